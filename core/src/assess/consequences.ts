@@ -1,0 +1,63 @@
+import { differenceOf, hashOf, type DeviceDocument, type Difference } from '../document';
+import { resolve, type EstatePart, type Link, type RosterDevice, type SitePart } from '../intent';
+import { latticeGrid, type LatticeGrid } from '../lattice';
+import { compileSite, rolloutOrder } from '../rollout';
+import { managementCarriage, ssidCarriage, unknownHang } from './carriage-checks';
+import type { Check } from './check';
+import { bySeverity, type Finding } from './finding';
+import { noAddresses, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
+
+/** Every check; a new one is a file and a name here. */
+export const CHECKS: readonly Check[] = [
+  managementCarriage,
+  ssidCarriage,
+  noGateway,
+  ssidWithoutSegment,
+  tooManySsids,
+  noAddresses,
+  unknownHang,
+];
+
+/** What one device would be told anew. */
+export interface DeviceChange {
+  readonly deviceId: string;
+  readonly name: string;
+  readonly hash: string;
+  readonly difference: Difference;
+}
+
+/** What a site's intent means, seen before any device hears of it. */
+export interface Consequences {
+  readonly siteId: string;
+  readonly findings: readonly Finding[];
+  /** In the order a rollout would tell them. */
+  readonly changes: readonly DeviceChange[];
+  readonly grid: LatticeGrid;
+}
+
+/** What a site's consequences are computed from. */
+export interface ConsequencesInput {
+  readonly estate: EstatePart;
+  readonly site: SitePart;
+  readonly roster: readonly RosterDevice[];
+  readonly links: readonly Link[];
+  /** What each device should run today, by device id; absent for one that was never told anything. */
+  readonly told: Readonly<Record<string, DeviceDocument>>;
+}
+
+/** Computes findings, the difference for every device, and the grid of one site. */
+export function consequencesOf(input: ConsequencesInput): Consequences {
+  const { roster, links } = input;
+  const site = resolve(input.estate, input.site);
+  const documents = compileSite(site, roster);
+  const context = { site, roster, documents, links };
+  const changes = rolloutOrder(roster).flatMap((device): DeviceChange[] => {
+    const document = documents.get(device.id)!;
+    const told = input.told[device.id] ?? null;
+    const hash = hashOf(document);
+    if (told && hashOf(told) === hash) return [];
+    return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(told, document) }];
+  });
+  const findings = bySeverity(CHECKS.flatMap((check) => check(context)));
+  return { siteId: site.id, findings, changes, grid: latticeGrid(site, roster, documents, links) };
+}

@@ -1,0 +1,46 @@
+import type { Flaw } from '../base';
+import type { EstatePart, Link, Operation, RosterDevice, SitePart } from '../intent';
+import type { Consequences } from './consequences';
+
+/** A draft as the top bar shows it. */
+export interface DraftView {
+  readonly id: string;
+  readonly name: string;
+  readonly state: 'open' | 'rolling-out' | 'rolled-out' | 'discarded';
+  /** Number of the last operation; an edit names the head it was made on. */
+  readonly head: number;
+  readonly baseRevision: number;
+  /** Edits in force: those not undone. */
+  readonly edits: number;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+  readonly misfits: readonly MisfitView[];
+}
+
+/** An edit that no longer fits the draft's base and is left out until it is dropped. */
+export interface MisfitView {
+  readonly number: number;
+  readonly operation: Operation;
+  readonly flaws: readonly Flaw[];
+}
+
+/** A secret typed into an operation: the server keeps it and puts a reference in its place. */
+export interface EditRequest {
+  /** Head of the draft the editor saw. */
+  readonly head: number;
+  readonly operations: readonly Operation[];
+  /** Values for references that the operations introduce, by id. */
+  readonly secrets?: Readonly<Record<string, string>>;
+}
+
+/** One site as a draft has it, with everything a screen needs. */
+export interface SiteDraft {
+  readonly draft: DraftView;
+  readonly estate: EstatePart;
+  readonly site: SitePart;
+  readonly roster: readonly RosterDevice[];
+  readonly links: readonly Link[];
+  readonly consequences: Consequences;
+  /** Milliseconds the server took to compute the consequences; 0 when it had them. */
+  readonly computedMs: number;
+}

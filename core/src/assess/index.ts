@@ -1,0 +1,3 @@
+export * from './finding';
+export * from './consequences';
+export * from './draft.contract';

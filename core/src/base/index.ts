@@ -1,0 +1,3 @@
+export * from './flaw';
+export * from './secret-ref';
+export * from './session.contract';

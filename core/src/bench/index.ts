@@ -1,0 +1,4 @@
+export * from './probe';
+export * from './walk-step';
+export * from './walk';
+export * from './bench.contract';

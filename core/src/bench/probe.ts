@@ -1,0 +1,23 @@
+import type { Band } from '../hardware';
+
+/** A pretend client on an SSID, in reach of one AP. */
+export interface Probe {
+  readonly ssidId: string;
+  readonly apId: string;
+  readonly band: Band;
+  /** Whether it knows the SSID's passphrase. */
+  readonly knowsPassphrase: boolean;
+}
+
+/** What the world reports that documents do not say. */
+export interface WalkFacts {
+  /** Addresses that are leased or otherwise taken, canonical text. */
+  readonly taken: ReadonlySet<string>;
+  /** Uplinks by `deviceId port`, as the gateway last reported them. */
+  readonly uplinks: ReadonlyMap<string, UplinkFact>;
+}
+export interface UplinkFact {
+  readonly up: boolean;
+  /** The address the provider gave, or null. */
+  readonly address: string | null;
+}

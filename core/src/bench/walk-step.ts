@@ -1,0 +1,29 @@
+export type StepKind =
+  'associate' | 'authenticate' | 'vlan' | 'link' | 'addresses' | 'gateway' | 'internet';
+
+/** The object that decided a step. */
+export interface Decider {
+  readonly kind: 'ssid' | 'segment' | 'port' | 'device' | 'uplink';
+  readonly id: string;
+  readonly name: string;
+  readonly port?: string;
+}
+
+/** One step of a walk: what was tried, whether it went on, and what decided it. */
+export interface WalkStep {
+  readonly kind: StepKind;
+  readonly passed: boolean;
+  readonly title: string;
+  readonly detail: string;
+  readonly decidedBy: Decider;
+  /** Of a `link`: 802.1Q tag on the cable, null untagged. */
+  readonly tag?: number | null;
+  /** Of `addresses`: what the client is given. */
+  readonly address?: string;
+}
+
+/** A trace from associating to the internet; it ends at the first step that does not pass. */
+export interface Walk {
+  readonly steps: readonly WalkStep[];
+  readonly arrived: boolean;
+}

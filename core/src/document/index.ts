@@ -1,0 +1,4 @@
+export * from './canonical-json';
+export * from './hash';
+export * from './document';
+export * from './difference';

@@ -1,0 +1,35 @@
+/** What a box is in the network; also the `{kind}` of device names, in its short form. */
+export type DeviceKind = 'gateway' | 'switch' | 'ap';
+
+/** What a port is built for. `edge`: devices; `trunk`: towards other network devices; `wan`: a provider. */
+export type PortRole = 'edge' | 'trunk' | 'wan';
+
+export type Band = '2.4' | '5' | '6';
+
+export interface SheetPort {
+  readonly name: string;
+  readonly role: PortRole;
+  /** Megabits a second. */
+  readonly speed: number;
+  /** Most power the port can give, in watts (IEEE 802.3 clause 145); absent when it gives none. */
+  readonly poe?: number;
+}
+
+export interface SheetRadio {
+  readonly band: Band;
+  readonly streams: number;
+  /** Widest channel, in MHz. */
+  readonly width: number;
+}
+
+/** An open description of what a model can do. */
+export interface HardwareSheet {
+  readonly format: 'iron-lattice.hardware/1';
+  readonly model: string;
+  readonly title: string;
+  readonly kind: DeviceKind;
+  readonly ports: readonly SheetPort[];
+  readonly radios: readonly SheetRadio[];
+  /** Most SSIDs one radio can send; 0 without radios. */
+  readonly ssidsPerRadio: number;
+}

@@ -1,0 +1,2 @@
+export * from './hardware-sheet';
+export * from './sheets';

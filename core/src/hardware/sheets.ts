@@ -1,0 +1,85 @@
+import type { HardwareSheet, PortRole, SheetPort } from './hardware-sheet';
+
+/** Ports `first` to `last`, named by their number. */
+function ports(first: number, last: number, role: PortRole, speed: number, poe?: number): SheetPort[] {
+  return Array.from({ length: last - first + 1 }, (_, i) => ({
+    name: `${first + i}`,
+    role,
+    speed,
+    ...(poe === undefined ? {} : { poe }),
+  }));
+}
+
+const format = 'iron-lattice.hardware/1';
+
+/** The hardware sheets that ship with the product, by model. */
+export const HARDWARE_SHEETS: readonly HardwareSheet[] = [
+  {
+    format,
+    model: 'GW-4',
+    title: 'Gateway GW-4',
+    kind: 'gateway',
+    ports: [
+      { name: 'wan1', role: 'wan', speed: 2500 },
+      { name: 'wan2', role: 'wan', speed: 2500 },
+      ...ports(1, 4, 'trunk', 2500),
+    ],
+    radios: [],
+    ssidsPerRadio: 0,
+  },
+  {
+    format,
+    model: 'SW-24P',
+    title: 'Switch SW-24P',
+    kind: 'switch',
+    ports: [...ports(1, 24, 'edge', 1000, 30), ...ports(25, 26, 'trunk', 10000)],
+    radios: [],
+    ssidsPerRadio: 0,
+  },
+  {
+    format,
+    model: 'SW-8P',
+    title: 'Switch SW-8P',
+    kind: 'switch',
+    ports: [...ports(1, 8, 'edge', 1000, 30), ...ports(9, 10, 'trunk', 1000)],
+    radios: [],
+    ssidsPerRadio: 0,
+  },
+  {
+    format,
+    model: 'AP-6',
+    title: 'Access point AP-6',
+    kind: 'ap',
+    ports: [{ name: 'lan', role: 'trunk', speed: 2500 }],
+    radios: [
+      { band: '2.4', streams: 2, width: 40 },
+      { band: '5', streams: 2, width: 80 },
+    ],
+    ssidsPerRadio: 8,
+  },
+  {
+    format,
+    model: 'AP-6E',
+    title: 'Access point AP-6E',
+    kind: 'ap',
+    ports: [{ name: 'lan', role: 'trunk', speed: 2500 }],
+    radios: [
+      { band: '2.4', streams: 2, width: 40 },
+      { band: '5', streams: 2, width: 80 },
+      { band: '6', streams: 2, width: 160 },
+    ],
+    ssidsPerRadio: 8,
+  },
+];
+
+const byModel = new Map(HARDWARE_SHEETS.map((sheet) => [sheet.model, sheet]));
+
+/** The sheet of a model, or undefined for a model we have no sheet of. */
+export const sheetOf = (model: string): HardwareSheet | undefined => byModel.get(model);
+
+/** The sheet of a model that is known to have one. @throws RangeError otherwise: the caller let it in. */
+export function requireSheet(model: string): HardwareSheet {
+  const sheet = byModel.get(model);
+  if (!sheet) throw new RangeError(`no hardware sheet for model ${model}`);
+  return sheet;
+}

@@ -1,0 +1,95 @@
+import type { SecretRef } from '../base';
+import type { SsidSecurity } from '../document';
+import type { Band } from '../hardware';
+
+/** Addresses a segment's clients are given; both ends inclusive. */
+export interface AddressService {
+  readonly first: string;
+  readonly last: string;
+  readonly leaseSeconds: number;
+}
+
+/** One VLAN of a site with its subnet, gateway address and address service. Addresses are canonical text. */
+export interface Segment {
+  readonly id: string;
+  readonly name: string;
+  readonly vlan: number;
+  readonly subnet: string;
+  readonly gateway: string;
+  /** Null when nobody gives addresses here. */
+  readonly addresses: AddressService | null;
+}
+
+/** What one switch or gateway port carries, by segment id; `all` stands for every segment of the site. */
+export interface PortSetting {
+  readonly untagged: string | null;
+  readonly tagged: 'all' | readonly string[];
+}
+
+/** The intent of one site. Kept only where it differs from what the hardware sheets imply. */
+export interface SitePart {
+  readonly kind: 'site';
+  readonly id: string;
+  readonly name: string;
+  /** Short form used in device names, lower case. */
+  readonly code: string;
+  /** ISO 3166-1 alpha-2. */
+  readonly country: string;
+  /** IANA name. */
+  readonly timeZone: string;
+  /** The segment that devices themselves live in. */
+  readonly managementId: string;
+  readonly segments: readonly Segment[];
+  /** By device id, then port name. */
+  readonly ports: Readonly<Record<string, Readonly<Record<string, PortSetting>>>>;
+}
+
+/** Where something shared applies. */
+export type Reach = { readonly kind: 'estate' } | { readonly kind: 'sites'; readonly siteIds: readonly string[] };
+
+export interface Ssid {
+  readonly id: string;
+  /** 1 to 32 bytes of UTF-8 on the air (IEEE 802.11-2020 §9.4.2.2). */
+  readonly name: string;
+  readonly security: SsidSecurity;
+  readonly passphrase: SecretRef;
+  readonly bands: readonly Band[];
+  /** Name of the segment its clients join; each site looks it up among its own. */
+  readonly segment: string;
+  readonly reach: Reach;
+}
+
+/** The intent that sites share. */
+export interface EstatePart {
+  readonly kind: 'estate';
+  readonly id: string;
+  readonly name: string;
+  readonly ssids: readonly Ssid[];
+}
+
+export type Part = EstatePart | SitePart;
+
+/** The whole intent: immutable; edits make a new one that shares what they leave alone. */
+export interface Intent {
+  readonly estate: EstatePart;
+  readonly sites: ReadonlyMap<string, SitePart>;
+}
+
+/** A device that is ours, as far as compiling needs to know it. */
+export interface RosterDevice {
+  readonly id: string;
+  readonly siteId: string;
+  readonly name: string;
+  readonly serial: string;
+  readonly model: string;
+}
+
+/** A cable between two of our devices, as their neighbour reports tell it. */
+export interface Link {
+  readonly a: LinkEnd;
+  readonly b: LinkEnd;
+}
+export interface LinkEnd {
+  readonly deviceId: string;
+  readonly port: string;
+}

@@ -1,0 +1,52 @@
+import type { Segment, Ssid } from './nouns';
+
+/** The fields of a segment that an edit may change. */
+export type SegmentFields = Omit<Segment, 'id'>;
+export type SsidFields = Omit<Ssid, 'id'>;
+
+/**
+ * One typed edit of intent. A `set` names the values it saw (`from`) as well as those it wants (`to`), so that it
+ * is refused rather than merged when somebody else changed the same field in between.
+ */
+export type Operation =
+  | { readonly type: 'segment.add'; readonly siteId: string; readonly segment: Segment }
+  | { readonly type: 'segment.remove'; readonly siteId: string; readonly segmentId: string }
+  | {
+      readonly type: 'segment.set';
+      readonly siteId: string;
+      readonly segmentId: string;
+      readonly from: Partial<SegmentFields>;
+      readonly to: Partial<SegmentFields>;
+    }
+  | PortTagOperation<'port.tag'>
+  | PortTagOperation<'port.untag'>
+  | {
+      readonly type: 'port.untagged';
+      readonly siteId: string;
+      readonly deviceId: string;
+      readonly port: string;
+      readonly from: string | null;
+      readonly to: string | null;
+    }
+  | { readonly type: 'ssid.add'; readonly ssid: Ssid }
+  | { readonly type: 'ssid.remove'; readonly ssidId: string }
+  | {
+      readonly type: 'ssid.set';
+      readonly ssidId: string;
+      readonly from: Partial<SsidFields>;
+      readonly to: Partial<SsidFields>;
+    };
+
+/** Adds one tagged segment to a port, or takes it off. */
+export interface PortTagOperation<T extends 'port.tag' | 'port.untag'> {
+  readonly type: T;
+  readonly siteId: string;
+  readonly deviceId: string;
+  readonly port: string;
+  readonly segmentId: string;
+}
+
+export type OperationType = Operation['type'];
+
+/** Key of the part an operation changes: a site's id, or `estate`. */
+export const partKeyOf = (operation: Operation): string => ('siteId' in operation ? operation.siteId : 'estate');

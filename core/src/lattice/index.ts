@@ -1,0 +1,3 @@
+export * from './strand';
+export * from './segment-proposal';
+export * from './lattice-grid';

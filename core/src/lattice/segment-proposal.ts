@@ -1,0 +1,113 @@
+import {
+  contains,
+  formatIp,
+  formatPrefix,
+  givableAddresses,
+  nextFreePrefix,
+  offsetIp,
+  overlaps,
+  parseIp,
+  parsePrefix,
+  prefixOf,
+  usableHosts,
+  type IpAddress,
+  type IpRange,
+  type Prefix,
+} from '../address';
+import type { AddressService, Intent } from '../intent';
+
+/** Where subnets are taken from, in this order (RFC 1918 §3). */
+const POOLS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => parsePrefix(text)!);
+const SEGMENT_LENGTH = 24;
+const SITE_LENGTH = 16;
+/** Addresses at the start of a subnet kept back for boxes with fixed addresses, where the subnet is large enough. */
+const KEPT_BACK = 19n;
+const LEASE_SECONDS = 8 * 3600;
+
+/** Addresses for a segment. */
+export interface SegmentProposal {
+  readonly subnet: string;
+  readonly gateway: string;
+  readonly addresses: AddressService | null;
+}
+
+/**
+ * Proposes subnet, gateway and address range for a segment that has a VLAN ID. The subnet is a free /24 of the
+ * whole estate: in the site's own /16 with the VLAN ID as third octet where it can be, else the next free one
+ * there, else anywhere in private space.
+ * @param typed a subnet or gateway somebody typed; the rest follows it.
+ * @returns null when no /24 is free, or the typed subnet cannot be read.
+ */
+export function proposeSegment(
+  intent: Intent,
+  siteId: string,
+  vlan: number,
+  typed: { subnet?: string | undefined; gateway?: string | undefined } = {},
+): SegmentProposal | null {
+  const subnet = typed.subnet ? parsePrefix(typed.subnet) : freeSubnet(intent, siteId, vlan);
+  if (!subnet) return null;
+  const gateway = (typed.gateway ? parseIp(typed.gateway) : null) ?? firstHost(subnet);
+  return { subnet: formatPrefix(subnet), gateway: formatIp(gateway), addresses: proposeAddresses(subnet, gateway) };
+}
+
+/** The range an address service gives by default: behind the kept-back start and clear of the gateway. */
+export function proposeAddresses(subnet: Prefix, gateway: IpAddress): AddressService | null {
+  const hosts = usableHosts(subnet);
+  const keep = hosts.count > KEPT_BACK * 4n;
+  const reserved: IpRange[] = keep
+    ? [{ version: subnet.version, first: hosts.first, last: hosts.first + KEPT_BACK - 1n }]
+    : [];
+  const range = givableAddresses(subnet, gateway, reserved).defaultRange;
+  if (!range) return null;
+  const text = (value: bigint): string => formatIp({ version: subnet.version, value });
+  return { first: text(range.first), last: text(range.last), leaseSeconds: LEASE_SECONDS };
+}
+
+/** A free /16 for a new site and the management subnet in it, or null when private space is used up. */
+export function proposeSiteSubnet(intent: Intent, vlan: number): Prefix | null {
+  const used = usedSubnets(intent);
+  for (const pool of POOLS) {
+    const block = nextFreePrefix(pool, [...used, ...(pool === POOLS[0] ? [firstBlock(pool)] : [])], SITE_LENGTH);
+    if (block) return byThirdOctet(block, vlan) ?? nextFreePrefix(block, [], SEGMENT_LENGTH);
+  }
+  return null;
+}
+
+function freeSubnet(intent: Intent, siteId: string, vlan: number): Prefix | null {
+  const used = usedSubnets(intent);
+  const block = siteBlock(intent, siteId);
+  if (block) {
+    const wanted = byThirdOctet(block, vlan);
+    if (wanted && !used.some((each) => overlaps(each, wanted))) return wanted;
+    const next = nextFreePrefix(block, used, SEGMENT_LENGTH);
+    if (next) return next;
+  }
+  for (const pool of POOLS) {
+    const next = nextFreePrefix(pool, used, SEGMENT_LENGTH);
+    if (next) return next;
+  }
+  return null;
+}
+
+/** The /16 around the site's management subnet, when that is private IPv4 and the block is no one else's alone. */
+function siteBlock(intent: Intent, siteId: string): Prefix | null {
+  const site = intent.sites.get(siteId);
+  const management = site?.segments.find((segment) => segment.id === site.managementId);
+  const subnet = management && parsePrefix(management.subnet);
+  if (!subnet || subnet.version !== 4 || !POOLS.some((pool) => contains(pool, subnet))) return null;
+  return prefixOf({ version: 4, value: subnet.network }, SITE_LENGTH);
+}
+
+const byThirdOctet = (block: Prefix, vlan: number): Prefix | null =>
+  vlan <= 255 ? { ...block, network: block.network + (BigInt(vlan) << 8n), length: SEGMENT_LENGTH } : null;
+
+const firstBlock = (pool: Prefix): Prefix => ({ ...pool, length: SITE_LENGTH });
+
+const firstHost = (subnet: Prefix): IpAddress =>
+  offsetIp({ version: subnet.version, value: usableHosts(subnet).first }, 0);
+
+function usedSubnets(intent: Intent): Prefix[] {
+  return [...intent.sites.values()]
+    .flatMap((site) => site.segments.map((segment) => parsePrefix(segment.subnet)))
+    .filter((prefix) => prefix !== null);
+}

@@ -1,0 +1,176 @@
+import Joi from 'joi';
+import type { DeviceDocument } from '../document';
+
+/** Version of the device line; both ends refuse another major number. */
+export const LINE_VERSION = 1;
+/** Path of the WebSocket. */
+export const LINE_PATH = '/line';
+/** What a device signs: this label, the serial number and the controller's nonce, each on a line. */
+export const proofText = (serial: string, nonce: string): string => `iron-lattice line ${LINE_VERSION}\n${serial}\n${nonce}`;
+
+/** A device's neighbour on one port, as heard by LLDP (IEEE 802.1AB-2016 §8.5). */
+export interface NeighbourReport {
+  readonly port: string;
+  readonly chassis: string;
+  readonly theirPort: string;
+}
+export interface UplinkReport {
+  readonly port: string;
+  readonly up: boolean;
+  readonly address: string | null;
+}
+export interface ClientReport {
+  readonly mac: string;
+  readonly ssid: string;
+  readonly vlan: number;
+  readonly address: string | null;
+}
+export interface LeaseReport {
+  readonly vlan: number;
+  readonly mac: string;
+  readonly address: string;
+}
+/** Octets since start, by port (RFC 8343 `in-octets`, `out-octets`). */
+export interface CounterReport {
+  readonly port: string;
+  readonly inOctets: number;
+  readonly outOctets: number;
+}
+
+/** All a device tells of itself and around it. */
+export interface Report {
+  readonly address: string | null;
+  readonly uptime: number;
+  readonly neighbours: readonly NeighbourReport[];
+  readonly uplinks: readonly UplinkReport[];
+  readonly clients: readonly ClientReport[];
+  readonly leases: readonly LeaseReport[];
+  readonly counters: readonly CounterReport[];
+}
+
+/** What a device says. */
+export type DeviceFrame =
+  | {
+      readonly type: 'hello';
+      readonly version: number;
+      readonly serial: string;
+      readonly model: string;
+      readonly mac: string;
+      readonly firmware: string;
+      /** Ed25519 public key, SubjectPublicKeyInfo in base64. */
+      readonly key: string;
+      /** Hash of the document it runs, null in factory state. */
+      readonly runs: string | null;
+    }
+  | { readonly type: 'proof'; readonly signature: string }
+  | { readonly type: 'applied'; readonly hash: string }
+  | { readonly type: 'kept'; readonly hash: string }
+  | { readonly type: 'went-back'; readonly hash: string; readonly runs: string | null; readonly reason: string }
+  | { readonly type: 'refused'; readonly hash: string; readonly runs: string | null; readonly reason: string }
+  | { readonly type: 'report'; readonly report: Report }
+  | { readonly type: 'answer'; readonly id: string; readonly ok: boolean; readonly text: string };
+
+/** What the controller says. */
+export type ControllerFrame =
+  | { readonly type: 'challenge'; readonly nonce: string }
+  | { readonly type: 'welcome'; readonly claimed: boolean; readonly reportSeconds: number }
+  | { readonly type: 'refusal'; readonly code: string; readonly reason: string }
+  | {
+      readonly type: 'document';
+      readonly hash: string;
+      readonly document: DeviceDocument;
+      /** Values of the secrets the document refers to, by id. */
+      readonly secrets: Readonly<Record<string, string>>;
+      /** How long the device waits for `keep` before it goes back. */
+      readonly keepWithinSeconds: number;
+    }
+  | { readonly type: 'keep'; readonly hash: string }
+  | { readonly type: 'command'; readonly id: string; readonly name: 'locate' | 'ping'; readonly target: string };
+
+const hash = Joi.string().hex().length(64);
+const text = Joi.string().max(400);
+const short = Joi.string().min(1).max(64);
+const list = (item: Joi.ObjectSchema, most: number) => Joi.array().items(item).max(most).required();
+const vlan = Joi.number().integer().min(1).max(4094).required();
+const octets = Joi.number().integer().min(0).required();
+const nullable = Joi.string().max(64).allow(null).required();
+
+const report = Joi.object({
+  address: nullable,
+  uptime: Joi.number().min(0).required(),
+  neighbours: list(
+    Joi.object({ port: short.required(), chassis: short.required(), theirPort: short.required() }),
+    128,
+  ),
+  uplinks: list(Joi.object({ port: short.required(), up: Joi.boolean().required(), address: nullable }), 8),
+  clients: list(Joi.object({ mac: short.required(), ssid: Joi.string().max(32).required(), vlan, address: nullable }), 512),
+  leases: list(Joi.object({ vlan, mac: short.required(), address: short.required() }), 8192),
+  counters: list(Joi.object({ port: short.required(), inOctets: octets, outOctets: octets }), 128),
+});
+
+/** One schema a frame type; unknown types and unknown fields are refused. */
+const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
+  hello: Joi.object({
+    type: short,
+    version: Joi.number().integer().required(),
+    serial: Joi.string().pattern(/^[0-9A-Z-]{4,32}$/).required(),
+    model: short.required(),
+    mac: short.required(),
+    firmware: short.required(),
+    key: Joi.string().base64().max(128).required(),
+    runs: hash.allow(null).required(),
+  }),
+  proof: Joi.object({ type: short, signature: Joi.string().base64().max(128).required() }),
+  applied: Joi.object({ type: short, hash: hash.required() }),
+  kept: Joi.object({ type: short, hash: hash.required() }),
+  'went-back': Joi.object({ type: short, hash: hash.required(), runs: hash.allow(null).required(), reason: text.required() }),
+  refused: Joi.object({ type: short, hash: hash.required(), runs: hash.allow(null).required(), reason: text.required() }),
+  report: Joi.object({ type: short, report: report.required() }),
+  answer: Joi.object({ type: short, id: short.required(), ok: Joi.boolean().required(), text: Joi.string().max(4000).allow('').required() }),
+};
+
+const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSchema>> = {
+  challenge: Joi.object({ type: short, nonce: Joi.string().base64().min(32).max(128).required() }),
+  welcome: Joi.object({
+    type: short,
+    claimed: Joi.boolean().required(),
+    reportSeconds: Joi.number().min(0.01).max(3600).required(),
+  }),
+  refusal: Joi.object({ type: short, code: short.required(), reason: text.required() }),
+  document: Joi.object({
+    type: short,
+    hash: hash.required(),
+    document: Joi.object({ format: Joi.string().valid('iron-lattice.document/1').required() }).unknown().required(),
+    secrets: Joi.object().pattern(short, Joi.string().max(128)).required(),
+    keepWithinSeconds: Joi.number().min(0.1).max(600).required(),
+  }),
+  keep: Joi.object({ type: short, hash: hash.required() }),
+  command: Joi.object({
+    type: short,
+    id: short.required(),
+    name: Joi.string().valid('locate', 'ping').required(),
+    target: Joi.string().max(253).allow('').required(),
+  }),
+};
+
+/** A frame, or why the text is none. */
+export type ReadFrame<T> = { readonly ok: true; readonly frame: T } | { readonly ok: false; readonly reason: string };
+
+/** Reads what a device sent. */
+export const readDeviceFrame = (text: string): ReadFrame<DeviceFrame> => read(text, DEVICE_FRAMES);
+/** Reads what the controller sent. */
+export const readControllerFrame = (text: string): ReadFrame<ControllerFrame> => read(text, CONTROLLER_FRAMES);
+
+function read<T>(text: string, schemas: Readonly<Record<string, Joi.ObjectSchema>>): ReadFrame<T> {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    return { ok: false, reason: 'not JSON' };
+  }
+  const type = typeof value === 'object' && value !== null ? (value as { type?: unknown }).type : undefined;
+  const schema = typeof type === 'string' && Object.hasOwn(schemas, type) ? schemas[type] : undefined;
+  if (!schema) return { ok: false, reason: `unknown frame type ${String(type).slice(0, 40)}` };
+  const { error } = schema.validate(value, { convert: false });
+  return error ? { ok: false, reason: error.message } : { ok: true, frame: value as T };
+}

@@ -1,0 +1,3 @@
+export * from './compile';
+export * from './rollout-order';
+export * from './rollout.contract';

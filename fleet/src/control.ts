@@ -1,0 +1,72 @@
+import { createServer, type Server } from 'node:http';
+import Joi from 'joi';
+import { fingerprintOf } from './devices/device-store';
+import type { Fleet } from './fleet';
+
+type Command =
+  | { do: 'power'; serial: string; on: boolean }
+  | { do: 'refuse'; serial: string; reason: string | null }
+  | { do: 'wrong-key'; serial: string; on: boolean }
+  | { do: 'provider'; name: string; up: boolean };
+
+const serial = Joi.string().required();
+const on = Joi.boolean().required();
+const schema = Joi.alternatives(
+  Joi.object({ do: Joi.valid('power', 'wrong-key').required(), serial, on }),
+  Joi.object({ do: Joi.valid('refuse').required(), serial, reason: Joi.string().allow(null).required() }),
+  Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
+);
+
+/**
+ * The fleet's own switchboard on loopback: `GET /` says what every device does, `POST /` tells one to misbehave.
+ * @param port 0 for any.
+ */
+export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
+  const server = createServer((request, response) => {
+    const chunks: Buffer[] = [];
+    request.on('data', (chunk: Buffer) => chunks.push(chunk));
+    request.on('end', () => {
+      const reply = (status: number, body: unknown): void => {
+        response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
+      };
+      try {
+        if (request.method === 'POST') {
+          const { value, error } = schema.validate(JSON.parse(Buffer.concat(chunks).toString()));
+          if (error) return reply(400, { error: error.message });
+          carryOut(fleet, value as Command);
+        }
+        reply(200, [...fleet.devices.values()].map((device) => stateOf(fleet, device.identity.serial)));
+      } catch (error) {
+        reply(400, { error: String(error) });
+      }
+    });
+  });
+  return new Promise((resolve, reject) => {
+    server.on('error', reject);
+    server.listen(port, '127.0.0.1', () => resolve(server));
+  });
+}
+
+function carryOut(fleet: Fleet, command: Command): void {
+  if (command.do === 'provider') fleet.world.provider(command.name, command.up);
+  else if (command.do === 'power') fleet.power(command.serial, command.on);
+  else if (command.do === 'refuse') fleet.device(command.serial).mischief.refuse = command.reason ?? undefined;
+  else {
+    fleet.device(command.serial).mischief.wrongKey = command.on;
+    fleet.power(command.serial, false); // a new key is seen at the next call
+    fleet.power(command.serial, true);
+  }
+}
+
+function stateOf(fleet: Fleet, serialNumber: string) {
+  const device = fleet.device(serialNumber);
+  return {
+    serial: serialNumber,
+    powered: fleet.world.isPowered(serialNumber),
+    reaches: fleet.world.reachesController(serialNumber),
+    runs: device.runs,
+    fingerprint: fingerprintOf(device.publicKey),
+    address: fleet.world.addressOf(serialNumber),
+    clients: fleet.world.clientsOf(serialNumber),
+  };
+}

@@ -1,0 +1,71 @@
+import { createHash, createPrivateKey, createPublicKey, generateKeyPairSync, type KeyObject } from 'node:crypto';
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { DeviceDocument } from '@iron-lattice/core/document';
+
+/** A document with the secret values it refers to, as one thing: a device has both or neither. */
+export interface KeptDocument {
+  readonly hash: string;
+  readonly document: DeviceDocument;
+  readonly secrets: Readonly<Record<string, string>>;
+}
+interface Flash {
+  readonly privateKey: string;
+  readonly kept: KeptDocument | null;
+}
+
+/** A device's own memory: the key it was made with and the document it keeps. Written whole or not at all. */
+export class DeviceStore {
+  readonly privateKey: KeyObject;
+  /** SubjectPublicKeyInfo in base64. */
+  readonly publicKey: string;
+  private flash: Flash;
+
+  /** @param folder null: the memory is lost with the process. */
+  constructor(
+    private readonly folder: string | null,
+    private readonly serial: string,
+  ) {
+    this.flash = this.read() ?? { privateKey: newKey(), kept: null };
+    this.privateKey = createPrivateKey({ key: Buffer.from(this.flash.privateKey, 'base64'), format: 'der', type: 'pkcs8' });
+    this.publicKey = createPublicKey(this.privateKey).export({ format: 'der', type: 'spki' }).toString('base64');
+    this.write();
+  }
+
+  get kept(): KeptDocument | null {
+    return this.flash.kept;
+  }
+
+  keep(kept: KeptDocument | null): void {
+    this.flash = { ...this.flash, kept };
+    this.write();
+  }
+
+  private path(): string {
+    return join(this.folder!, `${this.serial}.json`);
+  }
+
+  private read(): Flash | null {
+    if (this.folder === null) return null;
+    try {
+      return JSON.parse(readFileSync(this.path(), 'utf8')) as Flash;
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
+      throw error;
+    }
+  }
+
+  private write(): void {
+    if (this.folder === null) return;
+    mkdirSync(this.folder, { recursive: true });
+    writeFileSync(`${this.path()}.new`, JSON.stringify(this.flash), { mode: 0o600 });
+    renameSync(`${this.path()}.new`, this.path());
+  }
+}
+
+const newKey = (): string =>
+  generateKeyPairSync('ed25519').privateKey.export({ format: 'der', type: 'pkcs8' }).toString('base64');
+
+/** The short form of a key on a label: the first 16 hex digits of its SHA-256. */
+export const fingerprintOf = (publicKey: string): string =>
+  createHash('sha256').update(Buffer.from(publicKey, 'base64')).digest('hex').slice(0, 16);

@@ -1,0 +1,266 @@
+import { sign } from 'node:crypto';
+import { hashOf } from '@iron-lattice/core/document';
+import {
+  LINE_PATH,
+  LINE_VERSION,
+  proofText,
+  readControllerFrame,
+  type ControllerFrame,
+  type DeviceFrame,
+  type Report,
+} from '@iron-lattice/core/line';
+import WebSocket from 'ws';
+import type { World } from '../world/world';
+import type { WorldDevice } from '../world/world-file';
+import { DeviceStore, type KeptDocument } from './device-store';
+import { factoryDocument } from './factory-document';
+
+/** How long a device waits before it calls again, in milliseconds; doubled up to the most, with jitter. */
+const CALL_AGAIN = { first: 250, most: 3000 } as const;
+
+/** How a device can be told to misbehave. */
+export interface Mischief {
+  /** Refuses every document with this reason. */
+  refuse?: string | undefined;
+  /** Presents itself with a key that is not its own. */
+  wrongKey?: boolean | undefined;
+}
+
+/**
+ * One box: calls home, proves who it is, applies documents on trial and keeps them when the controller still
+ * answers, else goes back. While the world lets none of its frames through, its socket neither reads nor writes.
+ */
+export class Device {
+  readonly mischief: Mischief = {};
+  private readonly store: DeviceStore;
+  private readonly bootedAt = Date.now();
+  private socket: WebSocket | null = null;
+  private callAgain: NodeJS.Timeout | null = null;
+  private wait: number = CALL_AGAIN.first;
+  private stopped = false;
+  private claimed = false;
+  private reportTimer: NodeJS.Timeout | null = null;
+  private trial: { readonly document: KeptDocument; readonly timer: NodeJS.Timeout } | null = null;
+  private cut = false;
+  private outbox: DeviceFrame[] = [];
+  private lastReport = '';
+  private octets = { in: 0, out: 0 };
+
+  constructor(
+    readonly identity: WorldDevice,
+    private readonly world: World,
+    private readonly controllerUrl: string,
+    stateFolder: string | null,
+  ) {
+    this.store = new DeviceStore(stateFolder, identity.serial);
+    const { kept } = this.store;
+    if (kept) world.run(identity.serial, kept.document, kept.secrets);
+  }
+
+  get publicKey(): string {
+    return this.store.publicKey;
+  }
+  /** Hash of the document it keeps; null in factory state. */
+  get runs(): string | null {
+    return this.store.kept?.hash ?? null;
+  }
+  get kept(): KeptDocument | null {
+    return this.store.kept;
+  }
+  get isClaimed(): boolean {
+    return this.claimed;
+  }
+
+  start(): void {
+    this.stopped = false;
+    this.surroundingsChanged();
+    this.call();
+  }
+
+  stop(): void {
+    this.stopped = true;
+    this.claimed = false;
+    if (this.callAgain) clearTimeout(this.callAgain);
+    if (this.trial) this.goBack('the device was switched off');
+    this.stopReports();
+    this.socket?.terminate();
+    this.socket = null;
+  }
+
+  /** Looks again whether frames get through, and reports what changed around it. */
+  surroundingsChanged(): void {
+    const cut = !this.world.reachesController(this.identity.serial);
+    if (cut !== this.cut) {
+      this.cut = cut;
+      if (cut) this.socket?.pause();
+      else {
+        this.socket?.resume();
+        this.flush();
+        if (!this.socket && !this.stopped) this.call();
+      }
+    }
+    if (this.claimed && !cut) this.report(false);
+  }
+
+  private call(): void {
+    if (this.callAgain) clearTimeout(this.callAgain);
+    this.callAgain = null;
+    if (this.stopped || this.socket || this.cut) return;
+    const socket = new WebSocket(`${this.controllerUrl}${LINE_PATH}`, { perMessageDeflate: false, handshakeTimeout: 10_000 });
+    this.socket = socket;
+    socket.on('open', () => this.hello());
+    socket.on('message', (data: Buffer) => this.hear(data.toString()));
+    socket.on('error', () => {}); // always followed by close
+    socket.on('close', () => {
+      if (this.socket !== socket) return;
+      this.socket = null;
+      this.claimed = false;
+      this.outbox = [];
+      this.stopReports();
+      if (this.stopped) return;
+      this.callAgain = setTimeout(() => this.call(), this.wait * (0.5 + Math.random() / 2));
+      this.wait = Math.min(this.wait * 2, CALL_AGAIN.most);
+    });
+  }
+
+  private hello(): void {
+    const { serial, model, mac, firmware } = this.identity;
+    const key = this.mischief.wrongKey ? new DeviceStore(null, serial).publicKey : this.store.publicKey;
+    this.say({ type: 'hello', version: LINE_VERSION, serial, model, mac, firmware, key, runs: this.runs });
+  }
+
+  private hear(text: string): void {
+    this.octets.in += text.length;
+    const read = readControllerFrame(text);
+    if (!read.ok) return this.socket?.close(1002, read.reason.slice(0, 100));
+    this.obey(read.frame);
+  }
+
+  private obey(frame: ControllerFrame): void {
+    switch (frame.type) {
+      case 'challenge': {
+        const proof = sign(null, Buffer.from(proofText(this.identity.serial, frame.nonce)), this.store.privateKey);
+        return this.say({ type: 'proof', signature: proof.toString('base64') });
+      }
+      case 'welcome':
+        this.wait = CALL_AGAIN.first;
+        this.claimed = frame.claimed;
+        return frame.claimed ? this.startReports(frame.reportSeconds) : undefined;
+      case 'refusal':
+        this.wait = CALL_AGAIN.most;
+        return;
+      case 'document':
+        return this.tryOut(frame);
+      case 'keep':
+        return this.keep(frame.hash);
+      case 'command':
+        return this.answer(frame);
+    }
+  }
+
+  /** Applies a document whole, on trial. */
+  private tryOut(frame: Extract<ControllerFrame, { type: 'document' }>): void {
+    const { hash, document, secrets, keepWithinSeconds } = frame;
+    // The controller may have restarted and not know that it is on trial already.
+    if (this.trial && this.trial.document.hash !== hash) this.goBack('another document came before this one was kept');
+    const refusal = this.objection(frame);
+    if (refusal !== null) return this.say({ type: 'refused', hash, runs: this.runs, reason: refusal });
+    if (hash === this.runs) return this.say({ type: 'kept', hash });
+    if (this.trial) clearTimeout(this.trial.timer);
+    const seconds = `${keepWithinSeconds} s`;
+    const timer = setTimeout(
+      () => this.goBack(`the controller did not answer within ${seconds} of applying the document`),
+      keepWithinSeconds * 1000,
+    );
+    this.trial = { document: { hash, document, secrets }, timer };
+    this.world.run(this.identity.serial, document, secrets);
+    this.say({ type: 'applied', hash });
+  }
+
+  private objection({ hash, document, secrets }: Extract<ControllerFrame, { type: 'document' }>): string | null {
+    if (this.mischief.refuse !== undefined) return this.mischief.refuse;
+    if (document.device.serial !== this.identity.serial) return `the document is for ${document.device.serial}`;
+    if (hashOf(document) !== hash) return 'the document does not match its hash';
+    if (document.kind === 'ap' && document.ssids.some((ssid) => !(ssid.passphrase.secret in secrets)))
+      return 'a passphrase is missing';
+    return null;
+  }
+
+  private keep(hash: string): void {
+    if (this.trial?.document.hash !== hash) return;
+    clearTimeout(this.trial.timer);
+    this.store.keep(this.trial.document);
+    this.trial = null;
+    this.say({ type: 'kept', hash });
+    this.report(true);
+  }
+
+  private goBack(reason: string): void {
+    if (!this.trial) return;
+    const { hash } = this.trial.document;
+    clearTimeout(this.trial.timer);
+    this.trial = null;
+    this.outbox = this.outbox.filter((frame) => frame.type !== 'applied');
+    const { kept } = this.store;
+    this.world.run(this.identity.serial, kept?.document ?? factoryDocument(this.identity), kept?.secrets ?? {});
+    this.say({ type: 'went-back', hash, runs: this.runs, reason });
+  }
+
+  private answer({ id, name, target }: Extract<ControllerFrame, { type: 'command' }>): void {
+    const { serial } = this.identity;
+    if (name === 'locate') return this.say({ type: 'answer', id, ok: true, text: 'The locate light blinks for 60 s.' });
+    const ok = this.world.ping(serial, target);
+    this.say({ type: 'answer', id, ok, text: ok ? `${target} answers.` : `${target} does not answer.` });
+  }
+
+  private startReports(seconds: number): void {
+    this.stopReports();
+    this.report(true);
+    const next = (): void => {
+      this.report(true);
+      this.reportTimer = setTimeout(next, seconds * (900 + Math.random() * 200));
+    };
+    this.reportTimer = setTimeout(next, Math.random() * seconds * 1000);
+  }
+
+  private stopReports(): void {
+    if (this.reportTimer) clearTimeout(this.reportTimer);
+    this.reportTimer = null;
+    this.lastReport = '';
+  }
+
+  /** @param always also when nothing but time and counters changed. */
+  private report(always: boolean): void {
+    if (!this.claimed) return;
+    const { serial } = this.identity;
+    const around = {
+      address: this.world.addressOf(serial),
+      neighbours: this.world.neighboursOf(serial),
+      uplinks: this.world.uplinksOf(serial),
+      clients: this.world.clientsOf(serial),
+      leases: this.world.leasesOf(serial),
+    };
+    const text = JSON.stringify(around);
+    if (!always && text === this.lastReport) return;
+    this.lastReport = text;
+    const port = around.uplinks.find((uplink) => uplink.up)?.port ?? around.neighbours[0]?.port;
+    const counters = port === undefined ? [] : [{ port, inOctets: this.octets.in, outOctets: this.octets.out }];
+    const report: Report = { ...around, uptime: Math.round((Date.now() - this.bootedAt) / 1000), counters };
+    this.say({ type: 'report', report });
+  }
+
+  /** Sends now, or when frames get through again; the same as a TCP connection would. */
+  private say(frame: DeviceFrame): void {
+    this.outbox.push(frame);
+    this.flush();
+  }
+
+  private flush(): void {
+    if (this.cut || this.socket?.readyState !== WebSocket.OPEN) return;
+    for (const frame of this.outbox.splice(0)) {
+      const text = JSON.stringify(frame);
+      this.octets.out += text.length;
+      this.socket.send(text);
+    }
+  }
+}

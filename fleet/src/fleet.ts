@@ -1,0 +1,45 @@
+import { Device } from './devices/device';
+import { World } from './world/world';
+import type { WorldFile } from './world/world-file';
+
+/** A world and its devices in one process. */
+export class Fleet {
+  readonly world: World;
+  readonly devices = new Map<string, Device>();
+
+  /**
+   * @param controllerUrl `ws://host:port`.
+   * @param stateFolder where devices keep their memory; null to keep it only in this process.
+   */
+  constructor(file: WorldFile, controllerUrl: string, stateFolder: string | null) {
+    this.world = new World(file);
+    for (const identity of file.devices)
+      this.devices.set(identity.serial, new Device(identity, this.world, controllerUrl, stateFolder));
+    this.world.onChange((serials) => {
+      for (const serial of serials) this.devices.get(serial)!.surroundingsChanged();
+    });
+  }
+
+  /** Switches every device on, or those named. */
+  start(serials: Iterable<string> = this.devices.keys()): void {
+    for (const serial of serials) this.device(serial).start();
+  }
+
+  stop(): void {
+    for (const device of this.devices.values()) device.stop();
+  }
+
+  /** Pulls or plugs a device's power. */
+  power(serial: string, on: boolean): void {
+    const device = this.device(serial);
+    if (!on) device.stop();
+    this.world.power(serial, on);
+    if (on) device.start();
+  }
+
+  device(serial: string): Device {
+    const device = this.devices.get(serial);
+    if (!device) throw new RangeError(`no device ${serial} in this fleet`);
+    return device;
+  }
+}

@@ -1,0 +1,29 @@
+import { parseArgs } from 'node:util';
+import { pino } from 'pino';
+import { listenForControl } from './control';
+import { Fleet } from './fleet';
+import { readWorld } from './world/world-file';
+
+const { values } = parseArgs({
+  options: {
+    world: { type: 'string' },
+    controller: { type: 'string', default: 'ws://127.0.0.1:8620' },
+    state: { type: 'string' },
+    control: { type: 'string', default: '8621' },
+  },
+});
+if (!values.world) throw new Error('usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT]');
+
+const log = pino({ name: 'fleet', level: process.env['LATTICE_LOG'] ?? 'warn' });
+const fleet = new Fleet(readWorld(values.world), values.controller, values.state ?? null);
+const control = await listenForControl(fleet, Number(values.control));
+fleet.start();
+log.info({ devices: fleet.devices.size }, 'fleet runs');
+
+for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  process.once(signal, () => {
+    fleet.stop();
+    control.close();
+    process.exit(0);
+  });
+}

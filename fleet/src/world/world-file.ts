@@ -1,0 +1,58 @@
+import { readFileSync } from 'node:fs';
+import Joi from 'joi';
+
+export interface WorldDevice {
+  readonly serial: string;
+  readonly model: string;
+  readonly mac: string;
+  readonly firmware: string;
+}
+/** A client that stands near one AP and tries one SSID. */
+export interface WorldClient {
+  readonly mac: string;
+  /** Serial number of the AP it hears. */
+  readonly near: string;
+  readonly ssid: string;
+  readonly passphrase: string;
+}
+/** An internet provider: the gateway ports it is cabled to, and the address each is given. */
+export interface WorldProvider {
+  readonly name: string;
+  /** Address by `SERIAL:port`. */
+  readonly gives: Readonly<Record<string, string>>;
+}
+
+/** Who is cabled to what: all that the controller has to find out by listening. */
+export interface WorldFile {
+  readonly format: 'iron-lattice.world/1';
+  readonly devices: readonly WorldDevice[];
+  /** Pairs of `SERIAL:port`. */
+  readonly cables: readonly (readonly [string, string])[];
+  readonly providers: readonly WorldProvider[];
+  readonly clients: readonly WorldClient[];
+}
+
+const socket = Joi.string().pattern(/^[0-9A-Z-]+:[0-9a-z]+$/);
+const text = Joi.string().required();
+const schema = Joi.object({
+  format: Joi.string().valid('iron-lattice.world/1').required(),
+  devices: Joi.array().items(Joi.object({ serial: text, model: text, mac: text, firmware: text })).required(),
+  cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
+  providers: Joi.array().items(Joi.object({ name: text, gives: Joi.object().pattern(socket, Joi.string().ip()) })),
+  clients: Joi.array().items(Joi.object({ mac: text, near: text, ssid: text, passphrase: text })),
+});
+
+/** Checks a world. @throws Error naming the place when it is not one, or a cable ends at a device it lacks. */
+export function checkWorld(value: unknown): WorldFile {
+  const { error } = schema.validate(value);
+  if (error) throw new Error(`not a world file: ${error.message}`);
+  const world = value as WorldFile;
+  const serials = new Set(world.devices.map((device) => device.serial));
+  for (const end of world.cables.flat()) {
+    if (!serials.has(end.split(':')[0]!)) throw new Error(`cable end ${end} is at no device of this world`);
+  }
+  return world;
+}
+
+/** Reads a world file. */
+export const readWorld = (path: string): WorldFile => checkWorld(JSON.parse(readFileSync(path, 'utf8')));

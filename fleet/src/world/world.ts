@@ -1,0 +1,235 @@
+import { formatIp, parseIp } from '@iron-lattice/core/address';
+import type { DeviceDocument, GatewayDocument } from '@iron-lattice/core/document';
+import type { ClientReport, LeaseReport, NeighbourReport, UplinkReport } from '@iron-lattice/core/line';
+import { factoryDocument } from '../devices/factory-document';
+import type { WorldClient, WorldDevice, WorldFile } from './world-file';
+
+interface Box {
+  readonly device: WorldDevice;
+  /** What it runs at this moment, kept or on trial. */
+  document: DeviceDocument;
+  secrets: Readonly<Record<string, string>>;
+  powered: boolean;
+  /** Far ends by own port name. */
+  readonly cables: Map<string, { serial: string; port: string }>;
+  /** Boxes that cables join to it, itself included; a change here cannot matter elsewhere. */
+  island: Box[];
+}
+
+/** Where a frame can be: inside a box, in a VLAN. */
+interface Spot {
+  readonly box: Box;
+  readonly vlan: number;
+}
+
+/**
+ * The physical world: cables, providers, clients, and what every box does by the document it runs right now.
+ * Frames go where 802.1Q lets them go; nothing here asks the controller or believes it.
+ */
+export class World {
+  private readonly boxes = new Map<string, Box>();
+  private readonly leases = new Map<string, Map<string, string>>();
+  private readonly downProviders = new Set<string>();
+  private listener: (serials: string[]) => void = () => {};
+
+  constructor(private readonly file: WorldFile) {
+    for (const device of file.devices) {
+      const document = factoryDocument(device);
+      this.boxes.set(device.serial, { device, document, secrets: {}, powered: true, cables: new Map(), island: [] });
+    }
+    for (const [a, b] of file.cables) {
+      this.plug(a, b);
+      this.plug(b, a);
+    }
+    for (const box of this.boxes.values()) if (box.island.length === 0) this.chart(box);
+  }
+
+  /** Calls back with the serials whose surroundings may have changed. */
+  onChange(listener: (serials: string[]) => void): void {
+    this.listener = listener;
+  }
+
+  /** Makes a box do what a document says, from this moment. */
+  run(serial: string, document: DeviceDocument, secrets: Readonly<Record<string, string>>): void {
+    const box = this.box(serial);
+    box.document = document;
+    box.secrets = secrets;
+    this.changed(box);
+  }
+
+  power(serial: string, on: boolean): void {
+    const box = this.box(serial);
+    box.powered = on;
+    this.changed(box);
+  }
+
+  /** Takes a provider down or up again, for everyone it serves. */
+  provider(name: string, up: boolean): void {
+    if (up) this.downProviders.delete(name);
+    else this.downProviders.add(name);
+    this.listener([...this.boxes.keys()]);
+  }
+
+  isPowered = (serial: string): boolean => this.box(serial).powered;
+
+  /** Whether frames of the box itself get out to the internet, where the controller is. */
+  reachesController(serial: string): boolean {
+    const box = this.box(serial);
+    if (!box.powered) return false;
+    if (box.document.kind === 'gateway' && this.hasUplink(box)) return true;
+    const gateway = this.gatewayFrom({ box, vlan: box.document.management.vlan });
+    return gateway !== null && this.hasUplink(gateway.box);
+  }
+
+  /** The box's own address in its management VLAN, or null when nobody gives it one. */
+  addressOf(serial: string): string | null {
+    const box = this.box(serial);
+    const { vlan } = box.document.management;
+    if (box.document.kind === 'gateway') {
+      const own = box.document.interfaces.find((face) => face.vlan === vlan);
+      if (own) return own.address.split('/')[0]!;
+    }
+    return this.lease({ box, vlan }, box.device.mac);
+  }
+
+  /** Neighbours on each cabled port: LLDP frames cross a cable whatever the VLANs are. */
+  neighboursOf(serial: string): NeighbourReport[] {
+    return [...this.box(serial).cables].flatMap(([port, far]) => {
+      const neighbour = this.boxes.get(far.serial)!;
+      return neighbour.powered ? [{ port, chassis: neighbour.device.mac, theirPort: far.port }] : [];
+    });
+  }
+
+  uplinksOf(serial: string): UplinkReport[] {
+    const { document } = this.box(serial);
+    if (document.kind !== 'gateway') return [];
+    return document.uplinks.map(({ port }) => {
+      const address = this.providedAddress(`${serial}:${port}`);
+      return { port, up: address !== null, address };
+    });
+  }
+
+  /** Clients that an AP took in, with the address each was really given. */
+  clientsOf(serial: string): ClientReport[] {
+    const box = this.box(serial);
+    const { document } = box;
+    if (document.kind !== 'ap' || !box.powered) return [];
+    return this.file.clients.flatMap((client) => {
+      if (client.near !== serial) return [];
+      const vlan = this.admits(box, client);
+      if (vlan === null) return [];
+      return [{ mac: client.mac, ssid: client.ssid, vlan, address: this.lease({ box, vlan }, client.mac) }];
+    });
+  }
+
+  leasesOf(serial: string): LeaseReport[] {
+    return [...(this.leases.get(serial) ?? [])].map(([key, address]) => {
+      const [vlan, mac] = key.split(' ') as [string, string];
+      return { vlan: Number(vlan), mac, address };
+    });
+  }
+
+  /** Whether a box gets an echo back from an address: a gateway on its way, or anything outside. */
+  ping(serial: string, target: string): boolean {
+    const box = this.box(serial);
+    const gateway = this.gatewayFrom({ box, vlan: box.document.management.vlan });
+    if (!gateway || parseIp(target) === null) return false;
+    const { document } = gateway.box;
+    if (document.kind === 'gateway' && document.interfaces.some((face) => face.address.split('/')[0] === target)) return true;
+    const inside = /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(target);
+    if (inside) return this.leasesOf(gateway.box.device.serial).some((lease) => lease.address === target);
+    return this.hasUplink(gateway.box);
+  }
+
+  private admits(box: Box, client: WorldClient): number | null {
+    if (box.document.kind !== 'ap') return null;
+    const ssid = box.document.ssids.find((each) => each.name === client.ssid);
+    return ssid && box.secrets[ssid.passphrase.secret] === client.passphrase ? ssid.vlan : null;
+  }
+
+  /** Gives out the lowest free address of the service that the spot's frames reach, and remembers it. */
+  private lease(spot: Spot, mac: string): string | null {
+    const gateway = this.gatewayFrom(spot);
+    const document = gateway?.box.document as GatewayDocument | undefined;
+    const service = document?.addressServices.find((each) => each.vlan === gateway!.vlan);
+    if (!gateway || !service) return null;
+    const { serial } = gateway.box.device;
+    const table = this.leases.get(serial) ?? new Map<string, string>();
+    this.leases.set(serial, table);
+    const key = `${gateway.vlan} ${mac}`;
+    const [first, last] = [parseIp(service.first)!, parseIp(service.last)!];
+    const held = table.get(key);
+    const value = held ? parseIp(held)!.value : -1n;
+    if (held && value >= first.value && value <= last.value) return held;
+    const taken = new Set(table.values());
+    for (let at = first.value; at <= last.value; at++) {
+      const address = formatIp({ version: first.version, value: at });
+      if (taken.has(address)) continue;
+      table.set(key, address);
+      return address;
+    }
+    return null;
+  }
+
+  /** Floods from a spot and returns the first gateway that has an interface in the VLAN it is reached in. */
+  private gatewayFrom(start: Spot): Spot | null {
+    const seen = new Set<string>();
+    const queue = [start];
+    for (let spot = queue.shift(); spot; spot = queue.shift()) {
+      const { box, vlan } = spot;
+      const key = `${box.device.serial} ${vlan}`;
+      if (seen.has(key) || !box.powered) continue;
+      seen.add(key);
+      if (box.document.kind === 'gateway' && box.document.interfaces.some((face) => face.vlan === vlan)) return spot;
+      for (const port of box.document.ports) {
+        const far = box.cables.get(port.name);
+        if (!far) continue;
+        const peer = this.boxes.get(far.serial)!;
+        const entry = peer.document.ports.find((each) => each.name === far.port);
+        if (!entry) continue;
+        if (port.untagged === vlan) {
+          if (entry.untagged !== null) queue.push({ box: peer, vlan: entry.untagged });
+        } else if (port.tagged.includes(vlan) && (entry.tagged.includes(vlan) || entry.untagged === vlan)) {
+          queue.push({ box: peer, vlan });
+        }
+      }
+    }
+    return null;
+  }
+
+  private hasUplink(box: Box): boolean {
+    const { serial } = box.device;
+    return (
+      box.document.kind === 'gateway' &&
+      box.document.uplinks.some((uplink) => this.providedAddress(`${serial}:${uplink.port}`) !== null)
+    );
+  }
+
+  private providedAddress(socket: string): string | null {
+    const provider = this.file.providers.find((each) => socket in each.gives);
+    return provider && !this.downProviders.has(provider.name) ? provider.gives[socket]! : null;
+  }
+
+  private plug(near: string, far: string): void {
+    const [serial, port] = near.split(':') as [string, string];
+    const [farSerial, farPort] = far.split(':') as [string, string];
+    this.box(serial).cables.set(port, { serial: farSerial, port: farPort });
+  }
+
+  private chart(start: Box): void {
+    const island = new Set([start]);
+    for (const box of island) for (const far of box.cables.values()) island.add(this.boxes.get(far.serial)!);
+    const boxes = [...island];
+    for (const box of boxes) box.island = boxes;
+  }
+
+  private changed(box: Box): void {
+    this.listener(box.island.map((each) => each.device.serial));
+  }
+
+  private box(serial: string): Box {
+    const box = this.boxes.get(serial);
+    if (!box) throw new RangeError(`no device ${serial} in this world`);
+    return box;
+  }
+}

@@ -1,0 +1,25 @@
+import type { WalkRequest } from '@iron-lattice/core/bench';
+import Joi from 'joi';
+import { EVERYONE, ID, route, type Route } from '../platform/route';
+import type { WalkService } from './walk.service';
+
+export const walkRoutes = (walks: WalkService): Route[] => [
+  route<WalkRequest>({
+    method: 'post',
+    path: '/api/walks',
+    summary: 'Walk a probe; changes nothing',
+    who: EVERYONE,
+    body: Joi.object({
+      siteId: ID,
+      on: Joi.string().valid('draft', 'live').required(),
+      draftId: Joi.string().uuid(),
+      probe: Joi.object({
+        ssidId: ID,
+        apId: ID,
+        band: Joi.string().valid('2.4', '5', '6').required(),
+        knowsPassphrase: Joi.boolean().required(),
+      }).required(),
+    }),
+    handle: ({ body }) => walks.walk(body),
+  }),
+];

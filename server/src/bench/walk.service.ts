@@ -1,0 +1,47 @@
+import type { DeviceDocument } from '@iron-lattice/core/document';
+import { walk, type UplinkFact, type WalkFacts, type WalkRequest, type WalkResult } from '@iron-lattice/core/bench';
+import { resolve } from '@iron-lattice/core/intent';
+import { compileSite } from '@iron-lattice/core/rollout';
+import type { Device } from '../intake/device.model';
+import { rosterOf, type RosterService } from '../intake/roster.service';
+import type { DraftService } from '../intent/draft.service';
+import { AppError, unknown } from '../platform/app-error';
+
+/** Walks probes on what a draft would tell devices, or on what they acknowledged. */
+export class WalkService {
+  constructor(
+    private readonly drafts: DraftService,
+    private readonly rosters: RosterService,
+  ) {}
+
+  async walk({ siteId, probe, on, draftId }: WalkRequest): Promise<WalkResult> {
+    const devices = await this.rosters.devices(siteId);
+    const documents = on === 'live' ? await this.acknowledged(devices) : await this.drafted(siteId, draftId, devices);
+    return { ...walk(documents, this.rosters.linksAmong(devices), probe, factsOf(devices)), on };
+  }
+
+  private async acknowledged(devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {
+    const documents = await this.rosters.documents(devices.map((device) => device.runs));
+    return new Map(devices.flatMap(({ id, runs }) => (runs && documents.has(runs) ? [[id, documents.get(runs)!] as const] : [])));
+  }
+
+  private async drafted(siteId: string, draftId: string | undefined, devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {
+    if (draftId === undefined) throw new AppError('input.invalid', 'Say which draft to walk on.');
+    const { intent } = await this.drafts.open(draftId);
+    const site = intent.sites.get(siteId);
+    if (!site) throw unknown('site');
+    return compileSite(resolve(intent.estate, site), devices.map(rosterOf));
+  }
+}
+
+/** What the devices last reported of leases and uplinks. */
+function factsOf(devices: readonly Device[]): WalkFacts {
+  const taken = new Set<string>();
+  const uplinks = new Map<string, UplinkFact>();
+  for (const { id, online, report } of devices) {
+    if (report?.address) taken.add(report.address);
+    for (const lease of report?.leases ?? []) taken.add(lease.address);
+    for (const { port, up, address } of report?.uplinks ?? []) uplinks.set(`${id} ${port}`, { up: up && online, address });
+  }
+  return { taken, uplinks };
+}

@@ -1,0 +1,84 @@
+import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import type { Role } from '@iron-lattice/core/base';
+import type { Band } from '@iron-lattice/core/hardware';
+import { withPortSetting, type EstatePart, type Intent, type Segment, type SitePart } from '@iron-lattice/core/intent';
+import type { SsidSecurity } from '@iron-lattice/core/document';
+import type { Controller } from '../controller';
+import { Device } from '../intake/device.model';
+import { Estate, Site } from '../intent/intent.model';
+
+/** An estate to begin with, as a file: names in place of ids. */
+interface EstateFile {
+  readonly name: string;
+  readonly people: readonly { name: string; email: string; role: Role; password: string }[];
+  readonly ssids: readonly {
+    name: string;
+    security: SsidSecurity;
+    passphrase: string;
+    bands: readonly Band[];
+    segment: string;
+    sites: readonly string[];
+  }[];
+  readonly sites: readonly {
+    name: string;
+    code: string;
+    country: string;
+    timeZone: string;
+    segments: readonly Omit<Segment, 'id'>[];
+    devices: readonly { name: string; serial: string; model: string; mac: string; firmware: string }[];
+    ports: readonly { device: string; port: string; untagged: string | null; tagged: readonly string[] }[];
+  }[];
+}
+
+/**
+ * Founds the estate of a file in an empty database; one that holds an estate is left alone. Its devices are ours
+ * from the start: the first key that calls under their serial number is taken for theirs.
+ */
+export const seedFrom = (path: string) => async (controller: Omit<Controller, 'url' | 'close'>): Promise<void> => {
+  const { database, intents, rosters, secrets, sessions } = controller;
+  if (await Estate.findOne()) return;
+  const file = JSON.parse(readFileSync(path, 'utf8')) as EstateFile;
+  for (const { name, email, role, password } of file.people) await sessions.addPerson(name, email, role, password);
+
+  const siteIds = new Map(file.sites.map((site) => [site.name, randomUUID()]));
+  const passphrases: Record<string, string> = {};
+  const estate: EstatePart = {
+    kind: 'estate',
+    id: randomUUID(),
+    name: file.name,
+    ssids: file.ssids.map(({ passphrase, sites, ...ssid }) => {
+      const secret = randomUUID();
+      passphrases[secret] = passphrase;
+      const reach = { kind: 'sites' as const, siteIds: sites.map((name) => siteIds.get(name)!) };
+      return { id: randomUUID(), ...ssid, passphrase: { secret }, reach };
+    }),
+  };
+  const sites = file.sites.map((site) => siteFrom(site, siteIds.get(site.name)!));
+  const intent: Intent = { estate, sites: new Map(sites.map(({ part }) => [part.id, part])) };
+  await database.transaction(async (transaction) => {
+    await secrets.add(passphrases, null, transaction);
+    await intents.store(intent, transaction);
+    await Estate.create({ id: estate.id, name: estate.name, foundingHash: intents.hash(estate) }, { transaction });
+    for (const { part, devices } of sites) {
+      const { id, name, code } = part;
+      await Site.create({ id, name, code, foundingHash: intents.hash(part) }, { transaction });
+      const claimedAt = new Date();
+      await Device.bulkCreate(devices.map((device) => ({ ...device, siteId: id, claimedAt })), { transaction });
+      await rosters.retarget(intent, id, transaction);
+    }
+  });
+};
+
+function siteFrom(file: EstateFile['sites'][number], id: string) {
+  const segments = file.segments.map((segment) => ({ id: randomUUID(), ...segment }));
+  const segmentId = (name: string): string => segments.find((segment) => segment.name === name)!.id;
+  const devices = file.devices.map((device) => ({ id: randomUUID(), ...device }));
+  const { name, code, country, timeZone } = file;
+  let part: SitePart = { kind: 'site', id, name, code, country, timeZone, managementId: segments[0]!.id, segments, ports: {} };
+  for (const { device, port, untagged, tagged } of file.ports) {
+    const setting = { untagged: untagged === null ? null : segmentId(untagged), tagged: tagged.map(segmentId) };
+    part = withPortSetting(part, devices.find((each) => each.name === device)!, port, setting);
+  }
+  return { part, devices };
+}

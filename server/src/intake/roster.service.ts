@@ -1,0 +1,81 @@
+import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
+import { resolve, type Intent, type Link, type RosterDevice } from '@iron-lattice/core/intent';
+import { compileSite } from '@iron-lattice/core/rollout';
+import { Op, type Transaction } from 'sequelize';
+import type { Bus } from '../platform/bus';
+import { Device, DocumentRow } from './device.model';
+
+/** Which devices are ours, how they are cabled as they report it, and what each should run. */
+export class RosterService {
+  constructor(private readonly bus: Bus) {}
+
+  /** Claimed devices of one site, or of the estate; by name. */
+  async devices(siteId?: string, transaction?: Transaction): Promise<Device[]> {
+    return Device.findAll({
+      where: siteId ? { siteId } : { siteId: { [Op.ne]: null } },
+      order: ['name'],
+      ...(transaction ? { transaction } : {}),
+    });
+  }
+
+  /** Cables between devices of ours, each once, in a stable order. */
+  linksAmong(devices: readonly Device[]): Link[] {
+    const byMac = new Map(devices.map((device) => [device.mac, device]));
+    const links = new Map<string, Link>();
+    for (const device of devices) {
+      for (const { port, chassis, theirPort } of device.report?.neighbours ?? []) {
+        const neighbour = byMac.get(chassis);
+        if (!neighbour) continue;
+        const ends = [
+          { deviceId: device.id, port },
+          { deviceId: neighbour.id, port: theirPort },
+        ].sort((a, b) => (`${a.deviceId} ${a.port}` < `${b.deviceId} ${b.port}` ? -1 : 1));
+        const [a, b] = ends as [Link['a'], Link['b']];
+        links.set(`${a.deviceId} ${a.port} ${b.deviceId} ${b.port}`, { a, b });
+      }
+    }
+    return [...links.keys()].sort().map((key) => links.get(key)!);
+  }
+
+  /** Documents by hash. */
+  async documents(hashes: readonly (string | null)[]): Promise<Map<string, DeviceDocument>> {
+    const wanted = [...new Set(hashes.filter((hash) => hash !== null))];
+    const rows = await DocumentRow.findAll({ where: { hash: { [Op.in]: wanted } } });
+    return new Map(rows.map((row) => [row.hash, row.body]));
+  }
+
+  /** Stores documents. @returns hash by device id. */
+  async store(documents: ReadonlyMap<string, DeviceDocument>, transaction?: Transaction): Promise<Map<string, string>> {
+    const hashes = new Map([...documents].map(([id, document]) => [id, hashOf(document)]));
+    const rows = [...documents].map(([id, body]) => ({ hash: hashes.get(id)!, body }));
+    await DocumentRow.bulkCreate(rows, { ignoreDuplicates: true, ...(transaction ? { transaction } : {}) });
+    return hashes;
+  }
+
+  /**
+   * Makes what each device of a site should run follow the live intent. Devices that change are not told yet:
+   * call `sync` for them once the transaction is through.
+   * @returns ids of the devices that should run something else now.
+   */
+  async retarget(live: Intent, siteId: string, transaction: Transaction): Promise<string[]> {
+    const devices = await this.devices(siteId, transaction);
+    const documents = compileSite(resolve(live.estate, live.sites.get(siteId)!), devices.map(rosterOf));
+    const hashes = await this.store(documents, transaction);
+    const changed: string[] = [];
+    for (const device of devices) {
+      const wants = hashes.get(device.id)!;
+      if (device.wants === wants) continue;
+      await device.update({ wants, trouble: null }, { transaction });
+      changed.push(device.id);
+    }
+    return changed;
+  }
+
+  /** Asks whoever holds their lines to bring devices into step. */
+  async sync(deviceIds: readonly string[]): Promise<void> {
+    for (const deviceId of deviceIds) await this.bus.send('sync', { deviceId });
+  }
+}
+
+/** For `map`: a device as compiling wants it. */
+export const rosterOf = (device: Device): RosterDevice => device.toRoster();

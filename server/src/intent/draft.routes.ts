@@ -1,0 +1,102 @@
+import type { EditRequest } from '@iron-lattice/core/assess';
+import { proposeSegment } from '@iron-lattice/core/lattice';
+import Joi from 'joi';
+import type { Sequelize } from 'sequelize';
+import { AppError } from '../platform/app-error';
+import { note } from '../platform/journal';
+import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import type { DraftService } from './draft.service';
+import { editSchema } from './operation.schema';
+import type { SecretService } from './secret.service';
+
+export const draftRoutes = (drafts: DraftService, secrets: SecretService, database: Sequelize): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/drafts/current',
+    summary: 'The draft people work in; made when there is none',
+    who: EVERYONE,
+    handle: ({ caller }) => drafts.current(caller.id),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id',
+    summary: 'A draft',
+    who: EVERYONE,
+    params: { id: ID },
+    handle: ({ params }) => drafts.get(params['id']!),
+  }),
+  route({
+    method: 'delete',
+    path: '/api/drafts/:id',
+    summary: 'Discard a draft',
+    who: CHANGERS,
+    params: { id: ID },
+    handle: ({ params }) => drafts.discard(params['id']!),
+  }),
+  route<EditRequest>({
+    method: 'post',
+    path: '/api/drafts/:id/operations',
+    summary: 'Append edits to a draft, all or none',
+    who: CHANGERS,
+    params: { id: ID },
+    body: editSchema,
+    handle: ({ params, body, caller }) => drafts.edit(params['id']!, body, caller.id),
+  }),
+  ...(['undo', 'redo'] as const).map((turn) =>
+    route({
+      method: 'post',
+      path: `/api/drafts/:id/${turn}`,
+      summary: turn === 'undo' ? 'Take the last edit back' : 'Bring the last undone edit back',
+      who: CHANGERS,
+      params: { id: ID },
+      handle: ({ params, caller }) => drafts[turn](params['id']!, caller.id),
+    }),
+  ),
+  route({
+    method: 'delete',
+    path: '/api/drafts/:id/misfits/:number',
+    summary: 'Drop an edit that no longer fits',
+    who: CHANGERS,
+    params: { id: ID, number: Joi.number().integer().min(1).required() },
+    handle: ({ params }) => drafts.dropMisfit(params['id']!, Number(params['number'])),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/sites/:siteId',
+    summary: 'A site as a draft has it, with its consequences',
+    who: EVERYONE,
+    params: { id: ID, siteId: ID },
+    handle: ({ params }) => drafts.site(params['id']!, params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/sites/:siteId/segment-proposal',
+    summary: 'Free subnet, gateway and range for a VLAN ID',
+    who: EVERYONE,
+    params: { id: ID, siteId: ID },
+    query: {
+      vlan: Joi.number().integer().min(1).max(4094).required(),
+      subnet: Joi.string().max(64),
+      gateway: Joi.string().max(64),
+    },
+    handle: async ({ params, query }) => {
+      const { intent } = await drafts.open(params['id']!);
+      const typed = { subnet: query['subnet'], gateway: query['gateway'] };
+      const proposal = proposeSegment(intent, params['siteId']!, Number(query['vlan']), typed);
+      if (proposal) return proposal;
+      throw new AppError('draft.refused', typed.subnet ? `“${typed.subnet}” is not a subnet.` : 'No private /24 is free.');
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/secrets/:id/reveal',
+    summary: 'Show a secret; noted in the journal',
+    who: CHANGERS,
+    params: { id: ID },
+    handle: async ({ params, caller }) => {
+      const value = await secrets.openOne(params['id']!);
+      await note(database, caller.id, 'secret.reveal', { id: params['id'] });
+      return { value };
+    },
+  }),
+];

@@ -1,0 +1,330 @@
+import { randomUUID } from 'node:crypto';
+import type { ConsequencesInput, DraftView, EditRequest, MisfitView, SiteDraft, Consequences } from '@iron-lattice/core/assess';
+import type { Flaw } from '@iron-lattice/core/base';
+import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
+import {
+  apply,
+  checkPassphrase,
+  partKeyOf,
+  replay,
+  type Intent,
+  type Operation,
+  type Replay,
+  type RosterDevice,
+} from '@iron-lattice/core/intent';
+import type { Sequelize, Transaction } from 'sequelize';
+import { Device } from '../intake/device.model';
+import { rosterOf, type RosterService } from '../intake/roster.service';
+import { AppError, unknown } from '../platform/app-error';
+import type { Bus } from '../platform/bus';
+import { lockIntent } from '../platform/database';
+import type { Heavy } from '../platform/heavy';
+import { Draft, OperationRow } from './intent.model';
+import type { IntentService } from './intent.service';
+import type { SecretService } from './secret.service';
+
+/** A draft's edits that are in force, applied to what is live. */
+export interface OpenedDraft {
+  readonly draft: Draft;
+  readonly rows: readonly OperationRow[];
+  readonly intent: Intent;
+  readonly misfits: readonly MisfitView[];
+  readonly liveRevision: number;
+  readonly roster: readonly RosterDevice[];
+}
+type Numbered = Operation & { readonly number: number };
+
+/** How many sites' consequences are remembered. */
+const REMEMBERED = 200;
+
+/** Drafts: ordered edits on top of what is live. Everything that changes intent goes through `edit`. */
+export class DraftService {
+  private readonly remembered = new Map<string, Consequences>();
+
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: IntentService,
+    private readonly rosters: RosterService,
+    private readonly secrets: SecretService,
+    private readonly heavy: Heavy,
+    private readonly bus: Bus,
+  ) {}
+
+  /** The draft people work in: the newest that is not over, or a new one. */
+  async current(personId: string): Promise<DraftView> {
+    const draft = await this.database.transaction(async (transaction) => {
+      await lockIntent(this.database, transaction);
+      const open = await Draft.findOne({
+        where: { state: ['open', 'rolling-out'] },
+        order: [['createdAt', 'DESC']],
+        transaction,
+      });
+      if (open) return open;
+      const count = await Draft.count({ transaction });
+      return Draft.create({ id: randomUUID(), name: `Draft ${count + 1}`, state: 'open', personId }, { transaction });
+    });
+    return this.view(await this.open(draft.id));
+  }
+
+  async get(id: string): Promise<DraftView> {
+    return this.view(await this.open(id));
+  }
+
+  /** @throws AppError `draft.not-open`. */
+  async discard(id: string): Promise<void> {
+    await this.database.transaction(async (transaction) => {
+      await lockIntent(this.database, transaction);
+      const draft = await this.editable(id, transaction);
+      await draft.update({ state: 'discarded' }, { transaction });
+    });
+    await this.told(id, 0);
+  }
+
+  /**
+   * Appends edits, all or none.
+   * @throws AppError `draft.refused` with the flaws; `draft.moved` instead when others edited since `head`.
+   */
+  async edit(id: string, request: EditRequest, personId: string): Promise<DraftView> {
+    const opened = await this.database.transaction(async (transaction) => {
+      await lockIntent(this.database, transaction);
+      const draft = await this.editable(id, transaction);
+      const opened = await this.open(id, transaction);
+      const roster = lookup(opened.roster);
+      let { intent } = opened;
+      let { head } = draft;
+      const rows: OperationRow[] = [];
+      checkSecrets(request);
+      await this.secrets.add(request.secrets ?? {}, personId, transaction);
+      await this.secrets.require(request.operations.flatMap(secretsIn), transaction);
+      for (const operation of request.operations) {
+        const result = apply(intent, operation, roster);
+        if (!result.ok) throw refusal(result.flaws, request.head !== draft.head);
+        const madeOn = this.partHash(intent, partKeyOf(operation));
+        rows.push(await OperationRow.create({ draftId: id, number: ++head, body: operation, madeOn, personId }, { transaction }));
+        intent = result.intent;
+      }
+      await draft.update({ head }, { transaction });
+      return { ...opened, draft, rows: [...opened.rows, ...rows], intent };
+    });
+    await this.told(id, opened.draft.head);
+    return this.view(opened);
+  }
+
+  /** Takes the last edit in force back by appending its inverse. */
+  undo(id: string, personId: string): Promise<DraftView> {
+    return this.turn(id, personId, ({ rows }) => {
+      const last = inForce(rows).at(-1);
+      return last ? { last, rest: inForce(rows).slice(0, -1), back: true } : null;
+    });
+  }
+
+  /** Brings back the edit that was undone last, unless something was edited since. */
+  redo(id: string, personId: string): Promise<DraftView> {
+    return this.turn(id, personId, ({ rows }) => {
+      const undo = redoable(rows);
+      const last = undo && rows.find((row) => row.number === undo.undoes);
+      const rest = last && [...inForce(rows), last].sort((a, b) => a.number - b.number);
+      return last && rest ? { last, rest, back: false } : null;
+    });
+  }
+
+  /** Leaves out an edit for good that no longer fits. */
+  async dropMisfit(id: string, number: number): Promise<DraftView> {
+    await this.database.transaction(async (transaction) => {
+      await lockIntent(this.database, transaction);
+      await this.editable(id, transaction);
+      const { misfits } = await this.open(id, transaction);
+      if (!misfits.some((misfit) => misfit.number === number)) throw unknown('edit that no longer fits');
+      await OperationRow.update({ undone: true }, { where: { draftId: id, number }, transaction });
+    });
+    await this.told(id, -1);
+    return this.get(id);
+  }
+
+  /** A draft's edits in force on top of what is live now. */
+  async open(id: string, transaction?: Transaction): Promise<OpenedDraft> {
+    const within = transaction ? { transaction } : {};
+    const [draft, rows, live, devices] = await Promise.all([
+      Draft.findByPk(id, within),
+      OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within }),
+      this.intents.live(transaction),
+      this.rosters.devices(undefined, transaction),
+    ]);
+    if (!draft) throw unknown('draft');
+    const roster = devices.map(rosterOf);
+    const operations = inForce(rows).map((row): Numbered => ({ ...row.body, number: row.number }));
+    const { intent, misfits } = this.replayed(live.intent, operations, roster);
+    return {
+      draft,
+      rows,
+      intent,
+      liveRevision: live.revision,
+      roster,
+      misfits: misfits.map(({ operation: { number, ...operation }, flaws }) => ({ number, operation, flaws })),
+    };
+  }
+
+  /** One site as a draft has it, with its consequences. */
+  async site(id: string, siteId: string): Promise<SiteDraft> {
+    const opened = await this.open(id);
+    const site = opened.intent.sites.get(siteId);
+    if (!site) throw unknown('site');
+    const devices = await this.rosters.devices(siteId);
+    const started = performance.now();
+    const { consequences, fresh } = await this.consequences(opened.intent, siteId, devices);
+    const computedMs = fresh ? Math.round(performance.now() - started) : 0;
+    return {
+      draft: this.view(opened),
+      estate: opened.intent.estate,
+      site,
+      roster: devices.map(rosterOf),
+      links: this.rosters.linksAmong(devices),
+      consequences,
+      computedMs,
+    };
+  }
+
+  /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
+  async consequences(
+    intent: Intent,
+    siteId: string,
+    devices: readonly Device[],
+  ): Promise<{ consequences: Consequences; fresh: boolean }> {
+    const site = intent.sites.get(siteId)!;
+    const documents = await this.rosters.documents(devices.map((device) => device.wants));
+    const told: Record<string, DeviceDocument> = {};
+    for (const { id, wants } of devices) if (wants && documents.has(wants)) told[id] = documents.get(wants)!;
+    const links = this.rosters.linksAmong(devices);
+    const input: ConsequencesInput = { estate: intent.estate, site, roster: devices.map(rosterOf), links, told };
+    const key = hashOf([
+      this.intents.hash(intent.estate),
+      this.intents.hash(site),
+      devices.map(({ id, name, wants }) => [id, name, wants]),
+      links as never,
+    ]);
+    const known = this.remembered.get(key);
+    if (known) return { consequences: known, fresh: false };
+    const consequences = await this.heavy.consequences(input);
+    if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
+    this.remembered.set(key, consequences);
+    return { consequences, fresh: true };
+  }
+
+  view({ draft, rows, misfits, liveRevision }: OpenedDraft): DraftView {
+    const forced = inForce(rows);
+    return {
+      id: draft.id,
+      name: draft.name,
+      state: draft.state,
+      head: draft.head,
+      baseRevision: liveRevision,
+      edits: forced.length,
+      canUndo: forced.length > 0,
+      canRedo: redoable(rows) !== undefined,
+      misfits,
+    };
+  }
+
+  /** @throws AppError when the draft is unknown or over. */
+  async editable(id: string, transaction: Transaction): Promise<Draft> {
+    const draft = await Draft.findByPk(id, { transaction });
+    if (!draft) throw unknown('draft');
+    if (draft.state === 'rolling-out') throw new AppError('draft.not-open', 'This draft is being rolled out. Edit it when that is over.');
+    if (draft.state !== 'open') throw new AppError('draft.not-open', `This draft is ${draft.state}. Start a new one.`);
+    return draft;
+  }
+
+  private async turn(
+    id: string,
+    personId: string,
+    choose: (opened: OpenedDraft) => { last: OperationRow; rest: OperationRow[]; back: boolean } | null,
+  ): Promise<DraftView> {
+    const head = await this.database.transaction(async (transaction) => {
+      await lockIntent(this.database, transaction);
+      const draft = await this.editable(id, transaction);
+      const opened = await this.open(id, transaction);
+      const turn = choose(opened);
+      if (!turn) throw new AppError('draft.nothing', 'There is nothing to take back or bring back.');
+      const { last, rest, back } = turn;
+      const live = await this.intents.live(transaction);
+      const operations = rest.map((row): Numbered => ({ ...row.body, number: row.number }));
+      const now = this.replayed(live.intent, operations, opened.roster);
+      if (now.misfits.length > opened.misfits.length) {
+        const flaws = now.misfits.flatMap((misfit) => misfit.flaws);
+        throw new AppError('draft.refused', 'Later edits depend on this one.', flaws);
+      }
+      const number = draft.head + 1;
+      if (back) {
+        const body = this.inverse(live.intent, rest, last, opened.roster);
+        const madeOn = this.partHash(opened.intent, partKeyOf(last.body));
+        await OperationRow.create({ draftId: id, number, body, madeOn, undoes: last.number, personId }, { transaction });
+      } else await OperationRow.update({ undone: true }, { where: { draftId: id, undoes: last.number }, transaction });
+      await last.update({ undone: back }, { transaction });
+      await draft.update({ head: number }, { transaction });
+      return number;
+    });
+    await this.told(id, head);
+    return this.get(id);
+  }
+
+  /** The edit that takes `last` back, where it can be applied; else `last` itself, which never took effect. */
+  private inverse(base: Intent, before: readonly OperationRow[], last: OperationRow, roster: readonly RosterDevice[]): Operation {
+    const { intent } = this.replayed(base, before.map((row) => ({ ...row.body, number: row.number })), roster);
+    const result = apply(intent, last.body, lookup(roster));
+    return result.ok ? result.inverse : last.body;
+  }
+
+  private replayed(base: Intent, operations: readonly Numbered[], roster: readonly RosterDevice[]): Replay<Numbered> {
+    return replay(base, operations, lookup(roster));
+  }
+
+  private partHash(intent: Intent, key: string): string {
+    return this.intents.hash(key === 'estate' ? intent.estate : intent.sites.get(key)!);
+  }
+
+  private told(draftId: string, head: number): Promise<void> {
+    return this.bus.send('live', { type: 'draft', draftId, head });
+  }
+}
+
+/** Edits that count: not undone, and not themselves the taking back of one. */
+const inForce = (rows: readonly OperationRow[]): OperationRow[] => rows.filter((row) => row.undoes === null && !row.undone);
+
+/** The undo that a redo would settle: the newest row, or the newest before other undos, with no edit since. */
+function redoable(rows: readonly OperationRow[]): OperationRow | undefined {
+  const newestEdit = rows.findLast((row) => row.undoes === null && !row.undone)?.number ?? 0;
+  return rows.findLast((row) => row.undoes !== null && !row.undone && row.number > newestEdit);
+}
+
+const lookup = (roster: readonly RosterDevice[]) => {
+  const byId = new Map(roster.map((device) => [device.id, device]));
+  return (id: string): RosterDevice | undefined => byId.get(id);
+};
+
+function refusal(flaws: readonly Flaw[], moved: boolean): AppError {
+  const [first] = flaws;
+  if (moved) return new AppError('draft.moved', `The draft changed since you looked: ${first!.message}`, flaws);
+  return new AppError('draft.refused', first!.message, flaws);
+}
+
+/** References that an edit introduces. */
+function secretsIn(operation: Operation): string[] {
+  const ssid = operation.type === 'ssid.add' ? operation.ssid : operation.type === 'ssid.set' ? operation.to : null;
+  return ssid?.passphrase ? [ssid.passphrase.secret] : [];
+}
+
+/** Every secret must be a passphrase that one of the edits introduces. */
+function checkSecrets({ operations, secrets = {} }: EditRequest): void {
+  const introduced = new Map<string, Flaw[]>();
+  for (const operation of operations) {
+    const ssid = operation.type === 'ssid.add' ? operation.ssid : operation.type === 'ssid.set' ? operation.to : null;
+    const id = ssid?.passphrase?.secret;
+    const value = id === undefined ? undefined : secrets[id];
+    if (id === undefined || value === undefined) continue;
+    introduced.set(id, checkPassphrase(value, ssid!.security ?? 'wpa2-wpa3-psk'));
+  }
+  const flaws = [...introduced.values()].flat();
+  if (flaws.length > 0) throw refusal(flaws, false);
+  if (Object.keys(secrets).some((id) => !introduced.has(id)))
+    throw new AppError('draft.refused', 'A secret was sent that none of the edits uses.');
+}

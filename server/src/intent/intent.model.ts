@@ -1,0 +1,117 @@
+import type { Operation, Part } from '@iron-lattice/core/intent';
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize';
+
+/** An immutable piece of intent under its hash. */
+export class PartRow extends Model<InferAttributes<PartRow>, InferCreationAttributes<PartRow>> {
+  declare hash: string;
+  declare body: Part;
+}
+
+export class Estate extends Model<InferAttributes<Estate>, InferCreationAttributes<Estate>> {
+  declare id: string;
+  declare name: string;
+  declare foundingHash: string;
+  declare liveRevision: CreationOptional<number>;
+}
+
+export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<Site>> {
+  declare id: string;
+  declare name: string;
+  declare code: string;
+  declare foundingHash: string;
+}
+
+/** Which parts were live together; sites not listed stand as they were founded. */
+export class Revision extends Model<InferAttributes<Revision>, InferCreationAttributes<Revision>> {
+  declare number: number;
+  declare name: string;
+  declare personId: string;
+  declare parts: Record<string, string>;
+  declare at: CreationOptional<Date>;
+}
+
+export type DraftState = 'open' | 'rolling-out' | 'rolled-out' | 'discarded';
+
+export class Draft extends Model<InferAttributes<Draft>, InferCreationAttributes<Draft>> {
+  declare id: string;
+  declare name: string;
+  declare state: DraftState;
+  declare head: CreationOptional<number>;
+  declare personId: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** One edit of a draft, in order. An edit that takes another back names it and carries the inverse. */
+export class OperationRow extends Model<InferAttributes<OperationRow>, InferCreationAttributes<OperationRow>> {
+  declare draftId: string;
+  declare number: number;
+  declare body: Operation;
+  /** Hash of the part it was made on. */
+  declare madeOn: string;
+  declare undoes: CreationOptional<number | null>;
+  declare undone: CreationOptional<boolean>;
+  declare personId: string;
+  declare at: CreationOptional<Date>;
+}
+
+/** A sealed secret value; never changed once written. */
+export class SecretRow extends Model<InferAttributes<SecretRow>, InferCreationAttributes<SecretRow>> {
+  declare id: string;
+  declare sealed: Buffer;
+  declare personId: string | null;
+}
+
+export function defineIntent(sequelize: Sequelize): void {
+  const id = { type: DataTypes.UUID, primaryKey: true } as const;
+  PartRow.init({ hash: { type: DataTypes.CHAR(64), primaryKey: true }, body: DataTypes.JSONB }, { sequelize, tableName: 'part' });
+  Estate.init(
+    { id, name: DataTypes.TEXT, foundingHash: DataTypes.CHAR(64), liveRevision: DataTypes.INTEGER },
+    { sequelize, tableName: 'estate' },
+  );
+  Site.init(
+    { id, name: DataTypes.TEXT, code: DataTypes.TEXT, foundingHash: DataTypes.CHAR(64) },
+    { sequelize, tableName: 'site' },
+  );
+  Revision.init(
+    {
+      number: { type: DataTypes.INTEGER, primaryKey: true },
+      name: DataTypes.TEXT,
+      personId: DataTypes.UUID,
+      parts: DataTypes.JSONB,
+      at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+    },
+    { sequelize, tableName: 'revision' },
+  );
+  Draft.init(
+    {
+      id,
+      name: DataTypes.TEXT,
+      state: DataTypes.TEXT,
+      head: { type: DataTypes.INTEGER, defaultValue: 0 },
+      personId: DataTypes.UUID,
+      createdAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+    },
+    { sequelize, tableName: 'draft' },
+  );
+  OperationRow.init(
+    {
+      draftId: { type: DataTypes.UUID, primaryKey: true },
+      number: { type: DataTypes.INTEGER, primaryKey: true },
+      body: DataTypes.JSONB,
+      madeOn: DataTypes.CHAR(64),
+      undoes: { type: DataTypes.INTEGER, defaultValue: null },
+      undone: { type: DataTypes.BOOLEAN, defaultValue: false },
+      personId: DataTypes.UUID,
+      at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+    },
+    { sequelize, tableName: 'operation' },
+  );
+  SecretRow.init({ id, sealed: DataTypes.BLOB, personId: DataTypes.UUID }, { sequelize, tableName: 'secret' });
+}

@@ -1,0 +1,44 @@
+import type { Flaw } from '@iron-lattice/core/base';
+
+/** HTTP status by code; a code that is not here must not be thrown. */
+const STATUS = {
+  'input.invalid': 400,
+  'session.none': 401,
+  'session.wrong': 401,
+  'session.forbidden': 403,
+  'session.cross-site': 403,
+  'thing.unknown': 404,
+  'draft.moved': 409,
+  'draft.refused': 422,
+  'draft.not-open': 409,
+  'draft.nothing': 409,
+  'draft.misfits': 409,
+  'site.refused': 422,
+  'claim.refused': 422,
+  'rollout.findings': 409,
+  'rollout.empty': 409,
+  'rollout.busy': 409,
+  'rollout.over': 409,
+  'device.silent': 409,
+  'device.no-answer': 504,
+  'session.too-many': 429,
+} as const;
+export type ErrorCode = keyof typeof STATUS;
+
+/** A refused request: the one kind of error whose words reach the person who asked. */
+export class AppError extends Error {
+  readonly status: number;
+
+  /** @param flaws what is wrong, piece by piece, where there is more to say than the sentence. */
+  constructor(
+    readonly code: ErrorCode,
+    message: string,
+    readonly flaws: readonly Flaw[] = [],
+  ) {
+    super(message);
+    this.status = STATUS[code];
+  }
+}
+
+/** The error for something that is not there. */
+export const unknown = (what: string): AppError => new AppError('thing.unknown', `There is no such ${what}.`);

@@ -1,0 +1,41 @@
+import { join } from 'node:path';
+
+/** All that is set from outside; defaults are for a controller on one machine. */
+export interface Config {
+  readonly databaseUrl: string;
+  readonly host: string;
+  /** 0 for any free port. */
+  readonly port: number;
+  /** File with the 32-byte key that seals secrets; made on first start. */
+  readonly secretKeyFile: string;
+  /** Folder of the built interface, or null to serve the API alone. */
+  readonly webRoot: string | null;
+  readonly logLevel: string;
+  /** How long a device waits for the controller's word before it takes a document back. */
+  readonly keepWithinSeconds: number;
+  readonly reportSeconds: number;
+  /** Sign-in attempts a minute from one address. */
+  readonly signInsPerMinute: number;
+}
+
+/** Reads the environment. */
+export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
+  const number = (name: string, otherwise: number): number => {
+    const value = Number(env[name] ?? otherwise);
+    if (!Number.isFinite(value)) throw new Error(`${name} must be a number, not “${env[name]}”`);
+    return value;
+  };
+  const databaseUrl = env['DATABASE_URL'];
+  if (!databaseUrl) throw new Error('DATABASE_URL is not set; npm start sets it');
+  return {
+    databaseUrl,
+    host: env['LATTICE_HOST'] ?? '127.0.0.1',
+    port: number('LATTICE_PORT', 8620),
+    secretKeyFile: env['LATTICE_SECRET_KEY'] ?? join(root, '.data', 'secret.key'),
+    webRoot: join(root, 'web', 'dist', 'web', 'browser'),
+    logLevel: env['LATTICE_LOG'] ?? 'warn',
+    keepWithinSeconds: number('LATTICE_KEEP_WITHIN', 10),
+    reportSeconds: number('LATTICE_REPORT_SECONDS', 30),
+    signInsPerMinute: number('LATTICE_SIGN_INS', 10),
+  };
+}

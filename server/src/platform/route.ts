@@ -1,0 +1,80 @@
+import type { Role } from '@iron-lattice/core/base';
+import Router from '@koa/router';
+import Joi from 'joi';
+import type { Context } from 'koa';
+import { AppError } from './app-error';
+import type { Caller } from '../session/session.service';
+
+/** What a handler is given: everything in it has been validated. */
+export interface Call<Body = unknown> {
+  readonly params: Readonly<Record<string, string>>;
+  readonly query: Readonly<Record<string, string>>;
+  readonly body: Body;
+  /** Who calls. @throws never: routes for `anyone` must not read it. */
+  readonly caller: Caller;
+  readonly context: Context;
+}
+
+/** One route: who may call it and what it takes are part of it, and what the API document is made from. */
+export interface Route {
+  readonly method: 'get' | 'post' | 'delete';
+  /** With `:name` parameters; each needs an entry in `params`. */
+  readonly path: string;
+  readonly summary: string;
+  readonly who: 'anyone' | readonly Role[];
+  readonly params?: Readonly<Record<string, Joi.Schema>>;
+  readonly query?: Readonly<Record<string, Joi.Schema>>;
+  readonly body?: Joi.Schema;
+  /** Status of success; 200 when absent. */
+  readonly status?: number;
+  /** @returns the JSON answer; undefined when the handler answered by itself. */
+  readonly handle: (call: Call<never>) => unknown;
+}
+
+/** Everyone who is signed in. */
+export const EVERYONE: readonly Role[] = ['administrator', 'observer'];
+/** Who may change things. */
+export const CHANGERS: readonly Role[] = ['administrator'];
+/** Schema of the ids in paths. */
+export const ID = Joi.string().uuid().required();
+
+/** Makes a route whose handler knows its body's type. */
+export const route = <Body>(made: Omit<Route, 'handle'> & { handle: (call: Call<Body>) => unknown }): Route =>
+  made as unknown as Route;
+
+/** Finds who calls; undefined when nobody is signed in. */
+export type FindCaller = (context: Context) => Promise<Caller | undefined>;
+
+/** Builds the router: signs in, authorises, validates, calls. */
+export function routerOf(routes: readonly Route[], findCaller: FindCaller): Router {
+  const router = new Router();
+  for (const each of routes) {
+    router[each.method](each.path, async (context: Context) => {
+      const caller = each.who === 'anyone' ? undefined : await findCaller(context);
+      if (each.who !== 'anyone') {
+        if (!caller) throw new AppError('session.none', 'Sign in first.');
+        if (!each.who.includes(caller.role)) throw new AppError('session.forbidden', 'Your role may look but not change this.');
+      }
+      const params = validate(Joi.object(each.params ?? {}), context['params'], 'path');
+      const query = validate(Joi.object(each.query ?? {}), context.query, 'query');
+      const body = each.body ? validate(each.body, context.request.body ?? {}, 'body') : undefined;
+      const answer = await each.handle({ params, query, body: body as never, caller: caller!, context });
+      if (answer !== undefined) {
+        context.status = each.status ?? 200;
+        context.body = answer;
+      } else if (context.respond !== false && context.body === undefined) context.status = 204;
+    });
+  }
+  return router;
+}
+
+function validate(schema: Joi.Schema, value: unknown, where: string) {
+  const result = schema.validate(value, { abortEarly: false });
+  if (!result.error) return result.value;
+  const flaws = result.error.details.map((detail) => ({
+    code: 'input.invalid',
+    message: detail.message.replaceAll('"', '“').replace(/“([^“]*)“/g, '“$1”'),
+    field: detail.path.join('.'),
+  }));
+  throw new AppError('input.invalid', `The ${where} of the request is not as it should be: ${flaws[0]!.message}.`, flaws);
+}

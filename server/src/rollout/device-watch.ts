@@ -1,0 +1,70 @@
+import { randomUUID } from 'node:crypto';
+import { Device } from '../intake/device.model';
+import type { Bus } from '../platform/bus';
+
+/** A message may be lost while the bus reconnects, so rows are looked at again this often. */
+const LOOK_AGAIN_MS = 1000;
+
+/**
+ * Waits until a device's row satisfies a condition.
+ * @returns the row, or null when the time is up.
+ */
+export function waitForDevice(
+  bus: Bus,
+  deviceId: string,
+  withinMs: number,
+  until: (device: Device) => boolean,
+): Promise<Device | null> {
+  return new Promise((resolve, reject) => {
+    const look = (): void => {
+      Device.findByPk(deviceId).then((device) => {
+        if (device && until(device)) done(device);
+      }, fail);
+    };
+    const deadline = setTimeout(() => done(null), withinMs);
+    const again = setInterval(look, LOOK_AGAIN_MS);
+    const stop = bus.on('live', (event) => {
+      if (event.type === 'device' && event.deviceId === deviceId) look();
+    });
+    const clear = (): void => {
+      clearTimeout(deadline);
+      clearInterval(again);
+      stop();
+    };
+    const done = (device: Device | null): void => {
+      clear();
+      resolve(device);
+    };
+    const fail = (error: unknown): void => {
+      clear();
+      reject(error as Error);
+    };
+    look();
+  });
+}
+
+/** Asks devices for a sign of life. @returns ids of those that gave none in time. */
+export function findMute(bus: Bus, deviceIds: readonly string[], withinMs: number): Promise<string[]> {
+  const token = randomUUID();
+  const mute = new Set(deviceIds);
+  if (mute.size === 0) return Promise.resolve([]);
+  return new Promise((resolve, reject) => {
+    const done = (): void => {
+      clearTimeout(deadline);
+      stop();
+      resolve([...mute]);
+    };
+    // Each process answers after `withinMs` at the latest; the rest is for the messages themselves.
+    const deadline = setTimeout(done, withinMs + 500);
+    const heard = new Set<string>();
+    const stop = bus.on('probed', (message) => {
+      if (message.token !== token) return;
+      for (const id of message.deviceIds) {
+        mute.delete(id);
+        heard.add(id);
+      }
+      if (mute.size === 0) done();
+    });
+    bus.send('probe', { token, deviceIds: [...deviceIds], withinMs }).catch(reject);
+  });
+}

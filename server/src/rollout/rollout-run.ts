@@ -1,0 +1,107 @@
+import type { Rollout } from './rollout.model';
+import { RolloutStep } from './rollout.model';
+import { Device } from '../intake/device.model';
+import type { Bus } from '../platform/bus';
+import { findMute, waitForDevice } from './device-watch';
+
+/** What a run needs besides the rows. */
+export interface RunTools {
+  readonly bus: Bus;
+  readonly keepWithinSeconds: number;
+  /** Tells people that the rollout moved. */
+  readonly moved: () => Promise<void>;
+  /** Whether somebody asked to stop. */
+  readonly cancelled: () => Promise<boolean>;
+}
+
+/** After the controller itself was away, devices have this long to call back before they count as silent. */
+const CALL_BACK_MS = 10_000;
+/** Longest time for a device to take a document, prove it, and say so, beyond the time it has to go back. */
+const GRACE_MS = 5000;
+
+/**
+ * Tells a rollout's devices one after the other, from the gateway outwards. Looks at the rows before each step,
+ * so it can be called again for a rollout that was interrupted anywhere.
+ * @returns null when every device keeps its document or will get it when it calls; else why not.
+ */
+export async function runSteps(rollout: Rollout, tools: RunTools): Promise<string | null> {
+  const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: ['position'] });
+  for (const step of steps) {
+    if (step.state === 'kept' || step.state === 'later') continue;
+    if (await tools.cancelled()) return 'It was cancelled.';
+    const failure = await tell(step, rollout.resumed, tools);
+    await tools.moved();
+    if (failure !== null) return failure;
+  }
+  return null;
+}
+
+async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promise<string | null> {
+  const called = await waitForDevice(tools.bus, step.deviceId, resumed ? CALL_BACK_MS : 0, (device) => device.online);
+  const device = called ?? (await Device.findByPk(step.deviceId, { rejectOnEmpty: true }));
+  if (!device.online) {
+    await device.update({ wants: step.hash, trouble: null });
+    await step.update({ state: 'later', reason: 'Silent: it gets its document when it calls.' });
+    return null;
+  }
+  const before = await Device.findAll({ attributes: ['id', 'name'], where: { siteId: device.siteId, online: true } });
+  await step.update({ state: 'telling' });
+  await device.update({ wants: step.hash, trouble: null });
+  await tools.moved();
+  await tools.bus.send('sync', { deviceId: device.id });
+
+  const patience = tools.keepWithinSeconds * 1000 + GRACE_MS;
+  const { hash } = step;
+  const applied = await waitForDevice(tools.bus, device.id, patience, (now) => {
+    return now.runs === hash || now.applied === hash || now.trouble !== null;
+  });
+  if (applied && applied.applied === hash && applied.runs !== hash) {
+    const mute = await findMute(tools.bus, before.map((each) => each.id), probeMs(tools));
+    if (mute.length > 0) {
+      const names = before.filter((each) => mute.includes(each.id)).map((each) => each.name);
+      await waitForDevice(tools.bus, device.id, patience, (now) => now.applied === null);
+      const lost = names.join(', ');
+      return fail(step, `${device.name} went back by itself: with its new document ${lost} no longer reached the controller.`);
+    }
+    await tools.bus.send('keep', { deviceId: device.id, hash });
+  }
+  const ended = await waitForDevice(tools.bus, device.id, patience, (now) => now.runs === hash || now.trouble !== null);
+  if (ended?.runs === hash) {
+    await step.update({ state: 'kept', reason: null });
+    return null;
+  }
+  return fail(step, `${device.name}: ${ended?.trouble ?? 'no answer; its line may be lost.'}`);
+}
+
+/**
+ * Makes devices that were told run what they ran before, the last told first.
+ * Silent ones get it when they call.
+ */
+export async function putBack(rollout: Rollout, tools: RunTools): Promise<void> {
+  const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: [['position', 'DESC']] });
+  for (const step of steps) {
+    if (step.state === 'put-back' || step.state === 'not-told') continue;
+    if (step.state === 'waiting') {
+      await step.update({ state: 'not-told' });
+      continue;
+    }
+    const failed = step.state === 'failed';
+    const device = await Device.findByPk(step.deviceId, { rejectOnEmpty: true });
+    await device.update({ wants: step.beforeHash, trouble: null });
+    await tools.bus.send('sync', { deviceId: device.id });
+    if (device.online && step.beforeHash !== null) {
+      const patience = tools.keepWithinSeconds * 1000 + GRACE_MS;
+      await waitForDevice(tools.bus, device.id, patience, (now) => now.runs === step.beforeHash || !now.online);
+    }
+    if (!failed) await step.update({ state: 'put-back' });
+    await tools.moved();
+  }
+}
+
+async function fail(step: RolloutStep, reason: string): Promise<string> {
+  await step.update({ state: 'failed', reason });
+  return reason;
+}
+
+/** Signs of life are waited for no longer than a third of the time the device on trial has. */
+const probeMs = ({ keepWithinSeconds }: RunTools): number => Math.min(3000, (keepWithinSeconds * 1000) / 3);

@@ -1,0 +1,256 @@
+import { randomUUID } from 'node:crypto';
+import type { DeviceDocument } from '@iron-lattice/core/document';
+import { resolve, type Intent } from '@iron-lattice/core/intent';
+import { compileSite, type RevisionView, type RolloutView } from '@iron-lattice/core/rollout';
+import type pg from 'pg';
+import type { Sequelize } from 'sequelize';
+import { Device } from '../intake/device.model';
+import { rosterOf, type RosterService } from '../intake/roster.service';
+import type { DraftService } from '../intent/draft.service';
+import { Draft, Estate, Revision } from '../intent/intent.model';
+import type { IntentService } from '../intent/intent.service';
+import { AppError, unknown } from '../platform/app-error';
+import type { Bus } from '../platform/bus';
+import { lockIntent } from '../platform/database';
+import type { Jobs } from '../platform/jobs';
+import { note } from '../platform/journal';
+import { Person } from '../session/person.model';
+import { putBack, runSteps, type RunTools } from './rollout-run';
+import { Rollout, RolloutStep } from './rollout.model';
+
+const QUEUE = 'rollout';
+/** First key of the advisory locks that say which process runs a rollout. */
+const RUN_LOCK = 8620;
+const LISTED = 50;
+
+interface PlannedStep {
+  readonly deviceId: string;
+  readonly document: DeviceDocument;
+  readonly hash: string;
+  readonly beforeHash: string | null;
+  readonly added: number;
+  readonly removed: number;
+}
+
+/** Sends drafts out and keeps the numbered results. */
+export class RolloutService {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly pool: pg.Pool,
+    private readonly intents: IntentService,
+    private readonly drafts: DraftService,
+    private readonly rosters: RosterService,
+    private readonly jobs: Jobs,
+    private readonly bus: Bus,
+    private readonly keepWithinSeconds: number,
+  ) {}
+
+  /** Serves rollout jobs, and takes up what another process left in the middle. */
+  async open(): Promise<void> {
+    await this.jobs.work<{ id: string }>(QUEUE, ({ id }) => this.run(id));
+    for (const rollout of await Rollout.findAll({ where: { endedAt: null } })) {
+      if (rollout.state !== 'waiting') await rollout.update({ resumed: true });
+      await this.jobs.send(QUEUE, { id: rollout.id });
+    }
+  }
+
+  async list(): Promise<RolloutView[]> {
+    const rollouts = await Rollout.findAll({ order: [['startedAt', 'DESC']], limit: LISTED });
+    return Promise.all(rollouts.map((rollout) => this.view(rollout)));
+  }
+
+  async get(id: string): Promise<RolloutView> {
+    const rollout = await Rollout.findByPk(id);
+    if (!rollout) throw unknown('rollout');
+    return this.view(rollout);
+  }
+
+  async revisions(): Promise<RevisionView[]> {
+    const rows = await Revision.findAll({ order: [['number', 'DESC']], limit: LISTED });
+    const names = await namesOf(rows.map((row) => row.personId));
+    return rows.map(({ number, name, personId, at }) => ({ number, name, by: names.get(personId) ?? '', at: at.toISOString() }));
+  }
+
+  /**
+   * Starts rolling a draft out.
+   * @param despiteErrors whether the person saw the errors among the findings and goes on.
+   * @throws AppError `rollout.findings`, `rollout.empty`, `rollout.busy`, `draft.misfits`.
+   */
+  async start(draftId: string, despiteErrors: boolean, personId: string): Promise<RolloutView> {
+    const rollout = await this.database.transaction(async (transaction) => {
+      await lockIntent(this.database, transaction);
+      const draft = await this.drafts.editable(draftId, transaction);
+      const opened = await this.drafts.open(draftId, transaction);
+      if (opened.misfits.length > 0)
+        throw new AppError('draft.misfits', 'Some edits no longer fit what is live. Drop or redo them first.');
+      if (await Rollout.findOne({ where: { endedAt: null }, transaction }))
+        throw new AppError('rollout.busy', 'Another rollout is under way. Wait until it is over.');
+      const { steps, errors, touched } = await this.plan(opened.intent, draftId);
+      if (!touched) throw new AppError('rollout.empty', 'This draft changes nothing.');
+      if (errors > 0 && !despiteErrors) {
+        const text = errors === 1 ? 'There is an error' : `There are ${errors} errors`;
+        throw new AppError('rollout.findings', `${text} among the findings. Mend, or say that you roll out all the same.`);
+      }
+      const parts = await this.intents.store(opened.intent, transaction);
+      const rollout = await Rollout.create(
+        { id: randomUUID(), draftId, draftName: draft.name, state: 'waiting', personId, parts },
+        { transaction },
+      );
+      for (const step of steps) await this.rosters.store(new Map([[step.deviceId, step.document]]), transaction);
+      await RolloutStep.bulkCreate(
+        steps.map(({ deviceId, hash, beforeHash, added, removed }, position) => {
+          return { rolloutId: rollout.id, position, deviceId, state: 'waiting' as const, hash, beforeHash, added, removed };
+        }),
+        { transaction },
+      );
+      await draft.update({ state: 'rolling-out' }, { transaction });
+      await note(this.database, personId, 'rollout.start', { rolloutId: rollout.id, draftId, despiteErrors }, transaction);
+      return rollout;
+    });
+    await this.jobs.send(QUEUE, { id: rollout.id });
+    await this.bus.send('live', { type: 'draft', draftId, head: -1 });
+    await this.moved(rollout.id);
+    return this.view(rollout);
+  }
+
+  /** Stops a rollout before its next device and puts back those already told. */
+  async cancel(id: string, personId: string): Promise<void> {
+    const [count] = await Rollout.update({ state: 'cancelled' }, { where: { id, endedAt: null, state: ['waiting', 'running'] } });
+    if (count === 0) throw new AppError('rollout.over', 'This rollout can no longer be cancelled.');
+    await note(this.database, personId, 'rollout.cancel', { rolloutId: id });
+    await this.moved(id);
+  }
+
+  /** Every device that would be told something else, in order, and how many errors the findings hold. */
+  private async plan(intent: Intent, draftId: string): Promise<{ steps: PlannedStep[]; errors: number; touched: boolean }> {
+    const live = await this.intents.live();
+    const steps: PlannedStep[] = [];
+    let errors = 0;
+    for (const [siteId, site] of intent.sites) {
+      const same = this.intents.hash(live.intent.sites.get(siteId)!) === this.intents.hash(site);
+      if (same && this.intents.hash(live.intent.estate) === this.intents.hash(intent.estate)) continue;
+      const devices = await this.rosters.devices(siteId);
+      const { consequences } = await this.drafts.consequences(intent, siteId, devices);
+      if (consequences.changes.length === 0) continue;
+      errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
+      const documents = compileSite(resolve(intent.estate, site), devices.map(rosterOf));
+      for (const change of consequences.changes) {
+        const device = devices.find((each) => each.id === change.deviceId)!;
+        const { added, removed } = change.difference;
+        steps.push({ deviceId: device.id, hash: change.hash, beforeHash: device.wants, added, removed, document: documents.get(device.id)! });
+      }
+    }
+    const { edits } = await this.drafts.get(draftId);
+    return { steps, errors, touched: edits > 0 };
+  }
+
+  /** The job: runs a rollout, or leaves it to the process that does. */
+  private async run(id: string): Promise<void> {
+    const client = await this.pool.connect();
+    try {
+      const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1, hashtext($2)) AS got', [RUN_LOCK, id]);
+      if (!rows[0]!.got) return;
+      try {
+        await this.runLocked(id);
+      } finally {
+        await client.query('SELECT pg_advisory_unlock($1, hashtext($2))', [RUN_LOCK, id]);
+      }
+    } finally {
+      client.release();
+    }
+  }
+
+  private async runLocked(id: string): Promise<void> {
+    const rollout = await Rollout.findByPk(id, { rejectOnEmpty: true });
+    if (rollout.endedAt !== null) return;
+    const tools: RunTools = {
+      bus: this.bus,
+      keepWithinSeconds: this.keepWithinSeconds,
+      moved: () => this.moved(id),
+      cancelled: async () => (await Rollout.findByPk(id, { rejectOnEmpty: true })).state === 'cancelled',
+    };
+    let reason = rollout.reason;
+    if (rollout.state !== 'putting-back') {
+      await Rollout.update({ state: 'running' }, { where: { id, state: 'waiting' } });
+      await this.moved(id);
+      reason = await runSteps(rollout, tools);
+      if (reason === null) return this.finish(rollout);
+      await rollout.update({ state: 'putting-back', reason });
+      await this.moved(id);
+    }
+    await putBack(rollout, tools);
+    await this.database.transaction(async (transaction) => {
+      await rollout.update({ state: 'put-back', endedAt: new Date() }, { transaction });
+      await Draft.update({ state: 'open' }, { where: { id: rollout.draftId }, transaction });
+      await note(this.database, null, 'rollout.put-back', { rolloutId: id, reason }, transaction);
+    });
+    await this.over(rollout);
+  }
+
+  /** Makes the draft live as the next revision; devices claimed meanwhile follow it too. */
+  private async finish(rollout: Rollout): Promise<void> {
+    const changed = await this.database.transaction(async (transaction) => {
+      await lockIntent(this.database, transaction);
+      const estate = await this.intents.estate(transaction);
+      const revision = estate.liveRevision + 1;
+      const { draftName: name, personId, parts, id } = rollout;
+      // A site founded while this ran is not among the parts and stands as it was founded.
+      await Revision.create({ number: revision, name, personId, parts }, { transaction });
+      await Estate.update({ liveRevision: revision }, { where: { id: estate.id }, transaction });
+      await rollout.update({ state: 'done', revision, endedAt: new Date() }, { transaction });
+      await Draft.update({ state: 'rolled-out' }, { where: { id: rollout.draftId }, transaction });
+      await note(this.database, personId, 'rollout.done', { rolloutId: id, revision }, transaction);
+      const live = await this.intents.live(transaction);
+      const touched = await RolloutStep.findAll({ where: { rolloutId: id }, transaction });
+      const sites = await Device.findAll({ attributes: ['siteId'], where: { id: touched.map((step) => step.deviceId) }, transaction });
+      const ids: string[] = [];
+      for (const siteId of new Set(sites.map((row) => row.siteId)))
+        if (siteId) ids.push(...(await this.rosters.retarget(live.intent, siteId, transaction)));
+      return ids;
+    });
+    await this.rosters.sync(changed);
+    await this.over(rollout);
+  }
+
+  private async over(rollout: Rollout): Promise<void> {
+    await this.bus.send('live', { type: 'draft', draftId: rollout.draftId, head: -1 });
+    await this.moved(rollout.id);
+  }
+
+  private moved(rolloutId: string): Promise<void> {
+    return this.bus.send('live', { type: 'rollout', rolloutId });
+  }
+
+  private async view(rollout: Rollout): Promise<RolloutView> {
+    const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: ['position'] });
+    const devices = await Device.findAll({ where: { id: steps.map((step) => step.deviceId) }, attributes: ['id', 'siteId', 'name'] });
+    const byId = new Map(devices.map((device) => [device.id, device]));
+    const names = await namesOf([rollout.personId]);
+    const { id, draftName, state, revision, reason, resumed, startedAt, endedAt } = rollout;
+    return {
+      id,
+      draftName,
+      state,
+      revision,
+      reason,
+      resumed,
+      startedBy: names.get(rollout.personId) ?? '',
+      startedAt: startedAt.toISOString(),
+      endedAt: endedAt?.toISOString() ?? null,
+      steps: steps.map((step) => ({
+        deviceId: step.deviceId,
+        siteId: byId.get(step.deviceId)?.siteId ?? '',
+        name: byId.get(step.deviceId)?.name ?? '',
+        state: step.state,
+        reason: step.reason,
+        added: step.added,
+        removed: step.removed,
+      })),
+    };
+  }
+}
+
+async function namesOf(personIds: readonly string[]): Promise<Map<string, string>> {
+  const people = await Person.findAll({ where: { id: [...new Set(personIds)] } });
+  return new Map(people.map((person) => [person.id, person.name]));
+}

@@ -1,0 +1,44 @@
+import Joi from 'joi';
+import type { Context } from 'koa';
+import { EVERYONE, route, type Route } from '../platform/route';
+import type { Caller, SessionService } from './session.service';
+
+const COOKIE = 'lattice';
+
+/** Finds who a request comes from by its cookie. */
+export const findCallerBy = (sessions: SessionService) => async (context: Context): Promise<Caller | undefined> => {
+  const token = context.cookies.get(COOKIE);
+  return token ? sessions.find(token) : undefined;
+};
+
+export const sessionRoutes = (sessions: SessionService): Route[] => [
+  route<{ email: string; password: string }>({
+    method: 'post',
+    path: '/api/session',
+    summary: 'Sign in',
+    who: 'anyone',
+    body: Joi.object({ email: Joi.string().max(200).required(), password: Joi.string().max(200).required() }),
+    handle: async ({ body, context }) => {
+      const { token, person } = await sessions.signIn(body.email, body.password, context.ip);
+      context.cookies.set(COOKIE, token, { httpOnly: true, sameSite: 'lax', secure: context.secure, overwrite: true });
+      return person;
+    },
+  }),
+  route({
+    method: 'get',
+    path: '/api/session',
+    summary: 'Who is signed in',
+    who: EVERYONE,
+    handle: ({ caller }) => caller,
+  }),
+  route({
+    method: 'delete',
+    path: '/api/session',
+    summary: 'Sign out',
+    who: EVERYONE,
+    handle: async ({ context }) => {
+      await sessions.signOut(context.cookies.get(COOKIE)!);
+      context.cookies.set(COOKIE, null);
+    },
+  }),
+];

@@ -1,0 +1,77 @@
+// What a fresh machine lacks: Debian packages and dependencies. Every step looks first and is silent when done.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { binFolder } from './pg.mjs';
+
+export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+
+/** Runs a program to its end, showing what it prints. Exits with its code when it fails. */
+export function must(command, args, options = {}) {
+  const result = spawnSync(command, args, { stdio: 'inherit', cwd: root, ...options });
+  if (result.status !== 0) {
+    console.error(`${command} ${args.join(' ')} failed.`);
+    process.exit(result.status ?? 1);
+  }
+}
+
+export function checkNode() {
+  const [major, minor] = process.versions.node.split('.').map(Number);
+  if (major > 20 || (major === 20 && minor >= 19)) return;
+  console.error(`Iron Lattice needs Node.js 20.19 or newer; this is ${process.versions.node}.`);
+  process.exit(1);
+}
+
+/** Debian packages by what shows that they are there. */
+const PACKAGES = {
+  postgresql: () => binFolder() !== null,
+  chromium: () => existsSync('/usr/bin/chromium'),
+};
+
+export function ensurePackages(...names) {
+  const missing = names.filter((name) => !PACKAGES[name]());
+  if (missing.length === 0) return;
+  if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) {
+    console.error(`Please install: ${missing.join(', ')}. On Debian: sudo apt-get install ${missing.join(' ')}`);
+    process.exit(1);
+  }
+  console.log(`Installing ${missing.join(', ')} …`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  must('apt-get', ['-qq', 'update'], { env });
+  must('apt-get', ['-qq', 'install', '-y', '--no-install-recommends', ...missing], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+}
+
+export function ensureDependencies() {
+  const stamp = join(root, 'node_modules', '.lock-stamp');
+  const lock = readFileSync(join(root, 'package-lock.json'));
+  const wanted = createHash('sha256').update(lock).update(process.version).digest('hex');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  console.log('Installing dependencies …');
+  must('npm', ['ci', '--no-progress', '--loglevel=error']);
+  writeFileSync(stamp, wanted);
+}
+
+/** Builds the interface when its sources differ from those of the last build. */
+export function ensureWeb() {
+  const stamp = join(root, 'web', 'dist', '.stamp');
+  const wanted = hashOfTree(['core/src', 'web/src', 'web/angular.json', 'web/tsconfig.json', 'web/package.json', 'tsconfig.base.json', 'package-lock.json']);
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  console.log('Building the interface …');
+  must(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {
+    cwd: join(root, 'web'),
+    stdio: ['ignore', process.env.CI ? 'inherit' : 'ignore', 'inherit'],
+  });
+  writeFileSync(stamp, wanted);
+}
+
+function hashOfTree(paths) {
+  const hash = createHash('sha256');
+  const visit = (path) => {
+    if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) visit(join(path, name));
+    else if (!path.endsWith('.spec.ts')) hash.update(path.slice(root.length)).update('\0').update(readFileSync(path));
+  };
+  for (const path of paths) visit(join(root, path));
+  return hash.digest('hex');
+}
