@@ -1,0 +1,166 @@
+import type { ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { startController, startFleet, stopChild } from '../../tools/stack.mjs';
+import { freshDatabase } from '../../tools/test-database.mjs';
+
+const root = fileURLToPath(new URL('../..', import.meta.url));
+type Json = any; // answers of the API are judged by what the tests expect of them
+
+export interface FleetDevice {
+  serial: string;
+  powered: boolean;
+  reaches: boolean;
+  runs: string | null;
+  fingerprint: string;
+  address: string | null;
+  clients: { mac: string; ssid: string; vlan: number; address: string | null }[];
+}
+
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+/** The demo as processes: a controller, a fleet, a database, each of which a test can end as it likes. */
+export class Estate {
+  private controller: ChildProcess | null = null;
+  private fleet: ChildProcess | null = null;
+  private cookie = '';
+  private url = '';
+
+  private constructor(
+    private readonly database: { url: string; drop: () => Promise<void> },
+    private readonly folder: string,
+    private readonly port: number,
+    private readonly control: number,
+  ) {}
+
+  static async start(): Promise<Estate> {
+    const [database, port, control] = await Promise.all([freshDatabase(), freePort(), freePort()]);
+    const estate = new Estate(database, mkdtempSync(join(tmpdir(), 'lattice-')), port, control);
+    await estate.startController();
+    estate.startFleet();
+    return estate;
+  }
+
+  async startController(): Promise<void> {
+    const { child, url } = await startController({
+      DATABASE_URL: this.database.url,
+      LATTICE_PORT: String(this.port),
+      LATTICE_SECRET_KEY: join(this.folder, 'secret.key'),
+      LATTICE_SEED: join(root, 'demo/skerrow.estate.json'),
+      LATTICE_KEEP_WITHIN: '3',
+      LATTICE_REPORT_SECONDS: '5',
+      LATTICE_SIGN_INS: '1000',
+    });
+    this.controller = child;
+    this.url = url;
+  }
+
+  startFleet(): void {
+    const world = join(root, 'demo/skerrow.world.json');
+    this.fleet = startFleet({ world, controllerUrl: this.url, state: join(this.folder, 'devices'), control: this.control });
+  }
+
+  stopController = (signal: NodeJS.Signals = 'SIGTERM'): Promise<void> => stopChild(this.controller!, signal);
+  stopFleet = (): Promise<void> => stopChild(this.fleet!);
+
+  async end(): Promise<void> {
+    await this.stopFleet();
+    await this.stopController();
+    await this.database.drop();
+    rmSync(this.folder, { recursive: true });
+  }
+
+  async signIn(email = 'ida@skerrow.example', password = 'lattice-demo-26'): Promise<void> {
+    const response = await this.fetch('POST', '/api/session', { email, password });
+    this.cookie = response.headers.get('set-cookie')!.split(';')[0]!;
+  }
+
+  fetch(method: string, path: string, body?: unknown): Promise<Response> {
+    const headers: Record<string, string> = { cookie: this.cookie };
+    if (body !== undefined) headers['content-type'] = 'application/json';
+    return fetch(`${this.url}${path}`, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
+  }
+
+  /** @returns the answer's JSON. @throws Error with the problem when it is none of success. */
+  async call(method: string, path: string, body?: unknown): Promise<Json> {
+    const response = await this.fetch(method, path, body);
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
+    return text === '' ? undefined : JSON.parse(text);
+  }
+
+  /** @returns the problem document of a refusal. */
+  async refused(method: string, path: string, body?: unknown): Promise<Json> {
+    const response = await this.fetch(method, path, body);
+    if (response.ok) throw new Error(`${method} ${path} was not refused`);
+    return response.json();
+  }
+
+  async devices(): Promise<FleetDevice[]> {
+    return (await fetch(`http://127.0.0.1:${this.control}/`)).json() as Promise<FleetDevice[]>;
+  }
+
+  async device(serial: string): Promise<FleetDevice> {
+    return (await this.devices()).find((device) => device.serial === serial)!;
+  }
+
+  async tell(command: object): Promise<void> {
+    const response = await fetch(`http://127.0.0.1:${this.control}/`, { method: 'POST', body: JSON.stringify(command) });
+    if (!response.ok) throw new Error(await response.text());
+  }
+
+  /** Looks again until `read` gives something true. */
+  async until<T>(what: string, read: () => Promise<T | false | undefined | null>, withinMs = 20_000): Promise<T> {
+    const deadline = Date.now() + withinMs;
+    for (;;) {
+      const value = await read();
+      if (value) return value;
+      if (Date.now() > deadline) throw new Error(`gave up waiting: ${what}`);
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  }
+
+  /** Waits until every claimed device of a site, or of the estate, is in step. */
+  allInStep(siteId?: string): Promise<unknown> {
+    return this.until('all in step', async () => {
+      const { sites } = await this.call('GET', '/api/estate');
+      const counts = sites.filter((site: Json) => !siteId || site.id === siteId).map((site: Json) => site.devices);
+      return counts.every((count: Json) => count.behind + count.silent + count.stuck === 0);
+    });
+  }
+
+  site = (name: string): Promise<Json> =>
+    this.call('GET', '/api/estate').then(({ sites }) => sites.find((site: Json) => site.name === name));
+
+  draft = (): Promise<Json> => this.call('GET', '/api/drafts/current');
+  siteDraft = async (siteId: string): Promise<Json> => this.call('GET', `/api/drafts/${(await this.draft()).id}/sites/${siteId}`);
+
+  async edit(operations: Json[], secrets: Record<string, string> = {}): Promise<Json> {
+    const { id, head } = await this.draft();
+    return this.call('POST', `/api/drafts/${id}/operations`, { head, operations, secrets });
+  }
+
+  async rollOut(despiteErrors = false): Promise<Json> {
+    const rollout = await this.call('POST', '/api/rollouts', { draftId: (await this.draft()).id, despiteErrors });
+    return this.rolloutOver(rollout.id);
+  }
+
+  rolloutOver = (id: string): Promise<Json> =>
+    this.until(
+      'rollout over',
+      async () => {
+        const rollout = await this.call('GET', `/api/rollouts/${id}`);
+        return rollout.endedAt !== null && rollout;
+      },
+      40_000,
+    );
+}

@@ -1,0 +1,10 @@
+import type { ChildProcess } from 'node:child_process';
+
+export function startController(env: Record<string, string>): Promise<{ child: ChildProcess; url: string }>;
+export function startFleet(options: {
+  world: string;
+  controllerUrl: string;
+  state: string | null;
+  control: number;
+}): ChildProcess;
+export function stopChild(child: ChildProcess, signal?: NodeJS.Signals): Promise<void>;

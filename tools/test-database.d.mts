@@ -1,0 +1,1 @@
+export function freshDatabase(): Promise<{ url: string; drop: () => Promise<void> }>;

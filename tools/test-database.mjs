@@ -1,0 +1,17 @@
+// Databases for tests: fresh, and gone afterwards.
+import { randomUUID } from 'node:crypto';
+import pg from 'pg';
+
+/** Makes an empty database in the test run's PostgreSQL. */
+export async function freshDatabase() {
+  const url = (name) => process.env.TEST_DATABASE.replace('NAME', name);
+  const name = `t_${randomUUID().replaceAll('-', '')}`;
+  const admin = async (sql) => {
+    const client = new pg.Client({ connectionString: url('postgres') });
+    await client.connect();
+    await client.query(sql);
+    await client.end();
+  };
+  await admin(`CREATE DATABASE ${name}`);
+  return { url: url(name), drop: () => admin(`DROP DATABASE ${name} WITH (FORCE)`) };
+}

@@ -1,0 +1,10 @@
+// One PostgreSQL for a whole test run; each test file makes databases of its own in it.
+import { join } from 'node:path';
+import { startPostgres } from './pg.mjs';
+import { root } from './setup.mjs';
+
+export default async function setup() {
+  const postgres = await startPostgres(join(root, '.data', 'test'), { fast: true });
+  process.env.TEST_DATABASE = postgres.urlOf('NAME');
+  return () => postgres.stop();
+}
