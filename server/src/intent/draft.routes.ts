@@ -62,6 +62,14 @@ export const draftRoutes = (drafts: DraftService, secrets: SecretService, databa
   }),
   route({
     method: 'get',
+    path: '/api/drafts/current/sites/:siteId',
+    summary: 'A site as the draft people work in has it, with its consequences',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: async ({ params, caller }) => drafts.site((await drafts.current(caller.id)).id, params['siteId']!),
+  }),
+  route({
+    method: 'get',
     path: '/api/drafts/:id/sites/:siteId',
     summary: 'A site as a draft has it, with its consequences',
     who: EVERYONE,

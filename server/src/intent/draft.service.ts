@@ -144,12 +144,11 @@ export class DraftService {
   /** A draft's edits in force on top of what is live now. */
   async open(id: string, transaction?: Transaction): Promise<OpenedDraft> {
     const within = transaction ? { transaction } : {};
-    const [draft, rows, live, devices] = await Promise.all([
-      Draft.findByPk(id, within),
-      OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within }),
-      this.intents.live(transaction),
-      this.rosters.devices(undefined, transaction),
-    ]);
+    // One after the other: a transaction is one connection.
+    const draft = await Draft.findByPk(id, within);
+    const rows = await OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within });
+    const live = await this.intents.live(transaction);
+    const devices = await this.rosters.devices(undefined, transaction);
     if (!draft) throw unknown('draft');
     const roster = devices.map(rosterOf);
     const operations = inForce(rows).map((row): Numbered => ({ ...row.body, number: row.number }));

@@ -18,10 +18,8 @@ export class IntentService {
   /** The intent that is live, with the number of its revision. */
   async live(transaction?: Transaction): Promise<{ intent: Intent; revision: number }> {
     const estate = await this.estate(transaction);
-    const [sites, revision] = await Promise.all([
-      Site.findAll({ order: ['name'], ...within(transaction) }),
-      estate.liveRevision > 0 ? Revision.findByPk(estate.liveRevision, within(transaction)) : null,
-    ]);
+    const sites = await Site.findAll({ order: ['name'], ...within(transaction) });
+    const revision = estate.liveRevision > 0 ? await Revision.findByPk(estate.liveRevision, within(transaction)) : null;
     const hashFor = (key: string, founding: string): string => revision?.parts[key] ?? founding;
     const wanted = new Map(sites.map((site) => [site.id, hashFor(site.id, site.foundingHash)]));
     const estateHash = hashFor('estate', estate.foundingHash);

@@ -1,0 +1,168 @@
+import { HttpClient } from '@angular/common/http';
+import { Component, computed, inject, linkedSignal, resource, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatSelectModule } from '@angular/material/select';
+import type { Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
+import { sheetOf, type Band } from '@iron-lattice/core/hardware';
+import { firstValueFrom } from 'rxjs';
+import { SiteStore } from '../shell/site-store';
+import { Stage } from '../ui/stage';
+import { WalkTrace } from './walk-trace';
+
+/** A probe and its walks, on the draft and on what is live, side by side. */
+@Component({
+  selector: 'il-bench-page',
+  imports: [FormsModule, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatSelectModule, Stage, WalkTrace],
+  template: `
+    <il-stage heading="Bench" note="Put a pretend client on an SSID and walk it to the internet.">
+      @if (store.ssids().length === 0) {
+        <p class="calm soft">No SSID reaches this site yet. Add one under Wireless, then put a probe on it.</p>
+      } @else if (aps().length === 0) {
+        <p class="calm soft">No access point is at this site yet. Claim one under Intake, then put a probe near it.</p>
+      } @else {
+        <form class="cells" (ngSubmit)="walk()">
+          <div class="cell">
+            <label for="probe-ssid">Probe on SSID</label>
+            <mat-form-field>
+              <mat-select id="probe-ssid" name="ssid" aria-label="Probe on SSID" [ngModel]="ssidId()" (ngModelChange)="ssidId.set($event)">
+                @for (ssid of store.ssids(); track ssid.id) {
+                  <mat-option [value]="ssid.id">{{ ssid.name }}</mat-option>
+                }
+              </mat-select>
+            </mat-form-field>
+          </div>
+          <div class="cell">
+            <label for="probe-ap">Near access point</label>
+            <mat-form-field>
+              <mat-select id="probe-ap" name="ap" aria-label="Near access point" [ngModel]="apId()" (ngModelChange)="apId.set($event)">
+                @for (ap of aps(); track ap.id) {
+                  <mat-option [value]="ap.id">{{ ap.name }}</mat-option>
+                }
+              </mat-select>
+            </mat-form-field>
+          </div>
+          <div class="cell">
+            <label for="probe-band">On band</label>
+            <mat-form-field>
+              <mat-select id="probe-band" name="band" aria-label="On band" [ngModel]="band()" (ngModelChange)="band.set($event)">
+                @for (each of bands(); track each) {
+                  <mat-option [value]="each">{{ each }} GHz</mat-option>
+                }
+              </mat-select>
+            </mat-form-field>
+          </div>
+          <div class="cell act">
+            <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)">Knows the passphrase</mat-checkbox>
+            <button mat-flat-button type="submit" [disabled]="!probe()">{{ walked() ? 'Walk again' : 'Walk' }}</button>
+          </div>
+        </form>
+        @if (walked()) {
+          <div class="walks">
+            <il-walk-trace heading="On the draft" [note]="draftNote()" [walk]="drafted.hasValue() ? drafted.value() : null" [problem]="failure()" />
+            <il-walk-trace heading="On live" note="What the devices acknowledged" [walk]="live.hasValue() ? live.value() : null" [problem]="failure()" />
+          </div>
+        } @else {
+          <p class="calm soft">The walk shows every step a real client would take, and which object decided it.</p>
+        }
+      }
+    </il-stage>
+  `,
+  styles: `
+    .cells {
+      border-top: 1px solid var(--rule);
+      background: var(--sheet);
+      grid-template-columns: repeat(3, minmax(150px, 1fr)) minmax(260px, 1.2fr);
+    }
+    .act {
+      display: flex;
+      align-items: center;
+      justify-content: space-between;
+      gap: 8px;
+    }
+    .calm {
+      padding: 12px 14px;
+    }
+    .walks {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+    }
+    il-walk-trace + il-walk-trace {
+      border-left: 1px solid var(--rule);
+    }
+    @media (max-width: 720px) {
+      .cells,
+      .walks {
+        grid-template-columns: 1fr;
+      }
+      il-walk-trace + il-walk-trace {
+        border-left: 0;
+        border-top: 1px solid var(--ink);
+      }
+    }
+  `,
+})
+export class BenchPage {
+  private readonly http = inject(HttpClient);
+  protected readonly store = inject(SiteStore);
+  protected readonly walked = signal(false);
+  private readonly again = signal(0);
+
+  protected readonly aps = computed(() => this.store.devices().filter((device) => device.kind === 'ap'));
+  /** Choices stay while they are possible, and fall back to the first that is. */
+  protected readonly ssidId = linkedSignal<readonly string[], string | undefined>({
+    source: () => this.store.ssids().map((ssid) => ssid.id),
+    computation: (ids, previous) => ids.find((id) => id === previous?.value) ?? ids[0],
+  });
+  protected readonly apId = linkedSignal<readonly string[], string | undefined>({
+    source: () => this.aps().map((ap) => ap.id),
+    computation: (ids, previous) => ids.find((id) => id === previous?.value) ?? ids[0],
+  });
+  protected readonly bands = computed(() => {
+    const ap = this.aps().find((each) => each.id === this.apId());
+    const sent = this.store.ssids().find((ssid) => ssid.id === this.ssidId())?.bands ?? [];
+    return (ap ? (sheetOf(ap.model)?.radios ?? []) : []).map((radio) => radio.band).filter((band) => sent.includes(band));
+  });
+  protected readonly band = linkedSignal<readonly Band[], Band | undefined>({
+    source: this.bands,
+    computation: (bands, previous) => bands.find((band) => band === previous?.value) ?? bands.find((band) => band === '5') ?? bands[0],
+  });
+  protected readonly knows = signal(true);
+  protected readonly probe = computed((): Probe | null => {
+    const [ssidId, apId, band] = [this.ssidId(), this.apId(), this.band()];
+    return ssidId && apId && band ? { ssidId, apId, band, knowsPassphrase: this.knows() } : null;
+  });
+  protected readonly draftNote = computed(() => {
+    const edits = this.store.draft()?.edits ?? 0;
+    return edits === 0 ? 'No edits: the same as live' : `${edits} ${edits === 1 ? 'edit' : 'edits'}`;
+  });
+
+  /** Walks again by itself whenever the draft moves. */
+  protected readonly drafted = resource({
+    params: () => this.request('draft', this.store.draft()?.head),
+    loader: ({ params: { request } }) => this.ask(request),
+  });
+  /** Walks again when a device runs something else. */
+  protected readonly live = resource({
+    params: () => this.request('live', this.store.devices().map(({ id, runs, state }) => `${id}${runs}${state}`).join()),
+    loader: ({ params: { request } }) => this.ask(request),
+  });
+  protected readonly failure = computed(() => this.drafted.error()?.message ?? this.live.error()?.message ?? '');
+
+  protected walk(): void {
+    this.walked.set(true);
+    this.again.update((count) => count + 1);
+  }
+
+  private request(on: 'draft' | 'live', basis: unknown): { request: WalkRequest; version: unknown } | undefined {
+    const [probe, siteId, draft] = [this.probe(), this.store.siteId(), this.store.draft()];
+    if (!this.walked() || !probe || !siteId || !draft) return undefined;
+    return { request: { siteId, probe, on, draftId: draft.id }, version: `${String(basis)} ${this.again()}` };
+  }
+
+  private ask(request: WalkRequest): Promise<WalkResult> {
+    return firstValueFrom(this.http.post<WalkResult>('/api/walks', request));
+  }
+}

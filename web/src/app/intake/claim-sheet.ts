@@ -1,0 +1,102 @@
+import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import type { DeviceView } from '@iron-lattice/core/intake';
+import { Problem } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Sheet } from '../ui/sheet';
+import { StateMark } from '../ui/state-mark';
+import { IntakeApi } from './intake-api';
+
+/** Claims devices into the site: those chosen in the table, or serial numbers typed here. */
+@Component({
+  selector: 'il-claim-sheet',
+  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, Sheet, StateMark],
+  template: `
+    <il-sheet [heading]="heading()" note="All of them are claimed, or none." (closed)="closed.emit()">
+      <il-state-mark lead state="calling" />
+      <form (ngSubmit)="claim()">
+        <div class="cells">
+          <div class="cell wide">
+            <label for="claim-serials">Serial numbers, as on the labels</label>
+            <mat-form-field class="mono-field">
+              <input matInput id="claim-serials" name="serials" [ngModel]="text()" (ngModelChange)="text.set($event)" placeholder="3A1-0001-23, 5C2-0001-45" autocomplete="off" />
+            </mat-form-field>
+          </div>
+          <div class="cell">
+            <span class="label">Take into site</span>
+            <div class="value">{{ store.site()?.name }}</div>
+          </div>
+          <div class="cell">
+            <span class="label">Names by convention</span>
+            <div class="value mono">{{ names() }}</div>
+          </div>
+          <div class="cell wide">
+            <span class="label">Will also happen</span>
+            <div class="value">Each device gets its first document at once and comes into step.</div>
+          </div>
+          <div class="cell act">
+            <button mat-flat-button type="submit" [disabled]="busy() || wanted().length === 0">{{ label() }}</button>
+          </div>
+          @if (problem(); as refused) {
+            <div class="cell full" role="alert">
+              <p class="bad">{{ refused.flaws.length > 0 ? 'Nothing was claimed.' : refused.message }}</p>
+              @for (flaw of refused.flaws; track flaw.field) {
+                <p class="flaw">{{ flaw.message }}</p>
+              }
+            </div>
+          }
+        </div>
+      </form>
+    </il-sheet>
+  `,
+  styles: ':host { display: contents; } .act { display: grid; place-items: center start; }',
+})
+export class ClaimSheet {
+  private readonly api = inject(IntakeApi);
+  protected readonly store = inject(SiteStore);
+  readonly serials = input.required<readonly string[]>();
+  readonly closed = output<void>();
+  readonly done = output<readonly DeviceView[]>();
+
+  protected readonly text = linkedSignal(() => this.serials().join(', '));
+  protected readonly wanted = computed(() =>
+    this.text()
+      .split(/[\s,;]+/)
+      .filter((serial) => serial !== ''),
+  );
+  protected readonly heading = computed(() => {
+    const count = this.wanted().length;
+    return count === 0 ? 'Claim by serial number' : count === 1 ? '1 device to claim' : `${count} devices to claim`;
+  });
+  protected readonly label = computed(() => {
+    const count = this.wanted().length;
+    return count === 0 ? 'Claim' : count === 1 ? 'Claim 1 device' : `Claim ${count} devices`;
+  });
+  private readonly preview = resource({
+    params: () => ({ siteId: this.store.siteId(), serials: this.wanted() }),
+    loader: async ({ params: { siteId, serials } }) => {
+      if (!siteId || serials.length === 0) return [];
+      return (await this.api.preview(siteId, serials)).names;
+    },
+  });
+  protected readonly names = computed(() => {
+    if (!this.preview.hasValue() || this.preview.value().length === 0) return '–';
+    return this.preview.value().join(', ');
+  });
+  protected readonly problem = linkedSignal<string, Problem | null>({ source: this.text, computation: () => null });
+  protected readonly busy = signal(false);
+
+  protected async claim(): Promise<void> {
+    this.busy.set(true);
+    try {
+      this.done.emit((await this.api.claim(this.store.siteId()!, this.wanted())).claimed);
+    } catch (error) {
+      this.problem.set(error instanceof Problem ? error : new Problem('unknown', String(error), []));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

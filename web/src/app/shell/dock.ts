@@ -1,0 +1,230 @@
+import { Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router } from '@angular/router';
+import type { Finding } from '@iron-lattice/core/assess';
+import { SessionStore } from '../session/session-store';
+import { SeverityMark } from '../ui/severity-mark';
+import { SiteStore } from './site-store';
+
+/** What the draft means: findings with their mends, and the devices that would be told something. */
+@Component({
+  selector: 'il-dock',
+  imports: [MatButtonModule, SeverityMark],
+  template: `
+    <button class="bar" [attr.aria-expanded]="open()" aria-controls="consequences" (click)="open.set(!open())">
+      <b>Consequences</b>
+      <span [class.bad]="errors() > 0">{{ errors() }} {{ errors() === 1 ? 'error' : 'errors' }}</span>
+      <span>{{ changes().length }} {{ changes().length === 1 ? 'device' : 'devices' }}</span>
+      <span class="grow"></span>
+      <span aria-hidden="true">{{ open() ? '▾' : '▴' }}</span>
+    </button>
+    <section id="consequences" [class.open]="open()" aria-label="Consequences" aria-live="polite">
+      <header>
+        <h2>Consequences</h2>
+        @if (store.lastEditMs(); as ms) {
+          <span class="soft" title="From the last edit to its consequences on this page">{{ ms }} ms</span>
+        }
+      </header>
+      @if (store.consequences(); as all) {
+        <dl>
+          <div>
+            <dt>{{ findings().length === 1 ? 'finding' : 'findings' }}</dt>
+            <dd [class.bad]="errors() > 0" [class.good]="findings().length === 0">{{ findings().length }}</dd>
+          </div>
+          <div>
+            <dt>{{ changes().length === 1 ? 'device changes' : 'devices change' }}</dt>
+            <dd>{{ changes().length }}</dd>
+          </div>
+        </dl>
+        @for (misfit of store.draft()?.misfits ?? []; track misfit.number) {
+          <article>
+            <il-severity-mark severity="warning" />
+            <div>
+              <b>Edit {{ misfit.number }} no longer fits</b>
+              <p class="soft">{{ misfit.flaws[0]?.message }}</p>
+              @if (session.mayChange()) {
+                <button mat-stroked-button (click)="store.dropMisfit(misfit.number)">Drop it</button>
+              }
+            </div>
+          </article>
+        }
+        @for (finding of findings(); track finding.key) {
+          <article>
+            <il-severity-mark [severity]="finding.severity" />
+            <div>
+              <b>{{ finding.message }}</b>
+              <p class="soft">{{ finding.reason }}</p>
+              <button mat-stroked-button (click)="show(finding)">Show</button>
+              @if (finding.mend; as mend) {
+                @if (session.mayChange()) {
+                  <button mat-stroked-button class="mend" (click)="store.mend(mend)">Mend: {{ mend.label }}</button>
+                }
+              }
+            </div>
+          </article>
+        } @empty {
+          <p class="calm"><span class="good">✓</span> Nothing is inconsistent here.</p>
+        }
+        @if (changes().length > 0) {
+          <h3>Would be told something new</h3>
+          <ul>
+            @for (change of changes(); track change.deviceId) {
+              <li class="mono">
+                {{ change.name }} <span class="soft">+{{ change.difference.added }} −{{ change.difference.removed }}</span>
+              </li>
+            }
+          </ul>
+          <button class="all" mat-stroked-button (click)="toRollout()">See every line</button>
+        } @else {
+          <p class="soft calm">No device would hear anything new.</p>
+        }
+      }
+    </section>
+  `,
+  styles: `
+    :host {
+      width: 292px;
+      flex: none;
+      border-left: 1px solid var(--ink);
+      background: var(--sheet);
+      display: flex;
+      flex-direction: column;
+      min-height: 0;
+    }
+    .bar {
+      display: none;
+    }
+    section {
+      overflow: auto;
+      flex: 1;
+    }
+    header {
+      display: flex;
+      justify-content: space-between;
+      padding: 13px 14px 8px;
+    }
+    dl {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      margin: 0;
+      border-block: 1px solid var(--rule);
+    }
+    dl div {
+      display: flex;
+      flex-direction: column-reverse;
+      justify-content: flex-end;
+      padding: 6px 14px 8px;
+    }
+    dl div + div {
+      border-left: 1px solid var(--rule);
+    }
+    dt {
+      color: var(--soft);
+      font-size: 12px;
+      line-height: 16px;
+    }
+    dd {
+      margin: 0;
+      font: 500 19px/24px Barlow;
+    }
+    article {
+      display: flex;
+      gap: 10px;
+      padding: 11px 14px;
+      border-bottom: 1px solid var(--rule);
+    }
+    article b {
+      font-weight: 500;
+      display: block;
+      line-height: 17px;
+    }
+    article p {
+      margin: 2px 0 7px;
+      line-height: 16px;
+      overflow-wrap: anywhere;
+    }
+    article button {
+      margin: 0 5px 3px 0;
+    }
+    article .mend {
+      height: auto;
+      min-height: 28px;
+      text-align: left;
+      white-space: normal;
+      line-height: 16px;
+      padding-block: 4px;
+    }
+    h3 {
+      font: 600 12px/16px 'Barlow Semi Condensed', Barlow;
+      color: var(--soft);
+      padding: 12px 14px 4px;
+    }
+    ul {
+      list-style: none;
+      margin: 0;
+      padding: 0 14px;
+    }
+    li {
+      display: flex;
+      justify-content: space-between;
+      line-height: 24px;
+    }
+    .all {
+      margin: 6px 14px 14px;
+    }
+    .calm {
+      padding: 10px 14px;
+    }
+    @media (max-width: 720px) {
+      :host {
+        width: 100%;
+        border-left: 0;
+        border-top: 1px solid var(--ink);
+        max-height: 70dvh;
+      }
+      .bar {
+        all: unset;
+        display: flex;
+        gap: 14px;
+        padding: 11px 14px;
+        cursor: pointer;
+      }
+      .bar:focus-visible {
+        outline: 2px solid var(--iron);
+        outline-offset: -2px;
+      }
+      section {
+        display: none;
+      }
+      section.open {
+        display: block;
+        border-top: 1px solid var(--rule);
+      }
+      header {
+        display: none;
+      }
+    }
+  `,
+})
+export class Dock {
+  private readonly router = inject(Router);
+  protected readonly store = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  /** On a phone: whether the drawer is up. */
+  protected readonly open = signal(false);
+  protected readonly findings = computed(() => this.store.consequences()?.findings ?? []);
+  protected readonly errors = computed(() => this.findings().filter((finding) => finding.severity === 'error').length);
+  protected readonly changes = computed(() => this.store.consequences()?.changes ?? []);
+
+  protected async show({ place }: Finding): Promise<void> {
+    this.open.set(false);
+    const stage = place.kind === 'ssid' ? 'wireless' : place.kind === 'device' ? 'intake' : 'lattice';
+    const show = place.kind === 'port' ? `port:${place.id}:${place.port}` : place.id;
+    await this.router.navigate(['/sites', place.siteId, stage], { queryParams: { show } });
+  }
+
+  protected async toRollout(): Promise<void> {
+    this.open.set(false);
+    await this.router.navigate(['/sites', this.store.siteId(), 'rollout']);
+  }
+}

@@ -1,0 +1,39 @@
+import { HttpErrorResponse, type HttpInterceptorFn } from '@angular/common/http';
+import { inject } from '@angular/core';
+import { Router } from '@angular/router';
+import type { Flaw } from '@iron-lattice/core/base';
+import { catchError, throwError } from 'rxjs';
+
+/** A refused request, as the controller words it (RFC 9457). */
+export class Problem extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+    readonly flaws: readonly Flaw[],
+  ) {
+    super(message);
+  }
+
+  /** What is wrong with one field; empty when nothing is. */
+  of(field: string): string {
+    return this.flaws
+      .filter((flaw) => flaw.field === field)
+      .map((flaw) => flaw.message)
+      .join(' ');
+  }
+}
+
+/** Turns failed answers into problems; a lost session leads to signing in again. */
+export const asProblem: HttpInterceptorFn = (request, next) => {
+  const router = inject(Router);
+  return next(request).pipe(
+    catchError((error: unknown) => {
+      if (!(error instanceof HttpErrorResponse)) return throwError(() => error);
+      const body = (typeof error.error === 'object' ? error.error : null) as { type?: string; title?: string; flaws?: Flaw[] } | null;
+      const code = body?.type?.split('/').at(-1) ?? 'unreachable';
+      if (code === 'session.none' && !router.url.startsWith('/sign-in')) void router.navigate(['/sign-in']);
+      const lost = 'The controller does not answer. Nothing was changed; try again in a moment.';
+      return throwError(() => new Problem(code, body?.title ?? lost, body?.flaws ?? []));
+    }),
+  );
+};

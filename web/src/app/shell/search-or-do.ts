@@ -1,0 +1,161 @@
+import { HttpClient } from '@angular/common/http';
+import { Component, ElementRef, HostListener, computed, inject, signal, viewChild } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatAutocompleteModule, MatAutocompleteTrigger, type MatAutocompleteSelectedEvent } from '@angular/material/autocomplete';
+import { Router } from '@angular/router';
+import type { SearchHit } from '@iron-lattice/core/base';
+import { Subject, catchError, debounceTime, of, switchMap } from 'rxjs';
+import { SessionStore } from '../session/session-store';
+import { SiteStore } from './site-store';
+import { STAGES } from './stages';
+import { Theme } from './theme';
+
+interface Action {
+  readonly title: string;
+  readonly detail: string;
+  readonly act: () => unknown;
+}
+
+/** One field that finds any object and does any action (Ctrl/⌘ K). */
+@Component({
+  selector: 'il-search-or-do',
+  imports: [MatAutocompleteModule],
+  template: `
+    <input
+      #box
+      aria-label="Find anything, or do something"
+      placeholder="Find anything, or do something"
+      [matAutocomplete]="hits"
+      (input)="type(box.value)"
+      (focus)="type(box.value)"
+      spellcheck="false"
+    />
+    <kbd aria-hidden="true">Ctrl K</kbd>
+    <mat-autocomplete #hits="matAutocomplete" autoActiveFirstOption hideSingleSelectionIndicator [displayWith]="nothing" (optionSelected)="choose($event)">
+      @for (item of items(); track $index) {
+        <mat-option [value]="item">
+          {{ item.title }} <span class="soft">{{ item.detail }}</span>
+        </mat-option>
+      }
+    </mat-autocomplete>
+  `,
+  styles: `
+    :host {
+      display: flex;
+      align-items: center;
+      height: 30px;
+      border: 1px solid var(--rule);
+      background: var(--sheet);
+      padding: 0 8px 0 10px;
+      flex: 0 1 400px;
+      min-width: 0;
+    }
+    input {
+      all: unset;
+      flex: 1;
+      min-width: 0;
+    }
+    input::placeholder {
+      color: var(--soft);
+    }
+    kbd {
+      border: 1px solid var(--rule);
+      padding: 0 5px;
+      font: 400 11px/16px 'JetBrains Mono', monospace;
+      color: var(--soft);
+      white-space: nowrap;
+    }
+    :host:focus-within {
+      outline: 2px solid var(--iron);
+    }
+    @media (max-width: 720px) {
+      :host {
+        flex: 0 1 78px;
+      }
+      kbd {
+        display: none;
+      }
+    }
+  `,
+})
+export class SearchOrDo {
+  private readonly http = inject(HttpClient);
+  private readonly router = inject(Router);
+  private readonly site = inject(SiteStore);
+  private readonly session = inject(SessionStore);
+  private readonly theme = inject(Theme);
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  private readonly trigger = viewChild.required(MatAutocompleteTrigger);
+  private readonly wanted = new Subject<string>();
+  private readonly typed = signal('');
+  private readonly found = signal<readonly SearchHit[]>([]);
+
+  private readonly actions = computed((): Action[] => {
+    const siteId = this.site.siteId();
+    const go = (...path: unknown[]) => () => this.router.navigate(path);
+    const everywhere: Action[] = [
+      { title: 'All sites', detail: 'Go', act: go('/') },
+      { title: 'Change theme', detail: 'Light or dark', act: () => this.theme.toggle() },
+    ];
+    if (!siteId) return everywhere;
+    const stages = STAGES.map(({ name, path }) => ({ title: name, detail: 'Go', act: go('/sites', siteId, path) }));
+    if (!this.session.mayChange()) return [...stages, ...everywhere];
+    const add = (stage: string) => () => this.router.navigate(['/sites', siteId, stage], { queryParams: { add: 1 } });
+    return [
+      { title: 'Add segment', detail: 'Do', act: add('lattice') },
+      { title: 'Add SSID', detail: 'Do', act: add('wireless') },
+      { title: 'Claim by serial number', detail: 'Do', act: add('intake') },
+      { title: 'Undo last edit', detail: 'Do', act: () => this.site.turn('undo') },
+      ...stages,
+      ...everywhere,
+    ];
+  });
+  protected readonly items = computed((): Action[] => {
+    const typed = this.typed().toLowerCase();
+    const actions = this.actions().filter((action) => action.title.toLowerCase().includes(typed));
+    if (typed === '') return actions;
+    const hits = this.found().map((hit) => ({ title: hit.title, detail: hit.detail, act: () => this.open(hit) }));
+    return [...hits, ...actions].length > 0
+      ? [...hits, ...actions]
+      : [{ title: 'Nothing found', detail: 'Try a name, MAC, serial number or address', act: () => undefined }];
+  });
+  protected readonly nothing = (): string => '';
+
+  constructor() {
+    this.wanted
+      .pipe(
+        debounceTime(120),
+        switchMap((q) => (q.trim() === '' ? of([]) : this.http.get<SearchHit[]>('/api/search', { params: { q } }).pipe(catchError(() => of([]))))),
+        takeUntilDestroyed(),
+      )
+      .subscribe((hits) => this.found.set(hits));
+  }
+
+  @HostListener('document:keydown', ['$event'])
+  protected onKey(event: KeyboardEvent): void {
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'k') return;
+    event.preventDefault();
+    this.box().nativeElement.focus();
+    this.trigger().openPanel();
+  }
+
+  protected type(text: string): void {
+    this.typed.set(text);
+    this.wanted.next(text);
+  }
+
+  protected choose(event: MatAutocompleteSelectedEvent): void {
+    const action = event.option.value as Action;
+    this.box().nativeElement.value = '';
+    this.type('');
+    this.box().nativeElement.blur();
+    action.act();
+  }
+
+  private open(hit: SearchHit): Promise<boolean> {
+    const siteId = hit.siteId ?? this.site.siteId();
+    if (!siteId) return this.router.navigate(['/']);
+    const stage = { site: 'intake', device: 'intake', segment: 'lattice', ssid: 'wireless' }[hit.kind];
+    return this.router.navigate(['/sites', siteId, stage], { queryParams: { show: hit.id } });
+  }
+}

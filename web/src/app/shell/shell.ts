@@ -1,0 +1,100 @@
+import { Component, HostListener, computed, inject } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
+import { filter, map, startWith } from 'rxjs';
+import { SessionStore } from '../session/session-store';
+import { Dock } from './dock';
+import { SiteStore } from './site-store';
+import { Theme } from './theme';
+import { TopBar } from './top-bar';
+import { WorkLine } from './work-line';
+
+/** The frame around everything: top bar, work line, work area, consequences. */
+@Component({
+  selector: 'il-shell',
+  imports: [RouterOutlet, TopBar, WorkLine, Dock],
+  template: `
+    <a class="visually-hidden" href="#work">To the work area</a>
+    <il-top-bar [atSite]="atSite()" />
+    @if (!session.connected()) {
+      <p class="lost" role="status">The controller does not answer. What you see may be old; it is being tried again.</p>
+    }
+    @if (atSite()) {
+      <il-work-line />
+    }
+    <div class="body">
+      <main id="work" tabindex="-1"><router-outlet /></main>
+      @if (atSite()) {
+        <il-dock />
+      }
+    </div>
+  `,
+  styles: `
+    :host {
+      display: flex;
+      flex-direction: column;
+      height: 100dvh;
+    }
+    .body {
+      flex: 1;
+      display: flex;
+      min-height: 0;
+    }
+    main {
+      flex: 1;
+      min-width: 0;
+      outline: none;
+    }
+    .lost {
+      background: var(--caution);
+      color: var(--ground);
+      padding: 3px 14px;
+    }
+    .visually-hidden:focus {
+      position: static;
+      width: auto;
+      height: auto;
+      clip-path: none;
+      padding: 4px 14px;
+    }
+    @media (max-width: 720px) {
+      .body {
+        flex-direction: column;
+      }
+      main {
+        min-height: 0;
+      }
+    }
+  `,
+})
+export class Shell {
+  private readonly router = inject(Router);
+  private readonly site = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  private readonly url = toSignal(
+    this.router.events.pipe(
+      filter((event) => event instanceof NavigationEnd),
+      map(() => this.router.url),
+      startWith(this.router.url),
+    ),
+    { initialValue: this.router.url },
+  );
+  protected readonly atSite = computed(() => this.url().startsWith('/sites/'));
+
+  constructor() {
+    inject(Theme);
+  }
+
+  /** Undo and redo everywhere but in text that is being typed, which has its own. */
+  @HostListener('document:keydown', ['$event'])
+  protected onKey(event: KeyboardEvent): void {
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
+    const target = event.target as HTMLElement;
+    if (target.isContentEditable || target.tagName === 'TEXTAREA' || (target.tagName === 'INPUT' && isText(target as HTMLInputElement))) return;
+    if (!this.atSite() || !this.session.mayChange()) return;
+    event.preventDefault();
+    void this.site.turn(event.shiftKey ? 'redo' : 'undo');
+  }
+}
+
+const isText = (input: HTMLInputElement): boolean => !['checkbox', 'radio', 'range', 'button'].includes(input.type);

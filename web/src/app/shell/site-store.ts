@@ -1,0 +1,151 @@
+import { HttpClient } from '@angular/common/http';
+import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatSnackBar } from '@angular/material/snack-bar';
+import type { DraftView, EditRequest, Mend, SiteDraft } from '@iron-lattice/core/assess';
+import type { DeviceView } from '@iron-lattice/core/intake';
+import type { Operation } from '@iron-lattice/core/intent';
+import { segmentMarks } from '@iron-lattice/core/lattice';
+import { auditTime, filter, firstValueFrom } from 'rxjs';
+import { LiveEvents } from './live-events';
+import { Problem } from './problem';
+
+const FOLLOW_MS = 250;
+
+/** The site people look at: as the draft has it, with consequences, and its devices, live. All edits go through it. */
+@Injectable({ providedIn: 'root' })
+export class SiteStore {
+  private readonly http = inject(HttpClient);
+  private readonly snack = inject(MatSnackBar);
+  readonly siteId = signal<string | null>(null);
+  readonly data = signal<SiteDraft | null>(null);
+  readonly devices = signal<readonly DeviceView[]>([]);
+  readonly calling = signal<readonly DeviceView[]>([]);
+  /** Milliseconds from the last edit to its consequences on this page. */
+  readonly lastEditMs = signal<number | null>(null);
+
+  readonly draft = computed(() => this.data()?.draft ?? null);
+  readonly site = computed(() => this.data()?.site ?? null);
+  readonly consequences = computed(() => this.data()?.consequences ?? null);
+  readonly marks = computed(() => segmentMarks(this.site()?.segments ?? []));
+  readonly ssids = computed(() => {
+    const [data, siteId] = [this.data(), this.siteId()];
+    return (data?.estate.ssids ?? []).filter(({ reach }) => reach.kind === 'estate' || reach.siteIds.includes(siteId!));
+  });
+  /** What of the devices the consequences follow from; a change means computing them again. */
+  private readonly cabling = computed(() => this.devices().map(({ id, name, hangsOn, wants }) => `${id}${name}${hangsOn}${wants}`).join());
+
+  constructor() {
+    effect(() => {
+      const siteId = this.siteId();
+      this.data.set(null);
+      this.devices.set([]);
+      if (siteId) void Promise.all([this.reloadDevices(), this.reload()]).catch((error) => this.tell(error));
+    });
+    let known = '';
+    effect(() => {
+      const now = this.cabling();
+      if (now !== known && untracked(this.data)) void this.reload().catch((error) => this.tell(error));
+      known = now;
+    });
+    const events = inject(LiveEvents).all.pipe(takeUntilDestroyed(inject(DestroyRef)));
+    events
+      .pipe(
+        filter((event) => event.type === 'reconnected' || event.type === 'draft' || event.type === 'site'),
+        filter((event) => event.type !== 'draft' || event.head === -1 || event.head !== this.draft()?.head),
+        auditTime(50),
+      )
+      .subscribe(() => void this.reload().catch((error) => this.tell(error)));
+    events
+      .pipe(
+        filter((event) => event.type === 'reconnected' || (event.type === 'device' && (event.siteId === null || event.siteId === this.siteId()))),
+        auditTime(FOLLOW_MS),
+      )
+      .subscribe(() => void this.reloadDevices().catch((error) => this.tell(error)));
+  }
+
+  /** Edits the draft. @throws Problem when refused; forms show it at their fields. */
+  async edit(operations: readonly Operation[], secrets: Readonly<Record<string, string>> = {}): Promise<void> {
+    const draft = this.draft();
+    if (!draft) return;
+    const started = performance.now();
+    const request: EditRequest = { head: draft.head, operations, secrets };
+    const changed = await firstValueFrom(this.http.post<DraftView>(`/api/drafts/${draft.id}/operations`, request));
+    this.data.update((data) => data && { ...data, draft: changed });
+    await this.reload();
+    this.lastEditMs.set(Math.round(performance.now() - started));
+  }
+
+  /** Edits, and says in passing when it was refused. @returns whether it was done. */
+  async tryEdit(operations: readonly Operation[]): Promise<boolean> {
+    return this.attempt(() => this.edit(operations));
+  }
+
+  mend(mend: Mend): Promise<boolean> {
+    return this.tryEdit(mend.operations);
+  }
+
+  /** Takes the last edit back, or brings it back. */
+  async turn(way: 'undo' | 'redo'): Promise<void> {
+    const draft = this.draft();
+    if (!draft) return;
+    await this.attempt(async () => {
+      await firstValueFrom(this.http.post(`/api/drafts/${draft.id}/${way}`, {}));
+      await this.reload();
+    });
+  }
+
+  async discard(): Promise<void> {
+    const draft = this.draft();
+    if (!draft) return;
+    await this.attempt(async () => {
+      await firstValueFrom(this.http.delete(`/api/drafts/${draft.id}`));
+      await this.reload();
+    });
+  }
+
+  async dropMisfit(number: number): Promise<void> {
+    const draft = this.draft();
+    if (!draft) return;
+    await this.attempt(async () => {
+      await firstValueFrom(this.http.delete(`/api/drafts/${draft.id}/misfits/${number}`));
+      await this.reload();
+    });
+  }
+
+  async reload(): Promise<void> {
+    const siteId = untracked(this.siteId);
+    if (!siteId) return;
+    const data = await firstValueFrom(this.http.get<SiteDraft>(`/api/drafts/current/sites/${siteId}`));
+    if (untracked(this.siteId) === siteId) this.data.set(data);
+  }
+
+  async reloadDevices(): Promise<void> {
+    const siteId = untracked(this.siteId);
+    if (!siteId) return;
+    const [devices, calling] = await Promise.all([
+      firstValueFrom(this.http.get<DeviceView[]>(`/api/sites/${siteId}/devices`)),
+      firstValueFrom(this.http.get<DeviceView[]>('/api/calling')),
+    ]);
+    if (untracked(this.siteId) !== siteId) return;
+    this.devices.set(devices);
+    this.calling.set(calling);
+  }
+
+  /** Says in passing what went wrong. */
+  tell(error: unknown): void {
+    this.snack.open(error instanceof Error ? error.message : String(error), 'Close');
+  }
+
+  /** Does something that may be refused, and says so in passing. */
+  async attempt(act: () => Promise<void>): Promise<boolean> {
+    try {
+      await act();
+      return true;
+    } catch (error) {
+      this.tell(error);
+      if (error instanceof Problem && error.code.startsWith('draft.')) await this.reload();
+      return false;
+    }
+  }
+}
