@@ -4,6 +4,7 @@ import { startPostgres } from './pg.mjs';
 import { root } from './setup.mjs';
 
 export default async function setup() {
+  if (process.env.TEST_DATABASE) return () => {}; // whoever runs all suites has one already
   const postgres = await startPostgres(join(root, '.data', 'test'), { fast: true });
   process.env.TEST_DATABASE = postgres.urlOf('NAME');
   return () => postgres.stop();

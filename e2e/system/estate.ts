@@ -34,6 +34,10 @@ export class Estate {
   private fleet: ChildProcess | null = null;
   private cookie = '';
   private url = '';
+  /** Where the controller serves. */
+  get address(): string {
+    return this.url;
+  }
 
   private constructor(
     private readonly database: { url: string; drop: () => Promise<void> },

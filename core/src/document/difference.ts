@@ -17,7 +17,11 @@ export interface Difference {
 }
 
 /** Fields that name an element of a list, so that elements are compared by name and not by place. */
-const KEYS = ['vlan', 'port', 'name', 'id'] as const;
+const KEYS = ['vlan', 'port', 'name'] as const;
+/** Lists whose elements are known by another field than the first of KEYS that they have. */
+const KEY_OF: Readonly<Record<string, string>> = { ssids: 'name' };
+/** Fields that mean nothing to people; where they differ, another field does too. */
+const UNSAID = new Set(['id']);
 
 /**
  * Compares two documents of a device leaf by leaf; list elements are matched by their key.
@@ -30,7 +34,8 @@ export function differenceOf(before: DeviceDocument | null, after: DeviceDocumen
   for (const key of [...new Set([...old.keys(), ...now.keys()])].sort(byNaturalOrder)) {
     const [a, b] = [old.get(key) ?? null, now.get(key) ?? null];
     if (a === b) continue;
-    lines.push({ op: a === null ? 'add' : b === null ? 'remove' : 'change', path: key.split(SEPARATOR), before: a, after: b });
+    const path = key.split(IN_SET)[0]!.split(SEPARATOR);
+    lines.push({ op: a === null ? 'add' : b === null ? 'remove' : 'change', path, before: a, after: b });
   }
   return {
     lines,
@@ -40,19 +45,22 @@ export function differenceOf(before: DeviceDocument | null, after: DeviceDocumen
 }
 
 const SEPARATOR = '\u0000';
+/** Stands before a member of a set in a key; what follows is not part of the path. */
+const IN_SET = '\u0001';
 
 function flatten(value: unknown, path: readonly string[] = [], into = new Map<string, string>()): Map<string, string> {
   if (Array.isArray(value)) {
     if (value.every((item) => typeof item !== 'object' || item === null)) {
       // A list of plain values is a set: each is a line of its own, so one tag more reads as one line more.
-      for (const item of value) into.set([...path, String(item)].join(SEPARATOR), String(item));
+      for (const item of value) into.set(path.join(SEPARATOR) + IN_SET + String(item), String(item));
     } else
       for (const item of value as Record<string, unknown>[]) {
-        const field = 'ssids' === path[path.length - 1] ? 'name' : KEYS.find((key) => key in item);
-        flatten(item, [...path, field ? String(item[field]) : JSON.stringify(item)], into);
+        const field = KEY_OF[path[path.length - 1]!] ?? KEYS.find((key) => key in item)!;
+        const { [field]: name, ...rest } = item;
+        flatten(rest, [...path, String(name)], into);
       }
   } else if (typeof value === 'object' && value !== null) {
-    for (const [key, item] of Object.entries(value)) flatten(item, [...path, key], into);
+    for (const [key, item] of Object.entries(value)) if (!UNSAID.has(key)) flatten(item, [...path, key], into);
   } else into.set(path.join(SEPARATOR), String(value));
   return into;
 }

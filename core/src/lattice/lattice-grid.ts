@@ -143,9 +143,26 @@ function columnsOf(
   return [
     ...site.ssids.map((ssid) => ({ key: `ssid:${ssid.id}`, group: 'On the air', label: ssid.name })),
     ...of('ap').map(device('Access points')),
-    ...of('switch').flatMap(ports),
+    ...fromTheEdge(of('switch'), of('gateway'), links).flatMap(ports),
     ...of('gateway').map(device('Gateway')),
     { key: 'service:addresses', group: 'Services', label: 'addresses' },
     { key: 'service:internet', group: 'Services', label: 'internet' },
   ];
+}
+
+/** Switches ordered from those furthest from a gateway to those nearest, as packets meet them; unreached ones first. */
+function fromTheEdge(switches: readonly RosterDevice[], gateways: readonly RosterDevice[], links: readonly Link[]): RosterDevice[] {
+  const hops = new Map(gateways.map((gateway) => [gateway.id, 0]));
+  for (let grown = true; grown; ) {
+    grown = false;
+    for (const { a, b } of links) {
+      for (const [near, far] of [[a.deviceId, b.deviceId], [b.deviceId, a.deviceId]] as const) {
+        const reached = (hops.get(near) ?? Infinity) + 1;
+        if (reached >= (hops.get(far) ?? Infinity)) continue;
+        hops.set(far, reached);
+        grown = true;
+      }
+    }
+  }
+  return [...switches].sort((a, b) => (hops.get(b.id) ?? 999) - (hops.get(a.id) ?? 999) || (a.name < b.name ? -1 : 1));
 }

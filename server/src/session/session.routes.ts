@@ -27,9 +27,9 @@ export const sessionRoutes = (sessions: SessionService): Route[] => [
   route({
     method: 'get',
     path: '/api/session',
-    summary: 'Who is signed in',
-    who: EVERYONE,
-    handle: ({ caller }) => caller,
+    summary: 'Who is signed in, if anybody',
+    who: 'anyone',
+    handle: async ({ context }) => ({ person: (await findCallerBy(sessions)(context)) ?? null }),
   }),
   route({
     method: 'delete',

@@ -74,13 +74,14 @@ import { WalkTrace } from './walk-trace';
     .cells {
       border-top: 1px solid var(--rule);
       background: var(--sheet);
-      grid-template-columns: repeat(3, minmax(150px, 1fr)) minmax(260px, 1.2fr);
     }
     .act {
+      flex: 1.4 1 270px;
       display: flex;
       align-items: center;
       justify-content: space-between;
       gap: 8px;
+      white-space: nowrap;
     }
     .calm {
       padding: 12px 14px;
@@ -93,7 +94,6 @@ import { WalkTrace } from './walk-trace';
       border-left: 1px solid var(--rule);
     }
     @media (max-width: 720px) {
-      .cells,
       .walks {
         grid-template-columns: 1fr;
       }

@@ -112,7 +112,12 @@ type Filter = 'all' | 'calling' | 'behind' | 'stuck' | 'silent';
   styles: `
     .pick {
       width: 38px;
-      padding: 0 0 0 8px !important;
+      padding: 0 0 0 6px !important;
+    }
+    .pick mat-checkbox {
+      display: block;
+      height: 24px;
+      transform: scale(0.82);
     }
     .name {
       all: unset;

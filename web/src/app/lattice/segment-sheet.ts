@@ -1,6 +1,7 @@
 import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { formatIp, parsePrefix } from '@iron-lattice/core/address';
+import { canonicalJson } from '@iron-lattice/core/document';
 import type { Segment, SegmentFields as Fields } from '@iron-lattice/core/intent';
 import { proposeAddresses } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
@@ -70,7 +71,7 @@ export class SegmentSheet {
     const to: Partial<Fields> = {};
     const from: Partial<Fields> = {};
     for (const key of ['name', 'vlan', 'subnet', 'gateway', 'addresses'] as const) {
-      if (JSON.stringify(wanted[key]) === JSON.stringify(segment[key])) continue;
+      if (same(wanted[key], segment[key])) continue;
       Object.assign(to, { [key]: wanted[key] });
       Object.assign(from, { [key]: segment[key] });
     }
@@ -90,7 +91,7 @@ export class SegmentSheet {
   /** When only the subnet was changed, gateway and range follow it. */
   private carried(wanted: Segment, segment: Segment): Segment {
     const subnet = parsePrefix(wanted.subnet);
-    const alone = wanted.gateway === segment.gateway && JSON.stringify(wanted.addresses) === JSON.stringify(segment.addresses);
+    const alone = wanted.gateway === segment.gateway && same(wanted.addresses, segment.addresses);
     if (!subnet || wanted.subnet === segment.subnet || !alone) return wanted;
     const gateway = { version: subnet.version, value: subnet.network + 1n };
     const text = proposeAddresses(subnet, gateway);
@@ -99,3 +100,6 @@ export class SegmentSheet {
     return { ...wanted, gateway: formatIp(gateway), addresses };
   }
 }
+
+/** Whether two values are the same JSON, whatever the order of their keys. */
+const same = (a: unknown, b: unknown): boolean => canonicalJson(a) === canonicalJson(b);

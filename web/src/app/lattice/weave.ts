@@ -2,7 +2,11 @@ import { Component, ElementRef, computed, inject, input, output } from '@angular
 import type { Crossing, GridColumn, GridRow, SegmentMark } from '@iron-lattice/core/lattice';
 import { SegmentTag } from '../ui/segment-tag';
 
-const STEP = 34;
+const STEP = 30;
+const GROUP_GAP = 16;
+const NAME_WIDTH = 222;
+/** Width of a letter of a group's name, roughly. */
+const LETTER = 6.4;
 const WORDS: Readonly<Record<Crossing, string>> = {
   untagged: 'untagged',
   tagged: 'tagged',
@@ -20,8 +24,8 @@ interface Strand {
 }
 interface Group {
   readonly name: string;
-  readonly start: number;
-  readonly count: number;
+  readonly x: number;
+  readonly width: number;
 }
 
 /** The weave itself: strands across, threads down, a glyph at every crossing. */
@@ -33,7 +37,7 @@ interface Group {
       class="weave"
       role="grid"
       aria-label="Segments and what carries them"
-      [style.width.px]="258 + width()"
+      [style.width.px]="nameWidth + width()"
       (keydown.arrowLeft)="go($event, 0, -1)"
       (keydown.arrowRight)="go($event, 0, 1)"
       (keydown.arrowUp)="go($event, -1, 0)"
@@ -42,10 +46,10 @@ interface Group {
       <div class="head" role="row">
         <span class="corner" role="columnheader"><span class="visually-hidden">Segment</span></span>
         @for (column of columns(); track column.key) {
-          <span class="column" role="columnheader" [style.left.px]="258 + $index * step + step / 2" [class.mono]="column.deviceId">{{ column.label }}</span>
+          <span class="column" role="columnheader" [style.left.px]="nameWidth + xs()[$index]!" [class.mono]="column.deviceId">{{ column.label }}</span>
         }
         @for (group of groups(); track $index) {
-          <span class="group" aria-hidden="true" [style.left.px]="258 + group.start * step + 3" [style.width.px]="group.count * step - 6" [title]="group.name">{{ group.name }}</span>
+          <span class="group" aria-hidden="true" [style.left.px]="nameWidth + group.x" [style.width.px]="group.width" [title]="group.name">{{ group.name }}</span>
         }
       </div>
       @for (row of rows(); track row.segment.id; let r = $index) {
@@ -61,7 +65,7 @@ interface Group {
           </div>
           <svg class="strand" [attr.width]="width()" height="34" aria-hidden="true">
             @for (column of columns(); track column.key) {
-              <line class="thread" [attr.x1]="$index * step + step / 2" [attr.x2]="$index * step + step / 2" y1="0" y2="34" />
+              <line class="thread" [attr.x1]="xs()[$index]" [attr.x2]="xs()[$index]" y1="0" y2="34" />
             }
             @for (strand of strands()[r]; track $index) {
               <line
@@ -76,7 +80,7 @@ interface Group {
             }
           </svg>
           @for (column of columns(); track column.key; let c = $index) {
-            <span class="cell" role="gridcell" [style.left.px]="258 + c * step">
+            <span class="crossing" role="gridcell" [style.left.px]="nameWidth + xs()[c]! - step / 2">
               @if (row.cells[column.key]; as crossing) {
                 <button
                   [attr.data-at]="r + ' ' + c"
@@ -84,7 +88,7 @@ interface Group {
                   [attr.aria-label]="row.segment.name + ', ' + column.group + ' ' + column.label + ': ' + words[crossing]"
                   (click)="choose.emit({ segmentId: row.segment.id, columnKey: column.key })"
                 >
-                  <svg width="34" height="34" viewBox="-17 -17 34 34" aria-hidden="true" [style.color]="crossing === 'missing' ? 'var(--bad)' : colour(row)">
+                  <svg width="30" height="34" viewBox="-15 -17 30 34" aria-hidden="true" [style.color]="crossing === 'missing' ? 'var(--bad)' : colour(row)">
                     @switch (crossing) {
                       @case ('untagged') {
                         <rect x="-6" y="-6" width="12" height="12" fill="currentColor" />
@@ -126,15 +130,15 @@ interface Group {
       position: sticky;
       top: 0;
       z-index: 3;
-      height: 122px;
+      height: 146px;
       background: var(--ground);
     }
     .corner {
       position: sticky;
       left: 0;
       display: block;
-      width: 258px;
-      height: 122px;
+      width: 222px;
+      height: 146px;
       background: var(--ground);
       z-index: 2;
     }
@@ -155,7 +159,7 @@ interface Group {
       transform: rotate(-60deg) translateX(2px);
       white-space: nowrap;
       line-height: 14px;
-      max-width: 98px;
+      max-width: 128px;
       overflow: hidden;
       text-overflow: ellipsis;
       color: var(--soft);
@@ -171,7 +175,7 @@ interface Group {
       position: sticky;
       left: 0;
       z-index: 2;
-      width: 258px;
+      width: 222px;
       height: 34px;
       background: var(--ground);
     }
@@ -212,36 +216,36 @@ interface Group {
     }
     .strand {
       position: absolute;
-      left: 258px;
+      left: 222px;
       top: 0;
     }
     .thread {
       stroke: var(--rule);
       stroke-width: 2;
     }
-    .cell {
+    .crossing {
       position: absolute;
       top: 0;
-      width: 34px;
+      width: 30px;
       height: 34px;
     }
-    .cell button {
+    .crossing button {
       all: unset;
       cursor: pointer;
       display: block;
-      width: 34px;
+      width: 30px;
       height: 34px;
     }
-    .cell button:hover,
-    .cell button.here {
+    .crossing button:hover,
+    .crossing button.here {
       background: radial-gradient(circle, var(--tint) 60%, transparent 62%);
     }
-    .cell button.here {
+    .crossing button.here {
       outline: 1px solid var(--ink);
       outline-offset: -3px;
     }
     .pick:focus-visible,
-    .cell button:focus-visible {
+    .crossing button:focus-visible {
       outline: 2px solid var(--iron);
       outline-offset: -2px;
     }
@@ -258,17 +262,30 @@ export class Weave {
 
   protected readonly step = STEP;
   protected readonly words = WORDS;
-  protected readonly width = computed(() => this.columns().length * STEP + 40);
+  protected readonly nameWidth = NAME_WIDTH;
+  /** Middle of each column, from the names' right edge; groups stand a little apart. */
+  protected readonly xs = computed(() => {
+    let [x, count] = [-STEP / 2, 0];
+    return this.columns().map(({ group }, i, all) => {
+      const before = all[i - 1]?.group;
+      // A group is at least as wide as its name.
+      if (before !== undefined && before !== group) x += Math.max(GROUP_GAP, before.length * LETTER + 10 - count * STEP);
+      count = before === group ? count + 1 : 1;
+      return (x += STEP);
+    });
+  });
+  protected readonly width = computed(() => (this.xs().at(-1) ?? 0) + 58);
   protected readonly groups = computed((): Group[] => {
-    const groups: { name: string; start: number; count: number }[] = [];
-    for (const [i, column] of this.columns().entries()) {
+    const groups: { name: string; x: number; width: number }[] = [];
+    for (const [i, { group }] of this.columns().entries()) {
       const open = groups.at(-1);
-      if (open?.name === column.group) open.count++;
-      else groups.push({ name: column.group, start: i, count: 1 });
+      const x = this.xs()[i]!;
+      if (open?.name === group) open.width = Math.max(open.width, x + STEP / 2 - open.x);
+      else groups.push({ name: group, x: x - STEP / 2 + 2, width: Math.max(STEP, group.length * LETTER) });
     }
     return groups;
   });
-  protected readonly strands = computed(() => this.rows().map((row) => strandsOf(row, this.columns())));
+  protected readonly strands = computed(() => this.rows().map((row) => strandsOf(row, this.columns(), this.xs())));
 
   protected colour(row: GridRow): string {
     return `var(--seg-${this.marks().get(row.segment.id)?.colour ?? 0})`;
@@ -290,8 +307,8 @@ export class Weave {
 }
 
 /** The strand from its first crossing to its last, in dots on both sides of a missing one. */
-function strandsOf(row: GridRow, columns: readonly GridColumn[]): Strand[] {
-  const met = columns.flatMap((column, i) => (row.cells[column.key] ? [{ x: i * STEP + STEP / 2, at: row.cells[column.key]! }] : []));
+function strandsOf(row: GridRow, columns: readonly GridColumn[], xs: readonly number[]): Strand[] {
+  const met = columns.flatMap((column, i) => (row.cells[column.key] ? [{ x: xs[i]!, at: row.cells[column.key]! }] : []));
   return met.slice(1).map((to, i) => {
     const from = met[i]!;
     return { x1: from.x, x2: to.x, broken: from.at === 'missing' || to.at === 'missing' };

@@ -1,6 +1,22 @@
 import { Component, input } from '@angular/core';
 import type { DifferenceLine } from '@iron-lattice/core/document';
 
+/** How a document's fields read. */
+const WORDS: Readonly<Record<string, string>> = {
+  ports: 'port',
+  interfaces: 'gateway address in VLAN',
+  addressServices: 'addresses in VLAN',
+  leaseSeconds: 'lease, in seconds',
+  first: 'from',
+  last: 'to',
+  dns: 'DNS',
+  vlans: 'VLAN',
+  vlan: 'VLAN ID',
+  ssids: 'SSID',
+  uplinks: 'uplink',
+  translate: 'translates addresses',
+};
+
 /** What one device would be told anew, a line for each value. */
 @Component({
   selector: 'il-difference-lines',
@@ -9,9 +25,11 @@ import type { DifferenceLine } from '@iron-lattice/core/document';
       @for (line of lines(); track $index) {
         <li [class]="line.op">
           <span class="sign">{{ line.op === 'add' ? '+' : line.op === 'remove' ? '−' : '~' }}</span>
-          <span class="path">{{ line.path.join(' › ') }}</span>
+          <span class="path">{{ place(line) }}</span>
           <span>
-            @if (line.op === 'change') {
+            @if (secret(line)) {
+              {{ line.after === null ? 'taken away' : 'a new one' }}
+            } @else if (line.op === 'change') {
               <s class="soft">{{ line.before }}</s> {{ line.after }}
             } @else {
               {{ line.after ?? line.before }}
@@ -47,4 +65,14 @@ import type { DifferenceLine } from '@iron-lattice/core/document';
 })
 export class DifferenceLines {
   readonly lines = input.required<readonly DifferenceLine[]>();
+
+  protected place({ path }: DifferenceLine): string {
+    const shown = path.at(-1) === 'secret' ? path.slice(0, -1) : path;
+    return shown.map((word) => WORDS[word] ?? word).join(' › ');
+  }
+
+  /** A secret's reference is shown to nobody: only that it is another one. */
+  protected secret({ path }: DifferenceLine): boolean {
+    return path.at(-1) === 'secret';
+  }
 }

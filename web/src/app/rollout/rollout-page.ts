@@ -42,7 +42,7 @@ import { RolloutProgress } from './rollout-progress';
               <details [open]="changes().length < 5">
                 <summary>
                   <b class="mono">{{ change.name }}</b>
-                  <span class="good">+{{ change.difference.added }}</span> <span class="bad">−{{ change.difference.removed }}</span>
+                  <span class="good">+{{ change.difference.added }}&nbsp;</span><span class="bad">−{{ change.difference.removed }}</span>
                 </summary>
                 <il-difference-lines [lines]="change.difference.lines" />
               </details>

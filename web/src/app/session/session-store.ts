@@ -15,7 +15,7 @@ export class SessionStore {
   /** Looks who is signed in. @returns whether anybody is. */
   async restore(): Promise<boolean> {
     if (this.person()) return true;
-    const person = await firstValueFrom(this.http.get<PersonView>('/api/session')).catch(() => null);
+    const { person } = await firstValueFrom(this.http.get<{ person: PersonView | null }>('/api/session'));
     this.person.set(person);
     return person !== null;
   }

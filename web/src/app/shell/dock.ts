@@ -146,7 +146,7 @@ import { SiteStore } from './site-store';
     article button {
       margin: 0 5px 3px 0;
     }
-    article .mend {
+    article .mend.mdc-button {
       height: auto;
       min-height: 28px;
       text-align: left;

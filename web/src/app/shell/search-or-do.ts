@@ -24,7 +24,7 @@ interface Action {
     <input
       #box
       aria-label="Find anything, or do something"
-      placeholder="Find anything, or do something"
+      placeholder="Find or do…"
       [matAutocomplete]="hits"
       (input)="type(box.value)"
       (focus)="type(box.value)"

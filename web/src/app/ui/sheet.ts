@@ -18,7 +18,7 @@ const [LEAST, STEP] = [120, 24];
       aria-orientation="horizontal"
       aria-label="Height of the sheet"
       tabindex="0"
-      [attr.aria-valuenow]="height()"
+      [attr.aria-valuenow]="height() ?? least"
       [attr.aria-valuemin]="least"
       [attr.aria-valuemax]="most()"
       (pointerdown)="grab($event)"
@@ -45,6 +45,7 @@ const [LEAST, STEP] = [120, 24];
       border-top: 2px solid var(--ink);
       position: relative;
       flex: none;
+      max-height: 46%;
     }
     .edge {
       position: absolute;
@@ -62,6 +63,7 @@ const [LEAST, STEP] = [120, 24];
       padding: 3px 6px 3px 14px;
       border-bottom: 1px solid var(--rule);
       min-height: 32px;
+      white-space: nowrap;
     }
     h2 {
       font: 600 13px/18px 'JetBrains Mono', monospace;
@@ -86,6 +88,7 @@ const [LEAST, STEP] = [120, 24];
         inset: 0;
         z-index: 30;
         height: auto !important;
+        max-height: none;
         border-top-width: 3px;
       }
       .edge,
@@ -95,10 +98,11 @@ const [LEAST, STEP] = [120, 24];
       }
       header {
         min-height: 46px;
+        flex-wrap: wrap;
       }
     }
   `,
-  host: { '[style.height.px]': 'height()', role: 'region', '[attr.aria-label]': 'heading()' },
+  host: { '[style.height.px]': 'height()', '[style.max-height]': "height() === null ? null : 'none'", role: 'region', '[attr.aria-label]': 'heading()' },
 })
 export class Sheet {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
@@ -106,7 +110,8 @@ export class Sheet {
   readonly note = input('');
   readonly closed = output<void>();
   protected readonly least = LEAST;
-  protected readonly height = signal(Number(localStorage.getItem(HEIGHT_KEY)) || 236);
+  /** As tall as its contents, up to a part of the work area, until somebody drags it. */
+  protected readonly height = signal<number | null>(Number(localStorage.getItem(HEIGHT_KEY)) || null);
 
   protected most(): number {
     return (this.host.nativeElement.parentElement?.clientHeight ?? 600) - 120;
@@ -123,7 +128,7 @@ export class Sheet {
 
   protected move(event: Event, steps: number): void {
     event.preventDefault();
-    this.resize(this.height() + steps * STEP);
+    this.resize((this.height() ?? this.host.nativeElement.offsetHeight) + steps * STEP);
   }
 
   @HostListener('document:keydown.escape', ['$event'])

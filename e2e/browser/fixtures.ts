@@ -1,0 +1,113 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { expect, test as base, type Page } from '@playwright/test';
+import { Estate } from '../system/estate';
+
+const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+export const STAGES = ['Intake', 'Lattice', 'Wireless', 'Bench', 'Rollout'] as const;
+export type StageName = (typeof STAGES)[number];
+
+/** The application as a person at a desk uses it: by what it says, not by how it is built. */
+export class Desk {
+  constructor(
+    readonly page: Page,
+    readonly estate: Estate,
+  ) {}
+
+  async signIn(email = 'ida@skerrow.example', password = 'lattice-demo-26'): Promise<void> {
+    await this.page.goto(this.estate.address);
+    await this.page.getByLabel('Mail address').fill(email);
+    await this.page.getByLabel('Password').fill(password);
+    await this.page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(this.page.getByRole('heading', { name: 'Skerrow Ferries' })).toBeVisible();
+  }
+
+  async openSite(name: string, stage: StageName = 'Intake'): Promise<void> {
+    await this.page.goto(this.estate.address);
+    await this.page.getByRole('link', { name, exact: true }).click();
+    await this.stage(stage);
+  }
+
+  async stage(name: StageName): Promise<void> {
+    await this.page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name }).click();
+    await expect(this.page.getByRole('heading', { name, exact: true })).toBeVisible();
+  }
+
+  async addSite(name: string): Promise<void> {
+    await this.press('Add site');
+    await this.page.getByLabel('Name', { exact: true }).fill(name);
+    await expect(this.page.getByLabel('Short form, for device names')).not.toHaveValue('');
+    await this.sheet('New site').getByRole('button', { name: 'Add site' }).click();
+    await this.page.waitForURL(/\/sites\//);
+  }
+
+  async claimAllCalling(): Promise<void> {
+    await this.press('Choose all 3');
+    await this.press('Claim 3 devices');
+    for (const name of ['gw', 'sw', 'ap'])
+      await expect(this.page.getByRole('row', { name: new RegExp(`in step \\S+-${name}-01`) })).toBeVisible();
+  }
+
+  async addSegment(name: string, vlan: number): Promise<void> {
+    await this.stage('Lattice');
+    await this.press('Add segment');
+    await this.page.getByLabel('Name', { exact: true }).fill(name);
+    await this.page.getByLabel('VLAN ID').fill(String(vlan));
+    await expect(this.page.getByLabel('Subnet')).not.toHaveValue('');
+    await this.sheet('New segment').getByRole('button', { name: 'Add segment' }).click();
+    await expect(this.sheet(name)).toBeVisible();
+  }
+
+  async addSsid(name: string, passphrase: string, segment: string): Promise<void> {
+    await this.stage('Wireless');
+    await this.press('Add SSID');
+    const sheet = this.sheet('New SSID');
+    await sheet.getByLabel('Name on the air').fill(name);
+    await sheet.getByLabel('Passphrase').fill(passphrase);
+    await sheet.getByRole('combobox', { name: 'Segment' }).click();
+    await this.page.getByRole('option', { name: new RegExp(segment) }).click();
+    await sheet.getByRole('button', { name: 'Add SSID' }).click();
+    await expect(this.sheet(name)).toBeVisible();
+  }
+
+  press = (name: string | RegExp): Promise<void> => this.page.getByRole('button', { name }).first().click();
+  sheet = (heading: string) => this.page.getByRole('region', { name: heading, exact: true });
+  get consequences() {
+    return this.page.getByRole('region', { name: 'Consequences' });
+  }
+
+  /** Runs an accessibility check (WCAG 2.2 A and AA) on what is shown. */
+  async expectAccessible(): Promise<void> {
+    await this.page.evaluate(axeSource);
+    const violations = await this.page.evaluate(async () => {
+      const tags = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+      const axe = (window as unknown as { axe: { run(root: Document, options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> } }).axe;
+      const result = await axe.run(document, { runOnly: tags });
+      return result.violations.flatMap(({ id, nodes }) => nodes.map((node) => `${id}: ${node.html.slice(0, 160)} ${node.failureSummary}`));
+    });
+    expect(violations).toEqual([]);
+  }
+}
+
+/** An estate for each test file's worker, a desk for each test. */
+export const test = base.extend<{ desk: Desk }, { estate: Estate }>({
+  estate: [
+    // eslint-disable-next-line no-empty-pattern -- Playwright wants the pattern
+    async ({}, use) => {
+      const estate = await Estate.start();
+      await estate.signIn();
+      await estate.allInStep();
+      await use(estate);
+      await estate.end();
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
+  desk: async ({ page, estate }, use) => {
+    const errors: string[] = [];
+    page.on('pageerror', (error) => errors.push(error.message));
+    await use(new Desk(page, estate));
+    expect(errors).toEqual([]);
+  },
+});
+export { expect };

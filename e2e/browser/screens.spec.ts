@@ -1,0 +1,55 @@
+import { STAGES, expect, test } from './fixtures';
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`every screen passes the accessibility check, ${theme}`, async ({ desk, page }) => {
+    await page.emulateMedia({ colorScheme: theme });
+    await page.goto(desk.estate.address);
+    await expect(page.getByLabel('Mail address')).toBeVisible();
+    await desk.expectAccessible();
+    await desk.signIn();
+    await desk.expectAccessible();
+    await desk.openSite('Brinmouth');
+    for (const stage of STAGES) {
+      await desk.stage(stage);
+      await expect(desk.consequences.getByText(/Passengers stops/)).toBeVisible();
+      await desk.expectAccessible();
+    }
+    await desk.stage('Intake');
+    await page.getByRole('button', { name: 'bm-ap-05' }).click();
+    await desk.expectAccessible();
+    await desk.stage('Lattice');
+    await page.getByRole('rowheader', { name: /Passengers/ }).getByRole('button').click();
+    await desk.expectAccessible();
+  });
+}
+
+test('every screen is usable on a phone: nothing wider than the page, everything within reach', async ({ desk, page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await desk.signIn();
+  await desk.openSite('Brinmouth');
+  for (const stage of STAGES) {
+    await desk.stage(stage);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    await desk.expectAccessible();
+  }
+  await page.getByRole('button', { name: /Consequences/ }).click();
+  await page.getByRole('button', { name: /^Show/ }).click();
+  await expect(desk.sheet('bm-sw-02 port 7')).toBeVisible();
+  await desk.press('Close the sheet');
+  await expect(desk.sheet('bm-sw-02 port 7')).toBeHidden();
+});
+
+test('the grid and the sheet are worked by keyboard alone', async ({ desk, page }) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Lattice');
+  await page.getByRole('rowheader', { name: /Management/ }).getByRole('button').focus();
+  for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(desk.sheet('Passengers')).toBeVisible();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await expect(desk.sheet('Passengers')).toBeHidden();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.locator(':focus')).toHaveAttribute('aria-label', /.+/);
+});

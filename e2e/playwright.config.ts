@@ -1,0 +1,15 @@
+import { defineConfig } from '@playwright/test';
+
+/** Browser tests with the distribution's Chromium, each file on an estate of its own. */
+export default defineConfig({
+  testDir: './browser',
+  workers: 2,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: process.env['LATTICE_SUMMARY'] ? [['line'], ['json', { outputFile: process.env['LATTICE_SUMMARY'] }]] : 'list',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] },
+    screenshot: 'only-on-failure',
+  },
+});
