@@ -50,7 +50,7 @@ test('a segment’s wrong values are refused at their fields, in words', async (
   await expect(page.getByRole('rowheader', { name: /Workshop/ })).toHaveCount(0);
 });
 
-test('an edit of a subnet carries gateway and range along, and a wrong passphrase is refused', async ({ desk, page }) => {
+test('an edit of a subnet carries gateway and range along, and a wrong passphrase is refused', async ({ desk, page, estate }) => {
   await desk.signIn();
   await desk.openSite('Calder Skerry', 'Lattice');
   await page.getByRole('rowheader', { name: /Crew/ }).getByRole('button').click();
@@ -65,6 +65,7 @@ test('an edit of a subnet carries gateway and range along, and a wrong passphras
   await desk.sheet('New SSID').getByLabel('Passphrase').fill('short');
   await desk.sheet('New SSID').getByRole('button', { name: 'Add SSID' }).click();
   await expect(page.getByText('A passphrase has 8 to 63 characters', { exact: false })).toBeVisible();
+  await estate.call('DELETE', `/api/drafts/${(await estate.draft()).id}`); // other tests share the estate
 });
 
 test('an observer may look and walk, but is offered nothing to change', async ({ desk, page }) => {

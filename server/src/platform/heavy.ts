@@ -4,7 +4,7 @@ import { Piscina } from 'piscina';
 /** Core's heavy functions on worker threads, so that the event loop stays free for lines and people. */
 export class Heavy {
   private readonly pool = new Piscina({
-    filename: new URL('./heavy.mjs', import.meta.url).href,
+    filename: new URL('./worker-entry.mjs', import.meta.url).href,
     minThreads: 1,
     maxThreads: 2,
     idleTimeout: 60_000,

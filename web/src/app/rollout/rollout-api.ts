@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
 import type { RevisionView, RolloutView } from '@iron-lattice/core/rollout';
-import { auditTime, filter, firstValueFrom, startWith, switchMap, type Observable } from 'rxjs';
+import { EMPTY, auditTime, catchError, filter, firstValueFrom, startWith, switchMap, type Observable } from 'rxjs';
 import { LiveEvents } from '../shell/live-events';
 
 /** Requests of the Rollout stage. */
@@ -32,7 +32,8 @@ export class RolloutApi {
       filter((event) => event.type === 'rollout' || event.type === 'reconnected'),
       auditTime(60),
       startWith(null),
-      switchMap(fetch),
+      // An answer that fails is left out: the stream goes on, and looks again when the controller is back.
+      switchMap(() => fetch().pipe(catchError(() => EMPTY))),
     );
   }
 }

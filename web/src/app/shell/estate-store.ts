@@ -2,7 +2,7 @@ import { HttpClient } from '@angular/common/http';
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { EstateView, NewSite, SiteView } from '@iron-lattice/core/intake';
-import { auditTime, filter, firstValueFrom, startWith, switchMap } from 'rxjs';
+import { EMPTY, auditTime, catchError, filter, firstValueFrom, startWith, switchMap } from 'rxjs';
 import { LiveEvents } from './live-events';
 
 /** How often the list of sites follows its devices at the most, in milliseconds. */
@@ -20,7 +20,8 @@ export class EstateStore {
         filter((event) => event.type !== 'draft'),
         auditTime(FOLLOW_MS),
         startWith(null),
-        switchMap(() => this.http.get<EstateView>('/api/estate')),
+        // An answer that fails is left out: the stream goes on, and looks again when the controller is back.
+        switchMap(() => this.http.get<EstateView>('/api/estate').pipe(catchError(() => EMPTY))),
         takeUntilDestroyed(inject(DestroyRef)),
       )
       .subscribe((estate) => this.estate.set(estate));

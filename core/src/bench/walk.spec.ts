@@ -1,0 +1,89 @@
+import { expect, test } from 'vitest';
+import type { DeviceDocument, GatewayDocument } from '../document';
+import { resolve } from '../intent';
+import { compileSite } from '../rollout';
+import { sampleId, sampleSite } from '../testing';
+import { walk, type Probe, type WalkFacts } from '.';
+
+const sample = sampleSite({ segments: 3, aps: 21 });
+const documents = compileSite(resolve(sample.intent.estate, sample.site), sample.roster);
+const [gateway, firstSwitch, secondSwitch] = [sampleId(2, 0), sampleId(3, 0), sampleId(3, 1)];
+const probe: Probe = { ssidId: sampleId(5, 0), apId: sampleId(4, 20), band: '5', knowsPassphrase: true };
+const facts: WalkFacts = { taken: new Set(), uplinks: new Map([[`${gateway} wan1`, { up: true, address: '203.0.113.11' }]]) };
+
+/** The documents with one device's changed. */
+function changed(id: string, change: (document: DeviceDocument) => DeviceDocument): Map<string, DeviceDocument> {
+  return new Map(documents).set(id, change(documents.get(id)!));
+}
+const last = (walked: ReturnType<typeof walk>) => walked.steps.at(-1)!;
+
+test('a probe far out gets to the internet, and every step names what decided it', () => {
+  const { steps, arrived } = walk(documents, sample.links, probe, facts);
+  expect(arrived).toBe(true);
+  expect(steps.map((step) => `${step.kind}: ${step.title} (${step.decidedBy.name})`)).toEqual([
+    'associate: Associated with x-ap-21 (SSID 1)',
+    'authenticate: Authenticated (SSID 1)',
+    'vlan: VLAN 10 (SSID 1)',
+    'link: x-sw-02 port 1, tag 10 (x-sw-02 port 1)',
+    'link: x-sw-01 port 26, tag 10 (x-sw-01 port 26)',
+    'link: x-gw-01 port 1, tag 10 (x-gw-01 port 1)',
+    'addresses: Given 10.1.10.20 (Segment 1)',
+    'gateway: 10.1.10.1 answers (x-gw-01)',
+    'internet: The internet answers (x-gw-01 wan1)',
+  ]);
+});
+
+test('addresses that are taken are not given again', () => {
+  const taken = new Set(['10.1.10.20', '10.1.10.21']);
+  expect(walk(documents, sample.links, probe, { ...facts, taken }).steps.find((step) => step.kind === 'addresses')!.address).toBe('10.1.10.22');
+});
+
+test.each([
+  ['an AP without a document', new Map([...documents].filter(([id]) => id !== probe.apId)), {}, 'associate', 'Nothing to associate with'],
+  ['an SSID that is not sent', documents, { ssidId: 'gone' }, 'associate', 'SSID not heard'],
+  ['a band it is not sent on', documents, { band: '6' as const }, 'associate', 'SSID not heard'],
+  ['a wrong passphrase', documents, { knowsPassphrase: false }, 'authenticate', 'Refused'],
+])('stops at %s', (_name, on, change, kind, title) => {
+  const walked = walk(on, sample.links, { ...probe, ...change }, facts);
+  expect(walked.arrived).toBe(false);
+  expect(last(walked)).toMatchObject({ kind, title, passed: false });
+});
+
+test('stops at the first port that drops the frame, and says which and why', () => {
+  const without = (id: string, port: string) =>
+    changed(id, (document) => ({ ...document, ports: document.ports.map((each) => (each.name === port ? { ...each, tagged: [] } : each)) }));
+  const atEdge = walk(without(secondSwitch, '1'), sample.links, probe, facts);
+  expect(last(atEdge)).toMatchObject({ kind: 'link', title: 'Stopped at x-sw-02 port 1', decidedBy: { id: secondSwitch, port: '1' } });
+  const inside = walk(without(firstSwitch, '26'), sample.links, probe, facts);
+  expect(inside.steps.filter((step) => step.kind === 'link').map((step) => step.title)).toEqual(['x-sw-02 port 1, tag 10', 'Stopped at x-sw-01 port 26']);
+  expect(last(walk(documents, [], probe, facts))).toMatchObject({ kind: 'link', title: 'No way to the gateway' });
+});
+
+test('stops at a gateway that gives no address, has none left, does not answer, or has no way out', () => {
+  const on = (change: (document: GatewayDocument) => GatewayDocument) =>
+    last(walk(changed(gateway, (document) => change(document as GatewayDocument)), sample.links, probe, facts));
+  expect(on((document) => ({ ...document, addressServices: [] }))).toMatchObject({ kind: 'addresses', title: 'No address' });
+  expect(on((document) => ({ ...document, addressServices: document.addressServices.map((each) => ({ ...each, gateway: '10.1.10.2' })) }))).toMatchObject({
+    kind: 'gateway',
+    title: '10.1.10.2 does not answer',
+  });
+  expect(on((document) => ({ ...document, uplinks: document.uplinks.map((each) => ({ ...each, translate: false })) }))).toMatchObject({ kind: 'internet' });
+  const taken = new Set(Array.from({ length: 235 }, (_, i) => `10.1.10.${20 + i}`));
+  expect(last(walk(documents, sample.links, probe, { ...facts, taken }))).toMatchObject({ title: 'No address left' });
+  expect(last(walk(documents, sample.links, probe, { ...facts, uplinks: new Map() }))).toMatchObject({ kind: 'internet', title: 'No internet' });
+});
+
+test('an untagged frame arrives in whatever VLAN the far port gives it', () => {
+  const document = documents.get(secondSwitch)!;
+  const mixed = changed(secondSwitch, () => ({
+    ...document,
+    ports: document.ports.map((port) => (port.name === '1' ? { ...port, untagged: 20, tagged: [] } : port)),
+  } as DeviceDocument));
+  const onManagement = new Map(mixed).set(probe.apId, {
+    ...(documents.get(probe.apId) as DeviceDocument & { kind: 'ap' }),
+    ssids: [{ ...(documents.get(probe.apId) as DeviceDocument & { kind: 'ap' }).ssids[0]!, vlan: 1 }],
+  });
+  const walked = walk(onManagement, sample.links, probe, facts);
+  expect(walked.steps.find((step) => step.kind === 'link')).toMatchObject({ tag: null });
+  expect(walked.steps.find((step) => step.kind === 'addresses')!.address).toBe('10.1.20.20');
+});

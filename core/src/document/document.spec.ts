@@ -1,0 +1,56 @@
+import { expect, test } from 'vitest';
+import { resolve } from '../intent';
+import { compileSite } from '../rollout';
+import { sampleSite } from '../testing';
+import { canonicalJson, differenceOf, hashOf, secretsOf } from '.';
+
+test('canonical JSON is that of the example in RFC 8785 §3.2.2 and §3.2.3', () => {
+  const value = {
+    numbers: [333333333.33333329, 1e30, 4.5, 2e-3, 0.000000000000000000000000001],
+    string: '\u20ac$\u000F\u000aA\'\u0042\u0022\u005c\\"/',
+    literals: [null, true, false],
+  };
+  expect(canonicalJson(value)).toBe(
+    '{"literals":[null,true,false],"numbers":[333333333.3333333,1e+30,4.5,0.002,1e-27],"string":"€$\\u000f\\nA\'B\\"\\\\\\\\\\"/"}',
+  );
+  expect(() => canonicalJson(undefined)).toThrow(RangeError);
+});
+
+test('the hash is the SHA-256 of those bytes, whatever the order of keys', () => {
+  // sha256 of {"a":1,"b":2}
+  expect(hashOf({ b: 2, a: 1 })).toBe('43258cff783fe7036d8a43033f830adfc60ec037382473548ac742b888292777');
+});
+
+test('one tag more reads as one line more', () => {
+  const { intent, site, roster } = sampleSite({ segments: 3, aps: 1 });
+  const before = compileSite(resolve(intent.estate, site), roster).get(roster[1]!.id)!;
+  const after = structuredClone(before) as typeof before & { ports: { name: string; tagged: number[] }[] };
+  after.ports.find((port) => port.name === '9')!.tagged.push(20);
+  expect(differenceOf(before, after)).toEqual({
+    lines: [{ op: 'add', path: ['ports', '9', 'tagged'], before: null, after: '20' }],
+    added: 1,
+    removed: 0,
+  });
+  expect(differenceOf(after, before)).toMatchObject({ added: 0, removed: 1 });
+});
+
+test('a changed value counts as a line taken and a line added; nothing to compare with means all is new', () => {
+  const { intent, site, roster } = sampleSite({ segments: 2, aps: 1 });
+  const [gateway] = roster;
+  const before = compileSite(resolve(intent.estate, site), roster).get(gateway!.id)!;
+  const after = { ...before, device: { ...before.device, name: 'other' } };
+  expect(differenceOf(before, after)).toEqual({
+    lines: [{ op: 'change', path: ['device', 'name'], before: 'x-gw-01', after: 'other' }],
+    added: 1,
+    removed: 1,
+  });
+  expect(differenceOf(null, before).removed).toBe(0);
+  expect(differenceOf(null, before).lines.map((line) => line.path.join(' '))).toContain('addressServices 10 subnet');
+});
+
+test('a document names its secrets by reference, each once', () => {
+  const { intent, site, roster } = sampleSite({ segments: 3, aps: 1 });
+  const documents = compileSite(resolve(intent.estate, site), roster);
+  expect(secretsOf(documents.get(roster.at(-1)!.id)!)).toEqual(intent.estate.ssids.map((ssid) => ssid.passphrase.secret));
+  expect(secretsOf(documents.get(roster[0]!.id)!)).toEqual([]);
+});

@@ -1,0 +1,72 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { checkSegment, type Intent } from '../intent';
+import { foundSite, nameDevices, proposeSiteCode } from '../intake';
+import { sampleSegment, sampleSite } from '../testing';
+import { proposeSegment, segmentMarks } from '.';
+
+const { intent, site } = sampleSite({ segments: 3, aps: 1 });
+
+test('the third octet follows the VLAN ID where it can', () => {
+  expect(proposeSegment(intent, site.id, 40)).toEqual({
+    subnet: '10.1.40.0/24',
+    gateway: '10.1.40.1',
+    addresses: { first: '10.1.40.20', last: '10.1.40.254', leaseSeconds: 28_800 },
+  });
+  expect(proposeSegment(intent, site.id, 10)!.subnet).toBe('10.1.0.0/24'); // 10.1.10.0/24 is used
+  expect(proposeSegment(intent, site.id, 3000)!.subnet).toBe('10.1.0.0/24'); // no such octet
+});
+
+test('what is typed is kept and the rest follows it', () => {
+  expect(proposeSegment(intent, site.id, 40, { subnet: '192.168.7.64/28' })).toEqual({
+    subnet: '192.168.7.64/28',
+    gateway: '192.168.7.65',
+    addresses: { first: '192.168.7.66', last: '192.168.7.78', leaseSeconds: 28_800 },
+  });
+  expect(proposeSegment(intent, site.id, 40, { gateway: '10.1.40.200' })!.addresses).toMatchObject({ first: '10.1.40.20', last: '10.1.40.199' });
+  expect(proposeSegment(intent, site.id, 40, { subnet: 'ten' })).toBeNull();
+});
+
+test('whatever is proposed passes the check, over and over until a site is full of segments', () => {
+  fc.assert(
+    fc.property(fc.uniqueArray(fc.integer({ min: 2, max: 4094 }), { minLength: 1, maxLength: 30 }), (vlans) => {
+      let now: Intent = { ...intent, sites: new Map([[site.id, { ...site, segments: [sampleSegment(0)] }]]) };
+      for (const vlan of vlans) {
+        const here = now.sites.get(site.id)!;
+        const segment = { id: String(vlan), name: `S${vlan}`, vlan, ...proposeSegment(now, site.id, vlan)! };
+        expect(checkSegment(segment, site.id, now.sites.values())).toEqual([]);
+        now = { ...now, sites: new Map([[site.id, { ...here, segments: [...here.segments, segment] }]]) };
+      }
+    }),
+    { seed: Number(process.env['SEED'] ?? 1), numRuns: 30 },
+  );
+});
+
+test('a new site starts in a /16 that nobody uses', () => {
+  const wish = { name: 'Eastholm', code: 'eh', country: 'IE', timeZone: 'Europe/Dublin' };
+  const founded = foundSite(intent, wish, { site: 's', management: 'm' });
+  expect(founded).toMatchObject({ ok: true, part: { segments: [{ name: 'Management', vlan: 1, subnet: '10.2.1.0/24' }] } });
+  const bad = foundSite(intent, { name: ' ', code: 'E', country: 'Ireland', timeZone: 'Mars' }, { site: 's', management: 'm' });
+  expect(bad.ok ? [] : bad.flaws.map((flaw) => flaw.field)).toEqual(['name', 'code', 'country', 'timeZone']);
+});
+
+test('device names take the lowest free numbers, short forms are short and free', () => {
+  expect(nameDevices('bm', ['AP-6E', 'GW-4', 'AP-6', 'SW-24P'], ['bm-ap-01', 'bm-ap-03'])).toEqual(['bm-ap-02', 'bm-gw-01', 'bm-ap-04', 'bm-sw-01']);
+  expect(proposeSiteCode('Ansel Quay', [])).toBe('aq');
+  expect(proposeSiteCode('Eastholm', [])).toBe('es');
+  expect(proposeSiteCode('Eastholm', ['es'])).toBe('et');
+  expect(proposeSiteCode('Île', [])).toBe('il');
+  expect(proposeSiteCode('…', [])).toBe('st');
+  const taken: string[] = [];
+  for (let i = 0; i < 40; i++) taken.push(proposeSiteCode('Oa', taken));
+  expect(new Set(taken).size).toBe(40);
+});
+
+test('segments of a site have letters of their own', () => {
+  const marks = segmentMarks([
+    { id: '1', name: 'Crew' },
+    { id: '2', name: 'Cameras' },
+    { id: '3', name: 'car' },
+  ]);
+  expect([...marks.values()].map((mark) => mark.letter)).toEqual(['C', 'A', 'R']);
+});

@@ -1,0 +1,2 @@
+export * from './random';
+export * from './sample-site';

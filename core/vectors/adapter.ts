@@ -1,0 +1,133 @@
+import {
+  classOf,
+  fnv1a32,
+  formatIp,
+  formatPrefix,
+  formatRange,
+  givableAddresses,
+  isVlanId,
+  leaseTimers,
+  mix32,
+  murmur3,
+  nextFreePrefix,
+  overlaps,
+  parseIp,
+  parseMac,
+  parsePrefix,
+  parseRange,
+  parseVlanList,
+  pickFromPool,
+  poolDemand,
+  prefixInfo,
+  rankPool,
+  rangeToPrefixes,
+  relationOf,
+  subtractPrefixes,
+  summarize,
+  type FreePolicy,
+  type IpAddress,
+  type IpRange,
+  type Prefix,
+} from '../src/address';
+
+type Input = Record<string, never>;
+
+const prefix = (text: string): Prefix => must(parsePrefix(text), text);
+const ip = (text: string): IpAddress => must(parseIp(text), text);
+const range = (text: string): IpRange => must(parseRange(text), text);
+const bytes = (hex: string): Uint8Array => Uint8Array.from(hex.match(/../g) ?? [], (pair) => parseInt(pair, 16));
+const hex8 = (word: number): string => word.toString(16).padStart(8, '0');
+
+function must<T>(value: T | null, text: string): T {
+  if (value === null) throw new Error(`cannot read ${text}`);
+  return value;
+}
+
+/** MACs from a first one on, `stride` apart. */
+function* macs(first: string, count: number, stride: number): Generator<bigint> {
+  const start = must(parseMac(first), first);
+  for (let i = 0; i < count; i++) yield start + BigInt(i) * BigInt(stride);
+}
+
+function histogram(input: { first_mac: string; count: number; stride: number; pool: number[] }) {
+  const counts = new Map(input.pool.map((id) => [id, 0]));
+  for (const mac of macs(input.first_mac, input.count, input.stride)) {
+    const id = pickFromPool(mac, input.pool)!;
+    counts.set(id, counts.get(id)! + 1);
+  }
+  const expected = input.count / counts.size;
+  const chi2 = [...counts.values()].reduce((sum, count) => sum + (count - expected) ** 2 / expected, 0);
+  return { counts: [...counts.values()], chi2 };
+}
+
+function moved(input: { first_mac: string; count: number; stride: number; old: number[]; new: number[] }) {
+  const result = { moved: 0, moved_between_kept: 0 };
+  for (const mac of macs(input.first_mac, input.count, input.stride)) {
+    const [before, after] = [pickFromPool(mac, input.old)!, pickFromPool(mac, input.new)!];
+    if (before === after) continue;
+    result.moved++;
+    if (input.new.includes(before) && input.old.includes(after)) result.moved_between_kept++;
+  }
+  return result;
+}
+
+function givable(input: { subnet: string; gateway: string | null; reserved: string[] }) {
+  const { ranges, capacity, defaultRange } = givableAddresses(
+    prefix(input.subnet),
+    input.gateway === null ? null : ip(input.gateway),
+    input.reserved.map(range),
+  );
+  const text = defaultRange && formatRange(defaultRange);
+  return { ranges: ranges.map(formatRange), capacity: Number(capacity), default_range: text };
+}
+
+function vlanList(text: string) {
+  const list = parseVlanList(text);
+  return list.ok ? { ok: true, count: list.ids.length, canonical: list.canonical } : list;
+}
+
+function poolPick(input: { mac: string; pool: number[] }) {
+  const rank = rankPool(must(parseMac(input.mac), input.mac), input.pool);
+  return { vid: rank[0]!.id, rank: rank.map(({ id }) => id), score_top: hex8(rank[0]!.score) };
+}
+
+/** Test vector name → our function. A name that is not here is not implemented yet. */
+export const ADAPTER: Readonly<Record<string, (input: Input) => unknown>> = {
+  'ip.prefix_info': (i) => prefixInfo(prefix(i['prefix']!)),
+  'ip.relation': (i) => {
+    const [a, b] = [prefix(i['a']!), prefix(i['b']!)];
+    return { relation: relationOf(a, b), overlap: overlaps(a, b) };
+  },
+  'ip.subtract': (i) => ({
+    prefixes: subtractPrefixes(prefix(i['from']!), (i['minus'] as string[]).map(prefix)).map(formatPrefix),
+  }),
+  'ip.summarize': (i) => ({ prefixes: summarize((i['prefixes'] as string[]).map(prefix)).map(formatPrefix) }),
+  'ip.range_to_prefixes': (i) => {
+    const [first, last] = [ip(i['first']!), ip(i['last']!)];
+    return { prefixes: rangeToPrefixes({ version: first.version, first: first.value, last: last.value }).map(formatPrefix) };
+  },
+  'ip.next_free': (i) => {
+    const used = (i['used'] as string[]).map(prefix);
+    const free = nextFreePrefix(prefix(i['parent']!), used, i['length'] as number, i['policy'] as FreePolicy);
+    return { prefix: free && formatPrefix(free) };
+  },
+  'ip.dhcp_default': (i) => givable(i as unknown as Parameters<typeof givable>[0]),
+  'ip.lease_timers': (i) => {
+    const { t1, t2 } = leaseTimers(i['lease_s'] as number);
+    return { t1_s: t1, t2_s: t2 };
+  },
+  'ip.pool_demand': (i) => {
+    const { mean, size } = poolDemand(i['arrivals_per_h'] as number, i['stay_h'] as number, i['lease_h'] as number);
+    return { mean, p3sigma: size };
+  },
+  'ip.classify': (i) => ({ class: classOf(ip(i['addr']!)) }),
+  'ip.format': (i) => ({ text: formatIp(ip(i['addr']!)) }),
+  'vlan.parse_list': (i) => vlanList(i['text']!),
+  'vlan.valid_id': (i) => ({ valid: isVlanId(i['vid'] as number) }),
+  'vlan.pool_pick': (i) => poolPick(i as unknown as Parameters<typeof poolPick>[0]),
+  'vlan.pool_histogram': (i) => histogram(i as unknown as Parameters<typeof histogram>[0]),
+  'vlan.pool_moved': (i) => moved(i as unknown as Parameters<typeof moved>[0]),
+  'hash.fnv1a32': (i) => ({ hash: hex8(fnv1a32(bytes(i['hex']!))) }),
+  'hash.fnv1a32_fmix': (i) => ({ hash: hex8(mix32(fnv1a32(bytes(i['hex']!)))) }),
+  'hash.murmur3_32': (i) => ({ hash: hex8(murmur3(bytes(i['hex']!), i['seed'] as number)) }),
+};

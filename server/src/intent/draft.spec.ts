@@ -1,0 +1,125 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { TestController, type TestCaller } from '../testing/test-controller';
+
+let setting: TestController;
+let ada: TestCaller;
+let siteId = '';
+beforeAll(async () => {
+  setting = await TestController.start();
+  ada = await setting.as('ada');
+  siteId = (await ada.get('/api/estate')).sites[0].id;
+});
+afterAll(() => setting.end());
+
+const current = () => ada.get('/api/drafts/current');
+const site = async () => (await ada.get(`/api/drafts/current/sites/${siteId}`)).site;
+const names = async (): Promise<string[]> => (await site()).segments.map((segment: { name: string }) => segment.name);
+const edit = async (operations: object[], more: object = {}) => {
+  const { id, head } = await current();
+  return ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations, ...more });
+};
+const segment = (name: string, vlan: number) => ({
+  type: 'segment.add',
+  siteId,
+  segment: { id: randomUUID(), name, vlan, subnet: `10.5.${vlan}.0/24`, gateway: `10.5.${vlan}.1`, addresses: null },
+});
+const turn = async (way: 'undo' | 'redo') => ada.ask('POST', `/api/drafts/${(await current()).id}/${way}`, {});
+
+test('edits are taken back and brought back in order, and a new edit ends what could be brought back', async () => {
+  await edit([segment('A', 20)]);
+  await edit([segment('B', 30)]);
+  await edit([segment('C', 40)]);
+  await turn('undo');
+  await turn('undo');
+  expect(await names()).toEqual(['Management', 'Crew', 'A']);
+  expect((await turn('redo')).json).toMatchObject({ edits: 2, canUndo: true, canRedo: true });
+  expect(await names()).toEqual(['Management', 'Crew', 'A', 'B']);
+  await edit([segment('D', 50)]);
+  expect((await turn('redo')).json).toMatchObject({ status: 409, type: 'about:lattice/draft.nothing' });
+  for (let i = 0; i < 3; i++) await turn('undo');
+  expect(await names()).toEqual(['Management', 'Crew']);
+  expect((await turn('undo')).status).toBe(409);
+});
+
+test('of several edits in one request either all are taken or none', async () => {
+  const before = await current();
+  const answer = await edit([segment('E', 60), segment('F', 60)]);
+  expect(answer.status).toBe(422);
+  expect(answer.json.flaws.map((flaw: { code: string }) => flaw.code)).toEqual(['segment.vlan-taken', 'segment.subnet-overlap']);
+  expect(await current()).toEqual(before);
+});
+
+test('an edit made on an older state is taken when it still fits, and refused with what changed when it does not', async () => {
+  const { id, head } = await current();
+  const [, crew] = (await site()).segments;
+  const rename = (to: string) => ({ type: 'segment.set', siteId, segmentId: crew.id, from: { name: 'Crew' }, to: { name: to } });
+  const send = (operation: object) => ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations: [operation] });
+  expect((await send(rename('Deck'))).status).toBe(200);
+  expect((await send(segment('G', 70))).status).toBe(200);
+  const late = await send(rename('Bridge'));
+  expect(late.status).toBe(409);
+  expect(late.json.title).toBe('The draft changed since you looked: Somebody changed the name of “Deck” meanwhile.');
+  expect(await names()).toContain('Deck');
+  await turn('undo');
+  await turn('undo');
+});
+
+test('two people editing at once each get their edit, one after the other', async () => {
+  const answers = await Promise.all([edit([segment('H', 80)]), edit([segment('I', 90)]), edit([segment('J', 100)])]);
+  expect(answers.map((answer) => answer.status)).toEqual([200, 200, 200]);
+  expect(await names()).toEqual(['Management', 'Crew', 'H', 'I', 'J']);
+  for (let i = 0; i < 3; i++) await turn('undo');
+});
+
+test('a passphrase is kept sealed, is in no answer, and is shown only on request, which the journal tells', async () => {
+  const secret = randomUUID();
+  const ssid = {
+    id: randomUUID(),
+    name: 'Deck Wi-Fi',
+    security: 'wpa3-sae',
+    passphrase: { secret },
+    bands: ['5'],
+    segment: 'Crew',
+    reach: { kind: 'sites', siteIds: [siteId] },
+  };
+  const add = { type: 'ssid.add', ssid };
+  expect((await edit([add])).json.title).toBe('Give the passphrase too: nothing is kept under its reference.');
+  expect((await edit([add], { secrets: { [secret]: 'short' } })).json.flaws[0]).toMatchObject({ code: 'ssid.passphrase', field: 'passphrase' });
+  expect((await edit([add], { secrets: { [secret]: 'gull-on-the-mast', [randomUUID()]: 'stray-secret' } })).status).toBe(422);
+  expect((await edit([add], { secrets: { [secret]: 'gull-on-the-mast' } })).status).toBe(200);
+  expect(JSON.stringify(await ada.get(`/api/drafts/current/sites/${siteId}`))).not.toContain('gull');
+  const { database } = setting.controller;
+  for (const table of ['operation', 'secret', 'part', 'document', 'journal']) {
+    const [rows] = await database.query(`SELECT ${table}::text AS text FROM ${table}`);
+    expect(JSON.stringify(rows)).not.toContain('gull');
+  }
+  expect(await ada.post(`/api/secrets/${secret}/reveal`)).toEqual({ value: 'gull-on-the-mast' });
+  const [told] = await database.query(`SELECT act FROM journal WHERE detail->>'id' = '${secret}'`);
+  expect(told).toEqual([{ act: 'secret.reveal' }]);
+  await turn('undo');
+});
+
+test('what is not an operation is kept out', async () => {
+  for (const operation of [{ type: 'segment.drop', siteId }, { ...segment('K', 110), extra: 1 }, { type: 'ssid.remove', ssidId: 'x' }])
+    expect((await edit([operation])).status).toBe(400);
+});
+
+test('a proposal is free space for the site, and follows what was typed', async () => {
+  const { id } = await current();
+  const ask = (query: string) => ada.ask('GET', `/api/drafts/${id}/sites/${siteId}/segment-proposal?${query}`);
+  expect((await ask('vlan=40')).json).toMatchObject({ subnet: '10.5.40.0/24', gateway: '10.5.40.1' });
+  expect((await ask('vlan=40&subnet=192.168.9.0/24')).json).toMatchObject({ gateway: '192.168.9.1' });
+  expect((await ask('vlan=40&subnet=nine')).json.title).toBe('“nine” is not a subnet.');
+  expect((await ask('vlan=4095')).status).toBe(400);
+});
+
+test('a discarded draft takes no more edits, and the next one starts empty', async () => {
+  await edit([segment('L', 120)]);
+  const { id, head } = await current();
+  expect((await ada.fetch('DELETE', `/api/drafts/${id}`)).status).toBe(204);
+  const late = await ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations: [segment('M', 130)] });
+  expect(late.json).toMatchObject({ status: 409, title: 'This draft is discarded. Start a new one.' });
+  expect(await current()).toMatchObject({ edits: 0 });
+  expect(await names()).toEqual(['Management', 'Crew']);
+});

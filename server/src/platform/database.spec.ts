@@ -1,0 +1,39 @@
+import { randomBytes } from 'node:crypto';
+import { expect, test } from 'vitest';
+import { freshDatabase } from '../../../tools/test-database.mjs';
+import { connect, migrate } from './database';
+import { note } from './journal';
+import { SecretBox } from './secret-box';
+
+test('controllers that start at once migrate once, and the journal cannot be edited', async () => {
+  const { url, drop } = await freshDatabase();
+  const databases = [connect(url), connect(url), connect(url)];
+  try {
+    await Promise.all(databases.map(migrate));
+    const [database] = databases;
+    const [rows] = await database!.query('SELECT name FROM migration');
+    expect(rows).toEqual([{ name: '0001-first' }]);
+    await note(database!, null, 'test', {});
+    await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');
+    await expect(database!.query('DELETE FROM journal')).rejects.toThrow('added to, not edited');
+  } finally {
+    await Promise.all(databases.map((each) => each.close()));
+    await drop();
+  }
+});
+
+test('a sealed secret opens only under its key, its id, and unchanged', () => {
+  const box = new SecretBox(randomBytes(32));
+  const sealed = box.seal('a', 'fáilte ☸');
+  expect(box.open('a', sealed)).toBe('fáilte ☸');
+  expect(sealed.toString('utf8')).not.toContain('ilte');
+  expect(box.seal('a', 'fáilte ☸')).not.toEqual(sealed);
+  expect(() => box.open('b', sealed)).toThrow();
+  expect(() => new SecretBox(randomBytes(32)).open('a', sealed)).toThrow();
+  for (let at = 0; at < sealed.length; at += 5) {
+    const bent = Buffer.from(sealed);
+    bent[at]! ^= 1;
+    expect(() => box.open('a', bent)).toThrow();
+  }
+  expect(() => new SecretBox(randomBytes(16))).toThrow(RangeError);
+});

@@ -1,0 +1,102 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { freshDatabase } from '../../../tools/test-database.mjs';
+import { startController, type Controller } from '../controller';
+import { seedFrom } from '../demo/demo-seed';
+
+type Json = any; // answers of the API are judged by what the tests expect of them
+
+/** A small estate: one site with nothing but management and one segment more, an administrator and an observer. */
+const ESTATE = {
+  name: 'Test estate',
+  people: [
+    { name: 'Ada', email: 'ada@test.example', role: 'administrator', password: 'ada-password' },
+    { name: 'Oli', email: 'oli@test.example', role: 'observer', password: 'oli-password' },
+  ],
+  ssids: [],
+  sites: [
+    {
+      name: 'Pier',
+      code: 'pr',
+      country: 'IE',
+      timeZone: 'Europe/Dublin',
+      segments: [
+        { name: 'Management', vlan: 1, subnet: '10.5.1.0/24', gateway: '10.5.1.1', addresses: null },
+        { name: 'Crew', vlan: 10, subnet: '10.5.10.0/24', gateway: '10.5.10.1', addresses: null },
+      ],
+      devices: [{ name: 'pr-sw-01', serial: 'SW-0001', model: 'SW-8P', mac: '02:00:00:00:00:01', firmware: '1.0.0' }],
+      ports: [],
+    },
+  ],
+};
+
+/** A controller in this process on a database of its own. */
+export class TestController {
+  private constructor(
+    readonly controller: Controller,
+    private readonly database: { drop: () => Promise<void> },
+    private readonly folder: string,
+  ) {}
+
+  static async start(signInsPerMinute = 1000): Promise<TestController> {
+    const database = await freshDatabase();
+    const folder = mkdtempSync(join(tmpdir(), 'lattice-'));
+    writeFileSync(join(folder, 'estate.json'), JSON.stringify(ESTATE));
+    const config = {
+      databaseUrl: database.url,
+      host: '127.0.0.1',
+      port: 0,
+      secretKeyFile: join(folder, 'secret.key'),
+      webRoot: null,
+      logLevel: 'silent',
+      keepWithinSeconds: 1,
+      reportSeconds: 5,
+      signInsPerMinute,
+    };
+    return new TestController(await startController(config, seedFrom(join(folder, 'estate.json'))), database, folder);
+  }
+
+  async end(): Promise<void> {
+    await this.controller.close();
+    await this.database.drop();
+    rmSync(this.folder, { recursive: true });
+  }
+
+  /** Signs in. @returns a caller with the session. */
+  async as(who: 'ada' | 'oli'): Promise<TestCaller> {
+    const anyone = new TestCaller(this.controller.url, '');
+    const response = await anyone.fetch('POST', '/api/session', { email: `${who}@test.example`, password: `${who}-password` });
+    return new TestCaller(this.controller.url, response.headers.get('set-cookie')!.split(';')[0]!);
+  }
+
+  anyone(): TestCaller {
+    return new TestCaller(this.controller.url, '');
+  }
+}
+
+/** Somebody who calls the API. */
+export class TestCaller {
+  constructor(
+    private readonly url: string,
+    readonly cookie: string,
+  ) {}
+
+  fetch(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Response> {
+    return fetch(`${this.url}${path}`, {
+      method,
+      headers: { cookie: this.cookie, ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+  }
+
+  /** @returns status and JSON of the answer. */
+  async ask(method: string, path: string, body?: unknown): Promise<{ status: number; json: Json }> {
+    const response = await this.fetch(method, path, body);
+    const text = await response.text();
+    return { status: response.status, json: text === '' ? null : JSON.parse(text) };
+  }
+
+  get = async (path: string): Promise<Json> => (await this.ask('GET', path)).json;
+  post = async (path: string, body: unknown = {}): Promise<Json> => (await this.ask('POST', path, body)).json;
+}

@@ -1,0 +1,97 @@
+import { generateKeyPairSync, sign, type KeyObject } from 'node:crypto';
+import { proofText, readControllerFrame, type ControllerFrame, type DeviceFrame } from '@iron-lattice/core/line';
+import WebSocket from 'ws';
+
+type FrameOf<T extends ControllerFrame['type']> = Extract<ControllerFrame, { type: T }>;
+
+/** A device in the hands of a test: it says what the test says, and keeps what it hears. */
+export class TestDevice {
+  private readonly key = generateKeyPairSync('ed25519');
+  private readonly heard: ControllerFrame[] = [];
+  private socket!: WebSocket;
+  private wake = (): void => {};
+  closed = false;
+
+  constructor(
+    private readonly url: string,
+    readonly serial: string,
+    readonly model = 'SW-8P',
+    readonly mac = '02:00:00:00:00:01',
+  ) {}
+
+  get publicKey(): string {
+    return this.key.publicKey.export({ format: 'der', type: 'spki' }).toString('base64');
+  }
+
+  /** Opens the line and says nothing yet. */
+  async dial(): Promise<void> {
+    this.closed = false;
+    const socket = new WebSocket(`${this.url.replace('http', 'ws')}/line`);
+    this.socket = socket;
+    this.socket.on('message', (data: Buffer) => {
+      const read = readControllerFrame(data.toString());
+      if (!read.ok) throw new Error(read.reason);
+      this.heard.push(read.frame);
+      this.wake();
+    });
+    this.socket.on('close', () => {
+      if (this.socket !== socket) return; // an earlier line
+      this.closed = true;
+      this.wake();
+    });
+    await new Promise((resolve, reject) => this.socket.once('open', resolve).once('error', reject));
+  }
+
+  /** Opens the line, proves itself, and waits to be welcomed. */
+  async call(runs: string | null = null, signer: KeyObject = this.key.privateKey): Promise<FrameOf<'welcome'>> {
+    await this.dial();
+    this.hello(runs);
+    const { nonce } = await this.next('challenge');
+    this.say({ type: 'proof', signature: sign(null, Buffer.from(proofText(this.serial, nonce)), signer).toString('base64') });
+    return this.next('welcome');
+  }
+
+  hello(runs: string | null = null, more: object = {}): void {
+    const { serial, model, mac } = this;
+    this.say({ type: 'hello', version: 1, serial, model, mac, firmware: '1.0.0', key: this.publicKey, runs, ...more });
+  }
+
+  say(frame: DeviceFrame): void {
+    this.socket.send(JSON.stringify(frame));
+  }
+
+  raw(text: string): void {
+    this.socket.send(text);
+  }
+
+  /** Waits for the next frame of a type; others before it are dropped. */
+  async next<T extends ControllerFrame['type']>(type: T, withinMs = 5000): Promise<FrameOf<T>> {
+    const deadline = Date.now() + withinMs;
+    for (;;) {
+      const frame = this.heard.shift();
+      if (frame?.type === type) return frame as FrameOf<T>;
+      if (frame) continue;
+      if (this.closed) throw new Error(`the line closed before ${type}`);
+      if (Date.now() > deadline) throw new Error(`no ${type} within ${withinMs} ms`);
+      await this.change(deadline);
+    }
+  }
+
+  async untilClosed(): Promise<void> {
+    while (!this.closed) await this.change(Date.now() + 5000);
+  }
+
+  hangUp(): void {
+    this.socket.terminate();
+  }
+
+  private change(deadline: number): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(resolve, Math.max(1, deadline - Date.now()));
+      this.wake = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+    });
+  }
+}
