@@ -8,8 +8,14 @@ export default defineConfig({
     projects: [
       { extends: true, test: { name: 'core', include: ['core/**/*.spec.ts'] } },
       { extends: true, test: { name: 'fleet', include: ['fleet/**/*.spec.ts'], testTimeout: 20_000 } },
-      { extends: true, test: { name: 'server', include: ['server/**/*.spec.ts'], testTimeout: 30_000, hookTimeout: 60_000 } },
-      { extends: true, test: { name: 'system', include: ['e2e/system/**/*.spec.ts'], testTimeout: 60_000, hookTimeout: 90_000 } },
+      {
+        extends: true,
+        test: { name: 'server', include: ['server/**/*.spec.ts'], testTimeout: 30_000, hookTimeout: 60_000 },
+      },
+      {
+        extends: true,
+        test: { name: 'system', include: ['e2e/system/**/*.spec.ts'], testTimeout: 60_000, hookTimeout: 90_000 },
+      },
     ],
   },
 });

@@ -6,7 +6,9 @@ export default defineConfig({
   workers: 2,
   timeout: 60_000,
   expect: { timeout: 10_000 },
-  reporter: process.env['LATTICE_SUMMARY'] ? [['line'], ['json', { outputFile: process.env['LATTICE_SUMMARY'] }]] : 'list',
+  reporter: process.env['LATTICE_SUMMARY']
+    ? [['line'], ['json', { outputFile: process.env['LATTICE_SUMMARY'] }]]
+    : 'list',
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] },

@@ -14,7 +14,9 @@ const ids = () => ({
 /** The newest PostgreSQL's program folder, or null when none is installed. */
 export function binFolder() {
   const base = '/usr/lib/postgresql';
-  const versions = existsSync(base) ? readdirSync(base).filter((name) => existsSync(join(base, name, 'bin/initdb'))) : [];
+  const versions = existsSync(base)
+    ? readdirSync(base).filter((name) => existsSync(join(base, name, 'bin/initdb')))
+    : [];
   const newest = versions.sort((a, b) => Number(b) - Number(a))[0];
   return newest === undefined ? null : join(base, newest, 'bin');
 }
@@ -27,7 +29,8 @@ function run(name, args, allowFailure = false) {
     stdio: ['ignore', 'ignore', name === 'pg_ctl' ? 'ignore' : 'pipe'],
     ...(isRoot ? ids() : {}),
   });
-  if (result.status !== 0 && !allowFailure) throw new Error(`${name} failed: ${result.stderr ?? `exit code ${result.status}`}`);
+  if (result.status !== 0 && !allowFailure)
+    throw new Error(`${name} failed: ${result.stderr ?? `exit code ${result.status}`}`);
   return result.status;
 }
 
@@ -73,7 +76,19 @@ export async function startPostgres(dataRoot, { fast = false } = {}) {
       chownSync(passwordFile, uid, gid);
     }
     try {
-      run('initdb', ['-D', data, '-U', 'lattice', '-A', 'scram-sha-256', `--pwfile=${passwordFile}`, '-E', 'UTF8', '--locale=C.UTF-8', '--no-sync']);
+      run('initdb', [
+        '-D',
+        data,
+        '-U',
+        'lattice',
+        '-A',
+        'scram-sha-256',
+        `--pwfile=${passwordFile}`,
+        '-E',
+        'UTF8',
+        '--locale=C.UTF-8',
+        '--no-sync',
+      ]);
     } finally {
       spawnSync('rm', ['-f', passwordFile]);
     }

@@ -40,7 +40,10 @@ export function ensurePackages(...names) {
   console.log(`Installing ${missing.join(', ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   must('apt-get', ['-qq', 'update'], { env });
-  must('apt-get', ['-qq', 'install', '-y', '--no-install-recommends', ...missing], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  must('apt-get', ['-qq', 'install', '-y', '--no-install-recommends', ...missing], {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
 }
 
 export function ensureDependencies() {
@@ -56,7 +59,15 @@ export function ensureDependencies() {
 /** Builds the interface when its sources differ from those of the last build. */
 export function ensureWeb() {
   const stamp = join(root, 'web', 'dist', '.stamp');
-  const wanted = hashOfTree(['core/src', 'web/src', 'web/angular.json', 'web/tsconfig.json', 'web/package.json', 'tsconfig.base.json', 'package-lock.json']);
+  const wanted = hashOfTree([
+    'core/src',
+    'web/src',
+    'web/angular.json',
+    'web/tsconfig.json',
+    'web/package.json',
+    'tsconfig.base.json',
+    'package-lock.json',
+  ]);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   console.log('Building the interface …');
   must(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {

@@ -23,7 +23,16 @@ export function startController(env) {
 
 /** Starts a fleet of devices that call the controller. */
 export function startFleet({ world, controllerUrl, state, control }) {
-  const args = [...TSX, join(root, 'fleet/src/main.ts'), '--world', world, '--controller', controllerUrl.replace('http', 'ws'), '--control', String(control)];
+  const args = [
+    ...TSX,
+    join(root, 'fleet/src/main.ts'),
+    '--world',
+    world,
+    '--controller',
+    controllerUrl.replace('http', 'ws'),
+    '--control',
+    String(control),
+  ];
   if (state) args.push('--state', state);
   return spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], detached: true });
 }

@@ -22,10 +22,12 @@ const stop = async () => {
 process.on('SIGINT', stop);
 process.on('SIGTERM', stop);
 
-stack = await startStack({ data, port, controlPort: Number(process.env.LATTICE_FLEET_PORT ?? port + 1) }).catch((error) => {
-  console.error(`Iron Lattice did not start: ${error.message}`);
-  process.exit(1);
-});
+stack = await startStack({ data, port, controlPort: Number(process.env.LATTICE_FLEET_PORT ?? port + 1) }).catch(
+  (error) => {
+    console.error(`Iron Lattice did not start: ${error.message}`);
+    process.exit(1);
+  },
+);
 if (stopping) await stack.stop();
 stack.controller.once('exit', (code) => {
   if (stopping) return;

@@ -24,7 +24,6 @@ import {
   relationOf,
   subtractPrefixes,
   summarize,
-  type FreePolicy,
   type IpAddress,
   type IpRange,
   type Prefix,
@@ -104,11 +103,13 @@ export const ADAPTER: Readonly<Record<string, (input: Input) => unknown>> = {
   'ip.summarize': (i) => ({ prefixes: summarize((i['prefixes'] as string[]).map(prefix)).map(formatPrefix) }),
   'ip.range_to_prefixes': (i) => {
     const [first, last] = [ip(i['first']!), ip(i['last']!)];
-    return { prefixes: rangeToPrefixes({ version: first.version, first: first.value, last: last.value }).map(formatPrefix) };
+    return {
+      prefixes: rangeToPrefixes({ version: first.version, first: first.value, last: last.value }).map(formatPrefix),
+    };
   },
   'ip.next_free': (i) => {
     const used = (i['used'] as string[]).map(prefix);
-    const free = nextFreePrefix(prefix(i['parent']!), used, i['length'] as number, i['policy'] as FreePolicy);
+    const free = nextFreePrefix(prefix(i['parent']!), used, i['length'] as number, i['policy']);
     return { prefix: free && formatPrefix(free) };
   },
   'ip.dhcp_default': (i) => givable(i as unknown as Parameters<typeof givable>[0]),

@@ -22,7 +22,11 @@ test('a wrong answer fails, an unknown name is missing, and both are told apart'
     },
   };
   const tallies = runVectors(file, ADAPTER);
-  expect(tallies.get('vlan.valid_id')).toMatchObject({ passed: 0, failed: 1, failures: ['1: valid is false, not true for {"vid":0}'] });
+  expect(tallies.get('vlan.valid_id')).toMatchObject({
+    passed: 0,
+    failed: 1,
+    failures: ['1: valid is false, not true for {"vid":0}'],
+  });
   expect(tallies.get('no.such')).toMatchObject({ missing: 1, failed: 0 });
   expect(tallies.get('ip.relation')).toMatchObject({ failed: 1, failures: ['3: cannot read x'] });
 });

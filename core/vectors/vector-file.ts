@@ -4,7 +4,8 @@ export interface Vector {
   readonly fn: string;
   readonly in: unknown;
   readonly out: unknown;
-  readonly tol: 'exact' | { readonly abs?: number; readonly rel?: number; readonly fields?: Readonly<Record<string, number>> };
+  readonly tol:
+    'exact' | { readonly abs?: number; readonly rel?: number; readonly fields?: Readonly<Record<string, number>> };
 }
 
 /** A file of vectors by section. */
@@ -21,7 +22,10 @@ export interface Tally {
 }
 
 /** Runs a file's vectors through an adapter. @returns tallies by name, in the file's order. */
-export function runVectors(file: VectorFile, adapter: Readonly<Record<string, (input: never) => unknown>>): Map<string, Tally> {
+export function runVectors(
+  file: VectorFile,
+  adapter: Readonly<Record<string, (input: never) => unknown>>,
+): Map<string, Tally> {
   const tallies = new Map<string, Tally>();
   for (const vector of Object.values(file.sections).flat()) {
     const tally = tallies.get(vector.fn) ?? { passed: 0, failed: 0, missing: 0, failures: [] };
@@ -55,7 +59,9 @@ export function differ(got: unknown, wanted: unknown, tolerance: Vector['tol'], 
     return near(got, wanted, tolerance, path) ? null : `${path || 'value'} is ${got}, not ${wanted}`;
   }
   if (typeof wanted !== 'object' || wanted === null || typeof got !== 'object' || got === null)
-    return Object.is(got, wanted) ? null : `${path || 'value'} is ${JSON.stringify(got)}, not ${JSON.stringify(wanted)}`;
+    return Object.is(got, wanted)
+      ? null
+      : `${path || 'value'} is ${JSON.stringify(got)}, not ${JSON.stringify(wanted)}`;
   const keys = [...new Set([...Object.keys(wanted), ...Object.keys(got)])];
   for (const key of keys) {
     const [a, b] = [(got as Record<string, unknown>)[key], (wanted as Record<string, unknown>)[key]];

@@ -82,9 +82,20 @@ export class Desk {
     await this.page.evaluate(axeSource);
     const violations = await this.page.evaluate(async () => {
       const tags = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
-      const axe = (window as unknown as { axe: { run(root: Document, options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }> } }).axe;
+      const axe = (
+        window as unknown as {
+          axe: {
+            run(
+              root: Document,
+              options: object,
+            ): Promise<{ violations: { id: string; nodes: { html: string; failureSummary: string }[] }[] }>;
+          };
+        }
+      ).axe;
       const result = await axe.run(document, { runOnly: tags });
-      return result.violations.flatMap(({ id, nodes }) => nodes.map((node) => `${id}: ${node.html.slice(0, 160)} ${node.failureSummary}`));
+      return result.violations.flatMap(({ id, nodes }) =>
+        nodes.map((node) => `${id}: ${node.html.slice(0, 160)} ${node.failureSummary}`),
+      );
     });
     expect(violations).toEqual([]);
   }

@@ -50,7 +50,11 @@ test('a segment’s wrong values are refused at their fields, in words', async (
   await expect(page.getByRole('rowheader', { name: /Workshop/ })).toHaveCount(0);
 });
 
-test('an edit of a subnet carries gateway and range along, and a wrong passphrase is refused', async ({ desk, page, estate }) => {
+test('an edit of a subnet carries gateway and range along, and a wrong passphrase is refused', async ({
+  desk,
+  page,
+  estate,
+}) => {
   await desk.signIn();
   await desk.openSite('Calder Skerry', 'Lattice');
   await page.getByRole('rowheader', { name: /Crew/ }).getByRole('button').click();
@@ -75,7 +79,9 @@ test('an observer may look and walk, but is offered nothing to change', async ({
   await expect(page.getByRole('button', { name: 'Add segment' })).toHaveCount(0);
   await desk.stage('Bench');
   await desk.press('Walk');
-  await expect(page.getByRole('region', { name: 'Walk on live' }).getByText('Arrived: the internet answers')).toBeVisible();
+  await expect(
+    page.getByRole('region', { name: 'Walk on live' }).getByText('Arrived: the internet answers'),
+  ).toBeVisible();
 });
 
 test('a wrong password is refused, and search-or-do leads to a device by its MAC', async ({ desk, page }) => {

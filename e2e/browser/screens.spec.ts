@@ -18,12 +18,18 @@ for (const theme of ['light', 'dark'] as const) {
     await page.getByRole('button', { name: 'bm-ap-05' }).click();
     await desk.expectAccessible();
     await desk.stage('Lattice');
-    await page.getByRole('rowheader', { name: /Passengers/ }).getByRole('button').click();
+    await page
+      .getByRole('rowheader', { name: /Passengers/ })
+      .getByRole('button')
+      .click();
     await desk.expectAccessible();
   });
 }
 
-test('every screen is usable on a phone: nothing wider than the page, everything within reach', async ({ desk, page }) => {
+test('every screen is usable on a phone: nothing wider than the page, everything within reach', async ({
+  desk,
+  page,
+}) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await desk.signIn();
   await desk.openSite('Brinmouth');
@@ -42,7 +48,10 @@ test('every screen is usable on a phone: nothing wider than the page, everything
 test('the grid and the sheet are worked by keyboard alone', async ({ desk, page }) => {
   await desk.signIn();
   await desk.openSite('Brinmouth', 'Lattice');
-  await page.getByRole('rowheader', { name: /Management/ }).getByRole('button').focus();
+  await page
+    .getByRole('rowheader', { name: /Management/ })
+    .getByRole('button')
+    .focus();
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await expect(desk.sheet('Passengers')).toBeVisible();

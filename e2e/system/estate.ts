@@ -70,7 +70,12 @@ export class Estate {
 
   startFleet(): void {
     const world = join(root, 'demo/skerrow.world.json');
-    this.fleet = startFleet({ world, controllerUrl: this.url, state: join(this.folder, 'devices'), control: this.control });
+    this.fleet = startFleet({
+      world,
+      controllerUrl: this.url,
+      state: join(this.folder, 'devices'),
+      control: this.control,
+    });
   }
 
   stopController = (signal: NodeJS.Signals = 'SIGTERM'): Promise<void> => stopChild(this.controller!, signal);
@@ -91,7 +96,11 @@ export class Estate {
   fetch(method: string, path: string, body?: unknown): Promise<Response> {
     const headers: Record<string, string> = { cookie: this.cookie };
     if (body !== undefined) headers['content-type'] = 'application/json';
-    return fetch(`${this.url}${path}`, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
+    return fetch(`${this.url}${path}`, {
+      method,
+      headers,
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
   }
 
   /** @returns the answer's JSON. @throws Error with the problem when it is none of success. */
@@ -118,7 +127,10 @@ export class Estate {
   }
 
   async tell(command: object): Promise<void> {
-    const response = await fetch(`http://127.0.0.1:${this.control}/`, { method: 'POST', body: JSON.stringify(command) });
+    const response = await fetch(`http://127.0.0.1:${this.control}/`, {
+      method: 'POST',
+      body: JSON.stringify(command),
+    });
     if (!response.ok) throw new Error(await response.text());
   }
 
@@ -146,7 +158,8 @@ export class Estate {
     this.call('GET', '/api/estate').then(({ sites }) => sites.find((site: Json) => site.name === name));
 
   draft = (): Promise<Json> => this.call('GET', '/api/drafts/current');
-  siteDraft = async (siteId: string): Promise<Json> => this.call('GET', `/api/drafts/${(await this.draft()).id}/sites/${siteId}`);
+  siteDraft = async (siteId: string): Promise<Json> =>
+    this.call('GET', `/api/drafts/${(await this.draft()).id}/sites/${siteId}`);
 
   async edit(operations: Json[], secrets: Record<string, string> = {}): Promise<Json> {
     const { id, head } = await this.draft();

@@ -50,10 +50,14 @@ test('a claim with anything wrong in it claims nothing and says what', async () 
   const claim = (serials: string[]) => estate.refused('POST', `/api/sites/${siteId}/claims`, { serials });
   await estate.tell({ do: 'power', serial: AP, on: false });
   await estate.until('the AP is gone', async () => (await estate.call('GET', '/api/calling')).length === 2);
-  const problem = await claim([GATEWAY!, '3A1-0107-51', '9Z9-0000-01', AP!]);
+  const problem = await claim([GATEWAY, '3A1-0107-51', '9Z9-0000-01', AP]);
   expect(problem.flaws).toEqual([
     { code: 'claim.elsewhere', message: '3A1-0107-51 belongs to Ansel Quay, as aq-gw-01.', field: '3A1-0107-51' },
-    { code: 'claim.unknown', message: 'No device with serial number 9Z9-0000-01 has ever called.', field: '9Z9-0000-01' },
+    {
+      code: 'claim.unknown',
+      message: 'No device with serial number 9Z9-0000-01 has ever called.',
+      field: '9Z9-0000-01',
+    },
     { code: 'claim.not-calling', message: `${AP} has stopped calling. Check its power and cable.`, field: AP },
   ]);
   expect(await estate.call('GET', `/api/sites/${siteId}/devices`)).toEqual([]);
@@ -76,7 +80,7 @@ test('claimed devices are named by the convention and come into step', async () 
     return device.hangsOn && device.address?.startsWith('10.1.1.') && device;
   });
   expect(ap.hangsOn).toBe('eh-sw-01 · 7');
-  expect((await estate.device(AP!)).runs).toBe(ap.runs);
+  expect((await estate.device(AP)).runs).toBe(ap.runs);
 });
 
 test('a segment follows from its VLAN ID, and bad values are refused in words', async () => {
@@ -129,7 +133,11 @@ test('an SSID on it shows the gap at the switch port, and the mend closes exactl
   await estate.edit(mend.operations);
   const after = await estate.siteDraft(siteId);
   expect(after.consequences.findings).toEqual([]);
-  expect(after.consequences.changes.map((change: { name: string }) => change.name)).toEqual(['eh-gw-01', 'eh-sw-01', 'eh-ap-01']);
+  expect(after.consequences.changes.map((change: { name: string }) => change.name)).toEqual([
+    'eh-gw-01',
+    'eh-sw-01',
+    'eh-ap-01',
+  ]);
 });
 
 test('the rollout tells the devices, and a real client gets the address the walk foretold', async () => {
@@ -142,7 +150,7 @@ test('the rollout tells the devices, and a real client gets the address the walk
     ['eh-sw-01', 'kept'],
     ['eh-ap-01', 'kept'],
   ]);
-  const [client] = (await estate.device(AP!)).clients;
+  const [client] = (await estate.device(AP)).clients;
   expect(client).toMatchObject({ ssid: 'Eastholm Harbour', vlan: 40, address: '10.1.40.20' });
   expect(foretold.steps.find((step: { kind: string }) => step.kind === 'addresses').address).toBe(client!.address);
 });
@@ -150,7 +158,9 @@ test('the rollout tells the devices, and a real client gets the address the walk
 test('the walk names every step on live, and without the mend stops at the port on the draft', async () => {
   const live = await walk('live');
   expect(steps(live)).toEqual(
-    ['associate', 'authenticate', 'vlan', 'link', 'link', 'addresses', 'gateway', 'internet'].map((kind) => `${kind} passed`),
+    ['associate', 'authenticate', 'vlan', 'link', 'link', 'addresses', 'gateway', 'internet'].map(
+      (kind) => `${kind} passed`,
+    ),
   );
   expect(live.steps[3]).toMatchObject({ tag: 40, decidedBy: { kind: 'port', name: 'eh-sw-01 port 7' } });
   const { roster } = await estate.siteDraft(siteId);
@@ -167,15 +177,20 @@ test('the walk names every step on live, and without the mend stops at the port 
 test('a rollout that takes management off the AP’s port is taken back by the switch itself', async () => {
   const { roster, site } = await estate.siteDraft(siteId);
   const deviceId = roster.find((device: { serial: string }) => device.serial === SWITCH).id;
-  const before = (await estate.device(SWITCH!)).runs;
+  const before = (await estate.device(SWITCH)).runs;
   await estate.edit([{ type: 'port.untagged', siteId, deviceId, port: '7', from: site.managementId, to: null }]);
   const { id } = await estate.draft();
-  expect(await estate.refused('POST', '/api/rollouts', { draftId: id })).toMatchObject({ status: 409, type: 'about:lattice/rollout.findings' });
+  expect(await estate.refused('POST', '/api/rollouts', { draftId: id })).toMatchObject({
+    status: 409,
+    type: 'about:lattice/rollout.findings',
+  });
   const rollout = await estate.rollOut(true);
   expect(rollout.state).toBe('put-back');
-  expect(rollout.reason).toBe('eh-sw-01 went back by itself: with its new document eh-ap-01 no longer reached the controller.');
-  expect((await estate.device(SWITCH!)).runs).toBe(before);
-  await estate.until('AP is reached again', async () => (await estate.device(AP!)).reaches);
+  expect(rollout.reason).toBe(
+    'eh-sw-01 went back by itself: with its new document eh-ap-01 no longer reached the controller.',
+  );
+  expect((await estate.device(SWITCH)).runs).toBe(before);
+  await estate.until('AP is reached again', async () => (await estate.device(AP)).reaches);
   await estate.allInStep(siteId);
   await estate.call('POST', `/api/drafts/${id}/undo`);
 });
@@ -197,7 +212,10 @@ test('everything is as it was after a stop and a start', async () => {
 });
 
 test('a rollout goes on after the controller is killed in the middle; no device runs half a document', async () => {
-  const rollout = await estate.call('POST', '/api/rollouts', { draftId: (await estate.draft()).id, despiteErrors: true });
+  const rollout = await estate.call('POST', '/api/rollouts', {
+    draftId: (await estate.draft()).id,
+    despiteErrors: true,
+  });
   await estate.until('the first device is being told', async () => {
     const { steps } = await estate.call('GET', `/api/rollouts/${rollout.id}`);
     return steps.some((step: { state: string }) => step.state !== 'waiting');

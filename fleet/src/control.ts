@@ -31,11 +31,14 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
       };
       try {
         if (request.method === 'POST') {
-          const { value, error } = schema.validate(JSON.parse(Buffer.concat(chunks).toString()));
-          if (error) return reply(400, { error: error.message });
-          carryOut(fleet, value as Command);
+          const checked = schema.validate(JSON.parse(Buffer.concat(chunks).toString()));
+          if (checked.error) return reply(400, { error: checked.error.message });
+          carryOut(fleet, checked.value as Command);
         }
-        reply(200, [...fleet.devices.values()].map((device) => stateOf(fleet, device.identity.serial)));
+        reply(
+          200,
+          [...fleet.devices.values()].map((device) => stateOf(fleet, device.identity.serial)),
+        );
       } catch (error) {
         reply(400, { error: String(error) });
       }

@@ -12,7 +12,8 @@ const { values } = parseArgs({
     control: { type: 'string', default: '8621' },
   },
 });
-if (!values.world) throw new Error('usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT]');
+if (!values.world)
+  throw new Error('usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT]');
 
 const log = pino({ name: 'fleet', level: process.env['LATTICE_LOG'] ?? 'warn' });
 const fleet = new Fleet(readWorld(values.world), values.controller, values.state ?? null);

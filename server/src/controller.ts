@@ -54,7 +54,10 @@ export interface Controller {
  * Starts a controller: schema, services, HTTP, lines, jobs.
  * @param seed called once the schema is there, before anything is served.
  */
-export async function startController(config: Config, seed?: (controller: Omit<Controller, 'url' | 'close'>) => Promise<void>): Promise<Controller> {
+export async function startController(
+  config: Config,
+  seed?: (controller: Omit<Controller, 'url' | 'close'>) => Promise<void>,
+): Promise<Controller> {
   const log: Logger = pino({ name: 'controller', level: config.logLevel });
   const database = connect(config.databaseUrl);
   for (const define of [definePeople, defineIntent, defineDevices, defineRollouts]) define(database);
@@ -114,7 +117,8 @@ export async function startController(config: Config, seed?: (controller: Omit<C
 
   const parts = { database, intents, rosters, sessions, secrets, lines, routes };
   await seed?.(parts);
-  const server = createServer(httpApp(routes, findCallerBy(sessions), config.webRoot, log).callback());
+  const handle = httpApp(routes, findCallerBy(sessions), config.webRoot, log).callback();
+  const server = createServer((request, response) => void handle(request, response));
   await lines.attach(server);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

@@ -22,7 +22,9 @@ export function givableAddresses(
   reserved: readonly IpRange[] = [],
 ): GivableAddresses {
   const { first, last } = usableHosts(subnet);
-  const taken = gateway ? [...reserved, { version: gateway.version, first: gateway.value, last: gateway.value }] : reserved;
+  const taken = gateway
+    ? [...reserved, { version: gateway.version, first: gateway.value, last: gateway.value }]
+    : reserved;
   const ranges = subtractRanges({ version: subnet.version, first, last }, taken);
   let defaultRange: IpRange | null = null;
   for (const range of ranges) if (!defaultRange || rangeSize(range) > rangeSize(defaultRange)) defaultRange = range;

@@ -31,10 +31,17 @@ describe('IPv6 text', () => {
     ['::', '::'],
     ['1::', '1::'],
   ])('%s is written %s', (text, canonical) => expect(formatIp(parseIp(text)!)).toBe(canonical));
-  test.each([':::', '1::2::3', '1:2:3:4:5:6:7', '1:2:3:4:5:6:7:8:9', '12345::', 'fe80::1%eth0', '::1.2.3', ':1:2:3:4:5:6:7', '1:2:3:4:5:6:7:8::'])(
-    'refuses %j',
-    (text) => expect(parseIp(text)).toBeNull(),
-  );
+  test.each([
+    ':::',
+    '1::2::3',
+    '1:2:3:4:5:6:7',
+    '1:2:3:4:5:6:7:8:9',
+    '12345::',
+    'fe80::1%eth0',
+    '::1.2.3',
+    ':1:2:3:4:5:6:7',
+    '1:2:3:4:5:6:7:8::',
+  ])('refuses %j', (text) => expect(parseIp(text)).toBeNull());
   test('every address survives being written and read', () => {
     const sparse = fc.array(fc.oneof(fc.constant(0), fc.nat(0xffff)), { minLength: 8, maxLength: 8 });
     fc.assert(

@@ -9,4 +9,8 @@ export function parseMac(text: string): bigint | null {
 }
 
 /** Writes a MAC address in lower case with colons. */
-export const formatMac = (mac: bigint): string => mac.toString(16).padStart(12, '0').replace(/(..)(?=.)/g, '$1:');
+export const formatMac = (mac: bigint): string =>
+  mac
+    .toString(16)
+    .padStart(12, '0')
+    .replace(/(..)(?=.)/g, '$1:');

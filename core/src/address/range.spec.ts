@@ -44,9 +44,12 @@ test('summarising keeps the same addresses, is smallest, and done twice changes 
 });
 
 test('a prefix is the only prefix of its own range', () => {
-  fc.assert(fc.property(small, (each) => {
+  fc.assert(
+    fc.property(small, (each) => {
       expect(rangeToPrefixes(rangeOf(each))).toEqual([each]);
-    }), { seed });
+    }),
+    { seed },
+  );
 });
 
 test('overlap is the same as having an address in common', () => {
@@ -63,15 +66,24 @@ test('overlap is the same as having an address in common', () => {
 
 test('the next free prefix lies in the parent, overlaps nothing used, and none is found only when none is free', () => {
   fc.assert(
-    fc.property(fc.array(small, { maxLength: 12 }), fc.integer({ min: 24, max: 30 }), fc.constantFrom('first', 'best'), (used, length, policy) => {
-      const parent = prefix('10.0.0.0/24');
-      const free = nextFreePrefix(parent, used, length, policy as 'first' | 'best');
-      const candidates = Array.from({ length: 1 << (length - 24) }, (_, i) => ({ ...parent, network: parent.network + BigInt(i << (32 - length)), length }));
-      const open = candidates.filter((each) => !used.some((other) => overlaps(each, other)));
-      if (open.length === 0) expect(free).toBeNull();
-      else expect(open.map(formatPrefix)).toContain(formatPrefix(free!));
-      if (policy === 'first' && free) expect(formatPrefix(free)).toBe(formatPrefix(open[0]!));
-    }),
+    fc.property(
+      fc.array(small, { maxLength: 12 }),
+      fc.integer({ min: 24, max: 30 }),
+      fc.constantFrom('first', 'best'),
+      (used, length, policy) => {
+        const parent = prefix('10.0.0.0/24');
+        const free = nextFreePrefix(parent, used, length, policy);
+        const candidates = Array.from({ length: 1 << (length - 24) }, (_, i) => ({
+          ...parent,
+          network: parent.network + BigInt(i << (32 - length)),
+          length,
+        }));
+        const open = candidates.filter((each) => !used.some((other) => overlaps(each, other)));
+        if (open.length === 0) expect(free).toBeNull();
+        else expect(open.map(formatPrefix)).toContain(formatPrefix(free!));
+        if (policy === 'first' && free) expect(formatPrefix(free)).toBe(formatPrefix(open[0]!));
+      },
+    ),
     { seed },
   );
 });

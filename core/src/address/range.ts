@@ -70,7 +70,7 @@ export function subtractRanges(from: IpRange, minus: readonly IpRange[]): IpRang
  */
 export function rangeToPrefixes(range: IpRange): Prefix[] {
   const prefixes: Prefix[] = [];
-  for (let at = range.first; at <= range.last; ) {
+  for (let at = range.first; at <= range.last;) {
     let bits = 0;
     while (bits < widthOf(range.version)) {
       const size = 1n << BigInt(bits + 1);

@@ -5,7 +5,13 @@ import { compileSite } from '../rollout';
 import { sampleId, sampleSegment, sampleSite, type SampleSite } from '../testing';
 import { consequencesOf } from '.';
 
-const inputOf = ({ intent, site, roster, links }: SampleSite) => ({ estate: intent.estate, site, roster, links, told: {} });
+const inputOf = ({ intent, site, roster, links }: SampleSite) => ({
+  estate: intent.estate,
+  site,
+  roster,
+  links,
+  told: {},
+});
 const [ap, gateway, firstSwitch] = [sampleId(4, 0), sampleId(2, 0), sampleId(3, 0)];
 
 test('a site where everything is carried has no finding and no missing crossing', () => {
@@ -50,7 +56,10 @@ test('a port without management says whom it would cut off, and how to mend it',
       code: 'intake.cut-off',
       message: 'This would cut x-ap-01 off',
       place: { kind: 'port', id: firstSwitch, port: '1' },
-      mend: { label: 'carry 1 untagged on port 1 of x-sw-01', operations: [{ type: 'port.untagged', from: null, to: sampleSegment(0).id }] },
+      mend: {
+        label: 'carry 1 untagged on port 1 of x-sw-01',
+        operations: [{ type: 'port.untagged', from: null, to: sampleSegment(0).id }],
+      },
     },
   ]);
 });
@@ -68,13 +77,23 @@ test('what a site lacks is said', () => {
   const sample = sampleSite({ segments: 3, aps: 1 });
   const codes = (change: Partial<Parameters<typeof consequencesOf>[0]>) =>
     consequencesOf({ ...inputOf(sample), ...change }).findings.map((finding) => `${finding.severity} ${finding.code}`);
-  expect(codes({ roster: sample.roster.filter((device) => device.id !== gateway) })).toContain('error lattice.no-gateway');
+  expect(codes({ roster: sample.roster.filter((device) => device.id !== gateway) })).toContain(
+    'error lattice.no-gateway',
+  );
   expect(codes({ links: [] })).toEqual(['info lattice.hang-unknown', 'info lattice.hang-unknown']);
   const [one] = sample.intent.estate.ssids;
-  expect(codes({ estate: { ...sample.intent.estate, ssids: [{ ...one!, segment: 'Elsewhere' }] } })).toEqual(['error wireless.no-segment']);
+  expect(codes({ estate: { ...sample.intent.estate, ssids: [{ ...one!, segment: 'Elsewhere' }] } })).toEqual([
+    'error wireless.no-segment',
+  ]);
   const nine = Array.from({ length: 9 }, (_, i) => ({ ...one!, id: String(i), name: `N${i}` }));
-  expect(codes({ estate: { ...sample.intent.estate, ssids: nine } })).toEqual(['error wireless.too-many', 'error wireless.too-many']);
-  const quiet = { ...sample.site, segments: sample.site.segments.map((segment, i) => (i === 1 ? { ...segment, addresses: null } : segment)) };
+  expect(codes({ estate: { ...sample.intent.estate, ssids: nine } })).toEqual([
+    'error wireless.too-many',
+    'error wireless.too-many',
+  ]);
+  const quiet = {
+    ...sample.site,
+    segments: sample.site.segments.map((segment, i) => (i === 1 ? { ...segment, addresses: null } : segment)),
+  };
   expect(codes({ site: quiet })).toEqual(['warning lattice.no-addresses']);
 });
 
@@ -84,7 +103,15 @@ test('the grid shows each segment from the air to the internet, and the gap wher
   const { grid } = consequencesOf({ ...inputOf(sample), site });
   const [management, segment] = grid.rows;
   const read = (row: typeof management) => grid.columns.map((column) => row!.cells[column.key] ?? '-');
-  expect(grid.columns.map((column) => column.group)).toEqual(['On the air', 'Access points', 'x-sw-01', 'x-sw-01', 'Gateway', 'Services', 'Services']);
+  expect(grid.columns.map((column) => column.group)).toEqual([
+    'On the air',
+    'Access points',
+    'x-sw-01',
+    'x-sw-01',
+    'Gateway',
+    'Services',
+    'Services',
+  ]);
   expect(read(management)).toEqual(['-', 'untagged', 'untagged', 'untagged', 'routed', 'served', 'served']);
   expect(read(segment)).toEqual(['broadcast', 'tagged', 'missing', 'tagged', 'routed', 'served', 'served']);
   expect(grid.columns[1]!.deviceId).toBe(ap);

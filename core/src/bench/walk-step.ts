@@ -1,5 +1,4 @@
-export type StepKind =
-  'associate' | 'authenticate' | 'vlan' | 'link' | 'addresses' | 'gateway' | 'internet';
+export type StepKind = 'associate' | 'authenticate' | 'vlan' | 'link' | 'addresses' | 'gateway' | 'internet';
 
 /** The object that decided a step. */
 export interface Decider {

@@ -9,7 +9,10 @@ const sample = sampleSite({ segments: 3, aps: 21 });
 const documents = compileSite(resolve(sample.intent.estate, sample.site), sample.roster);
 const [gateway, firstSwitch, secondSwitch] = [sampleId(2, 0), sampleId(3, 0), sampleId(3, 1)];
 const probe: Probe = { ssidId: sampleId(5, 0), apId: sampleId(4, 20), band: '5', knowsPassphrase: true };
-const facts: WalkFacts = { taken: new Set(), uplinks: new Map([[`${gateway} wan1`, { up: true, address: '203.0.113.11' }]]) };
+const facts: WalkFacts = {
+  taken: new Set(),
+  uplinks: new Map([[`${gateway} wan1`, { up: true, address: '203.0.113.11' }]]),
+};
 
 /** The documents with one device's changed. */
 function changed(id: string, change: (document: DeviceDocument) => DeviceDocument): Map<string, DeviceDocument> {
@@ -35,11 +38,19 @@ test('a probe far out gets to the internet, and every step names what decided it
 
 test('addresses that are taken are not given again', () => {
   const taken = new Set(['10.1.10.20', '10.1.10.21']);
-  expect(walk(documents, sample.links, probe, { ...facts, taken }).steps.find((step) => step.kind === 'addresses')!.address).toBe('10.1.10.22');
+  expect(
+    walk(documents, sample.links, probe, { ...facts, taken }).steps.find((step) => step.kind === 'addresses')!.address,
+  ).toBe('10.1.10.22');
 });
 
 test.each([
-  ['an AP without a document', new Map([...documents].filter(([id]) => id !== probe.apId)), {}, 'associate', 'Nothing to associate with'],
+  [
+    'an AP without a document',
+    new Map([...documents].filter(([id]) => id !== probe.apId)),
+    {},
+    'associate',
+    'Nothing to associate with',
+  ],
   ['an SSID that is not sent', documents, { ssidId: 'gone' }, 'associate', 'SSID not heard'],
   ['a band it is not sent on', documents, { band: '6' as const }, 'associate', 'SSID not heard'],
   ['a wrong passphrase', documents, { knowsPassphrase: false }, 'authenticate', 'Refused'],
@@ -51,26 +62,56 @@ test.each([
 
 test('stops at the first port that drops the frame, and says which and why', () => {
   const without = (id: string, port: string) =>
-    changed(id, (document) => ({ ...document, ports: document.ports.map((each) => (each.name === port ? { ...each, tagged: [] } : each)) }));
+    changed(id, (document) => ({
+      ...document,
+      ports: document.ports.map((each) => (each.name === port ? { ...each, tagged: [] } : each)),
+    }));
   const atEdge = walk(without(secondSwitch, '1'), sample.links, probe, facts);
-  expect(last(atEdge)).toMatchObject({ kind: 'link', title: 'Stopped at x-sw-02 port 1', decidedBy: { id: secondSwitch, port: '1' } });
+  expect(last(atEdge)).toMatchObject({
+    kind: 'link',
+    title: 'Stopped at x-sw-02 port 1',
+    decidedBy: { id: secondSwitch, port: '1' },
+  });
   const inside = walk(without(firstSwitch, '26'), sample.links, probe, facts);
-  expect(inside.steps.filter((step) => step.kind === 'link').map((step) => step.title)).toEqual(['x-sw-02 port 1, tag 10', 'Stopped at x-sw-01 port 26']);
+  expect(inside.steps.filter((step) => step.kind === 'link').map((step) => step.title)).toEqual([
+    'x-sw-02 port 1, tag 10',
+    'Stopped at x-sw-01 port 26',
+  ]);
   expect(last(walk(documents, [], probe, facts))).toMatchObject({ kind: 'link', title: 'No way to the gateway' });
 });
 
 test('stops at a gateway that gives no address, has none left, does not answer, or has no way out', () => {
   const on = (change: (document: GatewayDocument) => GatewayDocument) =>
-    last(walk(changed(gateway, (document) => change(document as GatewayDocument)), sample.links, probe, facts));
-  expect(on((document) => ({ ...document, addressServices: [] }))).toMatchObject({ kind: 'addresses', title: 'No address' });
-  expect(on((document) => ({ ...document, addressServices: document.addressServices.map((each) => ({ ...each, gateway: '10.1.10.2' })) }))).toMatchObject({
+    last(
+      walk(
+        changed(gateway, (document) => change(document as GatewayDocument)),
+        sample.links,
+        probe,
+        facts,
+      ),
+    );
+  expect(on((document) => ({ ...document, addressServices: [] }))).toMatchObject({
+    kind: 'addresses',
+    title: 'No address',
+  });
+  expect(
+    on((document) => ({
+      ...document,
+      addressServices: document.addressServices.map((each) => ({ ...each, gateway: '10.1.10.2' })),
+    })),
+  ).toMatchObject({
     kind: 'gateway',
     title: '10.1.10.2 does not answer',
   });
-  expect(on((document) => ({ ...document, uplinks: document.uplinks.map((each) => ({ ...each, translate: false })) }))).toMatchObject({ kind: 'internet' });
+  expect(
+    on((document) => ({ ...document, uplinks: document.uplinks.map((each) => ({ ...each, translate: false })) })),
+  ).toMatchObject({ kind: 'internet' });
   const taken = new Set(Array.from({ length: 235 }, (_, i) => `10.1.10.${20 + i}`));
   expect(last(walk(documents, sample.links, probe, { ...facts, taken }))).toMatchObject({ title: 'No address left' });
-  expect(last(walk(documents, sample.links, probe, { ...facts, uplinks: new Map() }))).toMatchObject({ kind: 'internet', title: 'No internet' });
+  expect(last(walk(documents, sample.links, probe, { ...facts, uplinks: new Map() }))).toMatchObject({
+    kind: 'internet',
+    title: 'No internet',
+  });
 });
 
 test('an untagged frame arrives in whatever VLAN the far port gives it', () => {
@@ -78,7 +119,7 @@ test('an untagged frame arrives in whatever VLAN the far port gives it', () => {
   const mixed = changed(secondSwitch, () => ({
     ...document,
     ports: document.ports.map((port) => (port.name === '1' ? { ...port, untagged: 20, tagged: [] } : port)),
-  } as DeviceDocument));
+  }));
   const onManagement = new Map(mixed).set(probe.apId, {
     ...(documents.get(probe.apId) as DeviceDocument & { kind: 'ap' }),
     ssids: [{ ...(documents.get(probe.apId) as DeviceDocument & { kind: 'ap' }).ssids[0]!, vlan: 1 }],

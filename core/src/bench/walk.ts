@@ -21,7 +21,12 @@ export function walk(documents: Documents, links: readonly Link[], probe: Probe,
 function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, facts: WalkFacts): Generator<WalkStep> {
   const ap = documents.get(probe.apId);
   if (ap?.kind !== 'ap') {
-    yield stop('associate', 'Nothing to associate with', 'This AP runs no document of ours yet.', apDecider(probe.apId, ap));
+    yield stop(
+      'associate',
+      'Nothing to associate with',
+      'This AP runs no document of ours yet.',
+      apDecider(probe.apId, ap),
+    );
     return;
   }
   const ssid = ap.ssids.find((each) => each.id === probe.ssidId);
@@ -54,14 +59,24 @@ function associate(ap: ApDocument, ssid: SsidDocument | undefined, probe: Probe)
   if (!ssid) return stop('associate', 'SSID not heard', `${ap.device.name} does not send this SSID.`, decider);
   const by: Decider = { kind: 'ssid', id: ssid.id, name: ssid.name };
   if (!ssid.bands.includes(probe.band))
-    return stop('associate', 'SSID not heard', `“${ssid.name}” is not sent on ${probe.band} GHz by ${ap.device.name}.`, by);
+    return stop(
+      'associate',
+      'SSID not heard',
+      `“${ssid.name}” is not sent on ${probe.band} GHz by ${ap.device.name}.`,
+      by,
+    );
   return pass('associate', `Associated with ${ap.device.name}`, `“${ssid.name}” on ${probe.band} GHz.`, by);
 }
 
 function authenticate(ssid: SsidDocument, probe: Probe): WalkStep {
   const by: Decider = { kind: 'ssid', id: ssid.id, name: ssid.name };
   // 6 GHz has no transition mode: WPA3 alone there (IEEE 802.11-2024 §12.12.2).
-  const method = ssid.security === 'wpa2-psk' ? 'WPA2' : ssid.security === 'wpa3-sae' || probe.band === '6' ? 'WPA3' : 'WPA2 or WPA3';
+  const method =
+    ssid.security === 'wpa2-psk'
+      ? 'WPA2'
+      : ssid.security === 'wpa3-sae' || probe.band === '6'
+        ? 'WPA3'
+        : 'WPA2 or WPA3';
   if (!probe.knowsPassphrase)
     return stop('authenticate', 'Refused', `The passphrase is not that of “${ssid.name}” (${method}).`, by);
   return pass('authenticate', 'Authenticated', `The passphrase is right (${method}).`, by);
@@ -91,7 +106,12 @@ function* beyondGateway(gateway: GatewayDocument, id: string, vlan: number, fact
     return;
   }
   yield {
-    ...pass('addresses', `Given ${address}`, `${name} leases it from ${service.first} – ${service.last} for ${service.leaseSeconds / 3600} h.`, by),
+    ...pass(
+      'addresses',
+      `Given ${address}`,
+      `${name} leases it from ${service.first} – ${service.last} for ${service.leaseSeconds / 3600} h.`,
+      by,
+    ),
     address,
   };
 
@@ -111,8 +131,18 @@ function* beyondGateway(gateway: GatewayDocument, id: string, vlan: number, fact
   }
   const outside = facts.uplinks.get(`${id} ${uplink.port}`)!.address;
   yield uplink.translate
-    ? pass('internet', 'The internet answers', `${address} leaves ${uplink.port} as ${outside ?? 'the provider’s address'}.`, out)
-    : stop('internet', 'No internet', `${uplink.port} does not translate ${address}; nobody outside can answer it.`, out);
+    ? pass(
+        'internet',
+        'The internet answers',
+        `${address} leaves ${uplink.port} as ${outside ?? 'the provider’s address'}.`,
+        out,
+      )
+    : stop(
+        'internet',
+        'No internet',
+        `${uplink.port} does not translate ${address}; nobody outside can answer it.`,
+        out,
+      );
 }
 
 /** The lowest address of a range that is not taken, or null. */

@@ -6,7 +6,7 @@ import { canonicalJson, differenceOf, hashOf, secretsOf } from '.';
 
 test('canonical JSON is that of the example in RFC 8785 §3.2.2 and §3.2.3', () => {
   const value = {
-    numbers: [333333333.33333329, 1e30, 4.5, 2e-3, 0.000000000000000000000000001],
+    numbers: [Number('333333333.33333329'), 1e30, 4.5, 2e-3, 0.000000000000000000000000001],
     string: '\u20ac$\u000F\u000aA\'\u0042\u0022\u005c\\"/',
     literals: [null, true, false],
   };
@@ -24,8 +24,8 @@ test('the hash is the SHA-256 of those bytes, whatever the order of keys', () =>
 test('one tag more reads as one line more', () => {
   const { intent, site, roster } = sampleSite({ segments: 3, aps: 1 });
   const before = compileSite(resolve(intent.estate, site), roster).get(roster[1]!.id)!;
-  const after = structuredClone(before) as typeof before & { ports: { name: string; tagged: number[] }[] };
-  after.ports.find((port) => port.name === '9')!.tagged.push(20);
+  const ports = before.ports.map((port) => (port.name === '9' ? { ...port, tagged: [...port.tagged, 20] } : port));
+  const after = { ...before, ports } as typeof before;
   expect(differenceOf(before, after)).toEqual({
     lines: [{ op: 'add', path: ['ports', '9', 'tagged'], before: null, after: '20' }],
     added: 1,
@@ -51,6 +51,8 @@ test('a changed value counts as a line taken and a line added; nothing to compar
 test('a document names its secrets by reference, each once', () => {
   const { intent, site, roster } = sampleSite({ segments: 3, aps: 1 });
   const documents = compileSite(resolve(intent.estate, site), roster);
-  expect(secretsOf(documents.get(roster.at(-1)!.id)!)).toEqual(intent.estate.ssids.map((ssid) => ssid.passphrase.secret));
+  expect(secretsOf(documents.get(roster.at(-1)!.id)!)).toEqual(
+    intent.estate.ssids.map((ssid) => ssid.passphrase.secret),
+  );
   expect(secretsOf(documents.get(roster[0]!.id)!)).toEqual([]);
 });

@@ -6,7 +6,10 @@
  */
 export function proposeSiteCode(name: string, taken: Iterable<string>): string {
   const used = new Set(taken);
-  const plain = name.normalize('NFD').replace(/[\u0300-\u036f]/g, '').toLowerCase();
+  const plain = name
+    .normalize('NFD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .toLowerCase();
   const words = plain.split(/[^a-z0-9]+/).filter((word) => word !== '');
   const whole = words.join('') || 'site';
   const consonants = [...whole.slice(1)].filter((letter) => !'aeiou'.includes(letter));

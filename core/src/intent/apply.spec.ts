@@ -24,15 +24,27 @@ const segmentId = fc.integer({ min: 0, max: 6 }).map((i) => sampleSegment(i).id)
 const at = { siteId: site.id, deviceId: switchDevice!.id };
 const port = fc.constantFrom('1', '2', '3', '25');
 const anyOperation: fc.Arbitrary<Operation> = fc.oneof(
-  fc.integer({ min: 1, max: 6 }).map((i): Operation => ({ type: 'segment.add', siteId: site.id, segment: sampleSegment(i) })),
+  fc
+    .integer({ min: 1, max: 6 })
+    .map((i): Operation => ({ type: 'segment.add', siteId: site.id, segment: sampleSegment(i) })),
   segmentId.map((id): Operation => ({ type: 'segment.remove', siteId: site.id, segmentId: id })),
-  fc.tuple(fc.integer({ min: 0, max: 6 }), fc.constantFrom('A', 'B', 'Segment 2')).map(
-    ([i, name]): Operation => ({ type: 'segment.set', siteId: site.id, segmentId: sampleSegment(i).id, from: { name: sampleSegment(i).name }, to: { name } }),
-  ),
-  fc.tuple(fc.constantFrom('port.tag' as const, 'port.untag' as const), port, segmentId).map(([type, p, id]): Operation => ({ type, ...at, port: p, segmentId: id })),
-  fc.tuple(port, segmentId, segmentId).map(([p, from, to]): Operation => ({ type: 'port.untagged', ...at, port: p, from, to })),
+  fc.tuple(fc.integer({ min: 0, max: 6 }), fc.constantFrom('A', 'B', 'Segment 2')).map(([i, name]): Operation => ({
+    type: 'segment.set',
+    siteId: site.id,
+    segmentId: sampleSegment(i).id,
+    from: { name: sampleSegment(i).name },
+    to: { name },
+  })),
+  fc
+    .tuple(fc.constantFrom('port.tag' as const, 'port.untag' as const), port, segmentId)
+    .map(([type, p, id]): Operation => ({ type, ...at, port: p, segmentId: id })),
+  fc
+    .tuple(port, segmentId, segmentId)
+    .map(([p, from, to]): Operation => ({ type: 'port.untagged', ...at, port: p, from, to })),
   fc.nat(2).map((i): Operation => ({ type: 'ssid.remove', ssidId: sampleId(5, i) })),
-  fc.constantFrom('SSID 1', 'Free').map((name): Operation => ({ type: 'ssid.set', ssidId: sampleId(5, 1), from: { name: 'SSID 2' }, to: { name } })),
+  fc
+    .constantFrom('SSID 1', 'Free')
+    .map((name): Operation => ({ type: 'ssid.set', ssidId: sampleId(5, 1), from: { name: 'SSID 2' }, to: { name } })),
 );
 
 test('taking edits back in reverse order gives the very same intent, byte for byte', () => {
@@ -55,24 +67,44 @@ test('taking edits back in reverse order gives the very same intent, byte for by
 
 test('an edit leaves its input alone, and shares the parts it does not touch', () => {
   const before = hash(intent);
-  const next = done({ type: 'segment.remove', siteId: site.id, segmentId: sampleSegment(9).id }, done({ type: 'segment.add', siteId: site.id, segment: sampleSegment(9) }));
+  const next = done(
+    { type: 'segment.remove', siteId: site.id, segmentId: sampleSegment(9).id },
+    done({ type: 'segment.add', siteId: site.id, segment: sampleSegment(9) }),
+  );
   expect(hash(intent)).toBe(before);
   expect(next.estate).toBe(intent.estate);
 });
 
 test('a replay on a newer base keeps what fits and says why the rest does not', () => {
-  const rename: Operation = { type: 'segment.set', siteId: site.id, segmentId: sampleSegment(1).id, from: { name: 'Segment 1' }, to: { name: 'Crew' } };
+  const rename: Operation = {
+    type: 'segment.set',
+    siteId: site.id,
+    segmentId: sampleSegment(1).id,
+    from: { name: 'Segment 1' },
+    to: { name: 'Crew' },
+  };
   const add: Operation = { type: 'segment.add', siteId: site.id, segment: sampleSegment(7) };
-  const newer = done({ ...rename, to: { name: 'Deck' } } as Operation);
+  const newer = done({ ...rename, to: { name: 'Deck' } });
   const result = replay(newer, [rename, add], lookup);
   expect(result.fitting).toEqual([add]);
   expect(result.misfits).toEqual([
-    { operation: rename, flaws: [{ code: 'segment.changed', message: 'Somebody changed the name of “Deck” meanwhile.', field: 'name' }] },
+    {
+      operation: rename,
+      flaws: [{ code: 'segment.changed', message: 'Somebody changed the name of “Deck” meanwhile.', field: 'name' }],
+    },
   ]);
 });
 
 test('a segment’s faults are all named, each at its field', () => {
-  const bad: Segment = { ...sampleSegment(1), id: 'new', name: ' ', vlan: 10, subnet: '10.1.10.128/25', gateway: '10.1.10.127', addresses: { first: '10.1.10.255', last: '10.1.10.200', leaseSeconds: 5 } };
+  const bad: Segment = {
+    ...sampleSegment(1),
+    id: 'new',
+    name: ' ',
+    vlan: 10,
+    subnet: '10.1.10.128/25',
+    gateway: '10.1.10.127',
+    addresses: { first: '10.1.10.255', last: '10.1.10.200', leaseSeconds: 5 },
+  };
   expect(checkSegment(bad, site.id, [site]).map(({ code, field }) => [code, field])).toEqual([
     ['segment.name-empty', 'name'],
     ['segment.gateway-outside', 'gateway'],
@@ -100,7 +132,9 @@ test('ports refuse what makes no sense', () => {
   const [a, b] = [sampleSegment(1).id, sampleSegment(0).id];
   expect(codes({ type: 'port.tag', ...at, port: '1', segmentId: a })).toEqual(['port.carries']);
   expect(codes({ type: 'port.tag', ...at, port: '99', segmentId: a })).toEqual(['port.unknown']);
-  expect(codes({ type: 'port.tag', ...at, deviceId: 'gone', port: '1', segmentId: a })).toEqual(['port.device-unknown']);
+  expect(codes({ type: 'port.tag', ...at, deviceId: 'gone', port: '1', segmentId: a })).toEqual([
+    'port.device-unknown',
+  ]);
   expect(codes({ type: 'port.tag', ...at, deviceId: gateway, port: 'wan1', segmentId: a })).toEqual(['port.wan']);
   expect(codes({ type: 'port.untag', ...at, port: '9', segmentId: a })).toEqual(['port.not-tagged']);
   expect(codes({ type: 'port.untag', ...at, port: '25', segmentId: a })).toEqual(['port.trunk']);
@@ -116,14 +150,29 @@ test('SSIDs are refused in words', () => {
   expect(add({})).toEqual([]);
   expect(add({ name: 'é'.repeat(17) })).toEqual(['ssid.name-long']);
   expect(add({ name: 'é'.repeat(16) })).toEqual([]);
-  expect(add({ name: '', bands: [], segment: ' ' })).toEqual(['ssid.name-empty', 'ssid.bands-none', 'ssid.segment-none']);
+  expect(add({ name: '', bands: [], segment: ' ' })).toEqual([
+    'ssid.name-empty',
+    'ssid.bands-none',
+    'ssid.segment-none',
+  ]);
   expect(add({ security: 'wpa2-psk', bands: ['6'] })).toEqual(['ssid.6ghz-wpa2']);
   expect(add({ name: ssid!.name })).toEqual(['ssid.name-taken']);
   expect(add({ name: ssid!.name, reach: { kind: 'sites', siteIds: ['elsewhere'] } })).toEqual(['ssid.name-taken']);
 });
 
 test('passphrases are 8 to 63 printable ASCII characters; 64 hex digits only for WPA2', () => {
-  const ok = (text: string, security: 'wpa2-psk' | 'wpa3-sae' = 'wpa3-sae') => checkPassphrase(text, security).length === 0;
-  expect([ok('1234567'), ok('12345678'), ok('a'.repeat(63)), ok('a'.repeat(65)), ok('pässword1')]).toEqual([false, true, true, false, false]);
-  expect([ok('0'.repeat(64)), ok('0'.repeat(64), 'wpa2-psk'), ok('g'.repeat(64), 'wpa2-psk')]).toEqual([false, true, false]);
+  const ok = (text: string, security: 'wpa2-psk' | 'wpa3-sae' = 'wpa3-sae') =>
+    checkPassphrase(text, security).length === 0;
+  expect([ok('1234567'), ok('12345678'), ok('a'.repeat(63)), ok('a'.repeat(65)), ok('pässword1')]).toEqual([
+    false,
+    true,
+    true,
+    false,
+    false,
+  ]);
+  expect([ok('0'.repeat(64)), ok('0'.repeat(64), 'wpa2-psk'), ok('g'.repeat(64), 'wpa2-psk')]).toEqual([
+    false,
+    true,
+    false,
+  ]);
 });

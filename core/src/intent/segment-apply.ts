@@ -14,7 +14,8 @@ export function applySegment(intent: Intent, site: SitePart, operation: SegmentO
   if (!segment) return refuse(flaw('segment.unknown', 'This segment is no longer at the site.'));
   if (operation.type === 'segment.remove') return remove(intent, site, segment);
   const clash = changed(segment, operation.from);
-  if (clash) return refuse(flaw('segment.changed', `Somebody changed the ${clash} of “${segment.name}” meanwhile.`, clash));
+  if (clash)
+    return refuse(flaw('segment.changed', `Somebody changed the ${clash} of “${segment.name}” meanwhile.`, clash));
   const next = normaliseSegment({ ...segment, ...operation.to });
   const flaws = checkSegment(next, site.id, intent.sites.values());
   if (flaws.length > 0) return refuse(...flaws);

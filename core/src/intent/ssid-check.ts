@@ -21,7 +21,8 @@ export function checkSsid(ssid: Ssid, estate: EstatePart): Flaw[] {
   if (ssid.bands.length === 0) flaws.push(flaw('ssid.bands-none', 'Choose at least one band.', 'bands'));
   if (ssid.bands.includes('6') && ssid.security === 'wpa2-psk')
     flaws.push(flaw('ssid.6ghz-wpa2', '6 GHz takes WPA3 only. Choose WPA2/WPA3 or WPA3.', 'bands'));
-  if (ssid.segment.trim() === '') flaws.push(flaw('ssid.segment-none', 'Choose the segment its clients join.', 'segment'));
+  if (ssid.segment.trim() === '')
+    flaws.push(flaw('ssid.segment-none', 'Choose the segment its clients join.', 'segment'));
   const twin = estate.ssids.find(
     (other) => other.id !== ssid.id && other.name === ssid.name && reachesMeet(other.reach, ssid.reach),
   );

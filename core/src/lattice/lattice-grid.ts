@@ -61,7 +61,10 @@ function crossingAt(
     const { deviceId, port } = column;
     if (missing.some((gap) => gap.end.deviceId === deviceId && gap.end.port === port)) return 'missing';
     const document = documents.get(deviceId);
-    return portCrossing(document?.ports.find((each) => each.name === port), segment.vlan);
+    return portCrossing(
+      document?.ports.find((each) => each.name === port),
+      segment.vlan,
+    );
   }
   if (column.deviceId !== undefined) return deviceCrossing(documents.get(column.deviceId), segment.vlan);
   if (column.key.startsWith('ssid:')) {
@@ -101,7 +104,10 @@ function gapsBySegment(
   for (const device of roster) {
     const document = documents.get(device.id);
     if (!document) continue;
-    const vlans = new Set([document.management.vlan, ...(document.kind === 'ap' ? document.ssids.map((s) => s.vlan) : [])]);
+    const vlans = new Set([
+      document.management.vlan,
+      ...(document.kind === 'ap' ? document.ssids.map((s) => s.vlan) : []),
+    ]);
     for (const vlan of vlans) {
       const strand = traceStrand(documents, links, device.id, vlan);
       const id = idByVlan.get(vlan);
@@ -134,12 +140,14 @@ function columnsOf(
         deviceId: device.id,
         port: port.name,
       }));
-  const device = (group: string) => (each: RosterDevice): GridColumn => ({
-    key: `device:${each.id}`,
-    group,
-    label: each.name,
-    deviceId: each.id,
-  });
+  const device =
+    (group: string) =>
+    (each: RosterDevice): GridColumn => ({
+      key: `device:${each.id}`,
+      group,
+      label: each.name,
+      deviceId: each.id,
+    });
   return [
     ...site.ssids.map((ssid) => ({ key: `ssid:${ssid.id}`, group: 'On the air', label: ssid.name })),
     ...of('ap').map(device('Access points')),
@@ -151,12 +159,19 @@ function columnsOf(
 }
 
 /** Switches ordered from those furthest from a gateway to those nearest, as packets meet them; unreached ones first. */
-function fromTheEdge(switches: readonly RosterDevice[], gateways: readonly RosterDevice[], links: readonly Link[]): RosterDevice[] {
+function fromTheEdge(
+  switches: readonly RosterDevice[],
+  gateways: readonly RosterDevice[],
+  links: readonly Link[],
+): RosterDevice[] {
   const hops = new Map(gateways.map((gateway) => [gateway.id, 0]));
-  for (let grown = true; grown; ) {
+  for (let grown = true; grown;) {
     grown = false;
     for (const { a, b } of links) {
-      for (const [near, far] of [[a.deviceId, b.deviceId], [b.deviceId, a.deviceId]] as const) {
+      for (const [near, far] of [
+        [a.deviceId, b.deviceId],
+        [b.deviceId, a.deviceId],
+      ] as const) {
         const reached = (hops.get(near) ?? Infinity) + 1;
         if (reached >= (hops.get(far) ?? Infinity)) continue;
         hops.set(far, reached);

@@ -23,7 +23,10 @@ test('what is typed is kept and the rest follows it', () => {
     gateway: '192.168.7.65',
     addresses: { first: '192.168.7.66', last: '192.168.7.78', leaseSeconds: 28_800 },
   });
-  expect(proposeSegment(intent, site.id, 40, { gateway: '10.1.40.200' })!.addresses).toMatchObject({ first: '10.1.40.20', last: '10.1.40.199' });
+  expect(proposeSegment(intent, site.id, 40, { gateway: '10.1.40.200' })!.addresses).toMatchObject({
+    first: '10.1.40.20',
+    last: '10.1.40.199',
+  });
   expect(proposeSegment(intent, site.id, 40, { subnet: 'ten' })).toBeNull();
 });
 
@@ -45,13 +48,25 @@ test('whatever is proposed passes the check, over and over until a site is full 
 test('a new site starts in a /16 that nobody uses', () => {
   const wish = { name: 'Eastholm', code: 'eh', country: 'IE', timeZone: 'Europe/Dublin' };
   const founded = foundSite(intent, wish, { site: 's', management: 'm' });
-  expect(founded).toMatchObject({ ok: true, part: { segments: [{ name: 'Management', vlan: 1, subnet: '10.2.1.0/24' }] } });
-  const bad = foundSite(intent, { name: ' ', code: 'E', country: 'Ireland', timeZone: 'Mars' }, { site: 's', management: 'm' });
+  expect(founded).toMatchObject({
+    ok: true,
+    part: { segments: [{ name: 'Management', vlan: 1, subnet: '10.2.1.0/24' }] },
+  });
+  const bad = foundSite(
+    intent,
+    { name: ' ', code: 'E', country: 'Ireland', timeZone: 'Mars' },
+    { site: 's', management: 'm' },
+  );
   expect(bad.ok ? [] : bad.flaws.map((flaw) => flaw.field)).toEqual(['name', 'code', 'country', 'timeZone']);
 });
 
 test('device names take the lowest free numbers, short forms are short and free', () => {
-  expect(nameDevices('bm', ['AP-6E', 'GW-4', 'AP-6', 'SW-24P'], ['bm-ap-01', 'bm-ap-03'])).toEqual(['bm-ap-02', 'bm-gw-01', 'bm-ap-04', 'bm-sw-01']);
+  expect(nameDevices('bm', ['AP-6E', 'GW-4', 'AP-6', 'SW-24P'], ['bm-ap-01', 'bm-ap-03'])).toEqual([
+    'bm-ap-02',
+    'bm-gw-01',
+    'bm-ap-04',
+    'bm-sw-01',
+  ]);
   expect(proposeSiteCode('Ansel Quay', [])).toBe('aq');
   expect(proposeSiteCode('Eastholm', [])).toBe('es');
   expect(proposeSiteCode('Eastholm', ['es'])).toBe('et');

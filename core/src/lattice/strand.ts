@@ -66,7 +66,13 @@ export function traceStrand(documents: Documents, links: readonly Link[], device
       ];
       const hop: Hop = { from: near, to: far, tag: crossing.as === 'tagged' ? way.vlan : null, vlan: crossing.vlan };
       const sound = way.gaps.length === 0 && gaps.length === 0 ? way.hops.length + 1 : way.sound;
-      ways.push({ deviceId: far.deviceId, vlan: crossing.vlan, hops: [...way.hops, hop], gaps: [...way.gaps, ...gaps], sound });
+      ways.push({
+        deviceId: far.deviceId,
+        vlan: crossing.vlan,
+        hops: [...way.hops, hop],
+        gaps: [...way.gaps, ...gaps],
+        sound,
+      });
     }
     ways = ways.filter((each) => !seen.has(`${each.deviceId} ${each.vlan}`));
   }

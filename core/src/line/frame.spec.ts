@@ -25,7 +25,11 @@ test.each([
   ['a frame of the other end', '{"type":"keep","hash":""}', 'unknown frame type keep'],
   ['an unknown field', JSON.stringify({ ...hello, extra: 1 }), '"extra" is not allowed'],
   ['a missing field', JSON.stringify({ ...hello, mac: undefined }), '"mac" is required'],
-  ['a serial that is markup', JSON.stringify({ ...hello, serial: '<b>' }), '"serial" with value "<b>" fails to match the required pattern: /^[0-9A-Z-]{4,32}$/'],
+  [
+    'a serial that is markup',
+    JSON.stringify({ ...hello, serial: '<b>' }),
+    '"serial" with value "<b>" fails to match the required pattern: /^[0-9A-Z-]{4,32}$/',
+  ],
 ])('%s is refused with its reason', (_name, text, reason) => {
   expect(readDeviceFrame(text)).toEqual({ ok: false, reason });
 });

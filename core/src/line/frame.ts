@@ -6,7 +6,8 @@ export const LINE_VERSION = 1;
 /** Path of the WebSocket. */
 export const LINE_PATH = '/line';
 /** What a device signs: this label, the serial number and the controller's nonce, each on a line. */
-export const proofText = (serial: string, nonce: string): string => `iron-lattice line ${LINE_VERSION}\n${serial}\n${nonce}`;
+export const proofText = (serial: string, nonce: string): string =>
+  `iron-lattice line ${LINE_VERSION}\n${serial}\n${nonce}`;
 
 /** A device's neighbour on one port, as heard by LLDP (IEEE 802.1AB-2016 §8.5). */
 export interface NeighbourReport {
@@ -98,12 +99,12 @@ const nullable = Joi.string().max(64).allow(null).required();
 const report = Joi.object({
   address: nullable,
   uptime: Joi.number().min(0).required(),
-  neighbours: list(
-    Joi.object({ port: short.required(), chassis: short.required(), theirPort: short.required() }),
-    128,
-  ),
+  neighbours: list(Joi.object({ port: short.required(), chassis: short.required(), theirPort: short.required() }), 128),
   uplinks: list(Joi.object({ port: short.required(), up: Joi.boolean().required(), address: nullable }), 8),
-  clients: list(Joi.object({ mac: short.required(), ssid: Joi.string().max(32).required(), vlan, address: nullable }), 512),
+  clients: list(
+    Joi.object({ mac: short.required(), ssid: Joi.string().max(32).required(), vlan, address: nullable }),
+    512,
+  ),
   leases: list(Joi.object({ vlan, mac: short.required(), address: short.required() }), 8192),
   counters: list(Joi.object({ port: short.required(), inOctets: octets, outOctets: octets }), 128),
 });
@@ -113,7 +114,9 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
   hello: Joi.object({
     type: short,
     version: Joi.number().integer().required(),
-    serial: Joi.string().pattern(/^[0-9A-Z-]{4,32}$/).required(),
+    serial: Joi.string()
+      .pattern(/^[0-9A-Z-]{4,32}$/)
+      .required(),
     model: short.required(),
     mac: short.required(),
     firmware: short.required(),
@@ -123,10 +126,25 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
   proof: Joi.object({ type: short, signature: Joi.string().base64().max(128).required() }),
   applied: Joi.object({ type: short, hash: hash.required() }),
   kept: Joi.object({ type: short, hash: hash.required() }),
-  'went-back': Joi.object({ type: short, hash: hash.required(), runs: hash.allow(null).required(), reason: text.required() }),
-  refused: Joi.object({ type: short, hash: hash.required(), runs: hash.allow(null).required(), reason: text.required() }),
+  'went-back': Joi.object({
+    type: short,
+    hash: hash.required(),
+    runs: hash.allow(null).required(),
+    reason: text.required(),
+  }),
+  refused: Joi.object({
+    type: short,
+    hash: hash.required(),
+    runs: hash.allow(null).required(),
+    reason: text.required(),
+  }),
   report: Joi.object({ type: short, report: report.required() }),
-  answer: Joi.object({ type: short, id: short.required(), ok: Joi.boolean().required(), text: Joi.string().max(4000).allow('').required() }),
+  answer: Joi.object({
+    type: short,
+    id: short.required(),
+    ok: Joi.boolean().required(),
+    text: Joi.string().max(4000).allow('').required(),
+  }),
 };
 
 const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSchema>> = {
@@ -140,7 +158,9 @@ const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSche
   document: Joi.object({
     type: short,
     hash: hash.required(),
-    document: Joi.object({ format: Joi.string().valid('iron-lattice.document/1').required() }).unknown().required(),
+    document: Joi.object({ format: Joi.string().valid('iron-lattice.document/1').required() })
+      .unknown()
+      .required(),
     secrets: Joi.object().pattern(short, Joi.string().max(128)).required(),
     keepWithinSeconds: Joi.number().min(0.1).max(600).required(),
   }),

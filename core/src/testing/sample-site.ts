@@ -79,6 +79,9 @@ export function sampleSite(options: { segments: number; aps: number; holes?: num
     segment: segment.name,
     reach: { kind: 'estate' as const },
   }));
-  const intent: Intent = { estate: { kind: 'estate', id: sampleId(8, 0), name: 'Estate', ssids }, sites: new Map([[id, site]]) };
+  const intent: Intent = {
+    estate: { kind: 'estate', id: sampleId(8, 0), name: 'Estate', ssids },
+    sites: new Map([[id, site]]),
+  };
   return { intent, site, roster: [gateway, ...chain, ...outer], links };
 }

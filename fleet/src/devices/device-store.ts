@@ -27,7 +27,11 @@ export class DeviceStore {
     private readonly serial: string,
   ) {
     this.flash = this.read() ?? { privateKey: newKey(), kept: null };
-    this.privateKey = createPrivateKey({ key: Buffer.from(this.flash.privateKey, 'base64'), format: 'der', type: 'pkcs8' });
+    this.privateKey = createPrivateKey({
+      key: Buffer.from(this.flash.privateKey, 'base64'),
+      format: 'der',
+      type: 'pkcs8',
+    });
     this.publicKey = createPublicKey(this.privateKey).export({ format: 'der', type: 'spki' }).toString('base64');
     this.write();
   }

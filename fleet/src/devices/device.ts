@@ -106,7 +106,10 @@ export class Device {
     if (this.callAgain) clearTimeout(this.callAgain);
     this.callAgain = null;
     if (this.stopped || this.socket || this.cut) return;
-    const socket = new WebSocket(`${this.controllerUrl}${LINE_PATH}`, { perMessageDeflate: false, handshakeTimeout: 10_000 });
+    const socket = new WebSocket(`${this.controllerUrl}${LINE_PATH}`, {
+      perMessageDeflate: false,
+      handshakeTimeout: 10_000,
+    });
     this.socket = socket;
     socket.on('open', () => this.hello());
     socket.on('message', (data: Buffer) => this.hear(data.toString()));

@@ -36,7 +36,9 @@ const socket = Joi.string().pattern(/^[0-9A-Z-]+:[0-9a-z]+$/);
 const text = Joi.string().required();
 const schema = Joi.object({
   format: Joi.string().valid('iron-lattice.world/1').required(),
-  devices: Joi.array().items(Joi.object({ serial: text, model: text, mac: text, firmware: text })).required(),
+  devices: Joi.array()
+    .items(Joi.object({ serial: text, model: text, mac: text, firmware: text }))
+    .required(),
   cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
   providers: Joi.array().items(Joi.object({ name: text, gives: Joi.object().pattern(socket, Joi.string().ip()) })),
   clients: Joi.array().items(Joi.object({ mac: text, near: text, ssid: text, passphrase: text })),

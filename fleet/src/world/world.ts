@@ -135,7 +135,8 @@ export class World {
     const gateway = this.gatewayFrom({ box, vlan: box.document.management.vlan });
     if (!gateway || parseIp(target) === null) return false;
     const { document } = gateway.box;
-    if (document.kind === 'gateway' && document.interfaces.some((face) => face.address.split('/')[0] === target)) return true;
+    if (document.kind === 'gateway' && document.interfaces.some((face) => face.address.split('/')[0] === target))
+      return true;
     const inside = /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(target);
     if (inside) return this.leasesOf(gateway.box.device.serial).some((lease) => lease.address === target);
     return this.hasUplink(gateway.box);

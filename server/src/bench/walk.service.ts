@@ -22,10 +22,16 @@ export class WalkService {
 
   private async acknowledged(devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {
     const documents = await this.rosters.documents(devices.map((device) => device.runs));
-    return new Map(devices.flatMap(({ id, runs }) => (runs && documents.has(runs) ? [[id, documents.get(runs)!] as const] : [])));
+    return new Map(
+      devices.flatMap(({ id, runs }) => (runs && documents.has(runs) ? [[id, documents.get(runs)!] as const] : [])),
+    );
   }
 
-  private async drafted(siteId: string, draftId: string | undefined, devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {
+  private async drafted(
+    siteId: string,
+    draftId: string | undefined,
+    devices: readonly Device[],
+  ): Promise<Map<string, DeviceDocument>> {
     if (draftId === undefined) throw new AppError('input.invalid', 'Say which draft to walk on.');
     const { intent } = await this.drafts.open(draftId);
     const site = intent.sites.get(siteId);
@@ -41,7 +47,8 @@ function factsOf(devices: readonly Device[]): WalkFacts {
   for (const { id, online, report } of devices) {
     if (report?.address) taken.add(report.address);
     for (const lease of report?.leases ?? []) taken.add(lease.address);
-    for (const { port, up, address } of report?.uplinks ?? []) uplinks.set(`${id} ${port}`, { up: up && online, address });
+    for (const { port, up, address } of report?.uplinks ?? [])
+      uplinks.set(`${id} ${port}`, { up: up && online, address });
   }
   return { taken, uplinks };
 }

@@ -40,7 +40,9 @@ export const deviceRoutes = (devices: DeviceService, lines: LineService): Route[
     params: { siteId: ID },
     status: 201,
     body: claim,
-    handle: async ({ params, body, caller }) => ({ claimed: await devices.claim(params['siteId']!, body.serials, caller.id) }),
+    handle: async ({ params, body, caller }) => ({
+      claimed: await devices.claim(params['siteId']!, body.serials, caller.id),
+    }),
   }),
   route<ClaimRequest>({
     method: 'post',

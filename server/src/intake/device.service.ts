@@ -78,13 +78,26 @@ export class DeviceService {
       throw new AppError('claim.refused', `Nothing was claimed. ${flaws[0]!.message}${rest}`, flaws);
     }
     const devices = wanted.map((serial) => bySerial.get(serial)!);
-    const taken = await Device.findAll({ attributes: ['name'], where: { name: { [Op.ne]: null } }, ...(transaction ? { transaction } : {}) });
-    const names = nameDevices(site.code, devices.map((device) => device.model), taken.map((row) => row.name!));
+    const taken = await Device.findAll({
+      attributes: ['name'],
+      where: { name: { [Op.ne]: null } },
+      ...(transaction ? { transaction } : {}),
+    });
+    const names = nameDevices(
+      site.code,
+      devices.map((device) => device.model),
+      taken.map((row) => row.name!),
+    );
     return { devices, names };
   }
 }
 
-function objection(serial: string, device: Device | undefined, siteId: string, sites: ReadonlyMap<string, string>): Flaw[] {
+function objection(
+  serial: string,
+  device: Device | undefined,
+  siteId: string,
+  sites: ReadonlyMap<string, string>,
+): Flaw[] {
   const refuse = (code: string, message: string): Flaw[] => [{ code, message, field: serial }];
   if (!device) return refuse('claim.unknown', `No device with serial number ${serial} has ever called.`);
   if (device.siteId === siteId) return refuse('claim.ours', `${serial} is already here, as ${device.name}.`);

@@ -43,7 +43,10 @@ export class SiteService {
   /** A short form for a name that no site has yet. */
   async proposeCode(name: string): Promise<string> {
     const { intent } = await this.intents.live();
-    return proposeSiteCode(name, [...intent.sites.values()].map((site) => site.code));
+    return proposeSiteCode(
+      name,
+      [...intent.sites.values()].map((site) => site.code),
+    );
   }
 
   /** @throws AppError `site.refused` with the flaws. */
@@ -51,7 +54,10 @@ export class SiteService {
     const id = await this.database.transaction(async (transaction) => {
       await lockIntent(this.database, transaction);
       const live = await this.intents.live(transaction);
-      const founded = foundSite(await this.withDrafts(live.intent), wish, { site: randomUUID(), management: randomUUID() });
+      const founded = foundSite(await this.withDrafts(live.intent), wish, {
+        site: randomUUID(),
+        management: randomUUID(),
+      });
       if (!founded.ok) throw new AppError('site.refused', founded.flaws[0]!.message, founded.flaws);
       const { part } = founded;
       const hash = this.intents.hash(part);
@@ -74,7 +80,10 @@ export class SiteService {
   private async withDrafts(live: Intent): Promise<Intent> {
     let intent = live;
     for (const draft of await Draft.findAll({ where: { state: ['open', 'rolling-out'] } })) {
-      const rows = await OperationRow.findAll({ where: { draftId: draft.id, undone: false, undoes: null }, order: ['number'] });
+      const rows = await OperationRow.findAll({
+        where: { draftId: draft.id, undone: false, undoes: null },
+        order: ['number'],
+      });
       const segments = rows.map((row) => row.body).filter((operation) => operation.type.startsWith('segment.'));
       intent = replay(intent, segments, () => undefined).intent;
     }

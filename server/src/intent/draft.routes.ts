@@ -19,6 +19,21 @@ export const draftRoutes = (drafts: DraftService, secrets: SecretService, databa
   }),
   route({
     method: 'get',
+    path: '/api/drafts',
+    summary: 'Drafts that are not over, newest first',
+    who: EVERYONE,
+    handle: () => drafts.list(),
+  }),
+  route({
+    method: 'post',
+    path: '/api/drafts',
+    summary: 'Start another draft',
+    who: CHANGERS,
+    status: 201,
+    handle: ({ caller }) => drafts.start(caller.id),
+  }),
+  route({
+    method: 'get',
     path: '/api/drafts/:id',
     summary: 'A draft',
     who: EVERYONE,
@@ -92,7 +107,10 @@ export const draftRoutes = (drafts: DraftService, secrets: SecretService, databa
       const typed = { subnet: query['subnet'], gateway: query['gateway'] };
       const proposal = proposeSegment(intent, params['siteId']!, Number(query['vlan']), typed);
       if (proposal) return proposal;
-      throw new AppError('draft.refused', typed.subnet ? `“${typed.subnet}” is not a subnet.` : 'No private /24 is free.');
+      throw new AppError(
+        'draft.refused',
+        typed.subnet ? `“${typed.subnet}” is not a subnet.` : 'No private /24 is free.',
+      );
     },
   }),
   route({

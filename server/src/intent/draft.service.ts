@@ -1,5 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import type { ConsequencesInput, DraftView, EditRequest, MisfitView, SiteDraft, Consequences } from '@iron-lattice/core/assess';
+import type {
+  ConsequencesInput,
+  DraftView,
+  EditRequest,
+  MisfitView,
+  SiteDraft,
+  Consequences,
+} from '@iron-lattice/core/assess';
 import type { Flaw } from '@iron-lattice/core/base';
 import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
 import {
@@ -13,7 +20,7 @@ import {
   type RosterDevice,
 } from '@iron-lattice/core/intent';
 import type { Sequelize, Transaction } from 'sequelize';
-import { Device } from '../intake/device.model';
+import { type Device } from '../intake/device.model';
 import { rosterOf, type RosterService } from '../intake/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
@@ -59,11 +66,27 @@ export class DraftService {
         order: [['createdAt', 'DESC']],
         transaction,
       });
-      if (open) return open;
-      const count = await Draft.count({ transaction });
-      return Draft.create({ id: randomUUID(), name: `Draft ${count + 1}`, state: 'open', personId }, { transaction });
+      return open ?? (await this.add(personId, transaction));
     });
     return this.view(await this.open(draft.id));
+  }
+
+  /** Starts another draft beside those there are. */
+  async start(personId: string): Promise<DraftView> {
+    const draft = await this.database.transaction(async (transaction) => {
+      await lockIntent(this.database, transaction);
+      return this.add(personId, transaction);
+    });
+    await this.told(draft.id, -1);
+    return this.view(await this.open(draft.id));
+  }
+
+  /** Drafts that are not over, newest first. */
+  async list(): Promise<DraftView[]> {
+    const drafts = await Draft.findAll({ where: { state: ['open', 'rolling-out'] }, order: [['createdAt', 'DESC']] });
+    const views: DraftView[] = [];
+    for (const { id } of drafts) views.push(await this.get(id));
+    return views;
   }
 
   async get(id: string): Promise<DraftView> {
@@ -100,7 +123,12 @@ export class DraftService {
         const result = apply(intent, operation, roster);
         if (!result.ok) throw refusal(result.flaws, request.head !== draft.head);
         const madeOn = this.partHash(intent, partKeyOf(operation));
-        rows.push(await OperationRow.create({ draftId: id, number: ++head, body: operation, madeOn, personId }, { transaction }));
+        rows.push(
+          await OperationRow.create(
+            { draftId: id, number: ++head, body: operation, madeOn, personId },
+            { transaction },
+          ),
+        );
         intent = result.intent;
       }
       await draft.update({ head }, { transaction });
@@ -228,9 +256,15 @@ export class DraftService {
   async editable(id: string, transaction: Transaction): Promise<Draft> {
     const draft = await Draft.findByPk(id, { transaction });
     if (!draft) throw unknown('draft');
-    if (draft.state === 'rolling-out') throw new AppError('draft.not-open', 'This draft is being rolled out. Edit it when that is over.');
+    if (draft.state === 'rolling-out')
+      throw new AppError('draft.not-open', 'This draft is being rolled out. Edit it when that is over.');
     if (draft.state !== 'open') throw new AppError('draft.not-open', `This draft is ${draft.state}. Start a new one.`);
     return draft;
+  }
+
+  private async add(personId: string, transaction: Transaction): Promise<Draft> {
+    const count = await Draft.count({ transaction });
+    return Draft.create({ id: randomUUID(), name: `Draft ${count + 1}`, state: 'open', personId }, { transaction });
   }
 
   private async turn(
@@ -256,7 +290,10 @@ export class DraftService {
       if (back) {
         const body = this.inverse(live.intent, rest, last, opened.roster);
         const madeOn = this.partHash(opened.intent, partKeyOf(last.body));
-        await OperationRow.create({ draftId: id, number, body, madeOn, undoes: last.number, personId }, { transaction });
+        await OperationRow.create(
+          { draftId: id, number, body, madeOn, undoes: last.number, personId },
+          { transaction },
+        );
       } else await OperationRow.update({ undone: true }, { where: { draftId: id, undoes: last.number }, transaction });
       await last.update({ undone: back }, { transaction });
       await draft.update({ head: number }, { transaction });
@@ -267,8 +304,17 @@ export class DraftService {
   }
 
   /** The edit that takes `last` back, where it can be applied; else `last` itself, which never took effect. */
-  private inverse(base: Intent, before: readonly OperationRow[], last: OperationRow, roster: readonly RosterDevice[]): Operation {
-    const { intent } = this.replayed(base, before.map((row) => ({ ...row.body, number: row.number })), roster);
+  private inverse(
+    base: Intent,
+    before: readonly OperationRow[],
+    last: OperationRow,
+    roster: readonly RosterDevice[],
+  ): Operation {
+    const { intent } = this.replayed(
+      base,
+      before.map((row) => ({ ...row.body, number: row.number })),
+      roster,
+    );
     const result = apply(intent, last.body, lookup(roster));
     return result.ok ? result.inverse : last.body;
   }
@@ -287,7 +333,8 @@ export class DraftService {
 }
 
 /** Edits that count: not undone, and not themselves the taking back of one. */
-const inForce = (rows: readonly OperationRow[]): OperationRow[] => rows.filter((row) => row.undoes === null && !row.undone);
+const inForce = (rows: readonly OperationRow[]): OperationRow[] =>
+  rows.filter((row) => row.undoes === null && !row.undone);
 
 /** The undo that a redo would settle: the newest row, or the newest before other undos, with no edit since. */
 function redoable(rows: readonly OperationRow[]): OperationRow | undefined {

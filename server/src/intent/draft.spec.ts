@@ -46,15 +46,25 @@ test('of several edits in one request either all are taken or none', async () =>
   const before = await current();
   const answer = await edit([segment('E', 60), segment('F', 60)]);
   expect(answer.status).toBe(422);
-  expect(answer.json.flaws.map((flaw: { code: string }) => flaw.code)).toEqual(['segment.vlan-taken', 'segment.subnet-overlap']);
+  expect(answer.json.flaws.map((flaw: { code: string }) => flaw.code)).toEqual([
+    'segment.vlan-taken',
+    'segment.subnet-overlap',
+  ]);
   expect(await current()).toEqual(before);
 });
 
 test('an edit made on an older state is taken when it still fits, and refused with what changed when it does not', async () => {
   const { id, head } = await current();
   const [, crew] = (await site()).segments;
-  const rename = (to: string) => ({ type: 'segment.set', siteId, segmentId: crew.id, from: { name: 'Crew' }, to: { name: to } });
-  const send = (operation: object) => ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations: [operation] });
+  const rename = (to: string) => ({
+    type: 'segment.set',
+    siteId,
+    segmentId: crew.id,
+    from: { name: 'Crew' },
+    to: { name: to },
+  });
+  const send = (operation: object) =>
+    ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations: [operation] });
   expect((await send(rename('Deck'))).status).toBe(200);
   expect((await send(segment('G', 70))).status).toBe(200);
   const late = await send(rename('Bridge'));
@@ -85,8 +95,13 @@ test('a passphrase is kept sealed, is in no answer, and is shown only on request
   };
   const add = { type: 'ssid.add', ssid };
   expect((await edit([add])).json.title).toBe('Give the passphrase too: nothing is kept under its reference.');
-  expect((await edit([add], { secrets: { [secret]: 'short' } })).json.flaws[0]).toMatchObject({ code: 'ssid.passphrase', field: 'passphrase' });
-  expect((await edit([add], { secrets: { [secret]: 'gull-on-the-mast', [randomUUID()]: 'stray-secret' } })).status).toBe(422);
+  expect((await edit([add], { secrets: { [secret]: 'short' } })).json.flaws[0]).toMatchObject({
+    code: 'ssid.passphrase',
+    field: 'passphrase',
+  });
+  expect(
+    (await edit([add], { secrets: { [secret]: 'gull-on-the-mast', [randomUUID()]: 'stray-secret' } })).status,
+  ).toBe(422);
   expect((await edit([add], { secrets: { [secret]: 'gull-on-the-mast' } })).status).toBe(200);
   expect(JSON.stringify(await ada.get(`/api/drafts/current/sites/${siteId}`))).not.toContain('gull');
   const { database } = setting.controller;
@@ -101,7 +116,11 @@ test('a passphrase is kept sealed, is in no answer, and is shown only on request
 });
 
 test('what is not an operation is kept out', async () => {
-  for (const operation of [{ type: 'segment.drop', siteId }, { ...segment('K', 110), extra: 1 }, { type: 'ssid.remove', ssidId: 'x' }])
+  for (const operation of [
+    { type: 'segment.drop', siteId },
+    { ...segment('K', 110), extra: 1 },
+    { type: 'ssid.remove', ssidId: 'x' },
+  ])
     expect((await edit([operation])).status).toBe(400);
 });
 
@@ -114,6 +133,34 @@ test('a proposal is free space for the site, and follows what was typed', async 
   expect((await ask('vlan=4095')).status).toBe(400);
 });
 
+test('when another draft is rolled out first, an edit that no longer fits is shown and can be dropped', async () => {
+  const first = await current();
+  await edit([segment('N', 140), segment('O', 150)]);
+  const second = await ada.post('/api/drafts');
+  const same = { ...segment('N', 140) };
+  expect((await ada.ask('POST', `/api/drafts/${second.id}/operations`, { head: 0, operations: [same] })).status).toBe(
+    200,
+  );
+  expect((await ada.get('/api/drafts')).map((draft: { id: string }) => draft.id)).toEqual([second.id, first.id]);
+  const rollout = await ada.post('/api/rollouts', { draftId: second.id, despiteErrors: true });
+  let state = rollout;
+  while (state.endedAt === null) state = await ada.get(`/api/rollouts/${rollout.id}`);
+  expect(state).toMatchObject({ state: 'done', revision: 1 });
+  const rebased = await ada.get(`/api/drafts/${first.id}`);
+  expect(rebased).toMatchObject({
+    baseRevision: 1,
+    misfits: [
+      { flaws: [{ code: 'segment.name-taken' }, { code: 'segment.vlan-taken' }, { code: 'segment.subnet-overlap' }] },
+    ],
+  });
+  expect(await names()).toEqual(['Management', 'Crew', 'N', 'O']);
+  const blocked = await ada.ask('POST', '/api/rollouts', { draftId: first.id, despiteErrors: true });
+  expect(blocked.json.type).toBe('about:lattice/draft.misfits');
+  const dropped = await ada.ask('DELETE', `/api/drafts/${first.id}/misfits/${rebased.misfits[0].number}`);
+  expect(dropped.json).toMatchObject({ misfits: [], edits: 1 });
+  await turn('undo');
+});
+
 test('a discarded draft takes no more edits, and the next one starts empty', async () => {
   await edit([segment('L', 120)]);
   const { id, head } = await current();
@@ -121,5 +168,5 @@ test('a discarded draft takes no more edits, and the next one starts empty', asy
   const late = await ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations: [segment('M', 130)] });
   expect(late.json).toMatchObject({ status: 409, title: 'This draft is discarded. Start a new one.' });
   expect(await current()).toMatchObject({ edits: 0 });
-  expect(await names()).toEqual(['Management', 'Crew']);
+  expect(await names()).toEqual(['Management', 'Crew', 'N']);
 });

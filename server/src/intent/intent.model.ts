@@ -70,7 +70,10 @@ export class SecretRow extends Model<InferAttributes<SecretRow>, InferCreationAt
 
 export function defineIntent(sequelize: Sequelize): void {
   const id = { type: DataTypes.UUID, primaryKey: true } as const;
-  PartRow.init({ hash: { type: DataTypes.CHAR(64), primaryKey: true }, body: DataTypes.JSONB }, { sequelize, tableName: 'part' });
+  PartRow.init(
+    { hash: { type: DataTypes.CHAR(64), primaryKey: true }, body: DataTypes.JSONB },
+    { sequelize, tableName: 'part' },
+  );
   Estate.init(
     { id, name: DataTypes.TEXT, foundingHash: DataTypes.CHAR(64), liveRevision: DataTypes.INTEGER },
     { sequelize, tableName: 'estate' },

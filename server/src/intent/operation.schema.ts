@@ -3,12 +3,20 @@ import Joi from 'joi';
 const id = Joi.string().uuid().required();
 const text = (most: number) => Joi.string().max(most).allow('').required();
 const vlan = Joi.number().required();
-const addresses = Joi.object({ first: text(64), last: text(64), leaseSeconds: Joi.number().required() }).allow(null).required();
+const addresses = Joi.object({ first: text(64), last: text(64), leaseSeconds: Joi.number().required() })
+  .allow(null)
+  .required();
 const segmentFields = { name: text(200), vlan, subnet: text(64), gateway: text(64), addresses };
-const bands = Joi.array().items(Joi.string().valid('2.4', '5', '6')).unique().required();
+const bands = Joi.array()
+  .items(Joi.string().valid('2.4', '5', '6'))
+  .unique()
+  .required();
 const reach = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('estate').required() }),
-  Joi.object({ kind: Joi.string().valid('sites').required(), siteIds: Joi.array().items(Joi.string().uuid()).min(1).max(500).required() }),
+  Joi.object({
+    kind: Joi.string().valid('sites').required(),
+    siteIds: Joi.array().items(Joi.string().uuid()).min(1).max(500).required(),
+  }),
 ).required();
 const ssidFields = {
   name: text(200),
@@ -29,7 +37,13 @@ const atPort = { siteId: id, deviceId: id, port: Joi.string().max(16).required()
 export const operationSchema = Joi.alternatives(
   Joi.object({ type: type('segment.add'), siteId: id, segment: Joi.object({ id, ...segmentFields }).required() }),
   Joi.object({ type: type('segment.remove'), siteId: id, segmentId: id }),
-  Joi.object({ type: type('segment.set'), siteId: id, segmentId: id, from: some(segmentFields), to: some(segmentFields) }),
+  Joi.object({
+    type: type('segment.set'),
+    siteId: id,
+    segmentId: id,
+    from: some(segmentFields),
+    to: some(segmentFields),
+  }),
   Joi.object({ type: type('port.tag'), ...atPort, segmentId: id }),
   Joi.object({ type: type('port.untag'), ...atPort, segmentId: id }),
   Joi.object({

@@ -8,7 +8,11 @@ export class SecretService {
   constructor(private readonly box: SecretBox) {}
 
   /** Seals new values. @throws AppError when an id is taken: a reference never changes its value. */
-  async add(values: Readonly<Record<string, string>>, personId: string | null, transaction: Transaction): Promise<void> {
+  async add(
+    values: Readonly<Record<string, string>>,
+    personId: string | null,
+    transaction: Transaction,
+  ): Promise<void> {
     const rows = Object.entries(values).map(([id, value]) => ({ id, sealed: this.box.seal(id, value), personId }));
     try {
       await SecretRow.bulkCreate(rows, { transaction });
@@ -22,7 +26,8 @@ export class SecretService {
   async require(ids: readonly string[], transaction: Transaction): Promise<void> {
     const wanted = [...new Set(ids)];
     const kept = await SecretRow.count({ where: { id: { [Op.in]: wanted } }, transaction });
-    if (kept < wanted.length) throw new AppError('draft.refused', 'Give the passphrase too: nothing is kept under its reference.');
+    if (kept < wanted.length)
+      throw new AppError('draft.refused', 'Give the passphrase too: nothing is kept under its reference.');
   }
 
   async open(ids: readonly string[]): Promise<Record<string, string>> {

@@ -2,7 +2,14 @@ import { createPublicKey, randomBytes, randomUUID, verify } from 'node:crypto';
 import type { Server } from 'node:http';
 import { secretsOf } from '@iron-lattice/core/document';
 import { sheetOf } from '@iron-lattice/core/hardware';
-import { LINE_PATH, LINE_VERSION, proofText, readDeviceFrame, type ControllerFrame, type DeviceFrame } from '@iron-lattice/core/line';
+import {
+  LINE_PATH,
+  LINE_VERSION,
+  proofText,
+  readDeviceFrame,
+  type ControllerFrame,
+  type DeviceFrame,
+} from '@iron-lattice/core/line';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { WebSocketServer, type WebSocket } from 'ws';
@@ -61,7 +68,9 @@ export class LineService {
     this.bus.on('sync', ({ deviceId }) => void this.sync(deviceId).catch(this.report('sync')));
     this.bus.on('keep', ({ deviceId, hash }) => this.say(deviceId, { type: 'keep', hash }));
     this.bus.on('probe', (probe) => void this.probe(probe).catch(this.report('probe')));
-    this.bus.on('command', ({ id, deviceId, name, target }) => this.say(deviceId, { type: 'command', id, name, target }));
+    this.bus.on('command', ({ id, deviceId, name, target }) =>
+      this.say(deviceId, { type: 'command', id, name, target }),
+    );
     const beat = (): void => {
       this.checkPulse();
       this.beat = setTimeout(beat, BEAT_MS * (0.9 + Math.random() / 5));
@@ -138,7 +147,8 @@ export class LineService {
         hello = frame;
         socket.send(JSON.stringify({ type: 'challenge', nonce } satisfies ControllerFrame));
       } else if (frame.type === 'proof' && hello !== null) {
-        if (!isProof(hello, nonce, frame.signature)) return refuse(socket, 'proof', 'The signature does not fit the key.');
+        if (!isProof(hello, nonce, frame.signature))
+          return refuse(socket, 'proof', 'The signature does not fit the key.');
         clearTimeout(timer);
         socket.off('message', hear);
         socket.pause(); // nothing it says is read before its line is entered
@@ -161,14 +171,30 @@ export class LineService {
       await this.changed(known);
       return refuse(socket, 'key', 'This serial number belongs to a device with another key.');
     }
-    const facts = { model, mac, firmware, publicKey: key, runs, applied: null, online: true, lineOwner: this.bus.processId, heardAt: new Date() };
+    const facts = {
+      model,
+      mac,
+      firmware,
+      publicKey: key,
+      runs,
+      applied: null,
+      online: true,
+      lineOwner: this.bus.processId,
+      heardAt: new Date(),
+    };
     const device = known ? await known.update(facts) : await Device.create({ id: randomUUID(), serial, ...facts });
     if (socket.readyState !== socket.OPEN || this.closing) {
       await device.update({ online: false, lineOwner: null });
       return;
     }
     this.lines.get(device.id)?.socket.terminate(); // the device called again: the old line is dead
-    const line: Line = { socket, deviceId: device.id, alive: true, claimed: device.siteId !== null, queue: Promise.resolve() };
+    const line: Line = {
+      socket,
+      deviceId: device.id,
+      alive: true,
+      claimed: device.siteId !== null,
+      queue: Promise.resolve(),
+    };
     this.lines.set(device.id, line);
     socket.on('pong', () => (line.alive = true));
     socket.on('message', (data: Buffer) => {
@@ -210,7 +236,8 @@ export class LineService {
         await device.update({ applied: frame.hash, heardAt: new Date() });
         await this.changed(device);
         // During a rollout the rollout says whether it may keep: others could have lost their way.
-        if (!(await this.isBeingRolledOut(deviceId, frame.hash))) this.say(deviceId, { type: 'keep', hash: frame.hash });
+        if (!(await this.isBeingRolledOut(deviceId, frame.hash)))
+          this.say(deviceId, { type: 'keep', hash: frame.hash });
         return;
       case 'kept':
         await device.update({ runs: frame.hash, applied: null, trouble: null, heardAt: new Date() });
@@ -219,7 +246,12 @@ export class LineService {
       case 'went-back':
       case 'refused': {
         const what = frame.type === 'refused' ? 'It refused its document' : 'It went back to what it ran before';
-        await device.update({ runs: frame.runs, applied: null, trouble: `${what}: ${frame.reason}.`, heardAt: new Date() });
+        await device.update({
+          runs: frame.runs,
+          applied: null,
+          trouble: `${what}: ${frame.reason}.`,
+          heardAt: new Date(),
+        });
         return this.changed(device);
       }
       case 'answer':
@@ -258,7 +290,15 @@ export class LineService {
   }
 
   /** Pings lines and says which devices answered in time. */
-  private async probe({ token, deviceIds, withinMs }: { token: string; deviceIds: string[]; withinMs: number }): Promise<void> {
+  private async probe({
+    token,
+    deviceIds,
+    withinMs,
+  }: {
+    token: string;
+    deviceIds: string[];
+    withinMs: number;
+  }): Promise<void> {
     const lines = deviceIds.flatMap((id) => this.lines.get(id) ?? []);
     const answers = await Promise.all(lines.map((line) => answersWithin(line, withinMs)));
     const answered = lines.filter((_, i) => answers[i]).map((line) => line.deviceId);
@@ -293,7 +333,10 @@ export class LineService {
 
 function checkHello(hello: Hello): { code: string; reason: string } | null {
   if (hello.version !== LINE_VERSION)
-    return { code: 'version', reason: `This controller speaks version ${LINE_VERSION} of the line, not ${hello.version}.` };
+    return {
+      code: 'version',
+      reason: `This controller speaks version ${LINE_VERSION} of the line, not ${hello.version}.`,
+    };
   if (!sheetOf(hello.model)) return { code: 'model', reason: `There is no hardware sheet for model ${hello.model}.` };
   return null;
 }

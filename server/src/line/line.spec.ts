@@ -13,8 +13,10 @@ beforeAll(async () => {
 });
 afterAll(() => setting.end());
 
-const device = (serial: string, model?: string, mac?: string) => new TestDevice(setting.controller.url, serial, model, mac);
-const shown = async (serial: string) => (await ada.get(`/api/sites/${siteId}/devices`)).find((each: { serial: string }) => each.serial === serial);
+const device = (serial: string, model?: string, mac?: string) =>
+  new TestDevice(setting.controller.url, serial, model, mac);
+const shown = async (serial: string) =>
+  (await ada.get(`/api/sites/${siteId}/devices`)).find((each: { serial: string }) => each.serial === serial);
 
 async function until<T>(read: () => Promise<T>, good: (value: T) => boolean): Promise<T> {
   for (let i = 0; ; i++) {
@@ -26,7 +28,9 @@ async function until<T>(read: () => Promise<T>, good: (value: T) => boolean): Pr
 
 test('who does not prove to hold its key is turned away and never seen', async () => {
   const liar = device('LIAR-0001');
-  await expect(liar.call(null, generateKeyPairSync('ed25519').privateKey)).rejects.toThrow('the line closed before welcome');
+  await expect(liar.call(null, generateKeyPairSync('ed25519').privateKey)).rejects.toThrow(
+    'the line closed before welcome',
+  );
   expect(await ada.get('/api/calling')).toEqual([]);
 });
 
@@ -41,21 +45,26 @@ test.each([
   await odd.untilClosed();
 });
 
-test.each(['nonsense', '{"type":"report"}', '{"type":"proof","signature":"QUJD"}', JSON.stringify({ type: 'kept', hash: 'a'.repeat(64) })])(
-  'before it is known a device that says %s is refused',
-  async (text) => {
-    const odd = device('ODD-0002');
-    await odd.dial();
-    odd.raw(text);
-    expect((await odd.next('refusal')).code).toBe('frame');
-    await odd.untilClosed();
-  },
-);
+test.each([
+  'nonsense',
+  '{"type":"report"}',
+  '{"type":"proof","signature":"QUJD"}',
+  JSON.stringify({ type: 'kept', hash: 'a'.repeat(64) }),
+])('before it is known a device that says %s is refused', async (text) => {
+  const odd = device('ODD-0002');
+  await odd.dial();
+  odd.raw(text);
+  expect((await odd.next('refusal')).code).toBe('frame');
+  await odd.untilClosed();
+});
 
 test('a calling device waits, is told nothing before it is claimed, and gets its document when it is', async () => {
   const box = device('GW-0001', 'GW-4', '02:00:00:00:00:09');
   expect(await box.call()).toMatchObject({ claimed: false });
-  const calling = await until(() => ada.get('/api/calling'), (list) => list.length === 1);
+  const calling = await until(
+    () => ada.get('/api/calling'),
+    (list) => list.length === 1,
+  );
   expect(calling[0]).toMatchObject({ serial: 'GW-0001', state: 'calling', name: null, siteId: null });
   expect(calling[0].fingerprint).toMatch(/^[0-9a-f]{16}$/);
   const { claimed } = await ada.post(`/api/sites/${siteId}/claims`, { serials: ['gw-0001'] });
@@ -66,11 +75,30 @@ test('a calling device waits, is told nothing before it is claimed, and gets its
   box.say({ type: 'applied', hash: told.hash });
   await box.next('keep');
   box.say({ type: 'kept', hash: told.hash });
-  expect(await until(() => shown('GW-0001'), (view) => view.state === 'in step')).toMatchObject({ runs: told.hash, wants: told.hash });
+  expect(
+    await until(
+      () => shown('GW-0001'),
+      (view) => view.state === 'in step',
+    ),
+  ).toMatchObject({ runs: told.hash, wants: told.hash });
   box.hangUp();
-  expect((await until(() => shown('GW-0001'), (view) => view.state === 'silent')).state).toBe('silent');
+  expect(
+    (
+      await until(
+        () => shown('GW-0001'),
+        (view) => view.state === 'silent',
+      )
+    ).state,
+  ).toBe('silent');
   expect(await box.call(told.hash)).toMatchObject({ claimed: true });
-  expect((await until(() => shown('GW-0001'), (view) => view.state === 'in step')).state).toBe('in step');
+  expect(
+    (
+      await until(
+        () => shown('GW-0001'),
+        (view) => view.state === 'in step',
+      )
+    ).state,
+  ).toBe('in step');
   box.hangUp();
 });
 
@@ -79,7 +107,10 @@ test('a device that refuses or goes back is stuck with its reason, is left alone
   await box.call();
   const told = await box.next('document');
   box.say({ type: 'refused', hash: told.hash, runs: null, reason: 'flash is full' });
-  const stuck = await until(() => shown('SW-0001'), (view) => view.state === 'stuck');
+  const stuck = await until(
+    () => shown('SW-0001'),
+    (view) => view.state === 'stuck',
+  );
   expect(stuck.trouble).toBe('It refused its document: flash is full.');
   box.hangUp();
   await box.call();
@@ -89,7 +120,12 @@ test('a device that refuses or goes back is stuck with its reason, is left alone
   box.say({ type: 'applied', hash: again.hash });
   await box.next('keep');
   box.say({ type: 'went-back', hash: again.hash, runs: null, reason: 'lost the controller' });
-  expect(await until(() => shown('SW-0001'), (view) => view.state === 'stuck')).toMatchObject({
+  expect(
+    await until(
+      () => shown('SW-0001'),
+      (view) => view.state === 'stuck',
+    ),
+  ).toMatchObject({
     trouble: 'It went back to what it ran before: lost the controller.',
   });
   box.hangUp();
@@ -108,14 +144,24 @@ test('when a device calls again its old line is dropped', async () => {
   const dropped = new Promise<void>((resolve) => first.once('close', resolve));
   await box.call();
   await dropped;
-  expect((await until(() => ada.get('/api/calling'), (list) => list.length === 1))[0].serial).toBe('AP-0001');
+  expect(
+    (
+      await until(
+        () => ada.get('/api/calling'),
+        (list) => list.length === 1,
+      )
+    )[0].serial,
+  ).toBe('AP-0001');
   box.hangUp();
 });
 
 test('a command is answered by the device, or says that it was not', async () => {
   const box = device('AP-0001', 'AP-6', '02:00:00:00:00:0a');
   await box.call();
-  await until(() => ada.get('/api/calling'), (list) => list.length === 1);
+  await until(
+    () => ada.get('/api/calling'),
+    (list) => list.length === 1,
+  );
   const { claimed } = await ada.post(`/api/sites/${siteId}/claims`, { serials: ['AP-0001'] });
   const asked = ada.ask('POST', `/api/devices/${claimed[0].id}/commands`, { name: 'ping', target: '10.5.1.1' });
   const command = await box.next('command');
@@ -123,26 +169,49 @@ test('a command is answered by the device, or says that it was not', async () =>
   box.say({ type: 'answer', id: command.id, ok: true, text: '10.5.1.1 answers.' });
   expect((await asked).json).toEqual({ ok: true, text: '10.5.1.1 answers.' });
   box.hangUp();
-  await until(() => shown('AP-0001'), (view) => view.state === 'silent');
+  await until(
+    () => shown('AP-0001'),
+    (view) => view.state === 'silent',
+  );
   const silent = await ada.ask('POST', `/api/devices/${claimed[0].id}/commands`, { name: 'locate', target: '' });
   expect(silent.json.title).toBe('pr-ap-01 is silent. Check its power and cable.');
 });
 
 test('neighbour reports become links, each cable once', async () => {
-  const [gateway, box] = [device('GW-0002', 'GW-4', '02:00:00:00:00:0b'), device('SW-0002', 'SW-8P', '02:00:00:00:00:0c')];
+  const [gateway, box] = [
+    device('GW-0002', 'GW-4', '02:00:00:00:00:0b'),
+    device('SW-0002', 'SW-8P', '02:00:00:00:00:0c'),
+  ];
   await Promise.all([gateway.call(), box.call()]);
-  await until(() => ada.get('/api/calling'), (list) => list.length === 2);
+  await until(
+    () => ada.get('/api/calling'),
+    (list) => list.length === 2,
+  );
   await ada.post(`/api/sites/${siteId}/claims`, { serials: ['GW-0002', 'SW-0002'] });
   const report = (neighbour: string, port: string, theirPort: string) => ({
     type: 'report' as const,
-    report: { address: null, uptime: 1, neighbours: [{ port, chassis: neighbour, theirPort }], uplinks: [], clients: [], leases: [], counters: [] },
+    report: {
+      address: null,
+      uptime: 1,
+      neighbours: [{ port, chassis: neighbour, theirPort }],
+      uplinks: [],
+      clients: [],
+      leases: [],
+      counters: [],
+    },
   });
   gateway.say(report(box.mac, '1', '9'));
   box.say(report(gateway.mac, '9', '1'));
-  const { links } = await until(() => ada.get(`/api/drafts/current/sites/${siteId}`), (data) => data.links.length > 0);
+  const { links } = await until(
+    () => ada.get(`/api/drafts/current/sites/${siteId}`),
+    (data) => data.links.length > 0,
+  );
   expect(links).toHaveLength(1);
   expect([links[0].a.port, links[0].b.port].sort()).toEqual(['1', '9']);
-  const view = await until(() => shown('SW-0002'), (each) => each.hangsOn !== null);
+  const view = await until(
+    () => shown('SW-0002'),
+    (each) => each.hangsOn !== null,
+  );
   expect(view.hangsOn).toBe('pr-gw-02 · 1');
   gateway.hangUp();
   box.hangUp();

@@ -20,7 +20,8 @@ describe('who may call what', () => {
     for (const route of setting.controller.routes) {
       if (route.path === '/api/events' || (route.path === '/api/session' && route.method === 'delete')) continue;
       const method = route.method.toUpperCase();
-      const status = async (caller: TestCaller) => (await caller.fetch(method, pathOf(route.path), method === 'POST' ? {} : undefined)).status;
+      const status = async (caller: TestCaller) =>
+        (await caller.fetch(method, pathOf(route.path), method === 'POST' ? {} : undefined)).status;
       const [anyone, observer, administrator] = [await status(setting.anyone()), await status(oli), await status(ada)];
       const where = `${method} ${route.path}`;
       if (route.who === 'anyone') expect([where, anyone]).not.toEqual([where, 401]);
@@ -68,10 +69,17 @@ describe('answers', () => {
     const response = await ada.fetch('POST', '/api/session', { email: 7 });
     expect(response.headers.get('content-type')).toContain('application/problem+json');
     const problem = await response.json();
-    expect(problem).toMatchObject({ type: 'about:lattice/input.invalid', status: 400, instance: response.headers.get('x-request-id') });
+    expect(problem).toMatchObject({
+      type: 'about:lattice/input.invalid',
+      status: 400,
+      instance: response.headers.get('x-request-id'),
+    });
     expect(problem.flaws.map((flaw: { field: string }) => flaw.field)).toEqual(['email', 'password']);
     expect((await ada.ask('POST', '/api/session', '{')).json).toMatchObject({ status: 400 });
-    expect((await ada.ask('GET', '/api/nothing')).json).toMatchObject({ status: 404, type: 'about:lattice/thing.unknown' });
+    expect((await ada.ask('GET', '/api/nothing')).json).toMatchObject({
+      status: 404,
+      type: 'about:lattice/thing.unknown',
+    });
     expect((await ada.ask('GET', '/api/devices/7')).status).toBe(400);
     expect((await ada.ask('GET', `/api/devices/${ID}`)).status).toBe(404);
   });
@@ -81,7 +89,9 @@ describe('answers', () => {
     const result = await new Validator().validate(document);
     expect(result).toMatchObject({ valid: true });
     expect(document.openapi).toBe('3.1.0');
-    const described = Object.values(document.paths as Record<string, object>).flatMap((path) => Object.keys(path)).length;
+    const described = Object.values(document.paths as Record<string, object>).flatMap((path) =>
+      Object.keys(path),
+    ).length;
     expect(described).toBe(setting.controller.routes.length);
     const edit = document.paths['/api/drafts/{id}/operations'].post.requestBody.content['application/json'].schema;
     expect(JSON.stringify(edit)).toContain('segment.add');
@@ -94,7 +104,8 @@ describe('answers', () => {
   });
 
   test('search finds by name, address and part of a MAC; what is typed is text, not a pattern', async () => {
-    const titles = async (q: string) => (await oli.get(`/api/search?q=${encodeURIComponent(q)}`)).map((hit: { title: string }) => hit.title);
+    const titles = async (q: string) =>
+      (await oli.get(`/api/search?q=${encodeURIComponent(q)}`)).map((hit: { title: string }) => hit.title);
     expect(await titles('pier')).toEqual(['Pier']);
     expect(await titles('10.5.10')).toEqual(['Crew']);
     expect(await titles('00:00:01')).toEqual(['pr-sw-01']);
@@ -105,7 +116,8 @@ describe('answers', () => {
 test('sign-in is limited, and a wrong address costs the same as a wrong password', async () => {
   const limited = await TestController.start(3);
   try {
-    const attempt = (email: string, password: string) => limited.anyone().ask('POST', '/api/session', { email, password });
+    const attempt = (email: string, password: string) =>
+      limited.anyone().ask('POST', '/api/session', { email, password });
     expect((await attempt('nobody@test.example', 'x')).json.title).toBe('The address or the password is wrong.');
     expect((await attempt('ada@test.example', 'x')).json.title).toBe('The address or the password is wrong.');
     await attempt('ada@test.example', 'x');

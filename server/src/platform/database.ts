@@ -30,9 +30,12 @@ export async function migrate(database: Sequelize): Promise<void> {
 
 /** Keeps the list of done migrations in the same transaction as the migrations. */
 function storageIn(database: Sequelize, transaction: Transaction): UmzugStorage {
-  const ready = database.query('CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, at timestamptz DEFAULT now())', {
-    transaction,
-  });
+  const ready = database.query(
+    'CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, at timestamptz DEFAULT now())',
+    {
+      transaction,
+    },
+  );
   const note = async (sql: string, name: string): Promise<void> => {
     await database.query(sql, { transaction, replacements: { name } });
   };

@@ -14,7 +14,11 @@ export const eventStreamRoutes = (bus: Bus): Route[] => [
     handle: ({ context }) => {
       context.respond = false;
       const { req, res } = context;
-      res.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+      res.writeHead(200, {
+        'content-type': 'text/event-stream',
+        'cache-control': 'no-store',
+        'x-accel-buffering': 'no',
+      });
       res.write('retry: 1000\n\n');
       const stop = bus.on('live', (event: LiveEvent) => res.write(`data: ${JSON.stringify(event)}\n\n`));
       const beat = setInterval(() => res.write(': beat\n\n'), BEAT_MS);

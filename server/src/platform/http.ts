@@ -54,7 +54,7 @@ const asProblems = (log: Logger) => async (context: Context, next: Next) => {
       type: `about:lattice/${known?.code ?? 'internal'}`,
       title: known?.message ?? 'Something went wrong on our side. Nothing was changed.',
       status,
-      instance: context.state['requestId'],
+      instance: context.state['requestId'] as string,
       ...(known && known.flaws.length > 0 ? { flaws: known.flaws } : {}),
     });
     context.type = 'application/problem+json';

@@ -1,16 +1,21 @@
-import Joi from 'joi';
+import type Joi from 'joi';
 import type { Route } from './route';
 
 type JsonSchema = Record<string, unknown>;
 
 /** The JSON Schema (2020-12) that Joi gives of one of its schemas. */
 function schemaOf(schema: Joi.Schema): JsonSchema {
-  const standard = (schema as unknown as { '~standard': { jsonSchema: { input(options: object): JsonSchema } } })['~standard'];
+  const standard = (schema as unknown as { '~standard': { jsonSchema: { input(options: object): JsonSchema } } })[
+    '~standard'
+  ];
   const { $schema: _dialect, ...rest } = standard.jsonSchema.input({ target: 'draft-2020-12' });
   return rest;
 }
 
-const PROBLEM = { description: 'A problem document (RFC 9457)', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
+const PROBLEM = {
+  description: 'A problem document (RFC 9457)',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+};
 
 /** Describes the API as OpenAPI 3.1 from the very schemas that requests are checked against. */
 export function openApiOf(routes: readonly Route[], version: string): JsonSchema {
@@ -51,7 +56,12 @@ export function openApiOf(routes: readonly Route[], version: string): JsonSchema
 
 function describe(route: Route): JsonSchema {
   const parameters = [
-    ...Object.entries(route.params ?? {}).map(([name, schema]) => ({ name, in: 'path', required: true, schema: schemaOf(schema) })),
+    ...Object.entries(route.params ?? {}).map(([name, schema]) => ({
+      name,
+      in: 'path',
+      required: true,
+      schema: schemaOf(schema),
+    })),
     ...Object.entries(route.query ?? {}).map(([name, schema]) => ({
       name,
       in: 'query',
@@ -62,9 +72,13 @@ function describe(route: Route): JsonSchema {
   const roles = route.who === 'anyone' ? [] : route.who;
   return {
     summary: route.summary,
-    ...(roles.length > 0 ? { security: [{ session: [] }], description: `For: ${roles.join(', ')}.` } : { security: [] }),
+    ...(roles.length > 0
+      ? { security: [{ session: [] }], description: `For: ${roles.join(', ')}.` }
+      : { security: [] }),
     ...(parameters.length > 0 ? { parameters } : {}),
-    ...(route.body ? { requestBody: { required: true, content: { 'application/json': { schema: schemaOf(route.body) } } } } : {}),
+    ...(route.body
+      ? { requestBody: { required: true, content: { 'application/json': { schema: schemaOf(route.body) } } } }
+      : {}),
     responses: { [String(route.status ?? 200)]: { description: 'Done' }, default: PROBLEM },
   };
 }

@@ -35,9 +35,9 @@ export function waitForDevice(
       clear();
       resolve(device);
     };
-    const fail = (error: unknown): void => {
+    const fail = (error: Error): void => {
       clear();
-      reject(error as Error);
+      reject(error);
     };
     look();
   });

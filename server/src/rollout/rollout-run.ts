@@ -56,12 +56,19 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
     return now.runs === hash || now.applied === hash || now.trouble !== null;
   });
   if (applied && applied.applied === hash && applied.runs !== hash) {
-    const mute = await findMute(tools.bus, before.map((each) => each.id), probeMs(tools));
+    const mute = await findMute(
+      tools.bus,
+      before.map((each) => each.id),
+      probeMs(tools),
+    );
     if (mute.length > 0) {
       const names = before.filter((each) => mute.includes(each.id)).map((each) => each.name);
       await waitForDevice(tools.bus, device.id, patience, (now) => now.applied === null);
       const lost = names.join(', ');
-      return fail(step, `${device.name} went back by itself: with its new document ${lost} no longer reached the controller.`);
+      return fail(
+        step,
+        `${device.name} went back by itself: with its new document ${lost} no longer reached the controller.`,
+      );
     }
     await tools.bus.send('keep', { deviceId: device.id, hash });
   }

@@ -68,7 +68,12 @@ export class RolloutService {
   async revisions(): Promise<RevisionView[]> {
     const rows = await Revision.findAll({ order: [['number', 'DESC']], limit: LISTED });
     const names = await namesOf(rows.map((row) => row.personId));
-    return rows.map(({ number, name, personId, at }) => ({ number, name, by: names.get(personId) ?? '', at: at.toISOString() }));
+    return rows.map(({ number, name, personId, at }) => ({
+      number,
+      name,
+      by: names.get(personId) ?? '',
+      at: at.toISOString(),
+    }));
   }
 
   /**
@@ -89,7 +94,10 @@ export class RolloutService {
       if (!touched) throw new AppError('rollout.empty', 'This draft changes nothing.');
       if (errors > 0 && !despiteErrors) {
         const text = errors === 1 ? 'There is an error' : `There are ${errors} errors`;
-        throw new AppError('rollout.findings', `${text} among the findings. Mend, or say that you roll out all the same.`);
+        throw new AppError(
+          'rollout.findings',
+          `${text} among the findings. Mend, or say that you roll out all the same.`,
+        );
       }
       const parts = await this.intents.store(opened.intent, transaction);
       const rollout = await Rollout.create(
@@ -99,12 +107,27 @@ export class RolloutService {
       for (const step of steps) await this.rosters.store(new Map([[step.deviceId, step.document]]), transaction);
       await RolloutStep.bulkCreate(
         steps.map(({ deviceId, hash, beforeHash, added, removed }, position) => {
-          return { rolloutId: rollout.id, position, deviceId, state: 'waiting' as const, hash, beforeHash, added, removed };
+          return {
+            rolloutId: rollout.id,
+            position,
+            deviceId,
+            state: 'waiting' as const,
+            hash,
+            beforeHash,
+            added,
+            removed,
+          };
         }),
         { transaction },
       );
       await draft.update({ state: 'rolling-out' }, { transaction });
-      await note(this.database, personId, 'rollout.start', { rolloutId: rollout.id, draftId, despiteErrors }, transaction);
+      await note(
+        this.database,
+        personId,
+        'rollout.start',
+        { rolloutId: rollout.id, draftId, despiteErrors },
+        transaction,
+      );
       return rollout;
     });
     await this.jobs.send(QUEUE, { id: rollout.id });
@@ -115,14 +138,20 @@ export class RolloutService {
 
   /** Stops a rollout before its next device and puts back those already told. */
   async cancel(id: string, personId: string): Promise<void> {
-    const [count] = await Rollout.update({ state: 'cancelled' }, { where: { id, endedAt: null, state: ['waiting', 'running'] } });
+    const [count] = await Rollout.update(
+      { state: 'cancelled' },
+      { where: { id, endedAt: null, state: ['waiting', 'running'] } },
+    );
     if (count === 0) throw new AppError('rollout.over', 'This rollout can no longer be cancelled.');
     await note(this.database, personId, 'rollout.cancel', { rolloutId: id });
     await this.moved(id);
   }
 
   /** Every device that would be told something else, in order, and how many errors the findings hold. */
-  private async plan(intent: Intent, draftId: string): Promise<{ steps: PlannedStep[]; errors: number; touched: boolean }> {
+  private async plan(
+    intent: Intent,
+    draftId: string,
+  ): Promise<{ steps: PlannedStep[]; errors: number; touched: boolean }> {
     const live = await this.intents.live();
     const steps: PlannedStep[] = [];
     let errors = 0;
@@ -137,7 +166,14 @@ export class RolloutService {
       for (const change of consequences.changes) {
         const device = devices.find((each) => each.id === change.deviceId)!;
         const { added, removed } = change.difference;
-        steps.push({ deviceId: device.id, hash: change.hash, beforeHash: device.wants, added, removed, document: documents.get(device.id)! });
+        steps.push({
+          deviceId: device.id,
+          hash: change.hash,
+          beforeHash: device.wants,
+          added,
+          removed,
+          document: documents.get(device.id)!,
+        });
       }
     }
     const { edits } = await this.drafts.get(draftId);
@@ -148,7 +184,10 @@ export class RolloutService {
   private async run(id: string): Promise<void> {
     const client = await this.pool.connect();
     try {
-      const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1, hashtext($2)) AS got', [RUN_LOCK, id]);
+      const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1, hashtext($2)) AS got', [
+        RUN_LOCK,
+        id,
+      ]);
       if (!rows[0]!.got) return;
       try {
         await this.runLocked(id);
@@ -202,7 +241,11 @@ export class RolloutService {
       await note(this.database, personId, 'rollout.done', { rolloutId: id, revision }, transaction);
       const live = await this.intents.live(transaction);
       const touched = await RolloutStep.findAll({ where: { rolloutId: id }, transaction });
-      const sites = await Device.findAll({ attributes: ['siteId'], where: { id: touched.map((step) => step.deviceId) }, transaction });
+      const sites = await Device.findAll({
+        attributes: ['siteId'],
+        where: { id: touched.map((step) => step.deviceId) },
+        transaction,
+      });
       const ids: string[] = [];
       for (const siteId of new Set(sites.map((row) => row.siteId)))
         if (siteId) ids.push(...(await this.rosters.retarget(live.intent, siteId, transaction)));
@@ -223,7 +266,10 @@ export class RolloutService {
 
   private async view(rollout: Rollout): Promise<RolloutView> {
     const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: ['position'] });
-    const devices = await Device.findAll({ where: { id: steps.map((step) => step.deviceId) }, attributes: ['id', 'siteId', 'name'] });
+    const devices = await Device.findAll({
+      where: { id: steps.map((step) => step.deviceId) },
+      attributes: ['id', 'siteId', 'name'],
+    });
     const byId = new Map(devices.map((device) => [device.id, device]));
     const names = await namesOf([rollout.personId]);
     const { id, draftName, state, revision, reason, resumed, startedAt, endedAt } = rollout;

@@ -32,8 +32,18 @@ async function obey(device = box): Promise<string> {
 async function addSegment(vlan: number): Promise<{ id: string }> {
   const draft = await ada.get('/api/drafts/current');
   const subnet = `10.5.${vlan}`;
-  const segment = { id: randomUUID(), name: `S${vlan}`, vlan, subnet: `${subnet}.0/24`, gateway: `${subnet}.1`, addresses: null };
-  await ada.post(`/api/drafts/${draft.id}/operations`, { head: draft.head, operations: [{ type: 'segment.add', siteId, segment }] });
+  const segment = {
+    id: randomUUID(),
+    name: `S${vlan}`,
+    vlan,
+    subnet: `${subnet}.0/24`,
+    gateway: `${subnet}.1`,
+    addresses: null,
+  };
+  await ada.post(`/api/drafts/${draft.id}/operations`, {
+    head: draft.head,
+    operations: [{ type: 'segment.add', siteId, segment }],
+  });
   return draft;
 }
 
@@ -58,7 +68,11 @@ test('errors must be accepted, an empty draft is not sent, and only one rollout 
   const late = await ada.ask('POST', `/api/drafts/${draft.id}/undo`, {});
   expect(late.json.title).toBe('This draft is being rolled out. Edit it when that is over.');
   await obey();
-  expect(await over(rollout.id)).toMatchObject({ state: 'done', revision: 1, steps: [{ name: 'pr-sw-01', state: 'kept', added: 3 }] });
+  expect(await over(rollout.id)).toMatchObject({
+    state: 'done',
+    revision: 1,
+    steps: [{ name: 'pr-sw-01', state: 'kept', added: 3 }],
+  });
   expect(await ada.get('/api/revisions')).toMatchObject([{ number: 1, name: 'Draft 1', by: 'Ada' }]);
 });
 
@@ -69,7 +83,11 @@ test('a device that refuses stops the rollout; the draft is open again and nothi
   const before = (await ada.get(`/api/sites/${siteId}/devices`))[0].runs;
   box.say({ type: 'refused', hash, runs: before, reason: 'no such port' });
   const ended = await over(rollout.id);
-  expect(ended).toMatchObject({ state: 'put-back', revision: null, reason: 'pr-sw-01: It refused its document: no such port.' });
+  expect(ended).toMatchObject({
+    state: 'put-back',
+    revision: null,
+    reason: 'pr-sw-01: It refused its document: no such port.',
+  });
   expect(ended.steps[0]).toMatchObject({ state: 'failed' });
   expect((await ada.get('/api/estate')).revision).toBe(1);
   expect(await ada.get(`/api/drafts/${draft.id}`)).toMatchObject({ state: 'open', edits: 1 });
@@ -101,11 +119,18 @@ test('a cancelled rollout puts back what was told and does not tell the rest', a
 
 test('a silent device does not hold the rollout up and gets its document when it calls', async () => {
   box.hangUp();
-  const look = async () => (await ada.get(`/api/sites/${siteId}/devices`)).find((device: { serial: string }) => device.serial === 'SW-0001');
+  const look = async () =>
+    (await ada.get(`/api/sites/${siteId}/devices`)).find((device: { serial: string }) => device.serial === 'SW-0001');
   while ((await look()).state !== 'silent') await new Promise((resolve) => setTimeout(resolve, 20));
   const draft = await addSegment(50);
   const ended = await over((await start(draft.id)).id);
-  expect(ended).toMatchObject({ state: 'done', steps: [{ name: 'pr-gw-01', state: 'later' }, { name: 'pr-sw-01', state: 'later' }] });
+  expect(ended).toMatchObject({
+    state: 'done',
+    steps: [
+      { name: 'pr-gw-01', state: 'later' },
+      { name: 'pr-sw-01', state: 'later' },
+    ],
+  });
   await box.call();
   const hash = await obey();
   let device = await look();

@@ -20,11 +20,15 @@ export const searchRoutes = (intents: IntentService): Route[] => [
       const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
       const fields = ['name', 'serial', 'mac', 'model'].map((name) => ({ [name]: { [Op.iLike]: pattern } }));
       const where = { [Op.or]: [...fields, { 'report.address': wanted }] };
-      const [{ intent }, devices] = await Promise.all([intents.live(), Device.findAll({ where, limit: MOST, order: ['name'] })]);
+      const [{ intent }, devices] = await Promise.all([
+        intents.live(),
+        Device.findAll({ where, limit: MOST, order: ['name'] }),
+      ]);
       const hits: SearchHit[] = [];
       const matches = (...texts: string[]): boolean => texts.some((text) => text.toLowerCase().includes(wanted));
       for (const site of intent.sites.values()) {
-        if (matches(site.name, site.code)) hits.push({ kind: 'site', id: site.id, siteId: site.id, title: site.name, detail: 'Site' });
+        if (matches(site.name, site.code))
+          hits.push({ kind: 'site', id: site.id, siteId: site.id, title: site.name, detail: 'Site' });
         for (const segment of site.segments) {
           if (!matches(segment.name, segment.subnet, segment.gateway, String(segment.vlan))) continue;
           const detail = `Segment ${segment.vlan} at ${site.name}, ${segment.subnet}`;
@@ -32,10 +36,17 @@ export const searchRoutes = (intents: IntentService): Route[] => [
         }
       }
       for (const ssid of intent.estate.ssids)
-        if (matches(ssid.name)) hits.push({ kind: 'ssid', id: ssid.id, siteId: null, title: ssid.name, detail: 'SSID' });
+        if (matches(ssid.name))
+          hits.push({ kind: 'ssid', id: ssid.id, siteId: null, title: ssid.name, detail: 'SSID' });
       for (const device of devices) {
         const site = device.siteId ? ` at ${intent.sites.get(device.siteId)?.name}` : ', calling';
-        hits.push({ kind: 'device', id: device.id, siteId: device.siteId, title: device.name ?? device.serial, detail: `${device.model} ${device.serial}${site}` });
+        hits.push({
+          kind: 'device',
+          id: device.id,
+          siteId: device.siteId,
+          title: device.name ?? device.serial,
+          detail: `${device.model} ${device.serial}${site}`,
+        });
       }
       return hits.slice(0, MOST);
     },

@@ -6,10 +6,12 @@ import type { Caller, SessionService } from './session.service';
 const COOKIE = 'lattice';
 
 /** Finds who a request comes from by its cookie. */
-export const findCallerBy = (sessions: SessionService) => async (context: Context): Promise<Caller | undefined> => {
-  const token = context.cookies.get(COOKIE);
-  return token ? sessions.find(token) : undefined;
-};
+export const findCallerBy =
+  (sessions: SessionService) =>
+  async (context: Context): Promise<Caller | undefined> => {
+    const token = context.cookies.get(COOKIE);
+    return token ? sessions.find(token) : undefined;
+  };
 
 export const sessionRoutes = (sessions: SessionService): Route[] => [
   route<{ email: string; password: string }>({

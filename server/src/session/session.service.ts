@@ -48,7 +48,11 @@ export class SessionService {
     if (!person || !right) throw new AppError('session.wrong', 'The address or the password is wrong.');
     const token = randomBytes(32).toString('base64url');
     await Session.destroy({ where: { expiresAt: { [Op.lt]: new Date() } } });
-    await Session.create({ tokenHash: digest(token), personId: person.id, expiresAt: new Date(Date.now() + SESSION_MS) });
+    await Session.create({
+      tokenHash: digest(token),
+      personId: person.id,
+      expiresAt: new Date(Date.now() + SESSION_MS),
+    });
     await note(this.database, person.id, 'session.begin', {});
     return { token, person: person.toView() };
   }

@@ -66,7 +66,10 @@ export class TestController {
   /** Signs in. @returns a caller with the session. */
   async as(who: 'ada' | 'oli'): Promise<TestCaller> {
     const anyone = new TestCaller(this.controller.url, '');
-    const response = await anyone.fetch('POST', '/api/session', { email: `${who}@test.example`, password: `${who}-password` });
+    const response = await anyone.fetch('POST', '/api/session', {
+      email: `${who}@test.example`,
+      password: `${who}-password`,
+    });
     return new TestCaller(this.controller.url, response.headers.get('set-cookie')!.split(';')[0]!);
   }
 
@@ -85,7 +88,11 @@ export class TestCaller {
   fetch(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Response> {
     return fetch(`${this.url}${path}`, {
       method,
-      headers: { cookie: this.cookie, ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers },
+      headers: {
+        cookie: this.cookie,
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...headers,
+      },
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
   }

@@ -47,7 +47,10 @@ export class TestDevice {
     await this.dial();
     this.hello(runs);
     const { nonce } = await this.next('challenge');
-    this.say({ type: 'proof', signature: sign(null, Buffer.from(proofText(this.serial, nonce)), signer).toString('base64') });
+    this.say({
+      type: 'proof',
+      signature: sign(null, Buffer.from(proofText(this.serial, nonce)), signer).toString('base64'),
+    });
     return this.next('welcome');
   }
 

@@ -27,7 +27,13 @@ import { WalkTrace } from './walk-trace';
           <div class="cell">
             <label for="probe-ssid">Probe on SSID</label>
             <mat-form-field>
-              <mat-select id="probe-ssid" name="ssid" aria-label="Probe on SSID" [ngModel]="ssidId()" (ngModelChange)="ssidId.set($event)">
+              <mat-select
+                id="probe-ssid"
+                name="ssid"
+                aria-label="Probe on SSID"
+                [ngModel]="ssidId()"
+                (ngModelChange)="ssidId.set($event)"
+              >
                 @for (ssid of store.ssids(); track ssid.id) {
                   <mat-option [value]="ssid.id">{{ ssid.name }}</mat-option>
                 }
@@ -37,7 +43,13 @@ import { WalkTrace } from './walk-trace';
           <div class="cell">
             <label for="probe-ap">Near access point</label>
             <mat-form-field>
-              <mat-select id="probe-ap" name="ap" aria-label="Near access point" [ngModel]="apId()" (ngModelChange)="apId.set($event)">
+              <mat-select
+                id="probe-ap"
+                name="ap"
+                aria-label="Near access point"
+                [ngModel]="apId()"
+                (ngModelChange)="apId.set($event)"
+              >
                 @for (ap of aps(); track ap.id) {
                   <mat-option [value]="ap.id">{{ ap.name }}</mat-option>
                 }
@@ -47,7 +59,13 @@ import { WalkTrace } from './walk-trace';
           <div class="cell">
             <label for="probe-band">On band</label>
             <mat-form-field>
-              <mat-select id="probe-band" name="band" aria-label="On band" [ngModel]="band()" (ngModelChange)="band.set($event)">
+              <mat-select
+                id="probe-band"
+                name="band"
+                aria-label="On band"
+                [ngModel]="band()"
+                (ngModelChange)="band.set($event)"
+              >
                 @for (each of bands(); track each) {
                   <mat-option [value]="each">{{ each }} GHz</mat-option>
                 }
@@ -55,14 +73,26 @@ import { WalkTrace } from './walk-trace';
             </mat-form-field>
           </div>
           <div class="cell act">
-            <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)">Knows the passphrase</mat-checkbox>
+            <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
+              >Knows the passphrase</mat-checkbox
+            >
             <button mat-flat-button type="submit" [disabled]="!probe()">{{ walked() ? 'Walk again' : 'Walk' }}</button>
           </div>
         </form>
         @if (walked()) {
           <div class="walks">
-            <il-walk-trace heading="On the draft" [note]="draftNote()" [walk]="drafted.hasValue() ? drafted.value() : null" [problem]="failure()" />
-            <il-walk-trace heading="On live" note="What the devices acknowledged" [walk]="live.hasValue() ? live.value() : null" [problem]="failure()" />
+            <il-walk-trace
+              heading="On the draft"
+              [note]="draftNote()"
+              [walk]="drafted.hasValue() ? drafted.value() : null"
+              [problem]="failure()"
+            />
+            <il-walk-trace
+              heading="On live"
+              note="What the devices acknowledged"
+              [walk]="live.hasValue() ? live.value() : null"
+              [problem]="failure()"
+            />
           </div>
         } @else {
           <p class="calm soft">The walk shows every step a real client would take, and which object decided it.</p>
@@ -123,11 +153,14 @@ export class BenchPage {
   protected readonly bands = computed(() => {
     const ap = this.aps().find((each) => each.id === this.apId());
     const sent = this.store.ssids().find((ssid) => ssid.id === this.ssidId())?.bands ?? [];
-    return (ap ? (sheetOf(ap.model)?.radios ?? []) : []).map((radio) => radio.band).filter((band) => sent.includes(band));
+    return (ap ? (sheetOf(ap.model)?.radios ?? []) : [])
+      .map((radio) => radio.band)
+      .filter((band) => sent.includes(band));
   });
   protected readonly band = linkedSignal<readonly Band[], Band | undefined>({
     source: this.bands,
-    computation: (bands, previous) => bands.find((band) => band === previous?.value) ?? bands.find((band) => band === '5') ?? bands[0],
+    computation: (bands, previous) =>
+      bands.find((band) => band === previous?.value) ?? bands.find((band) => band === '5') ?? bands[0],
   });
   protected readonly knows = signal(true);
   protected readonly probe = computed((): Probe | null => {
@@ -146,7 +179,14 @@ export class BenchPage {
   });
   /** Walks again when a device runs something else. */
   protected readonly live = resource({
-    params: () => this.request('live', this.store.devices().map(({ id, runs, state }) => `${id}${runs}${state}`).join()),
+    params: () =>
+      this.request(
+        'live',
+        this.store
+          .devices()
+          .map(({ id, runs, state }) => `${id}${runs}${state}`)
+          .join(),
+      ),
     loader: ({ params: { request } }) => this.ask(request),
   });
   protected readonly failure = computed(() => this.drafted.error()?.message ?? this.live.error()?.message ?? '');

@@ -21,7 +21,16 @@ import type { WalkResult } from '@iron-lattice/core/bench';
                 @if (step.passed) {
                   <rect x="-5" y="-5" width="10" height="10" fill="var(--good)" />
                 } @else {
-                  <rect x="-6.5" y="-6.5" width="13" height="13" fill="var(--ground)" stroke="var(--bad)" stroke-width="2" stroke-dasharray="3 2" />
+                  <rect
+                    x="-6.5"
+                    y="-6.5"
+                    width="13"
+                    height="13"
+                    fill="var(--ground)"
+                    stroke="var(--bad)"
+                    stroke-width="2"
+                    stroke-dasharray="3 2"
+                  />
                   <path d="M-3-3 3 3M3-3-3 3" stroke="var(--bad)" stroke-width="2" />
                 }
               </svg>
@@ -29,7 +38,9 @@ import type { WalkResult } from '@iron-lattice/core/bench';
                 <b>{{ step.title }}</b>
                 <span class="visually-hidden">{{ step.passed ? 'passed' : 'stopped' }}</span>
                 <p class="soft">{{ step.detail }}</p>
-                <p class="by">decided by <span class="mono">{{ step.decidedBy.name }}</span></p>
+                <p class="by">
+                  decided by <span class="mono">{{ step.decidedBy.name }}</span>
+                </p>
               </div>
             </li>
           }

@@ -22,7 +22,9 @@ const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck'];
           <button actions mat-stroked-button (click)="adding.set(true)">Add site</button>
         }
         <table class="grid">
-          <caption class="visually-hidden">Sites</caption>
+          <caption class="visually-hidden">
+            Sites
+          </caption>
           <thead>
             <tr>
               <th>Site</th>
@@ -37,7 +39,9 @@ const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck'];
           <tbody>
             @for (site of estate.sites; track site.id) {
               <tr (click)="open(site)">
-                <td><a [routerLink]="['/sites', site.id, 'intake']" (click)="$event.stopPropagation()">{{ site.name }}</a></td>
+                <td>
+                  <a [routerLink]="['/sites', site.id, 'intake']" (click)="$event.stopPropagation()">{{ site.name }}</a>
+                </td>
                 <td class="mono">{{ site.code }}</td>
                 @for (state of states; track state) {
                   <td class="count">
@@ -59,7 +63,9 @@ const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck'];
           </tbody>
         </table>
         @if (estate.calling > 0) {
-          <p class="calling"><il-state-mark state="calling" /> {{ calling() }} Open the site they stand at, and claim them under Intake.</p>
+          <p class="calling">
+            <il-state-mark state="calling" /> {{ calling() }} Open the site they stand at, and claim them under Intake.
+          </p>
         }
         <ng-container ngProjectAs="[foot]">
           @if (adding()) {

@@ -17,17 +17,26 @@ const TIME_ZONES = Intl.supportedValuesOf('timeZone');
   selector: 'il-new-site-sheet',
   imports: [FormsModule, MatAutocompleteModule, MatButtonModule, MatFormFieldModule, MatInputModule, Sheet],
   template: `
-    <il-sheet heading="New site" note="It starts with a management segment in free address space." (closed)="closed.emit()">
+    <il-sheet
+      heading="New site"
+      [focusFirst]="true"
+      note="It starts with a management segment in free address space."
+      (closed)="closed.emit()"
+    >
       <form (ngSubmit)="add()">
         <div class="cells">
           <div class="cell">
             <label for="site-name">Name</label>
-            <mat-form-field><input matInput id="site-name" name="name" [(ngModel)]="name" (ngModelChange)="nameTyped($event)" autofocus /></mat-form-field>
+            <mat-form-field
+              ><input matInput id="site-name" name="name" [(ngModel)]="name" (ngModelChange)="nameTyped($event)"
+            /></mat-form-field>
             <p class="flaw" role="alert">{{ problem()?.of('name') }}</p>
           </div>
           <div class="cell">
             <label for="site-code">Short form, for device names</label>
-            <mat-form-field class="mono-field"><input matInput id="site-code" name="code" [(ngModel)]="code" (ngModelChange)="codeTyped = true" /></mat-form-field>
+            <mat-form-field class="mono-field"
+              ><input matInput id="site-code" name="code" [(ngModel)]="code" (ngModelChange)="codeTyped = true"
+            /></mat-form-field>
             <p class="hint">{{ code ? code + '-gw-01, ' + code + '-sw-01 …' : 'Derived from the name' }}</p>
             <p class="flaw" role="alert">{{ problem()?.of('code') }}</p>
           </div>
@@ -108,7 +117,9 @@ export class NewSiteSheet {
     this.busy.set(true);
     try {
       const { name, code, timeZone } = this;
-      this.added.emit(await this.estate.addSite({ name, code, timeZone, country: countryByName(this.country) ?? this.country }));
+      this.added.emit(
+        await this.estate.addSite({ name, code, timeZone, country: countryByName(this.country) ?? this.country }),
+      );
     } catch (error) {
       this.problem.set(error instanceof Problem ? error : new Problem('unknown', String(error), []));
     } finally {

@@ -22,7 +22,15 @@ import { IntakeApi } from './intake-api';
           <div class="cell wide">
             <label for="claim-serials">Serial numbers, as on the labels</label>
             <mat-form-field class="mono-field">
-              <input matInput id="claim-serials" name="serials" [ngModel]="text()" (ngModelChange)="text.set($event)" placeholder="3A1-0001-23, 5C2-0001-45" autocomplete="off" />
+              <input
+                matInput
+                id="claim-serials"
+                name="serials"
+                [ngModel]="text()"
+                (ngModelChange)="text.set($event)"
+                placeholder="3A1-0001-23, 5C2-0001-45"
+                autocomplete="off"
+              />
             </mat-form-field>
           </div>
           <div class="cell">

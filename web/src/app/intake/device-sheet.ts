@@ -80,7 +80,9 @@ import { IntakeApi } from './intake-api';
           <div class="cell full">
             <span class="label">Clients</span>
             @for (client of device().clients; track client.mac) {
-              <div class="value mono">{{ client.mac }} · {{ client.ssid }} · VLAN {{ client.vlan }} · {{ client.address ?? 'no address' }}</div>
+              <div class="value mono">
+                {{ client.mac }} · {{ client.ssid }} · VLAN {{ client.vlan }} · {{ client.address ?? 'no address' }}
+              </div>
             } @empty {
               <div class="value soft">None at the moment.</div>
             }

@@ -17,7 +17,9 @@ export class IntakeApi {
   }
 
   command(deviceId: string, name: 'locate' | 'ping', target: string): Promise<{ ok: boolean; text: string }> {
-    return firstValueFrom(this.http.post<{ ok: boolean; text: string }>(`/api/devices/${deviceId}/commands`, { name, target }));
+    return firstValueFrom(
+      this.http.post<{ ok: boolean; text: string }>(`/api/devices/${deviceId}/commands`, { name, target }),
+    );
   }
 
   retry(deviceId: string): Promise<unknown> {

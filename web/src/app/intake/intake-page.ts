@@ -28,7 +28,9 @@ type Filter = 'all' | 'calling' | 'behind' | 'stuck' | 'silent';
         <button actions mat-stroked-button (click)="claimBySerial()">Claim by serial number</button>
       }
       <table class="grid" (keydown.arrowDown)="step($event, 1)" (keydown.arrowUp)="step($event, -1)">
-        <caption class="visually-hidden">Devices</caption>
+        <caption class="visually-hidden">
+          Devices
+        </caption>
         <thead>
           <tr>
             <th class="pick"><span class="visually-hidden">Chosen</span></th>
@@ -161,7 +163,9 @@ export class IntakePage {
 
   protected readonly shown = computed(() => this.store.devices().find((device) => device.id === this.shownId()));
   protected readonly claiming = computed(() => this.session.mayChange() && (this.bySerial() || this.chosen().size > 0));
-  protected readonly callingShown = computed(() => (['all', 'calling'].includes(this.filter()) ? this.store.calling() : []));
+  protected readonly callingShown = computed(() =>
+    ['all', 'calling'].includes(this.filter()) ? this.store.calling() : [],
+  );
   protected readonly oursShown = computed(() => {
     const filter = this.filter();
     return filter === 'all' ? this.store.devices() : this.store.devices().filter((device) => device.state === filter);

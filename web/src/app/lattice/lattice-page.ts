@@ -24,7 +24,9 @@ interface Choice {
     <il-stage heading="Lattice" [note]="note()">
       <div actions class="choices" role="group" aria-label="Show segments">
         <button type="button" [attr.aria-pressed]="!onlyBroken()" (click)="onlyBroken.set(false)">All</button>
-        <button type="button" [attr.aria-pressed]="onlyBroken()" (click)="onlyBroken.set(true)">Broken <b class="bad">{{ broken().length }}</b></button>
+        <button type="button" [attr.aria-pressed]="onlyBroken()" (click)="onlyBroken.set(true)">
+          Broken <b class="bad">{{ broken().length }}</b>
+        </button>
       </div>
       @if (session.mayChange()) {
         <button actions mat-stroked-button (click)="adding.set(true); choice.set(null)">Add segment</button>
@@ -42,7 +44,9 @@ interface Choice {
           <p class="calm"><span class="good">✓</span> No strand is broken.</p>
         }
         @if (grid.rows.length === 1 && session.mayChange() && !adding()) {
-          <p class="calm soft">So far only the segment that devices live in. Add one for your people: a name and a VLAN ID are enough.</p>
+          <p class="calm soft">
+            So far only the segment that devices live in. Add one for your people: a name and a VLAN ID are enough.
+          </p>
         }
         <il-legend />
       } @else {
@@ -95,7 +99,9 @@ export class LatticePage {
       return row ? { segmentId: row.segment.id, columnKey: show } : null;
     },
   });
-  protected readonly segment = computed(() => this.store.site()?.segments.find((each) => each.id === this.choice()?.segmentId));
+  protected readonly segment = computed(() =>
+    this.store.site()?.segments.find((each) => each.id === this.choice()?.segmentId),
+  );
   protected readonly column = computed(() => {
     const key = this.choice()?.columnKey;
     return key?.startsWith('port:') ? this.grid()?.columns.find((each) => each.key === key) : undefined;

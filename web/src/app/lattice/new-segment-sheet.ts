@@ -19,7 +19,12 @@ type Key = keyof SegmentText;
   selector: 'il-new-segment-sheet',
   imports: [MatButtonModule, Sheet, SegmentFields],
   template: `
-    <il-sheet heading="New segment" note="Name and VLAN ID are enough; the rest is derived." (closed)="closed.emit()">
+    <il-sheet
+      heading="New segment"
+      [focusFirst]="true"
+      note="Name and VLAN ID are enough; the rest is derived."
+      (closed)="closed.emit()"
+    >
       <form (submit)="add($event)">
         <div class="cells">
           <il-segment-fields [text]="text()" (textChange)="typed($event)" [derived]="derived()" [flaws]="flaws()" />
@@ -53,7 +58,11 @@ export class NewSegmentSheet {
 
   protected readonly derived = computed(() => {
     const { own, text } = { own: this.own(), text: this.text() };
-    return new Set((['subnet', 'gateway', 'first', 'last', 'leaseHours'] as const).filter((key) => !own.has(key) && text[key] !== ''));
+    return new Set(
+      (['subnet', 'gateway', 'first', 'last', 'leaseHours'] as const).filter(
+        (key) => !own.has(key) && text[key] !== '',
+      ),
+    );
   });
   /** What the controller refused; before that, what can be said of the fields that were filled. */
   protected readonly flaws = computed((): readonly Flaw[] => {
@@ -62,7 +71,9 @@ export class NewSegmentSheet {
     const site = this.store.site();
     if (!site || this.text().subnet === '') return this.vlanFlaw();
     const text = this.text();
-    return checkSegment(segmentOf(this.id, text), site.id, [site]).filter(({ field }) => field !== 'name' || text.name !== '');
+    return checkSegment(segmentOf(this.id, text), site.id, [site]).filter(
+      ({ field }) => field !== 'name' || text.name !== '',
+    );
   });
   private readonly wish = computed(() => {
     const [text, own] = [this.text(), this.own()];
@@ -84,7 +95,8 @@ export class NewSegmentSheet {
     const own = new Set(this.own());
     for (const key of Object.keys(text) as Key[]) {
       if (text[key] === before[key]) continue;
-      if (text[key] === '') own.delete(key); // emptied: derive it again
+      if (text[key] === '')
+        own.delete(key); // emptied: derive it again
       else own.add(key);
     }
     this.text.set(text);
@@ -109,7 +121,9 @@ export class NewSegmentSheet {
   private vlanFlaw(): Flaw[] {
     const { vlan } = this.text();
     const right = vlan === '' || (/^\s*\d+\s*$/.test(vlan) && Number(vlan) >= 1 && Number(vlan) <= 4094);
-    return right ? [] : [{ code: 'segment.vlan-range', message: 'A VLAN ID is a whole number from 1 to 4094.', field: 'vlan' }];
+    return right
+      ? []
+      : [{ code: 'segment.vlan-range', message: 'A VLAN ID is a whole number from 1 to 4094.', field: 'vlan' }];
   }
 
   private async derive(vlan: string, subnet: string, gateway: string): Promise<void> {

@@ -1,6 +1,6 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import type { Operation, Segment } from '@iron-lattice/core/intent';
+import type { Segment } from '@iron-lattice/core/intent';
 import { carriage, portSetting } from '@iron-lattice/core/intent';
 import type { GridColumn } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
@@ -13,7 +13,11 @@ import { Sheet } from '../ui/sheet';
   selector: 'il-port-sheet',
   imports: [MatButtonModule, Sheet, SegmentTag],
   template: `
-    <il-sheet [heading]="column().group + ' ' + column().label" [note]="'and ' + segment().name" (closed)="closed.emit()">
+    <il-sheet
+      [heading]="column().group + ' ' + column().label"
+      [note]="'and ' + segment().name"
+      (closed)="closed.emit()"
+    >
       @if (store.marks().get(segment().id); as mark) {
         <il-segment-tag lead [mark]="mark" />
       }
@@ -34,8 +38,12 @@ import { Sheet } from '../ui/sheet';
           <div class="cell full acts">
             @switch (carried()) {
               @case (null) {
-                <button mat-stroked-button [class.mend]="missing()" (click)="tag('port.tag')">Carry {{ segment().name }} tagged</button>
-                <button mat-stroked-button (click)="setUntagged(segment().id)">Carry it untagged instead of {{ untagged() }}</button>
+                <button mat-stroked-button [class.mend]="missing()" (click)="tag('port.tag')">
+                  Carry {{ segment().name }} tagged
+                </button>
+                <button mat-stroked-button (click)="setUntagged(segment().id)">
+                  Carry it untagged instead of {{ untagged() }}
+                </button>
               }
               @case ('tagged') {
                 @if (trunk()) {
@@ -47,7 +55,10 @@ import { Sheet } from '../ui/sheet';
               @case ('untagged') {
                 <button mat-stroked-button (click)="setUntagged(null)">Carry nothing untagged here</button>
                 @if (segment().id === store.site()?.managementId) {
-                  <p class="soft">A device that lives here needs {{ segment().name }} to reach the controller; without it the device is cut off.</p>
+                  <p class="soft">
+                    A device that lives here needs {{ segment().name }} to reach the controller; without it the device
+                    is cut off.
+                  </p>
                 }
               }
             }
@@ -98,7 +109,7 @@ export class PortSheet {
   });
 
   protected tag(type: 'port.tag' | 'port.untag'): Promise<boolean> {
-    return this.store.tryEdit([{ type, ...this.at(), segmentId: this.segment().id } as Operation]);
+    return this.store.tryEdit([{ type, ...this.at(), segmentId: this.segment().id }]);
   }
 
   protected setUntagged(to: string | null): Promise<boolean> {

@@ -66,7 +66,8 @@ export class SegmentFields {
   protected readonly fields = FIELDS;
   protected readonly words = computed(() => {
     const words: Record<string, string> = {};
-    for (const { field, message } of this.flaws()) if (field) words[field] = words[field] ? `${words[field]} ${message}` : message;
+    for (const { field, message } of this.flaws())
+      if (field) words[field] = words[field] ? `${words[field]} ${message}` : message;
     return words;
   });
 

@@ -17,7 +17,11 @@ import { segmentOf, textOf } from './segment-text';
   selector: 'il-segment-sheet',
   imports: [MatButtonModule, Sheet, SegmentFields, SegmentTag],
   template: `
-    <il-sheet [heading]="segment().name" [note]="'segment ' + segment().vlan + ' at ' + store.site()?.name" (closed)="closed.emit()">
+    <il-sheet
+      [heading]="segment().name"
+      [note]="'segment ' + segment().vlan + ' at ' + store.site()?.name"
+      (closed)="closed.emit()"
+    >
       @if (store.marks().get(segment().id); as mark) {
         <il-segment-tag lead [mark]="mark" />
       }
@@ -54,11 +58,15 @@ export class SegmentSheet {
   protected readonly words = computed(() => {
     const { id, name } = this.segment();
     const row = this.store.consequences()?.grid.rows.find((each) => each.segment.id === id);
-    const count = (crossing: string): number => Object.values(row?.cells ?? {}).filter((each) => each === crossing).length;
+    const count = (crossing: string): number =>
+      Object.values(row?.cells ?? {}).filter((each) => each === crossing).length;
     const ssids = count('broadcast');
     const missing = count('missing');
     const on = ssids === 0 ? 'On no SSID' : ssids === 1 ? 'On 1 SSID' : `On ${ssids} SSIDs`;
-    const gap = missing === 0 ? 'every strand reaches its gateway' : `${missing} ${missing === 1 ? 'crossing is' : 'crossings are'} missing`;
+    const gap =
+      missing === 0
+        ? 'every strand reaches its gateway'
+        : `${missing} ${missing === 1 ? 'crossing is' : 'crossings are'} missing`;
     return row ? `${on}; ${gap}.` : `${name} is not in the grid yet.`;
   });
 
@@ -85,7 +93,8 @@ export class SegmentSheet {
 
   protected async remove(): Promise<void> {
     const { id } = this.segment();
-    if (await this.store.tryEdit([{ type: 'segment.remove', siteId: this.store.siteId()!, segmentId: id }])) this.closed.emit();
+    if (await this.store.tryEdit([{ type: 'segment.remove', siteId: this.store.siteId()!, segmentId: id }]))
+      this.closed.emit();
   }
 
   /** When only the subnet was changed, gateway and range follow it. */

@@ -24,7 +24,11 @@ export function segmentOf(id: string, text: SegmentText): Segment {
     subnet: text.subnet.trim(),
     gateway: text.gateway.trim(),
     addresses: served
-      ? { first: text.first.trim(), last: text.last.trim(), leaseSeconds: Math.round(Number(text.leaseHours) * 3600) || 0 }
+      ? {
+          first: text.first.trim(),
+          last: text.last.trim(),
+          leaseSeconds: Math.round(Number(text.leaseHours) * 3600) || 0,
+        }
       : null,
   };
 }

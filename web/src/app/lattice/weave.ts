@@ -46,20 +46,40 @@ interface Group {
       <div class="head" role="row">
         <span class="corner" role="columnheader"><span class="visually-hidden">Segment</span></span>
         @for (column of columns(); track column.key) {
-          <span class="column" role="columnheader" [style.left.px]="nameWidth + xs()[$index]!" [class.mono]="column.deviceId">{{ column.label }}</span>
+          <span
+            class="column"
+            role="columnheader"
+            [style.left.px]="nameWidth + xs()[$index]!"
+            [class.mono]="column.deviceId"
+            >{{ column.label }}</span
+          >
         }
         @for (group of groups(); track $index) {
-          <span class="group" aria-hidden="true" [style.left.px]="nameWidth + group.x" [style.width.px]="group.width" [title]="group.name">{{ group.name }}</span>
+          <span
+            class="group"
+            aria-hidden="true"
+            [style.left.px]="nameWidth + group.x"
+            [style.width.px]="group.width"
+            [title]="group.name"
+            >{{ group.name }}</span
+          >
         }
       </div>
       @for (row of rows(); track row.segment.id; let r = $index) {
         <div class="row" role="row" [class.chosen]="chosenSegment() === row.segment.id">
           <div class="name" role="rowheader">
-            <button class="pick" [attr.data-at]="r + ' -1'" (click)="choose.emit({ segmentId: row.segment.id, columnKey: null })">
+            <button
+              class="pick"
+              [attr.data-at]="r + ' -1'"
+              (click)="choose.emit({ segmentId: row.segment.id, columnKey: null })"
+            >
               @if (marks().get(row.segment.id); as mark) {
                 <il-segment-tag [mark]="mark" />
               }
-              <span class="words"><b>{{ row.segment.name }}</b><small class="mono soft">{{ row.segment.subnet }}</small></span>
+              <span class="words"
+                ><b>{{ row.segment.name }}</b
+                ><small class="mono soft">{{ row.segment.subnet }}</small></span
+              >
               <span class="mono vlan">{{ row.segment.vlan }}</span>
             </button>
           </div>
@@ -85,16 +105,32 @@ interface Group {
                 <button
                   [attr.data-at]="r + ' ' + c"
                   [class.here]="chosenSegment() === row.segment.id && chosenColumn() === column.key"
-                  [attr.aria-label]="row.segment.name + ', ' + column.group + ' ' + column.label + ': ' + words[crossing]"
+                  [attr.aria-label]="
+                    row.segment.name + ', ' + column.group + ' ' + column.label + ': ' + words[crossing]
+                  "
                   (click)="choose.emit({ segmentId: row.segment.id, columnKey: column.key })"
                 >
-                  <svg width="30" height="34" viewBox="-15 -17 30 34" aria-hidden="true" [style.color]="crossing === 'missing' ? 'var(--bad)' : colour(row)">
+                  <svg
+                    width="30"
+                    height="34"
+                    viewBox="-15 -17 30 34"
+                    aria-hidden="true"
+                    [style.color]="crossing === 'missing' ? 'var(--bad)' : colour(row)"
+                  >
                     @switch (crossing) {
                       @case ('untagged') {
                         <rect x="-6" y="-6" width="12" height="12" fill="currentColor" />
                       }
                       @case ('tagged') {
-                        <rect x="-5.5" y="-5.5" width="11" height="11" fill="var(--ground)" stroke="currentColor" stroke-width="2" />
+                        <rect
+                          x="-5.5"
+                          y="-5.5"
+                          width="11"
+                          height="11"
+                          fill="var(--ground)"
+                          stroke="currentColor"
+                          stroke-width="2"
+                        />
                       }
                       @case ('broadcast') {
                         <rect x="-8" y="-5" width="16" height="10" fill="var(--ground)" />
@@ -108,7 +144,16 @@ interface Group {
                         <rect x="-3" y="-7" width="6" height="14" fill="currentColor" />
                       }
                       @case ('missing') {
-                        <rect x="-8.5" y="-8.5" width="17" height="17" fill="var(--ground)" stroke="currentColor" stroke-width="2" stroke-dasharray="3 2" />
+                        <rect
+                          x="-8.5"
+                          y="-8.5"
+                          width="17"
+                          height="17"
+                          fill="var(--ground)"
+                          stroke="currentColor"
+                          stroke-width="2"
+                          stroke-dasharray="3 2"
+                        />
                         <path d="M-3.5-3.5 3.5 3.5M3.5-3.5-3.5 3.5" stroke="currentColor" stroke-width="2" />
                       }
                     }
@@ -147,7 +192,9 @@ interface Group {
       top: 6px;
       height: 20px;
       border-bottom: 2px solid var(--ink);
-      font: 600 12px/17px 'Barlow Semi Condensed', Barlow;
+      font:
+        600 12px/17px 'Barlow Semi Condensed',
+        Barlow;
       white-space: nowrap;
       overflow: hidden;
       text-overflow: ellipsis;
@@ -269,7 +316,8 @@ export class Weave {
     return this.columns().map(({ group }, i, all) => {
       const before = all[i - 1]?.group;
       // A group is at least as wide as its name.
-      if (before !== undefined && before !== group) x += Math.max(GROUP_GAP, before.length * LETTER + 10 - count * STEP);
+      if (before !== undefined && before !== group)
+        x += Math.max(GROUP_GAP, before.length * LETTER + 10 - count * STEP);
       count = before === group ? count + 1 : 1;
       return (x += STEP);
     });
@@ -308,7 +356,9 @@ export class Weave {
 
 /** The strand from its first crossing to its last, in dots on both sides of a missing one. */
 function strandsOf(row: GridRow, columns: readonly GridColumn[], xs: readonly number[]): Strand[] {
-  const met = columns.flatMap((column, i) => (row.cells[column.key] ? [{ x: xs[i]!, at: row.cells[column.key]! }] : []));
+  const met = columns.flatMap((column, i) =>
+    row.cells[column.key] ? [{ x: xs[i]!, at: row.cells[column.key]! }] : [],
+  );
   return met.slice(1).map((to, i) => {
     const from = met[i]!;
     return { x1: from.x, x2: to.x, broken: from.at === 'missing' || to.at === 'missing' };

@@ -19,12 +19,14 @@ import { RolloutProgress } from './rollout-progress';
   template: `
     <il-stage heading="Rollout" [note]="note()">
       @if (running(); as rollout) {
-        <il-rollout-progress [rollout]="rollout" [mayCancel]="session.mayChange()" (cancel)="cancel(rollout.id)" />
+        <il-rollout-progress [rollout]="rollout" [mayCancel]="session.mayChange()" (cancelled)="cancel(rollout.id)" />
       } @else if (store.draft(); as draft) {
         <section class="next" aria-label="What this draft would tell devices">
           <header>
             <h2>{{ draft.name }}</h2>
-            <span class="soft">{{ draft.edits === 0 ? 'no edits yet' : draft.edits === 1 ? '1 edit' : draft.edits + ' edits' }}</span>
+            <span class="soft">{{
+              draft.edits === 0 ? 'no edits yet' : draft.edits === 1 ? '1 edit' : draft.edits + ' edits'
+            }}</span>
             <span class="grow"></span>
             @if (session.mayChange() && draft.edits > 0) {
               @if (errors() > 0) {
@@ -32,17 +34,22 @@ import { RolloutProgress } from './rollout-progress';
                   Roll out in spite of {{ errors() === 1 ? '1 error' : errors() + ' errors' }}
                 </mat-checkbox>
               }
-              <button mat-flat-button [disabled]="busy() || (errors() > 0 && !despite())" (click)="start()">{{ label() }}</button>
+              <button mat-flat-button [disabled]="busy() || (errors() > 0 && !despite())" (click)="start()">
+                {{ label() }}
+              </button>
             }
           </header>
           @if (draft.edits === 0) {
-            <p class="soft calm">Nothing to send. Edit segments, SSIDs or ports; what each device would be told appears here line by line.</p>
+            <p class="soft calm">
+              Nothing to send. Edit segments, SSIDs or ports; what each device would be told appears here line by line.
+            </p>
           } @else {
             @for (change of changes(); track change.deviceId) {
               <details [open]="changes().length < 5">
                 <summary>
                   <b class="mono">{{ change.name }}</b>
-                  <span class="good">+{{ change.difference.added }}&nbsp;</span><span class="bad">−{{ change.difference.removed }}</span>
+                  <span class="good">+{{ change.difference.added }}&nbsp;</span
+                  ><span class="bad">−{{ change.difference.removed }}</span>
                 </summary>
                 <il-difference-lines [lines]="change.difference.lines" />
               </details>
@@ -135,7 +142,10 @@ export class RolloutPage {
     () => (this.store.consequences()?.findings ?? []).filter((finding) => finding.severity === 'error').length,
   );
   /** Said anew for every edit: what was accepted was another state of the draft. */
-  protected readonly despite = linkedSignal<number | undefined, boolean>({ source: () => this.store.draft()?.head, computation: () => false });
+  protected readonly despite = linkedSignal<number | undefined, boolean>({
+    source: () => this.store.draft()?.head,
+    computation: () => false,
+  });
   protected readonly label = computed(() => {
     const count = this.changes().length;
     if (count === 0) return 'Roll out';

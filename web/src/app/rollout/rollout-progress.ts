@@ -29,17 +29,29 @@ const STEP_WORDS: Readonly<Record<StepState, string>> = {
     <details [open]="!folded()">
       <summary>
         <b>{{ rollout().revision === null ? rollout().draftName : 'Revision ' + rollout().revision }}</b>
-        <span [class.good]="rollout().state === 'done'" [class.bad]="rollout().state === 'put-back'">{{ words[rollout().state] }}</span>
-        <span class="soft">{{ rollout().startedBy }}, {{ rollout().startedAt | date: 'd MMM, HH:mm:ss' }}{{ rollout().resumed ? ', taken up again after an interruption' : '' }}</span>
+        <span [class.good]="rollout().state === 'done'" [class.bad]="rollout().state === 'put-back'">{{
+          words[rollout().state]
+        }}</span>
+        <span class="soft"
+          >{{ rollout().startedBy }}, {{ rollout().startedAt | date: 'd MMM, HH:mm:ss'
+          }}{{ rollout().resumed ? ', taken up again after an interruption' : '' }}</span
+        >
         <span class="grow"></span>
         @if (mayCancel() && (rollout().state === 'running' || rollout().state === 'waiting')) {
-          <button mat-stroked-button (click)="cancel.emit(); $event.preventDefault()">Cancel and put back</button>
+          <button mat-stroked-button (click)="cancelled.emit(); $event.preventDefault()">Cancel and put back</button>
         }
-        <progress [value]="told()" [max]="rollout().steps.length || 1" [attr.aria-label]="told() + ' of ' + rollout().steps.length + ' devices'"></progress>
+        <progress
+          [value]="told()"
+          [max]="rollout().steps.length || 1"
+          [attr.aria-label]="told() + ' of ' + rollout().steps.length + ' devices'"
+        ></progress>
         <span class="mono">{{ told() }}/{{ rollout().steps.length }}</span>
       </summary>
       @if (rollout().reason; as reason) {
-        <p class="reason bad" role="status">{{ reason }} {{ rollout().state === 'put-back' ? 'Every device runs what it ran before; the draft is open again.' : '' }}</p>
+        <p class="reason bad" role="status">
+          {{ reason }}
+          {{ rollout().state === 'put-back' ? 'Every device runs what it ran before; the draft is open again.' : '' }}
+        </p>
       }
       <ol>
         @for (step of rollout().steps; track step.deviceId) {
@@ -50,20 +62,44 @@ const STEP_WORDS: Readonly<Record<StepState, string>> = {
                   <rect x="2" y="2" width="10" height="10" fill="var(--good)" />
                 }
                 @case ('telling') {
-                  <rect x="2.75" y="2.75" width="8.5" height="8.5" fill="none" stroke="var(--iron)" stroke-width="1.5" />
+                  <rect
+                    x="2.75"
+                    y="2.75"
+                    width="8.5"
+                    height="8.5"
+                    fill="none"
+                    stroke="var(--iron)"
+                    stroke-width="1.5"
+                  />
                   <rect class="move" x="4.5" y="4.5" width="5" height="5" fill="var(--iron)" />
                 }
                 @case ('failed') {
                   <path d="M7 1.5 13 12.5H1Z" fill="var(--bad)" />
                 }
                 @case ('later') {
-                  <circle cx="7" cy="7" r="5" fill="none" stroke="var(--soft)" stroke-width="1.8" stroke-dasharray="1.8 1.6" />
+                  <circle
+                    cx="7"
+                    cy="7"
+                    r="5"
+                    fill="none"
+                    stroke="var(--soft)"
+                    stroke-width="1.8"
+                    stroke-dasharray="1.8 1.6"
+                  />
                 }
                 @case ('put-back') {
                   <path d="M12 3v5H4M7 5 4 8l3 3" fill="none" stroke="var(--caution)" stroke-width="1.6" />
                 }
                 @default {
-                  <rect x="2.75" y="2.75" width="8.5" height="8.5" fill="none" stroke="var(--strong)" stroke-width="1.5" />
+                  <rect
+                    x="2.75"
+                    y="2.75"
+                    width="8.5"
+                    height="8.5"
+                    fill="none"
+                    stroke="var(--strong)"
+                    stroke-width="1.5"
+                  />
                 }
               }
             </svg>
@@ -138,8 +174,10 @@ export class RolloutProgress {
   readonly rollout = input.required<RolloutView>();
   readonly folded = input(false);
   readonly mayCancel = input(false);
-  readonly cancel = output<void>();
+  readonly cancelled = output<void>();
   protected readonly words = STATE_WORDS;
   protected readonly stepWords = STEP_WORDS;
-  protected readonly told = computed(() => this.rollout().steps.filter((step) => step.state === 'kept' || step.state === 'later').length);
+  protected readonly told = computed(
+    () => this.rollout().steps.filter((step) => step.state === 'kept' || step.state === 'later').length,
+  );
 }

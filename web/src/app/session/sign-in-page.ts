@@ -14,7 +14,10 @@ import { SessionStore } from './session-store';
   template: `
     <main>
       <form (ngSubmit)="signIn()">
-        <header><il-mark /> <h1>Iron Lattice</h1></header>
+        <header>
+          <il-mark />
+          <h1>Iron Lattice</h1>
+        </header>
         <p class="say">Say it once. See its consequences. Roll it out. Walk it.</p>
         <label for="email">Mail address</label>
         <mat-form-field>
@@ -22,7 +25,15 @@ import { SessionStore } from './session-store';
         </mat-form-field>
         <label for="password">Password</label>
         <mat-form-field>
-          <input matInput id="password" name="password" type="password" autocomplete="current-password" required [(ngModel)]="password" />
+          <input
+            matInput
+            id="password"
+            name="password"
+            type="password"
+            autocomplete="current-password"
+            required
+            [(ngModel)]="password"
+          />
         </mat-form-field>
         @if (problem()) {
           <p class="flaw" role="alert">{{ problem() }}</p>
@@ -38,7 +49,8 @@ import { SessionStore } from './session-store';
       display: grid;
       place-items: center;
       padding: 16px;
-      background-image: linear-gradient(var(--rule) 1px, transparent 1px), linear-gradient(90deg, var(--rule) 1px, transparent 1px);
+      background-image:
+        linear-gradient(var(--rule) 1px, transparent 1px), linear-gradient(90deg, var(--rule) 1px, transparent 1px);
       background-size: 44px 44px;
     }
     form {
@@ -60,7 +72,9 @@ import { SessionStore } from './session-store';
       margin: 6px 0 16px;
     }
     label {
-      font: 500 12px/16px 'Barlow Semi Condensed', Barlow;
+      font:
+        500 12px/16px 'Barlow Semi Condensed',
+        Barlow;
       color: var(--soft);
       margin-top: 8px;
     }

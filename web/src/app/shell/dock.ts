@@ -70,7 +70,8 @@ import { SiteStore } from './site-store';
           <ul>
             @for (change of changes(); track change.deviceId) {
               <li class="mono">
-                {{ change.name }} <span class="soft">+{{ change.difference.added }} −{{ change.difference.removed }}</span>
+                {{ change.name }}
+                <span class="soft">+{{ change.difference.added }} −{{ change.difference.removed }}</span>
               </li>
             }
           </ul>
@@ -155,7 +156,9 @@ import { SiteStore } from './site-store';
       padding-block: 4px;
     }
     h3 {
-      font: 600 12px/16px 'Barlow Semi Condensed', Barlow;
+      font:
+        600 12px/16px 'Barlow Semi Condensed',
+        Barlow;
       color: var(--soft);
       padding: 12px 14px 4px;
     }

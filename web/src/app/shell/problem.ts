@@ -29,7 +29,12 @@ export const asProblem: HttpInterceptorFn = (request, next) => {
   return next(request).pipe(
     catchError((error: unknown) => {
       if (!(error instanceof HttpErrorResponse)) return throwError(() => error);
-      const body = (typeof error.error === 'object' ? error.error : null) as { type?: string; title?: string; flaws?: Flaw[] } | null;
+      // Status 0: there was no answer, and `error` holds the browser's event.
+      const body = (error.status !== 0 && typeof error.error === 'object' ? error.error : null) as {
+        type?: string;
+        title?: string;
+        flaws?: Flaw[];
+      } | null;
       const code = body?.type?.split('/').at(-1) ?? 'unreachable';
       if (code === 'session.none' && !router.url.startsWith('/sign-in')) void router.navigate(['/sign-in']);
       const lost = 'The controller does not answer. Nothing was changed; try again in a moment.';

@@ -1,7 +1,11 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, ElementRef, HostListener, computed, inject, signal, viewChild } from '@angular/core';
+import { Component, type ElementRef, HostListener, computed, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { MatAutocompleteModule, MatAutocompleteTrigger, type MatAutocompleteSelectedEvent } from '@angular/material/autocomplete';
+import {
+  MatAutocompleteModule,
+  MatAutocompleteTrigger,
+  type MatAutocompleteSelectedEvent,
+} from '@angular/material/autocomplete';
 import { Router } from '@angular/router';
 import type { SearchHit } from '@iron-lattice/core/base';
 import { Subject, catchError, debounceTime, of, switchMap } from 'rxjs';
@@ -31,7 +35,13 @@ interface Action {
       spellcheck="false"
     />
     <kbd aria-hidden="true">Ctrl K</kbd>
-    <mat-autocomplete #hits="matAutocomplete" autoActiveFirstOption hideSingleSelectionIndicator [displayWith]="nothing" (optionSelected)="choose($event)">
+    <mat-autocomplete
+      #hits="matAutocomplete"
+      autoActiveFirstOption
+      hideSingleSelectionIndicator
+      [displayWith]="nothing"
+      (optionSelected)="choose($event)"
+    >
       @for (item of items(); track $index) {
         <mat-option [value]="item">
           {{ item.title }} <span class="soft">{{ item.detail }}</span>
@@ -61,7 +71,9 @@ interface Action {
     kbd {
       border: 1px solid var(--rule);
       padding: 0 5px;
-      font: 400 11px/16px 'JetBrains Mono', monospace;
+      font:
+        400 11px/16px 'JetBrains Mono',
+        monospace;
       color: var(--soft);
       white-space: nowrap;
     }
@@ -92,7 +104,10 @@ export class SearchOrDo {
 
   private readonly actions = computed((): Action[] => {
     const siteId = this.site.siteId();
-    const go = (...path: unknown[]) => () => this.router.navigate(path);
+    const go =
+      (...path: unknown[]) =>
+      () =>
+        this.router.navigate(path);
     const everywhere: Action[] = [
       { title: 'All sites', detail: 'Go', act: go('/') },
       { title: 'Change theme', detail: 'Light or dark', act: () => this.theme.toggle() },
@@ -125,7 +140,11 @@ export class SearchOrDo {
     this.wanted
       .pipe(
         debounceTime(120),
-        switchMap((q) => (q.trim() === '' ? of([]) : this.http.get<SearchHit[]>('/api/search', { params: { q } }).pipe(catchError(() => of([]))))),
+        switchMap((q) =>
+          q.trim() === ''
+            ? of([])
+            : this.http.get<SearchHit[]>('/api/search', { params: { q } }).pipe(catchError(() => of([]))),
+        ),
         takeUntilDestroyed(),
       )
       .subscribe((hits) => this.found.set(hits));

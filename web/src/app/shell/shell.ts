@@ -17,7 +17,9 @@ import { WorkLine } from './work-line';
     <a class="visually-hidden" href="#work">To the work area</a>
     <il-top-bar [atSite]="atSite()" />
     @if (!session.connected()) {
-      <p class="lost" role="status">The controller does not answer. What you see may be old; it is being tried again.</p>
+      <p class="lost" role="status">
+        The controller does not answer. What you see may be old; it is being tried again.
+      </p>
     }
     @if (atSite()) {
       <il-work-line />
@@ -90,7 +92,12 @@ export class Shell {
   protected onKey(event: KeyboardEvent): void {
     if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
     const target = event.target as HTMLElement;
-    if (target.isContentEditable || target.tagName === 'TEXTAREA' || (target.tagName === 'INPUT' && isText(target as HTMLInputElement))) return;
+    if (
+      target.isContentEditable ||
+      target.tagName === 'TEXTAREA' ||
+      (target.tagName === 'INPUT' && isText(target as HTMLInputElement))
+    )
+      return;
     if (!this.atSite() || !this.session.mayChange()) return;
     event.preventDefault();
     void this.site.turn(event.shiftKey ? 'redo' : 'undo');

@@ -3,7 +3,12 @@ import { RouterOutlet } from '@angular/router';
 import { SiteStore } from './site-store';
 
 /** Makes the site of the address the one people look at. */
-@Component({ selector: 'il-site-outlet', imports: [RouterOutlet], template: '<router-outlet />', styles: ':host { display: contents; }' })
+@Component({
+  selector: 'il-site-outlet',
+  imports: [RouterOutlet],
+  template: '<router-outlet />',
+  styles: ':host { display: contents; }',
+})
 export class SiteOutlet {
   private readonly store = inject(SiteStore);
   readonly siteId = input.required<string>();

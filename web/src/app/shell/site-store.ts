@@ -18,6 +18,9 @@ export class SiteStore {
   private readonly http = inject(HttpClient);
   private readonly snack = inject(MatSnackBar);
   readonly siteId = signal<string | null>(null);
+  /** The draft somebody chose to work in; null for the newest that is open. */
+  private readonly draftId = signal<string | null>(null);
+  readonly drafts = signal<readonly DraftView[]>([]);
   readonly data = signal<SiteDraft | null>(null);
   readonly devices = signal<readonly DeviceView[]>([]);
   readonly calling = signal<readonly DeviceView[]>([]);
@@ -33,19 +36,25 @@ export class SiteStore {
     return (data?.estate.ssids ?? []).filter(({ reach }) => reach.kind === 'estate' || reach.siteIds.includes(siteId!));
   });
   /** What of the devices the consequences follow from; a change means computing them again. */
-  private readonly cabling = computed(() => this.devices().map(({ id, name, hangsOn, wants }) => `${id}${name}${hangsOn}${wants}`).join());
+  private readonly cabling = computed(() =>
+    this.devices()
+      .map(({ id, name, hangsOn, wants }) => `${id}${name}${hangsOn}${wants}`)
+      .join(),
+  );
 
   constructor() {
     effect(() => {
       const siteId = this.siteId();
       this.data.set(null);
       this.devices.set([]);
-      if (siteId) void Promise.all([this.reloadDevices(), this.reload()]).catch((error) => this.tell(error));
+      if (siteId)
+        void Promise.all([this.reloadDevices(), this.reload()]).catch((error: unknown) => this.tellOfBackground(error));
     });
     let known = '';
     effect(() => {
       const now = this.cabling();
-      if (now !== known && untracked(this.data)) void this.reload().catch((error) => this.tell(error));
+      if (now !== known && untracked(this.data))
+        void this.reload().catch((error: unknown) => this.tellOfBackground(error));
       known = now;
     });
     const events = inject(LiveEvents).all.pipe(takeUntilDestroyed(inject(DestroyRef)));
@@ -55,13 +64,17 @@ export class SiteStore {
         filter((event) => event.type !== 'draft' || event.head === -1 || event.head !== this.draft()?.head),
         auditTime(50),
       )
-      .subscribe(() => void this.reload().catch((error) => this.tell(error)));
+      .subscribe(() => void this.reload().catch((error: unknown) => this.tellOfBackground(error)));
     events
       .pipe(
-        filter((event) => event.type === 'reconnected' || (event.type === 'device' && (event.siteId === null || event.siteId === this.siteId()))),
+        filter(
+          (event) =>
+            event.type === 'reconnected' ||
+            (event.type === 'device' && (event.siteId === null || event.siteId === this.siteId())),
+        ),
         auditTime(FOLLOW_MS),
       )
-      .subscribe(() => void this.reloadDevices().catch((error) => this.tell(error)));
+      .subscribe(() => void this.reloadDevices().catch((error: unknown) => this.tellOfBackground(error)));
   }
 
   /** Edits the draft. @throws Problem when refused; forms show it at their fields. */
@@ -116,8 +129,30 @@ export class SiteStore {
   async reload(): Promise<void> {
     const siteId = untracked(this.siteId);
     if (!siteId) return;
-    const data = await firstValueFrom(this.http.get<SiteDraft>(`/api/drafts/current/sites/${siteId}`));
+    const draftId = untracked(this.draftId) ?? 'current';
+    const data = await firstValueFrom(this.http.get<SiteDraft>(`/api/drafts/${draftId}/sites/${siteId}`));
+    if (draftId !== 'current' && data.draft.state !== 'open' && data.draft.state !== 'rolling-out') {
+      this.draftId.set(null); // it is over
+      return this.reload();
+    }
     if (untracked(this.siteId) === siteId) this.data.set(data);
+  }
+
+  /** Looks which drafts there are to choose from. */
+  async listDrafts(): Promise<void> {
+    this.drafts.set(await firstValueFrom(this.http.get<DraftView[]>('/api/drafts')));
+  }
+
+  /** Goes on working in a draft. */
+  async takeUp(draftId: string): Promise<void> {
+    this.draftId.set(draftId);
+    await this.attempt(() => this.reload());
+  }
+
+  async startDraft(): Promise<void> {
+    await this.attempt(async () =>
+      this.takeUp((await firstValueFrom(this.http.post<DraftView>('/api/drafts', {}))).id),
+    );
   }
 
   async reloadDevices(): Promise<void> {
@@ -135,6 +170,11 @@ export class SiteStore {
   /** Says in passing what went wrong. */
   tell(error: unknown): void {
     this.snack.open(error instanceof Error ? error.message : String(error), 'Close');
+  }
+
+  /** The same for what nobody asked for just now: that the controller is away the page's head says already. */
+  private tellOfBackground(error: unknown): void {
+    if (!(error instanceof Problem) || error.code !== 'unreachable') this.tell(error);
   }
 
   /** Does something that may be refused, and says so in passing. */

@@ -7,7 +7,8 @@ const KEY = 'lattice.theme';
 @Injectable({ providedIn: 'root' })
 export class Theme {
   readonly name = signal<ThemeName>(
-    (localStorage.getItem(KEY) as ThemeName | null) ?? (matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'),
+    (localStorage.getItem(KEY) as ThemeName | null) ??
+      (matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'),
   );
 
   constructor() {

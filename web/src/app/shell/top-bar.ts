@@ -21,21 +21,44 @@ import { Theme } from './theme';
     <span class="grow"></span>
     @if (atSite() && store.draft(); as draft) {
       <div class="draft">
-        <button class="name" [matMenuTriggerFor]="draftMenu" [matTooltip]="'On top of revision ' + draft.baseRevision">
+        <button
+          class="name"
+          (click)="store.listDrafts()"
+          [matMenuTriggerFor]="draftMenu"
+          [matTooltip]="'On top of revision ' + draft.baseRevision"
+        >
           <span class="words">{{ draft.name }}</span>
           <span class="soft">{{ edits() }}</span>
         </button>
         <mat-menu #draftMenu>
-          <button mat-menu-item [disabled]="!draft.canUndo || !session.mayChange()" (click)="store.turn('undo')">Undo last edit <span class="soft">Ctrl Z</span></button>
-          <button mat-menu-item [disabled]="!draft.canRedo || !session.mayChange()" (click)="store.turn('redo')">Redo <span class="soft">Ctrl Shift Z</span></button>
-          <button mat-menu-item [disabled]="draft.edits === 0 || !session.mayChange()" (click)="store.discard()">Discard this draft</button>
+          <button mat-menu-item [disabled]="!draft.canUndo || !session.mayChange()" (click)="store.turn('undo')">
+            Undo last edit <span class="soft">Ctrl Z</span>
+          </button>
+          <button mat-menu-item [disabled]="!draft.canRedo || !session.mayChange()" (click)="store.turn('redo')">
+            Redo <span class="soft">Ctrl Shift Z</span>
+          </button>
+          <button mat-menu-item [disabled]="draft.edits === 0 || !session.mayChange()" (click)="store.discard()">
+            Discard this draft
+          </button>
+          <button mat-menu-item [disabled]="!session.mayChange()" (click)="store.startDraft()">
+            Start another draft
+          </button>
+          @for (other of store.drafts(); track other.id) {
+            @if (other.id !== draft.id) {
+              <button mat-menu-item (click)="store.takeUp(other.id)">
+                Go on with {{ other.name }} <span class="soft">{{ other.edits }} edits</span>
+              </button>
+            }
+          }
         </mat-menu>
         <a class="roll" [class.idle]="draft.edits === 0" [routerLink]="['/sites', store.siteId(), 'rollout']">
           {{ draft.state === 'rolling-out' ? 'Rolling out…' : 'Roll out…' }}
         </a>
       </div>
     }
-    <button class="who" [matMenuTriggerFor]="personMenu" [attr.aria-label]="'Signed in: ' + session.person()?.name">{{ initials() }}</button>
+    <button class="who" [matMenuTriggerFor]="personMenu" [attr.aria-label]="'Signed in: ' + session.person()?.name">
+      {{ initials() }}
+    </button>
     <mat-menu #personMenu>
       <div class="person">
         <b>{{ session.person()?.name }}</b><br /><span class="soft">{{ session.person()?.role }}</span>
@@ -59,7 +82,9 @@ import { Theme } from './theme';
       align-items: center;
       gap: 9px;
       text-decoration: none;
-      font: 600 15px/20px 'Barlow Semi Condensed', Barlow;
+      font:
+        600 15px/20px 'Barlow Semi Condensed',
+        Barlow;
       white-space: nowrap;
     }
     .draft {
@@ -102,7 +127,9 @@ import { Theme } from './theme';
       border: 1px solid var(--ink);
       display: grid;
       place-items: center;
-      font: 600 11px/1 'Barlow Semi Condensed', Barlow;
+      font:
+        600 11px/1 'Barlow Semi Condensed',
+        Barlow;
       flex: none;
     }
     .draft .name:focus-visible,

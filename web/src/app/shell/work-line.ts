@@ -59,7 +59,9 @@ interface Waiting {
       padding-bottom: 5px;
       text-decoration: none;
       color: var(--soft);
-      font: 500 13px/18px 'Barlow Semi Condensed', Barlow;
+      font:
+        500 13px/18px 'Barlow Semi Condensed',
+        Barlow;
     }
     a::before {
       content: '';
@@ -106,7 +108,9 @@ interface Waiting {
       text-align: center;
       background: var(--sheet);
       border: 1px solid currentColor;
-      font: 600 11px/13px 'JetBrains Mono', monospace;
+      font:
+        600 11px/13px 'JetBrains Mono',
+        monospace;
     }
   `,
 })

@@ -1,4 +1,4 @@
-import { Component, ElementRef, HostListener, inject, input, output, signal } from '@angular/core';
+import { Component, ElementRef, afterNextRender, HostListener, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 
 const HEIGHT_KEY = 'lattice.sheet-height';
@@ -66,7 +66,9 @@ const [LEAST, STEP] = [120, 24];
       white-space: nowrap;
     }
     h2 {
-      font: 600 13px/18px 'JetBrains Mono', monospace;
+      font:
+        600 13px/18px 'JetBrains Mono',
+        monospace;
       white-space: nowrap;
     }
     .note {
@@ -102,16 +104,29 @@ const [LEAST, STEP] = [120, 24];
       }
     }
   `,
-  host: { '[style.height.px]': 'height()', '[style.max-height]': "height() === null ? null : 'none'", role: 'region', '[attr.aria-label]': 'heading()' },
+  host: {
+    '[style.height.px]': 'height()',
+    '[style.max-height]': "height() === null ? null : 'none'",
+    role: 'region',
+    '[attr.aria-label]': 'heading()',
+  },
 })
 export class Sheet {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly heading = input.required<string>();
   readonly note = input('');
+  /** Whether the first field is ready to be typed into when the sheet opens. */
+  readonly focusFirst = input(false);
   readonly closed = output<void>();
   protected readonly least = LEAST;
   /** As tall as its contents, up to a part of the work area, until somebody drags it. */
   protected readonly height = signal<number | null>(Number(localStorage.getItem(HEIGHT_KEY)) || null);
+
+  constructor() {
+    afterNextRender(() => {
+      if (this.focusFirst()) this.host.nativeElement.querySelector<HTMLElement>('.body input')?.focus();
+    });
+  }
 
   protected most(): number {
     return (this.host.nativeElement.parentElement?.clientHeight ?? 600) - 120;

@@ -28,9 +28,22 @@ interface SsidText {
 /** An SSID's sheet, new or there already. */
 @Component({
   selector: 'il-ssid-sheet',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, MatSelectModule, Sheet],
+  imports: [
+    FormsModule,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatFormFieldModule,
+    MatInputModule,
+    MatSelectModule,
+    Sheet,
+  ],
   template: `
-    <il-sheet [heading]="ssid()?.name ?? 'New SSID'" [note]="note()" (closed)="closed.emit()">
+    <il-sheet
+      [focusFirst]="ssid() === null"
+      [heading]="ssid()?.name ?? 'New SSID'"
+      [note]="note()"
+      (closed)="closed.emit()"
+    >
       @if (ssid() && session.mayChange()) {
         <button actions mat-stroked-button (click)="remove()">Remove SSID</button>
       }
@@ -39,7 +52,15 @@ interface SsidText {
           <div class="cell">
             <label for="ssid-name">Name on the air</label>
             <mat-form-field>
-              <input matInput id="ssid-name" name="name" autocomplete="off" [readonly]="!session.mayChange()" [ngModel]="text().name" (ngModelChange)="set({ name: $event })" />
+              <input
+                matInput
+                id="ssid-name"
+                name="name"
+                autocomplete="off"
+                [readonly]="!session.mayChange()"
+                [ngModel]="text().name"
+                (ngModelChange)="set({ name: $event })"
+              />
             </mat-form-field>
             <p class="hint">Up to 32 bytes</p>
             <p class="flaw" role="alert">{{ problem()?.of('name') }}</p>
@@ -47,7 +68,14 @@ interface SsidText {
           <div class="cell">
             <label for="ssid-security">Security</label>
             <mat-form-field>
-              <mat-select id="ssid-security" name="security" aria-label="Security" [disabled]="!session.mayChange()" [ngModel]="text().security" (ngModelChange)="set({ security: $event })">
+              <mat-select
+                id="ssid-security"
+                name="security"
+                aria-label="Security"
+                [disabled]="!session.mayChange()"
+                [ngModel]="text().security"
+                (ngModelChange)="set({ security: $event })"
+              >
                 @for (each of securities; track each[0]) {
                   <mat-option [value]="each[0]">{{ each[1] }}</mat-option>
                 }
@@ -78,7 +106,14 @@ interface SsidText {
           <div class="cell">
             <label for="ssid-segment">Segment its clients join</label>
             <mat-form-field>
-              <mat-select id="ssid-segment" name="segment" aria-label="Segment" [disabled]="!session.mayChange()" [ngModel]="text().segment" (ngModelChange)="set({ segment: $event })">
+              <mat-select
+                id="ssid-segment"
+                name="segment"
+                aria-label="Segment"
+                [disabled]="!session.mayChange()"
+                [ngModel]="text().segment"
+                (ngModelChange)="set({ segment: $event })"
+              >
                 @for (segment of store.site()?.segments ?? []; track segment.id) {
                   <mat-option [value]="segment.name">{{ segment.name }} · VLAN {{ segment.vlan }}</mat-option>
                 }
@@ -90,14 +125,21 @@ interface SsidText {
           <div class="cell wide" role="group" aria-label="Bands">
             <span class="label">Bands</span>
             @for (band of bands; track band) {
-              <mat-checkbox [disabled]="!session.mayChange()" [checked]="text().bands.includes(band)" (change)="toggle(band)">{{ band }} GHz</mat-checkbox>
+              <mat-checkbox
+                [disabled]="!session.mayChange()"
+                [checked]="text().bands.includes(band)"
+                (change)="toggle(band)"
+                >{{ band }} GHz</mat-checkbox
+              >
             }
             <p class="hint">6 GHz takes WPA3 only.</p>
             <p class="flaw" role="alert">{{ problem()?.of('bands') }}</p>
           </div>
           @if (session.mayChange()) {
             <div class="cell act">
-              <button mat-flat-button type="submit" [disabled]="busy() || !differs()">{{ ssid() ? 'Put into the draft' : 'Add SSID' }}</button>
+              <button mat-flat-button type="submit" [disabled]="busy() || !differs()">
+                {{ ssid() ? 'Put into the draft' : 'Add SSID' }}
+              </button>
               @if (problem(); as now) {
                 @if (now.flaws.length === 0) {
                   <p class="flaw" role="alert">{{ now.message }}</p>
@@ -145,7 +187,8 @@ export class SsidSheet {
   protected readonly securities = Object.entries(SECURITY_WORDS) as [SsidSecurity, string][];
   private readonly before = computed((): SsidText => {
     const ssid = this.ssid();
-    if (ssid) return { name: ssid.name, security: ssid.security, passphrase: '', bands: ssid.bands, segment: ssid.segment };
+    if (ssid)
+      return { name: ssid.name, security: ssid.security, passphrase: '', bands: ssid.bands, segment: ssid.segment };
     return { name: '', security: 'wpa2-wpa3-psk', passphrase: '', bands: ['2.4', '5'], segment: '' };
   });
   protected readonly text = linkedSignal(() => this.before());
@@ -157,7 +200,9 @@ export class SsidSheet {
     const reach = this.ssid()?.reach;
     if (!reach) return `Sent by the access points of ${this.store.site()?.name}.`;
     if (reach.kind === 'estate') return 'An edit applies to the whole estate.';
-    return reach.siteIds.length === 1 ? 'Only at this site.' : `An edit applies to all ${reach.siteIds.length} sites it reaches.`;
+    return reach.siteIds.length === 1
+      ? 'Only at this site.'
+      : `An edit applies to all ${reach.siteIds.length} sites it reaches.`;
   });
 
   protected set(change: Partial<SsidText>): void {

@@ -19,7 +19,9 @@ import { SsidSheet } from './ssid-sheet';
         <button actions mat-stroked-button (click)="chosen.set('new')">Add SSID</button>
       }
       <table class="grid" (keydown.arrowDown)="step($event, 1)" (keydown.arrowUp)="step($event, -1)">
-        <caption class="visually-hidden">SSIDs</caption>
+        <caption class="visually-hidden">
+          SSIDs
+        </caption>
         <thead>
           <tr>
             <th>SSID</th>
@@ -34,7 +36,9 @@ import { SsidSheet } from './ssid-sheet';
         <tbody>
           @for (ssid of store.ssids(); track ssid.id) {
             <tr [class.chosen]="chosen() === ssid.id" [attr.data-ssid]="ssid.id" (click)="chosen.set(ssid.id)">
-              <td><button class="name" (click)="chosen.set(ssid.id); $event.stopPropagation()">{{ ssid.name }}</button></td>
+              <td>
+                <button class="name" (click)="chosen.set(ssid.id); $event.stopPropagation()">{{ ssid.name }}</button>
+              </td>
               <td class="second">{{ security[ssid.security] }}</td>
               <td class="mono second">{{ ssid.bands.join(', ') }}</td>
               <td>
@@ -53,7 +57,9 @@ import { SsidSheet } from './ssid-sheet';
             </tr>
           } @empty {
             <tr class="empty">
-              <td colspan="7" class="soft">No SSID here yet. Add one: a name, a passphrase and the segment its clients join.</td>
+              <td colspan="7" class="soft">
+                No SSID here yet. Add one: a name, a passphrase and the segment its clients join.
+              </td>
             </tr>
           }
         </tbody>
@@ -96,10 +102,15 @@ export class WirelessPage {
   readonly add = input<string>();
   protected readonly security = SECURITY_WORDS;
   /** Id of the SSID in the sheet, or `new`. */
-  protected readonly chosen = linkedSignal<string | null>(() => (this.add() !== undefined ? 'new' : (this.show() ?? null)));
+  protected readonly chosen = linkedSignal<string | null>(() =>
+    this.add() !== undefined ? 'new' : (this.show() ?? null),
+  );
   protected readonly shown = computed(() => this.store.ssids().find((ssid) => ssid.id === this.chosen()));
   protected readonly note = computed(() => {
-    const [ssids, aps] = [this.store.ssids().length, this.store.devices().filter((device) => device.kind === 'ap').length];
+    const [ssids, aps] = [
+      this.store.ssids().length,
+      this.store.devices().filter((device) => device.kind === 'ap').length,
+    ];
     return `${ssids} ${ssids === 1 ? 'SSID' : 'SSIDs'}, ${aps} ${aps === 1 ? 'access point' : 'access points'}`;
   });
 
@@ -110,12 +121,15 @@ export class WirelessPage {
   /** How many of the site's APs have a radio for it. */
   protected senders(ssid: Ssid): string {
     if (!this.segmentOf(ssid)) return 'no AP';
-    const aps = this.store.devices().filter((device) => sheetOf(device.model)?.radios.some(({ band }) => ssid.bands.includes(band)));
+    const aps = this.store
+      .devices()
+      .filter((device) => sheetOf(device.model)?.radios.some(({ band }) => ssid.bands.includes(band)));
     return aps.length === 1 ? '1 AP' : `${aps.length} APs`;
   }
 
   protected clients(ssid: Ssid): number {
-    return this.store.devices().flatMap((device) => device.clients.filter((client) => client.ssid === ssid.name)).length;
+    return this.store.devices().flatMap((device) => device.clients.filter((client) => client.ssid === ssid.name))
+      .length;
   }
 
   protected reach({ reach }: Ssid): string {

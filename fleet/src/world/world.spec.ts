@@ -1,0 +1,137 @@
+import { expect, test } from 'vitest';
+import type { ApDocument, DeviceDocument, GatewayDocument, SwitchDocument } from '@iron-lattice/core/document';
+import { factoryDocument } from '../devices/factory-document';
+import { World } from './world';
+import { checkWorld, readWorld, type WorldFile } from './world-file';
+
+const FILE: WorldFile = {
+  format: 'iron-lattice.world/1',
+  devices: [
+    { serial: 'GW', model: 'GW-4', mac: '02:00:00:00:00:01', firmware: '1' },
+    { serial: 'SW', model: 'SW-8P', mac: '02:00:00:00:00:02', firmware: '1' },
+    { serial: 'AP', model: 'AP-6', mac: '02:00:00:00:00:03', firmware: '1' },
+    { serial: 'LONE', model: 'AP-6', mac: '02:00:00:00:00:04', firmware: '1' },
+  ],
+  cables: [
+    ['GW:1', 'SW:9'],
+    ['SW:1', 'AP:lan'],
+  ],
+  providers: [{ name: 'Tidewire', gives: { 'GW:wan1': '203.0.113.9' } }],
+  clients: [
+    { mac: '0e:00:00:00:00:01', near: 'AP', ssid: 'Deck', passphrase: 'right-one' },
+    { mac: '0e:00:00:00:00:02', near: 'AP', ssid: 'Deck', passphrase: 'wrong-one' },
+  ],
+};
+const ports = (document: DeviceDocument, change: Record<string, object>) =>
+  document.ports.map((port) => ({ ...port, ...change[port.name] }));
+const factory = <T extends DeviceDocument>(serial: string): T =>
+  factoryDocument(FILE.devices.find((each) => each.serial === serial)!) as T;
+
+/** A world whose gateway routes VLAN 10, whose AP sends an SSID in it, and whose switch carries it when told. */
+function setUp(carried: boolean): World {
+  const world = new World(FILE);
+  const gateway = factory<GatewayDocument>('GW');
+  world.run(
+    'GW',
+    {
+      ...gateway,
+      ports: ports(gateway, { '1': { tagged: [10] } }),
+      interfaces: [...gateway.interfaces, { vlan: 10, name: 'Crew', address: '10.9.10.1/24' }],
+      addressServices: [
+        ...gateway.addressServices,
+        {
+          vlan: 10,
+          subnet: '10.9.10.0/24',
+          first: '10.9.10.20',
+          last: '10.9.10.21',
+          gateway: '10.9.10.1',
+          dns: [],
+          leaseSeconds: 600,
+        },
+      ],
+    },
+    {},
+  );
+  const ap = factory<ApDocument>('AP');
+  const ssid = {
+    id: 'i',
+    name: 'Deck',
+    security: 'wpa3-sae' as const,
+    passphrase: { secret: 's' },
+    bands: ['5' as const],
+    vlan: 10,
+  };
+  world.run('AP', { ...ap, ports: ports(ap, { lan: { tagged: [10] } }), ssids: [ssid] }, { s: 'right-one' });
+  const box = factory<SwitchDocument>('SW');
+  world.run(
+    'SW',
+    { ...box, ports: ports(box, { '9': { tagged: [10] }, ...(carried ? { '1': { tagged: [10] } } : {}) }) },
+    {},
+  );
+  return world;
+}
+
+test('boxes fresh from the factory reach the controller over cables and provider; one without a cable does not', () => {
+  const world = new World(FILE);
+  expect(['GW', 'SW', 'AP', 'LONE'].map((serial) => world.reachesController(serial))).toEqual([
+    true,
+    true,
+    true,
+    false,
+  ]);
+  expect(world.neighboursOf('SW')).toEqual([
+    { port: '9', chassis: '02:00:00:00:00:01', theirPort: '1' },
+    { port: '1', chassis: '02:00:00:00:00:03', theirPort: 'lan' },
+  ]);
+  expect(world.uplinksOf('GW')).toEqual([
+    { port: 'wan1', up: true, address: '203.0.113.9' },
+    { port: 'wan2', up: false, address: null },
+  ]);
+});
+
+test('a port that drops management cuts off what hangs on it, and only that; every change is told', () => {
+  const world = setUp(true);
+  const told: string[][] = [];
+  world.onChange((serials) => told.push([...serials].sort()));
+  const box = factory<SwitchDocument>('SW');
+  world.run('SW', { ...box, ports: ports(box, { '1': { untagged: null } }) }, {});
+  expect(['GW', 'SW', 'AP'].map((serial) => world.reachesController(serial))).toEqual([true, true, false]);
+  expect(told).toEqual([['AP', 'GW', 'SW']]);
+});
+
+test('an outage or a pulled plug further in cuts off everything behind it', () => {
+  const world = setUp(true);
+  world.provider('Tidewire', false);
+  expect(['GW', 'SW', 'AP'].map((serial) => world.reachesController(serial))).toEqual([false, false, false]);
+  world.provider('Tidewire', true);
+  world.power('SW', false);
+  expect(['GW', 'SW', 'AP'].map((serial) => world.reachesController(serial))).toEqual([true, false, false]);
+  expect(world.neighboursOf('AP')).toEqual([]);
+});
+
+test('a client with the right passphrase is given an address of its VLAN, and keeps it; a wrong one is not let in', () => {
+  const world = setUp(true);
+  const wanted = [{ mac: '0e:00:00:00:00:01', ssid: 'Deck', vlan: 10, address: '10.9.10.20' }];
+  expect(world.clientsOf('AP')).toEqual(wanted);
+  expect(world.clientsOf('AP')).toEqual(wanted);
+  expect(world.leasesOf('GW')).toEqual([{ vlan: 10, mac: '0e:00:00:00:00:01', address: '10.9.10.20' }]);
+});
+
+test('where the switch does not carry the VLAN the client associates and gets no address', () => {
+  expect(setUp(false).clientsOf('AP')).toEqual([{ mac: '0e:00:00:00:00:01', ssid: 'Deck', vlan: 10, address: null }]);
+});
+
+test('pings are answered by gateways, leaseholders and the outside, and by nobody else', () => {
+  const world = setUp(true);
+  world.clientsOf('AP');
+  const answers = ['192.168.1.1', '10.9.10.1', '10.9.10.20', '10.9.10.99', '198.51.100.1', 'x'].map((target) =>
+    world.ping('AP', target),
+  );
+  expect(answers).toEqual([true, true, true, false, true, false]);
+});
+
+test('a world file with a cable to nowhere or a field too many is refused', () => {
+  expect(() => checkWorld({ ...FILE, cables: [['GW:1', 'NONE:1']] })).toThrow('cable end NONE:1 is at no device');
+  expect(() => checkWorld({ ...FILE, weather: 'rain' })).toThrow('"weather" is not allowed');
+  expect(readWorld('demo/skerrow.world.json').devices.length).toBeGreaterThan(30);
+});

@@ -1,0 +1,108 @@
+// npm test: everything, on a machine where nothing was installed by hand. Ends with one line for all suites.
+import { spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { checkNode, ensureDependencies, ensurePackages, ensureWeb, root } from './setup.mjs';
+
+const started = Date.now();
+checkNode();
+ensurePackages('postgresql', 'chromium');
+ensureDependencies();
+
+const out = mkdtempSync(join(tmpdir(), 'lattice-test-'));
+const total = { passed: 0, failed: 0 };
+
+/** Runs one step and shows what it printed when it is over, so that steps at the same time do not mix. */
+function run(name, command, args, { env = {}, cwd = root } = {}) {
+  const began = Date.now();
+  return new Promise((resolve) => {
+    const chunks = [];
+    const child = spawn(command, args, { cwd, env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'] });
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => chunks.push(chunk));
+    child.on('close', (code) => {
+      const seconds = ((Date.now() - began) / 1000).toFixed(0);
+      console.log(`\n── ${name}: ${code === 0 ? 'fine' : 'FAILED'} (${seconds} s)`);
+      if (code !== 0 || process.env.LATTICE_VERBOSE) console.log(Buffer.concat(chunks).toString());
+      resolve(code === 0);
+    });
+  });
+}
+
+/** A step that is one check: lint, types, … */
+async function check(name, ...args) {
+  const fine = await run(name, ...args);
+  total[fine ? 'passed' : 'failed']++;
+}
+
+/** A suite that counts its tests into a JSON file; one that wrote none counts as a failure. */
+async function suite(name, count, command, args, options) {
+  const fine = await run(name, command, args, options);
+  const { passed, failed } = count();
+  total.passed += passed;
+  total.failed += failed + (!fine && failed === 0 ? 1 : 0) + (fine && passed === 0 ? 1 : 0);
+  console.log(`   ${passed} passed, ${failed} failed`);
+}
+
+const readJson = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null);
+const vitestCount = (file) => () => {
+  const result = readJson(file);
+  return { passed: result?.numPassedTests ?? 0, failed: result?.numFailedTests ?? 0 };
+};
+const playwrightCount = (file) => () => {
+  const stats = readJson(file)?.stats;
+  return { passed: (stats?.expected ?? 0) + (stats?.flaky ?? 0), failed: stats?.unexpected ?? 0 };
+};
+
+const bin = (name) => join(root, 'node_modules', '.bin', name);
+const npm = (script) => ['npm', ['run', '-s', script]];
+const vitest = (name, ...projects) => {
+  const file = join(out, `${name}.json`);
+  const args = [
+    'run',
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${file}`,
+    ...projects.flatMap((each) => ['--project', each]),
+  ];
+  return [vitestCount(file), bin('vitest'), args];
+};
+
+ensureWeb(); // once, for all suites
+const { startPostgres } = await import('./pg.mjs');
+const postgres = await startPostgres(join(root, '.data', 'test'), { fast: true });
+const env = { TEST_DATABASE: postgres.urlOf('NAME') };
+try {
+  // Two lanes for two cores: one checks the text and runs what is quick, the other starts the processes.
+  const lane = async () => {
+    await check('lint', ...npm('lint'));
+    await check('layers', ...npm('layers'));
+    await check('types', ...npm('types'));
+    const web = join(out, 'web.json');
+    const args = [
+      join(root, 'node_modules/@angular/cli/bin/ng.js'),
+      'test',
+      '--no-watch',
+      '--reporters=json',
+      `--output-file=${web}`,
+    ];
+    await suite('interface tests', vitestCount(web), process.execPath, args, { cwd: join(root, 'web') });
+  };
+  const slow = async () => {
+    const [count, command, args] = vitest('unit', 'core', 'fleet', 'server');
+    await suite('unit and API tests', count, command, args, { env });
+    const system = vitest('system', 'system');
+    await suite('tests of the processes together', system[0], system[1], system[2], { env });
+  };
+  await Promise.all([lane(), slow()]);
+  const browser = join(out, 'browser.json');
+  await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
+    env: { ...env, LATTICE_SUMMARY: browser },
+  });
+} finally {
+  postgres.stop();
+  rmSync(out, { recursive: true });
+}
+console.log(`\nAll of it took ${((Date.now() - started) / 1000).toFixed(0)} s.`);
+console.log(`${total.passed} passed, ${total.failed} failed`);
+process.exit(total.failed > 0 ? 1 : 0);
