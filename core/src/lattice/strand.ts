@@ -32,51 +32,68 @@ export type Strand =
 /**
  * Follows a VLAN from inside a device over the known cables to a gateway with an interface in it (IEEE 802.1Q
  * bridging, by what the documents say of each port). Among ways it takes the one with the fewest gaps, then the
- * fewest hops. O(links log links).
+ * fewest hops. O(links); asked again for the same documents and cables it remembers, so neither may be changed.
  */
 export function traceStrand(documents: Documents, links: readonly Link[], deviceId: string, vlan: number): Strand {
-  const cables = cablesByDevice(links);
-  interface Way {
-    deviceId: string;
-    vlan: number;
-    hops: Hop[];
-    gaps: Gap[];
-    /** Hops before the first gap. */
-    sound: number;
-  }
-  let ways: Way[] = [{ deviceId, vlan, hops: [], gaps: [], sound: 0 }];
+  const plant = plantOf(documents, links);
+  const key = `${deviceId} ${vlan}`;
+  let strand = plant.strands.get(key);
+  if (!strand) plant.strands.set(key, (strand = trace(documents, plant, deviceId, vlan)));
+  return strand;
+}
+
+/** A way so far, as a chain back to its start: ways that part share what they have in common. */
+interface Way {
+  readonly deviceId: string;
+  readonly vlan: number;
+  readonly cost: number;
+  readonly hop: Hop | null;
+  readonly gaps: readonly Gap[];
+  readonly before: Way | null;
+}
+/** A gap weighs more than any number of hops. */
+const GAP_COST = 1000;
+
+function trace(documents: Documents, plant: Plant, deviceId: string, vlan: number): Strand {
+  // Ways by cost, cheapest first; costs are small whole numbers, so a list for each is the queue.
+  const queue: Way[][] = [[{ deviceId, vlan, cost: 0, hop: null, gaps: [], before: null }]];
   const seen = new Set<string>();
-  while (ways.length > 0) {
-    ways.sort((a, b) => a.gaps.length - b.gaps.length || a.hops.length - b.hops.length);
-    const way = ways.shift()!;
-    const key = `${way.deviceId} ${way.vlan}`;
-    if (seen.has(key)) continue;
-    seen.add(key);
-    const document = documents.get(way.deviceId);
-    if (document?.kind === 'gateway' && hasInterface(document, way.vlan)) {
-      if (way.gaps.length === 0) return { state: 'whole', hops: way.hops, gatewayId: way.deviceId, vlan: way.vlan };
-      return { state: 'broken', hops: way.hops.slice(0, way.sound), gaps: way.gaps };
+  for (let cost = 0; cost < queue.length; cost++) {
+    for (const way of queue[cost] ?? []) {
+      const key = `${way.deviceId} ${way.vlan}`;
+      if (seen.has(key)) continue;
+      seen.add(key);
+      const document = documents.get(way.deviceId);
+      if (document?.kind === 'gateway' && hasInterface(document, way.vlan)) return strandOf(way);
+      for (const cable of plant.cables.get(way.deviceId) ?? []) {
+        const next = across(way, cable);
+        if (next && !seen.has(`${next.deviceId} ${next.vlan}`)) (queue[next.cost] ??= []).push(next);
+      }
     }
-    for (const { near, far } of cables.get(way.deviceId) ?? []) {
-      const crossing = cross(portOf(documents, near), portOf(documents, far), way.vlan);
-      if (!crossing) continue;
-      const gaps = [
-        ...(crossing.leaves ? [] : [{ end: near, vlan: way.vlan, as: crossing.as }]),
-        ...(crossing.enters ? [] : [{ end: far, vlan: way.vlan, as: crossing.as }]),
-      ];
-      const hop: Hop = { from: near, to: far, tag: crossing.as === 'tagged' ? way.vlan : null, vlan: crossing.vlan };
-      const sound = way.gaps.length === 0 && gaps.length === 0 ? way.hops.length + 1 : way.sound;
-      ways.push({
-        deviceId: far.deviceId,
-        vlan: crossing.vlan,
-        hops: [...way.hops, hop],
-        gaps: [...way.gaps, ...gaps],
-        sound,
-      });
-    }
-    ways = ways.filter((each) => !seen.has(`${each.deviceId} ${each.vlan}`));
   }
   return { state: 'no-way' };
+}
+
+/** The way one cable further; null where an end of the cable is no port of ours. */
+function across(way: Way, { near, far, nearPort, farPort }: Cable): Way | null {
+  const crossing = cross(nearPort, farPort, way.vlan);
+  if (!crossing) return null;
+  const { as, leaves, enters, vlan } = crossing;
+  const gaps: Gap[] = [];
+  if (!leaves) gaps.push({ end: near, vlan: way.vlan, as });
+  if (!enters) gaps.push({ end: far, vlan: way.vlan, as });
+  const hop: Hop = { from: near, to: far, tag: as === 'tagged' ? way.vlan : null, vlan };
+  return { deviceId: far.deviceId, vlan, cost: way.cost + 1 + GAP_COST * gaps.length, hop, gaps, before: way };
+}
+
+function strandOf(end: Way): Strand {
+  const ways: Way[] = [];
+  for (let way: Way | null = end; way?.hop; way = way.before) ways.unshift(way);
+  const gaps = ways.flatMap((way) => way.gaps);
+  const sound = ways.findIndex((way) => way.gaps.length > 0);
+  const hops = (sound < 0 ? ways : ways.slice(0, sound)).map((way) => way.hop!);
+  if (sound < 0) return { state: 'whole', hops, gatewayId: end.deviceId, vlan: end.vlan };
+  return { state: 'broken', hops, gaps };
 }
 
 interface Crossing {
@@ -100,27 +117,41 @@ export function cross(near: PortDocument | undefined, far: PortDocument | undefi
   return { as, leaves, enters: far.tagged.includes(vlan) || far.untagged === vlan, vlan };
 }
 
-const portOf = (documents: Documents, end: LinkEnd): PortDocument | undefined =>
-  documents.get(end.deviceId)?.ports.find((port) => port.name === end.port);
-
 const hasInterface = (document: DeviceDocument, vlan: number): boolean =>
   document.kind === 'gateway' && document.interfaces.some((each) => each.vlan === vlan);
 
 interface Cable {
   readonly near: LinkEnd;
   readonly far: LinkEnd;
+  readonly nearPort: PortDocument | undefined;
+  readonly farPort: PortDocument | undefined;
 }
 
-function cablesByDevice(links: readonly Link[]): Map<string, Cable[]> {
+/** Cables with the documents of their ports, by device, and the strands found so far. */
+interface Plant {
+  readonly links: readonly Link[];
+  readonly cables: ReadonlyMap<string, readonly Cable[]>;
+  readonly strands: Map<string, Strand>;
+}
+const plants = new WeakMap<Documents, Plant>();
+
+function plantOf(documents: Documents, links: readonly Link[]): Plant {
+  const known = plants.get(documents);
+  if (known?.links === links) return known;
+  const ports = new Map<string, PortDocument>();
+  for (const [id, document] of documents) for (const port of document.ports) ports.set(`${id} ${port.name}`, port);
   const cables = new Map<string, Cable[]>();
   const add = (near: LinkEnd, far: LinkEnd): void => {
-    const list = cables.get(near.deviceId);
-    if (list) list.push({ near, far });
-    else cables.set(near.deviceId, [{ near, far }]);
+    const [nearPort, farPort] = [near, far].map((end) => ports.get(`${end.deviceId} ${end.port}`));
+    const list = cables.get(near.deviceId) ?? [];
+    list.push({ near, far, nearPort, farPort });
+    cables.set(near.deviceId, list);
   };
-  for (const link of links) {
-    add(link.a, link.b);
-    add(link.b, link.a);
+  for (const { a, b } of links) {
+    add(a, b);
+    add(b, a);
   }
-  return cables;
+  const plant: Plant = { links, cables, strands: new Map() };
+  plants.set(documents, plant);
+  return plant;
 }

@@ -51,11 +51,15 @@ export const draftRoutes = (drafts: DraftService, secrets: SecretService, databa
   route<EditRequest>({
     method: 'post',
     path: '/api/drafts/:id/operations',
-    summary: 'Append edits to a draft, all or none',
+    summary: 'Append edits to a draft, all or none; with `site`, the answer is that site as the draft has it now',
     who: CHANGERS,
     params: { id: ID },
     body: editSchema,
-    handle: ({ params, body, caller }) => drafts.edit(params['id']!, body, caller.id),
+    query: { site: Joi.string().uuid() },
+    handle: async ({ params, query, body, caller }) => {
+      const opened = await drafts.edit(params['id']!, body, caller.id);
+      return query['site'] ? drafts.site(opened, query['site']) : drafts.view(opened);
+    },
   }),
   ...(['undo', 'redo'] as const).map((turn) =>
     route({
@@ -81,7 +85,8 @@ export const draftRoutes = (drafts: DraftService, secrets: SecretService, databa
     summary: 'A site as the draft people work in has it, with its consequences',
     who: EVERYONE,
     params: { siteId: ID },
-    handle: async ({ params, caller }) => drafts.site((await drafts.current(caller.id)).id, params['siteId']!),
+    handle: async ({ params, caller }) =>
+      drafts.site(await drafts.open((await drafts.current(caller.id)).id), params['siteId']!),
   }),
   route({
     method: 'get',
@@ -89,7 +94,7 @@ export const draftRoutes = (drafts: DraftService, secrets: SecretService, databa
     summary: 'A site as a draft has it, with its consequences',
     who: EVERYONE,
     params: { id: ID, siteId: ID },
-    handle: ({ params }) => drafts.site(params['id']!, params['siteId']!),
+    handle: async ({ params }) => drafts.site(await drafts.open(params['id']!), params['siteId']!),
   }),
   route({
     method: 'get',

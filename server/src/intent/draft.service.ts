@@ -107,7 +107,7 @@ export class DraftService {
    * Appends edits, all or none.
    * @throws AppError `draft.refused` with the flaws; `draft.moved` instead when others edited since `head`.
    */
-  async edit(id: string, request: EditRequest, personId: string): Promise<DraftView> {
+  async edit(id: string, request: EditRequest, personId: string): Promise<OpenedDraft> {
     const opened = await this.database.transaction(async (transaction) => {
       await lockIntent(this.database, transaction);
       const draft = await this.editable(id, transaction);
@@ -135,7 +135,7 @@ export class DraftService {
       return { ...opened, draft, rows: [...opened.rows, ...rows], intent };
     });
     await this.told(id, opened.draft.head);
-    return this.view(opened);
+    return opened;
   }
 
   /** Takes the last edit in force back by appending its inverse. */
@@ -192,8 +192,7 @@ export class DraftService {
   }
 
   /** One site as a draft has it, with its consequences. */
-  async site(id: string, siteId: string): Promise<SiteDraft> {
-    const opened = await this.open(id);
+  async site(opened: OpenedDraft, siteId: string): Promise<SiteDraft> {
     const site = opened.intent.sites.get(siteId);
     if (!site) throw unknown('site');
     const devices = await this.rosters.devices(siteId);

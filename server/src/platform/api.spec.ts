@@ -68,13 +68,13 @@ describe('answers', () => {
   test('faults are problem documents with what is wrong at each field', async () => {
     const response = await ada.fetch('POST', '/api/session', { email: 7 });
     expect(response.headers.get('content-type')).toContain('application/problem+json');
-    const problem = await response.json();
+    const problem = (await response.json()) as { flaws: { field: string }[] };
     expect(problem).toMatchObject({
       type: 'about:lattice/input.invalid',
       status: 400,
       instance: response.headers.get('x-request-id'),
     });
-    expect(problem.flaws.map((flaw: { field: string }) => flaw.field)).toEqual(['email', 'password']);
+    expect(problem.flaws.map((flaw) => flaw.field)).toEqual(['email', 'password']);
     expect((await ada.ask('POST', '/api/session', '{')).json).toMatchObject({ status: 400 });
     expect((await ada.ask('GET', '/api/nothing')).json).toMatchObject({
       status: 404,

@@ -35,6 +35,8 @@ export class SiteStore {
     const [data, siteId] = [this.data(), this.siteId()];
     return (data?.estate.ssids ?? []).filter(({ reach }) => reach.kind === 'estate' || reach.siteIds.includes(siteId!));
   });
+  /** Edits under way: their answers bring what the events they cause would make us fetch. */
+  private editing = 0;
   /** What of the devices the consequences follow from; a change means computing them again. */
   private readonly cabling = computed(() =>
     this.devices()
@@ -61,8 +63,11 @@ export class SiteStore {
     events
       .pipe(
         filter((event) => event.type === 'reconnected' || event.type === 'draft' || event.type === 'site'),
-        filter((event) => event.type !== 'draft' || event.head === -1 || event.head !== this.draft()?.head),
         auditTime(50),
+        filter(
+          (event) =>
+            event.type !== 'draft' || event.head === -1 || (this.editing === 0 && event.head !== this.draft()?.head),
+        ),
       )
       .subscribe(() => void this.reload().catch((error: unknown) => this.tellOfBackground(error)));
     events
@@ -83,9 +88,14 @@ export class SiteStore {
     if (!draft) return;
     const started = performance.now();
     const request: EditRequest = { head: draft.head, operations, secrets };
-    const changed = await firstValueFrom(this.http.post<DraftView>(`/api/drafts/${draft.id}/operations`, request));
-    this.data.update((data) => data && { ...data, draft: changed });
-    await this.reload();
+    this.editing++;
+    try {
+      const url = `/api/drafts/${draft.id}/operations`;
+      const site = this.siteId()!;
+      this.data.set(await firstValueFrom(this.http.post<SiteDraft>(url, request, { params: { site } })));
+    } finally {
+      this.editing--;
+    }
     this.lastEditMs.set(Math.round(performance.now() - started));
   }
 

@@ -1,0 +1,34 @@
+// npm run bench [-- lines screen restart]: figures beside what was aimed at; never pass or fail.
+import { mkdtempSync, rmSync } from 'node:fs';
+import { cpus, tmpdir, totalmem } from 'node:os';
+import { join } from 'node:path';
+import { checkNode, ensureDependencies, ensurePackages, ensureWeb } from './setup.mjs';
+
+checkNode();
+ensurePackages('postgresql', 'chromium');
+ensureDependencies();
+ensureWeb();
+const { ensureDatabase, startPostgres } = await import('./pg.mjs');
+const BENCHES = {
+  restart: (await import('../bench/restart.mjs')).benchRestart,
+  screen: (await import('../bench/screen.mjs')).benchScreen,
+  lines: (await import('../bench/lines.mjs')).benchLines,
+};
+const asked = process.argv.slice(2);
+const names = asked.length > 0 ? asked : Object.keys(BENCHES);
+const folder = mkdtempSync(join(tmpdir(), 'lattice-bench-'));
+const postgres = await startPostgres(join(folder, 'data'));
+try {
+  console.log(
+    `Node.js ${process.version}, ${cpus().length} × ${cpus()[0]?.model ?? 'unknown'}, ${(totalmem() / 2 ** 30).toFixed(0)} GiB\n`,
+  );
+  for (const name of names) {
+    if (!BENCHES[name]) throw new Error(`no benchmark ${name}; there are ${Object.keys(BENCHES).join(', ')}`);
+    const database = `bench_${name}`;
+    await ensureDatabase(postgres.urlOf, database);
+    await BENCHES[name]({ databaseUrl: postgres.urlOf(database), folder: join(folder, name) });
+  }
+} finally {
+  postgres.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
