@@ -68,6 +68,8 @@ export default tseslint.config(
     files: ['**/*.mjs', '**/*.cjs'],
     languageOptions: {
       globals: {
+        document: 'readonly',
+        requestAnimationFrame: 'readonly',
         process: 'readonly',
         console: 'readonly',
         URL: 'readonly',

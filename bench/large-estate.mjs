@@ -60,8 +60,8 @@ export function writeLargeEstate(folder, { sites, devicesPerSite, segments }) {
         firmware: '1.0.0',
       };
       site.devices.push(device);
-      const { name: _name, ...boxed } = device;
-      world.devices.push(boxed);
+      const { serial, mac: address, firmware } = device;
+      world.devices.push({ serial, model, mac: address, firmware });
       return device;
     };
     const gateway = add('gw-01', 'GW-4');

@@ -27,7 +27,7 @@ async function keptKb(pid, file) {
 async function bareLineKb(file) {
   const child = fork(join(root, 'bench/bare-ws.mjs'), {
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-    env: { ...process.env, ...COLLECTING },
+    env: { ...process.env, ...asked(file) },
   });
   const { port } = await new Promise((resolve) => child.once('message', resolve));
   const connect = () =>

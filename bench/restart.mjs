@@ -1,6 +1,5 @@
 // npm start when nothing changed: until it says that it serves.
 import { spawn } from 'node:child_process';
-import { join } from 'node:path';
 import { root } from '../tools/setup.mjs';
 import { figure, percentile } from './figures.mjs';
 
