@@ -34,7 +34,7 @@ export function startFleet({ world, controllerUrl, state, control }) {
     String(control),
   ];
   if (state) args.push('--state', state);
-  return spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], detached: true });
+  return spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], detached: true });
 }
 
 /** Ends a child process and waits for it. */

@@ -163,14 +163,13 @@ test('the walk names every step on live, and without the mend stops at the port 
     ),
   );
   expect(live.steps[3]).toMatchObject({ tag: 40, decidedBy: { kind: 'port', name: 'eh-sw-01 port 7' } });
-  const { roster } = await estate.siteDraft(siteId);
-  const deviceId = roster.find((device: { serial: string }) => device.serial === SWITCH).id;
-  await estate.edit([{ type: 'port.untag', siteId, deviceId, port: '7', segmentId }]);
+  // The mend was the last edit that was rolled out.
+  const { id } = await estate.draft();
+  await estate.call('POST', `/api/drafts/${id}/undo`);
   const drafted = await walk('draft');
   expect(drafted.steps.at(-1)).toMatchObject({ kind: 'link', passed: false, title: 'Stopped at eh-sw-01 port 7' });
   expect((await walk('live')).arrived).toBe(true);
-  const { id } = await estate.draft();
-  await estate.call('POST', `/api/drafts/${id}/undo`);
+  await estate.call('POST', `/api/drafts/${id}/redo`);
   expect((await walk('draft')).arrived).toBe(true);
 });
 

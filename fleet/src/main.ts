@@ -21,6 +21,9 @@ const control = await listenForControl(fleet, Number(values.control));
 fleet.start();
 log.info({ devices: fleet.devices.size }, 'fleet runs');
 
+// Whoever started us is gone: nobody would ever stop us.
+process.once('disconnect', () => process.exit(0));
+
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.once(signal, () => {
     fleet.stop();

@@ -16,6 +16,7 @@ import { DraftService } from './intent/draft.service';
 import { defineIntent } from './intent/intent.model';
 import { IntentService } from './intent/intent.service';
 import { SecretService } from './intent/secret.service';
+import { UndoService } from './intent/undo.service';
 import { LineService } from './line/line.service';
 import { Bus } from './platform/bus';
 import type { Config } from './platform/config';
@@ -89,7 +90,7 @@ export async function startController(
     ...sessionRoutes(sessions),
     ...siteRoutes(sites),
     ...deviceRoutes(devices, lines),
-    ...draftRoutes(drafts, secrets, database),
+    ...draftRoutes(drafts, new UndoService(database, drafts), secrets, database),
     ...rolloutRoutes(rollouts),
     ...walkRoutes(walks),
     ...searchRoutes(intents),

@@ -13,6 +13,8 @@ export interface DraftView {
   /** Edits in force: those not undone. */
   readonly edits: number;
   readonly canUndo: boolean;
+  /** Whether the next undo takes back an edit that is live, since the draft has none of its own left. */
+  readonly undoesLive: boolean;
   readonly canRedo: boolean;
   readonly misfits: readonly MisfitView[];
 }

@@ -8,8 +8,14 @@ import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { DraftService } from './draft.service';
 import { editSchema } from './operation.schema';
 import type { SecretService } from './secret.service';
+import type { UndoService } from './undo.service';
 
-export const draftRoutes = (drafts: DraftService, secrets: SecretService, database: Sequelize): Route[] => [
+export const draftRoutes = (
+  drafts: DraftService,
+  undo: UndoService,
+  secrets: SecretService,
+  database: Sequelize,
+): Route[] => [
   route({
     method: 'get',
     path: '/api/drafts/current',
@@ -61,16 +67,22 @@ export const draftRoutes = (drafts: DraftService, secrets: SecretService, databa
       return query['site'] ? drafts.site(opened, query['site']) : drafts.view(opened);
     },
   }),
-  ...(['undo', 'redo'] as const).map((turn) =>
-    route({
-      method: 'post',
-      path: `/api/drafts/:id/${turn}`,
-      summary: turn === 'undo' ? 'Take the last edit back' : 'Bring the last undone edit back',
-      who: CHANGERS,
-      params: { id: ID },
-      handle: ({ params, caller }) => drafts[turn](params['id']!, caller.id),
-    }),
-  ),
+  route({
+    method: 'post',
+    path: '/api/drafts/:id/undo',
+    summary: 'Take the last edit back; with none left in the draft, the last one that is live',
+    who: CHANGERS,
+    params: { id: ID },
+    handle: ({ params, caller }) => undo.undo(params['id']!, caller.id),
+  }),
+  route({
+    method: 'post',
+    path: '/api/drafts/:id/redo',
+    summary: 'Bring back what was taken back last',
+    who: CHANGERS,
+    params: { id: ID },
+    handle: ({ params }) => undo.redo(params['id']!),
+  }),
   route({
     method: 'delete',
     path: '/api/drafts/:id/misfits/:number',

@@ -27,6 +27,7 @@ import type { Bus } from '../platform/bus';
 import { lockIntent } from '../platform/database';
 import type { Heavy } from '../platform/heavy';
 import { Draft, OperationRow } from './intent.model';
+import { inForce, lastEdit, redoable } from './draft-history';
 import type { IntentService } from './intent.service';
 import type { SecretService } from './secret.service';
 
@@ -125,7 +126,7 @@ export class DraftService {
         const madeOn = this.partHash(intent, partKeyOf(operation));
         rows.push(
           await OperationRow.create(
-            { draftId: id, number: ++head, body: operation, madeOn, personId },
+            { draftId: id, number: ++head, body: operation, inverse: result.inverse, madeOn, personId },
             { transaction },
           ),
         );
@@ -136,24 +137,6 @@ export class DraftService {
     });
     await this.told(id, opened.draft.head);
     return opened;
-  }
-
-  /** Takes the last edit in force back by appending its inverse. */
-  undo(id: string, personId: string): Promise<DraftView> {
-    return this.turn(id, personId, ({ rows }) => {
-      const last = inForce(rows).at(-1);
-      return last ? { last, rest: inForce(rows).slice(0, -1), back: true } : null;
-    });
-  }
-
-  /** Brings back the edit that was undone last, unless something was edited since. */
-  redo(id: string, personId: string): Promise<DraftView> {
-    return this.turn(id, personId, ({ rows }) => {
-      const undo = redoable(rows);
-      const last = undo && rows.find((row) => row.number === undo.undoes);
-      const rest = last && [...inForce(rows), last].sort((a, b) => a.number - b.number);
-      return last && rest ? { last, rest, back: false } : null;
-    });
   }
 
   /** Leaves out an edit for good that no longer fits. */
@@ -245,7 +228,8 @@ export class DraftService {
       head: draft.head,
       baseRevision: liveRevision,
       edits: forced.length,
-      canUndo: forced.length > 0,
+      canUndo: lastEdit(rows) !== undefined || liveRevision > 0,
+      undoesLive: lastEdit(rows) === undefined && liveRevision > 0,
       canRedo: redoable(rows) !== undefined,
       misfits,
     };
@@ -266,82 +250,23 @@ export class DraftService {
     return Draft.create({ id: randomUUID(), name: `Draft ${count + 1}`, state: 'open', personId }, { transaction });
   }
 
-  private async turn(
-    id: string,
-    personId: string,
-    choose: (opened: OpenedDraft) => { last: OperationRow; rest: OperationRow[]; back: boolean } | null,
-  ): Promise<DraftView> {
-    const head = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
-      const draft = await this.editable(id, transaction);
-      const opened = await this.open(id, transaction);
-      const turn = choose(opened);
-      if (!turn) throw new AppError('draft.nothing', 'There is nothing to take back or bring back.');
-      const { last, rest, back } = turn;
-      const live = await this.intents.live(transaction);
-      const operations = rest.map((row): Numbered => ({ ...row.body, number: row.number }));
-      const now = this.replayed(live.intent, operations, opened.roster);
-      if (now.misfits.length > opened.misfits.length) {
-        const flaws = now.misfits.flatMap((misfit) => misfit.flaws);
-        throw new AppError('draft.refused', 'Later edits depend on this one.', flaws);
-      }
-      const number = draft.head + 1;
-      if (back) {
-        const body = this.inverse(live.intent, rest, last, opened.roster);
-        const madeOn = this.partHash(opened.intent, partKeyOf(last.body));
-        await OperationRow.create(
-          { draftId: id, number, body, madeOn, undoes: last.number, personId },
-          { transaction },
-        );
-      } else await OperationRow.update({ undone: true }, { where: { draftId: id, undoes: last.number }, transaction });
-      await last.update({ undone: back }, { transaction });
-      await draft.update({ head: number }, { transaction });
-      return number;
-    });
-    await this.told(id, head);
-    return this.get(id);
-  }
-
-  /** The edit that takes `last` back, where it can be applied; else `last` itself, which never took effect. */
-  private inverse(
-    base: Intent,
-    before: readonly OperationRow[],
-    last: OperationRow,
-    roster: readonly RosterDevice[],
-  ): Operation {
-    const { intent } = this.replayed(
-      base,
-      before.map((row) => ({ ...row.body, number: row.number })),
-      roster,
-    );
-    const result = apply(intent, last.body, lookup(roster));
-    return result.ok ? result.inverse : last.body;
-  }
-
   private replayed(base: Intent, operations: readonly Numbered[], roster: readonly RosterDevice[]): Replay<Numbered> {
     return replay(base, operations, lookup(roster));
   }
 
-  private partHash(intent: Intent, key: string): string {
+  /** Hash of one part of an intent. */
+  partHash(intent: Intent, key: string): string {
     return this.intents.hash(key === 'estate' ? intent.estate : intent.sites.get(key)!);
   }
 
-  private told(draftId: string, head: number): Promise<void> {
+  /** Tells people that a draft moved. */
+  told(draftId: string, head: number): Promise<void> {
     return this.bus.send('live', { type: 'draft', draftId, head });
   }
 }
 
-/** Edits that count: not undone, and not themselves the taking back of one. */
-const inForce = (rows: readonly OperationRow[]): OperationRow[] =>
-  rows.filter((row) => row.undoes === null && !row.undone);
-
-/** The undo that a redo would settle: the newest row, or the newest before other undos, with no edit since. */
-function redoable(rows: readonly OperationRow[]): OperationRow | undefined {
-  const newestEdit = rows.findLast((row) => row.undoes === null && !row.undone)?.number ?? 0;
-  return rows.findLast((row) => row.undoes !== null && !row.undone && row.number > newestEdit);
-}
-
-const lookup = (roster: readonly RosterDevice[]) => {
+/** Finds devices of a roster by id. */
+export const lookup = (roster: readonly RosterDevice[]) => {
   const byId = new Map(roster.map((device) => [device.id, device]));
   return (id: string): RosterDevice | undefined => byId.get(id);
 };

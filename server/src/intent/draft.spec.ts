@@ -24,6 +24,11 @@ const segment = (name: string, vlan: number) => ({
   siteId,
   segment: { id: randomUUID(), name, vlan, subnet: `10.5.${vlan}.0/24`, gateway: `10.5.${vlan}.1`, addresses: null },
 });
+async function rollOut(draftId: string) {
+  let rollout = await ada.post('/api/rollouts', { draftId, despiteErrors: true });
+  while (rollout.endedAt === null) rollout = await ada.get(`/api/rollouts/${rollout.id}`);
+  return rollout;
+}
 const turn = async (way: 'undo' | 'redo') => ada.ask('POST', `/api/drafts/${(await current()).id}/${way}`, {});
 
 test('edits are taken back and brought back in order, and a new edit ends what could be brought back', async () => {
@@ -33,7 +38,7 @@ test('edits are taken back and brought back in order, and a new edit ends what c
   await turn('undo');
   await turn('undo');
   expect(await names()).toEqual(['Management', 'Crew', 'A']);
-  expect((await turn('redo')).json).toMatchObject({ edits: 2, canUndo: true, canRedo: true });
+  expect((await turn('redo')).json).toMatchObject({ edits: 2, canUndo: true, canRedo: true, undoesLive: false });
   expect(await names()).toEqual(['Management', 'Crew', 'A', 'B']);
   await edit([segment('D', 50)]);
   expect((await turn('redo')).json).toMatchObject({ status: 409, type: 'about:lattice/draft.nothing' });
@@ -142,10 +147,7 @@ test('when another draft is rolled out first, an edit that no longer fits is sho
     200,
   );
   expect((await ada.get('/api/drafts')).map((draft: { id: string }) => draft.id)).toEqual([second.id, first.id]);
-  const rollout = await ada.post('/api/rollouts', { draftId: second.id, despiteErrors: true });
-  let state = rollout;
-  while (state.endedAt === null) state = await ada.get(`/api/rollouts/${rollout.id}`);
-  expect(state).toMatchObject({ state: 'done', revision: 1 });
+  expect(await rollOut(second.id)).toMatchObject({ state: 'done', revision: 1 });
   const rebased = await ada.get(`/api/drafts/${first.id}`);
   expect(rebased).toMatchObject({
     baseRevision: 1,
@@ -161,7 +163,46 @@ test('when another draft is rolled out first, an edit that no longer fits is sho
   await turn('undo');
 });
 
+test('an undo in a draft without edits takes back the last edit that is live, and redo brings it back', async () => {
+  expect(await current()).toMatchObject({ edits: 0, canUndo: true, undoesLive: true });
+  expect((await turn('undo')).json).toMatchObject({ edits: 1, canRedo: true });
+  expect(await names()).toEqual(['Management', 'Crew']); // N was rolled out
+  expect((await turn('undo')).json.type).toBe('about:lattice/draft.nothing'); // nothing else ever was
+  expect((await turn('redo')).json).toMatchObject({ edits: 0 });
+  expect(await names()).toEqual(['Management', 'Crew', 'N']);
+  await turn('undo');
+  await edit([segment('P', 160)]);
+  expect((await turn('undo')).json).toMatchObject({ edits: 1, canUndo: true });
+  expect((await turn('redo')).json).toMatchObject({ edits: 2 });
+  await turn('undo');
+  await turn('redo');
+  await turn('undo');
+  expect(await names()).toEqual(['Management', 'Crew']);
+});
+
+test('undo goes on through what is live, edit by edit, the newest first', async () => {
+  const draft = await ada.post('/api/drafts');
+  const { id, segments } = await site();
+  const segmentId = segments.find((each: { name: string }) => each.name === 'N').id;
+  const deviceId = (await ada.get(`/api/sites/${id}/devices`))[0].id;
+  const tag = { type: 'port.tag', siteId: id, deviceId, port: '1', segmentId };
+  expect((await ada.ask('POST', `/api/drafts/${draft.id}/operations`, { head: 0, operations: [tag] })).status).toBe(
+    200,
+  );
+  await rollOut(draft.id);
+  await ada.post('/api/drafts');
+  expect((await site()).ports[deviceId]['1'].tagged).toEqual([segmentId]);
+  await turn('undo'); // the tag of the second revision
+  expect((await site()).ports).toEqual({});
+  await turn('undo'); // the segment of the first
+  expect(await names()).not.toContain('N');
+  await turn('redo');
+  await turn('redo');
+  expect((await site()).ports[deviceId]['1'].tagged).toEqual([segmentId]);
+});
+
 test('a discarded draft takes no more edits, and the next one starts empty', async () => {
+  for (const draft of await ada.get('/api/drafts')) await ada.fetch('DELETE', `/api/drafts/${draft.id}`);
   await edit([segment('L', 120)]);
   const { id, head } = await current();
   expect((await ada.fetch('DELETE', `/api/drafts/${id}`)).status).toBe(204);

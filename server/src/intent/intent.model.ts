@@ -48,15 +48,22 @@ export class Draft extends Model<InferAttributes<Draft>, InferCreationAttributes
   declare createdAt: CreationOptional<Date>;
 }
 
-/** One edit of a draft, in order. An edit that takes another back names it and carries the inverse. */
+/**
+ * One edit of a draft, in order. `undoes`: it only marks that another of this draft was taken back. `reverts`: it
+ * takes back an edit of an earlier draft that is live, and counts as an edit of this one.
+ */
 export class OperationRow extends Model<InferAttributes<OperationRow>, InferCreationAttributes<OperationRow>> {
   declare draftId: string;
   declare number: number;
   declare body: Operation;
+  /** What takes it back, as things stood when it was made. */
+  declare inverse: Operation;
   /** Hash of the part it was made on. */
   declare madeOn: string;
   declare undoes: CreationOptional<number | null>;
   declare undone: CreationOptional<boolean>;
+  /** `draftId number` of the live edit it takes back. */
+  declare reverts: CreationOptional<string | null>;
   declare personId: string;
   declare at: CreationOptional<Date>;
 }
@@ -108,9 +115,11 @@ export function defineIntent(sequelize: Sequelize): void {
       draftId: { type: DataTypes.UUID, primaryKey: true },
       number: { type: DataTypes.INTEGER, primaryKey: true },
       body: DataTypes.JSONB,
+      inverse: DataTypes.JSONB,
       madeOn: DataTypes.CHAR(64),
       undoes: { type: DataTypes.INTEGER, defaultValue: null },
       undone: { type: DataTypes.BOOLEAN, defaultValue: false },
+      reverts: { type: DataTypes.TEXT, defaultValue: null },
       personId: DataTypes.UUID,
       at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
     },

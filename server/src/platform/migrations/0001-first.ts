@@ -17,8 +17,8 @@ CREATE TABLE draft (
   id uuid PRIMARY KEY, name text NOT NULL, state text NOT NULL, head int NOT NULL DEFAULT 0,
   person_id uuid NOT NULL REFERENCES person, created_at timestamptz NOT NULL DEFAULT now());
 CREATE TABLE operation (
-  draft_id uuid NOT NULL REFERENCES draft, number int NOT NULL, body jsonb NOT NULL, made_on char(64) NOT NULL,
-  undoes int, undone boolean NOT NULL DEFAULT false, person_id uuid NOT NULL REFERENCES person,
+  draft_id uuid NOT NULL REFERENCES draft, number int NOT NULL, body jsonb NOT NULL, inverse jsonb NOT NULL, made_on char(64) NOT NULL,
+  undoes int, undone boolean NOT NULL DEFAULT false, reverts text, person_id uuid NOT NULL REFERENCES person,
   at timestamptz NOT NULL DEFAULT now(), PRIMARY KEY (draft_id, number));
 CREATE TABLE secret (id uuid PRIMARY KEY, sealed bytea NOT NULL, person_id uuid REFERENCES person, at timestamptz NOT NULL DEFAULT now());
 CREATE TABLE document (hash char(64) PRIMARY KEY, body jsonb NOT NULL);

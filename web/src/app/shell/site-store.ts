@@ -115,6 +115,8 @@ export class SiteStore {
     await this.attempt(async () => {
       await firstValueFrom(this.http.post(`/api/drafts/${draft.id}/${way}`, {}));
       await this.reload();
+      if (way === 'undo' && draft.undoesLive)
+        this.snack.open(`${draft.name} takes back the last edit of what is live. Roll it out to make it so.`, 'Close');
     });
   }
 
