@@ -65,6 +65,16 @@ test('taking edits back in reverse order gives the very same intent, byte for by
   );
 });
 
+test('a port that is back at its default leaves nothing behind, in whatever order its setting’s fields are kept', () => {
+  const stored = { tagged: [sampleSegment(1).id], untagged: sampleSegment(0).id }; // as a database may give it back
+  const kept: Intent = {
+    ...intent,
+    sites: new Map([[site.id, { ...site, ports: { [switchDevice!.id]: { '9': stored } } }]]),
+  };
+  const next = done({ type: 'port.untag', ...at, port: '9', segmentId: sampleSegment(1).id }, kept);
+  expect(next.sites.get(site.id)!.ports).toEqual({});
+});
+
 test('an edit leaves its input alone, and shares the parts it does not touch', () => {
   const before = hash(intent);
   const next = done(

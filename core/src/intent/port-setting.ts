@@ -45,5 +45,5 @@ const sorted = (setting: PortSetting): PortSetting =>
   setting.tagged === 'all' ? setting : { ...setting, tagged: [...setting.tagged].sort() };
 
 function sameSetting(a: PortSetting, b: PortSetting): boolean {
-  return JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
+  return a.untagged === b.untagged && String(sorted(a).tagged) === String(sorted(b).tagged);
 }
