@@ -59,6 +59,8 @@ export async function startStack({ data, port, controlPort, fast = false, env = 
     LATTICE_PORT: String(port),
     LATTICE_SECRET_KEY: join(data, 'secret.key'),
     LATTICE_SEED: join(root, 'demo/skerrow.estate.json'),
+    LATTICE_LOG: 'info',
+    LATTICE_LOG_FILE: join(data, 'controller.log'),
     ...env,
   };
   const stack = {

@@ -59,7 +59,8 @@ export async function startController(
   config: Config,
   seed?: (controller: Omit<Controller, 'url' | 'close'>) => Promise<void>,
 ): Promise<Controller> {
-  const log: Logger = pino({ name: 'controller', level: config.logLevel });
+  const options = { name: 'controller', level: config.logLevel };
+  const log: Logger = config.logFile === null ? pino(options) : pino(options, pino.destination(config.logFile));
   const database = connect(config.databaseUrl);
   for (const define of [definePeople, defineIntent, defineDevices, defineRollouts]) define(database);
   await migrate(database);

@@ -11,6 +11,8 @@ export interface Config {
   /** Folder of the built interface, or null to serve the API alone. */
   readonly webRoot: string | null;
   readonly logLevel: string;
+  /** Where log lines go, as JSON; null for standard output. */
+  readonly logFile: string | null;
   /** How long a device waits for the controller's word before it takes a document back. */
   readonly keepWithinSeconds: number;
   readonly reportSeconds: number;
@@ -34,6 +36,7 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     secretKeyFile: env['LATTICE_SECRET_KEY'] ?? join(root, '.data', 'secret.key'),
     webRoot: join(root, 'web', 'dist', 'web', 'browser'),
     logLevel: env['LATTICE_LOG'] ?? 'warn',
+    logFile: env['LATTICE_LOG_FILE'] ?? null,
     keepWithinSeconds: number('LATTICE_KEEP_WITHIN', 10),
     reportSeconds: number('LATTICE_REPORT_SECONDS', 30),
     signInsPerMinute: number('LATTICE_SIGN_INS', 10),

@@ -50,6 +50,7 @@ export class TestController {
       secretKeyFile: join(folder, 'secret.key'),
       webRoot: null,
       logLevel: 'silent',
+      logFile: null,
       keepWithinSeconds: 1,
       reportSeconds: 5,
       signInsPerMinute,

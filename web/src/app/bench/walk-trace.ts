@@ -36,7 +36,7 @@ import type { WalkResult } from '@iron-lattice/core/bench';
               </svg>
               <div>
                 <b>{{ step.title }}</b>
-                <span class="visually-hidden">{{ step.passed ? 'passed' : 'stopped' }}</span>
+                <span class="visually-hidden">{{ step.passed ? ', passed. ' : ', stopped. ' }}</span>
                 <p class="soft">{{ step.detail }}</p>
                 <p class="by">
                   decided by <span class="mono">{{ step.decidedBy.name }}</span>

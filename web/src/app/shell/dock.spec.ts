@@ -1,0 +1,51 @@
+import { TestBed } from '@angular/core/testing';
+import { Router } from '@angular/router';
+import { SiteFixture, byText } from '../testing/site-fixture';
+import { Dock } from './dock';
+
+describe('Dock', () => {
+  const setUp = async (holes: number, role: 'administrator' | 'observer' = 'administrator') => {
+    const site = new SiteFixture({ segments: 3, aps: 2, holes });
+    TestBed.configureTestingModule({ providers: site.providers });
+    await site.open(role);
+    const fixture = TestBed.createComponent(Dock);
+    await fixture.whenStable();
+    return { site, fixture, page: fixture.nativeElement as HTMLElement };
+  };
+
+  it('says that nothing is wrong when nothing is', async () => {
+    const { page } = await setUp(0);
+    expect(page.querySelector('section')!.textContent).toContain('Nothing is inconsistent here.');
+    expect(page.querySelectorAll('article')).toHaveLength(0);
+  });
+
+  it('lists what each device would be told, from the gateway outwards', async () => {
+    const { page } = await setUp(0);
+    const names = [...page.querySelectorAll('li')].map((item) => item.textContent!.trim().split(' ')[0]);
+    expect(names).toEqual(['x-gw-01', 'x-sw-01', 'x-ap-01', 'x-ap-02']);
+  });
+
+  it('mends with one press, by exactly the computed edit', async () => {
+    const { site, fixture, page } = await setUp(1);
+    const [finding] = site.siteDraft.consequences.findings;
+    expect(page.querySelector('article b')!.textContent).toBe(finding!.message);
+    byText(page, 'button', `Mend: ${finding!.mend!.label}`).click();
+    await site.answer();
+    await fixture.whenStable();
+    expect(site.sent).toEqual(finding!.mend!.operations);
+    expect(page.querySelectorAll('article')).toHaveLength(0);
+  });
+
+  it('goes to the place of a finding', async () => {
+    const { page } = await setUp(1);
+    byText(page, 'button', 'Show').click();
+    await new Promise((resolve) => setTimeout(resolve));
+    expect(TestBed.inject(Router).url).toMatch(/^\/sites\/[^/]+\/lattice\?show=port:/);
+  });
+
+  it('offers no mend to who may not change anything', async () => {
+    const { page } = await setUp(1, 'observer');
+    expect(page.querySelectorAll('article')).toHaveLength(1);
+    expect(page.querySelector('.mend')).toBeNull();
+  });
+});

@@ -1,0 +1,73 @@
+import { TestBed } from '@angular/core/testing';
+import { HttpTestingController } from '@angular/common/http/testing';
+import { sampleId, sampleSegment } from '@iron-lattice/core/testing';
+import { SiteFixture } from '../testing/site-fixture';
+import { Problem } from './problem';
+
+describe('SiteStore', () => {
+  const setUp = async () => {
+    const fixture = new SiteFixture();
+    TestBed.configureTestingModule({ providers: fixture.providers });
+    return { fixture, store: await fixture.open(), http: TestBed.inject(HttpTestingController) };
+  };
+  const untag = () => ({
+    type: 'port.untag' as const,
+    siteId: sampleId(9, 0),
+    deviceId: sampleId(3, 0),
+    port: '1',
+    segmentId: sampleSegment(1).id,
+  });
+
+  it('has the site with its consequences, and its devices', async () => {
+    const { store } = await setUp();
+    expect(store.site()?.name).toBe('Sample');
+    expect(store.devices()).toHaveLength(4);
+    expect(store.consequences()?.findings).toEqual([]);
+    expect([...store.marks().values()].map((mark) => mark.letter)).toEqual(['M', 'S', 'E']);
+  });
+
+  it('takes the consequences of an edit from its answer, without asking again', async () => {
+    const { fixture, store, http } = await setUp();
+    const edited = store.edit([untag()]);
+    fixture.happen({ type: 'draft', draftId: 'draft', head: 1 }); // the event of this very edit
+    await fixture.answer();
+    await edited;
+    expect(store.consequences()?.findings.map((finding) => finding.code)).toEqual(['lattice.not-carried']);
+    expect(store.lastEditMs()).toBeGreaterThanOrEqual(0);
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    http.expectNone(() => true);
+  });
+
+  it('looks again when somebody else edited', async () => {
+    const { fixture, store, http } = await setUp();
+    fixture.head = 5;
+    fixture.happen({ type: 'draft', draftId: 'draft', head: 5 });
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    expect(http.match((request) => request.url.includes('/sites/'))).toHaveLength(1);
+    expect(store.draft()?.head).toBe(0);
+  });
+
+  it('hands a refusal to whoever asked, and leaves the site as it was', async () => {
+    const { fixture, store } = await setUp();
+    const refused = store.edit([{ ...untag(), segmentId: sampleSegment(0).id }]).then(
+      () => null,
+      (error: unknown) => error,
+    );
+    await fixture.answer();
+    expect(await refused).toBeInstanceOf(Problem);
+    expect(store.draft()?.edits).toBe(0);
+    const tried = store.tryEdit([{ ...untag(), port: '99' }]);
+    await fixture.answer();
+    expect(await tried).toBe(false);
+  });
+
+  it('follows devices of this site and callers, not those of other sites', async () => {
+    const { fixture, http } = await setUp();
+    fixture.happen({ type: 'device', siteId: 'elsewhere', deviceId: 'x' });
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    http.expectNone('/api/calling');
+    fixture.happen({ type: 'device', siteId: null, deviceId: 'x' });
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    expect(http.match('/api/calling')).toHaveLength(1);
+  });
+});

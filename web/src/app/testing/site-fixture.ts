@@ -1,0 +1,167 @@
+import { provideHttpClient, withInterceptors } from '@angular/common/http';
+import { HttpTestingController, provideHttpClientTesting, type TestRequest } from '@angular/common/http/testing';
+import type { EnvironmentProviders, Provider } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import { consequencesOf, type SiteDraft } from '@iron-lattice/core/assess';
+import type { LiveEvent } from '@iron-lattice/core/base';
+import type { DeviceView } from '@iron-lattice/core/intake';
+import { requireSheet } from '@iron-lattice/core/hardware';
+import { apply, type Intent, type Operation } from '@iron-lattice/core/intent';
+import { sampleSite, type SampleSite } from '@iron-lattice/core/testing';
+import { Subject } from 'rxjs';
+import { SessionStore } from '../session/session-store';
+import { LiveEvents, type Happening } from '../shell/live-events';
+import { asProblem } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+
+/** A site, its draft and its controller in the hands of a test: core answers, as it would on the server. */
+export class SiteFixture {
+  readonly events = new Subject<Happening>();
+  readonly sample: SampleSite;
+  private intent: Intent;
+  head = 0;
+  edits = 0;
+  /** Operations that were sent, in order. */
+  readonly sent: Operation[] = [];
+
+  constructor(options: Parameters<typeof sampleSite>[0] = { segments: 3, aps: 2 }) {
+    this.sample = sampleSite(options);
+    this.intent = this.sample.intent;
+  }
+
+  get providers(): (Provider | EnvironmentProviders)[] {
+    return [
+      provideRouter([{ path: '**', children: [] }]),
+      provideHttpClient(withInterceptors([asProblem])),
+      provideHttpClientTesting(),
+      { provide: LiveEvents, useValue: { all: this.events } },
+    ];
+  }
+
+  /** Shows the site, signed in as somebody, and answers the first questions. */
+  async open(role: 'administrator' | 'observer' = 'administrator'): Promise<SiteStore> {
+    TestBed.inject(SessionStore).person.set({ id: 'p', name: 'Ida Holm', email: 'ida@skerrow.example', role });
+    const store = TestBed.inject(SiteStore);
+    store.siteId.set(this.sample.site.id);
+    TestBed.tick();
+    await this.answer();
+    return store;
+  }
+
+  /** Answers whatever was asked meanwhile, until nothing is left to answer. */
+  async answer(): Promise<void> {
+    const http = TestBed.inject(HttpTestingController);
+    for (let idle = 0; idle < 3;) {
+      const requests = http.match(() => true).filter((request) => !request.cancelled);
+      idle = requests.length === 0 ? idle + 1 : 0;
+      for (const request of requests) this.reply(request);
+      await new Promise((resolve) => setTimeout(resolve));
+      TestBed.tick();
+    }
+  }
+
+  happen(event: LiveEvent): void {
+    this.events.next(event);
+  }
+
+  get siteDraft(): SiteDraft {
+    const { sample, intent } = this;
+    const site = intent.sites.get(sample.site.id)!;
+    const { roster, links } = sample;
+    return {
+      draft: {
+        id: 'draft',
+        name: 'Draft 1',
+        state: 'open',
+        head: this.head,
+        baseRevision: 0,
+        edits: this.edits,
+        canUndo: this.edits > 0,
+        undoesLive: false,
+        canRedo: false,
+        misfits: [],
+      },
+      estate: intent.estate,
+      site,
+      roster,
+      links,
+      consequences: consequencesOf({ estate: intent.estate, site, roster, links, told: {} }),
+      computedMs: 1,
+    };
+  }
+
+  get devices(): DeviceView[] {
+    return this.sample.roster.map((device, i) => {
+      const sheet = requireSheet(device.model);
+      const { id, siteId, name, serial, model } = device;
+      const mac = `02:00:00:00:00:0${i}`;
+      const view = {
+        id,
+        siteId,
+        name,
+        serial,
+        model,
+        mac,
+        kind: sheet.kind,
+        title: sheet.title,
+        state: 'in step' as const,
+      };
+      const known = { firmware: '1.0.0', address: `10.1.1.${20 + i}`, fingerprint: '0011223344556677', hangsOn: null };
+      return { ...view, ...known, runs: 'a', wants: 'a', trouble: null, heardAt: null, uptime: 60, clients: [] };
+    });
+  }
+
+  calling: DeviceView[] = [];
+
+  private reply(request: TestRequest): void {
+    const { method, url, body } = request.request;
+    if (method === 'POST' && url.endsWith('/operations'))
+      return this.edit(request, (body as { operations: Operation[] }).operations);
+    if (url.endsWith('/devices')) return request.flush(this.devices);
+    if (url.endsWith('/claim-preview'))
+      return request.flush({ names: (body as { serials: string[] }).serials.map((_, i) => `x-ap-0${i + 3}`) });
+    if (url === '/api/calling') return request.flush(this.calling);
+    if (/\/api\/drafts\/[^/]+\/sites\/[^/]+$/.test(url)) return request.flush(this.siteDraft);
+    request.flush(
+      { type: 'about:lattice/thing.unknown', title: `no answer for ${method} ${url}` },
+      { status: 404, statusText: '' },
+    );
+  }
+
+  private edit(request: TestRequest, operations: readonly Operation[]): void {
+    this.sent.push(...operations);
+    for (const operation of operations) {
+      const result = apply(this.intent, operation, (id) => this.sample.roster.find((device) => device.id === id));
+      if (!result.ok) {
+        const problem = { type: 'about:lattice/draft.refused', title: result.flaws[0]!.message, flaws: result.flaws };
+        return request.flush(problem, { status: 422, statusText: '' });
+      }
+      this.intent = result.intent;
+      this.head++;
+      this.edits++;
+    }
+    request.flush(this.siteDraft);
+  }
+}
+
+/** The element a person would find by what it says. */
+export function byText<T extends HTMLElement>(root: HTMLElement, selector: string, text: string | RegExp): T {
+  const all = [...root.querySelectorAll<T>(selector)];
+  const fits = (element: T): boolean => {
+    const words = (element.textContent ?? '').replace(/\s+/g, ' ').trim();
+    return typeof text === 'string' ? words === text : text.test(words);
+  };
+  const found = all.find(fits);
+  if (!found)
+    throw new Error(
+      `no ${selector} says ${String(text)}; there are: ${all.map((each) => each.textContent?.trim()).join(' | ')}`,
+    );
+  return found;
+}
+
+/** Types into a field as a person would. */
+export function type(field: HTMLInputElement, text: string): void {
+  field.value = text;
+  field.dispatchEvent(new Event('input', { bubbles: true }));
+}

@@ -1,0 +1,70 @@
+import { HttpTestingController } from '@angular/common/http/testing';
+import { TestBed } from '@angular/core/testing';
+import type { EditRequest } from '@iron-lattice/core/assess';
+import { SiteFixture, byText, type } from '../testing/site-fixture';
+import { SsidSheet } from './ssid-sheet';
+
+describe('SsidSheet', () => {
+  const setUp = async (index: number | null) => {
+    const site = new SiteFixture();
+    TestBed.configureTestingModule({ providers: site.providers });
+    await site.open();
+    const fixture = TestBed.createComponent(SsidSheet);
+    fixture.componentRef.setInput('ssid', index === null ? null : site.sample.intent.estate.ssids[index]);
+    await fixture.whenStable();
+    const page = fixture.nativeElement as HTMLElement;
+    const field = (name: string) => page.querySelector<HTMLInputElement>(`#ssid-${name}`)!;
+    const submit = async (): Promise<EditRequest> => {
+      await fixture.whenStable();
+      byText(page, 'button[type=submit]', /Add SSID|Put into the draft/).click();
+      await new Promise((resolve) => setTimeout(resolve));
+      const request = TestBed.inject(HttpTestingController).expectOne((each) => each.url.endsWith('/operations'));
+      return request.request.body as EditRequest;
+    };
+    return { site, fixture, page, field, submit };
+  };
+
+  it('sends a passphrase beside the edit, never in it', async () => {
+    const { field, submit } = await setUp(null);
+    type(field('name'), 'Deck');
+    type(field('passphrase'), 'gull-on-the-mast');
+    const { operations, secrets } = await submit();
+    const [operation] = operations;
+    expect(operation).toMatchObject({
+      type: 'ssid.add',
+      ssid: { name: 'Deck', security: 'wpa2-wpa3-psk', bands: ['2.4', '5'], reach: { kind: 'sites' } },
+    });
+    expect(JSON.stringify(operations)).not.toContain('gull');
+    const reference = operation!.type === 'ssid.add' ? operation!.ssid.passphrase.secret : '';
+    expect(secrets).toEqual({ [reference]: 'gull-on-the-mast' });
+  });
+
+  it('sends only what was changed, with what it was before', async () => {
+    const { field, submit, page, fixture } = await setUp(0);
+    expect(byText<HTMLButtonElement>(page, 'button[type=submit]', 'Put into the draft').disabled).toBe(true);
+    type(field('name'), 'Bridge');
+    await fixture.whenStable();
+    byText(page, 'mat-checkbox label', '6 GHz').click();
+    const { operations, secrets } = await submit();
+    expect(operations).toMatchObject([
+      {
+        type: 'ssid.set',
+        from: { name: 'SSID 1', bands: ['2.4', '5'] },
+        to: { name: 'Bridge', bands: ['2.4', '5', '6'] },
+      },
+    ]);
+    expect(Object.keys((operations[0] as { to: object }).to)).toEqual(['name', 'bands']);
+    expect(secrets).toEqual({});
+  });
+
+  it('hides the passphrase until it is asked for', async () => {
+    const { field, page, fixture } = await setUp(null);
+    expect(field('passphrase').type).toBe('password');
+    byText(page, 'button.link', 'Show').click();
+    await fixture.whenStable();
+    expect(field('passphrase').type).toBe('text');
+    byText(page, 'button.link', 'Hide').click();
+    await fixture.whenStable();
+    expect(field('passphrase').type).toBe('password');
+  });
+});
