@@ -26,8 +26,8 @@ describe('WalkTrace', () => {
       arrived: false,
       steps: [step('associate', true, 'Associated'), step('link', false, 'Stopped at sw-01 port 7')],
     });
-    expect(page.querySelector('.outcome')!.textContent!.trim()).toBe('Stopped at step 2');
-    expect([...page.querySelectorAll('li')].map((item) => item.textContent!.replace(/\s+/g, ' ').trim())).toEqual([
+    expect(page.querySelector('.outcome')!.textContent.trim()).toBe('Stopped at step 2');
+    expect([...page.querySelectorAll('li')].map((item) => item.textContent.replace(/\s+/g, ' ').trim())).toEqual([
       'Associated, passed. Why Associated. decided by sw-01 port 7',
       'Stopped at sw-01 port 7, stopped. Why Stopped at sw-01 port 7. decided by sw-01 port 7',
     ]);

@@ -29,7 +29,7 @@ describe('NewSegmentSheet', () => {
     };
     const values = () => ['subnet', 'gateway', 'first', 'last'].map((name) => field(name).value);
     const flaws = () =>
-      [...page.querySelectorAll('.flaw')].map((flaw) => flaw.textContent!.trim()).filter((text) => text !== '');
+      [...page.querySelectorAll('.flaw')].map((flaw) => flaw.textContent.trim()).filter((text) => text !== '');
     return { site, fixture, page, enter, values, flaws };
   };
 

@@ -25,7 +25,7 @@ describe('PortSheet', () => {
       await site.answer();
       await fixture.whenStable();
     };
-    const values = () => [...page.querySelectorAll('.value')].map((value) => value.textContent!.trim());
+    const values = () => [...page.querySelectorAll('.value')].map((value) => value.textContent.trim());
     return { site, page, press, values };
   };
 

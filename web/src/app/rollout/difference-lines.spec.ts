@@ -8,7 +8,7 @@ describe('DifferenceLines', () => {
     fixture.componentRef.setInput('lines', [line]);
     await fixture.whenStable();
     const cells = [...(fixture.nativeElement as HTMLElement).querySelectorAll('li > span')];
-    return cells.map((cell) => cell.textContent!.replace(/\s+/g, ' ').trim()).join(' ');
+    return cells.map((cell) => cell.textContent.replace(/\s+/g, ' ').trim()).join(' ');
   };
 
   it('reads in words', async () => {

@@ -21,7 +21,7 @@ describe('Dock', () => {
 
   it('lists what each device would be told, from the gateway outwards', async () => {
     const { page } = await setUp(0);
-    const names = [...page.querySelectorAll('li')].map((item) => item.textContent!.trim().split(' ')[0]);
+    const names = [...page.querySelectorAll('li')].map((item) => item.textContent.trim().split(' ')[0]);
     expect(names).toEqual(['x-gw-01', 'x-sw-01', 'x-ap-01', 'x-ap-02']);
   });
 
