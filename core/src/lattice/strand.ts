@@ -67,6 +67,8 @@ function trace(documents: Documents, plant: Plant, deviceId: string, vlan: numbe
       if (document?.kind === 'gateway' && hasInterface(document, way.vlan)) return strandOf(way);
       for (const cable of plant.cables.get(way.deviceId) ?? []) {
         const next = across(way, cable);
+        // Frames may slip into another VLAN where ports disagree; a way that has yet to be mended must not count on it.
+        if (next && next.cost >= GAP_COST && next.vlan !== vlan) continue;
         if (next && !seen.has(`${next.deviceId} ${next.vlan}`)) (queue[next.cost] ??= []).push(next);
       }
     }
