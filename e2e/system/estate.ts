@@ -20,7 +20,8 @@ export interface FleetDevice {
   clients: { mac: string; ssid: string; vlan: number; address: string | null }[];
 }
 
-const freePort = (): Promise<number> =>
+/** A port that nobody listens on. */
+export const freePort = (): Promise<number> =>
   new Promise((resolve) => {
     const server = createServer().listen(0, '127.0.0.1', () => {
       const { port } = server.address() as { port: number };
@@ -32,7 +33,8 @@ const freePort = (): Promise<number> =>
 export class Estate {
   private controller: ChildProcess | null = null;
   private fleet: ChildProcess | null = null;
-  private cookie = '';
+  /** The session, once signed in. */
+  cookie = '';
   private url = '';
   /** Where the controller serves. */
   get address(): string {
@@ -54,8 +56,9 @@ export class Estate {
     return estate;
   }
 
-  async startController(): Promise<void> {
-    const { child, url } = await startController({
+  /** What a controller of this estate is started with. */
+  get settings(): Record<string, string> {
+    return {
       DATABASE_URL: this.database.url,
       LATTICE_PORT: String(this.port),
       LATTICE_SECRET_KEY: join(this.folder, 'secret.key'),
@@ -63,7 +66,11 @@ export class Estate {
       LATTICE_KEEP_WITHIN: '3',
       LATTICE_REPORT_SECONDS: '5',
       LATTICE_SIGN_INS: '1000',
-    });
+    };
+  }
+
+  async startController(): Promise<void> {
+    const { child, url } = await startController(this.settings);
     this.controller = child;
     this.url = url;
   }

@@ -33,6 +33,8 @@ export interface Mischief {
 export class Device {
   readonly mischief: Mischief = {};
   private readonly store: DeviceStore;
+  /** A key that is not its own, for mischief. */
+  private readonly foreign: DeviceStore;
   private readonly bootedAt = Date.now();
   private socket: WebSocket | null = null;
   private callAgain: NodeJS.Timeout | null = null;
@@ -53,6 +55,7 @@ export class Device {
     stateFolder: string | null,
   ) {
     this.store = new DeviceStore(stateFolder, identity.serial);
+    this.foreign = new DeviceStore(null, identity.serial);
     const { kept } = this.store;
     if (kept) world.run(identity.serial, kept.document, kept.secrets);
   }
@@ -102,6 +105,10 @@ export class Device {
     if (this.claimed && !cut) this.report(false);
   }
 
+  private get keyShown(): DeviceStore {
+    return this.mischief.wrongKey ? this.foreign : this.store;
+  }
+
   private call(): void {
     if (this.callAgain) clearTimeout(this.callAgain);
     this.callAgain = null;
@@ -128,7 +135,7 @@ export class Device {
 
   private hello(): void {
     const { serial, model, mac, firmware } = this.identity;
-    const key = this.mischief.wrongKey ? new DeviceStore(null, serial).publicKey : this.store.publicKey;
+    const key = this.keyShown.publicKey;
     this.say({ type: 'hello', version: LINE_VERSION, serial, model, mac, firmware, key, runs: this.runs });
   }
 
@@ -142,7 +149,7 @@ export class Device {
   private obey(frame: ControllerFrame): void {
     switch (frame.type) {
       case 'challenge': {
-        const proof = sign(null, Buffer.from(proofText(this.identity.serial, frame.nonce)), this.store.privateKey);
+        const proof = sign(null, Buffer.from(proofText(this.identity.serial, frame.nonce)), this.keyShown.privateKey);
         return this.say({ type: 'proof', signature: proof.toString('base64') });
       }
       case 'welcome':

@@ -17,6 +17,7 @@ import { Device, DocumentRow } from '../intake/device.model';
 import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import { LISTENER_NAME, type Bus } from '../platform/bus';
+import { note } from '../platform/journal';
 
 const FRAME_LIMIT = 1_000_000;
 /** A device that does not prove itself by then is let go. */
@@ -168,6 +169,7 @@ export class LineService {
     if (known?.siteId && known.publicKey && known.publicKey !== key) {
       socket.resume();
       await known.update({ trouble: `A device with another key called as ${serial}. It was turned away.` });
+      await note(this.database, null, 'line.wrong-key', { serial, key });
       await this.changed(known);
       return refuse(socket, 'key', 'This serial number belongs to a device with another key.');
     }
@@ -182,7 +184,11 @@ export class LineService {
       lineOwner: this.bus.processId,
       heardAt: new Date(),
     };
-    const device = known ? await known.update(facts) : await Device.create({ id: randomUUID(), serial, ...facts });
+    // Whatever was wrong, it runs what it should now.
+    const trouble = known && known.wants !== runs ? known.trouble : null;
+    const device = known
+      ? await known.update({ ...facts, trouble })
+      : await Device.create({ id: randomUUID(), serial, ...facts });
     if (socket.readyState !== socket.OPEN || this.closing) {
       await device.update({ online: false, lineOwner: null });
       return;
