@@ -173,20 +173,22 @@ export class BenchPage {
   });
 
   /** Walks again by itself whenever the draft moves. */
+  private readonly draftRequest = computed(() => this.request('draft', this.store.draft()?.head), { equal: same });
   protected readonly drafted = resource({
-    params: () => this.request('draft', this.store.draft()?.head),
+    params: () => this.draftRequest(),
     loader: ({ params: { request } }) => this.ask(request),
   });
   /** Walks again when a device runs something else. */
-  protected readonly live = resource({
-    params: () =>
+  private readonly liveRequest = computed(
+    () =>
       this.request(
         'live',
-        this.store
-          .devices()
-          .map(({ id, runs, state }) => `${id}${runs}${state}`)
-          .join(),
+        this.store.devices().map(({ id, runs, state }) => `${id}${runs}${state}`),
       ),
+    { equal: same },
+  );
+  protected readonly live = resource({
+    params: () => this.liveRequest(),
     loader: ({ params: { request } }) => this.ask(request),
   });
   protected readonly failure = computed(() => this.drafted.error()?.message ?? this.live.error()?.message ?? '');
@@ -196,13 +198,17 @@ export class BenchPage {
     this.again.update((count) => count + 1);
   }
 
-  private request(on: 'draft' | 'live', basis: unknown): { request: WalkRequest; version: unknown } | undefined {
-    const [probe, siteId, draft] = [this.probe(), this.store.siteId(), this.store.draft()];
-    if (!this.walked() || !probe || !siteId || !draft) return undefined;
-    return { request: { siteId, probe, on, draftId: draft.id }, version: `${String(basis)} ${this.again()}` };
+  /** What to ask, and `basis`: what the answer depends on besides, so that a change of it asks again. */
+  private request(on: 'draft' | 'live', basis: unknown): { request: WalkRequest; basis: unknown } | undefined {
+    const [probe, siteId, draftId] = [this.probe(), this.store.siteId(), this.store.draft()?.id];
+    if (!this.walked() || !probe || !siteId || !draftId) return undefined;
+    const request = on === 'draft' ? { siteId, probe, on, draftId } : { siteId, probe, on };
+    return { request, basis: [basis, this.again()] };
   }
 
   private ask(request: WalkRequest): Promise<WalkResult> {
     return firstValueFrom(this.http.post<WalkResult>('/api/walks', request));
   }
 }
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);

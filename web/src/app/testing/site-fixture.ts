@@ -113,9 +113,19 @@ export class SiteFixture {
   }
 
   calling: DeviceView[] = [];
+  /** Answers of the test’s own, by the end of the address; they come first. An answer may be a problem. */
+  readonly answers = new Map<string, (body: unknown) => object>();
+  /** What was asked for that has an answer of the test’s own. */
+  readonly asked: { readonly url: string; readonly body: unknown }[] = [];
 
   private reply(request: TestRequest): void {
     const { method, url, body } = request.request;
+    for (const [end, answer] of this.answers) {
+      if (!url.endsWith(end)) continue;
+      this.asked.push({ url, body });
+      const given = answer(body);
+      return request.flush(given, 'title' in given ? { status: 422, statusText: '' } : {});
+    }
     if (method === 'POST' && url.endsWith('/operations'))
       return this.edit(request, (body as { operations: Operation[] }).operations);
     if (url.endsWith('/devices')) return request.flush(this.devices);

@@ -1,0 +1,57 @@
+import { TestBed } from '@angular/core/testing';
+import type { WalkRequest } from '@iron-lattice/core/bench';
+import { sampleId } from '@iron-lattice/core/testing';
+import { SiteFixture, byText } from '../testing/site-fixture';
+import { BenchPage } from './bench-page';
+
+describe('BenchPage', () => {
+  const setUp = async (aps = 2) => {
+    const site = new SiteFixture({ segments: 3, aps });
+    site.answers.set('/api/walks', (body) => ({
+      on: (body as WalkRequest).on,
+      arrived: (body as WalkRequest).on === 'live',
+      steps: [],
+    }));
+    TestBed.configureTestingModule({ providers: site.providers });
+    await site.open();
+    const fixture = TestBed.createComponent(BenchPage);
+    TestBed.tick();
+    await site.answer();
+    return { site, page: fixture.nativeElement as HTMLElement };
+  };
+  const walks = (site: SiteFixture) => site.asked.map(({ body }) => body as WalkRequest);
+
+  it('walks the draft and live at once, from the first AP on 5 GHz unless told otherwise', async () => {
+    const { site, page } = await setUp();
+    expect(walks(site)).toEqual([]);
+    byText(page, 'button', 'Walk').click();
+    TestBed.tick();
+    await site.answer();
+    const probe = { ssidId: sampleId(5, 0), apId: sampleId(4, 0), band: '5', knowsPassphrase: true };
+    expect(walks(site)).toMatchObject([
+      { on: 'draft', draftId: 'draft', probe },
+      { on: 'live', probe },
+    ]);
+    expect([...page.querySelectorAll('.outcome')].map((outcome) => outcome.textContent.trim())).toEqual([
+      'Stopped at step 0',
+      'Arrived: the internet answers',
+    ]);
+  });
+
+  it('walks the draft again by itself when it moves, and not live', async () => {
+    const { site, page } = await setUp();
+    byText(page, 'button', 'Walk').click();
+    TestBed.tick();
+    await site.answer();
+    site.head++;
+    site.happen({ type: 'draft', draftId: 'draft', head: site.head });
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    await site.answer();
+    expect(walks(site).map((walk) => walk.on)).toEqual(['draft', 'live', 'draft']);
+  });
+
+  it('says what is lacking before anything can be walked', async () => {
+    const { page } = await setUp(0);
+    expect(page.textContent).toContain('No access point is at this site yet. Claim one under Intake');
+  });
+});
