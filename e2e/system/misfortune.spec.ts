@@ -109,7 +109,7 @@ test('a second controller of the same database serves the same estate, and reach
         method,
         headers: { cookie: estate.cookie, 'content-type': 'application/json' },
         ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-      }).then((response) => response.json() as Promise<any>);
+      }).then((response) => response.json());
     expect((await there('GET', '/healthz')).lines).toBe(0);
     expect((await there('GET', '/api/session')).person.name).toBe('Ida Holm');
     await estate.allInStep(); // its start did not take the other’s lines for dead

@@ -210,20 +210,30 @@ test('everything is as it was after a stop and a start', async () => {
   expect((await walk('live')).arrived).toBe(true);
 });
 
-test('a rollout goes on after the controller is killed in the middle; no device runs half a document', async () => {
-  const rollout = await estate.call('POST', '/api/rollouts', {
-    draftId: (await estate.draft()).id,
-    despiteErrors: true,
-  });
-  await estate.until('the first device is being told', async () => {
-    const { steps } = await estate.call('GET', `/api/rollouts/${rollout.id}`);
-    return steps.some((step: { state: string }) => step.state !== 'waiting');
-  });
-  await estate.stopController('SIGKILL');
-  await estate.startController();
-  const over = await estate.rolloutOver(rollout.id);
-  expect(over).toMatchObject({ state: 'done', revision: 2 });
-  await estate.allInStep();
-  const devices = await estate.call('GET', `/api/sites/${siteId}/devices`);
-  for (const device of devices) expect((await estate.device(device.serial)).runs).toBe(device.wants);
-});
+test.each([
+  ['killed', 'SIGKILL', 2],
+  ['stopped', 'SIGTERM', 3],
+] as const)(
+  'a rollout goes on after the controller was %s in the middle; no device runs half a document',
+  async (_how, signal, revision) => {
+    const { site } = await estate.siteDraft(siteId);
+    const { name } = site.segments.find((segment: { id: string }) => segment.id === segmentId);
+    await estate.edit([{ type: 'segment.set', siteId, segmentId, from: { name }, to: { name: `Harbour ${signal}` } }]);
+    const { id } = await estate.call('POST', '/api/rollouts', {
+      draftId: (await estate.draft()).id,
+      despiteErrors: true,
+    });
+    await estate.until('the first device is being told', async () => {
+      const { steps } = await estate.call('GET', `/api/rollouts/${id}`);
+      return steps.some((step: { state: string }) => step.state !== 'waiting');
+    });
+    await estate.stopController(signal);
+    await estate.startController();
+    const over = await estate.rolloutOver(id);
+    expect(over).toMatchObject({ state: 'done', revision });
+    expect(over.steps.map((step: { state: string }) => step.state)).not.toContain('later');
+    await estate.allInStep();
+    const devices = await estate.call('GET', `/api/sites/${siteId}/devices`);
+    for (const device of devices) expect((await estate.device(device.serial)).runs).toBe(device.wants);
+  },
+);

@@ -132,6 +132,7 @@ export async function startController(
     ...parts,
     url: `http://${config.host}:${port}`,
     close: async () => {
+      rollouts.close();
       await lines.close();
       await closeServer(server);
       await Promise.allSettled([jobs.close(), heavy.close()]);

@@ -105,7 +105,7 @@ test('closing the gaps of a broken strand makes it whole', () => {
           if (port.name !== end.port) return port;
           return as === 'tagged' ? { ...port, tagged: [...port.tagged, vlan] } : { ...port, untagged: vlan };
         });
-        documents.set(end.deviceId, { ...document, ports } as DeviceDocument);
+        documents.set(end.deviceId, { ...document, ports });
       }
       expect(traceStrand(documents, plant.links, '0', 2).state).toBe('whole');
     }),

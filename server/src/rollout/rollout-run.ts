@@ -12,10 +12,17 @@ export interface RunTools {
   readonly moved: () => Promise<void>;
   /** Whether somebody asked to stop. */
   readonly cancelled: () => Promise<boolean>;
+  /** Whether this process is about to end: nothing new is begun, another process goes on. */
+  readonly ending: () => boolean;
 }
 
 /** After the controller itself was away, devices have this long to call back before they count as silent. */
 const CALL_BACK_MS = 10_000;
+/** Thrown to leave a rollout where it is, for whoever takes it up. */
+export class Interrupted extends Error {
+  override message = 'the controller is stopping';
+}
+
 /** Longest time for a device to take a document, prove it, and say so, beyond the time it has to go back. */
 const GRACE_MS = 5000;
 
@@ -28,6 +35,7 @@ export async function runSteps(rollout: Rollout, tools: RunTools): Promise<strin
   const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: ['position'] });
   for (const step of steps) {
     if (step.state === 'kept' || step.state === 'later') continue;
+    if (tools.ending()) throw new Interrupted();
     if (await tools.cancelled()) return 'It was cancelled.';
     const failure = await tell(step, rollout.resumed, tools);
     await tools.moved();
@@ -39,6 +47,7 @@ export async function runSteps(rollout: Rollout, tools: RunTools): Promise<strin
 async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promise<string | null> {
   const called = await waitForDevice(tools.bus, step.deviceId, resumed ? CALL_BACK_MS : 0, (device) => device.online);
   const device = called ?? (await Device.findByPk(step.deviceId, { rejectOnEmpty: true }));
+  if (tools.ending()) throw new Interrupted();
   if (!device.online) {
     await device.update({ wants: step.hash, trouble: null });
     await step.update({ state: 'later', reason: 'Silent: it gets its document when it calls.' });
@@ -73,6 +82,7 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
     await tools.bus.send('keep', { deviceId: device.id, hash });
   }
   const ended = await waitForDevice(tools.bus, device.id, patience, (now) => now.runs === hash || now.trouble !== null);
+  if (ended?.runs !== hash && tools.ending()) throw new Interrupted();
   if (ended?.runs === hash) {
     await step.update({ state: 'kept', reason: null });
     return null;
@@ -88,6 +98,7 @@ export async function putBack(rollout: Rollout, tools: RunTools): Promise<void> 
   const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: [['position', 'DESC']] });
   for (const step of steps) {
     if (step.state === 'put-back' || step.state === 'not-told') continue;
+    if (tools.ending()) throw new Interrupted();
     if (step.state === 'waiting') {
       await step.update({ state: 'not-told' });
       continue;

@@ -15,7 +15,7 @@ import { lockIntent } from '../platform/database';
 import type { Jobs } from '../platform/jobs';
 import { note } from '../platform/journal';
 import { Person } from '../session/person.model';
-import { putBack, runSteps, type RunTools } from './rollout-run';
+import { Interrupted, putBack, runSteps, type RunTools } from './rollout-run';
 import { Rollout, RolloutStep } from './rollout.model';
 
 const QUEUE = 'rollout';
@@ -34,6 +34,8 @@ interface PlannedStep {
 
 /** Sends drafts out and keeps the numbered results. */
 export class RolloutService {
+  private ending = false;
+
   constructor(
     private readonly database: Sequelize,
     private readonly pool: pg.Pool,
@@ -44,6 +46,11 @@ export class RolloutService {
     private readonly bus: Bus,
     private readonly keepWithinSeconds: number,
   ) {}
+
+  /** Begins nothing new: what runs is left where it is, for the next start. */
+  close(): void {
+    this.ending = true;
+  }
 
   /** Serves rollout jobs, and takes up what another process left in the middle. */
   async open(): Promise<void> {
@@ -190,7 +197,9 @@ export class RolloutService {
       ]);
       if (!rows[0]!.got) return;
       try {
-        await this.runLocked(id);
+        await this.runLocked(id).catch((error: unknown) => {
+          if (!(error instanceof Interrupted)) throw error;
+        });
       } finally {
         await client.query('SELECT pg_advisory_unlock($1, hashtext($2))', [RUN_LOCK, id]);
       }
@@ -206,6 +215,7 @@ export class RolloutService {
       bus: this.bus,
       keepWithinSeconds: this.keepWithinSeconds,
       moved: () => this.moved(id),
+      ending: () => this.ending,
       cancelled: async () => (await Rollout.findByPk(id, { rejectOnEmpty: true })).state === 'cancelled',
     };
     let reason = rollout.reason;

@@ -6,7 +6,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import type { SiteView } from '@iron-lattice/core/intake';
 import { EstateStore } from '../shell/estate-store';
-import { Problem } from '../shell/problem';
+import { problemOf, type Problem } from '../shell/problem';
 import { Sheet } from '../ui/sheet';
 import { COUNTRIES, countryByName } from './countries';
 
@@ -121,7 +121,7 @@ export class NewSiteSheet {
         await this.estate.addSite({ name, code, timeZone, country: countryByName(this.country) ?? this.country }),
       );
     } catch (error) {
-      this.problem.set(error instanceof Problem ? error : new Problem('unknown', String(error), []));
+      this.problem.set(problemOf(error));
     } finally {
       this.busy.set(false);
     }

@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import type { DeviceView } from '@iron-lattice/core/intake';
-import { Problem } from '../shell/problem';
+import { problemOf, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { StateMark } from '../ui/state-mark';
@@ -102,7 +102,7 @@ export class ClaimSheet {
     try {
       this.done.emit((await this.api.claim(this.store.siteId()!, this.wanted())).claimed);
     } catch (error) {
-      this.problem.set(error instanceof Problem ? error : new Problem('unknown', String(error), []));
+      this.problem.set(problemOf(error));
     } finally {
       this.busy.set(false);
     }

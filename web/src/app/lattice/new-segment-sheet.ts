@@ -5,7 +5,7 @@ import type { Flaw } from '@iron-lattice/core/base';
 import { checkSegment } from '@iron-lattice/core/intent';
 import type { SegmentProposal } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
-import { Problem } from '../shell/problem';
+import { problemOf, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SegmentFields, type SegmentText } from './segment-fields';
@@ -112,7 +112,7 @@ export class NewSegmentSheet {
       await this.store.edit([{ type: 'segment.add', siteId: this.store.siteId()!, segment }]);
       this.added.emit(this.id);
     } catch (error) {
-      this.problem.set(error instanceof Problem ? error : new Problem('unknown', String(error), []));
+      this.problem.set(problemOf(error));
     } finally {
       this.busy.set(false);
     }

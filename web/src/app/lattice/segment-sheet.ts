@@ -5,7 +5,7 @@ import { canonicalJson } from '@iron-lattice/core/document';
 import type { Segment, SegmentFields as Fields } from '@iron-lattice/core/intent';
 import { proposeAddresses } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
-import { Problem } from '../shell/problem';
+import { problemOf, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { SegmentTag } from '../ui/segment-tag';
 import { Sheet } from '../ui/sheet';
@@ -87,7 +87,7 @@ export class SegmentSheet {
     try {
       await this.store.edit([{ type: 'segment.set', siteId: this.store.siteId()!, segmentId: segment.id, from, to }]);
     } catch (error) {
-      this.problem.set(error instanceof Problem ? error : new Problem('unknown', String(error), []));
+      this.problem.set(problemOf(error));
     }
   }
 

@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { Router } from '@angular/router';
-import { Problem } from '../shell/problem';
+import { problemOf } from '../shell/problem';
 import { Mark } from '../ui/mark';
 import { SessionStore } from './session-store';
 
@@ -106,7 +106,7 @@ export class SignInPage {
       const to = this.to() ?? '/';
       await this.router.navigateByUrl(to.startsWith('/') && !to.startsWith('//') ? to : '/');
     } catch (error) {
-      this.problem.set(error instanceof Problem ? error.message : String(error));
+      this.problem.set(problemOf(error).message);
     } finally {
       this.busy.set(false);
     }

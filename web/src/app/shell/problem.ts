@@ -23,6 +23,10 @@ export class Problem extends Error {
   }
 }
 
+/** Whatever was thrown, as a problem that a form can show. */
+export const problemOf = (error: unknown): Problem =>
+  error instanceof Problem ? error : new Problem('unknown', error instanceof Error ? error.message : String(error), []);
+
 /** Turns failed answers into problems; a lost session leads to signing in again. */
 export const asProblem: HttpInterceptorFn = (request, next) => {
   const router = inject(Router);

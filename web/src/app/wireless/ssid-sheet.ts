@@ -11,7 +11,7 @@ import type { Band } from '@iron-lattice/core/hardware';
 import type { Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { Problem } from '../shell/problem';
+import { problemOf, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_WORDS } from './security-words';
@@ -234,7 +234,7 @@ export class SsidSheet {
       await this.store.edit([operation], secrets);
       this.kept.emit(id);
     } catch (error) {
-      this.problem.set(error instanceof Problem ? error : new Problem('unknown', String(error), []));
+      this.problem.set(problemOf(error));
     } finally {
       this.busy.set(false);
     }

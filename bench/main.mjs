@@ -2,17 +2,17 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
-import { checkNode, ensureDependencies, ensurePackages, ensureWeb } from './setup.mjs';
+import { checkNode, ensureDependencies, ensurePackages, ensureWeb } from '../tools/setup.mjs';
 
 checkNode();
 ensurePackages('postgresql', 'chromium');
 ensureDependencies();
 ensureWeb();
-const { ensureDatabase, startPostgres } = await import('./pg.mjs');
+const { ensureDatabase, startPostgres } = await import('../tools/pg.mjs');
 const BENCHES = {
-  restart: (await import('../bench/restart.mjs')).benchRestart,
-  screen: (await import('../bench/screen.mjs')).benchScreen,
-  lines: (await import('../bench/lines.mjs')).benchLines,
+  restart: (await import('./restart.mjs')).benchRestart,
+  screen: (await import('./screen.mjs')).benchScreen,
+  lines: (await import('./lines.mjs')).benchLines,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);
