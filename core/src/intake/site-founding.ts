@@ -61,7 +61,9 @@ function checkNewSite(intent: Intent, wish: NewSite): Flaw[] {
   const twin = sites.find((site) => site.code === wish.code);
   if (twin) flaws.push(flaw('site.code-taken', `“${wish.code}” is the short form of ${twin.name}.`, 'code'));
   if (!/^[A-Z]{2}$/.test(wish.country))
-    flaws.push(flaw('site.country', 'A country is two letters, as in ISO 3166.', 'country'));
+    flaws.push(
+      flaw('site.country', `“${wish.country}” is no country we know. Choose one, or give its two letters.`, 'country'),
+    );
   if (!isTimeZone(wish.timeZone))
     flaws.push(flaw('site.time-zone', `“${wish.timeZone}” is not a time zone, such as Europe/Lisbon.`, 'timeZone'));
   return flaws;

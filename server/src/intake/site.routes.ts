@@ -20,7 +20,7 @@ export const siteRoutes = (sites: SiteService): Route[] => [
     body: Joi.object({
       name: Joi.string().max(60).allow('').required(),
       code: Joi.string().max(20).allow('').required(),
-      country: Joi.string().max(10).allow('').required(),
+      country: Joi.string().max(60).allow('').required(),
       timeZone: Joi.string().max(60).allow('').required(),
     }),
     handle: ({ body, caller }) => sites.add(body, caller.id),

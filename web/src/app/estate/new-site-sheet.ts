@@ -88,9 +88,10 @@ export class NewSiteSheet {
   protected name = '';
   protected code = '';
   protected codeTyped = false;
-  protected timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   // Sites are mostly in the country of the others.
-  protected country = COUNTRIES.find((each) => each.code === this.estate.estate()?.sites[0]?.country)?.name ?? '';
+  private readonly other = this.estate.estate()?.sites[0];
+  protected timeZone = this.other?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
+  protected country = COUNTRIES.find((each) => each.code === this.other?.country)?.name ?? '';
   protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
 

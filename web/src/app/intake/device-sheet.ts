@@ -41,7 +41,7 @@ import { IntakeApi } from './intake-api';
           <div class="value">{{ device().state }}</div>
         </div>
         <div class="cell">
-          <span class="label">Address, by DHCP</span>
+          <span class="label">{{ device().kind === 'gateway' ? 'Address' : 'Address, by DHCP' }}</span>
           <div class="value mono">{{ device().address ?? 'not reported yet' }}</div>
         </div>
         <div class="cell">

@@ -47,6 +47,16 @@ describe('PortSheet', () => {
     expect(values()).toEqual(['untagged', 'Segment 1', 'nothing']);
     await press('Carry nothing untagged here');
     expect(values()).toEqual(['not at all', 'nothing', 'nothing']);
+    await press('Carry it untagged');
+    expect(values()[0]).toBe('untagged');
+  });
+
+  it('points to the edit that brings a device back: management untagged, anything else tagged', async () => {
+    const { page, press } = await setUp(0, '1');
+    await press('Carry nothing untagged here');
+    expect([...page.querySelectorAll('.acts .mend')].map((button) => button.textContent.trim())).toEqual([
+      'Carry it untagged',
+    ]);
   });
 
   it('warns where a device would be cut off, and has nothing to take off a trunk', async () => {

@@ -38,11 +38,15 @@ import { Sheet } from '../ui/sheet';
           <div class="cell full acts">
             @switch (carried()) {
               @case (null) {
-                <button mat-stroked-button [class.mend]="missing()" (click)="tag('port.tag')">
+                <button mat-stroked-button [class.mend]="missing() && !isManagement()" (click)="tag('port.tag')">
                   Carry {{ segment().name }} tagged
                 </button>
-                <button mat-stroked-button (click)="setUntagged(segment().id)">
-                  Carry it untagged instead of {{ untagged() }}
+                <button
+                  mat-stroked-button
+                  [class.mend]="missing() && isManagement()"
+                  (click)="setUntagged(segment().id)"
+                >
+                  Carry it untagged{{ setting().untagged === null ? '' : ' instead of ' + untagged() }}
                 </button>
               }
               @case ('tagged') {
@@ -54,7 +58,7 @@ import { Sheet } from '../ui/sheet';
               }
               @case ('untagged') {
                 <button mat-stroked-button (click)="setUntagged(null)">Carry nothing untagged here</button>
-                @if (segment().id === store.site()?.managementId) {
+                @if (isManagement()) {
                   <p class="soft">
                     A device that lives here needs {{ segment().name }} to reach the controller; without it the device
                     is cut off.
@@ -86,11 +90,13 @@ export class PortSheet {
   readonly column = input.required<GridColumn>();
   readonly closed = output<void>();
 
-  private readonly setting = computed(() => {
+  protected readonly setting = computed(() => {
     const [site, { deviceId, port }] = [this.store.site(), this.column()];
     const device = this.store.data()?.roster.find((each) => each.id === deviceId);
     return site && device && port ? portSetting(site, device, port) : { untagged: null, tagged: [] };
   });
+  /** Devices live in it, and speak it untagged. */
+  protected readonly isManagement = computed(() => this.segment().id === this.store.site()?.managementId);
   protected readonly carried = computed(() => carriage(this.setting(), this.segment().id));
   protected readonly trunk = computed(() => this.setting().tagged === 'all');
   protected readonly missing = computed(() => {

@@ -21,6 +21,11 @@ describe('DifferenceLines', () => {
     expect(await read({ op: 'change', path: ['device', 'name'], before: 'a', after: 'b' })).toBe('~ device › name a b');
   });
 
+  it('says nothing where a document says null', async () => {
+    const path = ['ports', '7', 'untagged'];
+    expect(await read({ op: 'change', path, before: '1', after: 'null' })).toBe('~ port › 7 › untagged 1 nothing');
+  });
+
   it('never shows a secret’s reference', async () => {
     const path = ['ssids', 'Deck', 'passphrase', 'secret'];
     expect(await read({ op: 'change', path, before: 'ref-1', after: 'ref-2' })).toBe(

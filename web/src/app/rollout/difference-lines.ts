@@ -30,9 +30,9 @@ const WORDS: Readonly<Record<string, string>> = {
             @if (secret(line)) {
               {{ line.after === null ? 'taken away' : 'a new one' }}
             } @else if (line.op === 'change') {
-              <s class="soft">{{ line.before }}</s> {{ line.after }}
+              <s class="soft">{{ value(line.before) }}</s> {{ value(line.after) }}
             } @else {
-              {{ line.after ?? line.before }}
+              {{ value(line.after ?? line.before) }}
             }
           </span>
         </li>
@@ -69,6 +69,11 @@ export class DifferenceLines {
   protected place({ path }: DifferenceLine): string {
     const shown = path.at(-1) === 'secret' ? path.slice(0, -1) : path;
     return shown.map((word) => WORDS[word] ?? word).join(' › ');
+  }
+
+  /** A value that a document sets to null is one that it sets to nothing. */
+  protected value(text: string | null): string {
+    return text === null || text === 'null' ? 'nothing' : text;
   }
 
   /** A secret's reference is shown to nobody: only that it is another one. */
