@@ -23,6 +23,7 @@ log.info({ devices: fleet.devices.size }, 'fleet runs');
 
 // Whoever started us is gone: nobody would ever stop us.
 process.once('disconnect', () => process.exit(0));
+if (process.connected === false) process.exit(0); // gone before we listened
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.once(signal, () => {

@@ -15,10 +15,8 @@ const controller = await startController(config, seed ? seedFrom(seed) : undefin
 process.send?.({ ready: true, url: controller.url });
 
 // Whoever started us is gone: nobody would ever stop us.
-process.once('disconnect', () => void controller.close().finally(() => process.exit(0)));
+const leave = (): void => void controller.close().finally(() => process.exit(0));
+process.once('disconnect', leave);
+if (process.connected === false) leave(); // gone before we listened
 
-for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.once(signal, () => {
-    void controller.close().finally(() => process.exit(0));
-  });
-}
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, leave);

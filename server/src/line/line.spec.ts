@@ -21,7 +21,7 @@ const shown = async (serial: string) =>
 async function until<T>(read: () => Promise<T>, good: (value: T) => boolean): Promise<T> {
   for (let i = 0; ; i++) {
     const value = await read();
-    if (good(value) || i > 100) return value;
+    if (good(value) || i > 500) return value;
     await new Promise((resolve) => setTimeout(resolve, 20));
   }
 }
