@@ -3,6 +3,7 @@ import { Component, type ElementRef, HostListener, computed, inject, signal, vie
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import {
   MatAutocompleteModule,
+  MatAutocompleteOrigin,
   MatAutocompleteTrigger,
   type MatAutocompleteSelectedEvent,
 } from '@angular/material/autocomplete';
@@ -23,6 +24,7 @@ interface Action {
 /** One field that finds any object and does any action (Ctrl/⌘ K). */
 @Component({
   selector: 'il-search-or-do',
+  hostDirectives: [MatAutocompleteOrigin],
   imports: [MatAutocompleteModule],
   template: `
     <input
@@ -30,6 +32,7 @@ interface Action {
       aria-label="Find anything, or do something"
       placeholder="Find or do…"
       [matAutocomplete]="hits"
+      [matAutocompleteConnectedTo]="origin"
       (input)="type(box.value)"
       (focus)="type(box.value)"
       spellcheck="false"
@@ -37,6 +40,7 @@ interface Action {
     <kbd aria-hidden="true">Ctrl K</kbd>
     <mat-autocomplete
       #hits="matAutocomplete"
+      panelWidth="min(400px, 94vw)"
       autoActiveFirstOption
       hideSingleSelectionIndicator
       [displayWith]="nothing"
@@ -91,6 +95,8 @@ interface Action {
   `,
 })
 export class SearchOrDo {
+  /** The whole frame is what the list hangs on. */
+  protected readonly origin = inject(MatAutocompleteOrigin);
   private readonly http = inject(HttpClient);
   private readonly router = inject(Router);
   private readonly site = inject(SiteStore);

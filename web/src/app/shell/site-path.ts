@@ -1,5 +1,9 @@
 import { Component, computed, inject, signal, viewChild, type ElementRef } from '@angular/core';
-import { MatAutocompleteModule, type MatAutocompleteSelectedEvent } from '@angular/material/autocomplete';
+import {
+  MatAutocompleteModule,
+  MatAutocompleteOrigin,
+  type MatAutocompleteSelectedEvent,
+} from '@angular/material/autocomplete';
 import { Router, RouterLink } from '@angular/router';
 import { EstateStore } from './estate-store';
 import { SiteStore } from './site-store';
@@ -7,6 +11,7 @@ import { SiteStore } from './site-store';
 /** Estate ▸ site as a path that can be typed into. */
 @Component({
   selector: 'il-site-path',
+  hostDirectives: [MatAutocompleteOrigin],
   imports: [MatAutocompleteModule, RouterLink],
   template: `
     <a routerLink="/" class="soft">{{ estate.estate()?.name }}</a>
@@ -17,12 +22,13 @@ import { SiteStore } from './site-store';
       placeholder="All sites"
       [value]="here()"
       [matAutocomplete]="sites"
+      [matAutocompleteConnectedTo]="origin"
       (focus)="box.select(); typed.set('')"
       (input)="typed.set(box.value)"
       (blur)="box.value = here()"
       spellcheck="false"
     />
-    <mat-autocomplete #sites="matAutocomplete" autoActiveFirstOption (optionSelected)="go($event)">
+    <mat-autocomplete panelWidth="250px" #sites="matAutocomplete" autoActiveFirstOption (optionSelected)="go($event)">
       @for (site of offered(); track site.id) {
         <mat-option [value]="site.name">{{ site.name }}</mat-option>
       }
@@ -66,6 +72,8 @@ import { SiteStore } from './site-store';
   `,
 })
 export class SitePath {
+  /** The whole frame is what the list hangs on. */
+  protected readonly origin = inject(MatAutocompleteOrigin);
   private readonly router = inject(Router);
   private readonly site = inject(SiteStore);
   protected readonly estate = inject(EstateStore);

@@ -31,7 +31,7 @@ const [LEAST, STEP] = [120, 24];
       <h2 class="mono">{{ heading() }}</h2>
       <span class="soft note">{{ note() }}</span>
       <span class="grow"></span>
-      <ng-content select="[actions]" />
+      <span class="actions"><ng-content select="[actions]" /></span>
       <span class="soft keys">Esc closes</span>
       <button mat-button type="button" (click)="closed.emit()" aria-label="Close the sheet">Close</button>
     </header>
@@ -71,6 +71,10 @@ const [LEAST, STEP] = [120, 24];
         monospace;
       white-space: nowrap;
     }
+    .actions {
+      display: flex;
+      gap: 10px;
+    }
     .note {
       overflow: hidden;
       text-overflow: ellipsis;
@@ -101,6 +105,14 @@ const [LEAST, STEP] = [120, 24];
       header {
         min-height: 46px;
         flex-wrap: wrap;
+      }
+      .actions {
+        order: 1;
+        width: 100%;
+        padding: 0 8px 6px 0;
+      }
+      .actions:empty {
+        display: none;
       }
     }
   `,
