@@ -38,13 +38,15 @@ async function bareLineKb(file) {
     });
   (await connect()).terminate(); // whatever the first line alone costs
   const before = await keptKb(child.pid, file);
+  const resident = residentKb(child.pid);
   const sockets = [];
   for (let i = 0; i < LINES; i += 100) sockets.push(...(await Promise.all(Array.from({ length: 100 }, connect))));
   await pause(IDLE_MS);
+  const residentEach = (residentKb(child.pid) - resident) / LINES;
   const each = ((await keptKb(child.pid, file)) - before) / LINES;
   for (const socket of sockets) socket.terminate();
   child.disconnect();
-  return each;
+  return { each, residentEach };
 }
 
 export async function benchLines({ databaseUrl, folder }) {
@@ -79,10 +81,11 @@ export async function benchLines({ databaseUrl, folder }) {
   const ours = ((await keptKb(child.pid, file)) - before) / LINES;
   await stopChild(fleet);
   await stopChild(child);
-  const bare = await bareLineKb(join(folder, 'bare-memory'));
+  const { each: bare, residentEach } = await bareLineKb(join(folder, 'bare-memory'));
   figure('1,000 devices of one process connected', `${(connected / 1000).toFixed(1)} s`, '–');
   figure('1,000 devices, factory state to in step', `${(inStep / 1000).toFixed(1)} s`, '60 s or less');
   figure('resident memory the 1,000 lines added, each, with garbage', `${uncollected.toFixed(0)} KB`, '–');
+  figure('the same of the bare WebSocket server', `${residentEach.toFixed(0)} KB`, '–');
   figure('memory of an idle line, controller', `${ours.toFixed(0)} KB`, '–');
   figure('memory of an idle line, bare WebSocket server', `${bare.toFixed(0)} KB`, 'the baseline');
   figure('memory of an idle line over the bare one', `${(ours - bare).toFixed(0)} KB`, '50 KB or less');

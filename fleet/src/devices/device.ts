@@ -18,6 +18,9 @@ import { factoryDocument } from './factory-document';
 /** How long a device waits before it calls again, in milliseconds; doubled up to the most, with jitter. */
 const CALL_AGAIN = { first: 250, most: 3000 } as const;
 
+/** A device that hears nothing for this long, in milliseconds, takes its line for dead and calls again. */
+const SILENCE_MS = 45_000;
+
 /** How a device can be told to misbehave. */
 export interface Mischief {
   /** Refuses every document with this reason. */
@@ -39,6 +42,7 @@ export class Device {
   private socket: WebSocket | null = null;
   private callAgain: NodeJS.Timeout | null = null;
   private wait: number = CALL_AGAIN.first;
+  private silence: NodeJS.Timeout | null = null;
   private stopped = false;
   private claimed = false;
   private reportTimer: NodeJS.Timeout | null = null;
@@ -119,7 +123,13 @@ export class Device {
     });
     this.socket = socket;
     socket.on('open', () => this.hello());
-    socket.on('message', (data: Buffer) => this.hear(data.toString()));
+    const heard = (): void => this.listenOn(socket);
+    heard();
+    socket.on('ping', heard);
+    socket.on('message', (data: Buffer) => {
+      heard();
+      this.hear(data.toString());
+    });
     socket.on('error', () => {}); // always followed by close
     socket.on('close', () => {
       if (this.socket !== socket) return;
@@ -131,6 +141,12 @@ export class Device {
       this.callAgain = setTimeout(() => this.call(), this.wait * (0.5 + Math.random() / 2));
       this.wait = Math.min(this.wait * 2, CALL_AGAIN.most);
     });
+  }
+
+  /** Gives the controller another while to be heard. */
+  private listenOn(socket: WebSocket): void {
+    if (this.silence) clearTimeout(this.silence);
+    this.silence = setTimeout(() => socket.terminate(), SILENCE_MS).unref();
   }
 
   private hello(): void {

@@ -24,6 +24,10 @@ const FRAME_LIMIT = 1_000_000;
 const PROOF_WITHIN_MS = 10_000;
 const BEAT_MS = 15_000;
 const ANSWER_WITHIN_MS = 5_000;
+/** Frames of one device that may wait to be dealt with; beyond it the device is not read until they are. */
+const MOST_WAITING = 32;
+/** Bytes that may wait to be sent to one device; a device that does not take more than that is let go. */
+const MOST_UNSENT = 4_000_000;
 
 type Hello = Extract<DeviceFrame, { type: 'hello' }>;
 
@@ -37,6 +41,8 @@ interface Line {
   claimed: boolean;
   /** Frames are dealt with one after the other, in the order they came. */
   queue: Promise<void>;
+  /** How many of them wait. */
+  waiting: number;
 }
 
 export interface LineOptions {
@@ -200,6 +206,7 @@ export class LineService {
       alive: true,
       claimed: device.siteId !== null,
       queue: Promise.resolve(),
+      waiting: 0,
     };
     this.lines.set(device.id, line);
     socket.on('pong', () => (line.alive = true));
@@ -207,13 +214,24 @@ export class LineService {
       line.alive = true;
       const read = readDeviceFrame(data.toString());
       if (!read.ok) return refuse(socket, 'frame', read.reason);
-      line.queue = line.queue.then(() => this.hear(device.id, read.frame)).catch(this.report('hear'));
+      this.enqueue(line, read.frame);
     });
     socket.on('close', () => void this.left(line).catch(this.report('left')));
     socket.resume();
     this.welcome(device);
     await this.changed(device);
     if (device.siteId !== null) await this.sync(device.id);
+  }
+
+  /** Has a frame dealt with after those before it, and stops reading a device that sends faster than that goes. */
+  private enqueue(line: Line, frame: DeviceFrame): void {
+    if (++line.waiting >= MOST_WAITING) line.socket.pause();
+    line.queue = line.queue
+      .then(() => this.hear(line.deviceId, frame))
+      .catch(this.report('hear'))
+      .finally(() => {
+        if (--line.waiting < MOST_WAITING / 2 && line.socket.isPaused) line.socket.resume();
+      });
   }
 
   private welcome(device: Device): void {
@@ -322,8 +340,10 @@ export class LineService {
   }
 
   private say(deviceId: string, frame: ControllerFrame): void {
-    const line = this.lines.get(deviceId);
-    if (line?.socket.readyState === line?.socket.OPEN) line?.socket.send(JSON.stringify(frame));
+    const socket = this.lines.get(deviceId)?.socket;
+    if (!socket || socket.readyState !== socket.OPEN) return;
+    if (socket.bufferedAmount > MOST_UNSENT) socket.terminate();
+    else socket.send(JSON.stringify(frame));
   }
 
   private changed(device: Device): Promise<void> {

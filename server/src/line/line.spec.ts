@@ -216,3 +216,26 @@ test('neighbour reports become links, each cable once', async () => {
   gateway.hangUp();
   box.hangUp();
 });
+
+test('a device that says much at once is heard to the end, in order, while others are served', async () => {
+  const [chatty, quiet] = [
+    device('GW-0003', 'GW-4', '02:00:00:00:00:0d'),
+    device('AP-0003', 'AP-6', '02:00:00:00:00:0e'),
+  ];
+  await chatty.call();
+  await until(
+    () => ada.get('/api/calling'),
+    (list) => list.length === 1,
+  );
+  await ada.post(`/api/sites/${siteId}/claims`, { serials: ['GW-0003'] });
+  const report = { address: null, neighbours: [], uplinks: [], clients: [], leases: [], counters: [] };
+  for (let uptime = 1; uptime <= 400; uptime++) chatty.say({ type: 'report', report: { ...report, uptime } });
+  expect(await quiet.call()).toMatchObject({ claimed: false });
+  const view = await until(
+    () => shown('GW-0003'),
+    (each) => each.uptime === 400,
+  );
+  expect(view.uptime).toBe(400);
+  chatty.hangUp();
+  quiet.hangUp();
+});
