@@ -43,6 +43,4 @@ export interface SiteDraft {
   readonly roster: readonly RosterDevice[];
   readonly links: readonly Link[];
   readonly consequences: Consequences;
-  /** Milliseconds the server took to compute the consequences; 0 when it had them. */
-  readonly computedMs: number;
 }

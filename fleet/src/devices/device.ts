@@ -71,12 +71,6 @@ export class Device {
   get runs(): string | null {
     return this.store.kept?.hash ?? null;
   }
-  get kept(): KeptDocument | null {
-    return this.store.kept;
-  }
-  get isClaimed(): boolean {
-    return this.claimed;
-  }
 
   start(): void {
     this.stopped = false;

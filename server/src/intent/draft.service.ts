@@ -179,9 +179,7 @@ export class DraftService {
     const site = opened.intent.sites.get(siteId);
     if (!site) throw unknown('site');
     const devices = await this.rosters.devices(siteId);
-    const started = performance.now();
-    const { consequences, fresh } = await this.consequences(opened.intent, siteId, devices);
-    const computedMs = fresh ? Math.round(performance.now() - started) : 0;
+    const consequences = await this.consequences(opened.intent, siteId, devices);
     return {
       draft: this.view(opened),
       estate: opened.intent.estate,
@@ -189,16 +187,11 @@ export class DraftService {
       roster: devices.map(rosterOf),
       links: this.rosters.linksAmong(devices),
       consequences,
-      computedMs,
     };
   }
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
-  async consequences(
-    intent: Intent,
-    siteId: string,
-    devices: readonly Device[],
-  ): Promise<{ consequences: Consequences; fresh: boolean }> {
+  async consequences(intent: Intent, siteId: string, devices: readonly Device[]): Promise<Consequences> {
     const site = intent.sites.get(siteId)!;
     const documents = await this.rosters.documents(devices.map((device) => device.wants));
     const told: Record<string, DeviceDocument> = {};
@@ -212,11 +205,11 @@ export class DraftService {
       links as never,
     ]);
     const known = this.remembered.get(key);
-    if (known) return { consequences: known, fresh: false };
+    if (known) return known;
     const consequences = await this.heavy.consequences(input);
     if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
     this.remembered.set(key, consequences);
-    return { consequences, fresh: true };
+    return consequences;
   }
 
   view({ draft, rows, misfits, liveRevision }: OpenedDraft): DraftView {

@@ -56,15 +56,15 @@ export function findMute(bus: Bus, deviceIds: readonly string[], withinMs: numbe
     };
     // Each process answers after `withinMs` at the latest; the rest is for the messages themselves.
     const deadline = setTimeout(done, withinMs + 500);
-    const heard = new Set<string>();
     const stop = bus.on('probed', (message) => {
       if (message.token !== token) return;
-      for (const id of message.deviceIds) {
-        mute.delete(id);
-        heard.add(id);
-      }
+      for (const id of message.deviceIds) mute.delete(id);
       if (mute.size === 0) done();
     });
-    bus.send('probe', { token, deviceIds: [...deviceIds], withinMs }).catch(reject);
+    bus.send('probe', { token, deviceIds: [...deviceIds], withinMs }).catch((error: Error) => {
+      clearTimeout(deadline);
+      stop();
+      reject(error);
+    });
   });
 }

@@ -45,7 +45,9 @@ export async function runSteps(rollout: Rollout, tools: RunTools): Promise<strin
 }
 
 async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promise<string | null> {
-  const called = await waitForDevice(tools.bus, step.deviceId, resumed ? CALL_BACK_MS : 0, (device) => device.online);
+  const called = resumed
+    ? await waitForDevice(tools.bus, step.deviceId, CALL_BACK_MS, (device) => device.online)
+    : null;
   const device = called ?? (await Device.findByPk(step.deviceId, { rejectOnEmpty: true }));
   if (tools.ending()) throw new Interrupted();
   if (!device.online) {

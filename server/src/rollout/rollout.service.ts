@@ -97,8 +97,8 @@ export class RolloutService {
         throw new AppError('draft.misfits', 'Some edits no longer fit what is live. Drop or redo them first.');
       if (await Rollout.findOne({ where: { endedAt: null }, transaction }))
         throw new AppError('rollout.busy', 'Another rollout is under way. Wait until it is over.');
-      const { steps, errors, touched } = await this.plan(opened.intent, draftId);
-      if (!touched) throw new AppError('rollout.empty', 'This draft changes nothing.');
+      if (this.drafts.view(opened).edits === 0) throw new AppError('rollout.empty', 'This draft changes nothing.');
+      const { steps, errors } = await this.plan(opened.intent);
       if (errors > 0 && !despiteErrors) {
         const text = errors === 1 ? 'There is an error' : `There are ${errors} errors`;
         throw new AppError(
@@ -155,10 +155,7 @@ export class RolloutService {
   }
 
   /** Every device that would be told something else, in order, and how many errors the findings hold. */
-  private async plan(
-    intent: Intent,
-    draftId: string,
-  ): Promise<{ steps: PlannedStep[]; errors: number; touched: boolean }> {
+  private async plan(intent: Intent): Promise<{ steps: PlannedStep[]; errors: number }> {
     const live = await this.intents.live();
     const steps: PlannedStep[] = [];
     let errors = 0;
@@ -166,7 +163,7 @@ export class RolloutService {
       const same = this.intents.hash(live.intent.sites.get(siteId)!) === this.intents.hash(site);
       if (same && this.intents.hash(live.intent.estate) === this.intents.hash(intent.estate)) continue;
       const devices = await this.rosters.devices(siteId);
-      const { consequences } = await this.drafts.consequences(intent, siteId, devices);
+      const consequences = await this.drafts.consequences(intent, siteId, devices);
       if (consequences.changes.length === 0) continue;
       errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
       const documents = compileSite(resolve(intent.estate, site), devices.map(rosterOf));
@@ -183,8 +180,7 @@ export class RolloutService {
         });
       }
     }
-    const { edits } = await this.drafts.get(draftId);
-    return { steps, errors, touched: edits > 0 };
+    return { steps, errors };
   }
 
   /** The job: runs a rollout, or leaves it to the process that does. */

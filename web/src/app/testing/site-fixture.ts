@@ -87,7 +87,6 @@ export class SiteFixture {
       roster,
       links,
       consequences: consequencesOf({ estate: intent.estate, site, roster, links, told: {} }),
-      computedMs: 1,
     };
   }
 
