@@ -6,5 +6,6 @@ export function startFleet(options: {
   controllerUrl: string;
   state: string | null;
   control: number;
+  sweepPort?: number;
 }): ChildProcess;
 export function stopChild(child: ChildProcess, signal?: NodeJS.Signals): Promise<void>;

@@ -22,7 +22,7 @@ export function startController(env) {
 }
 
 /** Starts a fleet of devices that call the controller. */
-export function startFleet({ world, controllerUrl, state, control }) {
+export function startFleet({ world, controllerUrl, state, control, sweepPort = 0 }) {
   const args = [
     ...TSX,
     join(root, 'fleet/src/main.ts'),
@@ -32,6 +32,8 @@ export function startFleet({ world, controllerUrl, state, control }) {
     controllerUrl.replace('http', 'ws'),
     '--control',
     String(control),
+    '--sweep-port',
+    String(sweepPort),
   ];
   if (state) args.push('--state', state);
   return spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], detached: true });
@@ -49,16 +51,17 @@ export function stopChild(child, signal = 'SIGTERM') {
 /**
  * Starts everything.
  * @param data folder for all that is kept.
+ * @param empty whether the controller starts without an estate, for the first start.
  * @param env further settings of the controller.
  */
-export async function startStack({ data, port, controlPort, fast = false, env = {} }) {
+export async function startStack({ data, port, controlPort, fast = false, empty = false, env = {} }) {
   const postgres = await startPostgres(data, { fast });
   await ensureDatabase(postgres.urlOf, 'lattice');
   const settings = {
     DATABASE_URL: postgres.urlOf('lattice'),
     LATTICE_PORT: String(port),
     LATTICE_SECRET_KEY: join(data, 'secret.key'),
-    LATTICE_SEED: join(root, 'demo/skerrow.estate.json'),
+    ...(empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
     LATTICE_LOG: 'info',
     LATTICE_LOG_FILE: join(data, 'controller.log'),
     ...env,
@@ -80,6 +83,7 @@ export async function startStack({ data, port, controlPort, fast = false, env = 
         controllerUrl: stack.url,
         state: join(data, 'devices'),
         control: controlPort,
+        sweepPort: Number(settings.LATTICE_SWEEP_PORT ?? process.env.LATTICE_SWEEP_PORT ?? 8622),
       });
     },
     async stop() {

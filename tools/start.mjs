@@ -9,7 +9,9 @@ ensureDependencies();
 ensureWeb();
 const { startStack } = await import('./stack.mjs');
 const port = Number(process.env.LATTICE_PORT ?? 8620);
-const data = process.env.LATTICE_DATA ?? join(root, '.data');
+// An empty controller has a place of its own: the demo is not touched.
+const empty = process.argv.includes('--empty');
+const data = process.env.LATTICE_DATA ?? join(root, empty ? '.data/empty' : '.data');
 
 let stopping = false;
 let stack = null;
@@ -22,7 +24,7 @@ const stop = async () => {
 process.on('SIGINT', stop);
 process.on('SIGTERM', stop);
 
-stack = await startStack({ data, port, controlPort: Number(process.env.LATTICE_FLEET_PORT ?? port + 1) }).catch(
+stack = await startStack({ data, port, empty, controlPort: Number(process.env.LATTICE_FLEET_PORT ?? port + 1) }).catch(
   (error) => {
     console.error(`Iron Lattice did not start: ${error.message}`);
     process.exit(1);
@@ -34,7 +36,12 @@ stack.controller.once('exit', (code) => {
   console.error(`The controller ended by itself with code ${code}. Start again: nothing is lost.`);
   void stop();
 });
-const { name, people } = JSON.parse(readFileSync(join(root, 'demo/skerrow.estate.json'), 'utf8'));
-console.log(`\nIron Lattice serves ${stack.url}   (${name})`);
-for (const { email, password, role } of people) console.log(`  ${role.padEnd(14)} ${email.padEnd(22)} ${password}`);
+if (empty) console.log(`\nIron Lattice serves ${stack.url}   (empty: open it and set it up)`);
+else tellOfDemo();
 console.log('Ctrl-C stops everything.\n');
+
+function tellOfDemo() {
+  const { name, people } = JSON.parse(readFileSync(join(root, 'demo/skerrow.estate.json'), 'utf8'));
+  console.log(`\nIron Lattice serves ${stack.url}   (${name})`);
+  for (const { email, password, role } of people) console.log(`  ${role.padEnd(14)} ${email.padEnd(22)} ${password}`);
+}

@@ -3,6 +3,7 @@ import { expect, test } from './fixtures';
 test('a claim that cannot be done says why for each device and claims nothing', async ({ desk, page, estate }) => {
   await desk.signIn();
   await desk.openSite('Dunmere Depot');
+  await desk.press('Find devices');
   await desk.press('Claim by serial number');
   await page.getByLabel('Serial numbers, as on the labels').fill('3A1-0149-57, 3A1-0107-51, 9Z9-0000-01');
   await desk.press('Claim 3 devices');
@@ -96,6 +97,7 @@ test('a wrong password is refused, and search-or-do leads to a device by its MAC
   await expect(page.getByRole('option', { name: /bm-gw-01/ })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(desk.sheet('bm-gw-01')).toBeVisible();
-  await desk.press('Ping gateway');
+  await desk.press('Ask');
+  await desk.press('Ping');
   await expect(desk.sheet('bm-gw-01').getByText('10.12.1.1 answers.')).toBeVisible();
 });

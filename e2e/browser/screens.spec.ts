@@ -15,8 +15,16 @@ for (const theme of ['light', 'dark'] as const) {
       await desk.expectAccessible();
     }
     await desk.stage('Intake');
-    await page.getByRole('button', { name: 'bm-ap-05' }).click();
-    await desk.expectAccessible();
+    await page.getByRole('row', { name: /bm-ap-05/ }).click();
+    for (const part of ['Overview', 'Set', 'Ask', 'Around', 'Runs', 'Firmware', 'Place', 'History']) {
+      await desk.sheet('bm-ap-05').getByRole('button', { name: part, exact: true }).click();
+      await desk.expectAccessible();
+    }
+    await desk.press('Find devices');
+    for (const way of ['Sweep', 'Serial list', 'Label']) {
+      await desk.sheet('Find devices').getByRole('button', { name: way, exact: true }).first().click();
+      await desk.expectAccessible();
+    }
     await desk.stage('Lattice');
     await page
       .getByRole('rowheader', { name: /Passengers/ })

@@ -15,6 +15,7 @@ export interface FleetDevice {
   powered: boolean;
   reaches: boolean;
   runs: string | null;
+  firmware: string;
   fingerprint: string;
   address: string | null;
   clients: { mac: string; ssid: string; vlan: number; address: string | null }[];
@@ -66,6 +67,7 @@ export class Estate {
       LATTICE_KEEP_WITHIN: '3',
       LATTICE_REPORT_SECONDS: '5',
       LATTICE_SIGN_INS: '1000',
+      LATTICE_SWEEP_PORT: String(this.control), // UDP beside TCP
     };
   }
 
@@ -82,6 +84,7 @@ export class Estate {
       controllerUrl: this.url,
       state: join(this.folder, 'devices'),
       control: this.control,
+      sweepPort: this.control,
     });
   }
 
@@ -117,6 +120,28 @@ export class Estate {
     if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
     return text === '' ? undefined : JSON.parse(text);
   }
+
+  /** Sends a file. @returns the answer's JSON. */
+  async upload(path: string, file: string | Uint8Array): Promise<Json> {
+    const response = await fetch(`${this.url}${path}`, {
+      method: 'POST',
+      headers: { cookie: this.cookie, 'content-type': 'application/octet-stream' },
+      body: typeof file === 'string' ? file : new Uint8Array(file),
+    });
+    const body = await response.json();
+    if (!response.ok) throw new Error(`POST ${path}: ${response.status} ${JSON.stringify(body)}`);
+    return body;
+  }
+
+  /** A device as its sheet shows it, by serial number. */
+  async view(serial: string): Promise<Json> {
+    const { rows } = await this.call('GET', '/api/devices');
+    const row = rows.find((each: Json) => each.serial === serial);
+    return row ? this.call('GET', `/api/devices/${row.id}`) : undefined;
+  }
+
+  hitches = async (code?: string): Promise<Json[]> =>
+    (await this.call('GET', '/api/hitches')).hitches.filter((each: Json) => code === undefined || each.code === code);
 
   /** @returns the problem document of a refusal. */
   async refused(method: string, path: string, body?: unknown): Promise<Json> {

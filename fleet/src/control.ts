@@ -7,13 +7,24 @@ type Command =
   | { do: 'power'; serial: string; on: boolean }
   | { do: 'refuse'; serial: string; reason: string | null }
   | { do: 'wrong-key'; serial: string; on: boolean }
-  | { do: 'provider'; name: string; up: boolean };
+  | { do: 'provider'; name: string; up: boolean }
+  | { do: 'stumble'; serial: string }
+  | { do: 'clock'; serial: string; off: number | null }
+  | { do: 'fail-update'; serial: string; reason: string | null }
+  | { do: 'strange-document'; serial: string; hash: string | null }
+  /** Puts one box where another stands: the cables go over, the other is switched off. */
+  | { do: 'take-place'; serial: string; of: string };
 
 const serial = Joi.string().required();
 const on = Joi.boolean().required();
 const schema = Joi.alternatives(
   Joi.object({ do: Joi.valid('power', 'wrong-key').required(), serial, on }),
   Joi.object({ do: Joi.valid('refuse').required(), serial, reason: Joi.string().allow(null).required() }),
+  Joi.object({ do: Joi.valid('stumble').required(), serial }),
+  Joi.object({ do: Joi.valid('clock').required(), serial, off: Joi.number().allow(null).required() }),
+  Joi.object({ do: Joi.valid('fail-update').required(), serial, reason: Joi.string().allow(null).required() }),
+  Joi.object({ do: Joi.valid('strange-document').required(), serial, hash: Joi.string().hex().allow(null).required() }),
+  Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
 );
 
@@ -51,13 +62,32 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
 }
 
 function carryOut(fleet: Fleet, command: Command): void {
-  if (command.do === 'provider') fleet.world.provider(command.name, command.up);
-  else if (command.do === 'power') fleet.power(command.serial, command.on);
-  else if (command.do === 'refuse') fleet.device(command.serial).mischief.refuse = command.reason ?? undefined;
-  else {
-    fleet.device(command.serial).mischief.wrongKey = command.on;
-    fleet.power(command.serial, false); // a new key is seen at the next call
-    fleet.power(command.serial, true);
+  switch (command.do) {
+    case 'provider':
+      return fleet.world.provider(command.name, command.up);
+    case 'power':
+      return fleet.power(command.serial, command.on);
+    case 'refuse':
+      fleet.device(command.serial).mischief.refuse = command.reason ?? undefined;
+      return;
+    case 'stumble':
+      return fleet.device(command.serial).stumble();
+    case 'clock':
+      fleet.device(command.serial).mischief.clockOff = command.off ?? undefined;
+      return fleet.device(command.serial).stumble();
+    case 'fail-update':
+      fleet.device(command.serial).mischief.failUpdate = command.reason ?? undefined;
+      return;
+    case 'strange-document':
+      fleet.device(command.serial).mischief.strangeDocument = command.hash ?? undefined;
+      return fleet.device(command.serial).stumble();
+    case 'take-place':
+      fleet.power(command.of, false);
+      return fleet.world.recable(command.of, command.serial);
+    case 'wrong-key':
+      fleet.device(command.serial).mischief.wrongKey = command.on;
+      fleet.power(command.serial, false); // a new key is seen at the next call
+      return fleet.power(command.serial, true);
   }
 }
 
@@ -68,6 +98,7 @@ function stateOf(fleet: Fleet, serialNumber: string) {
     powered: fleet.world.isPowered(serialNumber),
     reaches: fleet.world.reachesController(serialNumber),
     runs: device.runs,
+    firmware: device.firmware,
     fingerprint: fingerprintOf(device.publicKey),
     address: fleet.world.addressOf(serialNumber),
     clients: fleet.world.clientsOf(serialNumber),

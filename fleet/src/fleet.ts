@@ -9,12 +9,19 @@ export class Fleet {
 
   /**
    * @param controllerUrl `ws://host:port`.
+   * @param sweepPort UDP port at which boxes that wait answer; 0: they do not.
    * @param stateFolder where devices keep their memory; null to keep it only in this process.
    */
-  constructor(file: WorldFile, controllerUrl: string, stateFolder: string | null) {
+  constructor(file: WorldFile, controllerUrl: string, stateFolder: string | null, sweepPort = 0) {
     this.world = new World(file);
     for (const identity of file.devices)
-      this.devices.set(identity.serial, new Device(identity, this.world, controllerUrl, stateFolder));
+      this.devices.set(
+        identity.serial,
+        new Device(identity, this.world, controllerUrl, stateFolder, {
+          sweepPort,
+          invite: (serial) => this.devices.get(serial)?.invited(),
+        }),
+      );
     this.world.onChange((serials) => {
       for (const serial of serials) this.devices.get(serial)!.surroundingsChanged();
     });
@@ -22,7 +29,7 @@ export class Fleet {
 
   /** Switches every device on, or those named. */
   start(serials: Iterable<string> = this.devices.keys()): void {
-    for (const serial of serials) this.device(serial).start();
+    for (const serial of serials) if (this.world.isPowered(serial)) this.device(serial).start();
   }
 
   stop(): void {

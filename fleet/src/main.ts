@@ -10,13 +10,16 @@ const { values } = parseArgs({
     controller: { type: 'string', default: 'ws://127.0.0.1:8620' },
     state: { type: 'string' },
     control: { type: 'string', default: '8621' },
+    'sweep-port': { type: 'string', default: '8622' },
   },
 });
 if (!values.world)
-  throw new Error('usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT]');
+  throw new Error(
+    'usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT] [--sweep-port PORT]',
+  );
 
 const log = pino({ name: 'fleet', level: process.env['LATTICE_LOG'] ?? 'warn' });
-const fleet = new Fleet(readWorld(values.world), values.controller, values.state ?? null);
+const fleet = new Fleet(readWorld(values.world), values.controller, values.state ?? null, Number(values['sweep-port']));
 const control = await listenForControl(fleet, Number(values.control));
 fleet.start();
 log.info({ devices: fleet.devices.size }, 'fleet runs');

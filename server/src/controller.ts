@@ -5,18 +5,40 @@ import { pino, type Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { walkRoutes } from './bench/walk.routes';
 import { WalkService } from './bench/walk.service';
+import { CatalogueService } from './firmware/catalogue.service';
+import { defineFirmware } from './firmware/firmware.model';
+import { firmwareRoutes } from './firmware/firmware.routes';
+import { UpdateRunner } from './firmware/update-runner';
+import { UpdateService } from './firmware/update.service';
+import { CablingService } from './intake/cabling.service';
+import { ClaimService } from './intake/claim.service';
+import { DeviceChangeService } from './intake/device-change.service';
+import { DeviceRowReader } from './intake/device-rows';
 import { defineDevices } from './intake/device.model';
 import { deviceRoutes } from './intake/device.routes';
 import { DeviceService } from './intake/device.service';
+import { defineHitches } from './intake/hitch.model';
+import { hitchRoutes } from './intake/hitch.routes';
+import { HitchService } from './intake/hitch.service';
+import { listRoutes } from './intake/list.routes';
+import { ListService } from './intake/list.service';
+import { placeRoutes } from './intake/place.routes';
+import { PlaceService } from './intake/place.service';
 import { RosterService } from './intake/roster.service';
 import { siteRoutes } from './intake/site.routes';
+import { SheetService } from './intake/sheet.service';
 import { SiteService } from './intake/site.service';
+import { sweepRoutes } from './intake/sweep.routes';
+import { SweepService } from './intake/sweep.service';
 import { draftRoutes } from './intent/draft.routes';
 import { DraftService } from './intent/draft.service';
 import { defineIntent } from './intent/intent.model';
 import { IntentService } from './intent/intent.service';
 import { SecretService } from './intent/secret.service';
 import { UndoService } from './intent/undo.service';
+import { CallCheck } from './line/call-check';
+import { commandRoutes } from './line/command.routes';
+import { CommandService } from './line/command.service';
 import { LineService } from './line/line.service';
 import { Bus } from './platform/bus';
 import type { Config } from './platform/config';
@@ -35,6 +57,8 @@ import { searchRoutes } from './search/search.routes';
 import { definePeople } from './session/person.model';
 import { findCallerBy, sessionRoutes } from './session/session.routes';
 import { SessionService } from './session/session.service';
+import { setUpRoutes } from './session/set-up.routes';
+import { SetUpService } from './session/set-up.service';
 
 export const VERSION = '0.1.0';
 
@@ -46,6 +70,7 @@ export interface Controller {
   readonly rosters: RosterService;
   readonly sessions: SessionService;
   readonly secrets: SecretService;
+  readonly catalogue: CatalogueService;
   readonly lines: LineService;
   readonly routes: readonly Route[];
   close(): Promise<void>;
@@ -62,7 +87,8 @@ export async function startController(
   const options = { name: 'controller', level: config.logLevel };
   const log: Logger = config.logFile === null ? pino(options) : pino(options, pino.destination(config.logFile));
   const database = connect(config.databaseUrl);
-  for (const define of [definePeople, defineIntent, defineDevices, defineRollouts]) define(database);
+  for (const define of [definePeople, defineIntent, defineDevices, defineHitches, defineRollouts, defineFirmware])
+    define(database);
   await migrate(database);
   const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 8 });
   pool.on('error', (error) => log.warn({ error: error.message }, 'database connection lost'));
@@ -80,17 +106,54 @@ export async function startController(
       else queueMicrotask(() => resolve(made));
     });
   });
-  const sites = new SiteService(database, intents, bus);
-  const devices = new DeviceService(database, intents, rosters, bus);
+  const failed = (error: unknown): void => log.error({ err: error }, 'background');
+  let url = '';
+  const address = (): string => config.publicUrl ?? url;
   const drafts = new DraftService(database, intents, rosters, secrets, heavy, bus);
-  const lines = new LineService(database, secrets, bus, config, log);
+  const hitches = new HitchService(database, bus);
+  const sheets = new SheetService(database, hitches);
+  const catalogue = new CatalogueService(database, bus);
+  const updates = new UpdateService(database, intents, catalogue, bus);
+  const runner = new UpdateRunner(database, pool, catalogue, updates, bus, failed);
+  const cabling = new CablingService(database, bus, failed);
+  const commands = new CommandService(database, bus);
+  const sites = new SiteService(database, intents, drafts, bus);
+  const rows = new DeviceRowReader(database, catalogue);
+  const devices = new DeviceService(database, rows, rosters);
+  const claims = new ClaimService(database, intents, rosters, hitches, catalogue, updates, bus, failed);
+  const changes = new DeviceChangeService(database, intents, rosters, bus);
+  const places = new PlaceService(database, intents, rosters, changes, commands, bus);
+  const lists = new ListService(database, intents, sheets, claims, sites, heavy);
+  const sweeps = new SweepService(
+    database,
+    commands,
+    bus,
+    config.sweepPort,
+    () => address().replace('http', 'ws'),
+    failed,
+  );
+  const setUp = new SetUpService(database, intents, sessions, bus, address);
+  const check = new CallCheck(sheets, catalogue, hitches);
+  const lines = new LineService(database, secrets, check, catalogue, runner, cabling, bus, config, log);
+  lines.listen({
+    expected: (device) => claims.takeIn(device),
+    answered: (frame) => commands.answered(frame),
+    progress: (frame) => sweeps.progress(frame),
+  });
   const rollouts = new RolloutService(database, pool, intents, drafts, rosters, jobs, bus, config.keepWithinSeconds);
   const walks = new WalkService(drafts, rosters);
 
   const routes: Route[] = [
     ...sessionRoutes(sessions),
     ...siteRoutes(sites),
-    ...deviceRoutes(devices, lines),
+    ...setUpRoutes(setUp, sessions),
+    ...deviceRoutes(devices, rows, claims, changes, lines),
+    ...commandRoutes(commands),
+    ...placeRoutes(places, devices),
+    ...hitchRoutes(hitches, sheets),
+    ...listRoutes(lists),
+    ...sweepRoutes(sweeps),
+    ...firmwareRoutes(catalogue, updates),
     ...draftRoutes(drafts, new UndoService(database, drafts), secrets, database),
     ...rolloutRoutes(rollouts),
     ...walkRoutes(walks),
@@ -117,7 +180,7 @@ export async function startController(
     }),
   );
 
-  const parts = { database, intents, rosters, sessions, secrets, lines, routes };
+  const parts = { database, intents, rosters, sessions, secrets, catalogue, lines, routes };
   await seed?.(parts);
   const handle = httpApp(routes, findCallerBy(sessions), config.webRoot, log).callback();
   const server = createServer((request, response) => void handle(request, response));
@@ -126,13 +189,19 @@ export async function startController(
     server.once('error', reject);
     server.listen(config.port, config.host, resolve);
   });
-  await rollouts.open();
   const { port } = server.address() as AddressInfo;
+  url = `http://${config.host}:${port}`;
+  await Promise.all([rollouts.open(), sweeps.open()]);
+  runner.open();
   return {
     ...parts,
-    url: `http://${config.host}:${port}`,
+    url,
     close: async () => {
       rollouts.close();
+      claims.close();
+      cabling.close();
+      sweeps.close();
+      await runner.close();
       await lines.close();
       await closeServer(server);
       await Promise.allSettled([jobs.close(), heavy.close()]);

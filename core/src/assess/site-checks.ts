@@ -1,4 +1,4 @@
-import { requireSheet } from '../hardware';
+import { sheetFor } from '../hardware';
 import type { Check } from './check';
 
 /** Segments that nothing routes, because the site has devices but no gateway. */
@@ -50,7 +50,7 @@ export const tooManySsids: Check = ({ site, roster, documents }) =>
   roster.flatMap((device) => {
     const document = documents.get(device.id);
     if (document?.kind !== 'ap') return [];
-    const sheet = requireSheet(device.model);
+    const sheet = sheetFor(device);
     return sheet.radios.flatMap(({ band }) => {
       const sent = document.ssids.filter((ssid) => ssid.bands.includes(band)).length;
       if (sent <= sheet.ssidsPerRadio) return [];

@@ -1,3 +1,4 @@
 export * from './flaw';
 export * from './secret-ref';
 export * from './session.contract';
+export * from './password';

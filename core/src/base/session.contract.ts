@@ -9,7 +9,13 @@ export interface PersonView {
 
 /** What the event stream tells; a screen fetches again what it shows of it. */
 export type LiveEvent =
-  | { readonly type: 'device'; readonly siteId: string | null; readonly deviceId: string }
+  /** Devices changed; `siteIds` holds null when one of them is nobody's yet. */
+  | { readonly type: 'device'; readonly siteIds: readonly (string | null)[]; readonly deviceIds: readonly string[] }
+  /** Devices are no longer known. */
+  | { readonly type: 'gone'; readonly deviceIds: readonly string[] }
+  | { readonly type: 'firmware'; readonly batchId: string }
+  | { readonly type: 'hitch' }
+  | { readonly type: 'sweep'; readonly sweepId: string }
   | { readonly type: 'site'; readonly siteId: string }
   | { readonly type: 'draft'; readonly draftId: string; readonly head: number }
   | { readonly type: 'rollout'; readonly rolloutId: string };

@@ -12,12 +12,23 @@ export interface PortDocument {
   readonly tagged: readonly number[];
 }
 
+/** A device's own fixed address. */
+export interface ManagementAddress {
+  readonly address: string;
+  /** Bits of the network. */
+  readonly length: number;
+  readonly gateway: string;
+  readonly dns: readonly string[];
+}
+
 interface CommonDocument {
   readonly format: 'iron-lattice.document/1';
   readonly device: { readonly name: string; readonly serial: string; readonly model: string };
   readonly site: { readonly name: string; readonly country: string; readonly timeZone: string };
-  /** VLAN the device itself lives in. */
-  readonly management: { readonly vlan: number };
+  /** VLAN the device itself lives in, and its address there; absent: it asks for one (DHCP). */
+  readonly management: { readonly vlan: number; readonly address?: ManagementAddress };
+  /** Only said when the status light is to stay off. */
+  readonly light?: 'off';
   readonly ports: readonly PortDocument[];
 }
 

@@ -1,2 +1,3 @@
 export * from './hardware-sheet';
 export * from './sheets';
+export * from './read-sheet';

@@ -77,9 +77,16 @@ const byModel = new Map(HARDWARE_SHEETS.map((sheet) => [sheet.model, sheet]));
 /** The sheet of a model, or undefined for a model we have no sheet of. */
 export const sheetOf = (model: string): HardwareSheet | undefined => byModel.get(model);
 
-/** The sheet of a model that is known to have one. @throws RangeError otherwise: the caller let it in. */
-export function requireSheet(model: string): HardwareSheet {
-  const sheet = byModel.get(model);
-  if (!sheet) throw new RangeError(`no hardware sheet for model ${model}`);
-  return sheet;
+/** A device as far as its hardware goes: one of a model without a shipped sheet brings its own. */
+export interface Modelled {
+  readonly model: string;
+  /** Supplied for a model we ship no sheet of. */
+  readonly sheet?: HardwareSheet;
+}
+
+/** The sheet of a device that was let in. @throws RangeError when there is none: then it must not have been. */
+export function sheetFor({ model, sheet }: Modelled): HardwareSheet {
+  const found = byModel.get(model) ?? sheet;
+  if (!found) throw new RangeError(`no hardware sheet for model ${model}`);
+  return found;
 }

@@ -1,31 +1,78 @@
+import type { FirmwarePolicy, FirmwareState, UpdateWindow } from '../firmware';
 import type { DeviceKind } from '../hardware';
-import type { ClientReport } from '../line';
+import type { StaticAddress } from '../intent';
+import type { ClientReport, SweepFind } from '../line';
 import type { DeviceState } from './device-state';
+import type { HitchView } from './hitch';
+import type { CheckedList, ExpectedDevice } from './serial-list';
+import type { NewSite } from './site-founding';
 
-/** A device as shown in tables and sheets. */
-export interface DeviceView {
+/** A device as tables show it. */
+export interface DeviceRow {
   readonly id: string;
+  /** Site it is claimed into, or expected at. */
   readonly siteId: string | null;
   readonly state: DeviceState;
-  readonly kind: DeviceKind;
-  /** Null until claimed. */
+  /** Null for an expected device of which no model was said. */
+  readonly kind: DeviceKind | null;
+  /** Null until claimed; for an expected one the name it will get, where a list said so. */
   readonly name: string | null;
   readonly model: string;
   readonly title: string;
   readonly serial: string;
   readonly mac: string;
   readonly firmware: string;
+  readonly firmwareState: FirmwareState | null;
+  /** Release it is being updated to. */
+  readonly updating: string | null;
   readonly address: string | null;
+  /** Neighbour it hangs on, as `name · port`; a gateway's live uplinks; null when none is known. */
+  readonly hangsOn: string | null;
+  /** When it started, ISO 8601. */
+  readonly bootedAt: string | null;
+  readonly heardAt: string | null;
+  /** Number of the revision whose document it runs; null when it runs none of ours. */
+  readonly revision: number | null;
+  readonly tags: readonly string[];
+  /** Why it is stuck. */
+  readonly trouble: string | null;
+  /** Hitches that are open. */
+  readonly hitches: number;
+}
+
+/** Rows of a table, in parts: the first few at once, the rest while people look at those. */
+export interface DeviceRows {
+  readonly rows: readonly DeviceRow[];
+  /** Rows there are in all. */
+  readonly total: number;
+  /** To ask for what changed since; opaque. */
+  readonly mark: string;
+  /** Devices that since then no table shows any more. */
+  readonly gone: readonly string[];
+}
+
+/** What a device hears on one of its ports. */
+export interface NeighbourView {
+  readonly port: string;
+  /** Name of a device of ours, or its MAC address. */
+  readonly name: string;
+  readonly theirPort: string;
+  readonly deviceId: string | null;
+}
+
+/** A device as its sheet shows it. */
+export interface DeviceView extends DeviceRow {
   /** First 16 hex digits of the SHA-256 of its public key, as on its label. */
   readonly fingerprint: string;
-  /** Neighbour it hangs on, as `name · port`; null when none is known. */
-  readonly hangsOn: string | null;
   readonly runs: string | null;
   readonly wants: string | null;
-  readonly trouble: string | null;
-  readonly heardAt: string | null;
-  readonly uptime: number | null;
   readonly clients: readonly ClientReport[];
+  readonly neighbours: readonly NeighbourView[];
+  /** Its fixed management address; null: given to it. */
+  readonly fixed: StaticAddress | null;
+  readonly lightOff: boolean;
+  readonly policy: FirmwarePolicy;
+  readonly ports: readonly string[];
 }
 
 /** A site in the estate's list. */
@@ -35,16 +82,53 @@ export interface SiteView {
   readonly code: string;
   readonly country: string;
   readonly timeZone: string;
+  readonly address: string;
+  readonly tags: readonly string[];
+  /** Its own update window; null: the estate's. */
+  readonly window: UpdateWindow | null;
   readonly devices: Readonly<Record<DeviceState, number>>;
+  /** Drafts with edits of this site that wait to be rolled out. */
+  readonly drafts: number;
+  readonly hitches: number;
 }
 
 export interface EstateView {
   readonly id: string;
   readonly name: string;
+  readonly country: string;
+  readonly timeZone: string;
+  readonly window: UpdateWindow;
   /** Number of the revision that is live; 0 before the first rollout. */
   readonly revision: number;
   readonly sites: readonly SiteView[];
   readonly calling: number;
+}
+
+/** What a first start asks for. */
+export interface SetUpRequest {
+  readonly estate: string;
+  readonly country: string;
+  readonly timeZone: string;
+  readonly window: UpdateWindow;
+  readonly name: string;
+  readonly email: string;
+  readonly password: string;
+}
+export interface SetUpState {
+  /** Whether the controller is empty and waits to be set up. */
+  readonly needed: boolean;
+  /** Where devices and installers find this controller. */
+  readonly address: string;
+}
+
+export interface CopySiteRequest extends NewSite {
+  readonly from: string;
+}
+/** What of a site may be changed at once. */
+export interface SiteChange {
+  readonly address: string;
+  readonly tags: readonly string[];
+  readonly window: UpdateWindow | null;
 }
 
 export interface ClaimRequest {
@@ -56,4 +140,91 @@ export interface ClaimResult {
 /** What would happen if these serials were claimed now; asked before claiming. */
 export interface ClaimPreview {
   readonly names: readonly string[];
+}
+
+/** A list as checked, kept for a while so that what is imported is what was seen. */
+export interface ListPreview<T> extends CheckedList<T> {
+  readonly token: string;
+  readonly good: number;
+  readonly bad: number;
+}
+export type SerialListPreview = ListPreview<ExpectedDevice>;
+export type SiteListPreview = ListPreview<NewSite>;
+export interface ImportRequest {
+  readonly token: string;
+  /** Whether rows with flaws are left out; otherwise one bad row means that none is taken. */
+  readonly leaveOutBad: boolean;
+}
+export interface ImportResult {
+  readonly imported: number;
+}
+
+/** Expecting one device, by what its label says. */
+export interface ExpectRequest {
+  readonly serial: string;
+  readonly model?: string;
+  readonly mac?: string;
+  readonly fingerprint?: string;
+}
+export interface ExpectResult {
+  /** Whether it was calling already, and so is claimed now. */
+  readonly claimed: boolean;
+  readonly device: DeviceView;
+}
+
+/** A sweep: a look at every address of a prefix for devices that wait for a controller. */
+export interface SweepView {
+  readonly id: string;
+  readonly prefix: string;
+  /** Name of the gateway that sweeps; null for the controller. */
+  readonly by: string | null;
+  readonly state: 'running' | 'done' | 'stopped' | 'failed';
+  readonly done: number;
+  readonly of: number;
+  readonly reason: string | null;
+  readonly found: readonly SweepFound[];
+  readonly ms: number;
+}
+export interface SweepFound extends SweepFind {
+  /** What we know of it: ours, calling already, expected, or new to us. */
+  readonly known: 'ours' | 'calling' | 'expected' | 'new';
+}
+
+/** What a device is asked to become; absent fields stay. */
+export interface DeviceChange {
+  readonly name?: string;
+  /** Null: let it ask for an address (DHCP). */
+  readonly fixed?: {
+    readonly address: string;
+    readonly length: string;
+    readonly gateway: string;
+    readonly dns: string;
+  } | null;
+  readonly lightOff?: boolean;
+  readonly tags?: readonly string[];
+  readonly policy?: FirmwarePolicy;
+}
+/** Changes of many devices at once. */
+export interface DevicesChange {
+  readonly deviceIds: readonly string[];
+  readonly addTags?: readonly string[];
+  readonly removeTags?: readonly string[];
+  readonly policy?: FirmwarePolicy;
+}
+/** What was done to many, and what was not. */
+export interface ManyResult {
+  readonly done: number;
+  readonly failed: readonly { readonly name: string; readonly reason: string }[];
+}
+
+/** One thing that happened to a device, newest first. */
+export interface HistoryEntry {
+  readonly at: string;
+  /** Null when nobody asked for it. */
+  readonly by: string | null;
+  readonly words: string;
+}
+
+export interface HitchList {
+  readonly hitches: readonly HitchView[];
 }

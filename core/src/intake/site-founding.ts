@@ -11,6 +11,9 @@ export interface NewSite {
   readonly country: string;
   /** IANA name. */
   readonly timeZone: string;
+  /** Postal address, for people who go there. */
+  readonly address: string;
+  readonly tags: readonly string[];
 }
 
 /** VLAN ID of the segment that devices live in at a new site: what a factory-new device speaks untagged. */
@@ -69,7 +72,8 @@ function checkNewSite(intent: Intent, wish: NewSite): Flaw[] {
   return flaws;
 }
 
-function isTimeZone(name: string): boolean {
+/** Whether a text names a time zone of the IANA database. */
+export function isTimeZone(name: string): boolean {
   try {
     new Intl.DateTimeFormat('en', { timeZone: name });
     return true;

@@ -1,6 +1,6 @@
 import type { SecretRef } from '../base';
 import type { SsidSecurity } from '../document';
-import type { Band } from '../hardware';
+import type { Band, HardwareSheet } from '../hardware';
 
 /** Addresses a segment's clients are given; both ends inclusive. */
 export interface AddressService {
@@ -82,6 +82,21 @@ export interface RosterDevice {
   readonly name: string;
   readonly serial: string;
   readonly model: string;
+  /** Supplied for a model we ship no sheet of. */
+  readonly sheet?: HardwareSheet;
+  /** Its own address in the management segment; absent: given to it (DHCP). */
+  readonly address?: StaticAddress;
+  /** Whether its status light is to stay off. */
+  readonly lightOff?: true;
+}
+
+/** A management address that a person gave a device. Canonical text. */
+export interface StaticAddress {
+  readonly address: string;
+  /** Bits of the network. */
+  readonly length: number;
+  readonly gateway: string;
+  readonly dns: readonly string[];
 }
 
 /** A cable between two of our devices, as their neighbour reports tell it. */

@@ -1,5 +1,5 @@
 import { flaw } from '../base';
-import { sheetOf } from '../hardware';
+import { sheetFor } from '../hardware';
 import { refuse, withSite, type Applied, type Refused, type RosterLookup } from './edit-result';
 import type { Intent, PortSetting, SitePart } from './nouns';
 import type { Operation } from './operation';
@@ -17,7 +17,7 @@ export function applyPort(
   const device = roster(operation.deviceId);
   if (!device || device.siteId !== site.id)
     return refuse(flaw('port.device-unknown', 'This device is no longer at the site.'));
-  const sheetPort = sheetOf(device.model)?.ports.find((each) => each.name === operation.port);
+  const sheetPort = sheetFor(device).ports.find((each) => each.name === operation.port);
   if (!sheetPort) return refuse(flaw('port.unknown', `${device.name} has no port ${operation.port}.`));
   if (sheetPort.role === 'wan')
     return refuse(flaw('port.wan', `${operation.port} of ${device.name} faces a provider and carries no segment.`));

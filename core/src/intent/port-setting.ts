@@ -1,4 +1,4 @@
-import { requireSheet, type SheetPort } from '../hardware';
+import { sheetFor, type SheetPort } from '../hardware';
 import type { PortSetting, RosterDevice, SitePart } from './nouns';
 
 /**
@@ -11,8 +11,12 @@ export function defaultPortSetting(port: SheetPort, managementId: string): PortS
 }
 
 /** What a port is intended to carry. @throws RangeError for a port its model does not have. */
-export function portSetting(site: SitePart, device: Pick<RosterDevice, 'id' | 'model'>, port: string): PortSetting {
-  const sheetPort = requireSheet(device.model).ports.find((each) => each.name === port);
+export function portSetting(
+  site: SitePart,
+  device: Pick<RosterDevice, 'id' | 'model' | 'sheet'>,
+  port: string,
+): PortSetting {
+  const sheetPort = sheetFor(device).ports.find((each) => each.name === port);
   if (!sheetPort) throw new RangeError(`${device.model} has no port ${port}`);
   return site.ports[device.id]?.[port] ?? defaultPortSetting(sheetPort, site.managementId);
 }
@@ -29,11 +33,11 @@ export function carriage(setting: PortSetting, segmentId: string): 'untagged' | 
  */
 export function withPortSetting(
   site: SitePart,
-  device: Pick<RosterDevice, 'id' | 'model'>,
+  device: Pick<RosterDevice, 'id' | 'model' | 'sheet'>,
   port: string,
   setting: PortSetting,
 ): SitePart {
-  const sheetPort = requireSheet(device.model).ports.find((each) => each.name === port)!;
+  const sheetPort = sheetFor(device).ports.find((each) => each.name === port)!;
   const { [port]: _old, ...others } = site.ports[device.id] ?? {};
   const same = sameSetting(setting, defaultPortSetting(sheetPort, site.managementId));
   const mine = same ? others : { ...others, [port]: sorted(setting) };

@@ -46,7 +46,7 @@ test('whatever is proposed passes the check, over and over until a site is full 
 });
 
 test('a new site starts in a /16 that nobody uses', () => {
-  const wish = { name: 'Eastholm', code: 'eh', country: 'IE', timeZone: 'Europe/Dublin' };
+  const wish = { name: 'Eastholm', code: 'eh', country: 'IE', timeZone: 'Europe/Dublin', address: '', tags: [] };
   const founded = foundSite(intent, wish, { site: 's', management: 'm' });
   expect(founded).toMatchObject({
     ok: true,
@@ -54,19 +54,20 @@ test('a new site starts in a /16 that nobody uses', () => {
   });
   const bad = foundSite(
     intent,
-    { name: ' ', code: 'E', country: 'Ireland', timeZone: 'Mars' },
+    { name: ' ', code: 'E', country: 'Ireland', timeZone: 'Mars', address: '', tags: [] },
     { site: 's', management: 'm' },
   );
   expect(bad.ok ? [] : bad.flaws.map((flaw) => flaw.field)).toEqual(['name', 'code', 'country', 'timeZone']);
 });
 
 test('device names take the lowest free numbers, short forms are short and free', () => {
-  expect(nameDevices('bm', ['AP-6E', 'GW-4', 'AP-6', 'SW-24P'], ['bm-ap-01', 'bm-ap-03'])).toEqual([
-    'bm-ap-02',
-    'bm-gw-01',
-    'bm-ap-04',
-    'bm-sw-01',
-  ]);
+  expect(
+    nameDevices(
+      'bm',
+      ['AP-6E', 'GW-4', 'AP-6', 'SW-24P'].map((model) => ({ model })),
+      ['bm-ap-01', 'bm-ap-03'],
+    ),
+  ).toEqual(['bm-ap-02', 'bm-gw-01', 'bm-ap-04', 'bm-sw-01']);
   expect(proposeSiteCode('Ansel Quay', [])).toBe('aq');
   expect(proposeSiteCode('Eastholm', [])).toBe('es');
   expect(proposeSiteCode('Eastholm', ['es'])).toBe('et');

@@ -47,6 +47,41 @@ export interface Report {
   readonly clients: readonly ClientReport[];
   readonly leases: readonly LeaseReport[];
   readonly counters: readonly CounterReport[];
+  /** What its clock shows, in milliseconds since 1970. */
+  readonly clock?: number;
+}
+
+/** What a device can be asked to do. `forget`: back to factory state; `invite`: have another device call here. */
+export const COMMANDS = [
+  'locate',
+  'ping',
+  'trace',
+  'lookup',
+  'capture',
+  'restart',
+  'sweep',
+  'invite',
+  'forget',
+] as const;
+export type CommandName = (typeof COMMANDS)[number];
+
+/** A frame that a device took off one of its ports. */
+export interface CapturedPacket {
+  /** Microseconds since 1970. */
+  readonly at: number;
+  /** Ethernet frame without check sequence, in base64; cut at 256 octets. */
+  readonly bytes: string;
+  /** Octets it had on the wire. */
+  readonly length: number;
+}
+
+/** A device that answered in a sweep. */
+export interface SweepFind {
+  readonly address: string;
+  readonly serial: string;
+  readonly model: string;
+  readonly mac: string;
+  readonly firmware: string;
 }
 
 /** What a device says. */
@@ -62,6 +97,10 @@ export type DeviceFrame =
       readonly key: string;
       /** Hash of the document it runs, null in factory state. */
       readonly runs: string | null;
+      /** What its clock shows, in milliseconds since 1970. */
+      readonly clock?: number;
+      /** A release that it could not start, and why: it runs what it ran before. */
+      readonly failed?: { readonly release: string; readonly reason: string };
     }
   | { readonly type: 'proof'; readonly signature: string }
   | { readonly type: 'applied'; readonly hash: string }
@@ -69,12 +108,28 @@ export type DeviceFrame =
   | { readonly type: 'went-back'; readonly hash: string; readonly runs: string | null; readonly reason: string }
   | { readonly type: 'refused'; readonly hash: string; readonly runs: string | null; readonly reason: string }
   | { readonly type: 'report'; readonly report: Report }
-  | { readonly type: 'answer'; readonly id: string; readonly ok: boolean; readonly text: string };
+  | {
+      readonly type: 'answer';
+      readonly id: string;
+      readonly ok: boolean;
+      readonly text: string;
+      readonly packets?: readonly CapturedPacket[];
+      readonly found?: readonly SweepFind[];
+    }
+  | {
+      readonly type: 'progress';
+      readonly id: string;
+      readonly done: number;
+      readonly of: number;
+      readonly found?: readonly SweepFind[];
+    }
+  | { readonly type: 'firmware-progress'; readonly id: string; readonly percent: number; readonly restarting: boolean }
+  | { readonly type: 'firmware-failed'; readonly id: string; readonly reason: string };
 
 /** What the controller says. */
 export type ControllerFrame =
   | { readonly type: 'challenge'; readonly nonce: string }
-  | { readonly type: 'welcome'; readonly claimed: boolean; readonly reportSeconds: number }
+  | { readonly type: 'welcome'; readonly claimed: boolean; readonly reportSeconds: number; readonly now?: number }
   | { readonly type: 'refusal'; readonly code: string; readonly reason: string }
   | {
       readonly type: 'document';
@@ -86,7 +141,26 @@ export type ControllerFrame =
       readonly keepWithinSeconds: number;
     }
   | { readonly type: 'keep'; readonly hash: string }
-  | { readonly type: 'command'; readonly id: string; readonly name: 'locate' | 'ping'; readonly target: string };
+  | {
+      readonly type: 'command';
+      readonly id: string;
+      readonly name: CommandName;
+      /** An address, a name, a prefix, or a port, as the command needs. */
+      readonly target: string;
+      /** How long a capture lasts. */
+      readonly seconds?: number;
+    }
+  | { readonly type: 'cancel'; readonly id: string }
+  | {
+      readonly type: 'firmware';
+      readonly id: string;
+      readonly release: string;
+      /** Octets of the image. */
+      readonly size: number;
+      readonly sha256: string;
+      /** Where the controller serves the image. */
+      readonly path: string;
+    };
 
 const hash = Joi.string().hex().length(64);
 const text = Joi.string().max(400);
@@ -107,7 +181,29 @@ const report = Joi.object({
   ),
   leases: list(Joi.object({ vlan, mac: short.required(), address: short.required() }), 8192),
   counters: list(Joi.object({ port: short.required(), inOctets: octets, outOctets: octets }), 128),
+  clock: Joi.number().integer(),
 });
+const finds = Joi.array()
+  .items(
+    Joi.object({
+      address: short.required(),
+      serial: short.required(),
+      model: short.required(),
+      mac: short.required(),
+      firmware: short.required(),
+    }),
+  )
+  .max(4096);
+const packets = Joi.array()
+  .items(
+    Joi.object({
+      at: Joi.number().integer().required(),
+      bytes: Joi.string().base64().max(400).required(),
+      length: Joi.number().integer().min(14).required(),
+    }),
+  )
+  .max(5000);
+const percent = Joi.number().integer().min(0).max(100).required();
 
 /** One schema a frame type; unknown types and unknown fields are refused. */
 const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
@@ -122,6 +218,8 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
     firmware: short.required(),
     key: Joi.string().base64().max(128).required(),
     runs: hash.allow(null).required(),
+    clock: Joi.number().integer(),
+    failed: Joi.object({ release: short.required(), reason: text.required() }),
   }),
   proof: Joi.object({ type: short, signature: Joi.string().base64().max(128).required() }),
   applied: Joi.object({ type: short, hash: hash.required() }),
@@ -144,7 +242,18 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
     id: short.required(),
     ok: Joi.boolean().required(),
     text: Joi.string().max(4000).allow('').required(),
+    packets,
+    found: finds,
   }),
+  progress: Joi.object({
+    type: short,
+    id: short.required(),
+    done: Joi.number().integer().min(0).required(),
+    of: Joi.number().integer().min(0).required(),
+    found: finds,
+  }),
+  'firmware-progress': Joi.object({ type: short, id: short.required(), percent, restarting: Joi.boolean().required() }),
+  'firmware-failed': Joi.object({ type: short, id: short.required(), reason: text.required() }),
 };
 
 const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSchema>> = {
@@ -153,6 +262,7 @@ const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSche
     type: short,
     claimed: Joi.boolean().required(),
     reportSeconds: Joi.number().min(0.01).max(3600).required(),
+    now: Joi.number().integer(),
   }),
   refusal: Joi.object({ type: short, code: short.required(), reason: text.required() }),
   document: Joi.object({
@@ -168,8 +278,22 @@ const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSche
   command: Joi.object({
     type: short,
     id: short.required(),
-    name: Joi.string().valid('locate', 'ping').required(),
+    name: Joi.string()
+      .valid(...COMMANDS)
+      .required(),
     target: Joi.string().max(253).allow('').required(),
+    seconds: Joi.number().min(0.1).max(60),
+  }),
+  cancel: Joi.object({ type: short, id: short.required() }),
+  firmware: Joi.object({
+    type: short,
+    id: short.required(),
+    release: short.required(),
+    size: Joi.number().integer().min(1).required(),
+    sha256: hash.required(),
+    path: Joi.string()
+      .pattern(/^\/[0-9A-Za-z/._-]+$/)
+      .required(),
   }),
 };
 

@@ -1,6 +1,6 @@
 import { parsePrefix } from '../address';
 import type { ApDocument, DeviceDocument, GatewayDocument, PortDocument, SwitchDocument } from '../document';
-import { requireSheet } from '../hardware';
+import { sheetFor } from '../hardware';
 import { portSetting, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
 
 /**
@@ -9,11 +9,11 @@ import { portSetting, type ResolvedSite, type RosterDevice, type Segment } from 
  */
 export function compileSite(site: ResolvedSite, roster: readonly RosterDevice[]): Map<string, DeviceDocument> {
   const first = roster
-    .filter((device) => requireSheet(device.model).kind === 'gateway')
+    .filter((device) => sheetFor(device).kind === 'gateway')
     .sort((a, b) => (a.name < b.name ? -1 : 1))[0];
   return new Map(
     roster.map((device): [string, DeviceDocument] => {
-      const { kind } = requireSheet(device.model);
+      const { kind } = sheetFor(device);
       if (kind === 'gateway') return [device.id, compileGateway(site, device, device.id === first?.id)];
       return [device.id, kind === 'switch' ? compileSwitch(site, device) : compileAp(site, device)];
     }),
@@ -38,7 +38,7 @@ function compileGateway(site: ResolvedSite, device: RosterDevice, holds: boolean
       const { first, last, leaseSeconds } = addresses;
       return [{ vlan, subnet, first, last, gateway, dns: [gateway], leaseSeconds }];
     }),
-    uplinks: requireSheet(device.model)
+    uplinks: sheetFor(device)
       .ports.filter((port) => port.role === 'wan')
       .map((port) => ({ port: port.name, method: 'dhcp', translate: true })),
   };
@@ -56,7 +56,7 @@ function compileSwitch(site: ResolvedSite, device: RosterDevice): SwitchDocument
 
 /** What an AP is told: the site's SSIDs that it has a band and a segment for, and their tags on its own port. */
 function compileAp(site: ResolvedSite, device: RosterDevice): ApDocument {
-  const sheet = requireSheet(device.model);
+  const sheet = sheetFor(device);
   const bands = new Set(sheet.radios.map((radio) => radio.band));
   const segments = new Map(site.segments.map((segment): [string, Segment] => [segment.id, segment]));
   const ssids = site.ssids.flatMap((ssid) => {
@@ -77,19 +77,20 @@ function compileAp(site: ResolvedSite, device: RosterDevice): ApDocument {
 }
 
 function common(site: ResolvedSite, device: RosterDevice) {
-  const { name, serial, model } = device;
+  const { name, serial, model, address, lightOff } = device;
   return {
     format: 'iron-lattice.document/1',
     device: { name, serial, model },
     site: { name: site.name, country: site.country, timeZone: site.timeZone },
-    management: { vlan: site.management.vlan },
+    management: { vlan: site.management.vlan, ...(address ? { address } : {}) },
+    ...(lightOff ? ({ light: 'off' } as const) : {}),
   } as const;
 }
 
 /** Port settings as VLAN IDs; WAN ports are not part of them. */
 function lanPorts(site: ResolvedSite, device: RosterDevice): PortDocument[] {
   const vlanOf = new Map(site.segments.map((segment) => [segment.id, segment.vlan]));
-  return requireSheet(device.model)
+  return sheetFor(device)
     .ports.filter((port) => port.role !== 'wan')
     .map((port) => {
       const setting = portSetting(site, device, port.name);

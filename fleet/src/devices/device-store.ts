@@ -12,6 +12,10 @@ export interface KeptDocument {
 interface Flash {
   readonly privateKey: string;
   readonly kept: KeptDocument | null;
+  /** Release it runs, when it is not the factory's. */
+  readonly firmware?: string;
+  /** Whether somebody told it where its controller is. */
+  readonly invited?: boolean;
 }
 
 /** A device's own memory: the key it was made with and the document it keeps. Written whole or not at all. */
@@ -42,6 +46,22 @@ export class DeviceStore {
 
   keep(kept: KeptDocument | null): void {
     this.flash = { ...this.flash, kept };
+    this.write();
+  }
+
+  get firmware(): string | undefined {
+    return this.flash.firmware;
+  }
+  setFirmware(firmware: string): void {
+    this.flash = { ...this.flash, firmware };
+    this.write();
+  }
+
+  get invited(): boolean {
+    return this.flash.invited === true;
+  }
+  setInvited(): void {
+    this.flash = { ...this.flash, invited: true };
     this.write();
   }
 

@@ -12,8 +12,11 @@ import {
 import WebSocket from 'ws';
 import type { World } from '../world/world';
 import type { WorldDevice } from '../world/world-file';
+import { Answers } from './answers';
 import { DeviceStore, type KeptDocument } from './device-store';
+import { Doorbell } from './doorbell';
 import { factoryDocument } from './factory-document';
+import { fetchFirmware } from './firmware-writer';
 
 /** How long a device waits before it calls again, in milliseconds; doubled up to the most, with jitter. */
 const CALL_AGAIN = { first: 250, most: 3000 } as const;
@@ -27,7 +30,18 @@ export interface Mischief {
   refuse?: string | undefined;
   /** Presents itself with a key that is not its own. */
   wrongKey?: boolean | undefined;
+  /** Milliseconds its clock is ahead; it does not let itself be set. */
+  clockOff?: number | undefined;
+  /** A release does not start, for this reason. */
+  failUpdate?: string | undefined;
+  /** Says that it runs this document. */
+  strangeDocument?: string | undefined;
 }
+
+/** How long a restart takes, in milliseconds. */
+const RESTART_MS = 700;
+/** So that the answer gets out first. */
+const FORGET_MS = 100;
 
 /**
  * One box: calls home, proves who it is, applies documents on trial and keeps them when the controller still
@@ -38,7 +52,12 @@ export class Device {
   private readonly store: DeviceStore;
   /** A key that is not its own, for mischief. */
   private readonly foreign: DeviceStore;
-  private readonly bootedAt = Date.now();
+  private bootedAt = Date.now();
+  private readonly answers: Answers;
+  private readonly doorbell: Doorbell | null;
+  /** What it says of a release that it could not start. */
+  private failed: { release: string; reason: string } | undefined;
+  private updating = false;
   private socket: WebSocket | null = null;
   private callAgain: NodeJS.Timeout | null = null;
   private wait: number = CALL_AGAIN.first;
@@ -57,8 +76,19 @@ export class Device {
     private readonly world: World,
     private readonly controllerUrl: string,
     stateFolder: string | null,
+    options: { readonly sweepPort?: number; readonly invite?: (serial: string) => void } = {},
   ) {
     this.store = new DeviceStore(stateFolder, identity.serial);
+    this.answers = new Answers(identity, world, {
+      restart: (afterMs) => setTimeout(() => this.restart(), afterMs),
+      forget: () => setTimeout(() => this.forget(), FORGET_MS),
+      invite: (serial) => options.invite?.(serial),
+      say: (frame) => this.say(frame),
+    });
+    this.doorbell =
+      identity.waits && identity.at && options.sweepPort
+        ? new Doorbell(identity, identity.at, options.sweepPort, () => this.invited())
+        : null;
     this.foreign = new DeviceStore(null, identity.serial);
     const { kept } = this.store;
     if (kept) world.run(identity.serial, kept.document, kept.secrets);
@@ -72,8 +102,27 @@ export class Device {
     return this.store.kept?.hash ?? null;
   }
 
+  /** Release it runs. */
+  get firmware(): string {
+    return this.store.firmware ?? this.identity.firmware;
+  }
+
+  /** Somebody told it where its controller is. */
+  invited(): void {
+    this.store.setInvited();
+    if (!this.stopped) this.call();
+  }
+
+  /** Ends its line as a bad cable would; it calls again. */
+  stumble(): void {
+    this.wait = CALL_AGAIN.first;
+    this.socket?.terminate();
+  }
+
   start(): void {
     this.stopped = false;
+    this.bootedAt = Date.now();
+    this.doorbell?.open();
     this.surroundingsChanged();
     this.call();
   }
@@ -83,6 +132,7 @@ export class Device {
     this.claimed = false;
     if (this.callAgain) clearTimeout(this.callAgain);
     if (this.trial) this.goBack('the device was switched off');
+    this.doorbell?.close();
     this.stopReports();
     this.socket?.terminate();
     this.socket = null;
@@ -111,6 +161,7 @@ export class Device {
     if (this.callAgain) clearTimeout(this.callAgain);
     this.callAgain = null;
     if (this.stopped || this.socket || this.cut) return;
+    if (this.identity.waits && !this.store.invited) return;
     const socket = new WebSocket(`${this.controllerUrl}${LINE_PATH}`, {
       perMessageDeflate: false,
       handshakeTimeout: 10_000,
@@ -144,13 +195,29 @@ export class Device {
   }
 
   private hello(): void {
-    const { serial, model, mac, firmware } = this.identity;
+    const { serial, model, mac } = this.identity;
+    const { firmware, failed } = this;
     const key = this.keyShown.publicKey;
-    this.say({ type: 'hello', version: LINE_VERSION, serial, model, mac, firmware, key, runs: this.runs });
+    const runs = this.mischief.strangeDocument ?? this.runs;
+    const clock = this.clock();
+    this.failed = undefined;
+    this.say({
+      type: 'hello',
+      version: LINE_VERSION,
+      serial,
+      model,
+      mac,
+      firmware,
+      key,
+      runs,
+      clock,
+      ...(failed ? { failed } : {}),
+    });
   }
 
   private hear(text: string): void {
     this.octets.in += text.length;
+    this.answers.passed('in', text.length);
     const read = readControllerFrame(text);
     if (!read.ok) return this.socket?.close(1002, read.reason.slice(0, 100));
     this.obey(read.frame);
@@ -174,7 +241,11 @@ export class Device {
       case 'keep':
         return this.keep(frame.hash);
       case 'command':
-        return this.answer(frame);
+        return void this.answers.obey(frame);
+      case 'cancel':
+        return this.answers.cancel(frame.id);
+      case 'firmware':
+        return void this.update(frame);
     }
   }
 
@@ -226,11 +297,53 @@ export class Device {
     this.say({ type: 'went-back', hash, runs: this.runs, reason });
   }
 
-  private answer({ id, name, target }: Extract<ControllerFrame, { type: 'command' }>): void {
+  private clock(): number {
+    return Date.now() + (this.mischief.clockOff ?? 0);
+  }
+
+  /** Off and on again: whatever hangs on it loses its way meanwhile. */
+  private restart(): void {
+    if (this.stopped) return;
     const { serial } = this.identity;
-    if (name === 'locate') return this.say({ type: 'answer', id, ok: true, text: 'The locate light blinks for 60 s.' });
-    const ok = this.world.ping(serial, target);
-    this.say({ type: 'answer', id, ok, text: ok ? `${target} answers.` : `${target} does not answer.` });
+    this.stop();
+    this.world.power(serial, false);
+    setTimeout(() => {
+      this.world.power(serial, true);
+      this.start();
+    }, RESTART_MS);
+  }
+
+  /** Back to what it was out of the carton, key and firmware apart. */
+  private forget(): void {
+    if (this.trial) clearTimeout(this.trial.timer);
+    this.trial = null;
+    this.store.keep(null);
+    this.mischief.strangeDocument = undefined;
+    this.world.run(this.identity.serial, factoryDocument(this.identity), {});
+    this.claimed = false;
+    this.wait = CALL_AGAIN.first;
+    this.socket?.terminate();
+  }
+
+  /** Fetches a release, writes it beside the one that runs, and restarts with it; one that does not start is left. */
+  private async update(order: Extract<ControllerFrame, { type: 'firmware' }>): Promise<void> {
+    if (this.updating) return;
+    this.updating = true;
+    const { id, release } = order;
+    const say = (percent: number, restarting: boolean): void =>
+      this.say({ type: 'firmware-progress', id, percent, restarting });
+    try {
+      await fetchFirmware(order, this.controllerUrl, (percent) => say(percent, false));
+      say(100, true);
+      const reason = this.mischief.failUpdate;
+      if (reason === undefined) this.store.setFirmware(release);
+      else this.failed = { release, reason };
+      setTimeout(() => this.restart(), FORGET_MS);
+    } catch (error) {
+      this.say({ type: 'firmware-failed', id, reason: error instanceof Error ? error.message : String(error) });
+    } finally {
+      this.updating = false;
+    }
   }
 
   private startReports(seconds: number): void {
@@ -265,7 +378,8 @@ export class Device {
     this.lastReport = text;
     const port = around.uplinks.find((uplink) => uplink.up)?.port ?? around.neighbours[0]?.port;
     const counters = port === undefined ? [] : [{ port, inOctets: this.octets.in, outOctets: this.octets.out }];
-    const report: Report = { ...around, uptime: Math.round((Date.now() - this.bootedAt) / 1000), counters };
+    const uptime = Math.round((Date.now() - this.bootedAt) / 1000);
+    const report: Report = { ...around, uptime, counters, clock: this.clock() };
     this.say({ type: 'report', report });
   }
 
@@ -280,6 +394,7 @@ export class Device {
     for (const frame of this.outbox.splice(0)) {
       const text = JSON.stringify(frame);
       this.octets.out += text.length;
+      this.answers.passed('out', text.length);
       this.socket.send(text);
     }
   }

@@ -1,5 +1,5 @@
 import type { DeviceDocument, PortDocument } from '@iron-lattice/core/document';
-import { requireSheet } from '@iron-lattice/core/hardware';
+import { sheetFor } from '@iron-lattice/core/hardware';
 import type { WorldDevice } from '../world/world-file';
 
 /** VLAN that a box out of the carton lives in, untagged on every port. */
@@ -7,7 +7,7 @@ const FACTORY_VLAN = 1;
 
 /** What a box does before anyone told it anything: one flat network behind a gateway that translates. */
 export function factoryDocument(device: WorldDevice): DeviceDocument {
-  const sheet = requireSheet(device.model);
+  const sheet = sheetFor(device);
   const ports: PortDocument[] = sheet.ports
     .filter((port) => port.role !== 'wan')
     .map((port) => ({ name: port.name, untagged: FACTORY_VLAN, tagged: [] }));

@@ -1,3 +1,4 @@
+import type { HardwareSheet } from '@iron-lattice/core/hardware';
 import { readFileSync } from 'node:fs';
 import Joi from 'joi';
 
@@ -6,6 +7,14 @@ export interface WorldDevice {
   readonly model: string;
   readonly mac: string;
   readonly firmware: string;
+  /** Of a model without a shipped hardware sheet. */
+  readonly sheet?: HardwareSheet;
+  /** Does not know its controller: waits until somebody has it call. */
+  readonly waits?: true;
+  /** Address of this machine at which it answers sweeps while it waits. */
+  readonly at?: string;
+  /** Not plugged in yet. */
+  readonly off?: true;
 }
 /** A client that stands near one AP and tries one SSID. */
 export interface WorldClient {
@@ -30,6 +39,8 @@ export interface WorldFile {
   readonly cables: readonly (readonly [string, string])[];
   readonly providers: readonly WorldProvider[];
   readonly clients: readonly WorldClient[];
+  /** Names that the internet's name servers know. */
+  readonly names?: Readonly<Record<string, string>>;
 }
 
 const socket = Joi.string().pattern(/^[0-9A-Z-]+:[0-9a-z]+$/);
@@ -37,10 +48,22 @@ const text = Joi.string().required();
 const schema = Joi.object({
   format: Joi.string().valid('iron-lattice.world/1').required(),
   devices: Joi.array()
-    .items(Joi.object({ serial: text, model: text, mac: text, firmware: text }))
+    .items(
+      Joi.object({
+        serial: text,
+        model: text,
+        mac: text,
+        firmware: text,
+        sheet: Joi.object(),
+        waits: Joi.valid(true),
+        at: Joi.string().ip(),
+        off: Joi.valid(true),
+      }),
+    )
     .required(),
   cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
   providers: Joi.array().items(Joi.object({ name: text, gives: Joi.object().pattern(socket, Joi.string().ip()) })),
+  names: Joi.object().pattern(Joi.string().hostname(), Joi.string().ip()),
   clients: Joi.array().items(Joi.object({ mac: text, near: text, ssid: text, passphrase: text })),
 });
 

@@ -35,7 +35,8 @@ export class World {
   constructor(private readonly file: WorldFile) {
     for (const device of file.devices) {
       const document = factoryDocument(device);
-      this.boxes.set(device.serial, { device, document, secrets: {}, powered: true, cables: new Map(), island: [] });
+      const powered = device.off !== true;
+      this.boxes.set(device.serial, { device, document, secrets: {}, powered, cables: new Map(), island: [] });
     }
     for (const [a, b] of file.cables) {
       this.plug(a, b);
@@ -77,14 +78,29 @@ export class World {
     const box = this.box(serial);
     if (!box.powered) return false;
     if (box.document.kind === 'gateway' && this.hasUplink(box)) return true;
-    const gateway = this.gatewayFrom({ box, vlan: box.document.management.vlan });
+    const gateway = this.ownGateway(box);
     return gateway !== null && this.hasUplink(gateway.box);
+  }
+
+  /** The gateway a box sends through: one it reaches and, with a fixed address, the one it was told of. */
+  private ownGateway(box: Box): Spot | null {
+    const { vlan, address } = box.document.management;
+    const gateway = this.gatewayFrom({ box, vlan });
+    if (!gateway || !address) return gateway;
+    return this.faceOf(gateway) === address.gateway ? gateway : null;
+  }
+
+  /** The address at which a gateway answers in the VLAN it is reached in. */
+  private faceOf({ box, vlan }: Spot): string | null {
+    if (box.document.kind !== 'gateway') return null;
+    return box.document.interfaces.find((face) => face.vlan === vlan)?.address.split('/')[0] ?? null;
   }
 
   /** The box's own address in its management VLAN, or null when nobody gives it one. */
   addressOf(serial: string): string | null {
     const box = this.box(serial);
-    const { vlan } = box.document.management;
+    const { vlan, address } = box.document.management;
+    if (address) return address.address;
     if (box.document.kind === 'gateway') {
       const own = box.document.interfaces.find((face) => face.vlan === vlan);
       if (own) return own.address.split('/')[0]!;
@@ -132,14 +148,109 @@ export class World {
   /** Whether a box gets an echo back from an address: a gateway on its way, or anything outside. */
   ping(serial: string, target: string): boolean {
     const box = this.box(serial);
-    const gateway = this.gatewayFrom({ box, vlan: box.document.management.vlan });
+    const gateway = this.ownGateway(box);
     if (!gateway || parseIp(target) === null) return false;
     const { document } = gateway.box;
     if (document.kind === 'gateway' && document.interfaces.some((face) => face.address.split('/')[0] === target))
       return true;
-    const inside = /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(target);
-    if (inside) return this.leasesOf(gateway.box.device.serial).some((lease) => lease.address === target);
+    if (this.seenFrom(gateway.box.device.serial).some((each) => each.address === target)) return true;
+    if (isPrivate(target)) return this.leasesOf(gateway.box.device.serial).some((lease) => lease.address === target);
     return this.hasUplink(gateway.box);
+  }
+
+  /** The routers between a box and an address. @returns whether somebody answers at the end. */
+  trace(serial: string, target: string): { hops: string[]; arrived: boolean } {
+    const gateway = this.ownGateway(this.box(serial));
+    const face = gateway && this.faceOf(gateway);
+    if (!gateway || !face) return { hops: [], arrived: false };
+    const arrived = this.ping(serial, target);
+    if (face === target) return { hops: [face], arrived };
+    const uplink = this.uplinksOf(gateway.box.device.serial).find((each) => each.up);
+    const inside = this.seenFrom(gateway.box.device.serial).some((each) => each.address === target);
+    if (inside || isPrivate(target) || !uplink?.address) return { hops: arrived ? [face, target] : [face], arrived };
+    const provider = uplink.address.replace(/\d+$/, '1');
+    return { hops: arrived && provider !== target ? [face, provider, target] : [face, provider], arrived };
+  }
+
+  /** What the name server that a box was told of says of a name. `server`: null when none answers. */
+  lookUp(serial: string, name: string): { server: string | null; address: string | null } {
+    const box = this.box(serial);
+    const gateway = this.ownGateway(box);
+    if (!gateway) return { server: null, address: null };
+    const { address, vlan } = box.document.management;
+    const { document } = gateway.box;
+    const service =
+      document.kind === 'gateway' ? document.addressServices.find((each) => each.vlan === vlan) : undefined;
+    const server = address?.dns[0] ?? service?.dns[0] ?? this.faceOf(gateway);
+    if (!server || !this.ping(serial, server)) return { server: null, address: null };
+    const known = this.hasUplink(gateway.box) ? this.file.names?.[name.toLowerCase()] : undefined;
+    return { server, address: known ?? null };
+  }
+
+  /** Every box whose own address a gateway can reach, with that address. */
+  seenFrom(serial: string): { address: string; device: WorldDevice }[] {
+    return this.box(serial).island.flatMap((box) => {
+      if (!box.powered || (box.device.serial !== serial && this.ownGateway(box)?.box.device.serial !== serial))
+        return [];
+      const address = this.addressOf(box.device.serial);
+      return address ? [{ address, device: box.device }] : [];
+    });
+  }
+
+  /** Where a box's own frames leave it, its address, and who takes them on; null while nothing gets through. */
+  wayOut(serial: string): { port: string; address: string | null; nextMac: string; nextIp: string } | null {
+    const box = this.box(serial);
+    const address = this.addressOf(serial);
+    if (box.document.kind === 'gateway') {
+      const uplink = this.uplinksOf(serial).find((each) => each.up);
+      if (!uplink?.address) return null;
+      return {
+        port: uplink.port,
+        address: uplink.address,
+        nextMac: '02:00:5e:00:01:01',
+        nextIp: uplink.address.replace(/\d+$/, '1'),
+      };
+    }
+    const gateway = this.ownGateway(box);
+    const face = gateway && this.faceOf(gateway);
+    if (!gateway || !face) return null;
+    for (const port of box.document.ports) {
+      const far = box.cables.get(port.name);
+      if (!far || !this.boxes.get(far.serial)!.powered) continue;
+      const peer = this.boxes.get(far.serial)!;
+      const entry = peer.document.ports.find((each) => each.name === far.port);
+      const vlan = port.untagged === box.document.management.vlan ? entry?.untagged : box.document.management.vlan;
+      if (vlan === null || vlan === undefined || !this.gatewayFrom({ box: peer, vlan }, box)) continue;
+      return { port: port.name, address, nextMac: gateway.box.device.mac, nextIp: face };
+    }
+    return null;
+  }
+
+  /** Moves the cables of one box to another, port by port where it has one of the same name. */
+  recable(from: string, to: string): void {
+    const [old, box] = [this.box(from), this.box(to)];
+    const touched = [...old.island, ...box.island];
+    for (const far of box.cables.values()) this.box(far.serial).cables.delete(far.port);
+    box.cables.clear();
+    for (const [port, far] of old.cables) {
+      const peer = this.box(far.serial);
+      if (box.document.ports.some((each) => each.name === port)) {
+        box.cables.set(port, far);
+        peer.cables.set(far.port, { serial: to, port });
+      } else peer.cables.delete(far.port);
+    }
+    old.cables.clear();
+    for (const each of touched) each.island = [];
+    for (const each of touched) if (each.island.length === 0) this.chart(each);
+    for (const provider of this.file.providers)
+      for (const [socket, address] of Object.entries(provider.gives)) {
+        const [serial, port] = socket.split(':');
+        if (serial === from) {
+          delete (provider.gives as Record<string, string>)[socket];
+          (provider.gives as Record<string, string>)[`${to}:${port}`] = address;
+        }
+      }
+    this.listener([...new Set(touched.map((each) => each.device.serial))]);
   }
 
   private admits(box: Box, client: WorldClient): number | null {
@@ -172,14 +283,17 @@ export class World {
     return null;
   }
 
-  /** Floods from a spot and returns the first gateway that has an interface in the VLAN it is reached in. */
-  private gatewayFrom(start: Spot): Spot | null {
+  /**
+   * Floods from a spot and returns the first gateway that has an interface in the VLAN it is reached in.
+   * @param past a box that the flood does not enter.
+   */
+  private gatewayFrom(start: Spot, past?: Box): Spot | null {
     const seen = new Set<string>();
     const queue = [start];
     for (let spot = queue.shift(); spot; spot = queue.shift()) {
       const { box, vlan } = spot;
       const key = `${box.device.serial} ${vlan}`;
-      if (seen.has(key) || !box.powered) continue;
+      if (seen.has(key) || !box.powered || box === past) continue;
       seen.add(key);
       if (box.document.kind === 'gateway' && box.document.interfaces.some((face) => face.vlan === vlan)) return spot;
       for (const port of box.document.ports) {
@@ -234,3 +348,6 @@ export class World {
     return box;
   }
 }
+
+/** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
+const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);

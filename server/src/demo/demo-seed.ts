@@ -1,6 +1,7 @@
-import { randomUUID } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { createHash, randomUUID } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
 import type { Role } from '@iron-lattice/core/base';
+import type { FirmwareRelease, UpdateWindow } from '@iron-lattice/core/firmware';
 import type { Band } from '@iron-lattice/core/hardware';
 import { withPortSetting, type EstatePart, type Intent, type Segment, type SitePart } from '@iron-lattice/core/intent';
 import type { SsidSecurity } from '@iron-lattice/core/document';
@@ -11,6 +12,9 @@ import { Estate, Site } from '../intent/intent.model';
 /** An estate to begin with, as a file: names in place of ids. */
 interface EstateFile {
   readonly name: string;
+  readonly country?: string;
+  readonly timeZone?: string;
+  readonly window?: UpdateWindow;
   readonly people: readonly { name: string; email: string; role: Role; password: string }[];
   readonly ssids: readonly {
     name: string;
@@ -25,10 +29,24 @@ interface EstateFile {
     code: string;
     country: string;
     timeZone: string;
+    address?: string;
+    tags?: string[];
     segments: readonly Omit<Segment, 'id'>[];
     devices: readonly { name: string; serial: string; model: string; mac: string; firmware: string }[];
     ports: readonly { device: string; port: string; untagged: string | null; tagged: readonly string[] }[];
   }[];
+}
+
+const IMAGE_OCTETS = 96_000;
+
+/** Releases for the demo's models: what is said of them is in a file, their images are made up from their names. */
+async function addReleases(path: string, catalogue: Controller['catalogue']): Promise<void> {
+  if (!existsSync(path)) return;
+  const { releases } = JSON.parse(readFileSync(path, 'utf8')) as { releases: readonly FirmwareRelease[] };
+  for (const release of releases) {
+    const seed = createHash('sha512').update(`${release.model} ${release.version}`).digest();
+    await catalogue.add({ ...release, image: Buffer.alloc(IMAGE_OCTETS, seed) }, null);
+  }
 }
 
 /**
@@ -36,7 +54,7 @@ interface EstateFile {
  * from the start: the first key that calls under their serial number is taken for theirs.
  */
 export const seedFrom = (path: string) => async (controller: Omit<Controller, 'url' | 'close'>): Promise<void> => {
-  const { database, intents, rosters, secrets, sessions } = controller;
+  const { database, intents, rosters, secrets, sessions, catalogue } = controller;
   if (await Estate.findOne()) return;
   const file = JSON.parse(readFileSync(path, 'utf8')) as EstateFile;
   for (const { name, email, role, password } of file.people) await sessions.addPerson(name, email, role, password);
@@ -59,15 +77,28 @@ export const seedFrom = (path: string) => async (controller: Omit<Controller, 'u
   await database.transaction(async (transaction) => {
     await secrets.add(passphrases, null, transaction);
     await intents.store(intent, transaction);
-    await Estate.create({ id: estate.id, name: estate.name, foundingHash: intents.hash(estate) }, { transaction });
-    for (const { part, devices } of sites) {
+    const { country, timeZone, window: updateWindow } = file;
+    await Estate.create(
+      {
+        id: estate.id,
+        name: estate.name,
+        foundingHash: intents.hash(estate),
+        ...(country ? { country } : {}),
+        ...(timeZone ? { timeZone } : {}),
+        ...(updateWindow ? { updateWindow } : {}),
+      },
+      { transaction },
+    );
+    for (const [i, { part, devices }] of sites.entries()) {
+      const { address = '', tags = [] } = file.sites[i]!;
       const { id, name, code } = part;
-      await Site.create({ id, name, code, foundingHash: intents.hash(part) }, { transaction });
+      await Site.create({ id, name, code, foundingHash: intents.hash(part), address, tags }, { transaction });
       const claimedAt = new Date();
       await Device.bulkCreate(devices.map((device) => ({ ...device, siteId: id, claimedAt })), { transaction });
       await rosters.retarget(intent, id, transaction);
     }
   });
+  await addReleases(path.replace('.estate.', '.firmware.'), catalogue);
 };
 
 function siteFrom(file: EstateFile['sites'][number], id: string) {

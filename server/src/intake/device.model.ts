@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
 import type { DeviceDocument } from '@iron-lattice/core/document';
-import { requireSheet } from '@iron-lattice/core/hardware';
-import { deviceState, type DeviceState, type DeviceView } from '@iron-lattice/core/intake';
-import type { RosterDevice } from '@iron-lattice/core/intent';
+import type { FirmwarePolicy } from '@iron-lattice/core/firmware';
+import { sheetOf, type HardwareSheet } from '@iron-lattice/core/hardware';
+import { deviceState, type DeviceState } from '@iron-lattice/core/intake';
+import type { RosterDevice, StaticAddress } from '@iron-lattice/core/intent';
 import type { Report } from '@iron-lattice/core/line';
 import {
   DataTypes,
@@ -35,42 +36,59 @@ export class Device extends Model<InferAttributes<Device>, InferCreationAttribut
   declare heardAt: CreationOptional<Date | null>;
   declare report: CreationOptional<Report | null>;
   declare claimedAt: CreationOptional<Date | null>;
+  /** Site it is expected at; null for a device nobody announced. */
+  declare expectedSiteId: CreationOptional<string | null>;
+  declare expectedName: CreationOptional<string | null>;
+  /** Empty: any model. */
+  declare expectedModel: CreationOptional<string | null>;
+  declare expectedMac: CreationOptional<string | null>;
+  /** Fingerprint on its label. */
+  declare expectedKey: CreationOptional<string | null>;
+  /** Person who announced it. */
+  declare expectedBy: CreationOptional<string | null>;
+  declare expectedAt: CreationOptional<Date | null>;
+  declare tags: CreationOptional<string[]>;
+  /** Its fixed management address; null: given to it. */
+  declare fixed: CreationOptional<StaticAddress | null>;
+  declare lightOff: CreationOptional<boolean>;
+  /** Supplied sheet of a model we ship none of. */
+  declare sheet: CreationOptional<HardwareSheet | null>;
+  declare policy: CreationOptional<FirmwarePolicy>;
+  /** Release it is being updated to; nothing else is pushed meanwhile. */
+  declare updating: CreationOptional<string | null>;
+  declare bootedAt: CreationOptional<Date | null>;
+  /** Moments of its latest calls, in milliseconds since 1970. */
+  declare calls: CreationOptional<number[]>;
+  /** As it last reported it. */
+  declare address: CreationOptional<string | null>;
+  declare hangsOnId: CreationOptional<string | null>;
+  declare hangsOnPort: CreationOptional<string | null>;
+  /** Revision that was live when it took the document it runs. */
+  declare runsRevision: CreationOptional<number | null>;
 
   get state(): NonAttribute<DeviceState> {
     const { siteId, online, runs, wants, trouble } = this;
     return deviceState({ claimed: siteId !== null, online, runs, wants, trouble });
   }
 
-  /** @throws Error when it is not claimed. */
-  toRoster(): RosterDevice {
-    const { id, siteId, name, serial, model } = this;
-    if (siteId === null || name === null) throw new Error(`device ${serial} is not claimed`);
-    return { id, siteId, name, serial, model };
+  /** Its sheet, or undefined for an expected device whose model nobody said. */
+  get hardware(): NonAttribute<HardwareSheet | undefined> {
+    return sheetOf(this.model) ?? this.sheet ?? undefined;
   }
 
-  toView(hangsOn: string | null): DeviceView {
-    const sheet = requireSheet(this.model);
-    const { id, siteId, name, model, serial, mac, firmware, runs, wants, trouble, report } = this;
+  /** @throws Error when it is not claimed. */
+  toRoster(): RosterDevice {
+    const { id, siteId, name, serial, model, sheet, fixed, lightOff } = this;
+    if (siteId === null || name === null) throw new Error(`device ${serial} is not claimed`);
     return {
       id,
       siteId,
-      state: this.state,
-      kind: sheet.kind,
       name,
-      model,
-      title: sheet.title,
       serial,
-      mac,
-      firmware,
-      address: report?.address ?? null,
-      fingerprint: this.publicKey ? fingerprintOf(this.publicKey) : '',
-      hangsOn,
-      runs,
-      wants,
-      trouble,
-      heardAt: this.heardAt?.toISOString() ?? null,
-      uptime: report?.uptime ?? null,
-      clients: report?.clients ?? [],
+      model,
+      ...(sheet ? { sheet } : {}),
+      ...(fixed ? { address: fixed } : {}),
+      ...(lightOff ? { lightOff } : {}),
     };
   }
 }
@@ -105,6 +123,25 @@ export function defineDevices(sequelize: Sequelize): void {
       heardAt: DataTypes.DATE,
       report: DataTypes.JSONB,
       claimedAt: DataTypes.DATE,
+      expectedSiteId: DataTypes.UUID,
+      expectedName: DataTypes.TEXT,
+      expectedModel: DataTypes.TEXT,
+      expectedMac: DataTypes.TEXT,
+      expectedKey: DataTypes.TEXT,
+      expectedBy: DataTypes.UUID,
+      expectedAt: DataTypes.DATE,
+      tags: { type: DataTypes.ARRAY(DataTypes.TEXT), defaultValue: [] },
+      fixed: DataTypes.JSONB,
+      lightOff: { type: DataTypes.BOOLEAN, defaultValue: false },
+      sheet: DataTypes.JSONB,
+      policy: { type: DataTypes.TEXT, defaultValue: 'leave' },
+      updating: DataTypes.TEXT,
+      bootedAt: DataTypes.DATE,
+      calls: { type: DataTypes.JSONB, defaultValue: [] },
+      address: DataTypes.TEXT,
+      hangsOnId: DataTypes.UUID,
+      hangsOnPort: DataTypes.TEXT,
+      runsRevision: DataTypes.INTEGER,
     },
     { sequelize, tableName: 'device' },
   );

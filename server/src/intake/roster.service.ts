@@ -3,6 +3,7 @@ import { resolve, type Intent, type Link, type RosterDevice } from '@iron-lattic
 import { compileSite } from '@iron-lattice/core/rollout';
 import { Op, type Transaction } from 'sequelize';
 import type { Bus } from '../platform/bus';
+import { Rollout, RolloutStep } from '../rollout/rollout.model';
 import { Device, DocumentRow } from './device.model';
 
 /** Which devices are ours, how they are cabled as they report it, and what each should run. */
@@ -62,9 +63,11 @@ export class RosterService {
     const documents = compileSite(resolve(live.estate, live.sites.get(siteId)!), devices.map(rosterOf));
     const hashes = await this.store(documents, transaction);
     const changed: string[] = [];
+    const beingTold = await devicesInRollout(transaction);
     for (const device of devices) {
       const wants = hashes.get(device.id)!;
-      if (device.wants === wants) continue;
+      // What a rollout tells a device stands until the rollout is over; then all are looked at again.
+      if (device.wants === wants || beingTold.has(device.id)) continue;
       await device.update({ wants, trouble: null }, { transaction });
       changed.push(device.id);
     }
@@ -75,6 +78,15 @@ export class RosterService {
   async sync(deviceIds: readonly string[]): Promise<void> {
     for (const deviceId of deviceIds) await this.bus.send('sync', { deviceId });
   }
+}
+
+/** Devices that a rollout under way tells, or has yet to tell. */
+export async function devicesInRollout(transaction?: Transaction): Promise<Set<string>> {
+  const within = transaction ? { transaction } : {};
+  const rollout = await Rollout.findOne({ where: { endedAt: null }, ...within });
+  if (!rollout) return new Set();
+  const steps = await RolloutStep.findAll({ attributes: ['deviceId'], where: { rolloutId: rollout.id }, ...within });
+  return new Set(steps.map((step) => step.deviceId));
 }
 
 /** For `map`: a device as compiling wants it. */

@@ -1,7 +1,17 @@
-import type { NewSite } from '@iron-lattice/core/intake';
+import type { CopySiteRequest, NewSite, SiteChange } from '@iron-lattice/core/intake';
 import Joi from 'joi';
-import { CHANGERS, EVERYONE, route, type Route } from '../platform/route';
+import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { SiteService } from './site.service';
+
+const tags = Joi.array().items(Joi.string().trim().lowercase().min(1).max(40)).max(50);
+const wish = {
+  name: Joi.string().max(60).allow('').required(),
+  code: Joi.string().max(20).allow('').required(),
+  country: Joi.string().max(60).allow('').required(),
+  timeZone: Joi.string().max(60).allow('').required(),
+  address: Joi.string().max(200).allow('').default(''),
+  tags: tags.default([]),
+};
 
 export const siteRoutes = (sites: SiteService): Route[] => [
   route({
@@ -17,13 +27,36 @@ export const siteRoutes = (sites: SiteService): Route[] => [
     summary: 'Add a site',
     who: CHANGERS,
     status: 201,
-    body: Joi.object({
-      name: Joi.string().max(60).allow('').required(),
-      code: Joi.string().max(20).allow('').required(),
-      country: Joi.string().max(60).allow('').required(),
-      timeZone: Joi.string().max(60).allow('').required(),
-    }),
+    body: Joi.object(wish),
     handle: ({ body, caller }) => sites.add(body, caller.id),
+  }),
+  route<CopySiteRequest>({
+    method: 'post',
+    path: '/api/site-copies',
+    summary: 'Add a site with the segments of another, in address space of its own',
+    who: CHANGERS,
+    status: 201,
+    body: Joi.object({ ...wish, from: ID }),
+    handle: ({ body: { from, ...rest }, caller }) => sites.copy(rest, from, caller.id),
+  }),
+  route<SiteChange>({
+    method: 'patch',
+    path: '/api/sites/:siteId',
+    summary: 'Change a site’s postal address, tags and update window',
+    who: CHANGERS,
+    params: { siteId: ID },
+    body: Joi.object({
+      address: Joi.string().max(200).allow('').required(),
+      tags: tags.required(),
+      window: Joi.object({
+        day: Joi.number().required(),
+        from: Joi.number().required(),
+        minutes: Joi.number().required(),
+      })
+        .allow(null)
+        .required(),
+    }),
+    handle: ({ params, body, caller }) => sites.change(params['siteId']!, body, caller.id),
   }),
   route({
     method: 'get',

@@ -1,3 +1,4 @@
+import type { UpdateWindow } from '@iron-lattice/core/firmware';
 import type { Operation, Part } from '@iron-lattice/core/intent';
 import {
   DataTypes,
@@ -19,6 +20,9 @@ export class Estate extends Model<InferAttributes<Estate>, InferCreationAttribut
   declare name: string;
   declare foundingHash: string;
   declare liveRevision: CreationOptional<number>;
+  declare country: CreationOptional<string>;
+  declare timeZone: CreationOptional<string>;
+  declare updateWindow: CreationOptional<UpdateWindow>;
 }
 
 export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<Site>> {
@@ -26,6 +30,10 @@ export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<S
   declare name: string;
   declare code: string;
   declare foundingHash: string;
+  declare address: CreationOptional<string>;
+  declare tags: CreationOptional<string[]>;
+  /** Null: the estate's. */
+  declare updateWindow: CreationOptional<UpdateWindow | null>;
 }
 
 /** Which parts were live together; sites not listed stand as they were founded. */
@@ -82,11 +90,27 @@ export function defineIntent(sequelize: Sequelize): void {
     { sequelize, tableName: 'part' },
   );
   Estate.init(
-    { id, name: DataTypes.TEXT, foundingHash: DataTypes.CHAR(64), liveRevision: DataTypes.INTEGER },
+    {
+      id,
+      name: DataTypes.TEXT,
+      foundingHash: DataTypes.CHAR(64),
+      liveRevision: DataTypes.INTEGER,
+      country: DataTypes.CHAR(2),
+      timeZone: DataTypes.TEXT,
+      updateWindow: DataTypes.JSONB,
+    },
     { sequelize, tableName: 'estate' },
   );
   Site.init(
-    { id, name: DataTypes.TEXT, code: DataTypes.TEXT, foundingHash: DataTypes.CHAR(64) },
+    {
+      id,
+      name: DataTypes.TEXT,
+      code: DataTypes.TEXT,
+      foundingHash: DataTypes.CHAR(64),
+      address: { type: DataTypes.TEXT, defaultValue: '' },
+      tags: { type: DataTypes.ARRAY(DataTypes.TEXT), defaultValue: [] },
+      updateWindow: DataTypes.JSONB,
+    },
     { sequelize, tableName: 'site' },
   );
   Revision.init(

@@ -1,6 +1,7 @@
 import { hashOf } from '@iron-lattice/core/document';
 import type { EstatePart, Intent, Part, SitePart } from '@iron-lattice/core/intent';
 import { Op, type Transaction } from 'sequelize';
+import { AppError } from '../platform/app-error';
 import { Estate, PartRow, Revision, Site } from './intent.model';
 
 /** Keeps and assembles the parts of intent. Parts never change under their hash, so they are remembered for good. */
@@ -11,7 +12,7 @@ export class IntentService {
   /** The estate's row; there is one estate a database. */
   async estate(transaction?: Transaction): Promise<Estate> {
     const estate = await Estate.findOne({ ...within(transaction) });
-    if (!estate) throw new Error('the database holds no estate; it was not seeded');
+    if (!estate) throw new AppError('estate.none', 'This controller is empty. Set it up first.');
     return estate;
   }
 

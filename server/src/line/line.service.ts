@@ -1,29 +1,35 @@
 import { createPublicKey, randomBytes, randomUUID, verify } from 'node:crypto';
 import type { Server } from 'node:http';
 import { secretsOf } from '@iron-lattice/core/document';
-import { sheetOf } from '@iron-lattice/core/hardware';
+import type { HardwareSheet } from '@iron-lattice/core/hardware';
+import { CLOCK_TOLERANCE_MS, FLAPPING } from '@iron-lattice/core/intake';
 import {
   LINE_PATH,
-  LINE_VERSION,
   proofText,
   readDeviceFrame,
   type ControllerFrame,
   type DeviceFrame,
+  type Report,
 } from '@iron-lattice/core/line';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { Device, DocumentRow } from '../intake/device.model';
+import { FirmwareUpdate } from '../firmware/firmware.model';
+import type { CatalogueService } from '../firmware/catalogue.service';
+import type { UpdateRunner } from '../firmware/update-runner';
+import type { CablingService } from '../intake/cabling.service';
+import { Estate } from '../intent/intent.model';
 import type { SecretService } from '../intent/secret.service';
-import { AppError, unknown } from '../platform/app-error';
+import { unknown } from '../platform/app-error';
 import { LISTENER_NAME, type Bus } from '../platform/bus';
-import { note } from '../platform/journal';
+import type { CallCheck } from './call-check';
+import { ReportBook } from './report-book';
 
 const FRAME_LIMIT = 1_000_000;
 /** A device that does not prove itself by then is let go. */
 const PROOF_WITHIN_MS = 10_000;
 const BEAT_MS = 15_000;
-const ANSWER_WITHIN_MS = 5_000;
 /** Frames of one device that may wait to be dealt with; beyond it the device is not read until they are. */
 const MOST_WAITING = 32;
 /** Bytes that may wait to be sent to one device; a device that does not take more than that is let go. */
@@ -37,8 +43,13 @@ interface Line {
   readonly deviceId: string;
   /** Answered since the last beat. */
   alive: boolean;
+  readonly serial: string;
   /** Whether the device has been told that it is claimed. */
   claimed: boolean;
+  /** Whether its clock was right when it last said what it shows; null before. */
+  clockRight: boolean | null;
+  /** Whether its firmware can hold the line: else it is only updated. */
+  able: boolean;
   /** Frames are dealt with one after the other, in the order they came. */
   queue: Promise<void>;
   /** How many of them wait. */
@@ -50,20 +61,51 @@ export interface LineOptions {
   readonly reportSeconds: number;
 }
 
+/** Whom the line tells of what devices say; each belongs to another part of the controller. */
+export interface LineListeners {
+  /** An expected device calls: takes it in when it can be. */
+  readonly expected: (device: Device) => Promise<void>;
+  /** A command was answered. */
+  readonly answered: (frame: Extract<DeviceFrame, { type: 'answer' }>) => Promise<void>;
+  readonly progress: (frame: Extract<DeviceFrame, { type: 'progress' }>) => Promise<void>;
+}
+
 /** The controller's end of the device line: who calls, what they run, and what they are told. */
 export class LineService {
   private readonly lines = new Map<string, Line>();
   private readonly server = new WebSocketServer({ noServer: true, perMessageDeflate: false, maxPayload: FRAME_LIMIT });
   private beat: NodeJS.Timeout | null = null;
   private closing = false;
+  private readonly book: ReportBook;
+  private listeners: LineListeners | null = null;
 
   constructor(
     private readonly database: Sequelize,
     private readonly secrets: SecretService,
+    private readonly check: CallCheck,
+    private readonly catalogue: CatalogueService,
+    private readonly updates: UpdateRunner,
+    private readonly cabling: CablingService,
     private readonly bus: Bus,
     private readonly options: LineOptions,
     private readonly log: Logger,
-  ) {}
+  ) {
+    this.book = new ReportBook(
+      database,
+      (devices) => {
+        for (const device of devices) {
+          this.bus.changed(device);
+          if (device.cabling && device.siteId !== null) this.cabling.refresh(device.siteId);
+        }
+      },
+      this.report('report'),
+    );
+  }
+
+  /** Says whom to tell; once, before lines are taken. */
+  listen(listeners: LineListeners): void {
+    this.listeners = listeners;
+  }
 
   /** Takes lines on an HTTP server and messages from the other controllers. */
   async attach(http: Server): Promise<void> {
@@ -75,9 +117,12 @@ export class LineService {
     this.bus.on('sync', ({ deviceId }) => void this.sync(deviceId).catch(this.report('sync')));
     this.bus.on('keep', ({ deviceId, hash }) => this.say(deviceId, { type: 'keep', hash }));
     this.bus.on('probe', (probe) => void this.probe(probe).catch(this.report('probe')));
-    this.bus.on('command', ({ id, deviceId, name, target }) =>
-      this.say(deviceId, { type: 'command', id, name, target }),
-    );
+    this.bus.on('command', ({ deviceId, ...command }) => this.say(deviceId, { type: 'command', ...command }));
+    this.bus.on('cancel', ({ id, deviceId }) => this.say(deviceId, { type: 'cancel', id }));
+    this.bus.on('firmware', ({ deviceId, updateId }) => {
+      if (this.lines.has(deviceId)) void this.sendFirmware(deviceId, updateId).catch(this.report('firmware'));
+    });
+    this.bus.on('drop', ({ deviceId }) => this.lines.get(deviceId)?.socket.terminate());
     const beat = (): void => {
       this.checkPulse();
       this.beat = setTimeout(beat, BEAT_MS * (0.9 + Math.random() / 5));
@@ -91,35 +136,13 @@ export class LineService {
     const ids = [...this.lines.keys()];
     for (const { socket } of this.lines.values()) socket.terminate();
     this.server.close();
+    await this.book.close();
     if (ids.length > 0) await Device.update({ online: false, lineOwner: null }, { where: { id: ids } });
   }
 
   /** Number of lines this process holds. */
   get size(): number {
     return this.lines.size;
-  }
-
-  /** Has a device do something. @throws AppError when it is silent or does not answer. */
-  async command(deviceId: string, name: 'locate' | 'ping', target: string): Promise<{ ok: boolean; text: string }> {
-    const device = await Device.findByPk(deviceId);
-    if (!device || device.siteId === null) throw unknown('device of ours');
-    if (!device.online) throw new AppError('device.silent', `${device.name} is silent. Check its power and cable.`);
-    const id = randomUUID();
-    const answer = new Promise<{ ok: boolean; text: string } | null>((resolve) => {
-      const timer = setTimeout(() => done(null), ANSWER_WITHIN_MS);
-      const stop = this.bus.on('answer', (message) => {
-        if (message.id === id) done({ ok: message.ok, text: message.text });
-      });
-      const done = (value: { ok: boolean; text: string } | null): void => {
-        clearTimeout(timer);
-        stop();
-        resolve(value);
-      };
-    });
-    await this.bus.send('command', { id, deviceId, name, target });
-    const given = await answer;
-    if (!given) throw new AppError('device.no-answer', `${device.name} did not answer within 5 s.`);
-    return given;
   }
 
   /** Tells a stuck device its document again. */
@@ -142,6 +165,7 @@ export class LineService {
     const nonce = randomBytes(32).toString('base64');
     const timer = setTimeout(() => socket.terminate(), PROOF_WITHIN_MS);
     let hello: Hello | null = null;
+    let sheet: HardwareSheet | null = null;
     socket.on('error', () => socket.terminate());
     socket.on('close', () => clearTimeout(timer));
     const hear = (data: Buffer): void => {
@@ -149,17 +173,27 @@ export class LineService {
       if (!read.ok) return refuse(socket, 'frame', read.reason);
       const { frame } = read;
       if (frame.type === 'hello' && hello === null) {
-        const objection = checkHello(frame);
-        if (objection) return refuse(socket, objection.code, objection.reason);
         hello = frame;
-        socket.send(JSON.stringify({ type: 'challenge', nonce } satisfies ControllerFrame));
+        socket.pause();
+        void this.check
+          .hello(frame)
+          .then((checked) => {
+            socket.resume();
+            if ('code' in checked) return refuse(socket, checked.code, checked.reason);
+            sheet = checked.sheet;
+            socket.send(JSON.stringify({ type: 'challenge', nonce } satisfies ControllerFrame));
+          })
+          .catch((error: unknown) => {
+            this.report('hello')(error);
+            socket.terminate();
+          });
       } else if (frame.type === 'proof' && hello !== null) {
         if (!isProof(hello, nonce, frame.signature))
           return refuse(socket, 'proof', 'The signature does not fit the key.');
         clearTimeout(timer);
         socket.off('message', hear);
         socket.pause(); // nothing it says is read before its line is entered
-        void this.enter(socket, hello).catch((error: unknown) => {
+        void this.enter(socket, hello, sheet).catch((error: unknown) => {
           this.report('enter')(error);
           socket.terminate();
         });
@@ -169,26 +203,28 @@ export class LineService {
   }
 
   /** Records who is on the line, and brings the device into step. */
-  private async enter(socket: WebSocket, hello: Hello): Promise<void> {
+  private async enter(socket: WebSocket, hello: Hello, sheet: HardwareSheet | null): Promise<void> {
     const { serial, model, mac, firmware, key, runs } = hello;
+    const now = Date.now();
     const known = await Device.findOne({ where: { serial } });
-    if (known?.siteId && known.publicKey && known.publicKey !== key) {
+    const refusal = await this.check.key(hello, known);
+    if (refusal) {
       socket.resume();
-      await known.update({ trouble: `A device with another key called as ${serial}. It was turned away.` });
-      await note(this.database, null, 'line.wrong-key', { serial, key });
-      await this.changed(known);
-      return refuse(socket, 'key', 'This serial number belongs to a device with another key.');
+      return refuse(socket, refusal.code, refusal.reason);
     }
+    const calls = [...(known?.calls ?? []), now].filter((at) => now - at < FLAPPING.withinMs).slice(-FLAPPING.calls);
     const facts = {
       model,
       mac,
       firmware,
+      sheet,
       publicKey: key,
       runs,
       applied: null,
       online: true,
       lineOwner: this.bus.processId,
-      heardAt: new Date(),
+      heardAt: new Date(now),
+      calls,
     };
     // Whatever was wrong, it runs what it should now.
     const trouble = known && known.wants !== runs ? known.trouble : null;
@@ -203,8 +239,11 @@ export class LineService {
     const line: Line = {
       socket,
       deviceId: device.id,
+      serial,
       alive: true,
       claimed: device.siteId !== null,
+      clockRight: null,
+      able: true,
       queue: Promise.resolve(),
       waiting: 0,
     };
@@ -217,17 +256,29 @@ export class LineService {
       this.enqueue(line, read.frame);
     });
     socket.on('close', () => void this.left(line).catch(this.report('left')));
+    // What it says meanwhile waits in its queue: first things first.
+    line.queue = this.entered(line, device, hello, now).catch(this.report('entered'));
     socket.resume();
+  }
+
+  /** What follows from a call: hitches, how an update went, being taken in, its document. */
+  private async entered(line: Line, device: Device, hello: Hello, now: number): Promise<void> {
+    line.able = await this.check.called(device, hello, now);
+    await this.updates.called(device, hello.failed);
     this.welcome(device);
-    await this.changed(device);
-    if (device.siteId !== null) await this.sync(device.id);
+    this.bus.changed(device);
+    if (device.siteId !== null) return this.sync(device.id);
+    // It was released or replaced while it was away, and still runs what we told it.
+    if (hello.runs !== null && (await DocumentRow.count({ where: { hash: hello.runs } })) > 0)
+      return this.say(device.id, { type: 'command', id: randomUUID(), name: 'forget', target: '' });
+    if (device.expectedSiteId !== null && line.able) await this.listeners?.expected(device);
   }
 
   /** Has a frame dealt with after those before it, and stops reading a device that sends faster than that goes. */
   private enqueue(line: Line, frame: DeviceFrame): void {
     if (++line.waiting >= MOST_WAITING) line.socket.pause();
     line.queue = line.queue
-      .then(() => this.hear(line.deviceId, frame))
+      .then(() => this.hear(line, frame))
       .catch(this.report('hear'))
       .finally(() => {
         if (--line.waiting < MOST_WAITING / 2 && line.socket.isPaused) line.socket.resume();
@@ -236,36 +287,47 @@ export class LineService {
 
   private welcome(device: Device): void {
     const { reportSeconds } = this.options;
-    this.say(device.id, { type: 'welcome', claimed: device.siteId !== null, reportSeconds });
+    this.say(device.id, { type: 'welcome', claimed: device.siteId !== null, reportSeconds, now: Date.now() });
   }
 
   private async left(line: Line): Promise<void> {
     if (this.lines.get(line.deviceId) !== line) return; // it called again meanwhile
     this.lines.delete(line.deviceId);
+    this.book.forget(line.deviceId);
     if (this.closing) return;
     const device = await Device.findByPk(line.deviceId);
     if (!device || this.lines.has(line.deviceId)) return;
     await device.update({ online: false, lineOwner: null, applied: null });
-    await this.changed(device);
+    this.bus.changed(device);
   }
 
-  private async hear(deviceId: string, frame: DeviceFrame): Promise<void> {
+  private async hear(line: Line, frame: DeviceFrame): Promise<void> {
+    const { deviceId } = line;
+    if (frame.type === 'report') return this.hearReport(line, frame.report);
+    if (frame.type === 'answer') return this.listeners?.answered(frame);
+    if (frame.type === 'progress') return this.listeners?.progress(frame);
+    if (frame.type === 'firmware-progress')
+      return this.updates.progress(deviceId, frame.id, frame.percent, frame.restarting);
+    if (frame.type === 'firmware-failed') return this.updates.refused(deviceId, frame.id, frame.reason);
     const device = await Device.findByPk(deviceId);
     if (!device) return;
     switch (frame.type) {
-      case 'report':
-        await device.update({ report: frame.report, heardAt: new Date() });
-        return this.changed(device);
       case 'applied':
         await device.update({ applied: frame.hash, heardAt: new Date() });
-        await this.changed(device);
+        this.bus.changed(device);
         // During a rollout the rollout says whether it may keep: others could have lost their way.
         if (!(await this.isBeingRolledOut(deviceId, frame.hash)))
           this.say(deviceId, { type: 'keep', hash: frame.hash });
         return;
       case 'kept':
-        await device.update({ runs: frame.hash, applied: null, trouble: null, heardAt: new Date() });
-        await this.changed(device);
+        await device.update({
+          runs: frame.hash,
+          applied: null,
+          trouble: null,
+          heardAt: new Date(),
+          runsRevision: (await Estate.findOne({ attributes: ['liveRevision'] }))?.liveRevision ?? null,
+        });
+        this.bus.changed(device);
         return this.sync(deviceId);
       case 'went-back':
       case 'refused': {
@@ -276,27 +338,48 @@ export class LineService {
           trouble: `${what}: ${frame.reason}.`,
           heardAt: new Date(),
         });
-        return this.changed(device);
+        return this.bus.changed(device);
       }
-      case 'answer':
-        return this.bus.send('answer', { id: frame.id, ok: frame.ok, text: frame.text });
       case 'hello':
       case 'proof':
         return; // already said
     }
   }
 
-  /** Sends a device what it should run, unless it runs it, has it on trial, or is stuck with it. */
+  private async hearReport(line: Line, report: Report): Promise<void> {
+    const now = Date.now();
+    this.book.take(line.deviceId, report, now);
+    if (report.clock === undefined) return;
+    const right = Math.abs(report.clock - now) <= CLOCK_TOLERANCE_MS;
+    if (right !== line.clockRight) await this.check.clock(line.serial, line.deviceId, report.clock, now);
+    line.clockRight = right;
+  }
+
+  /** Has a device fetch and start a release. */
+  private async sendFirmware(deviceId: string, updateId: string): Promise<void> {
+    const [update, device] = await Promise.all([FirmwareUpdate.findByPk(updateId), Device.findByPk(deviceId)]);
+    if (!update || !device) return;
+    const release = (await this.catalogue.releases()).find(
+      (each) => each.model === device.model && each.version === update.release,
+    );
+    if (!release) return this.updates.refused(deviceId, updateId, 'The release is no longer in the catalogue');
+    const { size, sha256, version } = release;
+    const path = `/line/firmware/${encodeURIComponent(device.model)}/${version}`;
+    this.say(deviceId, { type: 'firmware', id: updateId, release: version, size, sha256, path });
+  }
+
+  /** Sends a device what it should run, unless it runs it, has it on trial, is stuck with it, or is being updated. */
   private async sync(deviceId: string): Promise<void> {
     const line = this.lines.get(deviceId);
     const device = line && (await Device.findByPk(deviceId));
     if (!device || device.siteId === null) return;
-    const { wants, runs, applied, trouble } = device;
+    const { wants, runs, applied, trouble, updating } = device;
     if (!line.claimed) {
       line.claimed = true;
       this.welcome(device);
     }
-    if (wants === null || wants === runs || wants === applied || trouble !== null) return;
+    if (!line.able || updating !== null || wants === null || wants === runs || wants === applied || trouble !== null)
+      return;
     const row = await DocumentRow.findByPk(wants);
     if (!row) throw new Error(`document ${wants} is missing`);
     const secrets = await this.secrets.open(secretsOf(row.body));
@@ -346,25 +429,11 @@ export class LineService {
     else socket.send(JSON.stringify(frame));
   }
 
-  private changed(device: Device): Promise<void> {
-    return this.bus.send('live', { type: 'device', siteId: device.siteId, deviceId: device.id });
-  }
-
   private report(step: string): (error: unknown) => void {
     return (error) => {
       if (!this.closing) this.log.error({ err: error, step }, 'line');
     };
   }
-}
-
-function checkHello(hello: Hello): { code: string; reason: string } | null {
-  if (hello.version !== LINE_VERSION)
-    return {
-      code: 'version',
-      reason: `This controller speaks version ${LINE_VERSION} of the line, not ${hello.version}.`,
-    };
-  if (!sheetOf(hello.model)) return { code: 'model', reason: `There is no hardware sheet for model ${hello.model}.` };
-  return null;
 }
 
 function isProof(hello: Hello, nonce: string, signature: string): boolean {

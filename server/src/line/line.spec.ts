@@ -134,7 +134,12 @@ test('a device that refuses or goes back is stuck with its reason, is left alone
 test('a device with another key cannot take a claimed serial number over', async () => {
   const thief = device('SW-0001');
   await expect(thief.call()).rejects.toThrow('the line closed before welcome');
-  expect((await shown('SW-0001')).trouble).toBe('A device with another key called as SW-0001. It was turned away.');
+  const { hitches } = await ada.get(`/api/hitches?siteId=${siteId}`);
+  const hitch = hitches.find((each: { code: string }) => each.code === 'key');
+  expect(hitch).toMatchObject({ serial: 'SW-0001', who: 'pr-sw-01', retry: 'Take the new key' });
+  expect(hitch.reason).toMatch(
+    /^A device called as SW-0001 with the key [0-9a-f]{16}; ours has [0-9a-f]{16}\. It was turned away\.$/,
+  );
 });
 
 test('when a device calls again its old line is dropped', async () => {
@@ -228,14 +233,14 @@ test('a device that says much at once is heard to the end, in order, while other
     (list) => list.length === 1,
   );
   await ada.post(`/api/sites/${siteId}/claims`, { serials: ['GW-0003'] });
-  const report = { address: null, neighbours: [], uplinks: [], clients: [], leases: [], counters: [] };
-  for (let uptime = 1; uptime <= 400; uptime++) chatty.say({ type: 'report', report: { ...report, uptime } });
+  const report = { uptime: 1, neighbours: [], uplinks: [], clients: [], leases: [], counters: [] };
+  for (let i = 1; i <= 400; i++) chatty.say({ type: 'report', report: { ...report, address: `10.5.${i}` } });
   expect(await quiet.call()).toMatchObject({ claimed: false });
   const view = await until(
     () => shown('GW-0003'),
-    (each) => each.uptime === 400,
+    (each) => each.address === '10.5.400',
   );
-  expect(view.uptime).toBe(400);
+  expect(view.address).toBe('10.5.400');
   chatty.hangUp();
   quiet.hangUp();
 });

@@ -1,5 +1,6 @@
 import { EventEmitter } from 'node:events';
 import type { LiveEvent } from '@iron-lattice/core/base';
+import type { CommandName } from '@iron-lattice/core/line';
 import pg from 'pg';
 import type { Logger } from 'pino';
 
@@ -14,8 +15,18 @@ export interface BusMessages {
   /** Whoever holds lines of these devices: see which still answer. */
   probe: { token: string; deviceIds: string[]; withinMs: number };
   probed: { token: string; deviceIds: string[] };
-  command: { id: string; deviceId: string; name: 'locate' | 'ping'; target: string };
-  answer: { id: string; ok: boolean; text: string };
+  command: { id: string; deviceId: string; name: CommandName; target: string; seconds?: number };
+  /** Whoever holds the device's line: it may stop. */
+  cancel: { id: string; deviceId: string };
+  /** A command was answered; the answer is a row. */
+  answered: { id: string };
+  /** Whoever holds the device's line: have it fetch and start a release. */
+  firmware: { deviceId: string; updateId: string };
+  /** Whoever holds the device's line: end it, the device calls again. */
+  drop: { deviceId: string };
+  /** Updates may be due. */
+  'firmware-due': Record<string, never>;
+  sweep: { id: string; stop: boolean };
 }
 type Topic = keyof BusMessages;
 
@@ -23,6 +34,10 @@ type Topic = keyof BusMessages;
 export const LISTENER_NAME = 'iron-lattice line';
 const CHANNEL = 'lattice';
 const RECONNECT_MS = 500;
+/** Changes of devices are told together when they come this close, so that ten thousand lines stay cheap. */
+const GATHER_MS = 25;
+/** A notification holds 8,000 octets; an id takes 39 and its site's as many. */
+const MOST_TOLD = 90;
 
 /**
  * Carries messages between all controller processes over PostgreSQL (LISTEN/NOTIFY); every process, the sender
@@ -31,6 +46,8 @@ const RECONNECT_MS = 500;
 export class Bus {
   private readonly emitter = new EventEmitter().setMaxListeners(0);
   private client: pg.Client | null = null;
+  private readonly gathered = new Map<string, string | null>();
+  private telling: NodeJS.Timeout | null = null;
   private closed = false;
   /** Backend process id of the listening connection: unique among live controllers. */
   processId = 0;
@@ -57,11 +74,33 @@ export class Bus {
 
   async close(): Promise<void> {
     this.closed = true;
+    if (this.telling) clearTimeout(this.telling);
     await this.client?.end();
   }
 
   async send<T extends Topic>(topic: T, message: BusMessages[T]): Promise<void> {
     await this.sender.query('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify({ topic, message })]);
+  }
+
+  /** Says that a device changed; many at the same time are told in one message. */
+  changed(device: { readonly id: string; readonly siteId: string | null }): void {
+    this.gathered.set(device.id, device.siteId);
+    this.telling ??= setTimeout(() => {
+      this.telling = null;
+      const all = [...this.gathered];
+      this.gathered.clear();
+      for (let i = 0; i < all.length; i += MOST_TOLD) {
+        const part = all.slice(i, i + MOST_TOLD);
+        const message = {
+          type: 'device' as const,
+          siteIds: [...new Set(part.map(([, siteId]) => siteId))],
+          deviceIds: part.map(([id]) => id),
+        };
+        this.send('live', message).catch((error: Error) => {
+          if (!this.closed) this.log.warn({ error: error.message }, 'a change was not told');
+        });
+      }
+    }, GATHER_MS);
   }
 
   /** @returns a function that stops listening. */

@@ -16,6 +16,10 @@ export interface Config {
   /** How long a device waits for the controller's word before it takes a document back. */
   readonly keepWithinSeconds: number;
   readonly reportSeconds: number;
+  /** UDP port at which devices that wait for a controller answer sweeps. */
+  readonly sweepPort: number;
+  /** Where devices and installers find this controller, when it is not where it listens. */
+  readonly publicUrl: string | null;
   /** Sign-in attempts a minute from one address. */
   readonly signInsPerMinute: number;
 }
@@ -39,6 +43,8 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     logFile: env['LATTICE_LOG_FILE'] ?? null,
     keepWithinSeconds: number('LATTICE_KEEP_WITHIN', 10),
     reportSeconds: number('LATTICE_REPORT_SECONDS', 30),
+    sweepPort: number('LATTICE_SWEEP_PORT', 8622),
+    publicUrl: env['LATTICE_PUBLIC_URL'] ?? null,
     signInsPerMinute: number('LATTICE_SIGN_INS', 10),
   };
 }

@@ -1,7 +1,17 @@
 import type { Consequences, ConsequencesInput } from '@iron-lattice/core/assess';
+import type { CheckedList, ExpectedDevice, SerialListContext } from '@iron-lattice/core/intake';
 import { Piscina } from 'piscina';
+import type { ReadTable } from '../intake/list-table';
 
-/** Core's heavy functions on worker threads, so that the event loop stays free for lines and people. */
+type Table = readonly (readonly string[])[];
+
+/** What a worker thread can be given to do. */
+export type HeavyTask =
+  | { readonly do: 'consequences'; readonly input: ConsequencesInput }
+  | { readonly do: 'read-table'; readonly bytes: Uint8Array }
+  | { readonly do: 'check-serials'; readonly table: Table; readonly context: SerialListContext };
+
+/** Heavy functions on worker threads, so that the event loop stays free for lines and people. */
 export class Heavy {
   private readonly pool = new Piscina({
     filename: new URL('./worker-entry.mjs', import.meta.url).href,
@@ -11,10 +21,23 @@ export class Heavy {
   });
 
   consequences(input: ConsequencesInput): Promise<Consequences> {
-    return this.pool.run(input) as Promise<Consequences>;
+    return this.run({ do: 'consequences', input });
+  }
+
+  /** Reads a list that somebody uploaded. */
+  readTable(bytes: Uint8Array): Promise<ReadTable> {
+    return this.run({ do: 'read-table', bytes });
+  }
+
+  checkSerials(table: Table, context: SerialListContext): Promise<CheckedList<ExpectedDevice>> {
+    return this.run({ do: 'check-serials', table, context });
   }
 
   close(): Promise<void> {
     return this.pool.destroy();
+  }
+
+  private run<T>(task: HeavyTask): Promise<T> {
+    return this.pool.run(task) as Promise<T>;
   }
 }

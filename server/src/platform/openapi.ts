@@ -79,6 +79,9 @@ function describe(route: Route): JsonSchema {
     ...(route.body
       ? { requestBody: { required: true, content: { 'application/json': { schema: schemaOf(route.body) } } } }
       : {}),
+    ...(route.upload === undefined
+      ? {}
+      : { requestBody: { required: true, content: { 'application/octet-stream': {} } } }),
     responses: { [String(route.status ?? 200)]: { description: 'Done' }, default: PROBLEM },
   };
 }

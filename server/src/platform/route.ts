@@ -10,6 +10,8 @@ export interface Call<Body = unknown> {
   readonly params: Readonly<Record<string, string>>;
   readonly query: Readonly<Record<string, string>>;
   readonly body: Body;
+  /** What was uploaded; empty for routes that take none. */
+  readonly upload: Buffer;
   /** Who calls. @throws never: routes for `anyone` must not read it. */
   readonly caller: Caller;
   readonly context: Context;
@@ -17,7 +19,7 @@ export interface Call<Body = unknown> {
 
 /** One route: who may call it and what it takes are part of it, and what the API document is made from. */
 export interface Route {
-  readonly method: 'get' | 'post' | 'delete';
+  readonly method: 'get' | 'post' | 'patch' | 'delete';
   /** With `:name` parameters; each needs an entry in `params`. */
   readonly path: string;
   readonly summary: string;
@@ -25,6 +27,8 @@ export interface Route {
   readonly params?: Readonly<Record<string, Joi.Schema>>;
   readonly query?: Readonly<Record<string, Joi.Schema>>;
   readonly body?: Joi.Schema;
+  /** Most octets of a file that is the body instead, as `application/octet-stream`. */
+  readonly upload?: number;
   /** Status of success; 200 when absent. */
   readonly status?: number;
   /** @returns the JSON answer; undefined when the handler answered by itself. */
@@ -58,7 +62,8 @@ export function routerOf(routes: readonly Route[], findCaller: FindCaller): Rout
       const params = validate<Record<string, string>>(Joi.object(each.params ?? {}), context['params'], 'path');
       const query = validate<Record<string, string>>(Joi.object(each.query ?? {}), context.query, 'query');
       const body = each.body ? validate<unknown>(each.body, context.request.body ?? {}, 'body') : undefined;
-      const answer = await each.handle({ params, query, body: body as never, caller: caller!, context });
+      const upload = each.upload === undefined ? Buffer.alloc(0) : await uploadOf(context, each.upload);
+      const answer = await each.handle({ params, query, body: body as never, upload, caller: caller!, context });
       if (answer !== undefined) {
         context.status = each.status ?? 200;
         context.body = answer;
@@ -66,6 +71,21 @@ export function routerOf(routes: readonly Route[], findCaller: FindCaller): Rout
     });
   }
   return router;
+}
+
+/** Reads an upload whole, no further than it may be long. */
+async function uploadOf(context: Context, most: number): Promise<Buffer> {
+  if (!context.is('application/octet-stream'))
+    throw new AppError('input.invalid', 'A file is sent as application/octet-stream.');
+  const chunks: Buffer[] = [];
+  let length = 0;
+  for await (const chunk of context.req as AsyncIterable<Buffer>) {
+    length += chunk.length;
+    if (length > most)
+      throw new AppError('upload.large', `A file has ${Math.round(most / 1_000_000)} MB at most here.`);
+    chunks.push(chunk);
+  }
+  return Buffer.concat(chunks);
 }
 
 function validate<T>(schema: Joi.Schema, value: unknown, where: string): T {

@@ -24,7 +24,7 @@ export function waitForDevice(
     const deadline = setTimeout(() => done(null), withinMs);
     const again = setInterval(look, LOOK_AGAIN_MS);
     const stop = bus.on('live', (event) => {
-      if (event.type === 'device' && event.deviceId === deviceId) look();
+      if (event.type === 'device' && event.deviceIds.includes(deviceId)) look();
     });
     const clear = (): void => {
       clearTimeout(deadline);

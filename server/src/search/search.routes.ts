@@ -19,7 +19,7 @@ export const searchRoutes = (intents: IntentService): Route[] => [
       const wanted = query['q']!.toLowerCase();
       const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
       const fields = ['name', 'serial', 'mac', 'model'].map((name) => ({ [name]: { [Op.iLike]: pattern } }));
-      const where = { [Op.or]: [...fields, { 'report.address': wanted }] };
+      const where = { [Op.or]: [...fields, { address: wanted }] };
       const [{ intent }, devices] = await Promise.all([
         intents.live(),
         Device.findAll({ where, limit: MOST, order: ['name'] }),
@@ -39,11 +39,15 @@ export const searchRoutes = (intents: IntentService): Route[] => [
         if (matches(ssid.name))
           hits.push({ kind: 'ssid', id: ssid.id, siteId: null, title: ssid.name, detail: 'SSID' });
       for (const device of devices) {
-        const site = device.siteId ? ` at ${intent.sites.get(device.siteId)?.name}` : ', calling';
+        const site = device.siteId
+          ? ` at ${intent.sites.get(device.siteId)?.name}`
+          : device.expectedSiteId
+            ? ` expected at ${intent.sites.get(device.expectedSiteId)?.name}`
+            : ', calling';
         hits.push({
           kind: 'device',
           id: device.id,
-          siteId: device.siteId,
+          siteId: device.siteId ?? device.expectedSiteId,
           title: device.name ?? device.serial,
           detail: `${device.model} ${device.serial}${site}`,
         });

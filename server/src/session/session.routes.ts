@@ -3,7 +3,8 @@ import type { Context } from 'koa';
 import { EVERYONE, route, type Route } from '../platform/route';
 import type { Caller, SessionService } from './session.service';
 
-const COOKIE = 'lattice';
+/** Name of the cookie that holds the session's token. */
+export const COOKIE = 'lattice';
 
 /** Finds who a request comes from by its cookie. */
 export const findCallerBy =

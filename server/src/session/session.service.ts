@@ -3,7 +3,7 @@ import type { PersonView, Role } from '@iron-lattice/core/base';
 import { hash, verify } from '@node-rs/argon2';
 import type pg from 'pg';
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
-import { Op, type Sequelize } from 'sequelize';
+import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { AppError } from '../platform/app-error';
 import { note } from '../platform/journal';
 import { Person, Session } from './person.model';
@@ -67,14 +67,17 @@ export class SessionService {
     return (await Person.findByPk(session.personId))?.toView();
   }
 
-  async addPerson(name: string, email: string, role: Role, password: string): Promise<Person> {
-    return Person.create({
-      id: randomUUID(),
-      name,
-      email: email.toLowerCase(),
-      role,
-      passwordHash: await hash(password, ARGON2),
-    });
+  async addPerson(
+    name: string,
+    email: string,
+    role: Role,
+    password: string,
+    transaction?: Transaction,
+  ): Promise<Person> {
+    return Person.create(
+      { id: randomUUID(), name, email: email.toLowerCase(), role, passwordHash: await hash(password, ARGON2) },
+      transaction ? { transaction } : {},
+    );
   }
 }
 

@@ -53,6 +53,8 @@ export class TestController {
       logFile: null,
       keepWithinSeconds: 1,
       reportSeconds: 5,
+      sweepPort: 0,
+      publicUrl: null,
       signInsPerMinute,
     };
     return new TestController(await startController(config, seedFrom(join(folder, 'estate.json'))), database, folder);

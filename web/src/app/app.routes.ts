@@ -8,6 +8,11 @@ export const routes: Routes = [
     loadComponent: () => import('./session/sign-in-page').then((m) => m.SignInPage),
   },
   {
+    path: 'set-up',
+    title: 'Set up · Iron Lattice',
+    loadComponent: () => import('./session/set-up-page').then((m) => m.SetUpPage),
+  },
+  {
     path: '',
     canActivate: [signedIn],
     loadComponent: () => import('./shell/shell').then((m) => m.Shell),
@@ -17,6 +22,16 @@ export const routes: Routes = [
         pathMatch: 'full',
         title: 'Sites · Iron Lattice',
         loadComponent: () => import('./estate/estate-page').then((m) => m.EstatePage),
+      },
+      {
+        path: 'devices',
+        title: 'Devices · Iron Lattice',
+        loadComponent: () => import('./intake/intake-page').then((m) => m.IntakePage),
+      },
+      {
+        path: 'firmware',
+        title: 'Firmware · Iron Lattice',
+        loadComponent: () => import('./firmware/firmware-page').then((m) => m.FirmwarePage),
       },
       {
         path: 'sites/:siteId',

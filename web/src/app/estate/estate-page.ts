@@ -8,43 +8,66 @@ import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
 import { StateMark } from '../ui/state-mark';
 import { NewSiteSheet } from './new-site-sheet';
+import { SiteListSheet } from './site-list-sheet';
+import { SiteSheet } from './site-sheet';
 
-const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck'];
+const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck', 'expected'];
+type Foot = 'add' | 'list' | null;
 
-/** All sites of the estate. */
+/** All sites of the estate, with what waits at each. */
 @Component({
   selector: 'il-estate-page',
-  imports: [MatButtonModule, RouterLink, Stage, StateMark, NewSiteSheet],
+  imports: [MatButtonModule, RouterLink, Stage, StateMark, NewSiteSheet, SiteListSheet, SiteSheet],
   template: `
     @if (store.estate(); as estate) {
       <il-stage [heading]="estate.name" [note]="note()">
-        @if (session.mayChange()) {
-          <button actions mat-stroked-button (click)="adding.set(true)">Add site</button>
+        @if (tags().length > 0) {
+          <div actions class="choices" role="group" aria-label="Tags">
+            <button type="button" [attr.aria-pressed]="tag() === ''" (click)="tag.set('')">All</button>
+            @for (each of tags(); track each) {
+              <button type="button" [attr.aria-pressed]="tag() === each" (click)="tag.set(tag() === each ? '' : each)">
+                {{ each }}
+              </button>
+            }
+          </div>
         }
-        <table class="grid">
+        @if (session.mayChange()) {
+          <ng-container ngProjectAs="[actions]">
+            <button mat-stroked-button (click)="openFoot('list')">Sites from a list</button>
+            <button mat-flat-button (click)="openFoot('add')">Add site</button>
+          </ng-container>
+        }
+        <table class="grid" (keydown.arrowDown)="step($event, 1)" (keydown.arrowUp)="step($event, -1)">
           <caption class="visually-hidden">
             Sites
           </caption>
           <thead>
             <tr>
               <th>Site</th>
-              <th>Short form</th>
+              <th class="wide">Short form</th>
               @for (state of states; track state) {
-                <th class="count">{{ state }}</th>
+                <th class="count" [class.wide]="state === 'expected'">{{ state }}</th>
               }
+              <th class="wide">Drafts waiting</th>
+              <th class="wide">Hitches</th>
+              <th class="wide">Tags</th>
               <th class="wide">Country</th>
               <th class="wide">Time zone</th>
             </tr>
           </thead>
           <tbody>
-            @for (site of estate.sites; track site.id) {
-              <tr (click)="open(site)">
+            @for (site of sites(); track site.id) {
+              <tr
+                (click)="shownId.set(site.id); foot.set(null)"
+                [class.chosen]="shownId() === site.id"
+                [attr.data-site]="site.id"
+              >
                 <td>
                   <a [routerLink]="['/sites', site.id, 'intake']" (click)="$event.stopPropagation()">{{ site.name }}</a>
                 </td>
-                <td class="mono">{{ site.code }}</td>
+                <td class="mono wide">{{ site.code }}</td>
                 @for (state of states; track state) {
-                  <td class="count">
+                  <td class="count" [class.wide]="state === 'expected'">
                     @if (site.devices[state]; as count) {
                       <il-state-mark [state]="state" /> {{ count }}
                     } @else {
@@ -52,12 +75,18 @@ const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck'];
                     }
                   </td>
                 }
+                <td class="wide" [class.info]="site.drafts > 0">{{ site.drafts || '–' }}</td>
+                <td class="wide" [class.caution]="site.hitches > 0">{{ site.hitches || '–' }}</td>
+                <td class="wide soft">{{ site.tags.join(', ') }}</td>
                 <td class="wide">{{ site.country }}</td>
                 <td class="wide">{{ site.timeZone }}</td>
               </tr>
             } @empty {
               <tr class="empty">
-                <td colspan="8">No site yet. Add the first one: a name, a country and a time zone are enough.</td>
+                <td colspan="12">
+                  No site yet. Add the first one: a name, a country and a time zone are enough. Or bring a list of all
+                  of them.
+                </td>
               </tr>
             }
           </tbody>
@@ -68,8 +97,12 @@ const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck'];
           </p>
         }
         <ng-container ngProjectAs="[foot]">
-          @if (adding()) {
-            <il-new-site-sheet (closed)="adding.set(false)" (added)="open($event)" />
+          @if (foot() === 'add') {
+            <il-new-site-sheet [from]="copyOf()" (closed)="foot.set(null)" (added)="open($event)" />
+          } @else if (foot() === 'list') {
+            <il-site-list-sheet (closed)="foot.set(null)" />
+          } @else if (shown(); as site) {
+            <il-site-sheet [site]="site" (closed)="shownId.set(null)" (copied)="copy($event)" />
           }
         </ng-container>
       </il-stage>
@@ -88,8 +121,10 @@ const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck'];
     .count {
       width: 76px;
     }
-    il-new-site-sheet {
-      flex: none;
+    il-new-site-sheet,
+    il-site-list-sheet,
+    il-site-sheet {
+      display: contents;
     }
     @media (max-width: 720px) {
       .wide {
@@ -106,7 +141,18 @@ export class EstatePage {
   protected readonly store = inject(EstateStore);
   protected readonly session = inject(SessionStore);
   protected readonly states = STATES;
-  protected readonly adding = signal(false);
+  protected readonly foot = signal<Foot>(null);
+  protected readonly shownId = signal<string | null>(null);
+  protected readonly copyOf = signal<SiteView | null>(null);
+  protected readonly tag = signal('');
+  protected readonly tags = computed(() =>
+    [...new Set(this.store.estate()?.sites.flatMap((site) => site.tags) ?? [])].sort(),
+  );
+  protected readonly sites = computed(() => {
+    const tag = this.tag();
+    return (this.store.estate()?.sites ?? []).filter((site) => tag === '' || site.tags.includes(tag));
+  });
+  protected readonly shown = computed(() => this.store.estate()?.sites.find((site) => site.id === this.shownId()));
   protected readonly note = computed(() => {
     const estate = this.store.estate()!;
     const devices = estate.sites.flatMap((site) => Object.values(site.devices)).reduce((sum, count) => sum + count, 0);
@@ -121,7 +167,28 @@ export class EstatePage {
     inject(SiteStore).siteId.set(null);
   }
 
+  protected openFoot(foot: Foot): void {
+    this.copyOf.set(null);
+    this.foot.set(foot);
+  }
+
+  protected copy(site: SiteView): void {
+    this.copyOf.set(site);
+    this.foot.set('add');
+  }
+
   protected async open(site: SiteView): Promise<void> {
     await this.router.navigate(['/sites', site.id, 'intake']);
+  }
+
+  /** Walks the sheet from site to site. */
+  protected step(event: Event, by: number): void {
+    const sites = this.sites();
+    const at = sites.findIndex((site) => site.id === this.shownId());
+    const next = sites[at + by];
+    if (at < 0 || !next) return;
+    event.preventDefault();
+    this.shownId.set(next.id);
+    document.querySelector<HTMLElement>(`[data-site="${next.id}"] a`)?.focus();
   }
 }

@@ -1,14 +1,14 @@
-import { Component, inject, output, signal } from '@angular/core';
+import { Component, effect, inject, input, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import type { SiteView } from '@iron-lattice/core/intake';
+import { readTags, type SiteView } from '@iron-lattice/core/intake';
 import { EstateStore } from '../shell/estate-store';
 import { problemOf, type Problem } from '../shell/problem';
 import { Sheet } from '../ui/sheet';
-import { COUNTRIES, countryByName } from './countries';
+import { COUNTRIES, countryByName } from '@iron-lattice/core/regulation';
 
 const TIME_ZONES = Intl.supportedValuesOf('timeZone');
 
@@ -18,9 +18,13 @@ const TIME_ZONES = Intl.supportedValuesOf('timeZone');
   imports: [FormsModule, MatAutocompleteModule, MatButtonModule, MatFormFieldModule, MatInputModule, Sheet],
   template: `
     <il-sheet
-      heading="New site"
+      [heading]="from() ? 'Copy of ' + from()!.name : 'New site'"
       [focusFirst]="true"
-      note="It starts with a management segment in free address space."
+      [note]="
+        from()
+          ? 'It gets the same segments in free address space, the tags and the window. SSIDs sent there by name are put to the draft.'
+          : 'It starts with a management segment in free address space.'
+      "
       (closed)="closed.emit()"
     >
       <form (ngSubmit)="add()">
@@ -35,10 +39,20 @@ const TIME_ZONES = Intl.supportedValuesOf('timeZone');
           <div class="cell">
             <label for="site-code">Short form, for device names</label>
             <mat-form-field class="mono-field"
-              ><input matInput id="site-code" name="code" [(ngModel)]="code" (ngModelChange)="codeTyped = true"
+              ><input
+                matInput
+                id="site-code"
+                name="code"
+                [ngModel]="code()"
+                (ngModelChange)="code.set($event); codeTyped = true"
             /></mat-form-field>
-            <p class="hint">{{ code ? code + '-gw-01, ' + code + '-sw-01 …' : 'Derived from the name' }}</p>
+            <p class="hint">{{ code() ? code() + '-gw-01, ' + code() + '-sw-01 …' : 'Derived from the name' }}</p>
             <p class="flaw" role="alert">{{ problem()?.of('code') }}</p>
+          </div>
+          <div class="cell">
+            <label for="site-new-tags">Tags</label>
+            <mat-form-field><input matInput id="site-new-tags" name="tags" [(ngModel)]="tags" /></mat-form-field>
+            <p class="hint">Parted by commas</p>
           </div>
           <div class="cell">
             <label for="site-country">Country</label>
@@ -66,7 +80,9 @@ const TIME_ZONES = Intl.supportedValuesOf('timeZone');
             <p class="flaw" role="alert">{{ problem()?.of('timeZone') }}</p>
           </div>
           <div class="cell">
-            <button mat-flat-button type="submit" [disabled]="busy()">Add site</button>
+            <button mat-flat-button type="submit" [disabled]="busy()">
+              {{ from() ? 'Copy the site' : 'Add site' }}
+            </button>
             @if (problem(); as now) {
               @if (now.flaws.length === 0) {
                 <p class="flaw" role="alert">{{ now.message }}</p>
@@ -81,29 +97,42 @@ const TIME_ZONES = Intl.supportedValuesOf('timeZone');
 })
 export class NewSiteSheet {
   private readonly estate = inject(EstateStore);
+  /** The site it is a copy of; null for a new one. */
+  readonly from = input<SiteView | null>(null);
   readonly closed = output<void>();
   readonly added = output<SiteView>();
   protected readonly names = COUNTRIES.map((country) => country.name);
   protected readonly timeZones = TIME_ZONES;
   protected name = '';
-  protected code = '';
+  protected readonly code = signal('');
   protected codeTyped = false;
   // Sites are mostly in the country of the others.
-  private readonly other = this.estate.estate()?.sites[0];
+  private readonly other = this.estate.estate()?.sites[0] ?? this.estate.estate();
   protected timeZone = this.other?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
   protected country = COUNTRIES.find((each) => each.code === this.other?.country)?.name ?? '';
+  protected tags = '';
   protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
+
+  constructor() {
+    effect(() => {
+      const from = this.from();
+      if (!from) return;
+      this.tags = from.tags.join(', ');
+      this.timeZone = from.timeZone;
+      this.country = COUNTRIES.find((each) => each.code === from.country)?.name ?? '';
+    });
+  }
 
   protected async nameTyped(name: string): Promise<void> {
     if (this.codeTyped) return;
     if (name.trim() === '') {
-      this.code = '';
+      this.code.set('');
       return;
     }
     const code = await this.estate.proposeCode(name).catch(() => '');
     if (name === this.name && !this.codeTyped) {
-      this.code = code;
+      this.code.set(code);
       this.problem.set(null);
     }
   }
@@ -117,10 +146,12 @@ export class NewSiteSheet {
   protected async add(): Promise<void> {
     this.busy.set(true);
     try {
-      const { name, code, timeZone } = this;
-      this.added.emit(
-        await this.estate.addSite({ name, code, timeZone, country: countryByName(this.country) ?? this.country }),
-      );
+      const { name, timeZone } = this;
+      const code = this.code();
+      const country = countryByName(this.country) ?? this.country;
+      const wish = { name, code, timeZone, country, address: '', tags: readTags(this.tags) };
+      const from = this.from();
+      this.added.emit(await (from ? this.estate.copySite({ ...wish, from: from.id }) : this.estate.addSite(wish)));
     } catch (error) {
       this.problem.set(problemOf(error));
     } finally {

@@ -1,130 +1,269 @@
-import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
+import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
+import { auditTime, filter } from 'rxjs';
+import { UpdateForm } from '../firmware/update-form';
 import { SessionStore } from '../session/session-store';
+import { EstateStore } from '../shell/estate-store';
+import { LiveEvents } from '../shell/live-events';
 import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
 import { StateMark } from '../ui/state-mark';
+import { DeviceAsk } from './device-ask';
+import { sinceWords } from './device-columns';
+import { DeviceForm } from './device-form';
+import { DeviceHistory } from './device-history';
+import { DevicePlace } from './device-place';
+import { DeviceRuns } from './device-runs';
 import { IntakeApi } from './intake-api';
 
-/** One device of ours: who it is, what it runs, and what it can be asked. */
+const PARTS = ['Overview', 'Set', 'Ask', 'Around', 'Runs', 'Firmware', 'Place', 'History'] as const;
+type Part = (typeof PARTS)[number];
+
+/** One device: who it is, what it runs, what can be said of it and what it can be asked. */
 @Component({
   selector: 'il-device-sheet',
-  imports: [MatButtonModule, Sheet, StateMark],
+  imports: [
+    MatButtonModule,
+    Cell,
+    Sheet,
+    StateMark,
+    DeviceAsk,
+    DeviceForm,
+    DeviceHistory,
+    DevicePlace,
+    DeviceRuns,
+    UpdateForm,
+  ],
   template: `
-    <il-sheet [heading]="device().name ?? device().serial" [note]="device().title" (closed)="closed.emit()">
-      <il-state-mark lead [state]="device().state" />
-      <ng-container ngProjectAs="[actions]">
-        @if (session.mayChange() && device().state !== 'silent') {
-          @if (device().state === 'stuck') {
-            <button mat-stroked-button (click)="retry()">Tell it again</button>
+    @if (device(); as device) {
+      <il-sheet
+        [heading]="device.name ?? device.serial"
+        [note]="device.title || 'model not said'"
+        (closed)="closed.emit()"
+      >
+        <il-state-mark lead [state]="device.state" />
+        <ng-container ngProjectAs="[actions]">
+          @if (ours()) {
+            <div class="choices parts" role="group" aria-label="Part of the sheet">
+              @for (each of parts(); track each) {
+                <button type="button" [attr.aria-pressed]="part() === each" (click)="part.set(each)">{{ each }}</button>
+              }
+            </div>
           }
-          <button mat-stroked-button (click)="ask('locate')">Blink its light</button>
-          <button mat-stroked-button [disabled]="!gateway()" (click)="ask('ping')">Ping gateway</button>
+        </ng-container>
+        @switch (part()) {
+          @case ('Set') {
+            <il-device-form [device]="device" (changed)="reload()" />
+          }
+          @case ('Ask') {
+            <il-device-ask [device]="device" [gateway]="gateway()" />
+          }
+          @case ('Around') {
+            <div class="cells">
+              <il-cell label="Neighbours, as it hears them" size="wide">
+                @for (each of device.neighbours; track each.port) {
+                  <div class="value mono">port {{ each.port }} · {{ each.name }} port {{ each.theirPort }}</div>
+                } @empty {
+                  <div class="value soft">It hears nobody on any port.</div>
+                }
+              </il-cell>
+              @if (device.kind === 'ap') {
+                <il-cell label="Clients" size="wide">
+                  @for (client of device.clients; track client.mac) {
+                    <div class="value mono">
+                      {{ client.mac }} · {{ client.ssid }} · VLAN {{ client.vlan }} ·
+                      {{ client.address ?? 'no address' }}
+                    </div>
+                  } @empty {
+                    <div class="value soft">None at the moment.</div>
+                  }
+                </il-cell>
+              }
+            </div>
+          }
+          @case ('Runs') {
+            <il-device-runs [device]="device" (changed)="reload()" />
+          }
+          @case ('Firmware') {
+            <div class="cells">
+              <il-cell label="Runs release" [hint]="device.firmwareState">
+                <div class="value mono">{{ device.firmware }}</div>
+              </il-cell>
+              <il-update-form [deviceIds]="[device.id]" />
+            </div>
+          }
+          @case ('Place') {
+            <il-device-place [device]="device" (changed)="reload()" (gone)="gone.emit()" />
+          }
+          @case ('History') {
+            <il-device-history [device]="device" />
+          }
+          @default {
+            <div class="cells">
+              @if (device.trouble; as trouble) {
+                <il-cell label="Trouble" size="full">
+                  <div class="value bad">
+                    {{ trouble }}
+                    @if (device.state === 'stuck' && session.mayChange()) {
+                      <button mat-stroked-button (click)="retry()">Tell it again</button>
+                    }
+                  </div>
+                </il-cell>
+              }
+              @if (device.updating; as release) {
+                <il-cell label="Update" size="full">
+                  <div class="value caution">
+                    It is being updated to {{ release }}. Nothing else is pushed to it meanwhile.
+                  </div>
+                </il-cell>
+              }
+              <il-cell label="State">
+                <div class="value">{{ device.state }}</div>
+              </il-cell>
+              @if (ours()) {
+                <il-cell
+                  [label]="device.fixed ? 'Address, fixed' : device.kind === 'gateway' ? 'Address' : 'Address, by DHCP'"
+                >
+                  <div class="value mono">{{ device.address ?? 'not reported yet' }}</div>
+                </il-cell>
+                <il-cell label="Hangs on">
+                  <div class="value mono">{{ device.hangsOn ?? 'not reported yet' }}</div>
+                </il-cell>
+                <il-cell label="Up for">
+                  <div class="value">{{ uptime() || '–' }}</div>
+                </il-cell>
+              } @else {
+                <il-cell [label]="device.state === 'expected' ? 'Expected at' : 'Site'">
+                  <div class="value">
+                    {{ siteName() || 'nobody’s yet: choose it in the table and claim it into a site' }}
+                  </div>
+                </il-cell>
+              }
+              <il-cell label="Serial number">
+                <div class="value mono">{{ device.serial }}</div>
+              </il-cell>
+              <il-cell label="MAC address">
+                <div class="value mono">{{ device.mac || 'not known before it calls' }}</div>
+              </il-cell>
+              <il-cell label="Key on its label">
+                <div class="value mono">{{ device.fingerprint || 'not known before it calls' }}</div>
+              </il-cell>
+              @if (device.firmware) {
+                <il-cell label="Firmware">
+                  <div class="value mono">
+                    {{ device.firmware }}
+                    <span
+                      [class.caution]="device.firmwareState === 'older'"
+                      [class.bad]="device.firmwareState === 'unsupported'"
+                      >{{ device.firmwareState === 'unlisted' ? '' : device.firmwareState }}</span
+                    >
+                  </div>
+                </il-cell>
+              }
+              @if (ours()) {
+                <il-cell label="Runs revision">
+                  <div class="value">
+                    {{ device.revision === null ? 'none' : device.revision === 0 ? 'as founded' : device.revision }}
+                  </div>
+                </il-cell>
+                @if (device.tags.length > 0) {
+                  <il-cell label="Tags">
+                    <div class="value">{{ device.tags.join(', ') }}</div>
+                  </il-cell>
+                }
+              } @else if (device.state === 'calling' && session.mayChange() && site.siteId()) {
+                <il-cell label="Stands at this site?">
+                  <button mat-flat-button (click)="claim.emit(device.id)">Claim it</button>
+                </il-cell>
+              } @else if (device.state === 'expected' && session.mayChange()) {
+                <il-cell label="No longer coming?">
+                  <button mat-stroked-button (click)="unexpect(device)">Take it off the list</button>
+                </il-cell>
+              }
+            </div>
+          }
         }
-      </ng-container>
-      <div class="cells">
-        @if (device().trouble; as trouble) {
-          <div class="cell full">
-            <span class="label">Trouble</span>
-            <div class="value bad">{{ trouble }}</div>
-          </div>
-        }
-        @if (answer()) {
-          <div class="cell full" role="status">
-            <span class="label">Answer</span>
-            <div class="value">{{ answer() }}</div>
-          </div>
-        }
-        <div class="cell">
-          <span class="label">State</span>
-          <div class="value">{{ device().state }}</div>
-        </div>
-        <div class="cell">
-          <span class="label">{{ device().kind === 'gateway' ? 'Address' : 'Address, by DHCP' }}</span>
-          <div class="value mono">{{ device().address ?? 'not reported yet' }}</div>
-        </div>
-        <div class="cell">
-          <span class="label">Hangs on</span>
-          <div class="value mono">{{ device().hangsOn ?? 'not reported yet' }}</div>
-        </div>
-        <div class="cell">
-          <span class="label">Up for</span>
-          <div class="value">{{ uptime() }}</div>
-        </div>
-        <div class="cell">
-          <span class="label">Serial number</span>
-          <div class="value mono">{{ device().serial }}</div>
-        </div>
-        <div class="cell">
-          <span class="label">MAC address</span>
-          <div class="value mono">{{ device().mac }}</div>
-        </div>
-        <div class="cell">
-          <span class="label">Key on its label</span>
-          <div class="value mono">{{ device().fingerprint }}</div>
-        </div>
-        <div class="cell">
-          <span class="label">Firmware</span>
-          <div class="value mono">{{ device().firmware }}</div>
-        </div>
-        <div class="cell wide">
-          <span class="label">Runs document</span>
-          <div class="value mono">{{ device().runs?.slice(0, 16) ?? 'none, factory state' }}</div>
-        </div>
-        <div class="cell wide">
-          <span class="label">Should run</span>
-          <div class="value mono">{{ device().wants?.slice(0, 16) ?? 'nothing yet' }}</div>
-        </div>
-        @if (device().kind === 'ap') {
-          <div class="cell full">
-            <span class="label">Clients</span>
-            @for (client of device().clients; track client.mac) {
-              <div class="value mono">
-                {{ client.mac }} · {{ client.ssid }} · VLAN {{ client.vlan }} · {{ client.address ?? 'no address' }}
-              </div>
-            } @empty {
-              <div class="value soft">None at the moment.</div>
-            }
-          </div>
-        }
-      </div>
-    </il-sheet>
+      </il-sheet>
+    }
   `,
-  styles: ':host { display: contents; }',
+  styles: `
+    :host {
+      display: contents;
+    }
+    .value button {
+      margin-left: 10px;
+    }
+    .parts button {
+      padding: 0 8px;
+    }
+    @media (max-width: 720px) {
+      .parts {
+        overflow-x: auto;
+        max-width: 100%;
+      }
+      .parts button {
+        height: 36px;
+        flex: none;
+      }
+    }
+  `,
 })
 export class DeviceSheet {
   private readonly api = inject(IntakeApi);
-  private readonly store = inject(SiteStore);
+  protected readonly site = inject(SiteStore);
+  private readonly estate = inject(EstateStore);
   protected readonly session = inject(SessionStore);
-  readonly device = input.required<DeviceView>();
+  readonly id = input.required<string>();
   readonly closed = output<void>();
+  /** The device is nobody's any more. */
+  readonly gone = output<void>();
+  /** Id of a calling device that is to be claimed. */
+  readonly claim = output<string>();
 
-  private readonly id = computed(() => this.device().id);
-  protected readonly answer = linkedSignal<string, string>({ source: this.id, computation: () => '' });
+  protected readonly part = signal<Part>('Overview');
+  private readonly fetched = resource({ params: () => this.id(), loader: ({ params }) => this.api.device(params) });
+  /** The last one stays while the next is fetched, so that the sheet does not blink. */
+  protected readonly device = linkedSignal<DeviceView | undefined, DeviceView | undefined>({
+    source: () => (this.fetched.hasValue() ? this.fetched.value() : undefined),
+    computation: (now, before) => now ?? before?.value,
+  });
+  protected readonly ours = computed(() => !['expected', 'calling', undefined].includes(this.device()?.state));
+  protected readonly parts = computed(() =>
+    this.session.mayChange() ? PARTS : PARTS.filter((part) => part !== 'Ask'),
+  );
+  protected readonly siteName = computed(
+    () => this.estate.estate()?.sites.find((site) => site.id === this.device()?.siteId)?.name ?? '',
+  );
   protected readonly gateway = computed(() => {
-    const site = this.store.site();
-    return site?.segments.find((segment) => segment.id === site.managementId)?.gateway;
+    const site = this.site.site();
+    return site?.segments.find((segment) => segment.id === site.managementId)?.gateway ?? '';
   });
-  protected readonly uptime = computed(() => {
-    const seconds = this.device().uptime;
-    if (seconds === null) return 'not reported yet';
-    if (seconds < 3600) return `${Math.floor(seconds / 60)} min`;
-    return seconds < 172_800 ? `${Math.floor(seconds / 3600)} h` : `${Math.floor(seconds / 86_400)} days`;
-  });
+  protected readonly uptime = computed(() => sinceWords(this.device()?.bootedAt ?? null, Date.now()));
 
-  protected async ask(name: 'locate' | 'ping'): Promise<void> {
-    this.answer.set('Asking…');
-    try {
-      this.answer.set((await this.api.command(this.id(), name, name === 'ping' ? this.gateway()! : '')).text);
-    } catch (error) {
-      this.answer.set(error instanceof Error ? error.message : String(error));
-    }
+  constructor() {
+    inject(LiveEvents)
+      .all.pipe(
+        filter(
+          (event) => event.type === 'reconnected' || (event.type === 'device' && event.deviceIds.includes(this.id())),
+        ),
+        auditTime(250),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => this.reload());
   }
 
-  protected async retry(): Promise<void> {
-    await this.store.attempt(async () => {
-      await this.api.retry(this.id());
-    });
+  protected reload(): void {
+    this.fetched.reload();
+  }
+
+  protected retry(): Promise<boolean> {
+    return this.site.attempt(() => this.api.retry(this.id()));
+  }
+
+  protected async unexpect(device: DeviceView): Promise<void> {
+    if (await this.site.attempt(() => this.api.unexpect([device.id]))) this.gone.emit();
   }
 }

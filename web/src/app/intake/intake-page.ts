@@ -1,22 +1,35 @@
 import { Component, computed, effect, inject, input, linkedSignal, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { MatCheckboxModule } from '@angular/material/checkbox';
-import type { DeviceView } from '@iron-lattice/core/intake';
+import type { DeviceRow, DeviceState, DeviceView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
+import { EstateStore } from '../shell/estate-store';
 import { SiteStore } from '../shell/site-store';
+import { DataTable } from '../ui/data-table';
 import { Stage } from '../ui/stage';
-import { StateMark } from '../ui/state-mark';
 import { ClaimSheet } from './claim-sheet';
+import { deviceColumns } from './device-columns';
 import { DeviceSheet } from './device-sheet';
+import { DevicesStore } from './devices-store';
+import { FindSheet } from './find-sheet';
+import { HitchList } from './hitch-list';
+import { ManySheet } from './many-sheet';
 
-type Filter = 'all' | 'calling' | 'behind' | 'stuck' | 'silent';
+type Filter = 'all' | 'hitches' | DeviceState;
 
-/** Devices that call, and those of this site. */
+const TONES: Partial<Record<Filter, string>> = {
+  calling: 'info',
+  behind: 'caution',
+  stuck: 'bad',
+  hitches: 'caution',
+};
+
+/** Devices of a site, or of the estate: those that are ours, are expected, or call. */
 @Component({
   selector: 'il-intake-page',
-  imports: [MatButtonModule, MatCheckboxModule, Stage, StateMark, ClaimSheet, DeviceSheet],
+  imports: [MatButtonModule, DataTable, Stage, ClaimSheet, DeviceSheet, FindSheet, HitchList, ManySheet],
+  providers: [DevicesStore],
   template: `
-    <il-stage heading="Intake" [note]="note()">
+    <il-stage [heading]="siteId() ? 'Intake' : 'Devices'" [note]="note()">
       <div actions class="choices" role="group" aria-label="Show">
         @for (choice of filters(); track choice.filter) {
           <button type="button" [attr.aria-pressed]="filter() === choice.filter" (click)="filter.set(choice.filter)">
@@ -25,222 +38,217 @@ type Filter = 'all' | 'calling' | 'behind' | 'stuck' | 'silent';
         }
       </div>
       @if (session.mayChange()) {
-        <button actions mat-stroked-button (click)="claimBySerial()">Claim by serial number</button>
+        <button actions mat-flat-button class="find" (click)="openFind()">Find devices</button>
       }
-      <table class="grid" (keydown.arrowDown)="step($event, 1)" (keydown.arrowUp)="step($event, -1)">
-        <caption class="visually-hidden">
-          Devices
-        </caption>
-        <thead>
-          <tr>
-            <th class="pick"><span class="visually-hidden">Chosen</span></th>
-            <th>State</th>
-            <th>Name</th>
-            <th class="second">Model</th>
-            <th>Serial</th>
-            <th class="third">MAC</th>
-            <th class="second">Address</th>
-            <th class="third">Firmware</th>
-            <th class="second">Hangs on</th>
-          </tr>
-        </thead>
-        <tbody>
-          @if (callingShown().length > 0) {
-            <tr class="group">
-              <td colspan="9">
-                Calling
-                @if (session.mayChange() && callingShown().length > 1) {
-                  <button mat-button (click)="chooseAll()">Choose all {{ callingShown().length }}</button>
-                }
-              </td>
-            </tr>
-            @for (device of callingShown(); track device.id) {
-              <tr [class.chosen]="chosen().has(device.serial)" (click)="toggle(device)">
-                <td class="pick">
-                  <mat-checkbox
-                    [checked]="chosen().has(device.serial)"
-                    (click)="$event.stopPropagation()"
-                    (change)="toggle(device)"
-                    [disabled]="!session.mayChange()"
-                    [aria-label]="'Choose ' + device.serial"
-                  />
-                </td>
-                <td><il-state-mark [state]="device.state" /> {{ device.state }}</td>
-                <td class="soft">–</td>
-                <td class="second">{{ device.title }}</td>
-                <td class="mono">{{ device.serial }}</td>
-                <td class="mono third">{{ device.mac }}</td>
-                <td class="mono second">–</td>
-                <td class="mono third">{{ device.firmware }}</td>
-                <td class="second soft">not known before it is claimed</td>
-              </tr>
+      @if (filter() === 'hitches') {
+        <il-hitch-list [hitches]="store.hitches()" (shown)="shownId.set($event)" />
+      } @else {
+        <il-data-table
+          label="Devices"
+          [remember]="siteId() ? 'site-devices' : 'estate-devices'"
+          [rows]="rows()"
+          [columns]="columns()"
+          [key]="key"
+          [name]="nameOf"
+          [stateOf]="stateOf"
+          [pickable]="session.mayChange()"
+          [shown]="shownId()"
+          [(picked)]="picked"
+          (opened)="open($event)"
+        >
+          <span empty>{{ empty() }}</span>
+          <ng-container ngProjectAs="[tools]">
+            @if (session.mayChange() && siteId() && callingRows().length > 1 && !claiming()) {
+              <button mat-button (click)="chooseCalling()">Choose all {{ callingRows().length }} calling</button>
             }
-          }
-          @if (filter() !== 'calling') {
-            <tr class="group">
-              <td colspan="9">Ours</td>
-            </tr>
-            @for (device of oursShown(); track device.id) {
-              <tr [class.chosen]="shown()?.id === device.id" [attr.data-device]="device.id" (click)="open(device)">
-                <td class="pick"></td>
-                <td><il-state-mark [state]="device.state" /> {{ device.state }}</td>
-                <td class="mono">
-                  <button class="name" (click)="open(device); $event.stopPropagation()">{{ device.name }}</button>
-                </td>
-                <td class="second">{{ device.title }}</td>
-                <td class="mono">{{ device.serial }}</td>
-                <td class="mono third">{{ device.mac }}</td>
-                <td class="mono second">{{ device.address ?? '–' }}</td>
-                <td class="mono third">{{ device.firmware }}</td>
-                <td class="mono second">{{ device.hangsOn ?? '–' }}</td>
-              </tr>
-            } @empty {
-              <tr class="empty">
-                <td colspan="9" class="soft">{{ empty() }}</td>
-              </tr>
-            }
-          }
-        </tbody>
-      </table>
+          </ng-container>
+        </il-data-table>
+      }
       <ng-container ngProjectAs="[foot]">
-        @if (claiming()) {
-          <il-claim-sheet [serials]="[...chosen()]" (closed)="closeClaim()" (done)="claimed($event)" />
-        } @else if (shown(); as device) {
-          <il-device-sheet [device]="device" (closed)="shownId.set(null)" />
+        @if (finding()) {
+          <il-find-sheet
+            [siteId]="siteId() ?? null"
+            [calling]="callingRows()"
+            (closed)="finding.set(false)"
+            (claim)="claimThese($event)"
+            (typed)="typeSerials()"
+          />
+        } @else if (claiming()) {
+          <il-claim-sheet [serials]="chosenSerials()" (closed)="closeClaim()" (done)="claimed($event)" />
+        } @else if (pickedRows().length > 1) {
+          <il-many-sheet [devices]="pickedRows()" (closed)="picked.set(none)" />
+        } @else if (shownId(); as id) {
+          <il-device-sheet
+            [id]="id"
+            (closed)="shownId.set(null)"
+            (gone)="shownId.set(null)"
+            (claim)="claimThese([$event])"
+          />
         }
       </ng-container>
     </il-stage>
   `,
   styles: `
-    .pick {
-      width: 38px;
-      padding: 0 0 0 6px !important;
-    }
-    .pick mat-checkbox {
-      display: block;
-      height: 24px;
-      transform: scale(0.82);
-    }
-    .name {
-      all: unset;
-      cursor: pointer;
-    }
-    .name:focus-visible {
-      outline: 2px solid var(--iron);
-    }
-    .group button {
-      margin-left: 8px;
-    }
     il-claim-sheet,
-    il-device-sheet {
+    il-device-sheet,
+    il-find-sheet,
+    il-many-sheet {
       display: contents;
     }
-    @media (max-width: 1180px) {
-      .third {
-        display: none;
-      }
-    }
     @media (max-width: 720px) {
-      .second {
-        display: none;
+      .find {
+        width: 100%;
+        order: -1;
       }
     }
   `,
 })
 export class IntakePage {
-  protected readonly store = inject(SiteStore);
+  private readonly site = inject(SiteStore);
+  private readonly estate = inject(EstateStore);
+  protected readonly store = inject(DevicesStore);
   protected readonly session = inject(SessionStore);
+  /** Absent for the whole estate. */
+  readonly siteId = input<string>();
   /** Id of a device to show, from search or a finding. */
   readonly show = input<string>();
-  /** Present when somebody asked to claim. */
+  /** Present when somebody asked to find devices. */
   readonly add = input<string>();
 
+  protected readonly none: ReadonlySet<string> = new Set();
   protected readonly filter = signal<Filter>('all');
-  /** Serial numbers to be claimed. */
-  protected readonly chosen = signal<ReadonlySet<string>>(new Set());
-  protected readonly bySerial = linkedSignal(() => this.add() !== undefined);
+  /** Ids of the rows that are chosen. */
+  protected readonly picked = signal<ReadonlySet<string>>(this.none);
+  protected readonly finding = linkedSignal(() => this.add() !== undefined);
   protected readonly shownId = linkedSignal<string | null>(() => this.show() ?? null);
+  private readonly now = signal(Date.now());
 
-  protected readonly shown = computed(() => this.store.devices().find((device) => device.id === this.shownId()));
-  protected readonly claiming = computed(() => this.session.mayChange() && (this.bySerial() || this.chosen().size > 0));
-  protected readonly callingShown = computed(() =>
-    ['all', 'calling'].includes(this.filter()) ? this.store.calling() : [],
-  );
-  protected readonly oursShown = computed(() => {
-    const filter = this.filter();
-    return filter === 'all' ? this.store.devices() : this.store.devices().filter((device) => device.state === filter);
+  protected readonly columns = computed(() => {
+    const sites = new Map(this.estate.estate()?.sites.map((site) => [site.id, site.name]));
+    const now = this.now();
+    return deviceColumns(this.siteId() ? null : (id) => sites.get(id) ?? '', () => now);
   });
+  protected readonly key = (row: DeviceRow): string => row.id;
+  protected readonly nameOf = (row: DeviceRow): string => row.name ?? row.serial;
+  protected readonly stateOf = (row: DeviceRow): DeviceState => row.state;
+
+  protected readonly rows = computed(() => {
+    const filter = this.filter();
+    const all = this.store.rows();
+    return filter === 'all' || filter === 'hitches' ? all : all.filter((row) => row.state === filter);
+  });
+  protected readonly callingRows = computed(() => this.store.rows().filter((row) => row.state === 'calling'));
+  protected readonly pickedRows = computed(() => this.store.rows().filter((row) => this.picked().has(row.id)));
+  /** Serial numbers of chosen devices that stopped calling: the claim says so rather than leaving them out silently. */
+  private readonly lost = signal<readonly string[]>([]);
+  protected readonly chosenSerials = computed(() => [
+    ...this.pickedRows()
+      .filter((row) => row.state === 'calling')
+      .map((row) => row.serial),
+    ...this.lost(),
+  ]);
+  /** Whether somebody wants to type serial numbers. */
+  protected readonly bySerial = signal(false);
+  /** Chosen rows that all call are there to be claimed. */
+  protected readonly claiming = computed(() => {
+    const rows = this.pickedRows();
+    if (this.bySerial() || (this.lost().length > 0 && rows.length === 0)) return this.session.mayChange();
+    return (
+      this.session.mayChange() &&
+      this.siteId() !== undefined &&
+      rows.length > 0 &&
+      rows.every((row) => row.state === 'calling')
+    );
+  });
+
   protected readonly filters = computed(() => {
-    const [ours, calling] = [this.store.devices(), this.store.calling()];
-    const count = (state: string): number => ours.filter((device) => device.state === state).length;
-    const choices: { filter: Filter; words: string; count: number; tone: string }[] = [
-      { filter: 'all', words: 'All', count: ours.length + calling.length, tone: '' },
-      { filter: 'calling', words: 'Calling', count: calling.length, tone: 'info' },
-      { filter: 'behind', words: 'Behind', count: count('behind'), tone: 'caution' },
-      { filter: 'silent', words: 'Silent', count: count('silent'), tone: '' },
-      { filter: 'stuck', words: 'Stuck', count: count('stuck'), tone: 'bad' },
+    const rows = this.store.rows();
+    const counts = new Map<Filter, number>([
+      ['all', rows.length],
+      ['hitches', this.store.hitches().length],
+    ]);
+    for (const { state } of rows) counts.set(state, (counts.get(state) ?? 0) + 1);
+    const words: [Filter, string][] = [
+      ['all', 'All'],
+      ['calling', 'Calling'],
+      ['expected', 'Expected'],
+      ['behind', 'Behind'],
+      ['silent', 'Silent'],
+      ['stuck', 'Stuck'],
+      ['hitches', 'Hitches'],
     ];
-    return choices.filter((choice) => choice.count > 0 || ['all', 'calling', this.filter()].includes(choice.filter));
+    return words
+      .map(([filter, text]) => ({ filter, words: text, count: counts.get(filter) ?? 0, tone: TONES[filter] ?? '' }))
+      .filter(({ filter, count }) => count > 0 || ['all', 'calling', this.filter()].includes(filter));
   });
   protected readonly note = computed(() => {
-    const count = this.store.devices().length;
-    return count === 1 ? '1 device here' : `${count} devices here`;
+    const ours = this.store.rows().filter((row) => row.state !== 'calling' && row.state !== 'expected').length;
+    if (ours === 0 && this.store.loaded()) return this.siteId() ? 'No device at this site yet.' : 'No device yet.';
+    const where = this.siteId() ? 'here' : 'in the estate';
+    return ours === 1 ? `1 device ${where}` : `${ours} devices ${where}`;
   });
   protected readonly empty = computed(() => {
+    if (!this.store.loaded()) return 'Fetching the devices…';
     if (this.filter() !== 'all') return 'None.';
-    return this.store.calling().length > 0
-      ? 'No device at this site yet. Choose the boxes that stand here above, and claim them.'
-      : 'No device at this site yet. Cable a box to the internet: it calls by itself and appears here.';
+    return 'No device yet. Cable a box to the internet: it calls by itself and appears here. Or press Find devices: sweep your network, bring a list of serial numbers, or scan a label.';
   });
 
   constructor() {
+    effect(() => this.store.siteId.set(this.siteId() ?? null));
     effect(() => {
-      // A device that stopped calling stays chosen, so that the claim says so rather than leaving it out silently.
-      const ours = new Set(this.store.devices().map((device) => device.serial));
-      const still = [...this.chosen()].filter((serial) => !ours.has(serial));
-      if (still.length !== this.chosen().size) this.chosen.set(new Set(still));
+      if (!this.siteId()) this.site.siteId.set(null);
+    });
+    effect((done) => {
+      const timer = setInterval(() => this.now.set(Date.now()), 60_000);
+      done(() => clearInterval(timer));
+    });
+    const serials = new Map<string, string>();
+    effect(() => {
+      // Rows that are no longer there are not chosen any more; one that called is still to be claimed.
+      const there = this.picked().size === 0 ? null : new Set(this.store.rows().map((row) => row.id));
+      for (const row of this.pickedRows()) if (row.state === 'calling') serials.set(row.id, row.serial);
+      const gone = there ? [...this.picked()].filter((id) => !there.has(id)) : [];
+      if (gone.length === 0) return;
+      this.lost.update((lost) => [...lost, ...gone.flatMap((id) => serials.get(id) ?? [])]);
+      this.picked.set(new Set([...this.picked()].filter((id) => there!.has(id))));
     });
   }
 
-  protected toggle({ serial }: DeviceView): void {
-    if (!this.session.mayChange()) return;
-    const next = new Set(this.chosen());
-    if (!next.delete(serial)) next.add(serial);
-    this.chosen.set(next);
+  protected closeClaim(): void {
+    this.picked.set(this.none);
+    this.lost.set([]);
+    this.bySerial.set(false);
   }
 
-  protected chooseAll(): void {
-    this.chosen.set(new Set(this.callingShown().map((device) => device.serial)));
+  protected openFind(): void {
+    this.closeClaim();
+    this.finding.set(true);
   }
 
-  protected claimBySerial(): void {
+  protected chooseCalling(): void {
+    this.finding.set(false);
+    this.picked.set(new Set(this.callingRows().map((row) => row.id)));
+  }
+
+  protected typeSerials(): void {
+    this.finding.set(false);
     this.bySerial.set(true);
   }
 
-  protected open(device: DeviceView): void {
-    this.closeClaim();
-    this.shownId.set(device.id);
+  protected claimThese(ids: readonly string[]): void {
+    this.finding.set(false);
+    this.picked.set(new Set(ids));
   }
 
-  protected closeClaim(): void {
-    this.bySerial.set(false);
-    this.chosen.set(new Set());
+  protected open(row: DeviceRow): void {
+    this.finding.set(false);
+    this.closeClaim();
+    this.shownId.set(row.id);
   }
 
   protected async claimed(devices: readonly DeviceView[]): Promise<void> {
     this.closeClaim();
-    await this.store.reloadDevices();
+    await Promise.all([this.store.follow(), this.site.reloadDevices()]);
     this.shownId.set(devices[0]?.id ?? null);
-  }
-
-  /** Walks the sheet from device to device. */
-  protected step(event: Event, by: number): void {
-    const list = this.oursShown();
-    const at = list.findIndex((device) => device.id === this.shownId());
-    const next = list[at + by];
-    if (at < 0 || !next) return;
-    event.preventDefault();
-    this.shownId.set(next.id);
-    document.querySelector<HTMLElement>(`[data-device="${next.id}"] .name`)?.focus();
   }
 }

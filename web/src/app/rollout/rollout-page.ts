@@ -8,7 +8,7 @@ import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
 import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
-import { DifferenceLines } from './difference-lines';
+import { DifferenceLines } from '../ui/difference-lines';
 import { RolloutApi } from './rollout-api';
 import { RolloutProgress } from './rollout-progress';
 

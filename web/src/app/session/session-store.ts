@@ -1,6 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, computed, inject, signal } from '@angular/core';
 import type { PersonView } from '@iron-lattice/core/base';
+import type { SetUpState } from '@iron-lattice/core/intake';
 import { firstValueFrom } from 'rxjs';
 
 /** Who is signed in, and whether the controller is heard. */
@@ -18,6 +19,11 @@ export class SessionStore {
     const { person } = await firstValueFrom(this.http.get<{ person: PersonView | null }>('/api/session'));
     this.person.set(person);
     return person !== null;
+  }
+
+  /** Whether the controller is new and has to be set up first. */
+  async isEmpty(): Promise<boolean> {
+    return (await firstValueFrom(this.http.get<SetUpState>('/api/set-up'))).needed;
   }
 
   async signIn(email: string, password: string): Promise<void> {

@@ -5,6 +5,8 @@ import { SessionStore } from './session-store';
 /** Lets only signed-in people through; others sign in first and come back. */
 export const signedIn: CanActivateFn = async (_route, state) => {
   const router = inject(Router);
-  if (await inject(SessionStore).restore()) return true;
+  const session = inject(SessionStore);
+  if (await session.restore()) return true;
+  if (await session.isEmpty()) return router.createUrlTree(['/set-up']);
   return router.createUrlTree(['/sign-in'], state.url === '/' ? {} : { queryParams: { to: state.url } });
 };

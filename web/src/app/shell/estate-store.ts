@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { EstateView, NewSite, SiteView } from '@iron-lattice/core/intake';
+import type { CopySiteRequest, EstateView, NewSite, SiteChange, SiteView } from '@iron-lattice/core/intake';
 import { EMPTY, auditTime, catchError, filter, firstValueFrom, startWith, switchMap } from 'rxjs';
 import { LiveEvents } from './live-events';
 
@@ -31,6 +31,18 @@ export class EstateStore {
     const site = await firstValueFrom(this.http.post<SiteView>('/api/sites', wish));
     this.estate.set(await firstValueFrom(this.http.get<EstateView>('/api/estate')));
     return site;
+  }
+
+  /** A site with the segments of another. */
+  async copySite(wish: CopySiteRequest): Promise<SiteView> {
+    const site = await firstValueFrom(this.http.post<SiteView>('/api/site-copies', wish));
+    this.estate.set(await firstValueFrom(this.http.get<EstateView>('/api/estate')));
+    return site;
+  }
+
+  async changeSite(id: string, change: SiteChange): Promise<void> {
+    await firstValueFrom(this.http.patch(`/api/sites/${id}`, change));
+    this.estate.set(await firstValueFrom(this.http.get<EstateView>('/api/estate')));
   }
 
   async proposeCode(name: string): Promise<string> {

@@ -116,6 +116,8 @@ export class SearchOrDo {
         this.router.navigate(path);
     const everywhere: Action[] = [
       { title: 'All sites', detail: 'Go', act: go('/') },
+      { title: 'All devices', detail: 'Go', act: go('/devices') },
+      { title: 'Firmware', detail: 'Go', act: go('/firmware') },
       { title: 'Change theme', detail: 'Light or dark', act: () => this.theme.toggle() },
     ];
     if (!siteId) return everywhere;
@@ -125,7 +127,7 @@ export class SearchOrDo {
     return [
       { title: 'Add segment', detail: 'Do', act: add('lattice') },
       { title: 'Add SSID', detail: 'Do', act: add('wireless') },
-      { title: 'Claim by serial number', detail: 'Do', act: add('intake') },
+      { title: 'Find devices', detail: 'Do', act: add('intake') },
       { title: 'Undo last edit', detail: 'Do', act: () => this.site.turn('undo') },
       ...stages,
       ...everywhere,
@@ -179,7 +181,8 @@ export class SearchOrDo {
 
   private open(hit: SearchHit): Promise<boolean> {
     const siteId = hit.siteId ?? this.site.siteId();
-    if (!siteId) return this.router.navigate(['/']);
+    if (!siteId)
+      return this.router.navigate([hit.kind === 'device' ? '/devices' : '/'], { queryParams: { show: hit.id } });
     const stage = { site: 'intake', device: 'intake', segment: 'lattice', ssid: 'wireless' }[hit.kind];
     return this.router.navigate(['/sites', siteId, stage], { queryParams: { show: hit.id } });
   }

@@ -4,6 +4,7 @@ import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
 import { filter, map, startWith } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { Dock } from './dock';
+import { EstateLine } from './estate-line';
 import { SiteStore } from './site-store';
 import { Theme } from './theme';
 import { TopBar } from './top-bar';
@@ -12,7 +13,7 @@ import { WorkLine } from './work-line';
 /** The frame around everything: top bar, work line, work area, consequences. */
 @Component({
   selector: 'il-shell',
-  imports: [RouterOutlet, TopBar, WorkLine, Dock],
+  imports: [RouterOutlet, TopBar, WorkLine, EstateLine, Dock],
   template: `
     <a class="visually-hidden" href="#work">To the work area</a>
     <il-top-bar [atSite]="atSite()" />
@@ -23,6 +24,8 @@ import { WorkLine } from './work-line';
     }
     @if (atSite()) {
       <il-work-line />
+    } @else {
+      <il-estate-line />
     }
     <div class="body">
       <main id="work" tabindex="-1"><router-outlet /></main>

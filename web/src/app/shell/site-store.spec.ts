@@ -63,10 +63,10 @@ describe('SiteStore', () => {
 
   it('follows devices of this site and callers, not those of other sites', async () => {
     const { fixture, http } = await setUp();
-    fixture.happen({ type: 'device', siteId: 'elsewhere', deviceId: 'x' });
+    fixture.happen({ type: 'device', siteIds: ['elsewhere'], deviceIds: ['x'] });
     await new Promise((resolve) => setTimeout(resolve, 300));
     http.expectNone('/api/calling');
-    fixture.happen({ type: 'device', siteId: null, deviceId: 'x' });
+    fixture.happen({ type: 'device', siteIds: [null], deviceIds: ['x'] });
     await new Promise((resolve) => setTimeout(resolve, 300));
     expect(http.match('/api/calling')).toHaveLength(1);
   });

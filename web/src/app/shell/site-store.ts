@@ -75,7 +75,8 @@ export class SiteStore {
         filter(
           (event) =>
             event.type === 'reconnected' ||
-            (event.type === 'device' && (event.siteId === null || event.siteId === this.siteId())),
+            event.type === 'gone' ||
+            (event.type === 'device' && (event.siteIds.includes(null) || event.siteIds.includes(this.siteId()))),
         ),
         auditTime(FOLLOW_MS),
       )

@@ -5,8 +5,8 @@ import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { consequencesOf, type SiteDraft } from '@iron-lattice/core/assess';
 import type { LiveEvent } from '@iron-lattice/core/base';
-import type { DeviceView } from '@iron-lattice/core/intake';
-import { requireSheet } from '@iron-lattice/core/hardware';
+import type { DeviceView, HitchView } from '@iron-lattice/core/intake';
+import { sheetFor } from '@iron-lattice/core/hardware';
 import { apply, type Intent, type Operation } from '@iron-lattice/core/intent';
 import { sampleSite, type SampleSite } from '@iron-lattice/core/testing';
 import { Subject } from 'rxjs';
@@ -14,6 +14,30 @@ import { SessionStore } from '../session/session-store';
 import { LiveEvents, type Happening } from '../shell/live-events';
 import { asProblem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
+
+/** What a device has that nothing is known of. */
+export const BARE_DEVICE = {
+  firmware: '1.0.0',
+  firmwareState: 'current',
+  updating: null,
+  address: null,
+  hangsOn: null,
+  bootedAt: null,
+  heardAt: null,
+  revision: 1,
+  tags: [],
+  trouble: null,
+  hitches: 0,
+  fingerprint: '',
+  runs: null,
+  wants: null,
+  clients: [],
+  neighbours: [],
+  fixed: null,
+  lightOff: false,
+  policy: 'leave',
+  ports: [],
+} as const satisfies Partial<DeviceView>;
 
 /** A site, its draft and its controller in the hands of a test: core answers, as it would on the server. */
 export class SiteFixture {
@@ -92,7 +116,7 @@ export class SiteFixture {
 
   get devices(): DeviceView[] {
     return this.sample.roster.map((device, i) => {
-      const sheet = requireSheet(device.model);
+      const sheet = sheetFor(device);
       const { id, siteId, name, serial, model } = device;
       const mac = `02:00:00:00:00:0${i}`;
       const view = {
@@ -106,12 +130,13 @@ export class SiteFixture {
         title: sheet.title,
         state: 'in step' as const,
       };
-      const known = { firmware: '1.0.0', address: `10.1.1.${20 + i}`, fingerprint: '0011223344556677', hangsOn: null };
-      return { ...view, ...known, runs: 'a', wants: 'a', trouble: null, heardAt: null, uptime: 60, clients: [] };
+      const known = { address: `10.1.1.${20 + i}`, fingerprint: '0011223344556677', runs: 'a', wants: 'a' };
+      return { ...BARE_DEVICE, ...view, ...known, ports: sheet.ports.map((port) => port.name) };
     });
   }
 
   calling: DeviceView[] = [];
+  hitches: HitchView[] = [];
   /** Answers of the test’s own, by the end of the address; they come first. An answer may be a problem. */
   readonly answers = new Map<string, (body: unknown) => object>();
   /** What was asked for that has an answer of the test’s own. */
@@ -127,6 +152,13 @@ export class SiteFixture {
     }
     if (method === 'POST' && url.endsWith('/operations'))
       return this.edit(request, (body as { operations: Operation[] }).operations);
+    if (url === '/api/devices') {
+      const rows = [...this.devices, ...this.calling];
+      return request.flush({ rows, total: rows.length, mark: '1', gone: [] });
+    }
+    if (url === '/api/hitches') return request.flush({ hitches: this.hitches });
+    const known = [...this.devices, ...this.calling].find((device) => url === `/api/devices/${device.id}`);
+    if (known && method === 'GET') return request.flush(known);
     if (url.endsWith('/devices')) return request.flush(this.devices);
     if (url.endsWith('/claim-preview'))
       return request.flush({ names: (body as { serials: string[] }).serials.map((_, i) => `x-ap-0${i + 3}`) });

@@ -15,6 +15,8 @@ const WORDS: Readonly<Record<string, string>> = {
   ssids: 'SSID',
   uplinks: 'uplink',
   translate: 'translates addresses',
+  length: 'bits of the prefix',
+  light: 'status light',
 };
 
 /** What one device would be told anew, a line for each value. */

@@ -1,0 +1,64 @@
+import {
+  formatIp,
+  formatPrefix,
+  lastOf,
+  overlaps,
+  parseIp,
+  parsePrefix,
+  prefixOf,
+  nextFreePrefix,
+  type Prefix,
+} from '../address';
+import type { Intent, Segment, SitePart } from '../intent';
+
+/**
+ * Gives a founded site the segments of another: same names, VLAN IDs and lease times; subnets as long as the
+ * original's, each where the original's lies in its own block when that is free, else the next free one; ranges and
+ * gateways at the same distance from the start.
+ * @param part the site as founded: its management segment keeps its own subnet.
+ * @param idFor makes an id for each copied segment.
+ * @returns null when the private address space has no room.
+ */
+export function copySegments(intent: Intent, part: SitePart, source: SitePart, idFor: () => string): SitePart | null {
+  const home = parsePrefix(part.segments[0]!.subnet)!;
+  const block = prefixOf({ version: home.version, value: home.network }, Math.min(home.length, 16));
+  const used = [...intent.sites.values()]
+    .flatMap((site) => site.segments.map((segment) => parsePrefix(segment.subnet)!))
+    .filter((prefix) => prefix.version === home.version);
+  used.push(home);
+  const segments: Segment[] = [];
+  for (const original of source.segments) {
+    if (original.id === source.managementId) {
+      segments.push({ ...part.segments[0]!, name: original.name, vlan: original.vlan });
+      continue;
+    }
+    const old = parsePrefix(original.subnet)!;
+    if (old.version !== home.version) continue;
+    const subnet = sameSpot(old, block, used) ?? nextFreePrefix(block, used, old.length);
+    if (!subnet) return null;
+    used.push(subnet);
+    const carry = (text: string): string =>
+      formatIp({ version: subnet.version, value: parseIp(text)!.value - old.network + subnet.network });
+    segments.push({
+      id: idFor(),
+      name: original.name,
+      vlan: original.vlan,
+      subnet: formatPrefix(subnet),
+      gateway: carry(original.gateway),
+      addresses: original.addresses && {
+        ...original.addresses,
+        first: carry(original.addresses.first),
+        last: carry(original.addresses.last),
+      },
+    });
+  }
+  return { ...part, segments };
+}
+
+/** The prefix at the same place in the new block as the old one has in its own, when nobody has it. */
+function sameSpot(old: Prefix, block: Prefix, used: readonly Prefix[]): Prefix | null {
+  if (old.length < block.length) return null;
+  const within = prefixOf({ version: old.version, value: old.network }, block.length);
+  const spot: Prefix = { ...old, network: block.network + (old.network - within.network) };
+  return lastOf(spot) <= lastOf(block) && !used.some((each) => overlaps(each, spot)) ? spot : null;
+}

@@ -1,0 +1,2 @@
+export * from './radio-rules';
+export * from './countries';

@@ -1,0 +1,137 @@
+import { formatPrefix, parseIp, parsePrefix, sizeOf, contains } from '@iron-lattice/core/address';
+import type { ControllerFrame, DeviceFrame, SweepFind } from '@iron-lattice/core/line';
+import type { World } from '../world/world';
+import type { WorldDevice } from '../world/world-file';
+import { Tap } from './tap';
+
+type Command = Extract<ControllerFrame, { type: 'command' }>;
+type Answer = Omit<Extract<DeviceFrame, { type: 'answer' }>, 'type' | 'id'>;
+
+/** Addresses a gateway looks at before it says how far it is; and how long that takes. */
+const SWEEP = { chunk: 512, ms: 60 } as const;
+const RESTART_MS = 300;
+
+/** What a device can do to itself when it is told. */
+export interface Self {
+  restart(afterMs: number): void;
+  forget(): void;
+  /** Has another device of this world call the controller. */
+  invite(serial: string): void;
+  say(frame: DeviceFrame): void;
+}
+
+/** Does what the controller asks, one command at a time or several. */
+export class Answers {
+  private tap: Tap | null = null;
+  private readonly cancelled = new Set<string>();
+
+  constructor(
+    private readonly identity: WorldDevice,
+    private readonly world: World,
+    private readonly self: Self,
+  ) {}
+
+  /** A message on the line passed, for a capture under way. */
+  passed(direction: 'in' | 'out', length: number): void {
+    this.tap?.line(direction, length);
+  }
+
+  cancel(id: string): void {
+    this.cancelled.add(id);
+  }
+
+  /** Has a command done; the answer is said when it is. */
+  async obey(command: Command): Promise<void> {
+    const answer = await this.answerTo(command);
+    this.cancelled.delete(command.id);
+    this.self.say({ type: 'answer', id: command.id, ...answer });
+    if (command.name === 'restart') this.self.restart(RESTART_MS);
+    if (command.name === 'forget') this.self.forget();
+  }
+
+  private async answerTo({ id, name, target, seconds }: Command): Promise<Answer> {
+    const { serial } = this.identity;
+    switch (name) {
+      case 'locate':
+        return { ok: true, text: 'The locate light blinks for 60 s.' };
+      case 'restart':
+        return { ok: true, text: 'It restarts.' };
+      case 'forget':
+        return { ok: true, text: 'It forgets its document and starts as from the factory.' };
+      case 'ping':
+        return this.ping(target);
+      case 'trace':
+        return this.trace(target);
+      case 'lookup': {
+        const found = this.world.lookUp(serial, target);
+        return found.address
+          ? { ok: true, text: `${target} is ${found.address}, says ${found.server}.` }
+          : { ok: false, text: found.server ? `${found.server} knows no ${target}.` : 'No name server answers.' };
+      }
+      case 'capture':
+        return this.capture(target, seconds ?? 5);
+      case 'sweep':
+        return this.sweep(id, target);
+      case 'invite': {
+        const box = this.world.seenFrom(serial).find((each) => each.address === target);
+        if (!box) return { ok: false, text: `Nobody answers at ${target} any more.` };
+        this.self.invite(box.device.serial);
+        return { ok: true, text: `${target} calls.` };
+      }
+    }
+  }
+
+  private ping(target: string): Answer {
+    const { serial } = this.identity;
+    const address = parseIp(target) ? target : this.world.lookUp(serial, target).address;
+    if (!address) return { ok: false, text: `The name ${target} is not known.` };
+    const ok = this.world.ping(serial, address);
+    this.tap?.ping(address, ok);
+    const shown = address === target ? target : `${target} (${address})`;
+    return { ok, text: ok ? `${shown} answers.` : `${shown} does not answer.` };
+  }
+
+  private trace(target: string): Answer {
+    const { serial } = this.identity;
+    const address = parseIp(target) ? target : this.world.lookUp(serial, target).address;
+    if (!address) return { ok: false, text: `The name ${target} is not known.` };
+    const { hops, arrived } = this.world.trace(serial, address);
+    const lines = hops.map((hop, i) => `${i + 1}  ${hop}`);
+    if (!arrived) lines.push(`${hops.length + 1}  nobody answers`);
+    return { ok: arrived, text: lines.join('\n') };
+  }
+
+  private async capture(port: string, seconds: number): Promise<Answer> {
+    if (this.tap) return { ok: false, text: 'Another capture is under way.' };
+    const { serial, mac } = this.identity;
+    this.tap = new Tap(this.world, serial, mac, port);
+    await pause(seconds * 1000);
+    const packets = this.tap.end();
+    this.tap = null;
+    return { ok: true, text: `${packets.length} frames.`, packets };
+  }
+
+  private async sweep(id: string, text: string): Promise<Answer> {
+    const prefix = parsePrefix(text);
+    if (prefix?.version !== 4) return { ok: false, text: `${text} is no prefix.` };
+    const { serial } = this.identity;
+    const total = Number(sizeOf(4, prefix.length));
+    const seen = this.world.seenFrom(serial).filter(({ address }) => contains(prefix, parseIp(address)!));
+    const findsIn = (from: number, to: number): SweepFind[] =>
+      seen.flatMap(({ address, device }) => {
+        const offset = Number(parseIp(address)!.value - prefix.network);
+        if (offset < from || offset >= to || device.serial === serial) return [];
+        const { model, mac, firmware } = device;
+        return [{ address, serial: device.serial, model, mac, firmware }];
+      });
+    for (let done = 0; done < total; done += SWEEP.chunk) {
+      if (this.cancelled.has(id)) return { ok: false, text: `${formatPrefix(prefix)} was not swept to the end.` };
+      await pause(SWEEP.ms);
+      const to = Math.min(total, done + SWEEP.chunk);
+      this.self.say({ type: 'progress', id, done: to, of: total, found: findsIn(done, to) });
+    }
+    return { ok: true, text: `${total} addresses.`, found: findsIn(0, total) };
+  }
+}
+
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));

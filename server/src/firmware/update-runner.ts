@@ -1,0 +1,256 @@
+import type { DeviceKind } from '@iron-lattice/core/hardware';
+import { newestOf, isInWindow, updateSteps } from '@iron-lattice/core/firmware';
+import type pg from 'pg';
+import { Op, type Sequelize } from 'sequelize';
+import { Device } from '../intake/device.model';
+import { devicesInRollout } from '../intake/roster.service';
+import { Estate } from '../intent/intent.model';
+import type { Bus } from '../platform/bus';
+import { note } from '../platform/journal';
+
+import type { CatalogueService } from './catalogue.service';
+import { FirmwareUpdate } from './firmware.model';
+import type { UpdateService } from './update.service';
+
+/** Who restarts first: what hangs furthest out, so that nobody loses the way while fetching. */
+const RANK: Readonly<Record<DeviceKind, number>> = { ap: 0, switch: 1, gateway: 2 };
+const MOST_AT_ONCE = 50;
+/** A device that does not get on for this long has failed. */
+const PATIENCE_MS = { sending: 60_000, restarting: 60_000 } as const;
+const LOOK_MS = 5000;
+const LOCK = 8_620_004;
+
+/**
+ * Moves updates on. All it knows is in the rows, so any controller can do it and goes on where another stopped;
+ * a lock sees to it that only one does at a time.
+ */
+export class UpdateRunner {
+  private timer: NodeJS.Timeout | null = null;
+  private stops: (() => void)[] = [];
+  private running: Promise<void> | null = null;
+  private again = false;
+  private closed = false;
+  private policiesAt = 0;
+
+  constructor(
+    private readonly database: Sequelize,
+    private readonly pool: pg.Pool,
+    private readonly catalogue: CatalogueService,
+    private readonly updates: UpdateService,
+    private readonly bus: Bus,
+    private readonly failed: (error: unknown) => void,
+  ) {}
+
+  open(): void {
+    this.stops.push(this.bus.on('firmware-due', () => this.look()));
+    const beat = (): void => {
+      this.look();
+      this.timer = setTimeout(beat, LOOK_MS);
+    };
+    this.timer = setTimeout(beat, 500);
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    if (this.timer) clearTimeout(this.timer);
+    for (const stop of this.stops) stop();
+    await this.running;
+  }
+
+  /** Looks whether something can begin or has to be given up; calls that come meanwhile are one more look. */
+  private look(): void {
+    if (this.closed) return;
+    if (this.running) {
+      this.again = true;
+      return;
+    }
+    this.running = this.once()
+      .catch((error: unknown) => {
+        if (!this.closed) this.failed(error);
+      })
+      .finally(() => {
+        this.running = null;
+        if (this.again) {
+          this.again = false;
+          this.look();
+        }
+      });
+  }
+
+  private async once(): Promise<void> {
+    const client = await this.pool.connect();
+    try {
+      const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1) AS got', [LOCK]);
+      if (!rows[0]!.got) return;
+      try {
+        await this.followPolicies();
+        await this.giveUp();
+        await this.begin();
+      } finally {
+        await client.query('SELECT pg_advisory_unlock($1)', [LOCK]);
+      }
+    } finally {
+      client.release();
+    }
+  }
+
+  /** Asks for updates of devices whose policy says so, while their site's window is open. */
+  private async followPolicies(): Promise<void> {
+    const now = new Date();
+    if (now.getTime() - this.policiesAt < 60_000) return;
+    this.policiesAt = now.getTime();
+    if ((await Estate.count()) === 0) return;
+    const releases = await this.catalogue.releases();
+    const open = [...(await this.updates.windows())].flatMap(([siteId, { window, timeZone }]) =>
+      siteId !== null && isInWindow(window, timeZone, now) ? [siteId] : [],
+    );
+    const devices = await Device.findAll({
+      where: { policy: 'window', online: true, updating: null, siteId: open },
+    });
+    const older = devices.filter((device) => {
+      const newest = newestOf(releases, device.model);
+      return newest && (updateSteps(releases, device.model, device.firmware, newest.version)?.length ?? 0) > 0;
+    });
+    const failedLately = await FirmwareUpdate.findAll({
+      attributes: ['deviceId'],
+      where: { state: 'failed', endedAt: { [Op.gt]: new Date(now.getTime() - 86_400_000) } },
+    });
+    const skip = new Set(failedLately.map((row) => row.deviceId));
+    const ids = older.map((device) => device.id).filter((id) => !skip.has(id));
+    const waiting = await FirmwareUpdate.count({ where: { deviceId: ids, endedAt: null } });
+    if (ids.length > 0 && waiting < ids.length)
+      await this.updates.start({ deviceIds: ids, mode: 'window' }, null, now).catch(this.failed);
+  }
+
+  private async giveUp(): Promise<void> {
+    const rows = await FirmwareUpdate.findAll({ where: { state: ['sending', 'restarting'] } });
+    for (const row of rows) {
+      const patience = PATIENCE_MS[row.state as 'sending' | 'restarting'];
+      if (Date.now() - row.movedAt.getTime() < patience) continue;
+      const device = await Device.findByPk(row.deviceId, { rejectOnEmpty: true });
+      await this.end(row, device, `It said nothing for ${patience / 1000} s; what it runs shows when it calls again.`);
+    }
+  }
+
+  /** Begins what is due: the canary before the rest, outer devices before those they hang on, one switch at a time. */
+  private async begin(): Promise<void> {
+    const open = await FirmwareUpdate.findAll({ where: { endedAt: null }, order: ['notBefore', 'position'] });
+    if (open.length === 0) return;
+    const devices = new Map(
+      (await Device.findAll({ where: { id: [...new Set(open.map((row) => row.deviceId))] } })).map((each) => [
+        each.id,
+        each,
+      ]),
+    );
+    const inRollout = await devicesInRollout();
+    const under = open.filter((row) => row.state === 'sending' || row.state === 'restarting');
+    let room = MOST_AT_ONCE - under.length;
+    const now = Date.now();
+    const due = open.filter((row) => row.state === 'waiting' && row.notBefore.getTime() <= now);
+    const rankOf = (row: FirmwareUpdate): number => RANK[devices.get(row.deviceId)!.hardware?.kind ?? 'ap'];
+    const siteOf = (row: FirmwareUpdate): string => devices.get(row.deviceId)!.siteId ?? row.deviceId;
+    /** Lowest rank that is due or under way, by site and batch. */
+    const turn = new Map<string, number>();
+    for (const row of [...under, ...due]) {
+      if (!devices.get(row.deviceId)!.online && row.state === 'waiting') continue;
+      turn.set(siteOf(row), Math.min(turn.get(siteOf(row)) ?? 9, rankOf(row)));
+    }
+    const busySites = new Set(under.filter((row) => rankOf(row) > 0).map(siteOf));
+    const touched = new Set<string>();
+    for (const row of due) {
+      if (room <= 0) break;
+      const device = devices.get(row.deviceId)!;
+      if (!device.online || device.updating !== null || device.applied !== null || inRollout.has(device.id)) continue;
+      if (
+        open.some(
+          (other) => other.deviceId === row.deviceId && other.batchId === row.batchId && other.position < row.position,
+        )
+      )
+        continue;
+      if (!row.canary && open.some((other) => other.batchId === row.batchId && other.canary)) continue;
+      if (rankOf(row) > turn.get(siteOf(row))!) continue;
+      if (rankOf(row) > 0 && busySites.has(siteOf(row))) continue;
+      if (rankOf(row) > 0) busySites.add(siteOf(row));
+      room--;
+      await row.update({ state: 'sending', percent: 0, movedAt: new Date() });
+      await device.update({ updating: row.release });
+      this.bus.changed(device);
+      await this.bus.send('firmware', { deviceId: device.id, updateId: row.id });
+      touched.add(row.batchId);
+    }
+    for (const batchId of touched) await this.updates.moved(batchId);
+  }
+
+  /** The device says how it gets on. */
+  async progress(deviceId: string, updateId: string, percent: number, restarting: boolean): Promise<void> {
+    const row = await FirmwareUpdate.findOne({ where: { id: updateId, deviceId, state: ['sending', 'restarting'] } });
+    if (!row) return;
+    await row.update({ percent, state: restarting ? 'restarting' : 'sending', movedAt: new Date() });
+    await this.updates.moved(row.batchId);
+  }
+
+  /** The device could not fetch or write it, and says why; it never restarted. */
+  async refused(deviceId: string, updateId: string, reason: string): Promise<void> {
+    const row = await FirmwareUpdate.findOne({ where: { id: updateId, deviceId, state: ['sending', 'restarting'] } });
+    const device = await Device.findByPk(deviceId);
+    if (row && device) await this.end(row, device, `${reason}. It still runs ${device.firmware}.`);
+  }
+
+  /**
+   * A device called: what it runs now tells how its update went.
+   * @param failure what it says of a release that did not start.
+   */
+  async called(
+    device: Device,
+    failure: { readonly release: string; readonly reason: string } | undefined,
+  ): Promise<void> {
+    if (device.updating === null) return;
+    const row = await FirmwareUpdate.findOne({
+      where: { deviceId: device.id, state: ['sending', 'restarting'] },
+      order: ['position'],
+    });
+    if (!row) {
+      await device.update({ updating: null });
+      return;
+    }
+    if (device.firmware === row.release) return this.end(row, device, null);
+    if (failure?.release === row.release)
+      return this.end(row, device, `${failure.reason}. It went back to ${device.firmware} by itself.`);
+    if (row.state === 'restarting')
+      return this.end(row, device, `It came back with ${device.firmware} and did not say why.`);
+    // Its line ended while it was fetching: it is told again.
+    await row.update({ movedAt: new Date() });
+    await this.bus.send('firmware', { deviceId: device.id, updateId: row.id });
+  }
+
+  private async end(row: FirmwareUpdate, device: Device, reason: string | null): Promise<void> {
+    const now = new Date();
+    const failed = reason !== null;
+    await row.update({ state: failed ? 'failed' : 'done', percent: failed ? row.percent : 100, reason, endedAt: now });
+    const { fromRelease: from, release: to } = row;
+    await note(
+      this.database,
+      null,
+      failed ? 'firmware.failed' : 'firmware.done',
+      { from, to, reason },
+      undefined,
+      device.id,
+    );
+    if (failed) {
+      await FirmwareUpdate.update(
+        { state: 'cancelled', endedAt: now, reason: 'The step before it failed.' },
+        { where: { batchId: row.batchId, deviceId: device.id, endedAt: null } },
+      );
+      if (row.canary)
+        await FirmwareUpdate.update(
+          { state: 'held', reason: `${device.name ?? device.serial} went first and failed.` },
+          { where: { batchId: row.batchId, state: 'waiting', canary: false } },
+        );
+    }
+    await device.update({ updating: null });
+    this.bus.changed(device);
+    await this.updates.moved(row.batchId);
+    await this.bus.send('sync', { deviceId: device.id });
+    await this.bus.send('firmware-due', {});
+  }
+}

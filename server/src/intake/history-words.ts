@@ -1,0 +1,40 @@
+type Detail = Readonly<Record<string, unknown>>;
+
+const text = (detail: Detail, key: string): string => {
+  const value = detail[key];
+  return typeof value === 'string' ? value : value === undefined || value === null ? '' : JSON.stringify(value);
+};
+
+/** How entries of the journal read in a device's history. */
+const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
+  'device.claim': (d) => `Claimed as ${text(d, 'name')}${d['handsFree'] ? ', as it was expected' : ''}.`,
+  'device.expect': () => 'Announced: expected from then on.',
+  'device.rename': (d) => `Renamed from ${text(d, 'from')} to ${text(d, 'to')}.`,
+  'device.address': (d) =>
+    d['to'] === null ? 'Asks for its address from now on.' : `Given the fixed address ${text(d, 'to')}.`,
+  'device.light': (d) => (d['off'] ? 'Status light switched off.' : 'Status light switched on.'),
+  'device.tags': (d) => `Tags: ${(d['to'] as string[]).join(', ') || 'none'}.`,
+  'device.policy': (d) => `Firmware policy: ${POLICY_WORDS[text(d, 'to')] ?? text(d, 'to')}.`,
+  'device.move': (d) => `Moved from ${text(d, 'from')} to ${text(d, 'to')}.`,
+  'device.release': (d) => `Released from ${text(d, 'from')}.`,
+  'device.replace': (d) => `The box ${text(d, 'from')} was replaced by ${text(d, 'to')}.`,
+  'device.restart': () => 'Restarted.',
+  'device.capture': (d) => `Packets captured on ${text(d, 'target') || 'all ports'}.`,
+  'device.forget': () => 'Told to forget its document.',
+  'firmware.update': (d) => `Update from ${text(d, 'from')} to ${text(d, 'to')} asked for.`,
+  'firmware.done': (d) => `Updated from ${text(d, 'from')} to ${text(d, 'to')}.`,
+  'firmware.failed': (d) => `The update to ${text(d, 'to')} failed: ${text(d, 'reason')}`,
+  'hitch.retry': (d) => `Tried again: ${text(d, 'code')}.`,
+  'hitch.dismiss': (d) => `Hitch taken off the list: ${text(d, 'code')}.`,
+};
+const POLICY_WORDS: Readonly<Record<string, string>> = {
+  leave: 'left as it is',
+  window: 'kept current in the site’s window',
+  'at-once': 'updated as soon as it is taken in',
+};
+
+/** An entry of the journal as one sentence. */
+export function historyWords(act: string, detail: Detail): string {
+  if (act.startsWith('hitch.') && 'reason' in detail) return text(detail, 'reason');
+  return WORDS[act]?.(detail) ?? `${act}.`;
+}

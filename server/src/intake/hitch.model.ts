@@ -1,0 +1,46 @@
+import type { HitchCode } from '@iron-lattice/core/intake';
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize';
+
+/** What keeps a device from coming in or staying in step; open until `settledAt`. One a serial number and code. */
+export class Hitch extends Model<InferAttributes<Hitch>, InferCreationAttributes<Hitch>> {
+  declare id: string;
+  declare code: HitchCode;
+  declare serial: string;
+  declare deviceId: CreationOptional<string | null>;
+  declare reason: string;
+  declare next: string;
+  declare retry: string;
+  /** What trying again needs to know. */
+  declare detail: CreationOptional<Record<string, string>>;
+  declare times: CreationOptional<number>;
+  declare firstAt: CreationOptional<Date>;
+  declare lastAt: CreationOptional<Date>;
+  declare settledAt: CreationOptional<Date | null>;
+}
+
+export function defineHitches(sequelize: Sequelize): void {
+  Hitch.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true },
+      code: DataTypes.TEXT,
+      serial: DataTypes.TEXT,
+      deviceId: DataTypes.UUID,
+      reason: DataTypes.TEXT,
+      next: DataTypes.TEXT,
+      retry: DataTypes.TEXT,
+      detail: { type: DataTypes.JSONB, defaultValue: {} },
+      times: { type: DataTypes.INTEGER, defaultValue: 1 },
+      firstAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      lastAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      settledAt: DataTypes.DATE,
+    },
+    { sequelize, tableName: 'hitch' },
+  );
+}

@@ -1,0 +1,107 @@
+import { createHash } from 'node:crypto';
+import type { Report } from '@iron-lattice/core/line';
+import { QueryTypes, type Sequelize } from 'sequelize';
+
+const CHANGED_MS = 40;
+/** Signs of life are written down together, this often. */
+const ALIVE_MS = 10_000;
+/** A start that is computed anew from each uptime wanders by rounding; only more than this counts as another start. */
+const SAME_START_MS = 10_000;
+
+/** What of a device's last report we remember, to tell whether the next says anything new. */
+interface Remembered {
+  digest: string;
+  cabling: string;
+  bootedAt: number;
+}
+
+/** A device whose report said something new. */
+export interface ReportedDevice {
+  readonly id: string;
+  readonly siteId: string | null;
+  /** Whether its neighbours or uplinks are other ones now. */
+  readonly cabling: boolean;
+}
+
+/**
+ * Writes reports down: what says something new at once, many in one statement; what only says that a device lives,
+ * every few seconds. Ten thousand devices cost a few statements a second instead of hundreds.
+ */
+export class ReportBook {
+  private readonly remembered = new Map<string, Remembered>();
+  private readonly changed = new Map<string, { report: Report; bootedAt: number; cabling: boolean }>();
+  private readonly alive = new Set<string>();
+  private writing: NodeJS.Timeout | null = null;
+  private beat: NodeJS.Timeout | null = null;
+
+  constructor(
+    private readonly database: Sequelize,
+    private readonly onChange: (devices: readonly ReportedDevice[]) => void,
+    private readonly failed: (error: unknown) => void,
+  ) {}
+
+  /** Takes a report. */
+  take(deviceId: string, report: Report, now: number): void {
+    const { uptime, counters: _counters, clock: _clock, ...around } = report;
+    const digest = digestOf(around);
+    const cabling = digestOf([around.neighbours, around.uplinks]);
+    const before = this.remembered.get(deviceId);
+    const started = now - uptime * 1000;
+    const same = before !== undefined && Math.abs(started - before.bootedAt) < SAME_START_MS;
+    if (same && before.digest === digest) {
+      this.alive.add(deviceId);
+      this.beat ??= setTimeout(() => void this.writeAlive().catch(this.failed), ALIVE_MS);
+      return;
+    }
+    const bootedAt = same ? before.bootedAt : started;
+    const recabled = before?.cabling !== cabling || this.changed.get(deviceId)?.cabling === true;
+    this.remembered.set(deviceId, { digest, cabling, bootedAt });
+    this.changed.set(deviceId, { report, bootedAt, cabling: recabled });
+    this.writing ??= setTimeout(() => void this.write().catch(this.failed), CHANGED_MS);
+  }
+
+  /** Forgets a device whose line ended; what it said is written all the same. */
+  forget(deviceId: string): void {
+    this.remembered.delete(deviceId);
+  }
+
+  /** Writes what waits, at once. */
+  async close(): Promise<void> {
+    await this.write();
+    await this.writeAlive();
+  }
+
+  private async write(): Promise<void> {
+    if (this.writing) clearTimeout(this.writing);
+    this.writing = null;
+    if (this.changed.size === 0) return;
+    const entries = [...this.changed];
+    this.changed.clear();
+    const rows = await this.database.query<{ id: string; site_id: string | null }>(
+      `UPDATE device d SET report = r.report, address = r.report->>'address', heard_at = now(), booted_at = to_timestamp(r.booted / 1000.0)
+       FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, report jsonb, booted numeric) WHERE d.id = r.id
+       RETURNING d.id, d.site_id`,
+      {
+        replacements: {
+          rows: JSON.stringify(entries.map(([id, { report, bootedAt }]) => ({ id, report, booted: bootedAt }))),
+        },
+        type: QueryTypes.SELECT,
+      },
+    );
+    const recabled = new Set(entries.filter(([, entry]) => entry.cabling).map(([id]) => id));
+    this.onChange(rows.map(({ id, site_id }) => ({ id, siteId: site_id, cabling: recabled.has(id) })));
+  }
+
+  private async writeAlive(): Promise<void> {
+    if (this.beat) clearTimeout(this.beat);
+    this.beat = null;
+    if (this.alive.size === 0) return;
+    const ids = [...this.alive];
+    this.alive.clear();
+    await this.database.query('UPDATE device SET heard_at = now() WHERE id = ANY(:ids::uuid[])', {
+      replacements: { ids: `{${ids.join(',')}}` },
+    });
+  }
+}
+
+const digestOf = (value: unknown): string => createHash('md5').update(JSON.stringify(value)).digest('base64');

@@ -1,0 +1,135 @@
+import { HttpClient } from '@angular/common/http';
+import { Component, inject, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { SITE_COLUMNS, type ImportResult, type SiteListPreview } from '@iron-lattice/core/intake';
+import { firstValueFrom } from 'rxjs';
+import { problemOf } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { FileDrop } from '../ui/file-drop';
+import { ListPreviewTable, type PreviewColumn } from '../ui/list-preview';
+import { Sheet } from '../ui/sheet';
+
+const TITLES: Readonly<Record<string, string>> = {
+  name: 'Name',
+  country: 'Country',
+  timeZone: 'Time zone',
+  address: 'Address',
+  tags: 'Tags',
+  code: 'Short form',
+};
+
+/** Sites from a list: every row is looked at before any is added. */
+@Component({
+  selector: 'il-site-list-sheet',
+  imports: [MatButtonModule, Cell, FileDrop, ListPreviewTable, Sheet],
+  template: `
+    <il-sheet
+      heading="Sites from a list"
+      note="Each starts with a management segment in free address space."
+      (closed)="closed.emit()"
+    >
+      @if (preview(); as seen) {
+        <div class="seen">
+          <div class="bar">
+            <span role="status">
+              <b>{{ name() }}</b>: <span class="good">{{ seen.good }} good</span>,
+              <span [class.bad]="seen.bad > 0">{{ seen.bad }} not</span>.
+            </span>
+            <span class="grow"></span>
+            @if (seen.good > 0) {
+              <button mat-flat-button [disabled]="busy()" (click)="take(seen.bad > 0)">
+                {{
+                  seen.bad > 0 ? 'Add the ' + seen.good + ' good, leave out ' + seen.bad : 'Add ' + seen.good + ' sites'
+                }}
+              </button>
+            }
+            <button mat-button (click)="preview.set(null)">
+              {{ seen.bad > 0 ? 'None: bring another list' : 'Another list' }}
+            </button>
+          </div>
+          @for (flaw of seen.flaws; track flaw.code) {
+            <p class="flaw" role="alert">{{ flaw.message }}</p>
+          }
+          @if (problem()) {
+            <p class="flaw" role="alert">{{ problem() }}</p>
+          }
+          <il-list-preview [rows]="seen.rows" [columns]="columns" />
+        </div>
+      } @else {
+        <div class="cells">
+          <il-cell label="CSV or XLSX with name, country, time zone, address, tags" size="wide" [flaw]="problem()">
+            <il-file-drop
+              label="Choose a file, or drop it here"
+              hint="Every row is looked at before any site is added."
+              accept=".csv,.txt,.xlsx"
+              (file)="look($event)"
+            />
+            <p class="hint"><a href="/api/site-lists/sample" download>Sample file</a></p>
+          </il-cell>
+        </div>
+      }
+    </il-sheet>
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    .seen {
+      padding: 8px 14px;
+      display: flex;
+      flex-direction: column;
+      gap: 6px;
+    }
+    .bar {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 8px;
+    }
+  `,
+})
+export class SiteListSheet {
+  private readonly http = inject(HttpClient);
+  private readonly site = inject(SiteStore);
+  readonly closed = output<void>();
+  protected readonly columns: readonly PreviewColumn[] = SITE_COLUMNS.map(({ key }) => ({
+    key,
+    title: TITLES[key] ?? key,
+  }));
+  protected readonly name = signal('');
+  protected readonly preview = signal<SiteListPreview | null>(null);
+  protected readonly problem = signal('');
+  protected readonly busy = signal(false);
+
+  protected look(file: File): Promise<void> {
+    return this.act(async () => {
+      const headers = { 'content-type': 'application/octet-stream' };
+      this.preview.set(await firstValueFrom(this.http.post<SiteListPreview>('/api/site-lists', file, { headers })));
+      this.name.set(file.name);
+    });
+  }
+
+  protected take(leaveOutBad: boolean): Promise<void> {
+    return this.act(async () => {
+      const { token } = this.preview()!;
+      const { imported } = await firstValueFrom(
+        this.http.post<ImportResult>('/api/site-lists/import', { token, leaveOutBad }),
+      );
+      this.site.tell(new Error(imported === 1 ? '1 site was added.' : `${imported} sites were added.`));
+      this.closed.emit();
+    });
+  }
+
+  private async act(act: () => Promise<void>): Promise<void> {
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      await act();
+    } catch (error) {
+      this.problem.set(problemOf(error).message);
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

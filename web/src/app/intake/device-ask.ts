@@ -1,0 +1,160 @@
+import { Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import { MatSelectModule } from '@angular/material/select';
+import type { DeviceView } from '@iron-lattice/core/intake';
+import type { CommandName } from '@iron-lattice/core/line';
+import { problemOf } from '../shell/problem';
+import { Cell } from '../ui/cell';
+import { saveFile } from '../ui/export-rows';
+import { IntakeApi } from './intake-api';
+
+interface Said {
+  readonly asked: string;
+  readonly text: string;
+  readonly ok: boolean | null;
+}
+
+/** What a device can be asked, and what it answered. */
+@Component({
+  selector: 'il-device-ask',
+  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell],
+  template: `
+    <div class="cells">
+      @if (refusal(); as text) {
+        <il-cell label="It cannot be asked now" size="full"
+          ><div class="value">{{ text }}</div></il-cell
+        >
+      } @else {
+        <il-cell label="Address or name" for="ask-target">
+          <mat-form-field class="mono-field">
+            <input
+              matInput
+              id="ask-target"
+              [ngModel]="target()"
+              (ngModelChange)="target.set($event)"
+              (keydown.enter)="ask('ping', target())"
+            />
+          </mat-form-field>
+        </il-cell>
+        <il-cell label="From where it stands" size="wide">
+          <div class="row">
+            <button mat-stroked-button [disabled]="busy() || !target()" (click)="ask('ping', target())">Ping</button>
+            <button mat-stroked-button [disabled]="busy() || !target()" (click)="ask('trace', target())">
+              Trace route
+            </button>
+            <button mat-stroked-button [disabled]="busy() || !target()" (click)="ask('lookup', target())">
+              Look up name
+            </button>
+          </div>
+        </il-cell>
+        <il-cell label="The box itself">
+          <div class="row">
+            <button mat-stroked-button [disabled]="busy()" (click)="ask('locate', '')">Blink its light</button>
+            <button mat-stroked-button [disabled]="busy()" (click)="ask('restart', '')">Restart</button>
+          </div>
+        </il-cell>
+        <il-cell label="Capture packets" hint="A pcapng file, as network analysers read it.">
+          <div class="row">
+            <mat-form-field>
+              <mat-select aria-label="Port" [(ngModel)]="port">
+                <mat-option value="">all ports</mat-option>
+                @for (each of device().ports; track each) {
+                  <mat-option [value]="each">port {{ each }}</mat-option>
+                }
+              </mat-select>
+            </mat-form-field>
+            <mat-form-field>
+              <mat-select aria-label="For how long" [(ngModel)]="seconds">
+                @for (each of [2, 5, 15, 60]; track each) {
+                  <mat-option [value]="each">{{ each }} s</mat-option>
+                }
+              </mat-select>
+            </mat-form-field>
+            <button mat-stroked-button [disabled]="capturing()" (click)="capture()">
+              {{ capturing() ? 'Capturing…' : 'Capture' }}
+            </button>
+          </div>
+        </il-cell>
+      }
+      <div class="cell full answers" role="log" aria-label="Answers">
+        @for (each of said(); track $index) {
+          <p class="mono asked">{{ each.asked }}</p>
+          <pre class="mono" [class.bad]="each.ok === false">{{ each.text }}</pre>
+        } @empty {
+          <p class="soft">Answers appear here.</p>
+        }
+      </div>
+    </div>
+  `,
+  styles: `
+    .row {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+      align-items: center;
+    }
+    .row mat-form-field {
+      width: 108px;
+    }
+    .asked {
+      color: var(--soft);
+    }
+    pre {
+      margin: 0 0 6px;
+      white-space: pre-wrap;
+    }
+  `,
+})
+export class DeviceAsk {
+  private readonly api = inject(IntakeApi);
+  readonly device = input.required<DeviceView>();
+  /** What people ask for first; empty when it is not known. */
+  readonly gateway = input('');
+  private readonly id = computed(() => this.device().id);
+  protected readonly target = linkedSignal<string, string>({ source: this.id, computation: () => this.gateway() });
+  protected readonly said = linkedSignal<string, readonly Said[]>({ source: this.id, computation: () => [] });
+  protected readonly busy = signal(false);
+  protected readonly capturing = signal(false);
+  protected port = '';
+  protected seconds = 5;
+  protected readonly refusal = computed(() => {
+    const { state, updating } = this.device();
+    if (state === 'silent') return 'It is silent. Check its power and cable.';
+    return updating ? `It is being updated to ${updating}.` : null;
+  });
+
+  protected async ask(name: CommandName, target: string): Promise<void> {
+    const asked =
+      `${{ ping: 'ping', trace: 'trace route to', lookup: 'look up' }[name as string] ?? name} ${target}`.trim();
+    this.busy.set(true);
+    try {
+      const { ok, text } = await this.api.command(this.id(), name, target.trim());
+      this.say({ asked, text, ok });
+    } catch (error) {
+      this.say({ asked, text: problemOf(error).message, ok: false });
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  protected async capture(): Promise<void> {
+    const asked = `capture ${this.port ? `port ${this.port}` : 'all ports'} for ${this.seconds} s`;
+    this.capturing.set(true);
+    try {
+      const { name, file } = await this.api.capture(this.id(), this.port, this.seconds);
+      saveFile(name, file);
+      this.say({ asked, text: `Saved as ${name}, ${file.size} octets.`, ok: true });
+    } catch (error) {
+      this.say({ asked, text: problemOf(error).message, ok: false });
+    } finally {
+      this.capturing.set(false);
+    }
+  }
+
+  private say(said: Said): void {
+    this.said.update((before) => [said, ...before].slice(0, 20));
+  }
+}

@@ -1,0 +1,194 @@
+import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import { MatSelectModule } from '@angular/material/select';
+import type { DeviceView } from '@iron-lattice/core/intake';
+import { SessionStore } from '../session/session-store';
+import { EstateStore } from '../shell/estate-store';
+import { problemOf } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { SeverityMark } from '../ui/severity-mark';
+import { IntakeApi } from './intake-api';
+
+/** A device's place: another box in it, another site for it, or none; each says beforehand what it would mean. */
+@Component({
+  selector: 'il-device-place',
+  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell, SeverityMark],
+  template: `
+    <div class="cells">
+      <il-cell
+        label="Replace the box"
+        size="wide"
+        hint="The new box takes its name, address, port duties, radios and history. It has to call; the old one starts anew."
+      >
+        @if (candidates.hasValue()) {
+          @for (box of candidates.value(); track box.serial) {
+            <div>
+              <label class="box">
+                <input type="radio" name="box" [value]="box.serial" [(ngModel)]="serial" />
+                <span
+                  ><span class="mono">{{ box.serial }}</span> {{ box.model }}</span
+                >
+                @for (loss of box.losses; track loss.code) {
+                  <span [class]="loss.severity === 'refused' ? 'bad loss' : 'caution loss'">{{ loss.message }}</span>
+                } @empty {
+                  <span class="good loss">Nothing would be lost.</span>
+                }
+              </label>
+            </div>
+          } @empty {
+            <p class="soft">No box calls. Cable the new one to the internet first.</p>
+          }
+        }
+        @if (may() && chosen(); as box) {
+          <button mat-stroked-button [disabled]="busy() || refused(box)" (click)="replace(box)">
+            {{ box.losses.length > 0 ? 'Replace all the same' : 'Replace' }}
+          </button>
+        }
+      </il-cell>
+      <il-cell label="Without it this site would be left with" size="wide">
+        @if (leftovers.hasValue()) {
+          @for (each of leftovers.value(); track each.code) {
+            <p class="left"><il-severity-mark [severity]="each.severity" /> {{ each.message }}</p>
+          }
+        }
+      </il-cell>
+      @if (may()) {
+        <il-cell label="Take to another site" for="place-site" hint="It gets that site’s next name and its documents.">
+          <div class="row">
+            <mat-form-field>
+              <mat-select id="place-site" aria-label="Site" [(ngModel)]="siteId">
+                @for (site of sites(); track site.id) {
+                  <mat-option [value]="site.id">{{ site.name }}</mat-option>
+                }
+              </mat-select>
+            </mat-form-field>
+            <button mat-stroked-button [disabled]="busy() || !siteId()" (click)="move()">Move</button>
+          </div>
+        </il-cell>
+        <il-cell
+          label="Let it go"
+          for="place-name"
+          [hint]="
+            'It goes back to factory state' +
+            (device().state === 'silent' ? ' when it is heard again' : '') +
+            '. Type its name to be sure.'
+          "
+        >
+          <div class="row">
+            <mat-form-field class="mono-field"
+              ><input matInput id="place-name" [(ngModel)]="typed" [placeholder]="device().name ?? ''"
+            /></mat-form-field>
+            <button mat-stroked-button [disabled]="busy() || typed() !== device().name" (click)="release()">
+              Release
+            </button>
+          </div>
+        </il-cell>
+      }
+      @if (problem()) {
+        <div class="cell full">
+          <p class="flaw" role="alert">{{ problem() }}</p>
+        </div>
+      }
+    </div>
+  `,
+  styles: `
+    .row {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+    }
+    .row mat-form-field {
+      flex: 1;
+    }
+    .box {
+      display: grid;
+      grid-template-columns: 20px 1fr;
+      cursor: pointer;
+      margin-bottom: 4px;
+    }
+    .loss {
+      grid-column: 2;
+      font-size: 12px;
+      line-height: 16px;
+    }
+    .left {
+      margin-bottom: 3px;
+    }
+  `,
+})
+export class DevicePlace {
+  private readonly api = inject(IntakeApi);
+  private readonly site = inject(SiteStore);
+  private readonly estate = inject(EstateStore);
+  private readonly session = inject(SessionStore);
+  readonly device = input.required<DeviceView>();
+  readonly changed = output<void>();
+  readonly gone = output<void>();
+
+  protected readonly may = this.session.mayChange;
+  private readonly id = computed(() => this.device().id);
+  protected readonly candidates = resource({
+    params: () => this.device(),
+    loader: ({ params }) => this.api.candidates(params.id),
+  });
+  protected readonly leftovers = resource({
+    params: () => this.device(),
+    loader: ({ params }) => this.api.leftovers(params.id),
+  });
+  protected readonly serial = linkedSignal<string, string>({ source: this.id, computation: () => '' });
+  protected readonly siteId = linkedSignal<string, string>({ source: this.id, computation: () => '' });
+  protected readonly typed = linkedSignal<string, string>({ source: this.id, computation: () => '' });
+  protected readonly problem = linkedSignal<string, string>({ source: this.id, computation: () => '' });
+  protected readonly busy = signal(false);
+  protected readonly chosen = computed(() =>
+    this.candidates.hasValue() ? this.candidates.value().find((box) => box.serial === this.serial()) : undefined,
+  );
+  protected readonly sites = computed(() =>
+    (this.estate.estate()?.sites ?? []).filter((site) => site.id !== this.device().siteId),
+  );
+
+  protected refused = (box: { losses: readonly { severity: string }[] }): boolean =>
+    box.losses.some((loss) => loss.severity === 'refused');
+
+  protected replace(box: { serial: string; losses: readonly unknown[] }): Promise<void> {
+    return this.act(async () => {
+      await this.api.replace(this.id(), box.serial, box.losses.length > 0);
+      this.site.tell(new Error(`${box.serial} is ${this.device().name} now.`));
+      this.changed.emit();
+    });
+  }
+
+  protected move(): Promise<void> {
+    return this.act(async () => {
+      const { name } = await this.api.move(this.id(), this.siteId());
+      this.site.tell(new Error(`${this.device().name} is ${name} now.`));
+      await this.site.reloadDevices();
+      this.gone.emit();
+    });
+  }
+
+  protected release(): Promise<void> {
+    return this.act(async () => {
+      await this.api.release(this.id());
+      this.site.tell(new Error(`${this.device().name} was released.`));
+      await this.site.reloadDevices();
+      this.gone.emit();
+    });
+  }
+
+  private async act(act: () => Promise<void>): Promise<void> {
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      await act();
+    } catch (error) {
+      this.problem.set(problemOf(error).message);
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}

@@ -1,0 +1,226 @@
+import { DecimalPipe } from '@angular/common';
+import { Component, computed, effect, inject, input, resource, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import { MatSelectModule } from '@angular/material/select';
+import type { SweepFound, SweepView } from '@iron-lattice/core/intake';
+import { auditTime, filter } from 'rxjs';
+import { SessionStore } from '../session/session-store';
+import { LiveEvents } from '../shell/live-events';
+import { problemOf, type Problem } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { IntakeApi } from './intake-api';
+
+const KNOWN: Readonly<Record<SweepFound['known'], string>> = {
+  ours: 'ours already',
+  calling: 'calls',
+  expected: 'expected',
+  new: 'waits',
+};
+
+/** Looks at every address of a prefix for devices that do not know their controller, and has them call. */
+@Component({
+  selector: 'il-find-by-sweep',
+  imports: [DecimalPipe, FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell],
+  template: `
+    <form class="cells" (ngSubmit)="start()">
+      <il-cell label="Prefix" for="sweep-prefix" [flaw]="problem()?.of('prefix')" hint="Up to /18: 16,384 addresses">
+        <mat-form-field class="mono-field">
+          <input matInput id="sweep-prefix" name="prefix" [ngModel]="prefix()" (ngModelChange)="prefix.set($event)" />
+        </mat-form-field>
+      </il-cell>
+      <il-cell label="Swept by" for="sweep-by">
+        <mat-form-field>
+          <mat-select id="sweep-by" aria-label="Swept by" name="by" [ngModel]="by()" (ngModelChange)="by.set($event)">
+            @for (gateway of gateways(); track gateway.id) {
+              <mat-option [value]="gateway.id">{{ gateway.name }}, in its own network</mat-option>
+            }
+            <mat-option value="">this controller</mat-option>
+          </mat-select>
+        </mat-form-field>
+      </il-cell>
+      <il-cell label="Finds boxes that wait to be told where their controller is">
+        @if (running()) {
+          <button mat-stroked-button type="button" (click)="stop()">Stop</button>
+        } @else {
+          <button mat-flat-button type="submit" [disabled]="busy()">Sweep</button>
+        }
+      </il-cell>
+      @if (problem(); as refused) {
+        @if (refused.flaws.length === 0) {
+          <div class="cell full">
+            <p class="flaw" role="alert">{{ refused.message }}</p>
+          </div>
+        }
+      }
+    </form>
+    @if (sweep(); as now) {
+      <div class="head" role="status">
+        <progress [value]="now.done" [max]="now.of" aria-label="Addresses looked at"></progress>
+        <span>
+          <span class="mono">{{ now.prefix }}</span> by {{ now.by ?? 'this controller' }}: {{ now.done | number }} of
+          {{ now.of | number }} addresses in {{ now.ms / 1000 | number: '1.1-1' }} s, {{ now.found.length }} found{{
+            now.state === 'stopped' ? '; stopped' : ''
+          }}.
+        </span>
+        @if (now.reason) {
+          <span class="bad">{{ now.reason }}</span>
+        }
+      </div>
+      @if (now.found.length > 0) {
+        <table class="grid">
+          <thead>
+            <tr>
+              <th>Address</th>
+              <th>Serial</th>
+              <th>Model</th>
+              <th class="second">MAC</th>
+              <th class="second">Firmware</th>
+              <th>Is</th>
+              <th><span class="visually-hidden">Do</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (each of now.found; track each.serial) {
+              <tr>
+                <td class="mono">{{ each.address }}</td>
+                <td class="mono">{{ each.serial }}</td>
+                <td>{{ each.model }}</td>
+                <td class="mono second">{{ each.mac }}</td>
+                <td class="mono second">{{ each.firmware }}</td>
+                <td [class.info]="each.known !== 'ours'">{{ known[each.known] }}</td>
+                <td>
+                  @if ((each.known === 'new' || each.known === 'expected') && session.mayChange()) {
+                    <button mat-button (click)="invite(now, each)">Have it call</button>
+                  }
+                </td>
+              </tr>
+            }
+          </tbody>
+        </table>
+        @if (waiting(now).length > 1 && session.mayChange()) {
+          <p class="all">
+            <button mat-stroked-button (click)="inviteAll(now)">Have all {{ waiting(now).length }} call</button>
+          </p>
+        }
+      }
+    }
+  `,
+  styles: `
+    .head {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px 12px;
+      align-items: center;
+      padding: 7px 14px;
+    }
+    progress {
+      appearance: none;
+      width: 160px;
+      height: 9px;
+      border: 1px solid var(--ink);
+      background: none;
+    }
+    progress::-webkit-progress-bar {
+      background: none;
+    }
+    progress::-webkit-progress-value {
+      background: var(--info);
+    }
+    tr {
+      cursor: default !important;
+    }
+    .all {
+      padding: 8px 14px;
+    }
+    @media (max-width: 720px) {
+      .second {
+        display: none;
+      }
+    }
+  `,
+})
+export class FindBySweep {
+  private readonly api = inject(IntakeApi);
+  private readonly site = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  readonly siteId = input.required<string | null>();
+  protected readonly known = KNOWN;
+
+  protected readonly gateways = computed(() =>
+    this.siteId() === null
+      ? []
+      : this.site.devices().filter((device) => device.kind === 'gateway' && device.state !== 'silent'),
+  );
+  protected readonly prefix = signal('');
+  protected readonly by = signal('');
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly busy = signal(false);
+  protected readonly sweep = signal<SweepView | null>(null);
+  protected readonly running = computed(() => this.sweep()?.state === 'running');
+  private readonly last = resource({
+    params: () => ({ siteId: this.siteId() }),
+    loader: ({ params }) => this.api.sweeps(params.siteId),
+  });
+
+  constructor() {
+    effect(() => {
+      // The last sweep is shown again, so that leaving the sheet loses nothing.
+      const [latest] = this.last.hasValue() ? this.last.value() : [];
+      if (latest && !this.sweep()) this.sweep.set(latest);
+    });
+    effect(() => {
+      const gateway = this.gateways()[0];
+      if (this.prefix() !== '') return;
+      const site = this.site.site();
+      const management = site?.segments.find((segment) => segment.id === site.managementId);
+      if (management && this.siteId() !== null) {
+        this.prefix.set(management.subnet);
+        this.by.set(gateway?.id ?? '');
+      }
+    });
+    inject(LiveEvents)
+      .all.pipe(
+        filter((event) => (event.type === 'sweep' && event.sweepId === this.sweep()?.id) || event.type === 'device'),
+        auditTime(200),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => void this.look());
+  }
+
+  protected waiting = (sweep: SweepView): SweepFound[] =>
+    sweep.found.filter((each) => each.known === 'new' || each.known === 'expected');
+
+  protected async start(): Promise<void> {
+    this.busy.set(true);
+    this.problem.set(null);
+    try {
+      this.sweep.set(await this.api.startSweep(this.prefix(), this.by() || null, this.siteId()));
+    } catch (error) {
+      this.problem.set(problemOf(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+
+  protected stop(): Promise<boolean> {
+    return this.site.attempt(async () => this.sweep.set(await this.api.stopSweep(this.sweep()!.id)));
+  }
+
+  protected invite(sweep: SweepView, { address }: SweepFound): Promise<boolean> {
+    return this.site.attempt(() => this.api.invite(sweep.id, address));
+  }
+
+  protected async inviteAll(sweep: SweepView): Promise<void> {
+    for (const each of this.waiting(sweep)) await this.invite(sweep, each);
+  }
+
+  private async look(): Promise<void> {
+    const now = this.sweep();
+    if (now) this.sweep.set(await this.api.sweep(now.id).catch(() => now));
+  }
+}

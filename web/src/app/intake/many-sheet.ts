@@ -1,0 +1,153 @@
+import { Component, computed, inject, input, output, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import { MatSelectModule } from '@angular/material/select';
+import { readTags, type DeviceRow, type ManyResult } from '@iron-lattice/core/intake';
+import { EstateStore } from '../shell/estate-store';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { Sheet } from '../ui/sheet';
+import { IntakeApi } from './intake-api';
+import { UpdateForm } from '../firmware/update-form';
+
+/** Many devices at once: tags, firmware, restart, another site. */
+@Component({
+  selector: 'il-many-sheet',
+  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell, Sheet, UpdateForm],
+  template: `
+    <il-sheet [heading]="devices().length + ' devices'" [note]="note()" (closed)="closed.emit()">
+      <div class="cells">
+        <il-cell label="Tags" for="many-tags" hint="Parted by commas">
+          <div class="row">
+            <mat-form-field><input matInput id="many-tags" [(ngModel)]="tags" /></mat-form-field>
+            <button mat-stroked-button [disabled]="busy() || tags === ''" (click)="tag(true)">Add</button>
+            <button mat-stroked-button [disabled]="busy() || tags === ''" (click)="tag(false)">Take off</button>
+          </div>
+        </il-cell>
+        @if (ours().length > 0) {
+          <il-cell
+            label="Take to another site"
+            for="many-site"
+            hint="Each gets the site’s next name and its documents."
+          >
+            <div class="row">
+              <mat-form-field>
+                <mat-select id="many-site" aria-label="Site" [(ngModel)]="siteId">
+                  @for (site of sites(); track site.id) {
+                    <mat-option [value]="site.id">{{ site.name }}</mat-option>
+                  }
+                </mat-select>
+              </mat-form-field>
+              <button mat-stroked-button [disabled]="busy() || !siteId" (click)="move()">
+                Move {{ ours().length }}
+              </button>
+            </div>
+          </il-cell>
+          <il-cell label="Restart" [hint]="'Each is away for a moment, and whatever hangs on it.'">
+            <button mat-stroked-button [disabled]="busy()" (click)="restart()">Restart {{ ours().length }}</button>
+          </il-cell>
+        }
+        @if (expected().length > 0) {
+          <il-cell label="Expected" hint="They are no longer waited for.">
+            <button mat-stroked-button [disabled]="busy()" (click)="unexpect()">
+              Take {{ expected().length }} off the list
+            </button>
+          </il-cell>
+        }
+        @if (ours().length > 0) {
+          <il-update-form [deviceIds]="ids()" />
+        }
+        @if (result(); as done) {
+          <il-cell label="Result" size="full" aria-live="polite">
+            <p>{{ done.done }} done{{ done.failed.length > 0 ? ', ' + done.failed.length + ' not:' : '.' }}</p>
+            @for (each of done.failed; track each.name) {
+              <p class="flaw">
+                <span class="mono">{{ each.name }}</span> {{ each.reason }}
+              </p>
+            }
+          </il-cell>
+        }
+      </div>
+    </il-sheet>
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    .row {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+    }
+    .row mat-form-field {
+      flex: 1;
+    }
+  `,
+})
+export class ManySheet {
+  private readonly api = inject(IntakeApi);
+  private readonly site = inject(SiteStore);
+  private readonly estate = inject(EstateStore);
+  readonly devices = input.required<readonly DeviceRow[]>();
+  readonly closed = output<void>();
+
+  protected tags = '';
+  protected siteId = '';
+  protected readonly busy = signal(false);
+  protected readonly result = signal<ManyResult | null>(null);
+  protected readonly sites = computed(() => this.estate.estate()?.sites ?? []);
+  protected readonly expected = computed(() => this.devices().filter((device) => device.state === 'expected'));
+  protected readonly ours = computed(() =>
+    this.devices().filter((device) => device.state !== 'expected' && device.state !== 'calling'),
+  );
+  protected readonly ids = computed(() => this.ours().map((device) => device.id));
+  protected readonly note = computed(() => {
+    const names = this.devices().map((device) => device.name ?? device.serial);
+    return names.length <= 6 ? names.join(', ') : `${names.slice(0, 5).join(', ')} and ${names.length - 5} more`;
+  });
+
+  protected tag(add: boolean): Promise<void> {
+    const tags = readTags(this.tags);
+    const deviceIds = this.devices().map((device) => device.id);
+    return this.act(() => this.api.changeMany({ deviceIds, ...(add ? { addTags: tags } : { removeTags: tags }) }));
+  }
+
+  protected restart(): Promise<void> {
+    return this.act(() => this.api.restartMany(this.ids()));
+  }
+
+  protected move(): Promise<void> {
+    return this.act(async () => {
+      const failed: { name: string; reason: string }[] = [];
+      let done = 0;
+      for (const device of this.ours()) {
+        try {
+          await this.api.move(device.id, this.siteId);
+          done++;
+        } catch (error) {
+          failed.push({
+            name: device.name ?? device.serial,
+            reason: error instanceof Error ? error.message : String(error),
+          });
+        }
+      }
+      return { done, failed };
+    });
+  }
+
+  protected unexpect(): Promise<void> {
+    return this.act(async () => {
+      const ids = this.expected().map((device) => device.id);
+      await this.api.unexpect(ids);
+      return { done: ids.length, failed: [] };
+    });
+  }
+
+  private async act(act: () => Promise<ManyResult>): Promise<void> {
+    this.busy.set(true);
+    await this.site.attempt(async () => this.result.set(await act()));
+    this.busy.set(false);
+  }
+}

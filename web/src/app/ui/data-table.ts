@@ -1,0 +1,483 @@
+import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
+import {
+  Component,
+  computed,
+  effect,
+  input,
+  linkedSignal,
+  model,
+  output,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatMenuModule } from '@angular/material/menu';
+import type { DeviceState } from '@iron-lattice/core/intake';
+import { filterRows, groupRows, sortRows, type Sorting, type TableColumn, type TableItem } from './data-rows';
+import { rowsAsCsv, rowsAsXlsx, saveFile } from './export-rows';
+import { StateMark } from './state-mark';
+
+const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?? false };
+
+/**
+ * A table of any number of rows: only those in sight are drawn. Sorts by its heads, filters, groups, lets people
+ * choose columns and rows, exports what it shows, and is walked by arrow keys. What people chose is remembered.
+ */
+@Component({
+  selector: 'il-data-table',
+  imports: [ScrollingModule, MatButtonModule, MatCheckboxModule, MatMenuModule, StateMark],
+  template: `
+    <div class="tools">
+      <input
+        type="search"
+        [attr.aria-label]="'Filter ' + label()"
+        placeholder="Filter…"
+        [value]="filter()"
+        (input)="filter.set($any($event.target).value)"
+        (keydown.escape)="filter.set(''); $event.preventDefault()"
+      />
+      <ng-content select="[tools]" />
+      <span class="grow"></span>
+      <span class="soft count" role="status">{{ counted() }}</span>
+      <button mat-button class="wide" [matMenuTriggerFor]="groups">
+        {{ grouping() ? 'By ' + grouping()!.title.toLowerCase() : 'Group' }}
+      </button>
+      <mat-menu #groups>
+        <button mat-menu-item (click)="group.set('')">Not grouped</button>
+        @for (column of groupable(); track column.key) {
+          <button mat-menu-item (click)="group.set(column.key)">By {{ column.title.toLowerCase() }}</button>
+        }
+      </mat-menu>
+      <button mat-button class="wide" [matMenuTriggerFor]="choice">Columns</button>
+      <mat-menu #choice>
+        @for (column of columns(); track column.key) {
+          <mat-checkbox
+            class="choice"
+            [checked]="isShown(column)"
+            [disabled]="shownColumns().length === 1 && isShown(column)"
+            (change)="toggleColumn(column.key)"
+            (click)="$event.stopPropagation()"
+            >{{ column.title }}</mat-checkbox
+          >
+        }
+      </mat-menu>
+      <button mat-button class="wide" [matMenuTriggerFor]="exports">Export</button>
+      <mat-menu #exports>
+        <button mat-menu-item (click)="save('csv')">CSV</button>
+        <button mat-menu-item (click)="save('xlsx')">XLSX</button>
+      </mat-menu>
+    </div>
+    <div class="frame">
+      <div
+        class="table"
+        role="grid"
+        tabindex="0"
+        [attr.aria-label]="label()"
+        [attr.aria-rowcount]="items().length + 1"
+        [attr.aria-multiselectable]="pickable() ? true : null"
+        [style.min-width.px]="leastWidth()"
+        (keydown)="onKey($event)"
+      >
+        <div class="line head" role="row" [style.grid-template-columns]="template()">
+          @if (pickable()) {
+            <span role="columnheader" class="pick">
+              <mat-checkbox
+                [checked]="allPicked()"
+                [indeterminate]="picked().size > 0 && !allPicked()"
+                (change)="pickAll()"
+                aria-label="Choose all that are shown"
+              />
+            </span>
+          }
+          @for (column of shownColumns(); track column.key) {
+            <span role="columnheader" [attr.aria-sort]="sortedBy(column)">
+              <button type="button" (click)="sortBy(column.key)">
+                {{ column.title }}{{ sorting().key === column.key ? (sorting().down ? ' ▾' : ' ▴') : '' }}
+              </button>
+            </span>
+          }
+        </div>
+        <cdk-virtual-scroll-viewport [itemSize]="height" minBufferPx="400" maxBufferPx="900" role="rowgroup">
+          <ng-container *cdkVirtualFor="let item of items(); trackBy: track">
+            @if (item.kind === 'group') {
+              <div class="line group" role="row">
+                <span role="gridcell"
+                  >{{ item.title }} <span class="soft">{{ item.count }}</span></span
+                >
+              </div>
+            } @else {
+              <div
+                class="line"
+                role="row"
+                [class.chosen]="key()(item.row) === shown() || picked().has(key()(item.row))"
+                [class.at]="key()(item.row) === shown()"
+                [attr.aria-selected]="key()(item.row) === shown()"
+                [style.grid-template-columns]="template()"
+                (click)="opened.emit(item.row)"
+              >
+                @if (pickable()) {
+                  <span role="gridcell" class="pick">
+                    <mat-checkbox
+                      tabindex="-1"
+                      [checked]="picked().has(key()(item.row))"
+                      (click)="pick(item.at, $event)"
+                      [aria-label]="'Choose ' + name()(item.row)"
+                    />
+                  </span>
+                }
+                @for (column of shownColumns(); track column.key) {
+                  <span
+                    role="gridcell"
+                    [class]="(column.tone?.(item.row) ?? '') + (column.mono ? ' mono' : '')"
+                    [title]="column.text(item.row).length > 24 ? column.text(item.row) : ''"
+                  >
+                    @if (column.key === 'state' && stateOf(); as state) {
+                      <il-state-mark [state]="state(item.row)" />
+                    }
+                    {{ column.text(item.row) || '–' }}
+                  </span>
+                }
+              </div>
+            }
+          </ng-container>
+        </cdk-virtual-scroll-viewport>
+      </div>
+    </div>
+    @if (items().length === 0) {
+      <p class="none soft">
+        @if (rows().length === 0) {
+          <ng-content select="[empty]" />
+        } @else {
+          None of {{ rows().length }} fits “{{ filter() }}”.
+          <button mat-button type="button" (click)="filter.set('')">Show all</button>
+        }
+      </p>
+    }
+  `,
+  styles: `
+    :host {
+      display: flex;
+      flex-direction: column;
+      height: 100%;
+      min-height: 0;
+      position: relative;
+    }
+    .tools {
+      display: flex;
+      align-items: center;
+      gap: 6px;
+      padding: 0 14px 6px;
+      flex: none;
+    }
+    input[type='search'] {
+      all: unset;
+      box-sizing: border-box;
+      width: 210px;
+      height: 28px;
+      padding: 0 8px;
+      border: 1px solid var(--strong);
+      background: var(--sheet);
+    }
+    input[type='search']:focus-visible {
+      outline: 2px solid var(--iron);
+    }
+    .count {
+      white-space: nowrap;
+    }
+    .frame {
+      flex: 1;
+      min-height: 0;
+      overflow-x: auto;
+      overflow-y: hidden;
+    }
+    .table {
+      display: flex;
+      flex-direction: column;
+      height: 100%;
+      outline-offset: -2px;
+    }
+    cdk-virtual-scroll-viewport {
+      flex: 1;
+      min-height: 0;
+    }
+    .line {
+      display: grid;
+      height: 25px;
+      align-items: center;
+      border-bottom: 1px solid var(--rule);
+      padding-left: 4px;
+      cursor: pointer;
+      white-space: nowrap;
+      box-sizing: border-box;
+    }
+    .line > span {
+      padding: 0 7px;
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .line:hover:not(.head):not(.group) {
+      background: color-mix(in srgb, var(--ink) 4%, transparent);
+    }
+    .chosen {
+      background: var(--tint);
+    }
+    .at {
+      box-shadow: inset 3px 0 0 var(--iron);
+    }
+    .head {
+      height: 27px;
+      border-bottom-color: var(--ink);
+      flex: none;
+      cursor: default;
+    }
+    .head button {
+      all: unset;
+      cursor: pointer;
+      color: var(--soft);
+      font:
+        600 12px/18px 'Barlow Semi Condensed',
+        Barlow;
+    }
+    .head button:focus-visible {
+      outline: 2px solid var(--iron);
+    }
+    .group {
+      cursor: default;
+      border-bottom-color: var(--strong);
+      font:
+        600 12px/18px 'Barlow Semi Condensed',
+        Barlow;
+    }
+    .line > .pick {
+      padding: 0;
+      overflow: visible;
+      display: flex;
+      align-items: center;
+    }
+    .pick mat-checkbox {
+      transform: scale(0.8);
+      margin: -10px 0 -10px -6px;
+    }
+    .choice {
+      display: block;
+      padding: 0 14px 0 4px;
+      height: 32px;
+    }
+    .none {
+      position: absolute;
+      top: 76px;
+      left: 18px;
+      right: 18px;
+    }
+    @media (max-width: 720px) {
+      .wide,
+      .count {
+        display: none;
+      }
+      .line:not(.head):not(.group) {
+        height: 40px;
+      }
+      input[type='search'] {
+        width: auto;
+        flex: 1;
+        height: 34px;
+      }
+    }
+  `,
+})
+export class DataTable<T> {
+  readonly label = input.required<string>();
+  readonly rows = input.required<readonly T[]>();
+  readonly columns = input.required<readonly TableColumn<T>[]>();
+  /** Tells rows apart over changes. */
+  readonly key = input.required<(row: T) => string>();
+  /** What a row is called when it is chosen. */
+  readonly name = input.required<(row: T) => string>();
+  /** The state whose mark the column `state` shows. */
+  readonly stateOf = input<((row: T) => DeviceState) | null>(null);
+  /** Under which what people chose of this table is remembered. */
+  readonly remember = input.required<string>();
+  readonly pickable = input(false);
+  readonly groupFirst = input('');
+  /** Key of the row whose sheet is open. */
+  readonly shown = input<string | null>(null);
+  readonly picked = model<ReadonlySet<string>>(new Set());
+  readonly opened = output<T>();
+
+  private readonly viewport = viewChild.required(CdkVirtualScrollViewport);
+  protected readonly height = PHONE.matches ? 40 : 25;
+  readonly filter = signal('');
+  private readonly kept = computed(() => readChoice(this.remember()));
+  protected readonly sorting = linkedSignal<Sorting>(() => this.kept().sorting ?? { key: '', down: false });
+  protected readonly group = linkedSignal<string>(() => this.kept().group ?? this.groupFirst());
+  private readonly chosenColumns = linkedSignal<readonly string[] | null>(() => this.kept().columns ?? null);
+
+  protected readonly shownColumns = computed(() => {
+    const all = this.columns();
+    if (PHONE.matches) return all.filter((column) => column.phone);
+    const chosen = this.chosenColumns();
+    return chosen ? all.filter((column) => chosen.includes(column.key)) : all.filter((column) => !column.hidden);
+  });
+  protected readonly groupable = computed(() => this.columns().filter((column) => column.groups));
+  protected readonly grouping = computed(() => this.groupable().find((column) => column.key === this.group()));
+  protected readonly template = computed(
+    () =>
+      (this.pickable() ? '30px ' : '') +
+      this.shownColumns()
+        .map(({ width }) => `minmax(${width}px, ${width}fr)`)
+        .join(' '),
+  );
+  protected readonly leastWidth = computed(
+    () => this.shownColumns().reduce((sum, column) => sum + column.width, 0) + (this.pickable() ? 30 : 0),
+  );
+
+  /** Texts are put together once a row object; what does not change is not read again. */
+  private readonly words = computed(() => {
+    const columns = this.columns();
+    const known = new WeakMap<object, string>();
+    return (row: T): string => {
+      let text = known.get(row as object);
+      if (text === undefined) {
+        text = columns
+          .map((column) => column.text(row))
+          .join('\n')
+          .toLowerCase();
+        known.set(row as object, text);
+      }
+      return text;
+    };
+  });
+  private readonly filtered = computed(() => filterRows(this.rows(), this.filter(), this.words()));
+  private readonly sorted = computed(() => {
+    const { key, down } = this.sorting();
+    const column = this.columns().find((each) => each.key === key);
+    return column ? sortRows(this.filtered(), column, down) : this.filtered();
+  });
+  protected readonly items = computed(() => groupRows(this.sorted(), this.grouping()));
+  /** Rows in the order they are listed. */
+  readonly listed = computed(() => this.items().flatMap((item) => (item.kind === 'row' ? [item.row] : [])));
+  protected readonly counted = computed(() => {
+    const [shown, all] = [this.filtered().length, this.rows().length];
+    return shown === all
+      ? `${all.toLocaleString('en')} rows`
+      : `${shown.toLocaleString('en')} of ${all.toLocaleString('en')}`;
+  });
+  protected readonly allPicked = computed(() => {
+    const listed = this.listed();
+    return (
+      listed.length > 0 &&
+      this.picked().size >= listed.length &&
+      listed.every((row) => this.picked().has(this.key()(row)))
+    );
+  });
+  private lastPicked: number | null = null;
+
+  constructor() {
+    effect(() => {
+      const choice = { sorting: this.sorting(), group: this.group(), columns: this.chosenColumns() };
+      localStorage.setItem(`lattice.table.${untracked(this.remember)}`, JSON.stringify(choice));
+    });
+    effect(() => {
+      // A row that is opened from elsewhere comes into sight.
+      const shown = this.shown();
+      if (shown === null) return;
+      untracked(() => this.reveal(shown));
+    });
+  }
+
+  protected readonly track = (_: number, item: TableItem<T>): string =>
+    item.kind === 'row' ? this.key()(item.row) : `group ${item.title}`;
+
+  protected isShown = (column: TableColumn<T>): boolean => this.shownColumns().includes(column);
+
+  protected toggleColumn(key: string): void {
+    const now = this.shownColumns().map((column) => column.key);
+    this.chosenColumns.set(now.includes(key) ? now.filter((each) => each !== key) : [...now, key]);
+  }
+
+  protected sortBy(key: string): void {
+    const now = this.sorting();
+    this.sorting.set(
+      now.key !== key ? { key, down: false } : now.down ? { key: '', down: false } : { key, down: true },
+    );
+  }
+
+  protected sortedBy(column: TableColumn<T>): 'ascending' | 'descending' | 'none' {
+    const { key, down } = this.sorting();
+    return key !== column.key ? 'none' : down ? 'descending' : 'ascending';
+  }
+
+  /** Chooses one row; with Shift all between it and the one chosen last. */
+  protected pick(at: number, event: Event): void {
+    event.stopPropagation();
+    const listed = this.listed();
+    const next = new Set(this.picked());
+    const key = this.key();
+    const wanted = !next.has(key(listed[at]!));
+    const from = (event as MouseEvent).shiftKey && this.lastPicked !== null ? this.lastPicked : at;
+    for (let i = Math.min(from, at); i <= Math.max(from, at); i++)
+      if (wanted) next.add(key(listed[i]!));
+      else next.delete(key(listed[i]!));
+    this.lastPicked = at;
+    this.picked.set(next);
+  }
+
+  protected pickAll(): void {
+    this.picked.set(this.allPicked() ? new Set() : new Set(this.listed().map(this.key())));
+  }
+
+  protected onKey(event: KeyboardEvent): void {
+    const listed = this.listed();
+    const at = listed.findIndex((row) => this.key()(row) === this.shown());
+    const page = Math.max(1, Math.floor(this.viewport().getViewportSize() / this.height) - 1);
+    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: page, PageUp: -page, Home: -listed.length, End: listed.length }[
+      event.key
+    ];
+    if (step !== undefined && (event.target as HTMLElement).tagName !== 'INPUT') {
+      const next = listed[Math.max(0, Math.min(listed.length - 1, at < 0 ? (step > 0 ? 0 : at) : at + step))];
+      if (!next) return;
+      event.preventDefault();
+      this.opened.emit(next);
+    } else if (
+      event.key === ' ' &&
+      this.pickable() &&
+      at >= 0 &&
+      (event.target as HTMLElement).classList.contains('table')
+    ) {
+      this.pick(at, event);
+      event.preventDefault();
+    }
+  }
+
+  protected async save(format: 'csv' | 'xlsx'): Promise<void> {
+    const picked = this.picked();
+    const rows = picked.size > 0 ? this.listed().filter((row) => picked.has(this.key()(row))) : this.listed();
+    const make = format === 'csv' ? rowsAsCsv : rowsAsXlsx;
+    saveFile(`${this.label().toLowerCase().replaceAll(' ', '-')}.${format}`, await make(rows, this.shownColumns()));
+  }
+
+  private reveal(shown: string): void {
+    const at = this.items().findIndex((item) => item.kind === 'row' && this.key()(item.row) === shown);
+    if (at < 0) return;
+    const viewport = this.viewport();
+    const [top, size] = [viewport.measureScrollOffset(), viewport.getViewportSize()];
+    if (at * this.height < top) viewport.scrollToIndex(at);
+    else if ((at + 1) * this.height > top + size) viewport.scrollToOffset((at + 1) * this.height - size);
+  }
+}
+
+interface Choice {
+  readonly sorting?: Sorting;
+  readonly group?: string;
+  readonly columns?: readonly string[] | null;
+}
+
+function readChoice(name: string): Choice {
+  try {
+    return JSON.parse(localStorage.getItem(`lattice.table.${name}`) ?? '{}') as Choice;
+  } catch {
+    return {}; // somebody else's text
+  }
+}
