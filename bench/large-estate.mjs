@@ -41,7 +41,8 @@ export function writeLargeEstate(folder, { sites, devicesPerSite, segments }) {
     };
     for (let i = 0; i < segments; i++) {
       const vlan = i === 0 ? 1 : i * 10;
-      const base = `10.${s + 1}.${vlan}`;
+      // Up to 250 sites have an octet of their own; more share, which a benchmark may.
+      const base = `10.${(s % 254) + 1}.${vlan}`;
       const addresses = { first: `${base}.20`, last: `${base}.254`, leaseSeconds: 28800 };
       site.segments.push({
         name: i === 0 ? 'Management' : `Segment ${i}`,

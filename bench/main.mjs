@@ -1,4 +1,4 @@
-// npm run bench [-- lines screen restart]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -13,6 +13,7 @@ const BENCHES = {
   restart: (await import('./restart.mjs')).benchRestart,
   screen: (await import('./screen.mjs')).benchScreen,
   lines: (await import('./lines.mjs')).benchLines,
+  intake: (await import('./intake.mjs')).benchIntake,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);

@@ -28,6 +28,7 @@ export function checkNode() {
 const PACKAGES = {
   postgresql: () => binFolder() !== null,
   chromium: () => existsSync('/usr/bin/chromium'),
+  tcpdump: () => existsSync('/usr/bin/tcpdump') || existsSync('/usr/sbin/tcpdump'),
 };
 
 export function ensurePackages(...names) {

@@ -7,7 +7,7 @@ import { checkNode, ensureDependencies, ensurePackages, ensureWeb, root } from '
 
 const started = Date.now();
 checkNode();
-ensurePackages('postgresql', 'chromium');
+ensurePackages('postgresql', 'chromium', 'tcpdump');
 ensureDependencies();
 
 const out = mkdtempSync(join(tmpdir(), 'lattice-test-'));

@@ -18,7 +18,9 @@ describe('radio rules', () => {
   test('follow the country', () => {
     expect(radioDomainOf('ie')?.code).toBe('ETSI');
     expect(radioDomainOf('GB')?.code).toBe('UK');
-    expect(radioDomainOf('CA')?.rules.some(({ channels }) => channels[0] <= 120 && channels[1] >= 120)).toBe(false);
+    expect(
+      radioDomainOf('CA')?.rules.some(({ band, channels }) => band === '5' && channels[0] <= 120 && channels[1] >= 120),
+    ).toBe(false);
     expect(radioDomainOf('BR')).toBeNull();
   });
 

@@ -40,8 +40,9 @@ interface EstateFile {
 const IMAGE_OCTETS = 96_000;
 
 /** Releases for the demo's models: what is said of them is in a file, their images are made up from their names. */
-async function addReleases(path: string, catalogue: Controller['catalogue']): Promise<void> {
-  if (!existsSync(path)) return;
+async function addReleases(estatePath: string, catalogue: Controller['catalogue']): Promise<void> {
+  const path = estatePath.replace('.estate.', '.firmware.');
+  if (path === estatePath || !existsSync(path)) return;
   const { releases } = JSON.parse(readFileSync(path, 'utf8')) as { releases: readonly FirmwareRelease[] };
   for (const release of releases) {
     const seed = createHash('sha512').update(`${release.model} ${release.version}`).digest();
@@ -98,7 +99,7 @@ export const seedFrom = (path: string) => async (controller: Omit<Controller, 'u
       await rosters.retarget(intent, id, transaction);
     }
   });
-  await addReleases(path.replace('.estate.', '.firmware.'), catalogue);
+  await addReleases(path, catalogue);
 };
 
 function siteFrom(file: EstateFile['sites'][number], id: string) {

@@ -16,7 +16,9 @@ const releaseFile = Joi.object({
   format: Joi.valid('iron-lattice.firmware/1').required(),
   model: Joi.string().max(40).required(),
   version: Joi.string().max(40).required(),
-  releasedOn: Joi.string().isoDate().max(10).required(),
+  releasedOn: Joi.string()
+    .pattern(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
+    .required(),
   notes: Joi.string().max(4000).allow('').required(),
   minimumPrevious: Joi.string().max(40).allow(null).required(),
   unsupported: Joi.boolean().default(false),

@@ -158,8 +158,8 @@ export const deviceRoutes = (
     },
   }),
   route<{ deviceIds: string[] }>({
-    method: 'delete',
-    path: '/api/expected',
+    method: 'post',
+    path: '/api/expected/removals',
     summary: 'Take announcements back',
     who: CHANGERS,
     body: Joi.object({ deviceIds: ids }),

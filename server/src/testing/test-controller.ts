@@ -39,7 +39,8 @@ export class TestController {
     private readonly folder: string,
   ) {}
 
-  static async start(signInsPerMinute = 1000): Promise<TestController> {
+  /** @param empty whether it waits for its first start. */
+  static async start(signInsPerMinute = 1000, empty = false): Promise<TestController> {
     const database = await freshDatabase();
     const folder = mkdtempSync(join(tmpdir(), 'lattice-'));
     writeFileSync(join(folder, 'estate.json'), JSON.stringify(ESTATE));
@@ -57,7 +58,8 @@ export class TestController {
       publicUrl: null,
       signInsPerMinute,
     };
-    return new TestController(await startController(config, seedFrom(join(folder, 'estate.json'))), database, folder);
+    const seed = empty ? undefined : seedFrom(join(folder, 'estate.json'));
+    return new TestController(await startController(config, seed), database, folder);
   }
 
   async end(): Promise<void> {
@@ -100,11 +102,34 @@ export class TestCaller {
     });
   }
 
+  /** The same caller with a session. */
+  with = (cookie: string): TestCaller => new TestCaller(this.url, cookie);
+
   /** @returns status and JSON of the answer. */
   async ask(method: string, path: string, body?: unknown): Promise<{ status: number; json: Json }> {
     const response = await this.fetch(method, path, body);
     const text = await response.text();
     return { status: response.status, json: text === '' ? null : JSON.parse(text) };
+  }
+
+  /** Sends a file. @returns status and JSON of the answer. */
+  async upload(path: string, file: string | Uint8Array): Promise<{ status: number; json: Json }> {
+    const response = await fetch(`${this.url}${path}`, {
+      method: 'POST',
+      headers: { cookie: this.cookie, 'content-type': 'application/octet-stream' },
+      body: typeof file === 'string' ? file : new Uint8Array(file),
+    });
+    return { status: response.status, json: await response.json() };
+  }
+
+  /** Looks again until what is read is good. */
+  async until<T = Json>(path: string, good: (value: T) => boolean, withinMs = 8000): Promise<T> {
+    for (const deadline = Date.now() + withinMs; ;) {
+      const value = (await this.get(path)) as T;
+      if (good(value)) return value;
+      if (Date.now() > deadline) throw new Error(`${path} never became what was waited for: ${JSON.stringify(value)}`);
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
   }
 
   get = async (path: string): Promise<Json> => (await this.ask('GET', path)).json;

@@ -11,6 +11,7 @@ export class TestDevice {
   private socket!: WebSocket;
   private wake = (): void => {};
   closed = false;
+  firmware = '1.0.0';
 
   constructor(
     private readonly url: string,
@@ -43,9 +44,13 @@ export class TestDevice {
   }
 
   /** Opens the line, proves itself, and waits to be welcomed. */
-  async call(runs: string | null = null, signer: KeyObject = this.key.privateKey): Promise<FrameOf<'welcome'>> {
+  async call(
+    runs: string | null = null,
+    signer: KeyObject = this.key.privateKey,
+    more: object = {},
+  ): Promise<FrameOf<'welcome'>> {
     await this.dial();
-    this.hello(runs);
+    this.hello(runs, more);
     const { nonce } = await this.next('challenge');
     this.say({
       type: 'proof',
@@ -56,7 +61,8 @@ export class TestDevice {
 
   hello(runs: string | null = null, more: object = {}): void {
     const { serial, model, mac } = this;
-    this.say({ type: 'hello', version: 1, serial, model, mac, firmware: '1.0.0', key: this.publicKey, runs, ...more });
+    const { firmware, publicKey: key } = this;
+    this.say({ type: 'hello', version: 1, serial, model, mac, firmware, key, runs, ...more });
   }
 
   say(frame: DeviceFrame): void {
@@ -82,6 +88,15 @@ export class TestDevice {
 
   async untilClosed(): Promise<void> {
     while (!this.closed) await this.change(Date.now() + 5000);
+  }
+
+  /** Takes the document it is told and keeps it. @returns its hash. */
+  async comply(): Promise<string> {
+    const { hash } = await this.next('document');
+    this.say({ type: 'applied', hash });
+    await this.next('keep');
+    this.say({ type: 'kept', hash });
+    return hash;
   }
 
   hangUp(): void {

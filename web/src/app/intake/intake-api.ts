@@ -52,8 +52,7 @@ export class IntakeApi {
     this.post(`/api/sites/${siteId}/claims`, { serials });
   expect = (siteId: string, wish: ExpectRequest): Promise<ExpectResult> =>
     this.post(`/api/sites/${siteId}/expected`, wish);
-  unexpect = (deviceIds: readonly string[]): Promise<void> =>
-    firstValueFrom(this.http.delete<void>('/api/expected', { body: { deviceIds } }));
+  unexpect = (deviceIds: readonly string[]): Promise<void> => this.post('/api/expected/removals', { deviceIds });
   command = (id: string, name: CommandName, target: string): Promise<{ ok: boolean; text: string }> =>
     this.post(`/api/devices/${id}/commands`, { name, target });
   retry = (id: string): Promise<void> => this.post(`/api/devices/${id}/retry`, {});
