@@ -12,7 +12,7 @@ const below = {
   lattice: ['base', 'address', 'hardware', 'document', 'intent'],
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent'],
-  assess: ['base', 'hardware', 'document', 'intent', 'lattice', 'rollout'],
+  assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout'],
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice'],
   testing: ['intent'],
 };

@@ -62,8 +62,8 @@ export async function benchIntake({ databaseUrl, folder }) {
   const ours = await load(child.pid, MEASURED_MS);
 
   await benchTable(url);
-  for (const fleet of fleets) await stopChild(fleet);
   await benchList(api, DEVICES);
+  for (const fleet of fleets) await stopChild(fleet);
   await stopChild(child);
 
   const bare = await bareLoad();
@@ -163,7 +163,7 @@ async function benchTable(url) {
         const before = count.textContent;
         const began = performance.now();
         input.value = typed;
-        input.dispatchEvent(new Event('input', { bubbles: true }));
+        input.dispatchEvent(new window.Event('input', { bubbles: true }));
         while (count.textContent === before) await frame();
         await frame();
         return performance.now() - began;

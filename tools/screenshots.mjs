@@ -15,6 +15,7 @@ const out = join(root, 'docs', 'screenshots');
 const folder = mkdtempSync(join(tmpdir(), 'lattice-shots-'));
 mkdirSync(out, { recursive: true });
 const stack = await startStack({ data: folder, port: 0, controlPort: 0, fast: true });
+const emptyFolder = mkdtempSync(join(tmpdir(), 'lattice-shots-'));
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
 
 async function open(colorScheme = 'light', viewport = { width: 1280, height: 800 }) {
@@ -50,6 +51,51 @@ try {
   await page.getByRole('button', { name: 'Choose all 3' }).click();
   await page.getByText('bm-gw-02, bm-sw-03, bm-ap-06').waitFor();
   await shoot(page, 'intake');
+
+  await page.getByRole('button', { name: 'Close the sheet' }).click();
+  await page.getByRole('row', { name: /bm-sw-01/ }).click();
+  const device = page.getByRole('region', { name: 'bm-sw-01', exact: true });
+  await device.getByRole('button', { name: 'Place', exact: true }).click();
+  await device.getByText(/would carry segments to nobody/).waitFor();
+  await shoot(page, 'device');
+
+  await page.getByRole('button', { name: 'Find devices' }).click();
+  const find = page.getByRole('region', { name: 'Find devices' });
+  await find.getByRole('button', { name: 'Serial list' }).click();
+  await find.locator('input[type=file]').setInputFiles({
+    name: 'pallet.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      [
+        'serial,model,site,name,mac',
+        '3A1-0163-59,GW-4,Brinmouth,,',
+        '5C2-0142-56,SW-24P,bm,bm-sw-09,02:5a:10:00:07:01',
+        '1.2E+11,AP-6E,bm,,',
+        '3-Mar,AP-6E,bm,,',
+        '7K4-0170-60,AP-9,bm,,',
+        '7K4-0177-61,AP-6E,Harrow Point,,',
+        '7K4-0184-62,AP-6E,bm,,02:5a:10',
+        '3A1-0163-59,GW-4,Brinmouth,,',
+      ].join('\n'),
+    ),
+  });
+  await find.getByText('2 good').waitFor();
+  await shoot(page, 'serial-list');
+  await find.getByRole('button', { name: 'Close the sheet' }).click();
+
+  await page.goto(`${stack.url}/devices`);
+  await page.getByText(/^\d\d rows$/).waitFor();
+  await page.getByRole('button', { name: /^Group/ }).click();
+  await page.getByRole('menuitem', { name: 'By site' }).click();
+  await shoot(page, 'devices');
+
+  await page.goto(`${stack.url}/firmware`);
+  await page.getByRole('button', { name: '5.1.0' }).last().click();
+  const release = page.getByRole('region', { name: 'SW-8P 5.1.0' });
+  await release.getByRole('button', { name: 'One first, then the rest' }).click();
+  await release.getByRole('button', { name: 'Update 4' }).click();
+  await page.getByText('8/8').waitFor({ timeout: 60_000 });
+  await shoot(page, 'firmware');
 
   await go(page, 'Brinmouth', 'Lattice');
   await page
@@ -96,8 +142,35 @@ try {
   await phone.getByRole('button', { name: 'Walk' }).click();
   await phone.getByText('Arrived: the internet answers').first().waitFor();
   await shoot(phone, 'bench-phone');
+  await go(phone, 'Calder Skerry', 'Intake');
+  await phone.getByRole('button', { name: 'Find devices' }).click();
+  await phone.getByRole('button', { name: 'Label' }).click();
+  await phone.getByLabel('Or the label’s text, or its serial number').fill('7K4-0156-58');
+  await phone.getByRole('button', { name: 'Take it in' }).click();
+  await phone.getByText(/is claimed as/).waitFor();
+  await shoot(phone, 'intake-phone');
+
+  const empty = await startStack({ data: emptyFolder, port: 0, controlPort: 0, fast: true, empty: true });
+  try {
+    const first = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-IE' });
+    await first.goto(empty.url);
+    await first.getByLabel('What is the whole of your network called?').fill('Skerrow Ferries');
+    await first.getByLabel('Country').fill('Ireland');
+    await first.getByLabel('Time zone').fill('Europe/Dublin');
+    await first.keyboard.press('Escape');
+    await first.getByRole('button', { name: 'Next' }).click();
+    await first.getByLabel('Your name').fill('Ida Holm');
+    await first.getByLabel('Your mail address').fill('ida@skerrow.example');
+    await first.getByLabel('Password').fill('three gulls on a mast');
+    for (let i = 0; i < 2; i++) await first.getByRole('button', { name: 'Next' }).click();
+    await first.getByText('Devices find this controller at').waitFor();
+    await shoot(first, 'set-up');
+  } finally {
+    await empty.stop();
+  }
 } finally {
   await browser.close();
   await stack.stop();
+  rmSync(emptyFolder, { recursive: true, force: true });
   rmSync(folder, { recursive: true, force: true });
 }

@@ -47,11 +47,13 @@ export class Estate {
     private readonly folder: string,
     private readonly port: number,
     private readonly control: number,
+    private readonly empty: boolean,
   ) {}
 
-  static async start(): Promise<Estate> {
+  /** @param empty whether the controller waits for its first start. */
+  static async start({ empty = false } = {}): Promise<Estate> {
     const [database, port, control] = await Promise.all([freshDatabase(), freePort(), freePort()]);
-    const estate = new Estate(database, mkdtempSync(join(tmpdir(), 'lattice-')), port, control);
+    const estate = new Estate(database, mkdtempSync(join(tmpdir(), 'lattice-')), port, control, empty);
     await estate.startController();
     estate.startFleet();
     return estate;
@@ -63,7 +65,7 @@ export class Estate {
       DATABASE_URL: this.database.url,
       LATTICE_PORT: String(this.port),
       LATTICE_SECRET_KEY: join(this.folder, 'secret.key'),
-      LATTICE_SEED: join(root, 'demo/skerrow.estate.json'),
+      ...(this.empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
       LATTICE_KEEP_WITHIN: '3',
       LATTICE_REPORT_SECONDS: '5',
       LATTICE_SIGN_INS: '1000',

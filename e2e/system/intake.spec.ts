@@ -1,3 +1,7 @@
+import { execFileSync } from 'node:child_process';
+import { writeFileSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { Estate } from './estate';
 
@@ -115,6 +119,32 @@ test('devices answer: ping, trace route, name look-up, locate, restart', async (
     const view = await estate.view('7K4-0142-56');
     return view.state === 'in step' && view.bootedAt > before;
   });
+});
+
+test('a capture is a file that tcpdump reads: neighbours’ announcements, the ping, the device’s own line', async () => {
+  const { id } = await estate.view('7K4-0142-56');
+  const capturing = estate.fetch('POST', `/api/devices/${id}/captures`, { port: 'lan', seconds: 2 });
+  await estate.call('POST', `/api/devices/${id}/commands`, { name: 'ping', target: '10.12.1.1' });
+  const response = await capturing;
+  expect(response.headers.get('content-disposition')).toContain('bm-ap-02-lan.pcapng');
+  const folder = mkdtempSync(join(tmpdir(), 'lattice-capture-'));
+  const file = join(folder, 'capture.pcapng');
+  writeFileSync(file, Buffer.from(await response.arrayBuffer()));
+  const text = execFileSync('tcpdump', ['-n', '-v', '-r', file], {
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'ignore'],
+    env: { ...process.env, PATH: `${process.env['PATH']}:/usr/sbin` },
+  });
+  rmSync(folder, { recursive: true });
+  expect(text).toMatch(/LLDP, length \d+[\s\S]*Port ID TLV/);
+  expect(text).toMatch(/Request who-has 10\.12\.1\.1 tell 10\.12\.1\.\d+/);
+  expect(text).toMatch(/> 10\.12\.1\.1: ICMP echo request/);
+  expect(text).toMatch(/10\.12\.1\.1 > 10\.12\.1\.\d+: ICMP echo reply/);
+  expect(text).toMatch(/> 203\.0\.113\.200\.8620: Flags \[P\.\], cksum 0x[0-9a-f]+ \(correct\)/);
+  expect(text).not.toContain('bad cksum');
+  expect((await estate.refused('POST', `/api/devices/${id}/captures`, { port: '9', seconds: 1 })).title).toBe(
+    'bm-ap-02 has no port 9.',
+  );
 });
 
 test('an update that fails leaves the old release running and says so; the rest waits behind the canary', async () => {

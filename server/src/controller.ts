@@ -84,7 +84,7 @@ export async function startController(
   config: Config,
   seed?: (controller: Omit<Controller, 'url' | 'close'>) => Promise<void>,
 ): Promise<Controller> {
-  const options = { name: 'controller', level: config.logLevel };
+  const options = { name: 'controller', level: config.logLevel, serializers: { err: errorForLog } };
   const log: Logger = config.logFile === null ? pino(options) : pino(options, pino.destination(config.logFile));
   const database = connect(config.databaseUrl);
   for (const define of [definePeople, defineIntent, defineDevices, defineHitches, defineRollouts, defineFirmware])
@@ -210,6 +210,13 @@ export async function startController(
       await database.close();
     },
   };
+}
+
+/** Of an error what tells it apart; a statement of the database holds people's data, which logs do not. */
+function errorForLog(error: unknown): object {
+  if (!(error instanceof Error)) return { message: String(error) };
+  const { name, message, stack } = error;
+  return { name, message, stack };
 }
 
 function closeServer(server: Server): Promise<void> {

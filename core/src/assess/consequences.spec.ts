@@ -116,3 +116,33 @@ test('the grid shows each segment from the air to the internet, and the gap wher
   expect(read(segment)).toEqual(['broadcast', 'tagged', 'missing', 'tagged', 'routed', 'served', 'served']);
   expect(grid.columns[1]!.deviceId).toBe(ap);
 });
+
+test('a fixed address that a moved segment leaves outside is an error, one that fits is none', () => {
+  const sample = sampleSite({ segments: 2, aps: 2 });
+  const fixed = { address: '10.1.1.9', length: 24, gateway: '10.1.1.1', dns: ['10.1.1.1'] };
+  const roster = sample.roster.map((device) => (device.id === ap ? { ...device, address: fixed } : device));
+  const codes = (intent: Intent) => {
+    const site = intent.sites.get(sample.site.id)!;
+    const { findings } = consequencesOf({ ...inputOf(sample), estate: intent.estate, site, roster });
+    return findings.map((finding) => [finding.code, finding.place.id]);
+  };
+  expect(codes(sample.intent)).toEqual([]);
+  const { id, subnet, gateway: at, addresses } = sample.site.segments[0]!;
+  const moved = apply(
+    sample.intent,
+    {
+      type: 'segment.set',
+      siteId: sample.site.id,
+      segmentId: id,
+      from: { subnet, gateway: at, addresses },
+      to: {
+        subnet: '10.7.1.0/24',
+        gateway: '10.7.1.1',
+        addresses: { first: '10.7.1.20', last: '10.7.1.254', leaseSeconds: 28_800 },
+      },
+    },
+    () => undefined,
+  );
+  if (!moved.ok) throw new Error(moved.flaws[0]!.message);
+  expect(codes(moved.intent)).toEqual([['intake.fixed-outside', ap]]);
+});

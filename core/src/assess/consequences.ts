@@ -5,7 +5,7 @@ import { compileSite, rolloutOrder } from '../rollout';
 import { managementCarriage, ssidCarriage, unknownHang } from './carriage-checks';
 import type { Check } from './check';
 import { bySeverity, type Finding } from './finding';
-import { noAddresses, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
+import { fixedOutside, noAddresses, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
 
 /** Every check; a new one is a file and a name here. */
 export const CHECKS: readonly Check[] = [
@@ -14,6 +14,7 @@ export const CHECKS: readonly Check[] = [
   noGateway,
   ssidWithoutSegment,
   tooManySsids,
+  fixedOutside,
   noAddresses,
   unknownHang,
 ];

@@ -1,3 +1,4 @@
+import { contains, parseIp, parsePrefix } from '../address';
 import { sheetFor } from '../hardware';
 import type { Check } from './check';
 
@@ -44,6 +45,28 @@ export const noAddresses: Check = ({ site }) =>
       place: { siteId: site.id, kind: 'segment', id: segment.id },
       mend: null,
     }));
+
+/** A device whose fixed address no longer lies in the segment it lives in: it would be cut off. */
+export const fixedOutside: Check = ({ site, roster }) => {
+  const subnet = parsePrefix(site.management.subnet);
+  return roster.flatMap((device) => {
+    const own = device.address && parseIp(device.address.address);
+    if (!device.address || !own || !subnet) return [];
+    if (contains(subnet, own) && device.address.gateway === site.management.gateway) return [];
+    const { address, gateway } = device.address;
+    return [
+      {
+        key: `intake.fixed-outside ${device.id}`,
+        code: 'intake.fixed-outside',
+        severity: 'error',
+        message: `${device.name} would be cut off`,
+        reason: `Its fixed address ${address} with the gateway ${gateway} does not fit ${site.management.name}, ${site.management.subnet} with ${site.management.gateway}. Let it ask for an address, or give it another, under Intake.`,
+        place: { siteId: site.id, kind: 'device' as const, id: device.id },
+        mend: null,
+      },
+    ];
+  });
+};
 
 /** More SSIDs on a radio than its model can send. */
 export const tooManySsids: Check = ({ site, roster, documents }) =>

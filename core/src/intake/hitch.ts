@@ -10,8 +10,7 @@ export type HitchCode =
   | 'hash' // runs a document nobody sent
   | 'flapping'
   | 'claim' // expected, but could not be claimed
-  | 'version' // speaks another version of the line
-  | 'command'; // asked for something that was not done
+  | 'version'; // speaks another version of the line
 
 /**
  * Something that keeps a device from coming in or from staying in step, listed with its reason until it is settled:

@@ -14,8 +14,8 @@ interface Flash {
   readonly kept: KeptDocument | null;
   /** Release it runs, when it is not the factory's. */
   readonly firmware?: string;
-  /** Whether somebody told it where its controller is. */
-  readonly invited?: boolean;
+  /** Controller that somebody told it of. */
+  readonly invited?: string;
 }
 
 /** A device's own memory: the key it was made with and the document it keeps. Written whole or not at all. */
@@ -57,11 +57,11 @@ export class DeviceStore {
     this.write();
   }
 
-  get invited(): boolean {
-    return this.flash.invited === true;
+  get invited(): string | undefined {
+    return this.flash.invited;
   }
-  setInvited(): void {
-    this.flash = { ...this.flash, invited: true };
+  setInvited(invited: string): void {
+    this.flash = { ...this.flash, invited };
     this.write();
   }
 

@@ -1,4 +1,5 @@
 import { createPublicKey, verify } from 'node:crypto';
+import { createSocket } from 'node:dgram';
 import { once } from 'node:events';
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
@@ -185,4 +186,86 @@ test('it calls again after the line was lost', async () => {
   await controller.greet();
   for (const client of controller.server.clients) client.terminate();
   expect(await controller.greet()).toMatchObject({ serial: 'SW-1' });
+});
+
+test('told to forget it is as from the factory, with its key; restarted it runs what it kept', async () => {
+  fleet.start(['SW-1']);
+  const { key } = await controller.greet();
+  const hash = controller.tell(documentFor('sw-01'));
+  await controller.hear('applied');
+  controller.say({ type: 'keep', hash });
+  await controller.hear('kept');
+  controller.say({ type: 'command', id: 'r', name: 'restart', target: '' });
+  await controller.hear('answer');
+  expect(await controller.greet()).toMatchObject({ runs: hash, key });
+  controller.say({ type: 'command', id: 'f', name: 'forget', target: '' });
+  await controller.hear('answer');
+  expect(await controller.greet()).toMatchObject({ runs: null, key });
+});
+
+test('a clock that is off shows in what it says, and an image that cannot be fetched is refused with the reason', async () => {
+  fleet.device('SW-1').mischief.clockOff = -3_600_000;
+  fleet.start(['SW-1']);
+  const { clock } = await controller.greet();
+  expect(Math.abs(clock! + 3_600_000 - Date.now())).toBeLessThan(5000);
+  const order = {
+    type: 'firmware',
+    id: 'u',
+    release: '2',
+    size: 3,
+    sha256: 'a'.repeat(64),
+    path: '/line/firmware/x/2',
+  } as const;
+  controller.say(order);
+  expect((await controller.hear('firmware-failed')).reason).toMatch(/^The image could not be fetched/);
+  expect(fleet.device('SW-1').firmware).toBe('1');
+});
+
+test('a gateway’s sweep says how far it is, finds who is there, and ends when it is called off', async () => {
+  fleet.start(['GW-1']);
+  await controller.greet();
+  controller.say({ type: 'command', id: 's', name: 'sweep', target: '192.168.0.0/20' });
+  expect(await controller.hear('progress')).toMatchObject({ id: 's', done: 512, of: 4096 });
+  const { ok, found } = await controller.hear('answer');
+  expect([ok, found!.map((each) => each.serial)]).toEqual([true, ['SW-1', 'AP-1']]);
+  controller.say({ type: 'command', id: 't', name: 'sweep', target: '192.168.0.0/18' });
+  await controller.hear('progress');
+  controller.say({ type: 'cancel', id: 't' });
+  expect(await controller.hear('answer')).toMatchObject({ id: 't', ok: false });
+});
+
+test('a box that waits answers a sweep, calls whom it is told to, and answers nobody once it has a document', async () => {
+  fleet.stop();
+  const file: WorldFile = {
+    ...WORLD,
+    devices: WORLD.devices.map((device) =>
+      device.serial === 'AP-1' ? { ...device, waits: true, at: '127.77.40.1' } : device,
+    ),
+  };
+  const socket = createSocket('udp4').bind(0, '127.0.0.1');
+  await once(socket, 'listening');
+  const port = socket.address().port; // free at another address too
+  fleet = new Fleet(file, 'ws://127.0.0.1:9', null, port);
+  fleet.start(['AP-1']);
+  const ask = async (question: object): Promise<unknown> => {
+    socket.send(JSON.stringify(question), port, '127.77.40.1');
+    const [data] = (await once(socket, 'message', { signal: AbortSignal.timeout(1500) })) as [Buffer];
+    return JSON.parse(data.toString());
+  };
+  expect(await ask({ lattice: 'who', version: 1 })).toEqual({
+    lattice: 'here',
+    serial: 'AP-1',
+    model: 'AP-6',
+    mac: '02:00:00:00:00:03',
+    firmware: '1',
+  });
+  expect(await ask({ lattice: 'call', url: controller.url })).toEqual({ lattice: 'calling' });
+  expect(await controller.greet()).toMatchObject({ serial: 'AP-1' });
+  const document = factoryDocument(file.devices[2]!);
+  const hash = controller.tell(document);
+  await controller.hear('applied');
+  controller.say({ type: 'keep', hash });
+  await controller.hear('kept');
+  await expect(ask({ lattice: 'who', version: 1 })).rejects.toThrow();
+  socket.close();
 });

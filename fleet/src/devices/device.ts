@@ -87,7 +87,13 @@ export class Device {
     });
     this.doorbell =
       identity.waits && identity.at && options.sweepPort
-        ? new Doorbell(identity, identity.at, options.sweepPort, () => this.invited())
+        ? new Doorbell(
+            identity,
+            identity.at,
+            options.sweepPort,
+            () => this.runs !== null,
+            (url) => this.invited(url),
+          )
         : null;
     this.foreign = new DeviceStore(null, identity.serial);
     const { kept } = this.store;
@@ -107,9 +113,9 @@ export class Device {
     return this.store.firmware ?? this.identity.firmware;
   }
 
-  /** Somebody told it where its controller is. */
-  invited(): void {
-    this.store.setInvited();
+  /** Somebody told it where its controller is. @param url `ws://host:port`; absent: where it was made to call. */
+  invited(url = this.controllerUrl): void {
+    this.store.setInvited(url);
     if (!this.stopped) this.call();
   }
 
@@ -153,6 +159,11 @@ export class Device {
     if (this.claimed && !cut) this.report(false);
   }
 
+  /** Whom it calls. */
+  private get calls(): string {
+    return this.store.invited ?? this.controllerUrl;
+  }
+
   private get keyShown(): DeviceStore {
     return this.mischief.wrongKey ? this.foreign : this.store;
   }
@@ -161,8 +172,8 @@ export class Device {
     if (this.callAgain) clearTimeout(this.callAgain);
     this.callAgain = null;
     if (this.stopped || this.socket || this.cut) return;
-    if (this.identity.waits && !this.store.invited) return;
-    const socket = new WebSocket(`${this.controllerUrl}${LINE_PATH}`, {
+    if (this.identity.waits && this.store.invited === undefined) return;
+    const socket = new WebSocket(`${this.calls}${LINE_PATH}`, {
       perMessageDeflate: false,
       handshakeTimeout: 10_000,
     });
@@ -333,7 +344,7 @@ export class Device {
     const say = (percent: number, restarting: boolean): void =>
       this.say({ type: 'firmware-progress', id, percent, restarting });
     try {
-      await fetchFirmware(order, this.controllerUrl, (percent) => say(percent, false));
+      await fetchFirmware(order, this.calls, (percent) => say(percent, false));
       say(100, true);
       const reason = this.mischief.failUpdate;
       if (reason === undefined) this.store.setFirmware(release);

@@ -12,6 +12,8 @@ export class Doorbell {
     private readonly identity: WorldDevice,
     private readonly at: string,
     private readonly port: number,
+    /** Whether it has a document: then it knows whom it belongs to, and answers nobody. */
+    private readonly taken: () => boolean,
     private readonly invited: (url: string) => void,
   ) {}
 
@@ -33,6 +35,7 @@ export class Doorbell {
   }
 
   private answerTo(text: string): object | null {
+    if (this.taken()) return null;
     let question: { lattice?: unknown; url?: unknown };
     try {
       question = JSON.parse(text) as typeof question;

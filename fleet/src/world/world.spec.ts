@@ -17,6 +17,7 @@ const FILE: WorldFile = {
     ['SW:1', 'AP:lan'],
   ],
   providers: [{ name: 'Tidewire', gives: { 'GW:wan1': '203.0.113.9' } }],
+  names: { 'timetable.example': '198.51.100.80' },
   clients: [
     { mac: '0e:00:00:00:00:01', near: 'AP', ssid: 'Deck', passphrase: 'right-one' },
     { mac: '0e:00:00:00:00:02', near: 'AP', ssid: 'Deck', passphrase: 'wrong-one' },
@@ -134,4 +135,45 @@ test('a world file with a cable to nowhere or a field too many is refused', () =
   expect(() => checkWorld({ ...FILE, cables: [['GW:1', 'NONE:1']] })).toThrow('cable end NONE:1 is at no device');
   expect(() => checkWorld({ ...FILE, weather: 'rain' })).toThrow('"weather" is not allowed');
   expect(readWorld('demo/skerrow.world.json').devices.length).toBeGreaterThan(30);
+});
+
+test('a fixed address counts only with the gateway that is there', () => {
+  const world = setUp(true);
+  const ap = factory<ApDocument>('AP');
+  const address = { address: '192.168.1.77', length: 24, gateway: '192.168.1.1', dns: ['192.168.1.1'] };
+  world.run('AP', { ...ap, management: { vlan: 1, address } }, {});
+  expect([world.addressOf('AP'), world.reachesController('AP')]).toEqual(['192.168.1.77', true]);
+  world.run('AP', { ...ap, management: { vlan: 1, address: { ...address, gateway: '192.168.1.9' } } }, {});
+  expect(world.reachesController('AP')).toBe(false);
+});
+
+test('routes are traced and names looked up by way of the gateway, as long as it has an uplink', () => {
+  const world = setUp(true);
+  expect(world.trace('AP', '198.51.100.80')).toEqual({
+    hops: ['192.168.1.1', '203.0.113.1', '198.51.100.80'],
+    arrived: true,
+  });
+  expect(world.trace('AP', '192.168.1.1')).toEqual({ hops: ['192.168.1.1'], arrived: true });
+  expect(world.trace('AP', '10.99.0.1')).toEqual({ hops: ['192.168.1.1'], arrived: false });
+  expect(world.lookUp('AP', 'Timetable.example')).toEqual({ server: '192.168.1.1', address: '198.51.100.80' });
+  world.provider('Tidewire', false);
+  expect(world.lookUp('AP', 'timetable.example')).toEqual({ server: '192.168.1.1', address: null });
+  expect(world.lookUp('LONE', 'timetable.example')).toEqual({ server: null, address: null });
+});
+
+test('a gateway sees the boxes behind it, and each knows which port leads out', () => {
+  const world = setUp(true);
+  expect(world.seenFrom('GW').map(({ device }) => device.serial)).toEqual(['GW', 'SW', 'AP']);
+  expect(world.wayOut('SW')).toMatchObject({ port: '9', nextIp: '192.168.1.1', nextMac: '02:00:00:00:00:01' });
+  expect(world.wayOut('AP')).toMatchObject({ port: 'lan' });
+  expect(world.wayOut('GW')).toMatchObject({ port: 'wan1', address: '203.0.113.9' });
+  expect(world.wayOut('LONE')).toBeNull();
+});
+
+test('a box put where another stood has its cables; the other has none', () => {
+  const world = setUp(true);
+  world.recable('AP', 'LONE');
+  expect([world.reachesController('LONE'), world.reachesController('AP')]).toEqual([true, false]);
+  expect(world.neighboursOf('SW').map((each) => each.chassis)).toContain('02:00:00:00:00:04');
+  expect(world.neighboursOf('AP')).toEqual([]);
 });

@@ -157,6 +157,19 @@ test('an update for the window waits for it and can be called off; a second one 
   box.hangUp();
 });
 
+test('a device whose policy is to stay current is updated in its site’s open window, with nobody asking', async () => {
+  const { box, id } = await ours();
+  const now = new Date();
+  const local = new Date(now.toLocaleString('en-US', { timeZone: 'Europe/Dublin' }));
+  const window = { day: local.getDay(), from: Math.max(0, local.getHours() * 60 - 30), minutes: 240 };
+  await ada.ask('PATCH', `/api/sites/${siteId}`, { address: '', tags: [], window });
+  await ada.ask('PATCH', `/api/devices/${id}`, { policy: 'window' });
+  expect(await box.next('firmware')).toMatchObject({ release: '2.0.0' });
+  const [batch] = await ada.get('/api/firmware/updates');
+  expect(batch).toMatchObject({ mode: 'window', by: 'its policy' });
+  box.hangUp();
+});
+
 test('a plan says what would be done, and why not', async () => {
   const { box, id } = await ours('2.0.0');
   const plan = (body: object) => ada.post('/api/firmware/plan', { deviceIds: [id], mode: 'now', ...body });

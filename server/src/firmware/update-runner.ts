@@ -18,6 +18,7 @@ const MOST_AT_ONCE = 50;
 /** A device that does not get on for this long has failed. */
 const PATIENCE_MS = { sending: 60_000, restarting: 60_000 } as const;
 const LOOK_MS = 5000;
+const POLICIES_MS = 60_000;
 const LOCK = 8_620_004;
 
 /**
@@ -42,7 +43,12 @@ export class UpdateRunner {
   ) {}
 
   open(): void {
-    this.stops.push(this.bus.on('firmware-due', () => this.look()));
+    this.stops.push(
+      this.bus.on('firmware-due', ({ policies }) => {
+        if (policies) this.policiesAt = 0;
+        this.look();
+      }),
+    );
     const beat = (): void => {
       this.look();
       this.timer = setTimeout(beat, LOOK_MS);
@@ -97,7 +103,7 @@ export class UpdateRunner {
   /** Asks for updates of devices whose policy says so, while their site's window is open. */
   private async followPolicies(): Promise<void> {
     const now = new Date();
-    if (now.getTime() - this.policiesAt < 60_000) return;
+    if (now.getTime() - this.policiesAt < POLICIES_MS) return;
     this.policiesAt = now.getTime();
     if ((await Estate.count()) === 0) return;
     const releases = await this.catalogue.releases();

@@ -63,6 +63,7 @@ export class DeviceChangeService {
     });
     this.bus.changed(device);
     await this.rosters.sync(told);
+    if (change.policy !== undefined) await this.bus.send('firmware-due', { policies: true });
   }
 
   /** The name the convention would give a device: the next free number. */
@@ -103,6 +104,7 @@ export class DeviceChangeService {
       await device.update(changes);
       this.bus.changed(device);
     }
+    if (policy !== undefined) await this.bus.send('firmware-due', { policies: true });
     return { done: devices.length, failed: [] };
   }
 

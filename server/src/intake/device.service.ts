@@ -77,6 +77,10 @@ export class DeviceService {
       return [
         {
           ...row,
+          // Read at another moment than the row: what belongs together comes from one of them.
+          state: device.state,
+          trouble: device.trouble,
+          updating: device.updating,
           fingerprint: device.publicKey ? fingerprintOf(device.publicKey) : (device.expectedKey ?? ''),
           runs: device.runs,
           wants: device.wants,

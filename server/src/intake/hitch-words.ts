@@ -34,5 +34,4 @@ export const HITCH_WORDS: Readonly<Record<HitchCode, HitchWords>> = {
   flapping: { next: 'Check its power, its cable and the port it hangs on.', retry: 'Count anew' },
   claim: { next: 'Set right what the reason names, then try again.', retry: 'Try again' },
   version: { next: 'Update its firmware by hand, or this controller.', retry: 'Look again' },
-  command: { next: 'Try again when the device answers.', retry: 'Try again' },
 };

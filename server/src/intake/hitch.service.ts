@@ -60,6 +60,12 @@ export class HitchService {
     await this.told(who.deviceId);
   }
 
+  /** Codes of the hitches of a device that are open: most have none, and nothing has to be settled then. */
+  async openOf(serial: string): Promise<ReadonlySet<HitchCode>> {
+    const rows = await Hitch.findAll({ attributes: ['code'], where: { serial, settledAt: null } });
+    return new Set(rows.map((row) => row.code));
+  }
+
   /** The reason has gone. */
   async settle(code: HitchCode | readonly HitchCode[], serial: string): Promise<void> {
     const [count] = await Hitch.update(

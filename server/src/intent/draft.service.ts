@@ -201,7 +201,7 @@ export class DraftService {
     const key = hashOf([
       this.intents.hash(intent.estate),
       this.intents.hash(site),
-      devices.map(({ id, name, wants }) => [id, name, wants]),
+      devices.map(({ id, name, wants, fixed }) => [id, name, wants, fixed?.address ?? null]),
       links as never,
     ]);
     const known = this.remembered.get(key);

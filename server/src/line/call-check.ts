@@ -1,6 +1,6 @@
 import { holdsLine } from '@iron-lattice/core/firmware';
 import { sheetOf, type HardwareSheet } from '@iron-lattice/core/hardware';
-import { CLOCK_TOLERANCE_MS, FLAPPING, flaps, spanWords } from '@iron-lattice/core/intake';
+import { CLOCK_TOLERANCE_MS, FLAPPING, flaps, spanWords, type HitchCode } from '@iron-lattice/core/intake';
 import { LINE_VERSION, type DeviceFrame } from '@iron-lattice/core/line';
 import { Op } from 'sequelize';
 import type { CatalogueService } from '../firmware/catalogue.service';
@@ -9,6 +9,10 @@ import type { HitchService } from '../intake/hitch.service';
 import type { SheetService } from '../intake/sheet.service';
 
 type Hello = Extract<DeviceFrame, { type: 'hello' }>;
+
+type Settle = (code: HitchCode) => Promise<void>;
+
+const isRight = (clock: number, now: number): boolean => Math.abs(clock - now) <= CLOCK_TOLERANCE_MS;
 
 /** Why a device is not let in. */
 export interface Refusal {
@@ -64,7 +68,12 @@ export class CallCheck {
    */
   async called(device: Device, hello: Hello, now: number): Promise<boolean> {
     const who = { serial: device.serial, deviceId: device.id };
-    await this.hitches.settle(['model', 'version'], device.serial);
+    const open = await this.hitches.openOf(device.serial);
+    const settle = async (code: HitchCode): Promise<void> => {
+      if (open.has(code)) await this.hitches.settle(code, device.serial);
+    };
+    await settle('model');
+    await settle('version');
     if (flaps(device.calls, now))
       await this.hitches.raise(
         'flapping',
@@ -72,12 +81,14 @@ export class CallCheck {
         `It called ${device.calls.length} times within ${spanWords(now - Math.min(...device.calls))}; its line does not hold.`,
         { within: String(FLAPPING.withinMs) },
       );
-    await this.twins(device);
-    await this.document(device, hello.runs);
-    if (hello.clock !== undefined) await this.clock(device.serial, device.id, hello.clock, now);
+    await this.twins(device, settle);
+    await this.document(device, hello.runs, settle);
+    if (hello.clock !== undefined && !isRight(hello.clock, now))
+      await this.clock(device.serial, device.id, hello.clock, now);
+    else await settle('clock');
     const releases = await this.catalogue.releases();
     if (holdsLine(releases, device.model, device.firmware)) {
-      await this.hitches.settle('firmware', device.serial);
+      await settle('firmware');
       return true;
     }
     await this.hitches.raise(
@@ -91,7 +102,7 @@ export class CallCheck {
   /** @returns whether the clock is right. */
   async clock(serial: string, deviceId: string, clock: number, now: number): Promise<boolean> {
     const off = clock - now;
-    if (Math.abs(off) <= CLOCK_TOLERANCE_MS) {
+    if (isRight(clock, now)) {
       await this.hitches.settle('clock', serial);
       return true;
     }
@@ -104,7 +115,7 @@ export class CallCheck {
     return false;
   }
 
-  private async twins(device: Device): Promise<void> {
+  private async twins(device: Device, settle: Settle): Promise<void> {
     const twin = await Device.findOne({
       where: {
         mac: device.mac,
@@ -112,7 +123,7 @@ export class CallCheck {
         [Op.or]: [{ online: true }, { siteId: { [Op.ne]: null } }],
       },
     });
-    if (!twin) return this.hitches.settle('mac', device.serial);
+    if (!twin) return settle('mac');
     for (const [one, other] of [
       [device, twin],
       [twin, device],
@@ -124,10 +135,10 @@ export class CallCheck {
       );
   }
 
-  private async document(device: Device, runs: string | null): Promise<void> {
+  private async document(device: Device, runs: string | null, settle: Settle): Promise<void> {
     if (device.siteId === null) return;
     if (runs === null || runs === device.wants || (await DocumentRow.count({ where: { hash: runs } })) > 0)
-      return this.hitches.settle('hash', device.serial);
+      return settle('hash');
     const reason = `It runs a document that nobody here sent (${runs.slice(0, 16)}…).`;
     await device.update({ trouble: reason });
     await this.hitches.raise('hash', { serial: device.serial, deviceId: device.id }, reason);

@@ -23,8 +23,10 @@ import { Estate } from '../intent/intent.model';
 import type { SecretService } from '../intent/secret.service';
 import { unknown } from '../platform/app-error';
 import { LISTENER_NAME, type Bus } from '../platform/bus';
+import { Gate } from '../platform/gate';
 import type { CallCheck } from './call-check';
 import { ReportBook } from './report-book';
+import { Telling } from './telling';
 
 const FRAME_LIMIT = 1_000_000;
 /** A device that does not prove itself by then is let go. */
@@ -32,6 +34,10 @@ const PROOF_WITHIN_MS = 10_000;
 const BEAT_MS = 15_000;
 /** Frames of one device that may wait to be dealt with; beyond it the device is not read until they are. */
 const MOST_WAITING = 32;
+/** Devices that are entered, and told a document, at the same time: others wait, so that these are answered in time. */
+const MOST_ENTERING = 16;
+const MOST_TOLD = 64;
+const TELLING_GRACE_MS = 3000;
 /** Bytes that may wait to be sent to one device; a device that does not take more than that is let go. */
 const MOST_UNSENT = 4_000_000;
 
@@ -77,6 +83,8 @@ export class LineService {
   private beat: NodeJS.Timeout | null = null;
   private closing = false;
   private readonly book: ReportBook;
+  private readonly telling: Telling;
+  private readonly entering = new Gate(MOST_ENTERING);
   private listeners: LineListeners | null = null;
 
   constructor(
@@ -90,6 +98,8 @@ export class LineService {
     private readonly options: LineOptions,
     private readonly log: Logger,
   ) {
+    const patience = options.keepWithinSeconds * 1000 + TELLING_GRACE_MS;
+    this.telling = new Telling(MOST_TOLD, patience, (id) => void this.sync(id).catch(this.report('sync')));
     this.book = new ReportBook(
       database,
       (devices) => {
@@ -114,7 +124,7 @@ export class LineService {
       if (request.url !== LINE_PATH) return socket.destroy();
       this.server.handleUpgrade(request, socket, head, (line) => this.greet(line));
     });
-    this.bus.on('sync', ({ deviceId }) => void this.sync(deviceId).catch(this.report('sync')));
+    this.bus.on('sync', ({ deviceId, urgent }) => void this.sync(deviceId, urgent).catch(this.report('sync')));
     this.bus.on('keep', ({ deviceId, hash }) => this.say(deviceId, { type: 'keep', hash }));
     this.bus.on('probe', (probe) => void this.probe(probe).catch(this.report('probe')));
     this.bus.on('command', ({ deviceId, ...command }) => this.say(deviceId, { type: 'command', ...command }));
@@ -136,6 +146,7 @@ export class LineService {
     const ids = [...this.lines.keys()];
     for (const { socket } of this.lines.values()) socket.terminate();
     this.server.close();
+    this.telling.close();
     await this.book.close();
     if (ids.length > 0) await Device.update({ online: false, lineOwner: null }, { where: { id: ids } });
   }
@@ -193,10 +204,13 @@ export class LineService {
         clearTimeout(timer);
         socket.off('message', hear);
         socket.pause(); // nothing it says is read before its line is entered
-        void this.enter(socket, hello, sheet).catch((error: unknown) => {
-          this.report('enter')(error);
-          socket.terminate();
-        });
+        const [caller, supplied] = [hello, sheet];
+        void this.entering
+          .run(() => this.enter(socket, caller, supplied))
+          .catch((error: unknown) => {
+            this.report('enter')(error);
+            socket.terminate();
+          });
       } else refuse(socket, 'frame', `${frame.type} was not expected here.`);
     };
     socket.on('message', hear);
@@ -257,7 +271,7 @@ export class LineService {
     });
     socket.on('close', () => void this.left(line).catch(this.report('left')));
     // What it says meanwhile waits in its queue: first things first.
-    line.queue = this.entered(line, device, hello, now).catch(this.report('entered'));
+    line.queue = this.entering.run(() => this.entered(line, device, hello, now)).catch(this.report('entered'));
     socket.resume();
   }
 
@@ -293,6 +307,7 @@ export class LineService {
   private async left(line: Line): Promise<void> {
     if (this.lines.get(line.deviceId) !== line) return; // it called again meanwhile
     this.lines.delete(line.deviceId);
+    this.telling.through(line.deviceId);
     this.book.forget(line.deviceId);
     if (this.closing) return;
     const device = await Device.findByPk(line.deviceId);
@@ -320,6 +335,7 @@ export class LineService {
           this.say(deviceId, { type: 'keep', hash: frame.hash });
         return;
       case 'kept':
+        this.telling.through(deviceId);
         await device.update({
           runs: frame.hash,
           applied: null,
@@ -331,6 +347,7 @@ export class LineService {
         return this.sync(deviceId);
       case 'went-back':
       case 'refused': {
+        this.telling.through(deviceId);
         const what = frame.type === 'refused' ? 'It refused its document' : 'It went back to what it ran before';
         await device.update({
           runs: frame.runs,
@@ -369,7 +386,7 @@ export class LineService {
   }
 
   /** Sends a device what it should run, unless it runs it, has it on trial, is stuck with it, or is being updated. */
-  private async sync(deviceId: string): Promise<void> {
+  private async sync(deviceId: string, urgent = false): Promise<void> {
     const line = this.lines.get(deviceId);
     const device = line && (await Device.findByPk(deviceId));
     if (!device || device.siteId === null) return;
@@ -380,6 +397,7 @@ export class LineService {
     }
     if (!line.able || updating !== null || wants === null || wants === runs || wants === applied || trouble !== null)
       return;
+    if (!this.telling.mayTell(deviceId, urgent)) return;
     const row = await DocumentRow.findByPk(wants);
     if (!row) throw new Error(`document ${wants} is missing`);
     const secrets = await this.secrets.open(secretsOf(row.body));

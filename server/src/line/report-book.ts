@@ -3,6 +3,8 @@ import type { Report } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 
 const CHANGED_MS = 40;
+/** A row that is never free is one that is gone. */
+const MOST_TRIES = 50;
 /** Signs of life are written down together, this often. */
 const ALIVE_MS = 10_000;
 /** A start that is computed anew from each uptime wanders by rounding; only more than this counts as another start. */
@@ -29,7 +31,7 @@ export interface ReportedDevice {
  */
 export class ReportBook {
   private readonly remembered = new Map<string, Remembered>();
-  private readonly changed = new Map<string, { report: Report; bootedAt: number; cabling: boolean }>();
+  private readonly changed = new Map<string, { report: Report; bootedAt: number; cabling: boolean; tries: number }>();
   private readonly alive = new Set<string>();
   private writing: NodeJS.Timeout | null = null;
   private beat: NodeJS.Timeout | null = null;
@@ -56,8 +58,8 @@ export class ReportBook {
     const bootedAt = same ? before.bootedAt : started;
     const recabled = before?.cabling !== cabling || this.changed.get(deviceId)?.cabling === true;
     this.remembered.set(deviceId, { digest, cabling, bootedAt });
-    this.changed.set(deviceId, { report, bootedAt, cabling: recabled });
-    this.writing ??= setTimeout(() => void this.write().catch(this.failed), CHANGED_MS);
+    this.changed.set(deviceId, { report, bootedAt, cabling: recabled, tries: 0 });
+    this.soon();
   }
 
   /** Forgets a device whose line ended; what it said is written all the same. */
@@ -71,25 +73,34 @@ export class ReportBook {
     await this.writeAlive();
   }
 
+  /**
+   * Rows that somebody else is writing are not waited for, since that somebody may wait for another of ours: they are
+   * written with the next ones.
+   */
   private async write(): Promise<void> {
     if (this.writing) clearTimeout(this.writing);
     this.writing = null;
     if (this.changed.size === 0) return;
-    const entries = [...this.changed];
+    const entries = new Map(this.changed);
     this.changed.clear();
     const rows = await this.database.query<{ id: string; site_id: string | null }>(
-      `UPDATE device d SET report = r.report, address = r.report->>'address', heard_at = now(), booted_at = to_timestamp(r.booted / 1000.0)
-       FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, report jsonb, booted numeric) WHERE d.id = r.id
-       RETURNING d.id, d.site_id`,
+      `WITH r AS (SELECT * FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, report jsonb, booted numeric)),
+         free AS (SELECT id FROM device WHERE id IN (SELECT id FROM r) FOR NO KEY UPDATE SKIP LOCKED)
+       UPDATE device d SET report = r.report, address = r.report->>'address', heard_at = now(),
+         booted_at = to_timestamp(r.booted / 1000.0)
+       FROM r JOIN free ON free.id = r.id WHERE d.id = r.id RETURNING d.id, d.site_id`,
       {
         replacements: {
-          rows: JSON.stringify(entries.map(([id, { report, bootedAt }]) => ({ id, report, booted: bootedAt }))),
+          rows: JSON.stringify([...entries].map(([id, { report, bootedAt }]) => ({ id, report, booted: bootedAt }))),
         },
         type: QueryTypes.SELECT,
       },
     );
-    const recabled = new Set(entries.filter(([, entry]) => entry.cabling).map(([id]) => id));
-    this.onChange(rows.map(({ id, site_id }) => ({ id, siteId: site_id, cabling: recabled.has(id) })));
+    this.onChange(rows.map(({ id, site_id }) => ({ id, siteId: site_id, cabling: entries.get(id)!.cabling })));
+    for (const { id } of rows) entries.delete(id);
+    for (const [id, entry] of entries)
+      if (entry.tries < MOST_TRIES && !this.changed.has(id)) this.changed.set(id, { ...entry, tries: entry.tries + 1 });
+    if (this.changed.size > 0) this.soon();
   }
 
   private async writeAlive(): Promise<void> {
@@ -98,9 +109,16 @@ export class ReportBook {
     if (this.alive.size === 0) return;
     const ids = [...this.alive];
     this.alive.clear();
-    await this.database.query('UPDATE device SET heard_at = now() WHERE id = ANY(:ids::uuid[])', {
-      replacements: { ids: `{${ids.join(',')}}` },
-    });
+    await this.database.query(
+      `UPDATE device SET heard_at = now() WHERE id IN
+         (SELECT id FROM device WHERE id = ANY(:ids::uuid[]) FOR NO KEY UPDATE SKIP LOCKED)`,
+      { replacements: { ids: `{${ids.join(',')}}` } },
+    );
+  }
+
+  /** Has what waits written in a moment. */
+  private soon(): void {
+    this.writing ??= setTimeout(() => void this.write().catch(this.failed), CHANGED_MS);
   }
 }
 

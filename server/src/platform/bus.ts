@@ -9,7 +9,7 @@ export interface BusMessages {
   /** Something people may be looking at changed. */
   live: LiveEvent;
   /** Whoever holds the device's line: bring it into step. */
-  sync: { deviceId: string };
+  sync: { deviceId: string; urgent?: true };
   /** Whoever holds the device's line: it may keep the document. */
   keep: { deviceId: string; hash: string };
   /** Whoever holds lines of these devices: see which still answer. */
@@ -24,8 +24,8 @@ export interface BusMessages {
   firmware: { deviceId: string; updateId: string };
   /** Whoever holds the device's line: end it, the device calls again. */
   drop: { deviceId: string };
-  /** Updates may be due. */
-  'firmware-due': Record<string, never>;
+  /** Updates may be due; with `policies` because what devices do by themselves changed. */
+  'firmware-due': { policies?: true };
   sweep: { id: string; stop: boolean };
 }
 type Topic = keyof BusMessages;

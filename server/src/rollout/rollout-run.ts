@@ -59,7 +59,7 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
   await step.update({ state: 'telling' });
   await device.update({ wants: step.hash, trouble: null });
   await tools.moved();
-  await tools.bus.send('sync', { deviceId: device.id });
+  await tools.bus.send('sync', { deviceId: device.id, urgent: true });
 
   const patience = tools.keepWithinSeconds * 1000 + GRACE_MS;
   const { hash } = step;
@@ -108,7 +108,7 @@ export async function putBack(rollout: Rollout, tools: RunTools): Promise<void> 
     const failed = step.state === 'failed';
     const device = await Device.findByPk(step.deviceId, { rejectOnEmpty: true });
     await device.update({ wants: step.beforeHash, trouble: null });
-    await tools.bus.send('sync', { deviceId: device.id });
+    await tools.bus.send('sync', { deviceId: device.id, urgent: true });
     if (device.online && step.beforeHash !== null) {
       const patience = tools.keepWithinSeconds * 1000 + GRACE_MS;
       await waitForDevice(tools.bus, device.id, patience, (now) => now.runs === step.beforeHash || !now.online);

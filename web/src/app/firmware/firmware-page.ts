@@ -91,12 +91,6 @@ const MODE_WORDS = { now: 'now', window: 'in the window', staged: 'one first, th
             <b>{{ batch.at | date: 'd MMM, HH:mm' }}</b>
             <span class="soft">{{ batch.by }}, {{ modes[batch.mode] }}</span>
             <span class="grow"></span>
-            @if (session.mayChange() && count(batch, 'held') > 0) {
-              <button mat-stroked-button (click)="act('go-on', batch, $event)">Go on with the rest</button>
-            }
-            @if (session.mayChange() && count(batch, 'waiting') + count(batch, 'held') > 0) {
-              <button mat-stroked-button (click)="act('cancel', batch, $event)">Call off what has not begun</button>
-            }
             @if (count(batch, 'failed') > 0) {
               <span class="bad">{{ count(batch, 'failed') }} failed</span>
             }
@@ -107,6 +101,19 @@ const MODE_WORDS = { now: 'now', window: 'in the window', staged: 'one first, th
             ></progress>
             <span class="mono">{{ over(batch) }}/{{ batch.updates.length }}</span>
           </summary>
+          @if (session.mayChange()) {
+            <p class="acts">
+              @if (count(batch, 'held') > 0) {
+                <button mat-stroked-button (click)="act('go-on', batch)">Go on with the rest</button>
+              }
+              @if (count(batch, 'waiting') + count(batch, 'held') > 0) {
+                <button mat-stroked-button (click)="act('cancel', batch)">Call off what has not begun</button>
+              }
+              @if (retriable(batch).length > 0) {
+                <button mat-stroked-button (click)="again(batch)">Try the failed again</button>
+              }
+            </p>
+          }
           <ol>
             @for (each of batch.updates; track each.id) {
               <li>
@@ -199,6 +206,14 @@ const MODE_WORDS = { now: 'now', window: 'in the window', staged: 'one first, th
       background: var(--sheet);
       border-bottom: 1px solid var(--rule);
       cursor: pointer;
+    }
+    .acts {
+      display: flex;
+      gap: 8px;
+      padding: 6px 14px 0;
+    }
+    .acts:empty {
+      display: none;
     }
     progress {
       appearance: none;
@@ -314,10 +329,26 @@ export class FirmwarePage {
   protected isOpen = (batch: UpdateBatchView): boolean => this.over(batch) < batch.updates.length;
   protected later = (moment: string): boolean => Date.parse(moment) > Date.now() + 5000;
 
-  protected act(what: 'cancel' | 'go-on', batch: UpdateBatchView, event: Event): Promise<boolean> {
-    event.preventDefault();
+  protected act(what: 'cancel' | 'go-on', batch: UpdateBatchView): Promise<boolean> {
     return this.site.attempt(async () => {
       await firstValueFrom(this.http.post(`/api/firmware/updates/${batch.id}/${what}`, {}));
+      this.updates.reload();
+    });
+  }
+
+  /** Devices whose update failed and that no later batch has taken up. */
+  protected retriable(batch: UpdateBatchView): string[] {
+    const later = this.batches().slice(0, this.batches().indexOf(batch));
+    const taken = new Set(later.flatMap((each) => each.updates.map((update) => update.deviceId)));
+    return batch.updates
+      .filter((update) => update.state === 'failed' && !taken.has(update.deviceId))
+      .map((update) => update.deviceId);
+  }
+
+  protected again(batch: UpdateBatchView): Promise<boolean> {
+    return this.site.attempt(async () => {
+      const request = { deviceIds: this.retriable(batch), mode: 'now' };
+      await firstValueFrom(this.http.post('/api/firmware/updates', request));
       this.updates.reload();
     });
   }

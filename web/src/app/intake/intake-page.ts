@@ -123,11 +123,11 @@ export class IntakePage {
   protected readonly shownId = linkedSignal<string | null>(() => this.show() ?? null);
   private readonly now = signal(Date.now());
 
-  protected readonly columns = computed(() => {
-    const sites = new Map(this.estate.estate()?.sites.map((site) => [site.id, site.name]));
-    const now = this.now();
-    return deviceColumns(this.siteId() ? null : (id) => sites.get(id) ?? '', () => now);
-  });
+  private readonly siteNames = computed(() => new Map(this.estate.estate()?.sites.map((site) => [site.id, site.name])));
+  /** The same for as long as the page is: what its texts follow is looked up when they are read. */
+  protected readonly columns = computed(() =>
+    deviceColumns(this.siteId() ? null : (id) => this.siteNames().get(id) ?? '', () => this.now()),
+  );
   protected readonly key = (row: DeviceRow): string => row.id;
   protected readonly nameOf = (row: DeviceRow): string => row.name ?? row.serial;
   protected readonly stateOf = (row: DeviceRow): DeviceState => row.state;

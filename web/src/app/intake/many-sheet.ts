@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, output, signal } from '@angular/core';
+import { Component, computed, inject, input, output, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -8,14 +8,28 @@ import { readTags, type DeviceRow, type ManyResult } from '@iron-lattice/core/in
 import { EstateStore } from '../shell/estate-store';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
+import { SeverityMark } from '../ui/severity-mark';
 import { Sheet } from '../ui/sheet';
 import { IntakeApi } from './intake-api';
 import { UpdateForm } from '../firmware/update-form';
 
+/** Devices that are asked what they would leave behind. */
+const MOST_ASKED = 25;
+
 /** Many devices at once: tags, firmware, restart, another site. */
 @Component({
   selector: 'il-many-sheet',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell, Sheet, UpdateForm],
+  imports: [
+    FormsModule,
+    MatButtonModule,
+    MatFormFieldModule,
+    MatInputModule,
+    MatSelectModule,
+    Cell,
+    SeverityMark,
+    Sheet,
+    UpdateForm,
+  ],
   template: `
     <il-sheet [heading]="devices().length + ' devices'" [note]="note()" (closed)="closed.emit()">
       <div class="cells">
@@ -40,10 +54,15 @@ import { UpdateForm } from '../firmware/update-form';
                   }
                 </mat-select>
               </mat-form-field>
-              <button mat-stroked-button [disabled]="busy() || !siteId" (click)="move()">
+              <button mat-stroked-button [disabled]="busy() || !siteId() || leftovers.isLoading()" (click)="move()">
                 Move {{ ours().length }}
               </button>
             </div>
+            @if (leftovers.hasValue()) {
+              @for (each of leftovers.value(); track each.message) {
+                <p class="left"><il-severity-mark [severity]="each.severity" /> {{ each.message }}</p>
+              }
+            }
           </il-cell>
           <il-cell label="Restart" [hint]="'Each is away for a moment, and whatever hangs on it.'">
             <button mat-stroked-button [disabled]="busy()" (click)="restart()">Restart {{ ours().length }}</button>
@@ -94,7 +113,7 @@ export class ManySheet {
   readonly closed = output<void>();
 
   protected tags = '';
-  protected siteId = '';
+  protected readonly siteId = signal('');
   protected readonly busy = signal(false);
   protected readonly result = signal<ManyResult | null>(null);
   protected readonly sites = computed(() => this.estate.estate()?.sites ?? []);
@@ -103,6 +122,16 @@ export class ManySheet {
     this.devices().filter((device) => device.state !== 'expected' && device.state !== 'calling'),
   );
   protected readonly ids = computed(() => this.ours().map((device) => device.id));
+  /** What the present sites would be left with; asked once a site is chosen. */
+  protected readonly leftovers = resource({
+    params: () => ({ ids: this.ids(), siteId: this.siteId() }),
+    loader: async ({ params: { ids, siteId } }) => {
+      if (siteId === '') return [];
+      const lists = await Promise.all(ids.slice(0, MOST_ASKED).map((id) => this.api.leftovers(id)));
+      const all = lists.flat().filter((each) => each.severity !== 'info');
+      return [...new Map(all.map((each) => [each.message, each])).values()];
+    },
+  });
   protected readonly note = computed(() => {
     const names = this.devices().map((device) => device.name ?? device.serial);
     return names.length <= 6 ? names.join(', ') : `${names.slice(0, 5).join(', ')} and ${names.length - 5} more`;
@@ -124,7 +153,7 @@ export class ManySheet {
       let done = 0;
       for (const device of this.ours()) {
         try {
-          await this.api.move(device.id, this.siteId);
+          await this.api.move(device.id, this.siteId());
           done++;
         } catch (error) {
           failed.push({

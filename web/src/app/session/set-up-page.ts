@@ -1,5 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, inject, resource, signal } from '@angular/core';
+import { Component, computed, effect, inject, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { MatButtonModule } from '@angular/material/button';
@@ -35,7 +35,7 @@ const ZONES = Intl.supportedValuesOf('timeZone');
   ],
   template: `
     <main>
-      <form (ngSubmit)="next()">
+      <form (ngSubmit)="next()" (input)="problem.set(null)">
         <header>
           <il-mark />
           <h1>Set up Iron Lattice</h1>
@@ -255,13 +255,20 @@ export class SetUpPage {
     return flaw ? flaw.message : 'That is a strong one.';
   });
 
+  constructor() {
+    effect(() => {
+      // Once is enough: a controller that was set up is signed in to.
+      if (this.state.hasValue() && !this.state.value().needed) void this.router.navigateByUrl('/');
+    });
+  }
+
   protected radio(): string {
     const code = countryByName(this.country);
     return code ? radioWords(code) : 'Decides which channels and powers are legal.';
   }
 
   protected matching(all: readonly string[], typed: string): readonly string[] {
-    if (all.includes(typed)) return all;
+    if (all.includes(typed)) return []; // chosen: nothing is left to offer
     return all.filter((each) => each.toLowerCase().includes(typed.toLowerCase()));
   }
 

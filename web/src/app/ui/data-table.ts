@@ -19,6 +19,8 @@ import { filterRows, groupRows, sortRows, type Sorting, type TableColumn, type T
 import { rowsAsCsv, rowsAsXlsx, saveFile } from './export-rows';
 import { StateMark } from './state-mark';
 
+/** Work done ahead: how much at a time, and how long after the rows came. */
+const [SLICE_MS, SETTLE_MS] = [8, 300];
 const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?? false };
 
 /**
@@ -73,7 +75,6 @@ const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?
       <div
         class="table"
         role="grid"
-        tabindex="0"
         [attr.aria-label]="label()"
         [attr.aria-rowcount]="items().length + 1"
         [attr.aria-multiselectable]="pickable() ? true : null"
@@ -99,7 +100,13 @@ const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?
             </span>
           }
         </div>
-        <cdk-virtual-scroll-viewport [itemSize]="height" minBufferPx="400" maxBufferPx="900" role="rowgroup">
+        <cdk-virtual-scroll-viewport
+          [itemSize]="height"
+          minBufferPx="400"
+          maxBufferPx="900"
+          role="rowgroup"
+          tabindex="0"
+        >
           <ng-container *cdkVirtualFor="let item of items(); trackBy: track">
             @if (item.kind === 'group') {
               <div class="line group" role="row">
@@ -196,9 +203,9 @@ const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?
       display: flex;
       flex-direction: column;
       height: 100%;
-      outline-offset: -2px;
     }
     cdk-virtual-scroll-viewport {
+      outline-offset: -2px;
       flex: 1;
       min-height: 0;
     }
@@ -379,6 +386,18 @@ export class DataTable<T> {
       const choice = { sorting: this.sorting(), group: this.group(), columns: this.chosenColumns() };
       localStorage.setItem(`lattice.table.${untracked(this.remember)}`, JSON.stringify(choice));
     });
+    effect((done) => {
+      // Texts to filter by are put together before anybody filters, while there is nothing else to do.
+      const [rows, words] = [this.rows(), this.words()];
+      let at = 0;
+      const some = (): void => {
+        for (const until = performance.now() + SLICE_MS; at < rows.length && performance.now() < until; at++)
+          words(rows[at]!);
+        if (at < rows.length) timer = setTimeout(some);
+      };
+      let timer = setTimeout(some, SETTLE_MS);
+      done(() => clearTimeout(timer));
+    });
     effect(() => {
       // A row that is opened from elsewhere comes into sight.
       const shown = this.shown();
@@ -444,7 +463,7 @@ export class DataTable<T> {
       event.key === ' ' &&
       this.pickable() &&
       at >= 0 &&
-      (event.target as HTMLElement).classList.contains('table')
+      (event.target as HTMLElement).classList.contains('cdk-virtual-scroll-viewport')
     ) {
       this.pick(at, event);
       event.preventDefault();
