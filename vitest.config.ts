@@ -6,7 +6,7 @@ export default defineConfig({
     globalSetup: ['./tools/vitest-postgres.mjs'],
     maxWorkers: 2,
     projects: [
-      { extends: true, test: { name: 'core', include: ['core/**/*.spec.ts'] } },
+      { extends: true, test: { name: 'core', include: ['core/**/*.spec.ts'], testTimeout: 30_000 } },
       { extends: true, test: { name: 'fleet', include: ['fleet/**/*.spec.ts'], testTimeout: 20_000 } },
       {
         extends: true,

@@ -163,7 +163,7 @@ async function benchTable(url) {
         const before = count.textContent;
         const began = performance.now();
         input.value = typed;
-        input.dispatchEvent(new window.Event('input', { bubbles: true }));
+        input.dispatchEvent(new input.ownerDocument.defaultView.Event('input', { bubbles: true }));
         while (count.textContent === before) await frame();
         await frame();
         return performance.now() - began;

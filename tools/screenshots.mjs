@@ -144,7 +144,7 @@ try {
   await shoot(phone, 'bench-phone');
   await go(phone, 'Calder Skerry', 'Intake');
   await phone.getByRole('button', { name: 'Find devices' }).click();
-  await phone.getByRole('button', { name: 'Label' }).click();
+  await phone.getByRole('button', { name: 'Label', exact: true }).click();
   await phone.getByLabel('Or the label’s text, or its serial number').fill('7K4-0156-58');
   await phone.getByRole('button', { name: 'Take it in' }).click();
   await phone.getByText(/is claimed as/).waitFor();

@@ -101,11 +101,11 @@ export class Desk {
   }
 }
 
-/** An estate for each test file's worker, a desk for each test. */
-export const test = base.extend<{ desk: Desk }, { estate: Estate }>({
+/** An estate for each file: its name makes a worker of its own, since one runs files of the same settings. */
+export const test = base.extend<{ desk: Desk }, { estate: Estate; story: string }>({
+  story: ['', { option: true, scope: 'worker' }],
   estate: [
-    // eslint-disable-next-line no-empty-pattern -- Playwright wants the pattern
-    async ({}, use) => {
+    async ({ story: _story }, use) => {
       const estate = await Estate.start();
       await estate.signIn();
       await estate.allInStep();

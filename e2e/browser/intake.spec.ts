@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from './fixtures';
 import { Estate } from '../system/estate';
 
+test.use({ story: 'intake' });
+
 test('the first start of an empty controller asks for little, refuses what is weak, and founds the estate', async ({
   page,
 }) => {
@@ -107,7 +109,7 @@ test('a label is read by a phone’s installer, pasted or typed, and says what b
   await desk.openSite('Calder Skerry');
   await desk.press('Find devices');
   const sheet = desk.sheet('Find devices');
-  await sheet.getByRole('button', { name: 'Label' }).click();
+  await sheet.getByRole('button', { name: 'Label', exact: true }).click();
   const field = sheet.getByLabel('Or the label’s text, or its serial number');
   await field.fill('what is this?');
   await expect(sheet.getByText('This is neither a label’s text nor a serial number.')).toBeVisible();

@@ -43,7 +43,7 @@ test('a label held before the camera is read, and its box is claimed', async ({ 
   await desk.openSite('Calder Skerry');
   await desk.press('Find devices');
   const sheet = desk.sheet('Find devices');
-  await sheet.getByRole('button', { name: 'Label' }).click();
+  await sheet.getByRole('button', { name: 'Label', exact: true }).click();
   await sheet.getByRole('button', { name: 'Scan a label' }).click();
   await expect(sheet.getByRole('status')).toHaveText(/7K4-0156-58\s*is claimed as cs-ap-03/, { timeout: 20_000 });
   await expect(sheet.getByRole('button', { name: 'Scan a label' })).toBeVisible();

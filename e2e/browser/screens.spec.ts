@@ -1,5 +1,7 @@
 import { STAGES, expect, test } from './fixtures';
 
+test.use({ story: 'screens' });
+
 for (const theme of ['light', 'dark'] as const) {
   test(`every screen passes the accessibility check, ${theme}`, async ({ desk, page }) => {
     await page.emulateMedia({ colorScheme: theme });

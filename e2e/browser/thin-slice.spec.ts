@@ -2,6 +2,8 @@ import { expect, test } from './fixtures';
 
 const PASSPHRASE = 'half past nine sailing';
 
+test.use({ story: 'thin-slice' });
+
 test('from a box that calls in to a client that gets its address', async ({ desk, page, estate }) => {
   test.setTimeout(120_000);
   await desk.signIn();

@@ -62,7 +62,8 @@ export class Device {
   private callAgain: NodeJS.Timeout | null = null;
   private wait: number = CALL_AGAIN.first;
   private silence: NodeJS.Timeout | null = null;
-  private stopped = false;
+  /** Whether it is switched off, as it is at first. */
+  private stopped = true;
   private claimed = false;
   private reportTimer: NodeJS.Timeout | null = null;
   private trial: { readonly document: KeptDocument; readonly timer: NodeJS.Timeout } | null = null;

@@ -33,6 +33,8 @@ export class Device extends Model<InferAttributes<Device>, InferCreationAttribut
   declare online: CreationOptional<boolean>;
   /** Bus process that holds its line. */
   declare lineOwner: CreationOptional<number | null>;
+  /** Which of its lines that is: one that ends late does not end the next. */
+  declare lineId: CreationOptional<string | null>;
   declare heardAt: CreationOptional<Date | null>;
   declare report: CreationOptional<Report | null>;
   declare claimedAt: CreationOptional<Date | null>;
@@ -120,6 +122,7 @@ export function defineDevices(sequelize: Sequelize): void {
       trouble: DataTypes.TEXT,
       online: { type: DataTypes.BOOLEAN, defaultValue: false },
       lineOwner: DataTypes.INTEGER,
+      lineId: DataTypes.UUID,
       heardAt: DataTypes.DATE,
       report: DataTypes.JSONB,
       claimedAt: DataTypes.DATE,

@@ -172,9 +172,10 @@ export class PlaceService {
     const take = (row: Device) => Object.fromEntries(HARDWARE.map((key) => [key, row.get(key)]));
     const [mine, theirs] = [take(device), take(box)];
     await box.update({ serial: `~${box.id}` }, { transaction }); // serial numbers are unique at every moment
-    await device.update({ ...theirs, trouble: null, updating: null }, { transaction });
+    const away = { online: false, lineOwner: null, lineId: null }; // until they call again
+    await device.update({ ...theirs, ...away, trouble: null, updating: null }, { transaction });
     await box.update(
-      { ...vacant(), ...mine, expectedSiteId: null, expectedName: null, expectedAt: null },
+      { ...vacant(), ...mine, ...away, expectedSiteId: null, expectedName: null, expectedAt: null },
       { transaction },
     );
     const [newSerial, oldSerial] = [device.serial, box.serial];

@@ -45,6 +45,7 @@ type Hello = Extract<DeviceFrame, { type: 'hello' }>;
 
 /** One device's line, held by this process. */
 interface Line {
+  readonly id: string;
   readonly socket: WebSocket;
   readonly deviceId: string;
   /** Answered since the last beat. */
@@ -226,6 +227,7 @@ export class LineService {
       socket.resume();
       return refuse(socket, refusal.code, refusal.reason);
     }
+    const lineId = randomUUID();
     const calls = [...(known?.calls ?? []), now].filter((at) => now - at < FLAPPING.withinMs).slice(-FLAPPING.calls);
     const facts = {
       model,
@@ -237,6 +239,7 @@ export class LineService {
       applied: null,
       online: true,
       lineOwner: this.bus.processId,
+      lineId,
       heardAt: new Date(now),
       calls,
     };
@@ -246,11 +249,12 @@ export class LineService {
       ? await known.update({ ...facts, trouble })
       : await Device.create({ id: randomUUID(), serial, ...facts });
     if (socket.readyState !== socket.OPEN || this.closing) {
-      await device.update({ online: false, lineOwner: null });
+      await Device.update({ online: false, lineOwner: null }, { where: { id: device.id, lineId } });
       return;
     }
     this.lines.get(device.id)?.socket.terminate(); // the device called again: the old line is dead
     const line: Line = {
+      id: lineId,
       socket,
       deviceId: device.id,
       serial,
@@ -310,10 +314,12 @@ export class LineService {
     this.telling.through(line.deviceId);
     this.book.forget(line.deviceId);
     if (this.closing) return;
-    const device = await Device.findByPk(line.deviceId);
-    if (!device || this.lines.has(line.deviceId)) return;
-    await device.update({ online: false, lineOwner: null, applied: null });
-    this.bus.changed(device);
+    // The device may be calling again at this very moment: only its present line says that it is gone.
+    const [count, [device]] = await Device.update(
+      { online: false, lineOwner: null, lineId: null, applied: null },
+      { where: { id: line.deviceId, lineId: line.id }, returning: true },
+    );
+    if (count > 0) this.bus.changed(device!);
   }
 
   private async hear(line: Line, frame: DeviceFrame): Promise<void> {

@@ -12,7 +12,7 @@ ALTER TABLE device
   ADD tags text[] NOT NULL DEFAULT '{}', ADD fixed jsonb, ADD light_off boolean NOT NULL DEFAULT false, ADD sheet jsonb,
   ADD policy text NOT NULL DEFAULT 'leave', ADD updating text, ADD booted_at timestamptz,
   ADD calls jsonb NOT NULL DEFAULT '[]', ADD address text, ADD hangs_on_id uuid, ADD hangs_on_port text,
-  ADD runs_revision int, ADD changed_at bigint NOT NULL DEFAULT 0;
+  ADD line_id uuid, ADD runs_revision int, ADD changed_at bigint NOT NULL DEFAULT 0;
 CREATE SEQUENCE device_change;
 -- Every change of what tables show moves a device to the end of this order; a sign of life alone does not.
 CREATE FUNCTION device_changed() RETURNS trigger LANGUAGE plpgsql AS

@@ -56,7 +56,7 @@ interface Said {
             <button mat-stroked-button [disabled]="busy()" (click)="ask('restart', '')">Restart</button>
           </div>
         </il-cell>
-        <il-cell label="Capture packets" hint="A pcapng file, as network analysers read it.">
+        <il-cell label="Capture packets" size="wide" hint="A pcapng file, as network analysers read it.">
           <div class="row">
             <mat-form-field>
               <mat-select aria-label="Port" [(ngModel)]="port">

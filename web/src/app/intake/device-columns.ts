@@ -14,6 +14,7 @@ const STATE_ORDER: Readonly<Record<DeviceState, number>> = {
 export function sinceWords(moment: string | null, now: number): string {
   if (moment === null) return '';
   const minutes = Math.max(0, Math.floor((now - Date.parse(moment)) / 60_000));
+  if (minutes < 1) return 'under 1 min';
   if (minutes < 60) return `${minutes} min`;
   if (minutes < 2880) return `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
   return `${Math.floor(minutes / 1440)} days`;
@@ -33,7 +34,7 @@ export function deviceColumns(siteName: ((id: string) => string) | null, now: ()
     {
       key: 'state',
       title: 'State',
-      text: ({ state, hitches }) => (hitches > 0 ? `${state}, hitch` : state),
+      text: ({ state, hitches }) => (hitches > 0 ? `${state} !` : state),
       order: ({ state }) => STATE_ORDER[state],
       width: 86,
       groups: true,
@@ -90,7 +91,7 @@ export function deviceColumns(siteName: ((id: string) => string) | null, now: ()
     {
       key: 'revision',
       title: 'Revision',
-      text: ({ revision }) => (revision === null ? '' : revision === 0 ? 'founding' : String(revision)),
+      text: ({ revision }) => (revision === null ? '' : String(revision)),
       order: ({ revision }) => revision ?? -1,
       width: 62,
       groups: true,

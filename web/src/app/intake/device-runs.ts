@@ -31,9 +31,9 @@ import { IntakeApi } from './intake-api';
           <p class="good note">It runs exactly what it should.</p>
         } @else {
           <p class="note">
-            {{ found.known ? '' : 'What it runs nobody here sent, so all it should run is listed. ' }}To be what it
-            should be, it takes {{ found.difference.added }} {{ found.difference.added === 1 ? 'line' : 'lines' }} on
-            and {{ found.difference.removed }} off:
+            {{ found.known ? '' : 'What it runs nobody here sent, so all it should run is listed. ' }}To run what it
+            should it gains {{ found.difference.added }} {{ found.difference.added === 1 ? 'line' : 'lines' }} and loses
+            {{ found.difference.removed }}:
           </p>
           <il-difference-lines [lines]="found.difference.lines" />
         }

@@ -8,6 +8,7 @@ import { FindByLabel } from './find-by-label';
 import { FindByList } from './find-by-list';
 import { FindBySweep } from './find-by-sweep';
 
+const PHONE = globalThis.matchMedia?.('(max-width: 720px)').matches ?? false;
 const WAYS = ['Calling', 'Sweep', 'Serial list', 'Label'] as const;
 type Way = (typeof WAYS)[number];
 
@@ -96,7 +97,8 @@ export class FindSheet {
   /** Somebody wants to type serial numbers of devices that call. */
   readonly typed = output<void>();
   protected readonly ways = WAYS;
-  protected readonly way = signal<Way>('Calling');
+  /** With a phone in hand the label is what one stands before. */
+  protected readonly way = signal<Way>(PHONE ? 'Label' : 'Calling');
   protected readonly ids = computed(() => this.calling().map((device) => device.id));
   protected readonly address = computed(() => location.origin);
   protected readonly note = computed(() => {

@@ -98,6 +98,7 @@ const TONES: Partial<Record<Filter, string>> = {
     @media (max-width: 720px) {
       .find {
         width: 100%;
+        height: 44px;
         order: -1;
       }
     }
