@@ -53,7 +53,7 @@ try {
   await shoot(page, 'intake');
 
   await page.getByRole('button', { name: 'Close the sheet' }).click();
-  await page.getByRole('row', { name: /bm-sw-01/ }).click();
+  await page.getByRole('row', { name: /Choose bm-sw-01/ }).click();
   const device = page.getByRole('region', { name: 'bm-sw-01', exact: true });
   await device.getByRole('button', { name: 'Place', exact: true }).click();
   await device.getByText(/would carry segments to nobody/).waitFor();
@@ -79,7 +79,7 @@ try {
       ].join('\n'),
     ),
   });
-  await find.getByText('2 good').waitFor();
+  await find.getByRole('status').getByText('2 good').waitFor();
   await shoot(page, 'serial-list');
   await find.getByRole('button', { name: 'Close the sheet' }).click();
 
