@@ -108,7 +108,7 @@ function splitWorld(file, perFleet) {
   return files;
 }
 
-async function benchList(api, count) {
+export async function benchList(api, count) {
   const lines = ['serial,model,site,name,mac,tags'];
   for (let i = 0; i < count; i++)
     lines.push(
@@ -137,7 +137,7 @@ async function benchList(api, count) {
 const hex = (value) => (value & 255).toString(16).padStart(2, '0');
 
 /** The table in a browser, while all devices report. */
-async function benchTable(url) {
+export async function benchTable(url) {
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });

@@ -39,6 +39,7 @@ test('a segment’s wrong values are refused at their fields, in words', async (
   await field('Gateway address').fill('10.14.71.1');
   await expect(sheet.getByText('The gateway 10.14.71.1 is outside 10.14.70.0/24.')).toBeVisible();
   await field('Gateway address').fill('10.14.70.100');
+  await expect(field('Addresses given, from')).toHaveValue('10.14.70.101'); // follows the gateway
   await field('Addresses given, from').fill('10.14.70.20');
   await expect(sheet.getByText('The range covers the gateway 10.14.70.100.')).toBeVisible();
   await field('to').fill('10.14.80.9');

@@ -62,7 +62,9 @@ test('with the internet away the controller waits; when it returns nothing was l
 
 test('a device with another key is turned away and told of; with its own it is welcome again', async () => {
   await estate.tell({ do: 'wrong-key', serial: NEAR_SWITCH, on: true });
-  await estate.until('people are told', async () => (await device(NEAR_SWITCH)).trouble?.includes('another key'));
+  const hitch = await estate.until('people are told', async () => (await estate.hitches('key'))[0]);
+  expect(hitch).toMatchObject({ serial: NEAR_SWITCH, who: 'bm-sw-01' });
+  expect(hitch.reason).toMatch(/It was turned away\.$/);
   expect((await device(NEAR_SWITCH)).state).toBe('silent');
   await estate.tell({ do: 'wrong-key', serial: NEAR_SWITCH, on: false });
   await estate.allInStep(siteId);

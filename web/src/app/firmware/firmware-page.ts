@@ -125,7 +125,7 @@ const MODE_WORDS = { now: 'now', window: 'in the window', staged: 'one first, th
                   [class.good]="each.state === 'done'"
                   [class.caution]="each.state === 'held'"
                 >
-                  {{ words[each.state] }}{{ each.canary ? ', goes first' : '' }}
+                  {{ words[each.state] }}{{ each.canary ? ', first' : '' }}
                   @if (each.state === 'sending') {
                     {{ each.percent }} %
                   }

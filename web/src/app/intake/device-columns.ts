@@ -14,7 +14,7 @@ const STATE_ORDER: Readonly<Record<DeviceState, number>> = {
 export function sinceWords(moment: string | null, now: number): string {
   if (moment === null) return '';
   const minutes = Math.max(0, Math.floor((now - Date.parse(moment)) / 60_000));
-  if (minutes < 1) return 'under 1 min';
+  if (minutes < 1) return '< 1 min';
   if (minutes < 60) return `${minutes} min`;
   if (minutes < 2880) return `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
   return `${Math.floor(minutes / 1440)} days`;

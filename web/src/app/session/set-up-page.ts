@@ -8,7 +8,7 @@ import { MatInputModule } from '@angular/material/input';
 import { Router } from '@angular/router';
 import { checkPassword, type PersonView } from '@iron-lattice/core/base';
 import { windowWords, type UpdateWindow } from '@iron-lattice/core/firmware';
-import type { SetUpState } from '@iron-lattice/core/intake';
+import { isTimeZone, type SetUpState } from '@iron-lattice/core/intake';
 import { COUNTRIES, countryByName, radioWords } from '@iron-lattice/core/regulation';
 import { firstValueFrom } from 'rxjs';
 import { Problem, problemOf } from '../shell/problem';
@@ -309,7 +309,7 @@ export class SetUpPage {
     if (this.step() === 0) {
       if (this.estate.trim() === '') add('estate', 'Give the estate a name.');
       if (!countryByName(this.country)) add('country', 'Choose a country, or give its two letters.');
-      if (!ZONES.includes(this.timeZone)) add('timeZone', 'Choose a time zone, such as Europe/Lisbon.');
+      if (!isTimeZone(this.timeZone)) add('timeZone', 'Choose a time zone, such as Europe/Lisbon.');
     } else if (this.step() === 1) {
       if (this.name.trim() === '') add('name', 'Give your name.');
       if (!/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(this.email.trim())) add('email', 'Give a mail address.');
