@@ -12,7 +12,7 @@ import {
   type Report,
 } from '@iron-lattice/core/line';
 import type { Logger } from 'pino';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import { QueryTypes, type Attributes, type Sequelize } from 'sequelize';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { Device, DocumentRow } from '../intake/device.model';
 import { FirmwareUpdate } from '../firmware/firmware.model';
@@ -246,7 +246,7 @@ export class LineService {
     // Whatever was wrong, it runs what it should now.
     const trouble = known && known.wants !== runs ? known.trouble : null;
     const device = known
-      ? await known.update({ ...facts, trouble })
+      ? await enterAgain(known.id, { ...facts, trouble })
       : await Device.create({ id: randomUUID(), serial, ...facts });
     if (socket.readyState !== socket.OPEN || this.closing) {
       await Device.update({ online: false, lineOwner: null }, { where: { id: device.id, lineId } });
@@ -458,6 +458,12 @@ export class LineService {
       if (!this.closing) this.log.error({ err: error, step }, 'line');
     };
   }
+}
+
+/** Writes every fact, also one that was the same when the row was read: a line that ends may have changed it since. */
+async function enterAgain(id: string, facts: Partial<Attributes<Device>>): Promise<Device> {
+  const [, [device]] = await Device.update(facts, { where: { id }, returning: true });
+  return device!;
 }
 
 function isProof(hello: Hello, nonce: string, signature: string): boolean {

@@ -17,7 +17,7 @@ export interface RunTools {
 }
 
 /** After the controller itself was away, devices have this long to call back before they count as silent. */
-const CALL_BACK_MS = 10_000;
+const CALL_BACK_MS = 20_000;
 /** Thrown to leave a rollout where it is, for whoever takes it up. */
 export class Interrupted extends Error {
   override message = 'the controller is stopping';

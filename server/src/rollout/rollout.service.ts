@@ -54,11 +54,11 @@ export class RolloutService {
 
   /** Serves rollout jobs, and takes up what another process left in the middle. */
   async open(): Promise<void> {
+    const left = await Rollout.findAll({ where: { endedAt: null } });
+    // Marked before any job is served: whoever goes on has to wait for devices to call back.
+    for (const rollout of left) if (rollout.state !== 'waiting') await rollout.update({ resumed: true });
     await this.jobs.work<{ id: string }>(QUEUE, ({ id }) => this.run(id));
-    for (const rollout of await Rollout.findAll({ where: { endedAt: null } })) {
-      if (rollout.state !== 'waiting') await rollout.update({ resumed: true });
-      await this.jobs.send(QUEUE, { id: rollout.id });
-    }
+    for (const rollout of left) await this.jobs.send(QUEUE, { id: rollout.id });
   }
 
   async list(): Promise<RolloutView[]> {
