@@ -1,11 +1,10 @@
-import { createPublicKey, randomBytes, randomUUID, verify } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import type { Server } from 'node:http';
 import { secretsOf } from '@iron-lattice/core/document';
 import type { HardwareSheet } from '@iron-lattice/core/hardware';
 import { CLOCK_TOLERANCE_MS, FLAPPING } from '@iron-lattice/core/intake';
 import {
   LINE_PATH,
-  proofText,
   readDeviceFrame,
   type ControllerFrame,
   type DeviceFrame,
@@ -25,12 +24,11 @@ import { unknown } from '../platform/app-error';
 import { LISTENER_NAME, type Bus } from '../platform/bus';
 import { Gate } from '../platform/gate';
 import type { CallCheck } from './call-check';
+import { greet, refuse, type Hello } from './greeting';
 import { ReportBook } from './report-book';
 import { Telling } from './telling';
 
 const FRAME_LIMIT = 1_000_000;
-/** A device that does not prove itself by then is let go. */
-const PROOF_WITHIN_MS = 10_000;
 const BEAT_MS = 15_000;
 /** Frames of one device that may wait to be dealt with; beyond it the device is not read until they are. */
 const MOST_WAITING = 32;
@@ -40,8 +38,6 @@ const MOST_TOLD = 64;
 const TELLING_GRACE_MS = 3000;
 /** Bytes that may wait to be sent to one device; a device that does not take more than that is let go. */
 const MOST_UNSENT = 4_000_000;
-
-type Hello = Extract<DeviceFrame, { type: 'hello' }>;
 
 /** One device's line, held by this process. */
 interface Line {
@@ -174,47 +170,8 @@ export class LineService {
   }
 
   private greet(socket: WebSocket): void {
-    const nonce = randomBytes(32).toString('base64');
-    const timer = setTimeout(() => socket.terminate(), PROOF_WITHIN_MS);
-    let hello: Hello | null = null;
-    let sheet: HardwareSheet | null = null;
-    socket.on('error', () => socket.terminate());
-    socket.on('close', () => clearTimeout(timer));
-    const hear = (data: Buffer): void => {
-      const read = readDeviceFrame(data.toString());
-      if (!read.ok) return refuse(socket, 'frame', read.reason);
-      const { frame } = read;
-      if (frame.type === 'hello' && hello === null) {
-        hello = frame;
-        socket.pause();
-        void this.check
-          .hello(frame)
-          .then((checked) => {
-            socket.resume();
-            if ('code' in checked) return refuse(socket, checked.code, checked.reason);
-            sheet = checked.sheet;
-            socket.send(JSON.stringify({ type: 'challenge', nonce } satisfies ControllerFrame));
-          })
-          .catch((error: unknown) => {
-            this.report('hello')(error);
-            socket.terminate();
-          });
-      } else if (frame.type === 'proof' && hello !== null) {
-        if (!isProof(hello, nonce, frame.signature))
-          return refuse(socket, 'proof', 'The signature does not fit the key.');
-        clearTimeout(timer);
-        socket.off('message', hear);
-        socket.pause(); // nothing it says is read before its line is entered
-        const [caller, supplied] = [hello, sheet];
-        void this.entering
-          .run(() => this.enter(socket, caller, supplied))
-          .catch((error: unknown) => {
-            this.report('enter')(error);
-            socket.terminate();
-          });
-      } else refuse(socket, 'frame', `${frame.type} was not expected here.`);
-    };
-    socket.on('message', hear);
+    const failed = this.report('greet');
+    greet(socket, this.check, (hello, sheet) => this.entering.run(() => this.enter(socket, hello, sheet)), failed);
   }
 
   /** Records who is on the line, and brings the device into step. */
@@ -464,21 +421,6 @@ export class LineService {
 async function enterAgain(id: string, facts: Partial<Attributes<Device>>): Promise<Device> {
   const [, [device]] = await Device.update(facts, { where: { id }, returning: true });
   return device!;
-}
-
-function isProof(hello: Hello, nonce: string, signature: string): boolean {
-  try {
-    const key = createPublicKey({ key: Buffer.from(hello.key, 'base64'), format: 'der', type: 'spki' });
-    if (key.asymmetricKeyType !== 'ed25519') return false;
-    return verify(null, Buffer.from(proofText(hello.serial, nonce)), key, Buffer.from(signature, 'base64'));
-  } catch {
-    return false; // bytes that are no key prove nothing
-  }
-}
-
-function refuse(socket: WebSocket, code: string, reason: string): void {
-  socket.send(JSON.stringify({ type: 'refusal', code, reason: reason.slice(0, 400) } satisfies ControllerFrame));
-  socket.close(1008, code);
 }
 
 function answersWithin(line: Line, ms: number): Promise<boolean> {
