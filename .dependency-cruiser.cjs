@@ -7,14 +7,14 @@ const below = {
   intent: ['base', 'address', 'hardware', 'document'],
   firmware: ['base', 'hardware'],
   regulation: ['base', 'hardware'],
-  formats: ['base'],
+  formats: ['base', 'address'],
   line: ['base', 'document'],
-  lattice: ['base', 'address', 'hardware', 'document', 'intent'],
+  lattice: ['base', 'address', 'hardware', 'document', 'intent', 'formats', 'line'],
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent'],
   assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout'],
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice'],
-  testing: ['intent'],
+  testing: ['hardware', 'intent'],
 };
 
 module.exports = {

@@ -43,7 +43,7 @@ export default tseslint.config(
       'no-console': 'off',
     },
   },
-  { files: ['core/vectors/run.ts', 'web/src/main.ts'], rules: { 'no-console': 'off' } },
+  { files: ['core/vectors/run.ts', 'core/strands/run.ts', 'web/src/main.ts'], rules: { 'no-console': 'off' } },
   {
     files: ['web/**/*.ts'],
     extends: [...angular.configs.tsRecommended],
@@ -78,6 +78,7 @@ export default tseslint.config(
         performance: 'readonly',
         module: 'writable',
         Buffer: 'readonly',
+        structuredClone: 'readonly',
       },
     },
   },

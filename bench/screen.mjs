@@ -77,6 +77,7 @@ async function measureEdits(browser, url, cookie) {
   const times = await page.evaluate(async (edits) => {
     const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
     const measured = [];
+    const before = document.querySelectorAll('il-dock article').length;
     for (let i = 0; i < edits; i++) {
       const [segment, port] = [(i % 8) + 1, Math.floor(i / 8) + 1];
       const name = `Segment ${segment}, s1-sw-1 port ${port}`;
@@ -91,7 +92,7 @@ async function measureEdits(browser, url, cookie) {
       const began = performance.now();
       press.click();
       while (
-        document.querySelectorAll('il-dock article').length !== i + 1 ||
+        document.querySelectorAll('il-dock article').length !== before + i + 1 ||
         !document.querySelector(`[aria-label="${name}: missing here"]`)
       )
         await frame();

@@ -102,8 +102,22 @@ try {
     .getByRole('rowheader', { name: /Passengers/ })
     .getByRole('button')
     .click();
-  await page.getByText('1 crossing is missing').waitFor();
+  await page.getByText(/used, missing at bm-sw-02 port 7/).waitFor();
   await shoot(page, 'lattice');
+  const view = (name) => page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name }).click();
+  const segment = page.getByRole('region', { name: 'Passengers', exact: true });
+  await segment.getByRole('button', { name: 'Served from' }).click();
+  await shoot(page, 'segment');
+  await view('Cabling');
+  await page.getByRole('button', { name: /bm-ap-05.*stops here/ }).waitFor({ state: 'attached' });
+  await shoot(page, 'cabling');
+  await view('Addresses');
+  await page.getByRole('row', { name: /Brinmouth Crew/ }).waitFor();
+  await shoot(page, 'addresses');
+  await view('Ports');
+  for (const port of [5, 6, 7])
+    await page.getByRole('checkbox', { name: new RegExp(`^bm-sw-02 port ${port},`) }).press('Enter');
+  await shoot(page, 'ports');
 
   await go(page, 'Brinmouth', 'Wireless');
   await page.getByRole('button', { name: 'Skerrow Passengers' }).click();

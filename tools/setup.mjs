@@ -28,6 +28,10 @@ export function checkNode() {
 const PACKAGES = {
   postgresql: () => binFolder() !== null,
   chromium: () => existsSync('/usr/bin/chromium'),
+  'openvswitch-switch': () => existsSync('/usr/sbin/ovs-vswitchd'),
+  'libyang2-tools': () => existsSync('/usr/bin/yanglint'),
+  'libyuma-base': () => existsSync('/usr/share/yuma/modules'),
+  'kea-dhcp4-server': () => existsSync('/usr/sbin/kea-dhcp4'),
   tcpdump: () => existsSync('/usr/bin/tcpdump') || existsSync('/usr/sbin/tcpdump'),
 };
 

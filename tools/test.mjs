@@ -7,7 +7,16 @@ import { checkNode, ensureDependencies, ensurePackages, ensureWeb, root } from '
 
 const started = Date.now();
 checkNode();
-ensurePackages('postgresql', 'chromium', 'tcpdump');
+ensurePackages(
+  'postgresql',
+  'chromium',
+  'tcpdump',
+  // What judges our results.
+  'openvswitch-switch',
+  'libyang2-tools',
+  'libyuma-base',
+  'kea-dhcp4-server',
+);
 ensureDependencies();
 
 const out = mkdtempSync(join(tmpdir(), 'lattice-test-'));

@@ -19,6 +19,8 @@ test('from a box that calls in to a client that gets its address', async ({ desk
   await test.step('an SSID on it shows what lacks, and the mend adds exactly that tag', async () => {
     await desk.addSsid('Eastholm Harbour', PASSPHRASE, 'Harbour');
     await expect(desk.consequences.getByText(/^Harbour stops at .*-sw-01 port 7$/)).toBeVisible();
+    await desk.press(/^Mend: close them/); // free ports would let anybody in among the devices
+    await expect(desk.consequences.getByText(/free ports of .* hand out Management$/)).toBeHidden();
     await desk.press(/^Mend: tag 40 on port 7/);
     await expect(desk.consequences.getByText('Nothing is inconsistent here.')).toBeVisible();
     await desk.stage('Rollout');

@@ -31,6 +31,8 @@ import { SiteService } from './intake/site.service';
 import { sweepRoutes } from './intake/sweep.routes';
 import { SweepService } from './intake/sweep.service';
 import { draftRoutes } from './intent/draft.routes';
+import { latticeRoutes } from './lattice/lattice.routes';
+import { LatticeService } from './lattice/lattice.service';
 import { DraftService } from './intent/draft.service';
 import { defineIntent } from './intent/intent.model';
 import { IntentService } from './intent/intent.service';
@@ -157,6 +159,7 @@ export async function startController(
     ...draftRoutes(drafts, new UndoService(database, drafts), secrets, database),
     ...rolloutRoutes(rollouts),
     ...walkRoutes(walks),
+    ...latticeRoutes(new LatticeService(drafts, rosters)),
     ...searchRoutes(intents),
     ...eventStreamRoutes(bus),
     route({

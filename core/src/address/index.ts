@@ -9,3 +9,5 @@ export * from './vlan-id';
 export * from './vlan-pool';
 export * from './hash32';
 export * from './mac';
+export * from './dhcp-option';
+export * from './carry';

@@ -1,56 +1,65 @@
-import { traceStrand } from '../lattice';
+import { needsOf, reachesRouter, traceStrand, type Gap, type Need } from '../lattice';
 import { mendGaps } from './carriage-mend';
 import { nameIn, type Check, type CheckContext } from './check';
 import type { Finding } from './finding';
 
-/** An AP sends an SSID whose VLAN does not get from there to the gateway. */
-export const ssidCarriage: Check = (context) => {
-  const findings: Finding[] = [];
-  for (const device of context.roster) {
-    const document = context.documents.get(device.id);
-    if (document?.kind !== 'ap') continue;
-    for (const vlan of new Set(document.ssids.map((ssid) => ssid.vlan))) {
-      if (vlan === document.management.vlan) continue; // the check of management says it
-      const strand = traceStrand(context.documents, context.links, device.id, vlan);
-      const segment = context.site.segments.find((each) => each.vlan === vlan)!;
-      if (strand.state !== 'broken') continue;
-      const gap = strand.gaps[0]!;
-      const names = document.ssids.filter((ssid) => ssid.vlan === vlan).map((ssid) => `“${ssid.name}”`);
-      findings.push({
-        key: `lattice.not-carried ${device.id} ${segment.id}`,
-        code: 'lattice.not-carried',
-        severity: 'error',
-        message: `${segment.name} stops at ${nameIn(context, gap.end.deviceId)} port ${gap.end.port}`,
-        reason: `${device.name} broadcasts it as ${names.join(', ')}; the port does not carry VLAN ${vlan}.`,
-        place: { siteId: context.site.id, kind: 'port', id: gap.end.deviceId, port: gap.end.port },
-        mend: mendGaps(context, strand.gaps),
-      });
-    }
+/**
+ * Every place that needs a segment and does not get it: a device its own management VLAN, and with it the
+ * controller; an AP the segments of its SSIDs; a port or a service its segment.
+ */
+export const carriageChecks: Check = (context) => {
+  const { site, roster, documents, links } = context;
+  const cutOff: Finding[] = [];
+  const others: Finding[] = [];
+  for (const need of needsOf(site, roster, documents, links)) {
+    const document = documents.get(need.deviceId)!;
+    const management = need.reasons.some((reason) => reason.kind === 'management');
+    if (management && document.kind === 'gateway') continue;
+    if (reachesRouter(documents, links, need.deviceId, need.vlan)) continue;
+    const strand = traceStrand(documents, links, need.deviceId, need.vlan);
+    if (strand.state !== 'broken') continue;
+    if (management) cutOff.push(cutOffFinding(context, need, strand.gaps));
+    else others.push(notCarried(context, need, strand.gaps));
   }
-  return findings;
+  return [...cutOff, ...others];
 };
 
-/** A device would lose the way from its own management address to the gateway, and with it the controller. */
-export const managementCarriage: Check = (context) => {
-  const findings: Finding[] = [];
-  for (const device of context.roster) {
-    const document = context.documents.get(device.id);
-    if (!document || document.kind === 'gateway') continue;
-    const strand = traceStrand(context.documents, context.links, device.id, document.management.vlan);
-    if (strand.state !== 'broken') continue;
-    const gap = strand.gaps[0]!;
-    findings.push({
-      key: `intake.cut-off ${device.id}`,
-      code: 'intake.cut-off',
-      severity: 'error',
-      message: `This would cut ${device.name} off`,
-      reason: `${nameIn(context, gap.end.deviceId)} port ${gap.end.port} does not carry ${context.site.management.name}, VLAN ${document.management.vlan}, which ${device.name} lives in.`,
-      place: { siteId: context.site.id, kind: 'port', id: gap.end.deviceId, port: gap.end.port },
-      mend: mendGaps(context, strand.gaps),
-    });
-  }
-  return findings;
-};
+function cutOffFinding(context: CheckContext, { deviceId, vlan }: Need, gaps: readonly Gap[]): Finding {
+  const { end } = gaps[0]!;
+  const name = nameIn(context, deviceId);
+  return {
+    key: `intake.cut-off ${deviceId}`,
+    code: 'intake.cut-off',
+    severity: 'error',
+    message: `This would cut ${name} off`,
+    reason: `${nameIn(context, end.deviceId)} port ${end.port} does not carry ${context.site.management.name}, VLAN ${vlan}, which ${name} lives in.`,
+    place: { siteId: context.site.id, kind: 'port', id: end.deviceId, port: end.port },
+    mend: mendGaps(context, gaps),
+  };
+}
+
+function notCarried(context: CheckContext, need: Need, gaps: readonly Gap[]): Finding {
+  const { end } = gaps[0]!;
+  const segment = context.vlans.get(need.vlan)!;
+  return {
+    key: `lattice.not-carried ${need.deviceId} ${segment.id}`,
+    code: 'lattice.not-carried',
+    severity: 'error',
+    message: `${segment.name} stops at ${nameIn(context, end.deviceId)} port ${end.port}`,
+    reason: `${whyNeeded(nameIn(context, need.deviceId), need)}; the port does not carry VLAN ${need.vlan}.`,
+    place: { siteId: context.site.id, kind: 'port', id: end.deviceId, port: end.port },
+    mend: mendGaps(context, gaps),
+  };
+}
+
+function whyNeeded(name: string, { reasons }: Need): string {
+  const ssids = reasons.flatMap((reason) => (reason.kind === 'ssid' ? [`“${reason.name}”`] : []));
+  if (ssids.length > 0) return `${name} broadcasts it as ${ssids.join(', ')}`;
+  const ports = reasons.flatMap((reason) => (reason.kind === 'port' ? [reason.port] : []));
+  if (ports.length === 0) return `${name} gives its addresses`;
+  const some = ports.length > 4 ? `${ports.slice(0, 3).join(', ')} and ${ports.length - 3} more` : ports.join(', ');
+  return `${name} hands it out on ${ports.length === 1 ? 'port' : 'ports'} ${some}`;
+}
 
 /** A device other than a gateway that no report has placed on a cable yet: nothing can be said of its way. */
 export const unknownHang: Check = (context) => {

@@ -1,5 +1,6 @@
 import type { Operation } from '../intent';
-import { portSetting } from '../intent';
+import { sheetFor } from '../hardware';
+import { isApUplink, portSetting } from '../intent';
 import type { Gap } from '../lattice';
 import { nameIn, type CheckContext } from './check';
 import type { Mend } from './finding';
@@ -12,9 +13,9 @@ export function mendGaps(context: CheckContext, gaps: readonly Gap[]): Mend | nu
   const operations: Operation[] = [];
   const labels: string[] = [];
   for (const { end, vlan, as } of gaps) {
-    const segment = context.site.segments.find((each) => each.vlan === vlan);
-    const device = context.roster.find((each) => each.id === end.deviceId);
-    if (!segment || !device) return null;
+    const segment = context.vlans.get(vlan);
+    const device = context.devices.get(end.deviceId);
+    if (!segment || !device || isApUplink(sheetFor(device), end.port)) return null;
     const base = { siteId: context.site.id, deviceId: device.id, port: end.port };
     const where = `port ${end.port} of ${nameIn(context, device.id)}`;
     if (as === 'tagged') {

@@ -1,18 +1,47 @@
-import type { Link, ResolvedSite, RosterDevice } from '../intent';
+import type { PortDocument } from '../document';
+import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
 import type { Documents } from '../lattice';
 import type { Finding } from './finding';
 
-/** All a check may look at: the intent as resolved, what it compiles to, and the cables as reported. */
+/** An uplink of a gateway as it is now, by the provider's address. */
+export interface UplinkAddress {
+  readonly deviceId: string;
+  readonly port: string;
+  readonly address: string;
+}
+
+/** All a check may look at: the intent as resolved, what it compiles to, and what devices report. */
 export interface CheckContext {
   readonly site: ResolvedSite;
   readonly roster: readonly RosterDevice[];
   readonly documents: Documents;
   readonly links: readonly Link[];
+  readonly uplinks: readonly UplinkAddress[];
+  readonly devices: ReadonlyMap<string, RosterDevice>;
+  /** Segments by VLAN ID. */
+  readonly vlans: ReadonlyMap<number, Segment>;
+  /** Ports that cables end at, by device and name. */
+  readonly cabled: ReadonlyMap<string, PortDocument>;
 }
 
 /** One kind of fault: everything of that kind at a site. */
 export type Check = (context: CheckContext) => Finding[];
 
+/** Puts together what checks look at. */
+export function contextOf(given: Omit<CheckContext, 'devices' | 'vlans' | 'cabled'>): CheckContext {
+  const cabled = new Map<string, PortDocument>();
+  for (const { deviceId, port } of given.links.flatMap(({ a, b }) => [a, b])) {
+    const found = given.documents.get(deviceId)?.ports.find((each) => each.name === port);
+    if (found) cabled.set(`${deviceId} ${port}`, found);
+  }
+  return {
+    ...given,
+    cabled,
+    devices: new Map(given.roster.map((device) => [device.id, device])),
+    vlans: new Map(given.site.segments.map((segment) => [segment.vlan, segment])),
+  };
+}
+
 /** A device's name, for sentences. */
 export const nameIn = (context: CheckContext, deviceId: string): string =>
-  context.roster.find((device) => device.id === deviceId)?.name ?? deviceId;
+  context.devices.get(deviceId)?.name ?? deviceId;

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { apply, resolve, type Intent } from '../intent';
 import { compileSite } from '../rollout';
+import { moveSegment } from '../lattice';
 import { sampleId, sampleSegment, sampleSite, type SampleSite } from '../testing';
 import { consequencesOf } from '.';
 
@@ -49,7 +50,9 @@ test('every mend removes its finding, adds only what lacks, and all mends leave 
 
 test('a port without management says whom it would cut off, and how to mend it', () => {
   const sample = sampleSite({ segments: 2, aps: 1 });
-  const site = { ...sample.site, ports: { [firstSwitch]: { '1': { untagged: null, tagged: [sampleSegment(1).id] } } } };
+  const closed = sample.site.ports[firstSwitch];
+  const cut = { untagged: null, tagged: [sampleSegment(1).id] };
+  const site = { ...sample.site, ports: { [firstSwitch]: { ...closed, '1': cut } } };
   const { findings } = consequencesOf({ ...inputOf(sample), site });
   expect(findings).toMatchObject([
     {
@@ -80,7 +83,11 @@ test('what a site lacks is said', () => {
   expect(codes({ roster: sample.roster.filter((device) => device.id !== gateway) })).toContain(
     'error lattice.no-gateway',
   );
-  expect(codes({ links: [] })).toEqual(['info lattice.hang-unknown', 'info lattice.hang-unknown']);
+  expect(codes({ links: [] })).toEqual([
+    'warning lattice.management-exposed',
+    'info lattice.hang-unknown',
+    'info lattice.hang-unknown',
+  ]);
   const [one] = sample.intent.estate.ssids;
   expect(codes({ estate: { ...sample.intent.estate, ssids: [{ ...one!, segment: 'Elsewhere' }] } })).toEqual([
     'error wireless.no-segment',
@@ -117,32 +124,37 @@ test('the grid shows each segment from the air to the internet, and the gap wher
   expect(grid.columns[1]!.deviceId).toBe(ap);
 });
 
-test('a fixed address that a moved segment leaves outside is an error, one that fits is none', () => {
+test('a fixed address goes along when its segment moves, and is an error where it has no place', () => {
   const sample = sampleSite({ segments: 2, aps: 2 });
-  const fixed = { address: '10.1.1.9', length: 24, gateway: '10.1.1.1', dns: ['10.1.1.1'] };
+  const fixed = { address: '10.1.1.9', length: 24, gateway: '10.1.1.1', dns: ['10.1.1.1', '192.0.2.53'] };
   const roster = sample.roster.map((device) => (device.id === ap ? { ...device, address: fixed } : device));
-  const codes = (intent: Intent) => {
-    const site = intent.sites.get(sample.site.id)!;
-    const { findings } = consequencesOf({ ...inputOf(sample), estate: intent.estate, site, roster });
-    return findings.map((finding) => [finding.code, finding.place.id]);
+  const told = Object.fromEntries(compileSite(resolve(sample.intent.estate, sample.site), roster));
+  const movedTo = (subnet: string) => {
+    const segment = sample.site.segments[0]!;
+    const { segment: to } = moveSegment(segment, subnet, roster)!;
+    const pick = ({ subnet, gateway, addresses }: typeof to) => ({ subnet, gateway, addresses });
+    const at = { siteId: sample.site.id, segmentId: segment.id };
+    const moved = apply(
+      sample.intent,
+      { type: 'segment.set', ...at, from: pick(segment), to: pick(to) },
+      () => undefined,
+    );
+    if (!moved.ok) throw new Error(moved.flaws[0]!.message);
+    const { estate, sites } = moved.intent;
+    return consequencesOf({ ...inputOf(sample), estate, site: sites.get(sample.site.id)!, roster, told });
   };
-  expect(codes(sample.intent)).toEqual([]);
-  const { id, subnet, gateway: at, addresses } = sample.site.segments[0]!;
-  const moved = apply(
-    sample.intent,
-    {
-      type: 'segment.set',
-      siteId: sample.site.id,
-      segmentId: id,
-      from: { subnet, gateway: at, addresses },
-      to: {
-        subnet: '10.7.1.0/24',
-        gateway: '10.7.1.1',
-        addresses: { first: '10.7.1.20', last: '10.7.1.254', leaseSeconds: 28_800 },
-      },
-    },
-    () => undefined,
-  );
-  if (!moved.ok) throw new Error(moved.flaws[0]!.message);
-  expect(codes(moved.intent)).toEqual([['intake.fixed-outside', ap]]);
+  const { findings, changes } = movedTo('10.7.1.0/24');
+  expect(findings).toEqual([]);
+  const lines = changes.find((change) => change.deviceId === ap)!.difference.lines;
+  expect(lines.map(({ path, before, after }) => [path.join(' '), before, after])).toEqual([
+    ['management address address', '10.1.1.9', '10.7.1.9'],
+    ['management address dns', '10.1.1.1', null],
+    ['management address dns', null, '10.7.1.1'],
+    ['management address gateway', '10.1.1.1', '10.7.1.1'],
+  ]);
+  const kept = changes.find((change) => change.deviceId === gateway)!.difference.lines;
+  expect(kept.find(({ path }) => path.at(-1) === 'former')).toMatchObject({ after: '10.1.1.1/24' }); // until all are told
+  expect(movedTo('10.7.1.0/29').findings.map(({ code, place }) => [code, place.id])).toEqual([
+    ['intake.fixed-outside', ap],
+  ]);
 });

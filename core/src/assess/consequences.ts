@@ -2,20 +2,41 @@ import { differenceOf, hashOf, type DeviceDocument, type Difference } from '../d
 import { resolve, type EstatePart, type Link, type RosterDevice, type SitePart } from '../intent';
 import { latticeGrid, type LatticeGrid } from '../lattice';
 import { compileSite, rolloutOrder } from '../rollout';
-import { managementCarriage, ssidCarriage, unknownHang } from './carriage-checks';
-import type { Check } from './check';
+import { carriageChecks, unknownHang } from './carriage-checks';
+import { contextOf, type Check, type UplinkAddress } from './check';
 import { bySeverity, type Finding } from './finding';
-import { fixedOutside, noAddresses, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
+import {
+  exposedManagement,
+  misplacedService,
+  noAddresses,
+  poolMembers,
+  tooManyVlans,
+  unreachableServer,
+  uplinkOverlap,
+} from './service-checks';
+import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
+import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
 
 /** Every check; a new one is a file and a name here. */
 export const CHECKS: readonly Check[] = [
-  managementCarriage,
-  ssidCarriage,
+  carriageChecks,
+  nativeMismatch,
+  parallelCables,
+  rings,
   noGateway,
   ssidWithoutSegment,
   tooManySsids,
   fixedOutside,
+  misplacedService,
+  unreachableServer,
+  uplinkOverlap,
+  poolMembers,
+  tooManyVlans,
   noAddresses,
+  oneSided,
+  exposedManagement,
+  deadEnds,
+  apBehindAp,
   unknownHang,
 ];
 
@@ -44,14 +65,29 @@ export interface ConsequencesInput {
   readonly links: readonly Link[];
   /** What each device should run today, by device id; absent for one that was never told anything. */
   readonly told: Readonly<Record<string, DeviceDocument>>;
+  /** Uplinks that are up, with the address each was given. */
+  readonly uplinks?: readonly UplinkAddress[];
 }
+
+/** What findings are computed from. */
+export type FindingsInput = Omit<ConsequencesInput, 'told'>;
+
+/** Compiles a site and runs every check over it. */
+function assess(input: FindingsInput) {
+  const { roster, links } = input;
+  const site = resolve(input.estate, input.site);
+  const documents = compileSite(site, roster);
+  const context = contextOf({ site, roster, documents, links, uplinks: input.uplinks ?? [] });
+  return { site, documents, findings: bySeverity(CHECKS.flatMap((check) => check(context))) };
+}
+
+/** The faults of one site, the worst first. */
+export const findingsOf = (input: FindingsInput): readonly Finding[] => assess(input).findings;
 
 /** Computes findings, the difference for every device, and the grid of one site. */
 export function consequencesOf(input: ConsequencesInput): Consequences {
   const { roster, links } = input;
-  const site = resolve(input.estate, input.site);
-  const documents = compileSite(site, roster);
-  const context = { site, roster, documents, links };
+  const { site, documents, findings } = assess(input);
   const changes = rolloutOrder(roster).flatMap((device): DeviceChange[] => {
     const document = documents.get(device.id)!;
     const told = input.told[device.id] ?? null;
@@ -59,6 +95,5 @@ export function consequencesOf(input: ConsequencesInput): Consequences {
     if (told && hashOf(told) === hash) return [];
     return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(told, document) }];
   });
-  const findings = bySeverity(CHECKS.flatMap((check) => check(context)));
   return { siteId: site.id, findings, changes, grid: latticeGrid(site, roster, documents, links) };
 }

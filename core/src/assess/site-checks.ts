@@ -1,5 +1,5 @@
-import { contains, parseIp, parsePrefix } from '../address';
 import { sheetFor } from '../hardware';
+import { fixedAddressIn, segmentsOfSsid } from '../intent';
 import type { Check } from './check';
 
 /** Segments that nothing routes, because the site has devices but no gateway. */
@@ -21,7 +21,7 @@ export const noGateway: Check = ({ site, roster, documents }) => {
 /** An SSID that reaches the site but names a segment the site does not have. */
 export const ssidWithoutSegment: Check = ({ site }) =>
   site.ssids
-    .filter((ssid) => ssid.segmentId === null)
+    .filter((ssid) => segmentsOfSsid(ssid).length === 0)
     .map((ssid) => ({
       key: `wireless.no-segment ${ssid.id}`,
       code: 'wireless.no-segment',
@@ -32,27 +32,10 @@ export const ssidWithoutSegment: Check = ({ site }) =>
       mend: null,
     }));
 
-/** A segment whose clients get no addresses. */
-export const noAddresses: Check = ({ site }) =>
-  site.segments
-    .filter((segment) => segment.addresses === null)
-    .map((segment) => ({
-      key: `lattice.no-addresses ${segment.id}`,
-      code: 'lattice.no-addresses',
-      severity: 'warning',
-      message: `${segment.name} gives no addresses`,
-      reason: `No service answers on VLAN ${segment.vlan}; clients need fixed addresses there.`,
-      place: { siteId: site.id, kind: 'segment', id: segment.id },
-      mend: null,
-    }));
-
-/** A device whose fixed address no longer lies in the segment it lives in: it would be cut off. */
-export const fixedOutside: Check = ({ site, roster }) => {
-  const subnet = parsePrefix(site.management.subnet);
-  return roster.flatMap((device) => {
-    const own = device.address && parseIp(device.address.address);
-    if (!device.address || !own || !subnet) return [];
-    if (contains(subnet, own) && device.address.gateway === site.management.gateway) return [];
+/** A device whose fixed address has no place in the segment it lives in any more: it would be cut off. */
+export const fixedOutside: Check = ({ site, roster }) =>
+  roster.flatMap((device) => {
+    if (!device.address || fixedAddressIn(device.address, site.management)) return [];
     const { address, gateway } = device.address;
     return [
       {
@@ -60,13 +43,12 @@ export const fixedOutside: Check = ({ site, roster }) => {
         code: 'intake.fixed-outside',
         severity: 'error',
         message: `${device.name} would be cut off`,
-        reason: `Its fixed address ${address} with the gateway ${gateway} does not fit ${site.management.name}, ${site.management.subnet} with ${site.management.gateway}. Let it ask for an address, or give it another, under Intake.`,
+        reason: `Its fixed address ${address} with the gateway ${gateway} has no place in ${site.management.name}, ${site.management.subnet}. Let it ask for an address, or give it another, under Intake.`,
         place: { siteId: site.id, kind: 'device' as const, id: device.id },
         mend: null,
       },
     ];
   });
-};
 
 /** More SSIDs on a radio than its model can send. */
 export const tooManySsids: Check = ({ site, roster, documents }) =>

@@ -2,3 +2,5 @@ export * from './flaw';
 export * from './secret-ref';
 export * from './session.contract';
 export * from './password';
+export * from './list-columns';
+export * from './spreadsheet-damage';

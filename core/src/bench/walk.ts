@@ -1,9 +1,28 @@
-import { contains, formatIp, parseIp, parsePrefix } from '../address';
-import type { ApDocument, GatewayDocument, SsidDocument } from '../document';
+import {
+  contains,
+  formatIp,
+  formatMac,
+  parseIp,
+  parsePrefix,
+  pickFromPool,
+  subtractRanges,
+  type IpRange,
+} from '../address';
+import {
+  interfacesOf,
+  type AddressServiceDocument,
+  type ApDocument,
+  type GatewayDocument,
+  type SpanDocument,
+  type SsidDocument,
+} from '../document';
 import type { Link, LinkEnd } from '../intent';
 import { traceStrand, type Documents, type Hop } from '../lattice';
 import type { Probe, WalkFacts } from './probe';
 import type { Decider, Walk, WalkStep } from './walk-step';
+
+/** A probe's own MAC address, where the segment depends on one. Locally administered. */
+const PROBE_MAC = 0x02_00_00_00_00_01n;
 
 /**
  * Walks a probe from the air to the internet on a set of documents: compiled from a draft, or those that devices
@@ -32,10 +51,15 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   const ssid = ap.ssids.find((each) => each.id === probe.ssidId);
   yield associate(ap, ssid, probe);
   yield authenticate(ssid!, probe);
-  const segment: Decider = { kind: 'ssid', id: ssid!.id, name: ssid!.name };
-  yield pass('vlan', `VLAN ${ssid!.vlan}`, `“${ssid!.name}” puts its clients into VLAN ${ssid!.vlan}.`, segment);
+  const bySsid: Decider = { kind: 'ssid', id: ssid!.id, name: ssid!.name };
+  const pooled = ssid!.pool && pickFromPool(PROBE_MAC, ssid!.pool);
+  const joins = pooled ?? ssid!.vlan;
+  const why = pooled
+    ? `“${ssid!.name}” spreads its clients over ${ssid!.pool!.length} VLANs; the probe’s MAC address ${formatMac(PROBE_MAC)} falls to VLAN ${pooled}.`
+    : `“${ssid!.name}” puts its clients into VLAN ${joins}.`;
+  yield pass('vlan', `VLAN ${joins}`, why, bySsid);
 
-  const strand = traceStrand(documents, links, probe.apId, ssid!.vlan);
+  const strand = traceStrand(documents, links, probe.apId, joins);
   if (strand.state === 'no-way') {
     const detail = 'No chain of reported cables leads from this AP to a gateway that routes the VLAN.';
     yield stop('link', 'No way to the gateway', detail, { kind: 'device', id: probe.apId, name: ap.device.name });
@@ -50,8 +74,26 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
     yield stop('link', `Stopped at ${name} port ${end.port}`, detail, portDecider(documents, end));
     return;
   }
-  const gateway = documents.get(strand.gatewayId) as GatewayDocument;
-  yield* beyondGateway(gateway, strand.gatewayId, strand.vlan, facts);
+  const router = documents.get(strand.gatewayId)!;
+  let given = 'the client’s address';
+  for (const step of addressing(documents, strand.gatewayId, strand.vlan, facts)) {
+    given = step.address ?? given;
+    yield step;
+  }
+  if (router.kind === 'gateway') {
+    yield* outward(router, strand.gatewayId, facts, given);
+    return;
+  }
+  const home = traceStrand(documents, links, strand.gatewayId, router.management.vlan);
+  const decider: Decider = { kind: 'device', id: strand.gatewayId, name: router.device.name };
+  if (home.state !== 'whole') {
+    yield stop('link', 'No way on', `${router.device.name} has no way from its own VLAN to the gateway.`, decider);
+    return;
+  }
+  const detail = `${router.device.name} sends the frames on as its own, in VLAN ${router.management.vlan}.`;
+  yield pass('link', `Translated by ${router.device.name}`, detail, decider);
+  const gateway = documents.get(home.gatewayId)!;
+  if (gateway.kind === 'gateway') yield* outward(gateway, home.gatewayId, facts, 'the AP’s address');
 }
 
 function associate(ap: ApDocument, ssid: SsidDocument | undefined, probe: Probe): WalkStep {
@@ -90,38 +132,67 @@ function crossing(documents: Documents, hop: Hop): WalkStep {
   return { ...step, tag: hop.tag };
 }
 
-function* beyondGateway(gateway: GatewayDocument, id: string, vlan: number, facts: WalkFacts): Generator<WalkStep> {
-  const { name } = gateway.device;
-  const device: Decider = { kind: 'device', id, name };
-  const service = gateway.addressServices.find((each) => each.vlan === vlan);
-  if (!service) {
+/** Who gives addresses in a VLAN that a router has an address in. */
+function serverOf(
+  documents: Documents,
+  routerId: string,
+  vlan: number,
+):
+  | { readonly id: string; readonly name: string; readonly service: AddressServiceDocument }
+  | { readonly relay: string }
+  | null {
+  const router = documents.get(routerId)!;
+  const relay = router.kind === 'gateway' ? router.relays?.find((each) => each.vlan === vlan) : undefined;
+  const ids = [routerId, ...[...documents].flatMap(([id, { kind }]) => (kind === 'switch' ? [id] : []))];
+  for (const id of ids) {
+    const document = documents.get(id)!;
+    const service = document.addressServices?.find((each) => each.vlan === vlan);
+    if (service) return { id, name: document.device.name, service };
+  }
+  return relay ? { relay: relay.server } : null;
+}
+
+/** The lease, and whether the router answers at the address that comes with it. */
+function* addressing(documents: Documents, routerId: string, vlan: number, facts: WalkFacts): Generator<WalkStep> {
+  const router = documents.get(routerId)!;
+  const { name } = router.device;
+  const device: Decider = { kind: 'device', id: routerId, name };
+  const server = serverOf(documents, routerId, vlan);
+  if (!server) {
     yield stop('addresses', 'No address', `${name} gives no addresses on VLAN ${vlan}.`, device);
     return;
   }
-  const face = gateway.interfaces.find((each) => each.vlan === vlan)!;
+  const face = interfacesOf(router).find((each) => each.vlan === vlan)!;
+  const own = face.address.split('/')[0]!;
+  if ('relay' in server) {
+    const detail = `${name} passes the request on to ${server.relay}, which is not ours: what it gives is not known here.`;
+    yield pass('addresses', `Asked at ${server.relay}`, detail, device);
+    yield pass('gateway', `${own} answers`, `${name} holds it on VLAN ${vlan}.`, device);
+    return;
+  }
+  const { service } = server;
   const by: Decider = { kind: 'segment', id: `${vlan}`, name: face.name };
-  const address = firstFree(service.first, service.last, facts.taken);
+  const address = firstFree(service, facts.taken);
   if (address === null) {
     yield stop('addresses', 'No address left', `All of ${service.first} to ${service.last} is taken.`, by);
     return;
   }
-  yield {
-    ...pass(
-      'addresses',
-      `Given ${address}`,
-      `${name} leases it from ${service.first} – ${service.last} for ${service.leaseSeconds / 3600} h.`,
-      by,
-    ),
-    address,
-  };
-
-  const [own, length] = face.address.split('/') as [string, string];
-  const subnet = parsePrefix(`${own}/${length}`)!;
-  const answers = own === service.gateway && contains(subnet, parseIp(address)!);
+  const from = `${service.first} – ${service.last}`;
+  const detail = `${server.name} leases it from ${from} for ${service.leaseSeconds / 3600} h.`;
+  yield { ...pass('addresses', `Given ${address}`, detail, by), address };
+  if (service.gateway === null) {
+    yield stop('gateway', 'No route told', `The service tells no default route, so nothing leaves VLAN ${vlan}.`, by);
+    return;
+  }
+  const answers = own === service.gateway && contains(parsePrefix(face.address)!, parseIp(address)!);
   yield answers
     ? pass('gateway', `${own} answers`, `${name} holds it on VLAN ${vlan}.`, device)
     : stop('gateway', `${service.gateway} does not answer`, `${name} holds ${face.address} on VLAN ${vlan}.`, device);
+}
 
+/** From a gateway to the internet. */
+function* outward(gateway: GatewayDocument, id: string, facts: WalkFacts, inside: string): Generator<WalkStep> {
+  const { name } = gateway.device;
   const uplink = gateway.uplinks.find((each) => facts.uplinks.get(`${id} ${each.port}`)?.up);
   const first = gateway.uplinks[0]?.port ?? 'wan';
   const out: Decider = { kind: 'uplink', id, name: `${name} ${uplink?.port ?? first}`, port: uplink?.port ?? first };
@@ -134,25 +205,34 @@ function* beyondGateway(gateway: GatewayDocument, id: string, vlan: number, fact
     ? pass(
         'internet',
         'The internet answers',
-        `${address} leaves ${uplink.port} as ${outside ?? 'the provider’s address'}.`,
+        `${inside} leaves ${uplink.port} as ${outside ?? 'the provider’s address'}.`,
         out,
       )
     : stop(
         'internet',
         'No internet',
-        `${uplink.port} does not translate ${address}; nobody outside can answer it.`,
+        `${uplink.port} does not translate ${inside}; nobody outside can answer it.`,
         out,
       );
 }
 
-/** The lowest address of a range that is not taken, or null. */
-function firstFree(first: string, last: string, taken: ReadonlySet<string>): string | null {
-  const end = parseIp(last)!.value;
-  const { version, value } = parseIp(first)!;
-  for (let at = value; at <= end; at++) {
-    const text = formatIp({ version, value: at });
-    if (!taken.has(text)) return text;
-  }
+/** The lowest address that a service gives to anybody and that is not taken, or null. */
+function firstFree(service: AddressServiceDocument, taken: ReadonlySet<string>): string | null {
+  const range = ({ first, last }: SpanDocument): IpRange => ({
+    version: 4,
+    first: parseIp(first)!.value,
+    last: parseIp(last)!.value,
+  });
+  const never = [
+    ...(service.exclude ?? []),
+    ...(service.reservations ?? []).map(({ address }) => ({ first: address, last: address })),
+  ].map(range);
+  for (const span of [service, ...(service.also ?? [])])
+    for (const left of subtractRanges(range(span), never))
+      for (let value = left.first; value <= left.last; value++) {
+        const text = formatIp({ version: 4, value });
+        if (!taken.has(text)) return text;
+      }
   return null;
 }
 

@@ -4,12 +4,25 @@ import type { Band } from '../hardware';
 /** How clients of an SSID prove the passphrase: PSK alone, SAE alone, or either (transition mode). */
 export type SsidSecurity = 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae';
 
-/** What a port carries, by VLAN ID; `null` untagged means that untagged frames are dropped. */
+/**
+ * What a port does; `null` untagged means that untagged frames are dropped. The fields below `tagged` are only there
+ * where they differ from the usual: power on, low priority, speed as agreed, no authentication, no isolation, no limit.
+ */
 export interface PortDocument {
   readonly name: string;
   readonly untagged: number | null;
-  /** Ascending. */
+  /** VLAN IDs, ascending. */
   readonly tagged: readonly number[];
+  readonly poe?: 'off';
+  readonly priority?: 'high' | 'critical';
+  /** Megabits a second. */
+  readonly speed?: number;
+  readonly auth?: '802.1X' | 'mac';
+  readonly isolated?: true;
+  /** Percent of the speed that broadcast and unknown traffic may take. */
+  readonly storm?: number;
+  /** Ports of one device with the same number act as one (IEEE 802.1AX-2020). */
+  readonly group?: number;
 }
 
 /** A device's own fixed address. */
@@ -30,24 +43,59 @@ interface CommonDocument {
   /** Only said when the status light is to stay off. */
   readonly light?: 'off';
   readonly ports: readonly PortDocument[];
+  /** DHCP services it runs. */
+  readonly addressServices?: readonly AddressServiceDocument[];
 }
 
-/** A gateway's own address in a VLAN, with the prefix length. */
+/** A router's own address in a VLAN, with the prefix length. */
 export interface GatewayInterface {
   readonly vlan: number;
   readonly name: string;
   readonly address: string;
+  /** Where it answers as well while devices with fixed addresses of a former subnet are told of the new one. */
+  readonly former?: readonly string[];
 }
 
-/** One DHCP service (RFC 2131). */
-export interface AddressServiceDocument {
-  readonly vlan: number;
-  readonly subnet: string;
+/** Addresses from `first` to `last`. */
+export interface SpanDocument {
   readonly first: string;
   readonly last: string;
-  readonly gateway: string;
+}
+
+/** One DHCP service (RFC 2131). Lists are only there when they hold something. */
+export interface AddressServiceDocument extends SpanDocument {
+  readonly vlan: number;
+  readonly subnet: string;
+  /** The server's own address in the segment, when that is not the gateway's. */
+  readonly own?: string;
+  /** Further ranges. */
+  readonly also?: readonly SpanDocument[];
+  readonly exclude?: readonly SpanDocument[];
+  readonly reservations?: readonly { readonly mac: string; readonly address: string; readonly name: string }[];
+  /** Default route told; null: none. */
+  readonly gateway: string | null;
   readonly dns: readonly string[];
+  readonly domain?: string;
+  readonly ntp?: readonly string[];
+  /** Further options: number, and value in hex digits. */
+  readonly options?: readonly { readonly code: number; readonly hex: string }[];
   readonly leaseSeconds: number;
+}
+
+/** Passes DHCP requests of a VLAN on to a server elsewhere (RFC 1542 §4). */
+export interface RelayDocument {
+  readonly vlan: number;
+  readonly server: string;
+}
+
+/** IPv6 of a VLAN: what the router advertises (RFC 4861 §6.2), and the DHCPv6 it answers. */
+export interface Interface6Document {
+  readonly vlan: number;
+  readonly address: string;
+  /** RFC 4861 §4.2: addresses by DHCPv6 (`managed`), or name servers alone (`other`). */
+  readonly flags: 'none' | 'other' | 'managed';
+  readonly first?: string;
+  readonly last?: string;
 }
 
 export interface UplinkDocument {
@@ -61,6 +109,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly kind: 'gateway';
   readonly interfaces: readonly GatewayInterface[];
   readonly addressServices: readonly AddressServiceDocument[];
+  readonly relays?: readonly RelayDocument[];
+  readonly interfaces6?: readonly Interface6Document[];
   readonly uplinks: readonly UplinkDocument[];
 }
 
@@ -75,13 +125,25 @@ export interface SsidDocument {
   readonly security: SsidSecurity;
   readonly passphrase: SecretRef;
   readonly bands: readonly Band[];
+  /** VLAN its clients join; with a pool, the first of it. */
   readonly vlan: number;
+  /** VLANs that share its clients, ascending; which one a client joins follows from its MAC address. */
+  readonly pool?: readonly number[];
 }
 
 export interface ApDocument extends CommonDocument {
   readonly kind: 'ap';
   readonly ssids: readonly SsidDocument[];
+  /** VLANs it routes itself, translating to its own address (RFC 3022). */
+  readonly interfaces?: readonly GatewayInterface[];
 }
+
+/** The VLANs an SSID puts clients into. */
+export const vlansOfSsid = (ssid: SsidDocument): readonly number[] => ssid.pool ?? [ssid.vlan];
+
+/** The VLANs a device has a router's address in. */
+export const interfacesOf = (document: DeviceDocument): readonly GatewayInterface[] =>
+  document.kind === 'switch' ? [] : (document.interfaces ?? []);
 
 /** All that one device is told; its identity is the hash of its canonical JSON. */
 export type DeviceDocument = GatewayDocument | SwitchDocument | ApDocument;

@@ -1,1 +1,3 @@
 export * from './pcapng';
+export * from './ietf-interfaces';
+export * from './kea-dhcp4';

@@ -32,4 +32,8 @@ export interface HardwareSheet {
   readonly radios: readonly SheetRadio[];
   /** Most SSIDs one radio can send; 0 without radios. */
   readonly ssidsPerRadio: number;
+  /** Most VLANs it can hold at once; absent: all 4094. */
+  readonly vlans?: number;
+  /** Most power its ports give together, in watts; absent when they give none. */
+  readonly poeBudget?: number;
 }

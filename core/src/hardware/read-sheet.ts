@@ -25,6 +25,8 @@ const schema = Joi.object({
   ports: Joi.array().items(port).min(1).max(128).unique('name').required(),
   radios: Joi.array().items(radio).max(4).unique('band').required(),
   ssidsPerRadio: Joi.number().integer().min(0).max(32).required(),
+  vlans: Joi.number().integer().min(1).max(4094),
+  poeBudget: Joi.number().min(1).max(10_000),
 });
 
 /**

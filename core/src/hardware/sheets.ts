@@ -35,6 +35,8 @@ export const HARDWARE_SHEETS: readonly HardwareSheet[] = [
     ports: [...ports(1, 24, 'edge', 1000, 30), ...ports(25, 26, 'trunk', 10000)],
     radios: [],
     ssidsPerRadio: 0,
+    vlans: 512,
+    poeBudget: 370,
   },
   {
     format,
@@ -44,6 +46,19 @@ export const HARDWARE_SHEETS: readonly HardwareSheet[] = [
     ports: [...ports(1, 8, 'edge', 1000, 30), ...ports(9, 10, 'trunk', 1000)],
     radios: [],
     ssidsPerRadio: 0,
+    vlans: 64,
+    poeBudget: 120,
+  },
+  {
+    format,
+    model: 'SW-48P',
+    title: 'Switch SW-48P',
+    kind: 'switch',
+    ports: [...ports(1, 48, 'edge', 1000, 30), ...ports(49, 52, 'trunk', 10000)],
+    radios: [],
+    ssidsPerRadio: 0,
+    vlans: 1024,
+    poeBudget: 740,
   },
   {
     format,
@@ -69,6 +84,19 @@ export const HARDWARE_SHEETS: readonly HardwareSheet[] = [
       { band: '6', streams: 2, width: 160 },
     ],
     ssidsPerRadio: 8,
+  },
+  {
+    format,
+    model: 'AP-6W',
+    title: 'Room access point AP-6W',
+    kind: 'ap',
+    ports: [{ name: 'lan', role: 'trunk', speed: 1000 }, ...ports(1, 3, 'edge', 1000)],
+    radios: [
+      { band: '2.4', streams: 2, width: 40 },
+      { band: '5', streams: 2, width: 80 },
+    ],
+    ssidsPerRadio: 8,
+    vlans: 32,
   },
 ];
 

@@ -4,8 +4,6 @@ export * from './site-founding';
 export * from './site-copy';
 export * from './device-state';
 export * from './static-address';
-export * from './spreadsheet-damage';
-export * from './list-columns';
 export * from './serial-list';
 export * from './site-list';
 export * from './label';

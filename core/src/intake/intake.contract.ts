@@ -1,10 +1,11 @@
+import type { CheckedList } from '../base';
 import type { FirmwarePolicy, FirmwareState, UpdateWindow } from '../firmware';
 import type { DeviceKind } from '../hardware';
 import type { StaticAddress } from '../intent';
-import type { ClientReport, SweepFind } from '../line';
+import type { PortReport, ClientReport, SweepFind } from '../line';
 import type { DeviceState } from './device-state';
 import type { HitchView } from './hitch';
-import type { CheckedList, ExpectedDevice } from './serial-list';
+import type { ExpectedDevice } from './serial-list';
 import type { NewSite } from './site-founding';
 
 /** A device as tables show it. */
@@ -73,6 +74,8 @@ export interface DeviceView extends DeviceRow {
   readonly lightOff: boolean;
   readonly policy: FirmwarePolicy;
   readonly ports: readonly string[];
+  /** Its ports as it last reported them: link, speed, power. */
+  readonly portFacts: readonly PortReport[];
 }
 
 /** A site in the estate's list. */

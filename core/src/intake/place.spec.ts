@@ -55,7 +55,10 @@ test('a smaller switch loses ports, those in use by name, and power', () => {
   const old = named('x-sw-01');
   const losses = replacementLosses(old, { model: 'SW-8P' }, site.ports[old.id], sample.links);
   expect(losses.map((loss) => [loss.code, loss.message])).toEqual([
-    ['ports', 'It has 10 ports, not 26: 11–26 would be missing. In use: 25; what is set there would be lost.'],
+    [
+      'ports',
+      'It has 10 ports, not 26: 11–26 would be missing. In use: 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25; what is set there would be lost.',
+    ],
     ['poe', 'It gives less power: 8 PoE ports, not 24. What draws power from it may stay dark.'],
   ]);
 });

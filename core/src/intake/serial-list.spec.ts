@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { SERIAL_SAMPLE, checkSerialList, readTags, spreadsheetDamage, type SerialListContext } from '.';
+import { SERIAL_SAMPLE, checkSerialList, readTags, type SerialListContext } from '.';
+import { spreadsheetDamage } from '../base';
 
 const CONTEXT: SerialListContext = {
   sites: [

@@ -1,8 +1,14 @@
 import { formatMac, parseMac } from '../address';
-import { flaw, type Flaw } from '../base';
+import {
+  flaw,
+  readColumns,
+  spreadsheetDamage,
+  type CheckedList,
+  type CheckedRow,
+  type Flaw,
+  type ListColumn,
+} from '../base';
 import type { FirmwarePolicy } from '../firmware';
-import { readColumns, type ListColumn } from './list-columns';
-import { spreadsheetDamage } from './spreadsheet-damage';
 
 type Column = 'serial' | 'model' | 'site' | 'name' | 'mac' | 'tags' | 'firmware';
 
@@ -37,21 +43,6 @@ export interface ExpectedDevice {
   readonly mac: string | null;
   readonly tags: readonly string[];
   readonly policy: FirmwarePolicy;
-}
-
-/** One row of a list as it will be taken, or what is wrong with it. */
-export interface CheckedRow<T> {
-  readonly line: number;
-  /** The cells as they came. */
-  readonly values: Readonly<Record<string, string>>;
-  /** Null when the row has flaws. */
-  readonly good: T | null;
-  readonly flaws: readonly Flaw[];
-}
-export interface CheckedList<T> {
-  readonly rows: readonly CheckedRow<T>[];
-  /** What is wrong with the list as a whole. */
-  readonly flaws: readonly Flaw[];
 }
 
 /** What the estate knows that a list is checked against. */

@@ -1,20 +1,11 @@
-import {
-  formatIp,
-  formatPrefix,
-  lastOf,
-  overlaps,
-  parseIp,
-  parsePrefix,
-  prefixOf,
-  nextFreePrefix,
-  type Prefix,
-} from '../address';
+import { formatPrefix, lastOf, overlaps, parsePrefix, prefixOf, nextFreePrefix, type Prefix } from '../address';
 import type { Intent, Segment, SitePart } from '../intent';
+import { moveSegment } from '../lattice';
 
 /**
  * Gives a founded site the segments of another: same names, VLAN IDs and lease times; subnets as long as the
  * original's, each where the original's lies in its own block when that is free, else the next free one; ranges and
- * gateways at the same distance from the start.
+ * gateways at the same distance from the start. Reservations and IPv6 prefixes stay where they are.
  * @param part the site as founded: its management segment keeps its own subnet.
  * @param idFor makes an id for each copied segment.
  * @returns null when the private address space has no room.
@@ -37,20 +28,9 @@ export function copySegments(intent: Intent, part: SitePart, source: SitePart, i
     const subnet = sameSpot(old, block, used) ?? nextFreePrefix(block, used, old.length);
     if (!subnet) return null;
     used.push(subnet);
-    const carry = (text: string): string =>
-      formatIp({ version: subnet.version, value: parseIp(text)!.value - old.network + subnet.network });
-    segments.push({
-      id: idFor(),
-      name: original.name,
-      vlan: original.vlan,
-      subnet: formatPrefix(subnet),
-      gateway: carry(original.gateway),
-      addresses: original.addresses && {
-        ...original.addresses,
-        first: carry(original.addresses.first),
-        last: carry(original.addresses.last),
-      },
-    });
+    const moved = moveSegment(original, formatPrefix(subnet));
+    if (!moved) return null;
+    segments.push(forAnotherSite(moved.segment, idFor()));
   }
   return { ...part, segments };
 }
@@ -61,4 +41,12 @@ function sameSpot(old: Prefix, block: Prefix, used: readonly Prefix[]): Prefix |
   const within = prefixOf({ version: old.version, value: old.network }, block.length);
   const spot: Prefix = { ...old, network: block.network + (old.network - within.network) };
   return lastOf(spot) <= lastOf(block) && !used.some((each) => overlaps(each, spot)) ? spot : null;
+}
+
+/** A segment without what belongs to one site's clients and devices: reservations, IPv6 prefix, a server of its own. */
+function forAnotherSite({ v6: _v6, ...segment }: Segment, id: string): Segment {
+  if (!segment.addresses) return { ...segment, id };
+  const { reservations: _reservations, from, ...addresses } = segment.addresses;
+  const portable = from?.kind === 'relay' || (from?.kind === 'ap' && from.how === 'each');
+  return { ...segment, id, addresses: { ...addresses, ...(portable ? { from } : {}) } };
 }

@@ -1,6 +1,5 @@
-import { flaw, type Flaw } from '../base';
-import { readColumns, type ListColumn } from './list-columns';
-import { readTags, type CheckedList, type CheckedRow } from './serial-list';
+import { flaw, readColumns, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../base';
+import { readTags } from './serial-list';
 import { proposeSiteCode } from './site-code';
 import { isTimeZone, type NewSite } from './site-founding';
 

@@ -1,6 +1,6 @@
 import { contains, formatIp, parseIp, parsePrefix, usableHosts } from '../address';
 import { flaw, type Flaw } from '../base';
-import type { Segment, StaticAddress } from '../intent';
+import { spansOf, type AddressService, type AddressSpan, type Segment, type StaticAddress } from '../intent';
 
 /** What a person typed for a device's own address. */
 export interface AddressWish {
@@ -63,7 +63,7 @@ export function checkStaticAddress(
     else {
       const holder = taken.find((each) => each.address === text);
       if (holder) flaws.push(flaw('address.taken', `${text} is taken by ${holder.by}.`, 'address'));
-      else if (segment.addresses && inRange(address.value, segment.addresses))
+      else if (segment.addresses && isGiven(address.value, segment.addresses))
         flaws.push(
           flaw(
             'address.in-range',
@@ -109,8 +109,12 @@ export function checkStaticAddress(
 
 const refusal = (...flaws: Flaw[]) => ({ ok: false, flaws }) as const;
 
-function inRange(value: bigint, range: { first: string; last: string }): boolean {
-  return value >= parseIp(range.first)!.value && value <= parseIp(range.last)!.value;
+/** Whether a service may give an address to anybody. */
+function isGiven(value: bigint, service: AddressService): boolean {
+  const within = ({ first, last }: AddressSpan): boolean =>
+    value >= parseIp(first)!.value && value <= parseIp(last)!.value;
+  const reserved = service.reservations?.some((each) => parseIp(each.address)?.value === value) ?? false;
+  return reserved || (spansOf(service).some(within) && !(service.exclude?.some(within) ?? false));
 }
 
 /**
@@ -123,7 +127,7 @@ export function proposeStaticAddress(segment: Segment, taken: Iterable<string>):
   const hosts = usableHosts(subnet);
   for (let value = hosts.first, tries = 0; value <= hosts.last && tries < 4096; value++, tries++) {
     const address = formatIp({ version: subnet.version, value });
-    if (used.has(address) || (segment.addresses && inRange(value, segment.addresses))) continue;
+    if (used.has(address) || (segment.addresses && isGiven(value, segment.addresses))) continue;
     return { address, length: subnet.length, gateway: segment.gateway, dns: [segment.gateway] };
   }
   return null;

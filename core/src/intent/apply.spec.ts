@@ -129,7 +129,7 @@ test('a segment’s faults are all named, each at its field', () => {
 test.each([
   ['/31 with its two ends', { subnet: '10.9.0.0/31', gateway: '10.9.0.0', addresses: null }, []],
   ['/32', { subnet: '10.9.0.0/32', gateway: '10.9.0.0', addresses: null }, ['segment.subnet-small']],
-  ['IPv6', { subnet: '2001:db8:40::/64', gateway: '2001:db8:40::1', addresses: null }, []],
+  ['IPv6', { subnet: '2001:db8:40::/64', gateway: '2001:db8:40::1', addresses: null }, ['segment.subnet-v6']],
   ['text', { subnet: 'ten', gateway: '10.9.0.1', addresses: null }, ['segment.subnet-malformed']],
   ['network as gateway', { subnet: '10.9.0.0/24', gateway: '10.9.0.0', addresses: null }, ['segment.gateway-reserved']],
 ])('a subnet that is %s', (_name, fields, wanted) => {

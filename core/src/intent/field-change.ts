@@ -10,5 +10,6 @@ export function changed<T extends object>(now: T, seen: Partial<T>): string | nu
 
 /** The fields of `from` that `shape` names. */
 export function pick<T extends object>(from: T, shape: Partial<T>): Partial<T> {
-  return Object.fromEntries(Object.keys(shape).map((key) => [key, from[key as keyof T]])) as Partial<T>;
+  // Null rather than undefined, so that an absent field is still named when this has been JSON.
+  return Object.fromEntries(Object.keys(shape).map((key) => [key, from[key as keyof T] ?? null])) as Partial<T>;
 }

@@ -1,9 +1,17 @@
 export * from './nouns';
+export * from './segment';
+export * from './port';
 export * from './operation';
 export * from './edit-result';
 export * from './apply';
 export * from './replay';
 export * from './resolve';
 export * from './segment-check';
+export * from './service-check';
+export * from './segment-normal';
 export * from './ssid-check';
 export * from './port-setting';
+export * from './fixed-address';
+export { MOST_POOLED } from './pool-apply';
+export { MOST_GROUPS } from './port-apply';
+export { portsWith } from './duty-apply';

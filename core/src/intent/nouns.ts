@@ -1,30 +1,8 @@
 import type { SecretRef } from '../base';
 import type { SsidSecurity } from '../document';
 import type { Band, HardwareSheet } from '../hardware';
-
-/** Addresses a segment's clients are given; both ends inclusive. */
-export interface AddressService {
-  readonly first: string;
-  readonly last: string;
-  readonly leaseSeconds: number;
-}
-
-/** One VLAN of a site with its subnet, gateway address and address service. Addresses are canonical text. */
-export interface Segment {
-  readonly id: string;
-  readonly name: string;
-  readonly vlan: number;
-  readonly subnet: string;
-  readonly gateway: string;
-  /** Null when nobody gives addresses here. */
-  readonly addresses: AddressService | null;
-}
-
-/** What one switch or gateway port carries, by segment id; `all` stands for every segment of the site. */
-export interface PortSetting {
-  readonly untagged: string | null;
-  readonly tagged: 'all' | readonly string[];
-}
+import type { PortDuty, PortEntry } from './port';
+import type { Segment } from './segment';
 
 /** The intent of one site. Kept only where it differs from what the hardware sheets imply. */
 export interface SitePart {
@@ -41,7 +19,33 @@ export interface SitePart {
   readonly managementId: string;
   readonly segments: readonly Segment[];
   /** By device id, then port name. */
-  readonly ports: Readonly<Record<string, Readonly<Record<string, PortSetting>>>>;
+  readonly ports: Readonly<Record<string, Readonly<Record<string, PortEntry>>>>;
+  /** Duties that ports of this site are given, by name. */
+  readonly duties?: readonly PortDuty[];
+  readonly pools?: readonly VlanPool[];
+}
+
+/** Segments that share the clients of an SSID; a client stays in one by its MAC address. */
+export interface VlanPool {
+  readonly id: string;
+  readonly name: string;
+  /** VLAN IDs as a list, canonical: ascending, neighbours joined. */
+  readonly vlans: string;
+}
+
+/** A segment said once for many sites; each has it in a subnet of its own. */
+export interface Recipe {
+  readonly id: string;
+  readonly name: string;
+  readonly vlan: number;
+  readonly purpose: string;
+  readonly domain: string;
+  /** Bits of each site's subnet. */
+  readonly length: number;
+  /** Where subnets come from: each site's own block, or a prefix of the estate that is filled in order. */
+  readonly parent: string | null;
+  /** Null: nobody gives addresses. */
+  readonly leaseSeconds: number | null;
 }
 
 /** Where something shared applies. */
@@ -54,7 +58,7 @@ export interface Ssid {
   readonly security: SsidSecurity;
   readonly passphrase: SecretRef;
   readonly bands: readonly Band[];
-  /** Name of the segment its clients join; each site looks it up among its own. */
+  /** Name of the segment, or else of the pool, that its clients join; each site looks it up among its own. */
   readonly segment: string;
   readonly reach: Reach;
 }
@@ -65,6 +69,7 @@ export interface EstatePart {
   readonly id: string;
   readonly name: string;
   readonly ssids: readonly Ssid[];
+  readonly recipes?: readonly Recipe[];
 }
 
 export type Part = EstatePart | SitePart;
@@ -103,6 +108,8 @@ export interface StaticAddress {
 export interface Link {
   readonly a: LinkEnd;
   readonly b: LinkEnd;
+  /** Which end alone reports it; absent: both do. */
+  readonly only?: 'a' | 'b';
 }
 export interface LinkEnd {
   readonly deviceId: string;

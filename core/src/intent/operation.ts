@@ -1,4 +1,6 @@
-import type { Segment, Ssid } from './nouns';
+import type { Recipe, Ssid, VlanPool } from './nouns';
+import type { PortDuty, PortEntry } from './port';
+import type { Segment } from './segment';
 
 /** The fields of a segment that an edit may change. */
 export type SegmentFields = Omit<Segment, 'id'>;
@@ -27,6 +29,41 @@ export type Operation =
       readonly port: string;
       readonly from: string | null;
       readonly to: string | null;
+    }
+  | {
+      readonly type: 'port.set';
+      readonly siteId: string;
+      readonly deviceId: string;
+      readonly port: string;
+      /** All that was said of the port; null: nothing. */
+      readonly from: PortEntry | null;
+      readonly to: PortEntry | null;
+    }
+  | { readonly type: 'duty.add'; readonly siteId: string; readonly duty: PortDuty }
+  | { readonly type: 'duty.remove'; readonly siteId: string; readonly dutyId: string }
+  | {
+      readonly type: 'duty.set';
+      readonly siteId: string;
+      readonly dutyId: string;
+      readonly from: Partial<PortDuty>;
+      readonly to: Partial<PortDuty>;
+    }
+  | { readonly type: 'pool.add'; readonly siteId: string; readonly pool: VlanPool }
+  | { readonly type: 'pool.remove'; readonly siteId: string; readonly poolId: string }
+  | {
+      readonly type: 'pool.set';
+      readonly siteId: string;
+      readonly poolId: string;
+      readonly from: Partial<VlanPool>;
+      readonly to: Partial<VlanPool>;
+    }
+  | { readonly type: 'recipe.add'; readonly recipe: Recipe }
+  | { readonly type: 'recipe.remove'; readonly recipeId: string }
+  | {
+      readonly type: 'recipe.set';
+      readonly recipeId: string;
+      readonly from: Partial<Recipe>;
+      readonly to: Partial<Recipe>;
     }
   | { readonly type: 'ssid.add'; readonly ssid: Ssid }
   | { readonly type: 'ssid.remove'; readonly ssidId: string }

@@ -1,9 +1,12 @@
 import { flaw } from '../base';
 import { refuse, withSite, type Applied, type Refused } from './edit-result';
 import { changed, pick } from './field-change';
-import type { Intent, Segment, SitePart } from './nouns';
+import type { Intent, SitePart } from './nouns';
 import type { Operation } from './operation';
-import { checkSegment, normaliseSegment } from './segment-check';
+import type { PortEntry } from './port';
+import type { Segment } from './segment';
+import { checkSegment } from './segment-check';
+import { normaliseSegment } from './segment-normal';
 
 type SegmentOperation = Extract<Operation, { type: 'segment.add' | 'segment.remove' | 'segment.set' }>;
 
@@ -41,13 +44,17 @@ function add(intent: Intent, site: SitePart, given: Segment): Applied | Refused 
 function remove(intent: Intent, site: SitePart, segment: Segment): Applied | Refused {
   if (segment.id === site.managementId)
     return refuse(flaw('segment.management', `“${segment.name}” carries the devices themselves and has to stay.`));
-  const ports = Object.values(site.ports).flatMap((device) => Object.values(device));
-  const used = ports.filter(
-    (port) => port.untagged === segment.id || (port.tagged !== 'all' && port.tagged.includes(segment.id)),
-  ).length;
+  const carries = ({ untagged, tagged }: PortEntry): boolean =>
+    untagged === segment.id || (tagged !== undefined && tagged !== 'all' && tagged.includes(segment.id));
+  const used = Object.values(site.ports).reduce((sum, ports) => sum + Object.values(ports).filter(carries).length, 0);
   if (used > 0) {
     const text = `“${segment.name}” is still on ${used} ${used === 1 ? 'port' : 'ports'}. Take it off there first.`;
     return refuse(flaw('segment.on-ports', text));
+  }
+  const duty = site.duties?.find(carries);
+  if (duty) {
+    const text = `“${segment.name}” is still in the duty “${duty.name}”. Take it out there first.`;
+    return refuse(flaw('segment.in-duty', text));
   }
   const next = { ...site, segments: site.segments.filter((each) => each.id !== segment.id) };
   return { ok: true, intent: withSite(intent, next), inverse: { type: 'segment.add', siteId: site.id, segment } };

@@ -1,7 +1,4 @@
-import { flaw, type Flaw } from '../base';
 import {
-  contains,
-  formatIp,
   formatPrefix,
   isVlanId,
   overlaps,
@@ -11,10 +8,10 @@ import {
   type IpAddress,
   type Prefix,
 } from '../address';
-import type { AddressService, Segment, SitePart } from './nouns';
-
-/** Longest and shortest lease we send, in seconds: two minutes to thirty days. */
-export const LEASE_SECONDS = { least: 120, most: 30 * 86_400 } as const;
+import { flaw, type Flaw } from '../base';
+import type { SitePart } from './nouns';
+import type { Segment, Segment6 } from './segment';
+import { checkHost, checkService } from './service-check';
 
 /**
  * Checks a segment alone and against every segment of the estate. Every fault is reported, not only the first.
@@ -32,15 +29,25 @@ export function checkSegment(segment: Segment, siteId: string, sites: Iterable<S
     const text = `“${segment.subnet}” is not a subnet. Write it like 10.20.40.0/24.`;
     flaws.push(flaw('segment.subnet-malformed', text, 'subnet'));
   } else flaws.push(...checkAddresses(segment, subnet));
+  flaws.push(...checkWords(segment));
+  if (segment.v6) flaws.push(...checkV6(segment.v6));
+  const own6 = segment.v6 ? parsePrefix(segment.v6.prefix) : null;
   for (const site of sites) {
     for (const other of site.segments) {
-      if (other.id !== segment.id) flaws.push(...compare(segment, subnet, other, site, site.id === siteId));
+      if (other.id !== segment.id) flaws.push(...compare(segment, subnet, own6, other, site, site.id === siteId));
     }
   }
   return flaws;
 }
 
-function compare(segment: Segment, subnet: Prefix | null, other: Segment, site: SitePart, sameSite: boolean): Flaw[] {
+function compare(
+  segment: Segment,
+  subnet: Prefix | null,
+  own6: Prefix | null,
+  other: Segment,
+  site: SitePart,
+  sameSite: boolean,
+): Flaw[] {
   const flaws: Flaw[] = [];
   const where = sameSite ? '' : ` at ${site.name}`;
   if (sameSite && other.name.toLowerCase() === segment.name.trim().toLowerCase())
@@ -52,66 +59,59 @@ function compare(segment: Segment, subnet: Prefix | null, other: Segment, site: 
     const text = `${formatPrefix(subnet)} overlaps ${other.subnet} of “${other.name}”${where}.`;
     flaws.push(flaw('segment.subnet-overlap', text, 'subnet'));
   }
+  const other6 = own6 && other.v6 ? parsePrefix(other.v6.prefix) : null;
+  if (own6 && other6 && overlaps(own6, other6)) {
+    const text = `${formatPrefix(own6)} overlaps ${other.v6!.prefix} of “${other.name}”${where}.`;
+    flaws.push(flaw('segment.subnet-overlap', text, 'v6'));
+  }
   return flaws;
 }
 
 function checkAddresses(segment: Segment, subnet: Prefix): Flaw[] {
   const text = formatPrefix(subnet);
+  if (subnet.version !== 4)
+    return [flaw('segment.subnet-v6', 'Give the IPv4 subnet here; the IPv6 prefix has its own field.', 'subnet')];
   if (usableHosts(subnet).count < 2n)
     return [flaw('segment.subnet-small', `${text} has no room for a gateway and a client.`, 'subnet')];
   const gateway = parseIp(segment.gateway);
   const flaws = gateway
     ? checkHost(gateway, subnet, 'gateway', 'The gateway')
     : [flaw('segment.gateway-malformed', `“${segment.gateway}” is not an address.`, 'gateway')];
-  return segment.addresses ? [...flaws, ...checkService(segment.addresses, subnet, gateway)] : flaws;
+  return segment.addresses ? [...flaws, ...checkService(segment, segment.addresses, subnet)] : flaws;
 }
 
-/** A host address must lie in the subnet and be one a host may have. */
-function checkHost(ip: IpAddress, subnet: Prefix, field: string, what: string): Flaw[] {
-  if (!contains(subnet, ip))
-    return [flaw(`segment.${field}-outside`, `${what} ${formatIp(ip)} is outside ${formatPrefix(subnet)}.`, field)];
-  const hosts = usableHosts(subnet);
-  if (ip.value >= hosts.first && ip.value <= hosts.last) return [];
-  const text = `${what} ${formatIp(ip)} is the network or broadcast address of ${formatPrefix(subnet)}.`;
-  return [flaw(`segment.${field}-reserved`, text, field)];
-}
+/** A domain name of letters, digits and dashes (RFC 1123 §2.1, RFC 1035 §2.3.4). */
+const DOMAIN = /^(?=.{1,253}$)([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\.)*[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/;
 
-function checkService(service: AddressService, subnet: Prefix, gateway: IpAddress | null): Flaw[] {
-  const first = parseIp(service.first);
-  const last = parseIp(service.last);
+function checkWords({ domain, purpose }: Segment): Flaw[] {
   const flaws: Flaw[] = [];
-  if (!first || !last) {
-    const [field, text] = first ? ['last', service.last] : ['first', service.first];
-    return [flaw('segment.range-malformed', `“${text}” is not an address.`, field)];
-  }
-  flaws.push(...checkHost(first, subnet, 'first', 'The range’s first address'));
-  flaws.push(...checkHost(last, subnet, 'last', 'The range’s last address'));
-  if (first.version === last.version && last.value < first.value)
-    flaws.push(flaw('segment.range-reversed', 'The range ends before it starts.', 'last'));
-  else if (gateway && gateway.value >= first.value && gateway.value <= last.value)
-    flaws.push(flaw('segment.range-gateway', `The range covers the gateway ${formatIp(gateway)}.`, 'first'));
-  const { least, most } = LEASE_SECONDS;
-  if (!Number.isInteger(service.leaseSeconds) || service.leaseSeconds < least || service.leaseSeconds > most)
-    flaws.push(flaw('segment.lease', 'A lease lasts from 2 minutes to 30 days.', 'leaseSeconds'));
+  if (domain && !DOMAIN.test(domain))
+    flaws.push(flaw('segment.domain', `“${domain}” is not a domain name, such as crew.skerrow.example.`, 'domain'));
+  if (purpose && purpose.length > 200)
+    flaws.push(flaw('segment.purpose-long', 'Say what it is for in 200 characters at most.', 'purpose'));
   return flaws;
 }
 
-/** The same segment in canonical text: trimmed name, network address, lower-case IPv6. Malformed text is kept. */
-export function normaliseSegment(segment: Segment): Segment {
-  const subnet = parsePrefix(segment.subnet.trim());
-  const address = (text: string): string => {
-    const ip = parseIp(text.trim());
-    return ip ? formatIp(ip) : text.trim();
+function checkV6(v6: Segment6): Flaw[] {
+  const prefix = parsePrefix(v6.prefix);
+  if (prefix?.version !== 6)
+    return [flaw('segment.v6-malformed', `“${v6.prefix}” is not an IPv6 prefix, such as 2001:db8:10::/64.`, 'v6')];
+  const flaws: Flaw[] = [];
+  if (v6.mode !== 'stateful' && prefix.length !== 64) {
+    const text = `Clients make their own addresses in a /64 only (RFC 4862 §5.5.3); this is a /${prefix.length}.`;
+    flaws.push(flaw('segment.v6-length', text, 'v6'));
+  }
+  const host = (text: string | undefined, field: string, what: string): IpAddress | null => {
+    const ip = text === undefined ? null : parseIp(text);
+    if (!ip) flaws.push(flaw(`segment.${field}-malformed`, `“${text ?? ''}” is not an address.`, field));
+    else flaws.push(...checkHost(ip, prefix, field, what));
+    return ip;
   };
-  return {
-    ...segment,
-    name: segment.name.trim(),
-    subnet: subnet ? formatPrefix(subnet) : segment.subnet.trim(),
-    gateway: address(segment.gateway),
-    addresses: segment.addresses && {
-      ...segment.addresses,
-      first: address(segment.addresses.first),
-      last: address(segment.addresses.last),
-    },
-  };
+  host(v6.gateway, 'v6gateway', 'The gateway');
+  if (v6.mode !== 'stateful') return flaws;
+  const first = host(v6.first, 'v6first', 'The range’s first address');
+  const last = host(v6.last, 'v6last', 'The range’s last address');
+  if (first && last && last.value < first.value)
+    flaws.push(flaw('segment.range-reversed', 'The range ends before it starts.', 'v6last'));
+  return flaws;
 }

@@ -1,7 +1,7 @@
-import type { DeviceDocument, PortDocument } from '../document';
-import type { Link, RosterDevice, Segment } from '../intent';
-import type { ResolvedSite } from '../intent';
-import { traceStrand, type Documents, type Gap } from './strand';
+import { interfacesOf, type DeviceDocument } from '../document';
+import { segmentsOfSsid, type Link, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
+import { needsOf } from './needs';
+import { reachesRouter, traceStrand, type Documents, type Gap } from './strand';
 
 /** How a segment passes one thing on its way. */
 export type Crossing = 'untagged' | 'tagged' | 'broadcast' | 'routed' | 'served' | 'missing';
@@ -37,62 +37,65 @@ export function latticeGrid(
   links: readonly Link[],
 ): LatticeGrid {
   const gaps = gapsBySegment(site, roster, documents, links);
-  const columns = columnsOf(site, roster, documents, links, [...gaps.values()].flat());
+  const lacking = new Set([...gaps.values()].flat().map(({ end }) => `${end.deviceId} ${end.port}`));
+  const columns = columnsOf(site, roster, documents, links, lacking);
+  const readers = columns.map((column) => readerOf(column, site, documents, gaps));
   const rows = site.segments.map((segment) => {
-    const missing = gaps.get(segment.id) ?? [];
     const cells: Record<string, Crossing> = {};
-    for (const column of columns) {
-      const crossing = crossingAt(column, segment, site, documents, missing);
-      if (crossing) cells[column.key] = crossing;
+    for (const [i, read] of readers.entries()) {
+      const crossing = read(segment);
+      if (crossing) cells[columns[i]!.key] = crossing;
     }
     return { segment, cells };
   });
   return { columns, rows };
 }
 
-function crossingAt(
+/** Tells how segments pass one column's thing; what all of them ask of it is looked up once. */
+function readerOf(
   column: GridColumn,
-  segment: Segment,
   site: ResolvedSite,
   documents: Documents,
-  missing: readonly Gap[],
-): Crossing | null {
-  if (column.deviceId !== undefined && column.port !== undefined) {
-    const { deviceId, port } = column;
-    if (missing.some((gap) => gap.end.deviceId === deviceId && gap.end.port === port)) return 'missing';
-    const document = documents.get(deviceId);
-    return portCrossing(
-      document?.ports.find((each) => each.name === port),
-      segment.vlan,
+  gaps: ReadonlyMap<string, readonly Gap[]>,
+): (segment: Segment) => Crossing | null {
+  const { deviceId, port: portName, key } = column;
+  const document = deviceId === undefined ? undefined : documents.get(deviceId);
+  if (deviceId !== undefined && portName !== undefined) {
+    const port = document?.ports.find((each) => each.name === portName);
+    const tags = new Set(port?.tagged);
+    const lacks = (id: string): boolean =>
+      gaps.get(id)?.some(({ end }) => end.deviceId === deviceId && end.port === portName) ?? false;
+    return ({ id, vlan }) =>
+      lacks(id) ? 'missing' : port?.untagged === vlan ? 'untagged' : tags.has(vlan) ? 'tagged' : null;
+  }
+  if (deviceId !== undefined) {
+    const routed = new Set(document ? interfacesOf(document).map((face) => face.vlan) : []);
+    const port = document?.kind === 'gateway' ? undefined : document?.ports[0];
+    const tags = new Set(port?.tagged);
+    return ({ vlan }) =>
+      routed.has(vlan) ? 'routed' : port?.untagged === vlan ? 'untagged' : tags.has(vlan) ? 'tagged' : null;
+  }
+  if (key.startsWith('ssid:')) {
+    const ssid = site.ssids.find((each) => `ssid:${each.id}` === key);
+    const joined = new Set(ssid ? segmentsOfSsid(ssid) : []);
+    return ({ id }) => (joined.has(id) ? 'broadcast' : null);
+  }
+  const all = [...documents.values()];
+  if (key === 'service:addresses') {
+    const served = new Set(
+      all.flatMap((each) => [
+        ...(each.addressServices ?? []).map((service) => service.vlan),
+        ...(each.kind === 'gateway' ? (each.relays ?? []).map((relay) => relay.vlan) : []),
+      ]),
     );
+    return ({ vlan, addresses }) => (served.has(vlan) ? 'served' : addresses ? 'missing' : null);
   }
-  if (column.deviceId !== undefined) return deviceCrossing(documents.get(column.deviceId), segment.vlan);
-  if (column.key.startsWith('ssid:')) {
-    const ssid = site.ssids.find((each) => `ssid:${each.id}` === column.key);
-    return ssid?.segmentId === segment.id ? 'broadcast' : null;
-  }
-  const gateways = [...documents.values()].filter((document) => document.kind === 'gateway');
-  if (column.key === 'service:addresses') {
-    if (gateways.some((each) => each.addressServices.some((service) => service.vlan === segment.vlan))) return 'served';
-    return segment.addresses ? 'missing' : null;
-  }
-  const out = gateways.some(
-    (each) => each.interfaces.some((face) => face.vlan === segment.vlan) && each.uplinks.some((up) => up.translate),
-  );
-  return out ? 'served' : null;
+  const out = all.some((each) => each.kind === 'gateway' && each.uplinks.some((up) => up.translate));
+  const routed = new Set(all.flatMap((each) => interfacesOf(each).map((face) => face.vlan)));
+  return ({ vlan }) => (out && routed.has(vlan) ? 'served' : null);
 }
 
-function portCrossing(port: PortDocument | undefined, vlan: number): Crossing | null {
-  if (port?.untagged === vlan) return 'untagged';
-  return port?.tagged.includes(vlan) ? 'tagged' : null;
-}
-
-function deviceCrossing(document: DeviceDocument | undefined, vlan: number): Crossing | null {
-  if (document?.kind === 'gateway') return document.interfaces.some((each) => each.vlan === vlan) ? 'routed' : null;
-  return document?.ports[0] ? portCrossing(document.ports[0], vlan) : null;
-}
-
-/** Missing carriers per segment: on the way of every SSID from every AP that sends it, and of management. */
+/** Missing carriers per segment, on the way of everything that needs it. */
 function gapsBySegment(
   site: ResolvedSite,
   roster: readonly RosterDevice[],
@@ -101,38 +104,34 @@ function gapsBySegment(
 ): Map<string, Gap[]> {
   const idByVlan = new Map(site.segments.map((segment) => [segment.vlan, segment.id]));
   const gaps = new Map<string, Gap[]>();
-  for (const device of roster) {
-    const document = documents.get(device.id);
-    if (!document) continue;
-    const vlans = new Set([
-      document.management.vlan,
-      ...(document.kind === 'ap' ? document.ssids.map((s) => s.vlan) : []),
-    ]);
-    for (const vlan of vlans) {
-      const strand = traceStrand(documents, links, device.id, vlan);
-      const id = idByVlan.get(vlan);
-      if (strand.state === 'broken' && id) gaps.set(id, [...(gaps.get(id) ?? []), ...strand.gaps]);
-    }
+  for (const { deviceId, vlan } of needsOf(site, roster, documents, links)) {
+    if (reachesRouter(documents, links, deviceId, vlan)) continue;
+    const strand = traceStrand(documents, links, deviceId, vlan);
+    const id = idByVlan.get(vlan);
+    if (strand.state === 'broken' && id) gaps.set(id, [...(gaps.get(id) ?? []), ...strand.gaps]);
   }
   return gaps;
 }
 
-/** Columns from the edge inwards; of a switch only ports that are cabled to ours, differ from plain, or lack a tag. */
+/** Columns from the edge inwards; of a switch only ports that are cabled to ours, were told what to carry, or lack a tag. */
 function columnsOf(
   site: ResolvedSite,
   roster: readonly RosterDevice[],
   documents: Documents,
   links: readonly Link[],
-  gaps: readonly Gap[],
+  lacking: ReadonlySet<string>,
 ): GridColumn[] {
   const of = (kind: DeviceDocument['kind']): RosterDevice[] =>
     roster.filter((device) => documents.get(device.id)?.kind === kind);
   const cabled = new Set(links.flatMap((link) => [link.a, link.b]).map((end) => `${end.deviceId} ${end.port}`));
-  for (const gap of gaps) cabled.add(`${gap.end.deviceId} ${gap.end.port}`);
   const ports = (device: RosterDevice): GridColumn[] =>
     documents
       .get(device.id)!
-      .ports.filter((port) => cabled.has(`${device.id} ${port.name}`) || site.ports[device.id]?.[port.name])
+      .ports.filter(({ name, untagged, tagged }) => {
+        const key = `${device.id} ${name}`;
+        const carries = untagged !== null || tagged.length > 0;
+        return cabled.has(key) || lacking.has(key) || (carries && site.ports[device.id]?.[name] !== undefined);
+      })
       .map((port) => ({
         key: `port:${device.id}:${port.name}`,
         group: device.name,

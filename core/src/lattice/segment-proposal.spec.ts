@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { checkSegment, type Intent } from '../intent';
 import { foundSite, nameDevices, proposeSiteCode } from '../intake';
 import { sampleSegment, sampleSite } from '../testing';
-import { proposeSegment, segmentMarks } from '.';
+import { proposeSegment, proposeSegment6, segmentMarks } from '.';
 
 const { intent, site } = sampleSite({ segments: 3, aps: 1 });
 
@@ -85,4 +85,17 @@ test('segments of a site have letters of their own', () => {
     { id: '3', name: 'car' },
   ]);
   expect([...marks.values()].map((mark) => mark.letter)).toEqual(['C', 'A', 'R']);
+});
+
+test('an IPv6 prefix is unique local and the site’s own, with the VLAN ID to be read in it, and joins a block that is there', () => {
+  const { site } = sampleSite({ segments: 2, aps: 0 });
+  const own = { ...site, id: 'a1b2c3d4-e5f6-4000-8000-000000000000' };
+  expect(proposeSegment6(own, 40)).toEqual({
+    prefix: 'fda1:b2c3:d4e5:40::/64',
+    gateway: 'fda1:b2c3:d4e5:40::1',
+    mode: 'slaac',
+  });
+  const v6 = { prefix: '2001:db8:77:1::/64', gateway: '2001:db8:77:1::1', mode: 'slaac' as const };
+  const given = { ...own, segments: own.segments.map((segment, i) => (i === 0 ? { ...segment, v6 } : segment)) };
+  expect(proposeSegment6(given, 1234).prefix).toBe('2001:db8:77:1234::/64');
 });

@@ -14,7 +14,7 @@ import {
   type IpRange,
   type Prefix,
 } from '../address';
-import type { AddressService, Intent } from '../intent';
+import type { AddressService, Intent, Segment6, SitePart } from '../intent';
 
 /** Where subnets are taken from, in this order (RFC 1918 §3). */
 const POOLS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => parsePrefix(text)!);
@@ -50,13 +50,21 @@ export function proposeSegment(
   return { subnet: formatPrefix(subnet), gateway: formatIp(gateway), addresses: proposeAddresses(subnet, gateway) };
 }
 
-/** The range an address service gives by default: behind the kept-back start and clear of the gateway. */
-export function proposeAddresses(subnet: Prefix, gateway: IpAddress): AddressService | null {
+/**
+ * The range an address service gives by default: behind the kept-back start and clear of the gateway.
+ * @param others further addresses that somebody has.
+ */
+export function proposeAddresses(
+  subnet: Prefix,
+  gateway: IpAddress,
+  others: readonly IpAddress[] = [],
+): AddressService | null {
   const hosts = usableHosts(subnet);
   const keep = hosts.count > KEPT_BACK * 4n;
   const reserved: IpRange[] = keep
     ? [{ version: subnet.version, first: hosts.first, last: hosts.first + KEPT_BACK - 1n }]
     : [];
+  for (const { version, value } of others) reserved.push({ version, first: value, last: value });
   const range = givableAddresses(subnet, gateway, reserved).defaultRange;
   if (!range) return null;
   const text = (value: bigint): string => formatIp({ version: subnet.version, value });
@@ -110,4 +118,22 @@ function usedSubnets(intent: Intent): Prefix[] {
   return [...intent.sites.values()]
     .flatMap((site) => site.segments.map((segment) => parsePrefix(segment.subnet)))
     .filter((prefix) => prefix !== null);
+}
+
+/**
+ * An IPv6 prefix for a segment: in the site's own /48 where another segment has one, else in a unique local one made
+ * from the site's id, which is random (RFC 4193 §3.2.2); the VLAN ID, as written, is the subnet ID.
+ */
+export function proposeSegment6(site: SitePart, vlan: number): Segment6 {
+  const known = site.segments.map((segment) => segment.v6 && parsePrefix(segment.v6.prefix)).find((prefix) => prefix);
+  const global = BigInt(
+    `0x${site.id
+      .replace(/[^0-9a-f]/gi, '')
+      .slice(0, 10)
+      .padEnd(10, '0')}`,
+  );
+  const block = known ? known.network >> 80n : (0xfdn << 40n) | global;
+  const network = (block << 80n) | (BigInt(`0x${vlan}`) << 64n);
+  const text = (value: bigint): string => formatIp({ version: 6, value });
+  return { prefix: `${text(network)}/64`, gateway: text(network + 1n), mode: 'slaac' };
 }

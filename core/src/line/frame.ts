@@ -20,16 +20,39 @@ export interface UplinkReport {
   readonly up: boolean;
   readonly address: string | null;
 }
+/** A client on the air. */
 export interface ClientReport {
   readonly mac: string;
   readonly ssid: string;
   readonly vlan: number;
   readonly address: string | null;
+  /** When it joined, in milliseconds since 1970. */
+  readonly since?: number;
+  /** Host name it asked for an address with (RFC 2132 §3.14). */
+  readonly name?: string;
+}
+/** A client that speaks on a port of a switch, a gateway or an AP (its forwarding table, IEEE 802.1Q-2022 §8.8). */
+export interface WiredReport {
+  readonly mac: string;
+  readonly port: string;
+  readonly vlan: number;
+  readonly since?: number;
 }
 export interface LeaseReport {
   readonly vlan: number;
   readonly mac: string;
   readonly address: string;
+  /** When it was first given, in milliseconds since 1970. */
+  readonly since?: number;
+  /** Host name the client asked with (RFC 2132 §3.14). */
+  readonly name?: string;
+}
+/** A port as it is: link, agreed speed in megabits a second, and the power it gives, in watts. */
+export interface PortReport {
+  readonly port: string;
+  readonly up: boolean;
+  readonly speed?: number;
+  readonly watts?: number;
 }
 /** Octets since start, by port (RFC 8343 `in-octets`, `out-octets`). */
 export interface CounterReport {
@@ -47,6 +70,8 @@ export interface Report {
   readonly clients: readonly ClientReport[];
   readonly leases: readonly LeaseReport[];
   readonly counters: readonly CounterReport[];
+  readonly wired?: readonly WiredReport[];
+  readonly ports?: readonly PortReport[];
   /** What its clock shows, in milliseconds since 1970. */
   readonly clock?: number;
 }
@@ -168,6 +193,7 @@ const short = Joi.string().min(1).max(64);
 const list = (item: Joi.ObjectSchema, most: number) => Joi.array().items(item).max(most).required();
 const vlan = Joi.number().integer().min(1).max(4094).required();
 const octets = Joi.number().integer().min(0).required();
+const moment = Joi.number().integer().min(0);
 const nullable = Joi.string().max(64).allow(null).required();
 
 const report = Joi.object({
@@ -176,10 +202,30 @@ const report = Joi.object({
   neighbours: list(Joi.object({ port: short.required(), chassis: short.required(), theirPort: short.required() }), 128),
   uplinks: list(Joi.object({ port: short.required(), up: Joi.boolean().required(), address: nullable }), 8),
   clients: list(
-    Joi.object({ mac: short.required(), ssid: Joi.string().max(32).required(), vlan, address: nullable }),
+    Joi.object({
+      mac: short.required(),
+      ssid: Joi.string().max(32).required(),
+      vlan,
+      address: nullable,
+      since: moment,
+      name: Joi.string().max(63),
+    }),
     512,
   ),
-  leases: list(Joi.object({ vlan, mac: short.required(), address: short.required() }), 8192),
+  leases: list(
+    Joi.object({ vlan, mac: short.required(), address: short.required(), since: moment, name: Joi.string().max(63) }),
+    8192,
+  ),
+  wired: list(Joi.object({ mac: short.required(), port: short.required(), vlan, since: moment }), 8192).optional(),
+  ports: list(
+    Joi.object({
+      port: short.required(),
+      up: Joi.boolean().required(),
+      speed: Joi.number().min(0),
+      watts: Joi.number().min(0).max(200),
+    }),
+    128,
+  ).optional(),
   counters: list(Joi.object({ port: short.required(), inOctets: octets, outOctets: octets }), 128),
   clock: Joi.number().integer(),
 });

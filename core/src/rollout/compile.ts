@@ -1,7 +1,28 @@
 import { parsePrefix } from '../address';
-import type { ApDocument, DeviceDocument, GatewayDocument, PortDocument, SwitchDocument } from '../document';
-import { sheetFor } from '../hardware';
-import { portSetting, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
+import {
+  vlansOfSsid,
+  type ApDocument,
+  type DeviceDocument,
+  type GatewayDocument,
+  type GatewayInterface,
+  type PortDocument,
+  type SsidDocument,
+  type SwitchDocument,
+} from '../document';
+import { sheetFor, type HardwareSheet } from '../hardware';
+import {
+  AIRED,
+  fixedAddressIn,
+  isApUplink,
+  portSetting,
+  segmentsOfSsid,
+  servedFrom,
+  type PortSetting,
+  type ResolvedSite,
+  type RosterDevice,
+  type Segment,
+} from '../intent';
+import { interface6Of, serviceOf } from './compile-service';
 
 /**
  * Works out what each device of a site is told. The first gateway by name holds the segments' gateway addresses.
@@ -11,33 +32,132 @@ export function compileSite(site: ResolvedSite, roster: readonly RosterDevice[])
   const first = roster
     .filter((device) => sheetFor(device).kind === 'gateway')
     .sort((a, b) => (a.name < b.name ? -1 : 1))[0];
+  const plan = planOf(site);
+  const former = formerGateways(site, roster);
   return new Map(
-    roster.map((device): [string, DeviceDocument] => {
-      const { kind } = sheetFor(device);
-      if (kind === 'gateway') return [device.id, compileGateway(site, device, device.id === first?.id)];
-      return [device.id, kind === 'switch' ? compileSwitch(site, device) : compileAp(site, device)];
+    roster.map((device) => {
+      const document = remembered(plan, device, device.id === first?.id);
+      return [device.id, device.id === first?.id ? withFormer(document, site, former) : document];
     }),
   );
 }
 
-/** What a gateway is told; `holds`: whether the segments' gateway addresses are its own. */
-function compileGateway(site: ResolvedSite, device: RosterDevice, holds: boolean): GatewayDocument {
-  const segments = holds ? site.segments : [];
-  return {
-    ...common(site, device),
-    kind: 'gateway',
-    ports: lanPorts(site, device),
-    interfaces: segments.map((segment) => ({
-      vlan: segment.vlan,
-      name: segment.name,
-      address: `${segment.gateway}/${parsePrefix(segment.subnet)!.length}`,
-    })),
-    addressServices: segments.flatMap((segment) => {
-      if (!segment.addresses) return [];
-      const { vlan, subnet, gateway, addresses } = segment;
-      const { first, last, leaseSeconds } = addresses;
-      return [{ vlan, subnet, first, last, gateway, dns: [gateway], leaseSeconds }];
+/**
+ * Gateway addresses of subnets that devices still have their fixed addresses in: the gateway keeps answering there until
+ * the rollout is over, or the first device told would cut off all the others.
+ */
+function formerGateways(site: ResolvedSite, roster: readonly RosterDevice[]): string[] {
+  const { gateway, subnet } = site.management;
+  const old = roster.flatMap(({ address }) =>
+    address && address.gateway !== gateway && fixedAddressIn(address, { gateway, subnet })
+      ? [`${address.gateway}/${address.length}`]
+      : [],
+  );
+  const taken = new Set(site.segments.map((segment) => segment.gateway));
+  return [...new Set(old)].filter((text) => !taken.has(text.split('/')[0]!)).sort();
+}
+
+function withFormer(document: DeviceDocument, site: ResolvedSite, former: readonly string[]): DeviceDocument {
+  if (document.kind !== 'gateway' || former.length === 0) return document;
+  const { vlan } = site.management;
+  const interfaces = document.interfaces.map((face) => (face.vlan === vlan ? { ...face, former } : face));
+  return { ...document, interfaces };
+}
+
+/** What a device was told last time: the same objects in give the same document out, and most edits touch one device. */
+const documents = new WeakMap<
+  RosterDevice,
+  {
+    readonly shared: Plan['shared'];
+    readonly ports: unknown;
+    readonly holds: boolean;
+    readonly document: DeviceDocument;
+  }
+>();
+
+function remembered(plan: Plan, device: RosterDevice, holds: boolean): DeviceDocument {
+  const ports = plan.site.ports[device.id];
+  const known = documents.get(device);
+  if (known?.shared === plan.shared && known.ports === ports && known.holds === holds) return known.document;
+  const { kind } = sheetFor(device);
+  const compile = { gateway: compileGateway, switch: compileSwitch, ap: compileAp }[kind];
+  const document = compile(plan, device, holds);
+  documents.set(device, { shared: plan.shared, ports, holds, document });
+  return document;
+}
+
+/** A site with what every device's document looks up in it. */
+interface Plan extends SharedPlan {
+  readonly site: ResolvedSite;
+  readonly shared: SharedPlan;
+}
+
+/** What does not follow from the ports. */
+interface SharedPlan {
+  readonly segments: ReadonlyMap<string, Segment>;
+  /** VLAN IDs of the segments that SSIDs put clients into. */
+  readonly aired: readonly number[];
+  readonly all: readonly number[];
+  readonly vlans: SwitchDocument['vlans'];
+  /** What APs of a model send; many are of one model. */
+  readonly sent: Map<HardwareSheet, readonly SsidDocument[]>;
+}
+
+const plans = new WeakMap<ResolvedSite['ssids'], { readonly key: readonly unknown[]; readonly shared: SharedPlan }>();
+
+function planOf(site: ResolvedSite): Plan {
+  const key = [site.segments, site.duties, site.managementId, site.name, site.country, site.timeZone];
+  const known = plans.get(site.ssids);
+  const same = known?.key.every((each, i) => each === key[i]);
+  const shared = known && same ? known.shared : sharedOf(site);
+  if (!same) plans.set(site.ssids, { key, shared });
+  return { site, shared, ...shared };
+}
+
+function sharedOf(site: ResolvedSite): SharedPlan {
+  const segments = new Map(site.segments.map((segment): [string, Segment] => [segment.id, segment]));
+  const aired = ascending(
+    site.ssids.flatMap(segmentsOfSsid).flatMap((id) => {
+      const segment = segments.get(id);
+      return segment && !staysInAp(segment) ? [segment.vlan] : [];
     }),
+  );
+  return {
+    segments,
+    aired,
+    all: ascending(site.segments.map((segment) => segment.vlan)),
+    vlans: site.segments.map(({ vlan, name }) => ({ vlan, name })),
+    sent: new Map(),
+  };
+}
+
+/** Whether each AP routes the segment for its own clients, so that its frames never leave it. */
+const staysInAp = ({ addresses }: Segment): boolean => {
+  const from = addresses && servedFrom(addresses);
+  return from?.kind === 'ap' && from.how === 'each';
+};
+
+/** Whether APs route the segment, so that the gateway has no address in it. */
+const isRoutedByAps = ({ addresses }: Segment): boolean => addresses !== null && servedFrom(addresses).kind === 'ap';
+
+/** What a gateway is told; `holds`: whether the segments' gateway addresses are its own. */
+function compileGateway(plan: Plan, device: RosterDevice, holds: boolean): GatewayDocument {
+  const segments = holds ? plan.site.segments.filter((segment) => !isRoutedByAps(segment)) : [];
+  const relays = segments.flatMap(({ vlan, addresses }) => {
+    const from = addresses && servedFrom(addresses);
+    return from?.kind === 'relay' ? [{ vlan, server: from.server }] : [];
+  });
+  const interfaces6 = segments.flatMap((segment) => interface6Of(segment));
+  return {
+    ...common(plan, device),
+    kind: 'gateway',
+    ports: lanPorts(plan, device),
+    interfaces: segments.map(interfaceOf),
+    addressServices: segments.flatMap((segment) =>
+      segment.addresses && servedFrom(segment.addresses).kind === 'gateway' ? [serviceOf(segment)] : [],
+    ),
+    ...(relays.length > 0 ? { relays } : {}),
+    ...(interfaces6.length > 0 ? { interfaces6 } : {}),
     uplinks: sheetFor(device)
       .ports.filter((port) => port.role === 'wan')
       .map((port) => ({ port: port.name, method: 'dhcp', translate: true })),
@@ -45,39 +165,79 @@ function compileGateway(site: ResolvedSite, device: RosterDevice, holds: boolean
 }
 
 /** What a switch is told. */
-function compileSwitch(site: ResolvedSite, device: RosterDevice): SwitchDocument {
-  return {
-    ...common(site, device),
-    kind: 'switch',
-    ports: lanPorts(site, device),
-    vlans: site.segments.map(({ vlan, name }) => ({ vlan, name })),
-  };
-}
-
-/** What an AP is told: the site's SSIDs that it has a band and a segment for, and their tags on its own port. */
-function compileAp(site: ResolvedSite, device: RosterDevice): ApDocument {
-  const sheet = sheetFor(device);
-  const bands = new Set(sheet.radios.map((radio) => radio.band));
-  const segments = new Map(site.segments.map((segment): [string, Segment] => [segment.id, segment]));
-  const ssids = site.ssids.flatMap((ssid) => {
-    const segment = ssid.segmentId === null ? undefined : segments.get(ssid.segmentId);
-    const sent = ssid.bands.filter((band) => bands.has(band));
-    if (!segment || sent.length === 0) return [];
-    const { id, name, security, passphrase } = ssid;
-    return [{ id, name, security, passphrase, bands: sent, vlan: segment.vlan }];
+function compileSwitch(plan: Plan, device: RosterDevice): SwitchDocument {
+  const served = plan.site.segments.filter(({ addresses }) => {
+    const from = addresses && servedFrom(addresses);
+    return from?.kind === 'switch' && from.deviceId === device.id;
   });
-  const management = site.management.vlan;
-  const tagged = ascending(ssids.map((ssid) => ssid.vlan).filter((vlan) => vlan !== management));
   return {
-    ...common(site, device),
-    kind: 'ap',
-    ports: [{ name: sheet.ports[0]!.name, untagged: management, tagged }],
-    ssids,
+    ...common(plan, device),
+    kind: 'switch',
+    ports: lanPorts(plan, device),
+    vlans: plan.vlans,
+    ...(served.length > 0 ? { addressServices: served.map(serviceOf) } : {}),
   };
 }
 
-function common(site: ResolvedSite, device: RosterDevice) {
-  const { name, serial, model, address, lightOff } = device;
+/** The site's SSIDs that APs of a model have a band and a segment for. */
+function sentBy({ site, segments, sent }: Plan, sheet: HardwareSheet): readonly SsidDocument[] {
+  const known = sent.get(sheet);
+  if (known) return known;
+  const bands = new Set(sheet.radios.map((radio) => radio.band));
+  const ssids = site.ssids.flatMap((ssid): SsidDocument[] => {
+    const vlans = ascending(segmentsOfSsid(ssid).flatMap((each) => segments.get(each)?.vlan ?? []));
+    const shared = ssid.bands.filter((band) => bands.has(band));
+    if (vlans.length === 0 || shared.length === 0) return [];
+    const { id, name, security, passphrase } = ssid;
+    const pool = ssid.pool ? { pool: vlans } : {};
+    return [{ id, name, security, passphrase, bands: shared, vlan: vlans[0]!, ...pool }];
+  });
+  sent.set(sheet, ssids);
+  return ssids;
+}
+
+/** What an AP is told: what it sends, and the tags of that on its own port. */
+function compileAp(plan: Plan, device: RosterDevice): ApDocument {
+  const { site } = plan;
+  const sheet = sheetFor(device);
+  const ssids = sentBy(plan, sheet);
+  const sockets = sheet.ports.filter((port) => !isApUplink(sheet, port.name));
+  const wired = sockets.map((port) => portDocument(plan, port.name, portSetting(site, device, port.name)));
+  const sent = new Set([
+    ...ssids.flatMap(vlansOfSsid),
+    ...wired.flatMap((port) => [port.untagged ?? 0, ...port.tagged]),
+  ]);
+  const own = site.segments.filter((segment) => {
+    const from = segment.addresses && servedFrom(segment.addresses);
+    if (from?.kind !== 'ap') return false;
+    return from.how === 'each' ? sent.has(segment.vlan) : from.deviceIds.includes(device.id);
+  });
+  const kept = new Set(own.filter(staysInAp).map((segment) => segment.vlan));
+  const management = site.management.vlan;
+  const tagged = ascending(
+    [...sent, ...own.map((segment) => segment.vlan)].filter(
+      (vlan) => vlan !== management && vlan !== 0 && !kept.has(vlan),
+    ),
+  );
+  return {
+    ...common(plan, device),
+    kind: 'ap',
+    ports: [{ name: sheet.ports[0]!.name, untagged: management, tagged }, ...wired],
+    ssids,
+    ...(own.length > 0 ? { interfaces: own.map(interfaceOf), addressServices: own.map(serviceOf) } : {}),
+  };
+}
+
+const interfaceOf = (segment: Segment): GatewayInterface => ({
+  vlan: segment.vlan,
+  name: segment.name,
+  address: `${segment.gateway}/${parsePrefix(segment.subnet)!.length}`,
+});
+
+function common({ site }: Plan, device: RosterDevice) {
+  const { name, serial, model, address: fixed, lightOff } = device;
+  // One that no longer fits is said as it was given: a finding stops it from being rolled out unseen.
+  const address = fixed && (fixedAddressIn(fixed, site.management) ?? fixed);
   return {
     format: 'iron-lattice.document/1',
     device: { name, serial, model },
@@ -88,17 +248,48 @@ function common(site: ResolvedSite, device: RosterDevice) {
 }
 
 /** Port settings as VLAN IDs; WAN ports are not part of them. */
-function lanPorts(site: ResolvedSite, device: RosterDevice): PortDocument[] {
-  const vlanOf = new Map(site.segments.map((segment) => [segment.id, segment.vlan]));
+function lanPorts(plan: Plan, device: RosterDevice): PortDocument[] {
   return sheetFor(device)
     .ports.filter((port) => port.role !== 'wan')
-    .map((port) => {
-      const setting = portSetting(site, device, port.name);
-      const untagged = setting.untagged === null ? null : (vlanOf.get(setting.untagged) ?? null);
-      const ids = setting.tagged === 'all' ? [...vlanOf.keys()] : setting.tagged;
-      const tagged = ids.map((id) => vlanOf.get(id)).filter((vlan) => vlan !== undefined && vlan !== untagged);
-      return { name: port.name, untagged, tagged: ascending(tagged as number[]) };
-    });
+    .map((port) => portDocument(plan, port.name, portSetting(plan.site, device, port.name)));
 }
+
+function portDocument({ segments, aired, all }: Plan, name: string, setting: PortSetting): PortDocument {
+  const untagged = setting.untagged === null ? null : (segments.get(setting.untagged)?.vlan ?? null);
+  const { poe, priority, speed, auth, isolated, storm, group } = setting;
+  const document: { -readonly [K in keyof PortDocument]: PortDocument[K] } = {
+    name,
+    untagged,
+    tagged: without(setting.tagged === 'all' ? all : listed(setting.tagged, segments, aired), untagged),
+  };
+  if (poe === 'off') document.poe = poe;
+  if (priority !== 'low') document.priority = priority;
+  if (speed !== 'auto') document.speed = speed;
+  if (auth !== 'none') document.auth = auth;
+  if (isolated) document.isolated = isolated;
+  if (storm !== 100) document.storm = storm;
+  if (group !== null) document.group = group;
+  return document;
+}
+
+const NONE: readonly number[] = [];
+
+function listed(
+  tagged: readonly string[],
+  segments: ReadonlyMap<string, Segment>,
+  aired: readonly number[],
+): readonly number[] {
+  if (tagged.length === 0) return NONE;
+  return ascending(
+    tagged.flatMap((id): readonly number[] => {
+      if (id === AIRED) return aired;
+      const segment = segments.get(id);
+      return segment ? [segment.vlan] : NONE;
+    }),
+  );
+}
+
+const without = (vlans: readonly number[], vlan: number | null): readonly number[] =>
+  vlan !== null && vlans.includes(vlan) ? vlans.filter((each) => each !== vlan) : vlans;
 
 const ascending = (vlans: readonly number[]): number[] => [...new Set(vlans)].sort((a, b) => a - b);

@@ -1,2 +1,4 @@
 export * from './random';
 export * from './sample-site';
+export * from './random-site';
+export * from './rich-segments';

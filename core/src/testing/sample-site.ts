@@ -31,11 +31,23 @@ export function sampleSegment(index: number, siteIndex = 0): Segment {
  * Makes a site with one SSID a segment but management, up to eight. All SSIDs are carried to every AP unless
  * `holes` of the AP ports lack one tag each, chosen by the seed.
  */
-export function sampleSite(options: { segments: number; aps: number; holes?: number; seed?: number }): SampleSite {
-  const { segments: count, aps, holes = 0, seed = 1 } = options;
+export function sampleSite(options: {
+  segments: number;
+  aps: number;
+  holes?: number;
+  seed?: number;
+  /** Absent: as many as 20 APs each take. */
+  switches?: number;
+  /** Absent: 24 ports each; `large`: 48, those without an AP given out to clients of one segment after the other. */
+  size?: 'large';
+}): SampleSite {
+  const { segments: count, aps, holes = 0, seed = 1, size } = options;
   const id = sampleId(9, 0);
   const segments = Array.from({ length: count }, (_, i) => sampleSegment(i));
-  const switches = Math.max(1, Math.ceil(aps / 20));
+  const switches = options.switches ?? Math.max(1, Math.ceil(aps / 20));
+  const [model, edge] = size === 'large' ? ['SW-48P', 48] : ['SW-24P', 24];
+  const [up, down] = [String(edge + 1), String(edge + 2)];
+  const each = options.switches === undefined ? 20 : Math.ceil(aps / switches); // APs a switch
   const device = (kind: string, model: string, index: number): RosterDevice => ({
     id: sampleId(kind === 'gw' ? 2 : kind === 'sw' ? 3 : 4, index),
     siteId: id,
@@ -44,20 +56,26 @@ export function sampleSite(options: { segments: number; aps: number; holes?: num
     model,
   });
   const gateway = device('gw', 'GW-4', 0);
-  const chain = Array.from({ length: switches }, (_, i) => device('sw', 'SW-24P', i));
+  const chain = Array.from({ length: switches }, (_, i) => device('sw', model, i));
   const outer = Array.from({ length: aps }, (_, i) => device('ap', 'AP-6E', i));
-  const links: Link[] = [{ a: { deviceId: gateway.id, port: '1' }, b: { deviceId: chain[0]!.id, port: '25' } }];
-  for (const [i, each] of chain.entries())
-    if (i > 0) links.push({ a: { deviceId: chain[i - 1]!.id, port: '26' }, b: { deviceId: each.id, port: '25' } });
+  const links: Link[] = [{ a: { deviceId: gateway.id, port: '1' }, b: { deviceId: chain[0]!.id, port: up } }];
+  for (const [i, next] of chain.entries())
+    if (i > 0) links.push({ a: { deviceId: chain[i - 1]!.id, port: down }, b: { deviceId: next.id, port: up } });
   const sent = segments.slice(1, 9);
-  const ports: Record<string, Record<string, { untagged: string; tagged: string[] }>> = {};
+  const ports: Record<string, Record<string, { untagged: string | null; tagged: string[] }>> = {};
   for (const [i, ap] of outer.entries()) {
-    const [at, port] = [chain[Math.floor(i / 20)]!, String((i % 20) + 1)];
+    const [at, port] = [chain[Math.floor(i / each)]!, String((i % each) + 1)];
     links.push({ a: { deviceId: at.id, port }, b: { deviceId: ap.id, port: 'lan' } });
     (ports[at.id] ??= {})[port] = { untagged: segments[0]!.id, tagged: sent.map((segment) => segment.id) };
   }
   const random = randomFrom(seed);
   const settings = Object.values(ports).flatMap((each) => Object.values(each));
+  // Nobody can plug in where nothing hangs.
+  for (const [i, { id: at }] of chain.entries())
+    for (let port = Math.max(0, Math.min(each, aps - i * each)) + 1; port <= edge; port++) {
+      const untagged = size === 'large' ? segments[(i * edge + port) % count]!.id : null;
+      (ports[at] ??= {})[String(port)] = { untagged, tagged: [] };
+    }
   for (let i = 0; i < holes; i++) settings[random(settings.length)]!.tagged.splice(random(sent.length), 1);
   const site: SitePart = {
     kind: 'site',

@@ -383,7 +383,9 @@ export class Device {
       neighbours: this.world.neighboursOf(serial),
       uplinks: this.world.uplinksOf(serial),
       clients: this.world.clientsOf(serial),
+      wired: this.world.wiredOf(serial),
       leases: this.world.leasesOf(serial),
+      ports: this.world.portsOf(serial),
     };
     const text = JSON.stringify(around);
     if (!always && text === this.lastReport) return;

@@ -17,13 +17,27 @@ export interface WorldDevice {
   readonly off?: true;
 }
 /** A client that stands near one AP and tries one SSID. */
-export interface WorldClient {
+export interface AirClient {
   readonly mac: string;
+  /** Host name it asks for an address with. */
+  readonly name?: string;
   /** Serial number of the AP it hears. */
   readonly near: string;
   readonly ssid: string;
   readonly passphrase: string;
 }
+/** A client on a cable. */
+export interface WiredClient {
+  readonly mac: string;
+  readonly name?: string;
+  /** `SERIAL:port`. */
+  readonly at: string;
+  /** Power it draws from the port, in watts. */
+  readonly watts?: number;
+  /** Has an address of its own and asks for none. */
+  readonly address?: string;
+}
+export type WorldClient = AirClient | WiredClient;
 /** An internet provider: the gateway ports it is cabled to, and the address each is given. */
 export interface WorldProvider {
   readonly name: string;
@@ -39,6 +53,8 @@ export interface WorldFile {
   readonly cables: readonly (readonly [string, string])[];
   readonly providers: readonly WorldProvider[];
   readonly clients: readonly WorldClient[];
+  /** Addresses at which servers elsewhere answer the relays of gateways. */
+  readonly addressServers?: readonly string[];
   /** Names that the internet's name servers know. */
   readonly names?: Readonly<Record<string, string>>;
 }
@@ -64,7 +80,17 @@ const schema = Joi.object({
   cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
   providers: Joi.array().items(Joi.object({ name: text, gives: Joi.object().pattern(socket, Joi.string().ip()) })),
   names: Joi.object().pattern(Joi.string().hostname(), Joi.string().ip()),
-  clients: Joi.array().items(Joi.object({ mac: text, near: text, ssid: text, passphrase: text })),
+  clients: Joi.array().items(
+    Joi.object({ mac: text, name: Joi.string().hostname(), near: text, ssid: text, passphrase: text }),
+    Joi.object({
+      mac: text,
+      name: Joi.string().hostname(),
+      at: socket.required(),
+      watts: Joi.number().min(0).max(100),
+      address: Joi.string().ip(),
+    }),
+  ),
+  addressServers: Joi.array().items(Joi.string().ip()),
 });
 
 /** Checks a world. @throws Error naming the place when it is not one, or a cable ends at a device it lacks. */

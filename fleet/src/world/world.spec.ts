@@ -112,14 +112,16 @@ test('an outage or a pulled plug further in cuts off everything behind it', () =
 
 test('a client with the right passphrase is given an address of its VLAN, and keeps it; a wrong one is not let in', () => {
   const world = setUp(true);
-  const wanted = [{ mac: '0e:00:00:00:00:01', ssid: 'Deck', vlan: 10, address: '10.9.10.20' }];
-  expect(world.clientsOf('AP')).toEqual(wanted);
-  expect(world.clientsOf('AP')).toEqual(wanted);
-  expect(world.leasesOf('GW')).toEqual([{ vlan: 10, mac: '0e:00:00:00:00:01', address: '10.9.10.20' }]);
+  const since: unknown = expect.any(Number);
+  const wanted = [{ mac: '0e:00:00:00:00:01', ssid: 'Deck', vlan: 10, address: '10.9.10.20', since }];
+  const first = world.clientsOf('AP');
+  expect(first).toEqual(wanted);
+  expect(world.clientsOf('AP')).toEqual(first);
+  expect(world.leasesOf('GW')).toEqual([{ vlan: 10, mac: '0e:00:00:00:00:01', address: '10.9.10.20', since }]);
 });
 
 test('where the switch does not carry the VLAN the client associates and gets no address', () => {
-  expect(setUp(false).clientsOf('AP')).toEqual([{ mac: '0e:00:00:00:00:01', ssid: 'Deck', vlan: 10, address: null }]);
+  expect(setUp(false).clientsOf('AP')).toMatchObject([{ mac: '0e:00:00:00:00:01', vlan: 10, address: null }]);
 });
 
 test('pings are answered by gateways, leaseholders and the outside, and by nobody else', () => {
@@ -176,4 +178,123 @@ test('a box put where another stood has its cables; the other has none', () => {
   expect([world.reachesController('LONE'), world.reachesController('AP')]).toEqual([true, false]);
   expect(world.neighboursOf('SW').map((each) => each.chassis)).toContain('02:00:00:00:00:04');
   expect(world.neighboursOf('AP')).toEqual([]);
+});
+
+/** The world of above with a client on a cable, and what the gateway and the switch are told of VLAN 10. */
+function served(
+  gatewayExtra: Partial<GatewayDocument>,
+  switchExtra: Partial<SwitchDocument> = {},
+  more: Partial<WorldFile> = {},
+) {
+  const wired = { mac: '0e:00:00:00:00:07', name: 'till-1', at: 'SW:3', watts: 6 };
+  const world = new World({ ...FILE, ...more, clients: [wired] });
+  const [gateway, plain] = [factory<GatewayDocument>('GW'), factory<SwitchDocument>('SW')];
+  const faces = [...gateway.interfaces, { vlan: 10, name: 'Crew', address: '10.9.10.1/24' }];
+  world.run(
+    'GW',
+    { ...gateway, ports: ports(gateway, { '1': { tagged: [10] } }), interfaces: faces, ...gatewayExtra },
+    {},
+  );
+  world.run(
+    'SW',
+    { ...plain, ports: ports(plain, { '9': { tagged: [10] }, '3': { untagged: 10 } }), ...switchExtra },
+    {},
+  );
+  return world;
+}
+const service = {
+  vlan: 10,
+  subnet: '10.9.10.0/24',
+  first: '10.9.10.20',
+  last: '10.9.10.21',
+  gateway: '10.9.10.1',
+  dns: [],
+  leaseSeconds: 60,
+};
+
+test('a client on a cable is seen at its port, with its lease and its name, and draws power', () => {
+  const world = served({ addressServices: [service] });
+  expect(world.wiredOf('SW')).toMatchObject([{ mac: '0e:00:00:00:00:07', port: '3', vlan: 10 }]);
+  expect(world.leasesOf('GW')).toMatchObject([{ vlan: 10, address: '10.9.10.20', name: 'till-1' }]);
+  expect(world.portsOf('SW').find((port) => port.port === '3')).toEqual({ port: '3', up: true, speed: 1000, watts: 6 });
+  expect(world.portsOf('SW').find((port) => port.port === '4')).toEqual({ port: '4', up: false });
+});
+
+test.each([
+  [
+    'its reservation',
+    { ...service, reservations: [{ mac: '0e:00:00:00:00:07', address: '10.9.10.9', name: '' }] },
+    '10.9.10.9',
+  ],
+  [
+    'none that is reserved for another',
+    { ...service, reservations: [{ mac: '0e:00:00:00:00:08', address: '10.9.10.20', name: '' }] },
+    '10.9.10.21',
+  ],
+  ['none that is excluded', { ...service, exclude: [{ first: '10.9.10.20', last: '10.9.10.20' }] }, '10.9.10.21'],
+  [
+    'one of a further range',
+    {
+      ...service,
+      exclude: [{ first: '10.9.10.20', last: '10.9.10.21' }],
+      also: [{ first: '10.9.10.50', last: '10.9.10.50' }],
+    },
+    '10.9.10.50',
+  ],
+])('a client is given %s', (_name, told, wanted) => {
+  const world = served({ addressServices: [told] });
+  world.wiredOf('SW');
+  expect(world.leasesOf('GW').map((lease) => lease.address)).toEqual([wanted]);
+});
+
+test('a switch that serves answers first, and a gateway asks a server elsewhere when it can reach it', () => {
+  const bySwitch = served({}, { addressServices: [{ ...service, own: '10.9.10.2' }] });
+  bySwitch.wiredOf('SW');
+  expect(bySwitch.leasesOf('SW').map((lease) => lease.address)).toEqual(['10.9.10.20']);
+  const relays = (server: string) => {
+    const world = served(
+      { addressServices: [], relays: [{ vlan: 10, server }] },
+      {},
+      { addressServers: ['198.51.100.7', '10.77.0.1'] },
+    );
+    world.wiredOf('SW');
+    return world.leasesOf('GW').map((lease) => lease.address);
+  };
+  expect(relays('198.51.100.7')).toEqual(['10.9.10.10']);
+  expect(relays('10.77.0.1')).toEqual([]); // private, and in no subnet of the gateway
+  expect(relays('198.51.100.8')).toEqual([]); // nobody answers there
+});
+
+test('an AP that translates gives its own clients addresses, and a pool parts them by MAC', () => {
+  const clients = Array.from({ length: 40 }, (_, i) => ({
+    mac: `0e:00:00:00:01:${i.toString(16).padStart(2, '0')}`,
+    near: 'AP',
+    ssid: 'Deck',
+    passphrase: 'p',
+  }));
+  const world = new World({ ...FILE, clients });
+  const ap = factory<ApDocument>('AP');
+  const ssid = {
+    id: 's',
+    name: 'Deck',
+    security: 'wpa2-psk' as const,
+    passphrase: { secret: 'k' },
+    bands: ['5'] as const,
+  };
+  world.run(
+    'AP',
+    {
+      ...ap,
+      ssids: [{ ...ssid, vlan: 10 }],
+      interfaces: [{ vlan: 10, name: 'Deck', address: '10.9.10.1/24' }],
+      addressServices: [{ ...service, last: '10.9.10.90' }],
+    },
+    { k: 'p' },
+  );
+  expect(world.clientsOf('AP')[0]).toMatchObject({ vlan: 10, address: '10.9.10.20' });
+  expect(world.leasesOf('AP')).toHaveLength(40);
+  world.run('AP', { ...ap, ssids: [{ ...ssid, vlan: 10, pool: [10, 20, 30] }] }, { k: 'p' });
+  const first = world.clientsOf('AP').map((client) => client.vlan);
+  expect(new Set(first).size).toBe(3);
+  expect(world.clientsOf('AP').map((client) => client.vlan)).toEqual(first);
 });

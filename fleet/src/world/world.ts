@@ -1,8 +1,20 @@
-import { formatIp, parseIp } from '@iron-lattice/core/address';
-import type { DeviceDocument, GatewayDocument } from '@iron-lattice/core/document';
-import type { ClientReport, LeaseReport, NeighbourReport, UplinkReport } from '@iron-lattice/core/line';
+import { contains, parseIp, parseMac, parsePrefix, pickFromPool } from '@iron-lattice/core/address';
+import type { AddressServiceDocument, DeviceDocument } from '@iron-lattice/core/document';
+import { sheetFor } from '@iron-lattice/core/hardware';
+import type {
+  ClientReport,
+  LeaseReport,
+  NeighbourReport,
+  PortReport,
+  UplinkReport,
+  WiredReport,
+} from '@iron-lattice/core/line';
 import { factoryDocument } from '../devices/factory-document';
-import type { WorldClient, WorldDevice, WorldFile } from './world-file';
+import { Leases, outsideService } from './leases';
+import type { AirClient, WorldDevice, WorldFile } from './world-file';
+
+/** What an AP draws from the port it hangs on, in watts. */
+const AP_WATTS = 13.4;
 
 interface Box {
   readonly device: WorldDevice;
@@ -28,7 +40,9 @@ interface Spot {
  */
 export class World {
   private readonly boxes = new Map<string, Box>();
-  private readonly leases = new Map<string, Map<string, string>>();
+  private readonly leases = new Leases();
+  /** When each client was first seen where it is, by MAC and place. */
+  private readonly joined = new Map<string, number>();
   private readonly downProviders = new Set<string>();
   private listener: (serials: string[]) => void = () => {};
 
@@ -87,7 +101,15 @@ export class World {
     const { vlan, address } = box.document.management;
     const gateway = this.gatewayFrom({ box, vlan });
     if (!gateway || !address) return gateway;
-    return this.faceOf(gateway) === address.gateway ? gateway : null;
+    return this.answersAt(gateway, address.gateway) ? gateway : null;
+  }
+
+  /** Whether a gateway answers at an address in the VLAN it is reached in, be it one it still keeps from before. */
+  private answersAt(spot: Spot, address: string): boolean {
+    const { document } = spot.box;
+    if (document.kind !== 'gateway') return false;
+    const face = document.interfaces.find((each) => each.vlan === spot.vlan);
+    return [face?.address, ...(face?.former ?? [])].some((each) => each?.split('/')[0] === address);
   }
 
   /** The address at which a gateway answers in the VLAN it is reached in. */
@@ -131,18 +153,58 @@ export class World {
     const { document } = box;
     if (document.kind !== 'ap' || !box.powered) return [];
     return this.file.clients.flatMap((client) => {
-      if (client.near !== serial) return [];
+      if (!('near' in client) || client.near !== serial) return [];
       const vlan = this.admits(box, client);
       if (vlan === null) return [];
-      return [{ mac: client.mac, ssid: client.ssid, vlan, address: this.lease({ box, vlan }, client.mac) }];
+      const { mac, ssid, name } = client;
+      const since = this.sinceAt(mac, `${serial} ${ssid} ${vlan}`);
+      const address = this.lease({ box, vlan }, mac, name);
+      return [{ mac, ssid, vlan, address, since, ...(name === undefined ? {} : { name }) }];
+    });
+  }
+
+  /** Clients that speak on the ports of a box. */
+  wiredOf(serial: string): WiredReport[] {
+    const box = this.box(serial);
+    if (!box.powered) return [];
+    return this.file.clients.flatMap((client) => {
+      if (!('at' in client)) return [];
+      const [at, name] = client.at.split(':') as [string, string];
+      const port = at === serial ? box.document.ports.find((each) => each.name === name) : undefined;
+      if (!port || port.untagged === null || box.cables.has(name)) return [];
+      const vlan = port.untagged;
+      if (client.address === undefined) this.lease({ box, vlan }, client.mac, client.name);
+      return [{ mac: client.mac, port: name, vlan, since: this.sinceAt(client.mac, `${client.at} ${vlan}`) }];
+    });
+  }
+
+  /** The ports of a box as they are: link, agreed speed, and the power each gives. */
+  portsOf(serial: string): PortReport[] {
+    const box = this.box(serial);
+    const sheet = sheetFor(box.device);
+    return sheet.ports.map(({ name, speed, poe }): PortReport => {
+      const far = box.cables.get(name);
+      const peer = far && this.boxes.get(far.serial)!;
+      const client = this.file.clients.find((each) => 'at' in each && each.at === `${serial}:${name}`);
+      const provider = this.file.providers.some((each) => `${serial}:${name}` in each.gives);
+      if (!peer?.powered && !client && !provider) return { port: name, up: false };
+      const told = box.document.ports.find((each) => each.name === name);
+      const theirs = peer
+        ? (sheetFor(peer.device).ports.find((each) => each.name === far.port)?.speed ?? speed)
+        : speed;
+      const asks = peer?.document.kind === 'ap' ? AP_WATTS : client && 'watts' in client ? (client.watts ?? 0) : 0;
+      const gives = poe !== undefined && told?.poe !== 'off' && asks > 0;
+      return {
+        port: name,
+        up: true,
+        speed: Math.min(speed, theirs, told?.speed ?? speed),
+        ...(gives ? { watts: Math.min(asks, poe) } : {}),
+      };
     });
   }
 
   leasesOf(serial: string): LeaseReport[] {
-    return [...(this.leases.get(serial) ?? [])].map(([key, address]) => {
-      const [vlan, mac] = key.split(' ') as [string, string];
-      return { vlan: Number(vlan), mac, address };
-    });
+    return this.leases.of(serial);
   }
 
   /** Whether a box gets an echo back from an address: a gateway on its way, or anything outside. */
@@ -253,41 +315,53 @@ export class World {
     this.listener([...new Set(touched.map((each) => each.device.serial))]);
   }
 
-  private admits(box: Box, client: WorldClient): number | null {
+  private admits(box: Box, client: AirClient): number | null {
     if (box.document.kind !== 'ap') return null;
     const ssid = box.document.ssids.find((each) => each.name === client.ssid);
-    return ssid && box.secrets[ssid.passphrase.secret] === client.passphrase ? ssid.vlan : null;
+    if (!ssid || box.secrets[ssid.passphrase.secret] !== client.passphrase) return null;
+    return ssid.pool ? pickFromPool(parseMac(client.mac)!, ssid.pool) : ssid.vlan;
   }
 
-  /** Gives out the lowest free address of the service that the spot's frames reach, and remembers it. */
-  private lease(spot: Spot, mac: string): string | null {
-    const gateway = this.gatewayFrom(spot);
-    const document = gateway?.box.document as GatewayDocument | undefined;
-    const service = document?.addressServices.find((each) => each.vlan === gateway!.vlan);
-    if (!gateway || !service) return null;
-    const { serial } = gateway.box.device;
-    const table = this.leases.get(serial) ?? new Map<string, string>();
-    this.leases.set(serial, table);
-    const key = `${gateway.vlan} ${mac}`;
-    const [first, last] = [parseIp(service.first)!, parseIp(service.last)!];
-    const held = table.get(key);
-    const value = held ? parseIp(held)!.value : -1n;
-    if (held && value >= first.value && value <= last.value) return held;
-    const taken = new Set(table.values());
-    for (let at = first.value; at <= last.value; at++) {
-      const address = formatIp({ version: first.version, value: at });
-      if (taken.has(address)) continue;
-      table.set(key, address);
-      return address;
-    }
-    return null;
+  /** When a client was first seen at a place. */
+  private sinceAt(mac: string, place: string): number {
+    const key = `${mac} ${place}`;
+    const since = this.joined.get(key) ?? Date.now();
+    this.joined.set(key, since);
+    return since;
+  }
+
+  /** The address that the nearest service gives that the spot's frames reach, its own VLAN or another they slip into. */
+  private lease(spot: Spot, mac: string, name?: string): string | null {
+    const served = this.firstReached(spot, ({ box, vlan }) => this.serviceAt(box, vlan) !== null);
+    const service = served && this.serviceAt(served.box, served.vlan);
+    return service ? this.leases.give(served.box.device.serial, service, mac, name) : null;
+  }
+
+  /** The service a box runs in a VLAN, or has run for it by a server it asks. */
+  private serviceAt(box: Box, vlan: number): AddressServiceDocument | null {
+    const own = box.document.addressServices?.find((each) => each.vlan === vlan);
+    if (own) return own;
+    if (box.document.kind !== 'gateway') return null;
+    const relay = box.document.relays?.find((each) => each.vlan === vlan);
+    const face = box.document.interfaces.find((each) => each.vlan === vlan);
+    if (!relay || !face || !this.file.addressServers?.includes(relay.server)) return null;
+    const server = parseIp(relay.server)!;
+    const near = box.document.interfaces.some((each) => contains(parsePrefix(each.address)!, server));
+    return near || (!isPrivate(relay.server) && this.hasUplink(box)) ? outsideService(vlan, face.address) : null;
   }
 
   /**
-   * Floods from a spot and returns the first gateway that has an interface in the VLAN it is reached in.
+   * The first gateway that a spot's frames reach that has an interface in the VLAN it is reached in.
    * @param past a box that the flood does not enter.
    */
   private gatewayFrom(start: Spot, past?: Box): Spot | null {
+    const has = ({ box: { document }, vlan }: Spot): boolean =>
+      document.kind === 'gateway' && document.interfaces.some((face) => face.vlan === vlan);
+    return this.firstReached(start, has, past);
+  }
+
+  /** Floods from a spot and returns the first place that is wanted. */
+  private firstReached(start: Spot, wanted: (spot: Spot) => boolean, past?: Box): Spot | null {
     const seen = new Set<string>();
     const queue = [start];
     for (let spot = queue.shift(); spot; spot = queue.shift()) {
@@ -295,7 +369,7 @@ export class World {
       const key = `${box.device.serial} ${vlan}`;
       if (seen.has(key) || !box.powered || box === past) continue;
       seen.add(key);
-      if (box.document.kind === 'gateway' && box.document.interfaces.some((face) => face.vlan === vlan)) return spot;
+      if (wanted(spot)) return spot;
       for (const port of box.document.ports) {
         const far = box.cables.get(port.name);
         if (!far) continue;

@@ -3,7 +3,16 @@ import { existsSync, readFileSync } from 'node:fs';
 import type { Role } from '@iron-lattice/core/base';
 import type { FirmwareRelease, UpdateWindow } from '@iron-lattice/core/firmware';
 import type { Band } from '@iron-lattice/core/hardware';
-import { withPortSetting, type EstatePart, type Intent, type Segment, type SitePart } from '@iron-lattice/core/intent';
+import {
+  AIRED,
+  withPortEntry,
+  type EstatePart,
+  type Intent,
+  type PortEntry,
+  type Recipe,
+  type Segment,
+  type SitePart,
+} from '@iron-lattice/core/intent';
 import type { SsidSecurity } from '@iron-lattice/core/document';
 import type { Controller } from '../controller';
 import { Device } from '../intake/device.model';
@@ -33,8 +42,17 @@ interface EstateFile {
     tags?: string[];
     segments: readonly Omit<Segment, 'id'>[];
     devices: readonly { name: string; serial: string; model: string; mac: string; firmware: string }[];
-    ports: readonly { device: string; port: string; untagged: string | null; tagged: readonly string[] }[];
+    duties?: readonly { name: string; untagged: string | null; tagged: readonly string[] }[];
+    /** A duty by name, or what the port carries. */
+    ports: readonly {
+      device: string;
+      port: string;
+      duty?: string;
+      untagged?: string | null;
+      tagged?: readonly string[];
+    }[];
   }[];
+  readonly recipes?: readonly Omit<Recipe, 'id'>[];
 }
 
 const IMAGE_OCTETS = 96_000;
@@ -72,6 +90,7 @@ export const seedFrom = (path: string) => async (controller: Omit<Controller, 'u
       const reach = { kind: 'sites' as const, siteIds: sites.map((name) => siteIds.get(name)!) };
       return { id: randomUUID(), ...ssid, passphrase: { secret }, reach };
     }),
+    ...(file.recipes ? { recipes: file.recipes.map((recipe) => ({ id: randomUUID(), ...recipe })) } : {}),
   };
   const sites = file.sites.map((site) => siteFrom(site, siteIds.get(site.name)!));
   const intent: Intent = { estate, sites: new Map(sites.map(({ part }) => [part.id, part])) };
@@ -108,9 +127,22 @@ function siteFrom(file: EstateFile['sites'][number], id: string) {
   const devices = file.devices.map((device) => ({ id: randomUUID(), ...device }));
   const { name, code, country, timeZone } = file;
   let part: SitePart = { kind: 'site', id, name, code, country, timeZone, managementId: segments[0]!.id, segments, ports: {} };
-  for (const { device, port, untagged, tagged } of file.ports) {
-    const setting = { untagged: untagged === null ? null : segmentId(untagged), tagged: tagged.map(segmentId) };
-    part = withPortSetting(part, devices.find((each) => each.name === device)!, port, setting);
+  const tags = (names: readonly string[]) => names.map((name) => (name === AIRED ? AIRED : segmentId(name)));
+  const carried = (untagged: string | null = null, tagged: readonly string[] = []) => ({
+    untagged: untagged === null ? null : segmentId(untagged),
+    tagged: tags(tagged),
+  });
+  const duties = (file.duties ?? []).map(({ name, untagged, tagged }) => ({
+    id: randomUUID(),
+    name,
+    ...carried(untagged, tagged),
+  }));
+  if (duties.length > 0) part = { ...part, duties };
+  for (const { device, port, duty, untagged, tagged } of file.ports) {
+    const entry: PortEntry = duty
+      ? { dutyId: duties.find((each) => each.name === duty)!.id }
+      : carried(untagged, tagged);
+    part = withPortEntry(part, devices.find((each) => each.name === device)!, port, entry);
   }
   return { part, devices };
 }

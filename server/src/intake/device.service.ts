@@ -98,6 +98,7 @@ export class DeviceService {
           lightOff: device.lightOff,
           policy: device.policy,
           ports: device.hardware?.ports.map((port) => port.name) ?? [],
+          portFacts: device.report?.ports ?? [],
         },
       ];
     });

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
+import type { CheckedList } from '@iron-lattice/core/base';
 import {
   checkSiteList,
-  type CheckedList,
   type ImportRequest,
   type ImportResult,
   type ListPreview,

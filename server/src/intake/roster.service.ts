@@ -1,5 +1,6 @@
+import type { UplinkAddress } from '@iron-lattice/core/assess';
 import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
-import { resolve, type Intent, type Link, type RosterDevice } from '@iron-lattice/core/intent';
+import { fixedAddressIn, resolve, type Intent, type Link, type RosterDevice } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
 import { Op, type Transaction } from 'sequelize';
 import type { Bus } from '../platform/bus';
@@ -19,10 +20,13 @@ export class RosterService {
     });
   }
 
-  /** Cables between devices of ours, each once, in a stable order. */
+  /**
+   * Cables between devices of ours, each once, in a stable order. One that a device which has reported since it
+   * called does not report itself is marked as reported by the other alone.
+   */
   linksAmong(devices: readonly Device[]): Link[] {
     const byMac = new Map(devices.map((device) => [device.mac, device]));
-    const links = new Map<string, Link>();
+    const links = new Map<string, { link: Link; by: Set<string> }>();
     for (const device of devices) {
       for (const { port, chassis, theirPort } of device.report?.neighbours ?? []) {
         const neighbour = byMac.get(chassis);
@@ -32,10 +36,28 @@ export class RosterService {
           { deviceId: neighbour.id, port: theirPort },
         ].sort((a, b) => (`${a.deviceId} ${a.port}` < `${b.deviceId} ${b.port}` ? -1 : 1));
         const [a, b] = ends as [Link['a'], Link['b']];
-        links.set(`${a.deviceId} ${a.port} ${b.deviceId} ${b.port}`, { a, b });
+        const key = `${a.deviceId} ${a.port} ${b.deviceId} ${b.port}`;
+        const known = links.get(key) ?? { link: { a, b }, by: new Set<string>() };
+        known.by.add(device.id);
+        links.set(key, known);
       }
     }
-    return [...links.keys()].sort().map((key) => links.get(key)!);
+    const heard = new Set(devices.filter((each) => each.online && each.report !== null).map((each) => each.id));
+    return [...links.keys()].sort().map((key): Link => {
+      const { link, by } = links.get(key)!;
+      if (by.size > 1) return link;
+      const silent = by.has(link.a.deviceId) ? link.b : link.a;
+      return heard.has(silent.deviceId) ? { ...link, only: silent === link.b ? 'a' : 'b' } : link;
+    });
+  }
+
+  /** Uplinks that are up, with the address each was given. */
+  uplinksAmong(devices: readonly Device[]): UplinkAddress[] {
+    return devices.flatMap((device) =>
+      (device.report?.uplinks ?? []).flatMap(({ port, up, address }) =>
+        up && address !== null ? [{ deviceId: device.id, port, address }] : [],
+      ),
+    );
   }
 
   /** Documents by hash. */
@@ -72,6 +94,16 @@ export class RosterService {
       changed.push(device.id);
     }
     return changed;
+  }
+
+  /** Writes down the fixed addresses that went along when the segment of a site's devices moved. */
+  async settleFixed(live: Intent, siteId: string, transaction: Transaction): Promise<void> {
+    const site = live.sites.get(siteId)!;
+    const management = site.segments.find((segment) => segment.id === site.managementId)!;
+    for (const device of await this.devices(siteId, transaction)) {
+      const fixed = device.fixed && fixedAddressIn(device.fixed, management);
+      if (fixed && fixed !== device.fixed) await device.update({ fixed }, { transaction });
+    }
   }
 
   /** Asks whoever holds their lines to bring devices into step. */

@@ -197,12 +197,21 @@ export class DraftService {
     const told: Record<string, DeviceDocument> = {};
     for (const { id, wants } of devices) if (wants && documents.has(wants)) told[id] = documents.get(wants)!;
     const links = this.rosters.linksAmong(devices);
-    const input: ConsequencesInput = { estate: intent.estate, site, roster: devices.map(rosterOf), links, told };
+    const uplinks = this.rosters.uplinksAmong(devices);
+    const input: ConsequencesInput = {
+      estate: intent.estate,
+      site,
+      roster: devices.map(rosterOf),
+      links,
+      told,
+      uplinks,
+    };
     const key = hashOf([
       this.intents.hash(intent.estate),
       this.intents.hash(site),
       devices.map(({ id, name, wants, fixed }) => [id, name, wants, fixed?.address ?? null]),
       links as never,
+      uplinks as never,
     ]);
     const known = this.remembered.get(key);
     if (known) return known;

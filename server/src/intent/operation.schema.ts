@@ -3,10 +3,82 @@ import Joi from 'joi';
 const id = Joi.string().uuid().required();
 const text = (most: number) => Joi.string().max(most).allow('').required();
 const vlan = Joi.number().required();
-const addresses = Joi.object({ first: text(64), last: text(64), leaseSeconds: Joi.number().required() })
+const span = Joi.object({ first: text(64), last: text(64) });
+const list = (item: Joi.Schema, most: number) => Joi.array().items(item).max(most);
+const address = Joi.string().max(64);
+const servedFrom = Joi.alternatives(
+  Joi.object({ kind: Joi.string().valid('gateway').required() }),
+  Joi.object({ kind: Joi.string().valid('switch').required(), deviceId: id, address: text(64) }),
+  Joi.object({ kind: Joi.string().valid('relay').required(), server: text(64) }),
+  Joi.object({
+    kind: Joi.string().valid('ap').required(),
+    how: Joi.string().valid('each', 'one', 'tree').required(),
+    deviceIds: list(Joi.string().uuid(), 500).required(),
+  }),
+);
+const addresses = Joi.object({
+  first: text(64),
+  last: text(64),
+  leaseSeconds: Joi.number().required(),
+  also: list(span, 32),
+  exclude: list(span, 64),
+  reservations: list(Joi.object({ mac: text(64), address: text(64), name: text(80) }), 4096),
+  dns: list(address, 8),
+  route: address,
+  ntp: list(address, 8),
+  options: list(Joi.object({ code: Joi.number().required(), value: text(600) }), 64),
+  from: servedFrom,
+})
   .allow(null)
   .required();
-const segmentFields = { name: text(200), vlan, subnet: text(64), gateway: text(64), addresses };
+const v6 = Joi.object({
+  prefix: text(64),
+  gateway: text(64),
+  mode: Joi.string().valid('slaac', 'stateless', 'stateful').required(),
+  first: address,
+  last: address,
+}).allow(null);
+/** Fields that a segment need not have; null takes them away. */
+const segmentExtras = {
+  domain: Joi.string().max(300).allow('', null),
+  purpose: Joi.string().max(400).allow('', null),
+  v6,
+  recipeId: Joi.string().uuid().allow(null),
+};
+const segmentFields = { name: text(200), vlan, subnet: text(64), gateway: text(64), addresses, ...segmentExtras };
+const segmentRef = Joi.string().uuid();
+const portFields = {
+  untagged: segmentRef.allow(null),
+  tagged: Joi.alternatives(Joi.string().valid('all'), list(segmentRef.allow('aired'), 4094)),
+  poe: Joi.string().valid('on', 'off'),
+  priority: Joi.string().valid('low', 'high', 'critical'),
+  speed: Joi.alternatives(Joi.string().valid('auto'), Joi.number().integer().min(10).max(800_000)),
+  auth: Joi.string().valid('none', '802.1X', 'mac'),
+  isolated: Joi.boolean(),
+  storm: Joi.number(),
+};
+const portEntry = Joi.object({
+  ...portFields,
+  group: Joi.number().allow(null),
+  dutyId: Joi.string().uuid(),
+})
+  .allow(null)
+  .required();
+const duty = Joi.object({ id, name: text(200), ...portFields });
+const dutyChange = Joi.object({
+  name: Joi.string().max(200).allow(''),
+  ...Object.fromEntries(Object.entries(portFields).map(([key, schema]) => [key, schema.allow(null)])),
+}).required();
+const poolFields = { name: text(200), vlans: text(400) };
+const recipeFields = {
+  name: text(200),
+  vlan,
+  purpose: text(400),
+  domain: text(300),
+  length: Joi.number().required(),
+  parent: Joi.string().max(64).allow(null).required(),
+  leaseSeconds: Joi.number().allow(null).required(),
+};
 const bands = Joi.array()
   .items(Joi.string().valid('2.4', '5', '6'))
   .unique()
@@ -52,6 +124,16 @@ export const operationSchema = Joi.alternatives(
     from: Joi.string().uuid().allow(null).required(),
     to: Joi.string().uuid().allow(null).required(),
   }),
+  Joi.object({ type: type('port.set'), ...atPort, from: portEntry, to: portEntry }),
+  Joi.object({ type: type('duty.add'), siteId: id, duty: duty.required() }),
+  Joi.object({ type: type('duty.remove'), siteId: id, dutyId: id }),
+  Joi.object({ type: type('duty.set'), siteId: id, dutyId: id, from: dutyChange, to: dutyChange }),
+  Joi.object({ type: type('pool.add'), siteId: id, pool: Joi.object({ id, ...poolFields }).required() }),
+  Joi.object({ type: type('pool.remove'), siteId: id, poolId: id }),
+  Joi.object({ type: type('pool.set'), siteId: id, poolId: id, from: some(poolFields), to: some(poolFields) }),
+  Joi.object({ type: type('recipe.add'), recipe: Joi.object({ id, ...recipeFields }).required() }),
+  Joi.object({ type: type('recipe.remove'), recipeId: id }),
+  Joi.object({ type: type('recipe.set'), recipeId: id, from: some(recipeFields), to: some(recipeFields) }),
   Joi.object({ type: type('ssid.add'), ssid: Joi.object({ id, ...ssidFields }).required() }),
   Joi.object({ type: type('ssid.remove'), ssidId: id }),
   Joi.object({ type: type('ssid.set'), ssidId: id, from: some(ssidFields), to: some(ssidFields) }),
@@ -59,6 +141,6 @@ export const operationSchema = Joi.alternatives(
 
 export const editSchema = Joi.object({
   head: Joi.number().integer().min(0).required(),
-  operations: Joi.array().items(operationSchema).min(1).max(200).required(),
+  operations: Joi.array().items(operationSchema).min(1).max(2000).required(),
   secrets: Joi.object().pattern(Joi.string().uuid(), Joi.string().max(128)),
 });

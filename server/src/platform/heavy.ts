@@ -1,5 +1,6 @@
 import type { Consequences, ConsequencesInput } from '@iron-lattice/core/assess';
-import type { CheckedList, ExpectedDevice, SerialListContext } from '@iron-lattice/core/intake';
+import type { CheckedList } from '@iron-lattice/core/base';
+import type { ExpectedDevice, SerialListContext } from '@iron-lattice/core/intake';
 import { Piscina } from 'piscina';
 import type { ReadTable } from '../intake/list-table';
 

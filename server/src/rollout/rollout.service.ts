@@ -253,8 +253,11 @@ export class RolloutService {
         transaction,
       });
       const ids: string[] = [];
-      for (const siteId of new Set(sites.map((row) => row.siteId)))
-        if (siteId) ids.push(...(await this.rosters.retarget(live.intent, siteId, transaction)));
+      for (const siteId of new Set(sites.map((row) => row.siteId))) {
+        if (!siteId) continue;
+        await this.rosters.settleFixed(live.intent, siteId, transaction);
+        ids.push(...(await this.rosters.retarget(live.intent, siteId, transaction)));
+      }
       return ids;
     });
     await this.rosters.sync(changed);

@@ -8,10 +8,9 @@ import { firstValueFrom } from 'rxjs';
 import { problemOf, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
-import { SegmentFields, type SegmentText } from './segment-fields';
-import { segmentOf } from './segment-text';
+import { SegmentFields } from './segment-fields';
+import { EMPTY_TEXT, segmentOf, type SegmentText } from './segment-text';
 
-const EMPTY: SegmentText = { name: '', vlan: '', subnet: '', gateway: '', first: '', last: '', leaseHours: '' };
 type Key = keyof SegmentText;
 
 /** A new segment: a name and a VLAN ID; all else is derived and may be typed over. */
@@ -50,7 +49,7 @@ export class NewSegmentSheet {
   readonly added = output<string>();
 
   private readonly id = crypto.randomUUID();
-  protected readonly text = signal<SegmentText>(EMPTY);
+  protected readonly text = signal<SegmentText>(EMPTY_TEXT);
   /** What somebody typed, and so is not derived again. */
   private readonly own = signal<ReadonlySet<Key>>(new Set());
   protected readonly problem = signal<Problem | null>(null);
@@ -71,7 +70,7 @@ export class NewSegmentSheet {
     const site = this.store.site();
     if (!site || this.text().subnet === '') return this.vlanFlaw();
     const text = this.text();
-    return checkSegment(segmentOf(this.id, text), site.id, [site]).filter(
+    return checkSegment(segmentOf(this.id, text).segment, site.id, [site]).filter(
       ({ field }) => field !== 'name' || text.name !== '',
     );
   });
@@ -108,7 +107,7 @@ export class NewSegmentSheet {
     event.preventDefault();
     this.busy.set(true);
     try {
-      const segment = segmentOf(this.id, this.text());
+      const { segment } = segmentOf(this.id, this.text());
       await this.store.edit([{ type: 'segment.add', siteId: this.store.siteId()!, segment }]);
       this.added.emit(this.id);
     } catch (error) {

@@ -42,8 +42,8 @@ describe('PortSheet', () => {
   it('changes what is carried untagged, naming what it saw', async () => {
     const { site, press, values } = await setUp(1, '9');
     expect(values()[0]).toBe('not at all');
-    await press('Carry it untagged instead of Management');
-    expect(site.sent).toMatchObject([{ type: 'port.untagged', from: sampleSegment(0).id, to: sampleSegment(1).id }]);
+    await press('Carry it untagged');
+    expect(site.sent).toMatchObject([{ type: 'port.untagged', from: null, to: sampleSegment(1).id }]);
     expect(values()).toEqual(['untagged', 'Segment 1', 'nothing']);
     await press('Carry nothing untagged here');
     expect(values()).toEqual(['not at all', 'nothing', 'nothing']);

@@ -1,7 +1,7 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { Segment } from '@iron-lattice/core/intent';
-import { carriage, portSetting } from '@iron-lattice/core/intent';
+import { AIRED, USUAL_PORT, airedSegments, carriage, portSetting } from '@iron-lattice/core/intent';
 import type { GridColumn } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
@@ -18,6 +18,7 @@ import { Sheet } from '../ui/sheet';
       [note]="'and ' + segment().name"
       (closed)="closed.emit()"
     >
+      <button actions mat-button (click)="whole.emit()">The whole port</button>
       @if (store.marks().get(segment().id); as mark) {
         <il-segment-tag lead [mark]="mark" />
       }
@@ -89,15 +90,21 @@ export class PortSheet {
   readonly segment = input.required<Segment>();
   readonly column = input.required<GridColumn>();
   readonly closed = output<void>();
+  /** The whole port is to be shown. */
+  readonly whole = output<void>();
 
   protected readonly setting = computed(() => {
     const [site, { deviceId, port }] = [this.store.site(), this.column()];
     const device = this.store.data()?.roster.find((each) => each.id === deviceId);
-    return site && device && port ? portSetting(site, device, port) : { untagged: null, tagged: [] };
+    return site && device && port ? portSetting(site, device, port) : { ...USUAL_PORT, untagged: null, tagged: [] };
   });
   /** Devices live in it, and speak it untagged. */
   protected readonly isManagement = computed(() => this.segment().id === this.store.site()?.managementId);
-  protected readonly carried = computed(() => carriage(this.setting(), this.segment().id));
+  protected readonly carried = computed(() => carriage(this.setting(), this.segment().id, this.airedIds()));
+  private readonly airedIds = computed(() => {
+    const data = this.store.data();
+    return data ? airedSegments(data.estate, data.site) : new Set<string>();
+  });
   protected readonly trunk = computed(() => this.setting().tagged === 'all');
   protected readonly missing = computed(() => {
     const rows = this.store.consequences()?.grid.rows ?? [];
@@ -111,7 +118,7 @@ export class PortSheet {
   protected readonly tagged = computed(() => {
     const { tagged } = this.setting();
     if (tagged === 'all') return 'every segment';
-    return tagged.map((id) => this.nameOf(id)).join(', ') || 'nothing';
+    return tagged.map((id) => (id === AIRED ? 'those of the SSIDs' : this.nameOf(id))).join(', ') || 'nothing';
   });
 
   protected tag(type: 'port.tag' | 'port.untag'): Promise<boolean> {

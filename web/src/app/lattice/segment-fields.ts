@@ -3,47 +3,97 @@ import { FormsModule } from '@angular/forms';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import type { Flaw } from '@iron-lattice/core/base';
+import type { SegmentText } from './segment-text';
 
-/** A segment as typed: text as it stands in the fields, which need not be right yet. */
-export interface SegmentText {
-  readonly name: string;
-  readonly vlan: string;
-  readonly subnet: string;
-  readonly gateway: string;
-  readonly first: string;
-  readonly last: string;
-  readonly leaseHours: string;
+/** Parts of a segment's sheet. */
+export const SECTIONS = ['Segment', 'Addresses', 'Served from', 'IPv6'] as const;
+export type Section = (typeof SECTIONS)[number];
+
+interface Field {
+  readonly key: keyof SegmentText;
+  readonly label: string;
+  /** Field that core names in its flaws. */
+  readonly flaw: string;
+  readonly hint?: string;
+  readonly words?: true;
+  /** Several lines. */
+  readonly lines?: true;
 }
 
-const FIELDS: readonly { key: keyof SegmentText; label: string; flaw: string; mono: boolean; hint: string }[] = [
-  { key: 'name', label: 'Name', flaw: 'name', mono: false, hint: '' },
-  { key: 'vlan', label: 'VLAN ID', flaw: 'vlan', mono: true, hint: '1 to 4094' },
-  { key: 'subnet', label: 'Subnet', flaw: 'subnet', mono: true, hint: 'Like 10.20.40.0/24' },
-  { key: 'gateway', label: 'Gateway address', flaw: 'gateway', mono: true, hint: 'In the subnet' },
-  { key: 'first', label: 'Addresses given, from', flaw: 'first', mono: true, hint: 'Clear of the gateway' },
-  { key: 'last', label: 'to', flaw: 'last', mono: true, hint: '' },
-  { key: 'leaseHours', label: 'Lease, in hours', flaw: 'leaseSeconds', mono: true, hint: '' },
-];
+const FIELDS: Readonly<Record<Exclude<Section, 'Served from'>, readonly Field[]>> = {
+  Segment: [
+    { key: 'name', label: 'Name', flaw: 'name', words: true },
+    { key: 'vlan', label: 'VLAN ID', flaw: 'vlan', hint: '1 to 4094' },
+    { key: 'subnet', label: 'Subnet', flaw: 'subnet', hint: 'Like 10.20.40.0/24' },
+    { key: 'gateway', label: 'Gateway address', flaw: 'gateway', hint: 'In the subnet' },
+    { key: 'first', label: 'Addresses given, from', flaw: 'first', hint: 'Clear of the gateway' },
+    { key: 'last', label: 'to', flaw: 'last' },
+    { key: 'leaseHours', label: 'Lease, in hours', flaw: 'leaseSeconds' },
+    { key: 'domain', label: 'Domain name', flaw: 'domain', hint: 'Told to clients' },
+    { key: 'purpose', label: 'Purpose', flaw: 'purpose', words: true },
+  ],
+  Addresses: [
+    { key: 'also', label: 'Further ranges', flaw: 'also', hint: 'First-last, parted by ;' },
+    { key: 'exclusions', label: 'Never given', flaw: 'exclude', hint: 'First-last, parted by ;' },
+    { key: 'dns', label: 'Name servers', flaw: 'dns', hint: 'Empty: the gateway' },
+    { key: 'route', label: 'Default route', flaw: 'route', hint: 'Empty: the gateway; or none' },
+    { key: 'ntp', label: 'Time servers', flaw: 'ntp', hint: 'Addresses, parted by ;' },
+    {
+      key: 'reservations',
+      label: 'Reservations',
+      flaw: 'reservations',
+      hint: 'One a line: MAC, address, name',
+      lines: true,
+    },
+    {
+      key: 'options',
+      label: 'Options by number',
+      flaw: 'options',
+      hint: 'One a line: 43=0x0104c0000201, 66=boot.example',
+      lines: true,
+    },
+  ],
+  IPv6: [
+    { key: 'v6prefix', label: 'Prefix', flaw: 'v6', hint: 'Empty: no IPv6 here' },
+    { key: 'v6gateway', label: 'Gateway address', flaw: 'v6gateway' },
+    { key: 'v6range', label: 'Addresses by DHCPv6', flaw: 'v6first', hint: 'First-last; stateful only' },
+  ],
+};
 
-/** The cells of a segment's sheet. */
+/** The cells of one part of a segment's sheet. */
 @Component({
   selector: 'il-segment-fields',
   imports: [FormsModule, MatFormFieldModule, MatInputModule],
   template: `
-    @for (field of fields; track field.key) {
-      <div class="cell">
+    @for (field of fields(); track field.key) {
+      <div class="cell" [class.wide]="field.lines">
         <label [attr.for]="'segment-' + field.key">{{ field.label }}</label>
-        <mat-form-field [class.mono-field]="field.mono">
-          <input
-            matInput
-            autocomplete="off"
-            [id]="'segment-' + field.key"
-            [name]="field.key"
-            [readonly]="readonly()"
-            [ngModel]="text()[field.key]"
-            (ngModelChange)="change(field.key, $event)"
-            [attr.aria-invalid]="words()[field.flaw] ? true : null"
-          />
+        <mat-form-field [class.mono-field]="!field.words">
+          @if (field.lines) {
+            <textarea
+              matInput
+              rows="3"
+              class="mono"
+              spellcheck="false"
+              [id]="'segment-' + field.key"
+              [name]="field.key"
+              [readonly]="readonly()"
+              [ngModel]="text()[field.key]"
+              (ngModelChange)="change(field.key, $event)"
+              [attr.aria-invalid]="words()[field.flaw] ? true : null"
+            ></textarea>
+          } @else {
+            <input
+              matInput
+              autocomplete="off"
+              [id]="'segment-' + field.key"
+              [name]="field.key"
+              [readonly]="readonly()"
+              [ngModel]="text()[field.key]"
+              (ngModelChange)="change(field.key, $event)"
+              [attr.aria-invalid]="words()[field.flaw] ? true : null"
+            />
+          }
         </mat-form-field>
         @if (words()[field.flaw]; as flaw) {
           <p class="flaw" role="alert">{{ flaw }}</p>
@@ -54,16 +104,45 @@ const FIELDS: readonly { key: keyof SegmentText; label: string; flaw: string; mo
         }
       </div>
     }
+    @if (section() === 'IPv6') {
+      <div class="cell">
+        <span class="label">Clients get addresses</span>
+        <div class="choices" role="group" aria-label="IPv6 addresses">
+          @for (mode of modes; track mode.key) {
+            <button
+              type="button"
+              [disabled]="readonly()"
+              [attr.aria-pressed]="text().v6mode === mode.key"
+              (click)="change('v6mode', mode.key)"
+            >
+              {{ mode.label }}
+            </button>
+          }
+        </div>
+        <p class="hint">{{ modeHint() }}</p>
+      </div>
+    }
   `,
-  styles: ':host { display: contents; }',
+  styles: ':host { display: contents; } textarea { font-size: 12px; line-height: 16px; } .choices { flex-wrap: wrap; }',
 })
 export class SegmentFields {
   readonly text = model.required<SegmentText>();
+  readonly section = input<Exclude<Section, 'Served from'>>('Segment');
   readonly flaws = input<readonly Flaw[]>([]);
   /** Fields that nobody typed into. */
   readonly derived = input<ReadonlySet<keyof SegmentText>>(new Set());
   readonly readonly = input(false);
-  protected readonly fields = FIELDS;
+  protected readonly modes = [
+    { key: 'slaac', label: 'themselves', hint: 'Router advertisements alone (SLAAC); names are asked over IPv4.' },
+    {
+      key: 'stateless',
+      label: 'themselves, with name servers',
+      hint: 'Router advertisements, and name servers by stateless DHCPv6.',
+    },
+    { key: 'stateful', label: 'given', hint: 'Addresses by DHCPv6 from the range.' },
+  ] as const;
+  protected readonly modeHint = computed(() => this.modes.find((mode) => mode.key === this.text().v6mode)!.hint);
+  protected readonly fields = computed(() => FIELDS[this.section()]);
   protected readonly words = computed(() => {
     const words: Record<string, string> = {};
     for (const { field, message } of this.flaws())
@@ -74,4 +153,12 @@ export class SegmentFields {
   protected change(key: keyof SegmentText, value: string): void {
     this.text.set({ ...this.text(), [key]: value });
   }
+}
+
+/** Which part of the sheet shows a field. */
+export function sectionOf(field: string | undefined): Section {
+  if (field === 'from') return 'Served from';
+  for (const section of ['Segment', 'Addresses', 'IPv6'] as const)
+    if (FIELDS[section].some((each) => each.flaw === field)) return section;
+  return field?.startsWith('v6') ? 'IPv6' : 'Segment';
 }

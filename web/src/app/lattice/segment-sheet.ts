@@ -1,21 +1,30 @@
-import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
+import { HttpClient } from '@angular/common/http';
+import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { formatIp, parsePrefix } from '@iron-lattice/core/address';
-import { canonicalJson } from '@iron-lattice/core/document';
-import type { Segment, SegmentFields as Fields } from '@iron-lattice/core/intent';
-import { proposeAddresses } from '@iron-lattice/core/lattice';
+import { parseIp, parsePrefix } from '@iron-lattice/core/address';
+import type { Segment } from '@iron-lattice/core/intent';
+import {
+  changeOf,
+  moveSegment,
+  proposeAddresses,
+  proposeSegment6,
+  type SegmentMove,
+  type SegmentProposal,
+} from '@iron-lattice/core/lattice';
+import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { problemOf, type Problem } from '../shell/problem';
+import { Problem, problemOf } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { SegmentTag } from '../ui/segment-tag';
 import { Sheet } from '../ui/sheet';
-import { SegmentFields, type SegmentText } from './segment-fields';
-import { segmentOf, textOf } from './segment-text';
+import { SECTIONS, SegmentFields, sectionOf, type Section } from './segment-fields';
+import { segmentOf, textOf, type SegmentText } from './segment-text';
+import { ServedFrom } from './served-from';
 
-/** A segment's sheet: every value is edited in place; a change of the subnet carries gateway and range along. */
+/** A segment's sheet: every value is edited in place; a change of the subnet carries along what lies in it. */
 @Component({
   selector: 'il-segment-sheet',
-  imports: [MatButtonModule, Sheet, SegmentFields, SegmentTag],
+  imports: [MatButtonModule, Sheet, SegmentFields, SegmentTag, ServedFrom],
   template: `
     <il-sheet
       [heading]="segment().name"
@@ -25,70 +34,194 @@ import { segmentOf, textOf } from './segment-text';
       @if (store.marks().get(segment().id); as mark) {
         <il-segment-tag lead [mark]="mark" />
       }
+      <div actions class="choices" role="group" aria-label="Part of the sheet">
+        @for (each of sections; track each) {
+          <button type="button" [attr.aria-pressed]="section() === each" (click)="section.set(each)">
+            {{ each }}
+            @if (flawed().has(each)) {
+              <b class="bad" aria-label="has a flaw">!</b>
+            }
+          </button>
+        }
+      </div>
       @if (session.mayChange() && segment().id !== store.site()?.managementId) {
         <button actions mat-stroked-button (click)="remove()">Remove segment</button>
       }
       <form (submit)="keep($event)" (focusout)="keep()">
         <div class="cells">
-          <il-segment-fields [(text)]="text" [readonly]="!session.mayChange()" [flaws]="problem()?.flaws ?? []" />
-          <div class="cell wide">
-            <span class="label">In words</span>
-            <div class="value">{{ words() }}</div>
-            @if (problem(); as now) {
-              @if (now.flaws.length === 0) {
-                <p class="flaw" role="alert">{{ now.message }}</p>
-              }
+          @if (section(); as part) {
+            @if (part === 'Served from') {
+              <il-served-from
+                [text]="text()"
+                (textChange)="placed($event)"
+                [roster]="store.data()?.roster ?? []"
+                [flaws]="flaws()"
+                [readonly]="!session.mayChange()"
+              />
+            } @else {
+              <il-segment-fields [(text)]="text" [section]="part" [readonly]="!session.mayChange()" [flaws]="flaws()" />
             }
-          </div>
+          }
+          @if (session.mayChange() && section() !== 'Served from') {
+            <div class="cell">
+              <span class="label">From the address plan</span>
+              <button mat-stroked-button type="button" (click)="derive()">Derive what is empty</button>
+            </div>
+          }
+          @if (moves().length > 0) {
+            <div class="cell wide moves">
+              <span class="label">Goes along with the subnet</span>
+              <ul>
+                @for (move of moves(); track $index) {
+                  <li [class.bad]="move.to === null">
+                    {{ move.what }} <span class="mono">{{ move.from }} → {{ move.to ?? 'no place there' }}</span>
+                  </li>
+                }
+              </ul>
+            </div>
+          } @else if (section() === 'Segment') {
+            <div class="cell wide">
+              <span class="label">In words</span>
+              <div class="value">{{ words() }}</div>
+            </div>
+          }
+          @if (problem(); as now) {
+            @if (now.flaws.length === 0) {
+              <div class="cell full">
+                <p class="flaw" role="alert">{{ now.message }}</p>
+              </div>
+            }
+          }
         </div>
         <button type="submit" class="visually-hidden" tabindex="-1">Keep</button>
       </form>
     </il-sheet>
   `,
-  styles: ':host { display: contents; }',
+  styles: `
+    :host {
+      display: contents;
+    }
+    ul {
+      margin: 0;
+      padding: 0;
+      list-style: none;
+      columns: 2 260px;
+    }
+  `,
 })
 export class SegmentSheet {
+  private readonly http = inject(HttpClient);
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   readonly segment = input.required<Segment>();
+  /** What the grid's row says of it, read aloud. */
+  readonly inWords = input('');
   readonly closed = output<void>();
 
-  protected readonly text = linkedSignal<SegmentText>(() => textOf(this.segment()));
-  protected readonly problem = linkedSignal<Segment, Problem | null>({ source: this.segment, computation: () => null });
-  protected readonly words = computed(() => {
-    const { id, name } = this.segment();
-    const row = this.store.consequences()?.grid.rows.find((each) => each.segment.id === id);
-    const count = (crossing: string): number =>
-      Object.values(row?.cells ?? {}).filter((each) => each === crossing).length;
-    const ssids = count('broadcast');
-    const missing = count('missing');
-    const on = ssids === 0 ? 'On no SSID' : ssids === 1 ? 'On 1 SSID' : `On ${ssids} SSIDs`;
-    const gap =
-      missing === 0
-        ? 'every strand reaches its gateway'
-        : `${missing} ${missing === 1 ? 'crossing is' : 'crossings are'} missing`;
-    return row ? `${on}; ${gap}.` : `${name} is not in the grid yet.`;
+  protected readonly sections = SECTIONS;
+  protected readonly section = signal<Section>('Segment');
+  private readonly roster = computed(() => this.store.data()?.roster ?? []);
+  /** The segment as the draft has it this moment; what was handed in follows a little later. */
+  private readonly current = computed(
+    () => this.store.site()?.segments.find((each) => each.id === this.segment().id) ?? this.segment(),
+  );
+  private readonly original = computed(() => textOf(this.current(), this.roster()));
+  /** What is typed; when the segment changes meanwhile, what was typed into other fields stays. */
+  protected readonly text = linkedSignal<{ id: string; text: SegmentText }, SegmentText>({
+    source: () => ({ id: this.segment().id, text: this.original() }),
+    computation: (now, previous) => {
+      if (previous?.source.id !== now.id) return now.text;
+      const [typed, before] = [previous.value, previous.source.text];
+      const kept = (Object.keys(typed) as (keyof SegmentText)[]).filter(
+        (key) => typed[key] !== before[key] && now.text[key] === before[key],
+      );
+      return { ...now.text, ...Object.fromEntries(kept.map((key) => [key, typed[key]])) };
+    },
   });
+  /** Edits are sent one after the other: each says what the one before made. */
+  private sending: Promise<void> = Promise.resolve();
+  protected readonly problem = linkedSignal<Segment, Problem | null>({ source: this.segment, computation: () => null });
+  protected readonly flaws = computed(() => this.problem()?.flaws ?? []);
+  protected readonly flawed = computed(() => new Set(this.flaws().map(({ field }) => sectionOf(field))));
+  protected readonly words = computed(() => this.inWords() || `${this.segment().name} is not in the grid yet.`);
+  /** The segment in the subnet that is typed, while it is another than the segment's. */
+  private readonly moved = computed(() => {
+    const segment = this.current();
+    const typed = this.text().subnet.trim();
+    if (typed === segment.subnet || !parsePrefix(typed)) return null;
+    const lives = segment.id === this.store.site()?.managementId;
+    return moveSegment(segment, typed, lives ? this.roster() : []);
+  });
+  protected readonly moves = computed((): readonly SegmentMove[] => this.moved()?.moves ?? []);
 
   /** Puts what was typed into the draft, if it differs. */
-  protected async keep(event?: Event): Promise<void> {
+  protected keep(event?: Event): Promise<void> {
     event?.preventDefault();
+    return (this.sending = this.sending.then(() => this.send()));
+  }
+
+  private async send(): Promise<void> {
     if (!this.session.mayChange()) return;
-    const segment = this.segment();
-    const wanted = this.carried(segmentOf(segment.id, this.text()), segment);
-    const to: Partial<Fields> = {};
-    const from: Partial<Fields> = {};
-    for (const key of ['name', 'vlan', 'subnet', 'gateway', 'addresses'] as const) {
-      if (same(wanted[key], segment[key])) continue;
-      Object.assign(to, { [key]: wanted[key] });
-      Object.assign(from, { [key]: segment[key] });
-    }
-    if (Object.keys(to).length === 0) return this.problem.set(null);
+    const segment = this.current();
+    const { segment: wanted, flaws } = segmentOf(segment.id, this.wanted(), this.roster());
+    if (flaws.length > 0) return this.problem.set(new Problem('segment.unread', flaws[0]!.message, flaws));
+    const operation = changeOf(this.store.siteId()!, segment, wanted);
+    if (!operation) return this.problem.set(null);
     try {
-      await this.store.edit([{ type: 'segment.set', siteId: this.store.siteId()!, segmentId: segment.id, from, to }]);
+      await this.store.edit([operation]);
     } catch (error) {
       this.problem.set(problemOf(error));
     }
+  }
+
+  /** What was typed, on top of what goes along with a subnet that was. */
+  private wanted(): SegmentText {
+    const [text, original, moved] = [this.text(), this.original(), this.moved()];
+    if (!moved) return text;
+    const typed = Object.entries(text).filter(
+      ([key, value]) => key !== 'subnet' && value !== original[key as keyof SegmentText],
+    );
+    return { ...textOf(moved.segment, this.roster()), ...Object.fromEntries(typed) };
+  }
+
+  /** Another place gives the addresses; a place that needs no more said is kept at once. */
+  protected placed(text: SegmentText): void {
+    const before = this.text().servedBy;
+    this.text.set({ ...text, ...(before === 'none' && text.servedBy !== 'none' ? this.range(text) : {}) });
+    if (['gateway', 'each ap', 'none'].includes(text.servedBy) && text.servedBy !== before) void this.keep();
+  }
+
+  /** Fills what is empty from the address plan: subnet, gateway, range; the IPv6 prefix where that part is shown. */
+  protected async derive(): Promise<void> {
+    const [site, draft, text] = [this.store.site(), this.store.draft(), this.text()];
+    if (!site || !draft) return;
+    if (this.section() === 'IPv6') {
+      const { prefix, gateway } = proposeSegment6(site, this.segment().vlan);
+      if (text.v6prefix.trim() === '') this.text.set({ ...text, v6prefix: prefix, v6gateway: gateway });
+      return this.keep();
+    }
+    const { subnet, gateway } = text;
+    const params = { vlan: text.vlan, ...(subnet ? { subnet } : {}), ...(gateway ? { gateway } : {}) };
+    const url = `/api/drafts/${draft.id}/sites/${site.id}/segment-proposal`;
+    await this.store.attempt(async () => {
+      const found = await firstValueFrom(this.http.get<SegmentProposal>(url, { params }));
+      const served = text.servedBy !== 'none';
+      this.text.set({
+        ...text,
+        subnet: subnet || found.subnet,
+        gateway: gateway || found.gateway,
+        first: text.first || (served ? (found.addresses?.first ?? '') : ''),
+        last: text.last || (served ? (found.addresses?.last ?? '') : ''),
+        leaseHours: text.leaseHours || String((found.addresses?.leaseSeconds ?? 28_800) / 3600),
+      });
+      await this.keep();
+    });
+  }
+
+  private range(text: SegmentText): Partial<SegmentText> {
+    const [subnet, gateway] = [parsePrefix(text.subnet), parseIp(text.gateway)];
+    const range = subnet && gateway && proposeAddresses(subnet, gateway);
+    return range ? { first: range.first, last: range.last, leaseHours: String(range.leaseSeconds / 3600) } : {};
   }
 
   protected async remove(): Promise<void> {
@@ -96,19 +229,4 @@ export class SegmentSheet {
     if (await this.store.tryEdit([{ type: 'segment.remove', siteId: this.store.siteId()!, segmentId: id }]))
       this.closed.emit();
   }
-
-  /** When only the subnet was changed, gateway and range follow it. */
-  private carried(wanted: Segment, segment: Segment): Segment {
-    const subnet = parsePrefix(wanted.subnet);
-    const alone = wanted.gateway === segment.gateway && same(wanted.addresses, segment.addresses);
-    if (!subnet || wanted.subnet === segment.subnet || !alone) return wanted;
-    const gateway = { version: subnet.version, value: subnet.network + 1n };
-    const text = proposeAddresses(subnet, gateway);
-    const lease = segment.addresses?.leaseSeconds;
-    const addresses = segment.addresses && text ? { ...text, leaseSeconds: lease! } : null;
-    return { ...wanted, gateway: formatIp(gateway), addresses };
-  }
 }
-
-/** Whether two values are the same JSON, whatever the order of their keys. */
-const same = (a: unknown, b: unknown): boolean => canonicalJson(a) === canonicalJson(b);

@@ -36,6 +36,9 @@ import { SiteStore } from './site-store';
             <dd>{{ changes().length }}</dd>
           </div>
         </dl>
+        @if (mendable() > 1 && session.mayChange()) {
+          <button class="all" mat-stroked-button (click)="toMends()">Mend all {{ mendable() }}…</button>
+        }
         @for (misfit of store.draft()?.misfits ?? []; track misfit.number) {
           <article>
             <il-severity-mark severity="warning" />
@@ -173,7 +176,7 @@ import { SiteStore } from './site-store';
       line-height: 24px;
     }
     .all {
-      margin: 6px 14px 14px;
+      margin: 8px 14px;
     }
     .calm {
       padding: 10px 14px;
@@ -216,14 +219,23 @@ export class Dock {
   /** On a phone: whether the drawer is up. */
   protected readonly open = signal(false);
   protected readonly findings = computed(() => this.store.consequences()?.findings ?? []);
+  /** Findings with one right answer. */
+  protected readonly mendable = computed(() => this.findings().filter((finding) => finding.mend).length);
   protected readonly errors = computed(() => this.findings().filter((finding) => finding.severity === 'error').length);
   protected readonly changes = computed(() => this.store.consequences()?.changes ?? []);
 
   protected async show({ place }: Finding): Promise<void> {
     this.open.set(false);
     const stage = place.kind === 'ssid' ? 'wireless' : place.kind === 'device' ? 'intake' : 'lattice';
-    const show = place.kind === 'port' ? `port:${place.id}:${place.port}` : place.id;
+    const show =
+      place.kind === 'port' ? `port:${place.id}:${place.port}` : place.kind === 'pool' ? `pool:${place.id}` : place.id;
     await this.router.navigate(['/sites', place.siteId, stage], { queryParams: { show } });
+  }
+
+  /** Shows what all mends together would do. */
+  protected async toMends(): Promise<void> {
+    this.open.set(false);
+    await this.router.navigate(['/sites', this.store.siteId(), 'lattice'], { queryParams: { mend: Date.now() } });
   }
 
   protected async toRollout(): Promise<void> {

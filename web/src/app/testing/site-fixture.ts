@@ -37,6 +37,7 @@ export const BARE_DEVICE = {
   lightOff: false,
   policy: 'leave',
   ports: [],
+  portFacts: [],
 } as const satisfies Partial<DeviceView>;
 
 /** A site, its draft and its controller in the hands of a test: core answers, as it would on the server. */

@@ -1,6 +1,6 @@
 import { Component, computed, input, signal } from '@angular/core';
 import { ScrollingModule } from '@angular/cdk/scrolling';
-import type { CheckedRow } from '@iron-lattice/core/intake';
+import type { CheckedRow } from '@iron-lattice/core/base';
 
 /** A column of a list that is looked at. */
 export interface PreviewColumn {

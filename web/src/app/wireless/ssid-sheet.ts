@@ -117,6 +117,9 @@ interface SsidText {
                 @for (segment of store.site()?.segments ?? []; track segment.id) {
                   <mat-option [value]="segment.name">{{ segment.name }} · VLAN {{ segment.vlan }}</mat-option>
                 }
+                @for (pool of store.site()?.pools ?? []; track pool.id) {
+                  <mat-option [value]="pool.name">{{ pool.name }}, pool of {{ pool.vlans }}</mat-option>
+                }
               </mat-select>
             </mat-form-field>
             <p class="hint">Each site looks it up by name</p>

@@ -47,6 +47,8 @@ import { SsidSheet } from './ssid-sheet';
                     <il-segment-tag [mark]="mark" />
                   }
                   {{ segment.name }} <span class="mono soft">{{ segment.vlan }}</span>
+                } @else if (poolOf(ssid); as pool) {
+                  {{ pool.name }} <span class="mono soft">{{ pool.vlans }}</span>
                 } @else {
                   <span class="bad">{{ ssid.segment }}, not at this site</span>
                 }
@@ -113,6 +115,10 @@ export class WirelessPage {
     ];
     return `${ssids} ${ssids === 1 ? 'SSID' : 'SSIDs'}, ${aps} ${aps === 1 ? 'access point' : 'access points'}`;
   });
+
+  protected poolOf(ssid: Ssid) {
+    return this.store.site()?.pools?.find((pool) => pool.name.toLowerCase() === ssid.segment.toLowerCase());
+  }
 
   protected segmentOf(ssid: Ssid) {
     return this.store.site()?.segments.find((segment) => segment.name.toLowerCase() === ssid.segment.toLowerCase());

@@ -1,4 +1,4 @@
-import { flaw, type Flaw } from '../base';
+import { flaw, type Flaw } from './flaw';
 
 /** A column of a list that people bring: how it may be headed, and whether it must be there. */
 export interface ListColumn<K extends string> {
@@ -11,6 +11,21 @@ export interface ListColumn<K extends string> {
 /** A list with its columns found. Rows are numbered as a spreadsheet numbers them, heading included. */
 export interface ReadList<K extends string> {
   readonly rows: readonly { readonly line: number; readonly values: Readonly<Record<K, string>> }[];
+  readonly flaws: readonly Flaw[];
+}
+
+/** One row of a list as it will be taken, or what is wrong with it. */
+export interface CheckedRow<T> {
+  readonly line: number;
+  /** The cells as they came. */
+  readonly values: Readonly<Record<string, string>>;
+  /** Null when the row has flaws. */
+  readonly good: T | null;
+  readonly flaws: readonly Flaw[];
+}
+export interface CheckedList<T> {
+  readonly rows: readonly CheckedRow<T>[];
+  /** What is wrong with the list as a whole. */
   readonly flaws: readonly Flaw[];
 }
 

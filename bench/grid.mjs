@@ -1,0 +1,85 @@
+// In the browser: the grid of one large site, 60 segments over 40 switches of 48 ports and 200 APs.
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import { register } from 'tsx/esm/api';
+import { startController, stopChild } from '../tools/stack.mjs';
+import { figure, percentile } from './figures.mjs';
+import { writeLargeEstate } from './large-estate.mjs';
+import { signIn } from './lines.mjs';
+
+export async function benchGrid({ databaseUrl, folder }) {
+  register();
+  const { consequencesOf } = await import('@iron-lattice/core/assess');
+  const { sampleSite } = await import('@iron-lattice/core/testing');
+  const { intent, site, roster, links } = sampleSite({
+    segments: 60,
+    aps: 200,
+    switches: 40,
+    size: 'large',
+    holes: 12,
+  });
+  const consequences = consequencesOf({ estate: intent.estate, site, roster, links, told: {} });
+  const { estate } = writeLargeEstate(folder, { sites: 1, devicesPerSite: 1, segments: 2 });
+  const env = {
+    DATABASE_URL: databaseUrl,
+    LATTICE_PORT: '0',
+    LATTICE_SECRET_KEY: join(folder, 'secret.key'),
+    LATTICE_SEED: estate,
+  };
+  const { child, url } = await startController(env);
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
+  try {
+    const [name, value] = (await signIn(url)).split('=');
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    await context.addCookies([{ name, value, url }]);
+    const page = await context.newPage();
+    // The controller answers for everything but this one site, so that only the page is measured.
+    await page.route('**/api/drafts/current/sites/*', async (route) => {
+      const draft = (await (await route.fetch()).json()).draft;
+      await route.fulfill({
+        json: { draft, estate: intent.estate, site, roster, links, consequences: { ...consequences, changes: [] } },
+      });
+    });
+    await page.goto(url);
+    await page.getByRole('link', { name: 'Site 1' }).click();
+    await page.getByRole('navigation', { name: 'Stages' }).getByText('Bench').click();
+    await page.getByRole('heading', { name: 'Bench' }).waitFor();
+    const ports = consequences.grid.columns.length;
+    const first = await page.evaluate(async () => {
+      const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
+      const began = performance.now();
+      [...document.querySelectorAll('nav a')].find((each) => each.textContent.includes('Lattice')).click();
+      while (!document.querySelector('il-weave .crossing')) await frame();
+      await frame();
+      return performance.now() - began;
+    });
+    figure(`grid of 60 segments × ${ports} columns, press to first paint`, `${first.toFixed(0)} ms`, '500 ms or less');
+    for (const folded of [true, false]) {
+      if (!folded) {
+        await page.getByRole('button', { name: 'More', exact: true }).click();
+        await page.getByRole('menuitem', { name: 'Unfold all switches' }).click();
+      }
+      const frames = await page.evaluate(async () => {
+        const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
+        const weave = document.querySelector('il-weave');
+        await frame();
+        const measured = [];
+        let before = performance.now();
+        for (let i = 0; i < 120; i++) {
+          weave.scrollTop = i * 10;
+          weave.scrollLeft = i * 60;
+          await frame();
+          measured.push(performance.now() - before);
+          before = performance.now();
+        }
+        return measured;
+      });
+      const words = folded ? 'switches folded' : 'all ports unfolded';
+      figure(`scrolling it, ${words}: frame, p50`, `${percentile(frames, 0.5).toFixed(1)} ms`, '16.7 ms');
+      figure(`scrolling it, ${words}: frame, p95`, `${percentile(frames, 0.95).toFixed(1)} ms`, 'no dropped frames');
+    }
+  } finally {
+    await browser.close();
+    await stopChild(child);
+  }
+}

@@ -1,0 +1,92 @@
+/** Addresses from `first` to `last`, both included. Canonical text. */
+export interface AddressSpan {
+  readonly first: string;
+  readonly last: string;
+}
+
+/** An address that a client is always given. */
+export interface Reservation {
+  /** Lower case with colons. */
+  readonly mac: string;
+  readonly address: string;
+  /** What it is for; may be empty. */
+  readonly name: string;
+}
+
+/** A DHCP option by number, beside those that follow from the segment (RFC 2132). */
+export interface ServiceOption {
+  /** 1 to 254. */
+  readonly code: number;
+  /** As typed: addresses, `0x` and hex digits, or text. */
+  readonly value: string;
+}
+
+/**
+ * Where a segment's addresses are given. `gateway`: by the gateway that routes it. `switch`: by a switch, at an
+ * address of its own there. `relay`: by an outside server, asked by the gateway (RFC 1542 §4). `ap`: by APs that
+ * translate for their clients (RFC 3022): each AP its own (`each`), one AP for all (`one`), or several roots, each
+ * for the APs that hang nearer to it than to another (`tree`).
+ */
+export type ServedFrom =
+  | { readonly kind: 'gateway' }
+  | { readonly kind: 'switch'; readonly deviceId: string; readonly address: string }
+  | { readonly kind: 'relay'; readonly server: string }
+  | { readonly kind: 'ap'; readonly how: 'each' | 'one' | 'tree'; readonly deviceIds: readonly string[] };
+
+/** What a segment's clients are given. Fields that are absent are derived from the segment. */
+export interface AddressService extends AddressSpan {
+  readonly leaseSeconds: number;
+  /** Further ranges. */
+  readonly also?: readonly AddressSpan[];
+  /** Spans of the ranges that are never given. */
+  readonly exclude?: readonly AddressSpan[];
+  readonly reservations?: readonly Reservation[];
+  /** Name servers; absent: the gateway itself. */
+  readonly dns?: readonly string[];
+  /** Default route told; absent: the gateway; `none`: no route at all. */
+  readonly route?: string;
+  /** Time servers. */
+  readonly ntp?: readonly string[];
+  readonly options?: readonly ServiceOption[];
+  /** Absent: the gateway. */
+  readonly from?: ServedFrom;
+}
+
+/**
+ * IPv6 of a segment. `slaac`: router advertisements alone (RFC 4862); `stateless`: these and name servers by DHCPv6
+ * (RFC 8415 §6.1); `stateful`: addresses by DHCPv6, from `first` to `last`.
+ */
+export interface Segment6 {
+  readonly prefix: string;
+  readonly gateway: string;
+  readonly mode: 'slaac' | 'stateless' | 'stateful';
+  readonly first?: string;
+  readonly last?: string;
+}
+
+/** One VLAN of a site with its subnet, gateway address and address service. Addresses are canonical text. */
+export interface Segment {
+  readonly id: string;
+  readonly name: string;
+  readonly vlan: number;
+  readonly subnet: string;
+  readonly gateway: string;
+  /** Null when nobody gives addresses here. */
+  readonly addresses: AddressService | null;
+  /** Domain name its clients are told. In an edit, null takes it away; the same for those below. */
+  readonly domain?: string | null;
+  /** What it is for, in people's words. */
+  readonly purpose?: string | null;
+  readonly v6?: Segment6 | null;
+  /** The recipe it was stamped from. */
+  readonly recipeId?: string | null;
+}
+
+/** The ranges a service gives from, first to last as they were said. */
+export const spansOf = (service: AddressService): AddressSpan[] => [
+  { first: service.first, last: service.last },
+  ...(service.also ?? []),
+];
+
+/** Where a service's addresses are given. */
+export const servedFrom = (service: AddressService): ServedFrom => service.from ?? { kind: 'gateway' };

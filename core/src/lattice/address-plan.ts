@@ -1,0 +1,159 @@
+import {
+  classOf,
+  contains,
+  parseIp,
+  parsePrefix,
+  rangeOf,
+  rangeSize,
+  subtractPrefixes,
+  type AddressClass,
+  type Prefix,
+} from '../address';
+import { servedFrom, type Intent } from '../intent';
+import { poolsOf } from './segment-export';
+
+/** A prefix of the estate and who holds it. */
+export interface PlanEntry {
+  readonly siteId: string;
+  readonly siteName: string;
+  readonly segmentId: string;
+  readonly name: string;
+  readonly vlan: number;
+  /** Canonical text. */
+  readonly prefix: string;
+  readonly class: AddressClass;
+  /** Addresses that can be given out or reserved; null where nobody of ours gives any. */
+  readonly capacity: number | null;
+  /** Leases, reservations and fixed addresses, each address once; null where nobody knows. */
+  readonly used: number | null;
+}
+
+/** What is known of addresses in use, by site: leases and devices’ own. */
+export type AddressesInUse = ReadonlyMap<string, readonly string[]>;
+
+/** What the address plan screen is given. */
+export interface AddressPlan {
+  readonly entries: readonly PlanEntry[];
+  /** Addresses that providers gave uplinks. */
+  readonly uplinks: readonly {
+    readonly siteId: string;
+    readonly device: string;
+    readonly port: string;
+    readonly address: string;
+  }[];
+}
+
+/** Every segment's prefixes of an estate, IPv4 before IPv6, in order of address. */
+export function planEntries(intent: Intent, inUse: AddressesInUse): PlanEntry[] {
+  const entries: { readonly entry: PlanEntry; readonly prefix: Prefix }[] = [];
+  for (const site of intent.sites.values()) {
+    const taken = (inUse.get(site.id) ?? []).map((text) => parseIp(text)).filter((ip) => ip !== null);
+    for (const { id, name, vlan, subnet, addresses, v6 } of site.segments) {
+      const base = { siteId: site.id, siteName: site.name, segmentId: id, name, vlan };
+      const prefix = parsePrefix(subnet);
+      const class_ = (of: Prefix): AddressClass => classOf({ version: of.version, value: of.network });
+      if (prefix) {
+        const used = new Set(taken.filter((ip) => contains(prefix, ip)).map((ip) => ip.value));
+        const reserved = (addresses?.reservations ?? []).map((each) => parseIp(each.address)!.value);
+        for (const value of reserved) used.add(value);
+        const ours = addresses !== null && servedFrom(addresses).kind !== 'relay';
+        const given = ours ? poolsOf(addresses) : [];
+        const inside = (value: bigint): boolean =>
+          given.some(({ first, last }) => value >= parseIp(first)!.value && value <= parseIp(last)!.value);
+        // What lies outside the ranges is used as well, and counts as room of its own.
+        const apart = [...used].filter((value) => !inside(value)).length;
+        const capacity = ours
+          ? given.reduce(
+              (sum, { first, last }) => sum + Number(parseIp(last)!.value - parseIp(first)!.value + 1n),
+              apart,
+            )
+          : null;
+        entries.push({
+          entry: { ...base, prefix: subnet, class: class_(prefix), capacity, used: ours ? used.size : null },
+          prefix,
+        });
+      }
+      const prefix6 = v6 && parsePrefix(v6.prefix);
+      if (prefix6)
+        entries.push({
+          entry: { ...base, prefix: v6.prefix, class: class_(prefix6), capacity: null, used: null },
+          prefix: prefix6,
+        });
+    }
+  }
+  return entries.sort((a, b) => byAddress(a.prefix, b.prefix)).map(({ entry }) => entry);
+}
+
+const byAddress = (a: Prefix, b: Prefix): number =>
+  a.version - b.version || (a.network < b.network ? -1 : a.network > b.network ? 1 : a.length - b.length);
+
+/** Two prefixes that share addresses, by their place in the list. */
+export interface PrefixOverlap {
+  readonly outer: number;
+  readonly inner: number;
+}
+
+/**
+ * Every pair of prefixes that share an address. Prefixes never cross (RFC 4632 §3.1), so those that overlap nest: one
+ * walk in order of address with the open ones on a stack; O(n log n + k) for k pairs.
+ */
+export function findOverlaps(prefixes: readonly Prefix[]): PrefixOverlap[] {
+  const order = prefixes.map((_, i) => i).sort((a, b) => byAddress(prefixes[a]!, prefixes[b]!) || a - b);
+  const pairs: PrefixOverlap[] = [];
+  const open: number[] = [];
+  for (const inner of order) {
+    const prefix = prefixes[inner]!;
+    while (open.length > 0 && !contains(prefixes[open.at(-1)!]!, prefix)) open.pop();
+    for (const outer of open) pairs.push({ outer, inner });
+    open.push(inner);
+  }
+  return pairs;
+}
+
+/** A block of a drawn address space: who holds it, or that it is free. */
+export interface PlanBlock {
+  readonly prefix: Prefix;
+  /** Entries that lie in it; none for a free block. */
+  readonly entries: readonly PlanEntry[];
+  readonly free: boolean;
+}
+
+/**
+ * Parts a prefix into its blocks of a length, those without any entry joined into the fewest free blocks.
+ * @param length of the blocks that are looked at; entries shorter than it are blocks of their own.
+ * @returns ascending and without gaps.
+ */
+export function planBlocks(parent: Prefix, entries: readonly PlanEntry[], length: number): PlanBlock[] {
+  const held = new Map<string, { prefix: Prefix; entries: PlanEntry[] }>();
+  for (const entry of entries) {
+    const own = parsePrefix(entry.prefix)!;
+    if (!contains(parent, own)) continue;
+    const block =
+      own.length <= length ? own : { ...own, network: own.network - (own.network % blockSize(own, length)), length };
+    const key = `${block.network}/${block.length}`;
+    const known = held.get(key) ?? { prefix: block, entries: [] };
+    known.entries.push(entry);
+    held.set(key, known);
+  }
+  const used = [...held.values()];
+  const outermost = used.filter(
+    ({ prefix }) => !used.some((other) => other.prefix.length < prefix.length && contains(other.prefix, prefix)),
+  );
+  const free = subtractPrefixes(
+    parent,
+    outermost.map((each) => each.prefix),
+  );
+  return [
+    ...outermost.map((each) => ({ ...each, free: false })),
+    ...free.map((prefix) => ({ prefix, entries: [], free: true })),
+  ].sort((a, b) => byAddress(a.prefix, b.prefix));
+}
+
+const blockSize = ({ version }: Prefix, length: number): bigint => 1n << BigInt((version === 4 ? 32 : 128) - length);
+
+/** The share of a prefix that others take, 0 to 1. */
+export function shareTaken(parent: Prefix, prefixes: readonly Prefix[]): number {
+  const left = subtractPrefixes(parent, prefixes).reduce((sum, prefix) => sum + rangeSize(rangeOf(prefix)), 0n);
+  const whole = rangeSize(rangeOf(parent));
+  return 1 - Number((left * 1_000_000n) / whole) / 1_000_000;
+}

@@ -1,0 +1,107 @@
+import type { ClientReport, LeaseReport, NeighbourReport, WiredReport } from '../line';
+
+/** What one device reports of clients. */
+export interface ReportedClients {
+  readonly deviceId: string;
+  readonly deviceName: string;
+  readonly mac: string;
+  readonly neighbours: readonly NeighbourReport[];
+  readonly clients: readonly ClientReport[];
+  readonly wired: readonly WiredReport[];
+  readonly leases: readonly LeaseReport[];
+}
+
+/** One client of a site, as its devices report it. */
+export interface SiteClient {
+  readonly mac: string;
+  /** As it called itself when it asked for an address; empty when it did not. */
+  readonly name: string;
+  readonly vlan: number;
+  readonly address: string | null;
+  /** Who gave the address; null when it has its own, or none. */
+  readonly leasedBy: string | null;
+  /** Where it is: an AP with the SSID, or a port; null for a lease whose client nobody sees now. */
+  readonly at: {
+    readonly deviceId: string;
+    readonly deviceName: string;
+    readonly ssid?: string;
+    readonly port?: string;
+  } | null;
+  /** Milliseconds since 1970: joined where it is, else when the lease was given. */
+  readonly since: number | null;
+}
+
+/**
+ * Puts together who is where: clients on the air and on ports, each with its lease of the same VLAN, and leases whose
+ * client nobody sees. Ordered by address, those without last.
+ */
+export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
+  const leases = new Map<string, { readonly lease: LeaseReport; readonly by: string }>();
+  const byMac = new Map<string, { readonly lease: LeaseReport; readonly by: string }>();
+  for (const { deviceName, leases: given } of reports)
+    for (const lease of given) {
+      leases.set(`${lease.vlan} ${lease.mac}`, { lease, by: deviceName });
+      byMac.set(lease.mac, { lease, by: deviceName });
+    }
+  const seen = new Set<string>();
+  const clients: SiteClient[] = [];
+  const add = (
+    mac: string,
+    vlan: number,
+    at: SiteClient['at'],
+    address: string | null,
+    since: number | undefined,
+    called = '',
+  ): void => {
+    const key = `${vlan} ${mac}`;
+    if (seen.has(key)) return;
+    seen.add(key);
+    const found = leases.get(key);
+    clients.push({
+      mac,
+      name: called || (found ?? byMac.get(mac))?.lease.name || '',
+      vlan,
+      address: address ?? found?.lease.address ?? null,
+      leasedBy: found?.by ?? null,
+      at,
+      since: since ?? found?.lease.since ?? null,
+    });
+  };
+  for (const { deviceId, deviceName, clients: air, wired } of reports) {
+    for (const { mac, ssid, vlan, address, since, name } of air)
+      add(mac, vlan, { deviceId, deviceName, ssid }, address, since, name);
+    for (const { mac, port, vlan, since } of wired) add(mac, vlan, { deviceId, deviceName, port }, null, since);
+  }
+  // Devices of ours are clients too: they hang where a neighbour hears them.
+  const ours = new Map(reports.map(({ mac, deviceName }) => [mac, deviceName]));
+  const heard = heardAt(reports);
+  const elsewhere = new Set(clients.map((client) => client.mac));
+  for (const { lease } of leases.values()) {
+    // A lease that a client left behind in another VLAN says nothing of where it is.
+    if (elsewhere.has(lease.mac)) continue;
+    const name = ours.get(lease.mac);
+    const at = name === undefined ? null : (heard.get(lease.mac) ?? null);
+    add(lease.mac, lease.vlan, at, lease.address, lease.since, name);
+  }
+  return clients.sort((a, b) => rank(a.address) - rank(b.address) || (a.mac < b.mac ? -1 : 1));
+}
+
+/** Where each device of ours is heard, by MAC: at the neighbour that is nearer to whoever gives the addresses. */
+function heardAt(reports: readonly ReportedClients[]): ReadonlyMap<string, SiteClient['at']> {
+  const byMac = new Map(reports.map((report) => [report.mac, report]));
+  const queue = reports.filter((report) => report.leases.length > 0);
+  const seen = new Set(queue);
+  const heard = new Map<string, SiteClient['at']>();
+  for (const { deviceId, deviceName, neighbours } of queue)
+    for (const { chassis, port } of neighbours) {
+      if (!heard.has(chassis)) heard.set(chassis, { deviceId, deviceName, port });
+      const next = byMac.get(chassis);
+      if (!next || seen.has(next)) continue;
+      seen.add(next);
+      queue.push(next);
+    }
+  return heard;
+}
+
+const rank = (address: string | null): number =>
+  address === null ? Infinity : address.split('.').reduce((sum, octet) => sum * 256 + Number(octet), 0);

@@ -1,0 +1,80 @@
+import type { PortDocument } from '../document';
+import type { Link, LinkEnd } from '../intent';
+import type { Documents } from './strand';
+
+/** A port at which a frame leaves towards whoever hangs there. */
+export interface Outlet {
+  readonly end: LinkEnd;
+  /** VLAN ID in the 802.1Q header, null for an untagged frame. */
+  readonly tag: number | null;
+}
+
+/** The VLAN that a frame is in once a port has let it in, or null when the port drops it (IEEE 802.1Q-2022 §8.6.2). */
+export function admitted(port: PortDocument, tag: number | null): number | null {
+  if (tag === null) return port.untagged;
+  return port.untagged === tag || port.tagged.includes(tag) ? tag : null;
+}
+
+/** Whether a port sends a VLAN, and with which tag; undefined when it does not. */
+export function sentAs(port: PortDocument, vlan: number): number | null | undefined {
+  if (port.untagged === vlan) return null;
+  return port.tagged.includes(vlan) ? vlan : undefined;
+}
+
+/**
+ * Every port at which a broadcast frame leaves the plant that enters it at a port (IEEE 802.1Q-2022 §8.6): learned
+ * addresses, spanning tree and multicast pruning are not looked at. Of cables that both ends take as one only the
+ * first is used. Ports cabled to known devices are not among the result.
+ * @param tag VLAN ID the frame comes in with; null: untagged.
+ * @returns ordered by device as in the documents, then port as in its document.
+ */
+export function floodFrom(documents: Documents, links: readonly Link[], start: LinkEnd, tag: number | null): Outlet[] {
+  const peers = peersOf(documents, links);
+  const outlets: Outlet[] = [];
+  const seen = new Set<string>();
+  const queue: { readonly at: LinkEnd; readonly tag: number | null }[] = [{ at: start, tag }];
+  for (const { at, tag: worn } of queue) {
+    const document = documents.get(at.deviceId);
+    const entry = document?.ports.find((port) => port.name === at.port);
+    const vlan = entry ? admitted(entry, worn) : null;
+    if (!document || !entry || vlan === null) continue;
+    const key = `${at.deviceId} ${at.port} ${vlan}`;
+    if (seen.has(key)) continue;
+    seen.add(key);
+    for (const port of document.ports) {
+      if (port === entry || (port.isolated && entry.isolated)) continue;
+      if (port.group !== undefined && port.group === entry.group) continue;
+      const out = sentAs(port, vlan);
+      if (out === undefined) continue;
+      const end = { deviceId: at.deviceId, port: port.name };
+      const peer = peers.get(`${end.deviceId} ${end.port}`);
+      if (peer === null) continue; // another cable of its group
+      if (peer) queue.push({ at: peer, tag: out });
+      else outlets.push({ end, tag: out });
+    }
+  }
+  const order = new Map(
+    [...documents].flatMap(([id, { ports }]) => ports.map((port) => `${id} ${port.name}`)).map((key, i) => [key, i]),
+  );
+  const rank = ({ end }: Outlet): number => order.get(`${end.deviceId} ${end.port}`)!;
+  return outlets.sort((a, b) => rank(a) - rank(b));
+}
+
+/** The far end by `device port`; null for cables of a group beyond its first. */
+function peersOf(documents: Documents, links: readonly Link[]): ReadonlyMap<string, LinkEnd | null> {
+  const groupOf = ({ deviceId, port }: LinkEnd): number | undefined =>
+    documents.get(deviceId)?.ports.find((each) => each.name === port)?.group;
+  const groups = new Set<string>();
+  const peers = new Map<string, LinkEnd | null>();
+  for (const { a, b } of links) {
+    if (!documents.has(a.deviceId) || !documents.has(b.deviceId)) continue;
+    const [x, y] = [groupOf(a), groupOf(b)];
+    const key =
+      x === undefined || y === undefined ? null : [`${a.deviceId} ${x}`, `${b.deviceId} ${y}`].sort().join(' ');
+    const spare = key !== null && groups.has(key);
+    if (key !== null) groups.add(key);
+    peers.set(`${a.deviceId} ${a.port}`, spare ? null : b);
+    peers.set(`${b.deviceId} ${b.port}`, spare ? null : a);
+  }
+  return peers;
+}

@@ -1,0 +1,207 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { expect, test } from './fixtures';
+
+test.use({ story: 'lattice' });
+
+test.beforeEach(async ({ desk }) => {
+  await desk.signIn();
+});
+test.afterEach(async ({ desk, page }) => {
+  await desk.press(/^Draft/);
+  const discard = page.getByRole('menuitem', { name: 'Discard this draft' });
+  if (await discard.isEnabled()) await discard.click();
+  await page.keyboard.press('Escape');
+});
+
+const look = async (page: Page, view: string) =>
+  page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: view }).click();
+const more = async (page: Page, item: string | RegExp) => {
+  await page.getByRole('button', { name: 'More', exact: true }).click();
+  await page.getByRole('menuitem', { name: item }).click();
+};
+
+test('a segment tells its clients everything, moves with all that lies in it, and reads in words', async ({
+  desk,
+  page,
+}) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await page.getByRole('button', { name: /^Ticketing: on Skerrow Till, .*routed by bm-gw-01/ }).click();
+  const sheet = desk.sheet('Ticketing');
+  await sheet.getByRole('button', { name: 'Addresses', exact: true }).click();
+  await expect(sheet.getByLabel('Reservations')).toHaveValue(/0e:c4:50:00:00:01 10\.12\.20\.5 Ticket printer, gate 1/);
+  await sheet.getByLabel('Options by number').fill('43=0x0104c0000201');
+  await sheet.getByLabel('Never given').fill('10.12.20.60-10.12.20.69');
+  await sheet.getByLabel('Name servers').fill('192.0.2.53');
+  await expect(desk.consequences.getByText('bm-gw-01')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Segment', exact: true }).click();
+  await sheet.getByLabel('Subnet').fill('10.12.200.0/24');
+  await expect(sheet.getByText('reservation Ticket printer, gate 1 10.12.20.5 → 10.12.200.5')).toBeVisible();
+  await sheet.getByLabel('Subnet').press('Enter');
+  await expect(sheet.getByLabel('Gateway address')).toHaveValue('10.12.200.1');
+  await sheet.getByRole('button', { name: 'Addresses', exact: true }).click();
+  await expect(sheet.getByLabel('Never given')).toHaveValue('10.12.200.60-10.12.200.69');
+  await expect(sheet.getByLabel('Reservations')).toHaveValue(/10\.12\.200\.5 Ticket printer/);
+  await sheet.getByLabel('Reservations').fill('not a mac 10.12.200.5');
+  await sheet.getByLabel('Reservations').blur();
+  await expect(sheet.getByText('“not” is not a MAC address.')).toBeVisible();
+});
+
+test('where addresses are given is chosen from drawings, and what cannot be is a finding with a mend', async ({
+  desk,
+  page,
+}) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await page.getByRole('button', { name: /^Crew: / }).click();
+  const sheet = desk.sheet('Crew');
+  await sheet.getByRole('button', { name: 'Served from' }).click();
+  await sheet.getByRole('radio', { name: 'Elsewhere' }).click();
+  await sheet.getByLabel('Address of the server').fill('10.200.0.9');
+  await sheet.getByLabel('Address of the server').press('Enter');
+  await expect(desk.consequences.getByText('Crew cannot be given addresses by 10.200.0.9')).toBeVisible();
+  await desk.press('Mend: serve from bm-gw-01');
+  await expect(desk.consequences.getByText('Crew cannot be given addresses by 10.200.0.9')).toBeHidden();
+  await expect(sheet.getByRole('radio', { name: 'Gateway' })).toBeChecked();
+});
+
+test('ports are dragged over and given a duty that is edited once; what is plugged in says the usual one', async ({
+  desk,
+  page,
+}) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await look(page, 'Ports');
+  await page.getByLabel('Filter Ports').fill('bm-sw-02 1'); // the table draws what is in sight
+  const socket = (port: number) => page.getByRole('checkbox', { name: new RegExp(`^bm-sw-02 port ${port},`) });
+  await socket(11).hover();
+  await page.mouse.down();
+  for (const port of [13, 15, 17]) await socket(port).hover();
+  await page.mouse.up();
+  const sheet = desk.sheet('4 ports');
+  await sheet.getByRole('combobox', { name: 'Untagged' }).click();
+  await page.getByRole('option', { name: 'Voice' }).click();
+  await sheet.getByLabel('Name of a new duty').fill('Desk phone');
+  await sheet.getByRole('button', { name: 'Make a duty' }).click();
+  await expect(page.getByRole('row', { name: /bm-sw-02 13 Desk phone Voice/ })).toBeVisible();
+  await sheet.getByRole('combobox', { name: 'Power', exact: true }).click();
+  await page.getByRole('option', { name: 'off' }).click();
+  await expect(page.getByRole('row', { name: /bm-sw-02 13 Desk phone Voice .*power/ })).toBeVisible();
+  await sheet.getByRole('button', { name: 'Change “Desk phone” itself' }).click();
+  await expect(page.getByRole('row', { name: /bm-sw-02 13 Desk phone Voice .*power/ })).toBeHidden();
+  await sheet.getByRole('button', { name: 'Close the sheet' }).click();
+  await socket(7).press('Enter');
+  const one = desk.sheet('bm-sw-02 port 7');
+  await expect(one.getByText(/^bm-ap-05 is plugged in, 1000 Mb\/s, 13\.4 W$/)).toBeVisible();
+  await one.getByRole('button', { name: /^Give the usual: Management untagged, the segments of the SSIDs/ }).click();
+  await expect(desk.consequences.getByText('Nothing is inconsistent here.')).toBeVisible();
+});
+
+test('all mends are shown before they are made', async ({ desk, page }) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await look(page, 'Ports');
+  await page.getByRole('checkbox', { name: /^bm-sw-02 port 5,/ }).press('Enter');
+  await desk.sheet('bm-sw-02 port 5').getByRole('combobox', { name: 'Tagged', exact: true }).click();
+  await page.getByRole('option', { name: 'Ticketing' }).click();
+  await page.keyboard.press('Escape');
+  await expect(desk.consequences.getByText('Ticketing stops at bm-sw-02 port 5')).toBeVisible();
+  await desk.press(/^Mend all 2/);
+  const sheet = desk.sheet('Mend all');
+  await expect(sheet.getByRole('listitem')).toHaveText([/tag 20 on port 5/, /tag 40 on port 7/]);
+  await sheet.getByRole('button', { name: 'Put 2 edits into the draft' }).click();
+  await expect(desk.consequences.getByText('Nothing is inconsistent here.')).toBeVisible();
+});
+
+test('segments go out as a file and come back, each row looked at first', async ({ desk, page }) => {
+  await desk.openSite('Dunmere Depot', 'Lattice');
+  await page.getByRole('button', { name: 'More', exact: true }).click();
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'Segments as CSV' }).click();
+  const csv = readFileSync(await (await downloading).path(), 'utf8');
+  expect(csv).toContain('Crew,10,10.14.10.0/24');
+  await page.keyboard.press('Escape');
+  await more(page, 'Segments from a list…');
+  const sheet = desk.sheet('Segments from a list');
+  const list = `${csv.replace('Crew,10,', 'Crew,11,')}Office,70\r\nWrong,5000\r\n`;
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'segments.csv', mimeType: 'text/csv', buffer: Buffer.from(list) });
+  await expect(sheet.getByRole('status').first()).toHaveText('1 to add, 1 to change, 2 as they are, 1 not good.');
+  await expect(sheet.getByText('✗ A VLAN ID is a whole number from 1 to 4094.')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Put the good rows into the draft' }).click();
+  await expect(page.getByRole('button', { name: /^Office: / })).toBeVisible();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
+  const drawing = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'Save the grid as SVG' }).click();
+  expect(readFileSync(await (await drawing).path(), 'utf8')).toContain('>Office</text>');
+});
+
+test('a recipe is stamped into many sites, each with a subnet of its own', async ({ desk, page }) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await more(page, 'Segment recipes…');
+  const sheet = desk.sheet('Segment recipes');
+  await sheet.getByRole('button', { name: /Lifeboat radio/ }).click();
+  await expect(sheet.getByRole('row', { name: /Petrel 10\.\d+\.77\.0\/26 added/ })).toBeVisible();
+  await sheet.getByRole('button', { name: /^Put into the draft: 6 segments/ }).click();
+  await expect(sheet.getByRole('row', { name: /Petrel 10\.\d+\.77\.0\/26 as it says already/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Lifeboat radio: / })).toBeVisible();
+});
+
+test('a pool shows how the clients that are known spread over it', async ({ desk, page }) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await more(page, 'VLAN pools…');
+  const sheet = desk.sheet('VLAN pools');
+  await sheet.getByLabel('New pool').fill('Visitors');
+  await sheet.getByPlaceholder('2,30-32,40').fill('60-40');
+  await sheet.getByRole('button', { name: 'Add pool' }).click();
+  await expect(sheet.getByText('A range ends before it starts.')).toBeVisible();
+  await sheet.getByPlaceholder('2,30-32,40').fill('40, 60, 99');
+  await sheet.getByRole('button', { name: 'Add pool' }).click();
+  await expect(sheet.getByText(/^How [1-9]\d* known clients spread$/)).toBeVisible();
+  await desk.press('Mend: leave it out of the pool');
+  await expect(sheet.getByLabel('VLAN IDs').first()).toHaveValue('40,60');
+});
+
+test('the address plan is gone into and out of, says what is free, and leads to segments', async ({ desk, page }) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await look(page, 'Addresses');
+  const square = page.getByRole('application', { name: /^Blocks of the prefix/ });
+  await expect(page.getByRole('row', { name: /Brinmouth Crew 10 10\.12\.10\.0\/24 \d+ of 235/ })).toBeVisible();
+  await square.press('Backspace');
+  await expect(page.getByRole('row', { name: /Petrel Crew/ })).toBeVisible();
+  await expect(page.getByText('No prefix of the estate overlaps another.')).toBeVisible();
+  await page.getByLabel('Next free prefix of').fill('16');
+  await page.getByRole('button', { name: 'Find' }).click();
+  await expect(page.getByText('10.0.0.0/16', { exact: true })).toBeVisible();
+  await page.getByRole('row', { name: /Brinmouth Voice/ }).click();
+  await expect(desk.sheet('Voice')).toBeVisible();
+});
+
+test('clients are found by name; cabling is drawn, lit and moved by keyboard, and stays so', async ({ desk, page }) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await look(page, 'Clients');
+  await page.getByLabel('Filter Clients and leases').fill('ticket-printer-1');
+  await expect(
+    page.getByRole('row', { name: /10\.12\.20\.5 ticket-printer-1 .* Ticketing bm-sw-01 port 11/ }),
+  ).toBeVisible();
+  await look(page, 'Cabling');
+  await page.getByRole('group', { name: 'Light a segment' }).getByRole('button', { name: 'Passengers' }).click();
+  await expect(page.getByRole('button', { name: /bm-ap-05.*1 Gb\/s 13\.4 W, stops here/ })).toBeAttached();
+  const device = page.getByRole('img', { name: /^bm-sw-02, switch/ });
+  const before = await device.getAttribute('transform');
+  await device.focus();
+  await page.keyboard.press('ArrowRight');
+  const after = await device.getAttribute('transform');
+  expect(after).not.toBe(before);
+  await page.reload();
+  await expect(page.getByRole('img', { name: /^bm-sw-02, switch/ })).toHaveAttribute('transform', after!);
+  await page.getByRole('button', { name: 'As computed' }).click();
+  await expect(device).toHaveAttribute('transform', before!);
+});
+
+test('every drawing of the lattice can be used by all', async ({ desk, page }) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  await desk.expectAccessible();
+  for (const view of ['Ports', 'Cabling', 'Addresses', 'Clients']) {
+    await look(page, view);
+    await desk.expectAccessible();
+  }
+});

@@ -1,0 +1,82 @@
+import { formatIp, parseIp, parsePrefix, usableHosts } from '@iron-lattice/core/address';
+import type { AddressServiceDocument, SpanDocument } from '@iron-lattice/core/document';
+import type { LeaseReport } from '@iron-lattice/core/line';
+
+interface Lease {
+  readonly vlan: number;
+  readonly mac: string;
+  address: string;
+  since: number;
+  name: string | undefined;
+}
+
+/** The leases of every box that gives addresses: reserved ones as reserved, others the lowest that is free. */
+export class Leases {
+  private readonly byServer = new Map<string, Map<string, Lease>>();
+
+  /** Gives an address out, or the one held before where the service still gives that. @returns null when none is free. */
+  give(server: string, service: AddressServiceDocument, mac: string, name?: string): string | null {
+    const table = this.byServer.get(server) ?? new Map<string, Lease>();
+    this.byServer.set(server, table);
+    const key = `${service.vlan} ${mac}`;
+    const held = table.get(key);
+    const reserved = service.reservations?.find((each) => each.mac === mac)?.address;
+    const address = reserved ?? (held && gives(service, held.address) ? held.address : this.free(table, service));
+    if (address === null) return null;
+    if (held?.address !== address) table.set(key, { vlan: service.vlan, mac, address, since: Date.now(), name });
+    else if (name !== undefined) held.name = name;
+    return address;
+  }
+
+  /** What a box reports of its leases. */
+  of(server: string): LeaseReport[] {
+    return [...(this.byServer.get(server)?.values() ?? [])].map(({ vlan, mac, address, since, name }) => ({
+      vlan,
+      mac,
+      address,
+      since,
+      ...(name === undefined ? {} : { name }),
+    }));
+  }
+
+  private free(table: ReadonlyMap<string, Lease>, service: AddressServiceDocument): string | null {
+    const taken = new Set([...table.values()].map((lease) => lease.address));
+    for (const { first, last } of [service, ...(service.also ?? [])]) {
+      const end = parseIp(last)!.value;
+      for (let value = parseIp(first)!.value; value <= end; value++) {
+        const address = formatIp({ version: 4, value });
+        if (!taken.has(address) && gives(service, address)) return address;
+      }
+    }
+    return null;
+  }
+}
+
+/** Whether a service may give an address to anybody. */
+function gives(service: AddressServiceDocument, address: string): boolean {
+  const value = parseIp(address)!.value;
+  const within = ({ first, last }: SpanDocument): boolean =>
+    value >= parseIp(first)!.value && value <= parseIp(last)!.value;
+  if (address === service.gateway || address === service.own) return false;
+  if (service.reservations?.some((each) => each.address === address)) return false;
+  return [service, ...(service.also ?? [])].some(within) && !(service.exclude?.some(within) ?? false);
+}
+
+/** What an outside server gives to the clients of a relay: all hosts of the relay's subnet from the tenth on. */
+export function outsideService(vlan: number, relay: string): AddressServiceDocument | null {
+  const subnet = parsePrefix(relay);
+  if (!subnet) return null;
+  const hosts = usableHosts(subnet);
+  const text = (value: bigint): string => formatIp({ version: 4, value });
+  const first = hosts.first + 9n <= hosts.last ? hosts.first + 9n : hosts.last;
+  const gateway = relay.split('/')[0]!;
+  return {
+    vlan,
+    subnet: relay,
+    first: text(first),
+    last: text(hosts.last),
+    gateway,
+    dns: [gateway],
+    leaseSeconds: 3600,
+  };
+}

@@ -1,0 +1,118 @@
+import { randomUUID } from 'node:crypto';
+import { formatPrefix, nextFreePrefix, parsePrefix } from '@iron-lattice/core/address';
+import {
+  checkSegmentList,
+  planEntries,
+  segmentTable,
+  segmentsAsIetf,
+  segmentsAsKea,
+  siteClients,
+  stampRecipe,
+  type AddressPlan,
+  type RecipeStamp,
+  type SegmentListPreview,
+  type SiteClient,
+} from '@iron-lattice/core/lattice';
+import Papa from 'papaparse';
+import type { Device } from '../intake/device.model';
+import { readTable } from '../intake/list-table';
+import type { RosterService } from '../intake/roster.service';
+import type { DraftService } from '../intent/draft.service';
+import { AppError, unknown } from '../platform/app-error';
+
+/** What a file of segments may be. */
+export const SEGMENT_FORMATS = ['csv', 'ietf', 'kea'] as const;
+export type SegmentFormat = (typeof SEGMENT_FORMATS)[number];
+
+/** The address plan, who has which address, and segments in and out as files. */
+export class LatticeService {
+  constructor(
+    private readonly drafts: DraftService,
+    private readonly rosters: RosterService,
+  ) {}
+
+  /** Every prefix of the estate as a draft has it, with how full it is. */
+  async plan(draftId: string): Promise<AddressPlan> {
+    const { intent } = await this.drafts.open(draftId);
+    const devices = await this.rosters.devices();
+    const inUse = new Map<string, string[]>();
+    for (const device of devices) {
+      const list = inUse.get(device.siteId!) ?? [];
+      inUse.set(device.siteId!, list);
+      if (device.address ?? device.fixed) list.push((device.address ?? device.fixed?.address)!);
+      for (const lease of device.report?.leases ?? []) list.push(lease.address);
+    }
+    const uplinks = this.rosters.uplinksAmong(devices).map(({ deviceId, port, address }) => {
+      const device = devices.find((each) => each.id === deviceId)!;
+      return { siteId: device.siteId!, device: device.name!, port, address };
+    });
+    return { entries: planEntries(intent, inUse), uplinks };
+  }
+
+  /** The next free prefix of a length inside another. @throws AppError `draft.refused` when there is none. */
+  async nextFree(draftId: string, parentText: string, length: number): Promise<{ prefix: string }> {
+    const { intent } = await this.drafts.open(draftId);
+    const parent = parsePrefix(parentText);
+    if (!parent) throw new AppError('draft.refused', `“${parentText}” is not a prefix, such as 10.0.0.0/8.`);
+    const used = [...intent.sites.values()].flatMap((site) =>
+      site.segments.flatMap(({ subnet, v6 }) => [subnet, ...(v6 ? [v6.prefix] : [])].map((text) => parsePrefix(text)!)),
+    );
+    const free = nextFreePrefix(parent, used, length);
+    if (!free) throw new AppError('draft.refused', `No /${length} is free in ${formatPrefix(parent)}.`);
+    return { prefix: formatPrefix(free) };
+  }
+
+  /** Who has which address at a site, where attached, since when. */
+  async clients(siteId: string): Promise<SiteClient[]> {
+    const devices = await this.rosters.devices(siteId);
+    return siteClients(devices.map(reportedBy));
+  }
+
+  /** A site's segments as a file. */
+  async write(
+    draftId: string,
+    siteId: string,
+    format: SegmentFormat,
+  ): Promise<{ name: string; type: string; text: string }> {
+    const { intent, roster } = await this.drafts.open(draftId);
+    const site = intent.sites.get(siteId);
+    if (!site) throw unknown('site');
+    if (format === 'ietf')
+      return {
+        name: `${site.code}-interfaces.json`,
+        type: 'application/yang-data+json',
+        text: segmentsAsIetf(site.segments),
+      };
+    if (format === 'kea')
+      return { name: `${site.code}-dhcp4.json`, type: 'application/json', text: segmentsAsKea(site.segments) };
+    const text = Papa.unparse(segmentTable(site.segments, roster), { escapeFormulae: true, newline: '\r\n' });
+    return { name: `${site.code}-segments.csv`, type: 'text/csv', text: `${text}\r\n` };
+  }
+
+  /** What a list of segments would do at a site; nothing is changed. @throws AppError `list.refused`. */
+  async preview(draftId: string, siteId: string, bytes: Uint8Array): Promise<SegmentListPreview> {
+    const read = await readTable(bytes);
+    if (!read.ok) throw new AppError('list.refused', read.reason);
+    const { intent, roster } = await this.drafts.open(draftId);
+    if (!intent.sites.has(siteId)) throw unknown('site');
+    return checkSegmentList(read.table, intent, siteId, roster, randomUUID);
+  }
+
+  /** What stamping a recipe into sites would do; nothing is changed. */
+  async stamp(draftId: string, recipeId: string, siteIds: readonly string[]): Promise<RecipeStamp[]> {
+    const { intent } = await this.drafts.open(draftId);
+    const recipe = intent.estate.recipes?.find((each) => each.id === recipeId);
+    if (!recipe) throw unknown('recipe');
+    return stampRecipe(intent, recipe, siteIds, randomUUID);
+  }
+}
+
+const reportedBy = ({ id, name, mac, report }: Device) => ({
+  deviceId: id,
+  deviceName: name!,
+  mac,
+  neighbours: report?.neighbours ?? [],
+  clients: report?.clients ?? [],
+  wired: report?.wired ?? [],
+  leases: report?.leases ?? [],
+});

@@ -1,0 +1,123 @@
+import { HttpClient } from '@angular/common/http';
+import { Component, computed, inject, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { SEGMENT_COLUMNS, type SegmentListPreview } from '@iron-lattice/core/lattice';
+import { firstValueFrom } from 'rxjs';
+import { problemOf } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { FileDrop } from '../ui/file-drop';
+import { ListPreviewTable, type PreviewColumn } from '../ui/list-preview';
+import { Sheet } from '../ui/sheet';
+
+/** Segments from a list: every row is looked at as an edit of the draft before any is made. */
+@Component({
+  selector: 'il-segment-list-sheet',
+  imports: [MatButtonModule, Cell, FileDrop, ListPreviewTable, Sheet],
+  template: `
+    <il-sheet
+      heading="Segments from a list"
+      note="A name the site has changes that segment; any other adds one."
+      (closed)="closed.emit()"
+    >
+      @if (preview(); as seen) {
+        <div class="seen">
+          <div class="bar">
+            <span role="status">{{ summary() }}</span>
+            <span class="grow"></span>
+            @if (seen.operations.length > 0) {
+              <button mat-flat-button [disabled]="busy()" (click)="take()">
+                {{ bad() > 0 ? 'Put the good rows into the draft' : 'Put into the draft' }}
+              </button>
+            }
+            <button mat-button (click)="preview.set(null)">Another list</button>
+          </div>
+          @for (flaw of seen.flaws; track flaw.code) {
+            <p class="flaw" role="alert">{{ flaw.message }}</p>
+          }
+          @if (problem()) {
+            <p class="flaw" role="alert">{{ problem() }}</p>
+          }
+          <il-list-preview [rows]="seen.rows" [columns]="columns" />
+        </div>
+      } @else {
+        <div class="cells">
+          <il-cell label="CSV or XLSX with a name and a VLAN ID in each row" size="wide" [flaw]="problem()">
+            <il-file-drop
+              label="Choose a file, or drop it here"
+              hint="Columns that are missing leave what is there; empty cells of new segments are derived."
+              accept=".csv,.txt,.xlsx"
+              (file)="look($event)"
+            />
+            <p class="hint"><a [href]="sample()" download>This site’s segments as CSV</a>, to begin with</p>
+          </il-cell>
+        </div>
+      }
+    </il-sheet>
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    .seen {
+      padding: 8px 14px;
+      display: flex;
+      flex-direction: column;
+      gap: 6px;
+    }
+    .bar {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 8px;
+    }
+  `,
+})
+export class SegmentListSheet {
+  private readonly http = inject(HttpClient);
+  private readonly store = inject(SiteStore);
+  readonly closed = output<void>();
+  protected readonly columns: readonly PreviewColumn[] = SEGMENT_COLUMNS.map(({ key, headings }) => ({
+    key,
+    title: headings[0]!,
+  }));
+  protected readonly preview = signal<SegmentListPreview | null>(null);
+  protected readonly problem = signal('');
+  protected readonly busy = signal(false);
+  private readonly base = computed(() => `/api/drafts/${this.store.draft()?.id}/sites/${this.store.siteId()}`);
+  protected readonly sample = computed(() => `${this.base()}/segments/csv`);
+  protected readonly bad = computed(() => this.preview()?.rows.filter((row) => row.good === null).length ?? 0);
+  protected readonly summary = computed(() => {
+    const { rows = [], operations = [] } = this.preview() ?? {};
+    const added = operations.filter((each) => each.type === 'segment.add').length;
+    const same = rows.length - this.bad() - operations.length;
+    return `${added} to add, ${operations.length - added} to change, ${same} as they are, ${this.bad()} not good.`;
+  });
+
+  protected look(file: File): Promise<void> {
+    return this.act(async () => {
+      const headers = { 'content-type': 'application/octet-stream' };
+      const url = `${this.base()}/segment-list`;
+      this.preview.set(await firstValueFrom(this.http.post<SegmentListPreview>(url, file, { headers })));
+    });
+  }
+
+  protected take(): Promise<void> {
+    return this.act(async () => {
+      await this.store.edit(this.preview()!.operations);
+      this.closed.emit();
+    });
+  }
+
+  private async act(act: () => Promise<void>): Promise<void> {
+    this.busy.set(true);
+    this.problem.set('');
+    try {
+      await act();
+    } catch (error) {
+      this.problem.set(problemOf(error).message);
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
