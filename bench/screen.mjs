@@ -71,7 +71,7 @@ async function measureEdits(browser, url, cookie) {
   await page.goto(url);
   await page.getByRole('link', { name: 'Site 1' }).click();
   await page.getByRole('navigation', { name: 'Stages' }).getByText('Lattice').click();
-  await page.getByRole('button', { name: 'Segment 3, s1-sw-1 port 5: tagged' }).waitFor();
+  await page.getByRole('gridcell', { name: 'Segment 3, s1-sw-1 port 5: tagged' }).waitFor();
   // Every edit makes a state that was never there before, so nothing can be remembered. Measured from the press to
   // the frame after the dock's findings and the grid have changed.
   const times = await page.evaluate(async (edits) => {

@@ -148,7 +148,7 @@ try {
 
   const dark = await open('dark');
   await go(dark, 'Ansel Quay', 'Lattice');
-  await dark.getByRole('gridcell').getByRole('button', { name: 'Passengers, aq-sw-01 port 3: tagged' }).click();
+  await dark.getByRole('gridcell', { name: 'Passengers, aq-sw-01 port 3: tagged' }).click();
   await shoot(dark, 'lattice-dark');
 
   const phone = await open('light', { width: 390, height: 844 });

@@ -19,6 +19,8 @@ export interface GridRow {
   readonly segment: Segment;
   /** Only where the segment meets the column's thing. */
   readonly cells: Readonly<Record<string, Crossing>>;
+  /** Keys of the columns where it is missing. */
+  readonly missing: readonly string[];
 }
 
 export interface LatticeGrid {
@@ -46,7 +48,7 @@ export function latticeGrid(
       const crossing = read(segment);
       if (crossing) cells[columns[i]!.key] = crossing;
     }
-    return { segment, cells };
+    return { segment, cells, missing: Object.keys(cells).filter((key) => cells[key] === 'missing') };
   });
   return { columns, rows };
 }

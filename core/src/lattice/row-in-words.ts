@@ -9,19 +9,21 @@ export interface Fullness {
   readonly capacity: number;
 }
 
+/** Addresses as numbers, each once; what is none is left out. */
+export const addressValues = (addresses: readonly string[]): bigint[] => [
+  ...new Set(addresses.flatMap((text) => parseIp(text)?.value ?? [])),
+];
+
 /**
  * Leases, reservations and whatever else is known to be taken of a segment, against what it can give.
- * @param inUse addresses of the site that somebody has.
+ * @param inUse IPv4 addresses of the site that somebody has, as numbers: parsed once for all its segments.
  * @returns null where nobody of ours gives addresses.
  */
-export function fullnessOf({ addresses }: Segment, inUse: readonly string[]): Fullness | null {
+export function fullnessOf({ addresses }: Segment, inUse: readonly bigint[]): Fullness | null {
   if (!addresses || servedFrom(addresses).kind === 'relay') return null;
   const pools = poolsOf(addresses).map(({ first, last }) => [parseIp(first)!.value, parseIp(last)!.value] as const);
-  const inside = (text: string): boolean => {
-    const value = parseIp(text)?.value ?? -1n;
-    return pools.some(([first, last]) => value >= first && value <= last);
-  };
-  const reserved = (addresses.reservations ?? []).map((each) => each.address);
+  const inside = (value: bigint): boolean => pools.some(([first, last]) => value >= first && value <= last);
+  const reserved = addressValues((addresses.reservations ?? []).map((each) => each.address));
   const used = new Set([...inUse, ...reserved].filter(inside));
   return { used: used.size, capacity: pools.reduce((sum, [first, last]) => sum + Number(last - first + 1n), 0) };
 }
@@ -30,7 +32,8 @@ export function fullnessOf({ addresses }: Segment, inUse: readonly string[]): Fu
 export function rowInWords(row: GridRow, columns: readonly GridColumn[], fullness: Fullness | null): string {
   const { segment, cells } = row;
   const met = columns.filter(({ key }) => cells[key] !== undefined);
-  const missing = met.filter(({ key }) => cells[key] === 'missing');
+  const lacking = new Set(row.missing);
+  const missing = met.filter(({ key }) => lacking.has(key));
   const count = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
   const ssids = met.filter(({ key }) => key.startsWith('ssid:'));
   const aps = met.filter(({ key, group }) => key.startsWith('device:') && group === 'Access points');

@@ -6,7 +6,7 @@ import { siteClients } from './clients';
 import { latticeGrid } from './lattice-grid';
 import { poolSpread } from './pool-spread';
 import { stampRecipe } from './recipe-stamp';
-import { fullnessOf, rowInWords } from './row-in-words';
+import { addressValues, fullnessOf, rowInWords } from './row-in-words';
 import { traceStrand } from './strand';
 import { usualDuties } from './usual-duties';
 
@@ -167,7 +167,10 @@ test('a row reads as one sentence', () => {
     ports: { [sampleId(3, 0)]: { '1': { untagged: sample.site.managementId, tagged: [] } } },
   });
   const { rows, columns } = latticeGrid(site, sample.roster, compileSite(site, sample.roster), sample.links);
-  const fullness = fullnessOf(rows[1]!.segment, ['10.1.10.20', '10.1.10.21', '10.1.10.21', '10.1.10.3', '10.9.9.9']);
+  const fullness = fullnessOf(
+    rows[1]!.segment,
+    addressValues(['10.1.10.20', '10.1.10.21', '10.1.10.21', '10.1.10.3', '10.9.9.9', 'none']),
+  );
   expect(fullness).toEqual({ used: 2, capacity: 235 });
   expect(rowInWords(rows[1]!, columns, fullness)).toBe(
     'Segment 1: on SSID 1, 3 APs, 1 switch, routed by x-gw-01, addresses 10.1.10.20–254, 1% used, missing at x-sw-01 port 1, x-sw-01 port 2, x-sw-01 port 3',

@@ -1,68 +1,77 @@
-import { Component, input } from '@angular/core';
+import { Component, computed, input } from '@angular/core';
 import type { Crossing } from '@iron-lattice/core/lattice';
 
-/** Drawn parts of each crossing, around a middle of 0 0; `ground` stands for the colour of the paper. */
-const SHAPES: Readonly<Record<Crossing, string>> = {
-  untagged: '<rect x="-6" y="-6" width="12" height="12" fill="currentColor"/>',
-  tagged: '<rect x="-5.5" y="-5.5" width="11" height="11" fill="ground" stroke="currentColor" stroke-width="2"/>',
-  broadcast:
-    '<rect x="-8" y="-5" width="16" height="10" fill="ground"/><path d="M-7.5 0.5a8.5 8.5 0 0 1 15 0" fill="none" stroke="currentColor" stroke-width="2.2"/><circle cy="2" r="2.6" fill="currentColor"/>',
-  routed: '<path d="M0-8 8 0 0 8-8 0Z" fill="currentColor"/>',
-  served: '<rect x="-3" y="-7" width="6" height="14" fill="currentColor"/>',
-  missing:
-    '<rect x="-8.5" y="-8.5" width="17" height="17" fill="ground" stroke="currentColor" stroke-width="2" stroke-dasharray="3 2"/><path d="M-3.5-3.5 3.5 3.5M3.5-3.5-3.5 3.5" stroke="currentColor" stroke-width="2"/>',
+/** How a part of a glyph is painted. `ground` hides the strand behind it. */
+type Paint = 'solid' | 'ground' | 'box' | 'dashes' | 'line';
+interface GlyphPart {
+  readonly paint: Paint;
+  /** Where its path starts, from the middle of the glyph. */
+  readonly from: readonly [x: number, y: number];
+  /** The rest of the path, relative. */
+  readonly path: string;
+}
+
+const GLYPHS: Readonly<Record<Crossing, readonly GlyphPart[]>> = {
+  untagged: [{ paint: 'solid', from: [-6, -6], path: 'h12v12h-12z' }],
+  tagged: [{ paint: 'box', from: [-5.5, -5.5], path: 'h11v11h-11z' }],
+  broadcast: [
+    { paint: 'ground', from: [-8, -5], path: 'h16v10h-16z' },
+    { paint: 'line', from: [-7.5, 0.5], path: 'a8.5 8.5 0 0 1 15 0' },
+    { paint: 'solid', from: [-2.6, 2], path: 'a2.6 2.6 0 1 0 5.2 0a2.6 2.6 0 1 0-5.2 0z' },
+  ],
+  routed: [{ paint: 'solid', from: [0, -8], path: 'l8 8-8 8-8-8z' }],
+  served: [{ paint: 'solid', from: [-3, -7], path: 'h6v14h-6z' }],
+  missing: [
+    { paint: 'dashes', from: [-8.5, -8.5], path: 'h17v17h-17z' },
+    { paint: 'line', from: [-3.5, -3.5], path: 'l7 7m0-7-7 7' },
+  ],
+};
+const PAINTS: Readonly<Record<Paint, Omit<GlyphShape, 'd'>>> = {
+  solid: { fill: 'currentColor', stroke: null, dashes: null },
+  ground: { fill: 'ground', stroke: null, dashes: null },
+  box: { fill: 'ground', stroke: 'currentColor', dashes: null },
+  dashes: { fill: 'ground', stroke: 'currentColor', dashes: '3 2' },
+  line: { fill: 'none', stroke: 'currentColor', dashes: null },
 };
 
-/** A crossing as SVG. @param ground colour of the paper, so that strands do not show through. */
-export const glyphSvg = (crossing: Crossing, ground: string): string =>
-  SHAPES[crossing].replaceAll('fill="ground"', `fill="${ground}"`);
+/** A path that draws a part of one glyph, or of many of a kind at once; its stroke is 2 wide. */
+export interface GlyphShape {
+  readonly d: string;
+  readonly fill: string;
+  readonly stroke: string | null;
+  readonly dashes: string | null;
+}
+
+/**
+ * Draws glyphs of one kind along y = 0.
+ * @param xs their middles.
+ * @param ground colour of the paper, so that strands do not show through.
+ */
+export function glyphShapes(crossing: Crossing, xs: readonly number[], ground: string): GlyphShape[] {
+  return GLYPHS[crossing].map(({ paint, from, path }) => {
+    const { fill, stroke, dashes } = PAINTS[paint];
+    const d = xs.map((x) => `M${x + from[0]} ${from[1]}${path}`).join('');
+    return { d, fill: fill === 'ground' ? ground : fill, stroke, dashes };
+  });
+}
 
 /** The glyph of a crossing, in the present colour. */
 @Component({
   selector: 'svg[il-glyph]', // eslint-disable-line @angular-eslint/component-selector
   template: `
-    @switch (crossing()) {
-      @case ('untagged') {
-        <svg:rect x="-6" y="-6" width="12" height="12" fill="currentColor" />
-      }
-      @case ('tagged') {
-        <svg:rect
-          x="-5.5"
-          y="-5.5"
-          width="11"
-          height="11"
-          fill="var(--ground)"
-          stroke="currentColor"
-          stroke-width="2"
-        />
-      }
-      @case ('broadcast') {
-        <svg:rect x="-8" y="-5" width="16" height="10" fill="var(--ground)" />
-        <svg:path d="M-7.5 0.5a8.5 8.5 0 0 1 15 0" fill="none" stroke="currentColor" stroke-width="2.2" />
-        <svg:circle cy="2" r="2.6" fill="currentColor" />
-      }
-      @case ('routed') {
-        <svg:path d="M0-8 8 0 0 8-8 0Z" fill="currentColor" />
-      }
-      @case ('served') {
-        <svg:rect x="-3" y="-7" width="6" height="14" fill="currentColor" />
-      }
-      @case ('missing') {
-        <svg:rect
-          x="-8.5"
-          y="-8.5"
-          width="17"
-          height="17"
-          fill="var(--ground)"
-          stroke="currentColor"
-          stroke-width="2"
-          stroke-dasharray="3 2"
-        />
-        <svg:path d="M-3.5-3.5 3.5 3.5M3.5-3.5-3.5 3.5" stroke="currentColor" stroke-width="2" />
-      }
+    @for (shape of shapes(); track $index) {
+      <svg:path
+        stroke-width="2"
+        [attr.d]="shape.d"
+        [attr.fill]="shape.fill"
+        [attr.stroke]="shape.stroke"
+        [attr.stroke-dasharray]="shape.dashes"
+      />
     }
   `,
+  host: { viewBox: '-10 -10 20 20', 'aria-hidden': 'true' },
 })
 export class Glyph {
   readonly crossing = input.required<Crossing>();
+  protected readonly shapes = computed(() => glyphShapes(this.crossing(), [0], 'var(--ground)'));
 }

@@ -1,6 +1,13 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import { fullnessOf, rowInWords, type AddressPlan, type SiteClient } from '@iron-lattice/core/lattice';
+import {
+  addressValues,
+  fullnessOf,
+  rowInWords,
+  type AddressPlan,
+  type GridRow,
+  type SiteClient,
+} from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
 import { SiteStore } from '../shell/site-store';
 
@@ -14,23 +21,23 @@ export class LatticeFacts {
   private readonly store = inject(SiteStore);
   readonly clients = signal<readonly SiteClient[] | null>(null);
   readonly plan = signal<AddressPlan | null>(null);
-  /** Addresses of the site that somebody has. */
-  private readonly inUse = computed(() => [
-    ...(this.clients() ?? []).flatMap((client) => client.address ?? []),
-    ...this.store.devices().flatMap((device) => device.address ?? []),
-  ]);
-  /** How full each segment is, by id. */
-  readonly fullness = computed(
-    () =>
-      new Map((this.store.site()?.segments ?? []).map((segment) => [segment.id, fullnessOf(segment, this.inUse())])),
+  /** IPv4 addresses of the site that somebody has, as numbers. */
+  private readonly inUse = computed(() =>
+    addressValues([
+      ...(this.clients() ?? []).flatMap((client) => client.address ?? []),
+      ...this.store.devices().flatMap((device) => device.address ?? []),
+    ]),
   );
-  /** Each row of the grid read aloud, by segment id. */
-  readonly words = computed(() => {
-    const grid = this.store.consequences()?.grid;
-    const entries = (grid?.rows ?? []).map(
-      (row) => [row.segment.id, rowInWords(row, grid!.columns, this.fullness().get(row.segment.id) ?? null)] as const,
-    );
-    return new Map<string, string>(entries);
+  /** Reads a row of the grid aloud; each is put into words when it is first asked for. */
+  readonly words = computed((): ((row: GridRow) => string) => {
+    const columns = this.store.consequences()?.grid.columns ?? [];
+    const inUse = this.inUse();
+    const known = new Map<GridRow, string>();
+    return (row) => {
+      let words = known.get(row);
+      if (words === undefined) known.set(row, (words = rowInWords(row, columns, fullnessOf(row.segment, inUse))));
+      return words;
+    };
   });
 
   constructor() {

@@ -2,7 +2,7 @@ import { Component, computed, effect, inject, input, linkedSignal, signal, untra
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { ActivatedRoute, Router } from '@angular/router';
-import { SEGMENT_COLUMNS, cellsOf, type GridRow } from '@iron-lattice/core/lattice';
+import { SEGMENT_COLUMNS, cellsOf } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
 import { rowsAsXlsx, saveFile } from '../ui/export-rows';
@@ -157,11 +157,7 @@ type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
               (whole)="openPort({ deviceId: column.deviceId!, port: column.port! })"
             />
           } @else if (view() !== 'Cabling') {
-            <il-segment-sheet
-              [segment]="segment"
-              [inWords]="facts.words().get(segment.id) ?? ''"
-              (closed)="choice.set(null)"
-            />
+            <il-segment-sheet [segment]="segment" [inWords]="inWords(segment.id)" (closed)="choice.set(null)" />
           }
         }
       </ng-container>
@@ -218,7 +214,7 @@ export class LatticePage {
   /** Ports that are chosen, `device port`. */
   protected readonly ports = signal<ReadonlySet<string>>(this.none);
   protected readonly grid = computed(() => this.store.consequences()?.grid ?? null);
-  protected readonly broken = computed(() => (this.grid()?.rows ?? []).filter(isBroken));
+  protected readonly broken = computed(() => (this.grid()?.rows ?? []).filter((row) => row.missing.length > 0));
   protected readonly rows = computed(() => (this.onlyBroken() ? this.broken() : (this.grid()?.rows ?? [])));
   /** Follows what was asked to be shown, once the grid is there to find it in. */
   protected readonly choice = linkedSignal<{ show: string | undefined; ready: boolean }, Choice | null>({
@@ -227,7 +223,7 @@ export class LatticePage {
       if (previous && previous.source.show === show && previous.source.ready) return previous.value;
       if (!show || !ready) return null;
       if (!show.startsWith('port:')) return { segmentId: show, columnKey: null };
-      const row = this.grid()!.rows.find((each) => each.cells[show] === 'missing');
+      const row = this.grid()!.rows.find((each) => each.missing.includes(show));
       return row ? { segmentId: row.segment.id, columnKey: show } : null;
     },
   });
@@ -270,6 +266,12 @@ export class LatticePage {
     this.adding.set(false);
     this.extra.set(null);
     this.choice.set({ segmentId, columnKey });
+  }
+
+  /** A row of the grid read aloud. */
+  protected inWords(segmentId: string): string {
+    const row = this.grid()?.rows.find(({ segment }) => segment.id === segmentId);
+    return row ? this.facts.words()(row) : '';
   }
 
   protected light(segmentId: string | null): void {
@@ -343,5 +345,3 @@ export class LatticePage {
     sheet.remove();
   }
 }
-
-const isBroken = (row: GridRow): boolean => Object.values(row.cells).includes('missing');

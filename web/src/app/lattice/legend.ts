@@ -1,45 +1,18 @@
 import { Component } from '@angular/core';
+import type { Crossing } from '@iron-lattice/core/lattice';
+import { Glyph } from './glyph';
+
+const KINDS: readonly Crossing[] = ['untagged', 'tagged', 'broadcast', 'routed', 'served', 'missing'];
 
 /** What the glyphs of the weave mean. */
 @Component({
   selector: 'il-legend',
+  imports: [Glyph],
   template: `
     <ul aria-label="Legend">
-      <li>
-        <svg viewBox="-8 -8 16 16"><rect x="-6" y="-6" width="12" height="12" fill="currentColor" /></svg>untagged
-      </li>
-      <li>
-        <svg viewBox="-8 -8 16 16">
-          <rect x="-5.5" y="-5.5" width="11" height="11" fill="none" stroke="currentColor" stroke-width="2" /></svg
-        >tagged
-      </li>
-      <li>
-        <svg viewBox="-8 -8 16 16">
-          <path d="M-7 1a8 8 0 0 1 14 0" fill="none" stroke="currentColor" stroke-width="2" />
-          <circle cy="3" r="2.4" fill="currentColor" /></svg
-        >broadcast
-      </li>
-      <li>
-        <svg viewBox="-8 -8 16 16"><path d="M0-7 7 0 0 7-7 0Z" fill="currentColor" /></svg>routed
-      </li>
-      <li>
-        <svg viewBox="-8 -8 16 16"><rect x="-3" y="-7" width="6" height="14" fill="currentColor" /></svg>served
-      </li>
-      <li class="bad">
-        <svg viewBox="-10 -10 20 20">
-          <rect
-            x="-8"
-            y="-8"
-            width="16"
-            height="16"
-            fill="none"
-            stroke="currentColor"
-            stroke-width="2"
-            stroke-dasharray="3 2"
-          />
-          <path d="M-3-3 3 3M3-3-3 3" stroke="currentColor" stroke-width="2" /></svg
-        >missing
-      </li>
+      @for (kind of kinds; track kind) {
+        <li [class.bad]="kind === 'missing'"><svg il-glyph [crossing]="kind" />{{ kind }}</li>
+      }
     </ul>
   `,
   styles: `
@@ -65,4 +38,6 @@ import { Component } from '@angular/core';
     }
   `,
 })
-export class Legend {}
+export class Legend {
+  protected readonly kinds = KINDS;
+}

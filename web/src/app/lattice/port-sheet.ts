@@ -108,7 +108,7 @@ export class PortSheet {
   protected readonly trunk = computed(() => this.setting().tagged === 'all');
   protected readonly missing = computed(() => {
     const rows = this.store.consequences()?.grid.rows ?? [];
-    return rows.find((row) => row.segment.id === this.segment().id)?.cells[this.column().key] === 'missing';
+    return rows.find((row) => row.segment.id === this.segment().id)?.missing.includes(this.column().key) ?? false;
   });
   protected readonly state = computed(() => {
     if (this.missing()) return 'not at all, though an outer device needs it';

@@ -1,5 +1,5 @@
 import type { GridColumn, GridRow } from '@iron-lattice/core/lattice';
-import { crossingAt, foldable, foldedAtFirst, inSight, layOut, layOutIn, strandPieces } from './weave-layout';
+import { crossingAt, foldable, foldedAtFirst, inSight, layOut, layOutIn, strandPath } from './weave-layout';
 import { weaveSvg } from './weave-svg';
 
 const port = (device: string, name: number): GridColumn => ({
@@ -19,6 +19,7 @@ const columns: GridColumn[] = [
 const row = (cells: GridRow['cells'], name = 'Deck'): GridRow => ({
   segment: { id: name, name, vlan: 40, subnet: '10.0.40.0/24', gateway: '', addresses: null },
   cells,
+  missing: Object.keys(cells).filter((key) => cells[key] === 'missing'),
 });
 
 describe('the layout of the weave', () => {
@@ -59,10 +60,30 @@ describe('the layout of the weave', () => {
     expect(inSight(xs, 9000, 9900)).toEqual([198, 200]);
   });
 
-  it('breaks the strand beside a gap', () => {
+  it('breaks the strand beside a gap, and draws what is whole in one stretch', () => {
     const { columns: drawn } = layOut(columns, new Set());
-    const pieces = strandPieces(row({ 'ssid:1': 'broadcast', 'port:sw-02:1': 'missing', 'device:g': 'routed' }), drawn);
-    expect(pieces.map(({ broken }) => broken)).toEqual([true, true]);
+    const pathOf = (cells: GridRow['cells']) =>
+      strandPath(
+        drawn,
+        drawn.map((column) => crossingAt(row(cells), column)),
+      );
+    const x = (key: string) => drawn.find((column) => column.key === key)!.x;
+    const [air, gateway] = [x('ssid:1'), x('device:g')];
+    const port = (n: number) => `port:sw-01:${n}`;
+    expect(pathOf({ 'ssid:1': 'broadcast', 'port:sw-02:1': 'missing', 'device:g': 'routed' })).toEqual({
+      whole: '',
+      broken: `M${air} 0H${gateway}`,
+    });
+    expect(
+      pathOf({
+        'ssid:1': 'broadcast',
+        [port(1)]: 'tagged',
+        [port(2)]: 'tagged',
+        [port(3)]: 'missing',
+        'device:g': 'routed',
+      }),
+    ).toEqual({ whole: `M${air} 0H${x(port(2))}`, broken: `M${x(port(2))} 0H${gateway}` });
+    expect(pathOf({ 'device:g': 'routed' })).toEqual({ whole: '', broken: '' });
   });
 
   it('is drawn whole for paper, with names that cannot become markup', () => {

@@ -39,9 +39,8 @@ export function foldedAtFirst(
   most = 60,
 ): ReadonlySet<string> {
   if (columns.length <= most) return new Set();
-  const broken = new Set(
-    columns.filter(({ key }) => rows.some((row) => row.cells[key] === 'missing')).map(({ group }) => group),
-  );
+  const missing = new Set(rows.flatMap((row) => row.missing));
+  const broken = new Set(columns.filter(({ key }) => missing.has(key)).map(({ group }) => group));
   return new Set(foldable(columns).filter((group) => !broken.has(group)));
 }
 
@@ -93,33 +92,53 @@ export function layOutIn(room: number, all: readonly GridColumn[], folded: Reado
 }
 
 /** How a row passes a drawn column; a folded one shows the worst, else the commonest of its ports. */
-export function crossingAt(row: GridRow, column: DrawnColumn): Crossing | undefined {
-  if (!column.folds) return row.cells[column.key];
-  const met = column.folds.flatMap(({ key }) => row.cells[key] ?? []);
-  if (met.includes('missing')) return 'missing';
-  return met.filter((each) => each === 'tagged').length * 2 >= met.length && met.length > 0 ? 'tagged' : met[0];
-}
-
-/** A strand between two crossings. */
-export interface StrandPiece {
-  readonly x1: number;
-  readonly x2: number;
-  /** Next to a missing crossing: drawn in dots. */
-  readonly broken: boolean;
-}
-
-/** The strand from a row's first crossing to its last. */
-export function strandPieces(row: GridRow, columns: readonly DrawnColumn[]): StrandPiece[] {
-  const pieces: StrandPiece[] = [];
-  let before: { readonly x: number; readonly missing: boolean } | null = null;
-  for (const column of columns) {
-    const crossing = crossingAt(row, column);
+export function crossingAt(row: GridRow, { key, folds }: DrawnColumn): Crossing | undefined {
+  if (!folds) return row.cells[key];
+  let [met, tagged] = [0, 0];
+  let first: Crossing | undefined;
+  for (const { key: port } of folds) {
+    const crossing = row.cells[port];
+    if (crossing === 'missing') return 'missing';
     if (!crossing) continue;
-    const now = { x: column.x, missing: crossing === 'missing' };
-    if (before) pieces.push({ x1: before.x, x2: now.x, broken: before.missing || now.missing });
-    before = now;
+    first ??= crossing;
+    met++;
+    if (crossing === 'tagged') tagged++;
   }
-  return pieces;
+  return met > 0 && tagged * 2 >= met ? 'tagged' : first;
+}
+
+/** How many of a folded switch's ports a row passes in one way. */
+export const metIn = (row: GridRow, folds: readonly GridColumn[], crossing: Crossing): number =>
+  folds.reduce((sum, { key }) => sum + (row.cells[key] === crossing ? 1 : 0), 0);
+
+/** The strand of a row as SVG paths along y = 0; both may be empty. */
+export interface StrandPath {
+  readonly whole: string;
+  /** Beside missing crossings: drawn in dots. */
+  readonly broken: string;
+}
+
+/** The strand from a row's first crossing to its last. @param crossings how the row passes each column. */
+export function strandPath(columns: readonly DrawnColumn[], crossings: readonly (Crossing | undefined)[]): StrandPath {
+  const paths = { whole: '', broken: '' };
+  let from: { readonly x: number; readonly missing: boolean } | null = null;
+  let kind: keyof StrandPath | null = null; // of the stretch that is being drawn
+  for (const [i, { x }] of columns.entries()) {
+    if (!crossings[i]) continue;
+    const missing = crossings[i] === 'missing';
+    if (from) {
+      const next = from.missing || missing ? 'broken' : 'whole';
+      // A stretch goes on in one line: where it ends is written when it is left.
+      if (next !== kind) {
+        if (kind) paths[kind] += `H${from.x}`;
+        paths[next] += `M${from.x} 0`;
+        kind = next;
+      }
+    }
+    from = { x, missing };
+  }
+  if (kind && from) paths[kind] += `H${from.x}`;
+  return paths;
 }
 
 /** Which of a sorted list of middles lie in sight, with a few more on either side. */

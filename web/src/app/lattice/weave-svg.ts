@@ -1,6 +1,6 @@
 import type { GridColumn, GridRow, SegmentMark } from '@iron-lattice/core/lattice';
-import { glyphSvg } from './glyph';
-import { WEAVE, crossingAt, layOut, strandPieces } from './weave-layout';
+import { glyphShapes } from './glyph';
+import { WEAVE, crossingAt, layOut, strandPath } from './weave-layout';
 
 /** Colours of a drawing on paper, whatever theme the screen has. */
 const INK = { ground: '#ffffff', ink: '#22272b', soft: '#5b646b', rule: '#d8d3c8', bad: '#b3204d' } as const;
@@ -36,6 +36,8 @@ export function weaveSvg(
       const y = top + i * WEAVE.row + WEAVE.row / 2;
       const mark = marks.get(row.segment.id);
       const colour = colours[mark?.colour ?? 0] ?? INK.ink;
+      const crossings = columns.map((column) => crossingAt(row, column));
+      const strand = strandPath(columns, crossings);
       return [
         `<rect x="14" y="${y - 9}" width="18" height="18" fill="${colour}"/>`,
         text(23, y + 4, mark?.letter ?? '', 'fill="#fff" text-anchor="middle" font-weight="600"'),
@@ -47,16 +49,19 @@ export function weaveSvg(
           `fill="${INK.soft}" font-size="11" font-family="JetBrains Mono, monospace"`,
         ),
         text(left - 16, y + 4, String(row.segment.vlan), 'text-anchor="end" font-weight="600"'),
-        ...strandPieces(row, columns).map(
-          ({ x1, x2, broken }) =>
-            `<path d="M${left + x1} ${y}H${left + x2}" stroke="${colour}" stroke-width="2"${broken ? ' stroke-dasharray="2 4"' : ''}/>`,
-        ),
-        ...columns.flatMap((column) => {
-          const crossing = crossingAt(row, column);
+        `<g transform="translate(${left} ${y})" stroke="${colour}" stroke-width="2">`,
+        `<path d="${strand.whole}"/><path d="${strand.broken}" stroke-dasharray="2 4"/></g>`,
+        ...columns.flatMap((column, at) => {
+          const crossing = crossings[at];
           if (!crossing) return [];
           const own = crossing === 'missing' ? INK.bad : colour;
           return [
-            `<g transform="translate(${left + column.x} ${y})" color="${own}">${glyphSvg(crossing, INK.ground)}</g>`,
+            `<g transform="translate(${left} ${y})" color="${own}" stroke-width="2">`,
+            ...glyphShapes(crossing, [column.x], INK.ground).map(
+              ({ d, fill, stroke, dashes }) =>
+                `<path d="${d}" fill="${fill}" stroke="${stroke ?? 'none'}" stroke-dasharray="${dashes ?? 'none'}"/>`,
+            ),
+            '</g>',
           ];
         }),
       ];

@@ -1,6 +1,7 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import type { GridColumn, GridRow } from '@iron-lattice/core/lattice';
 import { Weave } from './weave';
+import { WEAVE } from './weave-layout';
 
 const columns: GridColumn[] = [
   { key: 'ssid:1', group: 'On the air', label: 'Deck' },
@@ -20,10 +21,12 @@ const rows: GridRow[] = [
   {
     segment: segment('m', 'Management', 1),
     cells: { 'device:a': 'untagged', 'port:s:7': 'untagged', 'device:g': 'routed' },
+    missing: [],
   },
   {
     segment: segment('d', 'Deck', 40),
     cells: { 'ssid:1': 'broadcast', 'device:a': 'tagged', 'port:s:7': 'missing', 'device:g': 'routed' },
+    missing: ['port:s:7'],
   },
 ];
 const marks = new Map([
@@ -45,14 +48,12 @@ describe('Weave', () => {
   });
   afterEach(() => page.remove());
 
-  const named = (name: string) => page.querySelector<HTMLButtonElement>(`[aria-label="${name}"]`)!;
+  const named = (name: string) => page.querySelector<HTMLElement>(`[aria-label="${name}"]`)!;
   const press = (key: string) =>
     document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
 
   it('says every crossing in words, and leaves out where a segment does not pass', () => {
-    expect(
-      [...page.querySelectorAll('[role=gridcell] button')].map((button) => button.getAttribute('aria-label')),
-    ).toEqual([
+    expect([...page.querySelectorAll('[role=gridcell]')].map((cell) => cell.getAttribute('aria-label'))).toEqual([
       'Management, Access points ap-01: untagged',
       'Management, sw-01 port 7: untagged',
       'Management, Gateway gw-01: routed',
@@ -64,13 +65,18 @@ describe('Weave', () => {
   });
 
   it('breaks the strand on both sides of a missing crossing, and nowhere else', () => {
+    const middles = [...page.querySelectorAll<HTMLElement>('.column')].map(
+      (column) => parseFloat(column.style.left) - WEAVE.names,
+    );
+    const [air, ap, port, gateway] = middles;
     const strands = [...page.querySelectorAll('.row')].map((row) =>
-      [...row.querySelectorAll('.strand line:not(.thread)')].map((line) => line.hasAttribute('stroke-dasharray')),
+      [...row.querySelectorAll('.strand')].map((path) => path.getAttribute('d')),
     );
     expect(strands).toEqual([
-      [false, false],
-      [false, true, true],
+      [`M${ap} 0H${gateway}`, ''],
+      [`M${air} 0H${ap}`, `M${ap} 0H${gateway}`],
     ]);
+    expect(port).toBeGreaterThan(ap!);
   });
 
   it('is walked with the arrow keys, over places where nothing passes', () => {
@@ -87,7 +93,8 @@ describe('Weave', () => {
   it('tells which crossing was chosen', () => {
     const chosen: unknown[] = [];
     fixture.componentInstance.choose.subscribe((choice) => chosen.push(choice));
-    named('Deck, sw-01 port 7: missing here').click();
+    named('Deck, sw-01 port 7: missing here').focus();
+    press('Enter');
     page.querySelector<HTMLButtonElement>('.pick')!.click();
     expect(chosen).toEqual([
       { segmentId: 'd', columnKey: 'port:s:7' },

@@ -1,43 +1,16 @@
-import {
-  Component,
-  DestroyRef,
-  ElementRef,
-  Injector,
-  afterNextRender,
-  computed,
-  inject,
-  input,
-  linkedSignal,
-  output,
-  signal,
-} from '@angular/core';
-import type { Crossing, GridColumn, GridRow, SegmentMark } from '@iron-lattice/core/lattice';
+import { Component, DestroyRef, ElementRef, Injector, afterNextRender, inject, input, output } from '@angular/core';
+import type { GridColumn, GridRow, SegmentMark } from '@iron-lattice/core/lattice';
 import { SegmentTag } from '../ui/segment-tag';
-import { Glyph } from './glyph';
-import { WEAVE, crossingAt, foldedAtFirst, inSight, layOutIn, strandPieces, type DrawnColumn } from './weave-layout';
-
-const WORDS: Readonly<Record<Crossing, string>> = {
-  untagged: 'untagged',
-  tagged: 'tagged',
-  broadcast: 'broadcast',
-  routed: 'routed',
-  served: 'served',
-  missing: 'missing here',
-};
-/** Rows drawn beyond those in sight. */
-const MORE = 4;
+import { WEAVE, crossingAt, type DrawnColumn } from './weave-layout';
+import { WeaveSight } from './weave-sight';
 
 /** The weave itself: strands across, threads down, a glyph at every crossing. Only what is in sight is drawn. */
 @Component({
   selector: 'il-weave',
-  imports: [SegmentTag, Glyph],
+  imports: [SegmentTag],
   template: `
     <div
-      class="weave"
-      role="grid"
-      aria-label="Segments and what carries them"
-      [attr.aria-rowcount]="rows().length + 1"
-      [attr.aria-colcount]="layout().columns.length + 1"
+      class="paper"
       [style.width.px]="measures.names + layout().width"
       [style.height.px]="measures.head + rows().length * measures.row"
       (keydown.arrowLeft)="go($event, 0, -1)"
@@ -45,113 +18,23 @@ const MORE = 4;
       (keydown.arrowUp)="go($event, -1, 0)"
       (keydown.arrowDown)="go($event, 1, 0)"
       (keydown.home)="home($event)"
+      (keydown.enter)="pressHere($event)"
+      (keydown.space)="pressHere($event)"
     >
-      <div class="head" role="row">
-        <span class="corner" role="columnheader"><span class="visually-hidden">Segment</span></span>
-        @for (column of seen(); track column.key) {
-          <span
-            class="column"
-            role="columnheader"
-            [style.left.px]="measures.names + column.x"
-            [class.mono]="column.deviceId"
-            >{{ column.label }}</span
+      <!-- One sheet that stays in sight; each name belongs to its row by aria-owns. -->
+      <div class="names">
+        @for (row of seenRows(); track row.row.segment.id) {
+          <div
+            class="name"
+            role="rowheader"
+            [id]="'row-' + row.row.segment.id"
+            [class.chosen]="chosenSegment() === row.row.segment.id"
+            [style.top.px]="measures.head + row.at * measures.row"
           >
-        }
-        @for (group of groups(); track group.name) {
-          @if (group.fold === 'none') {
-            <span
-              class="group"
-              aria-hidden="true"
-              [style.left.px]="measures.names + group.x"
-              [style.width.px]="group.width"
-              [title]="group.name"
-              >{{ group.name }}</span
-            >
-          } @else {
-            <span
-              role="columnheader"
-              class="group"
-              [style.left.px]="measures.names + group.x"
-              [style.width.px]="group.width"
-            >
-              <button
-                type="button"
-                class="fold"
-                [attr.aria-expanded]="group.fold === 'open'"
-                [attr.aria-label]="(group.fold === 'open' ? 'Fold ' : 'Unfold ') + group.name"
-                [title]="group.fold === 'open' ? 'Fold into one column' : 'Unfold to its ports'"
-                (click)="toggle(group.name)"
-              >
-                {{ group.fold === 'open' ? '▾' : '▸' }} {{ group.name }}
-              </button>
-            </span>
-          }
-        }
-      </div>
-      @for (row of seenRows(); track row.row.segment.id) {
-        <div
-          class="row"
-          role="row"
-          [attr.aria-rowindex]="row.at + 2"
-          [style.top.px]="measures.head + row.at * measures.row"
-          [class.chosen]="chosenSegment() === row.row.segment.id"
-          (click)="pressEmpty(row.row, $event)"
-        >
-          <svg
-            class="strand"
-            [attr.width]="span().to - span().from"
-            height="34"
-            aria-hidden="true"
-            [style.left.px]="measures.names + span().from"
-            [attr.viewBox]="span().from + ' 0 ' + (span().to - span().from) + ' 34'"
-          >
-            @for (column of seen(); track column.key) {
-              <line class="thread" [attr.x1]="column.x" [attr.x2]="column.x" y1="0" y2="34" />
-            }
-            @for (piece of row.pieces; track $index) {
-              <line
-                [attr.x1]="piece.x1"
-                [attr.x2]="piece.x2"
-                y1="17"
-                y2="17"
-                stroke-width="2"
-                [attr.stroke]="row.colour"
-                [attr.stroke-dasharray]="piece.broken ? '2 4' : null"
-              />
-            }
-          </svg>
-          @for (cell of row.cells; track cell.column.key) {
-            <span class="crossing" role="gridcell" [style.left.px]="measures.names + cell.column.x - measures.step / 2">
-              <button
-                [attr.data-at]="row.at + ' ' + cell.at"
-                [class.here]="
-                  chosenSegment() === row.row.segment.id &&
-                  chosenColumn() !== null &&
-                  chosenColumn() === cell.column.key
-                "
-                [attr.aria-label]="cell.words"
-                (click)="press(row.row, cell.column)"
-              >
-                <svg
-                  il-glyph
-                  width="30"
-                  height="34"
-                  viewBox="-15 -17 30 34"
-                  aria-hidden="true"
-                  [crossing]="cell.crossing"
-                  [style.color]="cell.crossing === 'missing' ? 'var(--bad)' : row.colour"
-                />
-                @if (cell.column.folds) {
-                  <span class="count" aria-hidden="true">{{ cell.count }}</span>
-                }
-              </button>
-            </span>
-          }
-          <div class="name" role="rowheader">
             <button
               class="pick"
               [attr.data-at]="row.at + ' -1'"
-              [attr.aria-label]="words().get(row.row.segment.id) ?? row.row.segment.name"
+              [attr.aria-label]="words()(row.row)"
               (click)="choose.emit({ segmentId: row.row.segment.id, columnKey: null })"
             >
               @if (marks().get(row.row.segment.id); as mark) {
@@ -164,8 +47,120 @@ const MORE = 4;
               <span class="mono vlan">{{ row.row.segment.vlan }}</span>
             </button>
           </div>
+        }
+      </div>
+      <div
+        class="weave"
+        role="grid"
+        aria-label="Segments and what carries them"
+        [attr.aria-rowcount]="rows().length + 1"
+        [attr.aria-colcount]="layout().columns.length + 1"
+      >
+        <div class="head" role="row">
+          <span class="corner" role="columnheader"><span class="visually-hidden">Segment</span></span>
+          @for (column of seen(); track column.key) {
+            <span
+              class="column"
+              role="columnheader"
+              [style.left.px]="measures.names + column.x"
+              [class.mono]="column.deviceId"
+              >{{ column.label }}</span
+            >
+          }
+          @for (group of groups(); track group.name) {
+            @if (group.fold === 'none') {
+              <span
+                class="group"
+                aria-hidden="true"
+                [style.left.px]="measures.names + group.x"
+                [style.width.px]="group.width"
+                [title]="group.name"
+                >{{ group.name }}</span
+              >
+            } @else {
+              <span
+                role="columnheader"
+                class="group"
+                [style.left.px]="measures.names + group.x"
+                [style.width.px]="group.width"
+              >
+                <button
+                  type="button"
+                  class="fold"
+                  [attr.aria-expanded]="group.fold === 'open'"
+                  [attr.aria-label]="(group.fold === 'open' ? 'Fold ' : 'Unfold ') + group.name"
+                  [title]="group.fold === 'open' ? 'Fold into one column' : 'Unfold to its ports'"
+                  (click)="toggle(group.name)"
+                >
+                  {{ group.fold === 'open' ? '▾' : '▸' }} {{ group.name }}
+                </button>
+              </span>
+            }
+          }
         </div>
-      }
+        <div class="threads" aria-hidden="true">
+          @for (column of seen(); track column.key) {
+            <i [style.left.px]="measures.names + column.x"></i>
+          }
+        </div>
+        @for (row of seenRows(); track row.row.segment.id) {
+          <div
+            class="row"
+            role="row"
+            [attr.aria-owns]="'row-' + row.row.segment.id"
+            [attr.aria-rowindex]="row.at + 2"
+            [style.top.px]="measures.head + row.at * measures.row"
+            [style.color]="'var(--seg-' + (marks().get(row.row.segment.id)?.colour ?? 0) + ')'"
+            [class.chosen]="chosenSegment() === row.row.segment.id"
+            (click)="pressRow(row.row, $event)"
+          >
+            @for (cell of row.cells; track cell.column.key) {
+              <span
+                class="crossing"
+                role="gridcell"
+                tabindex="-1"
+                [attr.data-at]="row.at + ' ' + cell.at"
+                [style.left.px]="measures.names + cell.column.x - measures.step / 2"
+                [class.here]="chosenColumn() === cell.column.key && chosenSegment() === row.row.segment.id"
+                [attr.aria-label]="cell.words"
+              ></span>
+            }
+            @for (stretch of row.stretches; track stretch.at) {
+              <svg
+                class="stretch"
+                height="34"
+                aria-hidden="true"
+                [attr.width]="stretch.width"
+                [attr.viewBox]="stretch.x + ' -17 ' + stretch.width + ' 34'"
+                [style.left.px]="measures.names + stretch.x"
+              >
+                <path class="strand" [attr.d]="row.strand.whole" />
+                <path class="strand" [attr.d]="row.strand.broken" stroke-dasharray="2 4" />
+                @for (shape of stretch.shapes; track $index) {
+                  <path
+                    [attr.d]="shape.d"
+                    [attr.fill]="shape.fill"
+                    [attr.stroke]="shape.stroke"
+                    [attr.stroke-dasharray]="shape.dashes"
+                  />
+                }
+                @for (shape of stretch.missing; track $index) {
+                  <path
+                    class="bad"
+                    [attr.d]="shape.d"
+                    [attr.fill]="shape.fill"
+                    [attr.stroke]="shape.stroke"
+                    [attr.stroke-dasharray]="shape.dashes"
+                  />
+                }
+                @for (each of stretch.counts; track each.x) {
+                  <text [attr.x]="each.x" y="16">{{ each.count }}</text>
+                }
+              </svg>
+            }
+          </div>
+        }
+      </div>
     </div>
   `,
   styles: `
@@ -175,9 +170,13 @@ const MORE = 4;
       min-height: 0;
       position: relative;
     }
-    .weave {
+    .paper {
       position: relative;
       min-width: 100%;
+    }
+    .weave {
+      position: absolute;
+      inset: 0;
     }
     .head {
       position: sticky;
@@ -230,27 +229,24 @@ const MORE = 4;
       right: 0;
       height: 34px;
     }
-    .count {
-      position: absolute;
-      right: 1px;
-      bottom: 1px;
-      font:
-        500 10px/10px 'JetBrains Mono',
-        monospace;
-      background: var(--ground);
-    }
     .row.chosen {
-      background: var(--tint);
+      background: color-mix(in srgb, var(--iron) 7%, transparent);
     }
-    .name {
+    .names {
       position: sticky;
       left: 0;
       z-index: 2;
       width: 222px;
-      height: 34px;
+      height: 100%;
       background: var(--ground);
     }
-    .row.chosen .name {
+    .name {
+      position: absolute;
+      left: 0;
+      right: 0;
+      height: 34px;
+    }
+    .name.chosen {
       background: color-mix(in srgb, var(--iron) 7%, var(--ground));
       box-shadow: inset 3px 0 0 var(--iron);
     }
@@ -285,39 +281,52 @@ const MORE = 4;
     .vlan {
       font-weight: 600;
     }
-    .strand {
+    .stretch {
       position: absolute;
-      left: 222px;
       top: 0;
-    }
-    .thread {
-      stroke: var(--rule);
+      pointer-events: none;
       stroke-width: 2;
+    }
+    .strand {
+      fill: none;
+      stroke: currentColor;
+    }
+    .stretch .bad {
+      color: var(--bad);
+    }
+    .stretch text {
+      font:
+        500 10px/10px 'JetBrains Mono',
+        monospace;
+      fill: var(--ink);
+      text-anchor: end;
+    }
+    .threads i {
+      position: absolute;
+      top: 146px;
+      bottom: 0;
+      width: 2px;
+      margin-left: -1px;
+      background: var(--rule);
     }
     .crossing {
       position: absolute;
       top: 0;
       width: 30px;
       height: 34px;
-    }
-    .crossing button {
-      all: unset;
       cursor: pointer;
-      display: block;
-      width: 30px;
-      height: 34px;
     }
-    .crossing button:hover,
-    .crossing button.here {
+    .crossing:hover,
+    .crossing.here {
       background: radial-gradient(circle, var(--tint) 60%, transparent 62%);
     }
-    .crossing button.here {
+    .crossing.here {
       outline: 1px solid var(--ink);
       outline-offset: -3px;
     }
     .fold:focus-visible,
     .pick:focus-visible,
-    .crossing button:focus-visible {
+    .crossing:focus-visible {
       outline: 2px solid var(--iron);
       outline-offset: -2px;
     }
@@ -329,63 +338,25 @@ export class Weave {
   readonly columns = input.required<readonly GridColumn[]>();
   readonly rows = input.required<readonly GridRow[]>();
   readonly marks = input.required<ReadonlyMap<string, SegmentMark>>();
-  /** Each row read aloud, by segment id. */
-  readonly words = input<ReadonlyMap<string, string>>(new Map());
+  /** Reads a row aloud. */
+  readonly words = input<(row: GridRow) => string>((row) => row.segment.name);
   readonly chosenSegment = input<string | null>(null);
   readonly chosenColumn = input<string | null>(null);
   readonly choose = output<{ segmentId: string; columnKey: string | null }>();
 
   protected readonly measures = WEAVE;
-  /** Names of the switches that are folded; kept while the same switches are there. */
-  readonly folded = linkedSignal<string, ReadonlySet<string>>({
-    source: () => [...new Set(this.columns().map((column) => column.group))].join('\n'),
-    computation: (_groups, previous) => previous?.value ?? foldedAtFirst(this.columns(), this.rows()),
-  });
-  /** What is in sight; zero while it is not known, and then all is drawn. */
-  private readonly sight = signal({ left: 0, top: 0, width: 0, height: 0 });
-  private readonly room = computed(() => this.sight().width);
-  protected readonly layout = computed(() => layOutIn(this.room(), this.columns(), this.folded()));
-  private readonly range = computed((): [number, number] => {
-    const [{ left, width }, { columns }] = [this.sight(), this.layout()];
-    return width === 0 ? [0, columns.length] : inSight(columns, left - WEAVE.step, left + width);
-  });
-  protected readonly seen = computed(() => this.layout().columns.slice(...this.range()));
-  protected readonly groups = computed(() => {
-    const { left, width } = this.sight();
-    const all = this.layout().groups;
-    return width === 0 ? all : all.filter((group) => group.x + group.width > left - 60 && group.x < left + width);
-  });
-  /** Ends of what is drawn of a strand. */
-  protected readonly span = computed(() => {
-    const seen = this.seen();
-    const last = this.range()[1] === this.layout().columns.length;
-    const to = last ? this.layout().width : (seen.at(-1)?.x ?? 0) + WEAVE.step;
-    return { from: Math.max(0, (seen[0]?.x ?? 0) - WEAVE.step), to };
-  });
-  protected readonly seenRows = computed(() => {
-    const { top, height } = this.sight();
-    const rows = this.rows();
-    const first = height === 0 ? 0 : Math.max(0, Math.floor((top - WEAVE.head) / WEAVE.row) - MORE);
-    const end = height === 0 ? rows.length : Math.min(rows.length, Math.ceil((top + height) / WEAVE.row) + MORE);
-    const { from, to } = this.span();
-    return rows.slice(first, end).map((row, i) => ({
-      row,
-      at: first + i,
-      colour: `var(--seg-${this.marks().get(row.segment.id)?.colour ?? 0})`,
-      pieces: this.piecesOf(row).filter((piece) => piece.x2 >= from && piece.x1 <= to),
-      cells: this.cellsOf(row),
-    }));
-  });
-  private readonly pieces = computed(() => {
-    const { columns } = this.layout();
-    return new Map(this.rows().map((row) => [row, strandPieces(row, columns)]));
-  });
+  private readonly drawn = new WeaveSight(this.columns, this.rows);
+  readonly folded = this.drawn.folded;
+  protected readonly layout = this.drawn.layout;
+  protected readonly seen = this.drawn.seen;
+  protected readonly groups = this.drawn.groups;
+  protected readonly seenRows = this.drawn.seenRows;
 
   constructor() {
     const element = this.host.nativeElement;
     const look = (): void => {
       const { scrollLeft: left, scrollTop: top, clientWidth: width, clientHeight: height } = element;
-      this.sight.set({ left, top, width: Math.max(0, width - WEAVE.names), height });
+      this.drawn.sight.set({ left, top, width: Math.max(0, width - WEAVE.names), height });
     };
     element.addEventListener('scroll', look, { passive: true });
     afterNextRender(() => {
@@ -408,41 +379,44 @@ export class Weave {
   }
 
   /** A crossing was pressed; of a folded switch, its ports are shown instead. */
-  protected press(row: GridRow, column: DrawnColumn): void {
+  private press(row: GridRow, column: DrawnColumn): void {
     if (column.folds) this.toggle(column.group);
     else this.choose.emit({ segmentId: row.segment.id, columnKey: column.key });
   }
 
-  /** Where nothing passes a port was pressed: it may be made to. By keyboard the same is done among the ports. */
-  protected pressEmpty(row: GridRow, event: MouseEvent): void {
+  /** A row was pressed at a crossing, or where nothing passes a port: it may be made to. By keyboard that is done among the ports. */
+  protected pressRow(row: GridRow, event: MouseEvent): void {
     if ((event.target as Element).closest('button')) return;
+    const cell = (event.target as HTMLElement).dataset['at']?.split(' ')[1];
     const x = event.clientX - (event.currentTarget as Element).getBoundingClientRect().left - WEAVE.names;
-    const column = this.seen().find((each) => Math.abs(each.x - x) < this.layout().step / 2);
-    if (column?.key.startsWith('port:')) this.choose.emit({ segmentId: row.segment.id, columnKey: column.key });
+    const column = cell
+      ? this.layout().columns[Number(cell)]
+      : this.seen().find((each) => Math.abs(each.x - x) < this.layout().step / 2);
+    if (column && (crossingAt(row, column) || column.key.startsWith('port:'))) this.press(row, column);
   }
 
-  private piecesOf = (row: GridRow) => this.pieces().get(row) ?? [];
+  /** Where the focus is: numbers of a row and a column, -1 for the row's name. */
+  private get place(): readonly [row: number, column: number] | null {
+    const at = (document.activeElement as HTMLElement | null)?.dataset['at']?.split(' ').map(Number);
+    return at ? [at[0]!, at[1]!] : null;
+  }
 
-  private cellsOf(row: GridRow) {
-    const first = this.range()[0];
-    return this.seen().flatMap((column, i) => {
-      const crossing = crossingAt(row, column);
-      if (!crossing) return [];
-      const met = column.folds?.filter(({ key }) => row.cells[key] === crossing).length ?? 1;
-      const where = column.folds ? `${column.group}, ${met} of ${column.label}` : `${column.group} ${column.label}`;
-      return [
-        { column, crossing, at: first + i, count: met, words: `${row.segment.name}, ${where}: ${WORDS[crossing]}` },
-      ];
-    });
+  /** The crossing with the focus was pressed. */
+  protected pressHere(event: Event): void {
+    const [r, c] = this.place ?? [-1, -1];
+    const [row, column] = [this.rows()[r], this.layout().columns[c]];
+    if (!row || !column) return;
+    event.preventDefault();
+    this.press(row, column);
   }
 
   /** Moves the focus to the next crossing in a direction; the names stand left of the first. */
   protected go(event: Event, down: number, right: number): void {
-    const at = (document.activeElement as HTMLElement | null)?.dataset['at']?.split(' ').map(Number);
-    if (!at) return;
+    const { place } = this;
+    if (!place) return;
     event.preventDefault();
     const [rows, { columns }] = [this.rows(), this.layout()];
-    let [r, c] = at as [number, number];
+    let [r, c] = place;
     do {
       r += down;
       c += right;
@@ -454,10 +428,10 @@ export class Weave {
 
   /** Moves the focus to the name of the row. */
   protected home(event: Event): void {
-    const at = (document.activeElement as HTMLElement | null)?.dataset['at'];
-    if (at === undefined) return;
+    const { place } = this;
+    if (!place) return;
     event.preventDefault();
-    this.focusAt(Number(at.split(' ')[0]), -1);
+    this.focusAt(place[0], -1);
   }
 
   /** Brings a crossing into sight and gives it the focus. */
