@@ -39,6 +39,29 @@ test('what a segment tells its clients is what they get, once it is rolled out',
   );
 });
 
+test('clients have IPv6 addresses where a segment has a prefix, by their own making or given, once it is rolled out', async () => {
+  const ticketing = await segment('Ticketing');
+  expect((await clientWith(PRINTER)).address6).toBeNull();
+  const prefix = { prefix: 'fd4c:9a21:12:20::/64', gateway: 'fd4c:9a21:12:20::1' };
+  const own = { ...prefix, mode: 'slaac' };
+  const edit = (from: object | undefined, to: object) =>
+    estate.edit([{ type: 'segment.set', siteId, segmentId: ticketing.id, from: { v6: from ?? null }, to: { v6: to } }]);
+  await edit(ticketing.v6, own);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await estate.until(
+    'the printer has made itself an address',
+    async () => (await clientWith(PRINTER)).address6 === 'fd4c:9a21:12:20:cc4:50ff:fe00:1',
+  );
+  await edit(own, {
+    ...prefix,
+    mode: 'stateful',
+    first: 'fd4c:9a21:12:20::100',
+    last: 'fd4c:9a21:12:20::1ff',
+  });
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await estate.until('it is given one', async () => /::1../.test((await clientWith(PRINTER)).address6));
+});
+
 test('a switch gives the addresses where it is told to, and the gateway no longer does', async () => {
   const ticketing = await segment('Ticketing');
   const { addresses } = ticketing;

@@ -9,5 +9,6 @@ export * from './vlan-id';
 export * from './vlan-pool';
 export * from './hash32';
 export * from './mac';
+export * from './eui64';
 export * from './dhcp-option';
 export * from './carry';

@@ -18,6 +18,8 @@ export interface SiteClient {
   readonly name: string;
   readonly vlan: number;
   readonly address: string | null;
+  /** IPv6; null when it has none. */
+  readonly address6: string | null;
   /** Who gave the address; null when it has its own, or none. */
   readonly leasedBy: string | null;
   /** Where it is: an AP with the SSID, or a port; null for a lease whose client nobody sees now. */
@@ -52,6 +54,7 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
     address: string | null,
     since: number | undefined,
     called = '',
+    address6: string | null = null,
   ): void => {
     const key = `${vlan} ${mac}`;
     if (seen.has(key)) return;
@@ -62,15 +65,17 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
       name: called || (found ?? byMac.get(mac))?.lease.name || '',
       vlan,
       address: address ?? found?.lease.address ?? null,
+      address6,
       leasedBy: found?.by ?? null,
       at,
       since: since ?? found?.lease.since ?? null,
     });
   };
   for (const { deviceId, deviceName, clients: air, wired } of reports) {
-    for (const { mac, ssid, vlan, address, since, name } of air)
-      add(mac, vlan, { deviceId, deviceName, ssid }, address, since, name);
-    for (const { mac, port, vlan, since } of wired) add(mac, vlan, { deviceId, deviceName, port }, null, since);
+    for (const { mac, ssid, vlan, address, since, name, address6 } of air)
+      add(mac, vlan, { deviceId, deviceName, ssid }, address, since, name, address6);
+    for (const { mac, port, vlan, since, address6 } of wired)
+      add(mac, vlan, { deviceId, deviceName, port }, null, since, '', address6);
   }
   // Devices of ours are clients too: they hang where a neighbour hears them.
   const ours = new Map(reports.map(({ mac, deviceName }) => [mac, deviceName]));

@@ -31,7 +31,9 @@ test('clients are put together from what APs, ports and servers report', () => {
       deviceName: 'ap-01',
       mac: '02:00:00:00:01:02',
       neighbours: [],
-      clients: [{ mac: '02:00:00:00:00:01', ssid: 'Crew', vlan: 10, address: '10.1.10.20', since: 11 }],
+      clients: [
+        { mac: '02:00:00:00:00:01', ssid: 'Crew', vlan: 10, address: '10.1.10.20', address6: 'fd00::a', since: 11 },
+      ],
       wired: [],
       leases: [],
     },
@@ -42,7 +44,7 @@ test('clients are put together from what APs, ports and servers report', () => {
       neighbours: [],
       clients: [],
       wired: [
-        { mac: '02:00:00:00:00:02', port: '7', vlan: 20, since: 12 },
+        { mac: '02:00:00:00:00:02', port: '7', vlan: 20, since: 12, address6: 'fd00::b' },
         { mac: '02:00:00:00:00:03', port: '8', vlan: 20 },
       ],
       leases: [],
@@ -63,6 +65,7 @@ test('clients are put together from what APs, ports and servers report', () => {
     ['02', 'till-1', '10.1.20.20', '7', 12],
     ['03', '', null, '8', null],
   ]);
+  expect(clients.map(({ address6 }) => address6)).toEqual([null, null, 'fd00::a', 'fd00::b', null]);
 });
 
 test('a pool spreads clients evenly, and few move when it grows', () => {

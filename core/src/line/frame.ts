@@ -26,6 +26,8 @@ export interface ClientReport {
   readonly ssid: string;
   readonly vlan: number;
   readonly address: string | null;
+  /** Its IPv6 address, made by itself or given (RFC 4862, RFC 8415). */
+  readonly address6?: string;
   /** When it joined, in milliseconds since 1970. */
   readonly since?: number;
   /** Host name it asked for an address with (RFC 2132 §3.14). */
@@ -36,6 +38,8 @@ export interface WiredReport {
   readonly mac: string;
   readonly port: string;
   readonly vlan: number;
+  /** Its IPv6 address, made by itself or given (RFC 4862, RFC 8415). */
+  readonly address6?: string;
   readonly since?: number;
 }
 export interface LeaseReport {
@@ -207,6 +211,7 @@ const report = Joi.object({
       ssid: Joi.string().max(32).required(),
       vlan,
       address: nullable,
+      address6: short,
       since: moment,
       name: Joi.string().max(63),
     }),
@@ -216,7 +221,10 @@ const report = Joi.object({
     Joi.object({ vlan, mac: short.required(), address: short.required(), since: moment, name: Joi.string().max(63) }),
     8192,
   ),
-  wired: list(Joi.object({ mac: short.required(), port: short.required(), vlan, since: moment }), 8192).optional(),
+  wired: list(
+    Joi.object({ mac: short.required(), port: short.required(), vlan, address6: short, since: moment }),
+    8192,
+  ).optional(),
   ports: list(
     Joi.object({
       port: short.required(),

@@ -1,5 +1,5 @@
 import { formatIp, parseIp, parsePrefix, usableHosts } from '@iron-lattice/core/address';
-import type { AddressServiceDocument, SpanDocument } from '@iron-lattice/core/document';
+import type { AddressServiceDocument, Interface6Document, SpanDocument } from '@iron-lattice/core/document';
 import type { LeaseReport } from '@iron-lattice/core/line';
 
 interface Lease {
@@ -13,6 +13,8 @@ interface Lease {
 /** The leases of every box that gives addresses: reserved ones as reserved, others the lowest that is free. */
 export class Leases {
   private readonly byServer = new Map<string, Map<string, Lease>>();
+  /** IPv6 addresses by MAC, by server and VLAN. */
+  private readonly sixes = new Map<string, Map<string, bigint>>();
 
   /** Gives an address out, or the one held before where the service still gives that. @returns null when none is free. */
   give(server: string, service: AddressServiceDocument, mac: string, name?: string): string | null {
@@ -26,6 +28,24 @@ export class Leases {
     if (held?.address !== address) table.set(key, { vlan: service.vlan, mac, address, since: Date.now(), name });
     else if (name !== undefined) held.name = name;
     return address;
+  }
+
+  /** Gives an IPv6 address out by DHCPv6 (RFC 8415): the one held before where it is still given, else the lowest free. */
+  give6(server: string, { vlan, first, last, address }: Interface6Document, mac: string): string | null {
+    const [low, high] = [parseIp(first ?? ''), parseIp(last ?? '')];
+    if (!low || !high) return null;
+    const key = `${server} ${vlan}`;
+    const table = this.sixes.get(key) ?? new Map<string, bigint>();
+    this.sixes.set(key, table);
+    const held = table.get(mac);
+    if (held !== undefined && held >= low.value && held <= high.value) return formatIp({ version: 6, value: held });
+    const taken = new Set([...table.values(), parseIp(address.split('/')[0]!)!.value]);
+    for (let { value } = low; value <= high.value; value++) {
+      if (taken.has(value)) continue;
+      table.set(mac, value);
+      return formatIp({ version: 6, value });
+    }
+    return null;
   }
 
   /** What a box reports of its leases. */

@@ -36,6 +36,8 @@ export interface WiredClient {
   readonly watts?: number;
   /** Has an address of its own and asks for none. */
   readonly address?: string;
+  /** How it can prove itself to a port that asks: as a person or device that is known (802.1X), or by its MAC. */
+  readonly proves?: '802.1X' | 'mac';
 }
 export type WorldClient = AirClient | WiredClient;
 /** An internet provider: the gateway ports it is cabled to, and the address each is given. */
@@ -88,6 +90,7 @@ const schema = Joi.object({
       at: socket.required(),
       watts: Joi.number().min(0).max(100),
       address: Joi.string().ip(),
+      proves: Joi.valid('802.1X', 'mac'),
     }),
   ),
   addressServers: Joi.array().items(Joi.string().ip()),

@@ -1,5 +1,11 @@
 import { expect, test } from 'vitest';
-import type { ApDocument, DeviceDocument, GatewayDocument, SwitchDocument } from '@iron-lattice/core/document';
+import type {
+  ApDocument,
+  DeviceDocument,
+  GatewayDocument,
+  Interface6Document,
+  SwitchDocument,
+} from '@iron-lattice/core/document';
 import { factoryDocument } from '../devices/factory-document';
 import { World } from './world';
 import { checkWorld, readWorld, type WorldFile } from './world-file';
@@ -186,7 +192,7 @@ function served(
   switchExtra: Partial<SwitchDocument> = {},
   more: Partial<WorldFile> = {},
 ) {
-  const wired = { mac: '0e:00:00:00:00:07', name: 'till-1', at: 'SW:3', watts: 6 };
+  const wired = { mac: '0e:00:00:00:00:07', name: 'till-1', at: 'SW:3', watts: 6, proves: 'mac' as const };
   const world = new World({ ...FILE, ...more, clients: [wired] });
   const [gateway, plain] = [factory<GatewayDocument>('GW'), factory<SwitchDocument>('SW')];
   const faces = [...gateway.interfaces, { vlan: 10, name: 'Crew', address: '10.9.10.1/24' }];
@@ -218,6 +224,36 @@ test('a client on a cable is seen at its port, with its lease and its name, and 
   expect(world.leasesOf('GW')).toMatchObject([{ vlan: 10, address: '10.9.10.20', name: 'till-1' }]);
   expect(world.portsOf('SW').find((port) => port.port === '3')).toEqual({ port: '3', up: true, speed: 1000, watts: 6 });
   expect(world.portsOf('SW').find((port) => port.port === '4')).toEqual({ port: '4', up: false });
+});
+
+test('a port that asks for proof lets nobody in who has none of that kind', () => {
+  const asks = (auth: '802.1X' | 'mac') => {
+    const world = served({ addressServices: [service] });
+    const box = factory<SwitchDocument>('SW');
+    world.run('SW', { ...box, ports: ports(box, { '3': { untagged: 10, auth }, '9': { tagged: [10] } }) }, {});
+    return world;
+  };
+  const world = asks('802.1X');
+  const before = world.leasesOf('GW').length;
+  expect(world.wiredOf('SW')).toEqual([]);
+  expect(world.leasesOf('GW')).toHaveLength(before);
+  expect(asks('mac').wiredOf('SW')).toMatchObject([{ mac: '0e:00:00:00:00:07', port: '3' }]);
+});
+
+test('a client makes its IPv6 address of what the gateway advertises, or is given one by DHCPv6', () => {
+  const told = (face: Partial<Interface6Document>) =>
+    served({
+      addressServices: [service],
+      interfaces6: [{ vlan: 10, address: '2001:db8:9:10::1/64', flags: 'none', ...face }],
+    });
+  const address6 = (world: World) => world.wiredOf('SW')[0]!.address6;
+  expect(address6(told({}))).toBe('2001:db8:9:10:c00:ff:fe00:7');
+  expect(address6(told({ flags: 'other' }))).toBe('2001:db8:9:10:c00:ff:fe00:7');
+  const world = told({ flags: 'managed', first: '2001:db8:9:10::1', last: '2001:db8:9:10::ff' });
+  expect(address6(world)).toBe('2001:db8:9:10::2'); // the gateway has the first
+  expect(address6(world)).toBe('2001:db8:9:10::2');
+  expect(address6(told({ vlan: 20 }))).toBeUndefined();
+  expect(address6(served({ addressServices: [service] }))).toBeUndefined();
 });
 
 test.each([

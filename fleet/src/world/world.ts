@@ -1,5 +1,13 @@
-import { contains, parseIp, parseMac, parsePrefix, pickFromPool } from '@iron-lattice/core/address';
-import type { AddressServiceDocument, DeviceDocument } from '@iron-lattice/core/document';
+import {
+  contains,
+  formatIp,
+  parseIp,
+  parseMac,
+  parsePrefix,
+  pickFromPool,
+  selfMadeAddress,
+} from '@iron-lattice/core/address';
+import type { AddressServiceDocument, DeviceDocument, Interface6Document } from '@iron-lattice/core/document';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type {
   ClientReport,
@@ -159,7 +167,18 @@ export class World {
       const { mac, ssid, name } = client;
       const since = this.sinceAt(mac, `${serial} ${ssid} ${vlan}`);
       const address = this.lease({ box, vlan }, mac, name);
-      return [{ mac, ssid, vlan, address, since, ...(name === undefined ? {} : { name }) }];
+      const address6 = this.address6({ box, vlan }, mac);
+      return [
+        {
+          mac,
+          ssid,
+          vlan,
+          address,
+          since,
+          ...(address6 === null ? {} : { address6 }),
+          ...(name === undefined ? {} : { name }),
+        },
+      ];
     });
   }
 
@@ -172,9 +191,12 @@ export class World {
       const [at, name] = client.at.split(':') as [string, string];
       const port = at === serial ? box.document.ports.find((each) => each.name === name) : undefined;
       if (!port || port.untagged === null || box.cables.has(name)) return [];
+      if (port.auth && port.auth !== client.proves) return []; // nothing it says gets past the port
       const vlan = port.untagged;
       if (client.address === undefined) this.lease({ box, vlan }, client.mac, client.name);
-      return [{ mac: client.mac, port: name, vlan, since: this.sinceAt(client.mac, `${client.at} ${vlan}`) }];
+      const address6 = this.address6({ box, vlan }, client.mac);
+      const since = this.sinceAt(client.mac, `${client.at} ${vlan}`);
+      return [{ mac: client.mac, port: name, vlan, since, ...(address6 === null ? {} : { address6 }) }];
     });
   }
 
@@ -335,6 +357,19 @@ export class World {
     const served = this.firstReached(spot, ({ box, vlan }) => this.serviceAt(box, vlan) !== null);
     const service = served && this.serviceAt(served.box, served.vlan);
     return service ? this.leases.give(served.box.device.serial, service, mac, name) : null;
+  }
+
+  /** The IPv6 address a client has by the first router advertisement that reaches it: its own making, or asked for. */
+  private address6(spot: Spot, mac: string): string | null {
+    const told = ({ box: { document }, vlan }: Spot): Interface6Document | undefined =>
+      document.kind === 'gateway' ? document.interfaces6?.find((each) => each.vlan === vlan) : undefined;
+    if (!spot.box.island.some(({ document }) => document.kind === 'gateway' && document.interfaces6)) return null;
+    const router = this.firstReached(spot, (each) => told(each) !== undefined);
+    const face = router && told(router);
+    if (!face) return null;
+    if (face.flags === 'managed') return this.leases.give6(router.box.device.serial, face, mac);
+    const own = selfMadeAddress(parsePrefix(face.address)!, parseMac(mac)!);
+    return own && formatIp(own);
   }
 
   /** The service a box runs in a VLAN, or has run for it by a server it asks. */

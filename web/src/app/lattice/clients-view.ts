@@ -34,6 +34,8 @@ export class ClientsView {
   private readonly segments = computed(
     () => new Map((this.store.site()?.segments ?? []).map((segment) => [segment.vlan, segment.name])),
   );
+  /** The column of IPv6 is there at first where somebody has such an address. */
+  private readonly anySix = computed(() => this.rows().some(({ address6 }) => address6 !== null));
   protected readonly columns = computed((): TableColumn<SiteClient>[] => {
     const segments = this.segments();
     return [
@@ -45,6 +47,14 @@ export class ClientsView {
         width: 104,
         mono: true,
         phone: true,
+      },
+      {
+        key: 'address6',
+        title: 'IPv6 address',
+        text: ({ address6 }) => address6 ?? '',
+        width: 200,
+        mono: true,
+        hidden: !this.anySix(),
       },
       { key: 'name', title: 'Name', text: ({ name }) => name, width: 130, phone: true },
       { key: 'mac', title: 'MAC', text: ({ mac }) => mac, width: 138, mono: true, phone: true },
