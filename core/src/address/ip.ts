@@ -29,15 +29,18 @@ export const offsetIp = (ip: IpAddress, steps: number | bigint): IpAddress => ({
   value: ip.value + BigInt(steps),
 });
 
+const DOTTED = /^(0|[1-9]\d{0,2})\.(0|[1-9]\d{0,2})\.(0|[1-9]\d{0,2})\.(0|[1-9]\d{0,2})$/;
+
 function parseV4(text: string): bigint | null {
-  const octets = text.split('.');
-  if (octets.length !== 4) return null;
-  let value = 0n;
-  for (const octet of octets) {
-    if (!/^(0|[1-9]\d{0,2})$/.test(octet) || Number(octet) > 255) return null;
-    value = (value << 8n) | BigInt(octet);
+  const octets = DOTTED.exec(text);
+  if (!octets) return null;
+  let value = 0;
+  for (let i = 1; i <= 4; i++) {
+    const octet = Number(octets[i]);
+    if (octet > 255) return null;
+    value = value * 256 + octet;
   }
-  return value;
+  return BigInt(value);
 }
 
 function parseV6(text: string): bigint | null {

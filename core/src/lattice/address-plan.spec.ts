@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { formatPrefix, overlaps, parsePrefix, rangeOf, rangeSize, type Prefix } from '../address';
+import { formatPrefix, overlaps, parsePrefix, type Prefix } from '../address';
 import { sampleSite } from '../testing';
-import { findOverlaps, planBlocks, planEntries, shareTaken } from './address-plan';
+import { findOverlaps, planEntries, shareTaken } from './address-plan';
 import { cellAt, outOf, planTiles } from './plan-grid';
 
 const seed = Number(process.env['SEED'] ?? 1);
@@ -27,21 +27,6 @@ test('finds every pair of prefixes that overlap, each once, as comparing all pai
     }),
     { seed },
   );
-});
-
-test('blocks of a drawn prefix are ascending and leave no gap', () => {
-  const { intent } = sampleSite({ segments: 5, aps: 0 });
-  const entries = planEntries(intent, new Map());
-  const parent = parsePrefix('10.0.0.0/8')!;
-  for (const length of [12, 16, 20, 24]) {
-    const blocks = planBlocks(parent, entries, length);
-    expect(blocks[0]!.prefix.network).toBe(parent.network);
-    for (const [i, block] of blocks.entries())
-      if (i > 0) expect(block.prefix.network).toBe(rangeOf(blocks[i - 1]!.prefix).last + 1n);
-    expect(blocks.reduce((sum, block) => sum + rangeSize(rangeOf(block.prefix)), 0n)).toBe(1n << 24n);
-    expect(blocks.filter((block) => !block.free).flatMap((block) => block.entries)).toHaveLength(5);
-  }
-  expect(planBlocks(parent, entries, 16).find((block) => !block.free)!.prefix).toEqual(parsePrefix('10.1.0.0/16'));
 });
 
 test('fullness counts leases, reservations and fixed addresses, each address once', () => {
