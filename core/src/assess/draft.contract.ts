@@ -1,5 +1,6 @@
 import type { Flaw } from '../base';
-import type { EstatePart, Link, Operation, RosterDevice, SitePart } from '../intent';
+import type { EstatePart, Link, Operation, RosterDevice, SitePart, VlanPool } from '../intent';
+import type { UplinkAddress } from './check';
 import type { Consequences } from './consequences';
 
 /** A draft as the top bar shows it. */
@@ -42,5 +43,9 @@ export interface SiteDraft {
   readonly site: SitePart;
   readonly roster: readonly RosterDevice[];
   readonly links: readonly Link[];
+  /** Uplinks that are up, with the address each was given. */
+  readonly uplinks: readonly UplinkAddress[];
+  /** The site's VLAN pools as devices were told of them, to say how many clients a change moves. */
+  readonly livePools: readonly VlanPool[];
   readonly consequences: Consequences;
 }

@@ -15,3 +15,4 @@ export * from './row-in-words';
 export * from './pool-spread';
 export * from './recipe-stamp';
 export * from './usual-duties';
+export * from './segment-strand';

@@ -7,6 +7,7 @@ import { latticeGrid } from './lattice-grid';
 import { poolSpread } from './pool-spread';
 import { stampRecipe } from './recipe-stamp';
 import { addressValues, fullnessOf, rowInWords } from './row-in-words';
+import { cableKey, segmentStrand } from './segment-strand';
 import { traceStrand } from './strand';
 import { usualDuties } from './usual-duties';
 
@@ -178,4 +179,24 @@ test('a row reads as one sentence', () => {
   expect(rowInWords(rows[1]!, columns, fullness)).toBe(
     'Segment 1: on SSID 1, 3 APs, 1 switch, routed by x-gw-01, addresses 10.1.10.20–254, 1% used, missing at x-sw-01 port 1, x-sw-01 port 2, x-sw-01 port 3',
   );
+});
+
+test('the strand of a segment names its cables from what needs it to the router, and where it stops', () => {
+  const { intent, site, roster, links } = sampleSite({ segments: 2, aps: 2 });
+  const resolved = resolve(intent.estate, site);
+  const crew = resolved.segments[1]!;
+  const of = (now: typeof resolved) => segmentStrand(now, roster, compileSite(now, roster), links, crew.id);
+  const whole = of(resolved);
+  expect(whole.gaps).toEqual([]);
+  expect([...whole.devices].sort()).toEqual(roster.map((device) => device.id).sort());
+  expect([...whole.cables].sort()).toEqual(links.map(({ a, b }) => cableKey(b, a)).sort());
+  const [ap] = links.filter(({ b }) => b.port === 'lan').map(({ a }) => a);
+  const closed = { ...site.ports[ap!.deviceId], [ap!.port]: { untagged: site.managementId, tagged: [] } };
+  const broken = of(resolve(intent.estate, { ...site, ports: { ...site.ports, [ap!.deviceId]: closed } }));
+  expect(broken.gaps).toEqual([`${ap!.deviceId} ${ap!.port}`]);
+  expect(segmentStrand(resolved, roster, compileSite(resolved, roster), links, 'none')).toEqual({
+    devices: [],
+    cables: [],
+    gaps: [],
+  });
 });

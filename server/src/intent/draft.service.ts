@@ -36,6 +36,8 @@ export interface OpenedDraft {
   readonly draft: Draft;
   readonly rows: readonly OperationRow[];
   readonly intent: Intent;
+  /** Without the draft's edits. */
+  readonly live: Intent;
   readonly misfits: readonly MisfitView[];
   readonly liveRevision: number;
   readonly roster: readonly RosterDevice[];
@@ -168,6 +170,7 @@ export class DraftService {
       draft,
       rows,
       intent,
+      live: live.intent,
       liveRevision: live.revision,
       roster,
       misfits: misfits.map(({ operation: { number, ...operation }, flaws }) => ({ number, operation, flaws })),
@@ -186,6 +189,8 @@ export class DraftService {
       site,
       roster: devices.map(rosterOf),
       links: this.rosters.linksAmong(devices),
+      uplinks: this.rosters.uplinksAmong(devices),
+      livePools: opened.live.sites.get(siteId)?.pools ?? [],
       consequences,
     };
   }

@@ -11,13 +11,13 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { resolve, type Link, type LinkEnd } from '@iron-lattice/core/intent';
-import { needsOf, traceStrand } from '@iron-lattice/core/lattice';
-import { compileSite } from '@iron-lattice/core/rollout';
+import type { Link, LinkEnd } from '@iron-lattice/core/intent';
+import { cableKey } from '@iron-lattice/core/lattice';
 import { select } from 'd3-selection';
 import { zoom, zoomIdentity, type ZoomBehavior } from 'd3-zoom';
 import { SiteStore } from '../shell/site-store';
 import { BOX, layCabling, type CablingNode, type Placed } from './cabling-layout';
+import { LatticeWork } from './lattice-work';
 
 interface Cable {
   readonly key: string;
@@ -234,38 +234,22 @@ export class CablingView {
     return data ? layCabling(data.roster, data.links, this.placed()) : [];
   });
   /** What the chosen segment runs through, and where it stops. */
-  private readonly strand = computed(() => {
-    const data = this.store.data();
-    const segment = data?.site.segments.find((each) => each.id === this.segmentId());
-    const [through, gaps, devices] = [new Set<string>(), new Set<string>(), new Set<string>()];
-    if (!data || !segment) return { through, gaps, devices };
-    const site = resolve(data.estate, data.site);
-    const documents = compileSite(site, data.roster);
-    for (const need of needsOf(site, data.roster, documents, data.links)) {
-      if (need.vlan !== segment.vlan) continue;
-      devices.add(need.deviceId);
-      const strand = traceStrand(documents, data.links, need.deviceId, need.vlan);
-      if (strand.state === 'no-way') continue;
-      for (const { from, to } of strand.hops) {
-        through.add(keyOf(from, to));
-        devices.add(from.deviceId).add(to.deviceId);
-      }
-      if (strand.state === 'broken') for (const { end } of strand.gaps) gaps.add(`${end.deviceId} ${end.port}`);
-    }
-    return { through, gaps, devices };
+  private readonly strand = inject(LatticeWork).answer<'strand'>(() => {
+    const segmentId = this.segmentId();
+    return segmentId === null ? null : { kind: 'strand', segmentId };
   });
-  protected readonly carrying = computed(() => this.strand().devices);
+  protected readonly carrying = computed(() => new Set(this.strand()?.devices));
   protected readonly colour = computed(
     () => `var(--seg-${this.store.marks().get(this.segmentId() ?? '')?.colour ?? 0})`,
   );
   protected readonly cables = computed((): Cable[] => {
     const nodes = new Map(this.nodes().map((node) => [node.id, node]));
     const views = new Map(this.store.devices().map((device) => [device.id, device]));
-    const { through, gaps } = this.strand();
+    const [through, gaps] = [new Set(this.strand()?.cables), new Set(this.strand()?.gaps)];
     return (this.store.data()?.links ?? []).flatMap((link): Cable[] => {
       const [from, to] = [nodes.get(link.a.deviceId), nodes.get(link.b.deviceId)];
       if (!from || !to) return [];
-      const key = keyOf(link.a, link.b);
+      const key = cableKey(link.a, link.b);
       const broken = [link.a, link.b].some((end) => gaps.has(`${end.deviceId} ${end.port}`));
       const facts = [link.a, link.b].map((end) =>
         views.get(end.deviceId)?.portFacts.find((each) => each.port === end.port),
@@ -398,8 +382,6 @@ export class CablingView {
   }
 }
 
-const keyOf = (a: LinkEnd, b: LinkEnd): string =>
-  [`${a.deviceId} ${a.port}`, `${b.deviceId} ${b.port}`].sort().join(' – ');
 const storeKey = (siteId: string | null): string => `lattice.cabling.${siteId}`;
 
 function readPlaced(siteId: string | null): Placed {

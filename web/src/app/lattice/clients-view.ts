@@ -48,14 +48,6 @@ export class ClientsView {
         mono: true,
         phone: true,
       },
-      {
-        key: 'address6',
-        title: 'IPv6 address',
-        text: ({ address6 }) => address6 ?? '',
-        width: 200,
-        mono: true,
-        hidden: !this.anySix(),
-      },
       { key: 'name', title: 'Name', text: ({ name }) => name, width: 130, phone: true },
       { key: 'mac', title: 'MAC', text: ({ mac }) => mac, width: 138, mono: true, phone: true },
       {
@@ -87,6 +79,14 @@ export class ClientsView {
         text: ({ since }) => (since === null ? '' : MOMENT.format(since)),
         order: ({ since }) => since ?? 0,
         width: 118,
+      },
+      {
+        key: 'address6',
+        title: 'IPv6 address',
+        text: ({ address6 }) => address6 ?? '',
+        width: 250,
+        mono: true,
+        hidden: !this.anySix(),
       },
       { key: 'lease', title: 'Given by', text: ({ leasedBy }) => leasedBy ?? '', width: 96, mono: true, hidden: true },
     ];

@@ -1,10 +1,10 @@
 import { Component, computed, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { mendAll, type MendPlan } from '@iron-lattice/core/assess';
 import { SiteStore } from '../shell/site-store';
 import { SeverityMark } from '../ui/severity-mark';
 import { Sheet } from '../ui/sheet';
+import { LatticeWork } from './lattice-work';
 
 /** What all mends together would do, before any is made. */
 @Component({
@@ -16,7 +16,7 @@ import { Sheet } from '../ui/sheet';
         Put {{ count() }} {{ count() === 1 ? 'edit' : 'edits' }} into the draft
       </button>
       <ul>
-        @for (step of plan().steps; track step.finding.key) {
+        @for (step of plan()?.steps; track step.finding.key) {
           <li>
             <mat-checkbox
               [checked]="!left().has(step.finding.key)"
@@ -28,9 +28,11 @@ import { Sheet } from '../ui/sheet';
             <span class="soft">{{ step.finding.mend?.label }}</span>
           </li>
         } @empty {
-          <li class="soft">Nothing here has one right answer that is not made yet.</li>
+          @if (plan()) {
+            <li class="soft">Nothing here has one right answer that is not made yet.</li>
+          }
         }
-        @for (finding of plan().left; track finding.key) {
+        @for (finding of plan()?.left; track finding.key) {
           <li class="rest">
             <il-severity-mark [severity]="finding.severity" />
             <span class="what">{{ finding.message }}</span>
@@ -70,18 +72,15 @@ export class MendAll {
   protected readonly busy = signal(false);
   /** Keys of findings that are not to be mended. */
   protected readonly left = signal<ReadonlySet<string>>(new Set());
-  protected readonly plan = computed((): MendPlan => {
-    const data = this.store.data();
-    if (!data) return { steps: [], left: [] };
-    const { estate, site, roster, links } = data;
-    const devices = new Map(roster.map((device) => [device.id, device]));
-    const intent = { estate, sites: new Map([[site.id, site]]) };
-    return mendAll(intent, { roster, links }, site.id, (id) => devices.get(id));
-  });
-  protected readonly chosen = computed(() => this.plan().steps.filter((step) => !this.left().has(step.finding.key)));
+  protected readonly plan = inject(LatticeWork).answer<'mend'>(() => ({ kind: 'mend' }));
+  protected readonly chosen = computed(() =>
+    (this.plan()?.steps ?? []).filter((step) => !this.left().has(step.finding.key)),
+  );
   protected readonly count = computed(() => this.chosen().reduce((sum, step) => sum + step.operations.length, 0));
   protected readonly note = computed(() => {
-    const { steps, left } = this.plan();
+    const plan = this.plan();
+    if (!plan) return 'Trying every mend…';
+    const { steps, left } = plan;
     return `${steps.length} findings have one right answer; ${left.length} would be left.`;
   });
 

@@ -48,17 +48,24 @@ import { LatticeFacts } from './lattice-facts';
                 [id]="'pool-vlans-' + pool.id"
                 [readonly]="!session.mayChange()"
                 [ngModel]="pool.vlans"
+                (input)="typed.set({ id: pool.id, vlans: $any($event.target).value })"
                 (change)="set(pool, { vlans: $any($event.target).value })"
               />
             </mat-form-field>
           </il-cell>
           <il-cell [label]="'How ' + macs().length + ' known clients spread'" size="wide">
-            @for (share of spreads().get(pool.id); track share.vlan) {
+            @let spread = spreads().get(pool.id);
+            @for (share of spread?.shares; track share.vlan) {
               <div class="bar">
                 <span class="mono">{{ share.vlan }}</span>
                 <span class="track"><i [style.width.%]="share.percent"></i></span>
                 <span class="mono">{{ share.clients }}</span>
               </div>
+            }
+            @if (spread?.moved; as moved) {
+              <p role="status">
+                {{ moved }} of them {{ moved === 1 ? 'moves' : 'move' }} to another segment when this is rolled out.
+              </p>
             }
             @if (session.mayChange()) {
               <button mat-button (click)="remove(pool)">Remove the pool</button>
@@ -127,6 +134,8 @@ export class PoolsSheet {
   protected name = '';
   protected vlans = '';
   protected readonly problem = signal<Problem | null>(null);
+  /** What is being typed for a pool: shown before it is said. */
+  protected readonly typed = signal<{ readonly id: string; readonly vlans: string } | null>(null);
   /** Which pool the problem is of. */
   protected readonly flawed = signal('');
   protected readonly pools = computed(() => this.store.site()?.pools ?? []);
@@ -138,10 +147,12 @@ export class PoolsSheet {
     () =>
       new Map(
         this.pools().map((pool) => {
-          const list = parseVlanList(pool.vlans);
-          const { counts } = poolSpread(this.macs(), list.ok ? list.ids : []);
+          const live = this.store.data()?.livePools.find((each) => each.id === pool.id);
+          const ids = idsOf(this.typed()?.id === pool.id ? this.typed()!.vlans : pool.vlans) ?? idsOf(pool.vlans) ?? [];
+          const { counts, moved } = poolSpread(this.macs(), ids, (live && idsOf(live.vlans)) ?? ids);
           const most = Math.max(1, ...counts.map(({ clients }) => clients));
-          return [pool.id, counts.map((each) => ({ ...each, percent: (100 * each.clients) / most }))] as const;
+          const shares = counts.map((each) => ({ ...each, percent: (100 * each.clients) / most }));
+          return [pool.id, { shares, moved }] as const;
         }),
       ),
   );
@@ -176,4 +187,10 @@ export class PoolsSheet {
       this.flawed.set(which);
     }
   }
+}
+
+/** The VLANs of a list; null while it is none. */
+function idsOf(vlans: string): readonly number[] | null {
+  const list = parseVlanList(vlans);
+  return list.ok ? list.ids : null;
 }

@@ -4,14 +4,13 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
-import { AIRED, resolve, type Operation, type PortDuty, type PortEntry } from '@iron-lattice/core/intent';
-import { usualDuties } from '@iron-lattice/core/lattice';
-import { compileSite } from '@iron-lattice/core/rollout';
+import { AIRED, type Operation, type PortDuty, type PortEntry } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { problemOf, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
+import { LatticeWork } from './lattice-work';
 import { portRows, type PortRow } from './port-rows';
 
 const MIXED = '(differs)';
@@ -272,14 +271,11 @@ export class PortsSheet {
     const lists = this.rows().map(({ setting }) => (setting.tagged === 'all' ? ['all'] : setting.tagged));
     return lists.every((list) => String(list) === String(lists[0])) ? (lists[0] ?? []) : null;
   });
+  private readonly allUsual = inject(LatticeWork).answer<'usual'>(() => ({ kind: 'usual' }));
   /** What follows from what is plugged in, for the chosen ports. */
-  protected readonly usual = computed(() => {
-    const data = this.store.data();
-    if (!data) return [];
-    const site = resolve(data.estate, data.site);
-    const all = usualDuties(site, data.roster, compileSite(site, data.roster), data.links);
-    return all.filter((each) => this.picked().has(`${each.deviceId} ${each.port}`));
-  });
+  protected readonly usual = computed(() =>
+    (this.allUsual() ?? []).filter((each) => this.picked().has(`${each.deviceId} ${each.port}`)),
+  );
 
   /** The value of a field where all ports agree. */
   protected common(key: 'dutyId' | keyof PortRow['setting']): unknown {

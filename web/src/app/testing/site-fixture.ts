@@ -7,7 +7,7 @@ import { consequencesOf, type SiteDraft } from '@iron-lattice/core/assess';
 import type { LiveEvent } from '@iron-lattice/core/base';
 import type { DeviceView, HitchView } from '@iron-lattice/core/intake';
 import { sheetFor } from '@iron-lattice/core/hardware';
-import { apply, type Intent, type Operation } from '@iron-lattice/core/intent';
+import { apply, type Intent, type Operation, type VlanPool } from '@iron-lattice/core/intent';
 import { sampleSite, type SampleSite } from '@iron-lattice/core/testing';
 import { Subject } from 'rxjs';
 import { SessionStore } from '../session/session-store';
@@ -45,6 +45,8 @@ export class SiteFixture {
   readonly events = new Subject<Happening>();
   readonly sample: SampleSite;
   private intent: Intent;
+  /** VLAN pools as devices were told of them. */
+  livePools: readonly VlanPool[] = [];
   head = 0;
   edits = 0;
   /** Operations that were sent, in order. */
@@ -111,6 +113,8 @@ export class SiteFixture {
       site,
       roster,
       links,
+      uplinks: [],
+      livePools: this.livePools,
       consequences: consequencesOf({ estate: intent.estate, site, roster, links, told: {} }),
     };
   }
