@@ -3,14 +3,9 @@ import { provideZonelessChangeDetection, type ApplicationConfig } from '@angular
 import { MAT_RIPPLE_GLOBAL_OPTIONS } from '@angular/material/core';
 import { MAT_FORM_FIELD_DEFAULT_OPTIONS } from '@angular/material/form-field';
 import { MAT_SNACK_BAR_DEFAULT_OPTIONS } from '@angular/material/snack-bar';
-import {
-  PreloadAllModules,
-  provideRouter,
-  withPreloading,
-  withComponentInputBinding,
-  withRouterConfig,
-} from '@angular/router';
+import { provideRouter, withPreloading, withComponentInputBinding, withRouterConfig } from '@angular/router';
 import { routes } from './app.routes';
+import { PreloadLater } from './preload-later';
 import { asProblem } from './shell/problem';
 
 export const appConfig: ApplicationConfig = {
@@ -19,7 +14,7 @@ export const appConfig: ApplicationConfig = {
     provideRouter(
       routes,
       withComponentInputBinding(),
-      withPreloading(PreloadAllModules),
+      withPreloading(PreloadLater),
       withRouterConfig({ paramsInheritanceStrategy: 'always' }),
     ),
     provideHttpClient(withInterceptors([asProblem])),
