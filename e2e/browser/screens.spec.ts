@@ -63,6 +63,21 @@ test('every screen is usable on a phone: nothing wider than the page, everything
   await expect(desk.sheet('bm-sw-02 port 7')).toBeHidden();
 });
 
+test('a port is made to carry a segment, and to drop it, in the grid by keyboard alone', async ({ desk, page }) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Lattice');
+  const empty = page.getByRole('gridcell', { name: 'Berth sensors, bm-sw-02 port 6: does not pass' });
+  await page.getByRole('gridcell', { name: 'Berth sensors, bm-sw-02 port 9: untagged' }).focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowLeft');
+  await expect(empty).toBeFocused();
+  await page.keyboard.press('Enter');
+  await desk.press('Carry Berth sensors tagged');
+  const tagged = page.getByRole('gridcell', { name: 'Berth sensors, bm-sw-02 port 6: tagged' });
+  await expect(tagged).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(empty).toBeVisible();
+});
+
 test('the grid and the sheet are worked by keyboard alone', async ({ desk, page }) => {
   await desk.signIn();
   await desk.openSite('Brinmouth', 'Lattice');

@@ -107,6 +107,10 @@ export function crossingAt(row: GridRow, { key, folds }: DrawnColumn): Crossing 
   return met > 0 && tagged * 2 >= met ? 'tagged' : first;
 }
 
+/** Whether something can be done where a row meets a column: it passes, or the column is a port and may be made to carry it. */
+export const canPress = (row: GridRow, column: DrawnColumn): boolean =>
+  column.key.startsWith('port:') || crossingAt(row, column) !== undefined;
+
 /** How many of a folded switch's ports a row passes in one way. */
 export const metIn = (row: GridRow, folds: readonly GridColumn[], crossing: Crossing): number =>
   folds.reduce((sum, { key }) => sum + (row.cells[key] === crossing ? 1 : 0), 0);

@@ -3,6 +3,7 @@ import type { Crossing, GridColumn, GridRow } from '@iron-lattice/core/lattice';
 import { glyphShapes, type GlyphShape } from './glyph';
 import {
   WEAVE,
+  canPress,
   crossingAt,
   foldedAtFirst,
   inSight,
@@ -37,10 +38,11 @@ export interface Sight {
   readonly width: number;
   readonly height: number;
 }
-/** A crossing as drawn. */
+/** A crossing that can be pressed. */
 export interface DrawnCell {
   readonly column: DrawnColumn;
-  readonly crossing: Crossing;
+  /** Null at a port that the segment does not pass: pressed, it may be made to. */
+  readonly crossing: Crossing | null;
   /** Number of its column. */
   readonly at: number;
   /** Of a folded switch: how many of its ports are met this way. */
@@ -154,10 +156,9 @@ export class WeaveSight {
 
 function drawRow(row: GridRow, columns: readonly DrawnColumn[]) {
   const crossings = columns.map((column) => crossingAt(row, column));
-  const cells = columns.map((column, at) => {
-    const crossing = crossings[at];
-    return crossing ? cellOf(row, column, crossing, at) : null;
-  });
+  const cells = columns.map((column, at) =>
+    canPress(row, column) ? cellOf(row, column, crossings[at] ?? null, at) : null,
+  );
   const stretches: RowStretch[] = [];
   const stretch = (n: number): RowStretch => (stretches[n] ??= stretchOf(n, columns, cells));
   return { strand: strandPath(columns, crossings), cells, stretch };
@@ -170,7 +171,7 @@ function stretchOf(at: number, columns: readonly DrawnColumn[], cells: readonly 
   const [x, to] = [edge(at * STRETCH), columns[end] ? edge(end) : columns.at(-1)!.x + WEAVE.step];
   const met = new Map<Crossing, number[]>();
   const here = cells.slice(at * STRETCH, end).filter((cell) => cell !== null);
-  for (const { crossing, column } of here) met.set(crossing, [...(met.get(crossing) ?? []), column.x]);
+  for (const { crossing, column } of here) if (crossing) met.set(crossing, [...(met.get(crossing) ?? []), column.x]);
   const shapesOf = (crossing: Crossing): GlyphShape[] =>
     met.has(crossing) ? glyphShapes(crossing, met.get(crossing)!, 'var(--ground)') : [];
   return {
@@ -179,12 +180,13 @@ function stretchOf(at: number, columns: readonly DrawnColumn[], cells: readonly 
     width: to - x,
     shapes: [...met.keys()].filter((crossing) => crossing !== 'missing').flatMap(shapesOf),
     missing: shapesOf('missing'),
-    counts: here.flatMap(({ column, count }) => (column.folds ? [{ x: column.x + 14, count }] : [])),
+    counts: here.flatMap(({ column, count }) => (column.folds && count > 0 ? [{ x: column.x + 14, count }] : [])),
   };
 }
 
-function cellOf(row: GridRow, column: DrawnColumn, crossing: Crossing, at: number): DrawnCell {
-  const count = column.folds ? metIn(row, column.folds, crossing) : 1;
+function cellOf(row: GridRow, column: DrawnColumn, crossing: Crossing | null, at: number): DrawnCell {
+  const count = !crossing ? 0 : column.folds ? metIn(row, column.folds, crossing) : 1;
   const where = column.folds ? `${column.group}, ${count} of ${column.label}` : `${column.group} ${column.label}`;
-  return { column, crossing, at, count, words: `${row.segment.name}, ${where}: ${WORDS[crossing]}` };
+  const how = crossing ? WORDS[crossing] : 'does not pass';
+  return { column, crossing, at, count, words: `${row.segment.name}, ${where}: ${how}` };
 }

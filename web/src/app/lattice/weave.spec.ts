@@ -101,4 +101,24 @@ describe('Weave', () => {
       { segmentId: 'm', columnKey: null },
     ]);
   });
+
+  it('offers a port that a segment does not pass, by keyboard and by press, and nothing else that it does not meet', async () => {
+    const till: GridRow = { segment: segment('t', 'Till', 50), cells: { 'device:g': 'routed' }, missing: [] };
+    fixture.componentRef.setInput('rows', [till]);
+    await fixture.whenStable();
+    const cells = [...page.querySelectorAll<HTMLElement>('[role=gridcell]')];
+    expect(cells.map((cell) => cell.getAttribute('aria-label'))).toEqual([
+      'Till, sw-01 port 7: does not pass',
+      'Till, Gateway gw-01: routed',
+    ]);
+    const chosen: unknown[] = [];
+    fixture.componentInstance.choose.subscribe((choice) => chosen.push(choice));
+    cells[1]!.focus();
+    press('ArrowLeft');
+    expect(document.activeElement).toBe(cells[0]);
+    press('Enter');
+    cells[0]!.click();
+    const there = { segmentId: 't', columnKey: 'port:s:7' };
+    expect(chosen).toEqual([there, there]);
+  });
 });

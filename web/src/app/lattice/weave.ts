@@ -1,7 +1,7 @@
 import { Component, DestroyRef, ElementRef, Injector, afterNextRender, inject, input, output } from '@angular/core';
 import type { GridColumn, GridRow, SegmentMark } from '@iron-lattice/core/lattice';
 import { SegmentTag } from '../ui/segment-tag';
-import { WEAVE, crossingAt, type DrawnColumn } from './weave-layout';
+import { WEAVE, canPress, type DrawnColumn } from './weave-layout';
 import { WeaveSight } from './weave-sight';
 
 /** The weave itself: strands across, threads down, a glyph at every crossing. Only what is in sight is drawn. */
@@ -384,15 +384,11 @@ export class Weave {
     else this.choose.emit({ segmentId: row.segment.id, columnKey: column.key });
   }
 
-  /** A row was pressed at a crossing, or where nothing passes a port: it may be made to. By keyboard that is done among the ports. */
+  /** A row was pressed, at a crossing or beside them all. */
   protected pressRow(row: GridRow, event: MouseEvent): void {
-    if ((event.target as Element).closest('button')) return;
     const cell = (event.target as HTMLElement).dataset['at']?.split(' ')[1];
-    const x = event.clientX - (event.currentTarget as Element).getBoundingClientRect().left - WEAVE.names;
-    const column = cell
-      ? this.layout().columns[Number(cell)]
-      : this.seen().find((each) => Math.abs(each.x - x) < this.layout().step / 2);
-    if (column && (crossingAt(row, column) || column.key.startsWith('port:'))) this.press(row, column);
+    const column = this.layout().columns[Number(cell ?? -1)];
+    if (column) this.press(row, column);
   }
 
   /** Where the focus is: numbers of a row and a column, -1 for the row's name. */
@@ -410,7 +406,7 @@ export class Weave {
     this.press(row, column);
   }
 
-  /** Moves the focus to the next crossing in a direction; the names stand left of the first. */
+  /** Moves the focus to the next place that can be pressed in a direction; the names stand left of the first. */
   protected go(event: Event, down: number, right: number): void {
     const { place } = this;
     if (!place) return;
@@ -422,7 +418,7 @@ export class Weave {
       c += right;
       const row = rows[r];
       if (!row || c >= columns.length || c < -1) return;
-      if (c === -1 || crossingAt(row, columns[c]!)) return this.focusAt(r, c);
+      if (c === -1 || canPress(row, columns[c]!)) return this.focusAt(r, c);
     } while (r >= 0);
   }
 
