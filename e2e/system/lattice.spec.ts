@@ -120,3 +120,28 @@ test('a subnet of devices with fixed addresses moves with them, and they stay in
   const moved = (await devices()).find((device: { id: string }) => device.id === ap.id);
   expect(moved).toMatchObject({ address: '10.99.1.9', fixed: { address: '10.99.1.9', gateway: '10.99.1.1' } });
 });
+
+test('the socket of an AP has a duty of its own, and what it needs is carried to it', async () => {
+  const vessel = (await estate.site('Petrel')).id;
+  const printer = '0e:c4:50:00:00:03';
+  const seen = async () =>
+    (await estate.call('GET', `/api/sites/${vessel}/clients`)).find((each: { mac: string }) => each.mac === printer);
+  expect(await seen()).toMatchObject({ name: 'cabin-printer', vlan: 10, at: { deviceName: 'pt-ap-02', port: '1' } });
+  const { site, roster } = await estate.siteDraft(vessel);
+  const ap = roster.find((device: { name: string }) => device.name === 'pt-ap-02');
+  const voice = site.segments.find((each: { name: string }) => each.name === 'Voice');
+  const edit = { type: 'port.set', siteId: vessel, deviceId: ap.id };
+  // The uplink of an AP is not for anybody to change.
+  await expect(
+    estate.edit([{ ...edit, port: 'lan', from: null, to: { untagged: voice.id, tagged: [] } }]),
+  ).rejects.toThrow();
+  const from = site.ports[ap.id]['1'];
+  await estate.edit([{ ...edit, port: '1', from, to: { ...from, untagged: voice.id } }]);
+  const finding = (await estate.siteDraft(vessel)).consequences.findings.find((each: { message: string }) =>
+    each.message.startsWith('Voice stops at'),
+  );
+  expect(finding.message).toBe('Voice stops at pt-sw-01 port 2');
+  await estate.edit(finding.mend.operations);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await estate.until('the printer is in Voice', async () => /^10\.\d+\.60\./.test((await seen()).address));
+});
