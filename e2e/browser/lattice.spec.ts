@@ -205,3 +205,25 @@ test('every drawing of the lattice can be used by all', async ({ desk, page }) =
     await desk.expectAccessible();
   }
 });
+
+test('the grid is printed alone, in ink on white', async ({ desk, page }) => {
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await desk.openSite('Brinmouth', 'Lattice');
+  // What the browser would put on paper is what is shown to the medium of print while the page asks for it.
+  await page.evaluate(() => {
+    window.print = () => {
+      const paper = document.querySelector('.print-sheet')!.cloneNode(true) as HTMLElement;
+      document.body.append(paper);
+    };
+  });
+  await more(page, 'Print the grid');
+  await page.emulateMedia({ media: 'print' });
+  const paper = page.locator('.print-sheet svg');
+  await expect(paper).toBeVisible();
+  await expect(paper.getByText('Brinmouth: segments')).toBeVisible();
+  await expect(paper.getByText('Passengers', { exact: true })).toBeVisible();
+  await expect(page.locator('il-shell')).toBeHidden();
+  expect(await page.evaluate(() => getComputedStyle(document.body).backgroundColor)).toBe('rgb(255, 255, 255)');
+  await page.emulateMedia({ media: null, colorScheme: null });
+  await page.reload();
+});

@@ -1,16 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import {
-  Component,
-  type ElementRef,
-  afterNextRender,
-  computed,
-  effect,
-  inject,
-  output,
-  signal,
-  untracked,
-  viewChild,
-} from '@angular/core';
+import { Component, computed, effect, inject, linkedSignal, output, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import {
@@ -21,27 +10,15 @@ import {
   type AddressClass,
   type Prefix,
 } from '@iron-lattice/core/address';
-import {
-  PLAN_SIDE,
-  cellAt,
-  cellLength,
-  findOverlaps,
-  outOf,
-  planTiles,
-  shareTaken,
-  type PlanEntry,
-  type PlanTile,
-} from '@iron-lattice/core/lattice';
-import { pointer, select } from 'd3-selection';
-import { zoom, zoomIdentity } from 'd3-zoom';
+import { cellAt, findOverlaps, outOf, shareTaken, type PlanEntry } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
 import { problemOf } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
+import { AddressSquare, type SquareCell } from './address-square';
 import { LatticeFacts } from './lattice-facts';
 
-const SIZE = 24;
 /** What address space is for, in words. */
 const CLASSES: Readonly<Partial<Record<AddressClass, string>>> = {
   private: 'private (RFC 1918)',
@@ -55,7 +32,7 @@ const ROOTS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => pa
 /** The estate's address space, drawn eight bits at a time: who holds what, how full, what is free. */
 @Component({
   selector: 'il-address-plan-view',
-  imports: [FormsModule, MatButtonModule, DataTable],
+  imports: [FormsModule, MatButtonModule, AddressSquare, DataTable],
   template: `
     <div class="bar">
       <nav aria-label="Where in the address space">
@@ -70,7 +47,7 @@ const ROOTS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => pa
       </nav>
       <span class="soft">{{ kind() }}, {{ percent() }} taken</span>
       <span class="grow"></span>
-      <div class="choices" role="group" aria-label="Address space">
+      <div class="choices spaces" role="group" aria-label="Address space">
         @for (root of roots(); track text(root)) {
           <button type="button" class="mono" [attr.aria-pressed]="within(root)" (click)="parent.set(root)">
             {{ text(root) }}
@@ -80,54 +57,7 @@ const ROOTS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => pa
     </div>
     <div class="body">
       <div class="left">
-        <svg
-          #square
-          [attr.width]="side"
-          [attr.height]="side"
-          role="application"
-          tabindex="0"
-          aria-label="Blocks of the prefix; arrow keys choose one, Enter goes into it, Backspace out"
-          (keydown)="key($event)"
-          (pointermove)="hover($event)"
-          (pointerleave)="at.set(null)"
-          (click)="into()"
-        >
-          <path class="lines" [attr.d]="lines" />
-          @for (tile of tiles(); track text(tile.prefix)) {
-            <g [attr.transform]="'translate(' + tile.column * size + ' ' + tile.row * size + ')'">
-              <rect
-                class="tile"
-                [class.bad]="tile.overlaps"
-                x="1"
-                y="1"
-                [attr.width]="tile.wide * size - 2"
-                [attr.height]="tile.high * size - 2"
-                [style.fill]="fill(tile)"
-              />
-              @if (label(tile); as words) {
-                <text x="5" y="15">{{ words }}</text>
-              }
-              @if (full(tile); as share) {
-                <rect
-                  class="full"
-                  x="3"
-                  [attr.y]="tile.high * size - 6"
-                  height="3"
-                  [attr.width]="share * (tile.wide * size - 6)"
-                />
-              }
-            </g>
-          }
-          @if (at(); as cell) {
-            <rect
-              class="here"
-              [attr.x]="cell.column * size"
-              [attr.y]="cell.row * size"
-              [attr.width]="size"
-              [attr.height]="size"
-            />
-          }
-        </svg>
+        <il-address-square [(parent)]="parent" [(at)]="at" [root]="path()[0]!" [entries]="entries()" />
         <p class="said" role="status">{{ said() }}</p>
         <form class="free" (submit)="findFree($event)">
           <label for="free-length">Next free prefix of</label>
@@ -180,6 +110,9 @@ const ROOTS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => pa
       align-items: center;
       gap: 4px;
     }
+    .spaces {
+      flex-wrap: wrap;
+    }
     .step {
       all: unset;
       cursor: pointer;
@@ -189,8 +122,7 @@ const ROOTS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => pa
       text-decoration: none;
       font-weight: 600;
     }
-    .step:focus-visible,
-    svg:focus-visible {
+    .step:focus-visible {
       outline: 2px solid var(--iron);
       outline-offset: 2px;
     }
@@ -203,44 +135,14 @@ const ROOTS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => pa
     .left {
       flex: none;
       width: 392px;
-      padding-left: 14px;
+      max-width: 100%;
+      box-sizing: border-box;
+      padding-inline: 14px 2px;
       overflow: auto;
     }
     il-data-table {
       flex: 1;
       min-width: 0;
-    }
-    svg {
-      display: block;
-      cursor: zoom-in;
-      outline-offset: 2px;
-    }
-    .lines {
-      stroke: var(--rule);
-      fill: none;
-    }
-    .tile {
-      stroke: var(--ground);
-      fill-opacity: 0.85;
-    }
-    .tile.bad {
-      stroke: var(--bad);
-      stroke-width: 3;
-    }
-    .here {
-      fill: none;
-      stroke: var(--ink);
-      stroke-width: 2;
-    }
-    .full {
-      fill: var(--ground);
-    }
-    text {
-      font:
-        500 11px Barlow,
-        sans-serif;
-      fill: var(--ground);
-      pointer-events: none;
     }
     .said {
       min-height: 36px;
@@ -270,6 +172,10 @@ const ROOTS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => pa
         flex-direction: column;
         overflow: auto;
       }
+      .left {
+        width: 100%;
+        padding-right: 14px;
+      }
       il-data-table {
         min-height: 300px;
       }
@@ -280,24 +186,18 @@ export class AddressPlanView {
   private readonly http = inject(HttpClient);
   private readonly store = inject(SiteStore);
   private readonly facts = inject(LatticeFacts);
-  private readonly square = viewChild.required<ElementRef<SVGSVGElement>>('square');
   /** A segment was chosen, here or at another site. */
   readonly segment = output<PlanEntry>();
 
-  protected readonly size = SIZE;
-  protected readonly side = SIZE * PLAN_SIDE;
   protected readonly text = formatPrefix;
-  protected readonly lines = Array.from({ length: PLAN_SIDE + 1 }, (_, i) => {
-    const [at, end] = [i * SIZE, SIZE * PLAN_SIDE];
-    return `M${at} 0V${end}M0 ${at}H${end}`;
-  }).join('');
   protected length = '24';
-  protected readonly free = signal('');
   protected readonly parent = signal<Prefix>(ROOTS[0]!);
+  /** What was found free in the prefix that is looked at. */
+  protected readonly free = linkedSignal({ source: this.parent, computation: () => '' });
   /** The cell that is pointed at. */
-  protected readonly at = signal<{ readonly column: number; readonly row: number } | null>(null);
+  protected readonly at = signal<SquareCell | null>(null);
 
-  private readonly entries = computed(() => this.facts.plan()?.entries ?? []);
+  protected readonly entries = computed(() => this.facts.plan()?.entries ?? []);
   private readonly prefixes = computed(() => this.entries().map((entry) => parsePrefix(entry.prefix)!));
   /** Where address space is taken from, and what else is in use. */
   protected readonly roots = computed((): Prefix[] => {
@@ -316,7 +216,6 @@ export class AddressPlanView {
     for (let step = this.parent(); step.length > root.length; step = outOf(step, root.length)) steps.unshift(step);
     return [root, ...steps];
   });
-  protected readonly tiles = computed(() => planTiles(this.parent(), this.entries()));
   protected readonly rows = computed(() => {
     const parent = this.parent();
     return this.entries().filter((_, i) => {
@@ -393,57 +292,11 @@ export class AddressPlanView {
       const own = parsePrefix(entry.prefix)!;
       this.parent.set(outOf(own, 8).length < 8 ? own : outOf({ ...own, length: Math.min(own.length, 24) }, 8));
     });
-    afterNextRender(() => {
-      const element = this.square().nativeElement;
-      const zoomer = zoom<SVGSVGElement, unknown>()
-        .scaleExtent([0.5, 2])
-        .filter((event: Event) => event.type === 'wheel' || event.type.startsWith('touch'))
-        .on('zoom', (event: { transform: { k: number }; sourceEvent: Event | null }) => {
-          if (!event.sourceEvent) return;
-          const { k } = event.transform;
-          if (k > 0.75 && k < 1.4) return;
-          const [x, y] = pointer(event.sourceEvent, element);
-          this.at.set(cellFrom(x, y));
-          if (k > 1) this.into();
-          else this.out();
-          select(element).call((svg) => zoomer.transform(svg, zoomIdentity));
-        });
-      select(element).call(zoomer).on('dblclick.zoom', null);
-    });
   }
 
   protected within = (root: Prefix): boolean => contains(root, this.parent());
   protected readonly rowKey = (row: PlanEntry): string => `${row.segmentId} ${row.prefix}`;
   protected readonly rowName = (row: PlanEntry): string => `${row.name} at ${row.siteName}`;
-
-  /** Goes into the cell that is pointed at. */
-  protected into(): void {
-    const cell = this.at();
-    const parent = this.parent();
-    if (!cell || cellLength(parent) >= (parent.version === 4 ? 30 : 120)) return;
-    this.parent.set(cellAt(parent, cell.column, cell.row));
-    this.free.set('');
-  }
-
-  protected out(): void {
-    const path = this.path();
-    if (path.length > 1) this.parent.set(path.at(-2)!);
-  }
-
-  protected hover(event: PointerEvent): void {
-    const [x, y] = pointer(event, this.square().nativeElement);
-    this.at.set(cellFrom(x, y));
-  }
-
-  protected key(event: KeyboardEvent): void {
-    const { column, row } = this.at() ?? { column: 0, row: 0 };
-    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-    if (step) this.at.set({ column: clamp(column + step[0]!), row: clamp(row + step[1]!) });
-    else if (event.key === 'Enter') this.into();
-    else if (event.key === 'Backspace') this.out();
-    else return;
-    event.preventDefault();
-  }
 
   protected async findFree(event: Event): Promise<void> {
     event.preventDefault();
@@ -458,30 +311,4 @@ export class AddressPlanView {
       this.free.set(problemOf(error).message);
     }
   }
-
-  /** Of a single segment its colour here, of another site's a quiet one. */
-  protected fill(tile: PlanTile): string {
-    const [first, ...more] = tile.entries;
-    const mark = more.length === 0 ? this.store.marks().get(first!.segmentId) : undefined;
-    return mark ? `var(--seg-${mark.colour})` : 'var(--soft)';
-  }
-
-  protected label(tile: PlanTile): string {
-    const [first] = tile.entries;
-    const sites = new Set(tile.entries.map((entry) => entry.siteName));
-    const name = tile.entries.length === 1 ? first!.name : sites.size === 1 ? first!.siteName : `${sites.size} sites`;
-    const room = Math.floor((tile.wide * SIZE - 8) / 6.2);
-    if (name.length <= room) return name;
-    const mark = tile.entries.length === 1 ? this.store.marks().get(first!.segmentId)?.letter : undefined;
-    return mark ?? name.slice(0, Math.max(1, room));
-  }
-
-  /** How full a single segment is, 0 to 1. */
-  protected full({ entries }: PlanTile): number {
-    const [entry, ...more] = entries;
-    return more.length > 0 || !entry?.capacity || entry.used === null ? 0 : Math.min(1, entry.used / entry.capacity);
-  }
 }
-
-const clamp = (n: number): number => Math.min(PLAN_SIDE - 1, Math.max(0, n));
-const cellFrom = (x: number, y: number) => ({ column: clamp(Math.floor(x / SIZE)), row: clamp(Math.floor(y / SIZE)) });

@@ -19,6 +19,9 @@ import { SiteStore } from '../shell/site-store';
 import { BOX, layCabling, type CablingNode, type Placed } from './cabling-layout';
 import { LatticeWork } from './lattice-work';
 
+/** Room for the words beside the outermost cable. */
+const FACTS = 50;
+
 interface Cable {
   readonly key: string;
   readonly link: Link;
@@ -306,7 +309,9 @@ export class CablingView {
     const { clientWidth: width, clientHeight: height } = this.drawing().nativeElement;
     if (!this.zoomer || nodes.length === 0 || width === 0) return;
     const [xs, ys] = [nodes.map((node) => node.x), nodes.map((node) => node.y)];
-    const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+    // What is said of a cable stands right of it and may reach beyond its box.
+    const [left, right] = [Math.min(...xs), Math.max(...xs) + FACTS];
+    const [top, bottom] = [Math.min(...ys), Math.max(...ys)];
     const scale = Math.min(1.4, width / (right - left + BOX.width + 40), height / (bottom - top + BOX.height + 50));
     const middle = zoomIdentity
       .translate(width / 2, height / 2)

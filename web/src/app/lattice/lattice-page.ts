@@ -332,8 +332,7 @@ export class LatticePage {
     const grid = this.grid();
     const site = this.store.site();
     if (!grid || !site) return;
-    const style = getComputedStyle(document.documentElement);
-    const colours = Array.from({ length: 8 }, (_, i) => style.getPropertyValue(`--seg-${i}`).trim());
+    const colours = paperColours();
     const folded = this.weave()?.folded() ?? this.none;
     const svg = weaveSvg(`${site.name}: segments`, grid.columns, this.rows(), this.store.marks(), colours, folded);
     if (to === 'save') return saveFile(`${site.code}-lattice.svg`, new Blob([svg], { type: 'image/svg+xml' }));
@@ -344,4 +343,15 @@ export class LatticePage {
     window.print();
     sheet.remove();
   }
+}
+
+/** Colours of segments on paper: those of the light theme, whatever theme the screen has. */
+function paperColours(): string[] {
+  const { dataset } = document.documentElement;
+  const { theme } = dataset;
+  dataset['theme'] = 'light';
+  const style = getComputedStyle(document.documentElement);
+  const colours = Array.from({ length: 8 }, (_, i) => style.getPropertyValue(`--seg-${i}`).trim());
+  dataset['theme'] = theme;
+  return colours;
 }

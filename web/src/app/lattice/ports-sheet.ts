@@ -9,16 +9,60 @@ import { SessionStore } from '../session/session-store';
 import { problemOf, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
+import { ChoiceCell, DIFFERS, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { LatticeWork } from './lattice-work';
 import { portRows, type PortRow } from './port-rows';
 
-const MIXED = '(differs)';
+const FIELDS = [
+  {
+    key: 'poe',
+    label: 'Power',
+    options: [
+      { value: 'on', label: 'on' },
+      { value: 'off', label: 'off' },
+    ],
+  },
+  {
+    key: 'priority',
+    label: 'When power is short',
+    options: [
+      { value: 'low', label: 'goes first' },
+      { value: 'high', label: 'goes later' },
+      { value: 'critical', label: 'goes last' },
+    ],
+  },
+  {
+    key: 'speed',
+    label: 'Speed',
+    options: [
+      { value: 'auto', label: 'as both ends agree' },
+      ...[10, 100, 1000, 2500, 10_000].map((value) => ({ value, label: `${value} Mb/s` })),
+    ],
+  },
+  {
+    key: 'auth',
+    label: 'Who may speak',
+    options: [
+      { value: 'none', label: 'anyone' },
+      { value: '802.1X', label: '802.1X' },
+      { value: 'mac', label: 'known MAC addresses' },
+    ],
+  },
+  {
+    key: 'isolated',
+    label: 'Clients of isolated ports',
+    options: [
+      { value: false, label: 'reach each other' },
+      { value: true, label: 'are kept apart' },
+    ],
+  },
+] as const;
 
 /** One port or many: the duty, what they carry, and where they differ from the duty. Changes all that are chosen. */
 @Component({
   selector: 'il-ports-sheet',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell, Sheet],
+  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell, ChoiceCell, Sheet],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" (closed)="closed.emit()">
       @if (session.mayChange() && usual().length > 0) {
@@ -32,44 +76,23 @@ const MIXED = '(differs)';
             <p class="soft">{{ locked() }}</p>
           </div>
         }
-        <il-cell label="Duty" for="ports-duty" hint="Said once for all ports that have it">
-          <mat-form-field>
-            <mat-select
-              id="ports-duty"
-              aria-label="Duty"
-              [disabled]="fixed()"
-              [value]="common('dutyId')"
-              (selectionChange)="giveDuty($event.value)"
-            >
-              <mat-option [value]="''">none</mat-option>
-              @for (duty of duties(); track duty.id) {
-                <mat-option [value]="duty.id">{{ duty.name }}</mat-option>
-              }
-              @if (common('dutyId') === mixed) {
-                <mat-option [value]="mixed" disabled>{{ mixed }}</mat-option>
-              }
-            </mat-select>
-          </mat-form-field>
-        </il-cell>
-        <il-cell label="Untagged" for="ports-untagged">
-          <mat-form-field>
-            <mat-select
-              id="ports-untagged"
-              aria-label="Untagged"
-              [disabled]="fixed()"
-              [value]="common('untagged') ?? ''"
-              (selectionChange)="set({ untagged: $event.value || null })"
-            >
-              <mat-option [value]="''">nothing</mat-option>
-              @for (segment of segments(); track segment.id) {
-                <mat-option [value]="segment.id">{{ segment.name }}</mat-option>
-              }
-              @if (common('untagged') === mixed) {
-                <mat-option [value]="mixed" disabled>{{ mixed }}</mat-option>
-              }
-            </mat-select>
-          </mat-form-field>
-        </il-cell>
+        <il-choice-cell
+          label="Duty"
+          for="ports-duty"
+          hint="Said once for all ports that have it"
+          [disabled]="fixed()"
+          [options]="dutyChoices()"
+          [value]="common('dutyId')"
+          (chosen)="giveDuty($event)"
+        />
+        <il-choice-cell
+          label="Untagged"
+          for="ports-untagged"
+          [disabled]="fixed()"
+          [options]="untaggedChoices()"
+          [value]="common('untagged') ?? ''"
+          (chosen)="set({ untagged: $event || null })"
+        />
         <il-cell label="Tagged" for="ports-tagged" size="wide">
           <mat-form-field>
             <mat-select
@@ -91,25 +114,15 @@ const MIXED = '(differs)';
             <p class="hint">They differ; a choice here is given to all.</p>
           }
         </il-cell>
-        @for (field of fields; track field.key) {
-          <il-cell [label]="field.label" [for]="'ports-' + field.key">
-            <mat-form-field>
-              <mat-select
-                [id]="'ports-' + field.key"
-                [aria-label]="field.label"
-                [disabled]="fixed()"
-                [value]="common(field.key)"
-                (selectionChange)="setField(field.key, $event.value)"
-              >
-                @for (option of field.options; track option.value) {
-                  <mat-option [value]="option.value">{{ option.label }}</mat-option>
-                }
-                @if (common(field.key) === mixed) {
-                  <mat-option [value]="mixed" disabled>{{ mixed }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-          </il-cell>
+        @for (field of fields(); track field.key) {
+          <il-choice-cell
+            [label]="field.label"
+            [for]="'ports-' + field.key"
+            [disabled]="fixed()"
+            [options]="field.options"
+            [value]="common(field.key)"
+            (chosen)="setField(field.key, $event)"
+          />
         }
         <il-cell
           label="Broadcasts at most, in %"
@@ -186,7 +199,6 @@ export class PortsSheet {
   readonly picked = input.required<ReadonlySet<string>>();
   readonly closed = output<void>();
 
-  protected readonly mixed = MIXED;
   protected readonly aired = AIRED;
   protected dutyName = '';
   protected readonly problem = signal<Problem | null>(null);
@@ -220,50 +232,19 @@ export class PortsSheet {
     ];
     return parts.join(', ');
   });
-  protected readonly fields = [
-    {
-      key: 'poe',
-      label: 'Power',
-      options: [
-        { value: 'on', label: 'on' },
-        { value: 'off', label: 'off' },
-      ],
-    },
-    {
-      key: 'priority',
-      label: 'When power is short',
-      options: [
-        { value: 'low', label: 'goes first' },
-        { value: 'high', label: 'goes later' },
-        { value: 'critical', label: 'goes last' },
-      ],
-    },
-    {
-      key: 'speed',
-      label: 'Speed',
-      options: [
-        { value: 'auto', label: 'as both ends agree' },
-        ...[10, 100, 1000, 2500, 10_000].map((value) => ({ value, label: `${value} Mb/s` })),
-      ],
-    },
-    {
-      key: 'auth',
-      label: 'Who may speak',
-      options: [
-        { value: 'none', label: 'anyone' },
-        { value: '802.1X', label: '802.1X' },
-        { value: 'mac', label: 'known MAC addresses' },
-      ],
-    },
-    {
-      key: 'isolated',
-      label: 'Clients of isolated ports',
-      options: [
-        { value: false, label: 'reach each other' },
-        { value: true, label: 'are kept apart' },
-      ],
-    },
-  ] as const;
+  protected readonly dutyChoices = computed((): Choice[] => [
+    { value: '', label: 'none' },
+    ...this.duties().map(({ id, name }) => ({ value: id, label: name })),
+  ]);
+  protected readonly untaggedChoices = computed((): Choice[] => [
+    { value: '', label: 'nothing' },
+    ...this.segments().map(({ id, name }) => ({ value: id, label: name })),
+  ]);
+  /** Fields with a few values; those of power only where a port can give any. */
+  protected readonly fields = computed(() => {
+    const powers = this.rows().some((row) => row.mostWatts !== null);
+    return FIELDS.filter(({ key }) => powers || (key !== 'poe' && key !== 'priority'));
+  });
   /** The duty that all of them have, if they have one. */
   protected readonly duty = computed(() => this.duties().find((each) => each.id === this.common('dutyId')));
   protected readonly differing = computed(() => this.rows().filter((row) => row.duty && row.exceptions.length > 0));
@@ -280,7 +261,7 @@ export class PortsSheet {
   /** The value of a field where all ports agree. */
   protected common(key: 'dutyId' | keyof PortRow['setting']): unknown {
     const values = this.rows().map(({ setting }) => setting[key] ?? (key === 'dutyId' ? '' : null));
-    return values.every((value) => value === values[0]) ? values[0] : MIXED;
+    return values.every((value) => value === values[0]) ? values[0] : DIFFERS;
   }
 
   protected giveDuty(dutyId: string): Promise<void> {

@@ -184,12 +184,12 @@ export class PortsView {
       const { device } = rows[0]!;
       const sheet = sheetFor(device);
       const edges = sheet.ports.filter((port) => port.role === 'edge').length;
-      let extra = 0;
-      const ports = rows.map((row, i) => {
-        const edge = sheet.ports.find((port) => port.name === row.port)?.role === 'edge';
+      let [edge, extra] = [0, 0];
+      const ports = rows.map((row) => {
+        const isEdge = sheet.ports.find((port) => port.name === row.port)?.role === 'edge';
         // Odd numbers above, even ones below; uplinks a little apart.
-        const place = edge ? i : edges + extra++;
-        const x = Math.floor(place / 2) * (SIZE + GAP) + (edge ? 0 : 14) + 2;
+        const place = isEdge ? edge++ : 2 * Math.ceil(edges / 2) + extra++;
+        const x = Math.floor(place / 2) * (SIZE + GAP) + (isEdge || edges === 0 ? 0 : 14) + 2;
         return { row, x, y: (place % 2) * (SIZE + GAP) + 3 };
       });
       const watts = rows.reduce((sum, row) => sum + (row.watts ?? 0), 0);
@@ -216,7 +216,7 @@ export class PortsView {
       title: 'Differs in',
       text: ({ exceptions, duty }) => (duty ? exceptions.join(', ') : ''),
       width: 100,
-      tone: () => 'caution',
+      tone: ({ exceptions, duty }) => (duty && exceptions.length > 0 ? 'caution' : ''),
     },
     { key: 'peer', title: 'Plugged in', text: ({ peer }) => peer, width: 96, mono: true },
     {

@@ -1,0 +1,52 @@
+import { Component, computed, input, output } from '@angular/core';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatSelectModule } from '@angular/material/select';
+import { Cell } from './cell';
+
+export interface Choice {
+  readonly value: unknown;
+  readonly label: string;
+}
+/** Shown as the value where several things are edited at once that do not agree. */
+export const DIFFERS = '(differs)';
+
+/** A cell in which one of a few values is chosen. */
+@Component({
+  selector: 'il-choice-cell',
+  imports: [MatFormFieldModule, MatSelectModule, Cell],
+  template: `
+    <il-cell [label]="label()" [for]="for()" [hint]="hint()" [flaw]="flaw()">
+      <mat-form-field>
+        <mat-select
+          [id]="for()"
+          [aria-label]="label()"
+          [disabled]="disabled()"
+          [value]="value()"
+          (selectionChange)="chosen.emit($event.value)"
+        >
+          @for (option of all(); track option.value) {
+            <mat-option [value]="option.value" [disabled]="option.value === differs">{{ option.label }}</mat-option>
+          }
+        </mat-select>
+      </mat-form-field>
+    </il-cell>
+  `,
+  styles: ':host { display: contents; }',
+})
+export class ChoiceCell {
+  readonly label = input.required<string>();
+  /** Id of the field. */
+  readonly for = input.required<string>();
+  readonly options = input.required<readonly Choice[]>();
+  readonly value = input.required<unknown>();
+  readonly disabled = input(false);
+  readonly hint = input<string | null>('');
+  readonly flaw = input<string | null | undefined>('');
+  // What is chosen comes from the options that were given.
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  readonly chosen = output<any>();
+  protected readonly differs = DIFFERS;
+  protected readonly all = computed((): readonly Choice[] =>
+    this.value() === DIFFERS ? [...this.options(), { value: DIFFERS, label: DIFFERS }] : this.options(),
+  );
+}
