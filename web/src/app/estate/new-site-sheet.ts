@@ -6,7 +6,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { readTags, type SiteView } from '@iron-lattice/core/intake';
 import { EstateStore } from '../shell/estate-store';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { Sheet } from '../ui/sheet';
 import { COUNTRIES, countryByName } from '@iron-lattice/core/regulation';
 
@@ -144,18 +144,13 @@ export class NewSiteSheet {
   }
 
   protected async add(): Promise<void> {
-    this.busy.set(true);
-    try {
+    await attempt(this.busy, this.problem, async () => {
       const { name, timeZone } = this;
       const code = this.code();
       const country = countryByName(this.country) ?? this.country;
       const wish = { name, code, timeZone, country, address: '', tags: readTags(this.tags) };
       const from = this.from();
       this.added.emit(await (from ? this.estate.copySite({ ...wish, from: from.id }) : this.estate.addSite(wish)));
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }

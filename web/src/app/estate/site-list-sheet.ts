@@ -3,7 +3,7 @@ import { Component, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { SITE_COLUMNS, type ImportResult, type SiteListPreview } from '@iron-lattice/core/intake';
 import { firstValueFrom } from 'rxjs';
-import { problemOf } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { FileDrop } from '../ui/file-drop';
@@ -52,13 +52,17 @@ const TITLES: Readonly<Record<string, string>> = {
             <p class="flaw" role="alert">{{ flaw.message }}</p>
           }
           @if (problem()) {
-            <p class="flaw" role="alert">{{ problem() }}</p>
+            <p class="flaw" role="alert">{{ problem()?.message }}</p>
           }
           <il-list-preview [rows]="seen.rows" [columns]="columns" />
         </div>
       } @else {
         <div class="cells">
-          <il-cell label="CSV or XLSX with name, country, time zone, address, tags" size="wide" [flaw]="problem()">
+          <il-cell
+            label="CSV or XLSX with name, country, time zone, address, tags"
+            size="wide"
+            [flaw]="problem()?.message"
+          >
             <il-file-drop
               label="Choose a file, or drop it here"
               hint="Every row is looked at before any site is added."
@@ -99,7 +103,7 @@ export class SiteListSheet {
   }));
   protected readonly name = signal('');
   protected readonly preview = signal<SiteListPreview | null>(null);
-  protected readonly problem = signal('');
+  protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
 
   protected look(file: File): Promise<void> {
@@ -122,14 +126,8 @@ export class SiteListSheet {
   }
 
   private async act(act: () => Promise<void>): Promise<void> {
-    this.busy.set(true);
-    this.problem.set('');
-    try {
+    await attempt(this.busy, this.problem, async () => {
       await act();
-    } catch (error) {
-      this.problem.set(problemOf(error).message);
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }

@@ -9,7 +9,7 @@ import { readTags, type SiteView } from '@iron-lattice/core/intake';
 import { radioWords } from '@iron-lattice/core/regulation';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
 import { WindowField } from '../ui/window-field';
@@ -133,15 +133,9 @@ export class SiteSheet {
   }
 
   protected async save(): Promise<void> {
-    this.busy.set(true);
-    try {
+    await attempt(this.busy, this.problem, async () => {
       await this.estate.changeSite(this.id(), this.wish());
-      this.problem.set(null);
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }
 

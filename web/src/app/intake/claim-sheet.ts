@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import type { DeviceView } from '@iron-lattice/core/intake';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { StateMark } from '../ui/state-mark';
@@ -98,13 +98,8 @@ export class ClaimSheet {
   protected readonly busy = signal(false);
 
   protected async claim(): Promise<void> {
-    this.busy.set(true);
-    try {
+    await attempt(this.busy, this.problem, async () => {
       this.done.emit((await this.api.claim(this.store.siteId()!, this.wanted())).claimed);
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }

@@ -8,7 +8,7 @@ import { MatSnackBar } from '@angular/material/snack-bar';
 import type { FirmwarePolicy } from '@iron-lattice/core/firmware';
 import { readTags, type DeviceChange, type DeviceView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { IntakeApi } from './intake-api';
@@ -216,10 +216,8 @@ export class DeviceForm {
   /** Changes it at once; what was before can be brought back in passing. */
   protected async save(change: DeviceChange): Promise<void> {
     const { name, tags, policy, lightOff, fixed } = this.device();
-    this.busy.set(true);
-    try {
+    await attempt(this.busy, this.problem, async () => {
       await this.api.change(this.id(), change);
-      this.problem.set(null);
       this.changed.emit();
       const before: DeviceChange = {
         ...(change.name === undefined ? {} : { name: name ?? '' }),
@@ -235,10 +233,6 @@ export class DeviceForm {
         .open(`${change.name ?? name} was changed.`, 'Undo', { duration: 8000 })
         .onAction()
         .subscribe(() => void this.site.attempt(async () => void (await this.api.change(id, before))));
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }

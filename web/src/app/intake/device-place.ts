@@ -7,7 +7,7 @@ import { MatSelectModule } from '@angular/material/select';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { problemOf } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { SeverityMark } from '../ui/severity-mark';
@@ -90,7 +90,7 @@ import { IntakeApi } from './intake-api';
       }
       @if (problem()) {
         <div class="cell full">
-          <p class="flaw" role="alert">{{ problem() }}</p>
+          <p class="flaw" role="alert">{{ problem()?.message }}</p>
         </div>
       }
     </div>
@@ -142,7 +142,7 @@ export class DevicePlace {
   protected readonly serial = linkedSignal<string, string>({ source: this.id, computation: () => '' });
   protected readonly siteId = linkedSignal<string, string>({ source: this.id, computation: () => '' });
   protected readonly typed = linkedSignal<string, string>({ source: this.id, computation: () => '' });
-  protected readonly problem = linkedSignal<string, string>({ source: this.id, computation: () => '' });
+  protected readonly problem = linkedSignal<string, Problem | null>({ source: this.id, computation: () => null });
   protected readonly busy = signal(false);
   protected readonly chosen = computed(() =>
     this.candidates.hasValue() ? this.candidates.value().find((box) => box.serial === this.serial()) : undefined,
@@ -181,14 +181,8 @@ export class DevicePlace {
   }
 
   private async act(act: () => Promise<void>): Promise<void> {
-    this.busy.set(true);
-    this.problem.set('');
-    try {
+    await attempt(this.busy, this.problem, async () => {
       await act();
-    } catch (error) {
-      this.problem.set(problemOf(error).message);
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }

@@ -7,7 +7,7 @@ import { MatSelectModule } from '@angular/material/select';
 import { readLabel, type ExpectResult } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { problemOf } from '../shell/problem';
+import { attempt, Problem } from '../shell/problem';
 import { Cell } from '../ui/cell';
 import { StateMark } from '../ui/state-mark';
 import { IntakeApi } from './intake-api';
@@ -49,7 +49,7 @@ const WIDTH = 640;
         label="Or the label’s text, or its serial number"
         for="label-text"
         size="wide"
-        [flaw]="problem()"
+        [flaw]="problem()?.message"
         [hint]="read()"
       >
         <form class="row" (ngSubmit)="take(text())">
@@ -125,7 +125,7 @@ export class FindByLabel {
 
   protected readonly chosenSite = signal('');
   protected readonly text = signal('');
-  protected readonly problem = signal('');
+  protected readonly problem = signal<Problem | null>(null);
   protected readonly cameraProblem = signal('');
   protected readonly busy = signal(false);
   protected readonly scanning = signal(false);
@@ -190,14 +190,13 @@ export class FindByLabel {
   protected async take(text: string): Promise<void> {
     const label = readLabel(text);
     const siteId = this.siteId() ?? this.chosenSite();
-    this.problem.set('');
+    this.problem.set(null);
     if (!label || !this.session.mayChange()) return;
     if (siteId === '') {
-      this.problem.set('Choose the site it stands at.');
+      this.problem.set(new Problem('site', 'Choose the site it stands at.', []));
       return;
     }
-    this.busy.set(true);
-    try {
+    await attempt(this.busy, this.problem, async () => {
       const { serial, model, mac, fingerprint } = label;
       const wish = {
         serial,
@@ -208,11 +207,7 @@ export class FindByLabel {
       const result = await this.api.expect(siteId, wish);
       this.taken.update((before) => [result, ...before.filter((each) => each.device.id !== result.device.id)]);
       this.text.set('');
-    } catch (error) {
-      this.problem.set(problemOf(error).message);
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 
   /** Gives the worker the picture that is there now. */

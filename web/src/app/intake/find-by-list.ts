@@ -2,7 +2,7 @@ import { Component, inject, input, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { SERIAL_COLUMNS, type SerialListPreview } from '@iron-lattice/core/intake';
-import { problemOf } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { FileDrop } from '../ui/file-drop';
@@ -40,7 +40,7 @@ const TITLES: Readonly<Record<string, string>> = { serial: 'Serial', mac: 'MAC' 
           <p class="flaw" role="alert">{{ flaw.message }}</p>
         }
         @if (problem()) {
-          <p class="flaw" role="alert">{{ problem() }}</p>
+          <p class="flaw" role="alert">{{ problem()?.message }}</p>
         }
         <il-list-preview [rows]="seen.rows" [columns]="columns" />
       </div>
@@ -71,7 +71,7 @@ const TITLES: Readonly<Record<string, string>> = { serial: 'Serial', mac: 'MAC' 
         </il-cell>
         @if (problem()) {
           <div class="cell full">
-            <p class="flaw" role="alert">{{ problem() }}</p>
+            <p class="flaw" role="alert">{{ problem()?.message }}</p>
           </div>
         }
       </div>
@@ -114,7 +114,7 @@ export class FindByList {
   protected text = '';
   protected readonly name = signal('');
   protected readonly preview = signal<SerialListPreview | null>(null);
-  protected readonly problem = signal('');
+  protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
   protected hint = (): string =>
     this.siteId() === null
@@ -138,14 +138,8 @@ export class FindByList {
   }
 
   private async act(act: () => Promise<void>): Promise<void> {
-    this.busy.set(true);
-    this.problem.set('');
-    try {
+    await attempt(this.busy, this.problem, async () => {
       await act();
-    } catch (error) {
-      this.problem.set(problemOf(error).message);
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }

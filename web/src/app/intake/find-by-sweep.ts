@@ -10,7 +10,7 @@ import type { SweepFound, SweepView } from '@iron-lattice/core/intake';
 import { auditTime, filter } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { LiveEvents } from '../shell/live-events';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { IntakeApi } from './intake-api';
@@ -196,15 +196,9 @@ export class FindBySweep {
     sweep.found.filter((each) => each.known === 'new' || each.known === 'expected');
 
   protected async start(): Promise<void> {
-    this.busy.set(true);
-    this.problem.set(null);
-    try {
+    await attempt(this.busy, this.problem, async () => {
       this.sweep.set(await this.api.startSweep(this.prefix(), this.by() || null, this.siteId()));
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 
   protected stop(): Promise<boolean> {

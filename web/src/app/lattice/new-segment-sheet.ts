@@ -5,7 +5,7 @@ import type { Flaw } from '@iron-lattice/core/base';
 import { checkSegment } from '@iron-lattice/core/intent';
 import type { SegmentProposal } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SegmentFields } from './segment-fields';
@@ -105,16 +105,11 @@ export class NewSegmentSheet {
 
   protected async add(event: Event): Promise<void> {
     event.preventDefault();
-    this.busy.set(true);
-    try {
+    await attempt(this.busy, this.problem, async () => {
       const { segment } = segmentOf(this.id, this.text());
       await this.store.edit([{ type: 'segment.add', siteId: this.store.siteId()!, segment }]);
       this.added.emit(this.id);
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 
   private vlanFlaw(): Flaw[] {

@@ -7,7 +7,7 @@ import { parseVlanList } from '@iron-lattice/core/address';
 import type { VlanPool } from '@iron-lattice/core/intent';
 import { poolSpread } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
@@ -179,13 +179,7 @@ export class PoolsSheet {
   }
 
   private async attempt(which: string, act: () => Promise<void>): Promise<void> {
-    this.problem.set(null);
-    try {
-      await act();
-    } catch (error) {
-      this.problem.set(problemOf(error));
-      this.flawed.set(which);
-    }
+    if (!(await attempt(null, this.problem, act))) this.flawed.set(which);
   }
 }
 

@@ -6,7 +6,7 @@ import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import { AIRED, type Operation, type PortDuty, type PortEntry } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell, DIFFERS, type Choice } from '../ui/choice-cell';
@@ -341,11 +341,6 @@ export class PortsSheet {
 
   private async make(operations: readonly Operation[]): Promise<void> {
     this.problem.set(null);
-    if (operations.length === 0) return;
-    try {
-      await this.store.edit(operations);
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    }
+    if (operations.length > 0) await attempt(null, this.problem, () => this.store.edit(operations));
   }
 }

@@ -9,7 +9,7 @@ import type { Recipe } from '@iron-lattice/core/intent';
 import type { RecipeStamp } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
 import { EstateStore } from '../shell/estate-store';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
@@ -203,10 +203,10 @@ export class RecipesSheet {
     void this.ask();
   }
 
-  protected keep(): Promise<void> {
+  protected async keep(): Promise<void> {
     const old = this.chosen();
     const recipe = recipeOf(old?.id ?? crypto.randomUUID(), this.text());
-    return this.attempt(async () => {
+    await attempt(null, this.problem, async () => {
       if (!old) await this.store.edit([{ type: 'recipe.add', recipe }]);
       else {
         const { id: _old, ...from } = old;
@@ -217,15 +217,15 @@ export class RecipesSheet {
     });
   }
 
-  protected remove(): Promise<void> {
-    return this.attempt(async () => {
+  protected async remove(): Promise<void> {
+    await attempt(null, this.problem, async () => {
       await this.store.edit([{ type: 'recipe.remove', recipeId: this.chosen()!.id }]);
       this.open(null);
     });
   }
 
-  protected stamp(): Promise<void> {
-    return this.attempt(async () => {
+  protected async stamp(): Promise<void> {
+    await attempt(null, this.problem, async () => {
       await this.store.edit(this.operations());
       await this.ask();
     });
@@ -237,18 +237,9 @@ export class RecipesSheet {
     const siteIds = [...this.picked()];
     if (!draft || !recipe || siteIds.length === 0) return this.stamps.set([]);
     const url = `/api/drafts/${draft.id}/recipes/${recipe}/stamp`;
-    await this.attempt(async () =>
+    await attempt(null, this.problem, async () =>
       this.stamps.set(await firstValueFrom(this.http.post<RecipeStamp[]>(url, { siteIds }))),
     );
-  }
-
-  private async attempt(act: () => Promise<void>): Promise<void> {
-    this.problem.set(null);
-    try {
-      await act();
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    }
   }
 }
 

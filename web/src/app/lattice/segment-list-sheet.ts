@@ -3,7 +3,7 @@ import { Component, computed, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { SEGMENT_COLUMNS, type SegmentListPreview } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
-import { problemOf } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { FileDrop } from '../ui/file-drop';
@@ -36,13 +36,13 @@ import { Sheet } from '../ui/sheet';
             <p class="flaw" role="alert">{{ flaw.message }}</p>
           }
           @if (problem()) {
-            <p class="flaw" role="alert">{{ problem() }}</p>
+            <p class="flaw" role="alert">{{ problem()?.message }}</p>
           }
           <il-list-preview [rows]="seen.rows" [columns]="columns" />
         </div>
       } @else {
         <div class="cells">
-          <il-cell label="CSV or XLSX with a name and a VLAN ID in each row" size="wide" [flaw]="problem()">
+          <il-cell label="CSV or XLSX with a name and a VLAN ID in each row" size="wide" [flaw]="problem()?.message">
             <il-file-drop
               label="Choose a file, or drop it here"
               hint="Columns that are missing leave what is there; empty cells of new segments are derived."
@@ -82,7 +82,7 @@ export class SegmentListSheet {
     title: headings[0]!,
   }));
   protected readonly preview = signal<SegmentListPreview | null>(null);
-  protected readonly problem = signal('');
+  protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
   private readonly base = computed(() => `/api/drafts/${this.store.draft()?.id}/sites/${this.store.siteId()}`);
   protected readonly sample = computed(() => `${this.base()}/segments/csv`);
@@ -110,14 +110,8 @@ export class SegmentListSheet {
   }
 
   private async act(act: () => Promise<void>): Promise<void> {
-    this.busy.set(true);
-    this.problem.set('');
-    try {
+    await attempt(this.busy, this.problem, async () => {
       await act();
-    } catch (error) {
-      this.problem.set(problemOf(error).message);
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }

@@ -11,7 +11,7 @@ import { windowWords, type UpdateWindow } from '@iron-lattice/core/firmware';
 import { isTimeZone, type SetUpState } from '@iron-lattice/core/intake';
 import { COUNTRIES, countryByName, radioWords } from '@iron-lattice/core/regulation';
 import { firstValueFrom } from 'rxjs';
-import { Problem, problemOf } from '../shell/problem';
+import { attempt, Problem } from '../shell/problem';
 import { Cell } from '../ui/cell';
 import { Mark } from '../ui/mark';
 import { WindowField } from '../ui/window-field';
@@ -285,21 +285,17 @@ export class SetUpPage {
       else this.problem.set(flaws);
       return;
     }
-    this.busy.set(true);
-    try {
+    const done = await attempt(this.busy, this.problem, async () => {
       const { estate, country, timeZone, name, email } = this;
       const request = { estate, country, timeZone, name, email, password: this.password(), window: this.window() };
       this.session.person.set(await firstValueFrom(this.http.post<PersonView>('/api/set-up', request)));
       await this.router.navigateByUrl('/');
-    } catch (error) {
-      this.problem.set(problemOf(error));
-      const fields = this.problem()!.flaws.map((flaw) => flaw.field);
-      if (fields.some((field) => ['estate', 'country', 'timeZone'].includes(field ?? ''))) this.step.set(0);
-      else if (fields.some((field) => ['name', 'email', 'password'].includes(field ?? ''))) this.step.set(1);
-      else if (fields.length > 0) this.step.set(2);
-    } finally {
-      this.busy.set(false);
-    }
+    });
+    if (done) return;
+    const fields = this.problem()!.flaws.map((flaw) => flaw.field);
+    if (fields.some((field) => ['estate', 'country', 'timeZone'].includes(field ?? ''))) this.step.set(0);
+    else if (fields.some((field) => ['name', 'email', 'password'].includes(field ?? ''))) this.step.set(1);
+    else if (fields.length > 0) this.step.set(2);
   }
 
   /** What is missing on this step; the controller judges all of it once more. */

@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { Router } from '@angular/router';
-import { problemOf } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { Mark } from '../ui/mark';
 import { SessionStore } from './session-store';
 
@@ -36,7 +36,7 @@ import { SessionStore } from './session-store';
           />
         </mat-form-field>
         @if (problem()) {
-          <p class="flaw" role="alert">{{ problem() }}</p>
+          <p class="flaw" role="alert">{{ problem()?.message }}</p>
         }
         <button mat-flat-button type="submit" [disabled]="busy()">Sign in</button>
         <p class="soft note">The demo’s sign-ins are printed where the controller was started.</p>
@@ -95,20 +95,14 @@ export class SignInPage {
   readonly to = input('/');
   protected email = '';
   protected password = '';
-  protected readonly problem = signal('');
+  protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
 
   protected async signIn(): Promise<void> {
-    this.busy.set(true);
-    this.problem.set('');
-    try {
+    await attempt(this.busy, this.problem, async () => {
       await this.session.signIn(this.email, this.password);
       const to = this.to() ?? '/';
       await this.router.navigateByUrl(to.startsWith('/') && !to.startsWith('//') ? to : '/');
-    } catch (error) {
-      this.problem.set(problemOf(error).message);
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 }

@@ -1,5 +1,5 @@
 import { HttpErrorResponse, type HttpInterceptorFn } from '@angular/common/http';
-import { inject } from '@angular/core';
+import { inject, type WritableSignal } from '@angular/core';
 import { Router } from '@angular/router';
 import type { Flaw } from '@iron-lattice/core/base';
 import { catchError, throwError } from 'rxjs';
@@ -46,3 +46,25 @@ export const asProblem: HttpInterceptorFn = (request, next) => {
     }),
   );
 };
+
+/**
+ * Does something while `busy` holds, and keeps in `problem` what was refused.
+ * @returns whether it was done.
+ */
+export async function attempt(
+  busy: WritableSignal<boolean> | null,
+  problem: WritableSignal<Problem | null>,
+  act: () => Promise<unknown>,
+): Promise<boolean> {
+  busy?.set(true);
+  problem.set(null);
+  try {
+    await act();
+    return true;
+  } catch (error) {
+    problem.set(problemOf(error));
+    return false;
+  } finally {
+    busy?.set(false);
+  }
+}

@@ -11,7 +11,7 @@ import type { Band } from '@iron-lattice/core/hardware';
 import type { Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { problemOf, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_WORDS } from './security-words';
@@ -230,17 +230,12 @@ export class SsidSheet {
   }
 
   protected async keep(): Promise<void> {
-    this.busy.set(true);
-    try {
+    await attempt(this.busy, this.problem, async () => {
       const ssid = this.ssid();
       const { operation, secrets, id } = ssid ? this.change(ssid) : this.addition();
       await this.store.edit([operation], secrets);
       this.kept.emit(id);
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    } finally {
-      this.busy.set(false);
-    }
+    });
   }
 
   protected async remove(): Promise<void> {
