@@ -2,3 +2,4 @@ export * from './random';
 export * from './sample-site';
 export * from './random-site';
 export * from './rich-segments';
+export * from './random-rules';
