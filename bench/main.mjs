@@ -1,4 +1,4 @@
-// npm run bench [-- restart screen lines intake strands plan grid]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake strands plan grid rules]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -17,6 +17,7 @@ const BENCHES = {
   strands: (await import('./strands.mjs')).benchStrands,
   plan: (await import('./plan.mjs')).benchPlan,
   grid: (await import('./grid.mjs')).benchGrid,
+  rules: (await import('./rules.mjs')).benchRules,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);

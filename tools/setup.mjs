@@ -32,6 +32,9 @@ const PACKAGES = {
   'libyang2-tools': () => existsSync('/usr/bin/yanglint'),
   'libyuma-base': () => existsSync('/usr/share/yuma/modules'),
   'kea-dhcp4-server': () => existsSync('/usr/sbin/kea-dhcp4'),
+  nftables: () => existsSync('/usr/sbin/nft'),
+  python3: () => existsSync('/usr/bin/python3'),
+  iproute2: () => existsSync('/usr/sbin/ip') || existsSync('/sbin/ip'),
   tcpdump: () => existsSync('/usr/bin/tcpdump') || existsSync('/usr/sbin/tcpdump'),
 };
 

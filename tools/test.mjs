@@ -16,6 +16,9 @@ ensurePackages(
   'libyang2-tools',
   'libyuma-base',
   'kea-dhcp4-server',
+  'nftables',
+  'iproute2',
+  'python3',
 );
 ensureDependencies();
 

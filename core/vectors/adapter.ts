@@ -19,6 +19,7 @@ import {
   poolDemand,
   prefixInfo,
   rankPool,
+  rangeOf,
   rangeToPrefixes,
   relationOf,
   subtractPrefixes,
@@ -28,6 +29,20 @@ import {
   type IpRange,
   type Prefix,
 } from '../src/address';
+import { lookUp, walkRoutes, type Route } from '../src/routing';
+import {
+  Decider,
+  PORTED_END,
+  addressSpans,
+  deadRules,
+  flowWorks,
+  idleRules,
+  readPorts,
+  relationsOf,
+  type PacketRule,
+  type Service,
+  type Verdict,
+} from '../src/rules';
 
 const prefix = (text: string): Prefix => must(parsePrefix(text), text);
 const ip = (text: string): IpAddress => must(parseIp(text), text);
@@ -88,6 +103,102 @@ function poolPick(input: { mac: string; pool: number[] }) {
   return { vid: rank[0]!.id, rank: rank.map(({ id }) => id), score_top: hex8(rank[0]!.score) };
 }
 
+interface AclRule {
+  readonly action: Verdict;
+  readonly src: string;
+  readonly dst: string;
+  readonly proto: 'any' | 'tcp' | 'udp' | 'icmp';
+  readonly dport: string;
+}
+
+/** Rules of the vectors' universe: IPv4, with TCP, UDP and ICMP alone. */
+function packetRules(list: readonly AclRule[]): PacketRule[] {
+  const ends = (text: string) => [rangeOf(prefix(text === 'any' ? '0.0.0.0/0' : text))];
+  return list.map(({ action, src, dst, proto, dport }, i) => {
+    const ports = dport === 'any' ? null : dport.split(',').map((text) => must(readPorts(text), text));
+    const protocols = proto !== 'any' ? [proto] : ports ? (['tcp', 'udp'] as const) : (['tcp', 'udp', 'icmp'] as const);
+    const services = protocols.map((protocol): Service => ({ protocol, ...(ports ? { ports } : {}) }));
+    return { id: String(i + 1), verdict: action, source: ends(src), destination: ends(dst), services };
+  });
+}
+
+function countAllowed(input: { src_subnet: string; dst_subnet: string; default: Verdict; rules: AclRule[] }) {
+  const rules = packetRules(input.rules);
+  const decider = new Decider(rules);
+  const space = decider.space(4);
+  const spans = (text: string) => addressSpans(4, [rangeOf(prefix(text))]);
+  // ICMP is one packet of each pair of addresses there.
+  const services = [{ first: 0, end: PORTED_END + 1 }];
+  const universe = space.box([spans(input.src_subnet), spans(input.dst_subnet), services, null]);
+  const count = (set: number) => space.count(space.intersect(set, universe), (value) => value > 0, false);
+  const decidedBy = (number: number) => count(space.map(decider.decisions(4), (value) => (value === number ? 1 : 0)));
+  return {
+    allowed: String(count(decider.allowed(4, input.default))),
+    universe: String(space.count(universe, (value) => value > 0, false)),
+    hits_per_rule: rules.map((rule) => String(decidedBy(decider.numberOf(rule)))),
+    default_hits: String(decidedBy(0)),
+  };
+}
+
+function anomalies(input: { rules: AclRule[]; default: Verdict }) {
+  const rules = packetRules(input.rules);
+  const decider = new Decider(rules);
+  return {
+    pairs: relationsOf(decider, rules).map(({ rule, by, kind }) => ({ rule: +rule.id, by: +by.id, type: kind })),
+    dead_by_union: deadRules(decider, rules).map(({ id }) => +id),
+    no_effect: idleRules(decider, rules, input.default).map(({ id }) => +id),
+  };
+}
+
+function aclFlow(input: {
+  rules: AclRule[];
+  default: Verdict;
+  src: string;
+  dst: string;
+  sport: number;
+  dport: number;
+  proto: 'tcp' | 'udp';
+}) {
+  const decider = new Decider(packetRules(input.rules));
+  const packet = {
+    version: 4 as const,
+    source: ip(input.src).value,
+    destination: ip(input.dst).value,
+    protocol: { tcp: 6, udp: 17 }[input.proto],
+    sourcePort: input.sport,
+    port: input.dport,
+  };
+  const works = (stateful: boolean) => flowWorks(decider, packet, input.default, stateful);
+  return { stateful: works(true), stateless: works(false) };
+}
+
+const route = (text: string, nextHop: string, more: Partial<Route> = {}): Route => ({
+  prefix: prefix(text),
+  nextHop,
+  preference: 0,
+  metric: 0,
+  ...more,
+});
+
+function routeLookUp(input: {
+  table: { prefix: string; nh: string; pref: number; metric: number; up?: boolean }[];
+  dst: string;
+}) {
+  const table = input.table.map(({ prefix: text, nh, pref, metric, up }) =>
+    route(text, nh, { preference: pref, metric, ...(up === undefined ? {} : { up }) }),
+  );
+  const found = lookUp(table, ip(input.dst));
+  return { prefix: found.prefix && formatPrefix(found.prefix), next_hops: found.nextHops };
+}
+
+function routeWalk(input: { fibs: Record<string, [string, string][]>; src: string; dst: string }) {
+  const tables = new Map(
+    Object.entries(input.fibs).map(([name, list]) => [name, list.map(([text, next]) => route(text, next))]),
+  );
+  const { result, path } = walkRoutes(tables, input.src, ip(input.dst));
+  return { result: result.replace('-', '_'), path };
+}
+
 /** Lets a function say what its vectors hold; the file's reader knows nothing of it. */
 const on = <Input>(call: (input: Input) => unknown): ((input: never) => unknown) => call;
 
@@ -128,6 +239,11 @@ export const ADAPTER: Readonly<Record<string, (input: never) => unknown>> = {
   'vlan.pool_pick': on(poolPick),
   'vlan.pool_histogram': on(histogram),
   'vlan.pool_moved': on(moved),
+  'acl.count_allowed': on(countAllowed),
+  'acl.anomalies': on(anomalies),
+  'acl.flow_works': on(aclFlow),
+  'route.lookup': on(routeLookUp),
+  'route.walk': on(routeWalk),
   'hash.fnv1a32': on((i: { hex: string }) => ({ hash: hex8(fnv1a32(bytes(i.hex))) })),
   'hash.fnv1a32_fmix': on((i: { hex: string }) => ({ hash: hex8(mix32(fnv1a32(bytes(i.hex)))) })),
   'hash.murmur3_32': on((i: { hex: string; seed: number }) => ({ hash: hex8(murmur3(bytes(i.hex), i.seed)) })),

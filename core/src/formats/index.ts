@@ -1,3 +1,4 @@
 export * from './pcapng';
 export * from './ietf-interfaces';
 export * from './kea-dhcp4';
+export * from './nftables';

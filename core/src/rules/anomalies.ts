@@ -1,5 +1,6 @@
 import type { IpVersion } from '../address';
 import type { Decider } from './decider';
+import { VERSIONS } from './layers';
 import type { PacketRule, Verdict } from './packet-rule';
 import type { Diagram } from './space';
 
@@ -16,8 +17,6 @@ export interface RuleRelation {
   readonly by: PacketRule;
   readonly kind: RelationKind;
 }
-
-const VERSIONS: readonly IpVersion[] = [4, 6];
 
 /** Sets of both IP versions side by side. */
 type Both = Readonly<Record<IpVersion, Diagram>>;

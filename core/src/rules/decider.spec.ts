@@ -5,7 +5,7 @@ import { deadRules, idleRules, relationsOf } from './anomalies';
 import { Decider } from './decider';
 import { answerTo, flowWorks } from './flow';
 import { firstMatch, pointOf, type PacketRule } from './packet-rule';
-import { between, reachMatrix, type Place } from './reach';
+import { ReachReader, between, type Place } from './reach';
 
 const seed = Number(process.env['SEED'] ?? 1);
 const SEGMENTS = 8;
@@ -72,7 +72,7 @@ test('each cell of the reach matrix is all, some or none of the packets between 
   for (const version of [4, 6] as const) {
     const space = decider.space(version);
     const allowed = decider.allowed(version, 'deny');
-    const matrix = reachMatrix(space, allowed, places);
+    const matrix = new ReachReader(space, places).matrix(allowed);
     for (const [i, from] of places.entries())
       for (const [j, to] of places.entries()) {
         const all = between(space, from, to);

@@ -7,7 +7,7 @@ export function answerTo(packet: Packet): Packet {
   const back = { version, source: destination, destination: source, protocol };
   if (type !== undefined) {
     const reply = type === 8 && version === 4 ? 0 : type === 128 && version === 6 ? 129 : type;
-    return { ...back, type: reply, code: 0 };
+    return { ...back, type: reply, code: packet.code ?? 0 };
   }
   return {
     ...back,

@@ -17,43 +17,48 @@ const overlap = (span: Span, spans: readonly Span[]): boolean =>
   spans.some(({ first, end }) => span.first < end && first < span.end);
 
 /**
- * The reach from every place to every other.
- * @param allowed packets that are let through, a set of `space`.
- * @returns a row for each place as source, in the order given, with a cell for each as destination.
+ * Reads the reach from every place to every other off sets of one space. What was read before is known, so that the
+ * matrix of a set that differs little costs little.
  */
-export function reachMatrix(space: PacketSpace, allowed: Diagram, places: readonly Place[]): Reach[][] {
-  const { version } = space;
-  const spans = places.map(({ addresses }) => addressSpans(version, addresses) ?? EVERY);
-  const sources = space.parts(allowed, 'source');
-  // Many sources lead to the same: what each leads to is read once.
-  const cells = new Map<Diagram, readonly { readonly span: Span; readonly then: Diagram }[]>();
-  const to = (diagram: Diagram) => {
-    let known = cells.get(diagram);
-    if (!known) cells.set(diagram, (known = space.parts(diagram, 'destination')));
-    return known;
-  };
-  const rows = new Map<Diagram, Reach[]>();
-  /** The reach of what one stretch of sources leads to, to every place. */
-  const rowOf = (diagram: Diagram): Reach[] => {
-    let row = rows.get(diagram);
+export class ReachReader {
+  private readonly spans: readonly (readonly Span[])[];
+  /** The reach of what a stretch of sources leads to, to every place. */
+  private readonly rows = new Map<Diagram, readonly Reach[]>();
+
+  constructor(
+    private readonly space: PacketSpace,
+    private readonly places: readonly Place[],
+  ) {
+    this.spans = places.map(({ addresses }) => addressSpans(space.version, addresses) ?? EVERY);
+  }
+
+  /**
+   * @param allowed packets that are let through, a set of the space.
+   * @returns a row for each place as source, in the order given, with a cell for each as destination.
+   */
+  matrix(allowed: Diagram): Reach[][] {
+    const sources = this.space.parts(allowed, 'source');
+    return this.spans.map((from) => {
+      if (from.length === 0) return this.places.map(() => 'absent' as const);
+      const leads = new Set(sources.filter(({ span }) => overlap(span, from)).map(({ then }) => then));
+      const mine = [...leads].map((diagram) => this.rowOf(diagram));
+      return this.places.map((_, at) => together(mine.map((row) => row[at]!)));
+    });
+  }
+
+  private rowOf(diagram: Diagram): readonly Reach[] {
+    let row = this.rows.get(diagram);
     if (!row) {
-      const parts = to(diagram);
-      row = spans.map((wanted) => {
+      const parts = this.space.parts(diagram, 'destination');
+      row = this.spans.map((wanted) => {
         if (wanted.length === 0) return 'absent';
-        return together(
-          parts.filter(({ span }) => overlap(span, wanted)).map(({ then }) => said(space.constant(then))),
-        );
+        const met = parts.filter(({ span }) => overlap(span, wanted));
+        return together(met.map(({ then }) => said(this.space.constant(then))));
       });
-      rows.set(diagram, row);
+      this.rows.set(diagram, row);
     }
     return row;
-  };
-  return spans.map((from) => {
-    if (from.length === 0) return places.map(() => 'absent' as const);
-    const leads = new Set(sources.filter(({ span }) => overlap(span, from)).map(({ then }) => then));
-    const mine = [...leads].map(rowOf);
-    return places.map((_, at) => together(mine.map((row) => row[at]!)));
-  });
+  }
 }
 
 const said = (constant: number | null): Reach => (constant === null ? 'some' : constant > 0 ? 'all' : 'none');

@@ -121,7 +121,10 @@ export class PacketSpace {
   overlay = (a: Diagram, b: Diagram): Diagram => this.combine(this.earlier, a, b);
 
   /** Puts another value in the place of each. */
-  map(diagram: Diagram, change: (value: number) => number): Diagram {
+  map = (diagram: Diagram, change: (value: number) => number): Diagram => this.mapper(change)(diagram);
+
+  /** Puts another value in the place of each, always the same one; what was mapped before is known. */
+  mapper(change: (value: number) => number): (diagram: Diagram) => Diagram {
     const known = new Map<Diagram, Diagram>();
     const visit = (at: Diagram): Diagram => {
       if (isLeaf(at)) return leaf(change(valueOf(at)));
@@ -134,7 +137,7 @@ export class PacketSpace {
       }
       return made;
     };
-    return visit(diagram);
+    return visit;
   }
 
   /** The value at one packet. */

@@ -55,13 +55,16 @@ export function randomRules(seed: number, count: number, segments: number): Pack
     }
     return { protocol: pick([47, 50, 89, 132]) };
   };
-  return Array.from({ length: count }, (_, i) => ({
-    id: `rule-${i + 1}`,
-    verdict: chance(60) ? ('allow' as const) : ('deny' as const),
-    source: end(),
-    destination: end(),
-    services: Array.from({ length: chance(15) ? 2 : 1 }, service),
-  }));
+  return Array.from({ length: count }, (_, i) => {
+    const [source, destination] = [end(), end()];
+    // A rule for everything would leave nothing to those behind it.
+    const narrow = (): Service => {
+      const made = service();
+      return source === null && destination === null && made.protocol === 'any' ? narrow() : made;
+    };
+    const services = Array.from({ length: chance(15) ? 2 : 1 }, narrow);
+    return { id: `rule-${i + 1}`, verdict: chance(60) ? 'allow' : 'deny', source, destination, services };
+  });
 }
 
 /** Packets aimed at the edges of rules: first and last address and port of each, and one beyond; the rest at random. */

@@ -1,0 +1,2 @@
+export * from './route-table';
+export * from './route-walk';

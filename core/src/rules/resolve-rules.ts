@@ -1,0 +1,188 @@
+import {
+  mergeRanges,
+  parseIp,
+  parsePrefix,
+  parseRange,
+  rangeOf,
+  subtractRanges,
+  type IpRange,
+  type IpVersion,
+} from '../address';
+import type { Flaw } from '../base';
+import type { PacketRule } from './packet-rule';
+import type { NamedSet, Rule, RuleEnd, RuleService } from './rule';
+import type { PortSpan, Service } from './service';
+
+/** What names in rules stand for. */
+export interface RuleNames {
+  /** Addresses of each segment, by name. */
+  readonly segments: ReadonlyMap<string, readonly IpRange[]>;
+  readonly sets: ReadonlyMap<string, NamedSet>;
+}
+
+/** What is wrong with one rule or one set. */
+export interface RuleFlaw extends Flaw {
+  /** Id of the rule or name of the set. */
+  readonly of: string;
+}
+
+const range = (text: string): IpRange => rangeOf(parsePrefix(text)!);
+const PRIVATE = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', 'fc00::/7'].map(range);
+/** What no provider carries beside private space (RFC 6890 §2.2). Documentation space stands for public addresses in examples. */
+const NEVER_OUTSIDE = ['0.0.0.0/8', '100.64.0.0/10', '127.0.0.0/8', '169.254.0.0/16', '224.0.0.0/3'].map(range);
+const WHOLE: Readonly<Record<IpVersion, IpRange>> = { 4: range('0.0.0.0/0'), 6: range('2000::/3') };
+
+/** Reads a host, a prefix or a range. @returns null when it is none, or ends before it starts. */
+export function readAddresses(text: string): IpRange | null {
+  const prefix = text.includes('/') ? parsePrefix(text) : null;
+  return prefix ? rangeOf(prefix) : text.includes('/') ? null : parseRange(text);
+}
+
+/** Reads a port or a range of ports. @returns null when it is none, or ends before it starts. */
+export function readPorts(text: string): PortSpan | null {
+  const match = /^\s*(\d{1,5})(?:\s*-\s*(\d{1,5}))?\s*$/.exec(text);
+  if (!match) return null;
+  const [first, last] = [Number(match[1]), Number(match[2] ?? match[1])];
+  return first <= last && last <= 65_535 ? { first, last } : null;
+}
+
+/** What a set holds, with the sets it names. @returns a flaw where it holds itself, names none that is there, or cannot be read. */
+export function contentOf(name: string, names: RuleNames): { addresses: IpRange[]; ports: PortSpan[] } | RuleFlaw {
+  const [addresses, ports]: [IpRange[], PortSpan[]] = [[], []];
+  const done = new Set<string>();
+  const visit = (at: string, way: readonly string[]): RuleFlaw | null => {
+    const flaw = (code: string, message: string, field: string): RuleFlaw => ({ of: at, code, message, field });
+    if (way.includes(at))
+      return flaw(
+        'set.within-itself',
+        `${at} contains itself: ${[...way.slice(way.indexOf(at)), at].join(' → ')}.`,
+        'sets',
+      );
+    const set = names.sets.get(at);
+    if (!set) return { of: way.at(-1) ?? at, code: 'set.unknown', message: `There is no set ${at}.`, field: 'sets' };
+    if (done.has(at)) return null;
+    for (const text of set.addresses ?? []) {
+      const found = readAddresses(text.trim());
+      if (!found) return flaw('set.address', `${text} is no address, prefix or range from low to high.`, 'addresses');
+      addresses.push(found);
+    }
+    for (const text of set.ports ?? []) {
+      const found = readPorts(text);
+      if (!found) return flaw('set.port', `${text} is no port from 0 to 65535, nor a range from low to high.`, 'ports');
+      ports.push(found);
+    }
+    for (const inner of set.sets ?? []) {
+      const wrong = visit(inner, [...way, at]);
+      if (wrong) return wrong;
+    }
+    done.add(at);
+    return null;
+  };
+  return visit(name, []) ?? { addresses: mergeRanges(addresses), ports };
+}
+
+/** Rules with names put into addresses, or what is wrong with them; those that are off are left out. */
+export function resolveRules(
+  rules: readonly Rule[],
+  names: RuleNames,
+): { readonly rules: PacketRule[]; readonly flaws: RuleFlaw[] } {
+  const ours = mergeRanges([...names.segments.values()].flat());
+  const internet = ([4, 6] as const).flatMap((version) =>
+    subtractRanges(WHOLE[version], [...PRIVATE, ...NEVER_OUTSIDE, ...ours]),
+  );
+  const flaws: RuleFlaw[] = [];
+  const resolved: PacketRule[] = [];
+  const seen = new Set<string>();
+  for (const rule of rules) {
+    const before = flaws.length;
+    const wrong = (code: string, message: string, field: string): void =>
+      void flaws.push({ of: rule.id, code, message, field });
+    if (seen.has(rule.id)) wrong('rule.twice', `There are two rules ${rule.id}.`, 'id');
+    seen.add(rule.id);
+    const addressesOf = (end: RuleEnd, field: string): readonly IpRange[] | null => {
+      if (end.kind === 'any') return null;
+      if (end.kind === 'private') return PRIVATE;
+      if (end.kind === 'internet') return internet;
+      if (end.kind === 'addresses') {
+        const found = readAddresses(end.text);
+        if (!found) wrong('rule.address', `${end.text} is no address, prefix or range from low to high.`, field);
+        return found ? [found] : [];
+      }
+      if (end.kind === 'segment') {
+        const found = names.segments.get(end.name);
+        if (!found) wrong('rule.segment', `There is no segment ${end.name}.`, field);
+        return found ?? [];
+      }
+      const content = contentOf(end.name, names);
+      if ('code' in content) {
+        wrong(content.code, content.message, field);
+        return [];
+      }
+      // Nothing is never taken for anything.
+      if (content.addresses.length === 0)
+        wrong('rule.empty-set', `The set ${end.name} holds no addresses: the rule would match nothing.`, field);
+      return content.addresses;
+    };
+    const endOf = (ends: readonly RuleEnd[], field: string): readonly IpRange[] | null => {
+      if (ends.length === 0) wrong('rule.no-end', 'Name at least one end, or any.', field);
+      const lists = ends.map((end) => addressesOf(end, field));
+      return lists.includes(null) ? null : mergeRanges(lists.flatMap((list) => list ?? []));
+    };
+    const [source, destination] = [endOf(rule.from, 'from'), endOf(rule.to, 'to')];
+    const versions = (list: readonly IpRange[] | null): readonly IpVersion[] =>
+      list === null ? [4, 6] : ([4, 6] as const).filter((version) => list.some((each) => each.version === version));
+    if (flaws.length === before && !versions(source).some((version) => versions(destination).includes(version)))
+      wrong('rule.mixed', 'One end is IPv4 and the other IPv6: no packet has both.', 'to');
+    if (rule.services.length === 0) wrong('rule.no-service', 'Name at least one protocol, or any.', 'services');
+    const services = rule.services.map((service) => serviceOf(service, names, wrong));
+    if (flaws.length === before && !rule.off)
+      resolved.push({ id: rule.id, verdict: rule.verdict, source, destination, services });
+  }
+  return { rules: resolved, flaws };
+}
+
+function serviceOf(
+  service: RuleService,
+  names: RuleNames,
+  wrong: (code: string, message: string, field: string) => void,
+): Service {
+  const { protocol, type, code } = service;
+  const portsOf = (list: readonly string[] | undefined, field: string): readonly PortSpan[] | undefined => {
+    if (!list) return undefined;
+    const carries = protocol === 'any' || protocol === 'tcp' || protocol === 'udp' || protocol === 6 || protocol === 17;
+    if (!carries) wrong('rule.portless', 'Only TCP and UDP have ports.', field);
+    const spans = list.flatMap((text): readonly PortSpan[] => {
+      const set = /^set\s+(.+)$/i.exec(text.trim());
+      if (!set) {
+        const found = readPorts(text);
+        if (!found) wrong('rule.port', `${text} is no port from 0 to 65535, nor a range from low to high.`, field);
+        return found ? [found] : [];
+      }
+      const content = contentOf(set[1]!, names);
+      if ('code' in content) {
+        wrong(content.code, content.message, field);
+        return [];
+      }
+      if (content.ports.length === 0)
+        wrong('rule.empty-set', `The set ${set[1]} holds no ports: the rule would match nothing.`, field);
+      return content.ports;
+    });
+    if (list.length === 0) wrong('rule.no-port', 'Name at least one port, or leave ports out for all.', field);
+    return spans;
+  };
+  if (type !== undefined && protocol !== 'icmp' && protocol !== 1 && protocol !== 58)
+    wrong('rule.typeless', 'Only ICMP has types.', 'type');
+  if (code !== undefined && type === undefined) wrong('rule.code', 'A code belongs to a type; name the type.', 'code');
+  const ports = portsOf(service.ports, 'ports');
+  const sourcePorts = portsOf(service.sourcePorts, 'sourcePorts');
+  return {
+    protocol,
+    ...(ports ? { ports } : {}),
+    ...(sourcePorts ? { sourcePorts } : {}),
+    ...(type === undefined ? {} : { type }),
+    ...(code === undefined ? {} : { code }),
+  };
+}
+
+/** A single address of a packet; null when it is none. */
+export const readHost = (text: string): { readonly version: IpVersion; readonly value: bigint } | null => parseIp(text);

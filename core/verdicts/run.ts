@@ -1,0 +1,18 @@
+import { readFileSync } from 'node:fs';
+import { nftablesOf } from '../src/formats';
+import { judge, readRulesFile } from '../src/rules';
+
+// npm run verdicts -- FILE: what a rulebook does with a list of packets, and the rulebook as nftables. See docs/rules-file.md.
+const path = process.argv[2];
+if (!path) {
+  console.error('usage: npm run verdicts -- FILE');
+  process.exit(2);
+}
+try {
+  const read = readRulesFile(JSON.parse(readFileSync(path, 'utf8')));
+  const out = { format: 'iron-lattice.verdicts/1', verdicts: judge(read), nftables: nftablesOf(read) };
+  console.log(JSON.stringify(out, null, 1));
+} catch (error) {
+  console.error(`${path}: ${error instanceof Error ? error.message : String(error)}`);
+  process.exit(2);
+}
