@@ -7,14 +7,16 @@ const below = {
   intent: ['base', 'address', 'hardware', 'document'],
   firmware: ['base', 'hardware'],
   regulation: ['base', 'hardware'],
-  formats: ['base', 'address'],
+  rules: ['base', 'address'],
+  routing: ['address'],
+  formats: ['base', 'address', 'rules'],
   line: ['base', 'document'],
   lattice: ['base', 'address', 'hardware', 'document', 'intent', 'formats', 'line'],
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent'],
   assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout'],
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice'],
-  testing: ['hardware', 'intent'],
+  testing: ['address', 'hardware', 'intent', 'rules'],
 };
 
 module.exports = {

@@ -9,3 +9,6 @@ export * from './reach';
 export * from './rule';
 export * from './resolve-rules';
 export * from './rules-file';
+export * from './example-packet';
+export * from './guarantee';
+export * from './traffic';

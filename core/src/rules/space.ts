@@ -196,19 +196,27 @@ export class PacketSpace {
     return visit(diagram, 0);
   }
 
-  /** A packet whose value passes, the lowest on each axis in turn; null where there is none. */
-  example(diagram: Diagram, passes: (value: number) => boolean = (value) => value > 0): Point | null {
+  /**
+   * A packet whose value passes; null where there is none.
+   * @param pick which coordinate of a stretch to take; absent: the lowest.
+   */
+  example(
+    diagram: Diagram,
+    passes: (value: number) => boolean = (value) => value > 0,
+    pick: (axis: Axis, span: Span) => Coordinate = (_axis, span) => span.first,
+  ): Point | null {
     const dead = new Set<Diagram>();
-    const point: Coordinate[] = [this.zero, this.zero, 0, 0];
+    const point: Coordinate[] = AXES.map((axis, i) => pick(axis, { first: this.start(i), end: this.ends[i]! }));
     const visit = (at: Diagram): boolean => {
       if (isLeaf(at)) return passes(valueOf(at));
       if (dead.has(at)) return false;
       const { axis, starts, kids } = this.nodes[at]!;
+      const whole = point[axis]!;
       for (const [i, kid] of kids.entries()) {
-        point[axis] = starts[i]!;
+        point[axis] = pick(AXES[axis]!, { first: starts[i]!, end: starts[i + 1] ?? this.ends[axis]! });
         if (visit(kid)) return true;
       }
-      point[axis] = this.start(axis);
+      point[axis] = whole;
       dead.add(at);
       return false;
     };
