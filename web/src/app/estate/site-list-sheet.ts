@@ -7,7 +7,8 @@ import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { FileDrop } from '../ui/file-drop';
-import { ListPreviewTable, type PreviewColumn } from '../ui/list-preview';
+import { type PreviewColumn } from '../ui/list-preview';
+import { ListSeen } from '../ui/list-seen';
 import { Sheet } from '../ui/sheet';
 
 const TITLES: Readonly<Record<string, string>> = {
@@ -22,7 +23,7 @@ const TITLES: Readonly<Record<string, string>> = {
 /** Sites from a list: every row is looked at before any is added. */
 @Component({
   selector: 'il-site-list-sheet',
-  imports: [MatButtonModule, Cell, FileDrop, ListPreviewTable, Sheet],
+  imports: [MatButtonModule, Cell, FileDrop, ListSeen, Sheet],
   template: `
     <il-sheet
       heading="Sites from a list"
@@ -30,32 +31,26 @@ const TITLES: Readonly<Record<string, string>> = {
       (closed)="closed.emit()"
     >
       @if (preview(); as seen) {
-        <div class="seen">
-          <div class="bar">
-            <span role="status">
-              <b>{{ name() }}</b>: <span class="good">{{ seen.good }} good</span>,
-              <span [class.bad]="seen.bad > 0">{{ seen.bad }} not</span>.
-            </span>
-            <span class="grow"></span>
-            @if (seen.good > 0) {
-              <button mat-flat-button [disabled]="busy()" (click)="take(seen.bad > 0)">
-                {{
-                  seen.bad > 0 ? 'Add the ' + seen.good + ' good, leave out ' + seen.bad : 'Add ' + seen.good + ' sites'
-                }}
-              </button>
-            }
-            <button mat-button (click)="preview.set(null)">
-              {{ seen.bad > 0 ? 'None: bring another list' : 'Another list' }}
+        <il-list-seen
+          [rows]="seen.rows"
+          [columns]="columns"
+          [flaws]="seen.flaws"
+          [problem]="problem()?.message"
+          (another)="preview.set(null)"
+        >
+          <span status
+            ><b>{{ name() }}</b
+            >: <span class="good">{{ seen.good }} good</span>,
+            <span [class.bad]="seen.bad > 0">{{ seen.bad }} not</span>.</span
+          >
+          @if (seen.good > 0) {
+            <button mat-flat-button [disabled]="busy()" (click)="take(seen.bad > 0)">
+              {{
+                seen.bad > 0 ? 'Add the ' + seen.good + ' good, leave out ' + seen.bad : 'Add ' + seen.good + ' sites'
+              }}
             </button>
-          </div>
-          @for (flaw of seen.flaws; track flaw.code) {
-            <p class="flaw" role="alert">{{ flaw.message }}</p>
           }
-          @if (problem()) {
-            <p class="flaw" role="alert">{{ problem()?.message }}</p>
-          }
-          <il-list-preview [rows]="seen.rows" [columns]="columns" />
-        </div>
+        </il-list-seen>
       } @else {
         <div class="cells">
           <il-cell
@@ -79,18 +74,6 @@ const TITLES: Readonly<Record<string, string>> = {
     :host {
       display: contents;
     }
-    .seen {
-      padding: 8px 14px;
-      display: flex;
-      flex-direction: column;
-      gap: 6px;
-    }
-    .bar {
-      display: flex;
-      flex-wrap: wrap;
-      align-items: center;
-      gap: 8px;
-    }
   `,
 })
 export class SiteListSheet {
@@ -106,28 +89,22 @@ export class SiteListSheet {
   protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
 
-  protected look(file: File): Promise<void> {
-    return this.act(async () => {
+  protected async look(file: File): Promise<void> {
+    await attempt(this.busy, this.problem, async () => {
       const headers = { 'content-type': 'application/octet-stream' };
       this.preview.set(await firstValueFrom(this.http.post<SiteListPreview>('/api/site-lists', file, { headers })));
       this.name.set(file.name);
     });
   }
 
-  protected take(leaveOutBad: boolean): Promise<void> {
-    return this.act(async () => {
+  protected async take(leaveOutBad: boolean): Promise<void> {
+    await attempt(this.busy, this.problem, async () => {
       const { token } = this.preview()!;
       const { imported } = await firstValueFrom(
         this.http.post<ImportResult>('/api/site-lists/import', { token, leaveOutBad }),
       );
       this.site.tell(new Error(imported === 1 ? '1 site was added.' : `${imported} sites were added.`));
       this.closed.emit();
-    });
-  }
-
-  private async act(act: () => Promise<void>): Promise<void> {
-    await attempt(this.busy, this.problem, async () => {
-      await act();
     });
   }
 }

@@ -6,7 +6,8 @@ import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { FileDrop } from '../ui/file-drop';
-import { ListPreviewTable, type PreviewColumn } from '../ui/list-preview';
+import { type PreviewColumn } from '../ui/list-preview';
+import { ListSeen } from '../ui/list-seen';
 import { IntakeApi } from './intake-api';
 
 const TITLES: Readonly<Record<string, string>> = { serial: 'Serial', mac: 'MAC' };
@@ -14,36 +15,29 @@ const TITLES: Readonly<Record<string, string>> = { serial: 'Serial', mac: 'MAC' 
 /** A list of serial numbers, typed, pasted, CSV or XLSX: every row is looked at before any is taken. */
 @Component({
   selector: 'il-find-by-list',
-  imports: [FormsModule, MatButtonModule, Cell, FileDrop, ListPreviewTable],
+  imports: [FormsModule, MatButtonModule, Cell, FileDrop, ListSeen],
   template: `
     @if (preview(); as seen) {
-      <div class="seen">
-        <div class="bar">
-          <span role="status">
-            <b>{{ name() }}</b>: <span class="good">{{ seen.good }} good</span>,
-            <span [class.bad]="seen.bad > 0">{{ seen.bad }} not</span>.
-            {{ seen.bad > 0 ? 'Nothing is imported until you say so.' : '' }}
-          </span>
-          <span class="grow"></span>
-          @if (seen.bad === 0 && seen.good > 0) {
-            <button mat-flat-button [disabled]="busy()" (click)="take(false)">Expect {{ seen.good }} devices</button>
-          } @else if (seen.good > 0) {
-            <button mat-flat-button [disabled]="busy()" (click)="take(true)">
-              Expect the {{ seen.good }} good, leave out {{ seen.bad }}
-            </button>
-          }
-          <button mat-button (click)="preview.set(null)">
-            {{ seen.bad > 0 ? 'None: bring another list' : 'Another list' }}
+      <il-list-seen
+        [rows]="seen.rows"
+        [columns]="columns"
+        [flaws]="seen.flaws"
+        [problem]="problem()?.message"
+        (another)="preview.set(null)"
+      >
+        <span status
+          ><b>{{ name() }}</b
+          >: <span class="good">{{ seen.good }} good</span>, <span [class.bad]="seen.bad > 0">{{ seen.bad }} not</span>.
+          {{ seen.bad > 0 ? 'Nothing is imported until you say so.' : '' }}</span
+        >
+        @if (seen.bad === 0 && seen.good > 0) {
+          <button mat-flat-button [disabled]="busy()" (click)="take(false)">Expect {{ seen.good }} devices</button>
+        } @else if (seen.good > 0) {
+          <button mat-flat-button [disabled]="busy()" (click)="take(true)">
+            Expect the {{ seen.good }} good, leave out {{ seen.bad }}
           </button>
-        </div>
-        @for (flaw of seen.flaws; track flaw.code) {
-          <p class="flaw" role="alert">{{ flaw.message }}</p>
         }
-        @if (problem()) {
-          <p class="flaw" role="alert">{{ problem()?.message }}</p>
-        }
-        <il-list-preview [rows]="seen.rows" [columns]="columns" />
-      </div>
+      </il-list-seen>
     } @else {
       <div class="cells">
         <il-cell label="Type or paste, one device on each line" for="serial-text" size="wide">
@@ -88,18 +82,6 @@ const TITLES: Readonly<Record<string, string>> = { serial: 'Serial', mac: 'MAC' 
       resize: vertical;
       margin-bottom: 4px;
     }
-    .seen {
-      padding: 8px 14px;
-      display: flex;
-      flex-direction: column;
-      gap: 6px;
-    }
-    .bar {
-      display: flex;
-      flex-wrap: wrap;
-      align-items: center;
-      gap: 8px;
-    }
   `,
 })
 export class FindByList {
@@ -122,24 +104,18 @@ export class FindByList {
       : `Rows that name no site are for ${this.site.site()?.name ?? 'this one'}.`;
 
   protected async look(name: string, list: string | File): Promise<void> {
-    await this.act(async () => {
+    await attempt(this.busy, this.problem, async () => {
       const file = typeof list === 'string' ? new Blob([list]) : list;
       this.preview.set(await this.api.previewList(file, this.siteId()));
       this.name.set(name);
     });
   }
 
-  protected take(leaveOutBad: boolean): Promise<void> {
-    return this.act(async () => {
+  protected async take(leaveOutBad: boolean): Promise<void> {
+    await attempt(this.busy, this.problem, async () => {
       const { imported } = await this.api.importList(this.preview()!.token, leaveOutBad);
       this.site.tell(new Error(`${imported} devices are expected now. Each comes into step by itself when it calls.`));
       this.done.emit();
-    });
-  }
-
-  private async act(act: () => Promise<void>): Promise<void> {
-    await attempt(this.busy, this.problem, async () => {
-      await act();
     });
   }
 }

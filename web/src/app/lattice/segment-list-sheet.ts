@@ -7,13 +7,14 @@ import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { FileDrop } from '../ui/file-drop';
-import { ListPreviewTable, type PreviewColumn } from '../ui/list-preview';
+import { type PreviewColumn } from '../ui/list-preview';
+import { ListSeen } from '../ui/list-seen';
 import { Sheet } from '../ui/sheet';
 
 /** Segments from a list: every row is looked at as an edit of the draft before any is made. */
 @Component({
   selector: 'il-segment-list-sheet',
-  imports: [MatButtonModule, Cell, FileDrop, ListPreviewTable, Sheet],
+  imports: [MatButtonModule, Cell, FileDrop, ListSeen, Sheet],
   template: `
     <il-sheet
       heading="Segments from a list"
@@ -21,25 +22,20 @@ import { Sheet } from '../ui/sheet';
       (closed)="closed.emit()"
     >
       @if (preview(); as seen) {
-        <div class="seen">
-          <div class="bar">
-            <span role="status">{{ summary() }}</span>
-            <span class="grow"></span>
-            @if (seen.operations.length > 0) {
-              <button mat-flat-button [disabled]="busy()" (click)="take()">
-                {{ bad() > 0 ? 'Put the good rows into the draft' : 'Put into the draft' }}
-              </button>
-            }
-            <button mat-button (click)="preview.set(null)">Another list</button>
-          </div>
-          @for (flaw of seen.flaws; track flaw.code) {
-            <p class="flaw" role="alert">{{ flaw.message }}</p>
+        <il-list-seen
+          [rows]="seen.rows"
+          [columns]="columns"
+          [flaws]="seen.flaws"
+          [problem]="problem()?.message"
+          (another)="preview.set(null)"
+        >
+          <span status>{{ summary() }}</span>
+          @if (seen.operations.length > 0) {
+            <button mat-flat-button [disabled]="busy()" (click)="take()">
+              {{ bad() > 0 ? 'Put the good rows into the draft' : 'Put into the draft' }}
+            </button>
           }
-          @if (problem()) {
-            <p class="flaw" role="alert">{{ problem()?.message }}</p>
-          }
-          <il-list-preview [rows]="seen.rows" [columns]="columns" />
-        </div>
+        </il-list-seen>
       } @else {
         <div class="cells">
           <il-cell label="CSV or XLSX with a name and a VLAN ID in each row" size="wide" [flaw]="problem()?.message">
@@ -58,18 +54,6 @@ import { Sheet } from '../ui/sheet';
   styles: `
     :host {
       display: contents;
-    }
-    .seen {
-      padding: 8px 14px;
-      display: flex;
-      flex-direction: column;
-      gap: 6px;
-    }
-    .bar {
-      display: flex;
-      flex-wrap: wrap;
-      align-items: center;
-      gap: 8px;
     }
   `,
 })
@@ -94,24 +78,18 @@ export class SegmentListSheet {
     return `${added} to add, ${operations.length - added} to change, ${same} as they are, ${this.bad()} not good.`;
   });
 
-  protected look(file: File): Promise<void> {
-    return this.act(async () => {
+  protected async look(file: File): Promise<void> {
+    await attempt(this.busy, this.problem, async () => {
       const headers = { 'content-type': 'application/octet-stream' };
       const url = `${this.base()}/segment-list`;
       this.preview.set(await firstValueFrom(this.http.post<SegmentListPreview>(url, file, { headers })));
     });
   }
 
-  protected take(): Promise<void> {
-    return this.act(async () => {
+  protected async take(): Promise<void> {
+    await attempt(this.busy, this.problem, async () => {
       await this.store.edit(this.preview()!.operations);
       this.closed.emit();
-    });
-  }
-
-  private async act(act: () => Promise<void>): Promise<void> {
-    await attempt(this.busy, this.problem, async () => {
-      await act();
     });
   }
 }
