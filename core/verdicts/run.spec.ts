@@ -22,8 +22,9 @@ function verdicts(text: string) {
 test('the command prints verdicts, and a ruleset that nft takes', () => {
   const done = verdicts(example);
   expect(done.stderr).toBe('');
-  const out = JSON.parse(done.stdout) as { verdicts: { verdict: string }[]; nftables: string };
+  const out = JSON.parse(done.stdout) as { verdicts: { verdict: string }[]; nftables: string; acl: object };
   expect(out.verdicts.map(({ verdict }) => verdict)).toEqual(['allow', 'allow', 'deny']);
+  expect(Object.keys(out.acl)).toEqual(['ietf-access-control-list:acls']);
   const check = (ruleset: string) =>
     spawnSync('/usr/sbin/nft', ['-c', '-f', '-'], { input: ruleset, encoding: 'utf8' });
   expect(check(out.nftables)).toMatchObject({ status: 0, stderr: '' });

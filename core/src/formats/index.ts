@@ -2,3 +2,4 @@ export * from './pcapng';
 export * from './ietf-interfaces';
 export * from './kea-dhcp4';
 export * from './nftables';
+export * from './ietf-acl';
