@@ -6,6 +6,12 @@ import type { Segment } from './segment';
 export type SegmentFields = Omit<Segment, 'id'>;
 export type SsidFields = Omit<Ssid, 'id'>;
 
+/** Fields of a noun as somebody saw them, and as they are to be. */
+interface Change<Fields> {
+  readonly from: Partial<Fields>;
+  readonly to: Partial<Fields>;
+}
+
 /**
  * One typed edit of intent. A `set` names the values it saw (`from`) as well as those it wants (`to`), so that it
  * is refused rather than merged when somebody else changed the same field in between.
@@ -13,13 +19,7 @@ export type SsidFields = Omit<Ssid, 'id'>;
 export type Operation =
   | { readonly type: 'segment.add'; readonly siteId: string; readonly segment: Segment }
   | { readonly type: 'segment.remove'; readonly siteId: string; readonly segmentId: string }
-  | {
-      readonly type: 'segment.set';
-      readonly siteId: string;
-      readonly segmentId: string;
-      readonly from: Partial<SegmentFields>;
-      readonly to: Partial<SegmentFields>;
-    }
+  | ({ readonly type: 'segment.set'; readonly siteId: string; readonly segmentId: string } & Change<SegmentFields>)
   | PortTagOperation<'port.tag'>
   | PortTagOperation<'port.untag'>
   | {
@@ -41,38 +41,16 @@ export type Operation =
     }
   | { readonly type: 'duty.add'; readonly siteId: string; readonly duty: PortDuty }
   | { readonly type: 'duty.remove'; readonly siteId: string; readonly dutyId: string }
-  | {
-      readonly type: 'duty.set';
-      readonly siteId: string;
-      readonly dutyId: string;
-      readonly from: Partial<PortDuty>;
-      readonly to: Partial<PortDuty>;
-    }
+  | ({ readonly type: 'duty.set'; readonly siteId: string; readonly dutyId: string } & Change<PortDuty>)
   | { readonly type: 'pool.add'; readonly siteId: string; readonly pool: VlanPool }
   | { readonly type: 'pool.remove'; readonly siteId: string; readonly poolId: string }
-  | {
-      readonly type: 'pool.set';
-      readonly siteId: string;
-      readonly poolId: string;
-      readonly from: Partial<VlanPool>;
-      readonly to: Partial<VlanPool>;
-    }
+  | ({ readonly type: 'pool.set'; readonly siteId: string; readonly poolId: string } & Change<VlanPool>)
   | { readonly type: 'recipe.add'; readonly recipe: Recipe }
   | { readonly type: 'recipe.remove'; readonly recipeId: string }
-  | {
-      readonly type: 'recipe.set';
-      readonly recipeId: string;
-      readonly from: Partial<Recipe>;
-      readonly to: Partial<Recipe>;
-    }
+  | ({ readonly type: 'recipe.set'; readonly recipeId: string } & Change<Recipe>)
   | { readonly type: 'ssid.add'; readonly ssid: Ssid }
   | { readonly type: 'ssid.remove'; readonly ssidId: string }
-  | {
-      readonly type: 'ssid.set';
-      readonly ssidId: string;
-      readonly from: Partial<SsidFields>;
-      readonly to: Partial<SsidFields>;
-    };
+  | ({ readonly type: 'ssid.set'; readonly ssidId: string } & Change<SsidFields>);
 
 /** Adds one tagged segment to a port, or takes it off. */
 export interface PortTagOperation<T extends 'port.tag' | 'port.untag'> {

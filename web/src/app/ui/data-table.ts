@@ -1,27 +1,13 @@
 import { CdkVirtualScrollViewport, ScrollingModule } from '@angular/cdk/scrolling';
-import {
-  Component,
-  computed,
-  effect,
-  input,
-  linkedSignal,
-  model,
-  output,
-  signal,
-  untracked,
-  viewChild,
-} from '@angular/core';
+import { Component, computed, effect, input, model, output, untracked, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatMenuModule } from '@angular/material/menu';
 import type { DeviceState } from '@iron-lattice/core/intake';
-import { filterRows, groupRows, sortRows, type Sorting, type TableColumn, type TableItem } from './data-rows';
+import type { TableColumn, TableItem } from './data-rows';
 import { rowsAsCsv, rowsAsXlsx, saveFile } from './export-rows';
 import { StateMark } from './state-mark';
-
-/** Work done ahead: how much at a time, and how long after the rows came. */
-const [SLICE_MS, SETTLE_MS] = [8, 300];
-const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?? false };
+import { PHONE, TableView } from './table-view';
 
 /**
  * A table of any number of rows: only those in sight are drawn. Sorts by its heads, filters, groups, lets people
@@ -57,9 +43,9 @@ const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?
         @for (column of columns(); track column.key) {
           <mat-checkbox
             class="choice"
-            [checked]="isShown(column)"
-            [disabled]="shownColumns().length === 1 && isShown(column)"
-            (change)="toggleColumn(column.key)"
+            [checked]="view.isShown(column)"
+            [disabled]="shownColumns().length === 1 && view.isShown(column)"
+            (change)="view.toggleColumn(column.key)"
             (click)="$event.stopPropagation()"
             >{{ column.title }}</mat-checkbox
           >
@@ -93,8 +79,8 @@ const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?
             </span>
           }
           @for (column of shownColumns(); track column.key) {
-            <span role="columnheader" [attr.aria-sort]="sortedBy(column)">
-              <button type="button" (click)="sortBy(column.key)">
+            <span role="columnheader" [attr.aria-sort]="view.sortedBy(column)">
+              <button type="button" (click)="view.sortBy(column.key)">
                 {{ column.title }}{{ sorting().key === column.key ? (sorting().down ? ' ▾' : ' ▴') : '' }}
               </button>
             </span>
@@ -314,21 +300,17 @@ export class DataTable<T> {
   readonly opened = output<T>();
 
   private readonly viewport = viewChild.required(CdkVirtualScrollViewport);
+  protected readonly view = new TableView<T>(this);
+  readonly filter = this.view.filter;
+  readonly listed = this.view.listed;
+  protected readonly sorting = this.view.sorting;
+  protected readonly group = this.view.group;
+  protected readonly shownColumns = this.view.shownColumns;
+  protected readonly groupable = this.view.groupable;
+  protected readonly grouping = this.view.grouping;
+  protected readonly items = this.view.items;
+  protected readonly counted = this.view.counted;
   protected readonly height = PHONE.matches ? 40 : 25;
-  readonly filter = signal('');
-  private readonly kept = computed(() => readChoice(this.remember()));
-  protected readonly sorting = linkedSignal<Sorting>(() => this.kept().sorting ?? { key: '', down: false });
-  protected readonly group = linkedSignal<string>(() => this.kept().group ?? this.groupFirst());
-  private readonly chosenColumns = linkedSignal<readonly string[] | null>(() => this.kept().columns ?? null);
-
-  protected readonly shownColumns = computed(() => {
-    const all = this.columns();
-    if (PHONE.matches) return all.filter((column) => column.phone);
-    const chosen = this.chosenColumns();
-    return chosen ? all.filter((column) => chosen.includes(column.key)) : all.filter((column) => !column.hidden);
-  });
-  protected readonly groupable = computed(() => this.columns().filter((column) => column.groups));
-  protected readonly grouping = computed(() => this.groupable().find((column) => column.key === this.group()));
   protected readonly template = computed(
     () =>
       (this.pickable() ? '30px ' : '') +
@@ -340,37 +322,6 @@ export class DataTable<T> {
     () => this.shownColumns().reduce((sum, column) => sum + column.width, 0) + (this.pickable() ? 30 : 0),
   );
 
-  /** Texts are put together once a row object; what does not change is not read again. */
-  private readonly words = computed(() => {
-    const columns = this.columns();
-    const known = new WeakMap<object, string>();
-    return (row: T): string => {
-      let text = known.get(row as object);
-      if (text === undefined) {
-        text = columns
-          .map((column) => column.text(row))
-          .join('\n')
-          .toLowerCase();
-        known.set(row as object, text);
-      }
-      return text;
-    };
-  });
-  private readonly filtered = computed(() => filterRows(this.rows(), this.filter(), this.words()));
-  private readonly sorted = computed(() => {
-    const { key, down } = this.sorting();
-    const column = this.columns().find((each) => each.key === key);
-    return column ? sortRows(this.filtered(), column, down) : this.filtered();
-  });
-  protected readonly items = computed(() => groupRows(this.sorted(), this.grouping()));
-  /** Rows in the order they are listed. */
-  readonly listed = computed(() => this.items().flatMap((item) => (item.kind === 'row' ? [item.row] : [])));
-  protected readonly counted = computed(() => {
-    const [shown, all] = [this.filtered().length, this.rows().length];
-    return shown === all
-      ? `${all.toLocaleString('en')} rows`
-      : `${shown.toLocaleString('en')} of ${all.toLocaleString('en')}`;
-  });
   protected readonly allPicked = computed(() => {
     const listed = this.listed();
     return (
@@ -383,22 +334,6 @@ export class DataTable<T> {
 
   constructor() {
     effect(() => {
-      const choice = { sorting: this.sorting(), group: this.group(), columns: this.chosenColumns() };
-      localStorage.setItem(`lattice.table.${untracked(this.remember)}`, JSON.stringify(choice));
-    });
-    effect((done) => {
-      // Texts to filter by are put together before anybody filters, while there is nothing else to do.
-      const [rows, words] = [this.rows(), this.words()];
-      let at = 0;
-      const some = (): void => {
-        for (const until = performance.now() + SLICE_MS; at < rows.length && performance.now() < until; at++)
-          words(rows[at]!);
-        if (at < rows.length) timer = setTimeout(some);
-      };
-      let timer = setTimeout(some, SETTLE_MS);
-      done(() => clearTimeout(timer));
-    });
-    effect(() => {
       // A row that is opened from elsewhere comes into sight.
       const shown = this.shown();
       if (shown === null) return;
@@ -408,25 +343,6 @@ export class DataTable<T> {
 
   protected readonly track = (_: number, item: TableItem<T>): string =>
     item.kind === 'row' ? this.key()(item.row) : `group ${item.title}`;
-
-  protected isShown = (column: TableColumn<T>): boolean => this.shownColumns().includes(column);
-
-  protected toggleColumn(key: string): void {
-    const now = this.shownColumns().map((column) => column.key);
-    this.chosenColumns.set(now.includes(key) ? now.filter((each) => each !== key) : [...now, key]);
-  }
-
-  protected sortBy(key: string): void {
-    const now = this.sorting();
-    this.sorting.set(
-      now.key !== key ? { key, down: false } : now.down ? { key: '', down: false } : { key, down: true },
-    );
-  }
-
-  protected sortedBy(column: TableColumn<T>): 'ascending' | 'descending' | 'none' {
-    const { key, down } = this.sorting();
-    return key !== column.key ? 'none' : down ? 'descending' : 'ascending';
-  }
 
   /** Chooses one row; with Shift all between it and the one chosen last. */
   protected pick(at: number, event: Event): void {
@@ -484,19 +400,5 @@ export class DataTable<T> {
     const [top, size] = [viewport.measureScrollOffset(), viewport.getViewportSize()];
     if (at * this.height < top) viewport.scrollToIndex(at);
     else if ((at + 1) * this.height > top + size) viewport.scrollToOffset((at + 1) * this.height - size);
-  }
-}
-
-interface Choice {
-  readonly sorting?: Sorting;
-  readonly group?: string;
-  readonly columns?: readonly string[] | null;
-}
-
-function readChoice(name: string): Choice {
-  try {
-    return JSON.parse(localStorage.getItem(`lattice.table.${name}`) ?? '{}') as Choice;
-  } catch {
-    return {}; // somebody else's text
   }
 }
