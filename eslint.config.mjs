@@ -43,7 +43,10 @@ export default tseslint.config(
       'no-console': 'off',
     },
   },
-  { files: ['core/vectors/run.ts', 'core/strands/run.ts', 'core/verdicts/run.ts', 'web/src/main.ts'], rules: { 'no-console': 'off' } },
+  {
+    files: ['core/vectors/run.ts', 'core/strands/run.ts', 'core/verdicts/run.ts', 'web/src/main.ts'],
+    rules: { 'no-console': 'off' },
+  },
   {
     files: ['web/**/*.ts'],
     extends: [...angular.configs.tsRecommended],

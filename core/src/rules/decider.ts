@@ -33,7 +33,7 @@ export class Decider {
   /** Takes another list in the place of this one. Rules that stay are the same objects. */
   replace(rules: readonly PacketRule[]): void {
     this.rules = rules;
-    this.ranks = rules.map(({ id }) => mix32(fnv1a32(new TextEncoder().encode(id))));
+    this.ranks = rules.map(({ id }) => mix32(fnv1a32(Uint8Array.from(id, (char) => char.charCodeAt(0) & 255))));
     this.decided = {};
     for (const version of VERSIONS)
       if (this.halves[version].space.size > MOST_NODES) this.halves[version] = this.half(version);

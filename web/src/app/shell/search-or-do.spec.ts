@@ -29,7 +29,7 @@ describe('SearchOrDo', () => {
       await site.answer();
       await fixture.whenStable();
     };
-    return { page, options, words, enter };
+    return { page, options, words, enter, site };
   };
   afterEach(() =>
     document.querySelectorAll('il-search-or-do, .cdk-overlay-container').forEach((each) => each.remove()),
@@ -43,6 +43,27 @@ describe('SearchOrDo', () => {
     options()[0]!.click();
     await new Promise((resolve) => setTimeout(resolve));
     expect(TestBed.inject(Router).url).toBe('/sites/s1/intake?show=d1');
+  });
+
+  it('waits with Enter for what was found for all that is typed, and takes the first of that', async () => {
+    const { page, words, enter, site } = await setUp();
+    await enter('x');
+    expect(words()[0]).toBe('x-ap-01 AP-6E');
+    site.answers.set('/api/search', () => [
+      { kind: 'device', id: 'd2', siteId: 's1', title: 'x-gw-01', detail: 'GW-4' },
+    ]);
+    const box = page.querySelector('input')!;
+    type(box, 'x-gw');
+    box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', keyCode: 13, bubbles: true, cancelable: true }));
+    expect(TestBed.inject(Router).url).toBe('/'); // nothing is taken of what is still listed
+    await enter('');
+    await enter('x');
+    type(box, 'x-gw');
+    box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', keyCode: 13, bubbles: true, cancelable: true }));
+    await new Promise((resolve) => setTimeout(resolve, 140));
+    await site.answer();
+    expect(TestBed.inject(Router).url).toBe('/sites/s1/intake?show=d2');
+    expect(box.value).toBe('');
   });
 
   it('takes the focus on Ctrl K', async () => {

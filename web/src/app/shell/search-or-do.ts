@@ -1,5 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, type ElementRef, HostListener, computed, inject, signal, viewChild } from '@angular/core';
+import { Component, ElementRef, HostListener, computed, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import {
   MatAutocompleteModule,
@@ -9,7 +9,7 @@ import {
 } from '@angular/material/autocomplete';
 import { Router } from '@angular/router';
 import type { SearchHit } from '@iron-lattice/core/base';
-import { Subject, catchError, debounceTime, of, switchMap } from 'rxjs';
+import { Subject, catchError, debounceTime, map, of, switchMap } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from './site-store';
 import { STAGES } from './stages';
@@ -106,7 +106,10 @@ export class SearchOrDo {
   private readonly trigger = viewChild.required(MatAutocompleteTrigger);
   private readonly wanted = new Subject<string>();
   private readonly typed = signal('');
-  private readonly found = signal<readonly SearchHit[]>([]);
+  /** Hits, and the words they are hits of: what is typed runs ahead of them. */
+  private readonly found = signal<{ readonly of: string; readonly hits: readonly SearchHit[] }>({ of: '', hits: [] });
+  /** Enter was pressed before the hits of what is typed were there. */
+  private hasty = false;
 
   private readonly actions = computed((): Action[] => {
     const siteId = this.site.siteId();
@@ -137,7 +140,7 @@ export class SearchOrDo {
     const typed = this.typed().toLowerCase();
     const actions = this.actions().filter((action) => action.title.toLowerCase().includes(typed));
     if (typed === '') return actions;
-    const hits = this.found().map((hit) => ({ title: hit.title, detail: hit.detail, act: () => this.open(hit) }));
+    const hits = this.found().hits.map((hit) => ({ title: hit.title, detail: hit.detail, act: () => this.open(hit) }));
     return [...hits, ...actions].length > 0
       ? [...hits, ...actions]
       : [{ title: 'Nothing found', detail: 'Try a name, MAC, serial number or address', act: () => undefined }];
@@ -149,13 +152,28 @@ export class SearchOrDo {
       .pipe(
         debounceTime(120),
         switchMap((q) =>
-          q.trim() === ''
+          (q.trim() === ''
             ? of([])
-            : this.http.get<SearchHit[]>('/api/search', { params: { q } }).pipe(catchError(() => of([]))),
+            : this.http.get<SearchHit[]>('/api/search', { params: { q } }).pipe(catchError(() => of([])))
+          ).pipe(map((hits) => ({ of: q, hits }))),
         ),
         takeUntilDestroyed(),
       )
-      .subscribe((hits) => this.found.set(hits));
+      .subscribe((found) => {
+        this.found.set(found);
+        if (this.hasty) this.run(this.items()[0]!);
+      });
+    // Before the list sees the key: it would take what was found for fewer letters.
+    inject<ElementRef<HTMLElement>>(ElementRef).nativeElement.addEventListener(
+      'keydown',
+      (event) => {
+        if (event.key !== 'Enter' || this.found().of === this.typed()) return;
+        event.preventDefault();
+        event.stopPropagation();
+        this.hasty = true;
+      },
+      { capture: true },
+    );
   }
 
   @HostListener('document:keydown', ['$event'])
@@ -167,12 +185,17 @@ export class SearchOrDo {
   }
 
   protected type(text: string): void {
+    this.hasty = false;
     this.typed.set(text);
     this.wanted.next(text);
   }
 
   protected choose(event: MatAutocompleteSelectedEvent): void {
-    const action = event.option.value as Action;
+    this.run(event.option.value as Action);
+  }
+
+  private run(action: Action): void {
+    this.trigger().closePanel();
     this.box().nativeElement.value = '';
     this.type('');
     this.box().nativeElement.blur();
