@@ -79,6 +79,11 @@ const same = (a: Range, b: Range): boolean => a[0] === b[0] && a[1] === b[1];
  * is worked out when it first comes into sight, and kept as long as the layout stays.
  */
 export class WeaveSight {
+  /**
+   * Where the keyboard is, by number of row and column. Where a port is not passed there is a cell only while the
+   * keyboard is there: there are very many such places.
+   */
+  readonly cursor = signal<{ readonly row: number; readonly at: number } | null>(null);
   /** Null until the element has been measured. */
   readonly sight = signal<Sight | null>(null);
   /** Names of the switches that are folded; kept while the same switches are there. */
@@ -133,13 +138,19 @@ export class WeaveSight {
   readonly seenRows = computed((): SeenRow[] => {
     const [[first, end], [from, to]] = [this.rowRange(), this.columnRange()];
     const draw = this.drawn();
+    const [cursor, { columns }] = [this.cursor(), this.layout()];
     return this.rows()
       .slice(first, end)
       .map((row, i) => {
         const { strand, cells, stretch } = draw(row);
         const stretches: RowStretch[] = [];
         for (let n = Math.floor(from / STRETCH); n * STRETCH < to; n++) stretches.push(stretch(n));
-        return { row, at: first + i, strand, stretches, cells: cells.slice(from, to).filter((cell) => cell !== null) };
+        const seen = cells.slice(from, to).filter((cell) => cell !== null);
+        if (cursor?.row === first + i && !cells[cursor.at]) {
+          const column = columns[cursor.at];
+          if (column && canPress(row, column)) seen.push(cellOf(row, column, null, cursor.at));
+        }
+        return { row, at: first + i, strand, stretches, cells: seen };
       });
   });
 
@@ -156,9 +167,10 @@ export class WeaveSight {
 
 function drawRow(row: GridRow, columns: readonly DrawnColumn[]) {
   const crossings = columns.map((column) => crossingAt(row, column));
-  const cells = columns.map((column, at) =>
-    canPress(row, column) ? cellOf(row, column, crossings[at] ?? null, at) : null,
-  );
+  const cells = columns.map((column, at) => {
+    const crossing = crossings[at];
+    return crossing ? cellOf(row, column, crossing, at) : null;
+  });
   const stretches: RowStretch[] = [];
   const stretch = (n: number): RowStretch => (stretches[n] ??= stretchOf(n, columns, cells));
   return { strand: strandPath(columns, crossings), cells, stretch };

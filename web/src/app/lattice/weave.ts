@@ -1,4 +1,14 @@
-import { Component, DestroyRef, ElementRef, Injector, afterNextRender, inject, input, output } from '@angular/core';
+import {
+  ChangeDetectorRef,
+  Component,
+  DestroyRef,
+  ElementRef,
+  Injector,
+  afterNextRender,
+  inject,
+  input,
+  output,
+} from '@angular/core';
 import type { GridColumn, GridRow, SegmentMark } from '@iron-lattice/core/lattice';
 import { SegmentTag } from '../ui/segment-tag';
 import { WEAVE, canPress, type DrawnColumn } from './weave-layout';
@@ -335,6 +345,7 @@ import { WeaveSight } from './weave-sight';
 export class Weave {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly injector = inject(Injector);
+  private readonly changes = inject(ChangeDetectorRef);
   readonly columns = input.required<readonly GridColumn[]>();
   readonly rows = input.required<readonly GridRow[]>();
   readonly marks = input.required<ReadonlyMap<string, SegmentMark>>();
@@ -384,11 +395,14 @@ export class Weave {
     else this.choose.emit({ segmentId: row.segment.id, columnKey: column.key });
   }
 
-  /** A row was pressed, at a crossing or beside them all. */
+  /** A row was pressed: at a crossing, or where it does not pass a port. */
   protected pressRow(row: GridRow, event: MouseEvent): void {
     const cell = (event.target as HTMLElement).dataset['at']?.split(' ')[1];
-    const column = this.layout().columns[Number(cell ?? -1)];
-    if (column) this.press(row, column);
+    const x = event.clientX - (event.currentTarget as Element).getBoundingClientRect().left - WEAVE.names;
+    const column = cell
+      ? this.layout().columns[Number(cell)]
+      : this.seen().find((each) => Math.abs(each.x - x) < this.layout().step / 2);
+    if (column && canPress(row, column)) this.press(row, column);
   }
 
   /** Where the focus is: numbers of a row and a column, -1 for the row's name. */
@@ -433,6 +447,8 @@ export class Weave {
   /** Brings a crossing into sight and gives it the focus. */
   private focusAt(r: number, c: number): void {
     const element = this.host.nativeElement;
+    this.drawn.cursor.set({ row: r, at: c });
+    this.changes.detectChanges(); // at once: the next key may follow before the next frame
     const focus = (): boolean => {
       const next = element.querySelector<HTMLElement>(`[data-at="${r} ${c}"]`);
       next?.focus({ preventScroll: true });
