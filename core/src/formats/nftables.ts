@@ -1,5 +1,5 @@
 import { formatIp, mergeRanges, type IpRange, type IpVersion } from '../address';
-import type { PacketRule, PortSpan, Service, Verdict } from '../rules';
+import { joined, type PacketRule, type PortSpan, type Service, type Verdict } from '../rules';
 
 /** What a ruleset is made of. */
 export interface NftablesInput {
@@ -99,13 +99,9 @@ function matchesOf(service: Service): Readonly<Record<IpVersion, readonly string
 
 /** Ports as one value or a set; those that overlap or touch are one. */
 function portsOf(spans: readonly PortSpan[]): string {
-  const sorted = [...spans].sort((a, b) => a.first - b.first);
-  const out: PortSpan[] = [];
-  for (const span of sorted) {
-    const open = out.at(-1);
-    if (!open || span.first > open.last + 1) out.push(span);
-    else if (span.last > open.last) out[out.length - 1] = { first: open.first, last: span.last };
-  }
-  const text = out.map(({ first, last }) => (first === last ? `${first}` : `${first}-${last}`));
+  const text = joined(spans.map(({ first, last }) => ({ first, end: last + 1 }))).map(({ first, end }) => {
+    const last = Number(end) - 1;
+    return first === last ? `${first}` : `${first}-${last}`;
+  });
   return text.length === 1 ? text[0]! : `{ ${text.join(', ')} }`;
 }

@@ -1,6 +1,5 @@
 import {
   mergeRanges,
-  parseIp,
   parsePrefix,
   parseRange,
   rangeOf,
@@ -183,6 +182,3 @@ function serviceOf(
     ...(code === undefined ? {} : { code }),
   };
 }
-
-/** A single address of a packet; null when it is none. */
-export const readHost = (text: string): { readonly version: IpVersion; readonly value: bigint } | null => parseIp(text);

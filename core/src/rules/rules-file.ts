@@ -1,9 +1,9 @@
 import Joi from 'joi';
-import { parsePrefix, rangeOf } from '../address';
+import { parseIp, parsePrefix, rangeOf } from '../address';
 import { Decider } from './decider';
 import type { Packet, PacketRule, Verdict } from './packet-rule';
 import { answerTo } from './flow';
-import { readHost, resolveRules, type RuleFlaw, type RuleNames } from './resolve-rules';
+import { resolveRules, type RuleFlaw, type RuleNames } from './resolve-rules';
 import { readEnd, type NamedSet, type RuleService } from './rule';
 import { PROTOCOL } from './service';
 
@@ -154,7 +154,7 @@ export function readRulesFile(value: unknown): ReadRules {
 }
 
 function packetOf({ from, to, protocol, port: wanted, sourcePort, type, code }: FilePacket, i: number): Packet {
-  const [source, destination] = [readHost(from!), readHost(to!)];
+  const [source, destination] = [parseIp(from!), parseIp(to!)];
   if (!source || !destination) throw new Error(`packet ${i}: ${source ? to : from} is no address`);
   if (source.version !== destination.version) throw new Error(`packet ${i}: its ends are of two IP versions`);
   const { version } = source;
