@@ -227,3 +227,36 @@ test('the grid is printed alone, in ink on white', async ({ desk, page }) => {
   await page.emulateMedia({ media: null, colorScheme: null });
   await page.reload();
 });
+
+test('a crossing is painted as what it says, in the colour of its segment and of the theme', async ({ desk, page }) => {
+  await desk.openSite('Brinmouth', 'Lattice');
+  const painted = () =>
+    page.locator('il-weave').evaluate((weave) => {
+      const canvas = weave.querySelector('canvas')!;
+      const cell = (name: RegExp) =>
+        [...weave.querySelectorAll('[role=gridcell]')].find((each) => name.test(each.getAttribute('aria-label')!))!;
+      const { left, top } = canvas.getBoundingClientRect();
+      const at = (element: Element, right: number): string => {
+        const box = element.getBoundingClientRect();
+        const x = box.left + box.width / 2 - left + right;
+        const pixel = canvas.getContext('2d')!.getImageData(x, box.top + box.height / 2 - top, 1, 1).data;
+        return '#' + [...pixel.slice(0, 3)].map((part) => part.toString(16).padStart(2, '0')).join('');
+      };
+      const tagged = cell(/^Crew, Access points .*: tagged/);
+      const untagged = cell(/^Management, Access points .*: untagged/);
+      const style = getComputedStyle(weave);
+      const colour = (name: string) => style.getPropertyValue(name).trim().toLowerCase();
+      return {
+        got: [at(tagged, 0), at(tagged, 5), at(tagged, 10), at(untagged, 0)],
+        due: [colour('--ground'), colour('--seg-1'), colour('--seg-1'), colour('--seg-0')],
+      };
+    });
+  const light = await painted();
+  expect(light.got).toEqual(light.due);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Change theme');
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => (await painted()).due[0]).not.toBe(light.due[0]);
+  const dark = await painted();
+  expect(dark.got).toEqual(dark.due);
+});

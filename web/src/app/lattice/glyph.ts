@@ -34,7 +34,7 @@ const PAINTS: Readonly<Record<Paint, Omit<GlyphShape, 'd'>>> = {
   line: { fill: 'none', stroke: 'currentColor', dashes: null },
 };
 
-/** A path that draws a part of one glyph, or of many of a kind at once; its stroke is 2 wide. */
+/** A path that draws a part of a glyph; its stroke is 2 wide. */
 export interface GlyphShape {
   readonly d: string;
   readonly fill: string;
@@ -43,15 +43,14 @@ export interface GlyphShape {
 }
 
 /**
- * Draws glyphs of one kind along y = 0.
- * @param xs their middles.
+ * Draws the glyph of a crossing at y = 0.
+ * @param x its middle.
  * @param ground colour of the paper, so that strands do not show through.
  */
-export function glyphShapes(crossing: Crossing, xs: readonly number[], ground: string): GlyphShape[] {
+export function glyphShapes(crossing: Crossing, x: number, ground: string): GlyphShape[] {
   return GLYPHS[crossing].map(({ paint, from, path }) => {
     const { fill, stroke, dashes } = PAINTS[paint];
-    const d = xs.map((x) => `M${x + from[0]} ${from[1]}${path}`).join('');
-    return { d, fill: fill === 'ground' ? ground : fill, stroke, dashes };
+    return { d: `M${x + from[0]} ${from[1]}${path}`, fill: fill === 'ground' ? ground : fill, stroke, dashes };
   });
 }
 
@@ -73,5 +72,5 @@ export function glyphShapes(crossing: Crossing, xs: readonly number[], ground: s
 })
 export class Glyph {
   readonly crossing = input.required<Crossing>();
-  protected readonly shapes = computed(() => glyphShapes(this.crossing(), [0], 'var(--ground)'));
+  protected readonly shapes = computed(() => glyphShapes(this.crossing(), 0, 'var(--ground)'));
 }

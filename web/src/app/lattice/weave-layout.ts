@@ -71,7 +71,7 @@ export function layOut(
       if (group) x = Math.max(x + WEAVE.groupGap, group.x - 2 + group.width + 10 - step / 2);
       x += step;
       const fold = !open.has(column.group) ? 'none' : folded.has(column.group) ? 'folded' : 'open';
-      const name = column.group.length * WEAVE.letter + (fold === 'none' ? 0 : 16);
+      const name = Math.ceil(column.group.length * WEAVE.letter) + (fold === 'none' ? 0 : 16);
       groups.push({ name: column.group, x: x - step / 2 + 2, width: Math.max(step, name), fold });
     }
     columns.push({ ...column, x });

@@ -1,6 +1,5 @@
 import { computed, linkedSignal, signal, type Signal, type WritableSignal } from '@angular/core';
 import type { Crossing, GridColumn, GridRow } from '@iron-lattice/core/lattice';
-import { glyphShapes, type GlyphShape } from './glyph';
 import {
   WEAVE,
   canPress,
@@ -14,11 +13,12 @@ import {
   type StrandPath,
   type WeaveLayout,
 } from './weave-layout';
+import { sheetFor, type Sheet } from './weave-sheet';
 
 /** Rows drawn beyond those in sight. */
 const MORE = 4;
-/** Columns that are drawn in one go. */
-const STRETCH = 16;
+/** How long scrolling must rest until places to press are put where it came to, in milliseconds. */
+const REST = 80;
 /** Pixels drawn beyond what is in sight of a heading that stands out over its columns. */
 const OVERHANG = 60;
 
@@ -41,25 +41,15 @@ export interface Sight {
 /** A crossing that can be pressed. */
 export interface DrawnCell {
   readonly column: DrawnColumn;
-  /** Null at a port that the segment does not pass: pressed, it may be made to. */
-  readonly crossing: Crossing | null;
   /** Number of its column. */
   readonly at: number;
-  /** Of a folded switch: how many of its ports are met this way. */
-  readonly count: number;
   readonly words: string;
 }
-/** What is drawn of a row over some neighbouring columns, in one drawing: the browser minds many small ones. */
-export interface RowStretch {
-  readonly at: number;
-  /** Left end and width, from the right edge of the names. */
-  readonly x: number;
-  readonly width: number;
-  /** Glyphs in the colour of the segment. */
-  readonly shapes: readonly GlyphShape[];
-  readonly missing: readonly GlyphShape[];
-  /** Numbers beside the glyphs of folded switches. */
-  readonly counts: readonly { readonly x: number; readonly count: number }[];
+/** How a row passes a drawn column. */
+export interface Met {
+  readonly crossing: Crossing;
+  /** Of a folded switch: how many of its ports are met this way; else 0. */
+  readonly count: number;
 }
 /** A row that is in sight. */
 export interface SeenRow {
@@ -67,8 +57,10 @@ export interface SeenRow {
   /** Its number. */
   readonly at: number;
   readonly strand: StrandPath;
+  /** By number of the column. */
+  readonly met: readonly (Met | null)[];
+  /** What hands and ears find there: of what was in sight when scrolling last came to rest. */
   readonly cells: readonly DrawnCell[];
-  readonly stretches: readonly RowStretch[];
 }
 
 type Range = readonly [first: number, end: number];
@@ -85,7 +77,9 @@ export class WeaveSight {
    */
   readonly cursor = signal<{ readonly row: number; readonly at: number } | null>(null);
   /** Null until the element has been measured. */
-  readonly sight = signal<Sight | null>(null);
+  private readonly sight = signal<Sight | null>(null);
+  private readonly rested = signal<Sight | null>(null);
+  private resting: ReturnType<typeof setTimeout> | undefined;
   /** Names of the switches that are folded; kept while the same switches are there. */
   readonly folded: WritableSignal<ReadonlySet<string>>;
 
@@ -99,29 +93,24 @@ export class WeaveSight {
     });
   }
 
+  /** What is looked at now. */
+  look(sight: Sight): void {
+    const first = this.sight() === null;
+    this.sight.set(sight);
+    clearTimeout(this.resting);
+    if (first) this.rested.set(sight);
+    else this.resting = setTimeout(() => this.rested.set(sight), REST);
+  }
+
   private readonly room = computed(() => this.sight()?.width ?? null);
   readonly layout = computed((): WeaveLayout => {
     const room = this.room();
     return room === null ? layOutIn(0, [], new Set()) : layOutIn(room, this.columns(), this.folded());
   });
-  private readonly columnRange = computed(
-    (): Range => {
-      const [sight, { columns }] = [this.sight(), this.layout()];
-      if (!sight?.width) return [0, columns.length];
-      return inSight(columns, sight.left - WEAVE.step, sight.left + sight.width);
-    },
-    { equal: same },
-  );
-  private readonly rowRange = computed(
-    (): Range => {
-      const [sight, count] = [this.sight(), this.rows().length];
-      if (!sight) return [0, 0];
-      if (sight.height === 0) return [0, count];
-      const first = Math.floor((sight.top - WEAVE.head) / WEAVE.row) - MORE;
-      return [Math.max(0, first), Math.min(count, Math.ceil((sight.top + sight.height) / WEAVE.row) + MORE)];
-    },
-    { equal: same },
-  );
+  private readonly columnRange = computed(() => this.columnsIn(this.sight()), { equal: same });
+  private readonly rowRange = computed(() => this.rowsIn(this.sight()), { equal: same });
+  private readonly restedColumns = computed(() => this.columnsIn(this.rested()), { equal: same });
+  private readonly restedRows = computed(() => this.rowsIn(this.rested()), { equal: same });
   private readonly groupRange = computed(
     (): Range => {
       const [sight, { groups }] = [this.sight(), this.layout()];
@@ -135,23 +124,57 @@ export class WeaveSight {
   readonly seen = computed(() => this.layout().columns.slice(...this.columnRange()));
   /** Groups of columns in sight. */
   readonly groups = computed(() => this.layout().groups.slice(...this.groupRange()));
-  readonly seenRows = computed((): SeenRow[] => {
-    const [[first, end], [from, to]] = [this.rowRange(), this.columnRange()];
+  /** The piece to paint; null where nothing is laid out. */
+  readonly sheet = linkedSignal<{ sight: Sight | null; width: number; height: number }, Sheet | null>({
+    source: () => ({
+      sight: this.sight(),
+      width: this.layout().width,
+      height: this.rows().length * WEAVE.row,
+    }),
+    computation: ({ sight, ...whole }, previous) =>
+      sight?.width
+        ? sheetFor(
+            { x: sight.left, y: sight.top, width: sight.width, height: sight.height - WEAVE.head },
+            whole,
+            previous?.value ?? null,
+          )
+        : null,
+  });
+  /** What the sheet shows: numbers of columns, and rows. */
+  readonly painted = computed(() => {
+    const sheet = this.sheet();
+    if (!sheet) return null;
+    const { columns } = this.layout();
+    const range = inSight(columns, sheet.x - WEAVE.step, sheet.x + sheet.width);
+    const first = Math.floor(sheet.y / WEAVE.row);
+    const rows = this.rows().slice(first, Math.ceil((sheet.y + sheet.height) / WEAVE.row));
     const draw = this.drawn();
-    const [cursor, { columns }] = [this.cursor(), this.layout()];
+    return { sheet, columns, range, rows: rows.map((row, i) => ({ row, at: first + i, ...draw(row) })) };
+  });
+  readonly seenRows = computed((): SeenRow[] => {
+    const [first, end] = this.rowRange();
+    const cells = this.cells();
+    const draw = this.drawn();
     return this.rows()
       .slice(first, end)
-      .map((row, i) => {
-        const { strand, cells, stretch } = draw(row);
-        const stretches: RowStretch[] = [];
-        for (let n = Math.floor(from / STRETCH); n * STRETCH < to; n++) stretches.push(stretch(n));
-        const seen = cells.slice(from, to).filter((cell) => cell !== null);
-        if (cursor?.row === first + i && !cells[cursor.at]) {
-          const column = columns[cursor.at];
-          if (column && canPress(row, column)) seen.push(cellOf(row, column, null, cursor.at));
-        }
-        return { row, at: first + i, strand, stretches, cells: seen };
-      });
+      .map((row, i) => ({ row, at: first + i, ...draw(row), cells: cells.get(row) ?? [] }));
+  });
+  private readonly cells = computed(() => {
+    const [[first, end], [from, to]] = [this.restedRows(), this.restedColumns()];
+    const [cursor, { columns }, draw] = [this.cursor(), this.layout(), this.drawn()];
+    const cells = new Map<GridRow, readonly DrawnCell[]>();
+    for (const [at, row] of this.rows().entries()) {
+      const here = cursor?.row === at ? cursor.at : -1;
+      if ((at < first || at >= end) && here < 0) continue;
+      const { met } = draw(row);
+      const seen: DrawnCell[] = [];
+      const shown = (i: number): boolean => i >= from && i < to && met[i] !== null;
+      for (let i = from; i < to; i++) if (shown(i)) seen.push(cellOf(row, columns[i]!, met[i]!, i));
+      const column = columns[here];
+      if (column && !shown(here) && canPress(row, column)) seen.push(cellOf(row, column, met[here] ?? null, here));
+      cells.set(row, seen);
+    }
+    return cells;
   });
 
   private readonly drawn = computed(() => {
@@ -163,42 +186,45 @@ export class WeaveSight {
       return drawn;
     };
   });
+
+  /** Works out how a row looks that has not been in sight yet, each time it is called; false when none was left. */
+  workAhead(): () => boolean {
+    const [draw, rows] = [this.drawn(), this.rows().values()];
+    return () => {
+      const { value, done } = rows.next();
+      if (value) draw(value);
+      return !done;
+    };
+  }
+
+  private columnsIn(sight: Sight | null): Range {
+    const { columns } = this.layout();
+    if (!sight?.width) return [0, columns.length];
+    return inSight(columns, sight.left - WEAVE.step, sight.left + sight.width);
+  }
+
+  private rowsIn(sight: Sight | null): Range {
+    const count = this.rows().length;
+    if (!sight) return [0, 0];
+    if (sight.height === 0) return [0, count];
+    const first = Math.floor((sight.top - WEAVE.head) / WEAVE.row) - MORE;
+    return [Math.max(0, first), Math.min(count, Math.ceil((sight.top + sight.height) / WEAVE.row) + MORE)];
+  }
 }
 
 function drawRow(row: GridRow, columns: readonly DrawnColumn[]) {
   const crossings = columns.map((column) => crossingAt(row, column));
-  const cells = columns.map((column, at) => {
-    const crossing = crossings[at];
-    return crossing ? cellOf(row, column, crossing, at) : null;
+  const met = columns.map(({ folds }, i): Met | null => {
+    const crossing = crossings[i];
+    return crossing ? { crossing, count: folds ? metIn(row, folds, crossing) : 0 } : null;
   });
-  const stretches: RowStretch[] = [];
-  const stretch = (n: number): RowStretch => (stretches[n] ??= stretchOf(n, columns, cells));
-  return { strand: strandPath(columns, crossings), cells, stretch };
+  return { strand: strandPath(columns, crossings), met };
 }
 
-function stretchOf(at: number, columns: readonly DrawnColumn[], cells: readonly (DrawnCell | null)[]): RowStretch {
-  const end = (at + 1) * STRETCH;
-  // Each begins where the one before ends, so that the strand goes through.
-  const edge = (i: number): number => (i === 0 ? 0 : ((columns[i - 1]?.x ?? 0) + (columns[i]?.x ?? Infinity)) / 2);
-  const [x, to] = [edge(at * STRETCH), columns[end] ? edge(end) : columns.at(-1)!.x + WEAVE.step];
-  const met = new Map<Crossing, number[]>();
-  const here = cells.slice(at * STRETCH, end).filter((cell) => cell !== null);
-  for (const { crossing, column } of here) if (crossing) met.set(crossing, [...(met.get(crossing) ?? []), column.x]);
-  const shapesOf = (crossing: Crossing): GlyphShape[] =>
-    met.has(crossing) ? glyphShapes(crossing, met.get(crossing)!, 'var(--ground)') : [];
-  return {
-    at,
-    x,
-    width: to - x,
-    shapes: [...met.keys()].filter((crossing) => crossing !== 'missing').flatMap(shapesOf),
-    missing: shapesOf('missing'),
-    counts: here.flatMap(({ column, count }) => (column.folds && count > 0 ? [{ x: column.x + 14, count }] : [])),
-  };
-}
-
-function cellOf(row: GridRow, column: DrawnColumn, crossing: Crossing | null, at: number): DrawnCell {
-  const count = !crossing ? 0 : column.folds ? metIn(row, column.folds, crossing) : 1;
-  const where = column.folds ? `${column.group}, ${count} of ${column.label}` : `${column.group} ${column.label}`;
-  const how = crossing ? WORDS[crossing] : 'does not pass';
-  return { column, crossing, at, count, words: `${row.segment.name}, ${where}: ${how}` };
+function cellOf(row: GridRow, column: DrawnColumn, met: Met | null, at: number): DrawnCell {
+  const where = column.folds
+    ? `${column.group}, ${met?.count ?? 0} of ${column.label}`
+    : `${column.group} ${column.label}`;
+  const how = met ? WORDS[met.crossing] : 'does not pass';
+  return { column, at, words: `${row.segment.name}, ${where}: ${how}` };
 }

@@ -57,7 +57,7 @@ export function weaveSvg(
           const own = crossing === 'missing' ? INK.bad : colour;
           return [
             `<g transform="translate(${left} ${y})" color="${own}" stroke-width="2">`,
-            ...glyphShapes(crossing, [column.x], INK.ground).map(
+            ...glyphShapes(crossing, column.x, INK.ground).map(
               ({ d, fill, stroke, dashes }) =>
                 `<path d="${d}" fill="${fill}" stroke="${stroke ?? 'none'}" stroke-dasharray="${dashes ?? 'none'}"/>`,
             ),

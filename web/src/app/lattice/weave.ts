@@ -5,13 +5,19 @@ import {
   ElementRef,
   Injector,
   afterNextRender,
+  afterRenderEffect,
+  computed,
+  effect,
   inject,
   input,
   output,
+  viewChild,
 } from '@angular/core';
 import type { GridColumn, GridRow, SegmentMark } from '@iron-lattice/core/lattice';
+import { Theme } from '../shell/theme';
 import { SegmentTag } from '../ui/segment-tag';
 import { WEAVE, canPress, type DrawnColumn } from './weave-layout';
+import { WeavePainter } from './weave-paint';
 import { WeaveSight } from './weave-sight';
 
 /** The weave itself: strands across, threads down, a glyph at every crossing. Only what is in sight is drawn. */
@@ -108,11 +114,6 @@ import { WeaveSight } from './weave-sight';
             }
           }
         </div>
-        <div class="threads" aria-hidden="true">
-          @for (column of seen(); track column.key) {
-            <i [style.left.px]="measures.names + column.x"></i>
-          }
-        </div>
         @for (row of seenRows(); track row.row.segment.id) {
           <div
             class="row"
@@ -120,7 +121,6 @@ import { WeaveSight } from './weave-sight';
             [attr.aria-owns]="'row-' + row.row.segment.id"
             [attr.aria-rowindex]="row.at + 2"
             [style.top.px]="measures.head + row.at * measures.row"
-            [style.color]="'var(--seg-' + (marks().get(row.row.segment.id)?.colour ?? 0) + ')'"
             [class.chosen]="chosenSegment() === row.row.segment.id"
             (click)="pressRow(row.row, $event)"
           >
@@ -135,42 +135,19 @@ import { WeaveSight } from './weave-sight';
                 [attr.aria-label]="cell.words"
               ></span>
             }
-            @for (stretch of row.stretches; track stretch.at) {
-              <svg
-                class="stretch"
-                height="34"
-                aria-hidden="true"
-                [attr.width]="stretch.width"
-                [attr.viewBox]="stretch.x + ' -17 ' + stretch.width + ' 34'"
-                [style.left.px]="measures.names + stretch.x"
-              >
-                <path class="strand" [attr.d]="row.strand.whole" />
-                <path class="strand" [attr.d]="row.strand.broken" stroke-dasharray="2 4" />
-                @for (shape of stretch.shapes; track $index) {
-                  <path
-                    [attr.d]="shape.d"
-                    [attr.fill]="shape.fill"
-                    [attr.stroke]="shape.stroke"
-                    [attr.stroke-dasharray]="shape.dashes"
-                  />
-                }
-                @for (shape of stretch.missing; track $index) {
-                  <path
-                    class="bad"
-                    [attr.d]="shape.d"
-                    [attr.fill]="shape.fill"
-                    [attr.stroke]="shape.stroke"
-                    [attr.stroke-dasharray]="shape.dashes"
-                  />
-                }
-                @for (each of stretch.counts; track each.x) {
-                  <text [attr.x]="each.x" y="16">{{ each.count }}</text>
-                }
-              </svg>
-            }
           </div>
         }
       </div>
+      @if (drawn.sheet(); as sheet) {
+        <canvas
+          #canvas
+          aria-hidden="true"
+          [style.left.px]="measures.names + sheet.x"
+          [style.top.px]="measures.head + sheet.y"
+          [style.width.px]="sheet.width"
+          [style.height.px]="sheet.height"
+        ></canvas>
+      }
     </div>
   `,
   styles: `
@@ -291,33 +268,10 @@ import { WeaveSight } from './weave-sight';
     .vlan {
       font-weight: 600;
     }
-    .stretch {
+    canvas {
       position: absolute;
-      top: 0;
+      z-index: 1;
       pointer-events: none;
-      stroke-width: 2;
-    }
-    .strand {
-      fill: none;
-      stroke: currentColor;
-    }
-    .stretch .bad {
-      color: var(--bad);
-    }
-    .stretch text {
-      font:
-        500 10px/10px 'JetBrains Mono',
-        monospace;
-      fill: var(--ink);
-      text-anchor: end;
-    }
-    .threads i {
-      position: absolute;
-      top: 146px;
-      bottom: 0;
-      width: 2px;
-      margin-left: -1px;
-      background: var(--rule);
     }
     .crossing {
       position: absolute;
@@ -346,6 +300,8 @@ export class Weave {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly injector = inject(Injector);
   private readonly changes = inject(ChangeDetectorRef);
+  private readonly theme = inject(Theme);
+  private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   readonly columns = input.required<readonly GridColumn[]>();
   readonly rows = input.required<readonly GridRow[]>();
   readonly marks = input.required<ReadonlyMap<string, SegmentMark>>();
@@ -356,7 +312,7 @@ export class Weave {
   readonly choose = output<{ segmentId: string; columnKey: string | null }>();
 
   protected readonly measures = WEAVE;
-  private readonly drawn = new WeaveSight(this.columns, this.rows);
+  protected readonly drawn = new WeaveSight(this.columns, this.rows);
   readonly folded = this.drawn.folded;
   protected readonly layout = this.drawn.layout;
   protected readonly seen = this.drawn.seen;
@@ -365,17 +321,41 @@ export class Weave {
 
   constructor() {
     const element = this.host.nativeElement;
-    const look = (): void => {
-      const { scrollLeft: left, scrollTop: top, clientWidth: width, clientHeight: height } = element;
-      this.drawn.sight.set({ left, top, width: Math.max(0, width - WEAVE.names), height });
-    };
+    const look = () => this.look();
     element.addEventListener('scroll', look, { passive: true });
+    afterRenderEffect({ write: () => this.paint() });
+    effect((onCleanup) => onCleanup(whenIdle(this.drawn.workAhead())));
     afterNextRender(() => {
       look();
       const watcher = typeof ResizeObserver === 'undefined' ? null : new ResizeObserver(look);
       watcher?.observe(element);
       this.injector.get(DestroyRef).onDestroy(() => watcher?.disconnect());
     });
+  }
+
+  private look(): void {
+    const { scrollLeft: left, scrollTop: top, clientWidth: width, clientHeight: height } = this.host.nativeElement;
+    this.drawn.look({ left, top, width: Math.max(0, width - WEAVE.names), height });
+  }
+
+  private readonly painter = computed(() => {
+    this.theme.name();
+    const style = getComputedStyle(this.host.nativeElement);
+    const colour = (name: string): string => style.getPropertyValue(name).trim();
+    const segment = (number: number): string => colour(`--seg-${number}`);
+    const [ground, ink, rule, bad] = ['--ground', '--ink', '--rule', '--bad'].map(colour) as [
+      string,
+      string,
+      string,
+      string,
+    ];
+    return new WeavePainter({ ground, ink, rule, bad, segment }, devicePixelRatio);
+  });
+  private paint(): void {
+    const [canvas, painting, marks] = [this.canvas(), this.drawn.painted(), this.marks()];
+    if (!canvas || !painting) return;
+    const rows = painting.rows.map((row) => ({ ...row, colour: marks.get(row.row.segment.id)?.colour ?? 0 }));
+    this.painter().paint(canvas.nativeElement, { ...painting, rows });
   }
 
   /** Folds every switch, or unfolds them all. */
@@ -462,9 +442,19 @@ export class Weave {
     const room = element.clientWidth - WEAVE.names;
     if (x - WEAVE.step < element.scrollLeft) element.scrollLeft = x - WEAVE.step;
     else if (x + WEAVE.step > element.scrollLeft + room) element.scrollLeft = x + WEAVE.step - room;
-    if (!focus()) {
-      element.dispatchEvent(new Event('scroll'));
-      afterNextRender(() => void focus(), { injector: this.injector });
-    }
+    if (focus()) return;
+    this.look();
+    afterNextRender(() => void focus(), { injector: this.injector });
   }
+}
+
+/** Calls again and again while the browser has nothing else to do, until told that there is no more. @returns what ends it. */
+function whenIdle(step: () => boolean): () => void {
+  if (typeof requestIdleCallback === 'undefined') return () => undefined;
+  const work = (left: IdleDeadline): void => {
+    while (left.timeRemaining() > 2) if (!step()) return;
+    next = requestIdleCallback(work);
+  };
+  let next = requestIdleCallback(work);
+  return () => cancelIdleCallback(next);
 }
