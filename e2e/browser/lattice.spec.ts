@@ -234,7 +234,9 @@ test('a crossing is painted as what it says, in the colour of its segment and of
     page.locator('il-weave').evaluate((weave) => {
       const canvas = weave.querySelector('canvas')!;
       const cell = (name: RegExp) =>
-        [...weave.querySelectorAll('[role=gridcell]')].find((each) => name.test(each.getAttribute('aria-label')))!;
+        Array.from(weave.querySelectorAll('[role=gridcell]')).find((each) =>
+          name.test(String(each.getAttribute('aria-label'))),
+        )!;
       const { left, top } = canvas.getBoundingClientRect();
       const at = (element: Element, right: number): string => {
         const box = element.getBoundingClientRect();

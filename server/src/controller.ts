@@ -58,6 +58,8 @@ import { RolloutService } from './rollout/rollout.service';
 import { searchRoutes } from './search/search.routes';
 import { definePeople } from './session/person.model';
 import { findCallerBy, sessionRoutes } from './session/session.routes';
+import { rulesRoutes } from './rules/rules.routes';
+import { RulesService } from './rules/rules.service';
 import { SessionService } from './session/session.service';
 import { setUpRoutes } from './session/set-up.routes';
 import { SetUpService } from './session/set-up.service';
@@ -159,6 +161,7 @@ export async function startController(
     ...draftRoutes(drafts, new UndoService(database, drafts), secrets, database),
     ...rolloutRoutes(rollouts),
     ...walkRoutes(walks),
+    ...rulesRoutes(new RulesService(database, drafts, rosters, heavy)),
     ...latticeRoutes(new LatticeService(drafts, rosters)),
     ...searchRoutes(intents),
     ...eventStreamRoutes(bus),

@@ -1,10 +1,15 @@
 import { differenceOf, hashOf, type DeviceDocument, type Difference } from '../document';
 import { resolve, type EstatePart, type Link, type RosterDevice, type SitePart } from '../intent';
 import { latticeGrid, type LatticeGrid } from '../lattice';
-import { compileSite, rolloutOrder } from '../rollout';
+import { compileSite, policyOf, rolloutOrder } from '../rollout';
+import type { PolicyBook } from '../rules';
 import { carriageChecks, unknownHang } from './carriage-checks';
 import { contextOf, type Check, type UplinkAddress } from './check';
 import { bySeverity, type Finding } from './finding';
+import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
+import { lockOuts, type LockOut } from './lock-out';
+import { viewPolicy } from './policy-view';
+import { ruleFindings } from './rule-checks';
 import {
   exposedManagement,
   misplacedService,
@@ -55,6 +60,9 @@ export interface Consequences {
   /** In the order a rollout would tell them. */
   readonly changes: readonly DeviceChange[];
   readonly grid: LatticeGrid;
+  readonly guarantees: readonly GuaranteeResult[];
+  /** Devices that would not reach the controller any more. */
+  readonly lockOuts: readonly LockOut[];
 }
 
 /** What a site's consequences are computed from. */
@@ -67,27 +75,55 @@ export interface ConsequencesInput {
   readonly told: Readonly<Record<string, DeviceDocument>>;
   /** Uplinks that are up, with the address each was given. */
   readonly uplinks?: readonly UplinkAddress[];
+  /** The site's tags. */
+  readonly tags?: readonly string[];
 }
 
 /** What findings are computed from. */
 export type FindingsInput = Omit<ConsequencesInput, 'told'>;
 
 /** Compiles a site and runs every check over it. */
-function assess(input: FindingsInput) {
+function assess(input: FindingsInput, book?: PolicyBook) {
   const { roster, links } = input;
   const site = resolve(input.estate, input.site);
   const documents = compileSite(site, roster);
   const context = contextOf({ site, roster, documents, links, uplinks: input.uplinks ?? [] });
-  return { site, documents, findings: bySeverity(CHECKS.flatMap((check) => check(context))) };
+  const made = policyOf(site, roster);
+  const view = viewPolicy(site, made, made.policy, site.id, book);
+  const guarantees = proveGuarantees(site, input.tags ?? [], view);
+  const findings = [
+    ...CHECKS.flatMap((check) => check(context)),
+    ...ruleFindings(site, view),
+    ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
+  ];
+  return { site, documents, view, guarantees, findings: bySeverity(findings) };
+}
+
+function brokenGuarantee(siteId: string, { id, state, words, packet, why, at }: GuaranteeResult): Finding[] {
+  if (state !== 'broken') return [];
+  return [
+    {
+      key: `rules.guarantee ${id}`,
+      code: 'rules.guarantee',
+      severity: 'error',
+      message: `Broken: ${words}`,
+      reason: `${packet}${at ? `, ${at}` : ''}. ${why}`,
+      place: { siteId, kind: 'guarantee', id },
+      mend: null,
+    },
+  ];
 }
 
 /** The faults of one site, the worst first. */
 export const findingsOf = (input: FindingsInput): readonly Finding[] => assess(input).findings;
 
-/** Computes findings, the difference for every device, and the grid of one site. */
-export function consequencesOf(input: ConsequencesInput): Consequences {
+/**
+ * Computes findings, guarantees, the difference for every device, and the grid of one site.
+ * @param book keeps what is known of the site's policy from one edit to the next.
+ */
+export function consequencesOf(input: ConsequencesInput, book?: PolicyBook): Consequences {
   const { roster, links } = input;
-  const { site, documents, findings } = assess(input);
+  const { site, documents, view, guarantees, findings } = assess(input, book);
   const changes = rolloutOrder(roster).flatMap((device): DeviceChange[] => {
     const document = documents.get(device.id)!;
     const told = input.told[device.id] ?? null;
@@ -95,5 +131,12 @@ export function consequencesOf(input: ConsequencesInput): Consequences {
     if (told && hashOf(told) === hash) return [];
     return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(told, document) }];
   });
-  return { siteId: site.id, findings, changes, grid: latticeGrid(site, roster, documents, links) };
+  return {
+    siteId: site.id,
+    findings,
+    changes,
+    grid: latticeGrid(site, roster, documents, links),
+    guarantees,
+    lockOuts: lockOuts(site, roster, view),
+  };
 }

@@ -3,3 +3,8 @@ export * from './consequences';
 export * from './draft.contract';
 export type { UplinkAddress } from './check';
 export * from './mend-all';
+export * from './guarantee-results';
+export * from './lock-out';
+export * from './reach-view';
+export * from './ask';
+export { CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';

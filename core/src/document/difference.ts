@@ -19,7 +19,9 @@ export interface Difference {
 /** Fields that name an element of a list, so that elements are compared by name and not by place. */
 const KEYS = ['vlan', 'port', 'name', 'code', 'first'] as const;
 /** Lists whose elements are known by another field than the first of KEYS that they have. */
-const KEY_OF: Readonly<Record<string, string>> = { ssids: 'name', reservations: 'mac' };
+const KEY_OF: Readonly<Record<string, string>> = { ssids: 'name', reservations: 'mac', rules: 'name', times: 'from' };
+/** Lists whose order decides. */
+const ORDERED = new Set(['rules']);
 /** Fields that mean nothing to people; where they differ, another field does too. */
 const UNSAID = new Set(['id']);
 
@@ -54,10 +56,13 @@ function flatten(value: unknown, path: readonly string[] = [], into = new Map<st
       // A list of plain values is a set: each is a line of its own, so one tag more reads as one line more.
       for (const item of value) into.set(path.join(SEPARATOR) + IN_SET + String(item), String(item));
     } else
-      for (const item of value as Record<string, unknown>[]) {
-        const field = KEY_OF[path[path.length - 1]!] ?? KEYS.find((key) => key in item)!;
+      for (const [at, item] of (value as Record<string, unknown>[]).entries()) {
+        const list = path[path.length - 1]!;
+        const field = KEY_OF[list] ?? KEYS.find((key) => key in item)!;
         const { [field]: name, ...rest } = item;
-        flatten(rest, [...path, String(name)], into);
+        // Where the order decides, a line says what each comes behind: one that moves is few lines.
+        const behind = ORDERED.has(list) && at > 0 ? { behind: (value[at - 1] as Record<string, unknown>)[field] } : {};
+        flatten({ ...rest, ...behind }, [...path, String(name)], into);
       }
   } else if (typeof value === 'object' && value !== null) {
     for (const [key, item] of Object.entries(value)) if (!UNSAID.has(key)) flatten(item, [...path, key], into);

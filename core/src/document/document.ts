@@ -1,5 +1,6 @@
 import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
+import type { PolicyDocument } from '../rules';
 
 /** How clients of an SSID prove the passphrase: PSK alone, SAE alone, or either (transition mode). */
 export type SsidSecurity = 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae';
@@ -112,6 +113,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly relays?: readonly RelayDocument[];
   readonly interfaces6?: readonly Interface6Document[];
   readonly uplinks: readonly UplinkDocument[];
+  /** What it lets pass, statefully; of a gateway that routes the site's segments. */
+  readonly policy?: PolicyDocument;
 }
 
 export interface SwitchDocument extends CommonDocument {
@@ -129,6 +132,8 @@ export interface SsidDocument {
   readonly vlan: number;
   /** VLANs that share its clients, ascending; which one a client joins follows from its MAC address. */
   readonly pool?: readonly number[];
+  /** Whether its clients are kept apart from each other. */
+  readonly isolated?: true;
 }
 
 export interface ApDocument extends CommonDocument {

@@ -6,6 +6,9 @@ import { applyDuty } from './duty-apply';
 import { applyPool } from './pool-apply';
 import { applyPort } from './port-apply';
 import { applyRecipe } from './recipe-apply';
+import { applyController, applyGuarantee } from './guarantee-apply';
+import { applyRule } from './rule-apply';
+import { applySet } from './set-apply';
 import { applySegment } from './segment-apply';
 import { applySsid } from './ssid-apply';
 
@@ -14,6 +17,10 @@ import { applySsid } from './ssid-apply';
  * @param roster the devices that are ours; edits of ports need their model.
  */
 export function apply(intent: Intent, operation: Operation, roster: RosterLookup): Applied | Refused {
+  if (isOf(operation, 'rule')) return applyRule(intent, operation);
+  if (isOf(operation, 'set')) return applySet(intent, operation);
+  if (isOf(operation, 'guarantee')) return applyGuarantee(intent, operation);
+  if (isOf(operation, 'controller')) return applyController(intent, operation);
   if (!('siteId' in operation))
     return isOf(operation, 'recipe') ? applyRecipe(intent, operation) : applySsid(intent, operation);
   const site = intent.sites.get(operation.siteId);

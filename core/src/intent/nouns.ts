@@ -1,6 +1,7 @@
 import type { SecretRef } from '../base';
 import type { SsidSecurity } from '../document';
 import type { Band, HardwareSheet } from '../hardware';
+import type { NamedSet, Rule, RuleEnd, RuleService } from '../rules';
 import type { PortDuty, PortEntry } from './port';
 import type { Segment } from './segment';
 
@@ -23,6 +24,28 @@ export interface SitePart {
   /** Duties that ports of this site are given, by name. */
   readonly duties?: readonly PortDuty[];
   readonly pools?: readonly VlanPool[];
+  /** The site's own rules, in their order. */
+  readonly rules?: readonly Rule[];
+  readonly sets?: readonly KeptSet[];
+  readonly guarantees?: readonly KeptGuarantee[];
+}
+
+/** Addresses and ports under one name, used in rules. */
+export interface KeptSet extends NamedSet {
+  readonly id: string;
+}
+
+/** A sentence about traffic that has to hold for every packet; see `Guarantee` for the kinds. */
+export interface KeptGuarantee {
+  readonly id: string;
+  readonly kind: 'never' | 'always' | 'only';
+  readonly from: readonly RuleEnd[];
+  readonly to: readonly RuleEnd[];
+  readonly services: readonly RuleService[];
+  /** Destinations that do not count. */
+  readonly besides?: readonly RuleEnd[] | null;
+  /** Of the estate's: sites with this tag alone; absent: every site. */
+  readonly tag?: string | null;
 }
 
 /** Segments that share the clients of an SSID; a client stays in one by its MAC address. */
@@ -70,6 +93,14 @@ export interface EstatePart {
   readonly name: string;
   readonly ssids: readonly Ssid[];
   readonly recipes?: readonly Recipe[];
+  /** Rules of every site that come before its own. */
+  readonly rulesBefore?: readonly Rule[];
+  /** Rules of every site that come after its own. */
+  readonly rulesAfter?: readonly Rule[];
+  readonly sets?: readonly KeptSet[];
+  readonly guarantees?: readonly KeptGuarantee[];
+  /** Where this controller answers: addresses, prefixes or ranges. */
+  readonly controller?: readonly string[];
 }
 
 export type Part = EstatePart | SitePart;

@@ -1,4 +1,5 @@
-import type { Recipe, Ssid, VlanPool } from './nouns';
+import type { Rule } from '../rules';
+import type { KeptGuarantee, KeptSet, Recipe, Ssid, VlanPool } from './nouns';
 import type { PortDuty, PortEntry } from './port';
 import type { Segment } from './segment';
 
@@ -45,12 +46,43 @@ export type Operation =
   | { readonly type: 'pool.add'; readonly siteId: string; readonly pool: VlanPool }
   | { readonly type: 'pool.remove'; readonly siteId: string; readonly poolId: string }
   | ({ readonly type: 'pool.set'; readonly siteId: string; readonly poolId: string } & Change<VlanPool>)
+  | RuleOperation
+  | SetOperation
+  | GuaranteeOperation
+  | { readonly type: 'controller.set'; readonly from: readonly string[]; readonly to: readonly string[] }
   | { readonly type: 'recipe.add'; readonly recipe: Recipe }
   | { readonly type: 'recipe.remove'; readonly recipeId: string }
   | ({ readonly type: 'recipe.set'; readonly recipeId: string } & Change<Recipe>)
   | { readonly type: 'ssid.add'; readonly ssid: Ssid }
   | { readonly type: 'ssid.remove'; readonly ssidId: string }
   | ({ readonly type: 'ssid.set'; readonly ssidId: string } & Change<SsidFields>);
+
+/** The rulebook of a site, or one of the estate's. */
+export type OfBook = { readonly siteId: string } | { readonly book: 'before' | 'after' };
+/** What belongs to a site, or to the estate. */
+export type OfScope = { readonly siteId: string } | { readonly shared: true };
+export type RuleFields = Omit<Rule, 'id'>;
+
+/** `behind`: id of the rule that something comes after; null: the first. */
+export type RuleOperation =
+  | ({ readonly type: 'rule.add'; readonly rules: readonly Rule[]; readonly behind: string | null } & OfBook)
+  /** Rules that follow each other. */
+  | ({ readonly type: 'rule.remove'; readonly ruleIds: readonly string[] } & OfBook)
+  | ({ readonly type: 'rule.set'; readonly ruleId: string } & Change<RuleFields> & OfBook)
+  | ({
+      readonly type: 'rule.move';
+      readonly ruleId: string;
+      readonly from: string | null;
+      readonly to: string | null;
+    } & OfBook);
+export type SetOperation =
+  | ({ readonly type: 'set.add'; readonly set: KeptSet } & OfScope)
+  | ({ readonly type: 'set.remove'; readonly setId: string } & OfScope)
+  | ({ readonly type: 'set.set'; readonly setId: string } & Change<KeptSet> & OfScope);
+export type GuaranteeOperation =
+  | ({ readonly type: 'guarantee.add'; readonly guarantee: KeptGuarantee } & OfScope)
+  | ({ readonly type: 'guarantee.remove'; readonly guaranteeId: string } & OfScope)
+  | ({ readonly type: 'guarantee.set'; readonly guaranteeId: string } & Change<KeptGuarantee> & OfScope);
 
 /** Adds one tagged segment to a port, or takes it off. */
 export interface PortTagOperation<T extends 'port.tag' | 'port.untag'> {

@@ -13,6 +13,7 @@ export interface SiteSsid extends Ssid {
 
 /** A site with what the estate shares with it; all that compiling needs of the intent. */
 export interface ResolvedSite extends SitePart {
+  readonly estate: EstatePart;
   readonly ssids: readonly SiteSsid[];
   readonly management: Segment;
 }
@@ -21,7 +22,7 @@ export interface ResolvedSite extends SitePart {
 export function resolve(estate: EstatePart, site: SitePart): ResolvedSite {
   const management = site.segments.find((segment) => segment.id === site.managementId);
   if (!management) throw new RangeError(`site ${site.id} has lost its management segment`);
-  return { ...site, ssids: ssidsAt(estate, site), management };
+  return { ...site, estate, ssids: ssidsAt(estate, site), management };
 }
 
 /** What was resolved last for a site's segments: edits of ports leave it alone, and much is remembered by it. */

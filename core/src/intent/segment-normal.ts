@@ -1,12 +1,12 @@
 import { formatIp, formatMac, formatPrefix, parseIp, parseMac, parsePrefix } from '../address';
-import type { AddressService, AddressSpan, Segment, Segment6, ServedFrom } from './segment';
+import type { AddressService, AddressSpan, Isolation, Segment, Segment6, ServedFrom } from './segment';
 
 /**
  * The same segment in canonical text: trimmed names, network addresses, lower-case IPv6 and MACs; what says nothing
  * is left out, so equal segments are equal bytes. Malformed text is kept.
  */
 export function normaliseSegment(segment: Segment): Segment {
-  const { domain, purpose, v6, recipeId, ...rest } = segment;
+  const { domain, purpose, v6, isolation, recipeId, ...rest } = segment;
   return {
     ...rest,
     name: segment.name.trim(),
@@ -15,6 +15,7 @@ export function normaliseSegment(segment: Segment): Segment {
     addresses: segment.addresses && normaliseService(segment.addresses),
     ...said('domain', domain?.trim().toLowerCase().replace(/\.$/, '')),
     ...said('purpose', purpose?.trim()),
+    ...said('isolation', isolationOf(isolation)),
     ...(v6 ? { v6: normaliseV6(v6) } : {}),
     ...said('recipeId', recipeId),
   };
@@ -86,3 +87,8 @@ const said = <K extends string, V>(key: K, value: V | null | undefined): Partial
   value === null || value === undefined || value === '' ? {} : ({ [key]: value } as Record<K, V>);
 const list = <K extends string, V>(key: K, value: readonly V[] | undefined): Partial<Record<K, readonly V[]>> =>
   value === undefined || value.length === 0 ? {} : ({ [key]: value } as Record<K, readonly V[]>);
+
+function isolationOf(isolation: Segment['isolation']): Isolation | undefined {
+  const kept = Object.entries(isolation ?? {}).filter(([, apart]) => apart === true);
+  return kept.length > 0 ? (Object.fromEntries(kept) as Isolation) : undefined;
+}

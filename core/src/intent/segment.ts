@@ -64,6 +64,16 @@ export interface Segment6 {
   readonly last?: string;
 }
 
+/** What the clients of a segment are kept apart from. */
+export interface Isolation {
+  /** The site's other segments. */
+  readonly segments?: boolean;
+  /** Each other. */
+  readonly clients?: boolean;
+  /** What the gateway itself offers, but for addresses and names. */
+  readonly gateway?: boolean;
+}
+
 /** One VLAN of a site with its subnet, gateway address and address service. Addresses are canonical text. */
 export interface Segment {
   readonly id: string;
@@ -78,6 +88,7 @@ export interface Segment {
   /** What it is for, in people's words. */
   readonly purpose?: string | null;
   readonly v6?: Segment6 | null;
+  readonly isolation?: Isolation | null;
   /** The recipe it was stamped from. */
   readonly recipeId?: string | null;
 }

@@ -34,6 +34,7 @@ const COLUMNS = [
   'domain',
   'purpose',
   'ipv6',
+  'isolation',
 ] as const;
 export type SegmentColumn = (typeof COLUMNS)[number];
 type Column = SegmentColumn;
@@ -55,6 +56,7 @@ const HEADINGS: Readonly<Record<Column, readonly string[]>> = {
   domain: ['domain name', 'domain'],
   purpose: ['purpose'],
   ipv6: ['ipv6'],
+  isolation: ['isolation', 'kept from'],
 };
 
 /** Columns of a list of segments, in the order they are written. */
@@ -111,6 +113,7 @@ export function cellsOf(segment: Segment, roster: readonly RosterDevice[]): Reco
     served: service ? sayServed(servedFrom(service), roster) : '',
     domain: segment.domain ?? '',
     purpose: segment.purpose ?? '',
+    isolation: APART.filter((from) => segment.isolation?.[from]).join(' '),
     ipv6: v6 ? [v6.prefix, v6.gateway, v6.mode, ...(v6.first ? [`${v6.first}-${v6.last}`] : [])].join(' ') : '',
   };
 }
@@ -202,7 +205,7 @@ const noChange = (siteId: string, { id }: Segment): Operation => ({
   to: {},
 });
 
-const FIELDS = ['name', 'vlan', 'subnet', 'gateway', 'addresses', 'domain', 'purpose', 'v6'] as const;
+const FIELDS = ['name', 'vlan', 'subnet', 'gateway', 'addresses', 'domain', 'purpose', 'v6', 'isolation'] as const;
 
 /** The edit that makes one segment of another, or null when they are the same. */
 export function changeOf(siteId: string, old: Segment, next: Segment): Operation | null {
@@ -256,6 +259,7 @@ function readRow(
   const gateway = values.gateway || derived?.gateway || '';
   const has = (key: Column): boolean => filled.has(key);
   const addresses = readService(values, has, (old ?? derived)?.addresses ?? null, roster, flaws);
+  const isolation = has('isolation') ? readIsolation(values.isolation, flaws) : (old?.isolation ?? null);
   const v6 = has('ipv6') ? readV6(values.ipv6, flaws) : (old?.v6 ?? null);
   if (flaws.length > 0) return { ok: false, flaws };
   const segment: Segment = {
@@ -268,6 +272,7 @@ function readRow(
     domain: has('domain') ? values.domain : (old?.domain ?? null),
     purpose: has('purpose') ? values.purpose : (old?.purpose ?? null),
     v6,
+    isolation,
     ...(old?.recipeId ? { recipeId: old.recipeId } : {}),
   };
   return { ok: true, segment: normaliseSegment(segment) };
@@ -293,8 +298,23 @@ export function segmentFromCells(
     domain: cells.domain,
     purpose: cells.purpose,
     v6: readV6(cells.ipv6.trim(), flaws),
+    isolation: readIsolation(cells.isolation, flaws),
   };
   return { segment: normaliseSegment(segment), flaws };
+}
+
+/** What clients can be kept from, as it is written. */
+const APART = ['segments', 'clients', 'gateway'] as const;
+
+function readIsolation(text: string, flaws: Flaw[]): Segment['isolation'] {
+  const words = text
+    .toLowerCase()
+    .split(/[\s,;]+/)
+    .filter((word) => word !== '' && word !== 'none');
+  const bad = words.find((word) => !APART.some((from) => from === word));
+  if (bad !== undefined)
+    flaws.push(flaw('segment.isolation', `“${bad}” is none of segments, clients and gateway.`, 'isolation'));
+  return Object.fromEntries(words.map((word) => [word, true]));
 }
 
 function readService(

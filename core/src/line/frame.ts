@@ -65,6 +65,12 @@ export interface CounterReport {
   readonly outOctets: number;
 }
 
+/** Packets that began something and that a rule decided, since the device started. */
+export interface HitReport {
+  readonly rule: string;
+  readonly packets: number;
+}
+
 /** All a device tells of itself and around it. */
 export interface Report {
   readonly address: string | null;
@@ -76,6 +82,7 @@ export interface Report {
   readonly counters: readonly CounterReport[];
   readonly wired?: readonly WiredReport[];
   readonly ports?: readonly PortReport[];
+  readonly hits?: readonly HitReport[];
   /** What its clock shows, in milliseconds since 1970. */
   readonly clock?: number;
 }
@@ -235,6 +242,7 @@ const report = Joi.object({
     128,
   ).optional(),
   counters: list(Joi.object({ port: short.required(), inOctets: octets, outOctets: octets }), 128),
+  hits: list(Joi.object({ rule: Joi.string().max(100).required(), packets: octets }), 30_000).optional(),
   clock: Joi.number().integer(),
 });
 const finds = Joi.array()

@@ -22,6 +22,8 @@ import {
   type RosterDevice,
   type Segment,
 } from '../intent';
+import type { PolicyDocument } from '../rules';
+import { policyOf } from './compile-policy';
 import { interface6Of, serviceOf } from './compile-service';
 
 /**
@@ -34,10 +36,12 @@ export function compileSite(site: ResolvedSite, roster: readonly RosterDevice[])
     .sort((a, b) => (a.name < b.name ? -1 : 1))[0];
   const plan = planOf(site);
   const former = formerGateways(site, roster);
+  const { policy } = policyOf(site, roster);
   return new Map(
     roster.map((device) => {
-      const document = remembered(plan, device, device.id === first?.id);
-      return [device.id, device.id === first?.id ? withFormer(document, site, former) : document];
+      const holds = device.id === first?.id;
+      const document = remembered(plan, device, holds);
+      return [device.id, holds ? withFormer(withPolicy(document, policy), site, former) : document];
     }),
   );
 }
@@ -56,6 +60,9 @@ function formerGateways(site: ResolvedSite, roster: readonly RosterDevice[]): st
   const taken = new Set(site.segments.map((segment) => segment.gateway));
   return [...new Set(old)].filter((text) => !taken.has(text.split('/')[0]!)).sort();
 }
+
+const withPolicy = (document: DeviceDocument, policy: PolicyDocument): DeviceDocument =>
+  document.kind === 'gateway' ? { ...document, policy } : document;
 
 function withFormer(document: DeviceDocument, site: ResolvedSite, former: readonly string[]): DeviceDocument {
   if (document.kind !== 'gateway' || former.length === 0) return document;
@@ -98,6 +105,8 @@ interface SharedPlan {
   /** VLAN IDs of the segments that SSIDs put clients into. */
   readonly aired: readonly number[];
   readonly all: readonly number[];
+  /** VLAN IDs whose clients are kept apart from each other. */
+  readonly kept: ReadonlySet<number>;
   readonly vlans: SwitchDocument['vlans'];
   /** What APs of a model send; many are of one model. */
   readonly sent: Map<HardwareSheet, readonly SsidDocument[]>;
@@ -126,6 +135,7 @@ function sharedOf(site: ResolvedSite): SharedPlan {
     segments,
     aired,
     all: ascending(site.segments.map((segment) => segment.vlan)),
+    kept: new Set(site.segments.flatMap(({ vlan, isolation }) => (isolation?.clients ? [vlan] : []))),
     vlans: site.segments.map(({ vlan, name }) => ({ vlan, name })),
     sent: new Map(),
   };
@@ -180,7 +190,7 @@ function compileSwitch(plan: Plan, device: RosterDevice): SwitchDocument {
 }
 
 /** The site's SSIDs that APs of a model have a band and a segment for. */
-function sentBy({ site, segments, sent }: Plan, sheet: HardwareSheet): readonly SsidDocument[] {
+function sentBy({ site, segments, kept, sent }: Plan, sheet: HardwareSheet): readonly SsidDocument[] {
   const known = sent.get(sheet);
   if (known) return known;
   const bands = new Set(sheet.radios.map((radio) => radio.band));
@@ -190,7 +200,8 @@ function sentBy({ site, segments, sent }: Plan, sheet: HardwareSheet): readonly 
     if (vlans.length === 0 || shared.length === 0) return [];
     const { id, name, security, passphrase } = ssid;
     const pool = ssid.pool ? { pool: vlans } : {};
-    return [{ id, name, security, passphrase, bands: shared, vlan: vlans[0]!, ...pool }];
+    const isolated = vlans.some((vlan) => kept.has(vlan)) ? { isolated: true as const } : {};
+    return [{ id, name, security, passphrase, bands: shared, vlan: vlans[0]!, ...pool, ...isolated }];
   });
   sent.set(sheet, ssids);
   return ssids;
@@ -254,7 +265,7 @@ function lanPorts(plan: Plan, device: RosterDevice): PortDocument[] {
     .map((port) => portDocument(plan, port.name, portSetting(plan.site, device, port.name)));
 }
 
-function portDocument({ segments, aired, all }: Plan, name: string, setting: PortSetting): PortDocument {
+function portDocument({ segments, aired, all, kept }: Plan, name: string, setting: PortSetting): PortDocument {
   const untagged = setting.untagged === null ? null : (segments.get(setting.untagged)?.vlan ?? null);
   const { poe, priority, speed, auth, isolated, storm, group } = setting;
   const document: { -readonly [K in keyof PortDocument]: PortDocument[K] } = {
@@ -266,7 +277,8 @@ function portDocument({ segments, aired, all }: Plan, name: string, setting: Por
   if (priority !== 'low') document.priority = priority;
   if (speed !== 'auto') document.speed = speed;
   if (auth !== 'none') document.auth = auth;
-  if (isolated) document.isolated = isolated;
+  // A port that carries more leads to a device of ours: what hangs there is not one client.
+  if (isolated || (kept.has(untagged ?? 0) && document.tagged.length === 0)) document.isolated = true;
   if (storm !== 100) document.storm = storm;
   if (group !== null) document.group = group;
   return document;

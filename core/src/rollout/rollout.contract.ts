@@ -9,6 +9,32 @@ export type StepState =
   | 'put-back'
   | 'not-told';
 
+/** What stands against rolling a draft out, over all sites that it changes. */
+export interface RolloutCheck {
+  /** Errors among the findings. */
+  readonly errors: number;
+  /** Guarantees that would be broken: a reason has to be given. */
+  readonly broken: readonly { readonly siteName: string; readonly words: string; readonly packet: string }[];
+  /** Who would not reach the controller any more: the names of their sites have to be typed. */
+  readonly lockOuts: readonly {
+    readonly siteName: string;
+    readonly name: string;
+    readonly packet: string;
+    readonly why: string;
+  }[];
+}
+
+/** How a person has a draft rolled out. */
+export interface RolloutRequest {
+  readonly draftId: string;
+  /** Whether they saw the errors among the findings and go on. */
+  readonly despiteErrors?: boolean;
+  /** Why guarantees are broken knowingly; the journal keeps it. */
+  readonly reason?: string;
+  /** Names of the sites where somebody is cut off knowingly. */
+  readonly sites?: readonly string[];
+}
+
 export interface RolloutStepView {
   readonly deviceId: string;
   readonly siteId: string;

@@ -39,6 +39,11 @@ export class Decider {
       if (this.halves[version].space.size > MOST_NODES) this.halves[version] = this.half(version);
   }
 
+  /** The rules in their order. */
+  get list(): readonly PacketRule[] {
+    return this.rules;
+  }
+
   space = (version: IpVersion): PacketSpace => this.halves[version].space;
 
   /** Which rule decides each packet: the rule's number, 0 where none matches. Read numbers with `ruleOf`. */

@@ -5,6 +5,7 @@ import { Decider } from './decider';
 import { examplePacket, packetWords } from './example-packet';
 import { breachOf, type Guarantee } from './guarantee';
 import { firstMatch, pointOf, type PacketRule } from './packet-rule';
+import { Passage } from './passage';
 import type { Place } from './reach';
 import { trafficOf } from './traffic';
 
@@ -22,7 +23,7 @@ const rules: PacketRule[] = [
   { id: 'slip', verdict: 'allow', source: guests.addresses, destination: printers.addresses, services: https },
 ];
 const breach = (guarantee: Guarantee) => {
-  const found = breachOf(new Decider(rules), guarantee, 'deny');
+  const found = breachOf(new Passage(new Decider(rules), [], 'deny'), guarantee);
   return found && [packetWords(found.packet), found.rule?.id ?? null];
 };
 
@@ -51,7 +52,7 @@ test('what breaks a guarantee of random rules is judged so by trying one rule af
       place(rulePrefix(3, 4), rulePrefix(3, 6)),
     ];
     for (const kind of ['never', 'always'] as const) {
-      const found = breachOf(decider, { kind, from, to, services: any }, 'deny');
+      const found = breachOf(new Passage(decider, [], 'deny'), { kind, from, to, services: any });
       if (!found) continue;
       broken++;
       const rule = firstMatch(list, found.packet);
@@ -88,4 +89,16 @@ test('lines say who, to whom and what', () => {
     services,
   ]);
   expect(lines).toEqual([[['10.20.1.0-10.20.2.255'], ['10.20.3.0-10.20.3.15'], ['TCP 443']]]);
+});
+
+test('neighbours reach each other without rules, unless they are kept apart; what does not count is left out', () => {
+  const within = (apart: boolean): Passage =>
+    new Passage(new Decider(rules), [{ addresses: guests.addresses!, apart }], 'deny');
+  const among: Guarantee = { kind: 'never', from: guests, to: guests, services: any };
+  expect(breachOf(within(false), among)).toMatchObject({ rule: null });
+  expect(breachOf(within(true), among)).toBeNull();
+  expect(breachOf(within(true), { kind: 'always', from: guests, to: printers, services: https })).toBeNull();
+  const private_ = { kind: 'never', from: guests, to: place('10.0.0.0/8'), services: any } as const;
+  expect(breachOf(within(true), private_)?.rule?.id).toBe('slip');
+  expect(breachOf(within(true), { ...private_, besides: printers.addresses })).toBeNull();
 });

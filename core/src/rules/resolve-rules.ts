@@ -17,6 +17,12 @@ export interface RuleNames {
   /** Addresses of each segment, by name. */
   readonly segments: ReadonlyMap<string, readonly IpRange[]>;
   readonly sets: ReadonlyMap<string, NamedSet>;
+  /** Addresses of what an SSID's clients join, by the SSID's name. */
+  readonly ssids?: ReadonlyMap<string, readonly IpRange[]>;
+  /** Addresses of devices by name; none for one that has no fixed address. */
+  readonly devices?: ReadonlyMap<string, readonly IpRange[]>;
+  readonly gateway?: readonly IpRange[];
+  readonly controller?: readonly IpRange[];
 }
 
 /** What is wrong with one rule or one set. */
@@ -80,6 +86,15 @@ export function contentOf(name: string, names: RuleNames): { addresses: IpRange[
   return visit(name, []) ?? { addresses: mergeRanges(addresses), ports };
 }
 
+/** What to say of an end that exists and has no address. */
+const NOWHERE: Readonly<Record<'segment' | 'ssid' | 'device' | 'gateway' | 'controller', (name: string) => string>> = {
+  segment: (name: string) => `The segment ${name} has no addresses.`,
+  ssid: (name: string) => `The SSID ${name} puts its clients into no segment here.`,
+  device: (name: string) => `${name} has no fixed address. Give it one under Intake, or name its address.`,
+  gateway: () => 'No gateway routes a segment here.',
+  controller: () => 'Where this controller answers is not known. Say it under Rules.',
+};
+
 /** Rules with names put into addresses, or what is wrong with them; those that are off are left out. */
 export function resolveRules(
   rules: readonly Rule[],
@@ -107,10 +122,17 @@ export function resolveRules(
         if (!found) wrong('rule.address', `${end.text} is no address, prefix or range from low to high.`, field);
         return found ? [found] : [];
       }
-      if (end.kind === 'segment') {
-        const found = names.segments.get(end.name);
-        if (!found) wrong('rule.segment', `There is no segment ${end.name}.`, field);
+      if (end.kind === 'segment' || end.kind === 'ssid' || end.kind === 'device') {
+        const found = names[`${end.kind}s`]?.get(end.name);
+        const word = end.kind === 'ssid' ? 'SSID' : end.kind;
+        if (!found) wrong(`rule.${end.kind}`, `There is no ${word} ${end.name}.`, field);
+        else if (found.length === 0) wrong(`rule.${end.kind}-nowhere`, NOWHERE[end.kind](end.name), field);
         return found ?? [];
+      }
+      if (end.kind === 'gateway' || end.kind === 'controller') {
+        const found = names[end.kind] ?? [];
+        if (found.length === 0) wrong(`rule.${end.kind}-nowhere`, NOWHERE[end.kind](''), field);
+        return found;
       }
       const content = contentOf(end.name, names);
       if ('code' in content) {

@@ -10,7 +10,15 @@ export type RuleEnd =
   /** Addresses of private space (RFC 1918, RFC 4193). */
   | { readonly kind: 'private' }
   /** Addresses that providers carry, as far as nobody of ours has them. */
-  | { readonly kind: 'internet' };
+  | { readonly kind: 'internet' }
+  /** The segments that an SSID puts its clients into. */
+  | { readonly kind: 'ssid'; readonly name: string }
+  /** A device of ours, at its fixed address. */
+  | { readonly kind: 'device'; readonly name: string }
+  /** The addresses the site's gateway has itself in the segments. */
+  | { readonly kind: 'gateway' }
+  /** Where this controller answers. */
+  | { readonly kind: 'controller' };
 
 /** Protocol and ports of a rule, as people name them. */
 export interface RuleService {
@@ -33,6 +41,22 @@ export interface Rule {
   readonly services: readonly RuleService[];
   /** Kept, and not in force. */
   readonly off?: boolean;
+  /** Whether a device notes each packet that begins something and that the rule decides. */
+  readonly log?: boolean;
+  /** Why it is there, in people's words. */
+  readonly comment?: string;
+  /** When it is in force, by the site's clock; absent: always. */
+  readonly times?: readonly WeekSpan[];
+}
+
+/** The same hours on some days of the week; one that ends before it begins ends the day after. */
+export interface WeekSpan {
+  /** 1 Monday to 7 Sunday (ISO 8601), ascending. */
+  readonly days: readonly number[];
+  /** `08:30`. */
+  readonly from: string;
+  /** `24:00` at most; the hour itself is not part of it. */
+  readonly to: string;
 }
 
 /** Addresses and ports under a name, to be said once. */
@@ -44,23 +68,4 @@ export interface NamedSet {
   readonly ports?: readonly string[];
   /** Names of other sets whose addresses and ports belong to it. */
   readonly sets?: readonly string[];
-}
-
-/**
- * Reads an end as it is typed: `any`, `private`, `internet`, `segment NAME`, `set NAME`, or a host, prefix or range.
- * Whether the names and addresses exist is judged when the rule is resolved.
- */
-export function readEnd(text: string): RuleEnd {
-  const words = text.trim();
-  const named = /^(segment|set)\s+(.+)$/i.exec(words);
-  if (named) return { kind: named[1]!.toLowerCase() as 'segment' | 'set', name: named[2]! };
-  const plain = words.toLowerCase();
-  if (plain === 'any' || plain === 'private' || plain === 'internet') return { kind: plain };
-  return { kind: 'addresses', text: words };
-}
-
-/** An end as it would be typed. */
-export function writeEnd(end: RuleEnd): string {
-  if (end.kind === 'addresses') return end.text;
-  return end.kind === 'segment' || end.kind === 'set' ? `${end.kind} ${end.name}` : end.kind;
 }

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from 'vitest';
 import { RulesFileError, judge, readRulesFile } from './rules-file';
-import { readEnd, writeEnd } from './rule';
+import { readEnd, writeEnd } from './rule-text';
 
 /** The examples of the document that describes the format. */
 const examples = [

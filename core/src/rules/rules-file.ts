@@ -4,7 +4,8 @@ import { Decider } from './decider';
 import type { Packet, PacketRule, Verdict } from './packet-rule';
 import { answerTo } from './flow';
 import { resolveRules, type RuleFlaw, type RuleNames } from './resolve-rules';
-import { readEnd, type NamedSet, type RuleService } from './rule';
+import type { NamedSet, RuleService } from './rule';
+import { readEnd } from './rule-text';
 import { PROTOCOL } from './service';
 
 /** A rulebook with its segments and packets to be judged, as a file. Described in docs/rules-file.md. */

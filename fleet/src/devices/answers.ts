@@ -63,7 +63,7 @@ export class Answers {
       case 'trace':
         return this.trace(target);
       case 'lookup': {
-        const found = this.world.lookUp(serial, target);
+        const found = this.world.asking.lookUp(serial, target);
         return found.address
           ? { ok: true, text: `${target} is ${found.address}, says ${found.server}.` }
           : { ok: false, text: found.server ? `${found.server} knows no ${target}.` : 'No name server answers.' };
@@ -83,9 +83,9 @@ export class Answers {
 
   private ping(target: string): Answer {
     const { serial } = this.identity;
-    const address = parseIp(target) ? target : this.world.lookUp(serial, target).address;
+    const address = parseIp(target) ? target : this.world.asking.lookUp(serial, target).address;
     if (!address) return { ok: false, text: `The name ${target} is not known.` };
-    const ok = this.world.ping(serial, address);
+    const ok = this.world.asking.ping(serial, address);
     this.tap?.ping(address, ok);
     const shown = address === target ? target : `${target} (${address})`;
     return { ok, text: ok ? `${shown} answers.` : `${shown} does not answer.` };
@@ -93,9 +93,9 @@ export class Answers {
 
   private trace(target: string): Answer {
     const { serial } = this.identity;
-    const address = parseIp(target) ? target : this.world.lookUp(serial, target).address;
+    const address = parseIp(target) ? target : this.world.asking.lookUp(serial, target).address;
     if (!address) return { ok: false, text: `The name ${target} is not known.` };
-    const { hops, arrived } = this.world.trace(serial, address);
+    const { hops, arrived } = this.world.asking.trace(serial, address);
     const lines = hops.map((hop, i) => `${i + 1}  ${hop}`);
     if (!arrived) lines.push(`${hops.length + 1}  nobody answers`);
     return { ok: arrived, text: lines.join('\n') };

@@ -393,7 +393,8 @@ export class Device {
     const port = around.uplinks.find((uplink) => uplink.up)?.port ?? around.neighbours[0]?.port;
     const counters = port === undefined ? [] : [{ port, inOctets: this.octets.in, outOctets: this.octets.out }];
     const uptime = Math.round((Date.now() - this.bootedAt) / 1000);
-    const report: Report = { ...around, uptime, counters, clock: this.clock() };
+    const hits = this.world.hitsOf(serial);
+    const report: Report = { ...around, uptime, counters, clock: this.clock(), ...(hits.length > 0 ? { hits } : {}) };
     this.say({ type: 'report', report });
   }
 

@@ -25,6 +25,8 @@ export interface AirClient {
   readonly near: string;
   readonly ssid: string;
   readonly passphrase: string;
+  readonly talks?: readonly string[];
+  readonly offers?: readonly string[];
 }
 /** A client on a cable. */
 export interface WiredClient {
@@ -38,6 +40,10 @@ export interface WiredClient {
   readonly address?: string;
   /** How it can prove itself to a port that asks: as a person or device that is known (802.1X), or by its MAC. */
   readonly proves?: '802.1X' | 'mac';
+  /** What it says of itself, over and over: `10.20.5.7 tcp 631`; absent: a page of the estate's. */
+  readonly talks?: readonly string[];
+  /** What it answers to besides echoes: `tcp 631`. */
+  readonly offers?: readonly string[];
 }
 export type WorldClient = AirClient | WiredClient;
 /** An internet provider: the gateway ports it is cabled to, and the address each is given. */
@@ -59,10 +65,13 @@ export interface WorldFile {
   readonly addressServers?: readonly string[];
   /** Names that the internet's name servers know. */
   readonly names?: Readonly<Record<string, string>>;
+  /** Where the controller answers, as devices see it. */
+  readonly controller?: string;
 }
 
 const socket = Joi.string().pattern(/^[0-9A-Z-]+:[0-9a-z]+$/);
 const text = Joi.string().required();
+const said = Joi.array().items(Joi.string());
 const schema = Joi.object({
   format: Joi.string().valid('iron-lattice.world/1').required(),
   devices: Joi.array()
@@ -83,7 +92,15 @@ const schema = Joi.object({
   providers: Joi.array().items(Joi.object({ name: text, gives: Joi.object().pattern(socket, Joi.string().ip()) })),
   names: Joi.object().pattern(Joi.string().hostname(), Joi.string().ip()),
   clients: Joi.array().items(
-    Joi.object({ mac: text, name: Joi.string().hostname(), near: text, ssid: text, passphrase: text }),
+    Joi.object({
+      mac: text,
+      name: Joi.string().hostname(),
+      near: text,
+      ssid: text,
+      passphrase: text,
+      talks: said,
+      offers: said,
+    }),
     Joi.object({
       mac: text,
       name: Joi.string().hostname(),
@@ -91,9 +108,12 @@ const schema = Joi.object({
       watts: Joi.number().min(0).max(100),
       address: Joi.string().ip(),
       proves: Joi.valid('802.1X', 'mac'),
+      talks: said,
+      offers: said,
     }),
   ),
   addressServers: Joi.array().items(Joi.string().ip()),
+  controller: Joi.string().ip(),
 });
 
 /** Checks a world. @throws Error naming the place when it is not one, or a cable ends at a device it lacks. */

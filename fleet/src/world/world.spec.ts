@@ -134,7 +134,7 @@ test('pings are answered by gateways, leaseholders and the outside, and by nobod
   const world = setUp(true);
   world.clientsOf('AP');
   const answers = ['192.168.1.1', '10.9.10.1', '10.9.10.20', '10.9.10.99', '198.51.100.1', 'x'].map((target) =>
-    world.ping('AP', target),
+    world.asking.ping('AP', target),
   );
   expect(answers).toEqual([true, true, true, false, true, false]);
 });
@@ -157,16 +157,16 @@ test('a fixed address counts only with the gateway that is there', () => {
 
 test('routes are traced and names looked up by way of the gateway, as long as it has an uplink', () => {
   const world = setUp(true);
-  expect(world.trace('AP', '198.51.100.80')).toEqual({
+  expect(world.asking.trace('AP', '198.51.100.80')).toEqual({
     hops: ['192.168.1.1', '203.0.113.1', '198.51.100.80'],
     arrived: true,
   });
-  expect(world.trace('AP', '192.168.1.1')).toEqual({ hops: ['192.168.1.1'], arrived: true });
-  expect(world.trace('AP', '10.99.0.1')).toEqual({ hops: ['192.168.1.1'], arrived: false });
-  expect(world.lookUp('AP', 'Timetable.example')).toEqual({ server: '192.168.1.1', address: '198.51.100.80' });
+  expect(world.asking.trace('AP', '192.168.1.1')).toEqual({ hops: ['192.168.1.1'], arrived: true });
+  expect(world.asking.trace('AP', '10.99.0.1')).toEqual({ hops: ['192.168.1.1'], arrived: false });
+  expect(world.asking.lookUp('AP', 'Timetable.example')).toEqual({ server: '192.168.1.1', address: '198.51.100.80' });
   world.provider('Tidewire', false);
-  expect(world.lookUp('AP', 'timetable.example')).toEqual({ server: '192.168.1.1', address: null });
-  expect(world.lookUp('LONE', 'timetable.example')).toEqual({ server: null, address: null });
+  expect(world.asking.lookUp('AP', 'timetable.example')).toEqual({ server: '192.168.1.1', address: null });
+  expect(world.asking.lookUp('LONE', 'timetable.example')).toEqual({ server: null, address: null });
 });
 
 test('a gateway sees the boxes behind it, and each knows which port leads out', () => {

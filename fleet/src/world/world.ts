@@ -11,6 +11,7 @@ import type { AddressServiceDocument, DeviceDocument, Interface6Document } from 
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type {
   ClientReport,
+  HitReport,
   LeaseReport,
   NeighbourReport,
   PortReport,
@@ -18,29 +19,14 @@ import type {
   WiredReport,
 } from '@iron-lattice/core/line';
 import { factoryDocument } from '../devices/factory-document';
+import { Asking, isPrivate } from './asking';
+import type { Box, Spot } from './box';
 import { Leases, outsideService } from './leases';
+import { Policing } from './policing';
 import type { AirClient, WorldDevice, WorldFile } from './world-file';
 
 /** What an AP draws from the port it hangs on, in watts. */
 const AP_WATTS = 13.4;
-
-interface Box {
-  readonly device: WorldDevice;
-  /** What it runs at this moment, kept or on trial. */
-  document: DeviceDocument;
-  secrets: Readonly<Record<string, string>>;
-  powered: boolean;
-  /** Far ends by own port name. */
-  readonly cables: Map<string, { serial: string; port: string }>;
-  /** Boxes that cables join to it, itself included; a change here cannot matter elsewhere. */
-  island: Box[];
-}
-
-/** Where a frame can be: inside a box, in a VLAN. */
-interface Spot {
-  readonly box: Box;
-  readonly vlan: number;
-}
 
 /**
  * The physical world: cables, providers, clients, and what every box does by the document it runs right now.
@@ -53,8 +39,12 @@ export class World {
   private readonly joined = new Map<string, number>();
   private readonly downProviders = new Set<string>();
   private listener: (serials: string[]) => void = () => {};
+  private readonly policing = new Policing();
+  /** What boxes and clients ask of the network. */
+  readonly asking: Asking;
 
-  constructor(private readonly file: WorldFile) {
+  constructor(readonly file: WorldFile) {
+    this.asking = new Asking(this, this.policing);
     for (const device of file.devices) {
       const document = factoryDocument(device);
       const powered = device.off !== true;
@@ -101,11 +91,17 @@ export class World {
     if (!box.powered) return false;
     if (box.document.kind === 'gateway' && this.hasUplink(box)) return true;
     const gateway = this.ownGateway(box);
-    return gateway !== null && this.hasUplink(gateway.box);
+    if (gateway === null || !this.hasUplink(gateway.box)) return false;
+    return this.policing.letsOut(gateway.box, this.addressOf(serial), this.controller);
+  }
+
+  /** Where the controller answers for devices in this world. */
+  get controller(): string {
+    return this.file.controller ?? '203.0.113.200';
   }
 
   /** The gateway a box sends through: one it reaches and, with a fixed address, the one it was told of. */
-  private ownGateway(box: Box): Spot | null {
+  ownGateway(box: Box): Spot | null {
     const { vlan, address } = box.document.management;
     const gateway = this.gatewayFrom({ box, vlan });
     if (!gateway || !address) return gateway;
@@ -121,7 +117,7 @@ export class World {
   }
 
   /** The address at which a gateway answers in the VLAN it is reached in. */
-  private faceOf({ box, vlan }: Spot): string | null {
+  faceOf({ box, vlan }: Spot): string | null {
     if (box.document.kind !== 'gateway') return null;
     return box.document.interfaces.find((face) => face.vlan === vlan)?.address.split('/')[0] ?? null;
   }
@@ -229,46 +225,12 @@ export class World {
     return this.leases.of(serial);
   }
 
-  /** Whether a box gets an echo back from an address: a gateway on its way, or anything outside. */
-  ping(serial: string, target: string): boolean {
+  /** How often each rule of a gateway decided, its clients' talk since the last time included. */
+  hitsOf(serial: string): HitReport[] {
     const box = this.box(serial);
-    const gateway = this.ownGateway(box);
-    if (!gateway || parseIp(target) === null) return false;
-    const { document } = gateway.box;
-    if (document.kind === 'gateway' && document.interfaces.some((face) => face.address.split('/')[0] === target))
-      return true;
-    if (this.seenFrom(gateway.box.device.serial).some((each) => each.address === target)) return true;
-    if (isPrivate(target)) return this.leasesOf(gateway.box.device.serial).some((lease) => lease.address === target);
-    return this.hasUplink(gateway.box);
-  }
-
-  /** The routers between a box and an address. @returns whether somebody answers at the end. */
-  trace(serial: string, target: string): { hops: string[]; arrived: boolean } {
-    const gateway = this.ownGateway(this.box(serial));
-    const face = gateway && this.faceOf(gateway);
-    if (!gateway || !face) return { hops: [], arrived: false };
-    const arrived = this.ping(serial, target);
-    if (face === target) return { hops: [face], arrived };
-    const uplink = this.uplinksOf(gateway.box.device.serial).find((each) => each.up);
-    const inside = this.seenFrom(gateway.box.device.serial).some((each) => each.address === target);
-    if (inside || isPrivate(target) || !uplink?.address) return { hops: arrived ? [face, target] : [face], arrived };
-    const provider = uplink.address.replace(/\d+$/, '1');
-    return { hops: arrived && provider !== target ? [face, provider, target] : [face, provider], arrived };
-  }
-
-  /** What the name server that a box was told of says of a name. `server`: null when none answers. */
-  lookUp(serial: string, name: string): { server: string | null; address: string | null } {
-    const box = this.box(serial);
-    const gateway = this.ownGateway(box);
-    if (!gateway) return { server: null, address: null };
-    const { address, vlan } = box.document.management;
-    const { document } = gateway.box;
-    const service =
-      document.kind === 'gateway' ? document.addressServices.find((each) => each.vlan === vlan) : undefined;
-    const server = address?.dns[0] ?? service?.dns[0] ?? this.faceOf(gateway);
-    if (!server || !this.ping(serial, server)) return { server: null, address: null };
-    const known = this.hasUplink(gateway.box) ? this.file.names?.[name.toLowerCase()] : undefined;
-    return { server, address: known ?? null };
+    if (box.document.kind !== 'gateway' || !box.powered) return [];
+    this.asking.talk(box, this.file.clients);
+    return this.policing.hitsOf(box);
   }
 
   /** Every box whose own address a gateway can reach, with that address. */
@@ -337,7 +299,7 @@ export class World {
     this.listener([...new Set(touched.map((each) => each.device.serial))]);
   }
 
-  private admits(box: Box, client: AirClient): number | null {
+  admits(box: Box, client: AirClient): number | null {
     if (box.document.kind !== 'ap') return null;
     const ssid = box.document.ssids.find((each) => each.name === client.ssid);
     if (!ssid || box.secrets[ssid.passphrase.secret] !== client.passphrase) return null;
@@ -353,7 +315,7 @@ export class World {
   }
 
   /** The address that the nearest service gives that the spot's frames reach, its own VLAN or another they slip into. */
-  private lease(spot: Spot, mac: string, name?: string): string | null {
+  lease(spot: Spot, mac: string, name?: string): string | null {
     const served = this.firstReached(spot, ({ box, vlan }) => this.serviceAt(box, vlan) !== null);
     const service = served && this.serviceAt(served.box, served.vlan);
     return service ? this.leases.give(served.box.device.serial, service, mac, name) : null;
@@ -389,7 +351,7 @@ export class World {
    * The first gateway that a spot's frames reach that has an interface in the VLAN it is reached in.
    * @param past a box that the flood does not enter.
    */
-  private gatewayFrom(start: Spot, past?: Box): Spot | null {
+  gatewayFrom(start: Spot, past?: Box): Spot | null {
     const has = ({ box: { document }, vlan }: Spot): boolean =>
       document.kind === 'gateway' && document.interfaces.some((face) => face.vlan === vlan);
     return this.firstReached(start, has, past);
@@ -421,7 +383,7 @@ export class World {
     return null;
   }
 
-  private hasUplink(box: Box): boolean {
+  hasUplink(box: Box): boolean {
     const { serial } = box.device;
     return (
       box.document.kind === 'gateway' &&
@@ -451,12 +413,9 @@ export class World {
     this.listener(box.island.map((each) => each.device.serial));
   }
 
-  private box(serial: string): Box {
+  box(serial: string): Box {
     const box = this.boxes.get(serial);
     if (!box) throw new RangeError(`no device ${serial} in this world`);
     return box;
   }
 }
-
-/** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
-const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);

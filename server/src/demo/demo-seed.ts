@@ -8,12 +8,21 @@ import {
   withPortEntry,
   type EstatePart,
   type Intent,
+  type KeptGuarantee,
   type PortEntry,
   type Recipe,
   type Segment,
   type SitePart,
 } from '@iron-lattice/core/intent';
 import type { SsidSecurity } from '@iron-lattice/core/document';
+import {
+  readEnds,
+  readServices,
+  readTimes,
+  type NamedSet,
+  type Rule,
+  type Verdict,
+} from '@iron-lattice/core/rules';
 import type { Controller } from '../controller';
 import { Device } from '../intake/device.model';
 import { Estate, Site } from '../intent/intent.model';
@@ -43,6 +52,7 @@ interface EstateFile {
     segments: readonly Omit<Segment, 'id'>[];
     devices: readonly { name: string; serial: string; model: string; mac: string; firmware: string }[];
     duties?: readonly { name: string; untagged: string | null; tagged: readonly string[] }[];
+    readonly rules?: readonly RuleLine[];
     /** A duty by name, or what the port carries. */
     ports: readonly {
       device: string;
@@ -53,6 +63,30 @@ interface EstateFile {
     }[];
   }[];
   readonly recipes?: readonly Omit<Recipe, 'id'>[];
+  /** Where this controller answers. */
+  readonly controller?: readonly string[];
+  readonly rulesBefore?: readonly RuleLine[];
+  readonly rulesAfter?: readonly RuleLine[];
+  readonly sets?: readonly NamedSet[];
+  readonly guarantees?: readonly GuaranteeLine[];
+}
+
+/** A rule or a guarantee as it would be typed. */
+interface TypedEnds {
+  readonly from: string;
+  readonly to: string;
+  readonly services?: string;
+}
+interface RuleLine extends TypedEnds {
+  readonly verdict: Verdict;
+  readonly comment?: string;
+  readonly times?: string;
+  readonly log?: boolean;
+}
+interface GuaranteeLine extends TypedEnds {
+  readonly kind: KeptGuarantee['kind'];
+  readonly besides?: string;
+  readonly tag?: string;
 }
 
 const IMAGE_OCTETS = 96_000;
@@ -90,6 +124,11 @@ export const seedFrom = (path: string) => async (controller: Omit<Controller, 'u
       const reach = { kind: 'sites' as const, siteIds: sites.map((name) => siteIds.get(name)!) };
       return { id: randomUUID(), ...ssid, passphrase: { secret }, reach };
     }),
+    ...(file.controller ? { controller: file.controller } : {}),
+    ...(file.rulesBefore ? { rulesBefore: file.rulesBefore.map(ruleFrom) } : {}),
+    ...(file.rulesAfter ? { rulesAfter: file.rulesAfter.map(ruleFrom) } : {}),
+    ...(file.sets ? { sets: file.sets.map((set) => ({ id: randomUUID(), ...set })) } : {}),
+    ...(file.guarantees ? { guarantees: file.guarantees.map(guaranteeFrom) } : {}),
     ...(file.recipes ? { recipes: file.recipes.map((recipe) => ({ id: randomUUID(), ...recipe })) } : {}),
   };
   const sites = file.sites.map((site) => siteFrom(site, siteIds.get(site.name)!));
@@ -121,12 +160,34 @@ export const seedFrom = (path: string) => async (controller: Omit<Controller, 'u
   await addReleases(path, catalogue);
 };
 
+const ruleFrom = ({ verdict, from, to, services = 'any', comment, times, log }: RuleLine): Rule => ({
+  id: randomUUID(),
+  verdict,
+  from: readEnds(from),
+  to: readEnds(to),
+  services: readServices(services).services,
+  ...(comment ? { comment } : {}),
+  ...(times ? { times: readTimes(times)! } : {}),
+  ...(log ? { log } : {}),
+});
+
+const guaranteeFrom = ({ kind, from, to, services = 'any', besides, tag }: GuaranteeLine): KeptGuarantee => ({
+  id: randomUUID(),
+  kind,
+  from: readEnds(from),
+  to: readEnds(to),
+  services: readServices(services).services,
+  ...(besides ? { besides: readEnds(besides) } : {}),
+  ...(tag ? { tag } : {}),
+});
+
 function siteFrom(file: EstateFile['sites'][number], id: string) {
   const segments = file.segments.map((segment) => ({ id: randomUUID(), ...segment }));
   const segmentId = (name: string): string => segments.find((segment) => segment.name === name)!.id;
   const devices = file.devices.map((device) => ({ id: randomUUID(), ...device }));
   const { name, code, country, timeZone } = file;
   let part: SitePart = { kind: 'site', id, name, code, country, timeZone, managementId: segments[0]!.id, segments, ports: {} };
+  if (file.rules) part = { ...part, rules: file.rules.map(ruleFrom) };
   const tags = (names: readonly string[]) => names.map((name) => (name === AIRED ? AIRED : segmentId(name)));
   const carried = (untagged: string | null = null, tagged: readonly string[] = []) => ({
     untagged: untagged === null ? null : segmentId(untagged),

@@ -26,7 +26,7 @@ import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { lockIntent } from '../platform/database';
 import type { Heavy } from '../platform/heavy';
-import { Draft, OperationRow } from './intent.model';
+import { Draft, OperationRow, Site } from './intent.model';
 import { inForce, lastEdit, redoable } from './draft-history';
 import type { IntentService } from './intent.service';
 import type { SecretService } from './secret.service';
@@ -203,6 +203,7 @@ export class DraftService {
     for (const { id, wants } of devices) if (wants && documents.has(wants)) told[id] = documents.get(wants)!;
     const links = this.rosters.linksAmong(devices);
     const uplinks = this.rosters.uplinksAmong(devices);
+    const tags = (await Site.findByPk(siteId))?.tags ?? [];
     const input: ConsequencesInput = {
       estate: intent.estate,
       site,
@@ -210,6 +211,7 @@ export class DraftService {
       links,
       told,
       uplinks,
+      tags,
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -217,6 +219,7 @@ export class DraftService {
       devices.map(({ id, name, wants, fixed }) => [id, name, wants, fixed?.address ?? null]),
       links as never,
       uplinks as never,
+      tags,
     ]);
     const known = this.remembered.get(key);
     if (known) return known;

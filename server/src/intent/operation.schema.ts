@@ -44,6 +44,7 @@ const segmentExtras = {
   purpose: Joi.string().max(400).allow('', null),
   v6,
   recipeId: Joi.string().uuid().allow(null),
+  isolation: Joi.object({ segments: Joi.boolean(), clients: Joi.boolean(), gateway: Joi.boolean() }).allow(null),
 };
 const segmentFields = { name: text(200), vlan, subnet: text(64), gateway: text(64), addresses, ...segmentExtras };
 const segmentRef = Joi.string().uuid();
@@ -79,6 +80,52 @@ const recipeFields = {
   parent: Joi.string().max(64).allow(null).required(),
   leaseSeconds: Joi.number().allow(null).required(),
 };
+const texts = (most: number) => Joi.array().items(Joi.string().max(200)).max(most);
+const ruleEnd = Joi.alternatives(
+  Joi.object({ kind: Joi.string().valid('any', 'private', 'internet', 'gateway', 'controller').required() }),
+  Joi.object({ kind: Joi.string().valid('segment', 'ssid', 'set', 'device').required(), name: text(200) }),
+  Joi.object({ kind: Joi.string().valid('addresses').required(), text: text(100) }),
+);
+const octet = Joi.number().integer().min(0).max(255);
+const service = Joi.object({
+  protocol: Joi.alternatives(Joi.string().valid('any', 'tcp', 'udp', 'icmp'), octet).required(),
+  ports: texts(64),
+  sourcePorts: texts(64),
+  type: octet,
+  code: octet,
+});
+const ends = Joi.array().items(ruleEnd).max(200).required();
+const services = Joi.array().items(service).max(64).required();
+const weekSpan = Joi.object({
+  days: Joi.array().items(Joi.number().integer().min(1).max(7)).max(7).required(),
+  from: text(5),
+  to: text(5),
+});
+const ruleFields = {
+  verdict: Joi.string().valid('allow', 'deny').required(),
+  from: ends,
+  to: ends,
+  services,
+  off: Joi.boolean().allow(null),
+  log: Joi.boolean().allow(null),
+  comment: Joi.string().max(200).allow('', null),
+  times: Joi.array().items(weekSpan).max(32).allow(null),
+};
+const setFields = {
+  name: text(200),
+  addresses: texts(20_000).allow(null),
+  ports: texts(2000).allow(null),
+  sets: texts(200).allow(null),
+};
+const guaranteeFields = {
+  kind: Joi.string().valid('never', 'always', 'only').required(),
+  from: ends,
+  to: ends,
+  services,
+  besides: Joi.array().items(ruleEnd).max(200).allow(null),
+  tag: Joi.string().max(60).allow('', null),
+};
+const ruleIds = Joi.string().max(100);
 const bands = Joi.array()
   .items(Joi.string().valid('2.4', '5', '6'))
   .unique()
@@ -104,6 +151,55 @@ const some = (fields: Readonly<Record<string, Joi.Schema>>) =>
   Joi.object(Object.fromEntries(Object.entries(fields).map(([name, schema]) => [name, schema.optional()]))).required();
 const type = (name: string) => Joi.string().valid(name).required();
 const atPort = { siteId: id, deviceId: id, port: Joi.string().max(16).required() };
+
+/** Edits of a site's rulebook and of the estate's, alike but for whose it is. */
+const OF_BOOK = [{ siteId: id }, { book: Joi.string().valid('before', 'after').required() }];
+const OF_SCOPE = [{ siteId: id }, { shared: Joi.boolean().valid(true).required() }];
+const ruleOperations = OF_BOOK.flatMap((of) => [
+  Joi.object({
+    type: type('rule.add'),
+    ...of,
+    rules: Joi.array()
+      .items(Joi.object({ id: ruleIds.required(), ...ruleFields }))
+      .min(1)
+      .max(10_000)
+      .required(),
+    behind: ruleIds.allow(null).required(),
+  }),
+  Joi.object({ type: type('rule.remove'), ...of, ruleIds: Joi.array().items(ruleIds).min(1).max(10_000).required() }),
+  Joi.object({
+    type: type('rule.set'),
+    ...of,
+    ruleId: ruleIds.required(),
+    from: some(ruleFields),
+    to: some(ruleFields),
+  }),
+  Joi.object({
+    type: type('rule.move'),
+    ...of,
+    ruleId: ruleIds.required(),
+    from: ruleIds.allow(null).required(),
+    to: ruleIds.allow(null).required(),
+  }),
+]);
+const scopedOperations = OF_SCOPE.flatMap((of) => [
+  Joi.object({ type: type('set.add'), ...of, set: Joi.object({ id, ...setFields }).required() }),
+  Joi.object({ type: type('set.remove'), ...of, setId: id }),
+  Joi.object({ type: type('set.set'), ...of, setId: id, from: some(setFields), to: some(setFields) }),
+  Joi.object({
+    type: type('guarantee.add'),
+    ...of,
+    guarantee: Joi.object({ id, ...guaranteeFields }).required(),
+  }),
+  Joi.object({ type: type('guarantee.remove'), ...of, guaranteeId: id }),
+  Joi.object({
+    type: type('guarantee.set'),
+    ...of,
+    guaranteeId: id,
+    from: some(guaranteeFields),
+    to: some(guaranteeFields),
+  }),
+]);
 
 /** Shapes of operations. What they mean is judged by core; this only keeps anything else out. */
 export const operationSchema = Joi.alternatives(
@@ -131,6 +227,9 @@ export const operationSchema = Joi.alternatives(
   Joi.object({ type: type('pool.add'), siteId: id, pool: Joi.object({ id, ...poolFields }).required() }),
   Joi.object({ type: type('pool.remove'), siteId: id, poolId: id }),
   Joi.object({ type: type('pool.set'), siteId: id, poolId: id, from: some(poolFields), to: some(poolFields) }),
+  ...ruleOperations,
+  ...scopedOperations,
+  Joi.object({ type: type('controller.set'), from: texts(32).required(), to: texts(32).required() }),
   Joi.object({ type: type('recipe.add'), recipe: Joi.object({ id, ...recipeFields }).required() }),
   Joi.object({ type: type('recipe.remove'), recipeId: id }),
   Joi.object({ type: type('recipe.set'), recipeId: id, from: some(recipeFields), to: some(recipeFields) }),

@@ -25,6 +25,7 @@ import { LISTENER_NAME, type Bus } from '../platform/bus';
 import { Gate } from '../platform/gate';
 import type { CallCheck } from './call-check';
 import { greet, refuse, type Hello } from './greeting';
+import { HitBook } from '../rules/hit-book';
 import { ReportBook } from './report-book';
 import { Telling } from './telling';
 
@@ -80,6 +81,7 @@ export class LineService {
   private beat: NodeJS.Timeout | null = null;
   private closing = false;
   private readonly book: ReportBook;
+  private readonly hits: HitBook;
   private readonly telling: Telling;
   private readonly entering = new Gate(MOST_ENTERING);
   private listeners: LineListeners | null = null;
@@ -97,6 +99,7 @@ export class LineService {
   ) {
     const patience = options.keepWithinSeconds * 1000 + TELLING_GRACE_MS;
     this.telling = new Telling(MOST_TOLD, patience, (id) => void this.sync(id).catch(this.report('sync')));
+    this.hits = new HitBook(database, (error) => log.error({ err: error }, 'counting hits'));
     this.book = new ReportBook(
       database,
       (devices) => {
@@ -145,6 +148,7 @@ export class LineService {
     this.server.close();
     this.telling.close();
     await this.book.close();
+    await this.hits.close();
     if (ids.length > 0) await Device.update({ online: false, lineOwner: null }, { where: { id: ids } });
   }
 
@@ -329,6 +333,7 @@ export class LineService {
   private async hearReport(line: Line, report: Report): Promise<void> {
     const now = Date.now();
     this.book.take(line.deviceId, report, now);
+    if (report.hits) this.hits.take(line.deviceId, report.hits);
     if (report.clock === undefined) return;
     const right = Math.abs(report.clock - now) <= CLOCK_TOLERANCE_MS;
     if (right !== line.clockRight) await this.check.clock(line.serial, line.deviceId, report.clock, now);

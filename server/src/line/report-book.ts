@@ -44,7 +44,7 @@ export class ReportBook {
 
   /** Takes a report. */
   take(deviceId: string, report: Report, now: number): void {
-    const { uptime, counters: _counters, clock: _clock, ...around } = report;
+    const { uptime, counters: _counters, clock: _clock, hits: _hits, ...around } = report;
     const digest = digestOf(around);
     const cabling = digestOf([around.neighbours, around.uplinks]);
     const before = this.remembered.get(deviceId);
@@ -58,7 +58,8 @@ export class ReportBook {
     const bootedAt = same ? before.bootedAt : started;
     const recabled = before?.cabling !== cabling || this.changed.get(deviceId)?.cabling === true;
     this.remembered.set(deviceId, { digest, cabling, bootedAt });
-    this.changed.set(deviceId, { report, bootedAt, cabling: recabled, tries: 0 });
+    const { hits: _counted, ...kept } = report;
+    this.changed.set(deviceId, { report: kept, bootedAt, cabling: recabled, tries: 0 });
     this.soon();
   }
 

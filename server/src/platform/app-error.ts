@@ -31,6 +31,8 @@ const STATUS = {
   'set-up.done': 409,
   'upload.large': 413,
   'rollout.findings': 409,
+  'rollout.guarantee': 409,
+  'rollout.lock-out': 409,
   'rollout.empty': 409,
   'rollout.busy': 409,
   'rollout.over': 409,

@@ -2,9 +2,10 @@ import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import { Umzug, type UmzugStorage } from 'umzug';
 import * as first from './migrations/0001-first';
 import * as intake from './migrations/0002-intake';
+import * as rules from './migrations/0003-rules';
 
 /** In order; imported by name so that every way of running finds the same list. */
-const MIGRATIONS = [first, intake];
+const MIGRATIONS = [first, intake, rules];
 /** Advisory lock that keeps two starting controllers from migrating at once. */
 const MIGRATION_LOCK = 8_620_001;
 

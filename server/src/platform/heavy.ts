@@ -1,4 +1,13 @@
-import type { Consequences, ConsequencesInput } from '@iron-lattice/core/assess';
+import type {
+  Answer,
+  Consequences,
+  ConsequencesInput,
+  Question,
+  ReachCell,
+  ReachInput,
+  ReachMatrix,
+  Unanswered,
+} from '@iron-lattice/core/assess';
 import type { CheckedList } from '@iron-lattice/core/base';
 import type { ExpectedDevice, SerialListContext } from '@iron-lattice/core/intake';
 import { Piscina } from 'piscina';
@@ -9,8 +18,25 @@ type Table = readonly (readonly string[])[];
 /** What a worker thread can be given to do. */
 export type HeavyTask =
   | { readonly do: 'consequences'; readonly input: ConsequencesInput }
+  | { readonly do: 'reach'; readonly input: ReachInput; readonly minute: number | null }
+  | { readonly do: 'reach-cell'; readonly input: ReachInput; readonly asked: CellAsked }
+  | { readonly do: 'ask'; readonly input: ReachInput; readonly asked: QuestionAsked }
   | { readonly do: 'read-table'; readonly bytes: Uint8Array }
   | { readonly do: 'check-serials'; readonly table: Table; readonly context: SerialListContext };
+
+/** A cell of the reach matrix. */
+export interface CellAsked extends AskedOn {
+  readonly from: string;
+  readonly to: string;
+}
+export interface QuestionAsked extends AskedOn {
+  readonly question: Question;
+}
+interface AskedOn {
+  readonly on: 'draft' | 'live';
+  /** Of the week; null for the first at which other rules are in force. */
+  readonly minute: number | null;
+}
 
 /** Heavy functions on worker threads, so that the event loop stays free for lines and people. */
 export class Heavy {
@@ -23,6 +49,18 @@ export class Heavy {
 
   consequences(input: ConsequencesInput): Promise<Consequences> {
     return this.run({ do: 'consequences', input });
+  }
+
+  reach(input: ReachInput, minute: number | null): Promise<ReachMatrix> {
+    return this.run({ do: 'reach', input, minute });
+  }
+
+  reachCell(input: ReachInput, asked: CellAsked): Promise<ReachCell> {
+    return this.run({ do: 'reach-cell', input, asked });
+  }
+
+  ask(input: ReachInput, asked: QuestionAsked): Promise<Answer | Unanswered> {
+    return this.run({ do: 'ask', input, asked });
   }
 
   /** Reads a list that somebody uploaded. */

@@ -1,6 +1,10 @@
+import type { RolloutRequest } from '@iron-lattice/core/rollout';
 import Joi from 'joi';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { RolloutService } from './rollout.service';
+
+/** An address as a socket gives it, IPv4 as such. */
+const addressOf = (ip: string): string => ip.replace(/^::ffff:/i, '');
 
 export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
   route({
@@ -18,14 +22,27 @@ export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
     params: { id: ID },
     handle: ({ params }) => rollouts.get(params['id']!),
   }),
-  route<{ draftId: string; despiteErrors: boolean }>({
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/rollout-check',
+    summary: 'What stands against rolling a draft out: errors, guarantees broken, and who would be cut off',
+    who: EVERYONE,
+    params: { id: ID },
+    handle: ({ params, context }) => rollouts.check(params['id']!, addressOf(context.ip)),
+  }),
+  route<RolloutRequest>({
     method: 'post',
     path: '/api/rollouts',
     summary: 'Roll a draft out',
     who: CHANGERS,
     status: 201,
-    body: Joi.object({ draftId: ID, despiteErrors: Joi.boolean().default(false) }),
-    handle: ({ body, caller }) => rollouts.start(body.draftId, body.despiteErrors, caller.id),
+    body: Joi.object({
+      draftId: ID,
+      despiteErrors: Joi.boolean().default(false),
+      reason: Joi.string().max(400).allow(''),
+      sites: Joi.array().items(Joi.string().max(200)).max(2000),
+    }),
+    handle: ({ body, caller, context }) => rollouts.start(body, caller.id, addressOf(context.ip)),
   }),
   route({
     method: 'post',

@@ -1,7 +1,14 @@
 import { randomUUID } from 'node:crypto';
+import { lockOutOf } from '@iron-lattice/core/assess';
 import type { DeviceDocument } from '@iron-lattice/core/document';
 import { resolve, type Intent } from '@iron-lattice/core/intent';
-import { compileSite, type RevisionView, type RolloutView } from '@iron-lattice/core/rollout';
+import {
+  compileSite,
+  type RevisionView,
+  type RolloutCheck,
+  type RolloutRequest,
+  type RolloutView,
+} from '@iron-lattice/core/rollout';
 import type pg from 'pg';
 import type { Sequelize } from 'sequelize';
 import { Device } from '../intake/device.model';
@@ -85,10 +92,13 @@ export class RolloutService {
 
   /**
    * Starts rolling a draft out.
-   * @param despiteErrors whether the person saw the errors among the findings and goes on.
-   * @throws AppError `rollout.findings`, `rollout.empty`, `rollout.busy`, `draft.misfits`.
+   * @param address where the person is now, so that they do not cut themselves off.
+   * @throws AppError `rollout.findings`, `rollout.guarantee`, `rollout.lock-out`, `rollout.empty`, `rollout.busy`,
+   * `draft.misfits`.
    */
-  async start(draftId: string, despiteErrors: boolean, personId: string): Promise<RolloutView> {
+  async start(request: RolloutRequest, personId: string, address: string): Promise<RolloutView> {
+    const { draftId, despiteErrors = false } = request;
+    const reason = request.reason?.trim() ?? '';
     const rollout = await this.database.transaction(async (transaction) => {
       await lockIntent(this.database, transaction);
       const draft = await this.drafts.editable(draftId, transaction);
@@ -98,7 +108,8 @@ export class RolloutService {
       if (await Rollout.findOne({ where: { endedAt: null }, transaction }))
         throw new AppError('rollout.busy', 'Another rollout is under way. Wait until it is over.');
       if (this.drafts.view(opened).edits === 0) throw new AppError('rollout.empty', 'This draft changes nothing.');
-      const { steps, errors } = await this.plan(opened.intent);
+      const { steps, check } = await this.plan(opened.intent, address);
+      const { errors, broken, lockOuts } = check;
       if (errors > 0 && !despiteErrors) {
         const text = errors === 1 ? 'There is an error' : `There are ${errors} errors`;
         throw new AppError(
@@ -106,6 +117,18 @@ export class RolloutService {
           `${text} among the findings. Mend, or say that you roll out all the same.`,
         );
       }
+      if (broken.length > 0 && reason === '')
+        throw new AppError(
+          'rollout.guarantee',
+          `It would break a guarantee at ${broken[0]!.siteName}: ${broken[0]!.words}. Say why it is rolled out all the same.`,
+        );
+      const typed = new Set((request.sites ?? []).map((name) => name.trim()));
+      const cut = lockOuts.find(({ siteName }) => !typed.has(siteName));
+      if (cut)
+        throw new AppError(
+          'rollout.lock-out',
+          `It would cut off ${cut.name} at ${cut.siteName} from this controller. Type the site’s name to do it all the same.`,
+        );
       const parts = await this.intents.store(opened.intent, transaction);
       const rollout = await Rollout.create(
         { id: randomUUID(), draftId, draftName: draft.name, state: 'waiting', personId, parts },
@@ -132,7 +155,15 @@ export class RolloutService {
         this.database,
         personId,
         'rollout.start',
-        { rolloutId: rollout.id, draftId, despiteErrors },
+        {
+          rolloutId: rollout.id,
+          draftId,
+          despiteErrors,
+          ...(broken.length > 0
+            ? { reason, broken: broken.map(({ siteName, words }) => `${siteName}: ${words}`) }
+            : {}),
+          ...(lockOuts.length > 0 ? { cutOff: lockOuts.map(({ siteName, name }) => `${siteName}: ${name}`) } : {}),
+        },
         transaction,
       );
       return rollout;
@@ -154,11 +185,18 @@ export class RolloutService {
     await this.moved(id);
   }
 
-  /** Every device that would be told something else, in order, and how many errors the findings hold. */
-  private async plan(intent: Intent): Promise<{ steps: PlannedStep[]; errors: number }> {
+  /** What stands against rolling a draft out. */
+  async check(draftId: string, address: string): Promise<RolloutCheck> {
+    return (await this.plan((await this.drafts.open(draftId)).intent, address)).check;
+  }
+
+  /** Every device that would be told something else, in order, and what stands against it. */
+  private async plan(intent: Intent, address: string): Promise<{ steps: PlannedStep[]; check: RolloutCheck }> {
     const live = await this.intents.live();
     const steps: PlannedStep[] = [];
     let errors = 0;
+    const broken: RolloutCheck['broken'][number][] = [];
+    const cut: RolloutCheck['lockOuts'][number][] = [];
     for (const [siteId, site] of intent.sites) {
       const same = this.intents.hash(live.intent.sites.get(siteId)!) === this.intents.hash(site);
       if (same && this.intents.hash(live.intent.estate) === this.intents.hash(intent.estate)) continue;
@@ -166,7 +204,13 @@ export class RolloutService {
       const consequences = await this.drafts.consequences(intent, siteId, devices);
       if (consequences.changes.length === 0) continue;
       errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
-      const documents = compileSite(resolve(intent.estate, site), devices.map(rosterOf));
+      for (const { state, words, packet = '' } of consequences.guarantees)
+        if (state === 'broken') broken.push({ siteName: site.name, words, packet });
+      const roster = devices.map(rosterOf);
+      const self = lockOutOf(intent.estate, site, roster, address);
+      for (const { name, packet, why } of [...consequences.lockOuts, ...(self ? [self] : [])])
+        cut.push({ siteName: site.name, name, packet, why });
+      const documents = compileSite(resolve(intent.estate, site), roster);
       for (const change of consequences.changes) {
         const device = devices.find((each) => each.id === change.deviceId)!;
         const { added, removed } = change.difference;
@@ -180,7 +224,7 @@ export class RolloutService {
         });
       }
     }
-    return { steps, errors };
+    return { steps, check: { errors, broken, lockOuts: cut } };
   }
 
   /** The job: runs a rollout, or leaves it to the process that does. */

@@ -54,6 +54,11 @@ export const routes: Routes = [
             loadComponent: () => import('./wireless/wireless-page').then((m) => m.WirelessPage),
           },
           {
+            path: 'rules',
+            title: 'Rules · Iron Lattice',
+            loadComponent: () => import('./rules/rules-page').then((m) => m.RulesPage),
+          },
+          {
             path: 'bench',
             title: 'Bench · Iron Lattice',
             loadComponent: () => import('./bench/bench-page').then((m) => m.BenchPage),

@@ -6,7 +6,7 @@ import type { Flaw } from '@iron-lattice/core/base';
 import type { SegmentText } from './segment-text';
 
 /** Parts of a segment's sheet. */
-export const SECTIONS = ['Segment', 'Addresses', 'Served from', 'IPv6'] as const;
+export const SECTIONS = ['Segment', 'Addresses', 'Served from', 'IPv6', 'Isolation'] as const;
 export type Section = (typeof SECTIONS)[number];
 
 interface Field {
@@ -20,7 +20,7 @@ interface Field {
   readonly lines?: true;
 }
 
-const FIELDS: Readonly<Record<Exclude<Section, 'Served from'>, readonly Field[]>> = {
+const FIELDS: Readonly<Record<Exclude<Section, 'Served from' | 'Isolation'>, readonly Field[]>> = {
   Segment: [
     { key: 'name', label: 'Name', flaw: 'name', words: true },
     { key: 'vlan', label: 'VLAN ID', flaw: 'vlan', hint: '1 to 4094' },
@@ -127,7 +127,7 @@ const FIELDS: Readonly<Record<Exclude<Section, 'Served from'>, readonly Field[]>
 })
 export class SegmentFields {
   readonly text = model.required<SegmentText>();
-  readonly section = input<Exclude<Section, 'Served from'>>('Segment');
+  readonly section = input<Exclude<Section, 'Served from' | 'Isolation'>>('Segment');
   readonly flaws = input<readonly Flaw[]>([]);
   /** Fields that nobody typed into. */
   readonly derived = input<ReadonlySet<keyof SegmentText>>(new Set());

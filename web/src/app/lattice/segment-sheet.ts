@@ -17,6 +17,7 @@ import { Problem, problemOf } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { SegmentTag } from '../ui/segment-tag';
 import { Sheet } from '../ui/sheet';
+import { IsolationFields } from './isolation-fields';
 import { SECTIONS, SegmentFields, sectionOf, type Section } from './segment-fields';
 import { segmentOf, textOf, type SegmentText } from './segment-text';
 import { ServedFrom } from './served-from';
@@ -24,7 +25,7 @@ import { ServedFrom } from './served-from';
 /** A segment's sheet: every value is edited in place; a change of the subnet carries along what lies in it. */
 @Component({
   selector: 'il-segment-sheet',
-  imports: [MatButtonModule, Sheet, SegmentFields, SegmentTag, ServedFrom],
+  imports: [MatButtonModule, IsolationFields, Sheet, SegmentFields, SegmentTag, ServedFrom],
   template: `
     <il-sheet
       [heading]="segment().name"
@@ -58,11 +59,13 @@ import { ServedFrom } from './served-from';
                 [flaws]="flaws()"
                 [readonly]="!session.mayChange()"
               />
+            } @else if (part === 'Isolation') {
+              <il-isolation-fields [(text)]="text" [readonly]="!session.mayChange()" (changed)="keep()" />
             } @else {
               <il-segment-fields [(text)]="text" [section]="part" [readonly]="!session.mayChange()" [flaws]="flaws()" />
             }
           }
-          @if (session.mayChange() && section() !== 'Served from') {
+          @if (session.mayChange() && section() !== 'Served from' && section() !== 'Isolation') {
             <div class="cell">
               <span class="label">From the address plan</span>
               <button mat-stroked-button type="button" (click)="derive()">Derive what is empty</button>

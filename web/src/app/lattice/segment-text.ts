@@ -28,6 +28,8 @@ export interface SegmentText {
   readonly servedAddress: string;
   readonly domain: string;
   readonly purpose: string;
+  /** What its clients are kept from: `segments`, `clients`, `gateway`, parted by blanks. */
+  readonly isolation: string;
   readonly v6prefix: string;
   readonly v6gateway: string;
   readonly v6mode: 'slaac' | 'stateless' | 'stateful';
@@ -56,6 +58,7 @@ export const EMPTY_TEXT: SegmentText = {
   servedAddress: '',
   domain: '',
   purpose: '',
+  isolation: '',
   v6prefix: '',
   v6gateway: '',
   v6mode: 'slaac',
@@ -89,6 +92,7 @@ export function textOf(segment: Segment, roster: readonly RosterDevice[] = []): 
     servedAddress: from?.kind === 'switch' ? from.address : from?.kind === 'relay' ? from.server : '',
     domain: cells.domain,
     purpose: cells.purpose,
+    isolation: cells.isolation,
     v6prefix: v6?.prefix ?? '',
     v6gateway: v6?.gateway ?? '',
     v6mode: v6?.mode ?? 'slaac',
@@ -142,6 +146,7 @@ export function segmentOf(
       served: servedText(text),
       domain: text.domain.trim(),
       purpose: text.purpose.trim(),
+      isolation: text.isolation,
       ipv6: text.v6prefix.trim() === '' ? '' : v6.filter((part) => part !== '').join(' '),
     },
     roster,

@@ -1,6 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { RevisionView, RolloutView } from '@iron-lattice/core/rollout';
+import type { RevisionView, RolloutCheck, RolloutRequest, RolloutView } from '@iron-lattice/core/rollout';
 import { EMPTY, auditTime, catchError, filter, firstValueFrom, startWith, switchMap, type Observable } from 'rxjs';
 import { LiveEvents } from '../shell/live-events';
 
@@ -19,8 +19,13 @@ export class RolloutApi {
     return this.again(() => this.http.get<RevisionView[]>('/api/revisions'));
   }
 
-  start(draftId: string, despiteErrors: boolean): Promise<RolloutView> {
-    return firstValueFrom(this.http.post<RolloutView>('/api/rollouts', { draftId, despiteErrors }));
+  start(request: RolloutRequest): Promise<RolloutView> {
+    return firstValueFrom(this.http.post<RolloutView>('/api/rollouts', request));
+  }
+
+  /** What stands against rolling a draft out. */
+  check(draftId: string): Promise<RolloutCheck> {
+    return firstValueFrom(this.http.get<RolloutCheck>(`/api/drafts/${draftId}/rollout-check`));
   }
 
   cancel(id: string): Promise<unknown> {

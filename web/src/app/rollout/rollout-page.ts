@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { Component, computed, inject, linkedSignal, resource, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
@@ -34,11 +34,52 @@ import { RolloutProgress } from './rollout-progress';
                   Roll out in spite of {{ errors() === 1 ? '1 error' : errors() + ' errors' }}
                 </mat-checkbox>
               }
-              <button mat-flat-button [disabled]="busy() || (errors() > 0 && !despite())" (click)="start()">
+              <button mat-flat-button [disabled]="busy() || !ready()" (click)="start()">
                 {{ label() }}
               </button>
             }
           </header>
+          @if (session.mayChange() && draft.edits > 0 && against(); as check) {
+            @if (check.broken.length > 0) {
+              <div class="against" role="group" aria-label="Guarantees that it would break">
+                <b class="bad"
+                  >{{ check.broken.length === 1 ? 'A guarantee' : check.broken.length + ' guarantees' }} would be
+                  broken</b
+                >
+                @for (each of check.broken; track $index) {
+                  <p>
+                    {{ each.siteName }}: {{ each.words }} <span class="mono soft">{{ each.packet }}</span>
+                  </p>
+                }
+                <label for="rollout-reason">Why it is rolled out all the same; the journal keeps it</label>
+                <input
+                  id="rollout-reason"
+                  autocomplete="off"
+                  [value]="reason()"
+                  (input)="reason.set($any($event.target).value)"
+                />
+              </div>
+            }
+            @if (check.lockOuts.length > 0) {
+              <div class="against" role="group" aria-label="Who would be cut off">
+                <b class="bad">Would not reach this controller any more</b>
+                @for (each of check.lockOuts; track $index) {
+                  <p>
+                    {{ each.siteName }}: {{ each.name }} <span class="mono soft">{{ each.packet }}</span> {{ each.why }}
+                  </p>
+                }
+                @for (name of cutSites(); track name) {
+                  <label [for]="'rollout-' + name">Type the site’s name, {{ name }}, to do it all the same</label>
+                  <input
+                    [id]="'rollout-' + name"
+                    autocomplete="off"
+                    [value]="typed()[name] ?? ''"
+                    (input)="type(name, $any($event.target).value)"
+                  />
+                }
+              </div>
+            }
+          }
           @if (draft.edits === 0) {
             <p class="soft calm">
               Nothing to send. Edit segments, SSIDs or ports; what each device would be told appears here line by line.
@@ -107,6 +148,25 @@ import { RolloutProgress } from './rollout-progress';
       background: var(--sheet);
       border-bottom: 1px solid var(--rule);
     }
+    .against {
+      padding: 8px 14px;
+      border-bottom: 1px solid var(--rule);
+      border-left: 3px solid var(--bad);
+    }
+    .against label {
+      display: block;
+      margin-top: 6px;
+      color: var(--soft);
+    }
+    .against input {
+      width: min(420px, 100%);
+      height: 28px;
+      padding: 0 8px;
+      border: 1px solid var(--strong);
+      background: var(--sheet);
+      color: var(--ink);
+      font: inherit;
+    }
     .head {
       padding: 12px 14px 6px;
     }
@@ -146,6 +206,32 @@ export class RolloutPage {
     source: () => this.store.draft()?.head,
     computation: () => false,
   });
+  /** What stands against it over all sites, asked anew for every edit. */
+  private readonly checked = resource({
+    params: () => {
+      const draft = this.store.draft();
+      return draft && draft.edits > 0 && draft.state === 'open' ? { id: draft.id, head: draft.head } : undefined;
+    },
+    loader: ({ params }) => this.api.check(params.id),
+  });
+  protected readonly against = computed(() => (this.checked.hasValue() ? this.checked.value() : null));
+  protected readonly cutSites = computed(() => [
+    ...new Set((this.against()?.lockOuts ?? []).map(({ siteName }) => siteName)),
+  ]);
+  protected readonly reason = linkedSignal<number | undefined, string>({
+    source: () => this.store.draft()?.head,
+    computation: () => '',
+  });
+  protected readonly typed = linkedSignal<number | undefined, Readonly<Record<string, string>>>({
+    source: () => this.store.draft()?.head,
+    computation: () => ({}),
+  });
+  /** Whether all that stands against it has been answered. */
+  protected readonly ready = computed(() => {
+    if (this.errors() > 0 && !this.despite()) return false;
+    if ((this.against()?.broken.length ?? 0) > 0 && this.reason().trim() === '') return false;
+    return this.cutSites().every((name) => this.typed()[name]?.trim() === name);
+  });
   protected readonly label = computed(() => {
     const count = this.changes().length;
     if (count === 0) return 'Roll out';
@@ -159,9 +245,18 @@ export class RolloutPage {
   protected async start(): Promise<void> {
     this.busy.set(true);
     await this.store.attempt(async () => {
-      await this.api.start(this.store.draft()!.id, this.despite());
+      await this.api.start({
+        draftId: this.store.draft()!.id,
+        despiteErrors: this.despite(),
+        ...(this.reason().trim() ? { reason: this.reason().trim() } : {}),
+        ...(this.cutSites().length > 0 ? { sites: this.cutSites() } : {}),
+      });
     });
     this.busy.set(false);
+  }
+
+  protected type(name: string, text: string): void {
+    this.typed.update((typed) => ({ ...typed, [name]: text }));
   }
 
   protected async cancel(id: string): Promise<void> {

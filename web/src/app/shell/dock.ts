@@ -6,6 +6,14 @@ import { SessionStore } from '../session/session-store';
 import { SeverityMark } from '../ui/severity-mark';
 import { SiteStore } from './site-store';
 
+/** Where a place of a kind is shown, other than in the Lattice. */
+const STAGE_OF: Readonly<Partial<Record<Finding['place']['kind'], string>>> = {
+  ssid: 'wireless',
+  device: 'intake',
+  rule: 'rules',
+  guarantee: 'rules',
+};
+
 /** What the draft means: findings with their mends, and the devices that would be told something. */
 @Component({
   selector: 'il-dock',
@@ -32,6 +40,12 @@ import { SiteStore } from './site-store';
             <dd [class.bad]="errors() > 0" [class.good]="findings().length === 0">{{ findings().length }}</dd>
           </div>
           <div>
+            <dt>{{ all.guarantees.length === 1 ? 'guarantee holds' : 'guarantees hold' }}</dt>
+            <dd [class.bad]="holding() < all.guarantees.length" [class.good]="all.guarantees.length > 0">
+              {{ holding() === all.guarantees.length ? holding() : holding() + ' of ' + all.guarantees.length }}
+            </dd>
+          </div>
+          <div>
             <dt>{{ changes().length === 1 ? 'device changes' : 'devices change' }}</dt>
             <dd>{{ changes().length }}</dd>
           </div>
@@ -48,6 +62,20 @@ import { SiteStore } from './site-store';
               @if (session.mayChange()) {
                 <button mat-stroked-button (click)="store.dropMisfit(misfit.number)">Drop it</button>
               }
+            </div>
+          </article>
+        }
+        @if (all.lockOuts.length > 0) {
+          <article>
+            <il-severity-mark severity="error" />
+            <div>
+              <b
+                >{{ all.lockOuts.length === 1 ? all.lockOuts[0]!.name : all.lockOuts.length + ' devices' }} would be cut
+                off</b
+              >
+              <p class="soft">
+                {{ all.lockOuts[0]!.packet }} would not reach this controller. {{ all.lockOuts[0]!.why }}
+              </p>
             </div>
           </article>
         }
@@ -109,7 +137,7 @@ import { SiteStore } from './site-store';
     }
     dl {
       display: grid;
-      grid-template-columns: 1fr 1fr;
+      grid-template-columns: repeat(3, 1fr);
       margin: 0;
       border-block: 1px solid var(--rule);
     }
@@ -222,13 +250,16 @@ export class Dock {
   /** Findings with one right answer. */
   protected readonly mendable = computed(() => this.findings().filter((finding) => finding.mend).length);
   protected readonly errors = computed(() => this.findings().filter((finding) => finding.severity === 'error').length);
+  protected readonly holding = computed(
+    () => (this.store.consequences()?.guarantees ?? []).filter(({ state }) => state !== 'broken').length,
+  );
   protected readonly changes = computed(() => this.store.consequences()?.changes ?? []);
 
   protected async show({ place }: Finding): Promise<void> {
     this.open.set(false);
-    const stage = place.kind === 'ssid' ? 'wireless' : place.kind === 'device' ? 'intake' : 'lattice';
-    const show =
-      place.kind === 'port' ? `port:${place.id}:${place.port}` : place.kind === 'pool' ? `pool:${place.id}` : place.id;
+    const stage = STAGE_OF[place.kind] ?? 'lattice';
+    const named = place.kind === 'pool' || place.kind === 'guarantee' ? `${place.kind}:${place.id}` : place.id;
+    const show = place.kind === 'port' ? `port:${place.id}:${place.port}` : named;
     await this.router.navigate(['/sites', place.siteId, stage], { queryParams: { show } });
   }
 

@@ -3,6 +3,7 @@ export const STAGES = [
   { path: 'intake', name: 'Intake' },
   { path: 'lattice', name: 'Lattice' },
   { path: 'wireless', name: 'Wireless' },
+  { path: 'rules', name: 'Rules' },
   { path: 'bench', name: 'Bench' },
   { path: 'rollout', name: 'Rollout' },
 ] as const;

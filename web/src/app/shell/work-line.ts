@@ -33,6 +33,8 @@ export class WorkLine {
     const waiting: Partial<Record<StagePath, Waiting>> = {};
     if (calling > 0) waiting.intake = { count: calling, tone: 'info', words: `${calling} calling` };
     const [lattice, wireless] = [count('lattice.') + count('intake.'), count('wireless.')];
+    const rules = count('rules.') + count('rule.') + count('set.');
+    if (rules > 0) waiting.rules = { count: rules, tone: 'bad', words: `${rules} findings` };
     if (lattice > 0) waiting.lattice = { count: lattice, tone: 'bad', words: `${lattice} findings` };
     if (wireless > 0) waiting.wireless = { count: wireless, tone: 'bad', words: `${wireless} findings` };
     if (changes > 0) waiting.rollout = { count: changes, tone: 'info', words: `${changes} devices would change` };

@@ -1,0 +1,111 @@
+import type { IpRange } from '../address';
+import type { KeptGuarantee, ResolvedSite } from '../intent';
+import { ruleName } from '../rollout';
+import {
+  breachOf,
+  minuteWords,
+  packetWords,
+  resolveRules,
+  writeEnds,
+  writeServices,
+  type PacketRule,
+  type Place,
+  type RuleEnd,
+  type RuleNames,
+} from '../rules';
+import type { PolicyView } from './policy-view';
+
+/** What a guarantee comes to at one site. */
+export interface GuaranteeResult {
+  readonly id: string;
+  /** Whether it is one of the estate's. */
+  readonly shared: boolean;
+  readonly words: string;
+  /** `void`: it names something that this site does not have. */
+  readonly state: 'holds' | 'broken' | 'void';
+  /** Of a broken one: a packet that should fare otherwise, in words. */
+  readonly packet?: string;
+  /** Of a broken one: the rule that decides that packet; absent where none does. */
+  readonly ruleId?: string;
+  /** Of a broken one: why the packet fares as it does. */
+  readonly why?: string;
+  /** When it is broken, where that is not always. */
+  readonly at?: string;
+}
+
+/** A guarantee as a sentence. */
+export function guaranteeWords({ kind, from, to, services, besides }: KeptGuarantee): string {
+  const ends = (list: readonly RuleEnd[]): string =>
+    list.length === 1 && list[0]!.kind === 'any' ? 'anything' : writeEnds(list);
+  const what = services.length === 1 && services[0]!.protocol === 'any' ? '' : ` on ${writeServices(services)}`;
+  const spared = besides && besides.length > 0 ? `, ${ends(besides)} aside` : '';
+  if (kind === 'only') return `Only ${ends(from)} reaches ${ends(to)}${what}${spared}`;
+  return `${ends(from)} ${kind === 'never' ? 'never' : 'always'} reaches ${ends(to)}${what}${spared}`;
+}
+
+/** The guarantees that are given for a site: its own, and the estate's for sites with its tags. */
+export function guaranteesAt(
+  site: ResolvedSite,
+  tags: readonly string[],
+): { readonly guarantee: KeptGuarantee; readonly shared: boolean }[] {
+  return [
+    ...(site.guarantees ?? []).map((guarantee) => ({ guarantee, shared: false })),
+    ...(site.estate.guarantees ?? [])
+      .filter(({ tag }) => !tag || tags.includes(tag))
+      .map((guarantee) => ({ guarantee, shared: true })),
+  ];
+}
+
+/** Proves every guarantee of a site over all packets, at every time of the week at which other rules are in force. */
+export function proveGuarantees(site: ResolvedSite, tags: readonly string[], view: PolicyView): GuaranteeResult[] {
+  const { names } = view.made;
+  return guaranteesAt(site, tags).map(({ guarantee, shared }): GuaranteeResult => {
+    const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
+    const placed = placesOf(guarantee, names, shared);
+    if (!placed) return { ...said, state: 'void' };
+    for (const minute of view.open.moments) {
+      const passage = view.passage(minute);
+      const breach = breachOf(passage, { kind: guarantee.kind, ...placed });
+      if (!breach) continue;
+      const row = view.made.rows.find(({ rule }) => rule.id === breach.rule?.id);
+      const why = row
+        ? `Decided by “${ruleName(row.rule)}”.`
+        : passage.among(breach.packet) === null
+          ? 'No rule says anything of it, so it passes.'
+          : 'Both are in one segment: between its clients the gateway is not asked. Keep them apart by its isolation.';
+      return {
+        ...said,
+        state: 'broken',
+        packet: packetWords(breach.packet),
+        why,
+        ...(breach.rule ? { ruleId: breach.rule.id } : {}),
+        ...(view.open.moments.length > 1 ? { at: minuteWords(minute) } : {}),
+      };
+    }
+    return { ...said, state: 'holds' };
+  });
+}
+
+/** The places and services of a guarantee at a site; null where a name of it means nothing there. */
+function placesOf({ from, to, services, besides, id }: KeptGuarantee, names: RuleNames, lenient: boolean) {
+  const known = (ends: readonly RuleEnd[]): readonly RuleEnd[] =>
+    lenient
+      ? ends.filter(
+          (end) =>
+            !(end.kind === 'segment' || end.kind === 'ssid' || end.kind === 'device') ||
+            (names[`${end.kind}s`]?.get(end.name) ?? []).length > 0,
+        )
+      : ends;
+  const resolved = (ends: readonly RuleEnd[]): PacketRule | null =>
+    resolveRules([{ id, verdict: 'allow', from: known(from), to: ends, services }], names).rules[0] ?? null;
+  const rule = resolved(known(to));
+  if (!rule) return null;
+  const place = (key: string, addresses: readonly IpRange[] | null): Place => ({ key, addresses });
+  const spared = besides && besides.length > 0 ? resolved(known(besides)) : null;
+  return {
+    from: place('from', rule.source),
+    to: place('to', rule.destination),
+    services: rule.services,
+    ...(spared ? { besides: spared.destination } : {}),
+  };
+}

@@ -1,0 +1,285 @@
+import { subtractRanges, type IpRange } from '../address';
+import { rangesOfSegment, segmentsOfSsid, type ResolvedSite } from '../intent';
+import { policyOf, ruleName } from '../rollout';
+import type { RosterDevice } from '../intent';
+import {
+  between,
+  minuteWords,
+  packetWords,
+  examplePacket,
+  ReachReader,
+  relationsOf,
+  rangeAsText,
+  resolveRules,
+  trafficOf,
+  VERSIONS,
+  type Diagram,
+  type PacketSpace,
+  type Passage,
+  type PolicyBook,
+  type PolicyDocument,
+  type Reach,
+  type RelationKind,
+  type Verdict,
+} from '../rules';
+
+import { clientsOf, viewPolicy, type PolicyView } from './policy-view';
+
+/** A place whose traffic with every other is told. */
+export interface ReachPlace {
+  readonly key: string;
+  readonly kind: 'segment' | 'ssid' | 'gateway' | 'internet';
+  readonly name: string;
+}
+
+/** Who reaches whom, from each place (a row) to each (a column). */
+export interface ReachMatrix {
+  readonly places: readonly ReachPlace[];
+  readonly draft: readonly (readonly Reach[])[];
+  /** What devices acknowledged; null where the gateway runs no policy yet. */
+  readonly live: readonly (readonly Reach[])[] | null;
+  /** When other rules are in force: a minute of the week for each, and in words. */
+  readonly moments: readonly { readonly minute: number; readonly words: string }[];
+  /** How rules stand to those before them. */
+  readonly relations: readonly {
+    readonly ruleId: string;
+    readonly byId: string;
+    readonly kind: RelationKind;
+  }[];
+}
+
+/** What a site's reach is read from. */
+export interface ReachInput {
+  readonly site: ResolvedSite;
+  readonly roster: readonly RosterDevice[];
+  /** What the gateway acknowledged; null where it runs none. */
+  readonly live: PolicyDocument | null;
+}
+
+interface Sited extends ReachPlace {
+  readonly addresses: readonly IpRange[];
+}
+
+/** The places of a site: its segments, SSIDs, the gateway's own services, and the internet. */
+export function reachPlaces(site: ResolvedSite, view: PolicyView): Sited[] {
+  const clients = clientsOf(site);
+  const { names } = view.made;
+  const internet = resolveRules(
+    [
+      {
+        id: 'all',
+        verdict: 'allow',
+        from: [{ kind: 'any' }],
+        to: [{ kind: 'internet' }],
+        services: [{ protocol: 'any' }],
+      },
+    ],
+    names,
+  ).rules[0]!.destination!;
+  const own = names.gateway ?? [];
+  const ssids = site.ssids.map((ssid): Sited => {
+    const joins = new Set(segmentsOfSsid(ssid));
+    const addresses = site.segments
+      .filter(({ id }) => joins.has(id))
+      .flatMap(rangesOfSegment)
+      .flatMap((range) => subtractRanges(range, own));
+    return { key: `ssid ${ssid.id}`, kind: 'ssid', name: ssid.name, addresses };
+  });
+  return [
+    ...site.segments.map(({ id, name }): Sited => ({
+      key: `segment ${id}`,
+      kind: 'segment',
+      name,
+      addresses: clients.get(id)!,
+    })),
+    ...ssids,
+    { key: 'gateway', kind: 'gateway', name: 'Gateway', addresses: own },
+    { key: 'internet', kind: 'internet', name: 'Internet', addresses: internet },
+  ];
+}
+
+const opened = (input: ReachInput, book?: PolicyBook): PolicyView => {
+  const made = policyOf(input.site, input.roster);
+  return viewPolicy(input.site, made, made.policy, input.site.id, book);
+};
+const openedLive = (input: ReachInput, book?: PolicyBook): PolicyView | null => {
+  if (!input.live) return null;
+  return viewPolicy(input.site, policyOf(input.site, input.roster), input.live, `${input.site.id} live`, book);
+};
+
+const readers = new WeakMap<PacketSpace, { readonly key: string; readonly reader: ReachReader }>();
+
+/** The whole matrix at a minute of the week, IPv4 and IPv6 together. */
+function matrixOf(passage: Passage, places: readonly Sited[]): Reach[][] {
+  const key = JSON.stringify(places.map(({ addresses }) => addresses.map((range) => `${range.first} ${range.last}`)));
+  const [four, six] = VERSIONS.map((version) => {
+    const space = passage.decider.space(version);
+    let known = readers.get(space);
+    if (known?.key !== key) readers.set(space, (known = { key, reader: new ReachReader(space, places) }));
+    return known.reader.matrix(passage.allowed(version));
+  }) as [Reach[][], Reach[][]];
+  // What the gateway itself sends is decided by no rule.
+  return four.map((row, i) =>
+    row.map((reach, j) => (places[i]!.kind === 'gateway' ? 'absent' : both(reach, six[i]![j]!))),
+  );
+}
+
+const both = (a: Reach, b: Reach): Reach => (a === 'absent' ? b : b === 'absent' || a === b ? a : 'some');
+
+/** Most rules whose pairs are compared for a screen. */
+const MOST_COMPARED = 1000;
+
+/** Who reaches whom at a site, on the draft and on what devices run. @param minute of the week; the first of the draft's when absent. */
+export function reachMatrix(input: ReachInput, minute: number | null, book?: PolicyBook): ReachMatrix {
+  const view = opened(input, book);
+  const live = openedLive(input, book);
+  const at = minute ?? view.open.moments[0]!;
+  const places = reachPlaces(input.site, view);
+  const decider = view.open.at(at);
+  return {
+    places: places.map(({ key, kind, name }) => ({ key, kind, name })),
+    draft: matrixOf(view.passage(at), places),
+    live: live && matrixOf(live.passage(at), places),
+    moments: view.open.moments.map((each) => ({ minute: each, words: minuteWords(each) })),
+    relations: (decider.list.length > MOST_COMPARED ? [] : relationsOf(decider, decider.list)).map(
+      ({ rule, by, kind }) => ({ ruleId: rule.id, byId: by.id, kind }),
+    ),
+  };
+}
+
+/** One line of traffic, to be read. */
+export interface TrafficLine {
+  readonly from: readonly string[];
+  readonly to: readonly string[];
+  readonly services: readonly string[];
+  readonly sourcePorts?: string;
+}
+/** A rule that decides some of what is asked, with a packet that it decides. */
+export interface DecidingRule {
+  /** Null where no rule says anything. */
+  readonly ruleId: string | null;
+  readonly name: string;
+  readonly verdict: Verdict;
+  readonly example: string;
+}
+/** Exactly what gets from one place to another. */
+export interface ReachCell {
+  readonly reach: Reach;
+  /** What is let through, line by line. */
+  readonly allowed: readonly TrafficLine[];
+  /** Lines left out, where there are very many. */
+  readonly more: number;
+  readonly rules: readonly DecidingRule[];
+}
+
+const MOST_LINES = 60;
+const MOST_RANGES = 12;
+
+/** Everything that is let from one place of the matrix to another. @throws RangeError when there is no such place. */
+export function reachCell(
+  input: ReachInput,
+  asked: { readonly from: string; readonly to: string; readonly on: 'draft' | 'live'; readonly minute: number | null },
+  book?: PolicyBook,
+): ReachCell {
+  const draft = opened(input, book);
+  const view = asked.on === 'live' ? openedLive(input, book) : draft;
+  const places = reachPlaces(input.site, draft);
+  const [from, to] = [asked.from, asked.to].map((key) => places.find((place) => place.key === key));
+  if (!view || !from || !to) throw new RangeError('no such place');
+  const passage = view.passage(asked.minute ?? draft.open.moments[0]!);
+  return cellOf(passage, view, places, (space) => between(space, from, to));
+}
+
+/** What is let through of a set of packets, and by which rules. */
+export function cellOf(
+  passage: Passage,
+  view: PolicyView,
+  places: readonly Sited[],
+  asked: (space: PacketSpace) => Diagram,
+): ReachCell {
+  const lines: TrafficLine[] = [];
+  const rules: DecidingRule[] = [];
+  let reach: Reach = 'absent';
+  for (const version of VERSIONS) {
+    const space = passage.decider.space(version);
+    const about = asked(space);
+    if (about === space.none) continue;
+    const allowed = space.intersect(passage.allowed(version), about);
+    const all = space.subtract(about, allowed) === space.none;
+    reach = both(reach, allowed === space.none ? 'none' : all ? 'all' : 'some');
+    for (const { sources, destinations, services, sourcePorts } of trafficOf(space, allowed))
+      lines.push({
+        from: few(sources, places),
+        to: few(destinations, places),
+        services,
+        ...(sourcePorts ? { sourcePorts } : {}),
+      });
+    rules.push(...decidingRules(passage, view, version, about));
+  }
+  const seen = new Set<string>();
+  return {
+    reach,
+    allowed: lines.slice(0, MOST_LINES),
+    more: Math.max(0, lines.length - MOST_LINES),
+    rules: rules.filter(({ ruleId, name }) => !seen.has(`${ruleId} ${name}`) && seen.add(`${ruleId} ${name}`)),
+  };
+}
+
+/** Ranges in few words: places by name where all of theirs are among them, the rest as text. */
+function few(ranges: readonly IpRange[], places: readonly Sited[]): string[] {
+  const key = ({ version, first, last }: IpRange): string => `${version} ${first} ${last}`;
+  const left = new Map(ranges.map((range) => [key(range), range]));
+  const words: string[] = [];
+  for (const { kind, name, addresses } of places) {
+    const own = addresses.filter(({ version }) => version === ranges[0]?.version).map(key);
+    if (kind === 'ssid' || own.length === 0 || !own.every((each) => left.has(each))) continue;
+    words.push(name);
+    for (const each of own) left.delete(each);
+  }
+  const rest = [...left.values()];
+  return [
+    ...words,
+    ...rest.slice(0, MOST_RANGES).map(rangeAsText),
+    ...(rest.length > MOST_RANGES ? [`and ${rest.length - MOST_RANGES} more`] : []),
+  ];
+}
+
+function decidingRules(passage: Passage, view: PolicyView, version: 4 | 6, about: Diagram): DecidingRule[] {
+  const { decider } = passage;
+  const space = decider.space(version);
+  const decisions = decider.decisions(version);
+  return [null, ...decider.list].flatMap((rule): DecidingRule[] => {
+    const number = rule ? decider.numberOf(rule) : 0;
+    const own = rule ? decider.matched(rule, version) : space.all;
+    const part = space.intersect(about, own);
+    if (part === space.none) return [];
+    const decided = space.intersect(
+      part,
+      space.map(decisions, (value) => Number(value === number)),
+    );
+    const example = examplePacket(space, decided);
+    if (!example) return [];
+    const among = passage.among(example);
+    const words = packetWords(example);
+    if (among !== null)
+      return [
+        {
+          ruleId: null,
+          name: among ? 'Clients of the segment are kept apart' : 'Within a segment no rule is asked',
+          verdict: among ? 'deny' : 'allow',
+          example: words,
+        },
+      ];
+    const row = view.made.rows.find((each) => each.rule.id === rule?.id);
+    return [
+      {
+        ruleId: rule?.id ?? null,
+        name: row ? ruleName(row.rule) : (view.open.policy.rules.find(({ id }) => id === rule?.id)?.name ?? NO_RULE),
+        verdict: rule?.verdict ?? passage.otherwise,
+        example: words,
+      },
+    ];
+  });
+}
+
+const NO_RULE = 'No rule says anything of it';

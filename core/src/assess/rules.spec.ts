@@ -1,0 +1,267 @@
+import { expect, test } from 'vitest';
+import { apply, resolve, type Intent, type Operation, type Segment } from '../intent';
+import { compileSite, policyOf } from '../rollout';
+import { readEnds, readServices, readTimes, PolicyBook, type Rule } from '../rules';
+import { sampleSite } from '../testing';
+import { ask, partQuestion } from './ask';
+import { consequencesOf } from './consequences';
+import { lockOutOf } from './lock-out';
+import { reachCell, reachMatrix, type ReachInput } from './reach-view';
+
+const { intent: start, site: part, roster, links } = sampleSite({ segments: 4, aps: 2 });
+const siteId = part.id;
+const rule = (id: string, verdict: Rule['verdict'], from: string, to: string, services = 'any'): Rule => ({
+  id,
+  verdict,
+  from: readEnds(from),
+  to: readEnds(to),
+  services: readServices(services).services,
+  comment: id,
+});
+function done(intent: Intent, ...operations: Operation[]): Intent {
+  for (const operation of operations) {
+    const result = apply(intent, operation, () => undefined);
+    if (!result.ok) throw new Error(result.flaws.map(({ message }) => message).join());
+    intent = result.intent;
+  }
+  return intent;
+}
+const withRules = (...rules: Rule[]): Intent => done(start, { type: 'rule.add', siteId, rules, behind: null });
+const judged = (intent: Intent, tags: readonly string[] = []) =>
+  consequencesOf({ estate: intent.estate, site: intent.sites.get(siteId)!, roster, links, told: {}, tags });
+const findings = (intent: Intent) =>
+  judged(intent)
+    .findings.filter(({ code }) => code.startsWith('rule'))
+    .map(({ code, place }) => `${code} ${place.id}`);
+const reach = (intent: Intent): ReachInput => ({
+  site: resolve(intent.estate, intent.sites.get(siteId)!),
+  roster,
+  live: null,
+});
+const isolated = (isolation: Segment['isolation']): Operation => ({
+  type: 'segment.set',
+  siteId,
+  segmentId: part.segments[3]!.id,
+  from: {},
+  to: { isolation: isolation ?? null },
+});
+
+test('a rule that never matches is found with the one that takes its packets; the mend moves it before that one', () => {
+  const intent = withRules(
+    rule('other', 'allow', 'segment Segment 2', 'internet', 'tcp 443'),
+    rule('wide', 'deny', 'segment Segment 1', 'any'),
+    rule('narrow', 'allow', 'segment Segment 1', 'internet', 'tcp 443'),
+  );
+  const finding = judged(intent).findings.find(({ code }) => code === 'rules.shadowed')!;
+  expect([finding.place.id, finding.reason]).toEqual([
+    'narrow',
+    '“wide” comes first, takes all its packets and does the opposite.',
+  ]);
+  const mended = done(intent, ...finding.mend!.operations);
+  expect(mended.sites.get(siteId)!.rules!.map(({ id }) => id)).toEqual(['other', 'narrow', 'wide']);
+  expect(findings(mended)).toEqual([]);
+});
+
+test('rules that say nothing new, are dead by several together, cross, or match nobody are each found', () => {
+  expect(
+    findings(
+      withRules(
+        rule('web', 'allow', 'segment Segment 1', 'internet', 'tcp 80-443'),
+        rule('again', 'allow', 'segment Segment 1', 'internet', 'tcp 443'),
+      ),
+    ),
+  ).toEqual(['rules.redundant again']);
+  expect(
+    findings(
+      withRules(
+        rule('low', 'deny', 'segment Segment 1', 'internet', 'tcp 0-1000'),
+        rule('high', 'deny', 'segment Segment 1', 'internet', 'tcp 1001-65535'),
+        rule('all', 'allow', 'segment Segment 1', 'internet', 'tcp'),
+      ),
+    ),
+  ).toEqual(['rules.dead all']);
+  expect(
+    findings(
+      withRules(
+        rule('a', 'deny', 'segment Segment 1', 'any', 'tcp 80'),
+        rule('b', 'allow', 'any', 'segment Segment 2', 'tcp'),
+      ),
+    ),
+  ).toEqual(['rules.crossing b']);
+  expect(findings(withRules(rule('ghost', 'deny', '10.99.0.0/24', 'internet')))).toEqual(['rules.nobody ghost']);
+  expect(findings(withRules(rule('home', 'deny', 'segment Segment 1', '10.1.10.40')))).toEqual(['rules.unpassed home']);
+});
+
+test('a rule in force at night alone does not make dead what it takes by day', () => {
+  const night = { ...rule('night', 'deny', 'segment Segment 1', 'any'), times: readTimes('22:00-05:00')! };
+  const intent = withRules(night, rule('day', 'allow', 'segment Segment 1', 'internet', 'tcp 443'));
+  expect(findings(intent).filter((each) => each.endsWith(' day'))).toEqual([]);
+});
+
+test('a segment that a rule names and that is gone is an error at the rule, which is not in force as something else', () => {
+  const intent = withRules(rule('gone', 'deny', 'segment Segment 2', 'internet'));
+  const renamed = done(intent, {
+    type: 'segment.set',
+    siteId,
+    segmentId: part.segments[2]!.id,
+    from: {},
+    to: { name: 'Depot' },
+  });
+  expect(findings(renamed)).toEqual(['rule.segment gone']);
+  const { policy } = policyOf(resolve(renamed.estate, renamed.sites.get(siteId)!), roster);
+  expect(policy.rules.map(({ id }) => id)).toEqual(['outside']);
+});
+
+test('guarantees are proven on every edit: a broken one tells a packet, the rule to blame, and when', () => {
+  const never = {
+    id: 'g',
+    kind: 'never' as const,
+    from: readEnds('segment Segment 1'),
+    to: readEnds('segment Segment 2'),
+    services: readServices('any').services,
+  };
+  const deny = rule('deny', 'deny', 'segment Segment 1', 'segment Segment 2');
+  const held = done(withRules(deny), { type: 'guarantee.add', guarantee: never, siteId });
+  expect(judged(held).guarantees).toMatchObject([{ state: 'holds' }]);
+  const slip = rule('slip', 'allow', 'segment Segment 1', 'segment Segment 2', 'udp 161');
+  const broken = done(held, { type: 'rule.add', siteId, rules: [slip], behind: null });
+  expect(judged(broken).guarantees).toMatchObject([
+    {
+      state: 'broken',
+      ruleId: 'slip',
+      packet: expect.stringMatching(/^10\.1\.10\.\d+ → 10\.1\.20\.\d+, UDP 161$/) as string,
+    },
+  ]);
+  expect(judged(broken).findings.map(({ code }) => code)).toContain('rules.guarantee');
+  const timed = done(held, {
+    type: 'rule.set',
+    siteId,
+    ruleId: 'deny',
+    from: {},
+    to: { times: readTimes('Mon-Fri 08:00-18:00')! },
+  });
+  expect(judged(timed).guarantees).toMatchObject([{ state: 'broken', at: 'Mon 00:00' }]);
+});
+
+test('a guarantee of the estate holds sites with its tag to it, and is void where a site has not what it names', () => {
+  const guarantee = (id: string, from: string, tag?: string) => ({
+    type: 'guarantee.add' as const,
+    shared: true as const,
+    guarantee: {
+      id,
+      kind: 'always' as const,
+      from: readEnds(from),
+      to: readEnds('internet'),
+      services: readServices('tcp 443').services,
+      ...(tag ? { tag } : {}),
+    },
+  });
+  const intent = done(start, guarantee('a', 'segment Segment 1', 'pier'), guarantee('b', 'segment Elsewhere'));
+  expect(judged(intent).guarantees.map(({ id, state }) => `${id} ${state}`)).toEqual(['b void']);
+  expect(judged(intent, ['pier']).guarantees.map(({ id, state }) => `${id} ${state}`)).toEqual(['a holds', 'b void']);
+});
+
+test('isolation results in rules, and clients are kept apart by what their frames meet', () => {
+  const intent = done(start, isolated({ segments: true, clients: true, gateway: true }));
+  const input = reach(intent);
+  const { places, draft } = reachMatrix(input, null);
+  const at = (name: string): number => places.findIndex((place) => place.name === name);
+  const [guest, crew] = [at('Segment 3'), at('Segment 1')];
+  expect([draft[guest]![crew], draft[crew]![guest], draft[guest]![guest], draft[guest]![at('Internet')]]).toEqual([
+    'none',
+    'none',
+    'none',
+    'all',
+  ]);
+  const toGateway = reachCell(input, { from: places[guest]!.key, to: 'gateway', on: 'draft', minute: null });
+  expect(toGateway.allowed.map(({ services }) => services)).toEqual([['TCP 53', 'UDP 53', 'UDP 67', 'UDP 547']]);
+  const documents = [...compileSite(input.site, roster).values()];
+  const vlan = part.segments[3]!.vlan;
+  const ap = documents.find(({ kind }) => kind === 'ap')!;
+  if (ap.kind !== 'ap') throw new Error('no AP');
+  expect(ap.ssids.filter(({ isolated: kept }) => kept).map((ssid) => ssid.vlan)).toEqual([vlan]);
+  const plain = reachMatrix(reach(start), null).draft;
+  expect([plain[guest]![guest], plain[guest]![crew]]).toEqual(['all', 'all']);
+});
+
+test('the matrix of an edited draft is what a new one would be, and tells where live differs', () => {
+  const book = new PolicyBook();
+  let intent = start;
+  const live = policyOf(reach(start).site, roster).policy;
+  for (let i = 0; i < 6; i++) {
+    const added = rule(
+      `r${i}`,
+      i % 2 ? 'allow' : 'deny',
+      `segment Segment ${(i % 3) + 1}`,
+      `segment Segment ${((i + 1) % 3) + 1}`,
+    );
+    intent = done(intent, { type: 'rule.add', siteId, rules: [added], behind: null });
+    const input = { ...reach(intent), live };
+    const known = reachMatrix(input, null, book);
+    const fresh = reachMatrix(input, null);
+    expect(known.draft).toEqual(fresh.draft);
+    expect(known.live).toEqual(reachMatrix({ ...reach(start), live }, null).draft);
+  }
+});
+
+test('a cell opens to exactly what is let through, and the rules that make it', () => {
+  const intent = withRules(
+    rule('print', 'allow', 'segment Segment 1', 'segment Segment 2', 'tcp 631'),
+    rule('shut', 'deny', 'segment Segment 1', 'segment Segment 2'),
+  );
+  const [from, to] = [1, 2].map((i) => `segment ${part.segments[i]!.id}`) as [string, string];
+  const cell = reachCell(reach(intent), { from, to, on: 'draft', minute: null });
+  expect(cell.reach).toBe('some');
+  expect(cell.allowed).toEqual([{ from: ['Segment 1'], to: ['Segment 2'], services: ['TCP 631'] }]);
+  expect(cell.rules.map(({ ruleId, verdict }) => `${ruleId} ${verdict}`)).toEqual(['print allow', 'shut deny']);
+});
+
+test('a question is understood as people write it, and answered with the deciding rule, there and back', () => {
+  expect(partQuestion('Can Crew reach 10.20.1.7 on TCP 443?')).toEqual({
+    from: 'Crew',
+    to: '10.20.1.7',
+    services: 'TCP 443',
+  });
+  expect(partQuestion('Crew → internet udp 53')).toEqual({ from: 'Crew', to: 'internet', services: 'udp 53' });
+  expect(partQuestion('does Crew reach Voice')).toMatchObject({ to: 'Voice', services: 'any' });
+  expect(partQuestion('hello')).toBeNull();
+  const intent = withRules(rule('shut', 'deny', 'segment Segment 1', '10.1.20.7', 'tcp 443'));
+  const put = (text: string) => ask(reach(intent), { question: partQuestion(text)!, on: 'draft', minute: null });
+  expect(put('Segment 1 reaches 10.1.20.7 on tcp 443')).toMatchObject({
+    reach: 'none',
+    there: [{ passed: false, ruleId: 'shut', at: 'x-gw-01' }],
+    back: [],
+  });
+  expect(put('Segment 1 reaches 10.1.20.8 on tcp 443')).toMatchObject({
+    reach: 'all',
+    there: [{ passed: true, ruleId: null }],
+    back: [{ passed: true }],
+  });
+  expect(put('Segment 1 reaches 10.1.10.99')).toMatchObject({ reach: 'all', there: [{ at: 'within the segment' }] });
+  expect(put('Nobody reaches 10.1.20.8')).toMatchObject({ flaws: [{ code: 'rule.address' }] });
+  expect(put('Segment 1 reaches 10.1.20.8 on ftp')).toMatchObject({ flaws: [{ code: 'ask.service' }] });
+  expect(ask(reach(intent), { question: partQuestion('a to b')!, on: 'live', minute: null })).toMatchObject({
+    flaws: [{ code: 'ask.no-policy' }],
+  });
+});
+
+test('a draft that cuts devices or the person off from the controller says whom, and by which rule', () => {
+  const known = done(start, { type: 'controller.set', from: [], to: ['203.0.113.200'] });
+  expect(judged(known).lockOuts).toEqual([]);
+  const cut = done(known, {
+    type: 'rule.add',
+    siteId,
+    rules: [rule('shut', 'deny', 'segment Management, segment Segment 1', 'internet')],
+    behind: null,
+  });
+  const { lockOuts } = judged(cut);
+  expect(lockOuts.map(({ name }) => name)).toEqual(
+    roster.filter(({ model }) => !model.startsWith('GW')).map(({ name }) => name),
+  );
+  expect(lockOuts[0]).toMatchObject({ why: '“shut” stops it.' });
+  expect(lockOuts[0]!.packet).toMatch(/→ 203\.0\.113\.200, TCP 443$/);
+  const site = cut.sites.get(siteId)!;
+  expect(lockOutOf(cut.estate, site, roster, '10.1.10.77')).toMatchObject({ deviceId: null });
+  expect(lockOutOf(cut.estate, site, roster, '10.1.20.77')).toBeNull();
+  expect(lockOutOf(cut.estate, site, roster, '127.0.0.1')).toBeNull();
+});

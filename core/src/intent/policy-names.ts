@@ -1,0 +1,58 @@
+import { mergeRanges, parseIp, parsePrefix, rangeOf, type IpRange } from '../address';
+import { contentOf, readAddresses, type RuleNames } from '../rules';
+import type { EstatePart, RosterDevice, SitePart } from './nouns';
+import { resolve, segmentsOfSsid } from './resolve';
+import type { Segment } from './segment';
+
+/** The subnets of a segment, IPv4 and IPv6. */
+export const rangesOfSegment = (segment: Segment): IpRange[] =>
+  [segment.subnet, ...(segment.v6 ? [segment.v6.prefix] : [])].flatMap((text) => {
+    const prefix = parsePrefix(text);
+    return prefix ? [rangeOf(prefix)] : [];
+  });
+
+/** The addresses that the gateway has itself in a site's segments. */
+export function gatewayAddresses(site: SitePart): IpRange[] {
+  const own = site.segments.flatMap(({ gateway, v6 }) => [gateway, ...(v6 ? [v6.gateway] : [])]);
+  return mergeRanges(
+    own.flatMap((text) => {
+      const ip = parseIp(text);
+      return ip ? [{ version: ip.version, first: ip.value, last: ip.value }] : [];
+    }),
+  );
+}
+
+/** What the names in a site's rules stand for. @param roster its devices; absent where names of devices are not looked up. */
+export function namesAt(estate: EstatePart, site: SitePart, roster: readonly RosterDevice[] = []): RuleNames {
+  const segments = new Map(site.segments.map((segment) => [segment.id, segment]));
+  const ssids = resolve(estate, site).ssids.map((ssid): [string, IpRange[]] => {
+    const joins = segmentsOfSsid(ssid).flatMap((id) => segments.get(id) ?? []);
+    return [ssid.name, mergeRanges(joins.flatMap(rangesOfSegment))];
+  });
+  return {
+    segments: new Map(site.segments.map((segment) => [segment.name, rangesOfSegment(segment)])),
+    ssids: new Map(ssids),
+    sets: new Map([...(estate.sets ?? []), ...(site.sets ?? [])].map((set) => [set.name, set])),
+    devices: new Map(
+      roster.map(({ name, address }): [string, IpRange[]] => {
+        const own = address && parseIp(address.address);
+        return [name, own ? [{ version: own.version, first: own.value, last: own.value }] : []];
+      }),
+    ),
+    gateway: gatewayAddresses(site),
+    controller: (estate.controller ?? []).flatMap((text) => readAddresses(text) ?? []),
+  };
+}
+
+/** Sets that name another, by the names of those that use it. */
+export function setsUsing(names: RuleNames, name: string): string[] {
+  return [...names.sets.values()].flatMap((set) => {
+    if (set.name === name) return [];
+    const content = contentOf(set.name, names);
+    return !('code' in content) && reachesSet(set.name, name, names) ? [set.name] : [];
+  });
+}
+
+function reachesSet(from: string, wanted: string, names: RuleNames): boolean {
+  return (names.sets.get(from)?.sets ?? []).some((inner) => inner === wanted || reachesSet(inner, wanted, names));
+}

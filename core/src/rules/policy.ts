@@ -1,0 +1,153 @@
+import { formatIp, formatPrefix, formatRange, rangeToPrefixes, type IpRange } from '../address';
+import { Decider } from './decider';
+import type { PacketRule, Verdict } from './packet-rule';
+import { readAddresses } from './resolve-rules';
+import { readServices, writeService } from './rule-text';
+import type { RuleService, WeekSpan } from './rule';
+import type { PortSpan, Service } from './service';
+import { isInForce, momentsOf } from './week';
+
+/** What a device does with packets that pass it: the first rule that matches decides. */
+export interface PolicyDocument {
+  /** What happens to packets that no rule matches. */
+  readonly otherwise: Verdict;
+  readonly rules: readonly PolicyRule[];
+}
+
+/** One rule as a device is told it; every name is an address or a port by now. */
+export interface PolicyRule {
+  readonly id: string;
+  /** For people who read the document. */
+  readonly name: string;
+  readonly verdict: Verdict;
+  /** Prefixes and ranges, or `any`. An empty list matches nothing. */
+  readonly from: readonly string[];
+  readonly to: readonly string[];
+  /** As services are typed, with ports for sets. */
+  readonly services: readonly string[];
+  readonly times?: readonly WeekSpan[];
+  readonly log?: true;
+}
+
+/** A resolved rule as a device is told it. */
+export function policyRule(
+  rule: PacketRule,
+  more: { readonly name: string; readonly times?: readonly WeekSpan[] | undefined; readonly log?: boolean | undefined },
+): PolicyRule {
+  const { id, verdict, source, destination, services } = rule;
+  return {
+    id,
+    name: more.name,
+    verdict,
+    from: rangesAsText(source),
+    to: rangesAsText(destination),
+    services: services.map((service) => writeService(asTyped(service))),
+    ...(more.times ? { times: more.times } : {}),
+    ...(more.log ? { log: true as const } : {}),
+  };
+}
+
+const rangesAsText = (ranges: readonly IpRange[] | null): readonly string[] =>
+  ranges === null ? ['any'] : ranges.map(rangeAsText);
+
+/** A range as a host, a prefix where it is one, or first and last. */
+export function rangeAsText(range: IpRange): string {
+  if (range.first === range.last) return formatIp({ version: range.version, value: range.first });
+  const [prefix, more] = rangeToPrefixes(range);
+  return more ? formatRange(range) : formatPrefix(prefix!);
+}
+
+const portText = ({ first, last }: PortSpan): string => (first === last ? `${first}` : `${first}-${last}`);
+
+function asTyped({ ports, sourcePorts, ...service }: Service): RuleService {
+  return {
+    ...service,
+    ...(ports ? { ports: ports.map(portText) } : {}),
+    ...(sourcePorts ? { sourcePorts: sourcePorts.map(portText) } : {}),
+  };
+}
+
+/** A rule of a document as packets are held against it. @throws RangeError when it is none. */
+export function packetRuleOf({ id, verdict, from, to, services }: PolicyRule): PacketRule {
+  const ranges = (texts: readonly string[]): readonly IpRange[] | null =>
+    texts.includes('any')
+      ? null
+      : texts.map((text) => {
+          const range = readAddresses(text);
+          if (!range) throw new RangeError(`rule ${id}: ${text} is no address`);
+          return range;
+        });
+  const read = readServices(services.join(';'));
+  if (read.bad.length > 0) throw new RangeError(`rule ${id}: ${read.bad.join()} is no service`);
+  const spans = (texts: readonly string[]): PortSpan[] =>
+    texts.map((text) => {
+      const [first, last = first] = text.split('-').map(Number) as [number, number?];
+      return { first, last };
+    });
+  return {
+    id,
+    verdict,
+    source: ranges(from),
+    destination: ranges(to),
+    services: read.services.map(({ ports, sourcePorts, ...service }) => ({
+      ...service,
+      ...(ports ? { ports: spans(ports) } : {}),
+      ...(sourcePorts ? { sourcePorts: spans(sourcePorts) } : {}),
+    })),
+  };
+}
+
+/** A policy that can be asked. */
+export interface OpenPolicy {
+  readonly policy: PolicyDocument;
+  /** A minute of the week for each different set of rules in force. */
+  readonly moments: readonly number[];
+  /** Decides as at a minute of the week. */
+  at(minute: number): Decider;
+}
+
+/** Rules and deciders of one policy that is edited again and again. */
+interface Page {
+  rules: ReadonlyMap<string, PacketRule>;
+  deciders: Map<string, Decider>;
+}
+
+/** Policies that were asked last, so that one that is edited costs what changed. */
+export class PolicyBook {
+  private readonly pages = new Map<string, Page>();
+
+  /** @param most policies that are kept. */
+  constructor(private readonly most = 16) {}
+
+  /** @param key what stays the same while the policy is edited, such as the site's id. */
+  open(key: string, policy: PolicyDocument): OpenPolicy {
+    const page: Page = this.pages.get(key) ?? { rules: new Map(), deciders: new Map() };
+    this.pages.delete(key);
+    this.pages.set(key, page);
+    if (this.pages.size > this.most) this.pages.delete(this.pages.keys().next().value!);
+    const rules = new Map(
+      policy.rules.map((rule): [string, PacketRule] => {
+        const text = JSON.stringify(rule);
+        return [text, page.rules.get(text) ?? packetRuleOf(rule)];
+      }),
+    );
+    const list = [...rules.values()];
+    page.rules = rules;
+    const open = new Map<string, Decider>();
+    const former = page.deciders;
+    page.deciders = open;
+    const moments = momentsOf(policy.rules.map(({ times }) => times));
+    const at = (minute: number): Decider => {
+      const inForce = list.filter((_, i) => isInForce(policy.rules[i]!.times, minute));
+      const which = inForce.length === list.length ? 'all' : inForce.map(({ id }) => id).join('\n');
+      let decider = open.get(which);
+      if (decider) return decider;
+      decider = former.get(which);
+      if (decider) decider.replace(inForce);
+      else decider = new Decider(inForce);
+      open.set(which, decider);
+      return decider;
+    };
+    return { policy, moments, at };
+  }
+}

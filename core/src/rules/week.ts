@@ -1,0 +1,120 @@
+import type { WeekSpan } from './rule';
+
+/** Minutes of a week; minute 0 is Monday, 00:00. */
+export const WEEK = 7 * 24 * 60;
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const;
+
+/** The stretches of the week that spans name, in minutes; the end is not part of them. */
+export function minutesOf(spans: readonly WeekSpan[]): { readonly from: number; readonly to: number }[] {
+  return spans.flatMap(({ days, from, to }) =>
+    days.flatMap((day) => {
+      const [start, end] = [minuteOfDay(from) ?? 0, minuteOfDay(to) ?? 0];
+      const first = (day - 1) * 1440 + start;
+      const last = first + (end > start ? end - start : end + 1440 - start);
+      return last > WEEK
+        ? [
+            { from: first, to: WEEK },
+            { from: 0, to: last - WEEK },
+          ]
+        : [{ from: first, to: last }];
+    }),
+  );
+}
+
+/** Whether a minute of the week lies in one of the spans; without spans it is always. */
+export const isInForce = (spans: readonly WeekSpan[] | undefined, minute: number): boolean =>
+  !spans || minutesOf(spans).some(({ from, to }) => minute >= from && minute < to);
+
+/**
+ * A minute for each different set of things in force over a week, the earliest of each.
+ * @param lists of spans; undefined for what is always in force.
+ */
+export function momentsOf(lists: readonly (readonly WeekSpan[] | undefined)[]): number[] {
+  const timed = lists.flatMap((spans) => (spans ? [minutesOf(spans)] : []));
+  const edges = new Set([0, ...timed.flat().flatMap(({ from, to }) => [from, to % WEEK])]);
+  const met = new Map<string, number>();
+  for (const minute of [...edges].sort((a, b) => a - b)) {
+    const key = timed
+      .map((spans) => (spans.some(({ from, to }) => minute >= from && minute < to) ? '1' : '0'))
+      .join('');
+    if (!met.has(key)) met.set(key, minute);
+  }
+  return [...met.values()];
+}
+
+/** The minute of the week of a moment, by the clock of a time zone. @param at milliseconds since 1970. */
+export function minuteOfWeek(at: number, timeZone: string): number {
+  const parts = new Intl.DateTimeFormat('en-GB', {
+    timeZone,
+    weekday: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+  }).formatToParts(at);
+  const part = (type: string): string => parts.find((each) => each.type === type)!.value;
+  return (
+    DAYS.indexOf(part('weekday') as (typeof DAYS)[number]) * 1440 + Number(part('hour')) * 60 + Number(part('minute'))
+  );
+}
+
+/** A minute of the week in words: `Mon 08:30`. */
+export function minuteWords(minute: number): string {
+  const two = (value: number): string => String(value).padStart(2, '0');
+  return `${DAYS[Math.floor(minute / 1440)]} ${two(Math.floor((minute % 1440) / 60))}:${two(minute % 60)}`;
+}
+
+/** Minutes from midnight of `08:30`; null when it is no time of day up to 24:00. */
+export function minuteOfDay(text: string): number | null {
+  const match = /^(\d{1,2}):(\d{2})$/.exec(text.trim());
+  const [hours, minutes] = [Number(match?.[1]), Number(match?.[2])];
+  return match && minutes < 60 && hours * 60 + minutes <= 1440 ? hours * 60 + minutes : null;
+}
+
+/** Spans as they would be typed: `Mon-Fri 08:00-18:00; Sat,Sun 10:00-14:00`. */
+export const writeTimes = (spans: readonly WeekSpan[]): string =>
+  spans.map(({ days, from, to }) => `${writeDays(days)} ${from}-${to}`).join('; ');
+
+function writeDays(days: readonly number[]): string {
+  const runs: number[][] = [];
+  for (const day of days) {
+    const run = runs.at(-1);
+    if (run?.at(-1) === day - 1) run.push(day);
+    else runs.push([day]);
+  }
+  const name = (day: number): string => DAYS[day - 1]!;
+  return runs
+    .map((run) => (run.length > 2 ? `${name(run[0]!)}-${name(run.at(-1)!)}` : run.map(name).join(',')))
+    .join(',');
+}
+
+/** Reads spans as they are typed; days left out are all. @returns null when they cannot be read. */
+export function readTimes(text: string): WeekSpan[] | null {
+  const spans = text
+    .split(/[;\n]/)
+    .filter((part) => part.trim() !== '')
+    .map((part): WeekSpan | null => {
+      const match = /^\s*(?:([a-z, -]+?)\s+)?(\d{1,2}:\d{2})\s*-\s*(\d{1,2}:\d{2})\s*$/i.exec(part);
+      const days = match && (match[1] === undefined ? [1, 2, 3, 4, 5, 6, 7] : readDays(match[1]));
+      const [from, to] = [minuteOfDay(match?.[2] ?? ''), minuteOfDay(match?.[3] ?? '')];
+      if (!days || from === null || to === null || from === to || from === 1440) return null;
+      return { days, from: match![2]!.padStart(5, '0'), to: match![3]!.padStart(5, '0') };
+    });
+  return spans.every((span) => span !== null) ? spans : null;
+}
+
+function readDays(text: string): number[] | null {
+  const days = new Set<number>();
+  for (const part of text.split(',')) {
+    const ends = part.split('-').map((word) => {
+      const wanted = word.trim().slice(0, 3).toLowerCase();
+      return DAYS.findIndex((day) => day.toLowerCase() === wanted) + 1;
+    });
+    if (ends.length > 2 || ends.includes(0)) return null;
+    const [first, last = first] = ends as [number, number?];
+    for (let day = first; ; day = (day % 7) + 1) {
+      days.add(day);
+      if (day === last) break;
+    }
+  }
+  return [...days].sort((a, b) => a - b);
+}

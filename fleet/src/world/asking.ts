@@ -1,0 +1,194 @@
+import { formatMac, parseIp } from '@iron-lattice/core/address';
+import type { Box, Spot } from './box';
+import type { Policing } from './policing';
+import type { World } from './world';
+import type { WorldClient } from './world-file';
+
+/** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
+export const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
+
+/** What is asked for at an address. */
+export interface Wanted {
+  readonly protocol: 'icmp' | 'tcp' | 'udp';
+  readonly port?: number;
+}
+/** Whether somebody answered, and where it ended if not. */
+export interface Got {
+  readonly ok: boolean;
+  readonly why: string;
+}
+
+/** Who asks: where its frames begin, its address, the gateway it sends through, and whether it is kept from its neighbours. */
+interface Asker {
+  readonly gateway: Spot | null;
+  readonly address: string | null;
+  readonly apart: boolean;
+}
+
+/** Where a pretend client is put. */
+export interface Seat {
+  readonly ssid?: string;
+  readonly port?: string;
+}
+
+const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
+const CLIENT_PORT = 49_152;
+/** What hosts on the internet offer. */
+const OFFERED_OUTSIDE = new Set(['tcp 80', 'tcp 443', 'udp 53', 'udp 123']);
+const OFFERED_BY_GATEWAYS = new Set(['tcp 53', 'udp 53', 'udp 67']);
+
+/** What boxes and clients ask of the network: each packet that crosses a gateway is decided by the policy it runs. */
+export class Asking {
+  constructor(
+    private readonly world: World,
+    private readonly policing: Policing,
+  ) {}
+
+  /** Whether a box gets an echo back from an address: a gateway on its way, a neighbour, or anything outside. */
+  ping(serial: string, target: string): boolean {
+    return this.get(this.asker(serial), target, { protocol: 'icmp' }).ok;
+  }
+
+  /** The routers between a box and an address. @returns whether somebody answers at the end. */
+  trace(serial: string, target: string): { hops: string[]; arrived: boolean } {
+    return this.traced(this.asker(serial), target);
+  }
+
+  /** What the name server that a box was told of says of a name. `server`: null when none answers. */
+  lookUp(serial: string, name: string): { server: string | null; address: string | null } {
+    const { address, vlan } = this.world.box(serial).document.management;
+    return this.looked(this.asker(serial), vlan, name, address?.dns[0]);
+  }
+
+  /** A pretend client on an SSID or a port of a box; null where there is no such place, or it is let in by nobody. */
+  seat(serial: string, { ssid, port }: Seat): (Asker & { readonly vlan: number }) | null {
+    const box = this.world.box(serial);
+    const { document } = box;
+    if (!box.powered) return null;
+    const sent =
+      ssid !== undefined && document.kind === 'ap' ? document.ssids.find((each) => each.name === ssid) : null;
+    const socket = port === undefined ? null : document.ports.find((each) => each.name === port);
+    const vlan = sent ? sent.vlan : (socket?.untagged ?? null);
+    if (vlan === null) return null;
+    const apart = sent ? sent.isolated === true : socket?.isolated === true;
+    const spot = { box, vlan };
+    // Every place has a client of its own, so that two do not share a lease.
+    const digest = [...`${serial} ${ssid ?? ''} ${port ?? ''}`].reduce(
+      (sum, char) => (sum * 31 + char.charCodeAt(0)) >>> 0,
+      7,
+    );
+    const mac = formatMac(0x0200_0000_0000n + BigInt(digest));
+    return { gateway: this.world.gatewayFrom(spot), address: this.world.lease(spot, mac), apart, vlan };
+  }
+
+  /** Asks for something at an address, as somebody who sits somewhere. */
+  get(asker: Asker, target: string, wanted: Wanted): Got {
+    const { gateway, address } = asker;
+    const to = parseIp(target);
+    if (!to) return { ok: false, why: `${target} is no address.` };
+    if (!gateway) return { ok: false, why: 'No gateway answers.' };
+    const { serial } = gateway.box.device;
+    const lease = this.world.leasesOf(serial).find((each) => each.address === target);
+    const seen = this.world.seenFrom(serial).find((each) => each.address === target);
+    const own = this.faces(gateway.box).includes(target);
+    const home = lease?.vlan ?? (seen && this.world.box(seen.device.serial).document.management.vlan);
+    if (home === gateway.vlan && !own) {
+      if (asker.apart) return { ok: false, why: 'Clients are kept from each other here.' };
+    } else {
+      const from = address === null ? null : parseIp(address);
+      if (from && from.version === to.version) {
+        const { protocol, port } = wanted;
+        const { passed, rule } = this.policing.pass(gateway.box, {
+          version: from.version,
+          source: from.value,
+          destination: to.value,
+          protocol: NUMBERS[protocol],
+          ...(protocol === 'icmp' ? { type: 8, code: 0 } : { port: port ?? 0, sourcePort: CLIENT_PORT }),
+        });
+        if (!passed)
+          return {
+            ok: false,
+            why: `Stopped by ${gateway.box.document.device.name}: ${rule?.name ?? 'no rule allows it'}.`,
+          };
+      }
+    }
+    return this.answered(gateway.box, target, wanted, own, lease?.mac, seen !== undefined);
+  }
+
+  private answered(
+    gateway: Box,
+    target: string,
+    { protocol, port }: Wanted,
+    own: boolean,
+    mac: string | undefined,
+    isBox: boolean,
+  ): Got {
+    const offers = (offered: ReadonlySet<string>): Got => {
+      const ok = protocol === 'icmp' || offered.has(`${protocol} ${port}`);
+      return { ok, why: ok ? `${target} answers.` : `${target} is there and offers nothing on ${protocol} ${port}.` };
+    };
+    if (own) return offers(OFFERED_BY_GATEWAYS);
+    if (mac !== undefined) {
+      const client = this.world.file.clients.find((each) => each.mac === mac);
+      return offers(new Set(client?.offers ?? []));
+    }
+    if (isBox) return offers(new Set());
+    if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
+    if (!this.world.hasUplink(gateway)) return { ok: false, why: 'The gateway has no uplink that is up.' };
+    return offers(OFFERED_OUTSIDE);
+  }
+
+  /** The routers between somebody and an address. */
+  traced(asker: Asker, target: string): { hops: string[]; arrived: boolean } {
+    const { gateway } = asker;
+    const face = gateway && this.world.faceOf(gateway);
+    if (!gateway || !face) return { hops: [], arrived: false };
+    const { serial } = gateway.box.device;
+    const arrived = this.get(asker, target, { protocol: 'icmp' }).ok;
+    if (face === target) return { hops: [face], arrived };
+    const uplink = this.world.uplinksOf(serial).find((each) => each.up);
+    const inside = this.world.seenFrom(serial).some((each) => each.address === target);
+    if (inside || isPrivate(target) || !uplink?.address) return { hops: arrived ? [face, target] : [face], arrived };
+    const provider = uplink.address.replace(/\d+$/, '1');
+    return { hops: arrived && provider !== target ? [face, provider, target] : [face, provider], arrived };
+  }
+
+  /** What the name server that somebody was told of says of a name. */
+  looked(asker: Asker, vlan: number, name: string, told?: string): { server: string | null; address: string | null } {
+    const { gateway } = asker;
+    if (!gateway) return { server: null, address: null };
+    const { document } = gateway.box;
+    const service =
+      document.kind === 'gateway' ? document.addressServices.find((each) => each.vlan === vlan) : undefined;
+    const server = told ?? service?.dns[0] ?? this.world.faceOf(gateway);
+    if (!server || !this.get(asker, server, { protocol: 'udp', port: 53 }).ok) return { server: null, address: null };
+    const known = this.world.hasUplink(gateway.box) ? this.world.file.names?.[name.toLowerCase()] : undefined;
+    return { server, address: known ?? null };
+  }
+
+  /** One round of what clients say to the world through a gateway: names, and what each is there for. */
+  talk(gateway: Box, clients: readonly WorldClient[]): void {
+    const leases = this.world.leasesOf(gateway.device.serial);
+    for (const client of clients) {
+      const lease = leases.find((each) => each.mac === client.mac);
+      const address = lease?.address ?? ('address' in client ? client.address : undefined);
+      if (!lease || address === undefined) continue;
+      const asker = { gateway: { box: gateway, vlan: lease.vlan }, address, apart: false };
+      const face = this.world.faceOf(asker.gateway);
+      if (face) this.get(asker, face, { protocol: 'udp', port: 53 });
+      for (const talk of client.talks ?? ['198.51.100.81 tcp 443']) {
+        const [target, protocol, port] = talk.split(' ') as [string, Wanted['protocol'], string];
+        this.get(asker, target, { protocol, port: Number(port) });
+      }
+    }
+  }
+
+  private asker(serial: string): Asker {
+    const gateway = this.world.ownGateway(this.world.box(serial));
+    return { gateway, address: this.world.addressOf(serial), apart: false };
+  }
+
+  private faces({ document }: Box): string[] {
+    return document.kind === 'gateway' ? document.interfaces.map((face) => face.address.split('/')[0]!) : [];
+  }
+}

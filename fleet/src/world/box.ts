@@ -1,0 +1,21 @@
+import type { DeviceDocument } from '@iron-lattice/core/document';
+import type { WorldDevice } from './world-file';
+
+/** One device of the world. */
+export interface Box {
+  readonly device: WorldDevice;
+  /** What it runs at this moment, kept or on trial. */
+  document: DeviceDocument;
+  secrets: Readonly<Record<string, string>>;
+  powered: boolean;
+  /** Far ends by own port name. */
+  readonly cables: Map<string, { serial: string; port: string }>;
+  /** Boxes that cables join to it, itself included; a change here cannot matter elsewhere. */
+  island: Box[];
+}
+
+/** Where a frame can be: inside a box, in a VLAN. */
+export interface Spot {
+  readonly box: Box;
+  readonly vlan: number;
+}

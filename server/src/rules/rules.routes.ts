@@ -1,0 +1,81 @@
+import Joi from 'joi';
+import type { CellAsked, QuestionAsked } from '../platform/heavy';
+import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import { RULE_FORMATS, type RuleFormat, type RulesService } from './rules.service';
+
+/** Octets of a list of rules. */
+const MOST = 4_000_000;
+const atSite = { id: ID, siteId: ID };
+const minute = Joi.number().integer().min(0).max(10_079);
+const asked = { on: Joi.string().valid('draft', 'live').required(), minute: minute.allow(null).required() };
+const words = Joi.string().max(2000).allow('').required();
+
+export const rulesRoutes = (rules: RulesService): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/sites/:siteId/reach',
+    summary: 'Who reaches whom at a site, on the draft and live, at a minute of the week',
+    who: EVERYONE,
+    params: atSite,
+    query: { minute },
+    handle: ({ params, query }) =>
+      rules.reach(params['id']!, params['siteId']!, query['minute'] === undefined ? null : Number(query['minute'])),
+  }),
+  route<CellAsked>({
+    method: 'post',
+    path: '/api/drafts/:id/sites/:siteId/reach-cell',
+    summary: 'Exactly what gets from one place to another, and the rules that decide it; changes nothing',
+    who: EVERYONE,
+    params: atSite,
+    body: Joi.object({ from: Joi.string().max(100).required(), to: Joi.string().max(100).required(), ...asked }),
+    handle: ({ params, body }) => rules.cell(params['id']!, params['siteId']!, body),
+  }),
+  route<QuestionAsked>({
+    method: 'post',
+    path: '/api/drafts/:id/sites/:siteId/ask',
+    summary: 'Whether one place reaches another, there and back, with what decides; changes nothing',
+    who: EVERYONE,
+    params: atSite,
+    body: Joi.object({ question: Joi.object({ from: words, to: words, services: words }).required(), ...asked }),
+    handle: ({ params, body }) => rules.ask(params['id']!, params['siteId']!, body),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/rule-hits',
+    summary: 'How often each rule of a site decided',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => rules.hits(params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/sites/:siteId/rules/:format',
+    summary: 'A site’s policy as an nftables ruleset (`nft`) or RFC 8519 access lists (`acl`), or its rules as CSV',
+    who: EVERYONE,
+    params: {
+      ...atSite,
+      format: Joi.string()
+        .valid(...RULE_FORMATS)
+        .required(),
+    },
+    handle: async ({ params, context }) => {
+      const file = await rules.write(params['id']!, params['siteId']!, params['format'] as RuleFormat);
+      context.attachment(file.name);
+      context.type = file.type;
+      return file.text;
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/drafts/:id/sites/:siteId/rule-list',
+    summary: 'Look at a list of rules (CSV or XLSX), row by row: the edit it would make; nothing is changed',
+    who: CHANGERS,
+    params: atSite,
+    query: { book: Joi.string().valid('site', 'before', 'after').required() },
+    upload: MOST,
+    handle: ({ params, query, upload }) => {
+      const [siteId, book] = [params['siteId']!, query['book'] as 'site' | 'before' | 'after'];
+      return rules.preview(params['id']!, book === 'site' ? { siteId } : { book }, siteId, upload);
+    },
+  }),
+];

@@ -1,0 +1,123 @@
+import { randomUUID } from 'node:crypto';
+import type { Answer, Question, ReachCell, ReachInput, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
+import { checkRuleList, ietfAclOf, nftablesOf, ruleTable, type RuleListPreview } from '@iron-lattice/core/formats';
+import { bookOf, resolve, type OfBook } from '@iron-lattice/core/intent';
+import { policyOf } from '@iron-lattice/core/rollout';
+import { isInForce, minuteOfWeek, packetRuleOf, type PolicyDocument } from '@iron-lattice/core/rules';
+import Papa from 'papaparse';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import type { Device } from '../intake/device.model';
+import { rosterOf, type RosterService } from '../intake/roster.service';
+import type { DraftService } from '../intent/draft.service';
+import { AppError, unknown } from '../platform/app-error';
+import type { CellAsked, Heavy, QuestionAsked } from '../platform/heavy';
+
+/** What a file of rules may be: all of a site's policy as `nft` or `acl`, the site's own rules as `csv`. */
+export const RULE_FORMATS = ['nft', 'acl', 'csv'] as const;
+export type RuleFormat = (typeof RULE_FORMATS)[number];
+
+/** How often a rule decided. */
+export interface RuleHits {
+  readonly ruleId: string;
+  readonly packets: number;
+  /** Since when it is counted. */
+  readonly since: string;
+  readonly lastAt: string | null;
+}
+
+/** Who reaches whom, questions about it, hits, and rules in and out as files. */
+export class RulesService {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly drafts: DraftService,
+    private readonly rosters: RosterService,
+    private readonly heavy: Heavy,
+  ) {}
+
+  async reach(draftId: string, siteId: string, minute: number | null): Promise<ReachMatrix> {
+    return this.heavy.reach(await this.input(draftId, siteId), minute);
+  }
+
+  async cell(draftId: string, siteId: string, asked: CellAsked): Promise<ReachCell> {
+    return this.heavy.reachCell(await this.input(draftId, siteId), asked).catch((error: unknown) => {
+      throw error instanceof RangeError ? unknown('place') : error;
+    });
+  }
+
+  async ask(draftId: string, siteId: string, asked: QuestionAsked): Promise<Answer | Unanswered> {
+    return this.heavy.ask(await this.input(draftId, siteId), asked);
+  }
+
+  /** Answers a question that is kept. @param question as a person parted it. */
+  async askLive(siteId: string, draftId: string, question: Question): Promise<Answer | Unanswered> {
+    return this.ask(draftId, siteId, { question, on: 'live', minute: null });
+  }
+
+  async hits(siteId: string): Promise<RuleHits[]> {
+    const rows = await this.database.query<{ rule_id: string; packets: string; since: Date; last_at: Date | null }>(
+      'SELECT rule_id, packets, since, last_at FROM rule_hit WHERE site_id = :siteId',
+      { replacements: { siteId }, type: QueryTypes.SELECT },
+    );
+    return rows.map(({ rule_id, packets, since, last_at }) => ({
+      ruleId: rule_id,
+      packets: Number(packets),
+      since: since.toISOString(),
+      lastAt: last_at?.toISOString() ?? null,
+    }));
+  }
+
+  /** A site's policy or rules as a file. */
+  async write(
+    draftId: string,
+    siteId: string,
+    format: RuleFormat,
+  ): Promise<{ name: string; type: string; text: string }> {
+    const { site, roster } = await this.input(draftId, siteId);
+    if (format === 'csv') {
+      const text = Papa.unparse(ruleTable(site.rules ?? []), { escapeFormulae: true, newline: '\r\n' });
+      return { name: `${site.code}-rules.csv`, type: 'text/csv', text: `${text}\r\n` };
+    }
+    const { policy } = policyOf(site, roster);
+    const now = minuteOfWeek(Date.now(), site.timeZone);
+    const rules = policy.rules.filter(({ times }) => isInForce(times, now)).map(packetRuleOf);
+    if (format === 'nft') {
+      const text = nftablesOf({ rules, otherwise: policy.otherwise, stateful: true });
+      return { name: `${site.code}.nft`, type: 'text/plain', text };
+    }
+    const text = `${JSON.stringify(ietfAclOf(rules, policy.otherwise), null, 2)}\n`;
+    return { name: `${site.code}-acl.json`, type: 'application/json', text };
+  }
+
+  /** Looks at a list of rules; nothing is changed. */
+  async preview(draftId: string, of: OfBook, siteId: string, bytes: Buffer): Promise<RuleListPreview> {
+    const [read, { intent }, { site, roster }] = await Promise.all([
+      this.heavy.readTable(bytes),
+      this.drafts.open(draftId),
+      this.input(draftId, siteId),
+    ]);
+    if (!read.ok) throw new AppError('list.refused', read.reason);
+    const known = {
+      segment: site.segments.map(({ name }) => name),
+      ssid: site.ssids.map(({ name }) => name),
+      set: [...(intent.estate.sets ?? []), ...(site.sets ?? [])].map(({ name }) => name),
+      device: roster.map(({ name }) => name),
+    };
+    const behind = bookOf(intent, of)?.at(-1)?.id ?? null;
+    return checkRuleList(read.table, intent, of, behind, known, randomUUID);
+  }
+
+  private async input(draftId: string, siteId: string): Promise<ReachInput> {
+    const [{ intent }, devices] = await Promise.all([this.drafts.open(draftId), this.rosters.devices(siteId)]);
+    const site = intent.sites.get(siteId);
+    if (!site) throw unknown('site');
+    return { site: resolve(intent.estate, site), roster: devices.map(rosterOf), live: await this.live(devices) };
+  }
+
+  /** The policy that a site's gateway acknowledged. */
+  private async live(devices: readonly Device[]): Promise<PolicyDocument | null> {
+    const documents = await this.rosters.documents(devices.map((device) => device.runs));
+    for (const document of documents.values())
+      if (document.kind === 'gateway' && document.policy) return document.policy;
+    return null;
+  }
+}

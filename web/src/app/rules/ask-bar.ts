@@ -1,0 +1,164 @@
+import { Component, computed, inject, resource, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { partQuestion, type Question } from '@iron-lattice/core/assess';
+import { SiteStore } from '../shell/site-store';
+import { RulesApi, type On } from './rules-api';
+import { TrafficTable } from './traffic-table';
+
+/** A question as people ask it, answered for every packet it is about, and for one of them there and back. */
+@Component({
+  selector: 'il-ask-bar',
+  imports: [MatButtonModule, TrafficTable],
+  template: `
+    <form (submit)="ask($event)">
+      <input
+        type="search"
+        aria-label="Ask who reaches whom"
+        placeholder="Can Crew reach 10.20.1.7 on TCP 443?"
+        autocomplete="off"
+        [value]="text()"
+        (input)="text.set($any($event.target).value)"
+        (keydown.escape)="clear(); $event.preventDefault()"
+      />
+      <button mat-stroked-button type="submit">Ask</button>
+    </form>
+    @if (asked(); as question) {
+      <section aria-label="Answer" aria-live="polite">
+        <header>
+          <div class="choices" role="group" aria-label="Asked of">
+            <button type="button" [attr.aria-pressed]="on() === 'draft'" (click)="on.set('draft')">The draft</button>
+            <button type="button" [attr.aria-pressed]="on() === 'live'" (click)="on.set('live')">Live</button>
+          </div>
+          <span class="soft">{{ question.from }} → {{ question.to }}, {{ question.services }}</span>
+          <span class="grow"></span>
+          <button mat-button type="button" (click)="clear()">Close</button>
+        </header>
+        @if (answer.hasValue()) {
+          @let got = answer.value();
+          @if ('flaws' in got) {
+            @for (flaw of got.flaws; track $index) {
+              <p class="flaw" role="alert">{{ flaw.message }}</p>
+            }
+          } @else {
+            <p class="verdict" [class.good]="got.reach === 'all'" [class.bad]="got.reach === 'none'">
+              {{ words() }}
+            </p>
+            @if (got.packet) {
+              <ol>
+                @for (step of got.there; track $index) {
+                  <li [class.stopped]="!step.passed">
+                    <b>{{ step.at }}: {{ step.title }}</b
+                    >&ngsp;<span class="mono soft">{{ got.packet }}</span>
+                    <p>{{ step.detail }}</p>
+                  </li>
+                }
+                @for (step of got.back; track $index) {
+                  <li>
+                    <b>{{ step.at }}, back: {{ step.title }}</b>
+                    <p>{{ step.detail }}</p>
+                  </li>
+                }
+              </ol>
+            }
+            <il-traffic-table [cell]="got" />
+          }
+        } @else if (answer.error()) {
+          <p class="flaw" role="alert">{{ answer.error()!.message }}</p>
+        } @else {
+          <p class="soft">Asking…</p>
+        }
+      </section>
+    }
+    @if (unclear()) {
+      <p class="flaw wide" role="alert">
+        Name both ends, such as “Can Crew reach 10.20.1.7 on TCP 443?” or “Crew → internet udp 53”.
+      </p>
+    }
+  `,
+  styles: `
+    form {
+      display: flex;
+      gap: 8px;
+      padding: 0 14px 8px;
+    }
+    input {
+      all: unset;
+      box-sizing: border-box;
+      flex: 1;
+      min-width: 0;
+      height: 30px;
+      padding: 0 10px;
+      border: 1px solid var(--strong);
+      background: var(--sheet);
+    }
+    input:focus-visible {
+      outline: 2px solid var(--iron);
+    }
+    section {
+      border: 1px solid var(--ink);
+      border-width: 2px 0 1px;
+      background: var(--sheet);
+      padding: 4px 14px 10px;
+      margin-bottom: 8px;
+    }
+    header {
+      display: flex;
+      align-items: center;
+      gap: 10px;
+    }
+    .verdict {
+      font:
+        600 15px/24px 'Barlow Semi Condensed',
+        Barlow;
+    }
+    ol {
+      list-style: none;
+      margin: 4px 0 8px;
+      padding: 0;
+    }
+    li {
+      border-left: 3px solid var(--good);
+      padding: 0 0 4px 10px;
+    }
+    li.stopped {
+      border-left: 3px dotted var(--bad);
+    }
+    .wide {
+      padding: 0 14px 8px;
+    }
+  `,
+})
+export class AskBar {
+  private readonly api = inject(RulesApi);
+  private readonly store = inject(SiteStore);
+  protected readonly text = signal('');
+  protected readonly asked = signal<Question | null>(null);
+  protected readonly on = signal<On>('draft');
+  protected readonly unclear = signal(false);
+  protected readonly answer = resource({
+    params: () => {
+      const [question, draft] = [this.asked(), this.store.draft()];
+      return question && draft ? { question, on: this.on(), basis: `${draft.id} ${draft.head}` } : undefined;
+    },
+    loader: ({ params }) => this.api.ask(params.question, params.on),
+  });
+  protected readonly words = computed(() => {
+    const got = this.answer.hasValue() ? this.answer.value() : null;
+    if (!got || 'flaws' in got) return '';
+    if (got.reach === 'all') return 'Yes, all of it.';
+    return got.reach === 'none' ? 'No, none of it.' : 'Some of it.';
+  });
+
+  protected ask(event: Event): void {
+    event.preventDefault();
+    const question = partQuestion(this.text());
+    this.unclear.set(question === null);
+    this.asked.set(question);
+  }
+
+  protected clear(): void {
+    this.text.set('');
+    this.asked.set(null);
+    this.unclear.set(false);
+  }
+}

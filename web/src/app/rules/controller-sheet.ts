@@ -1,0 +1,52 @@
+import { Component, inject, output, signal } from '@angular/core';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import { attempt, type Problem } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { Sheet } from '../ui/sheet';
+
+/** Where this controller answers, as rules and guarantees of every site mean it. */
+@Component({
+  selector: 'il-controller-sheet',
+  imports: [MatFormFieldModule, MatInputModule, Cell, Sheet],
+  template: `
+    <il-sheet heading="Where this controller answers" note="For every site" (closed)="closed.emit()">
+      <div class="cells">
+        <il-cell
+          label="Addresses, as devices reach it"
+          for="controller-addresses"
+          hint="What “controller” means in rules and guarantees. A draft that would cut devices off from it has to be confirmed."
+          [flaw]="problem()?.message"
+          size="wide"
+        >
+          <mat-form-field class="mono-field">
+            <input
+              matInput
+              id="controller-addresses"
+              autocomplete="off"
+              placeholder="203.0.113.200"
+              [value]="(store.data()?.estate?.controller ?? []).join(', ')"
+              (change)="put($any($event.target).value)"
+            />
+          </mat-form-field>
+        </il-cell>
+      </div>
+    </il-sheet>
+  `,
+  styles: ':host { display: contents; }',
+})
+export class ControllerSheet {
+  protected readonly store = inject(SiteStore);
+  readonly closed = output<void>();
+  protected readonly problem = signal<Problem | null>(null);
+
+  protected async put(text: string): Promise<void> {
+    const from = this.store.data()?.estate.controller ?? [];
+    const to = text
+      .split(',')
+      .map((part) => part.trim())
+      .filter((part) => part !== '');
+    await attempt(null, this.problem, () => this.store.edit([{ type: 'controller.set', from, to }]));
+  }
+}

@@ -1,0 +1,276 @@
+import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import type { Finding } from '@iron-lattice/core/assess';
+import { ruleName, type PolicyRow } from '@iron-lattice/core/rollout';
+import { SessionStore } from '../session/session-store';
+import { attempt, type Problem } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { ChoiceCell } from '../ui/choice-cell';
+import { Sheet } from '../ui/sheet';
+import { EndsCell } from './ends-cell';
+import { fieldsOf, NEW_RULE, textOf, type RuleText } from './rule-text-form';
+import type { RuleBookName } from './rules-api';
+import { RulesFacts } from './rules-facts';
+
+/** A rule: one that there is, whose edits go to the draft as they are made, or one that is to be added. */
+@Component({
+  selector: 'il-rule-sheet',
+  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, EndsCell, Sheet],
+  template: `
+    <il-sheet [heading]="heading()" [note]="note()" [focusFirst]="row() === null" (closed)="closed.emit()">
+      @if (row() && editable()) {
+        <ng-container ngProjectAs="[actions]">
+          <button mat-button (click)="moved.emit(-1)">Move up</button>
+          <button mat-button (click)="moved.emit(1)">Move down</button>
+          <button mat-button (click)="removed.emit()">Take out</button>
+        </ng-container>
+      }
+      <div class="cells">
+        @let typed = text();
+        <il-choice-cell
+          label="Verdict"
+          for="rule-verdict"
+          [options]="verdicts"
+          [value]="typed.verdict"
+          [disabled]="!editable()"
+          (chosen)="set({ verdict: $event })"
+        />
+        @if (row() === null) {
+          <il-choice-cell
+            label="Rulebook"
+            for="rule-book"
+            [options]="books"
+            [value]="book()"
+            (chosen)="book.set($event)"
+          />
+        }
+        <il-ends-cell
+          label="From"
+          for="rule-from"
+          [value]="typed.from"
+          [readonly]="!editable()"
+          [flaw]="problem()?.of('from')"
+          hint="Segments, SSIDs, sets, devices, addresses, prefixes or ranges, parted by commas"
+          (typed)="set({ from: $event })"
+        />
+        <il-ends-cell
+          label="To"
+          for="rule-to"
+          [value]="typed.to"
+          [readonly]="!editable()"
+          [flaw]="problem()?.of('to')"
+          (typed)="set({ to: $event })"
+        />
+        <il-cell
+          label="Services"
+          for="rule-services"
+          hint="any · tcp 80,443 · udp 53 · icmp 8 · tcp set Web; parted by semicolons"
+          [flaw]="flaws().services || problem()?.of('services') || problem()?.of('ports')"
+        >
+          <mat-form-field class="mono-field">
+            <input
+              matInput
+              id="rule-services"
+              autocomplete="off"
+              [readonly]="!editable()"
+              [value]="typed.services"
+              (change)="set({ services: $any($event.target).value })"
+            />
+          </mat-form-field>
+        </il-cell>
+        <il-cell
+          label="In force"
+          for="rule-times"
+          hint="Empty: always. Mon-Fri 08:00-18:00"
+          [flaw]="flaws().times || problem()?.of('times')"
+        >
+          <mat-form-field class="mono-field">
+            <input
+              matInput
+              id="rule-times"
+              autocomplete="off"
+              [readonly]="!editable()"
+              [value]="typed.times"
+              (change)="set({ times: $any($event.target).value })"
+            />
+          </mat-form-field>
+        </il-cell>
+        <il-cell label="What it is for" for="rule-comment">
+          <mat-form-field>
+            <input
+              matInput
+              id="rule-comment"
+              autocomplete="off"
+              [readonly]="!editable()"
+              [value]="typed.comment"
+              (change)="set({ comment: $any($event.target).value })"
+            />
+          </mat-form-field>
+        </il-cell>
+        <il-cell label="Besides" [flaw]="other()">
+          <mat-checkbox [disabled]="!editable()" [checked]="typed.log" (change)="set({ log: $event.checked })"
+            >Note each packet it decides</mat-checkbox
+          >
+          @if (row()) {
+            <mat-checkbox [disabled]="!editable()" [checked]="!typed.off" (change)="set({ off: !$event.checked })"
+              >On</mat-checkbox
+            >
+          } @else {
+            <button mat-flat-button [disabled]="busy()" (click)="add()">Add the rule</button>
+          }
+        </il-cell>
+        @if (row(); as row) {
+          <il-cell label="Where it takes effect" size="wide">
+            <p class="value">{{ where() }}</p>
+            @for (finding of findings(); track finding.key) {
+              <p class="finding">
+                <b>{{ finding.message }}.</b> {{ finding.reason }}
+                @if (finding.mend && session.mayChange()) {
+                  <button mat-stroked-button class="mend" (click)="store.mend(finding.mend)">
+                    Mend: {{ finding.mend.label }}
+                  </button>
+                }
+              </p>
+            }
+            @if (facts.hits().get(row.rule.id); as hits) {
+              <p class="hint">
+                {{ hits.packets.toLocaleString('en') }} decided since {{ hits.since.slice(0, 10)
+                }}{{ hits.lastAt ? ', last ' + hits.lastAt.slice(0, 16).replace('T', ' ') : '' }}
+              </p>
+            }
+          </il-cell>
+        }
+      </div>
+    </il-sheet>
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    mat-checkbox {
+      display: block;
+    }
+    .finding {
+      margin-top: 4px;
+    }
+  `,
+})
+export class RuleSheet {
+  protected readonly store = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  protected readonly facts = inject(RulesFacts);
+  /** Null: a new one. */
+  readonly row = input.required<PolicyRow | null>();
+  /** Id of the rule that a new one comes behind, and its book; null: the last of the site's. */
+  readonly after = input<PolicyRow | null>(null);
+  readonly closed = output<void>();
+  readonly added = output<string>();
+  readonly moved = output<-1 | 1>();
+  readonly removed = output<void>();
+
+  protected readonly verdicts = [
+    { value: 'allow', label: 'Allow' },
+    { value: 'deny', label: 'Deny' },
+  ];
+  protected readonly books = [
+    { value: 'site', label: 'This site' },
+    { value: 'before', label: 'Every site, before its own' },
+    { value: 'after', label: 'Every site, after its own' },
+  ];
+  protected readonly book = linkedSignal((): RuleBookName => {
+    const book = this.after()?.book;
+    return book === 'before' || book === 'after' ? book : 'site';
+  });
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly busy = signal(false);
+  /** What is typed; of a rule that there is, as the draft has it until something refused stays typed. */
+  protected readonly text = linkedSignal((): RuleText => {
+    const row = this.row();
+    return row ? textOf(row.rule) : NEW_RULE;
+  });
+  protected readonly flaws = computed(() => fieldsOf(this.text(), this.facts.known()).flaws);
+  protected readonly editable = computed(() => {
+    const row = this.row();
+    return this.session.mayChange() && (row === null || this.facts.bookOf(row) !== null);
+  });
+  protected readonly heading = computed(() => {
+    const row = this.row();
+    return row ? ruleName(row.rule) : 'New rule';
+  });
+  protected readonly note = computed(() => {
+    const row = this.row();
+    if (!row) return 'The first rule that matches a packet decides it.';
+    return {
+      site: 'A rule of this site',
+      before: 'A rule of every site, before its own',
+      after: 'A rule of every site, after its own',
+      isolation: 'Follows from a segment’s isolation, which is edited in the Lattice',
+      always: 'Every site has it: what begins outside is let in by nobody',
+    }[row.book];
+  });
+  protected readonly where = computed(() => {
+    const row = this.row();
+    if (!row?.applies) return row?.rule.off ? 'It is off.' : 'Nowhere here.';
+    return 'At the gateway, which remembers what it let through: answers pass by themselves.';
+  });
+  protected readonly findings = computed((): readonly Finding[] =>
+    (this.store.consequences()?.findings ?? []).filter(
+      ({ place }) => place.kind === 'rule' && place.id === this.row()?.rule.id,
+    ),
+  );
+  /** What was refused and belongs to no field shown here. */
+  protected readonly other = computed(() => {
+    const problem = this.problem();
+    const shown = ['from', 'to', 'services', 'ports', 'times'];
+    return problem && !problem.flaws.some(({ field }) => shown.includes(field ?? '')) ? problem.message : '';
+  });
+
+  protected set(change: Partial<RuleText>): void {
+    this.text.update((text) => ({ ...text, ...change }));
+    const row = this.row();
+    if (row) void this.save(row, Object.keys(change) as (keyof RuleText)[]);
+  }
+
+  protected async add(): Promise<void> {
+    const { fields, flaws } = fieldsOf(this.text(), this.facts.known());
+    if (Object.keys(flaws).length > 0) return;
+    const id = crypto.randomUUID();
+    const [book, after] = [this.book(), this.after()];
+    const rows = this.facts.rows().filter((row) => row.book === book);
+    const behind = after?.book === book ? after.rule.id : (rows.at(-1)?.rule.id ?? null);
+    const of = book === 'site' ? { siteId: this.store.siteId()! } : { book };
+    const done = await attempt(this.busy, this.problem, () =>
+      this.store.edit([{ type: 'rule.add', rules: [{ id, ...fields }], behind, ...of }]),
+    );
+    if (!done) return this.unnumber();
+    this.text.set(NEW_RULE);
+    this.added.emit(id);
+  }
+
+  /** Flaws of a rule that is added name it by number; here there is one alone. */
+  private unnumber(): void {
+    this.problem.update(
+      (problem) =>
+        problem &&
+        Object.assign(Object.create(Object.getPrototypeOf(problem) as object) as Problem, problem, {
+          message: problem.message,
+          flaws: problem.flaws.map((flaw) => ({ ...flaw, field: flaw.field?.replace(/^rules\.0\./, '') })),
+        }),
+    );
+  }
+
+  private async save(row: PolicyRow, keys: readonly (keyof RuleText)[]): Promise<void> {
+    const of = this.facts.bookOf(row);
+    const { fields, flaws } = fieldsOf(this.text(), this.facts.known());
+    if (!of || keys.some((key) => flaws[key])) return;
+    const picked = (from: object): object =>
+      Object.fromEntries(keys.map((key) => [key, (from as Record<string, unknown>)[key] ?? null]));
+    await attempt(this.busy, this.problem, () =>
+      this.store.edit([{ type: 'rule.set', ruleId: row.rule.id, from: picked(row.rule), to: picked(fields), ...of }]),
+    );
+  }
+}

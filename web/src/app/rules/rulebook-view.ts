@@ -1,0 +1,253 @@
+import { CdkDrag, CdkDragHandle, CdkDropList, type CdkDragDrop } from '@angular/cdk/drag-drop';
+import { Component, ElementRef, computed, inject, input, output } from '@angular/core';
+import type { Finding } from '@iron-lattice/core/assess';
+import type { PolicyRow, RuleBook } from '@iron-lattice/core/rollout';
+import { writeEnds, writeServices, writeTimes } from '@iron-lattice/core/rules';
+import { SessionStore } from '../session/session-store';
+import { SiteStore } from '../shell/site-store';
+import { SeverityMark } from '../ui/severity-mark';
+import { RulesFacts } from './rules-facts';
+
+const TITLES: Readonly<Record<RuleBook, string>> = {
+  before: 'Every site, before its own',
+  site: 'This site',
+  isolation: 'From isolation',
+  after: 'Every site, after its own',
+  always: 'Always',
+};
+const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
+
+/** The rules of a site in the order in which they are asked; the first that matches a packet decides it. */
+@Component({
+  selector: 'il-rulebook-view',
+  imports: [CdkDrag, CdkDragHandle, CdkDropList, SeverityMark],
+  template: `
+    <div class="head" aria-hidden="true">
+      <span></span><span>No.</span><span>Verdict</span><span>From</span><span>To</span><span>Services</span
+      ><span>What it is for</span><span class="num">Decided</span><span></span>
+    </div>
+    @for (book of books(); track book.name) {
+      <section [attr.aria-label]="book.title">
+        <h3>
+          {{ book.title }} <span class="soft">{{ book.rows.length }}</span>
+        </h3>
+        @if (book.rows.length === 0) {
+          <p class="soft none">
+            No rule of its own yet. What no rule says anything of passes between segments and out to the internet.
+          </p>
+        }
+        <ol
+          cdkDropList
+          [cdkDropListDisabled]="!book.own || !session.mayChange()"
+          (cdkDropListDropped)="dropped(book.rows, $event)"
+        >
+          @for (line of book.rows; track line.row.rule.id) {
+            <li
+              cdkDrag
+              cdkDragLockAxis="y"
+              tabindex="0"
+              [attr.data-rule]="line.row.rule.id"
+              [attr.aria-current]="line.row.rule.id === shown() ? 'true' : null"
+              [class.chosen]="line.row.rule.id === shown()"
+              [class.off]="!line.row.applies"
+              (click)="chosen.emit(line.row)"
+              (keydown)="onKey(line.row, $event)"
+            >
+              <span class="grip" cdkDragHandle [class.still]="!book.own" aria-hidden="true">{{
+                book.own && session.mayChange() ? '⠿' : ''
+              }}</span>
+              <span class="mono soft">{{ line.number }}</span>
+              <span class="verdict" [class.allow]="line.row.rule.verdict === 'allow'">{{ line.row.rule.verdict }}</span>
+              <span class="end" [title]="line.from">{{ line.from }}</span>
+              <span class="end" [title]="line.to">{{ line.to }}</span>
+              <span class="mono end" [title]="line.services">{{ line.services }}</span>
+              <span class="end" [title]="line.comment">
+                @if (line.row.rule.off) {
+                  <b class="soft">off</b>
+                }
+                @if (line.times) {
+                  <b class="info">{{ line.times }}</b>
+                }
+                {{ line.comment }}
+              </span>
+              <span class="mono num" [class.soft]="line.quiet">{{ line.hits }}</span>
+              <span>
+                @if (line.finding; as finding) {
+                  <span [title]="finding.message + '. ' + finding.reason">
+                    <il-severity-mark [severity]="finding.severity" />
+                  </span>
+                }
+              </span>
+            </li>
+          }
+        </ol>
+      </section>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      min-width: 760px;
+    }
+    .head,
+    li {
+      display: grid;
+      grid-template-columns: 18px 30px 54px 1.2fr 1.2fr minmax(80px, 0.8fr) 1.5fr 84px 22px;
+      gap: 0 8px;
+      align-items: center;
+      padding: 0 14px 0 6px;
+    }
+    .head {
+      position: sticky;
+      top: 0;
+      z-index: 1;
+      height: 27px;
+      background: var(--ground);
+      border-bottom: 1px solid var(--ink);
+      color: var(--soft);
+      font:
+        600 12px/18px 'Barlow Semi Condensed',
+        Barlow;
+    }
+    h3 {
+      font:
+        600 12px/18px 'Barlow Semi Condensed',
+        Barlow;
+      padding: 8px 14px 4px;
+      border-bottom: 1px solid var(--strong);
+    }
+    ol {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    li {
+      height: 26px;
+      border-bottom: 1px solid var(--rule);
+      background: var(--ground);
+      cursor: pointer;
+      white-space: nowrap;
+    }
+    li:hover {
+      background: color-mix(in srgb, var(--ink) 4%, var(--ground));
+    }
+    li.chosen {
+      background: var(--tint);
+      box-shadow: inset 3px 0 0 var(--iron);
+    }
+    li:focus-visible {
+      outline-offset: -2px;
+    }
+    li.off .end {
+      color: var(--soft);
+    }
+    .grip {
+      cursor: grab;
+      color: var(--soft);
+      text-align: center;
+    }
+    .grip.still {
+      cursor: default;
+    }
+    .verdict {
+      color: var(--bad);
+      border: 1px solid currentColor;
+      width: 44px;
+      text-align: center;
+      line-height: 16px;
+      font-weight: 600;
+      font-size: 12px;
+      border-style: dashed;
+    }
+    .verdict.allow {
+      color: var(--good);
+      border-style: solid;
+    }
+    .end {
+      overflow: hidden;
+      text-overflow: ellipsis;
+    }
+    .num {
+      text-align: right;
+    }
+    .none {
+      padding: 6px 14px;
+    }
+    .cdk-drag-preview {
+      border: 1px solid var(--ink);
+    }
+    .cdk-drag-placeholder {
+      opacity: 0.35;
+    }
+  `,
+})
+export class RulebookView {
+  private readonly store = inject(SiteStore);
+  private readonly facts = inject(RulesFacts);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  protected readonly session = inject(SessionStore);
+  /** Id of the rule that is shown in the sheet. */
+  readonly shown = input<string | null>(null);
+  readonly filter = input('');
+  readonly chosen = output<PolicyRow>();
+  readonly moved = output<{ readonly row: PolicyRow; readonly steps: number }>();
+  readonly removed = output<PolicyRow>();
+
+  private readonly findings = computed(() => {
+    const worst = new Map<string, Finding>();
+    for (const finding of this.store.consequences()?.findings ?? [])
+      if (finding.place.kind === 'rule' && !worst.has(finding.place.id)) worst.set(finding.place.id, finding);
+    return worst;
+  });
+  private readonly lines = computed(() =>
+    this.facts.rows().map((row, i) => {
+      const { rule } = row;
+      const hits = this.facts.hits().get(rule.id);
+      return {
+        row,
+        number: i + 1,
+        from: wordsOf(writeEnds(rule.from)),
+        to: wordsOf(writeEnds(rule.to)),
+        services: writeServices(rule.services),
+        times: rule.times ? writeTimes(rule.times) : '',
+        comment: rule.comment ?? '',
+        hits: this.facts.hitWords(hits),
+        quiet: !hits?.lastAt,
+        finding: this.findings().get(rule.id),
+      };
+    }),
+  );
+  protected readonly books = computed(() => {
+    const wanted = this.filter().trim().toLowerCase();
+    const fits = (line: { from: string; to: string; services: string; comment: string }): boolean =>
+      `${line.from} ${line.to} ${line.services} ${line.comment}`.toLowerCase().includes(wanted);
+    return BOOKS.map((name) => ({
+      name,
+      title: TITLES[name],
+      own: name === 'site' || name === 'before' || name === 'after',
+      rows: this.lines().filter((line) => line.row.book === name && (wanted === '' || fits(line))),
+    })).filter(({ name, rows }) => rows.length > 0 || (name === 'site' && wanted === ''));
+  });
+
+  protected dropped(rows: readonly { row: PolicyRow }[], { previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
+    const line = rows[previousIndex];
+    if (line && currentIndex !== previousIndex) this.moved.emit({ row: line.row, steps: currentIndex - previousIndex });
+  }
+
+  protected onKey(row: PolicyRow, event: KeyboardEvent): void {
+    const down = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    if (down !== 0 && event.altKey) this.moved.emit({ row, steps: down });
+    else if (down !== 0) {
+      const all = [...this.host.nativeElement.querySelectorAll<HTMLElement>('li')];
+      const next = all[all.indexOf(event.currentTarget as HTMLElement) + down];
+      next?.focus();
+      if (next && this.shown()) next.click();
+    } else if (event.key === 'Enter' || event.key === ' ') this.chosen.emit(row);
+    else if (event.key === 'Delete' && this.facts.bookOf(row)) this.removed.emit(row);
+    else return;
+    event.preventDefault();
+  }
+}
+
+/** The ends without the word before a segment, which most are. */
+const wordsOf = (ends: string): string => ends.replace(/(^|, )segment /g, '$1');

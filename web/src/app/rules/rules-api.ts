@@ -1,0 +1,52 @@
+import { HttpClient } from '@angular/common/http';
+import { Injectable, inject } from '@angular/core';
+import type { Answer, Question, ReachCell, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
+import type { RuleListPreview } from '@iron-lattice/core/formats';
+import { firstValueFrom } from 'rxjs';
+import { SiteStore } from '../shell/site-store';
+
+/** How often a rule decided, as gateways count it. */
+export interface RuleHits {
+  readonly ruleId: string;
+  readonly packets: number;
+  readonly since: string;
+  readonly lastAt: string | null;
+}
+export type RuleBookName = 'site' | 'before' | 'after';
+export type On = 'draft' | 'live';
+
+/** What the controller answers about a site's rules. */
+@Injectable({ providedIn: 'root' })
+export class RulesApi {
+  private readonly http = inject(HttpClient);
+  private readonly store = inject(SiteStore);
+
+  /** Where a site's rules in the draft are answered for. */
+  get base(): string {
+    return `/api/drafts/${this.store.draft()?.id}/sites/${this.store.siteId()}`;
+  }
+
+  reach(minute: number | null): Promise<ReachMatrix> {
+    const params: Record<string, number> = minute === null ? {} : { minute };
+    return firstValueFrom(this.http.get<ReachMatrix>(`${this.base}/reach`, { params }));
+  }
+
+  cell(from: string, to: string, on: On, minute: number | null): Promise<ReachCell> {
+    return firstValueFrom(this.http.post<ReachCell>(`${this.base}/reach-cell`, { from, to, on, minute }));
+  }
+
+  ask(question: Question, on: On): Promise<Answer | Unanswered> {
+    return firstValueFrom(this.http.post<Answer | Unanswered>(`${this.base}/ask`, { question, on, minute: null }));
+  }
+
+  hits(siteId: string): Promise<RuleHits[]> {
+    return firstValueFrom(this.http.get<RuleHits[]>(`/api/sites/${siteId}/rule-hits`));
+  }
+
+  look(book: RuleBookName, file: Blob): Promise<RuleListPreview> {
+    const headers = { 'content-type': 'application/octet-stream' };
+    return firstValueFrom(
+      this.http.post<RuleListPreview>(`${this.base}/rule-list`, file, { headers, params: { book } }),
+    );
+  }
+}

@@ -1,0 +1,68 @@
+import { Injectable, computed, inject, resource } from '@angular/core';
+import { resolve, type KeptSet, type OfBook } from '@iron-lattice/core/intent';
+import { policyOf, type PolicyRow } from '@iron-lattice/core/rollout';
+import type { EndNames } from '@iron-lattice/core/rules';
+import { SiteStore } from '../shell/site-store';
+import { RulesApi, type RuleHits } from './rules-api';
+
+/** A rule not decided by in this many days is worth a look. */
+const QUIET_DAYS = 30;
+
+/** What the parts of the rules page have in common: the rules as they take effect, names, hits. */
+@Injectable()
+export class RulesFacts {
+  private readonly store = inject(SiteStore);
+  private readonly api = inject(RulesApi);
+
+  readonly resolved = computed(() => {
+    const data = this.store.data();
+    return data ? resolve(data.estate, data.site) : null;
+  });
+  private readonly made = computed(() => {
+    const [site, data] = [this.resolved(), this.store.data()];
+    return site && data ? policyOf(site, data.roster) : null;
+  });
+  /** Every rule that takes effect here, in order. */
+  readonly rows = computed((): readonly PolicyRow[] => this.made()?.rows ?? []);
+  readonly sets = computed((): readonly { readonly set: KeptSet; readonly shared: boolean }[] => {
+    const data = this.store.data();
+    return [
+      ...(data?.estate.sets ?? []).map((set) => ({ set, shared: true })),
+      ...(data?.site.sets ?? []).map((set) => ({ set, shared: false })),
+    ];
+  });
+  /** Names that ends may be typed as alone. */
+  readonly known = computed((): Required<EndNames> => {
+    const site = this.resolved();
+    return {
+      segment: (site?.segments ?? []).map(({ name }) => name),
+      ssid: (site?.ssids ?? []).map(({ name }) => name),
+      set: this.sets().map(({ set }) => set.name),
+      device: (this.store.data()?.roster ?? []).map(({ name }) => name),
+    };
+  });
+
+  private readonly counted = resource({
+    params: () => ({ siteId: this.store.siteId(), devices: this.store.devices() }),
+    loader: ({ params }) => (params.siteId ? this.api.hits(params.siteId) : Promise.resolve([])),
+  });
+  readonly hits = computed(
+    () => new Map((this.counted.hasValue() ? this.counted.value() : []).map((each) => [each.ruleId, each])),
+  );
+
+  /** How often a rule decided, in a word or two. */
+  hitWords(hits: RuleHits | undefined, now = Date.now()): string {
+    if (!hits) return '';
+    if (hits.lastAt === null || now - Date.parse(hits.lastAt) > QUIET_DAYS * 86_400_000) {
+      const days = Math.floor((now - Date.parse(hits.lastAt ?? hits.since)) / 86_400_000);
+      return days >= QUIET_DAYS ? `not hit in ${QUIET_DAYS} days` : 'none yet';
+    }
+    return hits.packets.toLocaleString('en');
+  }
+
+  /** Which rulebook a row is edited in; null for what follows from something else. */
+  bookOf(row: PolicyRow): OfBook | null {
+    if (row.book === 'site') return { siteId: this.store.siteId()! };
+    return row.book === 'before' || row.book === 'after' ? { book: row.book } : null;
+  }
+}

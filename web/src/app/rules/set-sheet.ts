@@ -1,0 +1,219 @@
+import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import { uses, type KeptSet } from '@iron-lattice/core/intent';
+import { ruleName } from '@iron-lattice/core/rollout';
+import { readAddresses, readPorts } from '@iron-lattice/core/rules';
+import { SessionStore } from '../session/session-store';
+import { attempt, type Problem } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { Sheet } from '../ui/sheet';
+import { RulesFacts } from './rules-facts';
+
+interface SetText {
+  readonly name: string;
+  readonly addresses: string;
+  readonly ports: string;
+  readonly sets: string;
+}
+const lines = (text: string): string[] =>
+  text
+    .split(/[\n,]/)
+    .map((line) => line.trim())
+    .filter((line) => line !== '');
+/** Most wrong lines that are told one by one. */
+const MOST_TOLD = 12;
+
+/** A named set: one that there is, or one to be added. Many lines may be pasted at once; each wrong one is told. */
+@Component({
+  selector: 'il-set-sheet',
+  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, Cell, Sheet],
+  template: `
+    <il-sheet
+      [heading]="set()?.name ?? 'New named set'"
+      [note]="note()"
+      [focusFirst]="set() === null"
+      (closed)="closed.emit()"
+    >
+      @if (set() && session.mayChange()) {
+        <ng-container ngProjectAs="[actions]">
+          <button mat-button (click)="remove()">Remove the set</button>
+        </ng-container>
+      }
+      <div class="cells">
+        @let typed = text();
+        <il-cell label="Name" for="set-name" [flaw]="problem()?.of('name') || other()">
+          <mat-form-field>
+            <input
+              matInput
+              id="set-name"
+              autocomplete="off"
+              [readonly]="!session.mayChange()"
+              [value]="typed.name"
+              (change)="put({ name: $any($event.target).value })"
+            />
+          </mat-form-field>
+          @if (set() === null) {
+            <mat-checkbox [checked]="shared()" (change)="shared.set($event.checked)">For every site</mat-checkbox>
+            <button mat-flat-button [disabled]="busy() || wrong().length > 0" (click)="add()">Add the set</button>
+          }
+        </il-cell>
+        @for (field of fields; track field.key) {
+          <il-cell
+            [label]="field.label"
+            [for]="'set-' + field.key"
+            [hint]="field.hint"
+            [flaw]="problem()?.of(field.key)"
+          >
+            <textarea
+              class="mono"
+              rows="5"
+              spellcheck="false"
+              [id]="'set-' + field.key"
+              [readOnly]="!session.mayChange()"
+              [value]="typed[field.key]"
+              (change)="putField(field.key, $any($event.target).value)"
+            ></textarea>
+          </il-cell>
+        }
+        @if (wrong().length > 0) {
+          <il-cell label="Lines that cannot be read" size="full">
+            <ul class="flaw" role="alert">
+              @for (each of wrong().slice(0, told); track each) {
+                <li>{{ each }}</li>
+              }
+              @if (wrong().length > told) {
+                <li>and {{ wrong().length - told }} more</li>
+              }
+            </ul>
+            <p class="hint">Nothing of the list is lost or taken until all its lines can be read.</p>
+          </il-cell>
+        }
+        @if (set()) {
+          <il-cell label="Used by" size="full">
+            <p class="value">{{ usedBy() || 'Nothing yet. Write “set ' + set()!.name + '” as an end of a rule.' }}</p>
+          </il-cell>
+        }
+      </div>
+    </il-sheet>
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    textarea {
+      width: 100%;
+      border: 1px solid var(--strong);
+      background: var(--sheet);
+      color: var(--ink);
+      resize: vertical;
+    }
+    ul {
+      margin: 0;
+      padding-left: 16px;
+    }
+  `,
+})
+export class SetSheet {
+  private readonly store = inject(SiteStore);
+  private readonly facts = inject(RulesFacts);
+  protected readonly session = inject(SessionStore);
+  /** Null: a new one. */
+  readonly set = input.required<KeptSet | null>();
+  /** Whether it is one of the estate's. */
+  readonly isShared = input(false);
+  readonly closed = output<void>();
+  readonly added = output<string>();
+
+  protected readonly told = MOST_TOLD;
+  protected readonly fields = [
+    { key: 'addresses', label: 'Addresses', hint: 'Hosts, prefixes and ranges, one a line' },
+    { key: 'ports', label: 'Ports', hint: '443, 5000-5010; one a line' },
+    { key: 'sets', label: 'Other sets', hint: 'Names of sets whose content belongs to it' },
+  ] as const;
+  protected readonly shared = signal(false);
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly busy = signal(false);
+  protected readonly text = linkedSignal((): SetText => {
+    const set = this.set();
+    const list = (texts: readonly string[] | undefined): string => (texts ?? []).join('\n');
+    return { name: set?.name ?? '', addresses: list(set?.addresses), ports: list(set?.ports), sets: list(set?.sets) };
+  });
+  protected readonly note = computed(() =>
+    this.set() === null
+      ? 'Addresses, ports or both under one name'
+      : this.isShared()
+        ? 'For every site'
+        : 'Of this site',
+  );
+  /** Lines that are no address or port, each with its number. */
+  protected readonly wrong = computed(() => {
+    const { addresses, ports } = this.text();
+    const bad = (text: string, read: (line: string) => unknown, what: string): string[] =>
+      lines(text).flatMap((line, i) => (read(line) === null ? [`${what}, line ${i + 1}: “${line}”`] : []));
+    return [...bad(addresses, readAddresses, 'Addresses'), ...bad(ports, readPorts, 'Ports')];
+  });
+  protected readonly other = computed(() => {
+    const problem = this.problem();
+    return problem && problem.flaws.every(({ field }) => !field) ? problem.message : '';
+  });
+  protected readonly usedBy = computed(() => {
+    const name = this.set()?.name ?? '';
+    const rules = this.facts.rows().filter(({ rule }) => uses(rule, name));
+    const sets = this.facts.sets().filter(({ set }) => set.sets?.includes(name));
+    return [
+      ...rules.map(({ rule }) => `the rule “${ruleName(rule)}”`),
+      ...sets.map(({ set }) => `the set “${set.name}”`),
+    ].join(', ');
+  });
+
+  protected putField(key: keyof SetText, value: string): void {
+    this.put({ [key]: value });
+  }
+
+  protected put(change: Partial<SetText>): void {
+    this.text.update((text) => ({ ...text, ...change }));
+    const set = this.set();
+    if (!set || this.wrong().length > 0) return;
+    const key = Object.keys(change)[0] as keyof SetText;
+    const to = this.content()[key];
+    void attempt(this.busy, this.problem, () =>
+      this.store.edit([
+        { type: 'set.set', setId: set.id, from: { [key]: set[key] ?? null }, to: { [key]: to }, ...this.scope() },
+      ]),
+    );
+  }
+
+  protected async add(): Promise<void> {
+    const id = crypto.randomUUID();
+    const of = this.shared() ? { shared: true as const } : { siteId: this.store.siteId()! };
+    if (
+      await attempt(this.busy, this.problem, () =>
+        this.store.edit([{ type: 'set.add', set: { id, ...this.content() }, ...of }]),
+      )
+    )
+      this.added.emit(id);
+  }
+
+  protected async remove(): Promise<void> {
+    const { id } = this.set()!;
+    if (
+      await attempt(this.busy, this.problem, () =>
+        this.store.edit([{ type: 'set.remove', setId: id, ...this.scope() }]),
+      )
+    )
+      this.closed.emit();
+  }
+
+  private content() {
+    const { name, addresses, ports, sets } = this.text();
+    return { name, addresses: lines(addresses), ports: lines(ports), sets: lines(sets) };
+  }
+
+  private scope() {
+    return this.isShared() ? { shared: true as const } : { siteId: this.store.siteId()! };
+  }
+}
