@@ -6,6 +6,7 @@ import type {
   Interface6Document,
   SwitchDocument,
 } from '@iron-lattice/core/document';
+import type { PolicyRule } from '@iron-lattice/core/rules';
 import { factoryDocument } from '../devices/factory-document';
 import { World } from './world';
 import { checkWorld, readWorld, type WorldFile } from './world-file';
@@ -333,4 +334,72 @@ test('an AP that translates gives its own clients addresses, and a pool parts th
   const first = world.clientsOf('AP').map((client) => client.vlan);
   expect(new Set(first).size).toBe(3);
   expect(world.clientsOf('AP').map((client) => client.vlan)).toEqual(first);
+});
+
+/** The same, with a policy at the gateway. */
+function policed(...rules: PolicyRule[]): World {
+  const world = setUp(true);
+  const document = world.box('GW').document as GatewayDocument;
+  world.run('GW', { ...document, policy: { otherwise: 'allow', rules } }, {});
+  return world;
+}
+const denying = (from: string, to: string, more: Partial<PolicyRule> = {}): PolicyRule => ({
+  id: `${from} ${to}`,
+  name: `${from} to ${to}`,
+  verdict: 'deny',
+  from: [from],
+  to: [to],
+  services: ['any'],
+  ...more,
+});
+
+test('a gateway lets through what its policy does, counts what each rule decides, and says which stopped it', () => {
+  const world = policed(denying('10.9.10.0/24', '198.51.100.0/24', { services: ['tcp 443'] }));
+  world.clientsOf('AP'); // it is given its address
+  const seat = world.asking.seat('AP', { ssid: 'Deck' })!;
+  expect(world.asking.get(seat, '198.51.100.80', { protocol: 'icmp' }).ok).toBe(true);
+  expect(world.asking.get(seat, '198.51.100.80', { protocol: 'tcp', port: 80 }).ok).toBe(true);
+  expect(world.asking.get(seat, '198.51.100.80', { protocol: 'tcp', port: 443 })).toMatchObject({
+    ok: false,
+    why: expect.stringContaining('10.9.10.0/24 to 198.51.100.0/24') as string,
+  });
+  const [hit] = world.hitsOf('GW');
+  // The one that asked, and the client that is there and says what it always says.
+  expect(hit!.packets).toBeGreaterThanOrEqual(2);
+});
+
+test('a policy that closes a device’s way to the controller cuts it off, and only those it names', () => {
+  const world = policed(denying('192.168.1.0/24', '203.0.113.200'));
+  expect(['GW', 'SW', 'AP'].map((serial) => world.reachesController(serial))).toEqual([true, false, false]);
+  const open = policed(denying('10.9.10.0/24', '203.0.113.200'));
+  expect(['GW', 'SW', 'AP'].map((serial) => open.reachesController(serial))).toEqual([true, true, true]);
+});
+
+test('a rule with hours is in force by the clock of its site alone', () => {
+  const days = [1, 2, 3, 4, 5, 6, 7];
+  const now = new Date();
+  const minute = now.getUTCHours() * 60 + now.getUTCMinutes();
+  const text = (at: number): string =>
+    `${String(Math.floor((at % 1440) / 60)).padStart(2, '0')}:${String(at % 60).padStart(2, '0')}`;
+  const site = { name: 'Here', country: 'IE', timeZone: 'UTC' };
+  const answers = (from: number, to: number): boolean => {
+    const world = policed(denying('any', '198.51.100.80', { times: [{ days, from: text(from), to: text(to) }] }));
+    const document = world.box('GW').document as GatewayDocument;
+    world.run('GW', { ...document, site }, {});
+    return world.asking.ping('AP', '198.51.100.80');
+  };
+  expect(answers(minute + 1380, minute + 60)).toBe(false); // from an hour ago to in an hour
+  expect(answers(minute + 120, minute + 180)).toBe(true);
+});
+
+test('clients that are kept apart do not reach each other, and reach what is beyond the gateway', () => {
+  const world = setUp(true);
+  const [client] = world.clientsOf('AP');
+  const seat = world.asking.seat('AP', { ssid: 'Deck' })!;
+  expect(world.asking.get(seat, client!.address!, { protocol: 'icmp' }).ok).toBe(true);
+  const ap = world.box('AP').document as ApDocument;
+  world.run('AP', { ...ap, ssids: ap.ssids.map((ssid) => ({ ...ssid, isolated: true as const })) }, { s: 'right-one' });
+  const apart = world.asking.seat('AP', { ssid: 'Deck' })!;
+  expect(world.asking.get(apart, client!.address!, { protocol: 'icmp' })).toMatchObject({ ok: false });
+  expect(world.asking.get(apart, '198.51.100.80', { protocol: 'icmp' }).ok).toBe(true);
 });

@@ -202,14 +202,14 @@ export class RolloutService {
       if (same && this.intents.hash(live.intent.estate) === this.intents.hash(intent.estate)) continue;
       const devices = await this.rosters.devices(siteId);
       const consequences = await this.drafts.consequences(intent, siteId, devices);
-      if (consequences.changes.length === 0) continue;
-      errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
       for (const { state, words, packet = '' } of consequences.guarantees)
         if (state === 'broken') broken.push({ siteName: site.name, words, packet });
       const roster = devices.map(rosterOf);
       const self = lockOutOf(intent.estate, site, roster, address);
       for (const { name, packet, why } of [...consequences.lockOuts, ...(self ? [self] : [])])
         cut.push({ siteName: site.name, name, packet, why });
+      if (consequences.changes.length === 0) continue;
+      errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
       const documents = compileSite(resolve(intent.estate, site), roster);
       for (const change of consequences.changes) {
         const device = devices.find((each) => each.id === change.deviceId)!;

@@ -150,6 +150,7 @@ const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
       cursor: default;
     }
     .verdict {
+      background: var(--ground);
       color: var(--bad);
       border: 1px solid currentColor;
       width: 44px;

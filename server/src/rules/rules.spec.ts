@@ -1,0 +1,134 @@
+import { randomUUID } from 'node:crypto';
+import type { Answer, ReachCell, ReachMatrix, SiteDraft } from '@iron-lattice/core/assess';
+import type { RuleListPreview } from '@iron-lattice/core/formats';
+import type { Operation } from '@iron-lattice/core/intent';
+import type { RolloutCheck } from '@iron-lattice/core/rollout';
+import { readEnds, readServices, type Rule } from '@iron-lattice/core/rules';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { TestController, type TestCaller } from '../testing/test-controller';
+import { HitBook } from './hit-book';
+import type { RuleHits } from './rules.service';
+
+let setting: TestController;
+let ada: TestCaller;
+let siteId = '';
+beforeAll(async () => {
+  setting = await TestController.start();
+  ada = await setting.as('ada');
+  siteId = (await ada.get('/api/estate')).sites[0].id;
+});
+afterAll(() => setting.end());
+
+const site = (): Promise<SiteDraft> => ada.get(`/api/drafts/current/sites/${siteId}`);
+const base = async (): Promise<string> => `/api/drafts/${(await ada.get('/api/drafts/current')).id}/sites/${siteId}`;
+async function edit(...operations: Operation[]) {
+  const { id, head } = await ada.get('/api/drafts/current');
+  return ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations });
+}
+const rule = (verdict: Rule['verdict'], from: string, to: string, services = 'any'): Rule => ({
+  id: randomUUID(),
+  verdict,
+  from: readEnds(from),
+  to: readEnds(to),
+  services: readServices(services).services,
+});
+const add = (...rules: Rule[]): Operation => ({ type: 'rule.add', siteId, rules, behind: null });
+
+test('rules are kept in their order, refused with the field that is wrong, and taken back', async () => {
+  const first = rule('allow', 'segment Crew', 'internet', 'tcp 80,443');
+  const last = rule('deny', 'segment Crew', 'any');
+  expect((await edit(add(first, last))).status).toBe(200);
+  const kept = (await site()).site.rules!;
+  expect(kept).toEqual([first, last]);
+  const move = { type: 'rule.move', siteId, ruleId: last.id, from: first.id, to: null } as const;
+  expect((await edit(move)).status).toBe(200);
+  const shadowed = (await site()).consequences.findings.find(({ code }) => code === 'rules.shadowed')!;
+  expect(shadowed.place).toMatchObject({ kind: 'rule', id: first.id });
+  expect((await edit(...shadowed.mend!.operations)).status).toBe(200);
+  expect((await site()).site.rules).toEqual([first, last]);
+  const refused = await edit(add(rule('deny', '10.5.10.9-10.5.10.1', 'any')));
+  expect(refused.status).toBe(422);
+  expect(refused.json.flaws).toMatchObject([{ code: 'rule.address', field: 'rules.0.from' }]);
+  await ada.ask('POST', `/api/drafts/${(await ada.get('/api/drafts/current')).id}/undo`, {});
+  expect((await site()).site.rules).toEqual([last, first]);
+  await ada.ask('POST', `/api/drafts/${(await ada.get('/api/drafts/current')).id}/redo`, {});
+});
+
+test('reach, a cell of it and a question are answered by whoever may look, and change nothing', async () => {
+  const oli = await setting.as('oli');
+  const at = await base();
+  const matrix: ReachMatrix = await oli.get(`${at}/reach`);
+  const place = (name: string): number => matrix.places.findIndex((each) => each.name === name);
+  expect(matrix.draft[place('Crew')]![place('Internet')]).toBe('some');
+  expect(matrix.live).toBeNull();
+  const asked = { on: 'draft', minute: null };
+  const [from, to] = [matrix.places[place('Crew')]!.key, 'internet'];
+  const cell: ReachCell = await oli.post(`${at}/reach-cell`, { from, to, ...asked });
+  expect(cell.allowed.map(({ services }) => services)).toContainEqual(['TCP 80', 'TCP 443']);
+  expect((await oli.ask('POST', `${at}/reach-cell`, { from: 'nowhere', to, ...asked })).status).toBe(404);
+  const question = { from: 'Crew', to: '198.51.100.9', services: 'udp 53' };
+  const answer: Answer = await oli.post(`${at}/ask`, { question, ...asked });
+  expect(answer).toMatchObject({ reach: 'none', there: [{ passed: false }] });
+  expect((await site()).site.rules).toHaveLength(2);
+});
+
+test('a list is looked at row by row; files say the rules as nftables, access lists and CSV', async () => {
+  const at = await base();
+  const csv = 'verdict,from,to,services\nallow,Crew,internet,udp 53\nmaybe,Crew,internet,udp 53\n';
+  const seen = (await ada.upload(`${at}/rule-list?book=site`, csv)).json as RuleListPreview;
+  expect(seen.rows.map(({ good, flaws }) => good?.verdict ?? flaws[0]!.code)).toEqual(['allow', 'rule.verdict']);
+  expect((await edit(...seen.operations)).status).toBe(200);
+  expect((await site()).site.rules).toHaveLength(3);
+  const text = async (format: string): Promise<string> => (await ada.fetch('GET', `${at}/rules/${format}`)).text();
+  expect(await text('csv')).toContain('allow,segment Crew,internet,udp 53');
+  expect(await text('nft')).toMatch(/ip saddr 10\.5\.10\.0-10\.5\.10\.255 .*udp dport 53.* accept/);
+  expect(JSON.parse(await text('acl'))).toHaveProperty('ietf-access-control-list:acls');
+});
+
+test('what would break a guarantee or cut devices off is not rolled out without a reason and the site’s name', async () => {
+  const guarantee = {
+    id: randomUUID(),
+    kind: 'always' as const,
+    from: readEnds('segment Management'),
+    to: readEnds('controller'),
+    services: readServices('tcp 443').services,
+  };
+  await edit(
+    { type: 'controller.set', from: [], to: ['203.0.113.200'] },
+    { type: 'guarantee.add', siteId, guarantee },
+    add(rule('deny', 'segment Management', 'internet')),
+  );
+  const { id } = await ada.get('/api/drafts/current');
+  const check: RolloutCheck = await ada.get(`/api/drafts/${id}/rollout-check`);
+  expect(check.broken).toMatchObject([{ siteName: 'Pier' }]);
+  expect(check.lockOuts).toMatchObject([{ siteName: 'Pier', name: 'pr-sw-01' }]);
+  const start = async (more: object): Promise<string> => {
+    const response = await ada.ask('POST', '/api/rollouts', { draftId: id, despiteErrors: true, ...more });
+    return response.status === 201 ? 'started' : (response.json as { type: string }).type.split('/').at(-1)!;
+  };
+  expect(await start({})).toBe('rollout.guarantee');
+  expect(await start({ reason: 'moving house' })).toBe('rollout.lock-out');
+  expect(await start({ reason: 'moving house', sites: ['pier'] })).toBe('rollout.lock-out');
+  expect(await start({ reason: 'moving house', sites: ['Pier'] })).toBe('started');
+  const [rows] = await setting.controller.database.query(`SELECT detail FROM journal WHERE act = 'rollout.start'`);
+  expect(rows).toMatchObject([{ detail: { reason: 'moving house', cutOff: ['Pier: pr-sw-01'] } }]);
+});
+
+test('hits are added up over restarts of a device and of the controller', async () => {
+  const { database } = setting.controller;
+  const [device] = (await ada.get(`/api/sites/${siteId}/devices`)) as { id: string }[];
+  const failed = (error: unknown): void => {
+    throw error;
+  };
+  const hits = async (): Promise<RuleHits[]> => ada.get(`/api/sites/${siteId}/rule-hits`);
+  const book = new HitBook(database, failed);
+  book.take(device!.id, [{ rule: 'a', packets: 7 }]); // it may have counted these long ago
+  await book.close();
+  expect(await hits()).toMatchObject([{ ruleId: 'a', packets: 0, lastAt: null }]);
+  book.take(device!.id, [{ rule: 'a', packets: 10 }]);
+  book.take(device!.id, [{ rule: 'a', packets: 2 }]); // started anew
+  await book.close();
+  const [row] = await hits();
+  expect(row).toMatchObject({ packets: 5 });
+  expect(row!.lastAt).not.toBeNull();
+});
