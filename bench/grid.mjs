@@ -86,7 +86,7 @@ async function scrolled(selector) {
   const element = document.querySelector(selector);
   // From rest: what unfolding took is no part of scrolling, nor is the leap back to the corner.
   element.scrollTo(0, 0);
-  for (let i = 0; i < 3; i++) await new Promise((resolve) => requestIdleCallback(resolve));
+  for (let i = 0; i < 3; i++) await new Promise((resolve) => globalThis.requestIdleCallback(resolve));
   await frame();
   const measured = [];
   let before = performance.now();

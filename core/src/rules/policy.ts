@@ -103,7 +103,7 @@ export interface OpenPolicy {
   /** A minute of the week for each different set of rules in force. */
   readonly moments: readonly number[];
   /** Decides as at a minute of the week. */
-  at(minute: number): Decider;
+  readonly at: (minute: number) => Decider;
 }
 
 /** Rules and deciders of one policy that is edited again and again. */

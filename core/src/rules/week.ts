@@ -97,7 +97,7 @@ export function readTimes(text: string): WeekSpan[] | null {
       const days = match && (match[1] === undefined ? [1, 2, 3, 4, 5, 6, 7] : readDays(match[1]));
       const [from, to] = [minuteOfDay(match?.[2] ?? ''), minuteOfDay(match?.[3] ?? '')];
       if (!days || from === null || to === null || from === to || from === 1440) return null;
-      return { days, from: match![2]!.padStart(5, '0'), to: match![3]!.padStart(5, '0') };
+      return { days, from: match[2]!.padStart(5, '0'), to: match[3]!.padStart(5, '0') };
     });
   return spans.every((span) => span !== null) ? spans : null;
 }

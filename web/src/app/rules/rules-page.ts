@@ -56,8 +56,8 @@ type Open = 'rule' | 'set' | 'list' | 'controller' | null;
       <button actions mat-button [matMenuTriggerFor]="more">More</button>
       <mat-menu #more>
         @if (session.mayChange()) {
-          <button mat-menu-item (click)="show('list')">Rules from a list…</button>
-          <button mat-menu-item (click)="show('controller')">Where this controller answers…</button>
+          <button mat-menu-item (click)="open.set('list')">Rules from a list…</button>
+          <button mat-menu-item (click)="open.set('controller')">Where this controller answers…</button>
         }
         <a mat-menu-item [href]="file('csv')" download>This site’s rules as CSV</a>
         <a mat-menu-item [href]="file('nft')" download>The gateway’s policy as nftables</a>
@@ -142,20 +142,20 @@ export class RulesPage {
   /** What is shown, from the address of the page. */
   readonly as = input<string>();
   /** A rule's id or `guarantee:` and an id, from a finding. */
-  readonly shown = input<string | undefined>(undefined, { alias: 'show' });
+  readonly show = input<string>();
 
   protected readonly views = VIEWS;
   protected readonly shownGuarantee = computed(() =>
-    this.shown()?.startsWith('guarantee:') ? this.shown()!.slice('guarantee:'.length) : null,
+    this.show()?.startsWith('guarantee:') ? this.show()!.slice('guarantee:'.length) : null,
   );
   protected readonly view = computed(
     (): View =>
       VIEWS.find((each) => each.toLowerCase() === this.as()) ?? (this.shownGuarantee() ? 'Guarantees' : 'Rulebook'),
   );
   /** The rule that is shown; null for a new one. */
-  protected readonly ruleId = linkedSignal((): string | null => this.shown() ?? null);
+  protected readonly ruleId = linkedSignal((): string | null => this.show() ?? null);
   protected readonly open = linkedSignal<string | undefined, Open>({
-    source: () => this.shown(),
+    source: () => this.show(),
     computation: (shown) => (shown && !shown.startsWith('guarantee:') ? 'rule' : null),
   });
   protected readonly setId = signal<string | null>(null);
@@ -184,10 +184,6 @@ export class RulesPage {
 
   protected file(format: 'csv' | 'nft' | 'acl'): string {
     return `${this.api.base}/rules/${format}`;
-  }
-
-  protected show(open: Open): void {
-    this.open.set(open);
   }
 
   protected choose({ rule }: PolicyRow): void {
