@@ -90,5 +90,5 @@ const list = <K extends string, V>(key: K, value: readonly V[] | undefined): Par
 
 function isolationOf(isolation: Segment['isolation']): Isolation | undefined {
   const kept = Object.entries(isolation ?? {}).filter(([, apart]) => apart === true);
-  return kept.length > 0 ? (Object.fromEntries(kept)) : undefined;
+  return kept.length > 0 ? Object.fromEntries(kept) : undefined;
 }
