@@ -4,6 +4,8 @@ import pg from 'pg';
 import { pino, type Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { walkRoutes } from './bench/walk.routes';
+import { seatRoutes } from './bench/seat.routes';
+import { SeatService } from './bench/seat.service';
 import { WalkService } from './bench/walk.service';
 import { CatalogueService } from './firmware/catalogue.service';
 import { defineFirmware } from './firmware/firmware.model';
@@ -146,6 +148,8 @@ export async function startController(
   });
   const rollouts = new RolloutService(database, pool, intents, drafts, rosters, jobs, bus, config.keepWithinSeconds);
   const walks = new WalkService(drafts, rosters);
+  const seats = new SeatService(database, drafts, intents, rosters, commands, bus);
+  rollouts.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
 
   const routes: Route[] = [
     ...sessionRoutes(sessions),
@@ -161,6 +165,7 @@ export async function startController(
     ...draftRoutes(drafts, new UndoService(database, drafts), secrets, database),
     ...rolloutRoutes(rollouts),
     ...walkRoutes(walks),
+    ...seatRoutes(seats),
     ...rulesRoutes(new RulesService(database, drafts, rosters, heavy)),
     ...latticeRoutes(new LatticeService(drafts, rosters)),
     ...searchRoutes(intents),

@@ -11,6 +11,7 @@ export * from './service-check';
 export * from './segment-normal';
 export * from './ssid-check';
 export * from './policy-names';
+export * from './rule-list';
 export { MOST_RULES, bookOf } from './rule-apply';
 export { uses } from './set-apply';
 export * from './port-setting';

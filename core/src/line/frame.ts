@@ -93,6 +93,7 @@ export const COMMANDS = [
   'ping',
   'trace',
   'lookup',
+  'probe',
   'capture',
   'restart',
   'sweep',
@@ -109,6 +110,17 @@ export interface CapturedPacket {
   readonly bytes: string;
   /** Octets it had on the wire. */
   readonly length: number;
+}
+
+/** What a pretend client tries, and where it sits: on an SSID of an AP, or on a port. */
+export interface ProbeTry {
+  readonly ssid?: string;
+  readonly port?: string;
+  readonly does: 'ping' | 'trace' | 'lookup' | 'connect';
+  /** Of `connect`. */
+  readonly protocol?: 'tcp' | 'udp';
+  /** Of `connect`: the port that is tried. */
+  readonly number?: number;
 }
 
 /** A device that answered in a sweep. */
@@ -151,6 +163,8 @@ export type DeviceFrame =
       readonly text: string;
       readonly packets?: readonly CapturedPacket[];
       readonly found?: readonly SweepFind[];
+      /** Of a probe: what stopped it, where a rule or isolation did. */
+      readonly stoppedBy?: string;
     }
   | {
       readonly type: 'progress';
@@ -185,6 +199,7 @@ export type ControllerFrame =
       readonly target: string;
       /** How long a capture lasts. */
       readonly seconds?: number;
+      readonly probe?: ProbeTry;
     }
   | { readonly type: 'cancel'; readonly id: string }
   | {
@@ -306,6 +321,7 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
     text: Joi.string().max(4000).allow('').required(),
     packets,
     found: finds,
+    stoppedBy: text,
   }),
   progress: Joi.object({
     type: short,
@@ -345,6 +361,13 @@ const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSche
       .required(),
     target: Joi.string().max(253).allow('').required(),
     seconds: Joi.number().min(0.1).max(60),
+    probe: Joi.object({
+      ssid: Joi.string().max(32),
+      port: short,
+      does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
+      protocol: Joi.valid('tcp', 'udp'),
+      number: Joi.number().integer().min(0).max(65_535),
+    }),
   }),
   cancel: Joi.object({ type: short, id: short.required() }),
   firmware: Joi.object({

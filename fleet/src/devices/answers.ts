@@ -49,7 +49,7 @@ export class Answers {
     if (command.name === 'forget') this.self.forget();
   }
 
-  private async answerTo({ id, name, target, seconds }: Command): Promise<Answer> {
+  private async answerTo({ id, name, target, seconds, probe }: Command): Promise<Answer> {
     const { serial } = this.identity;
     switch (name) {
       case 'locate':
@@ -68,6 +68,8 @@ export class Answers {
           ? { ok: true, text: `${target} is ${found.address}, says ${found.server}.` }
           : { ok: false, text: found.server ? `${found.server} knows no ${target}.` : 'No name server answers.' };
       }
+      case 'probe':
+        return probe ? this.world.asking.try(serial, probe, target) : { ok: false, text: 'Nothing to try.' };
       case 'capture':
         return this.capture(target, seconds ?? 5);
       case 'sweep':

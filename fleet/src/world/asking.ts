@@ -1,8 +1,8 @@
 import { formatMac, parseIp } from '@iron-lattice/core/address';
+import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import type { Policing } from './policing';
-import type { World } from './world';
-import type { WorldClient } from './world-file';
+import type { WorldClient, WorldDevice, WorldFile } from './world-file';
 
 /** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
 export const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
@@ -16,6 +16,15 @@ export interface Wanted {
 export interface Got {
   readonly ok: boolean;
   readonly why: string;
+  /** The rule, or the isolation, that stopped it. */
+  readonly stoppedBy?: string;
+}
+
+/** What somebody who tried something is told. */
+export interface Tried {
+  readonly ok: boolean;
+  readonly text: string;
+  readonly stoppedBy?: string;
 }
 
 /** Who asks: where its frames begin, its address, the gateway it sends through, and whether it is kept from its neighbours. */
@@ -37,10 +46,25 @@ const CLIENT_PORT = 49_152;
 const OFFERED_OUTSIDE = new Set(['tcp 80', 'tcp 443', 'udp 53', 'udp 123']);
 const OFFERED_BY_GATEWAYS = new Set(['tcp 53', 'udp 53', 'udp 67']);
 
+/** What of the world is looked at to answer. */
+export interface Network {
+  readonly file: WorldFile;
+  box(serial: string): Box;
+  addressOf(serial: string): string | null;
+  ownGateway(box: Box): Spot | null;
+  gatewayFrom(start: Spot): Spot | null;
+  faceOf(spot: Spot): string | null;
+  lease(spot: Spot, mac: string): string | null;
+  hasUplink(box: Box): boolean;
+  leasesOf(serial: string): readonly LeaseReport[];
+  uplinksOf(serial: string): readonly UplinkReport[];
+  seenFrom(serial: string): readonly { readonly address: string; readonly device: WorldDevice }[];
+}
+
 /** What boxes and clients ask of the network: each packet that crosses a gateway is decided by the policy it runs. */
 export class Asking {
   constructor(
-    private readonly world: World,
+    private readonly world: Network,
     private readonly policing: Policing,
   ) {}
 
@@ -58,6 +82,35 @@ export class Asking {
   lookUp(serial: string, name: string): { server: string | null; address: string | null } {
     const { address, vlan } = this.world.box(serial).document.management;
     return this.looked(this.asker(serial), vlan, name, address?.dns[0]);
+  }
+
+  /** What a pretend client gets to hear that tries something. */
+  try(serial: string, { ssid, port, does, protocol = 'tcp', number = 443 }: ProbeTry, target: string): Tried {
+    const seat = this.seat(serial, {
+      ...(ssid === undefined ? {} : { ssid }),
+      ...(port === undefined ? {} : { port }),
+    });
+    if (!seat) return { ok: false, text: 'Nobody is let in there.' };
+    if (seat.address === null) return { ok: false, text: `Nobody gives addresses on VLAN ${seat.vlan}.` };
+    const found = parseIp(target) ? { address: target } : this.looked(seat, seat.vlan, target);
+    if (does === 'lookup' || found.address === null) {
+      const server = 'server' in found ? found.server : null;
+      const text = found.address
+        ? `${target} is ${found.address}${server ? `, says ${server}` : ''}.`
+        : server
+          ? `${server} knows no ${target}.`
+          : 'No name server answers.';
+      return { ok: found.address !== null, text: `From ${seat.address}: ${text}` };
+    }
+    if (does === 'trace') {
+      const { hops, arrived } = this.traced(seat, found.address);
+      const lines = hops.map((hop, i) => `${i + 1}  ${hop}`);
+      if (!arrived) lines.push(`${hops.length + 1}  nobody answers`);
+      return { ok: arrived, text: lines.join('\n') };
+    }
+    const wanted: Wanted = does === 'ping' ? { protocol: 'icmp' } : { protocol, port: number };
+    const { ok, why, stoppedBy } = this.get(seat, found.address, wanted);
+    return { ok, text: `From ${seat.address}: ${why}`, ...(stoppedBy === undefined ? {} : { stoppedBy }) };
   }
 
   /** A pretend client on an SSID or a port of a box; null where there is no such place, or it is let in by nobody. */
@@ -93,7 +146,7 @@ export class Asking {
     const own = this.faces(gateway.box).includes(target);
     const home = lease?.vlan ?? (seen && this.world.box(seen.device.serial).document.management.vlan);
     if (home === gateway.vlan && !own) {
-      if (asker.apart) return { ok: false, why: 'Clients are kept from each other here.' };
+      if (asker.apart) return { ok: false, why: 'Clients are kept from each other here.', stoppedBy: 'isolation' };
     } else {
       const from = address === null ? null : parseIp(address);
       if (from && from.version === to.version) {
@@ -105,11 +158,10 @@ export class Asking {
           protocol: NUMBERS[protocol],
           ...(protocol === 'icmp' ? { type: 8, code: 0 } : { port: port ?? 0, sourcePort: CLIENT_PORT }),
         });
-        if (!passed)
-          return {
-            ok: false,
-            why: `Stopped by ${gateway.box.document.device.name}: ${rule?.name ?? 'no rule allows it'}.`,
-          };
+        if (!passed) {
+          const stoppedBy = rule?.name ?? 'no rule that allows it';
+          return { ok: false, why: `Stopped by ${gateway.box.document.device.name}: ${stoppedBy}.`, stoppedBy };
+        }
       }
     }
     return this.answered(gateway.box, target, wanted, own, lease?.mac, seen !== undefined);

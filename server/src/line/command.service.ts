@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { writePcapng } from '@iron-lattice/core/formats';
-import type { CapturedPacket, CommandName, DeviceFrame, SweepFind } from '@iron-lattice/core/line';
+import type { CapturedPacket, CommandName, DeviceFrame, ProbeTry, SweepFind } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { Device } from '../intake/device.model';
 import { AppError, unknown } from '../platform/app-error';
@@ -13,6 +13,7 @@ export interface Answer {
   readonly text: string;
   readonly packets?: readonly CapturedPacket[];
   readonly found?: readonly SweepFind[];
+  readonly stoppedBy?: string;
 }
 
 /** How long each command may take, in milliseconds; a capture takes what it was asked for besides. */
@@ -21,6 +22,7 @@ const WITHIN_MS: Readonly<Record<CommandName, number>> = {
   ping: 5000,
   trace: 10_000,
   lookup: 5000,
+  probe: 5000,
   capture: 5000,
   restart: 5000,
   sweep: 600_000,
@@ -58,7 +60,12 @@ export class CommandService {
     deviceId: string,
     name: CommandName,
     target: string,
-    more: { readonly seconds?: number; readonly personId?: string; readonly id?: string } = {},
+    more: {
+      readonly seconds?: number;
+      readonly personId?: string;
+      readonly id?: string;
+      readonly probe?: ProbeTry;
+    } = {},
   ): Promise<Answer> {
     const device = await this.reachable(deviceId);
     const id = more.id ?? randomUUID();
@@ -66,8 +73,15 @@ export class CommandService {
     const answer = this.awaited(id, withinMs);
     if (more.personId && NOTED.has(name))
       await note(this.database, more.personId, `device.${name}`, { target }, undefined, deviceId);
-    const { seconds } = more;
-    await this.bus.send('command', { id, deviceId, name, target, ...(seconds === undefined ? {} : { seconds }) });
+    const { seconds, probe } = more;
+    await this.bus.send('command', {
+      id,
+      deviceId,
+      name,
+      target,
+      ...(seconds === undefined ? {} : { seconds }),
+      ...(probe ? { probe } : {}),
+    });
     const given = await answer;
     if (!given) throw new AppError('device.no-answer', `${device.name} did not answer within ${withinMs / 1000} s.`);
     return given;
@@ -100,9 +114,15 @@ export class CommandService {
   }
 
   /** A device answered: keeps the answer for whoever asked; the notification is too small for it. */
-  async answered({ id, ok, text, packets, found }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
+  async answered({ id, ok, text, packets, found, stoppedBy }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
     if (!UUID.test(id)) return; // not one of ours
-    const body: Answer = { ok, text, ...(packets ? { packets } : {}), ...(found ? { found } : {}) };
+    const body: Answer = {
+      ok,
+      text,
+      ...(packets ? { packets } : {}),
+      ...(found ? { found } : {}),
+      ...(stoppedBy ? { stoppedBy } : {}),
+    };
     await this.database.query('INSERT INTO command_answer (id, body) VALUES (:id, :body) ON CONFLICT DO NOTHING', {
       replacements: { id, body: JSON.stringify(body) },
     });

@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events';
 import type { LiveEvent } from '@iron-lattice/core/base';
-import type { CommandName } from '@iron-lattice/core/line';
+import type { CommandName, ProbeTry } from '@iron-lattice/core/line';
 import pg from 'pg';
 import type { Logger } from 'pino';
 
@@ -15,7 +15,14 @@ export interface BusMessages {
   /** Whoever holds lines of these devices: see which still answer. */
   probe: { token: string; deviceIds: string[]; withinMs: number };
   probed: { token: string; deviceIds: string[] };
-  command: { id: string; deviceId: string; name: CommandName; target: string; seconds?: number };
+  command: {
+    id: string;
+    deviceId: string;
+    name: CommandName;
+    target: string;
+    seconds?: number;
+    probe?: ProbeTry;
+  };
   /** Whoever holds the device's line: it may stop. */
   cancel: { id: string; deviceId: string };
   /** A command was answered; the answer is a row. */

@@ -42,6 +42,8 @@ interface PlannedStep {
 /** Sends drafts out and keeps the numbered results. */
 export class RolloutService {
   private ending = false;
+  /** Called with the sites that a rollout touched, once it is live. */
+  private afterwards: (siteIds: readonly string[]) => void = () => {};
 
   constructor(
     private readonly database: Sequelize,
@@ -53,6 +55,11 @@ export class RolloutService {
     private readonly bus: Bus,
     private readonly keepWithinSeconds: number,
   ) {}
+
+  /** Has something done after each rollout. */
+  onLive(act: (siteIds: readonly string[]) => void): void {
+    this.afterwards = act;
+  }
 
   /** Begins nothing new: what runs is left where it is, for the next start. */
   close(): void {
@@ -278,6 +285,7 @@ export class RolloutService {
 
   /** Makes the draft live as the next revision; devices claimed meanwhile follow it too. */
   private async finish(rollout: Rollout): Promise<void> {
+    const told = new Set<string>();
     const changed = await this.database.transaction(async (transaction) => {
       await lockIntent(this.database, transaction);
       const estate = await this.intents.estate(transaction);
@@ -299,6 +307,7 @@ export class RolloutService {
       const ids: string[] = [];
       for (const siteId of new Set(sites.map((row) => row.siteId))) {
         if (!siteId) continue;
+        told.add(siteId);
         await this.rosters.settleFixed(live.intent, siteId, transaction);
         ids.push(...(await this.rosters.retarget(live.intent, siteId, transaction)));
       }
@@ -306,6 +315,7 @@ export class RolloutService {
     });
     await this.rosters.sync(changed);
     await this.over(rollout);
+    this.afterwards([...told]);
   }
 
   private async over(rollout: Rollout): Promise<void> {

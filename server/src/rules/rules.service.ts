@@ -1,7 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import type { Answer, Question, ReachCell, ReachInput, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
-import { checkRuleList, ietfAclOf, nftablesOf, ruleTable, type RuleListPreview } from '@iron-lattice/core/formats';
-import { bookOf, resolve, type OfBook } from '@iron-lattice/core/intent';
+import { ietfAclOf, nftablesOf } from '@iron-lattice/core/formats';
+import {
+  bookOf,
+  checkRuleList,
+  resolve,
+  ruleTable,
+  type OfBook,
+  type RuleListPreview,
+} from '@iron-lattice/core/intent';
 import { policyOf } from '@iron-lattice/core/rollout';
 import { isInForce, minuteOfWeek, packetRuleOf, type PolicyDocument } from '@iron-lattice/core/rules';
 import Papa from 'papaparse';

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Answer, ReachCell, ReachMatrix, SiteDraft } from '@iron-lattice/core/assess';
-import type { RuleListPreview } from '@iron-lattice/core/formats';
-import type { Operation } from '@iron-lattice/core/intent';
+import type { Operation, RuleListPreview } from '@iron-lattice/core/intent';
 import type { RolloutCheck } from '@iron-lattice/core/rollout';
 import { readEnds, readServices, type Rule } from '@iron-lattice/core/rules';
 import { afterAll, beforeAll, expect, test } from 'vitest';

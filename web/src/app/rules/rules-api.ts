@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
 import type { Answer, Question, ReachCell, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
-import type { RuleListPreview } from '@iron-lattice/core/formats';
+import type { RuleListPreview } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SiteStore } from '../shell/site-store';
 

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { sampleSite } from '../testing';
-import { apply } from '../intent';
+import { apply } from './apply';
 import { checkRuleList, ruleTable } from './rule-list';
 
 const { intent, site } = sampleSite({ segments: 3, aps: 1 });

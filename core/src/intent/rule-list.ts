@@ -1,5 +1,4 @@
 import { flaw, readColumns, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../base';
-import { apply, type Intent, type OfBook, type Operation } from '../intent';
 import {
   readEnds,
   readServices,
@@ -10,6 +9,9 @@ import {
   type EndNames,
   type Rule,
 } from '../rules';
+import { apply } from './apply';
+import type { Intent } from './nouns';
+import type { OfBook, Operation } from './operation';
 
 const KEYS = ['verdict', 'from', 'to', 'services', 'times', 'log', 'off', 'comment'] as const;
 type Key = (typeof KEYS)[number];

@@ -1,0 +1,78 @@
+import { ask, type Answer, type ReachInput } from '../assess';
+import { parseIp } from '../address';
+import type { ProbeTry } from '../line';
+import type { Documents } from '../lattice';
+
+/** What a pretend client on an SSID or a port tries, at a device that has it. */
+export interface SeatQuestion {
+  readonly deviceId: string;
+  readonly probe: ProbeTry;
+  /** An address, or a name that the site's name servers know. */
+  readonly target: string;
+}
+/** What came of it. */
+export interface SeatAnswer {
+  /** By the devices, from the documents they run. */
+  readonly live: { readonly ok: boolean; readonly text: string; readonly stoppedBy?: string };
+  /** By the rules of the draft; null where they say nothing of it, as of names. */
+  readonly draft: { readonly passes: boolean; readonly text: string } | null;
+  /** Whether the two disagree about what rules let through. */
+  readonly differs: boolean;
+}
+
+/** A question that is kept, with the answer it should have. */
+export interface SuiteQuestion extends SeatQuestion {
+  readonly id: string;
+  readonly expects: 'answer' | 'none';
+}
+export interface SuiteResult {
+  readonly questionId: string;
+  readonly words: string;
+  readonly passed: boolean;
+  readonly got: string;
+}
+/** All questions of a site asked once. */
+export interface SuiteRun {
+  readonly id: string;
+  /** The revision that was live. */
+  readonly revision: number | null;
+  readonly at: string;
+  readonly results: readonly SuiteResult[];
+}
+
+/** The segment a seat is in by a set of documents: its VLAN ID, or null where the device has no such seat. */
+export function vlanOfSeat(documents: Documents, { deviceId, probe }: SeatQuestion): number | null {
+  const document = documents.get(deviceId);
+  if (!document) return null;
+  if (probe.ssid !== undefined)
+    return document.kind === 'ap' ? (document.ssids.find(({ name }) => name === probe.ssid)?.vlan ?? null) : null;
+  return document.ports.find(({ name }) => name === probe.port)?.untagged ?? null;
+}
+
+/** What the rules of a draft say of what a seat tries; null where they say nothing. */
+export function draftOfSeat(input: ReachInput, documents: Documents, question: SeatQuestion): SeatAnswer['draft'] {
+  const { probe, target } = question;
+  const vlan = vlanOfSeat(documents, question);
+  if (vlan === null) return { passes: false, text: 'The draft has no such seat.' };
+  const segment = input.site.segments.find((each) => each.vlan === vlan);
+  if (!segment || !parseIp(target) || probe.does === 'lookup') return null;
+  const services = probe.does === 'connect' ? `${probe.protocol ?? 'tcp'} ${probe.number ?? 443}` : 'icmp 8/0';
+  const from = `"segment ${segment.name}"`;
+  const answer = ask(input, { question: { from, to: target, services }, on: 'draft', minute: null });
+  if ('flaws' in answer) return null;
+  return { passes: answer.reach === 'all', text: wordsOf(answer) };
+}
+
+function wordsOf({ reach, there }: Answer): string {
+  const [step] = there;
+  if (reach === 'all') return `The draft lets it through. ${step?.detail ?? ''}`.trim();
+  return `The draft ${reach === 'none' ? 'stops it' : 'stops some of it'}. ${step?.detail ?? ''}`.trim();
+}
+
+/** What a question says, as a sentence: `Ping 10.1.2.3 from Deck`. */
+export function seatWords({ probe, target }: SeatQuestion): string {
+  const from = probe.ssid ?? `port ${probe.port}`;
+  if (probe.does === 'connect')
+    return `${(probe.protocol ?? 'tcp').toUpperCase()} ${probe.number} of ${target} from ${from}`;
+  return `${{ ping: 'Ping', trace: 'Route to', lookup: 'Look up' }[probe.does]} ${target} from ${from}`;
+}

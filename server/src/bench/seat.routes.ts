@@ -1,0 +1,68 @@
+import type { SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
+import Joi from 'joi';
+import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import type { SeatService } from './seat.service';
+
+const question = {
+  deviceId: ID,
+  target: Joi.alternatives(Joi.string().ip({ cidr: 'forbidden' }), Joi.string().hostname()).required(),
+  probe: Joi.object({
+    ssid: Joi.string().max(32),
+    port: Joi.string().max(16),
+    does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
+    protocol: Joi.valid('tcp', 'udp'),
+    number: Joi.number().integer().min(0).max(65_535),
+  })
+    .xor('ssid', 'port')
+    .required(),
+};
+
+export const seatRoutes = (seats: SeatService): Route[] => [
+  route<SeatQuestion>({
+    method: 'post',
+    path: '/api/drafts/:id/sites/:siteId/seat-tries',
+    summary: 'Have a pretend client on an SSID or a port try something, beside what the draft says of it',
+    who: CHANGERS,
+    params: { id: ID, siteId: ID },
+    body: Joi.object(question),
+    handle: ({ params, body }) => seats.try(params['id']!, params['siteId']!, body),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/suite',
+    summary: 'A site’s kept questions, and the last times they were asked',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: async ({ params }) => ({
+      questions: await seats.questions(params['siteId']!),
+      runs: await seats.runs(params['siteId']!),
+    }),
+  }),
+  route<Omit<SuiteQuestion, 'id'>>({
+    method: 'post',
+    path: '/api/sites/:siteId/suite',
+    summary: 'Keep a question with the answer it should have',
+    who: CHANGERS,
+    status: 201,
+    params: { siteId: ID },
+    body: Joi.object({ ...question, expects: Joi.valid('answer', 'none').required() }),
+    handle: ({ params, body }) => seats.keep(params['siteId']!, body),
+  }),
+  route({
+    method: 'delete',
+    path: '/api/sites/:siteId/suite/:questionId',
+    summary: 'Drop a kept question',
+    who: CHANGERS,
+    params: { siteId: ID, questionId: ID },
+    handle: ({ params }) => seats.drop(params['siteId']!, params['questionId']!),
+  }),
+  route({
+    method: 'post',
+    path: '/api/sites/:siteId/suite-runs',
+    summary: 'Ask all kept questions now',
+    who: CHANGERS,
+    status: 201,
+    params: { siteId: ID },
+    handle: ({ params }) => seats.run(params['siteId']!),
+  }),
+];
