@@ -59,30 +59,6 @@ try {
   await device.getByText(/would carry segments to nobody/).waitFor();
   await shoot(page, 'device');
 
-  await page.getByRole('button', { name: 'Find devices' }).click();
-  const find = page.getByRole('region', { name: 'Find devices' });
-  await find.getByRole('button', { name: 'Serial list' }).click();
-  await find.locator('input[type=file]').setInputFiles({
-    name: 'pallet.csv',
-    mimeType: 'text/csv',
-    buffer: Buffer.from(
-      [
-        'serial,model,site,name,mac',
-        '3A1-0163-59,GW-4,Brinmouth,,',
-        '5C2-0142-56,SW-24P,bm,bm-sw-09,02:5a:10:00:07:01',
-        '1.2E+11,AP-6E,bm,,',
-        '3-Mar,AP-6E,bm,,',
-        '7K4-0170-60,AP-9,bm,,',
-        '7K4-0177-61,AP-6E,Harrow Point,,',
-        '7K4-0184-62,AP-6E,bm,,02:5a:10',
-        '3A1-0163-59,GW-4,Brinmouth,,',
-      ].join('\n'),
-    ),
-  });
-  await find.getByRole('status').getByText('2 good').waitFor();
-  await shoot(page, 'serial-list');
-  await find.getByRole('button', { name: 'Close the sheet' }).click();
-
   await page.goto(`${stack.url}/devices`);
   await page.getByText(/^\d\d rows$/).waitFor();
   await page.getByRole('button', { name: /^Group/ }).click();
@@ -131,6 +107,15 @@ try {
   await page.getByRole('button', { name: 'Walk' }).click();
   await page.getByText('Arrived: the internet answers').waitFor();
   await shoot(page, 'bench');
+
+  await go(page, 'Brinmouth', 'Rules');
+  await page.getByText('Crew keeps out of the tills').click();
+  await page.getByRole('region', { name: 'Crew keeps out of the tills' }).waitFor();
+  await shoot(page, 'rules');
+  await view('Reach');
+  await page.getByRole('button', { name: 'Crew to Ticketing: some traffic' }).click();
+  await page.getByText('TCP 631, TCP 9100').waitFor();
+  await shoot(page, 'reach');
 
   await go(page, 'Brinmouth', 'Rollout');
   await page.getByRole('button', { name: 'Roll out to 1 device' }).click();

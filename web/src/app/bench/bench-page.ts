@@ -8,14 +8,25 @@ import { MatSelectModule } from '@angular/material/select';
 import type { Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
 import { firstValueFrom } from 'rxjs';
+import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
+import { SeatBench } from './seat-bench';
 import { WalkTrace } from './walk-trace';
 
 /** A probe and its walks, on the draft and on what is live, side by side. */
 @Component({
   selector: 'il-bench-page',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatSelectModule, Stage, WalkTrace],
+  imports: [
+    FormsModule,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatFormFieldModule,
+    MatSelectModule,
+    SeatBench,
+    Stage,
+    WalkTrace,
+  ],
   template: `
     <il-stage heading="Bench" note="Put a pretend client on an SSID and walk it to the internet.">
       @if (store.ssids().length === 0) {
@@ -98,6 +109,9 @@ import { WalkTrace } from './walk-trace';
           <p class="calm soft">The walk shows every step a real client would take, and which object decided it.</p>
         }
       }
+      @if (session.mayChange() && store.devices().length > 0) {
+        <il-seat-bench />
+      }
     </il-stage>
   `,
   styles: `
@@ -137,6 +151,7 @@ import { WalkTrace } from './walk-trace';
 export class BenchPage {
   private readonly http = inject(HttpClient);
   protected readonly store = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
   protected readonly walked = signal(false);
   private readonly again = signal(0);
 

@@ -211,10 +211,18 @@ export class RulesPage {
     this.open.set('set');
   }
 
+  /** Moves are made one after the other: each begins where the one before left the rule. */
+  private moving: Promise<unknown> = Promise.resolve();
+
   /** Moves a rule within its book. @param steps down, or up where negative. */
-  protected move(row: PolicyRow, steps: number): void {
-    const of = this.facts.bookOf(row);
-    if (!of || !this.session.mayChange()) return;
+  protected move({ rule }: PolicyRow, steps: number): void {
+    this.moving = this.moving.then(() => this.moveNow(rule.id, steps));
+  }
+
+  private async moveNow(id: string, steps: number): Promise<void> {
+    const row = this.facts.rows().find((each) => each.rule.id === id);
+    const of = row && this.facts.bookOf(row);
+    if (!row || !of || !this.session.mayChange()) return;
     const book = this.facts
       .rows()
       .filter((each) => each.book === row.book)
@@ -230,7 +238,7 @@ export class RulesPage {
       to: others[place - 1] ?? null,
       ...of,
     };
-    void this.store.tryEdit([operation]);
+    await this.store.tryEdit([operation]);
   }
 
   protected remove(row: PolicyRow): void {

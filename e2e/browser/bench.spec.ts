@@ -1,0 +1,54 @@
+import { expect, test } from './fixtures';
+
+test.use({ story: 'bench' });
+
+test('a seat asks the fleet: what a rule stops is told, beside what the draft says; a kept question is asked after a rollout', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Bench');
+  const seat = page.getByRole('region', { name: 'Ask from a seat' });
+  await seat.getByRole('combobox', { name: 'Seat' }).click();
+  await page.getByRole('option', { name: 'Skerrow Crew, near aq-ap-01' }).click();
+  await seat.getByLabel('Address or name').fill('www.skerrow.example');
+  await seat.getByRole('button', { name: 'Try' }).click();
+  await expect(seat.getByText(/198\.51\.100\.81 answers/)).toBeVisible();
+  await seat.getByLabel('Address or name').fill('198.51.100.81');
+  await seat.getByRole('button', { name: 'Keep pinging' }).click();
+  await expect(seat.getByText(/^[1-9]\d* of \d+ came back$/)).toBeVisible();
+  await seat.getByRole('button', { name: 'Keep: should not' }).click();
+  const suite = page.getByRole('region', { name: 'Suite' });
+  await expect(
+    suite.getByRole('row', { name: /Ping 198\.51\.100\.81 from Skerrow Crew not answer not asked yet/ }),
+  ).toBeVisible();
+  await suite.getByRole('button', { name: 'Ask all now' }).click();
+  await expect(suite.getByText('otherwise')).toBeVisible();
+  await seat.getByRole('button', { name: 'Stop' }).click();
+
+  await desk.stage('Rules');
+  await desk.press('Add rule');
+  const sheet = desk.sheet('New rule');
+  await sheet.getByLabel('From', { exact: true }).fill('Crew');
+  await sheet.getByLabel('To', { exact: true }).fill('198.51.100.81');
+  await sheet.getByLabel('What it is for').fill('Crew leaves the timetable alone');
+  await sheet.getByRole('button', { name: 'Add the rule' }).click();
+  await expect(desk.consequences.getByText('aq-gw-01')).toBeVisible();
+
+  await desk.stage('Bench');
+  await seat.getByRole('combobox', { name: 'Seat' }).click();
+  await page.getByRole('option', { name: 'Skerrow Crew, near aq-ap-01' }).click();
+  await seat.getByLabel('Address or name').fill('198.51.100.81');
+  await seat.getByRole('button', { name: 'Try' }).click();
+  await expect(seat.getByText('The draft and what devices run differ here.')).toBeVisible();
+  await seat.getByRole('button', { name: 'Keep pinging' }).click();
+  await expect(seat.getByText(/^[1-9]\d* of \d+ came back$/)).toBeVisible();
+
+  await desk.stage('Rollout');
+  await page.getByRole('button', { name: 'Roll out to 1 device' }).click();
+  await expect(page.getByText('Revision 1 is live')).toBeVisible({ timeout: 30_000 });
+  await desk.stage('Bench');
+  await expect(suite.getByText('as it should')).toBeVisible({ timeout: 15_000 });
+  await expect(suite.getByText(/Stopped by aq-gw-01: Crew leaves the timetable alone/)).toBeVisible();
+  await desk.expectAccessible();
+});

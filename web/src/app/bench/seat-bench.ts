@@ -1,0 +1,380 @@
+import { HttpClient } from '@angular/common/http';
+import { Component, DestroyRef, computed, inject, linkedSignal, resource, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import {
+  seatWords,
+  type SeatAnswer,
+  type SeatQuestion,
+  type SuiteQuestion,
+  type SuiteRun,
+} from '@iron-lattice/core/bench';
+import { auditTime, filter, firstValueFrom } from 'rxjs';
+import { SessionStore } from '../session/session-store';
+import { LiveEvents } from '../shell/live-events';
+import { attempt, type Problem } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { ChoiceCell } from '../ui/choice-cell';
+
+/** Between two echoes of a continuous ping, in milliseconds. */
+const PING_MS = 1000;
+/** Echoes that are shown. */
+const SHOWN = 60;
+
+/** Where a pretend client may sit: an SSID near an AP, or a port. */
+interface Seat {
+  readonly key: string;
+  readonly label: string;
+  readonly deviceId: string;
+  readonly ssid?: string;
+  readonly port?: string;
+}
+
+/** Asks the fleet from a client's seat, once or over and over; and the questions that are asked after each rollout. */
+@Component({
+  selector: 'il-seat-bench',
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell],
+  template: `
+    <section aria-label="Ask from a seat">
+      <h2>Ask from a seat</h2>
+      <div class="cells">
+        <il-choice-cell
+          label="Seat"
+          for="seat"
+          [options]="seatOptions()"
+          [value]="seatKey()"
+          (chosen)="seatKey.set($event)"
+        />
+        <il-choice-cell label="Does" for="seat-does" [options]="doings" [value]="does()" (chosen)="does.set($event)" />
+        @if (does() === 'connect') {
+          <il-choice-cell
+            label="Protocol"
+            for="seat-protocol"
+            [options]="protocols"
+            [value]="protocol()"
+            (chosen)="protocol.set($event)"
+          />
+          <il-cell label="Port" for="seat-number">
+            <mat-form-field class="mono-field">
+              <input
+                matInput
+                id="seat-number"
+                inputmode="numeric"
+                [value]="number()"
+                (input)="number.set(+$any($event.target).value)"
+              />
+            </mat-form-field>
+          </il-cell>
+        }
+        <il-cell
+          [label]="does() === 'lookup' ? 'Name' : 'Address or name'"
+          for="seat-target"
+          [flaw]="problem()?.message"
+        >
+          <mat-form-field class="mono-field">
+            <input
+              matInput
+              id="seat-target"
+              autocomplete="off"
+              placeholder="10.10.20.7"
+              [value]="target()"
+              (input)="target.set($any($event.target).value)"
+              (keydown.enter)="once()"
+            />
+          </mat-form-field>
+        </il-cell>
+        <div class="cell acts">
+          <button mat-flat-button [disabled]="!question() || busy()" (click)="once()">Try</button>
+          @if (does() === 'ping') {
+            <button mat-stroked-button [disabled]="!question()" (click)="toggle()">
+              {{ pinging() ? 'Stop' : 'Keep pinging' }}
+            </button>
+          }
+          <button mat-button [disabled]="!question()" (click)="keep('answer')">Keep: should answer</button>
+          <button mat-button [disabled]="!question()" (click)="keep('none')">Keep: should not</button>
+        </div>
+      </div>
+      @if (echoes().length > 0) {
+        <p class="echoes" role="img" [attr.aria-label]="echoWords()">
+          @for (echo of echoes(); track $index) {
+            <i [class.lost]="!echo"></i>
+          }
+          <span class="soft">{{ echoWords() }}</span>
+        </p>
+      }
+      @if (answer(); as got) {
+        <div class="answer" aria-live="polite">
+          <p>
+            <b [class.good]="got.live.ok" [class.bad]="!got.live.ok">{{ got.live.ok ? 'Answers' : 'No answer' }}</b>
+            <span class="mono text">{{ got.live.text }}</span>
+          </p>
+          @if (got.draft; as draft) {
+            <p class="soft">{{ draft.text }}</p>
+          }
+          @if (got.differs) {
+            <p class="differs">The draft and what devices run differ here.</p>
+          }
+        </div>
+      }
+    </section>
+    <section aria-label="Suite">
+      <header>
+        <h2>Suite</h2>
+        <span class="soft">Asked again after each rollout</span>
+        <span class="grow"></span>
+        @if (session.mayChange() && questions().length > 0) {
+          <button mat-stroked-button [disabled]="running()" (click)="run()">
+            {{ running() ? 'Asking…' : 'Ask all now' }}
+          </button>
+        }
+      </header>
+      <table class="grid">
+        <thead>
+          <tr>
+            <th scope="col">Question</th>
+            <th scope="col">Should</th>
+            <th scope="col">Last time{{ lastRun() ? ', revision ' + (lastRun()!.revision ?? 0) : '' }}</th>
+            <th scope="col"><span class="visually-hidden">Remove</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          @for (line of lines(); track line.question.id) {
+            <tr class="empty">
+              <td>{{ line.words }}</td>
+              <td>{{ line.question.expects === 'answer' ? 'answer' : 'not answer' }}</td>
+              <td>
+                @if (line.result; as result) {
+                  <b [class.good]="result.passed" [class.bad]="!result.passed">{{
+                    result.passed ? 'as it should' : 'otherwise'
+                  }}</b>
+                  <span class="mono soft"> {{ result.got }}</span>
+                } @else {
+                  <span class="soft">not asked yet</span>
+                }
+              </td>
+              <td>
+                @if (session.mayChange()) {
+                  <button mat-button (click)="drop(line.question.id)">Remove</button>
+                }
+              </td>
+            </tr>
+          } @empty {
+            <tr class="empty">
+              <td colspan="4" class="soft">
+                No question is kept yet. Try something from a seat above, and keep it with the answer it should have.
+              </td>
+            </tr>
+          }
+        </tbody>
+      </table>
+    </section>
+  `,
+  styles: `
+    section {
+      border-top: 1px solid var(--ink);
+    }
+    h2 {
+      padding: 8px 14px;
+    }
+    header {
+      display: flex;
+      align-items: center;
+      gap: 10px;
+      padding-right: 14px;
+    }
+    .cells {
+      background: var(--sheet);
+      border-top: 1px solid var(--rule);
+    }
+    .acts {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+      align-items: center;
+      flex: 2 1 340px;
+    }
+    .answer {
+      padding: 6px 14px 10px;
+    }
+    .text {
+      white-space: pre-line;
+      display: inline-block;
+      margin-left: 8px;
+      vertical-align: top;
+    }
+    .differs {
+      color: var(--caution);
+      font-weight: 600;
+    }
+    .echoes {
+      display: flex;
+      align-items: center;
+      gap: 2px;
+      padding: 8px 14px 0;
+    }
+    .echoes i {
+      width: 6px;
+      height: 16px;
+      background: var(--good);
+    }
+    .echoes i.lost {
+      height: 4px;
+      background: var(--bad);
+    }
+    .echoes span {
+      margin-left: 8px;
+    }
+  `,
+})
+export class SeatBench {
+  private readonly http = inject(HttpClient);
+  private readonly store = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  protected readonly doings = [
+    { value: 'ping', label: 'Ping' },
+    { value: 'trace', label: 'Trace the route' },
+    { value: 'lookup', label: 'Look up a name' },
+    { value: 'connect', label: 'Test a port' },
+  ];
+  protected readonly protocols = [
+    { value: 'tcp', label: 'TCP' },
+    { value: 'udp', label: 'UDP' },
+  ];
+
+  /** Seats of this site: its SSIDs near each AP, and ports of switches that carry one segment untagged. */
+  protected readonly seats = computed((): readonly Seat[] => {
+    const devices = this.store.devices();
+    const ssids = devices
+      .filter(({ kind }) => kind === 'ap')
+      .flatMap(({ id, name }) =>
+        this.store.ssids().map((ssid) => ({
+          key: `${id} ssid ${ssid.name}`,
+          label: `${ssid.name}, near ${name}`,
+          deviceId: id,
+          ssid: ssid.name,
+        })),
+      );
+    const ports = this.store.consequences()?.grid.columns ?? [];
+    const sockets = ports.flatMap(({ key, deviceId, port, group }) =>
+      deviceId && port && key.startsWith('port:')
+        ? [{ key: `${deviceId} port ${port}`, label: `${group} port ${port}`, deviceId, port }]
+        : [],
+    );
+    return [...ssids, ...sockets];
+  });
+  protected readonly seatOptions = computed(() => this.seats().map(({ key, label }) => ({ value: key, label })));
+  protected readonly seatKey = linkedSignal<readonly Seat[], string>({
+    source: this.seats,
+    computation: (seats, previous) => (seats.find(({ key }) => key === previous?.value) ?? seats[0])?.key ?? '',
+  });
+  protected readonly does = signal<SeatQuestion['probe']['does']>('ping');
+  protected readonly protocol = signal<'tcp' | 'udp'>('tcp');
+  protected readonly number = signal(443);
+  protected readonly target = signal('');
+  protected readonly question = computed((): SeatQuestion | null => {
+    const seat = this.seats().find(({ key }) => key === this.seatKey());
+    const target = this.target().trim();
+    if (!seat || target === '') return null;
+    const at = seat.ssid === undefined ? { port: seat.port! } : { ssid: seat.ssid };
+    const more = this.does() === 'connect' ? { protocol: this.protocol(), number: this.number() } : {};
+    return { deviceId: seat.deviceId, probe: { ...at, does: this.does(), ...more }, target };
+  });
+
+  protected readonly busy = signal(false);
+  protected readonly running = signal(false);
+  protected readonly problem = signal<Problem | null>(null);
+  protected readonly answer = signal<SeatAnswer | null>(null);
+  protected readonly pinging = signal(false);
+  protected readonly echoes = signal<readonly boolean[]>([]);
+  protected readonly echoWords = computed(() => {
+    const echoes = this.echoes();
+    return `${echoes.filter(Boolean).length} of ${echoes.length} came back`;
+  });
+  private timer: ReturnType<typeof setTimeout> | undefined;
+
+  private readonly suite = resource({
+    params: () => this.store.siteId() ?? undefined,
+    loader: ({ params }) =>
+      firstValueFrom(this.http.get<{ questions: SuiteQuestion[]; runs: SuiteRun[] }>(`/api/sites/${params}/suite`)),
+  });
+  protected readonly questions = computed(() => (this.suite.hasValue() ? this.suite.value().questions : []));
+  protected readonly lastRun = computed(() => (this.suite.hasValue() ? this.suite.value().runs[0] : undefined));
+  protected readonly lines = computed(() =>
+    this.questions().map((question) => ({
+      question,
+      words: seatWords(question),
+      result: this.lastRun()?.results.find(({ questionId }) => questionId === question.id),
+    })),
+  );
+
+  constructor() {
+    const destroyed = inject(DestroyRef);
+    destroyed.onDestroy(() => clearTimeout(this.timer));
+    inject(LiveEvents)
+      .all.pipe(
+        filter((event) => event.type === 'site' || event.type === 'rollout'),
+        auditTime(200),
+        takeUntilDestroyed(destroyed),
+      )
+      .subscribe(() => this.suite.reload());
+  }
+
+  protected async once(): Promise<void> {
+    const question = this.question();
+    if (!question) return;
+    await attempt(this.busy, this.problem, async () => {
+      this.answer.set(await this.try(question));
+    });
+  }
+
+  /** Pings over and over until told to stop: what a rollout changes is seen as it happens. */
+  protected toggle(): void {
+    this.pinging.update((on) => !on);
+    clearTimeout(this.timer);
+    this.echoes.set(this.pinging() ? [] : this.echoes());
+    if (this.pinging()) void this.echo();
+  }
+
+  protected async keep(expects: SuiteQuestion['expects']): Promise<void> {
+    await attempt(this.busy, this.problem, async () => {
+      await firstValueFrom(this.http.post(this.base, { ...this.question(), expects }));
+      this.suite.reload();
+    });
+  }
+
+  protected async drop(id: string): Promise<void> {
+    await attempt(null, this.problem, () => firstValueFrom(this.http.delete(`${this.base}/${id}`)));
+    this.suite.reload();
+  }
+
+  protected async run(): Promise<void> {
+    await attempt(this.running, this.problem, () =>
+      firstValueFrom(this.http.post(`/api/sites/${this.store.siteId()}/suite-runs`, {})),
+    );
+    this.suite.reload();
+  }
+
+  private get base(): string {
+    return `/api/sites/${this.store.siteId()}/suite`;
+  }
+
+  private try(question: SeatQuestion): Promise<SeatAnswer> {
+    const url = `/api/drafts/${this.store.draft()?.id}/sites/${this.store.siteId()}/seat-tries`;
+    return firstValueFrom(this.http.post<SeatAnswer>(url, question));
+  }
+
+  private async echo(): Promise<void> {
+    const question = this.question();
+    if (!this.pinging() || question?.probe.does !== 'ping') return this.pinging.set(false);
+    const done = await attempt(null, this.problem, async () => {
+      const answer = await this.try(question);
+      this.answer.set(answer);
+      this.echoes.update((echoes) => [...echoes, answer.live.ok].slice(-SHOWN));
+    });
+    if (!done) return this.pinging.set(false);
+    if (this.pinging()) this.timer = setTimeout(() => void this.echo(), PING_MS);
+  }
+}
