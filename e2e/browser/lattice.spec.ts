@@ -79,6 +79,7 @@ test('ports are dragged over and given a duty that is edited once; what is plugg
   const sheet = desk.sheet('4 ports');
   await sheet.getByRole('combobox', { name: 'Untagged' }).click();
   await page.getByRole('option', { name: 'Voice' }).click();
+  await expect(page.getByRole('row', { name: /bm-sw-02 13 Closed Voice/ })).toBeVisible(); // the edit before has arrived
   await sheet.getByLabel('Name of a new duty').fill('Desk phone');
   await sheet.getByRole('button', { name: 'Make a duty' }).click();
   await expect(page.getByRole('row', { name: /bm-sw-02 13 Desk phone Voice/ })).toBeVisible();
