@@ -15,7 +15,7 @@ const below = {
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules'],
   assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules'],
-  bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'assess'],
+  bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules'],
   testing: ['address', 'hardware', 'intent', 'rules'],
 };
 

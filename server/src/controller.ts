@@ -148,7 +148,7 @@ export async function startController(
   });
   const rollouts = new RolloutService(database, pool, intents, drafts, rosters, jobs, bus, config.keepWithinSeconds);
   const walks = new WalkService(drafts, rosters);
-  const seats = new SeatService(database, drafts, intents, rosters, commands, bus);
+  const seats = new SeatService(database, drafts, intents, rosters, commands, heavy, bus);
   rollouts.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
 
   const routes: Route[] = [

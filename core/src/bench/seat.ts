@@ -2,6 +2,8 @@ import { ask, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
 import type { ProbeTry } from '../line';
 import type { Documents } from '../lattice';
+import { compileSite } from '../rollout';
+import type { PolicyBook } from '../rules';
 
 /** What a pretend client on an SSID or a port tries, at a device that has it. */
 export interface SeatQuestion {
@@ -49,16 +51,21 @@ export function vlanOfSeat(documents: Documents, { deviceId, probe }: SeatQuesti
   return document.ports.find(({ name }) => name === probe.port)?.untagged ?? null;
 }
 
-/** What the rules of a draft say of what a seat tries; null where they say nothing. */
-export function draftOfSeat(input: ReachInput, documents: Documents, question: SeatQuestion): SeatAnswer['draft'] {
+/** What the rules of a draft say, at a minute of the week, of what a seat tries; null where they say nothing. */
+export function draftOfSeat(
+  input: ReachInput,
+  question: SeatQuestion,
+  minute: number,
+  book?: PolicyBook,
+): SeatAnswer['draft'] {
   const { probe, target } = question;
-  const vlan = vlanOfSeat(documents, question);
+  const vlan = vlanOfSeat(compileSite(input.site, input.roster), question);
   if (vlan === null) return { passes: false, text: 'The draft has no such seat.' };
   const segment = input.site.segments.find((each) => each.vlan === vlan);
   if (!segment || !parseIp(target) || probe.does === 'lookup') return null;
   const services = probe.does === 'connect' ? `${probe.protocol ?? 'tcp'} ${probe.number ?? 443}` : 'icmp 8/0';
   const from = `"segment ${segment.name}"`;
-  const answer = ask(input, { question: { from, to: target, services }, on: 'draft', minute: null });
+  const answer = ask(input, { question: { from, to: target, services }, on: 'draft', minute }, book);
   if ('flaws' in answer) return null;
   return { passes: answer.reach === 'all', text: wordsOf(answer) };
 }

@@ -1,5 +1,5 @@
 import { mergeRanges, parseIp, parsePrefix, rangeOf, type IpRange } from '../address';
-import { contentOf, readAddresses, type RuleNames } from '../rules';
+import { readAddresses, type RuleNames } from '../rules';
 import type { EstatePart, RosterDevice, SitePart } from './nouns';
 import { resolve, segmentsOfSsid } from './resolve';
 import type { Segment } from './segment';
@@ -42,17 +42,4 @@ export function namesAt(estate: EstatePart, site: SitePart, roster: readonly Ros
     gateway: gatewayAddresses(site),
     controller: (estate.controller ?? []).flatMap((text) => readAddresses(text) ?? []),
   };
-}
-
-/** Sets that name another, by the names of those that use it. */
-export function setsUsing(names: RuleNames, name: string): string[] {
-  return [...names.sets.values()].flatMap((set) => {
-    if (set.name === name) return [];
-    const content = contentOf(set.name, names);
-    return !('code' in content) && reachesSet(set.name, name, names) ? [set.name] : [];
-  });
-}
-
-function reachesSet(from: string, wanted: string, names: RuleNames): boolean {
-  return (names.sets.get(from)?.sets ?? []).some((inner) => inner === wanted || reachesSet(inner, wanted, names));
 }

@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import {
-  draftOfSeat,
   seatWords,
   type SeatAnswer,
   type SeatQuestion,
@@ -9,7 +8,7 @@ import {
   type SuiteRun,
 } from '@iron-lattice/core/bench';
 import { resolve } from '@iron-lattice/core/intent';
-import { compileSite } from '@iron-lattice/core/rollout';
+import { minuteOfWeek } from '@iron-lattice/core/rules';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { rosterOf, type RosterService } from '../intake/roster.service';
 import type { DraftService } from '../intent/draft.service';
@@ -17,6 +16,7 @@ import type { IntentService } from '../intent/intent.service';
 import type { CommandService } from '../line/command.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
+import type { Heavy } from '../platform/heavy';
 
 /** Runs of a suite that are kept for each site. */
 const KEPT = 50;
@@ -30,6 +30,7 @@ export class SeatService {
     private readonly intents: IntentService,
     private readonly rosters: RosterService,
     private readonly commands: CommandService,
+    private readonly heavy: Heavy,
     private readonly bus: Bus,
   ) {}
 
@@ -40,8 +41,8 @@ export class SeatService {
     const site = intent.sites.get(siteId);
     if (!site) throw unknown('site');
     const roster = (await this.rosters.devices(siteId)).map(rosterOf);
-    const resolved = resolve(intent.estate, site);
-    const draft = draftOfSeat({ site: resolved, roster, live: null }, compileSite(resolved, roster), question);
+    const input = { site: resolve(intent.estate, site), roster, live: null };
+    const draft = await this.heavy.seatDraft(input, question, minuteOfWeek(Date.now(), site.timeZone));
     const differs = draft !== null && (draft.passes ? live.stoppedBy !== undefined : live.ok);
     return { live, draft, differs };
   }

@@ -1,4 +1,5 @@
 import { ask, consequencesOf, reachCell, reachMatrix } from '@iron-lattice/core/assess';
+import { draftOfSeat } from '@iron-lattice/core/bench';
 import { checkSerialList } from '@iron-lattice/core/intake';
 import { PolicyBook } from '@iron-lattice/core/rules';
 import { readTable } from '../intake/list-table';
@@ -18,6 +19,8 @@ export default function handle(task: HeavyTask): unknown {
       return reachCell(task.input, task.asked, book);
     case 'ask':
       return ask(task.input, task.asked, book);
+    case 'seat':
+      return draftOfSeat(task.input, task.question, task.minute, book);
     case 'read-table':
       return readTable(task.bytes);
     case 'check-serials':

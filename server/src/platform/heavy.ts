@@ -8,6 +8,7 @@ import type {
   ReachMatrix,
   Unanswered,
 } from '@iron-lattice/core/assess';
+import type { SeatAnswer, SeatQuestion } from '@iron-lattice/core/bench';
 import type { CheckedList } from '@iron-lattice/core/base';
 import type { ExpectedDevice, SerialListContext } from '@iron-lattice/core/intake';
 import { Piscina } from 'piscina';
@@ -21,6 +22,7 @@ export type HeavyTask =
   | { readonly do: 'reach'; readonly input: ReachInput; readonly minute: number | null }
   | { readonly do: 'reach-cell'; readonly input: ReachInput; readonly asked: CellAsked }
   | { readonly do: 'ask'; readonly input: ReachInput; readonly asked: QuestionAsked }
+  | { readonly do: 'seat'; readonly input: ReachInput; readonly question: SeatQuestion; readonly minute: number }
   | { readonly do: 'read-table'; readonly bytes: Uint8Array }
   | { readonly do: 'check-serials'; readonly table: Table; readonly context: SerialListContext };
 
@@ -61,6 +63,11 @@ export class Heavy {
 
   ask(input: ReachInput, asked: QuestionAsked): Promise<Answer | Unanswered> {
     return this.run({ do: 'ask', input, asked });
+  }
+
+  /** What a draft's rules say of what a seat tries. */
+  seatDraft(input: ReachInput, question: SeatQuestion, minute: number): Promise<SeatAnswer['draft']> {
+    return this.run({ do: 'seat', input, question, minute });
   }
 
   /** Reads a list that somebody uploaded. */

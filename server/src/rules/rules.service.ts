@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Answer, Question, ReachCell, ReachInput, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
+import type { Answer, ReachCell, ReachInput, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
 import { ietfAclOf, nftablesOf } from '@iron-lattice/core/formats';
 import {
   bookOf,
@@ -52,12 +52,10 @@ export class RulesService {
   }
 
   async ask(draftId: string, siteId: string, asked: QuestionAsked): Promise<Answer | Unanswered> {
-    return this.heavy.ask(await this.input(draftId, siteId), asked);
-  }
-
-  /** Answers a question that is kept. @param question as a person parted it. */
-  async askLive(siteId: string, draftId: string, question: Question): Promise<Answer | Unanswered> {
-    return this.ask(draftId, siteId, { question, on: 'live', minute: null });
+    const input = await this.input(draftId, siteId);
+    // Without a time, people mean now.
+    const minute = asked.minute ?? minuteOfWeek(Date.now(), input.site.timeZone);
+    return this.heavy.ask(input, { ...asked, minute });
   }
 
   async hits(siteId: string): Promise<RuleHits[]> {

@@ -189,7 +189,6 @@ export class RulebookView {
   protected readonly session = inject(SessionStore);
   /** Id of the rule that is shown in the sheet. */
   readonly shown = input<string | null>(null);
-  readonly filter = input('');
   readonly chosen = output<PolicyRow>();
   readonly moved = output<{ readonly row: PolicyRow; readonly steps: number }>();
   readonly removed = output<PolicyRow>();
@@ -218,17 +217,14 @@ export class RulebookView {
       };
     }),
   );
-  protected readonly books = computed(() => {
-    const wanted = this.filter().trim().toLowerCase();
-    const fits = (line: { from: string; to: string; services: string; comment: string }): boolean =>
-      `${line.from} ${line.to} ${line.services} ${line.comment}`.toLowerCase().includes(wanted);
-    return BOOKS.map((name) => ({
+  protected readonly books = computed(() =>
+    BOOKS.map((name) => ({
       name,
       title: TITLES[name],
       own: name === 'site' || name === 'before' || name === 'after',
-      rows: this.lines().filter((line) => line.row.book === name && (wanted === '' || fits(line))),
-    })).filter(({ name, rows }) => rows.length > 0 || (name === 'site' && wanted === ''));
-  });
+      rows: this.lines().filter((line) => line.row.book === name),
+    })).filter(({ name, rows }) => rows.length > 0 || name === 'site'),
+  );
 
   protected dropped(rows: readonly { row: PolicyRow }[], { previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
     const line = rows[previousIndex];
