@@ -1,4 +1,5 @@
 // In the browser: the grid of one large site, 60 segments over 40 switches of 48 ports and 200 APs.
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { register } from 'tsx/esm/api';
@@ -60,24 +61,48 @@ export async function benchGrid({ databaseUrl, folder }) {
         await page.getByRole('button', { name: 'More', exact: true }).click();
         await page.getByRole('menuitem', { name: 'Unfold all switches' }).click();
       }
-      const frames = await page.evaluate(scrolled, 'il-weave');
       const words = folded ? 'switches folded' : 'all ports unfolded';
-      figure(`scrolling it, ${words}: frame, p50`, `${percentile(frames, 0.5).toFixed(1)} ms`, '16.7 ms');
-      figure(`scrolling it, ${words}: frame, p95`, `${percentile(frames, 0.95).toFixed(1)} ms`, '–');
-      figure(`scrolling it, ${words}: frames dropped`, `${late(frames)} of ${frames.length}`, 'none');
+      const [best, all] = await passes(() => page.evaluate(scrolled, 'il-weave'));
+      figure(`scrolling it, ${words}: frame, p50`, `${percentile(best.frames, 0.5).toFixed(1)} ms`, '16.7 ms');
+      figure(`scrolling it, ${words}: frame, p95`, `${percentile(best.frames, 0.95).toFixed(1)} ms`, '–');
+      figure(`scrolling it, ${words}: frames dropped`, said(best), 'none');
+      figure('  in each pass', all.map(said).join('; '), '–');
     }
     await page.goto('about:blank');
     await page.setContent(
       '<div id="bare" style="width:1200px;height:650px;overflow:auto"><div style="width:70000px;height:2200px">bare</div></div>',
     );
-    const bare = await page.evaluate(scrolled, '#bare');
-    figure('an empty box scrolled likewise: frames dropped', `${late(bare)} of ${bare.length}`, '–');
+    const [bare, all] = await passes(() => page.evaluate(scrolled, '#bare'));
+    figure('an empty box scrolled likewise: frames dropped', said(bare), '–');
+    figure('  in each pass', all.map(said).join('; '), '–');
   } finally {
     await browser.close();
     await stopChild(child);
   }
 }
 
+/** How often the scrolling is measured. */
+const PASSES = 6;
+
+/** Measures some times. Returns the pass in which others took the least of the processors, and all of them. */
+async function passes(measure) {
+  const all = [];
+  for (let i = 0; i < PASSES; i++) {
+    const before = processorTimes();
+    const frames = await measure();
+    const after = processorTimes();
+    all.push({ frames, taken: (after.stolen - before.stolen) / Math.max(1, after.all - before.all) });
+  }
+  return [all.reduce((best, pass) => (pass.taken < best.taken ? pass : best)), all];
+}
+
+/** Of all processors since the start, in ticks; `stolen` is what the host gave to other machines. */
+function processorTimes() {
+  const times = readFileSync('/proc/stat', 'utf8').split('\n', 1)[0].split(/\s+/).slice(1).map(Number);
+  return { stolen: times[7] ?? 0, all: times.slice(0, 8).reduce((sum, ticks) => sum + ticks, 0) };
+}
+
+const said = ({ frames, taken }) => `${late(frames)} of ${frames.length} (host took ${Math.round(taken * 100)} %)`;
 const late = (frames) => frames.filter((ms) => ms > 1.5 * (1000 / 60)).length;
 
 /** In the page: scrolls an element for 120 frames, slantwise. Returns how long each took, in milliseconds. */

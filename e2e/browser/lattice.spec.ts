@@ -79,7 +79,6 @@ test('ports are dragged over and given a duty that is edited once; what is plugg
   const sheet = desk.sheet('4 ports');
   await sheet.getByRole('combobox', { name: 'Untagged' }).click();
   await page.getByRole('option', { name: 'Voice' }).click();
-  await expect(page.getByRole('row', { name: /bm-sw-02 13 Closed Voice/ })).toBeVisible(); // the edit before has arrived
   await sheet.getByLabel('Name of a new duty').fill('Desk phone');
   await sheet.getByRole('button', { name: 'Make a duty' }).click();
   await expect(page.getByRole('row', { name: /bm-sw-02 13 Desk phone Voice/ })).toBeVisible();
@@ -262,4 +261,50 @@ test('a crossing is painted as what it says, in the colour of its segment and of
   await expect.poll(async () => (await painted()).due[0]).not.toBe(light.due[0]);
   const dark = await painted();
   expect(dark.got).toEqual(dark.due);
+});
+
+test('what scrolling has moved and what it has painted anew is what one painting of it all shows', async ({
+  desk,
+  page,
+}) => {
+  await page.setViewportSize({ width: 760, height: 460 });
+  await desk.openSite('Brinmouth', 'Lattice');
+  const weave = page.locator('il-weave');
+  await expect(weave.getByRole('gridcell').first()).toBeVisible();
+  const painted = () =>
+    weave.evaluate((element) => {
+      const canvas = element.querySelector('canvas')!;
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      let [hash, ink] = [0, 0];
+      for (let i = 0; i < data.length; i++) hash = (Math.imul(hash, 31) + data[i]!) | 0;
+      for (let i = 3; i < data.length; i += 4) ink += data[i]! > 0 ? 1 : 0;
+      return { hash, ink, left: canvas.style.left, top: canvas.style.top };
+    });
+  const start = await painted();
+  await weave.evaluate(async (element) => {
+    const next = () => new Promise((resolve) => requestAnimationFrame(resolve));
+    for (const [left, top] of [
+      [150, 40],
+      [300, 90],
+      [420, 60],
+      [380, 120],
+      [260, 150],
+    ] as const) {
+      element.scrollTo(left, top);
+      await next();
+      await next();
+    }
+  });
+  const scrolled = await painted();
+  expect([scrolled.left, scrolled.top]).not.toEqual([start.left, start.top]);
+  expect(scrolled.ink).toBeGreaterThan(1000);
+  const changeTheme = async () => {
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('Change theme');
+    await page.keyboard.press('Enter');
+  };
+  await changeTheme();
+  await expect.poll(async () => (await painted()).hash).not.toBe(scrolled.hash);
+  await changeTheme();
+  await expect.poll(painted).toEqual(scrolled);
 });

@@ -5,7 +5,6 @@ const PASSPHRASE = 'half past nine sailing';
 test.use({ story: 'thin-slice' });
 
 test('from a box that calls in to a client that gets its address', async ({ desk, page, estate }) => {
-  test.setTimeout(120_000);
   await desk.signIn();
   await test.step('a new site is empty', async () => {
     await desk.addSite('Eastholm');

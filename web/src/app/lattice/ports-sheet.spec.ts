@@ -38,6 +38,16 @@ describe('PortsSheet', () => {
     ]);
   });
 
+  it('works a second change out from what the first has made, however soon it follows', async () => {
+    const { site, sheet, settle } = await setUp('10');
+    sheet.setField('poe', 'off');
+    sheet.setField('speed', '100');
+    await settle();
+    await settle();
+    const first = { untagged: null, tagged: [], poe: 'off' };
+    expect(site.sent).toMatchObject([{ to: first }, { from: first, to: { ...first, speed: '100' } }]);
+  });
+
   it('says the flaw of a number at its field', async () => {
     const { page, settle } = await setUp('10');
     const field = page.querySelector<HTMLInputElement>('#ports-storm')!;

@@ -8,6 +8,7 @@ import { AIRED, type Operation, type PortDuty, type PortEntry } from '@iron-latt
 import { SessionStore } from '../session/session-store';
 import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
+import { Turns } from '../shell/turns';
 import { Cell } from '../ui/cell';
 import { ChoiceCell, DIFFERS, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
@@ -198,6 +199,7 @@ export class PortsSheet {
   protected readonly session = inject(SessionStore);
   readonly picked = input.required<ReadonlySet<string>>();
   readonly closed = output<void>();
+  private readonly turns = new Turns();
 
   protected readonly aired = AIRED;
   protected dutyName = '';
@@ -295,36 +297,39 @@ export class PortsSheet {
   }
 
   protected takeUsual(): Promise<void> {
-    return this.make(this.usual().map((each) => each.operation));
+    return this.make(() => this.usual().map((each) => each.operation));
   }
 
   /** Makes a duty of what the first port does, and gives it to all of them. */
   protected newDuty(): Promise<void> {
-    const [first] = this.rows();
-    if (!first) return Promise.resolve();
-    const { dutyId: _duty, group: _group, ...fields } = first.setting;
-    const duty: PortDuty = { id: crypto.randomUUID(), name: this.dutyName.trim(), ...fields };
-    const siteId = this.store.siteId()!;
-    return this.make([
-      { type: 'duty.add', siteId, duty },
-      ...this.rows().map((row): Operation => this.edit(row, { dutyId: duty.id })),
-    ]).then(() => void (this.dutyName = this.problem() ? this.dutyName : ''));
+    return this.make(() => {
+      const [first] = this.rows();
+      if (!first) return [];
+      const { dutyId: _duty, group: _group, ...fields } = first.setting;
+      const duty: PortDuty = { id: crypto.randomUUID(), name: this.dutyName.trim(), ...fields };
+      return [
+        { type: 'duty.add', siteId: this.store.siteId()!, duty },
+        ...this.rows().map((row): Operation => this.edit(row, { dutyId: duty.id })),
+      ];
+    }).then(() => void (this.dutyName = this.problem() ? this.dutyName : ''));
   }
 
   /** Makes what the first port does the duty’s own, for every port that has it. */
   protected intoDuty(duty: PortDuty): Promise<void> {
-    const [first] = this.rows();
-    if (!first) return Promise.resolve();
-    const { dutyId: _duty, group: _group, ...to } = first.setting;
-    const from = Object.fromEntries(Object.keys(to).map((key) => [key, duty[key as keyof PortDuty] ?? null]));
-    return this.make([
-      { type: 'duty.set', siteId: this.store.siteId()!, dutyId: duty.id, from, to },
-      ...this.rows().map((row): Operation => this.edit(row, { dutyId: duty.id })),
-    ]);
+    return this.make(() => {
+      const [first] = this.rows();
+      if (!first) return [];
+      const { dutyId: _duty, group: _group, ...to } = first.setting;
+      const from = Object.fromEntries(Object.keys(to).map((key) => [key, duty[key as keyof PortDuty] ?? null]));
+      return [
+        { type: 'duty.set', siteId: this.store.siteId()!, dutyId: duty.id, from, to },
+        ...this.rows().map((row): Operation => this.edit(row, { dutyId: duty.id })),
+      ];
+    });
   }
 
   private change(next: (entry: PortEntry | null) => PortEntry | null): Promise<void> {
-    return this.make(
+    return this.make(() =>
       this.rows()
         .filter((row) => !row.locked)
         .map((row) => this.edit(row, next(this.entryOf(row)))),
@@ -339,8 +344,12 @@ export class PortsSheet {
     return { type: 'port.set', ...at, from: this.entryOf(row), to };
   }
 
-  private async make(operations: readonly Operation[]): Promise<void> {
-    this.problem.set(null);
-    if (operations.length > 0) await attempt(null, this.problem, () => this.store.edit(operations));
+  /** @param operations are worked out in their turn, from what the edit before has made. */
+  private make(operations: () => readonly Operation[]): Promise<void> {
+    return this.turns.take(async () => {
+      this.problem.set(null);
+      const wanted = operations();
+      if (wanted.length > 0) await attempt(null, this.problem, () => this.store.edit(wanted));
+    });
   }
 }

@@ -15,6 +15,7 @@ import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { Problem, problemOf } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
+import { Turns } from '../shell/turns';
 import { SegmentTag } from '../ui/segment-tag';
 import { Sheet } from '../ui/sheet';
 import { IsolationFields } from './isolation-fields';
@@ -142,7 +143,7 @@ export class SegmentSheet {
     },
   });
   /** Edits are sent one after the other: each says what the one before made. */
-  private sending: Promise<void> = Promise.resolve();
+  private readonly turns = new Turns();
   protected readonly problem = linkedSignal<Segment, Problem | null>({ source: this.segment, computation: () => null });
   protected readonly flaws = computed(() => this.problem()?.flaws ?? []);
   protected readonly flawed = computed(() => new Set(this.flaws().map(({ field }) => sectionOf(field))));
@@ -160,7 +161,7 @@ export class SegmentSheet {
   /** Puts what was typed into the draft, if it differs. */
   protected keep(event?: Event): Promise<void> {
     event?.preventDefault();
-    return (this.sending = this.sending.then(() => this.send()));
+    return this.turns.take(() => this.send());
   }
 
   private async send(): Promise<void> {

@@ -1,7 +1,7 @@
 import type { Crossing } from '@iron-lattice/core/lattice';
 import { glyphShapes } from './glyph';
-import { WEAVE, type DrawnColumn, type StrandPath } from './weave-layout';
-import type { Sheet } from './weave-sheet';
+import { WEAVE, inSight, type DrawnColumn, type StrandPath } from './weave-layout';
+import { newOn, type Sheet } from './weave-sheet';
 import type { Met } from './weave-sight';
 
 /** Side of the square a glyph is painted in. */
@@ -21,8 +21,6 @@ export interface WeaveInk {
 export interface Painting {
   readonly sheet: Sheet;
   readonly columns: readonly DrawnColumn[];
-  /** Numbers of the columns that may touch the sheet. */
-  readonly range: readonly [first: number, end: number];
   readonly rows: readonly {
     readonly at: number;
     /** Number in the palette. */
@@ -42,42 +40,84 @@ export class WeavePainter {
     private readonly scale: number,
   ) {}
 
-  /** Paints one sheet, and makes the canvas as large. */
-  paint(canvas: HTMLCanvasElement, { sheet, columns, range: [from, to], rows }: Painting): void {
-    const [width, height] = [Math.round(sheet.width * this.scale), Math.round(sheet.height * this.scale)];
-    // A canvas that is given its size anew is cleared and made anew.
-    if (canvas.width !== width) canvas.width = width;
-    if (canvas.height !== height) canvas.height = height;
+  /**
+   * Paints one sheet, and makes the canvas as large.
+   * @param before the sheet of the same weave that is on the canvas: what both show is moved, not painted anew.
+   */
+  paint(canvas: HTMLCanvasElement, painting: Painting, before: Sheet | null): void {
+    const { sheet } = painting;
     const pen = canvas.getContext('2d');
     if (!pen) return;
     pen.resetTransform();
-    pen.clearRect(0, 0, width, height);
+    const pieces = before && this.move(canvas, pen, sheet, before);
+    if (!pieces) {
+      // A canvas that is given its size is cleared.
+      canvas.width = Math.round(sheet.width * this.scale);
+      canvas.height = Math.round(sheet.height * this.scale);
+    }
     pen.setTransform(this.scale, 0, 0, this.scale, -sheet.x * this.scale, -sheet.y * this.scale);
+    for (const piece of pieces ?? [sheet]) this.paintPiece(pen, piece, painting);
+  }
+
+  /** Moves what is painted to where it belongs on the next sheet. @returns what is still to be painted; null: all of it. */
+  private move(
+    canvas: HTMLCanvasElement,
+    pen: CanvasRenderingContext2D,
+    sheet: Sheet,
+    before: Sheet,
+  ): readonly Sheet[] | null {
+    const pieces = newOn(sheet, before);
+    const [right, down] = [(before.x - sheet.x) * this.scale, (before.y - sheet.y) * this.scale];
+    if (!pieces || !Number.isInteger(right) || !Number.isInteger(down)) return null;
+    pen.globalCompositeOperation = 'copy';
+    pen.drawImage(canvas, right, down);
+    pen.globalCompositeOperation = 'source-over';
+    return pieces;
+  }
+
+  private paintPiece(pen: CanvasRenderingContext2D, piece: Sheet, { columns, rows }: Painting): void {
+    pen.save();
+    pen.beginPath();
+    pen.rect(piece.x, piece.y, piece.width, piece.height);
+    pen.clip();
+    const [from, to] = inSight(columns, piece.x - WEAVE.step, piece.x + piece.width + WEAVE.step);
     pen.fillStyle = this.ink.rule;
-    for (const { x } of columns.slice(from, to)) pen.fillRect(x - 1, sheet.y, 2, sheet.height);
+    for (const { x } of columns.slice(from, to)) pen.fillRect(x - 1, piece.y, 2, piece.height);
     pen.lineWidth = 2;
     pen.textAlign = 'right';
     pen.font = "500 10px 'JetBrains Mono', monospace";
     for (const row of rows) {
-      const y = row.at * WEAVE.row + WEAVE.row / 2;
-      const colour = this.ink.segment(row.colour);
-      const strand = this.strandOf(row.strand);
-      pen.translate(0, y);
-      pen.strokeStyle = colour;
-      pen.stroke(strand.whole);
-      pen.setLineDash([2, 4]);
-      pen.stroke(strand.broken);
-      pen.setLineDash([]);
-      pen.fillStyle = this.ink.ink;
-      for (let i = from; i < to; i++) {
-        const [met, { x }] = [row.met[i], columns[i]!];
-        if (!met) continue;
-        const stamp = this.stamp(met.crossing, met.crossing === 'missing' ? this.ink.bad : colour);
-        pen.drawImage(stamp, x - GLYPH / 2, -GLYPH / 2, GLYPH, GLYPH);
-        if (met.count > 0) pen.fillText(String(met.count), x + 14, 16);
-      }
-      pen.translate(0, -y);
+      const top = row.at * WEAVE.row;
+      if (top + WEAVE.row <= piece.y || top >= piece.y + piece.height) continue;
+      this.paintRow(pen, top + WEAVE.row / 2, row, columns, [from, to]);
     }
+    pen.restore();
+  }
+
+  private paintRow(
+    pen: CanvasRenderingContext2D,
+    y: number,
+    row: Painting['rows'][number],
+    columns: readonly DrawnColumn[],
+    [from, to]: readonly [first: number, end: number],
+  ): void {
+    const colour = this.ink.segment(row.colour);
+    const strand = this.strandOf(row.strand);
+    pen.translate(0, y);
+    pen.strokeStyle = colour;
+    pen.stroke(strand.whole);
+    pen.setLineDash([2, 4]);
+    pen.stroke(strand.broken);
+    pen.setLineDash([]);
+    pen.fillStyle = this.ink.ink;
+    for (let i = from; i < to; i++) {
+      const [met, { x }] = [row.met[i], columns[i]!];
+      if (!met) continue;
+      const stamp = this.stamp(met.crossing, met.crossing === 'missing' ? this.ink.bad : colour);
+      pen.drawImage(stamp, x - GLYPH / 2, -GLYPH / 2, GLYPH, GLYPH);
+      if (met.count > 0) pen.fillText(String(met.count), x + 14, 16);
+    }
+    pen.translate(0, -y);
   }
 
   private strandOf(strand: StrandPath): Record<keyof StrandPath, Path2D> {

@@ -1,4 +1,4 @@
-import { sheetFor, type Sheet } from './weave-sheet';
+import { newOn, sheetFor, type Sheet } from './weave-sheet';
 
 const whole = { width: 6000, height: 2000 };
 const sight = (x: number, y: number): Sheet => ({ x, y, width: 1000, height: 600 });
@@ -28,5 +28,37 @@ describe('the sheet to paint', () => {
     const before = sheetFor(sight(4000, 0), whole, null);
     const { x, width } = sheetFor(sight(0, 0), { width: 800, height: 300 }, before);
     expect([x, width]).toEqual([0, 800]);
+  });
+
+  it('shows what the one before showed, and what is new in pieces that lie side by side', () => {
+    const area = (pieces: readonly Sheet[]): number =>
+      pieces.reduce((sum, { width, height }) => sum + width * height, 0);
+    for (const [x, y] of [
+      [400, 0],
+      [0, 200],
+      [400, 200],
+      [-400, 200],
+      [400, -200],
+      [-400, -200],
+    ] as const) {
+      const before = sheetFor(sight(2000, 600), whole, null);
+      const sheet = sheetFor(sight(2000 + x, 600 + y), whole, before);
+      const kept = {
+        width: before.width - Math.abs(sheet.x - before.x),
+        height: before.height - Math.abs(sheet.y - before.y),
+      };
+      const pieces = newOn(sheet, before)!;
+      expect(area(pieces) + kept.width * kept.height).toBe(area([sheet]));
+      for (const piece of pieces) {
+        expect(covers(sheet, piece)).toBe(true);
+        expect(covers(before, piece)).toBe(false);
+      }
+    }
+  });
+
+  it('keeps nothing of one that lies elsewhere or is of another size', () => {
+    const before = sheetFor(sight(0, 0), whole, null);
+    expect(newOn(sheetFor(sight(4000, 0), whole, before), before)).toBeNull();
+    expect(newOn({ ...before, width: 800 }, before)).toBeNull();
   });
 });

@@ -140,16 +140,15 @@ export class WeaveSight {
           )
         : null,
   });
-  /** What the sheet shows: numbers of columns, and rows. */
+  /** What the sheet shows. `layer` is another as soon as any sheet would show something else. */
   readonly painted = computed(() => {
     const sheet = this.sheet();
     if (!sheet) return null;
     const { columns } = this.layout();
-    const range = inSight(columns, sheet.x - WEAVE.step, sheet.x + sheet.width);
     const first = Math.floor(sheet.y / WEAVE.row);
     const rows = this.rows().slice(first, Math.ceil((sheet.y + sheet.height) / WEAVE.row));
     const draw = this.drawn();
-    return { sheet, columns, range, rows: rows.map((row, i) => ({ row, at: first + i, ...draw(row) })) };
+    return { layer: draw, sheet, columns, rows: rows.map((row, i) => ({ row, at: first + i, ...draw(row) })) };
   });
   readonly seenRows = computed((): SeenRow[] => {
     const [first, end] = this.rowRange();
@@ -179,6 +178,7 @@ export class WeaveSight {
 
   private readonly drawn = computed(() => {
     const { columns } = this.layout();
+    this.rows();
     const known = new Map<GridRow, ReturnType<typeof drawRow>>();
     return (row: GridRow) => {
       let drawn = known.get(row);

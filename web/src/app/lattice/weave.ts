@@ -5,25 +5,23 @@ import {
   ElementRef,
   Injector,
   afterNextRender,
-  afterRenderEffect,
   computed,
   effect,
   inject,
   input,
   output,
-  viewChild,
 } from '@angular/core';
 import type { GridColumn, GridRow, SegmentMark } from '@iron-lattice/core/lattice';
-import { Theme } from '../shell/theme';
 import { SegmentTag } from '../ui/segment-tag';
 import { WEAVE, canPress, type DrawnColumn } from './weave-layout';
-import { WeavePainter } from './weave-paint';
+import { WeaveCanvas } from './weave-canvas';
 import { WeaveSight } from './weave-sight';
+import { whenIdle } from './when-idle';
 
 /** The weave itself: strands across, threads down, a glyph at every crossing. Only what is in sight is drawn. */
 @Component({
   selector: 'il-weave',
-  imports: [SegmentTag],
+  imports: [SegmentTag, WeaveCanvas],
   template: `
     <div
       class="paper"
@@ -138,16 +136,7 @@ import { WeaveSight } from './weave-sight';
           </div>
         }
       </div>
-      @if (drawn.sheet(); as sheet) {
-        <canvas
-          #canvas
-          aria-hidden="true"
-          [style.left.px]="measures.names + sheet.x"
-          [style.top.px]="measures.head + sheet.y"
-          [style.width.px]="sheet.width"
-          [style.height.px]="sheet.height"
-        ></canvas>
-      }
+      <il-weave-canvas [drawn]="drawn" [marks]="marks()" />
     </div>
   `,
   styles: `
@@ -268,11 +257,6 @@ import { WeaveSight } from './weave-sight';
     .vlan {
       font-weight: 600;
     }
-    canvas {
-      position: absolute;
-      z-index: 1;
-      pointer-events: none;
-    }
     .crossing {
       position: absolute;
       top: 0;
@@ -300,8 +284,6 @@ export class Weave {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly injector = inject(Injector);
   private readonly changes = inject(ChangeDetectorRef);
-  private readonly theme = inject(Theme);
-  private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   readonly columns = input.required<readonly GridColumn[]>();
   readonly rows = input.required<readonly GridRow[]>();
   readonly marks = input.required<ReadonlyMap<string, SegmentMark>>();
@@ -323,7 +305,6 @@ export class Weave {
     const element = this.host.nativeElement;
     const look = () => this.look();
     element.addEventListener('scroll', look, { passive: true });
-    afterRenderEffect({ write: () => this.paint() });
     effect((onCleanup) => onCleanup(whenIdle(this.drawn.workAhead())));
     afterNextRender(() => {
       look();
@@ -336,26 +317,6 @@ export class Weave {
   private look(): void {
     const { scrollLeft: left, scrollTop: top, clientWidth: width, clientHeight: height } = this.host.nativeElement;
     this.drawn.look({ left, top, width: Math.max(0, width - WEAVE.names), height });
-  }
-
-  private readonly painter = computed(() => {
-    this.theme.name();
-    const style = getComputedStyle(this.host.nativeElement);
-    const colour = (name: string): string => style.getPropertyValue(name).trim();
-    const segment = (number: number): string => colour(`--seg-${number}`);
-    const [ground, ink, rule, bad] = ['--ground', '--ink', '--rule', '--bad'].map(colour) as [
-      string,
-      string,
-      string,
-      string,
-    ];
-    return new WeavePainter({ ground, ink, rule, bad, segment }, devicePixelRatio);
-  });
-  private paint(): void {
-    const [canvas, painting, marks] = [this.canvas(), this.drawn.painted(), this.marks()];
-    if (!canvas || !painting) return;
-    const rows = painting.rows.map((row) => ({ ...row, colour: marks.get(row.row.segment.id)?.colour ?? 0 }));
-    this.painter().paint(canvas.nativeElement, { ...painting, rows });
   }
 
   /** Folds every switch, or unfolds them all. */
@@ -446,15 +407,4 @@ export class Weave {
     this.look();
     afterNextRender(() => void focus(), { injector: this.injector });
   }
-}
-
-/** Calls again and again while the browser has nothing else to do, until told that there is no more. @returns what ends it. */
-function whenIdle(step: () => boolean): () => void {
-  if (typeof requestIdleCallback === 'undefined') return () => undefined;
-  const work = (left: IdleDeadline): void => {
-    while (left.timeRemaining() > 2) if (!step()) return;
-    next = requestIdleCallback(work);
-  };
-  let next = requestIdleCallback(work);
-  return () => cancelIdleCallback(next);
 }

@@ -6,6 +6,7 @@ import type { Operation } from '@iron-lattice/core/intent';
 import type { PolicyRow } from '@iron-lattice/core/rollout';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
+import { Turns } from '../shell/turns';
 import { Stage } from '../ui/stage';
 import { AskBar } from './ask-bar';
 import { ControllerSheet } from './controller-sheet';
@@ -212,11 +213,11 @@ export class RulesPage {
   }
 
   /** Moves are made one after the other: each begins where the one before left the rule. */
-  private moving: Promise<unknown> = Promise.resolve();
+  private readonly moves = new Turns();
 
   /** Moves a rule within its book. @param steps down, or up where negative. */
   protected move({ rule }: PolicyRow, steps: number): void {
-    this.moving = this.moving.then(() => this.moveNow(rule.id, steps));
+    void this.moves.take(() => this.moveNow(rule.id, steps));
   }
 
   private async moveNow(id: string, steps: number): Promise<void> {

@@ -20,7 +20,7 @@ export const DIFFERS = '(differs)';
         <mat-select
           [id]="for()"
           [aria-label]="label()"
-          [disabled]="disabled()"
+          [disabled]="disabled() || all().length === 0"
           [value]="value()"
           (selectionChange)="chosen.emit($event.value)"
         >
