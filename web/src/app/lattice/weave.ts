@@ -5,7 +5,6 @@ import {
   ElementRef,
   Injector,
   afterNextRender,
-  computed,
   effect,
   inject,
   input,
