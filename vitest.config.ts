@@ -6,15 +6,15 @@ export default defineConfig({
     globalSetup: ['./tools/vitest-postgres.mjs'],
     maxWorkers: 2,
     projects: [
-      { extends: true, test: { name: 'core', include: ['core/**/*.spec.ts'], testTimeout: 30_000 } },
-      { extends: true, test: { name: 'fleet', include: ['fleet/**/*.spec.ts'], testTimeout: 20_000 } },
+      { extends: true, test: { name: 'core', include: ['core/**/*.spec.ts'], testTimeout: 60_000 } },
+      { extends: true, test: { name: 'fleet', include: ['fleet/**/*.spec.ts'], testTimeout: 60_000 } },
       {
         extends: true,
-        test: { name: 'server', include: ['server/**/*.spec.ts'], testTimeout: 30_000, hookTimeout: 60_000 },
+        test: { name: 'server', include: ['server/**/*.spec.ts'], testTimeout: 60_000, hookTimeout: 120_000 },
       },
       {
         extends: true,
-        test: { name: 'system', include: ['e2e/system/**/*.spec.ts'], testTimeout: 60_000, hookTimeout: 90_000 },
+        test: { name: 'system', include: ['e2e/system/**/*.spec.ts'], testTimeout: 180_000, hookTimeout: 180_000 },
       },
     ],
   },

@@ -40,8 +40,8 @@ test('from a box that calls in to a client that gets its address', async ({ desk
     for (const on of ['Walk on the draft', 'Walk on live']) {
       const walk = page.getByRole('region', { name: on });
       await expect(walk.getByText('Arrived: the internet answers')).toBeVisible();
-      await expect(walk.getByRole('listitem')).toHaveCount(8);
-      await expect(walk.getByText('decided by')).toHaveCount(8);
+      await expect(walk.getByRole('listitem')).toHaveCount(9);
+      await expect(walk.getByText('decided by')).toHaveCount(9);
       await expect(walk.getByText(/^Given 10\.\d+\.40\.\d+$/)).toBeVisible();
       await expect(walk.getByText(/-sw-01 port 7, tag 40$/)).toBeVisible();
     }

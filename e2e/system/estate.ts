@@ -66,7 +66,7 @@ export class Estate {
       LATTICE_PORT: String(this.port),
       LATTICE_SECRET_KEY: join(this.folder, 'secret.key'),
       ...(this.empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
-      LATTICE_KEEP_WITHIN: '3',
+      LATTICE_KEEP_WITHIN: '6',
       LATTICE_REPORT_SECONDS: '5',
       LATTICE_SIGN_INS: '1000',
       LATTICE_SWEEP_PORT: String(this.control), // UDP beside TCP
@@ -169,7 +169,7 @@ export class Estate {
   }
 
   /** Looks again until `read` gives something true. */
-  async until<T>(what: string, read: () => Promise<T | false | undefined | null>, withinMs = 20_000): Promise<T> {
+  async until<T>(what: string, read: () => Promise<T | false | undefined | null>, withinMs = 60_000): Promise<T> {
     const deadline = Date.now() + withinMs;
     for (;;) {
       const value = await read();
@@ -212,6 +212,6 @@ export class Estate {
         const rollout = await this.call('GET', `/api/rollouts/${id}`);
         return rollout.endedAt !== null && rollout;
       },
-      40_000,
+      90_000,
     );
 }

@@ -159,7 +159,7 @@ test('the rollout tells the devices, and a real client gets the address the walk
 test('the walk names every step on live, and without the mend stops at the port on the draft', async () => {
   const live = await walk('live');
   expect(steps(live)).toEqual(
-    ['associate', 'authenticate', 'vlan', 'link', 'link', 'addresses', 'gateway', 'internet'].map(
+    ['associate', 'authenticate', 'vlan', 'link', 'link', 'addresses', 'gateway', 'rules', 'internet'].map(
       (kind) => `${kind} passed`,
     ),
   );

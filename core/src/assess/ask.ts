@@ -1,21 +1,26 @@
 import { flaw, type Flaw } from '../base';
 import { sheetFor } from '../hardware';
-import { policyOf, ruleName } from '../rollout';
+import { policyOf } from '../rollout';
 import {
   answerTo,
-  boxesOf,
   examplePacket,
+  matchedIn,
   packetWords,
   readEnds,
   readServices,
   resolveRules,
   VERSIONS,
   type EndNames,
+  type Attached,
   type Packet,
+  type PacketRule,
+  type Passage,
+  type PassageStop,
+  type RuleEnd,
   type PolicyBook,
 } from '../rules';
 import { viewPolicy, type PolicyView } from './policy-view';
-import { cellOf, reachPlaces, type ReachCell, type ReachInput } from './reach-view';
+import { cellOf, nameIn, reachPlaces, type ReachCell, type ReachInput } from './reach-view';
 
 /** One place that a packet meets, and what becomes of it there. */
 export interface AskStep {
@@ -63,12 +68,18 @@ export function partQuestion(text: string): Question | null {
 /** Answers for all packets of a question, and follows one there and back. */
 export function ask(
   input: ReachInput,
-  asked: { readonly question: Question; readonly on: 'draft' | 'live'; readonly minute: number | null },
+  asked: {
+    readonly question: Question;
+    readonly on: 'draft' | 'live';
+    readonly minute: number | null;
+    /** How the ends are attached, where that is known otherwise than by their names. */
+    readonly attached?: Attached;
+  },
   book?: PolicyBook,
 ): Answer | Unanswered {
   const { site, roster } = input;
   const made = policyOf(site, roster);
-  const policy = asked.on === 'live' ? input.live : made.policy;
+  const policy = asked.on === 'live' ? input.live : made;
   if (!policy) return { flaws: [flaw('ask.no-policy', 'The gateway runs no policy of ours yet; ask the draft.')] };
   const view = viewPolicy(site, made, policy, asked.on === 'live' ? `${site.id} live` : site.id, book);
   const known: EndNames = {
@@ -87,16 +98,33 @@ export function ask(
   if (!rule) return { flaws: flaws.map(({ code, message, field }) => flaw(code, message, field)) };
 
   const passage = view.passage(asked.minute ?? view.open.moments[0]!);
-  const cell = cellOf(passage, view, reachPlaces(site, view), (space) =>
-    boxesOf(rule, space.version).reduce((sum, box) => space.unite(sum, space.box(box)), space.none),
-  );
-  const packet = followed(view, passage, rule);
+  const places = reachPlaces(site, view);
+  const attached = { ...attachmentsOf(from, to, places), ...asked.attached };
+  const cell = cellOf(passage, view, places, (space) => matchedIn(space, rule), attached);
+  const packet = followed(passage, rule, attached);
   const what = packet && `${packetWords(packet)}`;
   return {
     ...cell,
     understood: `${question.from} → ${question.to}, ${question.services}`,
     packet: what,
-    ...(packet ? thereAndBack(view, passage, packet, gatewayName(input)) : { there: [], back: [] }),
+    ...(packet ? thereAndBack(view, passage, packet, gatewayName(input), attached) : { there: [], back: [] }),
+  };
+}
+
+/** How the ends of a question are attached, where each is one SSID. */
+function attachmentsOf(
+  from: readonly RuleEnd[],
+  to: readonly RuleEnd[],
+  places: ReturnType<typeof reachPlaces>,
+): Attached {
+  const of = ([end, ...more]: readonly RuleEnd[]): string | undefined =>
+    end?.kind === 'ssid' && more.length === 0
+      ? places.find(({ kind, name }) => kind === 'ssid' && name === end.name)?.attached
+      : undefined;
+  const [source, destination] = [of(from), of(to)];
+  return {
+    ...(source === undefined ? {} : { from: source }),
+    ...(destination === undefined ? {} : { to: destination }),
   };
 }
 
@@ -107,66 +135,61 @@ const gatewayName = ({ roster, site }: ReachInput): string =>
     .sort()[0] ?? `the gateway of ${site.name}`;
 
 /** A packet of those asked about: one that is stopped, where some are, since that is what people ask about. */
-function followed(
-  view: PolicyView,
-  passage: ReturnType<PolicyView['passage']>,
-  rule: Parameters<typeof boxesOf>[0],
-): Packet | null {
+function followed(passage: Passage, rule: PacketRule, attached: Attached): Packet | null {
   let passing: Packet | null = null;
   for (const version of VERSIONS) {
     const space = passage.decider.space(version);
-    const about = boxesOf(rule, version).reduce((sum, box) => space.unite(sum, space.box(box)), space.none);
-    const stopped = examplePacket(space, space.subtract(about, passage.allowed(version)));
+    const about = matchedIn(space, rule);
+    const allowed = passage.allowed(version, { who: 'some', ...attached });
+    const stopped = examplePacket(space, space.subtract(about, allowed));
     if (stopped) return stopped;
     passing ??= examplePacket(space, about);
   }
   return passing;
 }
 
+/** One packet followed to its end, and its answer back. Lists at switches and APs judge the answer by itself. */
 function thereAndBack(
   view: PolicyView,
-  passage: ReturnType<PolicyView['passage']>,
+  passage: Passage,
   packet: Packet,
   gateway: string,
+  attached: Attached,
 ): Pick<Answer, 'there' | 'back'> {
-  const among = passage.among(packet);
+  const there = passage.stops(packet, attached);
+  const steps = there.map((stop) => stepOf(view, stop, gateway));
+  if (there.some(({ passed }) => !passed)) return { there: steps, back: [] };
   const back = answerTo(packet);
-  if (among !== null) {
-    const step = (title: string, detail: string): AskStep => ({
-      at: 'within the segment',
-      passed: !among,
-      title,
-      detail,
-      ruleId: null,
+  const { from, to } = attached;
+  const returning = passage
+    .returns(packet, { ...(to === undefined ? {} : { from: to }), ...(from === undefined ? {} : { to: from }) })
+    .map((stop): AskStep => {
+      if (stop.at === 'within') return { ...stepOf(view, stop, gateway), detail: 'The answer goes the same way.' };
+      if (stop.at !== 'gateway') return stepOf(view, stop, gateway);
+      const detail = `${packetWords(back)} answers what was let through: the gateway remembers that.`;
+      return { at: gateway, passed: true, title: 'Passed', detail, ruleId: null };
     });
-    const detail = among
-      ? 'APs and switches keep the clients of this segment from each other.'
-      : 'Both are in one segment: their frames do not pass the gateway, and no rule is asked.';
-    const there = step(among ? 'Stopped' : 'Passed', detail);
-    return { there: [there], back: among ? [] : [step('Passed', 'The answer goes the same way.')] };
-  }
-  const rule = passage.decider.decide(packet);
-  const row = view.made.rows.find((each) => each.rule.id === rule?.id);
-  const name = row
-    ? ruleName(row.rule)
-    : rule
-      ? (view.open.policy.rules.find(({ id }) => id === rule.id)?.name ?? '')
-      : '';
-  const passed = (rule?.verdict ?? passage.otherwise) === 'allow';
-  const there: AskStep = {
-    at: gateway,
+  return { there: steps, back: returning };
+}
+
+function stepOf(view: PolicyView, { at, name, rule, passed }: PassageStop, gateway: string): AskStep {
+  const title = passed ? 'Passed' : 'Stopped';
+  if (at === 'within')
+    return {
+      at: 'within the segment',
+      passed,
+      title,
+      detail: passed
+        ? 'Both are in one segment: their frames do not pass the gateway, and no rule of its is asked.'
+        : 'APs and switches keep the clients of this segment from each other.',
+      ruleId: null,
+    };
+  const places = { gateway, switches: 'the switches', aps: `the APs, for ${name}` };
+  return {
+    at: places[at],
     passed,
-    title: passed ? 'Passed' : 'Stopped',
-    detail: rule ? `Decided by “${name}”.` : 'No rule says anything of it, so it passes.',
+    title,
+    detail: rule ? `Decided by “${nameIn(view, rule.id)}”.` : 'No rule says anything of it, so it passes.',
     ruleId: rule?.id ?? null,
   };
-  if (!passed) return { there: [there], back: [] };
-  const returned: AskStep = {
-    at: gateway,
-    passed: true,
-    title: 'Passed',
-    detail: `${packetWords(back)} answers what was let through: the gateway remembers that.`,
-    ruleId: null,
-  };
-  return { there: [there], back: [returned] };
 }

@@ -9,6 +9,7 @@ import { bySeverity, type Finding } from './finding';
 import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
 import { lockOuts, type LockOut } from './lock-out';
 import { viewPolicy } from './policy-view';
+import { placeFindings } from './place-checks';
 import { ruleFindings } from './rule-checks';
 import {
   exposedManagement,
@@ -89,11 +90,12 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   const documents = compileSite(site, roster);
   const context = contextOf({ site, roster, documents, links, uplinks: input.uplinks ?? [] });
   const made = policyOf(site, roster);
-  const view = viewPolicy(site, made, made.policy, site.id, book);
+  const view = viewPolicy(site, made, made, site.id, book);
   const guarantees = proveGuarantees(site, input.tags ?? [], view);
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),
     ...ruleFindings(site, view),
+    ...placeFindings(site, view, roster, links),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];
   return { site, documents, view, guarantees, findings: bySeverity(findings) };

@@ -1,6 +1,5 @@
 import type { IpRange } from '../address';
 import type { KeptGuarantee, ResolvedSite } from '../intent';
-import { ruleName } from '../rollout';
 import {
   breachOf,
   minuteWords,
@@ -8,12 +7,14 @@ import {
   resolveRules,
   writeEnds,
   writeServices,
+  type Breach,
   type PacketRule,
   type Place,
   type RuleEnd,
   type RuleNames,
 } from '../rules';
 import type { PolicyView } from './policy-view';
+import { nameIn } from './reach-view';
 
 /** What a guarantee comes to at one site. */
 export interface GuaranteeResult {
@@ -32,6 +33,13 @@ export interface GuaranteeResult {
   /** When it is broken, where that is not always. */
   readonly at?: string;
 }
+
+const DECIDED_AT: Readonly<Record<Breach['at'], string>> = {
+  gateway: '',
+  within: '',
+  switches: ', at the switches, which judge each packet by itself',
+  aps: ', at the APs, which judge each packet by itself',
+};
 
 /** A guarantee as a sentence. */
 export function guaranteeWords({ kind, from, to, services, besides }: KeptGuarantee): string {
@@ -61,18 +69,17 @@ export function proveGuarantees(site: ResolvedSite, tags: readonly string[], vie
   const { names } = view.made;
   return guaranteesAt(site, tags).map(({ guarantee, shared }): GuaranteeResult => {
     const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
-    const placed = placesOf(guarantee, names, shared);
+    const placed = placesOf(guarantee, names, shared, site);
     if (!placed) return { ...said, state: 'void' };
     for (const minute of view.open.moments) {
       const passage = view.passage(minute);
       const breach = breachOf(passage, { kind: guarantee.kind, ...placed });
       if (!breach) continue;
-      const row = view.made.rows.find(({ rule }) => rule.id === breach.rule?.id);
-      const why = row
-        ? `Decided by “${ruleName(row.rule)}”.`
-        : passage.among(breach.packet) === null
-          ? 'No rule says anything of it, so it passes.'
-          : 'Both are in one segment: between its clients the gateway is not asked. Keep them apart by its isolation.';
+      const why = breach.rule
+        ? `Decided by “${nameIn(view, breach.rule.id)}”${DECIDED_AT[breach.at]}.`
+        : breach.at === 'within'
+          ? 'Both are in one segment: between its clients the gateway is not asked. Keep them apart by its isolation.'
+          : 'No rule says anything of it, so it passes.';
       return {
         ...said,
         state: 'broken',
@@ -87,7 +94,12 @@ export function proveGuarantees(site: ResolvedSite, tags: readonly string[], vie
 }
 
 /** The places and services of a guarantee at a site; null where a name of it means nothing there. */
-function placesOf({ from, to, services, besides, id }: KeptGuarantee, names: RuleNames, lenient: boolean) {
+function placesOf(
+  { from, to, services, besides, id }: KeptGuarantee,
+  names: RuleNames,
+  lenient: boolean,
+  site: ResolvedSite,
+) {
   const known = (ends: readonly RuleEnd[]): readonly RuleEnd[] =>
     lenient
       ? ends.filter(
@@ -100,7 +112,11 @@ function placesOf({ from, to, services, besides, id }: KeptGuarantee, names: Rul
     resolveRules([{ id, verdict: 'allow', from: known(from), to: ends, services }], names).rules[0] ?? null;
   const rule = resolved(known(to));
   if (!rule) return null;
-  const place = (key: string, addresses: readonly IpRange[] | null): Place => ({ key, addresses });
+  const place = (key: 'from' | 'to', addresses: readonly IpRange[] | null): Place => {
+    const [end, ...more] = key === 'from' ? from : to;
+    const ssid = end?.kind === 'ssid' && more.length === 0 ? site.ssids.find(({ name }) => name === end.name) : null;
+    return { key, addresses, ...(ssid ? { attached: `ssid ${ssid.id}` } : {}) };
+  };
   const spared = besides && besides.length > 0 ? resolved(known(besides)) : null;
   return {
     from: place('from', rule.source),

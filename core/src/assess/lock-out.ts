@@ -1,9 +1,10 @@
 import { inRange, parseIp, type IpRange } from '../address';
 import { resolve, type EstatePart, type ResolvedSite, type RosterDevice, type SitePart } from '../intent';
 import { sheetFor } from '../hardware';
-import { policyOf, ruleName } from '../rollout';
+import { policyOf } from '../rollout';
 import { breachOf, packetWords, resolveRules, type Place } from '../rules';
 import { clientsOf, CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
+import { nameIn } from './reach-view';
 
 /** Who would not reach the controller any more. */
 export interface LockOut {
@@ -45,11 +46,8 @@ function cutOff(view: PolicyView, addresses: readonly IpRange[]): { packet: stri
       services,
     });
     if (!breach) continue;
-    const row = view.made.rows.find(({ rule }) => rule.id === breach.rule?.id);
-    return {
-      packet: packetWords(breach.packet),
-      why: row ? `“${ruleName(row.rule)}” stops it.` : 'Nothing lets it through.',
-    };
+    const why = breach.rule ? `“${nameIn(view, breach.rule.id)}” stops it.` : 'Nothing lets it through.';
+    return { packet: packetWords(breach.packet), why };
   }
   return null;
 }
@@ -80,7 +78,7 @@ export function lockOutOf(
   const site = resolve(estate, part);
   if (!ip || ![...clientsOf(site).values()].flat().some((range) => inRange(range, ip))) return null;
   const made = policyOf(site, roster);
-  const found = cutOff(viewPolicy(site, made, made.policy, site.id), [
+  const found = cutOff(viewPolicy(site, made, made, site.id), [
     { version: ip.version, first: ip.value, last: ip.value },
   ]);
   return found && { deviceId: null, name: `you, at ${address}`, ...found };

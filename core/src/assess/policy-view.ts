@@ -1,11 +1,26 @@
 import { mergeRanges, subtractRanges, type IpRange } from '../address';
 import { gatewayAddresses, rangesOfSegment, type ResolvedSite } from '../intent';
-import type { SitePolicy } from '../rollout';
-import { Passage, PolicyBook, type Neighbourhood, type OpenPolicy, type PolicyDocument } from '../rules';
+import type { EnforcedPolicy, SitePolicy } from '../rollout';
+import {
+  isInForce,
+  momentsOf,
+  packetRuleOf,
+  Passage,
+  PolicyBook,
+  type Attachment,
+  type Edge,
+  type Neighbourhood,
+  type OpenPolicy,
+  type PacketRule,
+  type PolicyRule,
+} from '../rules';
 
 /** What a site's policy says, ready to be asked. */
 export interface PolicyView {
   readonly made: SitePolicy;
+  /** What is asked: what was made, or what devices run. */
+  readonly enforced: EnforcedPolicy;
+  /** The gateway's, with a moment for each different set of rules in force at any place. */
   readonly open: OpenPolicy;
   /** What gets through at a minute of the week. */
   passage(minute: number): Passage;
@@ -32,19 +47,63 @@ export function neighbourhoodsOf(site: ResolvedSite): Neighbourhood[] {
   }));
 }
 
-/** Opens a site's policy. @param policy the one to ask: what was made, or what devices run. */
+/** Opens a site's policy. @param enforced the one to ask: what was made, or what devices run. */
 export function viewPolicy(
   site: ResolvedSite,
   made: SitePolicy,
-  policy: PolicyDocument,
+  enforced: EnforcedPolicy,
   key: string,
   book: PolicyBook = new PolicyBook(),
 ): PolicyView {
-  const open = book.open(key, policy);
+  const gateway = book.open(key, enforced.policy);
   const neighbourhoods = neighbourhoodsOf(site);
+  const edgeAt = edgeOf(site, made, enforced);
+  const moments = edgeAt ? momentsOf(rulesOf(enforced).map(({ times }) => times)) : gateway.moments;
   return {
     made,
-    open,
-    passage: (minute) => new Passage(open.at(minute), neighbourhoods, policy.otherwise),
+    enforced,
+    open: { ...gateway, moments },
+    passage: (minute) =>
+      new Passage(gateway.at(minute), neighbourhoods, enforced.policy.otherwise, edgeAt?.(minute) ?? null),
+  };
+}
+
+/** The rules of every place, each as often as there are places. */
+export const rulesOf = ({ policy, switches, ssids }: EnforcedPolicy): readonly PolicyRule[] => [
+  ...policy.rules,
+  ...(switches?.rules ?? []),
+  ...Object.values(ssids).flatMap(({ from, to }) => [...from.rules, ...to.rules]),
+];
+
+/** The lists at switches and APs at a minute of the week, or null where there are none. */
+function edgeOf(
+  site: ResolvedSite,
+  { places }: SitePolicy,
+  { switches, ssids }: EnforcedPolicy,
+): ((minute: number) => Edge) | null {
+  if (!switches && Object.keys(ssids).length === 0) return null;
+  const resolved = new Map<PolicyRule, PacketRule>();
+  const packets = (rule: PolicyRule): PacketRule => {
+    let known = resolved.get(rule);
+    if (!known) resolved.set(rule, (known = packetRuleOf(rule)));
+    return known;
+  };
+  return (minute) => {
+    const list = (rules: readonly PolicyRule[] = []): PacketRule[] =>
+      rules.filter(({ times }) => isInForce(times, minute)).map(packets);
+    const aired = new Map(
+      site.ssids.map(({ id }) => [id, { from: list(ssids[id]?.from.rules), to: list(ssids[id]?.to.rules) }]),
+    );
+    const homes = site.segments.map(({ id }) => {
+      const air = (places.ssids.get(id) ?? []).map((ssid): Attachment => ({
+        key: `ssid ${ssid.id}`,
+        name: ssid.name,
+        air: aired.get(ssid.id)!,
+      }));
+      const ports: Attachment = { key: 'ports', name: 'ports', air: null };
+      const attachments = air.length === 0 || places.cabled().has(id) ? [ports, ...air] : air;
+      return { addresses: places.clients.get(id) ?? [], attachments };
+    });
+    return { switches: list(switches?.rules), homes };
   };
 }

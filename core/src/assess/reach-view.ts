@@ -1,9 +1,10 @@
-import { subtractRanges, type IpRange } from '../address';
+import { subtractRanges, type IpRange, type IpVersion } from '../address';
 import { rangesOfSegment, segmentsOfSsid, type ResolvedSite } from '../intent';
-import { policyOf, ruleName } from '../rollout';
+import { policyOf, ruleName, type EnforcedPolicy } from '../rollout';
 import type { RosterDevice } from '../intent';
 import {
   between,
+  matchedIn,
   minuteWords,
   packetWords,
   examplePacket,
@@ -15,15 +16,16 @@ import {
   VERSIONS,
   type Diagram,
   type PacketSpace,
+  type Attached,
   type Passage,
+  type PassageStop,
   type PolicyBook,
-  type PolicyDocument,
   type Reach,
   type RelationKind,
   type Verdict,
 } from '../rules';
 
-import { clientsOf, viewPolicy, type PolicyView } from './policy-view';
+import { clientsOf, rulesOf, viewPolicy, type PolicyView } from './policy-view';
 
 /** A place whose traffic with every other is told. */
 export interface ReachPlace {
@@ -52,12 +54,14 @@ export interface ReachMatrix {
 export interface ReachInput {
   readonly site: ResolvedSite;
   readonly roster: readonly RosterDevice[];
-  /** What the gateway acknowledged; null where it runs none. */
-  readonly live: PolicyDocument | null;
+  /** What devices acknowledged; null where the gateway runs none. */
+  readonly live: EnforcedPolicy | null;
 }
 
 interface Sited extends ReachPlace {
   readonly addresses: readonly IpRange[];
+  /** Of an SSID: how its clients are attached, where lists tell them from others of their segment. */
+  readonly attached?: string;
 }
 
 /** The places of a site: its segments, SSIDs, the gateway's own services, and the internet. */
@@ -83,7 +87,7 @@ export function reachPlaces(site: ResolvedSite, view: PolicyView): Sited[] {
       .filter(({ id }) => joins.has(id))
       .flatMap(rangesOfSegment)
       .flatMap((range) => subtractRanges(range, own));
-    return { key: `ssid ${ssid.id}`, kind: 'ssid', name: ssid.name, addresses };
+    return { key: `ssid ${ssid.id}`, kind: 'ssid', name: ssid.name, addresses, attached: `ssid ${ssid.id}` };
   });
   return [
     ...site.segments.map(({ id, name }): Sited => ({
@@ -100,7 +104,7 @@ export function reachPlaces(site: ResolvedSite, view: PolicyView): Sited[] {
 
 const opened = (input: ReachInput, book?: PolicyBook): PolicyView => {
   const made = policyOf(input.site, input.roster);
-  return viewPolicy(input.site, made, made.policy, input.site.id, book);
+  return viewPolicy(input.site, made, made, input.site.id, book);
 };
 const openedLive = (input: ReachInput, book?: PolicyBook): PolicyView | null => {
   if (!input.live) return null;
@@ -116,12 +120,48 @@ function matrixOf(passage: Passage, places: readonly Sited[]): Reach[][] {
     const space = passage.decider.space(version);
     let known = readers.get(space);
     if (known?.key !== key) readers.set(space, (known = { key, reader: new ReachReader(space, places) }));
-    return known.reader.matrix(passage.allowed(version));
+    return reachIn(passage, version, places, (set) => known.reader.matrix(set));
   }) as [Reach[][], Reach[][]];
   // What the gateway itself sends is decided by no rule.
   return four.map((row, i) =>
     row.map((reach, j) => (places[i]!.kind === 'gateway' ? 'absent' : both(reach, six[i]![j]!))),
   );
+}
+
+/** One version's matrix: `all` where every client gets everything through, however it is attached; `none` where none does. */
+function reachIn(
+  passage: Passage,
+  version: IpVersion,
+  places: readonly Sited[],
+  read: (set: Diagram) => Reach[][],
+): Reach[][] {
+  const some = read(passage.allowed(version));
+  if (!passage.edge) return some;
+  const every = read(passage.allowed(version, { who: 'every' }));
+  const space = passage.decider.space(version);
+  return some.map((row, i) =>
+    row.map((reach, j) => {
+      const [from, to] = [places[i]!, places[j]!];
+      if (reach === 'absent') return reach;
+      if (from.attached === undefined && to.attached === undefined) return ofBoth(reach, every[i]![j]!);
+      return reachOf(passage, space, between(space, from, to), attachedAt(from, to));
+    }),
+  );
+}
+
+const ofBoth = (some: Reach, every: Reach): Reach => (some === 'none' ? 'none' : every === 'all' ? 'all' : 'some');
+
+const attachedAt = (from: Sited, to: Sited): Attached => ({
+  ...(from.attached === undefined ? {} : { from: from.attached }),
+  ...(to.attached === undefined ? {} : { to: to.attached }),
+});
+
+/** How much of a set of packets gets through. */
+function reachOf(passage: Passage, space: PacketSpace, about: Diagram, attached: Attached): Reach {
+  if (space.intersect(passage.allowed(space.version, { who: 'some', ...attached }), about) === space.none)
+    return 'none';
+  const every = passage.allowed(space.version, { who: 'every', ...attached });
+  return space.subtract(about, every) === space.none ? 'all' : 'some';
 }
 
 const both = (a: Reach, b: Reach): Reach => (a === 'absent' ? b : b === 'absent' || a === b ? a : 'some');
@@ -161,6 +201,8 @@ export interface DecidingRule {
   readonly name: string;
   readonly verdict: Verdict;
   readonly example: string;
+  /** Where it decides; `within` a segment nothing else does. */
+  readonly at: PassageStop['at'];
 }
 /** Exactly what gets from one place to another. */
 export interface ReachCell {
@@ -187,7 +229,7 @@ export function reachCell(
   const [from, to] = [asked.from, asked.to].map((key) => places.find((place) => place.key === key));
   if (!view || !from || !to) throw new RangeError('no such place');
   const passage = view.passage(asked.minute ?? draft.open.moments[0]!);
-  return cellOf(passage, view, places, (space) => between(space, from, to));
+  return cellOf(passage, view, places, (space) => between(space, from, to), attachedAt(from, to));
 }
 
 /** What is let through of a set of packets, and by which rules. */
@@ -196,6 +238,7 @@ export function cellOf(
   view: PolicyView,
   places: readonly Sited[],
   asked: (space: PacketSpace) => Diagram,
+  attached: Attached = {},
 ): ReachCell {
   const lines: TrafficLine[] = [];
   const rules: DecidingRule[] = [];
@@ -204,9 +247,8 @@ export function cellOf(
     const space = passage.decider.space(version);
     const about = asked(space);
     if (about === space.none) continue;
-    const allowed = space.intersect(passage.allowed(version), about);
-    const all = space.subtract(about, allowed) === space.none;
-    reach = both(reach, allowed === space.none ? 'none' : all ? 'all' : 'some');
+    const allowed = space.intersect(passage.allowed(version, { who: 'some', ...attached }), about);
+    reach = both(reach, reachOf(passage, space, about, attached));
     for (const { sources, destinations, services, sourcePorts } of trafficOf(space, allowed))
       lines.push({
         from: few(sources, places),
@@ -214,14 +256,20 @@ export function cellOf(
         services,
         ...(sourcePorts ? { sourcePorts } : {}),
       });
-    rules.push(...decidingRules(passage, view, version, about));
+    rules.push(
+      ...decidingRules(passage, view, version, about),
+      ...listedRules(passage, view, version, about, attached),
+    );
   }
   const seen = new Set<string>();
   return {
     reach,
     allowed: lines.slice(0, MOST_LINES),
     more: Math.max(0, lines.length - MOST_LINES),
-    rules: rules.filter(({ ruleId, name }) => !seen.has(`${ruleId} ${name}`) && seen.add(`${ruleId} ${name}`)),
+    rules: rules.filter(({ ruleId, name, at }) => {
+      const key = `${ruleId} ${name} ${at}`;
+      return !seen.has(key) && seen.add(key);
+    }),
   };
 }
 
@@ -268,18 +316,48 @@ function decidingRules(passage: Passage, view: PolicyView, version: 4 | 6, about
           name: among ? 'Clients of the segment are kept apart' : 'Within a segment no rule is asked',
           verdict: among ? 'deny' : 'allow',
           example: words,
+          at: 'within',
         },
       ];
-    const row = view.made.rows.find((each) => each.rule.id === rule?.id);
     return [
       {
         ruleId: rule?.id ?? null,
-        name: row ? ruleName(row.rule) : (view.open.policy.rules.find(({ id }) => id === rule?.id)?.name ?? NO_RULE),
+        name: rule ? nameIn(view, rule.id) : NO_RULE,
         verdict: rule?.verdict ?? passage.otherwise,
         example: words,
+        at: 'gateway',
       },
     ];
   });
+}
+
+/** The rules of lists at switches and APs that decide some of a set of packets. */
+function listedRules(
+  { edge, decider }: Passage,
+  view: PolicyView,
+  version: IpVersion,
+  about: Diagram,
+  attached: Attached,
+): DecidingRule[] {
+  if (!edge) return [];
+  const space = decider.space(version);
+  return edge.listsMet(space, about, attached).flatMap(({ at, rules, met }): DecidingRule[] => {
+    let left = met;
+    return rules.flatMap((rule): DecidingRule[] => {
+      const own = matchedIn(space, rule);
+      const example = examplePacket(space, space.intersect(left, own));
+      left = space.subtract(left, own);
+      if (!example) return [];
+      const { id: ruleId, verdict } = rule;
+      return [{ ruleId, name: nameIn(view, ruleId), verdict, example: packetWords(example), at }];
+    });
+  });
+}
+
+/** What a rule is called: as it is written now, or as the devices were told. */
+export function nameIn(view: PolicyView, ruleId: string): string {
+  const row = view.made.rows.find(({ rule }) => rule.id === ruleId);
+  return row ? ruleName(row.rule) : (rulesOf(view.enforced).find(({ id }) => id === ruleId)?.name ?? ruleId);
 }
 
 const NO_RULE = 'No rule says anything of it';

@@ -1,7 +1,7 @@
 import { formatRange, subtractRanges, type IpRange } from '../address';
 import type { Operation } from '../intent';
 import { ruleName, type PolicyRow } from '../rollout';
-import { deadRules, relationsOf, type PacketRule, type RuleRelation } from '../rules';
+import { deadRules, Decider, relationsOf, type PacketRule, type RuleRelation } from '../rules';
 import type { ResolvedSite } from '../intent';
 import type { Finding, Mend } from './finding';
 import { clientsOf, type PolicyView } from './policy-view';
@@ -19,30 +19,43 @@ export function ruleFindings(site: ResolvedSite, view: PolicyView): Finding[] {
       reason: flaw.message,
     });
   });
-  return [...flawed, ...unreached(site, view, rows), ...nowhere(site, view)];
+  return [...flawed, ...unreached(site, view, rows), ...nobody(site, view)];
+}
+
+/** The gateway's policy and the lists at switches and APs, as they are at each time of the week. */
+function decidersOf(view: PolicyView): Decider[] {
+  const { moments, at } = view.open;
+  return moments.flatMap((minute) => {
+    const edge = view.passage(minute).edge?.edge;
+    const aired = (edge?.homes ?? []).flatMap(({ attachments }) => attachments.flatMap(({ air }) => air ?? []));
+    const lists = [edge?.switches ?? [], ...aired.flatMap(({ from, to }) => [from, to])];
+    return [at(minute), ...[...new Set(lists)].filter(({ length }) => length > 0).map((list) => new Decider(list))];
+  });
 }
 
 /** Rules that decide no packet at any time, each with the one that takes all its packets where one alone does. */
 function unreached(site: ResolvedSite, view: PolicyView, rows: ReadonlyMap<string, PolicyRow>): Finding[] {
-  const { moments, at, policy } = view.open;
-  const dead = new Map<string, PacketRule>();
+  const { policy } = view.open;
+  const dead = new Map<string, { readonly rule: PacketRule; readonly decider: Decider }>();
   const reached = new Set<string>();
-  for (const decider of moments.map(at)) {
+  const deciders = decidersOf(view);
+  for (const decider of deciders) {
     const now = new Set(deadRules(decider, decider.list));
     for (const rule of decider.list)
-      if (now.has(rule)) dead.set(rule.id, rule);
+      if (now.has(rule)) dead.set(rule.id, { rule, decider });
       else reached.add(rule.id);
   }
   for (const id of reached) dead.delete(id);
-  const decider = at(moments[0]!);
+  const decider = deciders[0]!;
   const few = policy.rules.length <= MOST_COMPARED;
   const compared = few ? relationsOf(decider, decider.list) : [];
-  const findings = [...dead.values()].flatMap((rule): Finding[] => {
+  const findings = [...dead.values()].flatMap(({ rule, decider: where }): Finding[] => {
     const row = rows.get(rule.id);
     if (!row || row.book === 'isolation' || row.book === 'always') return [];
-    const by = few
-      ? compared.find((each) => each.rule.id === rule.id && (each.kind === 'shadowed' || each.kind === 'redundant'))
-      : relationWith(decider.list, rule, view);
+    const by =
+      few && where === decider
+        ? compared.find((each) => each.rule.id === rule.id && (each.kind === 'shadowed' || each.kind === 'redundant'))
+        : relationWith(where, rule);
     const taker = by && rows.get(by.by.id);
     if (by?.kind === 'shadowed' && taker)
       return [
@@ -87,8 +100,8 @@ function unreached(site: ResolvedSite, view: PolicyView, rows: ReadonlyMap<strin
 }
 
 /** What one earlier rule does to a later one, when all packets of the later are its own too. */
-function relationWith(list: readonly PacketRule[], rule: PacketRule, view: PolicyView): RuleRelation | undefined {
-  const decider = view.open.at(view.open.moments[0]!);
+function relationWith(decider: Decider, rule: PacketRule): RuleRelation | undefined {
+  const { list } = decider;
   for (const earlier of list.slice(0, list.indexOf(rule))) {
     const found = relationsOf(decider, [earlier, rule]).find((each) => each.rule === rule);
     if (found?.kind === 'shadowed' || found?.kind === 'redundant') return found;
@@ -97,35 +110,23 @@ function relationWith(list: readonly PacketRule[], rule: PacketRule, view: Polic
 }
 
 /** Rules that people wrote. */
-const own = ({ book }: PolicyRow): boolean => book === 'site' || book === 'before' || book === 'after';
+export const own = ({ book }: PolicyRow): boolean => book === 'site' || book === 'before' || book === 'after';
 
-/** Rules with an end that nothing has, or whose packets never pass the gateway. */
-function nowhere(site: ResolvedSite, view: PolicyView): Finding[] {
-  const clients = clientsOf(site);
-  const ours = [...clients.values()].flat().concat(view.made.names.gateway ?? []);
-  const decider = view.open.at(view.open.moments[0]!);
+/** Rules with an end that nothing has. */
+function nobody(site: ResolvedSite, view: PolicyView): Finding[] {
+  const { packets, names } = view.made;
+  const ours = [...clientsOf(site).values()].flat().concat(names.gateway ?? []);
   return view.made.rows.flatMap((row): Finding[] => {
-    const rule = decider.list.find((each) => each.id === row.rule.id);
+    const rule = packets.get(row.rule.id);
     if (!rule || !own(row)) return [];
-    const name = ruleName(row.rule);
     const lost = (ranges: readonly IpRange[] | null): IpRange | undefined =>
       ranges === null || ranges.some((range) => touches(range, ours) || !isInside(range)) ? undefined : ranges[0];
     const end = lost(rule.source) ?? lost(rule.destination);
-    if (end)
-      return [
-        found(site, rule.id, 'rules.nobody', 'info', {
-          message: `“${name}” matches nothing that is there`,
-          reason: `No segment of ${site.name} has ${formatRange(end)}.`,
-        }),
-      ];
-    const home = site.segments.find(({ id }) =>
-      [rule.source, rule.destination].every((ranges) => ranges && within(ranges, clients.get(id)!, view)),
-    );
-    if (!home) return [];
+    if (!end) return [];
     return [
-      found(site, rule.id, 'rules.unpassed', 'warning', {
-        message: `“${name}” has no place where it could take effect`,
-        reason: `Both ends are in ${home.name}: frames between its clients do not pass the gateway. Keep its clients from each other by its isolation.`,
+      found(site, rule.id, 'rules.nobody', 'info', {
+        message: `“${ruleName(row.rule)}” matches nothing that is there`,
+        reason: `No segment of ${site.name} has ${formatRange(end)}.`,
       }),
     ];
   });
@@ -142,10 +143,6 @@ const PRIVATE: readonly IpRange[] = [
   { version: 4, first: 0xc0a80000n, last: 0xc0a8ffffn },
   { version: 6, first: 0xfcn << 120n, last: (0xfen << 120n) - 1n },
 ];
-const within = (ranges: readonly IpRange[], home: readonly IpRange[], view: PolicyView): boolean =>
-  ranges.length > 0 &&
-  ranges.every((range) => subtractRanges(range, [...home, ...(view.made.names.gateway ?? [])]).length === 0);
-
 /** Moves a rule to the place before another, when both stand in the same book. */
 function moveBefore(site: ResolvedSite, view: PolicyView, row: PolicyRow, taker: PolicyRow): Mend | null {
   if (row.book !== taker.book || !own(row)) return null;
@@ -169,10 +166,10 @@ const removal = (site: ResolvedSite, row: PolicyRow): Mend | null =>
       }
     : null;
 
-const placeOf = (site: ResolvedSite, { book }: PolicyRow) =>
+export const placeOf = (site: ResolvedSite, { book }: PolicyRow) =>
   book === 'site' ? { siteId: site.id } : { book: book as 'before' | 'after' };
 
-function found(
+export function found(
   site: ResolvedSite,
   id: string,
   code: string,

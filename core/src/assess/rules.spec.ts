@@ -89,7 +89,8 @@ test('rules that say nothing new, are dead by several together, cross, or match 
     ),
   ).toEqual(['rules.crossing b']);
   expect(findings(withRules(rule('ghost', 'deny', '10.99.0.0/24', 'internet')))).toEqual(['rules.nobody ghost']);
-  expect(findings(withRules(rule('home', 'deny', 'segment Segment 1', '10.1.10.40')))).toEqual(['rules.unpassed home']);
+  const home = rule('home', 'deny', 'segment Segment 1', '10.1.10.40');
+  expect(findings(withRules({ ...home, at: 'gateway' }))).toEqual(['rules.unpassed home']);
 });
 
 test('a rule in force at night alone does not make dead what it takes by day', () => {
@@ -100,13 +101,8 @@ test('a rule in force at night alone does not make dead what it takes by day', (
 
 test('a segment that a rule names and that is gone is an error at the rule, which is not in force as something else', () => {
   const intent = withRules(rule('gone', 'deny', 'segment Segment 2', 'internet'));
-  const renamed = done(intent, {
-    type: 'segment.set',
-    siteId,
-    segmentId: part.segments[2]!.id,
-    from: {},
-    to: { name: 'Depot' },
-  });
+  const without = { ...intent.sites.get(siteId)!, segments: part.segments.filter(({ name }) => name !== 'Segment 2') };
+  const renamed: Intent = { ...intent, sites: new Map([[siteId, without]]) };
   expect(findings(renamed)).toEqual(['rule.segment gone']);
   const { policy } = policyOf(resolve(renamed.estate, renamed.sites.get(siteId)!), roster);
   expect(policy.rules.map(({ id }) => id)).toEqual(['outside']);
@@ -187,7 +183,7 @@ test('isolation results in rules, and clients are kept apart by what their frame
 test('the matrix of an edited draft is what a new one would be, and tells where live differs', () => {
   const book = new PolicyBook();
   let intent = start;
-  const live = policyOf(reach(start).site, roster).policy;
+  const live = policyOf(reach(start).site, roster);
   for (let i = 0; i < 6; i++) {
     const added = rule(
       `r${i}`,

@@ -15,6 +15,8 @@ export interface WalkFacts {
   readonly taken: ReadonlySet<string>;
   /** Uplinks by `deviceId port`, as the gateway last reported them. */
   readonly uplinks: ReadonlyMap<string, UplinkFact>;
+  /** Minute of the week by the site’s clock, for rules with hours. */
+  readonly minute: number;
 }
 export interface UplinkFact {
   readonly up: boolean;

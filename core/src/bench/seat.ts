@@ -65,15 +65,21 @@ export function draftOfSeat(
   if (!segment || !parseIp(target) || probe.does === 'lookup') return null;
   const services = probe.does === 'connect' ? `${probe.protocol ?? 'tcp'} ${probe.number ?? 443}` : 'icmp 8/0';
   const from = `"segment ${segment.name}"`;
-  const answer = ask(input, { question: { from, to: target, services }, on: 'draft', minute }, book);
+  const ssid = input.site.ssids.find(({ name }) => name === probe.ssid);
+  const attached = { from: ssid ? `ssid ${ssid.id}` : 'ports' };
+  const answer = ask(input, { question: { from, to: target, services }, on: 'draft', minute, attached }, book);
   if ('flaws' in answer) return null;
-  return { passes: answer.reach === 'all', text: wordsOf(answer) };
+  const passes = answer.reach === 'all' && answer.back.every(({ passed }) => passed);
+  return { passes, text: wordsOf(answer) };
 }
 
-function wordsOf({ reach, there }: Answer): string {
-  const [step] = there;
-  if (reach === 'all') return `The draft lets it through. ${step?.detail ?? ''}`.trim();
-  return `The draft ${reach === 'none' ? 'stops it' : 'stops some of it'}. ${step?.detail ?? ''}`.trim();
+function wordsOf({ reach, there, back }: Answer): string {
+  const cut = back.find(({ passed }) => !passed);
+  if (cut) return `The draft lets it through and stops the answer at ${cut.at}. ${cut.detail}`;
+  const last = there.at(-1);
+  const where = last && !last.passed ? ` at ${last.at}` : '';
+  if (reach === 'all') return `The draft lets it through. ${last?.detail ?? ''}`.trim();
+  return `The draft ${reach === 'none' ? 'stops it' : 'stops some of it'}${where}. ${last?.detail ?? ''}`.trim();
 }
 
 /** What a question says, as a sentence: `Ping 10.1.2.3 from Deck`. */

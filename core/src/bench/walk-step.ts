@@ -1,8 +1,8 @@
-export type StepKind = 'associate' | 'authenticate' | 'vlan' | 'link' | 'addresses' | 'gateway' | 'internet';
+export type StepKind = 'associate' | 'authenticate' | 'vlan' | 'link' | 'addresses' | 'gateway' | 'rules' | 'internet';
 
 /** The object that decided a step. */
 export interface Decider {
-  readonly kind: 'ssid' | 'segment' | 'port' | 'device' | 'uplink';
+  readonly kind: 'ssid' | 'segment' | 'port' | 'device' | 'uplink' | 'rule';
   readonly id: string;
   readonly name: string;
   readonly port?: string;

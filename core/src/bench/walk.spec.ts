@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { DeviceDocument, GatewayDocument } from '../document';
+import type { ApDocument, DeviceDocument, GatewayDocument, SwitchDocument } from '../document';
 import { resolve } from '../intent';
 import { compileSite } from '../rollout';
 import { sampleId, sampleSite } from '../testing';
@@ -11,6 +11,7 @@ const [gateway, firstSwitch, secondSwitch] = [sampleId(2, 0), sampleId(3, 0), sa
 const probe: Probe = { ssidId: sampleId(5, 0), apId: sampleId(4, 20), band: '5', knowsPassphrase: true };
 const facts: WalkFacts = {
   taken: new Set(),
+  minute: 0,
   uplinks: new Map([[`${gateway} wan1`, { up: true, address: '203.0.113.11' }]]),
 };
 
@@ -32,6 +33,7 @@ test('a probe far out gets to the internet, and every step names what decided it
     'link: x-gw-01 port 1, tag 10 (x-gw-01 port 1)',
     'addresses: Given 10.1.10.20 (Segment 1)',
     'gateway: 10.1.10.1 answers (x-gw-01)',
+    'rules: x-gw-01 lets it through (x-gw-01)',
     'internet: The internet answers (x-gw-01 wan1)',
   ]);
 });
@@ -127,4 +129,39 @@ test('an untagged frame arrives in whatever VLAN the far port gives it', () => {
   const walked = walk(onManagement, sample.links, probe, facts);
   expect(walked.steps.find((step) => step.kind === 'link')).toMatchObject({ tag: null });
   expect(walked.steps.find((step) => step.kind === 'addresses')!.address).toBe('10.1.20.20');
+});
+
+test('stops where a rule stops a web page, at the place and by the rule; hours count by the clock', () => {
+  const rule = {
+    id: 'r',
+    name: 'No web',
+    verdict: 'deny',
+    from: ['10.1.10.0/24'],
+    to: ['any'],
+    services: ['tcp 443'],
+  } as const;
+  const shut = { ...rule, times: [{ days: [1], from: '00:00', to: '01:00' }] };
+  const on = changed(gateway, (each) => ({
+    ...(each as GatewayDocument),
+    policy: { otherwise: 'allow', rules: [shut] },
+  }));
+  expect(last(walk(on, sample.links, probe, facts))).toMatchObject({
+    kind: 'rules',
+    passed: false,
+    title: 'x-gw-01 stops it',
+    decidedBy: { kind: 'rule', name: 'No web' },
+  });
+  expect(walk(on, sample.links, probe, { ...facts, minute: 90 }).arrived).toBe(true);
+  const back = { ...rule, from: ['any'], to: ['10.1.10.0/24'], services: ['tcp'] };
+  const listed = changed(firstSwitch, (each) => ({
+    ...(each as SwitchDocument),
+    list: { otherwise: 'allow', rules: [back] },
+  }));
+  expect(last(walk(listed, sample.links, probe, facts)).title).toBe('x-sw-01 stops the answer');
+  const aired = changed(probe.apId, (each) => {
+    const ap = each as ApDocument;
+    const lists = { from: { otherwise: 'allow', rules: [rule] }, to: { otherwise: 'allow', rules: [] } } as const;
+    return { ...ap, ssids: ap.ssids.map((ssid) => (ssid.id === probe.ssidId ? { ...ssid, lists } : ssid)) };
+  });
+  expect(last(walk(aired, sample.links, probe, facts)).title).toBe('x-ap-21 stops it');
 });

@@ -19,6 +19,7 @@ import {
 import type { Link, LinkEnd } from '../intent';
 import { traceStrand, type Documents, type Hop } from '../lattice';
 import type { Probe, WalkFacts } from './probe';
+import { rulesOnWay } from './walk-rules';
 import type { Decider, Walk, WalkStep } from './walk-step';
 
 /** A probe's own MAC address, where the segment depends on one. Locally administered. */
@@ -75,13 +76,16 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
     return;
   }
   const router = documents.get(strand.gatewayId)!;
-  let given = 'the client’s address';
+  let given = '';
   for (const step of addressing(documents, strand.gatewayId, strand.vlan, facts)) {
     given = step.address ?? given;
     yield step;
   }
   if (router.kind === 'gateway') {
-    yield* outward(router, strand.gatewayId, facts, given);
+    const { hops, gatewayId } = strand;
+    const { minute } = facts;
+    if (given) yield* rulesOnWay({ documents, apId: probe.apId, ssid: ssid!, hops, gatewayId, address: given, minute });
+    yield* outward(router, gatewayId, facts, given || 'the client’s address');
     return;
   }
   const home = traceStrand(documents, links, strand.gatewayId, router.management.vlan);

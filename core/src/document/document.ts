@@ -120,6 +120,8 @@ export interface GatewayDocument extends CommonDocument {
 export interface SwitchDocument extends CommonDocument {
   readonly kind: 'switch';
   readonly vlans: readonly { readonly vlan: number; readonly name: string }[];
+  /** Judges each IP packet that passes the switch, by itself. */
+  readonly list?: PolicyDocument;
 }
 
 export interface SsidDocument {
@@ -134,6 +136,13 @@ export interface SsidDocument {
   readonly pool?: readonly number[];
   /** Whether its clients are kept apart from each other. */
   readonly isolated?: true;
+  /** Judge each IP packet from and to its clients, by itself. */
+  readonly lists?: SsidLists;
+}
+/** What an AP lets pass from the clients of an SSID, and to them. */
+export interface SsidLists {
+  readonly from: PolicyDocument;
+  readonly to: PolicyDocument;
 }
 
 export interface ApDocument extends CommonDocument {

@@ -24,11 +24,24 @@ const ACL: Readonly<Record<IpVersion, { readonly name: string; readonly type: st
  * last entry says what happens to everything else. State is not part of that model.
  */
 export function ietfAclOf(rules: readonly PacketRule[], otherwise: Verdict): object {
-  const acl = ([4, 6] as const).map((version) => {
-    const { name, type } = ACL[version];
-    const last: Entry = { name: 'otherwise', actions: { forwarding: ACTIONS[otherwise] } };
-    return { name, type, aces: { ace: [...rules.flatMap((rule) => entriesOf(rule, version)), last] } };
-  });
+  return ietfAclsOf([{ name: '', rules, otherwise }]);
+}
+
+/** Lists of several places side by side, as `ietfAclOf` writes one. @param lists `name` is told behind ours; empty: ours alone. */
+export function ietfAclsOf(
+  lists: readonly { readonly name: string; readonly rules: readonly PacketRule[]; readonly otherwise: Verdict }[],
+): object {
+  const acl = lists.flatMap(({ name: place, rules, otherwise }) =>
+    ([4, 6] as const).map((version) => {
+      const { name, type } = ACL[version];
+      const last: Entry = { name: 'otherwise', actions: { forwarding: ACTIONS[otherwise] } };
+      return {
+        name: place === '' ? name : `${name} ${place}`,
+        type,
+        aces: { ace: [...rules.flatMap((rule) => entriesOf(rule, version)), last] },
+      };
+    }),
+  );
   return { 'ietf-access-control-list:acls': { acl } };
 }
 

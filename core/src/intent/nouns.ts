@@ -3,7 +3,7 @@ import type { SsidSecurity } from '../document';
 import type { Band, HardwareSheet } from '../hardware';
 import type { NamedSet, Rule, RuleEnd, RuleService } from '../rules';
 import type { PortDuty, PortEntry } from './port';
-import type { Segment } from './segment';
+import type { Isolation, Segment } from './segment';
 
 /** The intent of one site. Kept only where it differs from what the hardware sheets imply. */
 export interface SitePart {
@@ -84,6 +84,8 @@ export interface Ssid {
   /** Name of the segment, or else of the pool, that its clients join; each site looks it up among its own. */
   readonly segment: string;
   readonly reach: Reach;
+  /** What its clients are kept from, whatever their segment is. */
+  readonly isolation?: Isolation | null;
 }
 
 /** The intent that sites share. */

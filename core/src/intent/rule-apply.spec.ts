@@ -140,3 +140,46 @@ test('a guarantee is checked as a rule is, and taken back by its inverse', () =>
     'controller.address controller',
   ]);
 });
+
+test('rules and guarantees follow a segment or an SSID to another name, and back', () => {
+  const ssid = start.estate.ssids[0]!;
+  const guarantee = {
+    id: 'g',
+    kind: 'never' as const,
+    from: readEnds('segment Segment 1'),
+    to: readEnds('private'),
+    services: readServices('any').services,
+    besides: readEnds('segment Segment 1, segment Segment 2'),
+  };
+  const before = done(
+    start,
+    add([rule('a', 'segment Segment 1', 'internet'), rule('b', 'segment Segment 2', 'any')]),
+    { type: 'guarantee.add', siteId, guarantee },
+    { type: 'rule.add', book: 'before', rules: [rule('c', `SSID "${ssid.name}"`, 'any')], behind: null },
+  );
+  const { id: segmentId } = site.segments[1]!;
+  const rename: Operation = {
+    type: 'segment.set',
+    siteId,
+    segmentId,
+    from: { name: 'Segment 1' },
+    to: { name: 'Deck' },
+  };
+  const renamed = apply(before, rename, none);
+  if (!renamed.ok) throw new Error(renamed.flaws[0]!.message);
+  const part = renamed.intent.sites.get(siteId)!;
+  expect(part.rules!.map(({ from }) => from)).toEqual([readEnds('segment Deck'), readEnds('segment Segment 2')]);
+  expect([part.guarantees![0]!.from, part.guarantees![0]!.besides]).toEqual([
+    readEnds('segment Deck'),
+    readEnds('segment Deck, segment Segment 2'),
+  ]);
+  expect(apply(renamed.intent, renamed.inverse, none)).toMatchObject({ ok: true, intent: before });
+  const air = apply(
+    before,
+    { type: 'ssid.set', ssidId: ssid.id, from: { name: ssid.name }, to: { name: 'Bridge' } },
+    none,
+  );
+  if (!air.ok) throw new Error(air.flaws[0]!.message);
+  expect(air.intent.estate.rulesBefore![0]!.from).toEqual(readEnds('SSID Bridge'));
+  expect(apply(air.intent, air.inverse, none)).toMatchObject({ ok: true, intent: before });
+});

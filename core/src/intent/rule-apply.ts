@@ -111,11 +111,12 @@ export function check(intent: Intent, of: OfBook, rules: readonly Rule[]): Flaw[
 }
 
 function normalised(rule: Rule): Rule {
-  const { off, log, comment, times, ...kept } = rule;
+  const { off, log, at, comment, times, ...kept } = rule;
   return {
     ...kept,
     ...(off ? { off } : {}),
     ...(log ? { log } : {}),
+    ...(at ? { at } : {}),
     ...(comment?.trim() ? { comment: comment.trim() } : {}),
     ...(times && times.length > 0 ? { times } : {}),
   };

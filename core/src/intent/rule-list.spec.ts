@@ -9,12 +9,12 @@ const known = { segment: site.segments.map(({ name }) => name) };
 let count = 0;
 const look = (table: readonly (readonly string[])[]) =>
   checkRuleList(table, intent, of, null, known, () => `id-${++count}`);
-const HEAD = ['verdict', 'from', 'to', 'services', 'times', 'log', 'off', 'comment'];
+const HEAD = ['verdict', 'from', 'to', 'services', 'times', 'log', 'off', 'comment', 'at'];
 
 test('rules written as a list are read back without loss', () => {
   const rows = [
-    ['allow', 'Segment 1', 'internet', 'tcp 80,443; udp 53', 'Mon-Fri 08:00-18:00', 'yes', '', 'Web, by day'],
-    ['deny', 'segment Segment 1, 10.9.0.0/16', 'segment Segment 2', 'icmp 8', '', '', 'yes', ''],
+    ['allow', 'Segment 1', 'internet', 'tcp 80,443; udp 53', 'Mon-Fri 08:00-18:00', 'yes', '', 'Web, by day', ''],
+    ['deny', 'segment Segment 1, 10.9.0.0/16', 'segment Segment 2', 'icmp 8', '', '', 'yes', '', 'switches'],
   ];
   const seen = look([HEAD, ...rows]);
   const rules = seen.rows.map(({ good }) => good!);
@@ -44,4 +44,9 @@ test('of ten thousand rows with three wrong ones, the three are told where and w
   ]);
   const [operation] = seen.operations;
   expect(operation?.type === 'rule.add' && operation.rules.length).toBe(9997);
+});
+
+test('a place that is none is told at its row', () => {
+  const seen = look([HEAD, ['deny', 'any', 'any', '', '', '', '', '', 'roof']]);
+  expect(seen.rows[0]!.flaws.map(({ code, field }) => [code, field])).toEqual([['rule.at', 'at']]);
 });

@@ -8,12 +8,13 @@ import {
   writeTimes,
   type EndNames,
   type Rule,
+  type RulePlace,
 } from '../rules';
 import { apply } from './apply';
 import type { Intent } from './nouns';
 import type { OfBook, Operation } from './operation';
 
-const KEYS = ['verdict', 'from', 'to', 'services', 'times', 'log', 'off', 'comment'] as const;
+const KEYS = ['verdict', 'from', 'to', 'services', 'times', 'log', 'off', 'comment', 'at'] as const;
 type Key = (typeof KEYS)[number];
 const HEADINGS: Readonly<Record<Key, readonly string[]>> = {
   verdict: ['verdict', 'action', 'decision'],
@@ -23,6 +24,7 @@ const HEADINGS: Readonly<Record<Key, readonly string[]>> = {
   times: ['times', 'schedule'],
   log: ['log', 'logging'],
   off: ['off'],
+  at: ['at', 'place'],
   comment: ['comment', 'name'],
 };
 /** Columns of a list of rules, in the order they are written. */
@@ -41,7 +43,7 @@ export interface RuleListPreview extends CheckedList<Rule> {
 export function ruleTable(rules: readonly Rule[]): string[][] {
   return [
     RULE_COLUMNS.map(({ headings }) => headings[0]!),
-    ...rules.map(({ verdict, from, to, services, times, log, off, comment }) => [
+    ...rules.map(({ verdict, from, to, services, times, log, off, at, comment }) => [
       verdict,
       writeEnds(from),
       writeEnds(to),
@@ -50,6 +52,7 @@ export function ruleTable(rules: readonly Rule[]): string[][] {
       log ? 'yes' : '',
       off ? 'yes' : '',
       comment ?? '',
+      at ?? '',
     ]),
   ];
 }
@@ -61,6 +64,12 @@ const VERDICTS: Readonly<Record<string, Rule['verdict']>> = {
   deny: 'deny',
   drop: 'deny',
   block: 'deny',
+};
+const PLACES: Readonly<Record<string, RulePlace | null>> = {
+  '': null,
+  gateway: 'gateway',
+  switches: 'switches',
+  aps: 'aps',
 };
 const yes = (text: string): boolean => /^(yes|y|true|1|x|on)$/i.test(text);
 
@@ -110,6 +119,9 @@ function ruleOf(values: Readonly<Record<Key, string>>, known: EndNames, id: stri
     );
   const times = values.times === '' ? undefined : readTimes(values.times);
   if (times === null) flaws.push(flaw('rule.times', 'Write times such as Mon-Fri 08:00-18:00.', 'times'));
+  const at = PLACES[values.at.toLowerCase()];
+  if (at === undefined)
+    flaws.push(flaw('rule.at', `“${values.at}” is no place: gateway, switches or aps, or nothing.`, 'at'));
   const rule: Rule = {
     id,
     verdict: verdict ?? 'deny',
@@ -119,6 +131,7 @@ function ruleOf(values: Readonly<Record<Key, string>>, known: EndNames, id: stri
     ...(times ? { times } : {}),
     ...(yes(values.log) ? { log: true } : {}),
     ...(yes(values.off) ? { off: true } : {}),
+    ...(at ? { at } : {}),
     ...(values.comment === '' ? {} : { comment: values.comment }),
   };
   return { rule, flaws };

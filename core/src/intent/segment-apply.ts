@@ -1,6 +1,7 @@
 import { flaw } from '../base';
 import { refuse, withSite, type Applied, type Refused } from './edit-result';
 import { changed, pick } from './field-change';
+import { carryNames } from './name-carry';
 import type { Intent, SitePart } from './nouns';
 import type { Operation } from './operation';
 import type { PortEntry } from './port';
@@ -25,7 +26,7 @@ export function applySegment(intent: Intent, site: SitePart, operation: SegmentO
   const segments = byVlan(site.segments.map((each) => (each.id === segment.id ? next : each)));
   return {
     ok: true,
-    intent: withSite(intent, { ...site, segments }),
+    intent: withSite(intent, carryNames({ ...site, segments }, 'segment', segment.name, next.name)),
     inverse: { ...operation, from: pick(next, operation.to), to: pick(segment, operation.to) },
   };
 }

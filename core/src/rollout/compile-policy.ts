@@ -1,14 +1,18 @@
-import { namesAt, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
+import { hashOf, type DeviceDocument, type SsidLists } from '../document';
+import { namesAt, type Isolation, type ResolvedSite, type RosterDevice, type Segment, type Ssid } from '../intent';
 import {
   policyRule,
   resolveRules,
+  type PacketRule,
   writeEnds,
   type PolicyDocument,
   type Rule,
   type RuleEnd,
   type RuleFlaw,
   type RuleNames,
+  type RulePlace,
 } from '../rules';
+import { placesAt, placesOf, ssidLists, switchList, type Places, type PlacedRule } from './rule-place';
 
 /**
  * Where a rule of a site comes from: the estate's books before and after the site's own, what a segment's isolation
@@ -20,16 +24,30 @@ export type RuleBook = 'before' | 'site' | 'isolation' | 'after' | 'always';
 export interface PolicyRow {
   readonly book: RuleBook;
   readonly rule: Rule;
-  /** Whether it is in the policy: it is on, has no flaws, and names something this site has. */
+  /** Whether it is in force: it is on, has no flaws, and names something this site has. */
   readonly applies: boolean;
+  /** Where it takes effect; empty where it is not in force, or nothing there can do it. */
+  readonly places: readonly RulePlace[];
 }
 
-/** What a site's gateway is told to let pass, with what it was made from. */
-export interface SitePolicy {
+/** What the devices of a site let pass. */
+export interface EnforcedPolicy {
+  /** The gateway's, which remembers what it let through. */
   readonly policy: PolicyDocument;
+  /** What each switch judges packets by; absent where they judge nothing. */
+  readonly switches?: PolicyDocument;
+  /** What APs judge packets of an SSID's clients by, by the SSID's id. */
+  readonly ssids: Readonly<Record<string, SsidLists>>;
+}
+
+/** What a site's devices are told to let pass, with what it was made from. */
+export interface SitePolicy extends EnforcedPolicy {
   readonly rows: readonly PolicyRow[];
   readonly flaws: readonly RuleFlaw[];
   readonly names: RuleNames;
+  readonly places: Places;
+  /** What each rule in force comes to, by its id. */
+  readonly packets: ReadonlyMap<string, PacketRule>;
 }
 
 const ANY: readonly RuleEnd[] = [{ kind: 'any' }];
@@ -47,17 +65,25 @@ const OUTSIDE: Rule = {
   comment: 'Nothing begins outside',
 };
 
-const known = new WeakMap<ResolvedSite['segments'], { readonly key: readonly unknown[]; readonly made: SitePolicy }>();
+interface Known {
+  readonly key: readonly unknown[];
+  /** What ports carry, where that was asked. */
+  readonly ports: readonly unknown[] | null;
+  readonly made: SitePolicy;
+}
+const known = new WeakMap<ResolvedSite['segments'], Known>();
 
 /** Works out a site's policy: the estate's rules, the site's, those of isolation, the estate's again; first match decides. */
 export function policyOf(site: ResolvedSite, roster: readonly RosterDevice[]): SitePolicy {
   const { rulesBefore, rulesAfter, sets, controller } = site.estate;
-  const fixed = roster.map(({ name, address }) => `${name} ${address?.address ?? ''}`).join();
+  const fixed = roster.map(({ name, model, address }) => `${name} ${model} ${address?.address ?? ''}`).join();
   const key = [rulesBefore, rulesAfter, sets, controller, site.rules, site.sets, site.ssids, fixed];
+  const ports = [site.ports, site.duties];
   const before = known.get(site.segments);
-  if (before?.key.every((each, i) => each === key[i])) return before.made;
+  const same = before?.key.every((each, i) => each === key[i]);
+  if (before && same && (before.ports?.every((each, i) => each === ports[i]) ?? true)) return before.made;
   const made = policyFrom(site, roster);
-  known.set(site.segments, { key, made });
+  known.set(site.segments, { key, ports: made.places.askedPorts() ? ports : null, made });
   return made;
 }
 
@@ -67,7 +93,7 @@ function policyFrom(site: ResolvedSite, roster: readonly RosterDevice[]): SitePo
   const written: { readonly book: RuleBook; readonly rule: Rule }[] = [
     ...(estate.rulesBefore ?? []).map((rule) => ({ book: 'before' as const, rule })),
     ...(site.rules ?? []).map((rule) => ({ book: 'site' as const, rule })),
-    ...isolationRules(site.segments).map((rule) => ({ book: 'isolation' as const, rule })),
+    ...isolationRules(site.segments, site.ssids).map((rule) => ({ book: 'isolation' as const, rule })),
     ...(estate.rulesAfter ?? []).map((rule) => ({ book: 'after' as const, rule })),
     { book: 'always', rule: OUTSIDE },
   ];
@@ -77,15 +103,41 @@ function policyFrom(site: ResolvedSite, roster: readonly RosterDevice[]): SitePo
     names,
   );
   const resolved = new Map(rules.map((rule) => [rule.id, rule]));
-  const rows = written.map(({ book, rule }) => ({ book, rule, applies: resolved.has(rule.id) }));
+  const places = placesAt(site, roster, names);
+  const rows = written.map(({ book, rule }): PolicyRow => {
+    const packets = resolved.get(rule.id);
+    return { book, rule, applies: packets !== undefined, places: packets ? placesOf(rule, packets, places) : [] };
+  });
+  const placed = rows.flatMap(({ rule, places }): PlacedRule[] => {
+    const packets = resolved.get(rule.id);
+    return packets ? [{ rule, packets, places }] : [];
+  });
   const policy: PolicyDocument = {
     otherwise: 'allow',
-    rules: rows.flatMap(({ rule }) => {
-      const packets = resolved.get(rule.id);
-      return packets ? [policyRule(packets, { name: ruleName(rule), times: rule.times, log: rule.log })] : [];
-    }),
+    rules: placed.flatMap(({ rule, packets, places }) =>
+      places.includes('gateway')
+        ? [policyRule(packets, { name: ruleName(rule), times: rule.times, log: rule.log })]
+        : [],
+    ),
   };
-  return { policy, rows, flaws, names };
+  const switches = switchList(placed, ruleName);
+  const ssids = Object.fromEntries(ssidLists(site, placed, places, ruleName));
+  return { policy, ...(switches ? { switches } : {}), ssids, rows, flaws, names, places, packets: resolved };
+}
+
+/** What a site's devices let pass by the documents they run; null where the gateway runs no policy of ours. */
+export function enforcedBy(documents: readonly DeviceDocument[]): EnforcedPolicy | null {
+  const policy = documents.flatMap((each) => (each.kind === 'gateway' ? (each.policy ?? []) : []))[0];
+  if (!policy) return null;
+  // What some of them do not have is passed there: only what all of them have is sure to take effect.
+  const lists = documents.flatMap((each) => (each.kind === 'switch' ? [each.list] : []));
+  const switches = lists[0] && lists.every((list) => list && hashOf(list) === hashOf(lists[0]!)) ? lists[0] : undefined;
+  const sent = documents.flatMap((each) => (each.kind === 'ap' ? each.ssids : []));
+  const ssids: Record<string, SsidLists> = {};
+  for (const { id, lists } of sent)
+    if (lists && sent.every((each) => each.id !== id || (each.lists && hashOf(each.lists) === hashOf(lists))))
+      ssids[id] = lists;
+  return { policy, ...(switches ? { switches } : {}), ssids };
 }
 
 /** A rule of the estate as one site has it, without what the site has not; null where nothing is left of an end. */
@@ -99,66 +151,43 @@ function atSite(rule: Rule, names: RuleNames): Rule | null {
   return from.length === 0 || to.length === 0 ? null : { ...rule, from, to };
 }
 
-/** The rules that a segment's isolation results in; clients are kept from each other by APs and switches. */
-export function isolationRules(segments: readonly Segment[]): Rule[] {
-  return segments.flatMap(({ id, name, isolation }): Rule[] => {
-    const own: readonly RuleEnd[] = [{ kind: 'segment', name }];
-    const gateway: readonly RuleEnd[] = [{ kind: 'gateway' }];
-    const rules: Rule[] = [];
-    if (isolation?.gateway)
-      rules.push(
-        {
-          id: `isolation ${id} addresses`,
-          verdict: 'allow',
-          from: own,
-          to: gateway,
-          services: [
-            { protocol: 'udp', ports: ['53', '67', '547'] },
-            { protocol: 'tcp', ports: ['53'] },
-          ],
-          comment: `${name} is given addresses and names`,
-        },
-        {
-          id: `isolation ${id} gateway`,
-          verdict: 'deny',
-          from: own,
-          to: gateway,
-          services: EVERYTHING,
-          comment: `${name} is kept from the gateway`,
-        },
-      );
-    if (isolation?.segments) {
-      // The gateway is in private space too, and is not one of the segments.
-      if (!isolation.gateway)
-        rules.push({
-          id: `isolation ${id} addresses`,
-          verdict: 'allow',
-          from: own,
-          to: gateway,
-          services: EVERYTHING,
-          comment: `${name} reaches the gateway`,
-        });
-      rules.push(
-        {
-          id: `isolation ${id} out`,
-          verdict: 'deny',
-          from: own,
-          to: PRIVATE,
-          services: EVERYTHING,
-          comment: `${name} is kept from other segments`,
-        },
-        {
-          id: `isolation ${id} in`,
-          verdict: 'deny',
-          from: PRIVATE,
-          to: own,
-          services: EVERYTHING,
-          comment: `Other segments are kept from ${name}`,
-        },
-      );
-    }
-    return rules;
-  });
+/** The rules that isolation results in, of segments and of SSIDs; APs and switches keep clients from each other. */
+export function isolationRules(segments: readonly Segment[], ssids: readonly Ssid[] = []): Rule[] {
+  return [
+    ...segments.flatMap(({ id, name, isolation }) => isolationOf(id, name, { kind: 'segment', name }, isolation)),
+    ...ssids.flatMap(({ id, name, isolation }) => isolationOf(id, name, { kind: 'ssid', name }, isolation)),
+  ];
+}
+
+function isolationOf(id: string, name: string, end: RuleEnd, isolation: Isolation | null | undefined): Rule[] {
+  const own: readonly RuleEnd[] = [end];
+  const gateway: readonly RuleEnd[] = [{ kind: 'gateway' }];
+  if (!isolation?.gateway && !isolation?.segments) return [];
+  const rule = (
+    what: string,
+    verdict: Rule['verdict'],
+    [from, to]: readonly [readonly RuleEnd[], readonly RuleEnd[]],
+    comment: string,
+    services: Rule['services'] = EVERYTHING,
+  ): Rule => ({ id: `isolation ${id} ${what}`, verdict, from, to, services, comment });
+  // The gateway is in private space too, and is not one of the segments.
+  const reached = isolation.gateway
+    ? [
+        rule('addresses', 'allow', [own, gateway], `${name} is given addresses and names`, [
+          { protocol: 'udp', ports: ['53', '67', '547'] },
+          { protocol: 'tcp', ports: ['53'] },
+        ]),
+        rule('gateway', 'deny', [own, gateway], `${name} is kept from the gateway`),
+      ]
+    : [rule('addresses', 'allow', [own, gateway], `${name} reaches the gateway`)];
+  if (!isolation.segments) return reached;
+  return [
+    ...reached,
+    // Where each packet is judged by itself, the gateway's answers have to be let in too.
+    ...(end.kind === 'ssid' ? [rule('answers', 'allow', [gateway, own], `The gateway answers ${name}`)] : []),
+    rule('out', 'deny', [own, PRIVATE], `${name} is kept from other segments`),
+    rule('in', 'deny', [PRIVATE, own], `Other segments are kept from ${name}`),
+  ];
 }
 
 /** What a rule is called: its comment, or what it says. */

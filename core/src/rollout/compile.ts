@@ -22,8 +22,7 @@ import {
   type RosterDevice,
   type Segment,
 } from '../intent';
-import type { PolicyDocument } from '../rules';
-import { policyOf } from './compile-policy';
+import { policyOf, type SitePolicy } from './compile-policy';
 import { interface6Of, serviceOf } from './compile-service';
 
 /**
@@ -36,12 +35,12 @@ export function compileSite(site: ResolvedSite, roster: readonly RosterDevice[])
     .sort((a, b) => (a.name < b.name ? -1 : 1))[0];
   const plan = planOf(site);
   const former = formerGateways(site, roster);
-  const { policy } = policyOf(site, roster);
+  const policy = policyOf(site, roster);
   return new Map(
     roster.map((device) => {
       const holds = device.id === first?.id;
-      const document = remembered(plan, device, holds);
-      return [device.id, holds ? withFormer(withPolicy(document, policy), site, former) : document];
+      const document = withPolicy(remembered(plan, device, holds), policy, holds);
+      return [device.id, holds ? withFormer(document, site, former) : document];
     }),
   );
 }
@@ -61,8 +60,27 @@ function formerGateways(site: ResolvedSite, roster: readonly RosterDevice[]): st
   return [...new Set(old)].filter((text) => !taken.has(text.split('/')[0]!)).sort();
 }
 
-const withPolicy = (document: DeviceDocument, policy: PolicyDocument): DeviceDocument =>
-  document.kind === 'gateway' ? { ...document, policy } : document;
+const policed = new WeakMap<DeviceDocument, { readonly by: SitePolicy; readonly document: DeviceDocument }>();
+
+/** A document with what its device lets pass; the same in gives the same out. */
+function withPolicy(document: DeviceDocument, by: SitePolicy, holds: boolean): DeviceDocument {
+  const known = policed.get(document);
+  if (known?.by === by) return known.document;
+  const made = policedBy(document, by, holds);
+  policed.set(document, { by, document: made });
+  return made;
+}
+
+function policedBy(document: DeviceDocument, { policy, switches, ssids }: SitePolicy, holds: boolean): DeviceDocument {
+  if (document.kind === 'gateway') return holds ? { ...document, policy } : document;
+  if (document.kind === 'switch') return switches ? { ...document, list: switches } : document;
+  if (!document.ssids.some(({ id }) => ssids[id])) return document;
+  const sent = document.ssids.map((ssid): SsidDocument => {
+    const lists = ssids[ssid.id];
+    return lists ? { ...ssid, lists } : ssid;
+  });
+  return { ...document, ssids: sent };
+}
 
 function withFormer(document: DeviceDocument, site: ResolvedSite, former: readonly string[]): DeviceDocument {
   if (document.kind !== 'gateway' || former.length === 0) return document;
@@ -200,7 +218,8 @@ function sentBy({ site, segments, kept, sent }: Plan, sheet: HardwareSheet): rea
     if (vlans.length === 0 || shared.length === 0) return [];
     const { id, name, security, passphrase } = ssid;
     const pool = ssid.pool ? { pool: vlans } : {};
-    const isolated = vlans.some((vlan) => kept.has(vlan)) ? { isolated: true as const } : {};
+    const apart = ssid.isolation?.clients || vlans.some((vlan) => kept.has(vlan));
+    const isolated = apart ? { isolated: true as const } : {};
     return [{ id, name, security, passphrase, bands: shared, vlan: vlans[0]!, ...pool, ...isolated }];
   });
   sent.set(sheet, ssids);

@@ -1,7 +1,8 @@
 import { examplePacket } from './example-packet';
 import { VERSIONS } from './layers';
 import { addressSpans, boxesOf, type Packet, type PacketRule } from './packet-rule';
-import type { Passage } from './passage';
+import type { Attached } from './edge';
+import type { Passage, PassageStop } from './passage';
 import type { Place } from './reach';
 import type { Service } from './service';
 import type { Diagram } from './space';
@@ -23,6 +24,8 @@ export interface Guarantee {
 export interface Breach {
   readonly packet: Packet;
   readonly rule: PacketRule | null;
+  /** Where it is decided. */
+  readonly at: PassageStop['at'];
 }
 
 /**
@@ -44,7 +47,12 @@ export function breachOf(passage: Passage, guarantee: Guarantee): Breach | null 
           space.none,
         ),
       );
-    const allowed = passage.allowed(version);
+    // Something gets through when any client's does; all of it, when every client's does and is answered.
+    const whose = attachedAs(guarantee);
+    const allowed =
+      kind === 'always'
+        ? passage.answered(version, { who: 'every', ...whose })
+        : passage.allowed(version, { who: 'some', ...whose });
     const meant = about(from.addresses, to.addresses);
     const wrong =
       kind === 'never'
@@ -53,7 +61,25 @@ export function breachOf(passage: Passage, guarantee: Guarantee): Breach | null 
           ? space.subtract(meant, allowed)
           : space.intersect(allowed, space.subtract(about(null, to.addresses), meant));
     const packet = examplePacket(space, wrong);
-    if (packet) return { packet, rule: passage.among(packet) === null ? decider.decide(packet) : null };
+    if (packet) return { packet, ...blamed(passage, packet) };
   }
   return null;
+}
+
+/** Of whose packets a guarantee speaks, where its ends are SSIDs. */
+function attachedAs({ kind, from, to }: Guarantee): Attached {
+  // What else gets there is asked of everybody.
+  const source = kind === 'only' ? undefined : from.attached;
+  return {
+    ...(source === undefined ? {} : { from: source }),
+    ...(to.attached === undefined ? {} : { to: to.attached }),
+  };
+}
+
+/** What stops a packet or its answer for somebody; else the rule of the gateway that lets it through. */
+function blamed(passage: Passage, packet: Packet): Pick<Breach, 'rule' | 'at'> {
+  const stop = passage.stopped(packet) ?? passage.cutAnswer(packet);
+  if (stop) return { rule: stop.rule, at: stop.at };
+  if (passage.among(packet) !== null) return { rule: null, at: 'within' };
+  return { rule: passage.decider.decide(packet), at: 'gateway' };
 }

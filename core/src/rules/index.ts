@@ -13,6 +13,7 @@ export * from './policy';
 export * from './resolve-rules';
 export * from './rules-file';
 export * from './example-packet';
+export * from './edge';
 export * from './passage';
 export * from './guarantee';
 export * from './traffic';

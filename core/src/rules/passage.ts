@@ -1,6 +1,8 @@
 import type { IpRange, IpVersion } from '../address';
 import type { Decider } from './decider';
-import { addressSpans, type Packet, type Verdict } from './packet-rule';
+import { answerTo } from './flow';
+import { EdgePassage, type Attached, type Edge, type Whose } from './edge';
+import { addressSpans, type Packet, type PacketRule, type Verdict } from './packet-rule';
 import type { Diagram, PacketSpace } from './space';
 
 /** Addresses whose frames to each other pass no place that decides by rules. */
@@ -22,27 +24,98 @@ interface Laid {
 }
 const laid = new WeakMap<PacketSpace, Laid>();
 
-/** What gets from where to where: by rules, and among neighbours without them. */
+/** A place that decides a packet. */
+export interface PassageStop {
+  readonly at: 'aps' | 'switches' | 'gateway' | 'within';
+  /** Of APs: the SSID. */
+  readonly name: string;
+  readonly rule: PacketRule | null;
+  readonly passed: boolean;
+}
+
+/** What gets from where to where: by the gateway's rules and the lists at switches and APs, and among neighbours without the gateway. */
 export class Passage {
   private readonly key: string;
-  private readonly sets: Partial<Record<IpVersion, Diagram>> = {};
+  private readonly sets = new Map<string, Diagram>();
+  /** The lists at switches and APs; null where there are none. */
+  readonly edge: EdgePassage | null;
 
   constructor(
     readonly decider: Decider,
     private readonly neighbourhoods: readonly Neighbourhood[],
     readonly otherwise: Verdict,
+    edge: Edge | null = null,
   ) {
+    this.edge = edge && new EdgePassage(edge);
     this.key = neighbourhoods
       .map(({ addresses, apart }) => `${addresses.map(({ first, last }) => `${first}-${last}`).join()} ${apart}`)
       .join(';');
   }
 
-  /** The packets that get through. */
-  allowed(version: IpVersion): Diagram {
-    const known = this.sets[version];
-    if (known !== undefined) return known;
-    const byRule = this.decider.allowed(version, this.otherwise);
-    return (this.sets[version] = this.neighbourhoods.length === 0 ? byRule : this.withNeighbours(version, byRule));
+  /** The packets that get through. @param whose clients, where lists tell them apart. */
+  allowed(version: IpVersion, whose: Whose = { who: 'some' }): Diagram {
+    const { edge } = this;
+    const all = this.once(`${version}`, () => {
+      const byRule = this.decider.allowed(version, this.otherwise);
+      return this.neighbourhoods.length === 0 ? byRule : this.withNeighbours(version, byRule);
+    });
+    if (!edge) return all;
+    const key = `${version} ${JSON.stringify(whose)}`;
+    return this.once(key, () => edge.through(this.decider.space(version), all, whose));
+  }
+
+  /** The packets that get through and whose answers do: a gateway remembers, lists judge the answer by itself. */
+  answered(version: IpVersion, whose: Whose = { who: 'every' }): Diagram {
+    const { edge } = this;
+    const there = this.allowed(version, whose);
+    if (!edge) return there;
+    const key = `${version} ${JSON.stringify(whose)} answered`;
+    return this.once(key, () => edge.answered(this.decider.space(version), there, whose));
+  }
+
+  /** The places that decide a packet, in order, up to the first that stops it. @param whose attachments of its ends. */
+  stops(packet: Packet, whose: Attached = {}): PassageStop[] {
+    const { before = [], after = [] } = this.edge?.stops(packet, whose) ?? {};
+    const among = this.among(packet);
+    const rule = among === null ? this.decider.decide(packet) : null;
+    const middle: PassageStop =
+      among === null
+        ? { at: 'gateway', name: '', rule, passed: (rule?.verdict ?? this.otherwise) === 'allow' }
+        : { at: 'within', name: '', rule: null, passed: !among };
+    return upToStop([...before, middle, ...after]);
+  }
+
+  /** What stops a packet for some of the clients it may be from and to; null where it gets through for all. */
+  stopped(packet: Packet): PassageStop | null {
+    for (const whose of this.edge?.pairs(packet) ?? [{}]) {
+      const last = this.stops(packet, whose).at(-1);
+      if (last && !last.passed) return last;
+    }
+    return null;
+  }
+
+  /** The places that decide the answer to a packet that got through. @param whose attachments of the answer's ends. */
+  returns(packet: Packet, whose: Attached = {}): PassageStop[] {
+    const back = answerTo(packet);
+    const { before = [], after = [] } = this.edge?.stops(back, whose) ?? {};
+    const at = this.among(packet) === null ? 'gateway' : 'within';
+    return upToStop([...before, { at, name: '', rule: null, passed: true }, ...after]);
+  }
+
+  /** The list that stops the answer to a packet for some of those it may be from and to. */
+  cutAnswer(packet: Packet): PassageStop | null {
+    for (const { from, to } of this.edge?.pairs(packet) ?? []) {
+      const back = { ...(to === undefined ? {} : { from: to }), ...(from === undefined ? {} : { to: from }) };
+      const last = this.returns(packet, back).at(-1);
+      if (last && !last.passed) return last;
+    }
+    return null;
+  }
+
+  private once(key: string, make: () => Diagram): Diagram {
+    let made = this.sets.get(key);
+    if (made === undefined) this.sets.set(key, (made = make()));
+    return made;
   }
 
   /** Whether both ends of a packet are neighbours, and then whether they are kept apart; null where rules decide. */
@@ -72,4 +145,9 @@ export class Passage {
     }
     return own.through(space.overlay(own.inside, own.said(byRule)));
   }
+}
+
+function upToStop(stops: readonly PassageStop[]): PassageStop[] {
+  const end = stops.findIndex(({ passed }) => !passed);
+  return end < 0 ? [...stops] : stops.slice(0, end + 1);
 }

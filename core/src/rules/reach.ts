@@ -10,6 +10,8 @@ export interface Place {
   readonly key: string;
   /** Null: every address. */
   readonly addresses: readonly IpRange[] | null;
+  /** The one way its clients are attached, where it is one: the key of an `Attachment`. */
+  readonly attached?: string;
 }
 
 const EVERY: readonly Span[] = [{ first: -1, end: Infinity }];

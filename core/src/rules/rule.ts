@@ -31,6 +31,12 @@ export interface RuleService {
   readonly code?: number;
 }
 
+/**
+ * Where a rule takes effect: at the gateway, which remembers what it let through, or at the switches or APs, whose lists
+ * judge each packet by itself.
+ */
+export type RulePlace = 'gateway' | 'switches' | 'aps';
+
 /** A rule of a rulebook. */
 export interface Rule {
   readonly id: string;
@@ -45,6 +51,8 @@ export interface Rule {
   readonly log?: boolean;
   /** Why it is there, in people's words. */
   readonly comment?: string;
+  /** Where it is to take effect; absent: at the place that can do it. */
+  readonly at?: RulePlace | null;
   /** When it is in force, by the site's clock; absent: always. */
   readonly times?: readonly WeekSpan[];
 }

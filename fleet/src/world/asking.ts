@@ -1,4 +1,5 @@
 import { formatMac, parseIp } from '@iron-lattice/core/address';
+import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import type { Policing } from './policing';
@@ -32,6 +33,12 @@ interface Asker {
   readonly gateway: Spot | null;
   readonly address: string | null;
   readonly apart: boolean;
+  readonly at: Place;
+}
+/** Where somebody is attached. */
+interface Place extends Spot {
+  /** Name of the SSID; absent on a cable. */
+  readonly ssid?: string;
 }
 
 /** Where a pretend client is put. */
@@ -53,6 +60,7 @@ export interface Network {
   addressOf(serial: string): string | null;
   ownGateway(box: Box): Spot | null;
   gatewayFrom(start: Spot): Spot | null;
+  wayTo(start: Spot, end: Box): Box[];
   faceOf(spot: Spot): string | null;
   lease(spot: Spot, mac: string): string | null;
   hasUplink(box: Box): boolean;
@@ -131,7 +139,8 @@ export class Asking {
       7,
     );
     const mac = formatMac(0x0200_0000_0000n + BigInt(digest));
-    return { gateway: this.world.gatewayFrom(spot), address: this.world.lease(spot, mac), apart, vlan };
+    const at = { ...spot, ...(sent ? { ssid: sent.name } : {}) };
+    return { gateway: this.world.gatewayFrom(spot), address: this.world.lease(spot, mac), apart, vlan, at };
   }
 
   /** Asks for something at an address, as somebody who sits somewhere. */
@@ -145,26 +154,63 @@ export class Asking {
     const seen = this.world.seenFrom(serial).find((each) => each.address === target);
     const own = this.faces(gateway.box).includes(target);
     const home = lease?.vlan ?? (seen && this.world.box(seen.device.serial).document.management.vlan);
-    if (home === gateway.vlan && !own) {
-      if (asker.apart) return { ok: false, why: 'Clients are kept from each other here.', stoppedBy: 'isolation' };
-    } else {
-      const from = address === null ? null : parseIp(address);
-      if (from && from.version === to.version) {
-        const { protocol, port } = wanted;
-        const { passed, rule } = this.policing.pass(gateway.box, {
-          version: from.version,
-          source: from.value,
-          destination: to.value,
-          protocol: NUMBERS[protocol],
-          ...(protocol === 'icmp' ? { type: 8, code: 0 } : { port: port ?? 0, sourcePort: CLIENT_PORT }),
-        });
-        if (!passed) {
-          const stoppedBy = rule?.name ?? 'no rule that allows it';
-          return { ok: false, why: `Stopped by ${gateway.box.document.device.name}: ${stoppedBy}.`, stoppedBy };
-        }
-      }
+    const near = home === gateway.vlan && !own;
+    if (near && asker.apart)
+      return { ok: false, why: 'Clients are kept from each other here.', stoppedBy: 'isolation' };
+    const from = address === null ? null : parseIp(address);
+    if (from && from.version === to.version) {
+      const { protocol, port } = wanted;
+      const packet = {
+        version: from.version,
+        source: from.value,
+        destination: to.value,
+        protocol: NUMBERS[protocol],
+        ...(protocol === 'icmp' ? { type: 8, code: 0 } : { port: port ?? 0, sourcePort: CLIENT_PORT }),
+      };
+      const there = own ? null : this.placeOf(lease?.mac, seen?.device.serial, home);
+      const stop = this.stopped(asker.at, near ? null : gateway, there, packet);
+      if (stop) return stop;
     }
     return this.answered(gateway.box, target, wanted, own, lease?.mac, seen !== undefined);
+  }
+
+  /**
+   * What stops a packet, or its answer: lists at switches and APs judge each by itself, a gateway remembers.
+   * @param gateway null where both are in one segment.
+   */
+  private stopped(from: Place, gateway: Spot | null, to: Place | null, packet: Packet): Got | null {
+    const { policing, world } = this;
+    const air = ({ box, ssid }: Place, side: 'from' | 'to') =>
+      ssid === undefined ? [] : [[box, (each: Packet) => policing.passAir(box, ssid, side, each)] as const];
+    const wires = (start: Spot, end: Box) =>
+      world.wayTo(start, end).map((box) => [box, (each: Packet) => policing.passSwitch(box, each)] as const);
+    const ways = gateway
+      ? [wires(from, gateway.box), to ? wires(to, gateway.box) : []]
+      : [to && to.box !== from.box ? wires(from, to.box) : [], []];
+    const middle = gateway ? [[gateway.box, (each: Packet) => policing.pass(gateway.box, each)] as const] : [];
+    const there = [...air(from, 'from'), ...ways[0]!, ...middle, ...ways[1]!, ...(to ? air(to, 'to') : [])];
+    const back = [...(to ? air(to, 'from') : []), ...ways[1]!, ...ways[0]!, ...air(from, 'to')];
+    const judged = [
+      ...there.map(([box, pass]) => [box, pass, packet, ''] as const),
+      ...back.map(([box, pass]) => [box, pass, answerTo(packet), 'The answer is '] as const),
+    ];
+    for (const [box, pass, each, what] of judged) {
+      const { passed, rule } = pass(each);
+      if (passed) continue;
+      const stoppedBy = rule?.name ?? 'no rule that allows it';
+      const by = `topped by ${box.document.device.name}: ${stoppedBy}.`;
+      return { ok: false, why: what === '' ? `S${by}` : `${what}s${by}`, stoppedBy };
+    }
+    return null;
+  }
+
+  /** Where a client or a box is attached; null where nobody is known. */
+  private placeOf(mac: string | undefined, serial: string | undefined, vlan: number | undefined): Place | null {
+    if (vlan === undefined) return null;
+    const client = this.world.file.clients.find((each) => each.mac === mac);
+    if (client && 'near' in client) return { box: this.world.box(client.near), vlan, ssid: client.ssid };
+    const at = client ? client.at.split(':')[0]! : serial;
+    return at === undefined ? null : { box: this.world.box(at), vlan };
   }
 
   private answered(
@@ -225,7 +271,9 @@ export class Asking {
       const lease = leases.find((each) => each.mac === client.mac);
       const address = lease?.address ?? ('address' in client ? client.address : undefined);
       if (!lease || address === undefined) continue;
-      const asker = { gateway: { box: gateway, vlan: lease.vlan }, address, apart: false };
+      const at = this.placeOf(client.mac, undefined, lease.vlan);
+      if (!at) continue;
+      const asker = { gateway: { box: gateway, vlan: lease.vlan }, address, apart: false, at };
       const face = this.world.faceOf(asker.gateway);
       if (face) this.get(asker, face, { protocol: 'udp', port: 53 });
       for (const talk of client.talks ?? ['198.51.100.81 tcp 443']) {
@@ -236,8 +284,9 @@ export class Asking {
   }
 
   private asker(serial: string): Asker {
-    const gateway = this.world.ownGateway(this.world.box(serial));
-    return { gateway, address: this.world.addressOf(serial), apart: false };
+    const box = this.world.box(serial);
+    const at = { box, vlan: box.document.management.vlan };
+    return { gateway: this.world.ownGateway(box), address: this.world.addressOf(serial), apart: false, at };
   }
 
   private faces({ document }: Box): string[] {

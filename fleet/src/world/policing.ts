@@ -1,6 +1,7 @@
 import { parseIp } from '@iron-lattice/core/address';
 import type { HitReport } from '@iron-lattice/core/line';
 import {
+  answerTo,
   isInForce,
   minuteOfWeek,
   packetRuleOf,
@@ -14,7 +15,7 @@ import type { Box } from './box';
 /** Where TCP is open for devices at the controller. */
 const CONTROLLER_PORT = 443;
 
-/** What became of a packet at a gateway. */
+/** What became of a packet at a device. */
 export interface Passing {
   readonly passed: boolean;
   /** The rule that decided; null where none said anything. */
@@ -27,15 +28,33 @@ interface Running {
   readonly key: string;
 }
 
-/** What gateways let pass by the policies they run, and what they count. They remember what they let through. */
+/** What devices let pass by the policies and lists they run, and what they count. Gateways remember what they let through. */
 export class Policing {
   private readonly running = new WeakMap<PolicyDocument, Running>();
   /** Packets by rule, of each box. */
   private readonly counts = new WeakMap<Box, Map<string, number>>();
 
-  /** Decides a packet that begins something, and counts it. */
+  /** Decides a packet that begins something at a gateway, and counts it. */
   pass(box: Box, packet: Packet, now = Date.now()): Passing {
-    const passing = this.judge(box, packet, now);
+    const { document } = box;
+    return this.judge(box, document.kind === 'gateway' ? document.policy : undefined, packet, now);
+  }
+
+  /** Decides any packet that passes a switch, and counts it. */
+  passSwitch(box: Box, packet: Packet, now = Date.now()): Passing {
+    const { document } = box;
+    return this.judge(box, document.kind === 'switch' ? document.list : undefined, packet, now);
+  }
+
+  /** Decides any packet from or to a client of an SSID, and counts it. */
+  passAir(box: Box, ssid: string, side: 'from' | 'to', packet: Packet, now = Date.now()): Passing {
+    const { document } = box;
+    const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === ssid) : undefined;
+    return this.judge(box, sent?.lists?.[side], packet, now);
+  }
+
+  private judge(box: Box, policy: PolicyDocument | undefined, packet: Packet, now: number): Passing {
+    const passing = this.decide(box, policy, packet, now);
     const { rule } = passing;
     if (rule) {
       const counts = this.counts.get(box) ?? new Map<string, number>();
@@ -45,26 +64,31 @@ export class Policing {
     return passing;
   }
 
-  /** Whether a device at an address gets its line to the controller through. */
-  letsOut(box: Box, address: string | null, controller: string): boolean {
+  /** Whether a device at an address gets its line to the controller through its gateway, and the switches on its way. */
+  letsOut(box: Box, address: string | null, controller: string, switches: readonly Box[]): boolean {
     const source = address === null ? null : parseIp(address);
     const destination = parseIp(controller);
     if (!source || !destination || source.version !== destination.version) return true;
     const { version } = source;
-    const packet = { version, source: source.value, destination: destination.value, protocol: 6 };
-    return this.judge(box, { ...packet, port: CONTROLLER_PORT, sourcePort: 49_152 }, Date.now()).passed;
+    const there = { version, source: source.value, destination: destination.value, protocol: 6 };
+    const packet = { ...there, port: CONTROLLER_PORT, sourcePort: 49_152 };
+    const now = Date.now();
+    const policy = box.document.kind === 'gateway' ? box.document.policy : undefined;
+    if (!this.decide(box, policy, packet, now).passed) return false;
+    return switches.every(({ document }) => {
+      const list = document.kind === 'switch' ? document.list : undefined;
+      return [packet, answerTo(packet)].every((each) => this.decide(box, list, each, now).passed);
+    });
   }
 
   /** What a box counted, by rule of the policy it runs. */
   hitsOf(box: Box): HitReport[] {
-    const { document } = box;
     const counts = this.counts.get(box);
-    if (document.kind !== 'gateway' || !document.policy) return [];
-    return document.policy.rules.map(({ id }) => ({ rule: id, packets: counts?.get(id) ?? 0 }));
+    const ids = new Set(listsOf(box).flatMap(({ rules }) => rules.map(({ id }) => id)));
+    return [...ids].map((id) => ({ rule: id, packets: counts?.get(id) ?? 0 }));
   }
 
-  private judge({ document }: Box, packet: Packet, now: number): Passing {
-    const policy = document.kind === 'gateway' ? document.policy : undefined;
+  private decide({ document }: Box, policy: PolicyDocument | undefined, packet: Packet, now: number): Passing {
     if (!policy) return { passed: true, rule: null };
     const minute = minuteOfWeek(now, document.site.timeZone);
     const rules = policy.rules.filter(({ times }) => isInForce(times, minute));
@@ -76,4 +100,11 @@ export class Policing {
     const rule = found ? (policy.rules.find(({ id }) => id === found.id) ?? null) : null;
     return { passed: (rule?.verdict ?? policy.otherwise) === 'allow', rule };
   }
+}
+
+/** Everything a box decides packets by. */
+function listsOf({ document }: Box): readonly PolicyDocument[] {
+  if (document.kind === 'gateway') return document.policy ? [document.policy] : [];
+  if (document.kind === 'switch') return document.list ? [document.list] : [];
+  return document.ssids.flatMap(({ lists }) => (lists ? [lists.from, lists.to] : []));
 }

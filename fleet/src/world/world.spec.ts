@@ -403,3 +403,44 @@ test('clients that are kept apart do not reach each other, and reach what is bey
   expect(world.asking.get(apart, client!.address!, { protocol: 'icmp' })).toMatchObject({ ok: false });
   expect(world.asking.get(apart, '198.51.100.80', { protocol: 'icmp' }).ok).toBe(true);
 });
+
+test('a switch judges each packet by itself: a deny one way also stops what answers the other way', () => {
+  const world = setUp(true);
+  const document = world.box('SW').document as SwitchDocument;
+  const listed = (from: string, to: string): void =>
+    world.run('SW', { ...document, list: { otherwise: 'allow', rules: [denying(from, to)] } }, {});
+  const ask = () =>
+    world.asking.get(world.asking.seat('AP', { ssid: 'Deck' })!, '198.51.100.80', { protocol: 'tcp', port: 443 });
+  listed('10.9.10.0/24', '198.51.100.81');
+  expect(ask()).toMatchObject({ ok: true });
+  listed('10.9.10.0/24', '198.51.100.80');
+  expect(ask()).toMatchObject({ ok: false, why: expect.stringMatching(/^Stopped by/) as string });
+  listed('198.51.100.80', '10.9.10.0/24');
+  expect(ask()).toMatchObject({ ok: false, why: expect.stringMatching(/^The answer is stopped by/) as string });
+  expect(world.hitsOf('SW')).toEqual([{ rule: '198.51.100.80 10.9.10.0/24', packets: 1 }]);
+  listed('203.0.113.200', '192.168.1.0/24'); // what the controller answers
+  expect(['GW', 'SW', 'AP'].map((serial) => world.reachesController(serial))).toEqual([true, false, false]);
+});
+
+test('an AP judges packets of the SSID alone that its lists are for, from clients and to them', () => {
+  const world = setUp(true);
+  const ap = world.box('AP').document as ApDocument;
+  const told = (from: PolicyRule[], to: PolicyRule[], name = 'Deck'): void => {
+    const lists = { from: { otherwise: 'allow', rules: from }, to: { otherwise: 'allow', rules: to } } as const;
+    const ssids = ap.ssids.map((ssid) => (ssid.name === name ? { ...ssid, lists } : ssid));
+    world.run('AP', { ...ap, ssids }, { s: 'right-one' });
+  };
+  const ask = (target = '198.51.100.80') =>
+    world.asking.get(world.asking.seat('AP', { ssid: 'Deck' })!, target, { protocol: 'icmp' });
+  const deny = denying('any', '198.51.100.80');
+  told([deny], []);
+  expect(ask()).toMatchObject({ ok: false, stoppedBy: deny.name });
+  expect(ask('198.51.100.81').ok).toBe(true);
+  told([deny], [], 'Another');
+  expect(ask().ok).toBe(true);
+  told([], [denying('198.51.100.80', 'any')]);
+  expect(ask().why).toMatch(/^The answer is stopped by/);
+  const [client] = world.clientsOf('AP');
+  told([], [denying('any', client!.address!)]);
+  expect(ask(client!.address!)).toMatchObject({ ok: false });
+});

@@ -92,7 +92,8 @@ export class World {
     if (box.document.kind === 'gateway' && this.hasUplink(box)) return true;
     const gateway = this.ownGateway(box);
     if (gateway === null || !this.hasUplink(gateway.box)) return false;
-    return this.policing.letsOut(gateway.box, this.addressOf(serial), this.controller);
+    const switches = this.wayTo({ box, vlan: box.document.management.vlan }, gateway.box);
+    return this.policing.letsOut(gateway.box, this.addressOf(serial), this.controller, switches);
   }
 
   /** Where the controller answers for devices in this world. */
@@ -225,11 +226,11 @@ export class World {
     return this.leases.of(serial);
   }
 
-  /** How often each rule of a gateway decided, its clients' talk since the last time included. */
+  /** How often each rule of a device decided; of a gateway, its clients' talk since the last time included. */
   hitsOf(serial: string): HitReport[] {
     const box = this.box(serial);
-    if (box.document.kind !== 'gateway' || !box.powered) return [];
-    this.asking.talk(box, this.file.clients);
+    if (!box.powered) return [];
+    if (box.document.kind === 'gateway') this.asking.talk(box, this.file.clients);
     return this.policing.hitsOf(box);
   }
 
@@ -357,16 +358,36 @@ export class World {
     return this.firstReached(start, has, past);
   }
 
+  /** The switches that a spot's frames pass on their way to a box, both ends included where they are switches. */
+  wayTo(start: Spot, end: Box): Box[] {
+    const way = this.way(start, ({ box }) => box === end) ?? [];
+    return way.map(({ box }) => box).filter(({ document }) => document.kind === 'switch');
+  }
+
   /** Floods from a spot and returns the first place that is wanted. */
   private firstReached(start: Spot, wanted: (spot: Spot) => boolean, past?: Box): Spot | null {
+    return this.way(start, wanted, past)?.at(-1) ?? null;
+  }
+
+  /** Floods from a spot and returns the places on the way to the first that is wanted. */
+  private way(start: Spot, wanted: (spot: Spot) => boolean, past?: Box): Spot[] | null {
     const seen = new Set<string>();
+    const from = new Map<Spot, Spot>();
     const queue = [start];
+    const push = (spot: Spot, before: Spot): void => {
+      from.set(spot, before);
+      queue.push(spot);
+    };
     for (let spot = queue.shift(); spot; spot = queue.shift()) {
       const { box, vlan } = spot;
       const key = `${box.device.serial} ${vlan}`;
       if (seen.has(key) || !box.powered || box === past) continue;
       seen.add(key);
-      if (wanted(spot)) return spot;
+      if (wanted(spot)) {
+        const way = [spot];
+        for (let before = from.get(spot); before; before = from.get(before)) way.unshift(before);
+        return way;
+      }
       for (const port of box.document.ports) {
         const far = box.cables.get(port.name);
         if (!far) continue;
@@ -374,9 +395,9 @@ export class World {
         const entry = peer.document.ports.find((each) => each.name === far.port);
         if (!entry) continue;
         if (port.untagged === vlan) {
-          if (entry.untagged !== null) queue.push({ box: peer, vlan: entry.untagged });
+          if (entry.untagged !== null) push({ box: peer, vlan: entry.untagged }, spot);
         } else if (port.tagged.includes(vlan) && (entry.tagged.includes(vlan) || entry.untagged === vlan)) {
-          queue.push({ box: peer, vlan });
+          push({ box: peer, vlan }, spot);
         }
       }
     }

@@ -2,6 +2,7 @@ import type { DeviceDocument } from '@iron-lattice/core/document';
 import { walk, type UplinkFact, type WalkFacts, type WalkRequest, type WalkResult } from '@iron-lattice/core/bench';
 import { resolve } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
+import { minuteOfWeek } from '@iron-lattice/core/rules';
 import type { Device } from '../intake/device.model';
 import { rosterOf, type RosterService } from '../intake/roster.service';
 import type { DraftService } from '../intent/draft.service';
@@ -17,7 +18,9 @@ export class WalkService {
   async walk({ siteId, probe, on, draftId }: WalkRequest): Promise<WalkResult> {
     const devices = await this.rosters.devices(siteId);
     const documents = on === 'live' ? await this.acknowledged(devices) : await this.drafted(siteId, draftId, devices);
-    return { ...walk(documents, this.rosters.linksAmong(devices), probe, factsOf(devices)), on };
+    const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
+    const facts = { ...factsOf(devices), minute: minuteOfWeek(Date.now(), timeZone) };
+    return { ...walk(documents, this.rosters.linksAmong(devices), probe, facts), on };
   }
 
   private async acknowledged(devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {
@@ -41,7 +44,7 @@ export class WalkService {
 }
 
 /** What the devices last reported of leases and uplinks. */
-function factsOf(devices: readonly Device[]): WalkFacts {
+function factsOf(devices: readonly Device[]): Omit<WalkFacts, 'minute'> {
   const taken = new Set<string>();
   const uplinks = new Map<string, UplinkFact>();
   for (const { id, online, report } of devices) {

@@ -39,12 +39,13 @@ const v6 = Joi.object({
   last: address,
 }).allow(null);
 /** Fields that a segment need not have; null takes them away. */
+const isolation = Joi.object({ segments: Joi.boolean(), clients: Joi.boolean(), gateway: Joi.boolean() }).allow(null);
 const segmentExtras = {
   domain: Joi.string().max(300).allow('', null),
   purpose: Joi.string().max(400).allow('', null),
   v6,
   recipeId: Joi.string().uuid().allow(null),
-  isolation: Joi.object({ segments: Joi.boolean(), clients: Joi.boolean(), gateway: Joi.boolean() }).allow(null),
+  isolation,
 };
 const segmentFields = { name: text(200), vlan, subnet: text(64), gateway: text(64), addresses, ...segmentExtras };
 const segmentRef = Joi.string().uuid();
@@ -108,6 +109,7 @@ const ruleFields = {
   services,
   off: Joi.boolean().allow(null),
   log: Joi.boolean().allow(null),
+  at: Joi.string().valid('gateway', 'switches', 'aps').allow(null),
   comment: Joi.string().max(200).allow('', null),
   times: Joi.array().items(weekSpan).max(32).allow(null),
 };
@@ -144,6 +146,7 @@ const ssidFields = {
   bands,
   segment: text(200),
   reach,
+  isolation,
 };
 
 /** The same fields, each optional: what a `set` may name. */

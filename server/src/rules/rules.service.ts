@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Answer, ReachCell, ReachInput, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
-import { ietfAclOf, nftablesOf } from '@iron-lattice/core/formats';
+import { ietfAclsOf, nftablesOf } from '@iron-lattice/core/formats';
 import {
   bookOf,
   checkRuleList,
@@ -9,8 +9,8 @@ import {
   type OfBook,
   type RuleListPreview,
 } from '@iron-lattice/core/intent';
-import { policyOf } from '@iron-lattice/core/rollout';
-import { isInForce, minuteOfWeek, packetRuleOf, type PolicyDocument } from '@iron-lattice/core/rules';
+import { enforcedBy, policyOf, type EnforcedPolicy } from '@iron-lattice/core/rollout';
+import { isInForce, minuteOfWeek, packetRuleOf, type PacketRule, type PolicyDocument } from '@iron-lattice/core/rules';
 import Papa from 'papaparse';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { Device } from '../intake/device.model';
@@ -82,14 +82,26 @@ export class RulesService {
       const text = Papa.unparse(ruleTable(site.rules ?? []), { escapeFormulae: true, newline: '\r\n' });
       return { name: `${site.code}-rules.csv`, type: 'text/csv', text: `${text}\r\n` };
     }
-    const { policy } = policyOf(site, roster);
+    const { policy, switches, ssids } = policyOf(site, roster);
     const now = minuteOfWeek(Date.now(), site.timeZone);
-    const rules = policy.rules.filter(({ times }) => isInForce(times, now)).map(packetRuleOf);
+    const inForce = ({ rules }: PolicyDocument): PacketRule[] =>
+      rules.filter(({ times }) => isInForce(times, now)).map(packetRuleOf);
+    const { otherwise } = policy;
     if (format === 'nft') {
-      const text = nftablesOf({ rules, otherwise: policy.otherwise, stateful: true });
+      const text = nftablesOf({ rules: inForce(policy), otherwise, stateful: true });
       return { name: `${site.code}.nft`, type: 'text/plain', text };
     }
-    const text = `${JSON.stringify(ietfAclOf(rules, policy.otherwise), null, 2)}\n`;
+    const listed = (name: string, document: PolicyDocument) => ({
+      name,
+      rules: inForce(document),
+      otherwise: document.otherwise,
+    });
+    const sent = site.ssids.flatMap(({ id, name }) => {
+      const lists = ssids[id];
+      return lists ? [listed(`from ${name}`, lists.from), listed(`to ${name}`, lists.to)] : [];
+    });
+    const lists = [listed('', policy), ...(switches ? [listed('switches', switches)] : []), ...sent];
+    const text = `${JSON.stringify(ietfAclsOf(lists), null, 2)}\n`;
     return { name: `${site.code}-acl.json`, type: 'application/json', text };
   }
 
@@ -118,11 +130,9 @@ export class RulesService {
     return { site: resolve(intent.estate, site), roster: devices.map(rosterOf), live: await this.live(devices) };
   }
 
-  /** The policy that a site's gateway acknowledged. */
-  private async live(devices: readonly Device[]): Promise<PolicyDocument | null> {
+  /** What a site's devices let pass by the documents they acknowledged. */
+  private async live(devices: readonly Device[]): Promise<EnforcedPolicy | null> {
     const documents = await this.rosters.documents(devices.map((device) => device.runs));
-    for (const document of documents.values())
-      if (document.kind === 'gateway' && document.policy) return document.policy;
-    return null;
+    return enforcedBy([...documents.values()]);
   }
 }

@@ -74,7 +74,7 @@ export class TestDevice {
   }
 
   /** Waits for the next frame of a type; others before it are dropped. */
-  async next<T extends ControllerFrame['type']>(type: T, withinMs = 5000): Promise<FrameOf<T>> {
+  async next<T extends ControllerFrame['type']>(type: T, withinMs = 20_000): Promise<FrameOf<T>> {
     const deadline = Date.now() + withinMs;
     for (;;) {
       const frame = this.heard.shift();
@@ -87,7 +87,7 @@ export class TestDevice {
   }
 
   async untilClosed(): Promise<void> {
-    while (!this.closed) await this.change(Date.now() + 5000);
+    while (!this.closed) await this.change(Date.now() + 20_000);
   }
 
   /** Takes the document it is told and keeps it. @returns its hash. */

@@ -53,7 +53,7 @@ import { TrafficTable } from './traffic-table';
                   </li>
                 }
                 @for (step of got.back; track $index) {
-                  <li>
+                  <li [class.stopped]="!step.passed">
                     <b>{{ step.at }}, back: {{ step.title }}</b>
                     <p>{{ step.detail }}</p>
                   </li>

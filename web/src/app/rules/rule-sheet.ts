@@ -16,6 +16,15 @@ import { fieldsOf, NEW_RULE, textOf, type RuleText } from './rule-text-form';
 import type { RuleBookName } from './rules-api';
 import { RulesFacts } from './rules-facts';
 
+/** Where a rule takes effect, by its places. */
+const WHERE: Readonly<Record<string, string>> = {
+  gateway: 'At the gateway, which remembers what it let through: answers pass by themselves.',
+  switches: 'At every switch. Switches judge each packet by itself, answers too.',
+  aps: 'At the APs, for the SSIDs it speaks of. APs judge each packet by itself, answers too.',
+  'switches,aps':
+    'At switches and APs, since it does not pass the gateway. They judge each packet by itself, answers too.',
+};
+
 /** A rule: one that there is, whose edits go to the draft as they are made, or one that is to be added. */
 @Component({
   selector: 'il-rule-sheet',
@@ -99,6 +108,15 @@ import { RulesFacts } from './rules-facts';
             />
           </mat-form-field>
         </il-cell>
+        <il-choice-cell
+          label="Takes effect"
+          for="rule-at"
+          [options]="places"
+          [value]="typed.at"
+          [disabled]="!editable()"
+          [flaw]="problem()?.of('at')"
+          (chosen)="set({ at: $event })"
+        />
         <il-cell label="What it is for" for="rule-comment">
           <mat-form-field>
             <input
@@ -176,6 +194,12 @@ export class RuleSheet {
     { value: 'allow', label: 'Allow' },
     { value: 'deny', label: 'Deny' },
   ];
+  protected readonly places = [
+    { value: '', label: 'Where it can' },
+    { value: 'gateway', label: 'At the gateway' },
+    { value: 'switches', label: 'At switches' },
+    { value: 'aps', label: 'At APs' },
+  ];
   protected readonly books = [
     { value: 'site', label: 'This site' },
     { value: 'before', label: 'Every site, before its own' },
@@ -208,14 +232,14 @@ export class RuleSheet {
       site: 'A rule of this site',
       before: 'A rule of every site, before its own',
       after: 'A rule of every site, after its own',
-      isolation: 'Follows from a segment’s isolation, which is edited in the Lattice',
+      isolation: 'Follows from the isolation of a segment, which is edited in the Lattice, or of an SSID',
       always: 'Every site has it: what begins outside is let in by nobody',
     }[row.book];
   });
   protected readonly where = computed(() => {
     const row = this.row();
     if (!row?.applies) return row?.rule.off ? 'It is off.' : 'Nowhere here.';
-    return 'At the gateway, which remembers what it let through: answers pass by themselves.';
+    return WHERE[row.places.join()] ?? 'Nowhere here.';
   });
   protected readonly findings = computed((): readonly Finding[] =>
     (this.store.consequences()?.findings ?? []).filter(

@@ -1,4 +1,4 @@
-import type { Rule } from '@iron-lattice/core/rules';
+import type { Rule, RulePlace } from '@iron-lattice/core/rules';
 import {
   readEnds,
   readServices,
@@ -16,6 +16,8 @@ export interface RuleText {
   readonly to: string;
   readonly services: string;
   readonly times: string;
+  /** Empty: the place that can do it. */
+  readonly at: RulePlace | '';
   readonly comment: string;
   readonly log: boolean;
   readonly off: boolean;
@@ -27,18 +29,20 @@ export const NEW_RULE: RuleText = {
   to: '',
   services: 'any',
   times: '',
+  at: '',
   comment: '',
   log: false,
   off: false,
 };
 
 /** A rule as it would be typed. */
-export const textOf = ({ verdict, from, to, services, times, comment, log, off }: Rule): RuleText => ({
+export const textOf = ({ verdict, from, to, services, times, at, comment, log, off }: Rule): RuleText => ({
   verdict,
   from: writeEnds(from),
   to: writeEnds(to),
   services: writeServices(services),
   times: times ? writeTimes(times) : '',
+  at: at ?? '',
   comment: comment ?? '',
   log: log ?? false,
   off: off ?? false,
@@ -58,6 +62,7 @@ export function fieldsOf(
       to: readEnds(text.to, known),
       services,
       times: times ?? [],
+      at: text.at === '' ? null : text.at,
       comment: text.comment,
       log: text.log,
       off: text.off,

@@ -2,7 +2,7 @@ import { CdkDrag, CdkDragHandle, CdkDropList, type CdkDragDrop } from '@angular/
 import { Component, ElementRef, computed, inject, input, output } from '@angular/core';
 import type { Finding } from '@iron-lattice/core/assess';
 import type { PolicyRow, RuleBook } from '@iron-lattice/core/rollout';
-import { writeEnds, writeServices, writeTimes } from '@iron-lattice/core/rules';
+import { writeEnds, writeServices, writeTimes, type RulePlace } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
 import { SeverityMark } from '../ui/severity-mark';
@@ -15,6 +15,12 @@ const TITLES: Readonly<Record<RuleBook, string>> = {
   after: 'Every site, after its own',
   always: 'Always',
 };
+const PLACES: Readonly<Record<RulePlace, string>> = { gateway: 'gateway', switches: 'switches', aps: 'APs' };
+const PLACE_TITLES: Readonly<Record<RulePlace, string>> = {
+  gateway: 'At the gateway, which remembers what it let through',
+  switches: 'At switches, which judge each packet by itself',
+  aps: 'At APs, which judge each packet by itself',
+};
 const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
 
 /** The rules of a site in the order in which they are asked; the first that matches a packet decides it. */
@@ -24,26 +30,23 @@ const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
   template: `
     <div class="head" aria-hidden="true">
       <span></span><span>No.</span><span>Verdict</span><span>From</span><span>To</span><span>Services</span
-      ><span>What it is for</span><span class="num">Decided</span><span></span>
+      ><span>At</span><span>What it is for</span><span class="num">Decided</span><span></span>
     </div>
-    @for (book of books(); track book.name) {
+    @for (book of groups(); track book.name) {
       <section [attr.aria-label]="book.title">
         <h3>
           {{ book.title }} <span class="soft">{{ book.rows.length }}</span>
         </h3>
         @if (book.rows.length === 0) {
           <p class="soft none">
-            No rule of its own yet. What no rule says anything of passes between segments and out to the internet.
+            {{ book.none }}
           </p>
         }
-        <ol
-          cdkDropList
-          [cdkDropListDisabled]="!book.own || !session.mayChange()"
-          (cdkDropListDropped)="dropped(book.rows, $event)"
-        >
+        <ol cdkDropList [cdkDropListDisabled]="!session.mayChange()" (cdkDropListDropped)="dropped(book.rows, $event)">
           @for (line of book.rows; track line.row.rule.id) {
             <li
               cdkDrag
+              [cdkDragDisabled]="!line.own"
               cdkDragLockAxis="y"
               tabindex="0"
               [attr.data-rule]="line.row.rule.id"
@@ -51,16 +54,17 @@ const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
               [class.chosen]="line.row.rule.id === shown()"
               [class.off]="!line.row.applies"
               (click)="chosen.emit(line.row)"
-              (keydown)="onKey(line.row, $event)"
+              (keydown)="onKey(book.rows, $index, $event)"
             >
-              <span class="grip" cdkDragHandle [class.still]="!book.own" aria-hidden="true">{{
-                book.own && session.mayChange() ? '⠿' : ''
+              <span class="grip" cdkDragHandle [class.still]="!line.own" aria-hidden="true">{{
+                line.own && session.mayChange() ? '⠿' : ''
               }}</span>
               <span class="mono soft">{{ line.number }}</span>
               <span class="verdict" [class.allow]="line.row.rule.verdict === 'allow'">{{ line.row.rule.verdict }}</span>
               <span class="end" [title]="line.from">{{ line.from }}</span>
               <span class="end" [title]="line.to">{{ line.to }}</span>
               <span class="mono end" [title]="line.services">{{ line.services }}</span>
+              <span class="end soft">{{ line.places }}</span>
               <span class="end" [title]="line.comment">
                 @if (line.row.rule.off) {
                   <b class="soft">off</b>
@@ -92,7 +96,7 @@ const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
     .head,
     li {
       display: grid;
-      grid-template-columns: 18px 30px 54px 1.2fr 1.2fr minmax(80px, 0.8fr) 1.5fr 84px 22px;
+      grid-template-columns: 18px 30px 54px 1.2fr 1.2fr minmax(80px, 0.8fr) 66px 1.5fr 84px 22px;
       gap: 0 8px;
       align-items: center;
       padding: 0 14px 0 6px;
@@ -189,6 +193,8 @@ export class RulebookView {
   protected readonly session = inject(SessionStore);
   /** Id of the rule that is shown in the sheet. */
   readonly shown = input<string | null>(null);
+  /** Whether rules stand under the places where they take effect, or under their rulebooks. */
+  readonly byPlace = input(false);
   readonly chosen = output<PolicyRow>();
   readonly moved = output<{ readonly row: PolicyRow; readonly steps: number }>();
   readonly removed = output<PolicyRow>();
@@ -205,11 +211,13 @@ export class RulebookView {
       const hits = this.facts.hits().get(rule.id);
       return {
         row,
+        own: this.facts.bookOf(row) !== null,
         number: i + 1,
         from: wordsOf(writeEnds(rule.from)),
         to: wordsOf(writeEnds(rule.to)),
         services: writeServices(rule.services),
         times: rule.times ? writeTimes(rule.times) : '',
+        places: row.places.map((place) => PLACES[place]).join(', '),
         comment: rule.comment ?? '',
         hits: this.facts.hitWords(hits),
         quiet: !hits?.lastAt,
@@ -217,23 +225,48 @@ export class RulebookView {
       };
     }),
   );
-  protected readonly books = computed(() =>
+  private readonly books = computed(() =>
     BOOKS.map((name) => ({
       name,
       title: TITLES[name],
-      own: name === 'site' || name === 'before' || name === 'after',
+      none: 'No rule of its own yet. What no rule says anything of passes between segments and out to the internet.',
       rows: this.lines().filter((line) => line.row.book === name),
     })).filter(({ name, rows }) => rows.length > 0 || name === 'site'),
   );
+  /** The rules of each place in the order in which it asks them; one that takes effect at two stands under both. */
+  private readonly places = computed(() => [
+    ...(['gateway', 'switches', 'aps'] as const).map((name) => ({
+      name,
+      title: PLACE_TITLES[name],
+      none: 'No rule takes effect here.',
+      rows: this.lines().filter((line) => line.row.places.includes(name)),
+    })),
+    {
+      name: 'nowhere' as const,
+      title: 'Nowhere',
+      none: 'Every rule takes effect somewhere.',
+      rows: this.lines().filter((line) => line.row.places.length === 0),
+    },
+  ]);
+  protected readonly groups = computed(() => (this.byPlace() ? this.places() : this.books()));
 
   protected dropped(rows: readonly { row: PolicyRow }[], { previousIndex, currentIndex }: CdkDragDrop<unknown>): void {
-    const line = rows[previousIndex];
-    if (line && currentIndex !== previousIndex) this.moved.emit({ row: line.row, steps: currentIndex - previousIndex });
+    this.moveTo(rows, previousIndex, currentIndex);
   }
 
-  protected onKey(row: PolicyRow, event: KeyboardEvent): void {
+  /** Moves a rule to where another of its group stands; beyond its own book it goes to that one’s end. */
+  private moveTo(rows: readonly { row: PolicyRow }[], from: number, to: number): void {
+    const [row, target] = [rows[from]?.row, rows[to]?.row];
+    if (!row || !target || from === to || !this.facts.bookOf(row)) return;
+    const book = this.facts.rows().filter((each) => each.book === row.book);
+    const steps = target.book === row.book ? book.indexOf(target) - book.indexOf(row) : (to - from) * book.length;
+    this.moved.emit({ row, steps });
+  }
+
+  protected onKey(rows: readonly { row: PolicyRow }[], index: number, event: KeyboardEvent): void {
+    const { row } = rows[index]!;
     const down = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
-    if (down !== 0 && event.altKey) this.moved.emit({ row, steps: down });
+    if (down !== 0 && event.altKey) this.moveTo(rows, index, index + down);
     else if (down !== 0) {
       const all = [...this.host.nativeElement.querySelectorAll<HTMLElement>('li')];
       const next = all[all.indexOf(event.currentTarget as HTMLElement) + down];

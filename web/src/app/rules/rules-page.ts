@@ -56,6 +56,11 @@ type Open = 'rule' | 'set' | 'list' | 'controller' | null;
       </div>
       <button actions mat-button [matMenuTriggerFor]="more">More</button>
       <mat-menu #more>
+        @if (view() === 'Rulebook') {
+          <button mat-menu-item (click)="byPlace.set(!byPlace())">
+            {{ byPlace() ? 'Group by rulebook' : 'Group by the place where they take effect' }}
+          </button>
+        }
         @if (session.mayChange()) {
           <button mat-menu-item (click)="open.set('list')">Rules from a list…</button>
           <button mat-menu-item (click)="open.set('controller')">Where this controller answers…</button>
@@ -75,6 +80,7 @@ type Open = 'rule' | 'set' | 'list' | 'controller' | null;
         @case ('Rulebook') {
           <il-rulebook-view
             [shown]="open() === 'rule' ? ruleId() : null"
+            [byPlace]="byPlace()"
             (chosen)="choose($event)"
             (moved)="move($event.row, $event.steps)"
             (removed)="remove($event)"
@@ -138,6 +144,7 @@ export class RulesPage {
   protected readonly session = inject(SessionStore);
   protected readonly facts = inject(RulesFacts);
   private readonly api = inject(RulesApi);
+  protected readonly byPlace = signal(false);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
   /** What is shown, from the address of the page. */

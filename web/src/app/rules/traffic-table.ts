@@ -1,5 +1,5 @@
 import { Component, input } from '@angular/core';
-import type { ReachCell } from '@iron-lattice/core/assess';
+import type { DecidingRule, ReachCell } from '@iron-lattice/core/assess';
 
 /** What is let through, line by line, beside the rules that decide. */
 @Component({
@@ -49,7 +49,11 @@ import type { ReachCell } from '@iron-lattice/core/assess';
           @for (rule of all.rules; track $index) {
             <li>
               <span class="verdict" [class.allow]="rule.verdict === 'allow'">{{ rule.verdict }}</span>
-              {{ rule.name }}&ngsp;<span class="mono soft">{{ rule.example }}</span>
+              {{ rule.name }}&ngsp;
+              @if (where[rule.at]; as place) {
+                <span class="soft">{{ place }}</span>&ngsp;
+              }
+              <span class="mono soft">{{ rule.example }}</span>
             </li>
           }
         </ul>
@@ -96,5 +100,11 @@ import type { ReachCell } from '@iron-lattice/core/assess';
   `,
 })
 export class TrafficTable {
+  protected readonly where: Readonly<Record<DecidingRule['at'], string>> = {
+    gateway: '',
+    within: '',
+    switches: 'at switches',
+    aps: 'at APs',
+  };
   readonly cell = input.required<ReachCell>();
 }

@@ -39,6 +39,18 @@ describe('SsidSheet', () => {
     expect(secrets).toEqual({ [reference]: 'gull-on-the-mast' });
   });
 
+  it('keeps clients from what is ticked, and from nothing when nothing is', async () => {
+    const { submit, page, fixture } = await setUp(0);
+    byText(page, 'mat-checkbox label', 'other segments').click();
+    byText(page, 'mat-checkbox label', 'each other').click();
+    await fixture.whenStable();
+    byText(page, 'mat-checkbox label', 'each other').click();
+    const { operations } = await submit();
+    expect(operations).toMatchObject([
+      { type: 'ssid.set', from: { isolation: null }, to: { isolation: { segments: true, clients: false } } },
+    ]);
+  });
+
   it('sends only what was changed, with what it was before', async () => {
     const { field, submit, page, fixture } = await setUp(0);
     expect(byText<HTMLButtonElement>(page, 'button[type=submit]', 'Put into the draft').disabled).toBe(true);

@@ -8,7 +8,7 @@ import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { SsidSecurity } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
-import type { Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
+import type { Isolation, Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { attempt, type Problem } from '../shell/problem';
@@ -23,6 +23,8 @@ interface SsidText {
   readonly passphrase: string;
   readonly bands: readonly Band[];
   readonly segment: string;
+  /** What its clients are kept from; null: nothing. */
+  readonly isolation: Isolation | null;
 }
 
 /** An SSID's sheet, new or there already. */
@@ -138,6 +140,20 @@ interface SsidText {
             <p class="hint">6 GHz takes WPA3 only.</p>
             <p class="flaw" role="alert">{{ problem()?.of('bands') }}</p>
           </div>
+          <div class="cell wide" role="group" aria-label="Clients are kept from">
+            <span class="label">Clients are kept from</span>
+            @for (each of apart; track each.key) {
+              <mat-checkbox
+                [disabled]="!session.mayChange()"
+                [checked]="text().isolation?.[each.key] ?? false"
+                (change)="keepFrom(each.key, $event.checked)"
+                >{{ each.label }}</mat-checkbox
+              >
+            }
+            <p class="hint">
+              Whatever their segment is. The rules it results in, and where they take effect, are shown under Rules.
+            </p>
+          </div>
           @if (session.mayChange()) {
             <div class="cell act">
               <button mat-flat-button type="submit" [disabled]="busy() || !differs()">
@@ -186,13 +202,26 @@ export class SsidSheet {
   /** Id of the SSID that is in the draft now. */
   readonly kept = output<string>();
 
+  protected readonly apart = [
+    { key: 'segments', label: 'other segments' },
+    { key: 'clients', label: 'each other' },
+    { key: 'gateway', label: 'the gateway, but for addresses and names' },
+  ] as const;
   protected readonly bands: readonly Band[] = ['2.4', '5', '6'];
   protected readonly securities = Object.entries(SECURITY_WORDS) as [SsidSecurity, string][];
   private readonly before = computed((): SsidText => {
     const ssid = this.ssid();
-    if (ssid)
-      return { name: ssid.name, security: ssid.security, passphrase: '', bands: ssid.bands, segment: ssid.segment };
-    return { name: '', security: 'wpa2-wpa3-psk', passphrase: '', bands: ['2.4', '5'], segment: '' };
+    if (!ssid)
+      return {
+        name: '',
+        security: 'wpa2-wpa3-psk',
+        passphrase: '',
+        bands: ['2.4', '5'],
+        segment: '',
+        isolation: null,
+      };
+    const { name, security, bands, segment, isolation = null } = ssid;
+    return { name, security, passphrase: '', bands, segment, isolation };
   });
   protected readonly text = linkedSignal(() => this.before());
   protected readonly problem = linkedSignal<SsidText, Problem | null>({ source: this.text, computation: () => null });
@@ -215,6 +244,11 @@ export class SsidSheet {
   protected toggle(band: Band): void {
     const { bands } = this.text();
     this.set({ bands: this.bands.filter((each) => (each === band) !== bands.includes(each)) });
+  }
+
+  protected keepFrom(key: keyof Isolation, kept: boolean): void {
+    const next = { ...this.text().isolation, [key]: kept };
+    this.set({ isolation: Object.values(next).includes(true) ? next : null });
   }
 
   /** Shows the passphrase that is kept; noted in the journal. */
@@ -243,10 +277,11 @@ export class SsidSheet {
   }
 
   private addition(): { operation: Operation; secrets: Record<string, string>; id: string } {
-    const { name, security, passphrase, bands, segment } = this.text();
+    const { name, security, passphrase, bands, segment, isolation } = this.text();
     const [id, secret] = [crypto.randomUUID(), crypto.randomUUID()];
     const reach = { kind: 'sites' as const, siteIds: [this.store.siteId()!] };
-    const ssid: Ssid = { id, name, security, passphrase: { secret }, bands, segment, reach };
+    const fields = { id, name, security, passphrase: { secret }, bands, segment, reach };
+    const ssid: Ssid = { ...fields, ...(isolation ? { isolation } : {}) };
     return { operation: { type: 'ssid.add', ssid }, secrets: { [secret]: passphrase }, id };
   }
 
@@ -255,9 +290,9 @@ export class SsidSheet {
     const to: Partial<SsidFields> = {};
     const from: Partial<SsidFields> = {};
     for (const key of Object.keys(fields) as (keyof typeof fields)[]) {
-      if (JSON.stringify(fields[key]) === JSON.stringify(ssid[key])) continue;
+      if (JSON.stringify(fields[key]) === JSON.stringify(ssid[key] ?? null)) continue;
       Object.assign(to, { [key]: fields[key] });
-      Object.assign(from, { [key]: ssid[key] });
+      Object.assign(from, { [key]: ssid[key] ?? null });
     }
     const secrets: Record<string, string> = {};
     if (passphrase !== '') {

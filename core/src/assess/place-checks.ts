@@ -1,0 +1,195 @@
+import { sheetFor } from '../hardware';
+import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
+import { homeOf, ruleName, type PolicyRow } from '../rollout';
+import {
+  answerTo,
+  answeredRule,
+  begunByClients,
+  examplePacket,
+  matchedIn,
+  packetWords,
+  VERSIONS,
+  type PacketRule,
+  type Passage,
+} from '../rules';
+import type { Finding, Mend } from './finding';
+import type { PolicyView } from './policy-view';
+import { found, own, placeOf } from './rule-checks';
+
+/** Faults of where rules take effect: nowhere, for some of those they mean, or on answers too. */
+export function placeFindings(
+  site: ResolvedSite,
+  view: PolicyView,
+  roster: readonly RosterDevice[],
+  links: readonly Link[],
+): Finding[] {
+  const written = view.made.rows.filter((row) => row.applies && own(row));
+  return [
+    ...written.flatMap((row) => nowhere(site, view, row)),
+    ...written.flatMap((row) => inPart(site, view, row, roster, links)),
+    ...cutAnswers(site, view),
+  ];
+}
+
+/** Lets the place that can do it be chosen again, or names another. */
+const place = (site: ResolvedSite, { rule, book }: PolicyRow, at: 'gateway' | null, label: string): Mend => ({
+  label,
+  operations: [
+    {
+      type: 'rule.set',
+      ruleId: rule.id,
+      from: { at: rule.at ?? null },
+      to: { at },
+      ...placeOf(site, { rule, book } as PolicyRow),
+    },
+  ],
+});
+
+const segmentOf = (site: ResolvedSite, id: string): Segment => site.segments.find((each) => each.id === id)!;
+
+function nowhere(site: ResolvedSite, view: PolicyView, row: PolicyRow): Finding[] {
+  const { places, packets } = view.made;
+  const { rule } = row;
+  const home = homeOf(packets.get(rule.id)!, places);
+  const none = (reason: string, mend: Mend | null): Finding[] => [
+    found(site, rule.id, 'rules.unpassed', 'warning', {
+      message: `“${ruleName(rule)}” has no place where it could take effect`,
+      reason,
+      mend,
+    }),
+  ];
+  const choose = rule.at ? place(site, row, null, 'let the place be chosen') : null;
+  if (row.places.length === 0) {
+    const { name } = segmentOf(site, home!);
+    return none(`Both ends are in ${name}, and no switch or AP that is here carries its clients.`, null);
+  }
+  if (home !== null && rule.at === 'gateway') {
+    const { name } = segmentOf(site, home);
+    return none(`Both ends are in ${name}: frames between its clients do not pass the gateway.`, choose);
+  }
+  if (rule.at === 'switches' && !places.hasSwitch) return none(`${site.name} has no switch.`, choose);
+  if (rule.at === 'aps' && !Object.values(view.made.ssids).some(({ from, to }) => has(from) || has(to)))
+    return none('No SSID that is sent here puts clients where this rule speaks of.', choose);
+  return [];
+
+  function has({ rules }: { readonly rules: readonly { readonly id: string }[] }): boolean {
+    return rules.some(({ id }) => id === rule.id);
+  }
+}
+
+/** Rules that are held against some of those they mean. */
+function inPart(
+  site: ResolvedSite,
+  view: PolicyView,
+  row: PolicyRow,
+  roster: readonly RosterDevice[],
+  links: readonly Link[],
+): Finding[] {
+  const { places, packets } = view.made;
+  const { rule } = row;
+  const part = (reason: string): Finding[] => [
+    found(site, rule.id, 'rules.part', 'warning', {
+      message: `“${ruleName(rule)}” is not held against everybody it means`,
+      reason,
+      mend:
+        homeOf(packets.get(rule.id)!, places) === null ? place(site, row, 'gateway', 'let the gateway do it') : null,
+    }),
+  ];
+  const [only] = row.places;
+  if (row.places.length !== 1) return [];
+  if (only === 'switches') {
+    const past = apsPastSwitches(roster, links);
+    if (past.length > 0)
+      return part(`No switch lies between the gateway and ${past.join(', ')}: their clients pass by.`);
+    const home = homeOf(packets.get(rule.id)!, places);
+    if (home !== null && (places.ssids.get(home) ?? []).length > 0)
+      return part(`Two clients of one AP reach each other without a switch. Leave the place open: APs do it too.`);
+  }
+  if (
+    only === 'aps' &&
+    rule.at === 'aps' &&
+    ![rule.from, rule.to].some((ends) => ends.every(({ kind }) => kind === 'ssid'))
+  ) {
+    const packet = packets.get(rule.id)!;
+    const cabled = site.segments.filter(
+      ({ id }) => places.cabled().has(id) && (places.ssids.get(id) ?? []).length > 0 && begins(packet, id, view),
+    );
+    if (cabled.length > 0)
+      return part(`Clients of ${cabled.map(({ name }) => name).join(', ')} on cables do not pass an AP.`);
+  }
+  return [];
+}
+
+const begins = ({ source, destination }: PacketRule, id: string, { made }: PolicyView): boolean =>
+  [source, destination].some((ranges) =>
+    (ranges ?? []).some((range) =>
+      (made.places.clients.get(id) ?? []).some(
+        (own) => own.version === range.version && own.first <= range.last && range.first <= own.last,
+      ),
+    ),
+  );
+
+/** Names of APs that are cabled to a gateway straight. */
+function apsPastSwitches(roster: readonly RosterDevice[], links: readonly Link[]): string[] {
+  const kinds = new Map(roster.map((device) => [device.id, sheetFor(device).kind]));
+  const past = new Set(
+    links.flatMap(({ a, b }) =>
+      [
+        [a.deviceId, b.deviceId],
+        [b.deviceId, a.deviceId],
+      ].flatMap(([ap, gateway]) => (kinds.get(ap!) === 'ap' && kinds.get(gateway!) === 'gateway' ? [ap!] : [])),
+    ),
+  );
+  return roster.flatMap(({ id, name }) => (past.has(id) ? [name] : []));
+}
+
+/** Denies at places that judge each packet by itself, where they stop the answers of what is let through. */
+function cutAnswers(site: ResolvedSite, view: PolicyView): Finding[] {
+  const rows = new Map(view.made.rows.map((row) => [row.rule.id, row]));
+  const findings = new Map<string, Finding>();
+  for (const minute of view.open.moments) {
+    const passage = view.passage(minute);
+    const edge = passage.edge?.edge;
+    if (!edge) return [];
+    const aired = edge.homes.flatMap(({ attachments }) => attachments.flatMap(({ air }) => air ?? []));
+    for (const list of new Set([edge.switches, ...aired.flatMap(({ from, to }) => [from, to])]))
+      for (const { rule, packet } of cutBy(passage, list)) {
+        const row = rows.get(rule.id);
+        if (!row || !own(row) || findings.has(rule.id)) continue;
+        const back = rowMend(site, view, row);
+        findings.set(
+          rule.id,
+          found(site, rule.id, 'rules.stateless', 'warning', {
+            message: `“${ruleName(row.rule)}” also stops answers`,
+            reason: `${packetWords(packet)} is let through, and ${packetWords(answerTo(packet))} answers it: ${
+              row.places.includes('switches') ? 'switches judge' : 'APs judge'
+            } each packet by itself and do not remember.`,
+            mend: back,
+          }),
+        );
+      }
+  }
+  return [...findings.values()];
+}
+
+const rowMend = (site: ResolvedSite, view: PolicyView, row: PolicyRow): Mend | null =>
+  homeOf(view.made.packets.get(row.rule.id)!, view.made.places) === null
+    ? place(site, row, 'gateway', 'let the gateway do it, which remembers')
+    : null;
+
+/** The denies of a list that stop the answer to a packet which gets through, each with such a packet. */
+function* cutBy(
+  passage: Passage,
+  list: readonly PacketRule[],
+): Generator<{ readonly rule: PacketRule; readonly packet: NonNullable<ReturnType<typeof examplePacket>> }> {
+  for (const version of VERSIONS) {
+    const space = passage.decider.space(version);
+    let left = space.intersect(passage.allowed(version), begunByClients(space));
+    for (const rule of list) {
+      const answered = matchedIn(space, answeredRule(rule));
+      const packet = rule.verdict === 'deny' ? examplePacket(space, space.intersect(left, answered)) : null;
+      if (packet) yield { rule, packet };
+      left = space.subtract(left, answered);
+    }
+  }
+}

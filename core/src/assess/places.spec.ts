@@ -1,0 +1,259 @@
+import { expect, test } from 'vitest';
+import { parseIp } from '../address';
+import { apply, resolve, type Intent, type Operation, type Ssid } from '../intent';
+import { compileSite, enforcedBy, policyOf } from '../rollout';
+import { pointOf, readEnds, readServices, type Packet, type Rule, type RulePlace } from '../rules';
+import { randomFrom, sampleSite } from '../testing';
+import { ask } from './ask';
+import { consequencesOf } from './consequences';
+import { viewPolicy } from './policy-view';
+import { reachCell, reachMatrix, type ReachInput } from './reach-view';
+
+const { intent: plain, site: part, roster, links } = sampleSite({ segments: 4, aps: 2 });
+const siteId = part.id;
+const first = plain.estate.ssids[0]!;
+/** A second SSID whose clients share the segment of the first. */
+const guests: Ssid = { ...first, id: '00000005-0000-4000-8000-000000000099', name: 'Guests' };
+function done(intent: Intent, ...operations: Operation[]): Intent {
+  for (const operation of operations) {
+    const result = apply(intent, operation, () => undefined);
+    if (!result.ok) throw new Error(result.flaws.map(({ message }) => message).join());
+    intent = result.intent;
+  }
+  return intent;
+}
+const start = done(plain, { type: 'ssid.add', ssid: guests });
+const rule = (
+  id: string,
+  verdict: Rule['verdict'],
+  from: string,
+  to: string,
+  services = 'any',
+  at?: RulePlace,
+): Rule => ({
+  id,
+  verdict,
+  from: readEnds(from),
+  to: readEnds(to),
+  services: readServices(services).services,
+  comment: id,
+  ...(at ? { at } : {}),
+});
+const withRules = (...rules: Rule[]): Intent => done(start, { type: 'rule.add', siteId, rules, behind: null });
+const siteOf = (intent: Intent) => resolve(intent.estate, intent.sites.get(siteId)!);
+const reach = (intent: Intent): ReachInput => ({ site: siteOf(intent), roster, live: null });
+const placesOf = (intent: Intent) =>
+  Object.fromEntries(policyOf(siteOf(intent), roster).rows.map(({ rule: { id }, places }) => [id, places]));
+const judged = (intent: Intent) =>
+  consequencesOf({ estate: intent.estate, site: intent.sites.get(siteId)!, roster, links, told: {} });
+const found = (intent: Intent) => judged(intent).findings.filter(({ place }) => place.kind === 'rule');
+/** A cell of the draft’s matrix by the names of its places. */
+function cell(intent: Intent, from: string, to: string): string {
+  const { places, draft } = reachMatrix(reach(intent), null);
+  const at = (name: string): number => places.findIndex((place) => place.name === name);
+  return draft[at(from)]![at(to)]!;
+}
+
+test('a rule takes effect at the gateway, or where it alone can be held: within a segment and of an SSID among others', () => {
+  const intent = withRules(
+    rule('routed', 'deny', 'segment Segment 1', 'segment Segment 2'),
+    rule('inside', 'deny', 'segment Segment 1', 'segment Segment 1', 'tcp 445'),
+    rule('alone', 'deny', 'SSID "SSID 2"', 'internet'),
+    rule('shared', 'deny', 'SSID Guests', 'internet'),
+    rule('chosen', 'deny', 'segment Segment 2', 'segment Segment 3', 'any', 'switches'),
+  );
+  expect(placesOf(intent)).toMatchObject({
+    routed: ['gateway'],
+    inside: ['aps'], // nobody is cabled there
+    alone: ['gateway'],
+    shared: ['aps'],
+    chosen: ['switches'],
+  });
+  const documents = [...compileSite(siteOf(intent), roster).values()];
+  const told = documents.map((document) => {
+    const ids = (list?: { rules: readonly { id: string }[] }) => list?.rules.map(({ id }) => id) ?? [];
+    if (document.kind === 'gateway') return ids(document.policy).filter((id) => id !== 'outside');
+    if (document.kind === 'switch') return ids(document.list);
+    return document.ssids.flatMap(({ name, lists }) =>
+      lists ? [`${name}: ${ids(lists.from).join()} / ${ids(lists.to).join()}`] : [],
+    );
+  });
+  const air = ['Guests: inside,shared / inside', 'SSID 1: inside / inside'];
+  expect(told).toEqual([['routed', 'alone'], ['chosen'], air, air]);
+});
+
+test('the matrix tells an SSID from others of its segment, and what only some of its clients get', () => {
+  const intent = withRules(rule('shared', 'deny', 'SSID Guests', 'internet'));
+  expect([cell(intent, 'Guests', 'Internet'), cell(intent, 'SSID 1', 'Internet')]).toEqual(['none', 'all']);
+  expect(cell(intent, 'Segment 1', 'Internet')).toBe('some');
+  const [from, to] = [`ssid ${guests.id}`, 'internet'];
+  const opened = reachCell(reach(intent), { from, to, on: 'draft', minute: null });
+  expect(opened.rules.find(({ ruleId }) => ruleId === 'shared')).toMatchObject({ at: 'aps', verdict: 'deny' });
+});
+
+test('what devices acknowledged is read as what was compiled; a list that some lack is not relied on', () => {
+  const intent = withRules(
+    rule('shared', 'deny', 'SSID Guests', 'internet'),
+    rule('chosen', 'deny', 'segment Segment 2', 'segment Segment 3', 'tcp', 'switches'),
+  );
+  const documents = [...compileSite(siteOf(intent), roster).values()];
+  const live = enforcedBy(documents)!;
+  const { draft, live: run } = reachMatrix({ ...reach(intent), live }, null);
+  expect(run).toEqual(draft);
+  const late = documents.map((document) => {
+    if (document.kind !== 'ap' || document.device.name !== 'x-ap-02') return document;
+    return { ...document, ssids: document.ssids.map(({ lists: _lists, ...ssid }) => ssid) };
+  });
+  expect(enforcedBy(late)!.ssids).toEqual({});
+  expect(enforcedBy(documents.filter(({ kind }) => kind !== 'gateway'))).toBeNull();
+});
+
+test('a deny where nothing is remembered is found to stop answers; the mend gives it to the gateway, which does not', () => {
+  const deny = rule('one way', 'deny', 'segment Segment 2', 'segment Segment 3', 'any', 'switches');
+  const intent = withRules(deny);
+  const finding = found(intent).find(({ code }) => code === 'rules.stateless')!;
+  expect(finding.reason).toMatch(/^10\.1\.30\.\d+ → 10\.1\.20\.\d+, .* is let through, and 10\.1\.20\.\d+ → 10\.1\.30/);
+  const question = { from: 'segment Segment 3', to: 'segment Segment 2', services: 'tcp 443' };
+  const answer = ask(reach(intent), { question, on: 'draft', minute: null });
+  if ('flaws' in answer) throw new Error(answer.flaws[0]!.message);
+  expect(answer.there.map(({ at, passed }) => [at, passed])).toEqual([
+    ['the switches', true],
+    ['x-gw-01', true],
+  ]);
+  expect(answer.back.at(-1)).toMatchObject({ at: 'the switches', passed: false, ruleId: 'one way' });
+  const mended = done(intent, ...finding.mend!.operations);
+  expect(found(mended)).toEqual([]);
+  expect(placesOf(mended)['one way']).toEqual(['gateway']);
+});
+
+test('a guarantee that something always gets through counts the answer; the rule that stops it is blamed', () => {
+  const always: Operation = {
+    type: 'guarantee.add',
+    siteId,
+    guarantee: {
+      id: 'g',
+      kind: 'always',
+      from: readEnds('segment Segment 3'),
+      to: readEnds('segment Segment 2'),
+      services: readServices('tcp 443').services,
+    },
+  };
+  const state = (at: RulePlace) => {
+    const deny = rule('one way', 'deny', 'segment Segment 2', 'segment Segment 3', 'any', at);
+    return judged(done(withRules(deny), always)).guarantees[0]!;
+  };
+  expect(state('gateway').state).toBe('holds');
+  expect(state('switches')).toMatchObject({ state: 'broken', ruleId: 'one way' });
+  expect(state('switches').why).toContain('at the switches');
+});
+
+test('a list at switches that closes the way back to devices is a cut-off', () => {
+  const intent = withRules(rule('shut', 'deny', 'internet', 'segment Management', 'any', 'switches'));
+  expect(judged(intent).lockOuts.map(({ name }) => name)).toEqual(['x-sw-01', 'x-ap-01', 'x-ap-02']);
+  expect(judged(withRules(rule('shut', 'deny', 'internet', 'segment Management'))).lockOuts).toEqual([]);
+});
+
+test('a place that cannot do it, or not for everybody, is found; the mend lets another do it', () => {
+  const codes = (...rules: Rule[]) => found(withRules(...rules)).map(({ code }) => code);
+  expect(codes(rule('a', 'deny', 'segment Segment 1', 'segment Segment 1', 'tcp 445', 'gateway'))).toEqual([
+    'rules.unpassed',
+  ]);
+  expect(codes(rule('b', 'deny', 'segment Segment 1', 'segment Segment 1', 'udp 9', 'switches'))).toContain(
+    'rules.part',
+  );
+  const past = { ...sampleSite({ segments: 4, aps: 2 }) };
+  const ap = roster.find(({ name }) => name === 'x-ap-01')!;
+  const [gateway] = roster;
+  const straight = past.links.map((link) =>
+    link.b.deviceId === ap.id ? { a: { deviceId: gateway!.id, port: '2' }, b: link.b } : link,
+  );
+  const intent = withRules(rule('c', 'deny', 'segment Segment 2', 'segment Segment 3', 'any', 'switches'));
+  const { findings } = consequencesOf({
+    estate: intent.estate,
+    site: intent.sites.get(siteId)!,
+    roster,
+    links: straight,
+    told: {},
+  });
+  expect(findings.find(({ code }) => code === 'rules.part')?.reason).toContain('x-ap-01');
+});
+
+test('isolation of an SSID keeps its clients from others of their own segment too, and lets the gateway answer', () => {
+  const intent = done(start, {
+    type: 'ssid.set',
+    ssidId: guests.id,
+    from: { isolation: null },
+    to: { isolation: { segments: true, clients: true, gateway: false } },
+  });
+  expect([cell(intent, 'Guests', 'Segment 2'), cell(intent, 'SSID 1', 'Segment 2')]).toEqual(['none', 'all']);
+  expect([cell(intent, 'Guests', 'Gateway'), cell(intent, 'Guests', 'Internet')]).toEqual(['all', 'all']);
+  expect(cell(intent, 'Guests', 'SSID 1')).toBe('none');
+  const documents = [...compileSite(siteOf(intent), roster).values()];
+  const apart = documents.flatMap((each) => (each.kind === 'ap' ? each.ssids : [])).filter(({ isolated }) => isolated);
+  expect(new Set(apart.map(({ name }) => name))).toEqual(new Set(['Guests']));
+});
+
+test('for random rules at random places, the sets let through are those of packets that every list and the gateway pass', () => {
+  const random = randomFrom(11);
+  const pick = <T>(list: readonly T[]): T => list[random(list.length)]!;
+  const ends = [
+    'segment Segment 1',
+    'segment Segment 2',
+    'SSID Guests',
+    'SSID "SSID 1"',
+    'private',
+    'internet',
+    'any',
+    '10.1.10.32-10.1.10.90',
+  ];
+  let stopped = 0;
+  for (let round = 0; round < 12; round++) {
+    const rules = Array.from({ length: 8 }, (_, i) =>
+      rule(
+        `r${i}`,
+        pick(['allow', 'deny']),
+        pick(ends),
+        pick(ends),
+        pick(['any', 'tcp 443', 'udp 53', 'icmp', 'tcp 1-50000']),
+        pick([undefined, 'gateway', 'switches', 'aps']),
+      ),
+    );
+    const site = siteOf(withRules(...rules));
+    const made = policyOf(site, roster);
+    const passage = viewPolicy(site, made, made, siteId).passage(0);
+    for (let i = 0; i < 150; i++) {
+      const address = () =>
+        parseIp(pick(['10.1.10.', '10.1.20.', '203.0.113.', '10.1.10.']) + String(20 + random(100)))!.value;
+      const packet: Packet = {
+        version: 4,
+        source: address(),
+        destination: address(),
+        ...pick([
+          { protocol: 6, port: 443, sourcePort: 50_000 },
+          { protocol: 17, port: 53, sourcePort: 50_000 },
+          { protocol: 6, port: 60_000, sourcePort: 443 },
+          { protocol: 1, type: 8, code: 0 },
+        ]),
+      };
+      for (const whose of passage.edge?.pairs(packet) ?? [{}]) {
+        const space = passage.decider.space(4);
+        const passed = passage.stops(packet, whose).every((stop) => stop.passed);
+        if (!passed) stopped++;
+        expect(space.at(passage.allowed(4, { who: 'some', ...whose }), pointOf(packet)) > 0).toBe(passed);
+        const returned =
+          passed &&
+          passage
+            .returns(packet, { ...(whose.to ? { from: whose.to } : {}), ...(whose.from ? { to: whose.from } : {}) })
+            .every((stop) => stop.passed);
+        if (packet.sourcePort !== 443)
+          expect(space.at(passage.answered(4, { who: 'some', ...whose }), pointOf(packet)) > 0).toBe(returned);
+      }
+      const every = (passage.edge?.pairs(packet) ?? [{}]).every((whose) =>
+        passage.stops(packet, whose).every((stop) => stop.passed),
+      );
+      const sure = passage.decider.space(4).at(passage.allowed(4, { who: 'every' }), pointOf(packet)) > 0;
+      if (sure) expect(every).toBe(true);
+    }
+  }
+  expect(stopped).toBeGreaterThan(100);
+});

@@ -1,0 +1,73 @@
+import { parseIp } from '../address';
+import type { SsidDocument } from '../document';
+import type { Hop, Documents } from '../lattice';
+import { answerTo, firstMatch, isInForce, packetRuleOf, packetWords, type Packet, type PolicyDocument } from '../rules';
+import type { Decider, WalkStep } from './walk-step';
+
+/** An address of documentation space (RFC 5737) that stands for whatever is on the internet. */
+const SOMEBODY_OUTSIDE = '198.51.100.80';
+const WEB = { protocol: 6, port: 443, sourcePort: 49_152 } as const;
+
+/** Where a walk has come to when rules are asked. */
+export interface RulesAsked {
+  readonly documents: Documents;
+  readonly apId: string;
+  readonly ssid: SsidDocument;
+  /** From the AP to the router. */
+  readonly hops: readonly Hop[];
+  readonly gatewayId: string;
+  /** The probe's own address. */
+  readonly address: string;
+  /** Of the week, by the site's clock. */
+  readonly minute: number;
+}
+
+/**
+ * What rules say of a web page the probe asks for: at the AP, at the switches on its way, at the gateway, and, where
+ * packets are judged by themselves, of the answer. Places without rules say nothing.
+ */
+export function* rulesOnWay(asked: RulesAsked): Generator<WalkStep> {
+  const [source, destination] = [parseIp(asked.address), parseIp(SOMEBODY_OUTSIDE)];
+  if (!source || source.version !== 4) return;
+  const packet: Packet = { version: 4, source: source.value, destination: destination!.value, ...WEB };
+  const { documents, hops, gatewayId } = asked;
+  const ap = documents.get(asked.apId)!;
+  const gateway = documents.get(gatewayId)!;
+  const passed = [...new Set(hops.map(({ to }) => to.deviceId))];
+  const switches = passed.flatMap((id): Judge[] => {
+    const document = documents.get(id);
+    return document?.kind === 'switch' ? [{ id, name: document.device.name, list: document.list }] : [];
+  });
+  const air = (list: PolicyDocument | undefined): Judge => ({ id: asked.apId, name: ap.device.name, list });
+  const there: Judge[] = [
+    air(asked.ssid.lists?.from),
+    ...switches,
+    {
+      id: gatewayId,
+      name: gateway.device.name,
+      list: gateway.kind === 'gateway' ? gateway.policy : undefined,
+    },
+  ];
+  for (const judge of there) yield* judged(judge, packet, asked.minute, '');
+  for (const judge of [...switches.reverse(), air(asked.ssid.lists?.to)])
+    yield* judged(judge, answerTo(packet), asked.minute, 'the answer ');
+}
+
+/** A place that judges packets. */
+interface Judge {
+  readonly id: string;
+  readonly name: string;
+  readonly list: PolicyDocument | undefined;
+}
+
+function* judged({ id, name, list }: Judge, packet: Packet, minute: number, what: string): Generator<WalkStep> {
+  if (!list || list.rules.length === 0) return;
+  const inForce = list.rules.filter(({ times }) => isInForce(times, minute));
+  const found = firstMatch(inForce.map(packetRuleOf), packet);
+  const rule = found && inForce.find((each) => each.id === found.id);
+  const passed = (rule?.verdict ?? list.otherwise) === 'allow';
+  const decidedBy: Decider = rule ? { kind: 'rule', id: rule.id, name: rule.name } : { kind: 'device', id, name };
+  const title = passed ? `${name} lets ${what || 'it '}through` : `${name} stops ${what || 'it'}`.trimEnd();
+  const why = rule ? `By “${rule.name}”` : 'No rule says anything of it';
+  yield { kind: 'rules', passed, title, detail: `${why}: ${packetWords(packet)}.`, decidedBy };
+}
