@@ -101,8 +101,8 @@ function unreached(site: ResolvedSite, view: PolicyView, rows: ReadonlyMap<strin
 
 /** What one earlier rule does to a later one, when all packets of the later are its own too. */
 function relationWith(decider: Decider, rule: PacketRule): RuleRelation | undefined {
-  const { list } = decider;
-  for (const earlier of list.slice(0, list.indexOf(rule))) {
+  // One that takes all its packets decides some of them, but for what is dead itself.
+  for (const earlier of decider.decidersOf(rule)) {
     const found = relationsOf(decider, [earlier, rule]).find((each) => each.rule === rule);
     if (found?.kind === 'shadowed' || found?.kind === 'redundant') return found;
   }

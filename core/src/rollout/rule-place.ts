@@ -91,7 +91,12 @@ export function homeOf({ source, destination }: PacketRule, { clients, names }: 
   const own = names.gateway ?? [];
   const within = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean =>
     fewer(ranges, own).length > 0 && ranges.every((range) => subtractRanges(range, [...home, ...own]).length === 0);
-  for (const [id, home] of clients) if (within(source, home) && within(destination, home)) return id;
+  // Few segments have any of it: only those are looked at closely.
+  const touched = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean =>
+    ranges.some((range) => meets(range, home));
+  for (const [id, home] of clients)
+    if (touched(source, home) && touched(destination, home) && within(source, home) && within(destination, home))
+      return id;
   return null;
 }
 

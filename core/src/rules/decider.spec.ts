@@ -157,3 +157,20 @@ test('answers follow where state is kept, and are judged themselves where it is 
   const ping = { version: 6, source: 1n, destination: 2n, protocol: 58, type: 128, code: 0 } as const;
   expect(answerTo(ping)).toEqual({ version: 6, source: 2n, destination: 1n, protocol: 58, type: 129, code: 0 });
 });
+
+test('the rules that decide packets of one are those that a plain evaluator finds for its packets', () => {
+  const rules = randomRules(5, 60, 6);
+  const decider = new Decider(rules);
+  const seen = new Map<string, Set<string>>();
+  for (const packet of aimedPackets(8, rules, 4000, 6)) {
+    const first = firstMatch(rules, packet)!;
+    for (const rule of rules)
+      if (firstMatch([rule], packet)) seen.set(rule.id, (seen.get(rule.id) ?? new Set()).add(first.id));
+  }
+  for (const rule of rules) {
+    const ids = decider.decidersOf(rule).map(({ id }) => id);
+    expect(ids).toEqual(expect.arrayContaining([...(seen.get(rule.id) ?? [])]));
+    // None stands behind the rule itself.
+    expect(ids.every((id) => rules.findIndex((each) => each.id === id) <= rules.indexOf(rule))).toBe(true);
+  }
+});

@@ -7,6 +7,8 @@ import { PacketSpace, type Diagram } from './space';
 const MOST_NODES = 3_000_000;
 /** Values of the layers that tell verdicts alone. */
 const [DENIED, ALLOWED] = [1, 2];
+/** Value of packets that are not asked about; no rule has so great a number. */
+const OTHERS = 2 ** 29;
 
 /** What is kept of one IP version: which rule decides, and, with fewer differences and so quicker, what it decides. */
 interface Half {
@@ -78,6 +80,20 @@ export class Decider {
   matched(rule: PacketRule, version: IpVersion): Diagram {
     const { space, byRule } = this.halves[version];
     return space.map(byRule.diagramOf(rule), (value) => Number(value > 0));
+  }
+
+  /** The rules that decide packets which a rule matches, in the order of the list. */
+  decidersOf(rule: PacketRule): PacketRule[] {
+    const found = new Set(
+      VERSIONS.flatMap((version) => {
+        const { space } = this.halves[version];
+        const others = space.map(space.subtract(space.all, this.matched(rule, version)), (value) =>
+          value > 0 ? OTHERS : 0,
+        );
+        return [...space.values(space.overlay(others, this.decisions(version)))];
+      }),
+    );
+    return this.rules.filter((each) => found.has(this.numberOf(each)));
   }
 
   private half(version: IpVersion): Half {
