@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { expect, test } from 'vitest';
 import { formatIp } from '../src/address';
 import { nftablesOf } from '../src/formats';
-import { answerTo, judge, type Packet, type PacketRule, type ReadRules } from '../src/rules';
+import { answerTo, judge, readTimes, type Packet, type PacketRule, type ReadRules } from '../src/rules';
 import { aimedPackets, randomFrom, randomRules, rulePrefix } from '../src/testing';
 
 const LAB = fileURLToPath(new URL('../../tools/lab/packet-lab.py', import.meta.url));
@@ -102,4 +102,28 @@ test('the lab tells a ruleset that differs in one port from what core says', () 
   const read: ReadRules = { rules, packets: [{ packet, answers: null }], stateful: true, otherwise: 'deny' };
   expect(kernelVerdicts(read)).toEqual(['allow']);
   expect(kernelVerdicts({ ...read, packets: [{ packet: { ...packet, port: 444 }, answers: null }] })).toEqual(['deny']);
+});
+
+test('a ruleset with hours, and one that decides what is sent to the gateway itself, are read by nft', () => {
+  const [rule] = randomRules(3, 1, SEGMENTS);
+  const rules = ['Mon-Fri 08:00-18:00', 'Sat,Sun 22:30-05:00', '00:00-24:00'].map((text, i) => ({
+    ...rule!,
+    id: `r${i}`,
+    times: readTimes(text)!,
+  }));
+  const text = nftablesOf({ rules, otherwise: 'deny', stateful: true, own: true });
+  expect(text).toContain(
+    'meta day { "Monday", "Tuesday", "Wednesday", "Thursday", "Friday" } meta hour "08:00:00"-"17:59:59"',
+  );
+  expect(text).toContain('meta day { "Saturday", "Sunday" } meta hour "22:30:00"-"23:59:59"');
+  expect(text).toMatch(
+    /meta day \{ "Sunday", "Monday" \} meta hour "00:00:00"-"04:59:59"|meta day \{ "Monday", "Sunday" \} meta hour/,
+  );
+  const checked = spawnSync('nft', ['-c', '-f', '-'], {
+    input: text,
+    encoding: 'utf8',
+    env: { ...process.env, PATH: '/usr/sbin:/usr/bin' },
+  });
+  expect(checked.stderr).toBe('');
+  expect(checked.status).toBe(0);
 });

@@ -1,24 +1,31 @@
 import { formatIp, mergeRanges, type IpRange, type IpVersion } from '../address';
-import { joined, type PacketRule, type PortSpan, type Service, type Verdict } from '../rules';
+import { joined, minutesOf, type PacketRule, type PortSpan, type Service, type Verdict, type WeekSpan } from '../rules';
 
 /** What a ruleset is made of. */
 export interface NftablesInput {
-  readonly rules: readonly PacketRule[];
+  /** `times`: when a rule is in force, by the clock of the machine that loads the ruleset. */
+  readonly rules: readonly (PacketRule & { readonly times?: readonly WeekSpan[] | undefined })[];
   /** What happens to packets that no rule matches. */
   readonly otherwise: Verdict;
   /** Whether answers to what was let through are let through as well. */
   readonly stateful: boolean;
+  /** Whether the rules also decide what is sent to the gateway itself. */
+  readonly own?: boolean;
 }
 
 const TABLE = 'iron_lattice';
 const ACTIONS: Readonly<Record<Verdict, string>> = { allow: 'accept', deny: 'drop' };
 
 /**
- * A site's policy as an nftables ruleset: one chain of rules in their order, jumped to from the forward hook. Each line
+ * A site's policy as an nftables ruleset: one chain of rules in their order, jumped to from the forward hook, and from the
+ * input hook where the gateway's own addresses are meant too. Each line
  * counts what it decides and carries its rule's id as comment. Loading it takes the place of the table that was there.
  */
-export function nftablesOf({ rules, otherwise, stateful }: NftablesInput): string {
-  const lines = rules.flatMap((rule) => linesOf(rule).map((line) => `    ${line}`));
+export function nftablesOf({ rules, otherwise, stateful, own = false }: NftablesInput): string {
+  const lines = rules.flatMap((rule) =>
+    hoursOf(rule.times).flatMap((hours) => linesOf(rule).map((line) => `    ${join(hours, line)}`)),
+  );
+  const remembered = stateful ? ['    ct state established,related accept'] : [];
   return [
     `table inet ${TABLE}`,
     `delete table inet ${TABLE}`,
@@ -30,12 +37,53 @@ export function nftablesOf({ rules, otherwise, stateful }: NftablesInput): strin
     '',
     '  chain forward {',
     `    type filter hook forward priority filter; policy ${ACTIONS[otherwise]};`,
-    ...(stateful ? ['    ct state established,related accept'] : []),
+    ...remembered,
     '    jump rules',
     '  }',
+    ...(own ? inputChain(otherwise, remembered) : []),
     '}',
     '',
   ].join('\n');
+}
+
+/** What is sent to the gateway itself; neighbours have to find it whatever the rules are (RFC 4861). */
+const inputChain = (otherwise: Verdict, remembered: readonly string[]): string[] => [
+  '',
+  '  chain input {',
+  `    type filter hook input priority filter; policy ${ACTIONS[otherwise]};`,
+  '    iifname "lo" accept',
+  '    icmpv6 type { nd-neighbor-solicit, nd-neighbor-advert, nd-router-solicit } accept',
+  ...remembered,
+  '    jump rules',
+  '  }',
+];
+
+const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
+
+/** What a rule's hours ask of the clock: one for each stretch of a day that differs; one that asks nothing without hours. */
+function hoursOf(times: readonly WeekSpan[] | undefined): string[] {
+  if (!times) return [''];
+  const days = new Map<string, Set<string>>();
+  for (const { from, to } of minutesOf(times))
+    for (let at = from; at < to;) {
+      const day = Math.floor(at / 1440);
+      const end = Math.min(to, (day + 1) * 1440);
+      const key = hourRange(at - day * 1440, end - day * 1440);
+      days.set(key, (days.get(key) ?? new Set<string>()).add(DAYS[day]!));
+      at = end;
+    }
+  return [...days].map(([hours, names]) => {
+    const quoted = [...names].map((name) => `"${name}"`).join(', ');
+    return join(names.size === 7 ? '' : `meta day { ${quoted} }`, hours);
+  });
+}
+
+/** Minutes of a day, the last not included; empty for the whole of it. */
+function hourRange(from: number, to: number): string {
+  if (from === 0 && to === 1440) return '';
+  const text = (minute: number): string =>
+    `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
+  return `meta hour "${text(from)}:00"-"${text(to - 1)}:59"`;
 }
 
 /** The lines of one rule: one for each service and IP version, or for both together where nothing tells them apart. */

@@ -88,7 +88,9 @@ export class RulesService {
       rules.filter(({ times }) => isInForce(times, now)).map(packetRuleOf);
     const { otherwise } = policy;
     if (format === 'nft') {
-      const text = nftablesOf({ rules: inForce(policy), otherwise, stateful: true });
+      // Hours are the clock's to tell; only a list without any knows them as rules that are there or not.
+      const rules = policy.rules.map((rule) => ({ ...packetRuleOf(rule), times: rule.times }));
+      const text = nftablesOf({ rules, otherwise, stateful: true, own: true });
       return { name: `${site.code}.nft`, type: 'text/plain', text };
     }
     const listed = (name: string, document: PolicyDocument) => ({
