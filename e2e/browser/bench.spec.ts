@@ -10,7 +10,12 @@ test('a seat asks the fleet: what a rule stops is told, beside what the draft sa
   await desk.openSite('Ansel Quay', 'Bench');
   const seat = page.getByRole('region', { name: 'Ask from a seat' });
   await seat.getByRole('combobox', { name: 'Seat' }).click();
-  await page.getByRole('option', { name: 'Skerrow Crew, near aq-ap-01' }).click();
+  await page.getByRole('option', { name: 'Skerrow Crew, near aq-ap-01', exact: true }).click();
+  await seat.getByLabel('Keep it as a probe').fill('Ticket hall tablet');
+  await seat.getByRole('button', { name: 'Keep probe' }).click();
+  await expect(seat.getByRole('combobox', { name: 'Seat' })).toContainText(
+    'Ticket hall tablet: Skerrow Crew, near aq-ap-01',
+  );
   await seat.getByLabel('Address or name').fill('www.skerrow.example');
   await seat.getByRole('button', { name: 'Try' }).click();
   await expect(seat.getByText(/198\.51\.100\.81 answers/)).toBeVisible();
@@ -37,7 +42,7 @@ test('a seat asks the fleet: what a rule stops is told, beside what the draft sa
 
   await desk.stage('Bench');
   await seat.getByRole('combobox', { name: 'Seat' }).click();
-  await page.getByRole('option', { name: 'Skerrow Crew, near aq-ap-01' }).click();
+  await page.getByRole('option', { name: 'Ticket hall tablet: Skerrow Crew, near aq-ap-01' }).click();
   await seat.getByLabel('Address or name').fill('198.51.100.81');
   await seat.getByRole('button', { name: 'Try' }).click();
   await expect(seat.getByText('The draft and what devices run differ here.')).toBeVisible();
@@ -85,7 +90,7 @@ test('a rule is given to the switches: what that costs is found, they act on it,
   await desk.stage('Bench');
   const seat = page.getByRole('region', { name: 'Ask from a seat' });
   await seat.getByRole('combobox', { name: 'Seat' }).click();
-  await page.getByRole('option', { name: 'Skerrow Crew, near aq-ap-01' }).click();
+  await page.getByRole('option', { name: 'Skerrow Crew, near aq-ap-01', exact: true }).click();
   await seat.getByLabel('Address or name').fill('10.10.50.60');
   await seat.getByRole('button', { name: 'Try' }).click();
   await expect(seat.getByText(/Stopped by aq-sw-\d\d: Crew does not watch\./)).toBeVisible();

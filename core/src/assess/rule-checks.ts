@@ -1,4 +1,4 @@
-import { formatRange, subtractRanges, type IpRange } from '../address';
+import { formatRange, type IpRange } from '../address';
 import type { Operation } from '../intent';
 import { ruleName, type PolicyRow } from '../rollout';
 import { deadRules, Decider, relationsOf, type PacketRule, type RuleRelation } from '../rules';

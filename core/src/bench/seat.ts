@@ -22,6 +22,13 @@ export interface SeatAnswer {
   readonly differs: boolean;
 }
 
+/** A pretend client that is kept under a name, on an SSID near an AP or on a port. */
+export interface KeptProbe {
+  readonly id: string;
+  readonly name: string;
+  readonly seat: { readonly deviceId: string; readonly ssid?: string; readonly port?: string };
+}
+
 /** A question that is kept, with the answer it should have. */
 export interface SuiteQuestion extends SeatQuestion {
   readonly id: string;

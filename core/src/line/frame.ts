@@ -71,6 +71,16 @@ export interface HitReport {
   readonly packets: number;
 }
 
+/** A packet that a rule decided which is to note them. */
+export interface NoteReport {
+  /** ISO 8601. */
+  readonly at: string;
+  readonly rule: string;
+  /** Ends and service, in words. */
+  readonly packet: string;
+  readonly passed: boolean;
+}
+
 /** All a device tells of itself and around it. */
 export interface Report {
   readonly address: string | null;
@@ -83,6 +93,8 @@ export interface Report {
   readonly wired?: readonly WiredReport[];
   readonly ports?: readonly PortReport[];
   readonly hits?: readonly HitReport[];
+  /** The latest, oldest first. */
+  readonly notes?: readonly NoteReport[];
   /** What its clock shows, in milliseconds since 1970. */
   readonly clock?: number;
 }
@@ -258,6 +270,15 @@ const report = Joi.object({
   ).optional(),
   counters: list(Joi.object({ port: short.required(), inOctets: octets, outOctets: octets }), 128),
   hits: list(Joi.object({ rule: Joi.string().max(100).required(), packets: octets }), 30_000).optional(),
+  notes: list(
+    Joi.object({
+      at: Joi.string().isoDate().required(),
+      rule: Joi.string().max(100).required(),
+      packet: Joi.string().max(200).required(),
+      passed: Joi.boolean().required(),
+    }),
+    100,
+  ).optional(),
   clock: Joi.number().integer(),
 });
 const finds = Joi.array()

@@ -394,7 +394,15 @@ export class Device {
     const counters = port === undefined ? [] : [{ port, inOctets: this.octets.in, outOctets: this.octets.out }];
     const uptime = Math.round((Date.now() - this.bootedAt) / 1000);
     const hits = this.world.hitsOf(serial);
-    const report: Report = { ...around, uptime, counters, clock: this.clock(), ...(hits.length > 0 ? { hits } : {}) };
+    const notes = this.world.notesOf(serial);
+    const report: Report = {
+      ...around,
+      uptime,
+      counters,
+      clock: this.clock(),
+      ...(hits.length > 0 ? { hits } : {}),
+      ...(notes.length > 0 ? { notes } : {}),
+    };
     this.say({ type: 'report', report });
   }
 

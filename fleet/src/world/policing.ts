@@ -1,9 +1,10 @@
 import { parseIp } from '@iron-lattice/core/address';
-import type { HitReport } from '@iron-lattice/core/line';
+import type { HitReport, NoteReport } from '@iron-lattice/core/line';
 import {
   answerTo,
   isInForce,
   minuteOfWeek,
+  packetWords,
   packetRuleOf,
   Decider,
   type Packet,
@@ -14,6 +15,9 @@ import type { Box } from './box';
 
 /** Where TCP is open for devices at the controller. */
 const CONTROLLER_PORT = 443;
+
+/** Notes a box keeps. */
+const NOTES_KEPT = 40;
 
 /** What became of a packet at a device. */
 export interface Passing {
@@ -33,6 +37,7 @@ export class Policing {
   private readonly running = new WeakMap<PolicyDocument, Running>();
   /** Packets by rule, of each box. */
   private readonly counts = new WeakMap<Box, Map<string, number>>();
+  private readonly notes = new WeakMap<Box, readonly NoteReport[]>();
 
   /** Decides a packet that begins something at a gateway, and counts it. */
   pass(box: Box, packet: Packet, now = Date.now()): Passing {
@@ -60,6 +65,7 @@ export class Policing {
       const counts = this.counts.get(box) ?? new Map<string, number>();
       this.counts.set(box, counts);
       counts.set(rule.id, (counts.get(rule.id) ?? 0) + 1);
+      if (rule.log) this.note(box, rule, packet, passing.passed, now);
     }
     return passing;
   }
@@ -80,6 +86,14 @@ export class Policing {
       return [packet, answerTo(packet)].every((each) => this.decide(box, list, each, now).passed);
     });
   }
+
+  private note(box: Box, { id }: PolicyRule, packet: Packet, passed: boolean, now: number): void {
+    const note = { at: new Date(now).toISOString(), rule: id, packet: packetWords(packet), passed };
+    this.notes.set(box, [...(this.notes.get(box) ?? []), note].slice(-NOTES_KEPT));
+  }
+
+  /** The latest packets that rules decided which are to note them, oldest first. */
+  notesOf = (box: Box): readonly NoteReport[] => this.notes.get(box) ?? [];
 
   /** What a box counted, by rule of the policy it runs. */
   hitsOf(box: Box): HitReport[] {

@@ -444,3 +444,18 @@ test('an AP judges packets of the SSID alone that its lists are for, from client
   told([], [denying('any', client!.address!)]);
   expect(ask(client!.address!)).toMatchObject({ ok: false });
 });
+
+test('a rule that is to note what it decides leaves the packets, the newest last; others leave none', () => {
+  const deny = denying('10.9.10.0/24', '198.51.100.0/24', { services: ['tcp 443'], log: true });
+  const world = policed(deny, denying('any', '198.51.100.99'));
+  const seat = world.asking.seat('AP', { ssid: 'Deck' })!;
+  world.asking.get(seat, '198.51.100.99', { protocol: 'icmp' });
+  for (let i = 1; i <= 50; i++) world.asking.get(seat, `198.51.100.${i}`, { protocol: 'tcp', port: 443 });
+  const notes = world.notesOf('GW');
+  expect(notes).toHaveLength(40);
+  expect(notes.at(-1)).toMatchObject({
+    rule: deny.id,
+    passed: false,
+    packet: `${seat.address} → 198.51.100.50, TCP 443`,
+  });
+});

@@ -14,6 +14,7 @@ import type {
   HitReport,
   LeaseReport,
   NeighbourReport,
+  NoteReport,
   PortReport,
   UplinkReport,
   WiredReport,
@@ -233,6 +234,9 @@ export class World {
     if (box.document.kind === 'gateway') this.asking.talk(box, this.file.clients);
     return this.policing.hitsOf(box);
   }
+
+  /** The latest packets that a device noted, oldest first. */
+  notesOf = (serial: string): readonly NoteReport[] => this.policing.notesOf(this.box(serial));
 
   /** Every box whose own address a gateway can reach, with that address. */
   seenFrom(serial: string): { address: string; device: WorldDevice }[] {

@@ -1,4 +1,4 @@
-import type { SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
+import type { KeptProbe, SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
 import Joi from 'joi';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { SeatService } from './seat.service';
@@ -26,6 +26,37 @@ export const seatRoutes = (seats: SeatService): Route[] => [
     params: { id: ID, siteId: ID },
     body: Joi.object(question),
     handle: ({ params, body }) => seats.try(params['id']!, params['siteId']!, body),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/probes',
+    summary: 'A site’s kept probes',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => seats.probes(params['siteId']!),
+  }),
+  route<Omit<KeptProbe, 'id'>>({
+    method: 'post',
+    path: '/api/sites/:siteId/probes',
+    summary: 'Keep a probe under a name; one of the same name moves',
+    who: CHANGERS,
+    status: 201,
+    params: { siteId: ID },
+    body: Joi.object({
+      name: Joi.string().trim().min(1).max(60).required(),
+      seat: Joi.object({ deviceId: ID, ssid: Joi.string().max(32), port: Joi.string().max(16) })
+        .xor('ssid', 'port')
+        .required(),
+    }),
+    handle: ({ params, body }) => seats.keepProbe(params['siteId']!, body),
+  }),
+  route({
+    method: 'delete',
+    path: '/api/sites/:siteId/probes/:probeId',
+    summary: 'Drop a kept probe',
+    who: CHANGERS,
+    params: { siteId: ID, probeId: ID },
+    handle: ({ params }) => seats.dropProbe(params['siteId']!, params['probeId']!),
   }),
   route({
     method: 'get',

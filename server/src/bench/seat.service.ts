@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import {
   seatWords,
+  type KeptProbe,
   type SeatAnswer,
   type SeatQuestion,
   type SuiteQuestion,
@@ -45,6 +46,31 @@ export class SeatService {
     const draft = await this.heavy.seatDraft(input, question, minuteOfWeek(Date.now(), site.timeZone));
     const differs = draft !== null && (draft.passes ? live.stoppedBy !== undefined : live.ok);
     return { live, draft, differs };
+  }
+
+  /** A site's kept probes, by name. */
+  async probes(siteId: string): Promise<KeptProbe[]> {
+    return this.database.query<KeptProbe>(
+      'SELECT id, name, seat FROM bench_probe WHERE site_id = :siteId ORDER BY name',
+      { replacements: { siteId }, type: QueryTypes.SELECT },
+    );
+  }
+
+  /** Keeps a probe; one of the same name moves. */
+  async keepProbe(siteId: string, { name, seat }: Omit<KeptProbe, 'id'>): Promise<KeptProbe> {
+    await this.ours(siteId, seat.deviceId);
+    const [row] = await this.database.query<KeptProbe>(
+      `INSERT INTO bench_probe (id, site_id, name, seat) VALUES (:id, :siteId, :name, :seat)
+       ON CONFLICT (site_id, name) DO UPDATE SET seat = excluded.seat RETURNING id, name, seat`,
+      { replacements: { id: randomUUID(), siteId, name, seat: JSON.stringify(seat) }, type: QueryTypes.SELECT },
+    );
+    return row!;
+  }
+
+  async dropProbe(siteId: string, id: string): Promise<void> {
+    await this.database.query('DELETE FROM bench_probe WHERE site_id = :siteId AND id = :id', {
+      replacements: { siteId, id },
+    });
   }
 
   async questions(siteId: string): Promise<SuiteQuestion[]> {

@@ -12,7 +12,12 @@ test('controllers that start at once migrate once, and the journal cannot be edi
     await Promise.all(databases.map(migrate));
     const [database] = databases;
     const [rows] = await database!.query('SELECT name FROM migration');
-    expect(rows).toEqual([{ name: '0001-first' }, { name: '0002-intake' }, { name: '0003-rules' }]);
+    expect(rows).toEqual([
+      { name: '0001-first' },
+      { name: '0002-intake' },
+      { name: '0003-rules' },
+      { name: '0004-probes' },
+    ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');
     await expect(database!.query('DELETE FROM journal')).rejects.toThrow('added to, not edited');

@@ -3,9 +3,10 @@ import { Umzug, type UmzugStorage } from 'umzug';
 import * as first from './migrations/0001-first';
 import * as intake from './migrations/0002-intake';
 import * as rules from './migrations/0003-rules';
+import * as probes from './migrations/0004-probes';
 
 /** In order; imported by name so that every way of running finds the same list. */
-const MIGRATIONS = [first, intake, rules];
+const MIGRATIONS = [first, intake, rules, probes];
 /** Advisory lock that keeps two starting controllers from migrating at once. */
 const MIGRATION_LOCK = 8_620_001;
 

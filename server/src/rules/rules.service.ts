@@ -11,6 +11,7 @@ import {
 } from '@iron-lattice/core/intent';
 import { enforcedBy, policyOf, type EnforcedPolicy } from '@iron-lattice/core/rollout';
 import { isInForce, minuteOfWeek, packetRuleOf, type PacketRule, type PolicyDocument } from '@iron-lattice/core/rules';
+import type { NoteReport } from '@iron-lattice/core/line';
 import Papa from 'papaparse';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { Device } from '../intake/device.model';
@@ -23,6 +24,9 @@ import type { CellAsked, Heavy, QuestionAsked } from '../platform/heavy';
 export const RULE_FORMATS = ['nft', 'acl', 'csv'] as const;
 export type RuleFormat = (typeof RULE_FORMATS)[number];
 
+/** Notes of a rule that are told. */
+const NOTES_SHOWN = 10;
+
 /** How often a rule decided. */
 export interface RuleHits {
   readonly ruleId: string;
@@ -30,6 +34,8 @@ export interface RuleHits {
   /** Since when it is counted. */
   readonly since: string;
   readonly lastAt: string | null;
+  /** The latest packets that it noted, the newest first. */
+  readonly notes: readonly (NoteReport & { readonly device: string })[];
 }
 
 /** Who reaches whom, questions about it, hits, and rules in and out as files. */
@@ -63,11 +69,20 @@ export class RulesService {
       'SELECT rule_id, packets, since, last_at FROM rule_hit WHERE site_id = :siteId',
       { replacements: { siteId }, type: QueryTypes.SELECT },
     );
+    const noted = await this.database.query<{ name: string; note: NoteReport }>(
+      `SELECT d.name, note FROM device d, jsonb_array_elements(coalesce(d.report->'notes', '[]'::jsonb)) note
+       WHERE d.site_id = :siteId ORDER BY note->>'at' DESC`,
+      { replacements: { siteId }, type: QueryTypes.SELECT },
+    );
     return rows.map(({ rule_id, packets, since, last_at }) => ({
       ruleId: rule_id,
       packets: Number(packets),
       since: since.toISOString(),
       lastAt: last_at?.toISOString() ?? null,
+      notes: noted
+        .filter(({ note }) => note.rule === rule_id)
+        .slice(0, NOTES_SHOWN)
+        .map(({ name, note }) => ({ ...note, device: name })),
     }));
   }
 

@@ -131,3 +131,26 @@ test('hits are added up over restarts of a device and of the controller', async 
   expect(row).toMatchObject({ packets: 5 });
   expect(row!.lastAt).not.toBeNull();
 });
+
+test('what a rule noted is told with the rule, the newest first, and by which device', async () => {
+  const { database } = setting.controller;
+  const [device] = (await ada.get(`/api/sites/${siteId}/devices`)) as { id: string; name: string }[];
+  const note = (second: number, of: string) => ({
+    at: `2026-11-23T10:00:0${second}.000Z`,
+    rule: of,
+    packet: `10.5.10.9 → 10.5.20.${second}, TCP 631`,
+    passed: false,
+  });
+  await database.query(
+    `UPDATE device SET report = coalesce(report, '{}'::jsonb) || jsonb_build_object('notes', :notes::jsonb) WHERE id = :id`,
+    { replacements: { id: device!.id, notes: JSON.stringify([note(1, 'n'), note(2, 'n'), note(3, 'other')]) } },
+  );
+  const book = new HitBook(database, (error) => {
+    throw error;
+  });
+  book.take(device!.id, [{ rule: 'n', packets: 2 }]);
+  await book.close();
+  const rows: RuleHits[] = await ada.get(`/api/sites/${siteId}/rule-hits`);
+  const own = rows.find(({ ruleId }) => ruleId === 'n')!;
+  expect(own.notes).toEqual([2, 1].map((second) => ({ ...note(second, 'n'), device: device!.name })));
+});

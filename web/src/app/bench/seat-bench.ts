@@ -6,6 +6,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import {
   seatWords,
+  type KeptProbe,
   type SeatAnswer,
   type SeatQuestion,
   type SuiteQuestion,
@@ -48,6 +49,31 @@ interface Seat {
           [value]="seatKey()"
           (chosen)="seatKey.set($event)"
         />
+        @if (session.mayChange()) {
+          <il-cell label="Keep it as a probe" for="seat-name">
+            <div class="keeping">
+              <mat-form-field>
+                <input
+                  matInput
+                  id="seat-name"
+                  autocomplete="off"
+                  maxlength="60"
+                  placeholder="Ticket hall tablet"
+                  [value]="probeName()"
+                  (input)="probeName.set($any($event.target).value)"
+                  (keydown.enter)="keepProbe()"
+                />
+              </mat-form-field>
+              @if (probe(); as kept) {
+                <button mat-button (click)="dropProbe(kept.id)">Forget</button>
+              } @else {
+                <button mat-button [disabled]="probeName().trim() === '' || !seat()" (click)="keepProbe()">
+                  Keep probe
+                </button>
+              }
+            </div>
+          </il-cell>
+        }
         <il-choice-cell label="Does" for="seat-does" [options]="doings" [value]="does()" (chosen)="does.set($event)" />
         @if (does() === 'connect') {
           <il-choice-cell
@@ -189,6 +215,11 @@ interface Seat {
       background: var(--sheet);
       border-top: 1px solid var(--rule);
     }
+    .keeping {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+    }
     .acts {
       display: flex;
       flex-wrap: wrap;
@@ -244,7 +275,13 @@ export class SeatBench {
     { value: 'udp', label: 'UDP' },
   ];
 
-  /** Seats of this site: its SSIDs near each AP, and ports of switches that carry one segment untagged. */
+  private readonly keptProbes = resource({
+    params: () => this.store.siteId() ?? undefined,
+    loader: ({ params }) => firstValueFrom(this.http.get<KeptProbe[]>(`/api/sites/${params}/probes`)),
+  });
+  private readonly probes = computed(() => (this.keptProbes.hasValue() ? this.keptProbes.value() : []));
+
+  /** Seats of this site: its kept probes, its SSIDs near each AP, and ports of switches that carry one segment untagged. */
   protected readonly seats = computed((): readonly Seat[] => {
     const devices = this.store.devices();
     const ssids = devices
@@ -263,19 +300,31 @@ export class SeatBench {
         ? [{ key: `${deviceId} port ${port}`, label: `${group} port ${port}`, deviceId, port }]
         : [],
     );
-    return [...ssids, ...sockets];
+    const all: readonly Seat[] = [...ssids, ...sockets];
+    // Kept probes come first, under their names; one whose place is gone is said to be.
+    const kept = this.probes().map(({ id, name, seat }): Seat => {
+      const there = all.find(
+        (each) => each.deviceId === seat.deviceId && each.ssid === seat.ssid && each.port === seat.port,
+      );
+      return { key: `probe ${id}`, label: `${name}: ${there?.label ?? 'its place is gone'}`, ...seat };
+    });
+    return [...kept, ...all];
   });
   protected readonly seatOptions = computed(() => this.seats().map(({ key, label }) => ({ value: key, label })));
   protected readonly seatKey = linkedSignal<readonly Seat[], string>({
     source: this.seats,
     computation: (seats, previous) => (seats.find(({ key }) => key === previous?.value) ?? seats[0])?.key ?? '',
   });
+  protected readonly seat = computed(() => this.seats().find(({ key }) => key === this.seatKey()));
+  /** The kept probe that is chosen. */
+  protected readonly probe = computed(() => this.probes().find(({ id }) => this.seatKey() === `probe ${id}`));
+  protected readonly probeName = linkedSignal(() => this.probe()?.name ?? '');
   protected readonly does = signal<SeatQuestion['probe']['does']>('ping');
   protected readonly protocol = signal<'tcp' | 'udp'>('tcp');
   protected readonly number = signal(443);
   protected readonly target = signal('');
   protected readonly question = computed((): SeatQuestion | null => {
-    const seat = this.seats().find(({ key }) => key === this.seatKey());
+    const seat = this.seat();
     const target = this.target().trim();
     if (!seat || target === '') return null;
     const at = seat.ssid === undefined ? { port: seat.port! } : { ssid: seat.ssid };
@@ -327,6 +376,26 @@ export class SeatBench {
     if (!question) return;
     await attempt(this.busy, this.problem, async () => {
       this.answer.set(await this.try(question));
+    });
+  }
+
+  protected async keepProbe(): Promise<void> {
+    const [seat, name] = [this.seat(), this.probeName().trim()];
+    if (!seat || name === '') return;
+    const { deviceId, ssid, port } = seat;
+    const at = { deviceId, ...(ssid === undefined ? {} : { ssid }), ...(port === undefined ? {} : { port }) };
+    await attempt(this.busy, this.problem, async () => {
+      const url = `/api/sites/${this.store.siteId()}/probes`;
+      const kept = await firstValueFrom(this.http.post<KeptProbe>(url, { name, seat: at }));
+      this.keptProbes.update((probes) => [...(probes ?? []).filter(({ id }) => id !== kept.id), kept]);
+      this.seatKey.set(`probe ${kept.id}`);
+    });
+  }
+
+  protected async dropProbe(id: string): Promise<void> {
+    await attempt(this.busy, this.problem, async () => {
+      await firstValueFrom(this.http.delete(`/api/sites/${this.store.siteId()}/probes/${id}`));
+      this.keptProbes.update((probes) => (probes ?? []).filter((probe) => probe.id !== id));
     });
   }
 

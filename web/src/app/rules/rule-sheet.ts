@@ -1,3 +1,4 @@
+import { DatePipe } from '@angular/common';
 import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -28,7 +29,17 @@ const WHERE: Readonly<Record<string, string>> = {
 /** A rule: one that there is, whose edits go to the draft as they are made, or one that is to be added. */
 @Component({
   selector: 'il-rule-sheet',
-  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, EndsCell, Sheet],
+  imports: [
+    DatePipe,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatFormFieldModule,
+    MatInputModule,
+    Cell,
+    ChoiceCell,
+    EndsCell,
+    Sheet,
+  ],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" [focusFirst]="row() === null" (closed)="closed.emit()">
       @if (row() && editable()) {
@@ -159,6 +170,19 @@ const WHERE: Readonly<Record<string, string>> = {
                 {{ hits.packets.toLocaleString('en') }} decided since {{ hits.since.slice(0, 10)
                 }}{{ hits.lastAt ? ', last ' + hits.lastAt.slice(0, 16).replace('T', ' ') : '' }}
               </p>
+              @if (row.rule.log || hits.notes.length > 0) {
+                <ul class="notes" aria-label="Packets it noted">
+                  @for (note of hits.notes; track $index) {
+                    <li>
+                      <span class="mono">{{ note.at | date: 'd MMM, HH:mm:ss' }} {{ note.packet }}</span
+                      >&ngsp;
+                      <span class="soft">{{ note.passed ? 'passed' : 'stopped' }} at {{ note.device }}</span>
+                    </li>
+                  } @empty {
+                    <li class="soft">No packet noted yet. Devices note them once this is rolled out.</li>
+                  }
+                </ul>
+              }
             }
           </il-cell>
         }
@@ -171,6 +195,11 @@ const WHERE: Readonly<Record<string, string>> = {
     }
     mat-checkbox {
       display: block;
+    }
+    .notes {
+      list-style: none;
+      margin: 4px 0 0;
+      padding: 0;
     }
     .finding {
       margin-top: 4px;
