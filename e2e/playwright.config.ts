@@ -4,8 +4,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: './browser',
   workers: 2,
-  timeout: 240_000, // a bound for what hangs, not a speed target: machines differ
-  expect: { timeout: 30_000 }, // the same: two browsers and an estate share two cores
+  timeout: 360_000, // a bound for what hangs, not a speed target: machines differ
+  expect: { timeout: 60_000 }, // the same: two browsers and an estate share two cores
   reporter: process.env['LATTICE_SUMMARY']
     ? [['line'], ['json', { outputFile: process.env['LATTICE_SUMMARY'] }]]
     : 'list',

@@ -112,7 +112,7 @@ export const test = base.extend<{ desk: Desk }, { estate: Estate; story: string 
       await use(estate);
       await estate.end();
     },
-    { scope: 'worker', timeout: 60_000 },
+    { scope: 'worker', timeout: 180_000 },
   ],
   desk: async ({ page, estate }, use) => {
     const errors: string[] = [];

@@ -36,7 +36,7 @@ test('the first start of an empty controller asks for little, refuses what is we
     await page.getByRole('button', { name: 'Found the estate' }).click();
     await expect(page.getByRole('heading', { name: 'Skerrow Ferries' })).toBeVisible();
     await expect(page.getByText('No site yet. Add the first one')).toBeVisible();
-    await expect(page.getByText(/34 devices call and are nobody’s yet/)).toBeVisible({ timeout: 20_000 });
+    await expect(page.getByText(/34 devices call and are nobody’s yet/)).toBeVisible({ timeout: 60_000 });
     await page.goto(`${estate.address}/set-up`);
     await expect(page.getByRole('heading', { name: 'Skerrow Ferries' })).toBeVisible(); // once is enough
   } finally {
@@ -95,7 +95,7 @@ test('a bad list says of each row what is wrong with it; the good ones come into
   for (const serial of pallet) await estate.tell({ do: 'power', serial, on: true });
   for (const name of [/\S+-gw-01/, /\S+-sw-01/, /eh-ap-mast/])
     await expect(page.getByRole('row', { name: new RegExp(`in step ${name.source}`) })).toBeVisible({
-      timeout: 20_000,
+      timeout: 60_000,
     });
 });
 
@@ -211,7 +211,7 @@ test('a box is replaced by one that calls: what would be lost is said, and it ta
   await estate.tell({ do: 'take-place', serial: box.serial, of: old.serial });
   await sheet.getByRole('button', { name: 'Replace', exact: true }).click();
   await expect(page.getByRole('row', { name: new RegExp(`in step ${old.name} .* ${box.serial}`) })).toBeVisible({
-    timeout: 20_000,
+    timeout: 60_000,
   });
   await sheet.getByRole('button', { name: 'History', exact: true }).click();
   await expect(sheet.getByText(`The box ${old.serial} was replaced by ${box.serial}.`)).toBeVisible();
@@ -233,11 +233,11 @@ test('an update that fails says so, holds the rest back, and leaves the old rele
   await sheet.getByRole('button', { name: 'Update 4' }).click();
   await sheet.getByRole('link', { name: 'Watch it under Firmware.' }).click();
   const line = page.getByRole('listitem').filter({ has: page.getByText('aq-ap-01', { exact: true }) });
-  await expect(line).toContainText('The image does not start. It went back to 4.3.0 by itself.', { timeout: 20_000 });
+  await expect(line).toContainText('The image does not start. It went back to 4.3.0 by itself.', { timeout: 60_000 });
   await expect(page.getByText('aq-ap-01 went first and failed.')).toHaveCount(3);
   await desk.expectAccessible();
   await page.getByRole('button', { name: 'Go on with the rest' }).click();
-  await expect(page.getByRole('listitem').filter({ hasText: 'done' })).toHaveCount(3, { timeout: 20_000 });
+  await expect(page.getByRole('listitem').filter({ hasText: 'done' })).toHaveCount(3, { timeout: 60_000 });
   expect((await estate.device('7K4-0107-51')).firmware).toBe('4.3.0');
   expect((await estate.device('7K4-0114-52')).firmware).toBe('4.4.1');
 });

@@ -45,6 +45,6 @@ test('a label held before the camera is read, and its box is claimed', async ({ 
   const sheet = desk.sheet('Find devices');
   await sheet.getByRole('button', { name: 'Label', exact: true }).click();
   await sheet.getByRole('button', { name: 'Scan a label' }).click();
-  await expect(sheet.getByRole('status')).toHaveText(/7K4-0156-58\s*is claimed as cs-ap-03/, { timeout: 20_000 });
+  await expect(sheet.getByRole('status')).toHaveText(/7K4-0156-58\s*is claimed as cs-ap-03/, { timeout: 60_000 });
   await expect(sheet.getByRole('button', { name: 'Scan a label' })).toBeVisible();
 });
