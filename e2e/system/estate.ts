@@ -181,11 +181,15 @@ export class Estate {
 
   /** Waits until every claimed device of a site, or of the estate, is in step. */
   allInStep(siteId?: string): Promise<unknown> {
-    return this.until('all in step', async () => {
-      const { sites } = await this.call('GET', '/api/estate');
-      const counts = sites.filter((site: Json) => !siteId || site.id === siteId).map((site: Json) => site.devices);
-      return counts.every((count: Json) => count.behind + count.silent + count.stuck === 0);
-    });
+    return this.until(
+      'all in step',
+      async () => {
+        const { sites } = await this.call('GET', '/api/estate');
+        const counts = sites.filter((site: Json) => !siteId || site.id === siteId).map((site: Json) => site.devices);
+        return counts.every((count: Json) => count.behind + count.silent + count.stuck === 0);
+      },
+      150_000,
+    );
   }
 
   site = (name: string): Promise<Json> =>
