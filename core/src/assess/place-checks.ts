@@ -32,15 +32,15 @@ export function placeFindings(
 }
 
 /** Lets the place that can do it be chosen again, or names another. */
-const place = (site: ResolvedSite, { rule, book }: PolicyRow, at: 'gateway' | null, label: string): Mend => ({
+const place = (site: ResolvedSite, row: PolicyRow, at: 'gateway' | null, label: string): Mend => ({
   label,
   operations: [
     {
       type: 'rule.set',
-      ruleId: rule.id,
-      from: { at: rule.at ?? null },
+      ruleId: row.rule.id,
+      from: { at: row.rule.at ?? null },
       to: { at },
-      ...placeOf(site, { rule, book } as PolicyRow),
+      ...placeOf(site, row),
     },
   ],
 });

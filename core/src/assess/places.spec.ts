@@ -16,7 +16,7 @@ const first = plain.estate.ssids[0]!;
 const guests: Ssid = { ...first, id: '00000005-0000-4000-8000-000000000099', name: 'Guests' };
 function done(intent: Intent, ...operations: Operation[]): Intent {
   for (const operation of operations) {
-    const result = apply(intent, operation, () => undefined);
+    const result = apply(intent, operation, (id) => roster.find((each) => each.id === id));
     if (!result.ok) throw new Error(result.flaws.map(({ message }) => message).join());
     intent = result.intent;
   }
@@ -89,6 +89,16 @@ test('the matrix tells an SSID from others of its segment, and what only some of
   const [from, to] = [`ssid ${guests.id}`, 'internet'];
   const opened = reachCell(reach(intent), { from, to, on: 'draft', minute: null });
   expect(opened.rules.find(({ ruleId }) => ruleId === 'shared')).toMatchObject({ at: 'aps', verdict: 'deny' });
+});
+
+test('a port that is given to a segment lets its clients pass by the lists of APs, at once', () => {
+  const intent = withRules(rule('air', 'deny', 'segment Segment 2', 'internet', 'any', 'aps'));
+  expect(cell(intent, 'Segment 2', 'Internet')).toBe('none');
+  const deviceId = roster.find(({ name }) => name === 'x-sw-01')!.id;
+  const from = intent.sites.get(siteId)!.ports[deviceId]?.['20'] ?? null;
+  const to = { untagged: part.segments[2]!.id, tagged: [] };
+  const cabled = done(intent, { type: 'port.set', siteId, deviceId, port: '20', from, to });
+  expect(cell(cabled, 'Segment 2', 'Internet')).toBe('some');
 });
 
 test('what devices acknowledged is read as what was compiled; a list that some lack is not relied on', () => {

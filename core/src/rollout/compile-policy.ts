@@ -67,8 +67,8 @@ const OUTSIDE: Rule = {
 
 interface Known {
   readonly key: readonly unknown[];
-  /** What ports carry, where that was asked. */
-  readonly ports: readonly unknown[] | null;
+  /** What says what ports carry. */
+  readonly ports: readonly unknown[];
   readonly made: SitePolicy;
 }
 const known = new WeakMap<ResolvedSite['segments'], Known>();
@@ -80,10 +80,17 @@ export function policyOf(site: ResolvedSite, roster: readonly RosterDevice[]): S
   const key = [rulesBefore, rulesAfter, sets, controller, site.rules, site.sets, site.ssids, fixed];
   const ports = [site.ports, site.duties];
   const before = known.get(site.segments);
-  const same = before?.key.every((each, i) => each === key[i]);
-  if (before && same && (before.ports?.every((each, i) => each === ports[i]) ?? true)) return before.made;
+  if (before?.key.every((each, i) => each === key[i])) {
+    if (before.ports.every((each, i) => each === ports[i])) return before.made;
+    // What ports carry matters only to who asks for it, at once or later on.
+    if (!before.made.places.askedPorts()) {
+      const made = { ...before.made, places: placesAt(site, roster, before.made.names) };
+      known.set(site.segments, { key, ports, made });
+      return made;
+    }
+  }
   const made = policyFrom(site, roster);
-  known.set(site.segments, { key, ports: made.places.askedPorts() ? ports : null, made });
+  known.set(site.segments, { key, ports, made });
   return made;
 }
 
