@@ -1,7 +1,7 @@
 // A software switch that decides which ports a frame reaches: Open vSwitch in user space, with ports that are no real
 // interfaces, in a folder of its own. Needs Debian's openvswitch-switch; no kernel support, no network.
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { createConnection } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -38,10 +38,10 @@ export async function startSwitchLab({ bridges, cables }) {
     const [database, sock, control] = ['conf.db', 'db.sock', 'vs.ctl'].map((name) => join(folder, name));
     run('ovsdb-tool', 'create', database, '/usr/share/openvswitch/vswitch.ovsschema');
     daemon('ovsdb-server', `--remote=punix:${sock}`, '--no-chdir', `--unixctl=${join(folder, 'db.ctl')}`, database);
-    await appears(sock);
+    await answers(sock);
     run('ovs-vsctl', `--db=unix:${sock}`, '--no-wait', 'init');
     daemon('ovs-vswitchd', `unix:${sock}`, '--enable-dummy', '--disable-system', '--no-chdir', `--unixctl=${control}`);
-    await appears(control);
+    await answers(control);
 
     const peer = new Map(cables.flatMap(([a, b]) => [[a, b], [b, a]])); // prettier-ignore
     const short = new Map(); // interface names have 15 characters at most
@@ -105,12 +105,23 @@ function vlanArgs({ untagged, tagged }) {
   return ['vlan_mode=native-untagged', `tag=${untagged}`, `trunks=${[...tagged, untagged].join(',')}`];
 }
 
-async function appears(path) {
-  for (let tries = 0; tries < 500; tries++) {
-    if (existsSync(path)) return;
+/** Waits until somebody answers at a socket: its file is there a moment before anybody listens. */
+async function answers(path) {
+  const answered = () =>
+    new Promise((resolve) => {
+      const socket = createConnection(path);
+      socket
+        .once('error', () => resolve(false))
+        .once('connect', () => {
+          socket.destroy();
+          resolve(true);
+        });
+    });
+  for (const until = Date.now() + 60_000; Date.now() < until;) {
+    if (await answered()) return;
     await new Promise((resolve) => setTimeout(resolve, 20));
   }
-  throw new Error(`${path} did not appear`);
+  throw new Error(`nobody answers at ${path}`);
 }
 
 /** A connection to the switch's control socket; answers come in the order of the questions. */
