@@ -85,6 +85,7 @@ export function ask(
   const known: EndNames = {
     segment: site.segments.map(({ name }) => name),
     ssid: site.ssids.map(({ name }) => name),
+    class: site.accessClasses.map(({ name }) => name),
     set: [...made.names.sets.keys()],
     device: roster.map(({ name }) => name),
   };
@@ -111,15 +112,15 @@ export function ask(
   };
 }
 
-/** How the ends of a question are attached, where each is one SSID. */
+/** How the ends of a question are attached, where each is one SSID or one class. */
 function attachmentsOf(
   from: readonly RuleEnd[],
   to: readonly RuleEnd[],
   places: ReturnType<typeof reachPlaces>,
 ): Attached {
   const of = ([end, ...more]: readonly RuleEnd[]): string | undefined =>
-    end?.kind === 'ssid' && more.length === 0
-      ? places.find(({ kind, name }) => kind === 'ssid' && name === end.name)?.attached
+    (end?.kind === 'ssid' || end?.kind === 'class') && more.length === 0
+      ? places.find(({ kind, name }) => kind === end.kind && name === end.name)?.attached
       : undefined;
   const [source, destination] = [of(from), of(to)];
   return {

@@ -16,6 +16,8 @@ export function mendGaps(context: CheckContext, gaps: readonly Gap[]): Mend | nu
     const segment = context.vlans.get(vlan);
     const device = context.devices.get(end.deviceId);
     if (!segment || !device || isApUplink(sheetFor(device), end.port)) return null;
+    // What passes a port that asks for a MAC address follows from who is there.
+    if (portSetting(context.site, device, end.port).auth === 'mac') return null;
     const base = { siteId: context.site.id, deviceId: device.id, port: end.port };
     const where = `port ${end.port} of ${nameIn(context, device.id)}`;
     if (as === 'tagged') {

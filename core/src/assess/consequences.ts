@@ -20,6 +20,7 @@ import {
   unreachableServer,
   uplinkOverlap,
 } from './service-checks';
+import { askingPorts, classWithoutSegment } from './class-checks';
 import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
 
@@ -31,6 +32,8 @@ export const CHECKS: readonly Check[] = [
   rings,
   noGateway,
   ssidWithoutSegment,
+  classWithoutSegment,
+  askingPorts,
   tooManySsids,
   fixedOutside,
   misplacedService,

@@ -5,7 +5,7 @@ export type Severity = 'error' | 'warning' | 'info';
 /** Where a finding is, in terms a screen can go to. */
 export interface Place {
   readonly siteId: string;
-  readonly kind: 'segment' | 'ssid' | 'device' | 'port' | 'pool' | 'rule' | 'guarantee';
+  readonly kind: 'segment' | 'ssid' | 'class' | 'device' | 'port' | 'pool' | 'rule' | 'guarantee';
   readonly id: string;
   readonly port?: string;
 }

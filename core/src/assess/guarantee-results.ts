@@ -1,6 +1,7 @@
 import type { IpRange } from '../address';
 import type { KeptGuarantee, ResolvedSite } from '../intent';
 import {
+  addressesNamed,
   breachOf,
   minuteWords,
   packetWords,
@@ -13,6 +14,7 @@ import {
   type RuleEnd,
   type RuleNames,
 } from '../rules';
+import { classKey, ssidKey } from '../rollout';
 import type { PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
 
@@ -100,22 +102,19 @@ function placesOf(
   lenient: boolean,
   site: ResolvedSite,
 ) {
-  const known = (ends: readonly RuleEnd[]): readonly RuleEnd[] =>
-    lenient
-      ? ends.filter(
-          (end) =>
-            !(end.kind === 'segment' || end.kind === 'ssid' || end.kind === 'device') ||
-            (names[`${end.kind}s`]?.get(end.name) ?? []).length > 0,
-        )
-      : ends;
+  const known = (ends: readonly RuleEnd[]): readonly RuleEnd[] => (lenient ? ends.filter(isThere) : ends);
+  const isThere = (end: RuleEnd): boolean => {
+    const named = addressesNamed(end, names);
+    return named === null || (named ?? []).length > 0;
+  };
   const resolved = (ends: readonly RuleEnd[]): PacketRule | null =>
     resolveRules([{ id, verdict: 'allow', from: known(from), to: ends, services }], names).rules[0] ?? null;
   const rule = resolved(known(to));
   if (!rule) return null;
   const place = (key: 'from' | 'to', addresses: readonly IpRange[] | null): Place => {
     const [end, ...more] = key === 'from' ? from : to;
-    const ssid = end?.kind === 'ssid' && more.length === 0 ? site.ssids.find(({ name }) => name === end.name) : null;
-    return { key, addresses, ...(ssid ? { attached: `ssid ${ssid.id}` } : {}) };
+    const attached = end && more.length === 0 ? attachedOf(end, site) : undefined;
+    return { key, addresses, ...(attached === undefined ? {} : { attached }) };
   };
   const spared = besides && besides.length > 0 ? resolved(known(besides)) : null;
   return {
@@ -124,4 +123,11 @@ function placesOf(
     services: rule.services,
     ...(spared ? { besides: spared.destination } : {}),
   };
+}
+
+/** How the clients of an end are attached that is an SSID or a class. */
+function attachedOf(end: RuleEnd, site: ResolvedSite): string | undefined {
+  if (end.kind !== 'ssid' && end.kind !== 'class') return undefined;
+  const found = (end.kind === 'ssid' ? site.ssids : site.accessClasses).find(({ name }) => name === end.name);
+  return found && (end.kind === 'ssid' ? ssidKey : classKey)(found.id);
 }

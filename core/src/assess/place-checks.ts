@@ -1,6 +1,6 @@
 import { sheetFor } from '../hardware';
 import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
-import { homeOf, ruleName, type PolicyRow } from '../rollout';
+import { areAttached, homeOf, listsOfAir, ruleName, sharedEnds, type PolicyRow } from '../rollout';
 import {
   answerTo,
   answeredRule,
@@ -9,8 +9,10 @@ import {
   matchedIn,
   packetWords,
   VERSIONS,
+  writeEnds,
   type PacketRule,
   type Passage,
+  type Rule,
 } from '../rules';
 import type { Finding, Mend } from './finding';
 import type { PolicyView } from './policy-view';
@@ -26,6 +28,7 @@ export function placeFindings(
   const written = view.made.rows.filter((row) => row.applies && own(row));
   return [
     ...written.flatMap((row) => nowhere(site, view, row)),
+    ...written.flatMap((row) => beyond(site, view, row)),
     ...written.flatMap((row) => inPart(site, view, row, roster, links)),
     ...cutAnswers(site, view),
   ];
@@ -68,8 +71,14 @@ function nowhere(site: ResolvedSite, view: PolicyView, row: PolicyRow): Finding[
     return none(`Both ends are in ${name}: frames between its clients do not pass the gateway.`, choose);
   }
   if (rule.at === 'switches' && !places.hasSwitch) return none(`${site.name} has no switch.`, choose);
-  if (rule.at === 'aps' && !Object.values(view.made.ssids).some(({ from, to }) => has(from) || has(to)))
-    return none('No SSID that is sent here puts clients where this rule speaks of.', choose);
+  const airOnly = row.places.length === 1 && row.places[0] === 'aps';
+  if (
+    airOnly &&
+    !Object.values(view.made.ssids)
+      .flatMap(listsOfAir)
+      .some(({ from, to }) => has(from) || has(to))
+  )
+    return none('No SSID that is sent here has clients that this rule speaks of.', choose);
   return [];
 
   function has({ rules }: { readonly rules: readonly { readonly id: string }[] }): boolean {
@@ -91,10 +100,14 @@ function inPart(
     found(site, rule.id, 'rules.part', 'warning', {
       message: `“${ruleName(rule)}” is not held against everybody it means`,
       reason,
-      mend:
-        homeOf(packets.get(rule.id)!, places) === null ? place(site, row, 'gateway', 'let the gateway do it') : null,
+      mend: gatewayCould(view, row) ? place(site, row, 'gateway', 'let the gateway do it') : null,
     }),
   ];
+  const cabledOf = cabledClasses(view, rule);
+  if (row.places.includes('aps') && cabledOf.length > 0)
+    return part(
+      `Clients of the class ${cabledOf.join(', ')} on cables do not pass an AP. A segment that nobody else joins tells them by their addresses.`,
+    );
   const [only] = row.places;
   if (row.places.length !== 1) return [];
   if (only === 'switches') {
@@ -102,17 +115,13 @@ function inPart(
     if (past.length > 0)
       return part(`No switch lies between the gateway and ${past.join(', ')}: their clients pass by.`);
     const home = homeOf(packets.get(rule.id)!, places);
-    if (home !== null && (places.ssids.get(home) ?? []).length > 0)
+    if (home !== null && places.aired.has(home))
       return part(`Two clients of one AP reach each other without a switch. Leave the place open: APs do it too.`);
   }
-  if (
-    only === 'aps' &&
-    rule.at === 'aps' &&
-    ![rule.from, rule.to].some((ends) => ends.every(({ kind }) => kind === 'ssid'))
-  ) {
+  if (only === 'aps' && rule.at === 'aps' && ![rule.from, rule.to].some(areAttached)) {
     const packet = packets.get(rule.id)!;
     const cabled = site.segments.filter(
-      ({ id }) => places.cabled().has(id) && (places.ssids.get(id) ?? []).length > 0 && begins(packet, id, view),
+      ({ id }) => places.cabled().has(id) && places.aired.has(id) && begins(packet, id, view),
     );
     if (cabled.length > 0)
       return part(`Clients of ${cabled.map(({ name }) => name).join(', ')} on cables do not pass an AP.`);
@@ -173,9 +182,37 @@ function cutAnswers(site: ResolvedSite, view: PolicyView): Finding[] {
 }
 
 const rowMend = (site: ResolvedSite, view: PolicyView, row: PolicyRow): Mend | null =>
-  homeOf(view.made.packets.get(row.rule.id)!, view.made.places) === null
-    ? place(site, row, 'gateway', 'let the gateway do it, which remembers')
-    : null;
+  gatewayCould(view, row) ? place(site, row, 'gateway', 'let the gateway do it, which remembers') : null;
+
+/** Whether the gateway can do what a rule says: its packets pass there, and their addresses say whose they are. */
+const gatewayCould = ({ made: { packets, places } }: PolicyView, { rule }: PolicyRow): boolean =>
+  homeOf(packets.get(rule.id)!, places) === null && sharedEnds(rule, places).length === 0;
+
+/** Names of a rule's classes that share their segment with others, and whose clients may be cabled. */
+function cabledClasses({ made: { places } }: PolicyView, rule: Rule): string[] {
+  const classes = sharedEnds(rule, places).flatMap((side) =>
+    rule[side].flatMap((end) => (end.kind === 'class' ? [end.name] : [])),
+  );
+  const cabled = (name: string): boolean =>
+    (places.cabled().get(places.classes.get(name) ?? '') ?? []).some(({ accessClass }) => accessClass?.name === name);
+  return [...new Set(classes)].filter(cabled);
+}
+
+/** Rules at places that go by addresses alone, where those they mean share theirs with others. */
+function beyond(site: ResolvedSite, view: PolicyView, row: PolicyRow): Finding[] {
+  const { rule } = row;
+  if (rule.at !== 'gateway' && rule.at !== 'switches') return [];
+  const sides = sharedEnds(rule, view.made.places);
+  if (sides.length === 0) return [];
+  const ends = writeEnds(sides.flatMap((side) => rule[side]));
+  return [
+    found(site, rule.id, 'rules.beyond', 'warning', {
+      message: `“${ruleName(rule)}” is held against others too`,
+      reason: `Others share the addresses of ${ends}, and ${rule.at === 'gateway' ? 'the gateway goes' : 'switches go'} by addresses. APs can tell them apart.`,
+      mend: place(site, row, null, 'let the place be chosen'),
+    }),
+  ];
+}
 
 /** The denies of a list that stop the answer to a packet which gets through, each with such a packet. */
 function* cutBy(

@@ -1,58 +1,21 @@
 import { expect, test } from 'vitest';
 import { parseIp } from '../address';
-import { apply, resolve, type Intent, type Operation, type Ssid } from '../intent';
+import type { Intent, Operation, Ssid } from '../intent';
 import { compileSite, enforcedBy, policyOf } from '../rollout';
 import { pointOf, readEnds, readServices, type Packet, type Rule, type RulePlace } from '../rules';
-import { randomFrom, sampleSite } from '../testing';
-import { ask } from './ask';
+import { EditedSite, randomFrom, sampleSite, typedRule as rule } from '../testing';
 import { consequencesOf } from './consequences';
 import { viewPolicy } from './policy-view';
-import { reachCell, reachMatrix, type ReachInput } from './reach-view';
+import { reachCell, reachMatrix } from './reach-view';
 
-const { intent: plain, site: part, roster, links } = sampleSite({ segments: 4, aps: 2 });
-const siteId = part.id;
-const first = plain.estate.ssids[0]!;
+const plain = new EditedSite();
+const { siteId } = plain;
+const { site: part, roster, intent: founded } = plain.sample;
 /** A second SSID whose clients share the segment of the first. */
-const guests: Ssid = { ...first, id: '00000005-0000-4000-8000-000000000099', name: 'Guests' };
-function done(intent: Intent, ...operations: Operation[]): Intent {
-  for (const operation of operations) {
-    const result = apply(intent, operation, (id) => roster.find((each) => each.id === id));
-    if (!result.ok) throw new Error(result.flaws.map(({ message }) => message).join());
-    intent = result.intent;
-  }
-  return intent;
-}
-const start = done(plain, { type: 'ssid.add', ssid: guests });
-const rule = (
-  id: string,
-  verdict: Rule['verdict'],
-  from: string,
-  to: string,
-  services = 'any',
-  at?: RulePlace,
-): Rule => ({
-  id,
-  verdict,
-  from: readEnds(from),
-  to: readEnds(to),
-  services: readServices(services).services,
-  comment: id,
-  ...(at ? { at } : {}),
-});
-const withRules = (...rules: Rule[]): Intent => done(start, { type: 'rule.add', siteId, rules, behind: null });
-const siteOf = (intent: Intent) => resolve(intent.estate, intent.sites.get(siteId)!);
-const reach = (intent: Intent): ReachInput => ({ site: siteOf(intent), roster, live: null });
-const placesOf = (intent: Intent) =>
-  Object.fromEntries(policyOf(siteOf(intent), roster).rows.map(({ rule: { id }, places }) => [id, places]));
-const judged = (intent: Intent) =>
-  consequencesOf({ estate: intent.estate, site: intent.sites.get(siteId)!, roster, links, told: {} });
-const found = (intent: Intent) => judged(intent).findings.filter(({ place }) => place.kind === 'rule');
-/** A cell of the draft’s matrix by the names of its places. */
-function cell(intent: Intent, from: string, to: string): string {
-  const { places, draft } = reachMatrix(reach(intent), null);
-  const at = (name: string): number => places.findIndex((place) => place.name === name);
-  return draft[at(from)]![at(to)]!;
-}
+const guests: Ssid = { ...founded.estate.ssids[0]!, id: '00000005-0000-4000-8000-000000000099', name: 'Guests' };
+const site = plain.with({ type: 'ssid.add', ssid: guests });
+const done = (intent: Intent, ...operations: Operation[]): Intent => site.done(intent, ...operations);
+const withRules = (...rules: Rule[]): Intent => site.withRules(...rules);
 
 test('a rule takes effect at the gateway, or where it alone can be held: within a segment and of an SSID among others', () => {
   const intent = withRules(
@@ -62,14 +25,14 @@ test('a rule takes effect at the gateway, or where it alone can be held: within 
     rule('shared', 'deny', 'SSID Guests', 'internet'),
     rule('chosen', 'deny', 'segment Segment 2', 'segment Segment 3', 'any', 'switches'),
   );
-  expect(placesOf(intent)).toMatchObject({
+  expect(site.placesOf(intent)).toMatchObject({
     routed: ['gateway'],
     inside: ['aps'], // nobody is cabled there
     alone: ['gateway'],
     shared: ['aps'],
     chosen: ['switches'],
   });
-  const documents = [...compileSite(siteOf(intent), roster).values()];
+  const documents = [...compileSite(site.at(intent), roster).values()];
   const told = documents.map((document) => {
     const ids = (list?: { rules: readonly { id: string }[] }) => list?.rules.map(({ id }) => id) ?? [];
     if (document.kind === 'gateway') return ids(document.policy).filter((id) => id !== 'outside');
@@ -84,21 +47,21 @@ test('a rule takes effect at the gateway, or where it alone can be held: within 
 
 test('the matrix tells an SSID from others of its segment, and what only some of its clients get', () => {
   const intent = withRules(rule('shared', 'deny', 'SSID Guests', 'internet'));
-  expect([cell(intent, 'Guests', 'Internet'), cell(intent, 'SSID 1', 'Internet')]).toEqual(['none', 'all']);
-  expect(cell(intent, 'Segment 1', 'Internet')).toBe('some');
+  expect([site.cell(intent, 'Guests', 'Internet'), site.cell(intent, 'SSID 1', 'Internet')]).toEqual(['none', 'all']);
+  expect(site.cell(intent, 'Segment 1', 'Internet')).toBe('some');
   const [from, to] = [`ssid ${guests.id}`, 'internet'];
-  const opened = reachCell(reach(intent), { from, to, on: 'draft', minute: null });
+  const opened = reachCell(site.reach(intent), { from, to, on: 'draft', minute: null });
   expect(opened.rules.find(({ ruleId }) => ruleId === 'shared')).toMatchObject({ at: 'aps', verdict: 'deny' });
 });
 
 test('a port that is given to a segment lets its clients pass by the lists of APs, at once', () => {
   const intent = withRules(rule('air', 'deny', 'segment Segment 2', 'internet', 'any', 'aps'));
-  expect(cell(intent, 'Segment 2', 'Internet')).toBe('none');
+  expect(site.cell(intent, 'Segment 2', 'Internet')).toBe('none');
   const deviceId = roster.find(({ name }) => name === 'x-sw-01')!.id;
   const from = intent.sites.get(siteId)!.ports[deviceId]?.['20'] ?? null;
   const to = { untagged: part.segments[2]!.id, tagged: [] };
   const cabled = done(intent, { type: 'port.set', siteId, deviceId, port: '20', from, to });
-  expect(cell(cabled, 'Segment 2', 'Internet')).toBe('some');
+  expect(site.cell(cabled, 'Segment 2', 'Internet')).toBe('some');
 });
 
 test('what devices acknowledged is read as what was compiled; a list that some lack is not relied on', () => {
@@ -106,9 +69,9 @@ test('what devices acknowledged is read as what was compiled; a list that some l
     rule('shared', 'deny', 'SSID Guests', 'internet'),
     rule('chosen', 'deny', 'segment Segment 2', 'segment Segment 3', 'tcp', 'switches'),
   );
-  const documents = [...compileSite(siteOf(intent), roster).values()];
+  const documents = [...compileSite(site.at(intent), roster).values()];
   const live = enforcedBy(documents)!;
-  const { draft, live: run } = reachMatrix({ ...reach(intent), live }, null);
+  const { draft, live: run } = reachMatrix({ ...site.reach(intent), live }, null);
   expect(run).toEqual(draft);
   const late = documents.map((document) => {
     if (document.kind !== 'ap' || document.device.name !== 'x-ap-02') return document;
@@ -121,19 +84,17 @@ test('what devices acknowledged is read as what was compiled; a list that some l
 test('a deny where nothing is remembered is found to stop answers; the mend gives it to the gateway, which does not', () => {
   const deny = rule('one way', 'deny', 'segment Segment 2', 'segment Segment 3', 'any', 'switches');
   const intent = withRules(deny);
-  const finding = found(intent).find(({ code }) => code === 'rules.stateless')!;
+  const finding = site.ofRules(intent).find(({ code }) => code === 'rules.stateless')!;
   expect(finding.reason).toMatch(/^10\.1\.30\.\d+ → 10\.1\.20\.\d+, .* is let through, and 10\.1\.20\.\d+ → 10\.1\.30/);
-  const question = { from: 'segment Segment 3', to: 'segment Segment 2', services: 'tcp 443' };
-  const answer = ask(reach(intent), { question, on: 'draft', minute: null });
-  if ('flaws' in answer) throw new Error(answer.flaws[0]!.message);
+  const answer = site.ask(intent, 'segment Segment 3', 'segment Segment 2', 'tcp 443');
   expect(answer.there.map(({ at, passed }) => [at, passed])).toEqual([
     ['the switches', true],
     ['x-gw-01', true],
   ]);
   expect(answer.back.at(-1)).toMatchObject({ at: 'the switches', passed: false, ruleId: 'one way' });
   const mended = done(intent, ...finding.mend!.operations);
-  expect(found(mended)).toEqual([]);
-  expect(placesOf(mended)['one way']).toEqual(['gateway']);
+  expect(site.ofRules(mended)).toEqual([]);
+  expect(site.placesOf(mended)['one way']).toEqual(['gateway']);
 });
 
 test('a guarantee that something always gets through counts the answer; the rule that stops it is blamed', () => {
@@ -150,7 +111,7 @@ test('a guarantee that something always gets through counts the answer; the rule
   };
   const state = (at: RulePlace) => {
     const deny = rule('one way', 'deny', 'segment Segment 2', 'segment Segment 3', 'any', at);
-    return judged(done(withRules(deny), always)).guarantees[0]!;
+    return site.judged(done(withRules(deny), always)).guarantees[0]!;
   };
   expect(state('gateway').state).toBe('holds');
   expect(state('switches')).toMatchObject({ state: 'broken', ruleId: 'one way' });
@@ -159,12 +120,12 @@ test('a guarantee that something always gets through counts the answer; the rule
 
 test('a list at switches that closes the way back to devices is a cut-off', () => {
   const intent = withRules(rule('shut', 'deny', 'internet', 'segment Management', 'any', 'switches'));
-  expect(judged(intent).lockOuts.map(({ name }) => name)).toEqual(['x-sw-01', 'x-ap-01', 'x-ap-02']);
-  expect(judged(withRules(rule('shut', 'deny', 'internet', 'segment Management'))).lockOuts).toEqual([]);
+  expect(site.judged(intent).lockOuts.map(({ name }) => name)).toEqual(['x-sw-01', 'x-ap-01', 'x-ap-02']);
+  expect(site.judged(withRules(rule('shut', 'deny', 'internet', 'segment Management'))).lockOuts).toEqual([]);
 });
 
 test('a place that cannot do it, or not for everybody, is found; the mend lets another do it', () => {
-  const codes = (...rules: Rule[]) => found(withRules(...rules)).map(({ code }) => code);
+  const codes = (...rules: Rule[]) => site.ofRules(withRules(...rules)).map(({ code }) => code);
   expect(codes(rule('a', 'deny', 'segment Segment 1', 'segment Segment 1', 'tcp 445', 'gateway'))).toEqual([
     'rules.unpassed',
   ]);
@@ -189,16 +150,16 @@ test('a place that cannot do it, or not for everybody, is found; the mend lets a
 });
 
 test('isolation of an SSID keeps its clients from others of their own segment too, and lets the gateway answer', () => {
-  const intent = done(start, {
+  const intent = done(site.start, {
     type: 'ssid.set',
     ssidId: guests.id,
     from: { isolation: null },
     to: { isolation: { segments: true, clients: true, gateway: false } },
   });
-  expect([cell(intent, 'Guests', 'Segment 2'), cell(intent, 'SSID 1', 'Segment 2')]).toEqual(['none', 'all']);
-  expect([cell(intent, 'Guests', 'Gateway'), cell(intent, 'Guests', 'Internet')]).toEqual(['all', 'all']);
-  expect(cell(intent, 'Guests', 'SSID 1')).toBe('none');
-  const documents = [...compileSite(siteOf(intent), roster).values()];
+  expect([site.cell(intent, 'Guests', 'Segment 2'), site.cell(intent, 'SSID 1', 'Segment 2')]).toEqual(['none', 'all']);
+  expect([site.cell(intent, 'Guests', 'Gateway'), site.cell(intent, 'Guests', 'Internet')]).toEqual(['all', 'all']);
+  expect(site.cell(intent, 'Guests', 'SSID 1')).toBe('none');
+  const documents = [...compileSite(site.at(intent), roster).values()];
   const apart = documents.flatMap((each) => (each.kind === 'ap' ? each.ssids : [])).filter(({ isolated }) => isolated);
   expect(new Set(apart.map(({ name }) => name))).toEqual(new Set(['Guests']));
 });
@@ -228,9 +189,9 @@ test('for random rules at random places, the sets let through are those of packe
         pick([undefined, 'gateway', 'switches', 'aps']),
       ),
     );
-    const site = siteOf(withRules(...rules));
-    const made = policyOf(site, roster);
-    const passage = viewPolicy(site, made, made, siteId).passage(0);
+    const ruled = site.at(withRules(...rules));
+    const made = policyOf(ruled, roster);
+    const passage = viewPolicy(ruled, made, made, siteId).passage(0);
     for (let i = 0; i < 150; i++) {
       const address = () =>
         parseIp(pick(['10.1.10.', '10.1.20.', '203.0.113.', '10.1.10.']) + String(20 + random(100)))!.value;

@@ -1,6 +1,7 @@
 import { mergeRanges, subtractRanges, type IpRange } from '../address';
 import { gatewayAddresses, rangesOfSegment, type ResolvedSite } from '../intent';
-import type { EnforcedPolicy, SitePolicy } from '../rollout';
+import type { SsidLists } from '../document';
+import { attachedKey, listsOfAir, waysInto, type Attached, type EnforcedPolicy, type SitePolicy } from '../rollout';
 import {
   isInForce,
   momentsOf,
@@ -9,6 +10,7 @@ import {
   PolicyBook,
   type Attachment,
   type Edge,
+  type EdgeHome,
   type Neighbourhood,
   type OpenPolicy,
   type PacketRule,
@@ -47,6 +49,8 @@ export function neighbourhoodsOf(site: ResolvedSite): Neighbourhood[] {
   }));
 }
 
+const CABLED: Attached = { keys: [attachedKey(null, null), 'ports'], name: 'ports' };
+
 /** Opens a site's policy. @param enforced the one to ask: what was made, or what devices run. */
 export function viewPolicy(
   site: ResolvedSite,
@@ -72,7 +76,9 @@ export function viewPolicy(
 export const rulesOf = ({ policy, switches, ssids }: EnforcedPolicy): readonly PolicyRule[] => [
   ...policy.rules,
   ...(switches?.rules ?? []),
-  ...Object.values(ssids).flatMap(({ from, to }) => [...from.rules, ...to.rules]),
+  ...Object.values(ssids)
+    .flatMap(listsOfAir)
+    .flatMap(({ from, to }) => [...from.rules, ...to.rules]),
 ];
 
 /** The lists at switches and APs at a minute of the week, or null where there are none. */
@@ -91,17 +97,19 @@ function edgeOf(
   return (minute) => {
     const list = (rules: readonly PolicyRule[] = []): PacketRule[] =>
       rules.filter(({ times }) => isInForce(times, minute)).map(packets);
-    const aired = new Map(
-      site.ssids.map(({ id }) => [id, { from: list(ssids[id]?.from.rules), to: list(ssids[id]?.to.rules) }]),
-    );
-    const homes = site.segments.map(({ id }) => {
-      const air = (places.ssids.get(id) ?? []).map((ssid): Attachment => ({
-        key: `ssid ${ssid.id}`,
-        name: ssid.name,
-        air: aired.get(ssid.id)!,
-      }));
-      const ports: Attachment = { key: 'ports', name: 'ports', air: null };
-      const attachments = air.length === 0 || places.cabled().has(id) ? [ports, ...air] : air;
+    const laid = new Map<SsidLists | undefined, NonNullable<Attachment['air']>>();
+    const airOf = ({ ssid, accessClass }: Attached): Attachment['air'] => {
+      if (!ssid) return null;
+      const told = ssids[ssid.id];
+      const lists = accessClass ? told?.classLists?.[accessClass.id] : told?.lists;
+      let air = laid.get(lists);
+      if (!air) laid.set(lists, (air = { from: list(lists?.from.rules), to: list(lists?.to.rules) }));
+      return air;
+    };
+    const homes = site.segments.map(({ id }): EdgeHome => {
+      const ways = waysInto(places, id);
+      // Nobody is known to be there: somebody may be cabled still.
+      const attachments = (ways.length > 0 ? ways : [CABLED]).map((way): Attachment => ({ ...way, air: airOf(way) }));
       return { addresses: places.clients.get(id) ?? [], attachments };
     });
     return { switches: list(switches?.rules), homes };

@@ -1,6 +1,6 @@
 import { subtractRanges, type IpRange, type IpVersion } from '../address';
 import { rangesOfSegment, segmentsOfSsid, type ResolvedSite } from '../intent';
-import { policyOf, ruleName, type EnforcedPolicy } from '../rollout';
+import { classKey, policyOf, ruleName, ssidKey, type EnforcedPolicy } from '../rollout';
 import type { RosterDevice } from '../intent';
 import {
   between,
@@ -30,7 +30,7 @@ import { clientsOf, rulesOf, viewPolicy, type PolicyView } from './policy-view';
 /** A place whose traffic with every other is told. */
 export interface ReachPlace {
   readonly key: string;
-  readonly kind: 'segment' | 'ssid' | 'gateway' | 'internet';
+  readonly kind: 'segment' | 'ssid' | 'class' | 'gateway' | 'internet';
   readonly name: string;
 }
 
@@ -60,11 +60,11 @@ export interface ReachInput {
 
 interface Sited extends ReachPlace {
   readonly addresses: readonly IpRange[];
-  /** Of an SSID: how its clients are attached, where lists tell them from others of their segment. */
+  /** Of an SSID or a class: how its clients are attached, where lists tell them from others of their segment. */
   readonly attached?: string;
 }
 
-/** The places of a site: its segments, SSIDs, the gateway's own services, and the internet. */
+/** The places of a site: its segments, SSIDs, access classes, the gateway's own services, and the internet. */
 export function reachPlaces(site: ResolvedSite, view: PolicyView): Sited[] {
   const clients = clientsOf(site);
   const { names } = view.made;
@@ -87,7 +87,13 @@ export function reachPlaces(site: ResolvedSite, view: PolicyView): Sited[] {
       .filter(({ id }) => joins.has(id))
       .flatMap(rangesOfSegment)
       .flatMap((range) => subtractRanges(range, own));
-    return { key: `ssid ${ssid.id}`, kind: 'ssid', name: ssid.name, addresses, attached: `ssid ${ssid.id}` };
+    return { key: ssidKey(ssid.id), kind: 'ssid', name: ssid.name, addresses, attached: ssidKey(ssid.id) };
+  });
+  const classes = site.accessClasses.flatMap(({ id, name, segmentId }): Sited[] => {
+    if (segmentId === null) return [];
+    return [
+      { key: classKey(id), kind: 'class', name, addresses: clients.get(segmentId) ?? [], attached: classKey(id) },
+    ];
   });
   return [
     ...site.segments.map(({ id, name }): Sited => ({
@@ -97,6 +103,7 @@ export function reachPlaces(site: ResolvedSite, view: PolicyView): Sited[] {
       addresses: clients.get(id)!,
     })),
     ...ssids,
+    ...classes,
     { key: 'gateway', kind: 'gateway', name: 'Gateway', addresses: own },
     { key: 'internet', kind: 'internet', name: 'Internet', addresses: internet },
   ];
@@ -280,7 +287,7 @@ function few(ranges: readonly IpRange[], places: readonly Sited[]): string[] {
   const words: string[] = [];
   for (const { kind, name, addresses } of places) {
     const own = addresses.filter(({ version }) => version === ranges[0]?.version).map(key);
-    if (kind === 'ssid' || own.length === 0 || !own.every((each) => left.has(each))) continue;
+    if (kind === 'ssid' || kind === 'class' || own.length === 0 || !own.every((each) => left.has(each))) continue;
     words.push(name);
     for (const each of own) left.delete(each);
   }

@@ -1,43 +1,24 @@
 import { expect, test } from 'vitest';
-import { apply, resolve, type Intent, type Operation, type Segment } from '../intent';
+import { resolve, type Intent, type Operation, type Segment } from '../intent';
 import { compileSite, policyOf } from '../rollout';
 import { readEnds, readServices, readTimes, PolicyBook, type Rule } from '../rules';
-import { sampleSite } from '../testing';
+import { EditedSite, sampleSite, typedRule as rule } from '../testing';
 import { ask, partQuestion } from './ask';
 import { consequencesOf } from './consequences';
 import { lockOutOf } from './lock-out';
-import { reachCell, reachMatrix, type ReachInput } from './reach-view';
+import { reachCell, reachMatrix } from './reach-view';
 
-const { intent: start, site: part, roster, links } = sampleSite({ segments: 4, aps: 2 });
-const siteId = part.id;
-const rule = (id: string, verdict: Rule['verdict'], from: string, to: string, services = 'any'): Rule => ({
-  id,
-  verdict,
-  from: readEnds(from),
-  to: readEnds(to),
-  services: readServices(services).services,
-  comment: id,
-});
-function done(intent: Intent, ...operations: Operation[]): Intent {
-  for (const operation of operations) {
-    const result = apply(intent, operation, () => undefined);
-    if (!result.ok) throw new Error(result.flaws.map(({ message }) => message).join());
-    intent = result.intent;
-  }
-  return intent;
-}
-const withRules = (...rules: Rule[]): Intent => done(start, { type: 'rule.add', siteId, rules, behind: null });
-const judged = (intent: Intent, tags: readonly string[] = []) =>
-  consequencesOf({ estate: intent.estate, site: intent.sites.get(siteId)!, roster, links, told: {}, tags });
+const site = new EditedSite();
+const { siteId } = site;
+const { intent: start, site: part, roster, links } = site.sample;
+const done = (intent: Intent, ...operations: Operation[]): Intent => site.done(intent, ...operations);
+const withRules = (...rules: Rule[]): Intent => site.withRules(...rules);
+const judged = (intent: Intent, tags: readonly string[] = []) => site.judged(intent, tags);
 const findings = (intent: Intent) =>
   judged(intent)
     .findings.filter(({ code }) => code.startsWith('rule'))
     .map(({ code, place }) => `${code} ${place.id}`);
-const reach = (intent: Intent): ReachInput => ({
-  site: resolve(intent.estate, intent.sites.get(siteId)!),
-  roster,
-  live: null,
-});
+const reach = (intent: Intent) => site.reach(intent);
 const isolated = (isolation: Segment['isolation']): Operation => ({
   type: 'segment.set',
   siteId,

@@ -1,4 +1,5 @@
 import { contains, parseIp, parsePrefix, parseVlanList } from '../address';
+import { vlansOfSsid } from '../document';
 import { sheetFor } from '../hardware';
 import { servedFrom, type AddressService, type Operation, type Segment } from '../intent';
 import { proposeAddresses, traceStrand } from '../lattice';
@@ -260,7 +261,7 @@ export const unreachableServer: Check = (context) =>
     if (from?.kind !== 'ap' || from.how === 'each') return [];
     return context.roster.flatMap((device): Finding[] => {
       const document = context.documents.get(device.id);
-      if (document?.kind !== 'ap' || !document.ssids.some((ssid) => (ssid.pool ?? [ssid.vlan]).includes(segment.vlan)))
+      if (document?.kind !== 'ap' || !document.ssids.some((ssid) => vlansOfSsid(ssid, document).includes(segment.vlan)))
         return [];
       if (traceStrand(context.documents, context.links, device.id, segment.vlan).state !== 'no-way') return [];
       return [

@@ -1,5 +1,5 @@
 import { sheetFor } from '../hardware';
-import { fixedAddressIn, segmentsOfSsid } from '../intent';
+import { fixedAddressIn, plainSegmentsOfSsid } from '../intent';
 import type { Check } from './check';
 
 /** Segments that nothing routes, because the site has devices but no gateway. */
@@ -21,7 +21,7 @@ export const noGateway: Check = ({ site, roster, documents }) => {
 /** An SSID that reaches the site but names a segment the site does not have. */
 export const ssidWithoutSegment: Check = ({ site }) =>
   site.ssids
-    .filter((ssid) => segmentsOfSsid(ssid).length === 0)
+    .filter((ssid) => plainSegmentsOfSsid(ssid).length === 0)
     .map((ssid) => ({
       key: `wireless.no-segment ${ssid.id}`,
       code: 'wireless.no-segment',

@@ -22,7 +22,7 @@ export type LiveEvent =
 
 /** One hit of search-or-do. */
 export interface SearchHit {
-  readonly kind: 'site' | 'device' | 'segment' | 'ssid';
+  readonly kind: 'site' | 'device' | 'segment' | 'ssid' | 'class';
   readonly id: string;
   readonly siteId: string | null;
   readonly title: string;

@@ -7,6 +7,8 @@ export interface Probe {
   readonly band: Band;
   /** Whether it knows the SSID's passphrase. */
   readonly knowsPassphrase: boolean;
+  /** Whose MAC address it takes, canonical; absent: one of its own that nobody knows. */
+  readonly mac?: string;
 }
 
 /** What the world reports that documents do not say. */

@@ -1,8 +1,9 @@
 import { ask, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
+import { joinsAtPort, joinsOnSsid, type Joined } from '../document';
 import type { ProbeTry } from '../line';
 import type { Documents } from '../lattice';
-import { compileSite } from '../rollout';
+import { attachedKey, compileSite } from '../rollout';
 import type { PolicyBook } from '../rules';
 
 /** What a pretend client on an SSID or a port tries, at a device that has it. */
@@ -26,7 +27,13 @@ export interface SeatAnswer {
 export interface KeptProbe {
   readonly id: string;
   readonly name: string;
-  readonly seat: { readonly deviceId: string; readonly ssid?: string; readonly port?: string };
+  readonly seat: {
+    readonly deviceId: string;
+    readonly ssid?: string;
+    readonly port?: string;
+    /** Whose MAC address it takes; absent: one that nobody knows. */
+    readonly mac?: string;
+  };
 }
 
 /** A question that is kept, with the answer it should have. */
@@ -49,13 +56,17 @@ export interface SuiteRun {
   readonly results: readonly SuiteResult[];
 }
 
-/** The segment a seat is in by a set of documents: its VLAN ID, or null where the device has no such seat. */
-export function vlanOfSeat(documents: Documents, { deviceId, probe }: SeatQuestion): number | null {
+/** What becomes of a seat by a set of documents; null where the device has no such seat. */
+function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion): Joined | null {
   const document = documents.get(deviceId);
   if (!document) return null;
-  if (probe.ssid !== undefined)
-    return document.kind === 'ap' ? (document.ssids.find(({ name }) => name === probe.ssid)?.vlan ?? null) : null;
-  return document.ports.find(({ name }) => name === probe.port)?.untagged ?? null;
+  const { mac = null } = probe;
+  if (probe.ssid === undefined) {
+    const port = document.ports.find(({ name }) => name === probe.port);
+    return port ? joinsAtPort(document, port, mac) : null;
+  }
+  const ssid = document.kind === 'ap' ? document.ssids.find(({ name }) => name === probe.ssid) : undefined;
+  return ssid ? joinsOnSsid(document, ssid, mac) : null;
 }
 
 /** What the rules of a draft say, at a minute of the week, of what a seat tries; null where they say nothing. */
@@ -66,14 +77,15 @@ export function draftOfSeat(
   book?: PolicyBook,
 ): SeatAnswer['draft'] {
   const { probe, target } = question;
-  const vlan = vlanOfSeat(compileSite(input.site, input.roster), question);
-  if (vlan === null) return { passes: false, text: 'The draft has no such seat.' };
-  const segment = input.site.segments.find((each) => each.vlan === vlan);
+  const joined = joinedAt(compileSite(input.site, input.roster), question);
+  if (joined === null) return { passes: false, text: 'The draft has no such seat.' };
+  if (joined.vlan === null) return { passes: false, text: 'The draft lets nobody in there whom it does not know.' };
+  const segment = input.site.segments.find((each) => each.vlan === joined.vlan);
   if (!segment || !parseIp(target) || probe.does === 'lookup') return null;
   const services = probe.does === 'connect' ? `${probe.protocol ?? 'tcp'} ${probe.number ?? 443}` : 'icmp 8/0';
   const from = `"segment ${segment.name}"`;
   const ssid = input.site.ssids.find(({ name }) => name === probe.ssid);
-  const attached = { from: ssid ? `ssid ${ssid.id}` : 'ports' };
+  const attached = { from: attachedKey(ssid?.id ?? null, joined.accessClass?.id ?? null) };
   const answer = ask(input, { question: { from, to: target, services }, on: 'draft', minute, attached }, book);
   if ('flaws' in answer) return null;
   const passes = answer.reach === 'all' && answer.back.every(({ passed }) => passed);

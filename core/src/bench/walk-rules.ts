@@ -1,5 +1,5 @@
 import { parseIp } from '../address';
-import type { SsidDocument } from '../document';
+import type { SsidLists } from '../document';
 import type { Hop, Documents } from '../lattice';
 import { answerTo, firstMatch, isInForce, packetRuleOf, packetWords, type Packet, type PolicyDocument } from '../rules';
 import type { Decider, WalkStep } from './walk-step';
@@ -12,7 +12,8 @@ const WEB = { protocol: 6, port: 443, sourcePort: 49_152 } as const;
 export interface RulesAsked {
   readonly documents: Documents;
   readonly apId: string;
-  readonly ssid: SsidDocument;
+  /** What the AP judges its packets by. */
+  readonly lists: SsidLists | undefined;
   /** From the AP to the router. */
   readonly hops: readonly Hop[];
   readonly gatewayId: string;
@@ -40,7 +41,7 @@ export function* rulesOnWay(asked: RulesAsked): Generator<WalkStep> {
   });
   const air = (list: PolicyDocument | undefined): Judge => ({ id: asked.apId, name: ap.device.name, list });
   const there: Judge[] = [
-    air(asked.ssid.lists?.from),
+    air(asked.lists?.from),
     ...switches,
     {
       id: gatewayId,
@@ -49,7 +50,7 @@ export function* rulesOnWay(asked: RulesAsked): Generator<WalkStep> {
     },
   ];
   for (const judge of there) yield* judged(judge, packet, asked.minute, '');
-  for (const judge of [...switches.reverse(), air(asked.ssid.lists?.to)])
+  for (const judge of [...switches.reverse(), air(asked.lists?.to)])
     yield* judged(judge, answerTo(packet), asked.minute, 'the answer ');
 }
 

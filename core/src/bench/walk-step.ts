@@ -2,7 +2,7 @@ export type StepKind = 'associate' | 'authenticate' | 'vlan' | 'link' | 'address
 
 /** The object that decided a step. */
 export interface Decider {
-  readonly kind: 'ssid' | 'segment' | 'port' | 'device' | 'uplink' | 'rule';
+  readonly kind: 'ssid' | 'class' | 'segment' | 'port' | 'device' | 'uplink' | 'rule';
   readonly id: string;
   readonly name: string;
   readonly port?: string;

@@ -1,17 +1,17 @@
 import {
   contains,
   formatIp,
-  formatMac,
   parseIp,
   parsePrefix,
-  pickFromPool,
   subtractRanges,
   type IpRange,
 } from '../address';
 import {
   interfacesOf,
+  joinsOnSsid,
   type AddressServiceDocument,
   type ApDocument,
+  type ClassDocument,
   type GatewayDocument,
   type SpanDocument,
   type SsidDocument,
@@ -23,7 +23,7 @@ import { rulesOnWay } from './walk-rules';
 import type { Decider, Walk, WalkStep } from './walk-step';
 
 /** A probe's own MAC address, where the segment depends on one. Locally administered. */
-const PROBE_MAC = 0x02_00_00_00_00_01n;
+const PROBE_MAC = '02:00:00:00:00:01';
 
 /**
  * Walks a probe from the air to the internet on a set of documents: compiled from a draft, or those that devices
@@ -52,13 +52,10 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   const ssid = ap.ssids.find((each) => each.id === probe.ssidId);
   yield associate(ap, ssid, probe);
   yield authenticate(ssid!, probe);
-  const bySsid: Decider = { kind: 'ssid', id: ssid!.id, name: ssid!.name };
-  const pooled = ssid!.pool && pickFromPool(PROBE_MAC, ssid!.pool);
-  const joins = pooled ?? ssid!.vlan;
-  const why = pooled
-    ? `“${ssid!.name}” spreads its clients over ${ssid!.pool!.length} VLANs; the probe’s MAC address ${formatMac(PROBE_MAC)} falls to VLAN ${pooled}.`
-    : `“${ssid!.name}” puts its clients into VLAN ${joins}.`;
-  yield pass('vlan', `VLAN ${joins}`, why, bySsid);
+  const { mac = PROBE_MAC } = probe;
+  const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac);
+  yield vlanStep(ssid!, mac, joins, accessClass);
+  if (joins === null) return;
 
   const strand = traceStrand(documents, links, probe.apId, joins);
   if (strand.state === 'no-way') {
@@ -84,7 +81,8 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   if (router.kind === 'gateway') {
     const { hops, gatewayId } = strand;
     const { minute } = facts;
-    if (given) yield* rulesOnWay({ documents, apId: probe.apId, ssid: ssid!, hops, gatewayId, address: given, minute });
+    const lists = accessClass ? ssid!.classLists?.[accessClass.id] : ssid!.lists;
+    if (given) yield* rulesOnWay({ documents, apId: probe.apId, lists, hops, gatewayId, address: given, minute });
     yield* outward(router, gatewayId, facts, given || 'the client’s address');
     return;
   }
@@ -126,6 +124,19 @@ function authenticate(ssid: SsidDocument, probe: Probe): WalkStep {
   if (!probe.knowsPassphrase)
     return stop('authenticate', 'Refused', `The passphrase is not that of “${ssid.name}” (${method}).`, by);
   return pass('authenticate', 'Authenticated', `The passphrase is right (${method}).`, by);
+}
+
+function vlanStep(ssid: SsidDocument, mac: string, vlan: number | null, accessClass?: ClassDocument): WalkStep {
+  if (accessClass) {
+    const by: Decider = { kind: 'class', id: accessClass.id, name: accessClass.name };
+    const known = `${mac} is known: it has the class “${accessClass.name}”`;
+    if (vlan === null) return stop('vlan', 'Not let in', `${known}, whose segment this site does not have.`, by);
+    return pass('vlan', `VLAN ${vlan}`, `${known}, which joins VLAN ${vlan}.`, by);
+  }
+  const why = ssid.pool
+    ? `“${ssid.name}” spreads its clients over ${ssid.pool.length} VLANs; the probe’s MAC address ${mac} falls to VLAN ${vlan}.`
+    : `“${ssid.name}” puts its clients into VLAN ${vlan}.`;
+  return pass('vlan', `VLAN ${vlan}`, why, { kind: 'ssid', id: ssid.id, name: ssid.name });
 }
 
 function crossing(documents: Documents, hop: Hop): WalkStep {

@@ -6,7 +6,8 @@ import type { PolicyDocument } from '../rules';
 export type SsidSecurity = 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae';
 
 /**
- * What a port does; `null` untagged means that untagged frames are dropped. The fields below `tagged` are only there
+ * What a port does; `null` untagged means that untagged frames are dropped, but for clients of a class at a port that asks
+ * for a known MAC address: theirs are in the VLAN of their class. The fields below `tagged` are only there
  * where they differ from the usual: power on, low priority, speed as agreed, no authentication, no isolation, no limit.
  */
 export interface PortDocument {
@@ -35,6 +36,18 @@ export interface ManagementAddress {
   readonly dns: readonly string[];
 }
 
+/** Clients that are told from others by their MAC addresses, and the VLAN they join. */
+export interface ClassDocument {
+  readonly id: string;
+  readonly name: string;
+  /** Null: they are not let in. */
+  readonly vlan: number | null;
+  /** MAC addresses, lower case with colons, ascending. */
+  readonly members: readonly string[];
+  /** Whether they are kept apart from each other, and from others that are. */
+  readonly isolated?: true;
+}
+
 interface CommonDocument {
   readonly format: 'iron-lattice.document/1';
   readonly device: { readonly name: string; readonly serial: string; readonly model: string };
@@ -44,6 +57,8 @@ interface CommonDocument {
   /** Only said when the status light is to stay off. */
   readonly light?: 'off';
   readonly ports: readonly PortDocument[];
+  /** Only where an SSID or a port of it asks who a client is. */
+  readonly classes?: readonly ClassDocument[];
   /** DHCP services it runs. */
   readonly addressServices?: readonly AddressServiceDocument[];
 }
@@ -136,10 +151,14 @@ export interface SsidDocument {
   readonly pool?: readonly number[];
   /** Whether its clients are kept apart from each other. */
   readonly isolated?: true;
+  /** Whether clients of the classes that its AP knows join theirs instead. */
+  readonly byClass?: true;
   /** Judge each IP packet from and to its clients, by itself. */
   readonly lists?: SsidLists;
+  /** The same for clients of a class, by the class's id, instead of those. */
+  readonly classLists?: Readonly<Record<string, SsidLists>>;
 }
-/** What an AP lets pass from the clients of an SSID, and to them. */
+/** What an AP lets pass from clients of an SSID, and to them. */
 export interface SsidLists {
   readonly from: PolicyDocument;
   readonly to: PolicyDocument;
@@ -152,8 +171,19 @@ export interface ApDocument extends CommonDocument {
   readonly interfaces?: readonly GatewayInterface[];
 }
 
-/** The VLANs an SSID puts clients into. */
-export const vlansOfSsid = (ssid: SsidDocument): readonly number[] => ssid.pool ?? [ssid.vlan];
+/** The VLANs that clients of classes join at a device. */
+export const vlansOfClasses = ({ classes = [] }: Pick<DeviceDocument, 'classes'>): readonly number[] =>
+  classes.flatMap(({ vlan }) => vlan ?? []);
+
+/** The VLANs an SSID puts clients into at an AP, those of classes included. */
+export const vlansOfSsid = (ssid: SsidDocument, ap: Pick<DeviceDocument, 'classes'>): readonly number[] => [
+  ...(ssid.pool ?? [ssid.vlan]),
+  ...(ssid.byClass ? vlansOfClasses(ap) : []),
+];
+
+/** The class that a device gives a client; undefined for one it does not know. */
+export const classOf = ({ classes = [] }: Pick<DeviceDocument, 'classes'>, mac: string): ClassDocument | undefined =>
+  classes.find(({ members }) => members.includes(mac));
 
 /** The VLANs a device has a router's address in. */
 export const interfacesOf = (document: DeviceDocument): readonly GatewayInterface[] =>

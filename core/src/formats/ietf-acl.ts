@@ -31,12 +31,12 @@ export function ietfAclOf(rules: readonly PacketRule[], otherwise: Verdict): obj
 export function ietfAclsOf(
   lists: readonly { readonly name: string; readonly rules: readonly PacketRule[]; readonly otherwise: Verdict }[],
 ): object {
-  const acl = lists.flatMap(({ name: place, rules, otherwise }) =>
+  const acl = lists.flatMap(({ name: place, rules, otherwise }, i) =>
     ([4, 6] as const).map((version) => {
       const { name, type } = ACL[version];
       const last: Entry = { name: 'otherwise', actions: { forwarding: ACTIONS[otherwise] } };
       return {
-        name: place === '' ? name : `${name} ${place}`,
+        name: place === '' ? name : listName(`${name} ${place}`, i),
         type,
         aces: { ace: [...rules.flatMap((rule) => entriesOf(rule, version)), last] },
       };
@@ -44,6 +44,10 @@ export function ietfAclsOf(
   );
   return { 'ietf-access-control-list:acls': { acl } };
 }
+
+/** A name has 64 characters at most there; one that is cut keeps a number, so that no two are the same. */
+const listName = (name: string, number: number): string =>
+  name.length <= 64 ? name : `${name.slice(0, 58)} ${number}`;
 
 function entriesOf(rule: PacketRule, version: IpVersion): Entry[] {
   const { ip } = ACL[version];

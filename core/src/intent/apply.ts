@@ -2,6 +2,7 @@ import { flaw } from '../base';
 import { refuse, type Applied, type Refused, type RosterLookup } from './edit-result';
 import type { Intent } from './nouns';
 import type { Operation } from './operation';
+import { applyClass } from './class-apply';
 import { applyDuty } from './duty-apply';
 import { applyPool } from './pool-apply';
 import { applyPort } from './port-apply';
@@ -21,6 +22,7 @@ export function apply(intent: Intent, operation: Operation, roster: RosterLookup
   if (isOf(operation, 'set')) return applySet(intent, operation);
   if (isOf(operation, 'guarantee')) return applyGuarantee(intent, operation);
   if (isOf(operation, 'controller')) return applyController(intent, operation);
+  if (isOf(operation, 'class')) return applyClass(intent, operation);
   if (!('siteId' in operation))
     return isOf(operation, 'recipe') ? applyRecipe(intent, operation) : applySsid(intent, operation);
   const site = intent.sites.get(operation.siteId);

@@ -17,5 +17,6 @@ export { uses } from './set-apply';
 export * from './port-setting';
 export * from './fixed-address';
 export { MOST_POOLED } from './pool-apply';
+export { MOST_MEMBERS } from './class-apply';
 export { MOST_GROUPS } from './port-apply';
 export { portsWith } from './duty-apply';

@@ -1,7 +1,7 @@
 import type { RuleEnd } from '../rules';
 import type { EstatePart, Intent, KeptGuarantee, SitePart } from './nouns';
 
-type Kind = 'segment' | 'ssid';
+type Kind = 'segment' | 'ssid' | 'class';
 /** What rules and guarantees have in common. */
 interface Named {
   readonly from: readonly RuleEnd[];
@@ -20,18 +20,18 @@ export function carryNames(site: SitePart, kind: Kind, from: string, to: string)
   };
 }
 
-/** An intent in which all that names an SSID follows it to another name. */
-export function carrySsidName(intent: Intent, from: string, to: string): Intent {
+/** An intent in which all that names an SSID or a class, which sites share, follows it to another name. */
+export function carrySharedName(intent: Intent, kind: 'ssid' | 'class', from: string, to: string): Intent {
   if (from === to) return intent;
-  const sites = new Map([...intent.sites].map(([id, site]) => [id, carryNames(site, 'ssid', from, to)]));
-  return { ...intent, estate: carryInEstate(intent.estate, from, to), sites };
+  const sites = new Map([...intent.sites].map(([id, site]) => [id, carryNames(site, kind, from, to)]));
+  return { ...intent, estate: carryInEstate(intent.estate, kind, from, to), sites };
 }
 
-function carryInEstate(estate: EstatePart, from: string, to: string): EstatePart {
+function carryInEstate(estate: EstatePart, kind: Kind, from: string, to: string): EstatePart {
   const { rulesBefore, rulesAfter, guarantees } = estate;
   const all = [...(rulesBefore ?? []), ...(rulesAfter ?? []), ...(guarantees ?? [])];
-  if (!all.some((each) => names(each, 'ssid', from))) return estate;
-  const follow = <T extends Named>(list: readonly T[]): T[] => list.map((each) => carried(each, 'ssid', from, to));
+  if (!all.some((each) => names(each, kind, from))) return estate;
+  const follow = <T extends Named>(list: readonly T[]): T[] => list.map((each) => carried(each, kind, from, to));
   return {
     ...estate,
     ...(rulesBefore ? { rulesBefore: follow(rulesBefore) } : {}),

@@ -74,6 +74,24 @@ export interface Recipe {
 /** Where something shared applies. */
 export type Reach = { readonly kind: 'estate' } | { readonly kind: 'sites'; readonly siteIds: readonly string[] };
 
+/** A client that a class is given to by its MAC address: that identifies it and proves nothing. */
+export interface ClassMember {
+  /** Lower case with colons. */
+  readonly mac: string;
+  /** What it is, in people's words; may be empty. */
+  readonly name: string;
+}
+
+/** What clients that are known are given: a segment, and rules that name the class. */
+export interface AccessClass {
+  readonly id: string;
+  readonly name: string;
+  /** Name of the segment they join; each site looks it up among its own. */
+  readonly segment: string;
+  readonly members: readonly ClassMember[];
+  readonly reach: Reach;
+}
+
 export interface Ssid {
   readonly id: string;
   /** 1 to 32 bytes of UTF-8 on the air (IEEE 802.11-2020 §9.4.2.2). */
@@ -86,6 +104,8 @@ export interface Ssid {
   readonly reach: Reach;
   /** What its clients are kept from, whatever their segment is. */
   readonly isolation?: Isolation | null;
+  /** Whether clients of a class join its segment instead. In an edit, null takes it away. */
+  readonly byClass?: boolean | null;
 }
 
 /** The intent that sites share. */
@@ -95,6 +115,7 @@ export interface EstatePart {
   readonly name: string;
   readonly ssids: readonly Ssid[];
   readonly recipes?: readonly Recipe[];
+  readonly classes?: readonly AccessClass[];
   /** Rules of every site that come before its own. */
   readonly rulesBefore?: readonly Rule[];
   /** Rules of every site that come after its own. */

@@ -1,11 +1,12 @@
 import type { Rule } from '../rules';
-import type { KeptGuarantee, KeptSet, Recipe, Ssid, VlanPool } from './nouns';
+import type { AccessClass, KeptGuarantee, KeptSet, Recipe, Ssid, VlanPool } from './nouns';
 import type { PortDuty, PortEntry } from './port';
 import type { Segment } from './segment';
 
 /** The fields of a segment that an edit may change. */
 export type SegmentFields = Omit<Segment, 'id'>;
 export type SsidFields = Omit<Ssid, 'id'>;
+export type ClassFields = Omit<AccessClass, 'id'>;
 
 /** Fields of a noun as somebody saw them, and as they are to be. */
 interface Change<Fields> {
@@ -53,6 +54,9 @@ export type Operation =
   | { readonly type: 'recipe.add'; readonly recipe: Recipe }
   | { readonly type: 'recipe.remove'; readonly recipeId: string }
   | ({ readonly type: 'recipe.set'; readonly recipeId: string } & Change<Recipe>)
+  | { readonly type: 'class.add'; readonly accessClass: AccessClass }
+  | { readonly type: 'class.remove'; readonly classId: string }
+  | ({ readonly type: 'class.set'; readonly classId: string } & Change<ClassFields>)
   | { readonly type: 'ssid.add'; readonly ssid: Ssid }
   | { readonly type: 'ssid.remove'; readonly ssidId: string }
   | ({ readonly type: 'ssid.set'; readonly ssidId: string } & Change<SsidFields>);

@@ -25,13 +25,20 @@ export function gatewayAddresses(site: SitePart): IpRange[] {
 /** What the names in a site's rules stand for. @param roster its devices; absent where names of devices are not looked up. */
 export function namesAt(estate: EstatePart, site: SitePart, roster: readonly RosterDevice[] = []): RuleNames {
   const segments = new Map(site.segments.map((segment) => [segment.id, segment]));
-  const ssids = resolve(estate, site).ssids.map((ssid): [string, IpRange[]] => {
+  const { ssids: sent, accessClasses } = resolve(estate, site);
+  const ssids = sent.map((ssid): [string, IpRange[]] => {
     const joins = segmentsOfSsid(ssid).flatMap((id) => segments.get(id) ?? []);
     return [ssid.name, mergeRanges(joins.flatMap(rangesOfSegment))];
   });
   return {
     segments: new Map(site.segments.map((segment) => [segment.name, rangesOfSegment(segment)])),
     ssids: new Map(ssids),
+    classes: new Map(
+      accessClasses.map(({ name, segmentId }) => {
+        const joins = segmentId === null ? undefined : segments.get(segmentId);
+        return [name, joins ? rangesOfSegment(joins) : []];
+      }),
+    ),
     sets: new Map([...(estate.sets ?? []), ...(site.sets ?? [])].map((set) => [set.name, set])),
     devices: new Map(
       roster.map(({ name, address }): [string, IpRange[]] => {

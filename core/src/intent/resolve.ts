@@ -1,5 +1,5 @@
 import { parseVlanList } from '../address';
-import type { EstatePart, SitePart, Ssid } from './nouns';
+import type { AccessClass, EstatePart, SitePart, Ssid } from './nouns';
 import type { Segment } from './segment';
 import { reaches } from './ssid-check';
 
@@ -9,12 +9,21 @@ export interface SiteSsid extends Ssid {
   readonly segmentId: string | null;
   /** The segments of the pool it names, by VLAN ID; pooled VLAN IDs without a segment are left out. */
   readonly pool?: { readonly id: string; readonly segmentIds: readonly string[] };
+  /** The site's classes, where it puts clients into theirs. */
+  readonly classes?: readonly SiteClass[];
+}
+
+/** A class as one site sees it. */
+export interface SiteClass extends AccessClass {
+  /** The segment of that name; null where the site has none: its clients are not let in. */
+  readonly segmentId: string | null;
 }
 
 /** A site with what the estate shares with it; all that compiling needs of the intent. */
 export interface ResolvedSite extends SitePart {
   readonly estate: EstatePart;
   readonly ssids: readonly SiteSsid[];
+  readonly accessClasses: readonly SiteClass[];
   readonly management: Segment;
 }
 
@@ -22,29 +31,42 @@ export interface ResolvedSite extends SitePart {
 export function resolve(estate: EstatePart, site: SitePart): ResolvedSite {
   const management = site.segments.find((segment) => segment.id === site.managementId);
   if (!management) throw new RangeError(`site ${site.id} has lost its management segment`);
-  return { ...site, estate, ssids: ssidsAt(estate, site), management };
+  return { ...site, estate, ...sharedAt(estate, site), management };
 }
+
+/** What sites share, as one has it. */
+type Shared = Pick<ResolvedSite, 'ssids' | 'accessClasses'>;
 
 /** What was resolved last for a site's segments: edits of ports leave it alone, and much is remembered by it. */
-const resolved = new WeakMap<
-  SitePart['segments'],
-  { readonly from: EstatePart['ssids']; readonly pools: SitePart['pools']; readonly ssids: readonly SiteSsid[] }
->();
+const resolved = new WeakMap<SitePart['segments'], { readonly from: readonly unknown[]; readonly shared: Shared }>();
 
-function ssidsAt(estate: EstatePart, site: SitePart): readonly SiteSsid[] {
+function sharedAt(estate: EstatePart, site: SitePart): Shared {
+  const from = [estate.ssids, estate.classes, site.pools, site.id];
   const known = resolved.get(site.segments);
-  if (known?.from === estate.ssids && known.pools === site.pools) return known.ssids;
+  if (known?.from.every((each, i) => each === from[i])) return known.shared;
+  const accessClasses = (estate.classes ?? [])
+    .filter(({ reach }) => reaches(reach, site.id))
+    .map((one): SiteClass => ({ ...one, segmentId: segmentNamed(site, one.segment)?.id ?? null }));
   const ssids = estate.ssids
     .filter((ssid) => reaches(ssid.reach, site.id))
-    .map((ssid): SiteSsid => ({ ...ssid, ...joined(site, ssid.segment) }));
-  resolved.set(site.segments, { from: estate.ssids, pools: site.pools, ssids });
-  return ssids;
+    .map((ssid): SiteSsid => {
+      const here: SiteSsid = { ...ssid, ...joined(site, ssid.segment) };
+      // One that has no segment is not sent.
+      const asks = ssid.byClass && accessClasses.length > 0 && plainSegmentsOfSsid(here).length > 0;
+      return asks ? { ...here, classes: accessClasses } : here;
+    });
+  const shared = { ssids, accessClasses };
+  resolved.set(site.segments, { from, shared });
+  return shared;
 }
+
+const segmentNamed = (site: SitePart, name: string): Segment | undefined =>
+  site.segments.find((each) => each.name.toLowerCase() === name.toLowerCase());
 
 /** What an SSID's clients join at a site: the segment of that name, else the pool. */
 function joined(site: SitePart, name: string): Pick<SiteSsid, 'segmentId' | 'pool'> {
   const wanted = name.toLowerCase();
-  const segment = site.segments.find((each) => each.name.toLowerCase() === wanted);
+  const segment = segmentNamed(site, name);
   if (segment) return { segmentId: segment.id };
   const pool = site.pools?.find((each) => each.name.toLowerCase() === wanted);
   if (!pool) return { segmentId: null };
@@ -54,9 +76,15 @@ function joined(site: SitePart, name: string): Pick<SiteSsid, 'segmentId' | 'poo
   return { segmentId: null, pool: { id: pool.id, segmentIds } };
 }
 
-/** The segments an SSID puts its clients into at its site. */
-export const segmentsOfSsid = (ssid: SiteSsid): readonly string[] =>
+/** The segments an SSID puts clients into at its site that have no class there. */
+export const plainSegmentsOfSsid = (ssid: SiteSsid): readonly string[] =>
   ssid.segmentId === null ? (ssid.pool?.segmentIds ?? []) : [ssid.segmentId];
+
+/** The segments an SSID puts clients into at its site, those of classes included. */
+export const segmentsOfSsid = (ssid: SiteSsid): readonly string[] =>
+  ssid.classes
+    ? [...new Set([...plainSegmentsOfSsid(ssid), ...ssid.classes.flatMap(({ segmentId }) => segmentId ?? [])])]
+    : plainSegmentsOfSsid(ssid);
 
 /** Ids of the segments that a site's SSIDs put clients into. */
 export function airedSegments(estate: EstatePart, site: SitePart): ReadonlySet<string> {

@@ -1,7 +1,7 @@
 import { flaw } from '../base';
 import { refuse, type Applied, type Refused } from './edit-result';
 import { changed, pick } from './field-change';
-import { carrySsidName } from './name-carry';
+import { carrySharedName } from './name-carry';
 import type { Intent, Ssid } from './nouns';
 import type { Operation } from './operation';
 import { checkSsid } from './ssid-check';
@@ -28,7 +28,7 @@ export function applySsid(intent: Intent, operation: SsidOperation): Applied | R
   const flaws = checkSsid(next, intent.estate);
   if (flaws.length > 0) return refuse(...flaws);
   const inverse: Operation = { ...operation, from: pick(next, operation.to), to: pick(ssid, operation.to) };
-  return done(carrySsidName(intent, ssid.name, next.name), [...others, next], inverse);
+  return done(carrySharedName(intent, 'ssid', ssid.name, next.name), [...others, next], inverse);
 }
 
 function done(intent: Intent, ssids: readonly Ssid[], inverse: Operation): Applied {

@@ -48,5 +48,6 @@ export function checkPassphrase(text: string, security: Ssid['security']): Flaw[
 export const reaches = (reach: Reach, siteId: string): boolean =>
   reach.kind === 'estate' || reach.siteIds.includes(siteId);
 
-const reachesMeet = (a: Reach, b: Reach): boolean =>
+/** Whether some site may be within both. */
+export const reachesMeet = (a: Reach, b: Reach): boolean =>
   a.kind === 'estate' || b.kind === 'estate' || a.siteIds.some((id) => b.siteIds.includes(id));

@@ -1,4 +1,4 @@
-import { vlansOfSsid } from '../document';
+import { vlansOfClasses, vlansOfSsid } from '../document';
 import { sheetFor } from '../hardware';
 import { isApUplink, servedFrom, type Link, type ResolvedSite, type RosterDevice } from '../intent';
 import type { Documents } from './strand';
@@ -40,13 +40,15 @@ export function needsOf(
     need(document.management.vlan, { kind: 'management' });
     if (document.kind === 'ap')
       for (const ssid of document.ssids)
-        for (const vlan of vlansOfSsid(ssid)) need(vlan, { kind: 'ssid', name: ssid.name });
+        for (const vlan of vlansOfSsid(ssid, document)) need(vlan, { kind: 'ssid', name: ssid.name });
     const sheet = sheetFor(device);
     const said = site.ports[device.id];
     if (document.kind !== 'gateway' && said)
       for (const port of document.ports) {
         // Towards devices of ours it is they who need; a port nobody spoke of and nobody uses needs nothing.
         if (!said[port.name] || isApUplink(sheet, port.name) || ours.has(`${device.id} ${port.name}`)) continue;
+        if (port.auth === 'mac')
+          for (const vlan of vlansOfClasses(document)) need(vlan, { kind: 'port', port: port.name });
         if (port.untagged !== null) need(port.untagged, { kind: 'port', port: port.name });
         for (const vlan of port.tagged) need(vlan, { kind: 'port', port: port.name });
       }

@@ -128,6 +128,8 @@ export interface CapturedPacket {
 export interface ProbeTry {
   readonly ssid?: string;
   readonly port?: string;
+  /** Whose MAC address it takes; absent: one that nobody knows. */
+  readonly mac?: string;
   readonly does: 'ping' | 'trace' | 'lookup' | 'connect';
   /** Of `connect`. */
   readonly protocol?: 'tcp' | 'udp';
@@ -385,6 +387,7 @@ const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSche
     probe: Joi.object({
       ssid: Joi.string().max(32),
       port: short,
+      mac: Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/),
       does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
       protocol: Joi.valid('tcp', 'udp'),
       number: Joi.number().integer().min(0).max(65_535),

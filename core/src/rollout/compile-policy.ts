@@ -1,6 +1,7 @@
-import { hashOf, type DeviceDocument, type SsidLists } from '../document';
+import { hashOf, type DeviceDocument, type SsidDocument, type SsidLists } from '../document';
 import { namesAt, type Isolation, type ResolvedSite, type RosterDevice, type Segment, type Ssid } from '../intent';
 import {
+  addressesNamed,
   policyRule,
   resolveRules,
   type PacketRule,
@@ -12,7 +13,7 @@ import {
   type RuleNames,
   type RulePlace,
 } from '../rules';
-import { placesAt, placesOf, ssidLists, switchList, type Places, type PlacedRule } from './rule-place';
+import { placesAt, placesOf, ssidLists, switchList, type AiredLists, type Places, type PlacedRule } from './rule-place';
 
 /**
  * Where a rule of a site comes from: the estate's books before and after the site's own, what a segment's isolation
@@ -37,7 +38,7 @@ export interface EnforcedPolicy {
   /** What each switch judges packets by; absent where they judge nothing. */
   readonly switches?: PolicyDocument;
   /** What APs judge packets of an SSID's clients by, by the SSID's id. */
-  readonly ssids: Readonly<Record<string, SsidLists>>;
+  readonly ssids: Readonly<Record<string, AiredLists>>;
 }
 
 /** What a site's devices are told to let pass, with what it was made from. */
@@ -77,7 +78,7 @@ const known = new WeakMap<ResolvedSite['segments'], Known>();
 export function policyOf(site: ResolvedSite, roster: readonly RosterDevice[]): SitePolicy {
   const { rulesBefore, rulesAfter, sets, controller } = site.estate;
   const fixed = roster.map(({ name, model, address }) => `${name} ${model} ${address?.address ?? ''}`).join();
-  const key = [rulesBefore, rulesAfter, sets, controller, site.rules, site.sets, site.ssids, fixed];
+  const key = [rulesBefore, rulesAfter, sets, controller, site.rules, site.sets, site.ssids, site.accessClasses, fixed];
   const ports = [site.ports, site.duties];
   const before = known.get(site.segments);
   if (before?.key.every((each, i) => each === key[i])) {
@@ -128,7 +129,7 @@ function policyFrom(site: ResolvedSite, roster: readonly RosterDevice[]): SitePo
     ),
   };
   const switches = switchList(placed, ruleName);
-  const ssids = Object.fromEntries(ssidLists(site, placed, places, ruleName));
+  const ssids = ssidLists(placed, places, ruleName);
   return { policy, ...(switches ? { switches } : {}), ssids, rows, flaws, names, places, packets: resolved };
 }
 
@@ -140,18 +141,38 @@ export function enforcedBy(documents: readonly DeviceDocument[]): EnforcedPolicy
   const lists = documents.flatMap((each) => (each.kind === 'switch' ? [each.list] : []));
   const switches = lists[0] && lists.every((list) => list && hashOf(list) === hashOf(lists[0]!)) ? lists[0] : undefined;
   const sent = documents.flatMap((each) => (each.kind === 'ap' ? each.ssids : []));
-  const ssids: Record<string, SsidLists> = {};
-  for (const { id, lists } of sent)
-    if (lists && sent.every((each) => each.id !== id || (each.lists && hashOf(each.lists) === hashOf(lists))))
-      ssids[id] = lists;
+  const ssids: Record<string, AiredLists> = {};
+  for (const id of new Set(sent.map((each) => each.id))) {
+    const there = sent.filter((each) => each.id === id);
+    const common = (of: (ssid: SsidDocument) => SsidLists | undefined): SsidLists | undefined => {
+      const [first, ...more] = there.map(of);
+      return first && more.every((each) => each && hashOf(each) === hashOf(first)) ? first : undefined;
+    };
+    const lists = common((ssid) => ssid.lists);
+    const classIds = new Set(there.flatMap(({ classLists }) => Object.keys(classLists ?? {})));
+    const classLists = Object.fromEntries(
+      [...classIds].flatMap((classId) => {
+        const found = common((ssid) => ssid.classLists?.[classId]);
+        return found ? [[classId, found]] : [];
+      }),
+    );
+    const listed = Object.keys(classLists).length > 0;
+    if (lists || listed) ssids[id] = { ...(lists ? { lists } : {}), ...(listed ? { classLists } : {}) };
+  }
   return { policy, ...(switches ? { switches } : {}), ssids };
 }
+
+/** Every list of what APs judge packets by. */
+export const listsOfAir = ({ lists, classLists = {} }: AiredLists): SsidLists[] => [
+  ...(lists ? [lists] : []),
+  ...Object.values(classLists),
+];
 
 /** A rule of the estate as one site has it, without what the site has not; null where nothing is left of an end. */
 function atSite(rule: Rule, names: RuleNames): Rule | null {
   const there = (end: RuleEnd): boolean => {
-    if (end.kind === 'segment' || end.kind === 'ssid' || end.kind === 'device')
-      return (names[`${end.kind}s`]?.get(end.name) ?? []).length > 0;
+    const named = addressesNamed(end, names);
+    if (named !== null) return (named ?? []).length > 0;
     return end.kind !== 'gateway' || (names.gateway ?? []).length > 0;
   };
   const [from, to] = [rule.from.filter(there), rule.to.filter(there)];

@@ -1,7 +1,9 @@
 import { parsePrefix } from '../address';
 import {
+  vlansOfClasses,
   vlansOfSsid,
   type ApDocument,
+  type ClassDocument,
   type DeviceDocument,
   type GatewayDocument,
   type GatewayInterface,
@@ -14,6 +16,7 @@ import {
   AIRED,
   fixedAddressIn,
   isApUplink,
+  plainSegmentsOfSsid,
   portSetting,
   segmentsOfSsid,
   servedFrom,
@@ -76,8 +79,8 @@ function policedBy(document: DeviceDocument, { policy, switches, ssids }: SitePo
   if (document.kind === 'switch') return switches ? { ...document, list: switches } : document;
   if (!document.ssids.some(({ id }) => ssids[id])) return document;
   const sent = document.ssids.map((ssid): SsidDocument => {
-    const lists = ssids[ssid.id];
-    return lists ? { ...ssid, lists } : ssid;
+    const { lists, classLists } = ssids[ssid.id] ?? {};
+    return { ...ssid, ...(lists ? { lists } : {}), ...(classLists ? { classLists } : {}) };
   });
   return { ...document, ssids: sent };
 }
@@ -126,6 +129,8 @@ interface SharedPlan {
   /** VLAN IDs whose clients are kept apart from each other. */
   readonly kept: ReadonlySet<number>;
   readonly vlans: SwitchDocument['vlans'];
+  /** What a device is told that asks who clients are. */
+  readonly classes: readonly ClassDocument[];
   /** What APs of a model send; many are of one model. */
   readonly sent: Map<HardwareSheet, readonly SsidDocument[]>;
 }
@@ -133,7 +138,7 @@ interface SharedPlan {
 const plans = new WeakMap<ResolvedSite['ssids'], { readonly key: readonly unknown[]; readonly shared: SharedPlan }>();
 
 function planOf(site: ResolvedSite): Plan {
-  const key = [site.segments, site.duties, site.managementId, site.name, site.country, site.timeZone];
+  const key = [site.segments, site.accessClasses, site.duties, site.managementId, site.name, site.country, site.timeZone];
   const known = plans.get(site.ssids);
   const same = known?.key.every((each, i) => each === key[i]);
   const shared = known && same ? known.shared : sharedOf(site);
@@ -155,6 +160,11 @@ function sharedOf(site: ResolvedSite): SharedPlan {
     all: ascending(site.segments.map((segment) => segment.vlan)),
     kept: new Set(site.segments.flatMap(({ vlan, isolation }) => (isolation?.clients ? [vlan] : []))),
     vlans: site.segments.map(({ vlan, name }) => ({ vlan, name })),
+    classes: site.accessClasses.map(({ id, name, segmentId, members }): ClassDocument => {
+      const segment = segmentId === null ? undefined : segments.get(segmentId);
+      const isolated = segment?.isolation?.clients ? { isolated: true as const } : {};
+      return { id, name, vlan: segment?.vlan ?? null, members: members.map(({ mac }) => mac).sort(), ...isolated };
+    }),
     sent: new Map(),
   };
 }
@@ -179,7 +189,7 @@ function compileGateway(plan: Plan, device: RosterDevice, holds: boolean): Gatew
   return {
     ...common(plan, device),
     kind: 'gateway',
-    ports: lanPorts(plan, device),
+    ...ported(plan, device),
     interfaces: segments.map(interfaceOf),
     addressServices: segments.flatMap((segment) =>
       segment.addresses && servedFrom(segment.addresses).kind === 'gateway' ? [serviceOf(segment)] : [],
@@ -201,7 +211,7 @@ function compileSwitch(plan: Plan, device: RosterDevice): SwitchDocument {
   return {
     ...common(plan, device),
     kind: 'switch',
-    ports: lanPorts(plan, device),
+    ...ported(plan, device),
     vlans: plan.vlans,
     ...(served.length > 0 ? { addressServices: served.map(serviceOf) } : {}),
   };
@@ -213,14 +223,15 @@ function sentBy({ site, segments, kept, sent }: Plan, sheet: HardwareSheet): rea
   if (known) return known;
   const bands = new Set(sheet.radios.map((radio) => radio.band));
   const ssids = site.ssids.flatMap((ssid): SsidDocument[] => {
-    const vlans = ascending(segmentsOfSsid(ssid).flatMap((each) => segments.get(each)?.vlan ?? []));
+    const vlans = ascending(plainSegmentsOfSsid(ssid).flatMap((each) => segments.get(each)?.vlan ?? []));
     const shared = ssid.bands.filter((band) => bands.has(band));
     if (vlans.length === 0 || shared.length === 0) return [];
     const { id, name, security, passphrase } = ssid;
     const pool = ssid.pool ? { pool: vlans } : {};
     const apart = ssid.isolation?.clients || vlans.some((vlan) => kept.has(vlan));
     const isolated = apart ? { isolated: true as const } : {};
-    return [{ id, name, security, passphrase, bands: shared, vlan: vlans[0]!, ...pool, ...isolated }];
+    const byClass = ssid.classes ? { byClass: true as const } : {};
+    return [{ id, name, security, passphrase, bands: shared, vlan: vlans[0]!, ...pool, ...isolated, ...byClass }];
   });
   sent.set(sheet, ssids);
   return ssids;
@@ -233,8 +244,10 @@ function compileAp(plan: Plan, device: RosterDevice): ApDocument {
   const ssids = sentBy(plan, sheet);
   const sockets = sheet.ports.filter((port) => !isApUplink(sheet, port.name));
   const wired = sockets.map((port) => portDocument(plan, port.name, portSetting(site, device, port.name)));
+  const classes = classesFor(plan, wired, ssids);
   const sent = new Set([
-    ...ssids.flatMap(vlansOfSsid),
+    ...ssids.flatMap((ssid) => vlansOfSsid(ssid, classes)),
+    ...vlansOfClasses(classes),
     ...wired.flatMap((port) => [port.untagged ?? 0, ...port.tagged]),
   ]);
   const own = site.segments.filter((segment) => {
@@ -253,9 +266,20 @@ function compileAp(plan: Plan, device: RosterDevice): ApDocument {
     ...common(plan, device),
     kind: 'ap',
     ports: [{ name: sheet.ports[0]!.name, untagged: management, tagged }, ...wired],
+    ...classes,
     ssids,
     ...(own.length > 0 ? { interfaces: own.map(interfaceOf), addressServices: own.map(serviceOf) } : {}),
   };
+}
+
+/** The classes for a device that asks who its clients are: at a port, or on an SSID that it sends. */
+function classesFor(
+  { classes }: Plan,
+  ports: readonly PortDocument[],
+  ssids: readonly SsidDocument[] = [],
+): { readonly classes?: readonly ClassDocument[] } {
+  const asks = ports.some(({ auth }) => auth === 'mac') || ssids.some(({ byClass }) => byClass);
+  return asks && classes.length > 0 ? { classes } : {};
 }
 
 const interfaceOf = (segment: Segment): GatewayInterface => ({
@@ -284,13 +308,20 @@ function lanPorts(plan: Plan, device: RosterDevice): PortDocument[] {
     .map((port) => portDocument(plan, port.name, portSetting(plan.site, device, port.name)));
 }
 
+function ported(plan: Plan, device: RosterDevice): Pick<SwitchDocument, 'ports' | 'classes'> {
+  const ports = lanPorts(plan, device);
+  return { ports, ...classesFor(plan, ports) };
+}
+
 function portDocument({ segments, aired, all, kept }: Plan, name: string, setting: PortSetting): PortDocument {
-  const untagged = setting.untagged === null ? null : (segments.get(setting.untagged)?.vlan ?? null);
+  // Where a client's class says its VLAN, nothing else passes.
+  const byClass = setting.auth === 'mac';
+  const untagged = byClass || setting.untagged === null ? null : (segments.get(setting.untagged)?.vlan ?? null);
   const { poe, priority, speed, auth, isolated, storm, group } = setting;
   const document: { -readonly [K in keyof PortDocument]: PortDocument[K] } = {
     name,
     untagged,
-    tagged: without(setting.tagged === 'all' ? all : listed(setting.tagged, segments, aired), untagged),
+    tagged: byClass ? [] : without(setting.tagged === 'all' ? all : listed(setting.tagged, segments, aired), untagged),
   };
   if (poe === 'off') document.poe = poe;
   if (priority !== 'low') document.priority = priority;

@@ -5,8 +5,8 @@ import { PORTED_END, SERVICE_END, type Diagram, type PacketSpace } from './space
 
 /** A way in which clients of a segment are attached, with the lists of an AP that their packets meet. */
 export interface Attachment {
-  /** `ports`, or `ssid` and its id. */
-  readonly key: string;
+  /** What it is known by: this way alone first, then what it has in common with others. */
+  readonly keys: readonly string[];
   readonly name: string;
   /** Of packets from its clients, and to them; null on cables. */
   readonly air: { readonly from: readonly PacketRule[]; readonly to: readonly PacketRule[] } | null;
@@ -22,11 +22,11 @@ export interface Edge {
   readonly homes: readonly EdgeHome[];
 }
 
-/** Whose packets are meant: those of some client or of every one, wherever it is attached or at one attachment, by its key. */
+/** Whose packets are meant: those of some client or of every one, wherever it is attached or where a key says. */
 export interface Whose extends Attached {
   readonly who: 'some' | 'every';
 }
-/** Attachments of a packet's ends, by key, where they are one. */
+/** Attachments of a packet's ends, by a key of theirs, where only some are meant. */
 export interface Attached {
   readonly from?: string;
   readonly to?: string;
@@ -103,8 +103,8 @@ export class EdgePassage {
       switches: answeredList(this.edge.switches),
       homes: this.edge.homes.map(({ addresses, attachments }) => ({
         addresses,
-        attachments: attachments.map(({ key, name, air }) => ({
-          key,
+        attachments: attachments.map(({ keys, name, air }) => ({
+          keys,
           name,
           air: air && { from: answeredList(air.to), to: answeredList(air.from) },
         })),
@@ -161,7 +161,7 @@ export class EdgePassage {
   /** Every pair of attachments that a packet's ends may have. */
   pairs({ version, source, destination }: Packet): Attached[] {
     const keys = (value: bigint): (string | undefined)[] => {
-      const found = this.homeAt(version, value)?.attachments.map(({ key }) => key) ?? [];
+      const found = this.homeAt(version, value)?.attachments.map(({ keys: [key] }) => key!) ?? [];
       return found.length > 0 ? found : [undefined];
     };
     return keys(source).flatMap((from) =>
@@ -210,11 +210,11 @@ export class EdgePassage {
 }
 
 const attachmentOf = (home: EdgeHome | undefined, key: string | undefined): Attachment | undefined =>
-  home?.attachments.find((each) => each.key === key) ?? home?.attachments[0];
+  home?.attachments.find(({ keys }) => key !== undefined && keys.includes(key)) ?? home?.attachments[0];
 
-function isMeant({ key }: Attachment, side: Side, whose: Whose): boolean {
+function isMeant({ keys }: Attachment, side: Side, whose: Whose): boolean {
   const wanted = whose[side];
-  return wanted === undefined || wanted === key;
+  return wanted === undefined || keys.includes(wanted);
 }
 
 /** What some of the ways let through, or all of them; nobody is attached where there is none, and nothing stops them. */

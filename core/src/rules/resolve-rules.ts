@@ -19,6 +19,8 @@ export interface RuleNames {
   readonly sets: ReadonlyMap<string, NamedSet>;
   /** Addresses of what an SSID's clients join, by the SSID's name. */
   readonly ssids?: ReadonlyMap<string, readonly IpRange[]>;
+  /** Addresses of what clients of an access class join, by its name. */
+  readonly classes?: ReadonlyMap<string, readonly IpRange[]>;
   /** Addresses of devices by name; none for one that has no fixed address. */
   readonly devices?: ReadonlyMap<string, readonly IpRange[]>;
   readonly gateway?: readonly IpRange[];
@@ -86,10 +88,24 @@ export function contentOf(name: string, names: RuleNames): { addresses: IpRange[
   return visit(name, []) ?? { addresses: mergeRanges(addresses), ports };
 }
 
+const NAMED = { segment: 'segments', ssid: 'ssids', class: 'classes', device: 'devices' } as const;
+type NamedEnd = Extract<RuleEnd, { kind: keyof typeof NAMED }>;
+const isNamed = (end: RuleEnd): end is NamedEnd => end.kind in NAMED;
+
+/** Addresses of an end that a site knows by name: undefined where it has none of that name, null for other ends. */
+export function addressesNamed(end: NamedEnd, names: RuleNames): readonly IpRange[] | undefined;
+export function addressesNamed(end: RuleEnd, names: RuleNames): readonly IpRange[] | undefined | null;
+export function addressesNamed(end: RuleEnd, names: RuleNames): readonly IpRange[] | undefined | null {
+  return isNamed(end) ? names[NAMED[end.kind]]?.get(end.name) : null;
+}
+
 /** What to say of an end that exists and has no address. */
-const NOWHERE: Readonly<Record<'segment' | 'ssid' | 'device' | 'gateway' | 'controller', (name: string) => string>> = {
+const NOWHERE: Readonly<
+  Record<'segment' | 'ssid' | 'class' | 'device' | 'gateway' | 'controller', (name: string) => string>
+> = {
   segment: (name: string) => `The segment ${name} has no addresses.`,
   ssid: (name: string) => `The SSID ${name} puts its clients into no segment here.`,
+  class: (name: string) => `Clients of the class ${name} join no segment here.`,
   device: (name: string) => `${name} has no fixed address. Give it one under Intake, or name its address.`,
   gateway: () => 'No gateway routes a segment here.',
   controller: () => 'Where this controller answers is not known. Say it under Rules.',
@@ -122,8 +138,8 @@ export function resolveRules(
         if (!found) wrong('rule.address', `${end.text} is no address, prefix or range from low to high.`, field);
         return found ? [found] : [];
       }
-      if (end.kind === 'segment' || end.kind === 'ssid' || end.kind === 'device') {
-        const found = names[`${end.kind}s`]?.get(end.name);
+      if (isNamed(end)) {
+        const found = addressesNamed(end, names);
         const word = end.kind === 'ssid' ? 'SSID' : end.kind;
         if (!found) wrong(`rule.${end.kind}`, `There is no ${word} ${end.name}.`, field);
         else if (found.length === 0) wrong(`rule.${end.kind}-nowhere`, NOWHERE[end.kind](end.name), field);

@@ -4,16 +4,16 @@ import type { RuleEnd, RuleService } from './rule';
 /** Ends that are a word alone. */
 const WORDS = ['any', 'private', 'internet', 'gateway', 'controller'] as const;
 /** Ends that are a word and a name. */
-const NAMED = ['segment', 'ssid', 'set', 'device'] as const;
+const NAMED = ['segment', 'ssid', 'class', 'set', 'device'] as const;
 
 /**
  * Reads an end as it is typed: `any`, `private`, `internet`, `gateway`, `controller`, `segment NAME`, `ssid NAME`,
- * `set NAME`, `device NAME`, or a host, prefix or range. Whether names and addresses exist is judged when the rule is
+ * `class NAME`, `set NAME`, `device NAME`, or a host, prefix or range. Whether names and addresses exist is judged when the rule is
  * resolved.
  */
 export function readEnd(text: string): RuleEnd {
   const words = text.trim();
-  const named = /^(segment|ssid|set|device)\s+(.+)$/i.exec(words);
+  const named = /^(segment|ssid|class|set|device)\s+(.+)$/i.exec(words);
   if (named) return { kind: named[1]!.toLowerCase() as (typeof NAMED)[number], name: named[2]!.trim() };
   const plain = WORDS.find((word) => word === words.toLowerCase());
   return plain ? { kind: plain } : { kind: 'addresses', text: words };

@@ -13,6 +13,8 @@ export type RuleEnd =
   | { readonly kind: 'internet' }
   /** The segments that an SSID puts its clients into. */
   | { readonly kind: 'ssid'; readonly name: string }
+  /** Clients that are given an access class. */
+  | { readonly kind: 'class'; readonly name: string }
   /** A device of ours, at its fixed address. */
   | { readonly kind: 'device'; readonly name: string }
   /** The addresses the site's gateway has itself in the segments. */

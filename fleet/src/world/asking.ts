@@ -1,4 +1,5 @@
 import { formatMac, parseIp } from '@iron-lattice/core/address';
+import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/document';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
@@ -39,12 +40,16 @@ interface Asker {
 interface Place extends Spot {
   /** Name of the SSID; absent on a cable. */
   readonly ssid?: string;
+  /** The class it was given there, by its id. */
+  readonly classId?: string | undefined;
 }
 
 /** Where a pretend client is put. */
 export interface Seat {
   readonly ssid?: string;
   readonly port?: string;
+  /** Whose MAC address it takes. */
+  readonly mac?: string;
 }
 
 const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
@@ -93,11 +98,8 @@ export class Asking {
   }
 
   /** What a pretend client gets to hear that tries something. */
-  try(serial: string, { ssid, port, does, protocol = 'tcp', number = 443 }: ProbeTry, target: string): Tried {
-    const seat = this.seat(serial, {
-      ...(ssid === undefined ? {} : { ssid }),
-      ...(port === undefined ? {} : { port }),
-    });
+  try(serial: string, { does, protocol = 'tcp', number = 443, ...at }: ProbeTry, target: string): Tried {
+    const seat = this.seat(serial, at);
     if (!seat) return { ok: false, text: 'Nobody is let in there.' };
     if (seat.address === null) return { ok: false, text: `Nobody gives addresses on VLAN ${seat.vlan}.` };
     const found = parseIp(target) ? { address: target } : this.looked(seat, seat.vlan, target);
@@ -122,24 +124,29 @@ export class Asking {
   }
 
   /** A pretend client on an SSID or a port of a box; null where there is no such place, or it is let in by nobody. */
-  seat(serial: string, { ssid, port }: Seat): (Asker & { readonly vlan: number }) | null {
+  seat(serial: string, { ssid, port, mac: taken }: Seat): (Asker & { readonly vlan: number }) | null {
     const box = this.world.box(serial);
     const { document } = box;
     if (!box.powered) return null;
     const sent =
       ssid !== undefined && document.kind === 'ap' ? document.ssids.find((each) => each.name === ssid) : null;
     const socket = port === undefined ? null : document.ports.find((each) => each.name === port);
-    const vlan = sent ? sent.vlan : (socket?.untagged ?? null);
-    if (vlan === null) return null;
-    const apart = sent ? sent.isolated === true : socket?.isolated === true;
+    const joined = sent
+      ? joinsOnSsid(document, sent, taken ?? null)
+      : socket
+        ? joinsAtPort(document, socket, taken ?? null)
+        : null;
+    if (!joined || joined.vlan === null) return null;
+    const { vlan, accessClass } = joined;
+    const apart = [accessClass, sent, socket].some((each) => each?.isolated);
     const spot = { box, vlan };
     // Every place has a client of its own, so that two do not share a lease.
     const digest = [...`${serial} ${ssid ?? ''} ${port ?? ''}`].reduce(
       (sum, char) => (sum * 31 + char.charCodeAt(0)) >>> 0,
       7,
     );
-    const mac = formatMac(0x0200_0000_0000n + BigInt(digest));
-    const at = { ...spot, ...(sent ? { ssid: sent.name } : {}) };
+    const mac = taken ?? formatMac(0x0200_0000_0000n + BigInt(digest));
+    const at = { ...spot, ...(sent ? { ssid: sent.name } : {}), classId: accessClass?.id };
     return { gateway: this.world.gatewayFrom(spot), address: this.world.lease(spot, mac), apart, vlan, at };
   }
 
@@ -180,8 +187,10 @@ export class Asking {
    */
   private stopped(from: Place, gateway: Spot | null, to: Place | null, packet: Packet): Got | null {
     const { policing, world } = this;
-    const air = ({ box, ssid }: Place, side: 'from' | 'to') =>
-      ssid === undefined ? [] : [[box, (each: Packet) => policing.passAir(box, ssid, side, each)] as const];
+    const air = ({ box, ssid, classId }: Place, side: 'from' | 'to') =>
+      ssid === undefined
+        ? []
+        : [[box, (each: Packet) => policing.passAir(box, { ssid, classId }, side, each)] as const];
     const wires = (start: Spot, end: Box) =>
       world.wayTo(start, end).map((box) => [box, (each: Packet) => policing.passSwitch(box, each)] as const);
     const ways = gateway
@@ -208,7 +217,13 @@ export class Asking {
   private placeOf(mac: string | undefined, serial: string | undefined, vlan: number | undefined): Place | null {
     if (vlan === undefined) return null;
     const client = this.world.file.clients.find((each) => each.mac === mac);
-    if (client && 'near' in client) return { box: this.world.box(client.near), vlan, ssid: client.ssid };
+    if (client && 'near' in client) {
+      const box = this.world.box(client.near);
+      const { document } = box;
+      const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
+      const classId = sent && joinsOnSsid(document, sent, client.mac).accessClass?.id;
+      return { box, vlan, ssid: client.ssid, classId };
+    }
     const at = client ? client.at.split(':')[0]! : serial;
     return at === undefined ? null : { box: this.world.box(at), vlan };
   }

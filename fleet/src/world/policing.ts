@@ -51,11 +51,18 @@ export class Policing {
     return this.judge(box, document.kind === 'switch' ? document.list : undefined, packet, now);
   }
 
-  /** Decides any packet from or to a client of an SSID, and counts it. */
-  passAir(box: Box, ssid: string, side: 'from' | 'to', packet: Packet, now = Date.now()): Passing {
+  /** Decides any packet from or to a client of an SSID, and counts it. @param classId what the client was given. */
+  passAir(
+    box: Box,
+    { ssid, classId }: { readonly ssid: string; readonly classId?: string | undefined },
+    side: 'from' | 'to',
+    packet: Packet,
+    now = Date.now(),
+  ): Passing {
     const { document } = box;
     const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === ssid) : undefined;
-    return this.judge(box, sent?.lists?.[side], packet, now);
+    const lists = classId === undefined ? sent?.lists : sent?.classLists?.[classId];
+    return this.judge(box, lists?.[side], packet, now);
   }
 
   private judge(box: Box, policy: PolicyDocument | undefined, packet: Packet, now: number): Passing {
@@ -120,5 +127,7 @@ export class Policing {
 function listsOf({ document }: Box): readonly PolicyDocument[] {
   if (document.kind === 'gateway') return document.policy ? [document.policy] : [];
   if (document.kind === 'switch') return document.list ? [document.list] : [];
-  return document.ssids.flatMap(({ lists }) => (lists ? [lists.from, lists.to] : []));
+  return document.ssids
+    .flatMap(({ lists, classLists }) => [...(lists ? [lists] : []), ...Object.values(classLists ?? {})])
+    .flatMap(({ from, to }) => [from, to]);
 }

@@ -38,8 +38,8 @@ export interface WiredClient {
   readonly watts?: number;
   /** Has an address of its own and asks for none. */
   readonly address?: string;
-  /** How it can prove itself to a port that asks: as a person or device that is known (802.1X), or by its MAC. */
-  readonly proves?: '802.1X' | 'mac';
+  /** How it can prove itself to a port that asks: as a person or device that is known. */
+  readonly proves?: '802.1X';
   /** What it says of itself, over and over: `10.20.5.7 tcp 631`; absent: a page of the estate's. */
   readonly talks?: readonly string[];
   /** What it answers to besides echoes: `tcp 631`. */
@@ -107,7 +107,7 @@ const schema = Joi.object({
       at: socket.required(),
       watts: Joi.number().min(0).max(100),
       address: Joi.string().ip(),
-      proves: Joi.valid('802.1X', 'mac'),
+      proves: Joi.valid('802.1X'),
       talks: said,
       offers: said,
     }),

@@ -9,7 +9,7 @@ import type {
 import type { PolicyRule } from '@iron-lattice/core/rules';
 import { factoryDocument } from '../devices/factory-document';
 import { World } from './world';
-import { checkWorld, readWorld, type WorldFile } from './world-file';
+import { checkWorld, readWorld, type WiredClient, type WorldFile } from './world-file';
 
 const FILE: WorldFile = {
   format: 'iron-lattice.world/1',
@@ -192,8 +192,9 @@ function served(
   gatewayExtra: Partial<GatewayDocument>,
   switchExtra: Partial<SwitchDocument> = {},
   more: Partial<WorldFile> = {},
+  client: { readonly proves?: '802.1X' | undefined } = { proves: '802.1X' },
 ) {
-  const wired = { mac: '0e:00:00:00:00:07', name: 'till-1', at: 'SW:3', watts: 6, proves: 'mac' as const };
+  const wired = { mac: '0e:00:00:00:00:07', name: 'till-1', at: 'SW:3', watts: 6, ...client } as WiredClient;
   const world = new World({ ...FILE, ...more, clients: [wired] });
   const [gateway, plain] = [factory<GatewayDocument>('GW'), factory<SwitchDocument>('SW')];
   const faces = [...gateway.interfaces, { vlan: 10, name: 'Crew', address: '10.9.10.1/24' }];
@@ -228,17 +229,25 @@ test('a client on a cable is seen at its port, with its lease and its name, and 
 });
 
 test('a port that asks for proof lets nobody in who has none of that kind', () => {
-  const asks = (auth: '802.1X' | 'mac') => {
-    const world = served({ addressServices: [service] });
+  const asks = (auth: '802.1X' | 'mac', members: readonly string[] = [], vlan: number | null = 10) => {
+    const world = served({ addressServices: [service] }, {}, {}, auth === 'mac' ? {} : { proves: undefined });
     const box = factory<SwitchDocument>('SW');
-    world.run('SW', { ...box, ports: ports(box, { '3': { untagged: 10, auth }, '9': { tagged: [10] } }) }, {});
+    const classes = [{ id: 'c', name: 'Tills', vlan, members }];
+    const untagged = auth === 'mac' ? null : 10;
+    world.run('SW', { ...box, ports: ports(box, { '3': { untagged, auth }, '9': { tagged: [10] } }), classes }, {});
     return world;
   };
-  const world = asks('802.1X');
-  const before = world.leasesOf('GW').length;
-  expect(world.wiredOf('SW')).toEqual([]);
-  expect(world.leasesOf('GW')).toHaveLength(before);
-  expect(asks('mac').wiredOf('SW')).toMatchObject([{ mac: '0e:00:00:00:00:07', port: '3' }]);
+  for (const world of [asks('802.1X'), asks('mac'), asks('mac', ['0e:00:00:00:00:07'], null)]) {
+    const before = world.leasesOf('GW').length;
+    expect(world.wiredOf('SW')).toEqual([]);
+    expect(world.leasesOf('GW')).toHaveLength(before);
+  }
+  const known = asks('mac', ['0e:00:00:00:00:07']);
+  expect(known.wiredOf('SW')).toMatchObject([{ mac: '0e:00:00:00:00:07', port: '3', vlan: 10 }]);
+  const seats = [undefined, '0e:00:00:00:00:07'].map((mac) =>
+    known.asking.seat('SW', { port: '3', ...(mac ? { mac } : {}) }),
+  );
+  expect(seats.map((seat) => seat?.vlan)).toEqual([undefined, 10]);
 });
 
 test('a client makes its IPv6 address of what the gateway advertises, or is given one by DHCPv6', () => {
@@ -458,4 +467,31 @@ test('a rule that is to note what it decides leaves the packets, the newest last
     passed: false,
     packet: `${seat.address} → 198.51.100.50, TCP 443`,
   });
+});
+
+test('an AP puts a client that it knows into the VLAN of its class, and judges its packets by the lists of that', () => {
+  const world = setUp(true);
+  const ap = world.box('AP').document as ApDocument;
+  const deny = denying('any', '198.51.100.80');
+  const lists = { from: { otherwise: 'allow', rules: [deny] }, to: { otherwise: 'allow', rules: [] } } as const;
+  const told = (vlan: number | null, byClass = true): void => {
+    const classes = [{ id: 'c', name: 'Gates', vlan, members: ['0e:00:00:00:00:01'] }];
+    const asks = byClass ? { byClass: true as const } : {};
+    const ssids = ap.ssids.map((ssid) => ({ ...ssid, ...asks, classLists: { c: lists } }));
+    world.run('AP', { ...ap, ssids, classes }, { s: 'right-one' });
+  };
+  const seat = (mac?: string) => world.asking.seat('AP', { ssid: 'Deck', ...(mac ? { mac } : {}) });
+  const ask = (mac?: string) => world.asking.get(seat(mac)!, '198.51.100.80', { protocol: 'icmp' });
+  told(10);
+  expect(world.clientsOf('AP').map(({ vlan }) => vlan)).toEqual([10]);
+  expect(ask('0e:00:00:00:00:01')).toMatchObject({ ok: false, stoppedBy: deny.name });
+  expect(ask().ok).toBe(true);
+  expect(world.hitsOf('AP')).toEqual([{ rule: deny.id, packets: 1 }]);
+  told(30);
+  expect(world.clientsOf('AP')).toMatchObject([{ vlan: 30, address: null }]); // nobody routes that one
+  told(null);
+  expect(world.clientsOf('AP')).toEqual([]);
+  expect([seat('0e:00:00:00:00:01'), seat()?.vlan]).toEqual([null, 10]);
+  told(30, false);
+  expect(world.clientsOf('AP').map(({ vlan }) => vlan)).toEqual([10]);
 });

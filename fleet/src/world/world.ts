@@ -1,13 +1,11 @@
+import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
 import {
-  contains,
-  formatIp,
-  parseIp,
-  parseMac,
-  parsePrefix,
-  pickFromPool,
-  selfMadeAddress,
-} from '@iron-lattice/core/address';
-import type { AddressServiceDocument, DeviceDocument, Interface6Document } from '@iron-lattice/core/document';
+  joinsAtPort,
+  joinsOnSsid,
+  type AddressServiceDocument,
+  type DeviceDocument,
+  type Interface6Document,
+} from '@iron-lattice/core/document';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type {
   ClientReport,
@@ -188,9 +186,10 @@ export class World {
       if (!('at' in client)) return [];
       const [at, name] = client.at.split(':') as [string, string];
       const port = at === serial ? box.document.ports.find((each) => each.name === name) : undefined;
-      if (!port || port.untagged === null || box.cables.has(name)) return [];
-      if (port.auth && port.auth !== client.proves) return []; // nothing it says gets past the port
-      const vlan = port.untagged;
+      if (!port || box.cables.has(name)) return [];
+      if (port.auth === '802.1X' && port.auth !== client.proves) return []; // nothing it says gets past the port
+      const { vlan } = joinsAtPort(box.document, port, client.mac);
+      if (vlan === null) return [];
       if (client.address === undefined) this.lease({ box, vlan }, client.mac, client.name);
       const address6 = this.address6({ box, vlan }, client.mac);
       const since = this.sinceAt(client.mac, `${client.at} ${vlan}`);
@@ -308,7 +307,7 @@ export class World {
     if (box.document.kind !== 'ap') return null;
     const ssid = box.document.ssids.find((each) => each.name === client.ssid);
     if (!ssid || box.secrets[ssid.passphrase.secret] !== client.passphrase) return null;
-    return ssid.pool ? pickFromPool(parseMac(client.mac)!, ssid.pool) : ssid.vlan;
+    return joinsOnSsid(box.document, ssid, client.mac).vlan;
   }
 
   /** When a client was first seen at a place. */

@@ -1,6 +1,6 @@
 import type { KeptProbe, SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
 import Joi from 'joi';
-import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { SeatService } from './seat.service';
 
 const question = {
@@ -9,6 +9,7 @@ const question = {
   probe: Joi.object({
     ssid: Joi.string().max(32),
     port: Joi.string().max(16),
+    mac: MAC,
     does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
     protocol: Joi.valid('tcp', 'udp'),
     number: Joi.number().integer().min(0).max(65_535),
@@ -44,7 +45,7 @@ export const seatRoutes = (seats: SeatService): Route[] => [
     params: { siteId: ID },
     body: Joi.object({
       name: Joi.string().trim().min(1).max(60).required(),
-      seat: Joi.object({ deviceId: ID, ssid: Joi.string().max(32), port: Joi.string().max(16) })
+      seat: Joi.object({ deviceId: ID, ssid: Joi.string().max(32), port: Joi.string().max(16), mac: MAC })
         .xor('ssid', 'port')
         .required(),
     }),

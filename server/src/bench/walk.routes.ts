@@ -1,6 +1,6 @@
 import type { WalkRequest } from '@iron-lattice/core/bench';
 import Joi from 'joi';
-import { EVERYONE, ID, route, type Route } from '../platform/route';
+import { EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { WalkService } from './walk.service';
 
 export const walkRoutes = (walks: WalkService): Route[] => [
@@ -18,6 +18,7 @@ export const walkRoutes = (walks: WalkService): Route[] => [
         apId: ID,
         band: Joi.string().valid('2.4', '5', '6').required(),
         knowsPassphrase: Joi.boolean().required(),
+        mac: MAC,
       }).required(),
     }),
     handle: ({ body }) => walks.walk(body),

@@ -10,6 +10,7 @@ import {
   type Intent,
   type KeptGuarantee,
   type PortEntry,
+  type AccessClass,
   type Recipe,
   type Segment,
   type SitePart,
@@ -62,6 +63,7 @@ interface EstateFile {
       tagged?: readonly string[];
     }[];
   }[];
+  readonly classes?: readonly (Omit<AccessClass, 'id' | 'reach'> & { readonly sites: readonly string[] })[];
   readonly recipes?: readonly Omit<Recipe, 'id'>[];
   /** Where this controller answers. */
   readonly controller?: readonly string[];
@@ -124,6 +126,14 @@ export const seedFrom = (path: string) => async (controller: Omit<Controller, 'u
       const reach = { kind: 'sites' as const, siteIds: sites.map((name) => siteIds.get(name)!) };
       return { id: randomUUID(), ...ssid, passphrase: { secret }, reach };
     }),
+    ...(file.classes
+      ? {
+          classes: file.classes.map(({ sites, ...each }) => {
+            const reach = { kind: 'sites' as const, siteIds: sites.map((name) => siteIds.get(name)!) };
+            return { id: randomUUID(), ...each, reach };
+          }),
+        }
+      : {}),
     ...(file.controller ? { controller: file.controller } : {}),
     ...(file.rulesBefore ? { rulesBefore: file.rulesBefore.map(ruleFrom) } : {}),
     ...(file.rulesAfter ? { rulesAfter: file.rulesAfter.map(ruleFrom) } : {}),

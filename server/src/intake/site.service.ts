@@ -11,7 +11,7 @@ import {
   type SiteChange,
   type SiteView,
 } from '@iron-lattice/core/intake';
-import { replay, type Intent, type Operation, type SitePart } from '@iron-lattice/core/intent';
+import { replay, type Intent, type Operation, type Reach, type SitePart } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import { Draft, OperationRow, PartRow, Site } from '../intent/intent.model';
@@ -152,7 +152,7 @@ export class SiteService {
       return { id: copied.id, source };
     });
     await this.bus.send('live', { type: 'site', siteId: id });
-    await this.sendSsidsToo(source.id, id, personId);
+    await this.shareToo(source.id, id, personId);
     return this.view(id);
   }
 
@@ -185,15 +185,24 @@ export class SiteService {
     await note(this.database, personId, 'site.add', { siteId: id, name }, transaction);
   }
 
-  private async sendSsidsToo(source: string, copy: string, personId: string): Promise<void> {
+  private async shareToo(source: string, copy: string, personId: string): Promise<void> {
     const draft = await this.drafts.current(personId);
     if (draft.state !== 'open') return;
     const { estate } = (await this.drafts.open(draft.id)).intent;
-    const operations = estate.ssids.flatMap(({ id, reach }): Operation[] => {
-      if (reach.kind !== 'sites' || !reach.siteIds.includes(source)) return [];
-      const to = { reach: { kind: 'sites' as const, siteIds: [...reach.siteIds, copy] } };
-      return [{ type: 'ssid.set', ssidId: id, from: { reach }, to }];
-    });
+    const along = ({ reach }: { readonly reach: Reach }): Reach | null =>
+      reach.kind === 'sites' && reach.siteIds.includes(source)
+        ? { kind: 'sites', siteIds: [...reach.siteIds, copy] }
+        : null;
+    const operations = [
+      ...estate.ssids.flatMap((ssid): Operation[] => {
+        const reach = along(ssid);
+        return reach ? [{ type: 'ssid.set', ssidId: ssid.id, from: { reach: ssid.reach }, to: { reach } }] : [];
+      }),
+      ...(estate.classes ?? []).flatMap((each): Operation[] => {
+        const reach = along(each);
+        return reach ? [{ type: 'class.set', classId: each.id, from: { reach: each.reach }, to: { reach } }] : [];
+      }),
+    ];
     if (operations.length > 0) await this.drafts.edit(draft.id, { head: draft.head, operations }, personId);
   }
 

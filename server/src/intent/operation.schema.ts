@@ -84,7 +84,7 @@ const recipeFields = {
 const texts = (most: number) => Joi.array().items(Joi.string().max(200)).max(most);
 const ruleEnd = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('any', 'private', 'internet', 'gateway', 'controller').required() }),
-  Joi.object({ kind: Joi.string().valid('segment', 'ssid', 'set', 'device').required(), name: text(200) }),
+  Joi.object({ kind: Joi.string().valid('segment', 'ssid', 'class', 'set', 'device').required(), name: text(200) }),
   Joi.object({ kind: Joi.string().valid('addresses').required(), text: text(100) }),
 );
 const octet = Joi.number().integer().min(0).max(255);
@@ -147,6 +147,13 @@ const ssidFields = {
   segment: text(200),
   reach,
   isolation,
+  byClass: Joi.boolean().allow(null),
+};
+const classFields = {
+  name: text(200),
+  segment: text(200),
+  members: list(Joi.object({ mac: text(64), name: text(80) }), 20_000).required(),
+  reach,
 };
 
 /** The same fields, each optional: what a `set` may name. */
@@ -236,6 +243,9 @@ export const operationSchema = Joi.alternatives(
   Joi.object({ type: type('recipe.add'), recipe: Joi.object({ id, ...recipeFields }).required() }),
   Joi.object({ type: type('recipe.remove'), recipeId: id }),
   Joi.object({ type: type('recipe.set'), recipeId: id, from: some(recipeFields), to: some(recipeFields) }),
+  Joi.object({ type: type('class.add'), accessClass: Joi.object({ id, ...classFields }).required() }),
+  Joi.object({ type: type('class.remove'), classId: id }),
+  Joi.object({ type: type('class.set'), classId: id, from: some(classFields), to: some(classFields) }),
   Joi.object({ type: type('ssid.add'), ssid: Joi.object({ id, ...ssidFields }).required() }),
   Joi.object({ type: type('ssid.remove'), ssidId: id }),
   Joi.object({ type: type('ssid.set'), ssidId: id, from: some(ssidFields), to: some(ssidFields) }),

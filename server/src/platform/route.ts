@@ -41,6 +41,8 @@ export const EVERYONE: readonly Role[] = ['administrator', 'observer'];
 export const CHANGERS: readonly Role[] = ['administrator'];
 /** Schema of the ids in paths. */
 export const ID = Joi.string().uuid().required();
+/** A MAC address as it is kept. */
+export const MAC = Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/);
 
 /** Makes a route whose handler knows its body's type. */
 export const route = <Body>(made: Omit<Route, 'handle'> & { handle: (call: Call<Body>) => unknown }): Route => made;

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Answer, ReachCell, ReachInput, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
+import type { SsidLists } from '@iron-lattice/core/document';
 import { ietfAclsOf, nftablesOf } from '@iron-lattice/core/formats';
 import {
   bookOf,
@@ -114,8 +115,15 @@ export class RulesService {
       otherwise: document.otherwise,
     });
     const sent = site.ssids.flatMap(({ id, name }) => {
-      const lists = ssids[id];
-      return lists ? [listed(`from ${name}`, lists.from), listed(`to ${name}`, lists.to)] : [];
+      const { lists, classLists = {} } = ssids[id] ?? {};
+      const both = (whose: string, { from, to }: SsidLists) => [
+        listed(`from ${whose}`, from),
+        listed(`to ${whose}`, to),
+      ];
+      const classes = site.accessClasses.flatMap((each) =>
+        classLists[each.id] ? both(`${each.name} on ${name}`, classLists[each.id]!) : [],
+      );
+      return [...(lists ? both(name, lists) : []), ...classes];
     });
     const lists = [listed('', policy), ...(switches ? [listed('switches', switches)] : []), ...sent];
     const text = `${JSON.stringify(ietfAclsOf(lists), null, 2)}\n`;
@@ -133,6 +141,7 @@ export class RulesService {
     const known = {
       segment: site.segments.map(({ name }) => name),
       ssid: site.ssids.map(({ name }) => name),
+      class: site.accessClasses.map(({ name }) => name),
       set: [...(intent.estate.sets ?? []), ...(site.sets ?? [])].map(({ name }) => name),
       device: roster.map(({ name }) => name),
     };

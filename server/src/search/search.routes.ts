@@ -38,6 +38,12 @@ export const searchRoutes = (intents: IntentService): Route[] => [
       for (const ssid of intent.estate.ssids)
         if (matches(ssid.name))
           hits.push({ kind: 'ssid', id: ssid.id, siteId: null, title: ssid.name, detail: 'SSID' });
+      for (const { id, name, members } of intent.estate.classes ?? []) {
+        const member = members.find((each) => matches(each.mac, each.name));
+        if (!member && !matches(name)) continue;
+        const detail = member && !matches(name) ? `Access class of ${member.name || member.mac}` : 'Access class';
+        hits.push({ kind: 'class', id, siteId: null, title: name, detail });
+      }
       for (const device of devices) {
         const site = device.siteId
           ? ` at ${intent.sites.get(device.siteId)?.name}`

@@ -1,0 +1,57 @@
+import { nameIn, type Check } from './check';
+import type { Finding } from './finding';
+
+/** Classes that reach the site and name a segment it does not have: their clients are not let in. */
+export const classWithoutSegment: Check = ({ site }) =>
+  site.accessClasses
+    .filter(({ segmentId }) => segmentId === null)
+    .map(({ id, name, segment }) => ({
+      key: `entry.no-segment ${id}`,
+      code: 'entry.no-segment',
+      severity: 'warning',
+      message: `Clients of the class “${name}” are not let in at ${site.name}`,
+      reason: `They join “${segment}”, which this site does not have. Make it under Lattice, or let the class reach other sites alone.`,
+      place: { siteId: site.id, kind: 'class', id },
+      mend: null,
+    }));
+
+/** Ports that ask clients for a known MAC address, where a device of ours hangs or nobody is known. */
+export const askingPorts: Check = (context) => {
+  const { site, roster, documents, cabled } = context;
+  const known = site.accessClasses.some(({ members }) => members.length > 0);
+  return roster.flatMap((device) =>
+    (documents.get(device.id)?.ports ?? []).flatMap(({ name: port, auth }): Finding[] => {
+      if (auth !== 'mac') return [];
+      const where = `Port ${port} of ${nameIn(context, device.id)}`;
+      const place = { siteId: site.id, kind: 'port' as const, id: device.id, port };
+      if (cabled.has(`${device.id} ${port}`)) {
+        const from = site.ports[device.id]?.[port] ?? null;
+        const at = { siteId: site.id, deviceId: device.id, port };
+        const to = { ...from, auth: 'none' as const };
+        return [
+          {
+            key: `entry.device-asked ${device.id} ${port}`,
+            code: 'entry.device-asked',
+            severity: 'error',
+            message: `${where} cuts off the device that hangs there`,
+            reason: 'It lets in clients with a known MAC address alone, and a device of ours is no client.',
+            place,
+            mend: { label: 'ask nobody there', operations: [{ type: 'port.set', ...at, from, to }] },
+          },
+        ];
+      }
+      if (known) return [];
+      return [
+        {
+          key: `entry.nobody-known ${device.id} ${port}`,
+          code: 'entry.nobody-known',
+          severity: 'warning',
+          message: `${where} lets nobody in`,
+          reason: 'It asks for a known MAC address, and no access class has any here. Give a class some under Entry.',
+          place,
+          mend: null,
+        },
+      ];
+    }),
+  );
+};

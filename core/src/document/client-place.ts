@@ -1,0 +1,31 @@
+import { parseMac, pickFromPool } from '../address';
+import { classOf, type ClassDocument, type DeviceDocument, type PortDocument, type SsidDocument } from './document';
+
+/** What becomes of a client that asks to be let in. */
+export interface Joined {
+  /** Null: it is not let in. */
+  readonly vlan: number | null;
+  /** What it is given by its MAC address; absent where nobody asks for that, or it is not known. */
+  readonly accessClass?: ClassDocument;
+}
+
+const ofClass = (accessClass: ClassDocument): Joined => ({ vlan: accessClass.vlan, accessClass });
+
+/**
+ * The VLAN a client joins on an SSID, once it is authenticated: that of its class, else the SSID's own, which with a pool
+ * follows from its MAC address.
+ * @param mac canonical text; null: somebody whom nobody knows, put into the first VLAN of a pool.
+ */
+export function joinsOnSsid(ap: DeviceDocument, ssid: SsidDocument, mac: string | null): Joined {
+  const known = ssid.byClass && mac !== null ? classOf(ap, mac) : undefined;
+  if (known) return ofClass(known);
+  const value = mac === null ? null : parseMac(mac);
+  return { vlan: ssid.pool && value !== null ? pickFromPool(value, ssid.pool) : ssid.vlan };
+}
+
+/** The VLAN a client joins at a port: where the port asks for a known MAC address, that of its class or none. */
+export function joinsAtPort(device: DeviceDocument, port: PortDocument, mac: string | null): Joined {
+  if (port.auth !== 'mac') return { vlan: port.untagged };
+  const known = mac === null ? undefined : classOf(device, mac);
+  return known ? ofClass(known) : { vlan: null };
+}
