@@ -18,5 +18,6 @@ export * from './port-setting';
 export * from './fixed-address';
 export { MOST_POOLED } from './pool-apply';
 export { MOST_MEMBERS } from './class-apply';
+export * from './class-members';
 export { MOST_GROUPS } from './port-apply';
 export { portsWith } from './duty-apply';

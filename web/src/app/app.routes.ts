@@ -59,6 +59,11 @@ export const routes: Routes = [
             loadComponent: () => import('./rules/rules-page').then((m) => m.RulesPage),
           },
           {
+            path: 'entry',
+            title: 'Entry · Iron Lattice',
+            loadComponent: () => import('./entry/entry-page').then((m) => m.EntryPage),
+          },
+          {
             path: 'bench',
             title: 'Bench · Iron Lattice',
             loadComponent: () => import('./bench/bench-page').then((m) => m.BenchPage),

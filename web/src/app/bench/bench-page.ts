@@ -3,30 +3,22 @@ import { Component, computed, inject, linkedSignal, resource, signal } from '@an
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatSelectModule } from '@angular/material/select';
 import type { Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
+import { ChoiceCell } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
+import { KnownAs } from './known-as';
+import { ProbesStore } from './probes-store';
 import { SeatBench } from './seat-bench';
 import { WalkTrace } from './walk-trace';
 
 /** A probe and its walks, on the draft and on what is live, side by side. */
 @Component({
   selector: 'il-bench-page',
-  imports: [
-    FormsModule,
-    MatButtonModule,
-    MatCheckboxModule,
-    MatFormFieldModule,
-    MatSelectModule,
-    SeatBench,
-    Stage,
-    WalkTrace,
-  ],
+  imports: [FormsModule, MatButtonModule, MatCheckboxModule, ChoiceCell, KnownAs, SeatBench, Stage, WalkTrace],
   template: `
     <il-stage heading="Bench" note="Put a pretend client on an SSID and walk it to the internet.">
       @if (store.ssids().length === 0) {
@@ -35,54 +27,37 @@ import { WalkTrace } from './walk-trace';
         <p class="calm soft">No access point is at this site yet. Claim one under Intake, then put a probe near it.</p>
       } @else {
         <form class="cells" (ngSubmit)="walk()">
-          <div class="cell">
-            <label for="probe-ssid">Probe on SSID</label>
-            <mat-form-field>
-              <mat-select
-                id="probe-ssid"
-                name="ssid"
-                aria-label="Probe on SSID"
-                [ngModel]="ssidId()"
-                (ngModelChange)="ssidId.set($event)"
-              >
-                @for (ssid of store.ssids(); track ssid.id) {
-                  <mat-option [value]="ssid.id">{{ ssid.name }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-          </div>
-          <div class="cell">
-            <label for="probe-ap">Near access point</label>
-            <mat-form-field>
-              <mat-select
-                id="probe-ap"
-                name="ap"
-                aria-label="Near access point"
-                [ngModel]="apId()"
-                (ngModelChange)="apId.set($event)"
-              >
-                @for (ap of aps(); track ap.id) {
-                  <mat-option [value]="ap.id">{{ ap.name }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-          </div>
-          <div class="cell">
-            <label for="probe-band">On band</label>
-            <mat-form-field>
-              <mat-select
-                id="probe-band"
-                name="band"
-                aria-label="On band"
-                [ngModel]="band()"
-                (ngModelChange)="band.set($event)"
-              >
-                @for (each of bands(); track each) {
-                  <mat-option [value]="each">{{ each }} GHz</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-          </div>
+          @if (startOptions().length > 1) {
+            <il-choice-cell
+              label="Start from"
+              for="probe-kept"
+              [options]="startOptions()"
+              [value]="start()"
+              (chosen)="startFrom($event)"
+            />
+          }
+          <il-choice-cell
+            label="Probe on SSID"
+            for="probe-ssid"
+            [options]="ssidOptions()"
+            [value]="ssidId()"
+            (chosen)="ssidId.set($event)"
+          />
+          <il-choice-cell
+            label="Near access point"
+            for="probe-ap"
+            [options]="apOptions()"
+            [value]="apId()"
+            (chosen)="apId.set($event)"
+          />
+          <il-choice-cell
+            label="On band"
+            for="probe-band"
+            [options]="bandOptions()"
+            [value]="band()"
+            (chosen)="band.set($event)"
+          />
+          <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
           <div class="cell act">
             <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
               >Knows the passphrase</mat-checkbox
@@ -114,6 +89,7 @@ import { WalkTrace } from './walk-trace';
       }
     </il-stage>
   `,
+  providers: [ProbesStore],
   styles: `
     .cells {
       border-top: 1px solid var(--rule);
@@ -152,6 +128,7 @@ export class BenchPage {
   private readonly http = inject(HttpClient);
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
+  private readonly probes = inject(ProbesStore);
   protected readonly walked = signal(false);
   private readonly again = signal(0);
 
@@ -177,10 +154,38 @@ export class BenchPage {
     computation: (bands, previous) =>
       bands.find((band) => band === previous?.value) ?? bands.find((band) => band === '5') ?? bands[0],
   });
+  protected readonly ssidOptions = computed(() =>
+    this.store.ssids().map(({ id, name }) => ({ value: id, label: name })),
+  );
+  protected readonly apOptions = computed(() =>
+    this.aps().map(({ id, name, serial }) => ({ value: id, label: name ?? serial })),
+  );
+  protected readonly bandOptions = computed(() => this.bands().map((band) => ({ value: band, label: `${band} GHz` })));
   protected readonly knows = signal(true);
+  /** Whose MAC address the probe takes; empty: one that nobody knows. */
+  protected readonly mac = signal('');
+  /** Kept probes that sit on an SSID which is here, near an AP which is. */
+  private readonly kept = computed(() =>
+    this.probes.probes().flatMap(({ id, name, seat }) => {
+      const ssid = this.store.ssids().find((each) => each.name === seat.ssid);
+      const ap = this.aps().find((each) => each.id === seat.deviceId);
+      return ssid && ap ? [{ id, name, ssidId: ssid.id, apId: ap.id, mac: seat.mac ?? '' }] : [];
+    }),
+  );
+  protected readonly startOptions = computed(() => [
+    { value: '', label: 'what is chosen here' },
+    ...this.kept().map(({ id, name }) => ({ value: id, label: name })),
+  ]);
+  /** The kept probe that is what is chosen here, if one is. */
+  protected readonly start = computed(
+    () =>
+      this.kept().find((each) => each.ssidId === this.ssidId() && each.apId === this.apId() && each.mac === this.mac())
+        ?.id ?? '',
+  );
   protected readonly probe = computed((): Probe | null => {
-    const [ssidId, apId, band] = [this.ssidId(), this.apId(), this.band()];
-    return ssidId && apId && band ? { ssidId, apId, band, knowsPassphrase: this.knows() } : null;
+    const [ssidId, apId, band, mac] = [this.ssidId(), this.apId(), this.band(), this.mac()];
+    if (!ssidId || !apId || !band) return null;
+    return { ssidId, apId, band, knowsPassphrase: this.knows(), ...(mac === '' ? {} : { mac }) };
   });
   protected readonly draftNote = computed(() => {
     const edits = this.store.draft()?.edits ?? 0;
@@ -207,6 +212,14 @@ export class BenchPage {
     loader: ({ params: { request } }) => this.ask(request),
   });
   protected readonly failure = computed(() => this.drafted.error()?.message ?? this.live.error()?.message ?? '');
+
+  protected startFrom(id: string): void {
+    const probe = this.kept().find((each) => each.id === id);
+    if (!probe) return;
+    this.ssidId.set(probe.ssidId);
+    this.apId.set(probe.apId);
+    this.mac.set(probe.mac);
+  }
 
   protected walk(): void {
     this.walked.set(true);

@@ -1,24 +1,18 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, DestroyRef, computed, inject, linkedSignal, resource, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Component, DestroyRef, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
-import {
-  seatWords,
-  type KeptProbe,
-  type SeatAnswer,
-  type SeatQuestion,
-  type SuiteQuestion,
-  type SuiteRun,
-} from '@iron-lattice/core/bench';
-import { auditTime, filter, firstValueFrom } from 'rxjs';
+import type { SeatAnswer, SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
+import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { LiveEvents } from '../shell/live-events';
 import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
+import { KnownAs } from './known-as';
+import { ProbesStore } from './probes-store';
+import { Suite } from './suite';
 
 /** Between two echoes of a continuous ping, in milliseconds. */
 const PING_MS = 1000;
@@ -32,12 +26,16 @@ interface Seat {
   readonly deviceId: string;
   readonly ssid?: string;
   readonly port?: string;
+  /** Of a kept probe: whose MAC address it takes. */
+  readonly mac?: string;
 }
 
-/** Asks the fleet from a client's seat, once or over and over; and the questions that are asked after each rollout. */
+const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } : { ssid });
+
+/** Asks the fleet from a client's seat, once or over and over. */
 @Component({
   selector: 'il-seat-bench',
-  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell],
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, KnownAs, Suite],
   template: `
     <section aria-label="Ask from a seat">
       <h2>Ask from a seat</h2>
@@ -49,6 +47,7 @@ interface Seat {
           [value]="seatKey()"
           (chosen)="seatKey.set($event)"
         />
+        <il-known-as for="seat-mac" [mac]="mac()" (chosen)="mac.set($event)" />
         @if (session.mayChange()) {
           <il-cell label="Keep it as a probe" for="seat-name">
             <div class="keeping">
@@ -146,57 +145,7 @@ interface Seat {
         </div>
       }
     </section>
-    <section aria-label="Suite">
-      <header>
-        <h2>Suite</h2>
-        <span class="soft">Asked again after each rollout</span>
-        <span class="grow"></span>
-        @if (session.mayChange() && questions().length > 0) {
-          <button mat-stroked-button [disabled]="running()" (click)="run()">
-            {{ running() ? 'Asking…' : 'Ask all now' }}
-          </button>
-        }
-      </header>
-      <table class="grid">
-        <thead>
-          <tr>
-            <th scope="col">Question</th>
-            <th scope="col">Should</th>
-            <th scope="col">Last time{{ lastRun() ? ', revision ' + (lastRun()!.revision ?? 0) : '' }}</th>
-            <th scope="col"><span class="visually-hidden">Remove</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (line of lines(); track line.question.id) {
-            <tr class="empty">
-              <td>{{ line.words }}</td>
-              <td>{{ line.question.expects === 'answer' ? 'answer' : 'not answer' }}</td>
-              <td>
-                @if (line.result; as result) {
-                  <b [class.good]="result.passed" [class.bad]="!result.passed">{{
-                    result.passed ? 'as it should' : 'otherwise'
-                  }}</b>
-                  <span class="mono soft"> {{ result.got }}</span>
-                } @else {
-                  <span class="soft">not asked yet</span>
-                }
-              </td>
-              <td>
-                @if (session.mayChange()) {
-                  <button mat-button (click)="drop(line.question.id)">Remove</button>
-                }
-              </td>
-            </tr>
-          } @empty {
-            <tr class="empty">
-              <td colspan="4" class="soft">
-                No question is kept yet. Try something from a seat above, and keep it with the answer it should have.
-              </td>
-            </tr>
-          }
-        </tbody>
-      </table>
-    </section>
+    <il-suite />
   `,
   styles: `
     section {
@@ -204,12 +153,6 @@ interface Seat {
     }
     h2 {
       padding: 8px 14px;
-    }
-    header {
-      display: flex;
-      align-items: center;
-      gap: 10px;
-      padding-right: 14px;
     }
     .cells {
       background: var(--sheet);
@@ -275,11 +218,7 @@ export class SeatBench {
     { value: 'udp', label: 'UDP' },
   ];
 
-  private readonly keptProbes = resource({
-    params: () => this.store.siteId() ?? undefined,
-    loader: ({ params }) => firstValueFrom(this.http.get<KeptProbe[]>(`/api/sites/${params}/probes`)),
-  });
-  private readonly probes = computed(() => (this.keptProbes.hasValue() ? this.keptProbes.value() : []));
+  private readonly kept = inject(ProbesStore);
 
   /** Seats of this site: its kept probes, its SSIDs near each AP, and ports of switches that carry one segment untagged. */
   protected readonly seats = computed((): readonly Seat[] => {
@@ -302,7 +241,7 @@ export class SeatBench {
     );
     const all: readonly Seat[] = [...ssids, ...sockets];
     // Kept probes come first, under their names; one whose place is gone is said to be.
-    const kept = this.probes().map(({ id, name, seat }): Seat => {
+    const kept = this.kept.probes().map(({ id, name, seat }): Seat => {
       const there = all.find(
         (each) => each.deviceId === seat.deviceId && each.ssid === seat.ssid && each.port === seat.port,
       );
@@ -316,8 +255,11 @@ export class SeatBench {
     computation: (seats, previous) => (seats.find(({ key }) => key === previous?.value) ?? seats[0])?.key ?? '',
   });
   protected readonly seat = computed(() => this.seats().find(({ key }) => key === this.seatKey()));
+  /** Whose MAC address the client takes; empty: one that nobody knows. */
+  protected readonly mac = linkedSignal(() => this.seat()?.mac ?? '');
+  private readonly whose = computed(() => (this.mac() === '' ? {} : { mac: this.mac() }));
   /** The kept probe that is chosen. */
-  protected readonly probe = computed(() => this.probes().find(({ id }) => this.seatKey() === `probe ${id}`));
+  protected readonly probe = computed(() => this.kept.probes().find(({ id }) => this.seatKey() === `probe ${id}`));
   protected readonly probeName = linkedSignal(() => this.probe()?.name ?? '');
   protected readonly does = signal<SeatQuestion['probe']['does']>('ping');
   protected readonly protocol = signal<'tcp' | 'udp'>('tcp');
@@ -327,13 +269,12 @@ export class SeatBench {
     const seat = this.seat();
     const target = this.target().trim();
     if (!seat || target === '') return null;
-    const at = seat.ssid === undefined ? { port: seat.port! } : { ssid: seat.ssid };
+    const at = { ...placeOf(seat), ...this.whose() };
     const more = this.does() === 'connect' ? { protocol: this.protocol(), number: this.number() } : {};
     return { deviceId: seat.deviceId, probe: { ...at, does: this.does(), ...more }, target };
   });
 
   protected readonly busy = signal(false);
-  protected readonly running = signal(false);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly answer = signal<SeatAnswer | null>(null);
   protected readonly pinging = signal(false);
@@ -344,31 +285,10 @@ export class SeatBench {
   });
   private timer: ReturnType<typeof setTimeout> | undefined;
 
-  private readonly suite = resource({
-    params: () => this.store.siteId() ?? undefined,
-    loader: ({ params }) =>
-      firstValueFrom(this.http.get<{ questions: SuiteQuestion[]; runs: SuiteRun[] }>(`/api/sites/${params}/suite`)),
-  });
-  protected readonly questions = computed(() => (this.suite.hasValue() ? this.suite.value().questions : []));
-  protected readonly lastRun = computed(() => (this.suite.hasValue() ? this.suite.value().runs[0] : undefined));
-  protected readonly lines = computed(() =>
-    this.questions().map((question) => ({
-      question,
-      words: seatWords(question),
-      result: this.lastRun()?.results.find(({ questionId }) => questionId === question.id),
-    })),
-  );
+  private readonly suite = viewChild.required(Suite);
 
   constructor() {
-    const destroyed = inject(DestroyRef);
-    destroyed.onDestroy(() => clearTimeout(this.timer));
-    inject(LiveEvents)
-      .all.pipe(
-        filter((event) => event.type === 'site' || event.type === 'rollout'),
-        auditTime(200),
-        takeUntilDestroyed(destroyed),
-      )
-      .subscribe(() => this.suite.reload());
+    inject(DestroyRef).onDestroy(() => clearTimeout(this.timer));
   }
 
   protected async once(): Promise<void> {
@@ -382,21 +302,14 @@ export class SeatBench {
   protected async keepProbe(): Promise<void> {
     const [seat, name] = [this.seat(), this.probeName().trim()];
     if (!seat || name === '') return;
-    const { deviceId, ssid, port } = seat;
-    const at = { deviceId, ...(ssid === undefined ? {} : { ssid }), ...(port === undefined ? {} : { port }) };
     await attempt(this.busy, this.problem, async () => {
-      const url = `/api/sites/${this.store.siteId()}/probes`;
-      const kept = await firstValueFrom(this.http.post<KeptProbe>(url, { name, seat: at }));
-      this.keptProbes.update((probes) => [...(probes ?? []).filter(({ id }) => id !== kept.id), kept]);
+      const kept = await this.kept.keep(name, { deviceId: seat.deviceId, ...placeOf(seat), ...this.whose() });
       this.seatKey.set(`probe ${kept.id}`);
     });
   }
 
   protected async dropProbe(id: string): Promise<void> {
-    await attempt(this.busy, this.problem, async () => {
-      await firstValueFrom(this.http.delete(`/api/sites/${this.store.siteId()}/probes/${id}`));
-      this.keptProbes.update((probes) => (probes ?? []).filter((probe) => probe.id !== id));
-    });
+    await attempt(this.busy, this.problem, () => this.kept.drop(id));
   }
 
   /** Pings over and over until told to stop: what a rollout changes is seen as it happens. */
@@ -408,26 +321,7 @@ export class SeatBench {
   }
 
   protected async keep(expects: SuiteQuestion['expects']): Promise<void> {
-    await attempt(this.busy, this.problem, async () => {
-      await firstValueFrom(this.http.post(this.base, { ...this.question(), expects }));
-      this.suite.reload();
-    });
-  }
-
-  protected async drop(id: string): Promise<void> {
-    await attempt(null, this.problem, () => firstValueFrom(this.http.delete(`${this.base}/${id}`)));
-    this.suite.reload();
-  }
-
-  protected async run(): Promise<void> {
-    await attempt(this.running, this.problem, () =>
-      firstValueFrom(this.http.post(`/api/sites/${this.store.siteId()}/suite-runs`, {})),
-    );
-    this.suite.reload();
-  }
-
-  private get base(): string {
-    return `/api/sites/${this.store.siteId()}/suite`;
+    await attempt(this.busy, this.problem, () => this.suite().keep({ ...this.question()!, expects }));
   }
 
   private try(question: SeatQuestion): Promise<SeatAnswer> {

@@ -59,6 +59,7 @@ export function portRows(site: SitePart, roster: readonly RosterDevice[], views:
         const setting = portSetting(site, device, port);
         const fact = view?.portFacts.find((each) => each.port === port);
         const uplink = isApUplink(sheet, port);
+        const byClass = setting.auth === 'mac';
         const nameOf = (id: string): string => (id === AIRED ? 'those of the SSIDs' : (names.get(id) ?? '?'));
         return {
           key: `${device.id} ${port}`,
@@ -67,12 +68,14 @@ export function portRows(site: SitePart, roster: readonly RosterDevice[], views:
           setting,
           duty: site.duties?.find((duty) => duty.id === setting.dutyId)?.name ?? '',
           exceptions: exceptionsOf(site, device, port).map((key) => SAID[key] ?? key),
-          untagged: setting.untagged === null ? '' : nameOf(setting.untagged),
-          tagged: uplink
-            ? 'as its SSIDs need'
-            : setting.tagged === 'all'
-              ? 'all'
-              : setting.tagged.map(nameOf).join(', '),
+          untagged: byClass ? 'of the client’s class' : setting.untagged === null ? '' : nameOf(setting.untagged),
+          tagged: byClass
+            ? ''
+            : uplink
+              ? 'as its SSIDs need'
+              : setting.tagged === 'all'
+                ? 'all'
+                : setting.tagged.map(nameOf).join(', '),
           peer: view?.neighbours.find((each) => each.port === port)?.name ?? '',
           up: fact?.up ?? null,
           speed: fact?.speed ?? null,

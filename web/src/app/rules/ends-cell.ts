@@ -67,13 +67,14 @@ export class EndsCell {
   readonly typed = output<string>();
 
   protected readonly groups = computed(() => {
-    const { segment, ssid, set, device } = this.facts.known();
+    const { segment, ssid, class: classes, set, device } = this.facts.known();
     const named = (kind: string, names: readonly string[]): string[] =>
       names.map((name) => (name.includes(',') ? `"${kind} ${name}"` : `${kind} ${name}`));
     return [
       { title: 'Anywhere', options: ['any', 'internet', 'private', 'gateway', 'controller'] },
       { title: 'Segments', options: named('segment', segment) },
       { title: 'SSIDs', options: named('ssid', ssid) },
+      { title: 'Access classes', options: named('class', classes) },
       { title: 'Named sets', options: named('set', set) },
       { title: 'Devices', options: named('device', device) },
     ].filter(({ options }) => options.length > 0);

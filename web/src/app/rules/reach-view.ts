@@ -281,7 +281,7 @@ export class ReachView {
   });
 
   protected title({ kind, name }: ReachPlace): string {
-    return kind === 'ssid' ? `${name} (SSID)` : name;
+    return kind === 'ssid' ? `${name} (SSID)` : kind === 'class' ? `${name} (class)` : name;
   }
 
   protected show(from: ReachPlace, to: ReachPlace): void {

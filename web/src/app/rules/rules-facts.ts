@@ -37,6 +37,7 @@ export class RulesFacts {
     return {
       segment: (site?.segments ?? []).map(({ name }) => name),
       ssid: (site?.ssids ?? []).map(({ name }) => name),
+      class: (site?.accessClasses ?? []).map(({ name }) => name),
       set: this.sets().map(({ set }) => set.name),
       device: (this.store.data()?.roster ?? []).map(({ name }) => name),
     };

@@ -9,6 +9,7 @@ import { SiteStore } from './site-store';
 /** Where a place of a kind is shown, other than in the Lattice. */
 const STAGE_OF: Readonly<Partial<Record<Finding['place']['kind'], string>>> = {
   ssid: 'wireless',
+  class: 'entry',
   device: 'intake',
   rule: 'rules',
   guarantee: 'rules',

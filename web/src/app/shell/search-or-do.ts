@@ -130,6 +130,7 @@ export class SearchOrDo {
     return [
       { title: 'Add segment', detail: 'Do', act: add('lattice') },
       { title: 'Add SSID', detail: 'Do', act: add('wireless') },
+      { title: 'Add access class', detail: 'Do', act: add('entry') },
       { title: 'Find devices', detail: 'Do', act: add('intake') },
       { title: 'Undo last edit', detail: 'Do', act: () => this.site.turn('undo') },
       ...stages,
@@ -206,7 +207,7 @@ export class SearchOrDo {
     const siteId = hit.siteId ?? this.site.siteId();
     if (!siteId)
       return this.router.navigate([hit.kind === 'device' ? '/devices' : '/'], { queryParams: { show: hit.id } });
-    const stage = { site: 'intake', device: 'intake', segment: 'lattice', ssid: 'wireless' }[hit.kind];
+    const stage = { site: 'intake', device: 'intake', segment: 'lattice', ssid: 'wireless', class: 'entry' }[hit.kind];
     return this.router.navigate(['/sites', siteId, stage], { queryParams: { show: hit.id } });
   }
 }

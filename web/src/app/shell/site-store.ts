@@ -4,7 +4,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import type { DraftView, EditRequest, Mend, SiteDraft } from '@iron-lattice/core/assess';
 import type { DeviceView } from '@iron-lattice/core/intake';
-import type { Operation } from '@iron-lattice/core/intent';
+import { reaches, type Operation, type Reach } from '@iron-lattice/core/intent';
 import { segmentMarks } from '@iron-lattice/core/lattice';
 import { auditTime, filter, firstValueFrom } from 'rxjs';
 import { LiveEvents } from './live-events';
@@ -31,10 +31,8 @@ export class SiteStore {
   readonly site = computed(() => this.data()?.site ?? null);
   readonly consequences = computed(() => this.data()?.consequences ?? null);
   readonly marks = computed(() => segmentMarks(this.site()?.segments ?? []));
-  readonly ssids = computed(() => {
-    const [data, siteId] = [this.data(), this.siteId()];
-    return (data?.estate.ssids ?? []).filter(({ reach }) => reach.kind === 'estate' || reach.siteIds.includes(siteId!));
-  });
+  readonly ssids = computed(() => (this.data()?.estate.ssids ?? []).filter((ssid) => this.isHere(ssid)));
+  readonly accessClasses = computed(() => (this.data()?.estate.classes ?? []).filter((each) => this.isHere(each)));
   /** Edits under way: their answers bring what the events they cause would make us fetch. */
   private editing = 0;
   /** What of the devices the consequences follow from; a change means computing them again. */
@@ -43,6 +41,10 @@ export class SiteStore {
       .map(({ id, name, hangsOn, wants }) => `${id}${name}${hangsOn}${wants}`)
       .join(),
   );
+
+  private isHere({ reach }: { readonly reach: Reach }): boolean {
+    return reaches(reach, this.siteId()!);
+  }
 
   constructor() {
     effect(() => {

@@ -4,6 +4,7 @@ export const STAGES = [
   { path: 'lattice', name: 'Lattice' },
   { path: 'wireless', name: 'Wireless' },
   { path: 'rules', name: 'Rules' },
+  { path: 'entry', name: 'Entry' },
   { path: 'bench', name: 'Bench' },
   { path: 'rollout', name: 'Rollout' },
 ] as const;

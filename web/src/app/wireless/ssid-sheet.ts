@@ -25,6 +25,8 @@ interface SsidText {
   readonly segment: string;
   /** What its clients are kept from; null: nothing. */
   readonly isolation: Isolation | null;
+  /** Whether clients of a class join its segment. */
+  readonly byClass: boolean | null;
 }
 
 /** An SSID's sheet, new or there already. */
@@ -125,6 +127,12 @@ interface SsidText {
               </mat-select>
             </mat-form-field>
             <p class="hint">Each site looks it up by name</p>
+            <mat-checkbox
+              [disabled]="!session.mayChange()"
+              [checked]="text().byClass ?? false"
+              (change)="set({ byClass: $event.checked || null })"
+              >but clients of an access class join its segment</mat-checkbox
+            >
             <p class="flaw" role="alert">{{ problem()?.of('segment') }}</p>
           </div>
           <div class="cell wide" role="group" aria-label="Bands">
@@ -219,9 +227,10 @@ export class SsidSheet {
         bands: ['2.4', '5'],
         segment: '',
         isolation: null,
+        byClass: null,
       };
-    const { name, security, bands, segment, isolation = null } = ssid;
-    return { name, security, passphrase: '', bands, segment, isolation };
+    const { name, security, bands, segment, isolation = null, byClass = null } = ssid;
+    return { name, security, passphrase: '', bands, segment, isolation, byClass };
   });
   protected readonly text = linkedSignal(() => this.before());
   protected readonly problem = linkedSignal<SsidText, Problem | null>({ source: this.text, computation: () => null });
@@ -277,11 +286,11 @@ export class SsidSheet {
   }
 
   private addition(): { operation: Operation; secrets: Record<string, string>; id: string } {
-    const { name, security, passphrase, bands, segment, isolation } = this.text();
+    const { name, security, passphrase, bands, segment, isolation, byClass } = this.text();
     const [id, secret] = [crypto.randomUUID(), crypto.randomUUID()];
     const reach = { kind: 'sites' as const, siteIds: [this.store.siteId()!] };
     const fields = { id, name, security, passphrase: { secret }, bands, segment, reach };
-    const ssid: Ssid = { ...fields, ...(isolation ? { isolation } : {}) };
+    const ssid: Ssid = { ...fields, ...(isolation ? { isolation } : {}), ...(byClass ? { byClass } : {}) };
     return { operation: { type: 'ssid.add', ssid }, secrets: { [secret]: passphrase }, id };
   }
 

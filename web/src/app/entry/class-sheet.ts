@@ -1,0 +1,252 @@
+import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatFormFieldModule } from '@angular/material/form-field';
+import { MatInputModule } from '@angular/material/input';
+import {
+  readMembers,
+  writeMembers,
+  type AccessClass,
+  type ClassFields,
+  type Operation,
+} from '@iron-lattice/core/intent';
+import type { SiteClient } from '@iron-lattice/core/lattice';
+import { SessionStore } from '../session/session-store';
+import { attempt, type Problem } from '../shell/problem';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+import { ChoiceCell } from '../ui/choice-cell';
+import { Sheet } from '../ui/sheet';
+
+interface ClassText {
+  readonly name: string;
+  readonly segment: string;
+  /** One client a line. */
+  readonly members: string;
+  /** `estate`, `site`, or `kept`: the sites it has. */
+  readonly reach: 'estate' | 'site' | 'kept';
+}
+
+/** Wrong lines that are told one by one. */
+const MOST_TOLD = 5;
+
+/** An access class's sheet, new or there already. */
+@Component({
+  selector: 'il-class-sheet',
+  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, Sheet],
+  template: `
+    <il-sheet
+      [focusFirst]="accessClass() === null"
+      [heading]="accessClass()?.name ?? 'New access class'"
+      note="What clients get that are known, whatever SSID or port asks them."
+      (closed)="closed.emit()"
+    >
+      @if (accessClass() && session.mayChange()) {
+        <button actions mat-stroked-button (click)="remove()">Remove class</button>
+      }
+      <form (ngSubmit)="keep()">
+        <div class="cells">
+          <il-cell
+            label="Name"
+            for="class-name"
+            hint="Rules name it: class {{ text().name || 'Scanners' }}"
+            [flaw]="problem()?.of('name')"
+          >
+            <mat-form-field>
+              <input
+                matInput
+                id="class-name"
+                name="name"
+                autocomplete="off"
+                maxlength="60"
+                [readonly]="!session.mayChange()"
+                [ngModel]="text().name"
+                (ngModelChange)="set({ name: $event })"
+              />
+            </mat-form-field>
+          </il-cell>
+          <il-choice-cell
+            label="Segment its clients join"
+            for="class-segment"
+            [options]="segments()"
+            [value]="text().segment"
+            [disabled]="!session.mayChange()"
+            hint="Each site looks it up by name; where it is missing they are not let in"
+            [flaw]="problem()?.of('segment')"
+            (chosen)="set({ segment: $event })"
+          />
+          <il-choice-cell
+            label="Reaches"
+            for="class-reach"
+            [options]="reaches()"
+            [value]="text().reach"
+            [disabled]="!session.mayChange()"
+            (chosen)="set({ reach: $event })"
+          />
+          <il-cell
+            label="Known clients"
+            for="class-members"
+            size="wide"
+            hint="One a line: MAC address, then what it is. A MAC address tells who somebody says to be; it proves nothing."
+            [flaw]="wrong() || problem()?.of('members')"
+          >
+            <mat-form-field class="mono-field">
+              <textarea
+                matInput
+                id="class-members"
+                name="members"
+                rows="5"
+                spellcheck="false"
+                placeholder="02:1a:00:00:00:07 Pier gate"
+                [readonly]="!session.mayChange()"
+                [ngModel]="text().members"
+                (ngModelChange)="set({ members: $event })"
+              ></textarea>
+            </mat-form-field>
+          </il-cell>
+          @if (here().length > 0) {
+            <il-cell label="Here now" size="wide">
+              <ul class="here">
+                @for (client of here(); track client.mac) {
+                  <li>
+                    {{ nameOf(client) }}: {{ client.at!.deviceName }}
+                    {{ client.at!.ssid ? '“' + client.at!.ssid + '”' : 'port ' + client.at!.port }}, VLAN
+                    <span class="mono">{{ client.vlan }}</span>&ngsp;<span class="mono">{{
+                      client.address ?? 'no address'
+                    }}</span>
+                  </li>
+                }
+              </ul>
+            </il-cell>
+          }
+          @if (session.mayChange()) {
+            <div class="cell act">
+              <button mat-flat-button type="submit" [disabled]="busy() || !differs() || wrong() !== ''">
+                {{ accessClass() ? 'Put into the draft' : 'Add class' }}
+              </button>
+              @if (problem(); as now) {
+                @if (now.flaws.length === 0) {
+                  <p class="flaw" role="alert">{{ now.message }}</p>
+                }
+              }
+            </div>
+          }
+        </div>
+      </form>
+    </il-sheet>
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    .act button {
+      margin-top: 16px;
+    }
+    textarea {
+      font:
+        400 12.5px/18px 'JetBrains Mono',
+        monospace;
+    }
+    .here {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+  `,
+})
+export class ClassSheet {
+  private readonly store = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  /** Null for a new one. */
+  readonly accessClass = input.required<AccessClass | null>();
+  /** Its clients that are at the site now. */
+  readonly here = input<readonly SiteClient[]>([]);
+  readonly closed = output<void>();
+  /** Id of the class that is in the draft now. */
+  readonly kept = output<string>();
+
+  private readonly before = computed((): ClassText => {
+    const each = this.accessClass();
+    if (!each) return { name: '', segment: '', members: '', reach: 'site' };
+    const { name, segment, members } = each;
+    return { name, segment, members: writeMembers(members), reach: this.reachOf(each) };
+  });
+  protected readonly text = linkedSignal(() => this.before());
+  protected readonly problem = linkedSignal<ClassText, Problem | null>({ source: this.text, computation: () => null });
+  protected readonly busy = signal(false);
+  protected readonly differs = computed(() => JSON.stringify(this.text()) !== JSON.stringify(this.before()));
+  protected readonly segments = computed(() => {
+    const here = (this.store.site()?.segments ?? []).map(({ name, vlan }) => ({
+      value: name,
+      label: `${name} · VLAN ${vlan}`,
+    }));
+    const { segment } = this.text();
+    const known = segment === '' || here.some(({ value }) => value.toLowerCase() === segment.toLowerCase());
+    return known ? here : [...here, { value: segment, label: `${segment}, not at this site` }];
+  });
+  protected readonly reaches = computed(() => {
+    const each = this.accessClass();
+    const more = each?.reach.kind === 'sites' && this.reachOf(each) === 'kept' ? each.reach.siteIds.length : 0;
+    return [
+      { value: 'site', label: 'this site' },
+      ...(more > 0 ? [{ value: 'kept', label: `${more} sites, as now` }] : []),
+      { value: 'estate', label: 'the whole estate' },
+    ];
+  });
+  private readonly list = computed(() => readMembers(this.text().members));
+  /** What is wrong with lines of the list, in words. */
+  protected readonly wrong = computed(() => {
+    const { wrong } = this.list();
+    const told = wrong.slice(0, MOST_TOLD).map(({ line, why }) => `Line ${line}: ${why}.`);
+    return [...told, ...(wrong.length > MOST_TOLD ? [`And ${wrong.length - MOST_TOLD} more.`] : [])].join(' ');
+  });
+
+  protected set(change: Partial<ClassText>): void {
+    this.text.update((text) => ({ ...text, ...change }));
+  }
+
+  protected nameOf({ mac, name }: SiteClient): string {
+    return this.accessClass()?.members.find((each) => each.mac === mac)?.name || name || mac;
+  }
+
+  protected async keep(): Promise<void> {
+    if (this.wrong() !== '' || !this.differs()) return;
+    await attempt(this.busy, this.problem, async () => {
+      const each = this.accessClass();
+      const id = each?.id ?? crypto.randomUUID();
+      await this.store.edit([each ? this.change(each) : { type: 'class.add', accessClass: { id, ...this.fields() } }]);
+      this.kept.emit(id);
+    });
+  }
+
+  protected async remove(): Promise<void> {
+    if (await this.store.tryEdit([{ type: 'class.remove', classId: this.accessClass()!.id }])) this.closed.emit();
+  }
+
+  private fields(): ClassFields {
+    const { name, segment, reach } = this.text();
+    const sites = { kind: 'sites' as const, siteIds: [this.store.siteId()!] };
+    const kept = this.accessClass()?.reach ?? sites;
+    return {
+      name,
+      segment,
+      members: this.list().members,
+      reach: reach === 'estate' ? { kind: 'estate' } : reach === 'site' ? sites : kept,
+    };
+  }
+
+  private change(each: AccessClass): Operation {
+    const fields = this.fields();
+    const keys = (Object.keys(fields) as (keyof ClassFields)[]).filter(
+      (key) => JSON.stringify(fields[key]) !== JSON.stringify(each[key]),
+    );
+    const of = (whole: ClassFields): Partial<ClassFields> =>
+      Object.fromEntries(keys.map((key) => [key, whole[key]])) as Partial<ClassFields>;
+    return { type: 'class.set', classId: each.id, from: of(each), to: of(fields) };
+  }
+
+  private reachOf({ reach }: AccessClass): ClassText['reach'] {
+    if (reach.kind === 'estate') return 'estate';
+    return reach.siteIds.length === 1 && reach.siteIds[0] === this.store.siteId() ? 'site' : 'kept';
+  }
+}

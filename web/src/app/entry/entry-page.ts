@@ -1,0 +1,161 @@
+import { Component, computed, inject, input, linkedSignal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { portSetting, type AccessClass } from '@iron-lattice/core/intent';
+import { sheetFor } from '@iron-lattice/core/hardware';
+import type { SiteClient } from '@iron-lattice/core/lattice';
+import { LatticeFacts } from '../lattice/lattice-facts';
+import { SessionStore } from '../session/session-store';
+import { SiteStore } from '../shell/site-store';
+import { SegmentTag } from '../ui/segment-tag';
+import { Stage } from '../ui/stage';
+import { ClassSheet } from './class-sheet';
+
+/** Who is let in as what: the access classes that reach this site. */
+@Component({
+  selector: 'il-entry-page',
+  imports: [MatButtonModule, ClassSheet, SegmentTag, Stage],
+  template: `
+    <il-stage heading="Entry" [note]="asked()">
+      @if (session.mayChange()) {
+        <button actions mat-stroked-button (click)="chosen.set('new')">Add access class</button>
+      }
+      <table class="grid" (keydown.arrowDown)="step($event, 1)" (keydown.arrowUp)="step($event, -1)">
+        <caption class="visually-hidden">
+          Access classes
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">Access class</th>
+            <th scope="col">Segment</th>
+            <th scope="col">Known clients</th>
+            <th scope="col">Here now</th>
+            <th scope="col" class="second">Reaches</th>
+          </tr>
+        </thead>
+        <tbody>
+          @for (each of store.accessClasses(); track each.id) {
+            <tr [class.chosen]="chosen() === each.id" [attr.data-class]="each.id" (click)="chosen.set(each.id)">
+              <td>
+                <button class="name" (click)="chosen.set(each.id); $event.stopPropagation()">{{ each.name }}</button>
+              </td>
+              <td>
+                @if (segmentOf(each); as segment) {
+                  @if (store.marks().get(segment.id); as mark) {
+                    <il-segment-tag [mark]="mark" />
+                  }
+                  {{ segment.name }} <span class="mono soft">{{ segment.vlan }}</span>
+                } @else {
+                  <span class="bad">{{ each.segment }}, not at this site</span>
+                }
+              </td>
+              <td>{{ each.members.length }}</td>
+              <td>{{ hereWords(each) }}</td>
+              <td class="second">{{ reach(each) }}</td>
+            </tr>
+          } @empty {
+            <tr class="empty">
+              <td colspan="5" class="soft">
+                No access class here yet. A class gives clients that are known by their MAC addresses a segment of their
+                own choosing, whatever SSID or port they come by, and rules can name it. Add one, then let an SSID
+                (under Wireless) or ports (under Lattice) ask who a client is.
+              </td>
+            </tr>
+          }
+        </tbody>
+      </table>
+      <ng-container ngProjectAs="[foot]">
+        @if (chosen() === 'new') {
+          <il-class-sheet [accessClass]="null" (closed)="chosen.set(null)" (kept)="chosen.set($event)" />
+        } @else if (shown(); as each) {
+          <il-class-sheet
+            [accessClass]="each"
+            [here]="hereOf(each)"
+            (closed)="chosen.set(null)"
+            (kept)="chosen.set($event)"
+          />
+        }
+      </ng-container>
+    </il-stage>
+  `,
+  styles: `
+    .name {
+      all: unset;
+      cursor: pointer;
+      font-weight: 500;
+    }
+    .name:focus-visible {
+      outline: 2px solid var(--iron);
+    }
+    il-class-sheet {
+      display: contents;
+    }
+    il-segment-tag {
+      margin-right: 5px;
+    }
+    @media (max-width: 720px) {
+      .second {
+        display: none;
+      }
+    }
+  `,
+  providers: [LatticeFacts],
+})
+export class EntryPage {
+  protected readonly store = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  private readonly facts = inject(LatticeFacts);
+  readonly show = input<string>();
+  readonly add = input<string>();
+  /** Id of the class in the sheet, or `new`. */
+  protected readonly chosen = linkedSignal<string | null>(() =>
+    this.add() !== undefined ? 'new' : (this.show() ?? null),
+  );
+  protected readonly shown = computed(() => this.store.accessClasses().find(({ id }) => id === this.chosen()));
+  /** Who asks clients who they are, in words. */
+  protected readonly asked = computed(() => {
+    const [site, data] = [this.store.site(), this.store.data()];
+    if (!site || !data || this.store.accessClasses().length === 0) return '';
+    const ssids = this.store.ssids().flatMap(({ name, byClass }) => (byClass ? [`“${name}”`] : []));
+    const ports = data.roster.flatMap((device) =>
+      sheetFor(device).ports.filter(
+        ({ name, role }) => role !== 'wan' && portSetting(site, device, name).auth === 'mac',
+      ),
+    ).length;
+    const places = [...ssids, ...(ports > 0 ? [`${ports} ${ports === 1 ? 'port' : 'ports'}`] : [])];
+    return places.length === 0
+      ? 'Nobody asks yet: let an SSID or ports ask who a client is.'
+      : `Clients are asked who they are on ${places.join(', ')}.`;
+  });
+  private readonly clients = computed(
+    () => new Map((this.facts.clients() ?? []).filter(({ at }) => at).map((client) => [client.mac, client])),
+  );
+
+  protected segmentOf({ segment }: AccessClass) {
+    return this.store.site()?.segments.find(({ name }) => name.toLowerCase() === segment.toLowerCase());
+  }
+
+  protected hereOf({ members }: AccessClass): SiteClient[] {
+    return members.flatMap(({ mac }) => this.clients().get(mac) ?? []);
+  }
+
+  protected hereWords(each: AccessClass): string {
+    const here = this.hereOf(each);
+    if (here.length === 0) return 'nobody';
+    const places = [...new Set(here.map(({ at }) => at!.deviceName))];
+    return `${here.length}, at ${places.slice(0, 3).join(', ')}${places.length > 3 ? ` and ${places.length - 3} more` : ''}`;
+  }
+
+  protected reach({ reach }: AccessClass): string {
+    if (reach.kind === 'estate') return 'the whole estate';
+    return reach.siteIds.length === 1 ? 'this site' : `${reach.siteIds.length} sites`;
+  }
+
+  protected step(event: Event, by: number): void {
+    const list = this.store.accessClasses();
+    const next = list[list.findIndex(({ id }) => id === this.chosen()) + by];
+    if (!this.shown() || !next) return;
+    event.preventDefault();
+    this.chosen.set(next.id);
+    document.querySelector<HTMLElement>(`[data-class="${next.id}"] .name`)?.focus();
+  }
+}
