@@ -1,3 +1,4 @@
+import { subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
 import { sheetFor } from '../hardware';
 import { policyOf } from '../rollout';
@@ -17,6 +18,7 @@ import {
   type Passage,
   type PassageStop,
   type RuleEnd,
+  type RuleNames,
   type PolicyBook,
 } from '../rules';
 import { viewPolicy, type PolicyView } from './policy-view';
@@ -95,12 +97,13 @@ export function ask(
   if (bad.length > 0)
     return { flaws: [flaw('ask.service', `“${bad[0]}” is no protocol and port. Write it like tcp 443.`, 'services')] };
   const { rules, flaws } = resolveRules([{ id: 'asked', verdict: 'allow', from, to, services }], made.names);
-  const [rule] = rules;
-  if (!rule) return { flaws: flaws.map(({ code, message, field }) => flaw(code, message, field)) };
+  const [found] = rules;
+  if (!found) return { flaws: flaws.map(({ code, message, field }) => flaw(code, message, field)) };
 
   const passage = view.passage(asked.minute ?? view.open.moments[0]!);
   const places = reachPlaces(site, view);
   const attached = { ...attachmentsOf(from, to, places), ...asked.attached };
+  const rule = ofClients(found, attached, made.names);
   const cell = cellOf(passage, view, places, (space) => matchedIn(space, rule), attached);
   const packet = followed(passage, rule, attached);
   const what = packet && `${packetWords(packet)}`;
@@ -109,6 +112,17 @@ export function ask(
     understood: `${question.from} → ${question.to}, ${question.services}`,
     packet: what,
     ...(packet ? thereAndBack(view, passage, packet, gatewayName(input), attached) : { there: [], back: [] }),
+  };
+}
+
+/** A rule without the gateway's own addresses at ends that are attached somewhere: nobody who is has them. */
+function ofClients(rule: PacketRule, attached: Attached, { gateway = [] }: RuleNames): PacketRule {
+  const clients = (ranges: readonly IpRange[] | null): readonly IpRange[] | null =>
+    ranges && ranges.flatMap((range) => subtractRanges(range, gateway));
+  return {
+    ...rule,
+    ...(attached.from === undefined ? {} : { source: clients(rule.source) }),
+    ...(attached.to === undefined ? {} : { destination: clients(rule.destination) }),
   };
 }
 

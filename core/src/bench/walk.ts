@@ -1,11 +1,4 @@
-import {
-  contains,
-  formatIp,
-  parseIp,
-  parsePrefix,
-  subtractRanges,
-  type IpRange,
-} from '../address';
+import { contains, formatIp, parseIp, parsePrefix, subtractRanges, type IpRange } from '../address';
 import {
   interfacesOf,
   joinsOnSsid,
@@ -81,7 +74,7 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   if (router.kind === 'gateway') {
     const { hops, gatewayId } = strand;
     const { minute } = facts;
-    const lists = accessClass ? ssid!.classLists?.[accessClass.id] : ssid!.lists;
+    const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
     if (given) yield* rulesOnWay({ documents, apId: probe.apId, lists, hops, gatewayId, address: given, minute });
     yield* outward(router, gatewayId, facts, given || 'the client’s address');
     return;

@@ -19,7 +19,13 @@ export interface Difference {
 /** Fields that name an element of a list, so that elements are compared by name and not by place. */
 const KEYS = ['vlan', 'port', 'name', 'code', 'first'] as const;
 /** Lists whose elements are known by another field than the first of KEYS that they have. */
-const KEY_OF: Readonly<Record<string, string>> = { ssids: 'name', reservations: 'mac', rules: 'name', times: 'from' };
+const KEY_OF: Readonly<Record<string, string>> = {
+  classes: 'name',
+  ssids: 'name',
+  reservations: 'mac',
+  rules: 'name',
+  times: 'from',
+};
 /** Lists whose order decides. */
 const ORDERED = new Set(['rules']);
 /** Fields that mean nothing to people; where they differ, another field does too. */

@@ -155,13 +155,19 @@ export interface SsidDocument {
   readonly byClass?: true;
   /** Judge each IP packet from and to its clients, by itself. */
   readonly lists?: SsidLists;
-  /** The same for clients of a class, by the class's id, instead of those. */
-  readonly classLists?: Readonly<Record<string, SsidLists>>;
+  /** The same for clients of some class, instead of those; ordered by name. */
+  readonly classLists?: readonly ClassLists[];
 }
 /** What an AP lets pass from clients of an SSID, and to them. */
 export interface SsidLists {
   readonly from: PolicyDocument;
   readonly to: PolicyDocument;
+}
+
+/** The same for clients of one class. */
+export interface ClassLists extends SsidLists {
+  readonly id: string;
+  readonly name: string;
 }
 
 export interface ApDocument extends CommonDocument {

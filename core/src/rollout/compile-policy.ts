@@ -149,10 +149,10 @@ export function enforcedBy(documents: readonly DeviceDocument[]): EnforcedPolicy
       return first && more.every((each) => each && hashOf(each) === hashOf(first)) ? first : undefined;
     };
     const lists = common((ssid) => ssid.lists);
-    const classIds = new Set(there.flatMap(({ classLists }) => Object.keys(classLists ?? {})));
+    const classIds = new Set(there.flatMap(({ classLists = [] }) => classLists.map(({ id }) => id)));
     const classLists = Object.fromEntries(
       [...classIds].flatMap((classId) => {
-        const found = common((ssid) => ssid.classLists?.[classId]);
+        const found = common((ssid) => ssid.classLists?.find((each) => each.id === classId));
         return found ? [[classId, found]] : [];
       }),
     );

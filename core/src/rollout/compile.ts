@@ -80,7 +80,11 @@ function policedBy(document: DeviceDocument, { policy, switches, ssids }: SitePo
   if (!document.ssids.some(({ id }) => ssids[id])) return document;
   const sent = document.ssids.map((ssid): SsidDocument => {
     const { lists, classLists } = ssids[ssid.id] ?? {};
-    return { ...ssid, ...(lists ? { lists } : {}), ...(classLists ? { classLists } : {}) };
+    const named = (document.classes ?? []).flatMap(({ id, name }) => {
+      const own = classLists?.[id];
+      return own ? [{ id, name, ...own }] : [];
+    });
+    return { ...ssid, ...(lists ? { lists } : {}), ...(named.length > 0 ? { classLists: named } : {}) };
   });
   return { ...document, ssids: sent };
 }
@@ -138,7 +142,15 @@ interface SharedPlan {
 const plans = new WeakMap<ResolvedSite['ssids'], { readonly key: readonly unknown[]; readonly shared: SharedPlan }>();
 
 function planOf(site: ResolvedSite): Plan {
-  const key = [site.segments, site.accessClasses, site.duties, site.managementId, site.name, site.country, site.timeZone];
+  const key = [
+    site.segments,
+    site.accessClasses,
+    site.duties,
+    site.managementId,
+    site.name,
+    site.country,
+    site.timeZone,
+  ];
   const known = plans.get(site.ssids);
   const same = known?.key.every((each, i) => each === key[i]);
   const shared = known && same ? known.shared : sharedOf(site);

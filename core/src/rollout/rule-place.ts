@@ -108,8 +108,7 @@ function cabledSegments(site: ResolvedSite, roster: readonly RosterDevice[]): Re
       else if (untagged) found.add(untagged);
     }
   const ways = new Map<string, Attached[]>([...found].map((id) => [id, [attached(null, null)]]));
-  if (asks)
-    for (const each of site.accessClasses) if (each.segmentId) put(ways, each.segmentId, attached(null, each));
+  if (asks) for (const each of site.accessClasses) if (each.segmentId) put(ways, each.segmentId, attached(null, each));
   return ways;
 }
 

@@ -61,7 +61,7 @@ export class Policing {
   ): Passing {
     const { document } = box;
     const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === ssid) : undefined;
-    const lists = classId === undefined ? sent?.lists : sent?.classLists?.[classId];
+    const lists = classId === undefined ? sent?.lists : sent?.classLists?.find(({ id }) => id === classId);
     return this.judge(box, lists?.[side], packet, now);
   }
 
@@ -128,6 +128,6 @@ function listsOf({ document }: Box): readonly PolicyDocument[] {
   if (document.kind === 'gateway') return document.policy ? [document.policy] : [];
   if (document.kind === 'switch') return document.list ? [document.list] : [];
   return document.ssids
-    .flatMap(({ lists, classLists }) => [...(lists ? [lists] : []), ...Object.values(classLists ?? {})])
+    .flatMap(({ lists, classLists }) => [...(lists ? [lists] : []), ...(classLists ?? [])])
     .flatMap(({ from, to }) => [from, to]);
 }

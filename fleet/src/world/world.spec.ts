@@ -477,7 +477,7 @@ test('an AP puts a client that it knows into the VLAN of its class, and judges i
   const told = (vlan: number | null, byClass = true): void => {
     const classes = [{ id: 'c', name: 'Gates', vlan, members: ['0e:00:00:00:00:01'] }];
     const asks = byClass ? { byClass: true as const } : {};
-    const ssids = ap.ssids.map((ssid) => ({ ...ssid, ...asks, classLists: { c: lists } }));
+    const ssids = ap.ssids.map((ssid) => ({ ...ssid, ...asks, classLists: [{ id: 'c', name: 'Gates', ...lists }] }));
     world.run('AP', { ...ap, ssids, classes }, { s: 'right-one' });
   };
   const seat = (mac?: string) => world.asking.seat('AP', { ssid: 'Deck', ...(mac ? { mac } : {}) });

@@ -15,6 +15,9 @@ const ESTATE = {
     { name: 'Oli', email: 'oli@test.example', role: 'observer', password: 'oli-password' },
   ],
   ssids: [],
+  classes: [
+    { name: 'Tills', segment: 'Crew', members: [{ mac: '02:1a:00:00:00:09', name: 'Front desk' }], sites: ['Pier'] },
+  ],
   sites: [
     {
       name: 'Pier',

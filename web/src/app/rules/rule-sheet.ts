@@ -21,7 +21,7 @@ import { RulesFacts } from './rules-facts';
 const WHERE: Readonly<Record<string, string>> = {
   gateway: 'At the gateway, which remembers what it let through: answers pass by themselves.',
   switches: 'At every switch. Switches judge each packet by itself, answers too.',
-  aps: 'At the APs, for the SSIDs it speaks of. APs judge each packet by itself, answers too.',
+  aps: 'At the APs, for the clients it speaks of. APs judge each packet by itself, answers too.',
   'switches,aps':
     'At switches and APs, since it does not pass the gateway. They judge each packet by itself, answers too.',
 };
@@ -74,7 +74,7 @@ const WHERE: Readonly<Record<string, string>> = {
           [value]="typed.from"
           [readonly]="!editable()"
           [flaw]="problem()?.of('from')"
-          hint="Segments, SSIDs, sets, devices, addresses, prefixes or ranges, parted by commas"
+          hint="Segments, SSIDs, classes, sets, devices, addresses, prefixes or ranges, parted by commas"
           (typed)="set({ from: $event })"
         />
         <il-ends-cell
