@@ -112,10 +112,16 @@ try {
   await page.getByText('Crew keeps out of the tills').click();
   await page.getByRole('region', { name: 'Crew keeps out of the tills' }).waitFor();
   await shoot(page, 'rules');
+  await go(page, 'Ansel Quay', 'Rules');
   await view('Reach');
   await page.getByRole('button', { name: 'Crew to Ticketing: some traffic' }).click();
   await page.getByText('TCP 631, TCP 9100').waitFor();
   await shoot(page, 'reach');
+
+  await go(page, 'Ansel Quay', 'Entry');
+  await page.getByRole('button', { name: 'Gate scanners' }).click();
+  await page.getByText(/Pier gate: aq-ap-01/).waitFor();
+  await shoot(page, 'entry');
 
   await go(page, 'Brinmouth', 'Rollout');
   await page.getByRole('button', { name: 'Roll out to 1 device' }).click();
@@ -137,10 +143,6 @@ try {
   await shoot(dark, 'lattice-dark');
 
   const phone = await open('light', { width: 390, height: 844 });
-  await go(phone, 'Brinmouth', 'Bench');
-  await phone.getByRole('button', { name: 'Walk' }).click();
-  await phone.getByText('Arrived: the internet answers').first().waitFor();
-  await shoot(phone, 'bench-phone');
   await go(phone, 'Calder Skerry', 'Intake');
   await phone.getByRole('button', { name: 'Find devices' }).click();
   await phone.getByRole('button', { name: 'Label', exact: true }).click();

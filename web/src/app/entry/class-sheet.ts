@@ -111,9 +111,8 @@ const MOST_TOLD = 5;
                   <li>
                     {{ nameOf(client) }}: {{ client.at!.deviceName }}
                     {{ client.at!.ssid ? '“' + client.at!.ssid + '”' : 'port ' + client.at!.port }}, VLAN
-                    <span class="mono">{{ client.vlan }}</span>&ngsp;<span class="mono">{{
-                      client.address ?? 'no address'
-                    }}</span>
+                    <span class="mono">{{ client.vlan }}</span>,
+                    <span class="mono">{{ client.address ?? 'no address' }}</span>
                   </li>
                 }
               </ul>
@@ -141,11 +140,6 @@ const MOST_TOLD = 5;
     }
     .act button {
       margin-top: 16px;
-    }
-    textarea {
-      font:
-        400 12.5px/18px 'JetBrains Mono',
-        monospace;
     }
     .here {
       list-style: none;

@@ -145,7 +145,7 @@ const WORDS: Readonly<Record<Reach, string>> = {
       background: var(--ground);
     }
     .col {
-      height: 138px;
+      height: 164px;
       width: 30px;
       min-width: 30px;
       padding: 0;
@@ -158,7 +158,7 @@ const WORDS: Readonly<Record<Reach, string>> = {
       bottom: 6px;
       transform-origin: 0 100%;
       transform: rotate(-60deg);
-      max-width: 152px;
+      max-width: 182px;
       overflow: hidden;
       text-overflow: ellipsis;
       line-height: 14px;
