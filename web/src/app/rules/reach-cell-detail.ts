@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, output, resource } from '@angular/core';
+import { Component, Injector, afterNextRender, computed, effect, inject, input, output, resource } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RulesApi, type On } from './rules-api';
 import { TrafficTable } from './traffic-table';
@@ -25,8 +25,16 @@ import { TrafficTable } from './traffic-table';
     </section>
   `,
   styles: `
+    /* In sight however long the matrix is; that scrolls behind it. */
+    :host {
+      display: block;
+      position: sticky;
+      bottom: 0;
+      z-index: 2;
+      max-height: 50vh;
+      overflow: auto;
+    }
     section {
-      margin-top: 10px;
       border-top: 2px solid var(--ink);
       background: var(--sheet);
       padding: 0 14px 10px;
@@ -52,5 +60,15 @@ export class ReachCellDetail {
     params: () => ({ from: this.from(), to: this.to(), on: this.on(), minute: this.minute(), basis: this.basis() }),
     loader: ({ params }) => this.api.cell(params.from, params.to, params.on, params.minute),
   });
+  /** What it says is on the screen. */
+  readonly drawn = output<void>();
+  private readonly injector = inject(Injector);
+
+  constructor() {
+    effect(() => {
+      if (this.cell.hasValue()) afterNextRender(() => this.drawn.emit(), { injector: this.injector });
+    });
+  }
+
   protected readonly problem = computed(() => this.cell.error()?.message ?? '');
 }

@@ -100,6 +100,7 @@ const WORDS: Readonly<Record<Reach, string>> = {
           [minute]="minute()"
           [basis]="store.draft()?.head ?? 0"
           (closed)="open.set(null)"
+          (drawn)="keepInSight()"
         />
       } @else {
         <p class="soft calm">Press a cell to see exactly what gets through, and the rules that make it so.</p>
@@ -173,6 +174,7 @@ const WORDS: Readonly<Record<Reach, string>> = {
     }
     td button {
       all: unset;
+      scroll-margin-bottom: 50vh;
       box-sizing: border-box;
       cursor: pointer;
       width: 100%;
@@ -286,6 +288,11 @@ export class ReachView {
 
   protected show(from: ReachPlace, to: ReachPlace): void {
     this.open.set({ from: from.key, to: to.key, heading: `${this.title(from)} → ${this.title(to)}` });
+  }
+
+  /** What a cell comes to lies across the foot: the cell stays above it. */
+  protected keepInSight(): void {
+    this.host.nativeElement.querySelector('td button.here')?.scrollIntoView({ block: 'nearest' });
   }
 
   protected onKey(event: KeyboardEvent): void {
