@@ -61,7 +61,9 @@ test('a rule of a class that shares its segment is held at the APs, against its 
   await sheet.getByLabel('To', { exact: true }).fill('198.51.100.81');
   await sheet.getByLabel('What it is for').fill('Phones leave the timetable alone');
   await sheet.getByRole('button', { name: 'Add the rule' }).click();
-  await expect(desk.sheet('Phones leave the timetable alone').getByText(/^At the APs, for the clients it speaks of/)).toBeVisible();
+  await expect(
+    desk.sheet('Phones leave the timetable alone').getByText(/^At the APs, for the clients it speaks of/),
+  ).toBeVisible();
   await page.getByLabel('Ask who reaches whom').fill('Can Deck phones reach 198.51.100.81?');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('region', { name: 'Answer' })).toContainText(

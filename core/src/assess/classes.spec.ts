@@ -5,7 +5,8 @@ import type { ApDocument, DeviceDocument, SwitchDocument } from '../document';
 import { apply, type AccessClass, type Intent, type Operation } from '../intent';
 import { compileSite, enforcedBy } from '../rollout';
 import { readEnds, readServices } from '../rules';
-import { EditedSite, randomFrom, sampleId, typedRule as rule } from '../testing';
+import { randomFrom, sampleId, sampleSite } from '../testing';
+import { EditedSite, typedRule as rule } from './edited-site.fixture';
 import { viewPolicy } from './policy-view';
 import { reachMatrix } from './reach-view';
 import { policyOf } from '../rollout';
@@ -29,7 +30,7 @@ const tills: AccessClass = {
   segment: 'Tills',
   members: [{ mac: TILL, name: '' }],
 };
-const bare = new EditedSite();
+const bare = new EditedSite(sampleSite({ segments: 4, aps: 2 }));
 const { siteId } = bare;
 const { site: part, roster, links } = bare.sample;
 const [ssid] = bare.sample.intent.estate.ssids;

@@ -3,12 +3,13 @@ import { parseIp } from '../address';
 import type { Intent, Operation, Ssid } from '../intent';
 import { compileSite, enforcedBy, policyOf } from '../rollout';
 import { pointOf, readEnds, readServices, type Packet, type Rule, type RulePlace } from '../rules';
-import { EditedSite, randomFrom, sampleSite, typedRule as rule } from '../testing';
+import { randomFrom, sampleSite } from '../testing';
+import { EditedSite, typedRule as rule } from './edited-site.fixture';
 import { consequencesOf } from './consequences';
 import { viewPolicy } from './policy-view';
 import { reachCell, reachMatrix } from './reach-view';
 
-const plain = new EditedSite();
+const plain = new EditedSite(sampleSite({ segments: 4, aps: 2 }));
 const { siteId } = plain;
 const { site: part, roster, intent: founded } = plain.sample;
 /** A second SSID whose clients share the segment of the first. */

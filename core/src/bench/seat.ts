@@ -1,8 +1,7 @@
 import { ask, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
-import { joinsAtPort, joinsOnSsid, type Joined } from '../document';
 import type { ProbeTry } from '../line';
-import type { Documents } from '../lattice';
+import { joinsAtPort, joinsOnSsid, type Documents, type Joined } from '../lattice';
 import { attachedKey, compileSite } from '../rollout';
 import type { PolicyBook } from '../rules';
 

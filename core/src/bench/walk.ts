@@ -1,7 +1,6 @@
 import { contains, formatIp, parseIp, parsePrefix, subtractRanges, type IpRange } from '../address';
 import {
   interfacesOf,
-  joinsOnSsid,
   type AddressServiceDocument,
   type ApDocument,
   type ClassDocument,
@@ -10,7 +9,7 @@ import {
   type SsidDocument,
 } from '../document';
 import type { Link, LinkEnd } from '../intent';
-import { traceStrand, type Documents, type Hop } from '../lattice';
+import { joinsOnSsid, traceStrand, type Documents, type Hop } from '../lattice';
 import type { Probe, WalkFacts } from './probe';
 import { rulesOnWay } from './walk-rules';
 import type { Decider, Walk, WalkStep } from './walk-step';

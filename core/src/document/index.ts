@@ -2,4 +2,3 @@ export * from './canonical-json';
 export * from './hash';
 export * from './document';
 export * from './difference';
-export * from './client-place';

@@ -16,3 +16,4 @@ export * from './pool-spread';
 export * from './recipe-stamp';
 export * from './usual-duties';
 export * from './segment-strand';
+export * from './client-place';

@@ -3,4 +3,3 @@ export * from './sample-site';
 export * from './random-site';
 export * from './rich-segments';
 export * from './random-rules';
-export * from './edited-site';

@@ -1,5 +1,5 @@
 import { formatMac, parseIp } from '@iron-lattice/core/address';
-import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/document';
+import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';

@@ -1,11 +1,6 @@
 import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
-import {
-  joinsAtPort,
-  joinsOnSsid,
-  type AddressServiceDocument,
-  type DeviceDocument,
-  type Interface6Document,
-} from '@iron-lattice/core/document';
+import type { AddressServiceDocument, DeviceDocument, Interface6Document } from '@iron-lattice/core/document';
+import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type {
   ClientReport,

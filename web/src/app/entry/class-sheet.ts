@@ -234,8 +234,7 @@ export class ClassSheet {
     const keys = (Object.keys(fields) as (keyof ClassFields)[]).filter(
       (key) => JSON.stringify(fields[key]) !== JSON.stringify(each[key]),
     );
-    const of = (whole: ClassFields): Partial<ClassFields> =>
-      Object.fromEntries(keys.map((key) => [key, whole[key]])) as Partial<ClassFields>;
+    const of = (whole: ClassFields): Partial<ClassFields> => Object.fromEntries(keys.map((key) => [key, whole[key]]));
     return { type: 'class.set', classId: each.id, from: of(each), to: of(fields) };
   }
 

@@ -1,5 +1,5 @@
 import { parseMac, pickFromPool } from '../address';
-import { classOf, type ClassDocument, type DeviceDocument, type PortDocument, type SsidDocument } from './document';
+import { classOf, type ClassDocument, type DeviceDocument, type PortDocument, type SsidDocument } from '../document';
 
 /** What becomes of a client that asks to be let in. */
 export interface Joined {

@@ -1,16 +1,19 @@
+import { ask, type Answer } from './ask';
+import { consequencesOf, type Consequences } from './consequences';
+import type { Finding } from './finding';
+import { reachMatrix, type ReachInput } from './reach-view';
 import {
-  ask,
-  consequencesOf,
-  reachMatrix,
-  type Answer,
-  type Consequences,
-  type Finding,
-  type ReachInput,
-} from '../assess';
-import { apply, resolve, type Intent, type Operation, type ResolvedSite } from '../intent';
+  apply,
+  resolve,
+  type Intent,
+  type Link,
+  type Operation,
+  type ResolvedSite,
+  type RosterDevice,
+  type SitePart,
+} from '../intent';
 import { policyOf } from '../rollout';
 import { readEnds, readServices, type Rule, type RulePlace } from '../rules';
-import { sampleSite, type SampleSite } from './sample-site';
 
 /** A rule as it would be typed; its comment is its id. */
 export const typedRule = (
@@ -30,10 +33,17 @@ export const typedRule = (
   ...(at ? { at } : {}),
 });
 
+interface Sample {
+  readonly intent: Intent;
+  readonly site: SitePart;
+  readonly roster: readonly RosterDevice[];
+  readonly links: readonly Link[];
+}
+
 /** A sample site that is edited and asked about, for tests. */
 export class EditedSite {
   constructor(
-    readonly sample: SampleSite = sampleSite({ segments: 4, aps: 2 }),
+    readonly sample: Sample,
     /** What edits begin with. */
     readonly start: Intent = sample.intent,
   ) {}
