@@ -12,7 +12,7 @@ export const searchRoutes = (intents: IntentService): Route[] => [
   route({
     method: 'get',
     path: '/api/search',
-    summary: 'Find sites, devices, segments and SSIDs',
+    summary: 'Find sites, devices, segments, SSIDs and access classes',
     who: EVERYONE,
     query: { q: Joi.string().trim().min(1).max(80).required() },
     handle: async ({ query }) => {

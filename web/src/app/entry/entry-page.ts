@@ -19,10 +19,12 @@ import { ClassSheet } from './class-sheet';
       @if (session.mayChange()) {
         <button actions mat-stroked-button (click)="chosen.set('new')">Add access class</button>
       }
-      <table class="grid" (keydown.arrowDown)="step($event, 1)" (keydown.arrowUp)="step($event, -1)">
-        <caption class="visually-hidden">
-          Access classes
-        </caption>
+      <table
+        class="grid"
+        aria-label="Access classes"
+        (keydown.arrowDown)="step($event, 1)"
+        (keydown.arrowUp)="step($event, -1)"
+      >
         <thead>
           <tr>
             <th scope="col">Access class</th>
@@ -52,17 +54,16 @@ import { ClassSheet } from './class-sheet';
               <td>{{ hereWords(each) }}</td>
               <td class="second">{{ reach(each) }}</td>
             </tr>
-          } @empty {
-            <tr class="empty">
-              <td colspan="5" class="soft">
-                No access class here yet. A class gives clients that are known by their MAC addresses a segment of their
-                own choosing, whatever SSID or port they come by, and rules can name it. Add one, then let an SSID
-                (under Wireless) or ports (under Lattice) ask who a client is.
-              </td>
-            </tr>
           }
         </tbody>
       </table>
+      @if (store.accessClasses().length === 0) {
+        <p class="calm soft">
+          No access class here yet. A class gives clients that are known by their MAC addresses a segment of their own
+          choosing, whatever SSID or port they come by, and rules can name it. Add one, then let an SSID (under
+          Wireless) or ports (under Lattice) ask who a client is.
+        </p>
+      }
       <ng-container ngProjectAs="[foot]">
         @if (chosen() === 'new') {
           <il-class-sheet [accessClass]="null" (closed)="chosen.set(null)" (kept)="chosen.set($event)" />
@@ -85,6 +86,10 @@ import { ClassSheet } from './class-sheet';
     }
     .name:focus-visible {
       outline: 2px solid var(--iron);
+    }
+    .calm {
+      padding: 6px 14px;
+      max-width: 80ch;
     }
     il-class-sheet {
       display: contents;
