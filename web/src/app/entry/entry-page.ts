@@ -6,6 +6,7 @@ import type { SiteClient } from '@iron-lattice/core/lattice';
 import { LatticeFacts } from '../lattice/lattice-facts';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
+import { reachWords } from '../ui/reach-words';
 import { SegmentTag } from '../ui/segment-tag';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
@@ -52,7 +53,7 @@ import { ClassSheet } from './class-sheet';
               </td>
               <td>{{ each.members.length }}</td>
               <td>{{ hereWords(each) }}</td>
-              <td class="second">{{ reach(each) }}</td>
+              <td class="second">{{ reachWords(each.reach) }}</td>
             </tr>
           }
         </tbody>
@@ -108,6 +109,7 @@ import { ClassSheet } from './class-sheet';
 export class EntryPage {
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
+  protected readonly reachWords = reachWords;
   private readonly facts = inject(LatticeFacts);
   readonly show = input<string>();
   readonly add = input<string>();
@@ -148,11 +150,6 @@ export class EntryPage {
     if (here.length === 0) return 'nobody';
     const places = [...new Set(here.map(({ at }) => at!.deviceName))];
     return `${here.length}, at ${places.slice(0, 3).join(', ')}${places.length > 3 ? ` and ${places.length - 3} more` : ''}`;
-  }
-
-  protected reach({ reach }: AccessClass): string {
-    if (reach.kind === 'estate') return 'the whole estate';
-    return reach.siteIds.length === 1 ? 'this site' : `${reach.siteIds.length} sites`;
   }
 
   protected step(event: Event, by: number): void {

@@ -4,6 +4,7 @@ import { sheetOf } from '@iron-lattice/core/hardware';
 import type { Ssid } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
+import { reachWords } from '../ui/reach-words';
 import { SegmentTag } from '../ui/segment-tag';
 import { Stage } from '../ui/stage';
 import { SECURITY_WORDS } from './security-words';
@@ -55,7 +56,7 @@ import { SsidSheet } from './ssid-sheet';
               </td>
               <td>{{ senders(ssid) }}</td>
               <td>{{ clients(ssid) }}</td>
-              <td class="second">{{ reach(ssid) }}</td>
+              <td class="second">{{ reachWords(ssid.reach) }}</td>
             </tr>
           } @empty {
             <tr class="empty">
@@ -100,6 +101,7 @@ import { SsidSheet } from './ssid-sheet';
 export class WirelessPage {
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
+  protected readonly reachWords = reachWords;
   readonly show = input<string>();
   readonly add = input<string>();
   protected readonly security = SECURITY_WORDS;
@@ -136,11 +138,6 @@ export class WirelessPage {
   protected clients(ssid: Ssid): number {
     return this.store.devices().flatMap((device) => device.clients.filter((client) => client.ssid === ssid.name))
       .length;
-  }
-
-  protected reach({ reach }: Ssid): string {
-    if (reach.kind === 'estate') return 'the whole estate';
-    return reach.siteIds.length === 1 ? 'this site' : `${reach.siteIds.length} sites`;
   }
 
   protected step(event: Event, by: number): void {
