@@ -1,5 +1,5 @@
 import { createServer, type Server } from 'node:http';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { fingerprintOf } from './devices/device-store';
 import type { Fleet } from './fleet';
 

@@ -10,8 +10,9 @@ import { WalkService } from './bench/walk.service';
 import { CatalogueService } from './firmware/catalogue.service';
 import { defineFirmware } from './firmware/firmware.model';
 import { firmwareRoutes } from './firmware/firmware.routes';
-import { UpdateRunner } from './firmware/update-runner';
+import { UPDATE_LEASE, UpdateRunner } from './firmware/update-runner';
 import { UpdateService } from './firmware/update.service';
+import { housekeepingOf } from './intake/housekeeping';
 import { CablingService } from './intake/cabling.service';
 import { ClaimService } from './intake/claim.service';
 import { DeviceChangeService } from './intake/device-change.service';
@@ -46,17 +47,22 @@ import { CommandService } from './line/command.service';
 import { LineService } from './line/line.service';
 import { Bus } from './platform/bus';
 import type { Config } from './platform/config';
-import { connect, migrate } from './platform/database';
+import { connect, guardPool } from './platform/database';
 import { eventStreamRoutes } from './platform/event-stream.routes';
 import { Heavy } from './platform/heavy';
 import { httpApp } from './platform/http';
-import { Jobs } from './platform/jobs';
+import { isConnectionLost } from './platform/connection-loss';
+import { Lease } from './platform/lease';
+import { migrate } from './platform/migrate';
 import { openApiOf } from './platform/openapi';
 import { route, type Route } from './platform/route';
+import { ourHosts } from './platform/our-hosts';
+import { readTarget } from './platform/request-line';
 import { SecretBox } from './platform/secret-box';
+import { VERSION } from './platform/version';
 import { rolloutRoutes } from './rollout/rollout.routes';
 import { defineRollouts } from './rollout/rollout.model';
-import { RolloutService } from './rollout/rollout.service';
+import { ROLLOUT_LEASE, RolloutService } from './rollout/rollout.service';
 import { searchRoutes } from './search/search.routes';
 import { definePeople } from './session/person.model';
 import { findCallerBy, sessionRoutes } from './session/session.routes';
@@ -65,8 +71,6 @@ import { RulesService } from './rules/rules.service';
 import { SessionService } from './session/session.service';
 import { setUpRoutes } from './session/set-up.routes';
 import { SetUpService } from './session/set-up.service';
-
-export const VERSION = '0.1.0';
 
 /** A running controller and what of it others may use. */
 export interface Controller {
@@ -96,11 +100,12 @@ export async function startController(
   for (const define of [definePeople, defineIntent, defineDevices, defineHitches, defineRollouts, defineFirmware])
     define(database);
   await migrate(database);
-  const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 8 });
+  const pool = guardPool(
+    new pg.Pool({ connectionString: config.databaseUrl, max: 8, connectionTimeoutMillis: 10_000 }),
+  );
   pool.on('error', (error) => log.warn({ error: error.message }, 'database connection lost'));
   const bus = new Bus(config.databaseUrl, pool, log);
-  const jobs = new Jobs(config.databaseUrl, log);
-  await Promise.all([bus.open(), jobs.open()]);
+  await bus.open();
 
   const heavy = new Heavy();
   const intents = new IntentService();
@@ -112,15 +117,19 @@ export async function startController(
       else queueMicrotask(() => resolve(made));
     });
   });
-  const failed = (error: unknown): void => log.error({ err: error }, 'background');
+  const failed = (error: unknown): void => {
+    if (isConnectionLost(error)) log.warn({ err: error }, 'background: the database is away');
+    else log.error({ err: error }, 'background');
+  };
+  const lease = (key: number): Lease => new Lease(config.databaseUrl, key, log);
   let url = '';
   const address = (): string => config.publicUrl ?? url;
   const drafts = new DraftService(database, intents, rosters, secrets, heavy, bus);
-  const hitches = new HitchService(database, bus);
+  const hitches = new HitchService(database, bus, failed);
   const sheets = new SheetService(database, hitches);
   const catalogue = new CatalogueService(database, bus);
   const updates = new UpdateService(database, intents, catalogue, bus);
-  const runner = new UpdateRunner(database, pool, catalogue, updates, bus, failed);
+  const runner = new UpdateRunner(database, lease(UPDATE_LEASE), catalogue, updates, bus, failed);
   const cabling = new CablingService(database, bus, failed);
   const commands = new CommandService(database, bus);
   const sites = new SiteService(database, intents, drafts, bus);
@@ -138,15 +147,24 @@ export async function startController(
     () => address().replace('http', 'ws'),
     failed,
   );
-  const setUp = new SetUpService(database, intents, sessions, bus, address);
-  const check = new CallCheck(sheets, catalogue, hitches);
+  const setUp = new SetUpService(database, intents, sessions, drafts, bus, address);
+  const check = new CallCheck(database, config.strangersAnAddress, sheets, catalogue, hitches);
   const lines = new LineService(database, secrets, check, catalogue, runner, cabling, bus, config, log);
   lines.listen({
     expected: (device) => claims.takeIn(device),
     answered: (frame) => commands.answered(frame),
     progress: (frame) => sweeps.progress(frame),
   });
-  const rollouts = new RolloutService(database, pool, intents, drafts, rosters, jobs, bus, config.keepWithinSeconds);
+  const rollouts = new RolloutService(
+    database,
+    lease(ROLLOUT_LEASE),
+    intents,
+    drafts,
+    rosters,
+    bus,
+    config.keepWithinSeconds,
+    failed,
+  );
   const walks = new WalkService(drafts, rosters);
   const seats = new SeatService(database, drafts, intents, rosters, commands, heavy, bus);
   rollouts.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
@@ -193,29 +211,40 @@ export async function startController(
 
   const parts = { database, intents, rosters, sessions, secrets, catalogue, lines, routes };
   await seed?.(parts);
-  const handle = httpApp(routes, findCallerBy(sessions), config.webRoot, log).callback();
-  const server = createServer((request, response) => void handle(request, response));
-  await lines.attach(server);
+  await drafts.prepare();
+  const isOurs = ourHosts(config.publicUrl);
+  const handle = httpApp(routes, findCallerBy(sessions), config.webRoot, isOurs, log).callback();
+  const server = createServer((request, response) => {
+    if (readTarget(request)) return void handle(request, response);
+    response
+      .writeHead(400, { 'content-type': 'text/plain', connection: 'close' })
+      .end('The request line names no address.');
+  });
+  await lines.attach(server, isOurs);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(config.port, config.host, resolve);
   });
   const { port } = server.address() as AddressInfo;
   url = `http://${config.host}:${port}`;
-  await Promise.all([rollouts.open(), sweeps.open()]);
+  const housekeeping = housekeepingOf(database, failed);
+  housekeeping.open(1000);
+  await sweeps.open();
+  rollouts.open();
   runner.open();
   return {
     ...parts,
     url,
     close: async () => {
-      rollouts.close();
+      await rollouts.close();
+      await housekeeping.close();
       claims.close();
       cabling.close();
       sweeps.close();
       await runner.close();
       await lines.close();
       await closeServer(server);
-      await Promise.allSettled([jobs.close(), heavy.close()]);
+      await heavy.close();
       await bus.close();
       await pool.end();
       await database.close();

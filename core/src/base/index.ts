@@ -4,3 +4,4 @@ export * from './session.contract';
 export * from './password';
 export * from './list-columns';
 export * from './spreadsheet-damage';
+export * from './plain-text';

@@ -198,6 +198,15 @@ export const interfacesOf = (document: DeviceDocument): readonly GatewayInterfac
 /** All that one device is told; its identity is the hash of its canonical JSON. */
 export type DeviceDocument = GatewayDocument | SwitchDocument | ApDocument;
 
+/** Every list of rules a device was told, in the order of the document. */
+export function policiesOf(document: DeviceDocument): readonly PolicyDocument[] {
+  if (document.kind === 'gateway') return document.policy ? [document.policy] : [];
+  if (document.kind === 'switch') return document.list ? [document.list] : [];
+  return document.ssids
+    .flatMap(({ lists, classLists }) => [...(lists ? [lists] : []), ...(classLists ?? [])])
+    .flatMap(({ from, to }) => [from, to]);
+}
+
 /** The ids of the secrets a document refers to, each once, sorted. */
 export function secretsOf(document: DeviceDocument): string[] {
   if (document.kind !== 'ap') return [];

@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import { Joi } from '../schema';
 import { flaw, type Flaw } from '../base';
 import type { HardwareSheet } from './hardware-sheet';
 import { sheetOf } from './sheets';

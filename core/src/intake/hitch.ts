@@ -10,7 +10,9 @@ export type HitchCode =
   | 'hash' // runs a document nobody sent
   | 'flapping'
   | 'claim' // expected, but could not be claimed
-  | 'version'; // speaks another version of the line
+  | 'version' // speaks another version of the line
+  | 'frame' // says what cannot be read or kept
+  | 'flood'; // more of one kind than is listed one by one
 
 /**
  * Something that keeps a device from coming in or from staying in step, listed with its reason until it is settled:

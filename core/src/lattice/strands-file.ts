@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import { Joi } from '../schema';
 import type { DeviceDocument, PortDocument } from '../document';
 import type { Link, LinkEnd } from '../intent';
 import { floodFrom } from './flood';

@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import { Joi, type ObjectSchema } from '../schema';
 import type { DeviceDocument } from '../document';
 
 /** Version of the device line; both ends refuse another major number. */
@@ -230,15 +230,21 @@ export type ControllerFrame =
 const hash = Joi.string().hex().length(64);
 const text = Joi.string().max(400);
 const short = Joi.string().min(1).max(64);
-const list = (item: Joi.ObjectSchema, most: number) => Joi.array().items(item).max(most).required();
+const list = (item: ObjectSchema, most: number) => Joi.array().items(item).max(most).required();
 const vlan = Joi.number().integer().min(1).max(4094).required();
 const octets = Joi.number().integer().min(0).required();
-const moment = Joi.number().integer().min(0);
+/** The end of the year 9999: beyond it neither dates nor the database go. */
+const LAST_MOMENT = 253_402_300_799_999;
+const moment = Joi.number().integer().min(0).max(LAST_MOMENT);
+/** A clock may be wrong, but it shows a date. */
+const clock = Joi.number().integer().min(-LAST_MOMENT).max(LAST_MOMENT);
+/** A hundred years of running, in seconds. */
+const LONGEST_UPTIME = 3_155_760_000;
 const nullable = Joi.string().max(64).allow(null).required();
 
 const report = Joi.object({
   address: nullable,
-  uptime: Joi.number().min(0).required(),
+  uptime: Joi.number().min(0).max(LONGEST_UPTIME).required(),
   neighbours: list(Joi.object({ port: short.required(), chassis: short.required(), theirPort: short.required() }), 128),
   uplinks: list(Joi.object({ port: short.required(), up: Joi.boolean().required(), address: nullable }), 8),
   clients: list(
@@ -265,7 +271,7 @@ const report = Joi.object({
     Joi.object({
       port: short.required(),
       up: Joi.boolean().required(),
-      speed: Joi.number().min(0),
+      speed: Joi.number().min(0).max(1_000_000),
       watts: Joi.number().min(0).max(200),
     }),
     128,
@@ -274,14 +280,14 @@ const report = Joi.object({
   hits: list(Joi.object({ rule: Joi.string().max(100).required(), packets: octets }), 30_000).optional(),
   notes: list(
     Joi.object({
-      at: Joi.string().isoDate().required(),
+      at: Joi.string().max(40).isoDate().required(),
       rule: Joi.string().max(100).required(),
       packet: Joi.string().max(200).required(),
       passed: Joi.boolean().required(),
     }),
     100,
   ).optional(),
-  clock: Joi.number().integer(),
+  clock,
 });
 const finds = Joi.array()
   .items(
@@ -297,20 +303,21 @@ const finds = Joi.array()
 const packets = Joi.array()
   .items(
     Joi.object({
-      at: Joi.number().integer().required(),
+      at: Joi.number().integer().min(0).required(),
       bytes: Joi.string().base64().max(400).required(),
-      length: Joi.number().integer().min(14).required(),
+      length: Joi.number().integer().min(14).max(262_144).required(),
     }),
   )
   .max(5000);
 const percent = Joi.number().integer().min(0).max(100).required();
 
 /** One schema a frame type; unknown types and unknown fields are refused. */
-const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
+const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], ObjectSchema>> = {
   hello: Joi.object({
     type: short,
-    version: Joi.number().integer().required(),
+    version: Joi.number().integer().min(0).max(1000).required(),
     serial: Joi.string()
+      .max(32)
       .pattern(/^[0-9A-Z-]{4,32}$/)
       .required(),
     model: short.required(),
@@ -318,7 +325,7 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
     firmware: short.required(),
     key: Joi.string().base64().max(128).required(),
     runs: hash.allow(null).required(),
-    clock: Joi.number().integer(),
+    clock,
     failed: Joi.object({ release: short.required(), reason: text.required() }),
   }),
   proof: Joi.object({ type: short, signature: Joi.string().base64().max(128).required() }),
@@ -341,7 +348,7 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
     type: short,
     id: short.required(),
     ok: Joi.boolean().required(),
-    text: Joi.string().max(4000).allow('').required(),
+    text: Joi.string().max(4000).meta({ lines: true }).allow('').required(),
     packets,
     found: finds,
     stoppedBy: text,
@@ -349,15 +356,15 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Joi.ObjectSchema>> = {
   progress: Joi.object({
     type: short,
     id: short.required(),
-    done: Joi.number().integer().min(0).required(),
-    of: Joi.number().integer().min(0).required(),
+    done: Joi.number().integer().min(0).max(65_536).required(),
+    of: Joi.number().integer().min(0).max(65_536).required(),
     found: finds,
   }),
   'firmware-progress': Joi.object({ type: short, id: short.required(), percent, restarting: Joi.boolean().required() }),
   'firmware-failed': Joi.object({ type: short, id: short.required(), reason: text.required() }),
 };
 
-const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Joi.ObjectSchema>> = {
+const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], ObjectSchema>> = {
   challenge: Joi.object({ type: short, nonce: Joi.string().base64().min(32).max(128).required() }),
   welcome: Joi.object({
     type: short,
@@ -414,7 +421,7 @@ export const readDeviceFrame = (text: string): ReadFrame<DeviceFrame> => read(te
 /** Reads what the controller sent. */
 export const readControllerFrame = (text: string): ReadFrame<ControllerFrame> => read(text, CONTROLLER_FRAMES);
 
-function read<T>(text: string, schemas: Readonly<Record<string, Joi.ObjectSchema>>): ReadFrame<T> {
+function read<T>(text: string, schemas: Readonly<Record<string, ObjectSchema>>): ReadFrame<T> {
   let value: unknown;
   try {
     value = JSON.parse(text);

@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import { Joi } from '../schema';
 import { parseIp, parsePrefix, rangeOf } from '../address';
 import { Decider } from './decider';
 import type { Packet, PacketRule, Verdict } from './packet-rule';

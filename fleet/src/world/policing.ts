@@ -1,4 +1,5 @@
 import { parseIp } from '@iron-lattice/core/address';
+import { policiesOf } from '@iron-lattice/core/document';
 import type { HitReport, NoteReport } from '@iron-lattice/core/line';
 import {
   answerTo,
@@ -105,7 +106,7 @@ export class Policing {
   /** What a box counted, by rule of the policy it runs. */
   hitsOf(box: Box): HitReport[] {
     const counts = this.counts.get(box);
-    const ids = new Set(listsOf(box).flatMap(({ rules }) => rules.map(({ id }) => id)));
+    const ids = new Set(policiesOf(box.document).flatMap(({ rules }) => rules.map(({ id }) => id)));
     return [...ids].map((id) => ({ rule: id, packets: counts?.get(id) ?? 0 }));
   }
 
@@ -121,13 +122,4 @@ export class Policing {
     const rule = found ? (policy.rules.find(({ id }) => id === found.id) ?? null) : null;
     return { passed: (rule?.verdict ?? policy.otherwise) === 'allow', rule };
   }
-}
-
-/** Everything a box decides packets by. */
-function listsOf({ document }: Box): readonly PolicyDocument[] {
-  if (document.kind === 'gateway') return document.policy ? [document.policy] : [];
-  if (document.kind === 'switch') return document.list ? [document.list] : [];
-  return document.ssids
-    .flatMap(({ lists, classLists }) => [...(lists ? [lists] : []), ...(classLists ?? [])])
-    .flatMap(({ from, to }) => [from, to]);
 }

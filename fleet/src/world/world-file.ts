@@ -1,6 +1,6 @@
 import type { HardwareSheet } from '@iron-lattice/core/hardware';
 import { readFileSync } from 'node:fs';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 
 export interface WorldDevice {
   readonly serial: string;

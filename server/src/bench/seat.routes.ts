@@ -1,5 +1,5 @@
 import type { KeptProbe, SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { SeatService } from './seat.service';
 

@@ -1,5 +1,5 @@
 import type { WalkRequest } from '@iron-lattice/core/bench';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { WalkService } from './walk.service';
 

@@ -1,5 +1,5 @@
 import type { UpdateRequest } from '@iron-lattice/core/firmware';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { AppError } from '../platform/app-error';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { CatalogueService } from './catalogue.service';

@@ -1,13 +1,13 @@
 import type { DeviceKind } from '@iron-lattice/core/hardware';
 import { newestOf, isInWindow, updateSteps } from '@iron-lattice/core/firmware';
-import type pg from 'pg';
 import { Op, type Sequelize } from 'sequelize';
 import { Device } from '../intake/device.model';
 import { devicesInRollout } from '../intake/roster.service';
 import { Estate } from '../intent/intent.model';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
-
+import type { Lease } from '../platform/lease';
+import { Recurring } from '../platform/recurring';
 import type { CatalogueService } from './catalogue.service';
 import { FirmwareUpdate } from './firmware.model';
 import type { UpdateService } from './update.service';
@@ -19,85 +19,51 @@ const MOST_AT_ONCE = 50;
 const PATIENCE_MS = { sending: 60_000, restarting: 60_000 } as const;
 const LOOK_MS = 5000;
 const POLICIES_MS = 60_000;
-const LOCK = 8_620_004;
+/** Key of the lease under which updates are moved on. */
+export const UPDATE_LEASE = 8_620_004;
 
 /**
  * Moves updates on. All it knows is in the rows, so any controller can do it and goes on where another stopped;
  * a lock sees to it that only one does at a time.
  */
 export class UpdateRunner {
-  private timer: NodeJS.Timeout | null = null;
   private stops: (() => void)[] = [];
-  private running: Promise<void> | null = null;
-  private again = false;
-  private closed = false;
+  private readonly recurring: Recurring;
   private policiesAt = 0;
 
   constructor(
     private readonly database: Sequelize,
-    private readonly pool: pg.Pool,
+    private readonly lease: Lease,
     private readonly catalogue: CatalogueService,
     private readonly updates: UpdateService,
     private readonly bus: Bus,
     private readonly failed: (error: unknown) => void,
-  ) {}
+  ) {
+    this.recurring = new Recurring(() => this.once(), LOOK_MS, failed);
+  }
 
   open(): void {
     this.stops.push(
       this.bus.on('firmware-due', ({ policies }) => {
         if (policies) this.policiesAt = 0;
-        this.look();
+        this.recurring.look();
       }),
     );
-    const beat = (): void => {
-      this.look();
-      this.timer = setTimeout(beat, LOOK_MS);
-    };
-    this.timer = setTimeout(beat, 500);
+    this.recurring.open(500);
   }
 
   async close(): Promise<void> {
-    this.closed = true;
-    if (this.timer) clearTimeout(this.timer);
     for (const stop of this.stops) stop();
-    await this.running;
-  }
-
-  /** Looks whether something can begin or has to be given up; calls that come meanwhile are one more look. */
-  private look(): void {
-    if (this.closed) return;
-    if (this.running) {
-      this.again = true;
-      return;
-    }
-    this.running = this.once()
-      .catch((error: unknown) => {
-        if (!this.closed) this.failed(error);
-      })
-      .finally(() => {
-        this.running = null;
-        if (this.again) {
-          this.again = false;
-          this.look();
-        }
-      });
+    await this.recurring.close();
+    await this.lease.close();
   }
 
   private async once(): Promise<void> {
-    const client = await this.pool.connect();
-    try {
-      const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1) AS got', [LOCK]);
-      if (!rows[0]!.got) return;
-      try {
-        await this.followPolicies();
-        await this.giveUp();
-        await this.begin();
-      } finally {
-        await client.query('SELECT pg_advisory_unlock($1)', [LOCK]);
-      }
-    } finally {
-      client.release();
-    }
+    await this.lease.run(async () => {
+      await this.followPolicies();
+      await this.giveUp();
+      await this.begin();
+    });
   }
 
   /** Asks for updates of devices whose policy says so, while their site's window is open. */

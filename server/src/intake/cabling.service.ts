@@ -2,6 +2,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import { sheetOf, type HardwareSheet } from '@iron-lattice/core/hardware';
 import type { NeighbourReport, UplinkReport } from '@iron-lattice/core/line';
 import type { Bus } from '../platform/bus';
+import { later } from '../platform/held-connection';
 import { Device } from './device.model';
 
 const GATHER_MS = 150;
@@ -33,12 +34,12 @@ export class CablingService {
   refresh(siteId: string): void {
     this.stale.add(siteId);
     if (this.closed) return;
-    this.timer ??= setTimeout(() => {
+    this.timer ??= later(GATHER_MS, () => {
       this.timer = null;
       const sites = [...this.stale];
       this.stale.clear();
       void this.rebuildAll(sites).catch(this.failed);
-    }, GATHER_MS);
+    });
   }
 
   close(): void {

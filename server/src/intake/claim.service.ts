@@ -9,8 +9,9 @@ import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
-import { lockIntent } from '../platform/database';
+import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
+import { later } from '../platform/held-connection';
 import { Device, fingerprintOf } from './device.model';
 import { Hitch } from './hitch.model';
 import type { HitchService } from './hitch.service';
@@ -57,7 +58,7 @@ export class ClaimService {
         await device.update({ expectedModel: null, expectedMac: null });
         await this.claim(device.expectedSiteId, [device.serial], device.expectedBy, true);
       });
-    hitches.onRetry('mac', () => Promise.resolve());
+    for (const code of ['mac', 'frame', 'flood', 'version'] as const) hitches.onRetry(code, () => Promise.resolve());
     hitches.onRetry('key', async ({ serial, detail }) => {
       const key = detail?.['key'];
       const device = await Device.findOne({ where: { serial } });
@@ -100,8 +101,7 @@ export class ClaimService {
     personId: string | null,
     handsFree = false,
   ): Promise<readonly string[]> {
-    const { ids, changed, devices } = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const { ids, changed, devices } = await changeIntent(this.database, async (transaction) => {
       const { devices, names } = await this.plan(siteId, serials, transaction);
       for (const [i, device] of devices.entries()) {
         const name = names[i]!;
@@ -127,14 +127,14 @@ export class ClaimService {
     const set = this.gathered.get(siteId) ?? new Set<string>();
     this.gathered.set(siteId, set.add(device.id));
     if (!this.closed)
-      this.timer ??= setTimeout(() => {
+      this.timer ??= later(GATHER_MS, () => {
         this.timer = null;
         const all = [...this.gathered];
         this.gathered.clear();
         void (async () => {
           for (const [site, ids] of all) await this.takeInAt(site, [...ids]);
         })().catch(this.failed);
-      }, GATHER_MS);
+      });
     return Promise.resolve();
   }
 

@@ -14,7 +14,7 @@ import { Op, type Sequelize, type Transaction } from 'sequelize';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
-import { lockIntent } from '../platform/database';
+import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 import { Device } from './device.model';
 import { devicesInRollout, type RosterService } from './roster.service';
@@ -30,8 +30,7 @@ export class DeviceChangeService {
 
   /** @throws AppError `device.refused` with the flaws, `rollout.busy`, `device.updating`. */
   async change(id: string, change: DeviceChange, personId: string): Promise<void> {
-    const { device, told } = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const { device, told } = await changeIntent(this.database, async (transaction) => {
       const device = await this.idle(id, transaction);
       const noted: [string, object][] = [];
       if (change.name !== undefined && change.name !== device.name) {

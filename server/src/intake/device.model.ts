@@ -61,6 +61,10 @@ export class Device extends Model<InferAttributes<Device>, InferCreationAttribut
   declare bootedAt: CreationOptional<Date | null>;
   /** Moments of its latest calls, in milliseconds since 1970. */
   declare calls: CreationOptional<number[]>;
+  /** Address of the network it last called from, as the socket shows it. */
+  declare calledFrom: CreationOptional<string | null>;
+  /** Counts the changes of what people say of it. */
+  declare version: CreationOptional<number>;
   /** As it last reported it. */
   declare address: CreationOptional<string | null>;
   declare hangsOnId: CreationOptional<string | null>;
@@ -141,6 +145,8 @@ export function defineDevices(sequelize: Sequelize): void {
       updating: DataTypes.TEXT,
       bootedAt: DataTypes.DATE,
       calls: { type: DataTypes.JSONB, defaultValue: [] },
+      calledFrom: DataTypes.TEXT,
+      version: { type: DataTypes.INTEGER, defaultValue: 0 },
       address: DataTypes.TEXT,
       hangsOnId: DataTypes.UUID,
       hangsOnPort: DataTypes.TEXT,

@@ -1,6 +1,6 @@
 import type { DeviceChange, DevicesChange } from '@iron-lattice/core/intake';
 import type { ClaimRequest, ExpectRequest } from '@iron-lattice/core/intake';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import type { LineService } from '../line/line.service';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { ClaimService } from './claim.service';

@@ -33,5 +33,13 @@ export const HITCH_WORDS: Readonly<Record<HitchCode, HitchWords>> = {
   },
   flapping: { next: 'Check its power, its cable and the port it hangs on.', retry: 'Count anew' },
   claim: { next: 'Set right what the reason names, then try again.', retry: 'Try again' },
+  frame: {
+    next: 'What it said then was not taken. Update its firmware; if it goes on, replace it.',
+    retry: 'Look again',
+  },
+  flood: {
+    next: 'Claim or announce those that are yours. If none is, close the way from there to this controller.',
+    retry: 'Look again',
+  },
   version: { next: 'Update its firmware by hand, or this controller.', retry: 'Look again' },
 };

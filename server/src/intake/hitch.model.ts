@@ -19,6 +19,8 @@ export class Hitch extends Model<InferAttributes<Hitch>, InferCreationAttributes
   declare retry: string;
   /** What trying again needs to know. */
   declare detail: CreationOptional<Record<string, string>>;
+  /** Address that somebody called from who is none of ours. */
+  declare calledFrom: CreationOptional<string | null>;
   declare times: CreationOptional<number>;
   declare firstAt: CreationOptional<Date>;
   declare lastAt: CreationOptional<Date>;
@@ -36,6 +38,7 @@ export function defineHitches(sequelize: Sequelize): void {
       next: DataTypes.TEXT,
       retry: DataTypes.TEXT,
       detail: { type: DataTypes.JSONB, defaultValue: {} },
+      calledFrom: DataTypes.TEXT,
       times: { type: DataTypes.INTEGER, defaultValue: 1 },
       firstAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
       lastAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },

@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { HitchService } from './hitch.service';
 import type { SheetService } from './sheet.service';

@@ -3,6 +3,7 @@ import type { HitchCode, HitchView } from '@iron-lattice/core/intake';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import { unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
+import { later } from '../platform/held-connection';
 import { note } from '../platform/journal';
 import { Device } from './device.model';
 import { HITCH_WORDS } from './hitch-words';
@@ -12,14 +13,30 @@ import { Hitch } from './hitch.model';
 export type Retry = (hitch: Hitch, personId: string) => Promise<void>;
 
 const LISTED = 500;
+/** Hitches of devices that are none of ours which are listed one by one, and addresses of floods. */
+const STRANGERS = { ofAddress: 20, inAll: 200, floods: 50 } as const;
+/** The same hitch is written once in this time, in milliseconds. */
+const REPEAT_MS = 1000;
+
+/** Whose hitch it is; `calledFrom` of somebody who is none of ours. */
+interface Who {
+  readonly serial: string;
+  readonly deviceId?: string | null;
+  readonly calledFrom?: string;
+}
+const keyOf = (code: HitchCode, serial: string): string => `${code} ${serial}`;
 
 /** Keeps what goes wrong with devices until it is settled, so that nothing is lost. */
 export class HitchService {
   private readonly retries = new Map<HitchCode, Retry>();
 
+  /** Hitches that were written within the last second, and how often they came since. */
+  private readonly recent = new Map<string, { more: number }>();
+
   constructor(
     private readonly database: Sequelize,
     private readonly bus: Bus,
+    private readonly failed: (error: unknown) => void,
   ) {}
 
   /** Says what trying again does for hitches of a kind. */
@@ -27,19 +44,70 @@ export class HitchService {
     this.retries.set(code, retry);
   }
 
-  /** Lists a hitch, or counts it once more when it is open already. */
-  async raise(
+  /** Lists a hitch, or counts it once more when it is open already. One that repeats is written once a second. */
+  async raise(code: HitchCode, who: Who, reason: string, detail: Record<string, string> = {}): Promise<void> {
+    const key = keyOf(code, who.serial);
+    const recent = this.recent.get(key);
+    if (recent) {
+      recent.more++;
+      return;
+    }
+    const entry = { more: 0 };
+    this.recent.set(key, entry);
+    later(REPEAT_MS, () => {
+      if (this.recent.get(key) !== entry) return; // settled meanwhile
+      this.recent.delete(key);
+      if (entry.more > 0) void this.write(code, who, reason, detail, entry.more).catch(this.failed);
+    });
+    await this.write(code, who, reason, detail, 1);
+  }
+
+  /**
+   * The same of somebody who is none of ours: so many are listed from one address and in all, the rest is one line with a
+   * count.
+   * @param from address they called from.
+   */
+  async raiseOfStranger(
     code: HitchCode,
-    who: { readonly serial: string; readonly deviceId?: string | null },
+    serial: string,
+    from: string,
     reason: string,
     detail: Record<string, string> = {},
   ): Promise<void> {
+    const [row] = await this.database.query<{ here: number; all: number; open: boolean }>(
+      `SELECT count(*) FILTER (WHERE called_from = :from)::int AS here, count(*)::int AS all,
+         coalesce(bool_or(serial = :serial AND code = :code), false) AS open
+       FROM hitch WHERE settled_at IS NULL AND device_id IS NULL`,
+      { replacements: { from, serial, code }, type: QueryTypes.SELECT },
+    );
+    const { here, all, open } = row!;
+    if (open || (here < STRANGERS.ofAddress && all < STRANGERS.inAll))
+      return this.raise(code, { serial, calledFrom: from }, reason, detail);
+    await this.flood(from, `More goes wrong with devices that call from ${from} than is listed one by one.`);
+  }
+
+  /** Says once, with a count, that too much comes from an address. */
+  async flood(from: string, reason: string): Promise<void> {
+    const serial = `from ${from}`;
+    const open = await Hitch.findAll({ attributes: ['serial'], where: { code: 'flood', settledAt: null } });
+    const listed = open.length < STRANGERS.floods || open.some((each) => each.serial === serial);
+    await this.raise('flood', { serial: listed ? serial : 'from many addresses', calledFrom: from }, reason);
+  }
+
+  private async write(
+    code: HitchCode,
+    who: Who,
+    reason: string,
+    detail: Record<string, string>,
+    count: number,
+  ): Promise<void> {
     const { next, retry } = HITCH_WORDS[code];
     const [rows] = await this.database.query(
-      `INSERT INTO hitch (id, code, serial, device_id, reason, next, retry, detail)
-       VALUES (:id, :code, :serial, :deviceId, :reason, :next, :retry, :detail)
+      `INSERT INTO hitch (id, code, serial, device_id, called_from, reason, next, retry, detail, times)
+       VALUES (:id, :code, :serial, :deviceId, :from, :reason, :next, :retry, :detail, :count)
        ON CONFLICT (serial, code) WHERE settled_at IS NULL
-       DO UPDATE SET times = hitch.times + 1, last_at = now(), reason = :reason, detail = :detail, device_id = :deviceId
+       DO UPDATE SET times = least(hitch.times::bigint + :count, 2000000000)::int, last_at = now(), reason = :reason, detail = :detail,
+         device_id = :deviceId
        RETURNING times`,
       {
         replacements: {
@@ -47,15 +115,17 @@ export class HitchService {
           code,
           serial: who.serial,
           deviceId: who.deviceId ?? null,
+          from: who.calledFrom ?? null,
           reason,
           next,
           retry,
           detail: JSON.stringify(detail),
+          count,
         },
       },
     );
     const { times } = (rows as { times: number }[])[0]!;
-    if (times === 1)
+    if (times === count)
       await note(this.database, null, `hitch.${code}`, { serial: who.serial, reason }, undefined, who.deviceId);
     await this.told(who.deviceId);
   }
@@ -68,6 +138,7 @@ export class HitchService {
 
   /** The reason has gone. */
   async settle(code: HitchCode | readonly HitchCode[], serial: string): Promise<void> {
+    for (const each of typeof code === 'string' ? [code] : code) this.recent.delete(keyOf(each, serial));
     const [count] = await Hitch.update(
       { settledAt: new Date() },
       { where: { serial, settledAt: null, code: typeof code === 'string' ? code : { [Op.in]: [...code] } } },
@@ -75,17 +146,17 @@ export class HitchService {
     if (count > 0) await this.told((await Device.findOne({ where: { serial }, attributes: ['id'] }))?.id);
   }
 
-  /** Open hitches, newest first; of one site with those of devices that belong nowhere. */
+  /** Open hitches, newest first; of one site with those of devices that belong nowhere. Strangers push out none of ours. */
   async list(siteId?: string): Promise<HitchView[]> {
     const rows = await this.database.query<Hitch & { site_id: string | null; name: string | null }>(
       `SELECT h.*, coalesce(d.site_id, d.expected_site_id) AS site_id, d.name FROM hitch h LEFT JOIN device d ON d.id = h.device_id
        WHERE h.settled_at IS NULL
          AND (:siteId::uuid IS NULL OR coalesce(d.site_id, d.expected_site_id) IS NULL
               OR coalesce(d.site_id, d.expected_site_id) = :siteId::uuid)
-       ORDER BY h.last_at DESC LIMIT ${LISTED}`,
+       ORDER BY h.device_id IS NULL, h.last_at DESC LIMIT ${LISTED}`,
       { replacements: { siteId: siteId ?? null }, type: QueryTypes.SELECT },
     );
-    return rows.map((raw) => {
+    const views = rows.map((raw): HitchView => {
       const row = raw as unknown as Record<string, string> & { times: number; first_at: Date; last_at: Date };
       return {
         id: row['id']!,
@@ -102,6 +173,7 @@ export class HitchService {
         lastAt: row.last_at.toISOString(),
       };
     });
+    return views.sort((a, b) => (a.lastAt < b.lastAt ? 1 : -1));
   }
 
   /** Tries again; the hitch stays listed when it fails. @throws AppError with the reason. */
@@ -124,6 +196,7 @@ export class HitchService {
 
   private async close(hitch: Hitch, personId: string, act: string): Promise<void> {
     await hitch.update({ settledAt: new Date() });
+    this.recent.delete(keyOf(hitch.code, hitch.serial));
     const { serial, code, deviceId } = hitch;
     await note(this.database, personId, act, { serial, code }, undefined, deviceId);
     await this.told(deviceId);

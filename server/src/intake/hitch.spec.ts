@@ -47,16 +47,9 @@ const SHEET = {
 
 test('a model without a sheet is turned away and listed; with a supplied sheet it comes in as what the sheet says', async () => {
   const odd = box('ODD-01', 'SW-5');
-  for (let i = 0; i < 2; i++) {
-    await odd.dial();
-    odd.hello();
-    expect((await odd.next('refusal')).code).toBe('model');
-    await odd.untilClosed();
-  }
-  expect(await hitch('model', 'ODD-01')).toMatchObject({
-    reason: 'ODD-01 called. There is no hardware sheet for model SW-5.',
-    times: 2,
-  });
+  for (let i = 0; i < 2; i++) expect((await odd.turnedAway()).code).toBe('model');
+  const reason = 'ODD-01 called. There is no hardware sheet for model SW-5.';
+  await expect.poll(() => hitch('model', 'ODD-01'), { timeout: 5000 }).toMatchObject({ reason, times: 2 });
   expect((await ada.ask('POST', '/api/hardware-sheets', { ...SHEET, kind: 'ap' })).json.title).toMatch(
     /^An access point needs a radio/,
   );
@@ -142,17 +135,12 @@ test('a clock that is off is listed, told the time, and settles when it is right
 
 test('a hitch that is left out comes back when it happens again', async () => {
   const odd = box('ODD-02', 'XX-9');
-  const turnedAway = async () => {
-    await odd.dial();
-    odd.hello();
-    await odd.untilClosed();
-  };
-  await turnedAway();
+  await odd.turnedAway();
   const { id } = await hitch('model', 'ODD-02');
   expect((await ada.ask('DELETE', `/api/hitches/${id}`)).status).toBe(204);
   await settled('model', 'ODD-02');
   expect((await retry(id)).status).toBe(404);
-  await turnedAway();
+  await odd.turnedAway();
   expect((await hitch('model', 'ODD-02')).times).toBe(1);
 });
 

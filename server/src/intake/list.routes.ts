@@ -1,5 +1,5 @@
 import { SERIAL_SAMPLE, SITE_SAMPLE, type ImportRequest } from '@iron-lattice/core/intake';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import Papa from 'papaparse';
 import { CHANGERS, EVERYONE, route, type Route } from '../platform/route';
 import type { ListService } from './list.service';

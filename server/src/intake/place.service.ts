@@ -11,7 +11,7 @@ import type { IntentService } from '../intent/intent.service';
 import type { CommandService } from '../line/command.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
-import { lockIntent } from '../platform/database';
+import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 import { Device } from './device.model';
 import type { DeviceChangeService } from './device-change.service';
@@ -74,8 +74,7 @@ export class PlaceService {
    * @throws AppError `replace.refused`, `replace.losses`.
    */
   async replace(id: string, serial: string, despiteLosses: boolean, personId: string): Promise<void> {
-    const { boxId, told } = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const { boxId, told } = await changeIntent(this.database, async (transaction) => {
       const device = await this.changes.idle(id, transaction);
       const box = await Device.findOne({
         where: { serial: serial.trim().toUpperCase() },
@@ -108,8 +107,7 @@ export class PlaceService {
 
   /** Takes a device to another site: it gets that site's next name and documents. */
   async move(id: string, siteId: string, personId: string): Promise<void> {
-    const { device, told } = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const { device, told } = await changeIntent(this.database, async (transaction) => {
       const device = await this.changes.idle(id, transaction);
       const live = await this.intents.live(transaction);
       const [from, to] = [live.intent.sites.get(device.siteId!)!, live.intent.sites.get(siteId)];
@@ -143,8 +141,7 @@ export class PlaceService {
           })
         : Promise.resolve();
     await forgot;
-    const { siteId, told } = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const { siteId, told } = await changeIntent(this.database, async (transaction) => {
       const device = await this.changes.idle(id, transaction);
       const siteId = device.siteId!;
       const live = await this.intents.live(transaction);

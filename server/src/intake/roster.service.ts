@@ -7,6 +7,9 @@ import type { Bus } from '../platform/bus';
 import { Rollout, RolloutStep } from '../rollout/rollout.model';
 import { Device, DocumentRow } from './device.model';
 
+/** Documents of one statement. */
+const STORED_AT_ONCE = 200;
+
 /** Which devices are ours, how they are cabled as they report it, and what each should run. */
 export class RosterService {
   constructor(private readonly bus: Bus) {}
@@ -71,7 +74,11 @@ export class RosterService {
   async store(documents: ReadonlyMap<string, DeviceDocument>, transaction?: Transaction): Promise<Map<string, string>> {
     const hashes = new Map([...documents].map(([id, document]) => [id, hashOf(document)]));
     const rows = [...documents].map(([id, body]) => ({ hash: hashes.get(id)!, body }));
-    await DocumentRow.bulkCreate(rows, { ignoreDuplicates: true, ...(transaction ? { transaction } : {}) });
+    for (let at = 0; at < rows.length; at += STORED_AT_ONCE)
+      await DocumentRow.bulkCreate(rows.slice(at, at + STORED_AT_ONCE), {
+        ignoreDuplicates: true,
+        ...(transaction ? { transaction } : {}),
+      });
     return hashes;
   }
 

@@ -1,5 +1,5 @@
 import type { CopySiteRequest, NewSite, SiteChange } from '@iron-lattice/core/intake';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { SiteService } from './site.service';
 

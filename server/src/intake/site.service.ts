@@ -18,7 +18,7 @@ import { Draft, OperationRow, PartRow, Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
-import { lockIntent } from '../platform/database';
+import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 
 const NO_DEVICES: SiteView['devices'] = { expected: 0, calling: 0, 'in step': 0, behind: 0, silent: 0, stuck: 0 };
@@ -117,8 +117,7 @@ export class SiteService {
 
   /** Adds sites, all or none. @throws AppError `site.refused` with the flaws of the first that cannot be. */
   async addAll(wishes: readonly NewSite[], personId: string): Promise<string[]> {
-    const ids = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const ids = await changeIntent(this.database, async (transaction) => {
       let intent = await this.withDrafts((await this.intents.live(transaction)).intent, transaction);
       const ids: string[] = [];
       for (const wish of wishes) {
@@ -139,8 +138,7 @@ export class SiteService {
    * @throws AppError `site.refused`.
    */
   async copy(wish: NewSite, from: string, personId: string): Promise<SiteView> {
-    const { id, source } = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const { id, source } = await changeIntent(this.database, async (transaction) => {
       const live = await this.intents.live(transaction);
       const source = live.intent.sites.get(from);
       if (!source) throw unknown('site');
@@ -186,9 +184,9 @@ export class SiteService {
   }
 
   private async shareToo(source: string, copy: string, personId: string): Promise<void> {
-    const draft = await this.drafts.current(personId);
+    const { draft, intent } = await this.drafts.current();
     if (draft.state !== 'open') return;
-    const { estate } = (await this.drafts.open(draft.id)).intent;
+    const { estate } = intent;
     const along = ({ reach }: { readonly reach: Reach }): Reach | null =>
       reach.kind === 'sites' && reach.siteIds.includes(source)
         ? { kind: 'sites', siteIds: [...reach.siteIds, copy] }

@@ -1,6 +1,6 @@
 import type { EditRequest } from '@iron-lattice/core/assess';
 import { proposeSegment } from '@iron-lattice/core/lattice';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import type { Sequelize } from 'sequelize';
 import { AppError } from '../platform/app-error';
 import { note } from '../platform/journal';
@@ -19,9 +19,9 @@ export const draftRoutes = (
   route({
     method: 'get',
     path: '/api/drafts/current',
-    summary: 'The draft people work in; made when there is none',
+    summary: 'The draft people work in',
     who: EVERYONE,
-    handle: ({ caller }) => drafts.current(caller.id),
+    handle: async () => drafts.view(await drafts.current()),
   }),
   route({
     method: 'get',
@@ -52,7 +52,7 @@ export const draftRoutes = (
     summary: 'Discard a draft',
     who: CHANGERS,
     params: { id: ID },
-    handle: ({ params }) => drafts.discard(params['id']!),
+    handle: ({ params, caller }) => drafts.discard(params['id']!, caller.id),
   }),
   route<EditRequest>({
     method: 'post',
@@ -97,8 +97,7 @@ export const draftRoutes = (
     summary: 'A site as the draft people work in has it, with its consequences',
     who: EVERYONE,
     params: { siteId: ID },
-    handle: async ({ params, caller }) =>
-      drafts.site(await drafts.open((await drafts.current(caller.id)).id), params['siteId']!),
+    handle: async ({ params }) => drafts.site(await drafts.current(), params['siteId']!),
   }),
   route({
     method: 'get',

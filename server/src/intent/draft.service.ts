@@ -24,9 +24,10 @@ import { type Device } from '../intake/device.model';
 import { rosterOf, type RosterService } from '../intake/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
-import { lockIntent } from '../platform/database';
+import { changeIntent } from '../platform/database';
 import type { Heavy } from '../platform/heavy';
-import { Draft, OperationRow, Site } from './intent.model';
+import { Person } from '../session/person.model';
+import { Draft, Estate, OperationRow, Site } from './intent.model';
 import { inForce, lastEdit, redoable } from './draft-history';
 import type { IntentService } from './intent.service';
 import type { SecretService } from './secret.service';
@@ -41,8 +42,11 @@ export interface OpenedDraft {
   readonly misfits: readonly MisfitView[];
   readonly liveRevision: number;
   readonly roster: readonly RosterDevice[];
+  readonly devices: readonly Device[];
 }
 type Numbered = Operation & { readonly number: number };
+
+const NOT_OVER = { where: { state: ['open', 'rolling-out'] }, order: [['createdAt', 'DESC']] as [string, string][] };
 
 /** How many sites' consequences are remembered. */
 const REMEMBERED = 200;
@@ -60,24 +64,29 @@ export class DraftService {
     private readonly bus: Bus,
   ) {}
 
-  /** The draft people work in: the newest that is not over, or a new one. */
-  async current(personId: string): Promise<DraftView> {
-    const draft = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
-      const open = await Draft.findOne({
-        where: { state: ['open', 'rolling-out'] },
-        order: [['createdAt', 'DESC']],
-        transaction,
-      });
-      return open ?? (await this.add(personId, transaction));
+  /** The draft people work in: the newest that is not over. There always is one: whoever ends one sees to it. */
+  async current(): Promise<OpenedDraft> {
+    const draft = await Draft.findOne({ ...NOT_OVER, attributes: ['id'] });
+    if (!draft) throw unknown('draft');
+    return this.open(draft.id);
+  }
+
+  /** Sees to it that there is a draft to work in. */
+  async ensure(personId: string, transaction: Transaction): Promise<void> {
+    if (!(await Draft.findOne({ ...NOT_OVER, transaction }))) await this.add(personId, transaction);
+  }
+
+  /** The same once, before anything is served: data of earlier versions may lack one. */
+  async prepare(): Promise<void> {
+    await changeIntent(this.database, async (transaction) => {
+      const first = await Person.findOne({ where: { role: 'administrator' }, order: ['email'], transaction });
+      if (first && (await Estate.count({ transaction })) > 0) await this.ensure(first.id, transaction);
     });
-    return this.view(await this.open(draft.id));
   }
 
   /** Starts another draft beside those there are. */
   async start(personId: string): Promise<DraftView> {
-    const draft = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const draft = await changeIntent(this.database, async (transaction) => {
       return this.add(personId, transaction);
     });
     await this.told(draft.id, -1);
@@ -86,7 +95,7 @@ export class DraftService {
 
   /** Drafts that are not over, newest first. */
   async list(): Promise<DraftView[]> {
-    const drafts = await Draft.findAll({ where: { state: ['open', 'rolling-out'] }, order: [['createdAt', 'DESC']] });
+    const drafts = await Draft.findAll(NOT_OVER);
     const views: DraftView[] = [];
     for (const { id } of drafts) views.push(await this.get(id));
     return views;
@@ -97,11 +106,11 @@ export class DraftService {
   }
 
   /** @throws AppError `draft.not-open`. */
-  async discard(id: string): Promise<void> {
-    await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+  async discard(id: string, personId: string): Promise<void> {
+    await changeIntent(this.database, async (transaction) => {
       const draft = await this.editable(id, transaction);
       await draft.update({ state: 'discarded' }, { transaction });
+      await this.ensure(personId, transaction);
     });
     await this.told(id, 0);
   }
@@ -111,8 +120,7 @@ export class DraftService {
    * @throws AppError `draft.refused` with the flaws; `draft.moved` instead when others edited since `head`.
    */
   async edit(id: string, request: EditRequest, personId: string): Promise<OpenedDraft> {
-    const opened = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const opened = await changeIntent(this.database, async (transaction) => {
       const draft = await this.editable(id, transaction);
       const opened = await this.open(id, transaction);
       const roster = lookup(opened.roster);
@@ -143,8 +151,7 @@ export class DraftService {
 
   /** Leaves out an edit for good that no longer fits. */
   async dropMisfit(id: string, number: number): Promise<DraftView> {
-    await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    await changeIntent(this.database, async (transaction) => {
       await this.editable(id, transaction);
       const { misfits } = await this.open(id, transaction);
       if (!misfits.some((misfit) => misfit.number === number)) throw unknown('edit that no longer fits');
@@ -173,6 +180,7 @@ export class DraftService {
       live: live.intent,
       liveRevision: live.revision,
       roster,
+      devices,
       misfits: misfits.map(({ operation: { number, ...operation }, flaws }) => ({ number, operation, flaws })),
     };
   }
@@ -249,10 +257,33 @@ export class DraftService {
   async editable(id: string, transaction: Transaction): Promise<Draft> {
     const draft = await Draft.findByPk(id, { transaction });
     if (!draft) throw unknown('draft');
-    if (draft.state === 'rolling-out')
-      throw new AppError('draft.not-open', 'This draft is being rolled out. Edit it when that is over.');
-    if (draft.state !== 'open') throw new AppError('draft.not-open', `This draft is ${draft.state}. Start a new one.`);
+    if (draft.state !== 'open') this.refuseOver(draft);
     return draft;
+  }
+
+  /** @throws AppError `draft.not-open`, for a draft that cannot be edited. */
+  refuseOver({ state }: Draft): never {
+    const text = 'This draft is being rolled out. Edit it when that is over.';
+    throw new AppError('draft.not-open', state === 'rolling-out' ? text : `This draft is ${state}. Start a new one.`);
+  }
+
+  /** Tells whether two looks at a draft saw the same: its edits, what is live, and the devices. */
+  basis({ intent, liveRevision, devices, misfits }: OpenedDraft): string {
+    return hashOf([
+      liveRevision,
+      this.intents.hash(intent.estate),
+      [...intent.sites].map(([id, site]) => [id, this.intents.hash(site)]),
+      misfits.length,
+      devices.map(({ id, siteId, name, model, wants, fixed, lightOff }) => [
+        id,
+        siteId,
+        name,
+        model,
+        wants,
+        fixed?.address ?? null,
+        lightOff,
+      ]),
+    ]);
   }
 
   private async add(personId: string, transaction: Transaction): Promise<Draft> {

@@ -1,10 +1,10 @@
-import Joi from 'joi';
+import { Joi, type Schema } from '@iron-lattice/core/schema';
 
 const id = Joi.string().uuid().required();
 const text = (most: number) => Joi.string().max(most).allow('').required();
 const vlan = Joi.number().required();
 const span = Joi.object({ first: text(64), last: text(64) });
-const list = (item: Joi.Schema, most: number) => Joi.array().items(item).max(most);
+const list = (item: Schema, most: number) => Joi.array().items(item).max(most);
 const address = Joi.string().max(64);
 const servedFrom = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('gateway').required() }),
@@ -157,7 +157,7 @@ const classFields = {
 };
 
 /** The same fields, each optional: what a `set` may name. */
-const some = (fields: Readonly<Record<string, Joi.Schema>>) =>
+const some = (fields: Readonly<Record<string, Schema>>) =>
   Joi.object(Object.fromEntries(Object.entries(fields).map(([name, schema]) => [name, schema.optional()]))).required();
 const type = (name: string) => Joi.string().valid(name).required();
 const atPort = { siteId: id, deviceId: id, port: Joi.string().max(16).required() };

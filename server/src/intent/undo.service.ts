@@ -2,7 +2,7 @@ import type { DraftView } from '@iron-lattice/core/assess';
 import { apply, partKeyOf } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { AppError } from '../platform/app-error';
-import { lockIntent } from '../platform/database';
+import { changeIntent } from '../platform/database';
 import { inForce, lastEdit, nameOf, redoable } from './draft-history';
 import { lookup, type DraftService, type OpenedDraft } from './draft.service';
 import { OperationRow } from './intent.model';
@@ -44,8 +44,7 @@ export class UndoService {
     id: string,
     act: (opened: OpenedDraft, number: number, transaction: Transaction) => Promise<void>,
   ): Promise<DraftView> {
-    const head = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const head = await changeIntent(this.database, async (transaction) => {
       const draft = await this.drafts.editable(id, transaction);
       const number = draft.head + 1;
       await act(await this.drafts.open(id, transaction), number, transaction);

@@ -1,14 +1,17 @@
 import { holdsLine } from '@iron-lattice/core/firmware';
 import { sheetOf, type HardwareSheet } from '@iron-lattice/core/hardware';
 import { CLOCK_TOLERANCE_MS, FLAPPING, flaps, spanWords, type HitchCode } from '@iron-lattice/core/intake';
-import { LINE_VERSION, type DeviceFrame } from '@iron-lattice/core/line';
-import { Op } from 'sequelize';
+import type { DeviceFrame } from '@iron-lattice/core/line';
+import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import type { CatalogueService } from '../firmware/catalogue.service';
 import { Device, DocumentRow, fingerprintOf } from '../intake/device.model';
 import type { HitchService } from '../intake/hitch.service';
 import type { SheetService } from '../intake/sheet.service';
 
 type Hello = Extract<DeviceFrame, { type: 'hello' }>;
+
+/** In all, as many as this many addresses may have. */
+const STRANGERS_IN_ALL = 16;
 
 type Settle = (code: HitchCode) => Promise<void>;
 
@@ -22,30 +25,67 @@ export interface Refusal {
 
 /** Looks at a device that calls: whether it may come in, and what is odd about it. What is, becomes a hitch. */
 export class CallCheck {
+  /** @param strangersAnAddress devices that nobody announced which may wait from one address. */
   constructor(
+    private readonly database: Sequelize,
+    private readonly strangersAnAddress: number,
     private readonly sheets: SheetService,
     private readonly catalogue: CatalogueService,
     private readonly hitches: HitchService,
   ) {}
 
-  /** Before it has to prove itself. */
-  async hello(hello: Hello): Promise<Refusal | { readonly sheet: HardwareSheet | null }> {
-    const { serial, model, version } = hello;
-    if (version !== LINE_VERSION) {
-      const reason = `This controller speaks version ${LINE_VERSION} of the line, not ${version}.`;
-      await this.hitches.raise('version', { serial }, `${serial} called. ${reason}`);
-      return { code: 'version', reason };
-    }
+  /** A device that speaks another version cannot prove who it is: nothing is said of a device of ours for it. */
+  async version({ serial }: Hello, from: string, reason: string): Promise<void> {
+    await this.hitches.raiseOfStranger('version', `${serial} (unproven)`, from, `${serial} called. ${reason}`);
+  }
+
+  /**
+   * Whether a device that proved itself may come in, before anything of it is written down.
+   * @param known its row, if it called before or was announced.
+   * @param from where it calls from.
+   */
+  async admits(
+    hello: Hello,
+    known: Device | null,
+    from: string,
+  ): Promise<Refusal | { readonly sheet: HardwareSheet | null }> {
+    const refusal = await this.key(hello, known);
+    if (refusal) return refusal;
+    const stranger = known === null || (known.siteId === null && known.expectedSiteId === null);
+    if (stranger && !(await this.hasRoom(known, from)))
+      return { code: 'busy', reason: 'Too many devices that nobody announced call from here. Announce this one.' };
+    const { model, serial } = hello;
     if (sheetOf(model)) return { sheet: null };
     const sheet = await this.sheets.find(model);
     if (sheet) return { sheet };
     const reason = `There is no hardware sheet for model ${model}.`;
-    await this.hitches.raise('model', { serial }, `${serial} called. ${reason}`, { model });
+    const text = `${serial} called. ${reason}`;
+    if (stranger) await this.hitches.raiseOfStranger('model', serial, from, text, { model });
+    else await this.hitches.raise('model', { serial, deviceId: known.id }, text, { model });
     return { code: 'model', reason };
   }
 
-  /** After it proved itself, before anything of it is written down. */
-  async key(hello: Hello, known: Device | null): Promise<Refusal | null> {
+  /** Whether one more device that is nobody's may wait: so many from one address, so many in all. */
+  private async hasRoom(known: Device | null, from: string): Promise<boolean> {
+    if (known !== null) return true; // it has its row
+    const [row] = await this.database.query<{ here: number; all: number }>(
+      `SELECT count(*) FILTER (WHERE called_from = :from)::int AS here, count(*)::int AS all
+       FROM device WHERE site_id IS NULL AND expected_site_id IS NULL`,
+      { replacements: { from }, type: QueryTypes.SELECT },
+    );
+    const { here, all } = row!;
+    const most = this.strangersAnAddress;
+    if (here < most && all < most * STRANGERS_IN_ALL) return true;
+    await this.hitches.flood(
+      from,
+      here >= most
+        ? `More devices that nobody announced call from ${from} than may wait at once (${most}). Others from there are turned away.`
+        : `More devices that nobody announced call than may wait at once (${most * STRANGERS_IN_ALL}), some from ${from}. Others are turned away.`,
+    );
+    return false;
+  }
+
+  private async key(hello: Hello, known: Device | null): Promise<Refusal | null> {
     if (!known) return null;
     const { serial, key } = hello;
     const fingerprint = fingerprintOf(key);
@@ -97,6 +137,11 @@ export class CallCheck {
       `It runs ${device.firmware}, which is too old to hold the line: it understands no documents of today.`,
     );
     return false;
+  }
+
+  /** A device of ours said what is not taken. @param what happened, to follow “It …”. */
+  async unreadable(serial: string, deviceId: string, what: string): Promise<void> {
+    await this.hitches.raise('frame', { serial, deviceId }, `${what.slice(0, 300)}. It was not taken.`);
   }
 
   /** @returns whether the clock is right. */

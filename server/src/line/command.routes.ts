@@ -1,6 +1,6 @@
 import type { CommandName } from '@iron-lattice/core/line';
 import type { ManyResult } from '@iron-lattice/core/intake';
-import Joi from 'joi';
+import { Joi, type Schema } from '@iron-lattice/core/schema';
 import { Op } from 'sequelize';
 import { Device } from '../intake/device.model';
 import { AppError } from '../platform/app-error';
@@ -11,7 +11,7 @@ const host = Joi.string().hostname().max(253);
 const address = Joi.string().ip({ cidr: 'forbidden' });
 
 /** Commands that people give; each with what its target has to be. */
-const TARGETS: readonly { readonly name: CommandName; readonly target: Joi.Schema }[] = [
+const TARGETS: readonly { readonly name: CommandName; readonly target: Schema }[] = [
   { name: 'locate', target: Joi.valid('') },
   { name: 'restart', target: Joi.valid('') },
   { name: 'ping', target: Joi.alternatives(address, host) },

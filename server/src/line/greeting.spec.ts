@@ -3,7 +3,6 @@ import { generateKeyPairSync, sign, type KeyObject } from 'node:crypto';
 import { LINE_VERSION, proofText, type ControllerFrame } from '@iron-lattice/core/line';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { WebSocket } from 'ws';
-import type { CallCheck } from './call-check';
 import { greet, type Hello } from './greeting';
 
 class Wire extends EventEmitter {
@@ -17,7 +16,7 @@ class Wire extends EventEmitter {
   readonly resume = (): void => void (this.paused = false);
 }
 
-const check = { hello: async () => ({ sheet: null }) } as unknown as CallCheck;
+const nobody = (): void => expect.fail('a stranger of another version was heard');
 
 function helloOf(publicKey: KeyObject): Hello {
   const key = publicKey.export({ type: 'spki', format: 'der' }).toString('base64');
@@ -29,7 +28,7 @@ function helloOf(publicKey: KeyObject): Hello {
 async function asked(hello: Hello) {
   const wire = new Wire();
   const proven = vi.fn(async () => {});
-  greet(wire as unknown as WebSocket, check, proven, (error) => expect.fail(String(error)));
+  greet(wire as unknown as WebSocket, nobody, proven, (error) => expect.fail(String(error)));
   const say = (frame: object): boolean => wire.emit('message', Buffer.from(JSON.stringify(frame)));
   say(hello);
   await vi.waitFor(() => expect(wire.sent).toEqual([expect.objectContaining({ type: 'challenge' })]));
@@ -48,7 +47,7 @@ describe('a caller', () => {
   test('that signs what it was asked is taken on, and not read until it is entered', async () => {
     const { wire, proven, say, nonce } = await asked(hello);
     say(proof(proofText(hello.serial, nonce)));
-    expect(proven).toHaveBeenCalledExactlyOnceWith(hello, null);
+    expect(proven).toHaveBeenCalledExactlyOnceWith(hello);
     expect(wire).toMatchObject({ ended: false, paused: true });
   });
 
@@ -84,12 +83,31 @@ describe('a caller', () => {
     expect(proven).not.toHaveBeenCalled();
   });
 
+  test('of another version is told so, and named to whoever lists strangers', () => {
+    const wire = new Wire();
+    const stranger = vi.fn();
+    greet(wire as unknown as WebSocket, stranger, async () => expect.fail(), String);
+    const odd = { ...hello, version: 2 };
+    wire.emit('message', Buffer.from(JSON.stringify(odd)));
+    const reason = 'This controller speaks version 1 of the line, not 2.';
+    expect(wire.sent).toEqual([{ type: 'refusal', code: 'version', reason }]);
+    expect(stranger).toHaveBeenCalledExactlyOnceWith(odd, reason);
+  });
+
+  test('that says more than a first frame holds is refused before it is read', () => {
+    const wire = new Wire();
+    greet(wire as unknown as WebSocket, nobody, async () => expect.fail(), String);
+    wire.emit('message', Buffer.from(JSON.stringify({ ...hello, model: 'x'.repeat(5000) })));
+    expect(wire.sent).toEqual([{ type: 'refusal', code: 'frame', reason: 'A first frame has 4096 octets at most.' }]);
+    expect(wire.ended).toBe(true);
+  });
+
   test('that does not prove itself in time is let go', () => {
     vi.useFakeTimers();
     const wire = new Wire();
     greet(
       wire as unknown as WebSocket,
-      check,
+      nobody,
       async () => {},
       () => {},
     );

@@ -1,56 +1,57 @@
 import { createPublicKey, randomBytes, verify } from 'node:crypto';
-import type { HardwareSheet } from '@iron-lattice/core/hardware';
-import { proofText, readDeviceFrame, type ControllerFrame, type DeviceFrame } from '@iron-lattice/core/line';
+import {
+  LINE_VERSION,
+  proofText,
+  readDeviceFrame,
+  type ControllerFrame,
+  type DeviceFrame,
+} from '@iron-lattice/core/line';
 import type { WebSocket } from 'ws';
-import type { CallCheck } from './call-check';
 
 /** A device that does not prove itself by then is let go. */
 const PROOF_WITHIN_MS = 10_000;
+/** Octets of a frame from somebody who has not proved anything yet; the longest of ours has some 700. */
+const MOST_UNPROVEN = 4096;
 
 export type Hello = Extract<DeviceFrame, { type: 'hello' }>;
 
 /**
- * Hears who calls and has it prove that it holds its key, before anything else is heard from it.
+ * Hears who calls and has it prove that it holds its key, before anything else is heard from it, written down or looked up.
  * `proven` is called once, with the socket paused: it resumes it when it listens.
+ * @param stranger is called when a device speaks another version, and so cannot prove itself to us.
  */
 export function greet(
   socket: WebSocket,
-  check: CallCheck,
-  proven: (hello: Hello, sheet: HardwareSheet | null) => Promise<void>,
+  stranger: (hello: Hello, reason: string) => void,
+  proven: (hello: Hello) => Promise<void>,
   failed: (error: unknown) => void,
 ): void {
   const nonce = randomBytes(32).toString('base64');
   const timer = setTimeout(() => socket.terminate(), PROOF_WITHIN_MS);
   let hello: Hello | null = null;
-  let sheet: HardwareSheet | null = null;
   socket.on('error', () => socket.terminate());
   socket.on('close', () => clearTimeout(timer));
   const hear = (data: Buffer): void => {
+    if (data.length > MOST_UNPROVEN)
+      return refuse(socket, 'frame', `A first frame has ${MOST_UNPROVEN} octets at most.`);
     const read = readDeviceFrame(data.toString());
     if (!read.ok) return refuse(socket, 'frame', read.reason);
     const { frame } = read;
     if (frame.type === 'hello' && hello === null) {
       hello = frame;
-      socket.pause();
-      void check
-        .hello(frame)
-        .then((checked) => {
-          socket.resume();
-          if ('code' in checked) return refuse(socket, checked.code, checked.reason);
-          sheet = checked.sheet;
-          socket.send(JSON.stringify({ type: 'challenge', nonce } satisfies ControllerFrame));
-        })
-        .catch((error: unknown) => {
-          failed(error);
-          socket.terminate();
-        });
+      if (frame.version !== LINE_VERSION) {
+        const reason = `This controller speaks version ${LINE_VERSION} of the line, not ${frame.version}.`;
+        stranger(frame, reason);
+        return refuse(socket, 'version', reason);
+      }
+      socket.send(JSON.stringify({ type: 'challenge', nonce } satisfies ControllerFrame));
     } else if (frame.type === 'proof' && hello !== null) {
       if (!isProof(hello, nonce, frame.signature))
         return refuse(socket, 'proof', 'The signature does not fit the key.');
       clearTimeout(timer);
       socket.off('message', hear);
       socket.pause(); // nothing it says is read before its line is entered
-      void proven(hello, sheet).catch((error: unknown) => {
+      void proven(hello).catch((error: unknown) => {
         failed(error);
         socket.terminate();
       });

@@ -1,15 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import type { Server } from 'node:http';
-import { secretsOf } from '@iron-lattice/core/document';
-import type { HardwareSheet } from '@iron-lattice/core/hardware';
+import { policiesOf, secretsOf } from '@iron-lattice/core/document';
 import { CLOCK_TOLERANCE_MS, FLAPPING } from '@iron-lattice/core/intake';
 import {
   LINE_PATH,
   readDeviceFrame,
+  type CommandName,
   type ControllerFrame,
   type DeviceFrame,
   type Report,
 } from '@iron-lattice/core/line';
+import { setTimeout as pause } from 'node:timers/promises';
 import type { Logger } from 'pino';
 import { QueryTypes, type Attributes, type Sequelize } from 'sequelize';
 import { WebSocketServer, type WebSocket } from 'ws';
@@ -22,6 +23,7 @@ import { Estate } from '../intent/intent.model';
 import type { SecretService } from '../intent/secret.service';
 import { unknown } from '../platform/app-error';
 import { LISTENER_NAME, type Bus } from '../platform/bus';
+import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { Gate } from '../platform/gate';
 import type { CallCheck } from './call-check';
 import { greet, refuse, type Hello } from './greeting';
@@ -33,6 +35,14 @@ const FRAME_LIMIT = 1_000_000;
 const BEAT_MS = 15_000;
 /** Frames of one device that may wait to be dealt with; beyond it the device is not read until they are. */
 const MOST_WAITING = 32;
+/** Frames that a line may send a second in the long run, and at once; a long one counts as one more each 8 KB. */
+const FRAMES = { aSecond: 40, atOnce: 500, octets: 8192 } as const;
+/** Callers that have not proved anything yet, from one address and in all; others are asked to call again. */
+const MOST_UNPROVEN = { ofAddress: 1000, inAll: 2000 } as const;
+/** Answers that may be waited for on one line. */
+const MOST_ASKED = 64;
+/** Frames that a device may send which are not taken from it, before its line is ended. */
+const MOST_UNTAKEN = 32;
 /** Devices that are entered, and told a document, at the same time: others wait, so that these are answered in time. */
 const MOST_ENTERING = 16;
 const MOST_TOLD = 64;
@@ -58,6 +68,14 @@ interface Line {
   queue: Promise<void>;
   /** How many of them wait. */
   waiting: number;
+  /** What it was asked, by id: of anything else no answer is kept. */
+  readonly asked: Map<string, CommandName | 'firmware'>;
+  /** Frames that it may still send now, and when that was counted. */
+  budget: number;
+  countedAt: number;
+  untaken: number;
+  /** The rules of the document it runs, with its hash. */
+  rules: { readonly hash: string; readonly ids: ReadonlySet<string> } | null;
 }
 
 export interface LineOptions {
@@ -85,6 +103,10 @@ export class LineService {
   private readonly telling: Telling;
   private readonly entering = new Gate(MOST_ENTERING);
   private listeners: LineListeners | null = null;
+  /** Callers that have not proved anything yet, by address. */
+  private readonly unproven = new Map<string, number>();
+  /** Lines that ended while their rows could not be written, by device. */
+  private readonly leaving = new Map<string, string>();
 
   constructor(
     private readonly database: Sequelize,
@@ -99,7 +121,13 @@ export class LineService {
   ) {
     const patience = options.keepWithinSeconds * 1000 + TELLING_GRACE_MS;
     this.telling = new Telling(MOST_TOLD, patience, (id) => void this.sync(id).catch(this.report('sync')));
-    this.hits = new HitBook(database, (error) => log.error({ err: error }, 'counting hits'));
+    const bad = (deviceId: string, error: unknown): void => {
+      this.report('report')(error);
+      const line = this.lines.get(deviceId);
+      if (line)
+        void this.check.unreadable(line.serial, deviceId, 'Its report cannot be kept').catch(this.report('bad'));
+    };
+    this.hits = new HitBook(database, bad, this.report('hits'));
     this.book = new ReportBook(
       database,
       (devices) => {
@@ -108,6 +136,7 @@ export class LineService {
           if (device.cabling && device.siteId !== null) this.cabling.refresh(device.siteId);
         }
       },
+      bad,
       this.report('report'),
     );
   }
@@ -118,11 +147,18 @@ export class LineService {
   }
 
   /** Takes lines on an HTTP server and messages from the other controllers. */
-  async attach(http: Server): Promise<void> {
+  async attach(http: Server, isOurs: (host: string) => boolean): Promise<void> {
     await this.forgetDeadLines();
     http.on('upgrade', (request, socket, head) => {
-      if (request.url !== LINE_PATH) return socket.destroy();
-      this.server.handleUpgrade(request, socket, head, (line) => this.greet(line));
+      // Devices name no origin (RFC 6454 §7); a page of some site would.
+      const { origin, host = '' } = request.headers;
+      if (request.url !== LINE_PATH || origin !== undefined || !isOurs(host)) return socket.destroy();
+      const from = (request.socket.remoteAddress ?? '').replace(/^::ffff:/i, '');
+      const here = this.unproven.get(from) ?? 0;
+      const all = [...this.unproven.values()].reduce((sum, each) => sum + each, 0);
+      if (here >= MOST_UNPROVEN.ofAddress || all >= MOST_UNPROVEN.inAll)
+        return socket.end('HTTP/1.1 503 Service Unavailable\r\nRetry-After: 5\r\nConnection: close\r\n\r\n');
+      this.server.handleUpgrade(request, socket, head, (line) => this.greet(line, from));
     });
     this.bus.on('sync', ({ deviceId, urgent }) => void this.sync(deviceId, urgent).catch(this.report('sync')));
     this.bus.on('keep', ({ deviceId, hash }) => this.say(deviceId, { type: 'keep', hash }));
@@ -133,8 +169,10 @@ export class LineService {
       if (this.lines.has(deviceId)) void this.sendFirmware(deviceId, updateId).catch(this.report('firmware'));
     });
     this.bus.on('drop', ({ deviceId }) => this.lines.get(deviceId)?.socket.terminate());
+    this.bus.onReopened(() => void this.hearAgain().catch(this.report('hear again')));
     const beat = (): void => {
       this.checkPulse();
+      void this.leaveLate().catch(this.report('left'));
       this.beat = setTimeout(beat, BEAT_MS * (0.9 + Math.random() / 5));
     };
     this.beat = setTimeout(beat, BEAT_MS);
@@ -173,21 +211,55 @@ export class LineService {
     );
   }
 
-  private greet(socket: WebSocket): void {
-    const failed = this.report('greet');
-    greet(socket, this.check, (hello, sheet) => this.entering.run(() => this.enter(socket, hello, sheet)), failed);
+  private greet(socket: WebSocket, from: string): void {
+    this.unproven.set(from, (this.unproven.get(from) ?? 0) + 1);
+    let counted = true;
+    const through = (): void => {
+      if (!counted) return;
+      counted = false;
+      const left = this.unproven.get(from)! - 1;
+      if (left > 0) this.unproven.set(from, left);
+      else this.unproven.delete(from);
+    };
+    socket.on('close', through);
+    const stranger = (hello: Hello, reason: string): void =>
+      void this.entering.run(() => this.check.version(hello, from, reason)).catch(this.report('version'));
+    const proven = (hello: Hello): Promise<void> => {
+      through();
+      return this.entering.run(() => this.enter(socket, hello, from));
+    };
+    greet(socket, stranger, proven, this.report('greet'));
+  }
+
+  /** The bus was away: others may take our lines for dead, and what was told meanwhile was not heard. */
+  private async hearAgain(): Promise<void> {
+    const lines = [...this.lines.values()];
+    await this.database.query(
+      `UPDATE device d SET line_owner = :own, online = true
+       FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, line uuid) WHERE d.id = r.id AND d.line_id = r.line`,
+      {
+        replacements: {
+          own: this.bus.processId,
+          rows: JSON.stringify(lines.map(({ id, deviceId }) => ({ id: deviceId, line: id }))),
+        },
+        type: QueryTypes.UPDATE,
+      },
+    );
+    await this.leaveLate();
+    for (const { deviceId } of lines) await this.sync(deviceId);
   }
 
   /** Records who is on the line, and brings the device into step. */
-  private async enter(socket: WebSocket, hello: Hello, sheet: HardwareSheet | null): Promise<void> {
+  private async enter(socket: WebSocket, hello: Hello, from: string): Promise<void> {
     const { serial, model, mac, firmware, key, runs } = hello;
     const now = Date.now();
     const known = await Device.findOne({ where: { serial } });
-    const refusal = await this.check.key(hello, known);
-    if (refusal) {
+    const admitted = await this.check.admits(hello, known, from);
+    if ('code' in admitted) {
       socket.resume();
-      return refuse(socket, refusal.code, refusal.reason);
+      return refuse(socket, admitted.code, admitted.reason);
     }
+    const { sheet } = admitted;
     const lineId = randomUUID();
     const calls = [...(known?.calls ?? []), now].filter((at) => now - at < FLAPPING.withinMs).slice(-FLAPPING.calls);
     const facts = {
@@ -203,6 +275,7 @@ export class LineService {
       lineId,
       heardAt: new Date(now),
       calls,
+      calledFrom: from,
     };
     // Whatever was wrong, it runs what it should now.
     const trouble = known && known.wants !== runs ? known.trouble : null;
@@ -225,14 +298,25 @@ export class LineService {
       able: true,
       queue: Promise.resolve(),
       waiting: 0,
+      asked: new Map(),
+      budget: FRAMES.atOnce,
+      countedAt: now,
+      untaken: 0,
+      rules: null,
     };
     this.lines.set(device.id, line);
     socket.on('pong', () => (line.alive = true));
     socket.on('message', (data: Buffer) => {
       line.alive = true;
       const read = readDeviceFrame(data.toString());
-      if (!read.ok) return refuse(socket, 'frame', read.reason);
-      this.enqueue(line, read.frame);
+      if (!read.ok) {
+        if (line.claimed)
+          void this.check
+            .unreadable(serial, device.id, `It said what cannot be read (${read.reason})`)
+            .catch(this.report('unreadable'));
+        return refuse(socket, 'frame', read.reason);
+      }
+      this.enqueue(line, read.frame, data.length);
     });
     socket.on('close', () => void this.left(line).catch(this.report('left')));
     // What it says meanwhile waits in its queue: first things first.
@@ -254,11 +338,17 @@ export class LineService {
   }
 
   /** Has a frame dealt with after those before it, and stops reading a device that sends faster than that goes. */
-  private enqueue(line: Line, frame: DeviceFrame): void {
-    if (++line.waiting >= MOST_WAITING) line.socket.pause();
+  private enqueue(line: Line, frame: DeviceFrame, octets: number): void {
+    const wait = pauseOf(line, octets);
+    if (++line.waiting >= MOST_WAITING || wait > 0) line.socket.pause();
     line.queue = line.queue
       .then(() => this.hear(line, frame))
-      .catch(this.report('hear'))
+      .catch((error: unknown) => {
+        this.report('hear')(error);
+        // What it said was not taken: it calls again, and says what it runs.
+        if (isConnectionLost(error) || isPoolBusy(error)) line.socket.terminate();
+      })
+      .then(() => (wait > 0 ? pause(wait, undefined, { ref: false }) : undefined))
       .finally(() => {
         if (--line.waiting < MOST_WAITING / 2 && line.socket.isPaused) line.socket.resume();
       });
@@ -275,22 +365,40 @@ export class LineService {
     this.telling.through(line.deviceId);
     this.book.forget(line.deviceId);
     if (this.closing) return;
-    // The device may be calling again at this very moment: only its present line says that it is gone.
-    const [count, [device]] = await Device.update(
-      { online: false, lineOwner: null, lineId: null, applied: null },
-      { where: { id: line.deviceId, lineId: line.id }, returning: true },
-    );
-    if (count > 0) this.bus.changed(device!);
+    this.leaving.set(line.deviceId, line.id);
+    await this.leaveLate();
+  }
+
+  /** Writes down which lines have ended. What cannot be written now is with the next beat. */
+  private async leaveLate(): Promise<void> {
+    for (const [deviceId, lineId] of this.leaving) {
+      // The device may be calling again at this very moment: only its present line says that it is gone.
+      const [count, [device]] = await Device.update(
+        { online: false, lineOwner: null, lineId: null, applied: null },
+        { where: { id: deviceId, lineId }, returning: true },
+      );
+      if (this.leaving.get(deviceId) === lineId) this.leaving.delete(deviceId);
+      if (count > 0) this.bus.changed(device!);
+    }
   }
 
   private async hear(line: Line, frame: DeviceFrame): Promise<void> {
     const { deviceId } = line;
-    if (frame.type === 'report') return this.hearReport(line, frame.report);
-    if (frame.type === 'answer') return this.listeners?.answered(frame);
-    if (frame.type === 'progress') return this.listeners?.progress(frame);
-    if (frame.type === 'firmware-progress')
+    if (frame.type === 'answer') {
+      if (line.asked.delete(frame.id)) return this.listeners?.answered(frame);
+      return this.untaken(line);
+    }
+    if (frame.type === 'firmware-progress' || frame.type === 'firmware-failed') {
+      if (line.asked.get(frame.id) !== 'firmware') return this.untaken(line);
+      if (frame.type === 'firmware-failed') return this.updates.refused(deviceId, frame.id, frame.reason);
       return this.updates.progress(deviceId, frame.id, frame.percent, frame.restarting);
-    if (frame.type === 'firmware-failed') return this.updates.refused(deviceId, frame.id, frame.reason);
+    }
+    if (!line.claimed) return this.untaken(line);
+    if (frame.type === 'report') return this.hearReport(line, frame.report);
+    if (frame.type === 'progress') {
+      if (line.asked.get(frame.id) === 'sweep') return this.listeners?.progress(frame);
+      return this.untaken(line);
+    }
     const device = await Device.findByPk(deviceId);
     if (!device) return;
     switch (frame.type) {
@@ -330,10 +438,26 @@ export class LineService {
     }
   }
 
+  /** What nobody asked for, or is not the device's to say now, is not taken; one that goes on with it is let go. */
+  private untaken(line: Line): void {
+    if (++line.untaken > MOST_UNTAKEN) refuse(line.socket, 'claim', 'None of this was asked for.');
+  }
+
+  /** The rules a device was told, by what it runs: of others it counts nothing. */
+  private async rulesOf(line: Line): Promise<ReadonlySet<string>> {
+    const device = await Device.findByPk(line.deviceId, { attributes: ['runs'] });
+    const hash = device?.runs ?? '';
+    if (line.rules?.hash === hash) return line.rules.ids;
+    const row = hash === '' ? null : await DocumentRow.findByPk(hash);
+    const ids = new Set(row ? policiesOf(row.body).flatMap(({ rules }) => rules.map(({ id }) => id)) : []);
+    line.rules = { hash, ids };
+    return ids;
+  }
+
   private async hearReport(line: Line, report: Report): Promise<void> {
     const now = Date.now();
     this.book.take(line.deviceId, report, now);
-    if (report.hits) this.hits.take(line.deviceId, report.hits);
+    if (report.hits) this.hits.take(line.deviceId, report.hits, await this.rulesOf(line));
     if (report.clock === undefined) return;
     const right = Math.abs(report.clock - now) <= CLOCK_TOLERANCE_MS;
     if (right !== line.clockRight) await this.check.clock(line.serial, line.deviceId, report.clock, now);
@@ -409,8 +533,17 @@ export class LineService {
   }
 
   private say(deviceId: string, frame: ControllerFrame): void {
-    const socket = this.lines.get(deviceId)?.socket;
-    if (!socket || socket.readyState !== socket.OPEN) return;
+    const line = this.lines.get(deviceId);
+    if (!line) return;
+    const { socket, asked } = line;
+    if (frame.type === 'command' || frame.type === 'firmware') {
+      asked.set(frame.id, frame.type === 'command' ? frame.name : 'firmware');
+      for (const [oldest] of asked) {
+        if (asked.size <= MOST_ASKED) break;
+        asked.delete(oldest);
+      }
+    }
+    if (socket.readyState !== socket.OPEN) return;
     if (socket.bufferedAmount > MOST_UNSENT) socket.terminate();
     else socket.send(JSON.stringify(frame));
   }
@@ -420,6 +553,15 @@ export class LineService {
       if (!this.closing) this.log.error({ err: error, step }, 'line');
     };
   }
+}
+
+/** Counts a frame. @returns how long the line is not read now because it says too much, in milliseconds. */
+function pauseOf(line: Line, octets: number): number {
+  const now = Date.now();
+  const earned = ((now - line.countedAt) / 1000) * FRAMES.aSecond;
+  line.budget = Math.min(FRAMES.atOnce, line.budget + earned) - 1 - octets / FRAMES.octets;
+  line.countedAt = now;
+  return line.budget >= 0 ? 0 : (-line.budget / FRAMES.aSecond) * 1000;
 }
 
 /** Writes every fact, also one that was the same when the row was read: a line that ends may have changed it since. */

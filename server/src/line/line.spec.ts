@@ -34,15 +34,17 @@ test('who does not prove to hold its key is turned away and never seen', async (
   expect(await ada.get('/api/calling')).toEqual([]);
 });
 
-test.each([
-  ['another version of the line', { version: 2 }, 'version', 'This controller speaks version 1 of the line, not 2.'],
-  ['a model without a sheet', { model: 'XX-1' }, 'model', 'There is no hardware sheet for model XX-1.'],
-])('%s is refused with the reason', async (_name, change, code, reason) => {
+test('another version of the line is refused at once, a model without a sheet once it proved itself', async () => {
   const odd = device('ODD-0001');
   await odd.dial();
-  odd.hello(null, change);
-  expect(await odd.next('refusal')).toMatchObject({ code, reason });
+  odd.hello(null, { version: 2 });
+  const reason = 'This controller speaks version 1 of the line, not 2.';
+  expect(await odd.next('refusal')).toMatchObject({ code: 'version', reason });
   await odd.untilClosed();
+  expect(await odd.turnedAway({ model: 'XX-1' })).toMatchObject({
+    code: 'model',
+    reason: 'There is no hardware sheet for model XX-1.',
+  });
 });
 
 test.each([

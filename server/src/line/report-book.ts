@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
 import type { Report } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
+import { later } from '../platform/held-connection';
+import { WriteBehind } from '../platform/write-behind';
 
 const CHANGED_MS = 40;
-/** A row that is never free is one that is gone. */
-const MOST_TRIES = 50;
+/** Reports of one statement. */
+const MOST_AT_ONCE = 500;
 /** Signs of life are written down together, this often. */
 const ALIVE_MS = 10_000;
 /** A start that is computed anew from each uptime wanders by rounding; only more than this counts as another start. */
@@ -15,6 +17,12 @@ interface Remembered {
   digest: string;
   cabling: string;
   bootedAt: number;
+}
+
+interface Entry {
+  readonly report: Report;
+  readonly bootedAt: number;
+  readonly cabling: boolean;
 }
 
 /** A device whose report said something new. */
@@ -31,16 +39,29 @@ export interface ReportedDevice {
  */
 export class ReportBook {
   private readonly remembered = new Map<string, Remembered>();
-  private readonly changed = new Map<string, { report: Report; bootedAt: number; cabling: boolean; tries: number }>();
+  private readonly changed: WriteBehind<Entry>;
   private readonly alive = new Set<string>();
-  private writing: NodeJS.Timeout | null = null;
   private beat: NodeJS.Timeout | null = null;
 
+  /** @param bad is told of a device whose report cannot be written; it is taken anew when it is said again. */
   constructor(
     private readonly database: Sequelize,
     private readonly onChange: (devices: readonly ReportedDevice[]) => void,
+    bad: (deviceId: string, error: unknown) => void,
     private readonly failed: (error: unknown) => void,
-  ) {}
+  ) {
+    this.changed = new WriteBehind<Entry>({
+      write: (entries) => this.write(entries),
+      merge: (older, newer) => ({ ...newer, cabling: older.cabling || newer.cabling }),
+      bad: (deviceId, error) => {
+        this.remembered.delete(deviceId); // it was not written, so it is not known
+        bad(deviceId, error);
+      },
+      failed,
+      soonMs: CHANGED_MS,
+      most: MOST_AT_ONCE,
+    });
+  }
 
   /** Takes a report. */
   take(deviceId: string, report: Report, now: number): void {
@@ -52,15 +73,13 @@ export class ReportBook {
     const same = before !== undefined && Math.abs(started - before.bootedAt) < SAME_START_MS;
     if (same && before.digest === digest) {
       this.alive.add(deviceId);
-      this.beat ??= setTimeout(() => void this.writeAlive().catch(this.failed), ALIVE_MS);
+      this.beat ??= later(ALIVE_MS, () => void this.writeAlive().catch(this.failed));
       return;
     }
     const bootedAt = same ? before.bootedAt : started;
-    const recabled = before?.cabling !== cabling || this.changed.get(deviceId)?.cabling === true;
     this.remembered.set(deviceId, { digest, cabling, bootedAt });
     const { hits: _counted, ...kept } = report;
-    this.changed.set(deviceId, { report: kept, bootedAt, cabling: recabled, tries: 0 });
-    this.soon();
+    this.changed.put(deviceId, { report: kept, bootedAt, cabling: before?.cabling !== cabling });
   }
 
   /** Forgets a device whose line ended; what it said is written all the same. */
@@ -69,21 +88,21 @@ export class ReportBook {
   }
 
   /** Writes what waits, at once. */
-  async close(): Promise<void> {
-    await this.write();
+  async flush(): Promise<void> {
+    await this.changed.flush();
     await this.writeAlive();
+  }
+
+  async close(): Promise<void> {
+    await this.changed.close();
+    await this.writeAlive().catch(this.failed);
   }
 
   /**
    * Rows that somebody else is writing are not waited for, since that somebody may wait for another of ours: they are
    * written with the next ones.
    */
-  private async write(): Promise<void> {
-    if (this.writing) clearTimeout(this.writing);
-    this.writing = null;
-    if (this.changed.size === 0) return;
-    const entries = new Map(this.changed);
-    this.changed.clear();
+  private async write(entries: ReadonlyMap<string, Entry>): Promise<Iterable<string>> {
     const rows = await this.database.query<{ id: string; site_id: string | null }>(
       `WITH r AS (SELECT * FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, report jsonb, booted numeric)),
          free AS (SELECT id FROM device WHERE id IN (SELECT id FROM r) FOR NO KEY UPDATE SKIP LOCKED)
@@ -98,10 +117,8 @@ export class ReportBook {
       },
     );
     this.onChange(rows.map(({ id, site_id }) => ({ id, siteId: site_id, cabling: entries.get(id)!.cabling })));
-    for (const { id } of rows) entries.delete(id);
-    for (const [id, entry] of entries)
-      if (entry.tries < MOST_TRIES && !this.changed.has(id)) this.changed.set(id, { ...entry, tries: entry.tries + 1 });
-    if (this.changed.size > 0) this.soon();
+    const written = new Set(rows.map(({ id }) => id));
+    return [...entries.keys()].filter((id) => !written.has(id));
   }
 
   private async writeAlive(): Promise<void> {
@@ -115,11 +132,6 @@ export class ReportBook {
          (SELECT id FROM device WHERE id = ANY(:ids::uuid[]) FOR NO KEY UPDATE SKIP LOCKED)`,
       { replacements: { ids: `{${ids.join(',')}}` } },
     );
-  }
-
-  /** Has what waits written in a moment. */
-  private soon(): void {
-    this.writing ??= setTimeout(() => void this.write().catch(this.failed), CHANGED_MS);
   }
 }
 

@@ -30,21 +30,28 @@ const STATUS = {
   'set-up.refused': 422,
   'set-up.done': 409,
   'upload.large': 413,
+  'host.other': 421,
   'rollout.findings': 409,
   'rollout.guarantee': 409,
   'rollout.lock-out': 409,
   'rollout.empty': 409,
   'rollout.busy': 409,
   'rollout.over': 409,
+  'rollout.moved': 409,
   'device.silent': 409,
   'device.no-answer': 504,
   'session.too-many': 429,
+  'controller.busy': 503,
+  'database.away': 503,
+  'disk.full': 507,
 } as const;
 export type ErrorCode = keyof typeof STATUS;
 
 /** A refused request: the one kind of error whose words reach the person who asked. */
 export class AppError extends Error {
   readonly status: number;
+  /** Seconds after which it may be tried again, where that is known. */
+  retrySeconds?: number;
 
   /** @param flaws what is wrong, piece by piece, where there is more to say than the sentence. */
   constructor(
@@ -56,6 +63,9 @@ export class AppError extends Error {
     this.status = STATUS[code];
   }
 }
+
+/** The same error with word of when to try again. */
+export const after = (seconds: number, error: AppError): AppError => Object.assign(error, { retrySeconds: seconds });
 
 /** The error for something that is not there. */
 export const unknown = (what: string): AppError => new AppError('thing.unknown', `There is no such ${what}.`);

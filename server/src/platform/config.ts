@@ -20,8 +20,10 @@ export interface Config {
   readonly sweepPort: number;
   /** Where devices and installers find this controller, when it is not where it listens. */
   readonly publicUrl: string | null;
-  /** Sign-in attempts a minute from one address. */
+  /** Sign-in attempts that fail, a minute from one address. */
   readonly signInsPerMinute: number;
+  /** Devices that nobody announced which may wait to be claimed, from one address. */
+  readonly strangersAnAddress: number;
 }
 
 /** Reads the environment. */
@@ -46,5 +48,6 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     sweepPort: number('LATTICE_SWEEP_PORT', 8622),
     publicUrl: env['LATTICE_PUBLIC_URL'] ?? null,
     signInsPerMinute: number('LATTICE_SIGN_INS', 10),
+    strangersAnAddress: number('LATTICE_STRANGERS', 256),
   };
 }

@@ -1,8 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import { expect, test } from 'vitest';
 import { freshDatabase } from '../../../tools/test-database.mjs';
-import { connect, migrate } from './database';
+import { connect } from './database';
 import { note } from './journal';
+import { migrate } from './migrate';
 import { SecretBox } from './secret-box';
 
 test('controllers that start at once migrate once, and the journal cannot be edited', async () => {
@@ -17,6 +18,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0002-intake' },
       { name: '0003-rules' },
       { name: '0004-probes' },
+      { name: '0005-limits' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

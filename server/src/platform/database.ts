@@ -1,62 +1,68 @@
+import type pg from 'pg';
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
-import { Umzug, type UmzugStorage } from 'umzug';
-import * as first from './migrations/0001-first';
-import * as intake from './migrations/0002-intake';
-import * as rules from './migrations/0003-rules';
-import * as probes from './migrations/0004-probes';
+import { AppError } from './app-error';
+import { Gate } from './gate';
+import { refuseSecond, whileHolding } from './held-connection';
 
-/** In order; imported by name so that every way of running finds the same list. */
-const MIGRATIONS = [first, intake, rules, probes];
-/** Advisory lock that keeps two starting controllers from migrating at once. */
-const MIGRATION_LOCK = 8_620_001;
+/** Connections of a process; a request takes one at a time. */
+const MOST_CONNECTIONS = 12;
+/** A request that gets no connection by then is answered that we are busy, in milliseconds. */
+const ACQUIRE_MS = 10_000;
+/** Changes of intent that may wait in one process. */
+const MOST_WRITERS = 200;
 
-/** Connects; nothing is read yet. */
-export const connect = (url: string): Sequelize =>
-  new Sequelize(url, {
+/** Connects; nothing is read yet. Inside a transaction nothing can be asked outside of it. */
+export function connect(url: string): Sequelize {
+  const database = new Sequelize(url, {
     logging: false,
-    pool: { max: 12, idle: 30_000 },
+    pool: { max: MOST_CONNECTIONS, idle: 30_000, acquire: ACQUIRE_MS },
     define: { underscored: true, timestamps: false, freezeTableName: true },
   });
+  const query = database.query.bind(database) as (sql: unknown, options?: { transaction?: unknown }) => unknown;
+  const guarded = async (sql: unknown, options?: { transaction?: unknown }): Promise<unknown> => {
+    if (!options?.transaction) refuseSecond('A query');
+    return query(sql, options);
+  };
+  database.query = guarded as unknown as Sequelize['query'];
+  const begin = database.transaction.bind(database) as <T>(work: (held: Transaction) => Promise<T>) => Promise<T>;
+  const held = async <T>(work: (transaction: Transaction) => Promise<T>): Promise<T> => {
+    refuseSecond('A transaction');
+    return begin((transaction) => whileHolding(() => work(transaction)));
+  };
+  database.transaction = held as unknown as Sequelize['transaction'];
+  return database;
+}
 
-/** Brings the schema up to date, alone among all controllers of the database. */
-export async function migrate(database: Sequelize): Promise<void> {
-  await database.transaction(async (transaction) => {
-    await database.query(`SELECT pg_advisory_xact_lock(${MIGRATION_LOCK})`, { transaction });
-    const umzug = new Umzug({
-      migrations: MIGRATIONS.map(({ name, sql }) => ({ name, up: () => database.query(sql, { transaction }) })),
-      storage: storageIn(database, transaction),
-      logger: undefined,
+/** Has a pool refuse whoever is inside a transaction. */
+export function guardPool(pool: pg.Pool): pg.Pool {
+  const connect = pool.connect.bind(pool) as (...args: unknown[]) => unknown;
+  pool.connect = ((...args: unknown[]) => {
+    refuseSecond('The pool');
+    return connect(...args);
+  }) as unknown as pg.Pool['connect'];
+  return pool;
+}
+
+const writers = new WeakMap<Sequelize, Gate>();
+
+/**
+ * Changes intent: alone among all controllers, in one transaction. Those of this process wait in line before they take a
+ * connection, so that whoever reads finds one.
+ * @throws AppError `controller.busy` when too many wait.
+ */
+export function changeIntent<T>(database: Sequelize, work: (transaction: Transaction) => Promise<T>): Promise<T> {
+  refuseSecond('A change of intent');
+  let gate = writers.get(database);
+  if (!gate) {
+    gate = new Gate(1, MOST_WRITERS, () => {
+      return new AppError('controller.busy', 'Too many changes wait to be made. Try again in a moment.');
     });
-    await umzug.up();
-  });
-}
-
-/** Keeps the list of done migrations in the same transaction as the migrations. */
-function storageIn(database: Sequelize, transaction: Transaction): UmzugStorage {
-  const ready = database.query(
-    'CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, at timestamptz DEFAULT now())',
-    {
-      transaction,
-    },
+    writers.set(database, gate);
+  }
+  return gate.run(() =>
+    database.transaction(async (transaction) => {
+      await database.query('SELECT pg_advisory_xact_lock(8620002)', { transaction, type: QueryTypes.SELECT });
+      return work(transaction);
+    }),
   );
-  const note = async (sql: string, name: string): Promise<void> => {
-    await database.query(sql, { transaction, replacements: { name } });
-  };
-  return {
-    logMigration: ({ name }) => note('INSERT INTO migration (name) VALUES (:name)', name),
-    unlogMigration: ({ name }) => note('DELETE FROM migration WHERE name = :name', name),
-    executed: async () => {
-      await ready;
-      const rows = await database.query<{ name: string }>('SELECT name FROM migration ORDER BY name', {
-        transaction,
-        type: QueryTypes.SELECT,
-      });
-      return rows.map((row) => row.name);
-    },
-  };
-}
-
-/** Makes the transaction wait for, then hold, the lock on the estate's intent: one writer at a time. */
-export async function lockIntent(database: Sequelize, transaction: Transaction): Promise<void> {
-  await database.query('SELECT pg_advisory_xact_lock(8620002)', { transaction });
 }

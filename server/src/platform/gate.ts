@@ -3,11 +3,21 @@ export class Gate {
   private running = 0;
   private readonly waiting: (() => void)[] = [];
 
-  constructor(private readonly most: number) {}
+  /**
+   * @param mostWaiting how many may wait; more are refused.
+   * @param refusal what they are refused with.
+   */
+  constructor(
+    private readonly most: number,
+    private readonly mostWaiting = Infinity,
+    private readonly refusal: () => Error = () => new RangeError('too many wait'),
+  ) {}
 
   async run<T>(work: () => Promise<T>): Promise<T> {
-    if (this.running >= this.most) await new Promise<void>((resolve) => this.waiting.push(resolve));
-    else this.running++;
+    if (this.running >= this.most) {
+      if (this.waiting.length >= this.mostWaiting) throw this.refusal();
+      await new Promise<void>((resolve) => this.waiting.push(resolve));
+    } else this.running++;
     try {
       return await work();
     } finally {

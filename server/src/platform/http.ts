@@ -1,18 +1,32 @@
 import { randomUUID } from 'node:crypto';
 import { STATUS_CODES } from 'node:http';
-import { bodyParser } from '@koa/bodyparser';
+import type { Flaw } from '@iron-lattice/core/base';
 import Koa, { type Context, type Next } from 'koa';
 import compress from 'koa-compress';
 import helmet from 'koa-helmet';
 import type { Logger } from 'pino';
 import { AppError } from './app-error';
+import { isConnectionLost, isDiskFull, isPoolBusy } from './connection-loss';
 import { serveWeb } from './web-root';
 import { routerOf, type FindCaller, type Route } from './route';
 
-const BODY_LIMIT = '1mb';
+/** How long somebody is asked to wait when we cannot answer now, in seconds. */
+const RETRY_SECONDS = 2;
+/** Reasons of one refusal that are told, and characters of each: more help nobody. */
+const MOST_FLAWS = 20;
+const MOST_REASON = 240;
 
-/** Puts the application together: safety, the API, and the interface for everything else. */
-export function httpApp(routes: readonly Route[], findCaller: FindCaller, webRoot: string | null, log: Logger): Koa {
+/**
+ * Puts the application together: safety, the API, and the interface for everything else.
+ * @param isOurs whether a request is meant for us, by the host it names.
+ */
+export function httpApp(
+  routes: readonly Route[],
+  findCaller: FindCaller,
+  webRoot: string | null,
+  isOurs: (host: string) => boolean,
+  log: Logger,
+): Koa {
   const app = new Koa();
   app.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET') log.error({ error }, 'http');
@@ -21,8 +35,12 @@ export function httpApp(routes: readonly Route[], findCaller: FindCaller, webRoo
   app.use(asProblems(log));
   app.use(secured());
   app.use(compress({ filter: (type) => /json|javascript|css|html|svg|text\/plain/.test(type) }));
+  app.use(async (context, next) => {
+    if (!isOurs(context.get('host')))
+      throw new AppError('host.other', 'This request names another host. Set LATTICE_PUBLIC_URL to the name in use.');
+    await next();
+  });
   app.use(sameOriginOnly);
-  app.use(bodyParser({ enableTypes: ['json'], jsonLimit: BODY_LIMIT }));
   const router = routerOf(routes, findCaller);
   app.use(router.routes());
   if (webRoot !== null) app.use(serveWeb(webRoot));
@@ -46,25 +64,52 @@ const asProblems = (log: Logger) => async (context: Context, next: Next) => {
     if (context.status === 404 && context.body === undefined && context.path.startsWith('/api'))
       throw new AppError('thing.unknown', 'There is no such address in the API.');
   } catch (error) {
-    const known = error instanceof AppError ? error : fromHttpError(error);
+    const known = error instanceof AppError ? error : (fromHttpError(error) ?? fromDatabase(error));
+    if (known && known.status >= 500) log.warn({ id: context.state['requestId'], code: known.code }, 'not now');
+    if (known?.retrySeconds !== undefined || known?.status === 503)
+      context.set('retry-after', String(known.retrySeconds ?? RETRY_SECONDS));
     if (!known) log.error({ id: context.state['requestId'], err: error }, 'failed');
     const status = known?.status ?? 500;
     context.status = status;
     context.body = JSON.stringify({
       type: `about:lattice/${known?.code ?? 'internal'}`,
-      title: known?.message ?? 'Something went wrong on our side. Nothing was changed.',
+      title: short(known?.message ?? 'Something went wrong on our side. Nothing was changed.', 2 * MOST_REASON),
       status,
       instance: context.state['requestId'] as string,
-      ...(known && known.flaws.length > 0 ? { flaws: known.flaws } : {}),
+      ...(known && known.flaws.length > 0 ? { flaws: told(known.flaws) } : {}),
     });
     context.type = 'application/problem+json';
   }
 };
 
+const short = (text: string, most: number): string => (text.length > most ? `${text.slice(0, most)}…` : text);
+
+const told = (flaws: readonly Flaw[]): Flaw[] =>
+  flaws.slice(0, MOST_FLAWS).map(({ code, message, field }) => ({
+    code,
+    message: short(message, MOST_REASON),
+    ...(field === undefined ? {} : { field: short(field, MOST_REASON) }),
+  }));
+
+/** What the database's own trouble is for whoever asked. */
+function fromDatabase(error: unknown): AppError | null {
+  if (isDiskFull(error))
+    return new AppError(
+      'disk.full',
+      'The disk of the controller is full. Nothing was changed: make room, then try again.',
+    );
+  if (isConnectionLost(error))
+    return new AppError('database.away', 'The database does not answer at the moment. Try again in a few seconds.');
+  if (isPoolBusy(error))
+    return new AppError('controller.busy', 'The controller is busy at the moment. Try again in a few seconds.');
+  return null;
+}
+
 /** Errors that the body parser and the router raise about the request itself. */
 function fromHttpError(error: unknown): AppError | null {
   const status = (error as { status?: unknown }).status;
   if (typeof status !== 'number' || status < 400 || status > 499) return null;
+  if (status === 413) return new AppError('upload.large', 'The request is larger than this address takes.');
   return new AppError('input.invalid', `The request cannot be read: ${STATUS_CODES[status] ?? 'malformed'}.`);
 }
 

@@ -1,10 +1,10 @@
-import type Joi from 'joi';
-import type { Route } from './route';
+import type { Schema } from '@iron-lattice/core/schema';
+import { bodyLimitOf, type Route } from './route';
 
 type JsonSchema = Record<string, unknown>;
 
 /** The JSON Schema (2020-12) that Joi gives of one of its schemas. */
-function schemaOf(schema: Joi.Schema): JsonSchema {
+function schemaOf(schema: Schema): JsonSchema {
   const standard = (schema as unknown as { '~standard': { jsonSchema: { input(options: object): JsonSchema } } })[
     '~standard'
   ];
@@ -77,11 +77,23 @@ function describe(route: Route): JsonSchema {
       : { security: [] }),
     ...(parameters.length > 0 ? { parameters } : {}),
     ...(route.body
-      ? { requestBody: { required: true, content: { 'application/json': { schema: schemaOf(route.body) } } } }
+      ? {
+          requestBody: {
+            required: true,
+            description: `At most ${bodyLimitOf(route)} octets.`,
+            content: { 'application/json': { schema: schemaOf(route.body) } },
+          },
+        }
       : {}),
     ...(route.upload === undefined
       ? {}
-      : { requestBody: { required: true, content: { 'application/octet-stream': {} } } }),
+      : {
+          requestBody: {
+            required: true,
+            description: `At most ${route.upload} octets.`,
+            content: { 'application/octet-stream': {} },
+          },
+        }),
     responses: { [String(route.status ?? 200)]: { description: 'Done' }, default: PROBLEM },
   };
 }

@@ -1,6 +1,7 @@
 import type { Role } from '@iron-lattice/core/base';
+import { bodyParser } from '@koa/bodyparser';
 import Router from '@koa/router';
-import Joi from 'joi';
+import { Joi, type Schema } from '@iron-lattice/core/schema';
 import type { Context } from 'koa';
 import { AppError } from './app-error';
 import type { Caller } from '../session/session.service';
@@ -24,9 +25,9 @@ export interface Route {
   readonly path: string;
   readonly summary: string;
   readonly who: 'anyone' | readonly Role[];
-  readonly params?: Readonly<Record<string, Joi.Schema>>;
-  readonly query?: Readonly<Record<string, Joi.Schema>>;
-  readonly body?: Joi.Schema;
+  readonly params?: Readonly<Record<string, Schema>>;
+  readonly query?: Readonly<Record<string, Schema>>;
+  readonly body?: Schema;
   /** Most octets of a file that is the body instead, as `application/octet-stream`. */
   readonly upload?: number;
   /** Status of success; 200 when absent. */
@@ -34,6 +35,19 @@ export interface Route {
   /** @returns the JSON answer; undefined when the handler answered by itself. */
   readonly handle: (call: Call<never>) => unknown;
 }
+
+/** Octets of a body that anyone may send, and of one from somebody who is signed in. */
+export const BODY_LIMIT = { anyone: 16_384, caller: 1_000_000 } as const;
+/** A body longer than this is refused with the first thing that is wrong with it: thousands of reasons help nobody. */
+const SHORT_BODY = 16_384;
+
+/** Most octets of a route's body. */
+export const bodyLimitOf = ({ who }: Route): number => BODY_LIMIT[who === 'anyone' ? 'anyone' : 'caller'];
+
+const PARSERS = {
+  anyone: bodyParser({ enableTypes: ['json'], jsonLimit: BODY_LIMIT.anyone }),
+  caller: bodyParser({ enableTypes: ['json'], jsonLimit: BODY_LIMIT.caller }),
+};
 
 /** Everyone who is signed in. */
 export const EVERYONE: readonly Role[] = ['administrator', 'observer'];
@@ -63,7 +77,13 @@ export function routerOf(routes: readonly Route[], findCaller: FindCaller): Rout
       }
       const params = validate<Record<string, string>>(Joi.object(each.params ?? {}), context['params'], 'path');
       const query = validate<Record<string, string>>(Joi.object(each.query ?? {}), context.query, 'query');
-      const body = each.body ? validate<unknown>(each.body, context.request.body ?? {}, 'body') : undefined;
+      let body: unknown;
+      if (each.body) {
+        // Read only now: whoever may not call does not make us read a megabyte.
+        await PARSERS[each.who === 'anyone' ? 'anyone' : 'caller'](context, async () => {});
+        const { body: sent = {}, rawBody = '' } = context.request as { body?: unknown; rawBody?: string };
+        body = validate<unknown>(each.body, sent, 'body', rawBody.length > SHORT_BODY);
+      }
       const upload = each.upload === undefined ? Buffer.alloc(0) : await uploadOf(context, each.upload);
       const answer = await each.handle({ params, query, body: body as never, upload, caller: caller!, context });
       if (answer !== undefined) {
@@ -79,19 +99,21 @@ export function routerOf(routes: readonly Route[], findCaller: FindCaller): Rout
 async function uploadOf(context: Context, most: number): Promise<Buffer> {
   if (!context.is('application/octet-stream'))
     throw new AppError('input.invalid', 'A file is sent as application/octet-stream.');
+  const large = (): AppError =>
+    new AppError('upload.large', `A file has ${Math.round(most / 1_000_000)} MB at most here.`);
+  if ((context.request.length ?? 0) > most) throw large();
   const chunks: Buffer[] = [];
   let length = 0;
   for await (const chunk of context.req as AsyncIterable<Buffer>) {
     length += chunk.length;
-    if (length > most)
-      throw new AppError('upload.large', `A file has ${Math.round(most / 1_000_000)} MB at most here.`);
+    if (length > most) throw large();
     chunks.push(chunk);
   }
   return Buffer.concat(chunks);
 }
 
-function validate<T>(schema: Joi.Schema, value: unknown, where: string): T {
-  const result = schema.validate(value, { abortEarly: false });
+function validate<T>(schema: Schema, value: unknown, where: string, abortEarly = false): T {
+  const result = schema.validate(value, { abortEarly });
   if (!result.error) return result.value as T;
   const flaws = result.error.details.map((detail) => ({
     code: 'input.invalid',

@@ -5,17 +5,25 @@ import type { Bus } from '../platform/bus';
 /** A message may be lost while the bus reconnects, so rows are looked at again this often. */
 const LOOK_AGAIN_MS = 1000;
 
+/** Thrown to leave work where it is, for whoever takes it up. */
+export class Interrupted extends Error {
+  override message = 'somebody else goes on with this';
+}
+
 /**
  * Waits until a device's row satisfies a condition.
  * @returns the row, or null when the time is up.
+ * @throws Interrupted when `stopped` says so.
  */
 export function waitForDevice(
   bus: Bus,
   deviceId: string,
   withinMs: number,
   until: (device: Device) => boolean,
+  stopped: AbortSignal,
 ): Promise<Device | null> {
   return new Promise((resolve, reject) => {
+    if (stopped.aborted) return reject(new Interrupted());
     const look = (): void => {
       Device.findByPk(deviceId).then((device) => {
         if (device && until(device)) done(device);
@@ -26,10 +34,13 @@ export function waitForDevice(
     const stop = bus.on('live', (event) => {
       if (event.type === 'device' && event.deviceIds.includes(deviceId)) look();
     });
+    const interrupt = (): void => fail(new Interrupted());
+    stopped.addEventListener('abort', interrupt, { once: true });
     const clear = (): void => {
       clearTimeout(deadline);
       clearInterval(again);
       stop();
+      stopped.removeEventListener('abort', interrupt);
     };
     const done = (device: Device | null): void => {
       clear();

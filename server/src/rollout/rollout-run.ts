@@ -2,7 +2,9 @@ import type { Rollout } from './rollout.model';
 import { RolloutStep } from './rollout.model';
 import { Device } from '../intake/device.model';
 import type { Bus } from '../platform/bus';
-import { findMute, waitForDevice } from './device-watch';
+import { findMute, Interrupted, waitForDevice } from './device-watch';
+
+export { Interrupted };
 
 /** What a run needs besides the rows. */
 export interface RunTools {
@@ -12,16 +14,14 @@ export interface RunTools {
   readonly moved: () => Promise<void>;
   /** Whether somebody asked to stop. */
   readonly cancelled: () => Promise<boolean>;
-  /** Whether this process is about to end: nothing new is begun, another process goes on. */
-  readonly ending: () => boolean;
+  /** Says that somebody else goes on: this process is about to end, or lost its lease. Nothing new is begun. */
+  readonly stop: AbortSignal;
 }
 
 /** After the controller itself was away, devices have this long to call back before they count as silent. */
 const CALL_BACK_MS = 20_000;
-/** Thrown to leave a rollout where it is, for whoever takes it up. */
-export class Interrupted extends Error {
-  override message = 'the controller is stopping';
-}
+/** Why a rollout was put back that somebody cancelled. */
+export const CANCELLED = 'It was cancelled.';
 
 /** Longest time for a device to take a document, prove it, and say so, beyond the time it has to go back. */
 const GRACE_MS = 5000;
@@ -35,8 +35,8 @@ export async function runSteps(rollout: Rollout, tools: RunTools): Promise<strin
   const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: ['position'] });
   for (const step of steps) {
     if (step.state === 'kept' || step.state === 'later') continue;
-    if (tools.ending()) throw new Interrupted();
-    if (await tools.cancelled()) return 'It was cancelled.';
+    if (tools.stop.aborted) throw new Interrupted();
+    if (await tools.cancelled()) return CANCELLED;
     const failure = await tell(step, rollout.resumed, tools);
     await tools.moved();
     if (failure !== null) return failure;
@@ -46,10 +46,10 @@ export async function runSteps(rollout: Rollout, tools: RunTools): Promise<strin
 
 async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promise<string | null> {
   const called = resumed
-    ? await waitForDevice(tools.bus, step.deviceId, CALL_BACK_MS, (device) => device.online)
+    ? await waitForDevice(tools.bus, step.deviceId, CALL_BACK_MS, (device) => device.online, tools.stop)
     : null;
   const device = called ?? (await Device.findByPk(step.deviceId, { rejectOnEmpty: true }));
-  if (tools.ending()) throw new Interrupted();
+  if (tools.stop.aborted) throw new Interrupted();
   if (!device.online) {
     await device.update({ wants: step.hash, trouble: null });
     await step.update({ state: 'later', reason: 'Silent: it gets its document when it calls.' });
@@ -63,9 +63,9 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
 
   const patience = tools.keepWithinSeconds * 1000 + GRACE_MS;
   const { hash } = step;
-  const applied = await waitForDevice(tools.bus, device.id, patience, (now) => {
-    return now.runs === hash || now.applied === hash || now.trouble !== null;
-  });
+  const settled = (now: Device): boolean => now.runs === hash || now.trouble !== null;
+  const onTrial = (now: Device): boolean => settled(now) || now.applied === hash;
+  const applied = await waitForDevice(tools.bus, device.id, patience, onTrial, tools.stop);
   if (applied && applied.applied === hash && applied.runs !== hash) {
     const mute = await findMute(
       tools.bus,
@@ -74,7 +74,7 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
     );
     if (mute.length > 0) {
       const names = before.filter((each) => mute.includes(each.id)).map((each) => each.name);
-      await waitForDevice(tools.bus, device.id, patience, (now) => now.applied === null);
+      await waitForDevice(tools.bus, device.id, patience, (now) => now.applied === null, tools.stop);
       const lost = names.join(', ');
       return fail(
         step,
@@ -83,8 +83,7 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
     }
     await tools.bus.send('keep', { deviceId: device.id, hash });
   }
-  const ended = await waitForDevice(tools.bus, device.id, patience, (now) => now.runs === hash || now.trouble !== null);
-  if (ended?.runs !== hash && tools.ending()) throw new Interrupted();
+  const ended = await waitForDevice(tools.bus, device.id, patience, settled, tools.stop);
   if (ended?.runs === hash) {
     await step.update({ state: 'kept', reason: null });
     return null;
@@ -100,7 +99,7 @@ export async function putBack(rollout: Rollout, tools: RunTools): Promise<void> 
   const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: [['position', 'DESC']] });
   for (const step of steps) {
     if (step.state === 'put-back' || step.state === 'not-told') continue;
-    if (tools.ending()) throw new Interrupted();
+    if (tools.stop.aborted) throw new Interrupted();
     if (step.state === 'waiting') {
       await step.update({ state: 'not-told' });
       continue;
@@ -111,7 +110,8 @@ export async function putBack(rollout: Rollout, tools: RunTools): Promise<void> 
     await tools.bus.send('sync', { deviceId: device.id, urgent: true });
     if (device.online && step.beforeHash !== null) {
       const patience = tools.keepWithinSeconds * 1000 + GRACE_MS;
-      await waitForDevice(tools.bus, device.id, patience, (now) => now.runs === step.beforeHash || !now.online);
+      const isBack = (now: Device): boolean => now.runs === step.beforeHash || !now.online;
+      await waitForDevice(tools.bus, device.id, patience, isBack, tools.stop);
     }
     if (!failed) await step.update({ state: 'put-back' });
     await tools.moved();

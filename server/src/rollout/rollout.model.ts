@@ -17,6 +17,8 @@ export class Rollout extends Model<InferAttributes<Rollout>, InferCreationAttrib
   declare revision: CreationOptional<number | null>;
   declare reason: CreationOptional<string | null>;
   declare resumed: CreationOptional<boolean>;
+  /** How often it failed on our side. */
+  declare attempts: CreationOptional<number>;
   declare personId: string;
   /** Hashes of the parts that become live, by part key. */
   declare parts: Record<string, string>;
@@ -48,6 +50,7 @@ export function defineRollouts(sequelize: Sequelize): void {
       revision: DataTypes.INTEGER,
       reason: DataTypes.TEXT,
       resumed: { type: DataTypes.BOOLEAN, defaultValue: false },
+      attempts: { type: DataTypes.INTEGER, defaultValue: 0 },
       personId: DataTypes.UUID,
       parts: DataTypes.JSONB,
       startedAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },

@@ -1,5 +1,5 @@
 import type { RolloutRequest } from '@iron-lattice/core/rollout';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { RolloutService } from './rollout.service';
 

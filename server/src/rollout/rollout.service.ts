@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { lockOutOf } from '@iron-lattice/core/assess';
 import type { DeviceDocument } from '@iron-lattice/core/document';
-import { resolve, type Intent } from '@iron-lattice/core/intent';
+import { resolve } from '@iron-lattice/core/intent';
 import {
   compileSite,
   type RevisionView,
@@ -9,26 +9,32 @@ import {
   type RolloutRequest,
   type RolloutView,
 } from '@iron-lattice/core/rollout';
-import type pg from 'pg';
-import type { Sequelize } from 'sequelize';
+import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { Device } from '../intake/device.model';
 import { rosterOf, type RosterService } from '../intake/roster.service';
-import type { DraftService } from '../intent/draft.service';
+import type { DraftService, OpenedDraft } from '../intent/draft.service';
 import { Draft, Estate, Revision } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
-import { lockIntent } from '../platform/database';
-import type { Jobs } from '../platform/jobs';
+import { changeIntent } from '../platform/database';
+import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { note } from '../platform/journal';
+import type { Lease } from '../platform/lease';
+import { Recurring } from '../platform/recurring';
 import { Person } from '../session/person.model';
-import { Interrupted, putBack, runSteps, type RunTools } from './rollout-run';
+import { CANCELLED, Interrupted, putBack, runSteps, type RunTools } from './rollout-run';
 import { Rollout, RolloutStep } from './rollout.model';
 
-const QUEUE = 'rollout';
-/** First key of the advisory locks that say which process runs a rollout. */
-const RUN_LOCK = 8620;
+/** Key of the lease under which a rollout is run. */
+export const ROLLOUT_LEASE = 8_620_003;
 const LISTED = 50;
+/** How often a rollout that nobody runs is looked for, in milliseconds. */
+const LOOK_MS = 2000;
+/** A rollout that fails on our side is tried so often, then given up and put back. */
+const MOST_TRIES = 3;
+/** So often a plan is made anew because somebody changed what it rests on. */
+const MOST_PLANS = 4;
 
 interface PlannedStep {
   readonly deviceId: string;
@@ -39,22 +45,26 @@ interface PlannedStep {
   readonly removed: number;
 }
 
-/** Sends drafts out and keeps the numbered results. */
+/** Sends drafts out and keeps the numbered results. All it knows is in the rows: any controller goes on with it. */
 export class RolloutService {
-  private ending = false;
+  private readonly ending = new AbortController();
+  private readonly runner: Recurring;
+  private stopListening: () => void = () => {};
   /** Called with the sites that a rollout touched, once it is live. */
   private afterwards: (siteIds: readonly string[]) => void = () => {};
 
   constructor(
     private readonly database: Sequelize,
-    private readonly pool: pg.Pool,
+    private readonly lease: Lease,
     private readonly intents: IntentService,
     private readonly drafts: DraftService,
     private readonly rosters: RosterService,
-    private readonly jobs: Jobs,
     private readonly bus: Bus,
     private readonly keepWithinSeconds: number,
-  ) {}
+    private readonly failed: (error: unknown) => void,
+  ) {
+    this.runner = new Recurring(() => this.runDue(), LOOK_MS, failed);
+  }
 
   /** Has something done after each rollout. */
   onLive(act: (siteIds: readonly string[]) => void): void {
@@ -62,17 +72,17 @@ export class RolloutService {
   }
 
   /** Begins nothing new: what runs is left where it is, for the next start. */
-  close(): void {
-    this.ending = true;
+  async close(): Promise<void> {
+    this.stopListening();
+    this.ending.abort();
+    await this.runner.close();
+    await this.lease.close();
   }
 
-  /** Serves rollout jobs, and takes up what another process left in the middle. */
-  async open(): Promise<void> {
-    const left = await Rollout.findAll({ where: { endedAt: null } });
-    // Marked before any job is served: whoever goes on has to wait for devices to call back.
-    for (const rollout of left) if (rollout.state !== 'waiting') await rollout.update({ resumed: true });
-    await this.jobs.work<{ id: string }>(QUEUE, ({ id }) => this.run(id));
-    for (const rollout of left) await this.jobs.send(QUEUE, { id: rollout.id });
+  /** Serves rollouts, and takes up what another process left in the middle. */
+  open(): void {
+    this.stopListening = this.bus.on('rollout-due', () => this.runner.look());
+    this.runner.open(0);
   }
 
   async list(): Promise<RolloutView[]> {
@@ -104,57 +114,48 @@ export class RolloutService {
    * `draft.misfits`.
    */
   async start(request: RolloutRequest, personId: string, address: string): Promise<RolloutView> {
-    const { draftId, despiteErrors = false } = request;
-    const reason = request.reason?.trim() ?? '';
-    const rollout = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    for (let tries = 0; tries < MOST_PLANS; tries++) {
+      // Planned without a lock, which it may take seconds to hold; what it rests on is looked at again under it.
+      const opened = await this.drafts.open(request.draftId);
+      await this.refuseUnready(opened);
+      const { steps, check } = await this.plan(opened, address);
+      refuseUnsafe(check, request);
+      const rollout = await this.begin(request, opened, steps, check, personId);
+      if (!rollout) continue;
+      await this.bus.send('rollout-due', { id: rollout.id });
+      await this.bus.send('live', { type: 'draft', draftId: request.draftId, head: -1 });
+      await this.moved(rollout.id);
+      return this.view(rollout);
+    }
+    throw new AppError('rollout.moved', 'Others keep changing what this would do. Look at it again, then roll it out.');
+  }
+
+  /** Writes a rollout down, unless what was planned rests on something that changed. */
+  private begin(
+    { draftId, despiteErrors = false, reason = '' }: RolloutRequest,
+    planned: OpenedDraft,
+    steps: readonly PlannedStep[],
+    { broken, lockOuts }: RolloutCheck,
+    personId: string,
+  ): Promise<Rollout | null> {
+    return changeIntent(this.database, async (transaction) => {
       const draft = await this.drafts.editable(draftId, transaction);
       const opened = await this.drafts.open(draftId, transaction);
-      if (opened.misfits.length > 0)
-        throw new AppError('draft.misfits', 'Some edits no longer fit what is live. Drop or redo them first.');
-      if (await Rollout.findOne({ where: { endedAt: null }, transaction }))
-        throw new AppError('rollout.busy', 'Another rollout is under way. Wait until it is over.');
-      if (this.drafts.view(opened).edits === 0) throw new AppError('rollout.empty', 'This draft changes nothing.');
-      const { steps, check } = await this.plan(opened.intent, address);
-      const { errors, broken, lockOuts } = check;
-      if (errors > 0 && !despiteErrors) {
-        const text = errors === 1 ? 'There is an error' : `There are ${errors} errors`;
-        throw new AppError(
-          'rollout.findings',
-          `${text} among the findings. Mend, or say that you roll out all the same.`,
-        );
-      }
-      if (broken.length > 0 && reason === '')
-        throw new AppError(
-          'rollout.guarantee',
-          `It would break a guarantee at ${broken[0]!.siteName}: ${broken[0]!.words}. Say why it is rolled out all the same.`,
-        );
-      const typed = new Set((request.sites ?? []).map((name) => name.trim()));
-      const cut = lockOuts.find(({ siteName }) => !typed.has(siteName));
-      if (cut)
-        throw new AppError(
-          'rollout.lock-out',
-          `It would cut off ${cut.name} at ${cut.siteName} from this controller. Type the site’s name to do it all the same.`,
-        );
+      await this.refuseUnready(opened, transaction);
+      if (this.drafts.basis(opened) !== this.drafts.basis(planned)) return null;
       const parts = await this.intents.store(opened.intent, transaction);
       const rollout = await Rollout.create(
         { id: randomUUID(), draftId, draftName: draft.name, state: 'waiting', personId, parts },
         { transaction },
       );
-      for (const step of steps) await this.rosters.store(new Map([[step.deviceId, step.document]]), transaction);
+      await this.rosters.store(new Map(steps.map(({ deviceId, document }) => [deviceId, document])), transaction);
       await RolloutStep.bulkCreate(
-        steps.map(({ deviceId, hash, beforeHash, added, removed }, position) => {
-          return {
-            rolloutId: rollout.id,
-            position,
-            deviceId,
-            state: 'waiting' as const,
-            hash,
-            beforeHash,
-            added,
-            removed,
-          };
-        }),
+        steps.map(({ document: _document, ...step }, position) => ({
+          ...step,
+          rolloutId: rollout.id,
+          position,
+          state: 'waiting' as const,
+        })),
         { transaction },
       );
       await draft.update({ state: 'rolling-out' }, { transaction });
@@ -167,7 +168,7 @@ export class RolloutService {
           draftId,
           despiteErrors,
           ...(broken.length > 0
-            ? { reason, broken: broken.map(({ siteName, words }) => `${siteName}: ${words}`) }
+            ? { reason: reason.trim(), broken: broken.map(({ siteName, words }) => `${siteName}: ${words}`) }
             : {}),
           ...(lockOuts.length > 0 ? { cutOff: lockOuts.map(({ siteName, name }) => `${siteName}: ${name}`) } : {}),
         },
@@ -175,10 +176,16 @@ export class RolloutService {
       );
       return rollout;
     });
-    await this.jobs.send(QUEUE, { id: rollout.id });
-    await this.bus.send('live', { type: 'draft', draftId, head: -1 });
-    await this.moved(rollout.id);
-    return this.view(rollout);
+  }
+
+  /** @throws AppError when nothing can be rolled out now, whatever it would do. */
+  private async refuseUnready(opened: OpenedDraft, transaction?: Transaction): Promise<void> {
+    if (opened.draft.state !== 'open') this.drafts.refuseOver(opened.draft);
+    if (opened.misfits.length > 0)
+      throw new AppError('draft.misfits', 'Some edits no longer fit what is live. Drop or redo them first.');
+    if (await Rollout.findOne({ where: { endedAt: null }, ...(transaction ? { transaction } : {}) }))
+      throw new AppError('rollout.busy', 'Another rollout is under way. Wait until it is over.');
+    if (this.drafts.view(opened).edits === 0) throw new AppError('rollout.empty', 'This draft changes nothing.');
   }
 
   /** Stops a rollout before its next device and puts back those already told. */
@@ -189,24 +196,27 @@ export class RolloutService {
     );
     if (count === 0) throw new AppError('rollout.over', 'This rollout can no longer be cancelled.');
     await note(this.database, personId, 'rollout.cancel', { rolloutId: id });
+    await this.bus.send('rollout-due', { id }); // whoever runs it notices; when nobody does, somebody ends it
     await this.moved(id);
   }
 
   /** What stands against rolling a draft out. */
   async check(draftId: string, address: string): Promise<RolloutCheck> {
-    return (await this.plan((await this.drafts.open(draftId)).intent, address)).check;
+    return (await this.plan(await this.drafts.open(draftId), address)).check;
   }
 
   /** Every device that would be told something else, in order, and what stands against it. */
-  private async plan(intent: Intent, address: string): Promise<{ steps: PlannedStep[]; check: RolloutCheck }> {
-    const live = await this.intents.live();
+  private async plan(
+    { intent, live }: OpenedDraft,
+    address: string,
+  ): Promise<{ steps: PlannedStep[]; check: RolloutCheck }> {
     const steps: PlannedStep[] = [];
     let errors = 0;
     const broken: RolloutCheck['broken'][number][] = [];
     const cut: RolloutCheck['lockOuts'][number][] = [];
     for (const [siteId, site] of intent.sites) {
-      const same = this.intents.hash(live.intent.sites.get(siteId)!) === this.intents.hash(site);
-      if (same && this.intents.hash(live.intent.estate) === this.intents.hash(intent.estate)) continue;
+      const same = this.intents.hash(live.sites.get(siteId)!) === this.intents.hash(site);
+      if (same && this.intents.hash(live.estate) === this.intents.hash(intent.estate)) continue;
       const devices = await this.rosters.devices(siteId);
       const consequences = await this.drafts.consequences(intent, siteId, devices);
       for (const { state, words, packet = '' } of consequences.guarantees)
@@ -234,35 +244,37 @@ export class RolloutService {
     return { steps, check: { errors, broken, lockOuts: cut } };
   }
 
-  /** The job: runs a rollout, or leaves it to the process that does. */
-  private async run(id: string): Promise<void> {
-    const client = await this.pool.connect();
+  /** Runs the rollout that is not over, unless another process does. */
+  private async runDue(): Promise<void> {
+    if (this.ending.signal.aborted) return;
+    const due = await Rollout.findOne({ attributes: ['id'], where: { endedAt: null } });
+    if (due) await this.lease.run((lost) => this.attempt(due.id, AbortSignal.any([lost, this.ending.signal])));
+  }
+
+  /** Runs a rollout; one that fails for a reason of ours is tried again by the next look, then given up. */
+  private async attempt(id: string, stop: AbortSignal): Promise<void> {
     try {
-      const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1, hashtext($2)) AS got', [
-        RUN_LOCK,
-        id,
-      ]);
-      if (!rows[0]!.got) return;
-      try {
-        await this.runLocked(id).catch((error: unknown) => {
-          if (!(error instanceof Interrupted)) throw error;
-        });
-      } finally {
-        await client.query('SELECT pg_advisory_unlock($1, hashtext($2))', [RUN_LOCK, id]);
-      }
-    } finally {
-      client.release();
+      await this.runLocked(id, stop);
+    } catch (error) {
+      if (error instanceof Interrupted || stop.aborted) return;
+      if (isConnectionLost(error) || isPoolBusy(error)) throw error; // nobody's fault: taken up when it is back
+      this.failed(error);
+      await Rollout.increment({ attempts: 1 }, { where: { id } });
+      const rollout = await Rollout.findByPk(id, { rejectOnEmpty: true });
+      if (rollout.attempts >= MOST_TRIES) await this.giveUp(rollout);
     }
   }
 
-  private async runLocked(id: string): Promise<void> {
+  private async runLocked(id: string, stop: AbortSignal): Promise<void> {
     const rollout = await Rollout.findByPk(id, { rejectOnEmpty: true });
     if (rollout.endedAt !== null) return;
+    // Somebody was in the middle of it: devices may have to call back first.
+    if (rollout.state !== 'waiting' && !rollout.resumed) await rollout.update({ resumed: true });
     const tools: RunTools = {
       bus: this.bus,
       keepWithinSeconds: this.keepWithinSeconds,
       moved: () => this.moved(id),
-      ending: () => this.ending,
+      stop,
       cancelled: async () => (await Rollout.findByPk(id, { rejectOnEmpty: true })).state === 'cancelled',
     };
     let reason = rollout.reason;
@@ -270,7 +282,9 @@ export class RolloutService {
       await Rollout.update({ state: 'running' }, { where: { id, state: 'waiting' } });
       await this.moved(id);
       reason = await runSteps(rollout, tools);
-      if (reason === null) return this.finish(rollout);
+      // Whoever cancelled while the last device was told was answered that it is cancelled.
+      if (reason === null && (await this.finish(rollout))) return;
+      reason ??= CANCELLED;
       await rollout.update({ state: 'putting-back', reason });
       await this.moved(id);
     }
@@ -283,19 +297,53 @@ export class RolloutService {
     await this.over(rollout);
   }
 
-  /** Makes the draft live as the next revision; devices claimed meanwhile follow it too. */
-  private async finish(rollout: Rollout): Promise<void> {
+  /** Ends a rollout that cannot be run: every device that was told is to run what it ran before, when it is heard. */
+  private async giveUp(rollout: Rollout): Promise<void> {
+    const { id, draftId } = rollout;
+    const reason = 'It could not be gone on with for a fault on our side, and was put back. The log says more.';
+    const told = await this.database.transaction(async (transaction) => {
+      const steps = await RolloutStep.findAll({ where: { rolloutId: id }, transaction });
+      const told = steps.filter((step) => step.state !== 'waiting' && step.state !== 'not-told');
+      for (const { deviceId, hash, beforeHash } of told)
+        await Device.update(
+          { wants: beforeHash, trouble: null },
+          { where: { id: deviceId, wants: { [Op.in]: [hash, beforeHash ?? hash] } }, transaction },
+        );
+      const left = { rolloutId: id };
+      await RolloutStep.update({ state: 'not-told' }, { where: { ...left, state: 'waiting' }, transaction });
+      await RolloutStep.update(
+        { state: 'put-back' },
+        { where: { ...left, state: ['telling', 'kept', 'later'] }, transaction },
+      );
+      await rollout.update({ state: 'put-back', reason, endedAt: new Date() }, { transaction });
+      await Draft.update({ state: 'open' }, { where: { id: draftId, state: 'rolling-out' }, transaction });
+      await note(this.database, null, 'rollout.put-back', { rolloutId: id, reason }, transaction);
+      return told.map((step) => step.deviceId);
+    });
+    await this.rosters.sync(told);
+    await this.over(rollout);
+  }
+
+  /**
+   * Makes the draft live as the next revision; devices claimed meanwhile follow it too.
+   * @returns whether it did: not when it was cancelled meanwhile.
+   */
+  private async finish(rollout: Rollout): Promise<boolean> {
     const told = new Set<string>();
-    const changed = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const changed = await changeIntent(this.database, async (transaction) => {
       const estate = await this.intents.estate(transaction);
       const revision = estate.liveRevision + 1;
       const { draftName: name, personId, parts, id } = rollout;
+      const [count] = await Rollout.update(
+        { state: 'done', revision, endedAt: new Date() },
+        { where: { id, state: 'running' }, transaction },
+      );
+      if (count === 0) return null;
       // A site founded while this ran is not among the parts and stands as it was founded.
       await Revision.create({ number: revision, name, personId, parts }, { transaction });
       await Estate.update({ liveRevision: revision }, { where: { id: estate.id }, transaction });
-      await rollout.update({ state: 'done', revision, endedAt: new Date() }, { transaction });
       await Draft.update({ state: 'rolled-out' }, { where: { id: rollout.draftId }, transaction });
+      await this.drafts.ensure(personId, transaction);
       await note(this.database, personId, 'rollout.done', { rolloutId: id, revision }, transaction);
       const live = await this.intents.live(transaction);
       const touched = await RolloutStep.findAll({ where: { rolloutId: id }, transaction });
@@ -313,9 +361,11 @@ export class RolloutService {
       }
       return ids;
     });
+    if (changed === null) return false;
     await this.rosters.sync(changed);
     await this.over(rollout);
     this.afterwards([...told]);
+    return true;
   }
 
   private async over(rollout: Rollout): Promise<void> {
@@ -357,6 +407,26 @@ export class RolloutService {
       })),
     };
   }
+}
+
+/** @throws AppError when a person has not said that they know what stands against it. */
+function refuseUnsafe({ errors, broken, lockOuts }: RolloutCheck, request: RolloutRequest): void {
+  if (errors > 0 && !request.despiteErrors) {
+    const text = errors === 1 ? 'There is an error' : `There are ${errors} errors`;
+    throw new AppError('rollout.findings', `${text} among the findings. Mend, or say that you roll out all the same.`);
+  }
+  if (broken.length > 0 && (request.reason ?? '').trim() === '')
+    throw new AppError(
+      'rollout.guarantee',
+      `It would break a guarantee at ${broken[0]!.siteName}: ${broken[0]!.words}. Say why it is rolled out all the same.`,
+    );
+  const typed = new Set((request.sites ?? []).map((name) => name.trim()));
+  const cut = lockOuts.find(({ siteName }) => !typed.has(siteName));
+  if (cut)
+    throw new AppError(
+      'rollout.lock-out',
+      `It would cut off ${cut.name} at ${cut.siteName} from this controller. Type the site’s name to do it all the same.`,
+    );
 }
 
 async function namesOf(personIds: readonly string[]): Promise<Map<string, string>> {

@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import type { CellAsked, QuestionAsked } from '../platform/heavy';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import { RULE_FORMATS, type RuleFormat, type RulesService } from './rules.service';

@@ -120,12 +120,14 @@ test('hits are added up over restarts of a device and of the controller', async 
     throw error;
   };
   const hits = async (): Promise<RuleHits[]> => ada.get(`/api/sites/${siteId}/rule-hits`);
-  const book = new HitBook(database, failed);
-  book.take(device!.id, [{ rule: 'a', packets: 7 }]); // it may have counted these long ago
+  const known = new Set(['a']);
+  const book = new HitBook(database, failed, failed);
+  const invented = { rule: 'nobody told it this one', packets: 1 };
+  book.take(device!.id, [{ rule: 'a', packets: 7 }, invented], known); // it may have counted these long ago
   await book.close();
   expect(await hits()).toMatchObject([{ ruleId: 'a', packets: 0, lastAt: null }]);
-  book.take(device!.id, [{ rule: 'a', packets: 10 }]);
-  book.take(device!.id, [{ rule: 'a', packets: 2 }]); // started anew
+  book.take(device!.id, [{ rule: 'a', packets: 10 }], known);
+  book.take(device!.id, [{ rule: 'a', packets: 2 }], known); // started anew
   await book.close();
   const [row] = await hits();
   expect(row).toMatchObject({ packets: 5 });
@@ -145,10 +147,11 @@ test('what a rule noted is told with the rule, the newest first, and by which de
     `UPDATE device SET report = coalesce(report, '{}'::jsonb) || jsonb_build_object('notes', :notes::jsonb) WHERE id = :id`,
     { replacements: { id: device!.id, notes: JSON.stringify([note(1, 'n'), note(2, 'n'), note(3, 'other')]) } },
   );
-  const book = new HitBook(database, (error) => {
+  const failed = (error: unknown): void => {
     throw error;
-  });
-  book.take(device!.id, [{ rule: 'n', packets: 2 }]);
+  };
+  const book = new HitBook(database, failed, failed);
+  book.take(device!.id, [{ rule: 'n', packets: 2 }], new Set(['n']));
   await book.close();
   const rows: RuleHits[] = await ada.get(`/api/sites/${siteId}/rule-hits`);
   const own = rows.find(({ ruleId }) => ruleId === 'n')!;

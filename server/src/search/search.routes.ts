@@ -1,5 +1,5 @@
 import type { SearchHit } from '@iron-lattice/core/base';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { Op } from 'sequelize';
 import { Device } from '../intake/device.model';
 import type { IntentService } from '../intent/intent.service';

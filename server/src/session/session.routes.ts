@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import type { Context } from 'koa';
 import { EVERYONE, route, type Route } from '../platform/route';
 import type { Caller, SessionService } from './session.service';

@@ -1,5 +1,5 @@
 import type { SetUpRequest } from '@iron-lattice/core/intake';
-import Joi from 'joi';
+import { Joi } from '@iron-lattice/core/schema';
 import { route, type Route } from '../platform/route';
 import { COOKIE } from './session.routes';
 import type { SessionService } from './session.service';

@@ -6,10 +6,11 @@ import type { EstatePart } from '@iron-lattice/core/intent';
 import { countryByName } from '@iron-lattice/core/regulation';
 import type { Sequelize } from 'sequelize';
 import { Estate, PartRow } from '../intent/intent.model';
+import type { DraftService } from '../intent/draft.service';
 import type { IntentService } from '../intent/intent.service';
 import { AppError } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
-import { lockIntent } from '../platform/database';
+import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 import type { SessionService } from './session.service';
 
@@ -19,6 +20,7 @@ export class SetUpService {
     private readonly database: Sequelize,
     private readonly intents: IntentService,
     private readonly sessions: SessionService,
+    private readonly drafts: DraftService,
     private readonly bus: Bus,
     private readonly address: () => string,
   ) {}
@@ -34,8 +36,7 @@ export class SetUpService {
   async found(wish: SetUpRequest): Promise<PersonView> {
     const flaws = check(wish);
     if (flaws.length > 0) throw new AppError('set-up.refused', flaws[0]!.message, flaws);
-    const person = await this.database.transaction(async (transaction) => {
-      await lockIntent(this.database, transaction);
+    const person = await changeIntent(this.database, async (transaction) => {
       if ((await Estate.count({ transaction })) > 0)
         throw new AppError('set-up.done', 'This controller has been set up already. Sign in.');
       const name = wish.estate.trim();
@@ -52,6 +53,7 @@ export class SetUpService {
         wish.password,
         transaction,
       );
+      await this.drafts.ensure(person.id, transaction);
       await note(this.database, person.id, 'estate.found', { name, country, timeZone }, transaction);
       return person.toView();
     });

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freshDatabase } from '../../../tools/test-database.mjs';
 import { startController, type Controller } from '../controller';
+import type { Config } from '../platform/config';
 import { seedFrom } from '../demo/demo-seed';
 
 type Json = any; // answers of the API are judged by what the tests expect of them
@@ -38,12 +39,12 @@ const ESTATE = {
 export class TestController {
   private constructor(
     readonly controller: Controller,
-    private readonly database: { drop: () => Promise<void> },
+    private readonly database: { url: string; drop: () => Promise<void> },
     private readonly folder: string,
   ) {}
 
   /** @param empty whether it waits for its first start. */
-  static async start(signInsPerMinute = 1000, empty = false): Promise<TestController> {
+  static async start(signInsPerMinute = 1000, empty = false, more: Partial<Config> = {}): Promise<TestController> {
     const database = await freshDatabase();
     const folder = mkdtempSync(join(tmpdir(), 'lattice-'));
     writeFileSync(join(folder, 'estate.json'), JSON.stringify(ESTATE));
@@ -60,9 +61,16 @@ export class TestController {
       sweepPort: 0,
       publicUrl: null,
       signInsPerMinute,
+      strangersAnAddress: 256,
+      ...more,
     };
     const seed = empty ? undefined : seedFrom(join(folder, 'estate.json'));
     return new TestController(await startController(config, seed), database, folder);
+  }
+
+  /** Its database, for whoever looks past it. */
+  get databaseUrl(): string {
+    return this.database.url;
   }
 
   async end(): Promise<void> {

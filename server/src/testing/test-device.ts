@@ -49,6 +49,19 @@ export class TestDevice {
     signer: KeyObject = this.key.privateKey,
     more: object = {},
   ): Promise<FrameOf<'welcome'>> {
+    await this.prove(runs, signer, more);
+    return this.next('welcome');
+  }
+
+  /** Opens the line, proves itself, and waits to be turned away. */
+  async turnedAway(more: object = {}): Promise<FrameOf<'refusal'>> {
+    await this.prove(null, this.key.privateKey, more);
+    const refusal = await this.next('refusal');
+    await this.untilClosed();
+    return refusal;
+  }
+
+  private async prove(runs: string | null, signer: KeyObject, more: object): Promise<void> {
     await this.dial();
     this.hello(runs, more);
     const { nonce } = await this.next('challenge');
@@ -56,7 +69,6 @@ export class TestDevice {
       type: 'proof',
       signature: sign(null, Buffer.from(proofText(this.serial, nonce)), signer).toString('base64'),
     });
-    return this.next('welcome');
   }
 
   hello(runs: string | null = null, more: object = {}): void {

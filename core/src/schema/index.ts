@@ -1,0 +1,2 @@
+export { Joi } from './joi';
+export type { ObjectSchema, Schema } from 'joi';
