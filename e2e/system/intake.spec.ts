@@ -196,6 +196,7 @@ test('a new box takes the old one’s place: name, address, ports, history; the 
   const old = await estate.view('7K4-0149-57');
   await estate.call('PATCH', `/api/devices/${old.id}`, {
     fixed: { address: '10.12.1.11', length: '24', gateway: '10.12.1.1', dns: '10.12.1.1' },
+    version: old.version,
     tags: ['deck'],
   });
   await estate.allInStep(brinmouth);

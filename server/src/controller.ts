@@ -37,7 +37,7 @@ import { draftRoutes } from './intent/draft.routes';
 import { latticeRoutes } from './lattice/lattice.routes';
 import { LatticeService } from './lattice/lattice.service';
 import { DraftService } from './intent/draft.service';
-import { defineIntent } from './intent/intent.model';
+import { defineIntent, SecretRow } from './intent/intent.model';
 import { IntentService } from './intent/intent.service';
 import { SecretService } from './intent/secret.service';
 import { UndoService } from './intent/undo.service';
@@ -59,13 +59,14 @@ import { route, type Route } from './platform/route';
 import { ourHosts } from './platform/our-hosts';
 import { readTarget } from './platform/request-line';
 import { SecretBox } from './platform/secret-box';
+import { StartRefusal } from './platform/start-refusal';
 import { VERSION } from './platform/version';
 import { rolloutRoutes } from './rollout/rollout.routes';
 import { defineRollouts } from './rollout/rollout.model';
 import { ROLLOUT_LEASE, RolloutService } from './rollout/rollout.service';
 import { searchRoutes } from './search/search.routes';
 import { definePeople } from './session/person.model';
-import { findCallerBy, sessionRoutes } from './session/session.routes';
+import { COOKIE, findCallerBy, sessionRoutes } from './session/session.routes';
 import { rulesRoutes } from './rules/rules.routes';
 import { RulesService } from './rules/rules.service';
 import { SessionService } from './session/session.service';
@@ -99,7 +100,14 @@ export async function startController(
   const database = connect(config.databaseUrl);
   for (const define of [definePeople, defineIntent, defineDevices, defineHitches, defineRollouts, defineFirmware])
     define(database);
-  await migrate(database);
+  try {
+    await migrate(database);
+  } catch (error) {
+    await database.close();
+    throw isConnectionLost(error)
+      ? new StartRefusal('The database does not answer. Check DATABASE_URL, and that PostgreSQL runs there.')
+      : error;
+  }
   const pool = guardPool(
     new pg.Pool({ connectionString: config.databaseUrl, max: 8, connectionTimeoutMillis: 10_000 }),
   );
@@ -109,10 +117,10 @@ export async function startController(
 
   const heavy = new Heavy();
   const intents = new IntentService();
-  const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile));
+  const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
   const rosters = new RosterService(bus);
   const sessions = await new Promise<SessionService>((resolve, reject) => {
-    const made: SessionService = new SessionService(database, pool, config.signInsPerMinute, (error) => {
+    const made: SessionService = new SessionService(database, pool, bus, config.signInsPerMinute, (error) => {
       if (error) reject(error);
       else queueMicrotask(() => resolve(made));
     });
@@ -185,9 +193,12 @@ export async function startController(
     ...walkRoutes(walks),
     ...seatRoutes(seats),
     ...rulesRoutes(new RulesService(database, drafts, rosters, heavy)),
-    ...latticeRoutes(new LatticeService(drafts, rosters)),
+    ...latticeRoutes(new LatticeService(drafts, rosters, heavy)),
     ...searchRoutes(intents),
-    ...eventStreamRoutes(bus),
+    ...eventStreamRoutes(bus, {
+      hashOf: (context) => sessions.hashOf(context.cookies.get(COOKIE)!),
+      lives: (tokenHash) => sessions.lives(tokenHash),
+    }),
     route({
       method: 'get',
       path: '/healthz',

@@ -1,15 +1,13 @@
 import { fileURLToPath } from 'node:url';
-import { startController } from './controller';
+import { startController, type Controller } from './controller';
 import { seedFrom } from './demo/demo-seed';
 import { configFromEnv } from './platform/config';
+import { isDiskFull } from './platform/connection-loss';
+import { StartRefusal } from './platform/start-refusal';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
-const config = configFromEnv(process.env, root);
-const seed = process.env['LATTICE_SEED'];
-const controller = await startController(config, seed ? seedFrom(seed) : undefined).catch((error: unknown) => {
-  const taken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE';
-  const text = taken ? `Port ${config.port} is taken. Set LATTICE_PORT to another one.` : error;
-  process.stderr.write(`${text instanceof Error ? (text.stack ?? text.message) : String(text)}\n`);
+const controller = await start().catch((error: unknown) => {
+  process.stderr.write(`${whyNot(error)}\n`);
   process.exit(1);
 });
 process.send?.({ ready: true, url: controller.url });
@@ -20,3 +18,20 @@ process.once('disconnect', leave);
 if (process.connected === false) leave(); // gone before we listened
 
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, leave);
+
+async function start(): Promise<Controller> {
+  const config = configFromEnv(process.env, root);
+  const seed = process.env['LATTICE_SEED'];
+  return startController(config, seed ? seedFrom(seed) : undefined);
+}
+
+/** One sentence for what people can set right; the stack only of what is a fault of ours. */
+function whyNot(error: unknown): string {
+  if (error instanceof StartRefusal) return error.message;
+  if ((error as NodeJS.ErrnoException).code === 'EADDRINUSE')
+    return `Port ${process.env['LATTICE_PORT'] ?? 8620} is taken. Stop what listens there, or set LATTICE_PORT to another one.`;
+  if ((error as NodeJS.ErrnoException).code === 'EACCES' && (error as { syscall?: string }).syscall === 'listen')
+    return `Port ${process.env['LATTICE_PORT'] ?? 8620} may not be used by this user. Set LATTICE_PORT to one above 1023.`;
+  if (isDiskFull(error)) return 'The disk is full. Make room, then start again: nothing is lost.';
+  return error instanceof Error ? (error.stack ?? error.message) : String(error);
+}

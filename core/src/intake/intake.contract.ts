@@ -63,6 +63,8 @@ export interface NeighbourView {
 
 /** A device as its sheet shows it. */
 export interface DeviceView extends DeviceRow {
+  /** Counts the changes of what people say of it. */
+  readonly version: number;
   /** First 16 hex digits of the SHA-256 of its public key, as on its label. */
   readonly fingerprint: string;
   readonly runs: string | null;
@@ -81,6 +83,8 @@ export interface DeviceView extends DeviceRow {
 /** A site in the estate's list. */
 export interface SiteView {
   readonly id: string;
+  /** Counts the changes of what is said of it beside its intent. */
+  readonly version: number;
   readonly name: string;
   readonly code: string;
   readonly country: string;
@@ -129,6 +133,8 @@ export interface CopySiteRequest extends NewSite {
 }
 /** What of a site may be changed at once. */
 export interface SiteChange {
+  /** Of the site as the person saw it: what somebody changed since is not overwritten. */
+  readonly version: number;
   readonly address: string;
   readonly tags: readonly string[];
   readonly window: UpdateWindow | null;
@@ -195,6 +201,8 @@ export interface SweepFound extends SweepFind {
 
 /** What a device is asked to become; absent fields stay. */
 export interface DeviceChange {
+  /** Of the device as the person saw it; to replace its tags it has to be said. */
+  readonly version?: number;
   readonly name?: string;
   /** Null: let it ask for an address (DHCP). */
   readonly fixed?: {

@@ -26,7 +26,7 @@ export function applyClass(intent: Intent, operation: ClassOperation): Applied |
   if (!before) return refuse(flaw('class.unknown', 'This class is no longer in the estate.'));
   const others = classes.filter(({ id }) => id !== before.id);
   if (operation.type === 'class.remove') return done(intent, others, { type: 'class.add', accessClass: before });
-  const clash = changed(before, operation.from);
+  const clash = changed(before, operation);
   if (clash)
     return refuse(flaw('class.changed', `Somebody changed the ${clash} of “${before.name}” meanwhile.`, clash));
   const next = normalised({ ...before, ...operation.to });

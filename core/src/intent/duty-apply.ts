@@ -29,7 +29,7 @@ export function applyDuty(intent: Intent, site: SitePart, operation: DutyOperati
     }
     return done(intent, site, others, { type: 'duty.add', siteId: site.id, duty });
   }
-  const clash = changed<Partial<PortDuty>>(duty, operation.from);
+  const clash = changed<Partial<PortDuty>>(duty, operation);
   if (clash) return refuse(flaw('duty.changed', `Somebody changed the ${clash} of “${duty.name}” meanwhile.`, clash));
   const next = withoutNulls({ ...duty, ...operation.to });
   const flaws = check(site, next);

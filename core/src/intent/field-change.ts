@@ -1,9 +1,15 @@
 import { canonicalJson } from '../document';
 
-/** Name of the first field that no longer has the value an edit saw, or null when all do. */
-export function changed<T extends object>(now: T, seen: Partial<T>): string | null {
-  for (const [field, value] of Object.entries(seen)) {
-    if (canonicalJson(now[field as keyof T] ?? null) !== canonicalJson(value ?? null)) return field;
+/**
+ * Name of the first field that no longer has the value an edit saw, or null when all do. An edit saw every field that it
+ * changes: one that it does not say the value of was absent.
+ */
+export function changed<T extends object>(
+  now: T,
+  { from, to }: { readonly from: Partial<T>; readonly to: Partial<T> },
+): string | null {
+  for (const field of new Set([...Object.keys(from), ...Object.keys(to)]) as Set<keyof T & string>) {
+    if (canonicalJson(now[field] ?? null) !== canonicalJson(from[field] ?? null)) return field;
   }
   return null;
 }

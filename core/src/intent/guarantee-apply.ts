@@ -26,7 +26,7 @@ export function applyGuarantee(intent: Intent, operation: GuaranteeOperation): A
   if (!guarantee) return refuse(flaw('guarantee.unknown', 'This guarantee is no longer there.'));
   if (operation.type === 'guarantee.remove')
     return done(intent, site, all.toSpliced(at, 1), { type: 'guarantee.add', guarantee, ...of });
-  const clash = changed(guarantee, operation.from);
+  const clash = changed(guarantee, operation);
   if (clash) return refuse(flaw('guarantee.changed', `Somebody changed the ${clash} meanwhile.`, clash));
   const next = normalised({ ...guarantee, ...operation.to });
   const flaws = check(intent, site, next);
@@ -42,7 +42,7 @@ export function applyController(
 ): Applied | Refused {
   const { from, to } = operation;
   const now = intent.estate.controller ?? [];
-  if (changed({ controller: now }, { controller: from }))
+  if (changed({ controller: now }, { from: { controller: from }, to: {} }))
     return refuse(flaw('controller.changed', 'Somebody changed it meanwhile.', 'controller'));
   const bad = to.find((text) => readAddresses(text) === null);
   if (bad !== undefined)

@@ -24,7 +24,7 @@ export function applyPool(intent: Intent, site: SitePart, operation: PoolOperati
   if (!pool) return refuse(flaw('pool.unknown', 'This pool is no longer at the site.'));
   const others = pools.filter((each) => each.id !== pool.id);
   if (operation.type === 'pool.remove') return done(intent, site, others, { type: 'pool.add', siteId: site.id, pool });
-  const clash = changed(pool, operation.from);
+  const clash = changed(pool, operation);
   if (clash) return refuse(flaw('pool.changed', `Somebody changed the ${clash} of “${pool.name}” meanwhile.`, clash));
   const next = normalised({ ...pool, ...operation.to });
   const flaws = check(site, next);

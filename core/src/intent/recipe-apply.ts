@@ -23,7 +23,7 @@ export function applyRecipe(intent: Intent, operation: RecipeOperation): Applied
   if (!recipe) return refuse(flaw('recipe.unknown', 'This recipe is no longer in the estate.'));
   const others = recipes.filter((each) => each.id !== recipe.id);
   if (operation.type === 'recipe.remove') return done(intent, others, { type: 'recipe.add', recipe });
-  const clash = changed(recipe, operation.from);
+  const clash = changed(recipe, operation);
   if (clash)
     return refuse(flaw('recipe.changed', `Somebody changed the ${clash} of “${recipe.name}” meanwhile.`, clash));
   const next: Recipe = { ...recipe, ...operation.to };

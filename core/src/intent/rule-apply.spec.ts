@@ -113,7 +113,9 @@ test('a set keeps its name and its place while it is used, and never holds itsel
   intent = done(intent, { type: 'set.add', set: set('o', 'Office', { sets: ['Printers'] }), siteId });
   const nest = { from: { sets: undefined }, to: { sets: ['Office'] } };
   expect(flawsOf(intent, { type: 'set.set', setId: 'p', siteId, ...nest })).toEqual(['set.within-itself sets']);
-  const bad = { from: {}, to: { addresses: ['10.1.10.5', '10.1.10.9-10.1.10.5'] } };
+  const unseen = { from: {}, to: { addresses: ['10.1.10.6'] } };
+  expect(flawsOf(intent, { type: 'set.set', setId: 'p', siteId, ...unseen })).toEqual(['set.changed addresses']);
+  const bad = { from: { addresses: ['10.1.10.5'] }, to: { addresses: ['10.1.10.5', '10.1.10.9-10.1.10.5'] } };
   expect(flawsOf(intent, { type: 'set.set', setId: 'p', siteId, ...bad })).toEqual(['set.address addresses']);
 });
 

@@ -70,7 +70,7 @@ export function applyRule(intent: Intent, operation: RuleOperation): Applied | R
     const next = [...others.slice(0, place), rule, ...others.slice(place)];
     return done(intent, of, next, { type: 'rule.move', ruleId, from: to, to: from, ...of });
   }
-  const clash = changed(rule, operation.from);
+  const clash = changed(rule, operation);
   if (clash) return refuse(flaw('rule.changed', `Somebody changed the ${clash} of this rule meanwhile.`, clash));
   const next = normalised({ ...rule, ...operation.to });
   const flaws = check(intent, of, [next]).map((each) => ({ ...each, ...fieldAlone(each) }));

@@ -17,7 +17,7 @@ export function applySegment(intent: Intent, site: SitePart, operation: SegmentO
   const segment = site.segments.find((each) => each.id === operation.segmentId);
   if (!segment) return refuse(flaw('segment.unknown', 'This segment is no longer at the site.'));
   if (operation.type === 'segment.remove') return remove(intent, site, segment);
-  const clash = changed(segment, operation.from);
+  const clash = changed(segment, operation);
   if (clash)
     return refuse(flaw('segment.changed', `Somebody changed the ${clash} of “${segment.name}” meanwhile.`, clash));
   const next = normaliseSegment({ ...segment, ...operation.to });

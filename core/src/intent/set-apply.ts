@@ -28,7 +28,7 @@ export function applySet(intent: Intent, operation: SetOperation): Applied | Ref
     if (user) return refuse(flaw('set.used', `“${set.name}” is used by ${user}. Take it out there first.`));
     return done(intent, site, others, { type: 'set.add', set, ...of });
   }
-  const clash = changed(set, operation.from);
+  const clash = changed(set, operation);
   if (clash) return refuse(flaw('set.changed', `Somebody changed the ${clash} of “${set.name}” meanwhile.`, clash));
   const next = normalised({ ...set, ...operation.to });
   if (user && next.name !== set.name)

@@ -22,7 +22,7 @@ export function applySsid(intent: Intent, operation: SsidOperation): Applied | R
   if (!ssid) return refuse(flaw('ssid.unknown', 'This SSID is no longer in the estate.'));
   const others = ssids.filter((each) => each.id !== ssid.id);
   if (operation.type === 'ssid.remove') return done(intent, others, { type: 'ssid.add', ssid });
-  const clash = changed(ssid, operation.from);
+  const clash = changed(ssid, operation);
   if (clash) return refuse(flaw('ssid.changed', `Somebody changed the ${clash} of “${ssid.name}” meanwhile.`, clash));
   const next: Ssid = { ...ssid, ...operation.to };
   const flaws = checkSsid(next, intent.estate);

@@ -32,6 +32,12 @@ export class DeviceChangeService {
   async change(id: string, change: DeviceChange, personId: string): Promise<void> {
     const { device, told } = await changeIntent(this.database, async (transaction) => {
       const device = await this.idle(id, transaction);
+      if (change.version !== undefined && change.version !== device.version)
+        throw new AppError(
+          'device.stale',
+          `Somebody changed ${device.name} meanwhile. Look at what it is now, then change it.`,
+        );
+      device.version++;
       const noted: [string, object][] = [];
       if (change.name !== undefined && change.name !== device.name) {
         const name = change.name.trim().toLowerCase();
@@ -91,20 +97,27 @@ export class DeviceChangeService {
 
   /** Changes many devices at once; what cannot be done is said, device by device. */
   async changeMany({ deviceIds, addTags, removeTags, policy }: DevicesChange, personId: string): Promise<ManyResult> {
-    const devices = await Device.findAll({ where: { id: { [Op.in]: [...deviceIds] } } });
     const gone = new Set(removeTags ?? []);
-    for (const device of devices) {
-      const tags = [...new Set([...device.tags, ...(addTags ?? [])])].filter((tag) => !gone.has(tag));
-      const changes = { tags, ...(policy === undefined ? {} : { policy }) };
-      if (tags.join() !== device.tags.join())
-        await note(this.database, personId, 'device.tags', { to: tags }, undefined, device.id);
-      if (policy !== undefined && policy !== device.policy)
-        await note(this.database, personId, 'device.policy', { to: policy }, undefined, device.id);
-      await device.update(changes);
+    let done = 0;
+    for (const id of new Set(deviceIds)) {
+      // Added to and taken from what is there at that moment: nobody's tags are overwritten.
+      const device = await this.database.transaction(async (transaction) => {
+        const device = await Device.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+        if (!device) return null;
+        const tags = [...new Set([...device.tags, ...(addTags ?? [])])].filter((tag) => !gone.has(tag));
+        if (tags.join() !== device.tags.join())
+          await note(this.database, personId, 'device.tags', { to: tags }, transaction, device.id);
+        if (policy !== undefined && policy !== device.policy)
+          await note(this.database, personId, 'device.policy', { to: policy }, transaction, device.id);
+        const changes = { tags, ...(policy === undefined ? {} : { policy }), version: device.version + 1 };
+        return device.update(changes, { transaction });
+      });
+      if (!device) continue;
+      done++;
       this.bus.changed(device);
     }
     if (policy !== undefined) await this.bus.send('firmware-due', { policies: true });
-    return { done: devices.length, failed: [] };
+    return { done, failed: [] };
   }
 
   /** A claimed device that neither a rollout nor an update is busy with. */

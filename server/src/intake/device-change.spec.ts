@@ -64,6 +64,21 @@ test('an address that another device has is refused, and a gateway keeps the seg
   expect((await change(1, { fixed: null })).json.fixed).toBeNull();
 });
 
+test('tags are replaced only by who saw them, and many at once are added to what is there', async () => {
+  const { version } = await ada.get(`/api/devices/${ids[2]}`);
+  expect((await change(2, { tags: ['mine'] })).status).toBe(400);
+  expect((await change(2, { version, tags: ['first'] })).json).toMatchObject({ tags: ['first'], version: version + 1 });
+  const late = await change(2, { version, tags: ['second'] });
+  expect([late.status, late.json.type]).toEqual([409, 'about:lattice/device.stale']);
+  const both = ['a', 'b', 'c', 'd'].map((tag) =>
+    ada.ask('PATCH', '/api/devices', { deviceIds: [ids[2]], addTags: [tag] }),
+  );
+  await Promise.all(both);
+  expect((await ada.get(`/api/devices/${ids[2]}`)).tags.sort()).toEqual(['a', 'b', 'c', 'd', 'first']);
+  const clear = { version: version + 5, tags: [] };
+  expect((await change(2, clear)).status).toBe(200);
+});
+
 test('many are tagged at once; what happened is each one’s history', async () => {
   const many = (body: object) => ada.ask('PATCH', '/api/devices', { deviceIds: ids, ...body });
   expect((await many({ addTags: ['Deck', 'spare'] })).json).toEqual({ done: 3, failed: [] });

@@ -94,12 +94,15 @@ export const deviceRoutes = (
     who: CHANGERS,
     params: { id: ID },
     body: Joi.object({
+      version: Joi.number().integer().min(0),
       name: Joi.string().max(80).allow(''),
       fixed: Joi.object({ address: text, length: text, gateway: text, dns: text }).allow(null),
       lightOff: Joi.boolean(),
       tags,
       policy,
-    }).min(1),
+    })
+      .min(1)
+      .with('tags', 'version'),
     handle: async ({ params, body, caller }) => {
       await changes.change(params['id']!, body, caller.id);
       return devices.get(params['id']!);

@@ -77,6 +77,7 @@ export class DeviceService {
       return [
         {
           ...row,
+          version: device.version,
           // Read at another moment than the row: what belongs together comes from one of them.
           state: device.state,
           trouble: device.trouble,

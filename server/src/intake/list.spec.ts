@@ -1,4 +1,5 @@
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { zipSync } from 'fflate';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import writeXlsxFile from 'write-excel-file/node';
 import { TestController, type TestCaller } from '../testing/test-controller';
 import { TestDevice } from '../testing/test-device';
@@ -132,4 +133,52 @@ test('rows come in parts, and then only what changed', async () => {
   box.hangUp();
   const { id } = changed.rows.find((row) => row.serial === 'FF-0001') as unknown as { id: string };
   await ada.until(`/api/devices?since=${all.mark}`, (each: { gone: string[] }) => each.gone.includes(id));
+});
+
+describe('a list that is a bomb', () => {
+  const sheet = (xml: string) => {
+    const file = (text: string) => new TextEncoder().encode(text);
+    const main = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
+    const rel = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
+    const pack = 'http://schemas.openxmlformats.org/package/2006';
+    return zipSync({
+      '[Content_Types].xml': file(
+        `<Types xmlns="${pack}/content-types"><Default Extension="xml" ContentType="application/xml"/><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/></Types>`,
+      ),
+      '_rels/.rels': file(
+        `<Relationships xmlns="${pack}/relationships"><Relationship Id="r1" Type="${rel}/officeDocument" Target="xl/workbook.xml"/></Relationships>`,
+      ),
+      'xl/workbook.xml': file(
+        `<workbook xmlns="${main}" xmlns:r="${rel}"><sheets><sheet name="A" sheetId="1" r:id="r1"/></sheets></workbook>`,
+      ),
+      'xl/_rels/workbook.xml.rels': file(
+        `<Relationships xmlns="${pack}/relationships"><Relationship Id="r1" Type="${rel}/worksheet" Target="worksheets/sheet1.xml"/></Relationships>`,
+      ),
+      'xl/worksheets/sheet1.xml': file(`<worksheet xmlns="${main}">${xml}</worksheet>`),
+    });
+  };
+  const cell = (at: string) =>
+    `<sheetData><row r="${/\d+/.exec(at)![0]}"><c r="${at}" t="inlineStr"><is><t>AA-0001</t></is></c></row></sheetData>`;
+  test.each([
+    ['one cell in the last corner', () => sheet(cell('XFD1048576'))],
+    ['a vast declared dimension', () => sheet(`<dimension ref="A1:XFD1048576"/>${cell('A1')}`)],
+    ['many empty rows', () => sheet(cell('A900000'))],
+    ['what is a gigabyte unpacked', () => sheet(`<sheetData>${' '.repeat(70_000_000)}</sheetData>`)],
+    ['a row of commas', () => ','.repeat(7_000_000)],
+    ['lines without end', () => 'a\n'.repeat(3_000_000)],
+  ])('%s is refused, and the controller lives', async (_name, file) => {
+    const { status, json } = await ada.upload('/api/serial-lists', file());
+    expect([status, json.title]).toEqual([422, expect.stringMatching(/too large|Part it/)]);
+    expect((await ada.ask('GET', '/healthz')).status).toBe(200);
+  });
+
+  test('an honest workbook of the same making is read', async () => {
+    const { json } = await ada.upload(`/api/serial-lists?siteId=${siteId}`, sheet(cell('A1')));
+    expect(json.rows.map((row: { values: { serial: string } }) => row.values.serial)).toEqual(['AA-0001']);
+  });
+
+  test('a cell with what cannot be shown is named', async () => {
+    const { json } = await ada.upload('/api/serial-lists', 'AA-0001\nAA-\u00072\n');
+    expect(json.title).toBe('Row 2, column 1 holds a character that cannot be shown (U+0007); type it anew.');
+  });
 });

@@ -71,7 +71,7 @@ test('what is set on ports, tags and policy stays with the place', async () => {
   await ada.post('/api/rollouts', { draftId: draft.id, despiteErrors: true });
   await old.device.comply();
   await ada.until('/api/rollouts', (all: { state: string }[]) => all[0]?.state === 'done', 20_000);
-  await ada.ask('PATCH', `/api/devices/${old.id}`, { tags: ['deck'], policy: 'window' });
+  await ada.ask('PATCH', `/api/devices/${old.id}`, { version: 0, tags: ['deck'], policy: 'window' });
   const fresh = await calling('SW-8P');
   await ada.post(`/api/devices/${old.id}/replace`, { serial: fresh.serial, despiteLosses: false });
   await fresh.untilClosed();

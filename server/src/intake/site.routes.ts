@@ -46,6 +46,7 @@ export const siteRoutes = (sites: SiteService): Route[] => [
     who: CHANGERS,
     params: { siteId: ID },
     body: Joi.object({
+      version: Joi.number().integer().min(0).required(),
       address: Joi.string().max(200).allow('').required(),
       tags: tags.required(),
       window: Joi.object({

@@ -58,6 +58,7 @@ export class SiteService {
         code,
         country,
         timeZone,
+        version: row?.version ?? 0,
         address: row?.address ?? '',
         tags: row?.tags ?? [],
         window: row?.updateWindow ?? null,
@@ -155,11 +156,19 @@ export class SiteService {
   }
 
   /** Changes what is said of a site beside its intent. */
-  async change(id: string, { address, tags, window }: SiteChange, personId: string): Promise<SiteView> {
+  async change(id: string, { version, address, tags, window }: SiteChange, personId: string): Promise<SiteView> {
     const flaws = window === null ? [] : checkWindow(window);
     if (flaws.length > 0) throw new AppError('site.refused', flaws[0]!.message, flaws);
     const site = await this.require(id);
-    await site.update({ address, tags: [...tags], updateWindow: window });
+    const [count] = await Site.update(
+      { address, tags: [...tags], updateWindow: window, version: version + 1 },
+      { where: { id, version } },
+    );
+    if (count === 0)
+      throw new AppError(
+        'site.stale',
+        `Somebody changed ${site.name} meanwhile: it has the address “${site.address}” and the tags “${site.tags.join(', ')}” now. Save again to put yours in their place.`,
+      );
     await note(this.database, personId, 'site.change', { siteId: id, address, tags, window });
     await this.bus.send('live', { type: 'site', siteId: id });
     return this.view(id);

@@ -3,7 +3,7 @@ import { TestController, type TestCaller } from '../testing/test-controller';
 
 let setting: TestController;
 let ada: TestCaller;
-let pier: { id: string; tags: string[] };
+let pier: { id: string; version: number; tags: string[] };
 beforeAll(async () => {
   setting = await TestController.start();
   ada = await setting.as('ada');
@@ -48,11 +48,17 @@ test('a copy has the other’s segments in space of its own, and its SSIDs are p
 
 test('address, tags and window act at once and are kept; a window that is none is refused', async () => {
   const change = { address: '1 Pier Head', tags: ['pier', 'north'], window: { day: 2, from: 60, minutes: 90 } };
-  expect((await ada.ask('PATCH', `/api/sites/${pier.id}`, change)).json).toMatchObject(change);
+  const { version } = pier;
+  const patch = (more: object) => ada.ask('PATCH', `/api/sites/${pier.id}`, { version, ...change, ...more });
+  expect((await patch({})).json).toMatchObject({ ...change, version: version + 1 });
   expect((await ada.get('/api/estate')).sites.find((site: { id: string }) => site.id === pier.id)).toMatchObject(
     change,
   );
-  const bad = await ada.ask('PATCH', `/api/sites/${pier.id}`, { ...change, window: { day: 2, from: 60, minutes: 5 } });
+  const stale = await patch({ tags: ['mine'] }); // somebody who looked before that
+  expect([stale.status, stale.json.type]).toEqual([409, 'about:lattice/site.stale']);
+  expect(stale.json.title).toContain('the tags “pier, north” now');
+  expect((await ada.ask('PATCH', `/api/sites/${pier.id}`, change)).status).toBe(400);
+  const bad = await patch({ version: version + 1, window: { day: 2, from: 60, minutes: 5 } });
   expect([bad.status, bad.json.flaws[0].field]).toEqual([422, 'minutes']);
 });
 

@@ -9,11 +9,14 @@ import { invite, sweepFromHere } from '../line/sweep-probe';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
+import { Site } from '../intent/intent.model';
 import { Device } from './device.model';
 
 /** Largest prefix we sweep: 16,384 addresses. */
 const SHORTEST = 18;
 const LISTED = 10;
+/** Sweeps under way at the same time. */
+const MOST_RUNNING = 8;
 
 interface Row {
   id: string;
@@ -66,6 +69,15 @@ export class SweepService {
    */
   async start(text: string, deviceId: string | null, siteId: string | null, personId: string): Promise<SweepView> {
     const prefix = checked(text);
+    if (siteId !== null && !(await Site.findByPk(siteId, { attributes: ['id'] }))) throw unknown('site');
+    const [{ running }] = (await this.database.query(
+      `SELECT count(*)::int AS running FROM sweep WHERE state = 'running'`,
+      {
+        type: QueryTypes.SELECT,
+      },
+    )) as [{ running: number }];
+    if (running >= MOST_RUNNING)
+      throw new AppError('sweep.refused', `${MOST_RUNNING} sweeps are under way. Wait for one, or stop one.`);
     if (deviceId !== null && (await this.commands.reachable(deviceId)).hardware?.kind !== 'gateway')
       throw new AppError('sweep.refused', 'Only a gateway can sweep.');
     const id = randomUUID();

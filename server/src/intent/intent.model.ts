@@ -27,6 +27,8 @@ export class Estate extends Model<InferAttributes<Estate>, InferCreationAttribut
 
 export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<Site>> {
   declare id: string;
+  /** Counts the changes of what is said of it beside its intent. */
+  declare version: CreationOptional<number>;
   declare name: string;
   declare code: string;
   declare foundingHash: string;
@@ -107,6 +109,7 @@ export function defineIntent(sequelize: Sequelize): void {
       name: DataTypes.TEXT,
       code: DataTypes.TEXT,
       foundingHash: DataTypes.CHAR(64),
+      version: { type: DataTypes.INTEGER, defaultValue: 0 },
       address: { type: DataTypes.TEXT, defaultValue: '' },
       tags: { type: DataTypes.ARRAY(DataTypes.TEXT), defaultValue: [] },
       updateWindow: DataTypes.JSONB,

@@ -130,6 +130,7 @@ const guaranteeFields = {
 const ruleIds = Joi.string().max(100);
 const bands = Joi.array()
   .items(Joi.string().valid('2.4', '5', '6'))
+  .max(3)
   .unique()
   .required();
 const reach = Joi.alternatives(
@@ -254,5 +255,5 @@ export const operationSchema = Joi.alternatives(
 export const editSchema = Joi.object({
   head: Joi.number().integer().min(0).required(),
   operations: Joi.array().items(operationSchema).min(1).max(2000).required(),
-  secrets: Joi.object().pattern(Joi.string().uuid(), Joi.string().max(128)),
+  secrets: Joi.object().pattern(Joi.string().uuid(), Joi.string().max(128)).max(2000),
 });

@@ -15,10 +15,10 @@ import {
 } from '@iron-lattice/core/lattice';
 import Papa from 'papaparse';
 import type { Device } from '../intake/device.model';
-import { readTable } from '../intake/list-table';
 import type { RosterService } from '../intake/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
+import type { Heavy } from '../platform/heavy';
 
 /** What a file of segments may be. */
 export const SEGMENT_FORMATS = ['csv', 'ietf', 'kea'] as const;
@@ -29,6 +29,7 @@ export class LatticeService {
   constructor(
     private readonly drafts: DraftService,
     private readonly rosters: RosterService,
+    private readonly heavy: Heavy,
   ) {}
 
   /** Every prefix of the estate as a draft has it, with how full it is. */
@@ -91,7 +92,7 @@ export class LatticeService {
 
   /** What a list of segments would do at a site; nothing is changed. @throws AppError `list.refused`. */
   async preview(draftId: string, siteId: string, bytes: Uint8Array): Promise<SegmentListPreview> {
-    const read = await readTable(bytes);
+    const read = await this.heavy.readTable(bytes);
     if (!read.ok) throw new AppError('list.refused', read.reason);
     const { intent, roster } = await this.drafts.open(draftId);
     if (!intent.sites.has(siteId)) throw unknown('site');

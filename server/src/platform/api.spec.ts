@@ -1,3 +1,4 @@
+import { connect as connectTo } from 'node:net';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
@@ -113,18 +114,115 @@ describe('answers', () => {
   });
 });
 
-test('sign-in is limited, and a wrong address costs the same as a wrong password', async () => {
-  const limited = await TestController.start(3);
-  try {
-    const attempt = (email: string, password: string) =>
-      limited.anyone().ask('POST', '/api/session', { email, password });
-    expect((await attempt('nobody@test.example', 'x')).json.title).toBe('The address or the password is wrong.');
-    expect((await attempt('ada@test.example', 'x')).json.title).toBe('The address or the password is wrong.');
-    await attempt('ada@test.example', 'x');
-    const refused = await attempt('ada@test.example', 'ada-password');
-    expect(refused.status).toBe(429);
-    expect(refused.json.title).toMatch(/^Too many attempts. Try again in \d+ s\.$/);
-  } finally {
-    await limited.end();
-  }
+test('the event stream ends when its session does', async () => {
+  const leaving = await setting.as('oli');
+  const staying = await setting.as('oli');
+  const follow = async (who: TestCaller) => {
+    const response = await who.fetch('GET', '/api/events');
+    const reader = response.body!.getReader();
+    await reader.read();
+    return reader;
+  };
+  const [gone, kept] = [await follow(leaving), await follow(staying)];
+  expect((await leaving.ask('DELETE', '/api/session')).status).toBe(204);
+  while (!(await gone.read()).done);
+  const site = (await ada.get('/api/estate')).sites[0];
+  const { version, address, tags, window } = site;
+  await ada.ask('PATCH', `/api/sites/${site.id}`, { version, address, tags, window });
+  const { value } = await kept.read();
+  expect(new TextDecoder().decode(value)).toContain('"type":"site"');
+  await kept.cancel();
+});
+
+describe('limits', () => {
+  test('bodies of anyone are short, those of callers longer, and nobody’s is read before they may', async () => {
+    const long = { email: 'a'.repeat(20_000), password: 'x' };
+    expect((await setting.anyone().ask('POST', '/api/session', long)).status).toBe(413);
+    expect((await setting.anyone().ask('POST', '/api/walks', `{"x":"${'a'.repeat(2_000_000)}"}`)).status).toBe(401);
+    expect((await ada.ask('POST', '/api/walks', `{"x":"${'a'.repeat(2_000_000)}"}`)).status).toBe(413);
+    const document = await setting.anyone().get('/api/openapi.json');
+    expect(document.paths['/api/session'].post.requestBody.description).toBe('At most 16384 octets.');
+    expect(document.paths['/api/drafts/{id}/operations'].post.requestBody.description).toBe('At most 1000000 octets.');
+  });
+
+  test.each([
+    ['senseless operations', '/api/drafts/ID/operations', { head: 0, operations: Array(75_000).fill({ a: 1 }) }],
+    ['unknown keys', '/api/walks', Object.fromEntries(Array.from({ length: 70_000 }, (_, i) => [`k${i}`, 1]))],
+    ['empty names', '/api/firmware/plan', { mode: 'now', deviceIds: Array(300_000).fill('') }],
+    ['numbers', '/api/drafts/ID/recipes/ID/stamp', { siteIds: Array(450_000).fill(7) }],
+    [
+      'operations that are almost right',
+      '/api/drafts/ID/operations',
+      { head: 0, operations: Array(2000).fill({ type: 'ssid.set', ssidId: ID, from: {}, to: { name: 7 } }) },
+    ],
+  ])('a megabyte of %s is refused at once, in few words', async (_name, path, body) => {
+    const started = performance.now();
+    const other = setting
+      .anyone()
+      .ask('GET', '/healthz')
+      .then(() => performance.now() - started);
+    const response = await ada.fetch('POST', path.replaceAll('ID', ID), body);
+    const text = await response.text();
+    expect(response.status).toBe(400);
+    expect(text.length).toBeLessThan(4000);
+    expect(performance.now() - started).toBeLessThan(5000);
+    expect(await other).toBeLessThan(5000);
+  });
+
+  test('every list, text and open object that a route takes has a stated limit', () => {
+    const open: string[] = [];
+    type Described = Record<string, any>;
+    const look = (schema: Described, at: string): void => {
+      const rules = (schema['rules'] ?? []) as { name: string }[];
+      const has = (...names: string[]) => rules.some((rule) => names.includes(rule.name));
+      const bound = has('max', 'length') || schema['flags']?.only || has('guid', 'ip', 'hex', 'hostname');
+      if ((schema['type'] === 'array' || schema['type'] === 'string') && !bound && !has('pattern')) open.push(at);
+      if (schema['patterns'] && !has('max')) open.push(`${at} (keys)`);
+      for (const [key, each] of Object.entries((schema['keys'] ?? {}) as Described)) look(each, `${at}.${key}`);
+      for (const each of schema['items'] ?? []) look(each, `${at}[]`);
+      for (const each of schema['patterns'] ?? []) look(each.rule, `${at}.*`);
+      for (const each of schema['matches'] ?? []) if (each.schema) look(each.schema, at);
+    };
+    for (const { method, path, params, query, body } of setting.controller.routes) {
+      for (const [name, schema] of Object.entries({ ...params, ...query })) look(schema.describe(), `${path}:${name}`);
+      if (body) look(body.describe(), `${method} ${path}`);
+    }
+    expect(open).toEqual([]);
+  });
+
+  test('a request line that names no address, another host and another page’s line are turned away', async () => {
+    const { port } = new URL(setting.controller.url);
+    const raw = (text: string): Promise<string> =>
+      new Promise((resolve, reject) => {
+        const socket = connectTo(Number(port), '127.0.0.1', () => socket.write(text));
+        let heard = '';
+        socket.on('data', (data) => (heard += data.toString()));
+        socket.on('close', () => resolve(heard));
+        socket.on('error', reject);
+      });
+    const end = 'Connection: close\r\n\r\n';
+    expect(await raw(`GET http://[ HTTP/1.1\r\nHost: x\r\n${end}`)).toMatch(/^HTTP\/1\.1 400 /);
+    expect(await raw(`GET http://127.0.0.1/healthz HTTP/1.1\r\nHost: 127.0.0.1\r\n${end}`)).toMatch(/^HTTP\/1\.1 200 /);
+    expect(await raw(`GET /healthz HTTP/1.1\r\nHost: rebound.example\r\n${end}`)).toMatch(/^HTTP\/1\.1 421 /);
+    const upgrade = (more: string) =>
+      `GET /line HTTP/1.1\r\nHost: 127.0.0.1\r\nUpgrade: websocket\r\nConnection: Upgrade\r\nSec-WebSocket-Version: 13\r\nSec-WebSocket-Key: AAAAAAAAAAAAAAAAAAAAAA==\r\n${more}\r\n`;
+    expect(await raw(upgrade('Origin: http://elsewhere.example\r\n'))).toBe('');
+    expect(await raw(upgrade('').replace('Host: 127.0.0.1', 'Host: rebound.example'))).toBe('');
+  });
+
+  test.each([
+    ['a sweep of an unknown site', 'POST', '/api/sweeps', { prefix: '10.5.1.0/24', deviceId: null, siteId: ID }, 404],
+    ['a NUL in a path', 'GET', '/api/site-code?name=a%00b', undefined, 400],
+    ['half a surrogate pair', 'POST', '/api/sites', { name: '\ud800', code: '', country: '', timeZone: '' }, 400],
+    ['a path that is no text', 'GET', '/api/sites/%E0%A4%A/devices', undefined, 400],
+  ])('%s is the caller’s fault', async (_name, method, path, body, status) => {
+    expect((await ada.ask(method, path, body)).status).toBe(status);
+  });
+
+  test('a reader’s look makes nothing', async () => {
+    const count = async () => (await setting.controller.database.query('SELECT count(*) FROM draft'))[0];
+    const before = await count();
+    for (const path of ['/api/drafts/current', '/api/drafts']) expect((await oli.ask('GET', path)).status).toBe(200);
+    expect(await count()).toEqual(before);
+  });
 });

@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { StartRefusal } from './start-refusal';
 
 /** All that is set from outside; defaults are for a controller on one machine. */
 export interface Config {
@@ -26,28 +27,34 @@ export interface Config {
   readonly strangersAnAddress: number;
 }
 
-/** Reads the environment. */
+/** Reads the environment. @throws StartRefusal for a setting that is none. */
 export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
-  const number = (name: string, otherwise: number): number => {
-    const value = Number(env[name] ?? otherwise);
-    if (!Number.isFinite(value)) throw new Error(`${name} must be a number, not “${env[name]}”`);
+  const number = (name: string, otherwise: number, least: number, most: number, whole = true): number => {
+    const text = env[name] ?? String(otherwise);
+    const value = text.trim() === '' ? NaN : Number(text);
+    if (!(value >= least && value <= most) || (whole && !Number.isInteger(value)))
+      throw new StartRefusal(`${name} is a ${whole ? 'whole ' : ''}number from ${least} to ${most}, not “${text}”.`);
     return value;
   };
+  const port = (name: string, otherwise: number): number => number(name, otherwise, 0, 65_535);
   const databaseUrl = env['DATABASE_URL'];
-  if (!databaseUrl) throw new Error('DATABASE_URL is not set; npm start sets it');
+  if (!databaseUrl) throw new StartRefusal('DATABASE_URL is not set; npm start sets it.');
+  const publicUrl = env['LATTICE_PUBLIC_URL'] ?? null;
+  if (publicUrl !== null && !(URL.canParse(publicUrl) && /^https?:$/.test(new URL(publicUrl).protocol)))
+    throw new StartRefusal(`LATTICE_PUBLIC_URL is a URL such as https://lattice.example, not “${publicUrl}”.`);
   return {
     databaseUrl,
     host: env['LATTICE_HOST'] ?? '127.0.0.1',
-    port: number('LATTICE_PORT', 8620),
+    port: port('LATTICE_PORT', 8620),
     secretKeyFile: env['LATTICE_SECRET_KEY'] ?? join(root, '.data', 'secret.key'),
     webRoot: join(root, 'web', 'dist', 'web', 'browser'),
     logLevel: env['LATTICE_LOG'] ?? 'warn',
     logFile: env['LATTICE_LOG_FILE'] ?? null,
-    keepWithinSeconds: number('LATTICE_KEEP_WITHIN', 10),
-    reportSeconds: number('LATTICE_REPORT_SECONDS', 30),
-    sweepPort: number('LATTICE_SWEEP_PORT', 8622),
-    publicUrl: env['LATTICE_PUBLIC_URL'] ?? null,
-    signInsPerMinute: number('LATTICE_SIGN_INS', 10),
-    strangersAnAddress: number('LATTICE_STRANGERS', 256),
+    keepWithinSeconds: number('LATTICE_KEEP_WITHIN', 10, 0.1, 600, false),
+    reportSeconds: number('LATTICE_REPORT_SECONDS', 30, 0.01, 3600, false),
+    sweepPort: port('LATTICE_SWEEP_PORT', 8622),
+    publicUrl,
+    signInsPerMinute: number('LATTICE_SIGN_INS', 10, 1, 1_000_000),
+    strangersAnAddress: number('LATTICE_STRANGERS', 256, 1, 1_000_000),
   };
 }

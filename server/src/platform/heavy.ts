@@ -12,6 +12,7 @@ import type { SeatAnswer, SeatQuestion } from '@iron-lattice/core/bench';
 import type { CheckedList } from '@iron-lattice/core/base';
 import type { ExpectedDevice, SerialListContext } from '@iron-lattice/core/intake';
 import { Piscina } from 'piscina';
+import { AppError } from './app-error';
 import type { ReadTable } from '../intake/list-table';
 
 type Table = readonly (readonly string[])[];
@@ -40,6 +41,11 @@ interface AskedOn {
   readonly minute: number | null;
 }
 
+/** What reading a file may take: seconds on the clock, megabytes, and files that wait. */
+const FILE_MS = 20_000;
+const MOST_FILE_MB = 384;
+const MOST_FILES_WAITING = 20;
+
 /** Heavy functions on worker threads, so that the event loop stays free for lines and people. */
 export class Heavy {
   private readonly pool = new Piscina({
@@ -47,6 +53,16 @@ export class Heavy {
     minThreads: 1,
     maxThreads: 2,
     idleTimeout: 60_000,
+  });
+
+  /** For what strangers made: one at a time, with little memory and time, and gone when it takes more. */
+  private readonly fenced = new Piscina({
+    filename: new URL('./worker-entry.mjs', import.meta.url).href,
+    minThreads: 0,
+    maxThreads: 1,
+    maxQueue: MOST_FILES_WAITING,
+    idleTimeout: 60_000,
+    resourceLimits: { maxOldGenerationSizeMb: MOST_FILE_MB, maxYoungGenerationSizeMb: 64 },
   });
 
   consequences(input: ConsequencesInput): Promise<Consequences> {
@@ -71,16 +87,28 @@ export class Heavy {
   }
 
   /** Reads a list that somebody uploaded. */
-  readTable(bytes: Uint8Array): Promise<ReadTable> {
-    return this.run({ do: 'read-table', bytes });
+  async readTable(bytes: Uint8Array): Promise<ReadTable> {
+    try {
+      const signal = AbortSignal.timeout(FILE_MS);
+      return (await this.fenced.run({ do: 'read-table', bytes } satisfies HeavyTask, { signal })) as ReadTable;
+    } catch (error) {
+      if (error instanceof Error && error.message === 'Task queue is at limit')
+        throw new AppError('controller.busy', 'Too many files are being read. Try again in a moment.');
+      const { name, code } = error as NodeJS.ErrnoException;
+      if (name === 'AbortError')
+        return { ok: false, reason: `It takes longer than ${FILE_MS / 1000} s to read. Part it.` };
+      if (code === 'ERR_WORKER_OUT_OF_MEMORY')
+        return { ok: false, reason: 'It takes too much memory to read. Part it.' };
+      throw error;
+    }
   }
 
   checkSerials(table: Table, context: SerialListContext): Promise<CheckedList<ExpectedDevice>> {
     return this.run({ do: 'check-serials', table, context });
   }
 
-  close(): Promise<void> {
-    return this.pool.destroy();
+  async close(): Promise<void> {
+    await Promise.all([this.pool.destroy(), this.fenced.destroy()]);
   }
 
   private run<T>(task: HeavyTask): Promise<T> {

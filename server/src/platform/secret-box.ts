@@ -1,27 +1,48 @@
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
+import { StartRefusal } from './start-refusal';
 
-const [NONCE, TAG] = [12, 16];
+const [NONCE, TAG, KEY] = [12, 16, 32];
 
 /** Seals secrets with AES-256-GCM (NIST SP 800-38D) under a key that the database never sees. */
 export class SecretBox {
   /** @param key 32 bytes. */
   constructor(private readonly key: Buffer) {
-    if (key.length !== 32) throw new RangeError(`a secret key has 32 bytes, not ${key.length}`);
+    if (key.length !== KEY) throw new RangeError(`a secret key has 32 bytes, not ${key.length}`);
   }
 
-  /** Opens the key file, or makes it, readable by its owner alone. */
-  static fromFile(path: string): SecretBox {
+  /**
+   * Opens the key file. It is made, readable by its owner alone, only while nothing is sealed under another.
+   * @param sealed a secret that is kept, if any is.
+   * @throws StartRefusal when the file is missing, is no key, or does not fit what is sealed.
+   */
+  static fromFile(path: string, sealed: { readonly id: string; readonly sealed: Buffer } | null): SecretBox {
+    const restore = `Restore it from a backup; without it the secrets that are kept (passphrases) cannot be read.`;
+    let key: Buffer;
     try {
-      return new SecretBox(readFileSync(path));
+      key = readFileSync(path);
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+      const { code } = error as NodeJS.ErrnoException;
+      if (code !== 'ENOENT')
+        throw new StartRefusal(`The key file ${path} cannot be read (${code}). Let its owner read it.`);
+      if (sealed) throw new StartRefusal(`The key file ${path} is missing. ${restore}`);
+      key = randomBytes(KEY);
+      mkdirSync(dirname(path), { recursive: true });
+      writeFileSync(path, key, { mode: 0o600, flag: 'wx' });
     }
-    const key = randomBytes(32);
-    mkdirSync(dirname(path), { recursive: true });
-    writeFileSync(path, key, { mode: 0o600, flag: 'wx' });
-    return new SecretBox(key);
+    if (key.length !== KEY)
+      throw new StartRefusal(
+        `The key file ${path} has ${key.length} octets instead of ${KEY}: it is damaged. ${restore}`,
+      );
+    const box = new SecretBox(key);
+    if (sealed)
+      try {
+        box.open(sealed.id, sealed.sealed);
+      } catch {
+        throw new StartRefusal(`The key in ${path} is not the one that the kept secrets were sealed with. ${restore}`);
+      }
+    return box;
   }
 
   /** @param id bound into the seal, so that one secret's bytes cannot stand in for another's. */

@@ -5,6 +5,7 @@ import { SiteSheet } from './site-sheet';
 
 const SITE: SiteView = {
   id: 's',
+  version: 3,
   name: 'Petrel',
   code: 'pt',
   country: 'IE',

@@ -105,6 +105,8 @@ export class SiteSheet {
     source: this.id,
     computation: () => this.site().window,
   });
+  /** Version of the site that the fields began with. */
+  private readonly seen = linkedSignal<string, number>({ source: this.id, computation: () => this.site().version });
   protected readonly problem = linkedSignal<string, Problem | null>({ source: this.id, computation: () => null });
   protected readonly busy = signal(false);
   protected readonly radio = computed(() => radioWords(this.site().country));
@@ -134,8 +136,10 @@ export class SiteSheet {
 
   protected async save(): Promise<void> {
     await attempt(this.busy, this.problem, async () => {
-      await this.estate.changeSite(this.id(), this.wish());
+      await this.estate.changeSite(this.id(), { version: this.seen(), ...this.wish() });
     });
+    // Saved, or told that somebody else was first: who saves again means what stands here.
+    this.seen.set(this.estate.estate()?.sites.find((each) => each.id === this.id())?.version ?? this.seen());
   }
 }
 

@@ -217,9 +217,10 @@ export class DeviceForm {
   protected async save(change: DeviceChange): Promise<void> {
     const { name, tags, policy, lightOff, fixed } = this.device();
     await attempt(this.busy, this.problem, async () => {
-      await this.api.change(this.id(), change);
+      const { version } = await this.api.change(this.id(), { ...change, version: this.device().version });
       this.changed.emit();
       const before: DeviceChange = {
+        version,
         ...(change.name === undefined ? {} : { name: name ?? '' }),
         ...(change.tags === undefined ? {} : { tags }),
         ...(change.policy === undefined ? {} : { policy }),

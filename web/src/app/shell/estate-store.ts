@@ -41,8 +41,11 @@ export class EstateStore {
   }
 
   async changeSite(id: string, change: SiteChange): Promise<void> {
-    await firstValueFrom(this.http.patch(`/api/sites/${id}`, change));
-    this.estate.set(await firstValueFrom(this.http.get<EstateView>('/api/estate')));
+    try {
+      await firstValueFrom(this.http.patch(`/api/sites/${id}`, change));
+    } finally {
+      this.estate.set(await firstValueFrom(this.http.get<EstateView>('/api/estate')));
+    }
   }
 
   async proposeCode(name: string): Promise<string> {
