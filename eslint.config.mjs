@@ -83,6 +83,8 @@ export default tseslint.config(
         console: 'readonly',
         URL: 'readonly',
         fetch: 'readonly',
+        clearTimeout: 'readonly',
+        setInterval: 'readonly',
         setTimeout: 'readonly',
         performance: 'readonly',
         module: 'writable',

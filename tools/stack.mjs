@@ -2,12 +2,23 @@
 import { fork, spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { ensureDatabase, startPostgres } from './pg.mjs';
+import { Refusal, SAID } from './refusal.mjs';
 import { root } from './setup.mjs';
 
 const TSX = ['--import', 'tsx'];
 
-/** Starts the controller and waits until it serves. */
-export function startController(env) {
+/** Waits until a child says that it is ready. @throws Refusal when it said itself why it is not. */
+function ready(child, what) {
+  return new Promise((resolve, reject) => {
+    child.once('message', resolve);
+    child.once('exit', (code, signal) =>
+      reject(code === SAID ? new Refusal('') : new Error(`the ${what} ended with ${signal ?? `code ${code}`}`)),
+    );
+  });
+}
+
+/** Starts the controller and waits until it serves. @param onSpawn is called with its process as soon as there is one. */
+export async function startController(env, onSpawn = () => {}) {
   const child = fork(join(root, 'server/src/main.ts'), [], {
     cwd: root,
     execArgv: TSX,
@@ -15,10 +26,9 @@ export function startController(env) {
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     detached: true, // Ctrl-C reaches only the one who stops things in order
   });
-  return new Promise((resolve, reject) => {
-    child.once('message', (message) => resolve({ child, url: message.url }));
-    child.once('exit', (code) => reject(new Error(`the controller ended with code ${code}`)));
-  });
+  onSpawn(child);
+  const { url } = await ready(child, 'controller');
+  return { child, url };
 }
 
 /** Starts a fleet of devices that call the controller. */
@@ -39,62 +49,97 @@ export function startFleet({ world, controllerUrl, state, control, sweepPort = 0
   return spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], detached: true });
 }
 
+/** How long a child may take to end before it is killed, in milliseconds. */
+const PATIENCE_MS = 15_000;
+
 /** Ends a child process and waits for it. */
 export function stopChild(child, signal = 'SIGTERM') {
   if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
   return new Promise((resolve) => {
-    child.once('exit', resolve);
+    const late = setTimeout(() => child.kill('SIGKILL'), PATIENCE_MS);
+    child.once('exit', () => {
+      clearTimeout(late);
+      resolve();
+    });
     child.kill(signal);
   });
 }
 
 /**
- * Starts everything.
+ * Everything, not started yet. What `start` has begun can be stopped at any moment, also while it still starts.
  * @param data folder for all that is kept.
  * @param empty whether the controller starts without an estate, for the first start.
  * @param env further settings of the controller.
  */
-export async function startStack({ data, port, controlPort, fast = false, empty = false, env = {} }) {
-  const postgres = await startPostgres(data, { fast });
-  await ensureDatabase(postgres.urlOf, 'lattice');
-  const settings = {
-    DATABASE_URL: postgres.urlOf('lattice'),
-    LATTICE_PORT: String(port),
-    LATTICE_SECRET_KEY: join(data, 'secret.key'),
-    ...(empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
-    LATTICE_LOG: 'info',
-    LATTICE_LOG_FILE: join(data, 'controller.log'),
-    ...env,
+export function makeStack({ data, port, controlPort, fast = false, empty = false, env = {} }) {
+  let starting = Promise.resolve();
+  let stopped = null;
+  const goOn = () => {
+    if (stopped) throw new Refusal('');
   };
   const stack = {
-    postgres,
-    settings,
+    postgres: null,
+    settings: null,
     controller: null,
     fleet: null,
     url: '',
+    start() {
+      starting = (async () => {
+        stack.postgres = await startPostgres(data, { fast });
+        goOn();
+        await ensureDatabase(stack.postgres.urlOf, 'lattice');
+        goOn();
+        stack.settings = {
+          DATABASE_URL: stack.postgres.urlOf('lattice'),
+          LATTICE_PORT: String(port),
+          LATTICE_SECRET_KEY: join(data, 'secret.key'),
+          ...(empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
+          LATTICE_LOG: 'info',
+          LATTICE_LOG_FILE: join(data, 'controller.log'),
+          ...env,
+        };
+        await stack.startController();
+        goOn();
+        await stack.startFleet();
+        goOn();
+      })();
+      return starting;
+    },
     async startController() {
-      const { child, url } = await startController(settings);
-      stack.controller = child;
+      const { url } = await startController(stack.settings, (child) => (stack.controller = child));
       stack.url = url;
     },
-    startFleet() {
+    async startFleet() {
       stack.fleet = startFleet({
         world: join(root, 'demo/skerrow.world.json'),
         controllerUrl: stack.url,
         state: join(data, 'devices'),
         control: controlPort,
-        sweepPort: Number(settings.LATTICE_SWEEP_PORT ?? process.env.LATTICE_SWEEP_PORT ?? 8622),
+        sweepPort: Number(stack.settings.LATTICE_SWEEP_PORT ?? process.env.LATTICE_SWEEP_PORT ?? 8622),
       });
+      await ready(stack.fleet, 'fleet');
     },
-    async stop() {
-      if (stack.fleet) await stopChild(stack.fleet);
-      if (stack.controller) await stopChild(stack.controller);
-      postgres.stop();
+    /** Stops whatever was started; once. */
+    stop() {
+      stopped ??= (async () => {
+        if (stack.fleet) await stopChild(stack.fleet);
+        if (stack.controller) await stopChild(stack.controller);
+        await starting.catch(() => {}); // it may be in the middle of the next thing
+        if (stack.fleet) await stopChild(stack.fleet);
+        if (stack.controller) await stopChild(stack.controller);
+        stack.postgres?.stop();
+      })();
+      return stopped;
     },
   };
+  return stack;
+}
+
+/** Starts everything; when that fails, nothing of it is left. */
+export async function startStack(options) {
+  const stack = makeStack(options);
   try {
-    await stack.startController();
-    stack.startFleet();
+    await stack.start();
   } catch (error) {
     await stack.stop();
     throw error;

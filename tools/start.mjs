@@ -1,44 +1,79 @@
 // npm start: everything a fresh clone needs, then the demo, until Ctrl-C.
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Refusal } from './refusal.mjs';
 import { checkNode, ensureDependencies, ensurePackages, ensureWeb, root } from './setup.mjs';
 
+/** How often it is looked whether PostgreSQL still lives, in milliseconds. */
+const LOOK_MS = 2000;
+
+const port = portFrom('LATTICE_PORT', 8620);
+const controlPort = portFrom('LATTICE_FLEET_PORT', port === 0 ? 0 : port + 1);
+portFrom('LATTICE_SWEEP_PORT', 8622);
 checkNode();
 ensurePackages('postgresql');
 ensureDependencies();
 ensureWeb();
-const { startStack } = await import('./stack.mjs');
-const port = Number(process.env.LATTICE_PORT ?? 8620);
+const { makeStack } = await import('./stack.mjs');
 // An empty controller has a place of its own: the demo is not touched.
 const empty = process.argv.includes('--empty');
 const data = process.env.LATTICE_DATA ?? join(root, empty ? '.data/empty' : '.data');
+const stack = makeStack({ data, port, empty, controlPort });
 
-let stopping = false;
-let stack = null;
-const stop = async () => {
-  if (stopping) return;
-  stopping = true;
-  await stack?.stop();
-  process.exit(0);
-};
-process.on('SIGINT', stop);
-process.on('SIGTERM', stop);
+let stopping = null;
+/** Stops whatever was started, whenever; nothing is left behind. */
+function stop(code) {
+  stopping ??= stack.stop().then(
+    () => process.exit(code),
+    (error) => {
+      console.error(error instanceof Refusal ? error.message : error);
+      process.exit(1);
+    },
+  );
+}
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stop(0));
 
-stack = await startStack({ data, port, empty, controlPort: Number(process.env.LATTICE_FLEET_PORT ?? port + 1) }).catch(
-  (error) => {
-    console.error(`Iron Lattice did not start: ${error.message}`);
-    process.exit(1);
-  },
-);
-if (stopping) await stack.stop();
-stack.controller.once('exit', (code) => {
+try {
+  await stack.start();
+} catch (error) {
+  // Whoever failed has said why, or was told to stop.
+  if (!stopping && error.message !== '')
+    console.error(error instanceof Refusal ? error.message : `Iron Lattice did not start: ${error.message}`);
+  stop(1);
+  await new Promise(() => {}); // until everything has stopped
+}
+for (const [child, what] of [
+  [stack.controller, 'controller'],
+  [stack.fleet, 'fleet of the demo'],
+])
+  child.once('exit', (code, signal) => {
+    if (stopping) return;
+    console.error(`The ${what} ended by itself (${signal ?? `code ${code}`}). Start again: nothing is lost.`);
+    stop(1);
+  });
+setInterval(() => {
   if (stopping) return;
-  console.error(`The controller ended by itself with code ${code}. Start again: nothing is lost.`);
-  void stop();
-});
-if (empty) console.log(`\nIron Lattice serves ${stack.url}   (empty: open it and set it up)`);
-else tellOfDemo();
-console.log('Ctrl-C stops everything.\n');
+  try {
+    if (stack.postgres.revive())
+      console.error('PostgreSQL had ended by itself and was started again: nothing is lost.');
+  } catch (error) {
+    console.error(error.message);
+    stop(1);
+  }
+}, LOOK_MS).unref();
+if (!stopping) {
+  if (empty) console.log(`\nIron Lattice serves ${stack.url}   (empty: open it and set it up)`);
+  else tellOfDemo();
+  console.log('Ctrl-C stops everything.\n');
+}
+
+function portFrom(name, otherwise) {
+  const text = process.env[name] ?? String(otherwise);
+  const value = /^\d{1,5}$/.test(text) ? Number(text) : NaN;
+  if (value <= 65_535) return value;
+  console.error(`${name} is a whole number from 0 to 65535, not “${text}”.`);
+  process.exit(1);
+}
 
 function tellOfDemo() {
   const { name, people } = JSON.parse(readFileSync(join(root, 'demo/skerrow.estate.json'), 'utf8'));

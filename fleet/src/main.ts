@@ -18,10 +18,19 @@ if (!values.world)
     'usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT] [--sweep-port PORT]',
   );
 
+/** Exit code of a process that has said itself why it does not start (EX_CONFIG of sysexits.h). */
+const SAID = 78;
 const log = pino({ name: 'fleet', level: process.env['LATTICE_LOG'] ?? 'warn' });
 const fleet = new Fleet(readWorld(values.world), values.controller, values.state ?? null, Number(values['sweep-port']));
-const control = await listenForControl(fleet, Number(values.control));
+const control = await listenForControl(fleet, Number(values.control)).catch((error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EADDRINUSE') throw error;
+  process.stderr.write(
+    `Port ${values.control} of the demo’s fleet is taken. Stop what listens there, or set LATTICE_FLEET_PORT to another one.\n`,
+  );
+  process.exit(SAID);
+});
 fleet.start();
+process.send?.({ ready: true });
 log.info({ devices: fleet.devices.size }, 'fleet runs');
 
 // Whoever started us is gone: nobody would ever stop us.

@@ -1,3 +1,4 @@
+import { chmodSync, closeSync, openSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import pg from 'pg';
@@ -96,7 +97,7 @@ export async function startController(
   seed?: (controller: Omit<Controller, 'url' | 'close'>) => Promise<void>,
 ): Promise<Controller> {
   const options = { name: 'controller', level: config.logLevel, serializers: { err: errorForLog } };
-  const log: Logger = config.logFile === null ? pino(options) : pino(options, pino.destination(config.logFile));
+  const log: Logger = config.logFile === null ? pino(options) : pino(options, privateFile(config.logFile));
   const database = connect(config.databaseUrl);
   for (const define of [definePeople, defineIntent, defineDevices, defineHitches, defineRollouts, defineFirmware])
     define(database);
@@ -261,6 +262,13 @@ export async function startController(
       await database.close();
     },
   };
+}
+
+/** A file that its owner alone reads: what is in a log is nobody else's. */
+function privateFile(path: string): ReturnType<typeof pino.destination> {
+  closeSync(openSync(path, 'a', 0o600));
+  chmodSync(path, 0o600); // one of an earlier version
+  return pino.destination(path);
 }
 
 /** Of an error what tells it apart; a statement of the database holds people's data, which logs do not. */

@@ -5,15 +5,24 @@ import { configFromEnv } from './platform/config';
 import { isDiskFull } from './platform/connection-loss';
 import { StartRefusal } from './platform/start-refusal';
 
+/** Exit code of a process that has said itself why it does not start (EX_CONFIG of sysexits.h). */
+const SAID = 78;
+/** How long the controller may take to end, in milliseconds. */
+const LEAVE_MS = 10_000;
 const root = fileURLToPath(new URL('../..', import.meta.url));
 const controller = await start().catch((error: unknown) => {
-  process.stderr.write(`${whyNot(error)}\n`);
-  process.exit(1);
+  const why = whyNot(error);
+  process.stderr.write(`${why ?? stackOf(error)}\n`);
+  process.exit(why === null ? 1 : SAID);
 });
 process.send?.({ ready: true, url: controller.url });
 
 // Whoever started us is gone: nobody would ever stop us.
-const leave = (): void => void controller.close().finally(() => process.exit(0));
+const leave = (): void => {
+  // What does not end by then is in the database, and is gone on with at the next start.
+  setTimeout(() => process.exit(0), LEAVE_MS).unref();
+  void controller.close().finally(() => process.exit(0));
+};
 process.once('disconnect', leave);
 if (process.connected === false) leave(); // gone before we listened
 
@@ -25,13 +34,15 @@ async function start(): Promise<Controller> {
   return startController(config, seed ? seedFrom(seed) : undefined);
 }
 
-/** One sentence for what people can set right; the stack only of what is a fault of ours. */
-function whyNot(error: unknown): string {
+/** One sentence for what people can set right; null for what is a fault of ours. */
+function whyNot(error: unknown): string | null {
   if (error instanceof StartRefusal) return error.message;
   if ((error as NodeJS.ErrnoException).code === 'EADDRINUSE')
     return `Port ${process.env['LATTICE_PORT'] ?? 8620} is taken. Stop what listens there, or set LATTICE_PORT to another one.`;
   if ((error as NodeJS.ErrnoException).code === 'EACCES' && (error as { syscall?: string }).syscall === 'listen')
     return `Port ${process.env['LATTICE_PORT'] ?? 8620} may not be used by this user. Set LATTICE_PORT to one above 1023.`;
   if (isDiskFull(error)) return 'The disk is full. Make room, then start again: nothing is lost.';
-  return error instanceof Error ? (error.stack ?? error.message) : String(error);
+  return null;
 }
+
+const stackOf = (error: unknown): string => (error instanceof Error ? (error.stack ?? error.message) : String(error));

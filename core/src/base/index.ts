@@ -5,3 +5,4 @@ export * from './password';
 export * from './list-columns';
 export * from './spreadsheet-damage';
 export * from './plain-text';
+export * from './list-cell';

@@ -1,4 +1,5 @@
 import { flaw, type Flaw } from './flaw';
+import { unguardCell } from './list-cell';
 
 /** A column of a list that people bring: how it may be headed, and whether it must be there. */
 export interface ListColumn<K extends string> {
@@ -57,7 +58,7 @@ export function readColumns<K extends string>(
   const rows = table.flatMap((cells, at) => {
     if ((headed && at === 0) || cells.every((cell) => cell.trim() === '')) return [];
     const values = Object.fromEntries(
-      columns.map(({ key }) => [key, (cells[found.get(key) ?? -1] ?? '').trim()]),
+      columns.map(({ key }) => [key, unguardCell((cells[found.get(key) ?? -1] ?? '').trim())]),
     ) as Record<K, string>;
     return [{ line: at + 1, values }];
   });

@@ -138,7 +138,7 @@ test('stops where a rule stops a web page, at the place and by the rule; hours c
     verdict: 'deny',
     from: ['10.1.10.0/24'],
     to: ['any'],
-    services: ['tcp 443'],
+    services: [{ protocol: 'tcp', ports: ['443'] }],
   } as const;
   const shut = { ...rule, times: [{ days: [1], from: '00:00', to: '01:00' }] };
   const on = changed(gateway, (each) => ({
@@ -152,7 +152,7 @@ test('stops where a rule stops a web page, at the place and by the rule; hours c
     decidedBy: { kind: 'rule', name: 'No web' },
   });
   expect(walk(on, sample.links, probe, { ...facts, minute: 90 }).arrived).toBe(true);
-  const back = { ...rule, from: ['any'], to: ['10.1.10.0/24'], services: ['tcp'] };
+  const back = { ...rule, from: ['any'], to: ['10.1.10.0/24'], services: [{ protocol: 'tcp' as const }] };
   const listed = changed(firstSwitch, (each) => ({
     ...(each as SwitchDocument),
     list: { otherwise: 'allow', rules: [back] },

@@ -1,3 +1,4 @@
+import { writeService } from '../rules';
 import type { DeviceDocument } from './document';
 
 /** One readable line of what would change on a device. */
@@ -17,32 +18,36 @@ export interface Difference {
 }
 
 /** Fields that name an element of a list, so that elements are compared by name and not by place. */
-const KEYS = ['vlan', 'port', 'name', 'code', 'first'] as const;
-/** Lists whose elements are known by another field than the first of KEYS that they have. */
-const KEY_OF: Readonly<Record<string, string>> = {
-  classes: 'name',
-  ssids: 'name',
-  reservations: 'mac',
-  rules: 'name',
-  times: 'from',
+const KEYS = ['vlan', 'port', 'name', 'code', 'first', 'band'] as const;
+/** Lists whose elements are known by other fields than the first of KEYS that they have. */
+const KEY_OF: Readonly<Record<string, readonly string[]>> = {
+  classes: ['name'],
+  classLists: ['name'],
+  ssids: ['name'],
+  reservations: ['mac'],
+  rules: ['name'],
+  times: ['days', 'from'],
 };
+/** Lists whose elements are said as text: each is a line of its own, as one says it. */
+const WORDS: Readonly<Record<string, (element: never) => string>> = { services: writeService };
 /** Lists whose order decides. */
 const ORDERED = new Set(['rules']);
-/** Fields that mean nothing to people; where they differ, another field does too. */
+/** Fields that mean nothing to people. Where elements are alike in name, they tell which is meant. */
 const UNSAID = new Set(['id']);
 
 /**
  * Compares two documents of a device leaf by leaf; list elements are matched by their key.
  * @param before null when the device has no document yet.
+ * @throws RangeError for a list that it cannot tell the elements of: one would stand for all.
  */
 export function differenceOf(before: DeviceDocument | null, after: DeviceDocument): Difference {
-  const old = before ? flatten(before) : new Map<string, string>();
+  const old = before ? flatten(before) : new Map<string, Leaf>();
   const now = flatten(after);
   const lines: DifferenceLine[] = [];
   for (const key of [...new Set([...old.keys(), ...now.keys()])].sort(byNaturalOrder)) {
-    const [a, b] = [old.get(key) ?? null, now.get(key) ?? null];
+    const [a, b] = [old.get(key)?.value ?? null, now.get(key)?.value ?? null];
     if (a === b) continue;
-    const path = key.split(IN_SET)[0]!.split(SEPARATOR);
+    const { path } = (now.get(key) ?? old.get(key))!;
     lines.push({ op: a === null ? 'add' : b === null ? 'remove' : 'change', path, before: a, after: b });
   }
   return {
@@ -52,28 +57,71 @@ export function differenceOf(before: DeviceDocument | null, after: DeviceDocumen
   };
 }
 
+/** A value, and where it stands in words. */
+interface Leaf {
+  readonly path: readonly string[];
+  readonly value: string;
+}
+
 const SEPARATOR = '\u0000';
 /** Stands before a member of a set in a key; what follows is not part of the path. */
 const IN_SET = '\u0001';
 
-function flatten(value: unknown, path: readonly string[] = [], into = new Map<string, string>()): Map<string, string> {
+const isPlain = (item: unknown): boolean => typeof item !== 'object' || item === null;
+
+/** @param key like `path`, where what is alike in words differs. */
+function flatten(
+  value: unknown,
+  path: readonly string[] = [],
+  key: readonly string[] = path,
+  into = new Map<string, Leaf>(),
+): Map<string, Leaf> {
   if (Array.isArray(value)) {
-    if (value.every((item) => typeof item !== 'object' || item === null)) {
+    const list = path[path.length - 1] ?? '';
+    const words = Object.hasOwn(WORDS, list) ? WORDS[list] : undefined;
+    const items = value.map((item: unknown) => (words && !isPlain(item) ? words(item as never) : item));
+    if (items.every(isPlain)) {
       // A list of plain values is a set: each is a line of its own, so one tag more reads as one line more.
-      for (const item of value) into.set(path.join(SEPARATOR) + IN_SET + String(item), String(item));
-    } else
-      for (const [at, item] of (value as Record<string, unknown>[]).entries()) {
-        const list = path[path.length - 1]!;
-        const field = KEY_OF[list] ?? KEYS.find((key) => key in item)!;
-        const { [field]: name, ...rest } = item;
-        // Where the order decides, a line says what each comes behind: one that moves is few lines.
-        const behind = ORDERED.has(list) && at > 0 ? { behind: (value[at - 1] as Record<string, unknown>)[field] } : {};
-        flatten({ ...rest, ...behind }, [...path, String(name)], into);
-      }
+      for (const item of items) into.set(key.join(SEPARATOR) + IN_SET + String(item), { path, value: String(item) });
+    } else flattenList(items, list, path, key, into);
   } else if (typeof value === 'object' && value !== null) {
-    for (const [key, item] of Object.entries(value)) if (!UNSAID.has(key)) flatten(item, [...path, key], into);
-  } else into.set(path.join(SEPARATOR), String(value));
+    for (const [field, item] of Object.entries(value))
+      if (!UNSAID.has(field)) flatten(item, [...path, field], [...key, field], into);
+  } else into.set(key.join(SEPARATOR), { path, value: String(value) });
   return into;
+}
+
+function flattenList(
+  items: readonly unknown[],
+  list: string,
+  path: readonly string[],
+  key: readonly string[],
+  into: Map<string, Leaf>,
+): void {
+  const met = new Map<string, number>();
+  let before: string | null = null;
+  for (const item of items) {
+    if (isPlain(item) || Array.isArray(item))
+      throw new RangeError(`the list ${list} holds what is no object beside objects`);
+    const element = item as Readonly<Record<string, unknown>>;
+    const fields = KEY_OF[list] ?? KEYS.filter((each) => each in element).slice(0, 1);
+    if (fields.length === 0 || fields.some((field) => element[field] === undefined))
+      throw new RangeError(`nothing tells the elements of the list ${list} apart`);
+    const name = fields.map((field) => String(element[field])).join(' ');
+    // Alike in name: by their ids, else by their order.
+    const count = met.get(name) ?? 0;
+    met.set(name, count + 1);
+    const twin = count === 0 ? '' : ` (${count + 1})`;
+    const id = typeof element['id'] === 'string' && ORDERED.has(list) ? element['id'] : `${name}${twin}`;
+    const rest = Object.fromEntries(Object.entries(element).filter(([field]) => !fields.includes(field)));
+    // Where the order decides, a line says what each comes behind: one that moves is few lines.
+    const behind = ORDERED.has(list) && before !== null ? { behind: before } : {};
+    before = `${name}${twin}`;
+    // An element without anything but its name is still there.
+    const whole = Object.keys(rest).every((field) => UNSAID.has(field)) ? { there: 'yes' } : rest;
+    flatten({ ...whole, ...behind }, [...path, `${name}${twin}`], [...key, id], into);
+    if (id !== name) into.set([...key, id, 'name'].join(SEPARATOR), { path: [...path, name, 'name'], value: name });
+  }
 }
 
 const collator = new Intl.Collator('en', { numeric: true });

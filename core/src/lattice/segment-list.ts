@@ -153,11 +153,10 @@ export function checkSegmentList(
     operations: [],
   });
   if (table.length > MOST_ROWS + 1) return refused('list.long', `A list has ${MOST_ROWS} rows at most; split it.`);
-  const clean = table.map((row) => row.map((cell) => cell.replace(/^'(?=[=+\-@\t\r])/, '')));
-  const list = readColumns(clean, SEGMENT_COLUMNS);
+  const list = readColumns(table, SEGMENT_COLUMNS);
   if (list.flaws.length === 0 && list.rows.length === 0)
     return refused('list.empty', 'The list is empty. Put one segment on each line.');
-  const filled = new Set(headed(clean[0] ?? []));
+  const filled = new Set(headed(table[0] ?? []));
   const operations: Operation[] = [];
   const lines = new Map<string, number>();
   let now = intent;
@@ -341,8 +340,8 @@ function readService(
     exclude: list('exclusions', exclude, (text) => spansIn(text, 'exclusions', flaws)),
     reservations: list('reservations', reservations, (text) =>
       items(text).map((item) => {
-        const [mac = '', address = '', ...name] = item.split(/\s+/);
-        return { mac, address, name: name.join(' ') };
+        const [, mac = item, address = '', name = ''] = /^(\S+)\s+(\S+)(?:\s+(.*))?$/.exec(item) ?? [];
+        return { mac, address, name };
       }),
     ),
     dns: list('dns', dns, (text) => text.split(/[;,\s]+/).filter(Boolean)),

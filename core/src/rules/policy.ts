@@ -2,7 +2,7 @@ import { formatIp, formatPrefix, formatRange, rangeToPrefixes, type IpRange } fr
 import { Decider } from './decider';
 import type { PacketRule, Verdict } from './packet-rule';
 import { readAddresses } from './resolve-rules';
-import { readServices, writeService } from './rule-text';
+import { readServices } from './rule-text';
 import type { RuleService, WeekSpan } from './rule';
 import type { PortSpan, Service } from './service';
 import { isInForce, momentsOf } from './week';
@@ -23,8 +23,8 @@ export interface PolicyRule {
   /** Prefixes and ranges, or `any`. An empty list matches nothing. */
   readonly from: readonly string[];
   readonly to: readonly string[];
-  /** As services are typed, with ports for sets. */
-  readonly services: readonly string[];
+  /** With ports for sets. */
+  readonly services: readonly RuleService[];
   readonly times?: readonly WeekSpan[];
   readonly log?: true;
 }
@@ -41,7 +41,7 @@ export function policyRule(
     verdict,
     from: rangesAsText(source),
     to: rangesAsText(destination),
-    services: services.map((service) => writeService(asTyped(service))),
+    services: services.map(asTold),
     ...(more.times ? { times: more.times } : {}),
     ...(more.log ? { log: true as const } : {}),
   };
@@ -59,7 +59,7 @@ export function rangeAsText(range: IpRange): string {
 
 const portText = ({ first, last }: PortSpan): string => (first === last ? `${first}` : `${first}-${last}`);
 
-function asTyped({ ports, sourcePorts, ...service }: Service): RuleService {
+function asTold({ ports, sourcePorts, ...service }: Service): RuleService {
   return {
     ...service,
     ...(ports ? { ports: ports.map(portText) } : {}),
@@ -77,8 +77,13 @@ export function packetRuleOf({ id, verdict, from, to, services }: PolicyRule): P
           if (!range) throw new RangeError(`rule ${id}: ${text} is no address`);
           return range;
         });
-  const read = readServices(services.join(';'));
-  if (read.bad.length > 0) throw new RangeError(`rule ${id}: ${read.bad.join()} is no service`);
+  // Documents of earlier versions said services as text.
+  const told = (services as readonly (RuleService | string)[]).flatMap((service) => {
+    if (typeof service !== 'string') return [service];
+    const read = readServices(service);
+    if (read.bad.length > 0) throw new RangeError(`rule ${id}: ${service} is no service`);
+    return read.services;
+  });
   const spans = (texts: readonly string[]): PortSpan[] =>
     texts.map((text) => {
       const [first, last = first] = text.split('-').map(Number) as [number, number?];
@@ -89,7 +94,7 @@ export function packetRuleOf({ id, verdict, from, to, services }: PolicyRule): P
     verdict,
     source: ranges(from),
     destination: ranges(to),
-    services: read.services.map(({ ports, sourcePorts, ...service }) => ({
+    services: told.map(({ ports, sourcePorts, ...service }) => ({
       ...service,
       ...(ports ? { ports: spans(ports) } : {}),
       ...(sourcePorts ? { sourcePorts: spans(sourcePorts) } : {}),

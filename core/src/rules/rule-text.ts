@@ -1,5 +1,6 @@
-import { readPorts } from './resolve-rules';
+import { readAddresses, readPorts } from './resolve-rules';
 import type { RuleEnd, RuleService } from './rule';
+import { PROTOCOL } from './service';
 
 /** Ends that are a word alone. */
 const WORDS = ['any', 'private', 'internet', 'gateway', 'controller'] as const;
@@ -14,7 +15,7 @@ const NAMED = ['segment', 'ssid', 'class', 'set', 'device'] as const;
 export function readEnd(text: string): RuleEnd {
   const words = text.trim();
   const named = /^(segment|ssid|class|set|device)\s+(.+)$/i.exec(words);
-  if (named) return { kind: named[1]!.toLowerCase() as (typeof NAMED)[number], name: named[2]!.trim() };
+  if (named) return { kind: named[1]!.toLowerCase() as (typeof NAMED)[number], name: unquoted(named[2]!.trim()) };
   const plain = WORDS.find((word) => word === words.toLowerCase());
   return plain ? { kind: plain } : { kind: 'addresses', text: words };
 }
@@ -22,31 +23,35 @@ export function readEnd(text: string): RuleEnd {
 /** An end as it would be typed. */
 export function writeEnd(end: RuleEnd): string {
   if (end.kind === 'addresses') return end.text;
-  return 'name' in end ? `${end.kind} ${end.name}` : end.kind;
+  return 'name' in end ? `${end.kind} ${quoted(end.name, /[,\n]/)}` : end.kind;
 }
 
 /** Names that an end may be typed as alone, by what they name; the first kind that has the name is meant. */
 export type EndNames = Readonly<Partial<Record<(typeof NAMED)[number], readonly string[]>>>;
 
 /**
- * Reads ends parted by commas or lines; a name with a comma stands in double quotes.
+ * Reads ends parted by commas or lines; a name with a comma stands in double quotes. First comes what is written with the
+ * word for its kind and is known as that, then our words and addresses, then names alone: a name may begin with such a word.
  * @param known names that need no word before them.
  */
 export function readEnds(text: string, known: EndNames = {}): RuleEnd[] {
+  const find = (kind: (typeof NAMED)[number], name: string): string | undefined =>
+    known[kind]?.find((each) => each.toLowerCase() === name.toLowerCase());
   return splitList(text, /[,\n]/).map((part) => {
-    // Before anything else: a name may begin with one of our words.
-    const wanted = part.toLowerCase();
+    const end = readEnd(part);
+    if ('name' in end ? find(end.kind, end.name) !== undefined : end.kind !== 'addresses' || readAddresses(end.text))
+      return end;
     for (const kind of NAMED) {
-      const name = known[kind]?.find((each) => each.toLowerCase() === wanted);
+      const name = find(kind, part);
       if (name !== undefined) return { kind, name };
     }
-    return readEnd(part);
+    return end;
   });
 }
 
 /** Ends as they would be typed. */
 export const writeEnds = (ends: readonly RuleEnd[]): string =>
-  ends.map((end) => quoted(writeEnd(end), /[,\n]/)).join(', ');
+  ends.map((end) => (end.kind === 'addresses' ? quoted(end.text, /[,\n]/) : writeEnd(end))).join(', ');
 
 /**
  * Reads services parted by `;` or lines: `any`, `tcp 80,443`, `udp 53 from 1024-65535`, `tcp set Web`, `icmp 8`,
@@ -71,13 +76,13 @@ function readService(text: string): RuleService | null {
   if (typeof protocol === 'number' && protocol > 255) return null;
   const rest = match[2]?.trim();
   if (rest === undefined) return { protocol };
-  if (protocol === 'icmp') {
+  if (protocol === 'icmp' || protocol === PROTOCOL.icmp || protocol === PROTOCOL.icmp6) {
     const kind = /^(\d{1,3})(?:\/(\d{1,3}))?$/.exec(rest);
     const [type, code] = [Number(kind?.[1]), kind?.[2] === undefined ? undefined : Number(kind[2])];
     if (!kind || type > 255 || (code ?? 0) > 255) return null;
     return { protocol, type, ...(code === undefined ? {} : { code }) };
   }
-  const [to = '', from] = ` ${rest}`.split(/\sfrom\s/i).map((side) => side.trim());
+  const [to = '', from] = splitOutside(` ${rest}`, /\sfrom\s/iy).map((side) => side.trim());
   const ports = to === '' ? undefined : portList(to);
   const sourcePorts = from === undefined ? undefined : portList(from);
   if (ports === null || sourcePorts === null) return null;
@@ -86,8 +91,9 @@ function readService(text: string): RuleService | null {
 
 function portList(text: string): string[] | null {
   const parts = splitList(text, /,/);
-  const good = parts.every((part) => /^set\s+\S/i.test(part) || readPorts(part) !== null);
-  return good && parts.length > 0 ? parts.map((part) => part.replace(/\s*-\s*/, '-')) : null;
+  const isSet = (part: string): boolean => /^set\s+\S/i.test(part);
+  if (parts.length === 0 || !parts.every((part) => isSet(part) || readPorts(part) !== null)) return null;
+  return parts.map((part) => (isSet(part) ? part : part.replace(/\s*-\s*/, '-')));
 }
 
 /** Services as they would be typed. */
@@ -96,25 +102,43 @@ export const writeServices = (services: readonly RuleService[]): string =>
 
 /** One service as it would be typed. */
 export function writeService({ protocol, ports, sourcePorts, type, code }: RuleService): string {
-  const list = (texts: readonly string[]): string => texts.map((text) => quoted(text, /,/)).join(',');
+  const list = (texts: readonly string[]): string => texts.map((text) => quoted(text, /,|\bfrom\b/i)).join(',');
   const kind = type === undefined ? '' : ` ${type}${code === undefined ? '' : `/${code}`}`;
   const to = ports ? ` ${list(ports)}` : '';
   return `${protocol}${kind}${to}${sourcePorts ? ` from ${list(sourcePorts)}` : ''}`;
 }
 
-/** Parts of a list outside double quotes, trimmed, empty ones left out; quotes go away. */
-function splitList(text: string, separator: RegExp): string[] {
+/**
+ * Parts of a text outside double quotes; within them two quotes stand for one.
+ * @param separator sticky; where it matches, a part ends.
+ */
+function splitOutside(text: string, separator: RegExp): string[] {
   const parts: string[] = [];
-  let [part, within] = ['', false];
-  for (const char of `${text}\n`) {
-    if (char === '"') within = !within;
-    else if (!within && (separator.test(char) || char === '\n')) {
-      if (part.trim() !== '') parts.push(part.trim());
-      part = '';
-    } else part += char;
+  let [start, within] = [0, false];
+  for (let at = 0; at < text.length; at++) {
+    if (text[at] === '"') within = !within; // two of them are no change
+    separator.lastIndex = at;
+    const found = within ? null : separator.exec(text);
+    if (!found) continue;
+    parts.push(text.slice(start, at));
+    start = at + found[0].length;
+    at = start - 1;
   }
-  if (part.trim() !== '') parts.push(part.trim());
-  return parts;
+  return [...parts, text.slice(start)];
 }
 
-const quoted = (text: string, separator: RegExp): string => (separator.test(text) ? `"${text}"` : text);
+/** Parts of a list, trimmed, empty ones left out; one that is quoted as a whole is what the quotes hold. */
+const splitList = (text: string, separator: RegExp): string[] =>
+  splitOutside(text, new RegExp(separator, 'y'))
+    .map((part) => unquoted(part.trim()))
+    .filter((part) => part !== '');
+
+const WHOLE = /^"((?:[^"]|"")*)"$/;
+const unquoted = (text: string): string => {
+  const inner = WHOLE.exec(text)?.[1];
+  return inner === undefined ? text : inner.replaceAll('""', '"').trim();
+};
+
+/** In double quotes, where the text would be read as another without them. */
+const quoted = (text: string, separator: RegExp): string =>
+  separator.test(text) || text.includes('"') ? `"${text.replaceAll('"', '""')}"` : text;

@@ -358,12 +358,14 @@ const denying = (from: string, to: string, more: Partial<PolicyRule> = {}): Poli
   verdict: 'deny',
   from: [from],
   to: [to],
-  services: ['any'],
+  services: [{ protocol: 'any' }],
   ...more,
 });
 
 test('a gateway lets through what its policy does, counts what each rule decides, and says which stopped it', () => {
-  const world = policed(denying('10.9.10.0/24', '198.51.100.0/24', { services: ['tcp 443'] }));
+  const world = policed(
+    denying('10.9.10.0/24', '198.51.100.0/24', { services: [{ protocol: 'tcp', ports: ['443'] }] }),
+  );
   world.clientsOf('AP'); // it is given its address
   const seat = world.asking.seat('AP', { ssid: 'Deck' })!;
   expect(world.asking.get(seat, '198.51.100.80', { protocol: 'icmp' }).ok).toBe(true);
@@ -455,7 +457,10 @@ test('an AP judges packets of the SSID alone that its lists are for, from client
 });
 
 test('a rule that is to note what it decides leaves the packets, the newest last; others leave none', () => {
-  const deny = denying('10.9.10.0/24', '198.51.100.0/24', { services: ['tcp 443'], log: true });
+  const deny = denying('10.9.10.0/24', '198.51.100.0/24', {
+    services: [{ protocol: 'tcp', ports: ['443'] }],
+    log: true,
+  });
   const world = policed(deny, denying('any', '198.51.100.99'));
   const seat = world.asking.seat('AP', { ssid: 'Deck' })!;
   world.asking.get(seat, '198.51.100.99', { protocol: 'icmp' });

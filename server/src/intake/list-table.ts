@@ -1,4 +1,4 @@
-import { textFault } from '@iron-lattice/core/base';
+import { guardCell, textFault } from '@iron-lattice/core/base';
 import { strFromU8, unzipSync, zipSync } from 'fflate';
 import Papa from 'papaparse';
 import { readSheet as readXlsx } from 'read-excel-file/node';
@@ -37,6 +37,13 @@ export async function readTable(bytes: Uint8Array): Promise<ReadTable> {
   }
   return read;
 }
+
+/** Rows of cells as a file of text (RFC 4180), safe from being taken for formulas; `readTable` and `readColumns` give them back. */
+export const writeTable = (rows: readonly (readonly string[])[]): string =>
+  `${Papa.unparse(
+    rows.map((row) => row.map(guardCell)),
+    { newline: '\r\n' },
+  )}\r\n`;
 
 function readText(bytes: Uint8Array): ReadTable {
   let text: string;

@@ -1,7 +1,7 @@
 import { SERIAL_SAMPLE, SITE_SAMPLE, type ImportRequest } from '@iron-lattice/core/intake';
 import { Joi } from '@iron-lattice/core/schema';
-import Papa from 'papaparse';
 import { CHANGERS, EVERYONE, route, type Route } from '../platform/route';
+import { writeTable } from './list-table';
 import type { ListService } from './list.service';
 
 /** Octets of a list; 20,000 rows have some 2 MB. */
@@ -17,10 +17,7 @@ const sample = (path: string, name: string, rows: readonly (readonly string[])[]
     handle: ({ context }) => {
       context.attachment(`${name}-sample.csv`);
       context.type = 'text/csv';
-      return `${Papa.unparse(
-        rows.map((row) => [...row]),
-        { newline: '\r\n' },
-      )}\r\n`;
+      return writeTable(rows);
     },
   });
 

@@ -13,8 +13,8 @@ import {
   type SegmentListPreview,
   type SiteClient,
 } from '@iron-lattice/core/lattice';
-import Papa from 'papaparse';
 import type { Device } from '../intake/device.model';
+import { writeTable } from '../intake/list-table';
 import type { RosterService } from '../intake/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
@@ -86,8 +86,8 @@ export class LatticeService {
       };
     if (format === 'kea')
       return { name: `${site.code}-dhcp4.json`, type: 'application/json', text: segmentsAsKea(site.segments) };
-    const text = Papa.unparse(segmentTable(site.segments, roster), { escapeFormulae: true, newline: '\r\n' });
-    return { name: `${site.code}-segments.csv`, type: 'text/csv', text: `${text}\r\n` };
+    const text = writeTable(segmentTable(site.segments, roster));
+    return { name: `${site.code}-segments.csv`, type: 'text/csv', text };
   }
 
   /** What a list of segments would do at a site; nothing is changed. @throws AppError `list.refused`. */

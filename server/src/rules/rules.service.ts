@@ -13,9 +13,9 @@ import {
 import { enforcedBy, policyOf, type EnforcedPolicy } from '@iron-lattice/core/rollout';
 import { isInForce, minuteOfWeek, packetRuleOf, type PacketRule, type PolicyDocument } from '@iron-lattice/core/rules';
 import type { NoteReport } from '@iron-lattice/core/line';
-import Papa from 'papaparse';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { Device } from '../intake/device.model';
+import { writeTable } from '../intake/list-table';
 import { rosterOf, type RosterService } from '../intake/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
@@ -95,8 +95,8 @@ export class RulesService {
   ): Promise<{ name: string; type: string; text: string }> {
     const { site, roster } = await this.input(draftId, siteId);
     if (format === 'csv') {
-      const text = Papa.unparse(ruleTable(site.rules ?? []), { escapeFormulae: true, newline: '\r\n' });
-      return { name: `${site.code}-rules.csv`, type: 'text/csv', text: `${text}\r\n` };
+      const text = writeTable(ruleTable(site.rules ?? []));
+      return { name: `${site.code}-rules.csv`, type: 'text/csv', text };
     }
     const { policy, switches, ssids } = policyOf(site, roster);
     const now = minuteOfWeek(Date.now(), site.timeZone);

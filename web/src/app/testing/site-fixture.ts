@@ -38,6 +38,7 @@ export const BARE_DEVICE = {
   policy: 'leave',
   ports: [],
   portFacts: [],
+  version: 0,
 } as const satisfies Partial<DeviceView>;
 
 /** A site, its draft and its controller in the hands of a test: core answers, as it would on the server. */

@@ -1,0 +1,2 @@
+export function ensureDependencies(): void;
+export function ensureWeb(): void;
