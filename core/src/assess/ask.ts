@@ -1,7 +1,7 @@
 import { subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
 import { sheetFor } from '../hardware';
-import { policyOf } from '../rollout';
+import { enforcedAt, policyOf } from '../rollout';
 import {
   answerTo,
   examplePacket,
@@ -79,9 +79,10 @@ export function ask(
   },
   book?: PolicyBook,
 ): Answer | Unanswered {
-  const { site, roster } = input;
+  const { roster } = input;
+  const site = asked.on === 'live' ? (input.liveSite ?? input.site) : input.site;
   const made = policyOf(site, roster);
-  const policy = asked.on === 'live' ? input.live : made;
+  const policy = asked.on === 'live' ? input.live : enforcedAt(site, roster);
   if (!policy) return { flaws: [flaw('ask.no-policy', 'The gateway runs no policy of ours yet; ask the draft.')] };
   const view = viewPolicy(site, made, policy, asked.on === 'live' ? `${site.id} live` : site.id, book);
   const known: EndNames = {

@@ -1,7 +1,7 @@
 import { differenceOf, hashOf, type DeviceDocument, type Difference } from '../document';
 import { resolve, type EstatePart, type Link, type RosterDevice, type SitePart } from '../intent';
 import { latticeGrid, type LatticeGrid } from '../lattice';
-import { compileSite, policyOf, rolloutOrder } from '../rollout';
+import { compileSite, enforcedAt, policyOf, rolloutOrder } from '../rollout';
 import type { PolicyBook } from '../rules';
 import { carriageChecks, unknownHang } from './carriage-checks';
 import { contextOf, type Check, type UplinkAddress } from './check';
@@ -93,7 +93,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   const documents = compileSite(site, roster);
   const context = contextOf({ site, roster, documents, links, uplinks: input.uplinks ?? [] });
   const made = policyOf(site, roster);
-  const view = viewPolicy(site, made, made, site.id, book);
+  const view = viewPolicy(site, made, enforcedAt(site, roster), site.id, book);
   const guarantees = proveGuarantees(site, input.tags ?? [], view);
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),

@@ -1,7 +1,7 @@
 import { inRange, parseIp, type IpRange } from '../address';
 import { resolve, type EstatePart, type ResolvedSite, type RosterDevice, type SitePart } from '../intent';
 import { sheetFor } from '../hardware';
-import { policyOf } from '../rollout';
+import { enforcedAt, policyOf } from '../rollout';
 import { breachOf, packetWords, resolveRules, type Place } from '../rules';
 import { clientsOf, CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
@@ -78,7 +78,7 @@ export function lockOutOf(
   const site = resolve(estate, part);
   if (!ip || ![...clientsOf(site).values()].flat().some((range) => inRange(range, ip))) return null;
   const made = policyOf(site, roster);
-  const found = cutOff(viewPolicy(site, made, made, site.id), [
+  const found = cutOff(viewPolicy(site, made, enforcedAt(site, roster), site.id), [
     { version: ip.version, first: ip.value, last: ip.value },
   ]);
   return found && { deviceId: null, name: `you, at ${address}`, ...found };

@@ -4,6 +4,7 @@ import type { Intent, Operation, Ssid } from '../intent';
 import { compileSite, enforcedBy, policyOf } from '../rollout';
 import { pointOf, readEnds, readServices, type Packet, type Rule, type RulePlace } from '../rules';
 import { randomFrom, sampleSite } from '../testing';
+import { ask } from './ask';
 import { EditedSite, typedRule as rule } from './edited-site.fixture';
 import { consequencesOf } from './consequences';
 import { viewPolicy } from './policy-view';
@@ -228,4 +229,25 @@ test('for random rules at random places, the sets let through are those of packe
     }
   }
   expect(stopped).toBeGreaterThan(100);
+});
+
+test('live is what is there now: what only the draft has is absent, and a switch that runs none of ours is missed', () => {
+  const intent = withRules(rule('chosen', 'deny', 'segment Segment 2', 'segment Segment 2', 'tcp', 'switches'));
+  const documents = [...compileSite(site.at(intent), roster).values()];
+  const live = enforcedBy(documents)!;
+  expect(live.switches?.rules.map(({ id }) => id)).toEqual(['chosen']);
+  expect(enforcedBy(documents, 1)!.switches).toBeUndefined();
+  const segment = { id: 'new', name: 'New', vlan: 400, subnet: '10.77.0.0/24', gateway: '10.77.0.1', addresses: null };
+  const drafted = done(intent, { type: 'segment.add', siteId, segment });
+  const input = { ...site.reach(drafted), live, liveSite: site.at(intent) };
+  const { places, draft, live: run } = reachMatrix(input, null);
+  const at = places.findIndex(({ name }) => name === 'New');
+  expect(draft[at]!.some((reach) => reach === 'all')).toBe(true);
+  expect([...new Set(run![at])]).toEqual(['absent']);
+  expect([...new Set(run!.map((row) => row[at]))]).toEqual(['absent']);
+  const cell = reachCell(input, { from: 'segment new', to: 'internet', on: 'live', minute: null });
+  expect(cell).toMatchObject({ reach: 'absent', allowed: [], rules: [] });
+  const question = { from: 'segment New', to: 'internet', services: 'any' };
+  expect(ask(input, { question, on: 'live', minute: null })).toHaveProperty('flaws');
+  expect(ask(input, { question, on: 'draft', minute: null })).toHaveProperty('reach', 'all');
 });

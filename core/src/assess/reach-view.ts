@@ -1,6 +1,6 @@
 import { subtractRanges, type IpRange, type IpVersion } from '../address';
 import { rangesOfSegment, segmentsOfSsid, type ResolvedSite } from '../intent';
-import { classKey, policyOf, ruleName, ssidKey, type EnforcedPolicy } from '../rollout';
+import { classKey, enforcedAt, policyOf, ruleName, ssidKey, type EnforcedPolicy } from '../rollout';
 import type { RosterDevice } from '../intent';
 import {
   between,
@@ -56,6 +56,8 @@ export interface ReachInput {
   readonly roster: readonly RosterDevice[];
   /** What devices acknowledged; null where the gateway runs none. */
   readonly live: EnforcedPolicy | null;
+  /** The site as it is live: what is there, and with which addresses. Absent: as in the draft. */
+  readonly liveSite?: ResolvedSite;
 }
 
 interface Sited extends ReachPlace {
@@ -109,14 +111,20 @@ export function reachPlaces(site: ResolvedSite, view: PolicyView): Sited[] {
   ];
 }
 
-const opened = (input: ReachInput, book?: PolicyBook): PolicyView => {
-  const made = policyOf(input.site, input.roster);
-  return viewPolicy(input.site, made, made, input.site.id, book);
-};
+const opened = ({ site, roster }: ReachInput, book?: PolicyBook): PolicyView =>
+  viewPolicy(site, policyOf(site, roster), enforcedAt(site, roster), site.id, book);
 const openedLive = (input: ReachInput, book?: PolicyBook): PolicyView | null => {
   if (!input.live) return null;
-  return viewPolicy(input.site, policyOf(input.site, input.roster), input.live, `${input.site.id} live`, book);
+  const site = input.liveSite ?? input.site;
+  return viewPolicy(site, policyOf(site, input.roster), input.live, `${site.id} live`, book);
 };
+
+/** The draft's places where they are live; one that is only in the draft has no address there. */
+function livePlaces(input: ReachInput, live: PolicyView, places: readonly Sited[]): Sited[] {
+  if (!input.liveSite) return [...places];
+  const there = new Map(reachPlaces(input.liveSite, live).map((place) => [place.key, place]));
+  return places.map((place) => there.get(place.key) ?? { ...place, addresses: [] });
+}
 
 const readers = new WeakMap<PacketSpace, { readonly key: string; readonly reader: ReachReader }>();
 
@@ -186,7 +194,7 @@ export function reachMatrix(input: ReachInput, minute: number | null, book?: Pol
   return {
     places: places.map(({ key, kind, name }) => ({ key, kind, name })),
     draft: matrixOf(view.passage(at), places),
-    live: live && matrixOf(live.passage(at), places),
+    live: live && matrixOf(live.passage(at), livePlaces(input, live, places)),
     moments: view.open.moments.map((each) => ({ minute: each, words: minuteWords(each) })),
     relations: (decider.list.length > MOST_COMPARED ? [] : relationsOf(decider, decider.list)).map(
       ({ rule, by, kind }) => ({ ruleId: rule.id, byId: by.id, kind }),
@@ -232,7 +240,8 @@ export function reachCell(
 ): ReachCell {
   const draft = opened(input, book);
   const view = asked.on === 'live' ? openedLive(input, book) : draft;
-  const places = reachPlaces(input.site, draft);
+  const drafted = reachPlaces(input.site, draft);
+  const places = view && view !== draft ? livePlaces(input, view, drafted) : drafted;
   const [from, to] = [asked.from, asked.to].map((key) => places.find((place) => place.key === key));
   if (!view || !from || !to) throw new RangeError('no such place');
   const passage = view.passage(asked.minute ?? draft.open.moments[0]!);

@@ -133,20 +133,25 @@ function policyFrom(site: ResolvedSite, roster: readonly RosterDevice[]): SitePo
   return { policy, ...(switches ? { switches } : {}), ssids, rows, flaws, names, places, packets: resolved };
 }
 
-/** What a site's devices let pass by the documents they run; null where the gateway runs no policy of ours. */
-export function enforcedBy(documents: readonly DeviceDocument[]): EnforcedPolicy | null {
+/**
+ * What a site's devices let pass by the documents they run; null where the gateway runs no policy of ours.
+ * @param unruled switches of the site that run no document of ours: they pass whatever comes.
+ */
+export function enforcedBy(documents: readonly DeviceDocument[], unruled = 0): EnforcedPolicy | null {
   const policy = documents.flatMap((each) => (each.kind === 'gateway' ? (each.policy ?? []) : []))[0];
   if (!policy) return null;
   // What some of them do not have is passed there: only what all of them have is sure to take effect.
   const lists = documents.flatMap((each) => (each.kind === 'switch' ? [each.list] : []));
-  const switches = lists[0] && lists.every((list) => list && hashOf(list) === hashOf(lists[0]!)) ? lists[0] : undefined;
+  const same = <T>(a: T, b: T): boolean =>
+    a === b || (a !== undefined && b !== undefined && hashOf(a as never) === hashOf(b as never));
+  const switches = unruled === 0 && lists[0] && lists.every((list) => same(list, lists[0])) ? lists[0] : undefined;
   const sent = documents.flatMap((each) => (each.kind === 'ap' ? each.ssids : []));
   const ssids: Record<string, AiredLists> = {};
   for (const id of new Set(sent.map((each) => each.id))) {
     const there = sent.filter((each) => each.id === id);
     const common = (of: (ssid: SsidDocument) => SsidLists | undefined): SsidLists | undefined => {
       const [first, ...more] = there.map(of);
-      return first && more.every((each) => each && hashOf(each) === hashOf(first)) ? first : undefined;
+      return first && more.every((each) => same(each, first)) ? first : undefined;
     };
     const lists = common((ssid) => ssid.lists);
     const classIds = new Set(there.flatMap(({ classLists = [] }) => classLists.map(({ id }) => id)));

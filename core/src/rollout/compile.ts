@@ -25,7 +25,7 @@ import {
   type RosterDevice,
   type Segment,
 } from '../intent';
-import { policyOf, type SitePolicy } from './compile-policy';
+import { enforcedBy, policyOf, type EnforcedPolicy, type SitePolicy } from './compile-policy';
 import { interface6Of, serviceOf } from './compile-service';
 
 /**
@@ -47,6 +47,13 @@ export function compileSite(site: ResolvedSite, roster: readonly RosterDevice[])
     }),
   );
 }
+
+/**
+ * What the devices of a site would let pass, read from the very documents that they would be told; where no gateway is ours
+ * yet, what one would be told.
+ */
+export const enforcedAt = (site: ResolvedSite, roster: readonly RosterDevice[]): EnforcedPolicy =>
+  enforcedBy([...compileSite(site, roster).values()]) ?? policyOf(site, roster);
 
 /**
  * Gateway addresses of subnets that devices still have their fixed addresses in: the gateway keeps answering there until

@@ -150,15 +150,24 @@ export class RulesService {
   }
 
   private async input(draftId: string, siteId: string): Promise<ReachInput> {
-    const [{ intent }, devices] = await Promise.all([this.drafts.open(draftId), this.rosters.devices(siteId)]);
+    const [{ intent, live }, devices] = await Promise.all([this.drafts.open(draftId), this.rosters.devices(siteId)]);
     const site = intent.sites.get(siteId);
-    if (!site) throw unknown('site');
-    return { site: resolve(intent.estate, site), roster: devices.map(rosterOf), live: await this.live(devices) };
+    const there = live.sites.get(siteId);
+    if (!site || !there) throw unknown('site');
+    return {
+      site: resolve(intent.estate, site),
+      roster: devices.map(rosterOf),
+      live: await this.live(devices),
+      liveSite: resolve(live.estate, there),
+    };
   }
 
   /** What a site's devices let pass by the documents they acknowledged. */
   private async live(devices: readonly Device[]): Promise<EnforcedPolicy | null> {
     const documents = await this.rosters.documents(devices.map((device) => device.runs));
-    return enforcedBy([...documents.values()]);
+    // Each device's own: two that run the same are two, and one that runs none of ours passes whatever comes.
+    const run = devices.flatMap(({ runs }) => (runs !== null ? (documents.get(runs) ?? []) : []));
+    const switches = devices.filter(({ hardware }) => hardware?.kind === 'switch').length;
+    return enforcedBy(run, switches - run.filter(({ kind }) => kind === 'switch').length);
   }
 }
