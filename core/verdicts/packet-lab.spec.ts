@@ -3,7 +3,17 @@ import { fileURLToPath } from 'node:url';
 import { expect, test } from 'vitest';
 import { formatIp } from '../src/address';
 import { nftablesOf } from '../src/formats';
-import { answerTo, judge, readTimes, type Packet, type PacketRule, type ReadRules } from '../src/rules';
+import {
+  answerTo,
+  clockPeriods,
+  isInForce,
+  judge,
+  minuteOfWeek,
+  readTimes,
+  type Packet,
+  type PacketRule,
+  type ReadRules,
+} from '../src/rules';
 import { aimedPackets, randomFrom, randomRules, rulePrefix } from '../src/testing';
 
 const LAB = fileURLToPath(new URL('../../tools/lab/packet-lab.py', import.meta.url));
@@ -104,26 +114,90 @@ test('the lab tells a ruleset that differs in one port from what core says', () 
   expect(kernelVerdicts({ ...read, packets: [{ packet: { ...packet, port: 444 }, answers: null }] })).toEqual(['deny']);
 });
 
-test('a ruleset with hours, and one that decides what is sent to the gateway itself, are read by nft', () => {
+const nft = (text: string, zone: string, ...options: string[]) =>
+  spawnSync('nft', ['-c', ...options, '-f', '-'], {
+    input: text,
+    encoding: 'utf8',
+    env: { ...process.env, TZ: zone, PATH: '/usr/sbin:/usr/bin' },
+  });
+const timed = (...texts: string[]) => {
   const [rule] = randomRules(3, 1, SEGMENTS);
-  const rules = ['Mon-Fri 08:00-18:00', 'Sat,Sun 22:30-05:00', '00:00-24:00'].map((text, i) => ({
+  return texts.map((text, i) => ({
     ...rule!,
+    services: [{ protocol: 'any' as const }],
     id: `r${i}`,
     times: readTimes(text)!,
   }));
-  const text = nftablesOf({ rules, otherwise: 'deny', stateful: true, own: true });
-  expect(text).toContain(
-    'meta day { "Monday", "Tuesday", "Wednesday", "Thursday", "Friday" } meta hour "08:00:00"-"17:59:59"',
-  );
-  expect(text).toContain('meta day { "Saturday", "Sunday" } meta hour "22:30:00"-"23:59:59"');
-  expect(text).toMatch(
-    /meta day \{ "Sunday", "Monday" \} meta hour "00:00:00"-"04:59:59"|meta day \{ "Monday", "Sunday" \} meta hour/,
-  );
-  const checked = spawnSync('nft', ['-c', '-f', '-'], {
-    input: text,
-    encoding: 'utf8',
-    env: { ...process.env, PATH: '/usr/sbin:/usr/bin' },
+};
+
+test('a ruleset with hours, and one that decides what is sent to the gateway itself, are read by nft, in every zone as one', () => {
+  const rules = timed('Mon-Fri 08:00-18:00', 'Sat,Sun 22:30-05:00', '00:00-24:00');
+  const clock = {
+    timeZone: 'Europe/Dublin',
+    periods: clockPeriods('Europe/Dublin', Date.parse('2026-11-27T12:00:00Z')),
+  };
+  const text = nftablesOf({ rules, otherwise: 'deny', stateful: true, own: true, clock });
+  expect(text).toContain(`meta time < ${Date.parse('2027-03-28T01:00:00Z') / 1000}`);
+  expect(text).toContain('# They follow its clock until 2028-01-01 00:00 UTC. Write this file anew before that.');
+  const bytecode = ['UTC', 'America/Los_Angeles', 'America/New_York', 'Pacific/Auckland'].map((zone) => {
+    const checked = nft(text, zone, '--debug=netlink');
+    expect([checked.stderr, checked.status]).toEqual(['', 0]);
+    return checked.stdout;
   });
-  expect(checked.stderr).toBe('');
-  expect(checked.status).toBe(0);
+  expect(bytecode[0]).toContain('meta load hour');
+  expect(new Set(bytecode).size).toBe(1);
+});
+
+/** Whether a line of ours is in force, as the kernel reads it: day, hour and time in UTC. */
+function inForceByKernel(line: string, seconds: number): boolean {
+  const number = (pattern: RegExp): number[] | null => pattern.exec(line)?.slice(1).map(Number) ?? null;
+  const date = new Date(seconds * 1000);
+  const [from] = number(/meta time >= (\d+)/) ?? [0];
+  const [to] = number(/meta time < (\d+)/) ?? [Infinity];
+  const [first, last] = number(/meta hour (\d+)-(\d+)/) ?? [0, 86_399];
+  const day = date.toLocaleDateString('en-US', { weekday: 'long', timeZone: 'UTC' });
+  const days = /meta day \{([^}]*)\}/.exec(line)?.[1];
+  const ofDay = seconds % 86_400;
+  return seconds >= from! && seconds < to! && ofDay >= first! && ofDay <= last! && (!days || days.includes(`"${day}"`));
+}
+
+test.each([
+  'UTC',
+  'Europe/Dublin',
+  'America/Los_Angeles',
+  'America/New_York',
+  'Pacific/Auckland',
+  'Pacific/Apia',
+  'Asia/Kolkata',
+  'Australia/Lord_Howe',
+])('hours are the site’s in %s, over a year with its clock put forward and back', (timeZone) => {
+  const now = Date.parse('2026-11-27T12:00:00Z');
+  const rules = timed('Mon-Fri 08:00-18:00; Sun 22:30-05:00; Sat 00:00-24:00');
+  const text = nftablesOf({
+    rules,
+    otherwise: 'deny',
+    stateful: true,
+    clock: { timeZone, periods: clockPeriods(timeZone, now) },
+  });
+  const lines = text.split('\n').filter((line) => line.includes('comment "r0"'));
+  let wrong = 0;
+  for (let at = now / 1000; at < now / 1000 + 395 * 86_400; at += 7 * 60 * 60 + 60) {
+    const ours = isInForce(rules[0]!.times, minuteOfWeek(at * 1000, timeZone));
+    if (ours !== lines.some((line) => inForceByKernel(line, at))) wrong++;
+  }
+  expect(lines.length).toBeGreaterThan(0);
+  expect(wrong).toBe(0);
+});
+
+test('a comment is cut between characters, by the octets that nft takes', () => {
+  const [rule] = randomRules(3, 1, SEGMENTS);
+  const text = nftablesOf({
+    rules: [{ ...rule!, id: `Fáilte ${'渡船'.repeat(40)} 👩‍🚀`.repeat(2) }],
+    otherwise: 'deny',
+    stateful: true,
+  });
+  const checked = nft(text, 'UTC');
+  expect([checked.stderr, checked.status]).toEqual(['', 0]);
+  expect(Buffer.byteLength(/comment "([^"]*)"/.exec(text)![1]!)).toBeLessThanOrEqual(120);
+  expect(text).not.toContain('\ufffd');
 });

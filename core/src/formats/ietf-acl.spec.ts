@@ -66,3 +66,16 @@ test('entries have names of their own, and both lists end with what happens to t
     expect(type).toMatch(/:ipv[46]-acl-type$/);
   }
 });
+
+test('every entry has a name of its own, of 64 characters at most', () => {
+  const [rule] = randomRules(3, 1, 3);
+  const long = 'x'.repeat(90);
+  const ids = ['otherwise', `${long}a`, `${long}b`, 'isolation 1 out', `${'船'.repeat(70)}`, '1', '1 1'];
+  const two = [{ protocol: 'tcp' as const }, { protocol: 'udp' as const }];
+  for (const { aces } of listsOf(ids.map((id) => ({ ...rule!, id, services: two })))) {
+    const names = aces.ace.map(({ name }) => name);
+    expect(new Set(names).size).toBe(names.length);
+    expect(names.every((name) => [...name].length >= 1 && [...name].length <= 64)).toBe(true);
+    expect(names.at(-1)).toBe('otherwise');
+  }
+});

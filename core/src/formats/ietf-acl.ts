@@ -38,16 +38,34 @@ export function ietfAclsOf(
       return {
         name: place === '' ? name : listName(`${name} ${place}`, i),
         type,
-        aces: { ace: [...rules.flatMap((rule) => entriesOf(rule, version)), last] },
+        aces: { ace: named([...rules.flatMap((rule) => entriesOf(rule, version)), last]) },
       };
     }),
   );
   return { 'ietf-access-control-list:acls': { acl } };
 }
 
-/** A name has 64 characters at most there; one that is cut keeps a number, so that no two are the same. */
+/** Characters of a name there (RFC 8519 §4.1: `string { length "1..64" }`). */
+const MOST_NAME = 64;
+
+/** A name that is cut keeps a number, so that no two are the same. */
 const listName = (name: string, number: number): string =>
-  name.length <= 64 ? name : `${name.slice(0, 58)} ${number}`;
+  name.length <= MOST_NAME ? name : `${name.slice(0, 58)} ${number}`;
+
+/** Entries of one list under names of their own; the last keeps its. */
+function named(entries: readonly Entry[]): Entry[] {
+  const taken = new Set([entries.at(-1)!.name]);
+  return entries.map((entry, i) => {
+    if (i === entries.length - 1) return entry;
+    let name = [...entry.name].slice(0, MOST_NAME).join('');
+    for (let number = 2; taken.has(name); number++) {
+      const end = ` (${number})`;
+      name = [...entry.name].slice(0, MOST_NAME - end.length).join('') + end;
+    }
+    taken.add(name);
+    return { ...entry, name };
+  });
+}
 
 function entriesOf(rule: PacketRule, version: IpVersion): Entry[] {
   const { ip } = ACL[version];

@@ -1,9 +1,19 @@
 import { formatIp, mergeRanges, type IpRange, type IpVersion } from '../address';
-import { joined, minutesOf, type PacketRule, type PortSpan, type Service, type Verdict, type WeekSpan } from '../rules';
+import {
+  joined,
+  minutesOf,
+  WEEK,
+  type ClockPeriod,
+  type PacketRule,
+  type PortSpan,
+  type Service,
+  type Verdict,
+  type WeekSpan,
+} from '../rules';
 
 /** What a ruleset is made of. */
 export interface NftablesInput {
-  /** `times`: when a rule is in force, by the clock of the machine that loads the ruleset. */
+  /** `times`: when a rule is in force, by the site's clock. */
   readonly rules: readonly (PacketRule & { readonly times?: readonly WeekSpan[] | undefined })[];
   /** What happens to packets that no rule matches. */
   readonly otherwise: Verdict;
@@ -11,7 +21,11 @@ export interface NftablesInput {
   readonly stateful: boolean;
   /** Whether the rules also decide what is sent to the gateway itself. */
   readonly own?: boolean;
+  /** How the site's clock stands to UTC; needed where rules have hours. Absent: it is UTC. */
+  readonly clock?: { readonly timeZone: string; readonly periods: readonly ClockPeriod[] };
 }
+
+const UTC: NonNullable<NftablesInput['clock']> = { timeZone: 'UTC', periods: [{ from: null, to: null, offset: 0 }] };
 
 const TABLE = 'iron_lattice';
 const ACTIONS: Readonly<Record<Verdict, string>> = { allow: 'accept', deny: 'drop' };
@@ -20,13 +34,26 @@ const ACTIONS: Readonly<Record<Verdict, string>> = { allow: 'accept', deny: 'dro
  * A site's policy as an nftables ruleset: one chain of rules in their order, jumped to from the forward hook, and from the
  * input hook where the gateway's own addresses are meant too. Each line
  * counts what it decides and carries its rule's id as comment. Loading it takes the place of the table that was there.
+ *
+ * The kernel counts hours and days in UTC (nft_meta.c), and the program that loads the file would put hours of text, but no
+ * days, from its own zone into UTC: so both are written in UTC here, as numbers, which it leaves alone.
  */
-export function nftablesOf({ rules, otherwise, stateful, own = false }: NftablesInput): string {
+export function nftablesOf({ rules, otherwise, stateful, own = false, clock = UTC }: NftablesInput): string {
   const lines = rules.flatMap((rule) =>
-    hoursOf(rule.times).flatMap((hours) => linesOf(rule).map((line) => `    ${join(hours, line)}`)),
+    hoursOf(rule.times, clock.periods).flatMap((hours) => linesOf(rule).map((line) => `    ${join(hours, line)}`)),
   );
+  const until = clock.periods.at(-1)?.to ?? null;
+  const head = rules.some(({ times }) => times)
+    ? [
+        `# Hours are those of ${clock.timeZone}, written in UTC as the kernel counts them, whatever zone the gateway is set to.`,
+        ...(until === null
+          ? []
+          : [`# They follow its clock until ${dateOf(until)}. Write this file anew before that.`]),
+      ]
+    : [];
   const remembered = stateful ? ['    ct state established,related accept'] : [];
   return [
+    ...head,
     `table inet ${TABLE}`,
     `delete table inet ${TABLE}`,
     '',
@@ -60,16 +87,31 @@ const inputChain = (otherwise: Verdict, remembered: readonly string[]): string[]
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
 
-/** What a rule's hours ask of the clock: one for each stretch of a day that differs; one that asks nothing without hours. */
-function hoursOf(times: readonly WeekSpan[] | undefined): string[] {
+const dateOf = (seconds: number): string =>
+  `${new Date(seconds * 1000).toISOString().slice(0, 16).replace('T', ' ')} UTC`;
+
+/**
+ * What a rule's hours ask of the kernel's clock: one for each stretch of a day that differs, in each period of the site's
+ * clock; one that asks nothing without hours.
+ */
+function hoursOf(times: readonly WeekSpan[] | undefined, periods: readonly ClockPeriod[]): string[] {
   if (!times) return [''];
+  return periods.flatMap(({ from, to, offset }) => {
+    const within = join(from === null ? '' : `meta time >= ${from}`, to === null ? '' : `meta time < ${to}`);
+    return inUtc(times, offset).map((hours) => join(within, hours));
+  });
+}
+
+/** @param offset minutes that the site's clock is ahead of UTC. */
+function inUtc(times: readonly WeekSpan[], offset: number): string[] {
   const days = new Map<string, Set<string>>();
   for (const { from, to } of minutesOf(times))
-    for (let at = from; at < to;) {
+    for (let at = from - offset; at < to - offset;) {
       const day = Math.floor(at / 1440);
-      const end = Math.min(to, (day + 1) * 1440);
+      const end = Math.min(to - offset, (day + 1) * 1440);
       const key = hourRange(at - day * 1440, end - day * 1440);
-      days.set(key, (days.get(key) ?? new Set<string>()).add(DAYS[day]!));
+      const name = DAYS[(day + 7) % 7]!;
+      days.set(key, (days.get(key) ?? new Set<string>()).add(name));
       at = end;
     }
   return [...days].map(([hours, names]) => {
@@ -78,13 +120,9 @@ function hoursOf(times: readonly WeekSpan[] | undefined): string[] {
   });
 }
 
-/** Minutes of a day, the last not included; empty for the whole of it. */
-function hourRange(from: number, to: number): string {
-  if (from === 0 && to === 1440) return '';
-  const text = (minute: number): string =>
-    `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
-  return `meta hour "${text(from)}:00"-"${text(to - 1)}:59"`;
-}
+/** Minutes of a day, the last not included, in seconds; empty for the whole of it. */
+const hourRange = (from: number, to: number): string =>
+  from === 0 && to === 1440 ? '' : `meta hour ${from * 60}-${to * 60 - 1}`;
 
 /** The lines of one rule: one for each service and IP version, or for both together where nothing tells them apart. */
 function linesOf(rule: PacketRule): string[] {
@@ -103,7 +141,24 @@ function linesOf(rule: PacketRule): string[] {
 }
 
 const join = (...parts: readonly string[]): string => parts.filter((part) => part !== '').join(' ');
-const quoted = (text: string): string => text.replace(/["\\\n]/g, ' ').slice(0, 120);
+/** A comment holds 128 octets at most (NFTNL_UDATA_COMMENT_MAXLEN); it is cut between characters. */
+const MOST_COMMENT = 120;
+
+function quoted(text: string): string {
+  let [out, octets] = ['', 0];
+  for (const character of text.replace(/["\\\n]/g, ' ')) {
+    octets += utf8Length(character);
+    if (octets > MOST_COMMENT) break;
+    out += character;
+  }
+  return out;
+}
+
+/** Octets of one character in UTF-8 (RFC 3629 §3). */
+function utf8Length(character: string): number {
+  const code = character.codePointAt(0)!;
+  return code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
+}
 
 /** `ip saddr { … }`; empty for every address, null where the rule has none of this version. */
 function addressesOf(field: 'saddr' | 'daddr', version: IpVersion, ranges: readonly IpRange[] | null): string | null {

@@ -57,6 +57,52 @@ export function minuteOfWeek(at: number, timeZone: string): number {
   );
 }
 
+/** A time during which a clock stands to UTC as it does. Seconds since 1970; null: without end. */
+export interface ClockPeriod {
+  readonly from: number | null;
+  readonly to: number | null;
+  /** Minutes that the clock is ahead of UTC. */
+  readonly offset: number;
+}
+
+const DAY_S = 86_400;
+/** How far ahead the clock of a zone is looked at, in days. */
+const AHEAD_DAYS = 400;
+
+/**
+ * How a zone's clock stands to UTC from a moment on, over a little more than a year; the last period is said to end there
+ * where the clock is put forward and back.
+ * @param at milliseconds since 1970.
+ */
+export function clockPeriods(timeZone: string, at: number): ClockPeriod[] {
+  const begin = Math.floor(at / 1000 / DAY_S) * DAY_S;
+  const periods: { from: number | null; to: number | null; offset: number }[] = [
+    { from: null, to: null, offset: offsetAt(timeZone, begin) },
+  ];
+  for (let day = begin; day < begin + AHEAD_DAYS * DAY_S; day += DAY_S) {
+    const { offset } = periods.at(-1)!;
+    if (offsetAt(timeZone, day + DAY_S) === offset) continue;
+    // Somewhere in this day: halve it down to the minute.
+    let [before, after] = [day, day + DAY_S];
+    while (after - before > 60) {
+      const middle = before + Math.floor((after - before) / 120) * 60;
+      if (offsetAt(timeZone, middle) === offset) before = middle;
+      else after = middle;
+    }
+    periods.at(-1)!.to = after;
+    periods.push({ from: after, to: null, offset: offsetAt(timeZone, after) });
+  }
+  if (periods.length > 1) periods.at(-1)!.to = begin + AHEAD_DAYS * DAY_S;
+  return periods;
+}
+
+/** Minutes that a zone's clock is ahead of UTC at a moment. @param seconds since 1970, of a whole minute. */
+function offsetAt(timeZone: string, seconds: number): number {
+  const utc = (((Math.floor(seconds / 60) % WEEK) + 3 * 1440 + WEEK) % WEEK) as number; // 1970 began on a Thursday
+  const ahead = (minuteOfWeek(seconds * 1000, timeZone) - utc + WEEK) % WEEK;
+  return ahead > WEEK / 2 ? ahead - WEEK : ahead;
+}
+
 /** A minute of the week in words: `Mon 08:30`. */
 export function minuteWords(minute: number): string {
   const two = (value: number): string => String(value).padStart(2, '0');

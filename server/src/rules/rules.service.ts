@@ -11,7 +11,14 @@ import {
   type RuleListPreview,
 } from '@iron-lattice/core/intent';
 import { enforcedBy, policyOf, type EnforcedPolicy } from '@iron-lattice/core/rollout';
-import { isInForce, minuteOfWeek, packetRuleOf, type PacketRule, type PolicyDocument } from '@iron-lattice/core/rules';
+import {
+  clockPeriods,
+  isInForce,
+  minuteOfWeek,
+  packetRuleOf,
+  type PacketRule,
+  type PolicyDocument,
+} from '@iron-lattice/core/rules';
 import type { NoteReport } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { Device } from '../intake/device.model';
@@ -104,9 +111,10 @@ export class RulesService {
       rules.filter(({ times }) => isInForce(times, now)).map(packetRuleOf);
     const { otherwise } = policy;
     if (format === 'nft') {
-      // Hours are the clock's to tell; only a list without any knows them as rules that are there or not.
       const rules = policy.rules.map((rule) => ({ ...packetRuleOf(rule), times: rule.times }));
-      const text = nftablesOf({ rules, otherwise, stateful: true, own: true });
+      const { timeZone } = site;
+      const clock = { timeZone, periods: clockPeriods(timeZone, Date.now()) };
+      const text = nftablesOf({ rules, otherwise, stateful: true, own: true, clock });
       return { name: `${site.code}.nft`, type: 'text/plain', text };
     }
     const listed = (name: string, document: PolicyDocument) => ({
