@@ -195,8 +195,8 @@ function routeWalk(input: { fibs: Record<string, [string, string][]>; src: strin
   const tables = new Map(
     Object.entries(input.fibs).map(([name, list]) => [name, list.map(([text, next]) => route(text, next))]),
   );
-  const { result, path } = walkRoutes(tables, input.src, ip(input.dst));
-  return { result: result.replace('-', '_'), path };
+  const { result, path, cycle } = walkRoutes(tables, input.src, ip(input.dst));
+  return { result: result.replace('-', '_'), path, ...(cycle ? { cycle } : {}) };
 }
 
 /** Lets a function say what its vectors hold; the file's reader knows nothing of it. */

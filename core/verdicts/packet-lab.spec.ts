@@ -61,7 +61,8 @@ function conversations(number: number, rules: readonly PacketRule[], count: numb
     out.push({ packet, answers: null });
     // Of SCTP the kernel follows the association itself, which one forged packet and its mirror image are not.
     const answered = protocol !== 132 && (type === undefined || type === (packet.version === 4 ? 8 : 128));
-    if (answered && random(4) === 0) out.push({ packet: answerTo(packet), answers: out.length - 1 });
+    const answer = answered && random(4) === 0 ? answerTo(packet) : null;
+    if (answer) out.push({ packet: answer, answers: out.length - 1 });
   }
   return out;
 }

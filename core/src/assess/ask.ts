@@ -176,6 +176,7 @@ function thereAndBack(
   const steps = there.map((stop) => stepOf(view, stop, gateway));
   if (there.some(({ passed }) => !passed)) return { there: steps, back: [] };
   const back = answerTo(packet);
+  if (!back) return { there: steps, back: [] };
   const { from, to } = attached;
   const returning = passage
     .returns(packet, { ...(to === undefined ? {} : { from: to }), ...(from === undefined ? {} : { to: from }) })

@@ -170,7 +170,7 @@ function cutAnswers(site: ResolvedSite, view: PolicyView): Finding[] {
           rule.id,
           found(site, rule.id, 'rules.stateless', 'warning', {
             message: `“${ruleName(row.rule)}” also stops answers`,
-            reason: `${packetWords(packet)} is let through, and ${packetWords(answerTo(packet))} answers it: ${
+            reason: `${packetWords(packet)} is let through, and ${packetWords(answerTo(packet)!)} answers it: ${
               row.places.includes('switches') ? 'switches judge' : 'APs judge'
             } each packet by itself and do not remember.`,
             mend: back,

@@ -50,8 +50,9 @@ export function* rulesOnWay(asked: RulesAsked): Generator<WalkStep> {
     },
   ];
   for (const judge of there) yield* judged(judge, packet, asked.minute, '');
+  const back = answerTo(packet);
   for (const judge of [...switches.reverse(), air(asked.lists?.to)])
-    yield* judged(judge, answerTo(packet), asked.minute, 'the answer ');
+    if (back) yield* judged(judge, back, asked.minute, 'the answer ');
 }
 
 /** A place that judges packets. */

@@ -45,6 +45,12 @@ test.each([
     ['segment.reservation-twice'],
   ],
   ['no route', served({ route: 'none' }), []],
+  ['another host’s route inside the range', served({ route: '10.1.10.30' }), ['segment.range-route']],
+  [
+    'another host’s route that is left out of it',
+    served({ route: '10.1.10.30', exclude: [{ first: '10.1.10.30', last: '10.1.10.30' }] }),
+    [],
+  ],
   ['a route elsewhere', served({ route: '10.9.9.9' }), ['segment.route-outside']],
   ['a name as name server', served({ dns: ['dns.example'] }), ['segment.dns-malformed']],
   ['option 43 in hex', served({ options: [{ code: 43, value: '0x0104c0000201' }] }), []],

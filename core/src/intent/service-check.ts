@@ -82,6 +82,13 @@ function checkRanges(service: AddressService, subnet: Prefix, gateway: IpAddress
     const field = at === 0 ? 'first' : 'also';
     flaws.push(flaw('segment.range-gateway', `The range covers the gateway ${formatIp(gateway)}.`, field));
   }
+  // Another router that clients are told of has its address for itself as well.
+  const route = service.route === undefined || service.route === 'none' ? null : parseIp(service.route);
+  const holds = ({ first, last }: IpRange): boolean => route !== null && route.value >= first && route.value <= last;
+  if (route && route.value !== gateway?.value && ranges.some(holds) && !holes.some(holds))
+    flaws.push(
+      flaw('segment.range-route', `The range covers the default route ${formatIp(route)}. Leave it out.`, 'route'),
+    );
   return flaws;
 }
 

@@ -24,13 +24,14 @@ export function sentAs(port: PortDocument, vlan: number): number | null | undefi
 /**
  * Every port at which a broadcast frame leaves the plant that enters it at a port (IEEE 802.1Q-2022 §8.6): learned
  * addresses, spanning tree and multicast pruning are not looked at. Of cables that both ends take as one only the
- * first is used. Ports cabled to known devices are not among the result.
+ * first is used, and of ports that act as one (IEEE 802.1AX-2020) the first is named. Ports cabled to known devices are not
+ * among the result; each other port is named once for each tag, however often frames come to it round a loop.
  * @param tag VLAN ID the frame comes in with; null: untagged.
  * @returns ordered by device as in the documents, then port as in its document.
  */
 export function floodFrom(documents: Documents, links: readonly Link[], start: LinkEnd, tag: number | null): Outlet[] {
   const peers = peersOf(documents, links);
-  const outlets: Outlet[] = [];
+  const outlets = new Map<string, Outlet>();
   const seen = new Set<string>();
   const queue: { readonly at: LinkEnd; readonly tag: number | null }[] = [{ at: start, tag }];
   for (const { at, tag: worn } of queue) {
@@ -41,23 +42,32 @@ export function floodFrom(documents: Documents, links: readonly Link[], start: L
     const key = `${at.deviceId} ${at.port} ${vlan}`;
     if (seen.has(key)) continue;
     seen.add(key);
-    for (const port of document.ports) {
-      if (port === entry || (port.isolated && entry.isolated)) continue;
-      if (port.group !== undefined && port.group === entry.group) continue;
-      const out = sentAs(port, vlan);
-      if (out === undefined) continue;
+    const sending = document.ports.filter((port) => {
+      if (port === entry || (port.isolated && entry.isolated)) return false;
+      if (port.group !== undefined && port.group === entry.group) return false;
+      return sentAs(port, vlan) !== undefined;
+    });
+    const peerOf = (port: PortDocument): LinkEnd | null | undefined => peers.get(`${at.deviceId} ${port.name}`);
+    for (const port of sending) {
+      const out = sentAs(port, vlan)!;
       const end = { deviceId: at.deviceId, port: port.name };
-      const peer = peers.get(`${end.deviceId} ${end.port}`);
+      const peer = peerOf(port);
       if (peer === null) continue; // another cable of its group
-      if (peer) queue.push({ at: peer, tag: out });
-      else outlets.push({ end, tag: out });
+      if (peer) {
+        queue.push({ at: peer, tag: out });
+        continue;
+      }
+      // Of a group one port sends: one that is cabled, else the first.
+      const twins = port.group === undefined ? [] : sending.filter(({ group }) => group === port.group);
+      if (twins.some((twin) => peerOf(twin) !== undefined) || (twins.length > 0 && twins[0] !== port)) continue;
+      outlets.set(`${end.deviceId} ${end.port} ${out}`, { end, tag: out });
     }
   }
   const order = new Map(
     [...documents].flatMap(([id, { ports }]) => ports.map((port) => `${id} ${port.name}`)).map((key, i) => [key, i]),
   );
   const rank = ({ end }: Outlet): number => order.get(`${end.deviceId} ${end.port}`)!;
-  return outlets.sort((a, b) => rank(a) - rank(b));
+  return [...outlets.values()].sort((a, b) => rank(a) - rank(b));
 }
 
 /** The far end by `device port`; null for cables of a group beyond its first. */

@@ -10,6 +10,8 @@ export interface RouteWalk {
   readonly result: 'delivered' | 'discard' | 'no-route' | 'loop';
   /** Routers in order. */
   readonly path: readonly string[];
+  /** Of a loop: the routers that it goes round, from the first visit of the one that comes again. */
+  readonly cycle?: readonly string[];
 }
 
 /**
@@ -23,7 +25,7 @@ export function walkRoutes(
 ): RouteWalk {
   const visit = (router: string, before: readonly string[]): RouteWalk => {
     const path = [...before, router];
-    if (before.includes(router)) return { result: 'loop', path };
+    if (before.includes(router)) return { result: 'loop', path, cycle: before.slice(before.indexOf(router)) };
     const { nextHops } = lookUp(tables.get(router) ?? [], destination);
     if (nextHops.length === 0) return { result: 'no-route', path };
     let good: RouteWalk | null = null;

@@ -48,7 +48,7 @@ test('a packet is followed to its end, and a way that goes round is told from on
   const walk = (to: string) => walkRoutes(tables, 'quay', ip(to));
   expect(walk('10.1.0.9')).toEqual({ result: 'delivered', path: ['quay'] });
   expect(walk('10.9.1.1')).toEqual({ result: 'discard', path: ['quay', 'hub'] });
-  expect(walk('10.2.1.1')).toEqual({ result: 'loop', path: ['quay', 'hub', 'quay'] });
+  expect(walk('10.2.1.1')).toEqual({ result: 'loop', path: ['quay', 'hub', 'quay'], cycle: ['quay', 'hub'] });
   expect(walk('192.0.2.1')).toEqual({ result: 'no-route', path: ['quay', 'hub'] });
 });
 
@@ -58,5 +58,5 @@ test('of several ways that are equally good, one that ends badly is told', () =>
     ['b', [route('10.1.0.0/24', 'local')]],
     ['c', [route('10.1.0.0/24', 'a')]],
   ]);
-  expect(walkRoutes(tables, 'a', ip('10.1.0.1'))).toEqual({ result: 'loop', path: ['a', 'c', 'a'] });
+  expect(walkRoutes(tables, 'a', ip('10.1.0.1'))).toEqual({ result: 'loop', path: ['a', 'c', 'a'], cycle: ['a', 'c'] });
 });

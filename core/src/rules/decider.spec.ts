@@ -3,7 +3,7 @@ import { aimedPackets, randomFrom, randomRules, rulePrefix } from '../testing';
 import { parsePrefix, rangeOf } from '../address';
 import { deadRules, idleRules, relationsOf } from './anomalies';
 import { Decider } from './decider';
-import { answerTo, flowWorks } from './flow';
+import { answeredRule, answerTo, flowWorks } from './flow';
 import { firstMatch, pointOf, type PacketRule } from './packet-rule';
 import { ReachReader, between, type Place } from './reach';
 
@@ -152,10 +152,33 @@ test('answers follow where state is kept, and are judged themselves where it is 
   } as const;
   expect(flowWorks(decider, packet, 'deny', true)).toBe(true);
   expect(flowWorks(decider, packet, 'deny', false)).toBe(false);
-  expect(flowWorks(decider, answerTo(packet), 'deny', true)).toBe(false);
-  expect(pointOf(answerTo(packet))).toEqual([0x0a140209, 0x0a140105, 50_000, 443]);
+  expect(flowWorks(decider, answerTo(packet)!, 'deny', true)).toBe(false);
+  expect(pointOf(answerTo(packet)!)).toEqual([0x0a140209, 0x0a140105, 50_000, 443]);
   const ping = { version: 6, source: 1n, destination: 2n, protocol: 58, type: 128, code: 0 } as const;
   expect(answerTo(ping)).toEqual({ version: 6, source: 2n, destination: 1n, protocol: 58, type: 129, code: 0 });
+  const icmp = (version: 4 | 6, type: number) =>
+    answerTo({ version, source: 1n, destination: 2n, protocol: version === 4 ? 1 : 58, type, code: 0 })?.type ?? null;
+  // RFC 792: timestamp, information; RFC 950: address mask. What reports an error or answers is not answered.
+  expect([13, 15, 17].map((type) => icmp(4, type))).toEqual([14, 16, 18]);
+  expect([0, 3, 5, 11, 12, 14].map((type) => icmp(4, type))).toEqual([null, null, null, null, null, null]);
+  expect([1, 2, 3, 4, 129].map((type) => icmp(6, type))).toEqual([null, null, null, null, null]);
+});
+
+test('a list that judges answers too lets a message through that asks for none, whatever it says of the way back', () => {
+  const rule = (id: string, verdict: 'allow' | 'deny', type?: number): PacketRule => ({
+    id,
+    verdict,
+    source: null,
+    destination: null,
+    services: [{ protocol: 1, ...(type === undefined ? {} : { type }) }],
+  });
+  const unreachable = { version: 4, source: 1n, destination: 2n, protocol: 1, type: 3, code: 1 } as const;
+  const timestamp = { ...unreachable, type: 13, code: 0 } as const;
+  const decider = new Decider([rule('a', 'allow', 3), rule('b', 'allow', 13), rule('c', 'deny')]);
+  expect(flowWorks(decider, unreachable, 'deny', false)).toBe(true);
+  expect(flowWorks(decider, timestamp, 'deny', false)).toBe(false);
+  expect(answeredRule(rule('d', 'deny', 14)).services).toEqual([{ protocol: 1, type: 13 }]);
+  expect(answeredRule(rule('d', 'deny', 3)).services).toEqual([]);
 });
 
 test('the rules that decide packets of one are those that a plain evaluator finds for its packets', () => {

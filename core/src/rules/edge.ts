@@ -1,6 +1,7 @@
 import type { IpRange, IpVersion } from '../address';
-import { answeredRule } from './flow';
+import { answeredRule, REPLIES } from './flow';
 import { addressSpans, boxesOf, firstMatch, type Packet, type PacketRule } from './packet-rule';
+import { PROTOCOL, serviceOf } from './service';
 import { PORTED_END, SERVICE_END, type Diagram, type PacketSpace } from './space';
 
 /** A way in which clients of a segment are attached, with the lists of an AP that their packets meet. */
@@ -70,12 +71,20 @@ function passing(space: PacketSpace, rules: readonly PacketRule[]): Diagram {
   return made;
 }
 
-/** Packets from ports that clients take for themselves (RFC 6335 §6), or of protocols without ports. */
+/** Packets from ports that clients take for themselves (RFC 6335 §6), and those without ports that ask for an answer. */
 export const begunByClients = (space: PacketSpace): Diagram =>
   space.unite(
     space.box([null, null, [{ first: 0, end: PORTED_END }], [{ first: 49_152, end: 65_536 }]]),
-    space.box([null, null, [{ first: PORTED_END, end: SERVICE_END }], null]),
+    space.box([null, null, [...requests(space.version), { first: OTHER_PROTOCOLS, end: SERVICE_END }], null]),
   );
+
+/** Where the protocols begin on the axis of services that are neither TCP, UDP nor ICMP. */
+const OTHER_PROTOCOLS = 196_608;
+const requests = (version: IpVersion): { first: number; end: number }[] =>
+  [...REPLIES[version].keys()].map((type) => {
+    const first = serviceOf(version === 4 ? PROTOCOL.icmp : PROTOCOL.icmp6, type * 256, version === 6);
+    return { first, end: first + 256 };
+  });
 
 const answered = new WeakMap<readonly PacketRule[], readonly PacketRule[]>();
 /** The list that lets a packet pass exactly when the given one lets its answer pass. */

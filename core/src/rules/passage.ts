@@ -94,9 +94,10 @@ export class Passage {
     return null;
   }
 
-  /** The places that decide the answer to a packet that got through. @param whose attachments of the answer's ends. */
+  /** The places that decide the answer to a packet that got through; none where it asks for no answer. @param whose attachments of the answer's ends. */
   returns(packet: Packet, whose: Attached = {}): PassageStop[] {
     const back = answerTo(packet);
+    if (!back) return [];
     const { before = [], after = [] } = this.edge?.stops(back, whose) ?? {};
     const at = this.among(packet) === null ? 'gateway' : 'within';
     return upToStop([...before, { at, name: '', rule: null, passed: true }, ...after]);

@@ -36,7 +36,15 @@ export interface RuleFlaw extends Flaw {
 const range = (text: string): IpRange => rangeOf(parsePrefix(text)!);
 const PRIVATE = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', 'fc00::/7'].map(range);
 /** What no provider carries beside private space (RFC 6890 §2.2). Documentation space stands for public addresses in examples. */
-const NEVER_OUTSIDE = ['0.0.0.0/8', '100.64.0.0/10', '127.0.0.0/8', '169.254.0.0/16', '224.0.0.0/3'].map(range);
+const NEVER_OUTSIDE = [
+  '0.0.0.0/8',
+  '100.64.0.0/10',
+  '127.0.0.0/8',
+  '169.254.0.0/16',
+  '192.0.0.0/24',
+  '198.18.0.0/15',
+  '224.0.0.0/3',
+].map(range);
 const WHOLE: Readonly<Record<IpVersion, IpRange>> = { 4: range('0.0.0.0/0'), 6: range('2000::/3') };
 
 /** Reads a host, a prefix or a range. @returns null when it is none, or ends before it starts. */

@@ -42,6 +42,32 @@ const flawsOf = (rule: object): string[] => {
   }
 };
 
+test('a name that is given twice is refused: it would stand for one of the two', () => {
+  const file = { format: 'iron-lattice.rules/1', rules: [{ verdict: 'allow' }] };
+  const segment = { name: 'Crew', prefixes: ['10.1.0.0/24'] };
+  expect(() => readRulesFile({ ...file, segments: [segment, segment] })).toThrow('there are two segments Crew');
+  expect(() => readRulesFile({ ...file, sets: [{ name: 'A' }, { name: 'A' }] })).toThrow('there are two sets A');
+});
+
+test('the internet holds no address that RFC 6890 takes out of it', () => {
+  const packets = ['198.18.0.1', '198.19.255.255', '192.0.0.9', '192.0.1.1', '203.0.113.9', '100.64.0.1'].map((to) => ({
+    from: '10.1.0.1',
+    to,
+    protocol: 'tcp',
+    port: 443,
+  }));
+  const rules = [{ verdict: 'allow', to: 'internet' }];
+  const read = readRulesFile({ format: 'iron-lattice.rules/1', rules, packets });
+  expect(judge(read).map(({ verdict }) => verdict)).toEqual(['deny', 'deny', 'deny', 'allow', 'allow', 'deny']);
+});
+
+test('nobody answers a message that asks for no answer', () => {
+  const packets = [{ from: '10.1.0.1', to: '10.2.0.1', protocol: 'icmp', type: 3 }, { answers: 0 }];
+  expect(() => readRulesFile({ format: 'iron-lattice.rules/1', rules: [{ verdict: 'allow' }], packets })).toThrow(
+    'packet 1: packet 0 asks for no answer',
+  );
+});
+
 test.each([
   [{ to: 'set Ring' }, 'Ring sets: Ring contains itself: Ring → Middle → Ring.'],
   [{ to: 'set Empty' }, 'The set Empty holds no addresses: the rule would match nothing.'],

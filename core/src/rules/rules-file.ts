@@ -115,6 +115,13 @@ export function readRulesFile(value: unknown): ReadRules {
   const { error } = schema.validate(value);
   if (error) throw new Error(`not a rules file: ${error.message}`);
   const file = value as RulesFile;
+  for (const [what, list] of [
+    ['segment', file.segments],
+    ['set', file.sets],
+  ] as const) {
+    const twice = list?.find(({ name }, i) => list.findIndex((each) => each.name === name) < i);
+    if (twice) throw new Error(`there are two ${what}s ${twice.name}`);
+  }
   const segments = new Map(
     (file.segments ?? []).map(({ name, prefixes }) => {
       const ranges = prefixes.map((text) => {
@@ -145,10 +152,10 @@ export function readRulesFile(value: unknown): ReadRules {
     const asked = packet.answers === undefined ? undefined : packets[packet.answers];
     if (packet.answers !== undefined && !asked)
       throw new Error(`packet ${i}: answers a packet that does not stand before it`);
+    const answer = asked && answerTo(asked.packet);
+    if (answer === null) throw new Error(`packet ${i}: packet ${packet.answers} asks for no answer`);
     packets.push(
-      asked
-        ? { packet: answerTo(asked.packet), answers: packet.answers! }
-        : { packet: packetOf(packet, i), answers: null },
+      answer ? { packet: answer, answers: packet.answers! } : { packet: packetOf(packet, i), answers: null },
     );
   }
   return { rules, otherwise: file.otherwise ?? 'deny', stateful: file.state !== 'stateless', packets };

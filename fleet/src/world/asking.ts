@@ -199,9 +199,10 @@ export class Asking {
     const middle = gateway ? [[gateway.box, (each: Packet) => policing.pass(gateway.box, each)] as const] : [];
     const there = [...air(from, 'from'), ...ways[0]!, ...middle, ...ways[1]!, ...(to ? air(to, 'to') : [])];
     const back = [...(to ? air(to, 'from') : []), ...ways[1]!, ...ways[0]!, ...air(from, 'to')];
+    const answer = answerTo(packet);
     const judged = [
       ...there.map(([box, pass]) => [box, pass, packet, ''] as const),
-      ...back.map(([box, pass]) => [box, pass, answerTo(packet), 'The answer is '] as const),
+      ...back.flatMap(([box, pass]) => (answer ? [[box, pass, answer, 'The answer is '] as const] : [])),
     ];
     for (const [box, pass, each, what] of judged) {
       const { passed, rule } = pass(each);

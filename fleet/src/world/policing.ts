@@ -91,7 +91,7 @@ export class Policing {
     if (!this.decide(box, policy, packet, now).passed) return false;
     return switches.every(({ document }) => {
       const list = document.kind === 'switch' ? document.list : undefined;
-      return [packet, answerTo(packet)].every((each) => this.decide(box, list, each, now).passed);
+      return [packet, answerTo(packet)].every((each) => !each || this.decide(box, list, each, now).passed);
     });
   }
 
