@@ -2,7 +2,6 @@ import { formatIp, mergeRanges, type IpRange, type IpVersion } from '../address'
 import {
   joined,
   minutesOf,
-  WEEK,
   type ClockPeriod,
   type PacketRule,
   type PortSpan,

@@ -41,7 +41,7 @@ const rule: fc.Arbitrary<Omit<Rule, 'id'>> = fc.record(
     comment: fc.constantFrom('Web', 'a "b"', '=1'),
   },
   { requiredKeys: ['verdict', 'from', 'to', 'services'] },
-) as fc.Arbitrary<Omit<Rule, 'id'>>;
+);
 
 /** The same packets, asked of both. */
 const asPackets = ({ services, source, destination, verdict }: PacketRule) => ({

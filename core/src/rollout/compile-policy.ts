@@ -142,8 +142,7 @@ export function enforcedBy(documents: readonly DeviceDocument[], unruled = 0): E
   if (!policy) return null;
   // What some of them do not have is passed there: only what all of them have is sure to take effect.
   const lists = documents.flatMap((each) => (each.kind === 'switch' ? [each.list] : []));
-  const same = <T>(a: T, b: T): boolean =>
-    a === b || (a !== undefined && b !== undefined && hashOf(a as never) === hashOf(b as never));
+  const same = <T>(a: T, b: T): boolean => a === b || (a !== undefined && b !== undefined && hashOf(a) === hashOf(b));
   const switches = unruled === 0 && lists[0] && lists.every((list) => same(list, lists[0])) ? lists[0] : undefined;
   const sent = documents.flatMap((each) => (each.kind === 'ap' ? each.ssids : []));
   const ssids: Record<string, AiredLists> = {};

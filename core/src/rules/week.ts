@@ -98,7 +98,7 @@ export function clockPeriods(timeZone: string, at: number): ClockPeriod[] {
 
 /** Minutes that a zone's clock is ahead of UTC at a moment. @param seconds since 1970, of a whole minute. */
 function offsetAt(timeZone: string, seconds: number): number {
-  const utc = (((Math.floor(seconds / 60) % WEEK) + 3 * 1440 + WEEK) % WEEK) as number; // 1970 began on a Thursday
+  const utc = ((Math.floor(seconds / 60) % WEEK) + 3 * 1440 + WEEK) % WEEK; // 1970 began on a Thursday
   const ahead = (minuteOfWeek(seconds * 1000, timeZone) - utc + WEEK) % WEEK;
   return ahead > WEEK / 2 ? ahead - WEEK : ahead;
 }
