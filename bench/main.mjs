@@ -1,4 +1,4 @@
-// npm run bench [-- restart screen lines intake strands plan grid rules]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake strands plan grid rules abuse]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -18,6 +18,7 @@ const BENCHES = {
   plan: (await import('./plan.mjs')).benchPlan,
   grid: (await import('./grid.mjs')).benchGrid,
   rules: (await import('./rules.mjs')).benchRules,
+  abuse: (await import('./abuse.mjs')).benchAbuse,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);

@@ -66,6 +66,9 @@ function dataFolder(dataRoot) {
   return `/var/lib/postgresql/iron-lattice-${hash}`;
 }
 
+/** Tries to start a server again that has died, half a second apart. */
+const MOST_REVIVALS = 20;
+
 const isUp = (data) => run('pg_ctl', ['-D', data, 'status'], true) === 0;
 
 /** Stops the server of a data folder, if one runs. One that recovers is given the time; one that hangs is named. */
@@ -172,8 +175,15 @@ export async function startPostgres(dataRoot, { fast = false } = {}) {
       /** @returns whether it had died. */
       revive: () => {
         if (isUp(data)) return false;
-        launch(data, port);
-        return true;
+        // Those it left behind hold its memory until they notice that it is gone.
+        for (let tries = 1; ; tries++)
+          try {
+            launch(data, port);
+            return true;
+          } catch (error) {
+            if (tries >= MOST_REVIVALS) throw error;
+            Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 500);
+          }
       },
       stop: () => {
         try {

@@ -290,7 +290,7 @@ test('the controller lives through a database that loses a backend, and one that
   process.kill(postmaster(data), 'SIGKILL');
   await recovered();
   expect([...seen].filter((status) => status !== 200 && status !== 503)).toEqual([]);
-  expect(started.out).toContain('PostgreSQL had ended by itself and was started again');
+  await started.says('PostgreSQL had ended by itself and was started again');
   // Stopped while it recovers: it waits, and leaves nothing.
   process.kill(
     await database(data, async (client) => {

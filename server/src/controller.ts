@@ -74,6 +74,9 @@ import { SessionService } from './session/session.service';
 import { setUpRoutes } from './session/set-up.routes';
 import { SetUpService } from './session/set-up.service';
 
+/** How long a start waits for its database, in milliseconds. */
+const DATABASE_WITHIN_MS = 30_000;
+
 /** A running controller and what of it others may use. */
 export interface Controller {
   readonly url: string;
@@ -102,6 +105,7 @@ export async function startController(
   for (const define of [definePeople, defineIntent, defineDevices, defineHitches, defineRollouts, defineFirmware])
     define(database);
   try {
+    await untilThere(database);
     await migrate(database);
   } catch (error) {
     await database.close();
@@ -262,6 +266,19 @@ export async function startController(
       await database.close();
     },
   };
+}
+
+/** Waits for a database that is starting or recovers. @throws Error when it does not answer in time. */
+async function untilThere(database: Sequelize): Promise<void> {
+  for (const deadline = Date.now() + DATABASE_WITHIN_MS; ;) {
+    try {
+      await database.query('SELECT 1');
+      return;
+    } catch (error) {
+      if (!isConnectionLost(error) || Date.now() > deadline) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 250));
+    }
+  }
 }
 
 /** A file that its owner alone reads: what is in a log is nobody else's. */

@@ -27,6 +27,7 @@ export const deviceRoutes = (
   route({
     method: 'get',
     path: '/api/calling',
+    shared: true,
     summary: 'Devices that call and are nobody’s yet',
     who: EVERYONE,
     handle: () => devices.list(null),
@@ -34,6 +35,7 @@ export const deviceRoutes = (
   route({
     method: 'get',
     path: '/api/sites/:siteId/devices',
+    shared: true,
     summary: 'Devices of a site, with all that is known of them',
     who: EVERYONE,
     params: { siteId: ID },
@@ -42,6 +44,7 @@ export const deviceRoutes = (
   route({
     method: 'get',
     path: '/api/devices',
+    shared: true,
     summary: 'Devices as tables show them: claimed, expected and calling',
     who: EVERYONE,
     query: {

@@ -8,6 +8,7 @@ export const hitchRoutes = (hitches: HitchService, sheets: SheetService): Route[
   route({
     method: 'get',
     path: '/api/hitches',
+    shared: true,
     summary: 'What keeps devices from coming in or staying in step',
     who: EVERYONE,
     query: { siteId: Joi.string().uuid() },

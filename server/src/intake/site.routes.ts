@@ -17,6 +17,7 @@ export const siteRoutes = (sites: SiteService): Route[] => [
   route({
     method: 'get',
     path: '/api/estate',
+    shared: true,
     summary: 'The estate and its sites, with device states',
     who: EVERYONE,
     handle: () => sites.estate(),

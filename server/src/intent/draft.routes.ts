@@ -19,6 +19,7 @@ export const draftRoutes = (
   route({
     method: 'get',
     path: '/api/drafts/current',
+    shared: true,
     summary: 'The draft people work in',
     who: EVERYONE,
     handle: async () => drafts.view(await drafts.current()),
@@ -26,6 +27,7 @@ export const draftRoutes = (
   route({
     method: 'get',
     path: '/api/drafts',
+    shared: true,
     summary: 'Drafts that are not over, newest first',
     who: EVERYONE,
     handle: () => drafts.list(),
@@ -41,6 +43,7 @@ export const draftRoutes = (
   route({
     method: 'get',
     path: '/api/drafts/:id',
+    shared: true,
     summary: 'A draft',
     who: EVERYONE,
     params: { id: ID },
@@ -94,6 +97,7 @@ export const draftRoutes = (
   route({
     method: 'get',
     path: '/api/drafts/current/sites/:siteId',
+    shared: true,
     summary: 'A site as the draft people work in has it, with its consequences',
     who: EVERYONE,
     params: { siteId: ID },
@@ -102,6 +106,7 @@ export const draftRoutes = (
   route({
     method: 'get',
     path: '/api/drafts/:id/sites/:siteId',
+    shared: true,
     summary: 'A site as a draft has it, with its consequences',
     who: EVERYONE,
     params: { id: ID, siteId: ID },

@@ -168,7 +168,7 @@ export class DraftService {
     const draft = await Draft.findByPk(id, within);
     const rows = await OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within });
     const live = await this.intents.live(transaction);
-    const devices = await this.rosters.devices(undefined, transaction);
+    const devices = await this.rosters.roster(transaction);
     if (!draft) throw unknown('draft');
     const roster = devices.map(rosterOf);
     const operations = inForce(rows).map((row): Numbered => ({ ...row.body, number: row.number }));

@@ -10,6 +10,7 @@ export const latticeRoutes = (lattice: LatticeService): Route[] => [
   route({
     method: 'get',
     path: '/api/drafts/:id/address-plan',
+    shared: true,
     summary: 'Every prefix of the estate as a draft has it, with how full it is',
     who: EVERYONE,
     params: { id: ID },

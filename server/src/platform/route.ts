@@ -4,6 +4,7 @@ import Router from '@koa/router';
 import { Joi, type Schema } from '@iron-lattice/core/schema';
 import type { Context } from 'koa';
 import { AppError } from './app-error';
+import { SharedAnswers, type PackedAnswer } from './shared-answers';
 import type { Caller } from '../session/session.service';
 
 /** What a handler is given: everything in it has been validated. */
@@ -30,12 +31,16 @@ export interface Route {
   readonly body?: Schema;
   /** Most octets of a file that is the body instead, as `application/octet-stream`. */
   readonly upload?: number;
+  /** Whether the answer is the same for everybody who may have it: then one is worked out for all who ask meanwhile. */
+  readonly shared?: true;
   /** Status of success; 200 when absent. */
   readonly status?: number;
   /** @returns the JSON answer; undefined when the handler answered by itself. */
   readonly handle: (call: Call<never>) => unknown;
 }
 
+/** Octets from which an answer is compressed. */
+const ZIPPED_FROM = 1024;
 /** Octets of a body that anyone may send, and of one from somebody who is signed in. */
 export const BODY_LIMIT = { anyone: 16_384, caller: 1_000_000 } as const;
 /** A body longer than this is refused with the first thing that is wrong with it: thousands of reasons help nobody. */
@@ -67,6 +72,7 @@ export type FindCaller = (context: Context) => Promise<Caller | undefined>;
 /** Builds the router: signs in, authorises, validates, calls. */
 export function routerOf(routes: readonly Route[], findCaller: FindCaller): Router {
   const router = new Router();
+  const answers = new SharedAnswers();
   for (const each of routes) {
     router[each.method](each.path, async (context: Context) => {
       const caller = each.who === 'anyone' ? undefined : await findCaller(context);
@@ -85,7 +91,9 @@ export function routerOf(routes: readonly Route[], findCaller: FindCaller): Rout
         body = validate<unknown>(each.body, sent, 'body', rawBody.length > SHORT_BODY);
       }
       const upload = each.upload === undefined ? Buffer.alloc(0) : await uploadOf(context, each.upload);
-      const answer = await each.handle({ params, query, body: body as never, upload, caller: caller!, context });
+      const call = { params, query, body: body as never, upload, caller: caller!, context };
+      if (each.shared) return answerShared(context, await answers.get(context.url, async () => each.handle(call)));
+      const answer = await each.handle(call);
       if (answer !== undefined) {
         context.status = each.status ?? 200;
         context.body = answer;
@@ -93,6 +101,23 @@ export function routerOf(routes: readonly Route[], findCaller: FindCaller): Rout
     });
   }
   return router;
+}
+
+/** Answers with what others are answered too; with nothing but its name where the caller has it (RFC 9110 §13.1.2). */
+async function answerShared(context: Context, { etag, body, zipped }: PackedAnswer): Promise<void> {
+  context.status = 200;
+  context.set('etag', etag);
+  context.set('cache-control', 'private, no-cache');
+  context.vary('accept-encoding');
+  if (context.fresh) {
+    context.status = 304;
+    return;
+  }
+  context.type = 'application/json';
+  if (body.length > ZIPPED_FROM && context.acceptsEncodings('gzip', 'identity') === 'gzip') {
+    context.set('content-encoding', 'gzip');
+    context.body = await zipped();
+  } else context.body = body;
 }
 
 /** Reads an upload whole, no further than it may be long. */

@@ -10,6 +10,7 @@ export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
   route({
     method: 'get',
     path: '/api/rollouts',
+    shared: true,
     summary: 'Rollouts, newest first',
     who: EVERYONE,
     handle: () => rollouts.list(),

@@ -34,7 +34,7 @@ describe('DeviceForm', () => {
     type(field('device-name'), 'x-ap-mast');
     TestBed.tick();
     await press('Rename');
-    expect(changes()).toEqual([{ name: 'x-ap-mast' }]);
+    expect(changes()).toEqual([{ version: 0, name: 'x-ap-mast' }]);
   });
 
   it('begins a fixed address with a free one, and sends what is typed', async () => {
@@ -44,7 +44,9 @@ describe('DeviceForm', () => {
     type(field('device-address'), '10.1.1.9');
     TestBed.tick();
     await press('Give it this address');
-    expect(changes()).toEqual([{ fixed: { address: '10.1.1.9', length: '24', gateway: '10.1.1.1', dns: '10.1.1.1' } }]);
+    expect(changes()).toEqual([
+      { version: 0, fixed: { address: '10.1.1.9', length: '24', gateway: '10.1.1.1', dns: '10.1.1.1' } },
+    ]);
   });
 
   it('shows at its field why an address is refused', async () => {
@@ -69,13 +71,13 @@ describe('DeviceForm', () => {
     TestBed.tick();
     expect(field('device-address').value).toBe('10.1.1.12');
     await press('By DHCP');
-    expect(changes()).toEqual([{ fixed: null }]);
+    expect(changes()).toEqual([{ version: 0, fixed: null }]);
   });
 
   it('switches the light, and offers an observer nothing to change', async () => {
     const admin = await setUp();
     await admin.press('Off');
-    expect(admin.changes()).toEqual([{ lightOff: true }]);
+    expect(admin.changes()).toEqual([{ version: 0, lightOff: true }]);
     TestBed.resetTestingModule();
     const { page } = await setUp('observer');
     expect([...page.querySelectorAll('button')].every((button) => button.disabled)).toBe(true);
