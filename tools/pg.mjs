@@ -69,7 +69,26 @@ function dataFolder(dataRoot) {
 /** Tries to start a server again that has died, half a second apart. */
 const MOST_REVIVALS = 20;
 
-const isUp = (data) => run('pg_ctl', ['-D', data, 'status'], true) === 0;
+/** Number of the server's process, as it wrote it down; null where none is. */
+function pidOf(data) {
+  try {
+    return Number(readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[0]);
+  } catch {
+    return null;
+  }
+}
+
+/** Whether a process has ended and nobody has asked after it: signals still find it. */
+function isZombie(pid) {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    return stat.slice(stat.lastIndexOf(')') + 2).startsWith('Z');
+  } catch {
+    return false;
+  }
+}
+
+const isUp = (data) => !isZombie(pidOf(data)) && run('pg_ctl', ['-D', data, 'status'], true) === 0;
 
 /** Stops the server of a data folder, if one runs. One that recovers is given the time; one that hangs is named. */
 function stopServer(data) {
@@ -79,9 +98,8 @@ function stopServer(data) {
     ['immediate', '20'],
   ])
     if (run('pg_ctl', ['-D', data, '-m', mode, '-w', '-t', seconds, 'stop'], true) === 0 || !isUp(data)) return;
-  const pid = readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[0];
   throw new Refusal(
-    `PostgreSQL (process ${pid}, data in ${data}) does not stop. End it with “kill -QUIT ${pid}”, wait until it is gone, then start again: nothing is lost.`,
+    `PostgreSQL (process ${pidOf(data)}, data in ${data}) does not stop. End it with “kill -QUIT ${pidOf(data)}”, wait until it is gone, then start again: nothing is lost.`,
   );
 }
 
@@ -129,6 +147,7 @@ function lastWords(data) {
 }
 
 function launch(data, port) {
+  if (isZombie(pidOf(data))) rmSync(join(data, 'postmaster.pid')); // whoever wrote it has ended
   if (run('pg_ctl', ['-D', data, '-l', join(data, 'server.log'), '-w', '-t', '120', '-s', 'start'], true) === 0) return;
   const words = lastWords(data);
   run('pg_ctl', ['-D', data, '-m', 'immediate', 'stop'], true);

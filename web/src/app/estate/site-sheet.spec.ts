@@ -65,6 +65,7 @@ describe('SiteSheet', () => {
     await press('Its own');
     await press('Save');
     expect(site.asked.find((each) => each.url === '/api/sites/s')!.body).toEqual({
+      version: 3,
       address: 'At sea',
       tags: ['vessel', 'north'],
       window: ESTATE.window,
