@@ -2,10 +2,10 @@
 export interface Postgres {
   readonly port: number;
   readonly data: string;
-  urlOf(database: string): string;
+  readonly urlOf: (database: string) => string;
   /** Starts it again if it has died. @returns whether it had. */
-  revive(): boolean;
-  stop(): void;
+  readonly revive: () => boolean;
+  readonly stop: () => void;
 }
 export function startPostgres(dataRoot: string, options?: { fast?: boolean }): Promise<Postgres>;
 export function ensureDatabase(urlOf: (database: string) => string, name: string): Promise<void>;

@@ -80,15 +80,18 @@ describe('whatever is killed', () => {
       await settled();
       const until = Date.now() + forMs;
       let kills = 0;
+      let over = false;
       const killing = (async () => {
-        while (Date.now() < until) {
+        while (Date.now() < until && !over) {
           await pause(500 + estate.random.below(3500));
           await estate.kill(estate.random.pick(['controller', 'backend', 'backend', 'postmaster', 'fleet']));
           kills++;
         }
       })();
-      const done = await work(() => Date.now() > until);
-      await killing;
+      const done = await work(() => Date.now() > until).finally(() => {
+        over = true;
+        return killing;
+      });
       await settled();
       const revisions = await estate.sure('GET', '/api/revisions');
       const rollouts = await estate.sure('GET', '/api/rollouts');
@@ -113,8 +116,9 @@ describe('whatever the line does', () => {
     async () => {
       const until = Date.now() + forMs;
       let cuts = 0;
+      let over = false;
       const tearing = (async () => {
-        while (Date.now() < until) {
+        while (Date.now() < until && !over) {
           estate.wire.mood = estate.random.pick(['slow', 'torn', 'fine']);
           await pause(500 + estate.random.below(3000));
           if (estate.random.below(2) === 0) estate.wire.cut();
@@ -122,8 +126,10 @@ describe('whatever the line does', () => {
         }
         estate.wire.mood = 'fine';
       })();
-      const done = await work(() => Date.now() > until);
-      await tearing;
+      const done = await work(() => Date.now() > until).finally(() => {
+        over = true;
+        return tearing;
+      });
       await settled();
       console.log(`faults: ${cuts} moods of the line, ${done.renames} edits, ${done.rollouts} rollouts begun`);
       expect(done.renames).toBeGreaterThan(0);

@@ -106,7 +106,7 @@ export class TornEstate {
   static async start(seed: number): Promise<TornEstate> {
     const estate = new TornEstate(randomBy(seed));
     chmodSync(estate.folder, 0o711);
-    estate.postgres = await startPostgres(join(estate.folder, 'data'), { fast: true });
+    estate.postgres = await startPostgres(join(estate.folder, 'data')); // durable: what is answered is there
     await ensureDatabase(estate.postgres.urlOf, 'lattice');
     [estate.port, estate.control] = [await freePort(), await freePort()];
     await estate.wire.open();

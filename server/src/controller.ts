@@ -192,7 +192,7 @@ export async function startController(
     ...hitchRoutes(hitches, sheets),
     ...listRoutes(lists),
     ...sweepRoutes(sweeps),
-    ...firmwareRoutes(catalogue, updates),
+    ...firmwareRoutes(catalogue, updates, heavy),
     ...draftRoutes(drafts, new UndoService(database, drafts), secrets, database),
     ...rolloutRoutes(rollouts),
     ...walkRoutes(walks),

@@ -1,6 +1,7 @@
 import type { UpdateRequest } from '@iron-lattice/core/firmware';
 import { Joi } from '@iron-lattice/core/schema';
 import { AppError } from '../platform/app-error';
+import type { Heavy } from '../platform/heavy';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { CatalogueService } from './catalogue.service';
 import type { UpdateService } from './update.service';
@@ -12,22 +13,8 @@ const updating = Joi.object({
   release: Joi.string().max(40),
   mode: Joi.valid('now', 'window', 'staged').required(),
 });
-const releaseFile = Joi.object({
-  format: Joi.valid('iron-lattice.firmware/1').required(),
-  model: Joi.string().max(40).required(),
-  version: Joi.string().max(40).required(),
-  releasedOn: Joi.string()
-    .pattern(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/)
-    .required(),
-  notes: Joi.string().max(4000).allow('').required(),
-  minimumPrevious: Joi.string().max(40).allow(null).required(),
-  unsupported: Joi.boolean().default(false),
-  holdsLine: Joi.boolean().default(true),
-  image: Joi.string().base64().required(),
-});
-
 /** The catalogue of releases and updates to them. */
-export const firmwareRoutes = (catalogue: CatalogueService, updates: UpdateService): Route[] => [
+export const firmwareRoutes = (catalogue: CatalogueService, updates: UpdateService, heavy: Heavy): Route[] => [
   route({
     method: 'get',
     path: '/line/firmware/:model/:version',
@@ -54,8 +41,9 @@ export const firmwareRoutes = (catalogue: CatalogueService, updates: UpdateServi
     status: 201,
     upload: MOST,
     handle: async ({ upload, caller }) => {
-      const { image, format: _format, ...release } = readRelease(upload);
-      await catalogue.add({ ...release, image: Buffer.from(image, 'base64') }, caller.id);
+      const read = await heavy.readRelease(upload);
+      if (!read.ok) throw new AppError('firmware.refused', read.reason);
+      await catalogue.add({ ...read.release, image: Buffer.from(read.release.image) }, caller.id);
       return catalogue.list();
     },
   }),
@@ -100,27 +88,3 @@ export const firmwareRoutes = (catalogue: CatalogueService, updates: UpdateServi
     handle: ({ params, caller }) => updates.goOn(params['id']!, caller.id),
   }),
 ];
-
-interface ReleaseFile {
-  format: string;
-  model: string;
-  version: string;
-  releasedOn: string;
-  notes: string;
-  minimumPrevious: string | null;
-  unsupported: boolean;
-  holdsLine: boolean;
-  image: string;
-}
-
-function readRelease(upload: Buffer): ReleaseFile {
-  let value: unknown;
-  try {
-    value = JSON.parse(upload.toString());
-  } catch {
-    throw new AppError('firmware.refused', 'This is no release file: it is not JSON.');
-  }
-  const { error, value: release } = releaseFile.validate(value) as { error?: Error; value: ReleaseFile };
-  if (error) throw new AppError('firmware.refused', `This is no release file: ${error.message.replaceAll('"', '')}.`);
-  return release;
-}

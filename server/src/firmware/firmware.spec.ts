@@ -213,3 +213,22 @@ test('a device too old for the line is listed, claimed by nobody, and comes in o
   expect((await claim()).status).toBe(201);
   old.hangUp();
 });
+
+test.each([
+  ['a day that is none', { releasedOn: '2026-02-30' }, /releasedOn/],
+  ['an image that is no base64', { image: '%%%%' }, /image/],
+  ['a NUL in its notes', { notes: 'a\0b' }, /cannot be shown/],
+  ['a field that we do not know', { more: 1 }, /more is not allowed/],
+])('a release file with %s is refused', async (_name, change, reason) => {
+  const file = {
+    format: 'iron-lattice.firmware/1',
+    model: 'AP-6',
+    version: '9.9.9',
+    releasedOn: '2026-02-28',
+    notes: 'Two\nlines',
+    minimumPrevious: null,
+    image: 'AAAA',
+  };
+  const refused = await ada.upload('/api/firmware', JSON.stringify({ ...file, ...change }));
+  expect([refused.status, refused.json.title]).toEqual([422, expect.stringMatching(reason)]);
+});

@@ -226,3 +226,19 @@ describe('limits', () => {
     expect(await count()).toEqual(before);
   });
 });
+
+test('an answer that somebody has is named and not sent again; a change gives it another name', async () => {
+  const path = '/api/estate';
+  const first = await ada.fetch('GET', path);
+  const etag = first.headers.get('etag')!;
+  expect([first.status, first.headers.get('cache-control')]).toEqual([200, 'private, no-cache']);
+  const { sites } = (await first.json()) as { sites: { id: string; version: number; tags: string[]; window: null }[] };
+  const again = await oli.fetch('GET', path, undefined, { 'if-none-match': etag });
+  expect([again.status, (await again.text()).length]).toEqual([304, 0]);
+  const { id, version } = sites[0]!;
+  await ada.ask('PATCH', `/api/sites/${id}`, { version, address: '2 Pier Head', tags: [], window: null });
+  const changed = await oli.fetch('GET', path, undefined, { 'if-none-match': etag });
+  expect(changed.status).toBe(200);
+  expect(await changed.text()).toContain('2 Pier Head');
+  expect((await setting.anyone().fetch('GET', path, undefined, { 'if-none-match': etag })).status).toBe(401);
+});

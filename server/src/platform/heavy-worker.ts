@@ -2,6 +2,7 @@ import { ask, consequencesOf, reachCell, reachMatrix } from '@iron-lattice/core/
 import { draftOfSeat } from '@iron-lattice/core/bench';
 import { checkSerialList } from '@iron-lattice/core/intake';
 import { PolicyBook } from '@iron-lattice/core/rules';
+import { readRelease } from '../firmware/release-file';
 import { readTable } from '../intake/list-table';
 import type { HeavyTask } from './heavy';
 
@@ -21,6 +22,8 @@ export default function handle(task: HeavyTask): unknown {
       return ask(task.input, task.asked, book);
     case 'seat':
       return draftOfSeat(task.input, task.question, task.minute, book);
+    case 'read-release':
+      return readRelease(task.bytes);
     case 'read-table':
       return readTable(task.bytes);
     case 'check-serials':

@@ -13,6 +13,7 @@ import type { CheckedList } from '@iron-lattice/core/base';
 import type { ExpectedDevice, SerialListContext } from '@iron-lattice/core/intake';
 import { Piscina } from 'piscina';
 import { AppError } from './app-error';
+import type { ReadRelease } from '../firmware/release-file';
 import type { ReadTable } from '../intake/list-table';
 
 type Table = readonly (readonly string[])[];
@@ -25,6 +26,7 @@ export type HeavyTask =
   | { readonly do: 'ask'; readonly input: ReachInput; readonly asked: QuestionAsked }
   | { readonly do: 'seat'; readonly input: ReachInput; readonly question: SeatQuestion; readonly minute: number }
   | { readonly do: 'read-table'; readonly bytes: Uint8Array }
+  | { readonly do: 'read-release'; readonly bytes: Uint8Array }
   | { readonly do: 'check-serials'; readonly table: Table; readonly context: SerialListContext };
 
 /** A cell of the reach matrix. */
@@ -87,10 +89,19 @@ export class Heavy {
   }
 
   /** Reads a list that somebody uploaded. */
-  async readTable(bytes: Uint8Array): Promise<ReadTable> {
+  readTable(bytes: Uint8Array): Promise<ReadTable> {
+    return this.readFile<ReadTable>({ do: 'read-table', bytes });
+  }
+
+  /** Reads a release of firmware from its file. */
+  readRelease(bytes: Uint8Array): Promise<ReadRelease> {
+    return this.readFile<ReadRelease>({ do: 'read-release', bytes });
+  }
+
+  private async readFile<T>(task: HeavyTask): Promise<T | { readonly ok: false; readonly reason: string }> {
     try {
       const signal = AbortSignal.timeout(FILE_MS);
-      return (await this.fenced.run({ do: 'read-table', bytes } satisfies HeavyTask, { signal })) as ReadTable;
+      return (await this.fenced.run(task, { signal })) as T;
     } catch (error) {
       if (error instanceof Error && error.message === 'Task queue is at limit')
         throw new AppError('controller.busy', 'Too many files are being read. Try again in a moment.');
