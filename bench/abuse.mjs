@@ -83,6 +83,15 @@ export async function benchAbuse({ databaseUrl, folder }) {
       false,
     );
     await worker.terminate();
+    for (const path of paths) {
+      const times = [];
+      for (let i = 0; i < 15; i++) {
+        const began = performance.now();
+        await (await fetch(`${url}${path}`, { headers: { cookie } })).arrayBuffer();
+        times.push(performance.now() - began);
+      }
+      figure(`${path.replace(/[0-9a-f-]{36}/g, '…')}: one reader, p50`, `${percentile(times, 0.5).toFixed(0)} ms`, '-');
+    }
     const [whole, tagged] = [await read(url, paths, { cookie }, false), await read(url, paths, { cookie }, true)];
     const words = ({ perSecond, p95 }) => `${perSecond.toFixed(0)}/s ${p95.toFixed(0)} ms`;
     console.log(

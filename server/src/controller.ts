@@ -123,7 +123,7 @@ export async function startController(
   const heavy = new Heavy();
   const intents = new IntentService();
   const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
-  const rosters = new RosterService(bus);
+  const rosters = new RosterService(database, bus);
   const sessions = await new Promise<SessionService>((resolve, reject) => {
     const made: SessionService = new SessionService(database, pool, bus, config.signInsPerMinute, (error) => {
       if (error) reject(error);
@@ -255,6 +255,7 @@ export async function startController(
       await rollouts.close();
       await housekeeping.close();
       claims.close();
+      hitches.end();
       cabling.close();
       sweeps.close();
       await runner.close();

@@ -58,17 +58,14 @@ export function planEntries(intent: Intent, inUse: AddressesInUse): PlanEntry[] 
         const reserved = (addresses?.reservations ?? []).map((each) => parseIp(each.address)!.value);
         for (const value of reserved) used.add(value);
         const ours = addresses !== null && servedFrom(addresses).kind !== 'relay';
-        const given = ours ? poolsOf(addresses) : [];
-        const inside = (value: bigint): boolean =>
-          given.some(({ first, last }) => value >= parseIp(first)!.value && value <= parseIp(last)!.value);
+        const given = (ours ? poolsOf(addresses) : []).map(({ first, last }) => ({
+          first: parseIp(first)!.value,
+          last: parseIp(last)!.value,
+        }));
+        const inside = (value: bigint): boolean => given.some(({ first, last }) => value >= first && value <= last);
         // What lies outside the ranges is used as well, and counts as room of its own.
         const apart = [...used].filter((value) => !inside(value)).length;
-        const capacity = ours
-          ? given.reduce(
-              (sum, { first, last }) => sum + Number(parseIp(last)!.value - parseIp(first)!.value + 1n),
-              apart,
-            )
-          : null;
+        const capacity = ours ? given.reduce((sum, { first, last }) => sum + Number(last - first + 1n), apart) : null;
         entries.push({
           entry: { ...base, prefix: subnet, class: class_(prefix), capacity, used: ours ? used.size : null },
           prefix,

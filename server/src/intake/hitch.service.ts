@@ -32,12 +32,18 @@ export class HitchService {
 
   /** Hitches that were written within the last second, and how often they came since. */
   private readonly recent = new Map<string, { more: number }>();
+  private closed = false;
 
   constructor(
     private readonly database: Sequelize,
     private readonly bus: Bus,
     private readonly failed: (error: unknown) => void,
   ) {}
+
+  /** Counts nothing more. */
+  end(): void {
+    this.closed = true;
+  }
 
   /** Says what trying again does for hitches of a kind. */
   onRetry(code: HitchCode, retry: Retry): void {
@@ -55,7 +61,7 @@ export class HitchService {
     const entry = { more: 0 };
     this.recent.set(key, entry);
     later(REPEAT_MS, () => {
-      if (this.recent.get(key) !== entry) return; // settled meanwhile
+      if (this.closed || this.recent.get(key) !== entry) return; // settled meanwhile
       this.recent.delete(key);
       if (entry.more > 0) void this.write(code, who, reason, detail, entry.more).catch(this.failed);
     });

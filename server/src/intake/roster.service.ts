@@ -2,17 +2,29 @@ import type { UplinkAddress } from '@iron-lattice/core/assess';
 import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
 import { fixedAddressIn, resolve, type Intent, type Link, type RosterDevice } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
-import { Op, type Transaction } from 'sequelize';
+import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Bus } from '../platform/bus';
 import { Rollout, RolloutStep } from '../rollout/rollout.model';
 import { Device, DocumentRow } from './device.model';
+
+/** What of a device the address plan asks. */
+export interface DeviceAddresses {
+  readonly siteId: string;
+  readonly name: string;
+  readonly address: string | null;
+  readonly leases: readonly string[];
+  readonly uplinks: readonly { readonly port: string; readonly address: string }[];
+}
 
 /** Documents of one statement. */
 const STORED_AT_ONCE = 200;
 
 /** Which devices are ours, how they are cabled as they report it, and what each should run. */
 export class RosterService {
-  constructor(private readonly bus: Bus) {}
+  constructor(
+    private readonly database: Sequelize,
+    private readonly bus: Bus,
+  ) {}
 
   /** Claimed devices of one site, or of the estate; by name. */
   async devices(siteId?: string, transaction?: Transaction): Promise<Device[]> {
@@ -70,6 +82,17 @@ export class RosterService {
       (device.report?.uplinks ?? []).flatMap(({ port, up, address }) =>
         up && address !== null ? [{ deviceId: device.id, port, address }] : [],
       ),
+    );
+  }
+
+  /** Addresses that devices have, gave out, and were given on uplinks, without the rest of what they report. */
+  async addresses(): Promise<DeviceAddresses[]> {
+    return this.database.query<DeviceAddresses>(
+      `SELECT site_id AS "siteId", name, coalesce(address, fixed->>'address') AS address,
+         coalesce(jsonb_path_query_array(report, '$.leases[*].address'), '[]') AS leases,
+         coalesce(jsonb_path_query_array(report, '$.uplinks[*] ? (@.up == true && @.address != null)'), '[]') AS uplinks
+       FROM device WHERE site_id IS NOT NULL ORDER BY name`,
+      { type: QueryTypes.SELECT },
     );
   }
 

@@ -35,18 +35,17 @@ export class LatticeService {
   /** Every prefix of the estate as a draft has it, with how full it is. */
   async plan(draftId: string): Promise<AddressPlan> {
     const { intent } = await this.drafts.open(draftId);
-    const devices = await this.rosters.devices();
+    const devices = await this.rosters.addresses();
     const inUse = new Map<string, string[]>();
-    for (const device of devices) {
-      const list = inUse.get(device.siteId!) ?? [];
-      inUse.set(device.siteId!, list);
-      if (device.address ?? device.fixed) list.push((device.address ?? device.fixed?.address)!);
-      for (const lease of device.report?.leases ?? []) list.push(lease.address);
+    for (const { siteId, address, leases } of devices) {
+      const list = inUse.get(siteId) ?? [];
+      inUse.set(siteId, list);
+      if (address !== null) list.push(address);
+      for (const lease of leases) list.push(lease);
     }
-    const uplinks = this.rosters.uplinksAmong(devices).map(({ deviceId, port, address }) => {
-      const device = devices.find((each) => each.id === deviceId)!;
-      return { siteId: device.siteId!, device: device.name!, port, address };
-    });
+    const uplinks = devices.flatMap(({ siteId, name, uplinks: given }) =>
+      given.map(({ port, address }) => ({ siteId, device: name, port, address })),
+    );
     return { entries: planEntries(intent, inUse), uplinks };
   }
 
