@@ -19,15 +19,14 @@ import {
   type Replay,
   type RosterDevice,
 } from '@iron-lattice/core/intent';
-import type { Sequelize, Transaction } from 'sequelize';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { type Device } from '../intake/device.model';
 import { rosterOf, type RosterService } from '../intake/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
 import type { Heavy } from '../platform/heavy';
-import { Person } from '../session/person.model';
-import { Draft, Estate, OperationRow, Site } from './intent.model';
+import { Draft, OperationRow, Site } from './intent.model';
 import { inForce, lastEdit, redoable } from './draft-history';
 import type { IntentService } from './intent.service';
 import type { SecretService } from './secret.service';
@@ -79,8 +78,11 @@ export class DraftService {
   /** The same once, before anything is served: data of earlier versions may lack one. */
   async prepare(): Promise<void> {
     await changeIntent(this.database, async (transaction) => {
-      const first = await Person.findOne({ where: { role: 'administrator' }, order: ['email'], transaction });
-      if (first && (await Estate.count({ transaction })) > 0) await this.ensure(first.id, transaction);
+      const [first] = await this.database.query<{ id: string }>(
+        `SELECT id FROM person WHERE role = 'administrator' AND EXISTS (SELECT FROM estate) ORDER BY email LIMIT 1`,
+        { transaction, type: QueryTypes.SELECT },
+      );
+      if (first) await this.ensure(first.id, transaction);
     });
   }
 
