@@ -3,6 +3,7 @@ import type { HitchCode, HitchView } from '@iron-lattice/core/intake';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import { unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
+import { Gate } from '../platform/gate';
 import { later } from '../platform/held-connection';
 import { note } from '../platform/journal';
 import { Device } from './device.model';
@@ -15,6 +16,10 @@ export type Retry = (hitch: Hitch, personId: string) => Promise<void>;
 const LISTED = 500;
 /** Hitches of devices that are none of ours which are listed one by one, and addresses of floods. */
 const STRANGERS = { ofAddress: 20, inAll: 200, floods: 50 } as const;
+/** The line of those addresses that have none of their own. */
+const MANY = 'from many addresses';
+/** An address that floods is taken to go on for so long, in milliseconds. */
+const FLOOD_MS = 5000;
 /** The same hitch is written once in this time, in milliseconds. */
 const REPEAT_MS = 1000;
 
@@ -33,6 +38,9 @@ export class HitchService {
   /** Hitches that were written within the last second, and how often they came since. */
   private readonly recent = new Map<string, { more: number }>();
   private closed = false;
+  /** Addresses that flood at the moment, and under which name that is listed. */
+  private readonly flooding = new Map<string, string>();
+  private readonly oneByOne = new Gate(1);
 
   constructor(
     private readonly database: Sequelize,
@@ -80,6 +88,20 @@ export class HitchService {
     reason: string,
     detail: Record<string, string> = {},
   ): Promise<void> {
+    const flooded = `More goes wrong with devices that call from ${from} than is listed one by one.`;
+    // One that floods is counted without a look at the database for each.
+    if (this.flooding.has(from)) return this.flood(from, flooded);
+    return this.oneByOne.run(() => this.listStranger(code, serial, from, reason, detail, flooded));
+  }
+
+  private async listStranger(
+    code: HitchCode,
+    serial: string,
+    from: string,
+    reason: string,
+    detail: Record<string, string>,
+    flooded: string,
+  ): Promise<void> {
     const [row] = await this.database.query<{ here: number; all: number; open: boolean }>(
       `SELECT count(*) FILTER (WHERE called_from = :from)::int AS here, count(*)::int AS all,
          coalesce(bool_or(serial = :serial AND code = :code), false) AS open
@@ -89,15 +111,20 @@ export class HitchService {
     const { here, all, open } = row!;
     if (open || (here < STRANGERS.ofAddress && all < STRANGERS.inAll))
       return this.raise(code, { serial, calledFrom: from }, reason, detail);
-    await this.flood(from, `More goes wrong with devices that call from ${from} than is listed one by one.`);
+    await this.flood(from, flooded);
   }
 
   /** Says once, with a count, that too much comes from an address. */
   async flood(from: string, reason: string): Promise<void> {
-    const serial = `from ${from}`;
-    const open = await Hitch.findAll({ attributes: ['serial'], where: { code: 'flood', settledAt: null } });
-    const listed = open.length < STRANGERS.floods || open.some((each) => each.serial === serial);
-    await this.raise('flood', { serial: listed ? serial : 'from many addresses', calledFrom: from }, reason);
+    let serial = this.flooding.get(from);
+    if (serial === undefined) {
+      serial = `from ${from}`;
+      const open = await Hitch.findAll({ attributes: ['serial'], where: { code: 'flood', settledAt: null } });
+      if (open.length >= STRANGERS.floods && !open.some((each) => each.serial === serial)) serial = MANY;
+      this.flooding.set(from, serial);
+      later(FLOOD_MS, () => this.flooding.delete(from));
+    }
+    await this.raise('flood', { serial, calledFrom: from }, reason);
   }
 
   private async write(

@@ -223,7 +223,7 @@ export class LineService {
     };
     socket.on('close', through);
     const stranger = (hello: Hello, reason: string): void =>
-      void this.entering.run(() => this.check.version(hello, from, reason)).catch(this.report('version'));
+      void this.check.version(hello, from, reason).catch(this.report('version'));
     const proven = (hello: Hello): Promise<void> => {
       through();
       return this.entering.run(() => this.enter(socket, hello, from));
