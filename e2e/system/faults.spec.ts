@@ -24,9 +24,33 @@ const inStep = async (): Promise<boolean> => {
   );
 };
 
-/** Everybody runs what they should: by the controller’s word, and really. */
+/**
+ * Everybody runs what they should: by the controller’s word, and really. A device that lost its line while it had a document
+ * on trial went back, and is told again when a person says so.
+ */
 async function settled(): Promise<void> {
-  await estate.until('every device is in step', inStep, 180_000);
+  let told = 0;
+  await estate
+    .until(
+      'every device is in step',
+      async () => {
+        if (await inStep()) return true;
+        const { json } = await estate.ask('GET', '/api/devices');
+        for (const { id, state } of json?.rows ?? [])
+          if (state === 'stuck' && (await estate.ask('POST', `/api/devices/${id}/retry`)).status === 204) told++;
+        await pause(1000);
+        return false;
+      },
+      180_000,
+    )
+    .catch(async (error: Error) => {
+      const { rows } = await estate.sure('GET', '/api/devices');
+      const left = rows.filter((row: Json) => row.state !== 'in step' && row.siteId !== null);
+      throw new Error(
+        `${error.message}: ${JSON.stringify(left.map(({ name, state, trouble }: Json) => [name, state, trouble]))}`,
+      );
+    });
+  if (told > 0) console.log(`faults: ${told} devices had gone back and were told again`);
   const { rows } = await estate.sure('GET', '/api/devices');
   const really = await estate.running();
   const ours = rows.filter((row: Json) => row.state === 'in step');

@@ -399,43 +399,45 @@ export class LineService {
       if (line.asked.get(frame.id) === 'sweep') return this.listeners?.progress(frame);
       return this.untaken(line);
     }
-    const device = await Device.findByPk(deviceId);
-    if (!device) return;
     switch (frame.type) {
       case 'applied':
-        await device.update({ applied: frame.hash, heardAt: new Date() });
-        this.bus.changed(device);
+        if (!(await this.writeDown(line, { applied: frame.hash }))) return;
         // During a rollout the rollout says whether it may keep: others could have lost their way.
         if (!(await this.isBeingRolledOut(deviceId, frame.hash)))
           this.say(deviceId, { type: 'keep', hash: frame.hash });
         return;
-      case 'kept':
+      case 'kept': {
         this.telling.through(deviceId);
-        await device.update({
-          runs: frame.hash,
-          applied: null,
-          trouble: null,
-          heardAt: new Date(),
-          runsRevision: (await Estate.findOne({ attributes: ['liveRevision'] }))?.liveRevision ?? null,
-        });
-        this.bus.changed(device);
-        return this.sync(deviceId);
+        const estate = await Estate.findOne({ attributes: ['liveRevision'] });
+        const facts = { runs: frame.hash, applied: null, trouble: null, runsRevision: estate?.liveRevision ?? null };
+        if (await this.writeDown(line, facts)) await this.sync(deviceId);
+        return;
+      }
       case 'went-back':
       case 'refused': {
         this.telling.through(deviceId);
         const what = frame.type === 'refused' ? 'It refused its document' : 'It went back to what it ran before';
-        await device.update({
-          runs: frame.runs,
-          applied: null,
-          trouble: `${what}: ${frame.reason}.`,
-          heardAt: new Date(),
-        });
-        return this.bus.changed(device);
+        await this.writeDown(line, { runs: frame.runs, applied: null, trouble: `${what}: ${frame.reason}.` });
+        return;
       }
       case 'hello':
       case 'proof':
         return; // already said
     }
+  }
+
+  /**
+   * Writes down what a device said on a line, while that is its line: if it has called again since, it has said anew what it
+   * runs, and this is late.
+   * @returns whether it was written.
+   */
+  private async writeDown(line: Line, facts: Partial<Attributes<Device>>): Promise<boolean> {
+    const [count, [device]] = await Device.update(
+      { ...facts, heardAt: new Date() },
+      { where: { id: line.deviceId, lineId: line.id }, returning: true },
+    );
+    if (count > 0) this.bus.changed(device!);
+    return count > 0;
   }
 
   /** What nobody asked for, or is not the device's to say now, is not taken; one that goes on with it is let go. */
