@@ -1,14 +1,8 @@
+import type { FirmwareRelease } from '@iron-lattice/core/firmware';
 import { Joi } from '@iron-lattice/core/schema';
 
 /** A release as its file says it. */
-export interface ReleaseFile {
-  readonly model: string;
-  readonly version: string;
-  readonly releasedOn: string;
-  readonly notes: string;
-  readonly minimumPrevious: string | null;
-  readonly unsupported: boolean;
-  readonly holdsLine: boolean;
+export interface ReleaseFile extends FirmwareRelease {
   readonly image: Uint8Array;
 }
 export type ReadRelease =

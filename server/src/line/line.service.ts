@@ -5,7 +5,6 @@ import { CLOCK_TOLERANCE_MS, FLAPPING } from '@iron-lattice/core/intake';
 import {
   LINE_PATH,
   readDeviceFrame,
-  type CommandName,
   type ControllerFrame,
   type DeviceFrame,
   type Report,
@@ -27,20 +26,16 @@ import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { Gate } from '../platform/gate';
 import type { CallCheck } from './call-check';
 import { greet, refuse, type Hello } from './greeting';
+import { answersWithin, heldLine, noteAsked, pauseOf, type Line } from './held-line';
 import { HitBook } from '../rules/hit-book';
 import { ReportBook } from './report-book';
 import { Telling } from './telling';
+import { UnprovenCallers } from './unproven-callers';
 
 const FRAME_LIMIT = 1_000_000;
 const BEAT_MS = 15_000;
 /** Frames of one device that may wait to be dealt with; beyond it the device is not read until they are. */
 const MOST_WAITING = 32;
-/** Frames that a line may send a second in the long run, and at once; a long one counts as one more each 8 KB. */
-const FRAMES = { aSecond: 40, atOnce: 500, octets: 8192 } as const;
-/** Callers that have not proved anything yet, from one address and in all; others are asked to call again. */
-const MOST_UNPROVEN = { ofAddress: 1000, inAll: 2000 } as const;
-/** Answers that may be waited for on one line. */
-const MOST_ASKED = 64;
 /** Frames that a device may send which are not taken from it, before its line is ended. */
 const MOST_UNTAKEN = 32;
 /** Devices that are entered, and told a document, at the same time: others wait, so that these are answered in time. */
@@ -49,34 +44,6 @@ const MOST_TOLD = 64;
 const TELLING_GRACE_MS = 3000;
 /** Bytes that may wait to be sent to one device; a device that does not take more than that is let go. */
 const MOST_UNSENT = 4_000_000;
-
-/** One device's line, held by this process. */
-interface Line {
-  readonly id: string;
-  readonly socket: WebSocket;
-  readonly deviceId: string;
-  /** Answered since the last beat. */
-  alive: boolean;
-  readonly serial: string;
-  /** Whether the device has been told that it is claimed. */
-  claimed: boolean;
-  /** Whether its clock was right when it last said what it shows; null before. */
-  clockRight: boolean | null;
-  /** Whether its firmware can hold the line: else it is only updated. */
-  able: boolean;
-  /** Frames are dealt with one after the other, in the order they came. */
-  queue: Promise<void>;
-  /** How many of them wait. */
-  waiting: number;
-  /** What it was asked, by id: of anything else no answer is kept. */
-  readonly asked: Map<string, CommandName | 'firmware'>;
-  /** Frames that it may still send now, and when that was counted. */
-  budget: number;
-  countedAt: number;
-  untaken: number;
-  /** The rules of the document it runs, with its hash. */
-  rules: { readonly hash: string; readonly ids: ReadonlySet<string> } | null;
-}
 
 export interface LineOptions {
   readonly keepWithinSeconds: number;
@@ -103,8 +70,7 @@ export class LineService {
   private readonly telling: Telling;
   private readonly entering = new Gate(MOST_ENTERING);
   private listeners: LineListeners | null = null;
-  /** Callers that have not proved anything yet, by address. */
-  private readonly unproven = new Map<string, number>();
+  private readonly unproven = new UnprovenCallers();
   /** Lines that ended while their rows could not be written, by device. */
   private readonly leaving = new Map<string, string>();
 
@@ -154,9 +120,7 @@ export class LineService {
       const { origin, host = '' } = request.headers;
       if (request.url !== LINE_PATH || origin !== undefined || !isOurs(host)) return socket.destroy();
       const from = (request.socket.remoteAddress ?? '').replace(/^::ffff:/i, '');
-      const here = this.unproven.get(from) ?? 0;
-      const all = [...this.unproven.values()].reduce((sum, each) => sum + each, 0);
-      if (here >= MOST_UNPROVEN.ofAddress || all >= MOST_UNPROVEN.inAll)
+      if (!this.unproven.hasRoom(from))
         return socket.end('HTTP/1.1 503 Service Unavailable\r\nRetry-After: 5\r\nConnection: close\r\n\r\n');
       this.server.handleUpgrade(request, socket, head, (line) => this.greet(line, from));
     });
@@ -212,15 +176,7 @@ export class LineService {
   }
 
   private greet(socket: WebSocket, from: string): void {
-    this.unproven.set(from, (this.unproven.get(from) ?? 0) + 1);
-    let counted = true;
-    const through = (): void => {
-      if (!counted) return;
-      counted = false;
-      const left = this.unproven.get(from)! - 1;
-      if (left > 0) this.unproven.set(from, left);
-      else this.unproven.delete(from);
-    };
+    const through = this.unproven.enter(from);
     socket.on('close', through);
     const stranger = (hello: Hello, reason: string): void =>
       void this.check.version(hello, from, reason).catch(this.report('version'));
@@ -287,23 +243,8 @@ export class LineService {
       return;
     }
     this.lines.get(device.id)?.socket.terminate(); // the device called again: the old line is dead
-    const line: Line = {
-      id: lineId,
-      socket,
-      deviceId: device.id,
-      serial,
-      alive: true,
-      claimed: device.siteId !== null,
-      clockRight: null,
-      able: true,
-      queue: Promise.resolve(),
-      waiting: 0,
-      asked: new Map(),
-      budget: FRAMES.atOnce,
-      countedAt: now,
-      untaken: 0,
-      rules: null,
-    };
+    const of = { id: lineId, socket, deviceId: device.id, serial, claimed: device.siteId !== null };
+    const line = heldLine(of, now);
     this.lines.set(device.id, line);
     socket.on('pong', () => (line.alive = true));
     socket.on('message', (data: Buffer) => {
@@ -537,14 +478,8 @@ export class LineService {
   private say(deviceId: string, frame: ControllerFrame): void {
     const line = this.lines.get(deviceId);
     if (!line) return;
-    const { socket, asked } = line;
-    if (frame.type === 'command' || frame.type === 'firmware') {
-      asked.set(frame.id, frame.type === 'command' ? frame.name : 'firmware');
-      for (const [oldest] of asked) {
-        if (asked.size <= MOST_ASKED) break;
-        asked.delete(oldest);
-      }
-    }
+    const { socket } = line;
+    noteAsked(line, frame);
     if (socket.readyState !== socket.OPEN) return;
     if (socket.bufferedAmount > MOST_UNSENT) socket.terminate();
     else socket.send(JSON.stringify(frame));
@@ -557,31 +492,8 @@ export class LineService {
   }
 }
 
-/** Counts a frame. @returns how long the line is not read now because it says too much, in milliseconds. */
-function pauseOf(line: Line, octets: number): number {
-  const now = Date.now();
-  const earned = ((now - line.countedAt) / 1000) * FRAMES.aSecond;
-  line.budget = Math.min(FRAMES.atOnce, line.budget + earned) - 1 - octets / FRAMES.octets;
-  line.countedAt = now;
-  return line.budget >= 0 ? 0 : (-line.budget / FRAMES.aSecond) * 1000;
-}
-
 /** Writes every fact, also one that was the same when the row was read: a line that ends may have changed it since. */
 async function enterAgain(id: string, facts: Partial<Attributes<Device>>): Promise<Device> {
   const [, [device]] = await Device.update(facts, { where: { id }, returning: true });
   return device!;
-}
-
-function answersWithin(line: Line, ms: number): Promise<boolean> {
-  return new Promise((resolve) => {
-    const timer = setTimeout(() => done(false), ms);
-    const heard = (): void => done(true);
-    const done = (answered: boolean): void => {
-      clearTimeout(timer);
-      line.socket.off('pong', heard);
-      resolve(answered);
-    };
-    line.socket.on('pong', heard);
-    line.socket.ping();
-  });
 }

@@ -4,8 +4,6 @@ import { Device } from '../intake/device.model';
 import type { Bus } from '../platform/bus';
 import { findMute, Interrupted, waitForDevice } from './device-watch';
 
-export { Interrupted };
-
 /** What a run needs besides the rows. */
 export interface RunTools {
   readonly bus: Bus;

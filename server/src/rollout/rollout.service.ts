@@ -23,7 +23,8 @@ import { note } from '../platform/journal';
 import type { Lease } from '../platform/lease';
 import { Recurring } from '../platform/recurring';
 import { Person } from '../session/person.model';
-import { CANCELLED, Interrupted, putBack, runSteps, type RunTools } from './rollout-run';
+import { Interrupted } from './device-watch';
+import { CANCELLED, putBack, runSteps, type RunTools } from './rollout-run';
 import { Rollout, RolloutStep } from './rollout.model';
 
 /** Key of the lease under which a rollout is run. */
