@@ -1,4 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
+import { randomInt } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -21,14 +22,17 @@ export interface FleetDevice {
   clients: { mac: string; ssid: string; vlan: number; address: string | null }[];
 }
 
-/** A port that nobody listens on. */
-export const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
+/** A port that nobody listens on, and below those that outgoing connections of suites alongside are given (Linux: from 32768). */
+export async function freePort(): Promise<number> {
+  for (;;) {
+    const port = randomInt(20_000, 32_000);
+    const server = createServer();
+    const free = await new Promise<boolean>((resolve) => {
+      server.once('error', () => resolve(false)).listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
     });
-  });
+    if (free) return port;
+  }
+}
 
 /** The demo as processes: a controller, a fleet, a database, each of which a test can end as it likes. */
 export class Estate {

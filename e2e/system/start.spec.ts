@@ -50,7 +50,9 @@ class Started {
 
   /** Waits for words of what it prints. */
   async says(words: string, withinMs = 60_000): Promise<void> {
-    await until(`it says “${words}”`, () => this.out.includes(words), withinMs);
+    const look = (): boolean => this.out.includes(words) || this.child.exitCode !== null;
+    await until(`it says “${words}”`, look, withinMs).catch(() => undefined);
+    if (!this.out.includes(words)) throw new Error(`it did not say “${words}” but: ${this.out}`);
   }
 
   async stop(): Promise<number | null> {

@@ -1,5 +1,5 @@
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { linkSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { StartRefusal } from './start-refusal';
 
@@ -29,7 +29,7 @@ export class SecretBox {
       if (sealed) throw new StartRefusal(`The key file ${path} is missing. ${restore}`);
       key = randomBytes(KEY);
       mkdirSync(dirname(path), { recursive: true });
-      writeFileSync(path, key, { mode: 0o600, flag: 'wx' });
+      keepWhole(path, key);
     }
     if (key.length !== KEY)
       throw new StartRefusal(
@@ -59,5 +59,17 @@ export class SecretBox {
       .setAAD(Buffer.from(id))
       .setAuthTag(sealed.subarray(NONCE, NONCE + TAG));
     return Buffer.concat([decipher.update(sealed.subarray(NONCE + TAG)), decipher.final()]).toString('utf8');
+  }
+}
+
+/** Makes a file that is there whole or not at all, whenever this process ends. @throws Error (EEXIST) when there is one. */
+function keepWhole(path: string, content: Buffer): void {
+  const aside = `${path}.new-${process.pid}`;
+  rmSync(aside, { force: true }); // of a process that had this number and was killed
+  try {
+    writeFileSync(aside, content, { mode: 0o600, flag: 'wx', flush: true });
+    linkSync(aside, path);
+  } finally {
+    rmSync(aside, { force: true });
   }
 }
