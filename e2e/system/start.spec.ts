@@ -258,19 +258,6 @@ test('the controller lives through a database that loses a backend, and one that
   const started = new Started(data, port);
   await started.says('Ctrl-C stops everything');
   const seen = new Set<number>();
-  const recovered = async (): Promise<void> => {
-    await until('it is away', async () => {
-      const status = await started.health();
-      seen.add(status);
-      return status === 503;
-    });
-    const away = await fetch(`http://127.0.0.1:${port}/healthz`);
-    if (away.status === 503) {
-      expect(Number(away.headers.get('retry-after'))).toBeGreaterThan(0);
-      expect(((await away.json()) as { title: string }).title).toMatch(/^The database does not answer/);
-    }
-    await until('it is back', async () => (await started.health()) === 200);
-  };
   const backend = await database(data, async (client) => {
     const { rows } = await client.query<{ pid: number }>(
       `SELECT pid FROM pg_stat_activity WHERE datname = 'lattice' AND pid <> pg_backend_pid() AND application_name = '' LIMIT 1`,
@@ -289,8 +276,18 @@ test('the controller lives through a database that loses a backend, and one that
     }).catch(() => false);
   });
   await until('it is back', async () => (await started.health()) === 200);
+  started.child.kill('SIGSTOP'); // whoever would start it again stands still until it was seen to be away
   process.kill(postmaster(data), 'SIGKILL');
-  await recovered();
+  await until('it is away', async () => {
+    const status = await started.health();
+    seen.add(status);
+    return status === 503;
+  });
+  const away = await fetch(`http://127.0.0.1:${port}/healthz`);
+  expect([away.status, Number(away.headers.get('retry-after')) > 0]).toEqual([503, true]);
+  expect(((await away.json()) as { title: string }).title).toMatch(/^The database does not answer/);
+  started.child.kill('SIGCONT');
+  await until('it is back', async () => (await started.health()) === 200);
   expect([...seen].filter((status) => status !== 200 && status !== 503)).toEqual([]);
   await started.says('PostgreSQL had ended by itself and was started again');
   // Stopped while it recovers: it waits, and leaves nothing.
