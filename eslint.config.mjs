@@ -111,6 +111,24 @@ export default tseslint.config(
   only(['web/**/*.ts'], ['fleet', 'server', 'e2e'], 'web imports core only; it meets the server on its API.', [
     'node:*',
   ]),
+  {
+    files: ['server/**/*.ts'],
+    ignores: ['**/*.spec.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'NewExpression[callee.object.name="pg"][callee.property.name="Client"]',
+          message: 'HeardClient instead: an error that nobody listens to ends the process.',
+        },
+        {
+          selector:
+            'NewExpression[callee.object.name="pg"][callee.property.name="Pool"]:not(:has(Property[key.name="Client"]))',
+          message: 'A pool of HeardClient: an error that nobody listens to ends the process.',
+        },
+      ],
+    },
+  },
   { files: ['**/*.spec.ts', 'core/src/schema/*.ts'], rules: { 'no-restricted-imports': 'off' } },
   prettier,
 );

@@ -69,14 +69,19 @@ function dataFolder(dataRoot) {
 /** Tries to start a server again that has died, half a second apart. */
 const MOST_REVIVALS = 20;
 
-/** Number of the server's process, as it wrote it down; null where none is. */
-function pidOf(data) {
+/** What the server wrote down of itself, a line each (postmaster.pid: 1 its process, 4 its port); null where none is. */
+function writtenBy(data) {
   try {
-    return Number(readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[0]);
+    return readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n');
   } catch {
     return null;
   }
 }
+
+/** Number of the server's process; null where none is. */
+const pidOf = (data) => Number(writtenBy(data)?.[0]) || null;
+
+const pause = (ms) => Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, ms);
 
 /** Whether a process has ended and nobody has asked after it: signals still find it. */
 function isZombie(pid) {
@@ -90,9 +95,22 @@ function isZombie(pid) {
 
 const isUp = (data) => !isZombie(pidOf(data)) && run('pg_ctl', ['-D', data, 'status'], true) === 0;
 
-/** Stops the server of a data folder, if one runs. One that recovers is given the time; one that hangs is named. */
+/** How long a server may take to recover before it is stopped all the same, in milliseconds. */
+const RECOVERY_MS = 60_000;
+
+/** Whether a server recovers or starts: it is there, and lets nobody in yet (pg_isready, exit status 1). */
+function isRecovering(data) {
+  const port = writtenBy(data)?.[3];
+  return port !== undefined && run('pg_isready', ['-q', '-h', '127.0.0.1', '-p', port, '-t', '3'], true) === 1;
+}
+
+/**
+ * Stops the server of a data folder, if one runs. One that recovers is waited for: told to stop in the midst of it,
+ * PostgreSQL 15 waits for a checkpointer that it never asked. One that hangs is named.
+ */
 function stopServer(data) {
   if (!isUp(data)) return;
+  for (const deadline = Date.now() + RECOVERY_MS; isRecovering(data) && Date.now() < deadline; ) pause(50);
   for (const [mode, seconds] of [
     ['fast', '60'],
     ['immediate', '20'],
@@ -201,7 +219,7 @@ export async function startPostgres(dataRoot, { fast = false } = {}) {
             return true;
           } catch (error) {
             if (tries >= MOST_REVIVALS) throw error;
-            Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 500);
+            pause(500);
           }
       },
       stop: () => {
@@ -222,6 +240,7 @@ export async function startPostgres(dataRoot, { fast = false } = {}) {
 export async function ensureDatabase(urlOf, name) {
   const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString: urlOf('postgres') });
+  client.on('error', () => {}); // whoever asks it is told
   await client.connect();
   try {
     const { rowCount } = await client.query('SELECT 1 FROM pg_database WHERE datname = $1', [name]);

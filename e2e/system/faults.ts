@@ -175,7 +175,7 @@ export class TornEstate {
 
   private async backend(): Promise<number | null> {
     const client = new pg.Client({ connectionString: this.postgres.urlOf('lattice') });
-    client.on('error', () => {});
+    client.on('error', () => {}); // whoever asks it is told
     try {
       await client.connect();
       const { rows } = await client.query<{ pid: number }>(

@@ -290,7 +290,7 @@ test('the controller lives through a database that loses a backend, and one that
   await until('it is back', async () => (await started.health()) === 200);
   expect([...seen].filter((status) => status !== 200 && status !== 503)).toEqual([]);
   await started.says('PostgreSQL had ended by itself and was started again');
-  // Stopped while it recovers: it waits, and leaves nothing.
+  // Stopped while it recovers: it waits for that, hangs no further, and leaves nothing.
   process.kill(
     await database(data, async (client) => {
       const { rows } = await client.query<{ pid: number }>(
@@ -300,5 +300,7 @@ test('the controller lives through a database that loses a backend, and one that
     }),
     'SIGKILL',
   );
+  const told = Date.now();
   expect(await started.stop()).toBe(0);
+  expect(Date.now() - told).toBeLessThan(40_000); // a database told in the midst of it hangs for a minute
 });

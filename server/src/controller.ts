@@ -1,7 +1,6 @@
 import { chmodSync, closeSync, openSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import pg from 'pg';
 import { pino, type Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { walkRoutes } from './bench/walk.routes';
@@ -48,7 +47,7 @@ import { CommandService } from './line/command.service';
 import { LineService } from './line/line.service';
 import { Bus } from './platform/bus';
 import type { Config } from './platform/config';
-import { connect, guardPool } from './platform/database';
+import { connect, poolOf } from './platform/database';
 import { eventStreamRoutes } from './platform/event-stream.routes';
 import { Heavy } from './platform/heavy';
 import { httpApp } from './platform/http';
@@ -113,10 +112,7 @@ export async function startController(
       ? new StartRefusal('The database does not answer. Check DATABASE_URL, and that PostgreSQL runs there.')
       : error;
   }
-  const pool = guardPool(
-    new pg.Pool({ connectionString: config.databaseUrl, max: 8, connectionTimeoutMillis: 10_000 }),
-  );
-  pool.on('error', (error) => log.warn({ error: error.message }, 'database connection lost'));
+  const pool = poolOf(config.databaseUrl, log);
   const bus = new Bus(config.databaseUrl, pool, log);
   await bus.open();
 

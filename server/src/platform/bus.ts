@@ -1,8 +1,9 @@
 import { EventEmitter } from 'node:events';
 import type { LiveEvent } from '@iron-lattice/core/base';
 import type { CommandName, ProbeTry } from '@iron-lattice/core/line';
-import pg from 'pg';
+import type pg from 'pg';
 import type { Logger } from 'pino';
+import { HeardClient } from './heard-client';
 import { later, refuseSecond } from './held-connection';
 
 /** What controllers of one database tell each other. */
@@ -86,7 +87,7 @@ export class Bus {
 
   /** Begins to listen. @throws Error when the database does not answer: only a connection that stood is tried again. */
   async open(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.url, application_name: LISTENER_NAME });
+    const client = new HeardClient({ connectionString: this.url, application_name: LISTENER_NAME });
     client.on('notification', (notice) => this.heard(notice.payload ?? ''));
     client.on('error', (error) => this.log.warn({ error: error.message }, 'bus connection lost'));
     try {

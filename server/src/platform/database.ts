@@ -1,11 +1,15 @@
-import type pg from 'pg';
+import pg from 'pg';
+import type { Logger } from 'pino';
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import { AppError } from './app-error';
 import { Gate } from './gate';
+import { HeardClient } from './heard-client';
 import { refuseSecond, whileHolding } from './held-connection';
 
 /** Connections of a process; a request takes one at a time. */
 const MOST_CONNECTIONS = 12;
+/** Connections of a process for what is asked beside the models. */
+const POOLED_CONNECTIONS = 8;
 /** A request that gets no connection by then is answered that we are busy, in milliseconds. */
 const ACQUIRE_MS = 10_000;
 /** Changes of intent that may wait in one process. */
@@ -14,6 +18,7 @@ const MOST_WRITERS = 200;
 /** Connects; nothing is read yet. Inside a transaction nothing can be asked outside of it. */
 export function connect(url: string): Sequelize {
   const database = new Sequelize(url, {
+    dialectModule: { ...pg, Client: HeardClient },
     logging: false,
     pool: { max: MOST_CONNECTIONS, idle: 30_000, acquire: ACQUIRE_MS },
     define: { underscored: true, timestamps: false, freezeTableName: true },
@@ -31,6 +36,20 @@ export function connect(url: string): Sequelize {
   };
   database.transaction = held as unknown as Sequelize['transaction'];
   return database;
+}
+
+/** Connections beside the models', for what needs none of them. */
+export function poolOf(url: string, log: Logger): pg.Pool {
+  const pool = guardPool(
+    new pg.Pool({
+      connectionString: url,
+      max: POOLED_CONNECTIONS,
+      connectionTimeoutMillis: ACQUIRE_MS,
+      Client: HeardClient,
+    }),
+  );
+  pool.on('error', (error) => log.warn({ error: error.message }, 'database connection lost'));
+  return pool;
 }
 
 /** Has a pool refuse whoever is inside a transaction. */

@@ -1,5 +1,6 @@
-import pg from 'pg';
+import type pg from 'pg';
 import type { Logger } from 'pino';
+import { HeardClient } from './heard-client';
 
 /**
  * What only one process of all may do at a time. The lock is PostgreSQL's and ends with the connection, which is one of
@@ -43,7 +44,7 @@ export class Lease {
 
   private async connected(): Promise<pg.Client> {
     if (this.client) return this.client;
-    const client = new pg.Client({ connectionString: this.url, application_name: 'iron-lattice lease' });
+    const client = new HeardClient({ connectionString: this.url, application_name: 'iron-lattice lease' });
     const lost = new AbortController();
     const gone = (): void => this.drop(client, lost);
     client.on('error', (error) => {
