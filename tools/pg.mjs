@@ -110,7 +110,7 @@ function isRecovering(data) {
  */
 function stopServer(data) {
   if (!isUp(data)) return;
-  for (const deadline = Date.now() + RECOVERY_MS; isRecovering(data) && Date.now() < deadline; ) pause(50);
+  for (const deadline = Date.now() + RECOVERY_MS; isRecovering(data) && Date.now() < deadline;) pause(50);
   for (const [mode, seconds] of [
     ['fast', '60'],
     ['immediate', '20'],
