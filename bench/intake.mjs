@@ -5,9 +5,10 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { root } from '../tools/setup.mjs';
 import { startController, startFleet, stopChild } from '../tools/stack.mjs';
-import { figure, pause, percentile, residentKb, until } from './figures.mjs';
+import { figure, pause, residentKb, until } from './figures.mjs';
 import { writeLargeEstate } from './large-estate.mjs';
 import { signIn } from './lines.mjs';
+import { measureTable } from './table.mjs';
 
 const DEVICES = 10_000;
 const FLEETS = 5; // whole sites each
@@ -61,7 +62,7 @@ export async function benchIntake({ databaseUrl, folder }) {
   await pause(REPORT_SECONDS * 1000); // whatever changed while they came into step has been said
   const ours = await load(child.pid, MEASURED_MS);
 
-  await benchTable(url);
+  await measureTable(url);
   await benchList(api, DEVICES);
   for (const fleet of fleets) await stopChild(fleet);
   await stopChild(child);
@@ -135,60 +136,6 @@ export async function benchList(api, count) {
 }
 
 const hex = (value) => (value & 255).toString(16).padStart(2, '0');
-
-/** The table in a browser, while all devices report. */
-export async function benchTable(url) {
-  const { chromium } = await import('@playwright/test');
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await page.goto(url);
-  await page.getByLabel('Mail address').fill('bench@skerrow.example');
-  await page.getByLabel('Password').fill('bench-password');
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await page.getByRole('heading', { name: 'Bench estate' }).waitFor();
-  const first = await timed(
-    page,
-    () => document.querySelector('a[href="/devices"]').click(),
-    () => document.querySelector('il-data-table .line[aria-selected]'),
-  );
-  await page.getByText('10,000 rows').waitFor({ timeout: 30_000 });
-  await page.waitForTimeout(2000);
-  const filters = [];
-  for (const text of ['s17-ap-', 'gateway', 's200-sw', '02:5a:20:00:1', 'in step s9-', ''])
-    filters.push(
-      await page.evaluate(async (typed) => {
-        const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
-        const input = document.querySelector('il-data-table input[type=search]');
-        const count = document.querySelector('il-data-table .count');
-        const before = count.textContent;
-        const began = performance.now();
-        input.value = typed;
-        input.dispatchEvent(new input.ownerDocument.defaultView.Event('input', { bubbles: true }));
-        while (count.textContent === before) await frame();
-        await frame();
-        return performance.now() - began;
-      }, text),
-    );
-  await browser.close();
-  figure('devices table at 10,000: press to first rows', `${first.toFixed(0)} ms`, '300 ms or less');
-  figure('devices table at 10,000: filter, p50', `${percentile(filters, 0.5).toFixed(0)} ms`, '–');
-  figure('devices table at 10,000: filter, worst', `${Math.max(...filters).toFixed(0)} ms`, '100 ms or less');
-}
-
-/** Milliseconds from doing something on the page until it shows. */
-async function timed(page, act, shows) {
-  return page.evaluate(
-    async ([actText, showsText]) => {
-      const [act, shows] = [new Function(`return (${actText})()`), new Function(`return (${showsText})()`)];
-      const began = performance.now();
-      act();
-      do await new Promise((resolve) => requestAnimationFrame(resolve));
-      while (!shows());
-      return performance.now() - began;
-    },
-    [act.toString(), shows.toString()],
-  );
-}
 
 /** A bare server that is sent as many reports, as long, by as many lines. */
 async function bareLoad() {

@@ -1,4 +1,4 @@
-// npm run bench [-- restart screen lines intake strands plan grid rules abuse]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake table strands plan grid rules abuse]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -14,6 +14,7 @@ const BENCHES = {
   screen: (await import('./screen.mjs')).benchScreen,
   lines: (await import('./lines.mjs')).benchLines,
   intake: (await import('./intake.mjs')).benchIntake,
+  table: (await import('./table.mjs')).benchTable,
   strands: (await import('./strands.mjs')).benchStrands,
   plan: (await import('./plan.mjs')).benchPlan,
   grid: (await import('./grid.mjs')).benchGrid,

@@ -70,7 +70,8 @@ import { PHONE, TableView } from './table-view';
         <div class="line head" role="row" [style.grid-template-columns]="template()">
           @if (pickable()) {
             <span role="columnheader" class="pick">
-              <mat-checkbox
+              <input
+                type="checkbox"
                 [checked]="allPicked()"
                 [indeterminate]="picked().size > 0 && !allPicked()"
                 (change)="pickAll()"
@@ -88,8 +89,8 @@ import { PHONE, TableView } from './table-view';
         </div>
         <cdk-virtual-scroll-viewport
           [itemSize]="height"
-          minBufferPx="400"
-          maxBufferPx="900"
+          minBufferPx="200"
+          maxBufferPx="400"
           role="rowgroup"
           tabindex="0"
         >
@@ -112,7 +113,8 @@ import { PHONE, TableView } from './table-view';
               >
                 @if (pickable()) {
                   <span role="gridcell" class="pick">
-                    <mat-checkbox
+                    <input
+                      type="checkbox"
                       tabindex="-1"
                       [checked]="picked().has(key()(item.row))"
                       (click)="pick(item.at, $event)"
@@ -249,9 +251,12 @@ import { PHONE, TableView } from './table-view';
       display: flex;
       align-items: center;
     }
-    .pick mat-checkbox {
-      transform: scale(0.8);
-      margin: -10px 0 -10px -6px;
+    .pick input {
+      width: 14px;
+      height: 14px;
+      margin: 0 0 0 8px;
+      accent-color: var(--iron);
+      cursor: pointer;
     }
     .choice {
       display: block;
