@@ -5,7 +5,7 @@ const below = {
   address: ['base'],
   hardware: ['base', 'schema'],
   document: ['base', 'hardware', 'rules'],
-  intent: ['base', 'address', 'hardware', 'document', 'rules'],
+  intent: ['base', 'schema', 'address', 'hardware', 'document', 'rules'],
   firmware: ['base', 'hardware'],
   regulation: ['base', 'hardware'],
   rules: ['base', 'schema', 'address'],

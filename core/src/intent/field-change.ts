@@ -1,13 +1,16 @@
 import { canonicalJson } from '../document';
 
+/** Fields of a noun as somebody saw them, and as they are to be. */
+export interface Change<Fields> {
+  readonly from: Partial<Fields>;
+  readonly to: Partial<Fields>;
+}
+
 /**
  * Name of the first field that no longer has the value an edit saw, or null when all do. An edit saw every field that it
  * changes: one that it does not say the value of was absent.
  */
-export function changed<T extends object>(
-  now: T,
-  { from, to }: { readonly from: Partial<T>; readonly to: Partial<T> },
-): string | null {
+export function changed<T extends object>(now: T, { from, to }: Change<T>): string | null {
   for (const field of new Set([...Object.keys(from), ...Object.keys(to)]) as Set<keyof T & string>) {
     if (canonicalJson(now[field] ?? null) !== canonicalJson(from[field] ?? null)) return field;
   }

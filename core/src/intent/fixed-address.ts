@@ -1,6 +1,6 @@
 import { carryAddress, parsePrefix, prefixOf, parseIp } from '../address';
-import type { StaticAddress } from './nouns';
-import type { Segment } from './segment';
+import type { StaticAddress } from './roster';
+import type { Segment } from './segment/segment';
 
 /**
  * A device's fixed address in the segment it lives in. When that segment's subnet is another than the one the

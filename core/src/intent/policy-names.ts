@@ -1,8 +1,9 @@
 import { mergeRanges, parseIp, parsePrefix, rangeOf, type IpRange } from '../address';
 import { readAddresses, type RuleNames } from '../rules';
-import type { EstatePart, RosterDevice, SitePart } from './nouns';
+import type { EstatePart, SitePart } from './part';
 import { resolve, segmentsOfSsid } from './resolve';
-import type { Segment } from './segment';
+import type { RosterDevice } from './roster';
+import type { Segment } from './segment/segment';
 
 /** The subnets of a segment, IPv4 and IPv6. */
 export const rangesOfSegment = (segment: Segment): IpRange[] =>

@@ -1,8 +1,8 @@
 import type { Flaw } from '../base';
 import { apply } from './apply';
-import type { RosterLookup } from './edit-result';
-import type { Intent } from './nouns';
-import type { Operation } from './operation';
+import type { RosterLookup } from './edit';
+import type { Intent } from './part';
+import type { Operation } from './registry';
 
 /** An edit that no longer fits where it was replayed, and why. */
 export interface Misfit<T extends Operation> {

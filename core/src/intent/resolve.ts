@@ -1,7 +1,9 @@
 import { parseVlanList } from '../address';
-import type { AccessClass, EstatePart, SitePart, Ssid } from './nouns';
-import type { Segment } from './segment';
-import { reaches } from './ssid-check';
+import type { AccessClass } from './class/class';
+import type { EstatePart, SitePart } from './part';
+import { reaches } from './reach';
+import type { Segment } from './segment/segment';
+import type { Ssid } from './ssid/ssid';
 
 /** An SSID as one site sees it: with its own segments, none where the site has nothing of that name. */
 export interface SiteSsid extends Ssid {

@@ -1,4 +1,5 @@
 import type { EditRequest } from '@iron-lattice/core/assess';
+import { editSchema } from '@iron-lattice/core/intent';
 import { proposeSegment } from '@iron-lattice/core/lattice';
 import { Joi } from '@iron-lattice/core/schema';
 import type { Sequelize } from 'sequelize';
@@ -6,7 +7,6 @@ import { AppError } from '../platform/app-error';
 import { note } from '../platform/journal';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { DraftService } from './draft.service';
-import { editSchema } from './operation.schema';
 import type { SecretService } from './secret.service';
 import type { UndoService } from './undo.service';
 

@@ -11,13 +11,14 @@ import type { Flaw } from '@iron-lattice/core/base';
 import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
 import {
   apply,
-  checkPassphrase,
+  nounOf,
   partKeyOf,
   replay,
   type Intent,
   type Operation,
   type Replay,
   type RosterDevice,
+  type SecretUse,
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { type Device } from '../intake/device.model';
@@ -131,7 +132,10 @@ export class DraftService {
       const rows: OperationRow[] = [];
       checkSecrets(request);
       await this.secrets.add(request.secrets ?? {}, personId, transaction);
-      await this.secrets.require(request.operations.flatMap(secretsIn), transaction);
+      await this.secrets.require(
+        request.operations.flatMap(secretsIn).map(({ id }) => id),
+        transaction,
+      );
       for (const operation of request.operations) {
         const result = apply(intent, operation, roster);
         if (!result.ok) throw refusal(result.flaws, request.head !== draft.head);
@@ -320,24 +324,15 @@ function refusal(flaws: readonly Flaw[], moved: boolean): AppError {
   return new AppError('draft.refused', first!.message, flaws);
 }
 
-/** References that an edit introduces. */
-function secretsIn(operation: Operation): string[] {
-  const ssid = operation.type === 'ssid.add' ? operation.ssid : operation.type === 'ssid.set' ? operation.to : null;
-  return ssid?.passphrase ? [ssid.passphrase.secret] : [];
-}
+/** Secrets that an edit refers to. */
+const secretsIn = (operation: Operation): readonly SecretUse[] => nounOf(operation).secrets?.(operation) ?? [];
 
-/** Every secret must be a passphrase that one of the edits introduces. */
+/** Every secret that was sent must be one that the edits refer to, and fit there. */
 function checkSecrets({ operations, secrets = {} }: EditRequest): void {
-  const introduced = new Map<string, Flaw[]>();
-  for (const operation of operations) {
-    const ssid = operation.type === 'ssid.add' ? operation.ssid : operation.type === 'ssid.set' ? operation.to : null;
-    const id = ssid?.passphrase?.secret;
-    const value = id === undefined ? undefined : secrets[id];
-    if (id === undefined || value === undefined) continue;
-    introduced.set(id, checkPassphrase(value, ssid!.security ?? 'wpa2-wpa3-psk'));
-  }
-  const flaws = [...introduced.values()].flat();
+  const uses = operations.flatMap(secretsIn).filter(({ id }) => Object.hasOwn(secrets, id));
+  const flaws = uses.flatMap(({ id, check }) => check(secrets[id]!));
   if (flaws.length > 0) throw refusal(flaws, false);
-  if (Object.keys(secrets).some((id) => !introduced.has(id)))
+  const used = new Set(uses.map(({ id }) => id));
+  if (Object.keys(secrets).some((id) => !used.has(id)))
     throw new AppError('draft.refused', 'A secret was sent that none of the edits uses.');
 }

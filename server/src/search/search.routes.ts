@@ -1,4 +1,5 @@
 import type { SearchHit } from '@iron-lattice/core/base';
+import { everyNoun } from '@iron-lattice/core/intent';
 import { Joi } from '@iron-lattice/core/schema';
 import { Op } from 'sequelize';
 import { Device } from '../intake/device.model';
@@ -29,20 +30,13 @@ export const searchRoutes = (intents: IntentService): Route[] => [
       for (const site of intent.sites.values()) {
         if (matches(site.name, site.code))
           hits.push({ kind: 'site', id: site.id, siteId: site.id, title: site.name, detail: 'Site' });
-        for (const segment of site.segments) {
-          if (!matches(segment.name, segment.subnet, segment.gateway, String(segment.vlan))) continue;
-          const detail = `Segment ${segment.vlan} at ${site.name}, ${segment.subnet}`;
-          hits.push({ kind: 'segment', id: segment.id, siteId: site.id, title: segment.name, detail });
-        }
       }
-      for (const ssid of intent.estate.ssids)
-        if (matches(ssid.name))
-          hits.push({ kind: 'ssid', id: ssid.id, siteId: null, title: ssid.name, detail: 'SSID' });
-      for (const { id, name, members } of intent.estate.classes ?? []) {
-        const member = members.find((each) => matches(each.mac, each.name));
-        if (!member && !matches(name)) continue;
-        const detail = member && !matches(name) ? `Access class of ${member.name || member.mac}` : 'Access class';
-        hits.push({ kind: 'class', id, siteId: null, title: name, detail });
+      for (const { find } of everyNoun()) {
+        let left = MOST;
+        for (const hit of find?.(intent, matches) ?? []) {
+          if (left-- === 0) break;
+          hits.push(hit);
+        }
       }
       for (const device of devices) {
         const site = device.siteId

@@ -10,6 +10,7 @@ import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
+import { typedOver } from '../ui/typed-over';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
 import { Suite } from './suite';
@@ -256,11 +257,11 @@ export class SeatBench {
   });
   protected readonly seat = computed(() => this.seats().find(({ key }) => key === this.seatKey()));
   /** Whose MAC address the client takes; empty: one that nobody knows. */
-  protected readonly mac = linkedSignal(() => this.seat()?.mac ?? '');
+  protected readonly mac = typedOver(this.seatKey, () => this.seat()?.mac ?? '');
   private readonly whose = computed(() => (this.mac() === '' ? {} : { mac: this.mac() }));
   /** The kept probe that is chosen. */
   protected readonly probe = computed(() => this.kept.probes().find(({ id }) => this.seatKey() === `probe ${id}`));
-  protected readonly probeName = linkedSignal(() => this.probe()?.name ?? '');
+  protected readonly probeName = typedOver(this.seatKey, () => this.probe()?.name ?? '');
   protected readonly does = signal<SeatQuestion['probe']['does']>('ping');
   protected readonly protocol = signal<'tcp' | 'udp'>('tcp');
   protected readonly number = signal(443);

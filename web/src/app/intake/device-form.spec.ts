@@ -37,6 +37,19 @@ describe('DeviceForm', () => {
     expect(changes()).toEqual([{ version: 0, name: 'x-ap-mast' }]);
   });
 
+  it('keeps what is typed while the device is heard of again, and begins anew with another', async () => {
+    const { site, device, field, fixture } = await setUp();
+    type(field('device-name'), 'x-ap-mast');
+    fixture.componentRef.setInput('device', { ...device, tags: ['pier'], heardAt: '2026-03-01T08:00:00Z' });
+    TestBed.tick();
+    await site.answer();
+    expect([field('device-name').value, field('device-tags').value]).toEqual(['x-ap-mast', 'pier']);
+    fixture.componentRef.setInput('device', { ...device, id: 'another', name: 'x-ap-07' });
+    TestBed.tick();
+    await site.answer();
+    expect(field('device-name').value).toBe('x-ap-07');
+  });
+
   it('begins a fixed address with a free one, and sends what is typed', async () => {
     const { press, field, changes } = await setUp();
     await press('Fixed');

@@ -11,6 +11,7 @@ import { SessionStore } from '../session/session-store';
 import { attempt, type Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
+import { typedOver } from '../ui/typed-over';
 import { IntakeApi } from './intake-api';
 
 /** What can be said of a device: its name, its address, its light, its tags, what it does about new firmware. */
@@ -174,8 +175,8 @@ export class DeviceForm {
   ] as const;
   protected readonly may = this.session.mayChange;
   private readonly id = computed(() => this.device().id);
-  protected readonly name = linkedSignal(() => this.device().name ?? '');
-  protected readonly tags = linkedSignal(() => this.device().tags.join(', '));
+  protected readonly name = typedOver(this.id, () => this.device().name ?? '');
+  protected readonly tags = typedOver(this.id, () => this.device().tags.join(', '));
   private readonly proposals = resource({
     params: () => this.id(),
     loader: ({ params }) => this.api.proposals(params),
@@ -187,8 +188,7 @@ export class DeviceForm {
     source: this.fixedText,
     computation: () => this.device().fixed !== null,
   });
-  protected readonly wish = linkedSignal(() => {
-    this.fixedText();
+  protected readonly wish = typedOver(this.fixedText, () => {
     const proposed = this.proposals.hasValue() ? this.proposals.value().address : null;
     const { address = '', length = '', gateway = '', dns = [] } = this.device().fixed ?? proposed ?? {};
     return { address, length: String(length), gateway, dns: dns.join(', ') };

@@ -35,7 +35,7 @@ describe('SsidSheet', () => {
       ssid: { name: 'Deck', security: 'wpa2-wpa3-psk', bands: ['2.4', '5'], reach: { kind: 'sites' } },
     });
     expect(JSON.stringify(operations)).not.toContain('gull');
-    const reference = operation!.type === 'ssid.add' ? operation.ssid.passphrase.secret : '';
+    const reference = operation?.type === 'ssid.add' ? operation.ssid.passphrase.secret : '';
     expect(secrets).toEqual({ [reference]: 'gull-on-the-mast' });
   });
 

@@ -1,0 +1,55 @@
+import { formatMac, parseMac } from '../../address';
+import { flaw, type Flaw } from '../../base';
+import { byName, editsOfList } from '../kept-list';
+import type { EstatePart } from '../part';
+import { reachesMeet } from '../reach';
+import type { AccessClass } from './class';
+import type { ClassOperation } from './operations';
+
+/** Most clients a class is given to by their MAC addresses; APs and switches have room for so many. */
+export const MOST_MEMBERS = 1000;
+
+/** Applies an edit of an access class, which sites share; classes stay ordered by name. */
+export const applyClass = editsOfList<ClassOperation, AccessClass, 'estate'>({
+  noun: 'class',
+  item: 'accessClass',
+  where: 'estate',
+  list: 'classes',
+  order: byName,
+  normal: normalised,
+  check: (_intent, estate, one) => check(one, estate),
+  named: 'class',
+});
+
+function check(one: AccessClass, { classes = [] }: EstatePart): Flaw[] {
+  const flaws: Flaw[] = [];
+  if (one.name === '') flaws.push(flaw('class.name-empty', 'Give the class a name.', 'name'));
+  else if (one.name.length > 60) flaws.push(flaw('class.name-long', 'A class has 60 characters at most.', 'name'));
+  const others = classes.filter(({ id }) => id !== one.id);
+  if (others.some(({ name }) => name.toLowerCase() === one.name.toLowerCase()))
+    flaws.push(flaw('class.name-taken', `There is already a class “${one.name}”.`, 'name'));
+  if (one.segment === '') flaws.push(flaw('class.segment-none', 'Choose the segment its clients join.', 'segment'));
+  if (one.members.length > MOST_MEMBERS) {
+    const text = `A class has ${MOST_MEMBERS} clients at most; this one has ${one.members.length}.`;
+    flaws.push(flaw('class.many', text, 'members'));
+  }
+  const seen = new Map<string, string>();
+  for (const { name, members, reach } of others)
+    if (reachesMeet(reach, one.reach)) for (const { mac } of members) seen.set(mac, `in the class “${name}”`);
+  for (const { mac } of one.members) {
+    const known = seen.get(mac);
+    if (parseMac(mac) === null)
+      flaws.push(flaw('class.mac', `“${mac}” is no MAC address; write it like 02:1a:00:00:00:07.`, 'members'));
+    else if (known) flaws.push(flaw('class.mac-taken', `${mac} is ${known} already.`, 'members'));
+    else seen.set(mac, 'here');
+  }
+  return flaws;
+}
+
+function normalised(one: AccessClass): AccessClass {
+  const members = one.members.map(({ mac, name }) => {
+    const value = parseMac(mac);
+    return { mac: value === null ? mac.trim() : formatMac(value), name: name.trim() };
+  });
+  return { ...one, name: one.name.trim(), segment: one.segment.trim(), members };
+}

@@ -1,0 +1,19 @@
+import type { Reach } from '../reach';
+
+/** A client that a class is given to by its MAC address: that identifies it and proves nothing. */
+export interface ClassMember {
+  /** Lower case with colons. */
+  readonly mac: string;
+  /** What it is, in people's words; may be empty. */
+  readonly name: string;
+}
+
+/** What clients that are known are given: a segment, and rules that name the class. */
+export interface AccessClass {
+  readonly id: string;
+  readonly name: string;
+  /** Name of the segment they join; each site looks it up among its own. */
+  readonly segment: string;
+  readonly members: readonly ClassMember[];
+  readonly reach: Reach;
+}

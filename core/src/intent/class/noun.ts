@@ -1,0 +1,13 @@
+import { wordsOfList } from '../kept-list';
+import type { Noun } from '../noun';
+import { applyClass } from './apply';
+import { findClasses } from './names';
+import type { ClassOperation } from './operations';
+import { classShapes } from './schema';
+
+export const accessClass: Noun<ClassOperation> = {
+  apply: applyClass,
+  shapes: classShapes,
+  words: wordsOfList('class', 'class', 'accessClass'),
+  find: findClasses,
+};

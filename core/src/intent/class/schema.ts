@@ -1,0 +1,14 @@
+import { Joi } from '../../schema';
+import { list, reach, shapesOfList, text, type Shapes } from '../shape';
+import type { ClassMember } from './class';
+import type { ClassFields } from './operations';
+
+const member = { mac: text(64), name: text(80) } satisfies Shapes<ClassMember>;
+const fields = {
+  name: text(200),
+  segment: text(200),
+  members: list(Joi.object(member), 20_000).required(),
+  reach,
+} satisfies Shapes<ClassFields>;
+
+export const classShapes = shapesOfList('class', 'estate', fields, { item: 'accessClass' });

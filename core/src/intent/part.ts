@@ -1,0 +1,61 @@
+import type { AccessClass } from './class/class';
+import type { PortDuty } from './duty/duty';
+import type { KeptGuarantee } from './guarantee/guarantee';
+import type { VlanPool } from './pool/pool';
+import type { PortEntry } from './port/port';
+import type { Recipe } from './recipe/recipe';
+import type { Rule } from '../rules';
+import type { Segment } from './segment/segment';
+import type { KeptSet } from './set/set';
+import type { Ssid } from './ssid/ssid';
+
+/** The intent of one site. Kept only where it differs from what the hardware sheets imply. */
+export interface SitePart {
+  readonly kind: 'site';
+  readonly id: string;
+  readonly name: string;
+  /** Short form used in device names, lower case. */
+  readonly code: string;
+  /** ISO 3166-1 alpha-2. */
+  readonly country: string;
+  /** IANA name. */
+  readonly timeZone: string;
+  /** The segment that devices themselves live in. */
+  readonly managementId: string;
+  readonly segments: readonly Segment[];
+  /** By device id, then port name. */
+  readonly ports: Readonly<Record<string, Readonly<Record<string, PortEntry>>>>;
+  /** Duties that ports of this site are given, by name. */
+  readonly duties?: readonly PortDuty[];
+  readonly pools?: readonly VlanPool[];
+  /** The site's own rules, in their order. */
+  readonly rules?: readonly Rule[];
+  readonly sets?: readonly KeptSet[];
+  readonly guarantees?: readonly KeptGuarantee[];
+}
+
+/** The intent that sites share. */
+export interface EstatePart {
+  readonly kind: 'estate';
+  readonly id: string;
+  readonly name: string;
+  readonly ssids: readonly Ssid[];
+  readonly recipes?: readonly Recipe[];
+  readonly classes?: readonly AccessClass[];
+  /** Rules of every site that come before its own. */
+  readonly rulesBefore?: readonly Rule[];
+  /** Rules of every site that come after its own. */
+  readonly rulesAfter?: readonly Rule[];
+  readonly sets?: readonly KeptSet[];
+  readonly guarantees?: readonly KeptGuarantee[];
+  /** Where this controller answers: addresses, prefixes or ranges. */
+  readonly controller?: readonly string[];
+}
+
+export type Part = EstatePart | SitePart;
+
+/** The whole intent: immutable; edits make a new one that shares what they leave alone. */
+export interface Intent {
+  readonly estate: EstatePart;
+  readonly sites: ReadonlyMap<string, SitePart>;
+}

@@ -1,0 +1,4 @@
+import type { KeptOperation, OfSite } from '../kept-list';
+import type { VlanPool } from './pool';
+
+export type PoolOperation = KeptOperation<'pool', VlanPool, OfSite>;

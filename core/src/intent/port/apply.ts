@@ -1,0 +1,116 @@
+import { flaw, type Flaw } from '../../base';
+import { canonicalJson } from '../../document';
+import { sheetFor } from '../../hardware';
+import { refuse, withSite, type Applied, type EditContext, type Outcome } from '../edit';
+import { siteGone } from '../kept-list';
+import type { Intent, SitePart } from '../part';
+import { airedSegments } from '../resolve';
+import type { RosterDevice } from '../roster';
+import type { PortOperation } from './operations';
+import { AIRED, type PortEntry, type TaggedSegments } from './port';
+import { carriage, isApUplink, portSetting, sheetPort, withPortEntry } from './setting';
+
+/** Largest number of an aggregation group. */
+export const MOST_GROUPS = 64;
+
+/** Applies an edit of one port. */
+export function applyPort(intent: Intent, operation: PortOperation, { roster }: EditContext): Outcome<PortOperation> {
+  const site = intent.sites.get(operation.siteId);
+  if (!site) return refuse(siteGone());
+  const device = roster(operation.deviceId);
+  if (!device || device.siteId !== site.id)
+    return refuse(flaw('port.device-unknown', 'This device is no longer at the site.'));
+  const port = sheetPort(device, operation.port);
+  if (!port) return refuse(flaw('port.unknown', `${device.name} has no port ${operation.port}.`));
+  if (port.role === 'wan')
+    return refuse(flaw('port.wan', `${operation.port} of ${device.name} faces a provider and carries no segment.`));
+  if (isApUplink(sheetFor(device), port.name)) {
+    const text = `${port.name} is what ${device.name} itself hangs on; what it carries follows from the SSIDs.`;
+    return refuse(flaw('port.uplink', text));
+  }
+  const now = portSetting(site, device, operation.port);
+  const entry = site.ports[device.id]?.[operation.port] ?? {};
+  const place = `Port ${operation.port} of ${device.name}`;
+  const done = (next: PortEntry, inverse: PortOperation): Applied<PortOperation> => ({
+    ok: true,
+    intent: withSite(intent, withPortEntry(site, device, operation.port, next)),
+    inverse,
+  });
+  if (operation.type === 'port.set') {
+    if (canonicalJson(entry) !== canonicalJson(operation.from ?? {}))
+      return refuse(flaw('port.changed', `Somebody changed ${place} meanwhile.`));
+    const flaws = checkEntry(site, device, operation.port, operation.to ?? {});
+    if (flaws.length > 0) return refuse(...flaws);
+    const result = done(operation.to ?? {}, operation);
+    const kept = result.intent.sites.get(site.id)!.ports[device.id]?.[operation.port] ?? null;
+    return { ...result, inverse: { ...operation, from: kept, to: operation.from } };
+  }
+  if (operation.type === 'port.untagged') {
+    if (now.untagged !== operation.from)
+      return refuse(flaw('port.changed', `Somebody changed what ${place} carries untagged meanwhile.`));
+    if (operation.to !== null && !hasSegment(site, operation.to)) return refuse(unknownSegment());
+    if (operation.to !== null && now.tagged !== 'all' && now.tagged.includes(operation.to))
+      return refuse(flaw('port.both', `${place} carries this segment tagged; take the tag off first.`));
+    return done(
+      { ...entry, untagged: operation.to, tagged: now.tagged },
+      { ...operation, from: operation.to, to: operation.from },
+    );
+  }
+  const segment = site.segments.find((each) => each.id === operation.segmentId);
+  if (!segment) return refuse(unknownSegment());
+  const carried = carriage(now, segment.id, airedSegments(intent.estate, site));
+  const set = (tagged: TaggedSegments) => ({ ...entry, untagged: now.untagged, tagged });
+  if (operation.type === 'port.tag') {
+    if (carried) return refuse(flaw('port.carries', `${place} already carries “${segment.name}” ${carried}.`));
+    return done(set([...(now.tagged === 'all' ? [] : now.tagged), segment.id]), { ...operation, type: 'port.untag' });
+  }
+  if (carried !== 'tagged') return refuse(flaw('port.not-tagged', `${place} does not carry “${segment.name}” tagged.`));
+  if (now.tagged === 'all')
+    return refuse(flaw('port.trunk', `${place} is a trunk and carries every segment of the site.`));
+  if (!now.tagged.includes(segment.id)) {
+    const text = `${place} carries “${segment.name}” since an SSID puts clients into it. List its segments to leave it out.`;
+    return refuse(flaw('port.aired', text));
+  }
+  return done(set(now.tagged.filter((id) => id !== segment.id)), { ...operation, type: 'port.tag' });
+}
+
+/** Everything wrong with what is said of a port. */
+function checkEntry(site: SitePart, device: RosterDevice, port: string, entry: PortEntry): Flaw[] {
+  const flaws: Flaw[] = [];
+  const sheet = sheetPort(device, port)!;
+  if (entry.dutyId !== undefined && !site.duties?.some((duty) => duty.id === entry.dutyId))
+    flaws.push(flaw('duty.unknown', 'This duty is no longer at the site.', 'dutyId'));
+  flaws.push(...checkCarried(site, entry));
+  if (entry.poe === 'on' && sheet.poe === undefined)
+    flaws.push(flaw('port.no-poe', `Port ${port} of ${device.name} gives no power.`, 'poe'));
+  if (typeof entry.speed === 'number' && entry.speed > sheet.speed) {
+    const text = `Port ${port} of ${device.name} does ${sheet.speed} Mb/s at most.`;
+    flaws.push(flaw('port.speed', text, 'speed'));
+  }
+  if (entry.storm !== undefined && !(entry.storm >= 0.1 && entry.storm <= 100))
+    flaws.push(flaw('port.storm', 'A limit lies between 0.1 and 100 percent.', 'storm'));
+  const { group } = entry;
+  if (group !== undefined && group !== null && !(Number.isInteger(group) && group >= 1 && group <= MOST_GROUPS))
+    flaws.push(flaw('port.group', `Groups have numbers from 1 to ${MOST_GROUPS}.`, 'group'));
+  return flaws;
+}
+
+/** What a port or a duty carries must exist, and be carried one way. */
+export function checkCarried(
+  site: SitePart,
+  { untagged, tagged }: { readonly untagged?: string | null; readonly tagged?: TaggedSegments },
+): Flaw[] {
+  const list = tagged === undefined || tagged === 'all' ? [] : tagged;
+  const unknown = [...list, ...(untagged ? [untagged] : [])].some((id) => id !== AIRED && !hasSegment(site, id));
+  if (unknown) return [unknownSegment()];
+  if (untagged && list.includes(untagged))
+    return [flaw('port.both', 'A segment is carried tagged or untagged, not both.', 'tagged')];
+  return [];
+}
+
+const hasSegment = (site: SitePart, id: string): boolean => site.segments.some((segment) => segment.id === id);
+const unknownSegment = () => flaw('segment.unknown', 'This segment is no longer at the site.');
+
+/** An edit of a port in words. */
+export const portWords = ({ type, port }: PortOperation): string =>
+  type === 'port.tag' || type === 'port.untag' ? `a tag of port ${port} changed` : `port ${port} changed`;

@@ -1,0 +1,48 @@
+import { accessClass } from './class/noun';
+import { controller } from './controller/noun';
+import { duty } from './duty/noun';
+import { guarantee } from './guarantee/noun';
+import type { AnyOperation, Noun } from './noun';
+import { pool } from './pool/noun';
+import { port } from './port/noun';
+import { recipe } from './recipe/noun';
+import { rule } from './rule/noun';
+import { segment } from './segment/noun';
+import { set } from './set/noun';
+import { ssid } from './ssid/noun';
+
+/** The nouns of intent, by what the types of their edits begin with. Whatever asks of every noun goes through here. */
+export const NOUNS = {
+  segment,
+  port,
+  duty,
+  pool,
+  set,
+  rule,
+  guarantee,
+  controller,
+  recipe,
+  class: accessClass,
+  ssid,
+} as const;
+
+type OperationOf<N> = N extends Noun<infer Op> ? Op : never;
+
+/** One typed edit of intent, of any noun. */
+export type Operation = OperationOf<(typeof NOUNS)[keyof typeof NOUNS]>;
+
+/** All nouns, as far as they are alike. */
+export const everyNoun = (): readonly Noun<AnyOperation>[] => Object.values(NOUNS) as unknown as Noun<AnyOperation>[];
+
+/** The noun that an edit is of. @throws RangeError when there is none. */
+export function nounOf({ type }: AnyOperation): Noun<AnyOperation> {
+  const name = type.slice(0, type.indexOf('.'));
+  if (!Object.hasOwn(NOUNS, name)) throw new RangeError(`there is no noun for edits of the type ${type}`);
+  return NOUNS[name as keyof typeof NOUNS] as unknown as Noun<AnyOperation>;
+}
+
+/** Key of the part an operation changes: a site's id, or `estate`. */
+export const partKeyOf = (operation: Operation): string => ('siteId' in operation ? operation.siteId : 'estate');
+
+/** An edit in words, such as “the pool “Guests” added”. */
+export const wordsOf = (operation: Operation): string => nounOf(operation).words(operation);

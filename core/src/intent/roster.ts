@@ -1,0 +1,37 @@
+import type { HardwareSheet } from '../hardware';
+
+/** A device that is ours, as far as compiling needs to know it. */
+export interface RosterDevice {
+  readonly id: string;
+  readonly siteId: string;
+  readonly name: string;
+  readonly serial: string;
+  readonly model: string;
+  /** Supplied for a model we ship no sheet of. */
+  readonly sheet?: HardwareSheet;
+  /** Its own address in the management segment; absent: given to it (DHCP). */
+  readonly address?: StaticAddress;
+  /** Whether its status light is to stay off. */
+  readonly lightOff?: true;
+}
+
+/** A management address that a person gave a device. Canonical text. */
+export interface StaticAddress {
+  readonly address: string;
+  /** Bits of the network. */
+  readonly length: number;
+  readonly gateway: string;
+  readonly dns: readonly string[];
+}
+
+/** A cable between two of our devices, as their neighbour reports tell it. */
+export interface Link {
+  readonly a: LinkEnd;
+  readonly b: LinkEnd;
+  /** Which end alone reports it; absent: both do. */
+  readonly only?: 'a' | 'b';
+}
+export interface LinkEnd {
+  readonly deviceId: string;
+  readonly port: string;
+}

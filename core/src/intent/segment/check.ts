@@ -1,0 +1,117 @@
+import {
+  formatPrefix,
+  isVlanId,
+  overlaps,
+  parseIp,
+  parsePrefix,
+  usableHosts,
+  type IpAddress,
+  type Prefix,
+} from '../../address';
+import { flaw, type Flaw } from '../../base';
+import type { SitePart } from '../part';
+import type { Segment, Segment6 } from './segment';
+import { checkHost, checkService } from './service-check';
+
+/**
+ * Checks a segment alone and against every segment of the estate. Every fault is reported, not only the first.
+ * @param sites all sites of the estate; the segment of the same id is left out of the comparison.
+ */
+export function checkSegment(segment: Segment, siteId: string, sites: Iterable<SitePart>): Flaw[] {
+  const flaws: Flaw[] = [];
+  const name = segment.name.trim();
+  if (name === '') flaws.push(flaw('segment.name-empty', 'Give the segment a name.', 'name'));
+  else if (name.length > 40) flaws.push(flaw('segment.name-long', 'A segment name has 40 characters at most.', 'name'));
+  if (!isVlanId(segment.vlan))
+    flaws.push(flaw('segment.vlan-range', 'A VLAN ID is a whole number from 1 to 4094.', 'vlan'));
+  const subnet = parsePrefix(segment.subnet);
+  if (!subnet) {
+    const text = `“${segment.subnet}” is not a subnet. Write it like 10.20.40.0/24.`;
+    flaws.push(flaw('segment.subnet-malformed', text, 'subnet'));
+  } else flaws.push(...checkAddresses(segment, subnet));
+  flaws.push(...checkWords(segment));
+  if (segment.v6) flaws.push(...checkV6(segment.v6));
+  const own6 = segment.v6 ? parsePrefix(segment.v6.prefix) : null;
+  for (const site of sites) {
+    for (const other of site.segments) {
+      if (other.id !== segment.id) flaws.push(...compare(segment, subnet, own6, other, site, site.id === siteId));
+    }
+  }
+  return flaws;
+}
+
+function compare(
+  segment: Segment,
+  subnet: Prefix | null,
+  own6: Prefix | null,
+  other: Segment,
+  site: SitePart,
+  sameSite: boolean,
+): Flaw[] {
+  const flaws: Flaw[] = [];
+  const where = sameSite ? '' : ` at ${site.name}`;
+  if (sameSite && other.name.toLowerCase() === segment.name.trim().toLowerCase())
+    flaws.push(flaw('segment.name-taken', `This site already has a segment “${other.name}”.`, 'name'));
+  if (sameSite && other.vlan === segment.vlan)
+    flaws.push(flaw('segment.vlan-taken', `VLAN ID ${segment.vlan} is already used by “${other.name}”.`, 'vlan'));
+  const otherSubnet = parsePrefix(other.subnet);
+  if (subnet && otherSubnet && overlaps(subnet, otherSubnet)) {
+    const text = `${formatPrefix(subnet)} overlaps ${other.subnet} of “${other.name}”${where}.`;
+    flaws.push(flaw('segment.subnet-overlap', text, 'subnet'));
+  }
+  const other6 = own6 && other.v6 ? parsePrefix(other.v6.prefix) : null;
+  if (own6 && other6 && overlaps(own6, other6)) {
+    const text = `${formatPrefix(own6)} overlaps ${other.v6!.prefix} of “${other.name}”${where}.`;
+    flaws.push(flaw('segment.subnet-overlap', text, 'v6'));
+  }
+  return flaws;
+}
+
+function checkAddresses(segment: Segment, subnet: Prefix): Flaw[] {
+  const text = formatPrefix(subnet);
+  if (subnet.version !== 4)
+    return [flaw('segment.subnet-v6', 'Give the IPv4 subnet here; the IPv6 prefix has its own field.', 'subnet')];
+  if (usableHosts(subnet).count < 2n)
+    return [flaw('segment.subnet-small', `${text} has no room for a gateway and a client.`, 'subnet')];
+  const gateway = parseIp(segment.gateway);
+  const flaws = gateway
+    ? checkHost(gateway, subnet, 'gateway', 'The gateway')
+    : [flaw('segment.gateway-malformed', `“${segment.gateway}” is not an address.`, 'gateway')];
+  return segment.addresses ? [...flaws, ...checkService(segment, segment.addresses, subnet)] : flaws;
+}
+
+/** A domain name of letters, digits and dashes (RFC 1123 §2.1, RFC 1035 §2.3.4). */
+const DOMAIN = /^(?=.{1,253}$)([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\.)*[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/;
+
+function checkWords({ domain, purpose }: Segment): Flaw[] {
+  const flaws: Flaw[] = [];
+  if (domain && !DOMAIN.test(domain))
+    flaws.push(flaw('segment.domain', `“${domain}” is not a domain name, such as crew.skerrow.example.`, 'domain'));
+  if (purpose && purpose.length > 200)
+    flaws.push(flaw('segment.purpose-long', 'Say what it is for in 200 characters at most.', 'purpose'));
+  return flaws;
+}
+
+function checkV6(v6: Segment6): Flaw[] {
+  const prefix = parsePrefix(v6.prefix);
+  if (prefix?.version !== 6)
+    return [flaw('segment.v6-malformed', `“${v6.prefix}” is not an IPv6 prefix, such as 2001:db8:10::/64.`, 'v6')];
+  const flaws: Flaw[] = [];
+  if (v6.mode !== 'stateful' && prefix.length !== 64) {
+    const text = `Clients make their own addresses in a /64 only (RFC 4862 §5.5.3); this is a /${prefix.length}.`;
+    flaws.push(flaw('segment.v6-length', text, 'v6'));
+  }
+  const host = (text: string | undefined, field: string, what: string): IpAddress | null => {
+    const ip = text === undefined ? null : parseIp(text);
+    if (!ip) flaws.push(flaw(`segment.${field}-malformed`, `“${text ?? ''}” is not an address.`, field));
+    else flaws.push(...checkHost(ip, prefix, field, what));
+    return ip;
+  };
+  host(v6.gateway, 'v6gateway', 'The gateway');
+  if (v6.mode !== 'stateful') return flaws;
+  const first = host(v6.first, 'v6first', 'The range’s first address');
+  const last = host(v6.last, 'v6last', 'The range’s last address');
+  if (first && last && last.value < first.value)
+    flaws.push(flaw('segment.range-reversed', 'The range ends before it starts.', 'v6last'));
+  return flaws;
+}

@@ -1,0 +1,13 @@
+import { wordsOfList } from '../kept-list';
+import type { Noun } from '../noun';
+import { applySet } from './apply';
+import { namingOfSets } from './names';
+import type { SetOperation } from './operations';
+import { setShapes } from './schema';
+
+export const set: Noun<SetOperation> = {
+  apply: applySet,
+  shapes: setShapes,
+  words: wordsOfList('set', 'set'),
+  naming: namingOfSets,
+};

@@ -1,0 +1,39 @@
+import { Joi, type Schema } from '../schema';
+
+/** Pieces that shapes of edits are made of. */
+export const id = Joi.string().uuid().required();
+export const text = (most: number) => Joi.string().max(most).allow('').required();
+export const list = (item: Schema, most: number) => Joi.array().items(item).max(most);
+export const texts = (most: number) => list(Joi.string().max(200), most);
+export const type = (name: string) => Joi.string().valid(name).required();
+export const reach = Joi.alternatives(
+  Joi.object({ kind: type('estate') }),
+  Joi.object({ kind: type('sites'), siteIds: list(Joi.string().uuid(), 500).min(1).required() }),
+).required();
+
+/** A shape of every field of a noun; that none is forgotten and none is left over is checked as types. */
+export type Shapes<Fields> = { readonly [K in keyof Required<Fields>]: Schema };
+
+/** The same fields, each optional: what a `set` may name. */
+export const some = (fields: Readonly<Record<string, Schema>>) =>
+  Joi.object(Object.fromEntries(Object.entries(fields).map(([name, schema]) => [name, schema.optional()]))).required();
+
+/** Whose something is: a site's alone, the estate's alone, or either. */
+export const OF = {
+  site: [{ siteId: id }],
+  estate: [{}],
+  scope: [{ siteId: id }, { shared: Joi.boolean().valid(true).required() }],
+} as const;
+
+/** Shapes of the edits of a list; see `KeptOperation`. */
+export const shapesOfList = (
+  noun: string,
+  where: keyof typeof OF,
+  fields: Readonly<Record<string, Schema>>,
+  { item = noun, change = some(fields) }: { readonly item?: string; readonly change?: Schema } = {},
+): readonly Schema[] =>
+  OF[where].flatMap((of) => [
+    Joi.object({ type: type(`${noun}.add`), ...of, [item]: Joi.object({ id, ...fields }).required() }),
+    Joi.object({ type: type(`${noun}.remove`), ...of, [`${noun}Id`]: id }),
+    Joi.object({ type: type(`${noun}.set`), ...of, [`${noun}Id`]: id, from: change, to: change }),
+  ]);

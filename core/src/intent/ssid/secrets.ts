@@ -1,0 +1,10 @@
+import type { SecretUse } from '../noun';
+import { checkPassphrase } from './check';
+import type { SsidOperation } from './operations';
+
+/** The passphrase that an edit of an SSID refers to. */
+export function secretsOfSsid(operation: SsidOperation): readonly SecretUse[] {
+  if (operation.type === 'ssid.remove') return [];
+  const { passphrase, security = 'wpa2-wpa3-psk' } = operation.type === 'ssid.add' ? operation.ssid : operation.to;
+  return passphrase ? [{ id: passphrase.secret, check: (value) => checkPassphrase(value, security) }] : [];
+}
