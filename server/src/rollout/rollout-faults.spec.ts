@@ -121,6 +121,27 @@ test('a rollout that cannot be gone on with is put back, says why, and frees the
   expect(await over(again.json.id)).toMatchObject({ state: 'done' });
 });
 
+test('what a device says late of a trial that ended while the controller was away does not end the rollout', async () => {
+  const runs = (await device()).runs;
+  const { json } = await start(await edited());
+  const { hash } = await box.next('document');
+  box.say({ type: 'applied', hash });
+  // Whoever ran it is gone, and with it the line.
+  await aside.query(
+    `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE application_name = 'iron-lattice lease'
+     AND datname = current_database()`,
+  );
+  box.hangUp();
+  await box.untilClosed();
+  await ada.until<any>(`/api/rollouts/${json.id}`, ({ resumed }) => resumed, 20_000);
+  await box.call(runs);
+  // Once since it called, once since the rollout goes on.
+  for (let told = 0; told < 2; told++) expect((await box.next('document')).hash).toBe(hash);
+  box.say({ type: 'went-back', hash, runs, reason: 'the controller did not answer' });
+  expect(await box.comply()).toBe(hash);
+  expect(await over(json.id)).toMatchObject({ state: 'done', reason: null });
+});
+
 test('who cancels while the last device is told was answered truly: it is put back', async () => {
   const { runs } = await device();
   const draftId = await edited();

@@ -35,14 +35,24 @@ export async function runSteps(rollout: Rollout, tools: RunTools): Promise<strin
     if (step.state === 'kept' || step.state === 'later') continue;
     if (tools.stop.aborted) throw new Interrupted();
     if (await tools.cancelled()) return CANCELLED;
-    const failure = await tell(step, rollout.resumed, tools);
+    // Told before we were away: what went wrong then is said late, and is no reason to give it up now.
+    const wasTold = rollout.resumed && step.state === 'telling';
+    let failure = await tell(step, rollout.resumed, tools);
+    if (failure?.from === 'device' && wasTold) failure = await tell(step, rollout.resumed, tools);
+    if (failure) await step.update({ state: 'failed', reason: failure.reason });
     await tools.moved();
-    if (failure !== null) return failure;
+    if (failure) return failure.reason;
   }
   return null;
 }
 
-async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promise<string | null> {
+/** Why a step failed: the device itself said so, or others were seen to lose their way. */
+interface Failure {
+  readonly from: 'device' | 'others';
+  readonly reason: string;
+}
+
+async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promise<Failure | null> {
   const called = resumed
     ? await waitForDevice(tools.bus, step.deviceId, CALL_BACK_MS, (device) => device.online, tools.stop)
     : null;
@@ -74,10 +84,10 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
       const names = before.filter((each) => mute.includes(each.id)).map((each) => each.name);
       await waitForDevice(tools.bus, device.id, patience, (now) => now.applied === null, tools.stop);
       const lost = names.join(', ');
-      return fail(
-        step,
-        `${device.name} went back by itself: with its new document ${lost} no longer reached the controller.`,
-      );
+      return {
+        from: 'others',
+        reason: `${device.name} went back by itself: with its new document ${lost} no longer reached the controller.`,
+      };
     }
     await tools.bus.send('keep', { deviceId: device.id, hash });
   }
@@ -86,7 +96,7 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
     await step.update({ state: 'kept', reason: null });
     return null;
   }
-  return fail(step, `${device.name}: ${ended?.trouble ?? 'no answer; its line may be lost.'}`);
+  return { from: 'device', reason: `${device.name}: ${ended?.trouble ?? 'no answer; its line may be lost.'}` };
 }
 
 /**
@@ -114,11 +124,6 @@ export async function putBack(rollout: Rollout, tools: RunTools): Promise<void> 
     if (!failed) await step.update({ state: 'put-back' });
     await tools.moved();
   }
-}
-
-async function fail(step: RolloutStep, reason: string): Promise<string> {
-  await step.update({ state: 'failed', reason });
-  return reason;
 }
 
 /** Signs of life are waited for no longer than a third of the time the device on trial has. */
