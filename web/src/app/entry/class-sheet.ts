@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -12,7 +12,7 @@ import {
 } from '@iron-lattice/core/intent';
 import type { SiteClient } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
-import { attempt, type Problem } from '../shell/problem';
+import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
@@ -120,7 +120,7 @@ const MOST_TOLD = 5;
           }
           @if (session.mayChange()) {
             <div class="cell act">
-              <button mat-flat-button type="submit" [disabled]="busy() || !differs() || wrong() !== ''">
+              <button mat-flat-button type="submit" [disabled]="form.busy() || !form.differs() || wrong() !== ''">
                 {{ accessClass() ? 'Put into the draft' : 'Add class' }}
               </button>
               @if (problem(); as now) {
@@ -159,16 +159,13 @@ export class ClassSheet {
   /** Id of the class that is in the draft now. */
   readonly kept = output<string>();
 
-  private readonly before = computed((): ClassText => {
-    const each = this.accessClass();
-    if (!each) return { name: '', segment: '', members: '', reach: 'site' };
-    const { name, segment, members } = each;
-    return { name, segment, members: writeMembers(members), reach: this.reachOf(each) };
+  protected readonly form = new EditForm<AccessClass, ClassText>({
+    kept: () => this.accessClass(),
+    idOf: ({ id }) => id,
+    textOf: (each) => this.textOf(each),
   });
-  protected readonly text = linkedSignal(() => this.before());
-  protected readonly problem = linkedSignal<ClassText, Problem | null>({ source: this.text, computation: () => null });
-  protected readonly busy = signal(false);
-  protected readonly differs = computed(() => JSON.stringify(this.text()) !== JSON.stringify(this.before()));
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
   protected readonly segments = computed(() => {
     const here = (this.store.site()?.segments ?? []).map(({ name, vlan }) => ({
       value: name,
@@ -196,7 +193,7 @@ export class ClassSheet {
   });
 
   protected set(change: Partial<ClassText>): void {
-    this.text.update((text) => ({ ...text, ...change }));
+    this.form.put(change);
   }
 
   protected nameOf({ mac, name }: SiteClient): string {
@@ -204,8 +201,8 @@ export class ClassSheet {
   }
 
   protected async keep(): Promise<void> {
-    if (this.wrong() !== '' || !this.differs()) return;
-    await attempt(this.busy, this.problem, async () => {
+    if (this.wrong() !== '' || !this.form.differs()) return;
+    await this.form.send(async () => {
       const each = this.accessClass();
       const id = each?.id ?? crypto.randomUUID();
       await this.store.edit([each ? this.change(each) : { type: 'class.add', accessClass: { id, ...this.fields() } }]);
@@ -230,12 +227,14 @@ export class ClassSheet {
   }
 
   private change(each: AccessClass): Operation {
-    const fields = this.fields();
-    const keys = (Object.keys(fields) as (keyof ClassFields)[]).filter(
-      (key) => JSON.stringify(fields[key]) !== JSON.stringify(each[key]),
-    );
-    const of = (whole: ClassFields): Partial<ClassFields> => Object.fromEntries(keys.map((key) => [key, whole[key]]));
-    return { type: 'class.set', classId: each.id, from: of(each), to: of(fields) };
+    const change = this.form.change<ClassFields>(this.fields(), (kept) => kept);
+    return { type: 'class.set', classId: each.id, ...change };
+  }
+
+  private textOf(each: AccessClass | null): ClassText {
+    if (!each) return { name: '', segment: '', members: '', reach: 'site' };
+    const { name, segment, members } = each;
+    return { name, segment, members: writeMembers(members), reach: this.reachOf(each) };
   }
 
   private reachOf({ reach }: AccessClass): ClassText['reach'] {

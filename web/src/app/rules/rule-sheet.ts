@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -7,7 +7,8 @@ import { MatInputModule } from '@angular/material/input';
 import type { Finding } from '@iron-lattice/core/assess';
 import { ruleName, type PolicyRow } from '@iron-lattice/core/rollout';
 import { SessionStore } from '../session/session-store';
-import { attempt, type Problem } from '../shell/problem';
+import { EditForm } from '../shell/edit-form';
+import { Problem } from '../shell/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
@@ -149,7 +150,7 @@ const WHERE: Readonly<Record<string, string>> = {
               >On</mat-checkbox
             >
           } @else {
-            <button mat-flat-button [disabled]="busy()" (click)="add()">Add the rule</button>
+            <button mat-flat-button [disabled]="form.busy()" (click)="add()">Add the rule</button>
           }
         </il-cell>
         @if (row(); as row) {
@@ -238,13 +239,14 @@ export class RuleSheet {
     const book = this.after()?.book;
     return book === 'before' || book === 'after' ? book : 'site';
   });
-  protected readonly problem = signal<Problem | null>(null);
-  protected readonly busy = signal(false);
   /** What is typed; of a rule that there is, as the draft has it until something refused stays typed. */
-  protected readonly text = linkedSignal((): RuleText => {
-    const row = this.row();
-    return row ? textOf(row.rule) : NEW_RULE;
+  protected readonly form = new EditForm<PolicyRow, RuleText>({
+    kept: () => this.row(),
+    idOf: ({ rule }) => rule.id,
+    textOf: (row) => (row ? textOf(row.rule) : NEW_RULE),
   });
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
   protected readonly flaws = computed(() => fieldsOf(this.text(), this.facts.known()).flaws);
   protected readonly editable = computed(() => {
     const row = this.row();
@@ -275,15 +277,10 @@ export class RuleSheet {
       ({ place }) => place.kind === 'rule' && place.id === this.row()?.rule.id,
     ),
   );
-  /** What was refused and belongs to no field shown here. */
-  protected readonly other = computed(() => {
-    const problem = this.problem();
-    const shown = ['from', 'to', 'services', 'ports', 'times'];
-    return problem && !problem.flaws.some(({ field }) => shown.includes(field ?? '')) ? problem.message : '';
-  });
+  protected readonly other = computed(() => this.form.other(['from', 'to', 'services', 'ports', 'times']));
 
   protected set(change: Partial<RuleText>): void {
-    this.text.update((text) => ({ ...text, ...change }));
+    this.form.put(change);
     const row = this.row();
     if (row) void this.save(row, Object.keys(change) as (keyof RuleText)[]);
   }
@@ -296,24 +293,21 @@ export class RuleSheet {
     const rows = this.facts.rows().filter((row) => row.book === book);
     const behind = after?.book === book ? after.rule.id : (rows.at(-1)?.rule.id ?? null);
     const of = book === 'site' ? { siteId: this.store.siteId()! } : { book };
-    const done = await attempt(this.busy, this.problem, () =>
+    const done = await this.form.send(() =>
       this.store.edit([{ type: 'rule.add', rules: [{ id, ...fields }], behind, ...of }]),
     );
     if (!done) return this.unnumber();
-    this.text.set(NEW_RULE);
+    this.form.reset();
     this.added.emit(id);
   }
 
   /** Flaws of a rule that is added name it by number; here there is one alone. */
   private unnumber(): void {
-    this.problem.update(
-      (problem) =>
-        problem &&
-        Object.assign(Object.create(Object.getPrototypeOf(problem) as object) as Problem, problem, {
-          message: problem.message,
-          flaws: problem.flaws.map((flaw) => ({ ...flaw, field: flaw.field?.replace(/^rules\.0\./, '') })),
-        }),
-    );
+    this.problem.update((problem) => {
+      if (!problem) return null;
+      const flaws = problem.flaws.map((flaw) => ({ ...flaw, field: flaw.field?.replace(/^rules\.0\./, '') ?? '' }));
+      return new Problem(problem.code, problem.message, flaws);
+    });
   }
 
   private async save(row: PolicyRow, keys: readonly (keyof RuleText)[]): Promise<void> {
@@ -322,7 +316,7 @@ export class RuleSheet {
     if (!of || keys.some((key) => flaws[key])) return;
     const picked = (from: object): object =>
       Object.fromEntries(keys.map((key) => [key, (from as Record<string, unknown>)[key] ?? null]));
-    await attempt(this.busy, this.problem, () =>
+    await this.form.send(() =>
       this.store.edit([{ type: 'rule.set', ruleId: row.rule.id, from: picked(row.rule), to: picked(fields), ...of }]),
     );
   }

@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -7,7 +7,7 @@ import { uses, type KeptSet } from '@iron-lattice/core/intent';
 import { ruleName } from '@iron-lattice/core/rollout';
 import { readAddresses, readPorts } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
-import { attempt, type Problem } from '../shell/problem';
+import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
@@ -24,6 +24,10 @@ const lines = (text: string): string[] =>
     .split(/[\n,]/)
     .map((line) => line.trim())
     .filter((line) => line !== '');
+const textOf = (set: KeptSet | null): SetText => {
+  const list = (texts: readonly string[] | undefined): string => (texts ?? []).join('\n');
+  return { name: set?.name ?? '', addresses: list(set?.addresses), ports: list(set?.ports), sets: list(set?.sets) };
+};
 /** Most wrong lines that are told one by one. */
 const MOST_TOLD = 12;
 
@@ -58,7 +62,7 @@ const MOST_TOLD = 12;
           </mat-form-field>
           @if (set() === null) {
             <mat-checkbox [checked]="shared()" (change)="shared.set($event.checked)">For every site</mat-checkbox>
-            <button mat-flat-button [disabled]="busy() || wrong().length > 0" (click)="add()">Add the set</button>
+            <button mat-flat-button [disabled]="form.busy() || wrong().length > 0" (click)="add()">Add the set</button>
           }
         </il-cell>
         @for (field of fields; track field.key) {
@@ -135,13 +139,13 @@ export class SetSheet {
     { key: 'sets', label: 'Other sets', hint: 'Names of sets whose content belongs to it' },
   ] as const;
   protected readonly shared = signal(false);
-  protected readonly problem = signal<Problem | null>(null);
-  protected readonly busy = signal(false);
-  protected readonly text = linkedSignal((): SetText => {
-    const set = this.set();
-    const list = (texts: readonly string[] | undefined): string => (texts ?? []).join('\n');
-    return { name: set?.name ?? '', addresses: list(set?.addresses), ports: list(set?.ports), sets: list(set?.sets) };
+  protected readonly form = new EditForm<KeptSet, SetText>({
+    kept: () => this.set(),
+    idOf: ({ id }) => id,
+    textOf,
   });
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
   protected readonly note = computed(() =>
     this.set() === null
       ? 'Addresses, ports or both under one name'
@@ -156,10 +160,7 @@ export class SetSheet {
       lines(text).flatMap((line, i) => (read(line) === null ? [`${what}, line ${i + 1}: “${line}”`] : []));
     return [...bad(addresses, readAddresses, 'Addresses'), ...bad(ports, readPorts, 'Ports')];
   });
-  protected readonly other = computed(() => {
-    const problem = this.problem();
-    return problem && problem.flaws.every(({ field }) => !field) ? problem.message : '';
-  });
+  protected readonly other = computed(() => this.form.other(['name', 'addresses', 'ports', 'sets']));
   protected readonly usedBy = computed(() => {
     const name = this.set()?.name ?? '';
     const rules = this.facts.rows().filter(({ rule }) => uses(rule, name));
@@ -175,12 +176,12 @@ export class SetSheet {
   }
 
   protected put(change: Partial<SetText>): void {
-    this.text.update((text) => ({ ...text, ...change }));
+    this.form.put(change);
     const set = this.set();
     if (!set || this.wrong().length > 0) return;
     const key = Object.keys(change)[0] as keyof SetText;
     const to = this.content()[key];
-    void attempt(this.busy, this.problem, () =>
+    void this.form.send(() =>
       this.store.edit([
         { type: 'set.set', setId: set.id, from: { [key]: set[key] ?? null }, to: { [key]: to }, ...this.scope() },
       ]),
@@ -190,21 +191,13 @@ export class SetSheet {
   protected async add(): Promise<void> {
     const id = crypto.randomUUID();
     const of = this.shared() ? { shared: true as const } : { siteId: this.store.siteId()! };
-    if (
-      await attempt(this.busy, this.problem, () =>
-        this.store.edit([{ type: 'set.add', set: { id, ...this.content() }, ...of }]),
-      )
-    )
+    if (await this.form.send(() => this.store.edit([{ type: 'set.add', set: { id, ...this.content() }, ...of }])))
       this.added.emit(id);
   }
 
   protected async remove(): Promise<void> {
     const { id } = this.set()!;
-    if (
-      await attempt(this.busy, this.problem, () =>
-        this.store.edit([{ type: 'set.remove', setId: id, ...this.scope() }]),
-      )
-    )
+    if (await this.form.send(() => this.store.edit([{ type: 'set.remove', setId: id, ...this.scope() }])))
       this.closed.emit();
   }
 

@@ -9,13 +9,19 @@ export function typedOver<T>(of: () => unknown, kept: () => T): WritableSignal<T
   return linkedSignal<{ readonly of: unknown; readonly kept: T }, T>({
     source: () => ({ of: of(), kept: kept() }),
     computation: (now, previous) =>
-      previous && previous.source.of === now.of ? merged(previous.source.kept, previous.value, now.kept) : now.kept,
+      previous && previous.source.of === now.of
+        ? followUnlessTyped(previous.source.kept, previous.value, now.kept)
+        : now.kept,
   });
 }
 
-function merged<T>(before: T, typed: T, now: T): T {
+/** What stands in a form when what is kept becomes another: as typed where something was typed, else as kept; each field alone. */
+export function followUnlessTyped<T>(before: T, typed: T, now: T): T {
   if (!isRecord(before) || !isRecord(typed) || !isRecord(now)) return same(before, typed) ? now : typed;
-  const fields = Object.keys({ ...now, ...typed }).map((key) => [key, merged(before[key], typed[key], now[key])]);
+  const fields = Object.keys({ ...now, ...typed }).map((key) => [
+    key,
+    followUnlessTyped(before[key], typed[key], now[key]),
+  ]);
   return Object.fromEntries(fields) as T;
 }
 

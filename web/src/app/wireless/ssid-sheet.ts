@@ -1,5 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -11,7 +11,7 @@ import type { Band } from '@iron-lattice/core/hardware';
 import type { Isolation, Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { attempt, type Problem } from '../shell/problem';
+import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_WORDS } from './security-words';
@@ -164,7 +164,7 @@ interface SsidText {
           </div>
           @if (session.mayChange()) {
             <div class="cell act">
-              <button mat-flat-button type="submit" [disabled]="busy() || !differs()">
+              <button mat-flat-button type="submit" [disabled]="form.busy() || !form.differs()">
                 {{ ssid() ? 'Put into the draft' : 'Add SSID' }}
               </button>
               @if (problem(); as now) {
@@ -217,26 +217,15 @@ export class SsidSheet {
   ] as const;
   protected readonly bands: readonly Band[] = ['2.4', '5', '6'];
   protected readonly securities = Object.entries(SECURITY_WORDS) as [SsidSecurity, string][];
-  private readonly before = computed((): SsidText => {
-    const ssid = this.ssid();
-    if (!ssid)
-      return {
-        name: '',
-        security: 'wpa2-wpa3-psk',
-        passphrase: '',
-        bands: ['2.4', '5'],
-        segment: '',
-        isolation: null,
-        byClass: null,
-      };
-    const { name, security, bands, segment, isolation = null, byClass = null } = ssid;
-    return { name, security, passphrase: '', bands, segment, isolation, byClass };
+  protected readonly form = new EditForm<Ssid, SsidText>({
+    kept: () => this.ssid(),
+    idOf: ({ id }) => id,
+    textOf,
   });
-  protected readonly text = linkedSignal(() => this.before());
-  protected readonly problem = linkedSignal<SsidText, Problem | null>({ source: this.text, computation: () => null });
-  protected readonly shown = linkedSignal<Ssid | null, boolean>({ source: this.ssid, computation: () => false });
-  protected readonly busy = signal(false);
-  protected readonly differs = computed(() => JSON.stringify(this.text()) !== JSON.stringify(this.before()));
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
+  private readonly id = computed(() => this.ssid()?.id ?? null);
+  protected readonly shown = linkedSignal<string | null, boolean>({ source: this.id, computation: () => false });
   protected readonly note = computed(() => {
     const reach = this.ssid()?.reach;
     if (!reach) return `Sent by the access points of ${this.store.site()?.name}.`;
@@ -247,7 +236,7 @@ export class SsidSheet {
   });
 
   protected set(change: Partial<SsidText>): void {
-    this.text.update((text) => ({ ...text, ...change }));
+    this.form.put(change);
   }
 
   protected toggle(band: Band): void {
@@ -273,7 +262,7 @@ export class SsidSheet {
   }
 
   protected async keep(): Promise<void> {
-    await attempt(this.busy, this.problem, async () => {
+    await this.form.send(async () => {
       const ssid = this.ssid();
       const { operation, secrets, id } = ssid ? this.change(ssid) : this.addition();
       await this.store.edit([operation], secrets);
@@ -296,13 +285,7 @@ export class SsidSheet {
 
   private change(ssid: Ssid): { operation: Operation; secrets: Record<string, string>; id: string } {
     const { passphrase, ...fields } = this.text();
-    const to: Partial<SsidFields> = {};
-    const from: Partial<SsidFields> = {};
-    for (const key of Object.keys(fields) as (keyof typeof fields)[]) {
-      if (JSON.stringify(fields[key]) === JSON.stringify(ssid[key] ?? null)) continue;
-      Object.assign(to, { [key]: fields[key] });
-      Object.assign(from, { [key]: ssid[key] ?? null });
-    }
+    const { from, to } = this.form.change<Partial<SsidFields>>(fields, (each) => each);
     const secrets: Record<string, string> = {};
     if (passphrase !== '') {
       const secret = crypto.randomUUID();
@@ -312,4 +295,19 @@ export class SsidSheet {
     }
     return { operation: { type: 'ssid.set', ssidId: ssid.id, from, to }, secrets, id: ssid.id };
   }
+}
+
+function textOf(ssid: Ssid | null): SsidText {
+  if (!ssid)
+    return {
+      name: '',
+      security: 'wpa2-wpa3-psk',
+      passphrase: '',
+      bands: ['2.4', '5'],
+      segment: '',
+      isolation: null,
+      byClass: null,
+    };
+  const { name, security, bands, segment, isolation = null, byClass = null } = ssid;
+  return { name, security, passphrase: '', bands, segment, isolation, byClass };
 }
