@@ -72,6 +72,13 @@ import { SiteStore } from '../shell/site-store';
     h2 {
       padding: 8px 14px;
     }
+    @media (max-width: 720px) {
+      td,
+      th {
+        white-space: normal;
+        overflow-wrap: anywhere;
+      }
+    }
     header {
       display: flex;
       align-items: center;

@@ -44,7 +44,18 @@ const MOST_TOLD = 5;
       @if (accessClass() && session.mayChange()) {
         <button actions mat-stroked-button (click)="remove()">Remove class</button>
       }
-      <form (ngSubmit)="keep()">
+      @if (session.mayChange()) {
+        <button
+          actions
+          mat-flat-button
+          type="submit"
+          form="class-fields"
+          [disabled]="form.busy() || !form.differs() || wrong() !== ''"
+        >
+          {{ accessClass() ? 'Put into the draft' : 'Add class' }}
+        </button>
+      }
+      <form id="class-fields" (ngSubmit)="keep()">
         <div class="cells">
           <il-cell
             label="Name"
@@ -118,17 +129,8 @@ const MOST_TOLD = 5;
               </ul>
             </il-cell>
           }
-          @if (session.mayChange()) {
-            <div class="cell act">
-              <button mat-flat-button type="submit" [disabled]="form.busy() || !form.differs() || wrong() !== ''">
-                {{ accessClass() ? 'Put into the draft' : 'Add class' }}
-              </button>
-              @if (problem(); as now) {
-                @if (now.flaws.length === 0) {
-                  <p class="flaw" role="alert">{{ now.message }}</p>
-                }
-              }
-            </div>
+          @if (other(); as message) {
+            <p class="cell full flaw" role="alert">{{ message }}</p>
           }
         </div>
       </form>
@@ -137,9 +139,6 @@ const MOST_TOLD = 5;
   styles: `
     :host {
       display: contents;
-    }
-    .act button {
-      margin-top: 16px;
     }
     .here {
       list-style: none;
@@ -191,6 +190,8 @@ export class ClassSheet {
     const told = wrong.slice(0, MOST_TOLD).map(({ line, why }) => `Line ${line}: ${why}.`);
     return [...told, ...(wrong.length > MOST_TOLD ? [`And ${wrong.length - MOST_TOLD} more.`] : [])].join(' ');
   });
+
+  protected readonly other = computed(() => this.form.other(['name', 'segment', 'members']));
 
   protected set(change: Partial<ClassText>): void {
     this.form.put(change);

@@ -1,4 +1,4 @@
-import { Component, effect, inject, input, output, signal } from '@angular/core';
+import { Component, computed, effect, inject, input, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { MatButtonModule } from '@angular/material/button';
@@ -27,7 +27,10 @@ const TIME_ZONES = Intl.supportedValuesOf('timeZone');
       "
       (closed)="closed.emit()"
     >
-      <form (ngSubmit)="add()">
+      <button actions mat-flat-button type="submit" form="new-site" [disabled]="busy()">
+        {{ from() ? 'Copy the site' : 'Add site' }}
+      </button>
+      <form id="new-site" (ngSubmit)="add()">
         <div class="cells">
           <div class="cell">
             <label for="site-name">Name</label>
@@ -79,16 +82,9 @@ const TIME_ZONES = Intl.supportedValuesOf('timeZone');
             </mat-form-field>
             <p class="flaw" role="alert">{{ problem()?.of('timeZone') }}</p>
           </div>
-          <div class="cell">
-            <button mat-flat-button type="submit" [disabled]="busy()">
-              {{ from() ? 'Copy the site' : 'Add site' }}
-            </button>
-            @if (problem(); as now) {
-              @if (now.flaws.length === 0) {
-                <p class="flaw" role="alert">{{ now.message }}</p>
-              }
-            }
-          </div>
+          @if (refusal(); as message) {
+            <p class="cell full flaw" role="alert">{{ message }}</p>
+          }
         </div>
       </form>
     </il-sheet>
@@ -112,6 +108,8 @@ export class NewSiteSheet {
   protected country = COUNTRIES.find((each) => each.code === this.other?.country)?.name ?? '';
   protected tags = '';
   protected readonly problem = signal<Problem | null>(null);
+  /** What was refused and belongs to no field. */
+  protected readonly refusal = computed(() => (this.problem()?.flaws.length === 0 ? this.problem()!.message : ''));
   protected readonly busy = signal(false);
 
   constructor() {

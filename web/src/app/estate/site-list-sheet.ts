@@ -1,5 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, inject, output, signal } from '@angular/core';
+import { Component, computed, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { SITE_COLUMNS, type ImportResult, type SiteListPreview } from '@iron-lattice/core/intake';
 import { firstValueFrom } from 'rxjs';
@@ -30,6 +30,9 @@ const TITLES: Readonly<Record<string, string>> = {
       note="Each starts with a management segment in free address space."
       (closed)="closed.emit()"
     >
+      @if (preview()?.good) {
+        <button actions mat-flat-button [disabled]="busy()" (click)="take(preview()!.bad > 0)">{{ offer() }}</button>
+      }
       @if (preview(); as seen) {
         <il-list-seen
           [rows]="seen.rows"
@@ -43,13 +46,6 @@ const TITLES: Readonly<Record<string, string>> = {
             >: <span class="good">{{ seen.good }} good</span>,
             <span [class.bad]="seen.bad > 0">{{ seen.bad }} not</span>.</span
           >
-          @if (seen.good > 0) {
-            <button mat-flat-button [disabled]="busy()" (click)="take(seen.bad > 0)">
-              {{
-                seen.bad > 0 ? 'Add the ' + seen.good + ' good, leave out ' + seen.bad : 'Add ' + seen.good + ' sites'
-              }}
-            </button>
-          }
         </il-list-seen>
       } @else {
         <div class="cells">
@@ -87,6 +83,10 @@ export class SiteListSheet {
   protected readonly name = signal('');
   protected readonly preview = signal<SiteListPreview | null>(null);
   protected readonly problem = signal<Problem | null>(null);
+  protected readonly offer = computed(() => {
+    const { good, bad } = this.preview()!;
+    return bad > 0 ? `Add the ${good} good, leave out ${bad}` : `Add ${good} ${good === 1 ? 'site' : 'sites'}`;
+  });
   protected readonly busy = signal(false);
 
   protected async look(file: File): Promise<void> {

@@ -24,9 +24,10 @@ import { WindowField } from '../ui/window-field';
         <a mat-stroked-button [routerLink]="['/sites', site().id, 'intake']">Open</a>
         @if (session.mayChange()) {
           <button mat-stroked-button (click)="copied.emit(site())">Copy this site</button>
+          <button mat-flat-button type="submit" form="site-facts" [disabled]="busy() || !changed()">Save</button>
         }
       </ng-container>
-      <form class="cells" (ngSubmit)="save()">
+      <form id="site-facts" class="cells" (ngSubmit)="save()">
         <il-cell label="Postal address" for="site-address" size="wide">
           <mat-form-field
             ><input
@@ -70,15 +71,8 @@ import { WindowField } from '../ui/window-field';
             <il-window-field [window]="mine" (changed)="window.set($event)" />
           }
         </il-cell>
-        @if (may()) {
-          <il-cell label="Acts at once">
-            <button mat-flat-button type="submit" [disabled]="busy() || !changed()">Save</button>
-            @if (problem(); as refused) {
-              @if (refused.flaws.length === 0) {
-                <p class="flaw" role="alert">{{ refused.message }}</p>
-              }
-            }
-          </il-cell>
+        @if (other(); as message) {
+          <p class="cell full flaw" role="alert">{{ message }}</p>
         }
       </form>
     </il-sheet>
@@ -108,6 +102,8 @@ export class SiteSheet {
   /** Version of the site that the fields began with. */
   private readonly seen = linkedSignal<string, number>({ source: this.id, computation: () => this.site().version });
   protected readonly problem = linkedSignal<string, Problem | null>({ source: this.id, computation: () => null });
+  /** What was refused and belongs to no field. */
+  protected readonly other = computed(() => (this.problem()?.flaws.length === 0 ? this.problem()!.message : ''));
   protected readonly busy = signal(false);
   protected readonly radio = computed(() => radioWords(this.site().country));
   protected readonly estateWindow = computed(() => {

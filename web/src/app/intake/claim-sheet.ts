@@ -17,7 +17,10 @@ import { IntakeApi } from './intake-api';
   template: `
     <il-sheet [heading]="heading()" note="All of them are claimed, or none." (closed)="closed.emit()">
       <il-state-mark lead state="calling" />
-      <form (ngSubmit)="claim()">
+      <button actions mat-flat-button type="submit" form="claim" [disabled]="busy() || wanted().length === 0">
+        {{ label() }}
+      </button>
+      <form id="claim" (ngSubmit)="claim()">
         <div class="cells">
           <div class="cell wide">
             <label for="claim-serials">Serial numbers, as on the labels</label>
@@ -45,9 +48,6 @@ import { IntakeApi } from './intake-api';
             <span class="label">Will also happen</span>
             <div class="value">Each device gets its first document at once and comes into step.</div>
           </div>
-          <div class="cell act">
-            <button mat-flat-button type="submit" [disabled]="busy() || wanted().length === 0">{{ label() }}</button>
-          </div>
           @if (problem(); as refused) {
             <div class="cell full" role="alert">
               <p class="bad">{{ refused.flaws.length > 0 ? 'Nothing was claimed.' : refused.message }}</p>
@@ -60,7 +60,7 @@ import { IntakeApi } from './intake-api';
       </form>
     </il-sheet>
   `,
-  styles: ':host { display: contents; } .act { display: grid; place-items: center start; }',
+  styles: ':host { display: contents; }',
 })
 export class ClaimSheet {
   private readonly api = inject(IntakeApi);

@@ -24,22 +24,18 @@ type Key = keyof SegmentText;
       note="Name and VLAN ID are enough; the rest is derived."
       (closed)="closed.emit()"
     >
-      <form (submit)="add($event)">
+      <button actions mat-flat-button type="submit" form="new-segment" [disabled]="busy()">Add segment</button>
+      <form id="new-segment" (submit)="add($event)">
         <div class="cells">
           <il-segment-fields [text]="text()" (textChange)="typed($event)" [derived]="derived()" [flaws]="flaws()" />
-          <div class="cell act">
-            <button mat-flat-button type="submit" [disabled]="busy()">Add segment</button>
-            @if (problem(); as now) {
-              @if (now.flaws.length === 0) {
-                <p class="flaw" role="alert">{{ now.message }}</p>
-              }
-            }
-          </div>
+          @if (other(); as message) {
+            <p class="cell full flaw" role="alert">{{ message }}</p>
+          }
         </div>
       </form>
     </il-sheet>
   `,
-  styles: ':host { display: contents; } .act button { margin-top: 16px; }',
+  styles: ':host { display: contents; }',
 })
 export class NewSegmentSheet {
   private readonly http = inject(HttpClient);
@@ -53,6 +49,8 @@ export class NewSegmentSheet {
   /** What somebody typed, and so is not derived again. */
   private readonly own = signal<ReadonlySet<Key>>(new Set());
   protected readonly problem = signal<Problem | null>(null);
+  /** What was refused and belongs to no field. */
+  protected readonly other = computed(() => (this.problem()?.flaws.length === 0 ? this.problem()!.message : ''));
   protected readonly busy = signal(false);
 
   protected readonly derived = computed(() => {

@@ -26,6 +26,17 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
       note="Said once for the estate, stamped into many sites, each with its own subnet by rule."
       (closed)="closed.emit()"
     >
+      <ng-container ngProjectAs="[actions]">
+        @if (chosen()) {
+          <button mat-button (click)="remove()">Remove</button>
+        }
+        <button mat-stroked-button (click)="keep()">{{ chosen() ? 'Keep the recipe' : 'Add the recipe' }}</button>
+        @if (chosen()) {
+          <button mat-flat-button [disabled]="operations().length === 0" (click)="stamp()">
+            Put into the draft: {{ operations().length }} {{ operations().length === 1 ? 'segment' : 'segments' }}
+          </button>
+        }
+      </ng-container>
       <div class="cells">
         <div class="cell">
           <span class="label">Recipes of the estate</span>
@@ -66,10 +77,6 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
           </il-cell>
         }
         <div class="cell acts">
-          <button mat-stroked-button (click)="keep()">{{ chosen() ? 'Keep the recipe' : 'Add the recipe' }}</button>
-          @if (chosen()) {
-            <button mat-button (click)="remove()">Remove</button>
-          }
           @if (problem(); as now) {
             @if (now.flaws.length === 0) {
               <p class="flaw" role="alert">{{ now.message }}</p>
@@ -109,9 +116,6 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
                 }
               </tbody>
             </table>
-            <button mat-flat-button [disabled]="operations().length === 0" (click)="stamp()">
-              Put into the draft: {{ operations().length }} {{ operations().length === 1 ? 'segment' : 'segments' }}
-            </button>
           </div>
         }
       </div>

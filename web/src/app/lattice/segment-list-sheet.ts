@@ -21,6 +21,11 @@ import { Sheet } from '../ui/sheet';
       note="A name the site has changes that segment; any other adds one."
       (closed)="closed.emit()"
     >
+      @if (preview()?.operations?.length) {
+        <button actions mat-flat-button [disabled]="busy()" (click)="take()">
+          {{ bad() > 0 ? 'Put the good rows into the draft' : 'Put into the draft' }}
+        </button>
+      }
       @if (preview(); as seen) {
         <il-list-seen
           [rows]="seen.rows"
@@ -30,11 +35,6 @@ import { Sheet } from '../ui/sheet';
           (another)="preview.set(null)"
         >
           <span status>{{ summary() }}</span>
-          @if (seen.operations.length > 0) {
-            <button mat-flat-button [disabled]="busy()" (click)="take()">
-              {{ bad() > 0 ? 'Put the good rows into the draft' : 'Put into the draft' }}
-            </button>
-          }
         </il-list-seen>
       } @else {
         <div class="cells">

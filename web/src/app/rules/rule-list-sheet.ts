@@ -21,6 +21,11 @@ import { RulesApi, type RuleBookName } from './rules-api';
       note="Good rows come behind the last rule, in their order."
       (closed)="closed.emit()"
     >
+      @if (preview()?.operations?.length) {
+        <button actions mat-flat-button [disabled]="busy()" (click)="take()">
+          {{ bad() > 0 ? 'Put the good rows into the draft' : 'Put into the draft' }}
+        </button>
+      }
       @if (preview(); as seen) {
         <il-list-seen
           [rows]="seen.rows"
@@ -30,11 +35,6 @@ import { RulesApi, type RuleBookName } from './rules-api';
           (another)="preview.set(null)"
         >
           <span status>{{ seen.rows.length - bad() }} to add, {{ bad() }} not good.</span>
-          @if (seen.operations.length > 0) {
-            <button mat-flat-button [disabled]="busy()" (click)="take()">
-              {{ bad() > 0 ? 'Put the good rows into the draft' : 'Put into the draft' }}
-            </button>
-          }
         </il-list-seen>
       } @else {
         <div class="cells">

@@ -50,6 +50,9 @@ const WHERE: Readonly<Record<string, string>> = {
           <button mat-button (click)="removed.emit()">Take out</button>
         </ng-container>
       }
+      @if (row() === null) {
+        <button actions mat-flat-button [disabled]="form.busy()" (click)="add()">Add the rule</button>
+      }
       <div class="cells">
         @let typed = text();
         <il-choice-cell
@@ -149,8 +152,6 @@ const WHERE: Readonly<Record<string, string>> = {
             <mat-checkbox [disabled]="!editable()" [checked]="!typed.off" (change)="set({ off: !$event.checked })"
               >On</mat-checkbox
             >
-          } @else {
-            <button mat-flat-button [disabled]="form.busy()" (click)="add()">Add the rule</button>
           }
         </il-cell>
         @if (row(); as row) {

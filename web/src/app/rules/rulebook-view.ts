@@ -61,11 +61,11 @@ const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
               }}</span>
               <span class="mono soft">{{ line.number }}</span>
               <span class="verdict" [class.allow]="line.row.rule.verdict === 'allow'">{{ line.row.rule.verdict }}</span>
-              <span class="end" [title]="line.from">{{ line.from }}</span>
-              <span class="end" [title]="line.to">{{ line.to }}</span>
-              <span class="mono end" [title]="line.services">{{ line.services }}</span>
-              <span class="end soft">{{ line.places }}</span>
-              <span class="end" [title]="line.comment">
+              <span class="end from" [title]="line.from">{{ line.from }}</span>
+              <span class="end to" [title]="line.to">{{ line.to }}</span>
+              <span class="mono end services" [title]="line.services">{{ line.services }}</span>
+              <span class="end soft places">{{ line.places }}</span>
+              <span class="end comment" [title]="line.comment">
                 @if (line.row.rule.off) {
                   <b class="soft">off</b>
                 }
@@ -75,7 +75,7 @@ const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
                 {{ line.comment }}
               </span>
               <span class="mono num" [class.soft]="line.quiet">{{ line.hits }}</span>
-              <span>
+              <span class="mark">
                 @if (line.finding; as finding) {
                   <span [title]="finding.message + '. ' + finding.reason">
                     <il-severity-mark [severity]="finding.severity" />
@@ -183,6 +183,63 @@ const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
     }
     .cdk-drag-placeholder {
       opacity: 0.35;
+    }
+    /* A rule is a few lines, so that nothing of it is cut off. */
+    @media (max-width: 720px) {
+      :host {
+        min-width: 0;
+      }
+      .head {
+        display: none;
+      }
+      li {
+        grid-template-columns: 18px 22px 54px 1fr 1fr 22px;
+        grid-template-areas:
+          'grip number verdict from from mark'
+          '. . . to to mark'
+          '. . . services places hits'
+          '. . . comment comment comment';
+        align-items: start;
+        height: auto;
+        min-height: 44px;
+        padding: 6px 12px 6px 6px;
+        line-height: 18px;
+      }
+      li > .verdict {
+        align-self: start;
+        grid-area: verdict;
+      }
+      .from {
+        grid-area: from;
+      }
+      .to {
+        grid-area: to;
+      }
+      .to::before {
+        content: '→ ';
+        color: var(--soft);
+      }
+      .services {
+        grid-area: services;
+      }
+      .places {
+        grid-area: places;
+      }
+      .comment {
+        grid-area: comment;
+        color: var(--soft);
+      }
+      .num {
+        display: none;
+      }
+      .mark {
+        grid-area: mark;
+        align-self: start;
+      }
+      .end {
+        white-space: normal;
+        overflow-wrap: anywhere;
+      }
     }
   `,
 })

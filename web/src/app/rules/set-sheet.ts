@@ -47,6 +47,11 @@ const MOST_TOLD = 12;
           <button mat-button (click)="remove()">Remove the set</button>
         </ng-container>
       }
+      @if (set() === null) {
+        <button actions mat-flat-button [disabled]="form.busy() || wrong().length > 0" (click)="add()">
+          Add the set
+        </button>
+      }
       <div class="cells">
         @let typed = text();
         <il-cell label="Name" for="set-name" [flaw]="problem()?.of('name') || other()">
@@ -62,7 +67,6 @@ const MOST_TOLD = 12;
           </mat-form-field>
           @if (set() === null) {
             <mat-checkbox [checked]="shared()" (change)="shared.set($event.checked)">For every site</mat-checkbox>
-            <button mat-flat-button [disabled]="form.busy() || wrong().length > 0" (click)="add()">Add the set</button>
           }
         </il-cell>
         @for (field of fields; track field.key) {

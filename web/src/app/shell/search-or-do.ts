@@ -11,6 +11,7 @@ import { Router } from '@angular/router';
 import type { SearchHit } from '@iron-lattice/core/base';
 import { Subject, catchError, debounceTime, map, of, switchMap } from 'rxjs';
 import { SessionStore } from '../session/session-store';
+import { PHONE } from '../ui/table-view';
 import { SiteStore } from './site-store';
 import { STAGES } from './stages';
 import { Theme } from './theme';
@@ -30,7 +31,7 @@ interface Action {
     <input
       #box
       aria-label="Find anything, or do something"
-      placeholder="Find or do…"
+      [placeholder]="placeholder"
       [matAutocomplete]="hits"
       [matAutocompleteConnectedTo]="origin"
       (input)="type(box.value)"
@@ -86,7 +87,13 @@ interface Action {
     }
     @media (max-width: 720px) {
       :host {
-        flex: 0 1 78px;
+        flex: 0 0 64px;
+      }
+      /* While somebody types it has the whole bar, and its list the width of the page. */
+      :host:focus-within {
+        position: absolute;
+        inset: 8px 10px auto;
+        z-index: 5;
       }
       kbd {
         display: none;
@@ -95,6 +102,7 @@ interface Action {
   `,
 })
 export class SearchOrDo {
+  protected readonly placeholder = PHONE.matches ? 'Find…' : 'Find or do…';
   /** The whole frame is what the list hangs on. */
   protected readonly origin = inject(MatAutocompleteOrigin);
   private readonly http = inject(HttpClient);

@@ -69,6 +69,7 @@ import { Theme } from './theme';
   `,
   styles: `
     :host {
+      position: relative;
       display: flex;
       align-items: center;
       gap: 14px;

@@ -51,7 +51,12 @@ interface SsidText {
       @if (ssid() && session.mayChange()) {
         <button actions mat-stroked-button (click)="remove()">Remove SSID</button>
       }
-      <form (ngSubmit)="keep()">
+      @if (session.mayChange()) {
+        <button actions mat-flat-button type="submit" form="ssid-fields" [disabled]="form.busy() || !form.differs()">
+          {{ ssid() ? 'Put into the draft' : 'Add SSID' }}
+        </button>
+      }
+      <form id="ssid-fields" (ngSubmit)="keep()">
         <div class="cells">
           <div class="cell">
             <label for="ssid-name">Name on the air</label>
@@ -162,17 +167,8 @@ interface SsidText {
               Whatever their segment is. The rules it results in, and where they take effect, are shown under Rules.
             </p>
           </div>
-          @if (session.mayChange()) {
-            <div class="cell act">
-              <button mat-flat-button type="submit" [disabled]="form.busy() || !form.differs()">
-                {{ ssid() ? 'Put into the draft' : 'Add SSID' }}
-              </button>
-              @if (problem(); as now) {
-                @if (now.flaws.length === 0) {
-                  <p class="flaw" role="alert">{{ now.message }}</p>
-                }
-              }
-            </div>
+          @if (other(); as message) {
+            <p class="cell full flaw" role="alert">{{ message }}</p>
           }
         </div>
       </form>
@@ -181,9 +177,6 @@ interface SsidText {
   styles: `
     :host {
       display: contents;
-    }
-    .act button {
-      margin-top: 16px;
     }
     .link {
       all: unset;
@@ -234,6 +227,8 @@ export class SsidSheet {
       ? 'Only at this site.'
       : `An edit applies to all ${reach.siteIds.length} sites it reaches.`;
   });
+
+  protected readonly other = computed(() => this.form.other(['name', 'passphrase', 'segment', 'bands']));
 
   protected set(change: Partial<SsidText>): void {
     this.form.put(change);
