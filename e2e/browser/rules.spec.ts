@@ -26,6 +26,7 @@ test('a rule is written as it is typed, found to be taken by another, and moved 
   await sheet.getByLabel('From', { exact: true }).fill('Crew');
   await sheet.getByLabel('To', { exact: true }).fill('10.10.20.300');
   await sheet.getByLabel('Services').fill('tcp 443');
+  await expect(sheet.getByRole('button', { name: 'Add the rule' })).toBeInViewport();
   await sheet.getByRole('button', { name: 'Add the rule' }).click();
   await expect(sheet.getByText('10.10.20.300 is no address, prefix or range from low to high.')).toBeVisible();
   await sheet.getByLabel('To', { exact: true }).fill('10.10.20.7');
@@ -59,7 +60,7 @@ test('a question is answered with the rule that decides, and the matrix opens to
   await expect(answer).toContainText('No, none of it.');
   await expect(answer).toContainText('aq-gw-01: Stopped');
   await expect(answer).toContainText('Decided by “Crew keeps out of the tills”.');
-  await page.getByLabel('Ask who reaches whom').fill('Crew reaches 10.10.20.7 on tcp 631');
+  await page.getByLabel('Ask who reaches whom').fill('crew to 10.10.20.7 ipp');
   await page.keyboard.press('Enter');
   await expect(answer).toContainText('Yes, all of it.');
   await expect(answer).toContainText('aq-gw-01, back: Passed');

@@ -1,6 +1,7 @@
 import { subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
 import { sheetFor } from '../hardware';
+import type { ResolvedSite, RosterDevice } from '../intent';
 import { enforcedAt, policyOf } from '../rollout';
 import {
   answerTo,
@@ -11,6 +12,8 @@ import {
   readServices,
   resolveRules,
   VERSIONS,
+  writeEnds,
+  writeServices,
   type EndNames,
   type Attached,
   type Packet,
@@ -22,6 +25,7 @@ import {
   type PolicyBook,
 } from '../rules';
 import { viewPolicy, type PolicyView } from './policy-view';
+import type { Question } from './question';
 import { cellOf, nameIn, reachPlaces, type ReachCell, type ReachInput } from './reach-view';
 
 /** One place that a packet meets, and what becomes of it there. */
@@ -34,8 +38,10 @@ export interface AskStep {
 }
 /** The answer to a question about all packets of a kind, with one of them followed there and back. */
 export interface Answer extends ReachCell {
-  /** The question as it was understood. */
+  /** The question as it was understood, in full. */
   readonly understood: string;
+  /** Names of the DNS in it, and what they stood for when they were looked up. */
+  readonly lookedUp?: readonly { readonly name: string; readonly addresses: readonly string[] }[];
   /** The packet that is followed, in words; null where there is none of the kind. */
   readonly packet: string | null;
   readonly there: readonly AskStep[];
@@ -46,27 +52,6 @@ export interface Unanswered {
   readonly flaws: readonly Flaw[];
 }
 
-/** The parts of a question. */
-export interface Question {
-  readonly from: string;
-  readonly to: string;
-  readonly services: string;
-}
-
-/**
- * Parts a question as people write it: “Can Crew reach 10.20.1.7 on TCP 443?”; also `Crew → 10.20.1.7 tcp 443`.
- * @returns null when it has not both ends.
- */
-export function partQuestion(text: string): Question | null {
-  const words = text.trim().replace(/\?+$/, '').trim();
-  const match =
-    /^(?:can\s+)?(.+?)\s+(?:reach(?:es)?|to)\s+(.+)$/i.exec(words) ?? /^(.+?)\s*(?:→|->)\s*(.+)$/.exec(words);
-  if (!match) return null;
-  const rest = match[2]!.trim();
-  const on = /^(.+?)\s+(?:on|by|with)\s+(.+)$/i.exec(rest) ?? /^(.+?)\s+((?:tcp|udp|icmp)\b.*)$/i.exec(rest);
-  return { from: match[1]!.trim(), to: (on?.[1] ?? rest).trim(), services: (on?.[2] ?? 'any').trim() };
-}
-
 /** Answers for all packets of a question, and follows one there and back. */
 export function ask(
   input: ReachInput,
@@ -74,6 +59,8 @@ export function ask(
     readonly question: Question;
     readonly on: 'draft' | 'live';
     readonly minute: number | null;
+    /** Names of the DNS that stand for addresses. */
+    readonly lookedUp?: readonly { readonly name: string; readonly addresses: readonly string[] }[];
     /** How the ends are attached, where that is known otherwise than by their names. */
     readonly attached?: Attached;
   },
@@ -85,18 +72,24 @@ export function ask(
   const policy = asked.on === 'live' ? input.live : enforcedAt(site, roster);
   if (!policy) return { flaws: [flaw('ask.no-policy', 'The gateway runs no policy of ours yet; ask the draft.')] };
   const view = viewPolicy(site, made, policy, asked.on === 'live' ? `${site.id} live` : site.id, book);
-  const known: EndNames = {
-    segment: site.segments.map(({ name }) => name),
-    ssid: site.ssids.map(({ name }) => name),
-    class: site.accessClasses.map(({ name }) => name),
-    set: [...made.names.sets.keys()],
-    device: roster.map(({ name }) => name),
-  };
-  const { question } = asked;
-  const [from, to] = [readEnds(question.from, known), readEnds(question.to, known)];
+  const known = endNamesAt(site, roster);
+  const { question, lookedUp = [] } = asked;
+  const [said, saidTo] = [readEnds(question.from, known), readEnds(question.to, known)];
+  const [from, to] = [said, saidTo].map((ends) => ends.flatMap((end) => addressesOf(end, lookedUp))) as [
+    RuleEnd[],
+    RuleEnd[],
+  ];
   const { services, bad } = readServices(question.services === '' ? 'any' : question.services);
   if (bad.length > 0)
-    return { flaws: [flaw('ask.service', `“${bad[0]}” is no protocol and port. Write it like tcp 443.`, 'services')] };
+    return {
+      flaws: [
+        flaw(
+          'ask.service',
+          `“${bad[0]}” is no service that we know. Write it like tcp 443, 9100, ssh or ping.`,
+          'services',
+        ),
+      ],
+    };
   const { rules, flaws } = resolveRules([{ id: 'asked', verdict: 'allow', from, to, services }], made.names);
   const [found] = rules;
   if (!found) return { flaws: flaws.map(({ code, message, field }) => flaw(code, message, field)) };
@@ -110,10 +103,26 @@ export function ask(
   const what = packet && `${packetWords(packet)}`;
   return {
     ...cell,
-    understood: `${question.from} → ${question.to}, ${question.services}`,
+    understood: `Can ${writeEnds(said)} reach ${writeEnds(saidTo)} on ${writeServices(services)}?`,
+    ...(lookedUp.length > 0 ? { lookedUp } : {}),
     packet: what,
     ...(packet ? thereAndBack(view, passage, packet, gatewayName(input), attached) : { there: [], back: [] }),
   };
+}
+
+/** Names that an end may be typed as at a site. */
+export const endNamesAt = (site: ResolvedSite, roster: readonly RosterDevice[]): Required<EndNames> => ({
+  segment: site.segments.map(({ name }) => name),
+  ssid: site.ssids.map(({ name }) => name),
+  class: site.accessClasses.map(({ name }) => name),
+  set: [...(site.estate.sets ?? []), ...(site.sets ?? [])].map(({ name }) => name),
+  device: roster.map(({ name }) => name),
+});
+
+/** An end, or the addresses that it stands for where it is a name of the DNS that is known. */
+function addressesOf(end: RuleEnd, lookedUp: readonly { name: string; addresses: readonly string[] }[]): RuleEnd[] {
+  const found = end.kind === 'addresses' ? lookedUp.find(({ name }) => name === end.text) : undefined;
+  return found && found.addresses.length > 0 ? found.addresses.map((text) => ({ kind: 'addresses', text })) : [end];
 }
 
 /** A rule without the gateway's own addresses at ends that are attached somewhere: nobody who is has them. */

@@ -7,4 +7,5 @@ export * from './guarantee-results';
 export * from './lock-out';
 export * from './reach-view';
 export * from './ask';
+export * from './question';
 export { CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';

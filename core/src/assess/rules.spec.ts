@@ -4,7 +4,8 @@ import { compileSite, policyOf } from '../rollout';
 import { readEnds, readServices, readTimes, PolicyBook, type Rule } from '../rules';
 import { sampleSite } from '../testing';
 import { EditedSite, typedRule as rule } from './edited-site.fixture';
-import { ask, partQuestion } from './ask';
+import { ask } from './ask';
+import { partQuestion } from './question';
 import { lockOutOf } from './lock-out';
 import { reachCell, reachMatrix } from './reach-view';
 

@@ -8,6 +8,7 @@ export * from './flow';
 export * from './reach';
 export * from './rule';
 export * from './rule-text';
+export * from './service-names';
 export * from './week';
 export * from './policy';
 export * from './resolve-rules';

@@ -36,6 +36,8 @@ export interface CellAsked extends AskedOn {
 }
 export interface QuestionAsked extends AskedOn {
   readonly question: Question;
+  /** Names of the DNS in it, and what they stand for. */
+  readonly lookedUp?: NonNullable<Answer['lookedUp']>;
 }
 interface AskedOn {
   readonly on: 'draft' | 'live';

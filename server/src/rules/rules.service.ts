@@ -1,5 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import type { Answer, ReachCell, ReachInput, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
+import {
+  endNamesAt,
+  hostNamesIn,
+  type Answer,
+  type ReachCell,
+  type ReachInput,
+  type ReachMatrix,
+  type Unanswered,
+} from '@iron-lattice/core/assess';
+import { flaw } from '@iron-lattice/core/base';
 import type { SsidLists } from '@iron-lattice/core/document';
 import { ietfAclsOf, nftablesOf } from '@iron-lattice/core/formats';
 import {
@@ -27,6 +36,7 @@ import { rosterOf, type RosterService } from '../intake/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { CellAsked, Heavy, QuestionAsked } from '../platform/heavy';
+import { lookUp } from './name-lookup';
 
 /** What a file of rules may be: all of a site's policy as `nft` or `acl`, the site's own rules as `csv`. */
 export const RULE_FORMATS = ['nft', 'acl', 'csv'] as const;
@@ -69,7 +79,17 @@ export class RulesService {
     const input = await this.input(draftId, siteId);
     // Without a time, people mean now.
     const minute = asked.minute ?? minuteOfWeek(Date.now(), input.site.timeZone);
-    return this.heavy.ask(input, { ...asked, minute });
+    // What clients use as name servers may say otherwise: the answer tells what was taken.
+    const known = endNamesAt(input.site, input.roster);
+    const { from, to } = asked.question;
+    const names = [...new Set([from, to].flatMap((text) => hostNamesIn(text, known)))];
+    const lookedUp = names.length === 0 ? [] : await lookUp(names);
+    const unknown = lookedUp.find(({ addresses }) => addresses.length === 0);
+    if (unknown) {
+      const message = `The controller’s name servers know no address of ${unknown.name}. Ask with its address.`;
+      return { flaws: [flaw('ask.name', message)] };
+    }
+    return this.heavy.ask(input, { ...asked, minute, ...(lookedUp.length > 0 ? { lookedUp } : {}) });
   }
 
   async hits(siteId: string): Promise<RuleHits[]> {

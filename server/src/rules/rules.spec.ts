@@ -4,6 +4,7 @@ import type { Operation, RuleListPreview } from '@iron-lattice/core/intent';
 import type { RolloutCheck } from '@iron-lattice/core/rollout';
 import { readEnds, readServices, type Rule } from '@iron-lattice/core/rules';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { NameServer } from '../testing/name-server';
 import { TestController, type TestCaller } from '../testing/test-controller';
 import { HitBook } from './hit-book';
 import type { RuleHits } from './rules.service';
@@ -51,6 +52,25 @@ test('rules are kept in their order, refused with the field that is wrong, and t
   await ada.ask('POST', `/api/drafts/${(await ada.get('/api/drafts/current')).id}/undo`, {});
   expect((await site()).site.rules).toEqual([last, first]);
   await ada.ask('POST', `/api/drafts/${(await ada.get('/api/drafts/current')).id}/redo`, {});
+});
+
+test('a question may name a name of the DNS: the answer says what it stood for; one that is not known is told', async () => {
+  const names = await NameServer.start({ 'tickets.skerrow.example': ['198.51.100.80', '198.51.100.81'] });
+  try {
+    const put = async (to: string): Promise<Answer> => {
+      const question = { from: 'Crew', to, services: 'tcp 443' };
+      return ada.post(`${await base()}/ask`, { question, on: 'draft', minute: null });
+    };
+    const found = await put('tickets.skerrow.example');
+    expect(found.understood).toBe('Can segment Crew reach tickets.skerrow.example on tcp 443?');
+    expect(found.lookedUp).toEqual([
+      { name: 'tickets.skerrow.example', addresses: ['198.51.100.80', '198.51.100.81'] },
+    ]);
+    expect((await put('198.51.100.80')).reach).toBe(found.reach);
+    expect(await put('nowhere.skerrow.example')).toMatchObject({ flaws: [{ code: 'ask.name' }] });
+  } finally {
+    names.end();
+  }
 });
 
 test('reach, a cell of it and a question are answered by whoever may look, and change nothing', async () => {

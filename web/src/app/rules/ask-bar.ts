@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { partQuestion, type Question } from '@iron-lattice/core/assess';
 import { SiteStore } from '../shell/site-store';
 import { RulesApi, type On } from './rules-api';
+import { RulesFacts } from './rules-facts';
 import { TrafficTable } from './traffic-table';
 
 /** A question as people ask it, answered for every packet it is about, and for one of them there and back. */
@@ -29,7 +30,9 @@ import { TrafficTable } from './traffic-table';
             <button type="button" [attr.aria-pressed]="on() === 'draft'" (click)="on.set('draft')">The draft</button>
             <button type="button" [attr.aria-pressed]="on() === 'live'" (click)="on.set('live')">Live</button>
           </div>
-          <span class="soft">{{ question.from }} → {{ question.to }}, {{ question.services }}</span>
+          <span class="soft understood">{{
+            understood() ?? question.from + ' → ' + question.to + ', ' + question.services
+          }}</span>
           <span class="grow"></span>
           <button mat-button type="button" (click)="clear()">Close</button>
         </header>
@@ -40,6 +43,12 @@ import { TrafficTable } from './traffic-table';
               <p class="flaw" role="alert">{{ flaw.message }}</p>
             }
           } @else {
+            @for (each of got.lookedUp; track each.name) {
+              <p class="soft">
+                {{ each.name }} is <span class="mono">{{ each.addresses.join(', ') }}</span>, as the controller’s name
+                servers say; those of a client may say otherwise.
+              </p>
+            }
             <p class="verdict" [class.good]="got.reach === 'all'" [class.bad]="got.reach === 'none'">
               {{ words() }}
             </p>
@@ -71,7 +80,8 @@ import { TrafficTable } from './traffic-table';
     }
     @if (unclear()) {
       <p class="flaw wide" role="alert">
-        Name both ends, such as “Can Crew reach 10.20.1.7 on TCP 443?” or “Crew → internet udp 53”.
+        Name both ends, such as “Can Crew reach 10.20.1.7 on TCP 443?”, “crew to ticketing 9100”, “may crew ping the
+        gateway” or “crew → 10.20.1.7 ssh”.
       </p>
     }
   `,
@@ -131,6 +141,7 @@ import { TrafficTable } from './traffic-table';
 export class AskBar {
   private readonly api = inject(RulesApi);
   private readonly store = inject(SiteStore);
+  private readonly facts = inject(RulesFacts);
   protected readonly text = signal('');
   protected readonly asked = signal<Question | null>(null);
   protected readonly on = signal<On>('draft');
@@ -142,6 +153,10 @@ export class AskBar {
     },
     loader: ({ params }) => this.api.ask(params.question, params.on),
   });
+  protected readonly understood = computed(() => {
+    const got = this.answer.hasValue() ? this.answer.value() : null;
+    return got && !('flaws' in got) ? got.understood : null;
+  });
   protected readonly words = computed(() => {
     const got = this.answer.hasValue() ? this.answer.value() : null;
     if (!got || 'flaws' in got) return '';
@@ -151,7 +166,7 @@ export class AskBar {
 
   protected ask(event: Event): void {
     event.preventDefault();
-    const question = partQuestion(this.text());
+    const question = partQuestion(this.text(), this.facts.known());
     this.unclear.set(question === null);
     this.asked.set(question);
   }

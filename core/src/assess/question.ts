@@ -1,0 +1,93 @@
+import { readAddresses, readEnds, saidServices, type EndNames } from '../rules';
+
+/** The parts of a question; services as they would be typed in a rule. */
+export interface Question {
+  readonly from: string;
+  readonly to: string;
+  readonly services: string;
+}
+
+/** Words before a question that say nothing of what is asked. */
+const BEFORE = /^(?:can|may|does|do|could|will|is|are|should)\s+/i;
+/** What stands between two ends; people who *ping* mean that service. */
+const BETWEEN =
+  /\s*(?:→|->|=>)\s*|\s+(?:(?:allowed|able)\s+to\s+)?(?:reach(?:es)?|pings?|access(?:es)?|uses?|opens?|sees?|gets?\s+(?:in)?to|talks?\s+to|speaks?\s+to|connects?\s+to|goe?s?\s+to|to)\s+/gi;
+/** What stands before a service. */
+const ON = /^(?:on|by|with|via|over|using|for|at)\s+/i;
+const ARTICLE = /^(?:the|an?|our)\s+/i;
+/** Longest question that is looked at; nobody asks a longer one. */
+const MOST = 300;
+/** A name of the DNS: labels of letters, digits and hyphens, at least two of them (RFC 1123 §2.1). */
+const HOST_NAME = /^(?=.{1,253}$)(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z](?:[a-z0-9-]{0,61}[a-z0-9])?\.?$/i;
+
+/** Names of the DNS among the ends of a text: what is neither known nor an address, and looks like one. */
+export const hostNamesIn = (text: string, known: EndNames): readonly string[] =>
+  readEnds(text, known).flatMap((end) =>
+    end.kind === 'addresses' && readAddresses(end.text) === null && HOST_NAME.test(end.text) ? [end.text] : [],
+  );
+
+/**
+ * Parts a question as people write it: “Can Crew reach 10.20.1.7 on TCP 443?”, “may passengers ping the gateway”,
+ * “crew to ticketing 9100”, “passengers → 10.12.1.1 ssh”. Where several readings are possible, the one whose ends are known
+ * is meant: names may hold any of these words.
+ * @returns null when it has not both ends.
+ */
+export function partQuestion(text: string, known: EndNames = {}): Question | null {
+  const whole = text
+    .slice(0, MOST)
+    .trim()
+    .replace(/[?.!\s]+$/, '');
+  const starts = BEFORE.test(whole) ? [whole.replace(BEFORE, ''), whole] : [whole];
+  const readings = starts.flatMap((words) =>
+    [...words.matchAll(BETWEEN)].flatMap((between) => {
+      const left = words.slice(0, between.index).trim();
+      const right = words.slice(between.index + between[0].length).trim();
+      if (left === '' || right === '') return [];
+      const ping = /ping/i.test(between[0]);
+      return parted(right, ping).map(({ to, services }) => ({ from: left, to, services }));
+    }),
+  );
+  let best: { readonly question: Question; readonly known: number } | null = null;
+  for (const { from, to, services } of readings)
+    for (const question of [
+      { from, to, services },
+      { from: from.replace(ARTICLE, ''), to: to.replace(ARTICLE, ''), services },
+    ]) {
+      const sure = certainty(question.from, known) + certainty(question.to, known);
+      if (best === null || sure > best.known) best = { question, known: sure };
+    }
+  return best?.question ?? null;
+}
+
+/** Every way to read what stands behind the verb: an end alone, or an end and what is wanted there, the longest end first. */
+function parted(right: string, ping: boolean): { readonly to: string; readonly services: string }[] {
+  const alone = { to: right, services: ping ? saidServices('ping')! : 'any' };
+  const found: { to: string; services: string }[] = [];
+  for (const gap of [...right.matchAll(/\s+/g)].reverse()) {
+    const to = right.slice(0, gap.index);
+    const rest = right.slice(gap.index + gap[0].length);
+    const said = rest.replace(ON, '');
+    const services = saidServices(said);
+    if (services !== null) found.push({ to, services });
+    // Said to be a service, and none that we know: it is told as it was typed.
+    else if (said !== rest) found.push({ to, services: said });
+  }
+  const [longest] = found;
+  // What can be read whole as a service is one; a name that ends like it is still found by being known.
+  return longest ? [found.at(-1)!, ...found.slice(0, -1), alone] : [alone];
+}
+
+/** How sure it is that a text is an end: known by name, or an address or one of our words; then a name of the DNS. */
+function certainty(text: string, known: EndNames): number {
+  const ends = readEnds(text, known);
+  if (ends.length === 0) return 0;
+  const sure = ends.map((end) => {
+    if (end.kind !== 'addresses') return 'name' in end && !isKnown(end, known) ? 1 : 3;
+    if (readAddresses(end.text) !== null) return 3;
+    return HOST_NAME.test(end.text) ? 2 : 0;
+  });
+  return Math.min(...sure);
+}
+
+const isKnown = ({ kind, name }: { readonly kind: keyof EndNames; readonly name: string }, known: EndNames): boolean =>
+  known[kind]?.some((each) => each.toLowerCase() === name.toLowerCase()) ?? false;
