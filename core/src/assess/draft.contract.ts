@@ -49,3 +49,10 @@ export interface SiteDraft {
   readonly livePools: readonly VlanPool[];
   readonly consequences: Consequences;
 }
+
+/** How many findings a site has in a draft. */
+export interface SiteFindings {
+  readonly siteId: string;
+  readonly errors: number;
+  readonly warnings: number;
+}

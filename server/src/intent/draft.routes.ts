@@ -10,6 +10,11 @@ import type { DraftService } from './draft.service';
 import type { SecretService } from './secret.service';
 import type { UndoService } from './undo.service';
 
+/** Sites that are asked after at once. */
+const MOST_SITES = 50;
+/** Ids parted by commas. */
+const SITE_IDS = /^[0-9a-f-]{36}(,[0-9a-f-]{36})*$/;
+
 export const draftRoutes = (
   drafts: DraftService,
   undo: UndoService,
@@ -39,6 +44,20 @@ export const draftRoutes = (
     who: CHANGERS,
     status: 201,
     handle: ({ caller }) => drafts.start(caller.id),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/current/findings',
+    shared: true,
+    summary: 'How many findings sites have in the draft people work in',
+    who: EVERYONE,
+    query: {
+      sites: Joi.string()
+        .max(MOST_SITES * 37)
+        .pattern(SITE_IDS)
+        .required(),
+    },
+    handle: async ({ query }) => drafts.findings(await drafts.current(), query['sites']!.split(',')),
   }),
   route({
     method: 'get',

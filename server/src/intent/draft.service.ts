@@ -4,7 +4,9 @@ import type {
   DraftView,
   EditRequest,
   MisfitView,
+  Severity,
   SiteDraft,
+  SiteFindings,
   Consequences,
 } from '@iron-lattice/core/assess';
 import type { Flaw } from '@iron-lattice/core/base';
@@ -50,10 +52,13 @@ const NOT_OVER = { where: { state: ['open', 'rolling-out'] }, order: [['createdA
 
 /** How many sites' consequences are remembered. */
 const REMEMBERED = 200;
+/** Of how many it is remembered how many findings they have. */
+const COUNTED = 20_000;
 
 /** Drafts: ordered edits on top of what is live. Everything that changes intent goes through `edit`. */
 export class DraftService {
   private readonly remembered = new Map<string, Consequences>();
+  private readonly counted = new Map<string, Omit<SiteFindings, 'siteId'>>();
 
   constructor(
     private readonly database: Sequelize,
@@ -209,8 +214,45 @@ export class DraftService {
     };
   }
 
+  /**
+   * How many findings sites have in a draft, one site after the other: whoever edits meanwhile waits for one at the most.
+   * Sites that are not there are left out.
+   */
+  async findings({ intent }: OpenedDraft, siteIds: readonly string[]): Promise<SiteFindings[]> {
+    const counts: SiteFindings[] = [];
+    for (const siteId of siteIds) {
+      if (!intent.sites.has(siteId)) continue;
+      const [key, input] = await this.basisAt(intent, siteId, await this.rosters.devices(siteId));
+      let known = this.counted.get(key);
+      if (!known) {
+        const { findings } = this.remembered.get(key) ?? (await this.heavy.consequences(input));
+        const of = (severity: Severity): number => findings.filter((each) => each.severity === severity).length;
+        known = { errors: of('error'), warnings: of('warning') };
+        if (this.counted.size >= COUNTED) this.counted.delete(this.counted.keys().next().value!);
+        this.counted.set(key, known);
+      }
+      counts.push({ siteId, ...known });
+    }
+    return counts;
+  }
+
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
   async consequences(intent: Intent, siteId: string, devices: readonly Device[]): Promise<Consequences> {
+    const [key, input] = await this.basisAt(intent, siteId, devices);
+    const known = this.remembered.get(key);
+    if (known) return known;
+    const consequences = await this.heavy.consequences(input);
+    if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
+    this.remembered.set(key, consequences);
+    return consequences;
+  }
+
+  /** What the consequences of an intent at one site follow from, and its hash. */
+  private async basisAt(
+    intent: Intent,
+    siteId: string,
+    devices: readonly Device[],
+  ): Promise<[key: string, input: ConsequencesInput]> {
     const site = intent.sites.get(siteId)!;
     const documents = await this.rosters.documents(devices.map((device) => device.wants));
     const told: Record<string, DeviceDocument> = {};
@@ -235,12 +277,7 @@ export class DraftService {
       uplinks as never,
       tags,
     ]);
-    const known = this.remembered.get(key);
-    if (known) return known;
-    const consequences = await this.heavy.consequences(input);
-    if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
-    this.remembered.set(key, consequences);
-    return consequences;
+    return [key, input];
   }
 
   view({ draft, rows, misfits, liveRevision }: OpenedDraft): DraftView {

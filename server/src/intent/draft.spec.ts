@@ -47,6 +47,30 @@ test('edits are taken back and brought back in order, and a new edit ends what c
   expect((await turn('undo')).status).toBe(409);
 });
 
+test('sites tell how many findings they have in the draft, as the draft is now', async () => {
+  const found = (ids: string) => ada.ask('GET', `/api/drafts/current/findings?sites=${ids}`);
+  const count = async (): Promise<number> => {
+    const { findings } = (await ada.get(`/api/drafts/current/sites/${siteId}`)).consequences;
+    return findings.filter((each: { severity: string }) => each.severity === 'error').length;
+  };
+  const [before, errors] = [(await found(siteId)).json, await count()];
+  expect(before).toMatchObject([{ siteId, errors }]);
+  // A rule that names a segment that is gone is an error.
+  const crew = (await site()).segments.find((each: { name: string }) => each.name === 'Crew');
+  const rule = { id: randomUUID(), verdict: 'deny', services: [{ protocol: 'any' }] };
+  const [from, to] = [[{ kind: 'segment', name: 'Crew' }], [{ kind: 'any' }]];
+  await edit([{ type: 'rule.add', siteId, rules: [{ ...rule, from, to }], behind: null }]);
+  await edit([{ type: 'segment.remove', siteId, segmentId: crew.id }]);
+  const after = (await found(`${siteId},${randomUUID()}`)).json;
+  expect(after).toMatchObject([{ siteId, errors: await count() }]);
+  expect(after[0].errors).toBeGreaterThan(errors);
+  await turn('undo');
+  await turn('undo');
+  expect((await found(siteId)).json).toEqual(before);
+  for (const wrong of ['', 'x', `${siteId},`, Array(60).fill(siteId).join(',')])
+    expect((await found(wrong)).status).toBe(400);
+});
+
 test('of several edits in one request either all are taken or none', async () => {
   const before = await current();
   const answer = await edit([segment('E', 60), segment('F', 60)]);

@@ -5,9 +5,11 @@ import type { DeviceState, SiteView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
 import { SiteStore } from '../shell/site-store';
+import { SeverityMark } from '../ui/severity-mark';
 import { Stage } from '../ui/stage';
 import { StateMark } from '../ui/state-mark';
 import { NewSiteSheet } from './new-site-sheet';
+import { SiteFindingsStore } from './site-findings';
 import { SiteListSheet } from './site-list-sheet';
 import { SiteSheet } from './site-sheet';
 
@@ -17,7 +19,8 @@ type Foot = 'add' | 'list' | null;
 /** All sites of the estate, with what waits at each. */
 @Component({
   selector: 'il-estate-page',
-  imports: [MatButtonModule, RouterLink, Stage, StateMark, NewSiteSheet, SiteListSheet, SiteSheet],
+  providers: [SiteFindingsStore],
+  imports: [MatButtonModule, RouterLink, SeverityMark, Stage, StateMark, NewSiteSheet, SiteListSheet, SiteSheet],
   template: `
     @if (store.estate(); as estate) {
       <il-stage [heading]="estate.name" [note]="note()">
@@ -44,6 +47,7 @@ type Foot = 'add' | 'list' | null;
           <thead>
             <tr>
               <th>Site</th>
+              <th class="found">Findings</th>
               <th class="wide">Short form</th>
               @for (state of states; track state) {
                 <th class="count" [class.wide]="state === 'expected'">{{ state }}</th>
@@ -65,6 +69,21 @@ type Foot = 'add' | 'list' | null;
                 <td>
                   <a [routerLink]="['/sites', site.id, 'intake']" (click)="$event.stopPropagation()">{{ site.name }}</a>
                 </td>
+                <td class="found">
+                  @if (findings.bySite().get(site.id); as found) {
+                    @if (found.errors > 0) {
+                      <span><il-severity-mark severity="error" /> {{ found.errors }}</span>
+                    }
+                    @if (found.warnings > 0) {
+                      <span><il-severity-mark severity="warning" /> {{ found.warnings }}</span>
+                    }
+                    @if (found.errors + found.warnings === 0) {
+                      <span class="soft">–</span>
+                    }
+                  } @else {
+                    <span class="soft" title="Being looked at">…</span>
+                  }
+                </td>
                 <td class="mono wide">{{ site.code }}</td>
                 @for (state of states; track state) {
                   <td class="count" [class.wide]="state === 'expected'">
@@ -83,7 +102,7 @@ type Foot = 'add' | 'list' | null;
               </tr>
             } @empty {
               <tr class="empty">
-                <td colspan="12">
+                <td colspan="13">
                   No site yet. Add the first one: a name, a country and a time zone are enough. Or bring a list of all
                   of them.
                 </td>
@@ -121,6 +140,13 @@ type Foot = 'add' | 'list' | null;
     .count {
       width: 76px;
     }
+    .found {
+      width: 90px;
+      white-space: nowrap;
+    }
+    .found span {
+      margin-right: 6px;
+    }
     il-new-site-sheet,
     il-site-list-sheet,
     il-site-sheet {
@@ -140,6 +166,7 @@ export class EstatePage {
   private readonly router = inject(Router);
   protected readonly store = inject(EstateStore);
   protected readonly session = inject(SessionStore);
+  protected readonly findings = inject(SiteFindingsStore);
   protected readonly states = STATES;
   protected readonly foot = signal<Foot>(null);
   protected readonly shownId = signal<string | null>(null);

@@ -103,7 +103,7 @@ export class SiteListSheet {
       const { imported } = await firstValueFrom(
         this.http.post<ImportResult>('/api/site-lists/import', { token, leaveOutBad }),
       );
-      this.site.tell(new Error(imported === 1 ? '1 site was added.' : `${imported} sites were added.`));
+      this.site.say(imported === 1 ? '1 site was added.' : `${imported} sites were added.`);
       this.closed.emit();
     });
   }

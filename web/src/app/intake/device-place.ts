@@ -157,7 +157,7 @@ export class DevicePlace {
   protected replace(box: { serial: string; losses: readonly unknown[] }): Promise<void> {
     return this.act(async () => {
       await this.api.replace(this.id(), box.serial, box.losses.length > 0);
-      this.site.tell(new Error(`${box.serial} is ${this.device().name} now.`));
+      this.site.say(`${box.serial} is ${this.device().name} now.`);
       this.changed.emit();
     });
   }
@@ -165,7 +165,7 @@ export class DevicePlace {
   protected move(): Promise<void> {
     return this.act(async () => {
       const { name } = await this.api.move(this.id(), this.siteId());
-      this.site.tell(new Error(`${this.device().name} is ${name} now.`));
+      this.site.say(`${this.device().name} is ${name} now.`);
       await this.site.reloadDevices();
       this.gone.emit();
     });
@@ -174,7 +174,7 @@ export class DevicePlace {
   protected release(): Promise<void> {
     return this.act(async () => {
       await this.api.release(this.id());
-      this.site.tell(new Error(`${this.device().name} was released.`));
+      this.site.say(`${this.device().name} was released.`);
       await this.site.reloadDevices();
       this.gone.emit();
     });

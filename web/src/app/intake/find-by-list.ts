@@ -114,7 +114,7 @@ export class FindByList {
   protected async take(leaveOutBad: boolean): Promise<void> {
     await attempt(this.busy, this.problem, async () => {
       const { imported } = await this.api.importList(this.preview()!.token, leaveOutBad);
-      this.site.tell(new Error(`${imported} devices are expected now. Each comes into step by itself when it calls.`));
+      this.site.say(`${imported} devices are expected now. Each comes into step by itself when it calls.`);
       this.done.emit();
     });
   }

@@ -124,7 +124,7 @@ export class HitchList {
         throw new Error('This file is no hardware sheet: it is not JSON.');
       }
       const { model } = await this.api.supplySheet(sheet);
-      this.site.tell(new Error(`${model} is known now. Its devices come in when they call next.`));
+      this.site.say(`${model} is known now. Its devices come in when they call next.`);
     });
   }
 }

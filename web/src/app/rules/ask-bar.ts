@@ -89,7 +89,7 @@ import { TrafficTable } from './traffic-table';
     form {
       display: flex;
       gap: 8px;
-      padding: 0 14px 8px;
+      padding: 2px 14px 8px;
     }
     input {
       all: unset;

@@ -169,8 +169,10 @@ const WHERE: Readonly<Record<string, string>> = {
             }
             @if (facts.hits().get(row.rule.id); as hits) {
               <p class="hint">
-                {{ hits.packets.toLocaleString('en') }} decided since {{ hits.since.slice(0, 10)
-                }}{{ hits.lastAt ? ', last ' + hits.lastAt.slice(0, 16).replace('T', ' ') : '' }}
+                {{ hits.packets.toLocaleString('en') }} decided since {{ hits.since | date: 'd MMM y' }}
+                @if (hits.lastAt) {
+                  , last {{ hits.lastAt | date: 'd MMM y, HH:mm' }}
+                }
               </p>
               @if (row.rule.log || hits.notes.length > 0) {
                 <ul class="notes" aria-label="Packets it noted">

@@ -182,6 +182,11 @@ export class SiteStore {
     this.calling.set(calling);
   }
 
+  /** Says in passing what was done. */
+  say(text: string): void {
+    this.snack.open(text, 'Close');
+  }
+
   /** Says in passing what went wrong. */
   tell(error: unknown): void {
     this.snack.open(error instanceof Error ? error.message : String(error), 'Close');
