@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { checkNode, ensureDependencies, ensurePackages, ensureWeb, root } from './setup.mjs';
 
 const started = Date.now();
@@ -47,23 +47,44 @@ async function check(name, ...args) {
   total[fine ? 'passed' : 'failed']++;
 }
 
-/** A suite that counts its tests into a JSON file; one that wrote none counts as a failure. */
+/** What a file has to take so that it is told, in seconds. */
+const LONG_SECONDS = 5;
+
+/** A suite that counts its tests into a JSON file; one that wrote none counts as a failure. Says what its files took. */
 async function suite(name, count, command, args, options) {
   const fine = await run(name, command, args, options);
-  const { passed, failed } = count();
+  const { passed, failed, files } = count();
   total.passed += passed;
   total.failed += failed + (!fine && failed === 0 ? 1 : 0) + (fine && passed === 0 ? 1 : 0);
   console.log(`   ${passed} passed, ${failed} failed`);
+  const long = files.filter(({ seconds }) => seconds >= LONG_SECONDS).sort((a, b) => b.seconds - a.seconds);
+  for (const { file, seconds } of long) console.log(`   ${seconds.toFixed(0).padStart(5)} s  ${relative(root, file)}`);
+  const rest = files.filter(({ seconds }) => seconds < LONG_SECONDS);
+  const short = rest.reduce((sum, { seconds }) => sum + seconds, 0);
+  if (rest.length > 0) console.log(`   ${short.toFixed(0).padStart(5)} s  ${rest.length} other files together`);
 }
 
 const readJson = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null);
 const vitestCount = (file) => () => {
   const result = readJson(file);
-  return { passed: result?.numPassedTests ?? 0, failed: result?.numFailedTests ?? 0 };
+  const files = (result?.testResults ?? []).map(({ name, startTime, endTime }) => {
+    return { file: name, seconds: (endTime - startTime) / 1000 };
+  });
+  return { passed: result?.numPassedTests ?? 0, failed: result?.numFailedTests ?? 0, files };
 };
 const playwrightCount = (file) => () => {
-  const stats = readJson(file)?.stats;
-  return { passed: (stats?.expected ?? 0) + (stats?.flaky ?? 0), failed: stats?.unexpected ?? 0 };
+  const { stats, suites = [] } = readJson(file) ?? {};
+  const durations = ({ specs = [], suites: inner = [] }) =>
+    specs
+      .flatMap(({ tests }) => tests.flatMap(({ results }) => results.map(({ duration }) => duration)))
+      .concat(inner.flatMap(durations));
+  const files = suites.map((each) => {
+    return {
+      file: join(root, 'e2e/browser', each.file),
+      seconds: durations(each).reduce((sum, ms) => sum + ms, 0) / 1000,
+    };
+  });
+  return { passed: (stats?.expected ?? 0) + (stats?.flaky ?? 0), failed: stats?.unexpected ?? 0, files };
 };
 
 const bin = (name) => join(root, 'node_modules', '.bin', name);
