@@ -11,8 +11,7 @@ export const reach = Joi.alternatives(
   Joi.object({ kind: type('sites'), siteIds: list(Joi.string().uuid(), 500).min(1).required() }),
 ).required();
 
-/** A shape of every field of a noun; that none is forgotten and none is left over is checked as types. */
-export type Shapes<Fields> = { readonly [K in keyof Required<Fields>]: Schema };
+export type { Shapes } from '../schema';
 
 /** The same fields, each optional: what a `set` may name. */
 export const some = (fields: Readonly<Record<string, Schema>>) =>

@@ -1,1 +1,12 @@
-export * from './frame';
+export {
+  LINE_PATH,
+  LINE_VERSION,
+  proofText,
+  readControllerFrame,
+  readDeviceFrame,
+  type ControllerFrame,
+  type DeviceFrame,
+  type ReadFrame,
+} from './frame';
+export * from './frames/report';
+export { COMMANDS, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';

@@ -1,0 +1,131 @@
+import { Joi, type Shapes } from '../../schema';
+import { short, text, type FrameShapes } from './fields';
+
+/** What a device can be asked to do. `forget`: back to factory state; `invite`: have another device call here. */
+export const COMMANDS = [
+  'locate',
+  'ping',
+  'trace',
+  'lookup',
+  'probe',
+  'capture',
+  'restart',
+  'sweep',
+  'invite',
+  'forget',
+] as const;
+export type CommandName = (typeof COMMANDS)[number];
+
+/** A frame that a device took off one of its ports. */
+export interface CapturedPacket {
+  /** Microseconds since 1970. */
+  readonly at: number;
+  /** Ethernet frame without check sequence, in base64; cut at 256 octets. */
+  readonly bytes: string;
+  /** Octets it had on the wire. */
+  readonly length: number;
+}
+
+/** What a pretend client tries, and where it sits: on an SSID of an AP, or on a port. */
+export interface ProbeTry {
+  readonly ssid?: string;
+  readonly port?: string;
+  /** Whose MAC address it takes; absent: one that nobody knows. */
+  readonly mac?: string;
+  readonly does: 'ping' | 'trace' | 'lookup' | 'connect';
+  /** Of `connect`. */
+  readonly protocol?: 'tcp' | 'udp';
+  /** Of `connect`: the port that is tried. */
+  readonly number?: number;
+}
+
+/** A device that answered in a sweep. */
+export interface SweepFind {
+  readonly address: string;
+  readonly serial: string;
+  readonly model: string;
+  readonly mac: string;
+  readonly firmware: string;
+}
+
+/** What comes of what a device was asked to do. */
+export type CommandFromDevice =
+  | {
+      readonly type: 'answer';
+      readonly id: string;
+      readonly ok: boolean;
+      readonly text: string;
+      readonly packets?: readonly CapturedPacket[];
+      readonly found?: readonly SweepFind[];
+      /** Of a probe: what stopped it, where a rule or isolation did. */
+      readonly stoppedBy?: string;
+    }
+  | {
+      readonly type: 'progress';
+      readonly id: string;
+      readonly done: number;
+      readonly of: number;
+      readonly found?: readonly SweepFind[];
+    };
+export type CommandFromController =
+  | {
+      readonly type: 'command';
+      readonly id: string;
+      readonly name: CommandName;
+      /** An address, a name, a prefix, or a port, as the command needs. */
+      readonly target: string;
+      /** How long a capture lasts. */
+      readonly seconds?: number;
+      readonly probe?: ProbeTry;
+    }
+  | { readonly type: 'cancel'; readonly id: string };
+
+const find = {
+  address: short.required(),
+  serial: short.required(),
+  model: short.required(),
+  mac: short.required(),
+  firmware: short.required(),
+} satisfies Shapes<SweepFind>;
+const finds = Joi.array().items(Joi.object(find)).max(4096);
+const packet = {
+  at: Joi.number().integer().min(0).required(),
+  bytes: Joi.string().base64().max(400).required(),
+  length: Joi.number().integer().min(14).max(262_144).required(),
+} satisfies Shapes<CapturedPacket>;
+const probe = {
+  ssid: Joi.string().max(32),
+  port: short,
+  mac: Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/),
+  does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
+  protocol: Joi.valid('tcp', 'udp'),
+  number: Joi.number().integer().min(0).max(65_535),
+} satisfies Shapes<ProbeTry>;
+const count = Joi.number().integer().min(0).max(65_536).required();
+const id = short.required();
+
+export const commandFrames = {
+  device: {
+    answer: {
+      id,
+      ok: Joi.boolean().required(),
+      text: Joi.string().max(4000).meta({ lines: true }).allow('').required(),
+      packets: Joi.array().items(Joi.object(packet)).max(5000),
+      found: finds,
+      stoppedBy: text,
+    },
+    progress: { id, done: count, of: count, found: finds },
+  } satisfies FrameShapes<CommandFromDevice>,
+  controller: {
+    command: {
+      id,
+      name: Joi.string()
+        .valid(...COMMANDS)
+        .required(),
+      target: Joi.string().max(253).allow('').required(),
+      seconds: Joi.number().min(0.1).max(60),
+      probe: Joi.object(probe),
+    },
+    cancel: { id },
+  } satisfies FrameShapes<CommandFromController>,
+};

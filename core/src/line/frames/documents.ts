@@ -1,0 +1,39 @@
+import type { DeviceDocument } from '../../document';
+import { Joi } from '../../schema';
+import { hash, short, text, type FrameShapes } from './fields';
+
+/** Documents: told, on trial, kept, gone back from, or refused. */
+export type DocumentFromDevice =
+  | { readonly type: 'applied'; readonly hash: string }
+  | { readonly type: 'kept'; readonly hash: string }
+  | { readonly type: 'went-back'; readonly hash: string; readonly runs: string | null; readonly reason: string }
+  | { readonly type: 'refused'; readonly hash: string; readonly runs: string | null; readonly reason: string };
+export type DocumentFromController =
+  | {
+      readonly type: 'document';
+      readonly hash: string;
+      readonly document: DeviceDocument;
+      /** Values of the secrets the document refers to, by id. */
+      readonly secrets: Readonly<Record<string, string>>;
+      /** How long the device waits for `keep` before it goes back. */
+      readonly keepWithinSeconds: number;
+    }
+  | { readonly type: 'keep'; readonly hash: string };
+
+const one = { hash: hash.required() };
+const why = { ...one, runs: hash.allow(null).required(), reason: text.required() };
+
+export const documentFrames = {
+  device: { applied: one, kept: one, 'went-back': why, refused: why } satisfies FrameShapes<DocumentFromDevice>,
+  controller: {
+    document: {
+      ...one,
+      document: Joi.object({ format: Joi.string().valid('iron-lattice.document/1').required() })
+        .unknown()
+        .required(),
+      secrets: Joi.object().pattern(short, Joi.string().max(128)).required(),
+      keepWithinSeconds: Joi.number().min(0.1).max(600).required(),
+    },
+    keep: one,
+  } satisfies FrameShapes<DocumentFromController>,
+};

@@ -1,0 +1,55 @@
+import { Joi } from '../../schema';
+import { clock, hash, short, text, type FrameShapes } from './fields';
+
+/** How a line begins: who calls, that it is really that one, and whether it is welcome. */
+export type GreetingFromDevice =
+  | {
+      readonly type: 'hello';
+      readonly version: number;
+      readonly serial: string;
+      readonly model: string;
+      readonly mac: string;
+      readonly firmware: string;
+      /** Ed25519 public key, SubjectPublicKeyInfo in base64. */
+      readonly key: string;
+      /** Hash of the document it runs, null in factory state. */
+      readonly runs: string | null;
+      /** What its clock shows, in milliseconds since 1970. */
+      readonly clock?: number;
+      /** A release that it could not start, and why: it runs what it ran before. */
+      readonly failed?: { readonly release: string; readonly reason: string };
+    }
+  | { readonly type: 'proof'; readonly signature: string };
+export type GreetingFromController =
+  | { readonly type: 'challenge'; readonly nonce: string }
+  | { readonly type: 'welcome'; readonly claimed: boolean; readonly reportSeconds: number; readonly now?: number }
+  | { readonly type: 'refusal'; readonly code: string; readonly reason: string };
+
+export const greetingFrames = {
+  device: {
+    hello: {
+      version: Joi.number().integer().min(0).max(1000).required(),
+      serial: Joi.string()
+        .max(32)
+        .pattern(/^[0-9A-Z-]{4,32}$/)
+        .required(),
+      model: short.required(),
+      mac: short.required(),
+      firmware: short.required(),
+      key: Joi.string().base64().max(128).required(),
+      runs: hash.allow(null).required(),
+      clock,
+      failed: Joi.object({ release: short.required(), reason: text.required() }),
+    },
+    proof: { signature: Joi.string().base64().max(128).required() },
+  } satisfies FrameShapes<GreetingFromDevice>,
+  controller: {
+    challenge: { nonce: Joi.string().base64().min(32).max(128).required() },
+    welcome: {
+      claimed: Joi.boolean().required(),
+      reportSeconds: Joi.number().min(0.01).max(3600).required(),
+      now: Joi.number().integer(),
+    },
+    refusal: { code: short.required(), reason: text.required() },
+  } satisfies FrameShapes<GreetingFromController>,
+};

@@ -1,0 +1,152 @@
+import { Joi, type Shapes } from '../../schema';
+import { clock, list, moment, short, type FrameShapes } from './fields';
+
+/** A device's neighbour on one port, as heard by LLDP (IEEE 802.1AB-2016 §8.5). */
+export interface NeighbourReport {
+  readonly port: string;
+  readonly chassis: string;
+  readonly theirPort: string;
+}
+export interface UplinkReport {
+  readonly port: string;
+  readonly up: boolean;
+  readonly address: string | null;
+}
+/** A client on the air. */
+export interface ClientReport {
+  readonly mac: string;
+  readonly ssid: string;
+  readonly vlan: number;
+  readonly address: string | null;
+  /** Its IPv6 address, made by itself or given (RFC 4862, RFC 8415). */
+  readonly address6?: string;
+  /** When it joined, in milliseconds since 1970. */
+  readonly since?: number;
+  /** Host name it asked for an address with (RFC 2132 §3.14). */
+  readonly name?: string;
+}
+/** A client that speaks on a port of a switch, a gateway or an AP (its forwarding table, IEEE 802.1Q-2022 §8.8). */
+export interface WiredReport {
+  readonly mac: string;
+  readonly port: string;
+  readonly vlan: number;
+  /** Its IPv6 address, made by itself or given (RFC 4862, RFC 8415). */
+  readonly address6?: string;
+  readonly since?: number;
+}
+export interface LeaseReport {
+  readonly vlan: number;
+  readonly mac: string;
+  readonly address: string;
+  /** When it was first given, in milliseconds since 1970. */
+  readonly since?: number;
+  /** Host name the client asked with (RFC 2132 §3.14). */
+  readonly name?: string;
+}
+/** A port as it is: link, agreed speed in megabits a second, and the power it gives, in watts. */
+export interface PortReport {
+  readonly port: string;
+  readonly up: boolean;
+  readonly speed?: number;
+  readonly watts?: number;
+}
+/** Octets since start, by port (RFC 8343 `in-octets`, `out-octets`). */
+export interface CounterReport {
+  readonly port: string;
+  readonly inOctets: number;
+  readonly outOctets: number;
+}
+
+/** Packets that began something and that a rule decided, since the device started. */
+export interface HitReport {
+  readonly rule: string;
+  readonly packets: number;
+}
+
+/** A packet that a rule decided which is to note them. */
+export interface NoteReport {
+  /** ISO 8601. */
+  readonly at: string;
+  readonly rule: string;
+  /** Ends and service, in words. */
+  readonly packet: string;
+  readonly passed: boolean;
+}
+
+/** All a device tells of itself and around it. */
+export interface Report {
+  readonly address: string | null;
+  readonly uptime: number;
+  readonly neighbours: readonly NeighbourReport[];
+  readonly uplinks: readonly UplinkReport[];
+  readonly clients: readonly ClientReport[];
+  readonly leases: readonly LeaseReport[];
+  readonly counters: readonly CounterReport[];
+  readonly wired?: readonly WiredReport[];
+  readonly ports?: readonly PortReport[];
+  readonly hits?: readonly HitReport[];
+  /** The latest, oldest first. */
+  readonly notes?: readonly NoteReport[];
+  /** What its clock shows, in milliseconds since 1970. */
+  readonly clock?: number;
+}
+
+/** What a device tells by itself. */
+export interface ReportFromDevice {
+  readonly type: 'report';
+  readonly report: Report;
+}
+
+const vlan = Joi.number().integer().min(1).max(4094).required();
+const octets = Joi.number().integer().min(0).required();
+const nullable = Joi.string().max(64).allow(null).required();
+const hostName = Joi.string().max(63);
+const rule = Joi.string().max(100).required();
+/** A hundred years of running, in seconds. */
+const LONGEST_UPTIME = 3_155_760_000;
+
+const neighbour = { port: short.required(), chassis: short.required(), theirPort: short.required() };
+const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable };
+const client = {
+  mac: short.required(),
+  ssid: Joi.string().max(32).required(),
+  vlan,
+  address: nullable,
+  address6: short,
+  since: moment,
+  name: hostName,
+};
+const wired = { mac: short.required(), port: short.required(), vlan, address6: short, since: moment };
+const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
+const port = {
+  port: short.required(),
+  up: Joi.boolean().required(),
+  speed: Joi.number().min(0).max(1_000_000),
+  watts: Joi.number().min(0).max(200),
+};
+const counter = { port: short.required(), inOctets: octets, outOctets: octets };
+const hit = { rule, packets: octets };
+const note = {
+  at: Joi.string().max(40).isoDate().required(),
+  rule,
+  packet: Joi.string().max(200).required(),
+  passed: Joi.boolean().required(),
+};
+const report = {
+  address: nullable,
+  uptime: Joi.number().min(0).max(LONGEST_UPTIME).required(),
+  neighbours: list(Joi.object(neighbour satisfies Shapes<NeighbourReport>), 128),
+  uplinks: list(Joi.object(uplink satisfies Shapes<UplinkReport>), 8),
+  clients: list(Joi.object(client satisfies Shapes<ClientReport>), 512),
+  leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
+  wired: list(Joi.object(wired satisfies Shapes<WiredReport>), 8192).optional(),
+  ports: list(Joi.object(port satisfies Shapes<PortReport>), 128).optional(),
+  counters: list(Joi.object(counter satisfies Shapes<CounterReport>), 128),
+  hits: list(Joi.object(hit satisfies Shapes<HitReport>), 30_000).optional(),
+  notes: list(Joi.object(note satisfies Shapes<NoteReport>), 100).optional(),
+  clock,
+} satisfies Shapes<Report>;
+
+export const reportFrames = {
+  device: { report: { report: Joi.object(report).required() } } satisfies FrameShapes<ReportFromDevice>,
+};
