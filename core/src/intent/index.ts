@@ -29,7 +29,7 @@ export { MOST_POOLED } from './pool/apply';
 export * from './recipe/recipe';
 export * from './set/set';
 export * from './guarantee/guarantee';
-export * from './rule/list';
+export * from './rule-list';
 export { MOST_RULES, bookOf } from './rule/apply';
 export type { OfBook, RuleFields, RuleOperation } from './rule/operations';
 export * from './class/class';

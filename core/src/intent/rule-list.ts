@@ -1,4 +1,4 @@
-import { flaw, readColumns, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../../base';
+import { flaw, readColumns, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../base';
 import {
   readEnds,
   readServices,
@@ -9,11 +9,11 @@ import {
   type EndNames,
   type Rule,
   type RulePlace,
-} from '../../rules';
-import { apply } from '../apply';
-import type { Intent } from '../part';
-import type { Operation } from '../registry';
-import type { OfBook } from './operations';
+} from '../rules';
+import { apply } from './apply';
+import type { Intent } from './part';
+import type { Operation } from './registry';
+import type { OfBook } from './rule/operations';
 
 const KEYS = ['verdict', 'from', 'to', 'services', 'times', 'log', 'off', 'comment', 'at'] as const;
 type Key = (typeof KEYS)[number];

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
-import { sampleSite } from '../../testing';
-import { apply } from '../apply';
-import { checkRuleList, ruleTable } from './list';
+import { sampleSite } from '../testing';
+import { apply } from './apply';
+import { checkRuleList, ruleTable } from './rule-list';
 
 const { intent, site } = sampleSite({ segments: 3, aps: 1 });
 const of = { siteId: site.id };
