@@ -24,6 +24,8 @@ export interface DraftView {
 export interface MisfitView {
   readonly number: number;
   readonly operation: Operation;
+  /** The edit in words, such as “the pool “Guests” added”. */
+  readonly words: string;
   readonly flaws: readonly Flaw[];
 }
 

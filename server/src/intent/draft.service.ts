@@ -21,6 +21,7 @@ import {
   type Replay,
   type RosterDevice,
   type SecretUse,
+  wordsOf,
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { type Device } from '../intake/device.model';
@@ -192,7 +193,9 @@ export class DraftService {
       liveRevision: live.revision,
       roster,
       devices,
-      misfits: misfits.map(({ operation: { number, ...operation }, flaws }) => ({ number, operation, flaws })),
+      misfits: misfits.map(({ operation: { number, ...operation }, flaws }) => {
+        return { number, operation, words: wordsOf(operation), flaws };
+      }),
     };
   }
 

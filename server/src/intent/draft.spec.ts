@@ -176,7 +176,10 @@ test('when another draft is rolled out first, an edit that no longer fits is sho
   expect(rebased).toMatchObject({
     baseRevision: 1,
     misfits: [
-      { flaws: [{ code: 'segment.name-taken' }, { code: 'segment.vlan-taken' }, { code: 'segment.subnet-overlap' }] },
+      {
+        words: 'the segment “N” added',
+        flaws: [{ code: 'segment.name-taken' }, { code: 'segment.vlan-taken' }, { code: 'segment.subnet-overlap' }],
+      },
     ],
   });
   expect(await names()).toEqual(['Management', 'Crew', 'N', 'O']);

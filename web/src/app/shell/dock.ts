@@ -58,7 +58,7 @@ const STAGE_OF: Readonly<Partial<Record<Finding['place']['kind'], string>>> = {
           <article>
             <il-severity-mark severity="warning" />
             <div>
-              <b>Edit {{ misfit.number }} no longer fits</b>
+              <b>Edit {{ misfit.number }} no longer fits: {{ misfit.words }}</b>
               <p class="soft">{{ misfit.flaws[0]?.message }}</p>
               @if (session.mayChange()) {
                 <button mat-stroked-button (click)="store.dropMisfit(misfit.number)">Drop it</button>
