@@ -76,6 +76,12 @@ import { SetUpService } from './session/set-up.service';
 /** How long a start waits for its database, in milliseconds. */
 const DATABASE_WITHIN_MS = 30_000;
 
+/**
+ * How long an idle connection is held, in milliseconds: longer than browsers and reverse proxies hold theirs, so that none
+ * sends a request on one that ends in that moment.
+ */
+const IDLE_MS = 75_000;
+
 /** A running controller and what of it others may use. */
 export interface Controller {
   readonly url: string;
@@ -232,6 +238,7 @@ export async function startController(
       .writeHead(400, { 'content-type': 'text/plain', connection: 'close' })
       .end('The request line names no address.');
   });
+  server.keepAliveTimeout = IDLE_MS;
   await lines.attach(server, isOurs);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
