@@ -13,7 +13,8 @@ import { Hitch } from './hitch.model';
 /** What a person does about a hitch of a kind. @throws AppError when it cannot be done. */
 export type Retry = (hitch: Hitch, personId: string) => Promise<void>;
 
-const LISTED = 500;
+/** Open hitches that are listed at once, and of one site among those of all: none pushes out another’s. */
+const LISTED = { inAll: 500, ofSite: 100 } as const;
 /** Hitches of devices that are none of ours which are listed one by one, and addresses of floods. */
 const STRANGERS = { ofAddress: 20, inAll: 200, floods: 50 } as const;
 /** The line of those addresses that have none of their own. */
@@ -182,11 +183,15 @@ export class HitchService {
   /** Open hitches, newest first; of one site with those of devices that belong nowhere. Strangers push out none of ours. */
   async list(siteId?: string): Promise<HitchView[]> {
     const rows = await this.database.query<Hitch & { site_id: string | null; name: string | null }>(
-      `SELECT h.*, coalesce(d.site_id, d.expected_site_id) AS site_id, d.name FROM hitch h LEFT JOIN device d ON d.id = h.device_id
-       WHERE h.settled_at IS NULL
-         AND (:siteId::uuid IS NULL OR coalesce(d.site_id, d.expected_site_id) IS NULL
-              OR coalesce(d.site_id, d.expected_site_id) = :siteId::uuid)
-       ORDER BY h.device_id IS NULL, h.last_at DESC LIMIT ${LISTED}`,
+      `SELECT * FROM (
+         SELECT h.*, coalesce(d.site_id, d.expected_site_id) AS site_id, d.name,
+           row_number() OVER (PARTITION BY h.device_id IS NULL, coalesce(d.site_id, d.expected_site_id) ORDER BY h.last_at DESC) AS nth
+         FROM hitch h LEFT JOIN device d ON d.id = h.device_id
+         WHERE h.settled_at IS NULL
+           AND (:siteId::uuid IS NULL OR coalesce(d.site_id, d.expected_site_id) IS NULL
+                OR coalesce(d.site_id, d.expected_site_id) = :siteId::uuid)
+       ) open
+       ORDER BY device_id IS NULL, nth > ${LISTED.ofSite} AND :siteId::uuid IS NULL, last_at DESC LIMIT ${LISTED.inAll}`,
       { replacements: { siteId: siteId ?? null }, type: QueryTypes.SELECT },
     );
     const views = rows.map((raw): HitchView => {

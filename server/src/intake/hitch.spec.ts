@@ -149,3 +149,33 @@ test('a serial number that belongs to another site is refused with where it is',
   const refused = await ada.ask('POST', `/api/sites/${site.id}/expected`, { serial: 'SWP-01' });
   expect(refused.json.title).toMatch(/^SWP-01 belongs to Pier, as pr-ap-\d\d\.$/);
 });
+
+test('a site where much goes wrong pushes no other site’s hitch off the list', async () => {
+  const wish = { country: 'IE', timeZone: 'Europe/Dublin' };
+  const [loud, quiet] = [
+    await ada.post('/api/sites', { ...wish, name: 'Loud', code: 'ld' }),
+    await ada.post('/api/sites', { ...wish, name: 'Quiet', code: 'qt' }),
+  ];
+  const { database } = setting.controller;
+  const put = async (siteId: string, count: number, at: string): Promise<void> => {
+    await database.query(
+      `WITH box AS (
+         INSERT INTO device (id, serial, model, mac, public_key, firmware, expected_site_id, expected_name)
+         SELECT gen_random_uuid(), :at || '-' || n, 'SW-8P', 'm' || :at || n, NULL, '', :siteId, NULL FROM generate_series(1, :count) n
+         RETURNING id, serial
+       )
+       INSERT INTO hitch (id, code, serial, device_id, reason, next, retry, detail, times, first_at, last_at)
+       SELECT gen_random_uuid(), 'clock', serial, id, 'r', 'n', 't', '{}', 1, now(), now() - :at::interval FROM box`,
+      { replacements: { siteId, count, at } },
+    );
+  };
+  await put(quiet.id, 3, '3 hours');
+  await put(loud.id, 700, '1 hour');
+  const of = async (siteId: string, query = ''): Promise<number> => {
+    const { hitches } = await ada.get(`/api/hitches${query}`);
+    return hitches.filter((each: { siteId: string | null }) => each.siteId === siteId).length;
+  };
+  expect(await of(quiet.id)).toBe(3);
+  expect(await of(loud.id)).toBeGreaterThanOrEqual(100);
+  expect(await of(loud.id, `?siteId=${loud.id}`)).toBeGreaterThan(400);
+});
