@@ -93,6 +93,8 @@ export default tseslint.config(
         setTimeout: 'readonly',
         performance: 'readonly',
         module: 'writable',
+        require: 'readonly',
+        __dirname: 'readonly',
         Buffer: 'readonly',
         Atomics: 'readonly',
         Int32Array: 'readonly',

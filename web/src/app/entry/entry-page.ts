@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { portSetting, type AccessClass } from '@iron-lattice/core/intent';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type { SiteClient } from '@iron-lattice/core/lattice';
-import { LatticeFacts } from '../lattice/lattice-facts';
+import { SiteClients } from '../shell/site-clients';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
 import { reachWords } from '../ui/reach-words';
@@ -104,13 +104,13 @@ import { ClassSheet } from './class-sheet';
       }
     }
   `,
-  providers: [LatticeFacts],
+  providers: [SiteClients],
 })
 export class EntryPage {
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   protected readonly reachWords = reachWords;
-  private readonly facts = inject(LatticeFacts);
+  private readonly facts = inject(SiteClients);
   readonly show = input<string>();
   readonly add = input<string>();
   /** Id of the class in the sheet, or `new`. */

@@ -18,7 +18,7 @@ import { SiteStore } from '../shell/site-store';
 import { FileDrop } from '../ui/file-drop';
 import { Sheet } from '../ui/sheet';
 import { Stage } from '../ui/stage';
-import { UpdateForm } from './update-form';
+import { UpdateForm } from '../shell/update-form';
 
 const STATE_WORDS: Readonly<Record<UpdateState, string>> = {
   waiting: 'waits',

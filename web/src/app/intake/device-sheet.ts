@@ -3,7 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import { auditTime, filter } from 'rxjs';
-import { UpdateForm } from '../firmware/update-form';
+import { UpdateForm } from '../shell/update-form';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
 import { LiveEvents } from '../shell/live-events';

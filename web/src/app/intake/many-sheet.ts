@@ -11,7 +11,7 @@ import { Cell } from '../ui/cell';
 import { SeverityMark } from '../ui/severity-mark';
 import { Sheet } from '../ui/sheet';
 import { IntakeApi } from './intake-api';
-import { UpdateForm } from '../firmware/update-form';
+import { UpdateForm } from '../shell/update-form';
 
 /** Devices that are asked what they would leave behind. */
 const MOST_ASKED = 25;

@@ -1,25 +1,16 @@
 import { HttpClient } from '@angular/common/http';
-import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
-import {
-  addressValues,
-  fullnessOf,
-  rowInWords,
-  type AddressPlan,
-  type GridRow,
-  type SiteClient,
-} from '@iron-lattice/core/lattice';
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { addressValues, fullnessOf, rowInWords, type AddressPlan, type GridRow } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
+import { SiteClients } from '../shell/site-clients';
 import { SiteStore } from '../shell/site-store';
-
-/** Devices report in bursts; their clients are asked for once after each. */
-const GATHER_MS = 400;
 
 /** What is live beside a site's grid: who has which address, and how full segments are. Provided by the page. */
 @Injectable()
 export class LatticeFacts {
   private readonly http = inject(HttpClient);
   private readonly store = inject(SiteStore);
-  readonly clients = signal<readonly SiteClient[] | null>(null);
+  readonly clients = inject(SiteClients).clients;
   readonly plan = signal<AddressPlan | null>(null);
   /** IPv4 addresses of the site that somebody has, as numbers. */
   private readonly inUse = computed(() =>
@@ -40,16 +31,6 @@ export class LatticeFacts {
     };
   });
 
-  constructor() {
-    effect((onCleanup) => {
-      const siteId = this.store.siteId();
-      this.store.devices(); // their reports changed
-      if (!siteId) return;
-      const timer = setTimeout(() => void this.load(siteId), untracked(this.clients) === null ? 0 : GATHER_MS);
-      onCleanup(() => clearTimeout(timer));
-    });
-  }
-
   /** Asks for the whole estate's prefixes as the draft has them. */
   async loadPlan(): Promise<void> {
     const draft = this.store.draft();
@@ -57,10 +38,5 @@ export class LatticeFacts {
     await this.store.attempt(async () =>
       this.plan.set(await firstValueFrom(this.http.get<AddressPlan>(`/api/drafts/${draft.id}/address-plan`))),
     );
-  }
-
-  private async load(siteId: string): Promise<void> {
-    const clients = await firstValueFrom(this.http.get<SiteClient[]>(`/api/sites/${siteId}/clients`)).catch(() => null);
-    if (clients && this.store.siteId() === siteId) this.clients.set(clients);
   }
 }

@@ -10,6 +10,7 @@ import { Stage } from '../ui/stage';
 import { AddressPlanView } from './address-plan-view';
 import { CablingView } from './cabling-view';
 import { ClientsView } from './clients-view';
+import { SiteClients } from '../shell/site-clients';
 import { LatticeFacts } from './lattice-facts';
 import { Legend } from './legend';
 import { MendAll } from './mend-all';
@@ -58,7 +59,7 @@ type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
     PoolsSheet,
     RecipesSheet,
   ],
-  providers: [LatticeFacts],
+  providers: [SiteClients, LatticeFacts],
   template: `
     <il-stage heading="Lattice" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">

@@ -5,7 +5,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { UpdateBatchView, UpdateMode, UpdatePlanRow } from '@iron-lattice/core/firmware';
 import { firstValueFrom } from 'rxjs';
-import { SiteStore } from '../shell/site-store';
+import { SiteStore } from './site-store';
 import { Cell } from '../ui/cell';
 
 const MODES: readonly { readonly mode: UpdateMode; readonly words: string }[] = [
