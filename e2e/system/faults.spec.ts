@@ -164,6 +164,12 @@ describe('whatever the line does', () => {
   );
 });
 
+/** What takes as long as somebody wishes, such as a capture, is wished for briefly. */
+function brief(body: unknown): unknown {
+  const wished = (body as { seconds?: unknown } | undefined)?.seconds;
+  return typeof wished === 'number' && wished > 1 && wished <= 60 ? { ...(body as object), seconds: 1 } : body;
+}
+
 describe('whatever is asked', () => {
   test(
     'requests made from the API’s own description, right and wrong, are answered in time and never with a fault of ours',
@@ -182,7 +188,7 @@ describe('whatever is asked', () => {
       for (const request of requestsFrom(document, randomBy(seed), known)) {
         if (Date.now() > until) break;
         const began = performance.now();
-        const { status, json } = await estate.ask(request.method, request.path, request.body);
+        const { status, json } = await estate.ask(request.method, request.path, brief(request.body));
         const ms = performance.now() - began;
         slowest = Math.max(slowest, ms);
         asked++;

@@ -132,7 +132,7 @@ test('what is remembered between edits is what would be worked out anew, documen
   let edits = 0;
   fc.assert(
     fc.property(fc.array(step, { minLength: 8, maxLength: 16 }), (steps) => {
-      let [now, ours] = [start, roster as readonly RosterDevice[]];
+      let [now, ours] = [start, roster];
       for (const { make, change } of steps) {
         if (change) ours = change(ours);
         const operation = make?.(now) ?? null;
