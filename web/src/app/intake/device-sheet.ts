@@ -52,6 +52,10 @@ type Part = (typeof PARTS)[number];
                 <button type="button" [attr.aria-pressed]="part() === each" (click)="part.set(each)">{{ each }}</button>
               }
             </div>
+          } @else if (device.state === 'calling' && session.mayChange() && site.siteId()) {
+            <button mat-flat-button (click)="claim.emit(device.id)">Claim it for this site</button>
+          } @else if (device.state === 'expected' && session.mayChange()) {
+            <button mat-stroked-button (click)="unexpect(device)">Take it off the list</button>
           }
         </ng-container>
         @switch (part()) {
@@ -174,14 +178,6 @@ type Part = (typeof PARTS)[number];
                     <div class="value">{{ device.tags.join(', ') }}</div>
                   </il-cell>
                 }
-              } @else if (device.state === 'calling' && session.mayChange() && site.siteId()) {
-                <il-cell label="Stands at this site?">
-                  <button mat-flat-button (click)="claim.emit(device.id)">Claim it</button>
-                </il-cell>
-              } @else if (device.state === 'expected' && session.mayChange()) {
-                <il-cell label="No longer coming?">
-                  <button mat-stroked-button (click)="unexpect(device)">Take it off the list</button>
-                </il-cell>
               }
             </div>
           }

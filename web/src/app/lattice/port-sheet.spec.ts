@@ -21,7 +21,7 @@ describe('PortSheet', () => {
     await fixture.whenStable();
     const page = fixture.nativeElement as HTMLElement;
     const press = async (text: string | RegExp): Promise<void> => {
-      byText(page, '.acts button', text).click();
+      byText(page, '.actions button[mat-stroked-button]', text).click();
       await site.answer();
       await fixture.whenStable();
     };
@@ -54,7 +54,7 @@ describe('PortSheet', () => {
   it('points to the edit that brings a device back: management untagged, anything else tagged', async () => {
     const { page, press } = await setUp(0, '1');
     await press('Carry nothing untagged here');
-    expect([...page.querySelectorAll('.acts .mend')].map((button) => button.textContent.trim())).toEqual([
+    expect([...page.querySelectorAll('.actions .mend')].map((button) => button.textContent.trim())).toEqual([
       'Carry it untagged',
     ]);
   });
@@ -64,7 +64,7 @@ describe('PortSheet', () => {
     expect(page.textContent).toContain('without it the device is cut off');
     TestBed.resetTestingModule();
     const trunk = await setUp(1, '25');
-    expect(trunk.page.querySelectorAll('.acts button')).toHaveLength(0);
+    expect(trunk.page.querySelectorAll('.actions button[mat-stroked-button]')).toHaveLength(0);
     expect(trunk.page.textContent).toContain('A trunk carries every segment of the site.');
   });
 });

@@ -18,7 +18,29 @@ import { Sheet } from '../ui/sheet';
       [note]="'and ' + segment().name"
       (closed)="closed.emit()"
     >
-      <button actions mat-button (click)="whole.emit()">The whole port</button>
+      <ng-container ngProjectAs="[actions]">
+        @if (session.mayChange()) {
+          @switch (carried()) {
+            @case (null) {
+              <button mat-stroked-button [class.mend]="missing() && !isManagement()" (click)="tag('port.tag')">
+                Carry {{ segment().name }} tagged
+              </button>
+              <button mat-stroked-button [class.mend]="missing() && isManagement()" (click)="setUntagged(segment().id)">
+                Carry it untagged{{ setting().untagged === null ? '' : ' instead of ' + untagged() }}
+              </button>
+            }
+            @case ('tagged') {
+              @if (!trunk()) {
+                <button mat-stroked-button (click)="tag('port.untag')">Take the tag {{ segment().vlan }} off</button>
+              }
+            }
+            @case ('untagged') {
+              <button mat-stroked-button (click)="setUntagged(null)">Carry nothing untagged here</button>
+            }
+          }
+        }
+        <button mat-button (click)="whole.emit()">The whole port</button>
+      </ng-container>
       @if (store.marks().get(segment().id); as mark) {
         <il-segment-tag lead [mark]="mark" />
       }
@@ -35,39 +57,13 @@ import { Sheet } from '../ui/sheet';
           <span class="label">The port carries tagged</span>
           <div class="value">{{ tagged() }}</div>
         </div>
-        @if (session.mayChange()) {
-          <div class="cell full acts">
-            @switch (carried()) {
-              @case (null) {
-                <button mat-stroked-button [class.mend]="missing() && !isManagement()" (click)="tag('port.tag')">
-                  Carry {{ segment().name }} tagged
-                </button>
-                <button
-                  mat-stroked-button
-                  [class.mend]="missing() && isManagement()"
-                  (click)="setUntagged(segment().id)"
-                >
-                  Carry it untagged{{ setting().untagged === null ? '' : ' instead of ' + untagged() }}
-                </button>
-              }
-              @case ('tagged') {
-                @if (trunk()) {
-                  <p class="soft">A trunk carries every segment of the site.</p>
-                } @else {
-                  <button mat-stroked-button (click)="tag('port.untag')">Take the tag {{ segment().vlan }} off</button>
-                }
-              }
-              @case ('untagged') {
-                <button mat-stroked-button (click)="setUntagged(null)">Carry nothing untagged here</button>
-                @if (isManagement()) {
-                  <p class="soft">
-                    A device that lives here needs {{ segment().name }} to reach the controller; without it the device
-                    is cut off.
-                  </p>
-                }
-              }
-            }
-          </div>
+        @if (session.mayChange() && carried() === 'tagged' && trunk()) {
+          <p class="cell full soft">A trunk carries every segment of the site.</p>
+        } @else if (session.mayChange() && carried() === 'untagged' && isManagement()) {
+          <p class="cell full soft">
+            A device that lives here needs {{ segment().name }} to reach the controller; without it the device is cut
+            off.
+          </p>
         }
       </div>
     </il-sheet>
@@ -75,12 +71,6 @@ import { Sheet } from '../ui/sheet';
   styles: `
     :host {
       display: contents;
-    }
-    .acts {
-      display: flex;
-      flex-wrap: wrap;
-      align-items: center;
-      gap: 8px;
     }
   `,
 })
