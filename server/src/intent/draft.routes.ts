@@ -57,7 +57,7 @@ export const draftRoutes = (
         .pattern(SITE_IDS)
         .required(),
     },
-    handle: async ({ query }) => drafts.findings(await drafts.current(), query['sites']!.split(',')),
+    handle: ({ query }) => drafts.findings(query['sites']!.split(',')),
   }),
   route({
     method: 'get',

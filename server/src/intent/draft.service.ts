@@ -53,12 +53,15 @@ const NOT_OVER = { where: { state: ['open', 'rolling-out'] }, order: [['createdA
 
 /** How many sites' consequences are remembered. */
 const REMEMBERED = 200;
+/** How long a draft that was opened is good for what may be a moment old, in milliseconds. */
+const RECENT_MS = 10_000;
 /** Of how many it is remembered how many findings they have. */
 const COUNTED = 20_000;
 
 /** Drafts: ordered edits on top of what is live. Everything that changes intent goes through `edit`. */
 export class DraftService {
   private readonly remembered = new Map<string, Consequences>();
+  private kept: { readonly key: string; readonly at: number; readonly opened: Promise<OpenedDraft> } | null = null;
   private readonly counted = new Map<string, Omit<SiteFindings, 'siteId'>>();
 
   constructor(
@@ -75,6 +78,22 @@ export class DraftService {
     const draft = await Draft.findOne({ ...NOT_OVER, attributes: ['id'] });
     if (!draft) throw unknown('draft');
     return this.open(draft.id);
+  }
+
+  /** The same as it was a moment ago, where nothing was edited or rolled out since: many ask, a part of the sites each. */
+  private async recent(): Promise<OpenedDraft> {
+    const [draft, { liveRevision }, sites] = await Promise.all([
+      Draft.findOne(NOT_OVER),
+      this.intents.estate(),
+      Site.count(),
+    ]);
+    const key = `${draft?.id} ${draft?.head} ${liveRevision} ${sites}`;
+    const kept = this.kept;
+    if (kept?.key === key && Date.now() - kept.at < RECENT_MS) return kept.opened;
+    const opened = this.current();
+    this.kept = { key, at: Date.now(), opened };
+    opened.catch(() => (this.kept = null)); // whoever asks next tries anew
+    return opened;
   }
 
   /** Sees to it that there is a draft to work in. */
@@ -218,10 +237,11 @@ export class DraftService {
   }
 
   /**
-   * How many findings sites have in a draft, one site after the other: whoever edits meanwhile waits for one at the most.
-   * Sites that are not there are left out.
+   * How many findings sites have in the draft people work in, one site after the other: whoever edits meanwhile waits for
+   * one at the most. Sites that are not there are left out.
    */
-  async findings({ intent }: OpenedDraft, siteIds: readonly string[]): Promise<SiteFindings[]> {
+  async findings(siteIds: readonly string[]): Promise<SiteFindings[]> {
+    const { intent } = await this.recent();
     const counts: SiteFindings[] = [];
     for (const siteId of siteIds) {
       if (!intent.sites.has(siteId)) continue;

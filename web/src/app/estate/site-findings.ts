@@ -1,5 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import { DestroyRef, Injectable, effect, inject, signal, untracked } from '@angular/core';
+import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { SiteFindings } from '@iron-lattice/core/assess';
 import { auditTime, filter, firstValueFrom } from 'rxjs';
@@ -7,9 +7,11 @@ import { EstateStore } from '../shell/estate-store';
 import { LiveEvents } from '../shell/live-events';
 
 /** Sites asked after at once: the first ones are told while others are still worked out. */
-const AT_ONCE = 20;
-/** How often findings follow what happens at the most, in milliseconds. */
-const FOLLOW_MS = 2000;
+const AT_ONCE = 50;
+/** How often findings follow what happens at the most, in milliseconds: of a large estate they are much work. */
+const FOLLOW_MS = 30_000;
+/** How long the page has to rest before they are asked for, in milliseconds: whoever passes through it needs none. */
+const REST_MS = 1500;
 
 /** How many findings each site has in the draft people work in. Provided by its page. */
 @Injectable()
@@ -27,9 +29,11 @@ export class SiteFindingsStore {
       takeUntilDestroyed(),
     );
     events.subscribe(() => void this.ask());
-    effect(() => {
-      const ids = this.estate.estate()?.sites.length ?? 0;
-      if (ids > 0) untracked(() => void this.ask());
+    const count = computed(() => this.estate.estate()?.sites.length ?? 0);
+    effect((onCleanup) => {
+      if (count() === 0) return;
+      const resting = setTimeout(() => void this.ask(), REST_MS);
+      onCleanup(() => clearTimeout(resting));
     });
     inject(DestroyRef).onDestroy(() => this.asking++); // whoever still asks stops
   }
