@@ -1,6 +1,7 @@
 import { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
 import { proposeSegment } from '@iron-lattice/core/lattice';
+import { SiteStore } from '../shell/site-store';
 import { SiteFixture, byText, type } from '../testing/site-fixture';
 import { NewSegmentSheet } from './new-segment-sheet';
 
@@ -39,6 +40,20 @@ describe('NewSegmentSheet', () => {
     expect(values()).toEqual(['10.1.40.0/24', '10.1.40.1', '10.1.40.20', '10.1.40.254']);
     await enter('vlan', '41');
     expect(values()).toEqual(['10.1.41.0/24', '10.1.41.1', '10.1.41.20', '10.1.41.254']);
+  });
+
+  it('derives once the draft is there, when somebody types before it is', async () => {
+    const { enter, values, fixture } = await setUp();
+    const { data } = TestBed.inject(SiteStore);
+    const there = data();
+    data.set(null);
+    await fixture.whenStable();
+    await enter('vlan', '40');
+    expect(values()[0]).toBe('');
+    data.set(there);
+    await fixture.whenStable();
+    await enter('name', 'Deck');
+    expect(values()).toEqual(['10.1.40.0/24', '10.1.40.1', '10.1.40.20', '10.1.40.254']);
   });
 
   it('keeps what was typed, lets the rest follow it, and derives it again when it is emptied', async () => {

@@ -78,11 +78,15 @@ export class NewSegmentSheet {
     return `${text.vlan.trim()}|${subnet}|${own.has('gateway') ? text.gateway : ''}`;
   });
 
+  private readonly draftId = computed(() => this.store.draft()?.id);
+
   constructor() {
     effect((onCleanup) => {
+      const draftId = this.draftId(); // who types fast is there before the draft is
+      if (draftId === undefined) return;
       const [vlan, subnet, gateway] = this.wish().split('|') as [string, string, string];
       if (!/^\d+$/.test(vlan) || Number(vlan) < 1 || Number(vlan) > 4094) return;
-      const timer = setTimeout(() => void this.derive(vlan, subnet, gateway), 80);
+      const timer = setTimeout(() => void this.derive(draftId, vlan, subnet, gateway), 80);
       onCleanup(() => clearTimeout(timer));
     });
   }
@@ -118,9 +122,9 @@ export class NewSegmentSheet {
       : [{ code: 'segment.vlan-range', message: 'A VLAN ID is a whole number from 1 to 4094.', field: 'vlan' }];
   }
 
-  private async derive(vlan: string, subnet: string, gateway: string): Promise<void> {
+  private async derive(draftId: string, vlan: string, subnet: string, gateway: string): Promise<void> {
     const params = { vlan, ...(subnet ? { subnet } : {}), ...(gateway ? { gateway } : {}) };
-    const url = `/api/drafts/${this.store.draft()!.id}/sites/${this.store.siteId()}/segment-proposal`;
+    const url = `/api/drafts/${draftId}/sites/${this.store.siteId()}/segment-proposal`;
     const proposal = await firstValueFrom(this.http.get<SegmentProposal>(url, { params })).catch(() => null);
     if (!proposal) return;
     const own = untracked(this.own);
