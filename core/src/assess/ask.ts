@@ -1,7 +1,6 @@
 import { subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
 import { sheetFor } from '../hardware';
-import type { ResolvedSite, RosterDevice } from '../intent';
 import { enforcedAt, policyOf } from '../rollout';
 import {
   answerTo,
@@ -14,7 +13,6 @@ import {
   VERSIONS,
   writeEnds,
   writeServices,
-  type EndNames,
   type Attached,
   type Packet,
   type PacketRule,
@@ -25,7 +23,7 @@ import {
   type PolicyBook,
 } from '../rules';
 import { viewPolicy, type PolicyView } from './policy-view';
-import type { Question } from './question';
+import { endNamesAt, type Question } from './question';
 import { cellOf, nameIn, reachPlaces, type ReachCell, type ReachInput } from './reach-view';
 
 /** One place that a packet meets, and what becomes of it there. */
@@ -109,15 +107,6 @@ export function ask(
     ...(packet ? thereAndBack(view, passage, packet, gatewayName(input), attached) : { there: [], back: [] }),
   };
 }
-
-/** Names that an end may be typed as at a site. */
-export const endNamesAt = (site: ResolvedSite, roster: readonly RosterDevice[]): Required<EndNames> => ({
-  segment: site.segments.map(({ name }) => name),
-  ssid: site.ssids.map(({ name }) => name),
-  class: site.accessClasses.map(({ name }) => name),
-  set: [...(site.estate.sets ?? []), ...(site.sets ?? [])].map(({ name }) => name),
-  device: roster.map(({ name }) => name),
-});
 
 /** An end, or the addresses that it stands for where it is a name of the DNS that is known. */
 function addressesOf(end: RuleEnd, lookedUp: readonly { name: string; addresses: readonly string[] }[]): RuleEnd[] {

@@ -1,3 +1,4 @@
+import type { ResolvedSite, RosterDevice } from '../intent';
 import { readAddresses, readEnds, saidServices, type EndNames } from '../rules';
 
 /** The parts of a question; services as they would be typed in a rule. */
@@ -19,6 +20,15 @@ const ARTICLE = /^(?:the|an?|our)\s+/i;
 const MOST = 300;
 /** A name of the DNS: labels of letters, digits and hyphens, at least two of them (RFC 1123 §2.1). */
 const HOST_NAME = /^(?=.{1,253}$)(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z](?:[a-z0-9-]{0,61}[a-z0-9])?\.?$/i;
+
+/** Names that an end may be typed as at a site. */
+export const endNamesAt = (site: ResolvedSite, roster: readonly RosterDevice[]): Required<EndNames> => ({
+  segment: site.segments.map(({ name }) => name),
+  ssid: site.ssids.map(({ name }) => name),
+  class: site.accessClasses.map(({ name }) => name),
+  set: [...(site.estate.sets ?? []), ...(site.sets ?? [])].map(({ name }) => name),
+  device: roster.map(({ name }) => name),
+});
 
 /** Names of the DNS among the ends of a text: what is neither known nor an address, and looks like one. */
 export const hostNamesIn = (text: string, known: EndNames): readonly string[] =>
@@ -72,9 +82,8 @@ function parted(right: string, ping: boolean): { readonly to: string; readonly s
     // Said to be a service, and none that we know: it is told as it was typed.
     else if (said !== rest) found.push({ to, services: said });
   }
-  const [longest] = found;
   // What can be read whole as a service is one; a name that ends like it is still found by being known.
-  return longest ? [found.at(-1)!, ...found.slice(0, -1), alone] : [alone];
+  return [...found.slice(-1), ...found.slice(0, -1), alone];
 }
 
 /** How sure it is that a text is an end: known by name, or an address or one of our words; then a name of the DNS. */

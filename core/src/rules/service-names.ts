@@ -44,9 +44,6 @@ const SERVICES: Readonly<Record<string, string>> = {
   printing: 'tcp 631,9100',
 };
 
-/** Names that are understood, for whoever wonders what to type. */
-export const SERVICE_NAMES = Object.keys(SERVICES);
-
 /**
  * Reads services as people say them: as in a rule (`tcp 443`), a port alone, which is of TCP and UDP, or a name such as
  * `ssh` or `ping`; several are parted by `;`, commas or *and*.

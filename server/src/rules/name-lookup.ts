@@ -3,7 +3,7 @@ import dns from 'node:dns';
 /** How long a name server has to answer, in milliseconds. */
 const PATIENCE_MS = 2000;
 /** Most names of one question that are looked up, and addresses of one that are taken. */
-export const MOST_NAMES = 8;
+const MOST_NAMES = 8;
 const MOST_ADDRESSES = 64;
 
 /** A name of the DNS and the addresses it stands for (RFC 1035 §3.4.1, RFC 3596 §2.1); none where it is not known. */

@@ -1,4 +1,5 @@
 import { Injectable, computed, inject, resource } from '@angular/core';
+import { endNamesAt } from '@iron-lattice/core/assess';
 import { resolve, type KeptSet, type OfBook } from '@iron-lattice/core/intent';
 import { policyOf, type PolicyRow } from '@iron-lattice/core/rollout';
 import type { EndNames } from '@iron-lattice/core/rules';
@@ -34,13 +35,9 @@ export class RulesFacts {
   /** Names that ends may be typed as alone. */
   readonly known = computed((): Required<EndNames> => {
     const site = this.resolved();
-    return {
-      segment: (site?.segments ?? []).map(({ name }) => name),
-      ssid: (site?.ssids ?? []).map(({ name }) => name),
-      class: (site?.accessClasses ?? []).map(({ name }) => name),
-      set: this.sets().map(({ set }) => set.name),
-      device: (this.store.data()?.roster ?? []).map(({ name }) => name),
-    };
+    return site
+      ? endNamesAt(site, this.store.data()?.roster ?? [])
+      : { segment: [], ssid: [], class: [], set: [], device: [] };
   });
 
   private readonly counted = resource({

@@ -61,6 +61,28 @@ describe('EditForm', () => {
     expect(change()).toEqual({ from: { berths: 6 }, to: { berths: 3 } });
   });
 
+  it('keeps what is typed when it is heard of while an edit is on its way that is refused then', async () => {
+    const { form, kept } = setUp();
+    form.put({ berths: '3' });
+    await form.send(async () => {
+      kept.set({ ...NORTH, name: 'North pier' });
+      expect(form.text()).toEqual({ name: 'North pier', berths: '3' });
+      throw new Error('no');
+    });
+    expect([form.text().berths, form.problem()!.message]).toEqual(['3', 'no']);
+  });
+
+  it('means what somebody was told of alone: a third one’s edit is refused again', async () => {
+    const { form, kept, change } = setUp();
+    form.put({ berths: '3' });
+    kept.set({ ...NORTH, berths: 5 });
+    const flaw = { code: 'pier.changed', message: 'Somebody changed it.', field: 'berths' };
+    await form.send(() => Promise.reject(new Problem('draft.refused', flaw.message, [flaw])));
+    form.put({ berths: '4' });
+    kept.set({ ...NORTH, berths: 7 });
+    expect(change()).toEqual({ from: { berths: 5 }, to: { berths: 4 } });
+  });
+
   it('shows what was done as it is kept, and a problem until something else is typed', async () => {
     const { form, kept } = setUp();
     form.put({ name: ' Quay ' });

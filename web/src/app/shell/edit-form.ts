@@ -55,7 +55,7 @@ export class EditForm<Item, Text extends object> {
   /** Somebody typed. */
   put(change: Partial<Text>): void {
     this.sent = false;
-    this.state.update((state) => ({ ...state, text: { ...state.text, ...change } }));
+    this.state.update((state) => ({ ...state, text: { ...state.text, ...change }, told: false }));
   }
 
   /** As it is kept, or as a new one begins. */
@@ -84,10 +84,10 @@ export class EditForm<Item, Text extends object> {
 
   /** Does what was typed. @returns whether it was done; else `problem` says why not. */
   async send(act: () => Promise<unknown>): Promise<boolean> {
-    this.sent = true; // what comes back is how it is kept
-    const done = await attempt(this.busy, this.problem, act);
-    if (done) return true;
-    this.sent = false;
+    if (await attempt(this.busy, this.problem, act)) {
+      this.sent = true; // how it is kept is told next
+      return true;
+    }
     if (this.problem()!.flaws.some(({ code }) => code.endsWith('.changed')))
       this.state.update((state) => ({ ...state, seen: untracked(() => this.of.kept()), told: true }));
     return false;
