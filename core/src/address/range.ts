@@ -34,6 +34,10 @@ export function parseRange(text: string): IpRange | null {
   return { version: first.version, first: first.value, last: last.value };
 }
 
+/** Whether a range shares an address with any of others. */
+export const meetsAny = (range: IpRange, others: readonly IpRange[]): boolean =>
+  others.some((each) => each.version === range.version && each.first <= range.last && range.first <= each.last);
+
 /** Whether an address lies in a range. */
 export const inRange = (range: IpRange, ip: IpAddress): boolean =>
   range.version === ip.version && ip.value >= range.first && ip.value <= range.last;

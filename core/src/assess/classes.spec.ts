@@ -3,13 +3,12 @@ import { walk } from '../bench';
 import { draftOfSeat } from '../bench/seat';
 import type { ApDocument, DeviceDocument, SwitchDocument } from '../document';
 import { apply, type AccessClass, type Intent, type Operation } from '../intent';
-import { compileSite, enforcedBy } from '../rollout';
+import { compileSite, enforcedAt, enforcedBy, policyOf } from '../rollout';
 import { readEnds, readServices } from '../rules';
 import { randomFrom, sampleId, sampleSite } from '../testing';
 import { EditedSite, typedRule as rule } from './edited-site.fixture';
 import { viewPolicy } from './policy-view';
 import { reachMatrix } from './reach-view';
-import { policyOf } from '../rollout';
 import { parseIp } from '../address';
 import { pointOf, type Packet } from '../rules';
 
@@ -288,7 +287,7 @@ test('for random rules, each client gets through what the lists and the gateway 
       ),
     );
     const made = site.at(site.withRules(...rules));
-    const passage = viewPolicy(made, policyOf(made, roster), policyOf(made, roster), siteId).passage(0);
+    const passage = viewPolicy(made, policyOf(made, roster), enforcedAt(made, roster), siteId).passage(0);
     for (let i = 0; i < 120; i++) {
       const address = (): bigint =>
         parseIp(pick(['10.1.10.', '10.1.99.', '10.1.20.', '198.51.100.']) + String(30 + random(90)))!.value;

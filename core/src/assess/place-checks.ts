@@ -1,3 +1,4 @@
+import { meetsAny } from '../address';
 import { sheetFor } from '../hardware';
 import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
 import { areAttached, homeOf, listsOfAir, ruleName, sharedEnds, type PolicyRow } from '../rollout';
@@ -121,7 +122,7 @@ function inPart(
   if (only === 'aps' && rule.at === 'aps' && ![rule.from, rule.to].some(areAttached)) {
     const packet = packets.get(rule.id)!;
     const cabled = site.segments.filter(
-      ({ id }) => places.cabled().has(id) && places.aired.has(id) && begins(packet, id, view),
+      ({ id }) => places.cabled.has(id) && places.aired.has(id) && begins(packet, id, view),
     );
     if (cabled.length > 0)
       return part(`Clients of ${cabled.map(({ name }) => name).join(', ')} on cables do not pass an AP.`);
@@ -131,11 +132,7 @@ function inPart(
 
 const begins = ({ source, destination }: PacketRule, id: string, { made }: PolicyView): boolean =>
   [source, destination].some((ranges) =>
-    (ranges ?? []).some((range) =>
-      (made.places.clients.get(id) ?? []).some(
-        (own) => own.version === range.version && own.first <= range.last && range.first <= own.last,
-      ),
-    ),
+    (ranges ?? []).some((range) => meetsAny(range, made.places.clients.get(id) ?? [])),
   );
 
 /** Names of APs that are cabled to a gateway straight. */
@@ -194,7 +191,7 @@ function cabledClasses({ made: { places } }: PolicyView, rule: Rule): string[] {
     rule[side].flatMap((end) => (end.kind === 'class' ? [end.name] : [])),
   );
   const cabled = (name: string): boolean =>
-    (places.cabled().get(places.classes.get(name) ?? '') ?? []).some(({ accessClass }) => accessClass?.name === name);
+    (places.cabled.get(places.classes.get(name) ?? '') ?? []).some(({ accessClass }) => accessClass?.name === name);
   return [...new Set(classes)].filter(cabled);
 }
 

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { parseIp } from '../address';
 import type { Intent, Operation, Ssid } from '../intent';
-import { compileSite, enforcedBy, policyOf } from '../rollout';
+import { compileSite, enforcedAt, enforcedBy, policyOf } from '../rollout';
 import { pointOf, readEnds, readServices, type Packet, type Rule, type RulePlace } from '../rules';
 import { randomFrom, sampleSite } from '../testing';
 import { ask } from './ask';
@@ -193,7 +193,7 @@ test('for random rules at random places, the sets let through are those of packe
     );
     const ruled = site.at(withRules(...rules));
     const made = policyOf(ruled, roster);
-    const passage = viewPolicy(ruled, made, made, siteId).passage(0);
+    const passage = viewPolicy(ruled, made, enforcedAt(ruled, roster), siteId).passage(0);
     for (let i = 0; i < 150; i++) {
       const address = () =>
         parseIp(pick(['10.1.10.', '10.1.20.', '203.0.113.', '10.1.10.']) + String(20 + random(100)))!.value;

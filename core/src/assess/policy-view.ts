@@ -1,7 +1,7 @@
 import { mergeRanges, subtractRanges, type IpRange } from '../address';
 import { gatewayAddresses, rangesOfSegment, type ResolvedSite } from '../intent';
 import type { SsidLists } from '../document';
-import { attachedKey, listsOfAir, waysInto, type Attached, type EnforcedPolicy, type SitePolicy } from '../rollout';
+import { areApart, attachedKey, listsOfAir, type Attached, type Enforced, type SitePolicy } from '../rollout';
 import {
   isInForce,
   momentsOf,
@@ -21,7 +21,7 @@ import {
 export interface PolicyView {
   readonly made: SitePolicy;
   /** What is asked: what was made, or what devices run. */
-  readonly enforced: EnforcedPolicy;
+  readonly enforced: Enforced;
   /** The gateway's, with a moment for each different set of rules in force at any place. */
   readonly open: OpenPolicy;
   /** What gets through at a minute of the week. */
@@ -40,12 +40,15 @@ export function clientsOf(site: ResolvedSite): Map<string, IpRange[]> {
   return new Map(site.segments.map((segment) => [segment.id, fewer(mergeRanges(rangesOfSegment(segment)), own)]));
 }
 
-/** The clients of each segment as neighbours: frames between them do not pass the gateway. */
-export function neighbourhoodsOf(site: ResolvedSite): Neighbourhood[] {
+/**
+ * The clients of each segment as neighbours: frames between them do not pass the gateway. Whether they are kept apart is
+ * read from what devices are told; where nobody can be attached, none is told anything, and what would be holds.
+ */
+function neighbourhoodsOf(site: ResolvedSite, enforced: Enforced): Neighbourhood[] {
   const clients = clientsOf(site);
-  return site.segments.map(({ id, isolation }) => ({
+  return site.segments.map(({ id, vlan, isolation }) => ({
     addresses: clients.get(id)!,
-    apart: isolation?.clients ?? false,
+    apart: areApart(enforced, vlan) ?? isolation?.clients ?? false,
   }));
 }
 
@@ -55,12 +58,12 @@ const CABLED: Attached = { keys: [attachedKey(null, null), 'ports'], name: 'port
 export function viewPolicy(
   site: ResolvedSite,
   made: SitePolicy,
-  enforced: EnforcedPolicy,
+  enforced: Enforced,
   key: string,
   book: PolicyBook = new PolicyBook(),
 ): PolicyView {
   const gateway = book.open(key, enforced.policy);
-  const neighbourhoods = neighbourhoodsOf(site);
+  const neighbourhoods = neighbourhoodsOf(site, enforced);
   const edgeAt = edgeOf(site, made, enforced);
   const moments = edgeAt ? momentsOf(rulesOf(enforced).map(({ times }) => times)) : gateway.moments;
   return {
@@ -73,7 +76,7 @@ export function viewPolicy(
 }
 
 /** The rules of every place, each as often as there are places. */
-export const rulesOf = ({ policy, switches, ssids }: EnforcedPolicy): readonly PolicyRule[] => [
+export const rulesOf = ({ policy, switches, ssids }: Enforced): readonly PolicyRule[] => [
   ...policy.rules,
   ...(switches?.rules ?? []),
   ...Object.values(ssids)
@@ -84,8 +87,8 @@ export const rulesOf = ({ policy, switches, ssids }: EnforcedPolicy): readonly P
 /** The lists at switches and APs at a minute of the week, or null where there are none. */
 function edgeOf(
   site: ResolvedSite,
-  { places }: SitePolicy,
-  { switches, ssids }: EnforcedPolicy,
+  { places }: Pick<SitePolicy, 'places'>,
+  { switches, ssids, ways }: Enforced,
 ): ((minute: number) => Edge) | null {
   if (!switches && Object.keys(ssids).length === 0) return null;
   const resolved = new Map<PolicyRule, PacketRule>();
@@ -106,10 +109,13 @@ function edgeOf(
       if (!air) laid.set(lists, (air = { from: list(lists?.from.rules), to: list(lists?.to.rules) }));
       return air;
     };
-    const homes = site.segments.map(({ id }): EdgeHome => {
-      const ways = waysInto(places, id);
-      // Nobody is known to be there: somebody may be cabled still.
-      const attachments = (ways.length > 0 ? ways : [CABLED]).map((way): Attachment => ({ ...way, air: airOf(way) }));
+    const homes = site.segments.map(({ id, vlan }): EdgeHome => {
+      // Where nobody is known to be, somebody may be cabled still.
+      const attachments = (ways[vlan] ?? [CABLED]).map(({ keys, name, ...way }): Attachment => ({
+        keys,
+        name,
+        air: airOf({ keys, name, ...way }),
+      }));
       return { addresses: places.clients.get(id) ?? [], attachments };
     });
     return { switches: list(switches?.rules), homes };

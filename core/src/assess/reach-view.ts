@@ -1,6 +1,6 @@
 import { subtractRanges, type IpRange, type IpVersion } from '../address';
 import { rangesOfSegment, segmentsOfSsid, type ResolvedSite } from '../intent';
-import { classKey, enforcedAt, policyOf, ruleName, ssidKey, type EnforcedPolicy } from '../rollout';
+import { classKey, enforcedAt, policyOf, ruleName, ssidKey, type Enforced } from '../rollout';
 import type { RosterDevice } from '../intent';
 import {
   between,
@@ -55,7 +55,7 @@ export interface ReachInput {
   readonly site: ResolvedSite;
   readonly roster: readonly RosterDevice[];
   /** What devices acknowledged; null where the gateway runs none. */
-  readonly live: EnforcedPolicy | null;
+  readonly live: Enforced | null;
   /** The site as it is live: what is there, and with which addresses. Absent: as in the draft. */
   readonly liveSite?: ResolvedSite;
 }

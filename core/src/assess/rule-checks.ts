@@ -1,4 +1,4 @@
-import { formatRange, type IpRange } from '../address';
+import { formatRange, meetsAny, type IpRange } from '../address';
 import type { Operation } from '../intent';
 import { ruleName, type PolicyRow } from '../rollout';
 import { deadRules, Decider, relationsOf, type PacketRule, type RuleRelation } from '../rules';
@@ -120,7 +120,7 @@ function nobody(site: ResolvedSite, view: PolicyView): Finding[] {
     const rule = packets.get(row.rule.id);
     if (!rule || !own(row)) return [];
     const lost = (ranges: readonly IpRange[] | null): IpRange | undefined =>
-      ranges === null || ranges.some((range) => touches(range, ours) || !isInside(range)) ? undefined : ranges[0];
+      ranges === null || ranges.some((range) => meetsAny(range, ours) || !isInside(range)) ? undefined : ranges[0];
     const end = lost(rule.source) ?? lost(rule.destination);
     if (!end) return [];
     return [
@@ -132,8 +132,6 @@ function nobody(site: ResolvedSite, view: PolicyView): Finding[] {
   });
 }
 
-const touches = (range: IpRange, others: readonly IpRange[]): boolean =>
-  others.some((each) => each.version === range.version && each.first <= range.last && range.first <= each.last);
 /** Whether addresses are of private space (RFC 1918, RFC 4193), which nobody outside has. */
 const isInside = (range: IpRange): boolean =>
   PRIVATE.some((space) => space.version === range.version && space.first <= range.first && range.last <= space.last);

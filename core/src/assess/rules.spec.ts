@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
+import type { DeviceDocument } from '../document';
 import { resolve, type Intent, type Operation, type Segment } from '../intent';
-import { compileSite, policyOf } from '../rollout';
-import { readEnds, readServices, readTimes, PolicyBook, type Rule } from '../rules';
+import { compileSite, enforcedAt, enforcedBy, policyOf } from '../rollout';
+import { readEnds, readServices, readTimes, PolicyBook, type Reach, type Rule } from '../rules';
 import { sampleSite } from '../testing';
 import { EditedSite, typedRule as rule } from './edited-site.fixture';
 import { ask } from './ask';
@@ -162,10 +163,33 @@ test('isolation results in rules, and clients are kept apart by what their frame
   expect([plain[guest]![guest], plain[guest]![crew]]).toEqual(['all', 'all']);
 });
 
+test('clients are apart live only where every device that has them was told so, and on every port', () => {
+  const intent = done(start, isolated({ segments: false, clients: true, gateway: false }));
+  const input = reach(intent);
+  const documents = [...compileSite(input.site, roster).values()];
+  const before = [...compileSite(reach(start).site, roster).values()];
+  const inside = (told: readonly DeviceDocument[]): Reach => {
+    const { live, places } = reachMatrix({ ...input, liveSite: input.site, live: enforcedBy(told) }, null);
+    const guest = places.findIndex(({ name }) => name === 'Segment 3');
+    return live![guest]![guest]!;
+  };
+  expect(inside(documents)).toBe('none');
+  // One AP was away and runs what it was told before.
+  const late = documents.map((each, i) => (each.device.name === 'x-ap-02' ? before[i]! : each));
+  expect(inside(late)).toBe('all');
+  const { vlan } = part.segments[3]!;
+  const cabled = documents.map((each): DeviceDocument => {
+    if (each.kind !== 'switch') return each;
+    const [first, ...ports] = each.ports;
+    return { ...each, ports: [{ ...first!, untagged: vlan, tagged: [] }, ...ports] };
+  });
+  expect(inside(cabled)).toBe('all');
+});
+
 test('the matrix of an edited draft is what a new one would be, and tells where live differs', () => {
   const book = new PolicyBook();
   let intent = start;
-  const live = policyOf(reach(start).site, roster);
+  const live = enforcedAt(reach(start).site, roster);
   for (let i = 0; i < 6; i++) {
     const added = rule(
       `r${i}`,

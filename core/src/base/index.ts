@@ -6,3 +6,4 @@ export * from './list-columns';
 export * from './spreadsheet-damage';
 export * from './plain-text';
 export * from './list-cell';
+export * from './same-fields';

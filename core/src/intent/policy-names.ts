@@ -1,7 +1,7 @@
 import { mergeRanges, parseIp, parsePrefix, rangeOf, type IpRange } from '../address';
 import { readAddresses, type RuleNames } from '../rules';
 import type { EstatePart, SitePart } from './part';
-import { resolve, segmentsOfSsid } from './resolve';
+import { segmentsOfSsid, type ResolvedSite } from './resolve';
 import type { RosterDevice } from './roster';
 import type { Segment } from './segment/segment';
 
@@ -13,7 +13,7 @@ export const rangesOfSegment = (segment: Segment): IpRange[] =>
   });
 
 /** The addresses that the gateway has itself in a site's segments. */
-export function gatewayAddresses(site: SitePart): IpRange[] {
+export function gatewayAddresses(site: Pick<SitePart, 'segments'>): IpRange[] {
   const own = site.segments.flatMap(({ gateway, v6 }) => [gateway, ...(v6 ? [v6.gateway] : [])]);
   return mergeRanges(
     own.flatMap((text) => {
@@ -24,10 +24,14 @@ export function gatewayAddresses(site: SitePart): IpRange[] {
 }
 
 /** What the names in a site's rules stand for. @param roster its devices; absent where names of devices are not looked up. */
-export function namesAt(estate: EstatePart, site: SitePart, roster: readonly RosterDevice[] = []): RuleNames {
+export function namesAt(
+  estate: Pick<EstatePart, 'sets' | 'controller'>,
+  site: Pick<ResolvedSite, 'segments' | 'ssids' | 'accessClasses' | 'sets'>,
+  roster: readonly Pick<RosterDevice, 'name' | 'address'>[] = [],
+): RuleNames {
   const segments = new Map(site.segments.map((segment) => [segment.id, segment]));
-  const { ssids: sent, accessClasses } = resolve(estate, site);
-  const ssids = sent.map((ssid): [string, IpRange[]] => {
+  const { accessClasses } = site;
+  const ssids = site.ssids.map((ssid): [string, IpRange[]] => {
     const joins = segmentsOfSsid(ssid).flatMap((id) => segments.get(id) ?? []);
     return [ssid.name, mergeRanges(joins.flatMap(rangesOfSegment))];
   });

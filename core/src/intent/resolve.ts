@@ -1,4 +1,5 @@
 import { parseVlanList } from '../address';
+import { pick, sameAll } from '../base';
 import type { AccessClass } from './class/class';
 import type { EstatePart, SitePart } from './part';
 import { reaches } from './reach';
@@ -39,13 +40,25 @@ export function resolve(estate: EstatePart, site: SitePart): ResolvedSite {
 /** What sites share, as one has it. */
 type Shared = Pick<ResolvedSite, 'ssids' | 'accessClasses'>;
 
+/** What that is worked out of; nothing else is seen, so that it holds as long as these stay. */
+const OF_ESTATE = ['ssids', 'classes'] as const;
+const OF_SITE = ['id', 'segments', 'pools'] as const;
+type SharingEstate = Pick<EstatePart, (typeof OF_ESTATE)[number]>;
+type SharingSite = Pick<SitePart, (typeof OF_SITE)[number]>;
+
 /** What was resolved last for a site's segments: edits of ports leave it alone, and much is remembered by it. */
 const resolved = new WeakMap<SitePart['segments'], { readonly from: readonly unknown[]; readonly shared: Shared }>();
 
 function sharedAt(estate: EstatePart, site: SitePart): Shared {
-  const from = [estate.ssids, estate.classes, site.pools, site.id];
+  const from = [...OF_ESTATE.map((field) => estate[field]), ...OF_SITE.map((field) => site[field])];
   const known = resolved.get(site.segments);
-  if (known?.from.every((each, i) => each === from[i])) return known.shared;
+  if (known && sameAll(known.from, from)) return known.shared;
+  const shared = shareWith(pick(estate, OF_ESTATE), pick(site, OF_SITE));
+  resolved.set(site.segments, { from, shared });
+  return shared;
+}
+
+function shareWith(estate: SharingEstate, site: SharingSite): Shared {
   const accessClasses = (estate.classes ?? [])
     .filter(({ reach }) => reaches(reach, site.id))
     .map((one): SiteClass => ({ ...one, segmentId: segmentNamed(site, one.segment)?.id ?? null }));
@@ -57,16 +70,14 @@ function sharedAt(estate: EstatePart, site: SitePart): Shared {
       const asks = ssid.byClass && accessClasses.length > 0 && plainSegmentsOfSsid(here).length > 0;
       return asks ? { ...here, classes: accessClasses } : here;
     });
-  const shared = { ssids, accessClasses };
-  resolved.set(site.segments, { from, shared });
-  return shared;
+  return { ssids, accessClasses };
 }
 
-const segmentNamed = (site: SitePart, name: string): Segment | undefined =>
+const segmentNamed = (site: SharingSite, name: string): Segment | undefined =>
   site.segments.find((each) => each.name.toLowerCase() === name.toLowerCase());
 
 /** What an SSID's clients join at a site: the segment of that name, else the pool. */
-function joined(site: SitePart, name: string): Pick<SiteSsid, 'segmentId' | 'pool'> {
+function joined(site: SharingSite, name: string): Pick<SiteSsid, 'segmentId' | 'pool'> {
   const wanted = name.toLowerCase();
   const segment = segmentNamed(site, name);
   if (segment) return { segmentId: segment.id };

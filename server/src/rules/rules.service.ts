@@ -19,7 +19,7 @@ import {
   type OfBook,
   type RuleListPreview,
 } from '@iron-lattice/core/intent';
-import { enforcedBy, policyOf, type EnforcedPolicy } from '@iron-lattice/core/rollout';
+import { enforcedAt, enforcedBy, type Enforced } from '@iron-lattice/core/rollout';
 import {
   clockPeriods,
   isInForce,
@@ -125,7 +125,7 @@ export class RulesService {
       const text = writeTable(ruleTable(site.rules ?? []));
       return { name: `${site.code}-rules.csv`, type: 'text/csv', text };
     }
-    const { policy, switches, ssids } = policyOf(site, roster);
+    const { policy, switches, ssids } = enforcedAt(site, roster);
     const now = minuteOfWeek(Date.now(), site.timeZone);
     const inForce = ({ rules }: PolicyDocument): PacketRule[] =>
       rules.filter(({ times }) => isInForce(times, now)).map(packetRuleOf);
@@ -191,7 +191,7 @@ export class RulesService {
   }
 
   /** What a site's devices let pass by the documents they acknowledged. */
-  private async live(devices: readonly Device[]): Promise<EnforcedPolicy | null> {
+  private async live(devices: readonly Device[]): Promise<Enforced | null> {
     const documents = await this.rosters.documents(devices.map((device) => device.runs));
     // Each device's own: two that run the same are two, and one that runs none of ours passes whatever comes.
     const run = devices.flatMap(({ runs }) => (runs !== null ? (documents.get(runs) ?? []) : []));

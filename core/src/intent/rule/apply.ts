@@ -5,6 +5,7 @@ import { changed, pick } from '../field-change';
 import { siteGone } from '../kept-list';
 import type { Intent } from '../part';
 import { namesAt } from '../policy-names';
+import { resolve } from '../resolve';
 import type { OfBook, RuleOperation } from './operations';
 
 /** Most rules in one book. */
@@ -96,7 +97,7 @@ export function check(intent: Intent, of: OfBook, rules: readonly Rule[]): Flaw[
   );
   const site = 'siteId' in of ? intent.sites.get(of.siteId) : undefined;
   const names = site
-    ? namesAt(intent.estate, site)
+    ? namesAt(intent.estate, resolve(intent.estate, site))
     : { segments: new Map(), sets: new Map((intent.estate.sets ?? []).map((set) => [set.name, set])) };
   // A rule of the estate names what each site has or has not: there, names are looked up site by site.
   const later = site ? SAID_LATER : /^rule\.(segment|ssid|device|gateway|controller)(-nowhere)?$/;

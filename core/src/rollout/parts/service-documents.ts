@@ -1,6 +1,6 @@
-import { encodeOption, parsePrefix } from '../address';
-import type { AddressServiceDocument, Interface6Document } from '../document';
-import { servedFrom, type Segment } from '../intent';
+import { encodeOption, parsePrefix } from '../../address';
+import type { AddressServiceDocument, Interface6Document } from '../../document';
+import { servedFrom, type Segment } from '../../intent';
 
 /** The DHCP service of a segment, as the device that runs it is told. @throws RangeError when nobody gives addresses. */
 export function serviceOf(segment: Segment): AddressServiceDocument {

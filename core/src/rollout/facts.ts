@@ -1,0 +1,140 @@
+import { parsePrefix } from '../address';
+import type { ClassDocument, GatewayInterface, SsidDocument } from '../document';
+import { sheetFor, type HardwareSheet } from '../hardware';
+import { fixedAddressIn, plainSegmentsOfSsid, portSetting, segmentsOfSsid, servedFrom, type Segment } from '../intent';
+import { each, fact, ofAll } from './reads';
+
+/** A site's segments by their ids. */
+export const segmentsById = fact(
+  { site: ['segments'] },
+  ({ segments }): ReadonlyMap<string, Segment> => new Map(segments.map((segment) => [segment.id, segment])),
+);
+
+/** VLAN IDs of the segments that SSIDs put clients into, but for those whose frames never leave an AP. */
+export const airedVlans = fact(
+  { site: ['ssids'], facts: { byId: segmentsById } },
+  ({ ssids, byId }) =>
+    ascending(
+      ssids.flatMap(segmentsOfSsid).flatMap((id) => {
+        const segment = byId.get(id);
+        return segment && !staysInAp(segment) ? [segment.vlan] : [];
+      }),
+    ),
+  { settles: true },
+);
+
+/** VLAN IDs of all segments, ascending. */
+export const allVlans = fact({ site: ['segments'] }, ({ segments }) => ascending(segments.map(({ vlan }) => vlan)), {
+  settles: true,
+});
+
+/** VLAN IDs whose clients are kept apart from each other. */
+export const keptVlans = fact(
+  { site: ['segments'] },
+  ({ segments }) => segments.flatMap(({ vlan, isolation }) => (isolation?.clients ? [vlan] : [])),
+  { settles: true },
+);
+
+/** What a device is told that asks who clients are. */
+export const classDocuments = fact(
+  { site: ['accessClasses'], facts: { byId: segmentsById } },
+  ({ accessClasses, byId }) =>
+    accessClasses.map(({ id, name, segmentId, members }): ClassDocument => {
+      const segment = segmentId === null ? undefined : byId.get(segmentId);
+      const isolated = segment?.isolation?.clients ? { isolated: true as const } : {};
+      return { id, name, vlan: segment?.vlan ?? null, members: members.map(({ mac }) => mac).sort(), ...isolated };
+    }),
+  { settles: true },
+);
+
+/** What APs of each model send: the site's SSIDs that they have a band and the site a segment for. */
+export const sentByModel = fact(
+  { site: ['ssids'], devices: ['model', 'sheet'], facts: { byId: segmentsById, kept: keptVlans } },
+  ({ ssids, byId, kept, devices }): ReadonlyMap<HardwareSheet, readonly SsidDocument[]> => {
+    const sheets = new Set(devices.map(sheetFor).filter(({ kind }) => kind === 'ap'));
+    const sent = (sheet: HardwareSheet): SsidDocument[] => {
+      const bands = new Set(sheet.radios.map(({ band }) => band));
+      return ssids.flatMap((ssid): SsidDocument[] => {
+        const vlans = ascending(plainSegmentsOfSsid(ssid).flatMap((id) => byId.get(id)?.vlan ?? []));
+        const shared = ssid.bands.filter((band) => bands.has(band));
+        if (vlans.length === 0 || shared.length === 0) return [];
+        const { id, name, security, passphrase } = ssid;
+        const pool = ssid.pool ? { pool: vlans } : {};
+        const apart = ssid.isolation?.clients || vlans.some((vlan) => kept.includes(vlan));
+        const isolated = apart ? { isolated: true as const } : {};
+        const byClass = ssid.classes ? { byClass: true as const } : {};
+        return [{ id, name, security, passphrase, bands: shared, vlan: vlans[0]!, ...pool, ...isolated, ...byClass }];
+      });
+    };
+    return new Map([...sheets].map((sheet) => [sheet, sent(sheet)]));
+  },
+);
+
+/** The id of the gateway that holds the segments' addresses: the first by name; null where there is none. */
+export const holderOf = fact({ devices: ['id', 'name', 'model', 'sheet'] }, ({ devices }): string | null => {
+  const gateways = devices.filter((device) => sheetFor(device).kind === 'gateway');
+  return gateways.sort((a, b) => (a.name < b.name ? -1 : 1))[0]?.id ?? null;
+});
+
+/**
+ * Gateway addresses of subnets that devices still have their fixed addresses in: the gateway keeps answering there until
+ * the rollout is over, or the first device told would cut off all the others.
+ */
+export const formerGateways = fact(
+  { site: ['segments', 'management'], devices: ['address'] },
+  ({ segments, management: { gateway, subnet }, devices }) => {
+    const old = devices.flatMap(({ address }) =>
+      address && address.gateway !== gateway && fixedAddressIn(address, { gateway, subnet })
+        ? [`${address.gateway}/${address.length}`]
+        : [],
+    );
+    const taken = new Set(segments.map((segment) => segment.gateway));
+    return [...new Set(old)].filter((text) => !taken.has(text.split('/')[0]!)).sort();
+  },
+  { settles: true },
+);
+
+/** Where ports put clients, by the segments' ids, and whether some port asks who they are. */
+export interface Cabled {
+  readonly segmentIds: readonly string[];
+  readonly asks: boolean;
+}
+
+/** The same of one device. */
+const cabledAt = each(
+  { site: ['duties', 'managementId'], device: ['id', 'model', 'sheet'], own: true },
+  ({ duties, managementId }, device): Cabled => {
+    const site = { ports: { [device.id]: device.ports }, managementId, ...(duties ? { duties } : {}) };
+    const inside = sheetFor(device).ports.filter(({ role }) => role !== 'wan');
+    const settings = inside.map(({ name }) => portSetting(site, device, name));
+    const plain = settings.flatMap(({ untagged, auth }) => (auth === 'mac' ? [] : (untagged ?? [])));
+    return { segmentIds: [...new Set(plain)], asks: settings.some(({ auth }) => auth === 'mac') };
+  },
+);
+
+/** Where all ports of a site put clients. */
+export const cabledSegments = fact(
+  { site: ['managementId'], facts: { found: ofAll(cabledAt) } },
+  ({ managementId, found }): Cabled => {
+    // Devices themselves are cabled.
+    const segmentIds = new Set([managementId, ...found.flatMap((one) => one.segmentIds)]);
+    return { segmentIds: [...segmentIds].sort(), asks: found.some(({ asks }) => asks) };
+  },
+  { settles: true },
+);
+
+/** Whether each AP routes the segment for its own clients, so that its frames never leave it. */
+export const staysInAp = ({ addresses }: Segment): boolean => {
+  const from = addresses && servedFrom(addresses);
+  return from?.kind === 'ap' && from.how === 'each';
+};
+
+/** A router's own address in a segment. */
+export const interfaceOf = (segment: Segment): GatewayInterface => ({
+  vlan: segment.vlan,
+  name: segment.name,
+  address: `${segment.gateway}/${parsePrefix(segment.subnet)!.length}`,
+});
+
+/** Each once, in order. */
+export const ascending = (vlans: readonly number[]): number[] => [...new Set(vlans)].sort((a, b) => a - b);

@@ -1,0 +1,39 @@
+import { servedFrom } from '../../intent';
+import { holderOf } from '../facts';
+import { part } from '../part';
+import { routedByGateway } from './routing';
+import { serviceOf } from './service-documents';
+
+/** The DHCP services of the gateway that holds the segments' addresses, and what it passes on to servers elsewhere. */
+export const gatewayServices = part({
+  name: 'address services of gateways',
+  kinds: ['gateway'],
+  reads: { facts: { holder: holderOf, routed: routedByGateway }, device: ['id'] },
+  tells: ({ holder, routed }, { id }) => {
+    if (id !== holder) return { addressServices: [] };
+    const served = routed.flatMap((segment) =>
+      segment.addresses ? [{ segment, from: servedFrom(segment.addresses) }] : [],
+    );
+    const relays = served.flatMap(({ segment: { vlan }, from }) =>
+      from.kind === 'relay' ? [{ vlan, server: from.server }] : [],
+    );
+    return {
+      addressServices: served.flatMap(({ segment, from }) => (from.kind === 'gateway' ? [serviceOf(segment)] : [])),
+      ...(relays.length > 0 ? { relays } : {}),
+    };
+  },
+});
+
+/** The DHCP services of a switch that has an address of its own in their segments. */
+export const switchServices = part({
+  name: 'address services of switches',
+  kinds: ['switch'],
+  reads: { site: ['segments'], device: ['id'] },
+  tells: ({ segments }, { id }) => {
+    const served = segments.filter(({ addresses }) => {
+      const from = addresses && servedFrom(addresses);
+      return from?.kind === 'switch' && from.deviceId === id;
+    });
+    return served.length > 0 ? { addressServices: served.map(serviceOf) } : {};
+  },
+});

@@ -1,0 +1,32 @@
+import type { Part } from '../part';
+import { gatewayServices, switchServices } from './address-services';
+import { apRouting } from './ap-routing';
+import { classes } from './classes';
+import { identity } from './identity';
+import { management } from './management';
+import { apPolicy, gatewayPolicy, switchPolicy } from './policy';
+import { ports } from './ports';
+import { routing } from './routing';
+import { sockets } from './sockets';
+import { uplinks } from './uplinks';
+import { vlans } from './vlans';
+import { wireless } from './wireless';
+
+/** Everything that devices are told, in an order in which each finds what it reads of those before it. */
+export const PARTS: readonly Part[] = [
+  identity,
+  management,
+  ports,
+  wireless,
+  sockets,
+  classes,
+  vlans,
+  routing,
+  gatewayServices,
+  switchServices,
+  apRouting,
+  uplinks,
+  gatewayPolicy,
+  switchPolicy,
+  apPolicy,
+];

@@ -1,0 +1,63 @@
+import type { PortDocument } from '../../document';
+import { AIRED, portSetting, type PortSetting, type ResolvedSite, type Segment } from '../../intent';
+import { airedVlans, allVlans, ascending, keptVlans, segmentsById } from '../facts';
+import type { Seen, SeenDevice } from '../reads';
+
+/** What settings of ports are turned into VLAN IDs with. */
+export const forPorts = { byId: segmentsById, aired: airedVlans, all: allVlans, kept: keptVlans };
+type ForPorts = Seen<'managementId' | 'duties', never, never, typeof forPorts>;
+
+/** Settings of some ports of a device as it is told them. */
+export function portDocuments(
+  seen: ForPorts,
+  device: SeenDevice<'id' | 'model' | 'sheet'>,
+  names: readonly { readonly name: string }[],
+): PortDocument[] {
+  const site: Pick<ResolvedSite, 'ports' | 'managementId' | 'duties'> = {
+    managementId: seen.managementId,
+    ...(seen.duties ? { duties: seen.duties } : {}),
+    ports: { [device.id]: device.ports },
+  };
+  return names.map(({ name }) => portDocument(seen, name, portSetting(site, device, name)));
+}
+
+function portDocument({ byId, aired, all, kept }: ForPorts, name: string, setting: PortSetting): PortDocument {
+  // Where a client's class says its VLAN, nothing else passes.
+  const byClass = setting.auth === 'mac';
+  const untagged = byClass || setting.untagged === null ? null : (byId.get(setting.untagged)?.vlan ?? null);
+  const { poe, priority, speed, auth, isolated, storm, group } = setting;
+  const document: { -readonly [K in keyof PortDocument]: PortDocument[K] } = {
+    name,
+    untagged,
+    tagged: byClass ? [] : without(setting.tagged === 'all' ? all : listed(setting.tagged, byId, aired), untagged),
+  };
+  if (poe === 'off') document.poe = poe;
+  if (priority !== 'low') document.priority = priority;
+  if (speed !== 'auto') document.speed = speed;
+  if (auth !== 'none') document.auth = auth;
+  // A port that carries more leads to a device of ours: what hangs there is not one client.
+  if (isolated || (kept.includes(untagged ?? 0) && document.tagged.length === 0)) document.isolated = true;
+  if (storm !== 100) document.storm = storm;
+  if (group !== null) document.group = group;
+  return document;
+}
+
+const NONE: readonly number[] = [];
+
+function listed(
+  tagged: readonly string[],
+  byId: ReadonlyMap<string, Segment>,
+  aired: readonly number[],
+): readonly number[] {
+  if (tagged.length === 0) return NONE;
+  return ascending(
+    tagged.flatMap((id): readonly number[] => {
+      if (id === AIRED) return aired;
+      const segment = byId.get(id);
+      return segment ? [segment.vlan] : NONE;
+    }),
+  );
+}
+
+const without = (vlans: readonly number[], vlan: number | null): readonly number[] =>
+  vlan !== null && vlans.includes(vlan) ? vlans.filter((each) => each !== vlan) : vlans;

@@ -1,0 +1,30 @@
+import { servedFrom } from '../../intent';
+import { formerGateways, holderOf, interfaceOf } from '../facts';
+import { part } from '../part';
+import { fact } from '../reads';
+import { interface6Of } from './service-documents';
+
+/** Segments that the gateway has an address in: all but those that APs route. */
+export const routedByGateway = fact({ site: ['segments'] }, ({ segments }) =>
+  segments.filter(({ addresses }) => addresses === null || servedFrom(addresses).kind !== 'ap'),
+);
+
+/** A gateway's own addresses in the segments, where it is the one that holds them. */
+export const routing = part({
+  name: 'routing',
+  kinds: ['gateway'],
+  reads: {
+    site: ['management'],
+    facts: { holder: holderOf, routed: routedByGateway, former: formerGateways },
+    device: ['id'],
+  },
+  tells: ({ management, holder, routed, former }, { id }) => {
+    if (id !== holder) return { interfaces: [] };
+    const interfaces = routed.map((segment) => {
+      const face = interfaceOf(segment);
+      return segment.vlan === management.vlan && former.length > 0 ? { ...face, former } : face;
+    });
+    const interfaces6 = routed.flatMap(interface6Of);
+    return { interfaces, ...(interfaces6.length > 0 ? { interfaces6 } : {}) };
+  },
+});

@@ -1,0 +1,122 @@
+import { hashOf, type ApDocument, type DeviceDocument, type SsidDocument, type SsidLists } from '../../document';
+import type { PolicyDocument } from '../../rules';
+import { attached, type Attached } from './attached';
+import type { AiredLists } from './lists';
+
+/** What the devices of a site let pass, read from what they were told. */
+export interface Enforced {
+  /** The gateway's, which remembers what it let through. */
+  readonly policy: PolicyDocument;
+  /** What each switch judges packets by; absent where they judge nothing. */
+  readonly switches?: PolicyDocument;
+  /** What APs judge packets of an SSID's clients by, by the SSID's id. */
+  readonly ssids: Readonly<Record<string, AiredLists>>;
+  /** How clients can be attached, by VLAN ID; none for a VLAN that no port and no SSID puts anybody into. */
+  readonly ways: Readonly<Record<number, readonly Way[]>>;
+}
+
+/** A way in which clients are attached, and what their device does with them. */
+export interface Way extends Attached {
+  /** Whether they are kept apart from each other there, wherever it is; null where devices of ours hang alone. */
+  readonly isolated: boolean | null;
+}
+
+/**
+ * Reads what a site's devices let pass from the documents they run, or would be told; null where nothing says what the
+ * gateway lets pass.
+ * @param unruled switches of the site that run no document of ours: they pass whatever comes.
+ * @param otherwise the gateway's policy where no document has one.
+ */
+export function enforcedBy(
+  documents: readonly DeviceDocument[],
+  unruled = 0,
+  otherwise: PolicyDocument | null = null,
+): Enforced | null {
+  const policy = documents.flatMap((each) => (each.kind === 'gateway' ? (each.policy ?? []) : []))[0] ?? otherwise;
+  if (!policy) return null;
+  // What some of them do not have is passed there: only what all of them have is sure to take effect.
+  const lists = documents.flatMap((each) => (each.kind === 'switch' ? [each.list] : []));
+  const switches = unruled === 0 && lists[0] && lists.every((list) => same(list, lists[0])) ? lists[0] : undefined;
+  return { policy, ...(switches ? { switches } : {}), ssids: airedBy(documents), ways: waysBy(documents) };
+}
+
+const same = <T>(a: T, b: T): boolean => a === b || (a !== undefined && b !== undefined && hashOf(a) === hashOf(b));
+
+function airedBy(documents: readonly DeviceDocument[]): Record<string, AiredLists> {
+  const sent = documents.flatMap((each) => (each.kind === 'ap' ? each.ssids : []));
+  const ssids: Record<string, AiredLists> = {};
+  const bySsid = new Map<string, SsidDocument[]>();
+  for (const each of sent) bySsid.set(each.id, [...(bySsid.get(each.id) ?? []), each]);
+  for (const [id, there] of bySsid) {
+    const common = (of: (ssid: SsidDocument) => SsidLists | undefined): SsidLists | undefined => {
+      const [first, ...more] = there.map(of);
+      return first && more.every((each) => same(each, first)) ? first : undefined;
+    };
+    const lists = common((ssid) => ssid.lists);
+    const classIds = new Set(there.flatMap(({ classLists = [] }) => classLists.map((each) => each.id)));
+    const classLists = Object.fromEntries(
+      [...classIds].flatMap((classId) => {
+        const found = common((ssid) => ssid.classLists?.find((each) => each.id === classId));
+        return found ? [[classId, found]] : [];
+      }),
+    );
+    const listed = Object.keys(classLists).length > 0;
+    if (lists || listed) ssids[id] = { ...(lists ? { lists } : {}), ...(listed ? { classLists } : {}) };
+  }
+  return ssids;
+}
+
+/** Every list of what APs judge packets by. */
+export const listsOfAir = ({ lists, classLists = {} }: AiredLists): SsidLists[] => [
+  ...(lists ? [lists] : []),
+  ...Object.values(classLists),
+];
+
+/** How clients can be attached by what devices were told: on cables first, then by SSID. */
+function waysBy(documents: readonly DeviceDocument[]): Record<number, readonly Way[]> {
+  const found = new Map<number, Map<string, Way>>();
+  const add = (vlan: number, way: Attached, isolated: boolean | null): void => {
+    let ways = found.get(vlan);
+    if (!ways) found.set(vlan, (ways = new Map<string, Way>()));
+    const key = way.keys[0]!;
+    const before = ways.get(key);
+    // Kept apart is who is kept apart wherever they may be.
+    const known = [before?.isolated ?? null, isolated].filter((each) => each !== null);
+    const both = known.length === 0 ? null : known.every(Boolean);
+    ways.set(key, { ...way, isolated: both });
+  };
+  for (const document of documents) byCable(document, add);
+  for (const document of documents) if (document.kind === 'ap') byAir(document, add);
+  return Object.fromEntries([...found].map(([vlan, ways]) => [vlan, [...ways.values()]]));
+}
+
+type Add = (vlan: number, way: Attached, isolated: boolean | null) => void;
+
+function byCable({ ports, management, classes = [] }: DeviceDocument, add: Add): void {
+  const cable = attached(null, null);
+  add(management.vlan, cable, null);
+  for (const { untagged, tagged, isolated = false } of ports)
+    // One that carries more leads to a device of ours.
+    if (untagged !== null) add(untagged, cable, tagged.length > 0 ? null : isolated);
+  if (!ports.some(({ auth }) => auth === 'mac')) return;
+  for (const { id, name, vlan, isolated = false } of classes)
+    if (vlan !== null) add(vlan, attached(null, { id, name }), isolated);
+}
+
+function byAir({ ssids, classes = [] }: ApDocument, add: Add): void {
+  for (const ssid of ssids) {
+    for (const vlan of ssid.pool ?? [ssid.vlan]) add(vlan, attached(ssid, null), ssid.isolated ?? false);
+    if (!ssid.byClass) continue;
+    for (const { id, name, vlan, isolated = false } of classes)
+      if (vlan !== null) add(vlan, attached(ssid, { id, name }), isolated || (ssid.isolated ?? false));
+  }
+}
+
+/**
+ * Whether the clients of a VLAN are kept apart from each other, wherever they are attached; null where no client can be,
+ * so that no document says.
+ */
+export function areApart({ ways }: Enforced, vlan: number): boolean | null {
+  const known = (ways[vlan] ?? []).flatMap(({ isolated }) => (isolated === null ? [] : [isolated]));
+  return known.length === 0 ? null : known.every(Boolean);
+}
