@@ -23,13 +23,33 @@ const below = {
   testing: ['address', 'hardware', 'intent', 'rules'],
 };
 
+/** The floors of the server that its stages stand on; every other folder is a stage and knows no other stage. */
+const ground = {
+  platform: [],
+  roster: ['platform'],
+  intent: ['platform', 'roster'],
+  session: ['platform', 'roster', 'intent'],
+  line: ['platform', 'roster', 'intent', 'session'],
+};
+const foldersOf = (path) =>
+  readdirSync(join(__dirname, path), { withFileTypes: true })
+    .filter((each) => each.isDirectory())
+    .map(({ name }) => name);
+const codeIn = (path) =>
+  readdirSync(join(__dirname, path)).some((name) => name.endsWith('.ts') && !name.endsWith('.spec.ts'));
+const ofServer = foldersOf('server/src').filter((name) => codeIn(`server/src/${name}`));
+const serverStages = ofServer.filter((name) => !(name in ground) && !['demo', 'testing'].includes(name));
+/** A stage of the server that the controller cannot read. */
+const unread = serverStages.filter(
+  (name) => !readdirSync(join(__dirname, 'server/src', name)).includes(`${name}.module.ts`),
+);
+if (unread.length > 0) throw new Error(`no <stage>.module.ts in server/src/${unread.join(', server/src/')}`);
+
 /** Every folder of the interface is a stage, but for what stages share. */
 const SHARED = ['session', 'shell', 'testing', 'ui'];
-const stages = readdirSync(join(__dirname, 'web/src/app'), { withFileTypes: true })
-  .filter((each) => each.isDirectory() && !SHARED.includes(each.name))
-  .map(({ name }) => name);
+const stages = foldersOf('web/src/app').filter((name) => !SHARED.includes(name));
 /** A folder of core that has no floor is a fault of this list. */
-const floorless = readdirSync(join(__dirname, 'core/src')).filter((name) => !(name in below));
+const floorless = foldersOf('core/src').filter((name) => !(name in below));
 if (floorless.length > 0) throw new Error(`no floor is said for core/src/${floorless.join(', core/src/')}`);
 
 module.exports = {
@@ -64,6 +84,24 @@ module.exports = {
       from: { path: `^core/src/${folder}/`, pathNot: '\\.spec\\.ts$' },
       to: { path: '^core/src/', pathNot: `^core/src/(${[folder, ...allowed].join('|')})/` },
     })),
+    ...Object.entries(ground).map(([folder, allowed]) => ({
+      name: `server-${folder}`,
+      comment: 'What stages stand on knows none of them.',
+      severity: 'error',
+      from: { path: `^server/src/${folder}/`, pathNot: '\\.spec\\.ts$' },
+      to: { path: '^server/src/', pathNot: `^server/src/(${[folder, ...allowed].join('|')})/` },
+    })),
+    {
+      name: 'stages-of-the-server-apart',
+      comment:
+        'A stage of the server uses the ground, never another stage: what they do for each other is on offer there.',
+      severity: 'error',
+      from: { path: `^server/src/(${serverStages.join('|')})/`, pathNot: '\\.spec\\.ts$' },
+      to: {
+        path: '^server/src/',
+        pathNot: `^server/src/($1|${Object.keys(ground).join('|')})/|^server/src/(stage|ground)\\.ts$`,
+      },
+    },
     {
       name: 'core-by-its-faces',
       comment: 'A folder of core is entered through its index.',

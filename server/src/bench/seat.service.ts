@@ -11,7 +11,7 @@ import {
 import { resolve } from '@iron-lattice/core/intent';
 import { minuteOfWeek } from '@iron-lattice/core/rules';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { rosterOf, type RosterService } from '../intake/roster.service';
+import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import type { IntentService } from '../intent/intent.service';
 import type { CommandService } from '../line/command.service';
@@ -43,7 +43,7 @@ export class SeatService {
     if (!site) throw unknown('site');
     const roster = (await this.rosters.devices(siteId)).map(rosterOf);
     const input = { site: resolve(intent.estate, site), roster, live: null };
-    const draft = await this.heavy.seatDraft(input, question, minuteOfWeek(Date.now(), site.timeZone));
+    const draft = await this.heavy.run('seat', input, question, minuteOfWeek(Date.now(), site.timeZone));
     const differs = draft !== null && (draft.passes ? live.stoppedBy !== undefined : live.ok);
     return { live, draft, differs };
   }

@@ -3,8 +3,8 @@ import { walk, type UplinkFact, type WalkFacts, type WalkRequest, type WalkResul
 import { resolve } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
 import { minuteOfWeek } from '@iron-lattice/core/rules';
-import type { Device } from '../intake/device.model';
-import { rosterOf, type RosterService } from '../intake/roster.service';
+import type { Device } from '../roster/device.model';
+import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
 

@@ -24,8 +24,8 @@ import {
   type Rule,
   type Verdict,
 } from '@iron-lattice/core/rules';
-import type { Controller } from '../controller';
-import { Device } from '../intake/device.model';
+import type { Ground } from '../ground';
+import { Device } from '../roster/device.model';
 import { Estate, Site } from '../intent/intent.model';
 
 /** An estate to begin with, as a file: names in place of ids. */
@@ -94,7 +94,7 @@ interface GuaranteeLine extends TypedEnds {
 const IMAGE_OCTETS = 96_000;
 
 /** Releases for the demo's models: what is said of them is in a file, their images are made up from their names. */
-async function addReleases(estatePath: string, catalogue: Controller['catalogue']): Promise<void> {
+async function addReleases(estatePath: string, catalogue: Ground['catalogue']): Promise<void> {
   const path = estatePath.replace('.estate.', '.firmware.');
   if (path === estatePath || !existsSync(path)) return;
   const { releases } = JSON.parse(readFileSync(path, 'utf8')) as { releases: readonly FirmwareRelease[] };
@@ -108,7 +108,7 @@ async function addReleases(estatePath: string, catalogue: Controller['catalogue'
  * Founds the estate of a file in an empty database; one that holds an estate is left alone. Its devices are ours
  * from the start: the first key that calls under their serial number is taken for theirs.
  */
-export const seedFrom = (path: string) => async (controller: Omit<Controller, 'url' | 'close'>): Promise<void> => {
+export const seedFrom = (path: string) => async (controller: Ground): Promise<void> => {
   const { database, intents, rosters, secrets, sessions, catalogue } = controller;
   if (await Estate.findOne()) return;
   const file = JSON.parse(readFileSync(path, 'utf8')) as EstateFile;

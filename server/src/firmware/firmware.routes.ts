@@ -3,7 +3,7 @@ import { Joi } from '@iron-lattice/core/schema';
 import { AppError } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
-import type { CatalogueService } from './catalogue.service';
+import type { CatalogueService } from '../roster/catalogue.service';
 import type { UpdateService } from './update.service';
 
 /** Octets of a release as a file: its image in base64 and what is said of it. */
@@ -41,7 +41,7 @@ export const firmwareRoutes = (catalogue: CatalogueService, updates: UpdateServi
     status: 201,
     upload: MOST,
     handle: async ({ upload, caller }) => {
-      const read = await heavy.readRelease(upload);
+      const read = await heavy.read('read-release', upload);
       if (!read.ok) throw new AppError('firmware.refused', read.reason);
       await catalogue.add({ ...read.release, image: Buffer.from(read.release.image) }, caller.id);
       return catalogue.list();

@@ -1,14 +1,15 @@
 import type { DeviceKind } from '@iron-lattice/core/hardware';
 import { newestOf, isInWindow, updateSteps } from '@iron-lattice/core/firmware';
 import { Op, type Sequelize } from 'sequelize';
-import { Device } from '../intake/device.model';
-import { devicesInRollout } from '../intake/roster.service';
+import { Device } from '../roster/device.model';
+import { devicesInRollout } from '../roster/in-rollout';
 import { Estate } from '../intent/intent.model';
+import type { Lines } from '../line/line-listener';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
 import type { Lease } from '../platform/lease';
 import { Recurring } from '../platform/recurring';
-import type { CatalogueService } from './catalogue.service';
+import type { CatalogueService } from '../roster/catalogue.service';
 import { FirmwareUpdate } from './firmware.model';
 import type { UpdateService } from './update.service';
 
@@ -36,6 +37,7 @@ export class UpdateRunner {
     private readonly lease: Lease,
     private readonly catalogue: CatalogueService,
     private readonly updates: UpdateService,
+    private readonly lines: Lines,
     private readonly bus: Bus,
     private readonly failed: (error: unknown) => void,
   ) {
@@ -49,6 +51,11 @@ export class UpdateRunner {
         this.recurring.look();
       }),
     );
+    this.stops.push(
+      this.bus.on('firmware', ({ deviceId, updateId }) => {
+        if (this.lines.holds(deviceId)) void this.send(deviceId, updateId).catch(this.failed);
+      }),
+    );
     this.recurring.open(500);
   }
 
@@ -56,6 +63,19 @@ export class UpdateRunner {
     for (const stop of this.stops) stop();
     await this.recurring.close();
     await this.lease.close();
+  }
+
+  /** Has a device fetch and start a release. */
+  private async send(deviceId: string, updateId: string): Promise<void> {
+    const [update, device] = await Promise.all([FirmwareUpdate.findByPk(updateId), Device.findByPk(deviceId)]);
+    if (!update || !device) return;
+    const release = (await this.catalogue.releases()).find(
+      (each) => each.model === device.model && each.version === update.release,
+    );
+    if (!release) return this.refused(deviceId, updateId, 'The release is no longer in the catalogue');
+    const { size, sha256, version } = release;
+    const path = `/line/firmware/${encodeURIComponent(device.model)}/${version}`;
+    this.lines.say(deviceId, { type: 'firmware', id: updateId, release: version, size, sha256, path });
   }
 
   private async once(): Promise<void> {
@@ -114,7 +134,7 @@ export class UpdateRunner {
         each,
       ]),
     );
-    const inRollout = await devicesInRollout();
+    const inRollout = await devicesInRollout(this.database);
     const under = open.filter((row) => row.state === 'sending' || row.state === 'restarting');
     let room = MOST_AT_ONCE - under.length;
     const now = Date.now();

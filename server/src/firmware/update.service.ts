@@ -11,14 +11,14 @@ import {
   type UpdateWindow,
 } from '@iron-lattice/core/firmware';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
-import { Device } from '../intake/device.model';
+import { Device } from '../roster/device.model';
 import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
 import { Person } from '../session/person.model';
-import type { CatalogueService } from './catalogue.service';
+import type { CatalogueService } from '../roster/catalogue.service';
 import { FirmwareBatch, FirmwareUpdate } from './firmware.model';
 
 const LISTED = 20;

@@ -3,8 +3,8 @@ import { flaw, type Flaw } from '@iron-lattice/core/base';
 import { holdsLine, newestOf, updateSteps } from '@iron-lattice/core/firmware';
 import { nameDevices, type ExpectRequest, type ExpectedDevice } from '@iron-lattice/core/intake';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
-import type { CatalogueService } from '../firmware/catalogue.service';
-import type { UpdateService } from '../firmware/update.service';
+import type { CatalogueService } from '../roster/catalogue.service';
+import type { UpdateStarter } from '../roster/update-offer';
 import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
@@ -12,10 +12,10 @@ import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 import { later } from '../platform/held-connection';
-import { Device, fingerprintOf } from './device.model';
+import { Device, fingerprintOf } from '../roster/device.model';
 import { Hitch } from './hitch.model';
 import type { HitchService } from './hitch.service';
-import type { RosterService } from './roster.service';
+import type { RosterService } from '../roster/roster.service';
 
 /** Expected devices that call within this time are claimed together. */
 const GATHER_MS = 80;
@@ -47,7 +47,7 @@ export class ClaimService {
     private readonly rosters: RosterService,
     private readonly hitches: HitchService,
     private readonly catalogue: CatalogueService,
-    private readonly updates: UpdateService,
+    private readonly updates: UpdateStarter,
     private readonly bus: Bus,
     private readonly failed: (error: unknown) => void,
   ) {
@@ -67,7 +67,7 @@ export class ClaimService {
       await this.bus.send('drop', { deviceId: device.id });
     });
     hitches.onRetry('firmware', async ({ deviceId }, personId) => {
-      await this.updates.start({ deviceIds: [deviceId!], mode: 'now' }, personId);
+      await this.updates.startNow([deviceId!], personId);
     });
     hitches.onRetry('clock', async ({ deviceId }) => this.bus.send('drop', { deviceId: deviceId! }));
     hitches.onRetry('flapping', async ({ deviceId }) => {
@@ -279,7 +279,7 @@ export class ClaimService {
         return (updateSteps(releases, device.model, device.firmware, newest.version)?.length ?? 0) > 0;
       })
       .map((device) => device.id);
-    if (ids.length > 0) await this.updates.start({ deviceIds: ids, mode: 'now' }, null);
+    if (ids.length > 0) await this.updates.startNow(ids, null);
   }
 
   private async plan(siteId: string, serials: readonly string[], transaction?: Transaction): Promise<ClaimPlan> {

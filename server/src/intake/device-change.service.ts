@@ -16,8 +16,9 @@ import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
-import { Device } from './device.model';
-import { devicesInRollout, type RosterService } from './roster.service';
+import { Device } from '../roster/device.model';
+import { devicesInRollout } from '../roster/in-rollout';
+import type { RosterService } from '../roster/roster.service';
 
 /** What may be said of a device itself. It acts at once; the device takes it on trial like any document. */
 export class DeviceChangeService {
@@ -129,7 +130,7 @@ export class DeviceChangeService {
         'device.updating',
         `${device.name} is being updated to ${device.updating}. Wait until it is through.`,
       );
-    if ((await devicesInRollout(transaction)).has(id))
+    if ((await devicesInRollout(this.database, transaction)).has(id))
       throw new AppError('rollout.busy', `A rollout is telling ${device.name} something. Wait until it is over.`);
     return device;
   }

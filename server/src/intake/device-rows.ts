@@ -3,7 +3,7 @@ import { sheetOf, type HardwareSheet } from '@iron-lattice/core/hardware';
 import { deviceState, type DeviceRow, type DeviceRows } from '@iron-lattice/core/intake';
 import type { StaticAddress } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import type { CatalogueService } from '../firmware/catalogue.service';
+import type { CatalogueService } from '../roster/catalogue.service';
 import { Estate } from '../intent/intent.model';
 
 /** Which rows are asked for; absent means all of them. */

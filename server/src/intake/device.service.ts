@@ -2,10 +2,10 @@ import { differenceOf, type Difference } from '@iron-lattice/core/document';
 import type { DeviceView, HistoryEntry, NeighbourView } from '@iron-lattice/core/intake';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import { unknown } from '../platform/app-error';
-import { Device, fingerprintOf } from './device.model';
+import { Device, fingerprintOf } from '../roster/device.model';
 import type { DeviceRowReader } from './device-rows';
 import { historyWords } from './history-words';
-import type { RosterService } from './roster.service';
+import type { RosterService } from '../roster/roster.service';
 
 const HISTORY = 100;
 

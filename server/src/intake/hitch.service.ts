@@ -6,7 +6,7 @@ import type { Bus } from '../platform/bus';
 import { Gate } from '../platform/gate';
 import { later } from '../platform/held-connection';
 import { note } from '../platform/journal';
-import { Device } from './device.model';
+import { Device } from '../roster/device.model';
 import { HITCH_WORDS } from './hitch-words';
 import { Hitch } from './hitch.model';
 

@@ -1,7 +1,7 @@
 import { SERIAL_SAMPLE, SITE_SAMPLE, type ImportRequest } from '@iron-lattice/core/intake';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, route, type Route } from '../platform/route';
-import { writeTable } from './list-table';
+import { writeTable } from '../platform/list-table';
 import type { ListService } from './list.service';
 
 /** Octets of a list; 20,000 rows have some 2 MB. */

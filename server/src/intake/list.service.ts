@@ -39,7 +39,7 @@ export class ListService {
   /** @param siteId site of rows that name none. @throws AppError `list.refused` when the file cannot be read. */
   async previewSerials(bytes: Uint8Array, siteId: string | null, personId: string): Promise<SerialListPreview> {
     const table = await this.read(bytes);
-    const checked = await this.heavy.checkSerials(table, await this.serialContext(siteId));
+    const checked = await this.heavy.run('check-serials', table, await this.serialContext(siteId));
     return this.keep('serials', { table, siteId }, checked, personId);
   }
 
@@ -47,7 +47,7 @@ export class ListService {
   async importSerials({ token, leaveOutBad }: ImportRequest, personId: string): Promise<ImportResult> {
     const { table, siteId } = await this.kept('serials', token, personId);
     // The estate may have changed since it was looked at.
-    const checked = await this.heavy.checkSerials(table, await this.serialContext(siteId));
+    const checked = await this.heavy.run('check-serials', table, await this.serialContext(siteId));
     const devices = goodOf(checked, leaveOutBad);
     await this.database.transaction((transaction) => this.claims.announce(devices, personId, null, transaction));
     await this.forget(token);
@@ -68,7 +68,7 @@ export class ListService {
   }
 
   private async read(bytes: Uint8Array): Promise<Table> {
-    const read = await this.heavy.readTable(bytes);
+    const read = await this.heavy.read('read-table', bytes);
     if (!read.ok) throw new AppError('list.refused', read.reason);
     return read.table;
   }

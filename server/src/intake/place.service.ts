@@ -13,9 +13,9 @@ import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
-import { Device } from './device.model';
+import { Device } from '../roster/device.model';
 import type { DeviceChangeService } from './device-change.service';
-import { rosterOf, type RosterService } from './roster.service';
+import { rosterOf, type RosterService } from '../roster/roster.service';
 
 /** What of a row belongs to the box itself and goes with it when it takes another's place. */
 const HARDWARE = [

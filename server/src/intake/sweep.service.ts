@@ -5,12 +5,12 @@ import type { SweepFound, SweepView } from '@iron-lattice/core/intake';
 import type { DeviceFrame, SweepFind } from '@iron-lattice/core/line';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import type { CommandService } from '../line/command.service';
-import { invite, sweepFromHere } from '../line/sweep-probe';
+import { invite, sweepFromHere } from './sweep-probe';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
 import { Site } from '../intent/intent.model';
-import { Device } from './device.model';
+import { Device } from '../roster/device.model';
 
 /** Largest prefix we sweep: 16,384 addresses. */
 const SHORTEST = 18;

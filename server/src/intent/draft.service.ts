@@ -24,8 +24,8 @@ import {
   wordsOf,
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { type Device } from '../intake/device.model';
-import { rosterOf, type RosterService } from '../intake/roster.service';
+import { type Device } from '../roster/device.model';
+import { rosterOf, type RosterService } from '../roster/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
@@ -248,7 +248,7 @@ export class DraftService {
       const [key, input] = await this.basisAt(intent, siteId, await this.rosters.devices(siteId));
       let known = this.counted.get(key);
       if (!known) {
-        const { findings } = this.remembered.get(key) ?? (await this.heavy.consequences(input));
+        const { findings } = this.remembered.get(key) ?? (await this.heavy.run('consequences', input));
         const of = (severity: Severity): number => findings.filter((each) => each.severity === severity).length;
         known = { errors: of('error'), warnings: of('warning') };
         if (this.counted.size >= COUNTED) this.counted.delete(this.counted.keys().next().value!);
@@ -264,7 +264,7 @@ export class DraftService {
     const [key, input] = await this.basisAt(intent, siteId, devices);
     const known = this.remembered.get(key);
     if (known) return known;
-    const consequences = await this.heavy.consequences(input);
+    const consequences = await this.heavy.run('consequences', input);
     if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
     this.remembered.set(key, consequences);
     return consequences;

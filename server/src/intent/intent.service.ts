@@ -8,6 +8,16 @@ import { Estate, PartRow, Revision, Site } from './intent.model';
 export class IntentService {
   private readonly parts = new Map<string, Part>();
   private readonly hashes = new WeakMap<Part, string>();
+  private readonly afterwards: ((siteIds: readonly string[]) => void)[] = [];
+
+  /** Has something done, in this process, each time that it made a draft live. @param act is given the sites that were told. */
+  onLive(act: (siteIds: readonly string[]) => void): void {
+    this.afterwards.push(act);
+  }
+
+  wentLive(siteIds: readonly string[]): void {
+    for (const act of this.afterwards) act(siteIds);
+  }
 
   /** The estate's row; there is one estate a database. */
   async estate(transaction?: Transaction): Promise<Estate> {

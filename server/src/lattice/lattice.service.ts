@@ -13,9 +13,9 @@ import {
   type SegmentListPreview,
   type SiteClient,
 } from '@iron-lattice/core/lattice';
-import type { Device } from '../intake/device.model';
-import { writeTable } from '../intake/list-table';
-import type { RosterService } from '../intake/roster.service';
+import type { Device } from '../roster/device.model';
+import { writeTable } from '../platform/list-table';
+import type { RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
@@ -91,7 +91,7 @@ export class LatticeService {
 
   /** What a list of segments would do at a site; nothing is changed. @throws AppError `list.refused`. */
   async preview(draftId: string, siteId: string, bytes: Uint8Array): Promise<SegmentListPreview> {
-    const read = await this.heavy.readTable(bytes);
+    const read = await this.heavy.read('read-table', bytes);
     if (!read.ok) throw new AppError('list.refused', read.reason);
     const { intent, roster } = await this.drafts.open(draftId);
     if (!intent.sites.has(siteId)) throw unknown('site');

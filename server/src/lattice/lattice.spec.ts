@@ -3,7 +3,7 @@ import type { SiteDraft } from '@iron-lattice/core/assess';
 import type { Operation, Segment } from '@iron-lattice/core/intent';
 import type { AddressPlan, RecipeStamp, SegmentListPreview, SiteClient } from '@iron-lattice/core/lattice';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { Device } from '../intake/device.model';
+import { Device } from '../roster/device.model';
 import { TestController, type TestCaller } from '../testing/test-controller';
 
 let setting: TestController;

@@ -2,7 +2,7 @@ import type { CommandName } from '@iron-lattice/core/line';
 import type { ManyResult } from '@iron-lattice/core/intake';
 import { Joi, type Schema } from '@iron-lattice/core/schema';
 import { Op } from 'sequelize';
-import { Device } from '../intake/device.model';
+import { Device } from '../roster/device.model';
 import { AppError } from '../platform/app-error';
 import { CHANGERS, ID, route, type Route } from '../platform/route';
 import type { CommandService } from './command.service';

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { writePcapng } from '@iron-lattice/core/formats';
 import type { CapturedPacket, CommandName, DeviceFrame, ProbeTry, SweepFind } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { Device } from '../intake/device.model';
+import { Device } from '../roster/device.model';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';

@@ -13,21 +13,19 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { Logger } from 'pino';
 import { QueryTypes, type Attributes, type Sequelize } from 'sequelize';
 import { WebSocketServer, type WebSocket } from 'ws';
-import { Device, DocumentRow } from '../intake/device.model';
-import { FirmwareUpdate } from '../firmware/firmware.model';
-import type { CatalogueService } from '../firmware/catalogue.service';
-import type { UpdateRunner } from '../firmware/update-runner';
-import type { CablingService } from '../intake/cabling.service';
+import { Device, DocumentRow } from '../roster/device.model';
+import type { CablingService } from '../roster/cabling.service';
+import { isBeingTold } from '../roster/in-rollout';
 import { Estate } from '../intent/intent.model';
 import type { SecretService } from '../intent/secret.service';
 import { unknown } from '../platform/app-error';
 import { LISTENER_NAME, type Bus } from '../platform/bus';
 import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { Gate } from '../platform/gate';
-import type { CallCheck } from './call-check';
 import { greet, refuse, type Hello } from './greeting';
 import { answersWithin, heldLine, noteAsked, pauseOf, type Line } from './held-line';
-import { HitBook } from '../rules/hit-book';
+import type { CommandService } from './command.service';
+import type { LineListener } from './line-listener';
 import { ReportBook } from './report-book';
 import { Telling } from './telling';
 import { UnprovenCallers } from './unproven-callers';
@@ -50,15 +48,6 @@ export interface LineOptions {
   readonly reportSeconds: number;
 }
 
-/** Whom the line tells of what devices say; each belongs to another part of the controller. */
-export interface LineListeners {
-  /** An expected device calls: takes it in when it can be. */
-  readonly expected: (device: Device) => Promise<void>;
-  /** A command was answered. */
-  readonly answered: (frame: Extract<DeviceFrame, { type: 'answer' }>) => Promise<void>;
-  readonly progress: (frame: Extract<DeviceFrame, { type: 'progress' }>) => Promise<void>;
-}
-
 /** The controller's end of the device line: who calls, what they run, and what they are told. */
 export class LineService {
   private readonly lines = new Map<string, Line>();
@@ -66,10 +55,9 @@ export class LineService {
   private beat: NodeJS.Timeout | null = null;
   private closing = false;
   private readonly book: ReportBook;
-  private readonly hits: HitBook;
   private readonly telling: Telling;
   private readonly entering = new Gate(MOST_ENTERING);
-  private listeners: LineListeners | null = null;
+  private readonly listeners: LineListener[] = [];
   private readonly unproven = new UnprovenCallers();
   /** Lines that ended while their rows could not be written, by device. */
   private readonly leaving = new Map<string, string>();
@@ -77,9 +65,7 @@ export class LineService {
   constructor(
     private readonly database: Sequelize,
     private readonly secrets: SecretService,
-    private readonly check: CallCheck,
-    private readonly catalogue: CatalogueService,
-    private readonly updates: UpdateRunner,
+    private readonly commands: CommandService,
     private readonly cabling: CablingService,
     private readonly bus: Bus,
     private readonly options: LineOptions,
@@ -87,13 +73,6 @@ export class LineService {
   ) {
     const patience = options.keepWithinSeconds * 1000 + TELLING_GRACE_MS;
     this.telling = new Telling(MOST_TOLD, patience, (id) => void this.sync(id).catch(this.report('sync')));
-    const bad = (deviceId: string, error: unknown): void => {
-      this.report('report')(error);
-      const line = this.lines.get(deviceId);
-      if (line)
-        void this.check.unreadable(line.serial, deviceId, 'Its report cannot be kept').catch(this.report('bad'));
-    };
-    this.hits = new HitBook(database, bad, this.report('hits'));
     this.book = new ReportBook(
       database,
       (devices) => {
@@ -102,14 +81,26 @@ export class LineService {
           if (device.cabling && device.siteId !== null) this.cabling.refresh(device.siteId);
         }
       },
-      bad,
+      (deviceId, error) => this.misreported(deviceId, error),
       this.report('report'),
     );
   }
 
-  /** Says whom to tell; once, before lines are taken. */
-  listen(listeners: LineListeners): void {
-    this.listeners = listeners;
+  /** Says whom to tell; before lines are taken. */
+  listen(listener: LineListener): void {
+    this.listeners.push(listener);
+  }
+
+  /** What a device reported cannot be kept. */
+  misreported(deviceId: string, error: unknown): void {
+    this.report('report')(error);
+    const line = this.lines.get(deviceId);
+    if (line) void this.tell('untaken', line, 'Its report cannot be kept').catch(this.report('bad'));
+  }
+
+  /** Whether this process holds a device's line. */
+  holds(deviceId: string): boolean {
+    return this.lines.has(deviceId);
   }
 
   /** Takes lines on an HTTP server and messages from the other controllers. */
@@ -129,9 +120,6 @@ export class LineService {
     this.bus.on('probe', (probe) => void this.probe(probe).catch(this.report('probe')));
     this.bus.on('command', ({ deviceId, ...command }) => this.say(deviceId, { type: 'command', ...command }));
     this.bus.on('cancel', ({ id, deviceId }) => this.say(deviceId, { type: 'cancel', id }));
-    this.bus.on('firmware', ({ deviceId, updateId }) => {
-      if (this.lines.has(deviceId)) void this.sendFirmware(deviceId, updateId).catch(this.report('firmware'));
-    });
     this.bus.on('drop', ({ deviceId }) => this.lines.get(deviceId)?.socket.terminate());
     this.bus.onReopened(() => void this.hearAgain().catch(this.report('hear again')));
     const beat = (): void => {
@@ -150,7 +138,6 @@ export class LineService {
     this.server.close();
     this.telling.close();
     await this.book.close();
-    await this.hits.close();
     if (ids.length > 0) await Device.update({ online: false, lineOwner: null }, { where: { id: ids } });
   }
 
@@ -179,7 +166,7 @@ export class LineService {
     const through = this.unproven.enter(from);
     socket.on('close', through);
     const stranger = (hello: Hello, reason: string): void =>
-      void this.check.version(hello, from, reason).catch(this.report('version'));
+      void this.tell('stranger', hello, from, reason).catch(this.report('version'));
     const proven = (hello: Hello): Promise<void> => {
       through();
       return this.entering.run(() => this.enter(socket, hello, from));
@@ -210,7 +197,7 @@ export class LineService {
     const { serial, model, mac, firmware, key, runs } = hello;
     const now = Date.now();
     const known = await Device.findOne({ where: { serial } });
-    const admitted = await this.check.admits(hello, known, from);
+    const admitted = await this.admits(hello, known, from);
     if ('code' in admitted) {
       socket.resume();
       return refuse(socket, admitted.code, admitted.reason);
@@ -252,9 +239,9 @@ export class LineService {
       const read = readDeviceFrame(data.toString());
       if (!read.ok) {
         if (line.claimed)
-          void this.check
-            .unreadable(serial, device.id, `It said what cannot be read (${read.reason})`)
-            .catch(this.report('unreadable'));
+          void this.tell('untaken', line, `It said what cannot be read (${read.reason})`).catch(
+            this.report('unreadable'),
+          );
         return refuse(socket, 'frame', read.reason);
       }
       this.enqueue(line, read.frame, data.length);
@@ -267,15 +254,16 @@ export class LineService {
 
   /** What follows from a call: hitches, how an update went, being taken in, its document. */
   private async entered(line: Line, device: Device, hello: Hello, now: number): Promise<void> {
-    line.able = await this.check.called(device, hello, now);
-    await this.updates.called(device, hello.failed);
+    let able = true;
+    for (const { called } of this.listeners) if ((await called?.(device, hello, now)) === false) able = false;
+    line.able = able;
     this.welcome(device);
     this.bus.changed(device);
     if (device.siteId !== null) return this.sync(device.id);
     // It was released or replaced while it was away, and still runs what we told it.
     if (hello.runs !== null && (await DocumentRow.count({ where: { hash: hello.runs } })) > 0)
       return this.say(device.id, { type: 'command', id: randomUUID(), name: 'forget', target: '' });
-    if (device.expectedSiteId !== null && line.able) await this.listeners?.expected(device);
+    if (device.expectedSiteId !== null && line.able) await this.tell('expected', device);
   }
 
   /** Has a frame dealt with after those before it, and stops reading a device that sends faster than that goes. */
@@ -326,25 +314,24 @@ export class LineService {
   private async hear(line: Line, frame: DeviceFrame): Promise<void> {
     const { deviceId } = line;
     if (frame.type === 'answer') {
-      if (line.asked.delete(frame.id)) return this.listeners?.answered(frame);
+      if (line.asked.delete(frame.id)) return this.commands.answered(frame);
       return this.untaken(line);
     }
     if (frame.type === 'firmware-progress' || frame.type === 'firmware-failed') {
       if (line.asked.get(frame.id) !== 'firmware') return this.untaken(line);
-      if (frame.type === 'firmware-failed') return this.updates.refused(deviceId, frame.id, frame.reason);
-      return this.updates.progress(deviceId, frame.id, frame.percent, frame.restarting);
+      return this.tell('firmware', line, frame);
     }
     if (!line.claimed) return this.untaken(line);
     if (frame.type === 'report') return this.hearReport(line, frame.report);
     if (frame.type === 'progress') {
-      if (line.asked.get(frame.id) === 'sweep') return this.listeners?.progress(frame);
+      if (line.asked.get(frame.id) === 'sweep') return this.tell('progress', frame);
       return this.untaken(line);
     }
     switch (frame.type) {
       case 'applied':
         if (!(await this.writeDown(line, { applied: frame.hash }))) return;
         // During a rollout the rollout says whether it may keep: others could have lost their way.
-        if (!(await this.isBeingRolledOut(deviceId, frame.hash)))
+        if (!(await isBeingTold(this.database, deviceId, frame.hash)))
           this.say(deviceId, { type: 'keep', hash: frame.hash });
         return;
       case 'kept': {
@@ -400,24 +387,11 @@ export class LineService {
   private async hearReport(line: Line, report: Report): Promise<void> {
     const now = Date.now();
     this.book.take(line.deviceId, report, now);
-    if (report.hits) this.hits.take(line.deviceId, report.hits, await this.rulesOf(line));
+    await this.tell('reported', line, report, () => this.rulesOf(line));
     if (report.clock === undefined) return;
     const right = Math.abs(report.clock - now) <= CLOCK_TOLERANCE_MS;
-    if (right !== line.clockRight) await this.check.clock(line.serial, line.deviceId, report.clock, now);
+    if (right !== line.clockRight) await this.tell('clock', line, report.clock, now);
     line.clockRight = right;
-  }
-
-  /** Has a device fetch and start a release. */
-  private async sendFirmware(deviceId: string, updateId: string): Promise<void> {
-    const [update, device] = await Promise.all([FirmwareUpdate.findByPk(updateId), Device.findByPk(deviceId)]);
-    if (!update || !device) return;
-    const release = (await this.catalogue.releases()).find(
-      (each) => each.model === device.model && each.version === update.release,
-    );
-    if (!release) return this.updates.refused(deviceId, updateId, 'The release is no longer in the catalogue');
-    const { size, sha256, version } = release;
-    const path = `/line/firmware/${encodeURIComponent(device.model)}/${version}`;
-    this.say(deviceId, { type: 'firmware', id: updateId, release: version, size, sha256, path });
   }
 
   /** Sends a device what it should run, unless it runs it, has it on trial, is stuck with it, or is being updated. */
@@ -438,15 +412,6 @@ export class LineService {
     const secrets = await this.secrets.open(secretsOf(row.body));
     const { keepWithinSeconds } = this.options;
     this.say(deviceId, { type: 'document', hash: wants, document: row.body, secrets, keepWithinSeconds });
-  }
-
-  private async isBeingRolledOut(deviceId: string, hash: string): Promise<boolean> {
-    const rows = await this.database.query(
-      `SELECT 1 FROM rollout_step s JOIN rollout r ON r.id = s.rollout_id
-       WHERE s.device_id = :deviceId AND s.hash = :hash AND s.state = 'telling' AND r.ended_at IS NULL`,
-      { replacements: { deviceId, hash }, type: QueryTypes.SELECT },
-    );
-    return rows.length > 0;
   }
 
   /** Pings lines and says which devices answered in time. */
@@ -475,7 +440,8 @@ export class LineService {
     }
   }
 
-  private say(deviceId: string, frame: ControllerFrame): void {
+  /** Says something on a device's line, if this process holds it. */
+  say(deviceId: string, frame: ControllerFrame): void {
     const line = this.lines.get(deviceId);
     if (!line) return;
     const { socket } = line;
@@ -483,6 +449,26 @@ export class LineService {
     if (socket.readyState !== socket.OPEN) return;
     if (socket.bufferedAmount > MOST_UNSENT) socket.terminate();
     else socket.send(JSON.stringify(frame));
+  }
+
+  private async tell<K extends Exclude<keyof LineListener, 'admits' | 'called'>>(
+    what: K,
+    ...heard: Parameters<NonNullable<LineListener[K]>>
+  ): Promise<void> {
+    for (const listener of this.listeners) {
+      const hear = listener[what] as ((...all: typeof heard) => Promise<unknown>) | undefined;
+      await hear?.(...heard);
+    }
+  }
+
+  /** Nobody is let in whom nobody looked at. */
+  private async admits(
+    hello: Hello,
+    known: Device | null,
+    from: string,
+  ): ReturnType<NonNullable<LineListener['admits']>> {
+    const guard = this.listeners.find(({ admits }) => admits)?.admits;
+    return guard ? guard(hello, known, from) : { code: 'busy', reason: 'The controller is starting.' };
   }
 
   private report(step: string): (error: unknown) => void {

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Report } from '@iron-lattice/core/line';
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { Device } from '../intake/device.model';
+import { Device } from '../roster/device.model';
 import { TestController } from '../testing/test-controller';
 import { ReportBook, type ReportedDevice } from './report-book';
 

@@ -5,6 +5,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { freshDatabase } from '../../../tools/test-database.mjs';
 import { Bus, LISTENER_NAME } from './bus';
 import { connect } from './database';
+import { migrationsOf } from '../controller';
 import { migrate } from './migrate';
 
 let url: string;
@@ -14,7 +15,7 @@ const log = pino({ level: 'silent' });
 beforeAll(async () => {
   ({ url, drop } = await freshDatabase());
   const database = connect(url);
-  await migrate(database);
+  await migrate(database, migrationsOf());
   await database.close();
   pool = new pg.Pool({ connectionString: url, max: 4 });
   pool.on('error', () => {});

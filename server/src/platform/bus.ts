@@ -6,7 +6,7 @@ import type { Logger } from 'pino';
 import { HeardClient } from './heard-client';
 import { later, refuseSecond } from './held-connection';
 
-/** What controllers of one database tell each other. */
+/** What controllers of one database tell each other; stages add their own topics (declaration merging). */
 export interface BusMessages {
   /** Something people may be looking at changed. */
   live: LiveEvent;
@@ -29,15 +29,8 @@ export interface BusMessages {
   cancel: { id: string; deviceId: string };
   /** A command was answered; the answer is a row. */
   answered: { id: string };
-  /** Whoever holds the device's line: have it fetch and start a release. */
-  firmware: { deviceId: string; updateId: string };
   /** Whoever holds the device's line: end it, the device calls again. */
   drop: { deviceId: string };
-  /** Updates may be due; with `policies` because what devices do by themselves changed. */
-  'firmware-due': { policies?: true };
-  sweep: { id: string; stop: boolean };
-  /** A rollout waits to be run, or to be ended. */
-  'rollout-due': { id: string };
   /** Sessions that ended; whoever streams to them stops. */
   'signed-out': { tokenHash: string };
 }

@@ -3,6 +3,7 @@ import { expect, test } from 'vitest';
 import { freshDatabase } from '../../../tools/test-database.mjs';
 import { connect } from './database';
 import { note } from './journal';
+import { migrationsOf } from '../controller';
 import { migrate } from './migrate';
 import { SecretBox } from './secret-box';
 
@@ -10,7 +11,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
   const { url, drop } = await freshDatabase();
   const databases = [connect(url), connect(url), connect(url)];
   try {
-    await Promise.all(databases.map(migrate));
+    await Promise.all(databases.map((each) => migrate(each, migrationsOf())));
     const [database] = databases;
     const [rows] = await database!.query('SELECT name FROM migration');
     expect(rows).toEqual([

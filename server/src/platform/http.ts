@@ -16,17 +16,19 @@ const RETRY_SECONDS = 2;
 const MOST_FLAWS = 20;
 const MOST_REASON = 240;
 
-/**
- * Puts the application together: safety, the API, and the interface for everything else.
- * @param isOurs whether a request is meant for us, by the host it names.
- */
-export function httpApp(
-  routes: readonly Route[],
-  findCaller: FindCaller,
-  webRoot: string | null,
-  isOurs: (host: string) => boolean,
-  log: Logger,
-): Koa {
+/** What an origin serves, and to whom. */
+export interface HttpParts {
+  readonly routes: readonly Route[];
+  readonly findCaller: FindCaller;
+  /** Folder of the pages for everything that is no route; null where there are none. */
+  readonly webRoot: string | null;
+  /** Whether a request is meant for us, by the host it names. */
+  readonly isOurs: (host: string) => boolean;
+  readonly log: Logger;
+}
+
+/** Puts an application together: safety, the API, and pages for everything else. One for each origin. */
+export function httpApp({ routes, findCaller, webRoot, isOurs, log }: HttpParts): Koa {
   const app = new Koa();
   app.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET') log.error({ error }, 'http');

@@ -2,27 +2,31 @@ import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { Umzug, type UmzugStorage } from 'umzug';
 import { StartRefusal } from './start-refusal';
 import { VERSION } from './version';
-import * as first from './migrations/0001-first';
-import * as intake from './migrations/0002-intake';
-import * as rules from './migrations/0003-rules';
-import * as probes from './migrations/0004-probes';
-import * as limits from './migrations/0005-limits';
 
-/** In order; imported by name so that every way of running finds the same list. */
-const MIGRATIONS = [first, intake, rules, probes, limits];
+/** One step of the schema, in the language of PostgreSQL. */
+export interface Migration {
+  /** Four digits that say when it is its turn, and words: no two have the same number. */
+  readonly name: string;
+  readonly sql: string;
+}
+
 /** Advisory lock that keeps two starting controllers from migrating at once. */
 const MIGRATION_LOCK = 8_620_001;
 
 /**
  * Brings the schema up to date, alone among all controllers of the database.
+ * @param all those of every part of the controller, in any order.
  * @throws StartRefusal when the data was written by a newer version.
  */
-export async function migrate(database: Sequelize): Promise<void> {
+export async function migrate(database: Sequelize, all: readonly Migration[]): Promise<void> {
+  const migrations = [...all].sort((a, b) => (a.name < b.name ? -1 : 1));
+  const twice = migrations.find(({ name }, i) => name.slice(0, 4) === migrations[i - 1]?.name.slice(0, 4));
+  if (twice) throw new Error(`two migrations have the number of ${twice.name}`);
   await database.transaction(async (transaction) => {
     await database.query(`SELECT pg_advisory_xact_lock(${MIGRATION_LOCK})`, { transaction });
-    const storage = await storageIn(database, transaction);
+    const storage = await storageIn(database, migrations, transaction);
     const umzug = new Umzug({
-      migrations: MIGRATIONS.map(({ name, sql }) => ({ name, up: () => database.query(sql, { transaction }) })),
+      migrations: migrations.map(({ name, sql }) => ({ name, up: () => database.query(sql, { transaction }) })),
       storage,
       logger: undefined,
     });
@@ -31,7 +35,11 @@ export async function migrate(database: Sequelize): Promise<void> {
 }
 
 /** Keeps the list of done migrations, and by which version, in the same transaction as the migrations. */
-async function storageIn(database: Sequelize, transaction: Transaction): Promise<UmzugStorage> {
+async function storageIn(
+  database: Sequelize,
+  migrations: readonly Migration[],
+  transaction: Transaction,
+): Promise<UmzugStorage> {
   await database.query(
     `CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, at timestamptz DEFAULT now());
      ALTER TABLE migration ADD COLUMN IF NOT EXISTS version text`,
@@ -41,7 +49,7 @@ async function storageIn(database: Sequelize, transaction: Transaction): Promise
     'SELECT name, version FROM migration ORDER BY name',
     { transaction, type: QueryTypes.SELECT },
   );
-  const known = new Set<string>(MIGRATIONS.map(({ name }) => name));
+  const known = new Set<string>(migrations.map(({ name }) => name));
   const newer = done.filter(({ name }) => !known.has(name)).at(-1);
   if (newer)
     throw new StartRefusal(

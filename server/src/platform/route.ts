@@ -1,11 +1,13 @@
-import type { Role } from '@iron-lattice/core/base';
+import type { PersonView, Role } from '@iron-lattice/core/base';
 import { bodyParser } from '@koa/bodyparser';
 import Router from '@koa/router';
 import { Joi, type Schema } from '@iron-lattice/core/schema';
 import type { Context } from 'koa';
 import { AppError } from './app-error';
 import { SharedAnswers, type PackedAnswer } from './shared-answers';
-import type { Caller } from '../session/session.service';
+
+/** Who calls. */
+export type Caller = PersonView;
 
 /** What a handler is given: everything in it has been validated. */
 export interface Call<Body = unknown> {

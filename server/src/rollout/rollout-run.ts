@@ -1,8 +1,8 @@
 import type { Rollout } from './rollout.model';
 import { RolloutStep } from './rollout.model';
-import { Device } from '../intake/device.model';
+import { Device } from '../roster/device.model';
 import type { Bus } from '../platform/bus';
-import { findMute, Interrupted, waitForDevice } from './device-watch';
+import { findMute, Interrupted, waitForDevice } from '../roster/device-watch';
 
 /** What a run needs besides the rows. */
 export interface RunTools {

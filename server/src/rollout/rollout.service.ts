@@ -10,8 +10,8 @@ import {
   type RolloutView,
 } from '@iron-lattice/core/rollout';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
-import { Device } from '../intake/device.model';
-import { rosterOf, type RosterService } from '../intake/roster.service';
+import { Device } from '../roster/device.model';
+import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService, OpenedDraft } from '../intent/draft.service';
 import { Draft, Estate, Revision } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
@@ -23,7 +23,7 @@ import { note } from '../platform/journal';
 import type { Lease } from '../platform/lease';
 import { Recurring } from '../platform/recurring';
 import { Person } from '../session/person.model';
-import { Interrupted } from './device-watch';
+import { Interrupted } from '../roster/device-watch';
 import { CANCELLED, putBack, runSteps, type RunTools } from './rollout-run';
 import { Rollout, RolloutStep } from './rollout.model';
 
@@ -52,7 +52,6 @@ export class RolloutService {
   private readonly runner: Recurring;
   private stopListening: () => void = () => {};
   /** Called with the sites that a rollout touched, once it is live. */
-  private afterwards: (siteIds: readonly string[]) => void = () => {};
 
   constructor(
     private readonly database: Sequelize,
@@ -65,11 +64,6 @@ export class RolloutService {
     private readonly failed: (error: unknown) => void,
   ) {
     this.runner = new Recurring(() => this.runDue(), LOOK_MS, failed);
-  }
-
-  /** Has something done after each rollout. */
-  onLive(act: (siteIds: readonly string[]) => void): void {
-    this.afterwards = act;
   }
 
   /** Begins nothing new: what runs is left where it is, for the next start. */
@@ -365,7 +359,7 @@ export class RolloutService {
     if (changed === null) return false;
     await this.rosters.sync(changed);
     await this.over(rollout);
-    this.afterwards([...told]);
+    this.intents.wentLive([...told]);
     return true;
   }
 

@@ -6,7 +6,7 @@ import { sampleSite } from '@iron-lattice/core/testing';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import writeXlsxFile from 'write-excel-file/node';
-import { readTable, writeTable } from '../intake/list-table';
+import { readTable, writeTable } from '../platform/list-table';
 
 /** What people write out and read in again is what it was, whatever they call things. */
 const { intent: start, site } = sampleSite({ segments: 3, aps: 1 });

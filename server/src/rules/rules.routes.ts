@@ -1,5 +1,5 @@
 import { Joi } from '@iron-lattice/core/schema';
-import type { CellAsked, QuestionAsked } from '../platform/heavy';
+import type { CellAsked, QuestionAsked } from './rules.heavy';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import { RULE_FORMATS, type RuleFormat, type RulesService } from './rules.service';
 

@@ -30,12 +30,13 @@ import {
 } from '@iron-lattice/core/rules';
 import type { NoteReport } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import type { Device } from '../intake/device.model';
-import { writeTable } from '../intake/list-table';
-import { rosterOf, type RosterService } from '../intake/roster.service';
+import type { Device } from '../roster/device.model';
+import { writeTable } from '../platform/list-table';
+import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
-import type { CellAsked, Heavy, QuestionAsked } from '../platform/heavy';
+import type { Heavy } from '../platform/heavy';
+import type { CellAsked, QuestionAsked } from './rules.heavy';
 import { lookUp } from './name-lookup';
 
 /** What a file of rules may be: all of a site's policy as `nft` or `acl`, the site's own rules as `csv`. */
@@ -66,11 +67,11 @@ export class RulesService {
   ) {}
 
   async reach(draftId: string, siteId: string, minute: number | null): Promise<ReachMatrix> {
-    return this.heavy.reach(await this.input(draftId, siteId), minute);
+    return this.heavy.run('reach', await this.input(draftId, siteId), minute);
   }
 
   async cell(draftId: string, siteId: string, asked: CellAsked): Promise<ReachCell> {
-    return this.heavy.reachCell(await this.input(draftId, siteId), asked).catch((error: unknown) => {
+    return this.heavy.run('reach-cell', await this.input(draftId, siteId), asked).catch((error: unknown) => {
       throw error instanceof RangeError ? unknown('place') : error;
     });
   }
@@ -89,7 +90,7 @@ export class RulesService {
       const message = `The controller’s name servers know no address of ${unknown.name}. Ask with its address.`;
       return { flaws: [flaw('ask.name', message)] };
     }
-    return this.heavy.ask(input, { ...asked, minute, ...(lookedUp.length > 0 ? { lookedUp } : {}) });
+    return this.heavy.run('ask', input, { ...asked, minute, ...(lookedUp.length > 0 ? { lookedUp } : {}) });
   }
 
   async hits(siteId: string): Promise<RuleHits[]> {
@@ -161,7 +162,7 @@ export class RulesService {
   /** Looks at a list of rules; nothing is changed. */
   async preview(draftId: string, of: OfBook, siteId: string, bytes: Buffer): Promise<RuleListPreview> {
     const [read, { intent }, { site, roster }] = await Promise.all([
-      this.heavy.readTable(bytes),
+      this.heavy.read('read-table', bytes),
       this.drafts.open(draftId),
       this.input(draftId, siteId),
     ]);

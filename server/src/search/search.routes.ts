@@ -2,7 +2,7 @@ import type { SearchHit } from '@iron-lattice/core/base';
 import { everyNoun } from '@iron-lattice/core/intent';
 import { Joi } from '@iron-lattice/core/schema';
 import { Op } from 'sequelize';
-import { Device } from '../intake/device.model';
+import { Device } from '../roster/device.model';
 import type { IntentService } from '../intent/intent.service';
 import { EVERYONE, route, type Route } from '../platform/route';
 

@@ -1,7 +1,7 @@
 import { Joi } from '@iron-lattice/core/schema';
 import type { Context } from 'koa';
-import { EVERYONE, route, type Route } from '../platform/route';
-import type { Caller, SessionService } from './session.service';
+import { EVERYONE, route, type Caller, type Route } from '../platform/route';
+import type { SessionService } from './session.service';
 
 /** Name of the cookie that holds the session's token. */
 export const COOKIE = 'lattice';

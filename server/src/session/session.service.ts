@@ -6,12 +6,10 @@ import { RateLimiterPostgres } from 'rate-limiter-flexible';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { after, AppError } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
+import type { Caller } from '../platform/route';
 import { Gate } from '../platform/gate';
 import { note } from '../platform/journal';
 import { Person, Session } from './person.model';
-
-/** Whoever is signed in. */
-export type Caller = PersonView;
 
 const SESSION_MS = 12 * 3_600_000;
 /** Argon2id by OWASP's lower setting: 19 MiB, two passes. */

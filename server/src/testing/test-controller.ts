@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freshDatabase } from '../../../tools/test-database.mjs';
 import { startController, type Controller } from '../controller';
+import type { Stage } from '../stage';
 import type { Config } from '../platform/config';
 import { seedFrom } from '../demo/demo-seed';
 
@@ -44,7 +45,12 @@ export class TestController {
   ) {}
 
   /** @param empty whether it waits for its first start. */
-  static async start(signInsPerMinute = 1000, empty = false, more: Partial<Config> = {}): Promise<TestController> {
+  static async start(
+    signInsPerMinute = 1000,
+    empty = false,
+    more: Partial<Config> = {},
+    stages?: readonly Stage[],
+  ): Promise<TestController> {
     const database = await freshDatabase();
     const folder = mkdtempSync(join(tmpdir(), 'lattice-'));
     writeFileSync(join(folder, 'estate.json'), JSON.stringify(ESTATE));
@@ -65,7 +71,7 @@ export class TestController {
       ...more,
     };
     const seed = empty ? undefined : seedFrom(join(folder, 'estate.json'));
-    return new TestController(await startController(config, seed), database, folder);
+    return new TestController(await startController(config, seed, stages), database, folder);
   }
 
   /** Its database, for whoever looks past it. */

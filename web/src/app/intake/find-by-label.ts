@@ -159,7 +159,7 @@ export class FindByLabel {
       return;
     }
     this.scanning.set(true);
-    this.worker = new Worker(new URL('./label-reader.worker', import.meta.url), { type: 'module' });
+    this.worker = new Worker(new URL('./label-reader.worker.ts', import.meta.url), { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<string | null>) => {
       if (data !== null && readLabel(data)) {
         this.stop();

@@ -44,7 +44,7 @@ export class LatticeWork {
   private ask(facts: SiteFacts, question: LatticeQuestion, then: (answer: LatticeAnswer) => void): void {
     if (typeof Worker === 'undefined') return then(answerTo(facts, question));
     if (!this.worker) {
-      this.worker = new Worker(new URL('./lattice.worker', import.meta.url), { type: 'module' });
+      this.worker = new Worker(new URL('./lattice.worker.ts', import.meta.url), { type: 'module' });
       this.worker.onmessage = ({ data }: MessageEvent<{ number: number; answer: LatticeAnswer }>) => {
         this.waiting.get(data.number)?.(data.answer);
         this.waiting.delete(data.number);

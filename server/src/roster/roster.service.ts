@@ -4,8 +4,8 @@ import { fixedAddressIn, resolve, type Intent, type Link, type RosterDevice } fr
 import { compileSite } from '@iron-lattice/core/rollout';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Bus } from '../platform/bus';
-import { Rollout, RolloutStep } from '../rollout/rollout.model';
 import { Device, DocumentRow } from './device.model';
+import { devicesInRollout } from './in-rollout';
 
 /** What of a device the address plan asks. */
 export interface DeviceAddresses {
@@ -125,7 +125,7 @@ export class RosterService {
     const documents = compileSite(resolve(live.estate, live.sites.get(siteId)!), devices.map(rosterOf));
     const hashes = await this.store(documents, transaction);
     const changed: string[] = [];
-    const beingTold = await devicesInRollout(transaction);
+    const beingTold = await devicesInRollout(this.database, transaction);
     for (const device of devices) {
       const wants = hashes.get(device.id)!;
       // What a rollout tells a device stands until the rollout is over; then all are looked at again.
@@ -150,15 +150,6 @@ export class RosterService {
   async sync(deviceIds: readonly string[]): Promise<void> {
     for (const deviceId of deviceIds) await this.bus.send('sync', { deviceId });
   }
-}
-
-/** Devices that a rollout under way tells, or has yet to tell. */
-export async function devicesInRollout(transaction?: Transaction): Promise<Set<string>> {
-  const within = transaction ? { transaction } : {};
-  const rollout = await Rollout.findOne({ where: { endedAt: null }, ...within });
-  if (!rollout) return new Set();
-  const steps = await RolloutStep.findAll({ attributes: ['deviceId'], where: { rolloutId: rollout.id }, ...within });
-  return new Set(steps.map((step) => step.deviceId));
 }
 
 /** For `map`: a device as compiling wants it. */

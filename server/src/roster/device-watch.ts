@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { Device } from '../intake/device.model';
+import { Device } from './device.model';
 import type { Bus } from '../platform/bus';
 
 /** A message may be lost while the bus reconnects, so rows are looked at again this often. */

@@ -3,10 +3,11 @@ import { sheetOf, type HardwareSheet } from '@iron-lattice/core/hardware';
 import { CLOCK_TOLERANCE_MS, FLAPPING, flaps, spanWords, type HitchCode } from '@iron-lattice/core/intake';
 import type { DeviceFrame } from '@iron-lattice/core/line';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
-import type { CatalogueService } from '../firmware/catalogue.service';
-import { Device, DocumentRow, fingerprintOf } from '../intake/device.model';
-import type { HitchService } from '../intake/hitch.service';
-import type { SheetService } from '../intake/sheet.service';
+import type { CatalogueService } from '../roster/catalogue.service';
+import type { Refusal } from '../line/line-listener';
+import { Device, DocumentRow, fingerprintOf } from '../roster/device.model';
+import type { HitchService } from './hitch.service';
+import type { SheetService } from './sheet.service';
 
 type Hello = Extract<DeviceFrame, { type: 'hello' }>;
 
@@ -16,12 +17,6 @@ const STRANGERS_IN_ALL = 16;
 type Settle = (code: HitchCode) => Promise<void>;
 
 const isRight = (clock: number, now: number): boolean => Math.abs(clock - now) <= CLOCK_TOLERANCE_MS;
-
-/** Why a device is not let in. */
-export interface Refusal {
-  readonly code: string;
-  readonly reason: string;
-}
 
 /** Looks at a device that calls: whether it may come in, and what is odd about it. What is, becomes a hitch. */
 export class CallCheck {

@@ -1,0 +1,127 @@
+import type { Logger } from 'pino';
+import type { Sequelize } from 'sequelize';
+import { defineIntent, SecretRow } from './intent/intent.model';
+import { DraftService } from './intent/draft.service';
+import { draftRoutes } from './intent/draft.routes';
+import { IntentService } from './intent/intent.service';
+import { SecretService } from './intent/secret.service';
+import { UndoService } from './intent/undo.service';
+import { commandRoutes } from './line/command.routes';
+import { CommandService } from './line/command.service';
+import { LineService } from './line/line.service';
+import { Bus } from './platform/bus';
+import type { Config } from './platform/config';
+import { isConnectionLost } from './platform/connection-loss';
+import { poolOf } from './platform/database';
+import { eventStreamRoutes } from './platform/event-stream.routes';
+import { Heavy } from './platform/heavy';
+import { Lease } from './platform/lease';
+import type { Migration } from './platform/migrate';
+import * as first from './platform/migrations/0001-first';
+import * as devices from './platform/migrations/0002-intake';
+import * as limits from './platform/migrations/0005-limits';
+import { Offers } from './platform/offers';
+import type { Route } from './platform/route';
+import { SecretBox } from './platform/secret-box';
+import { CablingService } from './roster/cabling.service';
+import { CatalogueService } from './roster/catalogue.service';
+import { defineDevices } from './roster/device.model';
+import { RosterService } from './roster/roster.service';
+import { definePeople } from './session/person.model';
+import { COOKIE, sessionRoutes } from './session/session.routes';
+import { SessionService } from './session/session.service';
+import { setUpRoutes } from './session/set-up.routes';
+import { SetUpService } from './session/set-up.service';
+
+/** What is there for every stage: platform, roster, intent, sessions, the device line. */
+export interface Ground {
+  readonly config: Config;
+  readonly log: Logger;
+  /** For what goes wrong where nobody waits for it. */
+  readonly failed: (error: unknown) => void;
+  readonly database: Sequelize;
+  readonly bus: Bus;
+  readonly heavy: Heavy;
+  readonly lease: (key: number) => Lease;
+  /** Where this controller answers. */
+  readonly address: () => string;
+  /** What stages do for each other. */
+  readonly offers: Offers;
+  readonly rosters: RosterService;
+  readonly catalogue: CatalogueService;
+  readonly intents: IntentService;
+  readonly secrets: SecretService;
+  readonly drafts: DraftService;
+  readonly sessions: SessionService;
+  readonly commands: CommandService;
+  readonly lines: LineService;
+}
+
+/** Models and migrations of what is there for every stage. */
+export const GROUND_MODELS = [definePeople, defineIntent, defineDevices];
+export const GROUND_MIGRATIONS: readonly Migration[] = [first, devices, limits];
+const GROUND_TASKS = [
+  new URL('./platform/platform.heavy.ts', import.meta.url),
+  new URL('./intent/intent.heavy.ts', import.meta.url),
+];
+/** What is thrown away when nobody can want it any more; each can be done by any controller, at any time. */
+export const GROUND_HOUSEKEEPING: readonly string[] = [
+  `DELETE FROM command_answer WHERE at < now() - interval '15 minutes'`,
+  `DELETE FROM bus_message WHERE at < now() - interval '5 minutes'`,
+];
+
+/**
+ * Lays the ground: everything that stages stand on. The schema is up to date.
+ * @param address where this controller answers, once it does.
+ * @param tasks files of tasks of the stages.
+ */
+export async function layGround(
+  config: Config,
+  { database, log, address }: Pick<Ground, 'database' | 'log' | 'address'>,
+  tasks: readonly URL[],
+): Promise<Ground & { readonly routes: readonly Route[]; readonly close: () => Promise<void> }> {
+  const pool = poolOf(config.databaseUrl, log);
+  const bus = new Bus(config.databaseUrl, pool, log);
+  await bus.open();
+  const failed = (error: unknown): void => {
+    if (isConnectionLost(error)) log.warn({ err: error }, 'background: the database is away');
+    else log.error({ err: error }, 'background');
+  };
+  const heavy = new Heavy([...GROUND_TASKS, ...tasks]);
+  const lease = (key: number): Lease => new Lease(config.databaseUrl, key, log);
+  const rosters = new RosterService(database, bus);
+  const cabling = new CablingService(database, bus, failed);
+  const catalogue = new CatalogueService(database, bus);
+  const intents = new IntentService();
+  const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
+  const drafts = new DraftService(database, intents, rosters, secrets, heavy, bus);
+  const sessions = await new Promise<SessionService>((resolve, reject) => {
+    const made: SessionService = new SessionService(database, pool, bus, config.signInsPerMinute, (error) => {
+      if (error) reject(error);
+      else queueMicrotask(() => resolve(made));
+    });
+  });
+  const setUp = new SetUpService(database, intents, sessions, drafts, bus, address);
+  const commands = new CommandService(database, bus);
+  const lines = new LineService(database, secrets, commands, cabling, bus, config, log);
+  const routes: readonly Route[] = [
+    ...sessionRoutes(sessions),
+    ...setUpRoutes(setUp, sessions),
+    ...draftRoutes(drafts, new UndoService(database, drafts), secrets, database),
+    ...commandRoutes(commands),
+    ...eventStreamRoutes(bus, {
+      hashOf: (context) => sessions.hashOf(context.cookies.get(COOKIE)!),
+      lives: (tokenHash) => sessions.lives(tokenHash),
+    }),
+  ];
+  return {
+    ...{ config, log, failed, database, bus, heavy, lease, address, offers: new Offers() },
+    ...{ rosters, catalogue, intents, secrets, drafts, sessions, commands, lines, routes },
+    close: async () => {
+      cabling.close();
+      await heavy.close();
+      await bus.close();
+      await pool.end();
+    },
+  };
+}

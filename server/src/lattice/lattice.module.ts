@@ -1,0 +1,8 @@
+import type { Stage } from '../stage';
+import { latticeRoutes } from './lattice.routes';
+import { LatticeService } from './lattice.service';
+
+export const lattice: Stage = {
+  name: 'lattice',
+  open: ({ drafts, rosters, heavy }) => ({ routes: latticeRoutes(new LatticeService(drafts, rosters, heavy)) }),
+};

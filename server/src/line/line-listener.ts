@@ -1,0 +1,55 @@
+import type { HardwareSheet } from '@iron-lattice/core/hardware';
+import type { ControllerFrame, DeviceFrame, Report } from '@iron-lattice/core/line';
+import type { Device } from '../roster/device.model';
+
+type Of<T extends DeviceFrame['type']> = Extract<DeviceFrame, { type: T }>;
+
+/** Why a device is not let in. */
+export interface Refusal {
+  readonly code: string;
+  readonly reason: string;
+}
+
+/** A device on the line that said something. */
+export interface Speaker {
+  readonly deviceId: string;
+  readonly serial: string;
+}
+
+/** What the line tells one part of the controller of what devices do; a part says only what it wants to hear. */
+export interface LineListener {
+  /** A device speaks another version of the line. */
+  readonly stranger?: (hello: Of<'hello'>, from: string, reason: string) => Promise<void>;
+  /**
+   * Whether a device that proved itself may come in, before anything of it is written down.
+   * @param known its row, if it called before or was announced.
+   * @param from where it calls from.
+   * @returns why not, or the sheet of a model that none is shipped of.
+   */
+  readonly admits?: (
+    hello: Of<'hello'>,
+    known: Device | null,
+    from: string,
+  ) => Promise<Refusal | { readonly sheet: HardwareSheet | null }>;
+  /** A device called and its row is up to date. @returns false where it may not be told documents. */
+  readonly called?: (device: Device, hello: Of<'hello'>, now: number) => Promise<boolean>;
+  /** An expected device calls: takes it in when it can be. */
+  readonly expected?: (device: Device) => Promise<void>;
+  /** It says how something goes on that it was asked for. */
+  readonly progress?: (frame: Of<'progress'>) => Promise<void>;
+  /** It says how the update goes on that it was asked for. */
+  readonly firmware?: (speaker: Speaker, frame: Of<'firmware-progress'> | Of<'firmware-failed'>) => Promise<void>;
+  /** It reported. @param rules finds the rules that it was told, by what it runs. */
+  readonly reported?: (speaker: Speaker, report: Report, rules: () => Promise<ReadonlySet<string>>) => Promise<void>;
+  /** Its clock is right now, or is not any more. */
+  readonly clock?: (speaker: Speaker, clock: number, now: number) => Promise<unknown>;
+  /** What it said cannot be taken. @param what happened, to follow “It …”. */
+  readonly untaken?: (speaker: Speaker, what: string) => Promise<void>;
+}
+
+/** What others may say on lines that this process holds. */
+export interface Lines {
+  /** @returns whether this process holds the device's line. */
+  readonly holds: (deviceId: string) => boolean;
+  readonly say: (deviceId: string, frame: ControllerFrame) => void;
+}

@@ -1,0 +1,49 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { httpApp, type HttpParts } from './http';
+import { readTarget } from './request-line';
+
+/**
+ * How long an idle connection is held, in milliseconds: longer than browsers and reverse proxies hold theirs, so that none
+ * sends a request on one that ends in that moment.
+ */
+const IDLE_MS = 75_000;
+
+/** An origin that answers. */
+export interface Listening {
+  readonly url: string;
+  close(): Promise<void>;
+}
+
+/**
+ * Serves an origin on a port of its own.
+ * @param attach is given the server before it listens, for what is no request of HTTP.
+ * @throws Error when the port is taken or may not be used.
+ */
+export async function listen(
+  parts: HttpParts,
+  { host, port }: { readonly host: string; readonly port: number },
+  attach?: (server: Server) => Promise<void>,
+): Promise<Listening> {
+  const handle = httpApp(parts).callback();
+  const server = createServer((request, response) => {
+    if (readTarget(request)) return void handle(request, response);
+    response
+      .writeHead(400, { 'content-type': 'text/plain', connection: 'close' })
+      .end('The request line names no address.');
+  });
+  server.keepAliveTimeout = IDLE_MS;
+  await attach?.(server);
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, host, resolve);
+  });
+  return {
+    url: `http://${host}:${(server.address() as AddressInfo).port}`,
+    close: () =>
+      new Promise((resolve) => {
+        server.close(() => resolve());
+        server.closeAllConnections();
+      }),
+  };
+}

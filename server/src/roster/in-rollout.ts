@@ -1,0 +1,20 @@
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+
+/** Devices that a rollout under way tells, or has yet to tell. */
+export async function devicesInRollout(database: Sequelize, transaction?: Transaction): Promise<Set<string>> {
+  const rows = await database.query<{ device_id: string }>(
+    'SELECT s.device_id FROM rollout_step s JOIN rollout r ON r.id = s.rollout_id WHERE r.ended_at IS NULL',
+    { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) },
+  );
+  return new Set(rows.map((row) => row.device_id));
+}
+
+/** Whether a rollout under way tells a device a document at this moment. */
+export async function isBeingTold(database: Sequelize, deviceId: string, hash: string): Promise<boolean> {
+  const rows = await database.query(
+    `SELECT 1 FROM rollout_step s JOIN rollout r ON r.id = s.rollout_id
+     WHERE s.device_id = :deviceId AND s.hash = :hash AND s.state = 'telling' AND r.ended_at IS NULL`,
+    { replacements: { deviceId, hash }, type: QueryTypes.SELECT },
+  );
+  return rows.length > 0;
+}

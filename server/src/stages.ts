@@ -1,0 +1,11 @@
+import { bench } from './bench/bench.module';
+import { firmware } from './firmware/firmware.module';
+import { intake } from './intake/intake.module';
+import { lattice } from './lattice/lattice.module';
+import { rollout } from './rollout/rollout.module';
+import { rules } from './rules/rules.module';
+import { search } from './search/search.module';
+import type { Stage } from './stage';
+
+/** Every stage of the work; a new one is a folder and a line here. They end in the opposite order. */
+export const STAGES: readonly Stage[] = [firmware, intake, lattice, rules, bench, search, rollout];
