@@ -46,7 +46,8 @@ const unread = serverStages.filter(
 if (unread.length > 0) throw new Error(`no <stage>.module.ts in server/src/${unread.join(', server/src/')}`);
 
 /** Every folder of the interface is a stage, but for what stages share. */
-const SHARED = ['session', 'shell', 'testing', 'ui'];
+const frame = { ui: [], session: ['ui'], shell: ['ui', 'session'] };
+const SHARED = ['testing', ...Object.keys(frame)];
 const stages = foldersOf('web/src/app').filter((name) => !SHARED.includes(name));
 /** A folder of core that has no floor is a fault of this list. */
 const floorless = foldersOf('core/src').filter((name) => !(name in below));
@@ -72,11 +73,24 @@ module.exports = {
       from: { path: `^web/src/app/(${stages.join('|')})/` },
       to: { path: `^web/src/app/(${stages.join('|')})/`, pathNot: '^web/src/app/$1/' },
     },
-    {
-      name: 'parts-know-no-stage',
+    ...Object.entries(frame).map(([folder, allowed]) => ({
+      name: `web-${folder}`,
+      comment: 'What stages of the interface stand on knows none of them.',
       severity: 'error',
-      from: { path: '^web/src/app/ui/' },
-      to: { path: '^web/src/app/(?!ui/)' },
+      from: { path: `^web/src/app/${folder}/`, pathNot: '\\.spec\\.ts$' },
+      to: { path: '^web/src/app/', pathNot: `^web/src/app/(${[folder, ...allowed].join('|')})/` },
+    })),
+    {
+      name: 'views-of-the-lattice-apart',
+      severity: 'error',
+      from: { path: '^web/src/app/lattice/([^/]+)/' },
+      to: { path: '^web/src/app/lattice/', pathNot: '^web/src/app/lattice/($1|facts)/' },
+    },
+    {
+      name: 'world-knows-no-device',
+      severity: 'error',
+      from: { path: '^fleet/src/world/', pathNot: '\\.spec\\.ts$' },
+      to: { path: '^fleet/src/(?!world/)' },
     },
     ...Object.entries(below).map(([folder, allowed]) => ({
       name: `core-${folder}`,

@@ -24,7 +24,7 @@ import {
 } from '../rules';
 import { viewPolicy, type PolicyView } from './policy-view';
 import { endNamesAt, type Question } from './question';
-import { cellOf, nameIn, reachPlaces, type ReachCell, type ReachInput } from './reach-view';
+import { cellOf, nameIn, matrixEnds, type ReachCell, type ReachInput } from './reach-view';
 
 /** One place that a packet meets, and what becomes of it there. */
 export interface AskStep {
@@ -93,7 +93,7 @@ export function ask(
   if (!found) return { flaws: flaws.map(({ code, message, field }) => flaw(code, message, field)) };
 
   const passage = view.passage(asked.minute ?? view.open.moments[0]!);
-  const places = reachPlaces(site, view);
+  const places = matrixEnds(site, view);
   const attached = { ...attachmentsOf(from, to, places), ...asked.attached };
   const rule = ofClients(found, attached, made.names);
   const cell = cellOf(passage, view, places, (space) => matchedIn(space, rule), attached);
@@ -129,7 +129,7 @@ function ofClients(rule: PacketRule, attached: Attached, { gateway = [] }: RuleN
 function attachmentsOf(
   from: readonly RuleEnd[],
   to: readonly RuleEnd[],
-  places: ReturnType<typeof reachPlaces>,
+  places: ReturnType<typeof matrixEnds>,
 ): Attached {
   const of = ([end, ...more]: readonly RuleEnd[]): string | undefined =>
     (end?.kind === 'ssid' || end?.kind === 'class') && more.length === 0

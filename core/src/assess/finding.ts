@@ -3,7 +3,7 @@ import type { Operation } from '../intent';
 export type Severity = 'error' | 'warning' | 'info';
 
 /** Where a finding is, in terms a screen can go to. */
-export interface Place {
+export interface FindingPlace {
   readonly siteId: string;
   readonly kind: 'segment' | 'ssid' | 'class' | 'device' | 'port' | 'pool' | 'rule' | 'guarantee';
   readonly id: string;
@@ -25,7 +25,7 @@ export interface Finding {
   readonly severity: Severity;
   readonly message: string;
   readonly reason: string;
-  readonly place: Place;
+  readonly place: FindingPlace;
   readonly mend: Mend | null;
 }
 

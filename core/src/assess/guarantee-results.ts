@@ -10,7 +10,7 @@ import {
   writeServices,
   type Breach,
   type PacketRule,
-  type Place,
+  type ReachEnd,
   type RuleEnd,
   type RuleNames,
 } from '../rules';
@@ -71,7 +71,7 @@ export function proveGuarantees(site: ResolvedSite, tags: readonly string[], vie
   const { names } = view.made;
   return guaranteesAt(site, tags).map(({ guarantee, shared }): GuaranteeResult => {
     const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
-    const placed = placesOf(guarantee, names, shared, site);
+    const placed = endsOf(guarantee, names, shared, site);
     if (!placed) return { ...said, state: 'void' };
     for (const minute of view.open.moments) {
       const passage = view.passage(minute);
@@ -96,7 +96,7 @@ export function proveGuarantees(site: ResolvedSite, tags: readonly string[], vie
 }
 
 /** The places and services of a guarantee at a site; null where a name of it means nothing there. */
-function placesOf(
+function endsOf(
   { from, to, services, besides, id }: KeptGuarantee,
   names: RuleNames,
   lenient: boolean,
@@ -111,7 +111,7 @@ function placesOf(
     resolveRules([{ id, verdict: 'allow', from: known(from), to: ends, services }], names).rules[0] ?? null;
   const rule = resolved(known(to));
   if (!rule) return null;
-  const place = (key: 'from' | 'to', addresses: readonly IpRange[] | null): Place => {
+  const place = (key: 'from' | 'to', addresses: readonly IpRange[] | null): ReachEnd => {
     const [end, ...more] = key === 'from' ? from : to;
     const attached = end && more.length === 0 ? attachedOf(end, site) : undefined;
     return { key, addresses, ...(attached === undefined ? {} : { attached }) };

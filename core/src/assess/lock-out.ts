@@ -2,7 +2,7 @@ import { inRange, parseIp, type IpRange } from '../address';
 import { resolve, type EstatePart, type ResolvedSite, type RosterDevice, type SitePart } from '../intent';
 import { sheetFor } from '../hardware';
 import { enforcedAt, policyOf } from '../rollout';
-import { breachOf, packetWords, resolveRules, type Place } from '../rules';
+import { breachOf, packetWords, resolveRules, type ReachEnd } from '../rules';
 import { clientsOf, CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
 
@@ -16,7 +16,7 @@ export interface LockOut {
 }
 
 /** The controller's addresses and port; where they are not known, the whole of the internet has to do. */
-function controllerOf(view: PolicyView): { readonly to: Place; readonly ports: readonly string[] } {
+function controllerOf(view: PolicyView): { readonly to: ReachEnd; readonly ports: readonly string[] } {
   const { controller = [] } = view.made.names;
   if (controller.length > 0) return { to: { key: 'controller', addresses: controller }, ports: [`${CONTROLLER_PORT}`] };
   const internet = resolveRules(

@@ -28,7 +28,7 @@ import {
 import { clientsOf, rulesOf, viewPolicy, type PolicyView } from './policy-view';
 
 /** A place whose traffic with every other is told. */
-export interface ReachPlace {
+export interface MatrixEnd {
   readonly key: string;
   readonly kind: 'segment' | 'ssid' | 'class' | 'gateway' | 'internet';
   readonly name: string;
@@ -36,7 +36,7 @@ export interface ReachPlace {
 
 /** Who reaches whom, from each place (a row) to each (a column). */
 export interface ReachMatrix {
-  readonly places: readonly ReachPlace[];
+  readonly places: readonly MatrixEnd[];
   readonly draft: readonly (readonly Reach[])[];
   /** What devices acknowledged; null where the gateway runs no policy yet. */
   readonly live: readonly (readonly Reach[])[] | null;
@@ -60,14 +60,14 @@ export interface ReachInput {
   readonly liveSite?: ResolvedSite;
 }
 
-interface Sited extends ReachPlace {
+interface Sited extends MatrixEnd {
   readonly addresses: readonly IpRange[];
   /** Of an SSID or a class: how its clients are attached, where lists tell them from others of their segment. */
   readonly attached?: string;
 }
 
 /** The places of a site: its segments, SSIDs, access classes, the gateway's own services, and the internet. */
-export function reachPlaces(site: ResolvedSite, view: PolicyView): Sited[] {
+export function matrixEnds(site: ResolvedSite, view: PolicyView): Sited[] {
   const clients = clientsOf(site);
   const { names } = view.made;
   const internet = resolveRules(
@@ -120,9 +120,9 @@ const openedLive = (input: ReachInput, book?: PolicyBook): PolicyView | null => 
 };
 
 /** The draft's places where they are live; one that is only in the draft has no address there. */
-function livePlaces(input: ReachInput, live: PolicyView, places: readonly Sited[]): Sited[] {
+function liveEnds(input: ReachInput, live: PolicyView, places: readonly Sited[]): Sited[] {
   if (!input.liveSite) return [...places];
-  const there = new Map(reachPlaces(input.liveSite, live).map((place) => [place.key, place]));
+  const there = new Map(matrixEnds(input.liveSite, live).map((place) => [place.key, place]));
   return places.map((place) => there.get(place.key) ?? { ...place, addresses: [] });
 }
 
@@ -189,12 +189,12 @@ export function reachMatrix(input: ReachInput, minute: number | null, book?: Pol
   const view = opened(input, book);
   const live = openedLive(input, book);
   const at = minute ?? view.open.moments[0]!;
-  const places = reachPlaces(input.site, view);
+  const places = matrixEnds(input.site, view);
   const decider = view.open.at(at);
   return {
     places: places.map(({ key, kind, name }) => ({ key, kind, name })),
     draft: matrixOf(view.passage(at), places),
-    live: live && matrixOf(live.passage(at), livePlaces(input, live, places)),
+    live: live && matrixOf(live.passage(at), liveEnds(input, live, places)),
     moments: view.open.moments.map((each) => ({ minute: each, words: minuteWords(each) })),
     relations: (decider.list.length > MOST_COMPARED ? [] : relationsOf(decider, decider.list)).map(
       ({ rule, by, kind }) => ({ ruleId: rule.id, byId: by.id, kind }),
@@ -240,8 +240,8 @@ export function reachCell(
 ): ReachCell {
   const draft = opened(input, book);
   const view = asked.on === 'live' ? openedLive(input, book) : draft;
-  const drafted = reachPlaces(input.site, draft);
-  const places = view && view !== draft ? livePlaces(input, view, drafted) : drafted;
+  const drafted = matrixEnds(input.site, draft);
+  const places = view && view !== draft ? liveEnds(input, view, drafted) : drafted;
   const [from, to] = [asked.from, asked.to].map((key) => places.find((place) => place.key === key));
   if (!view || !from || !to) throw new RangeError('no such place');
   const passage = view.passage(asked.minute ?? draft.open.moments[0]!);

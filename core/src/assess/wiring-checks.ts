@@ -1,9 +1,9 @@
 import type { PortDocument } from '../document';
 import { portSetting, type Link, type LinkEnd, type Operation } from '../intent';
 import { nameIn, type Check, type CheckContext } from './check';
-import type { Finding, Mend, Place } from './finding';
+import type { Finding, Mend, FindingPlace } from './finding';
 
-const placeAt = (context: CheckContext, end: LinkEnd): Place => ({
+const placeAt = (context: CheckContext, end: LinkEnd): FindingPlace => ({
   siteId: context.site.id,
   kind: 'port',
   id: end.deviceId,

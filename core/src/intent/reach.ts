@@ -1,10 +1,10 @@
 /** Where something shared applies. */
-export type Reach = { readonly kind: 'estate' } | { readonly kind: 'sites'; readonly siteIds: readonly string[] };
+export type SharedReach = { readonly kind: 'estate' } | { readonly kind: 'sites'; readonly siteIds: readonly string[] };
 
 /** Whether a site is within a reach. */
-export const reaches = (reach: Reach, siteId: string): boolean =>
+export const reaches = (reach: SharedReach, siteId: string): boolean =>
   reach.kind === 'estate' || reach.siteIds.includes(siteId);
 
 /** Whether some site may be within both. */
-export const reachesMeet = (a: Reach, b: Reach): boolean =>
+export const reachesMeet = (a: SharedReach, b: SharedReach): boolean =>
   a.kind === 'estate' || b.kind === 'estate' || a.siteIds.some((id) => b.siteIds.includes(id));

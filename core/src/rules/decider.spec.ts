@@ -5,7 +5,7 @@ import { deadRules, idleRules, relationsOf } from './anomalies';
 import { Decider } from './decider';
 import { answeredRule, answerTo, flowWorks } from './flow';
 import { firstMatch, pointOf, type PacketRule } from './packet-rule';
-import { ReachReader, between, type Place } from './reach';
+import { ReachReader, between, type ReachEnd } from './reach';
 
 const seed = Number(process.env['SEED'] ?? 1);
 const SEGMENTS = 8;
@@ -60,7 +60,7 @@ test('each cell of the reach matrix is all, some or none of the packets between 
   const open = rule('open', 'allow', rulePrefix(1, 4), rulePrefix(2, 4));
   const rules = [open, ...randomRules(seed + 7, 60, SEGMENTS)];
   const decider = new Decider(rules);
-  const places: Place[] = Array.from({ length: SEGMENTS }, (_, i) => ({
+  const places: ReachEnd[] = Array.from({ length: SEGMENTS }, (_, i) => ({
     key: String(i),
     addresses: [4, 6].map((version) => rangeOf(parsePrefix(rulePrefix(i, version as 4 | 6))!)),
   }));

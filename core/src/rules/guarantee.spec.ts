@@ -6,11 +6,11 @@ import { examplePacket, packetWords } from './example-packet';
 import { breachOf, type Guarantee } from './guarantee';
 import { firstMatch, pointOf, type PacketRule } from './packet-rule';
 import { Passage } from './passage';
-import type { Place } from './reach';
+import type { ReachEnd } from './reach';
 import { trafficOf } from './traffic';
 
 const seed = Number(process.env['SEED'] ?? 1);
-const place = (...prefixes: string[]): Place => ({
+const place = (...prefixes: string[]): ReachEnd => ({
   key: prefixes.join(),
   addresses: prefixes.map((text) => rangeOf(parsePrefix(text)!)),
 });

@@ -3,7 +3,7 @@ import { VERSIONS } from './layers';
 import { addressSpans, boxesOf, type Packet, type PacketRule } from './packet-rule';
 import type { Attached } from './edge';
 import type { Passage, PassageStop } from './passage';
-import type { Place } from './reach';
+import type { ReachEnd } from './reach';
 import type { Service } from './service';
 import type { Diagram } from './space';
 
@@ -13,11 +13,11 @@ import type { Diagram } from './space';
  */
 export interface Guarantee {
   readonly kind: 'never' | 'always' | 'only';
-  readonly from: Place;
-  readonly to: Place;
+  readonly from: ReachEnd;
+  readonly to: ReachEnd;
   readonly services: readonly Service[];
   /** Destinations that do not count. */
-  readonly besides?: Place['addresses'];
+  readonly besides?: ReachEnd['addresses'];
 }
 
 /** Why a guarantee does not hold: a packet that it is about, and the rule that decides it; null where none does. */
@@ -40,7 +40,7 @@ export function breachOf(passage: Passage, guarantee: Guarantee): Breach | null 
     const spared = besides ? addressSpans(version, besides) : null;
     const counted = (set: Diagram): Diagram =>
       spared ? space.subtract(set, space.box([null, spared, null, null])) : set;
-    const about = (source: Place['addresses'], destination: Place['addresses']): Diagram =>
+    const about = (source: ReachEnd['addresses'], destination: ReachEnd['addresses']): Diagram =>
       counted(
         boxesOf({ source, destination, services }, version).reduce(
           (sum, box) => space.unite(sum, space.box(box)),

@@ -6,7 +6,7 @@ import { type Diagram, type PacketSpace, type Span } from './space';
 export type Reach = 'all' | 'some' | 'none' | 'absent';
 
 /** A place that packets come from or go to. */
-export interface Place {
+export interface ReachEnd {
   readonly key: string;
   /** Null: every address. */
   readonly addresses: readonly IpRange[] | null;
@@ -29,7 +29,7 @@ export class ReachReader {
 
   constructor(
     private readonly space: PacketSpace,
-    private readonly places: readonly Place[],
+    private readonly places: readonly ReachEnd[],
   ) {
     this.spans = places.map(({ addresses }) => addressSpans(space.version, addresses) ?? EVERY);
   }
@@ -71,7 +71,7 @@ function together(reaches: readonly Reach[]): Reach {
 }
 
 /** The packets from one place to another. */
-export function between(space: PacketSpace, from: Place, to: Place): Diagram {
+export function between(space: PacketSpace, from: ReachEnd, to: ReachEnd): Diagram {
   const version: IpVersion = space.version;
   const [source, destination] = [addressSpans(version, from.addresses), addressSpans(version, to.addresses)];
   if (source?.length === 0 || destination?.length === 0) return space.none;

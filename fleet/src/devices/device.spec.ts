@@ -11,7 +11,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { Fleet } from '../fleet';
 import type { WorldFile } from '../world/world-file';
-import { factoryDocument } from './factory-document';
+import { factoryDocument } from '../world/factory-document';
 
 const WORLD: WorldFile = {
   format: 'iron-lattice.world/1',

@@ -15,7 +15,7 @@ import type { WorldDevice } from '../world/world-file';
 import { Answers } from './answers';
 import { DeviceStore, type KeptDocument } from './device-store';
 import { Doorbell } from './doorbell';
-import { factoryDocument } from './factory-document';
+import { factoryDocument } from '../world/factory-document';
 import { fetchFirmware } from './firmware-writer';
 
 /** How long a device waits before it calls again, in milliseconds; doubled up to the most, with jitter. */

@@ -7,7 +7,7 @@ import type {
   SwitchDocument,
 } from '@iron-lattice/core/document';
 import type { PolicyRule } from '@iron-lattice/core/rules';
-import { factoryDocument } from '../devices/factory-document';
+import { factoryDocument } from './factory-document';
 import { World } from './world';
 import { checkWorld, readWorld, type WiredClient, type WorldFile } from './world-file';
 

@@ -12,7 +12,7 @@ import type {
   UplinkReport,
   WiredReport,
 } from '@iron-lattice/core/line';
-import { factoryDocument } from '../devices/factory-document';
+import { factoryDocument } from './factory-document';
 import { Asking, isPrivate } from './asking';
 import type { Box, Spot } from './box';
 import { Leases, outsideService } from './leases';

@@ -11,7 +11,7 @@ import {
   type SiteChange,
   type SiteView,
 } from '@iron-lattice/core/intake';
-import { replay, type Intent, type Operation, type Reach, type SitePart } from '@iron-lattice/core/intent';
+import { replay, type Intent, type Operation, type SharedReach, type SitePart } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import { Draft, OperationRow, PartRow, Site } from '../intent/intent.model';
@@ -196,7 +196,7 @@ export class SiteService {
     const { draft, intent } = await this.drafts.current();
     if (draft.state !== 'open') return;
     const { estate } = intent;
-    const along = ({ reach }: { readonly reach: Reach }): Reach | null =>
+    const along = ({ reach }: { readonly reach: SharedReach }): SharedReach | null =>
       reach.kind === 'sites' && reach.siteIds.includes(source)
         ? { kind: 'sites', siteIds: [...reach.siteIds, copy] }
         : null;

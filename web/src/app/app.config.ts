@@ -6,11 +6,14 @@ import { MAT_SNACK_BAR_DEFAULT_OPTIONS } from '@angular/material/snack-bar';
 import { provideRouter, withPreloading, withComponentInputBinding, withRouterConfig } from '@angular/router';
 import { routes } from './app.routes';
 import { PreloadLater } from './preload-later';
-import { asProblem } from './shell/problem';
+import { asProblem } from './session/problem';
+import { STAGES } from './shell/stage';
+import { ALL_STAGES } from './stages';
 
 export const appConfig: ApplicationConfig = {
   providers: [
     provideZonelessChangeDetection(),
+    { provide: STAGES, useValue: ALL_STAGES },
     provideRouter(
       routes,
       withComponentInputBinding(),

@@ -1,4 +1,4 @@
-import type { Reach } from '../reach';
+import type { SharedReach } from '../reach';
 
 /** A client that a class is given to by its MAC address: that identifies it and proves nothing. */
 export interface ClassMember {
@@ -15,5 +15,5 @@ export interface AccessClass {
   /** Name of the segment they join; each site looks it up among its own. */
   readonly segment: string;
   readonly members: readonly ClassMember[];
-  readonly reach: Reach;
+  readonly reach: SharedReach;
 }

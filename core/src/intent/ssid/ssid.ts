@@ -1,7 +1,7 @@
 import type { SecretRef } from '../../base';
 import type { SsidSecurity } from '../../document';
 import type { Band } from '../../hardware';
-import type { Reach } from '../reach';
+import type { SharedReach } from '../reach';
 import type { Isolation } from '../segment/segment';
 
 export interface Ssid {
@@ -13,7 +13,7 @@ export interface Ssid {
   readonly bands: readonly Band[];
   /** Name of the segment, or else of the pool, that its clients join; each site looks it up among its own. */
   readonly segment: string;
-  readonly reach: Reach;
+  readonly reach: SharedReach;
   /** What its clients are kept from, whatever their segment is. */
   readonly isolation?: Isolation | null;
   /** Whether clients of a class join its segment instead. In an edit, null takes it away. */

@@ -10,7 +10,7 @@ import {
   type RulePlace,
 } from '../../rules';
 import type { Attached } from './attached';
-import { areAttached, means, put, type Places } from './rule-place';
+import { areAttached, means, put, type RulePlaces } from './rule-place';
 
 /** A rule and what it comes to. */
 export interface PlacedRule {
@@ -39,7 +39,7 @@ export interface AiredLists {
 /** What APs judge packets of each SSID's clients by, by the SSID's id; those without a list are left out. */
 export function ssidLists(
   rules: readonly PlacedRule[],
-  { names, clients, aired }: Places,
+  { names, clients, aired }: RulePlaces,
   nameOf: (rule: Rule) => string,
 ): Record<string, AiredLists> {
   const own = rules.filter(({ places }) => places.includes('aps'));

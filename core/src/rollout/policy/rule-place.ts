@@ -12,7 +12,7 @@ import type { Cabled } from '../facts';
 import { attached, type Attached } from './attached';
 
 /** What of a site says where its rules can take effect. */
-export interface Places {
+export interface RulePlaces {
   readonly names: RuleNames;
   readonly hasSwitch: boolean;
   /** Clients of each segment: its subnets without the gateway's own addresses. */
@@ -34,7 +34,7 @@ export function placesAt(
   devices: readonly Pick<RosterDevice, 'model' | 'sheet'>[],
   cabled: Cabled,
   names: RuleNames,
-): Places {
+): RulePlaces {
   const own = gatewayAddresses(site);
   const aired = new Map<string, Attached[]>();
   for (const ssid of site.ssids) {
@@ -85,7 +85,7 @@ export function means(end: RuleEnd, { ssid, accessClass }: Attached): boolean {
  * told from them by SSID or class, the APs, which alone can do that; for what begins and ends in one segment, where its
  * clients are attached, since it does not pass the gateway; else the gateway. None where nothing that is there can do it.
  */
-export function placesOf(rule: Rule, packets: PacketRule, places: Places): readonly RulePlace[] {
+export function placesOf(rule: Rule, packets: PacketRule, places: RulePlaces): readonly RulePlace[] {
   if (rule.at) return [rule.at];
   if (sharedEnds(rule, places).length > 0) return ['aps'];
   const home = homeOf(packets, places);
@@ -97,12 +97,12 @@ export function placesOf(rule: Rule, packets: PacketRule, places: Places): reado
 }
 
 /** The sides of a rule whose clients share addresses with others that it does not mean. */
-export function sharedEnds(rule: Rule, places: Places): readonly ('from' | 'to')[] {
+export function sharedEnds(rule: Rule, places: RulePlaces): readonly ('from' | 'to')[] {
   return (['from', 'to'] as const).filter((side) => areAttached(rule[side]) && !aloneIn(rule[side], places));
 }
 
 /** The segment that a rule begins and ends in, by id; null where it also means others. */
-export function homeOf({ source, destination }: PacketRule, { clients, names }: Places): string | null {
+export function homeOf({ source, destination }: PacketRule, { clients, names }: RulePlaces): string | null {
   if (!source || !destination) return null;
   const own = names.gateway ?? [];
   const within = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean =>
@@ -117,13 +117,13 @@ export function homeOf({ source, destination }: PacketRule, { clients, names }: 
 }
 
 /** Every way in which clients of a segment may be attached. */
-export const waysInto = ({ aired, cabled }: Places, segmentId: string): readonly Attached[] => [
+export const waysInto = ({ aired, cabled }: RulePlaces, segmentId: string): readonly Attached[] => [
   ...(cabled.get(segmentId) ?? []),
   ...(aired.get(segmentId) ?? []),
 ];
 
 /** Whether the segments of these ends have no other clients, so that their addresses say as much as the ends do. */
-function aloneIn(ends: readonly RuleEnd[], places: Places): boolean {
+function aloneIn(ends: readonly RuleEnd[], places: RulePlaces): boolean {
   const meant = (each: Attached): boolean => ends.some((end) => means(end, each));
   const joined = new Set(ends.flatMap((end) => (end.kind === 'class' ? (places.classes.get(end.name) ?? []) : [])));
   return [...places.clients.keys()].every((id) => {

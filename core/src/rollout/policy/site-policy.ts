@@ -16,7 +16,7 @@ import { cabledSegments } from '../facts';
 import { fact } from '../reads';
 import { isolationRules } from './isolation-rules';
 import { ssidLists, switchList, type AiredLists, type PlacedRule } from './lists';
-import { placesAt, placesOf, type Places } from './rule-place';
+import { placesAt, placesOf, type RulePlaces } from './rule-place';
 
 /**
  * Where a rule of a site comes from: the estate's books before and after the site's own, what a segment's isolation
@@ -45,7 +45,7 @@ export interface SitePolicy {
   readonly rows: readonly PolicyRow[];
   readonly flaws: readonly RuleFlaw[];
   readonly names: RuleNames;
-  readonly places: Places;
+  readonly places: RulePlaces;
   /** What each rule in force comes to, by its id. */
   readonly packets: ReadonlyMap<string, PacketRule>;
 }

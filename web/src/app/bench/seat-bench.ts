@@ -6,7 +6,7 @@ import { MatInputModule } from '@angular/material/input';
 import type { SeatAnswer, SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';

@@ -6,7 +6,7 @@ import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { readTags, type SiteView } from '@iron-lattice/core/intake';
 import { EstateStore } from '../shell/estate-store';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { Sheet } from '../ui/sheet';
 import { COUNTRIES, countryByName } from '@iron-lattice/core/regulation';
 

@@ -3,7 +3,7 @@ import { Component, computed, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { SITE_COLUMNS, type ImportResult, type SiteListPreview } from '@iron-lattice/core/intake';
 import { firstValueFrom } from 'rxjs';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { FileDrop } from '../ui/file-drop';

@@ -9,7 +9,7 @@ import { readTags, type SiteView } from '@iron-lattice/core/intake';
 import { radioWords } from '@iron-lattice/core/regulation';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
 import { WindowField } from '../ui/window-field';

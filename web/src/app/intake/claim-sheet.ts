@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import type { DeviceView } from '@iron-lattice/core/intake';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { StateMark } from '../ui/state-mark';

@@ -6,7 +6,7 @@ import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import type { CommandName } from '@iron-lattice/core/line';
-import { problemOf } from '../shell/problem';
+import { problemOf } from '../session/problem';
 import { Cell } from '../ui/cell';
 import { saveFile } from '../ui/export-rows';
 import { IntakeApi } from './intake-api';

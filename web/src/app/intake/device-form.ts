@@ -8,7 +8,7 @@ import { MatSnackBar } from '@angular/material/snack-bar';
 import type { FirmwarePolicy } from '@iron-lattice/core/firmware';
 import { readTags, type DeviceChange, type DeviceView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { typedOver } from '../ui/typed-over';

@@ -7,7 +7,7 @@ import { MatSelectModule } from '@angular/material/select';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { SeverityMark } from '../ui/severity-mark';

@@ -7,7 +7,7 @@ import { MatSelectModule } from '@angular/material/select';
 import { readLabel, type ExpectResult } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { attempt, Problem } from '../shell/problem';
+import { attempt, Problem } from '../session/problem';
 import { Cell } from '../ui/cell';
 import { StateMark } from '../ui/state-mark';
 import { IntakeApi } from './intake-api';

@@ -10,7 +10,7 @@ import type { SweepFound, SweepView } from '@iron-lattice/core/intake';
 import { auditTime, filter } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { LiveEvents } from '../shell/live-events';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { IntakeApi } from './intake-api';

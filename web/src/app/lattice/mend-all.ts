@@ -4,7 +4,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { SiteStore } from '../shell/site-store';
 import { SeverityMark } from '../ui/severity-mark';
 import { Sheet } from '../ui/sheet';
-import { LatticeWork } from './lattice-work';
+import { LatticeWork } from './facts/lattice-work';
 
 /** What all mends together would do, before any is made. */
 @Component({

@@ -5,7 +5,7 @@ import { MatInputModule } from '@angular/material/input';
 import type { KeptGuarantee, Operation } from '@iron-lattice/core/intent';
 import { readEnds, readServices } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';

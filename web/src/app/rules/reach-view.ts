@@ -1,5 +1,5 @@
 import { Component, ElementRef, computed, inject, linkedSignal, resource, signal } from '@angular/core';
-import type { ReachPlace } from '@iron-lattice/core/assess';
+import type { MatrixEnd } from '@iron-lattice/core/assess';
 import type { Reach } from '@iron-lattice/core/rules';
 import { SiteStore } from '../shell/site-store';
 import { ReachCellDetail } from './reach-cell-detail';
@@ -282,11 +282,11 @@ export class ReachView {
     return places.map(({ kind }, i) => i > 0 && places[i - 1]!.kind !== kind);
   });
 
-  protected title({ kind, name }: ReachPlace): string {
+  protected title({ kind, name }: MatrixEnd): string {
     return kind === 'ssid' ? `${name} (SSID)` : kind === 'class' ? `${name} (class)` : name;
   }
 
-  protected show(from: ReachPlace, to: ReachPlace): void {
+  protected show(from: MatrixEnd, to: MatrixEnd): void {
     this.open.set({ from: from.key, to: to.key, heading: `${this.title(from)} → ${this.title(to)}` });
   }
 

@@ -8,7 +8,7 @@ import type { Finding } from '@iron-lattice/core/assess';
 import { ruleName, type PolicyRow } from '@iron-lattice/core/rollout';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
-import { Problem } from '../shell/problem';
+import { Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';

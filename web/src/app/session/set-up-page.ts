@@ -11,7 +11,7 @@ import { windowWords, type UpdateWindow } from '@iron-lattice/core/firmware';
 import { isTimeZone, type SetUpState } from '@iron-lattice/core/intake';
 import { COUNTRIES, countryByName, radioWords } from '@iron-lattice/core/regulation';
 import { firstValueFrom } from 'rxjs';
-import { attempt, Problem } from '../shell/problem';
+import { attempt, Problem } from './problem';
 import { Cell } from '../ui/cell';
 import { Mark } from '../ui/mark';
 import { WindowField } from '../ui/window-field';

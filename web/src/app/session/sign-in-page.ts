@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
 import { MatInputModule } from '@angular/material/input';
 import { Router } from '@angular/router';
-import { attempt, type Problem } from '../shell/problem';
+import { attempt, type Problem } from './problem';
 import { Mark } from '../ui/mark';
 import { SessionStore } from './session-store';
 

@@ -1,19 +1,11 @@
 import { Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router } from '@angular/router';
+import { Router, type Params } from '@angular/router';
 import type { Finding } from '@iron-lattice/core/assess';
 import { SessionStore } from '../session/session-store';
 import { SeverityMark } from '../ui/severity-mark';
 import { SiteStore } from './site-store';
-
-/** Where a place of a kind is shown, other than in the Lattice. */
-const STAGE_OF: Readonly<Partial<Record<Finding['place']['kind'], string>>> = {
-  ssid: 'wireless',
-  class: 'entry',
-  device: 'intake',
-  rule: 'rules',
-  guarantee: 'rules',
-};
+import { siteStages, stageOf, STAGES, type SiteStage } from './stage';
 
 /** What the draft means: findings with their mends, and the devices that would be told something. */
 @Component({
@@ -243,6 +235,7 @@ const STAGE_OF: Readonly<Partial<Record<Finding['place']['kind'], string>>> = {
 })
 export class Dock {
   private readonly router = inject(Router);
+  private readonly stages = inject(STAGES);
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   /** On a phone: whether the drawer is up. */
@@ -258,20 +251,19 @@ export class Dock {
 
   protected async show({ place }: Finding): Promise<void> {
     this.open.set(false);
-    const stage = STAGE_OF[place.kind] ?? 'lattice';
-    const named = place.kind === 'pool' || place.kind === 'guarantee' ? `${place.kind}:${place.id}` : place.id;
-    const show = place.kind === 'port' ? `port:${place.id}:${place.port}` : named;
-    await this.router.navigate(['/sites', place.siteId, stage], { queryParams: { show } });
+    const shown = stageOf(this.stages, place);
+    if (!shown) return;
+    await this.router.navigate(['/sites', place.siteId, shown.path], { queryParams: { show: shown.show } });
+  }
+
+  /** Goes to the stage that shows all mends, or all changes. */
+  private async toStage(shows: SiteStage['shows'], queryParams: Params = {}): Promise<void> {
+    this.open.set(false);
+    const stage = siteStages(this.stages).find((each) => each.shows === shows);
+    if (stage) await this.router.navigate(['/sites', this.store.siteId(), stage.path], { queryParams });
   }
 
   /** Shows what all mends together would do. */
-  protected async toMends(): Promise<void> {
-    this.open.set(false);
-    await this.router.navigate(['/sites', this.store.siteId(), 'lattice'], { queryParams: { mend: Date.now() } });
-  }
-
-  protected async toRollout(): Promise<void> {
-    this.open.set(false);
-    await this.router.navigate(['/sites', this.store.siteId(), 'rollout']);
-  }
+  protected readonly toMends = (): Promise<void> => this.toStage('mends', { mend: Date.now() });
+  protected readonly toRollout = (): Promise<void> => this.toStage('changes');
 }

@@ -1,7 +1,7 @@
 import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { EditForm } from './edit-form';
-import { Problem } from './problem';
+import { Problem } from '../session/problem';
 
 interface Pier {
   readonly id: string;

@@ -1,6 +1,6 @@
 import { computed, linkedSignal, signal, untracked, type Signal } from '@angular/core';
 import { followUnlessTyped } from '../ui/typed-over';
-import { attempt, type Problem } from './problem';
+import { attempt, type Problem } from '../session/problem';
 
 /** What a form is of, and how it reads. */
 export interface EditFormOf<Item, Text> {

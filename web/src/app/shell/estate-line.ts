@@ -4,6 +4,7 @@ import { NavigationEnd, Router } from '@angular/router';
 import { filter, map, startWith } from 'rxjs';
 import { StationLine, type Station } from '../ui/station-line';
 import { EstateStore } from './estate-store';
+import { estateStages, STAGES } from './stage';
 
 /** What is looked at over all sites. */
 @Component({
@@ -23,18 +24,13 @@ export class EstateLine {
     ),
     { initialValue: '' },
   );
-  protected readonly stations = computed((): Station[] => {
-    const calling = this.estate.estate()?.calling ?? 0;
-    const here = this.here();
-    return [
-      { name: 'Sites', link: ['/'], here: here === '' },
-      {
-        name: 'Devices',
-        link: ['/devices'],
-        here: here === 'devices',
-        waiting: calling > 0 ? { count: calling, tone: 'info', words: `${calling} calling` } : undefined,
-      },
-      { name: 'Firmware', link: ['/firmware'], here: here === 'firmware' },
-    ];
-  });
+  private readonly stages = estateStages(inject(STAGES));
+  protected readonly stations = computed(() =>
+    this.stages.map(({ name, path, waiting }): Station => ({
+      name,
+      link: [`/${path}`],
+      here: this.here() === path,
+      waiting: waiting?.(this.estate),
+    })),
+  );
 }

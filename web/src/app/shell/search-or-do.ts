@@ -13,7 +13,7 @@ import { Subject, catchError, debounceTime, map, of, switchMap } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { PHONE } from '../ui/table-view';
 import { SiteStore } from './site-store';
-import { STAGES } from './stages';
+import { estateStages, siteStages, STAGES, type Stage } from './stage';
 import { Theme } from './theme';
 
 interface Action {
@@ -107,6 +107,7 @@ export class SearchOrDo {
   protected readonly origin = inject(MatAutocompleteOrigin);
   private readonly http = inject(HttpClient);
   private readonly router = inject(Router);
+  private readonly stages = inject(STAGES);
   private readonly site = inject(SiteStore);
   private readonly session = inject(SessionStore);
   private readonly theme = inject(Theme);
@@ -126,20 +127,20 @@ export class SearchOrDo {
       () =>
         this.router.navigate(path);
     const everywhere: Action[] = [
-      { title: 'All sites', detail: 'Go', act: go('/') },
-      { title: 'All devices', detail: 'Go', act: go('/devices') },
-      { title: 'Firmware', detail: 'Go', act: go('/firmware') },
+      ...estateStages(this.stages).map(({ path, name, title = name }) => ({
+        title,
+        detail: 'Go',
+        act: go(`/${path}`),
+      })),
       { title: 'Change theme', detail: 'Light or dark', act: () => this.theme.toggle() },
     ];
     if (!siteId) return everywhere;
-    const stages = STAGES.map(({ name, path }) => ({ title: name, detail: 'Go', act: go('/sites', siteId, path) }));
+    const ofSite = siteStages(this.stages);
+    const stages = ofSite.map(({ name, path }) => ({ title: name, detail: 'Go', act: go('/sites', siteId, path) }));
     if (!this.session.mayChange()) return [...stages, ...everywhere];
-    const add = (stage: string) => () => this.router.navigate(['/sites', siteId, stage], { queryParams: { add: 1 } });
+    const begin = (path: string) => () => this.router.navigate(['/sites', siteId, path], { queryParams: { add: 1 } });
     return [
-      { title: 'Add segment', detail: 'Do', act: add('lattice') },
-      { title: 'Add SSID', detail: 'Do', act: add('wireless') },
-      { title: 'Add access class', detail: 'Do', act: add('entry') },
-      { title: 'Find devices', detail: 'Do', act: add('intake') },
+      ...ofSite.flatMap(({ add, path }) => (add ? [{ title: add, detail: 'Do', act: begin(path) }] : [])),
       { title: 'Undo last edit', detail: 'Do', act: () => this.site.turn('undo') },
       ...stages,
       ...everywhere,
@@ -213,9 +214,10 @@ export class SearchOrDo {
 
   private open(hit: SearchHit): Promise<boolean> {
     const siteId = hit.siteId ?? this.site.siteId();
-    if (!siteId)
-      return this.router.navigate([hit.kind === 'device' ? '/devices' : '/'], { queryParams: { show: hit.id } });
-    const stage = { site: 'intake', device: 'intake', segment: 'lattice', ssid: 'wireless', class: 'entry' }[hit.kind];
-    return this.router.navigate(['/sites', siteId, stage], { queryParams: { show: hit.id } });
+    const shows = ({ hits = [] }: Stage): boolean => hits.includes(hit.kind);
+    const queryParams = { show: hit.id };
+    const stage = siteStages(this.stages).find(shows);
+    if (siteId && stage) return this.router.navigate(['/sites', siteId, stage.path], { queryParams });
+    return this.router.navigate([`/${estateStages(this.stages).find(shows)?.path ?? ''}`], { queryParams });
   }
 }

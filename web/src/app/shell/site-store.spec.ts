@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { HttpTestingController } from '@angular/common/http/testing';
 import { sampleId, sampleSegment } from '@iron-lattice/core/testing';
 import { SiteFixture } from '../testing/site-fixture';
-import { Problem } from './problem';
+import { Problem } from '../session/problem';
 
 describe('SiteStore', () => {
   const setUp = async () => {

@@ -4,11 +4,11 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import type { DraftView, EditRequest, Mend, SiteDraft } from '@iron-lattice/core/assess';
 import type { DeviceView } from '@iron-lattice/core/intake';
-import { reaches, type Operation, type Reach } from '@iron-lattice/core/intent';
+import { reaches, type Operation, type SharedReach } from '@iron-lattice/core/intent';
 import { segmentMarks } from '@iron-lattice/core/lattice';
 import { auditTime, filter, firstValueFrom } from 'rxjs';
 import { LiveEvents } from './live-events';
-import { Problem } from './problem';
+import { Problem } from '../session/problem';
 
 const FOLLOW_MS = 250;
 
@@ -42,7 +42,7 @@ export class SiteStore {
       .join(),
   );
 
-  private isHere({ reach }: { readonly reach: Reach }): boolean {
+  private isHere({ reach }: { readonly reach: SharedReach }): boolean {
     return reaches(reach, this.siteId()!);
   }
 

@@ -4,7 +4,7 @@ import { NavigationEnd, Router } from '@angular/router';
 import { filter, map, startWith } from 'rxjs';
 import { StationLine, type Station, type Waiting } from '../ui/station-line';
 import { SiteStore } from './site-store';
-import { STAGES, type StagePath } from './stages';
+import { siteStages, stageOf, STAGES } from './stage';
 
 /** The stages of a site, each with what waits there. */
 @Component({
@@ -25,27 +25,26 @@ export class WorkLine {
     { initialValue: '' },
   );
 
-  private readonly waiting = computed((): Partial<Record<StagePath, Waiting>> => {
-    const findings = this.store.consequences()?.findings.filter((finding) => finding.severity !== 'info') ?? [];
-    const count = (prefix: string): number => findings.filter((finding) => finding.code.startsWith(prefix)).length;
-    const changes = this.store.consequences()?.changes.length ?? 0;
-    const calling = this.store.calling().length;
-    const waiting: Partial<Record<StagePath, Waiting>> = {};
-    if (calling > 0) waiting.intake = { count: calling, tone: 'info', words: `${calling} calling` };
-    const [lattice, wireless] = [count('lattice.') + count('intake.'), count('wireless.')];
-    const rules = count('rules.') + count('rule.') + count('set.');
-    if (rules > 0) waiting.rules = { count: rules, tone: 'bad', words: `${rules} findings` };
-    if (lattice > 0) waiting.lattice = { count: lattice, tone: 'bad', words: `${lattice} findings` };
-    if (wireless > 0) waiting.wireless = { count: wireless, tone: 'bad', words: `${wireless} findings` };
-    if (changes > 0) waiting.rollout = { count: changes, tone: 'info', words: `${changes} devices would change` };
-    return waiting;
+  private readonly stages = inject(STAGES);
+  /** Findings that somebody has to see to, by the stage that shows them. */
+  private readonly findings = computed(() => {
+    const found = new Map<string, number>();
+    for (const { severity, place } of this.store.consequences()?.findings ?? []) {
+      const path = severity === 'info' ? undefined : stageOf(this.stages, place)?.path;
+      if (path !== undefined) found.set(path, (found.get(path) ?? 0) + 1);
+    }
+    return found;
   });
   protected readonly stations = computed(() =>
-    STAGES.map(({ name, path }): Station => ({
-      name,
-      link: ['/sites', this.store.siteId(), path],
-      here: this.here() === path,
-      waiting: this.waiting()[path],
-    })),
+    siteStages(this.stages).map(({ name, path, waiting }): Station => {
+      const count = this.findings().get(path) ?? 0;
+      const findings: Waiting = { count, tone: 'bad', words: count === 1 ? '1 finding' : `${count} findings` };
+      return {
+        name,
+        link: ['/sites', this.store.siteId(), path],
+        here: this.here() === path,
+        waiting: count > 0 ? findings : waiting?.(this.store),
+      };
+    }),
   );
 }

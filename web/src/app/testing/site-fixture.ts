@@ -12,8 +12,10 @@ import { sampleSite, type SampleSite } from '@iron-lattice/core/testing';
 import { Subject } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { LiveEvents, type Happening } from '../shell/live-events';
-import { asProblem } from '../shell/problem';
+import { asProblem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
+import { STAGES } from '../shell/stage';
+import { ALL_STAGES } from '../stages';
 
 /** What a device has that nothing is known of. */
 export const BARE_DEVICE = {
@@ -64,6 +66,7 @@ export class SiteFixture {
       provideHttpClient(withInterceptors([asProblem])),
       provideHttpClientTesting(),
       { provide: LiveEvents, useValue: { all: this.events } },
+      { provide: STAGES, useValue: ALL_STAGES },
     ];
   }
 

@@ -1,0 +1,60 @@
+import { Injectable, effect, inject, signal, untracked, type Signal } from '@angular/core';
+import { SiteStore } from '../../shell/site-store';
+import {
+  answerTo,
+  type LatticeAnswer,
+  type LatticeAnswers,
+  type LatticeQuestion,
+  type SiteFacts,
+} from './lattice-question';
+
+/** Answers questions about the site as the draft has it, off the page's thread. */
+@Injectable({ providedIn: 'root' })
+export class LatticeWork {
+  private readonly store = inject(SiteStore);
+  private worker: Worker | null = null;
+  /** What the worker was told last. */
+  private told: SiteFacts | null = null;
+  private asked = 0;
+  private readonly waiting = new Map<number, (answer: LatticeAnswer) => void>();
+
+  /**
+   * Keeps the answer to a question up to date; the last one stays until the next is there. Call where injection is possible.
+   * @param question what is asked now; null for nothing.
+   * @returns null while there is no answer yet.
+   */
+  answer<K extends keyof LatticeAnswers>(
+    question: () => Extract<LatticeQuestion, { kind: K }> | null,
+  ): Signal<LatticeAnswers[K] | null> {
+    const answer = signal<LatticeAnswers[K] | null>(null);
+    effect((onCleanup) => {
+      const [facts, now] = [this.store.data(), question()];
+      if (!facts || !now) return answer.set(null);
+      let current = true;
+      onCleanup(() => (current = false));
+      untracked(() =>
+        this.ask(facts, now, (found) => {
+          if (current) answer.set(found as LatticeAnswers[K]);
+        }),
+      );
+    });
+    return answer;
+  }
+
+  private ask(facts: SiteFacts, question: LatticeQuestion, then: (answer: LatticeAnswer) => void): void {
+    if (typeof Worker === 'undefined') return then(answerTo(facts, question));
+    if (!this.worker) {
+      this.worker = new Worker(new URL('./lattice.worker.ts', import.meta.url), { type: 'module' });
+      this.worker.onmessage = ({ data }: MessageEvent<{ number: number; answer: LatticeAnswer }>) => {
+        this.waiting.get(data.number)?.(data.answer);
+        this.waiting.delete(data.number);
+      };
+    }
+    const number = ++this.asked;
+    this.waiting.set(number, then);
+    const { estate, site, roster, links, uplinks } = facts;
+    const news = this.told === facts ? {} : { facts: { estate, site, roster, links, uplinks } };
+    this.told = facts;
+    this.worker.postMessage({ number, question, ...news });
+  }
+}

@@ -1,0 +1,77 @@
+import { TestBed } from '@angular/core/testing';
+import { SiteFixture, byText, type } from '../../testing/site-fixture';
+import { SegmentSheet } from './segment-sheet';
+
+describe('SegmentSheet', () => {
+  const setUp = async (index: number, role: 'administrator' | 'observer' = 'administrator') => {
+    const site = new SiteFixture();
+    TestBed.configureTestingModule({ providers: site.providers });
+    const store = await site.open(role);
+    const fixture = TestBed.createComponent(SegmentSheet);
+    const { id } = site.sample.site.segments[index]!;
+    const show = async (): Promise<void> => {
+      const segment = store.site()!.segments.find((each) => each.id === id);
+      if (segment) fixture.componentRef.setInput('segment', segment);
+      await fixture.whenStable();
+    };
+    await show();
+    const page = fixture.nativeElement as HTMLElement;
+    const field = (name: string) => page.querySelector<HTMLInputElement>(`#segment-${name}`)!;
+    const keep = async (): Promise<void> => {
+      await fixture.whenStable();
+      page.querySelector('form')!.dispatchEvent(new Event('submit', { cancelable: true }));
+      await site.answer();
+      await show();
+    };
+    return { site, page, field, keep };
+  };
+
+  it('puts an edit into the draft with what it saw before, and nothing when nothing changed', async () => {
+    const { site, field, keep } = await setUp(1);
+    await keep();
+    expect(site.sent).toEqual([]);
+    type(field('name'), 'Crew');
+    await keep();
+    expect(site.sent).toMatchObject([{ type: 'segment.set', from: { name: 'Segment 1' }, to: { name: 'Crew' } }]);
+    expect(Object.keys((site.sent[0] as { to: object }).to)).toEqual(['name']);
+  });
+
+  it('carries gateway and range along with the subnet, and keeps the lease', async () => {
+    const { field, keep } = await setUp(1);
+    type(field('leaseHours'), '2');
+    await keep();
+    type(field('subnet'), '10.77.0.0/25');
+    await keep();
+    expect(['gateway', 'first', 'last', 'leaseHours'].map((name) => field(name).value)).toEqual([
+      '10.77.0.1',
+      '10.77.0.20',
+      '10.77.0.126',
+      '2',
+    ]);
+  });
+
+  it('says at the field what is refused, and keeps what was typed', async () => {
+    const { page, field, keep } = await setUp(1);
+    type(field('gateway'), '10.1.10.30');
+    await keep();
+    expect(page.querySelector('.flaw')!.textContent).toBe('The range covers the gateway 10.1.10.30.');
+    expect(field('gateway').value).toBe('10.1.10.30');
+  });
+
+  it('removes a segment that nothing stands on, but never the one devices live in', async () => {
+    const { page } = await setUp(0);
+    expect(() => byText(page, 'button', 'Remove segment')).toThrow();
+    TestBed.resetTestingModule();
+    const other = await setUp(1);
+    byText(other.page, 'button', 'Remove segment').click();
+    await other.site.answer();
+    expect(other.site.sent).toMatchObject([{ type: 'segment.remove' }]);
+    expect(other.site.edits).toBe(0); // its tags are still on ports
+  });
+
+  it('is only read by an observer', async () => {
+    const { page, field } = await setUp(1, 'observer');
+    expect(field('name').readOnly).toBe(true);
+    expect(() => byText(page, 'button', 'Remove segment')).toThrow();
+  });
+});
