@@ -29,6 +29,7 @@ test('a rule is written as it is typed, found to be taken by another, and moved 
   await expect(sheet.getByRole('button', { name: 'Add the rule' })).toBeInViewport();
   await sheet.getByRole('button', { name: 'Add the rule' }).click();
   await expect(sheet.getByText('10.10.20.300 is no address, prefix or range from low to high.')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Take out 10.10.20.300' }).click();
   await sheet.getByLabel('To', { exact: true }).fill('10.10.20.7');
   await sheet.getByLabel('What it is for').fill('The till’s own page');
   await sheet.getByRole('button', { name: 'Add the rule' }).click();
@@ -90,6 +91,7 @@ test('a guarantee is proven on each edit; what breaks it is told with a packet, 
   await desk.press('Guarantees');
   await page.getByLabel('From', { exact: true }).fill('Voice');
   await page.getByLabel('To', { exact: true }).fill('Cameras');
+  await page.keyboard.press('Enter');
   await desk.press('Guarantee at this site');
   const list = page.getByRole('list', { name: 'Guarantees' });
   await expect(list.getByText('segment Voice never reaches segment Cameras')).toBeVisible();

@@ -44,6 +44,9 @@ const SERVICES: Readonly<Record<string, string>> = {
   printing: 'tcp 631,9100',
 };
 
+/** Names that services are called by, each with what it stands for. */
+export const SERVICE_NAMES = Object.entries(SERVICES).map(([name, services]) => ({ name, services }));
+
 /**
  * Reads services as people say them: as in a rule (`tcp 443`), a port alone, which is of TCP and UDP, or a name such as
  * `ssh` or `ping`; several are parted by `;`, commas or *and*.

@@ -8,6 +8,8 @@ import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
+import { TrafficTokens } from '../shell/traffic-tokens';
+import { TokenField } from '../ui/token-field';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { typedOver } from '../ui/typed-over';
@@ -36,7 +38,7 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
 /** Asks the fleet from a client's seat, once or over and over. */
 @Component({
   selector: 'il-seat-bench',
-  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, KnownAs, Suite],
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, KnownAs, Suite, TokenField],
   template: `
     <section aria-label="Ask from a seat">
       <h2>Ask from a seat</h2>
@@ -100,17 +102,17 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
           for="seat-target"
           [flaw]="problem()?.message"
         >
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="seat-target"
-              autocomplete="off"
-              placeholder="10.10.20.7"
-              [value]="target()"
-              (input)="target.set($any($event.target).value)"
-              (keydown.enter)="once()"
-            />
-          </mat-form-field>
+          <il-token-field
+            label="Address or name"
+            for="seat-target"
+            placeholder="10.10.20.7"
+            [single]="true"
+            [value]="target()"
+            [source]="tokens.targets()"
+            (typed)="target.set($event)"
+            (typing)="half.set($event)"
+            (done)="once()"
+          />
         </il-cell>
         <div class="cell acts">
           <button mat-flat-button [disabled]="!question() || busy()" (click)="once()">Try</button>
@@ -206,6 +208,7 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
 })
 export class SeatBench {
   private readonly http = inject(HttpClient);
+  protected readonly tokens = inject(TrafficTokens);
   private readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   protected readonly doings = [
@@ -266,9 +269,11 @@ export class SeatBench {
   protected readonly protocol = signal<'tcp' | 'udp'>('tcp');
   protected readonly number = signal(443);
   protected readonly target = signal('');
+  /** What is being typed and is no target yet. */
+  protected readonly half = signal('');
   protected readonly question = computed((): SeatQuestion | null => {
     const seat = this.seat();
-    const target = this.target().trim();
+    const target = this.half().trim() || this.target().trim();
     if (!seat || target === '') return null;
     const at = { ...placeOf(seat), ...this.whose() };
     const more = this.does() === 'connect' ? { protocol: this.protocol(), number: this.number() } : {};

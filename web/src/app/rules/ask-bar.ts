@@ -2,24 +2,47 @@ import { Component, computed, inject, resource, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { partQuestion, type Question } from '@iron-lattice/core/assess';
 import { SiteStore } from '../shell/site-store';
+import { TrafficTokens } from '../shell/traffic-tokens';
+import { TokenField } from '../ui/token-field';
 import { RulesApi, type On } from './rules-api';
-import { RulesFacts } from './rules-facts';
 import { TrafficTable } from './traffic-table';
 
 /** A question as people ask it, answered for every packet it is about, and for one of them there and back. */
 @Component({
   selector: 'il-ask-bar',
-  imports: [MatButtonModule, TrafficTable],
+  imports: [MatButtonModule, TokenField, TrafficTable],
   template: `
-    <form (submit)="ask($event)">
-      <input
-        type="search"
-        aria-label="Ask who reaches whom"
+    <form (submit)="ask($event)" (keydown.escape)="clear(); $event.preventDefault()">
+      <il-token-field
+        class="from"
+        label="Ask who reaches whom"
+        for="ask-from"
         placeholder="Can Crew reach 10.20.1.7 on TCP 443?"
-        autocomplete="off"
-        [value]="text()"
-        (input)="text.set($any($event.target).value)"
-        (keydown.escape)="clear(); $event.preventDefault()"
+        [value]="from()"
+        [source]="tokens.ends()"
+        [takes]="sentence"
+        (typed)="from.set($event)"
+        (done)="ask()"
+      />
+      <span class="soft" aria-hidden="true">→</span>
+      <il-token-field
+        class="to"
+        label="What they want to reach"
+        for="ask-to"
+        placeholder="to…"
+        [value]="to()"
+        [source]="tokens.ends()"
+        (typed)="to.set($event)"
+        (done)="ask()"
+      />
+      <il-token-field
+        label="On which services"
+        for="ask-services"
+        placeholder="any service"
+        [value]="services()"
+        [source]="tokens.services()"
+        (typed)="services.set($event)"
+        (done)="ask()"
       />
       <button mat-stroked-button type="submit">Ask</button>
     </form>
@@ -88,21 +111,19 @@ import { TrafficTable } from './traffic-table';
   styles: `
     form {
       display: flex;
-      gap: 8px;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 6px 8px;
       padding: 2px 14px 8px;
     }
-    input {
-      all: unset;
-      box-sizing: border-box;
-      flex: 1;
-      min-width: 0;
-      height: 30px;
-      padding: 0 10px;
-      border: 1px solid var(--strong);
-      background: var(--sheet);
+    il-token-field {
+      flex: 1 1 130px;
     }
-    input:focus-visible {
-      outline: 2px solid var(--iron);
+    .from {
+      flex: 2 1 260px;
+    }
+    .to {
+      flex: 1.5 1 150px;
     }
     section {
       border: 1px solid var(--ink);
@@ -141,8 +162,10 @@ import { TrafficTable } from './traffic-table';
 export class AskBar {
   private readonly api = inject(RulesApi);
   private readonly store = inject(SiteStore);
-  private readonly facts = inject(RulesFacts);
-  protected readonly text = signal('');
+  protected readonly tokens = inject(TrafficTokens);
+  protected readonly from = signal('');
+  protected readonly to = signal('');
+  protected readonly services = signal('');
   protected readonly asked = signal<Question | null>(null);
   protected readonly on = signal<On>('draft');
   protected readonly unclear = signal(false);
@@ -164,15 +187,28 @@ export class AskBar {
     return got.reach === 'none' ? 'No, none of it.' : 'Some of it.';
   });
 
-  protected ask(event: Event): void {
-    event.preventDefault();
-    const question = partQuestion(this.text(), this.facts.known());
-    this.unclear.set(question === null);
-    this.asked.set(question);
+  /** A whole question, as people write it, is parted into the three. */
+  protected readonly sentence = (text: string): boolean => {
+    const question = partQuestion(text, this.tokens.known());
+    if (!question) return false;
+    this.from.set(question.from);
+    this.to.set(question.to);
+    this.services.set(question.services === 'any' ? '' : question.services);
+    this.ask();
+    return true;
+  };
+
+  protected ask(event?: Event): void {
+    event?.preventDefault();
+    const [from, to, services] = [this.from().trim(), this.to().trim(), this.services().trim() || 'any'];
+    this.unclear.set(from === '' || to === '');
+    this.asked.set(from === '' || to === '' ? null : { from, to, services });
   }
 
   protected clear(): void {
-    this.text.set('');
+    this.from.set('');
+    this.to.set('');
+    this.services.set('');
     this.asked.set(null);
     this.unclear.set(false);
   }

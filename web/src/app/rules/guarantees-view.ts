@@ -7,9 +7,10 @@ import { readEnds, readServices } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
 import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
+import { EndsCell } from '../shell/ends-cell';
+import { ServicesCell } from '../shell/services-cell';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
-import { EndsCell } from './ends-cell';
 import { RulesFacts } from './rules-facts';
 
 interface GuaranteeText {
@@ -24,7 +25,7 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
 /** What has to hold for every packet, whatever the rules are: each proven on every edit. */
 @Component({
   selector: 'il-guarantees-view',
-  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, EndsCell],
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, EndsCell, ServicesCell],
   template: `
     <ul aria-label="Guarantees">
       @for (result of results(); track result.id) {
@@ -75,17 +76,12 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
           [flaw]="problem()?.of('to')"
           (typed)="put({ to: $event })"
         />
-        <il-cell label="Services" for="guarantee-services" hint="any · tcp 443 · udp 53" [flaw]="flaw()">
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="guarantee-services"
-              autocomplete="off"
-              [value]="typed.services"
-              (change)="put({ services: $any($event.target).value })"
-            />
-          </mat-form-field>
-        </il-cell>
+        <il-services-cell
+          for="guarantee-services"
+          [value]="typed.services"
+          [flaw]="flaw()"
+          (typed)="put({ services: $event })"
+        />
         <il-ends-cell
           label="Destinations that do not count"
           for="guarantee-besides"

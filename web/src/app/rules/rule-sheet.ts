@@ -10,10 +10,11 @@ import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
 import { Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
+import { EndsCell } from '../shell/ends-cell';
+import { ServicesCell } from '../shell/services-cell';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
-import { EndsCell } from './ends-cell';
 import { fieldsOf, NEW_RULE, textOf, type RuleText } from './rule-text-form';
 import type { RuleBookName } from './rules-api';
 import { RulesFacts } from './rules-facts';
@@ -39,6 +40,7 @@ const WHERE: Readonly<Record<string, string>> = {
     Cell,
     ChoiceCell,
     EndsCell,
+    ServicesCell,
     Sheet,
   ],
   template: `
@@ -78,7 +80,6 @@ const WHERE: Readonly<Record<string, string>> = {
           [value]="typed.from"
           [readonly]="!editable()"
           [flaw]="problem()?.of('from')"
-          hint="Segments, SSIDs, classes, sets, devices, addresses, prefixes or ranges, parted by commas"
           (typed)="set({ from: $event })"
         />
         <il-ends-cell
@@ -89,23 +90,13 @@ const WHERE: Readonly<Record<string, string>> = {
           [flaw]="problem()?.of('to')"
           (typed)="set({ to: $event })"
         />
-        <il-cell
-          label="Services"
+        <il-services-cell
           for="rule-services"
-          hint="any · tcp 80,443 · udp 53 · icmp 8 · tcp set Web; parted by semicolons"
+          [value]="typed.services"
+          [readonly]="!editable()"
           [flaw]="flaws().services || problem()?.of('services') || problem()?.of('ports')"
-        >
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="rule-services"
-              autocomplete="off"
-              [readonly]="!editable()"
-              [value]="typed.services"
-              (change)="set({ services: $any($event.target).value })"
-            />
-          </mat-form-field>
-        </il-cell>
+          (typed)="set({ services: $event })"
+        />
         <il-cell
           label="In force"
           for="rule-times"

@@ -1,9 +1,8 @@
 import { Injectable, computed, inject, resource } from '@angular/core';
-import { endNamesAt } from '@iron-lattice/core/assess';
-import { resolve, type KeptSet, type OfBook } from '@iron-lattice/core/intent';
+import type { KeptSet, OfBook } from '@iron-lattice/core/intent';
 import { policyOf, type PolicyRow } from '@iron-lattice/core/rollout';
-import type { EndNames } from '@iron-lattice/core/rules';
 import { SiteStore } from '../shell/site-store';
+import { TrafficTokens } from '../shell/traffic-tokens';
 import { RulesApi, type RuleHits } from './rules-api';
 
 /** A rule not decided by in this many days is worth a look. */
@@ -15,10 +14,8 @@ export class RulesFacts {
   private readonly store = inject(SiteStore);
   private readonly api = inject(RulesApi);
 
-  readonly resolved = computed(() => {
-    const data = this.store.data();
-    return data ? resolve(data.estate, data.site) : null;
-  });
+  private readonly tokens = inject(TrafficTokens);
+  readonly resolved = this.tokens.resolved;
   private readonly made = computed(() => {
     const [site, data] = [this.resolved(), this.store.data()];
     return site && data ? policyOf(site, data.roster) : null;
@@ -32,13 +29,7 @@ export class RulesFacts {
       ...(data?.site.sets ?? []).map((set) => ({ set, shared: false })),
     ];
   });
-  /** Names that ends may be typed as alone. */
-  readonly known = computed((): Required<EndNames> => {
-    const site = this.resolved();
-    return site
-      ? endNamesAt(site, this.store.data()?.roster ?? [])
-      : { segment: [], ssid: [], class: [], set: [], device: [] };
-  });
+  readonly known = this.tokens.known;
 
   private readonly counted = resource({
     params: () => ({ siteId: this.store.siteId(), devices: this.store.devices() }),

@@ -9,8 +9,10 @@ import { readAddresses, readPorts } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
+import { TrafficTokens } from '../shell/traffic-tokens';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
+import { TokenField } from '../ui/token-field';
 import { RulesFacts } from './rules-facts';
 
 interface SetText {
@@ -34,7 +36,7 @@ const MOST_TOLD = 12;
 /** A named set: one that there is, or one to be added. Many lines may be pasted at once; each wrong one is told. */
 @Component({
   selector: 'il-set-sheet',
-  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, Cell, Sheet],
+  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, Cell, Sheet, TokenField],
   template: `
     <il-sheet
       [heading]="set()?.name ?? 'New named set'"
@@ -87,6 +89,16 @@ const MOST_TOLD = 12;
             ></textarea>
           </il-cell>
         }
+        <il-cell label="Other sets" for="set-sets" hint="Their content belongs to it" [flaw]="problem()?.of('sets')">
+          <il-token-field
+            label="Other sets"
+            for="set-sets"
+            [value]="typed.sets"
+            [source]="tokens.sets()"
+            [readonly]="!session.mayChange()"
+            (typed)="put({ sets: $event })"
+          />
+        </il-cell>
         @if (wrong().length > 0) {
           <il-cell label="Lines that cannot be read" size="full">
             <ul class="flaw" role="alert">
@@ -128,6 +140,7 @@ const MOST_TOLD = 12;
 export class SetSheet {
   private readonly store = inject(SiteStore);
   private readonly facts = inject(RulesFacts);
+  protected readonly tokens = inject(TrafficTokens);
   protected readonly session = inject(SessionStore);
   /** Null: a new one. */
   readonly set = input.required<KeptSet | null>();
@@ -140,7 +153,6 @@ export class SetSheet {
   protected readonly fields = [
     { key: 'addresses', label: 'Addresses', hint: 'Hosts, prefixes and ranges, one a line' },
     { key: 'ports', label: 'Ports', hint: '443, 5000-5010; one a line' },
-    { key: 'sets', label: 'Other sets', hint: 'Names of sets whose content belongs to it' },
   ] as const;
   protected readonly shared = signal(false);
   protected readonly form = new EditForm<KeptSet, SetText>({
