@@ -20,6 +20,7 @@ import {
   unreachableServer,
   uplinkOverlap,
 } from './service-checks';
+import { beyondSheet } from './sheet-checks';
 import { askingPorts, classWithoutSegment } from './class-checks';
 import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
@@ -41,6 +42,7 @@ export const CHECKS: readonly Check[] = [
   uplinkOverlap,
   poolMembers,
   tooManyVlans,
+  beyondSheet,
   noAddresses,
   oneSided,
   exposedManagement,

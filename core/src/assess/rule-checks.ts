@@ -1,7 +1,17 @@
 import { formatRange, meetsAny, type IpRange } from '../address';
 import type { Operation } from '../intent';
-import { ruleName, type PolicyRow } from '../rollout';
-import { deadRules, Decider, relationsOf, type PacketRule, type RuleRelation } from '../rules';
+import { areAttached, ruleName, type PolicyRow } from '../rollout';
+import {
+  addressesNamed,
+  deadRules,
+  Decider,
+  rangeAsText,
+  relationsOf,
+  type PacketRule,
+  type Rule,
+  type RuleEnd,
+  type RuleRelation,
+} from '../rules';
 import type { ResolvedSite } from '../intent';
 import type { Finding, Mend } from './finding';
 import { clientsOf, type PolicyView } from './policy-view';
@@ -62,7 +72,7 @@ function unreached(site: ResolvedSite, view: PolicyView, rows: ReadonlyMap<strin
         found(site, rule.id, 'rules.shadowed', 'warning', {
           message: `“${ruleName(row.rule)}” never matches`,
           reason: `“${ruleName(taker.rule)}” comes first, takes all its packets and does the opposite.`,
-          mend: moveBefore(site, view, row, taker),
+          mend: moveBefore(site, view, row, taker) ?? exceptionBefore(site, view, row, taker),
         }),
       ];
     const reason = taker
@@ -154,6 +164,49 @@ function moveBefore(site: ResolvedSite, view: PolicyView, row: PolicyRow, taker:
     ...placeOf(site, row),
   };
   return { label: `move it before “${ruleName(taker.rule)}”`, operations: [operation] };
+}
+
+/**
+ * Puts a site's rule before one that every site has first. There it is every site's too, so that it says the site's own
+ * addresses instead of its names; none where those do not say whom it means.
+ */
+function exceptionBefore(site: ResolvedSite, view: PolicyView, row: PolicyRow, taker: PolicyRow): Mend | null {
+  const { rule } = row;
+  const setsOfSite = new Set((site.sets ?? []).map(({ name }) => name));
+  const ports = rule.services.flatMap(({ ports: to = [], sourcePorts = [] }) => [...to, ...sourcePorts]);
+  const named = ports.some((text) => setsOfSite.has(text.replace(/^set\s+/i, '')) && /^set\s/i.test(text));
+  if (row.book !== 'site' || taker.book !== 'before' || (rule.at ?? 'gateway') !== 'gateway' || named) return null;
+  const [from, to] = [addressed(rule.from, view), addressed(rule.to, view)];
+  if (!from || !to || (!from.here && !to.here)) return null;
+  const before = view.made.rows.filter(({ book }) => book === 'before').map((each) => each.rule.id);
+  const placed: Rule = { ...rule, from: from.ends, to: to.ends, comment: `${ruleName(rule)}, at ${site.name}` };
+  return {
+    label: `put it before “${ruleName(taker.rule)}” in the book of every site, by the addresses of ${site.name}`,
+    operations: [
+      { type: 'rule.remove', ruleIds: [rule.id], siteId: site.id },
+      { type: 'rule.add', rules: [placed], behind: before[before.indexOf(taker.rule.id) - 1] ?? null, book: 'before' },
+    ],
+  };
+}
+
+/** Ends by addresses, and whether they are of this site alone; null where addresses do not say whom they mean. */
+function addressed(
+  ends: readonly RuleEnd[],
+  { made: { names } }: PolicyView,
+): { readonly ends: readonly RuleEnd[]; readonly here: boolean } | null {
+  if (areAttached(ends)) return null;
+  const found: RuleEnd[] = [];
+  let here = true;
+  for (const end of ends) {
+    const ranges = end.kind === 'gateway' ? names.gateway : addressesNamed(end, names);
+    if (ranges) found.push(...ranges.map((range): RuleEnd => ({ kind: 'addresses', text: rangeAsText(range) })));
+    else if ('name' in end) return null;
+    else {
+      here = false;
+      found.push(end);
+    }
+  }
+  return { ends: found, here };
 }
 
 const removal = (site: ResolvedSite, row: PolicyRow): Mend | null =>

@@ -45,6 +45,36 @@ test('a rule that never matches is found with the one that takes its packets; th
   expect(findings(mended)).toEqual([]);
 });
 
+test('a rule that one of every site’s takes is mended by an exception before that one, by the addresses of its site alone', () => {
+  const estate = done(start, {
+    type: 'rule.add',
+    rules: [rule('first', 'allow', 'any', 'internet', 'udp 123'), rule('ours', 'deny', 'any', 'private')],
+    behind: null,
+    book: 'before',
+  });
+  const own = new EditedSite(site.sample, estate);
+  const intent = own.withRules(rule('print', 'allow', 'segment Segment 1', '10.1.20.9', 'tcp 9100'));
+  const finding = own.judged(intent).findings.find(({ code }) => code === 'rules.shadowed')!;
+  expect(finding.mend!.label).toBe(`put it before “ours” in the book of every site, by the addresses of ${part.name}`);
+  const mended = own.done(intent, ...finding.mend!.operations);
+  expect(mended.sites.get(siteId)!.rules ?? []).toEqual([]);
+  expect(mended.estate.rulesBefore!.map(({ id }) => id)).toEqual(['first', 'print', 'ours']);
+  const [, printing] = mended.estate.rulesBefore!;
+  expect([printing!.from, printing!.comment]).toEqual([
+    [{ kind: 'addresses', text: '10.1.10.0/24' }],
+    `print, at ${part.name}`,
+  ]);
+  expect(own.judged(mended).findings.filter(({ code }) => code === 'rules.shadowed')).toEqual([]);
+  // Whom it means is not said by addresses, or is not of this site: there is no one right answer.
+  for (const vague of [
+    rule('ssid', 'allow', 'ssid SSID 1', '10.1.20.9', 'tcp 9100'),
+    rule('all', 'allow', 'any', '10.1.20.9', 'tcp 9100'),
+  ]) {
+    const found = own.judged(own.withRules(vague)).findings.find(({ code }) => code === 'rules.shadowed');
+    expect(found?.mend ?? null).toBeNull();
+  }
+});
+
 test('rules that say nothing new, are dead by several together, cross, or match nobody are each found', () => {
   expect(
     findings(

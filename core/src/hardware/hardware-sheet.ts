@@ -34,6 +34,14 @@ export interface HardwareSheet {
   readonly ssidsPerRadio: number;
   /** Most VLANs it can hold at once; absent: all 4094. */
   readonly vlans?: number;
+  /** Most VLANs that it shares the clients of one SSID among; absent: any number. */
+  readonly pooled?: number;
+  /** Most clients that it knows by their MAC addresses; absent: any number. */
+  readonly knownClients?: number;
+  /** Most groups of ports that act as one (IEEE 802.1AX); absent: any number. */
+  readonly groups?: number;
+  /** Most rules of one list of its; absent: any number. */
+  readonly rules?: number;
   /** Most power its ports give together, in watts; absent when they give none. */
   readonly poeBudget?: number;
 }

@@ -60,11 +60,18 @@ test('a smaller switch loses ports, those in use by name, and power', () => {
       'It has 10 ports, not 26: 11–26 would be missing. In use: 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25; what is set there would be lost.',
     ],
     ['poe', 'It gives less power: 8 PoE ports, not 24. What draws power from it may stay dark.'],
+    [
+      'holds',
+      'It holds less: 64 VLANs, not 512; 256 clients known by MAC address, not 2048; 4 groups of ports, not 8; 256 rules a list, not 1024.',
+    ],
   ]);
 });
 
 test('an AP without 6 GHz says so', () => {
-  expect(replacementLosses(named('x-ap-01'), { model: 'AP-6' }, undefined, [])).toMatchObject([
+  const [band, holds, ...more] = replacementLosses(named('x-ap-01'), { model: 'AP-6' }, undefined, []);
+  expect(more).toEqual([]);
+  expect(holds!.code).toBe('holds');
+  expect([band]).toMatchObject([
     { code: 'band', message: 'It has no 6 GHz radio: SSIDs there are not sent any more.' },
   ]);
 });

@@ -3,7 +3,7 @@ import type { Link, SitePart } from '../intent';
 
 /** What is lost, or only different, when another box takes a device's place. */
 export interface ReplacementLoss {
-  readonly code: 'kind' | 'ports' | 'band' | 'poe' | 'speed' | 'ssids';
+  readonly code: 'kind' | 'ports' | 'band' | 'poe' | 'speed' | 'ssids' | 'holds';
   /** `refused`: it cannot be done at all. */
   readonly severity: 'refused' | 'warning';
   readonly message: string;
@@ -81,8 +81,23 @@ export function replacementLosses(
       severity: 'warning',
       message: `It sends ${after.ssidsPerRadio} SSIDs a radio at most, not ${before.ssidsPerRadio}.`,
     });
+  const less = HOLDS.flatMap(([field, what]) => {
+    const [has, had] = [after[field] ?? Infinity, before[field] ?? Infinity];
+    return has < had ? [`${has} ${what}, not ${had === Infinity ? 'any number' : had}`] : [];
+  });
+  if (less.length > 0)
+    losses.push({ code: 'holds', severity: 'warning', message: `It holds less: ${less.join('; ')}.` });
   return losses;
 }
+
+/** What a box holds so many of. */
+const HOLDS = [
+  ['vlans', 'VLANs'],
+  ['pooled', 'segments in a pool'],
+  ['knownClients', 'clients known by MAC address'],
+  ['groups', 'groups of ports'],
+  ['rules', 'rules a list'],
+] as const satisfies readonly (readonly [keyof HardwareSheet, string])[];
 
 const KIND_WORDS = { gateway: 'a gateway', switch: 'a switch', ap: 'an access point' } as const;
 

@@ -78,7 +78,7 @@ test('a pool of VLANs is kept in canonical form, and one that cannot be read is 
   const words = async (vlans: string) =>
     (await edit({ type: 'pool.set', siteId, poolId: pool.id, from: { vlans: '10-12' }, to: { vlans } })).json.title;
   expect(await words('30-20')).toBe('A range ends before it starts.');
-  expect(await words('2-80')).toBe('A pool has 64 segments at most; this one has 79.');
+  expect(await words('2-80, 4095')).toBe('VLAN IDs go from 1 to 4094.');
   await edit({ type: 'pool.remove', siteId, poolId: pool.id });
 });
 

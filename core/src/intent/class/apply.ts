@@ -6,8 +6,8 @@ import { reachesMeet } from '../reach';
 import type { AccessClass } from './class';
 import type { ClassOperation } from './operations';
 
-/** Most clients a class is given to by their MAC addresses; APs and switches have room for so many. */
-export const MOST_MEMBERS = 1000;
+/** Most clients of one class: a list stays readable. How many a box can know says its sheet. */
+export const MOST_MEMBERS = 20_000;
 
 /** Applies an edit of an access class, which sites share; classes stay ordered by name. */
 export const applyClass = editsOfList<ClassOperation, AccessClass, 'estate'>({

@@ -5,9 +5,6 @@ import type { SitePart } from '../part';
 import type { PoolOperation } from './operations';
 import type { VlanPool } from './pool';
 
-/** Most segments in a pool. */
-export const MOST_POOLED = 64;
-
 /** Applies an edit of a VLAN pool; pools stay ordered by name. */
 export const applyPool = editsOfList<PoolOperation, VlanPool, 'site'>({
   noun: 'pool',
@@ -39,10 +36,6 @@ function check(site: SitePart, pool: VlanPool): Flaw[] {
   }
   const list = parseVlanList(pool.vlans);
   if (!list.ok) flaws.push(flaw(`pool.${list.error}`, LIST_WORDS[list.error], 'vlans'));
-  else if (list.ids.length > MOST_POOLED) {
-    const text = `A pool has ${MOST_POOLED} segments at most; this one has ${list.ids.length}.`;
-    flaws.push(flaw('pool.many', text, 'vlans'));
-  }
   return flaws;
 }
 

@@ -10,8 +10,8 @@ import type { PortOperation } from './operations';
 import { AIRED, type PortEntry, type TaggedSegments } from './port';
 import { carriage, isApUplink, portSetting, sheetPort, withPortEntry } from './setting';
 
-/** Largest number of an aggregation group. */
-export const MOST_GROUPS = 64;
+/** Highest number of a group: the key of an aggregator has 16 bits (IEEE 802.1AX-2020 §6.3.5). How many a box has says its sheet. */
+export const MOST_GROUP = 65_535;
 
 /** Applies an edit of one port. */
 export function applyPort(intent: Intent, operation: PortOperation, { roster }: EditContext): Outcome<PortOperation> {
@@ -90,8 +90,8 @@ function checkEntry(site: SitePart, device: RosterDevice, port: string, entry: P
   if (entry.storm !== undefined && !(entry.storm >= 0.1 && entry.storm <= 100))
     flaws.push(flaw('port.storm', 'A limit lies between 0.1 and 100 percent.', 'storm'));
   const { group } = entry;
-  if (group !== undefined && group !== null && !(Number.isInteger(group) && group >= 1 && group <= MOST_GROUPS))
-    flaws.push(flaw('port.group', `Groups have numbers from 1 to ${MOST_GROUPS}.`, 'group'));
+  if (group !== undefined && group !== null && !(Number.isInteger(group) && group >= 1 && group <= MOST_GROUP))
+    flaws.push(flaw('port.group', `Groups have numbers from 1 to ${MOST_GROUP}.`, 'group'));
   return flaws;
 }
 

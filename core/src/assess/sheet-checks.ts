@@ -1,0 +1,69 @@
+import { policiesOf, type DeviceDocument } from '../document';
+import { sheetFor, type HardwareSheet } from '../hardware';
+import type { Check } from './check';
+import type { Finding } from './finding';
+
+/** Something of which a box holds so many, as its sheet says. */
+interface Limit {
+  readonly field: 'pooled' | 'knownClients' | 'groups' | 'rules';
+  readonly held: (document: DeviceDocument) => number;
+  readonly message: (name: string, held: number) => string;
+  readonly most: (most: number) => string;
+  readonly todo: string;
+}
+
+const LIMITS: readonly Limit[] = [
+  {
+    field: 'pooled',
+    held: (document) =>
+      document.kind === 'ap' ? Math.max(0, ...document.ssids.map(({ pool = [] }) => pool.length)) : 0,
+    message: (name, held) => `${name} cannot share the clients of an SSID among ${held} segments`,
+    most: (most) => `shares them among ${most} at most`,
+    todo: 'Take segments out of the pool, or let two SSIDs share them.',
+  },
+  {
+    field: 'knownClients',
+    held: ({ classes = [] }) => classes.reduce((sum, { members }) => sum + members.length, 0),
+    message: (name, held) => `${name} cannot know ${held} clients by their MAC addresses`,
+    most: (most) => `knows ${most} at most`,
+    todo: 'Let classes reach only the sites where their clients are.',
+  },
+  {
+    field: 'groups',
+    held: ({ ports }) => new Set(ports.flatMap(({ group }) => group ?? [])).size,
+    message: (name, held) => `${name} cannot have ${held} groups of ports`,
+    most: (most) => `has ${most} at most`,
+    todo: 'Take ports out of their groups.',
+  },
+  {
+    field: 'rules',
+    held: (document) => Math.max(0, ...policiesOf(document).map(({ rules }) => rules.length)),
+    message: (name, held) => `${name} cannot hold a list of ${held} rules`,
+    most: (most) => `holds ${most} at most`,
+    todo: 'Say several in one by named sets, or let the gateway decide.',
+  },
+];
+
+/** A device that would be told more of something than its hardware sheet says it holds. */
+export const beyondSheet: Check = ({ site, roster, documents }) =>
+  roster.flatMap((device): Finding[] => {
+    const sheet: HardwareSheet = sheetFor(device);
+    const document = documents.get(device.id);
+    if (!document) return [];
+    return LIMITS.flatMap(({ field, held, message, most, todo }): Finding[] => {
+      const limit = sheet[field];
+      const count = limit === undefined ? 0 : held(document);
+      if (limit === undefined || count <= limit) return [];
+      return [
+        {
+          key: `intake.beyond-sheet ${device.id} ${field}`,
+          code: 'intake.beyond-sheet',
+          severity: 'error',
+          message: message(device.name, count),
+          reason: `${sheet.title} ${most(limit)}. ${todo}`,
+          place: { siteId: site.id, kind: 'device', id: device.id },
+          mend: null,
+        },
+      ];
+    });
+  });
