@@ -160,7 +160,7 @@ test('a named set takes many pasted lines, and tells the wrong ones; rules come 
   await list
     .getByLabel('Or paste rows')
     .fill('allow,Crew,set Hosts,tcp 22,,,,Crew looks after the hosts\nmaybe,Crew,any');
-  await list.getByRole('button', { name: 'Look at them' }).click();
+  await list.getByRole('button', { name: 'Look at it' }).click();
   await expect(list.getByText('1 to add, 1 not good.')).toBeVisible();
   await list.getByRole('button', { name: 'Put the good rows into the draft' }).click();
   await expect(page.getByRole('region', { name: 'This site' }).getByText('Crew looks after the hosts')).toBeVisible();

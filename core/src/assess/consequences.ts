@@ -99,7 +99,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   const guarantees = proveGuarantees(site, input.tags ?? [], view);
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),
-    ...ruleFindings(site, view),
+    ...ruleFindings(site, view, roster),
     ...placeFindings(site, view, roster, links),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];

@@ -1,4 +1,4 @@
-import { formatRange, meetsAny, type IpRange } from '../address';
+import { formatRange, inRange, meetsAny, parseIp, parsePrefix, rangeOf, type IpRange } from '../address';
 import type { Operation } from '../intent';
 import { areAttached, ruleName, type PolicyRow } from '../rollout';
 import {
@@ -12,7 +12,7 @@ import {
   type RuleEnd,
   type RuleRelation,
 } from '../rules';
-import type { ResolvedSite } from '../intent';
+import type { ResolvedSite, RosterDevice } from '../intent';
 import type { Finding, Mend } from './finding';
 import { clientsOf, type PolicyView } from './policy-view';
 
@@ -20,13 +20,14 @@ import { clientsOf, type PolicyView } from './policy-view';
 const MOST_COMPARED = 200;
 
 /** Faults of a site's rules: those that cannot be read, never match, say what is said already, or match nothing that is there. */
-export function ruleFindings(site: ResolvedSite, view: PolicyView): Finding[] {
+export function ruleFindings(site: ResolvedSite, view: PolicyView, roster: readonly RosterDevice[]): Finding[] {
   const rows = new Map(view.made.rows.map((row) => [row.rule.id, row]));
   const flawed = view.made.flaws.map((flaw): Finding => {
     const row = rows.get(flaw.of);
     return found(site, flaw.of, flaw.code, 'error', {
       message: row ? `“${ruleName(row.rule)}” is not in force` : `The set “${flaw.of}” cannot be read`,
       reason: flaw.message,
+      mend: row && flaw.code === 'rule.device-nowhere' ? reservation(site, row, roster) : null,
     });
   });
   return [...flawed, ...unreached(site, view, rows), ...nobody(site, view)];
@@ -164,6 +165,37 @@ function moveBefore(site: ResolvedSite, view: PolicyView, row: PolicyRow, taker:
     ...placeOf(site, row),
   };
   return { label: `move it before “${ruleName(taker.rule)}”`, operations: [operation] };
+}
+
+/** Reserves the present addresses of a rule's devices that have none of their own; none where one has no such address. */
+function reservation(site: ResolvedSite, { rule }: PolicyRow, roster: readonly RosterDevice[]): Mend | null {
+  const { addresses, subnet, gateway } = site.management;
+  const prefix = parsePrefix(subnet);
+  if (!addresses || !prefix) return null;
+  const names = new Set([...rule.from, ...rule.to].flatMap((end) => (end.kind === 'device' ? [end.name] : [])));
+  const kept = addresses.reservations ?? [];
+  const lost = roster.filter(
+    ({ name, address, mac }) => names.has(name) && !address && !kept.some((each) => each.mac === mac),
+  );
+  const added = lost.flatMap(({ name, mac, given }) => {
+    const ip = given === undefined ? null : parseIp(given);
+    const fits =
+      ip && inRange(rangeOf(prefix), ip) && given !== gateway && !kept.some((each) => each.address === given);
+    return mac !== undefined && fits ? [{ mac, address: given!, name }] : [];
+  });
+  if (added.length === 0 || added.length < lost.length) return null;
+  return {
+    label: `reserve ${added.map(({ name, address }) => `${address} for ${name}`).join(', ')}`,
+    operations: [
+      {
+        type: 'segment.set',
+        siteId: site.id,
+        segmentId: site.management.id,
+        from: { addresses },
+        to: { addresses: { ...addresses, reservations: [...kept, ...added] } },
+      },
+    ],
+  };
 }
 
 /**

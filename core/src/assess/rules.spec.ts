@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
+import { parseRange } from '../address';
 import type { DeviceDocument } from '../document';
-import { resolve, type Intent, type Operation, type Segment } from '../intent';
+import { resolve, type Intent, type Operation, type RosterDevice, type Segment } from '../intent';
 import { compileSite, enforcedAt, enforcedBy, policyOf } from '../rollout';
 import { readEnds, readServices, readTimes, PolicyBook, type Reach, type Rule } from '../rules';
 import { sampleSite } from '../testing';
@@ -73,6 +74,26 @@ test('a rule that one of every site’s takes is mended by an exception before t
     const found = own.judged(own.withRules(vague)).findings.find(({ code }) => code === 'rules.shadowed');
     expect(found?.mend ?? null).toBeNull();
   }
+});
+
+test('a rule of a device without an address of its own is mended by reserving the one that it has', () => {
+  const [, sw] = roster as [RosterDevice, RosterDevice];
+  const intent = withRules(rule('watch', 'allow', `device ${sw.name}`, 'segment Segment 1', 'udp 514'));
+  const judgedAs = (facts: Partial<RosterDevice>) => {
+    const ours = roster.map((each) => (each === sw ? { ...each, ...facts } : each));
+    const own = new EditedSite({ ...site.sample, roster: ours }, intent);
+    const finding = own.judged(intent).findings.find(({ code }) => code === 'rule.device-nowhere');
+    return { own, finding };
+  };
+  expect(judgedAs({}).finding!.mend).toBeNull();
+  expect(judgedAs({ mac: '02:00:00:00:00:07', given: '192.0.2.7' }).finding!.mend).toBeNull();
+  const { own, finding } = judgedAs({ mac: '02:00:00:00:00:07', given: '10.1.1.77' });
+  expect(finding!.mend!.label).toBe(`reserve 10.1.1.77 for ${sw.name}`);
+  const mended = own.done(intent, ...finding!.mend!.operations);
+  expect(own.judged(mended).findings.filter(({ code }) => code === 'rule.device-nowhere')).toEqual([]);
+  const { rows, packets } = policyOf(own.at(mended), own.sample.roster);
+  expect(rows.find((row) => row.rule.id === 'watch')!.applies).toBe(true);
+  expect(packets.get('watch')!.source).toEqual([parseRange('10.1.1.77')]);
 });
 
 test('rules that say nothing new, are dead by several together, cross, or match nobody are each found', () => {

@@ -26,11 +26,14 @@ export function gatewayAddresses(site: Pick<SitePart, 'segments'>): IpRange[] {
 /** What the names in a site's rules stand for. @param roster its devices; absent where names of devices are not looked up. */
 export function namesAt(
   estate: Pick<EstatePart, 'sets' | 'controller'>,
-  site: Pick<ResolvedSite, 'segments' | 'ssids' | 'accessClasses' | 'sets'>,
-  roster: readonly Pick<RosterDevice, 'name' | 'address'>[] = [],
+  site: Pick<ResolvedSite, 'segments' | 'ssids' | 'accessClasses' | 'sets' | 'managementId'>,
+  roster: readonly Pick<RosterDevice, 'name' | 'address' | 'mac'>[] = [],
 ): RuleNames {
   const segments = new Map(site.segments.map((segment) => [segment.id, segment]));
   const { accessClasses } = site;
+  // A device whose address is reserved is given no other.
+  const home = site.segments.find(({ id }) => id === site.managementId);
+  const reserved = new Map(home?.addresses?.reservations?.map(({ mac, address }) => [mac, address]));
   const ssids = site.ssids.map((ssid): [string, IpRange[]] => {
     const joins = segmentsOfSsid(ssid).flatMap((id) => segments.get(id) ?? []);
     return [ssid.name, mergeRanges(joins.flatMap(rangesOfSegment))];
@@ -46,8 +49,8 @@ export function namesAt(
     ),
     sets: new Map([...(estate.sets ?? []), ...(site.sets ?? [])].map((set) => [set.name, set])),
     devices: new Map(
-      roster.map(({ name, address }): [string, IpRange[]] => {
-        const own = address && parseIp(address.address);
+      roster.map(({ name, address, mac }): [string, IpRange[]] => {
+        const own = parseIp(address?.address ?? reserved.get(mac ?? '') ?? '');
         return [name, own ? [{ version: own.version, first: own.value, last: own.value }] : []];
       }),
     ),

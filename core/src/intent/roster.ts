@@ -9,6 +9,10 @@ export interface RosterDevice {
   readonly model: string;
   /** Supplied for a model we ship no sheet of. */
   readonly sheet?: HardwareSheet;
+  /** Lower case with colons; absent where it is not known. */
+  readonly mac?: string;
+  /** The address it was last heard to have; absent where none was. */
+  readonly given?: string;
   /** Its own address in the management segment; absent: given to it (DHCP). */
   readonly address?: StaticAddress;
   /** Whether its status light is to stay off. */

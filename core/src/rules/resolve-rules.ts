@@ -114,7 +114,8 @@ const NOWHERE: Readonly<
   segment: (name: string) => `The segment ${name} has no addresses.`,
   ssid: (name: string) => `The SSID ${name} puts its clients into no segment here.`,
   class: (name: string) => `Clients of the class ${name} join no segment here.`,
-  device: (name: string) => `${name} has no fixed address. Give it one under Intake, or name its address.`,
+  device: (name: string) =>
+    `${name} has no address of its own. Give it a fixed one under Intake, reserve one, or name its address.`,
   gateway: () => 'No gateway routes a segment here.',
   controller: () => 'Where this controller answers is not known. Say it under Rules.',
 };

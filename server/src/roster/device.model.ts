@@ -84,7 +84,7 @@ export class Device extends Model<InferAttributes<Device>, InferCreationAttribut
 
   /** @throws Error when it is not claimed. */
   toRoster(): RosterDevice {
-    const { id, siteId, name, serial, model, sheet, fixed, lightOff } = this;
+    const { id, siteId, name, serial, model, mac, address, sheet, fixed, lightOff } = this;
     if (siteId === null || name === null) throw new Error(`device ${serial} is not claimed`);
     return {
       id,
@@ -92,7 +92,9 @@ export class Device extends Model<InferAttributes<Device>, InferCreationAttribut
       name,
       serial,
       model,
+      mac,
       ...(sheet ? { sheet } : {}),
+      ...(address && !fixed ? { given: address } : {}),
       ...(fixed ? { address: fixed } : {}),
       ...(lightOff ? { lightOff } : {}),
     };

@@ -38,7 +38,7 @@ export class RosterService {
   /** The same by all that compiling and drafts ask of a device, without what it reports: thousands at a time. */
   async roster(transaction?: Transaction): Promise<Device[]> {
     return Device.findAll({
-      attributes: ['id', 'siteId', 'name', 'serial', 'model', 'sheet', 'fixed', 'lightOff', 'wants'],
+      attributes: ['id', 'siteId', 'name', 'serial', 'model', 'mac', 'address', 'sheet', 'fixed', 'lightOff', 'wants'],
       where: { siteId: { [Op.ne]: null } },
       order: ['name'],
       ...(transaction ? { transaction } : {}),

@@ -63,9 +63,9 @@ const OUTSIDE: Rule = {
 /** A site's policy: the estate's rules, the site's, those of isolation, the estate's again; first match decides. */
 export const sitePolicy = fact(
   {
-    site: ['segments', 'ssids', 'accessClasses', 'rules', 'sets'],
+    site: ['segments', 'ssids', 'accessClasses', 'rules', 'sets', 'managementId'],
     estate: ['rulesBefore', 'rulesAfter', 'sets', 'controller'],
-    devices: ['name', 'model', 'sheet', 'address'],
+    devices: ['name', 'model', 'sheet', 'address', 'mac'],
     facts: { cabled: cabledSegments },
   },
   ({ estate, devices, cabled, ...site }): SitePolicy => {

@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
@@ -8,8 +8,8 @@ import { windowWords } from '@iron-lattice/core/firmware';
 import { readTags, type SiteView } from '@iron-lattice/core/intake';
 import { radioWords } from '@iron-lattice/core/regulation';
 import { SessionStore } from '../session/session-store';
+import { EditForm } from '../shell/edit-form';
 import { EstateStore } from '../shell/estate-store';
-import { attempt, type Problem } from '../session/problem';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
 import { WindowField } from '../ui/window-field';
@@ -24,7 +24,9 @@ import { WindowField } from '../ui/window-field';
         <a mat-stroked-button [routerLink]="['/sites', site().id, 'intake']">Open</a>
         @if (session.mayChange()) {
           <button mat-stroked-button (click)="copied.emit(site())">Copy this site</button>
-          <button mat-flat-button type="submit" form="site-facts" [disabled]="busy() || !changed()">Save</button>
+          <button mat-flat-button type="submit" form="site-facts" [disabled]="form.busy() || !form.differs()">
+            Save
+          </button>
         }
       </ng-container>
       <form id="site-facts" class="cells" (ngSubmit)="save()">
@@ -34,8 +36,8 @@ import { WindowField } from '../ui/window-field';
               matInput
               id="site-address"
               name="address"
-              [ngModel]="address()"
-              (ngModelChange)="address.set($event)"
+              [ngModel]="text().address"
+              (ngModelChange)="form.put({ address: $event })"
               [readonly]="!may()"
           /></mat-form-field>
         </il-cell>
@@ -45,8 +47,8 @@ import { WindowField } from '../ui/window-field';
               matInput
               id="site-tags"
               name="tags"
-              [ngModel]="tags()"
-              (ngModelChange)="tags.set($event)"
+              [ngModel]="text().tags"
+              (ngModelChange)="form.put({ tags: $event })"
               [readonly]="!may()"
           /></mat-form-field>
         </il-cell>
@@ -58,17 +60,17 @@ import { WindowField } from '../ui/window-field';
             <button
               type="button"
               [disabled]="!may()"
-              [attr.aria-pressed]="window() === null"
-              (click)="window.set(null)"
+              [attr.aria-pressed]="text().window === null"
+              (click)="form.put({ window: null })"
             >
               As the estate: {{ estateWindow() }}
             </button>
-            <button type="button" [disabled]="!may()" [attr.aria-pressed]="window() !== null" (click)="own()">
+            <button type="button" [disabled]="!may()" [attr.aria-pressed]="text().window !== null" (click)="own()">
               Its own
             </button>
           </div>
-          @if (window(); as mine) {
-            <il-window-field [window]="mine" (changed)="window.set($event)" />
+          @if (text().window; as mine) {
+            <il-window-field [window]="mine" (changed)="form.put({ window: $event })" />
           }
         </il-cell>
         @if (other(); as message) {
@@ -86,25 +88,11 @@ export class SiteSheet {
   readonly closed = output<void>();
   readonly copied = output<SiteView>();
   protected readonly may = this.session.mayChange;
-  private readonly id = computed(() => this.site().id);
-  protected readonly address = linkedSignal<string, string>({
-    source: this.id,
-    computation: () => this.site().address,
-  });
-  protected readonly tags = linkedSignal<string, string>({
-    source: this.id,
-    computation: () => this.site().tags.join(', '),
-  });
-  protected readonly window = linkedSignal<string, SiteView['window']>({
-    source: this.id,
-    computation: () => this.site().window,
-  });
-  /** Version of the site that the fields began with. */
-  private readonly seen = linkedSignal<string, number>({ source: this.id, computation: () => this.site().version });
-  protected readonly problem = linkedSignal<string, Problem | null>({ source: this.id, computation: () => null });
+  protected readonly form = new EditForm<SiteView, SiteText>({ kept: () => this.site(), idOf: ({ id }) => id, textOf });
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
   /** What was refused and belongs to no field. */
   protected readonly other = computed(() => (this.problem()?.flaws.length === 0 ? this.problem()!.message : ''));
-  protected readonly busy = signal(false);
   protected readonly radio = computed(() => radioWords(this.site().country));
   protected readonly estateWindow = computed(() => {
     const estate = this.estate.estate();
@@ -116,28 +104,28 @@ export class SiteSheet {
       .join(' ')
       .trim(),
   );
-  private readonly wish = computed(() => ({
-    address: this.address(),
-    tags: readTags(this.tags()),
-    window: this.window(),
-  }));
-  protected readonly changed = computed(() => {
-    const { address, tags, window } = this.site();
-    return JSON.stringify(this.wish()) !== JSON.stringify({ address, tags, window: window && ordered(window) });
-  });
-
   protected own(): void {
-    this.window.set(this.window() ?? ordered(this.estate.estate()!.window));
+    this.form.put({ window: this.text().window ?? ordered(this.estate.estate()!.window) });
   }
 
   protected async save(): Promise<void> {
-    await attempt(this.busy, this.problem, async () => {
-      await this.estate.changeSite(this.id(), { version: this.seen(), ...this.wish() });
-    });
-    // Saved, or told that somebody else was first: who saves again means what stands here.
-    this.seen.set(this.estate.estate()?.sites.find((each) => each.id === this.id())?.version ?? this.seen());
+    const { tags, ...text } = this.text();
+    const { id, version } = this.form.seen()!;
+    await this.form.send(() => this.estate.changeSite(id, { version, ...text, tags: readTags(tags) }));
   }
 }
+
+interface SiteText {
+  readonly address: string;
+  readonly tags: string;
+  readonly window: SiteView['window'];
+}
+
+const textOf = (site: SiteView | null): SiteText => ({
+  address: site?.address ?? '',
+  tags: (site?.tags ?? []).join(', '),
+  window: site?.window ? ordered(site.window) : null,
+});
 
 /** The database gives fields back in its own order. */
 const ordered = ({ day, from, minutes }: NonNullable<SiteView['window']>) => ({ day, from, minutes });

@@ -5,7 +5,7 @@ import { MatInputModule } from '@angular/material/input';
 import type { KeptGuarantee, Operation } from '@iron-lattice/core/intent';
 import { readEnds, readServices } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
-import { attempt, type Problem } from '../session/problem';
+import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { EndsCell } from '../shell/ends-cell';
 import { ServicesCell } from '../shell/services-cell';
@@ -90,8 +90,8 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
           (typed)="put({ besides: $event })"
         />
         <il-cell label="Where" [flaw]="other()">
-          <button mat-flat-button [disabled]="busy()" (click)="add(false)">Guarantee at this site</button>
-          <button mat-stroked-button [disabled]="busy()" (click)="add(true)">At every site</button>
+          <button mat-flat-button [disabled]="form.busy()" (click)="add(false)">Guarantee at this site</button>
+          <button mat-stroked-button [disabled]="form.busy()" (click)="add(true)">At every site</button>
           <mat-form-field>
             <input
               matInput
@@ -106,7 +106,7 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
         <il-cell label="Ready-made, to begin with" size="full">
           <div class="ready">
             @for (each of ready(); track each.label) {
-              <button mat-stroked-button (click)="text.set(each.text)">{{ each.label }}</button>
+              <button mat-stroked-button (click)="put(each.text)">{{ each.label }}</button>
             }
           </div>
         </il-cell>
@@ -175,10 +175,10 @@ export class GuaranteesView {
     { value: 'always', label: 'Always reaches' },
     { value: 'only', label: 'Only this reaches' },
   ];
-  protected readonly text = signal<GuaranteeText>(NEW);
+  protected readonly form = new EditForm<never, GuaranteeText>({ kept: () => null, idOf: () => '', textOf: () => NEW });
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
   protected readonly tag = signal('');
-  protected readonly problem = signal<Problem | null>(null);
-  protected readonly busy = signal(false);
   protected readonly results = computed(() =>
     (this.store.consequences()?.guarantees ?? []).map((result) => {
       const tag = this.kept(result.id, result.shared)?.tag;
@@ -190,8 +190,7 @@ export class GuaranteesView {
     return bad.length > 0 ? `“${bad[0]}” is no protocol with ports, such as tcp 443.` : this.problem()?.of('services');
   });
   protected readonly other = computed(() => {
-    const problem = this.problem();
-    return problem && problem.flaws.every(({ field }) => !field) ? problem.message : '';
+    return this.form.other(['from', 'to', 'services', 'besides']);
   });
   /** Guarantees that most sites want, in terms of what this one has. */
   protected readonly ready = computed(() => {
@@ -218,7 +217,7 @@ export class GuaranteesView {
   });
 
   protected put(change: Partial<GuaranteeText>): void {
-    this.text.update((text) => ({ ...text, ...change }));
+    this.form.put(change);
   }
 
   protected async add(everywhere: boolean): Promise<void> {
@@ -238,7 +237,7 @@ export class GuaranteesView {
     };
     const of = everywhere ? { shared: true as const } : { siteId: this.store.siteId()! };
     const operation: Operation = { type: 'guarantee.add', guarantee, ...of };
-    if (await attempt(this.busy, this.problem, () => this.store.edit([operation]))) this.text.set(NEW);
+    if (await this.form.send(() => this.store.edit([operation]))) this.form.reset();
   }
 
   protected remove({ id, shared }: { readonly id: string; readonly shared: boolean }): void {

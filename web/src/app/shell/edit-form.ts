@@ -41,6 +41,8 @@ export class EditForm<Item, Text extends object> {
     },
   });
   readonly text: Signal<Text> = computed(() => this.state().text, { equal: same });
+  /** The thing as whoever types saw it when they began. */
+  readonly seen: Signal<Item | null> = computed(() => this.state().seen);
   readonly problem = linkedSignal<Text, Problem | null>({ source: this.text, computation: () => null });
   readonly busy = signal(false);
   readonly differs = computed(() => !same(this.text(), this.of.textOf(this.of.kept())));
@@ -88,7 +90,8 @@ export class EditForm<Item, Text extends object> {
       this.sent = true; // how it is kept is told next
       return true;
     }
-    if (this.problem()!.flaws.some(({ code }) => code.endsWith('.changed')))
+    const { code, flaws } = this.problem()!;
+    if ([code, ...flaws.map((flaw) => flaw.code)].some((each) => /\.(changed|stale)$/.test(each)))
       this.state.update((state) => ({ ...state, seen: untracked(() => this.of.kept()), told: true }));
     return false;
   }
