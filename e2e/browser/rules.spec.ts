@@ -158,7 +158,7 @@ test('a named set takes many pasted lines, and tells the wrong ones; rules come 
   await page.getByRole('menuitem', { name: 'Rules from a list…' }).click();
   const list = desk.sheet('Rules from a list');
   await list
-    .getByLabel('Or paste rows')
+    .getByLabel('Paste rows')
     .fill('allow,Crew,set Hosts,tcp 22,,,,Crew looks after the hosts\nmaybe,Crew,any');
   await list.getByRole('button', { name: 'Look at it' }).click();
   await expect(list.getByText('1 to add, 1 not good.')).toBeVisible();

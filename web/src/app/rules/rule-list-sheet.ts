@@ -47,11 +47,11 @@ export class RuleListSheet {
   ];
   protected readonly book = signal<RuleBookName>('site');
   protected readonly ways = computed((): ListWays => ({
-    label: 'CSV or XLSX with verdict, from, to, services',
+    label: 'Or CSV or XLSX with verdict, from, to, services',
     hint: 'Also: times, log, off, comment',
     sample: { href: `${this.api.base}/rules/csv`, label: 'This site’s rules as CSV, to begin with' },
     typed: {
-      label: 'Or paste rows',
+      label: 'Paste rows',
       example: 'allow,segment Crew,internet,tcp 443\ndeny,segment Cameras,internet',
     },
   }));
