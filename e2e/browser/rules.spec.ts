@@ -157,9 +157,7 @@ test('a named set takes many pasted lines, and tells the wrong ones; rules come 
   await desk.press('More');
   await page.getByRole('menuitem', { name: 'Rules from a list…' }).click();
   const list = desk.sheet('Rules from a list');
-  await list
-    .getByLabel('Paste rows')
-    .fill('allow,Crew,set Hosts,tcp 22,,,,Crew looks after the hosts\nmaybe,Crew,any');
+  await list.getByLabel('Paste rows').fill('allow,Crew,set Hosts,tcp 22,,,,Crew looks after the hosts\nmaybe,Crew,any');
   await list.getByRole('button', { name: 'Look at it' }).click();
   await expect(list.getByText('1 to add, 1 not good.')).toBeVisible();
   await list.getByRole('button', { name: 'Put the good rows into the draft' }).click();

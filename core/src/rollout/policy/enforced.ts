@@ -72,43 +72,60 @@ export const listsOfAir = ({ lists, classLists = {} }: AiredLists): SsidLists[] 
   ...Object.values(classLists),
 ];
 
-/** How clients can be attached by what devices were told: on cables first, then by SSID. */
+type Ways = Map<number, Map<string, Way>>;
+
+/** How clients can be attached by what devices were told. */
 function waysBy(documents: readonly DeviceDocument[]): Record<number, readonly Way[]> {
-  const found = new Map<number, Map<string, Way>>();
-  const add = (vlan: number, way: Attached, isolated: boolean | null): void => {
-    let ways = found.get(vlan);
-    if (!ways) found.set(vlan, (ways = new Map<string, Way>()));
-    const key = way.keys[0]!;
-    const before = ways.get(key);
-    // Kept apart is who is kept apart wherever they may be.
-    const known = [before?.isolated ?? null, isolated].filter((each) => each !== null);
-    const both = known.length === 0 ? null : known.every(Boolean);
-    ways.set(key, { ...way, isolated: both });
-  };
-  for (const document of documents) byCable(document, add);
-  for (const document of documents) if (document.kind === 'ap') byAir(document, add);
-  return Object.fromEntries([...found].map(([vlan, ways]) => [vlan, [...ways.values()]]));
+  const found: Ways = new Map();
+  for (const document of documents)
+    for (const [vlan, ways] of waysAt(document)) for (const way of ways.values()) add(found, vlan, way);
+  const cablesFirst = ({ ssid }: Way): number => (ssid ? 1 : 0);
+  return Object.fromEntries(
+    [...found].map(([vlan, ways]) => [vlan, [...ways.values()].sort((a, b) => cablesFirst(a) - cablesFirst(b))]),
+  );
 }
 
-type Add = (vlan: number, way: Attached, isolated: boolean | null) => void;
+/** A document never changes: what it says of ways is read once. */
+const known = new WeakMap<DeviceDocument, Ways>();
 
-function byCable({ ports, management, classes = [] }: DeviceDocument, add: Add): void {
+function waysAt(document: DeviceDocument): Ways {
+  let ways = known.get(document);
+  if (!ways) {
+    known.set(document, (ways = new Map<number, Map<string, Way>>()));
+    byCable(document, ways);
+    if (document.kind === 'ap') byAir(document, ways);
+  }
+  return ways;
+}
+
+function add(found: Ways, vlan: number, way: Way): void {
+  let ways = found.get(vlan);
+  if (!ways) found.set(vlan, (ways = new Map<string, Way>()));
+  const key = way.keys[0]!;
+  const before = ways.get(key);
+  // Kept apart is who is kept apart wherever they may be.
+  if (!before || before.isolated === null) ways.set(key, way);
+  else if (way.isolated === false && before.isolated) ways.set(key, way);
+}
+
+function byCable({ ports, management, classes = [] }: DeviceDocument, found: Ways): void {
   const cable = attached(null, null);
-  add(management.vlan, cable, null);
+  add(found, management.vlan, { ...cable, isolated: null });
   for (const { untagged, tagged, isolated = false } of ports)
     // One that carries more leads to a device of ours.
-    if (untagged !== null) add(untagged, cable, tagged.length > 0 ? null : isolated);
+    if (untagged !== null) add(found, untagged, { ...cable, isolated: tagged.length > 0 ? null : isolated });
   if (!ports.some(({ auth }) => auth === 'mac')) return;
   for (const { id, name, vlan, isolated = false } of classes)
-    if (vlan !== null) add(vlan, attached(null, { id, name }), isolated);
+    if (vlan !== null) add(found, vlan, { ...attached(null, { id, name }), isolated });
 }
 
-function byAir({ ssids, classes = [] }: ApDocument, add: Add): void {
+function byAir({ ssids, classes = [] }: ApDocument, found: Ways): void {
   for (const ssid of ssids) {
-    for (const vlan of ssid.pool ?? [ssid.vlan]) add(vlan, attached(ssid, null), ssid.isolated ?? false);
+    const kept = ssid.isolated ?? false;
+    for (const vlan of ssid.pool ?? [ssid.vlan]) add(found, vlan, { ...attached(ssid, null), isolated: kept });
     if (!ssid.byClass) continue;
     for (const { id, name, vlan, isolated = false } of classes)
-      if (vlan !== null) add(vlan, attached(ssid, { id, name }), isolated || (ssid.isolated ?? false));
+      if (vlan !== null) add(found, vlan, { ...attached(ssid, { id, name }), isolated: isolated || kept });
   }
 }
 
