@@ -95,7 +95,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   const documents = compileSite(site, roster);
   const context = contextOf({ site, roster, documents, links, uplinks: input.uplinks ?? [] });
   const made = policyOf(site, roster);
-  const view = viewPolicy(site, made, enforcedAt(site, roster), site.id, book);
+  const view = viewPolicy(site, made, enforcedAt(site, roster, documents), site.id, book);
   const guarantees = proveGuarantees(site, input.tags ?? [], view);
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),

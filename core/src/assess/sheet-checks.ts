@@ -44,15 +44,24 @@ const LIMITS: readonly Limit[] = [
   },
 ];
 
+/** A document never changes: what it holds is counted once. */
+const counted = new WeakMap<DeviceDocument, readonly number[]>();
+function heldBy(document: DeviceDocument): readonly number[] {
+  let counts = counted.get(document);
+  if (!counts) counted.set(document, (counts = LIMITS.map(({ held }) => held(document))));
+  return counts;
+}
+
 /** A device that would be told more of something than its hardware sheet says it holds. */
 export const beyondSheet: Check = ({ site, roster, documents }) =>
   roster.flatMap((device): Finding[] => {
     const sheet: HardwareSheet = sheetFor(device);
     const document = documents.get(device.id);
     if (!document) return [];
-    return LIMITS.flatMap(({ field, held, message, most, todo }): Finding[] => {
+    const counts = heldBy(document);
+    return LIMITS.flatMap(({ field, message, most, todo }, i): Finding[] => {
       const limit = sheet[field];
-      const count = limit === undefined ? 0 : held(document);
+      const count = counts[i]!;
       if (limit === undefined || count <= limit) return [];
       return [
         {

@@ -17,7 +17,12 @@ export const compileSite = (site: ResolvedSite, roster: readonly RosterDevice[])
 /**
  * What the devices of a site would let pass, read from the very documents that they would be told; where no gateway is ours
  * yet, with the policy that one would be told.
+ * @param documents those of the site, where they are there already.
  */
-export function enforcedAt(site: ResolvedSite, roster: readonly RosterDevice[]): Enforced {
-  return enforcedBy([...compileSite(site, roster).values()], 0, policyOf(site, roster).policy)!;
+export function enforcedAt(
+  site: ResolvedSite,
+  roster: readonly RosterDevice[],
+  documents: ReadonlyMap<string, DeviceDocument> = compileSite(site, roster),
+): Enforced {
+  return enforcedBy([...documents.values()], 0, policyOf(site, roster).policy)!;
 }

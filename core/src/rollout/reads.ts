@@ -134,20 +134,33 @@ export function each<
   work: (seen: Seen<S, E, A, F>, device: SeenDevice<D>, before: Pick<H, B>) => T,
 ): Fact<(device: RosterDevice, before: H) => T> {
   const seenOf = fact(ofSite, (seen) => seen);
-  const known = new WeakMap<RosterDevice, { readonly key: readonly unknown[]; readonly made: T }>();
+  const known = new WeakMap<RosterDevice, Known<T, H, B>>();
   return (source) => {
     const seen = seenOf(source);
     return (device, before) => {
       const ports = own ? source.site.ports[device.id] : undefined;
-      const key: unknown[] = [seen, ports];
-      for (const field of ofBefore) key.push(before[field]);
       const last = known.get(device);
-      if (last && sameAll(last.key, key)) return last.made;
-      const made = work(seen, { ...pick(device, ofDevice), ports: ports ?? NOTHING }, pick(before, ofBefore));
-      known.set(device, { key, made });
+      // Nothing is made for a device that stays: most do, at each edit.
+      if (
+        last?.seen === seen &&
+        last.ports === ports &&
+        ofBefore.every((field) => last.before[field] === before[field])
+      )
+        return last.made;
+      const handed = pick(before, ofBefore);
+      const made = work(seen, { ...pick(device, ofDevice), ports: ports ?? NOTHING }, handed);
+      known.set(device, { seen, ports, before: handed, made });
       return made;
     };
   };
+}
+
+/** What was worked out of a device, with all that it was worked out of; the device itself never changes. */
+interface Known<T, H, B extends keyof H> {
+  readonly seen: unknown;
+  readonly ports: OwnPorts | undefined;
+  readonly before: Pick<H, B>;
+  readonly made: T;
 }
 
 /** What is worked out of each device, for all of them in the roster's order. */
