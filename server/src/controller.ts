@@ -67,6 +67,7 @@ export async function startController(
       await housekeeping.close();
       for (const stage of opened.toReversed()) await stage.end?.();
       await lines.close();
+      for (const stage of opened) await stage.settle?.();
       await http.close();
       await leaveGround();
       await database.close();

@@ -10,8 +10,10 @@ import { offer, Offers } from './platform/offers';
 import { listen } from './platform/listen';
 import { CHANGERS, EVERYONE, route } from './platform/route';
 import type { Stage } from './stage';
+import { Device } from './roster/device.model';
 import { STAGES } from './stages';
 import { TestController } from './testing/test-controller';
+import { TestDevice } from './testing/test-device';
 
 declare module './platform/bus' {
   interface BusMessages {
@@ -32,6 +34,7 @@ class Bell extends Model {
   declare note: string;
 }
 const done: string[] = [];
+const online = (): Promise<number> => Device.count({ where: { online: true } });
 const LOUDNESS = offer<(note: string) => string>('how loud a note is');
 
 /** All that a stage can bring, by the list of CONTRIBUTING. */
@@ -46,7 +49,8 @@ const bells: Stage = {
   ],
   heavy: pathToFileURL(heavy),
   housekeeping: [`DELETE FROM bell WHERE note = 'old'`],
-  open: ({ bus, heavy: threads, offers }) => {
+  open: ({ bus, heavy: threads, offers, lines }) => {
+    lines.listen({ called: () => (done.push('heard a call'), Promise.resolve(true)) });
     const stop = bus.on('toy-rang', ({ note }) => void done.push(`rang ${note}`));
     return {
       routes: [
@@ -65,10 +69,11 @@ const bells: Stage = {
         }),
       ],
       begin: () => void done.push('begun'),
-      end: () => {
+      end: async () => {
         stop();
-        done.push('bells ended');
+        done.push(`bells ended, ${await online()} on the line`);
       },
+      settle: async () => void done.push(`settled, ${await online()} on the line`),
     };
   },
 };
@@ -98,9 +103,11 @@ test('a stage of the list brings models, schema, routes, tasks, topics, what it 
   await expect
     .poll(() => Bell.findAll().then((all) => all.map(({ note }) => note)), { timeout: 5000 })
     .toEqual(['cis']);
+  await new TestDevice(setting.controller.url, 'SW-0001').call();
+  await expect.poll(() => done).toContain('heard a call');
   await setting.end();
   setting = null;
-  expect(done.slice(-2)).toEqual(['ears ended', 'bells ended']);
+  expect(done.slice(-3)).toEqual(['ears ended', 'bells ended, 1 on the line', 'settled, 0 on the line']);
 });
 
 test('what is offered twice, or by nobody, is said', () => {

@@ -24,6 +24,8 @@ export interface OpenStage {
   readonly routes: readonly Route[];
   /** Once requests are answered. */
   readonly begin?: () => void | Promise<void>;
-  /** Leaves what it is doing where it is, for the next start. */
+  /** Leaves what it is doing where it is, for the next start. Devices may still be heard. */
   readonly end?: () => void | Promise<void>;
+  /** Once no device is heard any more: writes down what is not written yet. */
+  readonly settle?: () => Promise<void>;
 }

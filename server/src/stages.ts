@@ -7,5 +7,6 @@ import { rules } from './rules/rules.module';
 import { search } from './search/search.module';
 import type { Stage } from './stage';
 
-/** Every stage of the work; a new one is a folder and a line here. They end in the opposite order. */
-export const STAGES: readonly Stage[] = [firmware, intake, lattice, rules, bench, search, rollout];
+/** Every stage of the work; a new one is a folder and a line here. They hear
+ * devices in this order, and end in the opposite one. */
+export const STAGES: readonly Stage[] = [intake, firmware, lattice, rules, bench, search, rollout];

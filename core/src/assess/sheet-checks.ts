@@ -9,7 +9,7 @@ interface Limit {
   readonly held: (document: DeviceDocument) => number;
   readonly message: (name: string, held: number) => string;
   readonly most: (most: number) => string;
-  readonly todo: string;
+  readonly advice: string;
 }
 
 const LIMITS: readonly Limit[] = [
@@ -19,28 +19,28 @@ const LIMITS: readonly Limit[] = [
       document.kind === 'ap' ? Math.max(0, ...document.ssids.map(({ pool = [] }) => pool.length)) : 0,
     message: (name, held) => `${name} cannot share the clients of an SSID among ${held} segments`,
     most: (most) => `shares them among ${most} at most`,
-    todo: 'Take segments out of the pool, or let two SSIDs share them.',
+    advice: 'Take segments out of the pool, or let two SSIDs share them.',
   },
   {
     field: 'knownClients',
     held: ({ classes = [] }) => classes.reduce((sum, { members }) => sum + members.length, 0),
     message: (name, held) => `${name} cannot know ${held} clients by their MAC addresses`,
     most: (most) => `knows ${most} at most`,
-    todo: 'Let classes reach only the sites where their clients are.',
+    advice: 'Let classes reach only the sites where their clients are.',
   },
   {
     field: 'groups',
     held: ({ ports }) => new Set(ports.flatMap(({ group }) => group ?? [])).size,
     message: (name, held) => `${name} cannot have ${held} groups of ports`,
     most: (most) => `has ${most} at most`,
-    todo: 'Take ports out of their groups.',
+    advice: 'Take ports out of their groups.',
   },
   {
     field: 'rules',
     held: (document) => Math.max(0, ...policiesOf(document).map(({ rules }) => rules.length)),
     message: (name, held) => `${name} cannot hold a list of ${held} rules`,
     most: (most) => `holds ${most} at most`,
-    todo: 'Say several in one by named sets, or let the gateway decide.',
+    advice: 'Say several in one by named sets, or let the gateway decide.',
   },
 ];
 
@@ -59,7 +59,7 @@ export const beyondSheet: Check = ({ site, roster, documents }) =>
     const document = documents.get(device.id);
     if (!document) return [];
     const counts = heldBy(document);
-    return LIMITS.flatMap(({ field, message, most, todo }, i): Finding[] => {
+    return LIMITS.flatMap(({ field, message, most, advice }, i): Finding[] => {
       const limit = sheet[field];
       const count = counts[i]!;
       if (limit === undefined || count <= limit) return [];
@@ -69,7 +69,7 @@ export const beyondSheet: Check = ({ site, roster, documents }) =>
           code: 'intake.beyond-sheet',
           severity: 'error',
           message: message(device.name, count),
-          reason: `${sheet.title} ${most(limit)}. ${todo}`,
+          reason: `${sheet.title} ${most(limit)}. ${advice}`,
           place: { siteId: site.id, kind: 'device', id: device.id },
           mend: null,
         },

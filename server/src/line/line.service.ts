@@ -26,6 +26,7 @@ import { greet, refuse, type Hello } from './greeting';
 import { answersWithin, heldLine, noteAsked, pauseOf, type Line } from './held-line';
 import type { CommandService } from './command.service';
 import type { LineListener } from './line-listener';
+import { LineListeners } from './line-listeners';
 import { ReportBook } from './report-book';
 import { Telling } from './telling';
 import { UnprovenCallers } from './unproven-callers';
@@ -57,7 +58,7 @@ export class LineService {
   private readonly book: ReportBook;
   private readonly telling: Telling;
   private readonly entering = new Gate(MOST_ENTERING);
-  private readonly listeners: LineListener[] = [];
+  private readonly listeners = new LineListeners();
   private readonly unproven = new UnprovenCallers();
   /** Lines that ended while their rows could not be written, by device. */
   private readonly leaving = new Map<string, string>();
@@ -88,14 +89,14 @@ export class LineService {
 
   /** Says whom to tell; before lines are taken. */
   listen(listener: LineListener): void {
-    this.listeners.push(listener);
+    this.listeners.add(listener);
   }
 
   /** What a device reported cannot be kept. */
   misreported(deviceId: string, error: unknown): void {
     this.report('report')(error);
     const line = this.lines.get(deviceId);
-    if (line) void this.tell('untaken', line, 'Its report cannot be kept').catch(this.report('bad'));
+    if (line) void this.listeners.tell('untaken', line, 'Its report cannot be kept').catch(this.report('bad'));
   }
 
   /** Whether this process holds a device's line. */
@@ -166,7 +167,7 @@ export class LineService {
     const through = this.unproven.enter(from);
     socket.on('close', through);
     const stranger = (hello: Hello, reason: string): void =>
-      void this.tell('stranger', hello, from, reason).catch(this.report('version'));
+      void this.listeners.tell('stranger', hello, from, reason).catch(this.report('version'));
     const proven = (hello: Hello): Promise<void> => {
       through();
       return this.entering.run(() => this.enter(socket, hello, from));
@@ -197,7 +198,7 @@ export class LineService {
     const { serial, model, mac, firmware, key, runs } = hello;
     const now = Date.now();
     const known = await Device.findOne({ where: { serial } });
-    const admitted = await this.admits(hello, known, from);
+    const admitted = await this.listeners.admits(hello, known, from);
     if ('code' in admitted) {
       socket.resume();
       return refuse(socket, admitted.code, admitted.reason);
@@ -239,9 +240,9 @@ export class LineService {
       const read = readDeviceFrame(data.toString());
       if (!read.ok) {
         if (line.claimed)
-          void this.tell('untaken', line, `It said what cannot be read (${read.reason})`).catch(
-            this.report('unreadable'),
-          );
+          void this.listeners
+            .tell('untaken', line, `It said what cannot be read (${read.reason})`)
+            .catch(this.report('unreadable'));
         return refuse(socket, 'frame', read.reason);
       }
       this.enqueue(line, read.frame, data.length);
@@ -254,16 +255,14 @@ export class LineService {
 
   /** What follows from a call: hitches, how an update went, being taken in, its document. */
   private async entered(line: Line, device: Device, hello: Hello, now: number): Promise<void> {
-    let able = true;
-    for (const { called } of this.listeners) if ((await called?.(device, hello, now)) === false) able = false;
-    line.able = able;
+    line.able = await this.listeners.called(device, hello, now);
     this.welcome(device);
     this.bus.changed(device);
     if (device.siteId !== null) return this.sync(device.id);
     // It was released or replaced while it was away, and still runs what we told it.
     if (hello.runs !== null && (await DocumentRow.count({ where: { hash: hello.runs } })) > 0)
       return this.say(device.id, { type: 'command', id: randomUUID(), name: 'forget', target: '' });
-    if (device.expectedSiteId !== null && line.able) await this.tell('expected', device);
+    if (device.expectedSiteId !== null && line.able) await this.listeners.tell('expected', device);
   }
 
   /** Has a frame dealt with after those before it, and stops reading a device that sends faster than that goes. */
@@ -319,12 +318,12 @@ export class LineService {
     }
     if (frame.type === 'firmware-progress' || frame.type === 'firmware-failed') {
       if (line.asked.get(frame.id) !== 'firmware') return this.untaken(line);
-      return this.tell('firmware', line, frame);
+      return this.listeners.tell('firmware', line, frame);
     }
     if (!line.claimed) return this.untaken(line);
     if (frame.type === 'report') return this.hearReport(line, frame.report);
     if (frame.type === 'progress') {
-      if (line.asked.get(frame.id) === 'sweep') return this.tell('progress', frame);
+      if (line.asked.get(frame.id) === 'sweep') return this.listeners.tell('progress', frame);
       return this.untaken(line);
     }
     switch (frame.type) {
@@ -387,10 +386,10 @@ export class LineService {
   private async hearReport(line: Line, report: Report): Promise<void> {
     const now = Date.now();
     this.book.take(line.deviceId, report, now);
-    await this.tell('reported', line, report, () => this.rulesOf(line));
+    await this.listeners.tell('reported', line, report, () => this.rulesOf(line));
     if (report.clock === undefined) return;
     const right = Math.abs(report.clock - now) <= CLOCK_TOLERANCE_MS;
-    if (right !== line.clockRight) await this.tell('clock', line, report.clock, now);
+    if (right !== line.clockRight) await this.listeners.tell('clock', line, report.clock, now);
     line.clockRight = right;
   }
 
@@ -449,26 +448,6 @@ export class LineService {
     if (socket.readyState !== socket.OPEN) return;
     if (socket.bufferedAmount > MOST_UNSENT) socket.terminate();
     else socket.send(JSON.stringify(frame));
-  }
-
-  private async tell<K extends Exclude<keyof LineListener, 'admits' | 'called'>>(
-    what: K,
-    ...heard: Parameters<NonNullable<LineListener[K]>>
-  ): Promise<void> {
-    for (const listener of this.listeners) {
-      const hear = listener[what] as ((...all: typeof heard) => Promise<unknown>) | undefined;
-      await hear?.(...heard);
-    }
-  }
-
-  /** Nobody is let in whom nobody looked at. */
-  private async admits(
-    hello: Hello,
-    known: Device | null,
-    from: string,
-  ): ReturnType<NonNullable<LineListener['admits']>> {
-    const guard = this.listeners.find(({ admits }) => admits)?.admits;
-    return guard ? guard(hello, known, from) : { code: 'busy', reason: 'The controller is starting.' };
   }
 
   private report(step: string): (error: unknown) => void {

@@ -22,10 +22,10 @@ import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { note } from '../platform/journal';
 import type { Lease } from '../platform/lease';
 import { Recurring } from '../platform/recurring';
-import { Person } from '../session/person.model';
 import { Interrupted } from '../roster/device-watch';
 import { CANCELLED, putBack, runSteps, type RunTools } from './rollout-run';
 import { Rollout, RolloutStep } from './rollout.model';
+import { namesOf, viewOf } from './rollout-view';
 
 /** Key of the lease under which a rollout is run. */
 export const ROLLOUT_LEASE = 8_620_003;
@@ -82,13 +82,13 @@ export class RolloutService {
 
   async list(): Promise<RolloutView[]> {
     const rollouts = await Rollout.findAll({ order: [['startedAt', 'DESC']], limit: LISTED });
-    return Promise.all(rollouts.map((rollout) => this.view(rollout)));
+    return Promise.all(rollouts.map((rollout) => viewOf(rollout)));
   }
 
   async get(id: string): Promise<RolloutView> {
     const rollout = await Rollout.findByPk(id);
     if (!rollout) throw unknown('rollout');
-    return this.view(rollout);
+    return viewOf(rollout);
   }
 
   async revisions(): Promise<RevisionView[]> {
@@ -120,7 +120,7 @@ export class RolloutService {
       await this.bus.send('rollout-due', { id: rollout.id });
       await this.bus.send('live', { type: 'draft', draftId: request.draftId, head: -1 });
       await this.moved(rollout.id);
-      return this.view(rollout);
+      return viewOf(rollout);
     }
     throw new AppError('rollout.moved', 'Others keep changing what this would do. Look at it again, then roll it out.');
   }
@@ -371,37 +371,6 @@ export class RolloutService {
   private moved(rolloutId: string): Promise<void> {
     return this.bus.send('live', { type: 'rollout', rolloutId });
   }
-
-  private async view(rollout: Rollout): Promise<RolloutView> {
-    const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: ['position'] });
-    const devices = await Device.findAll({
-      where: { id: steps.map((step) => step.deviceId) },
-      attributes: ['id', 'siteId', 'name'],
-    });
-    const byId = new Map(devices.map((device) => [device.id, device]));
-    const names = await namesOf([rollout.personId]);
-    const { id, draftName, state, revision, reason, resumed, startedAt, endedAt } = rollout;
-    return {
-      id,
-      draftName,
-      state,
-      revision,
-      reason,
-      resumed,
-      startedBy: names.get(rollout.personId) ?? '',
-      startedAt: startedAt.toISOString(),
-      endedAt: endedAt?.toISOString() ?? null,
-      steps: steps.map((step) => ({
-        deviceId: step.deviceId,
-        siteId: byId.get(step.deviceId)?.siteId ?? '',
-        name: byId.get(step.deviceId)?.name ?? '',
-        state: step.state,
-        reason: step.reason,
-        added: step.added,
-        removed: step.removed,
-      })),
-    };
-  }
 }
 
 /** @throws AppError when a person has not said that they know what stands against it. */
@@ -422,9 +391,4 @@ function refuseUnsafe({ errors, broken, lockOuts }: RolloutCheck, request: Rollo
       'rollout.lock-out',
       `It would cut off ${cut.name} at ${cut.siteName} from this controller. Type the site’s name to do it all the same.`,
     );
-}
-
-async function namesOf(personIds: readonly string[]): Promise<Map<string, string>> {
-  const people = await Person.findAll({ where: { id: [...new Set(personIds)] } });
-  return new Map(people.map((person) => [person.id, person.name]));
 }

@@ -17,7 +17,7 @@ export const rules: Stage = {
     });
     return {
       routes: rulesRoutes(new RulesService(database, drafts, rosters, heavy)),
-      end: () => hits.close(),
+      settle: () => hits.close(),
     };
   },
 };
