@@ -177,3 +177,28 @@ test('what a rule noted is told with the rule, the newest first, and by which de
   const own = rows.find(({ ruleId }) => ruleId === 'n')!;
   expect(own.notes).toEqual([2, 1].map((second) => ({ ...note(second, 'n'), device: device!.name })));
 });
+
+test('a device’s present address, as it was heard, is offered to be reserved, and the rule is in force then', async () => {
+  const { database } = setting.controller;
+  const before = await site();
+  const management = before.site.segments.find(({ id }) => id === before.site.managementId)!;
+  const addresses = { first: '10.5.1.20', last: '10.5.1.200', leaseSeconds: 3600 };
+  const given: Operation = {
+    type: 'segment.set',
+    siteId,
+    segmentId: management.id,
+    from: { addresses: null },
+    to: { addresses },
+  };
+  await database.query(`UPDATE device SET address = '10.5.1.77' WHERE name = 'pr-sw-01'`);
+  const own = rule('allow', 'device pr-sw-01', 'segment Crew', 'udp 514');
+  expect((await edit(given, add(own))).status).toBe(200);
+  const lost = async () =>
+    (await site()).consequences.findings.find(
+      ({ code, place }) => code === 'rule.device-nowhere' && place.id === own.id,
+    );
+  const { mend } = (await lost())!;
+  expect(mend!.label).toBe('reserve 10.5.1.77 for pr-sw-01');
+  expect((await edit(...mend!.operations)).status).toBe(200);
+  expect(await lost()).toBeUndefined();
+});

@@ -11,7 +11,7 @@ import { AIRED, type PortEntry, type TaggedSegments } from './port';
 import { carriage, isApUplink, portSetting, sheetPort, withPortEntry } from './setting';
 
 /** Highest number of a group: the key of an aggregator has 16 bits (IEEE 802.1AX-2020 §6.3.5). How many a box has says its sheet. */
-export const MOST_GROUP = 65_535;
+const MOST_GROUP = 65_535;
 
 /** Applies an edit of one port. */
 export function applyPort(intent: Intent, operation: PortOperation, { roster }: EditContext): Outcome<PortOperation> {

@@ -117,7 +117,7 @@ export function homeOf({ source, destination }: PacketRule, { clients, names }: 
 }
 
 /** Every way in which clients of a segment may be attached. */
-export const waysInto = ({ aired, cabled }: RulePlaces, segmentId: string): readonly Attached[] => [
+const waysInto = ({ aired, cabled }: RulePlaces, segmentId: string): readonly Attached[] => [
   ...(cabled.get(segmentId) ?? []),
   ...(aired.get(segmentId) ?? []),
 ];

@@ -125,6 +125,14 @@ import { TrafficTable } from './traffic-table';
     .to {
       flex: 1.5 1 150px;
     }
+    @media (max-width: 720px) {
+      il-token-field {
+        flex: 1 1 100%;
+      }
+      form > span {
+        display: none;
+      }
+    }
     section {
       border: 1px solid var(--ink);
       border-width: 2px 0 1px;
@@ -134,8 +142,12 @@ import { TrafficTable } from './traffic-table';
     }
     header {
       display: flex;
+      flex-wrap: wrap;
       align-items: center;
       gap: 10px;
+    }
+    .choices {
+      flex: none;
     }
     .verdict {
       font:

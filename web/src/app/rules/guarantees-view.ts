@@ -7,8 +7,7 @@ import { readEnds, readServices } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
-import { EndsCell } from '../shell/ends-cell';
-import { ServicesCell } from '../shell/services-cell';
+import { TrafficCell } from '../shell/traffic-cell';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { RulesFacts } from './rules-facts';
@@ -25,7 +24,7 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
 /** What has to hold for every packet, whatever the rules are: each proven on every edit. */
 @Component({
   selector: 'il-guarantees-view',
-  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, EndsCell, ServicesCell],
+  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, TrafficCell],
   template: `
     <ul aria-label="Guarantees">
       @for (result of results(); track result.id) {
@@ -62,27 +61,32 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
           [value]="typed.kind"
           (chosen)="put({ kind: $event })"
         />
-        <il-ends-cell
+        <il-traffic-cell
+          of="ends"
           label="From"
           for="guarantee-from"
           [value]="typed.from"
           [flaw]="problem()?.of('from')"
           (typed)="put({ from: $event })"
         />
-        <il-ends-cell
+        <il-traffic-cell
+          of="ends"
           label="To"
           for="guarantee-to"
           [value]="typed.to"
           [flaw]="problem()?.of('to')"
           (typed)="put({ to: $event })"
         />
-        <il-services-cell
+        <il-traffic-cell
+          of="services"
+          label="Services"
           for="guarantee-services"
           [value]="typed.services"
           [flaw]="flaw()"
           (typed)="put({ services: $event })"
         />
-        <il-ends-cell
+        <il-traffic-cell
+          of="ends"
           label="Destinations that do not count"
           for="guarantee-besides"
           [value]="typed.besides"

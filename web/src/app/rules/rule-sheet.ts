@@ -10,8 +10,7 @@ import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
 import { Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
-import { EndsCell } from '../shell/ends-cell';
-import { ServicesCell } from '../shell/services-cell';
+import { TrafficCell } from '../shell/traffic-cell';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
@@ -39,8 +38,7 @@ const WHERE: Readonly<Record<string, string>> = {
     MatInputModule,
     Cell,
     ChoiceCell,
-    EndsCell,
-    ServicesCell,
+    TrafficCell,
     Sheet,
   ],
   template: `
@@ -74,7 +72,8 @@ const WHERE: Readonly<Record<string, string>> = {
             (chosen)="book.set($event)"
           />
         }
-        <il-ends-cell
+        <il-traffic-cell
+          of="ends"
           label="From"
           for="rule-from"
           [value]="typed.from"
@@ -82,7 +81,8 @@ const WHERE: Readonly<Record<string, string>> = {
           [flaw]="problem()?.of('from')"
           (typed)="set({ from: $event })"
         />
-        <il-ends-cell
+        <il-traffic-cell
+          of="ends"
           label="To"
           for="rule-to"
           [value]="typed.to"
@@ -90,7 +90,9 @@ const WHERE: Readonly<Record<string, string>> = {
           [flaw]="problem()?.of('to')"
           (typed)="set({ to: $event })"
         />
-        <il-services-cell
+        <il-traffic-cell
+          of="services"
+          label="Services"
           for="rule-services"
           [value]="typed.services"
           [readonly]="!editable()"

@@ -111,9 +111,8 @@ export class TrafficTokens {
     );
     const options = [...devices, ...routers];
     return {
-      read: (text) => [
-        options.find((each) => each.text === text.trim()) ?? { text: text.trim(), label: text.trim(), kind: '' },
-      ],
+      // What is at an address is said where it is chosen; the field shows the address.
+      read: (text) => [{ text: text.trim(), label: text.trim(), kind: '' }],
       join: (tokens) => tokens.map(({ text }) => text).join(' '),
       options,
       separator: ' ',

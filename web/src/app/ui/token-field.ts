@@ -117,10 +117,10 @@ const MOST_OFFERED = 40;
     }
     input {
       all: unset;
-      flex: 1 1 40px;
-      min-width: 40px;
+      flex: 1 1 24px;
+      min-width: 24px;
       height: 26px;
-      padding: 0 5px;
+      padding: 0 2px 0 5px;
       font:
         400 12px 'JetBrains Mono',
         monospace;
