@@ -79,7 +79,7 @@ test('ports are dragged over and given a duty that is edited once; what is plugg
   const sheet = desk.sheet('4 ports');
   await sheet.getByRole('combobox', { name: 'Untagged' }).click();
   await page.getByRole('option', { name: 'Voice' }).click();
-  await sheet.getByLabel('Name of a new duty').fill('Desk phone');
+  await sheet.getByLabel('As a duty of its own').fill('Desk phone');
   await sheet.getByRole('button', { name: 'Make a duty' }).click();
   await expect(page.getByRole('row', { name: /bm-sw-02 13 Desk phone Voice/ })).toBeVisible();
   await sheet.getByRole('combobox', { name: 'Power', exact: true }).click();

@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { checkSegment, type Intent } from '../intent';
 import { foundSite, nameDevices, proposeSiteCode } from '../intake';
 import { sampleSegment, sampleSite } from '../testing';
-import { proposeSegment, proposeSegment6, segmentMarks } from '.';
+import { proposeSegment, proposeSegment6, proposeServerAddress, segmentMarks } from '.';
 
 const { intent, site } = sampleSite({ segments: 3, aps: 1 });
 
@@ -28,6 +28,24 @@ test('what is typed is kept and the rest follows it', () => {
     last: '10.1.40.199',
   });
   expect(proposeSegment(intent, site.id, 40, { subnet: 'ten' })).toBeNull();
+});
+
+test('a switch that gives addresses gets one that nobody else has and that is given to nobody', () => {
+  const segment = { ...sampleSegment(1), subnet: '10.1.9.0/28', gateway: '10.1.9.1' };
+  const given = (first: string, last: string, reserved: string[] = []) => ({
+    ...segment,
+    addresses: {
+      first,
+      last,
+      leaseSeconds: 60,
+      reservations: reserved.map((address, i) => ({ mac: `02:00:00:00:00:0${i}`, address, name: '' })),
+    },
+  });
+  expect(proposeServerAddress(given('10.1.9.8', '10.1.9.14'))).toBe('10.1.9.2');
+  expect(proposeServerAddress(given('10.1.9.2', '10.1.9.11'))).toBe('10.1.9.12');
+  expect(proposeServerAddress(given('10.1.9.2', '10.1.9.11', ['10.1.9.12', '10.1.9.13']))).toBe('10.1.9.14');
+  expect(proposeServerAddress(given('10.1.9.2', '10.1.9.14'))).toBeNull();
+  expect(proposeServerAddress({ ...segment, subnet: 'none' })).toBeNull();
 });
 
 test('whatever is proposed passes the check, over and over until a site is full of segments', () => {

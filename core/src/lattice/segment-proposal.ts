@@ -14,7 +14,7 @@ import {
   type IpRange,
   type Prefix,
 } from '../address';
-import type { AddressService, Intent, Segment6, SitePart } from '../intent';
+import { spansOf, type AddressService, type Intent, type Segment, type Segment6, type SitePart } from '../intent';
 
 /** Where subnets are taken from, in this order (RFC 1918 §3). */
 const POOLS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => parsePrefix(text)!);
@@ -69,6 +69,27 @@ export function proposeAddresses(
   if (!range) return null;
   const text = (value: bigint): string => formatIp({ version: subnet.version, value });
   return { first: text(range.first), last: text(range.last), leaseSeconds: LEASE_SECONDS };
+}
+
+/**
+ * An address for a box that gives a segment's addresses without routing it: the first host of the subnet that is neither
+ * the gateway's, nor in a range that is given out, nor reserved.
+ * @returns null when there is none, or the segment's subnet cannot be read.
+ */
+export function proposeServerAddress({ subnet, gateway, addresses }: Segment): string | null {
+  const prefix = parsePrefix(subnet);
+  if (!prefix) return null;
+  const { first, last } = usableHosts(prefix);
+  const single = [gateway, ...(addresses?.reservations ?? []).map((each) => each.address)];
+  const taken = [...single.map((text) => ({ first: text, last: text })), ...(addresses ? spansOf(addresses) : [])]
+    .flatMap((span) => {
+      const [from, to] = [parseIp(span.first), parseIp(span.last)];
+      return from && to ? [{ from: from.value, to: to.value }] : [];
+    })
+    .sort((a, b) => (a.from < b.from ? -1 : 1));
+  let free = first;
+  for (const { from, to } of taken) if (from <= free && to >= free) free = to + 1n;
+  return free > last ? null : formatIp({ version: prefix.version, value: free });
 }
 
 /** A free /16 for a new site and the management subnet in it, or null when private space is used up. */

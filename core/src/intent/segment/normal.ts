@@ -48,8 +48,10 @@ function normaliseService(service: AddressService): AddressService {
 function normaliseFrom(from: ServedFrom): ServedFrom {
   if (from.kind === 'switch') return { ...from, address: address(from.address) };
   if (from.kind === 'relay') return { ...from, server: address(from.server) };
-  if (from.kind === 'ap') return { ...from, deviceIds: from.how === 'each' ? [] : [...new Set(from.deviceIds)].sort() };
-  return from;
+  if (from.kind !== 'ap') return from;
+  const deviceIds = from.how === 'each' ? [] : [...new Set(from.deviceIds)].sort();
+  // One root is one AP for all.
+  return { ...from, how: from.how === 'tree' && deviceIds.length === 1 ? 'one' : from.how, deviceIds };
 }
 
 function normaliseV6(v6: Segment6): Segment6 {

@@ -1,30 +1,32 @@
 import { HttpClient } from '@angular/common/http';
-import { Injectable, computed, inject, resource } from '@angular/core';
+import { Injectable, computed, inject } from '@angular/core';
 import type { KeptProbe } from '@iron-lattice/core/bench';
 import { firstValueFrom } from 'rxjs';
 import { SiteStore } from '../shell/site-store';
+import { liveFetch } from '../shell/live-fetch';
 
 /** The kept probes of a site. Provided by the page. */
 @Injectable()
 export class ProbesStore {
   private readonly http = inject(HttpClient);
   private readonly store = inject(SiteStore);
-  private readonly kept = resource({
-    params: () => this.store.siteId() ?? undefined,
-    loader: ({ params }) => firstValueFrom(this.http.get<KeptProbe[]>(`/api/sites/${params}/probes`)),
+  private readonly kept = liveFetch({
+    of: () => this.store.siteId() ?? undefined,
+    fetch: (siteId) => firstValueFrom(this.http.get<KeptProbe[]>(`/api/sites/${siteId}/probes`)),
+    when: ({ type }) => type === 'site',
   });
-  readonly probes = computed((): readonly KeptProbe[] => (this.kept.hasValue() ? this.kept.value() : []));
+  readonly probes = computed((): readonly KeptProbe[] => this.kept.value() ?? []);
 
   /** Keeps a probe; one of the same name moves. */
   async keep(name: string, seat: KeptProbe['seat']): Promise<KeptProbe> {
     const kept = await firstValueFrom(this.http.post<KeptProbe>(this.base, { name, seat }));
-    this.kept.update((probes) => [...(probes ?? []).filter(({ id }) => id !== kept.id), kept]);
+    this.kept.put([...this.probes().filter(({ id }) => id !== kept.id), kept]);
     return kept;
   }
 
   async drop(id: string): Promise<void> {
     await firstValueFrom(this.http.delete(`${this.base}/${id}`));
-    this.kept.update((probes) => (probes ?? []).filter((probe) => probe.id !== id));
+    this.kept.put(this.probes().filter((probe) => probe.id !== id));
   }
 
   private get base(): string {

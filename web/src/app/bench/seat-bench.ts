@@ -1,8 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, DestroyRef, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import type { SeatAnswer, SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
@@ -16,6 +14,7 @@ import { typedOver } from '../ui/typed-over';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
 import { Suite } from './suite';
+import { TextCell } from '../ui/text-cell';
 
 /** Between two echoes of a continuous ping, in milliseconds. */
 const PING_MS = 1000;
@@ -38,7 +37,7 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
 /** Asks the fleet from a client's seat, once or over and over. */
 @Component({
   selector: 'il-seat-bench',
-  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, KnownAs, Suite, TokenField],
+  imports: [MatButtonModule, Cell, ChoiceCell, KnownAs, Suite, TokenField, TextCell],
   template: `
     <section aria-label="Ask from a seat">
       <h2>Ask from a seat</h2>
@@ -52,20 +51,16 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
         />
         <il-known-as for="seat-mac" [mac]="mac()" (chosen)="mac.set($event)" />
         @if (session.mayChange()) {
-          <il-cell label="Keep it as a probe" for="seat-name">
-            <div class="keeping">
-              <mat-form-field>
-                <input
-                  matInput
-                  id="seat-name"
-                  autocomplete="off"
-                  maxlength="60"
-                  placeholder="Ticket hall tablet"
-                  [value]="probeName()"
-                  (input)="probeName.set($any($event.target).value)"
-                  (keydown.enter)="keepProbe()"
-                />
-              </mat-form-field>
+          <il-text-cell
+            label="Keep it as a probe"
+            for="seat-name"
+            placeholder="Ticket hall tablet"
+            [most]="60"
+            [value]="probeName()"
+            (typed)="probeName.set($event)"
+            (entered)="keepProbe()"
+          >
+            <ng-container ngProjectAs="[beside]">
               @if (probe(); as kept) {
                 <button mat-button (click)="dropProbe(kept.id)">Forget</button>
               } @else {
@@ -73,8 +68,8 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
                   Keep probe
                 </button>
               }
-            </div>
-          </il-cell>
+            </ng-container>
+          </il-text-cell>
         }
         <il-choice-cell label="Does" for="seat-does" [options]="doings" [value]="does()" (chosen)="does.set($event)" />
         @if (does() === 'connect') {
@@ -85,17 +80,13 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
             [value]="protocol()"
             (chosen)="protocol.set($event)"
           />
-          <il-cell label="Port" for="seat-number">
-            <mat-form-field class="mono-field">
-              <input
-                matInput
-                id="seat-number"
-                inputmode="numeric"
-                [value]="number()"
-                (input)="number.set(+$any($event.target).value)"
-              />
-            </mat-form-field>
-          </il-cell>
+          <il-text-cell
+            label="Port"
+            for="seat-number"
+            [mono]="true"
+            [value]="number().toString()"
+            (typed)="number.set(+$event)"
+          />
         }
         <il-cell
           [label]="does() === 'lookup' ? 'Name' : 'Address or name'"

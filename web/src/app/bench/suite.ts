@@ -1,12 +1,11 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, inject, resource, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { seatWords, type SuiteQuestion, type SuiteRun } from '@iron-lattice/core/bench';
-import { auditTime, filter, firstValueFrom } from 'rxjs';
+import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { LiveEvents } from '../shell/live-events';
 import { SiteStore } from '../shell/site-store';
+import { liveFetch } from '../shell/live-fetch';
 
 /** The questions of a site that are asked after each rollout, with what came of them last. */
 @Component({
@@ -93,13 +92,14 @@ export class Suite {
   protected readonly session = inject(SessionStore);
   protected readonly running = signal(false);
 
-  private readonly suite = resource({
-    params: () => this.store.siteId() ?? undefined,
-    loader: ({ params }) =>
-      firstValueFrom(this.http.get<{ questions: SuiteQuestion[]; runs: SuiteRun[] }>(`/api/sites/${params}/suite`)),
+  private readonly suite = liveFetch({
+    of: () => this.store.siteId() ?? undefined,
+    fetch: (siteId) =>
+      firstValueFrom(this.http.get<{ questions: SuiteQuestion[]; runs: SuiteRun[] }>(`/api/sites/${siteId}/suite`)),
+    when: ({ type }) => type === 'site' || type === 'rollout',
   });
-  protected readonly questions = computed(() => (this.suite.hasValue() ? this.suite.value().questions : []));
-  protected readonly lastRun = computed(() => (this.suite.hasValue() ? this.suite.value().runs[0] : undefined));
+  protected readonly questions = computed(() => this.suite.value()?.questions ?? []);
+  protected readonly lastRun = computed(() => this.suite.value()?.runs[0]);
   protected readonly lines = computed(() =>
     this.questions().map((question) => ({
       question,
@@ -108,32 +108,22 @@ export class Suite {
     })),
   );
 
-  constructor() {
-    inject(LiveEvents)
-      .all.pipe(
-        filter((event) => event.type === 'site' || event.type === 'rollout'),
-        auditTime(200),
-        takeUntilDestroyed(),
-      )
-      .subscribe(() => this.suite.reload());
-  }
-
   /** Keeps a question with the answer it should have. @throws Problem where the controller refuses it. */
   async keep(question: Omit<SuiteQuestion, 'id'>): Promise<void> {
     await firstValueFrom(this.http.post(this.base, question));
-    this.suite.reload();
+    await this.suite.again();
   }
 
   protected async drop(id: string): Promise<void> {
     await this.store.attempt(() => firstValueFrom(this.http.delete<void>(`${this.base}/${id}`)));
-    this.suite.reload();
+    await this.suite.again();
   }
 
   protected async run(): Promise<void> {
     this.running.set(true);
     await this.store.attempt(() => firstValueFrom(this.http.post<void>(`${this.base}-runs`, {})));
     this.running.set(false);
-    this.suite.reload();
+    await this.suite.again();
   }
 
   private get base(): string {

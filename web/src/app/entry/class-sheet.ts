@@ -1,8 +1,6 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import {
   readMembers,
   writeMembers,
@@ -17,6 +15,7 @@ import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
+import { TextCell } from '../ui/text-cell';
 
 interface ClassText {
   readonly name: string;
@@ -33,7 +32,7 @@ const MOST_TOLD = 5;
 /** An access class's sheet, new or there already. */
 @Component({
   selector: 'il-class-sheet',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, Sheet],
+  imports: [FormsModule, MatButtonModule, Cell, ChoiceCell, Sheet, TextCell],
   template: `
     <il-sheet
       [focusFirst]="accessClass() === null"
@@ -57,25 +56,16 @@ const MOST_TOLD = 5;
       }
       <form id="class-fields" (ngSubmit)="keep()">
         <div class="cells">
-          <il-cell
+          <il-text-cell
             label="Name"
             for="class-name"
             hint="Rules name it: class {{ text().name || 'Scanners' }}"
             [flaw]="problem()?.of('name')"
-          >
-            <mat-form-field>
-              <input
-                matInput
-                id="class-name"
-                name="name"
-                autocomplete="off"
-                maxlength="60"
-                [readonly]="!session.mayChange()"
-                [ngModel]="text().name"
-                (ngModelChange)="set({ name: $event })"
-              />
-            </mat-form-field>
-          </il-cell>
+            [most]="60"
+            [readonly]="!session.mayChange()"
+            [value]="text().name"
+            (typed)="set({ name: $event })"
+          />
           <il-choice-cell
             label="Segment its clients join"
             for="class-segment"
@@ -94,27 +84,19 @@ const MOST_TOLD = 5;
             [disabled]="!session.mayChange()"
             (chosen)="set({ reach: $event })"
           />
-          <il-cell
+          <il-text-cell
             label="Known clients"
             for="class-members"
             size="wide"
             hint="One a line: MAC address, then what it is. A MAC address tells who somebody says to be; it proves nothing."
             [flaw]="wrong() || problem()?.of('members')"
-          >
-            <mat-form-field class="mono-field">
-              <textarea
-                matInput
-                id="class-members"
-                name="members"
-                rows="5"
-                spellcheck="false"
-                placeholder="02:1a:00:00:00:07 Pier gate"
-                [readonly]="!session.mayChange()"
-                [ngModel]="text().members"
-                (ngModelChange)="set({ members: $event })"
-              ></textarea>
-            </mat-form-field>
-          </il-cell>
+            [mono]="true"
+            [rows]="5"
+            placeholder="02:1a:00:00:00:07 Pier gate"
+            [readonly]="!session.mayChange()"
+            [value]="text().members"
+            (typed)="set({ members: $event })"
+          />
           @if (here().length > 0) {
             <il-cell label="Here now" size="wide">
               <ul class="here">

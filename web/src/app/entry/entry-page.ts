@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, linkedSignal } from '@angular/core';
+import { Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { portSetting, type AccessClass } from '@iron-lattice/core/intent';
 import { sheetFor } from '@iron-lattice/core/hardware';
@@ -6,6 +6,7 @@ import type { SiteClient } from '@iron-lattice/core/lattice';
 import { SiteClients } from '../shell/site-clients';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
+import { OpenedRow } from '../ui/opened-row';
 import { reachWords } from '../ui/reach-words';
 import { SegmentTag } from '../ui/segment-tag';
 import { Stage } from '../ui/stage';
@@ -18,14 +19,9 @@ import { ClassSheet } from './class-sheet';
   template: `
     <il-stage heading="Entry" [note]="asked()">
       @if (session.mayChange()) {
-        <button actions mat-stroked-button (click)="chosen.set('new')">Add access class</button>
+        <button actions mat-stroked-button (click)="opened.begin()">Add access class</button>
       }
-      <table
-        class="grid"
-        aria-label="Access classes"
-        (keydown.arrowDown)="step($event, 1)"
-        (keydown.arrowUp)="step($event, -1)"
-      >
+      <table class="grid" aria-label="Access classes" (keydown)="opened.onKey($event)">
         <thead>
           <tr>
             <th scope="col">Access class</th>
@@ -37,9 +33,9 @@ import { ClassSheet } from './class-sheet';
         </thead>
         <tbody>
           @for (each of store.accessClasses(); track each.id) {
-            <tr [class.chosen]="chosen() === each.id" [attr.data-class]="each.id" (click)="chosen.set(each.id)">
+            <tr [class.chosen]="opened.id() === each.id" [attr.data-row]="each.id" (click)="opened.open(each.id)">
               <td>
-                <button class="name" (click)="chosen.set(each.id); $event.stopPropagation()">{{ each.name }}</button>
+                <button class="plain name">{{ each.name }}</button>
               </td>
               <td>
                 @if (segmentOf(each); as segment) {
@@ -66,14 +62,14 @@ import { ClassSheet } from './class-sheet';
         </p>
       }
       <ng-container ngProjectAs="[foot]">
-        @if (chosen() === 'new') {
-          <il-class-sheet [accessClass]="null" (closed)="chosen.set(null)" (kept)="chosen.set($event)" />
-        } @else if (shown(); as each) {
+        @if (opened.isNew()) {
+          <il-class-sheet [accessClass]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
+        } @else if (opened.row(); as each) {
           <il-class-sheet
             [accessClass]="each"
             [here]="hereOf(each)"
-            (closed)="chosen.set(null)"
-            (kept)="chosen.set($event)"
+            (closed)="opened.close()"
+            (kept)="opened.open($event)"
           />
         }
       </ng-container>
@@ -81,12 +77,7 @@ import { ClassSheet } from './class-sheet';
   `,
   styles: `
     .name {
-      all: unset;
-      cursor: pointer;
       font-weight: 500;
-    }
-    .name:focus-visible {
-      outline: 2px solid var(--iron);
     }
     .calm {
       padding: 6px 14px;
@@ -113,11 +104,7 @@ export class EntryPage {
   private readonly facts = inject(SiteClients);
   readonly show = input<string>();
   readonly add = input<string>();
-  /** Id of the class in the sheet, or `new`. */
-  protected readonly chosen = linkedSignal<string | null>(() =>
-    this.add() !== undefined ? 'new' : (this.show() ?? null),
-  );
-  protected readonly shown = computed(() => this.store.accessClasses().find(({ id }) => id === this.chosen()));
+  protected readonly opened = new OpenedRow({ rows: this.store.accessClasses, show: this.show, add: this.add });
   /** Who asks clients who they are, in words. */
   protected readonly asked = computed(() => {
     const [site, data] = [this.store.site(), this.store.data()];
@@ -150,14 +137,5 @@ export class EntryPage {
     if (here.length === 0) return 'nobody';
     const places = [...new Set(here.map(({ at }) => at!.deviceName))];
     return `${here.length}, at ${places.slice(0, 3).join(', ')}${places.length > 3 ? ` and ${places.length - 3} more` : ''}`;
-  }
-
-  protected step(event: Event, by: number): void {
-    const list = this.store.accessClasses();
-    const next = list[list.findIndex(({ id }) => id === this.chosen()) + by];
-    if (!this.shown() || !next) return;
-    event.preventDefault();
-    this.chosen.set(next.id);
-    document.querySelector<HTMLElement>(`[data-class="${next.id}"] .name`)?.focus();
   }
 }

@@ -6,6 +6,7 @@ import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
 import { SiteStore } from '../shell/site-store';
 import { SeverityMark } from '../ui/severity-mark';
+import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { StateMark } from '../ui/state-mark';
 import { NewSiteSheet } from './new-site-sheet';
@@ -40,7 +41,7 @@ type Foot = 'add' | 'list' | null;
             <button mat-flat-button (click)="openFoot('add')">Add site</button>
           </ng-container>
         }
-        <table class="grid" (keydown.arrowDown)="step($event, 1)" (keydown.arrowUp)="step($event, -1)">
+        <table class="grid" (keydown)="opened.onKey($event)">
           <caption class="visually-hidden">
             Sites
           </caption>
@@ -62,9 +63,9 @@ type Foot = 'add' | 'list' | null;
           <tbody>
             @for (site of sites(); track site.id) {
               <tr
-                (click)="shownId.set(site.id); foot.set(null)"
-                [class.chosen]="shownId() === site.id"
-                [attr.data-site]="site.id"
+                (click)="opened.open(site.id); foot.set(null)"
+                [class.chosen]="opened.id() === site.id"
+                [attr.data-row]="site.id"
               >
                 <td>
                   <a [routerLink]="['/sites', site.id, 'intake']" (click)="$event.stopPropagation()">{{ site.name }}</a>
@@ -120,8 +121,8 @@ type Foot = 'add' | 'list' | null;
             <il-new-site-sheet [from]="copyOf()" (closed)="foot.set(null)" (added)="open($event)" />
           } @else if (foot() === 'list') {
             <il-site-list-sheet (closed)="foot.set(null)" />
-          } @else if (shown(); as site) {
-            <il-site-sheet [site]="site" (closed)="shownId.set(null)" (copied)="copy($event)" />
+          } @else if (opened.row(); as site) {
+            <il-site-sheet [site]="site" (closed)="opened.close()" (copied)="copy($event)" />
           }
         </ng-container>
       </il-stage>
@@ -169,7 +170,6 @@ export class EstatePage {
   protected readonly findings = inject(SiteFindingsStore);
   protected readonly states = STATES;
   protected readonly foot = signal<Foot>(null);
-  protected readonly shownId = signal<string | null>(null);
   protected readonly copyOf = signal<SiteView | null>(null);
   protected readonly tag = signal('');
   protected readonly tags = computed(() =>
@@ -179,7 +179,7 @@ export class EstatePage {
     const tag = this.tag();
     return (this.store.estate()?.sites ?? []).filter((site) => tag === '' || site.tags.includes(tag));
   });
-  protected readonly shown = computed(() => this.store.estate()?.sites.find((site) => site.id === this.shownId()));
+  protected readonly opened = new OpenedRow({ rows: this.sites });
   protected readonly note = computed(() => {
     const estate = this.store.estate()!;
     const devices = estate.sites.flatMap((site) => Object.values(site.devices)).reduce((sum, count) => sum + count, 0);
@@ -206,16 +206,5 @@ export class EstatePage {
 
   protected async open(site: SiteView): Promise<void> {
     await this.router.navigate(['/sites', site.id, 'intake']);
-  }
-
-  /** Walks the sheet from site to site. */
-  protected step(event: Event, by: number): void {
-    const sites = this.sites();
-    const at = sites.findIndex((site) => site.id === this.shownId());
-    const next = sites[at + by];
-    if (at < 0 || !next) return;
-    event.preventDefault();
-    this.shownId.set(next.id);
-    document.querySelector<HTMLElement>(`[data-site="${next.id}"] a`)?.focus();
   }
 }

@@ -1,8 +1,6 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import { RouterLink } from '@angular/router';
 import { windowWords } from '@iron-lattice/core/firmware';
 import { readTags, type SiteView } from '@iron-lattice/core/intake';
@@ -13,11 +11,12 @@ import { EstateStore } from '../shell/estate-store';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
 import { WindowField } from '../ui/window-field';
+import { TextCell } from '../ui/text-cell';
 
 /** A site as the estate sees it: where it is, its tags, when its devices may restart. */
 @Component({
   selector: 'il-site-sheet',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, RouterLink, Cell, Sheet, WindowField],
+  imports: [FormsModule, MatButtonModule, RouterLink, Cell, Sheet, WindowField, TextCell],
   template: `
     <il-sheet [heading]="site().name" [note]="site().code" (closed)="closed.emit()">
       <ng-container ngProjectAs="[actions]">
@@ -30,28 +29,22 @@ import { WindowField } from '../ui/window-field';
         }
       </ng-container>
       <form id="site-facts" class="cells" (ngSubmit)="save()">
-        <il-cell label="Postal address" for="site-address" size="wide">
-          <mat-form-field
-            ><input
-              matInput
-              id="site-address"
-              name="address"
-              [ngModel]="text().address"
-              (ngModelChange)="form.put({ address: $event })"
-              [readonly]="!may()"
-          /></mat-form-field>
-        </il-cell>
-        <il-cell label="Tags" for="site-tags" hint="Parted by commas">
-          <mat-form-field
-            ><input
-              matInput
-              id="site-tags"
-              name="tags"
-              [ngModel]="text().tags"
-              (ngModelChange)="form.put({ tags: $event })"
-              [readonly]="!may()"
-          /></mat-form-field>
-        </il-cell>
+        <il-text-cell
+          label="Postal address"
+          for="site-address"
+          size="wide"
+          [value]="text().address"
+          (typed)="form.put({ address: $event })"
+          [readonly]="!may()"
+        />
+        <il-text-cell
+          label="Tags"
+          for="site-tags"
+          hint="Parted by commas"
+          [value]="text().tags"
+          (typed)="form.put({ tags: $event })"
+          [readonly]="!may()"
+        />
         <il-cell label="Country and radio" [hint]="radio()"
           ><div class="value">{{ site().country }}</div></il-cell
         >

@@ -1,7 +1,6 @@
 import { DatePipe } from '@angular/common';
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, effect, inject, resource, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Component, computed, effect, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import {
   newestOf,
@@ -11,14 +10,16 @@ import {
   type UpdateState,
 } from '@iron-lattice/core/firmware';
 import type { DeviceRows } from '@iron-lattice/core/intake';
-import { auditTime, filter, firstValueFrom } from 'rxjs';
+import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { LiveEvents } from '../shell/live-events';
 import { SiteStore } from '../shell/site-store';
 import { FileDrop } from '../ui/file-drop';
 import { Sheet } from '../ui/sheet';
 import { Stage } from '../ui/stage';
 import { UpdateForm } from '../shell/update-form';
+import type { Happening } from '../shell/live-events';
+import { ProgressCount } from '../ui/progress-count';
+import { liveFetch } from '../shell/live-fetch';
 
 const STATE_WORDS: Readonly<Record<UpdateState, string>> = {
   waiting: 'waits',
@@ -31,10 +32,13 @@ const STATE_WORDS: Readonly<Record<UpdateState, string>> = {
 };
 const MODE_WORDS = { now: 'now', window: 'in the window', staged: 'one first, then the rest' } as const;
 
+/** How often updates are followed at the most, in milliseconds. */
+const FOLLOW_MS = 300;
+
 /** The catalogue of releases, what runs them, and how updates get on. */
 @Component({
   selector: 'il-firmware-page',
-  imports: [DatePipe, MatButtonModule, FileDrop, Sheet, Stage, UpdateForm],
+  imports: [ProgressCount, DatePipe, MatButtonModule, FileDrop, Sheet, Stage, UpdateForm],
   template: `
     <il-stage heading="Firmware" [note]="note()">
       <table class="grid">
@@ -94,12 +98,7 @@ const MODE_WORDS = { now: 'now', window: 'in the window', staged: 'one first, th
             @if (count(batch, 'failed') > 0) {
               <span class="bad">{{ count(batch, 'failed') }} failed</span>
             }
-            <progress
-              [value]="over(batch)"
-              [max]="batch.updates.length"
-              [attr.aria-label]="over(batch) + ' of ' + batch.updates.length"
-            ></progress>
-            <span class="mono">{{ over(batch) }}/{{ batch.updates.length }}</span>
+            <il-progress-count [done]="over(batch)" [of]="batch.updates.length" what="devices" />
           </summary>
           @if (session.mayChange()) {
             <p class="acts">
@@ -179,13 +178,6 @@ const MODE_WORDS = { now: 'now', window: 'in the window', staged: 'one first, th
       line-height: 16px;
       padding-block: 4px !important;
     }
-    .plain {
-      all: unset;
-      cursor: pointer;
-    }
-    .plain:focus-visible {
-      outline: 2px solid var(--iron);
-    }
     .add {
       padding: 10px 14px;
       max-width: 460px;
@@ -214,19 +206,6 @@ const MODE_WORDS = { now: 'now', window: 'in the window', staged: 'one first, th
     }
     .acts:empty {
       display: none;
-    }
-    progress {
-      appearance: none;
-      width: 130px;
-      height: 9px;
-      border: 1px solid var(--ink);
-      background: none;
-    }
-    progress::-webkit-progress-bar {
-      background: none;
-    }
-    progress::-webkit-progress-value {
-      background: var(--good);
     }
     ol {
       list-style: none;
@@ -264,17 +243,23 @@ export class FirmwarePage {
   protected readonly modes = MODE_WORDS;
   protected readonly shown = signal<Row | null>(null);
 
-  private readonly catalogue = resource({
-    loader: () => firstValueFrom(this.http.get<ReleaseView[]>('/api/firmware')),
+  private readonly followed = { of: () => 'all', when: ({ type }: Happening) => type === 'firmware', every: FOLLOW_MS };
+  private readonly catalogue = liveFetch({
+    ...this.followed,
+    fetch: () => firstValueFrom(this.http.get<ReleaseView[]>('/api/firmware')),
   });
-  private readonly updates = resource({
-    loader: () => firstValueFrom(this.http.get<UpdateBatchView[]>('/api/firmware/updates')),
+  private readonly updates = liveFetch({
+    ...this.followed,
+    fetch: () => firstValueFrom(this.http.get<UpdateBatchView[]>('/api/firmware/updates')),
   });
   /** Devices of ours, to know whom a release is for. */
-  private readonly devices = resource({ loader: () => firstValueFrom(this.http.get<DeviceRows>('/api/devices')) });
+  private readonly devices = liveFetch({
+    ...this.followed,
+    fetch: () => firstValueFrom(this.http.get<DeviceRows>('/api/devices')),
+  });
 
   protected readonly rows = computed((): Row[] => {
-    const all = this.catalogue.hasValue() ? this.catalogue.value() : [];
+    const all = this.catalogue.value() ?? [];
     const models = [...new Set(all.map((release) => release.model))].sort();
     return models.flatMap((model) => {
       const newest = newestOf(all, model)?.version;
@@ -287,10 +272,10 @@ export class FirmwarePage {
         });
     });
   });
-  protected readonly batches = computed(() => (this.updates.hasValue() ? this.updates.value() : []));
+  protected readonly batches = computed(() => this.updates.value() ?? []);
   protected readonly older = computed(() => {
     const release = this.shown();
-    const rows = this.devices.hasValue() ? this.devices.value().rows : [];
+    const rows = this.devices.value()?.rows ?? [];
     return rows
       .filter(
         (row) =>
@@ -310,17 +295,6 @@ export class FirmwarePage {
 
   constructor() {
     effect(() => this.site.siteId.set(null));
-    inject(LiveEvents)
-      .all.pipe(
-        filter((event) => event.type === 'firmware' || event.type === 'reconnected'),
-        auditTime(300),
-        takeUntilDestroyed(),
-      )
-      .subscribe(() => {
-        this.catalogue.reload();
-        this.updates.reload();
-        this.devices.reload();
-      });
   }
 
   protected count = (batch: UpdateBatchView, state: UpdateState): number =>
@@ -332,7 +306,7 @@ export class FirmwarePage {
   protected act(what: 'cancel' | 'go-on', batch: UpdateBatchView): Promise<boolean> {
     return this.site.attempt(async () => {
       await firstValueFrom(this.http.post(`/api/firmware/updates/${batch.id}/${what}`, {}));
-      this.updates.reload();
+      await this.updates.again();
     });
   }
 
@@ -349,7 +323,7 @@ export class FirmwarePage {
     return this.site.attempt(async () => {
       const request = { deviceIds: this.retriable(batch), mode: 'now' };
       await firstValueFrom(this.http.post('/api/firmware/updates', request));
-      this.updates.reload();
+      await this.updates.again();
     });
   }
 
@@ -357,7 +331,7 @@ export class FirmwarePage {
     return this.site.attempt(async () => {
       const headers = { 'content-type': 'application/octet-stream' };
       await firstValueFrom(this.http.post('/api/firmware', file, { headers }));
-      this.catalogue.reload();
+      await this.catalogue.again();
     });
   }
 }

@@ -1,19 +1,18 @@
 import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { StateMark } from '../ui/state-mark';
 import { IntakeApi } from './intake-api';
+import { TextCell } from '../ui/text-cell';
 
 /** Claims devices into the site: those chosen in the table, or serial numbers typed here. */
 @Component({
   selector: 'il-claim-sheet',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, Sheet, StateMark],
+  imports: [FormsModule, MatButtonModule, Sheet, StateMark, TextCell],
   template: `
     <il-sheet [heading]="heading()" note="All of them are claimed, or none." (closed)="closed.emit()">
       <il-state-mark lead state="calling" />
@@ -22,20 +21,15 @@ import { IntakeApi } from './intake-api';
       </button>
       <form id="claim" (ngSubmit)="claim()">
         <div class="cells">
-          <div class="cell wide">
-            <label for="claim-serials">Serial numbers, as on the labels</label>
-            <mat-form-field class="mono-field">
-              <input
-                matInput
-                id="claim-serials"
-                name="serials"
-                [ngModel]="text()"
-                (ngModelChange)="text.set($event)"
-                placeholder="3A1-0001-23, 5C2-0001-45"
-                autocomplete="off"
-              />
-            </mat-form-field>
-          </div>
+          <il-text-cell
+            label="Serial numbers, as on the labels"
+            for="claim-serials"
+            size="wide"
+            placeholder="3A1-0001-23, 5C2-0001-45"
+            [mono]="true"
+            [value]="text()"
+            (typed)="text.set($event)"
+          />
           <div class="cell">
             <span class="label">Take into site</span>
             <div class="value">{{ store.site()?.name }}</div>

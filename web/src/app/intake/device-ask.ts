@@ -2,7 +2,6 @@ import { Component, computed, inject, input, linkedSignal, signal } from '@angul
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import { MatSelectModule } from '@angular/material/select';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import type { CommandName } from '@iron-lattice/core/line';
@@ -10,6 +9,7 @@ import { problemOf } from '../session/problem';
 import { Cell } from '../ui/cell';
 import { saveFile } from '../ui/export-rows';
 import { IntakeApi } from './intake-api';
+import { TextCell } from '../ui/text-cell';
 
 interface Said {
   readonly asked: string;
@@ -20,7 +20,7 @@ interface Said {
 /** What a device can be asked, and what it answered. */
 @Component({
   selector: 'il-device-ask',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell],
+  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatSelectModule, Cell, TextCell],
   template: `
     <div class="cells">
       @if (refusal(); as text) {
@@ -28,17 +28,14 @@ interface Said {
           ><div class="value">{{ text }}</div></il-cell
         >
       } @else {
-        <il-cell label="Address or name" for="ask-target">
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="ask-target"
-              [ngModel]="target()"
-              (ngModelChange)="target.set($event)"
-              (keydown.enter)="ask('ping', target())"
-            />
-          </mat-form-field>
-        </il-cell>
+        <il-text-cell
+          label="Address or name"
+          for="ask-target"
+          [mono]="true"
+          [value]="target()"
+          (typed)="target.set($event)"
+          (entered)="ask('ping', target())"
+        />
         <il-cell label="From where it stands" size="wide">
           <div class="row">
             <button mat-stroked-button [disabled]="busy() || !target()" (click)="ask('ping', target())">Ping</button>

@@ -1,9 +1,6 @@
 import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
-import { MatSelectModule } from '@angular/material/select';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import type { FirmwarePolicy } from '@iron-lattice/core/firmware';
 import { readTags, type DeviceChange, type DeviceView } from '@iron-lattice/core/intake';
@@ -13,69 +10,65 @@ import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { typedOver } from '../ui/typed-over';
 import { IntakeApi } from './intake-api';
+import { TextCell } from '../ui/text-cell';
+import { ChoiceCell } from '../ui/choice-cell';
 
 /** What can be said of a device: its name, its address, its light, its tags, what it does about new firmware. */
 @Component({
   selector: 'il-device-form',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell],
+  imports: [FormsModule, MatButtonModule, Cell, TextCell, ChoiceCell],
   template: `
     <div class="cells">
-      <il-cell
+      <il-text-cell
         label="Name"
         for="device-name"
         [hint]="proposed() && proposed() !== name() ? 'By convention the next free one is ' + proposed() : ''"
         [flaw]="problem()?.of('name')"
+        [mono]="true"
+        [readonly]="!may()"
+        [value]="name()"
+        (typed)="name.set($event)"
+        (entered)="name() !== device().name && save({ name: name() })"
       >
-        <form class="row" (ngSubmit)="save({ name: name() })">
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="device-name"
-              name="name"
-              [ngModel]="name()"
-              (ngModelChange)="name.set($event)"
-              [readonly]="!may()"
-            />
-          </mat-form-field>
-          @if (may()) {
-            <button mat-stroked-button type="submit" [disabled]="busy() || name() === device().name">Rename</button>
-          }
-        </form>
-      </il-cell>
-      <il-cell label="Tags" for="device-tags" hint="Parted by commas">
-        <form class="row" (ngSubmit)="save({ tags: readTags(tags()) })">
-          <mat-form-field>
-            <input
-              matInput
-              id="device-tags"
-              name="tags"
-              [ngModel]="tags()"
-              (ngModelChange)="tags.set($event)"
-              [readonly]="!may()"
-            />
-          </mat-form-field>
-          @if (may()) {
-            <button mat-stroked-button type="submit" [disabled]="busy() || tags() === device().tags.join(', ')">
-              Tag
-            </button>
-          }
-        </form>
-      </il-cell>
-      <il-cell label="New firmware" for="device-policy">
-        <mat-form-field>
-          <mat-select
-            id="device-policy"
-            aria-label="New firmware"
-            [value]="device().policy"
-            [disabled]="!may() || busy()"
-            (valueChange)="save({ policy: $event })"
+        @if (may()) {
+          <button
+            beside
+            mat-stroked-button
+            [disabled]="busy() || name() === device().name"
+            (click)="save({ name: name() })"
           >
-            @for (each of policies; track each.policy) {
-              <mat-option [value]="each.policy">{{ each.words }}</mat-option>
-            }
-          </mat-select>
-        </mat-form-field>
-      </il-cell>
+            Rename
+          </button>
+        }
+      </il-text-cell>
+      <il-text-cell
+        label="Tags"
+        for="device-tags"
+        hint="Parted by commas"
+        [readonly]="!may()"
+        [value]="tags()"
+        (typed)="tags.set($event)"
+        (entered)="tags() !== device().tags.join(', ') && save({ tags: readTags(tags()) })"
+      >
+        @if (may()) {
+          <button
+            beside
+            mat-stroked-button
+            [disabled]="busy() || tags() === device().tags.join(', ')"
+            (click)="save({ tags: readTags(tags()) })"
+          >
+            Tag
+          </button>
+        }
+      </il-text-cell>
+      <il-choice-cell
+        label="New firmware"
+        for="device-policy"
+        [options]="policies"
+        [value]="device().policy"
+        [disabled]="!may() || busy()"
+        (chosen)="save({ policy: $event })"
+      />
       <il-cell label="Status light">
         <div class="choices" role="group" aria-label="Status light">
           <button
@@ -107,18 +100,15 @@ import { IntakeApi } from './intake-api';
       @if (fixed()) {
         <form class="cells full" (ngSubmit)="saveAddress()">
           @for (field of fields; track field.key) {
-            <il-cell [label]="field.label" [for]="'device-' + field.key" [flaw]="problem()?.of(field.key)">
-              <mat-form-field class="mono-field">
-                <input
-                  matInput
-                  [id]="'device-' + field.key"
-                  [name]="field.key"
-                  [ngModel]="wish()[field.key]"
-                  (ngModelChange)="type(field.key, $event)"
-                  [readonly]="!may()"
-                />
-              </mat-form-field>
-            </il-cell>
+            <il-text-cell
+              [label]="field.label"
+              [for]="'device-' + field.key"
+              [flaw]="problem()?.of(field.key)"
+              [mono]="true"
+              [value]="wish()[field.key]"
+              (typed)="type(field.key, $event)"
+              [readonly]="!may()"
+            />
           }
           @if (may()) {
             <il-cell label="Taken on trial: a device that loses its way goes back.">
@@ -137,14 +127,6 @@ import { IntakeApi } from './intake-api';
     </div>
   `,
   styles: `
-    .row {
-      display: flex;
-      gap: 6px;
-      align-items: center;
-    }
-    .row mat-form-field {
-      flex: 1;
-    }
     .full {
       width: 100%;
     }
@@ -162,10 +144,10 @@ export class DeviceForm {
   readonly changed = output<void>();
 
   protected readonly readTags = readTags;
-  protected readonly policies: readonly { readonly policy: FirmwarePolicy; readonly words: string }[] = [
-    { policy: 'leave', words: 'Leave it as it is' },
-    { policy: 'window', words: 'Keep it current, in the site’s window' },
-    { policy: 'at-once', words: 'Bring it up to date when it is taken in' },
+  protected readonly policies: readonly { readonly value: FirmwarePolicy; readonly label: string }[] = [
+    { value: 'leave', label: 'Leave it as it is' },
+    { value: 'window', label: 'Keep it current, in the site’s window' },
+    { value: 'at-once', label: 'Bring it up to date when it is taken in' },
   ];
   protected readonly fields = [
     { key: 'address', label: 'Address' },

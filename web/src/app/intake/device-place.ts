@@ -1,9 +1,6 @@
 import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
-import { MatSelectModule } from '@angular/material/select';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
@@ -12,11 +9,13 @@ import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { SeverityMark } from '../ui/severity-mark';
 import { IntakeApi } from './intake-api';
+import { TextCell } from '../ui/text-cell';
+import { ChoiceCell } from '../ui/choice-cell';
 
 /** A device's place: another box in it, another site for it, or none; each says beforehand what it would mean. */
 @Component({
   selector: 'il-device-place',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell, SeverityMark],
+  imports: [FormsModule, MatButtonModule, Cell, SeverityMark, TextCell, ChoiceCell],
   template: `
     <div class="cells">
       <il-cell
@@ -57,19 +56,17 @@ import { IntakeApi } from './intake-api';
         }
       </il-cell>
       @if (may()) {
-        <il-cell label="Take to another site" for="place-site" hint="It gets that site’s next name and its documents.">
-          <div class="row">
-            <mat-form-field>
-              <mat-select id="place-site" aria-label="Site" [(ngModel)]="siteId">
-                @for (site of sites(); track site.id) {
-                  <mat-option [value]="site.id">{{ site.name }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-            <button mat-stroked-button [disabled]="busy() || !siteId()" (click)="move()">Move</button>
-          </div>
-        </il-cell>
-        <il-cell
+        <il-choice-cell
+          label="Take to another site"
+          for="place-site"
+          hint="It gets that site’s next name and its documents."
+          [options]="sites()"
+          [value]="siteId()"
+          (chosen)="siteId.set($event)"
+        >
+          <button beside mat-stroked-button [disabled]="busy() || !siteId()" (click)="move()">Move</button>
+        </il-choice-cell>
+        <il-text-cell
           label="Let it go"
           for="place-name"
           [hint]="
@@ -77,16 +74,15 @@ import { IntakeApi } from './intake-api';
             (device().state === 'silent' ? ' when it is heard again' : '') +
             '. Type its name to be sure.'
           "
+          [mono]="true"
+          [placeholder]="device().name ?? ''"
+          [value]="typed()"
+          (typed)="typed.set($event)"
         >
-          <div class="row">
-            <mat-form-field class="mono-field"
-              ><input matInput id="place-name" [(ngModel)]="typed" [placeholder]="device().name ?? ''"
-            /></mat-form-field>
-            <button mat-stroked-button [disabled]="busy() || typed() !== device().name" (click)="release()">
-              Release
-            </button>
-          </div>
-        </il-cell>
+          <button beside mat-stroked-button [disabled]="busy() || typed() !== device().name" (click)="release()">
+            Release
+          </button>
+        </il-text-cell>
       }
       @if (problem()) {
         <div class="cell full">
@@ -96,14 +92,6 @@ import { IntakeApi } from './intake-api';
     </div>
   `,
   styles: `
-    .row {
-      display: flex;
-      gap: 6px;
-      align-items: center;
-    }
-    .row mat-form-field {
-      flex: 1;
-    }
     .box {
       display: grid;
       grid-template-columns: 20px 1fr;
@@ -148,7 +136,7 @@ export class DevicePlace {
     this.candidates.hasValue() ? this.candidates.value().find((box) => box.serial === this.serial()) : undefined,
   );
   protected readonly sites = computed(() =>
-    (this.estate.estate()?.sites ?? []).filter((site) => site.id !== this.device().siteId),
+    this.estate.siteChoices().filter(({ value }) => value !== this.device().siteId),
   );
 
   protected refused = (box: { losses: readonly { severity: string }[] }): boolean =>

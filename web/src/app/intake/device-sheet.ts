@@ -1,12 +1,9 @@
-import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
-import { auditTime, filter } from 'rxjs';
 import { UpdateForm } from '../shell/update-form';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { LiveEvents } from '../shell/live-events';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
@@ -18,6 +15,7 @@ import { DeviceHistory } from './device-history';
 import { DevicePlace } from './device-place';
 import { DeviceRuns } from './device-runs';
 import { IntakeApi } from './intake-api';
+import { liveFetch } from '../shell/live-fetch';
 
 const PARTS = ['Overview', 'Set', 'Ask', 'Around', 'Runs', 'Firmware', 'Place', 'History'] as const;
 type Part = (typeof PARTS)[number];
@@ -220,12 +218,13 @@ export class DeviceSheet {
   readonly claim = output<string>();
 
   protected readonly part = signal<Part>('Overview');
-  private readonly fetched = resource({ params: () => this.id(), loader: ({ params }) => this.api.device(params) });
-  /** The last one stays while the next is fetched, so that the sheet does not blink. */
-  protected readonly device = linkedSignal<DeviceView | undefined, DeviceView | undefined>({
-    source: () => (this.fetched.hasValue() ? this.fetched.value() : undefined),
-    computation: (now, before) => now ?? before?.value,
+  private readonly fetched = liveFetch({
+    of: () => this.id(),
+    fetch: (id) => this.api.device(id),
+    when: (event) => event.type === 'device' && event.deviceIds.includes(this.id()),
+    stays: true, // the sheet does not blink
   });
+  protected readonly device = this.fetched.value;
   protected readonly ours = computed(() => !['expected', 'calling', undefined].includes(this.device()?.state));
   protected readonly parts = computed(() =>
     this.session.mayChange() ? PARTS : PARTS.filter((part) => part !== 'Ask'),
@@ -239,20 +238,8 @@ export class DeviceSheet {
   });
   protected readonly uptime = computed(() => sinceWords(this.device()?.bootedAt ?? null, Date.now()));
 
-  constructor() {
-    inject(LiveEvents)
-      .all.pipe(
-        filter(
-          (event) => event.type === 'reconnected' || (event.type === 'device' && event.deviceIds.includes(this.id())),
-        ),
-        auditTime(250),
-        takeUntilDestroyed(),
-      )
-      .subscribe(() => this.reload());
-  }
-
   protected reload(): void {
-    this.fetched.reload();
+    void this.fetched.again();
   }
 
   protected retry(): Promise<boolean> {

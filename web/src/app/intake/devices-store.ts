@@ -2,8 +2,9 @@ import { HttpClient } from '@angular/common/http';
 import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { DeviceRow, DeviceRows, HitchView } from '@iron-lattice/core/intake';
-import { EMPTY, auditTime, catchError, filter, firstValueFrom, switchMap } from 'rxjs';
+import { auditTime, filter, firstValueFrom, switchMap } from 'rxjs';
 import { LiveEvents } from '../shell/live-events';
+import { liveFetch } from '../shell/live-fetch';
 
 /** Rows fetched at first, so that there is something to look at; the rest follows. */
 const FIRST = 200;
@@ -17,7 +18,13 @@ export class DevicesStore {
   readonly siteId = signal<string | null | undefined>(undefined);
   private readonly byId = signal<ReadonlyMap<string, DeviceRow>>(new Map());
   readonly loaded = signal(false);
-  readonly hitches = signal<readonly HitchView[]>([]);
+  private readonly hitched = liveFetch({
+    of: () => this.siteId(),
+    fetch: async (siteId) => (await firstValueFrom(this.fetchHitches(siteId))).hitches,
+    when: ({ type }) => type === 'hitch' || type === 'gone' || type === 'site',
+    every: FOLLOW_MS,
+  });
+  readonly hitches = computed((): readonly HitchView[] => this.hitched.value() ?? []);
   private mark: string | null = null;
 
   /** Those that call first, since they wait for somebody; then ours by name; then those expected. */
@@ -43,13 +50,6 @@ export class DevicesStore {
         switchMap(async () => this.load().catch(() => undefined)),
       )
       .subscribe();
-    events
-      .pipe(
-        filter(({ type }) => type === 'hitch' || type === 'reconnected'),
-        auditTime(FOLLOW_MS),
-        switchMap(() => this.fetchHitches().pipe(catchError(() => EMPTY))),
-      )
-      .subscribe(({ hitches }) => this.hitches.set(hitches));
   }
 
   /** Fetches everything anew. */
@@ -59,10 +59,6 @@ export class DevicesStore {
     const of: Record<string, string> = siteId === null ? {} : { siteId };
     const get = (params: Record<string, string>) =>
       firstValueFrom(this.http.get<DeviceRows>('/api/devices', { params: { ...of, ...params } }));
-    void firstValueFrom(this.fetchHitches()).then(
-      ({ hitches }) => this.hitches.set(hitches),
-      () => undefined,
-    );
     const first = await get({ limit: String(FIRST) });
     if (untracked(this.siteId) !== siteId) return;
     if (!untracked(this.loaded) || first.total <= FIRST) this.set(first);
@@ -94,8 +90,7 @@ export class DevicesStore {
     this.loaded.set(true);
   }
 
-  private fetchHitches() {
-    const siteId = untracked(this.siteId);
+  private fetchHitches(siteId: string | null) {
     const params: Record<string, string> = siteId ? { siteId } : {};
     return this.http.get<{ hitches: HitchView[] }>('/api/hitches', { params });
   }

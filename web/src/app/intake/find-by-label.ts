@@ -1,9 +1,5 @@
 import { Component, DestroyRef, type ElementRef, computed, inject, input, signal, viewChild } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
-import { MatSelectModule } from '@angular/material/select';
 import { readLabel, type ExpectResult } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
@@ -11,6 +7,8 @@ import { attempt, Problem } from '../session/problem';
 import { Cell } from '../ui/cell';
 import { StateMark } from '../ui/state-mark';
 import { IntakeApi } from './intake-api';
+import { TextCell } from '../ui/text-cell';
+import { ChoiceCell } from '../ui/choice-cell';
 
 /** Pixels a picture is reduced to before it is read. */
 const WIDTH = 640;
@@ -18,7 +16,7 @@ const WIDTH = 640;
 /** The label of the box in front of an installer: scanned, pasted, or its serial number typed. */
 @Component({
   selector: 'il-find-by-label',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell, StateMark],
+  imports: [MatButtonModule, Cell, StateMark, TextCell, ChoiceCell],
   template: `
     <div class="cells">
       <il-cell label="Camera" [flaw]="cameraProblem()">
@@ -30,42 +28,27 @@ const WIDTH = 640;
         }
       </il-cell>
       @if (siteId() === null) {
-        <il-cell label="Site it stands at" for="label-site">
-          <mat-form-field>
-            <mat-select
-              id="label-site"
-              aria-label="Site"
-              [ngModel]="chosenSite()"
-              (ngModelChange)="chosenSite.set($event)"
-            >
-              @for (site of estate.estate()?.sites; track site.id) {
-                <mat-option [value]="site.id">{{ site.name }}</mat-option>
-              }
-            </mat-select>
-          </mat-form-field>
-        </il-cell>
+        <il-choice-cell
+          label="Site it stands at"
+          for="label-site"
+          [options]="estate.siteChoices()"
+          [value]="chosenSite()"
+          (chosen)="chosenSite.set($event)"
+        />
       }
-      <il-cell
+      <il-text-cell
         label="Or the label’s text, or its serial number"
         for="label-text"
         size="wide"
         [flaw]="problem()?.message"
         [hint]="read()"
+        [mono]="true"
+        [value]="text()"
+        (typed)="text.set($event)"
+        (entered)="label() && take(text())"
       >
-        <form class="row" (ngSubmit)="take(text())">
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="label-text"
-              name="text"
-              autocomplete="off"
-              [ngModel]="text()"
-              (ngModelChange)="text.set($event)"
-            />
-          </mat-form-field>
-          <button mat-stroked-button type="submit" [disabled]="busy() || !label()">Take it in</button>
-        </form>
-      </il-cell>
+        <button beside mat-stroked-button [disabled]="busy() || !label()" (click)="take(text())">Take it in</button>
+      </il-text-cell>
       @for (each of taken(); track each.device.id) {
         <div class="cell full taken" role="status">
           <il-state-mark [state]="each.claimed ? 'behind' : 'expected'" />
@@ -82,14 +65,6 @@ const WIDTH = 640;
     </div>
   `,
   styles: `
-    .row {
-      display: flex;
-      gap: 6px;
-      align-items: center;
-    }
-    .row mat-form-field {
-      flex: 1;
-    }
     .view {
       max-width: 320px;
       border: 1px solid var(--ink);

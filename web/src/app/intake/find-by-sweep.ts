@@ -1,19 +1,17 @@
 import { DecimalPipe } from '@angular/common';
-import { Component, computed, effect, inject, input, resource, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Component, computed, effect, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
-import { MatSelectModule } from '@angular/material/select';
 import type { SweepFound, SweepView } from '@iron-lattice/core/intake';
-import { auditTime, filter } from 'rxjs';
 import { SessionStore } from '../session/session-store';
-import { LiveEvents } from '../shell/live-events';
 import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { IntakeApi } from './intake-api';
+import { TextCell } from '../ui/text-cell';
+import { ChoiceCell } from '../ui/choice-cell';
+import { ProgressCount } from '../ui/progress-count';
+import { liveFetch, type LiveFetch } from '../shell/live-fetch';
 
 const KNOWN: Readonly<Record<SweepFound['known'], string>> = {
   ours: 'ours already',
@@ -25,24 +23,19 @@ const KNOWN: Readonly<Record<SweepFound['known'], string>> = {
 /** Looks at every address of a prefix for devices that do not know their controller, and has them call. */
 @Component({
   selector: 'il-find-by-sweep',
-  imports: [DecimalPipe, FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell],
+  imports: [ProgressCount, DecimalPipe, FormsModule, MatButtonModule, Cell, TextCell, ChoiceCell],
   template: `
     <form class="cells" (ngSubmit)="start()">
-      <il-cell label="Prefix" for="sweep-prefix" [flaw]="problem()?.of('prefix')" hint="Up to /18: 16,384 addresses">
-        <mat-form-field class="mono-field">
-          <input matInput id="sweep-prefix" name="prefix" [ngModel]="prefix()" (ngModelChange)="prefix.set($event)" />
-        </mat-form-field>
-      </il-cell>
-      <il-cell label="Swept by" for="sweep-by">
-        <mat-form-field>
-          <mat-select id="sweep-by" aria-label="Swept by" name="by" [ngModel]="by()" (ngModelChange)="by.set($event)">
-            @for (gateway of gateways(); track gateway.id) {
-              <mat-option [value]="gateway.id">{{ gateway.name }}, in its own network</mat-option>
-            }
-            <mat-option value="">this controller</mat-option>
-          </mat-select>
-        </mat-form-field>
-      </il-cell>
+      <il-text-cell
+        label="Prefix"
+        for="sweep-prefix"
+        [flaw]="problem()?.of('prefix')"
+        hint="Up to /18: 16,384 addresses"
+        [mono]="true"
+        [value]="prefix()"
+        (typed)="prefix.set($event)"
+      />
+      <il-choice-cell label="Swept by" for="sweep-by" [options]="sweepers()" [value]="by()" (chosen)="by.set($event)" />
       <il-cell label="Finds boxes that wait to be told where their controller is">
         @if (running()) {
           <button mat-stroked-button type="button" (click)="stop()">Stop</button>
@@ -60,7 +53,7 @@ const KNOWN: Readonly<Record<SweepFound['known'], string>> = {
     </form>
     @if (sweep(); as now) {
       <div class="head" role="status">
-        <progress [value]="now.done" [max]="now.of" aria-label="Addresses looked at"></progress>
+        <il-progress-count [done]="now.done" [of]="now.of" what="addresses" />
         <span>
           <span class="mono">{{ now.prefix }}</span> by {{ now.by ?? 'this controller' }}: {{ now.done | number }} of
           {{ now.of | number }} addresses in {{ now.ms / 1000 | number: '1.1-1' }} s, {{ now.found.length }} found{{
@@ -118,19 +111,6 @@ const KNOWN: Readonly<Record<SweepFound['known'], string>> = {
       align-items: center;
       padding: 7px 14px;
     }
-    progress {
-      appearance: none;
-      width: 160px;
-      height: 9px;
-      border: 1px solid var(--ink);
-      background: none;
-    }
-    progress::-webkit-progress-bar {
-      background: none;
-    }
-    progress::-webkit-progress-value {
-      background: var(--info);
-    }
     tr {
       cursor: default !important;
     }
@@ -151,7 +131,11 @@ export class FindBySweep {
   readonly siteId = input.required<string | null>();
   protected readonly known = KNOWN;
 
-  protected readonly gateways = computed(() =>
+  protected readonly sweepers = computed(() => [
+    ...this.gateways().map(({ id, name }) => ({ value: id, label: `${name}, in its own network` })),
+    { value: '', label: 'this controller' },
+  ]);
+  private readonly gateways = computed(() =>
     this.siteId() === null
       ? []
       : this.site.devices().filter((device) => device.kind === 'gateway' && device.state !== 'silent'),
@@ -160,19 +144,19 @@ export class FindBySweep {
   protected readonly by = signal('');
   protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
-  protected readonly sweep = signal<SweepView | null>(null);
-  protected readonly running = computed(() => this.sweep()?.state === 'running');
-  private readonly last = resource({
-    params: () => ({ siteId: this.siteId() }),
-    loader: ({ params }) => this.api.sweeps(params.siteId),
+  /** Id of the sweep that somebody began here; null: the last one is shown again, so that leaving the sheet loses nothing. */
+  private readonly sweepId = signal<string | null>(null);
+  private readonly followed: LiveFetch<SweepView | null> = liveFetch({
+    of: () => ({ siteId: this.siteId(), sweepId: this.sweepId() }),
+    fetch: async ({ siteId, sweepId }) =>
+      sweepId === null ? ((await this.api.sweeps(siteId))[0] ?? null) : this.api.sweep(sweepId),
+    when: (event) => (event.type === 'sweep' && event.sweepId === this.sweep()?.id) || event.type === 'device',
+    stays: true,
   });
+  protected readonly sweep = this.followed.value;
+  protected readonly running = computed(() => this.sweep()?.state === 'running');
 
   constructor() {
-    effect(() => {
-      // The last sweep is shown again, so that leaving the sheet loses nothing.
-      const [latest] = this.last.hasValue() ? this.last.value() : [];
-      if (latest && !this.sweep()) this.sweep.set(latest);
-    });
     effect(() => {
       const gateway = this.gateways()[0];
       if (this.prefix() !== '') return;
@@ -183,13 +167,6 @@ export class FindBySweep {
         this.by.set(gateway?.id ?? '');
       }
     });
-    inject(LiveEvents)
-      .all.pipe(
-        filter((event) => (event.type === 'sweep' && event.sweepId === this.sweep()?.id) || event.type === 'device'),
-        auditTime(200),
-        takeUntilDestroyed(),
-      )
-      .subscribe(() => void this.look());
   }
 
   protected waiting = (sweep: SweepView): SweepFound[] =>
@@ -197,12 +174,12 @@ export class FindBySweep {
 
   protected async start(): Promise<void> {
     await attempt(this.busy, this.problem, async () => {
-      this.sweep.set(await this.api.startSweep(this.prefix(), this.by() || null, this.siteId()));
+      this.show(await this.api.startSweep(this.prefix(), this.by() || null, this.siteId()));
     });
   }
 
   protected stop(): Promise<boolean> {
-    return this.site.attempt(async () => this.sweep.set(await this.api.stopSweep(this.sweep()!.id)));
+    return this.site.attempt(async () => this.show(await this.api.stopSweep(this.sweep()!.id)));
   }
 
   protected invite(sweep: SweepView, { address }: SweepFound): Promise<boolean> {
@@ -213,8 +190,8 @@ export class FindBySweep {
     for (const each of this.waiting(sweep)) await this.invite(sweep, each);
   }
 
-  private async look(): Promise<void> {
-    const now = this.sweep();
-    if (now) this.sweep.set(await this.api.sweep(now.id).catch(() => now));
+  private show(sweep: SweepView): void {
+    this.sweepId.set(sweep.id);
+    this.followed.put(sweep);
   }
 }

@@ -1,9 +1,5 @@
 import { Component, computed, inject, input, output, resource, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
-import { MatSelectModule } from '@angular/material/select';
 import { readTags, type DeviceRow, type ManyResult } from '@iron-lattice/core/intake';
 import { EstateStore } from '../shell/estate-store';
 import { SiteStore } from '../shell/site-store';
@@ -12,6 +8,8 @@ import { SeverityMark } from '../ui/severity-mark';
 import { Sheet } from '../ui/sheet';
 import { IntakeApi } from './intake-api';
 import { UpdateForm } from '../shell/update-form';
+import { TextCell } from '../ui/text-cell';
+import { ChoiceCell } from '../ui/choice-cell';
 
 /** Devices that are asked what they would leave behind. */
 const MOST_ASKED = 25;
@@ -19,51 +17,39 @@ const MOST_ASKED = 25;
 /** Many devices at once: tags, firmware, restart, another site. */
 @Component({
   selector: 'il-many-sheet',
-  imports: [
-    FormsModule,
-    MatButtonModule,
-    MatFormFieldModule,
-    MatInputModule,
-    MatSelectModule,
-    Cell,
-    SeverityMark,
-    Sheet,
-    UpdateForm,
-  ],
+  imports: [MatButtonModule, Cell, SeverityMark, Sheet, UpdateForm, TextCell, ChoiceCell],
   template: `
     <il-sheet [heading]="devices().length + ' devices'" [note]="note()" (closed)="closed.emit()">
       <div class="cells">
-        <il-cell label="Tags" for="many-tags" hint="Parted by commas">
-          <div class="row">
-            <mat-form-field><input matInput id="many-tags" [(ngModel)]="tags" /></mat-form-field>
+        <il-text-cell label="Tags" for="many-tags" hint="Parted by commas" [value]="tags" (typed)="tags = $event">
+          <ng-container ngProjectAs="[beside]">
             <button mat-stroked-button [disabled]="busy() || tags === ''" (click)="tag(true)">Add</button>
             <button mat-stroked-button [disabled]="busy() || tags === ''" (click)="tag(false)">Take off</button>
-          </div>
-        </il-cell>
+          </ng-container>
+        </il-text-cell>
         @if (ours().length > 0) {
-          <il-cell
+          <il-choice-cell
             label="Take to another site"
             for="many-site"
             hint="Each gets the site’s next name and its documents."
+            [options]="estate.siteChoices()"
+            [value]="siteId()"
+            (chosen)="siteId.set($event)"
           >
-            <div class="row">
-              <mat-form-field>
-                <mat-select id="many-site" aria-label="Site" [(ngModel)]="siteId">
-                  @for (site of sites(); track site.id) {
-                    <mat-option [value]="site.id">{{ site.name }}</mat-option>
-                  }
-                </mat-select>
-              </mat-form-field>
-              <button mat-stroked-button [disabled]="busy() || !siteId() || leftovers.isLoading()" (click)="move()">
-                Move {{ ours().length }}
-              </button>
-            </div>
+            <button
+              beside
+              mat-stroked-button
+              [disabled]="busy() || !siteId() || leftovers.isLoading()"
+              (click)="move()"
+            >
+              Move {{ ours().length }}
+            </button>
             @if (leftovers.hasValue()) {
               @for (each of leftovers.value(); track each.message) {
                 <p class="left"><il-severity-mark [severity]="each.severity" /> {{ each.message }}</p>
               }
             }
-          </il-cell>
+          </il-choice-cell>
           <il-cell label="Restart" [hint]="'Each is away for a moment, and whatever hangs on it.'">
             <button mat-stroked-button [disabled]="busy()" (click)="restart()">Restart {{ ours().length }}</button>
           </il-cell>
@@ -95,20 +81,12 @@ const MOST_ASKED = 25;
     :host {
       display: contents;
     }
-    .row {
-      display: flex;
-      gap: 6px;
-      align-items: center;
-    }
-    .row mat-form-field {
-      flex: 1;
-    }
   `,
 })
 export class ManySheet {
   private readonly api = inject(IntakeApi);
   private readonly site = inject(SiteStore);
-  private readonly estate = inject(EstateStore);
+  protected readonly estate = inject(EstateStore);
   readonly devices = input.required<readonly DeviceRow[]>();
   readonly closed = output<void>();
 
@@ -116,7 +94,6 @@ export class ManySheet {
   protected readonly siteId = signal('');
   protected readonly busy = signal(false);
   protected readonly result = signal<ManyResult | null>(null);
-  protected readonly sites = computed(() => this.estate.estate()?.sites ?? []);
   protected readonly expected = computed(() => this.devices().filter((device) => device.state === 'expected'));
   protected readonly ours = computed(() =>
     this.devices().filter((device) => device.state !== 'expected' && device.state !== 'calling'),

@@ -2,6 +2,7 @@ import { Component, computed, effect, inject, input, linkedSignal, signal, untra
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { ActivatedRoute, Router } from '@angular/router';
+import { servedFrom } from '@iron-lattice/core/intent';
 import { SEGMENT_COLUMNS, cellsOf } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
@@ -22,6 +23,7 @@ import { PortsView } from './ports/ports-view';
 import { RecipesSheet } from './ports/recipes-sheet';
 import { SegmentListSheet } from './segments/segment-list-sheet';
 import { SegmentSheet } from './segments/segment-sheet';
+import { servingBoxes, writeServed } from './segments/served-tokens';
 import { Weave } from './weave/weave';
 import { foldable } from './weave/weave-layout';
 import { weaveSvg } from './weave/weave-svg';
@@ -127,7 +129,15 @@ type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
           <il-ports-view [(picked)]="ports" />
         }
         @case ('Cabling') {
-          <il-cabling-view [segmentId]="choice()?.segmentId ?? null" (lit)="light($event)" (port)="openPort($event)" />
+          <il-cabling-view
+            [segmentId]="choice()?.segmentId ?? null"
+            [serving]="serving()"
+            [choosing]="choosing()"
+            (lit)="light($event)"
+            (choose)="choosing.set(true)"
+            (box)="segmentSheet()?.press($event)"
+            (port)="openPort($event)"
+          />
         }
         @case ('Addresses') {
           <il-address-plan-view (segment)="openSegment($event)" />
@@ -157,8 +167,14 @@ type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
               (closed)="choice.set(null)"
               (whole)="openPort({ deviceId: column.deviceId!, port: column.port! })"
             />
-          } @else if (view() !== 'Cabling') {
-            <il-segment-sheet [segment]="segment" [inWords]="inWords(segment.id)" (closed)="choice.set(null)" />
+          } @else if (view() !== 'Cabling' || choosing()) {
+            <il-segment-sheet
+              [segment]="segment"
+              [inWords]="inWords(segment.id)"
+              [onCabling]="view() === 'Cabling'"
+              (seek)="choosing.set(true); look('Cabling')"
+              (closed)="closeSegment()"
+            />
           }
         }
       </ng-container>
@@ -198,6 +214,7 @@ export class LatticePage {
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
   private readonly weave = viewChild(Weave);
+  protected readonly segmentSheet = viewChild(SegmentSheet);
   /** A segment's id or a `port:` column to show, from search or a finding. */
   readonly show = input<string>();
   readonly add = input<string>();
@@ -231,6 +248,12 @@ export class LatticePage {
   protected readonly segment = computed(() =>
     this.store.site()?.segments.find((each) => each.id === this.choice()?.segmentId),
   );
+  /** Whether boxes that give the segment's addresses are being chosen on the cabling. */
+  protected readonly choosing = signal(false);
+  protected readonly serving = computed((): ReadonlySet<string> => {
+    const [addresses, roster] = [this.segment()?.addresses, this.store.data()?.roster ?? []];
+    return addresses ? servingBoxes(writeServed(servedFrom(addresses), roster), roster) : this.none;
+  });
   protected readonly column = computed(() => {
     const key = this.choice()?.columnKey;
     return key?.startsWith('port:') ? this.grid()?.columns.find((each) => each.key === key) : undefined;
@@ -259,6 +282,7 @@ export class LatticePage {
   }
 
   protected look(view: View): void {
+    if (view !== 'Cabling') this.choosing.set(false);
     const as = view === 'Grid' ? null : view.toLowerCase();
     void this.router.navigate([], { relativeTo: this.route, queryParams: { as }, queryParamsHandling: 'merge' });
   }
@@ -277,6 +301,12 @@ export class LatticePage {
 
   protected light(segmentId: string | null): void {
     this.choice.set(segmentId === null ? null : { segmentId, columnKey: null });
+  }
+
+  /** Closes the segment's sheet; on the cabling its strand stays lit. */
+  protected closeSegment(): void {
+    if (this.view() === 'Cabling') this.choosing.set(false);
+    else this.choice.set(null);
   }
 
   protected addSegment(): void {

@@ -1,16 +1,20 @@
 import { DatePipe } from '@angular/common';
 import { Component, computed, inject, linkedSignal, resource, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
+import type { Happening } from '../shell/live-events';
+import { liveFetch } from '../shell/live-fetch';
 import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
 import { DifferenceLines } from '../ui/difference-lines';
 import { RolloutApi } from './rollout-api';
 import { RolloutProgress } from './rollout-progress';
+
+/** How often a rollout is followed at the most, in milliseconds. */
+const FOLLOW_MS = 60;
 
 /** Sends the draft out, and shows what was sent before. */
 @Component({
@@ -191,8 +195,11 @@ export class RolloutPage {
   private readonly estate = inject(EstateStore);
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
-  private readonly rollouts = toSignal(this.api.watch(), { initialValue: [] });
-  protected readonly revisions = toSignal(this.api.revisions(), { initialValue: [] });
+  private readonly followed = { of: () => 'all', when: ({ type }: Happening) => type === 'rollout', every: FOLLOW_MS };
+  private readonly rolled = liveFetch({ ...this.followed, fetch: () => this.api.rollouts() });
+  private readonly rollouts = computed(() => this.rolled.value() ?? []);
+  private readonly made = liveFetch({ ...this.followed, fetch: () => this.api.revisions() });
+  protected readonly revisions = computed(() => this.made.value() ?? []);
   protected readonly busy = signal(false);
 
   protected readonly running = computed(() => this.rollouts().find((rollout) => rollout.endedAt === null));

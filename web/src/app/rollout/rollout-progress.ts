@@ -2,6 +2,7 @@ import { DatePipe } from '@angular/common';
 import { Component, computed, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { RolloutState, RolloutView, StepState } from '@iron-lattice/core/rollout';
+import { ProgressCount } from '../ui/progress-count';
 
 const STATE_WORDS: Readonly<Record<RolloutState, string>> = {
   waiting: 'about to begin',
@@ -24,7 +25,7 @@ const STEP_WORDS: Readonly<Record<StepState, string>> = {
 /** A rollout: one line a device, moving by itself. */
 @Component({
   selector: 'il-rollout-progress',
-  imports: [DatePipe, MatButtonModule],
+  imports: [DatePipe, MatButtonModule, ProgressCount],
   template: `
     <details [open]="!folded()">
       <summary>
@@ -40,12 +41,7 @@ const STEP_WORDS: Readonly<Record<StepState, string>> = {
         @if (mayCancel() && (rollout().state === 'running' || rollout().state === 'waiting')) {
           <button mat-stroked-button (click)="cancelled.emit(); $event.preventDefault()">Cancel and put back</button>
         }
-        <progress
-          [value]="told()"
-          [max]="rollout().steps.length || 1"
-          [attr.aria-label]="told() + ' of ' + rollout().steps.length + ' devices'"
-        ></progress>
-        <span class="mono">{{ told() }}/{{ rollout().steps.length }}</span>
+        <il-progress-count [done]="told()" [of]="rollout().steps.length" what="devices" />
       </summary>
       @if (rollout().reason; as reason) {
         <p class="reason bad" role="status">
@@ -123,19 +119,6 @@ const STEP_WORDS: Readonly<Record<StepState, string>> = {
       padding: 7px 14px;
       cursor: pointer;
       background: var(--sheet);
-    }
-    progress {
-      appearance: none;
-      width: 130px;
-      height: 9px;
-      border: 1px solid var(--ink);
-      background: none;
-    }
-    progress::-webkit-progress-bar {
-      background: none;
-    }
-    progress::-webkit-progress-value {
-      background: var(--good);
     }
     .reason {
       padding: 6px 14px 0;

@@ -1,36 +1,27 @@
 import { Component, inject, output, signal } from '@angular/core';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import { attempt, type Problem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
-import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
+import { TextCell } from '../ui/text-cell';
 
 /** Where this controller answers, as rules and guarantees of every site mean it. */
 @Component({
   selector: 'il-controller-sheet',
-  imports: [MatFormFieldModule, MatInputModule, Cell, Sheet],
+  imports: [Sheet, TextCell],
   template: `
     <il-sheet heading="Where this controller answers" note="For every site" (closed)="closed.emit()">
       <div class="cells">
-        <il-cell
+        <il-text-cell
           label="Addresses, as devices reach it"
           for="controller-addresses"
           hint="What “controller” means in rules and guarantees. A draft that would cut devices off from it has to be confirmed."
           [flaw]="problem()?.message"
           size="wide"
-        >
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="controller-addresses"
-              autocomplete="off"
-              placeholder="203.0.113.200"
-              [value]="(store.data()?.estate?.controller ?? []).join(', ')"
-              (change)="put($any($event.target).value)"
-            />
-          </mat-form-field>
-        </il-cell>
+          [mono]="true"
+          placeholder="203.0.113.200"
+          [value]="(store.data()?.estate?.controller ?? []).join(', ')"
+          (done)="put($event)"
+        />
       </div>
     </il-sheet>
   `,

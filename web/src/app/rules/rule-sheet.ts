@@ -2,8 +2,6 @@ import { DatePipe } from '@angular/common';
 import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import type { Finding } from '@iron-lattice/core/assess';
 import { ruleName, type PolicyRow } from '@iron-lattice/core/rollout';
 import { SessionStore } from '../session/session-store';
@@ -17,6 +15,7 @@ import { Sheet } from '../ui/sheet';
 import { fieldsOf, NEW_RULE, textOf, type RuleText } from './rule-text-form';
 import type { RuleBookName } from './rules-api';
 import { RulesFacts } from './rules-facts';
+import { TextCell } from '../ui/text-cell';
 
 /** Where a rule takes effect, by its places. */
 const WHERE: Readonly<Record<string, string>> = {
@@ -30,17 +29,7 @@ const WHERE: Readonly<Record<string, string>> = {
 /** A rule: one that there is, whose edits go to the draft as they are made, or one that is to be added. */
 @Component({
   selector: 'il-rule-sheet',
-  imports: [
-    DatePipe,
-    MatButtonModule,
-    MatCheckboxModule,
-    MatFormFieldModule,
-    MatInputModule,
-    Cell,
-    ChoiceCell,
-    TrafficCell,
-    Sheet,
-  ],
+  imports: [DatePipe, MatButtonModule, MatCheckboxModule, Cell, ChoiceCell, TrafficCell, Sheet, TextCell],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" [focusFirst]="row() === null" (closed)="closed.emit()">
       @if (row() && editable()) {
@@ -99,23 +88,16 @@ const WHERE: Readonly<Record<string, string>> = {
           [flaw]="flaws().services || problem()?.of('services') || problem()?.of('ports')"
           (typed)="set({ services: $event })"
         />
-        <il-cell
+        <il-text-cell
           label="In force"
           for="rule-times"
           hint="Empty: always. Mon-Fri 08:00-18:00"
           [flaw]="flaws().times || problem()?.of('times')"
-        >
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="rule-times"
-              autocomplete="off"
-              [readonly]="!editable()"
-              [value]="typed.times"
-              (change)="set({ times: $any($event.target).value })"
-            />
-          </mat-form-field>
-        </il-cell>
+          [mono]="true"
+          [readonly]="!editable()"
+          [value]="typed.times"
+          (done)="set({ times: $event })"
+        />
         <il-choice-cell
           label="Takes effect"
           for="rule-at"
@@ -125,18 +107,13 @@ const WHERE: Readonly<Record<string, string>> = {
           [flaw]="problem()?.of('at')"
           (chosen)="set({ at: $event })"
         />
-        <il-cell label="What it is for" for="rule-comment">
-          <mat-form-field>
-            <input
-              matInput
-              id="rule-comment"
-              autocomplete="off"
-              [readonly]="!editable()"
-              [value]="typed.comment"
-              (change)="set({ comment: $any($event.target).value })"
-            />
-          </mat-form-field>
-        </il-cell>
+        <il-text-cell
+          label="What it is for"
+          for="rule-comment"
+          [readonly]="!editable()"
+          [value]="typed.comment"
+          (done)="set({ comment: $event })"
+        />
         <il-cell label="Besides" [flaw]="other()">
           <mat-checkbox [disabled]="!editable()" [checked]="typed.log" (change)="set({ log: $event.checked })"
             >Note each packet it decides</mat-checkbox

@@ -1,9 +1,10 @@
-import { Injectable, computed, inject, resource } from '@angular/core';
+import { Injectable, computed, inject } from '@angular/core';
 import type { KeptSet, OfBook } from '@iron-lattice/core/intent';
 import { policyOf, type PolicyRow } from '@iron-lattice/core/rollout';
 import { SiteStore } from '../shell/site-store';
 import { TrafficTokens } from '../shell/traffic-tokens';
 import { RulesApi, type RuleHits } from './rules-api';
+import { liveFetch } from '../shell/live-fetch';
 
 /** A rule not decided by in this many days is worth a look. */
 const QUIET_DAYS = 30;
@@ -31,13 +32,12 @@ export class RulesFacts {
   });
   readonly known = this.tokens.known;
 
-  private readonly counted = resource({
-    params: () => ({ siteId: this.store.siteId(), devices: this.store.devices() }),
-    loader: ({ params }) => (params.siteId ? this.api.hits(params.siteId) : Promise.resolve([])),
+  private readonly counted = liveFetch({
+    of: () => this.store.siteId() ?? undefined,
+    fetch: (siteId) => this.api.hits(siteId),
+    when: (event) => event.type === 'device' && event.siteIds.includes(this.store.siteId()),
   });
-  readonly hits = computed(
-    () => new Map((this.counted.hasValue() ? this.counted.value() : []).map((each) => [each.ruleId, each])),
-  );
+  readonly hits = computed(() => new Map((this.counted.value() ?? []).map((each) => [each.ruleId, each])));
 
   /** How often a rule decided, in a word or two. */
   hitWords(hits: RuleHits | undefined, now = Date.now()): string {

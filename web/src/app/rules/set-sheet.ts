@@ -1,8 +1,6 @@
 import { Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import { uses, type KeptSet } from '@iron-lattice/core/intent';
 import { ruleName } from '@iron-lattice/core/rollout';
 import { readAddresses, readPorts } from '@iron-lattice/core/rules';
@@ -14,6 +12,7 @@ import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
 import { TokenField } from '../ui/token-field';
 import { RulesFacts } from './rules-facts';
+import { TextCell } from '../ui/text-cell';
 
 interface SetText {
   readonly name: string;
@@ -36,7 +35,7 @@ const MOST_TOLD = 12;
 /** A named set: one that there is, or one to be added. Many lines may be pasted at once; each wrong one is told. */
 @Component({
   selector: 'il-set-sheet',
-  imports: [MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, Cell, Sheet, TokenField],
+  imports: [MatButtonModule, MatCheckboxModule, Cell, Sheet, TokenField, TextCell],
   template: `
     <il-sheet
       [heading]="set()?.name ?? 'New named set'"
@@ -56,21 +55,18 @@ const MOST_TOLD = 12;
       }
       <div class="cells">
         @let typed = text();
-        <il-cell label="Name" for="set-name" [flaw]="problem()?.of('name') || other()">
-          <mat-form-field>
-            <input
-              matInput
-              id="set-name"
-              autocomplete="off"
-              [readonly]="!session.mayChange()"
-              [value]="typed.name"
-              (change)="put({ name: $any($event.target).value })"
-            />
-          </mat-form-field>
+        <il-text-cell
+          label="Name"
+          for="set-name"
+          [flaw]="problem()?.of('name') || other()"
+          [readonly]="!session.mayChange()"
+          [value]="typed.name"
+          (done)="put({ name: $event })"
+        >
           @if (set() === null) {
             <mat-checkbox [checked]="shared()" (change)="shared.set($event.checked)">For every site</mat-checkbox>
           }
-        </il-cell>
+        </il-text-cell>
         @for (field of fields; track field.key) {
           <il-cell
             [label]="field.label"

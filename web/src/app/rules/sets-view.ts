@@ -36,13 +36,6 @@ import { RulesFacts } from './rules-facts';
     </table>
   `,
   styles: `
-    .plain {
-      all: unset;
-      cursor: pointer;
-    }
-    .plain:focus-visible {
-      outline: 2px solid var(--iron);
-    }
     .holds {
       max-width: 420px;
       overflow: hidden;

@@ -1,10 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, computed, effect, inject, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import { Router } from '@angular/router';
 import { checkPassword, type PersonView } from '@iron-lattice/core/base';
 import { windowWords, type UpdateWindow } from '@iron-lattice/core/firmware';
@@ -13,9 +10,10 @@ import { COUNTRIES, countryByName, radioWords } from '@iron-lattice/core/regulat
 import { firstValueFrom } from 'rxjs';
 import { attempt, Problem } from './problem';
 import { Cell } from '../ui/cell';
-import { Mark } from '../ui/mark';
+import { Door } from './door';
 import { WindowField } from '../ui/window-field';
 import { SessionStore } from './session-store';
+import { TextCell } from '../ui/text-cell';
 
 const STEPS = ['Estate', 'You', 'Updates', 'Summary'] as const;
 const ZONES = Intl.supportedValuesOf('timeZone');
@@ -23,23 +21,10 @@ const ZONES = Intl.supportedValuesOf('timeZone');
 /** The first start of an empty controller: what cannot be derived is asked, on one sheet after the other. */
 @Component({
   selector: 'il-set-up-page',
-  imports: [
-    FormsModule,
-    MatAutocompleteModule,
-    MatButtonModule,
-    MatFormFieldModule,
-    MatInputModule,
-    Cell,
-    Mark,
-    WindowField,
-  ],
+  imports: [FormsModule, MatButtonModule, Cell, Door, WindowField, TextCell],
   template: `
-    <main>
+    <il-door heading="Set up Iron Lattice" [wide]="true">
       <form (ngSubmit)="next()" (input)="problem.set(null)">
-        <header>
-          <il-mark />
-          <h1>Set up Iron Lattice</h1>
-        </header>
         <ol class="steps" aria-label="Steps">
           @for (each of steps; track each) {
             <li
@@ -53,60 +38,64 @@ const ZONES = Intl.supportedValuesOf('timeZone');
         </ol>
         @switch (step()) {
           @case (0) {
-            <il-cell
+            <il-text-cell
               label="What is the whole of your network called?"
               for="estate"
               hint="Your organisation’s name does well."
               [flaw]="problem()?.of('estate')"
-            >
-              <mat-form-field><input matInput id="estate" name="estate" [(ngModel)]="estate" /></mat-form-field>
-            </il-cell>
-            <il-cell label="Country" for="country" [hint]="radio()" [flaw]="problem()?.of('country')">
-              <mat-form-field>
-                <input matInput id="country" name="country" [(ngModel)]="country" [matAutocomplete]="countries" />
-                <mat-autocomplete #countries>
-                  @for (each of matching(names, country); track each) {
-                    <mat-option [value]="each">{{ each }}</mat-option>
-                  }
-                </mat-autocomplete>
-              </mat-form-field>
-            </il-cell>
-            <il-cell label="Time zone" for="zone" [flaw]="problem()?.of('timeZone')">
-              <mat-form-field>
-                <input matInput id="zone" name="zone" [(ngModel)]="timeZone" [matAutocomplete]="zones" />
-                <mat-autocomplete #zones>
-                  @for (each of matching(allZones, timeZone); track each) {
-                    <mat-option [value]="each">{{ each }}</mat-option>
-                  }
-                </mat-autocomplete>
-              </mat-form-field>
-            </il-cell>
+              [value]="estate"
+              (typed)="estate = $event"
+            />
+            <il-text-cell
+              label="Country"
+              for="country"
+              [hint]="radio()"
+              [flaw]="problem()?.of('country')"
+              [offers]="names"
+              [value]="country()"
+              (typed)="country.set($event)"
+            />
+            <il-text-cell
+              label="Time zone"
+              for="zone"
+              [flaw]="problem()?.of('timeZone')"
+              [offers]="allZones"
+              [value]="timeZone()"
+              (typed)="timeZone.set($event)"
+            />
           }
           @case (1) {
-            <il-cell label="Your name" for="name" [flaw]="problem()?.of('name')">
-              <mat-form-field
-                ><input matInput id="name" name="name" autocomplete="name" [(ngModel)]="name"
-              /></mat-form-field>
-            </il-cell>
-            <il-cell label="Your mail address" for="email" hint="You sign in with it." [flaw]="problem()?.of('email')">
-              <mat-form-field
-                ><input matInput id="email" name="email" type="email" autocomplete="username" [(ngModel)]="email"
-              /></mat-form-field>
-            </il-cell>
-            <il-cell label="Password" for="password" [hint]="judged()" [flaw]="problem()?.of('password')">
-              <mat-form-field>
-                <input
-                  matInput
-                  id="password"
-                  name="password"
-                  [type]="seen() ? 'text' : 'password'"
-                  autocomplete="new-password"
-                  [ngModel]="password()"
-                  (ngModelChange)="password.set($event)"
-                />
-              </mat-form-field>
-              <button mat-button type="button" (click)="seen.set(!seen())">{{ seen() ? 'Hide it' : 'Show it' }}</button>
-            </il-cell>
+            <il-text-cell
+              label="Your name"
+              for="name"
+              [flaw]="problem()?.of('name')"
+              autocomplete="name"
+              [value]="name"
+              (typed)="name = $event"
+            />
+            <il-text-cell
+              label="Your mail address"
+              for="email"
+              hint="You sign in with it."
+              [flaw]="problem()?.of('email')"
+              kind="email"
+              autocomplete="username"
+              [value]="email"
+              (typed)="email = $event"
+            />
+            <il-text-cell
+              label="Password"
+              for="password"
+              [hint]="judged()"
+              [flaw]="problem()?.of('password')"
+              [kind]="seen() ? 'text' : 'password'"
+              autocomplete="new-password"
+              [value]="password()"
+              (typed)="password.set($event)"
+              ><button mat-button type="button" (click)="seen.set(!seen())">
+                {{ seen() ? 'Hide it' : 'Show it' }}
+              </button></il-text-cell
+            >
           }
           @case (2) {
             <il-cell
@@ -123,10 +112,10 @@ const ZONES = Intl.supportedValuesOf('timeZone');
               <dd>{{ estate }}</dd>
               <dt>Country</dt>
               <dd>
-                {{ country }}<br /><span class="soft">{{ radio() }}</span>
+                {{ country() }}<br /><span class="soft">{{ radio() }}</span>
               </dd>
               <dt>Time zone</dt>
-              <dd>{{ timeZone }}</dd>
+              <dd>{{ timeZone() }}</dd>
               <dt>First administrator</dt>
               <dd>{{ name }}, {{ email }}</dd>
               <dt>Devices may restart</dt>
@@ -151,30 +140,9 @@ const ZONES = Intl.supportedValuesOf('timeZone');
           </button>
         </footer>
       </form>
-    </main>
+    </il-door>
   `,
   styles: `
-    main {
-      min-height: 100vh;
-      display: grid;
-      place-items: center;
-      padding: 16px;
-      background-image:
-        linear-gradient(var(--rule) 1px, transparent 1px), linear-gradient(90deg, var(--rule) 1px, transparent 1px);
-      background-size: 44px 44px;
-    }
-    form {
-      width: min(520px, 100%);
-      background: var(--sheet);
-      border: 1px solid var(--ink);
-      border-top-width: 3px;
-    }
-    header {
-      display: flex;
-      align-items: center;
-      gap: 10px;
-      padding: 18px 24px 8px;
-    }
     .steps {
       display: flex;
       list-style: none;
@@ -191,10 +159,6 @@ const ZONES = Intl.supportedValuesOf('timeZone');
     }
     .steps .past {
       color: var(--good);
-    }
-    il-cell.cell {
-      border: 0;
-      padding: 10px 24px 4px;
     }
     dl {
       display: grid;
@@ -240,8 +204,10 @@ export class SetUpPage {
   protected readonly seen = signal(false);
   protected readonly problem = signal<Problem | null>(null);
   protected estate = '';
-  protected timeZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  protected country = COUNTRIES.find(({ code }) => code === new Intl.Locale(navigator.language).region)?.name ?? '';
+  protected readonly timeZone = signal(Intl.DateTimeFormat().resolvedOptions().timeZone);
+  protected readonly country = signal(
+    COUNTRIES.find(({ code }) => code === new Intl.Locale(navigator.language).region)?.name ?? '',
+  );
   protected name = '';
   protected email = '';
   protected readonly password = signal('');
@@ -263,13 +229,8 @@ export class SetUpPage {
   }
 
   protected radio(): string {
-    const code = countryByName(this.country);
+    const code = countryByName(this.country());
     return code ? radioWords(code) : 'Decides which channels and powers are legal.';
-  }
-
-  protected matching(all: readonly string[], typed: string): readonly string[] {
-    if (all.includes(typed)) return []; // chosen: nothing is left to offer
-    return all.filter((each) => each.toLowerCase().includes(typed.toLowerCase()));
   }
 
   protected back(): void {
@@ -286,7 +247,8 @@ export class SetUpPage {
       return;
     }
     const done = await attempt(this.busy, this.problem, async () => {
-      const { estate, country, timeZone, name, email } = this;
+      const { estate, name, email } = this;
+      const [country, timeZone] = [this.country(), this.timeZone()];
       const request = { estate, country, timeZone, name, email, password: this.password(), window: this.window() };
       this.session.person.set(await firstValueFrom(this.http.post<PersonView>('/api/set-up', request)));
       await this.router.navigateByUrl('/');
@@ -304,8 +266,8 @@ export class SetUpPage {
     const add = (field: string, message: string): void => void flaws.push({ code: 'set-up', message, field });
     if (this.step() === 0) {
       if (this.estate.trim() === '') add('estate', 'Give the estate a name.');
-      if (!countryByName(this.country)) add('country', 'Choose a country, or give its two letters.');
-      if (!isTimeZone(this.timeZone)) add('timeZone', 'Choose a time zone, such as Europe/Lisbon.');
+      if (!countryByName(this.country())) add('country', 'Choose a country, or give its two letters.');
+      if (!isTimeZone(this.timeZone())) add('timeZone', 'Choose a time zone, such as Europe/Lisbon.');
     } else if (this.step() === 1) {
       if (this.name.trim() === '') add('name', 'Give your name.');
       if (!/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(this.email.trim())) add('email', 'Give a mail address.');

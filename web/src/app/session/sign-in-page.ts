@@ -1,85 +1,53 @@
 import { Component, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import { Router } from '@angular/router';
 import { attempt, type Problem } from './problem';
-import { Mark } from '../ui/mark';
+import { Door } from './door';
 import { SessionStore } from './session-store';
+import { TextCell } from '../ui/text-cell';
 
 @Component({
   selector: 'il-sign-in-page',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, Mark],
+  imports: [FormsModule, MatButtonModule, Door, TextCell],
   template: `
-    <main>
+    <il-door heading="Iron Lattice">
       <form (ngSubmit)="signIn()">
-        <header>
-          <il-mark />
-          <h1>Iron Lattice</h1>
-        </header>
-        <p class="say">Say it once. See its consequences. Roll it out. Walk it.</p>
-        <label for="email">Mail address</label>
-        <mat-form-field>
-          <input matInput id="email" name="email" type="email" autocomplete="username" required [(ngModel)]="email" />
-        </mat-form-field>
-        <label for="password">Password</label>
-        <mat-form-field>
-          <input
-            matInput
-            id="password"
-            name="password"
-            type="password"
-            autocomplete="current-password"
-            required
-            [(ngModel)]="password"
-          />
-        </mat-form-field>
-        @if (problem()) {
-          <p class="flaw" role="alert">{{ problem()?.message }}</p>
-        }
+        <p class="say soft">Say it once. See its consequences. Roll it out. Walk it.</p>
+        <il-text-cell
+          label="Mail address"
+          for="email"
+          kind="email"
+          autocomplete="username"
+          [value]="email"
+          (typed)="email = $event"
+        />
+        <il-text-cell
+          label="Password"
+          for="password"
+          kind="password"
+          autocomplete="current-password"
+          [flaw]="problem()?.message"
+          [value]="password"
+          (typed)="password = $event"
+        />
         <button mat-flat-button type="submit" [disabled]="busy()">Sign in</button>
         <p class="soft note">The demo’s sign-ins are printed where the controller was started.</p>
       </form>
-    </main>
+    </il-door>
   `,
   styles: `
-    main {
-      min-height: 100vh;
-      display: grid;
-      place-items: center;
-      padding: 16px;
-      background-image:
-        linear-gradient(var(--rule) 1px, transparent 1px), linear-gradient(90deg, var(--rule) 1px, transparent 1px);
-      background-size: 44px 44px;
-    }
     form {
-      width: min(360px, 100%);
-      background: var(--sheet);
-      border: 1px solid var(--ink);
-      border-top-width: 3px;
-      padding: 22px 24px;
       display: flex;
       flex-direction: column;
+      padding-bottom: 22px;
     }
-    header {
-      display: flex;
-      align-items: center;
-      gap: 10px;
-    }
-    .say {
-      color: var(--soft);
-      margin: 6px 0 16px;
-    }
-    label {
-      font:
-        500 12px/16px 'Barlow Semi Condensed',
-        Barlow;
-      color: var(--soft);
-      margin-top: 8px;
+    .say,
+    .note {
+      padding: 0 24px;
     }
     button {
-      margin-top: 16px;
+      margin: 12px 24px 0;
     }
     .note {
       margin-top: 14px;

@@ -83,6 +83,29 @@ describe('EditForm', () => {
     expect(change()).toEqual({ from: { berths: 5 }, to: { berths: 4 } });
   });
 
+  it('says what somebody means to change it from: as kept, but as they saw it where another changed what they typed', async () => {
+    const { form, kept } = setUp();
+    expect(form.before()).toEqual({ name: 'North', berths: '2' });
+    form.put({ berths: '3' });
+    kept.set({ ...NORTH, name: 'North pier' });
+    expect(form.before()).toEqual({ name: 'North pier', berths: '2' });
+    kept.set({ ...NORTH, name: 'North pier', berths: 5 });
+    expect(form.before()).toEqual({ name: 'North pier', berths: '2' });
+    const flaw = { code: 'pier.changed', message: 'Somebody changed it.', field: 'berths' };
+    await form.send(() => Promise.reject(new Problem('draft.refused', flaw.message, [flaw])));
+    expect(form.before()).toEqual({ name: 'North pier', berths: '5' });
+  });
+
+  it('keeps what is typed while an edit before it is on its way', async () => {
+    const { form, kept } = setUp();
+    form.put({ berths: '3' });
+    await form.send(async () => {
+      form.put({ name: 'Mole' });
+      kept.set({ ...NORTH, berths: 3 });
+    });
+    expect([form.text(), form.differs()]).toEqual([{ name: 'Mole', berths: '3' }, true]);
+  });
+
   it('shows what was done as it is kept, and a problem until something else is typed', async () => {
     const { form, kept } = setUp();
     form.put({ name: ' Quay ' });

@@ -25,6 +25,7 @@ interface State<Item, Text> {
  */
 export class EditForm<Item, Text extends object> {
   private sent = false;
+  private puts = 0;
   private readonly state = linkedSignal<Item | null, State<Item, Text>>({
     source: () => this.of.kept(),
     computation: (now, previous) => {
@@ -57,6 +58,7 @@ export class EditForm<Item, Text extends object> {
   /** Somebody typed. */
   put(change: Partial<Text>): void {
     this.sent = false;
+    this.puts++;
     this.state.update((state) => ({ ...state, text: { ...state.text, ...change }, told: false }));
   }
 
@@ -84,10 +86,25 @@ export class EditForm<Item, Text extends object> {
     return { from: of(before), to: of(wanted) };
   }
 
+  /**
+   * What somebody means to change: as it is kept, but as they saw it where what they typed was changed by another meanwhile.
+   * For things whose edit is not one of plain fields.
+   */
+  before(): Text {
+    const { text, seen, told } = untracked(this.state);
+    const [kept, then] = [this.of.textOf(untracked(() => this.of.kept())), this.of.textOf(seen)];
+    if (told) return kept;
+    const isClash = (key: keyof Text): boolean =>
+      ![text[key], kept[key]].some((each) => same(each, then[key])) && !same(text[key], kept[key]);
+    const entries = (Object.keys(kept) as (keyof Text)[]).map((key) => [key, isClash(key) ? then[key] : kept[key]]);
+    return Object.fromEntries(entries) as Text;
+  }
+
   /** Does what was typed. @returns whether it was done; else `problem` says why not. */
   async send(act: () => Promise<unknown>): Promise<boolean> {
+    const { puts } = this;
     if (await attempt(this.busy, this.problem, act)) {
-      this.sent = true; // how it is kept is told next
+      this.sent = puts === this.puts; // how it is kept is told next; what was typed meanwhile stays
       return true;
     }
     const { code, flaws } = this.problem()!;

@@ -1,9 +1,8 @@
 import { HttpClient } from '@angular/common/http';
-import { DestroyRef, Injectable, inject, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Injectable, computed, inject } from '@angular/core';
 import type { CopySiteRequest, EstateView, NewSite, SiteChange, SiteView } from '@iron-lattice/core/intake';
-import { EMPTY, auditTime, catchError, filter, firstValueFrom, startWith, switchMap } from 'rxjs';
-import { LiveEvents } from './live-events';
+import { firstValueFrom } from 'rxjs';
+import { liveFetch } from './live-fetch';
 
 /** How often the list of sites follows its devices at the most, in milliseconds. */
 const FOLLOW_MS = 500;
@@ -12,31 +11,28 @@ const FOLLOW_MS = 500;
 @Injectable({ providedIn: 'root' })
 export class EstateStore {
   private readonly http = inject(HttpClient);
-  readonly estate = signal<EstateView | null>(null);
-
-  constructor() {
-    inject(LiveEvents)
-      .all.pipe(
-        filter((event) => event.type !== 'draft'),
-        auditTime(FOLLOW_MS),
-        startWith(null),
-        // An answer that fails is left out: the stream goes on, and looks again when the controller is back.
-        switchMap(() => this.http.get<EstateView>('/api/estate').pipe(catchError(() => EMPTY))),
-        takeUntilDestroyed(inject(DestroyRef)),
-      )
-      .subscribe((estate) => this.estate.set(estate));
-  }
+  private readonly live = liveFetch({
+    of: () => 'estate',
+    fetch: () => firstValueFrom(this.http.get<EstateView>('/api/estate')),
+    when: ({ type }) => type !== 'draft',
+    every: FOLLOW_MS,
+  });
+  readonly estate = this.live.value;
+  /** Its sites, to choose from. */
+  readonly siteChoices = computed(() =>
+    (this.estate()?.sites ?? []).map(({ id, name }) => ({ value: id, label: name })),
+  );
 
   async addSite(wish: NewSite): Promise<SiteView> {
     const site = await firstValueFrom(this.http.post<SiteView>('/api/sites', wish));
-    this.estate.set(await firstValueFrom(this.http.get<EstateView>('/api/estate')));
+    await this.live.again();
     return site;
   }
 
   /** A site with the segments of another. */
   async copySite(wish: CopySiteRequest): Promise<SiteView> {
     const site = await firstValueFrom(this.http.post<SiteView>('/api/site-copies', wish));
-    this.estate.set(await firstValueFrom(this.http.get<EstateView>('/api/estate')));
+    await this.live.again();
     return site;
   }
 
@@ -44,7 +40,7 @@ export class EstateStore {
     try {
       await firstValueFrom(this.http.patch(`/api/sites/${id}`, change));
     } finally {
-      this.estate.set(await firstValueFrom(this.http.get<EstateView>('/api/estate')));
+      await this.live.again();
     }
   }
 

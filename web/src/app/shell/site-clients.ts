@@ -1,7 +1,8 @@
 import { HttpClient } from '@angular/common/http';
-import { Injectable, effect, inject, signal, untracked } from '@angular/core';
+import { Injectable, inject } from '@angular/core';
 import type { SiteClient } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
+import { liveFetch } from './live-fetch';
 import { SiteStore } from './site-store';
 
 /** Devices report in bursts; their clients are asked for once after each. */
@@ -12,21 +13,12 @@ const GATHER_MS = 400;
 export class SiteClients {
   private readonly http = inject(HttpClient);
   private readonly store = inject(SiteStore);
+  private readonly live = liveFetch({
+    of: () => this.store.siteId() ?? undefined,
+    fetch: (siteId) => firstValueFrom(this.http.get<SiteClient[]>(`/api/sites/${siteId}/clients`)),
+    when: (event) => event.type === 'gone' || (event.type === 'device' && event.siteIds.includes(this.store.siteId())),
+    every: GATHER_MS,
+  });
   /** Null until they were told. */
-  readonly clients = signal<readonly SiteClient[] | null>(null);
-
-  constructor() {
-    effect((onCleanup) => {
-      const siteId = this.store.siteId();
-      this.store.devices(); // their reports changed
-      if (!siteId) return;
-      const timer = setTimeout(() => void this.load(siteId), untracked(this.clients) === null ? 0 : GATHER_MS);
-      onCleanup(() => clearTimeout(timer));
-    });
-  }
-
-  private async load(siteId: string): Promise<void> {
-    const clients = await firstValueFrom(this.http.get<SiteClient[]>(`/api/sites/${siteId}/clients`)).catch(() => null);
-    if (clients && this.store.siteId() === siteId) this.clients.set(clients);
-  }
+  readonly clients = this.live.value;
 }

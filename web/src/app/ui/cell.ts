@@ -13,7 +13,9 @@ import { Component, input } from '@angular/core';
     @if (hint()) {
       <p class="hint">{{ hint() }}</p>
     }
-    <p class="flaw" role="alert">{{ flaw() }}</p>
+    @if (flaw()) {
+      <p class="flaw" role="alert">{{ flaw() }}</p>
+    }
   `,
   styles: ':host { display: block; }',
   host: { class: 'cell', '[class.wide]': "size() === 'wide'", '[class.full]': "size() === 'full'" },
@@ -22,7 +24,7 @@ export class Cell {
   readonly label = input.required<string>();
   /** Id of the field it labels; none for what is only shown. */
   readonly for = input<string>();
-  readonly hint = input<string | null>('');
+  readonly hint = input<string | null | undefined>('');
   readonly flaw = input<string | null | undefined>('');
   readonly size = input<'plain' | 'wide' | 'full'>('plain');
 }

@@ -10,28 +10,45 @@ export interface Choice {
 /** Shown as the value where several things are edited at once that do not agree. */
 export const DIFFERS = '(differs)';
 
-/** A cell in which one of a few values is chosen. */
+/** A cell in which one of a few values is chosen. What belongs to the field stands beside it, what belongs to the cell below it. */
 @Component({
   selector: 'il-choice-cell',
   imports: [MatFormFieldModule, MatSelectModule, Cell],
   template: `
-    <il-cell [label]="label()" [for]="for()" [hint]="hint()" [flaw]="flaw()">
-      <mat-form-field>
-        <mat-select
-          [id]="for()"
-          [aria-label]="label()"
-          [disabled]="disabled() || all().length === 0"
-          [value]="value()"
-          (selectionChange)="chosen.emit($event.value)"
-        >
-          @for (option of all(); track option.value) {
-            <mat-option [value]="option.value" [disabled]="option.value === differs">{{ option.label }}</mat-option>
-          }
-        </mat-select>
-      </mat-form-field>
+    <il-cell [label]="label()" [for]="for()" [hint]="hint()" [flaw]="flaw()" [size]="size()">
+      <div class="row">
+        <mat-form-field>
+          <mat-select
+            [id]="for()"
+            [aria-label]="label()"
+            [disabled]="disabled() || all().length === 0"
+            [value]="value()"
+            (selectionChange)="chosen.emit($event.value)"
+          >
+            @for (option of all(); track option.value) {
+              <mat-option [value]="option.value" [disabled]="option.value === differs">{{ option.label }}</mat-option>
+            }
+          </mat-select>
+        </mat-form-field>
+        <ng-content select="[beside]" />
+      </div>
+      <ng-content />
     </il-cell>
   `,
-  styles: ':host { display: contents; }',
+  styles: `
+    :host {
+      display: contents;
+    }
+    .row {
+      display: flex;
+      align-items: center;
+      gap: 6px;
+    }
+    mat-form-field {
+      flex: 1;
+      min-width: 0;
+    }
+  `,
 })
 export class ChoiceCell {
   readonly label = input.required<string>();
@@ -39,9 +56,12 @@ export class ChoiceCell {
   readonly for = input.required<string>();
   readonly options = input.required<readonly Choice[]>();
   readonly value = input.required<unknown>();
+  /** Whether several may be chosen: the value is a list of them. */
+  readonly several = input(false);
   readonly disabled = input(false);
   readonly hint = input<string | null>('');
   readonly flaw = input<string | null | undefined>('');
+  readonly size = input<'plain' | 'wide' | 'full'>('plain');
   // What is chosen comes from the options that were given.
   // eslint-disable-next-line @typescript-eslint/no-explicit-any
   readonly chosen = output<any>();

@@ -72,10 +72,10 @@ describe('SsidSheet', () => {
   it('hides the passphrase until it is asked for', async () => {
     const { field, page, fixture } = await setUp(null);
     expect(field('passphrase').type).toBe('password');
-    byText(page, 'button.link', 'Show').click();
+    byText(page, 'button', 'Show').click();
     await fixture.whenStable();
     expect(field('passphrase').type).toBe('text');
-    byText(page, 'button.link', 'Hide').click();
+    byText(page, 'button', 'Hide').click();
     await fixture.whenStable();
     expect(field('passphrase').type).toBe('password');
   });

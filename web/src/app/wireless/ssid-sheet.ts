@@ -3,9 +3,6 @@ import { Component, computed, inject, input, linkedSignal, output } from '@angul
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
-import { MatSelectModule } from '@angular/material/select';
 import type { SsidSecurity } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
 import type { Isolation, Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
@@ -15,6 +12,9 @@ import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_WORDS } from './security-words';
+import { Cell } from '../ui/cell';
+import { TextCell } from '../ui/text-cell';
+import { ChoiceCell } from '../ui/choice-cell';
 
 interface SsidText {
   readonly name: string;
@@ -32,15 +32,7 @@ interface SsidText {
 /** An SSID's sheet, new or there already. */
 @Component({
   selector: 'il-ssid-sheet',
-  imports: [
-    FormsModule,
-    MatButtonModule,
-    MatCheckboxModule,
-    MatFormFieldModule,
-    MatInputModule,
-    MatSelectModule,
-    Sheet,
-  ],
+  imports: [FormsModule, MatButtonModule, MatCheckboxModule, Sheet, Cell, TextCell, ChoiceCell],
   template: `
     <il-sheet
       [focusFirst]="ssid() === null"
@@ -58,90 +50,65 @@ interface SsidText {
       }
       <form id="ssid-fields" (ngSubmit)="keep()">
         <div class="cells">
-          <div class="cell">
-            <label for="ssid-name">Name on the air</label>
-            <mat-form-field>
-              <input
-                matInput
-                id="ssid-name"
-                name="name"
-                autocomplete="off"
-                [readonly]="!session.mayChange()"
-                [ngModel]="text().name"
-                (ngModelChange)="set({ name: $event })"
-              />
-            </mat-form-field>
-            <p class="hint">Up to 32 bytes</p>
-            <p class="flaw" role="alert">{{ problem()?.of('name') }}</p>
-          </div>
-          <div class="cell">
-            <label for="ssid-security">Security</label>
-            <mat-form-field>
-              <mat-select
-                id="ssid-security"
-                name="security"
-                aria-label="Security"
-                [disabled]="!session.mayChange()"
-                [ngModel]="text().security"
-                (ngModelChange)="set({ security: $event })"
-              >
-                @for (each of securities; track each[0]) {
-                  <mat-option [value]="each[0]">{{ each[1] }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-          </div>
-          <div class="cell">
-            <label for="ssid-passphrase">Passphrase</label>
-            <mat-form-field class="mono-field">
-              <input
-                matInput
-                id="ssid-passphrase"
-                name="passphrase"
-                autocomplete="new-password"
-                [type]="shown() ? 'text' : 'password'"
-                [readonly]="!session.mayChange()"
-                [placeholder]="ssid() ? 'kept; type to change' : ''"
-                [ngModel]="text().passphrase"
-                (ngModelChange)="set({ passphrase: $event })"
-              />
-            </mat-form-field>
+          <il-text-cell
+            label="Name on the air"
+            for="ssid-name"
+            hint="Up to 32 bytes"
+            [flaw]="problem()?.of('name')"
+            [readonly]="!session.mayChange()"
+            [value]="text().name"
+            (typed)="set({ name: $event })"
+          />
+          <il-choice-cell
+            label="Security"
+            for="ssid-security"
+            [options]="securities"
+            [value]="text().security"
+            [disabled]="!session.mayChange()"
+            (chosen)="set({ security: $event })"
+          />
+          <il-text-cell
+            label="Passphrase"
+            for="ssid-passphrase"
+            hint="8 to 63 characters"
+            autocomplete="new-password"
+            [kind]="shown() ? 'text' : 'password'"
+            [placeholder]="ssid() ? 'kept; type to change' : ''"
+            [mono]="true"
+            [flaw]="problem()?.of('passphrase')"
+            [readonly]="!session.mayChange()"
+            [value]="text().passphrase"
+            (typed)="set({ passphrase: $event })"
+          >
             @if (session.mayChange()) {
-              <button type="button" class="link" (click)="reveal()">{{ shown() ? 'Hide' : 'Show' }}</button>
+              <button beside mat-button type="button" (click)="reveal()">{{ shown() ? 'Hide' : 'Show' }}</button>
             }
-            <span class="hint">8 to 63 characters</span>
-            <p class="flaw" role="alert">{{ problem()?.of('passphrase') }}</p>
-          </div>
-          <div class="cell">
-            <label for="ssid-segment">Segment its clients join</label>
-            <mat-form-field>
-              <mat-select
-                id="ssid-segment"
-                name="segment"
-                aria-label="Segment"
-                [disabled]="!session.mayChange()"
-                [ngModel]="text().segment"
-                (ngModelChange)="set({ segment: $event })"
-              >
-                @for (segment of store.site()?.segments ?? []; track segment.id) {
-                  <mat-option [value]="segment.name">{{ segment.name }} · VLAN {{ segment.vlan }}</mat-option>
-                }
-                @for (pool of store.site()?.pools ?? []; track pool.id) {
-                  <mat-option [value]="pool.name">{{ pool.name }}, pool of {{ pool.vlans }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-            <p class="hint">Each site looks it up by name</p>
+          </il-text-cell>
+          <il-choice-cell
+            label="Segment its clients join"
+            for="ssid-segment"
+            hint="Each site looks it up by name"
+            [options]="segments()"
+            [value]="text().segment"
+            [disabled]="!session.mayChange()"
+            [flaw]="problem()?.of('segment')"
+            (chosen)="set({ segment: $event })"
+          >
             <mat-checkbox
               [disabled]="!session.mayChange()"
               [checked]="text().byClass ?? false"
               (change)="set({ byClass: $event.checked || null })"
               >but clients of an access class join its segment</mat-checkbox
             >
-            <p class="flaw" role="alert">{{ problem()?.of('segment') }}</p>
-          </div>
-          <div class="cell wide" role="group" aria-label="Bands">
-            <span class="label">Bands</span>
+          </il-choice-cell>
+          <il-cell
+            label="Bands"
+            size="wide"
+            role="group"
+            aria-label="Bands"
+            hint="6 GHz takes WPA3 only."
+            [flaw]="problem()?.of('bands')"
+          >
             @for (band of bands; track band) {
               <mat-checkbox
                 [disabled]="!session.mayChange()"
@@ -150,11 +117,14 @@ interface SsidText {
                 >{{ band }} GHz</mat-checkbox
               >
             }
-            <p class="hint">6 GHz takes WPA3 only.</p>
-            <p class="flaw" role="alert">{{ problem()?.of('bands') }}</p>
-          </div>
-          <div class="cell wide" role="group" aria-label="Clients are kept from">
-            <span class="label">Clients are kept from</span>
+          </il-cell>
+          <il-cell
+            label="Clients are kept from"
+            size="wide"
+            role="group"
+            aria-label="Clients are kept from"
+            hint="Whatever their segment is. The rules it results in, and where they take effect, are shown under Rules."
+          >
             @for (each of apart; track each.key) {
               <mat-checkbox
                 [disabled]="!session.mayChange()"
@@ -163,10 +133,7 @@ interface SsidText {
                 >{{ each.label }}</mat-checkbox
               >
             }
-            <p class="hint">
-              Whatever their segment is. The rules it results in, and where they take effect, are shown under Rules.
-            </p>
-          </div>
+          </il-cell>
           @if (other(); as message) {
             <p class="cell full flaw" role="alert">{{ message }}</p>
           }
@@ -177,16 +144,6 @@ interface SsidText {
   styles: `
     :host {
       display: contents;
-    }
-    .link {
-      all: unset;
-      cursor: pointer;
-      text-decoration: underline;
-      margin-right: 8px;
-      font-size: 12px;
-    }
-    .link:focus-visible {
-      outline: 2px solid var(--iron);
     }
     mat-checkbox {
       margin-right: 10px;
@@ -209,7 +166,14 @@ export class SsidSheet {
     { key: 'gateway', label: 'the gateway, but for addresses and names' },
   ] as const;
   protected readonly bands: readonly Band[] = ['2.4', '5', '6'];
-  protected readonly securities = Object.entries(SECURITY_WORDS) as [SsidSecurity, string][];
+  protected readonly securities = Object.entries(SECURITY_WORDS).map(([value, label]) => ({ value, label }));
+  protected readonly segments = computed(() => {
+    const { segments = [], pools = [] } = this.store.site() ?? {};
+    return [
+      ...segments.map(({ name, vlan }) => ({ value: name, label: `${name} · VLAN ${vlan}` })),
+      ...pools.map(({ name, vlans }) => ({ value: name, label: `${name}, pool of ${vlans}` })),
+    ];
+  });
   protected readonly form = new EditForm<Ssid, SsidText>({
     kept: () => this.ssid(),
     idOf: ({ id }) => id,

@@ -1,9 +1,10 @@
-import { Component, computed, inject, input, linkedSignal } from '@angular/core';
+import { Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { sheetOf } from '@iron-lattice/core/hardware';
 import type { Ssid } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
+import { OpenedRow } from '../ui/opened-row';
 import { reachWords } from '../ui/reach-words';
 import { SegmentTag } from '../ui/segment-tag';
 import { Stage } from '../ui/stage';
@@ -17,9 +18,9 @@ import { SsidSheet } from './ssid-sheet';
   template: `
     <il-stage heading="Wireless" [note]="note()">
       @if (session.mayChange()) {
-        <button actions mat-stroked-button (click)="chosen.set('new')">Add SSID</button>
+        <button actions mat-stroked-button (click)="opened.begin()">Add SSID</button>
       }
-      <table class="grid" (keydown.arrowDown)="step($event, 1)" (keydown.arrowUp)="step($event, -1)">
+      <table class="grid" (keydown)="opened.onKey($event)">
         <caption class="visually-hidden">
           SSIDs
         </caption>
@@ -36,9 +37,9 @@ import { SsidSheet } from './ssid-sheet';
         </thead>
         <tbody>
           @for (ssid of store.ssids(); track ssid.id) {
-            <tr [class.chosen]="chosen() === ssid.id" [attr.data-ssid]="ssid.id" (click)="chosen.set(ssid.id)">
+            <tr [class.chosen]="opened.id() === ssid.id" [attr.data-row]="ssid.id" (click)="opened.open(ssid.id)">
               <td>
-                <button class="name" (click)="chosen.set(ssid.id); $event.stopPropagation()">{{ ssid.name }}</button>
+                <button class="plain name">{{ ssid.name }}</button>
               </td>
               <td class="second">{{ security[ssid.security] }}</td>
               <td class="mono second">{{ ssid.bands.join(', ') }}</td>
@@ -68,22 +69,17 @@ import { SsidSheet } from './ssid-sheet';
         </tbody>
       </table>
       <ng-container ngProjectAs="[foot]">
-        @if (chosen() === 'new') {
-          <il-ssid-sheet [ssid]="null" (closed)="chosen.set(null)" (kept)="chosen.set($event)" />
-        } @else if (shown(); as ssid) {
-          <il-ssid-sheet [ssid]="ssid" (closed)="chosen.set(null)" (kept)="chosen.set($event)" />
+        @if (opened.isNew()) {
+          <il-ssid-sheet [ssid]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
+        } @else if (opened.row(); as ssid) {
+          <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
         }
       </ng-container>
     </il-stage>
   `,
   styles: `
     .name {
-      all: unset;
-      cursor: pointer;
       font-weight: 500;
-    }
-    .name:focus-visible {
-      outline: 2px solid var(--iron);
     }
     il-ssid-sheet {
       display: contents;
@@ -105,11 +101,7 @@ export class WirelessPage {
   readonly show = input<string>();
   readonly add = input<string>();
   protected readonly security = SECURITY_WORDS;
-  /** Id of the SSID in the sheet, or `new`. */
-  protected readonly chosen = linkedSignal<string | null>(() =>
-    this.add() !== undefined ? 'new' : (this.show() ?? null),
-  );
-  protected readonly shown = computed(() => this.store.ssids().find((ssid) => ssid.id === this.chosen()));
+  protected readonly opened = new OpenedRow({ rows: this.store.ssids, show: this.show, add: this.add });
   protected readonly note = computed(() => {
     const [ssids, aps] = [
       this.store.ssids().length,
@@ -138,14 +130,5 @@ export class WirelessPage {
   protected clients(ssid: Ssid): number {
     return this.store.devices().flatMap((device) => device.clients.filter((client) => client.ssid === ssid.name))
       .length;
-  }
-
-  protected step(event: Event, by: number): void {
-    const list = this.store.ssids();
-    const next = list[list.findIndex((ssid) => ssid.id === this.chosen()) + by];
-    if (!this.shown() || !next) return;
-    event.preventDefault();
-    this.chosen.set(next.id);
-    document.querySelector<HTMLElement>(`[data-ssid="${next.id}"] .name`)?.focus();
   }
 }

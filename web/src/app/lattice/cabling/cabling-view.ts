@@ -19,6 +19,8 @@ import { SiteStore } from '../../shell/site-store';
 import { BOX, layCabling, type CablingNode, type Placed } from './cabling-layout';
 import { LatticeWork } from '../facts/lattice-work';
 
+/** What a hand that presses may move, in pixels. */
+const SLACK = 4;
 /** Room for the words beside the outermost cable. */
 const FACTS = 50;
 
@@ -48,6 +50,9 @@ interface Cable {
           </button>
         }
       </div>
+      @if (segmentId() !== null && !choosing()) {
+        <button mat-button (click)="choose.emit()">What gives its addresses</button>
+      }
       <span class="grow"></span>
       <button mat-button (click)="fit()">Fit</button>
       <button mat-button [disabled]="!dragged()" (click)="reset()">As computed</button>
@@ -78,15 +83,17 @@ interface Cable {
         @for (node of nodes(); track node.id) {
           <g
             class="node"
+            [class.choosable]="choosing()"
             tabindex="0"
             role="img"
-            [class.out]="segmentId() !== null && !carrying().has(node.id)"
-            [attr.aria-label]="node.name + ', ' + words[node.kind] + '; arrow keys move it'"
+            [class.out]="segmentId() !== null && !carrying().has(node.id) && !serving().has(node.id)"
+            [attr.aria-label]="said(node)"
             [attr.transform]="'translate(' + node.x + ' ' + node.y + ')'"
             (pointerdown)="grab(node, $event)"
             (pointermove)="drag($event)"
-            (pointerup)="drop()"
+            (pointerup)="drop(node)"
             (keydown)="nudge(node, $event)"
+            (keydown.enter)="press(node)"
           >
             @switch (node.kind) {
               @case ('gateway') {
@@ -116,6 +123,9 @@ interface Cable {
               }
             }
             <text y="4" text-anchor="middle">{{ node.name }}</text>
+            @if (segmentId() !== null && serving().has(node.id)) {
+              <path class="gives" d="M-34 10H34" [style.stroke]="colour()" />
+            }
           </g>
         }
       </g>
@@ -164,6 +174,12 @@ interface Cable {
     .node path {
       fill: var(--sheet);
       stroke: var(--ink);
+    }
+    .node .gives {
+      stroke-width: 4;
+    }
+    .node.choosable {
+      cursor: pointer;
     }
     .node.out {
       opacity: 0.4;
@@ -219,7 +235,14 @@ export class CablingView {
   protected readonly store = inject(SiteStore);
   private readonly drawing = viewChild.required<ElementRef<SVGSVGElement>>('drawing');
   readonly segmentId = input<string | null>(null);
+  /** Boxes that give the lit segment's addresses. */
+  readonly serving = input<ReadonlySet<string>>(new Set());
+  /** Whether a press of a box chooses it. */
+  readonly choosing = input(false);
   readonly lit = output<string | null>();
+  readonly choose = output<void>();
+  /** Id of the box that was pressed. */
+  readonly box = output<string>();
   readonly port = output<LinkEnd>();
 
   protected readonly half = BOX.width / 2;
@@ -228,7 +251,14 @@ export class CablingView {
   /** Where devices were dragged, kept in this browser by site. */
   private readonly placed = signal<Placed>({});
   protected readonly dragged = computed(() => Object.keys(this.placed()).length > 0);
-  private held: { readonly id: string; readonly dx: number; readonly dy: number } | null = null;
+  private held: {
+    readonly id: string;
+    readonly dx: number;
+    readonly dy: number;
+    readonly x: number;
+    readonly y: number;
+    moved: boolean;
+  } | null = null;
   private zoomer: ZoomBehavior<SVGSVGElement, unknown> | null = null;
   private scale = 1;
 
@@ -281,7 +311,8 @@ export class CablingView {
   });
   protected readonly note = computed(() => {
     const [devices, cables] = [this.nodes().length, this.cables().length];
-    return `${devices} devices, ${cables} cables, as they report each other. Drag a device to place it; press a cable for its port.`;
+    const gives = this.segmentId() !== null && this.serving().size > 0 ? ' What has a bar gives its addresses.' : '';
+    return `${devices} devices, ${cables} cables, as they report each other. Drag a device to place it; press a cable for its port.${gives}`;
   });
 
   constructor() {
@@ -359,19 +390,32 @@ export class CablingView {
   protected grab(node: CablingNode, event: PointerEvent): void {
     event.stopPropagation();
     (event.currentTarget as Element).setPointerCapture(event.pointerId);
-    this.held = { id: node.id, dx: event.clientX / this.scale - node.x, dy: event.clientY / this.scale - node.y };
+    const [dx, dy] = [event.clientX / this.scale - node.x, event.clientY / this.scale - node.y];
+    this.held = { id: node.id, dx, dy, x: event.clientX, y: event.clientY, moved: false };
   }
 
   protected drag(event: PointerEvent): void {
     if (!this.held) return;
-    const { id, dx, dy } = this.held;
+    const { id, dx, dy, x, y } = this.held;
+    this.held.moved ||= Math.hypot(event.clientX - x, event.clientY - y) > SLACK;
+    if (!this.held.moved) return;
     const at = [Math.round(event.clientX / this.scale - dx), Math.round(event.clientY / this.scale - dy)] as const;
     this.placed.update((placed) => ({ ...placed, [id]: at }));
   }
 
-  protected drop(): void {
-    if (this.held) this.keep(this.placed());
+  protected drop(node: CablingNode): void {
+    if (this.held?.moved) this.keep(this.placed());
+    else if (this.held) this.press(node);
     this.held = null;
+  }
+
+  protected press(node: CablingNode): void {
+    if (this.choosing()) this.box.emit(node.id);
+  }
+
+  protected said(node: CablingNode): string {
+    const gives = this.segmentId() !== null && this.serving().has(node.id) ? ', gives addresses' : '';
+    return `${node.name}, ${this.words[node.kind]}${gives}; ${this.choosing() ? 'Enter chooses it or takes it out, ' : ''}arrow keys move it`;
   }
 
   protected nudge(node: CablingNode, event: KeyboardEvent): void {

@@ -59,7 +59,7 @@ describe('PortsSheet', () => {
 
   it('makes a duty of what the ports do, and gives it to them', async () => {
     const { site, page, settle } = await setUp('10', '11');
-    type(page.querySelector<HTMLInputElement>('[aria-label="Name of a new duty"]')!, 'Closed');
+    type(page.querySelector<HTMLInputElement>('#ports-new-duty')!, 'Closed');
     byText(page, 'button', 'Make a duty').click();
     await settle();
     expect(site.sent).toMatchObject([

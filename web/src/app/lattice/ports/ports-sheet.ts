@@ -1,19 +1,15 @@
 import { Component, computed, inject, input, output, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
-import { MatSelectModule } from '@angular/material/select';
 import { AIRED, type Operation, type PortDuty, type PortEntry } from '@iron-lattice/core/intent';
 import { SessionStore } from '../../session/session-store';
-import { attempt, type Problem } from '../../session/problem';
+import { EditForm } from '../../shell/edit-form';
 import { SiteStore } from '../../shell/site-store';
 import { Turns } from '../../shell/turns';
-import { Cell } from '../../ui/cell';
 import { ChoiceCell, DIFFERS, type Choice } from '../../ui/choice-cell';
 import { Sheet } from '../../ui/sheet';
 import { LatticeWork } from '../facts/lattice-work';
 import { portRows, type PortRow } from './port-rows';
+import { TextCell } from '../../ui/text-cell';
 
 const FIELDS = [
   {
@@ -60,10 +56,30 @@ const FIELDS = [
   },
 ] as const;
 
+const NUMBERS = [
+  { key: 'storm', label: 'Broadcasts at most, in %', hint: '100: no limit' },
+  { key: 'group', label: 'Acts as one in group', hint: 'Empty: alone' },
+] as const;
+
+interface Picked {
+  /** Which ports. */
+  readonly key: string;
+  readonly rows: readonly PortRow[];
+}
+
+interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unknown>> {
+  readonly dutyId: string;
+  readonly untagged: string;
+  /** Null: they differ. */
+  readonly tagged: readonly string[] | null;
+  readonly storm: string;
+  readonly group: string;
+}
+
 /** One port or many: the duty, what they carry, and where they differ from the duty. Changes all that are chosen. */
 @Component({
   selector: 'il-ports-sheet',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, MatSelectModule, Cell, ChoiceCell, Sheet],
+  imports: [MatButtonModule, ChoiceCell, Sheet, TextCell],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" (closed)="closed.emit()">
       @if (session.mayChange() && usual().length > 0) {
@@ -83,7 +99,7 @@ const FIELDS = [
           hint="Said once for all ports that have it"
           [disabled]="fixed()"
           [options]="dutyChoices()"
-          [value]="common('dutyId')"
+          [value]="text().dutyId"
           (chosen)="giveDuty($event)"
         />
         <il-choice-cell
@@ -91,108 +107,70 @@ const FIELDS = [
           for="ports-untagged"
           [disabled]="fixed()"
           [options]="untaggedChoices()"
-          [value]="common('untagged') ?? ''"
-          (chosen)="set({ untagged: $event || null })"
+          [value]="text().untagged"
+          (chosen)="set({ untagged: $event }, { untagged: $event || null })"
         />
-        <il-cell label="Tagged" for="ports-tagged" size="wide">
-          <mat-form-field>
-            <mat-select
-              id="ports-tagged"
-              aria-label="Tagged"
-              multiple
-              [disabled]="fixed()"
-              [value]="tags()"
-              (selectionChange)="setTags($event.value)"
-            >
-              <mat-option value="all">all of the site</mat-option>
-              <mat-option [value]="aired">those of the SSIDs</mat-option>
-              @for (segment of segments(); track segment.id) {
-                <mat-option [value]="segment.id">{{ segment.name }}</mat-option>
-              }
-            </mat-select>
-          </mat-form-field>
-          @if (tags() === null) {
-            <p class="hint">They differ; a choice here is given to all.</p>
-          }
-        </il-cell>
+        <il-choice-cell
+          label="Tagged"
+          for="ports-tagged"
+          size="wide"
+          [several]="true"
+          [hint]="text().tagged === null ? 'They differ; a choice here is given to all.' : ''"
+          [disabled]="fixed()"
+          [options]="taggedChoices()"
+          [value]="text().tagged"
+          (chosen)="setTags($event)"
+        />
         @for (field of fields(); track field.key) {
           <il-choice-cell
             [label]="field.label"
             [for]="'ports-' + field.key"
             [disabled]="fixed()"
             [options]="field.options"
-            [value]="common(field.key)"
+            [value]="text()[field.key]"
             (chosen)="setField(field.key, $event)"
           />
         }
-        <il-cell
-          label="Broadcasts at most, in %"
-          for="ports-storm"
-          hint="100: no limit"
-          [flaw]="problem()?.of('storm')"
-        >
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="ports-storm"
-              [readonly]="fixed()"
-              [ngModel]="common('storm')"
-              (change)="setNumber('storm', $event)"
-            />
-          </mat-form-field>
-        </il-cell>
-        <il-cell label="Acts as one in group" for="ports-group" hint="Empty: alone" [flaw]="problem()?.of('group')">
-          <mat-form-field class="mono-field">
-            <input
-              matInput
-              id="ports-group"
-              [readonly]="fixed()"
-              [ngModel]="common('group') ?? ''"
-              (change)="setNumber('group', $event)"
-            />
-          </mat-form-field>
-        </il-cell>
+        @for (field of numbers; track field.key) {
+          <il-text-cell
+            [label]="field.label"
+            [for]="'ports-' + field.key"
+            [hint]="field.hint"
+            [flaw]="problem()?.of(field.key)"
+            [mono]="true"
+            [readonly]="fixed()"
+            [value]="text()[field.key]"
+            (done)="setNumber(field.key, $event)"
+          />
+        }
         @if (session.mayChange() && !locked()) {
-          <div class="cell wide acts">
-            @if (differing().length > 0) {
-              <button mat-stroked-button (click)="forget()">As the duty says again</button>
-            }
-            <mat-form-field>
-              <input
-                matInput
-                aria-label="Name of a new duty"
-                placeholder="New duty from these…"
-                [(ngModel)]="dutyName"
-              />
-            </mat-form-field>
-            <button mat-stroked-button [disabled]="rows().length === 0" (click)="newDuty()">Make a duty</button>
-            @if (duty(); as duty) {
-              <button mat-button (click)="intoDuty(duty)">Change “{{ duty.name }}” itself</button>
-            }
-          </div>
+          <il-text-cell
+            label="As a duty of its own"
+            for="ports-new-duty"
+            size="wide"
+            placeholder="New duty from these…"
+            [value]="dutyName()"
+            (typed)="dutyName.set($event)"
+            (entered)="newDuty()"
+          >
+            <ng-container ngProjectAs="[beside]">
+              <button mat-stroked-button [disabled]="rows().length === 0" (click)="newDuty()">Make a duty</button>
+              @if (duty(); as duty) {
+                <button mat-button (click)="intoDuty(duty)">Change “{{ duty.name }}” itself</button>
+              }
+              @if (differing().length > 0) {
+                <button mat-stroked-button (click)="forget()">As the duty says again</button>
+              }
+            </ng-container>
+          </il-text-cell>
         }
         @if (message(); as text) {
-          <div class="cell full">
-            <p class="flaw" role="alert">{{ text }}</p>
-          </div>
+          <p class="cell full flaw" role="alert">{{ text }}</p>
         }
       </div>
     </il-sheet>
   `,
-  styles: `
-    :host {
-      display: contents;
-    }
-    .acts {
-      display: flex;
-      flex-wrap: wrap;
-      align-items: center;
-      gap: 8px;
-    }
-    .acts mat-form-field {
-      width: 190px;
-    }
-  `,
+  styles: ':host { display: contents; }',
 })
 export class PortsSheet {
   private readonly store = inject(SiteStore);
@@ -201,15 +179,8 @@ export class PortsSheet {
   readonly closed = output<void>();
   private readonly turns = new Turns();
 
-  protected readonly aired = AIRED;
-  protected dutyName = '';
-  protected readonly problem = signal<Problem | null>(null);
-  protected readonly message = computed(() => {
-    const problem = this.problem();
-    return problem && !problem.flaws.some(({ field }) => field === 'storm' || field === 'group')
-      ? problem.message
-      : null;
-  });
+  protected readonly numbers = NUMBERS;
+  protected readonly dutyName = signal('');
   protected readonly segments = computed(() => this.store.site()?.segments ?? []);
   protected readonly duties = computed(() => this.store.site()?.duties ?? []);
   protected readonly rows = computed((): readonly PortRow[] => {
@@ -242,61 +213,66 @@ export class PortsSheet {
     { value: '', label: 'nothing' },
     ...this.segments().map(({ id, name }) => ({ value: id, label: name })),
   ]);
+  protected readonly taggedChoices = computed((): Choice[] => [
+    { value: 'all', label: 'all of the site' },
+    { value: AIRED, label: 'those of the SSIDs' },
+    ...this.segments().map(({ id, name }) => ({ value: id, label: name })),
+  ]);
   /** Fields with a few values; those of power only where a port can give any. */
   protected readonly fields = computed(() => {
     const powers = this.rows().some((row) => row.mostWatts !== null);
     return FIELDS.filter(({ key }) => powers || (key !== 'poe' && key !== 'priority'));
   });
-  /** The duty that all of them have, if they have one. */
-  protected readonly duty = computed(() => this.duties().find((each) => each.id === this.common('dutyId')));
-  protected readonly differing = computed(() => this.rows().filter((row) => row.duty && row.exceptions.length > 0));
-  protected readonly tags = computed((): readonly string[] | null => {
-    const lists = this.rows().map(({ setting }) => (setting.tagged === 'all' ? ['all'] : setting.tagged));
-    return lists.every((list) => String(list) === String(lists[0])) ? (lists[0] ?? []) : null;
+  protected readonly form = new EditForm<Picked, PortsText>({
+    kept: computed(() => ({ key: [...this.picked()].sort().join(), rows: this.rows() })),
+    idOf: ({ key }) => key,
+    textOf: (picked) => textOf(picked?.rows ?? []),
   });
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
+  protected readonly message = computed(() => this.form.other(NUMBERS.map(({ key }) => key)));
+  /** The duty that all of them have, if they have one. */
+  protected readonly duty = computed(() => this.duties().find((each) => each.id === this.text().dutyId));
+  protected readonly differing = computed(() => this.rows().filter((row) => row.duty && row.exceptions.length > 0));
   private readonly allUsual = inject(LatticeWork).answer<'usual'>(() => ({ kind: 'usual' }));
   /** What follows from what is plugged in, for the chosen ports. */
   protected readonly usual = computed(() =>
     (this.allUsual() ?? []).filter((each) => this.picked().has(`${each.deviceId} ${each.port}`)),
   );
 
-  /** The value of a field where all ports agree. */
-  protected common(key: 'dutyId' | keyof PortRow['setting']): unknown {
-    const values = this.rows().map(({ setting }) => setting[key] ?? (key === 'dutyId' ? '' : null));
-    return values.every((value) => value === values[0]) ? values[0] : DIFFERS;
-  }
-
   protected giveDuty(dutyId: string): Promise<void> {
     // A duty is taken whole: what was said of the ports before goes.
-    return this.change(() => (dutyId === '' ? null : { dutyId }));
+    return this.change({ dutyId }, () => (dutyId === '' ? null : { dutyId }));
   }
 
-  protected set(fields: Partial<PortEntry>): Promise<void> {
-    return this.change((entry) => ({ ...entry, ...fields }));
+  /** @param shown what the form shows of it. */
+  protected set(shown: Partial<PortsText>, fields: Partial<PortEntry>): Promise<void> {
+    return this.change(shown, (entry) => ({ ...entry, ...fields }));
   }
 
-  protected setField(key: keyof PortEntry, value: unknown): Promise<void> {
-    return this.set({ [key]: value });
+  protected setField(key: (typeof FIELDS)[number]['key'], value: unknown): Promise<void> {
+    return this.set({ [key]: value }, { [key]: value });
   }
 
   protected setTags(chosen: readonly string[]): Promise<void> {
-    const before = this.tags() ?? [];
-    if (chosen.includes('all') && !before.includes('all')) return this.set({ tagged: 'all' });
-    return this.set({ tagged: chosen.filter((id) => id !== 'all') });
+    const before = this.text().tagged ?? [];
+    const all = chosen.includes('all') && !before.includes('all');
+    const tagged = all ? ['all'] : chosen.filter((id) => id !== 'all');
+    return this.set({ tagged }, { tagged: all ? 'all' : tagged });
   }
 
-  protected setNumber(key: 'storm' | 'group', event: Event): Promise<void> {
-    const text = (event.target as HTMLInputElement).value.trim();
-    if (text === '') return this.set({ [key]: key === 'group' ? null : 100 });
-    return this.set({ [key]: Number(text.replace(',', '.')) });
+  protected setNumber(key: 'storm' | 'group', typed: string): Promise<void> {
+    const text = typed.trim();
+    const none = key === 'group' ? null : 100;
+    return this.set({ [key]: typed }, { [key]: text === '' ? none : Number(text.replace(',', '.')) });
   }
 
   /** Drops what is said of the ports alone. */
   protected forget(): Promise<void> {
-    return this.change((entry) => (entry?.dutyId ? { dutyId: entry.dutyId } : null));
+    return this.change({}, (entry) => (entry?.dutyId ? { dutyId: entry.dutyId } : null));
   }
 
-  protected takeUsual(): Promise<void> {
+  protected takeUsual(): Promise<boolean> {
     return this.make(() => this.usual().map((each) => each.operation));
   }
 
@@ -306,16 +282,16 @@ export class PortsSheet {
       const [first] = this.rows();
       if (!first) return [];
       const { dutyId: _duty, group: _group, ...fields } = first.setting;
-      const duty: PortDuty = { id: crypto.randomUUID(), name: this.dutyName.trim(), ...fields };
+      const duty: PortDuty = { id: crypto.randomUUID(), name: this.dutyName().trim(), ...fields };
       return [
         { type: 'duty.add', siteId: this.store.siteId()!, duty },
         ...this.rows().map((row): Operation => this.edit(row, { dutyId: duty.id })),
       ];
-    }).then(() => void (this.dutyName = this.problem() ? this.dutyName : ''));
+    }).then((done) => void (done && this.dutyName.set('')));
   }
 
   /** Makes what the first port does the duty’s own, for every port that has it. */
-  protected intoDuty(duty: PortDuty): Promise<void> {
+  protected intoDuty(duty: PortDuty): Promise<boolean> {
     return this.make(() => {
       const [first] = this.rows();
       if (!first) return [];
@@ -328,8 +304,9 @@ export class PortsSheet {
     });
   }
 
-  private change(next: (entry: PortEntry | null) => PortEntry | null): Promise<void> {
-    return this.make(() =>
+  private async change(shown: Partial<PortsText>, next: (entry: PortEntry | null) => PortEntry | null): Promise<void> {
+    this.form.put(shown);
+    await this.make(() =>
       this.rows()
         .filter((row) => !row.locked)
         .map((row) => this.edit(row, next(this.entryOf(row)))),
@@ -345,11 +322,31 @@ export class PortsSheet {
   }
 
   /** @param operations are worked out in their turn, from what the edit before has made. */
-  private make(operations: () => readonly Operation[]): Promise<void> {
-    return this.turns.take(async () => {
-      this.problem.set(null);
-      const wanted = operations();
-      if (wanted.length > 0) await attempt(null, this.problem, () => this.store.edit(wanted));
-    });
+  private make(operations: () => readonly Operation[]): Promise<boolean> {
+    return this.turns.take(() =>
+      this.form.send(async () => {
+        const wanted = operations();
+        if (wanted.length > 0) await this.store.edit(wanted);
+      }),
+    );
   }
+}
+
+/** What the chosen ports have in common; where they differ it is said. */
+function textOf(rows: readonly PortRow[]): PortsText {
+  const common = (key: 'dutyId' | keyof PortRow['setting']): unknown => {
+    const values = rows.map(({ setting }) => setting[key] ?? '');
+    return values.every((value) => value === values[0]) ? values[0] : DIFFERS;
+  };
+  const lists = rows.map(({ setting }) => (setting.tagged === 'all' ? ['all'] : setting.tagged));
+  const agree = lists.every((list) => String(list) === String(lists[0]));
+  const plain = FIELDS.map(({ key }) => [key, common(key)] as const);
+  return {
+    ...(Object.fromEntries(plain) as Pick<PortsText, (typeof FIELDS)[number]['key']>),
+    dutyId: String(common('dutyId')),
+    untagged: String(common('untagged')),
+    tagged: agree ? (lists[0] ?? []) : null,
+    storm: String(common('storm')),
+    group: String(common('group')),
+  };
 }

@@ -1,25 +1,26 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, computed, inject, output, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import type { Recipe } from '@iron-lattice/core/intent';
 import type { RecipeStamp } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
 import { EstateStore } from '../../shell/estate-store';
-import { attempt, type Problem } from '../../session/problem';
+import { attempt } from '../../session/problem';
+import { EditForm } from '../../shell/edit-form';
 import { SiteStore } from '../../shell/site-store';
 import { Cell } from '../../ui/cell';
 import { Sheet } from '../../ui/sheet';
+import { TextCell } from '../../ui/text-cell';
 
 const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says already', refused: 'refused' } as const;
+
+type RecipeText = Readonly<Record<'name' | 'vlan' | 'length' | 'parent' | 'leaseHours' | 'domain' | 'purpose', string>>;
 
 /** Segment recipes: one segment said once for many sites, each with a subnet of its own, looked at before it is stamped. */
 @Component({
   selector: 'il-recipes-sheet',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, MatFormFieldModule, MatInputModule, Cell, Sheet],
+  imports: [MatButtonModule, MatCheckboxModule, Cell, Sheet, TextCell],
   template: `
     <il-sheet
       heading="Segment recipes"
@@ -30,7 +31,9 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
         @if (chosen()) {
           <button mat-button (click)="remove()">Remove</button>
         }
-        <button mat-stroked-button (click)="keep()">{{ chosen() ? 'Keep the recipe' : 'Add the recipe' }}</button>
+        <button mat-stroked-button [disabled]="form.busy() || !form.differs()" (click)="keep()">
+          {{ chosen() ? 'Keep the recipe' : 'Add the recipe' }}
+        </button>
         @if (chosen()) {
           <button mat-flat-button [disabled]="operations().length === 0" (click)="stamp()">
             Put into the draft: {{ operations().length }} {{ operations().length === 1 ? 'segment' : 'segments' }}
@@ -38,14 +41,13 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
         }
       </ng-container>
       <div class="cells">
-        <div class="cell">
-          <span class="label">Recipes of the estate</span>
+        <il-cell label="Recipes of the estate">
           <ul>
             @for (recipe of recipes(); track recipe.id) {
               <li>
                 <button
                   type="button"
-                  class="name"
+                  class="plain name"
                   [attr.aria-pressed]="chosen()?.id === recipe.id"
                   (click)="open(recipe)"
                 >
@@ -57,35 +59,23 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
             }
           </ul>
           <button mat-button (click)="open(null)">New recipe</button>
-        </div>
+        </il-cell>
         @for (field of fields; track field.key) {
-          <il-cell
+          <il-text-cell
             [label]="field.label"
             [for]="'recipe-' + field.key"
             [hint]="field.hint"
             [flaw]="problem()?.of(field.key)"
-          >
-            <mat-form-field [class.mono-field]="field.mono">
-              <input
-                matInput
-                autocomplete="off"
-                [id]="'recipe-' + field.key"
-                [ngModel]="text()[field.key]"
-                (ngModelChange)="type(field.key, $event)"
-              />
-            </mat-form-field>
-          </il-cell>
+            [mono]="field.mono"
+            [value]="text()[field.key]"
+            (typed)="type(field.key, $event)"
+          />
         }
-        <div class="cell acts">
-          @if (problem(); as now) {
-            @if (now.flaws.length === 0) {
-              <p class="flaw" role="alert">{{ now.message }}</p>
-            }
-          }
-        </div>
+        @if (other(); as message) {
+          <p class="cell full flaw" role="alert">{{ message }}</p>
+        }
         @if (chosen()) {
-          <div class="cell full">
-            <span class="label">Stamp into sites</span>
+          <il-cell label="Stamp into sites" size="full">
             <table class="grid">
               <thead>
                 <tr>
@@ -116,7 +106,7 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
                 }
               </tbody>
             </table>
-          </div>
+          </il-cell>
         }
       </div>
     </il-sheet>
@@ -131,8 +121,6 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
       list-style: none;
     }
     .name {
-      all: unset;
-      cursor: pointer;
       display: block;
       width: 100%;
       line-height: 24px;
@@ -141,15 +129,6 @@ const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says a
       font-weight: 600;
       box-shadow: inset 3px 0 0 var(--iron);
       padding-left: 8px;
-    }
-    .name:focus-visible {
-      outline: 2px solid var(--iron);
-    }
-    .acts {
-      display: flex;
-      align-items: end;
-      flex-wrap: wrap;
-      gap: 6px;
     }
     table {
       margin-bottom: 8px;
@@ -174,8 +153,14 @@ export class RecipesSheet {
   protected readonly recipes = computed(() => this.store.data()?.estate.recipes ?? []);
   private readonly chosenId = signal<string | null>(null);
   protected readonly chosen = computed(() => this.recipes().find((recipe) => recipe.id === this.chosenId()) ?? null);
-  protected readonly text = signal(textOf(null));
-  protected readonly problem = signal<Problem | null>(null);
+  protected readonly form = new EditForm<Recipe, RecipeText>({
+    kept: () => this.chosen(),
+    idOf: ({ id }) => id,
+    textOf,
+  });
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
+  protected readonly other = computed(() => this.form.other(this.fields.map(({ key }) => key)));
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
   private readonly stamps = signal<readonly RecipeStamp[]>([]);
   protected readonly sites = computed(() => this.estate.estate()?.sites ?? []);
@@ -185,14 +170,13 @@ export class RecipesSheet {
       .flatMap((stamp) => stamp.operations),
   );
 
-  protected type(key: string, value: string): void {
-    this.text.update((text) => ({ ...text, [key]: value }));
+  protected type(key: keyof RecipeText, value: string): void {
+    this.form.put({ [key]: value });
   }
 
   protected open(recipe: Recipe | null): void {
     this.chosenId.set(recipe?.id ?? null);
-    this.text.set(textOf(recipe));
-    this.problem.set(null);
+    this.form.reset();
     this.picked.set(new Set(this.sites().map((site) => site.id)));
     void this.ask();
   }
@@ -210,26 +194,24 @@ export class RecipesSheet {
   protected async keep(): Promise<void> {
     const old = this.chosen();
     const recipe = recipeOf(old?.id ?? crypto.randomUUID(), this.text());
-    await attempt(null, this.problem, async () => {
-      if (!old) await this.store.edit([{ type: 'recipe.add', recipe }]);
-      else {
-        const { id: _old, ...from } = old;
-        const { id: _new, ...to } = recipe;
-        await this.store.edit([{ type: 'recipe.set', recipeId: old.id, from, to }]);
-      }
-      this.open(recipe);
-    });
+    const { id, ...fields } = recipe;
+    const done = await this.form.send(() =>
+      this.store.edit([
+        old
+          ? { type: 'recipe.set', recipeId: id, ...this.form.change(fields, (kept) => kept) }
+          : { type: 'recipe.add', recipe },
+      ]),
+    );
+    if (done) this.open(recipe);
   }
 
   protected async remove(): Promise<void> {
-    await attempt(null, this.problem, async () => {
-      await this.store.edit([{ type: 'recipe.remove', recipeId: this.chosen()!.id }]);
-      this.open(null);
-    });
+    const { id } = this.chosen()!;
+    if (await this.form.send(() => this.store.edit([{ type: 'recipe.remove', recipeId: id }]))) this.open(null);
   }
 
   protected async stamp(): Promise<void> {
-    await attempt(null, this.problem, async () => {
+    await this.form.send(async () => {
       await this.store.edit(this.operations());
       await this.ask();
     });
@@ -247,7 +229,7 @@ export class RecipesSheet {
   }
 }
 
-function textOf(recipe: Recipe | null) {
+function textOf(recipe: Recipe | null): RecipeText {
   return {
     name: recipe?.name ?? '',
     vlan: recipe ? String(recipe.vlan) : '',
@@ -259,7 +241,7 @@ function textOf(recipe: Recipe | null) {
   };
 }
 
-function recipeOf(id: string, text: ReturnType<typeof textOf>): Recipe {
+function recipeOf(id: string, text: RecipeText): Recipe {
   return {
     id,
     name: text.name.trim(),

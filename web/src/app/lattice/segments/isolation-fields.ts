@@ -1,4 +1,4 @@
-import { Component, computed, input, model, output } from '@angular/core';
+import { Component, computed, input, output } from '@angular/core';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { Cell } from '../../ui/cell';
 import type { SegmentText } from './segment-text';
@@ -19,9 +19,9 @@ import type { SegmentText } from './segment-text';
   styles: ':host { display: contents; }',
 })
 export class IsolationFields {
-  readonly text = model.required<SegmentText>();
+  readonly text = input.required<SegmentText>();
   readonly readonly = input(false);
-  readonly changed = output<void>();
+  readonly changed = output<Partial<SegmentText>>();
   protected readonly choices = [
     {
       key: 'segments',
@@ -47,7 +47,6 @@ export class IsolationFields {
   protected toggle(key: string): void {
     const kept = new Set(this.kept());
     if (!kept.delete(key)) kept.add(key);
-    this.text.update((text) => ({ ...text, isolation: [...kept].join(' ').trim() }));
-    this.changed.emit();
+    this.changed.emit({ isolation: [...kept].join(' ').trim() });
   }
 }

@@ -27,7 +27,7 @@ type Key = keyof SegmentText;
       <button actions mat-flat-button type="submit" form="new-segment" [disabled]="busy()">Add segment</button>
       <form id="new-segment" (submit)="add($event)">
         <div class="cells">
-          <il-segment-fields [text]="text()" (textChange)="typed($event)" [derived]="derived()" [flaws]="flaws()" />
+          <il-segment-fields [text]="text()" (changed)="typed($event)" [derived]="derived()" [flaws]="flaws()" />
           @if (other(); as message) {
             <p class="cell full flaw" role="alert">{{ message }}</p>
           }
@@ -91,16 +91,14 @@ export class NewSegmentSheet {
     });
   }
 
-  protected typed(text: SegmentText): void {
-    const before = this.text();
+  protected typed(change: Partial<SegmentText>): void {
     const own = new Set(this.own());
-    for (const key of Object.keys(text) as Key[]) {
-      if (text[key] === before[key]) continue;
-      if (text[key] === '')
+    for (const [key, value] of Object.entries(change) as [Key, string][]) {
+      if (value === '')
         own.delete(key); // emptied: derive it again
       else own.add(key);
     }
-    this.text.set(text);
+    this.text.update((text) => ({ ...text, ...change }));
     this.own.set(own);
     this.problem.set(null);
   }

@@ -1,8 +1,5 @@
 import { Component, computed, inject, output, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import { parseVlanList } from '@iron-lattice/core/address';
 import type { VlanPool } from '@iron-lattice/core/intent';
 import { poolSpread } from '@iron-lattice/core/lattice';
@@ -12,11 +9,12 @@ import { SiteStore } from '../../shell/site-store';
 import { Cell } from '../../ui/cell';
 import { Sheet } from '../../ui/sheet';
 import { LatticeFacts } from '../facts/lattice-facts';
+import { TextCell } from '../../ui/text-cell';
 
 /** The VLAN pools of a site: their members, and how the clients that are known would spread over them. */
 @Component({
   selector: 'il-pools-sheet',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatInputModule, Cell, Sheet],
+  imports: [MatButtonModule, Cell, Sheet, TextCell],
   template: `
     <il-sheet
       heading="VLAN pools"
@@ -25,34 +23,24 @@ import { LatticeFacts } from '../facts/lattice-facts';
     >
       <div class="cells">
         @for (pool of pools(); track pool.id) {
-          <il-cell label="Pool" [for]="'pool-name-' + pool.id">
-            <mat-form-field>
-              <input
-                matInput
-                [id]="'pool-name-' + pool.id"
-                [readonly]="!session.mayChange()"
-                [ngModel]="pool.name"
-                (change)="set(pool, { name: $any($event.target).value })"
-              />
-            </mat-form-field>
-          </il-cell>
-          <il-cell
+          <il-text-cell
+            label="Pool"
+            [for]="'pool-name-' + pool.id"
+            [readonly]="!session.mayChange()"
+            [value]="pool.name"
+            (done)="set(pool, { name: $event })"
+          />
+          <il-text-cell
             label="VLAN IDs"
             [for]="'pool-vlans-' + pool.id"
             hint="Like 2,30-32,40"
             [flaw]="flawed() === pool.id ? problem()?.message : ''"
-          >
-            <mat-form-field class="mono-field">
-              <input
-                matInput
-                [id]="'pool-vlans-' + pool.id"
-                [readonly]="!session.mayChange()"
-                [ngModel]="pool.vlans"
-                (input)="typed.set({ id: pool.id, vlans: $any($event.target).value })"
-                (change)="set(pool, { vlans: $any($event.target).value })"
-              />
-            </mat-form-field>
-          </il-cell>
+            [mono]="true"
+            [readonly]="!session.mayChange()"
+            [value]="pool.vlans"
+            (typed)="typed.set({ id: pool.id, vlans: $event })"
+            (done)="set(pool, { vlans: $event })"
+          />
           <il-cell [label]="'How ' + macs().length + ' known clients spread'" size="wide">
             @let spread = spreads().get(pool.id);
             @for (share of spread?.shares; track share.vlan) {
@@ -80,21 +68,24 @@ import { LatticeFacts } from '../facts/lattice-facts';
           </div>
         }
         @if (session.mayChange()) {
-          <il-cell label="New pool" for="pool-new-name" [flaw]="flawed() === 'new' ? problem()?.of('name') : ''">
-            <mat-form-field>
-              <input matInput id="pool-new-name" placeholder="Name" [(ngModel)]="name" autocomplete="off" />
-            </mat-form-field>
-          </il-cell>
-          <il-cell
+          <il-text-cell
+            label="New pool"
+            for="pool-new-name"
+            [flaw]="flawed() === 'new' ? problem()?.of('name') : ''"
+            placeholder="Name"
+            [value]="name"
+            (typed)="name = $event"
+          />
+          <il-text-cell
             label="VLAN IDs"
             for="pool-new-vlans"
             hint="Up to 64"
             [flaw]="flawed() === 'new' ? problem()?.of('vlans') : ''"
-          >
-            <mat-form-field class="mono-field">
-              <input matInput id="pool-new-vlans" placeholder="2,30-32,40" [(ngModel)]="vlans" autocomplete="off" />
-            </mat-form-field>
-          </il-cell>
+            [mono]="true"
+            placeholder="2,30-32,40"
+            [value]="vlans"
+            (typed)="vlans = $event"
+          />
           <div class="cell"><button class="add" mat-stroked-button (click)="add()">Add pool</button></div>
         }
       </div>

@@ -1,9 +1,8 @@
-import { Component, computed, input, model } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
+import { Component, computed, input, output } from '@angular/core';
 import type { Flaw } from '@iron-lattice/core/base';
 import type { SegmentText } from './segment-text';
+import { Cell } from '../../ui/cell';
+import { TextCell } from '../../ui/text-cell';
 
 /** Parts of a segment's sheet. */
 export const SECTIONS = ['Segment', 'Addresses', 'Served from', 'IPv6', 'Isolation'] as const;
@@ -63,50 +62,24 @@ const FIELDS: Readonly<Record<Exclude<Section, 'Served from' | 'Isolation'>, rea
 /** The cells of one part of a segment's sheet. */
 @Component({
   selector: 'il-segment-fields',
-  imports: [FormsModule, MatFormFieldModule, MatInputModule],
+  imports: [Cell, TextCell],
   template: `
     @for (field of fields(); track field.key) {
-      <div class="cell" [class.wide]="field.lines">
-        <label [attr.for]="'segment-' + field.key">{{ field.label }}</label>
-        <mat-form-field [class.mono-field]="!field.words">
-          @if (field.lines) {
-            <textarea
-              matInput
-              rows="3"
-              class="mono"
-              spellcheck="false"
-              [id]="'segment-' + field.key"
-              [name]="field.key"
-              [readonly]="readonly()"
-              [ngModel]="text()[field.key]"
-              (ngModelChange)="change(field.key, $event)"
-              [attr.aria-invalid]="words()[field.flaw] ? true : null"
-            ></textarea>
-          } @else {
-            <input
-              matInput
-              autocomplete="off"
-              [id]="'segment-' + field.key"
-              [name]="field.key"
-              [readonly]="readonly()"
-              [ngModel]="text()[field.key]"
-              (ngModelChange)="change(field.key, $event)"
-              [attr.aria-invalid]="words()[field.flaw] ? true : null"
-            />
-          }
-        </mat-form-field>
-        @if (words()[field.flaw]; as flaw) {
-          <p class="flaw" role="alert">{{ flaw }}</p>
-        } @else if (derived().has(field.key)) {
-          <p class="hint">Derived; type to change it</p>
-        } @else if (field.hint) {
-          <p class="hint">{{ field.hint }}</p>
-        }
-      </div>
+      <il-text-cell
+        [label]="field.label"
+        [for]="'segment-' + field.key"
+        [size]="field.lines ? 'wide' : 'plain'"
+        [rows]="field.lines ? 3 : 0"
+        [mono]="!field.words"
+        [readonly]="readonly()"
+        [hint]="words()[field.flaw] ? '' : derived().has(field.key) ? 'Derived; type to change it' : field.hint"
+        [flaw]="words()[field.flaw]"
+        [value]="text()[field.key]"
+        (typed)="change(field.key, $event)"
+      />
     }
     @if (section() === 'IPv6') {
-      <div class="cell">
-        <span class="label">Clients get addresses</span>
+      <il-cell label="Clients get addresses" [hint]="modeHint()">
         <div class="choices" role="group" aria-label="IPv6 addresses">
           @for (mode of modes; track mode.key) {
             <button
@@ -119,19 +92,19 @@ const FIELDS: Readonly<Record<Exclude<Section, 'Served from' | 'Isolation'>, rea
             </button>
           }
         </div>
-        <p class="hint">{{ modeHint() }}</p>
-      </div>
+      </il-cell>
     }
   `,
-  styles: ':host { display: contents; } textarea { font-size: 12px; line-height: 16px; } .choices { flex-wrap: wrap; }',
+  styles: ':host { display: contents; } .choices { flex-wrap: wrap; }',
 })
 export class SegmentFields {
-  readonly text = model.required<SegmentText>();
+  readonly text = input.required<SegmentText>();
   readonly section = input<Exclude<Section, 'Served from' | 'Isolation'>>('Segment');
   readonly flaws = input<readonly Flaw[]>([]);
   /** Fields that nobody typed into. */
   readonly derived = input<ReadonlySet<keyof SegmentText>>(new Set());
   readonly readonly = input(false);
+  readonly changed = output<Partial<SegmentText>>();
   protected readonly modes = [
     { key: 'slaac', label: 'themselves', hint: 'Router advertisements alone (SLAAC); names are asked over IPv4.' },
     {
@@ -151,7 +124,7 @@ export class SegmentFields {
   });
 
   protected change(key: keyof SegmentText, value: string): void {
-    this.text.set({ ...this.text(), [key]: value });
+    this.changed.emit({ [key]: value });
   }
 }
 

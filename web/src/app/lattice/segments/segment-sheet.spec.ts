@@ -23,7 +23,12 @@ describe('SegmentSheet', () => {
       await site.answer();
       await show();
     };
-    return { site, page, field, keep };
+    const settle = async (): Promise<void> => {
+      await fixture.whenStable();
+      await site.answer();
+      await show();
+    };
+    return { site, store, fixture, page, field, keep, settle };
   };
 
   it('puts an edit into the draft with what it saw before, and nothing when nothing changed', async () => {
@@ -67,6 +72,44 @@ describe('SegmentSheet', () => {
     await other.site.answer();
     expect(other.site.sent).toMatchObject([{ type: 'segment.remove' }]);
     expect(other.site.edits).toBe(0); // its tags are still on ports
+  });
+
+  it('takes a box that was pressed on the cabling, and gives a switch an address that is free', async () => {
+    const { site, fixture, settle } = await setUp(1);
+    const device = (kind: string) => site.sample.roster.find(({ model }) => model.startsWith(kind))!;
+    fixture.componentInstance.press(device('AP').id);
+    await settle();
+    expect(site.sent.at(-1)).toMatchObject({
+      to: { addresses: { from: { kind: 'ap', how: 'one', deviceIds: [device('AP').id] } } },
+    });
+    fixture.componentInstance.press(device('SW').id);
+    await settle();
+    expect(site.sent.at(-1)).toMatchObject({
+      to: { addresses: { from: { kind: 'switch', deviceId: device('SW').id, address: '10.1.10.2' } } },
+    });
+    fixture.componentInstance.press(device('SW').id); // nobody, until somebody goes on
+    await fixture.whenStable();
+    expect(site.sent).toHaveLength(2);
+  });
+
+  it('is refused where somebody else changed the same meanwhile, and means it when pressed again', async () => {
+    const { site, store, field, keep } = await setUp(1);
+    type(field('name'), 'Crew');
+    const other = store.edit([
+      {
+        type: 'segment.set',
+        siteId: site.sample.site.id,
+        segmentId: site.sample.site.segments[1]!.id,
+        from: { name: 'Segment 1' },
+        to: { name: 'Deck' },
+      },
+    ]);
+    await site.answer();
+    await other;
+    await keep();
+    expect([field('name').value, site.edits]).toEqual(['Crew', 1]);
+    await keep();
+    expect([field('name').value, site.edits]).toEqual(['Crew', 2]);
   });
 
   it('is only read by an observer', async () => {

@@ -1,32 +1,42 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { parseIp, parsePrefix } from '@iron-lattice/core/address';
-import type { Segment } from '@iron-lattice/core/intent';
+import type { RosterDevice, Segment } from '@iron-lattice/core/intent';
 import {
   changeOf,
   moveSegment,
   proposeAddresses,
   proposeSegment6,
+  proposeServerAddress,
   type SegmentMove,
   type SegmentProposal,
 } from '@iron-lattice/core/lattice';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../../session/session-store';
-import { Problem, problemOf } from '../../session/problem';
+import { Problem } from '../../session/problem';
+import { EditForm } from '../../shell/edit-form';
 import { SiteStore } from '../../shell/site-store';
 import { Turns } from '../../shell/turns';
+import { Cell } from '../../ui/cell';
 import { SegmentTag } from '../../ui/segment-tag';
 import { Sheet } from '../../ui/sheet';
 import { IsolationFields } from './isolation-fields';
 import { SECTIONS, SegmentFields, sectionOf, type Section } from './segment-fields';
-import { segmentOf, textOf, type SegmentText } from './segment-text';
+import { EMPTY_TEXT, segmentOf, textOf, type SegmentText } from './segment-text';
 import { ServedFrom } from './served-from';
+import { pressBox, servedBy } from './served-tokens';
+
+/** A segment, and the devices whose names it is read by. */
+interface Seen {
+  readonly segment: Segment;
+  readonly roster: readonly RosterDevice[];
+}
 
 /** A segment's sheet: every value is edited in place; a change of the subnet carries along what lies in it. */
 @Component({
   selector: 'il-segment-sheet',
-  imports: [MatButtonModule, IsolationFields, Sheet, SegmentFields, SegmentTag, ServedFrom],
+  imports: [MatButtonModule, Cell, IsolationFields, Sheet, SegmentFields, SegmentTag, ServedFrom],
   template: `
     <il-sheet
       [heading]="segment().name"
@@ -55,26 +65,36 @@ import { ServedFrom } from './served-from';
             @if (part === 'Served from') {
               <il-served-from
                 [text]="text()"
-                (textChange)="placed($event)"
-                [roster]="store.data()?.roster ?? []"
+                [roster]="roster()"
                 [flaws]="flaws()"
                 [readonly]="!session.mayChange()"
+                [onCabling]="onCabling()"
+                (changed)="serve($event)"
+                (seek)="seek.emit()"
               />
             } @else if (part === 'Isolation') {
-              <il-isolation-fields [(text)]="text" [readonly]="!session.mayChange()" (changed)="keep()" />
+              <il-isolation-fields
+                [text]="text()"
+                [readonly]="!session.mayChange()"
+                (changed)="form.put($event); keep()"
+              />
             } @else {
-              <il-segment-fields [(text)]="text" [section]="part" [readonly]="!session.mayChange()" [flaws]="flaws()" />
+              <il-segment-fields
+                [text]="text()"
+                [section]="part"
+                [readonly]="!session.mayChange()"
+                [flaws]="flaws()"
+                (changed)="form.put($event)"
+              />
             }
           }
           @if (session.mayChange() && section() !== 'Served from' && section() !== 'Isolation') {
-            <div class="cell">
-              <span class="label">From the address plan</span>
+            <il-cell label="From the address plan">
               <button mat-stroked-button type="button" (click)="derive()">Derive what is empty</button>
-            </div>
+            </il-cell>
           }
           @if (moves().length > 0) {
-            <div class="cell wide moves">
-              <span class="label">Goes along with the subnet</span>
+            <il-cell label="Goes along with the subnet" size="wide">
               <ul>
                 @for (move of moves(); track $index) {
                   <li [class.bad]="move.to === null">
@@ -82,19 +102,14 @@ import { ServedFrom } from './served-from';
                   </li>
                 }
               </ul>
-            </div>
+            </il-cell>
           } @else if (section() === 'Segment') {
-            <div class="cell wide">
-              <span class="label">In words</span>
+            <il-cell label="In words" size="wide">
               <div class="value">{{ words() }}</div>
-            </div>
+            </il-cell>
           }
-          @if (problem(); as now) {
-            @if (now.flaws.length === 0) {
-              <div class="cell full">
-                <p class="flaw" role="alert">{{ now.message }}</p>
-              </div>
-            }
+          @if (problem()?.flaws?.length === 0) {
+            <p class="cell full flaw" role="alert">{{ problem()!.message }}</p>
           }
         </div>
         <button type="submit" class="visually-hidden" tabindex="-1">Keep</button>
@@ -120,34 +135,34 @@ export class SegmentSheet {
   readonly segment = input.required<Segment>();
   /** What the grid's row says of it, read aloud. */
   readonly inWords = input('');
+  /** Whether the cabling is in sight, to choose boxes on. */
+  readonly onCabling = input(false);
   readonly closed = output<void>();
+  /** Somebody wants to choose boxes on the cabling. */
+  readonly seek = output<void>();
 
   protected readonly sections = SECTIONS;
-  protected readonly section = signal<Section>('Segment');
-  private readonly roster = computed(() => this.store.data()?.roster ?? []);
-  /** The segment as the draft has it this moment; what was handed in follows a little later. */
-  private readonly current = computed(
-    () => this.store.site()?.segments.find((each) => each.id === this.segment().id) ?? this.segment(),
-  );
-  private readonly original = computed(() => textOf(this.current(), this.roster()));
-  /** What is typed; when the segment changes meanwhile, what was typed into other fields stays. */
-  protected readonly text = linkedSignal<{ id: string; text: SegmentText }, SegmentText>({
-    source: () => ({ id: this.segment().id, text: this.original() }),
-    computation: (now, previous) => {
-      if (previous?.source.id !== now.id) return now.text;
-      const [typed, before] = [previous.value, previous.source.text];
-      const kept = (Object.keys(typed) as (keyof SegmentText)[]).filter(
-        (key) => typed[key] !== before[key] && now.text[key] === before[key],
-      );
-      return { ...now.text, ...Object.fromEntries(kept.map((key) => [key, typed[key]])) };
-    },
+  protected readonly section = linkedSignal<boolean, Section>({
+    source: this.onCabling,
+    computation: (on, previous) => (on ? 'Served from' : (previous?.value ?? 'Segment')),
   });
+  protected readonly roster = computed(() => this.store.data()?.roster ?? []);
+  protected readonly form = new EditForm<Seen, SegmentText>({
+    kept: computed(() => ({ segment: this.current(), roster: this.roster() })),
+    idOf: ({ segment }) => segment.id,
+    textOf: (seen) => (seen ? textOf(seen.segment, seen.roster) : EMPTY_TEXT),
+  });
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
   /** Edits are sent one after the other: each says what the one before made. */
   private readonly turns = new Turns();
-  protected readonly problem = linkedSignal<Segment, Problem | null>({ source: this.segment, computation: () => null });
   protected readonly flaws = computed(() => this.problem()?.flaws ?? []);
   protected readonly flawed = computed(() => new Set(this.flaws().map(({ field }) => sectionOf(field))));
   protected readonly words = computed(() => this.inWords() || `${this.segment().name} is not in the grid yet.`);
+  /** As the draft has it this moment; what was handed in follows a little later. */
+  private readonly current = computed(
+    () => this.store.site()?.segments.find((each) => each.id === this.segment().id) ?? this.segment(),
+  );
   /** The segment in the subnet that is typed, while it is another than the segment's. */
   private readonly moved = computed(() => {
     const segment = this.current();
@@ -165,34 +180,44 @@ export class SegmentSheet {
   }
 
   private async send(): Promise<void> {
-    if (!this.session.mayChange()) return;
-    const segment = this.current();
-    const { segment: wanted, flaws } = segmentOf(segment.id, this.wanted(), this.roster());
+    if (!this.session.mayChange() || !this.form.differs()) return;
+    const [segment, roster] = [this.current(), this.roster()];
+    const { segment: wanted, flaws } = segmentOf(segment.id, this.wanted(), roster);
     if (flaws.length > 0) return this.problem.set(new Problem('segment.unread', flaws[0]!.message, flaws));
-    const operation = changeOf(this.store.siteId()!, segment, wanted);
-    if (!operation) return this.problem.set(null);
-    try {
-      await this.store.edit([operation]);
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    }
+    const before = this.form.before();
+    const isKept = JSON.stringify(before) === JSON.stringify(textOf(segment, roster));
+    const seen = isKept ? segment : segmentOf(segment.id, before, roster).segment;
+    const operation = changeOf(this.store.siteId()!, seen, wanted);
+    await this.form.send(async () => (operation ? this.store.edit([operation]) : undefined));
   }
 
   /** What was typed, on top of what goes along with a subnet that was. */
   private wanted(): SegmentText {
-    const [text, original, moved] = [this.text(), this.original(), this.moved()];
+    const [text, moved] = [this.text(), this.moved()];
     if (!moved) return text;
+    const original = textOf(this.current(), this.roster());
     const typed = Object.entries(text).filter(
       ([key, value]) => key !== 'subnet' && value !== original[key as keyof SegmentText],
     );
     return { ...textOf(moved.segment, this.roster()), ...Object.fromEntries(typed) };
   }
 
-  /** Another place gives the addresses; a place that needs no more said is kept at once. */
-  protected placed(text: SegmentText): void {
-    const before = this.text().servedBy;
-    this.text.set({ ...text, ...(before === 'none' && text.servedBy !== 'none' ? this.range(text) : {}) });
-    if (['gateway', 'each ap', 'none'].includes(text.servedBy) && text.servedBy !== before) void this.keep();
+  /** A box was pressed on the cabling. */
+  press(deviceId: string): void {
+    const device = this.roster().find(({ id }) => id === deviceId);
+    if (device && this.session.mayChange()) this.serve({ served: pressBox(this.text().served, device, this.roster()) });
+  }
+
+  /** Other boxes give the addresses: kept at once, but that nobody does when somebody goes on. */
+  protected serve(change: Partial<SegmentText>): void {
+    const before = this.text();
+    this.form.put(change);
+    const { served } = this.text();
+    if (served === before.served || served === '') return;
+    if (before.served === '') this.form.put(this.range());
+    if (servedBy(served, this.roster()) === 'switch' && this.text().servedAddress === '')
+      this.form.put({ servedAddress: proposeServerAddress(this.current()) ?? '' });
+    void this.keep();
   }
 
   /** Fills what is empty from the address plan: subnet, gateway, range; the IPv6 prefix where that part is shown. */
@@ -201,7 +226,7 @@ export class SegmentSheet {
     if (!site || !draft) return;
     if (this.section() === 'IPv6') {
       const { prefix, gateway } = proposeSegment6(site, this.segment().vlan);
-      if (text.v6prefix.trim() === '') this.text.set({ ...text, v6prefix: prefix, v6gateway: gateway });
+      if (text.v6prefix.trim() === '') this.form.put({ v6prefix: prefix, v6gateway: gateway });
       return this.keep();
     }
     const { subnet, gateway } = text;
@@ -209,9 +234,8 @@ export class SegmentSheet {
     const url = `/api/drafts/${draft.id}/sites/${site.id}/segment-proposal`;
     await this.store.attempt(async () => {
       const found = await firstValueFrom(this.http.get<SegmentProposal>(url, { params }));
-      const served = text.servedBy !== 'none';
-      this.text.set({
-        ...text,
+      const served = text.served !== '';
+      this.form.put({
         subnet: subnet || found.subnet,
         gateway: gateway || found.gateway,
         first: text.first || (served ? (found.addresses?.first ?? '') : ''),
@@ -222,9 +246,11 @@ export class SegmentSheet {
     });
   }
 
-  private range(text: SegmentText): Partial<SegmentText> {
-    const [subnet, gateway] = [parsePrefix(text.subnet), parseIp(text.gateway)];
-    const range = subnet && gateway && proposeAddresses(subnet, gateway);
+  /** A range to give from, where none is said. */
+  private range(): Partial<SegmentText> {
+    const { subnet, gateway, first } = this.text();
+    const [prefix, router] = [parsePrefix(subnet), parseIp(gateway)];
+    const range = first === '' && prefix && router && proposeAddresses(prefix, router);
     return range ? { first: range.first, last: range.last, leaseHours: String(range.leaseSeconds / 3600) } : {};
   }
 

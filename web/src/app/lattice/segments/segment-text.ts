@@ -1,6 +1,7 @@
 import type { Flaw } from '@iron-lattice/core/base';
-import type { RosterDevice, Segment } from '@iron-lattice/core/intent';
+import { servedFrom, type RosterDevice, type Segment } from '@iron-lattice/core/intent';
 import { cellsOf, segmentFromCells } from '@iron-lattice/core/lattice';
+import { servedCell, writeServed } from './served-tokens';
 
 /** A segment as people read and type it. */
 export interface SegmentText {
@@ -21,10 +22,9 @@ export interface SegmentText {
   readonly ntp: string;
   /** One a line: number=value. */
   readonly options: string;
-  readonly servedBy: ServedBy;
-  /** Names of devices. */
-  readonly servedDevices: string;
-  /** Of the switch, or of the outside server. */
+  /** What gives its addresses, as `served-tokens` has it; empty: nobody. */
+  readonly served: string;
+  /** Of the switch that gives them. */
   readonly servedAddress: string;
   readonly domain: string;
   readonly purpose: string;
@@ -35,7 +35,6 @@ export interface SegmentText {
   readonly v6mode: 'slaac' | 'stateless' | 'stateful';
   readonly v6range: string;
 }
-export type ServedBy = 'gateway' | 'switch' | 'relay' | 'each ap' | 'one ap' | 'tree' | 'none';
 
 /** A segment nobody has typed anything into. */
 export const EMPTY_TEXT: SegmentText = {
@@ -53,8 +52,7 @@ export const EMPTY_TEXT: SegmentText = {
   route: '',
   ntp: '',
   options: '',
-  servedBy: 'gateway',
-  servedDevices: '',
+  served: 'gateway',
   servedAddress: '',
   domain: '',
   purpose: '',
@@ -71,7 +69,6 @@ export function textOf(segment: Segment, roster: readonly RosterDevice[] = []): 
   const { addresses, v6 } = segment;
   const from = addresses?.from;
   const lines = (text: string): string => text.replace(/(?<!\\); /g, '\n').replace(/\\(.)/g, '$1');
-  const devices = from?.kind === 'ap' ? from.deviceIds : from?.kind === 'switch' ? [from.deviceId] : [];
   return {
     name: segment.name,
     vlan: cells.vlan,
@@ -87,9 +84,8 @@ export function textOf(segment: Segment, roster: readonly RosterDevice[] = []): 
     route: cells.route,
     ntp: cells.ntp,
     options: lines(cells.options),
-    servedBy: !addresses ? 'none' : from?.kind === 'ap' ? HOW[from.how] : (from?.kind ?? 'gateway'),
-    servedDevices: devices.map((id) => roster.find((device) => device.id === id)?.name ?? id).join(' '),
-    servedAddress: from?.kind === 'switch' ? from.address : from?.kind === 'relay' ? from.server : '',
+    served: addresses ? writeServed(servedFrom(addresses), roster) : '',
+    servedAddress: from?.kind === 'switch' ? from.address : '',
     domain: cells.domain,
     purpose: cells.purpose,
     isolation: cells.isolation,
@@ -99,7 +95,6 @@ export function textOf(segment: Segment, roster: readonly RosterDevice[] = []): 
     v6range: v6?.first && v6.last ? `${v6.first}-${v6.last}` : '',
   };
 }
-const HOW = { each: 'each ap', one: 'one ap', tree: 'tree' } as const;
 
 /** Fields of a form by the column a flaw of core names. */
 const FIELD_OF: Readonly<Record<string, string>> = {
@@ -118,7 +113,7 @@ export function segmentOf(
   text: SegmentText,
   roster: readonly RosterDevice[] = [],
 ): { readonly segment: Segment; readonly flaws: readonly Flaw[] } {
-  const served = text.servedBy !== 'none' && (text.first.trim() !== '' || text.last.trim() !== '');
+  const served = text.served.trim() !== '' && (text.first.trim() !== '' || text.last.trim() !== '');
   const guarded = (lines: string): string =>
     lines
       .split('\n')
@@ -143,7 +138,7 @@ export function segmentOf(
       route: text.route.trim(),
       ntp: text.ntp,
       options: guarded(text.options),
-      served: servedText(text),
+      served: servedCell(text.served, text.servedAddress.trim(), roster),
       domain: text.domain.trim(),
       purpose: text.purpose.trim(),
       isolation: text.isolation,
@@ -152,12 +147,4 @@ export function segmentOf(
     roster,
   );
   return { segment, flaws: flaws.map((flaw) => ({ ...flaw, field: FIELD_OF[flaw.field ?? ''] ?? flaw.field ?? '' })) };
-}
-
-function servedText({ servedBy, servedDevices, servedAddress }: SegmentText): string {
-  const [devices, address] = [servedDevices.trim(), servedAddress.trim()];
-  if (servedBy === 'switch') return `switch ${devices} ${address}`;
-  if (servedBy === 'relay') return `relay ${address}`;
-  if (servedBy === 'one ap' || servedBy === 'tree') return `${servedBy} ${devices}`;
-  return servedBy === 'each ap' ? 'each ap' : 'gateway';
 }
