@@ -17,7 +17,7 @@ ensurePackages('postgresql');
 ensureDependencies();
 const { status } = spawnSync(
   join(root, 'node_modules/.bin/vitest'),
-  ['run', '--project', 'system', 'e2e/system/faults.spec.ts', '--disable-console-intercept'],
+  ['run', '--project', 'system', 'e2e/system/faults-', '--disable-console-intercept'],
   {
     cwd: root,
     stdio: 'inherit',

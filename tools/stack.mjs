@@ -3,9 +3,11 @@ import { fork, spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { ensureDatabase, startPostgres } from './pg.mjs';
 import { Refusal, SAID } from './refusal.mjs';
+import { makePrograms, PROGRAMS } from './programs.mjs';
 import { root } from './setup.mjs';
 
-const TSX = ['--import', 'tsx'];
+/** Errors are told at the lines of the sources. */
+const ARGS = ['--enable-source-maps'];
 
 /** Waits until a child says that it is ready. @throws Refusal when it said itself why it is not. */
 function ready(child, what) {
@@ -19,9 +21,10 @@ function ready(child, what) {
 
 /** Starts the controller and waits until it serves. @param onSpawn is called with its process as soon as there is one. */
 export async function startController(env, onSpawn = () => {}) {
-  const child = fork(join(root, 'server/src/main.ts'), [], {
+  await makePrograms();
+  const child = fork(PROGRAMS.controller, [], {
     cwd: root,
-    execArgv: TSX,
+    execArgv: ARGS,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     detached: true, // Ctrl-C reaches only the one who stops things in order
@@ -31,11 +34,11 @@ export async function startController(env, onSpawn = () => {}) {
   return { child, url };
 }
 
-/** Starts a fleet of devices that call the controller. */
+/** Starts a fleet of devices that call the controller, which was started before. */
 export function startFleet({ world, controllerUrl, state, control, sweepPort = 0 }) {
   const args = [
-    ...TSX,
-    join(root, 'fleet/src/main.ts'),
+    ...ARGS,
+    PROGRAMS.fleet,
     '--world',
     world,
     '--controller',

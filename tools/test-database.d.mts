@@ -1,1 +1,1 @@
-export function freshDatabase(): Promise<{ url: string; drop: () => Promise<void> }>;
+export function freshDatabase(template?: string): Promise<{ name: string; url: string; drop: () => Promise<void> }>;

@@ -2,8 +2,11 @@
 import { randomUUID } from 'node:crypto';
 import pg from 'pg';
 
-/** Makes an empty database in the test run's PostgreSQL. */
-export async function freshDatabase() {
+/**
+ * Makes a database in the test run's PostgreSQL.
+ * @param template another one that it is a copy of; none: it is empty.
+ */
+export async function freshDatabase(template) {
   const url = (name) => process.env.TEST_DATABASE.replace('NAME', name);
   const name = `t_${randomUUID().replaceAll('-', '')}`;
   const admin = async (sql) => {
@@ -13,6 +16,6 @@ export async function freshDatabase() {
     await client.query(sql);
     await client.end();
   };
-  await admin(`CREATE DATABASE ${name}`);
-  return { url: url(name), drop: () => admin(`DROP DATABASE ${name} WITH (FORCE)`) };
+  await admin(`CREATE DATABASE ${name}${template ? ` TEMPLATE ${template}` : ''}`);
+  return { name, url: url(name), drop: () => admin(`DROP DATABASE ${name} WITH (FORCE)`) };
 }

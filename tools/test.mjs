@@ -106,8 +106,8 @@ const { startPostgres } = await import('./pg.mjs');
 const postgres = await startPostgres(join(root, '.data', 'test'), { fast: true });
 const env = { TEST_DATABASE: postgres.urlOf('NAME') };
 try {
-  // Two lanes for two cores: one checks the text and runs what is quick, the other starts the processes.
-  const lane = async () => {
+  // Two lanes for two cores. What is checked in the text comes before the browsers, what is computed before what mostly waits.
+  const texts = async () => {
     await check('lint', ...npm('lint'));
     await check('layers', ...npm('layers'));
     await check('types', ...npm('types'));
@@ -120,18 +120,18 @@ try {
       `--output-file=${web}`,
     ];
     await suite('interface tests', vitestCount(web), process.execPath, args, { cwd: join(root, 'web') });
+    const browser = join(out, 'browser.json');
+    await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
+      env: { ...env, LATTICE_SUMMARY: browser },
+    });
   };
-  const slow = async () => {
+  const processes = async () => {
     const [count, command, args] = vitest('unit', 'core', 'fleet', 'server');
     await suite('unit and API tests', count, command, args, { env });
     const system = vitest('system', 'system');
     await suite('tests of the processes together', system[0], system[1], system[2], { env });
   };
-  await Promise.all([lane(), slow()]);
-  const browser = join(out, 'browser.json');
-  await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
-    env: { ...env, LATTICE_SUMMARY: browser },
-  });
+  await Promise.all([texts(), processes()]);
 } finally {
   postgres.stop();
   rmSync(out, { recursive: true });

@@ -1,7 +1,5 @@
 import { expect, test } from './fixtures';
 
-test.use({ story: 'bench' });
-
 test('a seat asks the fleet: what a rule stops is told, beside what the draft says; a kept question is asked after a rollout', async ({
   desk,
   page,

@@ -1,7 +1,5 @@
 import { expect, test } from './fixtures';
 
-test.use({ story: 'entry' });
-
 test('clients that are known get their class’s segment, wherever it has to be carried first', async ({
   desk,
   page,

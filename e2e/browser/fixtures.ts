@@ -101,11 +101,13 @@ export class Desk {
   }
 }
 
-/** An estate for each file: its name makes a worker of its own, since one runs files of the same settings. */
-export const test = base.extend<{ desk: Desk }, { estate: Estate; story: string }>({
-  story: ['', { option: true, scope: 'worker' }],
+/** An estate for each worker, put back as it was before each file that it runs. */
+export const test = base.extend<{ desk: Desk; putBack: void }, { estate: Estate; files: Set<string> }>({
+  // eslint-disable-next-line no-empty-pattern -- it needs no other one, which is said so
+  files: [async ({}, use) => use(new Set()), { scope: 'worker' }],
   estate: [
-    async ({ story: _story }, use) => {
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => {
       const estate = await Estate.start();
       await estate.signIn();
       await estate.allInStep();
@@ -113,6 +115,14 @@ export const test = base.extend<{ desk: Desk }, { estate: Estate; story: string 
       await estate.end();
     },
     { scope: 'worker', timeout: 180_000 },
+  ],
+  putBack: [
+    async ({ estate, files }, use, { file }) => {
+      if (files.size > 0 && !files.has(file)) await estate.putBack();
+      files.add(file);
+      await use();
+    },
+    { auto: true, timeout: 180_000 },
   ],
   desk: async ({ page, estate }, use) => {
     const errors: string[] = [];

@@ -2,8 +2,6 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from './fixtures';
 import { Estate } from '../system/estate';
 
-test.use({ story: 'intake' });
-
 test('the first start of an empty controller asks for little, refuses what is weak, and founds the estate', async ({
   page,
 }) => {

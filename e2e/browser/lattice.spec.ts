@@ -2,8 +2,6 @@ import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { expect, test } from './fixtures';
 
-test.use({ story: 'lattice' });
-
 test.beforeEach(async ({ desk }) => {
   await desk.signIn();
 });
@@ -47,7 +45,7 @@ test('a segment tells its clients everything, moves with all that lies in it, an
   await expect(sheet.getByText('“not” is not a MAC address.')).toBeVisible();
 });
 
-test('where addresses are given is chosen from drawings, and what cannot be is a finding with a mend', async ({
+test('what gives addresses is chosen as boxes, in the sheet or on the cabling; what cannot give them is a finding with a mend', async ({
   desk,
   page,
 }) => {
@@ -55,13 +53,33 @@ test('where addresses are given is chosen from drawings, and what cannot be is a
   await page.getByRole('button', { name: /^Crew: / }).click();
   const sheet = desk.sheet('Crew');
   await sheet.getByRole('button', { name: 'Served from' }).click();
-  await sheet.getByRole('radio', { name: 'Elsewhere' }).click();
-  await sheet.getByLabel('Address of the server').fill('10.200.0.9');
-  await sheet.getByLabel('Address of the server').press('Enter');
+  const given = sheet.getByRole('combobox', { name: 'Addresses are given by' });
+  await given.fill('10.200.0.9');
+  await given.press('Enter');
   await expect(desk.consequences.getByText('Crew cannot be given addresses by 10.200.0.9')).toBeVisible();
   await desk.press('Mend: serve from bm-gw-01');
   await expect(desk.consequences.getByText('Crew cannot be given addresses by 10.200.0.9')).toBeHidden();
-  await expect(sheet.getByRole('radio', { name: 'Gateway' })).toBeChecked();
+  await expect(sheet.getByRole('button', { name: 'Take out gateway' })).toBeVisible();
+
+  await sheet.getByRole('button', { name: 'Choose them there' }).click();
+  const box = (name: string) => page.getByRole('img', { name: new RegExp(`^${name}, `) });
+  await box('bm-ap-01').click();
+  await expect(sheet.getByText('1 box gives them.')).toBeVisible();
+  await box('bm-ap-02').focus();
+  await page.keyboard.press('Enter');
+  await expect(sheet.getByText('2 boxes give them.')).toBeVisible();
+  await expect(box('bm-ap-02')).toHaveAccessibleName(/gives addresses/);
+  await expect(box('bm-gw-01')).not.toHaveAccessibleName(/gives addresses/);
+  await box('bm-sw-01').click();
+  await expect(sheet.getByLabel('Address of the switch here')).toHaveValue('10.12.10.2');
+  await page.keyboard.press('Control+z');
+  await expect(sheet.getByText('2 boxes give them.')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(sheet.getByRole('button', { name: 'Take out bm-ap-01' })).toBeVisible();
+  await expect(sheet.getByText('1 box gives them.')).toBeVisible();
+  await desk.expectAccessible();
+  await box('bm-gw-01').click();
+  await expect(sheet.getByRole('button', { name: 'Take out gateway' })).toBeVisible();
 });
 
 test('ports are dragged over and given a duty that is edited once; what is plugged in says the usual one', async ({

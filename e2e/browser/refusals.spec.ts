@@ -1,7 +1,5 @@
 import { expect, test } from './fixtures';
 
-test.use({ story: 'refusals' });
-
 test('a claim that cannot be done says why for each device and claims nothing', async ({ desk, page, estate }) => {
   await desk.signIn();
   await desk.openSite('Dunmere Depot');

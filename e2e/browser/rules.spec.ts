@@ -1,7 +1,5 @@
 import { expect, test } from './fixtures';
 
-test.use({ story: 'rules' });
-
 test.beforeEach(async ({ desk }) => {
   await desk.signIn();
 });

@@ -1,7 +1,5 @@
 import { STAGES, expect, test } from './fixtures';
 
-test.use({ story: 'screens' });
-
 for (const theme of ['light', 'dark'] as const) {
   test(`every stage passes the accessibility check, ${theme}`, async ({ desk, page }) => {
     await page.emulateMedia({ colorScheme: theme });

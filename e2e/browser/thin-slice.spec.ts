@@ -2,8 +2,6 @@ import { expect, test } from './fixtures';
 
 const PASSPHRASE = 'half past nine sailing';
 
-test.use({ story: 'thin-slice' });
-
 test('from a box that calls in to a client that gets its address', async ({ desk, page, estate }) => {
   await desk.signIn();
   await test.step('a new site is empty', async () => {

@@ -1,15 +1,18 @@
 import type { ChildProcess } from 'node:child_process';
 import { randomInt } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { startController, startFleet, stopChild } from '../../tools/stack.mjs';
 import { freshDatabase } from '../../tools/test-database.mjs';
+import { wholeEstate, type WholeEstate } from './whole-estate';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 type Json = any; // answers of the API are judged by what the tests expect of them
+
+type Database = Awaited<ReturnType<typeof freshDatabase>>;
 
 export interface FleetDevice {
   serial: string;
@@ -47,20 +50,50 @@ export class Estate {
   }
 
   private constructor(
-    private readonly database: { url: string; drop: () => Promise<void> },
+    private database: Database,
     private readonly folder: string,
+    private readonly whole: WholeEstate | null,
     private readonly port: number,
     private readonly control: number,
     private readonly empty: boolean,
   ) {}
 
-  /** @param empty whether the controller waits for its first start. */
-  static async start({ empty = false } = {}): Promise<Estate> {
-    const [database, port, control] = await Promise.all([freshDatabase(), freePort(), freePort()]);
-    const estate = new Estate(database, mkdtempSync(join(tmpdir(), 'lattice-')), port, control, empty);
+  /**
+   * @param empty whether the controller waits for its first start.
+   * @param anew whether the demo is founded here and now; else it is a copy of one that is in step.
+   */
+  static async start({ empty = false, anew = false } = {}): Promise<Estate> {
+    const whole = empty || anew ? null : await wholeEstate(() => Estate.makeWhole());
+    const [database, port, control] = await Promise.all([freshDatabase(whole?.template), freePort(), freePort()]);
+    const folder = mkdtempSync(join(tmpdir(), 'lattice-'));
+    if (whole) cpSync(whole.folder, folder, { recursive: true });
+    const estate = new Estate(database, folder, whole, port, control, empty);
     await estate.startController();
     estate.startFleet();
     return estate;
+  }
+
+  private static async makeWhole(): Promise<{ database: string; folder: string }> {
+    const estate = await Estate.start({ anew: true });
+    await estate.signIn();
+    await estate.allInStep();
+    await estate.stopFleet();
+    await estate.stopController();
+    return { database: estate.database.name, folder: estate.folder };
+  }
+
+  /** Everything as it was when it began, for the next file of tests: its database, and what controller and devices keep. */
+  async putBack(): Promise<void> {
+    if (!this.whole) throw new Error('this estate was founded by a test of its own');
+    await Promise.all([this.stopFleet(), this.stopController()]);
+    const [before] = [this.database, rmSync(this.folder, { recursive: true })];
+    this.database = await freshDatabase(this.whole.template);
+    await before.drop();
+    cpSync(this.whole.folder, this.folder, { recursive: true });
+    await this.startController();
+    this.startFleet();
+    await this.signIn();
+    await this.allInStep();
   }
 
   /** What a controller of this estate is started with. */

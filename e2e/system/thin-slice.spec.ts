@@ -11,7 +11,7 @@ let segmentId = '';
 const ssidId = randomUUID();
 
 beforeAll(async () => {
-  estate = await Estate.start();
+  estate = await Estate.start({ anew: true });
   await estate.signIn();
 });
 afterAll(() => estate.end());

@@ -1,7 +1,8 @@
-// Entry of worker threads: registers the TypeScript loader, which threads do not inherit, and finds the tasks of every part.
+// Entry of worker threads: finds the tasks of every part.
 import { workerData } from 'node:worker_threads';
-import { register } from 'tsx/esm/api';
-register();
+
+// From sources, as tests do: threads do not inherit the loader of TypeScript.
+if (import.meta.url.endsWith('/src/platform/heavy-worker.mjs')) (await import('tsx/esm/api')).register();
 
 // Piscina puts what it was given behind what is its own.
 const { files } = Array.isArray(workerData) ? workerData[1] : workerData;

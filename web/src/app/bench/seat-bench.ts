@@ -54,7 +54,7 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
           <il-text-cell
             label="Keep it as a probe"
             for="seat-name"
-            placeholder="Ticket hall tablet"
+            example="Ticket hall tablet"
             [most]="60"
             [value]="probeName()"
             (typed)="probeName.set($event)"

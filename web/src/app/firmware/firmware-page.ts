@@ -20,6 +20,7 @@ import { UpdateForm } from '../shell/update-form';
 import type { Happening } from '../shell/live-events';
 import { ProgressCount } from '../ui/progress-count';
 import { liveFetch } from '../shell/live-fetch';
+import { Cell } from '../ui/cell';
 
 const STATE_WORDS: Readonly<Record<UpdateState, string>> = {
   waiting: 'waits',
@@ -38,7 +39,7 @@ const FOLLOW_MS = 300;
 /** The catalogue of releases, what runs them, and how updates get on. */
 @Component({
   selector: 'il-firmware-page',
-  imports: [ProgressCount, DatePipe, MatButtonModule, FileDrop, Sheet, Stage, UpdateForm],
+  imports: [ProgressCount, DatePipe, MatButtonModule, FileDrop, Sheet, Stage, UpdateForm, Cell],
   template: `
     <il-stage heading="Firmware" [note]="note()">
       <table class="grid">
@@ -144,22 +145,19 @@ const FOLLOW_MS = 300;
         @if (shown(); as release) {
           <il-sheet [heading]="release.model + ' ' + release.version" [note]="release.is" (closed)="shown.set(null)">
             <div class="cells">
-              <div class="cell wide">
-                <span class="label">Notes</span>
+              <il-cell label="Notes" size="wide">
                 <div class="value">{{ release.notes || 'None.' }}</div>
-              </div>
-              <div class="cell wide">
-                <span class="label">Image</span>
+              </il-cell>
+              <il-cell label="Image" size="wide">
                 <div class="value mono">{{ release.size }} octets, SHA-256 {{ release.sha256.slice(0, 16) }}…</div>
-              </div>
+              </il-cell>
               @if (session.mayChange() && release.is === 'current') {
                 @if (older().length > 0) {
                   <il-update-form [deviceIds]="older()" />
                 } @else {
-                  <div class="cell full">
-                    <span class="label">Update</span>
+                  <il-cell label="Update" size="full">
                     <div class="value soft">Every device of this model runs it.</div>
-                  </div>
+                  </il-cell>
                 }
               }
             </div>

@@ -8,11 +8,12 @@ import { Sheet } from '../ui/sheet';
 import { StateMark } from '../ui/state-mark';
 import { IntakeApi } from './intake-api';
 import { TextCell } from '../ui/text-cell';
+import { Cell } from '../ui/cell';
 
 /** Claims devices into the site: those chosen in the table, or serial numbers typed here. */
 @Component({
   selector: 'il-claim-sheet',
-  imports: [FormsModule, MatButtonModule, Sheet, StateMark, TextCell],
+  imports: [FormsModule, MatButtonModule, Sheet, StateMark, TextCell, Cell],
   template: `
     <il-sheet [heading]="heading()" note="All of them are claimed, or none." (closed)="closed.emit()">
       <il-state-mark lead state="calling" />
@@ -25,23 +26,20 @@ import { TextCell } from '../ui/text-cell';
             label="Serial numbers, as on the labels"
             for="claim-serials"
             size="wide"
-            placeholder="3A1-0001-23, 5C2-0001-45"
+            example="3A1-0001-23, 5C2-0001-45"
             [mono]="true"
             [value]="text()"
             (typed)="text.set($event)"
           />
-          <div class="cell">
-            <span class="label">Take into site</span>
+          <il-cell label="Take into site">
             <div class="value">{{ store.site()?.name }}</div>
-          </div>
-          <div class="cell">
-            <span class="label">Names by convention</span>
+          </il-cell>
+          <il-cell label="Names by convention">
             <div class="value mono">{{ names() }}</div>
-          </div>
-          <div class="cell wide">
-            <span class="label">Will also happen</span>
+          </il-cell>
+          <il-cell label="Will also happen" size="wide">
             <div class="value">Each device gets its first document at once and comes into step.</div>
-          </div>
+          </il-cell>
           @if (problem(); as refused) {
             <div class="cell full" role="alert">
               <p class="bad">{{ refused.flaws.length > 0 ? 'Nothing was claimed.' : refused.message }}</p>

@@ -75,7 +75,7 @@ import { ChoiceCell } from '../ui/choice-cell';
             '. Type its name to be sure.'
           "
           [mono]="true"
-          [placeholder]="device().name ?? ''"
+          [example]="device().name ?? ''"
           [value]="typed()"
           (typed)="typed.set($event)"
         >

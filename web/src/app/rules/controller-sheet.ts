@@ -18,7 +18,7 @@ import { TextCell } from '../ui/text-cell';
           [flaw]="problem()?.message"
           size="wide"
           [mono]="true"
-          placeholder="203.0.113.200"
+          example="203.0.113.200"
           [value]="(store.data()?.estate?.controller ?? []).join(', ')"
           (done)="put($event)"
         />

@@ -106,6 +106,21 @@ describe('EditForm', () => {
     expect([form.text(), form.differs()]).toEqual([{ name: 'Mole', berths: '3' }, true]);
   });
 
+  it.each(['before the answer', 'after it'])(
+    'means the second of two quick edits on top of the first, which is heard of %s',
+    async (when) => {
+      const { form, kept, change } = setUp();
+      form.put({ berths: '3' });
+      await form.send(async () => {
+        form.put({ berths: '4' });
+        if (when === 'before the answer') kept.set({ ...NORTH, berths: 3 });
+      });
+      if (when === 'after it') kept.set({ ...NORTH, berths: 3 });
+      expect(form.before().berths).toBe('3');
+      expect(change()).toEqual({ from: { berths: 3 }, to: { berths: 4 } });
+    },
+  );
+
   it('shows what was done as it is kept, and a problem until something else is typed', async () => {
     const { form, kept } = setUp();
     form.put({ name: ' Quay ' });

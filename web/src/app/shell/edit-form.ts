@@ -26,6 +26,8 @@ interface State<Item, Text> {
 export class EditForm<Item, Text extends object> {
   private sent = false;
   private puts = 0;
+  /** Whether the next that is heard of it is what was sent from here, while somebody goes on typing. */
+  private own = false;
   private readonly state = linkedSignal<Item | null, State<Item, Text>>({
     source: () => this.of.kept(),
     computation: (now, previous) => {
@@ -37,8 +39,9 @@ export class EditForm<Item, Text extends object> {
       }
       const before = this.of.textOf(previous.source);
       const { seen, told, text: typed } = previous.value;
-      const isTyped = !same(typed, before);
-      return { text: followUnlessTyped(before, typed, text), seen: isTyped && !told ? seen : now, told };
+      const stays = !same(typed, before) && !told && !this.own;
+      this.own = false;
+      return { text: followUnlessTyped(before, typed, text), seen: stays ? seen : now, told };
     },
   });
   readonly text: Signal<Text> = computed(() => this.state().text, { equal: same });
@@ -102,9 +105,13 @@ export class EditForm<Item, Text extends object> {
 
   /** Does what was typed. @returns whether it was done; else `problem` says why not. */
   async send(act: () => Promise<unknown>): Promise<boolean> {
-    const { puts } = this;
+    const [{ puts }, before] = [this, untracked(() => this.of.kept())];
     if (await attempt(this.busy, this.problem, act)) {
-      this.sent = puts === this.puts; // how it is kept is told next; what was typed meanwhile stays
+      // How it is kept is told next, if it was not yet. What was typed meanwhile stays, on top of what was sent.
+      const now = untracked(() => this.of.kept());
+      if (puts === this.puts) this.sent = true;
+      else if (now === before) this.own = true;
+      else this.state.update((state) => ({ ...state, seen: now }));
       return true;
     }
     const { code, flaws } = this.problem()!;

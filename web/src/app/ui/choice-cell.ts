@@ -22,6 +22,7 @@ export const DIFFERS = '(differs)';
             [id]="for()"
             [aria-label]="label()"
             [disabled]="disabled() || all().length === 0"
+            [multiple]="several()"
             [value]="value()"
             (selectionChange)="chosen.emit($event.value)"
           >

@@ -25,7 +25,7 @@ const MOST_OFFERED = 60;
               [id]="for()"
               [rows]="rows()"
               [readonly]="readonly()"
-              [placeholder]="placeholder()"
+              [placeholder]="example()"
               [value]="value()"
               (input)="typed.emit($any($event.target).value)"
               (change)="done.emit($any($event.target).value)"
@@ -38,7 +38,7 @@ const MOST_OFFERED = 60;
               [autocomplete]="autocomplete()"
               [attr.maxlength]="most()"
               [readonly]="readonly()"
-              [placeholder]="placeholder()"
+              [placeholder]="example()"
               [value]="value()"
               [matAutocomplete]="list"
               [matAutocompleteDisabled]="matching().length === 0"
@@ -88,7 +88,8 @@ export class TextCell {
   readonly rows = input(0);
   readonly kind = input<'text' | 'password' | 'email'>('text');
   readonly autocomplete = input('off');
-  readonly placeholder = input('');
+  /** Shown where nothing is typed. */
+  readonly example = input('');
   /** Characters at most. */
   readonly most = input<number | null>(null);
   /** What there is to choose from; anything else can be typed. */

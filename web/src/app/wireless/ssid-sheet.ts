@@ -70,10 +70,10 @@ interface SsidText {
           <il-text-cell
             label="Passphrase"
             for="ssid-passphrase"
-            hint="8 to 63 characters"
+            [hint]="ssid() ? '8 to 63 characters; empty keeps it' : '8 to 63 characters'"
             autocomplete="new-password"
             [kind]="shown() ? 'text' : 'password'"
-            [placeholder]="ssid() ? 'kept; type to change' : ''"
+            [example]="ssid() ? 'kept' : ''"
             [mono]="true"
             [flaw]="problem()?.of('passphrase')"
             [readonly]="!session.mayChange()"

@@ -1,6 +1,7 @@
 import {
   Component,
   type ElementRef,
+  Injector,
   afterNextRender,
   computed,
   effect,
@@ -124,7 +125,7 @@ interface Cable {
             }
             <text y="4" text-anchor="middle">{{ node.name }}</text>
             @if (segmentId() !== null && serving().has(node.id)) {
-              <path class="gives" d="M-34 10H34" [style.stroke]="colour()" />
+              <path class="gives" d="M-28 9.5H28" [style.stroke]="colour()" />
             }
           </g>
         }
@@ -259,6 +260,7 @@ export class CablingView {
     readonly y: number;
     moved: boolean;
   } | null = null;
+  private readonly injector = inject(Injector);
   private zoomer: ZoomBehavior<SVGSVGElement, unknown> | null = null;
   private scale = 1;
 
@@ -319,6 +321,10 @@ export class CablingView {
     effect(() => {
       const siteId = this.store.siteId();
       this.placed.set(readPlaced(siteId));
+    });
+    effect(() => {
+      this.choosing(); // a sheet comes or goes below
+      afterNextRender(() => this.fit(), { injector: this.injector });
     });
     afterNextRender(() => {
       const svg = select(this.drawing().nativeElement);

@@ -7,11 +7,12 @@ import { SessionStore } from '../../session/session-store';
 import { SiteStore } from '../../shell/site-store';
 import { SegmentTag } from '../../ui/segment-tag';
 import { Sheet } from '../../ui/sheet';
+import { Cell } from '../../ui/cell';
 
 /** Where a segment meets a port: how it passes, and the edits that change it. */
 @Component({
   selector: 'il-port-sheet',
-  imports: [MatButtonModule, Sheet, SegmentTag],
+  imports: [MatButtonModule, Sheet, SegmentTag, Cell],
   template: `
     <il-sheet
       [heading]="column().group + ' ' + column().label"
@@ -45,18 +46,15 @@ import { Sheet } from '../../ui/sheet';
         <il-segment-tag lead [mark]="mark" />
       }
       <div class="cells">
-        <div class="cell wide">
-          <span class="label">{{ segment().name }} passes</span>
+        <il-cell [label]="segment().name + ' passes'" size="wide">
           <div class="value" [class.bad]="missing()">{{ state() }}</div>
-        </div>
-        <div class="cell wide">
-          <span class="label">The port carries untagged</span>
+        </il-cell>
+        <il-cell label="The port carries untagged" size="wide">
           <div class="value">{{ untagged() }}</div>
-        </div>
-        <div class="cell wide">
-          <span class="label">The port carries tagged</span>
+        </il-cell>
+        <il-cell label="The port carries tagged" size="wide">
           <div class="value">{{ tagged() }}</div>
-        </div>
+        </il-cell>
         @if (session.mayChange() && carried() === 'tagged' && trunk()) {
           <p class="cell full soft">A trunk carries every segment of the site.</p>
         } @else if (session.mayChange() && carried() === 'untagged' && isManagement()) {

@@ -148,7 +148,7 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
             label="As a duty of its own"
             for="ports-new-duty"
             size="wide"
-            placeholder="New duty from these…"
+            example="New duty from these…"
             [value]="dutyName()"
             (typed)="dutyName.set($event)"
             (entered)="newDuty()"

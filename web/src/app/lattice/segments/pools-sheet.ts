@@ -72,7 +72,7 @@ import { TextCell } from '../../ui/text-cell';
             label="New pool"
             for="pool-new-name"
             [flaw]="flawed() === 'new' ? problem()?.of('name') : ''"
-            placeholder="Name"
+            example="Name"
             [value]="name"
             (typed)="name = $event"
           />
@@ -82,7 +82,7 @@ import { TextCell } from '../../ui/text-cell';
             hint="Up to 64"
             [flaw]="flawed() === 'new' ? problem()?.of('vlans') : ''"
             [mono]="true"
-            placeholder="2,30-32,40"
+            example="2,30-32,40"
             [value]="vlans"
             (typed)="vlans = $event"
           />

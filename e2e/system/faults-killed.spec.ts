@@ -1,0 +1,49 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { pause, TornEstate } from './faults';
+import { FOR_MS, LIMIT_MS, SEED, settled, work } from './faults-work';
+
+type Json = any; // answers of the API are judged by what the tests expect of them
+
+let estate: TornEstate;
+beforeAll(async () => {
+  estate = await TornEstate.start(SEED);
+  console.log(`faults: seed ${SEED}, ${FOR_MS / 60_000} minutes`);
+}, 180_000);
+afterAll(() => estate.end());
+
+describe('whatever is killed', () => {
+  test(
+    'edits that were answered are there, rollouts end, and every device runs what it should',
+    async () => {
+      await settled(estate);
+      const until = Date.now() + FOR_MS;
+      let kills = 0;
+      let over = false;
+      const killing = (async () => {
+        while (Date.now() < until && !over) {
+          await pause(500 + estate.random.below(3500));
+          await estate.kill(estate.random.pick(['controller', 'backend', 'backend', 'postmaster', 'fleet']));
+          kills++;
+        }
+      })();
+      const done = await work(estate, () => Date.now() > until).finally(() => {
+        over = true;
+        return killing;
+      });
+      await settled(estate);
+      const revisions = await estate.sure('GET', '/api/revisions');
+      const rollouts = await estate.sure('GET', '/api/rollouts');
+      const through = rollouts.filter((each: Json) => each.state === 'done');
+      expect(new Set(revisions.map((each: Json) => each.number)).size).toBe(revisions.length);
+      expect(through.length).toBe(Math.min(50, revisions.length));
+      console.log(
+        `faults: ${kills} kills, ${done.renames} edits, ${done.rollouts} rollouts begun, ${through.length} live`,
+      );
+      expect(kills).toBeGreaterThan(3);
+      expect(estate.statuses.get(500) ?? 0).toBe(0);
+      expect(estate.faultsLogged()).toEqual([]);
+      expect(estate.lives).toBe(true);
+    },
+    LIMIT_MS,
+  );
+});

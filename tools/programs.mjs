@@ -1,0 +1,77 @@
+// One file for each program: a start reads it instead of compiling hundreds of sources, and so does each worker thread.
+import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { build } from 'esbuild';
+import { root } from './setup.mjs';
+
+/** The files to start, once they are made. */
+export const PROGRAMS = { controller: join(root, 'server/dist/main.mjs'), fleet: join(root, 'fleet/dist/main.mjs') };
+
+/** Files with tasks for worker threads, each a program of its own. */
+const tasksIn = (folder) =>
+  readdirSync(folder, { recursive: true })
+    .filter((name) => name.endsWith('.heavy.ts'))
+    .map((name) => join(folder, name));
+
+/** What is ours goes in; what is installed is read where it is installed. */
+const oursAlone = {
+  name: 'ours-alone',
+  setup({ onLoad, onResolve }) {
+    onResolve({ filter: /^[^.]/ }, ({ path, kind }) =>
+      kind === 'entry-point' || path.startsWith('@iron-lattice/') || path.startsWith('/')
+        ? undefined
+        : { path, external: true },
+    );
+    // Where a part says which file has its tasks, that file’s program is meant.
+    onLoad({ filter: /server[/\\]src[/\\].*\.ts$/ }, ({ path }) => ({
+      contents: readFileSync(path, 'utf8').replace(
+        /new URL\('([^']+)\.heavy\.ts', import\.meta\.url\)/g,
+        (_, file) => `new URL('./heavy/${basename(file)}.mjs', import.meta.url)`,
+      ),
+      loader: 'ts',
+    }));
+  },
+};
+
+/** Puts a file in its place whole: others may be reading the one before. */
+function put(path, contents) {
+  if (existsSync(path) && Buffer.compare(readFileSync(path), contents) === 0) return;
+  mkdirSync(dirname(path), { recursive: true });
+  const made = `${path}.${process.pid}`;
+  writeFileSync(made, contents);
+  renameSync(made, path);
+}
+
+async function make() {
+  const [server, fleet] = [join(root, 'server'), join(root, 'fleet')];
+  const entries = {
+    'server/dist/main': join(server, 'src/main.ts'),
+    'fleet/dist/main': join(fleet, 'src/main.ts'),
+    ...Object.fromEntries(
+      tasksIn(join(server, 'src')).map((file) => [`server/dist/heavy/${basename(file, '.heavy.ts')}`, file]),
+    ),
+  };
+  const { outputFiles } = await build({
+    absWorkingDir: root,
+    entryPoints: entries,
+    outdir: root,
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    sourcemap: 'linked',
+    sourcesContent: false,
+    write: false,
+    logLevel: 'error',
+    plugins: [oursAlone],
+  });
+  for (const { path, contents } of outputFiles) put(path, Buffer.from(contents));
+  const worker = 'platform/heavy-worker.mjs';
+  put(join(server, 'dist', basename(worker)), readFileSync(join(server, 'src', worker)));
+}
+
+let made = null;
+
+/** Makes the programs, once in a process. */
+export const makePrograms = () => (made ??= make());
