@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import type { Server } from 'node:http';
-import { policiesOf, secretsOf } from '@iron-lattice/core/document';
 import { CLOCK_TOLERANCE_MS, FLAPPING } from '@iron-lattice/core/intake';
 import {
   LINE_PATH,
@@ -15,8 +14,6 @@ import { QueryTypes, type Attributes, type Sequelize } from 'sequelize';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { Device, DocumentRow } from '../roster/device.model';
 import type { CablingService } from '../roster/cabling.service';
-import { isBeingTold } from '../roster/in-rollout';
-import { Estate } from '../intent/intent.model';
 import type { SecretService } from '../intent/secret.service';
 import { unknown } from '../platform/app-error';
 import { LISTENER_NAME, type Bus } from '../platform/bus';
@@ -28,7 +25,7 @@ import type { CommandService } from './command.service';
 import type { LineListener } from './line-listener';
 import { LineListeners } from './line-listeners';
 import { ReportBook } from './report-book';
-import { Telling } from './telling';
+import { isOfDocument, ToldDocuments } from './told-documents';
 import { UnprovenCallers } from './unproven-callers';
 
 const FRAME_LIMIT = 1_000_000;
@@ -37,10 +34,8 @@ const BEAT_MS = 15_000;
 const MOST_WAITING = 32;
 /** Frames that a device may send which are not taken from it, before its line is ended. */
 const MOST_UNTAKEN = 32;
-/** Devices that are entered, and told a document, at the same time: others wait, so that these are answered in time. */
+/** Devices that are entered at the same time: others wait, so that these are answered in time. */
 const MOST_ENTERING = 16;
-const MOST_TOLD = 64;
-const TELLING_GRACE_MS = 3000;
 /** Bytes that may wait to be sent to one device; a device that does not take more than that is let go. */
 const MOST_UNSENT = 4_000_000;
 
@@ -56,7 +51,7 @@ export class LineService {
   private beat: NodeJS.Timeout | null = null;
   private closing = false;
   private readonly book: ReportBook;
-  private readonly telling: Telling;
+  private readonly documents: ToldDocuments;
   private readonly entering = new Gate(MOST_ENTERING);
   private readonly listeners = new LineListeners();
   private readonly unproven = new UnprovenCallers();
@@ -65,15 +60,19 @@ export class LineService {
 
   constructor(
     private readonly database: Sequelize,
-    private readonly secrets: SecretService,
+    secrets: SecretService,
     private readonly commands: CommandService,
     private readonly cabling: CablingService,
     private readonly bus: Bus,
     private readonly options: LineOptions,
     private readonly log: Logger,
   ) {
-    const patience = options.keepWithinSeconds * 1000 + TELLING_GRACE_MS;
-    this.telling = new Telling(MOST_TOLD, patience, (id) => void this.sync(id).catch(this.report('sync')));
+    this.documents = new ToldDocuments(database, secrets, bus, options.keepWithinSeconds, {
+      lineOf: (deviceId) => this.lines.get(deviceId),
+      say: (deviceId, frame) => this.say(deviceId, frame),
+      welcome: (device) => this.welcome(device),
+      failed: this.report('sync'),
+    });
     this.book = new ReportBook(
       database,
       (devices) => {
@@ -116,7 +115,10 @@ export class LineService {
         return socket.end('HTTP/1.1 503 Service Unavailable\r\nRetry-After: 5\r\nConnection: close\r\n\r\n');
       this.server.handleUpgrade(request, socket, head, (line) => this.greet(line, from));
     });
-    this.bus.on('sync', ({ deviceId, urgent }) => void this.sync(deviceId, urgent).catch(this.report('sync')));
+    this.bus.on(
+      'sync',
+      ({ deviceId, urgent }) => void this.documents.sync(deviceId, urgent).catch(this.report('sync')),
+    );
     this.bus.on('keep', ({ deviceId, hash }) => this.say(deviceId, { type: 'keep', hash }));
     this.bus.on('probe', (probe) => void this.probe(probe).catch(this.report('probe')));
     this.bus.on('command', ({ deviceId, ...command }) => this.say(deviceId, { type: 'command', ...command }));
@@ -137,7 +139,7 @@ export class LineService {
     const ids = [...this.lines.keys()];
     for (const { socket } of this.lines.values()) socket.terminate();
     this.server.close();
-    this.telling.close();
+    this.documents.close();
     await this.book.close();
     if (ids.length > 0) await Device.update({ online: false, lineOwner: null }, { where: { id: ids } });
   }
@@ -190,7 +192,7 @@ export class LineService {
       },
     );
     await this.leaveLate();
-    for (const { deviceId } of lines) await this.sync(deviceId);
+    for (const { deviceId } of lines) await this.documents.sync(deviceId);
   }
 
   /** Records who is on the line, and brings the device into step. */
@@ -258,7 +260,7 @@ export class LineService {
     line.able = await this.listeners.called(device, hello, now);
     this.welcome(device);
     this.bus.changed(device);
-    if (device.siteId !== null) return this.sync(device.id);
+    if (device.siteId !== null) return this.documents.sync(device.id);
     // It was released or replaced while it was away, and still runs what we told it.
     if (hello.runs !== null && (await DocumentRow.count({ where: { hash: hello.runs } })) > 0)
       return this.say(device.id, { type: 'command', id: randomUUID(), name: 'forget', target: '' });
@@ -290,7 +292,7 @@ export class LineService {
   private async left(line: Line): Promise<void> {
     if (this.lines.get(line.deviceId) !== line) return; // it called again meanwhile
     this.lines.delete(line.deviceId);
-    this.telling.through(line.deviceId);
+    this.documents.gone(line.deviceId);
     this.book.forget(line.deviceId);
     if (this.closing) return;
     this.leaving.set(line.deviceId, line.id);
@@ -311,7 +313,6 @@ export class LineService {
   }
 
   private async hear(line: Line, frame: DeviceFrame): Promise<void> {
-    const { deviceId } = line;
     if (frame.type === 'answer') {
       if (line.asked.delete(frame.id)) return this.commands.answered(frame);
       return this.untaken(line);
@@ -326,45 +327,8 @@ export class LineService {
       if (line.asked.get(frame.id) === 'sweep') return this.listeners.tell('progress', frame);
       return this.untaken(line);
     }
-    switch (frame.type) {
-      case 'applied':
-        if (!(await this.writeDown(line, { applied: frame.hash }))) return;
-        // During a rollout the rollout says whether it may keep: others could have lost their way.
-        if (!(await isBeingTold(this.database, deviceId, frame.hash)))
-          this.say(deviceId, { type: 'keep', hash: frame.hash });
-        return;
-      case 'kept': {
-        this.telling.through(deviceId);
-        const estate = await Estate.findOne({ attributes: ['liveRevision'] });
-        const facts = { runs: frame.hash, applied: null, trouble: null, runsRevision: estate?.liveRevision ?? null };
-        if (await this.writeDown(line, facts)) await this.sync(deviceId);
-        return;
-      }
-      case 'went-back':
-      case 'refused': {
-        this.telling.through(deviceId);
-        const what = frame.type === 'refused' ? 'It refused its document' : 'It went back to what it ran before';
-        await this.writeDown(line, { runs: frame.runs, applied: null, trouble: `${what}: ${frame.reason}.` });
-        return;
-      }
-      case 'hello':
-      case 'proof':
-        return; // already said
-    }
-  }
-
-  /**
-   * Writes down what a device said on a line, while that is its line: if it has called again since, it has said anew what it
-   * runs, and this is late.
-   * @returns whether it was written.
-   */
-  private async writeDown(line: Line, facts: Partial<Attributes<Device>>): Promise<boolean> {
-    const [count, [device]] = await Device.update(
-      { ...facts, heardAt: new Date() },
-      { where: { id: line.deviceId, lineId: line.id }, returning: true },
-    );
-    if (count > 0) this.bus.changed(device!);
-    return count > 0;
+    if (isOfDocument(frame)) return this.documents.heard(line, frame);
+    frame satisfies Extract<DeviceFrame, { readonly type: 'hello' | 'proof' }>; // said already
   }
 
   /** What nobody asked for, or is not the device's to say now, is not taken; one that goes on with it is let go. */
@@ -372,45 +336,14 @@ export class LineService {
     if (++line.untaken > MOST_UNTAKEN) refuse(line.socket, 'claim', 'None of this was asked for.');
   }
 
-  /** The rules a device was told, by what it runs: of others it counts nothing. */
-  private async rulesOf(line: Line): Promise<ReadonlySet<string>> {
-    const device = await Device.findByPk(line.deviceId, { attributes: ['runs'] });
-    const hash = device?.runs ?? '';
-    if (line.rules?.hash === hash) return line.rules.ids;
-    const row = hash === '' ? null : await DocumentRow.findByPk(hash);
-    const ids = new Set(row ? policiesOf(row.body).flatMap(({ rules }) => rules.map(({ id }) => id)) : []);
-    line.rules = { hash, ids };
-    return ids;
-  }
-
   private async hearReport(line: Line, report: Report): Promise<void> {
     const now = Date.now();
     this.book.take(line.deviceId, report, now);
-    await this.listeners.tell('reported', line, report, () => this.rulesOf(line));
+    await this.listeners.tell('reported', line, report, () => this.documents.rulesOf(line));
     if (report.clock === undefined) return;
     const right = Math.abs(report.clock - now) <= CLOCK_TOLERANCE_MS;
     if (right !== line.clockRight) await this.listeners.tell('clock', line, report.clock, now);
     line.clockRight = right;
-  }
-
-  /** Sends a device what it should run, unless it runs it, has it on trial, is stuck with it, or is being updated. */
-  private async sync(deviceId: string, urgent = false): Promise<void> {
-    const line = this.lines.get(deviceId);
-    const device = line && (await Device.findByPk(deviceId));
-    if (!device || device.siteId === null) return;
-    const { wants, runs, applied, trouble, updating } = device;
-    if (!line.claimed) {
-      line.claimed = true;
-      this.welcome(device);
-    }
-    if (!line.able || updating !== null || wants === null || wants === runs || wants === applied || trouble !== null)
-      return;
-    if (!this.telling.mayTell(deviceId, urgent)) return;
-    const row = await DocumentRow.findByPk(wants);
-    if (!row) throw new Error(`document ${wants} is missing`);
-    const secrets = await this.secrets.open(secretsOf(row.body));
-    const { keepWithinSeconds } = this.options;
-    this.say(deviceId, { type: 'document', hash: wants, document: row.body, secrets, keepWithinSeconds });
   }
 
   /** Pings lines and says which devices answered in time. */

@@ -1,0 +1,126 @@
+import { policiesOf, secretsOf } from '@iron-lattice/core/document';
+import type { ControllerFrame, DeviceFrame } from '@iron-lattice/core/line';
+import type { Attributes, Sequelize } from 'sequelize';
+import { Estate } from '../intent/intent.model';
+import type { SecretService } from '../intent/secret.service';
+import type { Bus } from '../platform/bus';
+import { Device, DocumentRow } from '../roster/device.model';
+import { isBeingTold } from '../roster/in-rollout';
+import type { Line } from './held-line';
+import { Telling } from './telling';
+
+/** Devices that are told a document at the same time: others wait, so that these are answered in time. */
+const MOST_TOLD = 64;
+const TELLING_GRACE_MS = 3000;
+
+/** What a device says of a document that it was told. */
+type OfDocument = Extract<DeviceFrame, { readonly type: 'applied' | 'kept' | 'went-back' | 'refused' }>;
+
+export function isOfDocument(frame: DeviceFrame): frame is OfDocument {
+  return ['applied', 'kept', 'went-back', 'refused'].includes(frame.type);
+}
+
+/** Lines that this process holds. */
+export interface Lines {
+  readonly lineOf: (deviceId: string) => Line | undefined;
+  readonly say: (deviceId: string, frame: ControllerFrame) => void;
+  /** Says that it is ours, and how often it is to report. */
+  readonly welcome: (device: Device) => void;
+  readonly failed: (error: unknown) => void;
+}
+
+/** What devices are told to run, and what they say of it. */
+export class ToldDocuments {
+  private readonly telling: Telling;
+
+  constructor(
+    private readonly database: Sequelize,
+    private readonly secrets: SecretService,
+    private readonly bus: Bus,
+    private readonly keepWithinSeconds: number,
+    private readonly to: Lines,
+  ) {
+    const patience = keepWithinSeconds * 1000 + TELLING_GRACE_MS;
+    this.telling = new Telling(MOST_TOLD, patience, (id) => void this.sync(id).catch(to.failed));
+  }
+
+  /** Sends a device what it should run, unless it runs it, has it on trial, is stuck with it, or is being updated. */
+  async sync(deviceId: string, urgent = false): Promise<void> {
+    const line = this.to.lineOf(deviceId);
+    const device = line && (await Device.findByPk(deviceId));
+    if (!device || device.siteId === null) return;
+    const { wants, runs, applied, trouble, updating } = device;
+    if (!line.claimed) {
+      line.claimed = true;
+      this.to.welcome(device);
+    }
+    if (!line.able || updating !== null || wants === null || wants === runs || wants === applied || trouble !== null)
+      return;
+    if (!this.telling.mayTell(deviceId, urgent)) return;
+    const row = await DocumentRow.findByPk(wants);
+    if (!row) throw new Error(`document ${wants} is missing`);
+    const secrets = await this.secrets.open(secretsOf(row.body));
+    this.to.say(deviceId, {
+      type: 'document',
+      hash: wants,
+      document: row.body,
+      secrets,
+      keepWithinSeconds: this.keepWithinSeconds,
+    });
+  }
+
+  /** A device took its document on trial, kept it, or did not. */
+  async heard(line: Line, frame: OfDocument): Promise<void> {
+    const { deviceId } = line;
+    if (frame.type === 'applied') {
+      if (!(await this.writeDown(line, { applied: frame.hash }))) return;
+      // During a rollout the rollout says whether it may keep: others could have lost their way.
+      if (!(await isBeingTold(this.database, deviceId, frame.hash)))
+        this.to.say(deviceId, { type: 'keep', hash: frame.hash });
+      return;
+    }
+    this.telling.through(deviceId);
+    if (frame.type === 'kept') {
+      const estate = await Estate.findOne({ attributes: ['liveRevision'] });
+      const facts = { runs: frame.hash, applied: null, trouble: null, runsRevision: estate?.liveRevision ?? null };
+      if (await this.writeDown(line, facts)) await this.sync(deviceId);
+      return;
+    }
+    const what = frame.type === 'refused' ? 'It refused its document' : 'It went back to what it ran before';
+    await this.writeDown(line, { runs: frame.runs, applied: null, trouble: `${what}: ${frame.reason}.` });
+  }
+
+  /** Its line has ended. */
+  gone(deviceId: string): void {
+    this.telling.through(deviceId);
+  }
+
+  close(): void {
+    this.telling.close();
+  }
+
+  /** The rules a device was told, by what it runs: of others it counts nothing. */
+  async rulesOf(line: Line): Promise<ReadonlySet<string>> {
+    const device = await Device.findByPk(line.deviceId, { attributes: ['runs'] });
+    const hash = device?.runs ?? '';
+    if (line.rules?.hash === hash) return line.rules.ids;
+    const row = hash === '' ? null : await DocumentRow.findByPk(hash);
+    const ids = new Set(row ? policiesOf(row.body).flatMap(({ rules }) => rules.map(({ id }) => id)) : []);
+    line.rules = { hash, ids };
+    return ids;
+  }
+
+  /**
+   * Writes down what a device said on a line, while that is its line: if it has called again since, it has said anew what it
+   * runs, and this is late.
+   * @returns whether it was written.
+   */
+  private async writeDown(line: Line, facts: Partial<Attributes<Device>>): Promise<boolean> {
+    const [count, [device]] = await Device.update(
+      { ...facts, heardAt: new Date() },
+      { where: { id: line.deviceId, lineId: line.id }, returning: true },
+    );
+    if (count > 0) this.bus.changed(device!);
+    return count > 0;
+  }
+}
