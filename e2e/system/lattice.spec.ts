@@ -20,6 +20,7 @@ const clientWith = async (mac: string) =>
   (await estate.call('GET', `/api/sites/${siteId}/clients`)).find((each: { mac: string }) => each.mac === mac);
 
 test('what a segment tells its clients is what they get, once it is rolled out', async () => {
+  await estate.until('its lease is reported', async () => (await clientWith(PRINTER))?.leasedBy);
   expect(await clientWith(PRINTER)).toMatchObject({
     name: 'ticket-printer-1',
     address: '10.12.20.5',

@@ -1,8 +1,5 @@
 import { Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatSelectModule } from '@angular/material/select';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import type { CommandName } from '@iron-lattice/core/line';
 import { problemOf } from '../session/problem';
@@ -10,6 +7,7 @@ import { Cell } from '../ui/cell';
 import { saveFile } from '../ui/export-rows';
 import { IntakeApi } from './intake-api';
 import { TextCell } from '../ui/text-cell';
+import { ChoiceCell } from '../ui/choice-cell';
 
 interface Said {
   readonly asked: string;
@@ -20,7 +18,7 @@ interface Said {
 /** What a device can be asked, and what it answered. */
 @Component({
   selector: 'il-device-ask',
-  imports: [FormsModule, MatButtonModule, MatFormFieldModule, MatSelectModule, Cell, TextCell],
+  imports: [MatButtonModule, Cell, TextCell, ChoiceCell],
   template: `
     <div class="cells">
       @if (refusal(); as text) {
@@ -53,28 +51,25 @@ interface Said {
             <button mat-stroked-button [disabled]="busy()" (click)="ask('restart', '')">Restart</button>
           </div>
         </il-cell>
-        <il-cell label="Capture packets" size="wide" hint="A pcapng file, as network analysers read it.">
-          <div class="row">
-            <mat-form-field>
-              <mat-select aria-label="Port" [(ngModel)]="port">
-                <mat-option value="">all ports</mat-option>
-                @for (each of device().ports; track each) {
-                  <mat-option [value]="each">port {{ each }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-            <mat-form-field>
-              <mat-select aria-label="For how long" [(ngModel)]="seconds">
-                @for (each of [2, 5, 15, 60]; track each) {
-                  <mat-option [value]="each">{{ each }} s</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-            <button mat-stroked-button [disabled]="capturing()" (click)="capture()">
-              {{ capturing() ? 'Capturing…' : 'Capture' }}
-            </button>
-          </div>
-        </il-cell>
+        <il-choice-cell
+          label="Capture packets at"
+          for="ask-port"
+          [options]="ports()"
+          [value]="port()"
+          (chosen)="port.set($event)"
+        />
+        <il-choice-cell
+          label="For how long"
+          for="ask-seconds"
+          hint="A pcapng file, as network analysers read it."
+          [options]="times"
+          [value]="seconds()"
+          (chosen)="seconds.set($event)"
+        >
+          <button beside mat-stroked-button [disabled]="capturing()" (click)="capture()">
+            {{ capturing() ? 'Capturing…' : 'Capture' }}
+          </button>
+        </il-choice-cell>
       }
       <div class="cell full answers" role="log" aria-label="Answers">
         @for (each of said(); track $index) {
@@ -92,9 +87,6 @@ interface Said {
       flex-wrap: wrap;
       gap: 6px;
       align-items: center;
-    }
-    .row mat-form-field {
-      width: 108px;
     }
     .asked {
       color: var(--soft);
@@ -115,8 +107,13 @@ export class DeviceAsk {
   protected readonly said = linkedSignal<string, readonly Said[]>({ source: this.id, computation: () => [] });
   protected readonly busy = signal(false);
   protected readonly capturing = signal(false);
-  protected port = '';
-  protected seconds = 5;
+  protected readonly port = signal('');
+  protected readonly seconds = signal(5);
+  protected readonly times = [2, 5, 15, 60].map((value) => ({ value, label: `${value} s` }));
+  protected readonly ports = computed(() => [
+    { value: '', label: 'all ports' },
+    ...this.device().ports.map((port) => ({ value: port, label: `port ${port}` })),
+  ]);
   protected readonly refusal = computed(() => {
     const { state, updating } = this.device();
     if (state === 'silent') return 'It is silent. Check its power and cable.';
@@ -138,10 +135,10 @@ export class DeviceAsk {
   }
 
   protected async capture(): Promise<void> {
-    const asked = `capture ${this.port ? `port ${this.port}` : 'all ports'} for ${this.seconds} s`;
+    const asked = `capture ${this.port() ? `port ${this.port()}` : 'all ports'} for ${this.seconds()} s`;
     this.capturing.set(true);
     try {
-      const { name, file } = await this.api.capture(this.id(), this.port, this.seconds);
+      const { name, file } = await this.api.capture(this.id(), this.port(), this.seconds());
       saveFile(name, file);
       this.say({ asked, text: `Saved as ${name}, ${file.size} octets.`, ok: true });
     } catch (error) {

@@ -1,7 +1,5 @@
 import { Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { MatFormFieldModule } from '@angular/material/form-field';
-import { MatInputModule } from '@angular/material/input';
 import type { KeptGuarantee, Operation } from '@iron-lattice/core/intent';
 import { readEnds, readServices } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
@@ -11,6 +9,7 @@ import { TrafficCell } from '../shell/traffic-cell';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { RulesFacts } from './rules-facts';
+import { TextCell } from '../ui/text-cell';
 
 interface GuaranteeText {
   readonly kind: KeptGuarantee['kind'];
@@ -24,7 +23,7 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
 /** What has to hold for every packet, whatever the rules are: each proven on every edit. */
 @Component({
   selector: 'il-guarantees-view',
-  imports: [MatButtonModule, MatFormFieldModule, MatInputModule, Cell, ChoiceCell, TrafficCell],
+  imports: [MatButtonModule, Cell, ChoiceCell, TrafficCell, TextCell],
   template: `
     <ul aria-label="Guarantees">
       @for (result of results(); track result.id) {
@@ -93,20 +92,20 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
           hint="Such as gateway"
           (typed)="put({ besides: $event })"
         />
-        <il-cell label="Where" [flaw]="other()">
-          <button mat-flat-button [disabled]="form.busy()" (click)="add(false)">Guarantee at this site</button>
-          <button mat-stroked-button [disabled]="form.busy()" (click)="add(true)">At every site</button>
-          <mat-form-field>
-            <input
-              matInput
-              aria-label="Only sites with this tag"
-              placeholder="Only with the tag…"
-              autocomplete="off"
-              [value]="tag()"
-              (change)="tag.set($any($event.target).value)"
-            />
-          </mat-form-field>
-        </il-cell>
+        <il-text-cell
+          label="Where"
+          for="guarantee-tag"
+          size="wide"
+          example="Only sites with the tag…"
+          [flaw]="other()"
+          [value]="tag()"
+          (done)="tag.set($event)"
+        >
+          <ng-container ngProjectAs="[beside]">
+            <button mat-flat-button [disabled]="form.busy()" (click)="add(false)">Guarantee at this site</button>
+            <button mat-stroked-button [disabled]="form.busy()" (click)="add(true)">At every site</button>
+          </ng-container>
+        </il-text-cell>
         <il-cell label="Ready-made, to begin with" size="full">
           <div class="ready">
             @for (each of ready(); track each.label) {
