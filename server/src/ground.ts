@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { defineIntent, SecretRow } from './intent/intent.model';
+import { DraftReview } from './intent/draft-review';
 import { DraftService } from './intent/draft.service';
 import { draftRoutes } from './intent/draft.routes';
 import { IntentService } from './intent/intent.service';
@@ -52,6 +53,7 @@ export interface Ground {
   readonly intents: IntentService;
   readonly secrets: SecretService;
   readonly drafts: DraftService;
+  readonly reviews: DraftReview;
   readonly sessions: SessionService;
   readonly commands: CommandService;
   readonly lines: LineService;
@@ -95,6 +97,7 @@ export async function layGround(
   const intents = new IntentService();
   const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
   const drafts = new DraftService(database, intents, rosters, secrets, heavy, bus);
+  const reviews = new DraftReview(drafts, rosters, heavy);
   const sessions = await new Promise<SessionService>((resolve, reject) => {
     const made: SessionService = new SessionService(database, pool, bus, config.signInsPerMinute, (error) => {
       if (error) reject(error);
@@ -107,7 +110,7 @@ export async function layGround(
   const routes: readonly Route[] = [
     ...sessionRoutes(sessions),
     ...setUpRoutes(setUp, sessions),
-    ...draftRoutes(drafts, new UndoService(database, drafts), secrets, database),
+    ...draftRoutes(drafts, reviews, new UndoService(database, drafts), secrets, database),
     ...commandRoutes(commands),
     ...eventStreamRoutes(bus, {
       hashOf: (context) => sessions.hashOf(context.cookies.get(COOKIE)!),
@@ -116,7 +119,7 @@ export async function layGround(
   ];
   return {
     ...{ config, log, failed, database, bus, heavy, lease, address, offers: new Offers() },
-    ...{ rosters, catalogue, intents, secrets, drafts, sessions, commands, lines, routes },
+    ...{ rosters, catalogue, intents, secrets, drafts, reviews, sessions, commands, lines, routes },
     close: async () => {
       cabling.close();
       await heavy.close();

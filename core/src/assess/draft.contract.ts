@@ -2,6 +2,7 @@ import type { Flaw } from '../base';
 import type { EstatePart, Link, Operation, RosterDevice, SitePart, VlanPool } from '../intent';
 import type { UplinkAddress } from './check';
 import type { Consequences } from './consequences';
+import type { SiteReview } from './site-review';
 
 /** A draft as the top bar shows it. */
 export interface DraftView {
@@ -50,6 +51,20 @@ export interface SiteDraft {
   /** The site's VLAN pools as devices were told of them, to say how many clients a change moves. */
   readonly livePools: readonly VlanPool[];
   readonly consequences: Consequences;
+}
+
+/** The sites at which a draft says something else than what is live. */
+export interface TouchedSites {
+  /** Head of the draft, and the revision that was live. */
+  readonly head: number;
+  readonly baseRevision: number;
+  readonly sites: readonly { readonly id: string; readonly name: string }[];
+}
+
+/** A review of a site, with who of its devices is silent now: they are told when they call. */
+export interface SiteReviewView extends SiteReview {
+  readonly name: string;
+  readonly silent: readonly string[];
 }
 
 /** How many findings a site has in a draft. */

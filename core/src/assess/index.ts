@@ -1,5 +1,6 @@
 export * from './finding';
 export * from './consequences';
+export * from './site-review';
 export * from './draft.contract';
 export type { UplinkAddress } from './check';
 export * from './mend-all';

@@ -9,8 +9,11 @@ export type StepState =
   | 'put-back'
   | 'not-told';
 
-/** What stands against rolling a draft out, over all sites that it changes. */
+/** What rolling a draft out comes to, and what stands against it, over all sites that it touches. */
 export interface RolloutCheck {
+  /** Devices that would be told something else, and how many of them are silent now: they are told when they call. */
+  readonly devices: number;
+  readonly silent: number;
   /** Errors among the findings. */
   readonly errors: number;
   /** Guarantees that would be broken: a reason has to be given. */
@@ -31,6 +34,8 @@ export interface RolloutRequest {
   readonly despiteErrors?: boolean;
   /** Why guarantees are broken knowingly; the journal keeps it. */
   readonly reason?: string;
+  /** How many devices they saw that it would tell; refused when it is another number by now. */
+  readonly devices?: number;
   /** Names of the sites where somebody is cut off knowingly. */
   readonly sites?: readonly string[];
 }

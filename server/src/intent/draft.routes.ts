@@ -6,6 +6,7 @@ import type { Sequelize } from 'sequelize';
 import { AppError } from '../platform/app-error';
 import { note } from '../platform/journal';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import type { DraftReview } from './draft-review';
 import type { DraftService } from './draft.service';
 import type { SecretService } from './secret.service';
 import type { UndoService } from './undo.service';
@@ -17,6 +18,7 @@ const SITE_IDS = /^[0-9a-f-]{36}(,[0-9a-f-]{36})*$/;
 
 export const draftRoutes = (
   drafts: DraftService,
+  reviews: DraftReview,
   undo: UndoService,
   secrets: SecretService,
   database: Sequelize,
@@ -130,6 +132,30 @@ export const draftRoutes = (
     who: EVERYONE,
     params: { id: ID, siteId: ID },
     handle: async ({ params }) => drafts.site(await drafts.open(params['id']!), params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/touched',
+    shared: true,
+    summary: 'The sites at which a draft says something else than what is live',
+    who: EVERYONE,
+    params: { id: ID },
+    handle: ({ params }) => reviews.touched(params['id']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/reviews',
+    shared: true,
+    summary: 'What a draft means at some sites: findings, guarantees broken, and who would be told what',
+    who: EVERYONE,
+    params: { id: ID },
+    query: {
+      sites: Joi.string()
+        .max(MOST_SITES * 37)
+        .pattern(SITE_IDS)
+        .required(),
+    },
+    handle: ({ params, query }) => reviews.at(params['id']!, query['sites']!.split(',')),
   }),
   route({
     method: 'get',

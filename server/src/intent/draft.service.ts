@@ -80,17 +80,22 @@ export class DraftService {
     return this.open(draft.id);
   }
 
-  /** The same as it was a moment ago, where nothing was edited or rolled out since: many ask, a part of the sites each. */
-  private async recent(): Promise<OpenedDraft> {
+  /**
+   * A draft, or the one people work in, as it was a moment ago, where nothing was edited or rolled out since: many ask, a part of
+   * the sites each.
+   */
+  async recent(id?: string): Promise<OpenedDraft> {
     const [draft, { liveRevision }, sites] = await Promise.all([
-      Draft.findOne(NOT_OVER),
+      id === undefined ? Draft.findOne(NOT_OVER) : Draft.findByPk(id),
       this.intents.estate(),
       Site.count(),
     ]);
-    const key = `${draft?.id} ${draft?.head} ${liveRevision} ${sites}`;
+    if (!draft) throw unknown('draft');
+    const undone = await OperationRow.count({ where: { draftId: draft.id, undone: true } });
+    const key = `${draft.id} ${draft.head} ${undone} ${draft.state} ${liveRevision} ${sites}`;
     const kept = this.kept;
     if (kept?.key === key && Date.now() - kept.at < RECENT_MS) return kept.opened;
-    const opened = this.current();
+    const opened = this.open(draft.id);
     this.kept = { key, at: Date.now(), opened };
     opened.catch(() => (this.kept = null)); // whoever asks next tries anew
     return opened;
@@ -270,8 +275,13 @@ export class DraftService {
     return consequences;
   }
 
+  /** Consequences that are remembered by that hash. */
+  known(key: string): Consequences | undefined {
+    return this.remembered.get(key);
+  }
+
   /** What the consequences of an intent at one site follow from, and its hash. */
-  private async basisAt(
+  async basisAt(
     intent: Intent,
     siteId: string,
     devices: readonly Device[],

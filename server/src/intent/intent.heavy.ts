@@ -1,4 +1,10 @@
-import { consequencesOf, type Consequences, type ConsequencesInput } from '@iron-lattice/core/assess';
+import {
+  consequencesOf,
+  reviewOf,
+  type Consequences,
+  type ConsequencesInput,
+  type SiteReview,
+} from '@iron-lattice/core/assess';
 import type { TasksOf } from '../platform/heavy';
 import { book } from './policy-book';
 
@@ -6,7 +12,12 @@ declare module '../platform/heavy' {
   interface HeavyTasks {
     /** What a site's draft means. */
     consequences: (input: ConsequencesInput) => Consequences;
+    /** As much of it as a look over many sites needs. */
+    review: (input: ConsequencesInput) => SiteReview;
   }
 }
 
-export const tasks: TasksOf<'consequences'> = { consequences: (input) => consequencesOf(input, book) };
+export const tasks: TasksOf<'consequences' | 'review'> = {
+  consequences: (input) => consequencesOf(input, book),
+  review: (input) => reviewOf(consequencesOf(input, book)),
+};

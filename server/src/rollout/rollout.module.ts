@@ -13,12 +13,13 @@ declare module '../platform/bus' {
 export const rollout: Stage = {
   name: 'rollout',
   models: [defineRollouts],
-  open: ({ config, database, lease, intents, drafts, rosters, bus, failed }) => {
+  open: ({ config, database, lease, intents, drafts, reviews, rosters, bus, failed }) => {
     const rollouts = new RolloutService(
       database,
       lease(ROLLOUT_LEASE),
       intents,
       drafts,
+      reviews,
       rosters,
       bus,
       config.keepWithinSeconds,

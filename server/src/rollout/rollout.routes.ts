@@ -26,7 +26,8 @@ export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
   route({
     method: 'get',
     path: '/api/drafts/:id/rollout-check',
-    summary: 'What stands against rolling a draft out: errors, guarantees broken, and who would be cut off',
+    summary:
+      'What rolling a draft out comes to: how many devices are told, and what stands against it: errors, guarantees broken, who would be cut off',
     who: EVERYONE,
     params: { id: ID },
     handle: ({ params, context }) => rollouts.check(params['id']!, addressOf(context.ip)),
@@ -42,6 +43,7 @@ export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
       despiteErrors: Joi.boolean().default(false),
       reason: Joi.string().max(400).allow(''),
       sites: Joi.array().items(Joi.string().max(200)).max(2000),
+      devices: Joi.number().integer().min(0).max(1_000_000),
     }),
     handle: ({ body, caller, context }) => rollouts.start(body, caller.id, addressOf(context.ip)),
   }),

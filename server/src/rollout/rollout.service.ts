@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { lockOutOf } from '@iron-lattice/core/assess';
 import type { DeviceDocument } from '@iron-lattice/core/document';
-import { resolve } from '@iron-lattice/core/intent';
+import { resolve, touchedSites } from '@iron-lattice/core/intent';
 import {
   compileSite,
   type RevisionView,
@@ -12,6 +12,7 @@ import {
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { Device } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
+import type { DraftReview } from '../intent/draft-review';
 import type { DraftService, OpenedDraft } from '../intent/draft.service';
 import { Draft, Estate, Revision } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
@@ -37,6 +38,8 @@ const MOST_TRIES = 3;
 /** So often a plan is made anew because somebody changed what it rests on. */
 const MOST_PLANS = 4;
 
+const NONE: Pick<RolloutCheck, 'broken' | 'lockOuts'> = { broken: [], lockOuts: [] };
+
 interface PlannedStep {
   readonly deviceId: string;
   readonly document: DeviceDocument;
@@ -58,6 +61,7 @@ export class RolloutService {
     private readonly lease: Lease,
     private readonly intents: IntentService,
     private readonly drafts: DraftService,
+    private readonly reviews: DraftReview,
     private readonly rosters: RosterService,
     private readonly bus: Bus,
     private readonly keepWithinSeconds: number,
@@ -105,7 +109,7 @@ export class RolloutService {
   /**
    * Starts rolling a draft out.
    * @param address where the person is now, so that they do not cut themselves off.
-   * @throws AppError `rollout.findings`, `rollout.guarantee`, `rollout.lock-out`, `rollout.empty`, `rollout.busy`,
+   * @throws AppError `rollout.moved`, `rollout.findings`, `rollout.guarantee`, `rollout.lock-out`, `rollout.empty`, `rollout.busy`,
    * `draft.misfits`.
    */
   async start(request: RolloutRequest, personId: string, address: string): Promise<RolloutView> {
@@ -195,9 +199,25 @@ export class RolloutService {
     await this.moved(id);
   }
 
-  /** What stands against rolling a draft out. */
+  /** What rolling a draft out comes to, and what stands against it. */
   async check(draftId: string, address: string): Promise<RolloutCheck> {
-    return (await this.plan(await this.drafts.open(draftId), address)).check;
+    const { intent } = await this.drafts.recent(draftId);
+    const { sites } = await this.reviews.touched(draftId);
+    const check = { devices: 0, silent: 0, errors: 0, broken: [...NONE.broken], lockOuts: [...NONE.lockOuts] };
+    for (const { id, name: siteName } of sites) {
+      const [review] = await this.reviews.at(draftId, [id]);
+      const site = intent.sites.get(id);
+      if (!review || !site) continue;
+      const silent = new Set(review.silent);
+      check.devices += review.changes.length;
+      check.silent += review.changes.filter(({ deviceId }) => silent.has(deviceId)).length;
+      if (review.changes.length > 0) check.errors += review.counts.error;
+      for (const { words, packet = '' } of review.broken) check.broken.push({ siteName, words, packet });
+      const self = lockOutOf(intent.estate, site, (await this.rosters.devices(id)).map(rosterOf), address);
+      for (const { name, packet, why } of [...review.lockOuts, ...(self ? [self] : [])])
+        check.lockOuts.push({ siteName, name, packet, why });
+    }
+    return check;
   }
 
   /** Every device that would be told something else, in order, and what stands against it. */
@@ -209,9 +229,9 @@ export class RolloutService {
     let errors = 0;
     const broken: RolloutCheck['broken'][number][] = [];
     const cut: RolloutCheck['lockOuts'][number][] = [];
-    for (const [siteId, site] of intent.sites) {
-      const same = this.intents.hash(live.sites.get(siteId)!) === this.intents.hash(site);
-      if (same && this.intents.hash(live.estate) === this.intents.hash(intent.estate)) continue;
+    let silent = 0;
+    for (const siteId of touchedSites(live, intent)) {
+      const site = intent.sites.get(siteId)!;
       const devices = await this.rosters.devices(siteId);
       const consequences = await this.drafts.consequences(intent, siteId, devices);
       for (const { state, words, packet = '' } of consequences.guarantees)
@@ -226,6 +246,7 @@ export class RolloutService {
       for (const change of consequences.changes) {
         const device = devices.find((each) => each.id === change.deviceId)!;
         const { added, removed } = change.difference;
+        if (!device.online) silent++;
         steps.push({
           deviceId: device.id,
           hash: change.hash,
@@ -236,7 +257,7 @@ export class RolloutService {
         });
       }
     }
-    return { steps, check: { errors, broken, lockOuts: cut } };
+    return { steps, check: { devices: steps.length, silent, errors, broken, lockOuts: cut } };
   }
 
   /** Runs the rollout that is not over, unless another process does. */
@@ -374,7 +395,12 @@ export class RolloutService {
 }
 
 /** @throws AppError when a person has not said that they know what stands against it. */
-function refuseUnsafe({ errors, broken, lockOuts }: RolloutCheck, request: RolloutRequest): void {
+function refuseUnsafe({ devices, errors, broken, lockOuts }: RolloutCheck, request: RolloutRequest): void {
+  if (request.devices !== undefined && request.devices !== devices)
+    throw new AppError(
+      'rollout.moved',
+      `It would tell ${devices === 1 ? '1 device' : `${devices} devices`} by now, not ${request.devices}. Look at it again, then roll it out.`,
+    );
   if (errors > 0 && !request.despiteErrors) {
     const text = errors === 1 ? 'There is an error' : `There are ${errors} errors`;
     throw new AppError('rollout.findings', `${text} among the findings. Mend, or say that you roll out all the same.`);

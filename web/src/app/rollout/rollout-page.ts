@@ -7,9 +7,11 @@ import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
 import type { Happening } from '../shell/live-events';
 import { liveFetch } from '../shell/live-fetch';
+import { DraftReviews } from '../shell/draft-reviews';
 import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
-import { DifferenceLines } from '../ui/difference-lines';
+import { counted } from '../ui/counted';
+import { DraftReviewView } from './draft-review';
 import { RolloutApi } from './rollout-api';
 import { RolloutProgress } from './rollout-progress';
 
@@ -19,7 +21,7 @@ const FOLLOW_MS = 60;
 /** Sends the draft out, and shows what was sent before. */
 @Component({
   selector: 'il-rollout-page',
-  imports: [DatePipe, FormsModule, MatButtonModule, MatCheckboxModule, Stage, DifferenceLines, RolloutProgress],
+  imports: [DatePipe, FormsModule, MatButtonModule, MatCheckboxModule, Stage, DraftReviewView, RolloutProgress],
   template: `
     <il-stage heading="Rollout" [note]="note()">
       @if (running(); as rollout) {
@@ -37,6 +39,9 @@ const FOLLOW_MS = 60;
                 <mat-checkbox name="despite" [ngModel]="despite()" (ngModelChange)="despite.set($event)">
                   Roll out in spite of {{ errors() === 1 ? '1 error' : errors() + ' errors' }}
                 </mat-checkbox>
+              }
+              @if (reviews.whole() && reviews.silent() > 0) {
+                <span class="soft">{{ counted(reviews.silent(), 'device') }} of them silent, told when heard</span>
               }
               <button mat-flat-button [disabled]="busy() || !ready()" (click)="start()">
                 {{ label() }}
@@ -89,17 +94,9 @@ const FOLLOW_MS = 60;
               Nothing to send. Edit segments, SSIDs or ports; what each device would be told appears here line by line.
             </p>
           } @else {
-            @for (change of changes(); track change.deviceId) {
-              <details [open]="changes().length < 5">
-                <summary>
-                  <b class="mono">{{ change.name }}</b>
-                  <span class="good">+{{ change.difference.added }}&nbsp;</span
-                  ><span class="bad">−{{ change.difference.removed }}</span>
-                </summary>
-                <il-difference-lines [lines]="change.difference.lines" />
-              </details>
-            } @empty {
-              <p class="soft calm">No device at {{ store.site()?.name }} would hear anything new.</p>
+            <il-draft-review />
+            @if (reviews.whole() && reviews.devices() === 0) {
+              <p class="soft calm">No device of any site would hear anything new.</p>
             }
           }
         </section>
@@ -204,9 +201,14 @@ export class RolloutPage {
 
   protected readonly running = computed(() => this.rollouts().find((rollout) => rollout.endedAt === null));
   protected readonly past = computed(() => this.rollouts().filter((rollout) => rollout.endedAt !== null));
-  protected readonly changes = computed(() => this.store.consequences()?.changes ?? []);
-  protected readonly errors = computed(
-    () => (this.store.consequences()?.findings ?? []).filter((finding) => finding.severity === 'error').length,
+  protected readonly reviews = inject(DraftReviews);
+  protected readonly counted = counted;
+  /** Errors at all sites whose devices would be told something else. */
+  protected readonly errors = computed(() =>
+    this.reviews
+      .reviews()
+      .filter(({ changes }) => changes.length > 0)
+      .reduce((sum, { counts }) => sum + counts.error, 0),
   );
   /** Said anew for every edit: what was accepted was another state of the draft. */
   protected readonly despite = linkedSignal<number | undefined, boolean>({
@@ -217,7 +219,8 @@ export class RolloutPage {
   private readonly checked = resource({
     params: () => {
       const draft = this.store.draft();
-      return draft && draft.edits > 0 && draft.state === 'open' ? { id: draft.id, head: draft.head } : undefined;
+      const due = draft && draft.edits > 0 && draft.state === 'open' && this.reviews.whole();
+      return due ? { id: draft.id, head: draft.head, devices: this.reviews.devices() } : undefined;
     },
     loader: ({ params }) => this.api.check(params.id),
   });
@@ -235,14 +238,19 @@ export class RolloutPage {
   });
   /** Whether all that stands against it has been answered. */
   protected readonly ready = computed(() => {
+    if (!this.reviews.whole() || !this.against()) return false; // never as if it were all
     if (this.errors() > 0 && !this.despite()) return false;
     if ((this.against()?.broken.length ?? 0) > 0 && this.reason().trim() === '') return false;
     return this.cutSites().every((name) => this.typed()[name]?.trim() === name);
   });
   protected readonly label = computed(() => {
-    const count = this.changes().length;
-    if (count === 0) return 'Roll out';
-    return count === 1 ? 'Roll out to 1 device' : `Roll out to ${count} devices`;
+    const sites = this.reviews.touched()?.length;
+    if (!this.reviews.whole())
+      return sites === undefined
+        ? 'Looking…'
+        : `Looking at ${this.reviews.reviews().length} of ${counted(sites, 'site')}…`;
+    const count = this.reviews.devices();
+    return count === 0 ? 'Roll out' : `Roll out to ${counted(count, 'device')}`;
   });
   protected readonly note = computed(() => {
     const revision = this.estate.estate()?.revision ?? 0;
@@ -251,14 +259,16 @@ export class RolloutPage {
 
   protected async start(): Promise<void> {
     this.busy.set(true);
-    await this.store.attempt(async () => {
+    const done = await this.store.attempt(async () => {
       await this.api.start({
         draftId: this.store.draft()!.id,
         despiteErrors: this.despite(),
+        devices: this.reviews.devices(),
         ...(this.reason().trim() ? { reason: this.reason().trim() } : {}),
         ...(this.cutSites().length > 0 ? { sites: this.cutSites() } : {}),
       });
     });
+    if (!done) void this.reviews.ask(); // what was seen may no longer be so
     this.busy.set(false);
   }
 

@@ -36,6 +36,35 @@ describe('Dock', () => {
     expect(page.querySelectorAll('article')).toHaveLength(0);
   });
 
+  it('says what the draft means at other sites, each with what is to be done there, and counts all devices', async () => {
+    const { site, fixture, page } = await setUp(0);
+    const finding = {
+      key: 'k',
+      code: 'lattice.gap',
+      severity: 'error' as const,
+      message: 'Crew stops at port 7',
+      reason: 'It is not carried.',
+      place: { siteId: 'b', kind: 'segment' as const, id: 's' },
+      mend: { label: 'tag 10', operations: [] },
+    };
+    const counts = { error: 1, warning: 0, info: 0 };
+    site.reviews.set('b', site.review('b', 'Brinmouth', 5, { counts, findings: [finding] }));
+    site.reviews.set('c', site.review('c', 'Calder', 3));
+    site.edits = 1;
+    site.head = 1;
+    site.happen({ type: 'draft', draftId: 'draft', head: 1 });
+    await site.reviewed();
+    await fixture.whenStable();
+    expect(page.querySelector('il-elsewhere')!.textContent).toMatch(/2 other sites.*1 finding · 8 devices\s+change/s);
+    expect([...page.querySelectorAll('dl dd')].at(-1)!.textContent).toBe('12');
+    const sites = [...page.querySelectorAll('il-elsewhere summary .name')].map((name) => name.textContent);
+    expect(sites).toEqual(['Brinmouth', 'Calder']); // the worst first
+    byText(page, 'il-elsewhere button', 'Show').click();
+    await new Promise((resolve) => setTimeout(resolve));
+    expect(TestBed.inject(Router).url).toMatch(/^\/sites\/b\/lattice/);
+    byText(page, 'il-elsewhere button', 'Mend: tag 10');
+  });
+
   it('goes to the place of a finding', async () => {
     const { page } = await setUp(1);
     byText(page, 'button', 'Show').click();

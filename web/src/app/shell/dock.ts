@@ -4,18 +4,21 @@ import { Router, type Params } from '@angular/router';
 import type { Finding } from '@iron-lattice/core/assess';
 import { SessionStore } from '../session/session-store';
 import { SeverityMark } from '../ui/severity-mark';
+import { counted } from '../ui/counted';
+import { DraftReviews } from './draft-reviews';
+import { Elsewhere } from './elsewhere';
 import { SiteStore } from './site-store';
 import { siteStages, stageOf, STAGES, type SiteStage } from './stage';
 
 /** What the draft means: findings with their mends, and the devices that would be told something. */
 @Component({
   selector: 'il-dock',
-  imports: [MatButtonModule, SeverityMark],
+  imports: [MatButtonModule, Elsewhere, SeverityMark],
   template: `
     <button class="bar" [attr.aria-expanded]="open()" aria-controls="consequences" (click)="open.set(!open())">
       <b>Consequences</b>
       <span [class.bad]="errors() > 0">{{ errors() }} {{ errors() === 1 ? 'error' : 'errors' }}</span>
-      <span>{{ changes().length }} {{ changes().length === 1 ? 'device' : 'devices' }}</span>
+      <span>{{ counted(devices(), 'device') }}</span>
       <span class="grow"></span>
       <span aria-hidden="true">{{ open() ? '▾' : '▴' }}</span>
     </button>
@@ -29,7 +32,7 @@ import { siteStages, stageOf, STAGES, type SiteStage } from './stage';
       @if (store.consequences(); as all) {
         <dl>
           <div>
-            <dt>{{ findings().length === 1 ? 'finding' : 'findings' }}</dt>
+            <dt>{{ findings().length === 1 ? 'finding here' : 'findings here' }}</dt>
             <dd [class.bad]="errors() > 0" [class.good]="findings().length === 0">{{ findings().length }}</dd>
           </div>
           <div>
@@ -39,8 +42,8 @@ import { siteStages, stageOf, STAGES, type SiteStage } from './stage';
             </dd>
           </div>
           <div>
-            <dt>{{ changes().length === 1 ? 'device changes' : 'devices change' }}</dt>
-            <dd>{{ changes().length }}</dd>
+            <dt>{{ devices() === 1 ? 'device changes' : 'devices change' }}</dt>
+            <dd>{{ devices() }}{{ reviews.whole() ? '' : '…' }}</dd>
           </div>
         </dl>
         @if (mendable() > 1 && session.mayChange()) {
@@ -90,7 +93,7 @@ import { siteStages, stageOf, STAGES, type SiteStage } from './stage';
           <p class="calm"><span class="good">✓</span> Nothing is inconsistent here.</p>
         }
         @if (changes().length > 0) {
-          <h3>Would be told something new</h3>
+          <h3>Would be told something new here</h3>
           <ul>
             @for (change of changes(); track change.deviceId) {
               <li class="mono">
@@ -101,8 +104,9 @@ import { siteStages, stageOf, STAGES, type SiteStage } from './stage';
           </ul>
           <button class="all" mat-stroked-button (click)="toRollout()">See every line</button>
         } @else {
-          <p class="soft calm">No device would hear anything new.</p>
+          <p class="soft calm">No device here would hear anything new.</p>
         }
+        <il-elsewhere (show)="show($event)" />
       }
     </section>
   `,
@@ -248,6 +252,12 @@ export class Dock {
     () => (this.store.consequences()?.guarantees ?? []).filter(({ state }) => state !== 'broken').length,
   );
   protected readonly changes = computed(() => this.store.consequences()?.changes ?? []);
+  protected readonly reviews = inject(DraftReviews);
+  protected readonly counted = counted;
+  /** Devices that would be told something else, here and at the other sites it touches. */
+  protected readonly devices = computed(
+    () => this.changes().length + this.reviews.elsewhere().reduce((sum, { changes }) => sum + changes.length, 0),
+  );
 
   protected async show({ place }: Finding): Promise<void> {
     this.open.set(false);

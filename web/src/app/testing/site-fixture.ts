@@ -3,7 +3,13 @@ import { HttpTestingController, provideHttpClientTesting, type TestRequest } fro
 import type { EnvironmentProviders, Provider } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
-import { consequencesOf, type SiteDraft } from '@iron-lattice/core/assess';
+import {
+  consequencesOf,
+  reviewOf,
+  type SiteDraft,
+  type SiteReviewView,
+  type TouchedSites,
+} from '@iron-lattice/core/assess';
 import type { LiveEvent } from '@iron-lattice/core/base';
 import type { DeviceView, HitchView } from '@iron-lattice/core/intake';
 import { sheetFor } from '@iron-lattice/core/hardware';
@@ -11,6 +17,7 @@ import { apply, type Intent, type Operation, type VlanPool } from '@iron-lattice
 import { sampleSite, type SampleSite } from '@iron-lattice/core/testing';
 import { Subject } from 'rxjs';
 import { SessionStore } from '../session/session-store';
+import { DraftReviews } from '../shell/draft-reviews';
 import { LiveEvents, type Happening } from '../shell/live-events';
 import { asProblem } from '../session/problem';
 import { SiteStore } from '../shell/site-store';
@@ -92,6 +99,36 @@ export class SiteFixture {
     }
   }
 
+  /** Answers until every site that the draft touches was looked at. */
+  async reviewed(): Promise<void> {
+    const reviews = TestBed.inject(DraftReviews);
+    do await this.answer();
+    while (!reviews.whole());
+    await this.answer();
+  }
+
+  /** What a draft means at another site: devices there that all hear the same. */
+  review(siteId: string, name: string, devices: number, more: Partial<SiteReviewView> = {}): SiteReviewView {
+    const told = 'the same';
+    const line = { op: 'add' as const, path: ['ssids Crew'], before: null, after: 'isolated' };
+    const changes = Array.from({ length: devices }, (_, i) => {
+      return { deviceId: `${siteId}${i}`, name: `${name.toLowerCase()}-ap-${i}`, told };
+    });
+    return {
+      ...{
+        siteId,
+        name,
+        counts: { error: 0, warning: 0, info: 0 },
+        findings: [],
+        broken: [],
+        lockOuts: [],
+        silent: [],
+      },
+      ...{ changes, differences: { [told]: { lines: [line], added: 1, removed: 0 } } },
+      ...more,
+    };
+  }
+
   happen(event: LiveEvent): void {
     this.events.next(event);
   }
@@ -146,6 +183,15 @@ export class SiteFixture {
 
   calling: DeviceView[] = [];
   hitches: HitchView[] = [];
+  /** What the draft means at other sites. */
+  readonly reviews = new Map<string, SiteReviewView>();
+  get touched(): TouchedSites['sites'] {
+    return [
+      { id: this.sample.site.id, name: this.sample.site.name },
+      ...[...this.reviews.values()].map(({ siteId, name }) => ({ id: siteId, name })),
+    ];
+  }
+
   /** Answers of the test’s own, by the end of the address; they come first. An answer may be a problem. */
   readonly answers = new Map<string, (body: unknown) => object>();
   /** What was asked for that has an answer of the test’s own. */
@@ -173,6 +219,14 @@ export class SiteFixture {
       return request.flush({ names: (body as { serials: string[] }).serials.map((_, i) => `x-ap-0${i + 3}`) });
     if (url === '/api/calling') return request.flush(this.calling);
     if (/\/api\/drafts\/[^/]+\/sites\/[^/]+$/.test(url)) return request.flush(this.siteDraft);
+    const reviewed = reviewOf(this.siteDraft.consequences);
+    if (url.endsWith('/touched'))
+      return request.flush({ head: this.head, baseRevision: 0, sites: this.edits > 0 ? this.touched : [] });
+    if (url.endsWith('/reviews')) {
+      const ids = request.request.params.get('sites')!.split(',');
+      const here = { ...reviewed, name: 'Here', silent: [] };
+      return request.flush(ids.flatMap((id) => (id === reviewed.siteId ? here : (this.reviews.get(id) ?? []))));
+    }
     request.flush(
       { type: 'about:lattice/thing.unknown', title: `no answer for ${method} ${url}` },
       { status: 404, statusText: '' },

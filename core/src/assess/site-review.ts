@@ -1,0 +1,50 @@
+import { hashOf, type Difference } from '../document';
+import type { Consequences } from './consequences';
+import type { Finding, Severity } from './finding';
+import type { GuaranteeResult } from './guarantee-results';
+import type { LockOut } from './lock-out';
+
+/** Findings of one site that are told one by one; beyond them they are counted. */
+export const MOST_REVIEWED = 100;
+
+/** A device that would be told something else, by the key of what it would be told. */
+export interface ReviewedChange {
+  readonly deviceId: string;
+  readonly name: string;
+  readonly told: string;
+}
+
+/** What a draft means at one site, as much as a look over many sites needs. */
+export interface SiteReview {
+  readonly siteId: string;
+  /** How many findings there are, by severity. */
+  readonly counts: Readonly<Record<Severity, number>>;
+  /** The worst first, some of them. */
+  readonly findings: readonly Finding[];
+  /** Guarantees that would be broken. */
+  readonly broken: readonly GuaranteeResult[];
+  readonly lockOuts: readonly LockOut[];
+  /** In the order a rollout would tell them. */
+  readonly changes: readonly ReviewedChange[];
+  /** What devices would be told, once for all that hear the same. */
+  readonly differences: Readonly<Record<string, Difference>>;
+}
+
+/** What of a site's consequences a look over many sites needs. Devices that would be told the very same lines share a key. */
+export function reviewOf({ siteId, findings, guarantees, lockOuts, changes }: Consequences): SiteReview {
+  const differences: Record<string, Difference> = {};
+  const of = (severity: Severity): number => findings.filter((each) => each.severity === severity).length;
+  return {
+    siteId,
+    counts: { error: of('error'), warning: of('warning'), info: of('info') },
+    findings: findings.slice(0, MOST_REVIEWED),
+    broken: guarantees.filter(({ state }) => state === 'broken'),
+    lockOuts,
+    changes: changes.map(({ deviceId, name, difference }) => {
+      const told = hashOf(difference.lines);
+      differences[told] = difference;
+      return { deviceId, name, told };
+    }),
+    differences,
+  };
+}

@@ -1,0 +1,39 @@
+import { expect, test } from './fixtures';
+
+test('an edit of what six sites share says what it means at each, and tells exactly the devices it counted', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
+  const sheet = desk.sheet('Skerrow Crew');
+  await sheet.getByRole('checkbox', { name: 'each other' }).check();
+  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(desk.consequences.getByRole('heading', { name: '5 other sites' })).toBeVisible();
+  const total = desk.consequences.locator('dl div', { hasText: /devices? changes?$/ }).locator('dd');
+  await expect(total).toHaveText(/^\d+$/); // no more to come
+  const devices = Number(await total.textContent());
+  expect(devices).toBeGreaterThan(10);
+
+  const other = desk.consequences.getByRole('group').filter({ hasText: 'Ansel Quay' });
+  await other.locator('summary').click();
+  await expect(other.getByText(/aq-ap-01/)).toBeVisible();
+
+  await desk.stage('Rollout');
+  const start = page.getByRole('button', { name: `Roll out to ${devices} devices` });
+  await expect(start).toBeVisible();
+  const ways = page.locator('il-draft-review summary b');
+  await expect(ways.first()).toHaveText(`${devices} devices`); // they all hear the same
+  await page.getByRole('group', { name: 'Grouped by' }).getByRole('button', { name: 'Site' }).click();
+  await expect(page.locator('il-draft-review summary')).toHaveCount(6);
+  await page.getByLabel('Only devices or sites with').fill('petrel');
+  await expect(page.locator('il-draft-review summary')).toHaveCount(1);
+  await page.getByLabel('Only devices or sites with').fill('');
+  await desk.expectAccessible();
+
+  const despite = page.getByRole('checkbox', { name: /^Roll out in spite of/ });
+  if (await despite.isVisible()) await despite.check();
+  await start.click();
+  await expect(page.getByText(`${devices}/${devices}`)).toBeVisible();
+});

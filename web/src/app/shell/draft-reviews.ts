@@ -1,0 +1,111 @@
+import { HttpClient } from '@angular/common/http';
+import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { SiteReviewView, TouchedSites } from '@iron-lattice/core/assess';
+import { auditTime, filter, firstValueFrom } from 'rxjs';
+import { problemOf, type Problem } from '../session/problem';
+import { LiveEvents } from './live-events';
+import { SiteStore } from './site-store';
+
+/** Sites asked after at once, and so many questions side by side: the first are told while others are still worked out. */
+const AT_ONCE = 20;
+const SIDE_BY_SIDE = 2;
+/** How long nobody has edited before other sites are asked after, in milliseconds. */
+const REST_MS = 250;
+/** How often what happens to devices is followed at the most, in milliseconds. */
+const FOLLOW_MS = 5000;
+
+/**
+ * What the draft means at every site it touches. Asked anew when it moves; sites come in one after the other, and until the last
+ * has come nothing here is the whole of it.
+ */
+@Injectable({ providedIn: 'root' })
+export class DraftReviews {
+  private readonly http = inject(HttpClient);
+  private readonly store = inject(SiteStore);
+  /** The sites it touches; null until they are known. */
+  readonly touched = signal<TouchedSites['sites'] | null>(null);
+  /** By site; those not told yet are missing. */
+  private readonly told = signal<ReadonlyMap<string, SiteReviewView>>(new Map());
+  /** Why they could not be told; null while they can. */
+  readonly problem = signal<Problem | null>(null);
+  private turn = 0;
+
+  /** Those that were told, in the order of the sites. */
+  readonly reviews = computed(() => (this.touched() ?? []).flatMap(({ id }) => this.told().get(id) ?? []));
+  /** Whether every site it touches was looked at. */
+  readonly whole = computed(() => this.touched() !== null && this.reviews().length === this.touched()!.length);
+  /** Those of other sites than the one people stand in. */
+  readonly elsewhere = computed(() => this.reviews().filter(({ siteId }) => siteId !== this.store.siteId()));
+  /** How many other sites it touches, looked at or not. */
+  readonly others = computed(() => (this.touched() ?? []).filter(({ id }) => id !== this.store.siteId()).length);
+  /** Devices that it would tell something else, and those of them that are silent now. */
+  readonly devices = computed(() => this.reviews().reduce((sum, { changes }) => sum + changes.length, 0));
+  readonly silent = computed(() =>
+    this.reviews().reduce((sum, { changes, silent }) => {
+      const away = new Set(silent);
+      return sum + changes.filter(({ deviceId }) => away.has(deviceId)).length;
+    }, 0),
+  );
+
+  private readonly of = computed(() => {
+    const draft = this.store.draft();
+    return draft && `${draft.id} ${draft.head} ${draft.edits} ${draft.baseRevision}`;
+  });
+
+  constructor() {
+    effect((onCleanup) => {
+      if (this.of() === null) return;
+      untracked(() => this.forget());
+      const resting = setTimeout(() => void this.ask(), REST_MS);
+      onCleanup(() => clearTimeout(resting));
+    });
+    inject(LiveEvents)
+      .all.pipe(
+        filter(({ type }) => ['device', 'gone', 'site', 'rollout', 'reconnected'].includes(type)),
+        auditTime(FOLLOW_MS),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => void this.ask());
+    inject(DestroyRef).onDestroy(() => this.turn++); // whoever still asks stops
+  }
+
+  /** Asks after all sites; what is known stays in sight meanwhile. */
+  async ask(): Promise<void> {
+    const draft = untracked(this.store.draft);
+    if (!draft) return;
+    const turn = ++this.turn;
+    const stale = (): boolean => turn !== this.turn;
+    if (draft.edits === 0) return this.touched.set([]);
+    try {
+      const base = `/api/drafts/${draft.id}`;
+      const { sites } = await firstValueFrom(this.http.get<TouchedSites>(`${base}/touched`));
+      if (stale()) return;
+      this.touched.set(sites);
+      const here = untracked(this.store.siteId);
+      const ids = sites.map(({ id }) => id).sort((a, b) => Number(b === here) - Number(a === here));
+      const parts = Array.from({ length: Math.ceil(ids.length / AT_ONCE) }, (_, i) =>
+        ids.slice(i * AT_ONCE, (i + 1) * AT_ONCE),
+      );
+      const work = async (): Promise<void> => {
+        for (let part = parts.shift(); part && !stale(); part = parts.shift()) {
+          const params = { sites: part.join(',') };
+          const views = await firstValueFrom(this.http.get<SiteReviewView[]>(`${base}/reviews`, { params }));
+          if (stale()) return;
+          this.told.update((known) => new Map([...known, ...views.map((view) => [view.siteId, view] as const)]));
+        }
+      };
+      await Promise.all(Array.from({ length: SIDE_BY_SIDE }, work));
+      if (!stale()) this.problem.set(null);
+    } catch (error) {
+      if (!stale()) this.problem.set(problemOf(error));
+    }
+  }
+
+  private forget(): void {
+    this.turn++;
+    this.touched.set(null);
+    this.told.set(new Map());
+    this.problem.set(null);
+  }
+}
