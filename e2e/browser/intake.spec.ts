@@ -279,7 +279,9 @@ test('a site is copied with its segments, tags and SSIDs; its window is its own'
   await desk.sheet('Petrel').getByRole('button', { name: 'Its own' }).click();
   await desk.sheet('Petrel').getByRole('combobox', { name: 'Day' }).click();
   await page.getByRole('option', { name: 'Wednesday' }).click();
+  const saved = page.waitForResponse((response) => response.request().method() === 'PATCH');
   await desk.sheet('Petrel').getByRole('button', { name: 'Save' }).click();
+  expect((await saved).ok()).toBe(true);
   await expect(desk.sheet('Petrel').getByRole('button', { name: 'Save' })).toBeDisabled();
   await page.reload();
   await page.getByRole('row', { name: /^Petrel/ }).click();

@@ -97,7 +97,7 @@ export async function layGround(
   const intents = new IntentService();
   const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
   const drafts = new DraftService(database, intents, rosters, secrets, heavy, bus);
-  const reviews = new DraftReview(drafts, rosters, heavy);
+  const reviews = new DraftReview(drafts, heavy);
   const sessions = await new Promise<SessionService>((resolve, reject) => {
     const made: SessionService = new SessionService(database, pool, bus, config.signInsPerMinute, (error) => {
       if (error) reject(error);

@@ -79,6 +79,8 @@ export interface ConsequencesInput {
   readonly links: readonly Link[];
   /** What each device should run today, by device id; absent for one that was never told anything. */
   readonly told: Readonly<Record<string, DeviceDocument>>;
+  /** Hashes of these, where they are known. */
+  readonly toldHashes?: Readonly<Record<string, string>>;
   /** Uplinks that are up, with the address each was given. */
   readonly uplinks?: readonly UplinkAddress[];
   /** The site's tags. */
@@ -86,7 +88,7 @@ export interface ConsequencesInput {
 }
 
 /** What findings are computed from. */
-export type FindingsInput = Omit<ConsequencesInput, 'told'>;
+export type FindingsInput = Omit<ConsequencesInput, 'told' | 'toldHashes'>;
 
 /** Compiles a site and runs every check over it. */
 function assess(input: FindingsInput, book?: PolicyBook) {
@@ -129,21 +131,24 @@ export const findingsOf = (input: FindingsInput): readonly Finding[] => assess(i
  * @param book keeps what is known of the site's policy from one edit to the next.
  */
 export function consequencesOf(input: ConsequencesInput, book?: PolicyBook): Consequences {
-  const { roster, links } = input;
+  const { site, documents, outcome } = outcomeOf(input, book);
+  return { ...outcome, grid: latticeGrid(site, input.roster, documents, input.links) };
+}
+
+/** The same without the grid, which nobody looks at over many sites. */
+export const outcomeAt = (input: ConsequencesInput, book?: PolicyBook): Omit<Consequences, 'grid'> =>
+  outcomeOf(input, book).outcome;
+
+function outcomeOf(input: ConsequencesInput, book?: PolicyBook) {
+  const { roster, told, toldHashes = {} } = input;
   const { site, documents, view, guarantees, findings } = assess(input, book);
   const changes = rolloutOrder(roster).flatMap((device): DeviceChange[] => {
     const document = documents.get(device.id)!;
-    const told = input.told[device.id] ?? null;
+    const before = told[device.id] ?? null;
     const hash = hashOf(document);
-    if (told && hashOf(told) === hash) return [];
-    return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(told, document) }];
+    if (before && (toldHashes[device.id] ?? hashOf(before)) === hash) return [];
+    return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(before, document) }];
   });
-  return {
-    siteId: site.id,
-    findings,
-    changes,
-    grid: latticeGrid(site, roster, documents, links),
-    guarantees,
-    lockOuts: lockOuts(site, roster, view),
-  };
+  const outcome = { siteId: site.id, findings, changes, guarantees, lockOuts: lockOuts(site, roster, view) };
+  return { site, documents, outcome };
 }

@@ -1,11 +1,18 @@
-import { reviewOf, type SiteReview, type SiteReviewView, type TouchedSites } from '@iron-lattice/core/assess';
+import {
+  reviewOf,
+  type ConsequencesInput,
+  type SiteReview,
+  type SiteReviewView,
+  type TouchedSites,
+} from '@iron-lattice/core/assess';
 import { touchedSites } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
-import type { RosterService } from '../roster/roster.service';
 import type { DraftService } from './draft.service';
 
 /** Of how many sites it is remembered what a draft means there. */
 const REMEMBERED = 2000;
+/** Sites of one question that are worked out side by side. */
+const SIDE_BY_SIDE = 2;
 
 /** What a draft means at all sites that it touches, looked at some at a time. */
 export class DraftReview {
@@ -14,7 +21,6 @@ export class DraftReview {
 
   constructor(
     private readonly drafts: DraftService,
-    private readonly rosters: RosterService,
     private readonly heavy: Heavy,
   ) {}
 
@@ -30,26 +36,32 @@ export class DraftReview {
   }
 
   /**
-   * What a draft means at some sites, one after the other: whoever edits meanwhile waits for one at the most. Sites that are not
+   * What a draft means at some sites, a few side by side: whoever edits meanwhile waits for these at the most. Sites that are not
    * there are left out.
    */
   async at(draftId: string, siteIds: readonly string[]): Promise<SiteReviewView[]> {
     const { intent } = await this.drafts.recent(draftId);
-    const views: SiteReviewView[] = [];
-    for (const siteId of siteIds) {
-      const site = intent.sites.get(siteId);
-      if (!site) continue;
-      const devices = await this.rosters.devices(siteId);
-      const [key, input] = await this.drafts.basisAt(intent, siteId, devices);
-      const consequences = this.drafts.known(key);
-      const review =
-        this.remembered.get(key) ?? (consequences ? reviewOf(consequences) : await this.heavy.run('review', input));
-      this.remembered.delete(key);
-      if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
-      this.remembered.set(key, review);
-      const silent = devices.filter(({ online }) => !online).map(({ id }) => id);
-      views.push({ ...review, name: site.name, silent });
-    }
-    return views;
+    const bases = await this.drafts.basesAt(intent, siteIds);
+    const views = new Map<string, SiteReviewView>();
+    const waiting = [...bases];
+    const work = async (): Promise<void> => {
+      for (let next = waiting.shift(); next; next = waiting.shift()) {
+        const { siteId, key, input, devices } = next;
+        const silent = devices.filter(({ online }) => !online).map(({ id }) => id);
+        views.set(siteId, { ...(await this.review(key, input)), name: input.site.name, silent });
+      }
+    };
+    await Promise.all(Array.from({ length: SIDE_BY_SIDE }, work));
+    return bases.map(({ siteId }) => views.get(siteId)!);
+  }
+
+  private async review(key: string, input: ConsequencesInput): Promise<SiteReview> {
+    const consequences = this.drafts.known(key);
+    const review =
+      this.remembered.get(key) ?? (consequences ? reviewOf(consequences) : await this.heavy.run('review', input));
+    this.remembered.delete(key);
+    if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
+    this.remembered.set(key, review);
+    return review;
   }
 }

@@ -24,7 +24,7 @@ import {
   wordsOf,
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { type Device } from '../roster/device.model';
+import type { Device, RosterRow } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
@@ -45,7 +45,7 @@ export interface OpenedDraft {
   readonly misfits: readonly MisfitView[];
   readonly liveRevision: number;
   readonly roster: readonly RosterDevice[];
-  readonly devices: readonly Device[];
+  readonly devices: readonly RosterRow[];
 }
 type Numbered = Operation & { readonly number: number };
 
@@ -281,24 +281,55 @@ export class DraftService {
   }
 
   /** What the consequences of an intent at one site follow from, and its hash. */
-  async basisAt(
+  private async basisAt(
     intent: Intent,
     siteId: string,
     devices: readonly Device[],
   ): Promise<[key: string, input: ConsequencesInput]> {
-    const site = intent.sites.get(siteId)!;
     const documents = await this.rosters.documents(devices.map((device) => device.wants));
+    return this.basisOf(intent, siteId, devices, documents, (await Site.findByPk(siteId))?.tags ?? []);
+  }
+
+  /** The same for some sites at once, with their devices; those that are not there are left out. */
+  async basesAt(
+    intent: Intent,
+    siteIds: readonly string[],
+  ): Promise<{ siteId: string; key: string; input: ConsequencesInput; devices: readonly Device[] }[]> {
+    const [all, sites] = [await this.rosters.devices(siteIds), await Site.findAll({ where: { id: [...siteIds] } })];
+    const documents = await this.rosters.documents(all.map(({ wants }) => wants));
+    const tags = new Map(sites.map((site) => [site.id, site.tags]));
+    return siteIds.flatMap((siteId) => {
+      if (!intent.sites.has(siteId)) return [];
+      const devices = all.filter((device) => device.siteId === siteId);
+      const [key, input] = this.basisOf(intent, siteId, devices, documents, tags.get(siteId) ?? []);
+      return [{ siteId, key, input, devices }];
+    });
+  }
+
+  private basisOf(
+    intent: Intent,
+    siteId: string,
+    devices: readonly Device[],
+    documents: ReadonlyMap<string, DeviceDocument>,
+    tags: readonly string[],
+  ): [key: string, input: ConsequencesInput] {
+    const site = intent.sites.get(siteId)!;
     const told: Record<string, DeviceDocument> = {};
-    for (const { id, wants } of devices) if (wants && documents.has(wants)) told[id] = documents.get(wants)!;
+    const toldHashes: Record<string, string> = {};
+    for (const { id, wants } of devices) {
+      if (!wants || !documents.has(wants)) continue;
+      told[id] = documents.get(wants)!;
+      toldHashes[id] = wants;
+    }
     const links = this.rosters.linksAmong(devices);
     const uplinks = this.rosters.uplinksAmong(devices);
-    const tags = (await Site.findByPk(siteId))?.tags ?? [];
     const input: ConsequencesInput = {
       estate: intent.estate,
       site,
       roster: devices.map(rosterOf),
       links,
       told,
+      toldHashes,
       uplinks,
       tags,
     };

@@ -1,5 +1,6 @@
 import {
   consequencesOf,
+  outcomeAt,
   reviewOf,
   type Consequences,
   type ConsequencesInput,
@@ -19,5 +20,5 @@ declare module '../platform/heavy' {
 
 export const tasks: TasksOf<'consequences' | 'review'> = {
   consequences: (input) => consequencesOf(input, book),
-  review: (input) => reviewOf(consequencesOf(input, book)),
+  review: (input) => reviewOf(outcomeAt(input, book)),
 };

@@ -211,7 +211,7 @@ export class RolloutService {
       const silent = new Set(review.silent);
       check.devices += review.changes.length;
       check.silent += review.changes.filter(({ deviceId }) => silent.has(deviceId)).length;
-      if (review.changes.length > 0) check.errors += review.counts.error;
+      check.errors += review.counts.error;
       for (const { words, packet = '' } of review.broken) check.broken.push({ siteName, words, packet });
       const self = lockOutOf(intent.estate, site, (await this.rosters.devices(id)).map(rosterOf), address);
       for (const { name, packet, why } of [...review.lockOuts, ...(self ? [self] : [])])
@@ -240,8 +240,8 @@ export class RolloutService {
       const self = lockOutOf(intent.estate, site, roster, address);
       for (const { name, packet, why } of [...consequences.lockOuts, ...(self ? [self] : [])])
         cut.push({ siteName: site.name, name, packet, why });
-      if (consequences.changes.length === 0) continue;
       errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
+      if (consequences.changes.length === 0) continue;
       const documents = compileSite(resolve(intent.estate, site), roster);
       for (const change of consequences.changes) {
         const device = devices.find((each) => each.id === change.deviceId)!;

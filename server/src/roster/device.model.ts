@@ -84,21 +84,42 @@ export class Device extends Model<InferAttributes<Device>, InferCreationAttribut
 
   /** @throws Error when it is not claimed. */
   toRoster(): RosterDevice {
-    const { id, siteId, name, serial, model, mac, address, sheet, fixed, lightOff } = this;
-    if (siteId === null || name === null) throw new Error(`device ${serial} is not claimed`);
-    return {
-      id,
-      siteId,
-      name,
-      serial,
-      model,
-      mac,
-      ...(sheet ? { sheet } : {}),
-      ...(address && !fixed ? { given: address } : {}),
-      ...(fixed ? { address: fixed } : {}),
-      ...(lightOff ? { lightOff } : {}),
-    };
+    return rosterDeviceOf(this);
   }
+}
+
+/** Of a device, what compiling and drafts ask. */
+export const ROSTER_FIELDS = [
+  'id',
+  'siteId',
+  'name',
+  'serial',
+  'model',
+  'mac',
+  'address',
+  'sheet',
+  'fixed',
+  'lightOff',
+  'wants',
+] as const;
+export type RosterRow = Pick<Device, (typeof ROSTER_FIELDS)[number]>;
+
+/** @throws Error when it is not claimed. */
+export function rosterDeviceOf(row: RosterRow): RosterDevice {
+  const { id, siteId, name, serial, model, mac, address, sheet, fixed, lightOff } = row;
+  if (siteId === null || name === null) throw new Error(`device ${serial} is not claimed`);
+  return {
+    id,
+    siteId,
+    name,
+    serial,
+    model,
+    mac,
+    ...(sheet ? { sheet } : {}),
+    ...(address && !fixed ? { given: address } : {}),
+    ...(fixed ? { address: fixed } : {}),
+    ...(lightOff ? { lightOff } : {}),
+  };
 }
 
 /** The short form of a key, as on the device's label: 16 hex digits of its SHA-256. */

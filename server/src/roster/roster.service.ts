@@ -4,7 +4,7 @@ import { fixedAddressIn, resolve, type Intent, type Link, type RosterDevice } fr
 import { compileSite } from '@iron-lattice/core/rollout';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Bus } from '../platform/bus';
-import { Device, DocumentRow } from './device.model';
+import { Device, DocumentRow, ROSTER_FIELDS, rosterDeviceOf, type RosterRow } from './device.model';
 import { devicesInRollout } from './in-rollout';
 
 /** What of a device the address plan asks. */
@@ -26,21 +26,22 @@ export class RosterService {
     private readonly bus: Bus,
   ) {}
 
-  /** Claimed devices of one site, or of the estate; by name. */
-  async devices(siteId?: string, transaction?: Transaction): Promise<Device[]> {
+  /** Claimed devices of one site, of some, or of the estate; by name. */
+  async devices(siteId?: string | readonly string[], transaction?: Transaction): Promise<Device[]> {
     return Device.findAll({
-      where: siteId ? { siteId } : { siteId: { [Op.ne]: null } },
+      where: { siteId: siteId === undefined ? { [Op.ne]: null } : { [Op.in]: [siteId].flat() } },
       order: ['name'],
       ...(transaction ? { transaction } : {}),
     });
   }
 
-  /** The same by all that compiling and drafts ask of a device, without what it reports: thousands at a time. */
-  async roster(transaction?: Transaction): Promise<Device[]> {
+  /** The same by all that compiling and drafts ask of a device, without what it reports and as plain rows: thousands at a time. */
+  async roster(transaction?: Transaction): Promise<RosterRow[]> {
     return Device.findAll({
-      attributes: ['id', 'siteId', 'name', 'serial', 'model', 'mac', 'address', 'sheet', 'fixed', 'lightOff', 'wants'],
+      attributes: [...ROSTER_FIELDS],
       where: { siteId: { [Op.ne]: null } },
       order: ['name'],
+      raw: true,
       ...(transaction ? { transaction } : {}),
     });
   }
@@ -153,4 +154,4 @@ export class RosterService {
 }
 
 /** For `map`: a device as compiling wants it. */
-export const rosterOf = (device: Device): RosterDevice => device.toRoster();
+export const rosterOf = (device: RosterRow): RosterDevice => rosterDeviceOf(device);

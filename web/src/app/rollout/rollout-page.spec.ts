@@ -146,6 +146,8 @@ describe('RolloutPage', () => {
     expect(page.textContent).toContain('Nothing to send.');
     TestBed.resetTestingModule();
     const observer = await setUp({ role: 'observer' });
-    expect([...observer.page.querySelectorAll('button:not(.choices button)')].map((button) => button.textContent)).toEqual([]);
+    expect(
+      [...observer.page.querySelectorAll('button:not(.choices button)')].map((button) => button.textContent),
+    ).toEqual([]);
   });
 });

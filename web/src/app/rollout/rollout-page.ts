@@ -203,13 +203,8 @@ export class RolloutPage {
   protected readonly past = computed(() => this.rollouts().filter((rollout) => rollout.endedAt !== null));
   protected readonly reviews = inject(DraftReviews);
   protected readonly counted = counted;
-  /** Errors at all sites whose devices would be told something else. */
-  protected readonly errors = computed(() =>
-    this.reviews
-      .reviews()
-      .filter(({ changes }) => changes.length > 0)
-      .reduce((sum, { counts }) => sum + counts.error, 0),
-  );
+  /** Errors at all sites that it touches. */
+  protected readonly errors = computed(() => this.reviews.reviews().reduce((sum, { counts }) => sum + counts.error, 0));
   /** Said anew for every edit: what was accepted was another state of the draft. */
   protected readonly despite = linkedSignal<number | undefined, boolean>({
     source: () => this.store.draft()?.head,

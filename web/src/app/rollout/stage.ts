@@ -7,9 +7,11 @@ export const rollout: readonly Stage[] = [
     name: 'Rollout',
     page: () => import('./rollout-page').then((m) => m.RolloutPage),
     shows: 'changes',
-    waiting: (store) => {
-      const count = store.consequences()?.changes.length ?? 0;
-      return count > 0 ? { count, tone: 'info', words: `${count} devices would change` } : undefined;
+    waiting: (_store, reviews) => {
+      const count = reviews.changing();
+      return count > 0
+        ? { count, tone: 'info', words: count === 1 ? '1 device would change' : `${count} devices would change` }
+        : undefined;
     },
   },
 ];

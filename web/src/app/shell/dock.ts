@@ -254,10 +254,7 @@ export class Dock {
   protected readonly changes = computed(() => this.store.consequences()?.changes ?? []);
   protected readonly reviews = inject(DraftReviews);
   protected readonly counted = counted;
-  /** Devices that would be told something else, here and at the other sites it touches. */
-  protected readonly devices = computed(
-    () => this.changes().length + this.reviews.elsewhere().reduce((sum, { changes }) => sum + changes.length, 0),
-  );
+  protected readonly devices = this.reviews.changing;
 
   protected async show({ place }: Finding): Promise<void> {
     this.open.set(false);

@@ -4,7 +4,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { SiteReviewView, TouchedSites } from '@iron-lattice/core/assess';
 import { auditTime, filter, firstValueFrom } from 'rxjs';
 import { problemOf, type Problem } from '../session/problem';
-import { LiveEvents } from './live-events';
+import { LiveEvents, type Happening } from './live-events';
 import { SiteStore } from './site-store';
 
 /** Sites asked after at once, and so many questions side by side: the first are told while others are still worked out. */
@@ -12,8 +12,10 @@ const AT_ONCE = 20;
 const SIDE_BY_SIDE = 2;
 /** How long nobody has edited before other sites are asked after, in milliseconds. */
 const REST_MS = 250;
-/** How often what happens to devices is followed at the most, in milliseconds. */
-const FOLLOW_MS = 5000;
+/** How often what happens is followed at the most, in milliseconds. */
+const FOLLOW_MS = 1000;
+/** What happens to devices changes little of it: it is followed where few sites are touched, and now and then. */
+const [FEW_SITES, DEVICES_MS] = [50, 30_000];
 
 /**
  * What the draft means at every site it touches. Asked anew when it moves; sites come in one after the other, and until the last
@@ -48,6 +50,13 @@ export class DraftReviews {
     }, 0),
   );
 
+  /** The same with what this site shows by itself, at once after an edit; others follow. */
+  readonly changing = computed(
+    () =>
+      (this.store.consequences()?.changes.length ?? 0) +
+      this.elsewhere().reduce((sum, { changes }) => sum + changes.length, 0),
+  );
+
   private readonly of = computed(() => {
     const draft = this.store.draft();
     return draft && `${draft.id} ${draft.head} ${draft.edits} ${draft.baseRevision}`;
@@ -60,13 +69,17 @@ export class DraftReviews {
       const resting = setTimeout(() => void this.ask(), REST_MS);
       onCleanup(() => clearTimeout(resting));
     });
-    inject(LiveEvents)
-      .all.pipe(
-        filter(({ type }) => ['device', 'gone', 'site', 'rollout', 'reconnected'].includes(type)),
-        auditTime(FOLLOW_MS),
+    const { all } = inject(LiveEvents);
+    const told = (types: readonly Happening['type'][], every: number) =>
+      all.pipe(
+        filter(({ type }) => types.includes(type)),
+        auditTime(every),
         takeUntilDestroyed(),
-      )
-      .subscribe(() => void this.ask());
+      );
+    told(['gone', 'site', 'rollout', 'reconnected'], FOLLOW_MS).subscribe(() => void this.ask());
+    told(['device'], DEVICES_MS).subscribe(() => {
+      if ((untracked(this.touched) ?? []).length <= FEW_SITES) void this.ask();
+    });
     inject(DestroyRef).onDestroy(() => this.turn++); // whoever still asks stops
   }
 
@@ -82,11 +95,7 @@ export class DraftReviews {
       const { sites } = await firstValueFrom(this.http.get<TouchedSites>(`${base}/touched`));
       if (stale()) return;
       this.touched.set(sites);
-      const here = untracked(this.store.siteId);
-      const ids = sites.map(({ id }) => id).sort((a, b) => Number(b === here) - Number(a === here));
-      const parts = Array.from({ length: Math.ceil(ids.length / AT_ONCE) }, (_, i) =>
-        ids.slice(i * AT_ONCE, (i + 1) * AT_ONCE),
-      );
+      const parts = this.partsOf(sites.map(({ id }) => id));
       const work = async (): Promise<void> => {
         for (let part = parts.shift(); part && !stale(); part = parts.shift()) {
           const params = { sites: part.join(',') };
@@ -100,6 +109,18 @@ export class DraftReviews {
     } catch (error) {
       if (!stale()) this.problem.set(problemOf(error));
     }
+  }
+
+  /**
+   * Sites to ask after at once, those with the one in front first. The parts are the same for everybody, so that one answer is
+   * worked out for all who ask.
+   */
+  private partsOf(ids: readonly string[]): string[][] {
+    const here = untracked(this.store.siteId) ?? '';
+    const parts = Array.from({ length: Math.ceil(ids.length / AT_ONCE) }, (_, i) =>
+      ids.slice(i * AT_ONCE, (i + 1) * AT_ONCE),
+    );
+    return parts.sort((a, b) => Number(b.includes(here)) - Number(a.includes(here)));
   }
 
   private forget(): void {

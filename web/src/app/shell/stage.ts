@@ -2,6 +2,7 @@ import { InjectionToken, type Type } from '@angular/core';
 import type { FindingPlace } from '@iron-lattice/core/assess';
 import type { SearchHit } from '@iron-lattice/core/base';
 import type { Waiting } from '../ui/station-line';
+import type { DraftReviews } from './draft-reviews';
 import type { EstateStore } from './estate-store';
 import type { SiteStore } from './site-store';
 
@@ -23,7 +24,7 @@ export interface SiteStage extends Shown {
   /** Kinds of places of findings that it shows, each with how `show` names one. */
   readonly findings?: Partial<Readonly<Record<FindingPlace['kind'], (place: FindingPlace) => string>>>;
   /** What waits there when no finding does. */
-  readonly waiting?: (store: SiteStore) => Waiting | undefined;
+  readonly waiting?: (store: SiteStore, reviews: DraftReviews) => Waiting | undefined;
   /** Whether it shows what all mends together would do (`mend`), or every line that devices would be told. */
   readonly shows?: 'mends' | 'changes';
 }

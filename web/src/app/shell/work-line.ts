@@ -3,6 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router } from '@angular/router';
 import { filter, map, startWith } from 'rxjs';
 import { StationLine, type Station, type Waiting } from '../ui/station-line';
+import { DraftReviews } from './draft-reviews';
 import { SiteStore } from './site-store';
 import { siteStages, stageOf, STAGES } from './stage';
 
@@ -16,6 +17,7 @@ import { siteStages, stageOf, STAGES } from './stage';
 export class WorkLine {
   private readonly router = inject(Router);
   private readonly store = inject(SiteStore);
+  private readonly reviews = inject(DraftReviews);
   private readonly here = toSignal(
     this.router.events.pipe(
       filter((event) => event instanceof NavigationEnd),
@@ -43,7 +45,7 @@ export class WorkLine {
         name,
         link: ['/sites', this.store.siteId(), path],
         here: this.here() === path,
-        waiting: count > 0 ? findings : waiting?.(this.store),
+        waiting: count > 0 ? findings : waiting?.(this.store, this.reviews),
       };
     }),
   );
