@@ -30,6 +30,7 @@ export class Heavy {
   private readonly pool: Piscina;
   /** For what strangers made: one at a time, with little memory and time, and gone when it takes more. */
   private readonly fenced: Piscina;
+  private closing = false;
 
   /** @param files modules that have tasks. */
   constructor(files: readonly URL[]) {
@@ -49,8 +50,14 @@ export class Heavy {
   }
 
   /** Has a task done. */
-  run<K extends Name>(name: K, ...args: Parameters<Work<K>>): Promise<Awaited<ReturnType<Work<K>>>> {
-    return this.pool.run({ name, args }) as Promise<Awaited<ReturnType<Work<K>>>>;
+  async run<K extends Name>(name: K, ...args: Parameters<Work<K>>): Promise<Awaited<ReturnType<Work<K>>>> {
+    try {
+      return (await this.pool.run({ name, args })) as Awaited<ReturnType<Work<K>>>;
+    } catch (error) {
+      if (this.closing)
+        throw new AppError('controller.busy', 'The controller is being stopped. Try again in a moment.');
+      throw error;
+    }
   }
 
   /** Has a file read that somebody uploaded. */
@@ -70,7 +77,9 @@ export class Heavy {
     }
   }
 
+  /** What is being done is left undone; whoever waits for it is told so. */
   async close(): Promise<void> {
+    this.closing = true;
     await Promise.all([this.pool.destroy(), this.fenced.destroy()]);
   }
 }
