@@ -37,3 +37,37 @@ test('an edit of what six sites share says what it means at each, and tells exac
   await start.click();
   await expect(page.getByText(`${devices}/${devices}`)).toBeVisible();
 });
+
+test('the draft and its rollout are there over all sites too, with what is to be done at each', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  const sheet = desk.sheet('Skerrow Passengers');
+  await sheet.getByRole('checkbox', { name: 'other segments' }).check();
+  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(sheet.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
+  await expect(page.getByRole('heading', { name: 'Skerrow Ferries' })).toBeVisible();
+  await page.getByRole('link', { name: 'Roll out…' }).click();
+  await expect(page.getByRole('heading', { name: 'Rollout', exact: true })).toBeVisible();
+  await expect(desk.consequences.getByRole('heading', { name: '4 sites' })).toBeVisible();
+  const start = page.getByRole('button', { name: /^Roll out to \d+ devices$/ });
+  await expect(start).toBeVisible();
+  await desk.expectAccessible();
+
+  const brinmouth = desk.consequences.getByRole('group').filter({ hasText: 'Brinmouth' });
+  const gap = 'Passengers stops at bm-sw-02 port 7';
+  if (await brinmouth.locator('summary .bad').isVisible()) {
+    await brinmouth.locator('summary').click();
+    await expect(brinmouth.getByText(gap)).toBeVisible();
+    await brinmouth.getByRole('button', { name: /^Mend: tag 40 on port 7/ }).click();
+    await expect(brinmouth.getByText(gap)).toBeHidden();
+  }
+  await expect(page.getByRole('button', { name: /^Roll out to \d+ devices$/ })).toBeEnabled();
+  await page.locator('body').press('Control+z'); // the mend, then the edit
+  await page.locator('body').press('Control+z');
+  await expect(page.getByText('The draft says nothing else than what is live, at any site.')).toBeVisible();
+});

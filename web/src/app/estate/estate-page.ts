@@ -4,7 +4,6 @@ import { Router, RouterLink } from '@angular/router';
 import type { DeviceState, SiteView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { SiteStore } from '../shell/site-store';
 import { SeverityMark } from '../ui/severity-mark';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
@@ -189,10 +188,6 @@ export class EstatePage {
     const count = this.store.estate()!.calling;
     return count === 1 ? '1 device calls and is nobody’s yet.' : `${count} devices call and are nobody’s yet.`;
   });
-
-  constructor() {
-    inject(SiteStore).siteId.set(null);
-  }
 
   protected openFoot(foot: Foot): void {
     this.copyOf.set(null);

@@ -1,6 +1,6 @@
 import { DatePipe } from '@angular/common';
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, effect, inject, signal } from '@angular/core';
+import { Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import {
   newestOf,
@@ -290,10 +290,6 @@ export class FirmwarePage {
         ? '1 device could be newer'
         : `${behind} devices could be newer`;
   });
-
-  constructor() {
-    effect(() => this.site.siteId.set(null));
-  }
 
   protected count = (batch: UpdateBatchView, state: UpdateState): number =>
     batch.updates.filter((each) => each.state === state).length;

@@ -7,8 +7,9 @@ import { SeverityMark } from '../ui/severity-mark';
 import { counted } from '../ui/counted';
 import { DraftReviews } from './draft-reviews';
 import { Elsewhere } from './elsewhere';
+import { FindingWay } from './finding-way';
 import { SiteStore } from './site-store';
-import { siteStages, stageOf, STAGES, type SiteStage } from './stage';
+import { siteStages, STAGES, type SiteStage } from './stage';
 
 /** What the draft means: findings with their mends, and the devices that would be told something. */
 @Component({
@@ -239,6 +240,7 @@ import { siteStages, stageOf, STAGES, type SiteStage } from './stage';
 })
 export class Dock {
   private readonly router = inject(Router);
+  private readonly way = inject(FindingWay);
   private readonly stages = inject(STAGES);
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
@@ -256,11 +258,9 @@ export class Dock {
   protected readonly counted = counted;
   protected readonly devices = this.reviews.changing;
 
-  protected async show({ place }: Finding): Promise<void> {
+  protected async show(finding: Finding): Promise<void> {
     this.open.set(false);
-    const shown = stageOf(this.stages, place);
-    if (!shown) return;
-    await this.router.navigate(['/sites', place.siteId, shown.path], { queryParams: { show: shown.show } });
+    await this.way.to(finding);
   }
 
   /** Goes to the stage that shows all mends, or all changes. */

@@ -17,7 +17,7 @@ const [MOST_SITES, MOST_FINDINGS, MOST_NAMES] = [100, 20, 12];
   imports: [MatButtonModule, ProgressCount, SeverityMark],
   template: `
     @if (reviews.others() > 0) {
-      <h3>{{ counted(reviews.others(), 'other site') }}</h3>
+      <h3>{{ counted(reviews.others(), store.siteId() === null ? 'site' : 'other site') }}</h3>
       <p class="sum" role="status">
         {{ counted(findings(), 'finding') }} · {{ counted(devices(), 'device') }}
         {{ devices() === 1 ? 'changes' : 'change' }}

@@ -3,6 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router } from '@angular/router';
 import { filter, map, startWith } from 'rxjs';
 import { StationLine, type Station } from '../ui/station-line';
+import { DraftReviews } from './draft-reviews';
 import { EstateStore } from './estate-store';
 import { estateStages, STAGES } from './stage';
 
@@ -16,6 +17,7 @@ import { estateStages, STAGES } from './stage';
 export class EstateLine {
   private readonly router = inject(Router);
   private readonly estate = inject(EstateStore);
+  private readonly reviews = inject(DraftReviews);
   private readonly here = toSignal(
     this.router.events.pipe(
       filter((event) => event instanceof NavigationEnd),
@@ -30,7 +32,7 @@ export class EstateLine {
       name,
       link: [`/${path}`],
       here: this.here() === path,
-      waiting: waiting?.(this.estate),
+      waiting: waiting?.(this.estate, this.reviews),
     })),
   );
 }

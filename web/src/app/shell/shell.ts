@@ -1,11 +1,13 @@
-import { Component, HostListener, computed, inject } from '@angular/core';
+import { Component, HostListener, computed, effect, inject } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterOutlet } from '@angular/router';
 import { filter, map, startWith } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { Dock } from './dock';
+import { EstateDock } from './estate-dock';
 import { EstateLine } from './estate-line';
 import { SiteStore } from './site-store';
+import { estateStages, STAGES } from './stage';
 import { Theme } from './theme';
 import { TopBar } from './top-bar';
 import { WorkLine } from './work-line';
@@ -13,7 +15,7 @@ import { WorkLine } from './work-line';
 /** The frame around everything: top bar, work line, work area, consequences. */
 @Component({
   selector: 'il-shell',
-  imports: [RouterOutlet, TopBar, WorkLine, EstateLine, Dock],
+  imports: [RouterOutlet, TopBar, WorkLine, EstateLine, Dock, EstateDock],
   template: `
     <a class="visually-hidden" href="#work">To the work area</a>
     <il-top-bar [atSite]="atSite()" />
@@ -31,6 +33,8 @@ import { WorkLine } from './work-line';
       <main id="work" tabindex="-1"><router-outlet /></main>
       @if (atSite()) {
         <il-dock />
+      } @else if (atChanges()) {
+        <il-estate-dock />
       }
     </div>
   `,
@@ -86,8 +90,15 @@ export class Shell {
   );
   protected readonly atSite = computed(() => this.url().startsWith('/sites/'));
 
+  private readonly changes = estateStages(inject(STAGES)).find(({ shows }) => shows === 'changes');
+  /** Whether what devices would be told is shown over all sites. */
+  protected readonly atChanges = computed(() => this.url().split(/[/?]/)[1] === this.changes?.path);
+
   constructor() {
     inject(Theme);
+    effect(() => {
+      if (!this.atSite()) this.site.siteId.set(null);
+    });
   }
 
   /** Undo and redo everywhere but in text that is being typed, which has its own. */
@@ -101,7 +112,8 @@ export class Shell {
       (target.tagName === 'INPUT' && isText(target as HTMLInputElement))
     )
       return;
-    if (!this.atSite() || !this.session.mayChange()) return;
+    // Over all sites what is live is not taken back by a key.
+    if (!this.session.mayChange() || (!this.atSite() && !this.site.draft()?.edits)) return;
     event.preventDefault();
     void this.site.turn(event.shiftKey ? 'redo' : 'undo');
   }

@@ -8,6 +8,7 @@ import { reaches, type Operation, type SharedReach } from '@iron-lattice/core/in
 import { segmentMarks } from '@iron-lattice/core/lattice';
 import { auditTime, filter, firstValueFrom } from 'rxjs';
 import { LiveEvents } from './live-events';
+import { liveFetch } from './live-fetch';
 import { Problem } from '../session/problem';
 
 const FOLLOW_MS = 250;
@@ -27,7 +28,14 @@ export class SiteStore {
   /** Milliseconds from the last edit to its consequences on this page. */
   readonly lastEditMs = signal<number | null>(null);
 
-  readonly draft = computed(() => this.data()?.draft ?? null);
+  /** The draft where no site is in front. */
+  private readonly alone = liveFetch({
+    of: () => (this.siteId() === null ? (this.draftId() ?? 'current') : undefined),
+    fetch: (id) => firstValueFrom(this.http.get<DraftView>(`/api/drafts/${id}`)),
+    when: ({ type }) => type === 'draft',
+    every: 50,
+  });
+  readonly draft = computed(() => this.data()?.draft ?? (this.siteId() === null ? this.alone.value() : null));
   readonly site = computed(() => this.data()?.site ?? null);
   readonly consequences = computed(() => this.data()?.consequences ?? null);
   readonly marks = computed(() => segmentMarks(this.site()?.segments ?? []));
@@ -94,8 +102,9 @@ export class SiteStore {
     this.editing++;
     try {
       const url = `/api/drafts/${draft.id}/operations`;
-      const site = this.siteId()!;
-      this.data.set(await firstValueFrom(this.http.post<SiteDraft>(url, request, { params: { site } })));
+      const site = this.siteId();
+      if (site === null) this.alone.put(await firstValueFrom(this.http.post<DraftView>(url, request)));
+      else this.data.set(await firstValueFrom(this.http.post<SiteDraft>(url, request, { params: { site } })));
     } finally {
       this.editing--;
     }
@@ -143,7 +152,7 @@ export class SiteStore {
 
   async reload(): Promise<void> {
     const siteId = untracked(this.siteId);
-    if (!siteId) return;
+    if (!siteId) return this.alone.again();
     const draftId = untracked(this.draftId) ?? 'current';
     const data = await firstValueFrom(this.http.get<SiteDraft>(`/api/drafts/${draftId}/sites/${siteId}`));
     if (draftId !== 'current' && data.draft.state !== 'open' && data.draft.state !== 'rolling-out') {

@@ -34,7 +34,9 @@ export interface EstateStage extends Shown {
   readonly at: 'estate';
   /** What people look for it by, where that is not its name. */
   readonly title?: string;
-  readonly waiting?: (store: EstateStore) => Waiting | undefined;
+  readonly waiting?: (store: EstateStore, reviews: DraftReviews) => Waiting | undefined;
+  /** Whether it shows every line that devices would be told: what the draft means stands beside it. */
+  readonly shows?: 'changes';
 }
 
 export type Stage = SiteStage | EstateStage;

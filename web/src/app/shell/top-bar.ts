@@ -19,7 +19,7 @@ import { Theme } from './theme';
     <il-site-path />
     <il-search-or-do />
     <span class="grow"></span>
-    @if (atSite() && store.draft(); as draft) {
+    @if (store.draft(); as draft) {
       <div class="draft">
         <button
           class="name"
@@ -51,7 +51,7 @@ import { Theme } from './theme';
             }
           }
         </mat-menu>
-        <a class="roll" [class.idle]="draft.edits === 0" [routerLink]="['/sites', store.siteId(), 'rollout']">
+        <a class="roll" [class.idle]="draft.edits === 0" [routerLink]="rollout()">
           {{ draft.state === 'rolling-out' ? 'Rolling out…' : 'Roll out…' }}
         </a>
       </div>
@@ -167,6 +167,10 @@ export class TopBar {
   protected readonly estate = inject(EstateStore);
   protected readonly theme = inject(Theme);
   readonly atSite = input(false);
+  /** Where the draft is rolled out: from the site in front, or over all sites. */
+  protected readonly rollout = computed(() =>
+    this.atSite() ? ['/sites', this.store.siteId(), 'rollout'] : ['/rollout'],
+  );
 
   protected readonly edits = computed(() => {
     const count = this.store.draft()?.edits ?? 0;

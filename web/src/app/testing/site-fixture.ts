@@ -220,6 +220,7 @@ export class SiteFixture {
     if (url === '/api/calling') return request.flush(this.calling);
     if (/\/api\/drafts\/[^/]+\/sites\/[^/]+$/.test(url)) return request.flush(this.siteDraft);
     const reviewed = reviewOf(this.siteDraft.consequences);
+    if (/\/api\/drafts\/[^/]+$/.test(url)) return request.flush(this.siteDraft.draft);
     if (url.endsWith('/touched'))
       return request.flush({ head: this.head, baseRevision: 0, sites: this.edits > 0 ? this.touched : [] });
     if (url.endsWith('/reviews')) {
