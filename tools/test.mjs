@@ -122,14 +122,9 @@ try {
     const system = vitest('system', 'system');
     await suite('tests of the processes together', system[0], system[1], system[2], { env });
     const web = join(out, 'web.json');
-    const args = [
-      join(root, 'node_modules/@angular/cli/bin/ng.js'),
-      'test',
-      '--no-watch',
-      '--reporters=json',
-      `--output-file=${web}`,
-    ];
-    await suite('interface tests', vitestCount(web), process.execPath, args, { cwd: join(root, 'web') });
+    const ng = join(root, 'node_modules/@angular/cli/bin/ng.js');
+    const page = [ng, 'test', '--no-watch', '--reporters=json', `--output-file=${web}`];
+    await suite('interface tests', vitestCount(web), process.execPath, page, { cwd: join(root, 'web') });
   };
   await Promise.all([texts(), processes()]);
 } finally {
