@@ -106,11 +106,20 @@ const { startPostgres } = await import('./pg.mjs');
 const postgres = await startPostgres(join(root, '.data', 'test'), { fast: true });
 const env = { TEST_DATABASE: postgres.urlOf('NAME') };
 try {
-  // Two lanes for two cores. Browsers and processes mostly wait: beside each other they do so together.
+  // Two lanes for two cores. What is checked in the text comes before the browsers, what is computed before what mostly waits.
   const texts = async () => {
     await check('lint', ...npm('lint'));
     await check('layers', ...npm('layers'));
     await check('types', ...npm('types'));
+    const web = join(out, 'web.json');
+    const args = [
+      join(root, 'node_modules/@angular/cli/bin/ng.js'),
+      'test',
+      '--no-watch',
+      '--reporters=json',
+      `--output-file=${web}`,
+    ];
+    await suite('interface tests', vitestCount(web), process.execPath, args, { cwd: join(root, 'web') });
     const browser = join(out, 'browser.json');
     await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
       env: { ...env, LATTICE_SUMMARY: browser },
@@ -121,10 +130,6 @@ try {
     await suite('unit and API tests', count, command, args, { env });
     const system = vitest('system', 'system');
     await suite('tests of the processes together', system[0], system[1], system[2], { env });
-    const web = join(out, 'web.json');
-    const ng = join(root, 'node_modules/@angular/cli/bin/ng.js');
-    const page = [ng, 'test', '--no-watch', '--reporters=json', `--output-file=${web}`];
-    await suite('interface tests', vitestCount(web), process.execPath, page, { cwd: join(root, 'web') });
   };
   await Promise.all([texts(), processes()]);
 } finally {

@@ -5,6 +5,21 @@ import { SiteFixture } from '../testing/site-fixture';
 import { Problem } from '../session/problem';
 
 describe('SiteStore', () => {
+  it('shows nothing of a site that people have left while an edit there was on its way', async () => {
+    const site = new SiteFixture();
+    TestBed.configureTestingModule({ providers: site.providers });
+    const store = await site.open();
+    const { id, name } = site.sample.site.segments[1]!;
+    const siteId = site.sample.site.id;
+    const done = store.edit([{ type: 'segment.set', siteId, segmentId: id, from: { name }, to: { name: 'Deck' } }]);
+    store.siteId.set(null);
+    TestBed.tick();
+    await site.answer();
+    await done;
+    await site.answer();
+    expect([store.data(), store.consequences(), store.draft()?.edits]).toEqual([null, null, 1]);
+  });
+
   const setUp = async () => {
     const fixture = new SiteFixture();
     TestBed.configureTestingModule({ providers: fixture.providers });

@@ -35,7 +35,7 @@ export class SiteStore {
     when: ({ type }) => type === 'draft',
     every: 50,
   });
-  readonly draft = computed(() => this.data()?.draft ?? (this.siteId() === null ? this.alone.value() : null));
+  readonly draft = computed(() => (this.siteId() === null ? this.alone.value() : (this.data()?.draft ?? null)));
   readonly site = computed(() => this.data()?.site ?? null);
   readonly consequences = computed(() => this.data()?.consequences ?? null);
   readonly marks = computed(() => segmentMarks(this.site()?.segments ?? []));
@@ -104,7 +104,10 @@ export class SiteStore {
       const url = `/api/drafts/${draft.id}/operations`;
       const site = this.siteId();
       if (site === null) this.alone.put(await firstValueFrom(this.http.post<DraftView>(url, request)));
-      else this.data.set(await firstValueFrom(this.http.post<SiteDraft>(url, request, { params: { site } })));
+      else {
+        const data = await firstValueFrom(this.http.post<SiteDraft>(url, request, { params: { site } }));
+        if (this.siteId() === site) this.data.set(data); // people may look at another by now
+      }
     } finally {
       this.editing--;
     }
