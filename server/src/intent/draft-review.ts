@@ -1,6 +1,7 @@
 import {
   reviewOf,
   type ConsequencesInput,
+  type SiteFindings,
   type SiteReview,
   type SiteReviewView,
   type TouchedSites,
@@ -53,6 +54,13 @@ export class DraftReview {
     };
     await Promise.all(Array.from({ length: SIDE_BY_SIDE }, work));
     return bases.map(({ siteId }) => views.get(siteId)!);
+  }
+
+  /** How many findings sites have in the draft people work in. Sites that are not there are left out. */
+  async findings(siteIds: readonly string[]): Promise<SiteFindings[]> {
+    const { draft } = await this.drafts.recent();
+    const reviews = await this.at(draft.id, siteIds);
+    return reviews.map(({ siteId, counts }) => ({ siteId, errors: counts.error, warnings: counts.warning }));
   }
 
   private async review(key: string, input: ConsequencesInput): Promise<SiteReview> {

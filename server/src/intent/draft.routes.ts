@@ -59,7 +59,7 @@ export const draftRoutes = (
         .pattern(SITE_IDS)
         .required(),
     },
-    handle: ({ query }) => drafts.findings(query['sites']!.split(',')),
+    handle: ({ query }) => reviews.findings(query['sites']!.split(',')),
   }),
   route({
     method: 'get',

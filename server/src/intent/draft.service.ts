@@ -4,9 +4,7 @@ import type {
   DraftView,
   EditRequest,
   MisfitView,
-  Severity,
   SiteDraft,
-  SiteFindings,
   Consequences,
 } from '@iron-lattice/core/assess';
 import type { Flaw } from '@iron-lattice/core/base';
@@ -55,14 +53,11 @@ const NOT_OVER = { where: { state: ['open', 'rolling-out'] }, order: [['createdA
 const REMEMBERED = 200;
 /** How long a draft that was opened is good for what may be a moment old, in milliseconds. */
 const RECENT_MS = 10_000;
-/** Of how many it is remembered how many findings they have. */
-const COUNTED = 20_000;
 
 /** Drafts: ordered edits on top of what is live. Everything that changes intent goes through `edit`. */
 export class DraftService {
   private readonly remembered = new Map<string, Consequences>();
   private kept: { readonly key: string; readonly at: number; readonly opened: Promise<OpenedDraft> } | null = null;
-  private readonly counted = new Map<string, Omit<SiteFindings, 'siteId'>>();
 
   constructor(
     private readonly database: Sequelize,
@@ -239,29 +234,6 @@ export class DraftService {
       livePools: opened.live.sites.get(siteId)?.pools ?? [],
       consequences,
     };
-  }
-
-  /**
-   * How many findings sites have in the draft people work in, one site after the other: whoever edits meanwhile waits for
-   * one at the most. Sites that are not there are left out.
-   */
-  async findings(siteIds: readonly string[]): Promise<SiteFindings[]> {
-    const { intent } = await this.recent();
-    const counts: SiteFindings[] = [];
-    for (const siteId of siteIds) {
-      if (!intent.sites.has(siteId)) continue;
-      const [key, input] = await this.basisAt(intent, siteId, await this.rosters.devices(siteId));
-      let known = this.counted.get(key);
-      if (!known) {
-        const { findings } = this.remembered.get(key) ?? (await this.heavy.run('consequences', input));
-        const of = (severity: Severity): number => findings.filter((each) => each.severity === severity).length;
-        known = { errors: of('error'), warnings: of('warning') };
-        if (this.counted.size >= COUNTED) this.counted.delete(this.counted.keys().next().value!);
-        this.counted.set(key, known);
-      }
-      counts.push({ siteId, ...known });
-    }
-    return counts;
   }
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */

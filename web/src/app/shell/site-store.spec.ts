@@ -5,6 +5,24 @@ import { SiteFixture } from '../testing/site-fixture';
 import { Problem } from '../session/problem';
 
 describe('SiteStore', () => {
+  it('goes on with the draft people work in, over all sites too, when the one somebody chose is over', async () => {
+    const site = new SiteFixture();
+    TestBed.configureTestingModule({ providers: site.providers });
+    const store = await site.open();
+    const chosen = { ...site.siteDraft.draft, id: 'chosen', edits: 3 };
+    let state = 'open';
+    site.answers.set('/api/drafts/chosen', () => ({ ...chosen, state }));
+    store.siteId.set(null);
+    void store.takeUp('chosen');
+    await site.answer();
+    expect(store.draft()?.id).toBe('chosen');
+    state = 'rolled-out';
+    site.happen({ type: 'draft', draftId: 'chosen', head: -1 });
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    await site.answer();
+    expect(store.draft()?.id).toBe('draft');
+  });
+
   it('shows nothing of a site that people have left while an edit there was on its way', async () => {
     const site = new SiteFixture();
     TestBed.configureTestingModule({ providers: site.providers });

@@ -31,7 +31,11 @@ export class SiteStore {
   /** The draft where no site is in front. */
   private readonly alone = liveFetch({
     of: () => (this.siteId() === null ? (this.draftId() ?? 'current') : undefined),
-    fetch: (id) => firstValueFrom(this.http.get<DraftView>(`/api/drafts/${id}`)),
+    fetch: async (id) => {
+      const draft = await firstValueFrom(this.http.get<DraftView>(`/api/drafts/${id}`));
+      if (isOver(draft)) this.draftId.set(null); // then the one people work in is asked for
+      return draft;
+    },
     when: ({ type }) => type === 'draft',
     every: 50,
   });
@@ -158,7 +162,7 @@ export class SiteStore {
     if (!siteId) return this.alone.again();
     const draftId = untracked(this.draftId) ?? 'current';
     const data = await firstValueFrom(this.http.get<SiteDraft>(`/api/drafts/${draftId}/sites/${siteId}`));
-    if (draftId !== 'current' && data.draft.state !== 'open' && data.draft.state !== 'rolling-out') {
+    if (draftId !== 'current' && isOver(data.draft)) {
       this.draftId.set(null); // it is over
       return this.reload();
     }
@@ -221,3 +225,5 @@ export class SiteStore {
     }
   }
 }
+
+const isOver = ({ state }: DraftView): boolean => state !== 'open' && state !== 'rolling-out';
