@@ -65,6 +65,15 @@ export default tseslint.config(
     rules: {
       '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'il', style: 'kebab-case' }],
       '@angular-eslint/prefer-on-push-component-change-detection': 'off', // zoneless: signals decide
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            'CallExpression[callee.name="linkedSignal"] > ObjectExpression > Property[key.name="computation"] > ArrowFunctionExpression[params.length=0]',
+          message:
+            'anewFor instead: this begins anew whenever anything that it reads is heard of, and loses what is typed.',
+        },
+      ],
     },
   },
   {

@@ -7,7 +7,7 @@ import { checkNode, ensureDependencies, ensurePackages, ensureWeb } from '../too
 checkNode();
 ensurePackages('postgresql', 'chromium');
 ensureDependencies();
-ensureWeb();
+await ensureWeb();
 const { ensureDatabase, startPostgres } = await import('../tools/pg.mjs');
 const BENCHES = {
   restart: (await import('./restart.mjs')).benchRestart,

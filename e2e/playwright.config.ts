@@ -12,6 +12,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] },
+    contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',
   },
 });

@@ -7,7 +7,7 @@ import { checkNode, ensureDependencies, ensurePackages, ensureWeb, root } from '
 checkNode();
 ensurePackages('postgresql', 'chromium');
 ensureDependencies();
-ensureWeb();
+await ensureWeb();
 const { chromium } = await import('@playwright/test');
 const { startStack } = await import('./stack.mjs');
 

@@ -1,2 +1,2 @@
 export function ensureDependencies(): void;
-export function ensureWeb(): void;
+export function ensureWeb(): Promise<void>;

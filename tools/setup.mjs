@@ -1,6 +1,7 @@
 // What a fresh machine lacks: Debian packages and dependencies. Every step looks first and is silent when done.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { once } from 'node:events';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -65,7 +66,7 @@ export function ensureDependencies() {
 }
 
 /** Builds the interface when its sources differ from those of the last build. */
-export function ensureWeb() {
+export async function ensureWeb() {
   const stamp = join(root, 'web', 'dist', '.stamp');
   const wanted = hashOfTree([
     'core/src',
@@ -78,10 +79,12 @@ export function ensureWeb() {
   ]);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   console.log('Building the interface …');
-  must(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {
+  const building = spawn(process.execPath, [join(root, 'node_modules/@angular/cli/bin/ng.js'), 'build'], {
     cwd: join(root, 'web'),
     stdio: ['ignore', process.env.CI ? 'inherit' : 'ignore', 'inherit'],
   });
+  const [code] = await once(building, 'close');
+  if (code !== 0) throw new Error('The interface cannot be built; what stands above says why.');
   writeFileSync(stamp, wanted);
 }
 

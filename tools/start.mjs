@@ -13,7 +13,7 @@ portFrom('LATTICE_SWEEP_PORT', 8622);
 checkNode();
 ensurePackages('postgresql');
 ensureDependencies();
-ensureWeb();
+await ensureWeb();
 const { makeStack } = await import('./stack.mjs');
 // An empty controller has a place of its own: the demo is not touched.
 const empty = process.argv.includes('--empty');

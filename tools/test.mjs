@@ -101,25 +101,25 @@ const vitest = (name, ...projects) => {
   return [vitestCount(file), bin('vitest'), args];
 };
 
-ensureWeb(); // once, for all suites
 const { startPostgres } = await import('./pg.mjs');
 const postgres = await startPostgres(join(root, '.data', 'test'), { fast: true });
 const env = { TEST_DATABASE: postgres.urlOf('NAME') };
 try {
+  const web = ensureWeb(); // once, for all suites
   // Two lanes for two cores. What is checked in the text comes before the browsers, what is computed before what mostly waits.
   const texts = async () => {
-    await check('lint', ...npm('lint'));
+    await web;
+    await check('rules and types', ...npm('lint'));
     await check('layers', ...npm('layers'));
-    await check('types', ...npm('types'));
-    const web = join(out, 'web.json');
+    const tested = join(out, 'web.json');
     const args = [
       join(root, 'node_modules/@angular/cli/bin/ng.js'),
       'test',
       '--no-watch',
       '--reporters=json',
-      `--output-file=${web}`,
+      `--output-file=${tested}`,
     ];
-    await suite('interface tests', vitestCount(web), process.execPath, args, { cwd: join(root, 'web') });
+    await suite('interface tests', vitestCount(tested), process.execPath, args, { cwd: join(root, 'web') });
     const browser = join(out, 'browser.json');
     await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
       env: { ...env, LATTICE_SUMMARY: browser },
@@ -128,6 +128,7 @@ try {
   const processes = async () => {
     const [count, command, args] = vitest('unit', 'core', 'fleet', 'server');
     await suite('unit and API tests', count, command, args, { env });
+    await web;
     const system = vitest('system', 'system');
     await suite('tests of the processes together', system[0], system[1], system[2], { env });
   };

@@ -105,7 +105,7 @@ const folder = (): string => {
 };
 beforeAll(async () => {
   ensureDependencies();
-  ensureWeb(); // so that a start only starts
+  await ensureWeb(); // so that a start only starts
   port = await freePort();
 });
 afterEach(() => {

@@ -67,7 +67,11 @@ const asProblems = (log: Logger) => async (context: Context, next: Next) => {
       throw new AppError('thing.unknown', 'There is no such address in the API.');
   } catch (error) {
     const known = error instanceof AppError ? error : (fromHttpError(error) ?? fromDatabase(error));
-    if (known && known.status >= 500) log.warn({ id: context.state['requestId'], code: known.code }, 'not now');
+    if (known && known.status >= 500)
+      log.warn(
+        { id: context.state['requestId'], code: known.code, method: context.method, path: context.path },
+        'not now',
+      );
     if (known?.retrySeconds !== undefined || known?.status === 503)
       context.set('retry-after', String(known.retrySeconds ?? RETRY_SECONDS));
     if (!known) log.error({ id: context.state['requestId'], err: error }, 'failed');

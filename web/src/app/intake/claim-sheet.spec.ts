@@ -49,7 +49,7 @@ describe('ClaimSheet', () => {
       { code: 'claim.unknown', message: 'No device with serial number C-0001 has ever called.', field: 'C-0001' },
       { code: 'claim.elsewhere', message: 'C-0002 belongs to Pier, as pr-ap-01.', field: 'C-0002' },
     ];
-    const { page, enter, press } = await setUp(() => ({
+    const { site, fixture, page, enter, press } = await setUp(() => ({
       type: 'about:lattice/claim.refused',
       title: 'Nothing was claimed.',
       flaws,
@@ -59,6 +59,13 @@ describe('ClaimSheet', () => {
       'Nothing was claimed.',
       ...flaws.map((flaw) => flaw.message),
     ]);
+    await enter('C-0001 C-0002');
+    await press('Claim 2 devices');
+    // A chosen row is heard of anew: neither what is typed nor what was said of it is lost.
+    fixture.componentRef.setInput('serials', ['C-0001']);
+    await site.answer();
+    expect(page.querySelector<HTMLInputElement>('#claim-serials')!.value).toBe('C-0001 C-0002');
+    expect(page.querySelectorAll('[role=alert] .flaw')).toHaveLength(2);
     await enter('C-0009');
     expect(page.querySelector('[role=alert]')).toBeNull();
   });

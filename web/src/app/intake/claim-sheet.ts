@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
+import { Component, computed, inject, input, output, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
@@ -9,6 +9,7 @@ import { StateMark } from '../ui/state-mark';
 import { IntakeApi } from './intake-api';
 import { TextCell } from '../ui/text-cell';
 import { Cell } from '../ui/cell';
+import { anewFor } from '../ui/anew-for';
 
 /** Claims devices into the site: those chosen in the table, or serial numbers typed here. */
 @Component({
@@ -61,7 +62,11 @@ export class ClaimSheet {
   readonly closed = output<void>();
   readonly done = output<readonly DeviceView[]>();
 
-  protected readonly text = linkedSignal(() => this.serials().join(', '));
+  /** What is chosen, until something is typed; rows that are heard of anew are no other choice. */
+  protected readonly text = anewFor(
+    () => [...this.serials()].sort().join(),
+    () => this.serials().join(', '),
+  );
   protected readonly wanted = computed(() =>
     this.text()
       .split(/[\s,;]+/)
@@ -86,7 +91,7 @@ export class ClaimSheet {
     if (!this.preview.hasValue() || this.preview.value().length === 0) return '–';
     return this.preview.value().join(', ');
   });
-  protected readonly problem = linkedSignal<string, Problem | null>({ source: this.text, computation: () => null });
+  protected readonly problem = anewFor<Problem | null>(this.text, () => null);
   protected readonly busy = signal(false);
 
   protected async claim(): Promise<void> {

@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import type { CommandName } from '@iron-lattice/core/line';
@@ -8,6 +8,8 @@ import { saveFile } from '../ui/export-rows';
 import { IntakeApi } from './intake-api';
 import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
+import { anewFor } from '../ui/anew-for';
+import { typedOver } from '../ui/typed-over';
 
 interface Said {
   readonly asked: string;
@@ -103,8 +105,8 @@ export class DeviceAsk {
   /** What people ask for first; empty when it is not known. */
   readonly gateway = input('');
   private readonly id = computed(() => this.device().id);
-  protected readonly target = linkedSignal<string, string>({ source: this.id, computation: () => this.gateway() });
-  protected readonly said = linkedSignal<string, readonly Said[]>({ source: this.id, computation: () => [] });
+  protected readonly target = typedOver(this.id, this.gateway);
+  protected readonly said = anewFor<readonly Said[]>(this.id, () => []);
   protected readonly busy = signal(false);
   protected readonly capturing = signal(false);
   protected readonly port = signal('');

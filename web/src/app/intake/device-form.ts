@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
+import { Component, computed, inject, input, output, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatSnackBar } from '@angular/material/snack-bar';
@@ -12,6 +12,7 @@ import { typedOver } from '../ui/typed-over';
 import { IntakeApi } from './intake-api';
 import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
+import { anewFor } from '../ui/anew-for';
 
 /** What can be said of a device: its name, its address, its light, its tags, what it does about new firmware. */
 @Component({
@@ -166,16 +167,13 @@ export class DeviceForm {
   protected readonly proposed = computed(() => (this.proposals.hasValue() ? this.proposals.value().name : ''));
   /** Keyed by text, so that what somebody types is not lost when the device is fetched again. */
   private readonly fixedText = computed(() => JSON.stringify([this.id(), this.device().fixed]));
-  protected readonly fixed = linkedSignal<string, boolean>({
-    source: this.fixedText,
-    computation: () => this.device().fixed !== null,
-  });
+  protected readonly fixed = anewFor(this.fixedText, () => this.device().fixed !== null);
   protected readonly wish = typedOver(this.fixedText, () => {
     const proposed = this.proposals.hasValue() ? this.proposals.value().address : null;
     const { address = '', length = '', gateway = '', dns = [] } = this.device().fixed ?? proposed ?? {};
     return { address, length: String(length), gateway, dns: dns.join(', ') };
   });
-  protected readonly problem = linkedSignal<string, Problem | null>({ source: this.id, computation: () => null });
+  protected readonly problem = anewFor<Problem | null>(this.id, () => null);
   protected readonly busy = signal(false);
   protected readonly addressHint = computed(() => {
     const segment = this.proposals.hasValue() ? this.proposals.value().segment : null;

@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, linkedSignal, output, resource, signal } from '@angular/core';
+import { Component, computed, inject, input, output, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
@@ -11,6 +11,7 @@ import { SeverityMark } from '../ui/severity-mark';
 import { IntakeApi } from './intake-api';
 import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
+import { anewFor } from '../ui/anew-for';
 
 /** A device's place: another box in it, another site for it, or none; each says beforehand what it would mean. */
 @Component({
@@ -127,10 +128,10 @@ export class DevicePlace {
     params: () => this.device(),
     loader: ({ params }) => this.api.leftovers(params.id),
   });
-  protected readonly serial = linkedSignal<string, string>({ source: this.id, computation: () => '' });
-  protected readonly siteId = linkedSignal<string, string>({ source: this.id, computation: () => '' });
-  protected readonly typed = linkedSignal<string, string>({ source: this.id, computation: () => '' });
-  protected readonly problem = linkedSignal<string, Problem | null>({ source: this.id, computation: () => null });
+  protected readonly serial = anewFor(this.id, () => '');
+  protected readonly siteId = anewFor(this.id, () => '');
+  protected readonly typed = anewFor(this.id, () => '');
+  protected readonly problem = anewFor<Problem | null>(this.id, () => null);
   protected readonly busy = signal(false);
   protected readonly chosen = computed(() =>
     this.candidates.hasValue() ? this.candidates.value().find((box) => box.serial === this.serial()) : undefined,

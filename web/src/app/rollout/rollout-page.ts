@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { Component, computed, inject, linkedSignal, resource, signal } from '@angular/core';
+import { Component, computed, inject, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -14,6 +14,7 @@ import { counted } from '../ui/counted';
 import { DraftReviewView } from './draft-review';
 import { RolloutApi } from './rollout-api';
 import { RolloutProgress } from './rollout-progress';
+import { anewFor } from '../ui/anew-for';
 
 /** How often a rollout is followed at the most, in milliseconds. */
 const FOLLOW_MS = 60;
@@ -206,10 +207,10 @@ export class RolloutPage {
   /** Errors at all sites that it touches. */
   protected readonly errors = computed(() => this.reviews.reviews().reduce((sum, { counts }) => sum + counts.error, 0));
   /** Said anew for every edit: what was accepted was another state of the draft. */
-  protected readonly despite = linkedSignal<number | undefined, boolean>({
-    source: () => this.store.draft()?.head,
-    computation: () => false,
-  });
+  protected readonly despite = anewFor(
+    () => this.store.draft()?.head,
+    () => false,
+  );
   /** What stands against it over all sites, asked anew for every edit. */
   private readonly checked = resource({
     params: () => {
@@ -223,14 +224,14 @@ export class RolloutPage {
   protected readonly cutSites = computed(() => [
     ...new Set((this.against()?.lockOuts ?? []).map(({ siteName }) => siteName)),
   ]);
-  protected readonly reason = linkedSignal<number | undefined, string>({
-    source: () => this.store.draft()?.head,
-    computation: () => '',
-  });
-  protected readonly typed = linkedSignal<number | undefined, Readonly<Record<string, string>>>({
-    source: () => this.store.draft()?.head,
-    computation: () => ({}),
-  });
+  protected readonly reason = anewFor(
+    () => this.store.draft()?.head,
+    () => '',
+  );
+  protected readonly typed = anewFor<Readonly<Record<string, string>>>(
+    () => this.store.draft()?.head,
+    () => ({}),
+  );
   /** Whether all that stands against it has been answered. */
   protected readonly ready = computed(() => {
     if (!this.reviews.whole() || !this.against()) return false; // never as if it were all

@@ -1,9 +1,10 @@
-import { Component, ElementRef, computed, inject, linkedSignal, resource, signal } from '@angular/core';
+import { Component, ElementRef, computed, inject, resource, signal } from '@angular/core';
 import type { MatrixEnd } from '@iron-lattice/core/assess';
 import type { Reach } from '@iron-lattice/core/rules';
 import { SiteStore } from '../shell/site-store';
 import { ReachCellDetail } from './reach-cell-detail';
 import { RulesApi, type On } from './rules-api';
+import { anewFor } from '../ui/anew-for';
 
 const WORDS: Readonly<Record<Reach, string>> = {
   all: 'everything',
@@ -235,10 +236,10 @@ export class ReachView {
   protected readonly on = signal<On>('draft');
   protected readonly minute = signal<number | null>(null);
   protected readonly at = signal<readonly [number, number]>([0, 0]);
-  protected readonly open = linkedSignal<string | null, { from: string; to: string; heading: string } | null>({
-    source: () => this.store.siteId(),
-    computation: () => null,
-  });
+  protected readonly open = anewFor<{ from: string; to: string; heading: string } | null>(
+    this.store.siteId,
+    () => null,
+  );
   /** Read anew when the draft moves, or a device runs something else. */
   protected readonly matrix = resource({
     params: () => {

@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
+import { Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Finding } from '@iron-lattice/core/assess';
@@ -16,6 +16,7 @@ import { fieldsOf, NEW_RULE, textOf, type RuleText } from './rule-text-form';
 import type { RuleBookName } from './rules-api';
 import { RulesFacts } from './rules-facts';
 import { TextCell } from '../ui/text-cell';
+import { anewFor } from '../ui/anew-for';
 
 /** Where a rule takes effect, by its places. */
 const WHERE: Readonly<Record<string, string>> = {
@@ -208,10 +209,13 @@ export class RuleSheet {
     { value: 'before', label: 'Every site, before its own' },
     { value: 'after', label: 'Every site, after its own' },
   ];
-  protected readonly book = linkedSignal((): RuleBookName => {
-    const book = this.after()?.book;
-    return book === 'before' || book === 'after' ? book : 'site';
-  });
+  protected readonly book = anewFor(
+    () => this.after()?.book,
+    (): RuleBookName => {
+      const book = this.after()?.book;
+      return book === 'before' || book === 'after' ? book : 'site';
+    },
+  );
   /** What is typed; of a rule that there is, as the draft has it until something refused stays typed. */
   protected readonly form = new EditForm<PolicyRow, RuleText>({
     kept: () => this.row(),

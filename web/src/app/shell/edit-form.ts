@@ -1,4 +1,5 @@
 import { computed, linkedSignal, signal, untracked, type Signal } from '@angular/core';
+import { anewFor } from '../ui/anew-for';
 import { followUnlessTyped } from '../ui/typed-over';
 import { attempt, type Problem } from '../session/problem';
 
@@ -47,7 +48,10 @@ export class EditForm<Item, Text extends object> {
   readonly text: Signal<Text> = computed(() => this.state().text, { equal: same });
   /** The thing as whoever types saw it when they began. */
   readonly seen: Signal<Item | null> = computed(() => this.state().seen);
-  readonly problem = linkedSignal<Text, Problem | null>({ source: this.text, computation: () => null });
+  readonly problem = anewFor<Problem | null>(
+    () => JSON.stringify(this.text()),
+    () => null,
+  );
   readonly busy = signal(false);
   readonly differs = computed(() => !same(this.text(), this.of.textOf(this.of.kept())));
   /** What was refused and belongs to none of some fields that are shown. */

@@ -1,12 +1,13 @@
 import { HttpClient } from '@angular/common/http';
 import { DatePipe } from '@angular/common';
-import { Component, computed, inject, input, linkedSignal, resource, signal } from '@angular/core';
+import { Component, computed, inject, input, resource, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { UpdateBatchView, UpdateMode, UpdatePlanRow } from '@iron-lattice/core/firmware';
 import { firstValueFrom } from 'rxjs';
 import { SiteStore } from './site-store';
 import { Cell } from '../ui/cell';
+import { anewFor } from '../ui/anew-for';
 
 const MODES: readonly { readonly mode: UpdateMode; readonly words: string }[] = [
   { mode: 'now', words: 'Now' },
@@ -71,10 +72,10 @@ export class UpdateForm {
   protected readonly modes = MODES;
   protected readonly mode = signal<UpdateMode>('now');
   protected readonly busy = signal(false);
-  protected readonly started = linkedSignal<string, boolean>({
-    source: () => this.deviceIds().join(),
-    computation: () => false,
-  });
+  protected readonly started = anewFor(
+    () => this.deviceIds().join(),
+    () => false,
+  );
   private readonly turn = signal(0);
 
   protected readonly plan = resource({

@@ -1,5 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
+import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -15,6 +15,7 @@ import { SECURITY_WORDS } from './security-words';
 import { Cell } from '../ui/cell';
 import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
+import { anewFor } from '../ui/anew-for';
 
 interface SsidText {
   readonly name: string;
@@ -182,7 +183,7 @@ export class SsidSheet {
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
   private readonly id = computed(() => this.ssid()?.id ?? null);
-  protected readonly shown = linkedSignal<string | null, boolean>({ source: this.id, computation: () => false });
+  protected readonly shown = anewFor(this.id, () => false);
   protected readonly note = computed(() => {
     const reach = this.ssid()?.reach;
     if (!reach) return `Sent by the access points of ${this.store.site()?.name}.`;

@@ -1,5 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, effect, inject, linkedSignal, output, signal, untracked } from '@angular/core';
+import { Component, computed, effect, inject, output, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import {
@@ -18,6 +18,7 @@ import type { TableColumn } from '../../ui/data-rows';
 import { DataTable } from '../../ui/data-table';
 import { AddressSquare, type SquareCell } from './address-square';
 import { LatticeFacts } from '../facts/lattice-facts';
+import { anewFor } from '../../ui/anew-for';
 
 /** What address space is for, in words. */
 const CLASSES: Readonly<Partial<Record<AddressClass, string>>> = {
@@ -193,7 +194,10 @@ export class AddressPlanView {
   protected length = '24';
   protected readonly parent = signal<Prefix>(ROOTS[0]!);
   /** What was found free in the prefix that is looked at. */
-  protected readonly free = linkedSignal({ source: this.parent, computation: () => '' });
+  protected readonly free = anewFor(
+    () => formatPrefix(this.parent()),
+    () => '',
+  );
   /** The cell that is pointed at. */
   protected readonly at = signal<SquareCell | null>(null);
 
