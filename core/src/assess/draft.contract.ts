@@ -14,6 +14,8 @@ export interface DraftView {
   readonly baseRevision: number;
   /** Edits in force: those not undone. */
   readonly edits: number;
+  /** Sites whose devices were told something else than the newest revision: a rollout tells them too. */
+  readonly behind: number;
   readonly canUndo: boolean;
   /** Whether the next undo takes back an edit that is live, since the draft has none of its own left. */
   readonly undoesLive: boolean;

@@ -1,5 +1,5 @@
 import { canonicalJson } from '../document';
-import type { EstatePart, Intent } from './part';
+import type { EstatePart, Intent, SitePart } from './part';
 import type { SharedReach } from './reach';
 
 /** How far a field of what sites share reaches: to whom it says so itself, to all of them, or to none before it is stamped. */
@@ -22,16 +22,34 @@ interface Shared {
   readonly reach: SharedReach;
 }
 
+/** What the devices of a site were told: what sites share, and its own. */
+export interface SitePair {
+  readonly estate: EstatePart;
+  readonly site: SitePart;
+}
+
 /**
  * Sites of `after` at which it says something else than `before`, in themselves or by what they share: nothing of what follows
  * from intent differs at any other. Told from what was edited, without computing a site.
+ * @param before what was said; or of each site the pair that its devices were told, since not all need follow the same.
  * @returns their ids, in the order of `after`.
  */
-export function touchedSites(before: Intent, after: Intent): readonly string[] {
-  const shared = sharedTouch(before.estate, after.estate);
-  return [...after.sites].flatMap(([id, site]) =>
-    shared === 'all' || shared.has(id) || !same(before.sites.get(id), site) ? [id] : [],
-  );
+export function touchedSites(before: Intent | ReadonlyMap<string, SitePair>, after: Intent): readonly string[] {
+  const pairOf = (id: string): { estate: EstatePart | undefined; site: SitePart | undefined } => {
+    if ('estate' in before) return { estate: before.estate, site: before.sites.get(id) };
+    const pair = before.get(id);
+    return { estate: pair?.estate, site: pair?.site };
+  };
+  const shared = new Map<EstatePart, 'all' | ReadonlySet<string>>();
+  const isTouched = (estate: EstatePart, id: string): boolean => {
+    let touch = shared.get(estate);
+    if (touch === undefined) shared.set(estate, (touch = sharedTouch(estate, after.estate)));
+    return touch === 'all' || touch.has(id);
+  };
+  return [...after.sites].flatMap(([id, site]) => {
+    const was = pairOf(id);
+    return !was.estate || !was.site || !same(was.site, site) || isTouched(was.estate, id) ? [id] : [];
+  });
 }
 
 /** Sites that a change of what they share reaches. */

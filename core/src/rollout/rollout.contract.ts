@@ -1,4 +1,20 @@
-export type RolloutState = 'waiting' | 'running' | 'done' | 'put-back' | 'putting-back' | 'cancelled';
+import type { WhatStopDoes } from './step-count';
+import type { WaveForeseen, WavePlan } from './wave.contract';
+
+export type RolloutState =
+  | 'waiting'
+  | 'running'
+  /** A wave is through; the next one begins when the wait is over and what must hold does. */
+  | 'resting'
+  | 'paused'
+  | 'done'
+  /** Ended before its last wave: sites that were told as a whole stay, the others are behind. */
+  | 'stopped'
+  | 'stopping'
+  | 'put-back'
+  | 'putting-back';
+/** What somebody asked of a rollout that is under way. */
+export type RolloutWish = 'pause' | 'stop' | 'back';
 export type StepState =
   | 'waiting'
   | 'telling'
@@ -38,16 +54,31 @@ export interface RolloutRequest {
   readonly devices?: number;
   /** Names of the sites where somebody is cut off knowingly. */
   readonly sites?: readonly string[];
+  /** In which waves; absent: all at once. */
+  readonly waves?: WavePlan;
 }
 
 export interface RolloutStepView {
   readonly deviceId: string;
   readonly siteId: string;
+  readonly siteName: string;
+  readonly wave: number;
   readonly name: string;
   readonly state: StepState;
   readonly reason: string | null;
   readonly added: number;
   readonly removed: number;
+}
+
+export type WaveState = 'waiting' | 'telling' | 'through' | 'put-back' | 'not-told';
+
+/** A wave of a rollout, and how far it is. */
+export interface WaveView extends WaveForeseen {
+  readonly state: WaveState;
+  /** Devices by what became of them. */
+  readonly counts: Readonly<Partial<Record<StepState, number>>>;
+  /** Clients of its sites: counted before it began, and now; null before. */
+  readonly clients: { readonly before: number; readonly now: number } | null;
 }
 
 export interface RolloutView {
@@ -62,6 +93,19 @@ export interface RolloutView {
   readonly startedBy: string;
   readonly startedAt: string;
   readonly endedAt: string | null;
+  readonly plan: WavePlan;
+  readonly waves: readonly WaveView[];
+  /** Number of the wave that is told, or was told last, from 0. */
+  readonly wave: number;
+  /** Until when is waited before the next wave. */
+  readonly restUntil: string | null;
+  /** What somebody asked of it that is not done yet. */
+  readonly asked: RolloutWish | null;
+  /** What stopping here and going back would do; null once it is over. */
+  readonly would: { readonly stop: WhatStopDoes; readonly back: WhatStopDoes } | null;
+  /** How many devices it tells, over all waves. */
+  readonly devices: number;
+  /** The first of them in the order in which they are told, those that failed before all; empty in a list of rollouts. */
   readonly steps: readonly RolloutStepView[];
 }
 

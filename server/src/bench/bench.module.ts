@@ -1,3 +1,4 @@
+import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
 import * as probes from './migrations/0004-probes';
 import { seatRoutes } from './seat.routes';
@@ -9,8 +10,12 @@ export const bench: Stage = {
   name: 'bench',
   migrations: [probes],
   heavy: new URL('./bench.heavy.ts', import.meta.url),
-  open: ({ database, drafts, intents, rosters, commands, heavy, bus, failed }) => {
+  open: ({ database, drafts, intents, rosters, commands, heavy, bus, offers, failed }) => {
     const seats = new SeatService(database, drafts, intents, rosters, commands, heavy, bus);
+    offers.make(SUITES, async (siteId) => {
+      const run = await seats.run(siteId);
+      return run && run.results.filter(({ passed }) => !passed).map(({ words, got }) => `${words}: ${got}`);
+    });
     intents.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
     return { routes: [...walkRoutes(new WalkService(drafts, rosters)), ...seatRoutes(seats)] };
   },

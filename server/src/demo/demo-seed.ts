@@ -161,10 +161,12 @@ export const seedFrom = (path: string) => async (controller: Ground): Promise<vo
     for (const [i, { part, devices }] of sites.entries()) {
       const { address = '', tags = [] } = file.sites[i]!;
       const { id, name, code } = part;
-      await Site.create({ id, name, code, foundingHash: intents.hash(part), address, tags }, { transaction });
+      const foundingHash = intents.hash(part);
+      const told = { liveEstate: intents.hash(estate), livePart: foundingHash };
+      await Site.create({ id, name, code, foundingHash, ...told, address, tags }, { transaction });
       const claimedAt = new Date();
       await Device.bulkCreate(devices.map((device) => ({ ...device, siteId: id, claimedAt })), { transaction });
-      await rosters.retarget(intent, id, transaction);
+      await rosters.retarget({ estate, site: part }, id, transaction);
     }
   });
   await addReleases(path, catalogue);

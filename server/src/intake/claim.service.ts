@@ -109,7 +109,7 @@ export class ClaimService {
         await note(this.database, personId, 'device.claim', { siteId, name, handsFree }, transaction, device.id);
       }
       const live = await this.intents.live(transaction);
-      const changed = await this.rosters.retarget(live.intent, siteId, transaction);
+      const changed = await this.rosters.retarget(live.pairs.get(siteId)!, siteId, transaction);
       return { ids: devices.map((device) => device.id), changed, devices };
     });
     await this.rosters.sync([...new Set([...ids, ...changed])]);

@@ -65,7 +65,10 @@ export class DeviceChangeService {
       await device.save({ transaction });
       for (const [act, detail] of noted) await note(this.database, personId, act, detail, transaction, id);
       const live = await this.intents.live(transaction);
-      return { device, told: await this.rosters.retarget(live.intent, device.siteId!, transaction) };
+      return {
+        device,
+        told: await this.rosters.retarget(live.pairs.get(device.siteId!)!, device.siteId!, transaction),
+      };
     });
     this.bus.changed(device);
     await this.rosters.sync(told);
@@ -164,7 +167,7 @@ export class DeviceChangeService {
     transaction?: Transaction,
   ): Promise<{ segment: Segment; taken: TakenAddress[]; holdsGateway: boolean }> {
     const live = await this.intents.live(transaction);
-    const site = live.intent.sites.get(device.siteId!)!;
+    const { site } = live.pairs.get(device.siteId!)!;
     const segment = site.segments.find((each) => each.id === site.managementId)!;
     const devices = await this.rosters.devices(device.siteId!, transaction);
     const taken: TakenAddress[] = [];

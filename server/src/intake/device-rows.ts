@@ -4,7 +4,6 @@ import { deviceState, type DeviceRow, type DeviceRows } from '@iron-lattice/core
 import type { StaticAddress } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { CatalogueService } from '../roster/catalogue.service';
-import { Estate } from '../intent/intent.model';
 
 /** Which rows are asked for; absent means all of them. */
 export interface RowsWanted {
@@ -65,13 +64,13 @@ export class DeviceRowReader {
       since: since === undefined ? '0' : String(BigInt(since) - OVERLAP),
       limit: limit ?? 100_000,
     };
-    const [raws, [counted], releases, estate] = await Promise.all([
+    const [raws, [counted], releases] = await Promise.all([
       this.database.query<Raw>(
         `SELECT d.id, d.claimed_at AS "claimedAt", coalesce(d.site_id, d.expected_site_id) AS "siteId", d.online, d.runs, d.wants,
            d.trouble, coalesce(d.name, d.expected_name) AS name, d.model, d.sheet, d.serial, d.mac, d.firmware, d.updating,
            d.address, d.fixed, a.name AS above, d.hangs_on_port AS port, d.booted_at AS "bootedAt", d.heard_at AS "heardAt",
-           d.runs_revision AS revision, d.tags, coalesce(h.count, 0) AS hitches, d.changed_at AS mark
-         FROM device d LEFT JOIN device a ON a.id = d.hangs_on_id
+           CASE WHEN d.runs = d.wants THEN s.live_revision ELSE d.runs_revision END AS revision, d.tags, coalesce(h.count, 0) AS hitches, d.changed_at AS mark
+         FROM device d LEFT JOIN device a ON a.id = d.hangs_on_id LEFT JOIN site s ON s.id = d.site_id
          LEFT JOIN (SELECT device_id, count(*)::int FROM hitch WHERE settled_at IS NULL GROUP BY device_id) h ON h.device_id = d.id
          WHERE ${where.join(' AND ')} ORDER BY d.name NULLS LAST, d.serial LIMIT :limit`,
         { replacements, type: QueryTypes.SELECT },
@@ -81,7 +80,6 @@ export class DeviceRowReader {
         { replacements, type: QueryTypes.SELECT },
       ),
       this.catalogue.releases(),
-      Estate.findOne({ attributes: ['liveRevision'] }),
     ]);
     const states = new Map<string, DeviceRow['firmwareState']>(); // few models and releases, many devices
     const stateOf = (model: string, firmware: string): DeviceRow['firmwareState'] => {
@@ -91,8 +89,7 @@ export class DeviceRowReader {
       if (state === undefined) states.set(key, (state = firmwareState(releases, model, firmware)));
       return state;
     };
-    const live = estate?.liveRevision ?? 0;
-    const rows = raws.map((raw) => rowOf(raw, stateOf(raw.model, raw.firmware), live));
+    const rows = raws.map((raw) => rowOf(raw, stateOf(raw.model, raw.firmware)));
     const gone =
       since === undefined
         ? []
@@ -104,7 +101,7 @@ export class DeviceRowReader {
   }
 }
 
-function rowOf(raw: Raw, firmware: DeviceRow['firmwareState'], live: number): DeviceRow {
+function rowOf(raw: Raw, firmware: DeviceRow['firmwareState']): DeviceRow {
   const { id, siteId, name, model, serial, mac, updating, trouble, tags, hitches, runs, wants, online } = raw;
   const sheet = sheetOf(model) ?? raw.sheet;
   const claimed = raw.claimedAt !== null;
@@ -127,7 +124,7 @@ function rowOf(raw: Raw, firmware: DeviceRow['firmwareState'], live: number): De
     hangsOn: claimed ? above : null,
     bootedAt: online ? (raw.bootedAt?.toISOString() ?? null) : null,
     heardAt: raw.heardAt?.toISOString() ?? null,
-    revision: !claimed || runs === null ? null : runs === wants ? live : raw.revision,
+    revision: !claimed || runs === null ? null : raw.revision,
     tags,
     trouble,
     hitches,

@@ -52,7 +52,8 @@ export class PlaceService {
     const device = await Device.findByPk(id);
     if (!device || device.siteId === null) throw unknown('device of ours');
     const [live, devices] = await Promise.all([this.intents.live(), this.rosters.devices(device.siteId)]);
-    const site = resolve(live.intent.estate, live.intent.sites.get(device.siteId)!);
+    const { estate, site: part } = live.pairs.get(device.siteId)!;
+    const site = resolve(estate, part);
     return leaveBehind(site, devices.map(rosterOf), this.rosters.linksAmong(devices), device.toRoster());
   }
 
@@ -95,7 +96,7 @@ export class PlaceService {
       await this.swap(device, box, transaction);
       await note(this.database, personId, 'device.replace', { from, to: device.serial }, transaction, id);
       const live = await this.intents.live(transaction);
-      const told = await this.rosters.retarget(live.intent, device.siteId!, transaction);
+      const told = await this.rosters.retarget(live.pairs.get(device.siteId!)!, device.siteId!, transaction);
       return { boxId: box.id, told };
     });
     // Both call again and are known by their serial numbers for what they are now.
@@ -119,8 +120,8 @@ export class PlaceService {
       await device.update({ siteId, name: name!, fixed: null, hangsOnId: null, hangsOnPort: null }, { transaction });
       await note(this.database, personId, 'device.move', { from: from.name, to: to.name }, transaction, id);
       const told = [
-        ...(await this.rosters.retarget(live.intent, from.id, transaction)),
-        ...(await this.rosters.retarget(live.intent, to.id, transaction)),
+        ...(await this.rosters.retarget(live.pairs.get(from.id)!, from.id, transaction)),
+        ...(await this.rosters.retarget(live.pairs.get(to.id)!, to.id, transaction)),
       ];
       return { device, told };
     });
@@ -148,7 +149,7 @@ export class PlaceService {
       const from = live.intent.sites.get(siteId)!.name;
       await note(this.database, personId, 'device.release', { from, name: device.name }, transaction, id);
       await device.update(vacant(), { transaction });
-      return { siteId, told: await this.rosters.retarget(live.intent, siteId, transaction) };
+      return { siteId, told: await this.rosters.retarget(live.pairs.get(siteId)!, siteId, transaction) };
     });
     await this.bus.send('drop', { deviceId: id });
     this.bus.changed({ id, siteId });
@@ -160,7 +161,7 @@ export class PlaceService {
     const live = await this.intents.live(transaction);
     const devices = await this.rosters.devices(device.siteId!, transaction);
     const links = this.rosters.linksAmong(devices);
-    const ports = live.intent.sites.get(device.siteId!)!.ports[device.id];
+    const ports = live.pairs.get(device.siteId!)!.site.ports[device.id];
     return ({ model, sheet }) =>
       replacementLosses(device.toRoster(), { model, ...(sheet ? { sheet } : {}) }, ports, links);
   }

@@ -188,7 +188,12 @@ export class SiteService {
     const hash = this.intents.hash(part);
     await PartRow.bulkCreate([{ hash, body: part }], { ignoreDuplicates: true, transaction });
     const { id, name, code } = part;
-    await Site.create({ id, name, code, foundingHash: hash, address, tags: [...tags], updateWindow }, { transaction });
+    const { intent } = await this.intents.live(transaction);
+    const told = { liveEstate: this.intents.hash(intent.estate), livePart: hash };
+    await Site.create(
+      { id, name, code, foundingHash: hash, ...told, address, tags: [...tags], updateWindow },
+      { transaction },
+    );
     await note(this.database, personId, 'site.add', { siteId: id, name }, transaction);
   }
 

@@ -28,7 +28,7 @@ export class DraftReview {
   /** The sites that a draft touches. */
   async touched(draftId: string): Promise<TouchedSites> {
     const { draft, intent, live, liveRevision } = await this.drafts.recent(draftId);
-    const ids = touchedSites(live, intent);
+    const ids = touchedSites(live.pairs, intent);
     return {
       head: draft.head,
       baseRevision: liveRevision,

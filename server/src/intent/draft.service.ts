@@ -30,7 +30,7 @@ import { changeIntent } from '../platform/database';
 import type { Heavy } from '../platform/heavy';
 import { Draft, OperationRow, Site } from './intent.model';
 import { inForce, lastEdit, redoable } from './draft-history';
-import type { IntentService } from './intent.service';
+import type { IntentService, LiveIntent } from './intent.service';
 import type { SecretService } from './secret.service';
 
 /** A draft's edits that are in force, applied to what is live. */
@@ -39,7 +39,8 @@ export interface OpenedDraft {
   readonly rows: readonly OperationRow[];
   readonly intent: Intent;
   /** Without the draft's edits. */
-  readonly live: Intent;
+  /** What is live at each site, and which sites follow something else than the newest. */
+  readonly live: LiveIntent;
   readonly misfits: readonly MisfitView[];
   readonly liveRevision: number;
   readonly roster: readonly RosterDevice[];
@@ -80,14 +81,15 @@ export class DraftService {
    * the sites each.
    */
   async recent(id?: string): Promise<OpenedDraft> {
-    const [draft, { liveRevision }, sites] = await Promise.all([
+    const [draft, { liveRevision }, sites, moved] = await Promise.all([
       id === undefined ? Draft.findOne(NOT_OVER) : Draft.findByPk(id),
       this.intents.estate(),
       Site.count(),
+      Site.sum('liveRevision'), // grows with each wave
     ]);
     if (!draft) throw unknown('draft');
     const undone = await OperationRow.count({ where: { draftId: draft.id, undone: true } });
-    const key = `${draft.id} ${draft.head} ${undone} ${draft.state} ${liveRevision} ${sites}`;
+    const key = `${draft.id} ${draft.head} ${undone} ${draft.state} ${liveRevision} ${sites} ${moved}`;
     const kept = this.kept;
     if (kept?.key === key && Date.now() - kept.at < RECENT_MS) return kept.opened;
     const opened = this.open(draft.id);
@@ -198,17 +200,18 @@ export class DraftService {
     // One after the other: a transaction is one connection.
     const draft = await Draft.findByPk(id, within);
     const rows = await OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within });
+    if (!draft) throw unknown('draft');
     const live = await this.intents.live(transaction);
     const devices = await this.rosters.roster(transaction);
-    if (!draft) throw unknown('draft');
     const roster = devices.map(rosterOf);
     const operations = inForce(rows).map((row): Numbered => ({ ...row.body, number: row.number }));
-    const { intent, misfits } = this.replayed(live.intent, operations, roster);
+    const base = draft.onRevision === null ? live.intent : await this.intents.at(draft.onRevision, transaction);
+    const { intent, misfits } = this.replayed(base, operations, roster);
     return {
       draft,
       rows,
       intent,
-      live: live.intent,
+      live,
       liveRevision: live.revision,
       roster,
       devices,
@@ -231,7 +234,7 @@ export class DraftService {
       roster: devices.map(rosterOf),
       links: this.rosters.linksAmong(devices),
       uplinks: this.rosters.uplinksAmong(devices),
-      livePools: opened.live.sites.get(siteId)?.pools ?? [],
+      livePools: opened.live.pairs.get(siteId)?.site.pools ?? [],
       consequences,
     };
   }
@@ -316,7 +319,7 @@ export class DraftService {
     return [key, input];
   }
 
-  view({ draft, rows, misfits, liveRevision }: OpenedDraft): DraftView {
+  view({ draft, rows, misfits, live, liveRevision }: OpenedDraft): DraftView {
     const forced = inForce(rows);
     return {
       id: draft.id,
@@ -325,6 +328,7 @@ export class DraftService {
       head: draft.head,
       baseRevision: liveRevision,
       edits: forced.length,
+      behind: live.behind.length,
       canUndo: lastEdit(rows) !== undefined || liveRevision > 0,
       undoesLive: lastEdit(rows) === undefined && liveRevision > 0,
       canRedo: redoable(rows) !== undefined,
@@ -347,9 +351,10 @@ export class DraftService {
   }
 
   /** Tells whether two looks at a draft saw the same: its edits, what is live, and the devices. */
-  basis({ intent, liveRevision, devices, misfits }: OpenedDraft): string {
+  basis({ intent, live, liveRevision, devices, misfits }: OpenedDraft): string {
     return hashOf([
       liveRevision,
+      [...live.pairs].map(([id, { estate, site }]) => [id, this.intents.hash(estate), this.intents.hash(site)]),
       this.intents.hash(intent.estate),
       [...intent.sites].map(([id, site]) => [id, this.intents.hash(site)]),
       misfits.length,

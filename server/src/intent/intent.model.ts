@@ -32,6 +32,10 @@ export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<S
   declare name: string;
   declare code: string;
   declare foundingHash: string;
+  /** What its devices were told: hashes of the shared part and of its own, and the revision that brought them. */
+  declare liveEstate: string;
+  declare livePart: string;
+  declare liveRevision: CreationOptional<number>;
   declare address: CreationOptional<string>;
   declare tags: CreationOptional<string[]>;
   /** Null: the estate's. */
@@ -44,6 +48,8 @@ export class Revision extends Model<InferAttributes<Revision>, InferCreationAttr
   declare name: string;
   declare personId: string;
   declare parts: Record<string, string>;
+  /** The step of each site that it moved, by site id: hashes of the shared part and its own, before and after. */
+  declare moved: CreationOptional<Record<string, { from: [string, string]; to: [string, string] }>>;
   declare at: CreationOptional<Date>;
 }
 
@@ -54,6 +60,8 @@ export class Draft extends Model<InferAttributes<Draft>, InferCreationAttributes
   declare name: string;
   declare state: DraftState;
   declare head: CreationOptional<number>;
+  /** The revision that its edits are made on, while it is rolled out and live at some sites; else null: the newest. */
+  declare onRevision: CreationOptional<number | null>;
   declare personId: string;
   declare createdAt: CreationOptional<Date>;
 }
@@ -109,6 +117,9 @@ export function defineIntent(sequelize: Sequelize): void {
       name: DataTypes.TEXT,
       code: DataTypes.TEXT,
       foundingHash: DataTypes.CHAR(64),
+      liveEstate: DataTypes.CHAR(64),
+      livePart: DataTypes.CHAR(64),
+      liveRevision: { type: DataTypes.INTEGER, defaultValue: 0 },
       version: { type: DataTypes.INTEGER, defaultValue: 0 },
       address: { type: DataTypes.TEXT, defaultValue: '' },
       tags: { type: DataTypes.ARRAY(DataTypes.TEXT), defaultValue: [] },
@@ -122,6 +133,7 @@ export function defineIntent(sequelize: Sequelize): void {
       name: DataTypes.TEXT,
       personId: DataTypes.UUID,
       parts: DataTypes.JSONB,
+      moved: { type: DataTypes.JSONB, defaultValue: {} },
       at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
     },
     { sequelize, tableName: 'revision' },
@@ -132,6 +144,7 @@ export function defineIntent(sequelize: Sequelize): void {
       name: DataTypes.TEXT,
       state: DataTypes.TEXT,
       head: { type: DataTypes.INTEGER, defaultValue: 0 },
+      onRevision: DataTypes.INTEGER,
       personId: DataTypes.UUID,
       createdAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
     },

@@ -1,8 +1,24 @@
 import { hashOf } from '@iron-lattice/core/document';
-import type { EstatePart, Intent, Part, SitePart } from '@iron-lattice/core/intent';
+import type { EstatePart, Intent, Part, SitePair, SitePart } from '@iron-lattice/core/intent';
 import { Op, type Transaction } from 'sequelize';
 import { AppError } from '../platform/app-error';
 import { Estate, PartRow, Revision, Site } from './intent.model';
+
+/** What the devices of a site were told, and by which revision. */
+export interface LivePair extends SitePair {
+  readonly revision: number;
+}
+
+/** What is live. */
+export interface LiveIntent {
+  /** The newest: what the last wave brings everywhere, and what drafts stand on. */
+  readonly intent: Intent;
+  readonly revision: number;
+  /** By site. */
+  readonly pairs: ReadonlyMap<string, LivePair>;
+  /** Sites whose devices were told something else than the newest. */
+  readonly behind: readonly string[];
+}
 
 /** Keeps and assembles the parts of intent. Parts never change under their hash, so they are remembered for good. */
 export class IntentService {
@@ -26,20 +42,35 @@ export class IntentService {
     return estate;
   }
 
-  /** The intent that is live, with the number of its revision. */
-  async live(transaction?: Transaction): Promise<{ intent: Intent; revision: number }> {
+  /** What is live: the newest intent, and what the devices of each site were told. */
+  async live(transaction?: Transaction): Promise<LiveIntent> {
     const estate = await this.estate(transaction);
     const sites = await Site.findAll({ order: ['name'], ...within(transaction) });
-    const revision = estate.liveRevision > 0 ? await Revision.findByPk(estate.liveRevision, within(transaction)) : null;
-    const hashFor = (key: string, founding: string): string => revision?.parts[key] ?? founding;
-    const wanted = new Map(sites.map((site) => [site.id, hashFor(site.id, site.foundingHash)]));
-    const estateHash = hashFor('estate', estate.foundingHash);
-    const parts = await this.load([estateHash, ...wanted.values()], transaction);
-    const intent: Intent = {
-      estate: parts.get(estateHash) as EstatePart,
-      sites: new Map([...wanted].map(([id, hash]) => [id, parts.get(hash) as SitePart])),
-    };
-    return { intent, revision: estate.liveRevision };
+    const revision = await this.revisionOf(estate.liveRevision, transaction);
+    const hashes = hashesAt(estate, sites, revision);
+    const told = sites.flatMap(({ liveEstate, livePart }) => [liveEstate, livePart]);
+    const parts = await this.load([...hashes.values(), ...told], transaction);
+    const intent = intentOf(hashes, parts);
+    const pairs = new Map<string, LivePair>();
+    const behind: string[] = [];
+    for (const { id, liveEstate, livePart, liveRevision } of sites) {
+      const pair = { estate: parts.get(liveEstate) as EstatePart, site: parts.get(livePart) as SitePart };
+      pairs.set(id, { ...pair, revision: liveRevision });
+      if (pair.estate !== intent.estate || pair.site !== intent.sites.get(id)) behind.push(id);
+    }
+    return { intent, revision: estate.liveRevision, pairs, behind };
+  }
+
+  /** The intent that a revision made live; 0: as it was founded. Sites that were founded later stand as they were founded. */
+  async at(number: number, transaction?: Transaction): Promise<Intent> {
+    const estate = await this.estate(transaction);
+    const sites = await Site.findAll({ order: ['name'], ...within(transaction) });
+    const hashes = hashesAt(estate, sites, await this.revisionOf(number, transaction));
+    return intentOf(hashes, await this.load([...hashes.values()], transaction));
+  }
+
+  private async revisionOf(number: number, transaction?: Transaction): Promise<Revision | null> {
+    return number > 0 ? Revision.findByPk(number, { rejectOnEmpty: true, ...within(transaction) }) : null;
   }
 
   /** The hash of a part, computed once an object. */
@@ -67,6 +98,22 @@ export class IntentService {
     }
     return this.parts;
   }
+}
+
+/** Hashes of the parts of a revision, by part key: the shared one first. */
+function hashesAt(estate: Estate, sites: readonly Site[], revision: Revision | null): ReadonlyMap<string, string> {
+  const all: [string, string][] = [['estate', estate.foundingHash], ...sites.map(foundingOf)];
+  return new Map(all.map(([key, founding]) => [key, revision?.parts[key] ?? founding]));
+}
+
+const foundingOf = ({ id, foundingHash }: Site): [string, string] => [id, foundingHash];
+
+function intentOf(hashes: ReadonlyMap<string, string>, parts: ReadonlyMap<string, Part>): Intent {
+  const [[, estate], ...sites] = [...hashes] as [[string, string], ...[string, string][]];
+  return {
+    estate: parts.get(estate) as EstatePart,
+    sites: new Map(sites.map(([id, hash]) => [id, parts.get(hash) as SitePart])),
+  };
 }
 
 const within = (transaction: Transaction | undefined) => (transaction ? { transaction } : {});

@@ -86,7 +86,7 @@ export class UndoService {
   /** The newest edit of the newest rolled-out draft that is not among those taken back already. */
   private async lastLive(reverted: ReadonlySet<string | null>, transaction: Transaction): Promise<OperationRow | null> {
     const drafts = await this.database.query<{ draft_id: string }>(
-      `SELECT draft_id FROM rollout WHERE state = 'done' ORDER BY revision DESC`,
+      `SELECT draft_id FROM rollout WHERE state IN ('done', 'stopped') ORDER BY revision DESC`,
       { type: QueryTypes.SELECT, transaction },
     );
     for (const { draft_id: draftId } of drafts) {

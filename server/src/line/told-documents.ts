@@ -1,7 +1,7 @@
 import { policiesOf, secretsOf } from '@iron-lattice/core/document';
 import type { ControllerFrame, DeviceFrame } from '@iron-lattice/core/line';
 import type { Attributes, Sequelize } from 'sequelize';
-import { Estate } from '../intent/intent.model';
+import { Site } from '../intent/intent.model';
 import type { SecretService } from '../intent/secret.service';
 import type { Bus } from '../platform/bus';
 import { Device, DocumentRow } from '../roster/device.model';
@@ -81,8 +81,9 @@ export class ToldDocuments {
     }
     this.telling.through(deviceId);
     if (frame.type === 'kept') {
-      const estate = await Estate.findOne({ attributes: ['liveRevision'] });
-      const facts = { runs: frame.hash, applied: null, trouble: null, runsRevision: estate?.liveRevision ?? null };
+      const device = await Device.findByPk(deviceId, { attributes: ['siteId'] });
+      const site = device?.siteId ? await Site.findByPk(device.siteId, { attributes: ['liveRevision'] }) : null;
+      const facts = { runs: frame.hash, applied: null, trouble: null, runsRevision: site?.liveRevision ?? null };
       if (await this.writeDown(line, facts)) await this.sync(deviceId);
       return;
     }

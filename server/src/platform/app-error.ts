@@ -39,6 +39,7 @@ const STATUS = {
   'rollout.empty': 409,
   'rollout.busy': 409,
   'rollout.over': 409,
+  'rollout.waves': 422,
   'rollout.moved': 409,
   'device.silent': 409,
   'device.no-answer': 504,

@@ -164,7 +164,7 @@ test('a rollout that nobody runs ends when somebody cancels it', async () => {
   const { person_id: personId } = (await aside.query('SELECT person_id FROM draft WHERE id = $1', [draftId])).rows[0];
   const id = randomUUID();
   await aside.query(
-    `INSERT INTO rollout (id, draft_id, draft_name, state, person_id, parts) VALUES ($1, $2, 'left', 'cancelled', $3, '{}')`,
+    `INSERT INTO rollout (id, draft_id, draft_name, state, asked, person_id, parts) VALUES ($1, $2, 'left', 'running', 'back', $3, '{}')`,
     [id, draftId, personId],
   );
   expect(await over(id)).toMatchObject({ state: 'put-back' });

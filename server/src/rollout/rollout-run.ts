@@ -10,40 +10,71 @@ export interface RunTools {
   readonly keepWithinSeconds: number;
   /** Tells people that the rollout moved. */
   readonly moved: () => Promise<void>;
-  /** Whether somebody asked to stop. */
-  readonly cancelled: () => Promise<boolean>;
+  /** Whether somebody asked for something else than to go on. */
+  readonly asked: () => Promise<boolean>;
   /** Says that somebody else goes on: this process is about to end, or lost its lease. Nothing new is begun. */
   readonly stop: AbortSignal;
 }
 
+/** Sites that are told side by side. */
+const SITES_SIDE_BY_SIDE = 8;
 /** After the controller itself was away, devices have this long to call back before they count as silent. */
 const CALL_BACK_MS = 20_000;
-/** Why a rollout was put back that somebody cancelled. */
-export const CANCELLED = 'It was cancelled.';
-
 /** Longest time for a device to take a document, prove it, and say so, beyond the time it has to go back. */
 const GRACE_MS = 5000;
 
+/** How telling a wave ended, unless it is through. */
+export type Halt = { readonly asked: true } | { readonly failed: string };
+
 /**
- * Tells a rollout's devices one after the other, from the gateway outwards. Looks at the rows before each step,
- * so it can be called again for a rollout that was interrupted anywhere.
- * @returns null when every device keeps its document or will get it when it calls; else why not.
+ * Tells the devices of a wave: sites side by side, the devices of each one after the other, from the gateway outwards. Looks at
+ * the rows before each step, so it can be called again for a rollout that was interrupted anywhere. What fails at one site lets
+ * the others end the device they are at.
+ * @returns null when every device keeps its document or will get it when it calls.
  */
-export async function runSteps(rollout: Rollout, tools: RunTools): Promise<string | null> {
-  const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: ['position'] });
-  for (const step of steps) {
-    if (step.state === 'kept' || step.state === 'later') continue;
-    if (tools.stop.aborted) throw new Interrupted();
-    if (await tools.cancelled()) return CANCELLED;
-    // Told before we were away: what went wrong then is said late, and is no reason to give it up now.
-    const wasTold = rollout.resumed && step.state === 'telling';
-    let failure = await tell(step, rollout.resumed, tools);
-    if (failure?.from === 'device' && wasTold) failure = await tell(step, rollout.resumed, tools);
-    if (failure) await step.update({ state: 'failed', reason: failure.reason });
-    await tools.moved();
-    if (failure) return failure.reason;
-  }
-  return null;
+export async function tellWave(rollout: Rollout, tools: RunTools): Promise<Halt | null> {
+  const steps = await RolloutStep.findAll({
+    where: { rolloutId: rollout.id, wave: rollout.wave },
+    order: ['position'],
+  });
+  let halt: Halt | null = null;
+  await bySite(steps, async (mine) => {
+    for (const step of mine) {
+      if (step.state === 'kept' || step.state === 'later') continue;
+      if (tools.stop.aborted) throw new Interrupted();
+      if (halt) return;
+      if (await tools.asked()) {
+        halt ??= { asked: true };
+        return;
+      }
+      // Told before we were away: what went wrong then is said late, and is no reason to give it up now.
+      const wasTold = rollout.resumed && step.state === 'telling';
+      let failure = await tell(step, rollout.resumed, tools);
+      if (failure?.from === 'device' && wasTold) failure = await tell(step, rollout.resumed, tools);
+      if (failure) await step.update({ state: 'failed', reason: failure.reason });
+      await tools.moved();
+      if (!failure) continue;
+      halt = { failed: failure.reason };
+      return;
+    }
+  });
+  return halt;
+}
+
+/** Does something with the steps of each site, a few sites at a time; the first error ends it once the others are through. */
+async function bySite(
+  steps: readonly RolloutStep[],
+  work: (steps: readonly RolloutStep[]) => Promise<void>,
+): Promise<void> {
+  const sites = new Map<string | null, RolloutStep[]>();
+  for (const step of steps) sites.set(step.siteId, [...(sites.get(step.siteId) ?? []), step]);
+  const waiting = [...sites.values()];
+  const lane = async (): Promise<void> => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) await work(next);
+  };
+  const ended = await Promise.allSettled(Array.from({ length: SITES_SIDE_BY_SIDE }, lane));
+  const failed = ended.find(({ status }) => status === 'rejected');
+  if (failed) throw (failed as PromiseRejectedResult).reason;
 }
 
 /** Why a step failed: the device itself said so, or others were seen to lose their way. */
@@ -100,30 +131,34 @@ async function tell(step: RolloutStep, resumed: boolean, tools: RunTools): Promi
 }
 
 /**
- * Makes devices that were told run what they ran before, the last told first.
- * Silent ones get it when they call.
+ * Makes devices that were told run what they ran before: sites side by side, at each the last told first. Silent ones get it
+ * when they call.
+ * @param stays sites that are left as they were told.
  */
-export async function putBack(rollout: Rollout, tools: RunTools): Promise<void> {
-  const steps = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: [['position', 'DESC']] });
-  for (const step of steps) {
-    if (step.state === 'put-back' || step.state === 'not-told') continue;
-    if (tools.stop.aborted) throw new Interrupted();
-    if (step.state === 'waiting') {
-      await step.update({ state: 'not-told' });
-      continue;
+export async function putBack(rollout: Rollout, tools: RunTools, stays: ReadonlySet<string>): Promise<void> {
+  const all = await RolloutStep.findAll({ where: { rolloutId: rollout.id }, order: [['position', 'DESC']] });
+  const steps = all.filter(({ siteId }) => siteId === null || !stays.has(siteId));
+  const idle = steps.filter(({ state }) => state === 'waiting');
+  await RolloutStep.update(
+    { state: 'not-told' },
+    { where: { rolloutId: rollout.id, position: idle.map(({ position }) => position), state: 'waiting' } },
+  );
+  const told = steps.filter(({ state }) => !['waiting', 'put-back', 'not-told'].includes(state));
+  await bySite(told, async (mine) => {
+    for (const step of mine) {
+      if (tools.stop.aborted) throw new Interrupted();
+      const device = await Device.findByPk(step.deviceId, { rejectOnEmpty: true });
+      await device.update({ wants: step.beforeHash, trouble: null });
+      await tools.bus.send('sync', { deviceId: device.id, urgent: true });
+      if (device.online && step.beforeHash !== null) {
+        const patience = tools.keepWithinSeconds * 1000 + GRACE_MS;
+        const isBack = (now: Device): boolean => now.runs === step.beforeHash || !now.online;
+        await waitForDevice(tools.bus, device.id, patience, isBack, tools.stop);
+      }
+      if (step.state !== 'failed') await step.update({ state: 'put-back' });
+      await tools.moved();
     }
-    const failed = step.state === 'failed';
-    const device = await Device.findByPk(step.deviceId, { rejectOnEmpty: true });
-    await device.update({ wants: step.beforeHash, trouble: null });
-    await tools.bus.send('sync', { deviceId: device.id, urgent: true });
-    if (device.online && step.beforeHash !== null) {
-      const patience = tools.keepWithinSeconds * 1000 + GRACE_MS;
-      const isBack = (now: Device): boolean => now.runs === step.beforeHash || !now.online;
-      await waitForDevice(tools.bus, device.id, patience, isBack, tools.stop);
-    }
-    if (!failed) await step.update({ state: 'put-back' });
-    await tools.moved();
-  }
+  });
 }
 
 /** Signs of life are waited for no longer than a third of the time the device on trial has. */

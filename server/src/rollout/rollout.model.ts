@@ -1,4 +1,10 @@
-import type { RolloutState, StepState } from '@iron-lattice/core/rollout';
+import {
+  AT_ONCE,
+  type RolloutState,
+  type RolloutWish,
+  type StepState,
+  type WavePlan,
+} from '@iron-lattice/core/rollout';
 import {
   DataTypes,
   Model,
@@ -22,15 +28,34 @@ export class Rollout extends Model<InferAttributes<Rollout>, InferCreationAttrib
   declare personId: string;
   /** Hashes of the parts that become live, by part key. */
   declare parts: Record<string, string>;
+  /** Null in rollouts of versions that knew no waves. */
+  declare plan: CreationOptional<WavePlan | null>;
+  /** Names of its waves. */
+  declare waves: CreationOptional<string[]>;
+  /** Number of the wave that is told, from 0. */
+  declare wave: CreationOptional<number>;
+  /** Until when is waited after that wave; null while it is told. */
+  declare restUntil: CreationOptional<Date | null>;
+  /** What somebody asked of it. */
+  declare asked: CreationOptional<RolloutWish | null>;
+  /** Guarantees that are broken knowingly, with their site. */
+  declare accepted: CreationOptional<{ siteId: string; words: string }[]>;
+  /** The revision that was the newest when it began. */
+  declare base: CreationOptional<number>;
   declare startedAt: CreationOptional<Date>;
   declare endedAt: CreationOptional<Date | null>;
 }
+
+/** How a rollout goes. */
+export const planOf = ({ plan }: Rollout): WavePlan => plan ?? AT_ONCE;
 
 /** What one device is told in a rollout. */
 export class RolloutStep extends Model<InferAttributes<RolloutStep>, InferCreationAttributes<RolloutStep>> {
   declare rolloutId: string;
   declare position: number;
+  declare wave: CreationOptional<number>;
   declare deviceId: string;
+  declare siteId: CreationOptional<string | null>;
   declare state: StepState;
   declare hash: string;
   /** What the device should run if this is put back. */
@@ -40,7 +65,24 @@ export class RolloutStep extends Model<InferAttributes<RolloutStep>, InferCreati
   declare removed: number;
 }
 
+/** A site that a rollout tells something. */
+export class RolloutSite extends Model<InferAttributes<RolloutSite>, InferCreationAttributes<RolloutSite>> {
+  declare rolloutId: string;
+  declare siteId: string;
+  /** The wave with which it is told as a whole. */
+  declare wave: number;
+  /** Whether it is live there. */
+  declare live: CreationOptional<boolean>;
+  /** What was live there before. */
+  declare beforeEstate: string;
+  declare beforePart: string;
+  declare beforeRevision: number;
+  /** Clients that were there before its wave began. */
+  declare clients: CreationOptional<number | null>;
+}
+
 export function defineRollouts(sequelize: Sequelize): void {
+  const many = { type: DataTypes.JSONB, defaultValue: [] };
   Rollout.init(
     {
       id: { type: DataTypes.UUID, primaryKey: true },
@@ -53,6 +95,13 @@ export function defineRollouts(sequelize: Sequelize): void {
       attempts: { type: DataTypes.INTEGER, defaultValue: 0 },
       personId: DataTypes.UUID,
       parts: DataTypes.JSONB,
+      plan: DataTypes.JSONB,
+      waves: many,
+      wave: { type: DataTypes.INTEGER, defaultValue: 0 },
+      restUntil: DataTypes.DATE,
+      asked: DataTypes.TEXT,
+      accepted: many,
+      base: { type: DataTypes.INTEGER, defaultValue: 0 },
       startedAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
       endedAt: DataTypes.DATE,
     },
@@ -62,7 +111,9 @@ export function defineRollouts(sequelize: Sequelize): void {
     {
       rolloutId: { type: DataTypes.UUID, primaryKey: true },
       position: { type: DataTypes.INTEGER, primaryKey: true },
+      wave: { type: DataTypes.INTEGER, defaultValue: 0 },
       deviceId: DataTypes.UUID,
+      siteId: DataTypes.UUID,
       state: DataTypes.TEXT,
       hash: DataTypes.CHAR(64),
       beforeHash: DataTypes.CHAR(64),
@@ -71,5 +122,18 @@ export function defineRollouts(sequelize: Sequelize): void {
       removed: DataTypes.INTEGER,
     },
     { sequelize, tableName: 'rollout_step' },
+  );
+  RolloutSite.init(
+    {
+      rolloutId: { type: DataTypes.UUID, primaryKey: true },
+      siteId: { type: DataTypes.UUID, primaryKey: true },
+      wave: DataTypes.INTEGER,
+      live: { type: DataTypes.BOOLEAN, defaultValue: false },
+      beforeEstate: DataTypes.CHAR(64),
+      beforePart: DataTypes.CHAR(64),
+      beforeRevision: DataTypes.INTEGER,
+      clients: DataTypes.INTEGER,
+    },
+    { sequelize, tableName: 'rollout_site' },
   );
 }

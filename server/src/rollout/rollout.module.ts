@@ -1,30 +1,39 @@
+import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
+import * as waves from './migrations/0006-waves';
 import { defineRollouts } from './rollout.model';
+import { RolloutRunner } from './rollout-runner';
 import { rolloutRoutes } from './rollout.routes';
-import { ROLLOUT_LEASE, RolloutService } from './rollout.service';
+import { RolloutService } from './rollout.service';
+import { WaveChecks } from './wave-checks';
+import { WaveCommit } from './wave-commit';
+import { WavePlanner } from './wave-plan';
 
 declare module '../platform/bus' {
   interface BusMessages {
-    /** A rollout waits to be run, or to be ended. */
+    /** A rollout waits to be run, or something was asked of it. */
     'rollout-due': { id: string };
   }
 }
 
+/** Key of the lease under which a rollout is run. */
+const ROLLOUT_LEASE = 8_620_003;
+
 export const rollout: Stage = {
   name: 'rollout',
   models: [defineRollouts],
-  open: ({ config, database, lease, intents, drafts, reviews, rosters, bus, failed }) => {
-    const rollouts = new RolloutService(
-      database,
-      lease(ROLLOUT_LEASE),
-      intents,
-      drafts,
-      reviews,
-      rosters,
-      bus,
-      config.keepWithinSeconds,
-      failed,
-    );
-    return { routes: rolloutRoutes(rollouts), begin: () => rollouts.open(), end: () => rollouts.close() };
+  migrations: [waves],
+  open: ({ config, database, lease, intents, drafts, reviews, rosters, bus, offers, failed }) => {
+    const checks = new WaveChecks(database, intents, drafts, rosters, () => offers.take(SUITES));
+    const planner = new WavePlanner(drafts, reviews, rosters, checks);
+    const rollouts = new RolloutService(database, intents, drafts, planner, rosters, bus);
+    const runner = new RolloutRunner({
+      ...{ lease: lease(ROLLOUT_LEASE), intents, rosters, checks, bus, failed },
+      keepWithinSeconds: config.keepWithinSeconds,
+      commits: new WaveCommit(database, intents, rosters, drafts),
+      moved: (id) => rollouts.moved(id),
+      turned: (each) => rollouts.turned(each),
+    });
+    return { routes: rolloutRoutes(rollouts), begin: () => runner.open(), end: () => runner.close() };
   },
 };

@@ -1,10 +1,29 @@
-import type { RolloutRequest } from '@iron-lattice/core/rollout';
+import { MOST_WAIT_SECONDS, type RolloutRequest, type WavePlan } from '@iron-lattice/core/rollout';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { RolloutService } from './rollout.service';
 
 /** An address as a socket gives it, IPv4 as such. */
 const addressOf = (ip: string): string => ip.replace(/^::ffff:/i, '');
+
+const share = Joi.number().integer().min(1).max(99);
+const yes = Joi.boolean().required();
+/** How a draft is rolled out in waves. */
+const PLAN = {
+  canary: Joi.valid('none', 'device', 'kinds', 'site').required(),
+  canarySiteId: Joi.string().uuid(),
+  by: Joi.valid('together', 'site', 'tag', 'share').required(),
+  shares: Joi.array().items(share).max(20).sort({ order: 'ascending' }).unique(),
+  waitSeconds: Joi.number().integer().min(0).max(MOST_WAIT_SECONDS).required(),
+  checks: Joi.object({
+    inStep: yes,
+    clients: Joi.number().integer().min(1).max(100).allow(null).required(),
+    guarantees: yes,
+    suites: yes,
+  }).required(),
+  onFailure: Joi.valid('pause', 'go-back').required(),
+  forSilent: yes,
+} satisfies Record<keyof WavePlan, unknown>;
 
 export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
   route({
@@ -44,16 +63,50 @@ export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
       reason: Joi.string().max(400).allow(''),
       sites: Joi.array().items(Joi.string().max(200)).max(2000),
       devices: Joi.number().integer().min(0).max(1_000_000),
+      waves: Joi.object(PLAN),
     }),
     handle: ({ body, caller, context }) => rollouts.start(body, caller.id, addressOf(context.ip)),
   }),
   route({
     method: 'post',
     path: '/api/rollouts/:id/cancel',
-    summary: 'Stop a rollout and put back what was told',
+    summary: 'Go back with a rollout: put back all that was told',
     who: CHANGERS,
     params: { id: ID },
-    handle: ({ params, caller }) => rollouts.cancel(params['id']!, caller.id),
+    handle: ({ params, caller }) => rollouts.ask(params['id']!, 'back', caller.id),
+  }),
+  route({
+    method: 'post',
+    path: '/api/rollouts/:id/pause',
+    summary: 'Pause a rollout at the device that is told now',
+    who: CHANGERS,
+    params: { id: ID },
+    handle: ({ params, caller }) => rollouts.ask(params['id']!, 'pause', caller.id),
+  }),
+  route({
+    method: 'post',
+    path: '/api/rollouts/:id/stop',
+    summary: 'Stop a rollout here: sites told as a whole stay so, those half told are put back, the others are behind',
+    who: CHANGERS,
+    params: { id: ID },
+    handle: ({ params, caller }) => rollouts.ask(params['id']!, 'stop', caller.id),
+  }),
+  route({
+    method: 'post',
+    path: '/api/rollouts/:id/go-on',
+    summary: 'Go on with a rollout that is paused',
+    who: CHANGERS,
+    params: { id: ID },
+    handle: ({ params, caller }) => rollouts.goOn(params['id']!, caller.id),
+  }),
+  route<WavePlan>({
+    method: 'post',
+    path: '/api/drafts/:id/waves',
+    summary: 'The waves in which a draft would be rolled out',
+    who: EVERYONE,
+    params: { id: ID },
+    body: Joi.object(PLAN),
+    handle: ({ params, body }) => rollouts.foreseen(params['id']!, body),
   }),
   route({
     method: 'get',

@@ -1,92 +1,58 @@
 import { randomUUID } from 'node:crypto';
-import { lockOutOf } from '@iron-lattice/core/assess';
-import type { DeviceDocument } from '@iron-lattice/core/document';
-import { resolve, touchedSites } from '@iron-lattice/core/intent';
 import {
-  compileSite,
+  AT_ONCE,
   type RevisionView,
   type RolloutCheck,
   type RolloutRequest,
   type RolloutView,
+  type RolloutWish,
+  type WaveForeseen,
+  type WavePlan,
 } from '@iron-lattice/core/rollout';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
-import { Device } from '../roster/device.model';
-import { rosterOf, type RosterService } from '../roster/roster.service';
-import type { DraftReview } from '../intent/draft-review';
 import type { DraftService, OpenedDraft } from '../intent/draft.service';
-import { Draft, Estate, Revision } from '../intent/intent.model';
+import { Revision, Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
-import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { note } from '../platform/journal';
-import type { Lease } from '../platform/lease';
-import { Recurring } from '../platform/recurring';
-import { Interrupted } from '../roster/device-watch';
-import { CANCELLED, putBack, runSteps, type RunTools } from './rollout-run';
-import { Rollout, RolloutStep } from './rollout.model';
-import { namesOf, viewOf } from './rollout-view';
+import type { RosterService } from '../roster/roster.service';
+import { Rollout, RolloutSite, RolloutStep } from './rollout.model';
+import { listed, namesOf, viewOf } from './rollout-view';
+import type { RolloutPlan, WavePlanner } from './wave-plan';
 
-/** Key of the lease under which a rollout is run. */
-export const ROLLOUT_LEASE = 8_620_003;
 const LISTED = 50;
-/** How often a rollout that nobody runs is looked for, in milliseconds. */
-const LOOK_MS = 2000;
-/** A rollout that fails on our side is tried so often, then given up and put back. */
-const MOST_TRIES = 3;
 /** So often a plan is made anew because somebody changed what it rests on. */
 const MOST_PLANS = 4;
+/** Steps that are written in one statement. */
+const WRITTEN_AT_ONCE = 1000;
+/** What each wish may take the place of: of two people the one who asks for more safety wins. */
+const OVER: Readonly<Record<RolloutWish, readonly (RolloutWish | null)[]>> = {
+  pause: [null],
+  stop: [null, 'pause'],
+  back: [null, 'pause', 'stop'],
+};
+const WISHED: Readonly<Record<RolloutWish, string>> = {
+  pause: 'This rollout cannot be paused now.',
+  stop: 'This rollout cannot be stopped any more.',
+  back: 'This rollout can no longer be cancelled.',
+};
 
-const NONE: Pick<RolloutCheck, 'broken' | 'lockOuts'> = { broken: [], lockOuts: [] };
-
-interface PlannedStep {
-  readonly deviceId: string;
-  readonly document: DeviceDocument;
-  readonly hash: string;
-  readonly beforeHash: string | null;
-  readonly added: number;
-  readonly removed: number;
-}
-
-/** Sends drafts out and keeps the numbered results. All it knows is in the rows: any controller goes on with it. */
+/** Sends drafts out and keeps the numbered results. A runner does what is written down here. */
 export class RolloutService {
-  private readonly ending = new AbortController();
-  private readonly runner: Recurring;
-  private stopListening: () => void = () => {};
-  /** Called with the sites that a rollout touched, once it is live. */
-
   constructor(
     private readonly database: Sequelize,
-    private readonly lease: Lease,
     private readonly intents: IntentService,
     private readonly drafts: DraftService,
-    private readonly reviews: DraftReview,
+    private readonly planner: WavePlanner,
     private readonly rosters: RosterService,
     private readonly bus: Bus,
-    private readonly keepWithinSeconds: number,
-    private readonly failed: (error: unknown) => void,
-  ) {
-    this.runner = new Recurring(() => this.runDue(), LOOK_MS, failed);
-  }
+  ) {}
 
-  /** Begins nothing new: what runs is left where it is, for the next start. */
-  async close(): Promise<void> {
-    this.stopListening();
-    this.ending.abort();
-    await this.runner.close();
-    await this.lease.close();
-  }
-
-  /** Serves rollouts, and takes up what another process left in the middle. */
-  open(): void {
-    this.stopListening = this.bus.on('rollout-due', () => this.runner.look());
-    this.runner.open(0);
-  }
-
+  /** Rollouts, newest first, without their devices. */
   async list(): Promise<RolloutView[]> {
-    const rollouts = await Rollout.findAll({ order: [['startedAt', 'DESC']], limit: LISTED });
-    return Promise.all(rollouts.map((rollout) => viewOf(rollout)));
+    return listed(await Rollout.findAll({ order: [['startedAt', 'DESC']], limit: LISTED }));
   }
 
   async get(id: string): Promise<RolloutView> {
@@ -96,7 +62,11 @@ export class RolloutService {
   }
 
   async revisions(): Promise<RevisionView[]> {
-    const rows = await Revision.findAll({ order: [['number', 'DESC']], limit: LISTED });
+    const rows = await Revision.findAll({
+      attributes: ['number', 'name', 'personId', 'at'],
+      order: [['number', 'DESC']],
+      limit: LISTED,
+    });
     const names = await namesOf(rows.map((row) => row.personId));
     return rows.map(({ number, name, personId, at }) => ({
       number,
@@ -106,24 +76,29 @@ export class RolloutService {
     }));
   }
 
+  /** What rolling a draft out comes to, and what stands against it. */
+  check = (draftId: string, address: string): Promise<RolloutCheck> => this.planner.check(draftId, address);
+
+  /** The waves in which a draft would be rolled out. @throws AppError `rollout.waves`. */
+  foreseen = (draftId: string, how: WavePlan): Promise<WaveForeseen[]> => this.planner.foreseen(draftId, how);
+
   /**
    * Starts rolling a draft out.
    * @param address where the person is now, so that they do not cut themselves off.
    * @throws AppError `rollout.moved`, `rollout.findings`, `rollout.guarantee`, `rollout.lock-out`, `rollout.empty`, `rollout.busy`,
-   * `draft.misfits`.
+   * `rollout.waves`, `draft.misfits`.
    */
   async start(request: RolloutRequest, personId: string, address: string): Promise<RolloutView> {
     for (let tries = 0; tries < MOST_PLANS; tries++) {
       // Planned without a lock, which it may take seconds to hold; what it rests on is looked at again under it.
       const opened = await this.drafts.open(request.draftId);
       await this.refuseUnready(opened);
-      const { steps, check } = await this.plan(opened, address);
-      refuseUnsafe(check, request);
-      const rollout = await this.begin(request, opened, steps, check, personId);
+      const plan = await this.planner.plan(opened, request.waves ?? AT_ONCE, address);
+      refuseUnsafe(plan.check, request);
+      const rollout = await this.begin(request, opened, plan, personId);
       if (!rollout) continue;
       await this.bus.send('rollout-due', { id: rollout.id });
-      await this.bus.send('live', { type: 'draft', draftId: request.draftId, head: -1 });
-      await this.moved(rollout.id);
+      await this.turned(rollout);
       return viewOf(rollout);
     }
     throw new AppError('rollout.moved', 'Others keep changing what this would do. Look at it again, then roll it out.');
@@ -131,10 +106,9 @@ export class RolloutService {
 
   /** Writes a rollout down, unless what was planned rests on something that changed. */
   private begin(
-    { draftId, despiteErrors = false, reason = '' }: RolloutRequest,
+    { draftId, despiteErrors = false, reason = '', waves: how = AT_ONCE }: RolloutRequest,
     planned: OpenedDraft,
-    steps: readonly PlannedStep[],
-    { broken, lockOuts }: RolloutCheck,
+    { steps, waves, sites, check: { broken, lockOuts }, broken: accepted }: RolloutPlan,
     personId: string,
   ): Promise<Rollout | null> {
     return changeIntent(this.database, async (transaction) => {
@@ -144,16 +118,24 @@ export class RolloutService {
       if (this.drafts.basis(opened) !== this.drafts.basis(planned)) return null;
       const parts = await this.intents.store(opened.intent, transaction);
       const rollout = await Rollout.create(
-        { id: randomUUID(), draftId, draftName: draft.name, state: 'waiting', personId, parts },
+        {
+          ...{ id: randomUUID(), draftId, draftName: draft.name, state: 'waiting', personId, parts, plan: how },
+          ...{ waves: waves.map(({ name }) => name), accepted: [...accepted], base: opened.liveRevision },
+        },
         { transaction },
       );
+      const rolloutId = rollout.id;
       await this.rosters.store(new Map(steps.map(({ deviceId, document }) => [deviceId, document])), transaction);
-      await RolloutStep.bulkCreate(
-        steps.map(({ document: _document, ...step }, position) => ({
-          ...step,
-          rolloutId: rollout.id,
-          position,
-          state: 'waiting' as const,
+      const rows = steps.map(({ document: _document, ...step }, position) => {
+        return { ...step, rolloutId, position, state: 'waiting' as const };
+      });
+      for (let at = 0; at < rows.length; at += WRITTEN_AT_ONCE)
+        await RolloutStep.bulkCreate(rows.slice(at, at + WRITTEN_AT_ONCE), { transaction });
+      const stand = await Site.findAll({ where: { id: [...sites.keys()] }, transaction });
+      await RolloutSite.bulkCreate(
+        stand.map(({ id: siteId, liveEstate, livePart, liveRevision }) => ({
+          ...{ rolloutId, siteId, wave: sites.get(siteId)! },
+          ...{ beforeEstate: liveEstate, beforePart: livePart, beforeRevision: liveRevision },
         })),
         { transaction },
       );
@@ -163,9 +145,7 @@ export class RolloutService {
         personId,
         'rollout.start',
         {
-          rolloutId: rollout.id,
-          draftId,
-          despiteErrors,
+          ...{ rolloutId, draftId, despiteErrors, waves: waves.length },
           ...(broken.length > 0
             ? { reason: reason.trim(), broken: broken.map(({ siteName, words }) => `${siteName}: ${words}`) }
             : {}),
@@ -184,213 +164,70 @@ export class RolloutService {
       throw new AppError('draft.misfits', 'Some edits no longer fit what is live. Drop or redo them first.');
     if (await Rollout.findOne({ where: { endedAt: null }, ...(transaction ? { transaction } : {}) }))
       throw new AppError('rollout.busy', 'Another rollout is under way. Wait until it is over.');
-    if (this.drafts.view(opened).edits === 0) throw new AppError('rollout.empty', 'This draft changes nothing.');
-  }
-
-  /** Stops a rollout before its next device and puts back those already told. */
-  async cancel(id: string, personId: string): Promise<void> {
-    const [count] = await Rollout.update(
-      { state: 'cancelled' },
-      { where: { id, endedAt: null, state: ['waiting', 'running'] } },
-    );
-    if (count === 0) throw new AppError('rollout.over', 'This rollout can no longer be cancelled.');
-    await note(this.database, personId, 'rollout.cancel', { rolloutId: id });
-    await this.bus.send('rollout-due', { id }); // whoever runs it notices; when nobody does, somebody ends it
-    await this.moved(id);
-  }
-
-  /** What rolling a draft out comes to, and what stands against it. */
-  async check(draftId: string, address: string): Promise<RolloutCheck> {
-    const { intent } = await this.drafts.recent(draftId);
-    const { sites } = await this.reviews.touched(draftId);
-    const check = { devices: 0, silent: 0, errors: 0, broken: [...NONE.broken], lockOuts: [...NONE.lockOuts] };
-    for (const { id, name: siteName } of sites) {
-      const [review] = await this.reviews.at(draftId, [id]);
-      const site = intent.sites.get(id);
-      if (!review || !site) continue;
-      const silent = new Set(review.silent);
-      check.devices += review.changes.length;
-      check.silent += review.changes.filter(({ deviceId }) => silent.has(deviceId)).length;
-      check.errors += review.counts.error;
-      for (const { words, packet = '' } of review.broken) check.broken.push({ siteName, words, packet });
-      const self = lockOutOf(intent.estate, site, (await this.rosters.devices(id)).map(rosterOf), address);
-      for (const { name, packet, why } of [...review.lockOuts, ...(self ? [self] : [])])
-        check.lockOuts.push({ siteName, name, packet, why });
-    }
-    return check;
-  }
-
-  /** Every device that would be told something else, in order, and what stands against it. */
-  private async plan(
-    { intent, live }: OpenedDraft,
-    address: string,
-  ): Promise<{ steps: PlannedStep[]; check: RolloutCheck }> {
-    const steps: PlannedStep[] = [];
-    let errors = 0;
-    const broken: RolloutCheck['broken'][number][] = [];
-    const cut: RolloutCheck['lockOuts'][number][] = [];
-    let silent = 0;
-    for (const siteId of touchedSites(live, intent)) {
-      const site = intent.sites.get(siteId)!;
-      const devices = await this.rosters.devices(siteId);
-      const consequences = await this.drafts.consequences(intent, siteId, devices);
-      for (const { state, words, packet = '' } of consequences.guarantees)
-        if (state === 'broken') broken.push({ siteName: site.name, words, packet });
-      const roster = devices.map(rosterOf);
-      const self = lockOutOf(intent.estate, site, roster, address);
-      for (const { name, packet, why } of [...consequences.lockOuts, ...(self ? [self] : [])])
-        cut.push({ siteName: site.name, name, packet, why });
-      errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
-      if (consequences.changes.length === 0) continue;
-      const documents = compileSite(resolve(intent.estate, site), roster);
-      for (const change of consequences.changes) {
-        const device = devices.find((each) => each.id === change.deviceId)!;
-        const { added, removed } = change.difference;
-        if (!device.online) silent++;
-        steps.push({
-          deviceId: device.id,
-          hash: change.hash,
-          beforeHash: device.wants,
-          added,
-          removed,
-          document: documents.get(device.id)!,
-        });
-      }
-    }
-    return { steps, check: { devices: steps.length, silent, errors, broken, lockOuts: cut } };
-  }
-
-  /** Runs the rollout that is not over, unless another process does. */
-  private async runDue(): Promise<void> {
-    if (this.ending.signal.aborted) return;
-    const due = await Rollout.findOne({ attributes: ['id'], where: { endedAt: null } });
-    if (due) await this.lease.run((lost) => this.attempt(due.id, AbortSignal.any([lost, this.ending.signal])));
-  }
-
-  /** Runs a rollout; one that fails for a reason of ours is tried again by the next look, then given up. */
-  private async attempt(id: string, stop: AbortSignal): Promise<void> {
-    try {
-      await this.runLocked(id, stop);
-    } catch (error) {
-      if (error instanceof Interrupted || stop.aborted) return;
-      if (isConnectionLost(error) || isPoolBusy(error)) throw error; // nobody's fault: taken up when it is back
-      this.failed(error);
-      await Rollout.increment({ attempts: 1 }, { where: { id } });
-      const rollout = await Rollout.findByPk(id, { rejectOnEmpty: true });
-      if (rollout.attempts >= MOST_TRIES) await this.giveUp(rollout);
-    }
-  }
-
-  private async runLocked(id: string, stop: AbortSignal): Promise<void> {
-    const rollout = await Rollout.findByPk(id, { rejectOnEmpty: true });
-    if (rollout.endedAt !== null) return;
-    // Somebody was in the middle of it: devices may have to call back first.
-    if (rollout.state !== 'waiting' && !rollout.resumed) await rollout.update({ resumed: true });
-    const tools: RunTools = {
-      bus: this.bus,
-      keepWithinSeconds: this.keepWithinSeconds,
-      moved: () => this.moved(id),
-      stop,
-      cancelled: async () => (await Rollout.findByPk(id, { rejectOnEmpty: true })).state === 'cancelled',
-    };
-    let reason = rollout.reason;
-    if (rollout.state !== 'putting-back') {
-      await Rollout.update({ state: 'running' }, { where: { id, state: 'waiting' } });
-      await this.moved(id);
-      reason = await runSteps(rollout, tools);
-      // Whoever cancelled while the last device was told was answered that it is cancelled.
-      if (reason === null && (await this.finish(rollout))) return;
-      reason ??= CANCELLED;
-      await rollout.update({ state: 'putting-back', reason });
-      await this.moved(id);
-    }
-    await putBack(rollout, tools);
-    await this.database.transaction(async (transaction) => {
-      await rollout.update({ state: 'put-back', endedAt: new Date() }, { transaction });
-      await Draft.update({ state: 'open' }, { where: { id: rollout.draftId }, transaction });
-      await note(this.database, null, 'rollout.put-back', { rolloutId: id, reason }, transaction);
-    });
-    await this.over(rollout);
-  }
-
-  /** Ends a rollout that cannot be run: every device that was told is to run what it ran before, when it is heard. */
-  private async giveUp(rollout: Rollout): Promise<void> {
-    const { id, draftId } = rollout;
-    const reason = 'It could not be gone on with for a fault on our side, and was put back. The log says more.';
-    const told = await this.database.transaction(async (transaction) => {
-      const steps = await RolloutStep.findAll({ where: { rolloutId: id }, transaction });
-      const told = steps.filter((step) => step.state !== 'waiting' && step.state !== 'not-told');
-      for (const { deviceId, hash, beforeHash } of told)
-        await Device.update(
-          { wants: beforeHash, trouble: null },
-          { where: { id: deviceId, wants: { [Op.in]: [hash, beforeHash ?? hash] } }, transaction },
-        );
-      const left = { rolloutId: id };
-      await RolloutStep.update({ state: 'not-told' }, { where: { ...left, state: 'waiting' }, transaction });
-      await RolloutStep.update(
-        { state: 'put-back' },
-        { where: { ...left, state: ['telling', 'kept', 'later'] }, transaction },
-      );
-      await rollout.update({ state: 'put-back', reason, endedAt: new Date() }, { transaction });
-      await Draft.update({ state: 'open' }, { where: { id: draftId, state: 'rolling-out' }, transaction });
-      await note(this.database, null, 'rollout.put-back', { rolloutId: id, reason }, transaction);
-      return told.map((step) => step.deviceId);
-    });
-    await this.rosters.sync(told);
-    await this.over(rollout);
+    const { edits, behind } = this.drafts.view(opened);
+    if (edits === 0 && behind === 0) throw new AppError('rollout.empty', 'This draft changes nothing.');
   }
 
   /**
-   * Makes the draft live as the next revision; devices claimed meanwhile follow it too.
-   * @returns whether it did: not when it was cancelled meanwhile.
+   * Asks something of a rollout that is under way: it ends at the device that is told now. Going back stands over stopping, and
+   * stopping over pausing.
+   * @throws AppError `rollout.over` when it is over, or does that or more already.
    */
-  private async finish(rollout: Rollout): Promise<boolean> {
-    const told = new Set<string>();
-    const changed = await changeIntent(this.database, async (transaction) => {
-      const estate = await this.intents.estate(transaction);
-      const revision = estate.liveRevision + 1;
-      const { draftName: name, personId, parts, id } = rollout;
-      const [count] = await Rollout.update(
-        { state: 'done', revision, endedAt: new Date() },
-        { where: { id, state: 'running' }, transaction },
+  async ask(id: string, wish: RolloutWish, personId: string): Promise<void> {
+    const [count] = await Rollout.update(
+      { asked: wish },
+      {
+        where: {
+          id,
+          endedAt: null,
+          asked: { [Op.or]: [...OVER[wish]] },
+          state: { [Op.notIn]: wish === 'pause' ? ['paused', 'putting-back', 'stopping'] : ['putting-back'] },
+        },
+      },
+    );
+    if (count === 0) throw new AppError('rollout.over', WISHED[wish]);
+    await note(this.database, personId, `rollout.${wish === 'back' ? 'cancel' : wish}`, { rolloutId: id });
+    await this.bus.send('rollout-due', { id }); // whoever runs it notices; when nobody does, somebody does it
+    await this.moved(id);
+  }
+
+  /** Goes on with one that is paused: what failed is tried again; between two waves the next one begins. */
+  async goOn(id: string, personId: string): Promise<void> {
+    await this.database.transaction(async (transaction) => {
+      const rollout = await Rollout.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      if (!rollout) throw unknown('rollout');
+      if (rollout.state !== 'paused' || rollout.asked !== null)
+        throw new AppError('rollout.over', 'This rollout is not paused.');
+      const rested = rollout.restUntil !== null;
+      await rollout.update(
+        {
+          state: 'waiting',
+          reason: null,
+          resumed: false,
+          restUntil: null,
+          ...(rested ? { wave: rollout.wave + 1 } : {}),
+        },
+        { transaction },
       );
-      if (count === 0) return null;
-      // A site founded while this ran is not among the parts and stands as it was founded.
-      await Revision.create({ number: revision, name, personId, parts }, { transaction });
-      await Estate.update({ liveRevision: revision }, { where: { id: estate.id }, transaction });
-      await Draft.update({ state: 'rolled-out' }, { where: { id: rollout.draftId }, transaction });
-      await this.drafts.ensure(personId, transaction);
-      await note(this.database, personId, 'rollout.done', { rolloutId: id, revision }, transaction);
-      const live = await this.intents.live(transaction);
-      const touched = await RolloutStep.findAll({ where: { rolloutId: id }, transaction });
-      const sites = await Device.findAll({
-        attributes: ['siteId'],
-        where: { id: touched.map((step) => step.deviceId) },
-        transaction,
-      });
-      const ids: string[] = [];
-      for (const siteId of new Set(sites.map((row) => row.siteId))) {
-        if (!siteId) continue;
-        told.add(siteId);
-        await this.rosters.settleFixed(live.intent, siteId, transaction);
-        ids.push(...(await this.rosters.retarget(live.intent, siteId, transaction)));
-      }
-      return ids;
+      await RolloutStep.update(
+        { state: 'waiting', reason: null },
+        { where: { rolloutId: id, state: 'failed' }, transaction },
+      );
+      await note(this.database, personId, 'rollout.go-on', { rolloutId: id }, transaction);
     });
-    if (changed === null) return false;
-    await this.rosters.sync(changed);
-    await this.over(rollout);
-    this.intents.wentLive([...told]);
-    return true;
+    await this.bus.send('rollout-due', { id });
+    await this.moved(id);
   }
 
-  private async over(rollout: Rollout): Promise<void> {
-    await this.bus.send('live', { type: 'draft', draftId: rollout.draftId, head: -1 });
-    await this.moved(rollout.id);
-  }
-
-  private moved(rolloutId: string): Promise<void> {
+  /** Tells people that a rollout moved. */
+  moved(rolloutId: string): Promise<void> {
     return this.bus.send('live', { type: 'rollout', rolloutId });
+  }
+
+  /** Tells people that a rollout began, began another wave, or is over: the draft and what is live moved too. */
+  async turned({ id, draftId }: Rollout): Promise<void> {
+    await this.bus.send('live', { type: 'draft', draftId, head: -1 });
+    await this.moved(id);
   }
 }
 

@@ -1,9 +1,14 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 
-/** Devices that a rollout under way tells, or has yet to tell. */
+/**
+ * Devices for which a rollout under way says what they should run: those of the wave that is told, and those told already, until
+ * it is live at their site. Others follow what is live there.
+ */
 export async function devicesInRollout(database: Sequelize, transaction?: Transaction): Promise<Set<string>> {
   const rows = await database.query<{ device_id: string }>(
-    'SELECT s.device_id FROM rollout_step s JOIN rollout r ON r.id = s.rollout_id WHERE r.ended_at IS NULL',
+    `SELECT s.device_id FROM rollout_step s JOIN rollout r ON r.id = s.rollout_id
+     LEFT JOIN rollout_site t ON t.rollout_id = r.id AND t.site_id = s.site_id
+     WHERE r.ended_at IS NULL AND NOT coalesce(t.live, false) AND (s.state <> 'waiting' OR s.wave = r.wave)`,
     { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) },
   );
   return new Set(rows.map((row) => row.device_id));

@@ -1,6 +1,6 @@
 import type { UplinkAddress } from '@iron-lattice/core/assess';
 import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
-import { fixedAddressIn, resolve, type Intent, type Link, type RosterDevice } from '@iron-lattice/core/intent';
+import { fixedAddressIn, resolve, type Link, type RosterDevice, type SitePair } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Bus } from '../platform/bus';
@@ -117,13 +117,13 @@ export class RosterService {
   }
 
   /**
-   * Makes what each device of a site should run follow the live intent. Devices that change are not told yet:
+   * Makes what each device of a site should run follow what is live there. Devices that change are not told yet:
    * call `sync` for them once the transaction is through.
    * @returns ids of the devices that should run something else now.
    */
-  async retarget(live: Intent, siteId: string, transaction: Transaction): Promise<string[]> {
+  async retarget(live: SitePair, siteId: string, transaction: Transaction): Promise<string[]> {
     const devices = await this.devices(siteId, transaction);
-    const documents = compileSite(resolve(live.estate, live.sites.get(siteId)!), devices.map(rosterOf));
+    const documents = compileSite(resolve(live.estate, live.site), devices.map(rosterOf));
     const hashes = await this.store(documents, transaction);
     const changed: string[] = [];
     const beingTold = await devicesInRollout(this.database, transaction);
@@ -138,8 +138,7 @@ export class RosterService {
   }
 
   /** Writes down the fixed addresses that went along when the segment of a site's devices moved. */
-  async settleFixed(live: Intent, siteId: string, transaction: Transaction): Promise<void> {
-    const site = live.sites.get(siteId)!;
+  async settleFixed({ site }: SitePair, siteId: string, transaction: Transaction): Promise<void> {
     const management = site.segments.find((segment) => segment.id === site.managementId)!;
     for (const device of await this.devices(siteId, transaction)) {
       const fixed = device.fixed && fixedAddressIn(device.fixed, management);

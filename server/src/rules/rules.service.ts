@@ -181,13 +181,13 @@ export class RulesService {
   private async input(draftId: string, siteId: string): Promise<ReachInput> {
     const [{ intent, live }, devices] = await Promise.all([this.drafts.open(draftId), this.rosters.devices(siteId)]);
     const site = intent.sites.get(siteId);
-    const there = live.sites.get(siteId);
+    const there = live.pairs.get(siteId);
     if (!site || !there) throw unknown('site');
     return {
       site: resolve(intent.estate, site),
       roster: devices.map(rosterOf),
       live: await this.live(devices),
-      liveSite: resolve(live.estate, there),
+      liveSite: resolve(there.estate, there.site),
     };
   }
 

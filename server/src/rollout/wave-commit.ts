@@ -1,0 +1,182 @@
+import { touchedSites } from '@iron-lattice/core/intent';
+import type { RolloutState } from '@iron-lattice/core/rollout';
+import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import type { DraftService } from '../intent/draft.service';
+import { Draft, Estate, Revision, Site } from '../intent/intent.model';
+import type { IntentService } from '../intent/intent.service';
+import { changeIntent } from '../platform/database';
+import { note } from '../platform/journal';
+import type { RosterService } from '../roster/roster.service';
+import { planOf, Rollout, RolloutSite, RolloutStep } from './rollout.model';
+
+/** How sites become live: with a wave that others follow, with the last one, or because it is stopped there. */
+export type CommitHow = 'wave' | 'last' | 'stopped';
+
+/** Writes down what is live at which site: the one place where pairs, revisions and drafts move, each time in one transaction. */
+export class WaveCommit {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: IntentService,
+    private readonly rosters: RosterService,
+    private readonly drafts: DraftService,
+  ) {}
+
+  /**
+   * Makes a rollout live at sites. The first time, its draft becomes the newest revision; devices claimed meanwhile follow it.
+   * @returns ids of devices that should run something else now; null when somebody asked to go back meanwhile.
+   */
+  commit(rollout: Rollout, siteIds: readonly string[], how: CommitHow): Promise<readonly string[] | null> {
+    return changeIntent(this.database, async (transaction) => {
+      const now = new Date();
+      const rests = new Date(now.getTime() + planOf(rollout).waitSeconds * 1000);
+      const ends: Partial<Record<CommitHow, RolloutState>> = { last: 'done', stopped: 'stopped' };
+      const [count] = await Rollout.update(
+        how === 'wave' ? { state: 'resting', restUntil: rests } : { state: ends[how]!, endedAt: now, asked: null },
+        {
+          where: {
+            id: rollout.id,
+            endedAt: null,
+            state: how === 'stopped' ? 'stopping' : 'running',
+            asked: { [Op.or]: [null, 'pause', 'stop'] },
+          },
+          transaction,
+        },
+      );
+      if (count === 0) return null;
+      const along = rollout.revision === null ? await this.begin(rollout, transaction) : [];
+      const changed = await this.move(rollout, [...siteIds, ...along], transaction);
+      const { id: rolloutId, draftId, personId, revision, wave } = rollout;
+      if (how === 'wave') {
+        await note(this.database, personId, 'rollout.wave', { rolloutId, wave, revision }, transaction);
+      } else {
+        await Draft.update({ state: 'rolled-out', onRevision: null }, { where: { id: draftId }, transaction });
+        await this.drafts.ensure(personId, transaction);
+        await note(this.database, personId, `rollout.${ends[how]}`, { rolloutId, revision }, transaction);
+      }
+      return changed;
+    });
+  }
+
+  /**
+   * Ends a rollout whose devices run what they ran before: its sites stand as they stood, the draft is open again.
+   * @returns ids of devices that should run something else now.
+   */
+  takeBack(rollout: Rollout, reason: string | null): Promise<readonly string[]> {
+    return changeIntent(this.database, async (transaction) => {
+      const { id: rolloutId, draftId, draftName, personId } = rollout;
+      await Rollout.update(
+        { state: 'put-back', reason, endedAt: new Date(), asked: null },
+        { where: { id: rolloutId }, transaction },
+      );
+      const sites = await RolloutSite.findAll({ where: { rolloutId }, transaction });
+      for (const { siteId, live, beforeEstate, beforePart, beforeRevision } of sites) {
+        if (!live) continue;
+        await Site.update(
+          { liveEstate: beforeEstate, livePart: beforePart, liveRevision: beforeRevision },
+          { where: { id: siteId }, transaction },
+        );
+      }
+      await RolloutSite.update({ live: false }, { where: { rolloutId }, transaction });
+      const changed: string[] = [];
+      if (rollout.revision !== null) {
+        const base = rollout.base > 0 ? await Revision.findByPk(rollout.base, { transaction }) : null;
+        const { number } = await this.newest(`${draftName}, gone back`, personId, base?.parts ?? {}, transaction);
+        await this.along(rollout, number, transaction);
+      }
+      const live = await this.intents.live(transaction);
+      for (const siteId of await this.toldSites(rolloutId, transaction))
+        changed.push(...(await this.rosters.retarget(live.pairs.get(siteId)!, siteId, transaction)));
+      await Draft.update(
+        { state: 'open', onRevision: null },
+        { where: { id: draftId, state: 'rolling-out' }, transaction },
+      );
+      await this.forgetEmpty(draftId, transaction);
+      await note(this.database, null, 'rollout.put-back', { rolloutId, reason }, transaction);
+      return changed;
+    });
+  }
+
+  /** Makes the rollout's draft the newest revision. @returns sites that it touches and tells nothing: they go along. */
+  private async begin(rollout: Rollout, transaction: Transaction): Promise<readonly string[]> {
+    const { draftName, personId, parts, draftId, base } = rollout;
+    const { number } = await this.newest(draftName, personId, parts, transaction);
+    await rollout.update({ revision: number }, { transaction });
+    await Draft.update({ onRevision: base }, { where: { id: draftId }, transaction });
+    return this.along(rollout, number, transaction);
+  }
+
+  private async newest(
+    name: string,
+    personId: string,
+    parts: Record<string, string>,
+    transaction: Transaction,
+  ): Promise<Revision> {
+    const estate = await this.intents.estate(transaction);
+    const number = estate.liveRevision + 1;
+    const revision = await Revision.create({ number, name, personId, parts }, { transaction });
+    await Estate.update({ liveRevision: number }, { where: { id: estate.id }, transaction });
+    return revision;
+  }
+
+  /**
+   * Takes the pairs of sites along for which nothing differs by the newest revision.
+   * @returns sites beside the rollout's own that it does touch, and that were there when it was planned.
+   */
+  private async along(rollout: Rollout, number: number, transaction: Transaction): Promise<string[]> {
+    const live = await this.intents.live(transaction);
+    const mine = new Set(
+      (await RolloutSite.findAll({ where: { rolloutId: rollout.id }, transaction })).map(({ siteId }) => siteId),
+    );
+    const touched = new Set(touchedSites(live.pairs, live.intent));
+    const others = [...live.pairs.keys()].filter((id) => !mine.has(id));
+    const untouched = others.filter((id) => !touched.has(id));
+    await Site.update(
+      { liveEstate: this.intents.hash(live.intent.estate), liveRevision: number },
+      { where: { id: untouched }, transaction },
+    );
+    return others.filter((id) => touched.has(id) && rollout.parts[id] !== undefined);
+  }
+
+  /** Makes sites follow the rollout's parts. */
+  private async move(rollout: Rollout, siteIds: readonly string[], transaction: Transaction): Promise<string[]> {
+    if (siteIds.length === 0) return [];
+    const { parts, id: rolloutId, revision } = rollout;
+    const rows = await Site.findAll({ where: { id: [...siteIds] }, transaction });
+    const moved = (await Revision.findByPk(revision!, { rejectOnEmpty: true, transaction })).moved;
+    const all = { ...moved };
+    for (const site of rows) {
+      const [liveEstate, livePart] = [parts['estate']!, parts[site.id]!];
+      all[site.id] = { from: [site.liveEstate, site.livePart], to: [liveEstate, livePart] };
+      await site.update({ liveEstate, livePart, liveRevision: revision! }, { transaction });
+    }
+    await Revision.update({ moved: all }, { where: { number: revision! }, transaction });
+    await RolloutSite.update({ live: true }, { where: { rolloutId, siteId: [...siteIds] }, transaction });
+    const live = await this.intents.live(transaction);
+    const changed: string[] = [];
+    for (const { id } of rows) {
+      const pair = live.pairs.get(id)!;
+      await this.rosters.settleFixed(pair, id, transaction);
+      changed.push(...(await this.rosters.retarget(pair, id, transaction)));
+    }
+    return changed;
+  }
+
+  /** Sites where at least one device was told something. */
+  private async toldSites(rolloutId: string, transaction: Transaction): Promise<readonly string[]> {
+    const steps = await RolloutStep.findAll({
+      attributes: ['siteId'],
+      where: { rolloutId, state: { [Op.notIn]: ['waiting', 'not-told'] } },
+      transaction,
+    });
+    return [...new Set(steps.flatMap(({ siteId }) => siteId ?? []))];
+  }
+
+  /** Drafts begun since in which nothing was done make way for the one that is open again. */
+  private async forgetEmpty(draftId: string, transaction: Transaction): Promise<void> {
+    await this.database.query(
+      `UPDATE draft SET state = 'discarded' WHERE state = 'open' AND id <> :draftId AND head = 0
+         AND created_at > (SELECT created_at FROM draft WHERE id = :draftId)`,
+      { replacements: { draftId }, type: QueryTypes.UPDATE, transaction },
+    );
+  }
+}
