@@ -123,7 +123,8 @@ export class RolloutRunner {
 
   /** A wave was told as a whole. */
   private async through(rollout: Rollout): Promise<boolean> {
-    const last = rollout.wave >= Math.max(1, rollout.waves.length) - 1;
+    const more = { rolloutId: rollout.id, wave: { [Op.gt]: rollout.wave } };
+    const last = (await RolloutStep.count({ where: more })) === 0;
     const sites = await RolloutSite.findAll({ where: { rolloutId: rollout.id, wave: rollout.wave, live: false } });
     const ids = sites.map(({ siteId }) => siteId);
     const changed = await this.of.commits.commit(rollout, ids, last ? 'last' : 'wave');

@@ -65,11 +65,11 @@ export class RolloutStep extends Model<InferAttributes<RolloutStep>, InferCreati
   declare removed: number;
 }
 
-/** A site that a rollout tells something. */
+/** A site that a rollout touches. */
 export class RolloutSite extends Model<InferAttributes<RolloutSite>, InferCreationAttributes<RolloutSite>> {
   declare rolloutId: string;
   declare siteId: string;
-  /** The wave with which it is told as a whole. */
+  /** The wave with which it is told as a whole; -1: no device is told anything there, and it goes along with the first. */
   declare wave: number;
   /** Whether it is live there. */
   declare live: CreationOptional<boolean>;
@@ -82,7 +82,7 @@ export class RolloutSite extends Model<InferAttributes<RolloutSite>, InferCreati
 }
 
 export function defineRollouts(sequelize: Sequelize): void {
-  const many = { type: DataTypes.JSONB, defaultValue: [] };
+  const list = () => ({ type: DataTypes.JSONB, defaultValue: [] });
   Rollout.init(
     {
       id: { type: DataTypes.UUID, primaryKey: true },
@@ -96,11 +96,11 @@ export function defineRollouts(sequelize: Sequelize): void {
       personId: DataTypes.UUID,
       parts: DataTypes.JSONB,
       plan: DataTypes.JSONB,
-      waves: many,
+      waves: list(),
       wave: { type: DataTypes.INTEGER, defaultValue: 0 },
       restUntil: DataTypes.DATE,
       asked: DataTypes.TEXT,
-      accepted: many,
+      accepted: list(),
       base: { type: DataTypes.INTEGER, defaultValue: 0 },
       startedAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
       endedAt: DataTypes.DATE,

@@ -96,13 +96,15 @@ export class WaveCommit {
     });
   }
 
-  /** Makes the rollout's draft the newest revision. @returns sites that it touches and tells nothing: they go along. */
+  /** Makes the rollout's draft the newest revision. @returns sites where it tells nothing: they go along with the first wave. */
   private async begin(rollout: Rollout, transaction: Transaction): Promise<readonly string[]> {
     const { draftName, personId, parts, draftId, base } = rollout;
     const { number } = await this.newest(draftName, personId, parts, transaction);
     await rollout.update({ revision: number }, { transaction });
     await Draft.update({ onRevision: base }, { where: { id: draftId }, transaction });
-    return this.along(rollout, number, transaction);
+    await this.along(rollout, number, transaction);
+    const still = await RolloutSite.findAll({ where: { rolloutId: rollout.id, wave: -1 }, transaction });
+    return still.map(({ siteId }) => siteId);
   }
 
   private async newest(
@@ -118,23 +120,18 @@ export class WaveCommit {
     return revision;
   }
 
-  /**
-   * Takes the pairs of sites along for which nothing differs by the newest revision.
-   * @returns sites beside the rollout's own that it does touch, and that were there when it was planned.
-   */
-  private async along(rollout: Rollout, number: number, transaction: Transaction): Promise<string[]> {
+  /** Takes the pairs of other sites along for which nothing differs by the newest revision. */
+  private async along(rollout: Rollout, number: number, transaction: Transaction): Promise<void> {
     const live = await this.intents.live(transaction);
     const mine = new Set(
       (await RolloutSite.findAll({ where: { rolloutId: rollout.id }, transaction })).map(({ siteId }) => siteId),
     );
     const touched = new Set(touchedSites(live.pairs, live.intent));
-    const others = [...live.pairs.keys()].filter((id) => !mine.has(id));
-    const untouched = others.filter((id) => !touched.has(id));
+    const untouched = [...live.pairs.keys()].filter((id) => !mine.has(id) && !touched.has(id));
     await Site.update(
       { liveEstate: this.intents.hash(live.intent.estate), liveRevision: number },
       { where: { id: untouched }, transaction },
     );
-    return others.filter((id) => touched.has(id) && rollout.parts[id] !== undefined);
   }
 
   /** Makes sites follow the rollout's parts. */

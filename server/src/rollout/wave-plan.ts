@@ -35,7 +35,7 @@ export interface PlannedStep {
 export interface RolloutPlan {
   readonly steps: readonly PlannedStep[];
   readonly waves: readonly Wave[];
-  /** Sites that are told something, with the wave in which they are told as a whole. */
+  /** Sites that it touches, with the wave in which each is told as a whole; -1 where no device is told anything. */
   readonly sites: ReadonlyMap<string, number>;
   readonly check: RolloutCheck;
   /** Guarantees that would be broken, with their site. */
@@ -60,7 +60,9 @@ export class WavePlanner {
     const toTell: Omit<SiteToTell, 'clients' | 'tags'>[] = [];
     const check = { devices: 0, silent: 0, errors: 0, broken: [], lockOuts: [] } as Mutable<RolloutCheck>;
     const broken: { siteId: string; words: string }[] = [];
+    const sites = new Map<string, number>();
     for (const siteId of touchedSites(live.pairs, intent)) {
+      sites.set(siteId, -1);
       const site = intent.sites.get(siteId)!;
       const devices = await this.rosters.devices(siteId);
       const consequences = await this.drafts.consequences(intent, siteId, devices);
@@ -90,7 +92,6 @@ export class WavePlanner {
     check.devices = told.size;
     const waves = parted(await this.surrounded(toTell), how);
     const steps: PlannedStep[] = [];
-    const sites = new Map<string, number>();
     for (const [wave, { devices }] of waves.entries())
       for (const { siteId, deviceId } of devices) {
         steps.push({ ...told.get(deviceId)!, wave });

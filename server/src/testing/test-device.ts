@@ -111,6 +111,23 @@ export class TestDevice {
     return hash;
   }
 
+  /** From now on takes every document and keeps it, unless it has a reason to refuse. @param refuses why, if so. */
+  async obey(refuses: () => string | null = () => null): Promise<void> {
+    let runs: string | null = null;
+    for (;;) {
+      const frame = this.heard.shift();
+      if (frame?.type === 'document') {
+        const reason = refuses();
+        if (reason === null) this.say({ type: 'applied', hash: frame.hash });
+        else this.say({ type: 'refused', hash: frame.hash, runs, reason });
+      } else if (frame?.type === 'keep') {
+        runs = frame.hash;
+        this.say({ type: 'kept', hash: frame.hash });
+      } else if (this.closed) return;
+      else if (!frame) await this.change(Date.now() + 60_000);
+    }
+  }
+
   hangUp(): void {
     this.socket.terminate();
   }

@@ -1,6 +1,13 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { RevisionView, RolloutCheck, RolloutRequest, RolloutView } from '@iron-lattice/core/rollout';
+import type {
+  RevisionView,
+  RolloutCheck,
+  RolloutRequest,
+  RolloutView,
+  WaveForeseen,
+  WavePlan,
+} from '@iron-lattice/core/rollout';
 import { firstValueFrom } from 'rxjs';
 
 /** Requests of the Rollout stage. */
@@ -8,9 +15,14 @@ import { firstValueFrom } from 'rxjs';
 export class RolloutApi {
   private readonly http = inject(HttpClient);
 
-  /** Rollouts, newest first. */
+  /** Rollouts, newest first, without their devices. */
   rollouts(): Promise<RolloutView[]> {
     return firstValueFrom(this.http.get<RolloutView[]>('/api/rollouts'));
+  }
+
+  /** A rollout with its devices. */
+  rollout(id: string): Promise<RolloutView> {
+    return firstValueFrom(this.http.get<RolloutView>(`/api/rollouts/${id}`));
   }
 
   revisions(): Promise<RevisionView[]> {
@@ -26,7 +38,13 @@ export class RolloutApi {
     return firstValueFrom(this.http.get<RolloutCheck>(`/api/drafts/${draftId}/rollout-check`));
   }
 
-  cancel(id: string): Promise<unknown> {
-    return firstValueFrom(this.http.post(`/api/rollouts/${id}/cancel`, {}));
+  /** The waves in which a draft would be rolled out. */
+  foreseen(draftId: string, plan: WavePlan): Promise<WaveForeseen[]> {
+    return firstValueFrom(this.http.post<WaveForeseen[]>(`/api/drafts/${draftId}/waves`, plan));
+  }
+
+  /** Asks something of a rollout that is under way. */
+  ask(id: string, what: 'pause' | 'go-on' | 'stop' | 'cancel'): Promise<unknown> {
+    return firstValueFrom(this.http.post(`/api/rollouts/${id}/${what}`, {}));
   }
 }

@@ -1,35 +1,48 @@
 import { TestBed } from '@angular/core/testing';
 import type { SiteReviewView } from '@iron-lattice/core/assess';
-import type { RolloutView, StepState } from '@iron-lattice/core/rollout';
+import {
+  AT_ONCE,
+  whatStopDoes,
+  type RolloutStepView,
+  type RolloutView,
+  type StepState,
+  type WaveView,
+} from '@iron-lattice/core/rollout';
 import { SiteFixture, byText, type } from '../testing/site-fixture';
 import { RolloutPage } from './rollout-page';
+import { PROPOSED_PLAN } from './wave-form';
 
-const rollout = (change: Partial<RolloutView>, ...steps: StepState[]): RolloutView => ({
-  id: 'r',
-  draftName: 'Draft 1',
-  state: 'running',
-  revision: null,
-  reason: null,
-  resumed: false,
-  startedBy: 'Ida Holm',
-  startedAt: '2026-03-01T10:00:00Z',
-  endedAt: null,
-  steps: steps.map((state, i) => ({
-    deviceId: `d${i}`,
-    siteId: 's',
-    name: `x-sw-0${i + 1}`,
-    state,
-    reason: null,
-    added: 1,
-    removed: 0,
-  })),
-  ...change,
-});
+const view = (change: Partial<RolloutView>, ...waves: StepState[][]): RolloutView => {
+  const steps = waves.flatMap((states, wave) =>
+    states.map((state, i): RolloutStepView => {
+      const name = `x-${wave === 0 ? 'sw' : 'ap'}-0${i + 1}`;
+      const of = { deviceId: `d${wave}${i}`, siteId: `s${wave}`, siteName: `Site ${wave}`, wave };
+      return { ...of, name, state, reason: null, added: 1, removed: 0 };
+    }),
+  );
+  const listed = waves.map((states, i): WaveView => {
+    const counts: Partial<Record<StepState, number>> = {};
+    for (const state of states) counts[state] = (counts[state] ?? 0) + 1;
+    const of = { name: i === 0 ? 'Canary: Site 0' : 'All', sites: 1, siteNames: [`Site ${i}`], silent: 0 };
+    const state = states.every((each) => each === 'kept') ? 'through' : 'telling';
+    return { ...of, devices: states.length, counts, clients: null, state };
+  });
+  const over = change.endedAt !== undefined;
+  return {
+    ...{ id: 'r', draftName: 'Draft 1', state: 'running', revision: null, reason: null, resumed: false },
+    ...{ startedBy: 'Ida Holm', startedAt: '2026-03-01T10:00:00Z', endedAt: null, plan: AT_ONCE, waves: listed },
+    ...{ wave: 0, restUntil: null, asked: null, devices: steps.length, steps },
+    would: over ? null : { stop: whatStopDoes(steps, 'stop'), back: whatStopDoes(steps, 'back') },
+    ...change,
+  };
+};
+const rollout = (change: Partial<RolloutView>, ...steps: StepState[]): RolloutView => view(change, steps);
 
 describe('RolloutPage', () => {
   interface Options {
     readonly holes?: number;
     readonly edits?: number;
+    readonly behind?: number;
     readonly role?: 'administrator' | 'observer';
     /** What the draft means at other sites. */
     readonly others?: (site: SiteFixture) => readonly SiteReviewView[];
@@ -37,13 +50,19 @@ describe('RolloutPage', () => {
   const setUp = async (options: Options = {}) => {
     const site = new SiteFixture({ segments: 3, aps: 2, holes: options.holes ?? 0 });
     site.edits = options.edits ?? 1;
+    site.behind = options.behind ?? 0;
     let rollouts: RolloutView[] = [];
     site.answers.set('/api/rollouts', (body) => (body === null ? rollouts : rollout({})));
     site.answers.set('/rollout-check', () => ({ devices: 4, silent: 0, errors: 0, broken: [], lockOuts: [] }));
     for (const each of options.others?.(site) ?? []) site.reviews.set(each.siteId, each);
     site.answers.set('/api/revisions', () => []);
     site.answers.set('/api/estate', () => ({ id: 'e', name: 'Estate', revision: 3, sites: [], calling: 0 }));
-    site.answers.set('/cancel', () => ({}));
+    for (const what of ['/cancel', '/pause', '/stop', '/go-on']) site.answers.set(what, () => ({}));
+    site.answers.set('/api/rollouts/r', () => rollouts[0] ?? rollout({}));
+    site.answers.set('/waves', () => [
+      { name: 'Canary: Brinmouth', devices: 5, silent: 0, sites: 1, siteNames: ['Brinmouth'] },
+      { name: 'The rest', devices: 4, silent: 0, sites: 1, siteNames: ['Here'] },
+    ]);
     TestBed.configureTestingModule({ providers: site.providers });
     await site.open(options.role);
     const fixture = TestBed.createComponent(RolloutPage);
@@ -119,12 +138,67 @@ describe('RolloutPage', () => {
       'being told',
       'waits',
     ]);
-    await press('Cancel and put back');
+    await press('Go back…');
+    expect(page.querySelector('[role=alertdialog] p')!.textContent).toBe(
+      '2 devices at 1 site go back to what they ran before, 1 device at 1 site are told nothing. The draft is open again.',
+    );
+    expect(site.asked.some(({ url }) => url === '/api/rollouts/r/cancel')).toBe(false);
+    await press('Go back, put back 2 devices');
     expect(site.asked.some(({ url }) => url === '/api/rollouts/r/cancel')).toBe(true);
     await show([rollout({ state: 'done', revision: 4, endedAt: '2026-03-01T10:01:00Z' }, 'kept', 'kept', 'later')]);
     expect(page.querySelector('summary b')!.textContent).not.toBe('Draft 1');
     expect(page.textContent).toContain('Revision 4');
     expect(page.textContent).toContain('silent, gets it when it calls');
+  });
+
+  it('goes in waves when that is chosen, says how many and which, and asks for exactly these', async () => {
+    const { site, page, press } = await setUp({ others: (site) => [site.review('b', 'Brinmouth', 5)] });
+    await press('In waves');
+    await site.answer();
+    expect([...page.querySelectorAll('il-wave-list li .name')].map((name) => name.textContent)).toEqual([
+      'Canary: Brinmouth',
+      'The rest',
+    ]);
+    type(page.querySelector<HTMLInputElement>('#wave-shares')!, '50, 10');
+    await site.answer();
+    expect(page.textContent).toContain('Give growing percentages below 100');
+    expect(byText<HTMLButtonElement>(page, 'button', /^Roll out to 9 devices/).disabled).toBe(true);
+    type(page.querySelector<HTMLInputElement>('#wave-shares')!, '20');
+    await site.answer();
+    await press('Roll out to 9 devices in 2 waves');
+    const [, body] = site.asked
+      .filter(({ body }) => body !== null)
+      .map(({ url, body }) => [url, body] as const)
+      .at(-1)!;
+    expect(body).toMatchObject({ devices: 9, waves: { ...PROPOSED_PLAN, shares: [20] } });
+  });
+
+  it('shows each wave, and says what stopping here would do before it is done', async () => {
+    const { site, page, show, press } = await setUp();
+    const reason = 'x-ap-01: It refused its document.';
+    const between = { revision: 4, wave: 1, state: 'paused', reason } as const;
+    await show([view(between, ['kept', 'kept'], ['failed', 'waiting'])]);
+    expect([...page.querySelectorAll('il-wave-list .state')].map((state) => state.textContent?.trim())).toEqual([
+      'through',
+      '1 device failed',
+    ]);
+    await press('Go on, try 1 device again');
+    await press('Stop here…');
+    expect(page.querySelector('[role=alertdialog] p')!.textContent).toBe(
+      '2 devices at 1 site stay as they were told, 2 devices at 1 site are told nothing. Sites that are not told are behind; the next rollout tells them.',
+    );
+    await press('Leave it');
+    expect(page.querySelector('[role=alertdialog]')).toBeNull();
+    await press('Stop here…');
+    await press(/^Stop here$/);
+    const asked = site.asked.map(({ url }) => url).filter((url) => url.startsWith('/api/rollouts/r/'));
+    expect(asked).toEqual(['/api/rollouts/r/go-on', '/api/rollouts/r/stop']);
+  });
+
+  it('tells sites that are behind with a draft that has no edits', async () => {
+    const { page } = await setUp({ edits: 0, behind: 1 });
+    expect(page.textContent).toContain('1 site behind, told too');
+    expect(byText<HTMLButtonElement>(page, 'button', 'Roll out to 4 devices').disabled).toBe(false);
   });
 
   it('says why a rollout was put back, and that nothing is left of it', async () => {

@@ -1,6 +1,7 @@
 import { DatePipe } from '@angular/common';
 import { Component, computed, inject, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import type { WavePlan } from '@iron-lattice/core/rollout';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { SessionStore } from '../session/session-store';
@@ -13,7 +14,9 @@ import { Stage } from '../ui/stage';
 import { counted } from '../ui/counted';
 import { DraftReviewView } from './draft-review';
 import { RolloutApi } from './rollout-api';
-import { RolloutProgress } from './rollout-progress';
+import { RolloutProgress, type Asked } from './rollout-progress';
+import { PROPOSED_PLAN, WaveForm } from './wave-form';
+import { WaveList } from './wave-list';
 import { anewFor } from '../ui/anew-for';
 
 /** How often a rollout is followed at the most, in milliseconds. */
@@ -22,11 +25,29 @@ const FOLLOW_MS = 60;
 /** Sends the draft out, and shows what was sent before. */
 @Component({
   selector: 'il-rollout-page',
-  imports: [DatePipe, FormsModule, MatButtonModule, MatCheckboxModule, Stage, DraftReviewView, RolloutProgress],
+  imports: [
+    DatePipe,
+    FormsModule,
+    MatButtonModule,
+    MatCheckboxModule,
+    Stage,
+    DraftReviewView,
+    RolloutProgress,
+    WaveForm,
+    WaveList,
+  ],
   template: `
     <il-stage heading="Rollout" [note]="note()">
       @if (running(); as rollout) {
-        <il-rollout-progress [rollout]="rollout" [mayCancel]="session.mayChange()" (cancelled)="cancel(rollout.id)" />
+        <il-rollout-progress [rollout]="rollout" [mayAsk]="session.mayChange()" (asked)="ask(rollout.id, $event)" />
+      }
+      @if (rolling()) {
+        @if (session.mayChange() && store.draft()!.state === 'rolling-out') {
+          <p class="soft calm">
+            What is edited meanwhile goes into another draft.
+            <button mat-stroked-button (click)="store.startDraft()">Start another draft</button>
+          </p>
+        }
       } @else if (store.draft(); as draft) {
         <section class="next" aria-label="What this draft would tell devices">
           <header>
@@ -34,8 +55,11 @@ const FOLLOW_MS = 60;
             <span class="soft">{{
               draft.edits === 0 ? 'no edits yet' : draft.edits === 1 ? '1 edit' : draft.edits + ' edits'
             }}</span>
+            @if (draft.behind > 0) {
+              <span class="caution">{{ counted(draft.behind, 'site') }} behind, told too</span>
+            }
             <span class="grow"></span>
-            @if (session.mayChange() && draft.edits > 0) {
+            @if (session.mayChange() && due()) {
               @if (errors() > 0) {
                 <mat-checkbox name="despite" [ngModel]="despite()" (ngModelChange)="despite.set($event)">
                   Roll out in spite of {{ errors() === 1 ? '1 error' : errors() + ' errors' }}
@@ -49,7 +73,35 @@ const FOLLOW_MS = 60;
               </button>
             }
           </header>
-          @if (session.mayChange() && draft.edits > 0 && against(); as check) {
+          @if (running()) {
+            <p class="soft calm">Another rollout is under way. This draft can be rolled out when that is over.</p>
+          }
+          @if (session.mayChange() && due() && reviews.whole() && reviews.devices() > 1) {
+            <div class="how">
+              <div class="choices" role="group" aria-label="How it goes">
+                <button type="button" [attr.aria-pressed]="plan() === null" (click)="plan.set(null)">
+                  All at once
+                </button>
+                <button type="button" [attr.aria-pressed]="plan() !== null" (click)="plan.set(proposed)">
+                  In waves
+                </button>
+              </div>
+              <span class="soft">{{
+                plan() === null
+                  ? 'Sites side by side; when a device refuses, all go back.'
+                  : 'A few are tried first; the others follow once what must hold does.'
+              }}</span>
+            </div>
+            @if (plan(); as chosen) {
+              <il-wave-form [plan]="chosen" [sites]="toldSites()" (planChange)="plan.set($event)" />
+              @if (foreseen.error(); as problem) {
+                <p class="bad calm" role="alert">{{ $any(problem).message }}</p>
+              } @else if (waves().length > 0) {
+                <il-wave-list [waves]="waves()" />
+              }
+            }
+          }
+          @if (session.mayChange() && due() && against(); as check) {
             @if (check.broken.length > 0) {
               <div class="against" role="group" aria-label="Guarantees that it would break">
                 <b class="bad"
@@ -90,7 +142,7 @@ const FOLLOW_MS = 60;
               </div>
             }
           }
-          @if (draft.edits === 0) {
+          @if (!due()) {
             <p class="soft calm">
               Nothing to send. Edit segments, SSIDs or ports; what each device would be told appears here line by line.
             </p>
@@ -175,16 +227,17 @@ const FOLLOW_MS = 60;
     .calm {
       padding: 10px 14px;
     }
-    details {
+    .how {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 6px 12px;
+      padding: 8px 14px;
       border-bottom: 1px solid var(--rule);
     }
-    summary {
-      padding: 6px 14px;
-      cursor: pointer;
-    }
-    summary .mono {
-      display: inline-block;
-      min-width: 110px;
+    il-wave-list {
+      display: block;
+      border-bottom: 1px solid var(--rule);
     }
   `,
 })
@@ -202,6 +255,13 @@ export class RolloutPage {
 
   protected readonly running = computed(() => this.rollouts().find((rollout) => rollout.endedAt === null));
   protected readonly past = computed(() => this.rollouts().filter((rollout) => rollout.endedAt !== null));
+  /** Whether nothing but the rollout under way is to be shown: the draft that is rolled out is the one in front. */
+  protected readonly rolling = computed(() => this.store.draft()?.state === 'rolling-out');
+  /** Whether the draft would say something else than what is live, somewhere. */
+  protected readonly due = computed(() => {
+    const draft = this.store.draft();
+    return draft !== null && draft.state === 'open' && (draft.edits > 0 || draft.behind > 0);
+  });
   protected readonly reviews = inject(DraftReviews);
   protected readonly counted = counted;
   /** Errors at all sites that it touches. */
@@ -215,8 +275,8 @@ export class RolloutPage {
   private readonly checked = resource({
     params: () => {
       const draft = this.store.draft();
-      const due = draft && draft.edits > 0 && draft.state === 'open' && this.reviews.whole();
-      return due ? { id: draft.id, head: draft.head, devices: this.reviews.devices() } : undefined;
+      const due = this.due() && this.reviews.whole();
+      return draft && due ? { id: draft.id, head: draft.head, devices: this.reviews.devices() } : undefined;
     },
     loader: ({ params }) => this.api.check(params.id),
   });
@@ -232,9 +292,28 @@ export class RolloutPage {
     () => this.store.draft()?.head,
     () => ({}),
   );
+  protected readonly proposed = PROPOSED_PLAN;
+  /** In which waves; null: all at once. */
+  protected readonly plan = anewFor<WavePlan | null>(
+    () => this.store.draft()?.id,
+    () => null,
+  );
+  protected readonly toldSites = computed(() => this.reviews.reviews().filter(({ changes }) => changes.length > 0));
+  /** Told anew for every edit, and when other devices would be told. */
+  protected readonly foreseen = resource({
+    params: () => {
+      const [draft, plan] = [this.store.draft(), this.plan()];
+      if (!draft || !plan || !this.due() || !this.reviews.whole()) return undefined;
+      return { id: draft.id, head: draft.head, devices: this.reviews.devices(), plan };
+    },
+    loader: ({ params }) => this.api.foreseen(params.id, params.plan),
+  });
+  protected readonly waves = computed(() => (this.foreseen.hasValue() ? this.foreseen.value() : []));
   /** Whether all that stands against it has been answered. */
   protected readonly ready = computed(() => {
-    if (!this.reviews.whole() || !this.against()) return false; // never as if it were all
+    if (!this.reviews.whole() || !this.against() || this.running()) return false; // never as if it were all
+    const plan = this.plan();
+    if (plan && (this.waves().length === 0 || (plan.by === 'share' && !plan.shares))) return false;
     if (this.errors() > 0 && !this.despite()) return false;
     if ((this.against()?.broken.length ?? 0) > 0 && this.reason().trim() === '') return false;
     return this.cutSites().every((name) => this.typed()[name]?.trim() === name);
@@ -246,7 +325,10 @@ export class RolloutPage {
         ? 'Looking…'
         : `Looking at ${this.reviews.reviews().length} of ${counted(sites, 'site')}…`;
     const count = this.reviews.devices();
-    return count === 0 ? 'Roll out' : `Roll out to ${counted(count, 'device')}`;
+    const waves = this.plan() ? this.waves().length : 0;
+    return count === 0
+      ? 'Roll out'
+      : `Roll out to ${counted(count, 'device')}${waves > 0 ? ` in ${counted(waves, 'wave')}` : ''}`;
   });
   protected readonly note = computed(() => {
     const revision = this.estate.estate()?.revision ?? 0;
@@ -260,6 +342,7 @@ export class RolloutPage {
         draftId: this.store.draft()!.id,
         despiteErrors: this.despite(),
         devices: this.reviews.devices(),
+        ...(this.plan() ? { waves: this.plan()! } : {}),
         ...(this.reason().trim() ? { reason: this.reason().trim() } : {}),
         ...(this.cutSites().length > 0 ? { sites: this.cutSites() } : {}),
       });
@@ -272,9 +355,9 @@ export class RolloutPage {
     this.typed.update((typed) => ({ ...typed, [name]: text }));
   }
 
-  protected async cancel(id: string): Promise<void> {
+  protected async ask(id: string, what: Asked): Promise<void> {
     await this.store.attempt(async () => {
-      await this.api.cancel(id);
+      await this.api.ask(id, what);
     });
   }
 }

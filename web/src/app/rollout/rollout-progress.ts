@@ -1,110 +1,98 @@
 import { DatePipe } from '@angular/common';
-import { Component, computed, input, output } from '@angular/core';
+import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import type { RolloutState, RolloutView, StepState } from '@iron-lattice/core/rollout';
+import type { RolloutState, RolloutView, RolloutWish, WhatStopDoes } from '@iron-lattice/core/rollout';
+import { liveFetch } from '../shell/live-fetch';
+import { anewFor } from '../ui/anew-for';
+import { counted } from '../ui/counted';
 import { ProgressCount } from '../ui/progress-count';
+import { RolloutApi } from './rollout-api';
+import { RolloutStep } from './rollout-step';
+import { WaveList } from './wave-list';
 
 const STATE_WORDS: Readonly<Record<RolloutState, string>> = {
   waiting: 'about to begin',
   running: 'under way',
+  resting: 'waits before the next wave',
+  paused: 'paused',
   done: 'done',
+  stopping: 'being stopped',
+  stopped: 'stopped',
   'putting-back': 'being put back',
   'put-back': 'put back',
-  cancelled: 'being cancelled',
 };
-const STEP_WORDS: Readonly<Record<StepState, string>> = {
-  waiting: 'waits',
-  telling: 'being told',
-  kept: 'in step',
-  later: 'silent, gets it when it calls',
-  failed: 'failed',
-  'put-back': 'put back',
-  'not-told': 'not told',
+const ASKED_WORDS: Readonly<Record<RolloutWish, string>> = {
+  pause: 'pauses after the device that is told now',
+  stop: 'is being stopped',
+  back: 'goes back',
 };
+/** How often one that moves is fetched at the most, in milliseconds. */
+const FOLLOW_MS = 200;
 
-/** A rollout: one line a device, moving by itself. */
+/** What people can ask of a rollout that is under way. */
+export type Asked = 'pause' | 'go-on' | 'stop' | 'cancel';
+
+/** A rollout, its waves and its devices, moving by itself; with what can be asked of it, and what that would do. */
 @Component({
   selector: 'il-rollout-progress',
-  imports: [DatePipe, MatButtonModule, ProgressCount],
+  imports: [DatePipe, MatButtonModule, ProgressCount, RolloutStep, WaveList],
   template: `
-    <details [open]="!folded()">
+    <details [open]="open()" (toggle)="open.set($any($event.target).open)">
       <summary>
-        <b>{{ rollout().revision === null ? rollout().draftName : 'Revision ' + rollout().revision }}</b>
-        <span [class.good]="rollout().state === 'done'" [class.bad]="rollout().state === 'put-back'">{{
-          words[rollout().state]
-        }}</span>
+        <b>{{ view().revision === null ? view().draftName : 'Revision ' + view().revision }}</b>
+        <span [class.good]="view().state === 'done'" [class.bad]="bad()">{{ state() }}</span>
         <span class="soft"
-          >{{ rollout().startedBy }}, {{ rollout().startedAt | date: 'd MMM, HH:mm:ss'
-          }}{{ rollout().resumed ? ', taken up again after an interruption' : '' }}</span
+          >{{ view().startedBy }}, {{ view().startedAt | date: 'd MMM, HH:mm:ss'
+          }}{{ view().resumed ? ', taken up again after an interruption' : '' }}</span
         >
         <span class="grow"></span>
-        @if (mayCancel() && (rollout().state === 'running' || rollout().state === 'waiting')) {
-          <button mat-stroked-button (click)="cancelled.emit(); $event.preventDefault()">Cancel and put back</button>
-        }
-        <il-progress-count [done]="told()" [of]="rollout().steps.length" what="devices" />
+        <il-progress-count [done]="told()" [of]="view().devices" what="devices" />
       </summary>
-      @if (rollout().reason; as reason) {
-        <p class="reason bad" role="status">
+      @if (mayAsk() && view().endedAt === null) {
+        <div class="asks" role="group" aria-label="What to do with it">
+          @if (view().state === 'paused') {
+            <button mat-flat-button (click)="asked.emit('go-on')">{{ goOn() }}</button>
+          } @else if (view().waves.length > 1 || view().devices > 1) {
+            <button mat-stroked-button [disabled]="!mayPause()" (click)="asked.emit('pause')">Pause</button>
+          }
+          @if (view().would; as would) {
+            <button mat-stroked-button [disabled]="!mayStop()" (click)="considered.set('stop')">Stop here…</button>
+            <button mat-stroked-button [disabled]="!mayGoBack()" (click)="considered.set('cancel')">Go back…</button>
+          }
+          @if (view().state === 'resting' && view().restUntil; as until) {
+            <span class="soft">The next wave may begin at {{ until | date: 'HH:mm:ss' }}, if what must hold does.</span>
+          }
+        </div>
+      }
+      @if (view().would; as would) {
+        @if (considered(); as what) {
+          <div class="consider" role="alertdialog" [attr.aria-label]="what === 'stop' ? 'Stop here' : 'Go back'">
+            <p>{{ foretold(what === 'stop' ? would.stop : would.back) }}</p>
+            <button mat-flat-button (click)="ask(what)">
+              {{ what === 'stop' ? 'Stop here' : 'Go back'
+              }}{{ puttingBack(what === 'stop' ? would.stop : would.back) }}
+            </button>
+            <button mat-button (click)="considered.set(null)">Leave it</button>
+          </div>
+        }
+      }
+      @if (view().reason; as reason) {
+        <p class="reason" [class.bad]="bad()" role="status">
           {{ reason }}
-          {{ rollout().state === 'put-back' ? 'Every device runs what it ran before; the draft is open again.' : '' }}
+          {{ view().state === 'put-back' ? 'Every device runs what it ran before; the draft is open again.' : '' }}
         </p>
       }
+      @if (view().waves.length > 1) {
+        <il-wave-list [waves]="view().waves" [now]="view().endedAt === null ? view().wave : null" />
+      }
       <ol>
-        @for (step of rollout().steps; track step.deviceId) {
-          <li [class]="step.state">
-            <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
-              @switch (step.state) {
-                @case ('kept') {
-                  <rect x="2" y="2" width="10" height="10" fill="var(--good)" />
-                }
-                @case ('telling') {
-                  <rect
-                    x="2.75"
-                    y="2.75"
-                    width="8.5"
-                    height="8.5"
-                    fill="none"
-                    stroke="var(--iron)"
-                    stroke-width="1.5"
-                  />
-                  <rect class="move" x="4.5" y="4.5" width="5" height="5" fill="var(--iron)" />
-                }
-                @case ('failed') {
-                  <path d="M7 1.5 13 12.5H1Z" fill="var(--bad)" />
-                }
-                @case ('later') {
-                  <circle
-                    cx="7"
-                    cy="7"
-                    r="5"
-                    fill="none"
-                    stroke="var(--soft)"
-                    stroke-width="1.8"
-                    stroke-dasharray="1.8 1.6"
-                  />
-                }
-                @case ('put-back') {
-                  <path d="M12 3v5H4M7 5 4 8l3 3" fill="none" stroke="var(--caution)" stroke-width="1.6" />
-                }
-                @default {
-                  <rect
-                    x="2.75"
-                    y="2.75"
-                    width="8.5"
-                    height="8.5"
-                    fill="none"
-                    stroke="var(--strong)"
-                    stroke-width="1.5"
-                  />
-                }
-              }
-            </svg>
-            <span class="mono name">{{ step.name }}</span>
-            <span class="state">{{ stepWords[step.state] }}</span>
-            <span class="mono soft">+{{ step.added }} −{{ step.removed }}</span>
-          </li>
+        @for (step of steps(); track step.deviceId) {
+          <li><il-rollout-step [step]="step" [site]="manySites()" /></li>
         }
       </ol>
+      @if (view().steps.length > 0 && view().steps.length < view().devices) {
+        <p class="soft more">and {{ counted(view().devices - view().steps.length, 'device') }} more</p>
+      }
     </details>
   `,
   styles: `
@@ -120,6 +108,21 @@ const STEP_WORDS: Readonly<Record<StepState, string>> = {
       cursor: pointer;
       background: var(--sheet);
     }
+    .asks,
+    .consider {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 8px;
+      padding: 8px 14px;
+    }
+    .consider {
+      border-left: 3px solid var(--caution);
+    }
+    .consider p {
+      flex: 1 0 100%;
+      margin: 0;
+    }
     .reason {
       padding: 6px 14px 0;
     }
@@ -128,39 +131,92 @@ const STEP_WORDS: Readonly<Record<StepState, string>> = {
       margin: 0;
       padding: 4px 14px 8px;
     }
-    li {
-      display: flex;
-      align-items: center;
-      gap: 10px;
-      height: 25px;
-    }
-    .name {
-      min-width: 100px;
-    }
-    .state {
-      min-width: 110px;
-    }
-    .failed .state {
-      color: var(--bad);
-    }
-    .move {
-      animation: blink 0.8s infinite alternate;
-    }
-    @keyframes blink {
-      to {
-        opacity: 0.2;
-      }
+    .more {
+      padding: 0 14px 8px;
     }
   `,
 })
 export class RolloutProgress {
+  private readonly api = inject(RolloutApi);
+  /** As it is in the list: its devices are fetched once it is opened. */
   readonly rollout = input.required<RolloutView>();
   readonly folded = input(false);
-  readonly mayCancel = input(false);
-  readonly cancelled = output<void>();
-  protected readonly words = STATE_WORDS;
-  protected readonly stepWords = STEP_WORDS;
-  protected readonly told = computed(
-    () => this.rollout().steps.filter((step) => step.state === 'kept' || step.state === 'later').length,
+  readonly mayAsk = input(false);
+  readonly asked = output<Asked>();
+  protected readonly counted = counted;
+  protected readonly open = linkedSignal(() => !this.folded());
+  private readonly whole = liveFetch({
+    of: () => (this.open() ? this.rollout().id : undefined),
+    fetch: (id) => this.api.rollout(id),
+    when: (event) => event.type === 'rollout' && event.rolloutId === this.rollout().id,
+    every: FOLLOW_MS,
+  });
+  /** With its devices, once they are there. */
+  protected readonly view = computed(() => {
+    const [listed, whole] = [this.rollout(), this.whole.value()];
+    return whole?.id === listed.id ? whole : listed;
+  });
+  /** What somebody thinks of asking, having been told what it would do. */
+  protected readonly considered = anewFor<'stop' | 'cancel' | null>(
+    () => `${this.view().id} ${this.view().endedAt === null}`,
+    () => null,
   );
+  protected readonly state = computed(() => {
+    const { state, asked } = this.view();
+    return asked !== null && !['stopping', 'putting-back'].includes(state) ? ASKED_WORDS[asked] : STATE_WORDS[state];
+  });
+  protected readonly bad = computed(() => {
+    const { state, waves } = this.view();
+    const failed = waves.some(({ counts }) => (counts.failed ?? 0) > 0);
+    return state === 'put-back' || state === 'putting-back' || (state === 'paused' && failed);
+  });
+  protected readonly told = computed(() =>
+    this.view().waves.reduce((sum, { counts }) => sum + (counts.kept ?? 0) + (counts.later ?? 0), 0),
+  );
+  /** Those of the wave that is told, and those that failed; of one that is over, all. */
+  protected readonly steps = computed(() => {
+    const { steps, endedAt, wave, waves } = this.view();
+    if (endedAt !== null || waves.length < 2) return steps;
+    return steps.filter((step) => step.wave === wave || step.state === 'failed');
+  });
+  protected readonly manySites = computed(() => new Set(this.view().steps.map(({ siteId }) => siteId)).size > 1);
+  protected readonly goOn = computed(() => {
+    const { restUntil, waves } = this.view();
+    if (restUntil !== null) return 'Go on with the next wave';
+    const failed = waves.reduce((sum, { counts }) => sum + (counts.failed ?? 0), 0);
+    return failed > 0 ? `Go on, try ${counted(failed, 'device')} again` : 'Go on';
+  });
+  protected readonly mayPause = computed(() => {
+    const { asked, state } = this.view();
+    return asked === null && ['waiting', 'running', 'resting'].includes(state);
+  });
+  protected readonly mayStop = computed(() => {
+    const { asked, state } = this.view();
+    return (asked === null || asked === 'pause') && !['stopping', 'putting-back'].includes(state);
+  });
+  protected readonly mayGoBack = computed(() => this.view().asked !== 'back' && this.view().state !== 'putting-back');
+
+  protected ask(what: 'stop' | 'cancel'): void {
+    this.considered.set(null);
+    this.asked.emit(what);
+  }
+
+  protected foretold({ stay, back, never }: WhatStopDoes): string {
+    const at = ({ devices, sites }: WhatStopDoes['stay']): string =>
+      `${counted(devices, 'device')} at ${counted(sites, 'site')}`;
+    const parts = [
+      ...(stay.devices > 0 ? [`${at(stay)} stay as they were told`] : []),
+      ...(back.devices > 0 ? [`${at(back)} go back to what they ran before`] : []),
+      ...(never.devices > 0 ? [`${at(never)} are told nothing`] : []),
+    ];
+    const then =
+      stay.devices > 0
+        ? 'Sites that are not told are behind; the next rollout tells them.'
+        : 'The draft is open again.';
+    return `${parts.join(', ')}. ${then}`;
+  }
+
+  protected puttingBack({ back }: WhatStopDoes): string {
+    return back.devices > 0 ? `, put back ${counted(back.devices, 'device')}` : '';
+  }
 }

@@ -59,7 +59,7 @@ export class DraftReviews {
 
   private readonly of = computed(() => {
     const draft = this.store.draft();
-    return draft && `${draft.id} ${draft.head} ${draft.edits} ${draft.baseRevision}`;
+    return draft && `${draft.id} ${draft.head} ${draft.edits} ${draft.baseRevision} ${draft.behind}`;
   });
 
   constructor() {
@@ -89,7 +89,7 @@ export class DraftReviews {
     if (!draft) return;
     const turn = ++this.turn;
     const stale = (): boolean => turn !== this.turn;
-    if (draft.edits === 0) return this.touched.set([]);
+    if (draft.edits === 0 && draft.behind === 0) return this.touched.set([]);
     try {
       const base = `/api/drafts/${draft.id}`;
       const { sites } = await firstValueFrom(this.http.get<TouchedSites>(`${base}/touched`));

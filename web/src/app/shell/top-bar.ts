@@ -51,7 +51,7 @@ import { Theme } from './theme';
             }
           }
         </mat-menu>
-        <a class="roll" [class.idle]="draft.edits === 0" [routerLink]="rollout()">
+        <a class="roll" [class.idle]="draft.edits === 0 && draft.behind === 0" [routerLink]="rollout()">
           {{ draft.state === 'rolling-out' ? 'Rolling out…' : 'Roll out…' }}
         </a>
       </div>

@@ -59,6 +59,7 @@ export class SiteFixture {
   livePools: readonly VlanPool[] = [];
   head = 0;
   edits = 0;
+  behind = 0;
   /** Operations that were sent, in order. */
   readonly sent: Operation[] = [];
 
@@ -145,6 +146,7 @@ export class SiteFixture {
         head: this.head,
         baseRevision: 0,
         edits: this.edits,
+        behind: this.behind,
         canUndo: this.edits > 0,
         undoesLive: false,
         canRedo: false,
@@ -222,7 +224,11 @@ export class SiteFixture {
     const reviewed = reviewOf(this.siteDraft.consequences);
     if (/\/api\/drafts\/[^/]+$/.test(url)) return request.flush(this.siteDraft.draft);
     if (url.endsWith('/touched'))
-      return request.flush({ head: this.head, baseRevision: 0, sites: this.edits > 0 ? this.touched : [] });
+      return request.flush({
+        head: this.head,
+        baseRevision: 0,
+        sites: this.edits + this.behind > 0 ? this.touched : [],
+      });
     if (url.endsWith('/reviews')) {
       const ids = request.request.params.get('sites')!.split(',');
       const here = { ...reviewed, name: 'Here', silent: [] };
