@@ -114,7 +114,7 @@ test('ports are dragged over and given a duty that is edited once; what is plugg
 });
 
 test('all mends are shown before they are made', async ({ desk, page }) => {
-  await expect(page.getByRole('row', { name: /^Brinmouth error 1/ })).toBeVisible(); // told before it is opened
+  await expect(page.getByRole('row', { name: /^Brinmouth 1 error/ })).toBeVisible(); // told before it is opened
   await desk.openSite('Brinmouth', 'Lattice');
   await look(page, 'Ports');
   await page.getByRole('checkbox', { name: /^bm-sw-02 port 5,/ }).press('Enter');

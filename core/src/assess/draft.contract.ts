@@ -69,9 +69,13 @@ export interface SiteReviewView extends SiteReview {
   readonly silent: readonly string[];
 }
 
-/** How many findings a site has in a draft. */
+/** What a site comes to in a draft, in numbers. */
 export interface SiteFindings {
   readonly siteId: string;
   readonly errors: number;
   readonly warnings: number;
+  /** Guarantees that would be broken. */
+  readonly broken: number;
+  /** Devices that would be told something else. */
+  readonly changes: number;
 }

@@ -97,6 +97,9 @@ export interface SiteView {
   /** Drafts with edits of this site that wait to be rolled out. */
   readonly drafts: number;
   readonly hitches: number;
+  /** The revision that its devices were told, and whether that is not the newest. */
+  readonly revision: number;
+  readonly behind: boolean;
 }
 
 export interface EstateView {

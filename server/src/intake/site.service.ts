@@ -48,6 +48,7 @@ export class SiteService {
       ),
     ]);
     const rows = new Map((await Site.findAll()).map((row) => [row.id, row]));
+    const behind = new Set(live.behind);
     const countOf = (list: readonly { site: string; count: number }[], id: string): number =>
       list.find((each) => each.site === id)?.count ?? 0;
     const sites = [...live.intent.sites.values()].map(({ id, name, code, country, timeZone }): SiteView => {
@@ -65,6 +66,8 @@ export class SiteService {
         devices: counted.get(id) ?? NO_DEVICES,
         drafts: countOf(drafts, id),
         hitches: countOf(hitches, id),
+        revision: row?.liveRevision ?? 0,
+        behind: behind.has(id),
       };
     });
     sites.sort((a, b) => a.name.localeCompare(b.name, 'en'));

@@ -56,11 +56,14 @@ export class DraftReview {
     return bases.map(({ siteId }) => views.get(siteId)!);
   }
 
-  /** How many findings sites have in the draft people work in. Sites that are not there are left out. */
+  /** What sites come to in the draft people work in, in numbers. Sites that are not there are left out. */
   async findings(siteIds: readonly string[]): Promise<SiteFindings[]> {
     const { draft } = await this.drafts.recent();
     const reviews = await this.at(draft.id, siteIds);
-    return reviews.map(({ siteId, counts }) => ({ siteId, errors: counts.error, warnings: counts.warning }));
+    return reviews.map(({ siteId, counts, broken, changes }) => {
+      const found = { errors: counts.error, warnings: counts.warning };
+      return { siteId, ...found, broken: broken.length, changes: changes.length };
+    });
   }
 
   private async review(key: string, input: ConsequencesInput): Promise<SiteReview> {

@@ -51,7 +51,7 @@ export const draftRoutes = (
     method: 'get',
     path: '/api/drafts/current/findings',
     shared: true,
-    summary: 'How many findings sites have in the draft people work in',
+    summary: 'What sites come to in the draft people work in: findings, guarantees broken, devices told',
     who: EVERYONE,
     query: {
       sites: Joi.string()

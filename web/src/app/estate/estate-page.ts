@@ -1,120 +1,59 @@
 import { Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
-import type { DeviceState, SiteView } from '@iron-lattice/core/intake';
+import { Router } from '@angular/router';
+import type { SiteView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
-import { SeverityMark } from '../ui/severity-mark';
+import { DataTable } from '../ui/data-table';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { StateMark } from '../ui/state-mark';
+import { isListed, SITE_COLUMNS, SITE_FILTERS, type SiteFilter, type SiteRow } from './site-columns';
 import { NewSiteSheet } from './new-site-sheet';
 import { SiteFindingsStore } from './site-findings';
 import { SiteListSheet } from './site-list-sheet';
 import { SiteSheet } from './site-sheet';
 
-const STATES: readonly DeviceState[] = ['in step', 'behind', 'silent', 'stuck', 'expected'];
 type Foot = 'add' | 'list' | null;
 
 /** All sites of the estate, with what waits at each. */
 @Component({
   selector: 'il-estate-page',
   providers: [SiteFindingsStore],
-  imports: [MatButtonModule, RouterLink, SeverityMark, Stage, StateMark, NewSiteSheet, SiteListSheet, SiteSheet],
+  imports: [MatButtonModule, DataTable, Stage, StateMark, NewSiteSheet, SiteListSheet, SiteSheet],
   template: `
     @if (store.estate(); as estate) {
       <il-stage [heading]="estate.name" [note]="note()">
-        @if (tags().length > 0) {
-          <div actions class="choices" role="group" aria-label="Tags">
-            <button type="button" [attr.aria-pressed]="tag() === ''" (click)="tag.set('')">All</button>
-            @for (each of tags(); track each) {
-              <button type="button" [attr.aria-pressed]="tag() === each" (click)="tag.set(tag() === each ? '' : each)">
-                {{ each }}
-              </button>
-            }
-          </div>
-        }
+        <div actions class="choices" role="group" aria-label="Show">
+          @for (choice of filters(); track choice.filter) {
+            <button type="button" [attr.aria-pressed]="filter() === choice.filter" (click)="filter.set(choice.filter)">
+              {{ choice.filter }} <b>{{ choice.count }}</b>
+            </button>
+          }
+        </div>
         @if (session.mayChange()) {
           <ng-container ngProjectAs="[actions]">
             <button mat-stroked-button (click)="openFoot('list')">Sites from a list</button>
             <button mat-flat-button (click)="openFoot('add')">Add site</button>
           </ng-container>
         }
-        <table class="grid" (keydown)="opened.onKey($event)">
-          <caption class="visually-hidden">
-            Sites
-          </caption>
-          <thead>
-            <tr>
-              <th>Site</th>
-              <th class="found">Findings</th>
-              <th class="wide">Short form</th>
-              @for (state of states; track state) {
-                <th class="count" [class.wide]="state === 'expected'">{{ state }}</th>
-              }
-              <th class="wide">Drafts waiting</th>
-              <th class="wide">Hitches</th>
-              <th class="wide">Tags</th>
-              <th class="wide">Country</th>
-              <th class="wide">Time zone</th>
-            </tr>
-          </thead>
-          <tbody>
-            @for (site of sites(); track site.id) {
-              <tr
-                (click)="opened.open(site.id); foot.set(null)"
-                [class.chosen]="opened.id() === site.id"
-                [attr.data-row]="site.id"
-              >
-                <td>
-                  <a [routerLink]="['/sites', site.id, 'intake']" (click)="$event.stopPropagation()">{{ site.name }}</a>
-                </td>
-                <td class="found">
-                  @if (findings.bySite().get(site.id); as found) {
-                    @if (found.errors > 0) {
-                      <span><il-severity-mark severity="error" /> {{ found.errors }}</span>
-                    }
-                    @if (found.warnings > 0) {
-                      <span><il-severity-mark severity="warning" /> {{ found.warnings }}</span>
-                    }
-                    @if (found.errors + found.warnings === 0) {
-                      <span class="soft">–</span>
-                    }
-                  } @else {
-                    <span class="soft" title="Being looked at">…</span>
-                  }
-                </td>
-                <td class="mono wide">{{ site.code }}</td>
-                @for (state of states; track state) {
-                  <td class="count" [class.wide]="state === 'expected'">
-                    @if (site.devices[state]; as count) {
-                      <il-state-mark [state]="state" /> {{ count }}
-                    } @else {
-                      <span class="soft">–</span>
-                    }
-                  </td>
-                }
-                <td class="wide" [class.info]="site.drafts > 0">{{ site.drafts || '–' }}</td>
-                <td class="wide" [class.caution]="site.hitches > 0">{{ site.hitches || '–' }}</td>
-                <td class="wide soft">{{ site.tags.join(', ') }}</td>
-                <td class="wide">{{ site.country }}</td>
-                <td class="wide">{{ site.timeZone }}</td>
-              </tr>
-            } @empty {
-              <tr class="empty">
-                <td colspan="13">
-                  No site yet. Add the first one: a name, a country and a time zone are enough. Or bring a list of all
-                  of them.
-                </td>
-              </tr>
+        <il-data-table
+          label="Sites"
+          remember="sites"
+          [rows]="listed()"
+          [columns]="columns"
+          [key]="key"
+          [name]="nameOf"
+          [shown]="opened.id()"
+          (opened)="openSheet($event)"
+        >
+          <span empty>{{ empty() }}</span>
+          <ng-container ngProjectAs="[tools]">
+            @if (estate.calling > 0) {
+              <span class="calling"><il-state-mark state="calling" /> {{ calling() }}</span>
             }
-          </tbody>
-        </table>
-        @if (estate.calling > 0) {
-          <p class="calling">
-            <il-state-mark state="calling" /> {{ calling() }} Open the site they stand at, and claim them under Intake.
-          </p>
-        }
+          </ng-container>
+        </il-data-table>
         <ng-container ngProjectAs="[foot]">
           @if (foot() === 'add') {
             <il-new-site-sheet [from]="copyOf()" (closed)="foot.set(null)" (added)="open($event)" />
@@ -130,22 +69,8 @@ type Foot = 'add' | 'list' | null;
     }
   `,
   styles: `
-    .loading,
-    .calling {
+    .loading {
       padding: 12px 14px;
-    }
-    td a {
-      font-weight: 500;
-    }
-    .count {
-      width: 76px;
-    }
-    .found {
-      width: 90px;
-      white-space: nowrap;
-    }
-    .found span {
-      margin-right: 6px;
     }
     il-new-site-sheet,
     il-site-list-sheet,
@@ -153,11 +78,8 @@ type Foot = 'add' | 'list' | null;
       display: contents;
     }
     @media (max-width: 720px) {
-      .wide {
+      .calling {
         display: none;
-      }
-      .count {
-        width: auto;
       }
     }
   `,
@@ -167,18 +89,29 @@ export class EstatePage {
   protected readonly store = inject(EstateStore);
   protected readonly session = inject(SessionStore);
   protected readonly findings = inject(SiteFindingsStore);
-  protected readonly states = STATES;
   protected readonly foot = signal<Foot>(null);
   protected readonly copyOf = signal<SiteView | null>(null);
-  protected readonly tag = signal('');
-  protected readonly tags = computed(() =>
-    [...new Set(this.store.estate()?.sites.flatMap((site) => site.tags) ?? [])].sort(),
-  );
-  protected readonly sites = computed(() => {
-    const tag = this.tag();
-    return (this.store.estate()?.sites ?? []).filter((site) => tag === '' || site.tags.includes(tag));
+  protected readonly columns = SITE_COLUMNS;
+  protected readonly key = ({ id }: SiteRow): string => id;
+  protected readonly nameOf = ({ name }: SiteRow): string => name;
+  protected readonly filter = signal<SiteFilter>('All');
+  private readonly rows = computed((): readonly SiteRow[] => {
+    const found = this.findings.bySite();
+    return (this.store.estate()?.sites ?? []).map((site) => ({ ...site, found: found.get(site.id) ?? null }));
   });
-  protected readonly opened = new OpenedRow({ rows: this.sites });
+  protected readonly listed = computed(() => this.rows().filter((row) => isListed(row, this.filter())));
+  /** Those that there is something of, and the one that was chosen. */
+  protected readonly filters = computed(() =>
+    SITE_FILTERS.map((filter) => ({ filter, count: this.rows().filter((row) => isListed(row, filter)).length })).filter(
+      ({ filter, count }) => count > 0 || filter === 'All' || filter === this.filter(),
+    ),
+  );
+  protected readonly opened = new OpenedRow({ rows: this.rows });
+  protected readonly empty = computed(() =>
+    this.filter() === 'All'
+      ? 'No site yet. Add the first one: a name, a country and a time zone are enough. Or bring a list of all of them.'
+      : 'None.',
+  );
   protected readonly note = computed(() => {
     const estate = this.store.estate()!;
     const devices = estate.sites.flatMap((site) => Object.values(site.devices)).reduce((sum, count) => sum + count, 0);
@@ -186,8 +119,14 @@ export class EstatePage {
   });
   protected readonly calling = computed(() => {
     const count = this.store.estate()!.calling;
-    return count === 1 ? '1 device calls and is nobody’s yet.' : `${count} devices call and are nobody’s yet.`;
+    const call = count === 1 ? '1 device calls and is nobody’s yet' : `${count} devices call and are nobody’s yet`;
+    return `${call}: claim them under Intake of the site they stand at.`;
   });
+
+  protected openSheet({ id }: SiteRow): void {
+    this.foot.set(null);
+    this.opened.open(id);
+  }
 
   protected openFoot(foot: Foot): void {
     this.copyOf.set(null);

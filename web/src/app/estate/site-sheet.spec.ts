@@ -16,6 +16,8 @@ const SITE: SiteView = {
   devices: { expected: 0, calling: 0, 'in step': 4, behind: 0, silent: 0, stuck: 0 },
   drafts: 0,
   hitches: 0,
+  revision: 1,
+  behind: false,
 };
 const ESTATE: EstateView = {
   id: 'e',

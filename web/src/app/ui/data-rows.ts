@@ -4,6 +4,8 @@ export interface TableColumn<T> {
   readonly title: string;
   /** Text of a cell; also what is searched, grouped and exported. */
   readonly text: (row: T) => string;
+  /** Where a press on its text leads. */
+  readonly link?: (row: T) => readonly string[];
   /** What is sorted by when it is not the text. */
   readonly order?: (row: T) => number;
   /** Least width in pixels; the rest of the room is shared by these. */

@@ -3,6 +3,7 @@ import { Component, computed, effect, input, model, output, untracked, viewChild
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatMenuModule } from '@angular/material/menu';
+import { RouterLink } from '@angular/router';
 import type { DeviceState } from '@iron-lattice/core/intake';
 import type { TableColumn, TableItem } from './data-rows';
 import { rowsAsCsv, rowsAsXlsx, saveFile } from './export-rows';
@@ -15,7 +16,7 @@ import { PHONE, TableView } from './table-view';
  */
 @Component({
   selector: 'il-data-table',
-  imports: [ScrollingModule, MatButtonModule, MatCheckboxModule, MatMenuModule, StateMark],
+  imports: [RouterLink, ScrollingModule, MatButtonModule, MatCheckboxModule, MatMenuModule, StateMark],
   template: `
     <div class="tools">
       <input
@@ -131,7 +132,13 @@ import { PHONE, TableView } from './table-view';
                     @if (column.key === 'state' && stateOf(); as state) {
                       <il-state-mark [state]="state(item.row)" />
                     }
-                    {{ column.text(item.row) || '–' }}
+                    @if (column.link; as link) {
+                      <a [routerLink]="link(item.row)" (click)="$event.stopPropagation()">{{
+                        column.text(item.row)
+                      }}</a>
+                    } @else {
+                      {{ column.text(item.row) || '–' }}
+                    }
                   </span>
                 }
               </div>
@@ -214,6 +221,9 @@ import { PHONE, TableView } from './table-view';
     }
     .line:hover:not(.head):not(.group) {
       background: color-mix(in srgb, var(--ink) 4%, transparent);
+    }
+    .line a {
+      font-weight: 500;
     }
     .chosen {
       background: var(--tint);
