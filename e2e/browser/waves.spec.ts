@@ -13,8 +13,8 @@ async function edit(desk: Desk, page: Page, box: string): Promise<void> {
   await page.getByRole('link', { name: 'Roll out…' }).click();
 }
 async function choose(page: Page, label: string, option: string): Promise<void> {
-  await page.getByRole('combobox', { name: label }).click();
-  await page.getByRole('option', { name: option }).click();
+  await page.getByRole('combobox', { name: label, exact: true }).click();
+  await page.getByRole('option', { name: option, exact: true }).click();
 }
 /** Rolls out with one site first, and a long wait after it. @returns how many devices it tells. */
 async function startInWaves(page: Page, site: string): Promise<number> {
@@ -40,7 +40,7 @@ test('a rollout tries one site first; the others are seen to be behind, and foll
   await edit(desk, page, 'each other');
   const devices = await startInWaves(page, 'Calder Skerry');
   const waves = page.getByRole('list', { name: 'Waves' });
-  await expect(waves.getByRole('listitem').first()).toContainText('Canary: Calder Skerry2 devices at 1 site');
+  await expect(waves.getByRole('listitem').first()).toContainText('Canary: Calder Skerry 2 devices at 1 site');
   await expect(waves.getByRole('listitem').first()).toContainText('through');
   await desk.expectAccessible();
 
