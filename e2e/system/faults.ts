@@ -239,6 +239,23 @@ export class TornEstate {
     }
   }
 
+  /** Asks the database itself, again until it answers. */
+  async query<T extends object>(sql: string, withinMs = 60_000): Promise<T[]> {
+    for (const deadline = Date.now() + withinMs; ;) {
+      const client = new pg.Client({ connectionString: this.postgres.urlOf('lattice') });
+      client.on('error', () => {}); // whoever asks it is told
+      try {
+        await client.connect();
+        return (await client.query<T>(sql)).rows;
+      } catch (error) {
+        if (Date.now() > deadline) throw error;
+        await pause(100);
+      } finally {
+        await client.end().catch(() => {});
+      }
+    }
+  }
+
   /** What each made-up device really runs, by serial number. */
   async running(): Promise<Map<string, string | null>> {
     const response = await fetch(`http://127.0.0.1:${this.control}/`);
