@@ -6,6 +6,8 @@ export type RolloutState =
   | 'running'
   /** A wave is through; the next one begins when the wait is over and what must hold does. */
   | 'resting'
+  /** No site that is left of the wave has its hours now, or enough of them. */
+  | 'holding'
   | 'paused'
   | 'done'
   /** Ended before its last wave: sites that were told as a whole stay, the others are behind. */
@@ -97,7 +99,7 @@ export interface RolloutView {
   readonly waves: readonly WaveView[];
   /** Number of the wave that is told, or was told last, from 0. */
   readonly wave: number;
-  /** Until when is waited before the next wave. */
+  /** Until when is waited before the next wave, or for the hours of a site. */
   readonly restUntil: string | null;
   /** What somebody asked of it that is not done yet. */
   readonly asked: RolloutWish | null;

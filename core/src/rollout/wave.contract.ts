@@ -26,6 +26,8 @@ export interface WavePlan {
   /** How long is waited after a wave, in seconds. */
   readonly waitSeconds: number;
   readonly checks: WaveChecks;
+  /** Hours in which devices are told, by each site's own clock, such as `Mon-Fri 02:00-04:00`; absent: at any time. */
+  readonly within?: string;
   readonly onFailure: 'pause' | 'go-back';
   /** Whether a wave is through only when its silent devices called and were told. */
   readonly forSilent: boolean;

@@ -23,22 +23,33 @@ const CALL_BACK_MS = 20_000;
 /** Longest time for a device to take a document, prove it, and say so, beyond the time it has to go back. */
 const GRACE_MS = 5000;
 
-/** How telling a wave ended, unless it is through. */
-export type Halt = { readonly asked: true } | { readonly failed: string };
+/** How telling a wave ended, unless it is through. `held`: the hours of sites that are left. */
+export type Halt = { readonly asked: true } | { readonly failed: string } | { readonly held: true };
 
 /**
  * Tells the devices of a wave: sites side by side, the devices of each one after the other, from the gateway outwards. Looks at
  * the rows before each step, so it can be called again for a rollout that was interrupted anywhere. What fails at one site lets
- * the others end the device they are at.
+ * the others end the device they are at. A site that is begun is told to its end.
+ * @param mayBegin whether a site has hours now that are enough for so many devices.
  * @returns null when every device keeps its document or will get it when it calls.
  */
-export async function tellWave(rollout: Rollout, tools: RunTools): Promise<Halt | null> {
+export async function tellWave(
+  rollout: Rollout,
+  tools: RunTools,
+  mayBegin: (siteId: string | null, devices: number) => boolean,
+): Promise<Halt | null> {
   const steps = await RolloutStep.findAll({
     where: { rolloutId: rollout.id, wave: rollout.wave },
     order: ['position'],
   });
   let halt: Halt | null = null;
+  let held = false;
   await bySite(steps, async (mine) => {
+    const left = mine.filter(({ state }) => state !== 'kept' && state !== 'later');
+    if (left.length === mine.length && !mayBegin(mine[0]!.siteId, left.length)) {
+      held = true;
+      return;
+    }
     for (const step of mine) {
       if (step.state === 'kept' || step.state === 'later') continue;
       if (tools.stop.aborted) throw new Interrupted();
@@ -58,7 +69,7 @@ export async function tellWave(rollout: Rollout, tools: RunTools): Promise<Halt 
       return;
     }
   });
-  return halt;
+  return halt ?? (held ? { held: true } : null);
 }
 
 /** Does something with the steps of each site, a few sites at a time; the first error ends it once the others are through. */

@@ -1,6 +1,6 @@
-import { wholeSites } from '@iron-lattice/core/rollout';
+import { fitsHours, nextHours, TELL_SECONDS, wholeSites } from '@iron-lattice/core/rollout';
 import { Op } from 'sequelize';
-import type { IntentService } from '../intent/intent.service';
+import type { IntentService, LivePair } from '../intent/intent.service';
 import type { Bus } from '../platform/bus';
 import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import type { Lease } from '../platform/lease';
@@ -111,14 +111,49 @@ export class RolloutRunner {
     if (rollout.asked === 'pause') return this.pause(rollout, 'Somebody paused it.');
     if (rollout.state === 'paused') return false;
     if (rollout.state === 'resting') return this.rest(rollout, tools);
+    if (rollout.state === 'holding' && (rollout.restUntil?.getTime() ?? 0) > Date.now()) return false; // looked at again
     await this.count(rollout);
-    const [began] = await Rollout.update({ state: 'running' }, { where: { id: rollout.id, state: 'waiting' } });
+    const [began] = await Rollout.update(
+      { state: 'running', restUntil: null },
+      { where: { id: rollout.id, state: ['waiting', 'holding'] } },
+    );
     if (began > 0) rollout.set({ state: 'running' });
     await this.of.moved(rollout.id);
-    const halt = await tellWave(rollout, tools);
+    const hours = await this.hours(rollout);
+    const halt = await tellWave(rollout, tools, hours.mayBegin);
     if (halt && 'asked' in halt) return true;
+    if (halt && 'held' in halt) {
+      const held = { state: 'holding', restUntil: new Date(await hours.next()) } as const;
+      await Rollout.update(held, { where: { id: rollout.id, state: 'running' } });
+      await this.of.moved(rollout.id);
+      return false;
+    }
     if (halt) return this.fail(rollout, tools, halt.failed);
     return this.through(rollout);
+  }
+
+  /** When sites may be told. */
+  private async hours(rollout: Rollout): Promise<{
+    mayBegin: (siteId: string | null, devices: number) => boolean;
+    next: () => Promise<number>;
+  }> {
+    const { within } = planOf(rollout);
+    const { pairs } = within === undefined ? { pairs: new Map<string, LivePair>() } : await this.of.intents.live();
+    const zoneOf = (siteId: string | null): string => pairs.get(siteId ?? '')?.site.timeZone ?? 'UTC';
+    return {
+      mayBegin: (siteId, devices) =>
+        within === undefined || fitsHours(within, zoneOf(siteId), Date.now(), devices * TELL_SECONDS),
+      next: async () => {
+        const steps = await RolloutStep.findAll({
+          where: { rolloutId: rollout.id, wave: rollout.wave, state: 'waiting' },
+          attributes: ['siteId'],
+        });
+        const zones = new Set(steps.map(({ siteId }) => zoneOf(siteId)));
+        const now = Date.now();
+        // Hours that last, but not long enough for what is left of a site, are looked at again in a minute.
+        return Math.max(now + 60_000, Math.min(...[...zones].map((zone) => nextHours(within ?? '', zone, now))));
+      },
+    };
   }
 
   /** A wave was told as a whole. */
@@ -165,7 +200,9 @@ export class RolloutRunner {
 
   private async pause(rollout: Rollout, reason: string): Promise<boolean> {
     const { id } = rollout;
-    await Rollout.update({ state: 'paused', reason }, { where: { id, endedAt: null } });
+    // What was waited for is another thing than the rest between two waves.
+    const hours = rollout.state === 'holding' ? { restUntil: null } : {};
+    await Rollout.update({ state: 'paused', reason, ...hours }, { where: { id, endedAt: null } });
     // Whoever asked for more meanwhile is heard at once.
     const [count] = await Rollout.update({ asked: null }, { where: { id, asked: { [Op.or]: [null, 'pause'] } } });
     await this.of.turned(rollout);

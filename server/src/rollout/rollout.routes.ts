@@ -21,6 +21,7 @@ const PLAN = {
     guarantees: yes,
     suites: yes,
   }).required(),
+  within: Joi.string().max(400),
   onFailure: Joi.valid('pause', 'go-back').required(),
   forSilent: yes,
 } satisfies Record<keyof WavePlan, unknown>;

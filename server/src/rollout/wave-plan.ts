@@ -12,6 +12,7 @@ import {
   type WaveForeseen,
   type WavePlan,
 } from '@iron-lattice/core/rollout';
+import { readTimes } from '@iron-lattice/core/rules';
 import type { DraftReview } from '../intent/draft-review';
 import type { DraftService, OpenedDraft } from '../intent/draft.service';
 import { Site } from '../intent/intent.model';
@@ -163,6 +164,8 @@ export class WavePlanner {
 type Mutable<T> = { -readonly [K in keyof T]: T[K] extends readonly (infer E)[] ? E[] : T[K] };
 
 function parted(sites: readonly SiteToTell[], how: WavePlan): Wave[] {
+  if (how.within !== undefined && (readTimes(how.within) ?? []).length === 0)
+    throw new AppError('rollout.waves', 'Give hours such as 02:00-04:00, or Mon-Fri 22:00-05:00.');
   let waves: Wave[];
   try {
     waves = wavesOf(sites, how);

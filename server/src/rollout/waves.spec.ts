@@ -149,7 +149,10 @@ test('what fails goes back with every wave if that was chosen: sites, draft and 
   expect(await onAir()).toEqual({ Alder: old, Birch: old, Cedar: old });
   expect(await revision()).toBe(before + 2); // there and back
   expect(await current()).toMatchObject({ id: draft.id, state: 'open', edits: 1, behind: 0, misfits: [] });
-  expect((await ada.get('/api/revisions')).slice(0, 2)).toMatchObject([{ name: `${draft.name}, gone back` }, { name: draft.name }]);
+  expect((await ada.get('/api/revisions')).slice(0, 2)).toMatchObject([
+    { name: `${draft.name}, gone back` },
+    { name: draft.name },
+  ]);
   expect(await ada.get(`/api/drafts/${draft.id}/touched`)).toMatchObject({ sites: [{}, {}, {}, {}] });
   expect(await over((await start()).id)).toMatchObject({ state: 'done' });
 });
@@ -245,8 +248,31 @@ test('a silent device holds its wave only if that was chosen', async () => {
   expect(await onAir()).toEqual({ Alder: name, Birch: name, Cedar: name });
 });
 
-test('waves that cannot be are refused: a canary where nothing is told', async () => {
+test('devices are told in their hours alone, by the clock of their site', async () => {
+  const [old, name] = [`Guests ${written}`, await rename()];
+  // Hours that are over, with an hour to spare on either side.
+  const hour = (Math.floor(Date.now() / 3_600_000) + 12) % 24;
+  const clock = (at: number): string => `${String(at % 24).padStart(2, '0')}:00`;
+  const { id } = await start(plan({ within: `${clock(hour)}-${clock(hour + 2)}` }));
+  const holding = await is(id, 'holding');
+  expect(Date.parse(holding.restUntil!)).toBeGreaterThan(Date.now() + 6 * 3_600_000);
+  expect(await onAir()).toEqual({ Alder: old, Birch: old, Cedar: old });
+  expect((await ask(id, 'pause')).status).toBe(204);
+  expect((await is(id, 'paused')).wave).toBe(0);
+  expect((await ask(id, 'go-on')).status).toBe(204);
+  await is(id, 'holding');
+  await ask(id, 'cancel');
+  await over(id);
+  const open = await start(plan({ within: '00:00-24:00' }));
+  expect(await over(open.id)).toMatchObject({ state: 'done' });
+  expect(await onAir()).toEqual({ Alder: name, Birch: name, Cedar: name });
   await rename();
+  const { id: draftId } = await current();
+  const refused = await ada.ask('POST', `/api/drafts/${draftId}/waves`, plan({ within: 'at night' }));
+  expect(refused.json.title).toBe('Give hours such as 02:00-04:00, or Mon-Fri 22:00-05:00.');
+});
+
+test('waves that cannot be are refused: a canary where nothing is told', async () => {
   const pier = (await ada.get('/api/estate')).sites.find((site: { name: string }) => site.name === 'Pier').id;
   const { id } = await current();
   const refused = await ada.ask('POST', `/api/drafts/${id}/waves`, held({ canarySiteId: pier }));

@@ -14,6 +14,7 @@ const STATE_WORDS: Readonly<Record<RolloutState, string>> = {
   waiting: 'about to begin',
   running: 'under way',
   resting: 'waits before the next wave',
+  holding: 'waits for the hours of a site',
   paused: 'paused',
   done: 'done',
   stopping: 'being stopped',
@@ -59,7 +60,9 @@ export type Asked = 'pause' | 'go-on' | 'stop' | 'cancel';
             <button mat-stroked-button [disabled]="!mayStop()" (click)="considered.set('stop')">Stop here…</button>
             <button mat-stroked-button [disabled]="!mayGoBack()" (click)="considered.set('cancel')">Go back…</button>
           }
-          @if (view().state === 'resting' && view().restUntil; as until) {
+          @if (view().state === 'holding' && view().restUntil; as until) {
+            <span class="soft">Goes on {{ until | date: 'EEE d MMM, HH:mm' }}.</span>
+          } @else if (view().state === 'resting' && view().restUntil; as until) {
             <span class="soft">The next wave may begin at {{ until | date: 'HH:mm:ss' }}, if what must hold does.</span>
           }
         </div>
@@ -188,7 +191,7 @@ export class RolloutProgress {
   });
   protected readonly mayPause = computed(() => {
     const { asked, state } = this.view();
-    return asked === null && ['waiting', 'running', 'resting'].includes(state);
+    return asked === null && ['waiting', 'running', 'resting', 'holding'].includes(state);
   });
   protected readonly mayStop = computed(() => {
     const { asked, state } = this.view();

@@ -2,6 +2,7 @@ import { Component, computed, input, model } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { WaveChecks, WavePlan } from '@iron-lattice/core/rollout';
+import { readTimes } from '@iron-lattice/core/rules';
 import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { TextCell } from '../ui/text-cell';
@@ -88,6 +89,14 @@ const FAILURES: readonly Choice[] = [
           (typed)="type($event)"
         />
       }
+      <il-text-cell
+        label="Only in these hours, by each site’s clock"
+        for="wave-hours"
+        example="02:00-04:00, else at any time"
+        [flaw]="hoursFlaw()"
+        [value]="hours"
+        (typed)="typeHours($event)"
+      />
       <il-choice-cell
         label="Between waves, wait"
         for="wave-wait"
@@ -157,6 +166,20 @@ export class WaveForm {
       ? 'Give growing percentages below 100, such as 10, 50.'
       : '',
   );
+
+  protected hours = '';
+  protected readonly hoursFlaw = computed(() => {
+    const { within } = this.plan();
+    return within === undefined || (readTimes(within) ?? []).length > 0
+      ? ''
+      : 'Give hours such as 02:00-04:00, or Mon-Fri 22:00-05:00.';
+  });
+
+  protected typeHours(text: string): void {
+    this.hours = text;
+    const { within: _before, ...rest } = this.plan();
+    this.plan.set(text.trim() === '' ? rest : { ...rest, within: text.trim() });
+  }
 
   protected set(change: Partial<WavePlan>): void {
     const { canarySiteId, ...rest } = { ...this.plan(), ...change };
