@@ -28,7 +28,7 @@ async function onAir(ssidId: string): Promise<{ site: string; live: string; told
 async function wave(ssidId: string, number: number): Promise<{ state: string; name: string } | null> {
   const draft = await estate.sure('GET', '/api/drafts/current');
   const { json: site } = await estate.ask('GET', `/api/drafts/${draft.id}/sites/${(await sites())[0].id}`);
-  const ssid = site?.estate.ssids.find(({ id }: Json) => id === ssidId);
+  const ssid = site?.estate?.ssids.find(({ id }: Json) => id === ssidId);
   if (!ssid) return null;
   const name = `Torn ${number}`;
   const operations = [{ type: 'ssid.set', ssidId, from: { name: ssid.name }, to: { name } }];

@@ -10,3 +10,4 @@ export * from './reach-view';
 export * from './ask';
 export * from './question';
 export { CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
+export * from './revision-compare';

@@ -10,6 +10,7 @@ export { everyNoun, nounOf, partKeyOf, wordsOf, type Operation } from './registr
 export * from './edit-shape';
 export * from './apply';
 export * from './replay';
+export * from './steps-between';
 export * from './resolve';
 export * from './policy-names';
 export * from './fixed-address';

@@ -112,6 +112,8 @@ export interface RolloutView {
 }
 
 export interface RevisionView {
+  /** How many sites it moved. */
+  readonly sites: number;
   readonly number: number;
   readonly name: string;
   readonly by: string;

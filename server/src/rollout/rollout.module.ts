@@ -4,6 +4,7 @@ import * as waves from './migrations/0006-waves';
 import { defineRollouts } from './rollout.model';
 import { RolloutRunner } from './rollout-runner';
 import { rolloutRoutes } from './rollout.routes';
+import { RevisionService } from './revision.service';
 import { RolloutService } from './rollout.service';
 import { WaveChecks } from './wave-checks';
 import { WaveCommit } from './wave-commit';
@@ -34,6 +35,10 @@ export const rollout: Stage = {
       moved: (id) => rollouts.moved(id),
       turned: (each) => rollouts.turned(each),
     });
-    return { routes: rolloutRoutes(rollouts), begin: () => runner.open(), end: () => runner.close() };
+    return {
+      routes: rolloutRoutes(rollouts, new RevisionService(intents, drafts, rosters)),
+      begin: () => runner.open(),
+      end: () => runner.close(),
+    };
   },
 };

@@ -1,6 +1,7 @@
 import { MOST_WAIT_SECONDS, type RolloutRequest, type WavePlan } from '@iron-lattice/core/rollout';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import type { RevisionService } from './revision.service';
 import type { RolloutService } from './rollout.service';
 
 /** An address as a socket gives it, IPv4 as such. */
@@ -26,7 +27,9 @@ const PLAN = {
   forSilent: yes,
 } satisfies Record<keyof WavePlan, unknown>;
 
-export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
+const number = Joi.number().integer().min(0).max(1_000_000_000);
+
+export const rolloutRoutes = (rollouts: RolloutService, revisions: RevisionService): Route[] => [
   route({
     method: 'get',
     path: '/api/rollouts',
@@ -112,8 +115,37 @@ export const rolloutRoutes = (rollouts: RolloutService): Route[] => [
   route({
     method: 'get',
     path: '/api/revisions',
-    summary: 'Revisions, newest first',
+    summary: 'Revisions, newest first; 200 at once',
     who: EVERYONE,
-    handle: () => rollouts.revisions(),
+    query: { before: number },
+    handle: ({ query }) => revisions.list(query['before'] === undefined ? undefined : Number(query['before'])),
+  }),
+  route({
+    method: 'get',
+    path: '/api/revision-comparison',
+    shared: true,
+    summary: 'Two revisions beside each other; 0 is how the estate was founded',
+    who: EVERYONE,
+    query: { from: number.required(), to: number.required() },
+    handle: ({ query }) => revisions.compare(Number(query['from']), Number(query['to'])),
+  }),
+  route({
+    method: 'get',
+    path: '/api/revision-comparison/sites/:siteId',
+    shared: true,
+    summary: 'One site in two revisions: objects, documents and lines, with the devices that there are now',
+    who: EVERYONE,
+    params: { siteId: ID },
+    query: { from: number.required(), to: number.required() },
+    handle: ({ params, query }) => revisions.compareSite(Number(query['from']), Number(query['to']), params['siteId']!),
+  }),
+  route<{ revision: number; siteId: string | null }>({
+    method: 'post',
+    path: '/api/drafts/:id/back',
+    summary: 'Put into a draft what makes a site, or the whole estate, what it was in a revision',
+    who: CHANGERS,
+    params: { id: ID },
+    body: Joi.object({ revision: number.required(), siteId: ID.allow(null) }),
+    handle: ({ params, body, caller }) => revisions.back(params['id']!, body.revision, body.siteId, caller.id),
   }),
 ];

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import {
   AT_ONCE,
-  type RevisionView,
   type RolloutCheck,
   type RolloutRequest,
   type RolloutView,
@@ -11,7 +10,7 @@ import {
 } from '@iron-lattice/core/rollout';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
 import type { DraftService, OpenedDraft } from '../intent/draft.service';
-import { Revision, Site } from '../intent/intent.model';
+import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
@@ -19,7 +18,7 @@ import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 import type { RosterService } from '../roster/roster.service';
 import { Rollout, RolloutSite, RolloutStep } from './rollout.model';
-import { listed, namesOf, viewOf } from './rollout-view';
+import { listed, viewOf } from './rollout-view';
 import type { RolloutPlan, WavePlanner } from './wave-plan';
 
 const LISTED = 50;
@@ -59,21 +58,6 @@ export class RolloutService {
     const rollout = await Rollout.findByPk(id);
     if (!rollout) throw unknown('rollout');
     return viewOf(rollout);
-  }
-
-  async revisions(): Promise<RevisionView[]> {
-    const rows = await Revision.findAll({
-      attributes: ['number', 'name', 'personId', 'at'],
-      order: [['number', 'DESC']],
-      limit: LISTED,
-    });
-    const names = await namesOf(rows.map((row) => row.personId));
-    return rows.map(({ number, name, personId, at }) => ({
-      number,
-      name,
-      by: names.get(personId) ?? '',
-      at: at.toISOString(),
-    }));
   }
 
   /** What rolling a draft out comes to, and what stands against it. */

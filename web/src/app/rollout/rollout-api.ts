@@ -1,5 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
+import type { DraftView, RevisionComparison, SiteComparison } from '@iron-lattice/core/assess';
 import type {
   RevisionView,
   RolloutCheck,
@@ -27,6 +28,21 @@ export class RolloutApi {
 
   revisions(): Promise<RevisionView[]> {
     return firstValueFrom(this.http.get<RevisionView[]>('/api/revisions'));
+  }
+
+  compare(from: number, to: number): Promise<RevisionComparison> {
+    const params = { from, to };
+    return firstValueFrom(this.http.get<RevisionComparison>('/api/revision-comparison', { params }));
+  }
+
+  compareSite(from: number, to: number, siteId: string): Promise<SiteComparison> {
+    const params = { from, to };
+    return firstValueFrom(this.http.get<SiteComparison>(`/api/revision-comparison/sites/${siteId}`, { params }));
+  }
+
+  /** Puts into a draft what makes a site, or the whole estate, what it was in a revision. */
+  back(draftId: string, revision: number, siteId: string | null): Promise<DraftView> {
+    return firstValueFrom(this.http.post<DraftView>(`/api/drafts/${draftId}/back`, { revision, siteId }));
   }
 
   start(request: RolloutRequest): Promise<RolloutView> {

@@ -13,6 +13,7 @@ import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
 import { counted } from '../ui/counted';
 import { DraftReviewView } from './draft-review';
+import { RevisionSheet } from './revision-sheet';
 import { RolloutApi } from './rollout-api';
 import { RolloutProgress, type Asked } from './rollout-progress';
 import { PROPOSED_PLAN, WaveForm } from './wave-form';
@@ -32,6 +33,7 @@ const FOLLOW_MS = 60;
     MatCheckboxModule,
     Stage,
     DraftReviewView,
+    RevisionSheet,
     RolloutProgress,
     WaveForm,
     WaveList,
@@ -170,15 +172,25 @@ const FOLLOW_MS = 60;
               <tr>
                 <th>Revision</th>
                 <th>Draft</th>
+                <th>Sites</th>
                 <th>By</th>
                 <th>At</th>
               </tr>
             </thead>
             <tbody>
               @for (revision of revisions(); track revision.number) {
-                <tr class="empty">
-                  <td class="mono">{{ revision.number }}</td>
+                <tr
+                  [class.chosen]="shown() === revision.number"
+                  [attr.data-row]="revision.number"
+                  (click)="shown.set(revision.number)"
+                >
+                  <td class="mono">
+                    <button class="plain" (click)="shown.set(revision.number); $event.stopPropagation()">
+                      {{ revision.number }}
+                    </button>
+                  </td>
                   <td>{{ revision.name }}</td>
+                  <td class="mono">{{ revision.sites }}</td>
                   <td>{{ revision.by }}</td>
                   <td>{{ revision.at | date: 'd MMM y, HH:mm:ss' }}</td>
                 </tr>
@@ -187,6 +199,11 @@ const FOLLOW_MS = 60;
           </table>
         </section>
       }
+      <ng-container ngProjectAs="[foot]">
+        @if (shown(); as number) {
+          <il-revision-sheet [number]="number" [revisions]="revisions()" (closed)="shown.set(null)" />
+        }
+      </ng-container>
     </il-stage>
   `,
   styles: `
@@ -252,6 +269,8 @@ export class RolloutPage {
   private readonly made = liveFetch({ ...this.followed, fetch: () => this.api.revisions() });
   protected readonly revisions = computed(() => this.made.value() ?? []);
   protected readonly busy = signal(false);
+  /** The revision in the sheet. */
+  protected readonly shown = signal<number | null>(null);
 
   protected readonly running = computed(() => this.rollouts().find((rollout) => rollout.endedAt === null));
   protected readonly past = computed(() => this.rollouts().filter((rollout) => rollout.endedAt !== null));

@@ -1,0 +1,123 @@
+import fc from 'fast-check';
+import { apply, type Intent, type Operation } from '../intent';
+import { readEnds, readServices } from '../rules';
+import { sampleId, sampleSite } from '../testing';
+
+/** What random edits are made of. */
+export const { intent: start, site, roster, links } = sampleSite({ segments: 4, aps: 3, switches: 2 });
+const siteId = site.id;
+const yes = fc.boolean();
+const nth = (most: number) => fc.nat(most);
+const names = site.segments.map(({ name }) => name);
+const oneOf = <T>(...all: T[]): fc.Arbitrary<T> => fc.constantFrom(...all);
+/** Makes an edit of what is there now; null where there is nothing of the kind. */
+export type Edit = (now: Intent) => Operation | null;
+
+const here = (now: Intent) => now.sites.get(siteId)!;
+const END = oneOf(
+  'set Hosts',
+  `device ${roster[1]!.name}`,
+  'controller',
+  'class Scanners',
+  'any',
+  'internet',
+  'gateway',
+  'private',
+  ...names.map((name) => `segment ${name}`),
+  'ssid SSID 1',
+);
+const SERVICE = oneOf('any', 'tcp 443', 'udp 53; tcp 53', 'icmp 8');
+
+const segments: fc.Arbitrary<Edit> = fc
+  .tuple(nth(3), yes, yes, oneOf('', 'crew.example'), nth(4))
+  .map(([i, clients, apart, domain, how]) => (now) => {
+    const segment = here(now).segments[i]!;
+    const { addresses, isolation = null, domain: was = null } = segment;
+    const lists = { ntp: ['10.1.1.9'], leaseSeconds: 7200 + how };
+    const to = { isolation: { clients, segments: apart }, domain, addresses: addresses && { ...addresses, ...lists } };
+    return { type: 'segment.set', siteId, segmentId: segment.id, from: { isolation, domain: was, addresses }, to };
+  });
+const ports: fc.Arbitrary<Edit> = fc
+  .tuple(nth(2), oneOf('1', '2', '5', '9'), oneOf('none' as const, 'mac' as const), yes, nth(4), yes)
+  .map(([d, port, auth, isolated, segment, poe]) => (now) => {
+    const device = roster[d + 1]!;
+    const from = here(now).ports[device.id]?.[port] ?? null;
+    const untagged = here(now).segments[segment]?.id ?? null;
+    const to = { ...from, untagged, tagged: [], auth, isolated, poe: poe ? ('on' as const) : ('off' as const) };
+    return { type: 'port.set', siteId, deviceId: device.id, port, from, to };
+  });
+const duties: fc.Arbitrary<Edit> = fc.tuple(nth(3), yes, nth(20)).map(([segment, given, storm]) => (now) => {
+  const duty = here(now).duties?.[0];
+  if (!duty) {
+    const untagged = here(now).segments[segment]!.id;
+    return { type: 'duty.add', siteId, duty: { id: sampleId(7, 0), name: 'Till', untagged, tagged: [] } };
+  }
+  if (!given)
+    return { type: 'duty.set', siteId, dutyId: duty.id, from: { storm: duty.storm }, to: { storm: 1 + storm } };
+  const from = here(now).ports[roster[1]!.id]?.['7'] ?? null;
+  return { type: 'port.set', siteId, deviceId: roster[1]!.id, port: '7', from, to: { dutyId: duty.id } };
+});
+const pools: fc.Arbitrary<Edit> = nth(2).map((way) => (now) => {
+  const pool = here(now).pools?.[0];
+  if (!pool) return { type: 'pool.add', siteId, pool: { id: sampleId(6, 0), name: 'Decks', vlans: '10,20' } };
+  if (way === 0) return { type: 'pool.remove', siteId, poolId: pool.id };
+  const vlans = pool.vlans === '10,20' ? '10,20,30' : '10,20';
+  return { type: 'pool.set', siteId, poolId: pool.id, from: { vlans: pool.vlans }, to: { vlans } };
+});
+const ssids: fc.Arbitrary<Edit> = fc
+  .tuple(nth(2), oneOf('Decks', ...names), yes, yes)
+  .map(([i, segment, clients, own]) => (now) => {
+    const ssid = now.estate.ssids[i];
+    if (!ssid) return null;
+    const { isolation = null, byClass = null } = ssid;
+    const from = { segment: ssid.segment, isolation, byClass };
+    return { type: 'ssid.set', ssidId: ssid.id, from, to: { segment, isolation: { clients }, byClass: own || null } };
+  });
+const classes: fc.Arbitrary<Edit> = fc.tuple(oneOf(...names), nth(3)).map(([segment, last]) => (now) => {
+  const [one] = now.estate.classes ?? [];
+  const members = [{ mac: `02:1a:00:00:00:0${last}`, name: 'Scanner' }];
+  const reach = { kind: 'estate' as const };
+  if (!one)
+    return { type: 'class.add', accessClass: { id: sampleId(8, 0), name: 'Scanners', segment, members, reach } };
+  const { segment: was, members: before } = one;
+  return { type: 'class.set', classId: one.id, from: { segment: was, members: before }, to: { segment, members } };
+});
+const rules: fc.Arbitrary<Edit> = fc
+  .tuple(END, END, SERVICE, oneOf('allow' as const, 'deny' as const), oneOf('site', 'before', 'after'), nth(9))
+  .map(([from, to, services, verdict, book, number]) => (now) => {
+    const of = book === 'site' ? { siteId } : { book: book as 'before' | 'after' };
+    const has = { site: here(now).rules, before: now.estate.rulesBefore, after: now.estate.rulesAfter }[book] ?? [];
+    if (has.length > 2) return { type: 'rule.remove', ruleIds: [has[0]!.id], ...of };
+    const rule = { id: `${book} ${number}`, verdict, from: readEnds(from), to: readEnds(to) };
+    return { type: 'rule.add', rules: [{ ...rule, services: readServices(services).services }], behind: null, ...of };
+  });
+const sets: fc.Arbitrary<Edit> = nth(9).map((last) => (now) => {
+  const set = here(now).sets?.[0];
+  const addresses = [`10.1.20.${last + 1}`];
+  if (!set) return { type: 'set.add', siteId, set: { id: sampleId(7, 9), name: 'Hosts', addresses } };
+  return { type: 'set.set', siteId, setId: set.id, from: { addresses: set.addresses ?? [] }, to: { addresses } };
+});
+const guarantees: fc.Arbitrary<Edit> = fc.tuple(END, END).map(([from, to]) => (now) => {
+  const [one] = here(now).guarantees ?? [];
+  if (one) return { type: 'guarantee.remove', siteId, guaranteeId: one.id };
+  const services = readServices('any').services;
+  const guarantee = { id: sampleId(7, 8), kind: 'never' as const, from: readEnds(from), to: readEnds(to), services };
+  return { type: 'guarantee.add', siteId, guarantee };
+});
+const controller: fc.Arbitrary<Edit> = nth(3).map((last) => (now) => {
+  return { type: 'controller.set', from: now.estate.controller ?? [], to: [`203.0.113.${200 + last}`] };
+});
+
+/** Any edit of a site or of what it shares. */
+export const anyEdit = fc.oneof(segments, ports, duties, pools, ssids, classes, rules, sets, guarantees, controller);
+
+/** An intent after some edits, each made of what was there then; those that do not fit are left out. */
+export function edited(intent: Intent, edits: readonly Edit[]): Intent {
+  let now = intent;
+  for (const edit of edits) {
+    const operation = edit(now);
+    const outcome = operation && apply(now, operation, (id) => roster.find((each) => each.id === id));
+    if (outcome?.ok) now = outcome.intent;
+  }
+  return now;
+}

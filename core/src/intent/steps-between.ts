@@ -1,0 +1,165 @@
+import type { Flaw } from '../base';
+import { canonicalJson } from '../document';
+import type { Rule } from '../rules';
+import { apply } from './apply';
+import type { RosterLookup } from './edit';
+import type { Kept } from './kept-list';
+import type { EstatePart, Intent, Part, SitePart } from './part';
+import type { Operation } from './registry';
+
+/** A list of a part: its field, its noun, the field of an `add` that holds the thing, and whether the estate has it too. */
+interface ListOf {
+  readonly list: string;
+  readonly noun: string;
+  readonly item?: string;
+  readonly scoped?: true;
+}
+const SITE_LISTS: readonly ListOf[] = [
+  { list: 'segments', noun: 'segment' },
+  { list: 'duties', noun: 'duty' },
+  { list: 'pools', noun: 'pool' },
+  { list: 'sets', noun: 'set', scoped: true },
+  { list: 'guarantees', noun: 'guarantee', scoped: true },
+];
+const ESTATE_LISTS: readonly ListOf[] = [
+  { list: 'sets', noun: 'set', scoped: true },
+  { list: 'ssids', noun: 'ssid' },
+  { list: 'classes', noun: 'class', item: 'accessClass' },
+  { list: 'recipes', noun: 'recipe' },
+  { list: 'guarantees', noun: 'guarantee', scoped: true },
+];
+const BOOKS = { rulesBefore: 'before', rulesAfter: 'after' } as const;
+type Fields = Readonly<Record<string, unknown>>;
+
+/**
+ * Edits that make one state of a part into another, each by itself: what was added, changed and taken away. Some may have to
+ * wait for others, which `stepsTo` sees to.
+ */
+export function stepsBetween(from: Part, to: Part): Operation[] {
+  const steps: Operation[] = [];
+  const of = from.kind === 'site' ? { siteId: from.id } : {};
+  for (const { list, noun, item = noun, scoped } of from.kind === 'site' ? SITE_LISTS : ESTATE_LISTS) {
+    const whose = from.kind === 'estate' && scoped ? { shared: true } : of;
+    steps.push(...listSteps(listIn(from, list), listIn(to, list), noun, item, whose));
+  }
+  if (from.kind === 'site' && to.kind === 'site') {
+    steps.push(...portSteps(from, to), ...ruleSteps(from.rules ?? [], to.rules ?? [], of));
+  } else if (from.kind === 'estate' && to.kind === 'estate') {
+    for (const [field, book] of Object.entries(BOOKS) as [keyof typeof BOOKS, 'before' | 'after'][])
+      steps.push(...ruleSteps(from[field] ?? [], to[field] ?? [], { book }));
+    const [was, is] = [from.controller ?? [], to.controller ?? []];
+    if (!same(was, is)) steps.push({ type: 'controller.set', from: was, to: is });
+  }
+  return steps;
+}
+
+/** The edits that lead somewhere, or why they do not. */
+export type Steps =
+  | { readonly ok: true; readonly operations: readonly Operation[]; readonly intent: Intent }
+  | { readonly ok: false; readonly flaws: readonly Flaw[] };
+
+/**
+ * The edits, in an order in which each holds, that make parts of an intent what they are in another.
+ * @param keys of the parts: ids of sites, or `estate`. Those that either does not have are left as they are.
+ */
+export function stepsTo(start: Intent, target: Intent, keys: readonly string[], roster: RosterLookup): Steps {
+  let intent = start;
+  const operations: Operation[] = [];
+  for (;;) {
+    const left = keys.flatMap((key) => {
+      const [now, then] = [partOf(intent, key), partOf(target, key)];
+      return now && then ? stepsBetween(now, then) : [];
+    });
+    if (left.length === 0) return { ok: true, operations, intent };
+    const flaws: Flaw[] = [];
+    let done = 0;
+    for (const step of left) {
+      const outcome = apply(intent, step, roster);
+      if (!outcome.ok) {
+        flaws.push(...outcome.flaws);
+        continue;
+      }
+      operations.push(step);
+      intent = outcome.intent;
+      done++;
+    }
+    // What changes nothing would go on for ever.
+    if (done === 0 || operations.length > MOST_STEPS) return { ok: false, flaws };
+  }
+}
+
+/** Edits of one way back. */
+export const MOST_STEPS = 2000;
+
+const partOf = ({ estate, sites }: Intent, key: string): Part | undefined =>
+  key === 'estate' ? estate : sites.get(key);
+const listIn = (part: Part, list: string): readonly Kept[] =>
+  ((part as unknown as Fields)[list] ?? []) as readonly Kept[];
+const same = (a: unknown, b: unknown): boolean => a === b || canonicalJson(a ?? null) === canonicalJson(b ?? null);
+
+function listSteps(
+  was: readonly Kept[],
+  is: readonly Kept[],
+  noun: string,
+  item: string,
+  whose: object,
+): readonly Operation[] {
+  const [before, after] = [new Map(was.map((each) => [each.id, each])), new Map(is.map((each) => [each.id, each]))];
+  const step = (type: string, more: object): Operation => ({ type: `${noun}.${type}`, ...more, ...whose }) as never;
+  return [
+    ...was.filter(({ id }) => !after.has(id)).map(({ id }) => step('remove', { [`${noun}Id`]: id })),
+    ...is.flatMap((each) => {
+      const old = before.get(each.id);
+      if (!old) return [step('add', { [item]: each })];
+      const change = fieldsThatDiffer(old, each);
+      return change ? [step('set', { [`${noun}Id`]: each.id, ...change })] : [];
+    }),
+  ];
+}
+
+function fieldsThatDiffer(was: object, is: object): { from: Fields; to: Fields } | null {
+  const [a, b] = [was as Fields, is as Fields];
+  const keys = [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((key) => !same(a[key], b[key]));
+  if (keys.length === 0) return null;
+  const of = (fields: Fields): Fields => Object.fromEntries(keys.map((key) => [key, fields[key] ?? null]));
+  return { from: of(a), to: of(b) };
+}
+
+function* portSteps(from: SitePart, to: SitePart): Generator<Operation> {
+  for (const deviceId of new Set([...Object.keys(from.ports), ...Object.keys(to.ports)])) {
+    const [was, is] = [from.ports[deviceId] ?? {}, to.ports[deviceId] ?? {}];
+    for (const port of new Set([...Object.keys(was), ...Object.keys(is)])) {
+      const change = { from: was[port] ?? null, to: is[port] ?? null };
+      if (!same(change.from, change.to)) yield { type: 'port.set', siteId: from.id, deviceId, port, ...change };
+    }
+  }
+}
+
+/** Rules come behind others: what moves is told once nothing is missing and nothing too many. */
+function ruleSteps(was: readonly Rule[], is: readonly Rule[], of: object): readonly Operation[] {
+  const step = (type: string, more: object): Operation => ({ type: `rule.${type}`, ...more, ...of }) as never;
+  const [before, after] = [new Map(was.map((rule) => [rule.id, rule])), new Map(is.map((rule) => [rule.id, rule]))];
+  const gone = was.filter(({ id }) => !after.has(id));
+  const steps = gone.map(({ id }) => step('remove', { ruleIds: [id] }));
+  for (const [i, rule] of is.entries()) {
+    const old = before.get(rule.id);
+    if (!old) steps.push(step('add', { rules: [rule], behind: is[i - 1]?.id ?? null }));
+    const change = old && fieldsThatDiffer(old, rule);
+    if (change) steps.push(step('set', { ruleId: rule.id, ...change }));
+  }
+  if (gone.length > 0 || is.some(({ id }) => !before.has(id))) return steps;
+  const order = was.map(({ id }) => id);
+  for (const [i, { id }] of is.entries()) {
+    const at = order.indexOf(id);
+    if (at === i) continue;
+    steps.push(step('move', { ruleId: id, from: order[at - 1] ?? null, to: is[i - 1]?.id ?? null }));
+    order.splice(at, 1);
+    order.splice(i, 0, id);
+  }
+  return steps;
+}
+
+/** Whether a part says the same as another, whatever order unordered lists came in. */
+export function saysTheSame(a: EstatePart | SitePart, b: EstatePart | SitePart): boolean {
+  return stepsBetween(a, b).length === 0;
+}

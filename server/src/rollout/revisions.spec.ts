@@ -1,0 +1,98 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { TestController, type TestCaller } from '../testing/test-controller';
+import { TestDevice } from '../testing/test-device';
+
+let setting: TestController;
+let ada: TestCaller;
+let siteId = '';
+let box: TestDevice;
+const segment = { id: randomUUID(), name: 'Deck', vlan: 30, subnet: '10.5.30.0/24', gateway: '10.5.30.1' };
+const rule = {
+  id: randomUUID(),
+  verdict: 'deny',
+  from: [{ kind: 'any' }],
+  to: [{ kind: 'addresses', text: '10.9.0.0/16' }],
+  services: [{ protocol: 'any' }],
+};
+
+beforeAll(async () => {
+  setting = await TestController.start();
+  ada = await setting.as('ada');
+  siteId = (await ada.get('/api/estate')).sites[0].id;
+  box = new TestDevice(setting.controller.url, 'SW-0001');
+  await box.call();
+  void box.obey();
+  await live({ type: 'segment.add', siteId, segment: { ...segment, addresses: null } });
+  await live({ type: 'segment.set', siteId, segmentId: segment.id, from: { vlan: 30 }, to: { vlan: 31 } });
+  await live({ type: 'rule.add', book: 'before', behind: null, rules: [rule] });
+});
+afterAll(async () => {
+  box.hangUp();
+  await setting.end();
+});
+
+const current = () => ada.get('/api/drafts/current');
+/** Makes an edit live, as a revision of its own. */
+async function live(...operations: object[]): Promise<void> {
+  const { id, head } = await current();
+  await ada.post(`/api/drafts/${id}/operations`, { head, operations });
+  const rollout = await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
+  await ada.until<any>(`/api/rollouts/${rollout.id}`, ({ endedAt }) => endedAt !== null);
+}
+const compare = (from: number, to: number) => ada.get(`/api/revision-comparison?from=${from}&to=${to}`);
+const compareSite = (from: number, to: number) =>
+  ada.get(`/api/revision-comparison/sites/${siteId}?from=${from}&to=${to}`);
+const back = async (revision: number, at: string | null) =>
+  ada.ask('POST', `/api/drafts/${(await current()).id}/back`, { revision, siteId: at });
+const undo = async () => ada.post(`/api/drafts/${(await current()).id}/undo`);
+
+test('two revisions are compared: what sites share, objects of a site, and each line of its documents', async () => {
+  expect(await ada.get('/api/revisions')).toMatchObject([{ number: 3 }, { number: 2, sites: 1 }, { number: 1 }]);
+  expect(await compare(1, 2)).toEqual({ from: 1, to: 2, shared: [], sites: [{ siteId, name: 'Pier', objects: 1 }] });
+  expect(await compare(2, 3)).toMatchObject({
+    shared: [{ noun: 'rule', name: 'deny any → 10.9.0.0/16 any', what: 'added' }],
+    sites: [{ objects: 0 }],
+  });
+  expect(await compare(0, 1)).toMatchObject({ sites: [{ objects: 1 }] });
+  expect(await compare(2, 2)).toMatchObject({ shared: [], sites: [] });
+  const { objects, changes, differences } = await compareSite(1, 2);
+  const fields = [{ name: 'vlan', before: '30', after: '31' }];
+  expect(objects).toEqual([{ noun: 'segment', name: 'Deck', what: 'changed', fields }]);
+  expect(changes).toMatchObject([{ name: 'pr-sw-01' }]);
+  const { lines } = differences[changes[0].told];
+  expect(lines.map(({ path }: { path: string[] }) => path.join(' ')).join()).toMatch(/31/);
+  expect((await ada.ask('GET', '/api/revision-comparison?from=1&to=99')).status).toBe(404);
+});
+
+test('a site is taken back to a revision as edits of the draft; what sites share stays, and nothing is told', async () => {
+  const { status, json } = await back(1, siteId);
+  expect([status, json.edits]).toEqual([200, 1]);
+  const seen = await ada.get(`/api/drafts/${json.id}/sites/${siteId}`);
+  expect(seen.site.segments.find(({ id }: { id: string }) => id === segment.id)).toMatchObject({ vlan: 30 });
+  expect(seen.estate.rulesBefore).toHaveLength(1);
+  expect(seen.consequences.changes).toMatchObject([{ name: 'pr-sw-01' }]);
+  expect((await ada.get('/api/estate')).revision).toBe(3);
+  expect(await back(1, siteId)).toMatchObject({ status: 409, json: { title: 'It stands as in revision 1 already.' } });
+  await undo();
+  expect((await current()).edits).toBe(0);
+});
+
+test('the whole estate is taken back, and forward again; each is a revision of its own', async () => {
+  expect((await back(0, null)).json.edits).toBe(2); // the segment goes, whatever its VLAN was, and so does the rule
+  const { id } = await current();
+  const rollout = await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
+  await ada.until<any>(`/api/rollouts/${rollout.id}`, ({ endedAt }) => endedAt !== null);
+  expect(await compare(0, 4)).toMatchObject({ shared: [], sites: [] });
+  expect((await back(3, null)).json.edits).toBe(2);
+  const again = await ada.get(`/api/drafts/${(await current()).id}/sites/${siteId}`);
+  expect(again.site.segments.find(({ id }: { id: string }) => id === segment.id)).toMatchObject({ vlan: 31 });
+});
+
+test('only who may change anything takes anything back, and only to what there was', async () => {
+  const oli = await setting.as('oli');
+  const { id } = await current();
+  expect((await oli.ask('POST', `/api/drafts/${id}/back`, { revision: 1, siteId: null })).status).toBe(403);
+  expect((await back(99, null)).status).toBe(404);
+  expect((await back(1, randomUUID())).status).toBe(404);
+});
