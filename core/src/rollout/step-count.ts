@@ -1,9 +1,10 @@
 import type { StepState } from './rollout.contract';
 
-/** A step of a rollout, by what happens to it. */
+/** A step of a rollout, by what happens to it; or several of a site to which the same happens. */
 export interface CountedStep {
   readonly siteId: string;
   readonly state: StepState;
+  readonly count?: number;
 }
 
 /** What ending a rollout here would do, in devices and sites. */
@@ -31,7 +32,8 @@ export function whatStopDoes(steps: readonly CountedStep[], how: 'stop' | 'back'
   const whole = how === 'stop' ? wholeSites(steps) : new Set<string>();
   const count = (which: (step: CountedStep) => boolean): { devices: number; sites: number } => {
     const some = steps.filter(which);
-    return { devices: some.length, sites: new Set(some.map(({ siteId }) => siteId)).size };
+    const devices = some.reduce((sum, { count = 1 }) => sum + count, 0);
+    return { devices, sites: new Set(some.map(({ siteId }) => siteId)).size };
   };
   return {
     stay: count(({ siteId }) => whole.has(siteId)),

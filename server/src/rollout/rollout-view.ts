@@ -1,5 +1,6 @@
 import {
   whatStopDoes,
+  type CountedStep,
   type RolloutStepView,
   type RolloutView,
   type StepState,
@@ -10,12 +11,10 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import { Site } from '../intent/intent.model';
 import { Device } from '../roster/device.model';
 import { Person } from '../session/person.model';
-import { planOf, Rollout, RolloutSite, RolloutStep } from './rollout.model';
+import { planOf, Rollout, RolloutStep } from './rollout.model';
 
 /** Devices of a rollout that are shown one by one, and names of sites of a wave. */
 const [MOST_STEPS, MOST_NAMES] = [400, 6];
-
-type Counted = Pick<RolloutStep, 'rolloutId' | 'wave' | 'siteId' | 'state'>;
 
 /** A rollout as people see it, with what became of each device. */
 export async function viewOf(rollout: Rollout): Promise<RolloutView> {
@@ -28,7 +27,8 @@ export async function viewOf(rollout: Rollout): Promise<RolloutView> {
     where: { id: steps.map((step) => step.deviceId) },
     attributes: ['id', 'name'],
   });
-  const [names, sites] = [new Map(devices.map(({ id, name }) => [id, name])), await siteNames()];
+  const names = new Map(devices.map(({ id, name }) => [id, name]));
+  const sites = await siteNames(steps.flatMap(({ siteId }) => siteId ?? []));
   return {
     ...view!,
     steps: steps.map(({ deviceId, siteId, wave, state, reason, added, removed }): RolloutStepView => {
@@ -39,63 +39,85 @@ export async function viewOf(rollout: Rollout): Promise<RolloutView> {
   };
 }
 
-/** Rollouts with their waves, without their devices. */
+/** Devices of a wave to which the same happened, or the sites of a wave. */
+interface WaveCount {
+  readonly rolloutId: string;
+  readonly wave: number;
+}
+type StateCount = WaveCount & { readonly state: StepState; readonly count: number };
+type SiteCount = WaveCount & { readonly sites: number; readonly names: readonly string[] };
+
+/** Rollouts with their waves, without their devices: these are counted by the database, there may be many thousands. */
 export async function listed(rollouts: readonly Rollout[]): Promise<RolloutView[]> {
+  if (rollouts.length === 0) return [];
   const ids = rollouts.map(({ id }) => id);
-  const steps: Counted[] = await RolloutStep.findAll({
-    attributes: ['rolloutId', 'wave', 'siteId', 'state'],
-    where: { rolloutId: ids },
-    order: ['position'],
-    raw: true,
-  });
-  const mine = new Map<string, Counted[]>(ids.map((id) => [id, []]));
-  for (const step of steps) mine.get(step.rolloutId)!.push(step);
-  const people = await namesOf(rollouts.map(({ personId }) => personId));
-  const sites = rollouts.length > 0 ? await siteNames() : new Map<string, string>();
+  const [states, sites, people] = [
+    await select<StateCount>(
+      `SELECT rollout_id AS "rolloutId", wave, state, count(*)::int AS count FROM rollout_step
+       WHERE rollout_id IN (:ids) GROUP BY 1, 2, 3`,
+      { ids },
+    ),
+    await select<SiteCount>(
+      `SELECT w.rollout_id AS "rolloutId", w.wave, count(*)::int AS sites,
+         (array_agg(coalesce(s.name, '') ORDER BY w.first))[1:${MOST_NAMES}] AS names
+       FROM (SELECT rollout_id, wave, site_id, min(position) AS first FROM rollout_step
+         WHERE rollout_id IN (:ids) GROUP BY 1, 2, 3) w LEFT JOIN site s ON s.id = w.site_id GROUP BY 1, 2`,
+      { ids },
+    ),
+    await namesOf(rollouts.map(({ personId }) => personId)),
+  ];
   const views: RolloutView[] = [];
   for (const rollout of rollouts) {
     const { id, draftName, state, revision, reason, resumed, startedAt, endedAt, restUntil, asked, wave } = rollout;
-    const own = mine.get(id)!;
-    const counted = own.map((step) => ({ siteId: step.siteId ?? '', state: step.state }));
-    const over = endedAt !== null;
+    const mine = <T extends WaveCount>(all: readonly T[]): readonly T[] => all.filter((each) => each.rolloutId === id);
+    const waves = await wavesIn(rollout, mine(states), mine(sites));
     views.push({
-      ...{ id, draftName, state, revision, reason, resumed, wave, asked, plan: planOf(rollout), steps: [] },
+      ...{ id, draftName, state, revision, reason, resumed, wave, asked, plan: planOf(rollout), waves, steps: [] },
       startedBy: people.get(rollout.personId) ?? '',
       startedAt: startedAt.toISOString(),
       endedAt: endedAt?.toISOString() ?? null,
       restUntil: restUntil?.toISOString() ?? null,
-      waves: await wavesIn(rollout, own, sites),
-      would: over ? null : { stop: whatStopDoes(counted, 'stop'), back: whatStopDoes(counted, 'back') },
-      devices: own.length,
+      would: endedAt === null ? await whatItWould(id) : null,
+      devices: waves.reduce((sum, { devices }) => sum + devices, 0),
     });
   }
   return views;
 }
 
+async function whatItWould(id: string): Promise<RolloutView['would']> {
+  const steps = await select<CountedStep>(
+    `SELECT coalesce(site_id::text, '') AS "siteId", state, count(*)::int AS count FROM rollout_step
+     WHERE rollout_id = :id GROUP BY 1, 2`,
+    { id },
+  );
+  return { stop: whatStopDoes(steps, 'stop'), back: whatStopDoes(steps, 'back') };
+}
+
 async function wavesIn(
   rollout: Rollout,
-  steps: readonly Counted[],
-  names: ReadonlyMap<string, string>,
+  states: readonly StateCount[],
+  sites: readonly SiteCount[],
 ): Promise<WaveView[]> {
   const all = rollout.waves.length > 0 ? rollout.waves : ['All'];
   const clients = rollout.endedAt === null ? await clientsOf(rollout) : new Map<number, WaveView['clients']>();
   return all.map((name, number): WaveView => {
-    const own = steps.filter(({ wave }) => wave === number);
+    const own = states.filter(({ wave }) => wave === number);
     const counts: Partial<Record<StepState, number>> = {};
-    for (const { state } of own) counts[state] = (counts[state] ?? 0) + 1;
-    const ids = [...new Set(own.map(({ siteId }) => siteId ?? ''))];
+    for (const { state, count } of own) counts[state] = count;
+    const devices = own.reduce((sum, { count }) => sum + count, 0);
+    const at = sites.find(({ wave }) => wave === number);
     return {
-      name,
-      devices: own.length,
-      silent: counts.later ?? 0,
-      sites: ids.length,
-      siteNames: ids.slice(0, MOST_NAMES).map((id) => names.get(id) ?? ''),
-      state: stateOf(counts, own.length),
-      counts,
+      ...{ name, devices, counts, silent: counts.later ?? 0 },
+      sites: at?.sites ?? 0,
+      siteNames: at?.names ?? [],
+      state: stateOf(counts, devices),
       clients: clients.get(number) ?? null,
     };
   });
 }
+
+const select = <T extends object>(sql: string, replacements: Record<string, unknown>): Promise<T[]> =>
+  (Rollout.sequelize as Sequelize).query<T>(sql, { replacements, type: QueryTypes.SELECT });
 
 function stateOf(counts: Partial<Record<StepState, number>>, of: number): WaveState {
   const count = (...states: StepState[]): number => states.reduce((sum, state) => sum + (counts[state] ?? 0), 0);
@@ -107,19 +129,21 @@ function stateOf(counts: Partial<Record<StepState, number>>, of: number): WaveSt
 
 /** Clients at the sites of waves: those counted before each began, and now. */
 async function clientsOf({ id: rolloutId }: Rollout): Promise<ReadonlyMap<number, WaveView['clients']>> {
-  const rows = await (RolloutSite.sequelize as Sequelize).query<{ wave: number; before: number; now: number }>(
+  const rows = await select<{ wave: number; before: number; now: number }>(
     `SELECT t.wave, sum(t.clients)::int AS before, coalesce(sum(d.now), 0)::int AS now FROM rollout_site t
      LEFT JOIN (SELECT site_id, sum(jsonb_array_length(report->'clients')) AS now FROM device
        WHERE online AND report IS NOT NULL AND site_id IN (SELECT site_id FROM rollout_site WHERE rollout_id = :rolloutId)
        GROUP BY 1) d ON d.site_id = t.site_id
      WHERE t.rollout_id = :rolloutId AND t.clients IS NOT NULL GROUP BY 1`,
-    { replacements: { rolloutId }, type: QueryTypes.SELECT },
+    { rolloutId },
   );
   return new Map(rows.map(({ wave, before, now }) => [wave, { before, now }]));
 }
 
-const siteNames = async (): Promise<ReadonlyMap<string, string>> =>
-  new Map((await Site.findAll({ attributes: ['id', 'name'] })).map(({ id, name }) => [id, name]));
+const siteNames = async (ids: readonly string[]): Promise<ReadonlyMap<string, string>> =>
+  new Map(
+    (await Site.findAll({ attributes: ['id', 'name'], where: { id: [...ids] } })).map(({ id, name }) => [id, name]),
+  );
 
 /** Names of people, by their ids. */
 export async function namesOf(personIds: readonly string[]): Promise<Map<string, string>> {

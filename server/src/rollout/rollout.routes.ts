@@ -41,6 +41,7 @@ export const rolloutRoutes = (rollouts: RolloutService, revisions: RevisionServi
   route({
     method: 'get',
     path: '/api/rollouts/:id',
+    shared: true,
     summary: 'A rollout with the state of each device',
     who: EVERYONE,
     params: { id: ID },
