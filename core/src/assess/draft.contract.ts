@@ -8,6 +8,11 @@ import type { SiteReview } from './site-review';
 export interface DraftView {
   readonly id: string;
   readonly name: string;
+  /** What it is for, as its people say it. */
+  readonly description: string;
+  /** Who began it, and when. */
+  readonly by: string;
+  readonly at: string;
   readonly state: 'open' | 'rolling-out' | 'rolled-out' | 'discarded';
   /** Number of the last operation; an edit names the head it was made on. */
   readonly head: number;
@@ -21,6 +26,15 @@ export interface DraftView {
   readonly undoesLive: boolean;
   readonly canRedo: boolean;
   readonly misfits: readonly MisfitView[];
+}
+
+/** Longest name of a draft, and longest description. */
+export const [MOST_DRAFT_NAME, MOST_DRAFT_TEXT] = [80, 1000];
+
+/** What people say of a draft: as they saw it, and as it is to be. */
+export interface DraftChange {
+  readonly from: { readonly name: string; readonly description: string };
+  readonly to: { readonly name: string; readonly description: string };
 }
 
 /** An edit that no longer fits the draft's base and is left out until it is dropped. */

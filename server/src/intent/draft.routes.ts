@@ -1,4 +1,4 @@
-import type { EditRequest } from '@iron-lattice/core/assess';
+import { MOST_DRAFT_NAME, MOST_DRAFT_TEXT, type DraftChange, type EditRequest } from '@iron-lattice/core/assess';
 import { editSchema } from '@iron-lattice/core/intent';
 import { proposeSegment } from '@iron-lattice/core/lattice';
 import { Joi } from '@iron-lattice/core/schema';
@@ -15,6 +15,11 @@ import type { UndoService } from './undo.service';
 const MOST_SITES = 50;
 /** Ids parted by commas. */
 const SITE_IDS = /^[0-9a-f-]{36}(,[0-9a-f-]{36})*$/;
+
+const said = {
+  name: Joi.string().trim().min(1).max(MOST_DRAFT_NAME).required(),
+  description: Joi.string().max(MOST_DRAFT_TEXT).allow('').required(),
+};
 
 export const draftRoutes = (
   drafts: DraftService,
@@ -46,6 +51,15 @@ export const draftRoutes = (
     who: CHANGERS,
     status: 201,
     handle: ({ caller }) => drafts.start(caller.id),
+  }),
+  route<DraftChange>({
+    method: 'patch',
+    path: '/api/drafts/:id',
+    summary: 'Say what a draft is called and for',
+    who: CHANGERS,
+    params: { id: ID },
+    body: Joi.object({ from: Joi.object(said).required(), to: Joi.object(said).required() }),
+    handle: ({ params, body }) => drafts.describe(params['id']!, body),
   }),
   route({
     method: 'get',

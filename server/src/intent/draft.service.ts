@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type {
   ConsequencesInput,
+  DraftChange,
   DraftView,
   EditRequest,
   MisfitView,
@@ -23,6 +24,7 @@ import {
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Device, RosterRow } from '../roster/device.model';
+import { Person } from '../session/person.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
@@ -36,6 +38,8 @@ import type { SecretService } from './secret.service';
 /** A draft's edits that are in force, applied to what is live. */
 export interface OpenedDraft {
   readonly draft: Draft;
+  /** Who began it. */
+  readonly by: string;
   readonly rows: readonly OperationRow[];
   readonly intent: Intent;
   /** Without the draft's edits. */
@@ -135,6 +139,21 @@ export class DraftService {
     return this.view(await this.open(id));
   }
 
+  /** Says what a draft is called and for. @throws AppError `draft.moved` when somebody else said so meanwhile. */
+  async describe(id: string, { from, to }: DraftChange): Promise<DraftView> {
+    await changeIntent(this.database, async (transaction) => {
+      const draft = await this.editable(id, transaction);
+      if (draft.name !== from.name || draft.description !== from.description)
+        throw new AppError(
+          'draft.moved',
+          `Somebody changed it meanwhile: it is called “${draft.name}” now. Save again to put yours in its place.`,
+        );
+      await draft.update({ name: to.name.trim(), description: to.description.trim() }, { transaction });
+    });
+    await this.told(id, -1);
+    return this.get(id);
+  }
+
   /** @throws AppError `draft.not-open`. */
   async discard(id: string, personId: string): Promise<void> {
     await changeIntent(this.database, async (transaction) => {
@@ -201,6 +220,7 @@ export class DraftService {
     const draft = await Draft.findByPk(id, within);
     const rows = await OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within });
     if (!draft) throw unknown('draft');
+    const person = await Person.findByPk(draft.personId, { attributes: ['name'], ...within });
     const live = await this.intents.live(transaction);
     const devices = await this.rosters.roster(transaction);
     const roster = devices.map(rosterOf);
@@ -209,6 +229,7 @@ export class DraftService {
     const { intent, misfits } = this.replayed(base, operations, roster);
     return {
       draft,
+      by: person?.name ?? '',
       rows,
       intent,
       live,
@@ -319,11 +340,14 @@ export class DraftService {
     return [key, input];
   }
 
-  view({ draft, rows, misfits, live, liveRevision }: OpenedDraft): DraftView {
+  view({ draft, by, rows, misfits, live, liveRevision }: OpenedDraft): DraftView {
     const forced = inForce(rows);
     return {
       id: draft.id,
       name: draft.name,
+      description: draft.description,
+      by,
+      at: draft.createdAt.toISOString(),
       state: draft.state,
       head: draft.head,
       baseRevision: liveRevision,

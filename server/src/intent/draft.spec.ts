@@ -238,3 +238,19 @@ test('a discarded draft takes no more edits, and the next one starts empty', asy
   expect(await current()).toMatchObject({ edits: 0 });
   expect(await names()).toEqual(['Management', 'Crew', 'N']);
 });
+
+test('a draft is called and described as its people say, by whoever was first; it says who began it', async () => {
+  const draft = await ada.post('/api/drafts');
+  expect(draft).toMatchObject({ description: '', by: 'Ada' });
+  const from = { name: draft.name, description: '' };
+  const to = { name: '  Summer timetable ', description: 'Request 4711: quay staff' };
+  const path = `/api/drafts/${draft.id}`;
+  expect((await ada.ask('PATCH', path, { from, to })).json).toMatchObject({ ...to, name: 'Summer timetable' });
+  const late = await ada.ask('PATCH', path, { from, to: { name: 'Mine', description: '' } });
+  expect(late).toMatchObject({ status: 409, json: { type: 'about:lattice/draft.moved' } });
+  expect((await ada.ask('PATCH', path, { from: to, to: { name: ' ', description: '' } })).status).toBe(400);
+  expect((await ada.get('/api/drafts')).find(({ id }: { id: string }) => id === draft.id).name).toBe(
+    'Summer timetable',
+  );
+  await ada.ask('DELETE', path);
+});

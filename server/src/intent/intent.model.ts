@@ -42,14 +42,21 @@ export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<S
   declare updateWindow: CreationOptional<UpdateWindow | null>;
 }
 
+/** What a site's devices were told before and after, as hashes of the shared part and its own, and since when, in ISO 8601. */
+export interface SiteStep {
+  readonly from: readonly [string, string];
+  readonly to: readonly [string, string];
+  readonly at: string;
+}
+
 /** Which parts were live together; sites not listed stand as they were founded. */
 export class Revision extends Model<InferAttributes<Revision>, InferCreationAttributes<Revision>> {
   declare number: number;
   declare name: string;
   declare personId: string;
   declare parts: Record<string, string>;
-  /** The step of each site that it moved, by site id: hashes of the shared part and its own, before and after. */
-  declare moved: CreationOptional<Record<string, { from: [string, string]; to: [string, string] }>>;
+  /** The step of each site that it moved, by site id. */
+  declare moved: CreationOptional<Record<string, SiteStep>>;
   declare at: CreationOptional<Date>;
 }
 
@@ -58,6 +65,8 @@ export type DraftState = 'open' | 'rolling-out' | 'rolled-out' | 'discarded';
 export class Draft extends Model<InferAttributes<Draft>, InferCreationAttributes<Draft>> {
   declare id: string;
   declare name: string;
+  /** What it is for, as its people say it. */
+  declare description: CreationOptional<string>;
   declare state: DraftState;
   declare head: CreationOptional<number>;
   /** The revision that its edits are made on, while it is rolled out and live at some sites; else null: the newest. */
@@ -142,6 +151,7 @@ export function defineIntent(sequelize: Sequelize): void {
     {
       id,
       name: DataTypes.TEXT,
+      description: { type: DataTypes.TEXT, defaultValue: '' },
       state: DataTypes.TEXT,
       head: { type: DataTypes.INTEGER, defaultValue: 0 },
       onRevision: DataTypes.INTEGER,

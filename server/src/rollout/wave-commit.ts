@@ -2,7 +2,7 @@ import { touchedSites } from '@iron-lattice/core/intent';
 import type { RolloutState } from '@iron-lattice/core/rollout';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
-import { Draft, Estate, Revision, Site } from '../intent/intent.model';
+import { Draft, Estate, Revision, Site, type SiteStep } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
@@ -69,8 +69,12 @@ export class WaveCommit {
         { where: { id: rolloutId }, transaction },
       );
       const sites = await RolloutSite.findAll({ where: { rolloutId }, transaction });
+      const steps: Record<string, SiteStep> = {};
       for (const { siteId, live, beforeEstate, beforePart, beforeRevision } of sites) {
         if (!live) continue;
+        const { liveEstate, livePart } = await Site.findByPk(siteId, { rejectOnEmpty: true, transaction });
+        const at = new Date().toISOString();
+        steps[siteId] = { from: [liveEstate, livePart], to: [beforeEstate, beforePart], at };
         await Site.update(
           { liveEstate: beforeEstate, livePart: beforePart, liveRevision: beforeRevision },
           { where: { id: siteId }, transaction },
@@ -81,6 +85,7 @@ export class WaveCommit {
       if (rollout.revision !== null) {
         const base = rollout.base > 0 ? await Revision.findByPk(rollout.base, { transaction }) : null;
         const { number } = await this.newest(`${draftName}, gone back`, personId, base?.parts ?? {}, transaction);
+        await Revision.update({ moved: steps }, { where: { number }, transaction });
         await this.along(rollout, number, transaction);
       }
       const live = await this.intents.live(transaction);
@@ -143,7 +148,11 @@ export class WaveCommit {
     const all = { ...moved };
     for (const site of rows) {
       const [liveEstate, livePart] = [parts['estate']!, parts[site.id]!];
-      all[site.id] = { from: [site.liveEstate, site.livePart], to: [liveEstate, livePart] };
+      all[site.id] = {
+        from: [site.liveEstate, site.livePart],
+        to: [liveEstate, livePart],
+        at: new Date().toISOString(),
+      };
       await site.update({ liveEstate, livePart, liveRevision: revision! }, { transaction });
     }
     await Revision.update({ moved: all }, { where: { number: revision! }, transaction });

@@ -9,7 +9,7 @@ UPDATE site s SET
 FROM estate e LEFT JOIN revision r ON r.number = e.live_revision;
 ALTER TABLE site ALTER live_estate SET NOT NULL, ALTER live_part SET NOT NULL;
 ALTER TABLE revision ADD moved jsonb NOT NULL DEFAULT '{}';
-ALTER TABLE draft ADD on_revision int;
+ALTER TABLE draft ADD on_revision int, ADD description text NOT NULL DEFAULT '';
 ALTER TABLE rollout ADD plan jsonb, ADD waves jsonb NOT NULL DEFAULT '[]', ADD wave int NOT NULL DEFAULT 0, ADD rest_until timestamptz,
   ADD asked text, ADD accepted jsonb NOT NULL DEFAULT '[]', ADD base int NOT NULL DEFAULT 0;
 UPDATE rollout SET base = (SELECT live_revision FROM estate) WHERE ended_at IS NULL;

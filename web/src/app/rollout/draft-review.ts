@@ -11,7 +11,7 @@ import { TextCell } from '../ui/text-cell';
 
 /** Groups and sites shown at once, and devices named of one. */
 const [MOST_SHOWN, MOST_NAMES] = [200, 40];
-const WAYS = ['What is told', 'Site'] as const;
+const WAYS = ['What is told', 'Site', 'Device'] as const;
 
 interface Told {
   readonly deviceId: string;
@@ -79,6 +79,24 @@ interface Group {
       }
       @if (groups().length > most) {
         <p class="soft looking">and {{ groups().length - most }} more ways; type a name to see fewer.</p>
+      }
+    } @else if (way() === 'Device') {
+      @for (device of devices().slice(0, most); track device.deviceId) {
+        <details>
+          <summary>
+            <b class="mono">{{ device.name }}</b>
+            <span class="soft">{{ device.siteName }}</span>
+            <span class="good">+{{ device.difference.added }}</span>
+            <span class="bad">−{{ device.difference.removed }}</span>
+            @if (device.silent) {
+              <span class="caution">silent, told when it calls</span>
+            }
+          </summary>
+          <il-difference-lines [lines]="device.difference.lines" />
+        </details>
+      }
+      @if (devices().length > most) {
+        <p class="soft looking">and {{ counted(devices().length - most, 'device') }} more; type a name to see fewer.</p>
       }
     } @else {
       @for (site of sites().slice(0, most); track site.siteId) {
@@ -163,6 +181,7 @@ export class DraftReviewView {
       return devices.length > 0 ? [{ ...review, devices }] : [];
     });
   });
+  protected readonly devices = computed(() => this.sites().flatMap(({ devices }) => devices));
   protected readonly shown = computed(() => this.sites().reduce((sum, { devices }) => sum + devices.length, 0));
   /** The largest first. */
   protected readonly groups = computed((): readonly Group[] => {

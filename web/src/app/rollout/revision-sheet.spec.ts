@@ -56,7 +56,7 @@ describe('RevisionSheet', () => {
     expect(page.querySelector('il-object-list')!.textContent).toMatch(/added\s*rule\s*deny any → private any/);
     expect(page.querySelector('il-revision-site')).toBeNull();
     await look('Pier');
-    expect(page.querySelector('il-revision-site')!.textContent).toMatch(/segment\s*Deck\s*vlan 30 31/);
+    expect(page.querySelector('il-revision-site')!.textContent).toMatch(/segment\s*Deck\s*vlan 30\s*31/);
     expect(page.querySelector('il-revision-site')!.textContent).toMatch(/2 devices\s*x-sw-01, x-sw-02/);
   });
 

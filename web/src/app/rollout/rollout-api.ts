@@ -1,6 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { DraftView, RevisionComparison, SiteComparison } from '@iron-lattice/core/assess';
+import type { DraftChange, DraftView, RevisionComparison, SiteComparison } from '@iron-lattice/core/assess';
 import type {
   RevisionView,
   RolloutCheck,
@@ -28,6 +28,11 @@ export class RolloutApi {
 
   revisions(): Promise<RevisionView[]> {
     return firstValueFrom(this.http.get<RevisionView[]>('/api/revisions'));
+  }
+
+  /** Says what a draft is called and for. */
+  describe(draftId: string, change: DraftChange): Promise<DraftView> {
+    return firstValueFrom(this.http.patch<DraftView>(`/api/drafts/${draftId}`, change));
   }
 
   compare(from: number, to: number): Promise<RevisionComparison> {

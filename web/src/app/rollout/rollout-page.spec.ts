@@ -123,6 +123,10 @@ describe('RolloutPage', () => {
     await press('Site');
     const sites = () => [...page.querySelectorAll('il-draft-review summary b')].map((name) => name.textContent);
     expect(sites()).toEqual(['Here', 'Brinmouth', 'Calder']);
+    await press('Device');
+    expect([...page.querySelectorAll('il-draft-review summary b')]).toHaveLength(12);
+    expect(page.querySelector('il-draft-review summary .caution')!.textContent).toBe('silent, told when it calls');
+    await press('Site');
     type(page.querySelector<HTMLInputElement>('#review-filter')!, 'calder-ap-1');
     TestBed.tick();
     expect(sites()).toEqual(['Calder']);
@@ -199,6 +203,22 @@ describe('RolloutPage', () => {
     const { page } = await setUp({ edits: 0, behind: 1 });
     expect(page.textContent).toContain('1 site behind, told too');
     expect(byText<HTMLButtonElement>(page, 'button', 'Roll out to 4 devices').disabled).toBe(false);
+  });
+
+  it('says what the draft is called and for, as seen when typing began', async () => {
+    const { site, page, press } = await setUp();
+    site.answers.set('/api/drafts/draft', () => ({}));
+    expect(page.textContent).toContain('Ida Holm, 1 Mar');
+    const name = page.querySelector<HTMLInputElement>('#draft-name')!;
+    const before = name.value;
+    type(name, 'Summer timetable');
+    type(page.querySelector<HTMLInputElement>('#draft-description')!, 'Request 4711');
+    TestBed.tick();
+    await press('Save');
+    expect(site.asked.find(({ url }) => url === '/api/drafts/draft')!.body).toEqual({
+      from: { name: before, description: '' },
+      to: { name: 'Summer timetable', description: 'Request 4711' },
+    });
   });
 
   it('says why a rollout was put back, and that nothing is left of it', async () => {

@@ -13,6 +13,7 @@ import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
 import { counted } from '../ui/counted';
 import { DraftReviewView } from './draft-review';
+import { DraftForm } from './draft-form';
 import { RevisionSheet } from './revision-sheet';
 import { RolloutApi } from './rollout-api';
 import { RolloutProgress, type Asked } from './rollout-progress';
@@ -33,6 +34,7 @@ const FOLLOW_MS = 60;
     MatCheckboxModule,
     Stage,
     DraftReviewView,
+    DraftForm,
     RevisionSheet,
     RolloutProgress,
     WaveForm,
@@ -75,6 +77,7 @@ const FOLLOW_MS = 60;
               </button>
             }
           </header>
+          <il-draft-form />
           @if (running()) {
             <p class="soft calm">Another rollout is under way. This draft can be rolled out when that is over.</p>
           }

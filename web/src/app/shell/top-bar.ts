@@ -46,7 +46,8 @@ import { Theme } from './theme';
           @for (other of store.drafts(); track other.id) {
             @if (other.id !== draft.id) {
               <button mat-menu-item (click)="store.takeUp(other.id)">
-                Go on with {{ other.name }} <span class="soft">{{ other.edits }} edits</span>
+                Go on with {{ other.name }}
+                <span class="soft">{{ other.edits === 1 ? '1 edit' : other.edits + ' edits' }}, {{ other.by }}</span>
               </button>
             }
           }

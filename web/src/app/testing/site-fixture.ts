@@ -147,6 +147,7 @@ export class SiteFixture {
         baseRevision: 0,
         edits: this.edits,
         behind: this.behind,
+        ...{ description: '', by: 'Ida Holm', at: '2026-03-01T09:00:00Z' },
         canUndo: this.edits > 0,
         undoesLive: false,
         canRedo: false,
