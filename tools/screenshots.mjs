@@ -44,7 +44,7 @@ const shoot = async (page, name) => {
 
 try {
   const page = await open();
-  await page.getByRole('cell', { name: '8', exact: true }).waitFor(); // Brinmouth is in step
+  await page.getByRole('row', { name: /^Brinmouth 1 error.* 8 / }).waitFor(); // looked at, and in step
   await shoot(page, 'sites');
 
   await go(page, 'Brinmouth', 'Intake');
@@ -81,15 +81,9 @@ try {
   await page.getByText(/used, missing at bm-sw-02 port 7/).waitFor();
   await shoot(page, 'lattice');
   const view = (name) => page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name }).click();
-  const segment = page.getByRole('region', { name: 'Passengers', exact: true });
-  await segment.getByRole('button', { name: 'Served from' }).click();
-  await shoot(page, 'segment');
   await view('Cabling');
   await page.getByRole('button', { name: /bm-ap-05.*stops here/ }).waitFor({ state: 'attached' });
   await shoot(page, 'cabling');
-  await view('Addresses');
-  await page.getByRole('row', { name: /Brinmouth Crew/ }).waitFor();
-  await shoot(page, 'addresses');
   await view('Ports');
   for (const port of [5, 6, 7])
     await page.getByRole('checkbox', { name: new RegExp(`^bm-sw-02 port ${port},`) }).press('Enter');
@@ -136,6 +130,24 @@ try {
   await go(page, 'Brinmouth', 'Rollout');
   await page.getByText('port › 25 › tagged').first().waitFor();
   await shoot(page, 'rollout');
+  await page.getByRole('region', { name: 'Revisions' }).getByRole('button', { name: '1', exact: true }).click();
+  const revision = page.getByRole('region', { name: 'Revision 1', exact: true });
+  await revision.getByText('Brinmouth', { exact: true }).click();
+  await revision.getByText('bm-sw-02').first().waitFor();
+  await shoot(page, 'revision');
+
+  await go(page, 'Brinmouth', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
+  const crew = page.getByRole('region', { name: 'Skerrow Crew', exact: true });
+  await crew.getByRole('checkbox', { name: 'each other' }).check();
+  await crew.getByRole('button', { name: 'Put into the draft' }).click();
+  await page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
+  await page.getByRole('link', { name: 'Roll out…' }).click();
+  await page.getByRole('button', { name: 'In waves' }).click();
+  await page.getByRole('button', { name: /^Roll out to \d+ devices in 4 waves$/ }).click();
+  await page.getByText('waits before the next wave').waitFor();
+  await page.getByRole('button', { name: 'Stop here…' }).click();
+  await shoot(page, 'waves');
 
   const dark = await open('dark');
   await go(dark, 'Ansel Quay', 'Lattice');

@@ -7,27 +7,36 @@ import type { Kept } from './kept-list';
 import type { EstatePart, Intent, Part, SitePart } from './part';
 import type { Operation } from './registry';
 
-/** A list of a part: its field, its noun, the field of an `add` that holds the thing, and whether the estate has it too. */
+/** How a list of things is edited: its noun, the field of an `add` that holds the thing, and whether the estate has it too. */
 interface ListOf {
-  readonly list: string;
   readonly noun: string;
   readonly item?: string;
   readonly scoped?: true;
 }
-const SITE_LISTS: readonly ListOf[] = [
-  { list: 'segments', noun: 'segment' },
-  { list: 'duties', noun: 'duty' },
-  { list: 'pools', noun: 'pool' },
-  { list: 'sets', noun: 'set', scoped: true },
-  { list: 'guarantees', noun: 'guarantee', scoped: true },
-];
-const ESTATE_LISTS: readonly ListOf[] = [
-  { list: 'sets', noun: 'set', scoped: true },
-  { list: 'ssids', noun: 'ssid' },
-  { list: 'classes', noun: 'class', item: 'accessClass' },
-  { list: 'recipes', noun: 'recipe' },
-  { list: 'guarantees', noun: 'guarantee', scoped: true },
-];
+/** How each field of a part becomes another: as a list of things, in a way of its own, or not at all. */
+type How = ListOf | 'own' | 'never';
+const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
+  ...{ kind: 'never', id: 'never', name: 'never', code: 'never', country: 'never', timeZone: 'never' },
+  managementId: 'never',
+  segments: { noun: 'segment' },
+  duties: { noun: 'duty' },
+  pools: { noun: 'pool' },
+  sets: { noun: 'set', scoped: true },
+  guarantees: { noun: 'guarantee', scoped: true },
+  ports: 'own',
+  rules: 'own',
+};
+const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
+  ...{ kind: 'never', id: 'never', name: 'never' },
+  sets: { noun: 'set', scoped: true },
+  ssids: { noun: 'ssid' },
+  classes: { noun: 'class', item: 'accessClass' },
+  recipes: { noun: 'recipe' },
+  guarantees: { noun: 'guarantee', scoped: true },
+  rulesBefore: 'own',
+  rulesAfter: 'own',
+  controller: 'own',
+};
 const BOOKS = { rulesBefore: 'before', rulesAfter: 'after' } as const;
 type Fields = Readonly<Record<string, unknown>>;
 
@@ -38,7 +47,9 @@ type Fields = Readonly<Record<string, unknown>>;
 export function stepsBetween(from: Part, to: Part): Operation[] {
   const steps: Operation[] = [];
   const of = from.kind === 'site' ? { siteId: from.id } : {};
-  for (const { list, noun, item = noun, scoped } of from.kind === 'site' ? SITE_LISTS : ESTATE_LISTS) {
+  for (const [list, how] of Object.entries(from.kind === 'site' ? SITE_FIELDS : ESTATE_FIELDS)) {
+    if (typeof how === 'string') continue;
+    const { noun, item = noun, scoped } = how;
     const whose = from.kind === 'estate' && scoped ? { shared: true } : of;
     steps.push(...listSteps(listIn(from, list), listIn(to, list), noun, item, whose));
   }
