@@ -28,3 +28,34 @@ test('a revision is looked into line by line, and a site is taken back to what i
   await expect(page.getByRole('rowheader', { name: /Crew/ })).toBeVisible();
   await expect(page.getByRole('rowheader', { name: /Paint shop/ })).toBeHidden();
 });
+
+test('a probe is walked on what was live before, and rules are asked of it', async ({ desk, page }) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Lattice');
+  await desk.press(/^Mend: tag 40/);
+  await desk.stage('Rollout');
+  await page.getByRole('button', { name: 'Roll out to 1 device' }).click();
+  await expect(page.getByText('1/1').first()).toBeVisible();
+
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: 'Skerrow Passengers' }).click();
+  await page.getByRole('combobox', { name: 'Near access point' }).click();
+  await page.getByRole('option', { name: 'bm-ap-05' }).click();
+  await page.getByRole('button', { name: 'Walk' }).click();
+  await expect(page.getByText('Arrived: the internet answers')).toHaveCount(2);
+  await page.getByLabel('Live is').selectOption('as founded');
+  await expect(page.getByRole('heading', { name: 'On as founded' })).toBeVisible();
+  await expect(page.getByText('Stopped at bm-sw-02 port 7')).toBeVisible();
+  await desk.expectAccessible();
+
+  await desk.stage('Rules');
+  await page.getByRole('button', { name: 'Reach' }).click();
+  await page.getByLabel('Live is').selectOption('as founded');
+  await expect(page.getByText('The draft and as founded are alike.')).toBeVisible();
+  await page.getByLabel('Live is').selectOption('what was live at a moment…');
+  await page.getByLabel('At this moment').fill('2026-01-05T10:00');
+  await page.getByLabel('At this moment').blur();
+  await expect(page.getByRole('button', { name: 'On 5 Jan 2026, 10:00' })).toBeVisible();
+  await desk.expectAccessible();
+});

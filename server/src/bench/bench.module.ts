@@ -17,6 +17,6 @@ export const bench: Stage = {
       return run && run.results.filter(({ passed }) => !passed).map(({ words, got }) => `${words}: ${got}`);
     });
     intents.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
-    return { routes: [...walkRoutes(new WalkService(drafts, rosters)), ...seatRoutes(seats)] };
+    return { routes: [...walkRoutes(new WalkService(drafts, rosters, intents)), ...seatRoutes(seats)] };
   },
 };

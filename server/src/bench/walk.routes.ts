@@ -1,6 +1,6 @@
 import type { WalkRequest } from '@iron-lattice/core/bench';
 import { Joi } from '@iron-lattice/core/schema';
-import { EVERYONE, ID, MAC, route, type Route } from '../platform/route';
+import { EVERYONE, ID, MAC, route, THEN, type Route } from '../platform/route';
 import type { WalkService } from './walk.service';
 
 export const walkRoutes = (walks: WalkService): Route[] => [
@@ -13,6 +13,7 @@ export const walkRoutes = (walks: WalkService): Route[] => [
       siteId: ID,
       on: Joi.string().valid('draft', 'live').required(),
       draftId: Joi.string().uuid(),
+      then: THEN,
       probe: Joi.object({
         ssidId: ID,
         apId: ID,

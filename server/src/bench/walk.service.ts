@@ -5,6 +5,7 @@ import { compileSite } from '@iron-lattice/core/rollout';
 import { minuteOfWeek } from '@iron-lattice/core/rules';
 import type { Device } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
+import type { IntentService } from '../intent/intent.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
 
@@ -13,14 +14,26 @@ export class WalkService {
   constructor(
     private readonly drafts: DraftService,
     private readonly rosters: RosterService,
+    private readonly intents: IntentService,
   ) {}
 
-  async walk({ siteId, probe, on, draftId }: WalkRequest): Promise<WalkResult> {
+  async walk({ siteId, probe, on, draftId, then }: WalkRequest): Promise<WalkResult> {
     const devices = await this.rosters.devices(siteId);
-    const documents = on === 'live' ? await this.acknowledged(devices) : await this.drafted(siteId, draftId, devices);
+    const documents = await this.told(siteId, { on, draftId, then }, devices);
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const facts = { ...factsOf(devices), minute: minuteOfWeek(Date.now(), timeZone) };
     return { ...walk(documents, this.rosters.linksAmong(devices), probe, facts), on };
+  }
+
+  private async told(
+    siteId: string,
+    { on, draftId, then }: Pick<WalkRequest, 'on' | 'draftId' | 'then'>,
+    devices: readonly Device[],
+  ): Promise<Map<string, DeviceDocument>> {
+    if (on === 'draft') return this.drafted(siteId, draftId, devices);
+    if (then === undefined) return this.acknowledged(devices);
+    const { estate, site } = await this.intents.pairThen(siteId, then);
+    return compileSite(resolve(estate, site), devices.map(rosterOf));
   }
 
   private async acknowledged(devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {

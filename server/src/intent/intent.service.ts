@@ -1,8 +1,8 @@
 import { hashOf } from '@iron-lattice/core/document';
 import type { EstatePart, Intent, Part, SitePair, SitePart } from '@iron-lattice/core/intent';
-import { Op, type Transaction } from 'sequelize';
-import { AppError } from '../platform/app-error';
-import { Estate, PartRow, Revision, Site } from './intent.model';
+import { Op, QueryTypes, type Transaction } from 'sequelize';
+import { AppError, unknown } from '../platform/app-error';
+import { Estate, PartRow, Revision, Site, type SiteStep } from './intent.model';
 
 /** What the devices of a site were told, and by which revision. */
 export interface LivePair extends SitePair {
@@ -67,6 +67,45 @@ export class IntentService {
     const sites = await Site.findAll({ order: ['name'], ...within(transaction) });
     const hashes = hashesAt(estate, sites, await this.revisionOf(number, transaction));
     return intentOf(hashes, await this.load([...hashes.values()], transaction));
+  }
+
+  /**
+   * What the devices of a site were told at a time before.
+   * @param then the number of a revision (0: as it was founded), or a moment in ISO 8601.
+   * @throws AppError `thing.unknown` when there is no such revision or site.
+   */
+  async pairThen(siteId: string, then: string): Promise<LivePair> {
+    const [estate, site] = [await this.estate(), await Site.findByPk(siteId)];
+    if (!site) throw unknown('site');
+    const number = /^\d+$/.test(then) ? Number(then) : null;
+    if (number !== null && number > 0 && !(await Revision.findByPk(number, { attributes: ['number'] })))
+      throw unknown('revision');
+    if (number !== null) {
+      const { estate: shared, sites } = await this.at(number);
+      return { estate: shared, site: sites.get(siteId)!, revision: number };
+    }
+    const moment = new Date(then);
+    // Revisions of versions that knew no waves moved every site at once.
+    const rows = await Revision.sequelize!.query<{
+      number: number;
+      step: SiteStep | null;
+      estate: string | null;
+      part: string | null;
+    }>(
+      `SELECT number, moved->:siteId AS step, parts->>'estate' AS estate, parts->>:siteId AS part FROM revision
+       WHERE at <= :moment AND (jsonb_exists(moved, :siteId) OR moved = '{}') ORDER BY number DESC LIMIT 200`,
+      { replacements: { siteId, moment: moment.toISOString() }, type: QueryTypes.SELECT },
+    );
+    for (const { number, step, estate: shared, part } of rows) {
+      if (!step) return this.pairOf([shared ?? estate.foundingHash, part ?? site.foundingHash], number);
+      if (Date.parse(step.at) <= moment.getTime()) return this.pairOf(step.to, number);
+    }
+    return this.pairOf([estate.foundingHash, site.foundingHash], 0);
+  }
+
+  private async pairOf([estate, site]: readonly [string, string], revision: number): Promise<LivePair> {
+    const parts = await this.load([estate, site]);
+    return { estate: parts.get(estate) as EstatePart, site: parts.get(site) as SitePart, revision };
   }
 
   private async revisionOf(number: number, transaction?: Transaction): Promise<Revision | null> {

@@ -62,6 +62,8 @@ export const EVERYONE: readonly Role[] = ['administrator', 'observer'];
 export const CHANGERS: readonly Role[] = ['administrator'];
 /** Schema of the ids in paths. */
 export const ID = Joi.string().uuid().required();
+/** What was live before: a revision by its number, or a moment. */
+export const THEN = Joi.string().pattern(/^(\d{1,9}|\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d{1,3})?)?Z)$/);
 /** A MAC address as it is kept. */
 export const MAC = Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/);
 

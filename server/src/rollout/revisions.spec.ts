@@ -96,3 +96,35 @@ test('only who may change anything takes anything back, and only to what there w
   expect((await back(99, null)).status).toBe(404);
   expect((await back(1, randomUUID())).status).toBe(404);
 });
+
+test('what was live at a revision, or at a moment, is what the matrix and questions answer of', async () => {
+  const { id } = await current();
+  const base = `/api/drafts/${id}/sites/${siteId}`;
+  const question = { from: 'Crew', to: '10.9.1.1', services: 'tcp 443' };
+  const asked = async (then?: string) => {
+    const { json } = await ada.ask('POST', `${base}/ask`, {
+      question,
+      on: 'live',
+      minute: null,
+      ...(then ? { then } : {}),
+    });
+    return json.reach;
+  };
+  // The rule came with revision 3, and went with revision 4.
+  expect([await asked('2'), await asked('3'), await asked('4'), await asked('0')]).toEqual([
+    'all',
+    'none',
+    'all',
+    'all',
+  ]);
+  const revisions = await ada.get('/api/revisions');
+  const at = (number: number): number => Date.parse(revisions.find((each: any) => each.number === number).at);
+  const moment = (ms: number): string => new Date(ms).toISOString();
+  expect(await asked(moment(at(4) - 1))).toBe('none');
+  expect(await asked(moment(Date.now()))).toBe('all');
+  expect(await asked(moment(at(1) - 60_000))).toBe('all');
+  const [then, now] = [await ada.get(`${base}/reach?then=3`), await ada.get(`${base}/reach?then=4`)];
+  expect(then.live).not.toEqual(now.live);
+  for (const bad of ['yesterday', '2026-11-27', '99'])
+    expect((await ada.ask('GET', `${base}/reach?then=${bad}`)).status).toBe(bad === '99' ? 404 : 400);
+});

@@ -8,7 +8,7 @@ export const rules: Stage = {
   name: 'rules',
   migrations: [first],
   heavy: new URL('./rules.heavy.ts', import.meta.url),
-  open: ({ database, drafts, rosters, heavy, lines, failed }) => {
+  open: ({ database, drafts, rosters, intents, heavy, lines, failed }) => {
     const hits = new HitBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
     lines.listen({
       reported: async ({ deviceId }, report, told) => {
@@ -16,7 +16,7 @@ export const rules: Stage = {
       },
     });
     return {
-      routes: rulesRoutes(new RulesService(database, drafts, rosters, heavy)),
+      routes: rulesRoutes(new RulesService(database, drafts, rosters, intents, heavy)),
       settle: () => hits.close(),
     };
   },

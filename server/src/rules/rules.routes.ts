@@ -1,13 +1,13 @@
 import { Joi } from '@iron-lattice/core/schema';
 import type { CellAsked, QuestionAsked } from './rules.heavy';
-import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
-import { RULE_FORMATS, type RuleFormat, type RulesService } from './rules.service';
+import { CHANGERS, EVERYONE, ID, route, THEN, type Route } from '../platform/route';
+import { RULE_FORMATS, type RuleFormat, type RulesService, type Then } from './rules.service';
 
 /** Octets of a list of rules. */
 const MOST = 4_000_000;
 const atSite = { id: ID, siteId: ID };
 const minute = Joi.number().integer().min(0).max(10_079);
-const asked = { on: Joi.string().valid('draft', 'live').required(), minute: minute.allow(null).required() };
+const asked = { then: THEN, on: Joi.string().valid('draft', 'live').required(), minute: minute.allow(null).required() };
 const words = Joi.string().max(2000).allow('').required();
 
 export const rulesRoutes = (rules: RulesService): Route[] => [
@@ -17,11 +17,11 @@ export const rulesRoutes = (rules: RulesService): Route[] => [
     summary: 'Who reaches whom at a site, on the draft and live, at a minute of the week',
     who: EVERYONE,
     params: atSite,
-    query: { minute },
-    handle: ({ params, query }) =>
-      rules.reach(params['id']!, params['siteId']!, query['minute'] === undefined ? null : Number(query['minute'])),
+    query: { minute, then: THEN },
+    handle: ({ params, query: { minute: at, then } }) =>
+      rules.reach(params['id']!, params['siteId']!, at === undefined ? null : Number(at), then),
   }),
-  route<CellAsked>({
+  route<CellAsked & Then>({
     method: 'post',
     path: '/api/drafts/:id/sites/:siteId/reach-cell',
     summary: 'Exactly what gets from one place to another, and the rules that decide it; changes nothing',
@@ -30,7 +30,7 @@ export const rulesRoutes = (rules: RulesService): Route[] => [
     body: Joi.object({ from: Joi.string().max(100).required(), to: Joi.string().max(100).required(), ...asked }),
     handle: ({ params, body }) => rules.cell(params['id']!, params['siteId']!, body),
   }),
-  route<QuestionAsked>({
+  route<QuestionAsked & Then>({
     method: 'post',
     path: '/api/drafts/:id/sites/:siteId/ask',
     summary: 'Whether one place reaches another, there and back, with what decides; changes nothing',

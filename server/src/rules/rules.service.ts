@@ -34,6 +34,7 @@ import type { Device } from '../roster/device.model';
 import { writeTable } from '../platform/list-table';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
+import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
 import type { CellAsked, QuestionAsked } from './rules.heavy';
@@ -42,6 +43,11 @@ import { lookUp } from './name-lookup';
 /** What a file of rules may be: all of a site's policy as `nft` or `acl`, the site's own rules as `csv`. */
 export const RULE_FORMATS = ['nft', 'acl', 'csv'] as const;
 export type RuleFormat = (typeof RULE_FORMATS)[number];
+
+/** What is compared with instead of what is live: the number of a revision, or a moment in ISO 8601. */
+export interface Then {
+  readonly then?: string;
+}
 
 /** Notes of a rule that are told. */
 const NOTES_SHOWN = 10;
@@ -63,21 +69,23 @@ export class RulesService {
     private readonly database: Sequelize,
     private readonly drafts: DraftService,
     private readonly rosters: RosterService,
+    private readonly intents: IntentService,
     private readonly heavy: Heavy,
   ) {}
 
-  async reach(draftId: string, siteId: string, minute: number | null): Promise<ReachMatrix> {
-    return this.heavy.run('reach', await this.input(draftId, siteId), minute);
+  /** @param then what is compared with instead of what is live: a revision, or a moment. */
+  async reach(draftId: string, siteId: string, minute: number | null, then?: string): Promise<ReachMatrix> {
+    return this.heavy.run('reach', await this.input(draftId, siteId, then), minute);
   }
 
-  async cell(draftId: string, siteId: string, asked: CellAsked): Promise<ReachCell> {
-    return this.heavy.run('reach-cell', await this.input(draftId, siteId), asked).catch((error: unknown) => {
+  async cell(draftId: string, siteId: string, { then, ...asked }: CellAsked & Then): Promise<ReachCell> {
+    return this.heavy.run('reach-cell', await this.input(draftId, siteId, then), asked).catch((error: unknown) => {
       throw error instanceof RangeError ? unknown('place') : error;
     });
   }
 
-  async ask(draftId: string, siteId: string, asked: QuestionAsked): Promise<Answer | Unanswered> {
-    const input = await this.input(draftId, siteId);
+  async ask(draftId: string, siteId: string, { then, ...asked }: QuestionAsked & Then): Promise<Answer | Unanswered> {
+    const input = await this.input(draftId, siteId, then);
     // Without a time, people mean now.
     const minute = asked.minute ?? minuteOfWeek(Date.now(), input.site.timeZone);
     // What clients use as name servers may say otherwise: the answer tells what was taken.
@@ -178,11 +186,17 @@ export class RulesService {
     return checkRuleList(read.table, intent, of, behind, known, randomUUID);
   }
 
-  private async input(draftId: string, siteId: string): Promise<ReachInput> {
+  private async input(draftId: string, siteId: string, then?: string): Promise<ReachInput> {
     const [{ intent, live }, devices] = await Promise.all([this.drafts.open(draftId), this.rosters.devices(siteId)]);
     const site = intent.sites.get(siteId);
     const there = live.pairs.get(siteId);
     if (!site || !there) throw unknown('site');
+    if (then !== undefined) {
+      // As devices of today were told then: those that came since would have been told so too.
+      const past = await this.intents.pairThen(siteId, then);
+      const [was, roster] = [resolve(past.estate, past.site), devices.map(rosterOf)];
+      return { site: resolve(intent.estate, site), roster, live: enforcedAt(was, roster), liveSite: was };
+    }
     return {
       site: resolve(intent.estate, site),
       roster: devices.map(rosterOf),

@@ -7,6 +7,8 @@ import type { Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
+import { PastChoice } from '../shell/past-choice';
+import { PastStore } from '../shell/past-store';
 import { SiteStore } from '../shell/site-store';
 import { ChoiceCell } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
@@ -18,7 +20,17 @@ import { WalkTrace } from './walk-trace';
 /** A probe and its walks, on the draft and on what is live, side by side. */
 @Component({
   selector: 'il-bench-page',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, ChoiceCell, KnownAs, SeatBench, Stage, WalkTrace],
+  imports: [
+    FormsModule,
+    MatButtonModule,
+    MatCheckboxModule,
+    ChoiceCell,
+    KnownAs,
+    PastChoice,
+    SeatBench,
+    Stage,
+    WalkTrace,
+  ],
   template: `
     <il-stage heading="Bench" note="Put a pretend client on an SSID and walk it to the internet.">
       @if (store.ssids().length === 0) {
@@ -66,6 +78,7 @@ import { WalkTrace } from './walk-trace';
           </div>
         </form>
         @if (walked()) {
+          <p class="calm"><il-past-choice /></p>
           <div class="walks">
             <il-walk-trace
               heading="On the draft"
@@ -74,8 +87,12 @@ import { WalkTrace } from './walk-trace';
               [problem]="failure()"
             />
             <il-walk-trace
-              heading="On live"
-              note="What the devices acknowledged"
+              [heading]="past.then() === undefined ? 'On live' : 'On ' + past.words()"
+              [note]="
+                past.then() === undefined
+                  ? 'What the devices acknowledged'
+                  : 'What they were told then, on today’s cables'
+              "
               [walk]="live.hasValue() ? live.value() : null"
               [problem]="failure()"
             />
@@ -89,7 +106,7 @@ import { WalkTrace } from './walk-trace';
       }
     </il-stage>
   `,
-  providers: [ProbesStore],
+  providers: [PastStore, ProbesStore],
   styles: `
     .cells {
       border-top: 1px solid var(--rule);
@@ -129,6 +146,7 @@ export class BenchPage {
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   private readonly probes = inject(ProbesStore);
+  protected readonly past = inject(PastStore);
   protected readonly walked = signal(false);
   private readonly again = signal(0);
 
@@ -230,7 +248,7 @@ export class BenchPage {
   private request(on: 'draft' | 'live', basis: unknown): { request: WalkRequest; basis: unknown } | undefined {
     const [probe, siteId, draftId] = [this.probe(), this.store.siteId(), this.store.draft()?.id];
     if (!this.walked() || !probe || !siteId || !draftId) return undefined;
-    const request = on === 'draft' ? { siteId, probe, on, draftId } : { siteId, probe, on };
+    const request = on === 'draft' ? { siteId, probe, on, draftId } : { siteId, probe, on, then: this.past.then() };
     return { request, basis: [basis, this.again()] };
   }
 

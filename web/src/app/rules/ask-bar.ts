@@ -1,6 +1,8 @@
 import { Component, computed, inject, resource, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { partQuestion, type Question } from '@iron-lattice/core/assess';
+import { PastChoice } from '../shell/past-choice';
+import { PastStore } from '../shell/past-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficTokens } from '../shell/traffic-tokens';
 import { TokenField } from '../ui/token-field';
@@ -10,7 +12,7 @@ import { TrafficTable } from './traffic-table';
 /** A question as people ask it, answered for every packet it is about, and for one of them there and back. */
 @Component({
   selector: 'il-ask-bar',
-  imports: [MatButtonModule, TokenField, TrafficTable],
+  imports: [PastChoice, MatButtonModule, TokenField, TrafficTable],
   template: `
     <form (submit)="ask($event)" (keydown.escape)="clear(); $event.preventDefault()">
       <il-token-field
@@ -51,8 +53,13 @@ import { TrafficTable } from './traffic-table';
         <header>
           <div class="choices" role="group" aria-label="Asked of">
             <button type="button" [attr.aria-pressed]="on() === 'draft'" (click)="on.set('draft')">The draft</button>
-            <button type="button" [attr.aria-pressed]="on() === 'live'" (click)="on.set('live')">Live</button>
+            <button type="button" [attr.aria-pressed]="on() === 'live'" (click)="on.set('live')">
+              {{ liveWords() }}
+            </button>
           </div>
+          @if (on() === 'live') {
+            <il-past-choice />
+          }
           <span class="soft understood">{{
             understood() ?? question.from + ' → ' + question.to + ', ' + question.services
           }}</span>
@@ -181,12 +188,19 @@ export class AskBar {
   protected readonly asked = signal<Question | null>(null);
   protected readonly on = signal<On>('draft');
   protected readonly unclear = signal(false);
+  protected readonly past = inject(PastStore);
+  protected readonly liveWords = computed(() => {
+    const words = this.past.words();
+    return words.charAt(0).toUpperCase() + words.slice(1);
+  });
   protected readonly answer = resource({
     params: () => {
       const [question, draft] = [this.asked(), this.store.draft()];
-      return question && draft ? { question, on: this.on(), basis: `${draft.id} ${draft.head}` } : undefined;
+      return question && draft
+        ? { question, on: this.on(), then: this.past.then(), basis: `${draft.id} ${draft.head}` }
+        : undefined;
     },
-    loader: ({ params }) => this.api.ask(params.question, params.on),
+    loader: ({ params }) => this.api.ask(params.question, params.on, params.then),
   });
   protected readonly understood = computed(() => {
     const got = this.answer.hasValue() ? this.answer.value() : null;

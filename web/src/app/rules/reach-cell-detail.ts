@@ -54,11 +54,20 @@ export class ReachCellDetail {
   readonly on = input.required<On>();
   readonly minute = input<number | null>(null);
   /** What the answer depends on besides: it is asked again when that changes. */
+  /** What is meant by live, if not what is live now. */
+  readonly then = input<string | undefined>();
   readonly basis = input<number>(0);
   readonly closed = output<void>();
   protected readonly cell = resource({
-    params: () => ({ from: this.from(), to: this.to(), on: this.on(), minute: this.minute(), basis: this.basis() }),
-    loader: ({ params }) => this.api.cell(params.from, params.to, params.on, params.minute),
+    params: () => ({
+      from: this.from(),
+      to: this.to(),
+      on: this.on(),
+      minute: this.minute(),
+      then: this.then(),
+      basis: this.basis(),
+    }),
+    loader: ({ params }) => this.api.cell(params.from, params.to, params.on, params.minute, params.then),
   });
   /** What it says is on the screen. */
   readonly drawn = output<void>();

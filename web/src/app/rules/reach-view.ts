@@ -1,6 +1,8 @@
 import { Component, ElementRef, computed, inject, resource, signal } from '@angular/core';
 import type { MatrixEnd } from '@iron-lattice/core/assess';
 import type { Reach } from '@iron-lattice/core/rules';
+import { PastChoice } from '../shell/past-choice';
+import { PastStore } from '../shell/past-store';
 import { SiteStore } from '../shell/site-store';
 import { ReachCellDetail } from './reach-cell-detail';
 import { RulesApi, type On } from './rules-api';
@@ -16,7 +18,7 @@ const WORDS: Readonly<Record<Reach, string>> = {
 /** Who reaches whom: each place against every other, on the draft and on what devices run. */
 @Component({
   selector: 'il-reach-view',
-  imports: [ReachCellDetail],
+  imports: [PastChoice, ReachCellDetail],
   template: `
     @if (matrix.hasValue()) {
       @let all = matrix.value();
@@ -29,9 +31,10 @@ const WORDS: Readonly<Record<Reach, string>> = {
             [disabled]="all.live === null"
             (click)="on.set('live')"
           >
-            On live
+            {{ past.then() === undefined ? 'On live' : 'On ' + past.words() }}
           </button>
         </div>
+        <il-past-choice />
         @if (all.moments.length > 1) {
           <label
             >At
@@ -46,9 +49,11 @@ const WORDS: Readonly<Record<Reach, string>> = {
         <span class="key"><i class="some"></i> some</span>
         <span class="key"><i class="none"></i> nothing</span>
         @if (differing() > 0) {
-          <span class="key"><i class="none differs"></i> differs from live: {{ differing() }}</span>
+          <span class="key"><i class="none differs"></i> differs from {{ past.words() }}: {{ differing() }}</span>
         } @else {
-          <span class="soft">{{ all.live ? 'The draft and live are alike.' : 'No gateway runs rules yet.' }}</span>
+          <span class="soft">{{
+            all.live ? 'The draft and ' + past.words() + ' are alike.' : 'No gateway runs rules yet.'
+          }}</span>
         }
       </div>
       <div class="scroll">
@@ -99,6 +104,7 @@ const WORDS: Readonly<Record<Reach, string>> = {
           [heading]="cell.heading"
           [on]="on()"
           [minute]="minute()"
+          [then]="past.then()"
           [basis]="store.draft()?.head ?? 0"
           (closed)="open.set(null)"
           (drawn)="keepInSight()"
@@ -233,6 +239,7 @@ export class ReachView {
   private readonly api = inject(RulesApi);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly store = inject(SiteStore);
+  protected readonly past = inject(PastStore);
   protected readonly on = signal<On>('draft');
   protected readonly minute = signal<number | null>(null);
   protected readonly at = signal<readonly [number, number]>([0, 0]);
@@ -247,6 +254,7 @@ export class ReachView {
       if (!draft || !this.store.site()) return undefined;
       return {
         minute: this.minute(),
+        then: this.past.then(),
         draft: `${draft.id} ${draft.head}`,
         site: this.store.siteId(),
         runs: this.store
@@ -255,7 +263,7 @@ export class ReachView {
           .join(),
       };
     },
-    loader: ({ params }) => this.api.reach(params.minute),
+    loader: ({ params }) => this.api.reach(params.minute, params.then),
   });
 
   protected readonly rows = computed(() => {
@@ -268,7 +276,7 @@ export class ReachView {
         const reach = shown[i]![j]!;
         const other = (this.on() === 'live' ? all.draft : all.live)?.[i]![j] ?? reach;
         const differs = other !== reach;
-        const than = this.on() === 'live' ? 'on the draft' : 'live';
+        const than = this.on() === 'live' ? 'on the draft' : this.past.words();
         const words = `${this.title(place)} to ${this.title(to)}: ${WORDS[reach]}${differs ? `, ${than} ${WORDS[other]}` : ''}`;
         return { to, reach, differs, words };
       }),

@@ -29,17 +29,20 @@ export class RulesApi {
     return `/api/drafts/${this.store.draft()?.id}/sites/${this.store.siteId()}`;
   }
 
-  reach(minute: number | null): Promise<ReachMatrix> {
-    const params: Record<string, number> = minute === null ? {} : { minute };
+  /** @param then what is compared with, if not what is live now: a revision, or a moment. */
+  reach(minute: number | null, then?: string): Promise<ReachMatrix> {
+    const params = { ...(minute === null ? {} : { minute }), ...(then === undefined ? {} : { then }) };
     return firstValueFrom(this.http.get<ReachMatrix>(`${this.base}/reach`, { params }));
   }
 
-  cell(from: string, to: string, on: On, minute: number | null): Promise<ReachCell> {
-    return firstValueFrom(this.http.post<ReachCell>(`${this.base}/reach-cell`, { from, to, on, minute }));
+  cell(from: string, to: string, on: On, minute: number | null, then?: string): Promise<ReachCell> {
+    return firstValueFrom(this.http.post<ReachCell>(`${this.base}/reach-cell`, { from, to, on, minute, then }));
   }
 
-  ask(question: Question, on: On): Promise<Answer | Unanswered> {
-    return firstValueFrom(this.http.post<Answer | Unanswered>(`${this.base}/ask`, { question, on, minute: null }));
+  ask(question: Question, on: On, then?: string): Promise<Answer | Unanswered> {
+    return firstValueFrom(
+      this.http.post<Answer | Unanswered>(`${this.base}/ask`, { question, on, minute: null, then }),
+    );
   }
 
   hits(siteId: string): Promise<RuleHits[]> {

@@ -4,6 +4,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { ActivatedRoute, Router } from '@angular/router';
 import type { Operation } from '@iron-lattice/core/intent';
 import type { PolicyRow } from '@iron-lattice/core/rollout';
+import { PastStore } from '../shell/past-store';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
@@ -41,7 +42,7 @@ type Open = 'rule' | 'set' | 'list' | 'controller' | null;
     SetSheet,
     SetsView,
   ],
-  providers: [RulesFacts],
+  providers: [PastStore, RulesFacts],
   template: `
     <il-stage heading="Rules" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
