@@ -45,10 +45,12 @@ export async function benchWaves({ databaseUrl, folder }) {
       );
       return Number(rows[0].rows);
     };
-    await until(
-      async () => (await ask('/api/estate')).sites.every((site) => site.devices['in step'] === EACH),
-      900_000,
-    );
+    let began = performance.now();
+    await until(async () => {
+      await pause(3000); // what is looked at is worked out
+      return (await ask('/api/estate')).sites.every((site) => site.devices['in step'] === EACH);
+    }, 1_200_000);
+    figure(`${devices} devices, factory state to in step`, `${((performance.now() - began) / 1000).toFixed(0)} s`, '–');
     const { sites } = await ask('/api/estate');
     const { ssids } = (await ask(`/api/drafts/current/sites/${sites[0].id}`)).estate;
     const { id, head } = await ask('/api/drafts/current');
@@ -58,7 +60,7 @@ export async function benchWaves({ databaseUrl, folder }) {
     const touched = (await ask(`/api/drafts/${id}/touched`)).sites;
     for (let at = 0; at < touched.length; at += AT_ONCE)
       await ask(`/api/drafts/${id}/reviews?sites=${touched.slice(at, at + AT_ONCE).map((site) => site.id)}`);
-    let began = performance.now();
+    began = performance.now();
     const waves = await ask(`/api/drafts/${id}/waves`, PLAN);
     const foreseen = performance.now() - began;
     const before = await written();
@@ -66,7 +68,8 @@ export async function benchWaves({ databaseUrl, folder }) {
     const rollout = await ask('/api/rollouts', { draftId: id, despiteErrors: true, waves: PLAN });
     const started = performance.now() - began;
     const looks = [];
-    let [now, lists] = [rollout, []];
+    let now = rollout;
+    const lists = [];
     while (now.endedAt === null) {
       await pause(500);
       let at = performance.now();

@@ -66,6 +66,8 @@ export interface SiteDraft {
   readonly uplinks: readonly UplinkAddress[];
   /** The site's VLAN pools as devices were told of them, to say how many clients a change moves. */
   readonly livePools: readonly VlanPool[];
+  /** The revision that its devices were told, and whether that is not the newest. */
+  readonly told: { readonly revision: number; readonly behind: boolean };
   readonly consequences: Consequences;
 }
 

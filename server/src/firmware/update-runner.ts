@@ -2,7 +2,7 @@ import type { DeviceKind } from '@iron-lattice/core/hardware';
 import { newestOf, isInWindow, updateSteps } from '@iron-lattice/core/firmware';
 import { Op, type Sequelize } from 'sequelize';
 import { Device } from '../roster/device.model';
-import { devicesInRollout } from '../roster/in-rollout';
+import { devicesToTell } from '../roster/in-rollout';
 import { Estate } from '../intent/intent.model';
 import type { Lines } from '../line/line-listener';
 import type { Bus } from '../platform/bus';
@@ -134,7 +134,7 @@ export class UpdateRunner {
         each,
       ]),
     );
-    const inRollout = await devicesInRollout(this.database);
+    const inRollout = await devicesToTell(this.database);
     const under = open.filter((row) => row.state === 'sending' || row.state === 'restarting');
     let room = MOST_AT_ONCE - under.length;
     const now = Date.now();

@@ -17,7 +17,7 @@ import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 import { Device } from '../roster/device.model';
-import { devicesInRollout } from '../roster/in-rollout';
+import { devicesToTell } from '../roster/in-rollout';
 import type { RosterService } from '../roster/roster.service';
 
 /** What may be said of a device itself. It acts at once; the device takes it on trial like any document. */
@@ -133,7 +133,7 @@ export class DeviceChangeService {
         'device.updating',
         `${device.name} is being updated to ${device.updating}. Wait until it is through.`,
       );
-    if ((await devicesInRollout(this.database, transaction)).has(id))
+    if ((await devicesToTell(this.database, transaction)).has(id))
       throw new AppError('rollout.busy', `A rollout is telling ${device.name} something. Wait until it is over.`);
     return device;
   }

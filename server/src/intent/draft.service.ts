@@ -256,6 +256,7 @@ export class DraftService {
       links: this.rosters.linksAmong(devices),
       uplinks: this.rosters.uplinksAmong(devices),
       livePools: opened.live.pairs.get(siteId)?.site.pools ?? [],
+      told: { revision: opened.live.pairs.get(siteId)?.revision ?? 0, behind: opened.live.behind.includes(siteId) },
       consequences,
     };
   }

@@ -14,6 +14,17 @@ export async function devicesInRollout(database: Sequelize, transaction?: Transa
   return new Set(rows.map((row) => row.device_id));
 }
 
+/** Devices that a rollout under way tells, or has yet to tell, in whichever wave: they stay where they are until then. */
+export async function devicesToTell(database: Sequelize, transaction?: Transaction): Promise<Set<string>> {
+  const rows = await database.query<{ device_id: string }>(
+    `SELECT s.device_id FROM rollout_step s JOIN rollout r ON r.id = s.rollout_id
+     LEFT JOIN rollout_site t ON t.rollout_id = r.id AND t.site_id = s.site_id
+     WHERE r.ended_at IS NULL AND NOT coalesce(t.live, false)`,
+    { type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) },
+  );
+  return new Set(rows.map((row) => row.device_id));
+}
+
 /** Whether a rollout under way tells a device a document at this moment. */
 export async function isBeingTold(database: Sequelize, deviceId: string, hash: string): Promise<boolean> {
   const rows = await database.query(

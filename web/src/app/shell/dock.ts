@@ -47,6 +47,14 @@ import { siteStages, STAGES, type SiteStage } from './stage';
             <dd>{{ devices() }}{{ reviews.whole() ? '' : '…' }}</dd>
           </div>
         </dl>
+        @if (store.data()?.told; as told) {
+          @if (told.behind) {
+            <p class="calm caution">
+              This site is behind: its devices were told {{ told.revision > 0 ? 'revision ' + told.revision : 'what it was founded with' }}.
+              What is newer is told with the next rollout.
+            </p>
+          }
+        }
         @if (mendable() > 1 && session.mayChange()) {
           <button class="all" mat-stroked-button (click)="toMends()">Mend all {{ mendable() }}…</button>
         }

@@ -159,6 +159,7 @@ export class SiteFixture {
       links,
       uplinks: [],
       livePools: this.livePools,
+      told: { revision: 0, behind: false },
       consequences: consequencesOf({ estate: intent.estate, site, roster, links, told: {} }),
     };
   }
