@@ -43,6 +43,8 @@ export interface MisfitView {
   readonly operation: Operation;
   /** The edit in words, such as “the pool “Guests” added”. */
   readonly words: string;
+  /** Whether it would fit if it were made again on what is there now. */
+  readonly again: boolean;
   readonly flaws: readonly Flaw[];
 }
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { resolve, stepsBetween, stepsTo, wordsOf, type Intent } from '../intent';
+import { apply, remade, resolve, stepsBetween, stepsTo, wordsOf, type Intent } from '../intent';
 import { compileSite } from '../rollout';
 import { readEnds, readServices } from '../rules';
 import { sampleId } from '../testing';
@@ -68,4 +68,23 @@ test('what cannot be led back to says why, and does none of it', () => {
   const way = stepsTo(start, { ...start, sites: new Map([[site.id, managed]]) }, [site.id], device);
   expect(way).toMatchObject({ ok: false });
   expect(way.ok ? [] : way.flaws.map(({ message }) => message).join()).toMatch(/manage/i);
+});
+
+test('an edit that was overtaken fits again once it names what is there now, and does what it was to do', () => {
+  let made = 0;
+  fc.assert(
+    fc.property(anyEdit, fc.array(anyEdit, { minLength: 1, maxLength: 6 }), (mine, others) => {
+      const [operation, now] = [mine(start), edited(start, others)];
+      if (!operation || apply(now, operation, device).ok || !apply(start, operation, device).ok) return;
+      const again = remade(operation, now);
+      if (!again) return;
+      const outcome = apply(now, again, device);
+      if (!outcome.ok) return; // what it names is gone, or its value is somebody else's
+      made++;
+      expect(again.type).toBe(operation.type);
+      expect(remade(again, outcome.intent)).toMatchObject('to' in operation ? { to: operation.to } : {});
+    }),
+    { seed: Number(process.env['SEED'] ?? 1), numRuns: 400 },
+  );
+  expect(made).toBeGreaterThan(10);
 });

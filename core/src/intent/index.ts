@@ -9,6 +9,7 @@ export type { SecretUse } from './noun';
 export { everyNoun, nounOf, partKeyOf, wordsOf, type Operation } from './registry';
 export * from './edit-shape';
 export * from './apply';
+export * from './remake';
 export * from './replay';
 export * from './steps-between';
 export * from './resolve';

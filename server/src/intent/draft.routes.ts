@@ -130,6 +130,14 @@ export const draftRoutes = (
     handle: ({ params }) => drafts.dropMisfit(params['id']!, Number(params['number'])),
   }),
   route({
+    method: 'post',
+    path: '/api/drafts/:id/misfits/:number/again',
+    summary: 'Make an edit that no longer fits again, on what is there now',
+    who: CHANGERS,
+    params: { id: ID, number: Joi.number().integer().min(1).required() },
+    handle: ({ params, caller }) => drafts.remakeMisfit(params['id']!, Number(params['number']), caller.id),
+  }),
+  route({
     method: 'get',
     path: '/api/drafts/current/sites/:siteId',
     shared: true,

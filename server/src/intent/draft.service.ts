@@ -14,6 +14,7 @@ import {
   apply,
   nounOf,
   partKeyOf,
+  remade,
   replay,
   type Intent,
   type Operation,
@@ -213,6 +214,31 @@ export class DraftService {
     return this.get(id);
   }
 
+  /**
+   * Makes an edit that no longer fits again, on what is there now.
+   * @throws AppError `draft.refused` when it cannot be made any more.
+   */
+  async remakeMisfit(id: string, number: number, personId: string): Promise<DraftView> {
+    const head = await changeIntent(this.database, async (transaction) => {
+      const draft = await this.editable(id, transaction);
+      const { misfits, intent, roster } = await this.open(id, transaction);
+      const misfit = misfits.find((each) => each.number === number);
+      if (!misfit) throw unknown('edit that no longer fits');
+      const operation = remade(misfit.operation, intent);
+      if (!operation) throw refusal(misfit.flaws, false);
+      const result = apply(intent, operation, lookup(roster));
+      if (!result.ok) throw refusal(result.flaws, false);
+      const madeOn = this.partHash(intent, partKeyOf(operation));
+      const next = { draftId: id, number: draft.head + 1, body: operation, inverse: result.inverse, madeOn, personId };
+      await OperationRow.update({ undone: true }, { where: { draftId: id, number }, transaction });
+      await OperationRow.create(next, { transaction });
+      await draft.update({ head: next.number }, { transaction });
+      return next.number;
+    });
+    await this.told(id, head);
+    return this.get(id);
+  }
+
   /** A draft's edits in force on top of what is live now. */
   async open(id: string, transaction?: Transaction): Promise<OpenedDraft> {
     const within = transaction ? { transaction } : {};
@@ -237,7 +263,9 @@ export class DraftService {
       roster,
       devices,
       misfits: misfits.map(({ operation: { number, ...operation }, flaws }) => {
-        return { number, operation, words: wordsOf(operation), flaws };
+        const again = remade(operation, intent);
+        const fits = again !== null && apply(intent, again, lookup(roster)).ok;
+        return { number, operation, words: wordsOf(operation), again: fits, flaws };
       }),
     };
   }

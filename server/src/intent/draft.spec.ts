@@ -239,6 +239,25 @@ test('a discarded draft takes no more edits, and the next one starts empty', asy
   expect(await names()).toEqual(['Management', 'Crew', 'N']);
 });
 
+test('an edit that another draft was faster with can be made again on what is there now', async () => {
+  const mine = await current();
+  const part = (await ada.get(`/api/drafts/${mine.id}/sites/${siteId}`)).site;
+  const { id: segmentId, name } = part.segments[1];
+  const set = (to: string) => ({ type: 'segment.set', siteId, segmentId, from: { name }, to: { name: to } });
+  await ada.post(`/api/drafts/${mine.id}/operations`, { head: mine.head, operations: [set('Mine')] });
+  const theirs = await ada.post('/api/drafts');
+  await ada.post(`/api/drafts/${theirs.id}/operations`, { head: 0, operations: [set('Theirs')] });
+  expect(await rollOut(theirs.id)).toMatchObject({ state: 'done' });
+  const { misfits } = await ada.get(`/api/drafts/${mine.id}`);
+  expect(misfits).toMatchObject([{ again: true, flaws: [{ code: 'segment.changed' }] }]);
+  const path = `/api/drafts/${mine.id}/misfits/${misfits[0].number}/again`;
+  expect((await ada.ask('POST', path)).json).toMatchObject({ misfits: [], edits: 1 });
+  const seen = await ada.get(`/api/drafts/${mine.id}/sites/${siteId}`);
+  expect(seen.site.segments.find(({ id }: { id: string }) => id === segmentId).name).toBe('Mine');
+  expect((await ada.ask('POST', path)).status).toBe(404); // it fits by now
+  await ada.ask('DELETE', `/api/drafts/${mine.id}`);
+});
+
 test('a draft is called and described as its people say, by whoever was first; it says who began it', async () => {
   const draft = await ada.post('/api/drafts');
   expect(draft).toMatchObject({ description: '', by: 'Ada' });

@@ -14,6 +14,8 @@ const aps = {} as Record<Name, TestDevice>;
 const refusing = new Set<Name>();
 const ssidId = randomUUID();
 let written = 0;
+/** What the draft calls it, and what it called it before its last edit. */
+let [aired, before] = ['Guests 0', 'Guests 0'];
 
 beforeAll(async () => {
   setting = await TestController.start();
@@ -57,8 +59,9 @@ async function edit(...operations: object[]) {
 }
 /** Edits what all three sites share. */
 async function rename(): Promise<string> {
-  const [from, to] = [{ name: `Guests ${written}` }, { name: `Guests ${++written}` }];
+  const [from, to] = [{ name: aired }, { name: `Guests ${++written}` }]; // none twice: no device runs it yet
   await edit({ type: 'ssid.set', ssidId, from, to });
+  [before, aired] = [aired, to.name];
   return to.name;
 }
 const plan = (more: Partial<WavePlan>): WavePlan => ({ ...AT_ONCE, ...more });
@@ -90,7 +93,7 @@ const revision = async (): Promise<number> => (await ada.get('/api/estate')).rev
 const held = (more: Partial<WavePlan> = {}) => plan({ canary: 'site', waitSeconds: 600, onFailure: 'pause', ...more });
 
 test('a wave is live at its sites alone; the others follow what was live before, and so does who is claimed there', async () => {
-  const [before, old] = [await revision(), `Guests ${written}`];
+  const [was, old] = [await revision(), aired];
   const name = await rename();
   const foreseen = await ada.post(`/api/drafts/${(await current()).id}/waves`, held({ canarySiteId: ids.Birch }));
   expect(foreseen).toMatchObject([
@@ -103,11 +106,17 @@ test('a wave is live at its sites alone; the others follow what was live before,
     foreseen.map((wave: { name: string; devices: number; sites: number }) => [wave.name, wave.devices, wave.sites]),
   ]);
   const resting = await is(id, 'resting');
-  expect(resting).toMatchObject({ wave: 0, revision: before + 1, waves: [{ state: 'through' }, { state: 'waiting' }] });
+  expect(resting).toMatchObject({ wave: 0, revision: was + 1, waves: [{ state: 'through' }, { state: 'waiting' }] });
   expect(await onAir()).toEqual({ Alder: old, Birch: name, Cedar: old });
-  expect(await revision()).toBe(before + 1);
+  expect(await revision()).toBe(was + 1);
   const seen = await ada.get(`/api/drafts/${(await current()).id}`);
   expect(seen).toMatchObject({ state: 'rolling-out', behind: 2, misfits: [] });
+  const at = (name: Name) => ada.get(`/api/drafts/current/sites/${ids[name]}`);
+  expect((await at('Cedar')).told).toEqual({ revision: was, behind: true });
+  expect((await at('Birch')).told).toEqual({ revision: was + 1, behind: false });
+  const [alder] = await ada.get(`/api/sites/${ids.Alder}/devices`);
+  const moved = await ada.ask('POST', `/api/devices/${alder.id}/move`, { siteId: ids.Birch });
+  expect([moved.status, moved.json.type]).toEqual([409, 'about:lattice/rollout.busy']); // it has yet to be told there
   const another = new TestDevice(setting.controller.url, 'AP-0009', 'AP-6', '02:00:00:00:01:09');
   await another.call();
   await ada.post(`/api/sites/${ids.Cedar}/claims`, { serials: ['AP-0009'] });
@@ -116,7 +125,7 @@ test('a wave is live at its sites alone; the others follow what was live before,
   expect((await ask(id, 'pause')).status).toBe(204);
   await is(id, 'paused');
   expect((await ask(id, 'go-on')).status).toBe(204);
-  expect(await over(id)).toMatchObject({ state: 'done', revision: before + 1 });
+  expect(await over(id)).toMatchObject({ state: 'done', revision: was + 1 });
   expect(await onAir()).toEqual({ Alder: name, Birch: name, Cedar: name });
   await ada.until<any[]>(`/api/sites/${ids.Cedar}/devices`, (rows) => rows.every(({ state }) => state === 'in step'));
   expect(await current()).toMatchObject({ state: 'open', edits: 0, behind: 0 });
@@ -139,7 +148,7 @@ test('a device that refuses in the second wave pauses it; once it takes its docu
 });
 
 test('what fails goes back with every wave if that was chosen: sites, draft and numbers stand as they stood', async () => {
-  const [before, old] = [await revision(), `Guests ${written}`];
+  const [was, old] = [await revision(), aired];
   refusing.add('Cedar');
   await rename();
   const draft = await current();
@@ -147,7 +156,7 @@ test('what fails goes back with every wave if that was chosen: sites, draft and 
   expect(await over(id)).toMatchObject({ state: 'put-back' });
   refusing.clear();
   expect(await onAir()).toEqual({ Alder: old, Birch: old, Cedar: old });
-  expect(await revision()).toBe(before + 2); // there and back
+  expect(await revision()).toBe(was + 2); // there and back
   expect(await current()).toMatchObject({ id: draft.id, state: 'open', edits: 1, behind: 0, misfits: [] });
   expect((await ada.get('/api/revisions')).slice(0, 2)).toMatchObject([
     { name: `${draft.name}, gone back` },
@@ -158,7 +167,7 @@ test('what fails goes back with every wave if that was chosen: sites, draft and 
 });
 
 test('stopping keeps what is told as a whole; the rest is behind, is seen so, and is told with the next rollout', async () => {
-  const old = `Guests ${written}`;
+  const old = aired;
   const name = await rename();
   const { id } = await start(held({ canarySiteId: ids.Alder }));
   const { would } = await is(id, 'resting');
@@ -177,7 +186,7 @@ test('stopping keeps what is told as a whole; the rest is behind, is seen so, an
 });
 
 test('of what people ask at once the safer wins, and asking twice is refused', async () => {
-  const old = `Guests ${written}`;
+  const old = aired;
   await rename();
   const { id } = await start(held());
   await is(id, 'resting');
@@ -190,7 +199,7 @@ test('of what people ask at once the safer wins, and asking twice is refused', a
   expect(await onAir()).toEqual({ Alder: old, Birch: old, Cedar: old });
   for (const what of ['pause', 'stop', 'cancel', 'go-on']) expect((await ask(id, what)).status).toBe(409);
   await ada.post(`/api/drafts/${(await current()).id}/undo`);
-  written--;
+  aired = before;
 });
 
 test('the next wave waits for what must hold: devices in step, and clients back', async () => {
@@ -234,7 +243,7 @@ test('the next wave waits for what must hold: devices in step, and clients back'
   await ask(again.id, 'cancel');
   await over(again.id);
   await ada.post(`/api/drafts/${(await current()).id}/undo`);
-  written--;
+  aired = before;
 });
 
 test('a silent device holds its wave only if that was chosen', async () => {
@@ -249,7 +258,7 @@ test('a silent device holds its wave only if that was chosen', async () => {
 });
 
 test('devices are told in their hours alone, by the clock of their site', async () => {
-  const [old, name] = [`Guests ${written}`, await rename()];
+  const [old, name] = [aired, await rename()];
   // Hours that are over, with an hour to spare on either side.
   const hour = (Math.floor(Date.now() / 3_600_000) + 12) % 24;
   const clock = (at: number): string => `${String(at % 24).padStart(2, '0')}:00`;

@@ -25,6 +25,40 @@ describe('Dock', () => {
     expect(names).toEqual(['x-gw-01', 'x-sw-01', 'x-ap-01', 'x-ap-02']);
   });
 
+  it('says when the devices of the site were told something older than what is live elsewhere', async () => {
+    const { site, page } = await setUp(0);
+    expect(page.textContent).not.toContain('This site is behind');
+    site.told = { revision: 6, behind: true };
+    site.happen({ type: 'draft', draftId: 'draft', head: -1 });
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    await site.answer();
+    TestBed.tick();
+    expect(page.textContent).toMatch(/This site is behind: its devices were told revision 6\./);
+  });
+
+  it('offers to drop an edit that no longer fits, or to make it again on what is there now', async () => {
+    const { site, page } = await setUp(0);
+    const operation = { type: 'controller.set' as const, from: [], to: ['10.0.0.1'] };
+    const flaws = [{ code: 'controller.changed', message: 'Somebody changed it meanwhile.' }];
+    const misfit = { number: 3, operation, words: 'where this controller answers changed', flaws };
+    site.misfits = [
+      { ...misfit, again: true },
+      { ...misfit, number: 4, again: false },
+    ];
+    site.answers.set('/misfits/3/again', () => ({}));
+    site.happen({ type: 'draft', draftId: 'draft', head: -1 });
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    await site.answer();
+    TestBed.tick();
+    const offered = [...page.querySelectorAll('article')].map((each) =>
+      [...each.querySelectorAll('button')].map((button) => button.textContent.trim()),
+    );
+    expect(offered).toEqual([['Mine all the same', 'Drop it'], ['Drop it']]);
+    byText(page, 'button', 'Mine all the same').click();
+    await site.answer();
+    expect(site.asked.some(({ url }) => url === '/api/drafts/draft/misfits/3/again')).toBe(true);
+  });
+
   it('mends with one press, by exactly the computed edit', async () => {
     const { site, fixture, page } = await setUp(1);
     const [finding] = site.siteDraft.consequences.findings;

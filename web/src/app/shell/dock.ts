@@ -50,8 +50,9 @@ import { siteStages, STAGES, type SiteStage } from './stage';
         @if (store.data()?.told; as told) {
           @if (told.behind) {
             <p class="calm caution">
-              This site is behind: its devices were told {{ told.revision > 0 ? 'revision ' + told.revision : 'what it was founded with' }}.
-              What is newer is told with the next rollout.
+              This site is behind: its devices were told
+              {{ told.revision > 0 ? 'revision ' + told.revision : 'what it was founded with' }}. What is newer is told
+              with the next rollout.
             </p>
           }
         }
@@ -65,6 +66,9 @@ import { siteStages, STAGES, type SiteStage } from './stage';
               <b>Edit {{ misfit.number }} no longer fits: {{ misfit.words }}</b>
               <p class="soft">{{ misfit.flaws[0]?.message }}</p>
               @if (session.mayChange()) {
+                @if (misfit.again) {
+                  <button mat-stroked-button (click)="store.remakeMisfit(misfit.number)">Mine all the same</button>
+                }
                 <button mat-stroked-button (click)="store.dropMisfit(misfit.number)">Drop it</button>
               }
             </div>

@@ -157,6 +157,16 @@ export class SiteStore {
     });
   }
 
+  /** Makes an edit that no longer fits again, on what is there now. */
+  async remakeMisfit(number: number): Promise<void> {
+    const draft = this.draft();
+    if (!draft) return;
+    await this.attempt(async () => {
+      await firstValueFrom(this.http.post(`/api/drafts/${draft.id}/misfits/${number}/again`, {}));
+      await this.reload();
+    });
+  }
+
   async reload(): Promise<void> {
     const siteId = untracked(this.siteId);
     if (!siteId) return this.alone.again();

@@ -6,6 +6,7 @@ import { provideRouter } from '@angular/router';
 import {
   consequencesOf,
   reviewOf,
+  type MisfitView,
   type SiteDraft,
   type SiteReviewView,
   type TouchedSites,
@@ -57,6 +58,8 @@ export class SiteFixture {
   private intent: Intent;
   /** VLAN pools as devices were told of them. */
   livePools: readonly VlanPool[] = [];
+  told = { revision: 0, behind: false };
+  misfits: readonly MisfitView[] = [];
   head = 0;
   edits = 0;
   behind = 0;
@@ -151,7 +154,7 @@ export class SiteFixture {
         canUndo: this.edits > 0,
         undoesLive: false,
         canRedo: false,
-        misfits: [],
+        misfits: this.misfits,
       },
       estate: intent.estate,
       site,
@@ -159,7 +162,7 @@ export class SiteFixture {
       links,
       uplinks: [],
       livePools: this.livePools,
-      told: { revision: 0, behind: false },
+      told: this.told,
       consequences: consequencesOf({ estate: intent.estate, site, roster, links, told: {} }),
     };
   }
