@@ -34,6 +34,8 @@ const BEAT_MS = 15_000;
 const MOST_WAITING = 32;
 /** Frames that a device may send which are not taken from it, before its line is ended. */
 const MOST_UNTAKEN = 32;
+/** Ended lines that are written down in one statement. */
+const LEFT_AT_ONCE = 500;
 /** Devices that are entered at the same time: others wait, so that these are answered in time. */
 const MOST_ENTERING = 16;
 /** Bytes that may wait to be sent to one device; a device that does not take more than that is let go. */
@@ -57,6 +59,8 @@ export class LineService {
   private readonly unproven = new UnprovenCallers();
   /** Lines that ended while their rows could not be written, by device. */
   private readonly leaving = new Map<string, string>();
+  /** While ended lines are being written down. */
+  private parting: Promise<void> | null = null;
 
   constructor(
     private readonly database: Sequelize,
@@ -299,16 +303,27 @@ export class LineService {
     await this.leaveLate();
   }
 
-  /** Writes down which lines have ended. What cannot be written now is with the next beat. */
-  private async leaveLate(): Promise<void> {
-    for (const [deviceId, lineId] of this.leaving) {
-      // The device may be calling again at this very moment: only its present line says that it is gone.
-      const [count, [device]] = await Device.update(
-        { online: false, lineOwner: null, lineId: null, applied: null },
-        { where: { id: deviceId, lineId }, returning: true },
-      );
-      if (this.leaving.get(deviceId) === lineId) this.leaving.delete(deviceId);
-      if (count > 0) this.bus.changed(device!);
+  /**
+   * Writes down which lines have ended, many in one statement and one statement at a time: thousands may end at once. What
+   * cannot be written now is with the next beat.
+   */
+  private leaveLate(): Promise<void> {
+    this.parting ??= this.writeLeft().finally(() => (this.parting = null));
+    return this.parting;
+  }
+
+  private async writeLeft(): Promise<void> {
+    while (this.leaving.size > 0) {
+      const some = [...this.leaving].slice(0, LEFT_AT_ONCE);
+      // A device may be calling again at this very moment: only its present line says that it is gone.
+      const [devices] = (await this.database.query(
+        `UPDATE device d SET online = false, line_owner = NULL, line_id = NULL, applied = NULL
+         FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, line uuid) WHERE d.id = r.id AND d.line_id = r.line
+         RETURNING d.id, d.site_id AS "siteId"`,
+        { replacements: { rows: JSON.stringify(some.map(([id, line]) => ({ id, line }))) } },
+      )) as [{ id: string; siteId: string | null }[], unknown];
+      for (const [deviceId, lineId] of some) if (this.leaving.get(deviceId) === lineId) this.leaving.delete(deviceId);
+      for (const device of devices) this.bus.changed(device);
     }
   }
 
