@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { apply, resolve, type RosterDevice } from '../intent';
 import { compileSite } from '../rollout';
 import { consequencesOf, type ConsequencesInput } from './consequences';
-import { anyEdit, links, roster, site, start } from './random-edits.fixture';
+import { anyEdit, links, roster, site, start } from '../testing/random-edits';
 
 const [, , , ap] = roster as [RosterDevice, RosterDevice, RosterDevice, RosterDevice];
 /** What is said of a device beside the intent. */

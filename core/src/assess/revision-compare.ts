@@ -69,8 +69,8 @@ const WAYS: Readonly<Record<string, ObjectChange['what']>> = { add: 'added', rem
 function idOf(step: Operation, noun: string): string {
   const raw = step as unknown as Record<string, unknown>;
   const whole = raw[noun === 'class' ? 'accessClass' : noun] ?? (raw['rules'] as unknown[] | undefined)?.[0];
-  if (isRecord(whole)) return String(whole['id']);
-  return String(raw[`${noun}Id`] ?? (raw['ruleIds'] as unknown[] | undefined)?.[0] ?? '');
+  const id = isRecord(whole) ? whole['id'] : (raw[`${noun}Id`] ?? (raw['ruleIds'] as unknown[] | undefined)?.[0]);
+  return typeof id === 'string' ? id : '';
 }
 
 /** What people call a thing of a part. */
@@ -132,6 +132,8 @@ function textOf(value: unknown): string {
               .filter(([key]) => key !== 'id')
               .map(([key, each]) => `${key} ${textOf(each)}`)
               .join(' ')
-          : String(value as string | number | boolean);
+          : typeof value === 'string'
+            ? value
+            : JSON.stringify(value);
   return text.length > MOST_TEXT ? `${text.slice(0, MOST_TEXT)}…` : text;
 }

@@ -4,7 +4,7 @@ import { apply, remade, resolve, stepsBetween, stepsTo, wordsOf, type Intent } f
 import { compileSite } from '../rollout';
 import { readEnds, readServices } from '../rules';
 import { sampleId } from '../testing';
-import { anyEdit, edited, roster, site, start } from './random-edits.fixture';
+import { anyEdit, edited, roster, site, start } from '../testing/random-edits';
 
 const device = (id: string) => roster.find((each) => each.id === id);
 const documents = ({ estate, sites }: Intent): unknown => [

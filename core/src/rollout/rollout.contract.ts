@@ -1,4 +1,3 @@
-import type { WhatStopDoes } from './step-count';
 import type { WaveForeseen, WavePlan } from './wave.contract';
 
 export type RolloutState =
@@ -26,6 +25,16 @@ export type StepState =
   | 'failed'
   | 'put-back'
   | 'not-told';
+
+/** What ending a rollout here would do, in devices and sites. */
+export interface WhatStopDoes {
+  /** They stay as they were told: sites told as a whole. */
+  readonly stay: { readonly devices: number; readonly sites: number };
+  /** They are made to run what they ran before. */
+  readonly back: { readonly devices: number; readonly sites: number };
+  /** They are told nothing. */
+  readonly never: { readonly devices: number; readonly sites: number };
+}
 
 /** What rolling a draft out comes to, and what stands against it, over all sites that it touches. */
 export interface RolloutCheck {

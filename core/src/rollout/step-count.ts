@@ -1,20 +1,10 @@
-import type { StepState } from './rollout.contract';
+import type { StepState, WhatStopDoes } from './rollout.contract';
 
 /** A step of a rollout, by what happens to it; or several of a site to which the same happens. */
 export interface CountedStep {
   readonly siteId: string;
   readonly state: StepState;
   readonly count?: number;
-}
-
-/** What ending a rollout here would do, in devices and sites. */
-export interface WhatStopDoes {
-  /** They stay as they were told: sites told as a whole. */
-  readonly stay: { readonly devices: number; readonly sites: number };
-  /** They are made to run what they ran before. */
-  readonly back: { readonly devices: number; readonly sites: number };
-  /** They are told nothing. */
-  readonly never: { readonly devices: number; readonly sites: number };
 }
 
 /** States in which a device runs, or is to run, what it is told. */

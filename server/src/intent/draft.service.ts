@@ -25,7 +25,6 @@ import {
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Device, RosterRow } from '../roster/device.model';
-import { Person } from '../session/person.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
@@ -246,7 +245,11 @@ export class DraftService {
     const draft = await Draft.findByPk(id, within);
     const rows = await OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within });
     if (!draft) throw unknown('draft');
-    const person = await Person.findByPk(draft.personId, { attributes: ['name'], ...within });
+    const [person] = await this.database.query<{ name: string }>('SELECT name FROM person WHERE id = :id', {
+      replacements: { id: draft.personId },
+      type: QueryTypes.SELECT,
+      ...within,
+    });
     const live = await this.intents.live(transaction);
     const devices = await this.rosters.roster(transaction);
     const roster = devices.map(rosterOf);

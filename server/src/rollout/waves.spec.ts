@@ -221,20 +221,20 @@ test('the next wave waits for what must hold: devices in step, and clients back'
         { timeout: 20_000 },
       )
       .toBe(clients);
-  aps.Alder.say({ type: 'report', report: report(10) as never });
+  aps.Alder.say({ type: 'report', report: report(10) });
   await heard(10);
   await rename();
   const checks = { ...AT_ONCE.checks, inStep: true, clients: 80 };
   const how = held({ canarySiteId: ids.Alder, waitSeconds: 3, checks });
   const { id } = await start(how);
   await is(id, 'resting');
-  aps.Alder.say({ type: 'report', report: report(7) as never });
+  aps.Alder.say({ type: 'report', report: report(7) });
   const paused = await is(id, 'paused');
   expect(paused.reason).toBe('7 of 10 clients are there after the wave, fewer than 80 %.');
   expect(paused.waves[0]?.clients).toEqual({ before: 10, now: 7 });
   await ask(id, 'cancel');
   await over(id);
-  aps.Alder.say({ type: 'report', report: report(9) as never });
+  aps.Alder.say({ type: 'report', report: report(9) });
   await heard(9);
   const again = await start({ ...how, waitSeconds: 1 });
   await is(again.id, 'resting');

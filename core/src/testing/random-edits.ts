@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { apply, type Intent, type Operation } from '../intent';
 import { readEnds, readServices } from '../rules';
-import { sampleId, sampleSite } from '../testing';
+import { sampleId, sampleSite } from './sample-site';
 
 /** What random edits are made of. */
 export const { intent: start, site, roster, links } = sampleSite({ segments: 4, aps: 3, switches: 2 });
