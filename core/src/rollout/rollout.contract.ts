@@ -116,7 +116,7 @@ export interface RolloutView {
   readonly would: { readonly stop: WhatStopDoes; readonly back: WhatStopDoes } | null;
   /** How many devices it tells, over all waves. */
   readonly devices: number;
-  /** The first of them in the order in which they are told, those that failed before all; empty in a list of rollouts. */
+  /** The first of them in the order in which they are told, and those that failed; empty in a list of rollouts. */
   readonly steps: readonly RolloutStepView[];
 }
 

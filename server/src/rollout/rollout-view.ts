@@ -22,7 +22,7 @@ export async function viewOf(rollout: Rollout): Promise<RolloutView> {
   const rolloutId = rollout.id;
   const failed = await RolloutStep.findAll({ where: { rolloutId, state: 'failed' }, limit: MOST_STEPS });
   const first = await RolloutStep.findAll({ where: { rolloutId }, order: ['position'], limit: MOST_STEPS });
-  const steps = [...failed, ...first.filter(({ state }) => state !== 'failed')];
+  const steps = [...first, ...failed.filter(({ position }) => !first.some((step) => step.position === position))];
   const devices = await Device.findAll({
     where: { id: steps.map((step) => step.deviceId) },
     attributes: ['id', 'name'],
