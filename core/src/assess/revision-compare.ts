@@ -43,22 +43,28 @@ export interface SiteComparison {
   readonly differences: Readonly<Record<string, Difference>>;
 }
 
-/** What of a part is not as it was. @param nameOf names a device by its id. */
-export function objectChanges(from: Part, to: Part, nameOf: (deviceId: string) => string): readonly ObjectChange[] {
+/** What of a part is not as it was. @param nameOf names a device by its id. @param sites names of sites by theirs. */
+export function objectChanges(
+  from: Part,
+  to: Part,
+  nameOf: (deviceId: string) => string,
+  sites: Names = new Map(),
+): readonly ObjectChange[] {
+  const names = new Map([...namesIn(from, to), ...sites]);
   return stepsBetween(from, to)
     .slice(0, MOST_OBJECTS)
     .map((step): ObjectChange => {
       const [noun, way] = step.type.split('.') as [string, string];
       if ('deviceId' in step) {
         const what = WAYS[step.type === 'port.set' && !step.from ? 'add' : way] ?? 'changed';
-        return { noun, name: `${nameOf(step.deviceId)} ${step.port}`, what, fields: fieldsOf(step) };
+        return { noun, name: `${nameOf(step.deviceId)} ${step.port}`, what, fields: fieldsOf(step, names) };
       }
       const id = idOf(step, noun);
       return {
         noun,
         name: thingIn(to, id) ?? thingIn(from, id) ?? '',
         what: WAYS[way] ?? 'changed',
-        fields: fieldsOf(step),
+        fields: fieldsOf(step, names),
       };
     });
 }
@@ -106,34 +112,53 @@ export function compareSite(from: SitePair, to: SitePair, roster: readonly Roste
   return { objects, changes, differences };
 }
 
-function fieldsOf(step: Operation): ObjectChange['fields'] {
+function fieldsOf(step: Operation, names: Names): ObjectChange['fields'] {
   if (!('from' in step) || !('to' in step)) return [];
   const { from, to }: { from: unknown; to: unknown } = step;
   if (step.type === 'rule.move') return [];
-  if (!isRecord(from) && !isRecord(to)) return [{ name: '', before: textOf(from), after: textOf(to) }];
+  if (!isRecord(from) && !isRecord(to)) return [{ name: '', before: textOf(from, names), after: textOf(to, names) }];
   const [a, b] = [isRecord(from) ? from : {}, isRecord(to) ? to : {}];
-  return [...new Set([...Object.keys(a), ...Object.keys(b)])]
-    .filter((name) => textOf(a[name]) !== textOf(b[name]))
-    .map((name) => ({ name, before: textOf(a[name]), after: textOf(b[name]) }));
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((name) => {
+    if (isSecret(a[name]) && isSecret(b[name])) return [{ name, before: 'a secret', after: 'another one' }];
+    const [before, after] = [textOf(a[name], names), textOf(b[name], names)];
+    return before === after ? [] : [{ name, before, after }];
+  });
 }
 
+const isSecret = (value: unknown): boolean => isRecord(value) && 'secret' in value;
 const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
-/** A value as people read it. */
-function textOf(value: unknown): string {
+/** What things of a part are called, by their ids. */
+type Names = ReadonlyMap<string, string>;
+
+function namesIn(...parts: Part[]): Names {
+  const names = new Map<string, string>();
+  for (const list of parts.flatMap((part) => Object.values(part) as unknown[])) {
+    if (!Array.isArray(list)) continue;
+    for (const each of list as unknown[])
+      if (isRecord(each) && typeof each['id'] === 'string' && typeof each['name'] === 'string')
+        names.set(each['id'], each['name']);
+  }
+  return names;
+}
+
+/** A value as people read it: by name, and nothing of a secret. */
+function textOf(value: unknown, names: Names): string {
   const text =
     value === null || value === undefined
       ? ''
       : Array.isArray(value)
-        ? value.map(textOf).join(', ')
-        : isRecord(value)
-          ? Object.entries(value)
-              .filter(([key]) => key !== 'id')
-              .map(([key, each]) => `${key} ${textOf(each)}`)
-              .join(' ')
-          : typeof value === 'string'
-            ? value
-            : JSON.stringify(value);
+        ? value.map((each) => textOf(each, names)).join(', ')
+        : isSecret(value)
+          ? 'a secret'
+          : isRecord(value)
+            ? Object.entries(value)
+                .filter(([key]) => key !== 'id')
+                .map(([key, each]) => `${key} ${textOf(each, names)}`)
+                .join(' ')
+            : typeof value === 'string'
+              ? (names.get(value) ?? value)
+              : JSON.stringify(value);
   return text.length > MOST_TEXT ? `${text.slice(0, MOST_TEXT)}…` : text;
 }

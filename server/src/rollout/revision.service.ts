@@ -47,7 +47,8 @@ export class RevisionService {
       const [was, is] = [a.sites.get(siteId), b.sites.get(siteId)];
       return was && is ? [{ siteId, name: is.name, objects: was === is ? 0 : stepsBetween(was, is).length }] : [];
     });
-    return { from, to, shared: objectChanges(a.estate, b.estate, () => ''), sites };
+    const names = new Map([...b.sites].map(([id, { name }]) => [id, name]));
+    return { from, to, shared: objectChanges(a.estate, b.estate, () => '', names), sites };
   }
 
   /** One site in two revisions, with the devices that there are now. */

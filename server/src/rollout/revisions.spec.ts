@@ -36,7 +36,7 @@ const current = () => ada.get('/api/drafts/current');
 /** Makes an edit live, as a revision of its own. */
 async function live(...operations: object[]): Promise<void> {
   const { id, head } = await current();
-  await ada.post(`/api/drafts/${id}/operations`, { head, operations });
+  if (operations.length > 0) await ada.post(`/api/drafts/${id}/operations`, { head, operations });
   const rollout = await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
   await ada.until<any>(`/api/rollouts/${rollout.id}`, ({ endedAt }) => endedAt !== null);
 }
@@ -65,6 +65,36 @@ test('two revisions are compared: what sites share, objects of a site, and each 
   expect((await ada.ask('GET', '/api/revision-comparison?from=1&to=99')).status).toBe(404);
 });
 
+test('what is compared is told by name, and nothing of a secret', async () => {
+  const { id: draftId, head } = await current();
+  const [secret, other] = [randomUUID(), randomUUID()];
+  const ssid = { id: randomUUID(), name: 'Deck', segment: 'Crew', bands: ['5'], security: 'wpa3-sae' };
+  const added = { ...ssid, passphrase: { secret }, reach: { kind: 'estate' } };
+  const reach = { kind: 'sites', siteIds: [siteId] };
+  const set = { type: 'ssid.set', ssidId: ssid.id, from: { reach: { kind: 'estate' } }, to: { reach } };
+  const secrets = { [secret]: 'half past nine', [other]: 'half past ten' };
+  const fresh = { ...set, from: { passphrase: { secret } }, to: { passphrase: { secret: other } } };
+  const operations = [{ type: 'ssid.add', ssid: added }];
+  await ada.post(`/api/drafts/${draftId}/operations`, { head, operations, secrets: { [secret]: secrets[secret] } });
+  const rollout = await ada.post('/api/rollouts', { draftId, despiteErrors: true });
+  const until = (id: string) => ada.until<any>(`/api/rollouts/${id}`, ({ endedAt }) => endedAt !== null);
+  await until(rollout.id);
+  const next = await current();
+  const edits = { head: next.head, operations: [set, fresh], secrets: { [other]: secrets[other] } };
+  await ada.post(`/api/drafts/${next.id}/operations`, edits);
+  await until((await ada.post('/api/rollouts', { draftId: next.id, despiteErrors: true })).id);
+  const { shared } = await compare(4, 5);
+  expect(shared).toMatchObject([{ noun: 'ssid', name: 'Deck', what: 'changed' }]);
+  expect(shared[0].fields).toEqual(
+    expect.arrayContaining([
+      { name: 'reach', before: 'kind estate', after: 'kind sites siteIds Pier' },
+      { name: 'passphrase', before: 'a secret', after: 'another one' },
+    ]),
+  );
+  expect((await back(3, null)).json.edits).toBe(1); // it is gone again
+  await live();
+});
+
 test('a site is taken back to a revision as edits of the draft; what sites share stays, and nothing is told', async () => {
   const { status, json } = await back(1, siteId);
   expect([status, json.edits]).toEqual([200, 1]);
@@ -72,7 +102,7 @@ test('a site is taken back to a revision as edits of the draft; what sites share
   expect(seen.site.segments.find(({ id }: { id: string }) => id === segment.id)).toMatchObject({ vlan: 30 });
   expect(seen.estate.rulesBefore).toHaveLength(1);
   expect(seen.consequences.changes).toMatchObject([{ name: 'pr-sw-01' }]);
-  expect((await ada.get('/api/estate')).revision).toBe(3);
+  expect((await ada.get('/api/estate')).revision).toBe(6);
   expect(await back(1, siteId)).toMatchObject({ status: 409, json: { title: 'It stands as in revision 1 already.' } });
   await undo();
   expect((await current()).edits).toBe(0);
@@ -83,7 +113,7 @@ test('the whole estate is taken back, and forward again; each is a revision of i
   const { id } = await current();
   const rollout = await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
   await ada.until<any>(`/api/rollouts/${rollout.id}`, ({ endedAt }) => endedAt !== null);
-  expect(await compare(0, 4)).toMatchObject({ shared: [], sites: [] });
+  expect(await compare(0, 7)).toMatchObject({ shared: [], sites: [] });
   expect((await back(3, null)).json.edits).toBe(2);
   const again = await ada.get(`/api/drafts/${(await current()).id}/sites/${siteId}`);
   expect(again.site.segments.find(({ id }: { id: string }) => id === segment.id)).toMatchObject({ vlan: 31 });
@@ -110,8 +140,8 @@ test('what was live at a revision, or at a moment, is what the matrix and questi
     });
     return json.reach;
   };
-  // The rule came with revision 3, and went with revision 4.
-  expect([await asked('2'), await asked('3'), await asked('4'), await asked('0')]).toEqual([
+  // The rule came with revision 3, and went with revision 7.
+  expect([await asked('2'), await asked('3'), await asked('7'), await asked('0')]).toEqual([
     'all',
     'none',
     'all',
@@ -120,10 +150,10 @@ test('what was live at a revision, or at a moment, is what the matrix and questi
   const revisions = await ada.get('/api/revisions');
   const at = (number: number): number => Date.parse(revisions.find((each: any) => each.number === number).at);
   const moment = (ms: number): string => new Date(ms).toISOString();
-  expect(await asked(moment(at(4) - 1))).toBe('none');
+  expect(await asked(moment(at(7) - 1))).toBe('none');
   expect(await asked(moment(Date.now()))).toBe('all');
   expect(await asked(moment(at(1) - 60_000))).toBe('all');
-  const [then, now] = [await ada.get(`${base}/reach?then=3`), await ada.get(`${base}/reach?then=4`)];
+  const [then, now] = [await ada.get(`${base}/reach?then=3`), await ada.get(`${base}/reach?then=7`)];
   expect(then.live).not.toEqual(now.live);
   for (const bad of ['yesterday', '2026-11-27', '99'])
     expect((await ada.ask('GET', `${base}/reach?then=${bad}`)).status).toBe(bad === '99' ? 404 : 400);

@@ -23,7 +23,7 @@ const NOUNS: Readonly<Record<string, string>> = {
           <b>{{ each.name }}</b>
           @for (field of each.fields; track field.name) {
             <span class="field mono"
-              >{{ field.name }} <del>{{ field.before || '–' }}</del> <ins>{{ field.after || '–' }}</ins></span
+              >{{ field.name }} <del>{{ field.before || '–' }}</del>&ngsp;<ins>{{ field.after || '–' }}</ins></span
             >
           }
         </li>

@@ -126,7 +126,10 @@ import { PHONE, TableView } from './table-view';
                 @for (column of shownColumns(); track column.key) {
                   <span
                     role="gridcell"
-                    [class]="(column.tone?.(item.row) ?? '') + (column.mono ? ' mono' : '')"
+                    [class]="
+                      (column.text(item.row) === '' ? 'soft' : (column.tone?.(item.row) ?? '')) +
+                      (column.mono ? ' mono' : '')
+                    "
                     [title]="column.text(item.row).length > 24 ? column.text(item.row) : ''"
                   >
                     @if (column.key === 'state' && stateOf(); as state) {
