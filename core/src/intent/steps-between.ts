@@ -169,8 +169,3 @@ function ruleSteps(was: readonly Rule[], is: readonly Rule[], of: object): reado
   }
   return steps;
 }
-
-/** Whether a part says the same as another, whatever order unordered lists came in. */
-export function saysTheSame(a: EstatePart | SitePart, b: EstatePart | SitePart): boolean {
-  return stepsBetween(a, b).length === 0;
-}

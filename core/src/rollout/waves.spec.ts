@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { sampleId } from '../testing';
-import { AT_ONCE, proposedCanary, wavesOf, whatStopDoes, type SiteToTell, type StepState, type WavePlan } from '.';
+import { AT_ONCE, wavesOf, whatStopDoes, type SiteToTell, type StepState, type WavePlan } from '.';
 
 const MODELS = ['GW-4', 'SW-8P', 'AP-6'];
 const site = (number: number, sizes: readonly number[], clients = 0, silent = false): SiteToTell => ({
@@ -50,7 +50,6 @@ test('every device is told in one wave, no wave is empty, and a site’s devices
 
 test('the canary is a site that is heard, where fewest clients are; a device of it is an access point', () => {
   const sites = [site(1, [0, 1, 2], 30), site(2, [0, 1, 2], 2), site(4, [0, 2], 0, true)];
-  expect(proposedCanary(sites)?.name).toBe('Site 2');
   expect(wavesOf(sites, plan({ canary: 'site' })).map(({ name, devices }) => [name, devices.length])).toEqual([
     ['Canary: Site 2', 3],
     ['All', 5],

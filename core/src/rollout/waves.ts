@@ -46,15 +46,12 @@ export function wavesOf(all: readonly SiteToTell[], plan: WavePlan): Wave[] {
   return first ? [first, ...waves] : waves;
 }
 
-/** The site that is proposed to be tried first: all of it heard, then where fewest clients are, then the smallest. */
-export const proposedCanary = (sites: readonly SiteToTell[]): SiteToTell | undefined =>
-  byHarm(sites.filter(({ devices }) => devices.length > 0))[0];
-
 const told = ({ id, devices }: SiteToTell): Wave['devices'] =>
   devices.map((device) => ({ siteId: id, deviceId: device.id }));
 const kindOf = (device: DeviceToTell): DeviceKind => sheetFor(device).kind;
 const silentOf = ({ devices }: SiteToTell): number => devices.filter(({ silent }) => silent).length;
 
+/** Where least is risked first: all of it heard, then where fewest clients are, then the smallest. */
 const byHarm = (sites: readonly SiteToTell[]): SiteToTell[] =>
   [...sites].sort(
     (a, b) =>
