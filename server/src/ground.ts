@@ -4,6 +4,7 @@ import { defineIntent, SecretRow } from './intent/intent.model';
 import { DraftReview } from './intent/draft-review';
 import { DraftService } from './intent/draft.service';
 import { draftRoutes } from './intent/draft.routes';
+import { EstateDrafts } from './intent/estate-draft';
 import { IntentService } from './intent/intent.service';
 import { SecretService } from './intent/secret.service';
 import { UndoService } from './intent/undo.service';
@@ -110,7 +111,7 @@ export async function layGround(
   const routes: readonly Route[] = [
     ...sessionRoutes(sessions),
     ...setUpRoutes(setUp, sessions),
-    ...draftRoutes(drafts, reviews, new UndoService(database, drafts), secrets, database),
+    ...draftRoutes(drafts, reviews, new EstateDrafts(drafts), new UndoService(database, drafts), secrets, database),
     ...commandRoutes(commands),
     ...eventStreamRoutes(bus, {
       hashOf: (context) => sessions.hashOf(context.cookies.get(COOKIE)!),

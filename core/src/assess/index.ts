@@ -8,6 +8,7 @@ export * from './guarantee-results';
 export * from './lock-out';
 export * from './reach-view';
 export * from './ask';
+export * from './at-sites';
 export * from './question';
 export { CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
 export * from './revision-compare';

@@ -1,5 +1,6 @@
 import type { Rule, RuleEnd } from '../rules';
 import type { NamedKind, Renamed } from './edit';
+import type { Wanted } from './shared';
 
 /** What rules and guarantees have in common: they name others as their ends, and sets among their ports too. */
 export interface Ended {
@@ -15,9 +16,20 @@ const endsOf = ({ from, to, besides }: Ended): RuleEnd[] => [...from, ...to, ...
 /** Whether a rule or a guarantee names something. */
 export function namesEnd(one: Ended, kind: NamedKind, name: string): boolean {
   if (endsOf(one).some((end) => isMeant(end, kind, name))) return true;
-  if (kind !== 'set') return false;
-  const ports = one.services.flatMap((service) => [...(service.ports ?? []), ...(service.sourcePorts ?? [])]);
-  return ports.some((text) => /^set\s+(.+)$/i.exec(text)?.[1] === name);
+  return kind === 'set' && setsOfPorts(one).includes(name);
+}
+
+/** Names of the sets among the ports of a rule or a guarantee. */
+const setsOfPorts = ({ services }: Ended): string[] =>
+  services
+    .flatMap(({ ports, sourcePorts }) => [...(ports ?? []), ...(sourcePorts ?? [])])
+    .flatMap((text) => /^set\s+(.+)$/i.exec(text)?.[1] ?? []);
+
+/** What a rule or a guarantee looks up at each site, each once. */
+export function wantsOfEnds(one: Ended): readonly Wanted[] {
+  const named = endsOf(one).flatMap((end): Wanted[] => ('name' in end ? [{ kind: end.kind, name: end.name }] : []));
+  const sets = setsOfPorts(one).map((name): Wanted => ({ kind: 'set', name }));
+  return [...new Map([...named, ...sets].map((each) => [`${each.kind} ${each.name}`, each])).values()];
 }
 
 /** Whether a rule or a guarantee names a set. */

@@ -1,6 +1,7 @@
 export * from './part';
 export * from './roster';
 export * from './reach';
+export * from './shared';
 export * from './touched';
 export * from './edit';
 export { changed, pick, type Change } from './field-change';

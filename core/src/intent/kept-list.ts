@@ -3,6 +3,7 @@ import { refuse, withPart, type EditContext, type NamedKind, type Outcome } from
 import { changed, pick, type Change } from './field-change';
 import type { AnyOperation } from './noun';
 import type { EstatePart, Intent, Part, SitePart } from './part';
+import { normalPurpose, purposeFlaws, type Purposed } from './purpose';
 
 /** A thing of a list: told apart by its id. */
 export interface Kept {
@@ -52,6 +53,8 @@ export interface KeptList<Item extends Kept, Where extends keyof Homes> {
   readonly always?: true;
   /** The order it is kept in; absent: as they came. */
   readonly order?: (a: Item, b: Item) => number;
+  /** Whether people may say of each what it is for. */
+  readonly purposed?: true;
   /** The same thing in the one way it is kept. */
   readonly normal?: (item: Item) => Item;
   readonly check: (intent: Intent, home: Homes[Where], item: Item) => readonly Flaw[];
@@ -80,7 +83,12 @@ type Raw<Item extends Kept> = Change<Item> & Readonly<Record<string, unknown>> &
 export function editsOfList<Op extends AnyOperation, Item extends Kept, Where extends keyof Homes>(
   kept: KeptList<Item, Where>,
 ): (intent: Intent, operation: Op, context: EditContext) => Outcome<Op> {
-  const { noun, where, normal = (item) => item } = kept;
+  const { noun, where, normal: plain = (item) => item, purposed } = kept;
+  const normal = (item: Item): Item => (purposed ? normalPurpose<Item & Purposed>(plain(item)) : plain(item));
+  const check: typeof kept.check = (intent, home, item) => [
+    ...(purposed ? purposeFlaws(noun, item as Purposed) : []),
+    ...kept.check(intent, home, item),
+  ];
   const title = kept.title ?? noun;
   const [itemKey, idKey] = [kept.item ?? noun, `${noun}Id`];
 
@@ -101,7 +109,7 @@ export function editsOfList<Op extends AnyOperation, Item extends Kept, Where ex
       const item = normal(raw[itemKey] as Item);
       if (list.some(({ id }) => id === item.id))
         return refuse(flaw(`${noun}.exists`, `This ${title} is already there.`));
-      const flaws = kept.check(intent, home, item);
+      const flaws = check(intent, home, item);
       if (flaws.length > 0) return refuse(...flaws);
       return done([...list, item], { type: `${noun}.remove`, [idKey]: item.id });
     }
@@ -121,7 +129,7 @@ export function editsOfList<Op extends AnyOperation, Item extends Kept, Where ex
     const next = normal({ ...item, ...raw.to });
     const fixed = kept.fixed?.(intent, home, { before: item, next }, context);
     if (fixed) return refuse(fixed);
-    const flaws = kept.check(intent, home, next);
+    const flaws = check(intent, home, next);
     if (flaws.length > 0) return refuse(...flaws);
     const inverse = { ...operation, from: pick(next, raw.to), to: pick(item, raw.to) };
     const items = list.map((each) => (each === item ? next : each));

@@ -1,7 +1,8 @@
 import type { Flaw, SearchHit } from '../base';
 import type { Schema } from '../schema';
 import type { EditContext, NamedKind, Outcome, Renamed } from './edit';
-import type { Intent, Part } from './part';
+import type { EstatePart, Intent, Part } from './part';
+import type { SharedThing } from './shared';
 
 /** An edit as far as every noun's is alike: its type begins with the noun's name. */
 export interface AnyOperation {
@@ -37,6 +38,8 @@ export interface Noun<Op extends AnyOperation> {
   readonly words: (operation: Op) => string;
   readonly secrets?: (operation: Op) => readonly SecretUse[];
   readonly naming?: Naming;
+  /** Those of its things that sites share. */
+  readonly shared?: (estate: EstatePart) => readonly SharedThing[];
   /** Finds things by what people remember of them. */
   readonly find?: (intent: Intent, matches: Matches) => Iterable<SearchHit>;
 }

@@ -3,6 +3,8 @@ import { Joi, type Schema } from '../schema';
 /** Pieces that shapes of edits are made of. */
 export const id = Joi.string().uuid().required();
 export const text = (most: number) => Joi.string().max(most).allow('').required();
+/** What something is for, in people’s words. */
+export const purpose = Joi.string().max(400).allow('', null);
 export const list = (item: Schema, most: number) => Joi.array().items(item).max(most);
 export const texts = (most: number) => list(Joi.string().max(200), most);
 export const type = (name: string) => Joi.string().valid(name).required();

@@ -94,6 +94,9 @@ function changeTo(siteId: string, old: Segment, recipe: Recipe): Operation | nul
   return { type: 'segment.set', siteId, segmentId: old.id, from: pick(old), to: pick(wanted) };
 }
 
+/** Whether a segment that was stamped from a recipe is still as it says. */
+export const followsRecipe = (segment: Segment, recipe: Recipe): boolean => changeTo('', segment, recipe) === null;
+
 function subnetFor(intent: Intent, site: SitePart, recipe: Recipe): Prefix | null {
   const used = [...intent.sites.values()].flatMap((each) =>
     each.segments.map((segment) => parsePrefix(segment.subnet)!),

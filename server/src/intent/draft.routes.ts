@@ -1,5 +1,5 @@
 import { MOST_DRAFT_NAME, MOST_DRAFT_TEXT, type DraftChange, type EditRequest } from '@iron-lattice/core/assess';
-import { editSchema } from '@iron-lattice/core/intent';
+import { editSchema, SHARED_KINDS, type SharedKind } from '@iron-lattice/core/intent';
 import { proposeSegment } from '@iron-lattice/core/lattice';
 import { Joi } from '@iron-lattice/core/schema';
 import type { Sequelize } from 'sequelize';
@@ -8,6 +8,7 @@ import { note } from '../platform/journal';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { DraftReview } from './draft-review';
 import type { DraftService } from './draft.service';
+import type { EstateDrafts } from './estate-draft';
 import type { SecretService } from './secret.service';
 import type { UndoService } from './undo.service';
 
@@ -24,6 +25,7 @@ const said = {
 export const draftRoutes = (
   drafts: DraftService,
   reviews: DraftReview,
+  estates: EstateDrafts,
   undo: UndoService,
   secrets: SecretService,
   database: Sequelize,
@@ -154,6 +156,31 @@ export const draftRoutes = (
     who: EVERYONE,
     params: { id: ID, siteId: ID },
     handle: async ({ params }) => drafts.site(await drafts.open(params['id']!), params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/shared',
+    shared: true,
+    summary:
+      'What sites share as a draft has it, with how many sites each of it reaches, and how many lack what it names',
+    who: EVERYONE,
+    params: { id: ID },
+    handle: ({ params }) => estates.get(params['id']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/shared/:kind/:thing/sites',
+    shared: true,
+    summary: 'What something that sites share is at each site where it applies',
+    who: EVERYONE,
+    params: {
+      id: ID,
+      kind: Joi.string()
+        .valid(...SHARED_KINDS)
+        .required(),
+      thing: Joi.string().max(100).required(),
+    },
+    handle: ({ params }) => estates.atSites(params['id']!, params['kind'] as SharedKind, params['thing']!),
   }),
   route({
     method: 'get',

@@ -98,6 +98,14 @@ export class TestDevice {
     }
   }
 
+  /** Waits for a document of a site: what was told before may be told once more. */
+  async documentOf(site: string): Promise<FrameOf<'document'>['document']> {
+    for (;;) {
+      const { document } = await this.next('document');
+      if (document.site.name === site) return document;
+    }
+  }
+
   async untilClosed(): Promise<void> {
     while (!this.closed) await this.change(Date.now() + 20_000);
   }

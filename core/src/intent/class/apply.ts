@@ -17,6 +17,7 @@ export const applyClass = editsOfList<ClassOperation, AccessClass, 'estate'>({
   list: 'classes',
   order: byName,
   normal: normalised,
+  purposed: true,
   check: (_intent, estate, one) => check(one, estate),
   named: 'class',
 });

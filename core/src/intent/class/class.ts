@@ -1,3 +1,4 @@
+import type { Purposed } from '../purpose';
 import type { SharedReach } from '../reach';
 
 /** A client that a class is given to by its MAC address: that identifies it and proves nothing. */
@@ -9,7 +10,7 @@ export interface ClassMember {
 }
 
 /** What clients that are known are given: a segment, and rules that name the class. */
-export interface AccessClass {
+export interface AccessClass extends Purposed {
   readonly id: string;
   readonly name: string;
   /** Name of the segment they join; each site looks it up among its own. */

@@ -1,5 +1,5 @@
 import { Joi } from '../../schema';
-import { list, reach, shapesOfList, text, type Shapes } from '../shape';
+import { list, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
 import type { ClassMember } from './class';
 import type { ClassFields } from './operations';
 
@@ -9,6 +9,7 @@ const fields = {
   segment: text(200),
   members: list(Joi.object(member), 20_000).required(),
   reach,
+  purpose,
 } satisfies Shapes<ClassFields>;
 
 export const classShapes = shapesOfList('class', 'estate', fields, { item: 'accessClass' });

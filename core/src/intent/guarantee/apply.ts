@@ -11,6 +11,7 @@ export const applyGuarantee = editsOfList<GuaranteeOperation, KeptGuarantee, 'sc
   where: 'scope',
   list: 'guarantees',
   normal: normalised,
+  purposed: true,
   check: (intent, home, guarantee) => check(intent, home.kind === 'site' ? home : null, guarantee),
 });
 

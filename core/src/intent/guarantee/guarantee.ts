@@ -1,7 +1,8 @@
 import type { RuleEnd, RuleService } from '../../rules';
+import type { Purposed } from '../purpose';
 
 /** A sentence about traffic that has to hold for every packet; see `Guarantee` for the kinds. */
-export interface KeptGuarantee {
+export interface KeptGuarantee extends Purposed {
   readonly id: string;
   readonly kind: 'never' | 'always' | 'only';
   readonly from: readonly RuleEnd[];

@@ -1,7 +1,7 @@
 import { Joi } from '../../schema';
 import type { FieldsOf } from '../kept-list';
 import { ends, services } from '../rule/schema';
-import { shapesOfList, type Shapes } from '../shape';
+import { purpose, shapesOfList, type Shapes } from '../shape';
 import type { KeptGuarantee } from './guarantee';
 
 const fields = {
@@ -11,6 +11,7 @@ const fields = {
   services,
   besides: ends.allow(null),
   tag: Joi.string().max(60).allow('', null),
+  purpose,
 } satisfies Shapes<FieldsOf<KeptGuarantee>>;
 
 export const guaranteeShapes = shapesOfList('guarantee', 'scope', fields);

@@ -12,6 +12,7 @@ export const applyPool = editsOfList<PoolOperation, VlanPool, 'site'>({
   list: 'pools',
   order: byName,
   normal: normalised,
+  purposed: true,
   check: (_intent, site, pool) => check(site, pool),
 });
 

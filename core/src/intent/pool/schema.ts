@@ -1,7 +1,7 @@
 import type { FieldsOf } from '../kept-list';
-import { shapesOfList, text, type Shapes } from '../shape';
+import { purpose, shapesOfList, text, type Shapes } from '../shape';
 import type { VlanPool } from './pool';
 
-const fields = { name: text(200), vlans: text(400) } satisfies Shapes<FieldsOf<VlanPool>>;
+const fields = { name: text(200), vlans: text(400), purpose } satisfies Shapes<FieldsOf<VlanPool>>;
 
 export const poolShapes = shapesOfList('pool', 'site', fields);

@@ -1,5 +1,5 @@
 import { Joi } from '../../schema';
-import { id, list, shapesOfList, text, type Shapes } from '../shape';
+import { id, list, purpose, shapesOfList, text, type Shapes } from '../shape';
 import type { SegmentFields } from './operations';
 import type { AddressService, AddressSpan, Isolation, Reservation, Segment6, ServiceOption } from './segment';
 
@@ -53,7 +53,7 @@ const fields = {
   addresses: Joi.object(service).allow(null).required(),
   // A segment need not have the following; null takes them away.
   domain: Joi.string().max(300).allow('', null),
-  purpose: Joi.string().max(400).allow('', null),
+  purpose,
   v6: Joi.object(v6).allow(null),
   recipeId: Joi.string().uuid().allow(null),
   isolation,

@@ -15,6 +15,7 @@ export const applySet = editsOfList<SetOperation, KeptSet, 'scope'>({
   list: 'sets',
   order: byName,
   normal: normalised,
+  purposed: true,
   check: (intent, home, set) => check(intent, home.kind === 'site' ? home : null, set),
   stays: (intent, home, { name }, context) => {
     const user = userOf(intent, home, name, context);
@@ -56,8 +57,8 @@ function check(intent: Intent, site: SitePart | null, set: KeptSet): Flaw[] {
 const filled = (texts: readonly string[] | undefined): readonly string[] =>
   (texts ?? []).map((text) => text.trim()).filter((text) => text !== '');
 
-function normalised({ id, name, addresses, ports, sets }: KeptSet): KeptSet {
+function normalised({ id, name, addresses, ports, sets, purpose }: KeptSet): KeptSet {
   const lists = { addresses: filled(addresses), ports: filled(ports), sets: filled(sets) };
   const held = Object.entries(lists).filter(([, list]) => list.length > 0);
-  return { id, name: name.trim(), ...Object.fromEntries(held) };
+  return { id, name: name.trim(), purpose: purpose ?? null, ...Object.fromEntries(held) };
 }

@@ -1,5 +1,5 @@
 import type { FieldsOf } from '../kept-list';
-import { shapesOfList, text, texts, type Shapes } from '../shape';
+import { purpose, shapesOfList, text, texts, type Shapes } from '../shape';
 import type { KeptSet } from './set';
 
 const fields = {
@@ -7,6 +7,7 @@ const fields = {
   addresses: texts(20_000).allow(null),
   ports: texts(2000).allow(null),
   sets: texts(200).allow(null),
+  purpose,
 } satisfies Shapes<FieldsOf<KeptSet>>;
 
 export const setShapes = shapesOfList('set', 'scope', fields);

@@ -11,6 +11,7 @@ export const applySsid = editsOfList<SsidOperation, Ssid, 'estate'>({
   list: 'ssids',
   always: true,
   order: (a, b) => byName(a, b) || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0),
+  purposed: true,
   check: (_intent, estate, ssid) => checkSsid(ssid, estate),
   named: 'ssid',
 });

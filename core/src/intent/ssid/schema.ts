@@ -1,6 +1,6 @@
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
-import { id, reach, shapesOfList, text, type Shapes } from '../shape';
+import { id, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
 import type { SsidFields } from './operations';
 
 const fields = {
@@ -15,6 +15,7 @@ const fields = {
   segment: text(200),
   reach,
   isolation,
+  purpose,
   byClass: Joi.boolean().allow(null),
 } satisfies Shapes<SsidFields>;
 

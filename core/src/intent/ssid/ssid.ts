@@ -1,10 +1,11 @@
 import type { SecretRef } from '../../base';
 import type { SsidSecurity } from '../../document';
 import type { Band } from '../../hardware';
+import type { Purposed } from '../purpose';
 import type { SharedReach } from '../reach';
 import type { Isolation } from '../segment/segment';
 
-export interface Ssid {
+export interface Ssid extends Purposed {
   readonly id: string;
   /** 1 to 32 bytes of UTF-8 on the air (IEEE 802.11-2020 §9.4.2.2). */
   readonly name: string;

@@ -1,0 +1,13 @@
+import { wantsOfEnds } from '../ends';
+import type { EstatePart } from '../part';
+import { EVERYWHERE, type SharedThing } from '../shared';
+
+/** Guarantees of every site, or of those with a tag. */
+export const sharedGuarantees = ({ guarantees = [] }: EstatePart): readonly SharedThing[] =>
+  guarantees.map((each) => ({
+    kind: 'guarantee',
+    id: each.id,
+    reach: EVERYWHERE,
+    tag: each.tag,
+    wants: wantsOfEnds(each),
+  }));
