@@ -34,6 +34,13 @@ export class Desk {
     await expect(this.page.getByRole('heading', { name, exact: true })).toBeVisible();
   }
 
+  /** Goes to what is seen over all sites. */
+  async overall(name: string): Promise<void> {
+    await this.page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
+    await this.page.getByRole('navigation', { name: 'Estate' }).getByRole('link', { name, exact: true }).click();
+    await expect(this.page.getByRole('heading', { name, exact: true })).toBeVisible();
+  }
+
   async addSite(name: string): Promise<void> {
     await this.press('Add site');
     await this.page.getByLabel('Name', { exact: true }).fill(name);

@@ -155,12 +155,17 @@ test('segments go out as a file and come back, each row looked at first', async 
 
 test('a recipe is stamped into many sites, each with a subnet of its own', async ({ desk, page }) => {
   await desk.openSite('Brinmouth', 'Lattice');
-  await more(page, 'Segment recipes…');
-  const sheet = desk.sheet('Segment recipes');
-  await sheet.getByRole('button', { name: /Lifeboat radio/ }).click();
-  await expect(sheet.getByRole('row', { name: /Petrel 10\.\d+\.77\.0\/26 added/ })).toBeVisible();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Segment recipes of all sites…' }).click();
+  await page.getByRole('gridcell', { name: 'Lifeboat radio' }).click();
+  const sheet = desk.sheet('Lifeboat radio');
+  await expect(sheet.getByRole('button', { name: /^Put into the draft: 0 segments/ })).toBeDisabled();
+  await sheet.getByRole('checkbox', { name: 'Choose all that are shown' }).check();
+  await expect(sheet.getByRole('row', { name: /Petrel .*10\.\d+\.77\.0\/26 added/ })).toBeVisible();
   await sheet.getByRole('button', { name: /^Put into the draft: 6 segments/ }).click();
-  await expect(sheet.getByRole('row', { name: /Petrel 10\.\d+\.77\.0\/26 as it says already/ })).toBeVisible();
+  await expect(sheet.getByRole('row', { name: /Petrel .*10\.\d+\.77\.0\/26 as it says already/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Lifeboat radio 77 \/26 .* 6 / })).toBeVisible();
+  await sheet.getByRole('link', { name: 'Brinmouth' }).click();
   await expect(page.getByRole('button', { name: /^Lifeboat radio: / })).toBeVisible();
 });
 

@@ -2,6 +2,7 @@ import type { Flaw } from '../base';
 import type { EstatePart, Link, Operation, RosterDevice, SitePart, VlanPool } from '../intent';
 import type { UplinkAddress } from './check';
 import type { Consequences } from './consequences';
+import type { MendStep } from './mend-all';
 import type { SiteReview } from './site-review';
 
 /** A draft as the top bar shows it. */
@@ -94,6 +95,23 @@ export interface SiteFindings {
   readonly warnings: number;
   /** Guarantees that would be broken. */
   readonly broken: number;
+  /** Ids of those that every site shares. */
+  readonly sharedBroken: readonly string[];
   /** Devices that would be told something else. */
   readonly changes: number;
+}
+
+/** What all mends of a site's findings together would do, after those that were made at other sites. */
+export interface SiteMends {
+  readonly siteId: string;
+  readonly name: string;
+  readonly steps: readonly MendStep[];
+  /** Findings that only a person can settle. */
+  readonly left: number;
+}
+
+/** Sites that are asked after, and edits of the draft that are thought to be made already. */
+export interface MendsAsked {
+  readonly siteIds: readonly string[];
+  readonly given: readonly Operation[];
 }

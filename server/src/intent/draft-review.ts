@@ -1,12 +1,14 @@
 import {
   reviewOf,
   type ConsequencesInput,
+  type MendsAsked,
   type SiteFindings,
+  type SiteMends,
   type SiteReview,
   type SiteReviewView,
   type TouchedSites,
 } from '@iron-lattice/core/assess';
-import { touchedSites } from '@iron-lattice/core/intent';
+import { apply, touchedSites, type Operation } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
 import type { DraftService } from './draft.service';
 
@@ -62,8 +64,35 @@ export class DraftReview {
     const reviews = await this.at(draft.id, siteIds);
     return reviews.map(({ siteId, counts, broken, changes }) => {
       const found = { errors: counts.error, warnings: counts.warning };
-      return { siteId, ...found, broken: broken.length, changes: changes.length };
+      const sharedBroken = broken.filter(({ shared }) => shared).map(({ id }) => id);
+      return { siteId, ...found, broken: broken.length, sharedBroken, changes: changes.length };
     });
+  }
+
+  /**
+   * What all mends at some sites would do together, one site after the other, since a mend may change what sites share. Nothing is
+   * changed by it; sites that are not there are left out.
+   */
+  async mends(draftId: string, { siteIds, given }: MendsAsked): Promise<SiteMends[]> {
+    const { intent, roster } = await this.drafts.recent(draftId);
+    const devices = new Map(roster.map((device) => [device.id, device]));
+    let now = intent;
+    const make = (operations: readonly Operation[]): void => {
+      for (const operation of operations) {
+        const done = apply(now, operation, (id) => devices.get(id));
+        if (done.ok) now = done.intent;
+      }
+    };
+    make(given);
+    const found: SiteMends[] = [];
+    for (const { siteId, input } of await this.drafts.basesAt(intent, siteIds)) {
+      const { told: _told, toldHashes: _hashes, ...facts } = input;
+      const site = now.sites.get(siteId)!;
+      const { steps, left } = await this.heavy.run('mends', { ...facts, estate: now.estate, site });
+      make(steps.flatMap(({ operations }) => operations));
+      found.push({ siteId, name: site.name, steps, left: left.length });
+    }
+    return found;
   }
 
   private async review(key: string, input: ConsequencesInput): Promise<SiteReview> {

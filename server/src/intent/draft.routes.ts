@@ -1,5 +1,11 @@
-import { MOST_DRAFT_NAME, MOST_DRAFT_TEXT, type DraftChange, type EditRequest } from '@iron-lattice/core/assess';
-import { editSchema, SHARED_KINDS, type SharedKind } from '@iron-lattice/core/intent';
+import {
+  MOST_DRAFT_NAME,
+  MOST_DRAFT_TEXT,
+  type DraftChange,
+  type EditRequest,
+  type MendsAsked,
+} from '@iron-lattice/core/assess';
+import { editSchema, operationSchema, SHARED_KINDS, type SharedKind } from '@iron-lattice/core/intent';
 import { proposeSegment } from '@iron-lattice/core/lattice';
 import { Joi } from '@iron-lattice/core/schema';
 import type { Sequelize } from 'sequelize';
@@ -12,8 +18,8 @@ import type { EstateDrafts } from './estate-draft';
 import type { SecretService } from './secret.service';
 import type { UndoService } from './undo.service';
 
-/** Sites that are asked after at once. */
-const MOST_SITES = 50;
+/** Sites that are asked after at once, and edits that are thought to be made already. */
+const [MOST_SITES, MOST_GIVEN] = [50, 2000];
 /** Ids parted by commas. */
 const SITE_IDS = /^[0-9a-f-]{36}(,[0-9a-f-]{36})*$/;
 
@@ -205,6 +211,18 @@ export const draftRoutes = (
         .required(),
     },
     handle: ({ params, query }) => reviews.at(params['id']!, query['sites']!.split(',')),
+  }),
+  route<MendsAsked>({
+    method: 'post',
+    path: '/api/drafts/:id/mends',
+    summary: 'What all mends at some sites would do together; nothing is changed',
+    who: CHANGERS,
+    params: { id: ID },
+    body: Joi.object({
+      siteIds: Joi.array().items(Joi.string().uuid()).min(1).max(MOST_SITES).required(),
+      given: Joi.array().items(operationSchema).max(MOST_GIVEN).required(),
+    }),
+    handle: ({ params, body }) => reviews.mends(params['id']!, body),
   }),
   route({
     method: 'get',

@@ -47,7 +47,7 @@ test('what is shared is made without standing in a site, and told with where it 
   expect(names).toContainEqual({ kind: 'segment', name: 'Mess', sites: 1, vlans: [40] });
   expect((await atSites('class', id)).json).toMatchObject([
     { site: 'Quay', siteId: quay, segment: null, lacks: ['segment Mess'] },
-    { site: 'Pier', siteId: pier, segment: { vlan: 40, subnet: '10.5.20.0/24' }, lacks: [] },
+    { site: 'Pier', siteId: pier, segment: { vlan: 40, subnet: '10.5.40.0/24' }, lacks: [] },
   ]);
   // The next look sees the next edit.
   await edit(mess(quay, 41));

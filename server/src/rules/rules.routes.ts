@@ -41,6 +41,14 @@ export const rulesRoutes = (rules: RulesService): Route[] => [
   }),
   route({
     method: 'get',
+    path: '/api/rule-hits',
+    shared: true,
+    summary: 'How often each rule that sites share decided, over all of them',
+    who: EVERYONE,
+    handle: () => rules.sharedHits(),
+  }),
+  route({
+    method: 'get',
     path: '/api/sites/:siteId/rule-hits',
     summary: 'How often each rule of a site decided',
     who: EVERYONE,

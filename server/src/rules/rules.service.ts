@@ -123,6 +123,24 @@ export class RulesService {
     }));
   }
 
+  /** The same over all sites, of the rules that they share. */
+  async sharedHits(): Promise<RuleHits[]> {
+    const { intent } = await this.intents.live();
+    const rules = [...(intent.estate.rulesBefore ?? []), ...(intent.estate.rulesAfter ?? [])].map(({ id }) => id);
+    const rows = await this.database.query<{ rule_id: string; packets: string; since: Date; last_at: Date | null }>(
+      `SELECT rule_id, least(sum(packets), 9007199254740991) AS packets, min(since) AS since, max(last_at) AS last_at
+       FROM rule_hit WHERE rule_id IN (SELECT jsonb_array_elements_text(:rules::jsonb)) GROUP BY rule_id`,
+      { replacements: { rules: JSON.stringify(rules) }, type: QueryTypes.SELECT },
+    );
+    return rows.map(({ rule_id, packets, since, last_at }) => ({
+      ruleId: rule_id,
+      packets: Number(packets),
+      since: since.toISOString(),
+      lastAt: last_at?.toISOString() ?? null,
+      notes: [],
+    }));
+  }
+
   /** A site's policy or rules as a file. */
   async write(
     draftId: string,

@@ -7,10 +7,14 @@ import {
   type AccessClass,
   type ClassFields,
   type Operation,
+  type SharedReach,
 } from '@iron-lattice/core/intent';
 import type { SiteClient } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
+import { AtSites } from '../shell/at-sites';
 import { EditForm } from '../shell/edit-form';
+import { ReachCell } from '../shell/reach-cell';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
@@ -22,8 +26,8 @@ interface ClassText {
   readonly segment: string;
   /** One client a line. */
   readonly members: string;
-  /** `estate`, `site`, or `kept`: the sites it has. */
-  readonly reach: 'estate' | 'site' | 'kept';
+  readonly reach: SharedReach;
+  readonly purpose: string;
 }
 
 /** Wrong lines that are told one by one. */
@@ -32,7 +36,7 @@ const MOST_TOLD = 5;
 /** An access class's sheet, new or there already. */
 @Component({
   selector: 'il-class-sheet',
-  imports: [FormsModule, MatButtonModule, Cell, ChoiceCell, Sheet, TextCell],
+  imports: [FormsModule, MatButtonModule, AtSites, Cell, ChoiceCell, ReachCell, Sheet, TextCell],
   template: `
     <il-sheet
       [focusFirst]="accessClass() === null"
@@ -49,7 +53,7 @@ const MOST_TOLD = 5;
           mat-flat-button
           type="submit"
           form="class-fields"
-          [disabled]="form.busy() || !form.differs() || wrong() !== ''"
+          [disabled]="form.busy() || !form.differs() || wrong() !== '' || nowhere()"
         >
           {{ accessClass() ? 'Put into the draft' : 'Add class' }}
         </button>
@@ -76,11 +80,10 @@ const MOST_TOLD = 5;
             [flaw]="problem()?.of('segment')"
             (chosen)="set({ segment: $event })"
           />
-          <il-choice-cell
-            label="Reaches"
+          <il-reach-cell
             for="class-reach"
-            [options]="reaches()"
-            [value]="text().reach"
+            [of]="accessClass()?.id ?? null"
+            [reach]="text().reach"
             [disabled]="!session.mayChange()"
             (chosen)="set({ reach: $event })"
           />
@@ -97,6 +100,19 @@ const MOST_TOLD = 5;
             [value]="text().members"
             (typed)="set({ members: $event })"
           />
+          <il-text-cell
+            label="What it is for"
+            for="class-purpose"
+            size="wide"
+            hint="Found by it"
+            [flaw]="problem()?.of('purpose')"
+            [readonly]="!session.mayChange()"
+            [value]="text().purpose"
+            (typed)="set({ purpose: $event })"
+          />
+          @if (accessClass() && shared.atEstate()) {
+            <il-at-sites kind="class" stage="entry" [id]="accessClass()!.id" />
+          }
           @if (here().length > 0) {
             <il-cell label="Here now" size="wide">
               <ul class="here">
@@ -131,6 +147,7 @@ const MOST_TOLD = 5;
 })
 export class ClassSheet {
   private readonly store = inject(SiteStore);
+  protected readonly shared = inject(SharedStore);
   protected readonly session = inject(SessionStore);
   /** Null for a new one. */
   readonly accessClass = input.required<AccessClass | null>();
@@ -147,23 +164,11 @@ export class ClassSheet {
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
-  protected readonly segments = computed(() => {
-    const here = (this.store.site()?.segments ?? []).map(({ name, vlan }) => ({
-      value: name,
-      label: `${name} · VLAN ${vlan}`,
-    }));
-    const { segment } = this.text();
-    const known = segment === '' || here.some(({ value }) => value.toLowerCase() === segment.toLowerCase());
-    return known ? here : [...here, { value: segment, label: `${segment}, not at this site` }];
-  });
-  protected readonly reaches = computed(() => {
-    const each = this.accessClass();
-    const more = each?.reach.kind === 'sites' && this.reachOf(each) === 'kept' ? each.reach.siteIds.length : 0;
-    return [
-      { value: 'site', label: 'this site' },
-      ...(more > 0 ? [{ value: 'kept', label: `${more} sites, as now` }] : []),
-      { value: 'estate', label: 'the whole estate' },
-    ];
+  protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, false));
+  /** Whether it would reach no site at all. */
+  protected readonly nowhere = computed(() => {
+    const { reach } = this.text();
+    return reach.kind === 'sites' && reach.siteIds.length === 0;
   });
   private readonly list = computed(() => readMembers(this.text().members));
   /** What is wrong with lines of the list, in words. */
@@ -173,7 +178,7 @@ export class ClassSheet {
     return [...told, ...(wrong.length > MOST_TOLD ? [`And ${wrong.length - MOST_TOLD} more.`] : [])].join(' ');
   });
 
-  protected readonly other = computed(() => this.form.other(['name', 'segment', 'members']));
+  protected readonly other = computed(() => this.form.other(['name', 'segment', 'members', 'purpose']));
 
   protected set(change: Partial<ClassText>): void {
     this.form.put(change);
@@ -184,7 +189,7 @@ export class ClassSheet {
   }
 
   protected async keep(): Promise<void> {
-    if (this.wrong() !== '' || !this.form.differs()) return;
+    if (this.wrong() !== '' || !this.form.differs() || this.nowhere()) return;
     await this.form.send(async () => {
       const each = this.accessClass();
       const id = each?.id ?? crypto.randomUUID();
@@ -198,15 +203,8 @@ export class ClassSheet {
   }
 
   private fields(): ClassFields {
-    const { name, segment, reach } = this.text();
-    const sites = { kind: 'sites' as const, siteIds: [this.store.siteId()!] };
-    const kept = this.accessClass()?.reach ?? sites;
-    return {
-      name,
-      segment,
-      members: this.list().members,
-      reach: reach === 'estate' ? { kind: 'estate' } : reach === 'site' ? sites : kept,
-    };
+    const { name, segment, reach, purpose } = this.text();
+    return { name, segment, members: this.list().members, reach, purpose: purpose.trim() || null };
   }
 
   private change(each: AccessClass): Operation {
@@ -215,13 +213,8 @@ export class ClassSheet {
   }
 
   private textOf(each: AccessClass | null): ClassText {
-    if (!each) return { name: '', segment: '', members: '', reach: 'site' };
-    const { name, segment, members } = each;
-    return { name, segment, members: writeMembers(members), reach: this.reachOf(each) };
-  }
-
-  private reachOf({ reach }: AccessClass): ClassText['reach'] {
-    if (reach.kind === 'estate') return 'estate';
-    return reach.siteIds.length === 1 && reach.siteIds[0] === this.store.siteId() ? 'site' : 'kept';
+    if (!each) return { name: '', segment: '', members: '', reach: this.shared.newReach(), purpose: '' };
+    const { name, segment, members, reach, purpose } = each;
+    return { name, segment, members: writeMembers(members), reach, purpose: purpose ?? '' };
   }
 }

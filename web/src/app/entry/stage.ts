@@ -7,7 +7,16 @@ export const entry: readonly Stage[] = [
     name: 'Entry',
     page: () => import('./entry-page').then((m) => m.EntryPage),
     add: 'Add access class',
-    hits: ['class'],
     findings: { class: byId },
+  },
+  {
+    at: 'estate',
+    path: 'entry',
+    name: 'Entry',
+    title: 'Access classes of all sites',
+    page: () => import('./shared-classes-page').then((m) => m.SharedClassesPage),
+    add: 'Add access class',
+    hits: { class: byId },
+    shows: 'shared',
   },
 ];

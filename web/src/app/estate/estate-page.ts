@@ -4,13 +4,13 @@ import { Router } from '@angular/router';
 import type { SiteView } from '@iron-lattice/core/intake';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
+import { SiteFindingsStore } from '../shell/site-findings';
 import { DataTable } from '../ui/data-table';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { StateMark } from '../ui/state-mark';
 import { isListed, SITE_COLUMNS, SITE_FILTERS, type SiteFilter, type SiteRow } from './site-columns';
 import { NewSiteSheet } from './new-site-sheet';
-import { SiteFindingsStore } from './site-findings';
 import { SiteListSheet } from './site-list-sheet';
 import { SiteSheet } from './site-sheet';
 

@@ -6,7 +6,7 @@ const row = (name: string, found: Partial<SiteFindings> | null, more: Partial<Si
   ...{ id: name, version: 0, name, code: 'x', country: 'IE', timeZone: 'Europe/Dublin', address: '', tags: [] },
   ...{ window: null, drafts: 0, hitches: 0, behind: false, revision: 4 },
   devices: { expected: 0, calling: 0, 'in step': 4, behind: 0, silent: 0, stuck: 0 },
-  found: found && { siteId: name, errors: 0, warnings: 0, broken: 0, changes: 0, ...found },
+  found: found && { siteId: name, errors: 0, warnings: 0, broken: 0, sharedBroken: [], changes: 0, ...found },
   ...more,
 });
 const ROWS = [

@@ -1,4 +1,4 @@
-import type { Stage } from '../shell/stage';
+import { byId, type Stage } from '../shell/stage';
 
 export const estate: readonly Stage[] = [
   {
@@ -7,6 +7,6 @@ export const estate: readonly Stage[] = [
     name: 'Sites',
     title: 'All sites',
     page: () => import('./estate-page').then((m) => m.EstatePage),
-    hits: ['site', 'segment', 'ssid', 'class'],
+    hits: { site: byId },
   },
 ];

@@ -12,7 +12,7 @@ export const intake: readonly Stage[] = [
     name: 'Devices',
     title: 'All devices',
     page,
-    hits: ['device'],
+    hits: { device: byId },
     waiting: (store) => calling(store.estate()?.calling ?? 0),
   },
   {
@@ -21,7 +21,7 @@ export const intake: readonly Stage[] = [
     name: 'Intake',
     page,
     add: 'Find devices',
-    hits: ['site', 'device'],
+    hits: { site: byId, device: byId },
     findings: { device: byId },
     waiting: (store) => calling(store.calling().length),
   },

@@ -1,7 +1,7 @@
 import { Component, computed, effect, inject, input, linkedSignal, signal, untracked, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
-import { ActivatedRoute, Router } from '@angular/router';
+import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { servedFrom } from '@iron-lattice/core/intent';
 import { SEGMENT_COLUMNS, cellsOf } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
@@ -20,7 +20,6 @@ import { PoolsSheet } from './segments/pools-sheet';
 import { PortSheet } from './ports/port-sheet';
 import { PortsSheet } from './ports/ports-sheet';
 import { PortsView } from './ports/ports-view';
-import { RecipesSheet } from './ports/recipes-sheet';
 import { SegmentListSheet } from './segments/segment-list-sheet';
 import { SegmentSheet } from './segments/segment-sheet';
 import { servingBoxes, writeServed } from './segments/served-tokens';
@@ -37,12 +36,13 @@ interface Choice {
 const VIEWS = ['Grid', 'Ports', 'Cabling', 'Addresses', 'Clients'] as const;
 type View = (typeof VIEWS)[number];
 /** Sheets that are opened by a press of their own. */
-type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
+type Extra = 'list' | 'pools' | 'mend' | null;
 
 /** The lattice of a site: its grid of segments and what carries them, its ports, cables, addresses and clients. */
 @Component({
   selector: 'il-lattice-page',
   imports: [
+    RouterLink,
     MatButtonModule,
     MatMenuModule,
     Stage,
@@ -59,7 +59,6 @@ type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
     NewSegmentSheet,
     SegmentListSheet,
     PoolsSheet,
-    RecipesSheet,
   ],
   providers: [SiteClients, LatticeFacts],
   template: `
@@ -81,7 +80,7 @@ type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
       <mat-menu #more>
         @if (session.mayChange()) {
           <button mat-menu-item (click)="show2('list')">Segments from a list…</button>
-          <button mat-menu-item (click)="show2('recipes')">Segment recipes…</button>
+          <a mat-menu-item routerLink="/segments">Segment recipes of all sites…</a>
           <button mat-menu-item (click)="show2('pools')">VLAN pools…</button>
           <button mat-menu-item (click)="show2('mend')">Mend all…</button>
         }
@@ -153,8 +152,6 @@ type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
           <il-segment-list-sheet (closed)="extra.set(null)" />
         } @else if (extra() === 'pools') {
           <il-pools-sheet (closed)="extra.set(null)" />
-        } @else if (extra() === 'recipes') {
-          <il-recipes-sheet (closed)="extra.set(null)" />
         } @else if (extra() === 'mend') {
           <il-mend-all (closed)="extra.set(null)" />
         } @else if (view() === 'Ports' && ports().size > 0) {
@@ -200,7 +197,6 @@ type Extra = 'list' | 'pools' | 'recipes' | 'mend' | null;
     il-ports-sheet,
     il-segment-list-sheet,
     il-pools-sheet,
-    il-recipes-sheet,
     il-mend-all,
     il-new-segment-sheet {
       display: contents;

@@ -1,5 +1,6 @@
 import { Component, inject, output, signal } from '@angular/core';
 import { attempt, type Problem } from '../session/problem';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
@@ -19,7 +20,7 @@ import { TextCell } from '../ui/text-cell';
           size="wide"
           [mono]="true"
           example="203.0.113.200"
-          [value]="(store.data()?.estate?.controller ?? []).join(', ')"
+          [value]="(shared.estate()?.controller ?? []).join(', ')"
           (done)="put($event)"
         />
       </div>
@@ -29,11 +30,12 @@ import { TextCell } from '../ui/text-cell';
 })
 export class ControllerSheet {
   protected readonly store = inject(SiteStore);
+  protected readonly shared = inject(SharedStore);
   readonly closed = output<void>();
   protected readonly problem = signal<Problem | null>(null);
 
   protected async put(text: string): Promise<void> {
-    const from = this.store.data()?.estate.controller ?? [];
+    const from = this.shared.estate()?.controller ?? [];
     const to = text
       .split(',')
       .map((part) => part.trim())

@@ -5,8 +5,10 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Finding } from '@iron-lattice/core/assess';
 import { ruleName, type PolicyRow } from '@iron-lattice/core/rollout';
 import { SessionStore } from '../session/session-store';
+import { AtSites } from '../shell/at-sites';
 import { EditForm } from '../shell/edit-form';
 import { Problem } from '../session/problem';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficCell } from '../shell/traffic-cell';
 import { Cell } from '../ui/cell';
@@ -30,7 +32,7 @@ const WHERE: Readonly<Record<string, string>> = {
 /** A rule: one that there is, whose edits go to the draft as they are made, or one that is to be added. */
 @Component({
   selector: 'il-rule-sheet',
-  imports: [DatePipe, MatButtonModule, MatCheckboxModule, Cell, ChoiceCell, TrafficCell, Sheet, TextCell],
+  imports: [DatePipe, MatButtonModule, MatCheckboxModule, AtSites, Cell, ChoiceCell, TrafficCell, Sheet, TextCell],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" [focusFirst]="row() === null" (closed)="closed.emit()">
       @if (row() && editable()) {
@@ -57,7 +59,7 @@ const WHERE: Readonly<Record<string, string>> = {
           <il-choice-cell
             label="Rulebook"
             for="rule-book"
-            [options]="books"
+            [options]="books()"
             [value]="book()"
             (chosen)="book.set($event)"
           />
@@ -125,7 +127,11 @@ const WHERE: Readonly<Record<string, string>> = {
             >
           }
         </il-cell>
-        @if (row(); as row) {
+        @if (shared.atEstate()) {
+          @if (row(); as row) {
+            <il-at-sites kind="rule" stage="rules" [id]="row.rule.id" />
+          }
+        } @else if (row(); as row) {
           <il-cell label="Where it takes effect" size="wide">
             <p class="value">{{ where() }}</p>
             @for (finding of findings(); track finding.key) {
@@ -183,6 +189,7 @@ const WHERE: Readonly<Record<string, string>> = {
 })
 export class RuleSheet {
   protected readonly store = inject(SiteStore);
+  protected readonly shared = inject(SharedStore);
   protected readonly session = inject(SessionStore);
   protected readonly facts = inject(RulesFacts);
   /** Null: a new one. */
@@ -204,16 +211,17 @@ export class RuleSheet {
     { value: 'switches', label: 'At switches' },
     { value: 'aps', label: 'At APs' },
   ];
-  protected readonly books = [
-    { value: 'site', label: 'This site' },
+  protected readonly books = computed(() => [
+    ...(this.shared.atEstate() ? [] : [{ value: 'site', label: 'This site' }]),
     { value: 'before', label: 'Every site, before its own' },
     { value: 'after', label: 'Every site, after its own' },
-  ];
+  ]);
   protected readonly book = anewFor(
     () => this.after()?.book,
     (): RuleBookName => {
       const book = this.after()?.book;
-      return book === 'before' || book === 'after' ? book : 'site';
+      if (book === 'before' || book === 'after') return book;
+      return this.shared.atEstate() ? 'before' : 'site';
     },
   );
   /** What is typed; of a rule that there is, as the draft has it until something refused stays typed. */

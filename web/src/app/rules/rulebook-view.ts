@@ -274,7 +274,7 @@ export class RulebookView {
         to: wordsOf(writeEnds(rule.to)),
         services: writeServices(rule.services),
         times: rule.times ? writeTimes(rule.times) : '',
-        places: row.places.map((place) => PLACES[place]).join(', '),
+        places: this.placesOf(row),
         comment: rule.comment ?? '',
         hits: this.facts.hitWords(hits),
         quiet: !hits?.lastAt,
@@ -282,13 +282,25 @@ export class RulebookView {
       };
     }),
   );
+  /** Where it takes effect; over all sites, where it is to, since each site's boxes decide. */
+  private placesOf({ rule, places }: PolicyRow): string {
+    if (this.store.siteId() === null) return rule.at ? PLACES[rule.at] : 'where it can';
+    return places.map((place) => PLACES[place]).join(', ');
+  }
+  /** Books that are shown though they are empty: one may add to them. */
+  private readonly always = computed((): readonly RuleBook[] =>
+    this.store.siteId() === null ? ['before', 'after'] : ['site'],
+  );
   private readonly books = computed(() =>
     BOOKS.map((name) => ({
       name,
       title: TITLES[name],
-      none: 'No rule of its own yet. What no rule says anything of passes between segments and out to the internet.',
+      none:
+        name === 'site'
+          ? 'No rule of its own yet. What no rule says anything of passes between segments and out to the internet.'
+          : 'None yet.',
       rows: this.lines().filter((line) => line.row.book === name),
-    })).filter(({ name, rows }) => rows.length > 0 || name === 'site'),
+    })).filter(({ name, rows }) => rows.length > 0 || this.always().includes(name)),
   );
   /** The rules of each place in the order in which it asks them; one that takes effect at two stands under both. */
   private readonly places = computed(() => [

@@ -45,8 +45,11 @@ export class RulesApi {
     );
   }
 
-  hits(siteId: string): Promise<RuleHits[]> {
-    return firstValueFrom(this.http.get<RuleHits[]>(`/api/sites/${siteId}/rule-hits`));
+  /** @param siteId of one site, or null: over all, of the rules that they share. */
+  hits(siteId: string | null): Promise<RuleHits[]> {
+    return firstValueFrom(
+      this.http.get<RuleHits[]>(siteId === null ? '/api/rule-hits' : `/api/sites/${siteId}/rule-hits`),
+    );
   }
 
   look(book: RuleBookName, file: Blob): Promise<RuleListPreview> {

@@ -1,6 +1,7 @@
 import { Injectable, computed, inject } from '@angular/core';
-import type { KeptSet, OfBook } from '@iron-lattice/core/intent';
+import type { EstatePart, KeptSet, OfBook } from '@iron-lattice/core/intent';
 import { policyOf, type PolicyRow } from '@iron-lattice/core/rollout';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficTokens } from '../shell/traffic-tokens';
 import { RulesApi, type RuleHits } from './rules-api';
@@ -14,6 +15,7 @@ const QUIET_DAYS = 30;
 export class RulesFacts {
   private readonly store = inject(SiteStore);
   private readonly api = inject(RulesApi);
+  private readonly shared = inject(SharedStore);
 
   private readonly tokens = inject(TrafficTokens);
   readonly resolved = this.tokens.resolved;
@@ -21,21 +23,23 @@ export class RulesFacts {
     const [site, data] = [this.resolved(), this.store.data()];
     return site && data ? policyOf(site, data.roster) : null;
   });
-  /** Every rule that takes effect here, in order. */
-  readonly rows = computed((): readonly PolicyRow[] => this.made()?.rows ?? []);
+  /** Every rule that takes effect here, in order; over all sites, those that they share. */
+  readonly rows = computed((): readonly PolicyRow[] => {
+    const estate = this.shared.atEstate() ? this.shared.estate() : null;
+    return estate ? sharedRows(estate) : (this.made()?.rows ?? []);
+  });
   readonly sets = computed((): readonly { readonly set: KeptSet; readonly shared: boolean }[] => {
-    const data = this.store.data();
     return [
-      ...(data?.estate.sets ?? []).map((set) => ({ set, shared: true })),
-      ...(data?.site.sets ?? []).map((set) => ({ set, shared: false })),
+      ...(this.shared.estate()?.sets ?? []).map((set) => ({ set, shared: true })),
+      ...(this.store.site()?.sets ?? []).map((set) => ({ set, shared: false })),
     ];
   });
   readonly known = this.tokens.known;
 
   private readonly counted = liveFetch({
-    of: () => this.store.siteId() ?? undefined,
-    fetch: (siteId) => this.api.hits(siteId),
-    when: (event) => event.type === 'device' && event.siteIds.includes(this.store.siteId()),
+    of: () => ({ siteId: this.store.siteId() }),
+    fetch: ({ siteId }) => this.api.hits(siteId),
+    when: (event) => event.type === 'device' && event.siteIds.includes(this.store.siteId() ?? ''),
   });
   readonly hits = computed(() => new Map((this.counted.value() ?? []).map((each) => [each.ruleId, each])));
 
@@ -54,4 +58,13 @@ export class RulesFacts {
     if (row.book === 'site') return { siteId: this.store.siteId()! };
     return row.book === 'before' || row.book === 'after' ? { book: row.book } : null;
   }
+}
+
+/** The rules of every site, before and after its own. Where one takes effect each site says. */
+function sharedRows({ rulesBefore = [], rulesAfter = [] }: EstatePart): PolicyRow[] {
+  const books = [
+    ['before', rulesBefore],
+    ['after', rulesAfter],
+  ] as const;
+  return books.flatMap(([book, rules]) => rules.map((rule) => ({ book, rule, applies: !rule.off, places: [] })));
 }

@@ -5,6 +5,7 @@ import { ActivatedRoute, Router } from '@angular/router';
 import type { Operation } from '@iron-lattice/core/intent';
 import type { PolicyRow } from '@iron-lattice/core/rollout';
 import { PastStore } from '../shell/past-store';
+import { SharedStore } from '../shell/shared-store';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
@@ -46,7 +47,7 @@ type Open = 'rule' | 'set' | 'list' | 'controller' | null;
   template: `
     <il-stage heading="Rules" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
-        @for (each of views; track each) {
+        @for (each of views(); track each) {
           <button type="button" [attr.aria-pressed]="view() === each" (click)="look(each)">
             {{ each }}
             @if (each === 'Guarantees' && broken() > 0) {
@@ -57,18 +58,22 @@ type Open = 'rule' | 'set' | 'list' | 'controller' | null;
       </div>
       <button actions mat-button [matMenuTriggerFor]="more">More</button>
       <mat-menu #more>
-        @if (view() === 'Rulebook') {
+        @if (view() === 'Rulebook' && !shared.atEstate()) {
           <button mat-menu-item (click)="byPlace.set(!byPlace())">
             {{ byPlace() ? 'Group by rulebook' : 'Group by the place where they take effect' }}
           </button>
         }
         @if (session.mayChange()) {
-          <button mat-menu-item (click)="open.set('list')">Rules from a list…</button>
+          @if (!shared.atEstate()) {
+            <button mat-menu-item (click)="open.set('list')">Rules from a list…</button>
+          }
           <button mat-menu-item (click)="open.set('controller')">Where this controller answers…</button>
         }
-        <a mat-menu-item [href]="file('csv')" download>This site’s rules as CSV</a>
-        <a mat-menu-item [href]="file('nft')" download>The gateway’s policy as nftables</a>
-        <a mat-menu-item [href]="file('acl')" download>Access lists as RFC 8519 JSON</a>
+        @if (!shared.atEstate()) {
+          <a mat-menu-item [href]="file('csv')" download>This site’s rules as CSV</a>
+          <a mat-menu-item [href]="file('nft')" download>The gateway’s policy as nftables</a>
+          <a mat-menu-item [href]="file('acl')" download>Access lists as RFC 8519 JSON</a>
+        }
       </mat-menu>
       @if (session.mayChange() && view() === 'Sets') {
         <button actions mat-stroked-button (click)="newSet()">Add set</button>
@@ -76,7 +81,9 @@ type Open = 'rule' | 'set' | 'list' | 'controller' | null;
       @if (session.mayChange() && view() === 'Rulebook') {
         <button actions mat-stroked-button (click)="newRule()">Add rule</button>
       }
-      <il-ask-bar />
+      @if (!shared.atEstate()) {
+        <il-ask-bar />
+      }
       @switch (view()) {
         @case ('Rulebook') {
           <il-rulebook-view
@@ -142,6 +149,7 @@ type Open = 'rule' | 'set' | 'list' | 'controller' | null;
 })
 export class RulesPage {
   protected readonly store = inject(SiteStore);
+  protected readonly shared = inject(SharedStore).follow();
   protected readonly session = inject(SessionStore);
   protected readonly facts = inject(RulesFacts);
   private readonly api = inject(RulesApi);
@@ -153,21 +161,27 @@ export class RulesPage {
   /** A rule's id or `guarantee:` and an id, from a finding. */
   readonly show = input<string>();
 
-  protected readonly views = VIEWS;
-  protected readonly shownGuarantee = computed(() =>
-    this.show()?.startsWith('guarantee:') ? this.show()!.slice('guarantee:'.length) : null,
-  );
+  /** What one site reaches is seen at that site. */
+  protected readonly views = computed(() => VIEWS.filter((each) => each !== 'Reach' || !this.shared.atEstate()));
+  protected readonly shownGuarantee = computed(() => this.named('guarantee'));
+  private readonly shownSet = computed(() => this.named('set'));
+  private named(kind: string): string | null {
+    const show = this.show() ?? '';
+    return show.startsWith(`${kind}:`) ? show.slice(kind.length + 1) : null;
+  }
   protected readonly view = computed(
     (): View =>
-      VIEWS.find((each) => each.toLowerCase() === this.as()) ?? (this.shownGuarantee() ? 'Guarantees' : 'Rulebook'),
+      this.views().find((each) => each.toLowerCase() === this.as()) ??
+      (this.shownGuarantee() ? 'Guarantees' : this.shownSet() ? 'Sets' : 'Rulebook'),
   );
   /** The rule that is shown; null for a new one. */
   protected readonly ruleId = linkedSignal((): string | null => this.show() ?? null);
   protected readonly open = linkedSignal<string | undefined, Open>({
     source: () => this.show(),
-    computation: (shown) => (shown && !shown.startsWith('guarantee:') ? 'rule' : null),
+    computation: (shown) =>
+      !shown || shown.startsWith('guarantee:') ? null : shown.startsWith('set:') ? 'set' : 'rule',
   });
-  protected readonly setId = signal<string | null>(null);
+  protected readonly setId = linkedSignal((): string | null => this.shownSet());
   /** The rule that was shown when a new one was begun: it comes behind it. */
   protected readonly after = signal<PolicyRow | null>(null);
   protected readonly row = computed(() => this.facts.rows().find(({ rule }) => rule.id === this.ruleId()) ?? null);
@@ -177,6 +191,7 @@ export class RulesPage {
   );
   protected readonly note = computed(() => {
     const rows = this.facts.rows();
+    if (this.shared.atEstate()) return `${rows.length} of every site`;
     const own = rows.filter(({ book }) => book === 'site').length;
     return `${rows.length} in force, ${own} of this site`;
   });

@@ -5,7 +5,9 @@ import { uses, type KeptSet } from '@iron-lattice/core/intent';
 import { ruleName } from '@iron-lattice/core/rollout';
 import { readAddresses, readPorts } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
+import { AtSites } from '../shell/at-sites';
 import { EditForm } from '../shell/edit-form';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficTokens } from '../shell/traffic-tokens';
 import { Cell } from '../ui/cell';
@@ -19,6 +21,7 @@ interface SetText {
   readonly addresses: string;
   readonly ports: string;
   readonly sets: string;
+  readonly purpose: string;
 }
 const lines = (text: string): string[] =>
   text
@@ -27,7 +30,8 @@ const lines = (text: string): string[] =>
     .filter((line) => line !== '');
 const textOf = (set: KeptSet | null): SetText => {
   const list = (texts: readonly string[] | undefined): string => (texts ?? []).join('\n');
-  return { name: set?.name ?? '', addresses: list(set?.addresses), ports: list(set?.ports), sets: list(set?.sets) };
+  const lists = { addresses: list(set?.addresses), ports: list(set?.ports), sets: list(set?.sets) };
+  return { name: set?.name ?? '', purpose: set?.purpose ?? '', ...lists };
 };
 /** Most wrong lines that are told one by one. */
 const MOST_TOLD = 12;
@@ -35,7 +39,7 @@ const MOST_TOLD = 12;
 /** A named set: one that there is, or one to be added. Many lines may be pasted at once; each wrong one is told. */
 @Component({
   selector: 'il-set-sheet',
-  imports: [MatButtonModule, MatCheckboxModule, Cell, Sheet, TokenField, TextCell],
+  imports: [MatButtonModule, MatCheckboxModule, AtSites, Cell, Sheet, TokenField, TextCell],
   template: `
     <il-sheet
       [heading]="set()?.name ?? 'New named set'"
@@ -63,7 +67,7 @@ const MOST_TOLD = 12;
           [value]="typed.name"
           (done)="put({ name: $event })"
         >
-          @if (set() === null) {
+          @if (set() === null && !everywhere.atEstate()) {
             <mat-checkbox [checked]="shared()" (change)="shared.set($event.checked)">For every site</mat-checkbox>
           }
         </il-text-cell>
@@ -95,6 +99,18 @@ const MOST_TOLD = 12;
             (typed)="put({ sets: $event })"
           />
         </il-cell>
+        <il-text-cell
+          label="What it is for"
+          for="set-purpose"
+          hint="Found by it"
+          [flaw]="problem()?.of('purpose')"
+          [readonly]="!session.mayChange()"
+          [value]="typed.purpose"
+          (done)="put({ purpose: $event })"
+        />
+        @if (set() && everywhere.atEstate()) {
+          <il-at-sites kind="set" stage="rules" [id]="set()!.id" />
+        }
         @if (wrong().length > 0) {
           <il-cell label="Lines that cannot be read" size="full">
             <ul class="flaw" role="alert">
@@ -150,7 +166,9 @@ export class SetSheet {
     { key: 'addresses', label: 'Addresses', hint: 'Hosts, prefixes and ranges, one a line' },
     { key: 'ports', label: 'Ports', hint: '443, 5000-5010; one a line' },
   ] as const;
-  protected readonly shared = signal(false);
+  protected readonly everywhere = inject(SharedStore);
+  /** Whether a new one is to be the estate’s. */
+  protected readonly shared = signal(this.everywhere.atEstate());
   protected readonly form = new EditForm<KeptSet, SetText>({
     kept: () => this.set(),
     idOf: ({ id }) => id,
@@ -172,7 +190,7 @@ export class SetSheet {
       lines(text).flatMap((line, i) => (read(line) === null ? [`${what}, line ${i + 1}: “${line}”`] : []));
     return [...bad(addresses, readAddresses, 'Addresses'), ...bad(ports, readPorts, 'Ports')];
   });
-  protected readonly other = computed(() => this.form.other(['name', 'addresses', 'ports', 'sets']));
+  protected readonly other = computed(() => this.form.other(['name', 'addresses', 'ports', 'sets', 'purpose']));
   protected readonly usedBy = computed(() => {
     const name = this.set()?.name ?? '';
     const rules = this.facts.rows().filter(({ rule }) => uses(rule, name));
@@ -214,8 +232,14 @@ export class SetSheet {
   }
 
   private content() {
-    const { name, addresses, ports, sets } = this.text();
-    return { name, addresses: lines(addresses), ports: lines(ports), sets: lines(sets) };
+    const { name, addresses, ports, sets, purpose } = this.text();
+    return {
+      name,
+      purpose: purpose.trim() || null,
+      addresses: lines(addresses),
+      ports: lines(ports),
+      sets: lines(sets),
+    };
   }
 
   private scope() {

@@ -13,6 +13,7 @@ import { RulesFacts } from './rules-facts';
           <th scope="col">Holds</th>
           <th scope="col">Of</th>
           <th scope="col">Used by</th>
+          <th scope="col">What it is for</th>
         </tr>
       </thead>
       <tbody>
@@ -24,10 +25,11 @@ import { RulesFacts } from './rules-facts';
             <td class="mono holds">{{ line.holds }}</td>
             <td>{{ line.shared ? 'every site' : 'this site' }}</td>
             <td>{{ line.used }}</td>
+            <td class="soft">{{ line.set.purpose }}</td>
           </tr>
         } @empty {
           <tr class="empty">
-            <td colspan="4" class="soft">
+            <td colspan="5" class="soft">
               No set yet. Put addresses or ports that belong together under one name, and use the name in rules.
             </td>
           </tr>

@@ -5,31 +5,23 @@ import type { Finding } from '@iron-lattice/core/assess';
 import { SessionStore } from '../session/session-store';
 import { SeverityMark } from '../ui/severity-mark';
 import { counted } from '../ui/counted';
+import { DockFrame } from './dock-frame';
 import { DraftReviews } from './draft-reviews';
 import { Elsewhere } from './elsewhere';
 import { FindingWay } from './finding-way';
+import { MisfitList } from './misfit-list';
 import { SiteStore } from './site-store';
 import { siteStages, STAGES, type SiteStage } from './stage';
 
 /** What the draft means: findings with their mends, and the devices that would be told something. */
 @Component({
   selector: 'il-dock',
-  imports: [MatButtonModule, Elsewhere, SeverityMark],
+  imports: [MatButtonModule, DockFrame, Elsewhere, MisfitList, SeverityMark],
   template: `
-    <button class="bar" [attr.aria-expanded]="open()" aria-controls="consequences" (click)="open.set(!open())">
-      <b>Consequences</b>
-      <span [class.bad]="errors() > 0">{{ errors() }} {{ errors() === 1 ? 'error' : 'errors' }}</span>
-      <span>{{ counted(devices(), 'device') }}</span>
-      <span class="grow"></span>
-      <span aria-hidden="true">{{ open() ? '▾' : '▴' }}</span>
-    </button>
-    <section id="consequences" [class.open]="open()" aria-label="Consequences" aria-live="polite">
-      <header>
-        <h2>Consequences</h2>
-        @if (store.lastEditMs(); as ms) {
-          <span class="soft" title="From the last edit to its consequences on this page">{{ ms }} ms</span>
-        }
-      </header>
+    <il-dock-frame [errors]="errors()" [devices]="devices()" [(open)]="open">
+      @if (store.lastEditMs(); as ms) {
+        <span beside class="soft" title="From the last edit to its consequences on this page">{{ ms }} ms</span>
+      }
       @if (store.consequences(); as all) {
         <dl>
           <div>
@@ -59,21 +51,7 @@ import { siteStages, STAGES, type SiteStage } from './stage';
         @if (mendable() > 1 && session.mayChange()) {
           <button class="all" mat-stroked-button (click)="toMends()">Mend all {{ mendable() }}…</button>
         }
-        @for (misfit of store.draft()?.misfits ?? []; track misfit.number) {
-          <article>
-            <il-severity-mark severity="warning" />
-            <div>
-              <b>Edit {{ misfit.number }} no longer fits: {{ misfit.words }}</b>
-              <p class="soft">{{ misfit.flaws[0]?.message }}</p>
-              @if (session.mayChange()) {
-                @if (misfit.again) {
-                  <button mat-stroked-button (click)="store.remakeMisfit(misfit.number)">Mine all the same</button>
-                }
-                <button mat-stroked-button (click)="store.dropMisfit(misfit.number)">Drop it</button>
-              }
-            </div>
-          </article>
-        }
+        <il-misfit-list />
         @if (all.lockOuts.length > 0) {
           <article>
             <il-severity-mark severity="error" />
@@ -121,29 +99,11 @@ import { siteStages, STAGES, type SiteStage } from './stage';
         }
         <il-elsewhere (show)="show($event)" />
       }
-    </section>
+    </il-dock-frame>
   `,
   styles: `
     :host {
-      width: 292px;
-      flex: none;
-      border-left: 1px solid var(--ink);
-      background: var(--sheet);
-      display: flex;
-      flex-direction: column;
-      min-height: 0;
-    }
-    .bar {
-      display: none;
-    }
-    section {
-      overflow: auto;
-      flex: 1;
-    }
-    header {
-      display: flex;
-      justify-content: space-between;
-      padding: 13px 14px 8px;
+      display: contents;
     }
     dl {
       display: grid;
@@ -218,35 +178,6 @@ import { siteStages, STAGES, type SiteStage } from './stage';
     }
     .calm {
       padding: 10px 14px;
-    }
-    @media (max-width: 720px) {
-      :host {
-        width: 100%;
-        border-left: 0;
-        border-top: 1px solid var(--ink);
-        max-height: 70dvh;
-      }
-      .bar {
-        all: unset;
-        display: flex;
-        gap: 14px;
-        padding: 11px 14px;
-        cursor: pointer;
-      }
-      .bar:focus-visible {
-        outline: 2px solid var(--iron);
-        outline-offset: -2px;
-      }
-      section {
-        display: none;
-      }
-      section.open {
-        display: block;
-        border-top: 1px solid var(--rule);
-      }
-      header {
-        display: none;
-      }
     }
   `,
 })

@@ -1,4 +1,4 @@
-import { Component, computed, inject, output } from '@angular/core';
+import { Component, computed, inject, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { Finding, SiteReviewView } from '@iron-lattice/core/assess';
 import { SessionStore } from '../session/session-store';
@@ -6,6 +6,7 @@ import { ProgressCount } from '../ui/progress-count';
 import { SeverityMark } from '../ui/severity-mark';
 import { counted } from '../ui/counted';
 import { DraftReviews } from './draft-reviews';
+import { MendEverywhere } from './mend-everywhere';
 import { SiteStore } from './site-store';
 
 /** Sites, findings of one site and devices of one site that are shown at once. */
@@ -14,7 +15,7 @@ const [MOST_SITES, MOST_FINDINGS, MOST_NAMES] = [100, 20, 12];
 /** What the draft means at the other sites that it touches. */
 @Component({
   selector: 'il-elsewhere',
-  imports: [MatButtonModule, ProgressCount, SeverityMark],
+  imports: [MatButtonModule, MendEverywhere, ProgressCount, SeverityMark],
   template: `
     @if (reviews.others() > 0) {
       <h3>{{ counted(reviews.others(), store.siteId() === null ? 'site' : 'other site') }}</h3>
@@ -25,6 +26,13 @@ const [MOST_SITES, MOST_FINDINGS, MOST_NAMES] = [100, 20, 12];
           <il-progress-count [done]="reviews.elsewhere().length" [of]="reviews.others()" what="sites looked at" />
         }
       </p>
+      @if (mending(); as siteIds) {
+        <il-mend-everywhere [siteIds]="siteIds" (closed)="mending.set(null)" />
+      } @else if (session.mayChange() && mendable().length > 0) {
+        <button mat-stroked-button class="again" (click)="mending.set(mendable())">
+          Mend all at {{ counted(mendable().length, 'site') }}…
+        </button>
+      }
       @for (site of sites().slice(0, most); track site.siteId) {
         <details>
           <summary>
@@ -151,6 +159,16 @@ export class Elsewhere {
   );
   protected readonly findings = computed(() => this.sites().reduce((sum, site) => sum + all(site), 0));
   protected readonly devices = computed(() => this.sites().reduce((sum, { changes }) => sum + changes.length, 0));
+
+  /** Sites with a finding that has one right answer; here as well, once the site in front is not the only one. */
+  protected readonly mendable = computed(() =>
+    this.reviews
+      .reviews()
+      .filter(({ findings }) => findings.some(({ mend }) => mend))
+      .map(({ siteId }) => siteId),
+  );
+  /** Sites whose mends are being looked at; null: none. */
+  protected readonly mending = signal<readonly string[] | null>(null);
 
   protected more(site: SiteReviewView): number {
     return all(site) - Math.min(site.findings.length, MOST_FINDINGS);

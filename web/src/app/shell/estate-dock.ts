@@ -1,47 +1,41 @@
-import { Component, inject } from '@angular/core';
+import { Component, computed, inject, signal } from '@angular/core';
+import type { Finding } from '@iron-lattice/core/assess';
+import { DockFrame } from './dock-frame';
 import { DraftReviews } from './draft-reviews';
 import { Elsewhere } from './elsewhere';
 import { FindingWay } from './finding-way';
+import { MisfitList } from './misfit-list';
 
 /** What the draft means, where no site is in front: every site that it touches. */
 @Component({
   selector: 'il-estate-dock',
-  imports: [Elsewhere],
+  imports: [DockFrame, Elsewhere, MisfitList],
   template: `
-    <section aria-label="Consequences" aria-live="polite">
-      <h2>Consequences</h2>
-      <il-elsewhere (show)="way.to($event)" />
+    <il-dock-frame [errors]="errors()" [devices]="reviews.changing()" [(open)]="open">
+      <il-misfit-list />
+      <il-elsewhere (show)="show($event)" />
       @if (reviews.touched()?.length === 0) {
         <p class="soft calm">The draft says nothing else than what is live, at any site.</p>
       }
-    </section>
+    </il-dock-frame>
   `,
   styles: `
     :host {
-      width: 292px;
-      flex: none;
-      border-left: 1px solid var(--ink);
-      background: var(--sheet);
-      min-height: 0;
-      overflow: auto;
-    }
-    h2 {
-      padding: 13px 14px 8px;
+      display: contents;
     }
     .calm {
       padding: 0 14px 10px;
     }
-    @media (max-width: 720px) {
-      :host {
-        width: 100%;
-        border-left: 0;
-        border-top: 1px solid var(--ink);
-        max-height: 40dvh;
-      }
-    }
   `,
 })
 export class EstateDock {
+  private readonly way = inject(FindingWay);
   protected readonly reviews = inject(DraftReviews);
-  protected readonly way = inject(FindingWay);
+  protected readonly open = signal(false);
+  protected readonly errors = computed(() => this.reviews.reviews().reduce((sum, { counts }) => sum + counts.error, 0));
+
+  protected async show(finding: Finding): Promise<void> {
+    this.open.set(false);
+    await this.way.to(finding);
+  }
 }

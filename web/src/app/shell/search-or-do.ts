@@ -126,21 +126,26 @@ export class SearchOrDo {
       (...path: unknown[]) =>
       () =>
         this.router.navigate(path);
+    const ofEstate = estateStages(this.stages);
     const everywhere: Action[] = [
-      ...estateStages(this.stages).map(({ path, name, title = name }) => ({
+      ...ofEstate.map(({ path, name, title = name }) => ({
         title,
         detail: 'Go',
         act: go(`/${path}`),
       })),
       { title: 'Change theme', detail: 'Light or dark', act: () => this.theme.toggle() },
     ];
-    if (!siteId) return everywhere;
+    const begun = ({ add, path }: Stage, ...under: string[]): Action[] =>
+      add
+        ? [{ title: add, detail: 'Do', act: () => this.router.navigate([...under, path], { queryParams: { add: 1 } }) }]
+        : [];
+    if (!siteId)
+      return this.session.mayChange() ? [...ofEstate.flatMap((stage) => begun(stage, '/')), ...everywhere] : everywhere;
     const ofSite = siteStages(this.stages);
     const stages = ofSite.map(({ name, path }) => ({ title: name, detail: 'Go', act: go('/sites', siteId, path) }));
     if (!this.session.mayChange()) return [...stages, ...everywhere];
-    const begin = (path: string) => () => this.router.navigate(['/sites', siteId, path], { queryParams: { add: 1 } });
     return [
-      ...ofSite.flatMap(({ add, path }) => (add ? [{ title: add, detail: 'Do', act: begin(path) }] : [])),
+      ...ofSite.flatMap((stage) => begun(stage, '/sites', siteId)),
       { title: 'Undo last edit', detail: 'Do', act: () => this.site.turn('undo') },
       ...stages,
       ...everywhere,
@@ -212,12 +217,14 @@ export class SearchOrDo {
     action.act();
   }
 
+  /** Shows what was found: at its site, or over all sites where they share it. */
   private open(hit: SearchHit): Promise<boolean> {
-    const siteId = hit.siteId ?? this.site.siteId();
-    const shows = ({ hits = [] }: Stage): boolean => hits.includes(hit.kind);
-    const queryParams = { show: hit.id };
-    const stage = siteStages(this.stages).find(shows);
-    if (siteId && stage) return this.router.navigate(['/sites', siteId, stage.path], { queryParams });
-    return this.router.navigate([`/${estateStages(this.stages).find(shows)?.path ?? ''}`], { queryParams });
+    const { siteId } = hit;
+    const stages: readonly Stage[] = siteId === null ? estateStages(this.stages) : siteStages(this.stages);
+    const stage = stages.find(({ hits }) => hits?.[hit.kind]);
+    const queryParams = { show: stage?.hits?.[hit.kind]?.(hit) };
+    return this.router.navigate(siteId === null ? [`/${stage?.path ?? ''}`] : ['/sites', siteId, stage?.path ?? ''], {
+      queryParams,
+    });
   }
 }

@@ -33,7 +33,7 @@ import { WorkLine } from './work-line';
       <main id="work" tabindex="-1"><router-outlet /></main>
       @if (atSite()) {
         <il-dock />
-      } @else if (atChanges()) {
+      } @else if (isDocked()) {
         <il-estate-dock />
       }
     </div>
@@ -90,9 +90,9 @@ export class Shell {
   );
   protected readonly atSite = computed(() => this.url().startsWith('/sites/'));
 
-  private readonly changes = estateStages(inject(STAGES)).find(({ shows }) => shows === 'changes');
-  /** Whether what devices would be told is shown over all sites. */
-  protected readonly atChanges = computed(() => this.url().split(/[/?]/)[1] === this.changes?.path);
+  private readonly docked = new Set(estateStages(inject(STAGES)).flatMap(({ shows, path }) => (shows ? [path] : [])));
+  /** Whether what the draft means at all sites stands beside what is shown over all of them. */
+  protected readonly isDocked = computed(() => this.docked.has(this.url().split(/[/?]/)[1] ?? ''));
 
   constructor() {
     inject(Theme);

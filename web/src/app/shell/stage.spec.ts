@@ -22,7 +22,7 @@ const toys: readonly Stage[] = [
     name: 'Toys',
     page: () => Promise.resolve(ToyPage),
     add: 'Add toy',
-    hits: ['device'],
+    hits: { device: ({ id }) => id },
     findings: { port: ({ id, port }) => `${id}/${port}` },
     waiting: () => ({ count: 4, tone: 'info', words: '4 toys wait' }),
   },
@@ -41,19 +41,32 @@ describe('stages', () => {
     rule: true,
     guarantee: true,
   };
-  const hits: Readonly<Record<SearchHit['kind'], true>> = {
-    site: true,
-    device: true,
-    segment: true,
-    ssid: true,
-    class: true,
+  /** Where each kind of found object is shown: at its site, over all sites, or at either. */
+  const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
+    site: ['site', 'estate'],
+    device: ['site', 'estate'],
+    segment: ['site'],
+    pool: ['site'],
+    rule: ['site', 'estate'],
+    set: ['site', 'estate'],
+    guarantee: ['site', 'estate'],
+    ssid: ['estate'],
+    class: ['estate'],
+    recipe: ['estate'],
   };
 
   it('show each kind of place of a finding once, and each kind of found object, at a site and over all', () => {
     const shown = siteStages(ALL_STAGES).flatMap(({ findings = {} }) => Object.keys(findings));
     expect(shown.sort()).toEqual(Object.keys(places).sort());
-    for (const of of [siteStages(ALL_STAGES), estateStages(ALL_STAGES)])
-      expect(of.flatMap((stage: Stage) => stage.hits ?? []).sort()).toEqual(Object.keys(hits).sort());
+    for (const [at, of] of [
+      ['site', siteStages(ALL_STAGES)],
+      ['estate', estateStages(ALL_STAGES)],
+    ] as const) {
+      const kinds = Object.keys(hits) as SearchHit['kind'][];
+      expect(of.flatMap((stage: Stage) => Object.keys(stage.hits ?? {})).sort()).toEqual(
+        kinds.filter((kind) => hits[kind].includes(at)).sort(),
+      );
+    }
   });
 
   it('have addresses of their own, and one each shows all mends and all changes', () => {

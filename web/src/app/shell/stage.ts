@@ -12,15 +12,15 @@ interface Shown {
   /** On its line, in the title of the window, and where people look for it. */
   readonly name: string;
   readonly page: () => Promise<Type<unknown>>;
-  /** Kinds of found objects that it shows, by the query parameter `show`. */
-  readonly hits?: readonly SearchHit['kind'][];
+  /** Kinds of found objects that it shows, each with how `show` names one. */
+  readonly hits?: Partial<Readonly<Record<SearchHit['kind'], (hit: SearchHit) => string>>>;
+  /** What can be begun there, by the query parameter `add`; such as “Add segment”. */
+  readonly add?: string;
 }
 
 /** A stage of the work at one site: a station of the work line. */
 export interface SiteStage extends Shown {
   readonly at: 'site';
-  /** What can be begun there, by the query parameter `add`; such as “Add segment”. */
-  readonly add?: string;
   /** Kinds of places of findings that it shows, each with how `show` names one. */
   readonly findings?: Partial<Readonly<Record<FindingPlace['kind'], (place: FindingPlace) => string>>>;
   /** What waits there when no finding does. */
@@ -35,8 +35,8 @@ export interface EstateStage extends Shown {
   /** What people look for it by, where that is not its name. */
   readonly title?: string;
   readonly waiting?: (store: EstateStore, reviews: DraftReviews) => Waiting | undefined;
-  /** Whether it shows every line that devices would be told: what the draft means stands beside it. */
-  readonly shows?: 'changes';
+  /** Whether it shows every line that devices would be told, or what sites share is edited there: what the draft means stands beside it. */
+  readonly shows?: 'changes' | 'shared';
 }
 
 export type Stage = SiteStage | EstateStage;
@@ -60,5 +60,5 @@ export function stageOf(
   return null;
 }
 
-/** For `findings`: a place that is named by its id alone. */
-export const byId = ({ id }: FindingPlace): string => id;
+/** For `findings` and `hits`: what is named by its id alone. */
+export const byId = ({ id }: { readonly id: string }): string => id;

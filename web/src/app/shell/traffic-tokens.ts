@@ -13,6 +13,7 @@ import {
   type RuleEnd,
 } from '@iron-lattice/core/rules';
 import type { Token, TokenSource } from '../ui/token-field';
+import { SharedStore } from './shared-store';
 import { SiteStore } from './site-store';
 
 /** What ends that are a word alone mean. */
@@ -36,6 +37,7 @@ const NOBODY: Required<EndNames> = { segment: [], ssid: [], class: [], set: [], 
 @Injectable({ providedIn: 'root' })
 export class TrafficTokens {
   private readonly store = inject(SiteStore);
+  private readonly shared = inject(SharedStore);
 
   readonly resolved = computed(() => {
     const data = this.store.data();
@@ -44,8 +46,22 @@ export class TrafficTokens {
   /** Names that ends may be typed as alone. */
   readonly known = computed((): Required<EndNames> => {
     const site = this.resolved();
-    return site ? endNamesAt(site, this.store.data()?.roster ?? []) : NOBODY;
+    if (site) return endNamesAt(site, this.store.data()?.roster ?? []);
+    return this.shared.atEstate() ? this.everywhere() : NOBODY;
   });
+  /** The same over all sites: what some site has, or what they share. Devices are of one site. */
+  private everywhere(): Required<EndNames> {
+    const names = (list: readonly { readonly name: string }[] | undefined): string[] =>
+      (list ?? []).map(({ name }) => name);
+    const [estate, atSites] = [this.shared.estate(), this.shared.names()];
+    return {
+      segment: names(atSites.filter(({ kind }) => kind === 'segment')),
+      ssid: [...new Set(names(estate?.ssids))],
+      class: names(estate?.classes),
+      set: names(estate?.sets),
+      device: [],
+    };
+  }
   private readonly marks = computed(() => {
     const marks = this.store.marks();
     return new Map(this.resolved()?.segments.map(({ id, name }) => [name.toLowerCase(), marks.get(id)]));
@@ -66,7 +82,7 @@ export class TrafficTokens {
   });
 
   readonly services = computed((): TokenSource => {
-    const sets = this.resolved() ? [...(this.resolved()!.estate.sets ?? []), ...(this.resolved()!.sets ?? [])] : [];
+    const sets = [...(this.shared.estate()?.sets ?? []), ...(this.resolved()?.sets ?? [])];
     const ported = sets.filter(({ ports = [] }) => ports.length > 0);
     return {
       read: readServiceTokens,

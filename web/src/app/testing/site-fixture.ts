@@ -4,8 +4,10 @@ import type { EnvironmentProviders, Provider } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import {
+  AtSites,
   consequencesOf,
   reviewOf,
+  type EstateDraft,
   type MisfitView,
   type SiteDraft,
   type SiteReviewView,
@@ -91,6 +93,16 @@ export class SiteFixture {
     return store;
   }
 
+  /** Shows what sites share, where no site is in front. */
+  async openEstate(role: 'administrator' | 'observer' = 'administrator'): Promise<SiteStore> {
+    TestBed.inject(SessionStore).person.set({ id: 'p', name: 'Ida Holm', email: 'ida@skerrow.example', role });
+    const store = TestBed.inject(SiteStore);
+    store.siteId.set(null);
+    TestBed.tick();
+    await this.answer();
+    return store;
+  }
+
   /** Answers whatever was asked meanwhile, until nothing is left to answer. */
   async answer(): Promise<void> {
     const http = TestBed.inject(HttpTestingController);
@@ -133,6 +145,16 @@ export class SiteFixture {
     };
   }
 
+  /** Somebody else edits the draft. */
+  change(operation: Operation): void {
+    const result = apply(this.intent, operation, (id) => this.sample.roster.find((device) => device.id === id));
+    if (!result.ok) throw new Error(result.flaws[0]!.message);
+    this.intent = result.intent;
+    this.head++;
+    this.edits++;
+    this.happen({ type: 'draft', draftId: 'draft', head: this.head });
+  }
+
   happen(event: LiveEvent): void {
     this.events.next(event);
   }
@@ -165,6 +187,16 @@ export class SiteFixture {
       told: this.told,
       consequences: consequencesOf({ estate: intent.estate, site, roster, links, told: {} }),
     };
+  }
+
+  private get atSites(): AtSites {
+    return new AtSites(this.intent, this.sample.roster, new Map());
+  }
+
+  get estateDraft(): EstateDraft {
+    const { draft, estate } = this.siteDraft;
+    const seen = this.atSites;
+    return { draft, estate, sites: this.intent.sites.size, counts: seen.counts(), names: seen.names() };
   }
 
   get devices(): DeviceView[] {
@@ -218,6 +250,7 @@ export class SiteFixture {
       const rows = [...this.devices, ...this.calling];
       return request.flush({ rows, total: rows.length, mark: '1', gone: [] });
     }
+    if (url === '/api/rule-hits') return request.flush([]);
     if (url === '/api/hitches') return request.flush({ hitches: this.hitches });
     const known = [...this.devices, ...this.calling].find((device) => url === `/api/devices/${device.id}`);
     if (known && method === 'GET') return request.flush(known);
@@ -225,6 +258,9 @@ export class SiteFixture {
     if (url.endsWith('/claim-preview'))
       return request.flush({ names: (body as { serials: string[] }).serials.map((_, i) => `x-ap-0${i + 3}`) });
     if (url === '/api/calling') return request.flush(this.calling);
+    if (url.endsWith('/shared')) return request.flush(this.estateDraft);
+    const shared = /\/shared\/([^/]+)\/([^/]+)\/sites$/.exec(url);
+    if (shared) return request.flush(this.atSites.of(shared[1] as 'ssid', shared[2]!) ?? []);
     if (/\/api\/drafts\/[^/]+\/sites\/[^/]+$/.test(url)) return request.flush(this.siteDraft);
     const reviewed = reviewOf(this.siteDraft.consequences);
     if (/\/api\/drafts\/[^/]+$/.test(url)) return request.flush(this.siteDraft.draft);
@@ -257,7 +293,7 @@ export class SiteFixture {
       this.head++;
       this.edits++;
     }
-    request.flush(this.siteDraft);
+    request.flush(request.request.params.has('site') ? this.siteDraft : this.siteDraft.draft);
   }
 }
 

@@ -1,3 +1,3 @@
-/** A number with its noun: `1 device`, `1,200 devices`. @param noun in the singular; its plural takes an s. */
-export const counted = (count: number, noun: string): string =>
-  `${count.toLocaleString('en')} ${noun}${count === 1 ? '' : 's'}`;
+/** A number with its noun: `1 device`, `1,200 devices`. @param noun in the singular. @param nouns its plural, if it takes more than an s. */
+export const counted = (count: number, noun: string, nouns = `${noun}s`): string =>
+  `${count.toLocaleString('en')} ${count === 1 ? noun : nouns}`;

@@ -1,7 +1,7 @@
 import type { SharedReach } from '@iron-lattice/core/intent';
 
-/** Where something shared applies, in words for a table of one site. */
-export function reachWords(reach: SharedReach): string {
+/** Where something shared applies, in words. @param one what a single site is called: in a table of that site, this one. */
+export function reachWords(reach: SharedReach, one = 'this site'): string {
   if (reach.kind === 'estate') return 'the whole estate';
-  return reach.siteIds.length === 1 ? 'this site' : `${reach.siteIds.length} sites`;
+  return reach.siteIds.length === 1 ? one : `${reach.siteIds.length} sites`;
 }

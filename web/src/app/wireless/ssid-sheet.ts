@@ -5,10 +5,13 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { SsidSecurity } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
-import type { Isolation, Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
+import type { Isolation, Operation, SharedReach, Ssid, SsidFields } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
+import { AtSites } from '../shell/at-sites';
 import { EditForm } from '../shell/edit-form';
+import { ReachCell } from '../shell/reach-cell';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_WORDS } from './security-words';
@@ -28,12 +31,14 @@ interface SsidText {
   readonly isolation: Isolation | null;
   /** Whether clients of a class join its segment. */
   readonly byClass: boolean | null;
+  readonly reach: SharedReach;
+  readonly purpose: string;
 }
 
 /** An SSID's sheet, new or there already. */
 @Component({
   selector: 'il-ssid-sheet',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, Sheet, Cell, TextCell, ChoiceCell],
+  imports: [FormsModule, MatButtonModule, MatCheckboxModule, AtSites, Cell, ChoiceCell, ReachCell, Sheet, TextCell],
   template: `
     <il-sheet
       [focusFirst]="ssid() === null"
@@ -45,7 +50,13 @@ interface SsidText {
         <button actions mat-stroked-button (click)="remove()">Remove SSID</button>
       }
       @if (session.mayChange()) {
-        <button actions mat-flat-button type="submit" form="ssid-fields" [disabled]="form.busy() || !form.differs()">
+        <button
+          actions
+          mat-flat-button
+          type="submit"
+          form="ssid-fields"
+          [disabled]="form.busy() || !form.differs() || nowhere()"
+        >
           {{ ssid() ? 'Put into the draft' : 'Add SSID' }}
         </button>
       }
@@ -135,6 +146,26 @@ interface SsidText {
               >
             }
           </il-cell>
+          <il-reach-cell
+            for="ssid-reach"
+            [of]="id()"
+            [reach]="text().reach"
+            [disabled]="!session.mayChange()"
+            (chosen)="set({ reach: $event })"
+          />
+          <il-text-cell
+            label="What it is for"
+            for="ssid-purpose"
+            size="wide"
+            hint="Found by it"
+            [flaw]="problem()?.of('purpose')"
+            [readonly]="!session.mayChange()"
+            [value]="text().purpose"
+            (typed)="set({ purpose: $event })"
+          />
+          @if (ssid() && shared.atEstate()) {
+            <il-at-sites kind="ssid" stage="wireless" [id]="ssid()!.id" />
+          }
           @if (other(); as message) {
             <p class="cell full flaw" role="alert">{{ message }}</p>
           }
@@ -154,6 +185,7 @@ interface SsidText {
 export class SsidSheet {
   private readonly http = inject(HttpClient);
   protected readonly store = inject(SiteStore);
+  protected readonly shared = inject(SharedStore);
   protected readonly session = inject(SessionStore);
   /** Null for a new one. */
   readonly ssid = input.required<Ssid | null>();
@@ -168,32 +200,32 @@ export class SsidSheet {
   ] as const;
   protected readonly bands: readonly Band[] = ['2.4', '5', '6'];
   protected readonly securities = Object.entries(SECURITY_WORDS).map(([value, label]) => ({ value, label }));
-  protected readonly segments = computed(() => {
-    const { segments = [], pools = [] } = this.store.site() ?? {};
-    return [
-      ...segments.map(({ name, vlan }) => ({ value: name, label: `${name} · VLAN ${vlan}` })),
-      ...pools.map(({ name, vlans }) => ({ value: name, label: `${name}, pool of ${vlans}` })),
-    ];
-  });
+  protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
   protected readonly form = new EditForm<Ssid, SsidText>({
     kept: () => this.ssid(),
     idOf: ({ id }) => id,
-    textOf,
+    textOf: (ssid) => textOf(ssid, this.shared.newReach()),
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
-  private readonly id = computed(() => this.ssid()?.id ?? null);
+  protected readonly id = computed(() => this.ssid()?.id ?? null);
   protected readonly shown = anewFor(this.id, () => false);
   protected readonly note = computed(() => {
     const reach = this.ssid()?.reach;
+    if (!reach && this.shared.atEstate()) return 'Sent by the access points of every site it reaches.';
     if (!reach) return `Sent by the access points of ${this.store.site()?.name}.`;
     if (reach.kind === 'estate') return 'An edit applies to the whole estate.';
     return reach.siteIds.length === 1
-      ? 'Only at this site.'
+      ? `Only at ${this.shared.atEstate() ? 'one' : 'this'} site.`
       : `An edit applies to all ${reach.siteIds.length} sites it reaches.`;
   });
 
-  protected readonly other = computed(() => this.form.other(['name', 'passphrase', 'segment', 'bands']));
+  protected readonly other = computed(() => this.form.other(['name', 'passphrase', 'segment', 'bands', 'purpose']));
+  /** Whether it would reach no site at all. */
+  protected readonly nowhere = computed(() => {
+    const { reach } = this.text();
+    return reach.kind === 'sites' && reach.siteIds.length === 0;
+  });
 
   protected set(change: Partial<SsidText>): void {
     this.form.put(change);
@@ -235,16 +267,21 @@ export class SsidSheet {
   }
 
   private addition(): { operation: Operation; secrets: Record<string, string>; id: string } {
-    const { name, security, passphrase, bands, segment, isolation, byClass } = this.text();
+    const { name, security, passphrase, bands, segment, isolation, byClass, reach, purpose } = this.text();
     const [id, secret] = [crypto.randomUUID(), crypto.randomUUID()];
-    const reach = { kind: 'sites' as const, siteIds: [this.store.siteId()!] };
     const fields = { id, name, security, passphrase: { secret }, bands, segment, reach };
-    const ssid: Ssid = { ...fields, ...(isolation ? { isolation } : {}), ...(byClass ? { byClass } : {}) };
+    const said = {
+      ...(isolation ? { isolation } : {}),
+      ...(byClass ? { byClass } : {}),
+      ...(purpose ? { purpose } : {}),
+    };
+    const ssid: Ssid = { ...fields, ...said };
     return { operation: { type: 'ssid.add', ssid }, secrets: { [secret]: passphrase }, id };
   }
 
   private change(ssid: Ssid): { operation: Operation; secrets: Record<string, string>; id: string } {
-    const { passphrase, ...fields } = this.text();
+    const { passphrase, purpose, ...text } = this.text();
+    const fields = { ...text, purpose: purpose.trim() || null };
     const { from, to } = this.form.change<Partial<SsidFields>>(fields, (each) => each);
     const secrets: Record<string, string> = {};
     if (passphrase !== '') {
@@ -257,7 +294,7 @@ export class SsidSheet {
   }
 }
 
-function textOf(ssid: Ssid | null): SsidText {
+function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
   if (!ssid)
     return {
       name: '',
@@ -267,7 +304,9 @@ function textOf(ssid: Ssid | null): SsidText {
       segment: '',
       isolation: null,
       byClass: null,
+      reach: newReach,
+      purpose: '',
     };
-  const { name, security, bands, segment, isolation = null, byClass = null } = ssid;
-  return { name, security, passphrase: '', bands, segment, isolation, byClass };
+  const { name, security, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
+  return { name, security, passphrase: '', bands, segment, isolation, byClass, reach, purpose: purpose ?? '' };
 }

@@ -7,7 +7,16 @@ export const wireless: readonly Stage[] = [
     name: 'Wireless',
     page: () => import('./wireless-page').then((m) => m.WirelessPage),
     add: 'Add SSID',
-    hits: ['ssid'],
     findings: { ssid: byId },
+  },
+  {
+    at: 'estate',
+    path: 'wireless',
+    name: 'Wireless',
+    title: 'SSIDs of all sites',
+    page: () => import('./shared-ssids-page').then((m) => m.SharedSsidsPage),
+    add: 'Add SSID',
+    hits: { ssid: byId },
+    shows: 'shared',
   },
 ];

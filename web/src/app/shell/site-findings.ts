@@ -3,8 +3,9 @@ import { DestroyRef, Injectable, computed, effect, inject, signal } from '@angul
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { SiteFindings } from '@iron-lattice/core/assess';
 import { auditTime, filter, firstValueFrom } from 'rxjs';
-import { EstateStore } from '../shell/estate-store';
-import { LiveEvents } from '../shell/live-events';
+import { EstateStore } from './estate-store';
+import { LiveEvents } from './live-events';
+import { SiteStore } from './site-store';
 
 /** Sites asked after at once: the first ones are told while others are still worked out. */
 const AT_ONCE = 50;
@@ -18,6 +19,7 @@ const REST_MS = 1500;
 export class SiteFindingsStore {
   private readonly http = inject(HttpClient);
   private readonly estate = inject(EstateStore);
+  private readonly store = inject(SiteStore);
   /** By site; those not told yet are missing. */
   readonly bySite = signal<ReadonlyMap<string, SiteFindings>>(new Map());
   private asking = 0;
@@ -28,10 +30,13 @@ export class SiteFindingsStore {
       auditTime(FOLLOW_MS),
       takeUntilDestroyed(),
     );
-    events.subscribe(() => void this.ask());
+    events.subscribe(() => {
+      if (this.store.siteId() === null) void this.ask();
+    });
     const count = computed(() => this.estate.estate()?.sites.length ?? 0);
     effect((onCleanup) => {
-      if (count() === 0) return;
+      // Whoever stands in a site needs none of it.
+      if (count() === 0 || this.store.siteId() !== null) return;
       const resting = setTimeout(() => void this.ask(), REST_MS);
       onCleanup(() => clearTimeout(resting));
     });

@@ -1,0 +1,74 @@
+import { expect, test } from './fixtures';
+
+test('what sites share is edited without standing in one, mended at all of them, and rolled out', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.overall('Wireless');
+  await page.getByRole('gridcell', { name: 'Skerrow Till' }).click();
+  const sheet = desk.sheet('Skerrow Till');
+  await expect(sheet.getByText('An edit applies to all 2 sites it reaches.')).toBeVisible();
+  await sheet.getByRole('combobox', { name: 'Segment its clients join' }).click();
+  await page.getByRole('option', { name: /^Cameras · VLAN 50 at \d sites$/ }).click();
+  await sheet.getByLabel('What it is for').fill('Payment at the kiosk');
+  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(sheet.getByRole('row', { name: /Brinmouth – Cameras 50 10\.12\.50\.0\/25/ })).toBeVisible();
+
+  // Two sites have gaps now; each mend is shown before any is made.
+  await expect(desk.consequences.getByRole('heading', { name: '2 sites' })).toBeVisible();
+  await desk.consequences.getByRole('button', { name: 'Mend all at 2 sites…' }).click();
+  const mends = page.getByRole('region', { name: 'Mend everywhere' });
+  await expect(mends.getByText(/\d+ findings at 2 sites have one right answer; \d+ would be left/)).toBeVisible();
+  await desk.expectAccessible();
+  await mends.getByRole('button', { name: /^Put \d+ edits into the draft$/ }).click();
+  await expect(mends).toBeHidden();
+  await expect(desk.consequences.getByRole('button', { name: /^Mend all/ })).toBeHidden();
+
+  await page.getByRole('link', { name: 'Roll out…' }).click();
+  const despite = page.getByRole('checkbox', { name: /^Roll out in spite of/ });
+  await expect(page.getByRole('button', { name: /^Roll out to \d+ devices$/ })).toBeVisible();
+  if (await despite.isVisible()) await despite.check();
+  await page.getByRole('button', { name: /^Roll out to \d+ devices$/ }).click();
+  await expect(page.getByText(/^\s*(\d+)\/\1\s*$/)).toBeVisible(); // all of them were told
+
+  // It is found by what it is for, and leads to where all sites share it.
+  await page.getByLabel('Find anything, or do something').fill('kiosk');
+  await page.getByRole('option', { name: /Skerrow Till SSID: Payment at the kiosk/ }).click();
+  await expect(desk.sheet('Skerrow Till')).toBeVisible();
+  await expect(page).toHaveURL(/\/wireless\?show=/);
+});
+
+test('rules, sets, guarantees and classes of all sites say where each lacks what it names', async ({ desk, page }) => {
+  await desk.signIn();
+  await desk.overall('Rules');
+  await desk.press('Add rule');
+  const rule = desk.sheet('New rule');
+  await rule.getByRole('combobox', { name: 'From' }).fill('Berth sensors,');
+  await rule.getByRole('combobox', { name: 'To' }).fill('Voice,');
+  await rule.getByLabel('What it is for').fill('Sensors do not talk');
+  await rule.getByRole('button', { name: 'Add the rule' }).click();
+  const added = desk.sheet('Sensors do not talk');
+  await expect(added.getByRole('row', { name: /Petrel segment Berth sensors/ })).toBeVisible();
+  await expect(added.getByRole('row', { name: /Brinmouth –/ })).toBeVisible();
+  await desk.expectAccessible();
+
+  await desk.press('Guarantees');
+  const list = page.getByRole('list', { name: 'Guarantees' });
+  await expect(list.getByText('sites with the tag terminal, 2 sites now')).toBeVisible();
+  await expect(list.getByText('holds').first()).toBeVisible(); // every site was looked at
+
+  await desk.overall('Entry');
+  await desk.press('Add access class');
+  const sheet = desk.sheet('New access class');
+  await sheet.getByLabel('Name', { exact: true }).fill('Buoys');
+  await sheet.getByRole('combobox', { name: 'Segment its clients join' }).click();
+  await page.getByRole('option', { name: /^Berth sensors/ }).click();
+  await sheet.getByRole('button', { name: 'Add class' }).click();
+  await expect(
+    page.getByRole('row', { name: /Buoys Berth sensors 0 the whole estate 6 its segment at \d sites/ }),
+  ).toBeVisible();
+  // At a site that lacks it one lands at that site's own page.
+  await desk.sheet('Buoys').getByRole('link', { name: 'Petrel' }).click();
+  await expect(page.getByText('Berth sensors, not at this site').first()).toBeVisible();
+});
