@@ -11,6 +11,8 @@ type Command =
   | { do: 'stumble'; serial: string }
   | { do: 'clock'; serial: string; off: number | null }
   | { do: 'fail-update'; serial: string; reason: string | null }
+  /** Changes a port at the box itself. */
+  | { do: 'by-hand'; serial: string; port: string; untagged?: number | null; tagged?: number[]; storm?: number }
   | { do: 'strange-document'; serial: string; hash: string | null }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
@@ -24,6 +26,14 @@ const schema = Joi.alternatives(
   Joi.object({ do: Joi.valid('clock').required(), serial, off: Joi.number().allow(null).required() }),
   Joi.object({ do: Joi.valid('fail-update').required(), serial, reason: Joi.string().allow(null).required() }),
   Joi.object({ do: Joi.valid('strange-document').required(), serial, hash: Joi.string().hex().allow(null).required() }),
+  Joi.object({
+    do: Joi.valid('by-hand').required(),
+    serial,
+    port: Joi.string().required(),
+    untagged: Joi.number().allow(null),
+    tagged: Joi.array().items(Joi.number()),
+    storm: Joi.number(),
+  }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
 );
@@ -81,6 +91,13 @@ function carryOut(fleet: Fleet, command: Command): void {
     case 'strange-document':
       fleet.device(command.serial).mischief.strangeDocument = command.hash ?? undefined;
       return fleet.device(command.serial).stumble();
+    case 'by-hand': {
+      const { do: _do, serial, port, ...change } = command;
+      return fleet.device(serial).changeByHand((document) => ({
+        ...document,
+        ports: document.ports.map((each) => (each.name === port ? { ...each, ...change } : each)),
+      }));
+    }
     case 'take-place':
       fleet.power(command.of, false);
       return fleet.world.recable(command.of, command.serial);

@@ -12,3 +12,4 @@ export * from './at-sites';
 export * from './question';
 export { CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
 export * from './revision-compare';
+export * from './take-over';

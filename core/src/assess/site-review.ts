@@ -12,6 +12,8 @@ export interface ReviewedChange {
   readonly deviceId: string;
   readonly name: string;
   readonly told: string;
+  /** Hash of the document that it would be told. */
+  readonly hash: string;
 }
 
 /** What a draft means at one site, as much as a look over many sites needs. */
@@ -40,10 +42,10 @@ export function reviewOf({ siteId, findings, guarantees, lockOuts, changes }: Om
     findings: findings.slice(0, MOST_REVIEWED),
     broken: guarantees.filter(({ state }) => state === 'broken'),
     lockOuts,
-    changes: changes.map(({ deviceId, name, difference }) => {
+    changes: changes.map(({ deviceId, name, difference, hash }) => {
       const told = hashOf(difference.lines);
       differences[told] = difference;
-      return { deviceId, name, told };
+      return { deviceId, name, told, hash };
     }),
     differences,
   };

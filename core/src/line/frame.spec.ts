@@ -47,6 +47,8 @@ const FROM_DEVICE: { readonly [T in DeviceFrame['type']]: Extract<DeviceFrame, {
   kept: { type: 'kept', hash },
   'went-back': { type: 'went-back', hash, runs: null, reason: 'No answer.' },
   refused: { type: 'refused', hash, runs: hash, reason: 'No such port.' },
+  changed: { type: 'changed', hash },
+  'told-back': { type: 'told-back', hash, document: { format: 'iron-lattice.document/1', kind: 'switch' } as never },
   report: {
     type: 'report',
     report: {
@@ -84,6 +86,7 @@ const FROM_CONTROLLER: { readonly [T in ControllerFrame['type']]: Extract<Contro
   refusal: { type: 'refusal', code: 'key', reason: 'Another key.' },
   document: { type: 'document', hash, document, secrets: { s: 'gull-on-the-mast' }, keepWithinSeconds: 30 },
   keep: { type: 'keep', hash },
+  'tell-back': { type: 'tell-back', hash },
   command: {
     type: 'command',
     id: 'c',

@@ -52,6 +52,8 @@ export interface RolloutCheck {
     readonly packet: string;
     readonly why: string;
   }[];
+  /** Devices among them that were changed by hand: what was changed there is lost when they are told. */
+  readonly drifted: readonly { readonly siteName: string; readonly name: string }[];
 }
 
 /** How a person has a draft rolled out. */
@@ -59,6 +61,8 @@ export interface RolloutRequest {
   readonly draftId: string;
   /** Whether they saw the errors among the findings and go on. */
   readonly despiteErrors?: boolean;
+  /** Whether they saw that devices changed by hand are put right by it. */
+  readonly putRight?: boolean;
   /** Why guarantees are broken knowingly; the journal keeps it. */
   readonly reason?: string;
   /** How many devices they saw that it would tell; refused when it is another number by now. */

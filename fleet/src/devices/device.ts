@@ -1,5 +1,5 @@
 import { sign } from 'node:crypto';
-import { hashOf } from '@iron-lattice/core/document';
+import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
 import {
   LINE_PATH,
   LINE_VERSION,
@@ -250,6 +250,8 @@ export class Device {
         return;
       case 'document':
         return this.tryOut(frame);
+      case 'tell-back':
+        return this.tellBack(frame.hash);
       case 'keep':
         return this.keep(frame.hash);
       case 'command':
@@ -287,6 +289,23 @@ export class Device {
     if (document.kind === 'ap' && document.ssids.some((ssid) => !(ssid.passphrase.secret in secrets)))
       return 'a passphrase is missing';
     return null;
+  }
+
+  /** Somebody changes at the box itself what it does, past its controller. @param change of the document it keeps. */
+  changeByHand(change: (document: DeviceDocument) => DeviceDocument): void {
+    const { kept } = this.store;
+    if (!kept) throw new Error(`${this.identity.serial} is in factory state`);
+    const document = change(kept.document);
+    const changed = { ...kept, document, hash: hashOf(document) };
+    this.store.keep(changed);
+    this.world.run(this.identity.serial, document, changed.secrets);
+    if (this.claimed) this.say({ type: 'changed', hash: changed.hash });
+    this.report(true);
+  }
+
+  private tellBack(hash: string): void {
+    const { kept } = this.store;
+    if (kept?.hash === hash) this.say({ type: 'told-back', hash, document: kept.document });
   }
 
   private keep(hash: string): void {

@@ -5,7 +5,8 @@ import type { DeviceFrame } from '@iron-lattice/core/line';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import type { CatalogueService } from '../roster/catalogue.service';
 import type { Refusal } from '../line/line-listener';
-import { Device, DocumentRow, fingerprintOf } from '../roster/device.model';
+import { Device, fingerprintOf } from '../roster/device.model';
+import type { DriftService } from './drift.service';
 import type { HitchService } from './hitch.service';
 import type { SheetService } from './sheet.service';
 
@@ -27,6 +28,7 @@ export class CallCheck {
     private readonly sheets: SheetService,
     private readonly catalogue: CatalogueService,
     private readonly hitches: HitchService,
+    private readonly drift: DriftService,
   ) {}
 
   /** A device that speaks another version cannot prove who it is: nothing is said of a device of ours for it. */
@@ -117,7 +119,7 @@ export class CallCheck {
         { within: String(FLAPPING.withinMs) },
       );
     await this.twins(device, settle);
-    await this.document(device, hello.runs, settle);
+    if (!(await this.drift.look(device, hello.runs))) await settle('hash');
     if (hello.clock !== undefined && !isRight(hello.clock, now))
       await this.clock(device.serial, device.id, hello.clock, now);
     else await settle('clock');
@@ -173,14 +175,5 @@ export class CallCheck {
         { serial: one.serial, deviceId: one.id },
         `It and ${other.name ?? other.serial} both say that their MAC address is ${device.mac}; cables and leases cannot be told apart.`,
       );
-  }
-
-  private async document(device: Device, runs: string | null, settle: Settle): Promise<void> {
-    if (device.siteId === null) return;
-    if (runs === null || runs === device.wants || (await DocumentRow.count({ where: { hash: runs } })) > 0)
-      return settle('hash');
-    const reason = `It runs a document that nobody here sent (${runs.slice(0, 16)}…).`;
-    await device.update({ trouble: reason });
-    await this.hitches.raise('hash', { serial: device.serial, deviceId: device.id }, reason);
   }
 }

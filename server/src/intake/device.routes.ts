@@ -7,6 +7,7 @@ import type { ClaimService } from './claim.service';
 import type { DeviceChangeService } from './device-change.service';
 import type { DeviceRowReader } from './device-rows';
 import type { DeviceService } from './device.service';
+import type { DriftService } from './drift.service';
 
 const claim = Joi.object({
   serials: Joi.array().items(Joi.string().trim().min(1).max(40)).min(1).max(1000).required(),
@@ -22,6 +23,7 @@ export const deviceRoutes = (
   rows: DeviceRowReader,
   claims: ClaimService,
   changes: DeviceChangeService,
+  drifts: DriftService,
   lines: LineService,
 ): Route[] => [
   route({
@@ -78,6 +80,14 @@ export const deviceRoutes = (
     who: EVERYONE,
     params: { id: ID },
     handle: ({ params }) => devices.difference(params['id']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/devices/:id/drift',
+    summary: 'What somebody changed at a device past this controller, and what of it the draft people work in can say',
+    who: EVERYONE,
+    params: { id: ID },
+    handle: async ({ params }) => ({ drift: await drifts.of(params['id']!) }),
   }),
   route({
     method: 'get',

@@ -6,6 +6,7 @@ import { DeviceChangeService } from './device-change.service';
 import { DeviceRowReader } from './device-rows';
 import { deviceRoutes } from './device.routes';
 import { DeviceService } from './device.service';
+import { DriftService } from './drift.service';
 import { defineHitches } from './hitch.model';
 import { hitchRoutes } from './hitch.routes';
 import { HitchService } from './hitch.service';
@@ -16,6 +17,7 @@ import { PlaceService } from './place.service';
 import { SheetService } from './sheet.service';
 import { siteRoutes } from './site.routes';
 import { SiteService } from './site.service';
+import * as drift from './migrations/0007-drift';
 import { sweepRoutes } from './sweep.routes';
 import { SweepService } from './sweep.service';
 
@@ -29,6 +31,7 @@ declare module '../platform/bus' {
 export const intake: Stage = {
   name: 'intake',
   models: [defineHitches],
+  migrations: [drift],
   heavy: new URL('./intake.heavy.ts', import.meta.url),
   housekeeping: [
     // A device that called, is nobody's, and went away: it is known anew when it calls again.
@@ -54,7 +57,8 @@ export const intake: Stage = {
     const lists = new ListService(database, intents, sheets, claims, sites, heavy);
     const lineAddress = (): string => ground.address().replace('http', 'ws');
     const sweeps = new SweepService(database, commands, bus, config.sweepPort, lineAddress, failed);
-    const check = new CallCheck(database, config.strangersAnAddress, sheets, catalogue, hitches);
+    const drifts = new DriftService(database, rosters, drafts, hitches, heavy, (id, frame) => lines.say(id, frame));
+    const check = new CallCheck(database, config.strangersAnAddress, sheets, catalogue, hitches, drifts);
     lines.listen({
       stranger: (hello, from, reason) => check.version(hello, from, reason),
       admits: (hello, known, from) => check.admits(hello, known, from),
@@ -62,12 +66,16 @@ export const intake: Stage = {
       expected: (device) => claims.takeIn(device),
       progress: (frame) => sweeps.progress(frame),
       clock: ({ serial, deviceId }, clock, now) => check.clock(serial, deviceId, clock, now),
+      welcomed: async (device) => drifts.ask(device),
+      changed: (speaker) => drifts.changed(speaker),
+      toldBack: (speaker, frame) => drifts.toldBack(speaker, frame),
+      putRight: ({ deviceId, serial }) => drifts.over({ id: deviceId, serial }),
       untaken: ({ serial, deviceId }, what) => check.unreadable(serial, deviceId, what),
     });
     return {
       routes: [
         ...siteRoutes(sites),
-        ...deviceRoutes(devices, rows, claims, changes, lines),
+        ...deviceRoutes(devices, rows, claims, changes, drifts, lines),
         ...placeRoutes(places, devices),
         ...hitchRoutes(hitches, sheets),
         ...listRoutes(lists),

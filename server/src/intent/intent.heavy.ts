@@ -1,15 +1,28 @@
 import {
   consequencesOf,
   mendAll,
+  takeOver,
   outcomeAt,
   reviewOf,
   type Consequences,
   type ConsequencesInput,
   type MendPlan,
   type SiteReview,
+  type TakeOver,
 } from '@iron-lattice/core/assess';
+import { differenceOf, type DeviceDocument, type Difference } from '@iron-lattice/core/document';
+import type { Intent, RosterDevice } from '@iron-lattice/core/intent';
 import type { TasksOf } from '../platform/heavy';
 import { book } from './policy-book';
+
+/** A device that runs something else than it was told, with the site that it is at. */
+export interface TakeOverInput {
+  readonly intent: Intent;
+  readonly roster: readonly RosterDevice[];
+  readonly deviceId: string;
+  readonly told: DeviceDocument;
+  readonly runs: DeviceDocument;
+}
 
 declare module '../platform/heavy' {
   interface HeavyTasks {
@@ -18,13 +31,18 @@ declare module '../platform/heavy' {
     /** As much of it as a look over many sites needs. */
     review: (input: ConsequencesInput) => SiteReview;
     /** What all its mends together would do. */
+    'take-over': (input: TakeOverInput) => TakeOver & { readonly difference: Difference };
     mends: (input: Omit<ConsequencesInput, 'told'>) => MendPlan;
   }
 }
 
-export const tasks: TasksOf<'consequences' | 'review' | 'mends'> = {
+export const tasks: TasksOf<'consequences' | 'review' | 'mends' | 'take-over'> = {
   consequences: (input) => consequencesOf(input, book),
   review: (input) => reviewOf(outcomeAt(input, book)),
+  'take-over': ({ intent, roster, deviceId, told, runs }) => {
+    const device = roster.find(({ id }) => id === deviceId)!;
+    return { ...takeOver(intent, roster, device, told, runs), difference: differenceOf(told, runs) };
+  },
   mends: ({ estate, site, ...facts }) => {
     const devices = new Map(facts.roster.map((device) => [device.id, device]));
     const intent = { estate, sites: new Map([[site.id, site]]) };

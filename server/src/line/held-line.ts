@@ -26,6 +26,8 @@ export interface Line {
   waiting: number;
   /** What it was asked, by id: of anything else no answer is kept. */
   readonly asked: Map<string, CommandName | 'firmware'>;
+  /** Hash of the document that it was asked to tell back. */
+  toldBack: string | null;
   /** Frames that it may still send now, and when that was counted. */
   budget: number;
   countedAt: number;
@@ -43,6 +45,7 @@ export const heldLine = (of: Pick<Line, 'id' | 'socket' | 'deviceId' | 'serial' 
   queue: Promise.resolve(),
   waiting: 0,
   asked: new Map(),
+  toldBack: null,
   budget: FRAMES.atOnce,
   countedAt: now,
   untaken: 0,
@@ -50,7 +53,9 @@ export const heldLine = (of: Pick<Line, 'id' | 'socket' | 'deviceId' | 'serial' 
 });
 
 /** Remembers what a line is asked, so that an answer to it is taken; of very many the oldest are forgotten. */
-export function noteAsked({ asked }: Line, frame: ControllerFrame): void {
+export function noteAsked(line: Line, frame: ControllerFrame): void {
+  const { asked } = line;
+  if (frame.type === 'tell-back') line.toldBack = frame.hash;
   if (frame.type !== 'command' && frame.type !== 'firmware') return;
   asked.set(frame.id, frame.type === 'command' ? frame.name : 'firmware');
   for (const [oldest] of asked) {

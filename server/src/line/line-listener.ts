@@ -33,6 +33,8 @@ export interface LineListener {
   ) => Promise<Refusal | { readonly sheet: HardwareSheet | null }>;
   /** A device called and its row is up to date. @returns false where it may not be told documents. */
   readonly called?: (device: Device, hello: Of<'hello'>, now: number) => Promise<boolean>;
+  /** It has been welcomed, and may be asked things. */
+  readonly welcomed?: (device: Device) => Promise<void>;
   /** An expected device calls: takes it in when it can be. */
   readonly expected?: (device: Device) => Promise<void>;
   /** It says how something goes on that it was asked for. */
@@ -41,6 +43,12 @@ export interface LineListener {
   readonly firmware?: (speaker: Speaker, frame: Of<'firmware-progress'> | Of<'firmware-failed'>) => Promise<void>;
   /** It reported. @param rules finds the rules that it was told, by what it runs. */
   readonly reported?: (speaker: Speaker, report: Report, rules: () => Promise<ReadonlySet<string>>) => Promise<void>;
+  /** Somebody changed at it what it runs; its row says what that is now. */
+  readonly changed?: (speaker: Speaker) => Promise<void>;
+  /** It tells what it runs, as it was asked. */
+  readonly toldBack?: (speaker: Speaker, frame: Of<'told-back'>) => Promise<void>;
+  /** It runs what it should, having run something that nobody told it. */
+  readonly putRight?: (speaker: Speaker) => Promise<void>;
   /** Its clock is right now, or is not any more. */
   readonly clock?: (speaker: Speaker, clock: number, now: number) => Promise<unknown>;
   /** What it said cannot be taken. @param what happened, to follow “It …”. */

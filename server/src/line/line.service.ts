@@ -75,6 +75,10 @@ export class LineService {
       lineOf: (deviceId) => this.lines.get(deviceId),
       say: (deviceId, frame) => this.say(deviceId, frame),
       welcome: (device) => this.welcome(device),
+      putRight: (line) => {
+        line.toldBack = null;
+        return this.listeners.tell('putRight', line);
+      },
       failed: this.report('sync'),
     });
     this.book = new ReportBook(
@@ -264,6 +268,7 @@ export class LineService {
     line.able = await this.listeners.called(device, hello, now);
     this.welcome(device);
     this.bus.changed(device);
+    await this.listeners.tell('welcomed', device);
     if (device.siteId !== null) return this.documents.sync(device.id);
     // It was released or replaced while it was away, and still runs what we told it.
     if (hello.runs !== null && (await DocumentRow.count({ where: { hash: hello.runs } })) > 0)
@@ -342,6 +347,11 @@ export class LineService {
       if (line.asked.get(frame.id) === 'sweep') return this.listeners.tell('progress', frame);
       return this.untaken(line);
     }
+    if (frame.type === 'changed') return this.hearChanged(line, frame.hash);
+    if (frame.type === 'told-back') {
+      if (frame.hash !== line.toldBack) return this.untaken(line);
+      return this.listeners.tell('toldBack', line, frame);
+    }
     if (isOfDocument(frame)) return this.documents.heard(line, frame);
     frame satisfies Extract<DeviceFrame, { readonly type: 'hello' | 'proof' }>; // said already
   }
@@ -349,6 +359,13 @@ export class LineService {
   /** What nobody asked for, or is not the device's to say now, is not taken; one that goes on with it is let go. */
   private untaken(line: Line): void {
     if (++line.untaken > MOST_UNTAKEN) refuse(line.socket, 'claim', 'None of this was asked for.');
+  }
+
+  /** Somebody changed at the device itself what it runs. */
+  private async hearChanged(line: Line, runs: string): Promise<void> {
+    if (!(await this.documents.changed(line, runs))) return;
+    await this.listeners.tell('changed', line);
+    await this.documents.sync(line.deviceId);
   }
 
   private async hearReport(line: Line, report: Report): Promise<void> {

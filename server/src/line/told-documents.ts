@@ -26,6 +26,8 @@ export interface Lines {
   readonly say: (deviceId: string, frame: ControllerFrame) => void;
   /** Says that it is ours, and how often it is to report. */
   readonly welcome: (device: Device) => void;
+  /** A device that ran what nobody told it runs what it should. */
+  readonly putRight: (line: Line) => Promise<void>;
   readonly failed: (error: unknown) => void;
 }
 
@@ -54,6 +56,7 @@ export class ToldDocuments {
       line.claimed = true;
       this.to.welcome(device);
     }
+    if (line.toldBack !== null && wants === runs) await this.to.putRight(line);
     if (!line.able || updating !== null || wants === null || wants === runs || wants === applied || trouble !== null)
       return;
     if (!this.telling.mayTell(deviceId, urgent)) return;
@@ -89,6 +92,11 @@ export class ToldDocuments {
     }
     const what = frame.type === 'refused' ? 'It refused its document' : 'It went back to what it ran before';
     await this.writeDown(line, { runs: frame.runs, applied: null, trouble: `${what}: ${frame.reason}.` });
+  }
+
+  /** It runs something else now, without being told. @returns whether it was written. */
+  changed(line: Line, runs: string): Promise<boolean> {
+    return this.writeDown(line, { runs });
   }
 
   /** Its line has ended. */

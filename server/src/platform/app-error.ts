@@ -35,6 +35,7 @@ const STATUS = {
   'host.other': 421,
   'rollout.findings': 409,
   'rollout.guarantee': 409,
+  'rollout.drift': 409,
   'rollout.lock-out': 409,
   'rollout.empty': 409,
   'rollout.busy': 409,

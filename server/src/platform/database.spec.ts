@@ -21,6 +21,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0004-probes' },
       { name: '0005-limits' },
       { name: '0006-waves' },
+      { name: '0007-drift' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

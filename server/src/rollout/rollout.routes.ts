@@ -65,6 +65,7 @@ export const rolloutRoutes = (rollouts: RolloutService, revisions: RevisionServi
     body: Joi.object({
       draftId: ID,
       despiteErrors: Joi.boolean().default(false),
+      putRight: Joi.boolean(),
       reason: Joi.string().max(400).allow(''),
       sites: Joi.array().items(Joi.string().max(200)).max(2000),
       devices: Joi.number().integer().min(0).max(1_000_000),

@@ -216,7 +216,7 @@ export class RolloutService {
 }
 
 /** @throws AppError when a person has not said that they know what stands against it. */
-function refuseUnsafe({ devices, errors, broken, lockOuts }: RolloutCheck, request: RolloutRequest): void {
+function refuseUnsafe({ devices, errors, broken, lockOuts, drifted }: RolloutCheck, request: RolloutRequest): void {
   if (request.devices !== undefined && request.devices !== devices)
     throw new AppError(
       'rollout.moved',
@@ -226,6 +226,11 @@ function refuseUnsafe({ devices, errors, broken, lockOuts }: RolloutCheck, reque
     const text = errors === 1 ? 'There is an error' : `There are ${errors} errors`;
     throw new AppError('rollout.findings', `${text} among the findings. Mend, or say that you roll out all the same.`);
   }
+  if (drifted.length > 0 && !request.putRight)
+    throw new AppError(
+      'rollout.drift',
+      `${drifted[0]!.name} at ${drifted[0]!.siteName}${drifted.length > 1 ? ` and ${drifted.length - 1} more` : ''} runs what somebody changed by hand. Take that over into the draft, or say that it is put right.`,
+    );
   if (broken.length > 0 && (request.reason ?? '').trim() === '')
     throw new AppError(
       'rollout.guarantee',

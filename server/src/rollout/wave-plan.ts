@@ -17,6 +17,7 @@ import type { DraftReview } from '../intent/draft-review';
 import type { DraftService, OpenedDraft } from '../intent/draft.service';
 import { Site } from '../intent/intent.model';
 import { AppError } from '../platform/app-error';
+import type { Device } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { WaveChecks } from './wave-checks';
 
@@ -59,7 +60,7 @@ export class WavePlanner {
   async plan({ intent, live }: OpenedDraft, how: WavePlan, address: string): Promise<RolloutPlan> {
     const told = new Map<string, Omit<PlannedStep, 'wave'>>();
     const toTell: Omit<SiteToTell, 'clients' | 'tags'>[] = [];
-    const check = { devices: 0, silent: 0, errors: 0, broken: [], lockOuts: [] } as Mutable<RolloutCheck>;
+    const check = { devices: 0, silent: 0, errors: 0, broken: [], lockOuts: [], drifted: [] } as Mutable<RolloutCheck>;
     const broken: { siteId: string; words: string }[] = [];
     const sites = new Map<string, number>();
     for (const siteId of touchedSites(live.pairs, intent)) {
@@ -78,6 +79,8 @@ export class WavePlanner {
         check.lockOuts.push({ siteName: site.name, name, packet, why });
       check.errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
       if (consequences.changes.length === 0) continue;
+      for (const name of await this.drifted(devices, consequences.changes))
+        check.drifted.push({ siteName: site.name, name });
       const documents = compileSite(resolve(intent.estate, site), roster);
       const mine: { id: string; name: string; model: string; silent: boolean }[] = [];
       for (const change of consequences.changes) {
@@ -101,11 +104,23 @@ export class WavePlanner {
     return { steps, waves, sites, check, broken };
   }
 
+  /** Names of devices that somebody changed by hand and that would be told another document than they run by now. */
+  private async drifted(
+    devices: readonly Device[],
+    changes: readonly { readonly deviceId: string; readonly hash: string }[],
+  ): Promise<string[]> {
+    const told = new Map(changes.map(({ deviceId, hash }) => [deviceId, hash]));
+    const lost = await this.rosters.changedByHand(
+      devices.filter(({ id, runs }) => told.has(id) && told.get(id) !== runs),
+    );
+    return lost.map(({ name }) => name!);
+  }
+
   /** What rolling a draft out comes to, and what stands against it. */
   async check(draftId: string, address: string): Promise<RolloutCheck> {
     const { intent } = await this.drafts.recent(draftId);
     const { sites } = await this.reviews.touched(draftId);
-    const check = { devices: 0, silent: 0, errors: 0, broken: [], lockOuts: [] } as Mutable<RolloutCheck>;
+    const check = { devices: 0, silent: 0, errors: 0, broken: [], lockOuts: [], drifted: [] } as Mutable<RolloutCheck>;
     for (const { id, name: siteName } of sites) {
       const [review] = await this.reviews.at(draftId, [id]);
       const site = intent.sites.get(id);
@@ -115,7 +130,9 @@ export class WavePlanner {
       check.silent += review.changes.filter(({ deviceId }) => silent.has(deviceId)).length;
       check.errors += review.counts.error;
       for (const { words, packet = '' } of review.broken) check.broken.push({ siteName, words, packet });
-      const self = lockOutOf(intent.estate, site, (await this.rosters.devices(id)).map(rosterOf), address);
+      const devices = await this.rosters.devices(id);
+      for (const name of await this.drifted(devices, review.changes)) check.drifted.push({ siteName, name });
+      const self = lockOutOf(intent.estate, site, devices.map(rosterOf), address);
       for (const { name, packet, why } of [...review.lockOuts, ...(self ? [self] : [])])
         check.lockOuts.push({ siteName, name, packet, why });
     }

@@ -35,6 +35,15 @@ export class RosterService {
     });
   }
 
+  /** Those of some devices that run what nobody here sent: somebody changed them past this controller. */
+  async changedByHand<T extends Pick<Device, 'runs' | 'wants'>>(devices: readonly T[]): Promise<T[]> {
+    const other = devices.filter(({ runs, wants }) => runs !== null && runs !== wants);
+    if (other.length === 0) return [];
+    const rows = await DocumentRow.findAll({ attributes: ['hash'], where: { hash: other.map(({ runs }) => runs!) } });
+    const sent = new Set(rows.map(({ hash }) => hash));
+    return other.filter(({ runs }) => !sent.has(runs!));
+  }
+
   /** The same by all that compiling and drafts ask of a device, without what it reports and as plain rows: thousands at a time. */
   async roster(transaction?: Transaction): Promise<RosterRow[]> {
     return Device.findAll({

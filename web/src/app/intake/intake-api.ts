@@ -6,8 +6,9 @@ import type {
   ClaimPreview,
   ClaimResult,
   DeviceChange,
-  DevicesChange,
   DeviceView,
+  DevicesChange,
+  DriftView,
   ExpectRequest,
   ExpectResult,
   HistoryEntry,
@@ -40,6 +41,7 @@ export class IntakeApi {
     this.get(`/api/devices/${id}/proposals`);
   difference = (id: string): Promise<{ difference: Difference | null; known: boolean }> =>
     this.get(`/api/devices/${id}/difference`);
+  drift = (id: string): Promise<{ drift: DriftView | null }> => this.get(`/api/devices/${id}/drift`);
   leftovers = (id: string): Promise<Leftover[]> => this.get(`/api/devices/${id}/leftovers`);
   candidates = (id: string): Promise<Candidate[]> => this.get(`/api/devices/${id}/replacements`);
   sweeps = (siteId: string | null): Promise<SweepView[]> =>

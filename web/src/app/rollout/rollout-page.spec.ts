@@ -53,7 +53,14 @@ describe('RolloutPage', () => {
     site.behind = options.behind ?? 0;
     let rollouts: RolloutView[] = [];
     site.answers.set('/api/rollouts', (body) => (body === null ? rollouts : rollout({})));
-    site.answers.set('/rollout-check', () => ({ devices: 4, silent: 0, errors: 0, broken: [], lockOuts: [] }));
+    site.answers.set('/rollout-check', () => ({
+      devices: 4,
+      silent: 0,
+      errors: 0,
+      broken: [],
+      lockOuts: [],
+      drifted: [],
+    }));
     for (const each of options.others?.(site) ?? []) site.reviews.set(each.siteId, each);
     site.answers.set('/api/revisions', () => []);
     site.answers.set('/api/estate', () => ({ id: 'e', name: 'Estate', revision: 3, sites: [], calling: 0 }));

@@ -24,6 +24,9 @@ import { anewFor } from '../ui/anew-for';
 /** How often a rollout is followed at the most, in milliseconds. */
 const FOLLOW_MS = 60;
 
+/** Devices changed by hand that are named. */
+const MOST_NAMED = 8;
+
 /** Sends the draft out, and shows what was sent before. */
 @Component({
   selector: 'il-rollout-page',
@@ -125,6 +128,18 @@ const FOLLOW_MS = 60;
                   [value]="reason()"
                   (input)="reason.set($any($event.target).value)"
                 />
+              </div>
+            }
+            @if (check.drifted.length > 0) {
+              <div class="against" role="group" aria-label="Devices changed by hand">
+                <b class="caution">{{ counted(check.drifted.length, 'device') }} changed by hand</b>
+                <p>
+                  {{ drifted() }}. What was changed there is lost when they are told; their sheets, under Runs, show it,
+                  and take it over into the draft.
+                </p>
+                <mat-checkbox name="put-right" [ngModel]="putRight()" (ngModelChange)="putRight.set($event)">
+                  Put them right
+                </mat-checkbox>
               </div>
             }
             @if (check.lockOuts.length > 0) {
@@ -293,6 +308,16 @@ export class RolloutPage {
     () => this.store.draft()?.head,
     () => false,
   );
+  /** The same of devices that somebody changed by hand. */
+  protected readonly putRight = anewFor(
+    () => this.store.draft()?.head,
+    () => false,
+  );
+  protected readonly drifted = computed(() => {
+    const all = this.against()?.drifted ?? [];
+    const names = all.slice(0, MOST_NAMED).map(({ name, siteName }) => `${name} at ${siteName}`);
+    return `${names.join(', ')}${all.length > names.length ? ` and ${all.length - names.length} more` : ''}`;
+  });
   /** What stands against it over all sites, asked anew for every edit. */
   private readonly checked = resource({
     params: () => {
@@ -337,6 +362,7 @@ export class RolloutPage {
     const plan = this.plan();
     if (plan && (this.waves().length === 0 || (plan.by === 'share' && !plan.shares))) return false;
     if (this.errors() > 0 && !this.despite()) return false;
+    if ((this.against()?.drifted.length ?? 0) > 0 && !this.putRight()) return false;
     if ((this.against()?.broken.length ?? 0) > 0 && this.reason().trim() === '') return false;
     return this.cutSites().every((name) => this.typed()[name]?.trim() === name);
   });
@@ -363,6 +389,7 @@ export class RolloutPage {
       await this.api.start({
         draftId: this.store.draft()!.id,
         despiteErrors: this.despite(),
+        ...(this.putRight() ? { putRight: true } : {}),
         devices: this.reviews.devices(),
         ...(this.plan() ? { waves: this.plan()! } : {}),
         ...(this.reason().trim() ? { reason: this.reason().trim() } : {}),

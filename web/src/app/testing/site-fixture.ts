@@ -128,7 +128,7 @@ export class SiteFixture {
     const told = 'the same';
     const line = { op: 'add' as const, path: ['ssids Crew'], before: null, after: 'isolated' };
     const changes = Array.from({ length: devices }, (_, i) => {
-      return { deviceId: `${siteId}${i}`, name: `${name.toLowerCase()}-ap-${i}`, told };
+      return { deviceId: `${siteId}${i}`, name: `${name.toLowerCase()}-ap-${i}`, told, hash: `${siteId}${i}` };
     });
     return {
       ...{
