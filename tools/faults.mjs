@@ -13,7 +13,7 @@ for (const [name, text] of Object.entries(values))
     process.exit(2);
   }
 checkNode();
-ensurePackages('postgresql');
+ensurePackages('postgresql', 'haproxy');
 ensureDependencies();
 const { status } = spawnSync(
   join(root, 'node_modules/.bin/vitest'),

@@ -25,9 +25,13 @@ export function checkNode() {
   process.exit(1);
 }
 
+/** The balancer of several controllers. */
+export const HAPROXY = '/usr/sbin/haproxy';
+
 /** Debian packages by what shows that they are there. */
 const PACKAGES = {
   postgresql: () => binFolder() !== null,
+  haproxy: () => existsSync(HAPROXY),
   chromium: () => existsSync('/usr/bin/chromium'),
   'openvswitch-switch': () => existsSync('/usr/sbin/ovs-vswitchd'),
   'libyang2-tools': () => existsSync('/usr/bin/yanglint'),

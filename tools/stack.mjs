@@ -1,6 +1,7 @@
 // The processes of a running Iron Lattice: PostgreSQL, controller, fleet. Used by start, end-to-end tests and benchmarks.
 import { fork, spawn } from 'node:child_process';
 import { join } from 'node:path';
+import { freePorts, startBalancer } from './balancer.mjs';
 import { ensureDatabase, startPostgres } from './pg.mjs';
 import { Refusal, SAID } from './refusal.mjs';
 import { makePrograms, PROGRAMS } from './programs.mjs';
@@ -73,8 +74,9 @@ export function stopChild(child, signal = 'SIGTERM') {
  * @param data folder for all that is kept.
  * @param empty whether the controller starts without an estate, for the first start.
  * @param env further settings of the controller.
+ * @param controllers how many there are; more than one have a balancer in front, on the port.
  */
-export function makeStack({ data, port, controlPort, fast = false, empty = false, env = {} }) {
+export function makeStack({ data, port, controlPort, fast = false, empty = false, env = {}, controllers = 1 }) {
   let starting = Promise.resolve();
   let stopped = null;
   const goOn = () => {
@@ -83,7 +85,11 @@ export function makeStack({ data, port, controlPort, fast = false, empty = false
   const stack = {
     postgres: null,
     settings: null,
+    ports: [],
     controller: null,
+    /** All of them, the first one among them. */
+    controllers: [],
+    balancer: null,
     fleet: null,
     url: '',
     start() {
@@ -101,7 +107,8 @@ export function makeStack({ data, port, controlPort, fast = false, empty = false
           LATTICE_LOG_FILE: join(data, 'controller.log'),
           ...env,
         };
-        await stack.startController();
+        if (controllers === 1) await stack.startController();
+        else await stack.startSeveral();
         goOn();
         await stack.startFleet();
         goOn();
@@ -109,8 +116,35 @@ export function makeStack({ data, port, controlPort, fast = false, empty = false
       return starting;
     },
     async startController() {
-      const { url } = await startController(stack.settings, (child) => (stack.controller = child));
+      const { url } = await startController(stack.settings, (child) => {
+        stack.controller = child;
+        stack.controllers = [child];
+      });
       stack.url = url;
+    },
+    /** Several on one database, and a balancer in front. The first one founds what is not there yet. */
+    async startSeveral() {
+      const [at, ...ports] = await freePorts(controllers + 1);
+      const front = port === 0 ? at : port;
+      stack.settings.LATTICE_PUBLIC_URL = `http://127.0.0.1:${front}`;
+      stack.settings.LATTICE_PROXIES = '127.0.0.1';
+      stack.ports = ports;
+      await stack.startOne(0);
+      goOn();
+      await Promise.all(ports.slice(1).map((_, i) => stack.startOne(i + 1)));
+      goOn();
+      const { child, url } = await startBalancer({ port: front, servers: ports, folder: data });
+      stack.balancer = child;
+      stack.url = url;
+    },
+    /** Starts one of several, the first time or again. */
+    async startOne(i) {
+      const { LATTICE_LOG_FILE: log, ...settings } = stack.settings;
+      const own = { LATTICE_PORT: String(stack.ports[i]), LATTICE_LOG_FILE: log.replace(/\.log$/, `-${i + 1}.log`) };
+      await startController({ ...settings, ...own }, (child) => {
+        stack.controllers[i] = child;
+        if (i === 0) stack.controller = child;
+      });
     },
     async startFleet() {
       stack.fleet = startFleet({
@@ -125,11 +159,14 @@ export function makeStack({ data, port, controlPort, fast = false, empty = false
     /** Stops whatever was started; once. */
     stop() {
       stopped ??= (async () => {
-        if (stack.fleet) await stopChild(stack.fleet);
-        if (stack.controller) await stopChild(stack.controller);
+        const all = async () => {
+          if (stack.fleet) await stopChild(stack.fleet);
+          if (stack.balancer) await stopChild(stack.balancer);
+          await Promise.all(stack.controllers.map((child) => stopChild(child)));
+        };
+        await all();
         await starting.catch(() => {}); // it may be in the middle of the next thing
-        if (stack.fleet) await stopChild(stack.fleet);
-        if (stack.controller) await stopChild(stack.controller);
+        await all();
         stack.postgres?.stop();
       })();
       return stopped;

@@ -11,14 +11,15 @@ const port = portFrom('LATTICE_PORT', 8620);
 const controlPort = portFrom('LATTICE_FLEET_PORT', port === 0 ? 0 : port + 1);
 portFrom('LATTICE_SWEEP_PORT', 8622);
 checkNode();
-ensurePackages('postgresql');
+const controllers = controllersFrom(process.argv);
+ensurePackages('postgresql', ...(controllers > 1 ? ['haproxy'] : []));
 ensureDependencies();
 await ensureWeb();
 const { makeStack } = await import('./stack.mjs');
 // An empty controller has a place of its own: the demo is not touched.
 const empty = process.argv.includes('--empty');
 const data = process.env.LATTICE_DATA ?? join(root, empty ? '.data/empty' : '.data');
-const stack = makeStack({ data, port, empty, controlPort });
+const stack = makeStack({ data, port, empty, controlPort, controllers });
 
 let stopping = null;
 /** Stops whatever was started, whenever; nothing is left behind. */
@@ -42,8 +43,9 @@ try {
   stop(1);
   await new Promise(() => {}); // until everything has stopped
 }
+for (const [i, child] of stack.controllers.entries()) if (controllers > 1) watch(i, child);
 for (const [child, what] of [
-  [stack.controller, 'controller'],
+  ...(controllers > 1 ? [[stack.balancer, 'balancer']] : [[stack.controller, 'controller']]),
   [stack.fleet, 'fleet of the demo'],
 ])
   child.once('exit', (code, signal) => {
@@ -64,7 +66,35 @@ setInterval(() => {
 if (!stopping) {
   if (empty) console.log(`\nIron Lattice serves ${stack.url}   (empty: open it and set it up)`);
   else tellOfDemo();
+  if (controllers > 1)
+    console.log(`  ${controllers} controllers share it, behind a balancer: ports ${stack.ports.join(', ')}`);
   console.log('Ctrl-C stops everything.\n');
+}
+
+/** One of several that ends by itself is started again; the others go on meanwhile. */
+function watch(i, child) {
+  child.once('exit', (code, signal) => {
+    if (stopping) return;
+    console.error(
+      `Controller ${i + 1} ended by itself (${signal ?? `code ${code}`}); the others go on. Starting it again.`,
+    );
+    stack.startOne(i).then(
+      () => watch(i, stack.controllers[i]),
+      (error) => {
+        if (!stopping) console.error(`Controller ${i + 1} did not start again: ${error.message}`);
+      },
+    );
+  });
+}
+
+/** How many controllers are asked for. */
+function controllersFrom(argv) {
+  const at = argv.findIndex((each) => each === '--controllers' || each.startsWith('--controllers='));
+  if (at < 0) return 1;
+  const text = argv[at].includes('=') ? argv[at].split('=')[1] : (argv[at + 1] ?? '');
+  if (/^[1-8]$/.test(text)) return Number(text);
+  console.error(`--controllers is a whole number from 1 to 8, not “${text}”.`);
+  process.exit(1);
 }
 
 function portFrom(name, otherwise) {

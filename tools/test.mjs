@@ -9,6 +9,7 @@ const started = Date.now();
 checkNode();
 ensurePackages(
   'postgresql',
+  'haproxy',
   'chromium',
   'tcpdump',
   // What judges our results.

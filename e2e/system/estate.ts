@@ -51,7 +51,7 @@ export class Estate {
 
   private constructor(
     private database: Database,
-    private readonly folder: string,
+    readonly folder: string,
     private readonly whole: WholeEstate | null,
     private readonly port: number,
     private readonly control: number,
@@ -125,6 +125,18 @@ export class Estate {
       control: this.control,
       sweepPort: this.control,
     });
+  }
+
+  /** What serves it now stands elsewhere, such as a balancer. */
+  servedAt(url: string): void {
+    this.url = url;
+  }
+
+  /** Every device that is ours, as its sheet shows it. */
+  async ours(): Promise<Json[]> {
+    const { sites } = await this.call('GET', '/api/estate');
+    const of = await Promise.all(sites.map(({ id }: Json) => this.call('GET', `/api/sites/${id}/devices`)));
+    return of.flat();
   }
 
   stopController = (signal: NodeJS.Signals = 'SIGTERM'): Promise<void> => stopChild(this.controller!, signal);

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
+import { freePorts, startBalancer } from '../../tools/balancer.mjs';
 import { ensureDatabase, startPostgres, type Postgres } from '../../tools/pg.mjs';
 import { startController, startFleet, stopChild } from '../../tools/stack.mjs';
 import { freePort } from './estate';
@@ -89,7 +90,9 @@ export class BadWire {
 /** The demo on a PostgreSQL of its own, each part of which can be killed at any moment. */
 export class TornEstate {
   private postgres!: Postgres;
-  private controller: ChildProcess | null = null;
+  private readonly controllers: ChildProcess[] = [];
+  private balancer: ChildProcess | null = null;
+  private ports: number[] = [];
   private fleet: ChildProcess | null = null;
   private port = 0;
   private control = 0;
@@ -103,14 +106,20 @@ export class TornEstate {
     this.wire = new BadWire(() => this.port, random);
   }
 
-  static async start(seed: number): Promise<TornEstate> {
+  /** @param controllers how many share it; more than one have a balancer in front. */
+  static async start(seed: number, controllers = 1): Promise<TornEstate> {
     const estate = new TornEstate(randomBy(seed));
     chmodSync(estate.folder, 0o711);
     estate.postgres = await startPostgres(join(estate.folder, 'data')); // durable: what is answered is there
     await ensureDatabase(estate.postgres.urlOf, 'lattice');
     [estate.port, estate.control] = [await freePort(), await freePort()];
+    estate.ports = controllers === 1 ? [estate.port] : await freePorts(controllers);
     await estate.wire.open();
-    await estate.startController();
+    for (const [i] of estate.ports.entries()) await estate.startController(i);
+    if (controllers > 1) {
+      const of = { port: estate.port, servers: estate.ports, folder: estate.folder };
+      estate.balancer = (await startBalancer(of)).child;
+    }
     estate.startFleet();
     await estate.signIn();
     return estate;
@@ -118,16 +127,18 @@ export class TornEstate {
 
   async end(): Promise<void> {
     if (this.fleet) await stopChild(this.fleet);
-    if (this.controller) await stopChild(this.controller);
+    if (this.balancer) await stopChild(this.balancer);
+    await Promise.all(this.controllers.map((child) => stopChild(child)));
     this.wire.close();
     this.postgres.stop();
     rmSync(this.folder, { recursive: true, force: true });
   }
 
-  async startController(): Promise<void> {
+  async startController(i = 0): Promise<void> {
     const { child } = await startController({
       DATABASE_URL: this.postgres.urlOf('lattice'),
-      LATTICE_PORT: String(this.port),
+      LATTICE_PORT: String(this.ports[i]),
+      LATTICE_PROXIES: '127.0.0.1',
       LATTICE_SECRET_KEY: join(this.folder, 'secret.key'),
       LATTICE_SEED: join(root, 'demo/skerrow.estate.json'),
       LATTICE_KEEP_WITHIN: '3',
@@ -136,7 +147,7 @@ export class TornEstate {
       LATTICE_SWEEP_PORT: '0',
       LATTICE_LOG_FILE: join(this.folder, 'controller.log'),
     });
-    this.controller = child;
+    this.controllers[i] = child;
   }
 
   startFleet(): void {
@@ -150,15 +161,16 @@ export class TornEstate {
 
   /** Whether the controller still runs by itself. */
   get lives(): boolean {
-    return this.controller?.exitCode === null && this.controller.signalCode === null;
+    return this.controllers.every(({ exitCode, signalCode }) => exitCode === null && signalCode === null);
   }
 
   /** Kills one part, as power cuts and faulty memory do, and has it come back as an operator would. */
   async kill(what: 'controller' | 'fleet' | 'backend' | 'postmaster'): Promise<void> {
     if (what === 'controller') {
-      await stopChild(this.controller!, 'SIGKILL');
+      const i = this.random.below(this.controllers.length);
+      await stopChild(this.controllers[i]!, 'SIGKILL');
       await pause(this.random.below(800));
-      await this.startController();
+      await this.startController(i);
     } else if (what === 'fleet') {
       await stopChild(this.fleet!, 'SIGKILL');
       await pause(this.random.below(800));

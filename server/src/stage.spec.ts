@@ -131,6 +131,7 @@ test('a second origin answers with its own routes on a port of its own, and with
     routes: [hello(text), closed],
     findCaller: () => Promise.resolve(undefined),
     webRoot: null,
+    addressOf: () => '127.0.0.1',
     isOurs: (host: string) => host.startsWith('127.0.0.1'),
     log: pino({ level: 'silent' }),
   });

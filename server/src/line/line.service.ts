@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Server } from 'node:http';
+import type { IncomingMessage, Server } from 'node:http';
 import { CLOCK_TOLERANCE_MS, FLAPPING } from '@iron-lattice/core/intake';
 import {
   LINE_PATH,
@@ -112,13 +112,17 @@ export class LineService {
   }
 
   /** Takes lines on an HTTP server and messages from the other controllers. */
-  async attach(http: Server, isOurs: (host: string) => boolean): Promise<void> {
+  async attach(
+    http: Server,
+    isOurs: (host: string) => boolean,
+    addressOf: (request: IncomingMessage) => string,
+  ): Promise<void> {
     await this.forgetDeadLines();
     http.on('upgrade', (request, socket, head) => {
       // Devices name no origin (RFC 6454 §7); a page of some site would.
       const { origin, host = '' } = request.headers;
       if (request.url !== LINE_PATH || origin !== undefined || !isOurs(host)) return socket.destroy();
-      const from = (request.socket.remoteAddress ?? '').replace(/^::ffff:/i, '');
+      const from = addressOf(request);
       if (!this.unproven.hasRoom(from))
         return socket.end('HTTP/1.1 503 Service Unavailable\r\nRetry-After: 5\r\nConnection: close\r\n\r\n');
       this.server.handleUpgrade(request, socket, head, (line) => this.greet(line, from));

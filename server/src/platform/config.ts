@@ -1,3 +1,4 @@
+import { isIP } from 'node:net';
 import { join } from 'node:path';
 import { StartRefusal } from './start-refusal';
 
@@ -21,6 +22,8 @@ export interface Config {
   readonly sweepPort: number;
   /** Where devices and installers find this controller, when it is not where it listens. */
   readonly publicUrl: string | null;
+  /** Balancers in front of this controller, by address: who they say that a request comes from is believed. */
+  readonly proxies: readonly string[];
   /** Sign-in attempts that fail, a minute from one address. */
   readonly signInsPerMinute: number;
   /** Devices that nobody announced which may wait to be claimed, from one address. */
@@ -42,6 +45,13 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
   const publicUrl = env['LATTICE_PUBLIC_URL'] ?? null;
   if (publicUrl !== null && !(URL.canParse(publicUrl) && /^https?:$/.test(new URL(publicUrl).protocol)))
     throw new StartRefusal(`LATTICE_PUBLIC_URL is a URL such as https://lattice.example, not “${publicUrl}”.`);
+  const proxies = (env['LATTICE_PROXIES'] ?? '')
+    .split(',')
+    .map((address) => address.trim())
+    .filter((address) => address !== '');
+  const odd = proxies.find((address) => isIP(address) === 0);
+  if (odd !== undefined)
+    throw new StartRefusal(`LATTICE_PROXIES is a list of addresses such as 10.9.0.4, not “${odd}”.`);
   return {
     databaseUrl,
     host: env['LATTICE_HOST'] ?? '127.0.0.1',
@@ -54,6 +64,7 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     reportSeconds: number('LATTICE_REPORT_SECONDS', 30, 0.01, 3600, false),
     sweepPort: port('LATTICE_SWEEP_PORT', 8622),
     publicUrl,
+    proxies,
     signInsPerMinute: number('LATTICE_SIGN_INS', 10, 1, 1_000_000),
     strangersAnAddress: number('LATTICE_STRANGERS', 256, 1, 1_000_000),
   };

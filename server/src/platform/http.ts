@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { STATUS_CODES } from 'node:http';
+import { STATUS_CODES, type IncomingMessage } from 'node:http';
 import type { Flaw } from '@iron-lattice/core/base';
 import Koa, { type Context, type Next } from 'koa';
 import compress from 'koa-compress';
@@ -22,16 +22,22 @@ export interface HttpParts {
   readonly findCaller: FindCaller;
   /** Folder of the pages for everything that is no route; null where there are none. */
   readonly webRoot: string | null;
+  /** Who sends a request, by address. */
+  readonly addressOf: (request: IncomingMessage) => string;
   /** Whether a request is meant for us, by the host it names. */
   readonly isOurs: (host: string) => boolean;
   readonly log: Logger;
 }
 
 /** Puts an application together: safety, the API, and pages for everything else. One for each origin. */
-export function httpApp({ routes, findCaller, webRoot, isOurs, log }: HttpParts): Koa {
+export function httpApp({ routes, findCaller, webRoot, addressOf, isOurs, log }: HttpParts): Koa {
   const app = new Koa();
   app.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET') log.error({ error }, 'http');
+  });
+  app.use((context, next) => {
+    context.request.ip = addressOf(context.req);
+    return next();
   });
   app.use(logged(log));
   app.use(asProblems(log));

@@ -66,6 +66,7 @@ export class TestController {
       reportSeconds: 5,
       sweepPort: 0,
       publicUrl: null,
+      proxies: [],
       signInsPerMinute,
       strangersAnAddress: 256,
       ...more,
