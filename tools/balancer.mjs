@@ -30,6 +30,7 @@ defaults
   timeout client 120s
   timeout server 120s
   timeout tunnel 1h
+  timeout check 10s
   retries 3
   option redispatch 1
   option http-server-close

@@ -1,3 +1,4 @@
+export * from './coordinates';
 export * from './device-name';
 export * from './site-code';
 export * from './site-founding';

@@ -4,6 +4,7 @@ import type { DeviceKind } from '../hardware';
 import type { Difference, DifferenceLine } from '../document';
 import type { Operation, StaticAddress } from '../intent';
 import type { PortReport, ClientReport, SweepFind } from '../line';
+import type { Coordinates } from './coordinates';
 import type { DeviceState } from './device-state';
 import type { HitchView } from './hitch';
 import type { ExpectedDevice } from './serial-list';
@@ -75,6 +76,8 @@ export interface DeviceView extends DeviceRow {
   /** Its fixed management address; null: given to it. */
   readonly fixed: StaticAddress | null;
   readonly lightOff: boolean;
+  /** What it is for, in people’s words. */
+  readonly purpose: string;
   readonly policy: FirmwarePolicy;
   readonly ports: readonly string[];
   /** Its ports as it last reported them: link, speed, power. */
@@ -91,6 +94,9 @@ export interface SiteView {
   readonly country: string;
   readonly timeZone: string;
   readonly address: string;
+  readonly coordinates: Coordinates | null;
+  /** What it is for, in people’s words. */
+  readonly purpose: string;
   readonly tags: readonly string[];
   /** Its own update window; null: the estate's. */
   readonly window: UpdateWindow | null;
@@ -140,6 +146,8 @@ export interface SiteChange {
   /** Of the site as the person saw it: what somebody changed since is not overwritten. */
   readonly version: number;
   readonly address: string;
+  readonly coordinates: Coordinates | null;
+  readonly purpose: string;
   readonly tags: readonly string[];
   readonly window: UpdateWindow | null;
 }
@@ -216,6 +224,8 @@ export interface DeviceChange {
     readonly dns: string;
   } | null;
   readonly lightOff?: boolean;
+  /** What it is for, in people’s words. */
+  readonly purpose?: string;
   readonly tags?: readonly string[];
   readonly policy?: FirmwarePolicy;
 }

@@ -54,6 +54,10 @@ export class DeviceChangeService {
         device.lightOff = change.lightOff;
         noted.push(['device.light', { off: change.lightOff }]);
       }
+      if (change.purpose !== undefined && change.purpose.trim() !== device.purpose) {
+        device.purpose = change.purpose.trim();
+        noted.push(['device.purpose', { to: device.purpose }]);
+      }
       if (change.tags !== undefined) {
         device.tags = [...change.tags];
         noted.push(['device.tags', { to: device.tags }]);

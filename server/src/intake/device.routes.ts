@@ -1,5 +1,6 @@
 import type { DeviceChange, DevicesChange } from '@iron-lattice/core/intake';
 import type { ClaimRequest, ExpectRequest } from '@iron-lattice/core/intake';
+import { MOST_PURPOSE } from '@iron-lattice/core/intent';
 import { Joi } from '@iron-lattice/core/schema';
 import type { LineService } from '../line/line.service';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
@@ -111,6 +112,7 @@ export const deviceRoutes = (
       name: Joi.string().max(80).allow(''),
       fixed: Joi.object({ address: text, length: text, gateway: text, dns: text }).allow(null),
       lightOff: Joi.boolean(),
+      purpose: Joi.string().max(MOST_PURPOSE).allow(''),
       tags,
       policy,
     })

@@ -97,6 +97,7 @@ export class DeviceService {
           }),
           fixed: device.fixed,
           lightOff: device.lightOff,
+          purpose: device.purpose,
           policy: device.policy,
           ports: device.hardware?.ports.map((port) => port.name) ?? [],
           portFacts: device.report?.ports ?? [],

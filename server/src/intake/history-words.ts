@@ -12,6 +12,7 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'device.rename': (d) => `Renamed from ${text(d, 'from')} to ${text(d, 'to')}.`,
   'device.address': (d) =>
     d['to'] === null ? 'Asks for its address from now on.' : `Given the fixed address ${text(d, 'to')}.`,
+  'device.purpose': (d) => (d['to'] ? `Said to be for: ${text(d, 'to')}.` : 'What it is for taken away.'),
   'device.light': (d) => (d['off'] ? 'Status light switched off.' : 'Status light switched on.'),
   'device.tags': (d) => `Tags: ${(d['to'] as string[]).join(', ') || 'none'}.`,
   'device.policy': (d) => `Firmware policy: ${POLICY_WORDS[text(d, 'to')] ?? text(d, 'to')}.`,

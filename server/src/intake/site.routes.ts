@@ -1,4 +1,5 @@
 import type { CopySiteRequest, NewSite, SiteChange } from '@iron-lattice/core/intake';
+import { MOST_PURPOSE } from '@iron-lattice/core/intent';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { SiteService } from './site.service';
@@ -43,12 +44,19 @@ export const siteRoutes = (sites: SiteService): Route[] => [
   route<SiteChange>({
     method: 'patch',
     path: '/api/sites/:siteId',
-    summary: 'Change a site’s postal address, tags and update window',
+    summary: 'Change a site’s address and coordinates, what it is for, tags and update window',
     who: CHANGERS,
     params: { siteId: ID },
     body: Joi.object({
       version: Joi.number().integer().min(0).required(),
       address: Joi.string().max(200).allow('').required(),
+      coordinates: Joi.object({
+        latitude: Joi.number().min(-90).max(90).required(),
+        longitude: Joi.number().min(-180).max(180).required(),
+      })
+        .allow(null)
+        .required(),
+      purpose: Joi.string().max(MOST_PURPOSE).allow('').required(),
       tags: tags.required(),
       window: Joi.object({
         day: Joi.number().required(),

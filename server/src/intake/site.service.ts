@@ -61,6 +61,8 @@ export class SiteService {
         timeZone,
         version: row?.version ?? 0,
         address: row?.address ?? '',
+        coordinates: row?.coordinates ?? null,
+        purpose: row?.purpose ?? '',
         tags: row?.tags ?? [],
         window: row?.updateWindow ?? null,
         devices: counted.get(id) ?? NO_DEVICES,
@@ -159,12 +161,14 @@ export class SiteService {
   }
 
   /** Changes what is said of a site beside its intent. */
-  async change(id: string, { version, address, tags, window }: SiteChange, personId: string): Promise<SiteView> {
+  async change(id: string, { version, ...change }: SiteChange, personId: string): Promise<SiteView> {
+    const { address, coordinates, tags, window } = change;
+    const purpose = change.purpose.trim();
     const flaws = window === null ? [] : checkWindow(window);
     if (flaws.length > 0) throw new AppError('site.refused', flaws[0]!.message, flaws);
     const site = await this.require(id);
     const [count] = await Site.update(
-      { address, tags: [...tags], updateWindow: window, version: version + 1 },
+      { address, coordinates, purpose, tags: [...tags], updateWindow: window, version: version + 1 },
       { where: { id, version } },
     );
     if (count === 0)
@@ -172,7 +176,7 @@ export class SiteService {
         'site.stale',
         `Somebody changed ${site.name} meanwhile: it has the address “${site.address}” and the tags “${site.tags.join(', ')}” now. Save again to put yours in their place.`,
       );
-    await note(this.database, personId, 'site.change', { siteId: id, address, tags, window });
+    await note(this.database, personId, 'site.change', { siteId: id, address, coordinates, purpose, tags, window });
     await this.bus.send('live', { type: 'site', siteId: id });
     return this.view(id);
   }

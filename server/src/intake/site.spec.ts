@@ -47,7 +47,13 @@ test('a copy has the other’s segments in space of its own, and its SSIDs are p
 });
 
 test('address, tags and window act at once and are kept; a window that is none is refused', async () => {
-  const change = { address: '1 Pier Head', tags: ['pier', 'north'], window: { day: 2, from: 60, minutes: 90 } };
+  const change = {
+    address: '1 Pier Head',
+    coordinates: { latitude: 53.3498, longitude: -6.2603 },
+    purpose: 'Where the night boat lands',
+    tags: ['pier', 'north'],
+    window: { day: 2, from: 60, minutes: 90 },
+  };
   const { version } = pier;
   const patch = (more: object) => ada.ask('PATCH', `/api/sites/${pier.id}`, { version, ...change, ...more });
   expect((await patch({})).json).toMatchObject({ ...change, version: version + 1 });
@@ -60,6 +66,9 @@ test('address, tags and window act at once and are kept; a window that is none i
   expect((await ada.ask('PATCH', `/api/sites/${pier.id}`, change)).status).toBe(400);
   const bad = await patch({ version: version + 1, window: { day: 2, from: 60, minutes: 5 } });
   expect([bad.status, bad.json.flaws[0].field]).toEqual([422, 'minutes']);
+  const off = { latitude: 91, longitude: 0 };
+  expect((await patch({ version: version + 1, coordinates: off })).status).toBe(400);
+  expect(await ada.get('/api/search?q=night%20boat')).toMatchObject([{ kind: 'site', title: pier.name }]);
 });
 
 test('a site says how many drafts with edits of it wait', async () => {

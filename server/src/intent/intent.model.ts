@@ -1,4 +1,5 @@
 import type { UpdateWindow } from '@iron-lattice/core/firmware';
+import type { Coordinates } from '@iron-lattice/core/intake';
 import type { Operation, Part } from '@iron-lattice/core/intent';
 import {
   DataTypes,
@@ -37,6 +38,9 @@ export class Site extends Model<InferAttributes<Site>, InferCreationAttributes<S
   declare livePart: string;
   declare liveRevision: CreationOptional<number>;
   declare address: CreationOptional<string>;
+  declare coordinates: CreationOptional<Coordinates | null>;
+  /** What it is for, in people’s words. */
+  declare purpose: CreationOptional<string>;
   declare tags: CreationOptional<string[]>;
   /** Null: the estate's. */
   declare updateWindow: CreationOptional<UpdateWindow | null>;
@@ -131,6 +135,8 @@ export function defineIntent(sequelize: Sequelize): void {
       liveRevision: { type: DataTypes.INTEGER, defaultValue: 0 },
       version: { type: DataTypes.INTEGER, defaultValue: 0 },
       address: { type: DataTypes.TEXT, defaultValue: '' },
+      coordinates: DataTypes.JSONB,
+      purpose: { type: DataTypes.TEXT, defaultValue: '' },
       tags: { type: DataTypes.ARRAY(DataTypes.TEXT), defaultValue: [] },
       updateWindow: DataTypes.JSONB,
     },

@@ -53,6 +53,8 @@ export class Device extends Model<InferAttributes<Device>, InferCreationAttribut
   /** Its fixed management address; null: given to it. */
   declare fixed: CreationOptional<StaticAddress | null>;
   declare lightOff: CreationOptional<boolean>;
+  /** What it is for, in people’s words. */
+  declare purpose: CreationOptional<string>;
   /** Supplied sheet of a model we ship none of. */
   declare sheet: CreationOptional<HardwareSheet | null>;
   declare policy: CreationOptional<FirmwarePolicy>;
@@ -163,6 +165,7 @@ export function defineDevices(sequelize: Sequelize): void {
       tags: { type: DataTypes.ARRAY(DataTypes.TEXT), defaultValue: [] },
       fixed: DataTypes.JSONB,
       lightOff: { type: DataTypes.BOOLEAN, defaultValue: false },
+      purpose: { type: DataTypes.TEXT, defaultValue: '' },
       sheet: DataTypes.JSONB,
       policy: { type: DataTypes.TEXT, defaultValue: 'leave' },
       updating: DataTypes.TEXT,

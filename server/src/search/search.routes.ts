@@ -3,6 +3,7 @@ import { everyNoun } from '@iron-lattice/core/intent';
 import { Joi } from '@iron-lattice/core/schema';
 import { Op } from 'sequelize';
 import { Device } from '../roster/device.model';
+import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { EVERYONE, route, type Route } from '../platform/route';
 
@@ -19,17 +20,20 @@ export const searchRoutes = (intents: IntentService): Route[] => [
     handle: async ({ query }) => {
       const wanted = query['q']!.toLowerCase();
       const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
-      const fields = ['name', 'serial', 'mac', 'model'].map((name) => ({ [name]: { [Op.iLike]: pattern } }));
+      const fields = ['name', 'serial', 'mac', 'model', 'purpose'].map((name) => ({ [name]: { [Op.iLike]: pattern } }));
       const where = { [Op.or]: [...fields, { address: wanted }] };
-      const [{ intent }, devices] = await Promise.all([
+      const [{ intent }, sites, devices] = await Promise.all([
         intents.live(),
+        Site.findAll({ attributes: ['id', 'address', 'purpose'] }),
         Device.findAll({ where, limit: MOST, order: ['name'] }),
       ]);
       const hits: SearchHit[] = [];
       const matches = (...texts: string[]): boolean => texts.some((text) => text.toLowerCase().includes(wanted));
-      for (const site of intent.sites.values()) {
-        if (matches(site.name, site.code))
-          hits.push({ kind: 'site', id: site.id, siteId: site.id, title: site.name, detail: 'Site' });
+      const said = new Map(sites.map((site) => [site.id, site]));
+      for (const { id, name, code } of intent.sites.values()) {
+        const { address = '', purpose = '' } = said.get(id) ?? {};
+        if (matches(name, code, address, purpose))
+          hits.push({ kind: 'site', id, siteId: id, title: name, detail: purpose ? `Site: ${purpose}` : 'Site' });
       }
       for (const { find } of everyNoun()) {
         let left = MOST;
@@ -49,7 +53,7 @@ export const searchRoutes = (intents: IntentService): Route[] => [
           id: device.id,
           siteId: device.siteId ?? device.expectedSiteId,
           title: device.name ?? device.serial,
-          detail: `${device.model} ${device.serial}${site}`,
+          detail: `${device.model} ${device.serial}${site}${device.purpose ? `: ${device.purpose}` : ''}`,
         });
       }
       return hits.slice(0, MOST);

@@ -4,4 +4,6 @@ export const sql = `
 CREATE TABLE drift (
   device_id uuid PRIMARY KEY REFERENCES device ON DELETE CASCADE, hash char(64) NOT NULL, body jsonb NOT NULL,
   at timestamptz NOT NULL DEFAULT now());
+ALTER TABLE site ADD coordinates jsonb, ADD purpose text NOT NULL DEFAULT '';
+ALTER TABLE device ADD purpose text NOT NULL DEFAULT '';
 `;

@@ -1,5 +1,5 @@
 import type { SiteFindings } from '@iron-lattice/core/assess';
-import type { DeviceState, SiteView } from '@iron-lattice/core/intake';
+import { writeCoordinates, type DeviceState, type SiteView } from '@iron-lattice/core/intake';
 import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
 
@@ -110,6 +110,15 @@ export const SITE_COLUMNS: readonly TableColumn<SiteRow>[] = [
     hidden: true,
   },
   { key: 'address', title: 'Address', text: ({ address }) => address, width: 150, hidden: true },
+  {
+    key: 'coordinates',
+    title: 'Coordinates',
+    text: ({ coordinates }) => (coordinates ? writeCoordinates(coordinates) : ''),
+    width: 150,
+    mono: true,
+    hidden: true,
+  },
+  { key: 'purpose', title: 'What it is for', text: ({ purpose }) => purpose, width: 160, hidden: true },
   { key: 'country', title: 'Country', text: ({ country }) => country, width: 56, groups: true },
   { key: 'zone', title: 'Time zone', text: ({ timeZone }) => timeZone, width: 110, groups: true, hidden: true },
 ];

@@ -11,6 +11,8 @@ const SITE: SiteView = {
   country: 'IE',
   timeZone: 'Europe/Dublin',
   address: 'At sea',
+  coordinates: null,
+  purpose: '',
   tags: ['vessel'],
   window: null,
   devices: { expected: 0, calling: 0, 'in step': 4, behind: 0, silent: 0, stuck: 0 },
@@ -63,12 +65,20 @@ describe('SiteSheet', () => {
     const save = byText<HTMLButtonElement>(page, 'button', 'Save');
     expect(save.disabled).toBe(true);
     type(page.querySelector<HTMLInputElement>('#site-tags')!, 'vessel, north');
+    type(page.querySelector<HTMLInputElement>('#site-purpose')!, 'The night boat');
+    type(page.querySelector<HTMLInputElement>('#site-coordinates')!, 'off the pier');
+    TestBed.tick();
+    expect(page.textContent).toContain('Latitude, then longitude');
+    expect(save.disabled).toBe(true);
+    type(page.querySelector<HTMLInputElement>('#site-coordinates')!, '51.9 N, 8.45 W');
     TestBed.tick();
     await press('Its own');
     await press('Save');
     expect(site.asked.find((each) => each.url === '/api/sites/s')!.body).toEqual({
       version: 3,
       address: 'At sea',
+      coordinates: { latitude: 51.9, longitude: -8.45 },
+      purpose: 'The night boat',
       tags: ['vessel', 'north'],
       window: ESTATE.window,
     });

@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import { windowWords } from '@iron-lattice/core/firmware';
-import { readTags, type SiteView } from '@iron-lattice/core/intake';
+import { readCoordinates, readTags, writeCoordinates, type SiteView } from '@iron-lattice/core/intake';
 import { radioWords } from '@iron-lattice/core/regulation';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
@@ -23,7 +23,12 @@ import { TextCell } from '../ui/text-cell';
         <a mat-stroked-button [routerLink]="['/sites', site().id, 'intake']">Open</a>
         @if (session.mayChange()) {
           <button mat-stroked-button (click)="copied.emit(site())">Copy this site</button>
-          <button mat-flat-button type="submit" form="site-facts" [disabled]="form.busy() || !form.differs()">
+          <button
+            mat-flat-button
+            type="submit"
+            form="site-facts"
+            [disabled]="form.busy() || !form.differs() || astray() !== ''"
+          >
             Save
           </button>
         }
@@ -43,6 +48,25 @@ import { TextCell } from '../ui/text-cell';
           hint="Parted by commas"
           [value]="text().tags"
           (typed)="form.put({ tags: $event })"
+          [readonly]="!may()"
+        />
+        <il-text-cell
+          label="Coordinates"
+          for="site-coordinates"
+          hint="WGS 84, such as 53.3498, -6.2603"
+          [mono]="true"
+          [flaw]="astray()"
+          [value]="text().coordinates"
+          (typed)="form.put({ coordinates: $event })"
+          [readonly]="!may()"
+        />
+        <il-text-cell
+          label="What it is for"
+          for="site-purpose"
+          hint="Found by it"
+          [flaw]="problem()?.of('purpose')"
+          [value]="text().purpose"
+          (typed)="form.put({ purpose: $event })"
           [readonly]="!may()"
         />
         <il-cell label="Country and radio" [hint]="radio()"
@@ -97,25 +121,38 @@ export class SiteSheet {
       .join(' ')
       .trim(),
   );
+  /** What is wrong with the coordinates. */
+  protected readonly astray = computed(() => {
+    const { coordinates } = this.text();
+    const fine = coordinates.trim() === '' || readCoordinates(coordinates) !== null;
+    return fine ? '' : 'Latitude, then longitude, parted by a comma, in degrees.';
+  });
+
   protected own(): void {
     this.form.put({ window: this.text().window ?? ordered(this.estate.estate()!.window) });
   }
 
   protected async save(): Promise<void> {
-    const { tags, ...text } = this.text();
+    const { tags, coordinates, ...text } = this.text();
     const { id, version } = this.form.seen()!;
-    await this.form.send(() => this.estate.changeSite(id, { version, ...text, tags: readTags(tags) }));
+    await this.form.send(() =>
+      this.estate.changeSite(id, { version, ...text, coordinates: readCoordinates(coordinates), tags: readTags(tags) }),
+    );
   }
 }
 
 interface SiteText {
   readonly address: string;
+  readonly coordinates: string;
+  readonly purpose: string;
   readonly tags: string;
   readonly window: SiteView['window'];
 }
 
 const textOf = (site: SiteView | null): SiteText => ({
   address: site?.address ?? '',
+  coordinates: site?.coordinates ? writeCoordinates(site.coordinates) : '',
+  purpose: site?.purpose ?? '',
   tags: (site?.tags ?? []).join(', '),
   window: site?.window ? ordered(site.window) : null,
 });

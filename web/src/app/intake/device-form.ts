@@ -62,6 +62,15 @@ import { anewFor } from '../ui/anew-for';
           </button>
         }
       </il-text-cell>
+      <il-text-cell
+        label="What it is for"
+        for="device-purpose"
+        hint="Found by it"
+        [flaw]="problem()?.of('purpose')"
+        [readonly]="!may()"
+        [value]="device().purpose"
+        (done)="save({ purpose: $event })"
+      />
       <il-choice-cell
         label="New firmware"
         for="device-policy"
@@ -195,7 +204,7 @@ export class DeviceForm {
 
   /** Changes it at once; what was before can be brought back in passing. */
   protected async save(change: DeviceChange): Promise<void> {
-    const { name, tags, policy, lightOff, fixed } = this.device();
+    const { name, tags, policy, lightOff, fixed, purpose } = this.device();
     await attempt(this.busy, this.problem, async () => {
       const { version } = await this.api.change(this.id(), { ...change, version: this.device().version });
       this.changed.emit();
@@ -203,6 +212,7 @@ export class DeviceForm {
         version,
         ...(change.name === undefined ? {} : { name: name ?? '' }),
         ...(change.tags === undefined ? {} : { tags }),
+        ...(change.purpose === undefined ? {} : { purpose }),
         ...(change.policy === undefined ? {} : { policy }),
         ...(change.lightOff === undefined ? {} : { lightOff }),
         ...(change.fixed === undefined

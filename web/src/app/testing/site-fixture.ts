@@ -47,6 +47,7 @@ export const BARE_DEVICE = {
   neighbours: [],
   fixed: null,
   lightOff: false,
+  purpose: '',
   policy: 'leave',
   ports: [],
   portFacts: [],
