@@ -1,7 +1,7 @@
 import type { IncomingMessage } from 'node:http';
 import type { Sequelize } from 'sequelize';
 import { GROUND_HOUSEKEEPING, GROUND_MIGRATIONS, GROUND_MODELS, layGround, type Ground } from './ground';
-import { callerAddress } from './platform/caller-address';
+import { callerOf, type Caller } from './platform/caller-address';
 import type { Config } from './platform/config';
 import { isConnectionLost } from './platform/connection-loss';
 import { connect } from './platform/database';
@@ -51,11 +51,11 @@ export async function startController(
   await ground.drafts.prepare();
   const { sessions, lines, failed } = ground;
   const isOurs = ourHosts(config.publicUrl);
-  const addressOf = (request: IncomingMessage): string => callerAddress(request, config.proxies);
+  const heardFrom = (request: IncomingMessage): Caller => callerOf(request, config.proxies);
   const http = await listen(
-    { routes, findCaller: findCallerBy(sessions), webRoot: config.webRoot, addressOf, isOurs, log },
+    { routes, findCaller: findCallerBy(sessions), webRoot: config.webRoot, callerOf: heardFrom, isOurs, log },
     config,
-    (server) => lines.attach(server, isOurs, addressOf),
+    (server) => lines.attach(server, isOurs, (request) => heardFrom(request).address),
   );
   url = http.url;
   const rules = [...GROUND_HOUSEKEEPING, ...stages.flatMap(({ housekeeping = [] }) => housekeeping)];

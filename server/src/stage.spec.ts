@@ -131,7 +131,7 @@ test('a second origin answers with its own routes on a port of its own, and with
     routes: [hello(text), closed],
     findCaller: () => Promise.resolve(undefined),
     webRoot: null,
-    addressOf: () => '127.0.0.1',
+    callerOf: () => ({ address: '127.0.0.1', secure: false }),
     isOurs: (host: string) => host.startsWith('127.0.0.1'),
     log: pino({ level: 'silent' }),
   });

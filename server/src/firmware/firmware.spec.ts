@@ -120,7 +120,14 @@ test('an image that cannot be fetched fails the update, and the device is told i
 /** Gives the site a window of its own. */
 async function openWindow(window: object): Promise<void> {
   const { version } = (await ada.get('/api/estate')).sites.find((site: { id: string }) => site.id === siteId);
-  const { status } = await ada.ask('PATCH', `/api/sites/${siteId}`, { version, address: '', tags: [], window });
+  const { status } = await ada.ask('PATCH', `/api/sites/${siteId}`, {
+    version,
+    address: '',
+    coordinates: null,
+    purpose: '',
+    tags: [],
+    window,
+  });
   expect(status).toBe(200);
 }
 

@@ -68,7 +68,7 @@ test('address, tags and window act at once and are kept; a window that is none i
   expect([bad.status, bad.json.flaws[0].field]).toEqual([422, 'minutes']);
   const off = { latitude: 91, longitude: 0 };
   expect((await patch({ version: version + 1, coordinates: off })).status).toBe(400);
-  expect(await ada.get('/api/search?q=night%20boat')).toMatchObject([{ kind: 'site', title: pier.name }]);
+  expect(await ada.get('/api/search?q=night%20boat')).toMatchObject([{ kind: 'site', title: 'Pier' }]);
 });
 
 test('a site says how many drafts with edits of it wait', async () => {

@@ -127,8 +127,8 @@ test('the event stream ends when its session does', async () => {
   expect((await leaving.ask('DELETE', '/api/session')).status).toBe(204);
   while (!(await gone.read()).done);
   const site = (await ada.get('/api/estate')).sites[0];
-  const { version, address, tags, window } = site;
-  await ada.ask('PATCH', `/api/sites/${site.id}`, { version, address, tags, window });
+  const { version, address, coordinates, purpose, tags, window } = site;
+  await ada.ask('PATCH', `/api/sites/${site.id}`, { version, address, coordinates, purpose, tags, window });
   const { value } = await kept.read();
   expect(new TextDecoder().decode(value)).toContain('"type":"site"');
   await kept.cancel();
@@ -236,7 +236,14 @@ test('an answer that somebody has is named and not sent again; a change gives it
   const again = await oli.fetch('GET', path, undefined, { 'if-none-match': etag });
   expect([again.status, (await again.text()).length]).toEqual([304, 0]);
   const { id, version } = sites[0]!;
-  await ada.ask('PATCH', `/api/sites/${id}`, { version, address: '2 Pier Head', tags: [], window: null });
+  await ada.ask('PATCH', `/api/sites/${id}`, {
+    version,
+    address: '2 Pier Head',
+    coordinates: null,
+    purpose: '',
+    tags: [],
+    window: null,
+  });
   const changed = await oli.fetch('GET', path, undefined, { 'if-none-match': etag });
   expect(changed.status).toBe(200);
   expect(await changed.text()).toContain('2 Pier Head');

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { callerAddress } from './caller-address';
+import { callerOf } from './caller-address';
 
 const from = (remoteAddress: string, forwarded?: string | string[]) => ({
   socket: { remoteAddress },
@@ -16,5 +16,16 @@ test.each([
   ['fields that came apart are one', from('10.9.0.4', ['203.0.113.1', '2001:db8::7']), '2001:db8::7'],
   ['a balancer that says nothing, or no address, is itself', from('127.0.0.1', 'unknown'), '127.0.0.1'],
 ])('%s', (_name, request, address) => {
-  expect(callerAddress(request, PROXIES)).toBe(address);
+  expect(callerOf(request, PROXIES)).toEqual({ address, secure: false });
+});
+
+test('whether it came over TLS a balancer of ours says, and nobody else', () => {
+  const of = (remoteAddress: string, proto: string) => ({
+    socket: { remoteAddress },
+    headers: { 'x-forwarded-proto': proto },
+  });
+  expect(callerOf(of('10.9.0.4', 'https'), PROXIES).secure).toBe(true);
+  expect(callerOf(of('10.9.0.4', 'https, http'), PROXIES).secure).toBe(false);
+  expect(callerOf(of('192.0.2.7', 'https'), PROXIES).secure).toBe(false);
+  expect(callerOf({ socket: { remoteAddress: '192.0.2.7', encrypted: true }, headers: {} }, PROXIES).secure).toBe(true);
 });

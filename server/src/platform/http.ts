@@ -6,6 +6,7 @@ import compress from 'koa-compress';
 import helmet from 'koa-helmet';
 import type { Logger } from 'pino';
 import { AppError } from './app-error';
+import type { Caller } from './caller-address';
 import { isConnectionLost, isDiskFull, isPoolBusy } from './connection-loss';
 import { serveWeb } from './web-root';
 import { routerOf, type FindCaller, type Route } from './route';
@@ -22,21 +23,23 @@ export interface HttpParts {
   readonly findCaller: FindCaller;
   /** Folder of the pages for everything that is no route; null where there are none. */
   readonly webRoot: string | null;
-  /** Who sends a request, by address. */
-  readonly addressOf: (request: IncomingMessage) => string;
+  /** Who sends a request, and how. */
+  readonly callerOf: (request: IncomingMessage) => Caller;
   /** Whether a request is meant for us, by the host it names. */
   readonly isOurs: (host: string) => boolean;
   readonly log: Logger;
 }
 
 /** Puts an application together: safety, the API, and pages for everything else. One for each origin. */
-export function httpApp({ routes, findCaller, webRoot, addressOf, isOurs, log }: HttpParts): Koa {
+export function httpApp({ routes, findCaller, webRoot, callerOf, isOurs, log }: HttpParts): Koa {
   const app = new Koa();
   app.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET') log.error({ error }, 'http');
   });
   app.use((context, next) => {
-    context.request.ip = addressOf(context.req);
+    const { address, secure } = callerOf(context.req);
+    context.request.ip = address;
+    Object.defineProperty(context.request, 'secure', { value: secure });
     return next();
   });
   app.use(logged(log));
