@@ -1,4 +1,4 @@
-import { differenceOf, hashOf, type DeviceDocument, type Difference } from '../document';
+import { differenceOf, hashOf, outagesOf, type DeviceDocument, type Difference, type Outage } from '../document';
 import { resolve, type EstatePart, type Link, type RosterDevice, type SitePart } from '../intent';
 import { latticeGrid, type LatticeGrid } from '../lattice';
 import { compileSite, enforcedAt, policyOf, rolloutOrder } from '../rollout';
@@ -57,6 +57,8 @@ export interface DeviceChange {
   readonly name: string;
   readonly hash: string;
   readonly difference: Difference;
+  /** What is expected to be away for it. */
+  readonly outages: readonly Outage[];
 }
 
 /** What a site's intent means, seen before any device hears of it. */
@@ -147,7 +149,8 @@ function outcomeOf(input: ConsequencesInput, book?: PolicyBook) {
     const before = told[device.id] ?? null;
     const hash = hashOf(document);
     if (before && (toldHashes[device.id] ?? hashOf(before)) === hash) return [];
-    return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(before, document) }];
+    const outages = outagesOf(before, document);
+    return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(before, document), outages }];
   });
   const outcome = { siteId: site.id, findings, changes, guarantees, lockOuts: lockOuts(site, roster, view) };
   return { site, documents, outcome };

@@ -86,6 +86,8 @@ export interface TouchedSites {
 export interface SiteReviewView extends SiteReview {
   readonly name: string;
   readonly silent: readonly string[];
+  /** Names of its segments by VLAN ID, of those that feel something. */
+  readonly segments: Readonly<Record<number, string>>;
 }
 
 /** What a site comes to in a draft, in numbers. */

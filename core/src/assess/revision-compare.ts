@@ -105,7 +105,7 @@ export function compareSite(from: SitePair, to: SitePair, roster: readonly Roste
     const difference = differenceOf(was, is);
     const told = hashOf(difference.lines);
     differences[told] = difference;
-    return [{ deviceId: id, name, told, hash: hashOf(is) }];
+    return [{ deviceId: id, name, told, hash: hashOf(is), away: '' }];
   });
   const names = new Map(roster.map(({ id, name }) => [id, name]));
   const objects = objectChanges(from.site, to.site, (id) => names.get(id) ?? 'a device that is gone');

@@ -1,4 +1,4 @@
-import { hashOf, type Difference } from '../document';
+import { hashOf, type Difference, type Outage } from '../document';
 import type { Consequences } from './consequences';
 import type { Finding, Severity } from './finding';
 import type { GuaranteeResult } from './guarantee-results';
@@ -14,6 +14,8 @@ export interface ReviewedChange {
   readonly told: string;
   /** Hash of the document that it would be told. */
   readonly hash: string;
+  /** Key of what is expected to be away for it; empty: nothing. */
+  readonly away: string;
 }
 
 /** What a draft means at one site, as much as a look over many sites needs. */
@@ -30,11 +32,14 @@ export interface SiteReview {
   readonly changes: readonly ReviewedChange[];
   /** What devices would be told, once for all that hear the same. */
   readonly differences: Readonly<Record<string, Difference>>;
+  /** What is expected to be away, once for all devices of which it is the same. */
+  readonly outages: Readonly<Record<string, readonly Outage[]>>;
 }
 
 /** What of a site's consequences a look over many sites needs. Devices that would be told the very same lines share a key. */
 export function reviewOf({ siteId, findings, guarantees, lockOuts, changes }: Omit<Consequences, 'grid'>): SiteReview {
   const differences: Record<string, Difference> = {};
+  const outages: Record<string, readonly Outage[]> = {};
   const of = (severity: Severity): number => findings.filter((each) => each.severity === severity).length;
   return {
     siteId,
@@ -42,11 +47,14 @@ export function reviewOf({ siteId, findings, guarantees, lockOuts, changes }: Om
     findings: findings.slice(0, MOST_REVIEWED),
     broken: guarantees.filter(({ state }) => state === 'broken'),
     lockOuts,
-    changes: changes.map(({ deviceId, name, difference, hash }) => {
+    changes: changes.map(({ deviceId, name, difference, hash, outages: felt }) => {
       const told = hashOf(difference.lines);
       differences[told] = difference;
-      return { deviceId, name, told, hash };
+      const away = felt.length === 0 ? '' : hashOf(felt as never);
+      if (away !== '') outages[away] = felt;
+      return { deviceId, name, told, hash, away };
     }),
     differences,
+    outages,
   };
 }

@@ -2,3 +2,4 @@ export * from './canonical-json';
 export * from './hash';
 export * from './document';
 export * from './difference';
+export * from './outage';

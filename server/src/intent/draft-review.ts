@@ -8,7 +8,7 @@ import {
   type SiteReviewView,
   type TouchedSites,
 } from '@iron-lattice/core/assess';
-import { apply, touchedSites, type Operation } from '@iron-lattice/core/intent';
+import { apply, touchedSites, type Operation, type SitePart } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
 import type { DraftService } from './draft.service';
 
@@ -51,7 +51,8 @@ export class DraftReview {
       for (let next = waiting.shift(); next; next = waiting.shift()) {
         const { siteId, key, input, devices } = next;
         const silent = devices.filter(({ online }) => !online).map(({ id }) => id);
-        views.set(siteId, { ...(await this.review(key, input)), name: input.site.name, silent });
+        const review = await this.review(key, input);
+        views.set(siteId, { ...review, name: input.site.name, silent, segments: feltAt(review, input.site) });
       }
     };
     await Promise.all(Array.from({ length: SIDE_BY_SIDE }, work));
@@ -104,4 +105,10 @@ export class DraftReview {
     this.remembered.set(key, review);
     return review;
   }
+}
+
+/** Names of the segments of a site that feel something, by VLAN ID. */
+function feltAt({ outages }: SiteReview, { segments }: SitePart): Record<number, string> {
+  const felt = new Set(Object.values(outages).flatMap((all) => all.flatMap(({ vlans }) => vlans)));
+  return Object.fromEntries(segments.filter(({ vlan }) => felt.has(vlan)).map(({ vlan, name }) => [vlan, name]));
 }

@@ -1,6 +1,6 @@
 import { Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import type { Difference } from '@iron-lattice/core/document';
+import type { Difference, Outage } from '@iron-lattice/core/document';
 import { DraftReviews } from '../shell/draft-reviews';
 import { counted } from '../ui/counted';
 import { DifferenceLines } from '../ui/difference-lines';
@@ -8,9 +8,12 @@ import { ProgressCount } from '../ui/progress-count';
 import { SeverityMark } from '../ui/severity-mark';
 import { Cell } from '../ui/cell';
 import { TextCell } from '../ui/text-cell';
+import { awayFor, feltSegments, outageWords } from './outage-words';
 
 /** Groups and sites shown at once, and devices named of one. */
 const [MOST_SHOWN, MOST_NAMES] = [200, 40];
+/** Segments and ways of being away that are shown. */
+const [MOST_FELT, MOST_AWAY] = [8, 4];
 const WAYS = ['What is told', 'Site', 'Device'] as const;
 
 interface Told {
@@ -18,12 +21,16 @@ interface Told {
   readonly name: string;
   readonly siteName: string;
   readonly silent: boolean;
+  /** What is expected to be away at it, in words. */
+  readonly away: string;
 }
 /** Devices that would be told the very same. */
 interface Group {
   readonly key: string;
   readonly difference: Difference;
   readonly devices: readonly Told[];
+  /** What is expected to be away at some of them. */
+  readonly away: readonly string[];
 }
 
 /** Every device of every site that the draft would tell something else: by what it is told, or by site. */
@@ -63,6 +70,25 @@ interface Group {
             {{ groups().length === 1 ? 'one way' : groups().length + ' ways' }}
           </div>
         </il-cell>
+        <il-cell
+          label="Expected to be away"
+          size="full"
+          [hint]="felt().length > 0 ? 'While devices take it, or from then on' : ''"
+        >
+          <ul class="felt">
+            @for (each of felt().slice(0, mostFelt); track each.name) {
+              <li>
+                <b>{{ each.name }}</b>&ngsp;{{ awayFor(each.seconds) }}
+                <span class="soft">{{ counted(each.devices, 'device') }} at {{ counted(each.sites, 'site') }}</span>
+              </li>
+            } @empty {
+              <li class="soft">Nobody should feel it.</li>
+            }
+            @if (felt().length > mostFelt) {
+              <li class="soft">and {{ counted(felt().length - mostFelt, 'segment') }} more</li>
+            }
+          </ul>
+        </il-cell>
       </div>
     }
     @if (way() === 'What is told') {
@@ -74,6 +100,9 @@ interface Group {
             <span class="bad">−{{ group.difference.removed }}</span>
             <span class="soft mono names">{{ names(group.devices) }}</span>
           </summary>
+          @for (away of group.away; track away) {
+            <p class="away caution">{{ away }}</p>
+          }
           <il-difference-lines [lines]="group.difference.lines" />
         </details>
       }
@@ -92,6 +121,9 @@ interface Group {
               <span class="caution">silent, told when it calls</span>
             }
           </summary>
+          @if (device.away) {
+            <p class="away caution">{{ device.away }}</p>
+          }
           <il-difference-lines [lines]="device.difference.lines" />
         </details>
       }
@@ -120,6 +152,7 @@ interface Group {
           @for (device of site.devices.slice(0, mostNames); track device.deviceId) {
             <div class="device">
               <b class="mono">{{ device.name }}</b> {{ device.silent ? 'silent, told when it calls' : '' }}
+              <span class="caution">{{ device.away }}</span>
               <il-difference-lines [lines]="device.difference.lines" />
             </div>
           }
@@ -152,6 +185,17 @@ interface Group {
       font-size: 12px;
       overflow-wrap: anywhere;
     }
+    .away {
+      padding: 0 14px 4px;
+    }
+    .felt {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+      display: flex;
+      flex-wrap: wrap;
+      gap: 2px 22px;
+    }
     .device {
       padding: 4px 14px;
     }
@@ -174,8 +218,9 @@ export class DraftReviewView {
       const whole = review.name.toLowerCase().includes(words);
       const devices = review.changes
         .filter(({ name }) => whole || name.toLowerCase().includes(words))
-        .map(({ deviceId, name, told }) => ({
+        .map(({ deviceId, name, told, away }) => ({
           ...{ deviceId, name, told, siteName: review.name, silent: silent.has(deviceId) },
+          away: this.wordsOf(review.outages[away] ?? [], review.segments),
           difference: review.differences[told]!,
         }));
       return devices.length > 0 ? [{ ...review, devices }] : [];
@@ -192,8 +237,26 @@ export class DraftReviewView {
         if (group) group.devices.push(device);
         else groups.set(told, { difference, devices: [device] });
       }
-    return [...groups].map(([key, group]) => ({ key, ...group })).sort((a, b) => b.devices.length - a.devices.length);
+    return [...groups]
+      .map(([key, group]) => {
+        const away = new Set(group.devices.map((device) => device.away).filter((words) => words !== ''));
+        return { key, ...group, away: [...away].slice(0, MOST_AWAY) };
+      })
+      .sort((a, b) => b.devices.length - a.devices.length);
   });
+
+  /** What segments feel of it, at the sites that are asked for. */
+  protected readonly felt = computed(() => {
+    const asked = new Set(this.sites().map(({ siteId }) => siteId));
+    return feltSegments(this.reviews.reviews().filter(({ siteId }) => asked.has(siteId)));
+  });
+  protected readonly awayFor = awayFor;
+  protected readonly mostFelt = MOST_FELT;
+
+  private wordsOf(outages: readonly Outage[], segments: Readonly<Record<number, string>>): string {
+    const words = outages.map((outage) => outageWords(outage, (vlan) => segments[vlan] ?? `VLAN ${vlan}`));
+    return words.length === 0 ? '' : `Away: ${words.join('; ')}`;
+  }
 
   protected names(devices: readonly Told[]): string {
     const names = devices.slice(0, MOST_NAMES).map(({ name, silent }) => (silent ? `${name} (silent)` : name));

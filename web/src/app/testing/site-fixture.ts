@@ -129,7 +129,13 @@ export class SiteFixture {
     const told = 'the same';
     const line = { op: 'add' as const, path: ['ssids Crew'], before: null, after: 'isolated' };
     const changes = Array.from({ length: devices }, (_, i) => {
-      return { deviceId: `${siteId}${i}`, name: `${name.toLowerCase()}-ap-${i}`, told, hash: `${siteId}${i}` };
+      return {
+        deviceId: `${siteId}${i}`,
+        name: `${name.toLowerCase()}-ap-${i}`,
+        told,
+        hash: `${siteId}${i}`,
+        away: '',
+      };
     });
     return {
       ...{
@@ -140,8 +146,9 @@ export class SiteFixture {
         broken: [],
         lockOuts: [],
         silent: [],
+        segments: {},
       },
-      ...{ changes, differences: { [told]: { lines: [line], added: 1, removed: 0 } } },
+      ...{ changes, outages: {}, differences: { [told]: { lines: [line], added: 1, removed: 0 } } },
       ...more,
     };
   }
@@ -273,7 +280,7 @@ export class SiteFixture {
       });
     if (url.endsWith('/reviews')) {
       const ids = request.request.params.get('sites')!.split(',');
-      const here = { ...reviewed, name: 'Here', silent: [] };
+      const here = { ...reviewed, name: 'Here', silent: [], segments: {} };
       return request.flush(ids.flatMap((id) => (id === reviewed.siteId ? here : (this.reviews.get(id) ?? []))));
     }
     request.flush(

@@ -1,0 +1,178 @@
+import type { Band } from '../hardware';
+import { interfacesOf, type ApDocument, type DeviceDocument, type PortDocument, type SsidDocument } from './document';
+import { hashOf } from './hash';
+
+/** Something that is away while a device takes another document, or from then on. */
+export interface Outage {
+  /** What of the device. `clients`: they stay, and have to ask for an address anew. */
+  readonly what: 'radio' | 'port' | 'power' | 'clients' | 'carriage' | 'gateway' | 'uplink' | 'device';
+  /** Bands, ports, or nothing where the device as a whole is meant. */
+  readonly where: readonly string[];
+  /** VLANs whose clients feel it, ascending; empty: those of all. */
+  readonly vlans: readonly number[];
+  /** How long at the most, in seconds; null: until it is said otherwise. */
+  readonly seconds: number | null;
+}
+
+/**
+ * How long each takes at the most, in seconds. A radio that restarts sends its beacons again within 2 s, and clients scan and join
+ * for some more; copper agrees on a speed within 4 s (IEEE 802.3-2022 §28.3.1: break_link_timer and autoneg_wait_timer), and what
+ * hangs on the port asks for its address after that. A client that is moved keeps its address until it is seen to be wrong: one that
+ * lost its link asks at once (RFC 2131 §4.4.2), one that did not by half its lease.
+ */
+export const OUTAGE_SECONDS = { radio: 10, port: 10, clients: 30, device: 30, uplink: 30 } as const;
+
+/**
+ * What is expected to be away when a device is told another document.
+ * @param before null: it runs nothing of ours yet; then nothing of ours is away.
+ */
+export function outagesOf(before: DeviceDocument | null, after: DeviceDocument): readonly Outage[] {
+  if (!before || before.kind !== after.kind) return [];
+  const radios = before.kind === 'ap' && after.kind === 'ap' ? radioOutages(before, after) : [];
+  return [...deviceOutages(before, after), ...radios, ...portOutages(before, after), ...gatewayOutages(before, after)];
+}
+
+const same = (a: unknown, b: unknown): boolean => hashOf((a ?? null) as never) === hashOf((b ?? null) as never);
+const sorted = (vlans: Iterable<number>): number[] => [...new Set(vlans)].sort((a, b) => a - b);
+
+function deviceOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
+  if (same(before.management, after.management)) return [];
+  return [{ what: 'device', where: [], vlans: [after.management.vlan], seconds: OUTAGE_SECONDS.device }];
+}
+
+/** What of an SSID its radios have to be started anew for. */
+const heard = ({ id, name, security, passphrase, bands }: SsidDocument) => ({ id, name, security, passphrase, bands });
+const vlansOf = ({ vlan, pool }: SsidDocument): readonly number[] => pool ?? [vlan];
+
+function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
+  const [was, is] = [before, after].map(({ ssids }) => new Map(ssids.map((ssid) => [ssid.id, ssid])));
+  const ids = [...new Set([...was!.keys(), ...is!.keys()])];
+  const bands = new Set<Band>();
+  const moved = new Set<number>();
+  for (const id of ids) {
+    const [old, now] = [was!.get(id), is!.get(id)];
+    if (!old || !now || !same(heard(old), heard(now)))
+      for (const band of [...(old?.bands ?? []), ...(now?.bands ?? [])]) bands.add(band);
+    else if (!same(vlansOf(old), vlansOf(now)) || !same(old.byClass, now.byClass))
+      for (const vlan of vlansOf(old)) moved.add(vlan);
+  }
+  const onAir = before.ssids.filter((ssid) => ssid.bands.some((band) => bands.has(band)));
+  return [
+    // One radio sends all SSIDs of its band: the clients of each feel it.
+    ...(onAir.length > 0
+      ? [
+          {
+            what: 'radio' as const,
+            where: [...bands].sort(),
+            vlans: sorted(onAir.flatMap((ssid) => [...vlansOf(ssid), ...(ssid.byClass ? classVlans(before) : [])])),
+            seconds: OUTAGE_SECONDS.radio,
+          },
+        ]
+      : []),
+    ...(moved.size > 0
+      ? [{ what: 'clients' as const, where: [], vlans: sorted(moved), seconds: OUTAGE_SECONDS.clients }]
+      : []),
+  ];
+}
+
+const classVlans = ({ classes = [] }: Pick<DeviceDocument, 'classes'>): number[] =>
+  classes.flatMap(({ vlan }) => vlan ?? []);
+
+function portOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
+  const was = new Map(before.ports.map((port) => [port.name, port]));
+  const changed = after.ports.flatMap((now) => {
+    const old = was.get(now.name);
+    return old && !same(old, now) ? [{ old, now }] : [];
+  });
+  const outage = (
+    what: Outage['what'],
+    of: (old: PortDocument, now: PortDocument) => readonly number[] | null,
+    seconds: number | null,
+  ): Outage[] => {
+    const found = changed.flatMap(({ old, now }) => {
+      const vlans = of(old, now);
+      return vlans ? [{ name: now.name, vlans }] : [];
+    });
+    if (found.length === 0) return [];
+    return [
+      { what, where: found.map(({ name }) => name), vlans: sorted(found.flatMap(({ vlans }) => vlans)), seconds },
+    ];
+  };
+  const carried = ({ untagged, tagged }: PortDocument): number[] => [
+    ...(untagged === null ? [] : [untagged]),
+    ...tagged,
+  ];
+  const lost = (old: PortDocument, now: PortDocument): number[] => {
+    const still = new Set(carried(now));
+    return carried(old).filter((vlan) => !still.has(vlan));
+  };
+  // What an AP carries for its SSIDs follows from them, and is felt on the air.
+  const aired = new Set(before.kind === 'ap' ? before.ssids.flatMap(vlansOf) : []);
+  const goesDown = (old: PortDocument, now: PortDocument): boolean =>
+    old.speed !== now.speed || old.group !== now.group || old.auth !== now.auth;
+  const moves = (old: PortDocument, now: PortDocument): boolean =>
+    old.untagged !== now.untagged && now.untagged !== null;
+  return [
+    ...outage('power', (old, now) => (old.poe !== 'off' && now.poe === 'off' ? carried(old) : null), null),
+    ...outage('port', (old, now) => (goesDown(old, now) ? carried(old) : null), OUTAGE_SECONDS.port),
+    ...outage(
+      'clients',
+      (old, now) => (moves(old, now) && old.untagged !== null ? [old.untagged] : null),
+      OUTAGE_SECONDS.clients,
+    ),
+    ...outage(
+      'carriage',
+      (old, now) => {
+        const gone = lost(old, now).filter((vlan) => !aired.has(vlan) && !(moves(old, now) && vlan === old.untagged));
+        return gone.length > 0 ? gone : null;
+      },
+      null,
+    ),
+  ];
+}
+
+function gatewayOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
+  const is = new Map(interfacesOf(after).map((each) => [each.vlan, each]));
+  const gone: number[] = [];
+  const moved: number[] = [];
+  for (const { vlan, address } of interfacesOf(before)) {
+    const now = is.get(vlan);
+    if (!now) gone.push(vlan);
+    else if (now.address !== address) moved.push(vlan);
+  }
+  const lease = Math.max(
+    0,
+    ...(before.addressServices ?? [])
+      .filter(({ vlan }) => moved.includes(vlan))
+      .map(({ leaseSeconds }) => leaseSeconds),
+  );
+  const uplinks =
+    before.kind === 'gateway' && after.kind === 'gateway'
+      ? before.uplinks
+          .filter(
+            (old) =>
+              !same(
+                old,
+                after.uplinks.find(({ port }) => port === old.port),
+              ),
+          )
+          .map(({ port }) => port)
+      : [];
+  return [
+    ...(gone.length > 0 ? [{ what: 'gateway' as const, where: [], vlans: sorted(gone), seconds: null }] : []),
+    // Clients learn of another router by half their lease at the latest (RFC 2131 §4.4.5, T1).
+    ...(moved.length > 0
+      ? [
+          {
+            what: 'clients' as const,
+            where: [],
+            vlans: sorted(moved),
+            seconds: lease === 0 ? null : Math.max(OUTAGE_SECONDS.clients, lease / 2),
+          },
+        ]
+      : []),
+    ...(uplinks.length > 0
+      ? [{ what: 'uplink' as const, where: uplinks, vlans: [], seconds: OUTAGE_SECONDS.uplink }]
+      : []),
+  ];
+}
