@@ -59,3 +59,33 @@ test('a probe is walked on what was live before, and rules are asked of it', asy
   await expect(page.getByRole('button', { name: 'On 5 Jan 2026, 10:00' })).toBeVisible();
   await desk.expectAccessible();
 });
+
+test('two drafts are held beside each other, and the edits of one taken over into the other', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.overall('Entry');
+  await desk.press('Add access class');
+  const sheet = desk.sheet('New access class');
+  await sheet.getByLabel('Name', { exact: true }).fill('Lamps');
+  await sheet.getByRole('combobox', { name: 'Segment its clients join' }).click();
+  await page.getByRole('option', { name: /^Crew/ }).click();
+  await sheet.getByRole('button', { name: 'Add class' }).click();
+  await expect(desk.sheet('Lamps')).toBeVisible();
+  const draft = page.locator('il-top-bar .draft .name');
+  const first = (await draft.innerText()).split('\n')[0]!.trim();
+  await draft.click();
+  await page.getByRole('menuitem', { name: 'Start another draft' }).click();
+  await expect(draft).toContainText('no edits');
+
+  await page.getByRole('link', { name: 'Roll out…' }).click();
+  await desk.press('Other drafts');
+  await page.getByRole('menuitem', { name: new RegExp(`Beside ${first}`) }).click();
+  const beside = page.getByRole('region', { name: new RegExp(` beside ${first}$`) });
+  await expect(beside.getByText(/added\s*access class\s*Lamps/)).toBeVisible();
+  await desk.expectAccessible();
+  await beside.getByRole('button', { name: `Take over 1 edit of ${first}` }).click();
+  await expect(beside.getByText(/1 edit taken over into/)).toBeVisible();
+  await expect(beside.getByText('They say the same everywhere.')).toBeVisible();
+});

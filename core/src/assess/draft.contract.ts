@@ -117,3 +117,25 @@ export interface MendsAsked {
   readonly siteIds: readonly string[];
   readonly given: readonly Operation[];
 }
+
+/** Edits of another draft that are to be made in this one too. */
+export interface TakeRequest {
+  readonly from: string;
+  /** Numbers of those that are meant; absent: all of them. */
+  readonly only?: readonly number[];
+  /** Whether one that clashes with what this draft says is made all the same, on what is there now. */
+  readonly despite?: boolean;
+}
+
+/** What came of it. */
+export interface TakeResult {
+  readonly draft: DraftView;
+  readonly taken: number;
+  /** Those that do not fit, in words, with why; `again`: they would, if they were made all the same. */
+  readonly left: readonly {
+    readonly number: number;
+    readonly words: string;
+    readonly why: string;
+    readonly again: boolean;
+  }[];
+}

@@ -29,9 +29,13 @@ export interface ObjectChange {
 }
 
 /** Two revisions beside each other: what sites share, and the sites at which anything differs. */
-export interface RevisionComparison {
+export interface RevisionComparison extends IntentComparison {
   readonly from: number;
   readonly to: number;
+}
+
+/** Two states of the estate: what sites share, and the sites that say something else. */
+export interface IntentComparison {
   readonly shared: readonly ObjectChange[];
   readonly sites: readonly { readonly siteId: string; readonly name: string; readonly objects: number }[];
 }

@@ -2,12 +2,26 @@ import {
   compareSite,
   objectChanges,
   type DraftView,
+  type IntentComparison,
   type RevisionComparison,
   type SiteComparison,
+  type TakeRequest,
+  type TakeResult,
 } from '@iron-lattice/core/assess';
-import { stepsBetween, stepsTo, touchedSites, type Intent, type SitePair } from '@iron-lattice/core/intent';
+import {
+  apply,
+  remade,
+  stepsBetween,
+  stepsTo,
+  touchedSites,
+  wordsOf,
+  type Intent,
+  type Operation,
+  type SitePair,
+} from '@iron-lattice/core/intent';
 import type { RevisionView } from '@iron-lattice/core/rollout';
 import { Op } from 'sequelize';
+import { inForce } from '../intent/draft-history';
 import { lookup, type DraftService } from '../intent/draft.service';
 import { Revision } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
@@ -42,13 +56,50 @@ export class RevisionService {
 
   /** Two revisions beside each other; 0 is how the estate was founded. */
   async compare(from: number, to: number): Promise<RevisionComparison> {
-    const [a, b] = [await this.at(from), await this.at(to)];
-    const sites = touchedSites(a, b).flatMap((siteId) => {
-      const [was, is] = [a.sites.get(siteId), b.sites.get(siteId)];
-      return was && is ? [{ siteId, name: is.name, objects: was === is ? 0 : stepsBetween(was, is).length }] : [];
-    });
-    const names = new Map([...b.sites].map(([id, { name }]) => [id, name]));
-    return { from, to, shared: objectChanges(a.estate, b.estate, () => '', names), sites };
+    return { from, to, ...compared(await this.at(from), await this.at(to)) };
+  }
+
+  /** Two drafts beside each other. */
+  async compareDrafts(from: string, to: string): Promise<IntentComparison> {
+    return compared((await this.drafts.open(from)).intent, (await this.drafts.open(to)).intent);
+  }
+
+  /** One site in two drafts, with the devices that there are now. */
+  async compareDraftsAt(from: string, to: string, siteId: string): Promise<SiteComparison> {
+    const [a, b] = [await this.drafts.open(from), await this.drafts.open(to)];
+    const devices = await this.rosters.devices(siteId);
+    return compareSite(pairOf(a.intent, siteId), pairOf(b.intent, siteId), devices.map(rosterOf));
+  }
+
+  /**
+   * Makes edits of another draft in this one too, in their order. What clashes is left, unless it is asked for all the same; it
+   * is made on what is there now then.
+   */
+  async take(draftId: string, { from, only, despite = false }: TakeRequest, personId: string): Promise<TakeResult> {
+    if (from === draftId) throw new AppError('draft.nothing', 'These are its own edits.');
+    const [{ intent, roster, draft }, other] = [await this.drafts.open(draftId), await this.drafts.open(from)];
+    const wanted = only && new Set(only);
+    const find = lookup(roster);
+    let now = intent;
+    const operations: Operation[] = [];
+    const left: TakeResult['left'][number][] = [];
+    for (const { number, body } of inForce(other.rows)) {
+      if (wanted && !wanted.has(number)) continue;
+      const plain = apply(now, body, find);
+      const again = plain.ok ? null : remade(body, now);
+      const second = again && apply(now, again, find);
+      const done = plain.ok ? plain : despite && second?.ok ? second : null;
+      if (done) {
+        now = done.intent;
+        operations.push(plain.ok ? body : again!);
+      } else if (!plain.ok)
+        left.push({ number, words: wordsOf(body), why: plain.flaws[0]?.message ?? '', again: second?.ok === true });
+    }
+    const opened =
+      operations.length === 0
+        ? await this.drafts.open(draftId)
+        : await this.drafts.edit(draftId, { head: draft.head, operations }, personId);
+    return { draft: this.drafts.view(opened), taken: operations.length, left };
   }
 
   /** One site in two revisions, with the devices that there are now. */
@@ -82,6 +133,15 @@ export class RevisionService {
     if (number > 0 && !(await Revision.findByPk(number, { attributes: ['number'] }))) throw unknown('revision');
     return this.intents.at(number);
   }
+}
+
+function compared(a: Intent, b: Intent): IntentComparison {
+  const sites = touchedSites(a, b).flatMap((siteId) => {
+    const [was, is] = [a.sites.get(siteId), b.sites.get(siteId)];
+    return was && is ? [{ siteId, name: is.name, objects: was === is ? 0 : stepsBetween(was, is).length }] : [];
+  });
+  const names = new Map([...b.sites].map(([id, { name }]) => [id, name]));
+  return { shared: objectChanges(a.estate, b.estate, () => '', names), sites };
 }
 
 function pairOf({ estate, sites }: Intent, siteId: string): SitePair {

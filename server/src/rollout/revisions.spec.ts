@@ -158,3 +158,37 @@ test('what was live at a revision, or at a moment, is what the matrix and questi
   for (const bad of ['yesterday', '2026-11-27', '99'])
     expect((await ada.ask('GET', `${base}/reach?then=${bad}`)).status).toBe(bad === '99' ? 404 : 400);
 });
+
+test('two drafts are compared, and the edits of one taken over into the other; what clashes is told, and made when asked for', async () => {
+  const one = await ada.post('/api/drafts', {});
+  const set = (name: string) => ({ type: 'set.add', shared: true, set: { id: randomUUID(), name, ports: ['443'] } });
+  const there = (await ada.get(`/api/drafts/${one.id}/sites/${siteId}`)).site.segments[1];
+  const vlanTo = (to: number) => ({
+    type: 'segment.set',
+    siteId,
+    segmentId: there.id,
+    from: { vlan: there.vlan },
+    to: { vlan: to },
+  });
+  const edit = (draft: { id: string; head: number }, ...operations: object[]) =>
+    ada.post(`/api/drafts/${draft.id}/operations`, { head: draft.head, operations });
+  await edit(one, vlanTo(77));
+  const other = await ada.post('/api/drafts', {});
+  await edit(other, set('Web'), vlanTo(88));
+
+  const compared = await ada.get(`/api/drafts/${one.id}/compare/${other.id}`);
+  expect(compared).toMatchObject({ shared: [{ noun: 'set', name: 'Web', what: 'added' }], sites: [{ objects: 1 }] });
+  const at = await ada.get(`/api/drafts/${one.id}/compare/${other.id}/sites/${siteId}`);
+  expect(at.objects).toMatchObject([{ fields: [{ name: 'vlan', before: '77', after: '88' }] }]);
+
+  const take = (body: object) => ada.post(`/api/drafts/${one.id}/take`, { from: other.id, ...body });
+  const first = await take({});
+  expect(first).toMatchObject({ taken: 1, left: [{ why: expect.stringContaining('vlan'), again: true }] });
+  const second = await take({ only: [first.left[0].number], despite: true });
+  expect(second).toMatchObject({ taken: 1, left: [] });
+  expect(await ada.get(`/api/drafts/${one.id}/compare/${other.id}`)).toMatchObject({ shared: [], sites: [] });
+  // Taken twice, nothing is there twice.
+  expect(await take({})).toMatchObject({ taken: 0, left: [{ again: false }, { again: true }] });
+  expect((await ada.ask('POST', `/api/drafts/${one.id}/take`, { from: one.id })).status).toBe(409);
+  await ada.ask('DELETE', `/api/drafts/${other.id}`);
+});

@@ -1,4 +1,5 @@
 import { MOST_WAIT_SECONDS, type RolloutRequest, type WavePlan } from '@iron-lattice/core/rollout';
+import type { TakeRequest } from '@iron-lattice/core/assess';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { RevisionService } from './revision.service';
@@ -140,6 +141,37 @@ export const rolloutRoutes = (rollouts: RolloutService, revisions: RevisionServi
     params: { siteId: ID },
     query: { from: number.required(), to: number.required() },
     handle: ({ params, query }) => revisions.compareSite(Number(query['from']), Number(query['to']), params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/compare/:other',
+    shared: true,
+    summary: 'A draft beside another one: what sites share, and the sites that say something else in the other',
+    who: EVERYONE,
+    params: { id: ID, other: ID },
+    handle: ({ params }) => revisions.compareDrafts(params['id']!, params['other']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/compare/:other/sites/:siteId',
+    shared: true,
+    summary: 'One site in two drafts: objects, documents and lines, with the devices that there are now',
+    who: EVERYONE,
+    params: { id: ID, other: ID, siteId: ID },
+    handle: ({ params }) => revisions.compareDraftsAt(params['id']!, params['other']!, params['siteId']!),
+  }),
+  route<TakeRequest>({
+    method: 'post',
+    path: '/api/drafts/:id/take',
+    summary: 'Make edits of another draft in this one too; what clashes is left, and told',
+    who: CHANGERS,
+    params: { id: ID },
+    body: Joi.object({
+      from: ID,
+      only: Joi.array().items(Joi.number().integer().min(1)).min(1).max(2000),
+      despite: Joi.boolean(),
+    }),
+    handle: ({ params, body, caller }) => revisions.take(params['id']!, body, caller.id),
   }),
   route<{ revision: number; siteId: string | null }>({
     method: 'post',

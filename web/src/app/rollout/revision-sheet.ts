@@ -65,7 +65,7 @@ const nameOf = (number: number): string => (number === 0 ? 'as founded' : `revis
                   {{ site.name }} back to {{ words(from()) }}
                 </button>
               }
-              <il-revision-site [siteId]="site.siteId" [from]="from()" [to]="to()" />
+              <il-revision-site [of]="from() + ' ' + to() + ' ' + site.siteId" [load]="siteOf(site.siteId)" />
             }
           </details>
         }
@@ -137,6 +137,8 @@ export class RevisionSheet {
     const { sites } = this.compared.value();
     return `${counted(sites.length, 'site')} differ${sites.length === 1 ? 's' : ''} from ${nameOf(this.from())} to ${nameOf(this.to())}`;
   });
+
+  protected readonly siteOf = (siteId: string) => () => this.api.compareSite(this.from(), this.to(), siteId);
 
   protected toggle(siteId: string, open: boolean): void {
     if (open) this.open.update((all) => new Set([...all, siteId]));

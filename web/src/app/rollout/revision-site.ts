@@ -1,10 +1,10 @@
-import { Component, computed, inject, input, resource } from '@angular/core';
+import { Component, computed, input, resource } from '@angular/core';
+import type { SiteComparison } from '@iron-lattice/core/assess';
 import { counted } from '../ui/counted';
 import { DifferenceLines } from '../ui/difference-lines';
 import { ObjectList } from './object-list';
-import { RolloutApi } from './rollout-api';
 
-/** One site in two revisions: its objects, and what its devices of today are told in each. */
+/** One site in two revisions, or two drafts: its objects, and what its devices of today are told in each. */
 @Component({
   selector: 'il-revision-site',
   imports: [DifferenceLines, ObjectList],
@@ -36,14 +36,13 @@ import { RolloutApi } from './rollout-api';
   `,
 })
 export class RevisionSite {
-  private readonly api = inject(RolloutApi);
-  readonly siteId = input.required<string>();
-  readonly from = input.required<number>();
-  readonly to = input.required<number>();
+  /** Which two states of which site: what is of another is compared anew. */
+  readonly of = input.required<string>();
+  readonly load = input.required<() => Promise<SiteComparison>>();
   protected readonly counted = counted;
   protected readonly compared = resource({
-    params: () => ({ from: this.from(), to: this.to(), siteId: this.siteId() }),
-    loader: ({ params }) => this.api.compareSite(params.from, params.to, params.siteId),
+    params: () => this.of(),
+    loader: () => this.load()(),
   });
   /** Devices that hear the same, together. */
   protected readonly groups = computed(() => {

@@ -1,6 +1,14 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { DraftChange, DraftView, RevisionComparison, SiteComparison } from '@iron-lattice/core/assess';
+import type {
+  DraftChange,
+  DraftView,
+  IntentComparison,
+  RevisionComparison,
+  SiteComparison,
+  TakeRequest,
+  TakeResult,
+} from '@iron-lattice/core/assess';
 import type {
   RevisionView,
   RolloutCheck,
@@ -43,6 +51,20 @@ export class RolloutApi {
   compareSite(from: number, to: number, siteId: string): Promise<SiteComparison> {
     const params = { from, to };
     return firstValueFrom(this.http.get<SiteComparison>(`/api/revision-comparison/sites/${siteId}`, { params }));
+  }
+
+  /** A draft beside another. */
+  compareDrafts(from: string, to: string): Promise<IntentComparison> {
+    return firstValueFrom(this.http.get<IntentComparison>(`/api/drafts/${from}/compare/${to}`));
+  }
+
+  compareDraftsAt(from: string, to: string, siteId: string): Promise<SiteComparison> {
+    return firstValueFrom(this.http.get<SiteComparison>(`/api/drafts/${from}/compare/${to}/sites/${siteId}`));
+  }
+
+  /** Makes edits of another draft in this one too. */
+  take(draftId: string, request: TakeRequest): Promise<TakeResult> {
+    return firstValueFrom(this.http.post<TakeResult>(`/api/drafts/${draftId}/take`, request));
   }
 
   /** Puts into a draft what makes a site, or the whole estate, what it was in a revision. */

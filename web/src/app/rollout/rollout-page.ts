@@ -4,6 +4,7 @@ import { FormsModule } from '@angular/forms';
 import type { WavePlan } from '@iron-lattice/core/rollout';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatMenuModule } from '@angular/material/menu';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
 import type { Happening } from '../shell/live-events';
@@ -13,6 +14,7 @@ import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
 import { counted } from '../ui/counted';
 import { DraftReviewView } from './draft-review';
+import { DraftCompareSheet } from './draft-compare-sheet';
 import { DraftForm } from './draft-form';
 import { RevisionSheet } from './revision-sheet';
 import { RolloutApi } from './rollout-api';
@@ -37,7 +39,9 @@ const MOST_NAMED = 8;
     MatCheckboxModule,
     Stage,
     DraftReviewView,
+    DraftCompareSheet,
     DraftForm,
+    MatMenuModule,
     RevisionSheet,
     RolloutProgress,
     WaveForm,
@@ -66,6 +70,18 @@ const MOST_NAMED = 8;
               <span class="caution">{{ counted(draft.behind, 'site') }} behind, told too</span>
             }
             <span class="grow"></span>
+            <button mat-button [matMenuTriggerFor]="others" (click)="store.listDrafts()">Other drafts</button>
+            <mat-menu #others>
+              @for (other of otherDrafts(); track other.id) {
+                <button mat-menu-item (click)="besideId.set(other.id)">
+                  Beside {{ other.name }} <span class="soft">{{ counted(other.edits, 'edit') }}, {{ other.by }}</span>
+                </button>
+              } @empty {
+                <button mat-menu-item (click)="store.startDraft()" [disabled]="!session.mayChange()">
+                  There is no other. Start one
+                </button>
+              }
+            </mat-menu>
             @if (session.mayChange() && due()) {
               @if (errors() > 0) {
                 <mat-checkbox name="despite" [ngModel]="despite()" (ngModelChange)="despite.set($event)">
@@ -218,7 +234,9 @@ const MOST_NAMED = 8;
         </section>
       }
       <ng-container ngProjectAs="[foot]">
-        @if (shown(); as number) {
+        @if (beside(); as other) {
+          <il-draft-compare-sheet [draft]="store.draft()!" [other]="other" (closed)="besideId.set(null)" />
+        } @else if (shown(); as number) {
           <il-revision-sheet [number]="number" [revisions]="revisions()" (closed)="shown.set(null)" />
         }
       </ng-container>
@@ -287,6 +305,15 @@ export class RolloutPage {
   private readonly made = liveFetch({ ...this.followed, fetch: () => this.api.revisions() });
   protected readonly revisions = computed(() => this.made.value() ?? []);
   protected readonly busy = signal(false);
+  protected readonly otherDrafts = computed(() =>
+    this.store.drafts().filter(({ id, state }) => id !== this.store.draft()?.id && state === 'open'),
+  );
+  /** Id of a draft that the one in front is held beside. */
+  protected readonly besideId = anewFor<string | null>(
+    () => this.store.draft()?.id,
+    () => null,
+  );
+  protected readonly beside = computed(() => this.otherDrafts().find(({ id }) => id === this.besideId()));
   /** The revision in the sheet. */
   protected readonly shown = signal<number | null>(null);
 

@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { Component, computed, inject, signal } from '@angular/core';
+import { Component, computed, inject } from '@angular/core';
 import { PastStore } from './past-store';
 
 /** Chooses what is meant by live: what is live now, a revision, or a moment. */
@@ -52,16 +52,15 @@ import { PastStore } from './past-store';
 })
 export class PastChoice {
   protected readonly past = inject(PastStore);
-  private readonly asksMoment = signal(false);
-  protected readonly moment = signal('');
+  protected readonly moment = this.past.moment;
   protected readonly chosen = computed(() => {
     const then = this.past.then();
-    if (this.asksMoment()) return 'moment';
+    if (this.past.asksMoment()) return 'moment';
     return then === undefined ? 'now' : /^\d+$/.test(then) ? then : 'moment';
   });
 
   protected choose(value: string): void {
-    this.asksMoment.set(value === 'moment');
+    this.past.asksMoment.set(value === 'moment');
     if (value === 'moment') return; // once it is said
     this.past.then.set(value === 'now' ? undefined : value);
   }

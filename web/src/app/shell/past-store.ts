@@ -9,6 +9,9 @@ export class PastStore {
   private readonly http = inject(HttpClient);
   /** The number of a revision, or a moment in ISO 8601; undefined: now. */
   readonly then = signal<string | undefined>(undefined);
+  /** Whether a moment is being chosen, and what was typed of it: it stays while what it is of is fetched anew. */
+  readonly asksMoment = signal(false);
+  readonly moment = signal('');
   readonly revisions = signal<readonly RevisionView[]>([]);
   /** What it is called. */
   readonly words = computed(() => {
