@@ -1,4 +1,5 @@
 // One controller and two on one database, behind a balancer: lines, readers and writers at once, and one that is killed.
+import { randomUUID } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
 import { freePorts, startBalancer } from '../tools/balancer.mjs';
 import { ensurePackages } from '../tools/setup.mjs';
@@ -76,7 +77,7 @@ export async function benchControllers({ databaseUrl, folder }) {
         '–',
       );
       const write = await busy(async (person, i) => {
-        const set = { id: crypto.randomUUID(), name: `Set ${person} ${i} ${what}`, ports: ['443'] };
+        const set = { id: randomUUID(), name: `Set ${person} ${i} ${what}`, ports: ['443'] };
         const operations = [{ type: 'set.add', siteId: sites[person].id, set }];
         const { head } = await ask(`/api/drafts/${drafts[person].id}/operations`, { head: heads[person], operations });
         heads[person] = head;

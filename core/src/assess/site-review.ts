@@ -50,7 +50,7 @@ export function reviewOf({ siteId, findings, guarantees, lockOuts, changes }: Om
     changes: changes.map(({ deviceId, name, difference, hash, outages: felt }) => {
       const told = hashOf(difference.lines);
       differences[told] = difference;
-      const away = felt.length === 0 ? '' : hashOf(felt as never);
+      const away = felt.length === 0 ? '' : hashOf(felt);
       if (away !== '') outages[away] = felt;
       return { deviceId, name, told, hash, away };
     }),

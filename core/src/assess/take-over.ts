@@ -1,14 +1,11 @@
-import { differenceOf, type DeviceDocument, type DifferenceLine, type PortDocument } from '../document';
 import {
-  apply,
-  resolve,
-  type Intent,
-  type Operation,
-  type PortEntry,
-  type RosterDevice,
-  type Segment,
-  type SitePart,
-} from '../intent';
+  differenceOf,
+  type DeviceDocument,
+  type Difference,
+  type DifferenceLine,
+  type PortDocument,
+} from '../document';
+import { apply, resolve, type Intent, type Operation, type RosterDevice, type Segment, type SitePart } from '../intent';
 import { compileSite } from '../rollout';
 
 /** What of a change that was made at a device itself can be said in the draft, and what cannot. */
@@ -16,6 +13,16 @@ export interface TakeOver {
   readonly operations: readonly Operation[];
   /** Lines that no edit of the draft leads to: they go when the device is put right. */
   readonly left: readonly DifferenceLine[];
+}
+
+/** What somebody changed at a device past this controller, and what of it the draft people work in can say. */
+export interface DriftView extends TakeOver {
+  /** Hash of what it runs. */
+  readonly hash: string;
+  /** When it told what that is, in ISO 8601; null while it has not. */
+  readonly at: string | null;
+  /** From what it was told to what it runs; null where that is not known. */
+  readonly difference: Difference | null;
 }
 
 /**
@@ -97,11 +104,11 @@ function editOfPort(site: SitePart, device: RosterDevice, told: DeviceDocument, 
     if (id !== undefined) to['untagged'] = id;
   }
   if (!same(was.tagged, port.tagged) && Array.isArray(port.tagged)) {
-    const ids = port.tagged.map((vlan) => byVlan.get(vlan));
+    const ids = (port.tagged as readonly number[]).map((vlan) => byVlan.get(vlan));
     if (ids.every((id) => id !== undefined)) to['tagged'] = ids;
   }
   if (same(from ?? {}, to)) return null;
-  return { type: 'port.set', siteId: site.id, deviceId: device.id, port: port.name, from, to: to as PortEntry };
+  return { type: 'port.set', siteId: site.id, deviceId: device.id, port: port.name, from, to };
 }
 
 function editOfSegment(site: SitePart, vlan: number, to: { readonly gateway: string | undefined }): Operation | null {

@@ -32,7 +32,7 @@ export function outagesOf(before: DeviceDocument | null, after: DeviceDocument):
   return [...deviceOutages(before, after), ...radios, ...portOutages(before, after), ...gatewayOutages(before, after)];
 }
 
-const same = (a: unknown, b: unknown): boolean => hashOf((a ?? null) as never) === hashOf((b ?? null) as never);
+const same = (a: unknown, b: unknown): boolean => hashOf(a ?? null) === hashOf(b ?? null);
 const sorted = (vlans: Iterable<number>): number[] => [...new Set(vlans)].sort((a, b) => a - b);
 
 function deviceOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {

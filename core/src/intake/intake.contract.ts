@@ -1,8 +1,7 @@
 import type { CheckedList } from '../base';
 import type { FirmwarePolicy, FirmwareState, UpdateWindow } from '../firmware';
 import type { DeviceKind } from '../hardware';
-import type { Difference, DifferenceLine } from '../document';
-import type { Operation, StaticAddress } from '../intent';
+import type { StaticAddress } from '../intent';
 import type { PortReport, ClientReport, SweepFind } from '../line';
 import type { Coordinates } from './coordinates';
 import type { DeviceState } from './device-state';
@@ -252,18 +251,4 @@ export interface HistoryEntry {
 
 export interface HitchList {
   readonly hitches: readonly HitchView[];
-}
-
-/** What somebody changed at a device past this controller, and what of it a draft can say. */
-export interface DriftView {
-  /** Hash of what it runs. */
-  readonly hash: string;
-  /** When it told what that is, in ISO 8601; null while it has not. */
-  readonly at: string | null;
-  /** From what it was told to what it runs; null where that is not known. */
-  readonly difference: Difference | null;
-  /** Edits that would have the draft people work in say so. */
-  readonly operations: readonly Operation[];
-  /** What no edit leads to: it goes when the device is put right. */
-  readonly left: readonly DifferenceLine[];
 }

@@ -1,5 +1,5 @@
 import { differenceOf, hashOf, type DeviceDocument } from '@iron-lattice/core/document';
-import type { DriftView } from '@iron-lattice/core/intake';
+import type { DriftView } from '@iron-lattice/core/assess';
 import type { ControllerFrame, DeviceFrame } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';

@@ -1,5 +1,6 @@
 import { HttpClient, type HttpResponse } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
+import type { DriftView } from '@iron-lattice/core/assess';
 import type { Difference } from '@iron-lattice/core/document';
 import type { HardwareSheet } from '@iron-lattice/core/hardware';
 import type {
@@ -8,7 +9,6 @@ import type {
   DeviceChange,
   DeviceView,
   DevicesChange,
-  DriftView,
   ExpectRequest,
   ExpectResult,
   HistoryEntry,

@@ -16,7 +16,7 @@ export const lattice: readonly Stage[] = [
     path: 'segments',
     name: 'Segments',
     title: 'Segment recipes, address plan',
-    page: () => import('./segments/shared-segments-page').then((m) => m.SharedSegmentsPage),
+    page: () => import('./shared-segments-page').then((m) => m.SharedSegmentsPage),
     add: 'Add recipe',
     hits: { recipe: byId },
     shows: 'shared',
