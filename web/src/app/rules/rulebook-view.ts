@@ -284,7 +284,7 @@ export class RulebookView {
   );
   /** Where it takes effect; over all sites, where it is to, since each site's boxes decide. */
   private placesOf({ rule, places }: PolicyRow): string {
-    if (this.store.siteId() === null) return rule.at ? PLACES[rule.at] : 'where it can';
+    if (this.store.siteId() === null) return rule.at ? PLACES[rule.at] : '–';
     return places.map((place) => PLACES[place]).join(', ');
   }
   /** Books that are shown though they are empty: one may add to them. */
