@@ -75,7 +75,7 @@ test('an edit of a subnet carries gateway and range along, and a wrong passphras
 });
 
 test('an observer may look and walk, but is offered nothing to change', async ({ desk, page }) => {
-  await desk.signIn('tam@skerrow.example', 'observer-demo-26');
+  await desk.signInByForm('tam@skerrow.example', 'observer-demo-26');
   await expect(page.getByRole('button', { name: 'Add site' })).toHaveCount(0);
   await desk.openSite('Ansel Quay', 'Lattice');
   await expect(page.getByRole('button', { name: 'Add segment' })).toHaveCount(0);
@@ -92,7 +92,7 @@ test('a wrong password is refused, and search-or-do leads to a device by its MAC
   await page.getByLabel('Password').fill('wrong');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('alert')).toHaveText('The address or the password is wrong.');
-  await desk.signIn();
+  await desk.signInByForm();
   await page.keyboard.press('Control+k');
   await page.keyboard.type('02:5a:10:00:01:58');
   await expect(page.getByRole('option', { name: /bm-gw-01/ })).toBeVisible();

@@ -3,7 +3,7 @@ import { expect, test } from './fixtures';
 const PASSPHRASE = 'half past nine sailing';
 
 test('from a box that calls in to a client that gets its address', async ({ desk, page, estate }) => {
-  await desk.signIn();
+  await desk.signInByForm();
   await test.step('a new site is empty', async () => {
     await desk.addSite('Eastholm');
     await expect(page.getByText('No device at this site yet.')).toBeVisible();

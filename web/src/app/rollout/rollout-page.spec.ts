@@ -242,13 +242,13 @@ describe('RolloutPage', () => {
     );
   });
 
-  it('has nothing to send in a draft without edits, and nothing to press for an observer', async () => {
+  it('has nothing to send in a draft without edits, and nothing to change for an observer, who may look at other drafts', async () => {
     const { page } = await setUp({ edits: 0 });
     expect(page.textContent).toContain('Nothing to send.');
     TestBed.resetTestingModule();
     const observer = await setUp({ role: 'observer' });
     expect(
-      [...observer.page.querySelectorAll('button:not(.choices button)')].map((button) => button.textContent),
-    ).toEqual([]);
+      [...observer.page.querySelectorAll('button:not(.choices button)')].map((button) => button.textContent.trim()),
+    ).toEqual(['Other drafts']);
   });
 });
