@@ -18,7 +18,6 @@ import type { DraftView } from './draft.contract';
 export interface EstateDraft {
   readonly draft: DraftView;
   readonly estate: EstatePart;
-  readonly sites: number;
   readonly counts: readonly SharedCount[];
   /** Names that sites have, for whoever writes one down. */
   readonly names: readonly NameAtSites[];

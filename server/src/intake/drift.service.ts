@@ -6,7 +6,7 @@ import type { DraftService } from '../intent/draft.service';
 import type { Speaker } from '../line/line-listener';
 import { unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
-import { Device, DocumentRow } from '../roster/device.model';
+import { Device } from '../roster/device.model';
 import type { RosterService } from '../roster/roster.service';
 import type { HitchService } from './hitch.service';
 
@@ -29,11 +29,14 @@ export class DriftService {
 
   /** Looks at what a device says that it runs. @returns whether nobody here sent it. */
   async look(device: Device, runs: string | null): Promise<boolean> {
-    if (device.siteId === null || runs === null || runs === device.wants) return false;
-    if ((await DocumentRow.count({ where: { hash: runs } })) > 0) return false;
+    if (device.siteId === null || runs === null || !(await this.isForeign(runs, device.wants))) return false;
     await device.update({ trouble: reasonOf(runs) });
     await this.hitches.raise('hash', { serial: device.serial, deviceId: device.id }, reasonOf(runs));
     return true;
+  }
+
+  private async isForeign(runs: string, wants: string | null): Promise<boolean> {
+    return (await this.rosters.changedByHand([{ runs, wants }])).length > 0;
   }
 
   /** Asks a device what it runs, where nobody here sent it. */
@@ -46,7 +49,8 @@ export class DriftService {
     const device = await Device.findByPk(deviceId);
     if (!device) return;
     if (await this.look(device, device.runs)) return this.ask(device);
-    await device.update({ trouble: null });
+    // What else is wrong with it stays: a document that it refused is not told again for this.
+    if (device.trouble?.startsWith(REASON)) await device.update({ trouble: null });
     await this.over(device);
   }
 
@@ -78,15 +82,14 @@ export class DriftService {
     const device = await Device.findByPk(deviceId);
     if (!device) throw unknown('device');
     const { runs, wants, siteId } = device;
-    if (siteId === null || runs === null || runs === wants) return null;
-    if ((await DocumentRow.count({ where: { hash: runs } })) > 0) return null;
+    if (siteId === null || runs === null || !(await this.isForeign(runs, wants))) return null;
     const [row] = await this.database.query<{ hash: string; body: DeviceDocument; at: Date }>(
       'SELECT hash, body, at FROM drift WHERE device_id = :deviceId',
       { replacements: { deviceId }, type: QueryTypes.SELECT },
     );
     const told = wants === null ? undefined : (await this.rosters.documents([wants])).get(wants);
     if (row?.hash !== runs || !told) return { hash: runs, at: null, difference: null, operations: [], left: [] };
-    const { intent, roster } = await this.drafts.current();
+    const { intent, roster } = await this.drafts.recent();
     const found = await this.heavy
       .run('take-over', {
         intent: { estate: intent.estate, sites: new Map([[siteId, intent.sites.get(siteId)!]]) },
@@ -104,7 +107,8 @@ export class DriftService {
   }
 }
 
-const reasonOf = (runs: string): string => `It runs a document that nobody here sent (${runs.slice(0, 16)}…).`;
+const REASON = 'It runs a document that nobody here sent';
+const reasonOf = (runs: string): string => `${REASON} (${runs.slice(0, 16)}…).`;
 
 /** Why what a device told back is not taken; null when it is. */
 function flawOf(document: DeviceDocument, hash: string, device: Device): string | null {

@@ -117,6 +117,22 @@ test('a device that calls with what nobody sent is asked, and one that is change
   expect(await hitches()).toEqual([]);
 });
 
+test('a document that it refused is not told again because it says that something changed', async () => {
+  await ada.ask('PATCH', `/api/devices/${id}`, { lightOff: true });
+  const { hash } = await box.next('document');
+  box.say({ type: 'refused', hash, runs: hashOf(told), reason: 'flash is full' });
+  await ada.until(`/api/devices/${id}`, ({ state }: { state: string }) => state === 'stuck', 10_000);
+  // Once the second is heard, the first was dealt with.
+  for (let i = 0; i < 2; i++) {
+    const { heardAt } = await view();
+    box.say({ type: 'changed', hash: hashOf(told) });
+    await ada.until(`/api/devices/${id}`, (now: { heardAt: string }) => now.heardAt !== heardAt, 10_000);
+  }
+  expect(await view()).toMatchObject({ state: 'stuck', trouble: 'It refused its document: flash is full.' });
+  await ada.ask('PATCH', `/api/devices/${id}`, { lightOff: false });
+  await ada.until(`/api/devices/${id}`, ({ state }: { state: string }) => state === 'in step', 10_000);
+});
+
 test('what is told back is taken only when it was asked for and is what it is said to be', async () => {
   const document = byHand('5', { poe: 'off' });
   const hash = hashOf(document);

@@ -14,11 +14,10 @@ export class EstateDrafts {
   async get(draftId: string): Promise<EstateDraft> {
     const opened = await this.drafts.recent(draftId);
     const seen = await this.seen(opened);
-    const { estate, sites } = opened.intent;
+    const { estate } = opened.intent;
     return {
       draft: this.drafts.view(opened),
       estate,
-      sites: sites.size,
       counts: seen.counts(),
       names: seen.names(),
     };

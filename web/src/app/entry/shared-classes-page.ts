@@ -3,10 +3,10 @@ import { MatButtonModule } from '@angular/material/button';
 import type { AccessClass } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { lacksColumn, purposeColumn, reachColumn, sitesColumn, type SharedRow } from '../shell/shared-columns';
+import { SharedList } from '../shell/shared-list';
 import { SharedStore } from '../shell/shared-store';
 import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
-import { DataTable } from '../ui/data-table';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
@@ -33,33 +33,23 @@ const COLUMNS: readonly TableColumn<Row>[] = [
 /** Every access class of the estate: where it reaches, and where the segment is missing that its clients join. */
 @Component({
   selector: 'il-shared-classes-page',
-  imports: [MatButtonModule, ClassSheet, DataTable, Stage],
+  imports: [MatButtonModule, ClassSheet, SharedList, Stage],
   template: `
     <il-stage heading="Entry" [note]="note()">
       @if (session.mayChange()) {
         <button actions mat-flat-button (click)="opened.begin()">Add access class</button>
       }
-      <il-data-table
+      <il-shared-list
         label="Access classes"
         remember="shared-classes"
-        [rows]="rows()"
+        [things]="classes()"
         [columns]="columns"
-        [key]="key"
-        [name]="nameOf"
         [shown]="opened.id()"
-        (opened)="opened.open($event.id)"
+        (opened)="opened.open($event)"
       >
-        <span empty>
-          @if (shared.problem(); as problem) {
-            {{ problem.message }}
-          } @else if (shared.estate()) {
-            No access class yet. A class gives clients that are known by their MAC addresses a segment, whatever SSID or
-            port they come by, and rules can name it.
-          } @else {
-            Fetching what sites share…
-          }
-        </span>
-      </il-data-table>
+        No access class yet. A class gives clients that are known by their MAC addresses a segment, whatever SSID or
+        port they come by, and rules can name it.
+      </il-shared-list>
       <ng-container ngProjectAs="[foot]">
         @if (opened.isNew()) {
           <il-class-sheet [accessClass]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
@@ -81,12 +71,7 @@ export class SharedClassesPage {
   readonly show = input<string>();
   readonly add = input<string>();
   protected readonly columns = COLUMNS;
-  private readonly classes = computed(() => this.shared.estate()?.classes ?? []);
-  protected readonly rows = computed((): readonly Row[] =>
-    this.classes().map((each) => ({ ...each, count: this.shared.counts().get(each.id) ?? null })),
-  );
+  protected readonly classes = computed(() => this.shared.estate()?.classes ?? []);
   protected readonly opened = new OpenedRow({ rows: this.classes, show: this.show, add: this.add });
   protected readonly note = computed(() => `${counted(this.classes().length, 'class', 'classes')}, at all sites`);
-  protected readonly key = ({ id }: Row): string => id;
-  protected readonly nameOf = ({ name }: Row): string => name;
 }

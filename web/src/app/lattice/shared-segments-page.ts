@@ -4,11 +4,11 @@ import { ActivatedRoute, Router } from '@angular/router';
 import type { Recipe } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { lacksColumn, purposeColumn, sitesColumn, type SharedRow } from '../shell/shared-columns';
+import { SharedList } from '../shell/shared-list';
 import { SharedStore } from '../shell/shared-store';
 import { SiteClients } from '../shell/site-clients';
 import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
-import { DataTable } from '../ui/data-table';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { AddressPlanView } from './addresses/address-plan-view';
@@ -38,7 +38,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
 /** Segments as far as sites share them: recipes that are stamped into many, and the address space that all take from. */
 @Component({
   selector: 'il-shared-segments-page',
-  imports: [MatButtonModule, AddressPlanView, DataTable, RecipeSheet, Stage],
+  imports: [MatButtonModule, AddressPlanView, SharedList, RecipeSheet, Stage],
   providers: [LatticeFacts, SiteClients],
   template: `
     <il-stage heading="Segments" [note]="note()">
@@ -51,27 +51,16 @@ const COLUMNS: readonly TableColumn<Row>[] = [
         <button actions mat-flat-button (click)="opened.begin()">Add recipe</button>
       }
       @if (view() === 'Recipes') {
-        <il-data-table
+        <il-shared-list
           label="Segment recipes"
           remember="recipes"
-          [rows]="rows()"
+          [things]="recipes()"
           [columns]="columns"
-          [key]="key"
-          [name]="nameOf"
           [shown]="opened.id()"
-          (opened)="opened.open($event.id)"
+          (opened)="opened.open($event)"
         >
-          <span empty>
-            @if (shared.problem(); as problem) {
-              {{ problem.message }}
-            } @else if (shared.estate()) {
-              No recipe yet. A recipe says a segment once, and is stamped into many sites, each with a subnet of its
-              own.
-            } @else {
-              Fetching what sites share…
-            }
-          </span>
-        </il-data-table>
+          No recipe yet. A recipe says a segment once, and is stamped into many sites, each with a subnet of its own.
+        </il-shared-list>
       } @else {
         <il-address-plan-view (segment)="toSegment($event)" />
       }
@@ -104,17 +93,12 @@ export class SharedSegmentsPage {
   protected readonly views = VIEWS;
   protected readonly view = computed((): View => VIEWS.find((each) => each.toLowerCase() === this.as()) ?? 'Recipes');
   protected readonly columns = COLUMNS;
-  private readonly recipes = computed(() => this.shared.estate()?.recipes ?? []);
-  protected readonly rows = computed((): readonly Row[] =>
-    this.recipes().map((recipe) => ({ ...recipe, count: this.shared.counts().get(recipe.id) ?? null })),
-  );
+  protected readonly recipes = computed(() => this.shared.estate()?.recipes ?? []);
   protected readonly opened = new OpenedRow({ rows: this.recipes, show: this.show, add: this.add });
   protected readonly note = computed(() => {
     const names = this.shared.names().filter(({ kind }) => kind === 'segment').length;
     return `${counted(this.recipes().length, 'recipe')}, ${counted(names, 'name')} of segments, at all sites`;
   });
-  protected readonly key = ({ id }: Row): string => id;
-  protected readonly nameOf = ({ name }: Row): string => name;
 
   protected look(view: View): void {
     const as = view === 'Recipes' ? null : view.toLowerCase();

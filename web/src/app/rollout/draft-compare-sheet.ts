@@ -6,17 +6,16 @@ import { SiteStore } from '../shell/site-store';
 import { anewFor } from '../ui/anew-for';
 import { counted } from '../ui/counted';
 import { Sheet } from '../ui/sheet';
-import { ObjectList } from './object-list';
-import { RevisionSite } from './revision-site';
+import { ComparedList } from './compared-list';
 import { RolloutApi } from './rollout-api';
 
-/** Sites that are shown at once. */
-const MOST_SITES = 200;
+/** Edits that did not fit that are shown at once. */
+const MOST_LEFT = 200;
 
 /** The draft in front beside another one: what the other says otherwise, and its edits taken over into this one. */
 @Component({
   selector: 'il-draft-compare-sheet',
-  imports: [MatButtonModule, ObjectList, RevisionSite, Sheet],
+  imports: [MatButtonModule, ComparedList, Sheet],
   template: `
     <il-sheet [heading]="draft().name + ' beside ' + other().name" [note]="note()" (closed)="closed.emit()">
       @if (session.mayChange() && draft().state === 'open') {
@@ -46,43 +45,19 @@ const MOST_SITES = 200;
           </ul>
         </section>
       }
-      @if (compared.hasValue()) {
-        @if (compared.value().shared.length > 0) {
-          <h3>What sites share, in {{ other().name }}</h3>
-          <il-object-list [objects]="compared.value().shared" />
-        }
-        @for (site of compared.value().sites.slice(0, most); track site.siteId) {
-          <details (toggle)="toggle(site.siteId, $any($event.target).open)">
-            <summary>
-              <b>{{ site.name }}</b>
-              <span class="soft">{{
-                site.objects > 0 ? counted(site.objects, 'object') + ' of its own' : 'by what it shares'
-              }}</span>
-            </summary>
-            @if (open().has(site.siteId)) {
-              <il-revision-site [of]="key() + ' ' + site.siteId" [load]="siteOf(site.siteId)" />
-            }
-          </details>
-        }
-        @if (compared.value().sites.length > most) {
-          <p class="soft line">and {{ counted(compared.value().sites.length - most, 'site') }} more</p>
-        }
-        @if (compared.value().sites.length === 0 && compared.value().shared.length === 0) {
-          <p class="soft line">They say the same everywhere.</p>
-        }
-      } @else if (compared.error(); as problem) {
-        <p class="bad line" role="alert">{{ $any(problem).message }}</p>
-      } @else {
-        <p class="soft line" role="status">Being compared…</p>
-      }
+      <il-compared-list
+        [compared]="compared.hasValue() ? compared.value() : null"
+        [problem]="compared.error()?.message ?? null"
+        [of]="key()"
+        [heading]="'What sites share, in ' + other().name"
+        [load]="siteOf"
+      />
     </il-sheet>
   `,
   styles: `
     :host {
       display: contents;
     }
-    h3,
-    .line,
     section {
       padding: 8px 14px 2px;
       margin: 0;
@@ -98,16 +73,6 @@ const MOST_SITES = 200;
       flex-wrap: wrap;
       gap: 10px;
     }
-    details {
-      border-top: 1px solid var(--rule);
-    }
-    summary {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 4px 12px;
-      padding: 6px 14px;
-      cursor: pointer;
-    }
   `,
 })
 export class DraftCompareSheet {
@@ -119,7 +84,7 @@ export class DraftCompareSheet {
   readonly other = input.required<DraftView>();
   readonly closed = output<void>();
   protected readonly counted = counted;
-  protected readonly most = MOST_SITES;
+  protected readonly most = MOST_LEFT;
   protected readonly busy = signal(false);
   private readonly pair = computed(() => `${this.draft().id} ${this.other().id}`);
   protected readonly key = computed(() => `${this.pair()} ${this.draft().head} ${this.other().head}`);
@@ -128,19 +93,12 @@ export class DraftCompareSheet {
     params: () => ({ key: this.key(), from: this.draft().id, to: this.other().id }),
     loader: ({ params }) => this.api.compareDrafts(params.from, params.to),
   });
-  /** Sites that are looked into: what is not looked at is not compared. */
-  protected readonly open = anewFor<ReadonlySet<string>>(this.pair, () => new Set());
   protected readonly note = computed(() => {
     if (!this.compared.hasValue()) return '';
     const { sites, shared } = this.compared.value();
     return `${counted(shared.length, 'shared object')} and ${counted(sites.length, 'site')} differ`;
   });
-  protected readonly siteOf = (siteId: string) => () =>
-    this.api.compareDraftsAt(this.draft().id, this.other().id, siteId);
-
-  protected toggle(siteId: string, open: boolean): void {
-    if (open) this.open.update((all) => new Set([...all, siteId]));
-  }
+  protected readonly siteOf = (siteId: string) => this.api.compareDraftsAt(this.draft().id, this.other().id, siteId);
 
   /** @param only those that are made all the same; absent: all, as far as they fit. */
   protected async take(only?: readonly number[]): Promise<void> {

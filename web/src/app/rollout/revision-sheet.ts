@@ -8,18 +8,15 @@ import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { counted } from '../ui/counted';
 import { Sheet } from '../ui/sheet';
-import { ObjectList } from './object-list';
-import { RevisionSite } from './revision-site';
+import { ComparedList } from './compared-list';
 import { RolloutApi } from './rollout-api';
 
-/** Sites that are shown at once. */
-const MOST_SITES = 200;
 const nameOf = (number: number): string => (number === 0 ? 'as founded' : `revision ${number}`);
 
 /** Two revisions beside each other, and the way back to the earlier one: a site, or the whole estate, as edits of the draft. */
 @Component({
   selector: 'il-revision-sheet',
-  imports: [MatButtonModule, Cell, ChoiceCell, ObjectList, RevisionSite, Sheet],
+  imports: [MatButtonModule, Cell, ChoiceCell, ComparedList, Sheet],
   template: `
     <il-sheet [heading]="'Revision ' + number()" [note]="note()" (closed)="closed.emit()">
       @if (session.mayChange()) {
@@ -46,65 +43,18 @@ const nameOf = (number: number): string => (number === 0 ? 'as founded' : `revis
           <div class="value">Seen with its consequences, undone or rolled out like any other.</div>
         </il-cell>
       </div>
-      @if (compared.hasValue()) {
-        @if (compared.value().shared.length > 0) {
-          <h3>What sites share</h3>
-          <il-object-list [objects]="compared.value().shared" />
-        }
-        @for (site of compared.value().sites.slice(0, most); track site.siteId) {
-          <details (toggle)="toggle(site.siteId, $any($event.target).open)">
-            <summary>
-              <b>{{ site.name }}</b>
-              <span class="soft">{{
-                site.objects > 0 ? counted(site.objects, 'object') + ' of its own' : 'by what it shares'
-              }}</span>
-            </summary>
-            @if (open().has(site.siteId)) {
-              @if (session.mayChange() && site.objects > 0) {
-                <button mat-stroked-button class="back" [disabled]="busy()" (click)="back(site.siteId)">
-                  {{ site.name }} back to {{ words(from()) }}
-                </button>
-              }
-              <il-revision-site [of]="from() + ' ' + to() + ' ' + site.siteId" [load]="siteOf(site.siteId)" />
-            }
-          </details>
-        }
-        @if (compared.value().sites.length > most) {
-          <p class="soft line">and {{ counted(compared.value().sites.length - most, 'site') }} more</p>
-        }
-        @if (compared.value().sites.length === 0 && compared.value().shared.length === 0) {
-          <p class="soft line">They say the same everywhere.</p>
-        }
-      } @else if (compared.error(); as problem) {
-        <p class="bad line" role="alert">{{ $any(problem).message }}</p>
-      } @else {
-        <p class="soft line" role="status">Being compared…</p>
-      }
+      <il-compared-list
+        [compared]="compared.hasValue() ? compared.value() : null"
+        [problem]="compared.error()?.message ?? null"
+        [of]="from() + ' ' + to()"
+        [load]="siteOf"
+        [back]="session.mayChange() ? 'back to ' + words(from()) : ''"
+        [busy]="busy()"
+        (took)="back($event)"
+      />
     </il-sheet>
   `,
-  styles: `
-    :host {
-      display: contents;
-    }
-    h3,
-    .line {
-      padding: 8px 14px 2px;
-      margin: 0;
-    }
-    details {
-      border-top: 1px solid var(--rule);
-    }
-    summary {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 4px 12px;
-      padding: 6px 14px;
-      cursor: pointer;
-    }
-    .back {
-      margin: 2px 14px 6px;
-    }
-  `,
+  styles: ':host { display: contents; }',
 })
 export class RevisionSheet {
   private readonly api = inject(RolloutApi);
@@ -115,7 +65,6 @@ export class RevisionSheet {
   readonly closed = output<void>();
   protected readonly counted = counted;
   protected readonly words = nameOf;
-  protected readonly most = MOST_SITES;
   protected readonly busy = signal(false);
   protected readonly from = anewFor<number>(this.number, () => Math.max(0, this.number() - 1));
   protected readonly to = anewFor<number>(this.number, () => this.number());
@@ -127,22 +76,13 @@ export class RevisionSheet {
     params: () => ({ from: this.from(), to: this.to() }),
     loader: ({ params }) => this.api.compare(params.from, params.to),
   });
-  /** Sites that are looked into: what is not looked at is not compared. */
-  protected readonly open = anewFor<ReadonlySet<string>>(
-    () => `${this.from()} ${this.to()}`,
-    () => new Set(),
-  );
   protected readonly note = computed(() => {
     if (!this.compared.hasValue()) return '';
     const { sites } = this.compared.value();
     return `${counted(sites.length, 'site')} differ${sites.length === 1 ? 's' : ''} from ${nameOf(this.from())} to ${nameOf(this.to())}`;
   });
 
-  protected readonly siteOf = (siteId: string) => () => this.api.compareSite(this.from(), this.to(), siteId);
-
-  protected toggle(siteId: string, open: boolean): void {
-    if (open) this.open.update((all) => new Set([...all, siteId]));
-  }
+  protected readonly siteOf = (siteId: string) => this.api.compareSite(this.from(), this.to(), siteId);
 
   protected async back(siteId: string | null): Promise<void> {
     const draft = this.store.draft();

@@ -204,7 +204,7 @@ export class SiteFixture {
   get estateDraft(): EstateDraft {
     const { draft, estate } = this.siteDraft;
     const seen = this.atSites;
-    return { draft, estate, sites: this.intent.sites.size, counts: seen.counts(), names: seen.names() };
+    return { draft, estate, counts: seen.counts(), names: seen.names() };
   }
 
   get devices(): DeviceView[] {

@@ -3,10 +3,10 @@ import { MatButtonModule } from '@angular/material/button';
 import type { Ssid } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { lacksColumn, purposeColumn, reachColumn, sitesColumn, type SharedRow } from '../shell/shared-columns';
+import { SharedList } from '../shell/shared-list';
 import { SharedStore } from '../shell/shared-store';
 import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
-import { DataTable } from '../ui/data-table';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { SECURITY_WORDS } from './security-words';
@@ -28,33 +28,23 @@ const COLUMNS: readonly TableColumn<Row>[] = [
 /** Every SSID of the estate: where it reaches, and where the segment is missing that its clients join. */
 @Component({
   selector: 'il-shared-ssids-page',
-  imports: [MatButtonModule, DataTable, SsidSheet, Stage],
+  imports: [MatButtonModule, SharedList, SsidSheet, Stage],
   template: `
     <il-stage heading="Wireless" [note]="note()">
       @if (session.mayChange()) {
         <button actions mat-flat-button (click)="opened.begin()">Add SSID</button>
       }
-      <il-data-table
+      <il-shared-list
         label="SSIDs"
         remember="shared-ssids"
-        [rows]="rows()"
+        [things]="ssids()"
         [columns]="columns"
-        [key]="key"
-        [name]="nameOf"
         [shown]="opened.id()"
-        (opened)="opened.open($event.id)"
+        (opened)="opened.open($event)"
       >
-        <span empty>
-          @if (shared.problem(); as problem) {
-            {{ problem.message }}
-          } @else if (shared.estate()) {
-            No SSID yet. Add one for the whole estate, or for some sites: a name, a passphrase and the segment its
-            clients join.
-          } @else {
-            Fetching what sites share…
-          }
-        </span>
-      </il-data-table>
+        No SSID yet. Add one for the whole estate, or for some sites: a name, a passphrase and the segment its clients
+        join.
+      </il-shared-list>
       <ng-container ngProjectAs="[foot]">
         @if (opened.isNew()) {
           <il-ssid-sheet [ssid]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
@@ -76,12 +66,7 @@ export class SharedSsidsPage {
   readonly show = input<string>();
   readonly add = input<string>();
   protected readonly columns = COLUMNS;
-  private readonly ssids = computed(() => this.shared.estate()?.ssids ?? []);
-  protected readonly rows = computed((): readonly Row[] =>
-    this.ssids().map((ssid) => ({ ...ssid, count: this.shared.counts().get(ssid.id) ?? null })),
-  );
+  protected readonly ssids = computed(() => this.shared.estate()?.ssids ?? []);
   protected readonly opened = new OpenedRow({ rows: this.ssids, show: this.show, add: this.add });
   protected readonly note = computed(() => `${counted(this.ssids().length, 'SSID')}, at all sites`);
-  protected readonly key = ({ id }: Row): string => id;
-  protected readonly nameOf = ({ name }: Row): string => name;
 }
