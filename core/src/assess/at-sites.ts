@@ -71,6 +71,8 @@ export class AtSites {
   private readonly things: readonly SharedThing[];
   private readonly roster: ReadonlyMap<string, readonly RosterDevice[]>;
   private readonly has: readonly Has[];
+  /** Sites at which a name means nothing, by what is looked up: many things name the same. */
+  private readonly missing = new Map<string, ReadonlySet<Has>>();
 
   /** @param tags of each site, by id. */
   constructor(
@@ -87,7 +89,8 @@ export class AtSites {
   counts(): SharedCount[] {
     return this.things.map((thing) => {
       const there = this.has.filter((has) => this.applies(thing, has));
-      const lacking = there.filter((has) => this.differs(thing, has) || this.lacks(thing, has).length > 0);
+      const missing = thing.wants.map((wanted) => this.missingAt(wanted)).filter(({ size }) => size > 0);
+      const lacking = there.filter((has) => this.differs(thing, has) || missing.some((sites) => sites.has(has)));
       return { kind: thing.kind, id: thing.id, reached: there.length, lacking: lacking.length };
     });
   }
@@ -138,7 +141,16 @@ export class AtSites {
   }
 
   private lacks({ wants }: SharedThing, has: Has): readonly Wanted[] {
-    return wants.filter((wanted) => !this.isThere(wanted, has));
+    return wants.filter((wanted) => this.missingAt(wanted).has(has));
+  }
+
+  private missingAt(wanted: Wanted): ReadonlySet<Has> {
+    const key = `${wanted.kind} ${wanted.joined ?? ''} ${wanted.name}`;
+    const known = this.missing.get(key);
+    if (known) return known;
+    const found = new Set(this.has.filter((has) => !this.isThere(wanted, has)));
+    this.missing.set(key, found);
+    return found;
   }
 
   private isThere({ kind, name, joined }: Wanted, has: Has): boolean {

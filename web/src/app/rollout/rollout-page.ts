@@ -14,6 +14,7 @@ import { SiteStore } from '../shell/site-store';
 import { Stage } from '../ui/stage';
 import { counted } from '../ui/counted';
 import { DraftReviewView } from './draft-review';
+import { DraftAgainst, cutSitesOf } from './draft-against';
 import { DraftCompareSheet } from './draft-compare-sheet';
 import { DraftForm } from './draft-form';
 import { RevisionSheet } from './revision-sheet';
@@ -26,9 +27,6 @@ import { anewFor } from '../ui/anew-for';
 /** How often a rollout is followed at the most, in milliseconds. */
 const FOLLOW_MS = 60;
 
-/** Devices changed by hand that are named. */
-const MOST_NAMED = 8;
-
 /** Sends the draft out, and shows what was sent before. */
 @Component({
   selector: 'il-rollout-page',
@@ -39,6 +37,7 @@ const MOST_NAMED = 8;
     MatCheckboxModule,
     Stage,
     DraftReviewView,
+    DraftAgainst,
     DraftCompareSheet,
     DraftForm,
     MatMenuModule,
@@ -126,57 +125,7 @@ const MOST_NAMED = 8;
             }
           }
           @if (session.mayChange() && due() && against(); as check) {
-            @if (check.broken.length > 0) {
-              <div class="against" role="group" aria-label="Guarantees that it would break">
-                <b class="bad"
-                  >{{ check.broken.length === 1 ? 'A guarantee' : check.broken.length + ' guarantees' }} would be
-                  broken</b
-                >
-                @for (each of check.broken; track $index) {
-                  <p>
-                    {{ each.siteName }}: {{ each.words }} <span class="mono soft">{{ each.packet }}</span>
-                  </p>
-                }
-                <label for="rollout-reason">Why it is rolled out all the same; the journal keeps it</label>
-                <input
-                  id="rollout-reason"
-                  autocomplete="off"
-                  [value]="reason()"
-                  (input)="reason.set($any($event.target).value)"
-                />
-              </div>
-            }
-            @if (check.drifted.length > 0) {
-              <div class="against" role="group" aria-label="Devices changed by hand">
-                <b class="caution">{{ counted(check.drifted.length, 'device') }} changed by hand</b>
-                <p>
-                  {{ drifted() }}. What was changed there is lost when they are told; their sheets, under Runs, show it,
-                  and take it over into the draft.
-                </p>
-                <mat-checkbox name="put-right" [ngModel]="putRight()" (ngModelChange)="putRight.set($event)">
-                  Put them right
-                </mat-checkbox>
-              </div>
-            }
-            @if (check.lockOuts.length > 0) {
-              <div class="against" role="group" aria-label="Who would be cut off">
-                <b class="bad">Would not reach this controller any more</b>
-                @for (each of check.lockOuts; track $index) {
-                  <p>
-                    {{ each.siteName }}: {{ each.name }} <span class="mono soft">{{ each.packet }}</span> {{ each.why }}
-                  </p>
-                }
-                @for (name of cutSites(); track name) {
-                  <label [for]="'rollout-' + name">Type the site’s name, {{ name }}, to do it all the same</label>
-                  <input
-                    [id]="'rollout-' + name"
-                    autocomplete="off"
-                    [value]="typed()[name] ?? ''"
-                    (input)="type(name, $any($event.target).value)"
-                  />
-                }
-              </div>
-            }
+            <il-draft-against [check]="check" [(reason)]="reason" [(putRight)]="putRight" [(typed)]="typed" />
           }
           @if (!due()) {
             <p class="soft calm">
@@ -255,25 +204,6 @@ const MOST_NAMED = 8;
       background: var(--sheet);
       border-bottom: 1px solid var(--rule);
     }
-    .against {
-      padding: 8px 14px;
-      border-bottom: 1px solid var(--rule);
-      border-left: 3px solid var(--bad);
-    }
-    .against label {
-      display: block;
-      margin-top: 6px;
-      color: var(--soft);
-    }
-    .against input {
-      width: min(420px, 100%);
-      height: 28px;
-      padding: 0 8px;
-      border: 1px solid var(--strong);
-      background: var(--sheet);
-      color: var(--ink);
-      font: inherit;
-    }
     .head {
       padding: 12px 14px 6px;
     }
@@ -340,11 +270,6 @@ export class RolloutPage {
     () => this.store.draft()?.head,
     () => false,
   );
-  protected readonly drifted = computed(() => {
-    const all = this.against()?.drifted ?? [];
-    const names = all.slice(0, MOST_NAMED).map(({ name, siteName }) => `${name} at ${siteName}`);
-    return `${names.join(', ')}${all.length > names.length ? ` and ${all.length - names.length} more` : ''}`;
-  });
   /** What stands against it over all sites, asked anew for every edit. */
   private readonly checked = resource({
     params: () => {
@@ -355,9 +280,7 @@ export class RolloutPage {
     loader: ({ params }) => this.api.check(params.id),
   });
   protected readonly against = computed(() => (this.checked.hasValue() ? this.checked.value() : null));
-  protected readonly cutSites = computed(() => [
-    ...new Set((this.against()?.lockOuts ?? []).map(({ siteName }) => siteName)),
-  ]);
+  protected readonly cutSites = computed(() => cutSitesOf(this.against()));
   protected readonly reason = anewFor(
     () => this.store.draft()?.head,
     () => '',
@@ -425,10 +348,6 @@ export class RolloutPage {
     });
     if (!done) void this.reviews.ask(); // what was seen may no longer be so
     this.busy.set(false);
-  }
-
-  protected type(name: string, text: string): void {
-    this.typed.update((typed) => ({ ...typed, [name]: text }));
   }
 
   protected async ask(id: string, what: Asked): Promise<void> {

@@ -6,6 +6,7 @@ import { firstValueFrom } from 'rxjs';
 import { Cell } from '../ui/cell';
 import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
+import { heightInCell } from '../ui/table-view';
 import { liveFetch } from './live-fetch';
 import { SiteStore } from './site-store';
 
@@ -73,7 +74,7 @@ export class AtSites {
     when: ({ type }) => type === 'site',
     stays: true,
   });
-  protected readonly height = computed(() => Math.min(62 + 25 * (this.live.value()?.length ?? 0), 212));
+  protected readonly height = computed(() => heightInCell(this.live.value()?.length ?? 0));
   protected readonly columns = computed((): readonly TableColumn<SharedAtSite>[] => {
     const told = TOLD[this.kind()];
     const all: readonly TableColumn<SharedAtSite>[] = [

@@ -8,7 +8,7 @@ import type { DeviceState } from '@iron-lattice/core/intake';
 import type { TableColumn, TableItem } from './data-rows';
 import { rowsAsCsv, rowsAsXlsx, saveFile } from './export-rows';
 import { StateMark } from './state-mark';
-import { PHONE, TableView } from './table-view';
+import { ROW_PX, TableView } from './table-view';
 
 /**
  * A table of any number of rows: only those in sight are drawn. Sorts by its heads, filters, groups, lets people
@@ -328,7 +328,7 @@ export class DataTable<T> {
   protected readonly grouping = this.view.grouping;
   protected readonly items = this.view.items;
   protected readonly counted = this.view.counted;
-  protected readonly height = PHONE.matches ? 40 : 25;
+  protected readonly height = ROW_PX;
   protected readonly template = computed(
     () =>
       (this.pickable() ? '30px ' : '') +

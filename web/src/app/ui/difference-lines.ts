@@ -17,6 +17,7 @@ const WORDS: Readonly<Record<string, string>> = {
   translate: 'translates addresses',
   length: 'bits of the prefix',
   light: 'status light',
+  byClass: 'clients of a class join its segment',
 };
 
 /** What one device would be told anew, a line for each value. */

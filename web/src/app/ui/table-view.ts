@@ -7,6 +7,14 @@ const [SLICE_MS, SETTLE_MS] = [8, 300];
 /** Whether there is room for a few columns only. */
 export const PHONE = { matches: globalThis.matchMedia?.('(max-width: 720px)').matches ?? false };
 
+/** Height of a row, and of what stands above the first, in pixels. */
+export const [ROW_PX, HEAD_PX] = PHONE.matches ? [40, 106] : [25, 62];
+/** Rows that a table within a cell shows before it scrolls. */
+const MOST_IN_CELL = 6;
+
+/** Height of a table within a cell, in pixels: as its rows need, up to a few. */
+export const heightInCell = (rows: number): number => HEAD_PX + ROW_PX * Math.min(Math.max(rows, 1), MOST_IN_CELL);
+
 /** What a table is made of. */
 export interface TableSource<T> {
   readonly rows: Signal<readonly T[]>;

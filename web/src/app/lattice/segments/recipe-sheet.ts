@@ -17,6 +17,7 @@ import { counted } from '../../ui/counted';
 import type { TableColumn } from '../../ui/data-rows';
 import { DataTable } from '../../ui/data-table';
 import { Sheet } from '../../ui/sheet';
+import { heightInCell } from '../../ui/table-view';
 import { TextCell } from '../../ui/text-cell';
 
 const DOES = { add: 'added', change: 'changed to follow it', same: 'as it says already', refused: 'refused' } as const;
@@ -157,7 +158,7 @@ export class RecipeSheet {
       stamp: picked.has(id) || this.stamped().has(id) ? stamps.get(id) : undefined,
     }));
   });
-  protected readonly height = computed(() => Math.min(62 + 25 * this.targets().length, 212));
+  protected readonly height = computed(() => heightInCell(this.targets().length));
   protected readonly operations = computed(() =>
     [...this.stamps().values()]
       .filter(({ siteId }) => this.picked().has(siteId))
