@@ -69,8 +69,11 @@ export interface SiteDraft {
   readonly uplinks: readonly UplinkAddress[];
   /** The site's VLAN pools as devices were told of them, to say how many clients a change moves. */
   readonly livePools: readonly VlanPool[];
-  /** The revision that its devices were told, and whether that is not the newest. */
-  readonly told: { readonly revision: number; readonly behind: boolean };
+  /**
+   * The revision that its devices were told, whether that is not the newest, and the name of another draft that is being rolled
+   * out here, where this one edits nothing: what changes is told by that one.
+   */
+  readonly told: { readonly revision: number; readonly behind: boolean; readonly by: string | null };
   readonly consequences: Consequences;
 }
 

@@ -52,6 +52,8 @@ export interface RolloutCheck {
     readonly packet: string;
     readonly why: string;
   }[];
+  /** Sites that it edits while another draft is being rolled out there: it has to wait. */
+  readonly held: readonly { readonly siteName: string; readonly draftName: string }[];
   /** Devices among them that were changed by hand: what was changed there is lost when they are told. */
   readonly drifted: readonly { readonly siteName: string; readonly name: string }[];
 }

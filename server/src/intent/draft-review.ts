@@ -8,8 +8,9 @@ import {
   type SiteReviewView,
   type TouchedSites,
 } from '@iron-lattice/core/assess';
-import { apply, touchedSites, type Operation, type SitePart } from '@iron-lattice/core/intent';
+import { apply, type Operation, type SitePart } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
+import { sitesToTell } from './draft-sites';
 import type { DraftService } from './draft.service';
 
 /** Of how many sites it is remembered what a draft means there. */
@@ -29,12 +30,11 @@ export class DraftReview {
 
   /** The sites that a draft touches. */
   async touched(draftId: string): Promise<TouchedSites> {
-    const { draft, intent, live, liveRevision } = await this.drafts.recent(draftId);
-    const ids = touchedSites(live.pairs, intent);
+    const opened = await this.drafts.recent(draftId);
     return {
-      head: draft.head,
-      baseRevision: liveRevision,
-      sites: ids.map((id) => ({ id, name: intent.sites.get(id)!.name })),
+      head: opened.draft.head,
+      baseRevision: opened.liveRevision,
+      sites: sitesToTell(opened).map((id) => ({ id, name: opened.intent.sites.get(id)!.name })),
     };
   }
 
@@ -61,12 +61,19 @@ export class DraftReview {
 
   /** What sites come to in the draft people work in, in numbers. Sites that are not there are left out. */
   async findings(siteIds: readonly string[]): Promise<SiteFindings[]> {
-    const { draft } = await this.drafts.recent();
-    const reviews = await this.at(draft.id, siteIds);
+    const opened = await this.drafts.recent();
+    const toTell = new Set(sitesToTell(opened));
+    const reviews = await this.at(opened.draft.id, siteIds);
     return reviews.map(({ siteId, counts, broken, changes }) => {
       const found = { errors: counts.error, warnings: counts.warning };
       const sharedBroken = broken.filter(({ shared }) => shared).map(({ id }) => id);
-      return { siteId, ...found, broken: broken.length, sharedBroken, changes: changes.length };
+      return {
+        siteId,
+        ...found,
+        broken: broken.length,
+        sharedBroken,
+        changes: toTell.has(siteId) ? changes.length : 0,
+      };
     });
   }
 

@@ -18,13 +18,13 @@ import {
   replay,
   type Intent,
   type Operation,
-  type Replay,
   type RosterDevice,
   type SecretUse,
   wordsOf,
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Device, RosterRow } from '../roster/device.model';
+import { sitesInRollout } from '../roster/in-rollout';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
@@ -32,6 +32,7 @@ import { changeIntent } from '../platform/database';
 import type { Heavy } from '../platform/heavy';
 import { Draft, OperationRow, Site } from './intent.model';
 import { inForce, lastEdit, redoable } from './draft-history';
+import { contestedSites, sitesBehind } from './draft-sites';
 import type { IntentService, LiveIntent } from './intent.service';
 import type { SecretService } from './secret.service';
 
@@ -42,9 +43,10 @@ export interface OpenedDraft {
   readonly by: string;
   readonly rows: readonly OperationRow[];
   readonly intent: Intent;
-  /** Without the draft's edits. */
-  /** What is live at each site, and which sites follow something else than the newest. */
+  /** What is live at each site, and which sites follow something else than the newest; without the draft's edits. */
   readonly live: LiveIntent;
+  /** Sites at which another draft is being rolled out, with that draft's name. */
+  readonly held: ReadonlyMap<string, string>;
   readonly misfits: readonly MisfitView[];
   readonly liveRevision: number;
   readonly roster: readonly RosterDevice[];
@@ -253,15 +255,18 @@ export class DraftService {
     const live = await this.intents.live(transaction);
     const devices = await this.rosters.roster(transaction);
     const roster = devices.map(rosterOf);
-    const operations = inForce(rows).map((row): Numbered => ({ ...row.body, number: row.number }));
-    const base = draft.onRevision === null ? live.intent : await this.intents.at(draft.onRevision, transaction);
-    const { intent, misfits } = this.replayed(base, operations, roster);
+    const held = await sitesInRollout(this.database, id, transaction);
+    // Live at some sites, it is part of the newest.
+    const mine = draft.onRevision === null ? inForce(rows) : [];
+    const operations = mine.map((row): Numbered => ({ ...row.body, number: row.number }));
+    const { intent, misfits } = replay(live.intent, operations, lookup(roster));
     return {
       draft,
       by: person?.name ?? '',
       rows,
       intent,
       live,
+      held,
       liveRevision: live.revision,
       roster,
       devices,
@@ -287,7 +292,11 @@ export class DraftService {
       links: this.rosters.linksAmong(devices),
       uplinks: this.rosters.uplinksAmong(devices),
       livePools: opened.live.pairs.get(siteId)?.site.pools ?? [],
-      told: { revision: opened.live.pairs.get(siteId)?.revision ?? 0, behind: opened.live.behind.includes(siteId) },
+      told: {
+        revision: opened.live.pairs.get(siteId)?.revision ?? 0,
+        behind: opened.live.behind.includes(siteId),
+        by: contestedSites(opened).includes(siteId) ? null : (opened.held.get(siteId) ?? null),
+      },
       consequences,
     };
   }
@@ -372,7 +381,7 @@ export class DraftService {
     return [key, input];
   }
 
-  view({ draft, by, rows, misfits, live, liveRevision }: OpenedDraft): DraftView {
+  view({ draft, by, rows, misfits, live, liveRevision, held }: OpenedDraft): DraftView {
     const forced = inForce(rows);
     return {
       id: draft.id,
@@ -384,7 +393,7 @@ export class DraftService {
       head: draft.head,
       baseRevision: liveRevision,
       edits: forced.length,
-      behind: live.behind.length,
+      behind: sitesBehind({ live, held }).length,
       canUndo: lastEdit(rows) !== undefined || liveRevision > 0,
       undoesLive: lastEdit(rows) === undefined && liveRevision > 0,
       canRedo: redoable(rows) !== undefined,
@@ -407,9 +416,10 @@ export class DraftService {
   }
 
   /** Tells whether two looks at a draft saw the same: its edits, what is live, and the devices. */
-  basis({ intent, live, liveRevision, devices, misfits }: OpenedDraft): string {
+  basis({ intent, live, liveRevision, held, devices, misfits }: OpenedDraft): string {
     return hashOf([
       liveRevision,
+      [...held.keys()].sort(),
       [...live.pairs].map(([id, { estate, site }]) => [id, this.intents.hash(estate), this.intents.hash(site)]),
       this.intents.hash(intent.estate),
       [...intent.sites].map(([id, site]) => [id, this.intents.hash(site)]),
@@ -429,10 +439,6 @@ export class DraftService {
   private async add(personId: string, transaction: Transaction): Promise<Draft> {
     const count = await Draft.count({ transaction });
     return Draft.create({ id: randomUUID(), name: `Draft ${count + 1}`, state: 'open', personId }, { transaction });
-  }
-
-  private replayed(base: Intent, operations: readonly Numbered[], roster: readonly RosterDevice[]): Replay<Numbered> {
-    return replay(base, operations, lookup(roster));
   }
 
   /** Hash of one part of an intent. */

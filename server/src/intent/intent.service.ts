@@ -23,6 +23,8 @@ export interface LiveIntent {
 /** Keeps and assembles the parts of intent. Parts never change under their hash, so they are remembered for good. */
 export class IntentService {
   private readonly parts = new Map<string, Part>();
+  /** Hashes of parts that are there for good: read by nobody who could yet take back that they were written. */
+  private readonly kept = new Set<string>();
   private readonly hashes = new WeakMap<Part, string>();
   private readonly afterwards: ((siteIds: readonly string[]) => void)[] = [];
 
@@ -122,8 +124,11 @@ export class IntentService {
   /** Stores an intent's parts. @returns their hashes by part key. */
   async store(intent: Intent, transaction?: Transaction): Promise<Record<string, string>> {
     const entries: [string, Part][] = [['estate', intent.estate], ...intent.sites];
-    const rows = entries.map(([, body]) => ({ hash: this.hash(body), body }));
-    await PartRow.bulkCreate(rows, { ignoreDuplicates: true, ...within(transaction) });
+    const rows = entries.flatMap(([, body]) => {
+      const hash = this.hash(body);
+      return this.kept.has(hash) ? [] : [{ hash, body }];
+    });
+    if (rows.length > 0) await PartRow.bulkCreate(rows, { ignoreDuplicates: true, ...within(transaction) });
     return Object.fromEntries(entries.map(([key, body]) => [key, this.hash(body)]));
   }
 
@@ -133,6 +138,7 @@ export class IntentService {
       for (const row of await PartRow.findAll({ where: { hash: { [Op.in]: missing } }, ...within(transaction) })) {
         this.parts.set(row.hash, row.body);
         this.hashes.set(row.body, row.hash);
+        if (!transaction) this.kept.add(row.hash);
       }
     }
     return this.parts;

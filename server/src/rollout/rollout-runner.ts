@@ -1,3 +1,4 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import { fitsHours, nextHours, TELL_SECONDS, wholeSites } from '@iron-lattice/core/rollout';
 import { Op } from 'sequelize';
 import type { IntentService, LivePair } from '../intent/intent.service';
@@ -11,7 +12,7 @@ import type { RosterService } from '../roster/roster.service';
 import { putBack, tellWave, type RunTools } from './rollout-run';
 import { planOf, Rollout, RolloutSite, RolloutStep } from './rollout.model';
 import type { WaveChecks } from './wave-checks';
-import type { WaveCommit } from './wave-commit';
+import { Clash, type WaveCommit } from './wave-commit';
 
 /** How often a rollout that nobody runs is looked for, in milliseconds. */
 const LOOK_MS = 2000;
@@ -37,11 +38,13 @@ export interface RunnerOf {
   readonly turned: (rollout: Rollout) => Promise<void>;
 }
 
-/** Runs the rollout that is not over, wave by wave, in whichever controller holds the lease. All it knows is in the rows. */
+/** Runs rollouts that are not over, beside each other, wave by wave, in whichever controller holds the lease. All it knows is in the rows. */
 export class RolloutRunner {
   private readonly ending = new AbortController();
   private readonly recurring: Recurring;
   private stopListening: () => void = () => {};
+  /** Has whoever runs look again at once which rollouts there are. */
+  private wake: () => void = () => {};
 
   constructor(private readonly of: RunnerOf) {
     this.recurring = new Recurring(() => this.runDue(), LOOK_MS, of.failed);
@@ -49,7 +52,10 @@ export class RolloutRunner {
 
   /** Takes up what another process left in the middle. */
   open(): void {
-    this.stopListening = this.of.bus.on('rollout-due', () => this.recurring.look());
+    this.stopListening = this.of.bus.on('rollout-due', () => {
+      this.recurring.look();
+      this.wake();
+    });
     this.recurring.open(0);
   }
 
@@ -62,12 +68,38 @@ export class RolloutRunner {
   }
 
   private async runDue(): Promise<void> {
-    if (this.ending.signal.aborted) return;
-    const due = await Rollout.findOne({
+    if (this.ending.signal.aborted || (await this.due()).length === 0) return;
+    await this.of.lease.run((lost) => this.runAll(AbortSignal.any([lost, this.ending.signal])));
+  }
+
+  private async due(): Promise<readonly string[]> {
+    const due = await Rollout.findAll({
       attributes: ['id'],
       where: { endedAt: null, [Op.or]: [{ state: { [Op.ne]: 'paused' } }, { asked: { [Op.ne]: null } }] },
     });
-    if (due) await this.of.lease.run((lost) => this.attempt(due.id, AbortSignal.any([lost, this.ending.signal])));
+    return due.map(({ id }) => id);
+  }
+
+  /** Runs all that are due, and those that become so meanwhile; none waits for another. */
+  private async runAll(stop: AbortSignal): Promise<void> {
+    const active = new Map<string, Promise<void>>();
+    do {
+      const asked = new Promise<void>((resolve) => (this.wake = resolve));
+      for (const id of await this.due())
+        if (!active.has(id))
+          active.set(
+            id,
+            this.attempt(id, stop)
+              .catch(this.of.failed) // the same while it was counted
+              .finally(() => active.delete(id)),
+          );
+      if (active.size === 0) return;
+      const looking = new AbortController();
+      const later = wait(LOOK_MS, undefined, { signal: looking.signal }).catch(() => undefined);
+      await Promise.race([asked, later, Promise.all(active.values())]);
+      looking.abort();
+    } while (active.size > 0 && !stop.aborted);
+    await Promise.all(active.values());
   }
 
   /** Runs a rollout; one that fails for a reason of ours is tried again by the next look, then given up. */
@@ -76,8 +108,8 @@ export class RolloutRunner {
       await this.run(id, stop);
     } catch (error) {
       if (error instanceof Interrupted || stop.aborted) return;
-      if (isConnectionLost(error) || isPoolBusy(error)) throw error; // nobody's fault: taken up when it is back
       this.of.failed(error);
+      if (isConnectionLost(error) || isPoolBusy(error)) return; // nobody's fault: taken up when it is back
       await Rollout.increment({ attempts: 1 }, { where: { id } });
       const rollout = await Rollout.findByPk(id, { rejectOnEmpty: true });
       if (rollout.attempts >= MOST_TRIES) await this.giveUp(rollout);
@@ -129,7 +161,7 @@ export class RolloutRunner {
       return false;
     }
     if (halt) return this.fail(rollout, tools, halt.failed);
-    return this.through(rollout);
+    return this.through(rollout, tools);
   }
 
   /** When sites may be told. */
@@ -157,12 +189,19 @@ export class RolloutRunner {
   }
 
   /** A wave was told as a whole. */
-  private async through(rollout: Rollout): Promise<boolean> {
+  private async through(rollout: Rollout, tools: RunTools): Promise<boolean> {
     const more = { rolloutId: rollout.id, wave: { [Op.gt]: rollout.wave } };
     const last = (await RolloutStep.count({ where: more })) === 0;
     const sites = await RolloutSite.findAll({ where: { rolloutId: rollout.id, wave: rollout.wave, live: false } });
     const ids = sites.map(({ siteId }) => siteId);
-    const changed = await this.of.commits.commit(rollout, ids, last ? 'last' : 'wave');
+    let changed;
+    try {
+      changed = await this.of.commits.commit(rollout, ids, last ? 'last' : 'wave');
+    } catch (error) {
+      if (!(error instanceof Clash)) throw error;
+      await this.goBack(rollout, tools, 'What another rollout brought meanwhile leaves no room for it.');
+      return false;
+    }
     if (changed === null) return true; // whoever asked to go back while the last device was told was answered that it does
     await this.of.rosters.sync(changed);
     await this.of.turned(rollout);

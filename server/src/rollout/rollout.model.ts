@@ -14,7 +14,7 @@ import {
   type Sequelize,
 } from 'sequelize';
 
-/** One sending out of a draft. At most one is not ended. */
+/** One sending out of a draft. Those that are not ended touch no common site. */
 export class Rollout extends Model<InferAttributes<Rollout>, InferCreationAttributes<Rollout>> {
   declare id: string;
   declare draftId: string;
@@ -40,7 +40,9 @@ export class Rollout extends Model<InferAttributes<Rollout>, InferCreationAttrib
   declare asked: CreationOptional<RolloutWish | null>;
   /** Guarantees that are broken knowingly, with their site. */
   declare accepted: CreationOptional<{ siteId: string; words: string }[]>;
-  /** The revision that was the newest when it began. */
+  /** The revision that took it back. */
+  declare back: CreationOptional<number | null>;
+  /** The revision that was the newest before it was live anywhere; until then, the one it was planned on. */
   declare base: CreationOptional<number>;
   declare startedAt: CreationOptional<Date>;
   declare endedAt: CreationOptional<Date | null>;
@@ -101,6 +103,7 @@ export function defineRollouts(sequelize: Sequelize): void {
       restUntil: DataTypes.DATE,
       asked: DataTypes.TEXT,
       accepted: list(),
+      back: DataTypes.INTEGER,
       base: { type: DataTypes.INTEGER, defaultValue: 0 },
       startedAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
       endedAt: DataTypes.DATE,

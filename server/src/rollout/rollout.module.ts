@@ -1,11 +1,13 @@
 import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
 import * as waves from './migrations/0006-waves';
+import * as beside from './migrations/0008-side-by-side';
 import { defineRollouts } from './rollout.model';
 import { RolloutRunner } from './rollout-runner';
 import { rolloutRoutes } from './rollout.routes';
 import { RevisionService } from './revision.service';
 import { RolloutService } from './rollout.service';
+import { SideBySide } from './side-by-side';
 import { WaveChecks } from './wave-checks';
 import { WaveCommit } from './wave-commit';
 import { WavePlanner } from './wave-plan';
@@ -23,15 +25,16 @@ const ROLLOUT_LEASE = 8_620_003;
 export const rollout: Stage = {
   name: 'rollout',
   models: [defineRollouts],
-  migrations: [waves],
+  migrations: [waves, beside],
   open: ({ config, database, lease, intents, drafts, reviews, rosters, bus, offers, failed }) => {
     const checks = new WaveChecks(database, intents, drafts, rosters, () => offers.take(SUITES));
+    const side = new SideBySide(intents, rosters);
     const planner = new WavePlanner(drafts, reviews, rosters, checks);
-    const rollouts = new RolloutService(database, intents, drafts, planner, rosters, bus);
+    const rollouts = new RolloutService(database, intents, drafts, planner, side, rosters, bus);
     const runner = new RolloutRunner({
       ...{ lease: lease(ROLLOUT_LEASE), intents, rosters, checks, bus, failed },
       keepWithinSeconds: config.keepWithinSeconds,
-      commits: new WaveCommit(database, intents, rosters, drafts),
+      commits: new WaveCommit(database, intents, rosters, drafts, side),
       moved: (id) => rollouts.moved(id),
       turned: (each) => rollouts.turned(each),
     });

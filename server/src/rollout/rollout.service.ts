@@ -8,7 +8,7 @@ import {
   type WaveForeseen,
   type WavePlan,
 } from '@iron-lattice/core/rollout';
-import { Op, type Sequelize, type Transaction } from 'sequelize';
+import { Op, type Sequelize } from 'sequelize';
 import type { DraftService, OpenedDraft } from '../intent/draft.service';
 import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
@@ -19,6 +19,7 @@ import { note } from '../platform/journal';
 import type { RosterService } from '../roster/roster.service';
 import { Rollout, RolloutSite, RolloutStep } from './rollout.model';
 import { listed, viewOf } from './rollout-view';
+import type { SideBySide } from './side-by-side';
 import type { RolloutPlan, WavePlanner } from './wave-plan';
 
 const LISTED = 50;
@@ -45,6 +46,7 @@ export class RolloutService {
     private readonly intents: IntentService,
     private readonly drafts: DraftService,
     private readonly planner: WavePlanner,
+    private readonly side: SideBySide,
     private readonly rosters: RosterService,
     private readonly bus: Bus,
   ) {}
@@ -76,7 +78,7 @@ export class RolloutService {
     for (let tries = 0; tries < MOST_PLANS; tries++) {
       // Planned without a lock, which it may take seconds to hold; what it rests on is looked at again under it.
       const opened = await this.drafts.open(request.draftId);
-      await this.refuseUnready(opened);
+      this.refuseUnready(opened);
       const plan = await this.planner.plan(opened, request.waves ?? AT_ONCE, address);
       refuseUnsafe(plan.check, request);
       const rollout = await this.begin(request, opened, plan, personId);
@@ -98,8 +100,10 @@ export class RolloutService {
     return changeIntent(this.database, async (transaction) => {
       const draft = await this.drafts.editable(draftId, transaction);
       const opened = await this.drafts.open(draftId, transaction);
-      await this.refuseUnready(opened, transaction);
+      this.refuseUnready(opened);
       if (this.drafts.basis(opened) !== this.drafts.basis(planned)) return null;
+      const against = await this.side.against(opened, transaction);
+      if (against !== null) throw new AppError('rollout.busy', against);
       const parts = await this.intents.store(opened.intent, transaction);
       const rollout = await Rollout.create(
         {
@@ -142,12 +146,10 @@ export class RolloutService {
   }
 
   /** @throws AppError when nothing can be rolled out now, whatever it would do. */
-  private async refuseUnready(opened: OpenedDraft, transaction?: Transaction): Promise<void> {
+  private refuseUnready(opened: OpenedDraft): void {
     if (opened.draft.state !== 'open') this.drafts.refuseOver(opened.draft);
     if (opened.misfits.length > 0)
       throw new AppError('draft.misfits', 'Some edits no longer fit what is live. Drop or redo them first.');
-    if (await Rollout.findOne({ where: { endedAt: null }, ...(transaction ? { transaction } : {}) }))
-      throw new AppError('rollout.busy', 'Another rollout is under way. Wait until it is over.');
     const { edits, behind } = this.drafts.view(opened);
     if (edits === 0 && behind === 0) throw new AppError('rollout.empty', 'This draft changes nothing.');
   }
@@ -216,7 +218,13 @@ export class RolloutService {
 }
 
 /** @throws AppError when a person has not said that they know what stands against it. */
-function refuseUnsafe({ devices, errors, broken, lockOuts, drifted }: RolloutCheck, request: RolloutRequest): void {
+function refuseUnsafe(check: RolloutCheck, request: RolloutRequest): void {
+  const { devices, errors, broken, lockOuts, drifted, held } = check;
+  if (held.length > 0)
+    throw new AppError(
+      'rollout.busy',
+      `“${held[0]!.draftName}” is being rolled out at ${held[0]!.siteName}. Wait until that is over, or stop it.`,
+    );
   if (request.devices !== undefined && request.devices !== devices)
     throw new AppError(
       'rollout.moved',

@@ -8,9 +8,15 @@ import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 import type { RosterService } from '../roster/roster.service';
 import { planOf, Rollout, RolloutSite, RolloutStep } from './rollout.model';
+import type { SideBySide } from './side-by-side';
 
 /** How sites become live: with a wave that others follow, with the last one, or because it is stopped there. */
 export type CommitHow = 'wave' | 'last' | 'stopped';
+
+/** Why a rollout that had begun cannot become live: what others made live meanwhile leaves no room for it. */
+export class Clash extends Error {
+  override readonly name = 'Clash';
+}
 
 /** Writes down what is live at which site: the one place where pairs, revisions and drafts move, each time in one transaction. */
 export class WaveCommit {
@@ -19,11 +25,13 @@ export class WaveCommit {
     private readonly intents: IntentService,
     private readonly rosters: RosterService,
     private readonly drafts: DraftService,
+    private readonly side: SideBySide,
   ) {}
 
   /**
    * Makes a rollout live at sites. The first time, its draft becomes the newest revision; devices claimed meanwhile follow it.
    * @returns ids of devices that should run something else now; null when somebody asked to go back meanwhile.
+   * @throws Clash when what others made live meanwhile leaves no room for it.
    */
   commit(rollout: Rollout, siteIds: readonly string[], how: CommitHow): Promise<readonly string[] | null> {
     return changeIntent(this.database, async (transaction) => {
@@ -83,10 +91,11 @@ export class WaveCommit {
       await RolloutSite.update({ live: false }, { where: { rolloutId }, transaction });
       const changed: string[] = [];
       if (rollout.revision !== null) {
-        const base = rollout.base > 0 ? await Revision.findByPk(rollout.base, { transaction }) : null;
-        const { number } = await this.newest(`${draftName}, gone back`, personId, base?.parts ?? {}, transaction);
+        const parts = await this.intents.store(await this.side.without(rollout, transaction), transaction);
+        const { number } = await this.newest(`${draftName}, gone back`, personId, parts, transaction);
         await Revision.update({ moved: steps }, { where: { number }, transaction });
-        await this.along(rollout, number, transaction);
+        await rollout.update({ back: number }, { transaction });
+        await this.along(transaction);
       }
       const live = await this.intents.live(transaction);
       for (const siteId of await this.toldSites(rolloutId, transaction))
@@ -101,15 +110,25 @@ export class WaveCommit {
     });
   }
 
-  /** Makes the rollout's draft the newest revision. @returns sites where it tells nothing: they go along with the first wave. */
+  /**
+   * Makes the rollout's draft the newest revision, with what others brought meanwhile.
+   * @returns sites where it tells nothing: they go along with the first wave.
+   */
   private async begin(rollout: Rollout, transaction: Transaction): Promise<readonly string[]> {
-    const { draftName, personId, parts, draftId, base } = rollout;
-    const { number } = await this.newest(draftName, personId, parts, transaction);
+    const { id: rolloutId, draftName, personId, draftId } = rollout;
+    const sites = await RolloutSite.findAll({ where: { rolloutId }, transaction });
+    const opened = await this.drafts.open(draftId, transaction);
+    const { live, intent, misfits, liveRevision: base } = opened;
+    if (base !== rollout.base) {
+      const mine = new Set(sites.map(({ siteId }) => siteId));
+      if (misfits.length > 0 || touchedSites(live.intent, intent).some((id) => !mine.has(id))) throw new Clash();
+      await rollout.update({ parts: await this.intents.store(intent, transaction), base }, { transaction });
+    }
+    const { number } = await this.newest(draftName, personId, rollout.parts, transaction);
     await rollout.update({ revision: number }, { transaction });
     await Draft.update({ onRevision: base }, { where: { id: draftId }, transaction });
-    await this.along(rollout, number, transaction);
-    const still = await RolloutSite.findAll({ where: { rolloutId: rollout.id, wave: -1 }, transaction });
-    return still.map(({ siteId }) => siteId);
+    await this.along(transaction);
+    return sites.filter(({ wave }) => wave === -1).map(({ siteId }) => siteId);
   }
 
   private async newest(
@@ -125,17 +144,14 @@ export class WaveCommit {
     return revision;
   }
 
-  /** Takes the pairs of other sites along for which nothing differs by the newest revision. */
-  private async along(rollout: Rollout, number: number, transaction: Transaction): Promise<void> {
-    const live = await this.intents.live(transaction);
-    const mine = new Set(
-      (await RolloutSite.findAll({ where: { rolloutId: rollout.id }, transaction })).map(({ siteId }) => siteId),
-    );
-    const touched = new Set(touchedSites(live.pairs, live.intent));
-    const untouched = [...live.pairs.keys()].filter((id) => !mine.has(id) && !touched.has(id));
+  /** Takes the pairs of sites along for which nothing differs by the newest revision. */
+  private async along(transaction: Transaction): Promise<void> {
+    const { intent, pairs, revision } = await this.intents.live(transaction);
+    const touched = new Set(touchedSites(pairs, intent));
+    const left = [...pairs].filter(([id, pair]) => pair.revision !== revision && !touched.has(id));
     await Site.update(
-      { liveEstate: this.intents.hash(live.intent.estate), liveRevision: number },
-      { where: { id: untouched }, transaction },
+      { liveEstate: this.intents.hash(intent.estate), liveRevision: revision },
+      { where: { id: left.map(([id]) => id) }, transaction },
     );
   }
 
@@ -157,6 +173,7 @@ export class WaveCommit {
     }
     await Revision.update({ moved: all }, { where: { number: revision! }, transaction });
     await RolloutSite.update({ live: true }, { where: { rolloutId, siteId: [...siteIds] }, transaction });
+    await this.along(transaction); // others may have brought something since that says nothing here
     const live = await this.intents.live(transaction);
     const changed: string[] = [];
     for (const { id } of rows) {

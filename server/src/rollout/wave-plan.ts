@@ -1,6 +1,6 @@
 import { lockOutOf } from '@iron-lattice/core/assess';
 import type { DeviceDocument } from '@iron-lattice/core/document';
-import { resolve, touchedSites } from '@iron-lattice/core/intent';
+import { resolve } from '@iron-lattice/core/intent';
 import {
   compileSite,
   MOST_WAVES,
@@ -14,6 +14,7 @@ import {
 } from '@iron-lattice/core/rollout';
 import { readTimes } from '@iron-lattice/core/rules';
 import type { DraftReview } from '../intent/draft-review';
+import { contestedSites, sitesToTell } from '../intent/draft-sites';
 import type { DraftService, OpenedDraft } from '../intent/draft.service';
 import { Site } from '../intent/intent.model';
 import { AppError } from '../platform/app-error';
@@ -57,13 +58,14 @@ export class WavePlanner {
   ) {}
 
   /** Every device that would be told something else, wave by wave. @throws AppError `rollout.waves`. */
-  async plan({ intent, live }: OpenedDraft, how: WavePlan, address: string): Promise<RolloutPlan> {
+  async plan(opened: OpenedDraft, how: WavePlan, address: string): Promise<RolloutPlan> {
+    const { intent } = opened;
     const told = new Map<string, Omit<PlannedStep, 'wave'>>();
     const toTell: Omit<SiteToTell, 'clients' | 'tags'>[] = [];
-    const check = { devices: 0, silent: 0, errors: 0, broken: [], lockOuts: [], drifted: [] } as Mutable<RolloutCheck>;
+    const check = nothingYet(opened);
     const broken: { siteId: string; words: string }[] = [];
     const sites = new Map<string, number>();
-    for (const siteId of touchedSites(live.pairs, intent)) {
+    for (const siteId of sitesToTell(opened)) {
       sites.set(siteId, -1);
       const site = intent.sites.get(siteId)!;
       const devices = await this.rosters.devices(siteId);
@@ -118,9 +120,10 @@ export class WavePlanner {
 
   /** What rolling a draft out comes to, and what stands against it. */
   async check(draftId: string, address: string): Promise<RolloutCheck> {
-    const { intent } = await this.drafts.recent(draftId);
+    const opened = await this.drafts.recent(draftId);
+    const { intent } = opened;
     const { sites } = await this.reviews.touched(draftId);
-    const check = { devices: 0, silent: 0, errors: 0, broken: [], lockOuts: [], drifted: [] } as Mutable<RolloutCheck>;
+    const check = nothingYet(opened);
     for (const { id, name: siteName } of sites) {
       const [review] = await this.reviews.at(draftId, [id]);
       const site = intent.sites.get(id);
@@ -179,6 +182,14 @@ export class WavePlanner {
 }
 
 type Mutable<T> = { -readonly [K in keyof T]: T[K] extends readonly (infer E)[] ? E[] : T[K] };
+
+const nothingYet = (opened: OpenedDraft): Mutable<RolloutCheck> => ({
+  ...{ devices: 0, silent: 0, errors: 0, broken: [], lockOuts: [], drifted: [] },
+  held: contestedSites(opened).map((id) => ({
+    siteName: opened.intent.sites.get(id)!.name,
+    draftName: opened.held.get(id)!,
+  })),
+});
 
 function parted(sites: readonly SiteToTell[], how: WavePlan): Wave[] {
   if (how.within !== undefined && (readTimes(how.within) ?? []).length === 0)

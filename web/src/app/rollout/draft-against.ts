@@ -4,7 +4,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { RolloutCheck } from '@iron-lattice/core/rollout';
 import { counted } from '../ui/counted';
 
-/** Devices changed by hand that are named. */
+/** Devices changed by hand that are named, and sites of another rollout. */
 const MOST_NAMED = 8;
 
 /** Sites at which somebody would be cut off: their names have to be typed. */
@@ -17,6 +17,15 @@ export const cutSitesOf = (check: RolloutCheck | null): readonly string[] => [
   selector: 'il-draft-against',
   imports: [FormsModule, MatCheckboxModule],
   template: `
+    @if (check().held.length > 0) {
+      <div class="against" role="group" aria-label="Rolled out there now">
+        <b class="caution">Another draft is being rolled out where this one edits</b>
+        @for (each of heldBy(); track each.draftName) {
+          <p>“{{ each.draftName }}” at {{ each.sites }}.</p>
+        }
+        <p class="soft">Wait until that is over, or stop it. What is edited here stays.</p>
+      </div>
+    }
     @if (check().broken.length > 0) {
       <div class="against" role="group" aria-label="Guarantees that it would break">
         <b class="bad"
@@ -104,6 +113,17 @@ export class DraftAgainst {
     const all = this.check().drifted;
     const names = all.slice(0, MOST_NAMED).map(({ name, siteName }) => `${name} at ${siteName}`);
     return `${names.join(', ')}${all.length > names.length ? ` and ${all.length - names.length} more` : ''}`;
+  });
+
+  /** Drafts that are being rolled out, with the sites that this one edits too. */
+  protected readonly heldBy = computed(() => {
+    const sites = new Map<string, string[]>();
+    for (const { draftName, siteName } of this.check().held)
+      sites.set(draftName, [...(sites.get(draftName) ?? []), siteName]);
+    return [...sites].map(([draftName, names]) => {
+      const more = names.length - MOST_NAMED;
+      return { draftName, sites: `${names.slice(0, MOST_NAMED).join(', ')}${more > 0 ? ` and ${more} more` : ''}` };
+    });
   });
 
   protected type(name: string, text: string): void {

@@ -60,6 +60,7 @@ describe('RolloutPage', () => {
       broken: [],
       lockOuts: [],
       drifted: [],
+      held: [],
     }));
     for (const each of options.others?.(site) ?? []) site.reviews.set(each.siteId, each);
     site.answers.set('/api/revisions', () => []);
@@ -160,6 +161,23 @@ describe('RolloutPage', () => {
     expect(page.querySelector('summary b')!.textContent).not.toBe('Draft 1');
     expect(page.textContent).toContain('Revision 4');
     expect(page.textContent).toContain('silent, gets it when it calls');
+  });
+
+  it('shows all that are under way, and waits with what they are telling', async () => {
+    const { site, page, show } = await setUp();
+    const button = () => byText<HTMLButtonElement>(page, 'button', 'Roll out to 4 devices');
+    await show([rollout({}, 'kept', 'waiting'), { ...rollout({}, 'telling'), id: 's', draftName: 'Winter names' }]);
+    expect(page.querySelectorAll('il-rollout-progress details[open]')).toHaveLength(2);
+    expect(button().disabled).toBe(false); // it touches none of their sites
+    const held = ['Brinmouth', 'Calder'].map((siteName) => ({ siteName, draftName: 'Winter names' }));
+    const none = { devices: 4, silent: 0, errors: 0, broken: [], lockOuts: [], drifted: [] };
+    site.answers.set('/rollout-check', () => ({ ...none, held }));
+    await show([rollout({}, 'kept', 'waiting')]);
+    expect(page.querySelector('il-draft-against')!.textContent).toContain('“Winter names” at Brinmouth, Calder.');
+    expect(button().disabled).toBe(true);
+    site.answers.set('/rollout-check', () => ({ ...none, held: [] }));
+    await show([]);
+    expect(button().disabled).toBe(false);
   });
 
   it('goes in waves when that is chosen, says how many and which, and asks for exactly these', async () => {

@@ -48,7 +48,7 @@ const FOLLOW_MS = 60;
   ],
   template: `
     <il-stage heading="Rollout" [note]="note()">
-      @if (running(); as rollout) {
+      @for (rollout of running(); track rollout.id) {
         <il-rollout-progress [rollout]="rollout" [mayAsk]="session.mayChange()" (asked)="ask(rollout.id, $event)" />
       }
       @if (rolling()) {
@@ -96,9 +96,6 @@ const FOLLOW_MS = 60;
             }
           </header>
           <il-draft-form />
-          @if (running()) {
-            <p class="soft calm">Another rollout is under way. This draft can be rolled out when that is over.</p>
-          }
           @if (session.mayChange() && due() && reviews.whole() && reviews.devices() > 1) {
             <div class="how">
               <div class="choices" role="group" aria-label="How it goes">
@@ -143,7 +140,7 @@ const FOLLOW_MS = 60;
         <section aria-label="Rollouts so far">
           <h2 class="head">Rollouts so far</h2>
           @for (rollout of past(); track rollout.id) {
-            <il-rollout-progress [rollout]="rollout" [folded]="!$first || running() !== undefined" />
+            <il-rollout-progress [rollout]="rollout" [folded]="!$first || running().length > 0" />
           }
         </section>
       }
@@ -247,7 +244,8 @@ export class RolloutPage {
   /** The revision in the sheet. */
   protected readonly shown = signal<number | null>(null);
 
-  protected readonly running = computed(() => this.rollouts().find((rollout) => rollout.endedAt === null));
+  /** Those under way, which touch no common site. */
+  protected readonly running = computed(() => this.rollouts().filter((rollout) => rollout.endedAt === null));
   protected readonly past = computed(() => this.rollouts().filter((rollout) => rollout.endedAt !== null));
   /** Whether nothing but the rollout under way is to be shown: the draft that is rolled out is the one in front. */
   protected readonly rolling = computed(() => this.store.draft()?.state === 'rolling-out');
@@ -275,7 +273,10 @@ export class RolloutPage {
     params: () => {
       const draft = this.store.draft();
       const due = this.due() && this.reviews.whole();
-      return draft && due ? { id: draft.id, head: draft.head, devices: this.reviews.devices() } : undefined;
+      const underWay = this.running()
+        .map(({ id }) => id)
+        .join();
+      return draft && due ? { id: draft.id, head: draft.head, devices: this.reviews.devices(), underWay } : undefined;
     },
     loader: ({ params }) => this.api.check(params.id),
   });
@@ -308,12 +309,13 @@ export class RolloutPage {
   protected readonly waves = computed(() => (this.foreseen.hasValue() ? this.foreseen.value() : []));
   /** Whether all that stands against it has been answered. */
   protected readonly ready = computed(() => {
-    if (!this.reviews.whole() || !this.against() || this.running()) return false; // never as if it were all
+    const against = this.against();
+    if (!this.reviews.whole() || !against || against.held.length > 0) return false; // never as if it were all
     const plan = this.plan();
     if (plan && (this.waves().length === 0 || (plan.by === 'share' && !plan.shares))) return false;
     if (this.errors() > 0 && !this.despite()) return false;
-    if ((this.against()?.drifted.length ?? 0) > 0 && !this.putRight()) return false;
-    if ((this.against()?.broken.length ?? 0) > 0 && this.reason().trim() === '') return false;
+    if (against.drifted.length > 0 && !this.putRight()) return false;
+    if (against.broken.length > 0 && this.reason().trim() === '') return false;
     return this.cutSites().every((name) => this.typed()[name]?.trim() === name);
   });
   protected readonly label = computed(() => {

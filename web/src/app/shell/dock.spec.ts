@@ -28,12 +28,26 @@ describe('Dock', () => {
   it('says when the devices of the site were told something older than what is live elsewhere', async () => {
     const { site, page } = await setUp(0);
     expect(page.textContent).not.toContain('This site is behind');
-    site.told = { revision: 6, behind: true };
+    site.told = { revision: 6, behind: true, by: null };
     site.happen({ type: 'draft', draftId: 'draft', head: -1 });
     await new Promise((resolve) => setTimeout(resolve, 80));
     await site.answer();
     TestBed.tick();
     expect(page.textContent).toMatch(/This site is behind: its devices were told revision 6\./);
+  });
+
+  it('leaves to another rollout what that one has yet to tell here', async () => {
+    const { site, page } = await setUp(0);
+    const devices = (): string => page.querySelectorAll('dd')[2]!.textContent;
+    expect(devices()).toMatch(/^4/);
+    site.told = { revision: 6, behind: true, by: 'Winter names' };
+    site.happen({ type: 'draft', draftId: 'draft', head: -1 });
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    await site.answer();
+    TestBed.tick();
+    expect(page.textContent).toContain('“Winter names” is being rolled out at this site');
+    expect(devices()).toMatch(/^0/);
+    expect(page.textContent).toContain('No device here would hear anything new.');
   });
 
   it('offers to drop an edit that no longer fits, or to make it again on what is there now', async () => {

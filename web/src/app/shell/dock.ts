@@ -40,7 +40,11 @@ import { siteStages, STAGES, type SiteStage } from './stage';
           </div>
         </dl>
         @if (store.data()?.told; as told) {
-          @if (told.behind) {
+          @if (told.by !== null) {
+            <p class="calm caution">
+              “{{ told.by }}” is being rolled out at this site and brings it up to date. This draft edits nothing here.
+            </p>
+          } @else if (told.behind) {
             <p class="calm caution">
               This site is behind: its devices were told
               {{ told.revision > 0 ? 'revision ' + told.revision : 'what it was founded with' }}. What is newer is told
@@ -196,7 +200,7 @@ export class Dock {
   protected readonly holding = computed(
     () => (this.store.consequences()?.guarantees ?? []).filter(({ state }) => state !== 'broken').length,
   );
-  protected readonly changes = computed(() => this.store.consequences()?.changes ?? []);
+  protected readonly changes = computed(() => this.store.changes());
   protected readonly reviews = inject(DraftReviews);
   protected readonly counted = counted;
   protected readonly devices = this.reviews.changing;

@@ -52,9 +52,7 @@ export class DraftReviews {
 
   /** The same with what this site shows by itself, at once after an edit; others follow. */
   readonly changing = computed(
-    () =>
-      (this.store.consequences()?.changes.length ?? 0) +
-      this.elsewhere().reduce((sum, { changes }) => sum + changes.length, 0),
+    () => this.store.changes().length + this.elsewhere().reduce((sum, { changes }) => sum + changes.length, 0),
   );
 
   private readonly of = computed(() => {

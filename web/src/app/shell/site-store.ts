@@ -42,6 +42,11 @@ export class SiteStore {
   readonly draft = computed(() => (this.siteId() === null ? this.alone.value() : (this.data()?.draft ?? null)));
   readonly site = computed(() => this.data()?.site ?? null);
   readonly consequences = computed(() => this.data()?.consequences ?? null);
+  /** Devices here that the draft would tell something else; none where another one is being rolled out and this edits nothing. */
+  readonly changes = computed(() => {
+    const data = this.data();
+    return data && data.told.by === null ? data.consequences.changes : [];
+  });
   readonly marks = computed(() => segmentMarks(this.site()?.segments ?? []));
   readonly ssids = computed(() => (this.data()?.estate.ssids ?? []).filter((ssid) => this.isHere(ssid)));
   readonly accessClasses = computed(() => (this.data()?.estate.classes ?? []).filter((each) => this.isHere(each)));

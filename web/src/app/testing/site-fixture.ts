@@ -61,7 +61,7 @@ export class SiteFixture {
   private intent: Intent;
   /** VLAN pools as devices were told of them. */
   livePools: readonly VlanPool[] = [];
-  told = { revision: 0, behind: false };
+  told = { revision: 0, behind: false, by: null as string | null };
   misfits: readonly MisfitView[] = [];
   head = 0;
   edits = 0;
