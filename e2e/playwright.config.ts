@@ -10,6 +10,7 @@ export default defineConfig({
     ? [['line'], ['json', { outputFile: process.env['LATTICE_SUMMARY'] }]]
     : 'list',
   use: {
+    actionTimeout: 60_000, // a button that stays disabled is said to be
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] },
     contextOptions: { reducedMotion: 'reduce' },

@@ -5,10 +5,13 @@ import { ESLint } from 'eslint';
 import ts from 'typescript';
 import { root } from './setup.mjs';
 
-/** Configurations of TypeScript; types of the web are checked where it is built, with its templates. */
+/**
+ * Configurations of TypeScript, the strictest first: a file is checked by the first that has it. Types of the web are checked where
+ * it is built, with its templates.
+ */
 const PARTS = [
-  { file: 'tsconfig.json', types: true },
   { file: 'core/tsconfig.pure.json', types: true },
+  { file: 'tsconfig.json', types: true },
   { file: 'e2e/tsconfig.json', types: true },
   { file: 'web/tsconfig.json', types: false },
 ];
@@ -19,6 +22,7 @@ const host = {
   getNewLine: () => '\n',
 };
 const wrong = [];
+const checked = new Set();
 const programs = PARTS.map(({ file, types }) => {
   const parsed = ts.getParsedCommandLineOfConfigFile(
     join(root, file),
@@ -29,7 +33,13 @@ const programs = PARTS.map(({ file, types }) => {
     },
   );
   const program = ts.createProgram(parsed.fileNames, parsed.options);
-  if (types) wrong.push(...parsed.errors, ...ts.getPreEmitDiagnostics(program));
+  if (!types) return program;
+  wrong.push(...parsed.errors, ...program.getOptionsDiagnostics(), ...program.getGlobalDiagnostics());
+  for (const name of parsed.fileNames.filter((each) => !checked.has(each))) {
+    checked.add(name);
+    const file = program.getSourceFile(name);
+    wrong.push(...program.getSyntacticDiagnostics(file), ...program.getSemanticDiagnostics(file));
+  }
   return program;
 });
 if (wrong.length > 0) console.log(ts.formatDiagnostics(wrong, host));

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { expect, test as base, type Page } from '@playwright/test';
+import { expect, test as base, type BrowserContext, type Page } from '@playwright/test';
 import { Estate } from '../system/estate';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
@@ -33,7 +33,7 @@ export class Desk {
   }
 
   async openSite(name: string, stage: StageName = 'Intake'): Promise<void> {
-    await this.page.goto(this.estate.address);
+    await this.page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
     await this.page.getByRole('link', { name, exact: true }).click();
     await this.stage(stage);
   }
@@ -122,8 +122,34 @@ export class Desk {
   }
 }
 
-/** An estate for each worker, put back as it was before each file that it runs. */
-export const test = base.extend<{ desk: Desk; putBack: void }, { estate: Estate; files: Set<string> }>({
+/**
+ * An estate for each worker, put back as it was before each file that it runs, and a page that is as new for each test: what a
+ * browser keeps of the application's programs is kept, as for anybody who comes back.
+ */
+export const test = base.extend<
+  { desk: Desk; putBack: void },
+  { estate: Estate; files: Set<string>; kept: { context: BrowserContext; page: Page } }
+>({
+  kept: [
+    async ({ browser }, use) => {
+      const context = await browser.newContext({ reducedMotion: 'reduce' });
+      await use({ context, page: await context.newPage() });
+      await context.close();
+    },
+    { scope: 'worker' },
+  ],
+  page: async ({ estate, kept: { context, page }, viewport, permissions }, use) => {
+    // Of the same place, so that the browser keeps what it has made of the programs; nothing runs there.
+    await page.goto(`${estate.address}/healthz`);
+    await page.evaluate(() => localStorage.clear());
+    await page.setViewportSize(viewport!);
+    await page.emulateMedia({ media: null, colorScheme: null, reducedMotion: 'reduce' });
+    await context.grantPermissions(permissions ?? []);
+    await use(page);
+    page.removeAllListeners();
+    await context.clearCookies();
+    await context.clearPermissions();
+  },
   // eslint-disable-next-line no-empty-pattern -- it needs no other one, which is said so
   files: [async ({}, use) => use(new Set()), { scope: 'worker' }],
   estate: [

@@ -31,6 +31,7 @@ test('what sites share is edited without standing in one, mended at all of them,
   if (await despite.isVisible()) await despite.check();
   await page.getByRole('button', { name: /^Roll out to \d+ devices$/ }).click();
   await expect(page.getByText(/^\s*(\d+)\/\1\s*$/)).toBeVisible(); // all of them were told
+  await expect(page.getByText('Nothing to send.')).toBeVisible(); // and it is live
 
   // It is found by what it is for, and leads to where all sites share it.
   await page.getByLabel('Find anything, or do something').fill('kiosk');

@@ -4,7 +4,7 @@ import { pause, type TornEstate } from './faults';
 /** What everything has to stand, by a seed. `npm run faults -- --seed N --minutes M` goes on for longer. */
 export const SEED = Number(process.env['FAULTS_SEED'] ?? 1);
 /** How long each kind of fault goes on, in milliseconds. */
-export const FOR_MS = Number(process.env['FAULTS_MINUTES'] ?? 0.4) * 60_000;
+export const FOR_MS = Number(process.env['FAULTS_MINUTES'] ?? 0.2) * 60_000;
 export const LIMIT_MS = FOR_MS + 300_000;
 type Json = any; // answers of the API are judged by what the tests expect of them
 
