@@ -2,7 +2,7 @@ import type { ChildProcess } from 'node:child_process';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { freePorts, startBalancer } from '../../tools/balancer.mjs';
 import { startController, stopChild } from '../../tools/stack.mjs';
-import { Estate } from './estate';
+import { AN_HOUR_AHEAD, Estate } from './estate';
 
 type Json = any; // answers of the API are judged by what the tests expect of them
 
@@ -16,7 +16,7 @@ let balancer: { child: ChildProcess; url: string };
 
 const startOne = async (i: number): Promise<void> => {
   const own = { LATTICE_PORT: String(ports[i]), LATTICE_PROXIES: '127.0.0.1', LATTICE_PUBLIC_URL: balancerUrl() };
-  controllers[i] = (await startController({ ...estate.settings, ...own })).child;
+  controllers[i] = (await startController({ ...estate.settings, ...own, ...(i === 1 ? AN_HOUR_AHEAD : {}) })).child;
 };
 let front = 0;
 const balancerUrl = (): string => `http://127.0.0.1:${front}`;
@@ -92,7 +92,48 @@ test('an edit is seen at once wherever one asks, and of two at the same moment o
   for (let i = 0; i < 3; i++) await estate.call('POST', `/api/drafts/${draft.id}/undo`, {});
 });
 
+test('clocks an hour apart: who is signed in stays so, the newest draft is the newest, and a rest lasts as long as it was said to', async () => {
+  const ask = async (i: number, method: string, path: string, body?: unknown): Promise<Json> => {
+    const headers = { cookie: estate.cookie, 'content-type': 'application/json' };
+    const url = `http://127.0.0.1:${ports[i]}${path}`;
+    return (await fetch(url, { method, headers, ...(body ? { body: JSON.stringify(body) } : {}) })).json();
+  };
+  const begun = [await ask(1, 'POST', '/api/drafts', {}), await ask(0, 'POST', '/api/drafts', {})];
+  for (const i of [0, 1]) expect((await ask(i, 'GET', '/api/drafts/current')).id).toBe(begun[1].id);
+  const draftId = await rename('Skerrow Crew', 'Skerrow Watch');
+  const checks = { inStep: true, clients: null, guarantees: false, suites: false };
+  const how = { canary: 'device', by: 'together', waitSeconds: 1200, checks, onFailure: 'pause', forSilent: false };
+  const { id } = await ask(1, 'POST', '/api/rollouts', { draftId, despiteErrors: true, waves: how });
+  const rest = () =>
+    estate.until('it rests', async () => {
+      const rollout = await estate.call('GET', `/api/rollouts/${id}`).catch(() => null);
+      return rollout?.state === 'resting' ? Date.parse(rollout.restUntil) - Date.now() : null;
+    });
+  const left = await rest();
+  expect(left).toBeGreaterThan(1100_000);
+  expect(left).toBeLessThan(1300_000);
+  // Whoever runs it is killed, then whoever took it up: it rests on, by either clock.
+  for (const i of [0, 1]) {
+    await stopChild(controllers[i]!, 'SIGKILL');
+    await estate.until(
+      'the other one has its lines',
+      async () => (await at(1 - i)).lines > 20 && (await silent()) === 0,
+    );
+    expect(await rest()).toBeGreaterThan(1000_000);
+    expect((await ask(1 - i, 'GET', '/api/session')).person.name).toBe('Ida Holm');
+    await startOne(i);
+  }
+  const hitches = await estate.hitches('clock');
+  expect(hitches.filter(({ settledAt }: Json) => settledAt === null)).toEqual([]); // no device's clock is wrong
+  await estate.call('POST', `/api/rollouts/${id}/cancel`, {});
+  await estate.until('it is put back', async () => (await estate.call('GET', `/api/rollouts/${id}`)).endedAt);
+  for (const { id: each } of await estate.call('GET', '/api/drafts'))
+    await estate.call('DELETE', `/api/drafts/${each}`);
+  await estate.allInStep();
+});
+
 test('one is killed in the middle of a rollout: its lines come back at the other, which goes on; nobody signs in again', async () => {
+  const { revision: before } = await estate.call('GET', '/api/estate');
   const draftId = await rename('Skerrow Crew', 'Skerrow Deck');
   const { id } = await estate.call('POST', '/api/rollouts', { draftId, despiteErrors: true });
   await estate.until('the rollout is under way', async () => {
@@ -123,7 +164,7 @@ test('one is killed in the middle of a rollout: its lines come back at the other
   for (const { serial, runs, wants } of await estate.ours())
     expect([serial, runs, really.get(serial)]).toEqual([serial, wants, wants]);
   const { sites } = await estate.call('GET', '/api/estate');
-  const revision = over.state === 'done' ? 1 : 0;
+  const revision = over.state === 'done' ? before + 1 : before;
   expect(sites.map((site: Json) => [site.name, site.revision, site.behind])).toEqual(
     sites.map((site: Json) => [site.name, revision, false]),
   );

@@ -12,6 +12,12 @@ import { wholeEstate, type WholeEstate } from './whole-estate';
 const root = fileURLToPath(new URL('../..', import.meta.url));
 type Json = any; // answers of the API are judged by what the tests expect of them
 
+/** Settings of a process whose machine's clock is an hour ahead of all others. */
+export const AN_HOUR_AHEAD = {
+  NODE_OPTIONS: `--import=${new URL('clock-ahead.mjs', import.meta.url).href}`,
+  CLOCK_AHEAD_MS: String(3_600_000),
+};
+
 type Database = Awaited<ReturnType<typeof freshDatabase>>;
 
 export interface FleetDevice {

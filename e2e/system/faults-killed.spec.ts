@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { pause, TornEstate } from './faults';
-import { FOR_MS, LIMIT_MS, SEED, settled, work } from './faults-work';
+import { FEWEST_KILLS, FOR_MS, LIMIT_MS, SEED, settled, work } from './faults-work';
 
 type Json = any; // answers of the API are judged by what the tests expect of them
 
@@ -18,15 +18,16 @@ describe('whatever is killed', () => {
       await settled(estate);
       const until = Date.now() + FOR_MS;
       let kills = 0;
+      const enough = (): boolean => Date.now() > until && kills >= FEWEST_KILLS;
       let over = false;
       const killing = (async () => {
-        while (Date.now() < until && !over) {
+        while (!enough() && !over) {
           await pause(500 + estate.random.below(3500));
           await estate.kill(estate.random.pick(['controller', 'backend', 'backend', 'postmaster', 'fleet']));
           kills++;
         }
       })();
-      const done = await work(estate, () => Date.now() > until).finally(() => {
+      const done = await work(estate, enough).finally(() => {
         over = true;
         return killing;
       });
@@ -39,7 +40,6 @@ describe('whatever is killed', () => {
       console.log(
         `faults: ${kills} kills, ${done.renames} edits, ${done.rollouts} rollouts begun, ${through.length} live`,
       );
-      expect(kills).toBeGreaterThan(3);
       expect(estate.statuses.get(500) ?? 0).toBe(0);
       expect(estate.faultsLogged()).toEqual([]);
       expect(estate.lives).toBe(true);

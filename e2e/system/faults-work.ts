@@ -5,6 +5,8 @@ import { pause, type TornEstate } from './faults';
 export const SEED = Number(process.env['FAULTS_SEED'] ?? 1);
 /** How long each kind of fault goes on, in milliseconds. */
 export const FOR_MS = Number(process.env['FAULTS_MINUTES'] ?? 0.2) * 60_000;
+/** So much is killed at the least, however slow the machine is. */
+export const FEWEST_KILLS = 4;
 export const LIMIT_MS = FOR_MS + 300_000;
 type Json = any; // answers of the API are judged by what the tests expect of them
 

@@ -8,7 +8,7 @@ import pg from 'pg';
 import { freePorts, startBalancer } from '../../tools/balancer.mjs';
 import { ensureDatabase, startPostgres, type Postgres } from '../../tools/pg.mjs';
 import { startController, startFleet, stopChild } from '../../tools/stack.mjs';
-import { freePort } from './estate';
+import { AN_HOUR_AHEAD, freePort } from './estate';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
 type Json = any; // answers of the API are judged by what the tests expect of them
@@ -146,6 +146,7 @@ export class TornEstate {
       LATTICE_SIGN_INS: '1000',
       LATTICE_SWEEP_PORT: '0',
       LATTICE_LOG_FILE: join(this.folder, 'controller.log'),
+      ...(i === 1 ? AN_HOUR_AHEAD : {}),
     });
     this.controllers[i] = child;
   }

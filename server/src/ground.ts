@@ -12,6 +12,7 @@ import { commandRoutes } from './line/command.routes';
 import { CommandService } from './line/command.service';
 import { LineService } from './line/line.service';
 import { Bus } from './platform/bus';
+import { clock } from './platform/clock';
 import type { Config } from './platform/config';
 import { isConnectionLost } from './platform/connection-loss';
 import { poolOf } from './platform/database';
@@ -90,6 +91,7 @@ export async function layGround(
     if (isConnectionLost(error)) log.warn({ err: error }, 'background: the database is away');
     else log.error({ err: error }, 'background');
   };
+  const leaveClock = await clock.follow(database, failed);
   const heavy = new Heavy([...GROUND_TASKS, ...tasks]);
   const lease = (key: number): Lease => new Lease(config.databaseUrl, key, log);
   const rosters = new RosterService(database, bus);
@@ -122,6 +124,7 @@ export async function layGround(
     ...{ config, log, failed, database, bus, heavy, lease, address, offers: new Offers() },
     ...{ rosters, catalogue, intents, secrets, drafts, reviews, sessions, commands, lines, routes },
     close: async () => {
+      await leaveClock();
       cabling.close();
       await heavy.close();
       await bus.close();

@@ -22,7 +22,7 @@ export type LiveEvent =
 
 /** One hit of search-or-do. */
 export interface SearchHit {
-  readonly kind: 'site' | 'device' | 'segment' | 'ssid' | 'class' | 'pool' | 'rule' | 'set' | 'guarantee' | 'recipe';
+  readonly kind: 'site' | 'device' | 'segment' | 'ssid' | 'class' | 'pool' | 'duty' | 'rule' | 'set' | 'guarantee' | 'recipe';
   readonly id: string;
   readonly siteId: string | null;
   readonly title: string;

@@ -23,6 +23,7 @@ const EDITS: readonly Operation[] = [
   { type: 'set.add', shared: true, set: { id: sampleId(6, 2), name: 'Web', ports: ['443'], purpose } },
   { type: 'guarantee.add', ...of, guarantee: { id: sampleId(6, 3), kind: 'never', ...rule, purpose } },
   { type: 'pool.add', ...of, pool: { id: sampleId(6, 4), name: 'Many', vlans: '10,20', purpose } },
+  { type: 'duty.add', ...of, duty: { id: sampleId(6, 7), name: 'Desk', untagged: null, tagged: [], purpose } },
   { type: 'segment.set', ...of, segmentId: site.segments[1]!.id, from: {}, to: { purpose } },
   {
     type: 'rule.add',
@@ -60,9 +61,22 @@ test('each is found by what it is for, whatever its noun', () => {
   const matches = (...texts: string[]): boolean => texts.some((text) => text.toLowerCase().includes('tickets'));
   const hits = everyNoun().flatMap((noun): SearchHit[] => [...(noun.find?.(edited, matches) ?? [])]);
   expect(new Set(hits.map(({ kind }) => kind))).toEqual(
-    new Set(['ssid', 'class', 'set', 'guarantee', 'pool', 'segment', 'rule', 'recipe']),
+    new Set(['ssid', 'class', 'set', 'guarantee', 'pool', 'duty', 'segment', 'rule', 'recipe']),
   );
   for (const { detail } of hits) expect(detail).toMatch(/: Tickets at the pier$/);
+});
+
+test('a port duty keeps what it is for when what its ports do is edited, and says it no more when that is taken away', () => {
+  const dutyId = sampleId(6, 7);
+  const set = (now: typeof edited, from: object, to: object): typeof edited => {
+    const done = apply(now, { type: 'duty.set', ...of, dutyId, from, to }, lookup);
+    if (!done.ok) throw new Error(done.flaws[0]!.message);
+    return done.intent;
+  };
+  const dutyIn = ({ sites }: typeof edited) => sites.get(site.id)!.duties!.find(({ id }) => id === dutyId)!;
+  const other = set(edited, { poe: null }, { poe: 'off' });
+  expect(dutyIn(other)).toMatchObject({ poe: 'off', purpose: 'Tickets at the pier' });
+  expect('purpose' in dutyIn(set(other, { purpose: 'Tickets at the pier' }, { purpose: null }))).toBe(false);
 });
 
 test('it is kept trimmed, taken away by nothing, and refused when it is long', () => {
@@ -84,11 +98,25 @@ test('it is kept trimmed, taken away by nothing, and refused when it is long', (
 
 test('no device is told of it', () => {
   const plain = EDITS.filter(({ type }) => type === 'ssid.set' || type === 'segment.set');
-  const after = plain.reduce((now, operation) => {
-    const done = apply(now, operation, lookup);
-    return done.ok ? done.intent : now;
-  }, intent);
+  const dutyId = sampleId(6, 8);
+  const [untagged, box] = [site.segments[1]!.id, roster.find(({ name }) => name.includes('-sw-'))!];
+  const duty = { id: dutyId, name: 'Counter', untagged, tagged: [] };
+  const from = site.ports[box.id]!['1'] ?? null;
+  const at = { ...of, deviceId: box.id, port: '1', from, to: { dutyId } };
+  const given: Operation[] = [
+    { type: 'duty.add', ...of, duty },
+    { type: 'port.set', ...at },
+  ];
+  const made = (from: typeof intent, operations: readonly Operation[]) =>
+    operations.reduce((now, operation) => {
+      const done = apply(now, operation, lookup);
+      if (!done.ok) throw new Error(done.flaws[0]!.message);
+      return done.intent;
+    }, from);
+  const before = made(intent, given);
+  const after = made(before, [...plain, { type: 'duty.set', ...of, dutyId, from: {}, to: { purpose } }]);
   const documents = (of: typeof intent) =>
     JSON.stringify([...compileSite(resolve(of.estate, of.sites.get(site.id)!), roster)]);
-  expect(documents(after)).toBe(documents(intent));
+  expect(documents(after)).toBe(documents(before));
+  expect(documents(before)).not.toBe(documents(intent));
 });

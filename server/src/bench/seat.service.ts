@@ -18,6 +18,7 @@ import type { CommandService } from '../line/command.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import type { Heavy } from '../platform/heavy';
+import { clock } from '../platform/clock';
 
 /** Runs of a suite that are kept for each site. */
 const KEPT = 50;
@@ -43,7 +44,7 @@ export class SeatService {
     if (!site) throw unknown('site');
     const roster = (await this.rosters.devices(siteId)).map(rosterOf);
     const input = { site: resolve(intent.estate, site), roster, live: null };
-    const draft = await this.heavy.run('seat', input, question, minuteOfWeek(Date.now(), site.timeZone));
+    const draft = await this.heavy.run('seat', input, question, minuteOfWeek(clock.now(), site.timeZone));
     const differs = draft !== null && (draft.passes ? live.stoppedBy !== undefined : live.ok);
     return { live, draft, differs };
   }
@@ -118,7 +119,7 @@ export class SeatService {
       results.push({ questionId: question.id, words: seatWords(question), passed, got: text });
     }
     const { revision } = await this.intents.live();
-    const run = { id: randomUUID(), revision: revision || null, at: new Date().toISOString(), results };
+    const run = { id: randomUUID(), revision: revision || null, at: clock.date().toISOString(), results };
     await this.database.query(
       'INSERT INTO suite_run (id, site_id, revision, at, results) VALUES (:id, :siteId, :revision, :at, :results)',
       { replacements: { ...run, siteId, results: JSON.stringify(results) } },

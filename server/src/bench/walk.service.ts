@@ -8,6 +8,7 @@ import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { IntentService } from '../intent/intent.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
+import { clock } from '../platform/clock';
 
 /** Walks probes on what a draft would tell devices, or on what they acknowledged. */
 export class WalkService {
@@ -21,7 +22,7 @@ export class WalkService {
     const devices = await this.rosters.devices(siteId);
     const documents = await this.told(siteId, { on, draftId, then }, devices);
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
-    const facts = { ...factsOf(devices), minute: minuteOfWeek(Date.now(), timeZone) };
+    const facts = { ...factsOf(devices), minute: minuteOfWeek(clock.now(), timeZone) };
     return { ...walk(documents, this.rosters.linksAmong(devices), probe, facts), on };
   }
 

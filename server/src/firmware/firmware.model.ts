@@ -7,6 +7,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize';
+import { clock } from '../platform/clock';
 
 /** Updates asked for together. */
 export class FirmwareBatch extends Model<InferAttributes<FirmwareBatch>, InferCreationAttributes<FirmwareBatch>> {
@@ -38,7 +39,7 @@ export class FirmwareUpdate extends Model<InferAttributes<FirmwareUpdate>, Infer
 export function defineFirmware(sequelize: Sequelize): void {
   const id = { type: DataTypes.UUID, primaryKey: true } as const;
   FirmwareBatch.init(
-    { id, mode: DataTypes.TEXT, personId: DataTypes.UUID, at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW } },
+    { id, mode: DataTypes.TEXT, personId: DataTypes.UUID, at: { type: DataTypes.DATE, defaultValue: clock.date } },
     { sequelize, tableName: 'firmware_batch' },
   );
   FirmwareUpdate.init(
@@ -54,7 +55,7 @@ export function defineFirmware(sequelize: Sequelize): void {
       canary: DataTypes.BOOLEAN,
       reason: DataTypes.TEXT,
       notBefore: DataTypes.DATE,
-      movedAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      movedAt: { type: DataTypes.DATE, defaultValue: clock.date },
       endedAt: DataTypes.DATE,
     },
     { sequelize, tableName: 'firmware_update' },

@@ -5,6 +5,7 @@ import type { Heavy } from '../platform/heavy';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { CatalogueService } from '../roster/catalogue.service';
 import type { UpdateService } from './update.service';
+import { clock } from '../platform/clock';
 
 /** Octets of a release as a file: its image in base64 and what is said of it. */
 const MOST = 64_000_000;
@@ -53,7 +54,7 @@ export const firmwareRoutes = (catalogue: CatalogueService, updates: UpdateServi
     summary: 'What an update would do, device by device',
     who: EVERYONE,
     body: updating,
-    handle: ({ body }) => updates.plan(body, new Date()),
+    handle: ({ body }) => updates.plan(body, clock.date()),
   }),
   route<UpdateRequest>({
     method: 'post',

@@ -12,6 +12,7 @@ import { Recurring } from '../platform/recurring';
 import type { CatalogueService } from '../roster/catalogue.service';
 import { FirmwareUpdate } from './firmware.model';
 import type { UpdateService } from './update.service';
+import { clock } from '../platform/clock';
 
 /** Who restarts first: what hangs furthest out, so that nobody loses the way while fetching. */
 const RANK: Readonly<Record<DeviceKind, number>> = { ap: 0, switch: 1, gateway: 2 };
@@ -88,7 +89,7 @@ export class UpdateRunner {
 
   /** Asks for updates of devices whose policy says so, while their site's window is open. */
   private async followPolicies(): Promise<void> {
-    const now = new Date();
+    const now = clock.date();
     if (now.getTime() - this.policiesAt < POLICIES_MS) return;
     this.policiesAt = now.getTime();
     if ((await Estate.count()) === 0) return;
@@ -118,7 +119,7 @@ export class UpdateRunner {
     const rows = await FirmwareUpdate.findAll({ where: { state: ['sending', 'restarting'] } });
     for (const row of rows) {
       const patience = PATIENCE_MS[row.state as 'sending' | 'restarting'];
-      if (Date.now() - row.movedAt.getTime() < patience) continue;
+      if (clock.now() - row.movedAt.getTime() < patience) continue;
       const device = await Device.findByPk(row.deviceId, { rejectOnEmpty: true });
       await this.end(row, device, `It said nothing for ${patience / 1000} s; what it runs shows when it calls again.`);
     }
@@ -137,7 +138,7 @@ export class UpdateRunner {
     const inRollout = await devicesToTell(this.database);
     const under = open.filter((row) => row.state === 'sending' || row.state === 'restarting');
     let room = MOST_AT_ONCE - under.length;
-    const now = Date.now();
+    const now = clock.now();
     const due = open.filter((row) => row.state === 'waiting' && row.notBefore.getTime() <= now);
     const rankOf = (row: FirmwareUpdate): number => RANK[devices.get(row.deviceId)!.hardware?.kind ?? 'ap'];
     const siteOf = (row: FirmwareUpdate): string => devices.get(row.deviceId)!.siteId ?? row.deviceId;
@@ -164,7 +165,7 @@ export class UpdateRunner {
       if (rankOf(row) > 0 && busySites.has(siteOf(row))) continue;
       if (rankOf(row) > 0) busySites.add(siteOf(row));
       room--;
-      await row.update({ state: 'sending', percent: 0, movedAt: new Date() });
+      await row.update({ state: 'sending', percent: 0, movedAt: clock.date() });
       await device.update({ updating: row.release });
       this.bus.changed(device);
       await this.bus.send('firmware', { deviceId: device.id, updateId: row.id });
@@ -177,7 +178,7 @@ export class UpdateRunner {
   async progress(deviceId: string, updateId: string, percent: number, restarting: boolean): Promise<void> {
     const row = await FirmwareUpdate.findOne({ where: { id: updateId, deviceId, state: ['sending', 'restarting'] } });
     if (!row) return;
-    await row.update({ percent, state: restarting ? 'restarting' : 'sending', movedAt: new Date() });
+    await row.update({ percent, state: restarting ? 'restarting' : 'sending', movedAt: clock.date() });
     await this.updates.moved(row.batchId);
   }
 
@@ -211,12 +212,12 @@ export class UpdateRunner {
     if (row.state === 'restarting')
       return this.end(row, device, `It came back with ${device.firmware} and did not say why.`);
     // Its line ended while it was fetching: it is told again.
-    await row.update({ movedAt: new Date() });
+    await row.update({ movedAt: clock.date() });
     await this.bus.send('firmware', { deviceId: device.id, updateId: row.id });
   }
 
   private async end(row: FirmwareUpdate, device: Device, reason: string | null): Promise<void> {
-    const now = new Date();
+    const now = clock.date();
     const failed = reason !== null;
     await row.update({ state: failed ? 'failed' : 'done', percent: failed ? row.percent : 100, reason, endedAt: now });
     const { fromRelease: from, release: to } = row;

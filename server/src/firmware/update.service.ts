@@ -20,6 +20,7 @@ import { note } from '../platform/journal';
 import { Person } from '../session/person.model';
 import type { CatalogueService } from '../roster/catalogue.service';
 import { FirmwareBatch, FirmwareUpdate } from './firmware.model';
+import { clock } from '../platform/clock';
 
 const LISTED = 20;
 export const OPEN_UPDATE = { endedAt: null } as const;
@@ -97,7 +98,7 @@ export class UpdateService {
    * @param personId null when a device's policy asks.
    * @throws AppError `firmware.refused` when no device can be updated.
    */
-  async start(request: UpdateRequest, personId: string | null, now = new Date()): Promise<UpdateBatchView> {
+  async start(request: UpdateRequest, personId: string | null, now = clock.date()): Promise<UpdateBatchView> {
     const id = await this.database.transaction(async (transaction) => {
       await this.database.query('SELECT pg_advisory_xact_lock(8620003)', { transaction });
       const plan = (await this.plan(request, now, transaction)).filter((row) => row.refusal === null);
@@ -153,7 +154,7 @@ export class UpdateService {
   /** Calls off what has not begun. What is being written is not interrupted: that would harm the device. */
   async cancel(batchId: string, personId: string): Promise<UpdateBatchView> {
     const [count] = await FirmwareUpdate.update(
-      { state: 'cancelled', endedAt: new Date(), reason: 'It was called off.' },
+      { state: 'cancelled', endedAt: clock.date(), reason: 'It was called off.' },
       { where: { batchId, state: ['waiting', 'held'] } },
     );
     if (count === 0) throw new AppError('firmware.over', 'Nothing of it waits any more.');

@@ -16,6 +16,7 @@ import { Device, fingerprintOf } from '../roster/device.model';
 import { Hitch } from './hitch.model';
 import type { HitchService } from './hitch.service';
 import type { RosterService } from '../roster/roster.service';
+import { clock } from '../platform/clock';
 
 /** Expected devices that call within this time are claimed together. */
 const GATHER_MS = 80;
@@ -105,7 +106,7 @@ export class ClaimService {
       const { devices, names } = await this.plan(siteId, serials, transaction);
       for (const [i, device] of devices.entries()) {
         const name = names[i]!;
-        await device.update({ siteId, name, claimedAt: new Date(), trouble: null, ...NOT_EXPECTED }, { transaction });
+        await device.update({ siteId, name, claimedAt: clock.date(), trouble: null, ...NOT_EXPECTED }, { transaction });
         await note(this.database, personId, 'device.claim', { siteId, name, handsFree }, transaction, device.id);
       }
       const live = await this.intents.live(transaction);

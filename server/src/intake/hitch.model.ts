@@ -7,6 +7,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize';
+import { clock } from '../platform/clock';
 
 /** What keeps a device from coming in or staying in step; open until `settledAt`. One a serial number and code. */
 export class Hitch extends Model<InferAttributes<Hitch>, InferCreationAttributes<Hitch>> {
@@ -40,8 +41,8 @@ export function defineHitches(sequelize: Sequelize): void {
       detail: { type: DataTypes.JSONB, defaultValue: {} },
       calledFrom: DataTypes.TEXT,
       times: { type: DataTypes.INTEGER, defaultValue: 1 },
-      firstAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
-      lastAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      firstAt: { type: DataTypes.DATE, defaultValue: clock.date },
+      lastAt: { type: DataTypes.DATE, defaultValue: clock.date },
       settledAt: DataTypes.DATE,
     },
     { sequelize, tableName: 'hitch' },

@@ -9,6 +9,7 @@ import { note } from '../platform/journal';
 import { Device } from '../roster/device.model';
 import { HITCH_WORDS } from './hitch-words';
 import { Hitch } from './hitch.model';
+import { clock } from '../platform/clock';
 
 /** What a person does about a hitch of a kind. @throws AppError when it cannot be done. */
 export type Retry = (hitch: Hitch, personId: string) => Promise<void>;
@@ -174,7 +175,7 @@ export class HitchService {
   async settle(code: HitchCode | readonly HitchCode[], serial: string): Promise<void> {
     for (const each of typeof code === 'string' ? [code] : code) this.recent.delete(keyOf(each, serial));
     const [count] = await Hitch.update(
-      { settledAt: new Date() },
+      { settledAt: clock.date() },
       { where: { serial, settledAt: null, code: typeof code === 'string' ? code : { [Op.in]: [...code] } } },
     );
     if (count > 0) await this.told((await Device.findOne({ where: { serial }, attributes: ['id'] }))?.id);
@@ -233,7 +234,7 @@ export class HitchService {
   }
 
   private async close(hitch: Hitch, personId: string, act: string): Promise<void> {
-    await hitch.update({ settledAt: new Date() });
+    await hitch.update({ settledAt: clock.date() });
     this.recent.delete(keyOf(hitch.code, hitch.serial));
     const { serial, code, deviceId } = hitch;
     await note(this.database, personId, act, { serial, code }, undefined, deviceId);

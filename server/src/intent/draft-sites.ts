@@ -1,5 +1,5 @@
 import { touchedSites } from '@iron-lattice/core/intent';
-import type { OpenedDraft } from './draft.service';
+import type { OpenedDraft } from './opened-draft';
 
 type Seen = Pick<OpenedDraft, 'intent' | 'live' | 'held'>;
 

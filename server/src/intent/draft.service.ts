@@ -33,25 +33,10 @@ import type { Heavy } from '../platform/heavy';
 import { Draft, OperationRow, Site } from './intent.model';
 import { inForce, lastEdit, redoable } from './draft-history';
 import { contestedSites, sitesBehind } from './draft-sites';
-import type { IntentService, LiveIntent } from './intent.service';
+import type { IntentService } from './intent.service';
+import type { OpenedDraft } from './opened-draft';
 import type { SecretService } from './secret.service';
 
-/** A draft's edits that are in force, applied to what is live. */
-export interface OpenedDraft {
-  readonly draft: Draft;
-  /** Who began it. */
-  readonly by: string;
-  readonly rows: readonly OperationRow[];
-  readonly intent: Intent;
-  /** What is live at each site, and which sites follow something else than the newest; without the draft's edits. */
-  readonly live: LiveIntent;
-  /** Sites at which another draft is being rolled out, with that draft's name. */
-  readonly held: ReadonlyMap<string, string>;
-  readonly misfits: readonly MisfitView[];
-  readonly liveRevision: number;
-  readonly roster: readonly RosterDevice[];
-  readonly devices: readonly RosterRow[];
-}
 type Numbered = Operation & { readonly number: number };
 
 const NOT_OVER = { where: { state: ['open', 'rolling-out'] }, order: [['createdAt', 'DESC']] as [string, string][] };

@@ -1,7 +1,8 @@
 import { AtSites, type EstateDraft, type SharedAtSite } from '@iron-lattice/core/assess';
 import type { SharedKind } from '@iron-lattice/core/intent';
 import { unknown } from '../platform/app-error';
-import type { DraftService, OpenedDraft } from './draft.service';
+import type { DraftService } from './draft.service';
+import type { OpenedDraft } from './opened-draft';
 import { Site } from './intent.model';
 
 /** What sites share as a draft has it, and what each of it is at the sites it reaches. */

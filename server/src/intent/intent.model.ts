@@ -9,6 +9,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize';
+import { clock } from '../platform/clock';
 
 /** An immutable piece of intent under its hash. */
 export class PartRow extends Model<InferAttributes<PartRow>, InferCreationAttributes<PartRow>> {
@@ -149,7 +150,7 @@ export function defineIntent(sequelize: Sequelize): void {
       personId: DataTypes.UUID,
       parts: DataTypes.JSONB,
       moved: { type: DataTypes.JSONB, defaultValue: {} },
-      at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      at: { type: DataTypes.DATE, defaultValue: clock.date },
     },
     { sequelize, tableName: 'revision' },
   );
@@ -162,7 +163,7 @@ export function defineIntent(sequelize: Sequelize): void {
       head: { type: DataTypes.INTEGER, defaultValue: 0 },
       onRevision: DataTypes.INTEGER,
       personId: DataTypes.UUID,
-      createdAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      createdAt: { type: DataTypes.DATE, defaultValue: clock.date },
     },
     { sequelize, tableName: 'draft' },
   );
@@ -177,7 +178,7 @@ export function defineIntent(sequelize: Sequelize): void {
       undone: { type: DataTypes.BOOLEAN, defaultValue: false },
       reverts: { type: DataTypes.TEXT, defaultValue: null },
       personId: DataTypes.UUID,
-      at: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      at: { type: DataTypes.DATE, defaultValue: clock.date },
     },
     { sequelize, tableName: 'operation' },
   );

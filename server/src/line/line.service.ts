@@ -17,6 +17,7 @@ import type { CablingService } from '../roster/cabling.service';
 import type { SecretService } from '../intent/secret.service';
 import { unknown } from '../platform/app-error';
 import { LISTENER_NAME, type Bus } from '../platform/bus';
+import { clock } from '../platform/clock';
 import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { Gate } from '../platform/gate';
 import { greet, refuse, type Hello } from './greeting';
@@ -210,7 +211,7 @@ export class LineService {
   /** Records who is on the line, and brings the device into step. */
   private async enter(socket: WebSocket, hello: Hello, from: string): Promise<void> {
     const { serial, model, mac, firmware, key, runs } = hello;
-    const now = Date.now();
+    const now = clock.now();
     const known = await Device.findOne({ where: { serial } });
     const admitted = await this.listeners.admits(hello, known, from);
     if ('code' in admitted) {
@@ -299,7 +300,7 @@ export class LineService {
 
   private welcome(device: Device): void {
     const { reportSeconds } = this.options;
-    this.say(device.id, { type: 'welcome', claimed: device.siteId !== null, reportSeconds, now: Date.now() });
+    this.say(device.id, { type: 'welcome', claimed: device.siteId !== null, reportSeconds, now: clock.now() });
   }
 
   private async left(line: Line): Promise<void> {
@@ -373,7 +374,7 @@ export class LineService {
   }
 
   private async hearReport(line: Line, report: Report): Promise<void> {
-    const now = Date.now();
+    const now = clock.now();
     this.book.take(line.deviceId, report, now);
     await this.listeners.tell('reported', line, report, () => this.documents.rulesOf(line));
     if (report.clock === undefined) return;

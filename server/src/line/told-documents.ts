@@ -8,6 +8,7 @@ import { Device, DocumentRow } from '../roster/device.model';
 import { isBeingTold } from '../roster/in-rollout';
 import type { Line } from './held-line';
 import { Telling } from './telling';
+import { clock } from '../platform/clock';
 
 /** Devices that are told a document at the same time: others wait, so that these are answered in time. */
 const MOST_TOLD = 64;
@@ -126,7 +127,7 @@ export class ToldDocuments {
    */
   private async writeDown(line: Line, facts: Partial<Attributes<Device>>): Promise<boolean> {
     const [count, [device]] = await Device.update(
-      { ...facts, heardAt: new Date() },
+      { ...facts, heardAt: clock.date() },
       { where: { id: line.deviceId, lineId: line.id }, returning: true },
     );
     if (count > 0) this.bus.changed(device!);

@@ -13,6 +13,7 @@ import { putBack, tellWave, type RunTools } from './rollout-run';
 import { planOf, Rollout, RolloutSite, RolloutStep } from './rollout.model';
 import type { WaveChecks } from './wave-checks';
 import { Clash, type WaveCommit } from './wave-commit';
+import { clock } from '../platform/clock';
 
 /** How often a rollout that nobody runs is looked for, in milliseconds. */
 const LOOK_MS = 2000;
@@ -143,7 +144,7 @@ export class RolloutRunner {
     if (rollout.asked === 'pause') return this.pause(rollout, 'Somebody paused it.');
     if (rollout.state === 'paused') return false;
     if (rollout.state === 'resting') return this.rest(rollout, tools);
-    if (rollout.state === 'holding' && (rollout.restUntil?.getTime() ?? 0) > Date.now()) return false; // looked at again
+    if (rollout.state === 'holding' && (rollout.restUntil?.getTime() ?? 0) > clock.now()) return false; // looked at again
     await this.count(rollout);
     const [began] = await Rollout.update(
       { state: 'running', restUntil: null },
@@ -174,14 +175,14 @@ export class RolloutRunner {
     const zoneOf = (siteId: string | null): string => pairs.get(siteId ?? '')?.site.timeZone ?? 'UTC';
     return {
       mayBegin: (siteId, devices) =>
-        within === undefined || fitsHours(within, zoneOf(siteId), Date.now(), devices * TELL_SECONDS),
+        within === undefined || fitsHours(within, zoneOf(siteId), clock.now(), devices * TELL_SECONDS),
       next: async () => {
         const steps = await RolloutStep.findAll({
           where: { rolloutId: rollout.id, wave: rollout.wave, state: 'waiting' },
           attributes: ['siteId'],
         });
         const zones = new Set(steps.map(({ siteId }) => zoneOf(siteId)));
-        const now = Date.now();
+        const now = clock.now();
         // Hours that last, but not long enough for what is left of a site, are looked at again in a minute.
         return Math.max(now + 60_000, Math.min(...[...zones].map((zone) => nextHours(within ?? '', zone, now))));
       },
@@ -212,7 +213,7 @@ export class RolloutRunner {
   /** Waits after a wave, and looks whether the next one may begin. */
   private async rest(rollout: Rollout, tools: RunTools): Promise<boolean> {
     const { id, wave, restUntil } = rollout;
-    if (restUntil !== null && restUntil.getTime() > Date.now()) return false; // looked at again
+    if (restUntil !== null && restUntil.getTime() > clock.now()) return false; // looked at again
     if (planOf(rollout).forSilent && (await this.of.checks.silent(rollout)).length > 0) return false;
     const against = await this.of.checks.against(rollout);
     if (against !== null) return this.fail(rollout, tools, against);

@@ -13,6 +13,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize';
+import { clock } from '../platform/clock';
 
 /** One sending out of a draft. Those that are not ended touch no common site. */
 export class Rollout extends Model<InferAttributes<Rollout>, InferCreationAttributes<Rollout>> {
@@ -105,7 +106,7 @@ export function defineRollouts(sequelize: Sequelize): void {
       accepted: list(),
       back: DataTypes.INTEGER,
       base: { type: DataTypes.INTEGER, defaultValue: 0 },
-      startedAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      startedAt: { type: DataTypes.DATE, defaultValue: clock.date },
       endedAt: DataTypes.DATE,
     },
     { sequelize, tableName: 'rollout' },

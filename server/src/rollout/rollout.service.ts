@@ -9,7 +9,8 @@ import {
   type WavePlan,
 } from '@iron-lattice/core/rollout';
 import { Op, type Sequelize } from 'sequelize';
-import type { DraftService, OpenedDraft } from '../intent/draft.service';
+import type { DraftService } from '../intent/draft.service';
+import type { OpenedDraft } from '../intent/opened-draft';
 import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';

@@ -1,7 +1,8 @@
 import { replay, touchedSites, type Intent, type Operation } from '@iron-lattice/core/intent';
 import { Op, type Transaction } from 'sequelize';
 import { inForce } from '../intent/draft-history';
-import { lookup, type OpenedDraft } from '../intent/draft.service';
+import { lookup } from '../intent/draft.service';
+import type { OpenedDraft } from '../intent/opened-draft';
 import { contestedSites, sitesToTell } from '../intent/draft-sites';
 import { OperationRow } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';

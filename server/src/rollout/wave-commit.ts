@@ -9,6 +9,7 @@ import { note } from '../platform/journal';
 import type { RosterService } from '../roster/roster.service';
 import { planOf, Rollout, RolloutSite, RolloutStep } from './rollout.model';
 import type { SideBySide } from './side-by-side';
+import { clock } from '../platform/clock';
 
 /** How sites become live: with a wave that others follow, with the last one, or because it is stopped there. */
 export type CommitHow = 'wave' | 'last' | 'stopped';
@@ -35,7 +36,7 @@ export class WaveCommit {
    */
   commit(rollout: Rollout, siteIds: readonly string[], how: CommitHow): Promise<readonly string[] | null> {
     return changeIntent(this.database, async (transaction) => {
-      const now = new Date();
+      const now = clock.date();
       const rests = new Date(now.getTime() + planOf(rollout).waitSeconds * 1000);
       const ends: Partial<Record<CommitHow, RolloutState>> = { last: 'done', stopped: 'stopped' };
       const [count] = await Rollout.update(
@@ -73,7 +74,7 @@ export class WaveCommit {
     return changeIntent(this.database, async (transaction) => {
       const { id: rolloutId, draftId, draftName, personId } = rollout;
       await Rollout.update(
-        { state: 'put-back', reason, endedAt: new Date(), asked: null },
+        { state: 'put-back', reason, endedAt: clock.date(), asked: null },
         { where: { id: rolloutId }, transaction },
       );
       const sites = await RolloutSite.findAll({ where: { rolloutId }, transaction });
@@ -81,7 +82,7 @@ export class WaveCommit {
       for (const { siteId, live, beforeEstate, beforePart, beforeRevision } of sites) {
         if (!live) continue;
         const { liveEstate, livePart } = await Site.findByPk(siteId, { rejectOnEmpty: true, transaction });
-        const at = new Date().toISOString();
+        const at = clock.date().toISOString();
         steps[siteId] = { from: [liveEstate, livePart], to: [beforeEstate, beforePart], at };
         await Site.update(
           { liveEstate: beforeEstate, livePart: beforePart, liveRevision: beforeRevision },
@@ -167,7 +168,7 @@ export class WaveCommit {
       all[site.id] = {
         from: [site.liveEstate, site.livePart],
         to: [liveEstate, livePart],
-        at: new Date().toISOString(),
+        at: clock.date().toISOString(),
       };
       await site.update({ liveEstate, livePart, liveRevision: revision! }, { transaction });
     }

@@ -15,7 +15,8 @@ import {
 import { readTimes } from '@iron-lattice/core/rules';
 import type { DraftReview } from '../intent/draft-review';
 import { contestedSites, sitesToTell } from '../intent/draft-sites';
-import type { DraftService, OpenedDraft } from '../intent/draft.service';
+import type { DraftService } from '../intent/draft.service';
+import type { OpenedDraft } from '../intent/opened-draft';
 import { Site } from '../intent/intent.model';
 import { AppError } from '../platform/app-error';
 import type { Device } from '../roster/device.model';

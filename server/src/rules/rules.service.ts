@@ -39,6 +39,7 @@ import { AppError, unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
 import type { CellAsked, QuestionAsked } from './rules.heavy';
 import { lookUp } from './name-lookup';
+import { clock } from '../platform/clock';
 
 /** What a file of rules may be: all of a site's policy as `nft` or `acl`, the site's own rules as `csv`. */
 export const RULE_FORMATS = ['nft', 'acl', 'csv'] as const;
@@ -87,7 +88,7 @@ export class RulesService {
   async ask(draftId: string, siteId: string, { then, ...asked }: QuestionAsked & Then): Promise<Answer | Unanswered> {
     const input = await this.input(draftId, siteId, then);
     // Without a time, people mean now.
-    const minute = asked.minute ?? minuteOfWeek(Date.now(), input.site.timeZone);
+    const minute = asked.minute ?? minuteOfWeek(clock.now(), input.site.timeZone);
     // What clients use as name servers may say otherwise: the answer tells what was taken.
     const known = endNamesAt(input.site, input.roster);
     const { from, to } = asked.question;
@@ -153,15 +154,15 @@ export class RulesService {
       return { name: `${site.code}-rules.csv`, type: 'text/csv', text };
     }
     const { policy, switches, ssids } = enforcedAt(site, roster);
-    const now = minuteOfWeek(Date.now(), site.timeZone);
+    const now = minuteOfWeek(clock.now(), site.timeZone);
     const inForce = ({ rules }: PolicyDocument): PacketRule[] =>
       rules.filter(({ times }) => isInForce(times, now)).map(packetRuleOf);
     const { otherwise } = policy;
     if (format === 'nft') {
       const rules = policy.rules.map((rule) => ({ ...packetRuleOf(rule), times: rule.times }));
       const { timeZone } = site;
-      const clock = { timeZone, periods: clockPeriods(timeZone, Date.now()) };
-      const text = nftablesOf({ rules, otherwise, stateful: true, own: true, clock });
+      const week = { timeZone, periods: clockPeriods(timeZone, clock.now()) };
+      const text = nftablesOf({ rules, otherwise, stateful: true, own: true, clock: week });
       return { name: `${site.code}.nft`, type: 'text/plain', text };
     }
     const listed = (name: string, document: PolicyDocument) => ({

@@ -10,6 +10,7 @@ import type { Caller } from '../platform/route';
 import { Gate } from '../platform/gate';
 import { note } from '../platform/journal';
 import { Person, Session } from './person.model';
+import { clock } from '../platform/clock';
 
 const SESSION_MS = 12 * 3_600_000;
 /** Argon2id by OWASP's lower setting: 19 MiB, two passes. */
@@ -79,8 +80,8 @@ export class SessionService {
         throw new AppError('session.wrong', 'The address or the password is wrong.');
       }
       const token = randomBytes(32).toString('base64url');
-      await Session.destroy({ where: { expiresAt: { [Op.lt]: new Date() } } });
-      const expiresAt = new Date(Date.now() + SESSION_MS);
+      await Session.destroy({ where: { expiresAt: { [Op.lt]: clock.date() } } });
+      const expiresAt = new Date(clock.now() + SESSION_MS);
       await Session.create({ tokenHash: digest(token), personId: person.id, expiresAt });
       await note(this.database, person.id, 'session.begin', {});
       return { token, person: person.toView() };
@@ -101,12 +102,12 @@ export class SessionService {
   /** Whether a session is neither over nor ended. */
   async lives(tokenHash: string): Promise<boolean> {
     const session = await Session.findByPk(tokenHash);
-    return session !== null && session.expiresAt >= new Date();
+    return session !== null && session.expiresAt >= clock.date();
   }
 
   async find(token: string): Promise<Caller | undefined> {
     const session = await Session.findByPk(digest(token));
-    if (!session || session.expiresAt < new Date()) return undefined;
+    if (!session || session.expiresAt < clock.date()) return undefined;
     return (await Person.findByPk(session.personId))?.toView();
   }
 

@@ -12,6 +12,7 @@ export const applyDuty = editsOfList<DutyOperation, PortDuty, 'site'>({
   list: 'duties',
   order: byName,
   normal: withoutNulls,
+  purposed: true,
   check: (_intent, site, duty) => check(site, duty),
   stays: (_intent, site, duty) => {
     const used = portsWith(site, duty.id);

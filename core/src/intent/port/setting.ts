@@ -56,7 +56,7 @@ function portBase(site: PortSite, device: PortDevice, port: string, dutyId: stri
   const base = usualAt(found, site.managementId, sheet.kind);
   const duty = dutyId === undefined ? undefined : site.duties?.find((each) => each.id === dutyId);
   if (!duty) return base;
-  const { id: _id, name: _name, ...fields } = duty;
+  const { id: _id, name: _name, purpose: _purpose, ...fields } = duty;
   return { ...base, ...fields };
 }
 

@@ -236,6 +236,7 @@ export class LatticePage {
     computation: ({ show, ready }, previous) => {
       if (previous && previous.source.show === show && previous.source.ready) return previous.value;
       if (!show || !ready) return null;
+      if (show.startsWith('duty:')) return null;
       if (!show.startsWith('port:')) return { segmentId: show, columnKey: null };
       const row = this.grid()!.rows.find((each) => each.missing.includes(show));
       return row ? { segmentId: row.segment.id, columnKey: show } : null;
@@ -269,6 +270,18 @@ export class LatticePage {
       if (untracked(this.choice)) return;
       const [, deviceId, port] = show.split(':');
       this.ports.set(new Set([`${deviceId} ${port}`]));
+      if (untracked(this.view) !== 'Ports') this.look('Ports');
+    });
+    // Of a duty all ports that have it.
+    let opened = '';
+    effect(() => {
+      const [show, site] = [this.show(), this.store.site()];
+      if (!show?.startsWith('duty:') || !site || opened === show) return;
+      opened = show;
+      const having = Object.entries(site.ports).flatMap(([deviceId, ports]) =>
+        Object.entries(ports).flatMap(([port, { dutyId }]) => (show === `duty:${dutyId}` ? [`${deviceId} ${port}`] : [])),
+      );
+      this.ports.set(new Set(having));
       if (untracked(this.view) !== 'Ports') this.look('Ports');
     });
     effect(() => {

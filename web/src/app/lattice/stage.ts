@@ -7,7 +7,7 @@ export const lattice: readonly Stage[] = [
     name: 'Lattice',
     page: () => import('./lattice-page').then((m) => m.LatticePage),
     add: 'Add segment',
-    hits: { segment: byId, pool: ({ id }) => `pool:${id}` },
+    hits: { segment: byId, pool: ({ id }) => `pool:${id}`, duty: ({ id }) => `duty:${id}` },
     findings: { segment: byId, pool: ({ id }) => `pool:${id}`, port: ({ id, port }) => `port:${id}:${port}` },
     shows: 'mends',
   },

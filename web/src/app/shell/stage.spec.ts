@@ -47,6 +47,7 @@ describe('stages', () => {
     device: ['site', 'estate'],
     segment: ['site'],
     pool: ['site'],
+    duty: ['site'],
     rule: ['site', 'estate'],
     set: ['site', 'estate'],
     guarantee: ['site', 'estate'],

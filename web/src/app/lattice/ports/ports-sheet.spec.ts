@@ -57,6 +57,33 @@ describe('PortsSheet', () => {
     expect(page.textContent).toContain('A limit lies between 0.1 and 100 percent.');
   });
 
+  it('says of a duty what it is for, once for all ports that have it, and takes that away again', async () => {
+    const { site, page, settle } = await setUp('10');
+    expect(page.querySelector('#ports-purpose')).toBeNull(); // it has none
+    const [siteId, dutyId] = [site.sample.site.id, sampleId(6, 1)];
+    const duty = { id: dutyId, name: 'Kiosk', untagged: null, tagged: [] };
+    const port = { deviceId: sw, port: '10', from: { untagged: null, tagged: [] }, to: { dutyId } };
+    site.change({ type: 'duty.add', siteId, duty });
+    site.change({ type: 'port.set', siteId, ...port });
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    await settle();
+    const field = () => page.querySelector<HTMLInputElement>('#ports-purpose')!;
+    expect(page.textContent).toContain('What “Kiosk” is for');
+    const say = async (text: string): Promise<void> => {
+      field().value = text;
+      field().dispatchEvent(new Event('change'));
+      await settle();
+    };
+    await say('  Paying on the quay ');
+    expect(site.sent.at(-1)).toEqual({
+      ...{ type: 'duty.set', siteId, dutyId },
+      ...{ from: { purpose: null }, to: { purpose: 'Paying on the quay' } },
+    });
+    expect(field().value).toBe('Paying on the quay');
+    await say('');
+    expect(site.sent.at(-1)).toMatchObject({ from: { purpose: 'Paying on the quay' }, to: { purpose: null } });
+  });
+
   it('makes a duty of what the ports do, and gives it to them', async () => {
     const { site, page, settle } = await setUp('10', '11');
     type(page.querySelector<HTMLInputElement>('#ports-new-duty')!, 'Closed');

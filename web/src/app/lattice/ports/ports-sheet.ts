@@ -143,6 +143,19 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
             (done)="setNumber(field.key, $event)"
           />
         }
+        @if (duty(); as duty) {
+          <il-text-cell
+            [label]="'What “' + duty.name + '” is for'"
+            for="ports-purpose"
+            size="wide"
+            example="in your words…"
+            hint="Said of the duty, for all ports that have it"
+            [flaw]="problem()?.of('purpose')"
+            [readonly]="fixed()"
+            [value]="duty.purpose ?? ''"
+            (done)="say(duty, $event)"
+          />
+        }
         @if (session.mayChange() && !locked()) {
           <il-text-cell
             label="As a duty of its own"
@@ -230,7 +243,7 @@ export class PortsSheet {
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
-  protected readonly message = computed(() => this.form.other(NUMBERS.map(({ key }) => key)));
+  protected readonly message = computed(() => this.form.other(['purpose', ...NUMBERS.map(({ key }) => key)]));
   /** The duty that all of them have, if they have one. */
   protected readonly duty = computed(() => this.duties().find((each) => each.id === this.text().dutyId));
   protected readonly differing = computed(() => this.rows().filter((row) => row.duty && row.exceptions.length > 0));
@@ -302,6 +315,14 @@ export class PortsSheet {
         ...this.rows().map((row): Operation => this.edit(row, { dutyId: duty.id })),
       ];
     });
+  }
+
+  /** Says what a duty is for. */
+  protected say({ id: dutyId, purpose = null }: PortDuty, typed: string): Promise<boolean> {
+    const to = typed.trim() || null;
+    if (to === purpose) return Promise.resolve(true);
+    const change = { from: { purpose }, to: { purpose: to } };
+    return this.make(() => [{ type: 'duty.set', siteId: this.store.siteId()!, dutyId, ...change }]);
   }
 
   private async change(shown: Partial<PortsText>, next: (entry: PortEntry | null) => PortEntry | null): Promise<void> {
