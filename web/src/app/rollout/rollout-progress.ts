@@ -40,7 +40,12 @@ export type Asked = 'pause' | 'go-on' | 'stop' | 'cancel';
   template: `
     <details [open]="open()" (toggle)="open.set($any($event.target).open)">
       <summary>
-        <b>{{ view().revision === null ? view().draftName : 'Revision ' + view().revision }}</b>
+        @if (view().revision === null) {
+          <b>{{ view().draftName }}</b>
+        } @else {
+          <b>Revision {{ view().revision }}</b>
+          <span>“{{ view().draftName }}”</span>
+        }
         <span [class.good]="view().state === 'done'" [class.bad]="bad()">{{ state() }}</span>
         <span class="soft"
           >{{ view().startedBy }}, {{ view().startedAt | date: 'd MMM, HH:mm:ss'
