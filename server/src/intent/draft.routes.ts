@@ -42,7 +42,7 @@ export const draftRoutes = (
     shared: true,
     summary: 'The draft people work in',
     who: EVERYONE,
-    handle: async () => drafts.view(await drafts.current()),
+    handle: async () => drafts.view(await drafts.recent()),
   }),
   route({
     method: 'get',
@@ -90,7 +90,7 @@ export const draftRoutes = (
     summary: 'A draft',
     who: EVERYONE,
     params: { id: ID },
-    handle: ({ params }) => drafts.get(params['id']!),
+    handle: async ({ params }) => drafts.view(await drafts.recent(params['id'])),
   }),
   route({
     method: 'delete',

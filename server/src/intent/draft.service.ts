@@ -23,8 +23,8 @@ import {
   wordsOf,
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import type { Device, RosterRow } from '../roster/device.model';
-import { sitesInRollout } from '../roster/in-rollout';
+import type { CabledRow } from '../roster/device.model';
+import { rolloutsUnderWay, sitesInRollout } from '../roster/in-rollout';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
@@ -43,13 +43,16 @@ const NOT_OVER = { where: { state: ['open', 'rolling-out'] }, order: [['createdA
 
 /** How many sites' consequences are remembered. */
 const REMEMBERED = 200;
+/** How many drafts that were opened are kept. */
+const MOST_KEPT = 8;
 /** How long a draft that was opened is good for what may be a moment old, in milliseconds. */
 const RECENT_MS = 10_000;
 
 /** Drafts: ordered edits on top of what is live. Everything that changes intent goes through `edit`. */
 export class DraftService {
   private readonly remembered = new Map<string, Consequences>();
-  private kept: { readonly key: string; readonly at: number; readonly opened: Promise<OpenedDraft> } | null = null;
+  /** Drafts opened a moment ago, by id, the latest last. */
+  private readonly kept = new Map<string, { key: string; at: number; opened: Promise<OpenedDraft> }>();
 
   constructor(
     private readonly database: Sequelize,
@@ -72,20 +75,24 @@ export class DraftService {
    * the sites each.
    */
   async recent(id?: string): Promise<OpenedDraft> {
-    const [draft, { liveRevision }, sites, moved] = await Promise.all([
+    const [draft, { liveRevision }, sites, moved, underWay] = await Promise.all([
       id === undefined ? Draft.findOne(NOT_OVER) : Draft.findByPk(id),
       this.intents.estate(),
       Site.count(),
       Site.sum('liveRevision'), // grows with each wave
+      rolloutsUnderWay(this.database),
     ]);
     if (!draft) throw unknown('draft');
     const undone = await OperationRow.count({ where: { draftId: draft.id, undone: true } });
-    const key = `${draft.id} ${draft.head} ${undone} ${draft.state} ${liveRevision} ${sites} ${moved}`;
-    const kept = this.kept;
+    const { head, state, name, description } = draft;
+    const key = JSON.stringify([head, undone, state, name, description, liveRevision, sites, moved, underWay]);
+    const kept = this.kept.get(draft.id);
     if (kept?.key === key && Date.now() - kept.at < RECENT_MS) return kept.opened;
     const opened = this.open(draft.id);
-    this.kept = { key, at: Date.now(), opened };
-    opened.catch(() => (this.kept = null)); // whoever asks next tries anew
+    this.kept.delete(draft.id);
+    if (this.kept.size >= MOST_KEPT) this.kept.delete(this.kept.keys().next().value!);
+    this.kept.set(draft.id, { key, at: Date.now(), opened });
+    opened.catch(() => this.kept.delete(draft.id)); // whoever asks next tries anew
     return opened;
   }
 
@@ -267,7 +274,7 @@ export class DraftService {
   async site(opened: OpenedDraft, siteId: string): Promise<SiteDraft> {
     const site = opened.intent.sites.get(siteId);
     if (!site) throw unknown('site');
-    const devices = await this.rosters.devices(siteId);
+    const devices = await this.rosters.cabled([siteId]);
     const consequences = await this.consequences(opened.intent, siteId, devices);
     return {
       draft: this.view(opened),
@@ -287,7 +294,7 @@ export class DraftService {
   }
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
-  async consequences(intent: Intent, siteId: string, devices: readonly Device[]): Promise<Consequences> {
+  async consequences(intent: Intent, siteId: string, devices: readonly CabledRow[]): Promise<Consequences> {
     const [key, input] = await this.basisAt(intent, siteId, devices);
     const known = this.remembered.get(key);
     if (known) return known;
@@ -306,7 +313,7 @@ export class DraftService {
   private async basisAt(
     intent: Intent,
     siteId: string,
-    devices: readonly Device[],
+    devices: readonly CabledRow[],
   ): Promise<[key: string, input: ConsequencesInput]> {
     const documents = await this.rosters.documents(devices.map((device) => device.wants));
     return this.basisOf(intent, siteId, devices, documents, (await Site.findByPk(siteId))?.tags ?? []);
@@ -316,8 +323,11 @@ export class DraftService {
   async basesAt(
     intent: Intent,
     siteIds: readonly string[],
-  ): Promise<{ siteId: string; key: string; input: ConsequencesInput; devices: readonly Device[] }[]> {
-    const [all, sites] = [await this.rosters.devices(siteIds), await Site.findAll({ where: { id: [...siteIds] } })];
+  ): Promise<{ siteId: string; key: string; input: ConsequencesInput; devices: readonly CabledRow[] }[]> {
+    const [all, sites] = [
+      await this.rosters.cabled(siteIds),
+      await Site.findAll({ attributes: ['id', 'tags'], where: { id: [...siteIds] }, raw: true }),
+    ];
     const documents = await this.rosters.documents(all.map(({ wants }) => wants));
     const tags = new Map(sites.map((site) => [site.id, site.tags]));
     return siteIds.flatMap((siteId) => {
@@ -331,7 +341,7 @@ export class DraftService {
   private basisOf(
     intent: Intent,
     siteId: string,
-    devices: readonly Device[],
+    devices: readonly CabledRow[],
     documents: ReadonlyMap<string, DeviceDocument>,
     tags: readonly string[],
   ): [key: string, input: ConsequencesInput] {

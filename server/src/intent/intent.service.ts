@@ -1,6 +1,6 @@
 import { hashOf } from '@iron-lattice/core/document';
 import type { EstatePart, Intent, Part, SitePair, SitePart } from '@iron-lattice/core/intent';
-import { Op, QueryTypes, type Transaction } from 'sequelize';
+import { Op, QueryTypes, type FindOptions, type Transaction } from 'sequelize';
 import { AppError, unknown } from '../platform/app-error';
 import { Estate, PartRow, Revision, Site, type SiteStep } from './intent.model';
 
@@ -47,7 +47,7 @@ export class IntentService {
   /** What is live: the newest intent, and what the devices of each site were told. */
   async live(transaction?: Transaction): Promise<LiveIntent> {
     const estate = await this.estate(transaction);
-    const sites = await Site.findAll({ order: ['name'], ...within(transaction) });
+    const sites = await Site.findAll({ ...PAIRS, ...within(transaction) });
     const revision = await this.revisionOf(estate.liveRevision, transaction);
     const hashes = hashesAt(estate, sites, revision);
     const told = sites.flatMap(({ liveEstate, livePart }) => [liveEstate, livePart]);
@@ -66,7 +66,7 @@ export class IntentService {
   /** The intent that a revision made live; 0: as it was founded. Sites that were founded later stand as they were founded. */
   async at(number: number, transaction?: Transaction): Promise<Intent> {
     const estate = await this.estate(transaction);
-    const sites = await Site.findAll({ order: ['name'], ...within(transaction) });
+    const sites = await Site.findAll({ ...PAIRS, ...within(transaction) });
     const hashes = hashesAt(estate, sites, await this.revisionOf(number, transaction));
     return intentOf(hashes, await this.load([...hashes.values()], transaction));
   }
@@ -144,6 +144,13 @@ export class IntentService {
     return this.parts;
   }
 }
+
+/** What of sites says what is live, as plain rows. */
+const PAIRS = {
+  attributes: ['id', 'foundingHash', 'liveEstate', 'livePart', 'liveRevision'],
+  order: ['name'],
+  raw: true,
+} satisfies FindOptions;
 
 /** Hashes of the parts of a revision, by part key: the shared one first. */
 function hashesAt(estate: Estate, sites: readonly Site[], revision: Revision | null): ReadonlyMap<string, string> {

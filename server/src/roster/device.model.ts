@@ -106,6 +106,11 @@ export const ROSTER_FIELDS = [
 ] as const;
 export type RosterRow = Pick<Device, (typeof ROSTER_FIELDS)[number]>;
 
+/** The same with what it reports of cables and uplinks, as consequences ask. */
+export type CabledRow = RosterRow & Pick<Device, 'online'> & { readonly report: Cabling | null };
+/** What of a report tells how a device is connected. */
+export type Cabling = Pick<Report, 'neighbours' | 'uplinks'>;
+
 /** @throws Error when it is not claimed. */
 export function rosterDeviceOf(row: RosterRow): RosterDevice {
   const { id, siteId, name, serial, model, mac, address, sheet, fixed, lightOff } = row;

@@ -35,6 +35,14 @@ export async function isBeingTold(database: Sequelize, deviceId: string, hash: s
   return rows.length > 0;
 }
 
+/** Ids of rollouts under way, in an order that stays. */
+export async function rolloutsUnderWay(database: Sequelize): Promise<readonly string[]> {
+  const rows = await database.query<{ id: string }>('SELECT id FROM rollout WHERE ended_at IS NULL ORDER BY id', {
+    type: QueryTypes.SELECT,
+  });
+  return rows.map(({ id }) => id);
+}
+
 /** Sites that rollouts under way touch, each with the name of the draft that is rolled out there. @param except the id of a draft. */
 export async function sitesInRollout(
   database: Sequelize,

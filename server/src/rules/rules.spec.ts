@@ -131,6 +131,7 @@ test('what would break a guarantee or cut devices off is not rolled out without 
   expect(await start({ reason: 'moving house', sites: ['Pier'] })).toBe('started');
   const [rows] = await setting.controller.database.query(`SELECT detail FROM journal WHERE act = 'rollout.start'`);
   expect(rows).toMatchObject([{ detail: { reason: 'moving house', cutOff: ['Pier: pr-sw-01'] } }]);
+  await ada.until<{ endedAt: string | null }[]>('/api/rollouts', (all) => all.every(({ endedAt }) => endedAt !== null));
 });
 
 test('hits are added up over restarts of a device and of the controller', async () => {
