@@ -23,6 +23,7 @@ import type { Migration } from './platform/migrate';
 import * as first from './platform/migrations/0001-first';
 import * as devices from './platform/migrations/0002-intake';
 import * as limits from './platform/migrations/0005-limits';
+import './platform/native-hash';
 import { Offers } from './platform/offers';
 import type { Route } from './platform/route';
 import { SecretBox } from './platform/secret-box';

@@ -13,6 +13,7 @@ import {
 import { differenceOf, type DeviceDocument, type Difference } from '@iron-lattice/core/document';
 import type { Intent, RosterDevice } from '@iron-lattice/core/intent';
 import type { TasksOf } from '../platform/heavy';
+import '../platform/native-hash';
 import { book } from './policy-book';
 
 /** A device that runs something else than it was told, with the site that it is at. */
