@@ -1,9 +1,12 @@
 // Entry of worker threads: finds the tasks of every part.
 import { workerData } from 'node:worker_threads';
 
-// From sources, as tests do: what was made of them is read, since threads do not inherit the loader of TypeScript.
+// Threads do not inherit the loader of TypeScript. Whoever runs tests has made programs of the sources just now: these are read.
+const fromSources = import.meta.url.endsWith('/src/platform/heavy-worker.mjs');
+if (fromSources && !process.env.VITEST) (await import('tsx/esm/api')).register();
 const SOURCE = /\/src\/[^?]*\/([^/]+)\.heavy\.ts$/;
-const made = (file) => file.replace(SOURCE, (_, name) => `/dist/heavy/${name}.mjs`);
+const made = (file) =>
+  fromSources && process.env.VITEST ? file.replace(SOURCE, (_, name) => `/dist/heavy/${name}.mjs`) : file;
 
 // Piscina puts what it was given behind what is its own.
 const { files } = Array.isArray(workerData) ? workerData[1] : workerData;
