@@ -3,6 +3,7 @@ import type { Sequelize } from 'sequelize';
 import { defineIntent, SecretRow } from './intent/intent.model';
 import { DraftReview } from './intent/draft-review';
 import { DraftService } from './intent/draft.service';
+import { Following } from './intent/following';
 import { draftRoutes } from './intent/draft.routes';
 import { EstateDrafts } from './intent/estate-draft';
 import { IntentService } from './intent/intent.service';
@@ -56,6 +57,7 @@ export interface Ground {
   readonly intents: IntentService;
   readonly secrets: SecretService;
   readonly drafts: DraftService;
+  readonly following: Following;
   readonly reviews: DraftReview;
   readonly sessions: SessionService;
   readonly commands: CommandService;
@@ -100,8 +102,9 @@ export async function layGround(
   const catalogue = new CatalogueService(database, bus);
   const intents = new IntentService();
   const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
-  const drafts = new DraftService(database, intents, rosters, secrets, heavy, bus);
-  const reviews = new DraftReview(drafts, heavy);
+  const following = new Following(intents, rosters, heavy);
+  const drafts = new DraftService(database, intents, rosters, secrets, following, bus);
+  const reviews = new DraftReview(drafts, following, heavy);
   const sessions = await new Promise<SessionService>((resolve, reject) => {
     const made: SessionService = new SessionService(database, pool, bus, config.signInsPerMinute, (error) => {
       if (error) reject(error);
@@ -123,7 +126,7 @@ export async function layGround(
   ];
   return {
     ...{ config, log, failed, database, bus, heavy, lease, address, offers: new Offers() },
-    ...{ rosters, catalogue, intents, secrets, drafts, reviews, sessions, commands, lines, routes },
+    ...{ rosters, catalogue, intents, secrets, drafts, following, reviews, sessions, commands, lines, routes },
     close: async () => {
       await leaveClock();
       cabling.close();

@@ -12,6 +12,7 @@ import { apply, type Operation, type SitePart } from '@iron-lattice/core/intent'
 import type { Heavy } from '../platform/heavy';
 import { sitesToTell } from './draft-sites';
 import type { DraftService } from './draft.service';
+import type { Following } from './following';
 
 /** Of how many sites it is remembered what a draft means there. */
 const REMEMBERED = 2000;
@@ -25,6 +26,7 @@ export class DraftReview {
 
   constructor(
     private readonly drafts: DraftService,
+    private readonly following: Following,
     private readonly heavy: Heavy,
   ) {}
 
@@ -44,7 +46,7 @@ export class DraftReview {
    */
   async at(draftId: string, siteIds: readonly string[]): Promise<SiteReviewView[]> {
     const { intent } = await this.drafts.recent(draftId);
-    const bases = await this.drafts.basesAt(intent, siteIds);
+    const bases = await this.following.basesAt(intent, siteIds);
     const views = new Map<string, SiteReviewView>();
     const waiting = [...bases];
     const work = async (): Promise<void> => {
@@ -93,7 +95,7 @@ export class DraftReview {
     };
     make(given);
     const found: SiteMends[] = [];
-    for (const { siteId, input } of await this.drafts.basesAt(intent, siteIds)) {
+    for (const { siteId, input } of await this.following.basesAt(intent, siteIds)) {
       const { told: _told, toldHashes: _hashes, ...facts } = input;
       const site = now.sites.get(siteId)!;
       const { steps, left } = await this.heavy.run('mends', { ...facts, estate: now.estate, site });
@@ -104,7 +106,7 @@ export class DraftReview {
   }
 
   private async review(key: string, input: ConsequencesInput): Promise<SiteReview> {
-    const consequences = this.drafts.known(key);
+    const consequences = this.following.known(key);
     const review =
       this.remembered.get(key) ?? (consequences ? reviewOf(consequences) : await this.heavy.run('review', input));
     this.remembered.delete(key);

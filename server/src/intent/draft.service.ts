@@ -1,15 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import type {
-  ConsequencesInput,
-  DraftChange,
-  DraftView,
-  EditRequest,
-  MisfitView,
-  SiteDraft,
-  Consequences,
-} from '@iron-lattice/core/assess';
+import type { DraftChange, DraftView, EditRequest, SiteDraft } from '@iron-lattice/core/assess';
 import type { Flaw } from '@iron-lattice/core/base';
-import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
+import { hashOf } from '@iron-lattice/core/document';
 import {
   apply,
   nounOf,
@@ -23,16 +15,15 @@ import {
   wordsOf,
 } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import type { CabledRow } from '../roster/device.model';
 import { rolloutsUnderWay, sitesInRollout } from '../roster/in-rollout';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
-import type { Heavy } from '../platform/heavy';
 import { Draft, OperationRow, Site } from './intent.model';
 import { inForce, lastEdit, redoable } from './draft-history';
 import { contestedSites, sitesBehind } from './draft-sites';
+import type { Following } from './following';
 import type { IntentService } from './intent.service';
 import type { OpenedDraft } from './opened-draft';
 import type { SecretService } from './secret.service';
@@ -41,8 +32,6 @@ type Numbered = Operation & { readonly number: number };
 
 const NOT_OVER = { where: { state: ['open', 'rolling-out'] }, order: [['createdAt', 'DESC']] as [string, string][] };
 
-/** How many sites' consequences are remembered. */
-const REMEMBERED = 200;
 /** How many drafts that were opened are kept. */
 const MOST_KEPT = 8;
 /** How long a draft that was opened is good for what may be a moment old, in milliseconds. */
@@ -50,7 +39,6 @@ const RECENT_MS = 10_000;
 
 /** Drafts: ordered edits on top of what is live. Everything that changes intent goes through `edit`. */
 export class DraftService {
-  private readonly remembered = new Map<string, Consequences>();
   /** Drafts opened a moment ago, by id, the latest last. */
   private readonly kept = new Map<string, { key: string; at: number; opened: Promise<OpenedDraft> }>();
 
@@ -59,7 +47,7 @@ export class DraftService {
     private readonly intents: IntentService,
     private readonly rosters: RosterService,
     private readonly secrets: SecretService,
-    private readonly heavy: Heavy,
+    private readonly following: Following,
     private readonly bus: Bus,
   ) {}
 
@@ -71,21 +59,23 @@ export class DraftService {
   }
 
   /**
-   * A draft, or the one people work in, as it was a moment ago, where nothing was edited or rolled out since: many ask, a part of
-   * the sites each.
+   * A draft, or the one people work in, as it was a moment ago, where nothing was edited, rolled out, claimed or let go since: many
+   * ask, a part of the sites each.
    */
   async recent(id?: string): Promise<OpenedDraft> {
-    const [draft, { liveRevision }, sites, moved, underWay] = await Promise.all([
+    const [draft, { liveRevision }, sites, moved, underWay, devices] = await Promise.all([
       id === undefined ? Draft.findOne(NOT_OVER) : Draft.findByPk(id),
       this.intents.estate(),
       Site.count(),
       Site.sum('liveRevision'), // grows with each wave
       rolloutsUnderWay(this.database),
+      this.rosters.stamp(),
     ]);
     if (!draft) throw unknown('draft');
     const undone = await OperationRow.count({ where: { draftId: draft.id, undone: true } });
     const { head, state, name, description } = draft;
-    const key = JSON.stringify([head, undone, state, name, description, liveRevision, sites, moved, underWay]);
+    const said = [head, undone, state, name, description];
+    const key = JSON.stringify([...said, liveRevision, sites, moved, underWay, devices]);
     const kept = this.kept.get(draft.id);
     if (kept?.key === key && Date.now() - kept.at < RECENT_MS) return kept.opened;
     const opened = this.open(draft.id);
@@ -275,7 +265,7 @@ export class DraftService {
     const site = opened.intent.sites.get(siteId);
     if (!site) throw unknown('site');
     const devices = await this.rosters.cabled([siteId]);
-    const consequences = await this.consequences(opened.intent, siteId, devices);
+    const consequences = await this.following.at(opened.intent, siteId, devices);
     return {
       draft: this.view(opened),
       estate: opened.intent.estate,
@@ -291,89 +281,6 @@ export class DraftService {
       },
       consequences,
     };
-  }
-
-  /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
-  async consequences(intent: Intent, siteId: string, devices: readonly CabledRow[]): Promise<Consequences> {
-    const [key, input] = await this.basisAt(intent, siteId, devices);
-    const known = this.remembered.get(key);
-    if (known) return known;
-    const consequences = await this.heavy.run('consequences', input);
-    if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
-    this.remembered.set(key, consequences);
-    return consequences;
-  }
-
-  /** Consequences that are remembered by that hash. */
-  known(key: string): Consequences | undefined {
-    return this.remembered.get(key);
-  }
-
-  /** What the consequences of an intent at one site follow from, and its hash. */
-  private async basisAt(
-    intent: Intent,
-    siteId: string,
-    devices: readonly CabledRow[],
-  ): Promise<[key: string, input: ConsequencesInput]> {
-    const documents = await this.rosters.documents(devices.map((device) => device.wants));
-    return this.basisOf(intent, siteId, devices, documents, (await Site.findByPk(siteId))?.tags ?? []);
-  }
-
-  /** The same for some sites at once, with their devices; those that are not there are left out. */
-  async basesAt(
-    intent: Intent,
-    siteIds: readonly string[],
-  ): Promise<{ siteId: string; key: string; input: ConsequencesInput; devices: readonly CabledRow[] }[]> {
-    const [all, sites] = [
-      await this.rosters.cabled(siteIds),
-      await Site.findAll({ attributes: ['id', 'tags'], where: { id: [...siteIds] }, raw: true }),
-    ];
-    const documents = await this.rosters.documents(all.map(({ wants }) => wants));
-    const tags = new Map(sites.map((site) => [site.id, site.tags]));
-    return siteIds.flatMap((siteId) => {
-      if (!intent.sites.has(siteId)) return [];
-      const devices = all.filter((device) => device.siteId === siteId);
-      const [key, input] = this.basisOf(intent, siteId, devices, documents, tags.get(siteId) ?? []);
-      return [{ siteId, key, input, devices }];
-    });
-  }
-
-  private basisOf(
-    intent: Intent,
-    siteId: string,
-    devices: readonly CabledRow[],
-    documents: ReadonlyMap<string, DeviceDocument>,
-    tags: readonly string[],
-  ): [key: string, input: ConsequencesInput] {
-    const site = intent.sites.get(siteId)!;
-    const told: Record<string, DeviceDocument> = {};
-    const toldHashes: Record<string, string> = {};
-    for (const { id, wants } of devices) {
-      if (!wants || !documents.has(wants)) continue;
-      told[id] = documents.get(wants)!;
-      toldHashes[id] = wants;
-    }
-    const links = this.rosters.linksAmong(devices);
-    const uplinks = this.rosters.uplinksAmong(devices);
-    const input: ConsequencesInput = {
-      estate: intent.estate,
-      site,
-      roster: devices.map(rosterOf),
-      links,
-      told,
-      toldHashes,
-      uplinks,
-      tags,
-    };
-    const key = hashOf([
-      this.intents.hash(intent.estate),
-      this.intents.hash(site),
-      devices.map(({ id, name, wants, fixed }) => [id, name, wants, fixed?.address ?? null]),
-      links as never,
-      uplinks as never,
-      tags,
-    ]);
-    return [key, input];
   }
 
   view({ draft, by, rows, misfits, live, liveRevision, held }: OpenedDraft): DraftView {

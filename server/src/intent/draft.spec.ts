@@ -273,3 +273,17 @@ test('a draft is called and described as its people say, by whoever was first; i
   );
   await ada.ask('DELETE', path);
 });
+
+test('a draft is seen anew at once when a device that it edits is let go, though many look at it', async () => {
+  const draft = await ada.post('/api/drafts');
+  const path = `/api/drafts/${draft.id}`;
+  const [device] = await ada.get(`/api/sites/${siteId}/devices`);
+  const from = (await site()).ports[device.id]?.['1'] ?? null;
+  const port = { siteId, deviceId: device.id, port: '1', from, to: { untagged: null, poe: 'off' } };
+  const asked = { head: 0, operations: [{ type: 'port.set', ...port }] };
+  expect((await ada.ask('POST', `${path}/operations`, asked)).json).toMatchObject({ edits: 1 });
+  expect(await ada.get(path)).toMatchObject({ edits: 1, misfits: [] });
+  expect((await ada.ask('POST', `/api/devices/${device.id}/release`)).status).toBeLessThan(300);
+  expect(await ada.get(path)).toMatchObject({ misfits: [{ again: false }] });
+  await ada.ask('DELETE', path);
+});

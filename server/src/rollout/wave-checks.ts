@@ -1,6 +1,6 @@
 import type { Intent } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import type { DraftService } from '../intent/draft.service';
+import type { Following } from '../intent/following';
 import type { IntentService } from '../intent/intent.service';
 import { Device } from '../roster/device.model';
 import type { RosterService } from '../roster/roster.service';
@@ -17,7 +17,7 @@ export class WaveChecks {
   constructor(
     private readonly database: Sequelize,
     private readonly intents: IntentService,
-    private readonly drafts: DraftService,
+    private readonly following: Following,
     private readonly rosters: RosterService,
     private readonly suites: () => SuiteAsker,
   ) {}
@@ -89,7 +89,7 @@ export class WaveChecks {
       const pair = live ? pairs.get(siteId) : undefined;
       if (!pair) continue;
       const intent: Intent = { estate: pair.estate, sites: new Map([[siteId, pair.site]]) };
-      const { guarantees } = await this.drafts.consequences(intent, siteId, await this.rosters.devices(siteId));
+      const { guarantees } = await this.following.at(intent, siteId, await this.rosters.devices(siteId));
       for (const { state, words } of guarantees)
         if (state === 'broken' && !accepted.has(`${siteId} ${words}`)) broken.push(`${pair.site.name}: ${words}`);
     }

@@ -14,6 +14,7 @@ import {
 } from '@iron-lattice/core/rollout';
 import { readTimes } from '@iron-lattice/core/rules';
 import type { DraftReview } from '../intent/draft-review';
+import type { Following } from '../intent/following';
 import { contestedSites, sitesToTell } from '../intent/draft-sites';
 import type { DraftService } from '../intent/draft.service';
 import type { OpenedDraft } from '../intent/opened-draft';
@@ -53,6 +54,7 @@ const NAMED = 6;
 export class WavePlanner {
   constructor(
     private readonly drafts: DraftService,
+    private readonly following: Following,
     private readonly reviews: DraftReview,
     private readonly rosters: RosterService,
     private readonly checks: WaveChecks,
@@ -70,7 +72,7 @@ export class WavePlanner {
       sites.set(siteId, -1);
       const site = intent.sites.get(siteId)!;
       const devices = await this.rosters.devices(siteId);
-      const consequences = await this.drafts.consequences(intent, siteId, devices);
+      const consequences = await this.following.at(intent, siteId, devices);
       for (const { state, words, packet = '' } of consequences.guarantees)
         if (state === 'broken') {
           check.broken.push({ siteName: site.name, words, packet });

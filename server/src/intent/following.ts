@@ -1,0 +1,105 @@
+import type { Consequences, ConsequencesInput } from '@iron-lattice/core/assess';
+import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
+import type { Intent } from '@iron-lattice/core/intent';
+import type { Heavy } from '../platform/heavy';
+import type { CabledRow } from '../roster/device.model';
+import { rosterOf, type RosterService } from '../roster/roster.service';
+import { Site } from './intent.model';
+import type { IntentService } from './intent.service';
+
+/** How many sites' consequences are remembered. */
+const REMEMBERED = 200;
+
+/** What follows from an intent at sites, and what it follows from. */
+export class Following {
+  private readonly remembered = new Map<string, Consequences>();
+
+  constructor(
+    private readonly intents: IntentService,
+    private readonly rosters: RosterService,
+    private readonly heavy: Heavy,
+  ) {}
+
+  /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
+  async at(intent: Intent, siteId: string, devices: readonly CabledRow[]): Promise<Consequences> {
+    const [key, input] = await this.basisAt(intent, siteId, devices);
+    const known = this.remembered.get(key);
+    if (known) return known;
+    const consequences = await this.heavy.run('consequences', input);
+    if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
+    this.remembered.set(key, consequences);
+    return consequences;
+  }
+
+  /** Consequences that are remembered by that hash. */
+  known(key: string): Consequences | undefined {
+    return this.remembered.get(key);
+  }
+
+  /** What the consequences of an intent at one site follow from, and its hash. */
+  private async basisAt(
+    intent: Intent,
+    siteId: string,
+    devices: readonly CabledRow[],
+  ): Promise<[key: string, input: ConsequencesInput]> {
+    const documents = await this.rosters.documents(devices.map((device) => device.wants));
+    return this.basisOf(intent, siteId, devices, documents, (await Site.findByPk(siteId))?.tags ?? []);
+  }
+
+  /** The same for some sites at once, with their devices; those that are not there are left out. */
+  async basesAt(
+    intent: Intent,
+    siteIds: readonly string[],
+  ): Promise<{ siteId: string; key: string; input: ConsequencesInput; devices: readonly CabledRow[] }[]> {
+    const [all, sites] = [
+      await this.rosters.cabled(siteIds),
+      await Site.findAll({ attributes: ['id', 'tags'], where: { id: [...siteIds] }, raw: true }),
+    ];
+    const documents = await this.rosters.documents(all.map(({ wants }) => wants));
+    const tags = new Map(sites.map((site) => [site.id, site.tags]));
+    return siteIds.flatMap((siteId) => {
+      if (!intent.sites.has(siteId)) return [];
+      const devices = all.filter((device) => device.siteId === siteId);
+      const [key, input] = this.basisOf(intent, siteId, devices, documents, tags.get(siteId) ?? []);
+      return [{ siteId, key, input, devices }];
+    });
+  }
+
+  private basisOf(
+    intent: Intent,
+    siteId: string,
+    devices: readonly CabledRow[],
+    documents: ReadonlyMap<string, DeviceDocument>,
+    tags: readonly string[],
+  ): [key: string, input: ConsequencesInput] {
+    const site = intent.sites.get(siteId)!;
+    const told: Record<string, DeviceDocument> = {};
+    const toldHashes: Record<string, string> = {};
+    for (const { id, wants } of devices) {
+      if (!wants || !documents.has(wants)) continue;
+      told[id] = documents.get(wants)!;
+      toldHashes[id] = wants;
+    }
+    const links = this.rosters.linksAmong(devices);
+    const uplinks = this.rosters.uplinksAmong(devices);
+    const input: ConsequencesInput = {
+      estate: intent.estate,
+      site,
+      roster: devices.map(rosterOf),
+      links,
+      told,
+      toldHashes,
+      uplinks,
+      tags,
+    };
+    const key = hashOf([
+      this.intents.hash(intent.estate),
+      this.intents.hash(site),
+      devices.map(({ id, name, wants, fixed }) => [id, name, wants, fixed?.address ?? null]),
+      links as never,
+      uplinks as never,
+      tags,
+    ]);
+    return [key, input];
+  }
+}
