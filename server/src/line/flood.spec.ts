@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { connect, type Socket } from 'node:net';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
@@ -114,6 +115,32 @@ test.each([
     .poll(() => count(`SELECT count(*) n FROM device WHERE serial = 'OTHER-77' AND address = '10.5.1.${last}'`))
     .toBe(1);
   await own.call((await row()).runs);
+});
+
+test('callers for whom there is no room may go as rudely as they like: nobody else notices', async () => {
+  const { port } = new URL(setting.controller.url);
+  const asks = [
+    ...['GET /line HTTP/1.1', `Host: 127.0.0.1:${port}`, 'Connection: Upgrade', 'Upgrade: websocket'],
+    ...['Sec-WebSocket-Version: 13', 'Sec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==', '', ''],
+  ].join('\r\n');
+  const dial = (): Socket => {
+    const socket = connect({ host: '127.0.0.1', port: Number(port), localAddress: '127.0.0.9' });
+    socket.on('error', () => {});
+    socket.write(asks);
+    return socket;
+  };
+  const answer = (socket: Socket): Promise<string> =>
+    new Promise((resolve) => socket.once('data', (data) => resolve(data.toString().split('\r\n')[0]!)));
+  const waiting = Array.from({ length: 1000 }, dial);
+  expect(new Set(await Promise.all(waiting.map(answer)))).toEqual(new Set(['HTTP/1.1 101 Switching Protocols']));
+  for (let i = 0; i < 30; i++) {
+    const [heard, deaf] = [dial(), dial()];
+    expect(await answer(heard)).toBe('HTTP/1.1 503 Service Unavailable');
+    heard.resetAndDestroy();
+    deaf.resetAndDestroy(); // its answer comes to nobody
+  }
+  for (const socket of waiting) socket.resetAndDestroy();
+  expect((await fetch(`${setting.controller.url}/healthz`)).status).toBe(200);
 });
 
 test('hits are kept of rules that the device was told, and of no others', async () => {

@@ -120,6 +120,7 @@ export class LineService {
   ): Promise<void> {
     await this.forgetDeadLines();
     http.on('upgrade', (request, socket, head) => {
+      socket.on('error', () => socket.destroy()); // nobody else listens yet: a caller that is gone would end the process
       // Devices name no origin (RFC 6454 §7); a page of some site would.
       const { origin, host = '' } = request.headers;
       if (request.url !== LINE_PATH || origin !== undefined || !isOurs(host)) return socket.destroy();
