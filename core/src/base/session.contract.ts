@@ -22,7 +22,8 @@ export type LiveEvent =
 
 /** One hit of search-or-do. */
 export interface SearchHit {
-  readonly kind: 'site' | 'device' | 'segment' | 'ssid' | 'class' | 'pool' | 'duty' | 'rule' | 'set' | 'guarantee' | 'recipe';
+  readonly kind:
+    'site' | 'device' | 'segment' | 'ssid' | 'class' | 'pool' | 'duty' | 'rule' | 'set' | 'guarantee' | 'recipe';
   readonly id: string;
   readonly siteId: string | null;
   readonly title: string;

@@ -279,7 +279,9 @@ export class LatticePage {
       if (!show?.startsWith('duty:') || !site || opened === show) return;
       opened = show;
       const having = Object.entries(site.ports).flatMap(([deviceId, ports]) =>
-        Object.entries(ports).flatMap(([port, { dutyId }]) => (show === `duty:${dutyId}` ? [`${deviceId} ${port}`] : [])),
+        Object.entries(ports).flatMap(([port, { dutyId }]) =>
+          show === `duty:${dutyId}` ? [`${deviceId} ${port}`] : [],
+        ),
       );
       this.ports.set(new Set(having));
       if (untracked(this.view) !== 'Ports') this.look('Ports');
