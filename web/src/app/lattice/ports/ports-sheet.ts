@@ -160,7 +160,7 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
           <il-text-cell
             label="As a duty of its own"
             for="ports-new-duty"
-            size="full"
+            [size]="duty() ? 'full' : 'wide'"
             example="New duty from these…"
             [value]="dutyName()"
             (typed)="dutyName.set($event)"
