@@ -87,6 +87,29 @@ export class Desk {
     await expect(this.sheet(name)).toBeVisible();
   }
 
+  /** Turns whom clients of an SSID of several sites may reach, and goes to where the draft is rolled out. */
+  async turnInSsid(name: string, box: string): Promise<void> {
+    await this.openSite('Brinmouth', 'Wireless');
+    await this.page.getByRole('button', { name }).click();
+    const sheet = this.sheet(name);
+    await sheet.getByRole('checkbox', { name: box }).click();
+    await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+    await expect(sheet.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+    await this.page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
+    await this.page.getByRole('link', { name: /^Roll(ing)? out…$/ }).click();
+  }
+
+  /** Rolls out in spite of errors. @returns how many devices the button said that it tells. */
+  async rollOut(label: RegExp): Promise<number> {
+    const start = this.page.getByRole('button', { name: label });
+    await expect(start).toBeVisible();
+    const despite = this.page.getByRole('checkbox', { name: /^Roll out in spite of/ });
+    if (await despite.isVisible()) await despite.check();
+    const devices = Number(/\d+/.exec((await start.textContent())!)![0]);
+    await start.click();
+    return devices;
+  }
+
   press = (name: string | RegExp): Promise<void> => this.page.getByRole('button', { name }).first().click();
   sheet = (heading: string) => this.page.getByRole('region', { name: heading, exact: true });
   get consequences() {

@@ -26,10 +26,7 @@ test('what sites share is edited without standing in one, mended at all of them,
   await expect(desk.consequences.getByRole('button', { name: /^Mend all/ })).toBeHidden();
 
   await page.getByRole('link', { name: 'Roll out…' }).click();
-  const despite = page.getByRole('checkbox', { name: /^Roll out in spite of/ });
-  await expect(page.getByRole('button', { name: /^Roll out to \d+ devices$/ })).toBeVisible();
-  if (await despite.isVisible()) await despite.check();
-  await page.getByRole('button', { name: /^Roll out to \d+ devices$/ }).click();
+  await desk.rollOut(/^Roll out to \d+ devices$/);
   await expect(page.getByText(/^\s*(\d+)\/\1\s*$/)).toBeVisible(); // all of them were told
   await expect(page.getByText('Nothing to send.')).toBeVisible(); // and it is live
 

@@ -1,33 +1,17 @@
 import type { Page } from '@playwright/test';
 import { expect, test, type Desk } from './fixtures';
 
-/** Edits what six sites share, and goes to where it is rolled out. */
-async function edit(desk: Desk, page: Page, box: string): Promise<void> {
-  await desk.openSite('Brinmouth', 'Wireless');
-  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
-  const sheet = desk.sheet('Skerrow Crew');
-  await sheet.getByRole('checkbox', { name: box }).click();
-  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
-  await expect(sheet.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
-  await page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
-  await page.getByRole('link', { name: 'Roll out…' }).click();
-}
 async function choose(page: Page, label: string, option: string): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click();
   await page.getByRole('option', { name: option, exact: true }).click();
 }
 /** Rolls out with one site first, and a long wait after it. @returns how many devices it tells. */
-async function startInWaves(page: Page, site: string): Promise<number> {
+async function startInWaves(desk: Desk, page: Page, site: string): Promise<number> {
   await page.getByRole('button', { name: 'In waves' }).click();
   await choose(page, 'At', site);
   await choose(page, 'Then the rest', 'all at once');
   await choose(page, 'Between waves, wait', '1 hour');
-  const despite = page.getByRole('checkbox', { name: /^Roll out in spite of/ });
-  const start = page.getByRole('button', { name: /^Roll out to \d+ devices in 2 waves$/ });
-  await expect(start).toBeVisible();
-  if (await despite.isVisible()) await despite.check();
-  const devices = Number(/\d+/.exec((await start.textContent())!)![0]);
-  await start.click();
+  const devices = await desk.rollOut(/^Roll out to \d+ devices in 2 waves$/);
   await expect(page.getByText('waits before the next wave')).toBeVisible();
   return devices;
 }
@@ -37,8 +21,8 @@ test('a rollout tries one site first; the others are seen to be behind, and foll
   page,
 }) => {
   await desk.signIn();
-  await edit(desk, page, 'each other');
-  const devices = await startInWaves(page, 'Calder Skerry');
+  await desk.turnInSsid('Skerrow Crew', 'each other');
+  const devices = await startInWaves(desk, page, 'Calder Skerry');
   const waves = page.getByRole('list', { name: 'Waves' });
   await expect(waves.getByRole('listitem').first()).toContainText('Canary: Calder Skerry 2 devices at 1 site');
   await expect(waves.getByRole('listitem').first()).toContainText('through');
@@ -62,8 +46,8 @@ test('a rollout is watched, stopped and gone back with on a phone; each says fir
   page,
 }) => {
   await desk.signIn();
-  await edit(desk, page, 'each other');
-  const devices = await startInWaves(page, 'Petrel');
+  await desk.turnInSsid('Skerrow Crew', 'each other');
+  const devices = await startInWaves(desk, page, 'Petrel');
   await page.setViewportSize({ width: 390, height: 844 });
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   await desk.expectAccessible();
@@ -75,7 +59,7 @@ test('a rollout is watched, stopped and gone back with on a phone; each says fir
 
   // What was left over goes out with the next one, which is gone back with.
   await page.setViewportSize({ width: 1280, height: 800 });
-  const rest = await startInWaves(page, 'Guillemot');
+  const rest = await startInWaves(desk, page, 'Guillemot');
   expect(rest).toBe(devices - 2);
   await page.setViewportSize({ width: 390, height: 844 });
   await page.getByRole('button', { name: 'Go back…' }).click();

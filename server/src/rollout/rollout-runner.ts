@@ -12,7 +12,7 @@ import type { RosterService } from '../roster/roster.service';
 import { putBack, tellWave, type RunTools } from './rollout-run';
 import { planOf, Rollout, RolloutSite, RolloutStep } from './rollout.model';
 import type { WaveChecks } from './wave-checks';
-import { Clash, type WaveCommit } from './wave-commit';
+import { Clash, type CommitHow, type WaveCommit } from './wave-commit';
 import { clock } from '../platform/clock';
 
 /** How often a rollout that nobody runs is looked for, in milliseconds. */
@@ -195,19 +195,25 @@ export class RolloutRunner {
     const last = (await RolloutStep.count({ where: more })) === 0;
     const sites = await RolloutSite.findAll({ where: { rolloutId: rollout.id, wave: rollout.wave, live: false } });
     const ids = sites.map(({ siteId }) => siteId);
-    let changed;
-    try {
-      changed = await this.of.commits.commit(rollout, ids, last ? 'last' : 'wave');
-    } catch (error) {
-      if (!(error instanceof Clash)) throw error;
-      await this.goBack(rollout, tools, 'What another rollout brought meanwhile leaves no room for it.');
-      return false;
-    }
+    const changed = await this.commit(rollout, tools, ids, last ? 'last' : 'wave');
+    if (changed === 'clash') return false;
     if (changed === null) return true; // whoever asked to go back while the last device was told was answered that it does
     await this.of.rosters.sync(changed);
     await this.of.turned(rollout);
     this.of.intents.wentLive(ids);
     return !last;
+  }
+
+  /** Makes it live at sites; where others leave no room for it, it goes back instead. */
+  private async commit(rollout: Rollout, tools: RunTools, siteIds: readonly string[], how: CommitHow) {
+    try {
+      return await this.of.commits.commit(rollout, siteIds, how);
+    } catch (error) {
+      if (!(error instanceof Clash)) throw error;
+      await rollout.reload(); // as it was before
+      await this.goBack(rollout, tools, 'What another rollout brought meanwhile leaves no room for it.');
+      return 'clash';
+    }
   }
 
   /** Waits after a wave, and looks whether the next one may begin. */
@@ -271,7 +277,8 @@ export class RolloutRunner {
     await putBack(rollout, tools, whole);
     const sites = await RolloutSite.findAll({ where: { rolloutId, live: false } });
     const ids = sites.map(({ siteId }) => siteId).filter((id) => whole.has(id));
-    const changed = await this.of.commits.commit(rollout, ids, 'stopped');
+    const changed = await this.commit(rollout, tools, ids, 'stopped');
+    if (changed === 'clash') return false;
     if (changed === null) return true;
     await this.of.rosters.sync(changed);
     await this.of.turned(rollout);

@@ -139,6 +139,31 @@ test('one that is paused before it is live anywhere goes on with what another br
   await allTold();
 });
 
+test.each(['go-on', 'stop'])(
+  'one for which others leave no room after all goes back and says so (%s)',
+  async (wish) => {
+    sites.refusing.add('Birch');
+    const first = await roll('north', plan({ onFailure: 'pause' })); // Alder is told, and nothing is live yet
+    await sites.is(first.id, 'paused');
+    await another();
+    const other = await roll('south', plan({}));
+    await sites.over(other.id);
+    aired.south = other.name;
+    await sites.setting.controller.database.query(
+      `UPDATE operation SET body = jsonb_set(body, '{from,name}', '"Long gone"') WHERE draft_id = :id AND undoes IS NULL`,
+      { replacements: { id: first.draft.id } },
+    );
+    sites.refusing.clear();
+    await sites.ask(first.id, wish);
+    const { state, reason } = await sites.over(first.id);
+    expect(state).toBe('put-back');
+    expect(reason).toBe('What another rollout brought meanwhile leaves no room for it.');
+    expect(await names()).toEqual({ Alder: first.was, Birch: first.was, Cedar: other.name });
+    await ada.ask('DELETE', `/api/drafts/${first.draft.id}`);
+    await allTold();
+  },
+);
+
 test('what is edited where another is rolled out waits, and what builds on it; both say so before', async () => {
   const recipe = {
     ...{ id: randomUUID(), name: 'Tills', vlan: 70, purpose: '', domain: '' },

@@ -1,4 +1,4 @@
-import { replay, touchedSites, type Intent, type Operation } from '@iron-lattice/core/intent';
+import { replay, touchedSites, type Intent, type Operation, type RosterLookup } from '@iron-lattice/core/intent';
 import { Op, type Transaction } from 'sequelize';
 import { inForce } from '../intent/draft-history';
 import { lookup } from '../intent/draft.service';
@@ -10,7 +10,7 @@ import { rosterOf, type RosterService } from '../roster/roster.service';
 import { Rollout, RolloutSite } from './rollout.model';
 
 /** Rollouts that may be under way at once. */
-export const MOST_AT_ONCE = 4;
+const MOST_AT_ONCE = 4;
 
 /**
  * Rollouts that touch no common site go side by side. Each may go back by itself whatever the others do: none builds on what
@@ -52,8 +52,9 @@ export class SideBySide {
       order: ['revision'],
       transaction,
     });
+    const find = lookup((await this.rosters.roster(transaction)).map(rosterOf));
     let intent = await this.intents.at(start, transaction);
-    for (const other of others) intent = (await this.with(intent, other, transaction)).intent;
+    for (const other of others) intent = (await this.with(intent, other, find, transaction)).intent;
     return intent;
   }
 
@@ -63,8 +64,8 @@ export class SideBySide {
     const find = lookup(roster);
     if (rollout.revision !== null)
       return replay(await this.without(rollout, transaction), mine, find).misfits.length === 0;
-    const before = await this.with(live.intent, rollout, transaction);
-    const [after, first] = [await this.with(intent, rollout, transaction), replay(before.intent, mine, find)];
+    const before = await this.with(live.intent, rollout, find, transaction);
+    const [after, first] = [await this.with(intent, rollout, find, transaction), replay(before.intent, mine, find)];
     if (after.misfits.length > 0 || first.misfits.length > 0) return false;
     const sites = await RolloutSite.findAll({ where: { rolloutId: rollout.id }, transaction });
     const [told, toTell] = [new Set(sites.map(({ siteId }) => siteId)), new Set(sitesToTell(opened))];
@@ -74,13 +75,9 @@ export class SideBySide {
     );
   }
 
-  private async with(base: Intent, { draftId }: Rollout, transaction: Transaction) {
+  private async with(base: Intent, { draftId }: Rollout, find: RosterLookup, transaction: Transaction) {
     const rows = await OperationRow.findAll({ where: { draftId }, order: ['number'], transaction });
-    const devices = await this.rosters.roster(transaction);
-    return replay<Operation>(
-      base,
-      inForce(rows).map(({ body }) => body),
-      lookup(devices.map(rosterOf)),
-    );
+    const edits: readonly Operation[] = inForce(rows).map(({ body }) => body);
+    return replay(base, edits, find);
   }
 }
