@@ -234,17 +234,21 @@ export class Estate {
     }
   }
 
-  /** Waits until every claimed device of a site, or of the estate, is in step. */
-  allInStep(siteId?: string): Promise<unknown> {
-    return this.until(
-      'all in step',
-      async () => {
-        const { sites } = await this.call('GET', '/api/estate');
-        const counts = sites.filter((site: Json) => !siteId || site.id === siteId).map((site: Json) => site.devices);
-        return counts.every((count: Json) => count.behind + count.silent + count.stuck === 0);
-      },
-      150_000,
-    );
+  /** Waits until every claimed device of a site, or of the estate, is in step. @throws Error that says which are not, and why. */
+  async allInStep(siteId?: string): Promise<void> {
+    const left = async (): Promise<Json[]> => {
+      const { sites } = await this.call('GET', '/api/estate');
+      return sites.filter(
+        ({ id, devices: { behind, silent, stuck } }: Json) => (!siteId || id === siteId) && behind + silent + stuck > 0,
+      );
+    };
+    await this.until('all in step', async () => (await left()).length === 0, 150_000).catch(async (error: Error) => {
+      const rows = await Promise.all((await left()).map(({ id }) => this.call('GET', `/api/sites/${id}/devices`)));
+      const words = rows.flat().filter(({ state }) => state !== 'in step');
+      throw new Error(
+        `${error.message}: ${words.map(({ name, state, trouble }) => `${name} is ${state} (${trouble})`)}`,
+      );
+    });
   }
 
   site = (name: string): Promise<Json> =>

@@ -45,7 +45,7 @@ const FROM_DEVICE: { readonly [T in DeviceFrame['type']]: Extract<DeviceFrame, {
   proof: { type: 'proof', signature: 'QUJD' },
   applied: { type: 'applied', hash },
   kept: { type: 'kept', hash },
-  'went-back': { type: 'went-back', hash, runs: null, reason: 'No answer.' },
+  'went-back': { type: 'went-back', hash, runs: null, reason: 'No answer.', unanswered: true },
   refused: { type: 'refused', hash, runs: hash, reason: 'No such port.' },
   changed: { type: 'changed', hash },
   'told-back': { type: 'told-back', hash, document: { format: 'iron-lattice.document/1', kind: 'switch' } as never },

@@ -274,7 +274,7 @@ export class Device {
     if (this.trial) clearTimeout(this.trial.timer);
     const seconds = `${keepWithinSeconds} s`;
     const timer = setTimeout(
-      () => this.goBack(`the controller did not answer within ${seconds} of applying the document`),
+      () => this.goBack(`the controller did not answer within ${seconds} of applying the document`, true),
       keepWithinSeconds * 1000,
     );
     this.trial = { document: { hash, document, secrets }, timer };
@@ -317,7 +317,7 @@ export class Device {
     this.report(true);
   }
 
-  private goBack(reason: string): void {
+  private goBack(reason: string, unanswered = false): void {
     if (!this.trial) return;
     const { hash } = this.trial.document;
     clearTimeout(this.trial.timer);
@@ -325,7 +325,7 @@ export class Device {
     this.outbox = this.outbox.filter((frame) => frame.type !== 'applied');
     const { kept } = this.store;
     this.world.run(this.identity.serial, kept?.document ?? factoryDocument(this.identity), kept?.secrets ?? {});
-    this.say({ type: 'went-back', hash, runs: this.runs, reason });
+    this.say({ type: 'went-back', hash, runs: this.runs, reason, ...(unanswered ? { unanswered } : {}) });
   }
 
   private clock(): number {

@@ -26,6 +26,8 @@ export interface Line {
   waiting: number;
   /** What it was asked, by id: of anything else no answer is kept. */
   readonly asked: Map<string, CommandName | 'firmware'>;
+  /** The document that it last said on this line to have applied, and how often it went back from it unanswered. */
+  applied: { readonly hash: string; unanswered: number } | null;
   /** Hash of the document that it was asked to tell back. */
   toldBack: string | null;
   /** Frames that it may still send now, and when that was counted. */
@@ -45,6 +47,7 @@ export const heldLine = (of: Pick<Line, 'id' | 'socket' | 'deviceId' | 'serial' 
   queue: Promise.resolve(),
   waiting: 0,
   asked: new Map(),
+  applied: null,
   toldBack: null,
   budget: FRAMES.atOnce,
   countedAt: now,

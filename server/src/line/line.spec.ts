@@ -1,5 +1,5 @@
 import { generateKeyPairSync } from 'node:crypto';
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
 import { TestDevice } from '../testing/test-device';
 
@@ -104,33 +104,73 @@ test('a calling device waits, is told nothing before it is claimed, and gets its
   box.hangUp();
 });
 
-test('a device that refuses or goes back is stuck with its reason, is left alone, and told again on request', async () => {
-  const box = device('SW-0001');
-  await box.call();
-  const told = await box.next('document');
-  box.say({ type: 'refused', hash: told.hash, runs: null, reason: 'flash is full' });
-  const stuck = await until(
-    () => shown('SW-0001'),
-    (view) => view.state === 'stuck',
-  );
-  expect(stuck.trouble).toBe('It refused its document: flash is full.');
-  box.hangUp();
-  await box.call();
-  await expect(box.next('document', 300)).rejects.toThrow('no document within');
-  await ada.post(`/api/devices/${stuck.id}/retry`);
-  const again = await box.next('document');
-  box.say({ type: 'applied', hash: again.hash });
-  await box.next('keep');
-  box.say({ type: 'went-back', hash: again.hash, runs: null, reason: 'lost the controller' });
-  expect(
-    await until(
+describe('a device that does not run what it is told', () => {
+  let box: TestDevice;
+  beforeAll(() => {
+    box = device('SW-0001');
+  });
+  afterEach(() => box.hangUp());
+
+  test('a device that refuses or goes back is stuck with its reason, is left alone, and told again on request', async () => {
+    await box.call();
+    const told = await box.next('document');
+    box.say({ type: 'refused', hash: told.hash, runs: null, reason: 'flash is full' });
+    const stuck = await until(
       () => shown('SW-0001'),
       (view) => view.state === 'stuck',
-    ),
-  ).toMatchObject({
-    trouble: 'It went back to what it ran before: lost the controller.',
+    );
+    expect(stuck.trouble).toBe('It refused its document: flash is full.');
+    box.hangUp();
+    await box.call();
+    await expect(box.next('document', 300)).rejects.toThrow('no document within');
+    await ada.post(`/api/devices/${stuck.id}/retry`);
+    const again = await box.next('document');
+    box.say({ type: 'applied', hash: again.hash });
+    await box.next('keep');
+    box.say({ type: 'went-back', hash: again.hash, runs: null, reason: 'lost the controller' });
+    expect(
+      await until(
+        () => shown('SW-0001'),
+        (view) => view.state === 'stuck',
+      ),
+    ).toMatchObject({
+      trouble: 'It went back to what it ran before: lost the controller.',
+    });
   });
-  box.hangUp();
+
+  test('a device that was answered too late is told again, a few times only; then it is stuck with its reason', async () => {
+    await box.call();
+    const { id } = await shown('SW-0001');
+    await ada.post(`/api/devices/${id}/retry`);
+    for (let told = 1; told <= 4; told++) {
+      const { hash } = await box.next('document');
+      box.say({ type: 'applied', hash });
+      await box.next('keep');
+      expect((await shown('SW-0001')).state).toBe('behind');
+      box.say({ type: 'went-back', hash, runs: null, reason: 'the controller did not answer', unanswered: true });
+    }
+    const stuck = await until(
+      () => shown('SW-0001'),
+      (view) => view.state === 'stuck',
+    );
+    expect(stuck.trouble).toBe('It went back to what it ran before: the controller did not answer.');
+    await expect(box.next('document', 300)).rejects.toThrow('no document within');
+  });
+
+  test('a device that was not heard to apply what it goes back from is stuck at once: its way to us did not hold', async () => {
+    await box.call();
+    const { id } = await shown('SW-0001');
+    await ada.post(`/api/devices/${id}/retry`);
+    const { hash } = await box.next('document');
+    box.say({ type: 'went-back', hash, runs: null, reason: 'the controller did not answer', unanswered: true });
+    expect(
+      await until(
+        () => shown('SW-0001'),
+        (view) => view.state === 'stuck',
+      ),
+    ).toMatchObject({ state: 'stuck' });
+    await expect(box.next('document', 300)).rejects.toThrow('no document within');
+  });
 });
 
 test('a device with another key cannot take a claimed serial number over', async () => {

@@ -13,9 +13,12 @@ import { clock } from '../platform/clock';
 /** Devices that are told a document at the same time: others wait, so that these are answered in time. */
 const MOST_TOLD = 64;
 const TELLING_GRACE_MS = 3000;
+/** How often a device that was not answered in time is told the same again, on one line. */
+const MOST_UNANSWERED = 3;
 
 /** What a device says of a document that it was told. */
 type OfDocument = Extract<DeviceFrame, { readonly type: 'applied' | 'kept' | 'went-back' | 'refused' }>;
+type WentBack = Extract<DeviceFrame, { readonly type: 'went-back' | 'refused' }>;
 
 export function isOfDocument(frame: DeviceFrame): frame is OfDocument {
   return ['applied', 'kept', 'went-back', 'refused'].includes(frame.type);
@@ -77,6 +80,7 @@ export class ToldDocuments {
   async heard(line: Line, frame: OfDocument): Promise<void> {
     const { deviceId } = line;
     if (frame.type === 'applied') {
+      if (line.applied?.hash !== frame.hash) line.applied = { hash: frame.hash, unanswered: 0 };
       if (!(await this.writeDown(line, { applied: frame.hash }))) return;
       // During a rollout the rollout says whether it may keep: others could have lost their way.
       if (!(await isBeingTold(this.database, deviceId, frame.hash)))
@@ -91,8 +95,26 @@ export class ToldDocuments {
       if (await this.writeDown(line, facts)) await this.sync(deviceId);
       return;
     }
+    return this.heardAgainst(line, frame);
+  }
+
+  private async heardAgainst(line: Line, frame: WentBack): Promise<void> {
+    if (await this.wasLate(line, frame)) {
+      if (await this.writeDown(line, { runs: frame.runs, applied: null })) await this.sync(line.deviceId);
+      return;
+    }
     const what = frame.type === 'refused' ? 'It refused its document' : 'It went back to what it ran before';
     await this.writeDown(line, { runs: frame.runs, applied: null, trouble: `${what}: ${frame.reason}.` });
+  }
+
+  /**
+   * Whether a device went back because it was we who were late: that it applied the document was heard on this very line, so its
+   * way to us held. It is told again, a few times; in a rollout not to answer may be what was meant.
+   */
+  private async wasLate({ applied, deviceId }: Line, frame: WentBack): Promise<boolean> {
+    if (frame.type !== 'went-back' || !frame.unanswered || applied?.hash !== frame.hash) return false;
+    if (++applied.unanswered > MOST_UNANSWERED) return false;
+    return !(await isBeingTold(this.database, deviceId, frame.hash));
   }
 
   /** It runs something else now, without being told. @returns whether it was written. */

@@ -6,7 +6,14 @@ import { hash, short, text, type FrameShapes } from './fields';
 export type DocumentFromDevice =
   | { readonly type: 'applied'; readonly hash: string }
   | { readonly type: 'kept'; readonly hash: string }
-  | { readonly type: 'went-back'; readonly hash: string; readonly runs: string | null; readonly reason: string }
+  | {
+      readonly type: 'went-back';
+      readonly hash: string;
+      readonly runs: string | null;
+      readonly reason: string;
+      /** It applied the document and said so, and waited as long as it was told to for an answer. */
+      readonly unanswered?: true;
+    }
   | { readonly type: 'refused'; readonly hash: string; readonly runs: string | null; readonly reason: string }
   /** Somebody changed at the device itself what it runs. */
   | { readonly type: 'changed'; readonly hash: string }
@@ -36,7 +43,7 @@ export const documentFrames = {
   device: {
     applied: one,
     kept: one,
-    'went-back': why,
+    'went-back': { ...why, unanswered: Joi.valid(true) },
     refused: why,
     changed: one,
     'told-back': { ...one, document },
