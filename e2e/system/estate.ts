@@ -244,10 +244,9 @@ export class Estate {
     };
     await this.until('all in step', async () => (await left()).length === 0, 150_000).catch(async (error: Error) => {
       const rows = await Promise.all((await left()).map(({ id }) => this.call('GET', `/api/sites/${id}/devices`)));
-      const words = rows.flat().filter(({ state }) => state !== 'in step');
-      throw new Error(
-        `${error.message}: ${words.map(({ name, state, trouble }) => `${name} is ${state} (${trouble})`)}`,
-      );
+      const late = rows.flat().filter(({ state }) => state !== 'in step');
+      const words = late.map(({ name, state, trouble }) => `${name} is ${state} (${trouble})`);
+      throw new Error(`${error.message}: ${words.join(', ')}`);
     });
   }
 
