@@ -34,6 +34,7 @@ defaults
   retries 3
   option redispatch 1
   option http-server-close
+  option abortonclose
 frontend lattice
   bind 127.0.0.1:${port}
   default_backend controllers

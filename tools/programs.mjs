@@ -2,7 +2,7 @@
 import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { build } from 'esbuild';
-import { root } from './setup.mjs';
+import { hashOfTree, root } from './setup.mjs';
 
 /** The files to start, once they are made. */
 export const PROGRAMS = { controller: join(root, 'server/dist/main.mjs'), fleet: join(root, 'fleet/dist/main.mjs') };
@@ -13,16 +13,18 @@ const tasksIn = (folder) =>
     .filter((name) => name.endsWith('.heavy.ts'))
     .map((name) => join(folder, name));
 
-/** What is ours goes in; what is installed is read where it is installed. */
-const oursAlone = {
-  name: 'ours-alone',
-  setup({ onLoad, onResolve }) {
-    onResolve({ filter: /^[^.]/ }, ({ path, kind }) =>
-      kind === 'entry-point' || path.startsWith('@iron-lattice/') || path.startsWith('/')
-        ? undefined
-        : { path, external: true },
-    );
-    // Where a part says which file has its tasks, that file’s program is meant.
+/** What is installed goes in too, but for what brings files of its own that it reads: machine code, and threads of its own. */
+const READ_WHERE_IT_IS = ['@node-rs/argon2', 'piscina', 'pg-hstore', 'pg-native'];
+
+/** Packages that are not ES modules ask for these. */
+const FOR_COMMONJS = `import { createRequire as requireFrom } from 'node:module';
+const require = requireFrom(import.meta.url);
+const [__filename, __dirname] = [import.meta.filename ?? '', import.meta.dirname ?? ''];`;
+
+/** Where a part says which file has its tasks, that file’s program is meant. */
+const tasksAsMade = {
+  name: 'tasks-as-made',
+  setup({ onLoad }) {
     onLoad({ filter: /server[/\\]src[/\\].*\.ts$/ }, ({ path }) => ({
       contents: readFileSync(path, 'utf8').replace(
         /new URL\('([^']+)\.heavy\.ts', import\.meta\.url\)/g,
@@ -42,7 +44,19 @@ function put(path, contents) {
   renameSync(made, path);
 }
 
+/** Makes them anew when what goes in is not what went in the last time. */
 async function make() {
+  const stamp = join(root, 'server/dist/.stamp');
+  const wanted = hashOfTree([
+    'core/src',
+    'server/src',
+    'fleet/src',
+    'tsconfig.base.json',
+    'tools/programs.mjs',
+    'package-lock.json',
+  ]);
+  const there = [...Object.values(PROGRAMS), stamp].every((file) => existsSync(file));
+  if (there && readFileSync(stamp, 'utf8') === wanted) return;
   const [server, fleet] = [join(root, 'server'), join(root, 'fleet')];
   const entries = {
     'server/dist/main': join(server, 'src/main.ts'),
@@ -64,11 +78,14 @@ async function make() {
     sourcesContent: false,
     write: false,
     logLevel: 'error',
-    plugins: [oursAlone],
+    external: READ_WHERE_IT_IS,
+    banner: { js: FOR_COMMONJS },
+    plugins: [tasksAsMade],
   });
   for (const { path, contents } of outputFiles) put(path, Buffer.from(contents));
   const worker = 'platform/heavy-worker.mjs';
   put(join(server, 'dist', basename(worker)), readFileSync(join(server, 'src', worker)));
+  put(stamp, Buffer.from(wanted));
 }
 
 let made = null;

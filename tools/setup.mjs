@@ -92,7 +92,8 @@ export async function ensureWeb() {
   writeFileSync(stamp, wanted);
 }
 
-function hashOfTree(paths) {
+/** Hash of all files under some paths, without their tests. */
+export function hashOfTree(paths) {
   const hash = createHash('sha256');
   const visit = (path) => {
     if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) visit(join(path, name));

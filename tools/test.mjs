@@ -112,15 +112,6 @@ try {
     await web;
     await check('rules and types', ...npm('lint'));
     await check('layers', ...npm('layers'));
-    const tested = join(out, 'web.json');
-    const args = [
-      join(root, 'node_modules/@angular/cli/bin/ng.js'),
-      'test',
-      '--no-watch',
-      '--reporters=json',
-      `--output-file=${tested}`,
-    ];
-    await suite('interface tests', vitestCount(tested), process.execPath, args, { cwd: join(root, 'web') });
     const browser = join(out, 'browser.json');
     await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
       env: { ...env, LATTICE_SUMMARY: browser },
@@ -132,6 +123,15 @@ try {
     await web;
     const system = vitest('system', 'system');
     await suite('tests of the processes together', system[0], system[1], system[2], { env });
+    const tested = join(out, 'web.json');
+    const args = [
+      join(root, 'node_modules/@angular/cli/bin/ng.js'),
+      'test',
+      '--no-watch',
+      '--reporters=json',
+      `--output-file=${tested}`,
+    ];
+    await suite('interface tests', vitestCount(tested), process.execPath, args, { cwd: join(root, 'web') });
   };
   await Promise.all([texts(), processes()]);
 } finally {

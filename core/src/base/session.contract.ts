@@ -18,6 +18,8 @@ export type LiveEvent =
   | { readonly type: 'sweep'; readonly sweepId: string }
   | { readonly type: 'site'; readonly siteId: string }
   | { readonly type: 'draft'; readonly draftId: string; readonly head: number }
+  /** How many sites somebody who is about to roll a draft out has had looked at once more. */
+  | { readonly type: 'planning'; readonly draftId: string; readonly done: number; readonly of: number }
   | { readonly type: 'rollout'; readonly rolloutId: string };
 
 /** One hit of search-or-do. */

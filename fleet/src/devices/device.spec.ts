@@ -125,6 +125,7 @@ test('without that word it goes back by itself and says so', async () => {
     type: 'went-back',
     hash,
     runs: null,
+    unanswered: true,
     reason: 'the controller did not answer within 0.2 s of applying the document',
   });
 });

@@ -8,8 +8,9 @@ import {
   type SiteReviewView,
   type TouchedSites,
 } from '@iron-lattice/core/assess';
-import { apply, type Operation, type SitePart } from '@iron-lattice/core/intent';
+import { apply, type Intent, type Operation, type SitePart } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
+import type { CabledRow } from '../roster/device.model';
 import { sitesToTell } from './draft-sites';
 import type { DraftService } from './draft.service';
 import type { Following } from './following';
@@ -18,6 +19,14 @@ import type { Following } from './following';
 const REMEMBERED = 2000;
 /** Sites of one question that are worked out side by side. */
 const SIDE_BY_SIDE = 2;
+
+/** A site that was looked at, with what its review follows from. */
+export interface SeenSite {
+  readonly siteId: string;
+  readonly review: SiteReview;
+  readonly input: ConsequencesInput;
+  readonly devices: readonly CabledRow[];
+}
 
 /** What a draft means at all sites that it touches, looked at some at a time. */
 export class DraftReview {
@@ -46,19 +55,29 @@ export class DraftReview {
    */
   async at(draftId: string, siteIds: readonly string[]): Promise<SiteReviewView[]> {
     const { intent } = await this.drafts.recent(draftId);
+    const seen = await this.seen(intent, siteIds, async (site) => site);
+    return seen.map(({ review, input: { site }, devices }) => {
+      const silent = devices.filter(({ online }) => !online).map(({ id }) => id);
+      return { ...review, name: site.name, silent, segments: feltAt(review, site) };
+    });
+  }
+
+  /**
+   * What an intent means at some sites, a few side by side, each with what it follows from.
+   * @param then what else is found out of each while it is at hand.
+   */
+  async seen<T>(intent: Intent, siteIds: readonly string[], then: (site: SeenSite) => Promise<T>): Promise<T[]> {
     const bases = await this.following.basesAt(intent, siteIds);
-    const views = new Map<string, SiteReviewView>();
+    const found = new Map<string, T>();
     const waiting = [...bases];
     const work = async (): Promise<void> => {
       for (let next = waiting.shift(); next; next = waiting.shift()) {
         const { siteId, key, input, devices } = next;
-        const silent = devices.filter(({ online }) => !online).map(({ id }) => id);
-        const review = await this.review(key, input);
-        views.set(siteId, { ...review, name: input.site.name, silent, segments: feltAt(review, input.site) });
+        found.set(siteId, await then({ siteId, input, devices, review: await this.review(key, input) }));
       }
     };
     await Promise.all(Array.from({ length: SIDE_BY_SIDE }, work));
-    return bases.map(({ siteId }) => views.get(siteId)!);
+    return bases.map(({ siteId }) => found.get(siteId)!);
   }
 
   /** What sites come to in the draft people work in, in numbers. Sites that are not there are left out. */

@@ -11,7 +11,8 @@ import {
   type TakeOver,
 } from '@iron-lattice/core/assess';
 import { differenceOf, type DeviceDocument, type Difference } from '@iron-lattice/core/document';
-import type { Intent, RosterDevice } from '@iron-lattice/core/intent';
+import { resolve, type Intent, type RosterDevice } from '@iron-lattice/core/intent';
+import { compileSite } from '@iron-lattice/core/rollout';
 import type { TasksOf } from '../platform/heavy';
 import '../platform/native-hash';
 import { book } from './policy-book';
@@ -31,13 +32,19 @@ declare module '../platform/heavy' {
     consequences: (input: ConsequencesInput) => Consequences;
     /** As much of it as a look over many sites needs. */
     review: (input: ConsequencesInput) => SiteReview;
-    /** What all its mends together would do. */
+    /** What was changed at a device by hand, as edits. */
     'take-over': (input: TakeOverInput) => TakeOver & { readonly difference: Difference };
+    /** What all its mends together would do. */
     mends: (input: Omit<ConsequencesInput, 'told'>) => MendPlan;
+    /** What some devices of a site are to be told, by their ids. */
+    documents: (
+      of: Pick<ConsequencesInput, 'estate' | 'site' | 'roster'>,
+      deviceIds: readonly string[],
+    ) => ReadonlyMap<string, DeviceDocument>;
   }
 }
 
-export const tasks: TasksOf<'consequences' | 'review' | 'mends' | 'take-over'> = {
+export const tasks: TasksOf<'consequences' | 'review' | 'mends' | 'take-over' | 'documents'> = {
   consequences: (input) => consequencesOf(input, book),
   review: (input) => reviewOf(outcomeAt(input, book)),
   'take-over': ({ intent, roster, deviceId, told, runs }) => {
@@ -48,5 +55,9 @@ export const tasks: TasksOf<'consequences' | 'review' | 'mends' | 'take-over'> =
     const devices = new Map(facts.roster.map((device) => [device.id, device]));
     const intent = { estate, sites: new Map([[site.id, site]]) };
     return mendAll(intent, facts, site.id, (id) => devices.get(id));
+  },
+  documents: ({ estate, site, roster }, deviceIds) => {
+    const documents = compileSite(resolve(estate, site), roster);
+    return new Map(deviceIds.map((id) => [id, documents.get(id)!]));
   },
 };

@@ -42,6 +42,7 @@ const STATUS = {
   'rollout.over': 409,
   'rollout.waves': 422,
   'rollout.moved': 409,
+  'rollout.left': 409,
   'device.silent': 409,
   'device.no-answer': 504,
   'session.too-many': 429,

@@ -70,6 +70,13 @@ export const MAC = Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/);
 /** Makes a route whose handler knows its body's type. */
 export const route = <Body>(made: Omit<Route, 'handle'> & { handle: (call: Call<Body>) => unknown }): Route => made;
 
+/** Tells when whoever asked does not wait for the answer any more. */
+export function whenLeft({ res }: Context): AbortSignal {
+  const left = new AbortController();
+  res.once('close', () => left.abort());
+  return left.signal;
+}
+
 /** Finds who calls; undefined when nobody is signed in. */
 export type FindCaller = (context: Context) => Promise<Caller | undefined>;
 

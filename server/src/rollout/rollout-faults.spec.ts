@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import pg from 'pg';
-import { afterAll, afterEach, beforeAll, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
 import { TestDevice } from '../testing/test-device';
 
@@ -48,6 +48,11 @@ async function edited(): Promise<string> {
 }
 const start = async (draftId: string) => ada.ask('POST', '/api/rollouts', { draftId, despiteErrors: true });
 const over = (id: string) => ada.until<any>(`/api/rollouts/${id}`, (rollout) => rollout.endedAt !== null, 20_000);
+/** Who waits for the lock of intent. */
+const waiting = () =>
+  aside.query(`SELECT 1 FROM pg_locks WHERE locktype = 'advisory' AND objid = 8620002 AND NOT granted`);
+/** Waits until a rollout that is to be begun has been planned and waits for the lock, which somebody else holds. */
+const waitsToBegin = () => expect.poll(async () => (await waiting()).rowCount).toBe(1);
 const device = async () => (await ada.get(`/api/sites/${siteId}/devices`))[0];
 
 test('eighty people who look at the draft while it is rolled out are all answered, and so is the rollout', async () => {
@@ -67,13 +72,7 @@ test('what changes between the plan and the lock is planned anew: the rollout te
   await aside.query('SELECT pg_advisory_xact_lock(8620002)'); // it has planned, and waits to write
   const started = start(draftId);
   const late = randomUUID();
-  await expect
-    .poll(
-      async () =>
-        (await aside.query(`SELECT 1 FROM pg_locks WHERE locktype = 'advisory' AND objid = 8620002 AND NOT granted`))
-          .rowCount,
-    )
-    .toBe(1);
+  await waitsToBegin();
   const part = (await ada.get(`/api/drafts/${draftId}/sites/${siteId}`)).site.segments.at(-1);
   await aside.query(
     `INSERT INTO operation (draft_id, number, body, inverse, made_on, person_id)
@@ -99,6 +98,56 @@ test('what changes between the plan and the lock is planned anew: the rollout te
   box.say({ type: 'refused', hash: 'a'.repeat(64), runs: (await device()).runs, reason: 'test' });
   expect(await over(json.id)).toMatchObject({ state: 'put-back' });
   await aside.query('DELETE FROM operation WHERE draft_id = $1 AND inverse = $2', [draftId, '{}']);
+});
+
+describe('before it begins', () => {
+  let draftId = '';
+  beforeAll(async () => {
+    const lines = Array.from({ length: 120 }, (_, i) => `Quay ${i},IE,UTC,,`);
+    const { token } = (
+      await ada.upload('/api/site-lists', ['name,country,time zone,address,tags', ...lines].join('\n'))
+    ).json;
+    await ada.post('/api/site-lists/import', { token, leaveOutBad: false });
+    const { id, head } = await ada.get('/api/drafts/current');
+    const set = { id: randomUUID(), name: 'Tills', ends: [] };
+    await ada.post(`/api/drafts/${id}/operations`, { head, operations: [{ type: 'set.add', shared: true, set }] });
+    draftId = id;
+  });
+
+  test('every site is looked at once more, and whoever waits hears how far that is', async () => {
+    const { body } = await ada.fetch('GET', '/api/events');
+    const events = body!.pipeThrough(new TextDecoderStream()).getReader();
+    const started = start(draftId);
+    const heard: object[] = [];
+    for (let text = ''; heard.length < 3; text = text.slice(text.lastIndexOf('\n') + 1)) {
+      text += (await events.read()).value!;
+      for (const line of text.split('\n').slice(0, -1))
+        if (line.includes('"planning"')) heard.push(JSON.parse(line.slice(6)));
+    }
+    await events.cancel();
+    expect(heard).toEqual([50, 100, 121].map((done) => ({ type: 'planning', draftId, done, of: 121 })));
+    const { json } = await started;
+    expect(await over(json.id)).toMatchObject({ state: 'done' });
+  });
+});
+
+test('what is left before it was written down does not begin: nothing is told, the draft stays open', async () => {
+  const draftId = await edited();
+  await aside.query('BEGIN');
+  await aside.query('SELECT pg_advisory_xact_lock(8620002)');
+  const before = (await ada.get('/api/rollouts')).length;
+  const left = new AbortController();
+  const started = ada.fetch('POST', '/api/rollouts', { draftId, despiteErrors: true }, {}, left.signal);
+  await waitsToBegin();
+  left.abort();
+  await expect(started).rejects.toThrow('aborted');
+  await aside.query('COMMIT');
+  await expect.poll(async () => (await waiting()).rowCount).toBe(0);
+  expect(await ada.get('/api/rollouts')).toHaveLength(before);
+  expect(await ada.get(`/api/drafts/${draftId}`)).toMatchObject({ state: 'open' });
+  const { json } = await start(draftId);
+  await box.comply();
+  expect(await over(json.id)).toMatchObject({ state: 'done' });
 });
 
 test('a rollout that cannot be gone on with is put back, says why, and frees the way', async () => {

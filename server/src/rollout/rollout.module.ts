@@ -26,10 +26,10 @@ export const rollout: Stage = {
   name: 'rollout',
   models: [defineRollouts],
   migrations: [waves, beside],
-  open: ({ config, database, lease, intents, drafts, following, reviews, rosters, bus, offers, failed }) => {
+  open: ({ config, database, lease, heavy, intents, drafts, following, reviews, rosters, bus, offers, failed }) => {
     const checks = new WaveChecks(database, intents, following, rosters, () => offers.take(SUITES));
     const side = new SideBySide(intents, rosters);
-    const planner = new WavePlanner(drafts, following, reviews, rosters, checks);
+    const planner = new WavePlanner(drafts, reviews, rosters, checks, heavy);
     const rollouts = new RolloutService(database, intents, drafts, planner, side, rosters, bus);
     const runner = new RolloutRunner({
       ...{ lease: lease(ROLLOUT_LEASE), intents, rosters, checks, bus, failed },

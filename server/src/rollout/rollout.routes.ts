@@ -1,7 +1,7 @@
 import { MOST_WAIT_SECONDS, type RolloutRequest, type WavePlan } from '@iron-lattice/core/rollout';
 import type { TakeRequest } from '@iron-lattice/core/assess';
 import { Joi } from '@iron-lattice/core/schema';
-import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import { CHANGERS, EVERYONE, ID, route, whenLeft, type Route } from '../platform/route';
 import type { RevisionService } from './revision.service';
 import type { RolloutService } from './rollout.service';
 
@@ -72,7 +72,7 @@ export const rolloutRoutes = (rollouts: RolloutService, revisions: RevisionServi
       devices: Joi.number().integer().min(0).max(1_000_000),
       waves: Joi.object(PLAN),
     }),
-    handle: ({ body, caller, context }) => rollouts.start(body, caller.id, addressOf(context.ip)),
+    handle: ({ body, caller, context }) => rollouts.start(body, caller.id, addressOf(context.ip), whenLeft(context)),
   }),
   route({
     method: 'post',

@@ -21,7 +21,7 @@ import type { RosterService } from '../roster/roster.service';
 import { Rollout, RolloutSite, RolloutStep } from './rollout.model';
 import { listed, viewOf } from './rollout-view';
 import type { SideBySide } from './side-by-side';
-import type { RolloutPlan, WavePlanner } from './wave-plan';
+import { refuseLeft, type RolloutPlan, type WavePlanner } from './wave-plan';
 
 const LISTED = 50;
 /** So often a plan is made anew because somebody changed what it rests on. */
@@ -72,17 +72,21 @@ export class RolloutService {
   /**
    * Starts rolling a draft out.
    * @param address where the person is now, so that they do not cut themselves off.
+   * @param left whether they stopped waiting: until it is written down, nothing begins then.
    * @throws AppError `rollout.moved`, `rollout.findings`, `rollout.guarantee`, `rollout.lock-out`, `rollout.empty`, `rollout.busy`,
-   * `rollout.waves`, `draft.misfits`.
+   * `rollout.waves`, `rollout.left`, `draft.misfits`.
    */
-  async start(request: RolloutRequest, personId: string, address: string): Promise<RolloutView> {
+  async start(request: RolloutRequest, personId: string, address: string, left: AbortSignal): Promise<RolloutView> {
+    const { draftId } = request;
+    const seen = (done: number, of: number): Promise<void> =>
+      this.bus.send('live', { type: 'planning', draftId, done, of });
     for (let tries = 0; tries < MOST_PLANS; tries++) {
       // Planned without a lock, which it may take seconds to hold; what it rests on is looked at again under it.
-      const opened = await this.drafts.open(request.draftId);
+      const opened = await this.drafts.open(draftId);
       this.refuseUnready(opened);
-      const plan = await this.planner.plan(opened, request.waves ?? AT_ONCE, address);
+      const plan = await this.planner.plan(opened, request.waves ?? AT_ONCE, address, { seen, left });
       refuseUnsafe(plan.check, request);
-      const rollout = await this.begin(request, opened, plan, personId);
+      const rollout = await this.begin(request, opened, plan, personId, left);
       if (!rollout) continue;
       await this.bus.send('rollout-due', { id: rollout.id });
       await this.turned(rollout);
@@ -97,8 +101,10 @@ export class RolloutService {
     planned: OpenedDraft,
     { steps, waves, sites, check: { broken, lockOuts }, broken: accepted }: RolloutPlan,
     personId: string,
+    left: AbortSignal,
   ): Promise<Rollout | null> {
     return changeIntent(this.database, async (transaction) => {
+      refuseLeft(left);
       const draft = await this.drafts.editable(draftId, transaction);
       const opened = await this.drafts.open(draftId, transaction);
       this.refuseUnready(opened);

@@ -1,8 +1,6 @@
-import { lockOutOf } from '@iron-lattice/core/assess';
+import { lockOutOf, type LockOut } from '@iron-lattice/core/assess';
 import type { DeviceDocument } from '@iron-lattice/core/document';
-import { resolve } from '@iron-lattice/core/intent';
 import {
-  compileSite,
   MOST_WAVES,
   rolloutOrder,
   wavesOf,
@@ -13,14 +11,13 @@ import {
   type WavePlan,
 } from '@iron-lattice/core/rollout';
 import { readTimes } from '@iron-lattice/core/rules';
-import type { DraftReview } from '../intent/draft-review';
-import type { Following } from '../intent/following';
+import type { DraftReview, SeenSite } from '../intent/draft-review';
 import { contestedSites, sitesToTell } from '../intent/draft-sites';
 import type { DraftService } from '../intent/draft.service';
 import type { OpenedDraft } from '../intent/opened-draft';
 import { Site } from '../intent/intent.model';
 import { AppError } from '../platform/app-error';
-import type { Device } from '../roster/device.model';
+import type { Heavy } from '../platform/heavy';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { WaveChecks } from './wave-checks';
 
@@ -49,56 +46,57 @@ export interface RolloutPlan {
 
 /** Names of sites that are shown of a wave before it begins. */
 const NAMED = 6;
+/** Sites that are read and looked at together. */
+const SEEN_AT_ONCE = 50;
+
+/** Somebody who waits for a plan. */
+export interface Waiting {
+  /** Hears how many of the sites have been looked at. */
+  readonly seen: (done: number, of: number) => Promise<void>;
+  readonly left: AbortSignal;
+}
 
 /** Plans rollouts: who is told what, in which wave, and what stands against it. */
 export class WavePlanner {
   constructor(
     private readonly drafts: DraftService,
-    private readonly following: Following,
     private readonly reviews: DraftReview,
     private readonly rosters: RosterService,
     private readonly checks: WaveChecks,
+    private readonly heavy: Heavy,
   ) {}
 
-  /** Every device that would be told something else, wave by wave. @throws AppError `rollout.waves`. */
-  async plan(opened: OpenedDraft, how: WavePlan, address: string): Promise<RolloutPlan> {
-    const { intent } = opened;
+  /**
+   * Every device that would be told something else, wave by wave.
+   * @throws AppError `rollout.waves`; `rollout.left` when nobody waits for it any more.
+   */
+  async plan(opened: OpenedDraft, how: WavePlan, address: string, waiting: Waiting): Promise<RolloutPlan> {
     const told = new Map<string, Omit<PlannedStep, 'wave'>>();
-    const toTell: Omit<SiteToTell, 'clients' | 'tags'>[] = [];
+    const toTell: Untagged[] = [];
     const check = nothingYet(opened);
     const broken: { siteId: string; words: string }[] = [];
     const sites = new Map<string, number>();
-    for (const siteId of sitesToTell(opened)) {
+    const look = async (seen: SeenSite) => {
+      const { changes } = seen.review;
+      const { estate, site, roster } = seen.input;
+      const ids = changes.map(({ deviceId }) => deviceId);
+      const documents = ids.length > 0 ? await this.heavy.run('documents', { estate, site, roster }, ids) : null;
+      return { seen, documents, against: await this.against(seen, address) };
+    };
+    for await (const { seen, documents, against } of this.all(opened, look, waiting)) {
+      const { siteId, review, devices } = seen;
       sites.set(siteId, -1);
-      const site = intent.sites.get(siteId)!;
-      const devices = await this.rosters.devices(siteId);
-      const consequences = await this.following.at(intent, siteId, devices);
-      for (const { state, words, packet = '' } of consequences.guarantees)
-        if (state === 'broken') {
-          check.broken.push({ siteName: site.name, words, packet });
-          broken.push({ siteId, words });
-        }
-      const roster = devices.map(rosterOf);
-      const self = lockOutOf(intent.estate, site, roster, address);
-      for (const { name, packet, why } of [...consequences.lockOuts, ...(self ? [self] : [])])
-        check.lockOuts.push({ siteName: site.name, name, packet, why });
-      check.errors += consequences.findings.filter((finding) => finding.severity === 'error').length;
-      if (consequences.changes.length === 0) continue;
-      for (const name of await this.drifted(devices, consequences.changes))
-        check.drifted.push({ siteName: site.name, name });
-      const documents = compileSite(resolve(intent.estate, site), roster);
-      const mine: { id: string; name: string; model: string; silent: boolean }[] = [];
-      for (const change of consequences.changes) {
-        const device = devices.find((each) => each.id === change.deviceId)!;
-        const { added, removed } = change.difference;
-        const of = { deviceId: device.id, siteId, hash: change.hash, beforeHash: device.wants, added, removed };
-        told.set(device.id, { ...of, document: documents.get(device.id)! });
-        mine.push({ ...rosterOf(device), silent: !device.online });
-        if (!device.online) check.silent++;
+      add(check, seen, against);
+      for (const { words } of review.broken) broken.push({ siteId, words });
+      if (!documents) continue;
+      const before = new Map(devices.map(({ id, wants }) => [id, wants]));
+      for (const { deviceId, hash, told: key } of review.changes) {
+        const { added, removed } = review.differences[key]!;
+        const step = { deviceId, siteId, hash, beforeHash: before.get(deviceId) ?? null, added, removed };
+        told.set(deviceId, { ...step, document: documents.get(deviceId)! });
       }
-      toTell.push({ id: siteId, name: site.name, devices: rolloutOrder(mine) });
+      toTell.push(toTellAt(seen));
     }
-    check.devices = told.size;
     const waves = parted(await this.surrounded(toTell), how);
     const steps: PlannedStep[] = [];
     for (const [wave, { devices }] of waves.entries())
@@ -109,59 +107,21 @@ export class WavePlanner {
     return { steps, waves, sites, check, broken };
   }
 
-  /** Names of devices that somebody changed by hand and that would be told another document than they run by now. */
-  private async drifted(
-    devices: readonly Device[],
-    changes: readonly { readonly deviceId: string; readonly hash: string }[],
-  ): Promise<string[]> {
-    const told = new Map(changes.map(({ deviceId, hash }) => [deviceId, hash]));
-    const lost = await this.rosters.changedByHand(
-      devices.filter(({ id, runs }) => told.has(id) && told.get(id) !== runs),
-    );
-    return lost.map(({ name }) => name!);
-  }
-
   /** What rolling a draft out comes to, and what stands against it. */
   async check(draftId: string, address: string): Promise<RolloutCheck> {
     const opened = await this.drafts.recent(draftId);
-    const { intent } = opened;
-    const { sites } = await this.reviews.touched(draftId);
     const check = nothingYet(opened);
-    for (const { id, name: siteName } of sites) {
-      const [review] = await this.reviews.at(draftId, [id]);
-      const site = intent.sites.get(id);
-      if (!review || !site) continue;
-      const silent = new Set(review.silent);
-      check.devices += review.changes.length;
-      check.silent += review.changes.filter(({ deviceId }) => silent.has(deviceId)).length;
-      check.errors += review.counts.error;
-      for (const { words, packet = '' } of review.broken) check.broken.push({ siteName, words, packet });
-      const devices = await this.rosters.devices(id);
-      for (const name of await this.drifted(devices, review.changes)) check.drifted.push({ siteName, name });
-      const self = lockOutOf(intent.estate, site, devices.map(rosterOf), address);
-      for (const { name, packet, why } of [...review.lockOuts, ...(self ? [self] : [])])
-        check.lockOuts.push({ siteName, name, packet, why });
-    }
+    const look = async (seen: SeenSite) => ({ seen, against: await this.against(seen, address) });
+    for await (const { seen, against } of this.all(opened, look)) add(check, seen, against);
     return check;
   }
 
   /** The waves in which a draft would be rolled out. @throws AppError `rollout.waves`. */
   async foreseen(draftId: string, how: WavePlan): Promise<WaveForeseen[]> {
-    const { devices, intent } = await this.drafts.recent(draftId);
-    const { sites } = await this.reviews.touched(draftId);
-    const byId = new Map(devices.map((device) => [device.id, device]));
-    const toTell: Omit<SiteToTell, 'clients' | 'tags'>[] = [];
-    for (const review of await this.reviews.at(
-      draftId,
-      sites.map(({ id }) => id),
-    )) {
-      const silent = new Set(review.silent);
-      const mine = review.changes.flatMap(({ deviceId }) => {
-        const device = byId.get(deviceId);
-        return device ? [{ ...rosterOf(device), silent: silent.has(deviceId) }] : [];
-      });
-      toTell.push({ id: review.siteId, name: review.name, devices: rolloutOrder(mine) });
-    }
+    const opened = await this.drafts.recent(draftId);
+    const toTell: Untagged[] = [];
+    for await (const site of this.all(opened, async (seen) => toTellAt(seen)))
+      if (site.devices.length > 0) toTell.push(site);
     const silent = new Set(toTell.flatMap((site) => site.devices.filter((each) => each.silent).map(({ id }) => id)));
     return parted(await this.surrounded(toTell), how).map(({ name, devices: told }) => {
       const ids = [...new Set(told.map(({ siteId }) => siteId))];
@@ -170,13 +130,38 @@ export class WavePlanner {
         devices: told.length,
         silent: told.filter(({ deviceId }) => silent.has(deviceId)).length,
         sites: ids.length,
-        siteNames: ids.slice(0, NAMED).map((id) => intent.sites.get(id)?.name ?? ''),
+        siteNames: ids.slice(0, NAMED).map((id) => opened.intent.sites.get(id)?.name ?? ''),
       };
     });
   }
 
+  /** Looks at every site that a draft would tell something, some at a time. @throws AppError `rollout.left`. */
+  private async *all<T>(
+    opened: OpenedDraft,
+    look: (seen: SeenSite) => Promise<T>,
+    waiting?: Waiting,
+  ): AsyncGenerator<T> {
+    const siteIds = sitesToTell(opened);
+    for (let at = 0; at < siteIds.length; at += SEEN_AT_ONCE) {
+      if (at > 0) await waiting?.seen(at, siteIds.length);
+      if (waiting) refuseLeft(waiting.left);
+      yield* await this.reviews.seen(opened.intent, siteIds.slice(at, at + SEEN_AT_ONCE), look);
+    }
+    if (siteIds.length > SEEN_AT_ONCE) await waiting?.seen(siteIds.length, siteIds.length);
+  }
+
+  /** What the review of a site does not know: who asks, and what somebody changed by hand. */
+  private async against({ input, review, devices }: SeenSite, address: string): Promise<Against> {
+    const told = new Map(review.changes.map(({ deviceId, hash }) => [deviceId, hash]));
+    const lost = devices.filter(({ id, runs }) => told.has(id) && told.get(id) !== runs);
+    return {
+      drifted: (await this.rosters.changedByHand(lost)).map(({ name }) => name!),
+      self: lockOutOf(input.estate, input.site, input.roster, address),
+    };
+  }
+
   /** The same sites with what waves are made by. */
-  private async surrounded(sites: readonly Omit<SiteToTell, 'clients' | 'tags'>[]): Promise<SiteToTell[]> {
+  private async surrounded(sites: readonly Untagged[]): Promise<SiteToTell[]> {
     const ids = sites.map(({ id }) => id);
     const [clients, rows] = [await this.checks.clients(ids), await Site.findAll({ where: { id: ids } })];
     const tags = new Map(rows.map((row) => [row.id, row.tags]));
@@ -184,6 +169,12 @@ export class WavePlanner {
   }
 }
 
+type Untagged = Omit<SiteToTell, 'clients' | 'tags'>;
+interface Against {
+  readonly drifted: readonly string[];
+  /** Whoever asks would be cut off. */
+  readonly self: LockOut | null;
+}
 type Mutable<T> = { -readonly [K in keyof T]: T[K] extends readonly (infer E)[] ? E[] : T[K] };
 
 const nothingYet = (opened: OpenedDraft): Mutable<RolloutCheck> => ({
@@ -193,6 +184,32 @@ const nothingYet = (opened: OpenedDraft): Mutable<RolloutCheck> => ({
     draftName: opened.held.get(id)!,
   })),
 });
+
+/** Adds what a site comes to. */
+function add(check: Mutable<RolloutCheck>, { input, review, devices }: SeenSite, { drifted, self }: Against): void {
+  const siteName = input.site.name;
+  const silent = new Set(devices.filter(({ online }) => !online).map(({ id }) => id));
+  check.devices += review.changes.length;
+  check.silent += review.changes.filter(({ deviceId }) => silent.has(deviceId)).length;
+  check.errors += review.counts.error;
+  for (const { words, packet = '' } of review.broken) check.broken.push({ siteName, words, packet });
+  for (const name of drifted) check.drifted.push({ siteName, name });
+  for (const { name, packet, why } of [...review.lockOuts, ...(self ? [self] : [])])
+    check.lockOuts.push({ siteName, name, packet, why });
+}
+
+/** The devices of a site that are told something, in the order in which they are. */
+function toTellAt({ siteId, input, review, devices }: SeenSite): Untagged {
+  const told = new Set(review.changes.map(({ deviceId }) => deviceId));
+  const mine = devices.filter(({ id }) => told.has(id));
+  const order = rolloutOrder(mine.map((device) => ({ ...rosterOf(device), silent: !device.online })));
+  return { id: siteId, name: input.site.name, devices: order };
+}
+
+/** @throws AppError `rollout.left` when whoever asked does not wait any more. */
+export function refuseLeft(left: AbortSignal): void {
+  if (left.aborted) throw new AppError('rollout.left', 'Nobody waits for this rollout any more: it was not begun.');
+}
 
 function parted(sites: readonly SiteToTell[], how: WavePlan): Wave[] {
   if (how.within !== undefined && (readTimes(how.within) ?? []).length === 0)

@@ -108,9 +108,16 @@ export class TestCaller {
     readonly cookie: string,
   ) {}
 
-  fetch(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Response> {
+  fetch(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+    signal: AbortSignal | null = null,
+  ): Promise<Response> {
     return fetch(`${this.url}${path}`, {
       method,
+      signal,
       headers: {
         cookie: this.cookie,
         ...(body === undefined ? {} : { 'content-type': 'application/json' }),

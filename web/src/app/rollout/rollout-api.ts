@@ -17,7 +17,7 @@ import type {
   WaveForeseen,
   WavePlan,
 } from '@iron-lattice/core/rollout';
-import { firstValueFrom } from 'rxjs';
+import { firstValueFrom, takeUntil, type Observable } from 'rxjs';
 
 /** Requests of the Rollout stage. */
 @Injectable({ providedIn: 'root' })
@@ -72,8 +72,10 @@ export class RolloutApi {
     return firstValueFrom(this.http.post<DraftView>(`/api/drafts/${draftId}/back`, { revision, siteId }));
   }
 
-  start(request: RolloutRequest): Promise<RolloutView> {
-    return firstValueFrom(this.http.post<RolloutView>('/api/rollouts', request));
+  /** @param left tells that nobody waits for it any more: unless it has begun by then, nothing does. */
+  start(request: RolloutRequest, left: Observable<unknown>): Promise<RolloutView | null> {
+    const asked = this.http.post<RolloutView>('/api/rollouts', request).pipe(takeUntil(left));
+    return firstValueFrom(asked, { defaultValue: null });
   }
 
   /** What stands against rolling a draft out. */

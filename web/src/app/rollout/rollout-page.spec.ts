@@ -100,6 +100,24 @@ describe('RolloutPage', () => {
     expect(posted).toEqual([['/api/rollouts', { draftId: 'draft', despiteErrors: false, devices: 4 }]]);
   });
 
+  it('of many sites says how far it is with looking at them once more, and can be left', async () => {
+    const { site, page } = await setUp();
+    byText(page, 'button', 'Roll out to 4 devices').click();
+    await Promise.resolve();
+    const asked = site.waiting('/api/rollouts');
+    site.happen({ type: 'planning', draftId: 'another', done: 1, of: 2 });
+    TestBed.tick();
+    expect(page.textContent).not.toContain('once more');
+    site.happen({ type: 'planning', draftId: 'draft', done: 350, of: 1000 });
+    TestBed.tick();
+    expect(page.textContent).toMatch(/Looking at every site once more\s+350\/1,000/);
+    byText(page, 'button', 'Leave it').click();
+    expect(asked.cancelled).toBe(true);
+    await site.answer();
+    expect(page.textContent).not.toContain('once more');
+    expect(byText<HTMLButtonElement>(page, 'button', 'Roll out to 4 devices').disabled).toBe(false);
+  });
+
   it('wants errors to be accepted first, and again after every edit', async () => {
     const { site, page } = await setUp({ holes: 1 });
     const button = () => byText<HTMLButtonElement>(page, 'button', /^Roll out to/);

@@ -1,7 +1,7 @@
 import { DatePipe } from '@angular/common';
 import { Component, computed, inject, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import type { WavePlan } from '@iron-lattice/core/rollout';
+import type { RolloutRequest, WavePlan } from '@iron-lattice/core/rollout';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatMenuModule } from '@angular/material/menu';
@@ -20,6 +20,7 @@ import { DraftForm } from './draft-form';
 import { RevisionSheet } from './revision-sheet';
 import { RolloutApi } from './rollout-api';
 import { RolloutProgress, type Asked } from './rollout-progress';
+import { RolloutStart } from './rollout-start';
 import { PROPOSED_PLAN, WaveForm } from './wave-form';
 import { WaveList } from './wave-list';
 import { anewFor } from '../ui/anew-for';
@@ -43,6 +44,7 @@ const FOLLOW_MS = 60;
     MatMenuModule,
     RevisionSheet,
     RolloutProgress,
+    RolloutStart,
     WaveForm,
     WaveList,
   ],
@@ -90,9 +92,7 @@ const FOLLOW_MS = 60;
               @if (reviews.whole() && reviews.silent() > 0) {
                 <span class="soft">{{ counted(reviews.silent(), 'device') }} of them silent, told when heard</span>
               }
-              <button mat-flat-button [disabled]="busy() || !ready()" (click)="start()">
-                {{ label() }}
-              </button>
+              <il-rollout-start [label]="label()" [ready]="ready()" [request]="request()" (refused)="reviews.ask()" />
             }
           </header>
           <il-draft-form />
@@ -231,7 +231,6 @@ export class RolloutPage {
   private readonly rollouts = computed(() => this.rolled.value() ?? []);
   private readonly made = liveFetch({ ...this.followed, fetch: () => this.api.revisions() });
   protected readonly revisions = computed(() => this.made.value() ?? []);
-  protected readonly busy = signal(false);
   protected readonly otherDrafts = computed(() =>
     this.store.drafts().filter(({ id, state }) => id !== this.store.draft()?.id && state === 'open'),
   );
@@ -330,27 +329,19 @@ export class RolloutPage {
       ? 'Roll out'
       : `Roll out to ${counted(count, 'device')}${waves > 0 ? ` in ${counted(waves, 'wave')}` : ''}`;
   });
+  protected readonly request = computed((): RolloutRequest => ({
+    draftId: this.store.draft()!.id,
+    despiteErrors: this.despite(),
+    ...(this.putRight() ? { putRight: true } : {}),
+    devices: this.reviews.devices(),
+    ...(this.plan() ? { waves: this.plan()! } : {}),
+    ...(this.reason().trim() ? { reason: this.reason().trim() } : {}),
+    ...(this.cutSites().length > 0 ? { sites: this.cutSites() } : {}),
+  }));
   protected readonly note = computed(() => {
     const revision = this.estate.estate()?.revision ?? 0;
     return revision === 0 ? 'Nothing has been rolled out yet' : `Revision ${revision} is live`;
   });
-
-  protected async start(): Promise<void> {
-    this.busy.set(true);
-    const done = await this.store.attempt(async () => {
-      await this.api.start({
-        draftId: this.store.draft()!.id,
-        despiteErrors: this.despite(),
-        ...(this.putRight() ? { putRight: true } : {}),
-        devices: this.reviews.devices(),
-        ...(this.plan() ? { waves: this.plan()! } : {}),
-        ...(this.reason().trim() ? { reason: this.reason().trim() } : {}),
-        ...(this.cutSites().length > 0 ? { sites: this.cutSites() } : {}),
-      });
-    });
-    if (!done) void this.reviews.ask(); // what was seen may no longer be so
-    this.busy.set(false);
-  }
 
   protected async ask(id: string, what: Asked): Promise<void> {
     await this.store.attempt(async () => {

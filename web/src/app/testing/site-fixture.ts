@@ -104,6 +104,11 @@ export class SiteFixture {
     return store;
   }
 
+  /** A question that has not been answered yet. */
+  waiting(url: string): TestRequest {
+    return TestBed.inject(HttpTestingController).expectOne(url);
+  }
+
   /** Answers whatever was asked meanwhile, until nothing is left to answer. */
   async answer(): Promise<void> {
     const http = TestBed.inject(HttpTestingController);
