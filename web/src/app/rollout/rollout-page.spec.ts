@@ -110,7 +110,7 @@ describe('RolloutPage', () => {
     expect(page.textContent).not.toContain('once more');
     site.happen({ type: 'planning', draftId: 'draft', done: 350, of: 1000 });
     TestBed.tick();
-    expect(page.textContent).toMatch(/Looking at every site once more\s+350\/1,000/);
+    expect(page.textContent).toMatch(/Looking at every site once more\s*350\/1,000/);
     byText(page, 'button', 'Leave it').click();
     expect(asked.cancelled).toBe(true);
     await site.answer();
