@@ -117,12 +117,7 @@ try {
       env: { ...env, LATTICE_SUMMARY: browser },
     });
   };
-  const processes = async () => {
-    const [count, command, args] = vitest('unit', 'core', 'fleet', 'server');
-    await suite('unit and API tests', count, command, args, { env });
-    await web;
-    const system = vitest('system', 'system');
-    await suite('tests of the processes together', system[0], system[1], system[2], { env });
+  const interfaceTests = async () => {
     const tested = join(out, 'web.json');
     const args = [
       join(root, 'node_modules/@angular/cli/bin/ng.js'),
@@ -132,6 +127,14 @@ try {
       `--output-file=${tested}`,
     ];
     await suite('interface tests', vitestCount(tested), process.execPath, args, { cwd: join(root, 'web') });
+  };
+  const processes = async () => {
+    const [count, command, args] = vitest('unit', 'core', 'fleet', 'server');
+    await suite('unit and API tests', count, command, args, { env });
+    await web;
+    const system = vitest('system', 'system');
+    await suite('tests of the processes together', system[0], system[1], system[2], { env });
+    await interfaceTests();
   };
   await Promise.all([texts(), processes()]);
 } finally {
