@@ -43,6 +43,7 @@ import {
   type Service,
   type Verdict,
 } from '../src/rules';
+import { RADIO_ADAPTER } from './radio-adapter';
 
 const prefix = (text: string): Prefix => must(parsePrefix(text), text);
 const ip = (text: string): IpAddress => must(parseIp(text), text);
@@ -244,6 +245,7 @@ export const ADAPTER: Readonly<Record<string, (input: never) => unknown>> = {
   'acl.flow_works': on(aclFlow),
   'route.lookup': on(routeLookUp),
   'route.walk': on(routeWalk),
+  ...RADIO_ADAPTER,
   'hash.fnv1a32': on((i: { hex: string }) => ({ hash: hex8(fnv1a32(bytes(i.hex))) })),
   'hash.fnv1a32_fmix': on((i: { hex: string }) => ({ hash: hex8(mix32(fnv1a32(bytes(i.hex)))) })),
   'hash.murmur3_32': on((i: { hex: string; seed: number }) => ({ hash: hex8(murmur3(bytes(i.hex), i.seed)) })),

@@ -53,7 +53,7 @@ function judge(vector: Vector, call: (input: never) => unknown): string | null {
   }
 }
 
-/** Where two values differ beyond a tolerance, or null. Only numbers are let off; keys have to be the same. */
+/** Where two values differ beyond a tolerance, or null. Only numbers are let off. */
 export function differ(got: unknown, wanted: unknown, tolerance: Vector['tol'], path = ''): string | null {
   if (typeof wanted === 'number' && typeof got === 'number') {
     return near(got, wanted, tolerance, path) ? null : `${path || 'value'} is ${got}, not ${wanted}`;
@@ -62,7 +62,8 @@ export function differ(got: unknown, wanted: unknown, tolerance: Vector['tol'], 
     return Object.is(got, wanted)
       ? null
       : `${path || 'value'} is ${JSON.stringify(got)}, not ${JSON.stringify(wanted)}`;
-  const keys = [...new Set([...Object.keys(wanted), ...Object.keys(got)])];
+  // What a vector does not name is not judged; a list is judged to its end.
+  const keys = new Set([...Object.keys(wanted), ...(Array.isArray(wanted) ? Object.keys(got) : [])]);
   for (const key of keys) {
     const [a, b] = [(got as Record<string, unknown>)[key], (wanted as Record<string, unknown>)[key]];
     const difference = differ(a, b, tolerance, path === '' ? key : `${path}.${key}`);

@@ -1,2 +1,4 @@
 export * from './radio-rules';
 export * from './countries';
+export * from './legal-blocks';
+export * from './radar';

@@ -7,6 +7,10 @@ export interface RadioRule {
   readonly channels: readonly [number, number];
   /** Most EIRP in dBm. */
   readonly eirp: number;
+  /** Most EIRP of each MHz in dBm, where that is limited too: then a wider channel may send with more. */
+  readonly density?: number;
+  /** Open to any short range device, with little power. */
+  readonly shortRange?: boolean;
   /** Whether radar has to be listened for first (DFS). */
   readonly radar: boolean;
   readonly indoorOnly: boolean;
@@ -28,13 +32,15 @@ const rule = (
   first: number,
   last: number,
   eirp: number,
-  more: { radar?: boolean; indoorOnly?: boolean } = {},
+  more: { radar?: boolean; indoorOnly?: boolean; density?: number; shortRange?: boolean } = {},
 ): RadioRule => ({
   band,
   channels: [first, last],
   eirp,
   radar: more.radar ?? false,
   indoorOnly: more.indoorOnly ?? false,
+  ...(more.density === undefined ? {} : { density: more.density }),
+  ...(more.shortRange ? { shortRange: true } : {}),
 });
 const [radar, indoorOnly] = [true, true];
 const asOf = '2026-11-01';
@@ -51,8 +57,8 @@ export const RADIO_DOMAINS: readonly RadioDomain[] = [
       rule('5', 36, 48, 23, { indoorOnly }),
       rule('5', 52, 64, 20, { radar, indoorOnly }),
       rule('5', 100, 140, 27, { radar }),
-      rule('5', 149, 165, 14),
-      rule('6', 1, 93, 23, { indoorOnly }),
+      rule('5', 149, 165, 14, { shortRange: true }),
+      rule('6', 1, 93, 23, { indoorOnly, density: 10 }),
     ],
   },
   {
@@ -79,7 +85,7 @@ export const RADIO_DOMAINS: readonly RadioDomain[] = [
       rule('5', 52, 64, 30, { radar }),
       rule('5', 100, 144, 30, { radar }),
       rule('5', 149, 165, 36),
-      rule('6', 1, 233, 30, { indoorOnly }),
+      rule('6', 1, 233, 30, { indoorOnly, density: 5 }),
     ],
   },
   {
@@ -94,7 +100,7 @@ export const RADIO_DOMAINS: readonly RadioDomain[] = [
       rule('5', 100, 116, 30, { radar }), // 5600 to 5650 MHz is forbidden
       rule('5', 132, 144, 30, { radar }),
       rule('5', 149, 165, 36),
-      rule('6', 1, 233, 30, { indoorOnly }),
+      rule('6', 1, 233, 30, { indoorOnly, density: 5 }),
     ],
   },
   {

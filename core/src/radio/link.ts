@@ -1,0 +1,80 @@
+import { GENERATIONS, phyRate, type Phy, type Sending, type Width } from './phy';
+
+const BOLTZMANN = 1.380649e-23;
+const ROOM_KELVIN = 290;
+/** What a usual receiver adds to the noise, in dB. */
+export const NOISE_FIGURE_DB = 7;
+/** How much better than an ideal one a real receiver has to hear, in dB. */
+export const MARGIN_DB = 5;
+/** Noise figure and margin that the standards' sensitivities reckon with, and what is left of them: kTB of 20 MHz and 10 + 5 dB. */
+const SENSITIVITY_TO_SNR_DB = 86;
+
+/** Least signal in 20 MHz in dBm by MCS (802.11-2020 §19.3.19 and §21.3.18.1; 802.11ax §27.3.20); of EHT 12 and 13 not certain. */
+const SENSITIVITY = [-82, -79, -77, -74, -70, -66, -65, -64, -59, -57, -54, -52, -49, -46];
+/** Above it no MCS is chosen by signal alone. */
+const MOST_MCS = 11;
+
+/** Ten times the common logarithm: a ratio of powers in dB. @throws RangeError unless it is positive. */
+export function decibels(ratio: number): number {
+  if (!(ratio > 0)) throw new RangeError(`no decibels of ${ratio}`);
+  return 10 * Math.log10(ratio);
+}
+/** A power in mW of one in dBm, or a ratio of one in dB. */
+export const linear = (db: number): number => 10 ** (db / 10);
+/** Powers in dBm together: they are added as powers, never as decibels. */
+export const powerSum = (dbm: readonly number[]): number => decibels(dbm.reduce((sum, each) => sum + linear(each), 0));
+
+/**
+ * Noise that a receiver hears, in dBm: kTB and what it adds itself.
+ * @param width of the channel in MHz. @param figure in dB.
+ */
+export const noiseFloor = (width: number, figure = NOISE_FIGURE_DB): number =>
+  decibels(BOLTZMANN * ROOM_KELVIN * 1000 * width * 1e6) + figure;
+
+/** Least signal that a receiver must make out, in dBm by width. @throws RangeError for an MCS that is not there. */
+export function leastSignal(mcs: number): Readonly<Record<20 | 40 | 80 | 160, number>> {
+  const least = SENSITIVITY[mcs];
+  if (least === undefined) throw new RangeError(`no sensitivity of MCS ${mcs}`);
+  return { 20: least, 40: least + 3, 80: least + 6, 160: least + 9 };
+}
+
+/** Signal over noise that an MCS asks for, in dB, the same for every width; streams share the power. */
+export const requiredSnr = (mcs: number, nss: number, margin = MARGIN_DB): number =>
+  leastSignal(mcs)[20] + SENSITIVITY_TO_SNR_DB + margin + decibels(nss);
+
+/** What both ends can do. */
+export interface LinkAbility {
+  readonly phy: Phy;
+  readonly width: Width;
+  /** The fewer of the streams of both. */
+  readonly maxNss: number;
+  readonly gi: number;
+  readonly margin?: number;
+}
+
+export interface BestRate {
+  readonly nss: number;
+  readonly mcs: number;
+  /** In Mb/s. */
+  readonly rate: number;
+  /** In dB. */
+  readonly requiredSnr: number;
+}
+
+/** The fastest way to send that a signal over noise allows, the more modest of two equal ones; null when there is none. */
+export function bestRate(snr: number, { phy, width, maxNss, gi, margin = MARGIN_DB }: LinkAbility): BestRate | null {
+  if (!Number.isFinite(snr)) throw new RangeError(`no rate at ${snr} dB`);
+  let best: BestRate | null = null;
+  for (let nss = 1; nss <= Math.min(maxNss, GENERATIONS[phy].nss); nss++)
+    for (const mcs of GENERATIONS[phy].mcs) {
+      if (mcs > MOST_MCS) break;
+      const needs = requiredSnr(mcs, nss, margin);
+      if (needs > snr + 1e-9) break;
+      const sending: Sending = { phy, width, nss, mcs, gi };
+      const rate = phyRate(sending);
+      if (rate === null) continue;
+      if (!best || rate > best.rate + 1e-9 || (rate > best.rate - 1e-9 && needs < best.requiredSnr))
+        best = { nss, mcs, rate, requiredSnr: needs };
+    }
+  return best;
+}
