@@ -107,16 +107,6 @@ const postgres = await startPostgres(join(root, '.data', 'test'), { fast: true }
 const env = { TEST_DATABASE: postgres.urlOf('NAME') };
 try {
   const web = ensureWeb(); // once, for all suites
-  // Two lanes for two cores. What is checked in the text comes before the browsers, what is computed before what mostly waits.
-  const texts = async () => {
-    await web;
-    await check('rules and types', ...npm('lint'));
-    await check('layers', ...npm('layers'));
-    const browser = join(out, 'browser.json');
-    await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
-      env: { ...env, LATTICE_SUMMARY: browser },
-    });
-  };
   const interfaceTests = async () => {
     const tested = join(out, 'web.json');
     const args = [
@@ -128,13 +118,23 @@ try {
     ];
     await suite('interface tests', vitestCount(tested), process.execPath, args, { cwd: join(root, 'web') });
   };
+  // Two lanes for two cores. What is checked in the text comes before the browsers, what is computed before what mostly waits.
+  const texts = async () => {
+    await web;
+    await check('rules and types', ...npm('lint'));
+    await check('layers', ...npm('layers'));
+    await interfaceTests();
+    const browser = join(out, 'browser.json');
+    await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
+      env: { ...env, LATTICE_SUMMARY: browser },
+    });
+  };
   const processes = async () => {
     const [count, command, args] = vitest('unit', 'core', 'fleet', 'server');
     await suite('unit and API tests', count, command, args, { env });
     await web;
     const system = vitest('system', 'system');
     await suite('tests of the processes together', system[0], system[1], system[2], { env });
-    await interfaceTests();
   };
   await Promise.all([texts(), processes()]);
 } finally {
