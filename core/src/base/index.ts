@@ -7,3 +7,4 @@ export * from './spreadsheet-damage';
 export * from './plain-text';
 export * from './list-cell';
 export * from './same-fields';
+export * from './same-value';

@@ -1,4 +1,4 @@
-import { canonicalJson } from '../document';
+import { sameValue } from '../base';
 
 /** Fields of a noun as somebody saw them, and as they are to be. */
 export interface Change<Fields> {
@@ -12,7 +12,7 @@ export interface Change<Fields> {
  */
 export function changed<T extends object>(now: T, { from, to }: Change<T>): string | null {
   for (const field of new Set([...Object.keys(from), ...Object.keys(to)]) as Set<keyof T & string>) {
-    if (canonicalJson(now[field] ?? null) !== canonicalJson(from[field] ?? null)) return field;
+    if (!sameValue(now[field] ?? null, from[field] ?? null)) return field;
   }
   return null;
 }

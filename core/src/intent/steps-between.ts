@@ -1,5 +1,4 @@
-import type { Flaw } from '../base';
-import { canonicalJson } from '../document';
+import { sameValue, type Flaw } from '../base';
 import type { Rule } from '../rules';
 import { apply } from './apply';
 import type { RosterLookup } from './edit';
@@ -106,7 +105,7 @@ const partOf = ({ estate, sites }: Intent, key: string): Part | undefined =>
   key === 'estate' ? estate : sites.get(key);
 const listIn = (part: Part, list: string): readonly Kept[] =>
   ((part as unknown as Fields)[list] ?? []) as readonly Kept[];
-const same = (a: unknown, b: unknown): boolean => a === b || canonicalJson(a ?? null) === canonicalJson(b ?? null);
+const same = (a: unknown, b: unknown): boolean => sameValue(a ?? null, b ?? null);
 
 function listSteps(
   was: readonly Kept[],

@@ -1,4 +1,4 @@
-import { canonicalJson } from '../document';
+import { sameValue } from '../base';
 import type { EstatePart, Intent, SitePart } from './part';
 import type { SharedReach } from './reach';
 
@@ -77,4 +77,4 @@ function changedReaches(before: readonly Shared[], after: readonly Shared[]): re
 }
 
 const listOf = (value: unknown): readonly Shared[] => (value ?? []) as readonly Shared[];
-const same = (a: unknown, b: unknown): boolean => a === b || canonicalJson(a ?? null) === canonicalJson(b ?? null);
+const same = (a: unknown, b: unknown): boolean => sameValue(a ?? null, b ?? null);

@@ -1,5 +1,4 @@
-import { flaw, readColumns, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../base';
-import { canonicalJson } from '../document';
+import { flaw, readColumns, sameValue, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../base';
 import {
   apply,
   normaliseSegment,
@@ -212,7 +211,7 @@ export function changeOf(siteId: string, old: Segment, next: Segment): Operation
   const from: Partial<SegmentFields> = {};
   const to: Partial<SegmentFields> = {};
   for (const key of FIELDS) {
-    if (canonicalJson(old[key] ?? null) === canonicalJson(wanted[key] ?? null)) continue;
+    if (sameValue(old[key] ?? null, wanted[key] ?? null)) continue;
     Object.assign(from, { [key]: old[key] ?? null });
     Object.assign(to, { [key]: wanted[key] ?? null });
   }

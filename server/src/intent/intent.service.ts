@@ -135,7 +135,11 @@ export class IntentService {
   private async load(hashes: readonly string[], transaction?: Transaction): Promise<ReadonlyMap<string, Part>> {
     const missing = hashes.filter((hash) => !this.parts.has(hash));
     if (missing.length > 0) {
-      for (const row of await PartRow.findAll({ where: { hash: { [Op.in]: missing } }, ...within(transaction) })) {
+      for (const row of await PartRow.findAll({
+        where: { hash: { [Op.in]: missing } },
+        raw: true,
+        ...within(transaction),
+      })) {
         this.parts.set(row.hash, row.body);
         this.hashes.set(row.body, row.hash);
         if (!transaction) this.kept.add(row.hash);

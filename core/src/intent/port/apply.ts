@@ -1,5 +1,4 @@
-import { flaw, type Flaw } from '../../base';
-import { canonicalJson } from '../../document';
+import { flaw, sameValue, type Flaw } from '../../base';
 import { sheetFor } from '../../hardware';
 import { refuse, withSite, type Applied, type EditContext, type Outcome } from '../edit';
 import { siteGone } from '../kept-list';
@@ -37,7 +36,7 @@ export function applyPort(intent: Intent, operation: PortOperation, { roster }: 
     inverse,
   });
   if (operation.type === 'port.set') {
-    if (canonicalJson(entry) !== canonicalJson(operation.from ?? {}))
+    if (!sameValue(entry, operation.from ?? {}))
       return refuse(flaw('port.changed', `Somebody changed ${place} meanwhile.`));
     const flaws = checkEntry(site, device, operation.port, operation.to ?? {});
     if (flaws.length > 0) return refuse(...flaws);
