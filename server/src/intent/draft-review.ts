@@ -1,6 +1,5 @@
 import {
   reviewOf,
-  type ConsequencesInput,
   type MendsAsked,
   type SiteFindings,
   type SiteMends,
@@ -14,6 +13,7 @@ import type { CabledRow } from '../roster/device.model';
 import { sitesToTell } from './draft-sites';
 import type { DraftService } from './draft.service';
 import type { Following } from './following';
+import type { SentInput } from './sent-input';
 
 /** Of how many sites it is remembered what a draft means there. */
 const REMEMBERED = 2000;
@@ -24,7 +24,7 @@ const SIDE_BY_SIDE = 2;
 export interface SeenSite {
   readonly siteId: string;
   readonly review: SiteReview;
-  readonly input: ConsequencesInput;
+  readonly input: SentInput;
   readonly devices: readonly CabledRow[];
 }
 
@@ -124,7 +124,7 @@ export class DraftReview {
     return found;
   }
 
-  private async review(key: string, input: ConsequencesInput): Promise<SiteReview> {
+  private async review(key: string, input: SentInput): Promise<SiteReview> {
     const consequences = this.following.known(key);
     const review =
       this.remembered.get(key) ?? (consequences ? reviewOf(consequences) : await this.heavy.run('review', input));

@@ -1,11 +1,12 @@
-import type { Consequences, ConsequencesInput } from '@iron-lattice/core/assess';
-import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
+import type { Consequences } from '@iron-lattice/core/assess';
+import { hashOf } from '@iron-lattice/core/document';
 import type { Intent } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { Site } from './intent.model';
 import type { IntentService } from './intent.service';
+import type { SentInput } from './sent-input';
 
 /** How many sites' consequences are remembered. */
 const REMEMBERED = 200;
@@ -41,8 +42,8 @@ export class Following {
     intent: Intent,
     siteId: string,
     devices: readonly CabledRow[],
-  ): Promise<[key: string, input: ConsequencesInput]> {
-    const documents = await this.rosters.documents(devices.map((device) => device.wants));
+  ): Promise<[key: string, input: SentInput]> {
+    const documents = await this.rosters.documentTexts(devices.map((device) => device.wants));
     return this.basisOf(intent, siteId, devices, documents, (await Site.findByPk(siteId))?.tags ?? []);
   }
 
@@ -50,12 +51,12 @@ export class Following {
   async basesAt(
     intent: Intent,
     siteIds: readonly string[],
-  ): Promise<{ siteId: string; key: string; input: ConsequencesInput; devices: readonly CabledRow[] }[]> {
+  ): Promise<{ siteId: string; key: string; input: SentInput; devices: readonly CabledRow[] }[]> {
     const [all, sites] = [
       await this.rosters.cabled(siteIds),
       await Site.findAll({ attributes: ['id', 'tags'], where: { id: [...siteIds] }, raw: true }),
     ];
-    const documents = await this.rosters.documents(all.map(({ wants }) => wants));
+    const documents = await this.rosters.documentTexts(all.map(({ wants }) => wants));
     const tags = new Map(sites.map((site) => [site.id, site.tags]));
     return siteIds.flatMap((siteId) => {
       if (!intent.sites.has(siteId)) return [];
@@ -69,11 +70,11 @@ export class Following {
     intent: Intent,
     siteId: string,
     devices: readonly CabledRow[],
-    documents: ReadonlyMap<string, DeviceDocument>,
+    documents: ReadonlyMap<string, string>,
     tags: readonly string[],
-  ): [key: string, input: ConsequencesInput] {
+  ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
-    const told: Record<string, DeviceDocument> = {};
+    const told: Record<string, string> = {};
     const toldHashes: Record<string, string> = {};
     for (const { id, wants } of devices) {
       if (!wants || !documents.has(wants)) continue;
@@ -82,7 +83,7 @@ export class Following {
     }
     const links = this.rosters.linksAmong(devices);
     const uplinks = this.rosters.uplinksAmong(devices);
-    const input: ConsequencesInput = {
+    const input: SentInput = {
       estate: intent.estate,
       site,
       roster: devices.map(rosterOf),

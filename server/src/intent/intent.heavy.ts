@@ -16,6 +16,7 @@ import { compileSite } from '@iron-lattice/core/rollout';
 import type { TasksOf } from '../platform/heavy';
 import '../platform/native-hash';
 import { book } from './policy-book';
+import { readInput, type SentInput } from './sent-input';
 
 /** A device that runs something else than it was told, with the site that it is at. */
 export interface TakeOverInput {
@@ -29,9 +30,9 @@ export interface TakeOverInput {
 declare module '../platform/heavy' {
   interface HeavyTasks {
     /** What a site's draft means. */
-    consequences: (input: ConsequencesInput) => Consequences;
+    consequences: (input: SentInput) => Consequences;
     /** As much of it as a look over many sites needs. */
-    review: (input: ConsequencesInput) => SiteReview;
+    review: (input: SentInput) => SiteReview;
     /** What was changed at a device by hand, as edits. */
     'take-over': (input: TakeOverInput) => TakeOver & { readonly difference: Difference };
     /** What all its mends together would do. */
@@ -45,8 +46,8 @@ declare module '../platform/heavy' {
 }
 
 export const tasks: TasksOf<'consequences' | 'review' | 'mends' | 'take-over' | 'documents'> = {
-  consequences: (input) => consequencesOf(input, book),
-  review: (input) => reviewOf(outcomeAt(input, book)),
+  consequences: (input) => consequencesOf(readInput(input), book),
+  review: (input) => reviewOf(outcomeAt(readInput(input), book)),
   'take-over': ({ intent, roster, deviceId, told, runs }) => {
     const device = roster.find(({ id }) => id === deviceId)!;
     return { ...takeOver(intent, roster, device, told, runs), difference: differenceOf(told, runs) };
