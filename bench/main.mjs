@@ -1,4 +1,4 @@
-// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -23,6 +23,7 @@ const BENCHES = {
   estate: (await import('./estate.mjs')).benchEstate,
   waves: (await import('./waves.mjs')).benchWaves,
   controllers: (await import('./controllers.mjs')).benchControllers,
+  air: (await import('./air.mjs')).benchAir,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);

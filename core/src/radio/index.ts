@@ -6,3 +6,4 @@ export * from './width';
 export * from './channel';
 export * from './overlap';
 export * from './channel-plan';
+export * from './predict';

@@ -8,6 +8,7 @@ import {
   expectedAt,
   noiseFloor,
   powerSum,
+  predictedSpeed,
   sharesOf,
   signalAt,
   signalOfIndicator,
@@ -129,5 +130,30 @@ describe('sharing the air', () => {
     expect(signalOfIndicator(100)).toBe(-60);
     expect(signalOfIndicator(255)).toBeNull();
     expect(() => busyOfLoad(256)).toThrow(RangeError);
+  });
+});
+
+describe('what is predicted for a client', () => {
+  const cell = { phy: 'HE', maxNss: 2, width: 80, signal: -55, primary: 1 } as const;
+  test('is what the whole width carries alone where nobody else is heard', () => {
+    expect(predictedSpeed(cell)).toBeCloseTo(expectedAt(-55, 80, 0, cell).tcp, 9);
+    expect(predictedSpeed({ ...cell, rivals: 1 })).toBeCloseTo(predictedSpeed(cell) / 2, 9);
+    expect(() => predictedSpeed({ ...cell, primary: 4 })).toThrow(RangeError);
+  });
+
+  test('goes narrower beside somebody on another part, and waits for somebody on the primary one', () => {
+    const beside = predictedSpeed({ ...cell, others: [{ parts: [3], share: 1 }] });
+    expect(beside).toBeCloseTo(expectedAt(-55, 40, 0, cell).tcp, 9);
+    const primary = predictedSpeed({ ...cell, others: [{ parts: [1], share: 0.4 }] });
+    expect(primary).toBeCloseTo(0.6 * predictedSpeed(cell), 9);
+    expect(
+      predictedSpeed({
+        ...cell,
+        others: [
+          { parts: [1], share: 0.7 },
+          { parts: [0, 1], share: 0.5 },
+        ],
+      }),
+    ).toBe(0);
   });
 });
