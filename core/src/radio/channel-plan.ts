@@ -23,6 +23,10 @@ interface Whole {
   readonly allowed: readonly (readonly number[])[];
   /** Whether one choice is as good as any other, all being new. */
   readonly alike: boolean;
+  /** Of each radio, those that it is in the way of. */
+  readonly near: readonly (readonly number[])[];
+  /** Of each choice, those that it shares with. */
+  readonly meets: readonly (readonly number[])[];
 }
 
 /** Costs that differ by less are the same. */
@@ -42,6 +46,8 @@ function wholeOf({ weights, shares, own, allowed }: ChannelProblem): Whole {
     own: own ?? weights.map(() => all.map(() => 0)),
     allowed: allowed ?? weights.map(() => all),
     alike: plain && !own && !allowed,
+    near: weights.map((row, i) => row.flatMap((weight, j) => (weight > 0 && i !== j ? [j] : []))),
+    meets: shares.map((row) => row.flatMap((share, c) => (share > 0 ? [c] : []))),
   };
 }
 
@@ -87,12 +93,11 @@ class Growing {
   }
 
   private tell(radio: number, choice: number, sign: number): void {
-    const { weights, shares, choices, radios } = this.whole;
-    const [row, shared] = [weights[radio]!, shares[choice]!];
-    for (let j = 0; j < radios; j++) {
-      const weight = row[j]!;
-      if (weight === 0 || j === radio) continue;
-      for (let c = 0, at = j * choices; c < choices; c++) this.adds[at + c]! += sign * weight * shared[c]!;
+    const { weights, shares, choices, near, meets } = this.whole;
+    const [row, shared, met] = [weights[radio]!, shares[choice]!, meets[choice]!];
+    for (const j of near[radio]!) {
+      const weight = sign * row[j]!;
+      for (const c of met) this.adds[j * choices + c]! += weight * shared[c]!;
     }
   }
 
@@ -133,40 +138,40 @@ function mostPressed(growing: Growing, left: readonly number[]): number {
 
 /** Moves single radios, and swaps two, while that makes it cheaper. */
 function settle(growing: Growing): void {
-  const { radios, weights, choices, shares, allowed } = growing.whole;
-  const better = (radio: number): boolean => {
-    const now = growing.of[radio]!;
-    const { choice, adds } = growing.cheapest(radio);
-    if (choice === now || adds >= growing.adds[radio * choices + now]! - SAME) return false;
+  const { radios, weights, choices, shares, allowed, near } = growing.whole;
+  const { adds, of } = growing;
+  const may = allowed.map((list) => new Set(list));
+  const move = (radio: number, choice: number): void => {
     growing.take(radio);
     growing.put(radio, choice);
+  };
+  const moved = (radio: number): boolean => {
+    const best = growing.cheapest(radio);
+    if (best.choice === of[radio] || best.adds >= adds[radio * choices + of[radio]!]! - SAME) return false;
+    move(radio, best.choice);
     return true;
   };
   const swapped = (i: number, j: number): boolean => {
-    const [a, b] = [growing.of[i]!, growing.of[j]!];
-    if (a === b || !allowed[i]!.includes(b) || !allowed[j]!.includes(a)) return false;
-    const { adds } = growing;
+    const [a, b] = [of[i]!, of[j]!];
+    if (a === b || !may[i]!.has(b) || !may[j]!.has(a)) return false;
     const between = weights[i]![j]! * (shares[b]![b]! + shares[a]![a]! - 2 * shares[a]![b]!);
     const change = adds[i * choices + b]! - adds[i * choices + a]! + adds[j * choices + a]! - adds[j * choices + b]!;
     if (change - between >= -SAME) return false;
-    growing.take(i);
-    growing.take(j);
-    growing.put(i, b);
-    growing.put(j, a);
+    move(i, b);
+    move(j, a);
     return true;
   };
-  for (let moved = true; moved;) {
-    moved = false;
-    for (let i = 0; i < radios; i++) if (better(i)) moved = true;
-    if (moved) continue;
-    for (let i = 0; i < radios && !moved; i++)
-      for (let j = i + 1; j < radios && !moved; j++) if (weights[i]![j]! > 0 && swapped(i, j)) moved = true;
+  for (let going = true; going;) {
+    going = false;
+    for (let i = 0; i < radios; i++) if (moved(i)) going = true;
+    if (going) continue;
+    for (let i = 0; i < radios; i++) for (const j of near[i]!) if (j > i && swapped(i, j)) going = true;
   }
 }
 
 export interface SearchOptions {
   readonly seed?: number;
-  /** How often what was found is shaken and settled again. */
+  /** How often what was found is shaken and settled again; absent: as often as their number allows. */
   readonly rounds?: number;
   /** Begins from this one. */
   readonly from?: Assignment;
@@ -182,7 +187,7 @@ export function searchPlan(
   problem: ChannelProblem,
   options: SearchOptions = {},
 ): { assignment: number[]; cost: number } {
-  const { seed = 1, rounds = 40, from, going } = options;
+  const { seed = 1, rounds = roundsFor(problem.weights.length), from, going } = options;
   const whole = wholeOf(problem);
   const growing = new Growing(whole);
   const random = randomOf(seed);
@@ -195,10 +200,10 @@ export function searchPlan(
     }
   settle(growing);
   let best = { assignment: [...growing.of], cost: costOf(problem, [...growing.of]) };
-  const shaken = Math.max(2, Math.ceil(whole.radios / 8));
+  const most = Math.max(2, Math.min(whole.radios, MOST_SHAKEN));
   for (let round = 0; round < rounds && best.cost > SAME; round++) {
     if (going && !going(round / rounds)) break;
-    for (let i = 0; i < shaken; i++) {
+    for (let shaken = 2 + random(most - 1); shaken > 0; shaken--) {
       const radio = random(whole.radios);
       const choices = whole.allowed[radio]!;
       growing.take(radio);
@@ -216,6 +221,12 @@ export function searchPlan(
   }
   return best;
 }
+
+/** Radios that are moved at random at once. */
+const MOST_SHAKEN = 24;
+
+/** Few radios are shaken often, many seldom: each time takes as much longer. */
+const roundsFor = (radios: number): number => Math.min(300, Math.max(10, Math.ceil(3000 / radios)));
 
 /** Radios, those first that are most in the way. */
 function weightsDown({ weights, radios }: Whole): number[] {
@@ -311,6 +322,9 @@ export function leastOfClique(radios: number, channels: number, weight: number):
   return weight * (more * pairs(each + 1) + (channels - more) * pairs(each));
 }
 
+/** Pairs that are lighter than that beside the heaviest add next to nothing to a bound, and there are many. */
+const LIGHT = 0.05;
+
 /**
  * What no assignment can go below: each radio's cheapest choice by itself, and of groups that all hear each other more than there
  * are channels side by side what Turán's bound says, taken off the weights group by group.
@@ -324,12 +338,17 @@ export function lowerBound(problem: ChannelProblem): number {
   const least = Math.min(...shares.flat().filter((share) => share > SAME));
   if (!Number.isFinite(least)) return bound;
   const left = whole.weights.map((row) => [...row]);
-  for (;;) {
-    const group = heaviestGroup(left, channels);
-    if (!group) return bound;
-    bound += least * leastOfClique(group.members.length, channels, group.weight);
-    for (const i of group.members) for (const j of group.members) if (i !== j) left[i]![j]! -= group.weight;
-  }
+  const pairs = whole.near.flatMap((near, i) => near.flatMap((j) => (j > i ? [[i, j] as const] : [])));
+  pairs.sort(([a, b], [c, d]) => whole.weights[c]![d]! - whole.weights[a]![b]!);
+  const [heaviest] = pairs.map(([a, b]) => whole.weights[a]![b]!);
+  for (const [a, b] of pairs)
+    while (left[a]![b]! > LIGHT * heaviest!) {
+      const group = heaviestGroup(left, a, b, channels);
+      if (!group) break;
+      bound += least * leastOfClique(group.members.length, channels, group.weight);
+      for (const i of group.members) for (const j of group.members) if (i !== j) left[i]![j]! -= group.weight;
+    }
+  return bound;
 }
 
 /** How many choices there are that do not share at all: the lower end first, each that leaves those before alone. */
@@ -339,31 +358,30 @@ function sideBySide(shares: readonly (readonly number[])[]): number {
   return taken.length;
 }
 
-/** Radios that all hear each other, more than there are channels, as heavy as is found from the heaviest pair on. */
+/** Radios that all hear each other, two of them given, more than there are channels, with the weight that all of their pairs have. */
 function heaviestGroup(
   left: readonly (readonly number[])[],
+  a: number,
+  b: number,
   channels: number,
 ): { members: number[]; weight: number } | null {
   let best: { members: number[]; weight: number; worth: number } | null = null;
-  for (let start = 0; start < left.length; start++) {
-    const members = [start];
-    // The lightest pair that each of the others makes with those in the group.
-    const lightest = left[start]!.map((weight, i) => (i === start ? -1 : weight));
-    let weight = Infinity;
-    for (;;) {
-      let next = -1;
-      for (let i = 0; i < lightest.length; i++)
-        if (lightest[i]! > SAME && (next < 0 || lightest[i]! > lightest[next]!)) next = i;
-      if (next < 0) break;
-      members.push(next);
-      weight = Math.min(weight, lightest[next]!);
-      for (let i = 0; i < lightest.length; i++) lightest[i] = Math.min(lightest[i]!, left[next]![i]!);
-      lightest[next] = -1;
-      const worth = leastOfClique(members.length, channels, weight);
-      if (members.length > channels && worth > (best?.worth ?? 0)) best = { members: [...members], weight, worth };
-    }
+  const members = [a, b];
+  // The lightest pair that each of the others makes with those in the group.
+  const lightest = left[a]!.map((weight, i) => (i === a || i === b ? -1 : Math.min(weight, left[b]![i]!)));
+  let weight = left[a]![b]!;
+  for (;;) {
+    const worth = leastOfClique(members.length, channels, weight);
+    if (members.length > channels && worth > (best?.worth ?? 0)) best = { members: [...members], weight, worth };
+    let next = -1;
+    for (let i = 0; i < lightest.length; i++)
+      if (lightest[i]! > SAME && (next < 0 || lightest[i]! > lightest[next]!)) next = i;
+    if (next < 0) return best;
+    members.push(next);
+    weight = Math.min(weight, lightest[next]!);
+    for (let i = 0; i < lightest.length; i++) lightest[i] = Math.min(lightest[i]!, left[next]![i]!);
+    lightest[next] = -1;
   }
-  return best;
 }
 
 /** Whether a gain is worth its moves. @param each what moving one radio costs. @param least share of what is there now that has to be gained. */
