@@ -152,13 +152,12 @@ export class Medium {
   /** @param seconds of the air's own time. */
   play(seconds: number): Heard {
     const end = seconds * 1e6;
-    let now = 0;
     for (const flow of this.bulk) this.refill(flow, 0);
     for (;;) {
       const arrival = Math.min(...this.loads.map(({ at }) => at), Infinity);
       const start = Math.min(...this.senders.map(({ next }) => next), Infinity);
       const over = Math.min(...this.onAir.map((each) => each.over), Infinity);
-      now = Math.min(arrival, start, over);
+      const now = Math.min(arrival, start, over);
       if (now >= end) break;
       if (over <= now) this.finish(over);
       else if (arrival <= now) this.arrive(now);
