@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { overlaps, parsePrefix } from '../address';
 import { checkSegment, type Intent } from '../intent';
 import { foundSite, nameDevices, proposeSiteCode } from '../intake';
 import { sampleSegment, sampleSite } from '../testing';
@@ -76,6 +77,21 @@ test('a new site starts in a /16 that nobody uses', () => {
     { site: 's', management: 'm' },
   );
   expect(bad.ok ? [] : bad.flaws.map((flaw) => flaw.field)).toEqual(['name', 'code', 'country', 'timeZone']);
+});
+
+test('sites find room when no /16 is left: in the largest block between the subnets of others, never in theirs', () => {
+  let now = intent;
+  for (let n = 0; n < 330; n++) {
+    const wish = { name: `Quay ${n}`, code: `q${n}`, country: 'IE', timeZone: 'UTC', address: '', tags: [] };
+    const founded = foundSite(now, wish, { site: `s${n}`, management: `m${n}` });
+    if (!founded.ok) throw new Error(`${n}: ${founded.flaws[0]!.message}`);
+    now = { ...now, sites: new Map([...now.sites, [founded.part.id, founded.part]]) };
+  }
+  const subnets = [...now.sites.values()].flatMap(({ segments }) => segments.map(({ subnet }) => parsePrefix(subnet)!));
+  for (const [i, one] of subnets.entries())
+    for (const other of subnets.slice(i + 1)) expect(overlaps(one, other)).toBe(false);
+  const own = subnets.slice(site.segments.length); // a /20 for each new one at the least
+  expect(new Set(own.map(({ network }) => network >> 12n)).size).toBe(330);
 });
 
 test('device names take the lowest free numbers, short forms are short and free', () => {

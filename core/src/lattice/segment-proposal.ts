@@ -9,6 +9,7 @@ import {
   parseIp,
   parsePrefix,
   prefixOf,
+  subtractPrefixes,
   usableHosts,
   type IpAddress,
   type IpRange,
@@ -20,6 +21,8 @@ import { spansOf, type AddressService, type Intent, type Segment, type Segment6,
 const POOLS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => parsePrefix(text)!);
 const SEGMENT_LENGTH = 24;
 const SITE_LENGTH = 16;
+/** What a new site gets room in: a /16 of its own, and smaller blocks once those are given out. */
+const ROOM_LENGTHS = [SITE_LENGTH, 20, 22, SEGMENT_LENGTH];
 /** Addresses at the start of a subnet kept back for boxes with fixed addresses, where the subnet is large enough. */
 const KEPT_BACK = 19n;
 const LEASE_SECONDS = 8 * 3600;
@@ -92,12 +95,19 @@ export function proposeServerAddress({ subnet, gateway, addresses }: Segment): s
   return free > last ? null : formatIp({ version: prefix.version, value: free });
 }
 
-/** A free /16 for a new site and the management subnet in it, or null when private space is used up. */
+/**
+ * The management subnet of a new site: in a /16 that nobody uses, else in the largest room that is left between the subnets of
+ * others; null when private space is used up.
+ */
 export function proposeSiteSubnet(intent: Intent, vlan: number): Prefix | null {
   const used = usedSubnets(intent);
-  for (const pool of POOLS) {
-    const block = nextFreePrefix(pool, [...used, ...(pool === POOLS[0] ? [firstBlock(pool)] : [])], SITE_LENGTH);
-    if (block) return byThirdOctet(block, vlan) ?? nextFreePrefix(block, [], SEGMENT_LENGTH);
+  const free = POOLS.flatMap((pool) => subtractPrefixes(pool, pool === POOLS[0] ? [...used, firstBlock(pool)] : used));
+  for (const length of ROOM_LENGTHS) {
+    const room = free.find((each) => each.length <= length);
+    if (!room) continue;
+    const block = { ...room, length };
+    const wanted = byThirdOctet(block, vlan);
+    return wanted && contains(block, wanted) ? wanted : { ...block, length: SEGMENT_LENGTH };
   }
   return null;
 }
@@ -135,10 +145,18 @@ const firstBlock = (pool: Prefix): Prefix => ({ ...pool, length: SITE_LENGTH });
 const firstHost = (subnet: Prefix): IpAddress =>
   offsetIp({ version: subnet.version, value: usableHosts(subnet).first }, 0);
 
+/** Subnets of a site's segments, once for as long as they stay. */
+const subnetsOf = new WeakMap<SitePart['segments'], readonly Prefix[]>();
+
 function usedSubnets(intent: Intent): Prefix[] {
-  return [...intent.sites.values()]
-    .flatMap((site) => site.segments.map((segment) => parsePrefix(segment.subnet)))
-    .filter((prefix) => prefix !== null);
+  return [...intent.sites.values()].flatMap(({ segments }) => {
+    let subnets = subnetsOf.get(segments);
+    if (!subnets) {
+      subnets = segments.map(({ subnet }) => parsePrefix(subnet)).filter((prefix) => prefix !== null);
+      subnetsOf.set(segments, subnets);
+    }
+    return subnets;
+  });
 }
 
 /**

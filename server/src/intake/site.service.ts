@@ -11,7 +11,14 @@ import {
   type SiteChange,
   type SiteView,
 } from '@iron-lattice/core/intake';
-import { replay, type Intent, type Operation, type SharedReach, type SitePart } from '@iron-lattice/core/intent';
+import {
+  replay,
+  type EstatePart,
+  type Intent,
+  type Operation,
+  type SharedReach,
+  type SitePart,
+} from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import { Draft, OperationRow, PartRow, Site } from '../intent/intent.model';
@@ -124,11 +131,12 @@ export class SiteService {
   /** Adds sites, all or none. @throws AppError `site.refused` with the flaws of the first that cannot be. */
   async addAll(wishes: readonly NewSite[], personId: string): Promise<string[]> {
     const ids = await changeIntent(this.database, async (transaction) => {
-      let intent = await this.withDrafts((await this.intents.live(transaction)).intent, transaction);
+      const live = await this.intents.live(transaction);
+      let intent = await this.withDrafts(live.intent, transaction);
       const ids: string[] = [];
       for (const wish of wishes) {
         const part = founded(intent, wish);
-        await this.store(part, wish, personId, transaction);
+        await this.store(live.intent.estate, part, wish, personId, transaction);
         intent = { ...intent, sites: new Map([...intent.sites, [part.id, part]]) };
         ids.push(part.id);
       }
@@ -152,7 +160,7 @@ export class SiteService {
       const copied = copySegments(intent, founded(intent, wish), source, randomUUID);
       if (!copied) throw new AppError('site.refused', 'No private address space is left for the copied segments.');
       const row = await Site.findByPk(from, { transaction });
-      await this.store(copied, wish, personId, transaction, row?.updateWindow ?? null);
+      await this.store(live.intent.estate, copied, wish, personId, transaction, row?.updateWindow ?? null);
       return { id: copied.id, source };
     });
     await this.bus.send('live', { type: 'site', siteId: id });
@@ -185,7 +193,9 @@ export class SiteService {
     return (await this.estate()).sites.find((site) => site.id === id)!;
   }
 
+  /** @param shared what sites share, as it is live. */
   private async store(
+    shared: EstatePart,
     part: SitePart,
     { address, tags }: NewSite,
     personId: string,
@@ -195,8 +205,7 @@ export class SiteService {
     const hash = this.intents.hash(part);
     await PartRow.bulkCreate([{ hash, body: part }], { ignoreDuplicates: true, transaction });
     const { id, name, code } = part;
-    const { intent } = await this.intents.live(transaction);
-    const told = { liveEstate: this.intents.hash(intent.estate), livePart: hash };
+    const told = { liveEstate: this.intents.hash(shared), livePart: hash };
     await Site.create(
       { id, name, code, foundingHash: hash, ...told, address, tags: [...tags], updateWindow },
       { transaction },

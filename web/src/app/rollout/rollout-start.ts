@@ -25,6 +25,8 @@ import { RolloutApi } from './rollout-api';
   styles: `
     :host {
       display: inline-flex;
+      margin-left: auto;
+      justify-content: flex-end;
       align-items: center;
       flex-wrap: wrap;
       gap: 6px 12px;
