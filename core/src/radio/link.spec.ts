@@ -6,6 +6,7 @@ import {
   busyTogether,
   contention,
   expectedAt,
+  fairShare,
   noiseFloor,
   powerSum,
   predictedSpeed,
@@ -146,14 +147,12 @@ describe('what is predicted for a client', () => {
     expect(beside).toBeCloseTo(expectedAt(-55, 40, 0, cell).tcp, 9);
     const primary = predictedSpeed({ ...cell, others: [{ parts: [1], share: 0.4 }] });
     expect(primary).toBeCloseTo(0.6 * predictedSpeed(cell), 9);
-    expect(
-      predictedSpeed({
-        ...cell,
-        others: [
-          { parts: [1], share: 0.7 },
-          { parts: [0, 1], share: 0.5 },
-        ],
-      }),
-    ).toBe(0);
+    // Two that want more than their part leave a part, not nothing.
+    const crowded = [
+      { parts: [1], share: 0.7 },
+      { parts: [0, 1], share: 0.5 },
+    ];
+    expect(predictedSpeed({ ...cell, others: crowded })).toBeCloseTo(predictedSpeed(cell) / 3, 9);
+    expect(fairShare([0.1, 0.9], 1)).toBeCloseTo(0.3, 9);
   });
 });

@@ -24,8 +24,8 @@ describe('the air', () => {
     const ratio = speedAt(80, 65) / speedAt(40, 65);
     expect(ratio).toBeGreaterThan(1.5);
     expect(ratio).toBeLessThan(2.1);
-    expect(speedAt(40, 100)).toBeGreaterThan(8);
-    expect(speedAt(80, 100)).toBeLessThan(speedAt(40, 100) / 2);
+    expect(speedAt(40, 103)).toBeGreaterThan(5);
+    expect(speedAt(80, 103)).toBeLessThan(speedAt(40, 103) / 2);
     expect(speedAt(20, 130)).toBe(0);
   });
 
@@ -39,12 +39,12 @@ describe('the air', () => {
   test('is shared evenly by two who hear each other, and not shared on other channels', () => {
     const both = (second: readonly number[]) => {
       const stations = [radio('ap'), radio('c'), radio('ap2', { parts: second }), radio('c2', { parts: second })];
-      return new Medium('5', stations, losses(HIGH), [down(), down('ap2', 'c2')], 1).play(0.5).speeds;
+      return new Medium('5', stations, losses(HIGH), [down(), down('ap2', 'c2')], 1).play(2).speeds;
     };
     const alone = speedAt(80, HIGH);
     const [one, two] = both(parts(4));
-    expect(one! / two!).toBeGreaterThan(0.75);
-    expect(one! / two!).toBeLessThan(1.33);
+    expect(one! / two!).toBeGreaterThan(0.6);
+    expect(one! / two!).toBeLessThan(1.67);
     expect(one! + two!).toBeGreaterThan(alone * 0.75);
     expect(one! + two!).toBeLessThan(alone * 1.1);
     for (const speed of both(parts(4, 5500))) expect(speed).toBeGreaterThan(alone * 0.95);
@@ -56,7 +56,7 @@ describe('the air', () => {
     const loads: Traffic[] = [{ kind: 'load', from: 'far', to: 'f', share: 0.4 }];
     const play = (pairs: Readonly<Record<string, number>>) =>
       new Medium('5', stations, losses(75, pairs), [down(), ...loads], 1).play(0.5).speeds[0]!;
-    expect(play(hidden)).toBeLessThan(play({ ...hidden, 'ap far': 70, 'ap f': 70 }) * 0.8);
+    expect(play(hidden)).toBeLessThan(play({ ...hidden, 'far c': 130, 'f c': 130 }) * 0.7);
   });
 
   test('is heard to be busy for as long as others send, on the parts that they send on', () => {

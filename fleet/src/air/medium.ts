@@ -37,6 +37,8 @@ export type Traffic =
 
 /** Signals that are taken for somebody sending, in dBm: a frame’s beginning on the primary part; bare power, there and on others. */
 const [HEARD, POWER_HEARD, HEARD_BESIDE] = [-82, -62, -72];
+/** What a station makes out of frames that are sent to it, in dBm. */
+const HEARD_BY_PEER = -90;
 /** How much louder than others a frame has to be for its beginning to be made out, in dB. */
 const BEGINNING = 4;
 /** How far one aggregate is from the mean of its way, in dB. */
@@ -211,7 +213,9 @@ export class Medium {
     this.onAir.push(...sent);
     for (const sender of this.senders) {
       if (starting.includes(sender)) continue;
-      const heard = sent.filter(({ by, parts }) => this.hears(sender.station, by, parts, 'primary'));
+      const heard = sent.filter(({ by, to, parts }) =>
+        this.hears(sender.station, by, parts, to === sender.station ? HEARD_BY_PEER : HEARD),
+      );
       if (heard.length === 0) continue;
       if (Number.isFinite(sender.next)) {
         const counted = Math.floor(Math.max(0, now - sender.from) / SLOT);
@@ -317,7 +321,7 @@ export class Medium {
           each.over > now - PIFS[this.band] &&
           each.start < now &&
           next.some((part) => !wide.includes(part) && each.parts.includes(part)) &&
-          this.hears(station, each.by, each.parts, 'beside'),
+          this.signal(each.by, station) - 10 * Math.log10(each.parts.length) >= HEARD_BESIDE,
       );
       if (busy) break;
       wide = next;
@@ -325,12 +329,11 @@ export class Medium {
     return wide;
   }
 
-  /** Whether a station takes the air for busy while another sends on some parts. */
-  private hears(station: Station, by: Station, parts: readonly number[], where: 'primary' | 'beside'): boolean {
+  /** Whether a station takes the air for busy while another sends on some parts. @param least signal in dBm at which it makes frames out. */
+  private hears(station: Station, by: Station, parts: readonly number[], least: number): boolean {
     const spread = this.signal(by, station) - 10 * Math.log10(parts.length);
-    if (where === 'beside') return spread >= HEARD_BESIDE;
     const mine = station.parts[station.primary]!;
-    if (parts.includes(mine)) return spread >= HEARD;
+    if (parts.includes(mine)) return spread >= least;
     return parts.some((part) => Math.abs(part - mine) < 20) && spread >= POWER_HEARD;
   }
 
