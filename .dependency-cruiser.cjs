@@ -17,11 +17,11 @@ const below = {
   line: ['base', 'schema', 'document'],
   lattice: ['base', 'schema', 'address', 'hardware', 'document', 'intent', 'formats', 'line'],
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
-  radio: ['hardware'],
+  radio: ['base', 'hardware'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules'],
   assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules'],
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules'],
-  testing: ['address', 'hardware', 'intent', 'rules'],
+  testing: ['base', 'address', 'hardware', 'intent', 'rules'],
 };
 
 /** The floors of the server that its stages stand on; every other folder is a stage and knows no other stage. */

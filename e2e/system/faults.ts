@@ -1,4 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
+import { randomFrom } from '@iron-lattice/core/base';
 import { readFileSync, rmSync, mkdtempSync, chmodSync } from 'node:fs';
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -13,16 +14,9 @@ import { AN_HOUR_AHEAD, freePort } from './estate';
 const root = fileURLToPath(new URL('../..', import.meta.url));
 type Json = any; // answers of the API are judged by what the tests expect of them
 
-/** Numbers by a seed, the same on every machine (mulberry32). */
+/** Numbers by a seed, the same on every machine. */
 export function randomBy(seed: number): { below: (n: number) => number; pick: <T>(list: readonly T[]) => T } {
-  let state = seed >>> 0;
-  const next = (): number => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296;
-  };
-  const below = (n: number): number => Math.floor(next() * n);
+  const below = randomFrom(seed);
   return { below, pick: (list) => list[below(list.length)]! };
 }
 

@@ -8,3 +8,4 @@ export * from './plain-text';
 export * from './list-cell';
 export * from './same-fields';
 export * from './same-value';
+export * from './random';

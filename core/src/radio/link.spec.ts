@@ -3,12 +3,10 @@ import { describe, expect, test } from 'vitest';
 import {
   bestRate,
   busyOfLoad,
-  busyTogether,
   contention,
   expectedAt,
   fairShare,
   noiseFloor,
-  powerSum,
   predictedSpeed,
   sharesOf,
   signalAt,
@@ -22,10 +20,9 @@ const snrs = fc.double({ min: -20, max: 80, noNaN: true });
 const widths = fc.constantFrom<Width>(20, 40, 80, 160);
 
 describe('from signal to speed', () => {
-  test('noise grows by 3.01 dB with each doubling, and powers add as powers', () => {
+  test('noise grows by 3.01 dB with each doubling', () => {
     expect(noiseFloor(20)).toBeCloseTo(-93.96, 2);
     expect(noiseFloor(160) - noiseFloor(80)).toBeCloseTo(3.0103, 4);
-    expect(powerSum([-60, -60])).toBeCloseTo(-56.99, 2);
   });
 
   test('a better signal is never slower, and more streams never are', () => {
@@ -94,12 +91,6 @@ describe('sharing the air', () => {
   test('who is slow takes more of it', () => {
     expect(sharesOf([1, 3])).toEqual([0.25, 0.75]);
     expect(() => sharesOf([0, 0])).toThrow(RangeError);
-  });
-
-  test('others that hear each other take turns; others overlap', () => {
-    expect(busyTogether([0.5, 0.4], true)).toBeCloseTo(0.9, 9);
-    expect(busyTogether([0.5, 0.4], false)).toBeCloseTo(0.7, 9);
-    expect(busyTogether([0.8, 0.4], true)).toBe(1);
   });
 
   test('shares of the widths and what is deferred are the whole', () => {

@@ -19,10 +19,6 @@ export function decibels(ratio: number): number {
   if (!(ratio > 0)) throw new RangeError(`no decibels of ${ratio}`);
   return 10 * Math.log10(ratio);
 }
-/** A power in mW of one in dBm, or a ratio of one in dB. */
-export const linear = (db: number): number => 10 ** (db / 10);
-/** Powers in dBm together: they are added as powers, never as decibels. */
-export const powerSum = (dbm: readonly number[]): number => decibels(dbm.reduce((sum, each) => sum + linear(each), 0));
 
 /**
  * Noise that a receiver hears, in dBm: kTB and what it adds itself.

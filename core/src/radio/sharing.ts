@@ -22,15 +22,6 @@ export function sharesOf(times: readonly number[]): number[] {
   return times.map((time) => time / all);
 }
 
-/** Busy share where several others send: those that hear each other take turns, others overlap. */
-export const busyTogether = (shares: readonly number[], hearEachOther: boolean): number =>
-  hearEachOther
-    ? Math.min(
-        1,
-        shares.reduce((sum, share) => sum + share, 0),
-      )
-    : 1 - shares.reduce((idle, share) => idle * (1 - share), 1);
-
 export interface WidthShares {
   /** Shares of the attempts that go out this wide. */
   readonly 20: number;

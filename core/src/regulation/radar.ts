@@ -16,8 +16,6 @@ export interface RadarDuty {
   readonly restSeconds: number;
 }
 
-/** How soon a radio leaves once it heard radar, in seconds (channel move time). */
-export const LEAVE_SECONDS = 10;
 const [LISTEN, LISTEN_FOR_WEATHER, REST] = [60, 600, 1800];
 
 /** What a channel of 5 GHz owes to radar: any part of it counts. @param centreMhz and width in MHz. */

@@ -1,4 +1,4 @@
-export * from './random';
+export { randomFrom } from '../base';
 export * from './sample-site';
 export * from './random-site';
 export * from './rich-segments';

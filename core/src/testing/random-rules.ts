@@ -1,6 +1,6 @@
 import { parsePrefix, rangeOf, type IpRange, type IpVersion } from '../address';
 import { PROTOCOL, type Packet, type PacketRule, type PortSpan, type Service } from '../rules';
-import { randomFrom } from './random';
+import { randomFrom } from '../base';
 
 /** Prefixes of a made-up site's segment, by number. */
 export const rulePrefix = (i: number, version: IpVersion): string =>

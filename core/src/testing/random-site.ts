@@ -1,6 +1,6 @@
 import { sheetFor } from '../hardware';
 import { AIRED, type Intent, type Link, type PortEntry, type RosterDevice, type SitePart } from '../intent';
-import { randomFrom } from './random';
+import { randomFrom } from '../base';
 import { sampleId, sampleSegment } from './sample-site';
 
 /** A site of any shape: what is carried where is left to chance. */

@@ -1,5 +1,5 @@
 import type { Segment } from '../intent';
-import { randomFrom } from './random';
+import { randomFrom } from '../base';
 import { sampleId, sampleSegment } from './sample-site';
 
 /** Segments that say everything a segment can say, by chance; all of them free of flaws. */

@@ -1,4 +1,4 @@
-import { randomFrom } from './random';
+import { randomFrom } from '../base';
 import type { Intent, Link, RosterDevice, Segment, SitePart } from '../intent';
 
 /** A site as tests, benchmarks and stand-ins want one: one gateway, switches in a chain, APs on their edge ports. */

@@ -1,24 +1,21 @@
-/** Numbers that look random and are the same for the same seed. */
+import { fnv1a32 } from '@iron-lattice/core/address';
+import { randomFrom } from '@iron-lattice/core/base';
+
+/** Chance that is the same for the same seed. */
 export class Seeded {
-  private state: number;
+  private readonly draw: (below: number) => number;
 
   constructor(seed: number) {
-    this.state = (seed ^ 0x9e3779b9) >>> 0;
-    for (let i = 0; i < 4; i++) this.next();
+    this.draw = randomFrom(seed);
   }
 
-  /** From 0 to below 1 (xorshift, Marsaglia 2003). */
+  /** From 0 to below 1. */
   next(): number {
-    let x = this.state || 1;
-    x ^= x << 13;
-    x ^= x >>> 17;
-    x ^= x << 5;
-    this.state = x >>> 0;
-    return this.state / 4294967296;
+    return this.draw(2 ** 32) / 2 ** 32;
   }
 
   below(count: number): number {
-    return Math.floor(this.next() * count);
+    return this.draw(count);
   }
 
   /** Around 0, with the given spread (Box and Muller). */
@@ -33,8 +30,5 @@ export class Seeded {
 }
 
 /** A seed that follows from names, in whichever order they come. */
-export function seedOf(...names: readonly string[]): number {
-  let hash = 0x811c9dc5;
-  for (const char of [...names].sort().join(' ')) hash = Math.imul(hash ^ char.charCodeAt(0), 0x01000193);
-  return hash >>> 0;
-}
+export const seedOf = (...names: readonly string[]): number =>
+  fnv1a32(new TextEncoder().encode([...names].sort().join(' ')));
