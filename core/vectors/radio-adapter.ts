@@ -31,6 +31,7 @@ import {
   type Width,
 } from '../src/radio';
 import { legalBlocks, radarDuty, RADIO_DOMAINS, type RadioDomain } from '../src/regulation';
+import { MORE } from './vector-file';
 
 /** Lets a function say what its vectors hold; the file's reader knows nothing of it. */
 const on = <Input>(call: (input: Input) => unknown): ((input: never) => unknown) => call;
@@ -88,7 +89,7 @@ function optimum(weights: number[][], channels: number, byDistance: readonly num
   const best = bestPlan(problem);
   if (!best) return { cost: searchPlan(problem, { rounds: 400 }).cost };
   const { count, first } = allBest(problem, best.cost);
-  return { cost: costOf(problem, best.assignment), optimal_count: count, lexmin_assignment: first };
+  return { cost: costOf(problem, best.assignment), [MORE]: { optimal_count: count, lexmin_assignment: first } };
 }
 
 const domainOf = (code: string): RadioDomain => {

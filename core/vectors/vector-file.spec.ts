@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { ADAPTER } from './adapter';
 import own from './own.json';
-import { differ, runVectors, type VectorFile } from './vector-file';
+import { differ, MORE, runVectors, type VectorFile } from './vector-file';
 
 test('our own vectors of prefixes, VLANs, rules and routes all pass', () => {
   const tallies = runVectors(own as VectorFile, ADAPTER);
@@ -37,7 +37,9 @@ test('tolerances let numbers off, and nothing else', () => {
   expect(differ({ a: 101 }, { a: 100 }, { rel: 0.02 })).toBeNull();
   expect(differ({ a: 1.2, b: 1.2 }, { a: 1, b: 1 }, { abs: 0.1, fields: { a: 0.5 } })).toBe('b is 1.2, not 1');
   expect(differ({ a: 1 }, { a: 1, b: 2 }, { abs: 9 })).toBe('b is undefined, not 2');
-  expect(differ({ a: 1, b: 2 }, { a: 1 }, { abs: 9 })).toBeNull();
+  expect(differ({ a: 1, b: 2 }, { a: 1 }, { abs: 9 })).toBe('b is 2, not undefined');
+  expect(differ({ a: 1, [MORE]: { b: 2 } }, { a: 1 }, 'exact')).toBeNull();
+  expect(differ({ a: 1, [MORE]: { b: 2 } }, { a: 1, b: 3 }, 'exact')).toBe('b is 2, not 3');
   expect(differ([1, 2], [1], { abs: 9 })).toBe('1 is 2, not undefined');
   expect(differ(['x'], ['y'], { abs: 9 })).toBe('0 is "x", not "y"');
 });

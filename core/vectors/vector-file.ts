@@ -21,6 +21,9 @@ export interface Tally {
   readonly failures: string[];
 }
 
+/** Under it stands what a function knows besides: judged where a vector names it. */
+export const MORE = Symbol('more');
+
 /** Runs a file's vectors through an adapter. @returns tallies by name, in the file's order. */
 export function runVectors(
   file: VectorFile,
@@ -53,7 +56,7 @@ function judge(vector: Vector, call: (input: never) => unknown): string | null {
   }
 }
 
-/** Where two values differ beyond a tolerance, or null. Only numbers are let off. */
+/** Where two values differ beyond a tolerance, or null. Only numbers are let off; keys have to be the same. */
 export function differ(got: unknown, wanted: unknown, tolerance: Vector['tol'], path = ''): string | null {
   if (typeof wanted === 'number' && typeof got === 'number') {
     return near(got, wanted, tolerance, path) ? null : `${path || 'value'} is ${got}, not ${wanted}`;
@@ -62,10 +65,11 @@ export function differ(got: unknown, wanted: unknown, tolerance: Vector['tol'], 
     return Object.is(got, wanted)
       ? null
       : `${path || 'value'} is ${JSON.stringify(got)}, not ${JSON.stringify(wanted)}`;
-  // What a vector does not name is not judged; a list is judged to its end.
-  const keys = new Set([...Object.keys(wanted), ...(Array.isArray(wanted) ? Object.keys(got) : [])]);
+  const keys = [...new Set([...Object.keys(wanted), ...Object.keys(got)])];
+  const more = (got as { readonly [MORE]?: object })[MORE];
   for (const key of keys) {
-    const [a, b] = [(got as Record<string, unknown>)[key], (wanted as Record<string, unknown>)[key]];
+    const from = more && !Object.hasOwn(got, key) ? more : got;
+    const [a, b] = [(from as Record<string, unknown>)[key], (wanted as Record<string, unknown>)[key]];
     const difference = differ(a, b, tolerance, path === '' ? key : `${path}.${key}`);
     if (difference !== null) return difference;
   }
