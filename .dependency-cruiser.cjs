@@ -8,7 +8,7 @@ const below = {
   address: ['base'],
   hardware: ['base', 'schema'],
   document: ['base', 'hardware', 'rules'],
-  intent: ['base', 'schema', 'address', 'hardware', 'document', 'rules'],
+  intent: ['base', 'schema', 'address', 'hardware', 'document', 'rules', 'radio', 'regulation'],
   firmware: ['base', 'hardware'],
   regulation: ['base', 'hardware', 'radio'],
   rules: ['base', 'schema', 'address'],

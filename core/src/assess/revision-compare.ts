@@ -59,9 +59,13 @@ export function objectChanges(
     .slice(0, MOST_OBJECTS)
     .map((step): ObjectChange => {
       const [noun, way] = step.type.split('.') as [string, string];
+      if (step.type === 'radio.band')
+        return { noun, name: `${step.band} GHz`, what: 'changed', fields: fieldsOf(step, names) };
       if ('deviceId' in step) {
-        const what = WAYS[step.type === 'port.set' && !step.from ? 'add' : way] ?? 'changed';
-        return { noun, name: `${nameOf(step.deviceId)} ${step.port}`, what, fields: fieldsOf(step, names) };
+        const where = step.type === 'radio.set' ? `${step.band} GHz` : step.port;
+        const isNew = (step.type === 'port.set' || step.type === 'radio.set') && !step.from;
+        const what = WAYS[isNew ? 'add' : way] ?? 'changed';
+        return { noun, name: `${nameOf(step.deviceId)} ${where}`, what, fields: fieldsOf(step, names) };
       }
       const id = idOf(step, noun);
       return {

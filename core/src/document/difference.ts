@@ -21,6 +21,7 @@ export interface Difference {
 const KEYS = ['vlan', 'port', 'name', 'code', 'first', 'band'] as const;
 /** Lists whose elements are known by other fields than the first of KEYS that they have. */
 const KEY_OF: Readonly<Record<string, readonly string[]>> = {
+  choices: ['channel'],
   classes: ['name'],
   classLists: ['name'],
   ssids: ['name'],

@@ -170,9 +170,32 @@ export interface ClassLists extends SsidLists {
   readonly name: string;
 }
 
+/** A channel: its primary 20 MHz, how wide it is in MHz, and the number of its middle as standards count it. */
+export interface ChannelDocument {
+  readonly channel: number;
+  readonly width: number;
+  readonly centre: number;
+}
+
+/** What one radio does. A band that is not told of is as usual, within what the country allows. */
+export interface RadioDocument {
+  readonly band: Band;
+  /** Sends nothing; the fields below are not there then. */
+  readonly off?: true;
+  /** Where it sends; absent: on one of `choices`, which it takes by itself. */
+  readonly at?: ChannelDocument;
+  readonly choices?: readonly ChannelDocument[];
+  /** EIRP in dBm. */
+  readonly power?: number;
+  /** Only on channels shared with radar: how it listens first, in seconds, how long they rest once radar was heard, and where it goes then. */
+  readonly radar?: { readonly listen: number; readonly rest: number; readonly refuge?: ChannelDocument };
+}
+
 export interface ApDocument extends CommonDocument {
   readonly kind: 'ap';
   readonly ssids: readonly SsidDocument[];
+  /** Only bands of which something was said. */
+  readonly radios?: readonly RadioDocument[];
   /** VLANs it routes itself, translating to its own address (RFC 3022). */
   readonly interfaces?: readonly GatewayInterface[];
 }

@@ -1,4 +1,4 @@
-import type { Band } from '../hardware';
+import { BANDS, type Band } from '../hardware';
 import { interfacesOf, type ApDocument, type DeviceDocument, type PortDocument, type SsidDocument } from './document';
 import { hashOf } from './hash';
 
@@ -44,10 +44,23 @@ function deviceOutages(before: DeviceDocument, after: DeviceDocument): Outage[] 
 const heard = ({ id, name, security, passphrase, bands }: SsidDocument) => ({ id, name, security, passphrase, bands });
 const vlansOf = ({ vlan, pool }: SsidDocument): readonly number[] => pool ?? [vlan];
 
+/** Bands whose radio sends on another channel, at another width, or not at all any more; how strong it sends changes without. */
+function retuned(before: ApDocument, after: ApDocument): Band[] {
+  const tuned = ({ radios = [] }: ApDocument) => new Map(radios.map(({ power: _power, ...rest }) => [rest.band, rest]));
+  const [was, is] = [tuned(before), tuned(after)];
+  return BANDS.filter((band) => !same(was.get(band), is.get(band)));
+}
+
+/** How long a radio is silent at the most when it starts anew: it listens for radar first where that has the right of way. */
+function startSeconds({ radios = [] }: ApDocument, band: Band): number | null {
+  const radio = radios.find((each) => each.band === band);
+  return radio?.off ? null : OUTAGE_SECONDS.radio + (radio?.radar?.listen ?? 0);
+}
+
 function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
   const [was, is] = [before, after].map(({ ssids }) => new Map(ssids.map((ssid) => [ssid.id, ssid])));
   const ids = [...new Set([...was!.keys(), ...is!.keys()])];
-  const bands = new Set<Band>();
+  const bands = new Set<Band>(retuned(before, after));
   const moved = new Set<number>();
   for (const id of ids) {
     const [old, now] = [was!.get(id), is!.get(id)];
@@ -56,24 +69,28 @@ function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
     else if (!same(vlansOf(old), vlansOf(now)) || !same(old.byClass, now.byClass))
       for (const vlan of vlansOf(old)) moved.add(vlan);
   }
-  const onAir = before.ssids.filter((ssid) => ssid.bands.some((band) => bands.has(band)));
+  const restarts = [...bands].map((band) => ({ band, seconds: startSeconds(after, band) }));
   return [
-    // One radio sends all SSIDs of its band: the clients of each feel it.
-    ...(onAir.length > 0
-      ? [
-          {
-            what: 'radio' as const,
-            where: [...bands].sort(),
-            vlans: sorted(onAir.flatMap((ssid) => [...vlansOf(ssid), ...(ssid.byClass ? classVlans(before) : [])])),
-            seconds: OUTAGE_SECONDS.radio,
-          },
-        ]
-      : []),
+    // Those that are away as long are said together, the longest last.
+    ...[...new Set(restarts.map(({ seconds }) => seconds))]
+      .sort((a, b) => (a ?? Infinity) - (b ?? Infinity))
+      .flatMap((seconds): Outage[] => {
+        const where = restarts.filter((each) => each.seconds === seconds).map(({ band }) => band);
+        // One radio sends all SSIDs of its band: the clients of each feel it. A radio that was off takes nothing from anybody.
+        const onAir = before.ssids.filter((ssid) =>
+          ssid.bands.some((band) => where.includes(band) && !isOff(before, band)),
+        );
+        const vlans = onAir.flatMap((ssid) => [...vlansOf(ssid), ...(ssid.byClass ? classVlans(before) : [])]);
+        return onAir.length > 0 ? [{ what: 'radio', where: where.sort(), vlans: sorted(vlans), seconds }] : [];
+      }),
     ...(moved.size > 0
       ? [{ what: 'clients' as const, where: [], vlans: sorted(moved), seconds: OUTAGE_SECONDS.clients }]
       : []),
   ];
 }
+
+const isOff = ({ radios = [] }: ApDocument, band: Band): boolean =>
+  radios.some((radio) => radio.band === band && radio.off === true);
 
 const classVlans = ({ classes = [] }: Pick<DeviceDocument, 'classes'>): number[] =>
   classes.flatMap(({ vlan }) => vlan ?? []);

@@ -5,6 +5,8 @@ export type DeviceKind = 'gateway' | 'switch' | 'ap';
 export type PortRole = 'edge' | 'trunk' | 'wan';
 
 export type Band = '2.4' | '5' | '6';
+/** Bands in GHz, the lowest first. */
+export const BANDS: readonly Band[] = ['2.4', '5', '6'];
 
 export interface SheetPort {
   readonly name: string;
@@ -20,6 +22,10 @@ export interface SheetRadio {
   readonly streams: number;
   /** Widest channel, in MHz. */
   readonly width: number;
+  /** Most EIRP in dBm; absent: as the law allows. */
+  readonly eirp?: number;
+  /** Generation of its frames; absent: HE. */
+  readonly phy?: 'HT' | 'VHT' | 'HE' | 'EHT';
 }
 
 /** An open description of what a model can do. */

@@ -14,6 +14,8 @@ const radio = Joi.object({
   band: Joi.valid('2.4', '5', '6').required(),
   streams: Joi.number().integer().min(1).max(16).required(),
   width: Joi.valid(20, 40, 80, 160, 320).required(),
+  eirp: Joi.number().min(1).max(36),
+  phy: Joi.valid('HT', 'VHT', 'HE', 'EHT'),
 });
 const schema = Joi.object({
   format: Joi.valid('iron-lattice.hardware/1').required(),

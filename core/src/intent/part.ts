@@ -3,6 +3,7 @@ import type { PortDuty } from './duty/duty';
 import type { KeptGuarantee } from './guarantee/guarantee';
 import type { VlanPool } from './pool/pool';
 import type { PortEntry } from './port/port';
+import type { SiteBands, SiteRadios } from './radio/radio';
 import type { Recipe } from './recipe/recipe';
 import type { Rule } from '../rules';
 import type { Segment } from './segment/segment';
@@ -28,6 +29,10 @@ export interface SitePart {
   /** Duties that ports of this site are given, by name. */
   readonly duties?: readonly PortDuty[];
   readonly pools?: readonly VlanPool[];
+  /** What is said of each band, for all radios of the site. */
+  readonly bands?: SiteBands;
+  /** What is said of single radios, by device id and band. */
+  readonly radios?: SiteRadios;
   /** The site's own rules, in their order. */
   readonly rules?: readonly Rule[];
   readonly sets?: readonly KeptSet[];

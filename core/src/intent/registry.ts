@@ -5,6 +5,7 @@ import { guarantee } from './guarantee/noun';
 import type { AnyOperation, Noun } from './noun';
 import { pool } from './pool/noun';
 import { port } from './port/noun';
+import { radio } from './radio/noun';
 import { recipe } from './recipe/noun';
 import { rule } from './rule/noun';
 import { segment } from './segment/noun';
@@ -16,6 +17,7 @@ export const NOUNS = {
   segment,
   port,
   duty,
+  radio,
   pool,
   set,
   rule,

@@ -1,4 +1,5 @@
 import { sameValue, type Flaw } from '../base';
+import { BANDS } from '../hardware';
 import type { Rule } from '../rules';
 import { apply } from './apply';
 import type { RosterLookup } from './edit';
@@ -23,6 +24,8 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   sets: { noun: 'set', scoped: true },
   guarantees: { noun: 'guarantee', scoped: true },
   ports: 'own',
+  bands: 'own',
+  radios: 'own',
   rules: 'own',
 };
 const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
@@ -53,7 +56,7 @@ export function stepsBetween(from: Part, to: Part): Operation[] {
     steps.push(...listSteps(listIn(from, list), listIn(to, list), noun, item, whose));
   }
   if (from.kind === 'site' && to.kind === 'site') {
-    steps.push(...portSteps(from, to), ...ruleSteps(from.rules ?? [], to.rules ?? [], of));
+    steps.push(...portSteps(from, to), ...radioSteps(from, to), ...ruleSteps(from.rules ?? [], to.rules ?? [], of));
   } else if (from.kind === 'estate' && to.kind === 'estate') {
     for (const [field, book] of Object.entries(BOOKS) as [keyof typeof BOOKS, 'before' | 'after'][])
       steps.push(...ruleSteps(from[field] ?? [], to[field] ?? [], { book }));
@@ -141,6 +144,17 @@ function* portSteps(from: SitePart, to: SitePart): Generator<Operation> {
     for (const port of new Set([...Object.keys(was), ...Object.keys(is)])) {
       const change = { from: was[port] ?? null, to: is[port] ?? null };
       if (!same(change.from, change.to)) yield { type: 'port.set', siteId: from.id, deviceId, port, ...change };
+    }
+  }
+}
+
+function* radioSteps(from: SitePart, to: SitePart): Generator<Operation> {
+  for (const band of BANDS) {
+    const change = { from: from.bands?.[band] ?? null, to: to.bands?.[band] ?? null };
+    if (!same(change.from, change.to)) yield { type: 'radio.band', siteId: from.id, band, ...change };
+    for (const deviceId of new Set([...Object.keys(from.radios ?? {}), ...Object.keys(to.radios ?? {})])) {
+      const one = { from: from.radios?.[deviceId]?.[band] ?? null, to: to.radios?.[deviceId]?.[band] ?? null };
+      if (!same(one.from, one.to)) yield { type: 'radio.set', siteId: from.id, deviceId, band, ...one };
     }
   }
 }

@@ -9,6 +9,8 @@ export interface LegalBlock extends Block {
   readonly eirp: number;
   readonly duty: RadarDuty;
   readonly indoorOnly: boolean;
+  /** Open to any short range device, with little power: nothing that is taken unasked. */
+  readonly shortRange: boolean;
 }
 
 /** Channels so wide that a body of rules allows as a whole, from the lowest on; of two stretches that one spans the stricter stands. */
@@ -26,7 +28,15 @@ export function legalBlocks(
       ...over.map(({ density, eirp: most }) => (density === undefined ? most : eirpWithin(density, most, width))),
     );
     const duty = radarDuty(code, block.centreMhz, width);
-    return [{ ...block, eirp, duty, indoorOnly: over.some((rule) => rule.indoorOnly) }];
+    return [
+      {
+        ...block,
+        eirp,
+        duty,
+        indoorOnly: over.some((rule) => rule.indoorOnly),
+        shortRange: over.some((rule) => rule.shortRange === true),
+      },
+    ];
   });
 }
 

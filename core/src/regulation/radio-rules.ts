@@ -1,4 +1,4 @@
-import type { Band } from '../hardware';
+import { BANDS, type Band } from '../hardware';
 
 /** A stretch of spectrum that access points may use, with the most power. Broad: the operator's regulator decides. */
 export interface RadioRule {
@@ -151,5 +151,5 @@ export function radioWords(country: string): string {
     const [first, last] = [rules[0]!.channels[0], rules[rules.length - 1]!.channels[1]];
     return `${band} GHz ${first}–${last} up to ${Math.max(...rules.map((each) => each.eirp))} dBm`;
   };
-  return `${domain.title}: ${(['2.4', '5', '6'] as const).map(of).filter(Boolean).join(', ')}.`;
+  return `${domain.title}: ${BANDS.map(of).filter(Boolean).join(', ')}.`;
 }

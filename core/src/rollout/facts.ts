@@ -102,7 +102,7 @@ export interface Cabled {
 
 /** The same of one device. */
 const cabledAt = each(
-  { site: ['duties', 'managementId'], device: ['id', 'model', 'sheet'], own: true },
+  { site: ['duties', 'managementId'], device: ['id', 'model', 'sheet'], own: 'ports' },
   ({ duties, managementId }, device): Cabled => {
     const site = { ports: { [device.id]: device.ports }, managementId, ...(duties ? { duties } : {}) };
     const inside = sheetFor(device).ports.filter(({ role }) => role !== 'wan');

@@ -27,7 +27,7 @@ test('a part sees what it declares and nothing else, of the site, of the device 
   nosy.of(sourceOf())(device, { light: 'off', relays: [] });
   expect(saw).toEqual({
     seen: { name: sample.site.name, estate: {}, devices: sample.roster.map(({ name }) => ({ name })) },
-    device: { serial: device.serial, ports: {} },
+    device: { serial: device.serial, ports: {}, radios: {} },
     before: { light: 'off' },
   });
 });
@@ -70,7 +70,7 @@ const SOMETIMES = ['light', 'classes'];
 const OF_KIND: Readonly<Record<DeviceDocument['kind'], { readonly has: string[]; readonly may: string[] }>> = {
   gateway: { has: ['interfaces', 'addressServices', 'uplinks'], may: ['relays', 'interfaces6', 'policy'] },
   switch: { has: ['vlans'], may: ['addressServices', 'list'] },
-  ap: { has: ['ssids'], may: ['interfaces', 'addressServices'] },
+  ap: { has: ['ssids'], may: ['interfaces', 'addressServices', 'radios'] },
 };
 
 test('what parts tell together is a document of its kind, whole and with nothing of another kind', () => {

@@ -1,5 +1,5 @@
 import { pick, sameAll } from '../base';
-import type { EstatePart, ResolvedSite, RosterDevice } from '../intent';
+import type { EstatePart, ResolvedSite, RosterDevice, SiteRadios } from '../intent';
 
 /** All that documents are worked out of: a site's intent, and the devices that are there. */
 export interface Source {
@@ -93,12 +93,15 @@ function onceASource<T>(work: Fact<T>): Fact<T> {
   };
 }
 
-/** The settings of a device's own ports, by the port's name. */
-export type OwnPorts = ResolvedSite['ports'][string];
-const NOTHING: OwnPorts = {};
+/** What is said of a device's own parts, by their names. */
+interface Own {
+  readonly ports: ResolvedSite['ports'][string];
+  readonly radios: SiteRadios[string];
+}
+const NOTHING = {};
 
 /** What is seen of the one device that something is worked out for. */
-export type SeenDevice<D extends keyof RosterDevice> = Pick<RosterDevice, D> & { readonly ports: OwnPorts };
+export type SeenDevice<D extends keyof RosterDevice> = Pick<RosterDevice, D> & Own;
 
 /** What something is worked out of for each device by itself. */
 export interface ReadsDevice<
@@ -110,8 +113,8 @@ export interface ReadsDevice<
   B,
 > extends Reads<S, E, A, F> {
   readonly device: readonly D[];
-  /** Whether the settings of its ports are read. */
-  readonly own?: boolean;
+  /** Which settings of its own are read. */
+  readonly own?: keyof Own;
   /** Fields of what is handed over beside it. */
   readonly before?: readonly B[];
 }
@@ -130,7 +133,7 @@ export function each<
   H extends object = Readonly<Record<never, never>>,
   B extends keyof H = never,
 >(
-  { device: ofDevice, own = false, before: ofBefore = [], ...ofSite }: ReadsDevice<S, E, A, F, D, B>,
+  { device: ofDevice, own: ofOwn, before: ofBefore = [], ...ofSite }: ReadsDevice<S, E, A, F, D, B>,
   work: (seen: Seen<S, E, A, F>, device: SeenDevice<D>, before: Pick<H, B>) => T,
 ): Fact<(device: RosterDevice, before: H) => T> {
   const seenOf = fact(ofSite, (seen) => seen);
@@ -138,18 +141,18 @@ export function each<
   return (source) => {
     const seen = seenOf(source);
     return (device, before) => {
-      const ports = own ? source.site.ports[device.id] : undefined;
+      const own = ofOwn ? source.site[ofOwn]?.[device.id] : undefined;
       const last = known.get(device);
       // Nothing is made for a device that stays: most do, at each edit.
-      if (
-        last?.seen === seen &&
-        last.ports === ports &&
-        ofBefore.every((field) => last.before[field] === before[field])
-      )
+      if (last?.seen === seen && last.own === own && ofBefore.every((field) => last.before[field] === before[field]))
         return last.made;
       const handed = pick(before, ofBefore);
-      const made = work(seen, { ...pick(device, ofDevice), ports: ports ?? NOTHING }, handed);
-      known.set(device, { seen, ports, before: handed, made });
+      const made = work(
+        seen,
+        { ...pick(device, ofDevice), ports: NOTHING, radios: NOTHING, ...(ofOwn && own ? { [ofOwn]: own } : {}) },
+        handed,
+      );
+      known.set(device, { seen, own, before: handed, made });
       return made;
     };
   };
@@ -158,7 +161,7 @@ export function each<
 /** What was worked out of a device, with all that it was worked out of; the device itself never changes. */
 interface Known<T, H, B extends keyof H> {
   readonly seen: unknown;
-  readonly ports: OwnPorts | undefined;
+  readonly own: Own[keyof Own] | undefined;
   readonly before: Pick<H, B>;
   readonly made: T;
 }

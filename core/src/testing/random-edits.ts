@@ -46,6 +46,25 @@ const ports: fc.Arbitrary<Edit> = fc
     const to = { ...from, untagged, tagged: [], auth, isolated, poe: poe ? ('on' as const) : ('off' as const) };
     return { type: 'port.set', siteId, deviceId: device.id, port, from, to };
   });
+const RADIOS = fc.tuple(
+  nth(2),
+  oneOf('2.4' as const, '5' as const),
+  oneOf(null, 1, 36, 44, 100),
+  oneOf(null, 3, 12),
+  yes,
+);
+const radios: fc.Arbitrary<Edit> = RADIOS.map(([d, band, channel, power, on]) => (now) => {
+  const device = roster.filter(({ model }) => model.startsWith('AP'))[d];
+  if (!device) return null;
+  const from = here(now).radios?.[device.id]?.[band] ?? null;
+  return { type: 'radio.set', siteId, deviceId: device.id, band, from, to: { channel, power, on, fixed: !on } };
+});
+const bands: fc.Arbitrary<Edit> = fc
+  .tuple(oneOf('2.4' as const, '5' as const), oneOf(20 as const, 40 as const, 80 as const), yes, yes)
+  .map(([band, width, radar, on]) => (now) => {
+    const from = here(now).bands?.[band] ?? null;
+    return { type: 'radio.band', siteId, band, from, to: { width, on, ...(band === '5' ? { radar } : {}) } };
+  });
 const duties: fc.Arbitrary<Edit> = fc.tuple(nth(3), yes, nth(20)).map(([segment, given, storm]) => (now) => {
   const duty = here(now).duties?.[0];
   if (!duty) {
@@ -109,7 +128,20 @@ const controller: fc.Arbitrary<Edit> = nth(3).map((last) => (now) => {
 });
 
 /** Any edit of a site or of what it shares. */
-export const anyEdit = fc.oneof(segments, ports, duties, pools, ssids, classes, rules, sets, guarantees, controller);
+export const anyEdit = fc.oneof(
+  segments,
+  ports,
+  duties,
+  pools,
+  ssids,
+  classes,
+  radios,
+  bands,
+  rules,
+  sets,
+  guarantees,
+  controller,
+);
 
 /** An intent after some edits, each made of what was there then; those that do not fit are left out. */
 export function edited(intent: Intent, edits: readonly Edit[]): Intent {

@@ -6,6 +6,7 @@ import { identity } from './identity';
 import { management } from './management';
 import { apPolicy, gatewayPolicy, switchPolicy } from './policy';
 import { ports } from './ports';
+import { radios } from './radios';
 import { routing } from './routing';
 import { sockets } from './sockets';
 import { uplinks } from './uplinks';
@@ -18,6 +19,7 @@ export const PARTS: readonly Part[] = [
   management,
   ports,
   wireless,
+  radios,
   sockets,
   classes,
   vlans,

@@ -6,7 +6,7 @@ import { forPorts, portDocuments } from './port-documents';
 export const ports = part({
   name: 'ports',
   kinds: ['gateway', 'switch'],
-  reads: { site: ['managementId', 'duties'], facts: forPorts, device: ['id', 'model', 'sheet'], own: true },
+  reads: { site: ['managementId', 'duties'], facts: forPorts, device: ['id', 'model', 'sheet'], own: 'ports' },
   tells: (seen, device) => {
     const inside = sheetFor(device).ports.filter(({ role }) => role !== 'wan');
     return { ports: portDocuments(seen, device, inside) };

@@ -7,7 +7,7 @@ import { forPorts, portDocuments } from './port-documents';
 export const sockets = part({
   name: 'sockets',
   kinds: ['ap'],
-  reads: { site: ['managementId', 'duties'], facts: forPorts, device: ['id', 'model', 'sheet'], own: true },
+  reads: { site: ['managementId', 'duties'], facts: forPorts, device: ['id', 'model', 'sheet'], own: 'ports' },
   tells: (seen, device) => {
     const sheet = sheetFor(device);
     const names = sheet.ports.filter(({ name }) => !isApUplink(sheet, name));

@@ -12,6 +12,10 @@ describe('what is expected to be away', () => {
     expect(outageWords(of('radio', ['2.4', '5'], [10], 10), nameOf)).toBe(
       'its 2.4 and 5 GHz radios restart: clients away 10 s at most',
     );
+    expect(outageWords(of('radio', ['5'], [10], 70), nameOf)).toBe(
+      'its 5 GHz radio restarts, listening for radar first: clients away 70 s at most',
+    );
+    expect(outageWords(of('radio', ['6'], [10], null), nameOf)).toBe('its 6 GHz radio goes off');
     expect(outageWords(of('carriage', ['3'], [40, 7], null), nameOf)).toBe('Passengers and VLAN 7 stop at port 3');
     expect(outageWords(of('clients', [], [10], 14_400), nameOf)).toBe(
       'clients of Crew need another address: 4 h at most',

@@ -1,4 +1,4 @@
-import type { Outage } from '@iron-lattice/core/document';
+import { OUTAGE_SECONDS, type Outage } from '@iron-lattice/core/document';
 import type { SiteReviewView } from '@iron-lattice/core/assess';
 
 const list = (words: readonly string[]): string =>
@@ -22,7 +22,7 @@ export function outageWords({ what, where, vlans, seconds }: Outage, nameOf: (vl
   const segments = some(vlans.map(nameOf));
   switch (what) {
     case 'radio':
-      return `its ${list(where)} GHz ${where.length === 1 ? 'radio restarts' : 'radios restart'}: clients away ${awayFor(seconds)}`;
+      return radioWords(`its ${list(where)} GHz`, where.length === 1, seconds);
     case 'port':
       return `${ports} ${where.length === 1 ? 'goes' : 'go'} down: ${awayFor(seconds)}`;
     case 'power':
@@ -38,6 +38,12 @@ export function outageWords({ what, where, vlans, seconds }: Outage, nameOf: (vl
     case 'device':
       return `it is away itself: ${awayFor(seconds)}`;
   }
+}
+
+function radioWords(which: string, one: boolean, seconds: number | null): string {
+  if (seconds === null) return `${which} ${one ? 'radio goes' : 'radios go'} off`;
+  const listens = seconds > OUTAGE_SECONDS.radio ? `, ${one ? 'listening' : 'each listening'} for radar first` : '';
+  return `${which} ${one ? 'radio restarts' : 'radios restart'}${listens}: clients away ${awayFor(seconds)}`;
 }
 
 /** What a segment feels, over all sites. */

@@ -4,7 +4,7 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { SsidSecurity } from '@iron-lattice/core/document';
-import type { Band } from '@iron-lattice/core/hardware';
+import { BANDS, type Band } from '@iron-lattice/core/hardware';
 import type { Isolation, Operation, SharedReach, Ssid, SsidFields } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
@@ -198,7 +198,7 @@ export class SsidSheet {
     { key: 'clients', label: 'each other' },
     { key: 'gateway', label: 'the gateway, but for addresses and names' },
   ] as const;
-  protected readonly bands: readonly Band[] = ['2.4', '5', '6'];
+  protected readonly bands = BANDS;
   protected readonly securities = Object.entries(SECURITY_WORDS).map(([value, label]) => ({ value, label }));
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
   protected readonly form = new EditForm<Ssid, SsidText>({

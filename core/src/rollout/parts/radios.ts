@@ -1,0 +1,38 @@
+import type { ChannelDocument, RadioDocument } from '../../document';
+import { sheetFor } from '../../hardware';
+import { radioSetting, type RadioSetting, type TunedBlock } from '../../intent';
+import { part } from '../part';
+
+const channel = ({ channel, width, block }: TunedBlock): ChannelDocument => ({ channel, width, centre: block.centre });
+
+/** What the radios of an AP do, where somebody said something of them: of the others it knows itself what is usual. */
+export const radios = part({
+  name: 'radios',
+  kinds: ['ap'],
+  reads: { site: ['country', 'bands'], device: ['id', 'model', 'sheet'], own: 'radios' },
+  tells: ({ country, bands }, device) => {
+    const site = { country, ...(bands ? { bands } : {}), radios: { [device.id]: device.radios } };
+    const told = sheetFor(device).radios.flatMap(({ band }): RadioDocument[] =>
+      bands?.[band] || device.radios[band] ? [{ band, ...settled(radioSetting(site, device, band)) }] : [],
+    );
+    return told.length > 0 ? { radios: told } : {};
+  },
+});
+
+function settled({ on, at, choices, eirp, refuge }: RadioSetting): Omit<RadioDocument, 'band'> {
+  if (!on || eirp === null) return { off: true };
+  const duty = at?.block.duty;
+  return {
+    ...(at ? { at: channel(at) } : { choices: choices.map(channel) }),
+    power: eirp,
+    ...(duty?.radar
+      ? {
+          radar: {
+            listen: duty.listenSeconds,
+            rest: duty.restSeconds,
+            ...(refuge ? { refuge: channel(refuge) } : {}),
+          },
+        }
+      : {}),
+  };
+}
