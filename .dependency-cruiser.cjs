@@ -14,13 +14,14 @@ const below = {
   rules: ['base', 'schema', 'address'],
   routing: ['address'],
   formats: ['base', 'address', 'rules'],
-  line: ['base', 'schema', 'document'],
+  line: ['base', 'schema', 'hardware', 'radio', 'document'],
   lattice: ['base', 'schema', 'address', 'hardware', 'document', 'intent', 'formats', 'line'],
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   radio: ['base', 'hardware'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules'],
   assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules'],
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules'],
+  wireless: ['base', 'hardware', 'radio', 'regulation', 'document', 'intent', 'line', 'rules'],
   testing: ['base', 'address', 'hardware', 'intent', 'rules'],
 };
 
@@ -91,7 +92,13 @@ module.exports = {
       name: 'world-knows-no-device',
       severity: 'error',
       from: { path: '^fleet/src/world/', pathNot: '\\.spec\\.ts$' },
-      to: { path: '^fleet/src/(?!world/)' },
+      to: { path: '^fleet/src/(?!world/|air/)' },
+    },
+    {
+      name: 'air-knows-no-world',
+      severity: 'error',
+      from: { path: '^fleet/src/air/', pathNot: '\\.spec\\.ts$' },
+      to: { path: '^fleet/src/(?!air/)' },
     },
     ...Object.entries(below).map(([folder, allowed]) => ({
       name: `core-${folder}`,

@@ -14,6 +14,8 @@ type Command =
   /** Changes a port at the box itself. */
   | { do: 'by-hand'; serial: string; port: string; untagged?: number | null; tagged?: number[]; storm?: number }
   | { do: 'strange-document'; serial: string; hash: string | null }
+  /** Radar is heard where an AP stands. */
+  | { do: 'radar'; serial: string }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
@@ -34,6 +36,7 @@ const schema = Joi.alternatives(
     tagged: Joi.array().items(Joi.number()),
     storm: Joi.number(),
   }),
+  Joi.object({ do: Joi.valid('radar').required(), serial }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
 );
@@ -98,6 +101,10 @@ function carryOut(fleet: Fleet, command: Command): void {
         ports: document.ports.map((each) => (each.name === port ? { ...each, ...change } : each)),
       }));
     }
+    case 'radar':
+      if (fleet.world.air.radar(command.serial) === 0)
+        throw new Error(`${command.serial} has no radio on a channel shared with radar`);
+      return;
     case 'take-place':
       fleet.power(command.of, false);
       return fleet.world.recable(command.of, command.serial);
@@ -119,5 +126,6 @@ function stateOf(fleet: Fleet, serialNumber: string) {
     fingerprint: fingerprintOf(device.publicKey),
     address: fleet.world.addressOf(serialNumber),
     clients: fleet.world.clientsOf(serialNumber),
+    radios: fleet.world.air.reportsOf(serialNumber),
   };
 }

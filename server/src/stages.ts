@@ -6,7 +6,8 @@ import { rollout } from './rollout/rollout.module';
 import { rules } from './rules/rules.module';
 import { search } from './search/search.module';
 import type { Stage } from './stage';
+import { wireless } from './wireless/wireless.module';
 
 /** Every stage of the work; a new one is a folder and a line here. They hear
  * devices in this order, and end in the opposite one. */
-export const STAGES: readonly Stage[] = [intake, firmware, lattice, rules, bench, search, rollout];
+export const STAGES: readonly Stage[] = [intake, firmware, lattice, wireless, rules, bench, search, rollout];

@@ -10,3 +10,4 @@ export {
 } from './frame';
 export * from './frames/report';
 export { COMMANDS, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';
+export * from './frames/scan';

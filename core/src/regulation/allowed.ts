@@ -41,9 +41,12 @@ export function widestBlock(
   return undefined;
 }
 
+/** How far channels of 20 MHz that follow each other are numbered apart. */
+const stepOf = (band: Band): number => (band === '2.4' ? 1 : 4);
+
 /** Channels of 20 MHz in short: `36–48, 100`. Those that follow each other in the band are one stretch. */
 export function channelWords(band: Band, channels: readonly number[]): string {
-  const step = band === '2.4' ? 1 : 4;
+  const step = stepOf(band);
   const stretches: [number, number][] = [];
   for (const channel of [...channels].sort((a, b) => a - b)) {
     const last = stretches.at(-1);
@@ -51,4 +54,22 @@ export function channelWords(band: Band, channels: readonly number[]): string {
     else stretches.push([channel, channel]);
   }
   return stretches.map(([a, b]) => (a === b ? `${a}` : `${a}–${b}`)).join(', ');
+}
+
+/**
+ * Channels as people write them: `1, 6, 11` or `36–48 100`; of a stretch at 5 and 6 GHz every fourth.
+ * @returns null where it is no list of channels.
+ */
+export function readChannels(band: Band, text: string): number[] | null {
+  const step = stepOf(band);
+  const found: number[] = [];
+  for (const each of text.replace(/\s*[-–]\s*/g, '-').split(/[\s,;]+/)) {
+    if (each === '') continue;
+    const [, from, to] = /^(\d{1,3})(?:-(\d{1,3}))?$/.exec(each) ?? [];
+    if (from === undefined) return null;
+    const [first, last] = [Number(from), Number(to ?? from)];
+    if (last < first) return null;
+    for (let channel = first; channel <= last; channel += step) found.push(channel);
+  }
+  return found;
 }

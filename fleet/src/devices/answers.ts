@@ -1,4 +1,5 @@
 import { formatPrefix, parseIp, parsePrefix, sizeOf, contains } from '@iron-lattice/core/address';
+import { BANDS } from '@iron-lattice/core/hardware';
 import type { ControllerFrame, DeviceFrame, SweepFind } from '@iron-lattice/core/line';
 import type { World } from '../world/world';
 import type { WorldDevice } from '../world/world-file';
@@ -74,6 +75,8 @@ export class Answers {
         return this.capture(target, seconds ?? 5);
       case 'sweep':
         return this.sweep(id, target);
+      case 'scan':
+        return this.scan(id, target);
       case 'invite': {
         const box = this.world.seenFrom(serial).find((each) => each.address === target);
         if (!box) return { ok: false, text: `Nobody answers at ${target} any more.` };
@@ -111,6 +114,17 @@ export class Answers {
     const packets = this.tap.end();
     this.tap = null;
     return { ok: true, text: `${packets.length} frames.`, packets };
+  }
+
+  /** @param target bands, with commas. */
+  private async scan(id: string, target: string): Promise<Answer> {
+    const bands = BANDS.filter((band) => target.split(',').includes(band));
+    const scan = await this.world.air.scan(this.identity.serial, bands, (done, of) => {
+      this.self.say({ type: 'progress', id, done, of });
+      return !this.cancelled.has(id) && this.world.isPowered(this.identity.serial);
+    });
+    if (!scan) return { ok: false, text: 'It did not scan to the end.' };
+    return { ok: true, text: `${scan.networks.length} networks.`, scan };
   }
 
   private async sweep(id: string, text: string): Promise<Answer> {

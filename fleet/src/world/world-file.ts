@@ -1,4 +1,6 @@
-import type { HardwareSheet } from '@iron-lattice/core/hardware';
+import type { Band, HardwareSheet } from '@iron-lattice/core/hardware';
+import type { Phy, Width } from '@iron-lattice/core/radio';
+import { airSchema, type AirFile } from '../air/air-file';
 import { readFileSync } from 'node:fs';
 import { Joi } from '@iron-lattice/core/schema';
 
@@ -25,6 +27,11 @@ export interface AirClient {
   readonly near: string;
   readonly ssid: string;
   readonly passphrase: string;
+  /** What its radio can do; absent: what such things usually can. */
+  readonly bands?: readonly Band[];
+  readonly phy?: Phy;
+  readonly streams?: number;
+  readonly width?: Width;
   readonly talks?: readonly string[];
   readonly offers?: readonly string[];
 }
@@ -67,6 +74,7 @@ export interface WorldFile {
   readonly names?: Readonly<Record<string, string>>;
   /** Where the controller answers, as devices see it. */
   readonly controller?: string;
+  readonly air?: AirFile;
 }
 
 const socket = Joi.string().pattern(/^[0-9A-Z-]+:[0-9a-z]+$/);
@@ -98,6 +106,10 @@ const schema = Joi.object({
       near: text,
       ssid: text,
       passphrase: text,
+      bands: Joi.array().items(Joi.valid('2.4', '5', '6')),
+      phy: Joi.valid('HT', 'VHT', 'HE', 'EHT'),
+      streams: Joi.number(),
+      width: Joi.valid(20, 40, 80, 160),
       talks: said,
       offers: said,
     }),
@@ -114,6 +126,7 @@ const schema = Joi.object({
   ),
   addressServers: Joi.array().items(Joi.string().ip()),
   controller: Joi.string().ip(),
+  air: airSchema,
 });
 
 /** Checks a world. @throws Error naming the place when it is not one, or a cable ends at a device it lacks. */

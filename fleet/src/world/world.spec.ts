@@ -122,7 +122,7 @@ test('a client with the right passphrase is given an address of its VLAN, and ke
   const since: unknown = expect.any(Number);
   const wanted = [{ mac: '0e:00:00:00:00:01', ssid: 'Deck', vlan: 10, address: '10.9.10.20', since }];
   const first = world.clientsOf('AP');
-  expect(first).toEqual(wanted);
+  expect(first).toMatchObject(wanted);
   expect(world.clientsOf('AP')).toEqual(first);
   expect(world.leasesOf('GW')).toEqual([{ vlan: 10, mac: '0e:00:00:00:00:01', address: '10.9.10.20', since }]);
 });

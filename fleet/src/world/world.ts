@@ -14,6 +14,7 @@ import type {
 } from '@iron-lattice/core/line';
 import { factoryDocument } from './factory-document';
 import { Asking, isPrivate } from './asking';
+import { OnAir, type Joined } from '../air/on-air';
 import type { Box, Spot } from './box';
 import { Leases, outsideService } from './leases';
 import { Policing } from './policing';
@@ -34,11 +35,14 @@ export class World {
   private readonly downProviders = new Set<string>();
   private listener: (serials: string[]) => void = () => {};
   private readonly policing = new Policing();
+  /** What is sent and heard on the air. */
+  readonly air: OnAir;
   /** What boxes and clients ask of the network. */
   readonly asking: Asking;
 
   constructor(readonly file: WorldFile) {
     this.asking = new Asking(this, this.policing);
+    this.air = new OnAir(file.air, (serial) => this.changed(this.box(serial)));
     for (const device of file.devices) {
       const document = factoryDocument(device);
       const powered = device.off !== true;
@@ -49,6 +53,12 @@ export class World {
       this.plug(b, a);
     }
     for (const box of this.boxes.values()) if (box.island.length === 0) this.chart(box);
+    for (const box of this.boxes.values()) {
+      if (sheetFor(box.device).kind !== 'ap') continue;
+      this.air.addAp(box, box.island[0]!.device.serial);
+      this.air.run(box);
+    }
+    for (const client of file.clients) if ('near' in client) this.air.addClient(client.mac, client.near);
   }
 
   /** Calls back with the serials whose surroundings may have changed. */
@@ -61,12 +71,14 @@ export class World {
     const box = this.box(serial);
     box.document = document;
     box.secrets = secrets;
+    this.air.run(box);
     this.changed(box);
   }
 
   power(serial: string, on: boolean): void {
     const box = this.box(serial);
     box.powered = on;
+    this.air.run(box);
     this.changed(box);
   }
 
@@ -151,10 +163,11 @@ export class World {
     const box = this.box(serial);
     const { document } = box;
     if (document.kind !== 'ap' || !box.powered) return [];
-    return this.file.clients.flatMap((client) => {
+    const clients = this.file.clients.flatMap((client): ClientReport[] => {
       if (!('near' in client) || client.near !== serial) return [];
       const vlan = this.admits(box, client);
-      if (vlan === null) return [];
+      const link = vlan === null ? null : this.linkOf(box, client);
+      if (vlan === null || !link) return [];
       const { mac, ssid, name } = client;
       const since = this.sinceAt(mac, `${serial} ${ssid} ${vlan}`);
       const address = this.lease({ box, vlan }, mac, name);
@@ -168,9 +181,18 @@ export class World {
           since,
           ...(address6 === null ? {} : { address6 }),
           ...(name === undefined ? {} : { name }),
+          ...link,
         },
       ];
     });
+    this.air.has(serial, clients.length);
+    return clients;
+  }
+
+  /** How a client is joined on the air; null while no radio takes it. */
+  private linkOf({ device, document }: Box, client: AirClient): Joined | null {
+    const ssid = document.kind === 'ap' ? document.ssids.find((each) => each.name === client.ssid) : undefined;
+    return ssid ? this.air.join(device.serial, client.mac, client, ssid.bands) : null;
   }
 
   /** Clients that speak on the ports of a box. */

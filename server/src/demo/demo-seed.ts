@@ -11,6 +11,7 @@ import {
   type KeptGuarantee,
   type PortEntry,
   type AccessClass,
+  type RadioEntry,
   type Recipe,
   type Segment,
   type SitePart,
@@ -54,6 +55,8 @@ interface EstateFile {
     devices: readonly { name: string; serial: string; model: string; mac: string; firmware: string }[];
     duties?: readonly { name: string; untagged: string | null; tagged: readonly string[] }[];
     readonly rules?: readonly RuleLine[];
+    readonly bands?: SitePart['bands'];
+    readonly radios?: readonly ({ device: string; band: Band } & RadioEntry)[];
     /** A duty by name, or what the port carries. */
     ports: readonly {
       device: string;
@@ -200,6 +203,13 @@ function siteFrom(file: EstateFile['sites'][number], id: string) {
   const { name, code, country, timeZone } = file;
   let part: SitePart = { kind: 'site', id, name, code, country, timeZone, managementId: segments[0]!.id, segments, ports: {} };
   if (file.rules) part = { ...part, rules: file.rules.map(ruleFrom) };
+  if (file.bands) part = { ...part, bands: file.bands };
+  const radios: Record<string, Partial<Record<Band, RadioEntry>>> = {};
+  for (const { device, band, ...entry } of file.radios ?? []) {
+    const { id: deviceId } = devices.find((each) => each.name === device)!;
+    radios[deviceId] = { ...radios[deviceId], [band]: entry };
+  }
+  if (file.radios) part = { ...part, radios };
   const tags = (names: readonly string[]) => names.map((name) => (name === AIRED ? AIRED : segmentId(name)));
   const carried = (untagged: string | null = null, tagged: readonly string[] = []) => ({
     untagged: untagged === null ? null : segmentId(untagged),

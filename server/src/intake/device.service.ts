@@ -101,6 +101,7 @@ export class DeviceService {
           policy: device.policy,
           ports: device.hardware?.ports.map((port) => port.name) ?? [],
           portFacts: device.report?.ports ?? [],
+          radioFacts: device.report?.radios ?? [],
         },
       ];
     });

@@ -25,6 +25,7 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'firmware.update': (d) => `Update from ${text(d, 'from')} to ${text(d, 'to')} asked for.`,
   'firmware.done': (d) => `Updated from ${text(d, 'from')} to ${text(d, 'to')}.`,
   'firmware.failed': (d) => `The update to ${text(d, 'to')} failed: ${text(d, 'reason')}`,
+  'radio.radar': (d) => `Heard radar on channel ${text(d, 'channel')} at ${text(d, 'band')} GHz, and left it.`,
   'hitch.retry': (d) => `Tried again: ${text(d, 'code')}.`,
   'hitch.dismiss': (d) => `Hitch taken off the list: ${text(d, 'code')}.`,
 };

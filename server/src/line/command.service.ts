@@ -1,6 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { writePcapng } from '@iron-lattice/core/formats';
-import type { CapturedPacket, CommandName, DeviceFrame, ProbeTry, SweepFind } from '@iron-lattice/core/line';
+import type {
+  CapturedPacket,
+  CommandName,
+  DeviceFrame,
+  ProbeTry,
+  ScanReport,
+  SweepFind,
+} from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { Device } from '../roster/device.model';
 import { AppError, unknown } from '../platform/app-error';
@@ -14,6 +21,7 @@ export interface Answer {
   readonly packets?: readonly CapturedPacket[];
   readonly found?: readonly SweepFind[];
   readonly stoppedBy?: string;
+  readonly scan?: ScanReport;
 }
 
 /** How long each command may take, in milliseconds; a capture takes what it was asked for besides. */
@@ -26,6 +34,7 @@ const WITHIN_MS: Readonly<Record<CommandName, number>> = {
   capture: 5000,
   restart: 5000,
   sweep: 600_000,
+  scan: 60_000,
   invite: 5000,
   forget: 5000,
 };
@@ -114,7 +123,15 @@ export class CommandService {
   }
 
   /** A device answered: keeps the answer for whoever asked; the notification is too small for it. */
-  async answered({ id, ok, text, packets, found, stoppedBy }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
+  async answered({
+    id,
+    ok,
+    text,
+    packets,
+    found,
+    stoppedBy,
+    scan,
+  }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
     if (!UUID.test(id)) return; // not one of ours
     const body: Answer = {
       ok,
@@ -122,6 +139,7 @@ export class CommandService {
       ...(packets ? { packets } : {}),
       ...(found ? { found } : {}),
       ...(stoppedBy ? { stoppedBy } : {}),
+      ...(scan ? { scan } : {}),
     };
     await this.database.query('INSERT INTO command_answer (id, body) VALUES (:id, :body) ON CONFLICT DO NOTHING', {
       replacements: { id, body: JSON.stringify(body) },

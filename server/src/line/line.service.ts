@@ -350,7 +350,9 @@ export class LineService {
     if (!line.claimed) return this.untaken(line);
     if (frame.type === 'report') return this.hearReport(line, frame.report);
     if (frame.type === 'progress') {
-      if (line.asked.get(frame.id) === 'sweep') return this.listeners.tell('progress', frame);
+      const name = line.asked.get(frame.id);
+      if (name === 'sweep') return this.listeners.tell('progress', frame);
+      if (name === 'scan') return this.listeners.tell('scanning', frame);
       return this.untaken(line);
     }
     if (frame.type === 'changed') return this.hearChanged(line, frame.hash);

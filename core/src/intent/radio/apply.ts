@@ -61,7 +61,7 @@ function setRadio(
   const entry = withoutGaps(operation.to);
   const flaws = checkRadio(site, device, band, entry);
   if (flaws.length > 0) return refuse(...flaws);
-  const kept = differing({ ...radioBase(site, device, band), ...entry }, radioBase(site, device, band));
+  const kept = saying(entry);
   const { [band]: _old, ...others } = mine;
   const radios = kept ? { ...others, [band]: kept } : others;
   const { [device.id]: _mine, ...devices } = site.radios ?? {};
@@ -79,6 +79,15 @@ const withoutGaps = <T extends object>(entry: T | null): T =>
 function differing<T extends object>(fields: T, usual: T): Partial<T> | null {
   const own = Object.entries(fields).filter(([key, value]) => !sameValue(value, usual[key as keyof T]));
   return own.length > 0 ? (Object.fromEntries(own) as Partial<T>) : null;
+}
+
+/**
+ * What is said of a radio as it is kept: what says nothing is left out. A width or being on is kept though the band says the
+ * same now, since the band may be told otherwise.
+ */
+function saying(entry: RadioEntry): RadioEntry | null {
+  const usual: RadioEntry = { channel: null, power: null, fixed: false };
+  return differing({ ...usual, ...entry }, usual);
 }
 
 const normalBand = (fields: BandFields): BandFields => ({

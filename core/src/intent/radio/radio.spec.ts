@@ -34,10 +34,14 @@ describe('radios of a site', () => {
   test('are as usual until something is said, which is kept where it differs and taken back whole', () => {
     expect(bandSetting(sample.site, '2.4')).toMatchObject({ width: 20, channels: [1, 6, 11] });
     const first = done(radio({ channel: 44, width: 40, power: 17 }));
-    // 40 MHz is what the band has anyway.
-    expect(first.site.radios).toEqual({ [ap.id]: { '5': { channel: 44, power: 17 } } });
+    expect(first.site.radios).toEqual({ [ap.id]: { '5': { channel: 44, width: 40, power: 17 } } });
     const setting = radioSetting(first.site, ap, '5');
-    expect(setting).toMatchObject({ width: 40, eirp: 17, own: ['channel', 'power'], at: { channel: 44, width: 40 } });
+    expect(setting).toMatchObject({
+      width: 40,
+      eirp: 17,
+      own: ['channel', 'power'] /* 40 MHz is what the band has anyway */,
+      at: { channel: 44, width: 40 },
+    });
     expect(setting.at!.block).toMatchObject({ centre: 46, members: [44, 48] });
     expect(done(first.inverse, first.intent).site).toEqual(sample.site);
   });

@@ -56,7 +56,8 @@ const atMost = (width: Width, most: number): Width =>
 /** Everything intended for a radio. @throws RangeError for a band its model has no radio for. */
 export function radioSetting(site: RadioSite, device: RadioDevice, band: Band): RadioSetting {
   const entry: RadioEntry = site.radios?.[device.id]?.[band] ?? {};
-  const fields: RadioFields = { ...radioBase(site, device, band), ...entry };
+  const base = radioBase(site, device, band);
+  const fields: RadioFields = { ...base, ...entry };
   const policy = bandSetting(site, band);
   const { channel, width } = fields;
   const tuned = (primary: number, most: Width): TunedBlock | null => {
@@ -73,7 +74,7 @@ export function radioSetting(site: RadioSite, device: RadioDevice, band: Band): 
     refuge: at?.block.duty.radar ? refugeOf(site.country, band, policy, at.width) : null,
     mostEirp: most,
     eirp: most === null ? null : Math.min(fields.power ?? most, most),
-    own: Object.keys(entry) as (keyof RadioFields)[],
+    own: (Object.keys(entry) as (keyof RadioFields)[]).filter((key) => entry[key] !== base[key]),
   };
 }
 

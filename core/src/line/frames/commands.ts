@@ -1,5 +1,6 @@
 import { Joi, type Shapes } from '../../schema';
 import { short, text, type FrameShapes } from './fields';
+import { scanShape, type ScanReport } from './scan';
 
 /** What a device can be asked to do. `forget`: back to factory state; `invite`: have another device call here. */
 export const COMMANDS = [
@@ -11,6 +12,7 @@ export const COMMANDS = [
   'capture',
   'restart',
   'sweep',
+  'scan',
   'invite',
   'forget',
 ] as const;
@@ -59,6 +61,8 @@ export type CommandFromDevice =
       readonly found?: readonly SweepFind[];
       /** Of a probe: what stopped it, where a rule or isolation did. */
       readonly stoppedBy?: string;
+      /** Of a scan of the air. */
+      readonly scan?: ScanReport;
     }
   | {
       readonly type: 'progress';
@@ -113,6 +117,7 @@ export const commandFrames = {
       packets: Joi.array().items(Joi.object(packet)).max(5000),
       found: finds,
       stoppedBy: text,
+      scan: scanShape,
     },
     progress: { id, done: count, of: count, found: finds },
   } satisfies FrameShapes<CommandFromDevice>,

@@ -1,3 +1,5 @@
+import { BANDS, type Band } from '../../hardware';
+import { WIDTHS } from '../../radio';
 import { Joi, type Shapes } from '../../schema';
 import { clock, list, moment, short, type FrameShapes } from './fields';
 
@@ -24,6 +26,14 @@ export interface ClientReport {
   readonly since?: number;
   /** Host name it asked for an address with (RFC 2132 §3.14). */
   readonly name?: string;
+  readonly band?: Band;
+  /** As the AP hears it, in dBm. */
+  readonly signal?: number;
+  /** Width in MHz and streams of what is sent to it, the rate of that in Mb/s, and the share that was sent again. */
+  readonly width?: number;
+  readonly streams?: number;
+  readonly rate?: number;
+  readonly retries?: number;
 }
 /** A client that speaks on a port of a switch, a gateway or an AP (its forwarding table, IEEE 802.1Q-2022 §8.8). */
 export interface WiredReport {
@@ -33,6 +43,29 @@ export interface WiredReport {
   /** Its IPv6 address, made by itself or given (RFC 4862, RFC 8415). */
   readonly address6?: string;
   readonly since?: number;
+}
+/** A radio as it is. */
+export interface RadioReport {
+  readonly band: Band;
+  /**
+   * `idle`: it has nothing to send. `listening`: for radar, before it may send. `silent`: it has nowhere to go until its channel has
+   * rested.
+   */
+  readonly state: 'on' | 'off' | 'idle' | 'listening' | 'silent';
+  /** Primary channel, number of the middle of the whole, width in MHz, and EIRP in dBm; while it sends or tries to. */
+  readonly channel?: number;
+  readonly centre?: number;
+  readonly width?: number;
+  readonly power?: number;
+  /** When its listening or its silence ends, in milliseconds since 1970. */
+  readonly until?: number;
+  /** The channel it left since radar was heard there, and until when that rests. */
+  readonly left?: { readonly channel: number; readonly until: number };
+  /** Share of the time in which others send on its channel, and the noise there in dBm. */
+  readonly busy?: number;
+  readonly noise?: number;
+  /** What it sends, by name, with the identity of each (BSSID). */
+  readonly sends?: readonly { readonly ssid: string; readonly bssid: string }[];
 }
 export interface LeaseReport {
   readonly vlan: number;
@@ -84,6 +117,7 @@ export interface Report {
   readonly counters: readonly CounterReport[];
   readonly wired?: readonly WiredReport[];
   readonly ports?: readonly PortReport[];
+  readonly radios?: readonly RadioReport[];
   readonly hits?: readonly HitReport[];
   /** The latest, oldest first. */
   readonly notes?: readonly NoteReport[];
@@ -105,6 +139,23 @@ const rule = Joi.string().max(100).required();
 /** A hundred years of running, in seconds. */
 const LONGEST_UPTIME = 3_155_760_000;
 
+const bandOf = Joi.valid(...BANDS);
+const decibel = Joi.number().min(-130).max(60);
+const share = Joi.number().min(0).max(1);
+const channel = Joi.number().integer().min(1).max(233);
+const radio = {
+  band: bandOf.required(),
+  state: Joi.valid('on', 'off', 'idle', 'listening', 'silent').required(),
+  channel,
+  centre: channel,
+  width: Joi.number().valid(...WIDTHS),
+  power: decibel,
+  until: moment,
+  left: Joi.object({ channel: channel.required(), until: moment.required() }),
+  busy: share,
+  noise: decibel,
+  sends: list(Joi.object({ ssid: Joi.string().max(32).required(), bssid: short.required() }), 32).optional(),
+};
 const neighbour = { port: short.required(), chassis: short.required(), theirPort: short.required() };
 const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable };
 const client = {
@@ -115,6 +166,12 @@ const client = {
   address6: short,
   since: moment,
   name: hostName,
+  band: bandOf,
+  signal: decibel,
+  width: Joi.number().valid(...WIDTHS),
+  streams: Joi.number().integer().min(1).max(16),
+  rate: Joi.number().min(0).max(100_000),
+  retries: share,
 };
 const wired = { mac: short.required(), port: short.required(), vlan, address6: short, since: moment };
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
@@ -141,6 +198,7 @@ const report = {
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   wired: list(Joi.object(wired satisfies Shapes<WiredReport>), 8192).optional(),
   ports: list(Joi.object(port satisfies Shapes<PortReport>), 128).optional(),
+  radios: list(Joi.object(radio satisfies Shapes<RadioReport>), 8).optional(),
   counters: list(Joi.object(counter satisfies Shapes<CounterReport>), 128),
   hits: list(Joi.object(hit satisfies Shapes<HitReport>), 30_000).optional(),
   notes: list(Joi.object(note satisfies Shapes<NoteReport>), 100).optional(),

@@ -1,6 +1,8 @@
 import { Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
+import { RadioForm } from '../shell/radio-form';
+import { airWords, radioRows, type RadioRow } from '../shell/radio-rows';
 import { UpdateForm } from '../shell/update-form';
 import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
@@ -17,7 +19,7 @@ import { DeviceRuns } from './device-runs';
 import { IntakeApi } from './intake-api';
 import { liveFetch } from '../shell/live-fetch';
 
-const PARTS = ['Overview', 'Set', 'Ask', 'Around', 'Runs', 'Firmware', 'Place', 'History'] as const;
+const PARTS = ['Overview', 'Set', 'Radios', 'Ask', 'Around', 'Runs', 'Firmware', 'Place', 'History'] as const;
 type Part = (typeof PARTS)[number];
 
 /** One device: who it is, what it runs, what can be said of it and what it can be asked. */
@@ -33,6 +35,7 @@ type Part = (typeof PARTS)[number];
     DeviceHistory,
     DevicePlace,
     DeviceRuns,
+    RadioForm,
     UpdateForm,
   ],
   template: `
@@ -59,6 +62,18 @@ type Part = (typeof PARTS)[number];
         @switch (part()) {
           @case ('Set') {
             <il-device-form [device]="device" (changed)="reload()" />
+          }
+          @case ('Radios') {
+            @for (row of radios(); track row.key) {
+              <h3>
+                {{ row.band }} GHz <span class="soft">{{ onAir(row) }}</span>
+              </h3>
+              <div class="cells">
+                <il-radio-form [rows]="[row]" [prefix]="'radio-' + row.band.replace('.', '-')" />
+              </div>
+            } @empty {
+              <p class="soft none">What is said of its radios stands with its site: open it there.</p>
+            }
           }
           @case ('Ask') {
             <il-device-ask [device]="device" [gateway]="gateway()" />
@@ -193,6 +208,12 @@ type Part = (typeof PARTS)[number];
     .parts button {
       padding: 0 8px;
     }
+    h3 {
+      margin: 8px 14px 0;
+    }
+    .none {
+      padding: 0 14px;
+    }
     @media (max-width: 720px) {
       .parts {
         overflow-x: auto;
@@ -227,8 +248,22 @@ export class DeviceSheet {
   protected readonly device = this.fetched.value;
   protected readonly ours = computed(() => !['expected', 'calling', undefined].includes(this.device()?.state));
   protected readonly parts = computed(() =>
-    this.session.mayChange() ? PARTS : PARTS.filter((part) => part !== 'Ask'),
+    PARTS.filter(
+      (part) => (part !== 'Ask' || this.session.mayChange()) && (part !== 'Radios' || this.device()?.kind === 'ap'),
+    ),
   );
+  /** Its radios, as the draft has them where it stands in the site that is in front. */
+  protected readonly radios = computed((): readonly RadioRow[] => {
+    const [data, device] = [this.site.data(), this.device()];
+    return data && device
+      ? radioRows(
+          data.site,
+          data.roster.filter(({ id }) => id === device.id),
+          [device],
+        )
+      : [];
+  });
+  protected readonly onAir = (row: RadioRow): string => airWords(row, Date.now());
   protected readonly siteName = computed(
     () => this.estate.estate()?.sites.find((site) => site.id === this.device()?.siteId)?.name ?? '',
   );

@@ -51,6 +51,7 @@ export const BARE_DEVICE = {
   policy: 'leave',
   ports: [],
   portFacts: [],
+  radioFacts: [],
   version: 0,
 } as const satisfies Partial<DeviceView>;
 

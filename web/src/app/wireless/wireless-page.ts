@@ -1,134 +1,127 @@
-import { Component, computed, inject, input } from '@angular/core';
+import { Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { sheetOf } from '@iron-lattice/core/hardware';
-import type { Ssid } from '@iron-lattice/core/intent';
+import { ActivatedRoute, Router } from '@angular/router';
+import type { Band } from '@iron-lattice/core/hardware';
+import { interval, map } from 'rxjs';
 import { SessionStore } from '../session/session-store';
+import { radioRows } from '../shell/radio-rows';
 import { SiteStore } from '../shell/site-store';
+import { counted } from '../ui/counted';
 import { OpenedRow } from '../ui/opened-row';
-import { reachWords } from '../ui/reach-words';
-import { SegmentTag } from '../ui/segment-tag';
 import { Stage } from '../ui/stage';
-import { SECURITY_WORDS } from './security-words';
+import { BandSheet } from './band-sheet';
+import { RadioChanges } from './radio-changes';
+import { RadiosSheet } from './radios-sheet';
+import { RadiosView } from './radios-view';
 import { SsidSheet } from './ssid-sheet';
+import { SsidsView } from './ssids-view';
 
-/** The SSIDs that reach this site. */
+const VIEWS = ['SSIDs', 'Radios'] as const;
+type View = (typeof VIEWS)[number];
+/** How often what passes by the clock is shown anew, in milliseconds. */
+const TICK_MS = 1000;
+
+/** The networks of a site on the air, and the radios that send them. */
 @Component({
   selector: 'il-wireless-page',
-  imports: [MatButtonModule, Stage, SegmentTag, SsidSheet],
+  imports: [MatButtonModule, Stage, SsidSheet, SsidsView, RadiosView, RadiosSheet, BandSheet],
+  providers: [RadioChanges],
   template: `
     <il-stage heading="Wireless" [note]="note()">
-      @if (session.mayChange()) {
+      <div actions class="choices" role="group" aria-label="What is shown">
+        @for (each of views; track each) {
+          <button type="button" [attr.aria-pressed]="view() === each" (click)="look(each)">{{ each }}</button>
+        }
+      </div>
+      @if (session.mayChange() && view() === 'SSIDs') {
         <button actions mat-stroked-button (click)="opened.begin()">Add SSID</button>
       }
-      <table class="grid" (keydown)="opened.onKey($event)">
-        <caption class="visually-hidden">
-          SSIDs
-        </caption>
-        <thead>
-          <tr>
-            <th>SSID</th>
-            <th class="second">Security</th>
-            <th class="second">Bands, GHz</th>
-            <th>Segment</th>
-            <th>Sent by</th>
-            <th>Clients</th>
-            <th class="second">Reaches</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (ssid of store.ssids(); track ssid.id) {
-            <tr [class.chosen]="opened.id() === ssid.id" [attr.data-row]="ssid.id" (click)="opened.open(ssid.id)">
-              <td>
-                <button class="plain name">{{ ssid.name }}</button>
-              </td>
-              <td class="second">{{ security[ssid.security] }}</td>
-              <td class="mono second">{{ ssid.bands.join(', ') }}</td>
-              <td>
-                @if (segmentOf(ssid); as segment) {
-                  @if (store.marks().get(segment.id); as mark) {
-                    <il-segment-tag [mark]="mark" />
-                  }
-                  {{ segment.name }} <span class="mono soft">{{ segment.vlan }}</span>
-                } @else if (poolOf(ssid); as pool) {
-                  {{ pool.name }} <span class="mono soft">{{ pool.vlans }}</span>
-                } @else {
-                  <span class="bad">{{ ssid.segment }}, not at this site</span>
-                }
-              </td>
-              <td>{{ senders(ssid) }}</td>
-              <td>{{ clients(ssid) }}</td>
-              <td class="second">{{ reachWords(ssid.reach) }}</td>
-            </tr>
-          } @empty {
-            <tr class="empty">
-              <td colspan="7" class="soft">
-                No SSID here yet. Add one: a name, a passphrase and the segment its clients join.
-              </td>
-            </tr>
-          }
-        </tbody>
-      </table>
+      @switch (view()) {
+        @case ('SSIDs') {
+          <il-ssids-view [opened]="opened" />
+        }
+        @case ('Radios') {
+          <il-radios-view [(picked)]="picked" [band]="band()" [now]="now()" (opened)="openBand($event)" />
+        }
+      }
       <ng-container ngProjectAs="[foot]">
-        @if (opened.isNew()) {
-          <il-ssid-sheet [ssid]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
-        } @else if (opened.row(); as ssid) {
-          <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
+        @if (view() === 'SSIDs') {
+          @if (opened.isNew()) {
+            <il-ssid-sheet [ssid]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
+          } @else if (opened.row(); as ssid) {
+            <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
+          }
+        } @else if (view() === 'Radios') {
+          @if (band(); as band) {
+            <il-band-sheet [band]="band" (closed)="bandAsked.set(null)" />
+          } @else if (radios().length > 0) {
+            <il-radios-sheet [rows]="radios()" [now]="now()" (closed)="picked.set(none)" />
+          }
         }
       </ng-container>
     </il-stage>
   `,
   styles: `
-    .name {
-      font-weight: 500;
-    }
-    il-ssid-sheet {
+    il-ssid-sheet,
+    il-radios-sheet,
+    il-band-sheet {
       display: contents;
-    }
-    il-segment-tag {
-      margin-right: 5px;
-    }
-    @media (max-width: 720px) {
-      .second {
-        display: none;
-      }
     }
   `,
 })
 export class WirelessPage {
-  protected readonly store = inject(SiteStore);
+  private readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
-  protected readonly reachWords = reachWords;
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
+  /** An SSID's id, `radio:device:band` or `band:band`, from search or a finding. */
   readonly show = input<string>();
   readonly add = input<string>();
-  protected readonly security = SECURITY_WORDS;
+  /** Which view, from the address of the page. */
+  readonly as = input<string>();
+  protected readonly views = VIEWS;
+  protected readonly view = computed((): View => VIEWS.find((each) => each.toLowerCase() === this.as()) ?? 'SSIDs');
   protected readonly opened = new OpenedRow({ rows: this.store.ssids, show: this.show, add: this.add });
+  protected readonly none: ReadonlySet<string> = new Set();
+  /** Radios that are chosen, `device band`. */
+  protected readonly picked = signal<ReadonlySet<string>>(this.none);
+  protected readonly bandAsked = signal<Band | null>(null);
+  /** The band whose sheet is open, as long as no radio is chosen. */
+  protected readonly band = computed(() => (this.picked().size === 0 ? this.bandAsked() : null));
+  protected readonly radios = computed(() => {
+    const data = this.store.data();
+    const all = data ? radioRows(data.site, data.roster, this.store.devices()) : [];
+    return all.filter(({ key }) => this.picked().has(key));
+  });
+  protected readonly now = toSignal(interval(TICK_MS).pipe(map(() => Date.now())), { initialValue: Date.now() });
   protected readonly note = computed(() => {
-    const [ssids, aps] = [
-      this.store.ssids().length,
-      this.store.devices().filter((device) => device.kind === 'ap').length,
-    ];
-    return `${ssids} ${ssids === 1 ? 'SSID' : 'SSIDs'}, ${aps} ${aps === 1 ? 'access point' : 'access points'}`;
+    const aps = this.store.devices().filter((device) => device.kind === 'ap').length;
+    return `${counted(this.store.ssids().length, 'SSID')}, ${counted(aps, 'access point')}`;
   });
 
-  protected poolOf(ssid: Ssid) {
-    return this.store.site()?.pools?.find((pool) => pool.name.toLowerCase() === ssid.segment.toLowerCase());
+  constructor() {
+    // What is asked to be shown is opened once, so that what is closed stays closed.
+    let handled = '';
+    effect(() => {
+      const show = this.show();
+      if (!show || !this.store.data() || handled === show) return;
+      const [what, ...which] = show.split(':');
+      if (what !== 'radio' && what !== 'band') return;
+      handled = show;
+      if (what === 'band') this.openBand(which[0] as Band);
+      else this.picked.set(new Set([which.join(' ')]));
+      if (untracked(this.view) !== 'Radios') this.look('Radios');
+    });
   }
 
-  protected segmentOf(ssid: Ssid) {
-    return this.store.site()?.segments.find((segment) => segment.name.toLowerCase() === ssid.segment.toLowerCase());
+  protected look(view: View): void {
+    const as = view === 'SSIDs' ? null : view.toLowerCase();
+    void this.router.navigate([], { relativeTo: this.route, queryParams: { as }, queryParamsHandling: 'merge' });
   }
 
-  /** How many of the site's APs have a radio for it. */
-  protected senders(ssid: Ssid): string {
-    if (!this.segmentOf(ssid)) return 'no AP';
-    const aps = this.store
-      .devices()
-      .filter((device) => sheetOf(device.model)?.radios.some(({ band }) => ssid.bands.includes(band)));
-    return aps.length === 1 ? '1 AP' : `${aps.length} APs`;
-  }
-
-  protected clients(ssid: Ssid): number {
-    return this.store.devices().flatMap((device) => device.clients.filter((client) => client.ssid === ssid.name))
-      .length;
+  protected openBand(band: Band): void {
+    this.picked.set(this.none);
+    this.bandAsked.set(band);
   }
 }

@@ -1,0 +1,3 @@
+export * from './wireless.contract';
+export * from './scan-order';
+export * from './hearing';

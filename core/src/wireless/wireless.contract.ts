@@ -1,0 +1,63 @@
+import type { Band } from '../hardware';
+import type { ScanReport } from '../line';
+
+/** What a radio was last changed by. */
+export interface RadioChange {
+  readonly deviceId: string;
+  readonly band: Band;
+  /** What was done, such as `its own edit`, `the band`, `radar`. */
+  readonly how: string;
+  /** The draft it came in, and whose edit it was. */
+  readonly by: string;
+  /** ISO 8601. */
+  readonly at: string;
+}
+
+/** What one AP heard, and when. */
+export interface AirHeard extends ScanReport {
+  readonly deviceId: string;
+  readonly name: string;
+  /** ISO 8601. */
+  readonly at: string;
+}
+
+/** How a scan of one AP stands. */
+export interface ScanStep {
+  readonly deviceId: string;
+  readonly name: string;
+  readonly state: 'waits' | 'scans' | 'done' | 'failed' | 'left';
+  /** From 0 to 1. */
+  readonly done: number;
+  /** Why it failed. */
+  readonly reason: string;
+}
+
+/** A scan of a site's air that is under way, or the last one. */
+export interface ScanRun {
+  readonly id: string;
+  readonly running: boolean;
+  readonly by: string;
+  /** ISO 8601. */
+  readonly startedAt: string;
+  readonly steps: readonly ScanStep[];
+}
+
+/** The air of a site as it was last heard. */
+export interface AirView {
+  readonly heard: readonly AirHeard[];
+  readonly run: ScanRun | null;
+  /** Our networks by their identity (BSSID): the AP and what it sends. */
+  readonly ours: readonly { readonly bssid: string; readonly deviceId: string; readonly ssid: string }[];
+}
+
+/** What a scan would do, asked before it is begun. */
+export interface ScanForecast {
+  /** APs that would scan, and those that cannot. */
+  readonly aps: readonly { readonly deviceId: string; readonly name: string; readonly clients: number }[];
+  readonly cannot: readonly { readonly name: string; readonly reason: string }[];
+  /** Clients that are dropped. */
+  readonly clients: number;
+  /** How long each is away at the most, and how long it takes in all, in seconds. */
+  readonly awaySeconds: number;
+  readonly seconds: number;
+}

@@ -1,0 +1,257 @@
+import type { ChannelDocument } from '@iron-lattice/core/document';
+import { sheetFor, type Band } from '@iron-lattice/core/hardware';
+import { fnv1a32 } from '@iron-lattice/core/address';
+import type { ClientReport, HeardChannel, HeardNetwork, RadioReport, ScanReport } from '@iron-lattice/core/line';
+import { bestRate, CHANNELS, noiseFloor, type Phy, type Width } from '@iron-lattice/core/radio';
+import { Air, busyAt, HEARD, MADE_OUT, meets, type OnAir as Stretch } from './air';
+import type { AirFile } from './air-file';
+import type { ApBox } from './ap-box';
+import { Radios, type Antennas } from './radios';
+
+/** What a client's radio can do. */
+export interface AirAbility {
+  readonly bands?: readonly Band[];
+  readonly phy?: Phy;
+  readonly streams?: number;
+  readonly width?: Width;
+}
+/** How a client is joined on the air. */
+export type Joined = Required<Pick<ClientReport, 'band' | 'signal' | 'width' | 'streams' | 'rate' | 'retries'>>;
+
+/** EIRP of a client in dBm. */
+const CLIENT_POWER = 15;
+/** Below this signal in dBm a client looks for another band, and does not join at all. */
+const [GOOD, LEAST] = [-72, -88];
+/** Share of the air that an AP takes for its beacons by itself, and with each client that only keeps in touch. */
+const [IDLE_SHARE, CLIENT_SHARE] = [0.02, 0.015];
+/** How much louder than the noise of its receiver alone a channel is, in dB at the most. */
+const MORE_NOISE = 4;
+/** How long a radio listens on a channel in a scan, in milliseconds: a little longer than beacons are apart. */
+const DWELL_MS = 110;
+
+/** An AP's networks, on the air. */
+interface Sent extends Stretch {
+  readonly bssid: string;
+  readonly ssid: string;
+  readonly channel: number;
+  readonly power: number;
+  readonly security: string;
+  /** Whose it is: a serial number, or its own BSSID. */
+  readonly by: string;
+  readonly share: number;
+  readonly clients?: number;
+}
+
+const SECURITY: Readonly<Record<string, string>> = {
+  'wpa2-psk': 'WPA2',
+  'wpa2-wpa3-psk': 'WPA2/WPA3',
+  'wpa3-sae': 'WPA3',
+};
+
+/** The air over all places: what radios send, who hears it, how clients are joined. */
+export class OnAir {
+  private readonly air: Air;
+  private readonly radios: Radios;
+  private readonly aps = new Map<string, { readonly box: Antennas; readonly group: string; clients: number }>();
+  private readonly byGroup = new Map<string, string[]>();
+
+  /** @param changed is told of an AP whose radios do something else by themselves. */
+  constructor(file: AirFile | undefined, changed: (serial: string) => void) {
+    this.air = new Air(file);
+    const choose = (serial: string, band: Band, choices: readonly ChannelDocument[]) =>
+      this.quietest(serial, band, choices);
+    this.radios = new Radios(this.air.hurry, choose, changed);
+  }
+
+  /** An AP of a place. @param group whom it hears: those of one group. */
+  addAp(box: Antennas, group: string): void {
+    this.aps.set(box.device.serial, { box, group, clients: 0 });
+    this.byGroup.set(group, [...(this.byGroup.get(group) ?? []), box.device.serial]);
+    this.air.putAp(box.device.serial, group);
+  }
+
+  addClient = (mac: string, near: string): void => this.air.putClient(mac, near);
+  /** An AP's document, or its power, is another. */
+  run = (box: Antennas): void => this.radios.run(box);
+  radar = (serial: string): number => this.radios.radar(serial);
+
+  /** The radios of an AP, as it tells of them. */
+  reportsOf(serial: string, now = Date.now()): RadioReport[] {
+    const ap = this.aps.get(serial);
+    if (!ap) return [];
+    return this.radios.bandsOf(serial).map((band): RadioReport => {
+      const { state, at, told, until, left } = this.radios.radio(serial, band)!;
+      const tuned = state === 'on' || state === 'listening' ? at : null;
+      const sends = state === 'on' ? this.networksOf(serial).filter((each) => each.band === band) : [];
+      return {
+        band,
+        state,
+        ...(tuned ? { ...tuned, ...(told.power === undefined ? {} : { power: told.power }) } : {}),
+        ...(until === null ? {} : { until: Math.round(until) }),
+        ...(left && left.until > now ? { left: { channel: left.channel, until: Math.round(left.until) } } : {}),
+        ...(tuned
+          ? { busy: rounded(this.busyOn(serial, { band, ...tuned }, now)), noise: this.noiseAt(serial, band) }
+          : {}),
+        ...(sends.length > 0 ? { sends: sends.map(({ ssid, bssid }) => ({ ssid, bssid })) } : {}),
+      };
+    });
+  }
+
+  /** How a client joins an SSID of the AP it stands near; null where no radio takes it. */
+  join(serial: string, mac: string, ability: AirAbility, bands: readonly Band[]): Joined | null {
+    const ap = this.aps.get(serial);
+    if (!ap) return null;
+    const able = abilityOf(mac, ability);
+    const links = bands.flatMap((band): Joined[] => {
+      const at = able.bands.includes(band) ? this.radios.sendsOn(serial, band) : null;
+      const power = this.radios.radio(serial, band)?.told.power;
+      if (!at || power === undefined) return [];
+      const loss = this.air.loss(band, serial, mac);
+      const [down, up] = [power - loss, CLIENT_POWER - loss];
+      if (Math.min(down, up) < LEAST) return [];
+      const width = Math.min(at.width, able.width) as Width;
+      const radio = sheetFor(ap.box.device).radios.find((each) => each.band === band)!;
+      const streams = Math.min(able.streams, radio.streams);
+      const best = bestRate(down - noiseFloor(width), { phy: able.phy, width, maxNss: streams, gi: 0.8 });
+      if (!best) return [];
+      const retries = rounded(Math.min(0.6, 0.04 + this.busyOn(serial, { band, ...at }, Date.now()) / 3));
+      return [{ band, signal: Math.round(up), width, streams: best.nss, rate: Math.round(best.rate), retries }];
+    });
+    const strong = links.filter(({ signal }) => signal >= GOOD);
+    return (strong.length > 0 ? strong : links).sort((a, b) => b.rate - a.rate)[0] ?? null;
+  }
+
+  /** How many clients an AP has: they take a little of the air. */
+  has(serial: string, clients: number): void {
+    const ap = this.aps.get(serial);
+    if (ap) ap.clients = clients;
+  }
+
+  /** What an AP hears on bands while it leaves its clients alone. @param step is told how far it is; says whether to go on. */
+  async scan(
+    serial: string,
+    bands: readonly Band[],
+    step: (done: number, of: number) => boolean,
+  ): Promise<ScanReport | null> {
+    if (this.radios.isScanning(serial)) return null;
+    const own = this.radios.bandsOf(serial).filter((band) => bands.includes(band));
+    const channels = own.flatMap((band) =>
+      CHANNELS[band].filter((channel) => channel !== 14).map((channel) => ({ band, channel })),
+    );
+    this.radios.scan(serial, true);
+    try {
+      const networks: HeardNetwork[] = [];
+      const heard: HeardChannel[] = [];
+      const of = Math.max(0, ...own.map((band) => channels.filter((each) => each.band === band).length));
+      // Each radio goes through its own band, side by side.
+      for (let done = 0; done < of; done++) {
+        if (!step(done, of)) return null;
+        await new Promise((resolve) => setTimeout(resolve, DWELL_MS * this.air.hurry));
+        for (const band of own) {
+          const channel = channels.filter((each) => each.band === band)[done]?.channel;
+          if (channel === undefined) continue;
+          const here = { band, centre: channel, width: 20 };
+          const [busy, noise] = [rounded(this.busyOn(serial, here, Date.now())), this.noiseAt(serial, band)];
+          heard.push({ band, channel, busy, noise });
+          networks.push(...this.heardOn(serial, band, channel));
+        }
+      }
+      return { networks, channels: heard };
+    } finally {
+      this.radios.scan(serial, false);
+    }
+  }
+
+  /** Networks whose beacons are made out on a channel. */
+  private heardOn(serial: string, band: Band, channel: number): HeardNetwork[] {
+    return this.around(serial, Date.now()).flatMap((network): HeardNetwork[] => {
+      if (network.band !== band || network.channel !== channel) return [];
+      const signal = network.power - this.air.loss(band, serial, network.by);
+      if (signal < MADE_OUT) return [];
+      const { bssid, ssid, centre, width, security, share, clients } = network;
+      const load = clients === undefined ? {} : { clients, load: rounded(share) };
+      return [{ bssid, ssid, band, channel, centre, width: width, signal: Math.round(signal), security, ...load }];
+    });
+  }
+
+  /** All that others send around an AP. */
+  private around(serial: string, now: number): Sent[] {
+    const group = this.byGroup.get(this.aps.get(serial)!.group) ?? [];
+    const ours = group.filter((other) => other !== serial).flatMap((other) => this.networksOf(other));
+    const strangers = this.air.strangersNear(serial).map((stranger): Sent => {
+      return { ...stranger, by: stranger.bssid, share: busyAt(stranger, now) };
+    });
+    return [...ours, ...strangers];
+  }
+
+  private networksOf(serial: string): Sent[] {
+    const { box, clients } = this.aps.get(serial)!;
+    const { document } = box;
+    if (document.kind !== 'ap' || !box.powered) return [];
+    return this.radios.bandsOf(serial).flatMap((band) => {
+      const at = this.radios.sendsOn(serial, band);
+      const power = this.radios.radio(serial, band)?.told.power;
+      if (!at || power === undefined) return [];
+      const sent = document.ssids.filter(({ bands }) => bands.includes(band));
+      const share = (IDLE_SHARE + CLIENT_SHARE * clients) / Math.max(1, sent.length);
+      return sent.map(({ name, security }, i): Sent => {
+        const words = SECURITY[security] ?? security;
+        return {
+          bssid: bssidOf(box.device, band, i),
+          ssid: name,
+          band,
+          ...at,
+          power,
+          security: words,
+          by: serial,
+          share,
+          clients,
+        };
+      });
+    });
+  }
+
+  /** Share of the time in which others send on a stretch, so that an AP has to wait. */
+  private busyOn(serial: string, stretch: Stretch, now: number): number {
+    let idle = 1;
+    for (const other of this.around(serial, now)) {
+      if (!meets(other, stretch)) continue;
+      const heard = other.power - this.air.loss(stretch.band, serial, other.by) - 10 * Math.log10(other.width / 20);
+      if (heard >= HEARD) idle *= 1 - other.share;
+    }
+    return 1 - idle;
+  }
+
+  private noiseAt = (serial: string, band: Band): number =>
+    Math.round(noiseFloor(20)) + (fnv1a32(new TextEncoder().encode(`${serial} ${band}`)) % MORE_NOISE);
+
+  /** The choice that the least is sent on; of equal ones not all APs take the first. */
+  private quietest(serial: string, band: Band, choices: readonly ChannelDocument[]): ChannelDocument {
+    const shift = fnv1a32(new TextEncoder().encode(`${serial} ${band}`)) % choices.length;
+    const turned = [...choices.slice(shift), ...choices.slice(0, shift)];
+    const busy = (at: ChannelDocument): number => this.busyOn(serial, { band, ...at }, Date.now());
+    return turned.map((at) => ({ at, busy: busy(at) })).sort((a, b) => a.busy - b.busy)[0]!.at;
+  }
+}
+
+/** The identity of one of an AP's networks: made of its address, as locally administered ones are (IEEE 802-2014 §8.2.2). */
+function bssidOf({ mac }: ApBox, band: Band, index: number): string {
+  const octets = mac.split(':').map((part) => parseInt(part, 16));
+  octets[0] = (octets[0]! | 0x02) ^ 0x40;
+  octets[1] = (octets[1]! + 0x10 * (1 + ['2.4', '5', '6'].indexOf(band))) & 0xff;
+  octets[2] = (octets[2]! + index) & 0xff;
+  return octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
+}
+
+const rounded = (share: number): number => Math.round(share * 100) / 100;
+
+/** What a client's radio can do: as it is said, else as such things usually can, the same for the same MAC address. */
+function abilityOf(mac: string, said: AirAbility): Required<AirAbility> {
+  const dice = fnv1a32(new TextEncoder().encode(mac)) % 100;
+  return {
+    bands: said.bands ?? (dice % 10 < 3 ? ['2.4', '5', '6'] : ['2.4', '5']),
+    phy: said.phy ?? (dice % 7 < 2 ? 'VHT' : 'HE'),
+    streams: said.streams ?? (dice % 5 === 0 ? 1 : 2),
+    width: said.width ?? (dice % 10 < 2 ? 160 : 80),
+  };
+}

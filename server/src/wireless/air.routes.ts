@@ -1,0 +1,67 @@
+import type { Band } from '@iron-lattice/core/hardware';
+import { Joi } from '@iron-lattice/core/schema';
+import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import type { AirService } from './air.service';
+import type { RadioChangeService } from './radio-change.service';
+import type { ScanService } from './scan.service';
+
+interface Asked {
+  readonly deviceIds: readonly string[] | null;
+  readonly bands: readonly Band[];
+}
+const asked = Joi.object({
+  deviceIds: Joi.array().items(Joi.string().uuid()).min(1).max(500).allow(null).required(),
+  bands: Joi.array()
+    .items(Joi.valid('2.4', '5', '6'))
+    .min(1)
+    .max(3)
+    .unique()
+    .required(),
+});
+
+/** The air of sites: what is heard, and scans. */
+export const airRoutes = (airs: AirService, scans: ScanService, changes: RadioChangeService): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/radio-changes',
+    summary: 'What each radio of a site was last changed by',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => changes.of(params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/air',
+    summary: 'What the APs of a site last heard, and how a scan goes',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => airs.view(params['siteId']!),
+  }),
+  route<Asked>({
+    method: 'post',
+    path: '/api/sites/:siteId/scan-forecast',
+    summary: 'What a scan of the air would do to clients; nothing is begun',
+    who: EVERYONE,
+    params: { siteId: ID },
+    body: asked,
+    handle: ({ params, body }) => scans.forecast(params['siteId']!, body.deviceIds, body.bands),
+  }),
+  route<Asked>({
+    method: 'post',
+    path: '/api/sites/:siteId/scans',
+    summary: 'Have APs of a site listen to all channels, a few at a time',
+    who: CHANGERS,
+    status: 201,
+    params: { siteId: ID },
+    body: asked,
+    handle: ({ params, body, caller }) => scans.start(params['siteId']!, body.deviceIds, body.bands, caller.id),
+  }),
+  route({
+    method: 'post',
+    path: '/api/sites/:siteId/scans/stop',
+    summary: 'End a scan; what was heard by then is kept',
+    who: CHANGERS,
+    params: { siteId: ID },
+    handle: ({ params }) => scans.stop(params['siteId']!),
+  }),
+];

@@ -1,0 +1,11 @@
+/** What APs heard, the last scans by site, and quick looking up of edits of radios. */
+export const name = '0009-air';
+export const sql = `
+CREATE TABLE air_heard (
+  device_id uuid PRIMARY KEY REFERENCES device ON DELETE CASCADE, at timestamptz NOT NULL DEFAULT now(), scan jsonb NOT NULL);
+CREATE TABLE air_scan (
+  site_id uuid PRIMARY KEY REFERENCES site ON DELETE CASCADE, id uuid NOT NULL, person_id uuid NOT NULL REFERENCES person,
+  started_at timestamptz NOT NULL DEFAULT now(), alive_at timestamptz NOT NULL DEFAULT now(), running boolean NOT NULL DEFAULT true,
+  stopping boolean NOT NULL DEFAULT false, steps jsonb NOT NULL);
+CREATE INDEX operation_radio ON operation ((body->>'siteId')) WHERE body->>'type' LIKE 'radio.%';
+`;

@@ -1,0 +1,24 @@
+import type { Stage } from '../stage';
+import { AirService } from './air.service';
+import { airRoutes } from './air.routes';
+import * as air from './migrations/0009-air';
+import { RadioChangeService } from './radio-change.service';
+import { ScanService } from './scan.service';
+
+export const wireless: Stage = {
+  name: 'wireless',
+  migrations: [air],
+  open: ({ database, rosters, commands, lines, bus, failed }) => {
+    const views = new AirService(database, rosters);
+    const scans = new ScanService(database, views, rosters, commands, bus, failed);
+    const changes = new RadioChangeService(database);
+    lines.listen({
+      scanning: async (frame) => scans.progress(frame),
+      reported: (speaker, { radios }) => changes.reported(speaker, radios ?? []),
+    });
+    return {
+      routes: airRoutes(views, scans, changes),
+      end: () => scans.close(),
+    };
+  },
+};

@@ -1,0 +1,33 @@
+import { HttpClient } from '@angular/common/http';
+import { Injectable, computed, inject } from '@angular/core';
+import type { RadioChange } from '@iron-lattice/core/wireless';
+import { firstValueFrom } from 'rxjs';
+import { liveFetch } from '../shell/live-fetch';
+import { SiteStore } from '../shell/site-store';
+
+/** What each radio of the site was last changed by. */
+@Injectable()
+export class RadioChanges {
+  private readonly http = inject(HttpClient);
+  private readonly site = inject(SiteStore);
+  private readonly fetched = liveFetch({
+    of: () => this.site.siteId() ?? undefined,
+    fetch: (id) => firstValueFrom(this.http.get<RadioChange[]>(`/api/sites/${id}/radio-changes`)),
+    when: ({ type }) => type === 'draft' || type === 'site' || type === 'air',
+    every: 1000,
+  });
+
+  /** In words, by `device band`. */
+  readonly byRadio = computed(
+    (): ReadonlyMap<string, string> =>
+      new Map(
+        (this.fetched.value() ?? []).map(({ deviceId, band, by, at, how }) => [
+          `${deviceId} ${band}`,
+          `${how}, ${by}, ${day(at)}`,
+        ]),
+      ),
+  );
+}
+
+const day = (at: string): string =>
+  new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });

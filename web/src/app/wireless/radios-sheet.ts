@@ -1,0 +1,42 @@
+import { Component, computed, inject, input, output, viewChild } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { airWords, ownWords, type RadioRow } from '../shell/radio-rows';
+import { RadioForm } from '../shell/radio-form';
+import { SessionStore } from '../session/session-store';
+import { Sheet } from '../ui/sheet';
+
+/** One radio or many: changes all that are chosen. */
+@Component({
+  selector: 'il-radios-sheet',
+  imports: [MatButtonModule, RadioForm, Sheet],
+  template: `
+    <il-sheet [heading]="heading()" [note]="note()" (closed)="closed.emit()">
+      @if (session.mayChange() && form()?.said()) {
+        <button actions mat-stroked-button type="button" (click)="form()?.forget()">As the band says again</button>
+      }
+      <div class="cells">
+        <il-radio-form [rows]="rows()" [resets]="false" />
+      </div>
+    </il-sheet>
+  `,
+  styles: ':host { display: contents; }',
+})
+export class RadiosSheet {
+  protected readonly session = inject(SessionStore);
+  protected readonly form = viewChild(RadioForm);
+  readonly rows = input.required<readonly RadioRow[]>();
+  /** In milliseconds since 1970. */
+  readonly now = input.required<number>();
+  readonly closed = output<void>();
+  protected readonly heading = computed(() => {
+    const [first, ...more] = this.rows();
+    if (!first) return 'No radio';
+    return more.length === 0 ? `${first.device.name} ${first.band} GHz` : `${more.length + 1} radios`;
+  });
+  protected readonly note = computed(() => {
+    const [first, ...more] = this.rows();
+    if (!first || more.length > 0) return 'What is chosen here is given to all of them.';
+    const own = ownWords(first);
+    return `on air: ${airWords(first, this.now())}${own ? ` · differs from the band in ${own}` : ' · as the band says'}`;
+  });
+}

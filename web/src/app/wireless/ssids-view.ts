@@ -1,0 +1,105 @@
+import { Component, inject, input } from '@angular/core';
+import { sheetFor } from '@iron-lattice/core/hardware';
+import type { Ssid } from '@iron-lattice/core/intent';
+import { SiteStore } from '../shell/site-store';
+import { counted } from '../ui/counted';
+import type { OpenedRow } from '../ui/opened-row';
+import { reachWords } from '../ui/reach-words';
+import { SegmentTag } from '../ui/segment-tag';
+import { SECURITY_WORDS } from './security-words';
+
+/** The SSIDs that reach a site. */
+@Component({
+  selector: 'il-ssids-view',
+  imports: [SegmentTag],
+  template: `
+    <table class="grid" (keydown)="opened().onKey($event)">
+      <caption class="visually-hidden">
+        SSIDs
+      </caption>
+      <thead>
+        <tr>
+          <th>SSID</th>
+          <th class="second">Security</th>
+          <th class="second">Bands, GHz</th>
+          <th>Segment</th>
+          <th>Sent by</th>
+          <th>Clients</th>
+          <th class="second">Reaches</th>
+        </tr>
+      </thead>
+      <tbody>
+        @for (ssid of store.ssids(); track ssid.id) {
+          <tr [class.chosen]="opened().id() === ssid.id" [attr.data-row]="ssid.id" (click)="opened().open(ssid.id)">
+            <td>
+              <button class="plain name">{{ ssid.name }}</button>
+            </td>
+            <td class="second">{{ security[ssid.security] }}</td>
+            <td class="mono second">{{ ssid.bands.join(', ') }}</td>
+            <td>
+              @if (segmentOf(ssid); as segment) {
+                @if (store.marks().get(segment.id); as mark) {
+                  <il-segment-tag [mark]="mark" />
+                }
+                {{ segment.name }} <span class="mono soft">{{ segment.vlan }}</span>
+              } @else if (poolOf(ssid); as pool) {
+                {{ pool.name }} <span class="mono soft">{{ pool.vlans }}</span>
+              } @else {
+                <span class="bad">{{ ssid.segment }}, not at this site</span>
+              }
+            </td>
+            <td>{{ senders(ssid) }}</td>
+            <td>{{ clients(ssid) }}</td>
+            <td class="second">{{ reachWords(ssid.reach) }}</td>
+          </tr>
+        } @empty {
+          <tr class="empty">
+            <td colspan="7" class="soft">
+              No SSID here yet. Add one: a name, a passphrase and the segment its clients join.
+            </td>
+          </tr>
+        }
+      </tbody>
+    </table>
+  `,
+  styles: `
+    .name {
+      font-weight: 500;
+    }
+    il-segment-tag {
+      margin-right: 5px;
+    }
+    @media (max-width: 720px) {
+      .second {
+        display: none;
+      }
+    }
+  `,
+})
+export class SsidsView {
+  protected readonly store = inject(SiteStore);
+  protected readonly reachWords = reachWords;
+  protected readonly security = SECURITY_WORDS;
+  readonly opened = input.required<OpenedRow<Ssid>>();
+  protected poolOf(ssid: Ssid) {
+    return this.store.site()?.pools?.find((pool) => pool.name.toLowerCase() === ssid.segment.toLowerCase());
+  }
+
+  protected segmentOf(ssid: Ssid) {
+    return this.store.site()?.segments.find((segment) => segment.name.toLowerCase() === ssid.segment.toLowerCase());
+  }
+
+  /** How many of the site's APs have a radio for it. */
+  protected senders(ssid: Ssid): string {
+    if (!this.segmentOf(ssid)) return 'no AP';
+    const aps = this.store
+      .data()
+      ?.roster.filter((device) => sheetFor(device).radios.some(({ band }) => ssid.bands.includes(band)));
+    return counted(aps?.length ?? 0, 'AP');
+  }
+
+  protected clients(ssid: Ssid): number {
+    return this.store.devices().flatMap((device) => device.clients.filter((client) => client.ssid === ssid.name))
+      .length;
+  }
+}
