@@ -19,6 +19,8 @@ export type LiveEvent =
   | { readonly type: 'site'; readonly siteId: string }
   /** What is known of a site's air, or of a scan of it. */
   | { readonly type: 'air'; readonly siteId: string }
+  /** How far a plan of channels is, from 0 to 1. */
+  | { readonly type: 'air-plan'; readonly siteId: string; readonly done: number }
   | { readonly type: 'draft'; readonly draftId: string; readonly head: number }
   /** How many sites somebody who is about to roll a draft out has had looked at once more. */
   | { readonly type: 'planning'; readonly draftId: string; readonly done: number; readonly of: number }

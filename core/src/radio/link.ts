@@ -58,19 +58,32 @@ export interface BestRate {
 }
 
 /** The fastest way to send that a signal over noise allows, the more modest of two equal ones; null when there is none. */
-export function bestRate(snr: number, { phy, width, maxNss, gi, margin = MARGIN_DB }: LinkAbility): BestRate | null {
+export function bestRate(snr: number, ability: LinkAbility): BestRate | null {
   if (!Number.isFinite(snr)) throw new RangeError(`no rate at ${snr} dB`);
-  let best: BestRate | null = null;
+  // Each is faster than those before it, and asks for more.
+  return ladderOf(ability).findLast(({ requiredSnr: needs }) => needs <= snr + 1e-9) ?? null;
+}
+
+const ladders = new Map<string, readonly BestRate[]>();
+/** Abilities that are remembered: there are few kinds of ends. */
+const MOST_LADDERS = 500;
+
+/** Ways to send that are worth it: none is both slower than another and asks for more. The most modest first. */
+function ladderOf({ phy, width, maxNss, gi, margin = MARGIN_DB }: LinkAbility): readonly BestRate[] {
+  const key = `${phy} ${width} ${maxNss} ${gi} ${margin}`;
+  const known = ladders.get(key);
+  if (known) return known;
+  const ways: BestRate[] = [];
   for (let nss = 1; nss <= Math.min(maxNss, GENERATIONS[phy].nss); nss++)
     for (const mcs of GENERATIONS[phy].mcs) {
-      if (mcs > MOST_MCS) break;
-      const needs = requiredSnr(mcs, nss, margin);
-      if (needs > snr + 1e-9) break;
       const sending: Sending = { phy, width, nss, mcs, gi };
-      const rate = phyRate(sending);
-      if (rate === null) continue;
-      if (!best || rate > best.rate + 1e-9 || (rate > best.rate - 1e-9 && needs < best.requiredSnr))
-        best = { nss, mcs, rate, requiredSnr: needs };
+      const rate = mcs > MOST_MCS ? null : phyRate(sending);
+      if (rate !== null) ways.push({ nss, mcs, rate, requiredSnr: requiredSnr(mcs, nss, margin) });
     }
-  return best;
+  ways.sort((a, b) => a.requiredSnr - b.requiredSnr || b.rate - a.rate);
+  const ladder: BestRate[] = [];
+  for (const way of ways) if (way.rate > (ladder.at(-1)?.rate ?? 0) + 1e-9) ladder.push(way);
+  if (ladders.size >= MOST_LADDERS) ladders.clear();
+  ladders.set(key, ladder);
+  return ladder;
 }

@@ -29,8 +29,24 @@ export function expectedAt(signal: number, width: Width, busy: number, pairing: 
   if (!(busy >= 0 && busy <= 1)) throw new RangeError(`a busy share is from 0 to 1, not ${busy}`);
   const snr = signal - noiseFloor(width, noiseFigure);
   const best = bestRate(snr, { phy, width, maxNss, gi });
-  const alone = best ? throughput({ phy, width, gi, nss: best.nss, mcs: best.mcs }, { band }) : null;
-  return { snr, best, tcp: (alone?.tcp ?? 0) * (1 - busy) };
+  const alone = best ? aloneAt(phy, width, gi, best.nss, best.mcs, band) : 0;
+  return { snr, best, tcp: alone * (1 - busy) };
+}
+
+const known = new Map<string, number>();
+/** Ways to send that are remembered. */
+const MOST_KNOWN = 5000;
+
+/** TCP in Mb/s of somebody alone on the air, by how frames are sent. */
+function aloneAt(phy: Phy, width: Width, gi: number, nss: number, mcs: number, band: Band): number {
+  const key = `${phy} ${width} ${gi} ${nss} ${mcs} ${band}`;
+  let tcp = known.get(key);
+  if (tcp === undefined) {
+    tcp = throughput({ phy, width, gi, nss, mcs }, { band })?.tcp ?? 0;
+    if (known.size >= MOST_KNOWN) known.clear();
+    known.set(key, tcp);
+  }
+  return tcp;
 }
 
 /**

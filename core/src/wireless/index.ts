@@ -5,3 +5,4 @@ export * from './others';
 export * from './block-costs';
 export * from './width-gain';
 export * from './site-plan';
+export * from './heard-networks';

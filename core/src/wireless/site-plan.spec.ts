@@ -44,14 +44,14 @@ test('radios that hear each other are put apart, and each is told what that brin
 test('a width is chosen that leaves room: many that hear each other go narrower than two', () => {
   const policy = { ...USUAL_BANDS['5'], width: 80 as const };
   expect(planBand(input([radio(0)], { policy }))!.width).toBe(80);
-  const four = planBand(
+  const many = planBand(
     input(
-      [0, 1, 2, 3].map((n) => radio(n)),
+      Array.from({ length: 12 }, (_, n) => radio(n)),
       { policy },
     ),
   )!;
-  expect(four.width).toBe(20);
-  expect(new Set(four.radios.map(({ after }) => after.channel)).size).toBe(4);
+  expect(many.width).toBe(20);
+  expect(new Set(many.radios.map(({ after }) => after.channel)).size).toBe(4);
 });
 
 test('what is fixed stays, and the others go around it', () => {
@@ -95,24 +95,26 @@ test('an AP that hears strangers is moved away from them', () => {
   expect(own.radios[0]!.moves).toBe(false);
 });
 
-test('powers come down where others are near, within what the site says, and stay up where one stands alone', () => {
-  const near = planBand(
-    input(
-      [0, 1, 2, 3].map((n) => radio(n)),
-      { losses: clique(4, 82) },
-    ),
-  )!;
-  expect(near.radios.map(({ after }) => after.power)).toEqual([14, 14, 14, 14]);
-  const least = { ...USUAL_BANDS['5'], width: 40 as const, least: 17 };
-  expect(
+test('powers come down where that costs no speed, within what the site says, and stay up where it does', () => {
+  const four = (clients: number[], more: Partial<BandPlanInput> = {}) =>
     planBand(
       input(
-        [0, 1, 2, 3].map((n) => radio(n)),
-        { losses: clique(4, 82), policy: least },
+        [0, 1, 2, 3].map((n) => radio(n, { clients })),
+        { losses: clique(4, 100), ...more },
       ),
-    )!.radios[0]!.after.power,
-  ).toBe(17);
+    )!.radios[0]!.after.power;
+  // Clients close by: what is heard less far is as fast.
+  expect(four([-30, -32])).toBeLessThan(20);
+  expect(four([-30, -32], { policy: { ...USUAL_BANDS['5'], width: 40, least: 21 } })).toBeGreaterThanOrEqual(21);
+  expect(four([-72, -75])).toBe(23);
   expect(planBand(input([radio(0)]))!.radios[0]!.after.power).toBe(23);
+});
+
+test('what brings nothing moves nobody', () => {
+  const apart = [radio(0), radio(1, { now: { channel: 44, width: 40, power: 23 } })];
+  const plan = planBand(input(apart))!;
+  expect(plan.radios.filter(({ moves }) => moves)).toEqual([]);
+  expect(plan.radios.every(({ speedBefore, speedAfter }) => speedAfter >= speedBefore - 0.5)).toBe(true);
 });
 
 test('it says how far it is, ends when it is not to go on, and is the same each time', () => {

@@ -1,6 +1,7 @@
 import type { Band, SheetRadio } from '../hardware';
 import type { BandFields } from '../intent';
 import {
+  bestPlan,
   costOf,
   lowerBound,
   maskLeak,
@@ -85,6 +86,12 @@ export interface BandPlan {
   readonly unmeasured: readonly string[];
 }
 
+/** A plan for bands of a site, and how many clients have to join again. */
+export interface SitePlan {
+  readonly bands: readonly BandPlan[];
+  readonly moved: number;
+}
+
 /** What moving a radio costs: few are moved where it brings little. */
 const MOVE = 0.05;
 /** What listening for radar, and having to leave, costs. */
@@ -99,8 +106,19 @@ const BUSY_HOUR = 0.35;
 const LEAST_LOAD = 0.3;
 /** EIRP of a client, and what is lost on the way to one of which nothing is known, in dB. */
 const [CLIENT_DBM, USUAL_LOSS] = [15, 75];
-/** How loud the third nearest AP is to hear an AP, in dBm: enough for a client between them. */
-const OVERLAP_DBM = -68;
+/** How loud the third nearest AP is to hear an AP, in dBm, in the powers that are tried, the least first; null: all as strong as they may. */
+const POWERS = [-83, -72, -62, null] as const;
+/** Those of them that are tried with many radios. */
+const FEW_POWERS = [-72, null] as const;
+/** How much more, beside all, greater powers or widths have to bring. */
+const MORE = 0.01;
+/** Steps in which the least cost is to be proven. */
+const MOST_PROOF = 100_000;
+/** Radios up to which the least cost is proven, and up to which single moves are tried by the speed they bring. */
+const [FEW, MANY] = [12, 60];
+const MOST_POLISHED = 6;
+/** How much more a move has to bring: a twentieth more speed of a radio with most clients. */
+const WORTH_MOVING = 0.05;
 /** Rounds of shaking in which a width is tried, beside those of the plan itself. */
 const TRIAL_ROUNDS = 4;
 
@@ -114,66 +132,119 @@ export function planBand(input: BandPlanInput, going: (done: number) => boolean 
   const { band, country, policy, losses } = input;
   const radios = input.radios.filter(({ on }) => on);
   const lossOf = lossTable(band, radios, losses);
-  const powers = radios.map((radio, i) => powerOf(radio, i, radios, lossOf, policy, maxEirp(country, band, radio)));
   const widths = WIDTHS.filter((width) => width <= policy.width && choicesOf(country, band, policy, width).length > 0);
   if (radios.length === 0 || widths.length === 0) return null;
-  const tried: { readonly width: Width; readonly score: number }[] = [];
-  for (const [n, width] of widths.entries()) {
-    const made = problemAt(input, radios, width, powers, lossOf);
-    if (!made) continue;
-    const rounds = radios.length > 40 ? 0 : TRIAL_ROUNDS;
-    const { assignment } = searchPlan(made.problem, { seed: input.seed ?? 1, rounds });
-    const tuned = assignment.map((choice, i) => tunedAt(made, radios[i]!, i, choice, powers[i]!));
-    const speeds = speedsOf(input, radios, tuned, lossOf);
-    tried.push({ width, score: speeds.reduce((sum, speed) => sum + Math.log(Math.max(speed, 0.1)), 0) });
-    if (!going((0.4 * (n + 1)) / widths.length)) return null;
-  }
-  // Of equal ones the narrower: it leaves room to others.
-  const best = tried.reduce((a, b) => (b.score > a.score + 1e-6 ? b : a));
-  const made = problemAt(input, radios, best.width, powers, lossOf)!;
+  const worth = worthOf(input, radios, lossOf);
+  const ways = (radios.length > MANY ? FEW_POWERS : POWERS).map((overlap) =>
+    radios.map((radio, i) => powerOf(radio, i, lossOf, policy, maxEirp(country, band, radio), overlap)),
+  );
+  // Powers that come to the same need not be tried twice.
+  const powers = ways.filter((each, i) => ways.findIndex((other) => String(other) === String(each)) === i);
+  let best: { readonly width: Width; readonly powers: readonly number[]; readonly worth: number } | null = null;
+  const rounds = radios.length > MANY ? 0 : TRIAL_ROUNDS;
+  for (const [n, width] of widths.entries())
+    for (const [m, some] of powers.entries()) {
+      if (radios.length > MANY && m > 0 && n > 0) continue;
+      const made = problemAt(input, radios, width, some, lossOf);
+      if (!made) continue;
+      const { assignment } = searchPlan(made.problem, { seed: input.seed ?? 1, rounds });
+      const brings = worth(assignment.map((choice, i) => tunedAt(made, radios[i]!, i, choice, some[i]!)));
+      // Of nearly equal ones the narrower and the softer: they leave room to others.
+      if (!best || brings > best.worth + MORE * radios.length) best = { width, powers: some, worth: brings };
+      if (!going((0.39 * (n * powers.length + m + 1)) / (widths.length * powers.length))) return null;
+    }
+  if (!best) return null;
+  const made = problemAt(input, radios, best.width, best.powers, lossOf)!;
   let left = false;
-  const { assignment } = searchPlan(made.problem, {
+  const found = searchPlan(made.problem, {
     seed: input.seed ?? 1,
     going: (done) => {
-      const on = going(0.4 + 0.55 * done);
+      const on = going(0.4 + 0.45 * done);
       if (!on) left = true;
       return on;
     },
   });
   if (left) return null;
-  const after = assignment.map((choice, i) => tunedAt(made, radios[i]!, i, choice, powers[i]!));
-  const [speedsBefore, speedsAfter] = [
-    speedsOf(
-      input,
-      radios,
-      radios.map(({ now }) => now),
-      lossOf,
-    ),
-    speedsOf(input, radios, after, lossOf),
-  ];
+  const exact = radios.length <= FEW ? bestPlan(made.problem, MOST_PROOF) : null;
+  const least = exact && exact.cost < found.cost ? exact : found;
+  let after = least.assignment.map((choice, i) => tunedAt(made, radios[i]!, i, choice, best.powers[i]!));
+  if (radios.length <= MANY) after = polished(made, radios, after, best.powers, worth);
+  const now = radios.map((radio) => radio.now);
+  // What brings nothing moves nobody.
+  const moves = after.filter((tuned, i) => isMoved(now[i]!, tuned)).length;
+  if (now.every((tuned) => tuned !== null) && worth(after) - worth(now) <= WORTH_MOVING * moves)
+    after = now.map((tuned, i) => (isMoved(tuned, after[i]!) ? tuned! : { ...after[i]!, power: tuned!.power }));
+  going(0.95);
+  const [speedsBefore, speedsAfter] = [speedsOf(input, radios, now, lossOf), speedsOf(input, radios, after, lossOf)];
+  const cost = costOfTuned(made, radios, after);
   return {
     band,
     width: best.width,
     radios: radios.map((radio, i): PlannedRadio => {
       const tuned = after[i]!;
-      const moves = radio.now === null || radio.now.channel !== tuned.channel || radio.now.width !== tuned.width;
+      const moved = isMoved(radio.now, tuned);
+      const block = blockOf(country, band, tuned);
       return {
-        ...{ deviceId: radio.deviceId, name: radio.name, band, before: radio.now, after: tuned, moves },
+        ...{ deviceId: radio.deviceId, name: radio.name, band, before: radio.now, after: tuned, moves: moved },
         ...{ speedBefore: speedsBefore[i]!, speedAfter: speedsAfter[i]!, clients: radio.clients.length },
-        listens: moves ? made.choices[assignment[i]!]!.block.duty.listenSeconds : 0,
+        listens: moved ? (block?.duty.listenSeconds ?? 0) : 0,
       };
     }),
-    wayBefore: inTheWay(
-      input,
-      radios,
-      radios.map(({ now }) => now),
-      lossOf,
-    ),
+    wayBefore: inTheWay(input, radios, now, lossOf),
     wayAfter: inTheWay(input, radios, after, lossOf),
-    cost: costOf(made.problem, assignment),
-    bound: Math.min(lowerBound(made.problem), costOf(made.problem, assignment)),
+    cost,
+    bound: Math.min(exact?.cost ?? lowerBound(made.problem), cost),
     unmeasured: radios.filter(({ heard }) => heard === null).map(({ name }) => name),
   };
+}
+
+const isMoved = (before: Tuned | null, { channel, width }: Tuned): boolean =>
+  before === null || before.channel !== channel || before.width !== width;
+
+const blockOf = (country: string, band: Band, { channel, width }: Tuned): LegalBlock | undefined =>
+  allowedBlocks(country, band, width).find(({ members }) => members.includes(channel));
+
+/** What where radios send is worth: the sum of how fast, each by its load; doubling one's speed counts alike for all. */
+function worthOf(input: BandPlanInput, radios: readonly PlanRadio[], loss: LossTable) {
+  return (tuned: readonly (Tuned | null)[]): number =>
+    speedsOf(input, radios, tuned, loss).reduce(
+      (sum, speed, i) => sum + loadOf(radios[i]!, radios) * Math.log(Math.max(speed, 0.1)),
+      0,
+    );
+}
+
+/** Moves single radios while that brings more than it costs: least interference is not yet most speed. */
+function polished(
+  { choices, problem, primaries }: Made,
+  radios: readonly PlanRadio[],
+  start: readonly Tuned[],
+  powers: readonly number[],
+  worth: (tuned: readonly Tuned[]) => number,
+): Tuned[] {
+  const tuned = [...start];
+  let brings = worth(tuned);
+  for (let going = true, round = 0; going && round < MOST_POLISHED; round++) {
+    going = false;
+    for (const [i, radio] of radios.entries())
+      for (const choice of problem.allowed![i]!) {
+        const before = tuned[i]!;
+        tuned[i] = tunedAt({ choices, problem, primaries }, radio, i, choice, powers[i]!);
+        const then = worth(tuned);
+        const costs =
+          (isMoved(radio.now, tuned[i]) ? WORTH_MOVING : 0) - (isMoved(radio.now, before) ? WORTH_MOVING : 0);
+        if (then - brings > costs + 1e-6) {
+          brings = then;
+          going = true;
+        } else tuned[i] = before;
+      }
+  }
+  return tuned;
+}
+
+/** What a plan costs by the same measure that a bound is known of; of what is no choice there, the bound of it. */
+function costOfTuned({ problem, choices }: Made, radios: readonly PlanRadio[], tuned: readonly Tuned[]): number {
+  const assignment = radios.map((_, i) => choices.findIndex((each) => sameBlock(each, tuned[i]!)));
+  return assignment.every((choice) => choice >= 0) ? costOf(problem, assignment) : lowerBound(problem);
 }
 
 interface Choice {
@@ -198,18 +269,18 @@ function choicesOf(country: string, band: Band, { channels, radar }: BandFields,
     .map((block) => ({ width, block }));
 }
 
-/** Losses between radios by their places in the list; undefined where they did not hear each other. */
-type LossTable = (i: number, j: number) => number | undefined;
+/** Losses in dB between radios by their places in the list: of each those that heard it. */
+type LossTable = readonly ReadonlyMap<number, number>[];
 function lossTable(band: Band, radios: readonly PlanRadio[], losses: readonly MeasuredLoss[]): LossTable {
   const at = new Map(radios.map(({ deviceId }, i) => [deviceId, i]));
-  const table = new Map<number, number>();
+  const table = radios.map(() => new Map<number, number>());
   for (const { band: of, a, b, loss } of losses) {
     const [i, j] = [at.get(a), at.get(b)];
     if (of !== band || i === undefined || j === undefined) continue;
-    table.set(i * radios.length + j, loss);
-    table.set(j * radios.length + i, loss);
+    table[i]!.set(j, loss);
+    table[j]!.set(i, loss);
   }
-  return (i, j) => table.get(i * radios.length + j);
+  return table;
 }
 
 const maxEirp = (country: string, band: Band, { sheet }: PlanRadio): number => {
@@ -221,17 +292,19 @@ const maxEirp = (country: string, band: Band, { sheet }: PlanRadio): number => {
 function powerOf(
   radio: PlanRadio,
   i: number,
-  radios: readonly PlanRadio[],
   loss: LossTable,
   policy: BandFields,
   most: number,
+  overlap: number | null,
 ): number {
   const top = Math.min(most, policy.most ?? most);
   if (radio.power !== null) return Math.min(radio.power, most);
   if (radio.stays && radio.now) return radio.now.power;
-  const near = radios.flatMap((_, j) => (j === i ? [] : (loss(i, j) ?? []))).sort((a, b) => a - b);
+  const near = [...loss[i]!.values()].sort((a, b) => a - b);
   const third = near[2];
-  return third === undefined ? top : Math.round(Math.min(top, Math.max(policy.least, OVERLAP_DBM + third)));
+  return third === undefined || overlap === null
+    ? top
+    : Math.round(Math.min(top, Math.max(policy.least, overlap + third)));
 }
 
 interface Made {
@@ -282,34 +355,53 @@ function problemAt(
       const pairing = pairingOf(radio, band);
       const signal = middleSignal(radio, powers[i]!);
       const others = radio.heard ? strangersOn(band, block, radio.heard, isOurs) : [];
-      const best = bestPrimary(wide, signal, pairing, others);
-      const quiet = bestPrimary(wide, signal, pairing, []).speed;
-      firsts[c] = best.primary;
-      const lost = quiet > 0 ? 1 - best.speed / quiet : 0;
+      let lost = 0;
+      if (others.length > 0) {
+        const best = bestPrimary(wide, signal, pairing, others);
+        const quiet = predictedSpeed({ ...pairing, width: wide, signal, primary: 0 });
+        firsts[c] = best.primary;
+        lost = quiet > 0 ? 1 - best.speed / quiet : 0;
+      }
       const moved = radio.now !== null && sameBlock(choices[c]!, radio.now) ? 0 : MOVE;
       costs[c] = load * lost + moved + (block.duty.radar ? RADAR * load : 0);
     }
     ownCosts.push(costs);
     primaries.push(firsts);
   }
-  const weights = radios.map((a, i) =>
-    radios.map((b, j) => {
-      const lost = i === j ? undefined : loss(i, j);
-      if (lost === undefined) return 0;
+  const weights = radios.map((a, i) => {
+    const row = new Array<number>(radios.length).fill(0);
+    for (const [j, lost] of loss[i]!) {
       const heard = (powers[i]! + powers[j]!) / 2 - lost;
-      return loadOf(a, radios) * loadOf(b, radios) * nearness(heard);
-    }),
-  );
-  const shares = choices.map((a) => choices.map((b) => shareOf(band, a, b)));
-  return { problem: { weights, shares, own: ownCosts, allowed }, choices, primaries };
+      row[j] = loadOf(a, radios) * loadOf(radios[j]!, radios) * nearness(heard);
+    }
+    return row;
+  });
+  // Only what somebody may choose: a bound counts what is side by side.
+  const used = choices.flatMap((_, c) => (allowed.some((list) => list.includes(c)) ? [c] : []));
+  const placeOf = new Map(used.map((c, place) => [c, place]));
+  const shares = used.map((a) => used.map((b) => shareOf(band, choices[a]!, choices[b]!)));
+  const kept = <T>(row: readonly T[]): T[] => used.map((c) => row[c]!);
+  return {
+    problem: {
+      weights,
+      shares,
+      own: ownCosts.map(kept),
+      allowed: allowed.map((list) => list.map((c) => placeOf.get(c)!)),
+    },
+    choices: kept(choices),
+    primaries: primaries.map(kept),
+  };
 }
+
+/** So far apart next to nothing of one channel of 20 MHz at 2.4 GHz falls into another: 1, 6 and 11 are 25 MHz apart. */
+const APART_MHZ = 25;
 
 /** How much two blocks are in each other's way. */
 function shareOf(band: Band, a: Choice, b: Choice): number {
   const offset = Math.abs(a.block.centreMhz - b.block.centreMhz);
   if (band === '2.4' && a.width === 20 && b.width === 20)
     // A little beside is worse than the same: it is heard as noise and not waited for.
-    return offset === 0 ? 1 : offset <= 15 ? 1.1 : maskLeak(offset);
+    return offset === 0 ? 1 : offset <= 15 ? 1.1 : offset < APART_MHZ ? maskLeak(offset) : 0;
   const met = Math.max(0, (a.width + b.width) / 2 - offset);
   return Math.min(1, met / Math.min(a.width, b.width));
 }
@@ -326,13 +418,12 @@ function inTheWay(
     return at && block ? { width: at.width, block } : null;
   });
   let sum = 0;
-  for (let i = 0; i < radios.length; i++)
-    for (let j = i + 1; j < radios.length; j++) {
-      const [a, b, lost] = [choices[i], choices[j], loss(i, j)];
-      if (!a || !b || lost === undefined) continue;
+  for (const [i, near] of loss.entries())
+    for (const [j, lost] of near) {
+      const [a, b] = [choices[i], choices[j]];
+      if (j < i || !a || !b) continue;
       const heard = (tuned[i]!.power + tuned[j]!.power) / 2 - lost;
-      const share = shareOf(band, a, b);
-      sum += share * loadOf(radios[i]!, radios) * loadOf(radios[j]!, radios) * nearness(heard);
+      sum += shareOf(band, a, b) * loadOf(radios[i]!, radios) * loadOf(radios[j]!, radios) * nearness(heard);
     }
   return sum;
 }
@@ -385,9 +476,9 @@ function speedsOf(
     const [at, block] = [tuned[i], blocks[i]];
     if (!at || !block) return 0;
     const others: Other[] = radio.heard ? strangersOn(band, block, radio.heard, (bssid) => own.has(bssid)) : [];
-    for (let j = 0; j < radios.length; j++) {
-      const [there, theirs, lost] = [tuned[j], blocks[j], loss(i, j)];
-      if (j === i || !there || !theirs || lost === undefined || there.power - lost < WAITS) continue;
+    for (const [j, lost] of loss[i]!) {
+      const [there, theirs] = [tuned[j], blocks[j]];
+      if (!there || !theirs || there.power - lost < WAITS) continue;
       const parts = partsMet(band, block, { centre: theirs.centre, width: there.width });
       if (parts.length > 0) others.push({ parts, share: BUSY_HOUR * loadOf(radios[j]!, radios) });
     }

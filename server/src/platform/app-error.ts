@@ -28,6 +28,8 @@ const STATUS = {
   'scan.refused': 422,
   'sweep.over': 409,
   'scan.over': 409,
+  'plan.refused': 409,
+  'plan.left': 409,
   'firmware.refused': 422,
   'firmware.over': 409,
   'estate.none': 409,

@@ -1,8 +1,9 @@
 import type { Band } from '@iron-lattice/core/hardware';
 import { Joi } from '@iron-lattice/core/schema';
-import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import { CHANGERS, EVERYONE, ID, route, whenLeft, type Route } from '../platform/route';
 import type { AirService } from './air.service';
 import type { RadioChangeService } from './radio-change.service';
+import type { PlanAsked, PlanService } from './plan.service';
 import type { ScanService } from './scan.service';
 
 interface Asked {
@@ -20,7 +21,21 @@ const asked = Joi.object({
 });
 
 /** The air of sites: what is heard, and scans. */
-export const airRoutes = (airs: AirService, scans: ScanService, changes: RadioChangeService): Route[] => [
+export const airRoutes = (
+  airs: AirService,
+  scans: ScanService,
+  plans: PlanService,
+  changes: RadioChangeService,
+): Route[] => [
+  route<PlanAsked>({
+    method: 'post',
+    path: '/api/drafts/:id/sites/:siteId/channel-plan',
+    summary: 'A plan of channels, width and powers from what APs heard; nothing is changed',
+    who: EVERYONE,
+    params: { id: ID, siteId: ID },
+    body: asked,
+    handle: ({ params, body, context }) => plans.plan(params['id']!, params['siteId']!, body, whenLeft(context)),
+  }),
   route({
     method: 'get',
     path: '/api/sites/:siteId/radio-changes',

@@ -2,22 +2,25 @@ import type { Stage } from '../stage';
 import { AirService } from './air.service';
 import { airRoutes } from './air.routes';
 import * as air from './migrations/0009-air';
+import { PlanService } from './plan.service';
 import { RadioChangeService } from './radio-change.service';
 import { ScanService } from './scan.service';
 
 export const wireless: Stage = {
   name: 'wireless',
   migrations: [air],
-  open: ({ database, rosters, commands, lines, bus, failed }) => {
+  heavy: new URL('./wireless.heavy.ts', import.meta.url),
+  open: ({ database, drafts, heavy, rosters, commands, lines, bus, failed }) => {
     const views = new AirService(database, rosters);
     const scans = new ScanService(database, views, rosters, commands, bus, failed);
+    const plans = new PlanService(database, drafts, rosters, views, heavy, bus);
     const changes = new RadioChangeService(database);
     lines.listen({
       scanning: async (frame) => scans.progress(frame),
       reported: (speaker, { radios }) => changes.reported(speaker, radios ?? []),
     });
     return {
-      routes: airRoutes(views, scans, changes),
+      routes: airRoutes(views, scans, plans, changes),
       end: () => scans.close(),
     };
   },

@@ -27,3 +27,7 @@ export async function rowsAsXlsx<T>(rows: readonly T[], columns: readonly TableC
   const body = rows.map((row) => columns.map((column) => ({ value: column.text(row), type: String })));
   return writeXlsxFile([head, ...body]).toBlob();
 }
+
+/** A value as JSON (RFC 8259), to be read by people too. */
+export const asJson = (value: unknown): Blob =>
+  new Blob([`${JSON.stringify(value, null, 2)}\n`], { type: 'application/json' });

@@ -10,14 +10,19 @@ import { SiteStore } from '../shell/site-store';
 import { counted } from '../ui/counted';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
+import { AirStore } from './air-store';
+import { AirView } from './air-view';
 import { BandSheet } from './band-sheet';
+import { PlanStore } from './plan-store';
+import { PlanView } from './plan-view';
 import { RadioChanges } from './radio-changes';
 import { RadiosSheet } from './radios-sheet';
 import { RadiosView } from './radios-view';
+import { ScanSheet } from './scan-sheet';
 import { SsidSheet } from './ssid-sheet';
 import { SsidsView } from './ssids-view';
 
-const VIEWS = ['SSIDs', 'Radios'] as const;
+const VIEWS = ['SSIDs', 'Radios', 'Air', 'Plan'] as const;
 type View = (typeof VIEWS)[number];
 /** How often what passes by the clock is shown anew, in milliseconds. */
 const TICK_MS = 1000;
@@ -25,8 +30,19 @@ const TICK_MS = 1000;
 /** The networks of a site on the air, and the radios that send them. */
 @Component({
   selector: 'il-wireless-page',
-  imports: [MatButtonModule, Stage, SsidSheet, SsidsView, RadiosView, RadiosSheet, BandSheet],
-  providers: [RadioChanges],
+  imports: [
+    MatButtonModule,
+    Stage,
+    SsidSheet,
+    SsidsView,
+    RadiosView,
+    RadiosSheet,
+    BandSheet,
+    AirView,
+    PlanView,
+    ScanSheet,
+  ],
+  providers: [RadioChanges, AirStore, PlanStore],
   template: `
     <il-stage heading="Wireless" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
@@ -37,9 +53,20 @@ const TICK_MS = 1000;
       @if (session.mayChange() && view() === 'SSIDs') {
         <button actions mat-stroked-button (click)="opened.begin()">Add SSID</button>
       }
+      @if (view() === 'Air' || view() === 'Plan') {
+        <button actions mat-stroked-button (click)="scanning.set(true)">
+          {{ air.run()?.running ? 'Scanning…' : 'Scan…' }}
+        </button>
+      }
       @switch (view()) {
         @case ('SSIDs') {
           <il-ssids-view [opened]="opened" />
+        }
+        @case ('Air') {
+          <il-air-view [(deviceId)]="heardBy" (scan)="scanning.set(true)" />
+        }
+        @case ('Plan') {
+          <il-plan-view />
         }
         @case ('Radios') {
           <il-radios-view [(picked)]="picked" [band]="band()" [now]="now()" (opened)="openBand($event)" />
@@ -52,6 +79,8 @@ const TICK_MS = 1000;
           } @else if (opened.row(); as ssid) {
             <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
           }
+        } @else if (scanning()) {
+          <il-scan-sheet [deviceId]="view() === 'Air' ? heardBy() : null" (closed)="scanning.set(false)" />
         } @else if (view() === 'Radios') {
           @if (band(); as band) {
             <il-band-sheet [band]="band" (closed)="bandAsked.set(null)" />
@@ -65,7 +94,8 @@ const TICK_MS = 1000;
   styles: `
     il-ssid-sheet,
     il-radios-sheet,
-    il-band-sheet {
+    il-band-sheet,
+    il-scan-sheet {
       display: contents;
     }
   `,
@@ -80,6 +110,10 @@ export class WirelessPage {
   readonly add = input<string>();
   /** Which view, from the address of the page. */
   readonly as = input<string>();
+  protected readonly air = inject(AirStore);
+  /** The AP whose hearing is shown; null: all. */
+  protected readonly heardBy = signal<string | null>(null);
+  protected readonly scanning = signal(false);
   protected readonly views = VIEWS;
   protected readonly view = computed((): View => VIEWS.find((each) => each.toLowerCase() === this.as()) ?? 'SSIDs');
   protected readonly opened = new OpenedRow({ rows: this.store.ssids, show: this.show, add: this.add });
