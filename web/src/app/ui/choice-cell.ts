@@ -23,6 +23,7 @@ export const DIFFERS = '(differs)';
             [aria-label]="label()"
             [disabled]="disabled() || all().length === 0"
             [multiple]="several()"
+            [placeholder]="example()"
             [value]="value()"
             (selectionChange)="chosen.emit($event.value)"
           >
@@ -60,6 +61,8 @@ export class ChoiceCell {
   /** Whether several may be chosen: the value is a list of them. */
   readonly several = input(false);
   readonly disabled = input(false);
+  /** Shown where nothing is chosen. */
+  readonly example = input('');
   readonly hint = input<string | null>('');
   readonly flaw = input<string | null | undefined>('');
   readonly size = input<'plain' | 'wide' | 'full'>('plain');

@@ -51,8 +51,12 @@ const SIDES = ['Spectrum', 'Networks', 'Who hears whom'] as const;
         </div>
         @if (side() !== 'Who hears whom') {
           <mat-form-field>
-            <mat-select aria-label="As heard by" [value]="deviceId()" (selectionChange)="deviceId.set($event.value)">
-              <mat-option [value]="null">all APs</mat-option>
+            <mat-select
+              aria-label="As heard by"
+              [value]="deviceId() ?? ''"
+              (selectionChange)="deviceId.set($event.value || null)"
+            >
+              <mat-option value="">all APs</mat-option>
               @for (each of aps(); track each.id) {
                 <mat-option [value]="each.id">{{ each.name }}</mat-option>
               }
@@ -94,6 +98,7 @@ const SIDES = ['Spectrum', 'Networks', 'Who hears whom'] as const;
               [best]="best()"
               [span]="span()"
               [chosen]="chosen()"
+              [height]="330"
               (choose)="chosen.set($event.bssid)"
               (take)="take($event)"
             />

@@ -80,7 +80,7 @@ const [SIZE, ROUND] = [340, 130];
             </thead>
             <tbody>
               @for (row of matrix(); track row.node.id) {
-                <tr class="group">
+                <tr class="empty">
                   <th scope="row" class="mono">{{ row.node.name }}</th>
                   @for (cell of row.cells; track $index) {
                     <td [class.shares]="cell?.shares" [class.soft]="!cell" [title]="cell ? pairWords(cell) : ''">
@@ -147,6 +147,13 @@ const [SIZE, ROUND] = [340, 130];
     caption {
       text-align: left;
       padding-bottom: 4px;
+    }
+    tbody tr {
+      cursor: default;
+    }
+    tbody th {
+      position: static;
+      border-bottom: 1px solid var(--rule);
     }
     td {
       text-align: right;

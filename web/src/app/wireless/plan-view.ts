@@ -243,7 +243,7 @@ export class PlanView {
     {
       key: 'clients',
       title: 'Clients',
-      text: ({ clients, moves }) => (moves ? `${clients} join again` : `${clients}`),
+      text: ({ clients, moves }) => (moves && clients > 0 ? `${clients} join again` : `${clients}`),
       order: ({ clients }) => clients,
       width: 90,
     },
@@ -276,7 +276,10 @@ export class PlanView {
 
   protected bandWords({ width, wayBefore, wayAfter, cost, bound }: BandPlan): string {
     const gap = cost > 1e-9 ? Math.round(((cost - bound) / cost) * 100) : 0;
-    const proof = gap <= 0 ? 'no plan is better' : `no plan is better by more than ${gap} %`;
+    const proof =
+      gap <= 0
+        ? 'no plan costs less'
+        : `it costs ${cost.toFixed(2)}, no plan less than ${bound.toFixed(2)}: a gap of ${gap} %`;
     return `${width} MHz; in each other’s way ${wayBefore.toFixed(2)} → ${wayAfter.toFixed(2)}; ${proof}.`;
   }
 

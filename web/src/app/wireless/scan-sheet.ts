@@ -57,7 +57,7 @@ const STATE_WORDS: Readonly<Record<ScanStep['state'], string>> = {
             [options]="aps()"
             [value]="wanted()"
             (chosen)="wanted.set($event)"
-            hint="None chosen: all of the site"
+            example="all of the site"
           />
           <il-choice-cell
             label="Bands"

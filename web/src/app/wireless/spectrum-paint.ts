@@ -32,6 +32,8 @@ export const [TOP_DBM, FLOOR_DBM] = [-20, -100];
 export const [BUSY_HEIGHT, AXIS_HEIGHT] = [44, 30];
 /** Names of networks that are written at most. */
 const MOST_NAMES = 60;
+/** Where a name may stand, in pixels below the top of its network. */
+const LINES = [-4, 11, 24, 37] as const;
 const FONT = '500 11px "Barlow", sans-serif';
 
 /** The edges of a network: a channel's sides fall off. */
@@ -63,8 +65,17 @@ export function paintNetworks(
     c.moveTo(0, Math.round(y(dbm)) + 0.5);
     c.lineTo(width, Math.round(y(dbm)) + 0.5);
     c.stroke();
+    c.fillStyle = inks.soft;
+    c.textAlign = 'left';
+    c.fillText(`${dbm} dBm`, 2, Math.round(y(dbm)) - 3);
   }
-  const seen = scene.networks.filter(({ from, to }) => scales.x(to) >= 0 && scales.x(from) <= width);
+  // One radio of ours sends several networks on one and the same channel: it is drawn once.
+  const drawn = new Set<string>();
+  const seen = scene.networks.filter(({ from, to, sentBy, bssid }) => {
+    if (scales.x(to) < 0 || scales.x(from) > width) return false;
+    const key = sentBy === null ? bssid : `${sentBy} ${from} ${to}`;
+    return !drawn.has(key) && drawn.add(key);
+  });
   seen.sort((a, b) => a.signal - b.signal);
   for (const network of seen) {
     const path = outline(network, scales);
@@ -99,9 +110,12 @@ function paintNames(
     const text = sentBy ?? (ssid === '' ? 'says no name' : ssid);
     const half = c.measureText(text).width / 2 + 3;
     const middle = Math.min(width - half, Math.max(half, (x(from) + x(to)) / 2));
-    const line = y(signal) - 4;
-    if (taken.some(([left, right, top]) => middle - half < right && middle + half > left && Math.abs(line - top) < 12))
-      continue;
+    const isFree = (line: number): boolean =>
+      taken.every(
+        ([left, right, top]) => middle - half >= right || middle + half <= left || Math.abs(line - top) >= 12,
+      );
+    const line = LINES.map((below) => y(signal) + below).find(isFree);
+    if (line === undefined) continue;
     taken.push([middle - half, middle + half, line]);
     c.fillStyle = inks.ink;
     c.fillText(text, middle, Math.max(10, line));
