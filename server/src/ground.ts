@@ -28,6 +28,7 @@ import './platform/native-hash';
 import { Offers } from './platform/offers';
 import type { Route } from './platform/route';
 import { SecretBox } from './platform/secret-box';
+import { AIR } from './roster/air-offer';
 import { CablingService } from './roster/cabling.service';
 import { CatalogueService } from './roster/catalogue.service';
 import { defineDevices } from './roster/device.model';
@@ -102,7 +103,8 @@ export async function layGround(
   const catalogue = new CatalogueService(database, bus);
   const intents = new IntentService();
   const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
-  const following = new Following(intents, rosters, heavy);
+  const offers = new Offers();
+  const following = new Following(intents, rosters, heavy, (siteIds) => offers.take(AIR)(siteIds));
   const drafts = new DraftService(database, intents, rosters, secrets, following, bus);
   const reviews = new DraftReview(drafts, following, heavy);
   const sessions = await new Promise<SessionService>((resolve, reject) => {
@@ -125,7 +127,7 @@ export async function layGround(
     }),
   ];
   return {
-    ...{ config, log, failed, database, bus, heavy, lease, address, offers: new Offers() },
+    ...{ config, log, failed, database, bus, heavy, lease, address, offers },
     ...{ rosters, catalogue, intents, secrets, drafts, following, reviews, sessions, commands, lines, routes },
     close: async () => {
       await leaveClock();

@@ -1,6 +1,7 @@
 import type { PortDocument } from '../document';
 import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
 import type { Documents } from '../lattice';
+import type { AirFacts } from './air-facts';
 import type { Finding } from './finding';
 
 /** An uplink of a gateway as it is now, by the provider's address. */
@@ -17,6 +18,10 @@ export interface CheckContext {
   readonly documents: Documents;
   readonly links: readonly Link[];
   readonly uplinks: readonly UplinkAddress[];
+  /** The site's tags. */
+  readonly tags?: readonly string[];
+  /** What its APs heard; absent: they never scanned. */
+  readonly air?: AirFacts;
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

@@ -3,6 +3,8 @@ import { resolve, type EstatePart, type Link, type RosterDevice, type SitePart }
 import { latticeGrid, type LatticeGrid } from '../lattice';
 import { compileSite, enforcedAt, policyOf, rolloutOrder } from '../rollout';
 import type { PolicyBook } from '../rules';
+import { pick } from '../base';
+import type { AirFacts } from './air-facts';
 import { carriageChecks, unknownHang } from './carriage-checks';
 import { contextOf, type Check, type UplinkAddress } from './check';
 import { bySeverity, type Finding } from './finding';
@@ -10,6 +12,7 @@ import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
 import { lockOuts, type LockOut } from './lock-out';
 import { viewPolicy } from './policy-view';
 import { placeFindings } from './place-checks';
+import { RADIO_CHECKS } from './radio-checks';
 import { ruleFindings } from './rule-checks';
 import {
   exposedManagement,
@@ -49,6 +52,7 @@ export const CHECKS: readonly Check[] = [
   deadEnds,
   apBehindAp,
   unknownHang,
+  ...RADIO_CHECKS,
 ];
 
 /** What one device would be told anew. */
@@ -87,6 +91,8 @@ export interface ConsequencesInput {
   readonly uplinks?: readonly UplinkAddress[];
   /** The site's tags. */
   readonly tags?: readonly string[];
+  /** What its APs heard of the air; absent: they never scanned. */
+  readonly air?: AirFacts;
 }
 
 /** What findings are computed from. */
@@ -97,7 +103,14 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   const { roster, links } = input;
   const site = resolve(input.estate, input.site);
   const documents = compileSite(site, roster);
-  const context = contextOf({ site, roster, documents, links, uplinks: input.uplinks ?? [] });
+  const context = contextOf({
+    site,
+    roster,
+    documents,
+    links,
+    uplinks: input.uplinks ?? [],
+    ...pick(input, ['tags', 'air']),
+  });
   const made = policyOf(site, roster);
   const view = viewPolicy(site, made, enforcedAt(site, roster, documents), site.id, book);
   const guarantees = proveGuarantees(site, input.tags ?? [], view);

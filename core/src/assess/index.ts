@@ -13,3 +13,4 @@ export * from './question';
 export { CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
 export * from './revision-compare';
 export * from './take-over';
+export * from './air-facts';

@@ -6,3 +6,4 @@ export * from './block-costs';
 export * from './width-gain';
 export * from './site-plan';
 export * from './heard-networks';
+export * from './air-facts-of';

@@ -1,8 +1,9 @@
-import type { Consequences } from '@iron-lattice/core/assess';
+import type { AirFacts, Consequences } from '@iron-lattice/core/assess';
 import { hashOf } from '@iron-lattice/core/document';
 import type { Intent } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
+import type { AirTeller } from '../roster/air-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { Site } from './intent.model';
 import type { IntentService } from './intent.service';
@@ -19,6 +20,7 @@ export class Following {
     private readonly intents: IntentService,
     private readonly rosters: RosterService,
     private readonly heavy: Heavy,
+    private readonly air: AirTeller,
   ) {}
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
@@ -44,7 +46,8 @@ export class Following {
     devices: readonly CabledRow[],
   ): Promise<[key: string, input: SentInput]> {
     const documents = await this.rosters.documentTexts(devices.map((device) => device.wants));
-    return this.basisOf(intent, siteId, devices, documents, (await Site.findByPk(siteId))?.tags ?? []);
+    const [site, air] = await Promise.all([Site.findByPk(siteId), this.air([siteId])]);
+    return this.basisOf(intent, siteId, devices, documents, site?.tags ?? [], air.get(siteId));
   }
 
   /** The same for some sites at once, with their devices; those that are not there are left out. */
@@ -57,11 +60,12 @@ export class Following {
       await Site.findAll({ attributes: ['id', 'tags'], where: { id: [...siteIds] }, raw: true }),
     ];
     const documents = await this.rosters.documentTexts(all.map(({ wants }) => wants));
+    const air = await this.air(siteIds);
     const tags = new Map(sites.map((site) => [site.id, site.tags]));
     return siteIds.flatMap((siteId) => {
       if (!intent.sites.has(siteId)) return [];
       const devices = all.filter((device) => device.siteId === siteId);
-      const [key, input] = this.basisOf(intent, siteId, devices, documents, tags.get(siteId) ?? []);
+      const [key, input] = this.basisOf(intent, siteId, devices, documents, tags.get(siteId) ?? [], air.get(siteId));
       return [{ siteId, key, input, devices }];
     });
   }
@@ -72,6 +76,7 @@ export class Following {
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
     tags: readonly string[],
+    air: AirFacts | undefined,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -92,6 +97,7 @@ export class Following {
       toldHashes,
       uplinks,
       tags,
+      ...(air ? { air } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -100,6 +106,7 @@ export class Following {
       links as never,
       uplinks as never,
       tags,
+      (air ?? null) as never,
     ]);
     return [key, input];
   }

@@ -1,5 +1,7 @@
+import type { AirFacts } from '@iron-lattice/core/assess';
 import type { ScanReport } from '@iron-lattice/core/line';
 import {
+  airFactsOf,
   measuredLosses,
   type AirHeard,
   type AirView,
@@ -46,6 +48,27 @@ export class AirService {
       { replacements: { siteId }, type: QueryTypes.SELECT },
     );
     return rows.map(({ id, name, at, scan }) => ({ deviceId: id, name, at: at.toISOString(), ...scan }));
+  }
+
+  /** What findings ask of the air of sites, as it was worked out when their APs last scanned. */
+  async facts(siteIds: readonly string[]): Promise<ReadonlyMap<string, AirFacts>> {
+    if (siteIds.length === 0) return new Map();
+    const rows = await this.database.query<{ site_id: string; facts: AirFacts }>(
+      `SELECT site_id, facts FROM air_facts WHERE site_id = ANY(:siteIds::uuid[])`,
+      { replacements: { siteIds: `{${siteIds.join(',')}}` }, type: QueryTypes.SELECT },
+    );
+    return new Map(rows.map(({ site_id, facts }) => [site_id, facts]));
+  }
+
+  /** Works them out anew for a site. */
+  async renewFacts(siteId: string): Promise<void> {
+    const [devices, heard] = await Promise.all([this.rosters.devices(siteId), this.heard(siteId)]);
+    const senders = ourNetworks(devices);
+    const facts = airFactsOf(heard, (bssid) => senders.get(bssid));
+    await this.database.query(
+      `INSERT INTO air_facts (site_id, facts) VALUES (:siteId, :facts) ON CONFLICT (site_id) DO UPDATE SET facts = excluded.facts`,
+      { replacements: { siteId, facts: JSON.stringify(facts) } },
+    );
   }
 
   async keep(deviceId: string, scan: ScanReport): Promise<void> {

@@ -170,7 +170,10 @@ export class ScanService {
         step.state === 'waits' ? { ...step, state: 'left', reason: 'The scan was stopped.' } : step,
       );
       this.running.delete(run.siteId);
+      await this.airs.renewFacts(run.siteId);
       await this.write(run, false);
+      // What is found at the site may be another now.
+      await this.bus.send('live', { type: 'site', siteId: run.siteId });
     }
   }
 

@@ -1,3 +1,4 @@
+import { AIR } from '../roster/air-offer';
 import type { Stage } from '../stage';
 import { AirService } from './air.service';
 import { airRoutes } from './air.routes';
@@ -10,9 +11,10 @@ export const wireless: Stage = {
   name: 'wireless',
   migrations: [air],
   heavy: new URL('./wireless.heavy.ts', import.meta.url),
-  open: ({ database, drafts, heavy, rosters, commands, lines, bus, failed }) => {
+  open: ({ offers, database, drafts, heavy, rosters, commands, lines, bus, failed }) => {
     const views = new AirService(database, rosters);
     const scans = new ScanService(database, views, rosters, commands, bus, failed);
+    offers.make(AIR, (siteIds) => views.facts(siteIds));
     const plans = new PlanService(database, drafts, rosters, views, heavy, bus);
     const changes = new RadioChangeService(database);
     lines.listen({

@@ -7,5 +7,6 @@ CREATE TABLE air_scan (
   site_id uuid PRIMARY KEY REFERENCES site ON DELETE CASCADE, id uuid NOT NULL, person_id uuid NOT NULL REFERENCES person,
   started_at timestamptz NOT NULL DEFAULT now(), alive_at timestamptz NOT NULL DEFAULT now(), running boolean NOT NULL DEFAULT true,
   stopping boolean NOT NULL DEFAULT false, steps jsonb NOT NULL);
+CREATE TABLE air_facts (site_id uuid PRIMARY KEY REFERENCES site ON DELETE CASCADE, facts jsonb NOT NULL);
 CREATE INDEX operation_radio ON operation ((body->>'siteId')) WHERE body->>'type' LIKE 'radio.%';
 `;

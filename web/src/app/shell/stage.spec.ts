@@ -40,6 +40,7 @@ describe('stages', () => {
     pool: true,
     rule: true,
     guarantee: true,
+    radio: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
