@@ -96,6 +96,7 @@ test('what a site lacks is said', () => {
   expect(codes({ estate: { ...sample.intent.estate, ssids: nine } })).toEqual([
     'error wireless.too-many',
     'error wireless.too-many',
+    'error wireless.too-many',
   ]);
   const quiet = {
     ...sample.site,

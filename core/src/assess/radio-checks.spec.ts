@@ -9,15 +9,18 @@ const sample = sampleSite({ segments: 2, aps: 3 });
 const aps = sample.roster.filter(({ model }) => model.startsWith('AP'));
 const [one, two, three] = aps as [(typeof aps)[0], (typeof aps)[0], (typeof aps)[0]];
 
-function all(more: Partial<SitePart>, air?: AirFacts, tags: readonly string[] = []): Finding[] {
-  const { intent, roster, links } = sample;
+function found(
+  more: Partial<SitePart>,
+  air?: AirFacts,
+  tags: readonly string[] = [],
+  estate = sample.intent.estate,
+): Finding[] {
+  const { roster, links } = sample;
   const site = { ...sample.site, ...more };
-  return findingsOf({ estate: intent.estate, site, roster, links, tags, ...(air ? { air } : {}) }).filter(({ code }) =>
+  return findingsOf({ estate, site, roster, links, tags, ...(air ? { air } : {}) }).filter(({ code }) =>
     code.startsWith('radio.'),
   );
 }
-/** But for what is said of 6 GHz, which no SSID of the sample uses. */
-const found = (...of: Parameters<typeof all>): Finding[] => all(...of).filter(({ code }) => code !== 'radio.unused');
 const radio = (id: string, entry: object, band = '5') => ({ radios: { [id]: { [band]: entry } } }) as Partial<SitePart>;
 const near = (loss: number, band: '2.4' | '5' = '5') =>
   [
@@ -119,9 +122,13 @@ describe('findings of radios', () => {
   });
 
   test('radios for 6 GHz that nobody uses are said once', () => {
-    const unused = all({}).filter(({ code }) => code === 'radio.unused');
-    expect(unused).toMatchObject([{ severity: 'info', message: 'Nobody uses the 6 GHz radios of 3 APs' }]);
-    expect(all({ bands: { '6': { on: false } } })).toEqual([]);
+    const ssids = sample.intent.estate.ssids.map((ssid) => ({ ...ssid, bands: ['5'] as const }));
+    const estate = { ...sample.intent.estate, ssids };
+    const unused = (more: Partial<SitePart>) => found(more, undefined, [], estate);
+    expect(unused({})).toMatchObject([
+      { code: 'radio.unused', severity: 'info', message: 'Nobody uses the 6 GHz radios of 3 APs' },
+    ]);
+    expect(unused({ bands: { '6': { on: false } } })).toEqual([]);
   });
 
   test('a stranger that carries a name of ours', () => {

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { ApDocument, DeviceDocument, GatewayDocument, SwitchDocument } from '../document';
+import type { ApDocument, DeviceDocument, GatewayDocument, RadioDocument, SwitchDocument } from '../document';
 import { resolve } from '../intent';
 import { compileSite } from '../rollout';
 import { sampleId, sampleSite } from '../testing';
@@ -45,6 +45,19 @@ test('addresses that are taken are not given again', () => {
   ).toBe('10.1.10.22');
 });
 
+/** The AP's document, changed. */
+const withAp = (change: (ap: ApDocument) => ApDocument) =>
+  changed(probe.apId, (document) => change(document as ApDocument));
+const on5alone = withAp((ap) => ({ ...ap, ssids: ap.ssids.map((ssid) => ({ ...ssid, bands: ['5'] })) }));
+const withRadios = (radios: readonly RadioDocument[]) => withAp((ap) => ({ ...ap, radios }));
+
+test('on a channel shared with radar it says how long is listened first', () => {
+  const at = { channel: 100, width: 40, centre: 102 };
+  const on = withRadios([{ band: '5', at, power: 20, radar: { listen: 60, rest: 1800 } }]);
+  const { steps } = walk(on, sample.links, probe, facts);
+  expect(steps[0]!.detail).toContain('Channel 100 is listened to for radar for 60 s before it is used.');
+});
+
 test.each([
   [
     'an AP without a document',
@@ -54,7 +67,8 @@ test.each([
     'Nothing to associate with',
   ],
   ['an SSID that is not sent', documents, { ssidId: 'gone' }, 'associate', 'SSID not heard'],
-  ['a band it is not sent on', documents, { band: '6' as const }, 'associate', 'SSID not heard'],
+  ['a band it is not sent on', on5alone, { band: '6' as const }, 'associate', 'SSID not heard'],
+  ['a radio that is off', withRadios([{ band: '5', off: true }]), {}, 'associate', 'The radio is off'],
   ['a wrong passphrase', documents, { knowsPassphrase: false }, 'authenticate', 'Refused'],
 ])('stops at %s', (_name, on, change, kind, title) => {
   const walked = walk(on, sample.links, { ...probe, ...change }, facts);

@@ -101,7 +101,13 @@ function associate(ap: ApDocument, ssid: SsidDocument | undefined, probe: Probe)
       `“${ssid.name}” is not sent on ${probe.band} GHz by ${ap.device.name}.`,
       by,
     );
-  return pass('associate', `Associated with ${ap.device.name}`, `“${ssid.name}” on ${probe.band} GHz.`, by);
+  const radio = ap.radios?.find(({ band }) => band === probe.band);
+  if (radio?.off)
+    return stop('associate', 'The radio is off', `${ap.device.name} sends nothing at ${probe.band} GHz.`, decider);
+  const listens = radio?.radar
+    ? ` Channel ${radio.at?.channel} is listened to for radar for ${radio.radar.listen} s before it is used.`
+    : '';
+  return pass('associate', `Associated with ${ap.device.name}`, `“${ssid.name}” on ${probe.band} GHz.${listens}`, by);
 }
 
 function authenticate(ssid: SsidDocument, probe: Probe): WalkStep {

@@ -78,9 +78,9 @@ export function randomSite(seed: number): RandomSite {
   const ssids = [segments.at(-1)!.name, ...(chance(50) ? ['Pool'] : [])].map((segment, i) => ({
     id: sampleId(5, i),
     name: `SSID ${i}`,
-    security: 'wpa2-psk' as const,
+    security: 'wpa3-sae' as const,
     passphrase: { secret: sampleId(6, i) },
-    bands: ['5'] as const,
+    bands: ['5', '6'] as const,
     segment,
     reach: { kind: 'estate' as const },
   }));

@@ -93,7 +93,7 @@ export function sampleSite(options: {
     name: `SSID ${i + 1}`,
     security: 'wpa2-wpa3-psk' as const,
     passphrase: { secret: sampleId(6, i) },
-    bands: ['2.4', '5'] as const,
+    bands: ['2.4', '5', '6'] as const,
     segment: segment.name,
     reach: { kind: 'estate' as const },
   }));
