@@ -119,8 +119,14 @@ export class TestDevice {
     return hash;
   }
 
-  /** From now on takes every document and keeps it, unless it has a reason to refuse. @param refuses why, if so. */
-  async obey(refuses: () => string | null = () => null): Promise<void> {
+  /**
+   * From now on takes every document and keeps it, unless it has a reason to refuse.
+   * @param refuses why, if so. @param asked what is done with commands.
+   */
+  async obey(
+    refuses: () => string | null = () => null,
+    asked: (command: FrameOf<'command' | 'cancel'>) => void = () => {},
+  ): Promise<void> {
     let runs: string | null = null;
     for (;;) {
       const frame = this.heard.shift();
@@ -131,7 +137,8 @@ export class TestDevice {
       } else if (frame?.type === 'keep') {
         runs = frame.hash;
         this.say({ type: 'kept', hash: frame.hash });
-      } else if (this.closed) return;
+      } else if (frame?.type === 'command' || frame?.type === 'cancel') asked(frame);
+      else if (this.closed) return;
       else if (!frame) await this.change(Date.now() + 60_000);
     }
   }

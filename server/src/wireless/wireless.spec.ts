@@ -1,0 +1,283 @@
+import { randomUUID } from 'node:crypto';
+import type { SiteDraft } from '@iron-lattice/core/assess';
+import type { Operation } from '@iron-lattice/core/intent';
+import type { DeviceFrame, HeardNetwork, RadioReport, ScanReport } from '@iron-lattice/core/line';
+import type { AirView, RadioChange, ScanForecast, ScanRun, SitePlan } from '@iron-lattice/core/wireless';
+import { QueryTypes } from 'sequelize';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { TestController, type TestCaller } from '../testing/test-controller';
+import { TestDevice } from '../testing/test-device';
+import { held } from '../testing/three-sites';
+
+type Command = Parameters<NonNullable<Parameters<TestDevice['obey']>[1]>>[0];
+
+let setting: TestController;
+let ada: TestCaller;
+let siteId = '';
+const aps: TestDevice[] = [];
+const ids: string[] = [];
+/** What each AP does when it is asked; by its number. */
+let answers: ((ap: number, command: Command) => void) | null = null;
+
+const ALL = ['2.4', '5', '6'];
+const stranger: HeardNetwork = {
+  ...{ bssid: '06:77:00:00:00:01', ssid: 'guests', band: '5', channel: 36, centre: 38, width: 40 },
+  ...{ signal: -58, security: 'open' },
+};
+const bssidOf = (ap: number): string => `02:5a:00:00:0${ap}:05`;
+const radios = (ap: number, more: Partial<RadioReport> = {}): RadioReport[] => [
+  { band: '2.4', state: 'idle' },
+  {
+    ...{ band: '5', state: 'on', channel: 36, centre: 38, width: 40, power: 23, busy: 0.3, noise: -94 },
+    ...{ sends: [{ ssid: 'Guests', bssid: bssidOf(ap) }], ...more },
+  },
+];
+const reports = (ap: number, more: Partial<RadioReport> = {}): DeviceFrame => ({
+  type: 'report',
+  report: {
+    ...{ address: `10.7.0.${20 + ap}`, uptime: 60, neighbours: [], uplinks: [], leases: [], counters: [] },
+    clients: Array.from({ length: ap + 1 }, (_, i) => ({
+      ...{ mac: `0e:00:00:00:0${ap}:0${i}`, ssid: 'Guests', vlan: 60, address: null, band: '5' as const, signal: -55 },
+    })),
+    radios: radios(ap, more),
+  },
+});
+/** Each AP hears the other at −60 dBm, and a stranger that calls itself as we do. */
+const heardBy = (ap: number): ScanReport => ({
+  networks: [{ ...stranger, bssid: bssidOf(1 - ap), ssid: 'Guests', signal: -60 }, stranger],
+  channels: [36, 40, 44, 48].map((channel) => ({ band: '5', channel, busy: channel < 44 ? 0.5 : 0, noise: -94 })),
+});
+
+beforeAll(async () => {
+  setting = await TestController.start();
+  ada = await setting.as('ada');
+  const wish = { name: 'Quay', code: 'qy', country: 'IE', timeZone: 'Europe/Dublin', address: '', tags: [] };
+  siteId = (await ada.post('/api/sites', wish)).id;
+  for (const ap of [0, 1]) {
+    const device = new TestDevice(setting.controller.url, `AP-700${ap}`, 'AP-6', `02:00:00:00:07:0${ap}`);
+    await device.call();
+    void device.obey(
+      () => null,
+      (command) => answers?.(ap, command),
+    );
+    aps.push(device);
+  }
+  await ada.post(`/api/sites/${siteId}/claims`, { serials: aps.map(({ serial }) => serial) });
+  const secret = randomUUID();
+  const segment = {
+    id: randomUUID(),
+    name: 'Guests',
+    vlan: 60,
+    subnet: '10.7.60.0/24',
+    gateway: '10.7.60.1',
+    addresses: null,
+  };
+  const ssid = { id: randomUUID(), name: 'Guests', segment: 'Guests', bands: ['5'], security: 'wpa3-sae' };
+  await edit(
+    [
+      { type: 'segment.add', siteId, segment },
+      { type: 'ssid.add', ssid: { ...ssid, reach: { kind: 'sites', siteIds: [siteId] }, passphrase: { secret } } },
+    ] as never,
+    { [secret]: 'a passphrase of some length' },
+  );
+  await rollOut();
+  const devices = await ada.get(`/api/sites/${siteId}/devices`);
+  for (const { serial } of aps) ids.push(devices.find((each: { serial: string }) => each.serial === serial).id);
+  for (const [ap, device] of aps.entries()) device.say(reports(ap));
+  await ada.until(
+    `/api/sites/${siteId}/devices`,
+    (all: { clients: unknown[] }[]) => all.reduce((n, { clients }) => n + clients.length, 0) === 3,
+  );
+});
+afterAll(async () => {
+  for (const ap of aps) ap.hangUp();
+  await setting.end();
+});
+
+async function edit(operations: readonly Operation[], secrets: Record<string, string> = {}) {
+  const { id, head } = await ada.get('/api/drafts/current');
+  return ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations, secrets });
+}
+async function rollOut() {
+  const { id: draftId } = await ada.get('/api/drafts/current');
+  const { id } = await ada.post('/api/rollouts', { draftId, despiteErrors: true });
+  return ada.until(`/api/rollouts/${id}`, ({ endedAt }: { endedAt: string | null }) => endedAt !== null, 20_000);
+}
+const air = (): Promise<AirView> => ada.get(`/api/sites/${siteId}/air`);
+const scan = (deviceIds: readonly string[] | null = null, who = ada) =>
+  who.ask('POST', `/api/sites/${siteId}/scans`, { deviceIds, bands: ALL });
+const over = () => ada.until<AirView>(`/api/sites/${siteId}/air`, ({ run }) => run !== null && !run.running, 20_000);
+const changes = (): Promise<RadioChange[]> => ada.get(`/api/sites/${siteId}/radio-changes`);
+const planned = async (body: object = { deviceIds: null, bands: ['5'] }) => {
+  const { id } = await ada.get('/api/drafts/current');
+  return ada.ask('POST', `/api/drafts/${id}/sites/${siteId}/channel-plan`, body);
+};
+const radioOf = (ap: number, from: object | null, to: object | null): Operation =>
+  ({ type: 'radio.set', siteId, deviceId: ids[ap], band: '5', from, to }) as never;
+
+test('before anybody listened there is nothing to plan with, and what a scan does is said', async () => {
+  expect(await planned()).toMatchObject({
+    status: 409,
+    json: { title: expect.stringContaining('Scan it first') as string },
+  });
+  const forecast: ScanForecast = await ada.post(`/api/sites/${siteId}/scan-forecast`, {
+    deviceIds: null,
+    bands: ['5'],
+  });
+  // Nobody knows yet who serves whom: one after the other.
+  expect(forecast).toMatchObject({ clients: 3, awaySeconds: 5, seconds: 10, cannot: [] });
+  expect(forecast.aps.map(({ clients }) => clients)).toEqual([1, 2]);
+});
+
+test('a scan goes AP by AP, says how far it is, and what was heard is kept with its time', async () => {
+  const asked: number[] = [];
+  answers = (ap, command) => {
+    if (command.type !== 'command') return;
+    expect(command).toMatchObject({ name: 'scan', target: '2.4,5,6' });
+    asked.push(ap);
+    aps[ap]!.say({ type: 'progress', id: command.id, done: 10, of: 20 });
+    setTimeout(
+      () => aps[ap]!.say({ type: 'answer', id: command.id, ok: true, text: '2 networks.', scan: heardBy(ap) }),
+      600,
+    );
+  };
+  const started: ScanRun = (await scan()).json;
+  expect(started).toMatchObject({ running: true, by: 'Ada' });
+  expect((await scan()).json.title).toContain('Ada is scanning here');
+  await ada.until<AirView>(`/api/sites/${siteId}/air`, ({ run }) => run!.steps.some(({ done }) => done === 0.5));
+  const { heard, run, ours } = await over();
+  expect(run!.steps.map(({ state }) => state)).toEqual(['done', 'done']);
+  expect(asked).toEqual([0, 1]);
+  expect(heard.map(({ networks }) => networks.length)).toEqual([2, 2]);
+  expect(Date.now() - Date.parse(heard[0]!.at)).toBeLessThan(20_000);
+  expect(ours).toEqual([0, 1].map((ap) => ({ bssid: bssidOf(ap), deviceId: ids[ap], ssid: 'Guests' })));
+});
+
+test('what is found of the air is a finding: a stranger with a name of ours, named with those that hear it', async () => {
+  const { consequences }: SiteDraft = await ada.get(`/api/drafts/current/sites/${siteId}`);
+  const found = consequences.findings.find(({ code }) => code === 'radio.lookalike')!;
+  expect(found.message).toContain('“guests”');
+  expect(found.reason).toContain('06:77:00:00:00:01 on channel 36');
+});
+
+test('an AP that goes silent meanwhile fails by itself; what others hear is kept', async () => {
+  const before = (await air()).heard.map(({ at }) => at);
+  answers = (ap, command) => {
+    if (command.type !== 'command') return;
+    if (ap === 0) aps[0]!.hangUp();
+    else
+      aps[1]!.say({
+        type: 'answer',
+        id: command.id,
+        ok: true,
+        text: '',
+        scan: { ...heardBy(1), networks: [stranger] },
+      });
+  };
+  aps[0]!.hangUp();
+  await ada.until(`/api/sites/${siteId}/devices`, (all: { state: string }[]) =>
+    all.some(({ state }) => state === 'silent'),
+  );
+  expect((await scan()).status).toBe(201);
+  const { heard, run } = await over();
+  expect(run!.steps.find(({ state }) => state === 'failed')!.reason).toContain('is silent. Check its power and cable.');
+  expect(run!.steps.find(({ state }) => state === 'done')).toBeDefined();
+  expect(heard[1]!.networks).toHaveLength(1);
+  expect(heard[1]!.at > before[1]!).toBe(true);
+  expect(heard[0]!.at).toBe(before[0]);
+  await aps[0]!.call();
+  void aps[0]!.obey(
+    () => null,
+    (command) => answers?.(0, command),
+  );
+  aps[0]!.say(reports(0));
+  await ada.until(`/api/sites/${siteId}/devices`, (all: { state: string }[]) =>
+    all.every(({ state }) => state !== 'silent'),
+  );
+});
+
+test('a scan that is stopped asks no further AP, and keeps what it has', async () => {
+  const told: string[] = [];
+  answers = (ap, command) => {
+    told.push(command.type);
+    if (command.type === 'cancel')
+      aps[ap]!.say({ type: 'answer', id: command.id, ok: false, text: 'It did not scan to the end.' });
+  };
+  expect((await scan()).status).toBe(201);
+  await ada.until<AirView>(`/api/sites/${siteId}/air`, ({ run }) => run!.steps.some(({ state }) => state === 'scans'));
+  await ada.post(`/api/sites/${siteId}/scans/stop`, {});
+  const { run, heard } = await over();
+  expect(run!.steps.map(({ state }) => state)).toEqual(['left', 'left']);
+  expect(told).toEqual(['command', 'cancel']);
+  expect(heard).toHaveLength(2);
+  expect((await ada.ask('POST', `/api/sites/${siteId}/scans/stop`)).status).toBe(409);
+  expect((await scan(null, await setting.as('oli'))).status).toBe(403);
+  expect((await scan([randomUUID()])).json.title).toBe('There is no AP to scan with.');
+});
+
+test('a plan puts APs apart that hear each other, and two people who take two plans are told', async () => {
+  answers = (ap, command) => {
+    if (command.type === 'command')
+      aps[ap]!.say({ type: 'answer', id: command.id, ok: true, text: '', scan: heardBy(ap) });
+  };
+  await scan();
+  await over();
+  const plan: SitePlan = (await planned()).json;
+  const [band] = plan.bands;
+  const blocks = band!.radios.map(({ after }) => Math.floor((after.channel - 36) / (after.width / 5)));
+  expect(new Set(blocks).size).toBe(2);
+  expect(band!.radios.every(({ speedAfter, speedBefore }) => speedAfter >= speedBefore)).toBe(true);
+  expect(band!.bound).toBeLessThanOrEqual(band!.cost);
+  const take = band!.radios.flatMap(({ deviceId, after, moves }) =>
+    moves
+      ? [radioOf(ids.indexOf(deviceId), null, { channel: after.channel, width: after.width, power: after.power })]
+      : [],
+  );
+  expect(take.length).toBeGreaterThan(0);
+  expect((await edit(take)).status).toBe(200);
+  // The same once more: somebody was first.
+  expect((await edit(take)).json.title).toContain('Somebody changed');
+});
+
+test('a plan leaves the radios that were not chosen where they are', async () => {
+  const plan: SitePlan = (await planned({ deviceIds: [ids[1]], bands: ['5'] })).json;
+  const first = plan.bands[0]!.radios.find(({ deviceId }) => deviceId === ids[0])!;
+  expect(first).toMatchObject({ moves: false, after: { channel: 36, width: 40, power: 23 } });
+});
+
+test('radios say what they were last changed by; radar is written down once', async () => {
+  expect((await changes()).filter(({ deviceId }) => ids.includes(deviceId))).toEqual([]); // a draft is no change yet
+  await rollOut();
+  const changed = (await changes()).filter(({ band }) => band === '5');
+  expect(changed.length).toBeGreaterThan(0);
+  expect(changed[0]).toMatchObject({ by: 'Ada', how: expect.stringContaining('Draft') as string });
+  const left = { channel: 100, until: Date.now() + 1_800_000 };
+  for (let i = 0; i < 3; i++) aps[1]!.say(reports(1, { left: { ...left, until: left.until + i }, busy: i / 10 }));
+  await ada.until<RadioChange[]>(`/api/sites/${siteId}/radio-changes`, (all) =>
+    all.some(({ how }) => how === 'radar on 100'),
+  );
+  const rows = await setting.controller.database.query(`SELECT 1 FROM journal WHERE act = 'radio.radar'`, {
+    type: QueryTypes.SELECT,
+  });
+  expect(rows).toHaveLength(1);
+  const history = await ada.get(`/api/devices/${ids[1]}/history`);
+  expect(JSON.stringify(history)).toContain('Heard radar on channel 100 at 5 GHz, and left it.');
+});
+
+test('while a site is rolled out no plan is made of what changes meanwhile', async () => {
+  await edit([radioOf(0, (await partOf())[ids[0]!]?.['5'] ?? null, { channel: 44, width: 20 })]);
+  const { id: draftId } = await ada.get('/api/drafts/current');
+  const waves = held({ canary: 'device' });
+  const { json } = await ada.ask('POST', '/api/rollouts', { draftId, despiteErrors: true, waves });
+  if (json.id === undefined) throw new Error(json.title);
+  const refused = await planned();
+  expect([refused.status, refused.json.title]).toEqual([
+    409,
+    expect.stringContaining('is being rolled out at Quay') as string,
+  ]);
+  await ada.ask('POST', `/api/rollouts/${json.id}/stop`);
+});
+async function partOf(): Promise<Record<string, Record<string, object>>> {
+  const { site }: SiteDraft = await ada.get(`/api/drafts/current/sites/${siteId}`);
+  return (site.radios ?? {}) as never;
+}
