@@ -21,7 +21,7 @@ const below = {
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules'],
   assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'regulation'],
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules'],
-  wireless: ['base', 'hardware', 'radio', 'regulation', 'document', 'intent', 'line', 'rules', 'assess'],
+  wireless: ['base', 'hardware', 'radio', 'regulation', 'document', 'intent', 'line', 'rules', 'assess', 'formats'],
   testing: ['base', 'address', 'hardware', 'intent', 'rules'],
 };
 

@@ -37,6 +37,7 @@ const PACKAGES = {
   'libyang2-tools': () => existsSync('/usr/bin/yanglint'),
   'libyuma-base': () => existsSync('/usr/share/yuma/modules'),
   'kea-dhcp4-server': () => existsSync('/usr/sbin/kea-dhcp4'),
+  hostapd: () => existsSync('/usr/sbin/hostapd'),
   nftables: () => existsSync('/usr/sbin/nft'),
   python3: () => existsSync('/usr/bin/python3'),
   iproute2: () => existsSync('/usr/sbin/ip') || existsSync('/sbin/ip'),

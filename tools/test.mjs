@@ -18,6 +18,7 @@ ensurePackages(
   'libyuma-base',
   'kea-dhcp4-server',
   'nftables',
+  'hostapd',
   'iproute2',
   'python3',
 );

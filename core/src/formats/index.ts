@@ -3,3 +3,4 @@ export * from './ietf-interfaces';
 export * from './kea-dhcp4';
 export * from './nftables';
 export * from './ietf-acl';
+export * from './hostapd';

@@ -7,3 +7,4 @@ export * from './width-gain';
 export * from './site-plan';
 export * from './heard-networks';
 export * from './air-facts-of';
+export * from './radio-export';

@@ -38,6 +38,20 @@ export const airRoutes = (
   }),
   route({
     method: 'get',
+    path: '/api/drafts/:id/sites/:siteId/devices/:deviceId/hostapd/:band',
+    summary: 'A radio and what it sends as a configuration for hostapd, without passphrases',
+    who: EVERYONE,
+    params: { id: ID, siteId: ID, deviceId: ID, band: Joi.valid('2.4', '5', '6').required() },
+    handle: async ({ params, context }) => {
+      const { id, siteId, deviceId, band } = params as Record<'id' | 'siteId' | 'deviceId' | 'band', string>;
+      const { name, text } = await plans.hostapd(id, siteId, deviceId, band as Band);
+      context.attachment(name);
+      context.type = 'text/plain';
+      return text;
+    },
+  }),
+  route({
+    method: 'get',
     path: '/api/sites/:siteId/radio-changes',
     summary: 'What each radio of a site was last changed by',
     who: EVERYONE,

@@ -1,6 +1,15 @@
 import type { Band } from '@iron-lattice/core/hardware';
-import { bandSetting, radioSetting, type RosterDevice, type SitePart } from '@iron-lattice/core/intent';
-import type { AirHeard, BandPlan, BandPlanInput, PlanRadio, SitePlan, Tuned } from '@iron-lattice/core/wireless';
+import { bandSetting, radioSetting, resolve, type RosterDevice, type SitePart } from '@iron-lattice/core/intent';
+import { compileSite } from '@iron-lattice/core/rollout';
+import {
+  hostapdOf,
+  type AirHeard,
+  type BandPlan,
+  type BandPlanInput,
+  type PlanRadio,
+  type SitePlan,
+  type Tuned,
+} from '@iron-lattice/core/wireless';
 import type { Sequelize } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
@@ -47,6 +56,24 @@ export class PlanService {
     const site = intent.sites.get(siteId);
     if (!site) throw unknown('site');
     return this.planFor(site, asked, left);
+  }
+
+  /** A radio as a draft has it, for hostapd. @throws AppError where it sends nothing. */
+  async hostapd(
+    draftId: string,
+    siteId: string,
+    deviceId: string,
+    band: Band,
+  ): Promise<{ name: string; text: string }> {
+    const { intent, roster } = await this.drafts.open(draftId);
+    const site = intent.sites.get(siteId);
+    const mine = roster.filter((each) => each.siteId === siteId);
+    const device = mine.find(({ id }) => id === deviceId);
+    if (!site || !device) throw unknown('access point here');
+    const document = compileSite(resolve(intent.estate, site), mine).get(deviceId);
+    const text = document?.kind === 'ap' ? hostapdOf(site, device, document, band) : null;
+    if (text === null) throw new AppError('plan.refused', `${device.name} sends nothing at ${band} GHz.`);
+    return { name: `${device.name}-${band}ghz.conf`, text };
   }
 
   /** The same for what is said of a site. */

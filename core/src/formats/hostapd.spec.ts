@@ -1,0 +1,69 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, expect, test } from 'vitest';
+import { writeHostapd, type HostapdBss, type HostapdRadio } from './hostapd';
+
+const folder = mkdtempSync(join(tmpdir(), 'hostapd-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+let files = 0;
+
+/** What hostapd itself says of a configuration: every line is read, and what belongs together held against each other. There is no radio here. */
+function judge(text: string): string {
+  const file = join(folder, `${files++}.conf`);
+  // Without a radio it holds one network at a time, has no bridge, and waits for nobody to allow it a country.
+  writeFileSync(
+    file,
+    text.replace('driver=nl80211', 'driver=none').replace(/^(country_code|ieee80211[dh]|bridge)=.*$/gm, ''),
+  );
+  const { stdout, error } = spawnSync('timeout', ['0.4', 'stdbuf', '-oL', 'hostapd', file], { encoding: 'utf8' });
+  if (error) throw error;
+  const wrong = stdout.split('\n').filter((line) => /^Line \d+|invalid|errors? found|Unable to parse/i.test(line));
+  return stdout.includes('AP-ENABLED') ? 'valid' : wrong.join('; ') || stdout;
+}
+
+const radio: HostapdRadio = {
+  ...{ interface: 'wlan1', mac: '02:5a:10:00:00:ac', country: 'IE', band: '5', channel: 44, centre: 42, width: 80 },
+  ...{ power: 23, radar: false, choices: [] },
+};
+const crew: HostapdBss = { ssid: 'Skerrow Crew', security: 'wpa2-wpa3-psk', vlan: 10, isolated: false };
+const RADIOS: readonly (readonly [string, Partial<HostapdRadio>])[] = [
+  ['80 MHz at 5 GHz', {}],
+  ['the upper half of 40 MHz', { channel: 40, centre: 38, width: 40 }],
+  ['20 MHz on a channel shared with radar', { channel: 100, centre: 100, width: 20, radar: true }],
+  ['40 MHz at 2.4 GHz, the other half below', { band: '2.4', channel: 11, centre: 9, width: 40 }],
+  ['160 MHz at 6 GHz', { band: '6', channel: 37, centre: 47, width: 160 }],
+  ['one that chooses by itself', { band: '2.4', channel: 1, centre: 1, width: 20, choices: [1, 6, 11] }],
+];
+
+test.each(RADIOS)('hostapd takes %s', (_name, change) => {
+  expect(judge(writeHostapd({ ...radio, ...change }, [crew]))).toBe('valid');
+});
+
+test.each([
+  ['WPA2', { security: 'wpa2-psk' as const }],
+  ['WPA3 alone, clients kept apart', { security: 'wpa3-sae' as const, isolated: true }],
+  ['a name of many octets that are not ASCII', { ssid: 'Přístaviště „U majáku“ č. 7' }],
+])('hostapd takes %s', (_name, change) => {
+  expect(judge(writeHostapd(radio, [{ ...crew, ...change }]))).toBe('valid');
+});
+
+test('it would tell: WPA2 at 6 GHz, and a key that nobody knows', () => {
+  const text = writeHostapd({ ...radio, band: '6', channel: 37, centre: 39, width: 80 }, [crew]);
+  expect(judge(text.replace('wpa_key_mgmt=SAE', 'wpa_key_mgmt=WPA-PSK'))).not.toBe('valid');
+  expect(judge(writeHostapd(radio, [crew]).replace('hw_mode=a', 'hw_mode=z'))).toContain('hw_mode');
+});
+
+test('pairs of 20 MHz are joined on the right side, widths numbered, networks told apart', () => {
+  const of = (change: Partial<HostapdRadio>) =>
+    writeHostapd({ ...radio, ...change }, [crew, { ...crew, ssid: 'Till' }]);
+  expect(of({ channel: 36, centre: 42 })).toContain('ht_capab=[HT40+]');
+  expect(of({ channel: 40, centre: 42 })).toContain('ht_capab=[HT40-]');
+  expect(of({ channel: 44, centre: 42 })).toContain('ht_capab=[HT40+]');
+  expect(of({ band: '2.4', channel: 11, centre: 9, width: 40 })).toContain('[HT40-]');
+  expect(of({})).toMatch(/vht_oper_chwidth=1\nvht_oper_centr_freq_seg0_idx=42/);
+  expect(of({ band: '6', channel: 37, centre: 47, width: 160 })).toMatch(/op_class=134[^]*he_oper_chwidth=2/);
+  expect(of({})).toMatch(/bssid=02:5a:10:00:00:ac[^]*bss=wlan1_1\nbssid=02:5a:10:00:00:ad/);
+  expect(of({ country: '' })).not.toContain('country_code');
+});

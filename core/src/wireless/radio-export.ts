@@ -1,0 +1,29 @@
+import type { ApDocument } from '../document';
+import { writeHostapd } from '../formats';
+import type { Band } from '../hardware';
+import { radioSetting, type RosterDevice, type SitePart } from '../intent';
+
+/**
+ * A radio of an AP, and what it sends, as a configuration for hostapd.
+ * @param document what the AP is told.
+ * @returns null where it sends nothing at that band.
+ */
+export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocument, band: Band): string | null {
+  const { on, at, choices, eirp } = radioSetting(site, device, band);
+  const tuned = at ?? choices[0];
+  const sent = document.ssids.filter(({ bands }) => bands.includes(band));
+  if (!on || !tuned || eirp === null || sent.length === 0) return null;
+  const { channel, width, block } = tuned;
+  return writeHostapd(
+    {
+      ...{
+        interface: `wlan${['2.4', '5', '6'].indexOf(band)}`,
+        mac: device.mac ?? '02:00:00:00:00:00',
+        country: site.country,
+      },
+      ...{ band, channel, centre: block.centre, width, power: eirp, radar: block.duty.radar },
+      choices: at ? [] : choices.map((each) => each.channel),
+    },
+    sent.map(({ name, security, vlan, isolated }) => ({ ssid: name, security, vlan, isolated: isolated ?? false })),
+  );
+}
