@@ -44,7 +44,7 @@ test.each(RADIOS)('hostapd takes %s', (_name, change) => {
 test.each([
   ['WPA2', { security: 'wpa2-psk' as const }],
   ['WPA3 alone, clients kept apart', { security: 'wpa3-sae' as const, isolated: true }],
-  ['a name of many octets that are not ASCII', { ssid: 'Přístaviště „U majáku“ č. 7' }],
+  ['a name of many octets that are not ASCII', { ssid: 'Přístav „U majáku“' }],
 ])('hostapd takes %s', (_name, change) => {
   expect(judge(writeHostapd(radio, [{ ...crew, ...change }]))).toBe('valid');
 });

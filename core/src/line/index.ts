@@ -11,3 +11,4 @@ export {
 export * from './frames/report';
 export { COMMANDS, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';
 export * from './frames/scan';
+export * from './frames/speed';

@@ -8,3 +8,4 @@ export * from './site-plan';
 export * from './heard-networks';
 export * from './air-facts-of';
 export * from './radio-export';
+export * from './speed-forecast';

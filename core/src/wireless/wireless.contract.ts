@@ -1,5 +1,5 @@
 import type { Band } from '../hardware';
-import type { ScanReport } from '../line';
+import type { ScanReport, SpeedGot, SpeedTry } from '../line';
 
 /** What a radio was last changed by. */
 export interface RadioChange {
@@ -48,6 +48,22 @@ export interface AirView {
   readonly run: ScanRun | null;
   /** Our networks by their identity (BSSID): the AP and what it sends. */
   readonly ours: readonly { readonly bssid: string; readonly deviceId: string; readonly ssid: string }[];
+}
+
+/** A test of the speed of a radio, kept with what was live then. */
+export interface SpeedTest {
+  readonly id: string;
+  readonly deviceId: string;
+  readonly name: string;
+  /** ISO 8601. */
+  readonly at: string;
+  readonly by: string;
+  /** The revision that was live at the site. */
+  readonly revision: number;
+  readonly asked: SpeedTry;
+  readonly got: SpeedGot;
+  /** What was predicted of what came down, by what the AP had heard; null: it never listened. */
+  readonly predicted: number | null;
 }
 
 /** What a scan would do, asked before it is begun. */

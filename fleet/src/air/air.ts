@@ -61,6 +61,17 @@ export class Air {
     this.places.set(mac, { group: ap.group, at: this.file.places?.[mac] ?? beside });
   }
 
+  /** Puts somebody so far from an AP, always in the same direction. */
+  putBeside(name: string, serial: string, metres: number): void {
+    const ap = this.places.get(serial);
+    if (!ap || this.places.has(name)) return;
+    const angle = new Seeded(seedOf(serial)).next() * 2 * Math.PI;
+    this.places.set(name, {
+      group: ap.group,
+      at: [ap.at[0] + metres * Math.cos(angle), ap.at[1] + metres * Math.sin(angle), HAND],
+    });
+  }
+
   /** Where somebody stands, in metres. */
   placeOf = (name: string): Place | null => this.places.get(name)?.at ?? null;
 

@@ -1,8 +1,17 @@
 import type { ChannelDocument } from '@iron-lattice/core/document';
 import { sheetFor, type Band } from '@iron-lattice/core/hardware';
 import { fnv1a32 } from '@iron-lattice/core/address';
-import type { ClientReport, HeardChannel, HeardNetwork, RadioReport, ScanReport } from '@iron-lattice/core/line';
+import type {
+  ClientReport,
+  HeardChannel,
+  HeardNetwork,
+  RadioReport,
+  ScanReport,
+  SpeedGot,
+  SpeedTry,
+} from '@iron-lattice/core/line';
 import { bestRate, CHANNELS, noiseFloor, type Phy, type Width } from '@iron-lattice/core/radio';
+import { playSpeed, type Neighbour } from './speed-play';
 import { Air, busyAt, HEARD, MADE_OUT, meets, type OnAir as Stretch } from './air';
 import type { AirFile } from './air-file';
 import type { ApBox } from './ap-box';
@@ -119,6 +128,46 @@ export class OnAir {
     });
     const strong = links.filter(({ signal }) => signal >= GOOD);
     return (strong.length > 0 ? strong : links).sort((a, b) => b.rate - a.rate)[0] ?? null;
+  }
+
+  /** What the air lets through to a probe that stands so far from an AP; null where no radio takes it. */
+  trySpeed(
+    serial: string,
+    { band, metres, phy, streams, width }: SpeedTry,
+  ): Omit<SpeedGot, 'down' | 'up' | 'narrowest'> | null {
+    const ap = this.aps.get(serial);
+    const at = this.radios.sendsOn(serial, band);
+    const power = this.radios.radio(serial, band)?.told.power;
+    if (!ap || !at || power === undefined) return null;
+    const probe = `probe ${serial} ${metres}`;
+    this.air.putBeside(probe, serial, metres);
+    const loss = this.air.loss(band, serial, probe);
+    if (Math.min(power, CLIENT_POWER) - loss < LEAST) return null;
+    const radio = sheetFor(ap.box.device).radios.find((each) => each.band === band)!;
+    const now = Date.now();
+    // Networks of one radio share its air: it is played once, by what all of them take.
+    const others = new Map<string, Neighbour>();
+    for (const { by, channel, centre, width: wide, power: loud, share, band: of } of this.around(serial, now)) {
+      if (of !== band || !meets({ band, centre, width: wide }, { band, ...at })) continue;
+      const known = others.get(by);
+      others.set(by, {
+        name: by,
+        channel,
+        centre,
+        width: wide,
+        power: loud,
+        share: Math.min(0.95, share + (known?.share ?? 0)),
+      });
+    }
+    const link = {
+      ap: { name: serial, power, phy: radio.phy ?? 'HE', streams: radio.streams } as const,
+      client: { name: probe, power: CLIENT_POWER, phy, streams, width },
+    };
+    const lossOf = (a: string, b: string): number => this.air.loss(band, a, b);
+    const { down, up, busy } = playSpeed({ band, at, ...link }, [...others.values()], lossOf, Math.floor(now / 1000));
+    const latency = Math.round((1.5 + (4 * busy) / Math.max(0.05, 1 - busy)) * 10) / 10;
+    const tuned = { channel: at.channel, centre: at.centre, width: at.width, power };
+    return { airDown: tenth(down), airUp: tenth(up), latency, signal: Math.round(power - loss), ...tuned };
   }
 
   /** How many clients an AP has: they take a little of the air. */
@@ -243,6 +292,7 @@ function bssidOf({ mac }: ApBox, band: Band, index: number): string {
   return octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
 }
 
+const tenth = (speed: number): number => Math.round(speed * 10) / 10;
 const rounded = (share: number): number => Math.round(share * 100) / 100;
 
 /** What a client's radio can do: as it is said, else as such things usually can, the same for the same MAC address. */

@@ -50,7 +50,7 @@ export class Answers {
     if (command.name === 'forget') this.self.forget();
   }
 
-  private async answerTo({ id, name, target, seconds, probe }: Command): Promise<Answer> {
+  private async answerTo({ id, name, target, seconds, probe, speed }: Command): Promise<Answer> {
     const { serial } = this.identity;
     switch (name) {
       case 'locate':
@@ -75,6 +75,8 @@ export class Answers {
         return this.capture(target, seconds ?? 5);
       case 'sweep':
         return this.sweep(id, target);
+      case 'speed':
+        return speed ? this.world.trySpeed(this.identity.serial, speed) : { ok: false, text: 'Nothing to try.' };
       case 'scan':
         return this.scan(id, target);
       case 'invite': {

@@ -58,6 +58,9 @@ export interface WorldProvider {
   readonly name: string;
   /** Address by `SERIAL:port`. */
   readonly gives: Readonly<Record<string, string>>;
+  /** What it lets through down and up, in Mb/s, and how long a packet is under way there and back, in milliseconds. */
+  readonly mbps?: readonly [down: number, up: number];
+  readonly latency?: number;
 }
 
 /** Who is cabled to what: all that the controller has to find out by listening. */
@@ -97,7 +100,14 @@ const schema = Joi.object({
     )
     .required(),
   cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
-  providers: Joi.array().items(Joi.object({ name: text, gives: Joi.object().pattern(socket, Joi.string().ip()) })),
+  providers: Joi.array().items(
+    Joi.object({
+      name: text,
+      gives: Joi.object().pattern(socket, Joi.string().ip()),
+      mbps: Joi.array().items(Joi.number()).length(2),
+      latency: Joi.number(),
+    }),
+  ),
   names: Joi.object().pattern(Joi.string().hostname(), Joi.string().ip()),
   clients: Joi.array().items(
     Joi.object({

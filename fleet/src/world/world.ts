@@ -9,6 +9,8 @@ import type {
   NeighbourReport,
   NoteReport,
   PortReport,
+  SpeedGot,
+  SpeedTry,
   UplinkReport,
   WiredReport,
 } from '@iron-lattice/core/line';
@@ -20,6 +22,8 @@ import { Leases, outsideService } from './leases';
 import { Policing } from './policing';
 import type { AirClient, WorldDevice, WorldFile } from './world-file';
 
+/** What a server on the internet gives one who asks, in Mb/s. */
+const FAR_MBPS = 940;
 /** What an AP draws from the port it hangs on, in watts. */
 const AP_WATTS = 13.4;
 
@@ -187,6 +191,37 @@ export class World {
     });
     this.air.has(serial, clients.length);
     return clients;
+  }
+
+  /** What a probe near an AP gets, down and up, and what of the way to somebody on the internet is the narrowest. */
+  trySpeed(serial: string, asked: SpeedTry): { ok: boolean; text: string; speed?: SpeedGot } {
+    const box = this.box(serial);
+    const air = this.air.trySpeed(serial, asked);
+    if (!air)
+      return {
+        ok: false,
+        text: `Its ${asked.band} GHz radio does not take the probe: it is off, busy otherwise, or too far.`,
+      };
+    const gateway = this.ownGateway(box);
+    if (!gateway || !this.hasUplink(gateway.box)) return { ok: false, text: 'Nothing gets through to the internet.' };
+    const link = this.portsOf(serial).find(({ up }) => up)?.speed ?? FAR_MBPS;
+    const provider = this.file.providers.find(
+      ({ name, gives }) =>
+        !this.downProviders.has(name) &&
+        Object.keys(gives).some((socket) => socket.startsWith(`${gateway.box.device.serial}:`)),
+    );
+    const [down, up] = provider?.mbps ?? [FAR_MBPS, FAR_MBPS];
+    const ways = [
+      { part: 'air', down: air.airDown, up: air.airUp },
+      // What of a cable's speed is left for TCP (IEEE 802.3 frames of 1,500 octets).
+      { part: 'cable', down: link * 0.94, up: link * 0.94 },
+      { part: 'uplink', down, up },
+      { part: 'far end', down: FAR_MBPS, up: FAR_MBPS },
+    ] as const;
+    const narrowest = ways.reduce((a, b) => (b.down < a.down ? b : a)).part;
+    const got = { down: Math.min(...ways.map((way) => way.down)), up: Math.min(...ways.map((way) => way.up)) };
+    const text = `${got.down.toFixed(0)} Mb/s down, ${got.up.toFixed(0)} up.`;
+    return { ok: true, text, speed: { ...air, ...got, narrowest, latency: air.latency + (provider?.latency ?? 8) } };
   }
 
   /** How a client is joined on the air; null while no radio takes it. */

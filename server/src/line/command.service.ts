@@ -6,6 +6,8 @@ import type {
   DeviceFrame,
   ProbeTry,
   ScanReport,
+  SpeedGot,
+  SpeedTry,
   SweepFind,
 } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -22,6 +24,7 @@ export interface Answer {
   readonly found?: readonly SweepFind[];
   readonly stoppedBy?: string;
   readonly scan?: ScanReport;
+  readonly speed?: SpeedGot;
 }
 
 /** How long each command may take, in milliseconds; a capture takes what it was asked for besides. */
@@ -35,6 +38,7 @@ const WITHIN_MS: Readonly<Record<CommandName, number>> = {
   restart: 5000,
   sweep: 600_000,
   scan: 60_000,
+  speed: 20_000,
   invite: 5000,
   forget: 5000,
 };
@@ -74,6 +78,7 @@ export class CommandService {
       readonly personId?: string;
       readonly id?: string;
       readonly probe?: ProbeTry;
+      readonly speed?: SpeedTry;
     } = {},
   ): Promise<Answer> {
     const device = await this.reachable(deviceId);
@@ -82,7 +87,7 @@ export class CommandService {
     const answer = this.awaited(id, withinMs);
     if (more.personId && NOTED.has(name))
       await note(this.database, more.personId, `device.${name}`, { target }, undefined, deviceId);
-    const { seconds, probe } = more;
+    const { seconds, probe, speed } = more;
     await this.bus.send('command', {
       id,
       deviceId,
@@ -90,6 +95,7 @@ export class CommandService {
       target,
       ...(seconds === undefined ? {} : { seconds }),
       ...(probe ? { probe } : {}),
+      ...(speed ? { speed } : {}),
     });
     const given = await answer;
     if (!given) throw new AppError('device.no-answer', `${device.name} did not answer within ${withinMs / 1000} s.`);
@@ -131,6 +137,7 @@ export class CommandService {
     found,
     stoppedBy,
     scan,
+    speed,
   }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
     if (!UUID.test(id)) return; // not one of ours
     const body: Answer = {
@@ -140,6 +147,7 @@ export class CommandService {
       ...(found ? { found } : {}),
       ...(stoppedBy ? { stoppedBy } : {}),
       ...(scan ? { scan } : {}),
+      ...(speed ? { speed } : {}),
     };
     await this.database.query('INSERT INTO command_answer (id, body) VALUES (:id, :body) ON CONFLICT DO NOTHING', {
       replacements: { id, body: JSON.stringify(body) },

@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events';
 import type { LiveEvent } from '@iron-lattice/core/base';
-import type { CommandName, ProbeTry } from '@iron-lattice/core/line';
+import type { CommandName, ProbeTry, SpeedTry } from '@iron-lattice/core/line';
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import { HeardClient } from './heard-client';
@@ -24,6 +24,7 @@ export interface BusMessages {
     target: string;
     seconds?: number;
     probe?: ProbeTry;
+    speed?: SpeedTry;
   };
   /** Whoever holds the device's line: it may stop. */
   cancel: { id: string; deviceId: string };

@@ -1,9 +1,11 @@
 import type { Band } from '@iron-lattice/core/hardware';
+import { speedTryShape, type SpeedTry } from '@iron-lattice/core/line';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, whenLeft, type Route } from '../platform/route';
 import type { AirService } from './air.service';
 import type { RadioChangeService } from './radio-change.service';
 import type { PlanAsked, PlanService } from './plan.service';
+import type { SpeedService } from './speed.service';
 import type { ScanService } from './scan.service';
 
 interface Asked {
@@ -25,8 +27,27 @@ export const airRoutes = (
   airs: AirService,
   scans: ScanService,
   plans: PlanService,
+  speeds: SpeedService,
   changes: RadioChangeService,
 ): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/speed-tests',
+    summary: 'Tests of speed at a site, the latest first, each with what was predicted',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => speeds.list(params['siteId']!),
+  }),
+  route<SpeedTry>({
+    method: 'post',
+    path: '/api/devices/:id/speed-tests',
+    summary: 'Have an AP try the speed of a radio with a probe near it',
+    who: CHANGERS,
+    status: 201,
+    params: { id: ID },
+    body: speedTryShape,
+    handle: ({ params, body, caller }) => speeds.test(params['id']!, body, caller.id),
+  }),
   route<PlanAsked>({
     method: 'post',
     path: '/api/drafts/:id/sites/:siteId/channel-plan',

@@ -1,5 +1,6 @@
 import { Joi, type Shapes } from '../../schema';
 import { short, text, type FrameShapes } from './fields';
+import { speedGotShape, speedTryShape, type SpeedGot, type SpeedTry } from './speed';
 import { scanShape, type ScanReport } from './scan';
 
 /** What a device can be asked to do. `forget`: back to factory state; `invite`: have another device call here. */
@@ -13,6 +14,7 @@ export const COMMANDS = [
   'restart',
   'sweep',
   'scan',
+  'speed',
   'invite',
   'forget',
 ] as const;
@@ -63,6 +65,8 @@ export type CommandFromDevice =
       readonly stoppedBy?: string;
       /** Of a scan of the air. */
       readonly scan?: ScanReport;
+      /** Of a test of speed. */
+      readonly speed?: SpeedGot;
     }
   | {
       readonly type: 'progress';
@@ -81,6 +85,7 @@ export type CommandFromController =
       /** How long a capture lasts. */
       readonly seconds?: number;
       readonly probe?: ProbeTry;
+      readonly speed?: SpeedTry;
     }
   | { readonly type: 'cancel'; readonly id: string };
 
@@ -118,6 +123,7 @@ export const commandFrames = {
       found: finds,
       stoppedBy: text,
       scan: scanShape,
+      speed: speedGotShape,
     },
     progress: { id, done: count, of: count, found: finds },
   } satisfies FrameShapes<CommandFromDevice>,
@@ -130,6 +136,7 @@ export const commandFrames = {
       target: Joi.string().max(253).allow('').required(),
       seconds: Joi.number().min(0.1).max(60),
       probe: Joi.object(probe),
+      speed: speedTryShape,
     },
     cancel: { id },
   } satisfies FrameShapes<CommandFromController>,

@@ -1,6 +1,7 @@
 import { Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { sheetFor } from '@iron-lattice/core/hardware';
+import type { Width } from '@iron-lattice/core/radio';
 import { bandSetting, type Operation, type RadioEntry } from '@iron-lattice/core/intent';
 import { allowedBlock, allowedBlocks, allowedWidths, channelWords } from '@iron-lattice/core/regulation';
 import { SessionStore } from '../session/session-store';
@@ -193,6 +194,11 @@ export class RadioForm {
       .replace(',', '.')
       .replace(/\s*dBm$/i, '');
     return this.make((entry) => ({ ...entry, power: text === '' ? null : Number(text) }));
+  }
+
+  /** Takes another width. */
+  take(width: Width): Promise<void> {
+    return this.set({ width });
   }
 
   /** Drops what is said of them alone. */

@@ -3,25 +3,34 @@ import { MatButtonModule } from '@angular/material/button';
 import { airWords, ownWords, type RadioRow } from '../shell/radio-rows';
 import { RadioForm } from '../shell/radio-form';
 import { SessionStore } from '../session/session-store';
+import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
+import { WidthGains } from './width-gains';
 
 /** One radio or many: changes all that are chosen. */
 @Component({
   selector: 'il-radios-sheet',
-  imports: [MatButtonModule, RadioForm, Sheet],
+  imports: [MatButtonModule, RadioForm, Sheet, WidthGains],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" (closed)="closed.emit()">
       @if (session.mayChange() && form()?.said()) {
         <button actions mat-stroked-button type="button" (click)="form()?.forget()">As the band says again</button>
       }
+      @if (rows().length === 1) {
+        <a actions mat-button [href]="file()" download>hostapd</a>
+      }
       <div class="cells">
         <il-radio-form [rows]="rows()" [resets]="false" />
+        @if (rows().length === 1) {
+          <il-width-gains [row]="rows()[0]!" (take)="form()?.take($event)" />
+        }
       </div>
     </il-sheet>
   `,
   styles: ':host { display: contents; }',
 })
 export class RadiosSheet {
+  private readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   protected readonly form = viewChild(RadioForm);
   readonly rows = input.required<readonly RadioRow[]>();
@@ -32,6 +41,12 @@ export class RadiosSheet {
     const [first, ...more] = this.rows();
     if (!first) return 'No radio';
     return more.length === 0 ? `${first.device.name} ${first.band} GHz` : `${more.length + 1} radios`;
+  });
+  /** Where its configuration is. */
+  protected readonly file = computed(() => {
+    const [first] = this.rows();
+    const [draft, site] = [this.store.draft()?.id, this.store.siteId()];
+    return `/api/drafts/${draft}/sites/${site}/devices/${first?.device.id}/hostapd/${first?.band}`;
   });
   protected readonly note = computed(() => {
     const [first, ...more] = this.rows();

@@ -19,10 +19,11 @@ import { RadioChanges } from './radio-changes';
 import { RadiosSheet } from './radios-sheet';
 import { RadiosView } from './radios-view';
 import { ScanSheet } from './scan-sheet';
+import { SpeedView } from './speed-view';
 import { SsidSheet } from './ssid-sheet';
 import { SsidsView } from './ssids-view';
 
-const VIEWS = ['SSIDs', 'Radios', 'Air', 'Plan'] as const;
+const VIEWS = ['SSIDs', 'Radios', 'Air', 'Plan', 'Speed'] as const;
 type View = (typeof VIEWS)[number];
 /** How often what passes by the clock is shown anew, in milliseconds. */
 const TICK_MS = 1000;
@@ -41,6 +42,7 @@ const TICK_MS = 1000;
     AirView,
     PlanView,
     ScanSheet,
+    SpeedView,
   ],
   providers: [RadioChanges, AirStore, PlanStore],
   template: `
@@ -64,6 +66,9 @@ const TICK_MS = 1000;
         }
         @case ('Air') {
           <il-air-view [(deviceId)]="heardBy" (scan)="scanning.set(true)" />
+        }
+        @case ('Speed') {
+          <il-speed-view />
         }
         @case ('Plan') {
           <il-plan-view />

@@ -1,0 +1,281 @@
+import { HttpClient } from '@angular/common/http';
+import { Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { sheetFor, type Band } from '@iron-lattice/core/hardware';
+import type { SpeedTry } from '@iron-lattice/core/line';
+import type { SpeedTest } from '@iron-lattice/core/wireless';
+import { firstValueFrom } from 'rxjs';
+import { attempt, type Problem } from '../session/problem';
+import { SessionStore } from '../session/session-store';
+import { liveFetch } from '../shell/live-fetch';
+import { SiteStore } from '../shell/site-store';
+import { ChoiceCell, type Choice } from '../ui/choice-cell';
+import type { TableColumn } from '../ui/data-rows';
+import { DataTable } from '../ui/data-table';
+
+/** Kinds of clients that a probe can pass for. */
+const KINDS = [
+  { key: 'phone', label: 'phone, 2 streams, 80 MHz', phy: 'HE', streams: 2, width: 80 },
+  { key: 'laptop', label: 'laptop, 2 streams, 160 MHz', phy: 'HE', streams: 2, width: 160 },
+  { key: 'scanner', label: 'scanner, 1 stream, 20 MHz', phy: 'VHT', streams: 1, width: 20 },
+  { key: 'old', label: 'older phone, 1 stream, 40 MHz', phy: 'HT', streams: 1, width: 40 },
+] as const;
+const PLACES = [
+  { metres: 3, label: 'near, 3 m' },
+  { metres: 10, label: 'in the middle, 10 m' },
+  { metres: 25, label: 'far, 25 m' },
+] as const;
+
+interface Row extends SpeedTest {
+  readonly kind: string;
+  readonly place: string;
+  readonly tuned: string;
+  /** Against the test before it of the same radio, place and kind: how many times as fast. */
+  readonly change: number | null;
+  readonly before: SpeedTest | null;
+}
+
+/** Tests of speed: before and after a change, side by side with what was predicted. */
+@Component({
+  selector: 'il-speed-view',
+  imports: [MatButtonModule, ChoiceCell, DataTable],
+  template: `
+    <div class="view">
+      @if (session.mayChange()) {
+        <div class="cells ask">
+          <il-choice-cell
+            label="AP"
+            for="speed-ap"
+            [options]="apChoices()"
+            [value]="deviceId()"
+            (chosen)="deviceId.set($event)"
+          />
+          <il-choice-cell
+            label="Radio"
+            for="speed-band"
+            [options]="bandChoices()"
+            [value]="band()"
+            (chosen)="band.set($event)"
+          />
+          <il-choice-cell
+            label="Probe stands"
+            for="speed-place"
+            [options]="places"
+            [value]="metres()"
+            (chosen)="metres.set($event)"
+          />
+          <il-choice-cell
+            label="Probe is a"
+            for="speed-kind"
+            [options]="kinds"
+            [value]="kind()"
+            (chosen)="kind.set($event)"
+          />
+          <div class="cell">
+            <button mat-flat-button type="button" [disabled]="busy() || !deviceId() || !band()" (click)="test()">
+              {{ busy() ? 'Testing…' : 'Test' }}
+            </button>
+          </div>
+          @if (problem(); as problem) {
+            <p class="cell full flaw" role="alert">{{ problem.message }}</p>
+          }
+        </div>
+      }
+      @if (latest(); as row) {
+        <p class="latest" role="status">
+          <b class="mono">{{ row.name }} {{ row.asked.band }} GHz</b> {{ row.tuned }}:
+          <b>{{ row.got.down.toFixed(0) }}</b> Mb/s down, {{ row.got.up.toFixed(0) }} up,
+          {{ row.got.latency.toFixed(1) }} ms{{
+            row.predicted === null ? '' : '; predicted ' + row.predicted.toFixed(0)
+          }}. Narrowest: {{ row.got.narrowest }}.
+          @if (row.before; as before) {
+            Before, {{ tunedWords(before) }}: {{ before.got.down.toFixed(0) }} down{{
+              before.predicted === null ? '' : ', predicted ' + before.predicted.toFixed(0)
+            }}
+            (<span [class.good]="(row.change ?? 1) > 1.05" [class.caution]="(row.change ?? 1) < 0.95"
+              >×{{ row.change?.toFixed(2) }}</span
+            >).
+          }
+        </p>
+      }
+      <il-data-table
+        label="Tests of speed"
+        remember="speed-tests"
+        [rows]="rows()"
+        [columns]="columns"
+        [key]="key"
+        [name]="name"
+      >
+        <span empty>
+          No test yet. Test, change a channel or a width, roll out, test again: both stand side by side with what was
+          predicted, for as long as the site is kept.
+        </span>
+      </il-data-table>
+    </div>
+  `,
+  styles: `
+    :host {
+      display: block;
+      height: 100%;
+    }
+    .view {
+      height: 100%;
+      display: flex;
+      flex-direction: column;
+    }
+    .ask {
+      flex: none;
+      border-bottom: 1px solid var(--rule);
+    }
+    .ask .cell button {
+      margin-top: 18px;
+    }
+    .latest {
+      padding: 8px 14px;
+      flex: none;
+    }
+    il-data-table {
+      flex: 1;
+      min-height: 0;
+      padding-top: 6px;
+    }
+  `,
+})
+export class SpeedView {
+  private readonly http = inject(HttpClient);
+  private readonly store = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  protected readonly places: readonly Choice[] = PLACES.map(({ metres, label }) => ({ value: metres, label }));
+  protected readonly kinds: readonly Choice[] = KINDS.map(({ key, label }) => ({ value: key, label }));
+  protected readonly busy = signal(false);
+  protected readonly problem = signal<Problem | null>(null);
+  private readonly aps = computed(() =>
+    (this.store.data()?.roster ?? []).filter((device) => sheetFor(device).kind === 'ap'),
+  );
+  protected readonly apChoices = computed((): Choice[] =>
+    this.aps().map(({ id, name }) => ({ value: id, label: name })),
+  );
+  protected readonly deviceId = linkedSignal<readonly { readonly id: string }[], string | null>({
+    source: this.aps,
+    computation: (aps, before) => aps.find(({ id }) => id === before?.value)?.id ?? aps[0]?.id ?? null,
+  });
+  private readonly bands = computed((): readonly Band[] => {
+    const device = this.aps().find(({ id }) => id === this.deviceId());
+    return device ? sheetFor(device).radios.map(({ band }) => band) : [];
+  });
+  protected readonly bandChoices = computed((): Choice[] =>
+    this.bands().map((band) => ({ value: band, label: `${band} GHz` })),
+  );
+  protected readonly band = linkedSignal<readonly Band[], Band | null>({
+    source: this.bands,
+    computation: (bands, before) =>
+      bands.find((each) => each === before?.value) ?? bands.find((each) => each === '5') ?? bands[0] ?? null,
+  });
+  protected readonly metres = signal<number>(10);
+  protected readonly kind = signal<(typeof KINDS)[number]['key']>('phone');
+  private readonly fetched = liveFetch({
+    of: () => this.store.siteId() ?? undefined,
+    fetch: (id) => firstValueFrom(this.http.get<SpeedTest[]>(`/api/sites/${id}/speed-tests`)),
+    when: (event) => event.type === 'air' && event.siteId === this.store.siteId(),
+  });
+  protected readonly rows = computed((): Row[] => {
+    const all = this.fetched.value() ?? [];
+    return all.map((one, i): Row => {
+      const before = all.slice(i + 1).find((other) => sameQuestion(one, other)) ?? null;
+      return {
+        ...one,
+        kind: kindWords(one.asked),
+        place: `${one.asked.metres} m`,
+        tuned: this.tunedWords(one),
+        before,
+        change: before && before.got.down > 0 ? one.got.down / before.got.down : null,
+      };
+    });
+  });
+  /** The latest test of the radio, place and kind that are chosen. */
+  protected readonly latest = computed(() =>
+    this.rows().find((row) => row.deviceId === this.deviceId() && sameQuestion(row, { ...row, asked: this.asked() })),
+  );
+  private readonly asked = computed((): SpeedTry => {
+    const { phy, streams, width } = KINDS.find(({ key }) => key === this.kind())!;
+    return { band: this.band() ?? '5', metres: this.metres(), phy, streams, width };
+  });
+  protected readonly columns: readonly TableColumn<Row>[] = [
+    { key: 'ap', title: 'AP', text: ({ name }) => name, width: 84, mono: true, groups: true, phone: true },
+    { key: 'at', title: 'When', text: ({ at }) => whenWords(at), order: ({ at }) => Date.parse(at), width: 100 },
+    {
+      key: 'revision',
+      title: 'Rev.',
+      text: ({ revision }) => `${revision}`,
+      order: ({ revision }) => revision,
+      width: 40,
+      groups: true,
+    },
+    {
+      key: 'tuned',
+      title: 'Radio',
+      text: ({ asked, tuned }) => `${asked.band} GHz: ${tuned}`,
+      width: 190,
+      groups: true,
+    },
+    { key: 'place', title: 'Probe', text: ({ place, kind }) => `${place}, ${kind}`, width: 130, groups: true },
+    {
+      key: 'down',
+      title: 'Down',
+      text: ({ got }) => got.down.toFixed(0),
+      order: ({ got }) => got.down,
+      width: 50,
+      phone: true,
+    },
+    {
+      key: 'predicted',
+      title: 'Predicted',
+      text: ({ predicted }) => predicted?.toFixed(0) ?? '',
+      order: ({ predicted }) => predicted ?? -1,
+      width: 64,
+      phone: true,
+    },
+    {
+      key: 'change',
+      title: 'Against before',
+      text: ({ change }) => (change === null ? '' : `×${change.toFixed(2)}`),
+      order: ({ change }) => change ?? 0,
+      width: 88,
+      tone: ({ change }) => ((change ?? 1) > 1.05 ? 'good' : (change ?? 1) < 0.95 ? 'caution' : ''),
+    },
+    { key: 'up', title: 'Up', text: ({ got }) => got.up.toFixed(0), order: ({ got }) => got.up, width: 46 },
+    {
+      key: 'latency',
+      title: 'ms',
+      text: ({ got }) => got.latency.toFixed(1),
+      order: ({ got }) => got.latency,
+      width: 44,
+    },
+    { key: 'narrowest', title: 'Narrowest', text: ({ got }) => got.narrowest, width: 70, groups: true },
+    { key: 'by', title: 'By', text: ({ by }) => by, width: 80, groups: true, hidden: true },
+  ];
+  protected readonly key = ({ id }: Row): string => id;
+  protected readonly name = ({ name, at }: Row): string => `${name} ${at}`;
+
+  protected tunedWords({ got }: SpeedTest): string {
+    return `${got.channel} · ${got.width} MHz · ${got.power} dBm`;
+  }
+
+  protected async test(): Promise<void> {
+    const url = `/api/devices/${this.deviceId()}/speed-tests`;
+    if (await attempt(this.busy, this.problem, () => firstValueFrom(this.http.post<SpeedTest>(url, this.asked()))))
+      await this.fetched.again();
+  }
+}
+
+const sameQuestion = (a: SpeedTest, b: SpeedTest): boolean =>
+  a.deviceId === b.deviceId && JSON.stringify(ordered(a.asked)) === JSON.stringify(ordered(b.asked));
+const ordered = ({ band, metres, phy, streams, width }: SpeedTry) => [band, metres, phy, streams, width];
+
+function kindWords({ phy, streams, width }: SpeedTry): string {
+  const known = KINDS.find((each) => each.phy === phy && each.streams === streams && each.width === width);
+  return known ? known.key : `${phy}, ${streams} × ${width} MHz`;
+}
+
+const whenWords = (at: string): string =>
+  new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
