@@ -91,7 +91,7 @@ export class OnAir {
     return this.radios.bandsOf(serial).map((band): RadioReport => {
       const { state, at, told, until, left } = this.radios.radio(serial, band)!;
       const tuned = state === 'on' || state === 'listening' ? at : null;
-      const sends = state === 'on' ? this.networksOf(serial).filter((each) => each.band === band) : [];
+      const sends = state === 'on' ? this.networksOf(serial, true).filter((each) => each.band === band) : [];
       return {
         band,
         state,
@@ -233,13 +233,15 @@ export class OnAir {
     return [...ours, ...strangers];
   }
 
-  private networksOf(serial: string): Sent[] {
+  /** What an AP sends. @param meant also while it leaves its channels to scan. */
+  private networksOf(serial: string, meant = false): Sent[] {
     const { box, clients } = this.aps.get(serial)!;
     const { document } = box;
     if (document.kind !== 'ap' || !box.powered) return [];
     return this.radios.bandsOf(serial).flatMap((band) => {
-      const at = this.radios.sendsOn(serial, band);
-      const power = this.radios.radio(serial, band)?.told.power;
+      const radio = this.radios.radio(serial, band);
+      const at = meant ? (radio?.at ?? null) : this.radios.sendsOn(serial, band);
+      const power = radio?.told.power;
       if (!at || power === undefined) return [];
       const sent = document.ssids.filter(({ bands }) => bands.includes(band));
       const share = (IDLE_SHARE + CLIENT_SHARE * clients) / Math.max(1, sent.length);

@@ -60,15 +60,19 @@ export class AirService {
     return new Map(rows.map(({ site_id, facts }) => [site_id, facts]));
   }
 
-  /** Works them out anew for a site. */
-  async renewFacts(siteId: string): Promise<void> {
-    const [devices, heard] = await Promise.all([this.rosters.devices(siteId), this.heard(siteId)]);
+  /** Works them out anew for a site. @returns whether they are others now. */
+  async renewFacts(siteId: string): Promise<boolean> {
+    const heard = await this.heard(siteId);
+    if (heard.length === 0) return false;
+    const devices = await this.rosters.devices(siteId);
     const senders = ourNetworks(devices);
     const facts = airFactsOf(heard, (bssid) => senders.get(bssid));
-    await this.database.query(
-      `INSERT INTO air_facts (site_id, facts) VALUES (:siteId, :facts) ON CONFLICT (site_id) DO UPDATE SET facts = excluded.facts`,
+    const [changed] = (await this.database.query(
+      `INSERT INTO air_facts (site_id, facts) VALUES (:siteId, :facts)
+       ON CONFLICT (site_id) DO UPDATE SET facts = excluded.facts WHERE air_facts.facts <> excluded.facts RETURNING site_id`,
       { replacements: { siteId, facts: JSON.stringify(facts) } },
-    );
+    )) as [unknown[], unknown];
+    return changed.length > 0;
   }
 
   async keep(deviceId: string, scan: ScanReport): Promise<void> {

@@ -2,6 +2,7 @@ import { AIR } from '../roster/air-offer';
 import type { Stage } from '../stage';
 import { AirService } from './air.service';
 import { airRoutes } from './air.routes';
+import { FactsKeeper } from './facts-keeper';
 import * as air from './migrations/0009-air';
 import { PlanService } from './plan.service';
 import { RadioChangeService } from './radio-change.service';
@@ -18,14 +19,21 @@ export const wireless: Stage = {
     offers.make(AIR, (siteIds) => views.facts(siteIds));
     const plans = new PlanService(database, drafts, rosters, views, heavy, bus);
     const speeds = new SpeedService(database, intents, rosters, views, commands, bus);
+    const keeper = new FactsKeeper(database, views, bus, failed);
     const changes = new RadioChangeService(database);
     lines.listen({
       scanning: async (frame) => scans.progress(frame),
-      reported: (speaker, { radios }) => changes.reported(speaker, radios ?? []),
+      reported: async (speaker, { radios = [] }) => {
+        await changes.reported(speaker, radios);
+        keeper.reported(speaker, radios);
+      },
     });
     return {
       routes: airRoutes(views, scans, plans, speeds, changes),
-      end: () => scans.close(),
+      end: () => {
+        scans.close();
+        keeper.close();
+      },
     };
   },
 };

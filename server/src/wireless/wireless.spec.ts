@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { SiteDraft } from '@iron-lattice/core/assess';
 import type { Operation } from '@iron-lattice/core/intent';
 import type { DeviceFrame, HeardNetwork, RadioReport, ScanReport } from '@iron-lattice/core/line';
-import type { AirView, RadioChange, ScanForecast, ScanRun, SitePlan } from '@iron-lattice/core/wireless';
+import type { AirView, RadioChange, ScanForecast, ScanRun, SitePlan, SpeedTest } from '@iron-lattice/core/wireless';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
@@ -160,8 +160,54 @@ test('what is found of the air is a finding: a stranger with a name of ours, nam
   expect(found.reason).toContain('06:77:00:00:00:01 on channel 36');
 });
 
+test('what an AP says of itself later is no stranger’s any more', async () => {
+  const own = { ...stranger, ssid: 'Guests', bssid: '02:5a:00:00:00:99' };
+  answers = (ap, command) => {
+    const scanned = { ...heardBy(ap), networks: [own] };
+    if (command.type === 'command') aps[ap]!.say({ type: 'answer', id: command.id, ok: true, text: '', scan: scanned });
+  };
+  const found = (draft: SiteDraft) => draft.consequences.findings.some(({ key }) => key.includes(own.bssid));
+  const url = `/api/drafts/current/sites/${siteId}`;
+  await scan();
+  await over();
+  expect(found(await ada.get(url))).toBe(true);
+  aps[0]!.say(reports(0, { sends: [{ ssid: 'Guests', bssid: own.bssid }] }));
+  await ada.until<SiteDraft>(url, (draft) => !found(draft), 10_000);
+  aps[0]!.say(reports(0));
+});
+
+test('a test of speed is kept with what was live and what was predicted', async () => {
+  const speed = {
+    ...{ down: 240, up: 200, latency: 12, airDown: 240, airUp: 200, narrowest: 'air' as const },
+    ...{ signal: -55, channel: 44, centre: 46, width: 40, power: 23 },
+  };
+  const asked = { band: '5', metres: 10, phy: 'HE', streams: 2, width: 80 };
+  answers = (ap, command) => {
+    if (command.type !== 'command') return;
+    expect(command).toMatchObject({ name: 'speed', speed: asked });
+    aps[ap]!.say({ type: 'answer', id: command.id, ok: true, text: '', speed });
+  };
+  const test1: SpeedTest = await ada.post(`/api/devices/${ids[0]}/speed-tests`, asked);
+  expect(test1).toMatchObject({ by: 'Ada', revision: expect.any(Number) as number, got: speed, asked });
+  // A quiet 40 MHz of a client close by: what the formula says of it.
+  expect(test1.predicted).toBeGreaterThan(250);
+  expect(test1.predicted).toBeLessThan(420);
+  answers = (ap, command) => aps[ap]!.say({ type: 'answer', id: command.id, ok: false, text: 'It is off.' });
+  expect((await ada.ask('POST', `/api/devices/${ids[0]}/speed-tests`, asked)).json.title).toBe('It is off.');
+  expect((await ada.ask('POST', `/api/devices/${ids[0]}/speed-tests`, { ...asked, band: '6' })).json.title).toContain(
+    'has no radio for 6 GHz',
+  );
+  expect((await ada.ask('POST', `/api/devices/${ids[0]}/speed-tests`, { ...asked, metres: 0 })).status).toBe(400);
+  expect(await ada.get(`/api/sites/${siteId}/speed-tests`)).toEqual([test1]);
+});
+
 test('an AP that goes silent meanwhile fails by itself; what others hear is kept', async () => {
-  const before = (await air()).heard.map(({ at }) => at);
+  answers = (ap, command) => {
+    if (command.type === 'command')
+      aps[ap]!.say({ type: 'answer', id: command.id, ok: true, text: '', scan: heardBy(ap) });
+  };
+  await scan();
+  const before = (await over()).heard.map(({ at }) => at);
   answers = (ap, command) => {
     if (command.type !== 'command') return;
     if (ap === 0) aps[0]!.hangUp();

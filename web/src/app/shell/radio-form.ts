@@ -120,8 +120,7 @@ export class RadioForm {
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
   protected readonly message = computed(() => this.form.other(['channel', 'width', 'power']));
-  /** Whether anything is said of them alone. */
-  readonly said = computed(() => this.rows().some((row) => this.entryOf(row) !== null));
+  protected readonly said = computed(() => this.rows().some((row) => this.entryOf(row) !== null));
   private readonly policy = computed(() => {
     const [site, [band]] = [this.store.site(), this.bands()];
     return site && band ? bandSetting(site, band) : null;

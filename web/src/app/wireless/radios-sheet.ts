@@ -13,7 +13,7 @@ import { WidthGains } from './width-gains';
   imports: [MatButtonModule, RadioForm, Sheet, WidthGains],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" (closed)="closed.emit()">
-      @if (session.mayChange() && form()?.said()) {
+      @if (session.mayChange() && said()) {
         <button actions mat-stroked-button type="button" (click)="form()?.forget()">As the band says again</button>
       }
       @if (rows().length === 1) {
@@ -33,6 +33,10 @@ export class RadiosSheet {
   private readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   protected readonly form = viewChild(RadioForm);
+  /** Whether anything is said of them alone. */
+  protected readonly said = computed(() =>
+    this.rows().some(({ device, band }) => this.store.site()?.radios?.[device.id]?.[band] !== undefined),
+  );
   readonly rows = input.required<readonly RadioRow[]>();
   /** In milliseconds since 1970. */
   readonly now = input.required<number>();

@@ -15,10 +15,10 @@ import { DataTable } from '../ui/data-table';
 
 /** Kinds of clients that a probe can pass for. */
 const KINDS = [
-  { key: 'phone', label: 'phone, 2 streams, 80 MHz', phy: 'HE', streams: 2, width: 80 },
-  { key: 'laptop', label: 'laptop, 2 streams, 160 MHz', phy: 'HE', streams: 2, width: 160 },
-  { key: 'scanner', label: 'scanner, 1 stream, 20 MHz', phy: 'VHT', streams: 1, width: 20 },
-  { key: 'old', label: 'older phone, 1 stream, 40 MHz', phy: 'HT', streams: 1, width: 40 },
+  { key: 'phone', label: 'phone, 2 × 80 MHz', phy: 'HE', streams: 2, width: 80 },
+  { key: 'laptop', label: 'laptop, 2 × 160 MHz', phy: 'HE', streams: 2, width: 160 },
+  { key: 'scanner', label: 'scanner, 1 × 20 MHz', phy: 'VHT', streams: 1, width: 20 },
+  { key: 'old', label: 'older phone, 1 × 40', phy: 'HT', streams: 1, width: 40 },
 ] as const;
 const PLACES = [
   { metres: 3, label: 'near, 3 m' },

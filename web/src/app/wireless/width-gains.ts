@@ -61,7 +61,7 @@ const MOST_CLIENTS = 6;
                     {{ speed.toFixed(0) }}
                   </td>
                 }
-                <td>{{ sharing(gain) }}</td>
+                <td class="whom">{{ sharing(gain) }}</td>
               </tr>
             }
           </tbody>
@@ -81,6 +81,10 @@ const MOST_CLIENTS = 6;
     }
     caption .soft {
       margin-left: 8px;
+    }
+    .whom {
+      white-space: normal;
+      min-width: 180px;
     }
     .now td {
       font-weight: 600;
