@@ -16,6 +16,8 @@ type Command =
   | { do: 'strange-document'; serial: string; hash: string | null }
   /** Radar is heard where an AP stands. */
   | { do: 'radar'; serial: string }
+  /** A client walks to another AP. */
+  | { do: 'walk'; mac: string; serial: string }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
@@ -37,6 +39,7 @@ const schema = Joi.alternatives(
     storm: Joi.number(),
   }),
   Joi.object({ do: Joi.valid('radar').required(), serial }),
+  Joi.object({ do: Joi.valid('walk').required(), serial, mac: Joi.string().required() }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
 );
@@ -105,6 +108,8 @@ function carryOut(fleet: Fleet, command: Command): void {
       if (fleet.world.air.radar(command.serial) === 0)
         throw new Error(`${command.serial} has no radio on a channel shared with radar`);
       return;
+    case 'walk':
+      return fleet.world.walk(command.mac, command.serial);
     case 'take-place':
       fleet.power(command.of, false);
       return fleet.world.recable(command.of, command.serial);

@@ -1,5 +1,5 @@
 import type { Band } from '../hardware';
-import type { ScanReport, SpeedGot, SpeedTry } from '../line';
+import type { ClientReport, RefusedReport, ScanReport, SpeedGot, SpeedTry } from '../line';
 
 /** What a radio was last changed by. */
 export interface RadioChange {
@@ -48,6 +48,34 @@ export interface AirView {
   readonly run: ScanRun | null;
   /** Our networks by their identity (BSSID): the AP and what it sends. */
   readonly ours: readonly { readonly bssid: string; readonly deviceId: string; readonly ssid: string }[];
+}
+
+/** Where a client was, and since when: ISO 8601. */
+export interface AirVisit {
+  readonly deviceId: string;
+  readonly deviceName: string;
+  readonly band: Band | null;
+  readonly at: string;
+}
+
+/** A client on the air of a site. */
+export interface AirClientView extends ClientReport {
+  readonly deviceId: string;
+  readonly deviceName: string;
+  /** Where it was before, the latest first; where it is now is the first of them. */
+  readonly visits: readonly AirVisit[];
+}
+
+/** A client that tried and was not taken in. */
+export interface AirRefusalView extends RefusedReport {
+  readonly deviceId: string;
+  readonly deviceName: string;
+}
+
+/** Who is on the air of a site, and who tries in vain. */
+export interface AirClientsView {
+  readonly clients: readonly AirClientView[];
+  readonly refused: readonly AirRefusalView[];
 }
 
 /** A test of the speed of a radio, kept with what was live then. */

@@ -59,6 +59,7 @@ export class Air {
     const [far, angle] = [NEAREST + random.next() * (FARTHEST - NEAREST), random.next() * 2 * Math.PI];
     const beside: Place = [ap.at[0] + far * Math.cos(angle), ap.at[1] + far * Math.sin(angle), HAND];
     this.places.set(mac, { group: ap.group, at: this.file.places?.[mac] ?? beside });
+    this.forgetLosses(mac);
   }
 
   /** Puts somebody so far from an AP, always in the same direction. */
@@ -80,6 +81,10 @@ export class Air {
     const known = this.places.get(name);
     if (!known) return;
     this.places.set(name, { ...known, at });
+    this.forgetLosses(name);
+  }
+
+  private forgetLosses(name: string): void {
     for (const key of this.losses.keys()) if (key.includes(name)) this.losses.delete(key);
   }
 

@@ -6,6 +6,7 @@ import type {
   HeardChannel,
   HeardNetwork,
   RadioReport,
+  RefusedReport,
   ScanReport,
   SpeedGot,
   SpeedTry,
@@ -79,6 +80,11 @@ export class OnAir {
     this.air.putAp(box.device.serial, group);
   }
 
+  /** What part of the times that are asked for is really waited. */
+  get hurry(): number {
+    return this.air.hurry;
+  }
+
   addClient = (mac: string, near: string): void => this.air.putClient(mac, near);
   /** An AP's document, or its power, is another. */
   run = (box: Antennas): void => this.radios.run(box);
@@ -106,15 +112,24 @@ export class OnAir {
     });
   }
 
-  /** How a client joins an SSID of the AP it stands near; null where no radio takes it. */
-  join(serial: string, mac: string, ability: AirAbility, bands: readonly Band[]): Joined | null {
+  /** How a client joins an SSID of the AP it stands near, or why no radio takes it. */
+  join(
+    serial: string,
+    mac: string,
+    ability: AirAbility,
+    bands: readonly Band[],
+  ): Joined | Exclude<RefusedReport['why'], 'passphrase'> {
     const ap = this.aps.get(serial);
-    if (!ap) return null;
+    if (!ap) return 'off';
     const able = abilityOf(mac, ability);
-    const links = bands.flatMap((band): Joined[] => {
-      const at = able.bands.includes(band) ? this.radios.sendsOn(serial, band) : null;
-      const power = this.radios.radio(serial, band)?.told.power;
-      if (!at || power === undefined) return [];
+    const common = bands.filter((band) => able.bands.includes(band) && this.radios.radio(serial, band));
+    if (common.length === 0) return 'band';
+    const on = common.filter((band) => this.radios.sendsOn(serial, band));
+    if (on.length === 0)
+      return common.some((band) => this.radios.radio(serial, band)!.state === 'listening') ? 'radar' : 'off';
+    const links = on.flatMap((band): Joined[] => {
+      const at = this.radios.sendsOn(serial, band)!;
+      const power = this.radios.radio(serial, band)!.told.power ?? 0;
       const loss = this.air.loss(band, serial, mac);
       const [down, up] = [power - loss, CLIENT_POWER - loss];
       if (Math.min(down, up) < LEAST) return [];
@@ -127,7 +142,7 @@ export class OnAir {
       return [{ band, signal: Math.round(up), width, streams: best.nss, rate: Math.round(best.rate), retries }];
     });
     const strong = links.filter(({ signal }) => signal >= GOOD);
-    return (strong.length > 0 ? strong : links).sort((a, b) => b.rate - a.rate)[0] ?? null;
+    return (strong.length > 0 ? strong : links).sort((a, b) => b.rate - a.rate)[0] ?? 'weak';
   }
 
   /** What the air lets through to a probe that stands so far from an AP; null where no radio takes it. */

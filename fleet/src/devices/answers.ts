@@ -77,6 +77,10 @@ export class Answers {
         return this.sweep(id, target);
       case 'speed':
         return speed ? this.world.trySpeed(this.identity.serial, speed) : { ok: false, text: 'Nothing to try.' };
+      case 'disconnect':
+        return this.world.disconnect(this.identity.serial, target)
+          ? { ok: true, text: `${target} was sent away.` }
+          : { ok: false, text: `${target} is not here.` };
       case 'scan':
         return this.scan(id, target);
       case 'invite': {

@@ -405,7 +405,9 @@ export class Device {
       wired: this.world.wiredOf(serial),
       leases: this.world.leasesOf(serial),
       ports: this.world.portsOf(serial),
-      ...(this.world.box(serial).document.kind === 'ap' ? { radios: this.world.air.reportsOf(serial) } : {}),
+      ...(this.world.box(serial).document.kind === 'ap'
+        ? { radios: this.world.air.reportsOf(serial), refused: this.world.refusedOf(serial) }
+        : {}),
     };
     const text = JSON.stringify(around);
     if (!always && text === this.lastReport) return;

@@ -4,7 +4,7 @@ import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import type { Policing } from './policing';
-import type { WorldClient, WorldDevice, WorldFile } from './world-file';
+import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
 /** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
 export const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
@@ -71,6 +71,8 @@ export interface Network {
   hasUplink(box: Box): boolean;
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
+  /** The AP that a client stands near. */
+  nearOf(client: AirClient): string;
   seenFrom(serial: string): readonly { readonly address: string; readonly device: WorldDevice }[];
 }
 
@@ -219,7 +221,7 @@ export class Asking {
     if (vlan === undefined) return null;
     const client = this.world.file.clients.find((each) => each.mac === mac);
     if (client && 'near' in client) {
-      const box = this.world.box(client.near);
+      const box = this.world.box(this.world.nearOf(client));
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
       const classId = sent && joinsOnSsid(document, sent, client.mac).accessClass?.id;

@@ -500,3 +500,14 @@ test('an AP puts a client that it knows into the VLAN of its class, and judges i
   told(30, false);
   expect(world.clientsOf('AP').map(({ vlan }) => vlan)).toEqual([10]);
 });
+
+test('a client is at the AP it walks to, is sent away for a while, and says why it is not taken in', () => {
+  const world = setUp(true);
+  const [client] = world.clientsOf('AP');
+  expect(client).toMatchObject({ band: '5', streams: 2 });
+  expect(world.refusedOf('AP')).toMatchObject([{ why: 'passphrase' }]);
+  expect(world.disconnect('AP', '0e:00:00:00:00:99')).toBe(false);
+  expect(world.disconnect('AP', client!.mac)).toBe(true);
+  expect(world.clientsOf('AP')).toEqual([]);
+  expect(() => world.walk('0e:00:00:00:00:99', 'AP')).toThrow(RangeError);
+});

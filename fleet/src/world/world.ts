@@ -9,6 +9,7 @@ import type {
   NeighbourReport,
   NoteReport,
   PortReport,
+  RefusedReport,
   SpeedGot,
   SpeedTry,
   UplinkReport,
@@ -16,7 +17,8 @@ import type {
 } from '@iron-lattice/core/line';
 import { factoryDocument } from './factory-document';
 import { Asking, isPrivate } from './asking';
-import { OnAir, type Joined } from '../air/on-air';
+import { OnAir } from '../air/on-air';
+import { AirClients } from './air-clients';
 import type { Box, Spot } from './box';
 import { Leases, outsideService } from './leases';
 import { Policing } from './policing';
@@ -41,11 +43,13 @@ export class World {
   private readonly policing = new Policing();
   /** What is sent and heard on the air. */
   readonly air: OnAir;
+  private readonly onAir: AirClients;
   /** What boxes and clients ask of the network. */
   readonly asking: Asking;
 
   constructor(readonly file: WorldFile) {
     this.asking = new Asking(this, this.policing);
+    this.onAir = new AirClients(this);
     this.air = new OnAir(file.air, (serial) => this.changed(this.box(serial)));
     for (const device of file.devices) {
       const document = factoryDocument(device);
@@ -163,34 +167,27 @@ export class World {
   }
 
   /** Clients that an AP took in, with the address each was really given. */
-  clientsOf(serial: string): ClientReport[] {
+  clientsOf = (serial: string): ClientReport[] => this.onAir.joinedAt(this.box(serial));
+  /** Clients that try an SSID of an AP and are not taken in, and why. */
+  refusedOf = (serial: string): RefusedReport[] => this.onAir.refusedAt(this.box(serial));
+  /** The AP that a client stands near by now. */
+  nearOf = (client: AirClient): string => this.onAir.nearOf(client);
+
+  /** A client walks to another AP of its place. */
+  walk(mac: string, serial: string): void {
+    const from = this.box(this.onAir.walk(mac, this.box(serial)));
+    this.changed(from);
+    this.changed(this.box(serial));
+  }
+
+  /** An AP sends a client away; it comes back by itself after a while. @returns whether it was there. */
+  disconnect(serial: string, mac: string): boolean {
     const box = this.box(serial);
-    const { document } = box;
-    if (document.kind !== 'ap' || !box.powered) return [];
-    const clients = this.file.clients.flatMap((client): ClientReport[] => {
-      if (!('near' in client) || client.near !== serial) return [];
-      const vlan = this.admits(box, client);
-      const link = vlan === null ? null : this.linkOf(box, client);
-      if (vlan === null || !link) return [];
-      const { mac, ssid, name } = client;
-      const since = this.sinceAt(mac, `${serial} ${ssid} ${vlan}`);
-      const address = this.lease({ box, vlan }, mac, name);
-      const address6 = this.address6({ box, vlan }, mac);
-      return [
-        {
-          mac,
-          ssid,
-          vlan,
-          address,
-          since,
-          ...(address6 === null ? {} : { address6 }),
-          ...(name === undefined ? {} : { name }),
-          ...link,
-        },
-      ];
-    });
-    this.air.has(serial, clients.length);
-    return clients;
+    const ms = this.onAir.sendAway(box, mac);
+    if (ms === null) return false;
+    this.changed(box);
+    setTimeout(() => this.changed(box), ms + 1).unref();
+    return true;
   }
 
   /** What a probe near an AP gets, down and up, and what of the way to somebody on the internet is the narrowest. */
@@ -222,12 +219,6 @@ export class World {
     const got = { down: Math.min(...ways.map((way) => way.down)), up: Math.min(...ways.map((way) => way.up)) };
     const text = `${got.down.toFixed(0)} Mb/s down, ${got.up.toFixed(0)} up.`;
     return { ok: true, text, speed: { ...air, ...got, narrowest, latency: air.latency + (provider?.latency ?? 8) } };
-  }
-
-  /** How a client is joined on the air; null while no radio takes it. */
-  private linkOf({ device, document }: Box, client: AirClient): Joined | null {
-    const ssid = document.kind === 'ap' ? document.ssids.find((each) => each.name === client.ssid) : undefined;
-    return ssid ? this.air.join(device.serial, client.mac, client, ssid.bands) : null;
   }
 
   /** Clients that speak on the ports of a box. */
@@ -363,11 +354,16 @@ export class World {
   }
 
   /** When a client was first seen at a place. */
-  private sinceAt(mac: string, place: string): number {
+  sinceAt(mac: string, place: string): number {
     const key = `${mac} ${place}`;
     const since = this.joined.get(key) ?? Date.now();
     this.joined.set(key, since);
     return since;
+  }
+
+  /** A client is where it is for the first time again. */
+  forgetJoined(mac: string): void {
+    for (const key of this.joined.keys()) if (key.startsWith(`${mac} `)) this.joined.delete(key);
   }
 
   /** The address that the nearest service gives that the spot's frames reach, its own VLAN or another they slip into. */
@@ -378,7 +374,7 @@ export class World {
   }
 
   /** The IPv6 address a client has by the first router advertisement that reaches it: its own making, or asked for. */
-  private address6(spot: Spot, mac: string): string | null {
+  address6(spot: Spot, mac: string): string | null {
     const told = ({ box: { document }, vlan }: Spot): Interface6Document | undefined =>
       document.kind === 'gateway' ? document.interfaces6?.find((each) => each.vlan === vlan) : undefined;
     if (!spot.box.island.some(({ document }) => document.kind === 'gateway' && document.interfaces6)) return null;

@@ -21,6 +21,7 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'device.replace': (d) => `The box ${text(d, 'from')} was replaced by ${text(d, 'to')}.`,
   'device.restart': () => 'Restarted.',
   'device.capture': (d) => `Packets captured on ${text(d, 'target') || 'all ports'}.`,
+  'device.disconnect': (d) => `Client ${text(d, 'target')} disconnected.`,
   'device.forget': () => 'Told to forget its document.',
   'firmware.update': (d) => `Update from ${text(d, 'from')} to ${text(d, 'to')} asked for.`,
   'firmware.done': (d) => `Updated from ${text(d, 'from')} to ${text(d, 'to')}.`,

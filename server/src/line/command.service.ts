@@ -39,11 +39,12 @@ const WITHIN_MS: Readonly<Record<CommandName, number>> = {
   sweep: 600_000,
   scan: 60_000,
   speed: 20_000,
+  disconnect: 5000,
   invite: 5000,
   forget: 5000,
 };
 /** Commands that change a device go into its history. */
-const NOTED: ReadonlySet<CommandName> = new Set(['restart', 'capture', 'forget']);
+const NOTED: ReadonlySet<CommandName> = new Set(['restart', 'capture', 'forget', 'disconnect']);
 /** A notification may be lost, so the row is looked for this often. */
 const LOOK_AGAIN_MS = 1000;
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;

@@ -1,7 +1,9 @@
 import type { Band } from '@iron-lattice/core/hardware';
 import { speedTryShape, type SpeedTry } from '@iron-lattice/core/line';
 import { Joi } from '@iron-lattice/core/schema';
-import { CHANGERS, EVERYONE, ID, route, whenLeft, type Route } from '../platform/route';
+import type { CommandService } from '../line/command.service';
+import { CHANGERS, EVERYONE, ID, MAC, route, whenLeft, type Route } from '../platform/route';
+import type { AirClientService } from './air-client.service';
 import type { AirService } from './air.service';
 import type { RadioChangeService } from './radio-change.service';
 import type { PlanAsked, PlanService } from './plan.service';
@@ -24,12 +26,34 @@ const asked = Joi.object({
 
 /** The air of sites: what is heard, and scans. */
 export const airRoutes = (
+  commands: CommandService,
   airs: AirService,
   scans: ScanService,
   plans: PlanService,
   speeds: SpeedService,
+  clients: AirClientService,
   changes: RadioChangeService,
 ): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/air-clients',
+    summary: 'Clients on the air of a site, where each was, and who tries in vain',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => clients.of(params['siteId']!),
+  }),
+  route<{ mac: string }>({
+    method: 'post',
+    path: '/api/devices/:id/disconnects',
+    summary: 'Have an AP send a client away; it may come back by itself',
+    who: CHANGERS,
+    params: { id: ID },
+    body: Joi.object({ mac: MAC.required() }),
+    handle: async ({ params, body, caller }) => {
+      const { ok, text } = await commands.ask(params['id']!, 'disconnect', body.mac, { personId: caller.id });
+      return { ok, text };
+    },
+  }),
   route({
     method: 'get',
     path: '/api/sites/:siteId/speed-tests',

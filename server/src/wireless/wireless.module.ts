@@ -1,6 +1,7 @@
 import { AIR } from '../roster/air-offer';
 import type { Stage } from '../stage';
 import { AirService } from './air.service';
+import { AirClientService } from './air-client.service';
 import { airRoutes } from './air.routes';
 import { FactsKeeper } from './facts-keeper';
 import * as air from './migrations/0009-air';
@@ -13,27 +14,32 @@ export const wireless: Stage = {
   name: 'wireless',
   migrations: [air],
   heavy: new URL('./wireless.heavy.ts', import.meta.url),
+  // Where clients were is kept for a month.
+  housekeeping: [`DELETE FROM air_visit WHERE at < now() - interval '30 days'`],
   open: ({ offers, database, drafts, heavy, intents, rosters, commands, lines, bus, failed }) => {
     const views = new AirService(database, rosters);
     const scans = new ScanService(database, views, rosters, commands, bus, failed);
     offers.make(AIR, (siteIds) => views.facts(siteIds));
     const plans = new PlanService(database, drafts, rosters, views, heavy, bus);
     const speeds = new SpeedService(database, intents, rosters, views, commands, bus);
+    const clients = new AirClientService(database, rosters, failed);
     const keeper = new FactsKeeper(database, views, bus, failed);
     const changes = new RadioChangeService(database);
     lines.listen({
       scanning: async (frame) => scans.progress(frame),
-      reported: async (speaker, { radios = [] }) => {
+      reported: async (speaker, { radios = [], clients: onAir }) => {
         await changes.reported(speaker, radios);
         keeper.reported(speaker, radios);
+        clients.reported(speaker, onAir);
       },
     });
     return {
-      routes: airRoutes(views, scans, plans, speeds, changes),
+      routes: airRoutes(commands, views, scans, plans, speeds, clients, changes),
       end: () => {
         scans.close();
         keeper.close();
       },
+      settle: () => clients.close(),
     };
   },
 };

@@ -2,7 +2,15 @@ import { randomUUID } from 'node:crypto';
 import type { SiteDraft } from '@iron-lattice/core/assess';
 import type { Operation } from '@iron-lattice/core/intent';
 import type { DeviceFrame, HeardNetwork, RadioReport, ScanReport } from '@iron-lattice/core/line';
-import type { AirView, RadioChange, ScanForecast, ScanRun, SitePlan, SpeedTest } from '@iron-lattice/core/wireless';
+import type {
+  AirClientsView,
+  AirView,
+  RadioChange,
+  ScanForecast,
+  ScanRun,
+  SitePlan,
+  SpeedTest,
+} from '@iron-lattice/core/wireless';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
@@ -308,6 +316,49 @@ test('radios say what they were last changed by; radar is written down once', as
   expect(rows).toHaveLength(1);
   const history = await ada.get(`/api/devices/${ids[1]}/history`);
   expect(JSON.stringify(history)).toContain('Heard radar on channel 100 at 5 GHz, and left it.');
+});
+
+test('clients on the air say how they are joined and where they were; those in vain say why; one is sent away', async () => {
+  const mac = '0e:00:00:00:0a:01';
+  const client = {
+    mac,
+    ssid: 'Guests',
+    vlan: 60,
+    address: null,
+    band: '5' as const,
+    signal: -61,
+    width: 40,
+    streams: 2,
+    rate: 458,
+    retries: 0.05,
+  };
+  const say = (ap: number, since: number | null) => {
+    const frame = reports(ap) as Extract<DeviceFrame, { type: 'report' }>;
+    const refused = [{ mac: '0e:00:00:00:0a:02', ssid: 'Guests', why: 'passphrase' as const, since: 1000 }];
+    const clients = since === null ? [] : [{ ...client, since }];
+    aps[ap]!.say({ ...frame, report: { ...frame.report, clients, refused } });
+  };
+  const now = Date.now();
+  const url = `/api/sites/${siteId}/air-clients`;
+  const mine = ({ clients }: AirClientsView) => clients.find((each) => each.mac === mac);
+  say(0, now - 60_000);
+  await ada.until<AirClientsView>(url, (view) => mine(view)?.visits.length === 1);
+  say(0, null);
+  say(1, now);
+  const view = await ada.until<AirClientsView>(url, (each) => mine(each)?.visits.length === 2);
+  expect(mine(view)).toMatchObject({ deviceId: ids[1], band: '5', rate: 458 });
+  expect(mine(view)!.visits.map(({ deviceId }) => deviceId)).toEqual([ids[1], ids[0]]);
+  expect(view.refused.filter(({ deviceId }) => deviceId === ids[1])).toMatchObject([{ why: 'passphrase' }]);
+  answers = (ap, command) => {
+    if (command.type !== 'command') return;
+    expect(command).toMatchObject({ name: 'disconnect', target: mac });
+    aps[ap]!.say({ type: 'answer', id: command.id, ok: true, text: 'It was sent away.' });
+  };
+  expect(await ada.post(`/api/devices/${ids[1]}/disconnects`, { mac })).toEqual({
+    ok: true,
+    text: 'It was sent away.',
+  });
+  expect((await ada.ask('POST', `/api/devices/${ids[1]}/disconnects`, { mac: 'x' })).status).toBe(400);
 });
 
 test('while a site is rolled out no plan is made of what changes meanwhile', async () => {

@@ -15,6 +15,7 @@ export const COMMANDS = [
   'sweep',
   'scan',
   'speed',
+  'disconnect',
   'invite',
   'forget',
 ] as const;

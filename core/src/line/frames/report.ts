@@ -35,6 +35,19 @@ export interface ClientReport {
   readonly rate?: number;
   readonly retries?: number;
 }
+/** Why a client that tried was not taken in. */
+export const REFUSALS = ['passphrase', 'band', 'weak', 'off', 'radar'] as const;
+export interface RefusedReport {
+  readonly mac: string;
+  readonly ssid: string;
+  /**
+   * `passphrase`: another than ours. `band`: it does none that the SSID is sent on here. `weak`: too far away. `off`: the radios for it are
+   * off or busy otherwise. `radar`: they listen for radar.
+   */
+  readonly why: (typeof REFUSALS)[number];
+  /** When it was first turned away so, in milliseconds since 1970. */
+  readonly since: number;
+}
 /** A client that speaks on a port of a switch, a gateway or an AP (its forwarding table, IEEE 802.1Q-2022 §8.8). */
 export interface WiredReport {
   readonly mac: string;
@@ -118,6 +131,8 @@ export interface Report {
   readonly wired?: readonly WiredReport[];
   readonly ports?: readonly PortReport[];
   readonly radios?: readonly RadioReport[];
+  /** Clients that try, and are not taken in. */
+  readonly refused?: readonly RefusedReport[];
   readonly hits?: readonly HitReport[];
   /** The latest, oldest first. */
   readonly notes?: readonly NoteReport[];
@@ -189,6 +204,12 @@ const note = {
   packet: Joi.string().max(200).required(),
   passed: Joi.boolean().required(),
 };
+const refused = {
+  mac: short.required(),
+  ssid: Joi.string().max(32).required(),
+  why: Joi.valid(...REFUSALS).required(),
+  since: moment.required(),
+};
 const report = {
   address: nullable,
   uptime: Joi.number().min(0).max(LONGEST_UPTIME).required(),
@@ -198,6 +219,7 @@ const report = {
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   wired: list(Joi.object(wired satisfies Shapes<WiredReport>), 8192).optional(),
   ports: list(Joi.object(port satisfies Shapes<PortReport>), 128).optional(),
+  refused: list(Joi.object(refused satisfies Shapes<RefusedReport>), 64).optional(),
   radios: list(Joi.object(radio satisfies Shapes<RadioReport>), 8).optional(),
   counters: list(Joi.object(counter satisfies Shapes<CounterReport>), 128),
   hits: list(Joi.object(hit satisfies Shapes<HitReport>), 30_000).optional(),

@@ -8,6 +8,9 @@ CREATE TABLE air_scan (
   started_at timestamptz NOT NULL DEFAULT now(), alive_at timestamptz NOT NULL DEFAULT now(), running boolean NOT NULL DEFAULT true,
   stopping boolean NOT NULL DEFAULT false, steps jsonb NOT NULL);
 CREATE TABLE air_facts (site_id uuid PRIMARY KEY REFERENCES site ON DELETE CASCADE, facts jsonb NOT NULL);
+CREATE TABLE air_visit (
+  mac text NOT NULL, device_id uuid NOT NULL REFERENCES device ON DELETE CASCADE, at timestamptz NOT NULL, band text,
+  PRIMARY KEY (mac, device_id, at));
 CREATE TABLE speed_test (
   id uuid PRIMARY KEY, site_id uuid NOT NULL REFERENCES site ON DELETE CASCADE, device_id uuid NOT NULL, name text NOT NULL,
   person_id uuid NOT NULL REFERENCES person, at timestamptz NOT NULL DEFAULT now(), revision int NOT NULL, asked jsonb NOT NULL,

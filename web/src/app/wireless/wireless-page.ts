@@ -1,4 +1,4 @@
-import { Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { Component, computed, effect, inject, input, signal, untracked, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { ActivatedRoute, Router } from '@angular/router';
@@ -10,6 +10,8 @@ import { SiteStore } from '../shell/site-store';
 import { counted } from '../ui/counted';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
+import { AirClientSheet } from './air-client-sheet';
+import { AirClientsView } from './air-clients-view';
 import { AirStore } from './air-store';
 import { AirView } from './air-view';
 import { BandSheet } from './band-sheet';
@@ -23,7 +25,7 @@ import { SpeedView } from './speed-view';
 import { SsidSheet } from './ssid-sheet';
 import { SsidsView } from './ssids-view';
 
-const VIEWS = ['SSIDs', 'Radios', 'Air', 'Plan', 'Speed'] as const;
+const VIEWS = ['SSIDs', 'Radios', 'Clients', 'Air', 'Plan', 'Speed'] as const;
 type View = (typeof VIEWS)[number];
 /** How often what passes by the clock is shown anew, in milliseconds. */
 const TICK_MS = 1000;
@@ -43,6 +45,8 @@ const TICK_MS = 1000;
     PlanView,
     ScanSheet,
     SpeedView,
+    AirClientsView,
+    AirClientSheet,
   ],
   providers: [RadioChanges, AirStore, PlanStore],
   template: `
@@ -67,6 +71,9 @@ const TICK_MS = 1000;
         @case ('Air') {
           <il-air-view [(deviceId)]="heardBy" (scan)="scanning.set(true)" />
         }
+        @case ('Clients') {
+          <il-air-clients-view [(chosen)]="mac" />
+        }
         @case ('Speed') {
           <il-speed-view />
         }
@@ -84,6 +91,10 @@ const TICK_MS = 1000;
           } @else if (opened.row(); as ssid) {
             <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
           }
+        } @else if (view() === 'Clients') {
+          @if (clients()?.client(); as client) {
+            <il-air-client-sheet [client]="client" (closed)="mac.set(null)" />
+          }
         } @else if (scanning()) {
           <il-scan-sheet [deviceId]="view() === 'Air' ? heardBy() : null" (closed)="scanning.set(false)" />
         } @else if (view() === 'Radios') {
@@ -100,7 +111,8 @@ const TICK_MS = 1000;
     il-ssid-sheet,
     il-radios-sheet,
     il-band-sheet,
-    il-scan-sheet {
+    il-scan-sheet,
+    il-air-client-sheet {
       display: contents;
     }
   `,
@@ -118,6 +130,9 @@ export class WirelessPage {
   protected readonly air = inject(AirStore);
   /** The AP whose hearing is shown; null: all. */
   protected readonly heardBy = signal<string | null>(null);
+  /** MAC address of the client whose sheet is open. */
+  protected readonly mac = signal<string | null>(null);
+  protected readonly clients = viewChild(AirClientsView);
   protected readonly scanning = signal(false);
   protected readonly views = VIEWS;
   protected readonly view = computed((): View => VIEWS.find((each) => each.toLowerCase() === this.as()) ?? 'SSIDs');
