@@ -78,6 +78,25 @@ export interface AirClientsView {
   readonly refused: readonly AirRefusalView[];
 }
 
+/** A plan of channels that is worked out again each week, in the site's update window. */
+export interface PlanRecurrence {
+  readonly on: boolean;
+  readonly bands: readonly Band[];
+  /** What a plan has to bring before it is taken: share by which radios are less in each other's way, from 0 to 1. */
+  readonly leastGain: number;
+  /** Radios that it may move at once. */
+  readonly mostMoved: number;
+}
+
+/** The same with how it went the last time. */
+export interface PlanRecurrenceView extends PlanRecurrence {
+  /** Who asked for it; null: nobody yet. */
+  readonly by: string | null;
+  /** When it was last looked at, in ISO 8601, and what came of it. */
+  readonly lastAt: string | null;
+  readonly last: string;
+}
+
 /** A test of the speed of a radio, kept with what was live then. */
 export interface SpeedTest {
   readonly id: string;

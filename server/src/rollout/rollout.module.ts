@@ -1,3 +1,4 @@
+import { ROLLOUTS } from '../roster/rollout-offer';
 import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
 import * as waves from './migrations/0006-waves';
@@ -31,6 +32,9 @@ export const rollout: Stage = {
     const side = new SideBySide(intents, rosters);
     const planner = new WavePlanner(drafts, reviews, rosters, checks, heavy);
     const rollouts = new RolloutService(database, intents, drafts, planner, side, rosters, bus);
+    offers.make(ROLLOUTS, async (draftId, personId) => {
+      await rollouts.start({ draftId }, personId, '', new AbortController().signal);
+    });
     const runner = new RolloutRunner({
       ...{ lease: lease(ROLLOUT_LEASE), intents, rosters, checks, bus, failed },
       keepWithinSeconds: config.keepWithinSeconds,

@@ -1,6 +1,7 @@
 import type { Band } from '@iron-lattice/core/hardware';
 import { speedTryShape, type SpeedTry } from '@iron-lattice/core/line';
-import { Joi } from '@iron-lattice/core/schema';
+import { Joi, type Shapes } from '@iron-lattice/core/schema';
+import type { PlanRecurrence } from '@iron-lattice/core/wireless';
 import type { CommandService } from '../line/command.service';
 import { CHANGERS, EVERYONE, ID, MAC, route, whenLeft, type Route } from '../platform/route';
 import type { AirClientService } from './air-client.service';
@@ -8,6 +9,7 @@ import type { AirService } from './air.service';
 import type { RadioChangeService } from './radio-change.service';
 import type { PlanAsked, PlanService } from './plan.service';
 import type { SpeedService } from './speed.service';
+import type { RecurrenceService } from './recurrence.service';
 import type { ScanService } from './scan.service';
 
 interface Asked {
@@ -32,8 +34,31 @@ export const airRoutes = (
   plans: PlanService,
   speeds: SpeedService,
   clients: AirClientService,
+  recurrences: RecurrenceService,
   changes: RadioChangeService,
 ): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/plan-recurrence',
+    summary: 'Whether a plan of channels is worked out again each week, and how it went the last time',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => recurrences.get(params['siteId']!),
+  }),
+  route<PlanRecurrence>({
+    method: 'patch',
+    path: '/api/sites/:siteId/plan-recurrence',
+    summary: 'Have a plan of channels worked out again in each update window, and taken where it is worth it',
+    who: CHANGERS,
+    params: { siteId: ID },
+    body: Joi.object({
+      on: Joi.boolean().required(),
+      bands: asked.extract('bands'),
+      leastGain: Joi.number().min(0.01).max(1).required(),
+      mostMoved: Joi.number().integer().min(1).max(500).required(),
+    } satisfies Shapes<PlanRecurrence>),
+    handle: ({ params, body, caller }) => recurrences.set(params['siteId']!, body, caller.id),
+  }),
   route({
     method: 'get',
     path: '/api/sites/:siteId/air-clients',

@@ -1,4 +1,5 @@
 import { AIR } from '../roster/air-offer';
+import { ROLLOUTS } from '../roster/rollout-offer';
 import type { Stage } from '../stage';
 import { AirService } from './air.service';
 import { AirClientService } from './air-client.service';
@@ -8,6 +9,7 @@ import * as air from './migrations/0009-air';
 import { PlanService } from './plan.service';
 import { RadioChangeService } from './radio-change.service';
 import { SpeedService } from './speed.service';
+import { RecurrenceService } from './recurrence.service';
 import { ScanService } from './scan.service';
 
 export const wireless: Stage = {
@@ -22,6 +24,15 @@ export const wireless: Stage = {
     offers.make(AIR, (siteIds) => views.facts(siteIds));
     const plans = new PlanService(database, drafts, rosters, views, heavy, bus);
     const speeds = new SpeedService(database, intents, rosters, views, commands, bus);
+    const recurrences = new RecurrenceService(
+      database,
+      intents,
+      drafts,
+      plans,
+      () => offers.take(ROLLOUTS),
+      bus,
+      failed,
+    );
     const clients = new AirClientService(database, rosters, failed);
     const keeper = new FactsKeeper(database, views, bus, failed);
     const changes = new RadioChangeService(database);
@@ -34,10 +45,12 @@ export const wireless: Stage = {
       },
     });
     return {
-      routes: airRoutes(commands, views, scans, plans, speeds, clients, changes),
-      end: () => {
+      routes: airRoutes(commands, views, scans, plans, speeds, clients, recurrences, changes),
+      begin: () => recurrences.open(),
+      end: async () => {
         scans.close();
         keeper.close();
+        await recurrences.close();
       },
       settle: () => clients.close(),
     };

@@ -5,6 +5,7 @@ import type { DeviceFrame, HeardNetwork, RadioReport, ScanReport } from '@iron-l
 import type {
   AirClientsView,
   AirView,
+  PlanRecurrenceView,
   RadioChange,
   ScanForecast,
   ScanRun,
@@ -359,6 +360,80 @@ test('clients on the air say how they are joined and where they were; those in v
     text: 'It was sent away.',
   });
   expect((await ada.ask('POST', `/api/devices/${ids[1]}/disconnects`, { mac: 'x' })).status).toBe(400);
+});
+
+test('a plan that comes again is taken in the window alone, where it is worth it, as a revision like any other', async () => {
+  const url = `/api/sites/${siteId}/plan-recurrence`;
+  expect(await ada.get(url)).toMatchObject({ on: false, by: null, lastAt: null });
+  answers = (ap, command) => {
+    if (command.type === 'command')
+      aps[ap]!.say({ type: 'answer', id: command.id, ok: true, text: '', scan: heardBy(ap) });
+  };
+  await scan();
+  await over();
+  for (const ap of [0, 1]) aps[ap]!.say(reports(ap)); // both on 36
+  const part = await partOf();
+  const free = [0, 1].map((ap) => radioOf(ap, part[ids[ap]!]?.['5'] ?? null, null));
+  await edit(free);
+  await rollOut();
+  const settings = { on: true, bands: ['5'], leastGain: 0.1, mostMoved: 10 };
+  const asked = (more: object, who = ada) => who.ask('PATCH', url, { ...settings, ...more });
+  expect((await asked({}, await setting.as('oli'))).status).toBe(403);
+  expect((await asked({ leastGain: 2 })).status).toBe(400);
+  // Its window is on another day: nothing is looked at.
+  const day = new Date().getUTCDay();
+  const window = (of: number) =>
+    setting.controller.database.query(
+      `UPDATE site SET update_window = '${JSON.stringify({ day: of, from: 0, minutes: 1440 })}' WHERE id = '${siteId}'`,
+    );
+  await window((day + 3) % 7);
+  await asked({});
+  await new Promise((resolve) => setTimeout(resolve, 300));
+  expect((await ada.get(url)).lastAt).toBeNull();
+  // In the window: more than may be moved at once is left alone, and that is said.
+  await window(day);
+  await asked({ mostMoved: 1, leastGain: 0.99 });
+  const left = await ada.until<PlanRecurrenceView>(url, ({ last }) => last !== '');
+  expect(left).toMatchObject({
+    by: 'Ada',
+    last: expect.stringMatching(/not worth moving|were allowed beforehand|among the findings/) as string,
+  });
+  // Once a window: nothing is looked at again before the next.
+  await asked({});
+  await new Promise((resolve) => setTimeout(resolve, 300));
+  expect((await ada.get(url)).last).toBe(left.last);
+  const again = () =>
+    setting.controller.database.query(
+      `UPDATE air_recurrence SET last_at = NULL, last = '' WHERE site_id = '${siteId}'`,
+    );
+  await again();
+  await asked({});
+  const refused = await ada.until<PlanRecurrenceView>(url, ({ last }) => last !== '');
+  // The site has no gateway: an error among its findings stands against a rollout that nobody looked at.
+  expect(refused.last).toMatch(/^Not taken: .*among the findings/);
+  const drafts = await ada.get('/api/drafts');
+  expect(drafts.map(({ name }: { name: string }) => name)).not.toContain('Channels of Quay');
+  const rows = await setting.controller.database.query(`SELECT 1 FROM journal WHERE act = 'air.recurring-plan'`, {
+    type: QueryTypes.SELECT,
+  });
+  expect(rows).toHaveLength(2);
+  // With a gateway nothing stands against it.
+  const gateway = new TestDevice(setting.controller.url, 'GW-7000', 'GW-4', '02:00:00:00:07:09');
+  await gateway.call();
+  void gateway.obey();
+  aps.push(gateway);
+  await ada.post(`/api/sites/${siteId}/claims`, { serials: [gateway.serial] });
+  await again();
+  await asked({});
+  const taken = await ada.until<PlanRecurrenceView>(url, ({ last }) => last !== '');
+  expect(taken.last).toMatch(/^Rolled out: \d radios? moved/);
+  const revisions = await ada.until(
+    `/api/revisions`,
+    (all: { name: string }[]) => all.some(({ name }) => name === 'Channels of Quay'),
+    20_000,
+  );
+  expect(revisions.length).toBeGreaterThan(0);
+  await asked({ on: false });
 });
 
 test('while a site is rolled out no plan is made of what changes meanwhile', async () => {

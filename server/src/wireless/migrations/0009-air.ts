@@ -11,6 +11,9 @@ CREATE TABLE air_facts (site_id uuid PRIMARY KEY REFERENCES site ON DELETE CASCA
 CREATE TABLE air_visit (
   mac text NOT NULL, device_id uuid NOT NULL REFERENCES device ON DELETE CASCADE, at timestamptz NOT NULL, band text,
   PRIMARY KEY (mac, device_id, at));
+CREATE TABLE air_recurrence (
+  site_id uuid PRIMARY KEY REFERENCES site ON DELETE CASCADE, person_id uuid NOT NULL REFERENCES person, settings jsonb NOT NULL,
+  last_at timestamptz, last text NOT NULL DEFAULT '');
 CREATE TABLE speed_test (
   id uuid PRIMARY KEY, site_id uuid NOT NULL REFERENCES site ON DELETE CASCADE, device_id uuid NOT NULL, name text NOT NULL,
   person_id uuid NOT NULL REFERENCES person, at timestamptz NOT NULL DEFAULT now(), revision int NOT NULL, asked jsonb NOT NULL,
