@@ -1,5 +1,5 @@
 import type { Band } from '../hardware';
-import type { ClientReport, RefusedReport, ScanReport, SpeedGot, SpeedTry } from '../line';
+import type { ClientReport, RadioReport, RefusedReport, ScanReport, SpeedGot, SpeedTry } from '../line';
 
 /** What a radio was last changed by. */
 export interface RadioChange {
@@ -76,6 +76,26 @@ export interface AirRefusalView extends RefusedReport {
 export interface AirClientsView {
   readonly clients: readonly AirClientView[];
   readonly refused: readonly AirRefusalView[];
+}
+
+/** A radio of the estate: what is said of it in a draft, and what it does. */
+export interface EstateRadio {
+  readonly siteId: string;
+  readonly site: string;
+  readonly deviceId: string;
+  readonly name: string;
+  readonly band: Band;
+  readonly on: boolean;
+  /** Primary channel that is said; null: it takes one by itself, or what is said is not legal there. */
+  readonly channel: number | null;
+  readonly width: number;
+  /** EIRP in dBm; null where it has nowhere to send. */
+  readonly power: number | null;
+  readonly own: boolean;
+  readonly fixed: boolean;
+  /** As it last reported; null while it did not. */
+  readonly fact: RadioReport | null;
+  readonly clients: number;
 }
 
 /** A plan of channels that is worked out again each week, in the site's update window. */

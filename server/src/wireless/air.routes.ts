@@ -9,6 +9,7 @@ import type { AirService } from './air.service';
 import type { RadioChangeService } from './radio-change.service';
 import type { PlanAsked, PlanService } from './plan.service';
 import type { SpeedService } from './speed.service';
+import type { EstateRadioService } from './estate-radio.service';
 import type { RecurrenceService } from './recurrence.service';
 import type { ScanService } from './scan.service';
 
@@ -35,8 +36,18 @@ export const airRoutes = (
   speeds: SpeedService,
   clients: AirClientService,
   recurrences: RecurrenceService,
+  estate: EstateRadioService,
   changes: RadioChangeService,
 ): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/radios',
+    shared: true,
+    summary: 'Every radio of the estate as a draft has it, with what it does',
+    who: EVERYONE,
+    params: { id: ID },
+    handle: ({ params }) => estate.list(params['id']!),
+  }),
   route({
     method: 'get',
     path: '/api/sites/:siteId/plan-recurrence',

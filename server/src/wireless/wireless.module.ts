@@ -4,6 +4,7 @@ import type { Stage } from '../stage';
 import { AirService } from './air.service';
 import { AirClientService } from './air-client.service';
 import { airRoutes } from './air.routes';
+import { EstateRadioService } from './estate-radio.service';
 import { FactsKeeper } from './facts-keeper';
 import * as air from './migrations/0009-air';
 import { PlanService } from './plan.service';
@@ -33,6 +34,7 @@ export const wireless: Stage = {
       bus,
       failed,
     );
+    const estate = new EstateRadioService(database, drafts);
     const clients = new AirClientService(database, rosters, failed);
     const keeper = new FactsKeeper(database, views, bus, failed);
     const changes = new RadioChangeService(database);
@@ -45,7 +47,7 @@ export const wireless: Stage = {
       },
     });
     return {
-      routes: airRoutes(commands, views, scans, plans, speeds, clients, recurrences, changes),
+      routes: airRoutes(commands, views, scans, plans, speeds, clients, recurrences, estate, changes),
       begin: () => recurrences.open(),
       end: async () => {
         scans.close();

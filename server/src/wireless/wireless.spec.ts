@@ -5,6 +5,7 @@ import type { DeviceFrame, HeardNetwork, RadioReport, ScanReport } from '@iron-l
 import type {
   AirClientsView,
   AirView,
+  EstateRadio,
   PlanRecurrenceView,
   RadioChange,
   ScanForecast,
@@ -434,6 +435,16 @@ test('a plan that comes again is taken in the window alone, where it is worth it
   );
   expect(revisions.length).toBeGreaterThan(0);
   await asked({ on: false });
+});
+
+test('every radio of the estate is listed as a draft has it, with what it does', async () => {
+  const { id } = await ada.get('/api/drafts/current');
+  const all: EstateRadio[] = await ada.get(`/api/drafts/${id}/radios`);
+  const mine = all.filter((each) => each.siteId === siteId);
+  expect(mine.map(({ band }) => band).sort()).toEqual(['2.4', '2.4', '5', '5']);
+  expect(mine.find(({ deviceId, band }) => deviceId === ids[0] && band === '5')).toMatchObject({
+    ...{ site: 'Quay', on: true, fact: { state: 'on', channel: 36 }, clients: 1 },
+  });
 });
 
 test('while a site is rolled out no plan is made of what changes meanwhile', async () => {

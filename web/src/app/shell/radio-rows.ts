@@ -77,7 +77,10 @@ export function stillWords(until: number, now: number): string {
 }
 
 /** What a radio does at this moment. @param now in milliseconds since 1970. */
-export function airWords({ fact }: RadioRow, now: number): string {
+export const airWords = ({ fact }: RadioRow, now: number): string => factWords(fact, now);
+
+/** What a radio reported, in words. @param now in milliseconds since 1970. */
+export function factWords(fact: RadioReport | null, now: number): string {
   if (!fact) return 'not reported yet';
   const { state, channel, width, power, until, left } = fact;
   const on = `${channel} · ${width} MHz · ${power} dBm`;

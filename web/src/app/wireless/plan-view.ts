@@ -1,4 +1,4 @@
-import { Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { Component, computed, inject, linkedSignal, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatSelectModule } from '@angular/material/select';
 import { BANDS, sheetFor, type Band } from '@iron-lattice/core/hardware';
@@ -62,6 +62,7 @@ const TELLING = 1;
             {{ work.plan() ? 'Work it out again' : 'Work out a plan' }}
           </button>
         }
+        <button mat-button type="button" (click)="again.emit()">Each week…</button>
         <span class="grow"></span>
         @if (work.plan() && session.mayChange()) {
           <button mat-flat-button type="button" [disabled]="busy() || picked().size === 0" (click)="take()">
@@ -174,6 +175,8 @@ export class PlanView {
   private readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   protected readonly work = inject(PlanStore);
+  /** A plan that comes again is asked about. */
+  readonly again = output<void>();
   protected readonly counted = counted;
   protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);

@@ -1,5 +1,6 @@
 import { Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { ActivatedRoute, Router } from '@angular/router';
 import type { Ssid } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { lacksColumn, purposeColumn, reachColumn, sitesColumn, type SharedRow } from '../shell/shared-columns';
@@ -9,6 +10,7 @@ import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
+import { EstateRadios } from './estate-radios';
 import { SECURITY_WORDS } from './security-words';
 import { SsidSheet } from './ssid-sheet';
 
@@ -28,27 +30,35 @@ const COLUMNS: readonly TableColumn<Row>[] = [
 /** Every SSID of the estate: where it reaches, and where the segment is missing that its clients join. */
 @Component({
   selector: 'il-shared-ssids-page',
-  imports: [MatButtonModule, SharedList, SsidSheet, Stage],
+  imports: [MatButtonModule, EstateRadios, SharedList, SsidSheet, Stage],
   template: `
     <il-stage heading="Wireless" [note]="note()">
-      @if (session.mayChange()) {
+      <div actions class="choices" role="group" aria-label="What is shown">
+        <button type="button" [attr.aria-pressed]="!radios()" (click)="look(null)">SSIDs</button>
+        <button type="button" [attr.aria-pressed]="radios()" (click)="look('radios')">Radios</button>
+      </div>
+      @if (session.mayChange() && !radios()) {
         <button actions mat-flat-button (click)="opened.begin()">Add SSID</button>
       }
-      <il-shared-list
-        label="SSIDs"
-        remember="shared-ssids"
-        [things]="ssids()"
-        [columns]="columns"
-        [shown]="opened.id()"
-        (opened)="opened.open($event)"
-      >
-        No SSID yet. Add one for the whole estate, or for some sites: a name, a passphrase and the segment its clients
-        join.
-      </il-shared-list>
+      @if (radios()) {
+        <il-estate-radios />
+      } @else {
+        <il-shared-list
+          label="SSIDs"
+          remember="shared-ssids"
+          [things]="ssids()"
+          [columns]="columns"
+          [shown]="opened.id()"
+          (opened)="opened.open($event)"
+        >
+          No SSID yet. Add one for the whole estate, or for some sites: a name, a passphrase and the segment its clients
+          join.
+        </il-shared-list>
+      }
       <ng-container ngProjectAs="[foot]">
-        @if (opened.isNew()) {
+        @if (!radios() && opened.isNew()) {
           <il-ssid-sheet [ssid]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
-        } @else if (opened.row(); as ssid) {
+        } @else if (shown(); as ssid) {
           <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
         }
       </ng-container>
@@ -65,8 +75,20 @@ export class SharedSsidsPage {
   protected readonly session = inject(SessionStore);
   readonly show = input<string>();
   readonly add = input<string>();
+  /** Which view, from the address of the page. */
+  readonly as = input<string>();
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
+  protected readonly radios = computed(() => this.as() === 'radios');
   protected readonly columns = COLUMNS;
   protected readonly ssids = computed(() => this.shared.estate()?.ssids ?? []);
   protected readonly opened = new OpenedRow({ rows: this.ssids, show: this.show, add: this.add });
   protected readonly note = computed(() => `${counted(this.ssids().length, 'SSID')}, at all sites`);
+
+  protected readonly shown = computed(() => (this.radios() ? undefined : this.opened.row()));
+
+  protected look(as: 'radios' | null): void {
+    this.opened.close();
+    void this.router.navigate([], { relativeTo: this.route, queryParams: { as }, queryParamsHandling: 'merge' });
+  }
 }

@@ -230,15 +230,11 @@ export class Spectrum {
     return this.blocks().flatMap((cost): DrawnBlock[] => {
       const { block, width: wide } = cost;
       // At 2.4 GHz channels are closer together than they are wide: they are drawn as far as the next begins.
-      const half = cost.band === '2.4' && wide === 20 ? 2.5 : wide / 2;
+      const half = cost.band === '2.4' ? 2.5 : wide / 2;
       const [left, right] = [x(block.centreMhz - half), x(block.centreMhz + half)];
       if (right < 0 || left > width) return [];
-      const label =
-        right - left > 54
-          ? `${cost.channel} · ${Math.round(cost.cost * 100)} %`
-          : right - left > 22
-            ? `${cost.channel}`
-            : '';
+      const named = cost.band === '2.4' && wide === 40 ? block.members.join('+') : `${cost.channel}`;
+      const label = right - left > 58 ? `${named} · ${Math.round(cost.cost * 100)} %` : right - left > 22 ? named : '';
       return [
         {
           cost,

@@ -20,6 +20,7 @@ import { PlanView } from './plan-view';
 import { RadioChanges } from './radio-changes';
 import { RadiosSheet } from './radios-sheet';
 import { RadiosView } from './radios-view';
+import { RecurrenceSheet } from './recurrence-sheet';
 import { ScanSheet } from './scan-sheet';
 import { SpeedView } from './speed-view';
 import { SsidSheet } from './ssid-sheet';
@@ -45,6 +46,7 @@ const TICK_MS = 1000;
     PlanView,
     ScanSheet,
     SpeedView,
+    RecurrenceSheet,
     AirClientsView,
     AirClientSheet,
   ],
@@ -60,7 +62,7 @@ const TICK_MS = 1000;
         <button actions mat-stroked-button (click)="opened.begin()">Add SSID</button>
       }
       @if (view() === 'Air' || view() === 'Plan') {
-        <button actions mat-stroked-button (click)="scanning.set(true)">
+        <button actions mat-stroked-button (click)="weekly.set(false); scanning.set(true)">
           {{ air.run()?.running ? 'Scanning…' : 'Scan…' }}
         </button>
       }
@@ -78,7 +80,7 @@ const TICK_MS = 1000;
           <il-speed-view />
         }
         @case ('Plan') {
-          <il-plan-view />
+          <il-plan-view (again)="weekly.set(true)" />
         }
         @case ('Radios') {
           <il-radios-view [(picked)]="picked" [band]="band()" [now]="now()" (opened)="openBand($event)" />
@@ -95,6 +97,8 @@ const TICK_MS = 1000;
           @if (clients()?.client(); as client) {
             <il-air-client-sheet [client]="client" (closed)="mac.set(null)" />
           }
+        } @else if (view() === 'Plan' && weekly()) {
+          <il-recurrence-sheet (closed)="weekly.set(false)" />
         } @else if (scanning()) {
           <il-scan-sheet [deviceId]="view() === 'Air' ? heardBy() : null" (closed)="scanning.set(false)" />
         } @else if (view() === 'Radios') {
@@ -112,6 +116,7 @@ const TICK_MS = 1000;
     il-radios-sheet,
     il-band-sheet,
     il-scan-sheet,
+    il-recurrence-sheet,
     il-air-client-sheet {
       display: contents;
     }
@@ -134,6 +139,8 @@ export class WirelessPage {
   protected readonly mac = signal<string | null>(null);
   protected readonly clients = viewChild(AirClientsView);
   protected readonly scanning = signal(false);
+  /** Whether the sheet of the plan that comes again is open. */
+  protected readonly weekly = signal(false);
   protected readonly views = VIEWS;
   protected readonly view = computed((): View => VIEWS.find((each) => each.toLowerCase() === this.as()) ?? 'SSIDs');
   protected readonly opened = new OpenedRow({ rows: this.store.ssids, show: this.show, add: this.add });
