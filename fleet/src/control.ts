@@ -16,6 +16,8 @@ type Command =
   | { do: 'strange-document'; serial: string; hash: string | null }
   /** Radar is heard where an AP stands. */
   | { do: 'radar'; serial: string }
+  /** What part of the time that radios are to wait they really do: tests have less. */
+  | { do: 'hurry'; share: number }
   /** A client walks to another AP. */
   | { do: 'walk'; mac: string; serial: string }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
@@ -39,6 +41,7 @@ const schema = Joi.alternatives(
     storm: Joi.number(),
   }),
   Joi.object({ do: Joi.valid('radar').required(), serial }),
+  Joi.object({ do: Joi.valid('hurry').required(), share: Joi.number().min(0).max(1).required() }),
   Joi.object({ do: Joi.valid('walk').required(), serial, mac: Joi.string().required() }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
@@ -107,6 +110,9 @@ function carryOut(fleet: Fleet, command: Command): void {
     case 'radar':
       if (fleet.world.air.radar(command.serial) === 0)
         throw new Error(`${command.serial} has no radio on a channel shared with radar`);
+      return;
+    case 'hurry':
+      fleet.world.air.hurry = command.share;
       return;
     case 'walk':
       return fleet.world.walk(command.mac, command.serial);

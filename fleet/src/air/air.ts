@@ -33,14 +33,12 @@ export class Air {
   private readonly places = new Map<string, { readonly group: string; readonly at: Place }>();
   private readonly losses = new Map<string, number>();
   private readonly filled = new Map<string, number>();
+  /** What part of the times that are asked for is really waited: below 1 for tests alone. */
+  hurry: number;
 
   constructor(private readonly file: AirFile = {}) {
+    this.hurry = file.hurry ?? 1;
     for (const { bssid, near, at } of file.strangers ?? []) this.places.set(bssid, { group: near, at });
-  }
-
-  /** What part of the times that the law asks for is really waited. */
-  get hurry(): number {
-    return this.file.hurry ?? 1;
   }
 
   /** Puts an AP where it is drawn, else beside those before it. @param group of whom it hears. */

@@ -70,7 +70,7 @@ export class OnAir {
     this.air = new Air(file);
     const choose = (serial: string, band: Band, choices: readonly ChannelDocument[]) =>
       this.quietest(serial, band, choices);
-    this.radios = new Radios(this.air.hurry, choose, changed);
+    this.radios = new Radios(() => this.air.hurry, choose, changed);
   }
 
   /** An AP of a place. @param group whom it hears: those of one group. */
@@ -83,6 +83,9 @@ export class OnAir {
   /** What part of the times that are asked for is really waited. */
   get hurry(): number {
     return this.air.hurry;
+  }
+  set hurry(share: number) {
+    this.air.hurry = share;
   }
 
   addClient = (mac: string, near: string): void => this.air.putClient(mac, near);

@@ -38,7 +38,7 @@ export class Radios {
    * @param changed is told of an AP of which a radio does something else now, by itself.
    */
   constructor(
-    private readonly hurry: number,
+    private readonly hurry: () => number,
     private readonly choose: (serial: string, band: Band, choices: readonly ChannelDocument[]) => ChannelDocument,
     private readonly changed: (serial: string) => void,
   ) {}
@@ -94,7 +94,7 @@ export class Radios {
       const { told, at } = radio;
       if (!told.radar || !told.at || !at || at.centre !== told.at.centre) continue;
       if (radio.state !== 'on' && radio.state !== 'listening') continue;
-      const until = Date.now() + told.radar.rest * 1000 * this.hurry;
+      const until = Date.now() + told.radar.rest * 1000 * this.hurry();
       const rests = this.restsOf(serial, told.band);
       for (const channel of membersOf(told.band, at)) rests.set(channel, until);
       radio.left = { channel: told.at.channel, until };
@@ -132,7 +132,7 @@ export class Radios {
     }
     radio.at = told.at;
     radio.left = null;
-    const listens = (told.radar?.listen ?? 0) * 1000 * this.hurry;
+    const listens = (told.radar?.listen ?? 0) * 1000 * this.hurry();
     radio.state = told.radar ? 'listening' : 'on';
     if (!told.radar) return;
     radio.until = Date.now() + listens;

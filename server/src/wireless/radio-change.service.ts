@@ -2,7 +2,9 @@ import type { Band } from '@iron-lattice/core/hardware';
 import type { RadioReport } from '@iron-lattice/core/line';
 import type { RadioChange } from '@iron-lattice/core/wireless';
 import { QueryTypes, type Sequelize } from 'sequelize';
+import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
+import { Device } from '../roster/device.model';
 import type { Speaker } from '../line/line-listener';
 
 interface Row {
@@ -21,7 +23,10 @@ export class RadioChangeService {
   /** Until when the channels rest that devices left, as last heard: a report says it again and again. */
   private readonly rests = new Map<string, number>();
 
-  constructor(private readonly database: Sequelize) {}
+  constructor(
+    private readonly database: Sequelize,
+    private readonly bus: Bus,
+  ) {}
 
   /** The last change of each radio and of each band of a site. */
   async of(siteId: string): Promise<RadioChange[]> {
@@ -77,6 +82,8 @@ export class RadioChangeService {
       );
       if (known && Math.abs(Number(known.until) - left.until) < SAME_REST_MS) continue;
       await note(this.database, null, 'radio.radar', { band, ...left }, undefined, deviceId);
+      const device = await Device.findByPk(deviceId, { attributes: ['siteId'], raw: true });
+      if (device?.siteId) await this.bus.send('live', { type: 'air', siteId: device.siteId });
     }
   }
 }

@@ -37,7 +37,7 @@ export const wireless: Stage = {
     const estate = new EstateRadioService(database, drafts);
     const clients = new AirClientService(database, rosters, failed);
     const keeper = new FactsKeeper(database, views, bus, failed);
-    const changes = new RadioChangeService(database);
+    const changes = new RadioChangeService(database, bus);
     lines.listen({
       scanning: async (frame) => scans.progress(frame),
       reported: async (speaker, { radios = [], clients: onAir }) => {

@@ -231,6 +231,13 @@ import { ROW_PX, TableView } from './table-view';
     .chosen {
       background: var(--tint);
     }
+    /* On the tint of what is chosen, inks have to be a little deeper. */
+    .chosen .good {
+      color: color-mix(in srgb, var(--good) 80%, var(--ink));
+    }
+    .chosen .caution {
+      color: color-mix(in srgb, var(--caution) 75%, var(--ink));
+    }
     .at {
       box-shadow: inset 3px 0 0 var(--iron);
     }
