@@ -1,7 +1,7 @@
 import { expect, test } from './fixtures';
 
-/** Serial number of bm-ap-01. */
-const AP = '7K4-0135-55';
+/** Serial number of aq-ap-01. */
+const AP = '7K4-0107-51';
 
 test('a channel shared with radar is allowed, listened to, used, and left when radar is heard; a radio that is not legal is refused', async ({
   desk,
@@ -10,10 +10,10 @@ test('a channel shared with radar is allowed, listened to, used, and left when r
 }) => {
   await estate.tell({ do: 'hurry', share: 0.05 }); // 3 s for 60
   await desk.signIn();
-  await desk.openSite('Brinmouth', 'Wireless');
+  await desk.openSite('Ansel Quay', 'Wireless');
   const look = page.getByRole('group', { name: 'What is shown' });
   await look.getByRole('button', { name: 'Radios' }).click();
-  await page.getByRole('button', { name: /^5 GHz 40 MHz/ }).click();
+  await page.getByRole('button', { name: /^5 GHz 80 MHz/ }).click();
   const band = desk.sheet('5 GHz');
   await band.getByLabel('Channels they may use').fill('36, 37');
   await band.getByLabel('Channels they may use').press('Tab');
@@ -25,8 +25,8 @@ test('a channel shared with radar is allowed, listened to, used, and left when r
   await expect(band.getByRole('combobox', { name: 'Where radios go when radar is heard' })).toBeVisible();
   await band.getByRole('button', { name: 'Close the sheet' }).click();
 
-  await page.getByRole('row', { name: /bm-ap-01 5 36/ }).click();
-  const radio = desk.sheet('bm-ap-01 5 GHz');
+  await page.getByRole('row', { name: /aq-ap-01 5 free/ }).click();
+  const radio = desk.sheet('aq-ap-01 5 GHz');
   await radio.getByRole('combobox', { name: 'Channel', exact: true }).click();
   await page.getByRole('option', { name: /^100: .*listens for radar 60 s first/ }).click();
   await radio.getByLabel('Power, dBm EIRP').fill('99');
@@ -34,7 +34,7 @@ test('a channel shared with radar is allowed, listened to, used, and left when r
   await expect(radio.getByText(/Power lies between 1 and 26 dBm on channel 100/)).toBeVisible();
   await radio.getByLabel('Power, dBm EIRP').fill('20');
   await radio.getByLabel('Power, dBm EIRP').press('Tab');
-  await expect(page.getByRole('row', { name: /bm-ap-01 5 100 40 20 36 · 40 MHz/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /aq-ap-01 5 100 80 20 \d+ · 80 MHz/ })).toBeVisible();
   await desk.expectAccessible();
 
   await desk.stage('Rollout');
@@ -43,12 +43,12 @@ test('a channel shared with radar is allowed, listened to, used, and left when r
   await expect(page.getByText(/Revision \d is live/)).toBeVisible();
   await desk.stage('Wireless');
   await look.getByRole('button', { name: 'Radios' }).click();
-  await expect(page.getByRole('row', { name: /bm-ap-01 5 100 40 20 100 · 40 MHz · 20 dBm/ })).toBeVisible();
-  await expect(page.getByRole('row', { name: /bm-ap-01 5 .*Ida/ })).toBeVisible(); // what it was last changed by
+  await expect(page.getByRole('row', { name: /aq-ap-01 5 100 80 20 100 · 80 MHz · 20 dBm/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /aq-ap-01 5 .*Ida/ })).toBeVisible(); // what it was last changed by
 
   await estate.tell({ do: 'radar', serial: AP });
-  await expect(page.getByRole('row', { name: /bm-ap-01 5 100 .*36 · 40 MHz · 20 dBm, left 100: radar/ })).toBeVisible();
-  await expect(page.getByRole('row', { name: /bm-ap-01 5 .*radar on 100/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /aq-ap-01 5 100 .*36 · 80 MHz · 20 dBm, left 100: radar/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /aq-ap-01 5 .*radar on 100/ })).toBeVisible();
 });
 
 test('the air is scanned, drawn and planned by; what the plan brings is rolled out, and the speed tested before and after', async ({
@@ -83,9 +83,9 @@ test('the air is scanned, drawn and planned by; what the plan brings is rolled o
   await page.getByRole('combobox', { name: 'As heard by' }).click();
   await page.getByRole('option', { name: 'bm-ap-02' }).click();
   await expect(page.getByRole('img', { name: /Networks over frequency: \d+ of ours, \d+ of strangers/ })).toBeVisible();
+  await desk.expectAccessible();
   await page.getByRole('button', { name: /^44 at 40 MHz: others take \d+ %/ }).press('Enter');
   await expect(page.getByText('bm-ap-02: 44 at 40 MHz is in the draft.')).toBeVisible();
-  await desk.expectAccessible();
   await page.getByRole('button', { name: 'Networks' }).click();
   await expect(page.getByRole('row', { name: /Harbour Kiosk a stranger/ }).first()).toBeVisible();
   await page.getByRole('button', { name: 'Who hears whom' }).click();

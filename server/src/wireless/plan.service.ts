@@ -156,11 +156,12 @@ export function planRadios(
     const setting = radioSetting(site, roster, band);
     const report = device.report?.radios?.find((each) => each.band === band);
     const { on, fixed, power } = setting;
-    const said = saidOf(site, roster, band);
+    // What is said counts, also while the radio is elsewhere since radar was heard; of one that chooses, where it is.
     const now: Tuned | null =
-      report?.channel !== undefined && report.width !== undefined
-        ? { channel: report.channel, width: report.width as Tuned['width'], power: report.power ?? said?.power ?? 0 }
-        : said;
+      saidOf(site, roster, band) ??
+      (setting.channel === null && report?.channel !== undefined && report.width !== undefined
+        ? { channel: report.channel, width: report.width as Tuned['width'], power: report.power ?? 0 }
+        : null);
     const mine = heard.find(({ deviceId }) => deviceId === device.id) ?? null;
     return [
       {
