@@ -1,4 +1,4 @@
-// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air spectrum]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -24,6 +24,7 @@ const BENCHES = {
   waves: (await import('./waves.mjs')).benchWaves,
   controllers: (await import('./controllers.mjs')).benchControllers,
   air: (await import('./air.mjs')).benchAir,
+  spectrum: (await import('./spectrum.mjs')).benchSpectrum,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);

@@ -203,7 +203,10 @@ export class AirView {
     const id = this.deviceId();
     return id === null ? undefined : new Set([id]);
   });
-  protected readonly networks = computed(() => this.air.networksOf(this.only()));
+  protected readonly networks = computed(() => {
+    const only = this.only();
+    return only ? this.air.networksOf(only) : this.air.networks();
+  });
   protected readonly inBand = computed(() => this.networks().filter(({ band }) => band === this.band()));
   protected readonly channels = computed(() => busiest(this.heard(), this.band(), this.only()));
   private readonly device = computed(() => this.aps().find(({ id }) => id === this.deviceId()));

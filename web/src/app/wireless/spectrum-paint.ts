@@ -4,7 +4,11 @@ import { centreMhzOf } from '@iron-lattice/core/radio';
 
 /** What is drawn over a stretch of spectrum. */
 export interface SpectrumScene {
+  /** In the order in which they are drawn; see `drawingOrder`. */
   readonly networks: readonly AirNetwork[];
+  /** Of strangers each outline once, for when there are very many; and those that are drawn one by one all the same. */
+  readonly outlines: readonly AirNetwork[];
+  readonly prominent: readonly AirNetwork[];
   readonly channels: readonly HeardChannel[];
   readonly chosen: string | null;
 }
@@ -30,22 +34,53 @@ export interface SpectrumInks {
 export const [TOP_DBM, FLOOR_DBM] = [-20, -100];
 /** Height of the strip with busy shares, and of the axis below, in pixels. */
 export const [BUSY_HEIGHT, AXIS_HEIGHT] = [44, 30];
-/** Names of networks that are written at most. */
-const MOST_NAMES = 60;
+/** Names of networks that are written at most, and that are tried. */
+const [MOST_NAMES, MOST_TRIED] = [60, 120];
+/** Networks in sight above which strangers are drawn as outlines alone. */
+const MANY = 400;
 /** Where a name may stand, in pixels below the top of its network. */
 const LINES = [-4, 11, 24, 37] as const;
 const FONT = '500 11px "Barlow", sans-serif';
 
 /** The edges of a network: a channel's sides fall off. */
-function outline({ from, to, signal }: AirNetwork, { x, y }: SpectrumScales): Path2D {
+function trace(c: CanvasRenderingContext2D, { from, to, signal }: AirNetwork, { x, y }: SpectrumScales): void {
   const [left, right, top, foot] = [x(from), x(to), y(signal), y(FLOOR_DBM)];
   const lean = Math.min(6, (right - left) * 0.08);
-  const path = new Path2D();
-  path.moveTo(left, foot);
-  path.lineTo(left + lean, top);
-  path.lineTo(right - lean, top);
-  path.lineTo(right, foot);
-  return path;
+  c.moveTo(left, foot);
+  c.lineTo(left + lean, top);
+  c.lineTo(right - lean, top);
+  c.lineTo(right, foot);
+}
+
+/**
+ * Networks in the order in which they are drawn, the softest first; a radio of ours that sends several on one channel once.
+ * @param chosen BSSID of one that stands out.
+ */
+export function drawingOrder(
+  networks: readonly AirNetwork[],
+  chosen: string | null,
+): Pick<SpectrumScene, 'networks' | 'outlines' | 'prominent'> {
+  const bySignal = (list: AirNetwork[]): AirNetwork[] => list.sort((a, b) => a.signal - b.signal);
+  const ordered = bySignal(
+    once(networks, ({ sentBy, from, to, bssid }) => (sentBy === null ? bssid : `${sentBy} ${from} ${to}`)),
+  );
+  const outlines = once(
+    ordered.filter(({ sentBy }) => sentBy === null),
+    ({ from, to, signal }) => `${from} ${to} ${signal}`,
+  );
+  const stands = ({ sentBy, lookalike, bssid }: AirNetwork): boolean =>
+    sentBy !== null || lookalike || bssid === chosen;
+  const loudest = ordered.slice(-MOST_TRIED);
+  return { networks: ordered, outlines, prominent: bySignal([...new Set([...ordered.filter(stands), ...loudest])]) };
+}
+
+/** The first of each key. */
+function once<T>(list: readonly T[], keyOf: (each: T) => string): T[] {
+  const met = new Set<string>();
+  return list.filter((each) => {
+    const key = keyOf(each);
+    return !met.has(key) && met.add(key);
+  });
 }
 
 /** Paints networks, the softest behind; ours are filled, strangers are dashed outlines, those with a name of ours are thick. */
@@ -69,27 +104,32 @@ export function paintNetworks(
     c.textAlign = 'left';
     c.fillText(`${dbm} dBm`, 2, Math.round(y(dbm)) - 3);
   }
-  // One radio of ours sends several networks on one and the same channel: it is drawn once.
-  const drawn = new Set<string>();
-  const seen = scene.networks.filter(({ from, to, sentBy, bssid }) => {
-    if (scales.x(to) < 0 || scales.x(from) > width) return false;
-    const key = sentBy === null ? bssid : `${sentBy} ${from} ${to}`;
-    return !drawn.has(key) && drawn.add(key);
-  });
-  seen.sort((a, b) => a.signal - b.signal);
+  const isSeen = ({ from, to }: AirNetwork): boolean => scales.x(to) >= 0 && scales.x(from) <= width;
+  // Of very many strangers the outlines alone are drawn, all at once: what lies over each other could not be told apart anyway.
+  const many = scene.networks.length > MANY;
+  const seen = (many ? scene.prominent : scene.networks).filter(isSeen);
+  if (many) {
+    c.strokeStyle = inks.stranger;
+    c.globalAlpha = 0.5;
+    c.beginPath();
+    for (const network of scene.outlines) if (isSeen(network)) trace(c, network, scales);
+    c.stroke();
+    c.globalAlpha = 1;
+  }
   for (const network of seen) {
-    const path = outline(network, scales);
     const ours = network.sentBy !== null;
+    const chosen = network.bssid === scene.chosen;
     const ink = network.lookalike ? inks.alarm : ours ? inks.ours : inks.stranger;
+    c.beginPath();
+    trace(c, network, scales);
     c.fillStyle = ink;
     c.globalAlpha = ours ? 0.22 : 0.06;
-    c.fill(path);
+    c.fill();
     c.globalAlpha = 1;
     c.strokeStyle = ink;
-    const chosen = network.bssid === scene.chosen;
     c.lineWidth = chosen ? 3 : network.lookalike ? 2.4 : 1.3;
     c.setLineDash(ours ? [] : [5, 3]);
-    c.stroke(path);
+    c.stroke();
   }
   c.setLineDash([]);
   paintNames(c, seen, scales, inks);
@@ -105,7 +145,7 @@ function paintNames(
   const taken: (readonly [number, number, number])[] = [];
   c.textAlign = 'center';
   let written = 0;
-  for (let i = seen.length - 1; i >= 0 && written < MOST_NAMES; i--) {
+  for (let i = seen.length - 1; i >= Math.max(0, seen.length - MOST_TRIED) && written < MOST_NAMES; i--) {
     const { from, to, signal, ssid, sentBy } = seen[i]!;
     const text = sentBy ?? (ssid === '' ? 'says no name' : ssid);
     const half = c.measureText(text).width / 2 + 3;

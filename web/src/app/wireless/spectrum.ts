@@ -21,6 +21,7 @@ import {
   AXIS_HEIGHT,
   BUSY_HEIGHT,
   FLOOR_DBM,
+  drawingOrder,
   networkAt,
   paintFoot,
   paintNetworks,
@@ -205,8 +206,9 @@ export class Spectrum {
       y: (dbm) => ((TOP_DBM - Math.max(FLOOR_DBM, Math.min(TOP_DBM, dbm))) / (TOP_DBM - FLOOR_DBM)) * (tall - 14) + 12,
     };
   });
+  private readonly ordered = computed(() => drawingOrder(this.networks(), this.chosen()));
   private readonly scene = computed((): SpectrumScene => ({
-    networks: this.networks(),
+    ...this.ordered(),
     channels: this.channels(),
     chosen: this.chosen(),
   }));
