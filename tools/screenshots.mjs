@@ -59,20 +59,6 @@ try {
   await device.getByText(/would carry segments to nobody/).waitFor();
   await shoot(page, 'device');
 
-  await page.goto(`${stack.url}/devices`);
-  await page.getByText(/^\d\d rows$/).waitFor();
-  await page.getByRole('button', { name: /^Group/ }).click();
-  await page.getByRole('menuitem', { name: 'By site' }).click();
-  await shoot(page, 'devices');
-
-  await page.goto(`${stack.url}/firmware`);
-  await page.getByRole('button', { name: '5.1.0' }).last().click();
-  const release = page.getByRole('region', { name: 'SW-8P 5.1.0' });
-  await release.getByRole('button', { name: 'One first, then the rest' }).click();
-  await release.getByRole('button', { name: 'Update 4' }).click();
-  await page.getByText('8/8').waitFor({ timeout: 60_000 });
-  await shoot(page, 'firmware');
-
   await go(page, 'Brinmouth', 'Lattice');
   await page
     .getByRole('rowheader', { name: /Passengers/ })
@@ -81,14 +67,25 @@ try {
   await page.getByText(/used, missing at bm-sw-02 port 7/).waitFor();
   await shoot(page, 'lattice');
   const view = (name) => page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name }).click();
-  await view('Ports');
-  for (const port of [5, 6, 7])
-    await page.getByRole('checkbox', { name: new RegExp(`^bm-sw-02 port ${port},`) }).press('Enter');
-  await shoot(page, 'ports');
-
   await go(page, 'Brinmouth', 'Wireless');
   await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
   await shoot(page, 'wireless');
+  await view('Air');
+  await page.getByRole('button', { name: 'Scan…' }).first().click();
+  await page.getByRole('button', { name: /^Scan with/ }).click();
+  await page.getByRole('button', { name: 'Stop it' }).waitFor();
+  await page.getByRole('button', { name: /^Scan with/ }).waitFor({ timeout: 120_000 });
+  await page.getByRole('button', { name: 'Close the sheet' }).click();
+  await choose(page, 'As heard by', 'bm-ap-02');
+  await shoot(page, 'air');
+  await view('Radios');
+  await page.getByRole('row', { name: /bm-ap-02 5 / }).click();
+  await page.getByText('What width brings on channel 36').waitFor();
+  await shoot(page, 'radios');
+  await view('Plan');
+  await page.getByRole('button', { name: 'Work out a plan' }).click();
+  await page.getByRole('button', { name: /^Put \d+ changes/ }).waitFor();
+  await shoot(page, 'plan');
   await page.goto(`${stack.url}/rules`);
   await page.getByText('Nobody but management reaches devices').first().click();
   await page.getByRole('row', { name: /Dunmere Depot/ }).waitFor();

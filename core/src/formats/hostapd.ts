@@ -1,3 +1,5 @@
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+
 /** One radio to be configured, as plain values. */
 export interface HostapdRadio {
   readonly interface: string;
@@ -81,7 +83,7 @@ function isLower(band: HostapdRadio['band'], channel: number, centre: number, wi
 function bssLines({ ssid, security, vlan, isolated }: HostapdBss, band: HostapdRadio['band']): string[] {
   // At 6 GHz there is nothing but WPA3 (802.11ax §12.12).
   const kind = band === '6' ? 'wpa3-sae' : security;
-  const hex = [...new TextEncoder().encode(ssid)].map((octet) => octet.toString(16).padStart(2, '0')).join('');
+  const hex = bytesToHex(utf8ToBytes(ssid));
   const management = { 'wpa2-psk': 0, 'wpa2-wpa3-psk': 1, 'wpa3-sae': 2 }[kind];
   return [
     `# ${plain(ssid)}, VLAN ${vlan}`,

@@ -61,8 +61,8 @@ describe('SsidSheet', () => {
     expect(operations).toMatchObject([
       {
         type: 'ssid.set',
-        from: { name: 'SSID 1', bands: ['2.4', '5'] },
-        to: { name: 'Bridge', bands: ['2.4', '5', '6'] },
+        from: { name: 'SSID 1', bands: ['2.4', '5', '6'] },
+        to: { name: 'Bridge', bands: ['2.4', '5'] },
       },
     ]);
     expect(Object.keys((operations[0] as { to: object }).to)).toEqual(['name', 'bands']);
