@@ -133,7 +133,7 @@ async function panned() {
   const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
   const canvas = document.querySelector('il-spectrum canvas');
   const key = (what) =>
-    canvas.dispatchEvent(new KeyboardEvent('keydown', { key: what, bubbles: true, cancelable: true }));
+    canvas.dispatchEvent(new globalThis.KeyboardEvent('keydown', { key: what, bubbles: true, cancelable: true }));
   for (let i = 0; i < 3; i++) key('+');
   for (let i = 0; i < 5; i++) await frame();
   const measured = [];

@@ -173,7 +173,7 @@ export function planBand(input: BandPlanInput, going: (done: number) => boolean 
   // What brings nothing moves nobody.
   const moves = after.filter((tuned, i) => isMoved(now[i]!, tuned)).length;
   if (now.every((tuned) => tuned !== null) && worth(after) - worth(now) <= WORTH_MOVING * moves)
-    after = now.map((tuned, i) => (isMoved(tuned, after[i]!) ? tuned! : { ...after[i]!, power: tuned!.power }));
+    after = now.map((tuned, i) => (isMoved(tuned, after[i]!) ? tuned : { ...after[i]!, power: tuned.power }));
   going(0.95);
   const [speedsBefore, speedsAfter] = [speedsOf(input, radios, now, lossOf), speedsOf(input, radios, after, lossOf)];
   const cost = costOfTuned(made, radios, after);

@@ -108,7 +108,7 @@ export class Radios {
   private restsOf(serial: string, band: Band): Map<number, number> {
     const key = `${serial} ${band}`;
     let rests = this.rests.get(key);
-    if (!rests) this.rests.set(key, (rests = new Map()));
+    if (!rests) this.rests.set(key, (rests = new Map<number, number>()));
     return rests;
   }
 

@@ -67,11 +67,11 @@ export class AirService {
     const devices = await this.rosters.devices(siteId);
     const senders = ourNetworks(devices);
     const facts = airFactsOf(heard, (bssid) => senders.get(bssid));
-    const [changed] = (await this.database.query(
+    const changed = await this.database.query(
       `INSERT INTO air_facts (site_id, facts) VALUES (:siteId, :facts)
        ON CONFLICT (site_id) DO UPDATE SET facts = excluded.facts WHERE air_facts.facts <> excluded.facts RETURNING site_id`,
-      { replacements: { siteId, facts: JSON.stringify(facts) } },
-    )) as [unknown[], unknown];
+      { replacements: { siteId, facts: JSON.stringify(facts) }, type: QueryTypes.SELECT },
+    );
     return changed.length > 0;
   }
 

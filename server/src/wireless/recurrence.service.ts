@@ -98,11 +98,11 @@ export class RecurrenceService {
 
   private async take(site: SitePart, now: Date): Promise<void> {
     // Whoever takes it first has it: no other controller looks in this window again.
-    const [taken] = (await this.database.query(
+    const taken = await this.database.query<Pick<Row, 'person_id' | 'settings'>>(
       `UPDATE air_recurrence SET last_at = :now WHERE site_id = :siteId
          AND (last_at IS NULL OR last_at < :now::timestamptz - interval '${SAME_WINDOW_HOURS} hours') RETURNING person_id, settings`,
-      { replacements: { siteId: site.id, now: now.toISOString() } },
-    )) as [Pick<Row, 'person_id' | 'settings'>[], unknown];
+      { replacements: { siteId: site.id, now: now.toISOString() }, type: QueryTypes.SELECT },
+    );
     const [asked] = taken;
     if (!asked) return;
     const came = await this.try(site, asked.settings, asked.person_id).catch((error: unknown) => {

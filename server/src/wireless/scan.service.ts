@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { BANDS, type Band } from '@iron-lattice/core/hardware';
 import type { DeviceFrame } from '@iron-lattice/core/line';
 import { scanOrder, scanSeconds, type ScanForecast, type ScanRun, type ScanStep } from '@iron-lattice/core/wireless';
-import type { Sequelize } from 'sequelize';
+import { QueryTypes, type Sequelize } from 'sequelize';
 import type { CommandService } from '../line/command.service';
 import { AppError } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
@@ -91,13 +91,13 @@ export class ScanService {
       ...waits,
       ...cannot.map(({ deviceId, name, reason }): ScanStep => ({ deviceId, name, state: 'failed', done: 0, reason })),
     ];
-    const [taken] = (await this.database.query(
+    const taken = await this.database.query(
       `INSERT INTO air_scan (site_id, id, person_id, steps) VALUES (:siteId, :id, :personId, :steps)
        ON CONFLICT (site_id) DO UPDATE SET id = excluded.id, person_id = excluded.person_id, steps = excluded.steps,
          started_at = now(), alive_at = now(), running = true, stopping = false
        WHERE NOT air_scan.running OR air_scan.alive_at < now() - make_interval(secs => ${SCAN_LOST_MS / 1000}) RETURNING id`,
-      { replacements: { siteId, id, personId, steps: JSON.stringify(steps) } },
-    )) as [unknown[], unknown];
+      { replacements: { siteId, id, personId, steps: JSON.stringify(steps) }, type: QueryTypes.SELECT },
+    );
     if (taken.length === 0) {
       const run = await this.airs.run(siteId);
       throw new AppError('scan.refused', `${run?.by ?? 'Somebody'} is scanning here. Wait for it, or stop it.`);

@@ -113,7 +113,6 @@ async function rollOut() {
   const { id } = await ada.post('/api/rollouts', { draftId, despiteErrors: true });
   return ada.until(`/api/rollouts/${id}`, ({ endedAt }: { endedAt: string | null }) => endedAt !== null, 20_000);
 }
-const air = (): Promise<AirView> => ada.get(`/api/sites/${siteId}/air`);
 const scan = (deviceIds: readonly string[] | null = null, who = ada) =>
   who.ask('POST', `/api/sites/${siteId}/scans`, { deviceIds, bands: ALL });
 const over = () => ada.until<AirView>(`/api/sites/${siteId}/air`, ({ run }) => run !== null && !run.running, 20_000);
@@ -460,7 +459,7 @@ test('while a site is rolled out no plan is made of what changes meanwhile', asy
   ]);
   await ada.ask('POST', `/api/rollouts/${json.id}/stop`);
 });
-async function partOf(): Promise<Record<string, Record<string, object>>> {
+async function partOf(): Promise<NonNullable<SiteDraft['site']['radios']>> {
   const { site }: SiteDraft = await ada.get(`/api/drafts/current/sites/${siteId}`);
-  return (site.radios ?? {}) as never;
+  return site.radios ?? {};
 }

@@ -7,7 +7,7 @@ import { siteGone } from '../kept-list';
 import type { Intent, SitePart } from '../part';
 import type { RosterDevice } from '../roster';
 import type { BandOperation, RadioOperation, RadioSetOperation } from './operations';
-import { LEAST_POWER, USUAL_BANDS, type BandEntry, type BandFields, type RadioEntry } from './radio';
+import { LEAST_POWER, USUAL_BANDS, type BandFields, type RadioEntry } from './radio';
 import { bandSetting, radioBase, sheetRadio } from './setting';
 
 /** Applies an edit of a site's bands and radios. What is not legal at the site's country is refused, and the refusal says what is. */

@@ -183,7 +183,7 @@ export class RadioForm {
 
   protected set(change: RadioEntry & Partial<RadioText>): Promise<void> {
     this.form.put(change);
-    return this.make((entry) => ({ ...entry, ...change }) as RadioEntry);
+    return this.make((entry) => ({ ...entry, ...change }));
   }
 
   protected setPower(typed: string): Promise<void> {

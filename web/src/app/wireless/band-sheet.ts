@@ -176,7 +176,7 @@ export class BandSheet {
   ]);
 
   protected set(change: Partial<BandText> & BandEntry): Promise<void> {
-    this.form.put(change as Partial<BandText>);
+    this.form.put(change);
     return this.change(change);
   }
 

@@ -74,7 +74,7 @@ describe('RadioForm', () => {
     const options = async () => {
       page.querySelector<HTMLElement>('mat-select#radio-channel')!.click();
       await settle();
-      const found = [...document.querySelectorAll('mat-option')].map((each) => each.textContent!.trim());
+      const found = [...document.querySelectorAll('mat-option')].map((each) => each.textContent.trim());
       document.body.querySelector<HTMLElement>('.cdk-overlay-backdrop')?.click();
       await settle();
       return found;
