@@ -93,7 +93,7 @@ try {
   await go(page, 'Brinmouth', 'Lattice');
 
   await page.getByRole('button', { name: /^Mend: tag 40/ }).click();
-  await page.getByText('Nothing is inconsistent here.').waitFor();
+  await page.getByText('Passengers stops at bm-sw-02 port 7').waitFor({ state: 'hidden' });
   await go(page, 'Brinmouth', 'Bench');
   await choose(page, 'Probe on SSID', 'Skerrow Passengers');
   await choose(page, 'Near access point', 'bm-ap-05');
