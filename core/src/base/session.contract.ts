@@ -17,8 +17,8 @@ export type LiveEvent =
   | { readonly type: 'hitch' }
   | { readonly type: 'sweep'; readonly sweepId: string }
   | { readonly type: 'site'; readonly siteId: string }
-  /** What is known of a site's air, or of a scan of it. */
-  | { readonly type: 'air'; readonly siteId: string }
+  /** Of a site's air: what was heard, how a scan goes, a test of speed, a radio that left for radar, a plan that comes again. */
+  | { readonly type: 'air'; readonly siteId: string; readonly what: 'heard' | 'scan' | 'speed' | 'radar' | 'plan' }
   /** How far a plan of channels is, from 0 to 1. */
   | { readonly type: 'air-plan'; readonly siteId: string; readonly done: number }
   | { readonly type: 'draft'; readonly draftId: string; readonly head: number }

@@ -3,14 +3,15 @@ import type { Intent, Segment, SitePart } from '../intent';
 import { moveSegment } from '../lattice';
 
 /**
- * Gives a founded site the segments of another: same names, VLAN IDs and lease times; subnets as long as the
+ * Gives a founded site the segments of another and what it says of its bands: same names, VLAN IDs and lease times; subnets as long as the
  * original's, each where the original's lies in its own block when that is free, else the next free one; ranges and
- * gateways at the same distance from the start. Reservations and IPv6 prefixes stay where they are.
+ * gateways at the same distance from the start. Reservations and IPv6 prefixes stay where they are. What of the bands is not legal in
+ * another country is never told to a device, and is found there.
  * @param part the site as founded: its management segment keeps its own subnet.
  * @param idFor makes an id for each copied segment.
  * @returns null when the private address space has no room.
  */
-export function copySegments(intent: Intent, part: SitePart, source: SitePart, idFor: () => string): SitePart | null {
+export function copySite(intent: Intent, part: SitePart, source: SitePart, idFor: () => string): SitePart | null {
   const home = parsePrefix(part.segments[0]!.subnet)!;
   const block = prefixOf({ version: home.version, value: home.network }, Math.min(home.length, 16));
   const used = [...intent.sites.values()]
@@ -32,7 +33,7 @@ export function copySegments(intent: Intent, part: SitePart, source: SitePart, i
     if (!moved) return null;
     segments.push(forAnotherSite(moved.segment, idFor()));
   }
-  return { ...part, segments };
+  return { ...part, segments, ...(source.bands ? { bands: source.bands } : {}) };
 }
 
 /** The prefix at the same place in the new block as the old one has in its own, when nobody has it. */

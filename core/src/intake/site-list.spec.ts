@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { sampleSite } from '../testing';
 import { countryByName } from '../regulation';
-import { SITE_SAMPLE, checkSiteList, copySegments, foundSite } from '.';
+import { SITE_SAMPLE, checkSiteList, copySite, foundSite } from '.';
 
 const known = [{ name: 'Brinmouth', code: 'bm' }];
 const check = (...rows: string[]) =>
@@ -60,7 +60,9 @@ test('a copied site has the other’s segments in address space of its own, rang
   const founded = foundSite(intent, wish, { site: 'S', management: 'M' });
   if (!founded.ok) throw new Error('not founded');
   let next = 0;
-  const part = copySegments(intent, founded.part, site, () => `new-${next++}`)!;
+  const bands = { '2.4': { channels: [1, 5, 9, 13] } };
+  const part = copySite(intent, founded.part, { ...site, bands }, () => `new-${next++}`)!;
+  expect(part.bands).toEqual(bands);
   expect(part.segments.map(({ name, vlan, subnet }) => [name, vlan, subnet])).toEqual([
     ['Management', 1, '10.2.1.0/24'],
     ['Segment 1', 10, '10.2.10.0/24'],

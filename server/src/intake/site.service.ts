@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { checkWindow } from '@iron-lattice/core/firmware';
 import {
-  copySegments,
+  copySite,
   deviceState,
   foundSite,
   proposeSiteCode,
@@ -157,7 +157,7 @@ export class SiteService {
       const source = live.intent.sites.get(from);
       if (!source) throw unknown('site');
       const intent = await this.withDrafts(live.intent, transaction);
-      const copied = copySegments(intent, founded(intent, wish), source, randomUUID);
+      const copied = copySite(intent, founded(intent, wish), source, randomUUID);
       if (!copied) throw new AppError('site.refused', 'No private address space is left for the copied segments.');
       const row = await Site.findByPk(from, { transaction });
       await this.store(live.intent.estate, copied, wish, personId, transaction, row?.updateWindow ?? null);

@@ -142,10 +142,19 @@ export const airRoutes = (
   route({
     method: 'get',
     path: '/api/sites/:siteId/air',
+    shared: true,
     summary: 'What the APs of a site last heard, and how a scan goes',
     who: EVERYONE,
     params: { siteId: ID },
     handle: ({ params }) => airs.view(params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/scan',
+    summary: 'How a scan of a site goes, or went the last time',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: async ({ params }) => ({ run: await airs.run(params['siteId']!) }),
   }),
   route<Asked>({
     method: 'post',

@@ -83,7 +83,7 @@ export class RadioChangeService {
       if (known && Math.abs(Number(known.until) - left.until) < SAME_REST_MS) continue;
       await note(this.database, null, 'radio.radar', { band, ...left }, undefined, deviceId);
       const device = await Device.findByPk(deviceId, { attributes: ['siteId'], raw: true });
-      if (device?.siteId) await this.bus.send('live', { type: 'air', siteId: device.siteId });
+      if (device?.siteId) await this.bus.send('live', { type: 'air', siteId: device.siteId, what: 'radar' });
     }
   }
 }

@@ -70,7 +70,7 @@ export class RecurrenceService {
       { replacements: { siteId, personId, settings: JSON.stringify(settings) } },
     );
     await note(this.database, personId, 'air.recurrence', { siteId, ...settings });
-    await this.bus.send('live', { type: 'air', siteId });
+    await this.bus.send('live', { type: 'air', siteId, what: 'plan' });
     this.recurring.look(); // its window may be open now
     return this.get(siteId);
   }
@@ -113,7 +113,7 @@ export class RecurrenceService {
       replacements: { came, siteId: site.id },
     });
     await note(this.database, asked.person_id, 'air.recurring-plan', { siteId: site.id, site: site.name, came });
-    await this.bus.send('live', { type: 'air', siteId: site.id });
+    await this.bus.send('live', { type: 'air', siteId: site.id, what: 'plan' });
   }
 
   /** @returns what came of it, in words. */

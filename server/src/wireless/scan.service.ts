@@ -106,7 +106,7 @@ export class ScanService {
     const run: Running = { siteId, id, steps, stopped: false, writing: null, asked: new Map() };
     this.running.set(siteId, run);
     void this.go(run, able, bands).catch(this.failed);
-    await this.bus.send('live', { type: 'air', siteId });
+    await this.bus.send('live', { type: 'air', siteId, what: 'scan' });
     return (await this.airs.run(siteId))!;
   }
 
@@ -192,6 +192,7 @@ export class ScanService {
           run.stopped ? { state: 'left', reason: 'The scan was stopped.' } : { state: 'failed', reason: answer.text },
         );
       await this.airs.keep(deviceId, answer.scan);
+      await this.bus.send('live', { type: 'air', siteId: run.siteId, what: 'heard' });
       this.step(run, deviceId, { state: 'done', done: 1 });
     } catch (error) {
       if (!(error instanceof AppError)) throw error;
@@ -219,7 +220,7 @@ export class ScanService {
       `UPDATE air_scan SET steps = :steps, running = :running, alive_at = now() WHERE site_id = :siteId AND id = :id`,
       { replacements: { siteId, id, running, steps: JSON.stringify(steps) } },
     );
-    await this.bus.send('live', { type: 'air', siteId });
+    await this.bus.send('live', { type: 'air', siteId, what: 'scan' });
   }
 }
 

@@ -83,7 +83,7 @@ export class SpeedService {
       undefined,
       deviceId,
     );
-    await this.bus.send('live', { type: 'air', siteId });
+    await this.bus.send('live', { type: 'air', siteId, what: 'speed' });
     return (await this.rows('t.id = :value', id))[0]!;
   }
 

@@ -20,11 +20,18 @@ export class AirStore {
   private readonly fetched = liveFetch({
     of: () => this.site.siteId() ?? undefined,
     fetch: (id) => firstValueFrom(this.http.get<AirView>(`/api/sites/${id}/air`)),
-    when: (event) => event.type === 'air' && event.siteId === this.site.siteId(),
+    when: (event) => event.type === 'air' && event.siteId === this.site.siteId() && event.what === 'heard',
+    every: 1000, // of many APs it is a large answer
+  });
+  /** How a scan goes: told often, and little. */
+  private readonly scanned = liveFetch({
+    of: () => this.site.siteId() ?? undefined,
+    fetch: (id) => firstValueFrom(this.http.get<{ run: ScanRun | null }>(`/api/sites/${id}/scan`)),
+    when: (event) => event.type === 'air' && event.siteId === this.site.siteId() && event.what === 'scan',
     every: 300,
   });
   readonly air = this.fetched.value;
-  readonly run = computed(() => this.air()?.run ?? null);
+  readonly run = computed(() => this.scanned.value()?.run ?? null);
   readonly names = computed(() => new Map((this.site.data()?.roster ?? []).map(({ id, name }) => [id, name])));
   /** Networks that any AP heard, over all bands. */
   readonly networks = computed(() => this.networksOf());
@@ -45,7 +52,7 @@ export class AirStore {
 
   async scan(asked: ScanAsked): Promise<void> {
     await firstValueFrom(this.http.post<ScanRun>(`/api/sites/${this.site.siteId()}/scans`, asked));
-    await this.fetched.again();
+    await this.scanned.again();
   }
 
   async stop(): Promise<void> {

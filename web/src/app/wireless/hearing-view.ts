@@ -1,6 +1,8 @@
-import { Component, computed, inject, input } from '@angular/core';
+import { Component, computed, inject, input, signal } from '@angular/core';
 import { sheetFor, type Band } from '@iron-lattice/core/hardware';
 import { radioSetting } from '@iron-lattice/core/intent';
+import type { Width } from '@iron-lattice/core/radio';
+import { allowedBlock } from '@iron-lattice/core/regulation';
 import { measuredLosses, partsMet } from '@iron-lattice/core/wireless';
 import { SiteStore } from '../shell/site-store';
 import { AirStore } from './air-store';
@@ -37,6 +39,12 @@ const [SIZE, ROUND] = [340, 130];
     @if (pairs().length === 0) {
       <p class="soft none">No AP of ours heard another at {{ band() }} GHz. Scan with all of them.</p>
     } @else {
+      <div class="bar">
+        <div class="choices" role="group" aria-label="Where radios are">
+          <button type="button" [attr.aria-pressed]="!live()" (click)="live.set(false)">In the draft</button>
+          <button type="button" [attr.aria-pressed]="live()" (click)="live.set(true)">Now on the air</button>
+        </div>
+      </div>
       <div class="both">
         <figure>
           <svg viewBox="0 0 340 340" role="img" [attr.aria-label]="words()">
@@ -61,8 +69,8 @@ const [SIZE, ROUND] = [340, 130];
             }
           </svg>
           <figcaption class="soft">
-            Thick: heard loudly. Solid iron: they share the air where the draft puts them; dashed: they hear each other
-            on channels that do not meet. {{ sharing() }}
+            Thick: heard loudly. Solid iron: they share the air{{ live() ? ' now' : ' where the draft puts them' }};
+            dashed: they hear each other on channels that do not meet. {{ sharing() }}
           </figcaption>
         </figure>
         <div class="matrix">
@@ -102,6 +110,9 @@ const [SIZE, ROUND] = [340, 130];
     }
     .none {
       padding: 12px 14px;
+    }
+    .bar {
+      padding: 0 14px 6px;
     }
     .both {
       display: flex;
@@ -168,6 +179,8 @@ export class HearingView {
   private readonly store = inject(SiteStore);
   private readonly air = inject(AirStore);
   readonly band = input.required<Band>();
+  /** Whether radios are where they send now, or where the draft puts them. */
+  protected readonly live = signal(false);
 
   private readonly aps = computed(() =>
     (this.store.data()?.roster ?? []).filter((device) =>
@@ -244,16 +257,22 @@ export class HearingView {
     return `${a.name} and ${b.name}: ${loss.toFixed(0)} dB apart, heard at ${heard.toFixed(0)} dBm${shares ? ', share the air' : ''}`;
   }
 
-  /** Where a radio is in the draft; where it chooses by itself, where it is. */
+  /** Where a radio is in the draft, or where it chose; or where it sends now. */
   private tuned(deviceId: string) {
     const [data, band] = [this.store.data(), this.band()];
     const device = data?.roster.find(({ id }) => id === deviceId);
-    if (!data || !device) return null;
-    const { on, at, choices, eirp } = radioSetting(data.site, device, band);
     const fact = this.store
       .devices()
       .find(({ id }) => id === deviceId)
       ?.radioFacts.find((each) => each.band === band);
+    if (!data || !device) return null;
+    if (this.live()) {
+      if (fact?.state !== 'on' || fact.channel === undefined || fact.centre === undefined) return null;
+      const { channel, centre, width = 20, power = 0 } = fact;
+      const members = allowedBlock(data.site.country, band, channel, width as Width)?.members ?? [channel];
+      return { channel, width, centre, members, power };
+    }
+    const { on, at, choices, eirp } = radioSetting(data.site, device, band);
     const there = at ?? choices.find(({ channel }) => channel === fact?.channel) ?? null;
     if (!on || !there || eirp === null) return null;
     const { channel, width, block } = there;

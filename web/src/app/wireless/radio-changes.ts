@@ -13,7 +13,8 @@ export class RadioChanges {
   private readonly fetched = liveFetch({
     of: () => this.site.siteId() ?? undefined,
     fetch: (id) => firstValueFrom(this.http.get<RadioChange[]>(`/api/sites/${id}/radio-changes`)),
-    when: ({ type }) => type === 'draft' || type === 'site' || type === 'air',
+    when: (event) =>
+      event.type === 'draft' || event.type === 'site' || (event.type === 'air' && event.what === 'radar'),
     every: 1000,
   });
 

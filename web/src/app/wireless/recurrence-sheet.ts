@@ -98,7 +98,7 @@ export class RecurrenceSheet {
   private readonly fetched = liveFetch({
     of: () => this.url(),
     fetch: (url) => firstValueFrom(this.http.get<PlanRecurrenceView>(url)),
-    when: (event) => event.type === 'air' && event.siteId === this.store.siteId(),
+    when: (event) => event.type === 'air' && event.what === 'plan' && event.siteId === this.store.siteId(),
   });
   protected readonly kept = this.fetched.value;
   protected readonly form = new EditForm<PlanRecurrenceView, RecurrenceText>({

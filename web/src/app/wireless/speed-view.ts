@@ -176,7 +176,7 @@ export class SpeedView {
   private readonly fetched = liveFetch({
     of: () => this.store.siteId() ?? undefined,
     fetch: (id) => firstValueFrom(this.http.get<SpeedTest[]>(`/api/sites/${id}/speed-tests`)),
-    when: (event) => event.type === 'air' && event.siteId === this.store.siteId(),
+    when: (event) => event.type === 'air' && event.what === 'speed' && event.siteId === this.store.siteId(),
   });
   protected readonly rows = computed((): Row[] => {
     const all = this.fetched.value() ?? [];
