@@ -30,11 +30,21 @@ interface Radio {
   readonly setting: RadioSetting;
 }
 
+/** Radios of a context, worked out once for all checks. */
+const radios = new WeakMap<CheckContext, readonly Radio[]>();
+
 /** Every radio of a site, as it is said. */
-const radiosOf = ({ site, roster }: CheckContext): Radio[] =>
-  roster.flatMap((device) =>
-    sheetFor(device).radios.map(({ band }) => ({ device, band, setting: radioSetting(site, device, band) })),
-  );
+function radiosOf(context: CheckContext): readonly Radio[] {
+  let found = radios.get(context);
+  if (!found) {
+    const { site, roster } = context;
+    found = roster.flatMap((device) =>
+      sheetFor(device).radios.map(({ band }) => ({ device, band, setting: radioSetting(site, device, band) })),
+    );
+    radios.set(context, found);
+  }
+  return found;
+}
 
 function finding(
   context: CheckContext,
@@ -107,8 +117,9 @@ export const notLegal: Check = (context) =>
   });
 
 /** 40 MHz at 2.4 GHz where other networks are. */
-export const wideAmongOthers: Check = (context) =>
-  radiosOf(context).flatMap((radio): Finding[] => {
+export const wideAmongOthers: Check = (context) => {
+  const near = nearAt(context, '2.4');
+  return radiosOf(context).flatMap((radio): Finding[] => {
     const { device, band, setting } = radio;
     const width = setting.at?.width ?? setting.choices[0]?.width ?? setting.width;
     if (band !== '2.4' || !setting.on || width < 40) return [];
@@ -116,7 +127,7 @@ export const wideAmongOthers: Check = (context) =>
       (each) =>
         each.band === '2.4' && each.heardBy.some(({ deviceId, signal }) => deviceId === device.id && signal >= WAITS),
     );
-    const ours = nearTo(context, '2.4', device.id).length;
+    const ours = near.get(device.id)?.size ?? 0;
     if (heard.length + ours === 0) return [];
     const reason = `It hears ${heard.length} networks of strangers and ${ours} APs of ours there. Of 40 MHz only one fits into the band: all of them wait for each other.`;
     return [
@@ -129,6 +140,7 @@ export const wideAmongOthers: Check = (context) =>
       }),
     ];
   });
+};
 
 /** Radios at 2.4 GHz on channels that overlap. */
 export const overlapping: Check = (context) => {
@@ -157,16 +169,18 @@ export const overlapping: Check = (context) => {
 export const allOnOne: Check = (context) =>
   BANDS.flatMap((band): Finding[] => {
     const said = radiosOf(context).filter((radio) => radio.band === band && radio.setting.on && radio.setting.at);
+    const near = nearAt(context, band);
     const byBlock = new Map<string, Radio[]>();
     for (const radio of said) {
       const { block, width } = radio.setting.at!;
       const key = `${width} ${block.centre}`;
       byBlock.set(key, [...(byBlock.get(key) ?? []), radio]);
     }
-    return [...byBlock.values()].flatMap((radios): Finding[] => {
-      const group = radios.filter(({ device }) =>
-        radios.every((other) => other.device === device || nearTo(context, band, device.id).includes(other.device.id)),
-      );
+    return [...byBlock.values()].flatMap((on): Finding[] => {
+      const group = on.filter(({ device }) => {
+        const heard = near.get(device.id);
+        return heard !== undefined && on.every((other) => other.device === device || heard.has(other.device.id));
+      });
       if (group.length < 3) return [];
       const { channel, width } = group[0]!.setting.at!;
       const names = group.map(({ device }) => device.name);
@@ -215,9 +229,8 @@ export const offRadios: Check = (context) =>
     const { device, band, setting } = radio;
     const sent = context.site.ssids.filter(({ bands }) => bands.includes(band));
     if (!setting.on && sent.length > 0) {
-      const others = new Set(
-        radiosOf({ ...context, roster: [device] }).flatMap((each) => (each.setting.on ? [each.band] : [])),
-      );
+      const mine = radiosOf(context).filter((each) => each.device === device && each.setting.on);
+      const others = new Set(mine.map((each) => each.band));
       const lost = sent.filter(({ bands }) => !bands.some((each) => others.has(each)));
       const [first] = lost.length > 0 ? lost : sent;
       const own = setting.own.includes('on');
@@ -275,18 +288,27 @@ export const lookalikes: Check = (context) =>
     ];
   });
 
-/** APs that are heard at a band so well that they wait for each other, by their ids. */
-function nearTo(context: CheckContext, band: Band, deviceId: string): string[] {
+/** APs that hear each other at a band so well that they wait for each other, by their ids. */
+function nearAt(context: CheckContext, band: Band): ReadonlyMap<string, ReadonlySet<string>> {
   const most = Math.max(LEAST_POWER, ...allowedBlocks(context.site.country, band, 20).map(({ eirp }) => eirp));
-  const power = (id: string): number => {
-    const device = context.devices.get(id);
-    const has = device && sheetFor(device).radios.some((radio) => radio.band === band);
-    return has ? (radioSetting(context.site, device, band).eirp ?? most) : most;
+  const powers = new Map(
+    radiosOf(context).flatMap((radio) =>
+      radio.band === band ? [[radio.device.id, radio.setting.eirp ?? most] as const] : [],
+    ),
+  );
+  const found = new Map<string, Set<string>>();
+  const add = (from: string, to: string): void => {
+    const set = found.get(from);
+    if (set) set.add(to);
+    else found.set(from, new Set([to]));
   };
-  return (context.air?.near ?? []).flatMap(({ band: of, a, b, loss }) => {
-    const other = a === deviceId ? b : b === deviceId ? a : null;
-    return of === band && other !== null && Math.max(power(deviceId), power(other)) - loss >= WAITS ? [other] : [];
-  });
+  for (const { band: of, a, b, loss } of context.air?.near ?? []) {
+    const [mine, theirs] = [powers.get(a), powers.get(b)];
+    if (of !== band || mine === undefined || theirs === undefined || Math.max(mine, theirs) - loss < WAITS) continue;
+    add(a, b);
+    add(b, a);
+  }
+  return found;
 }
 
 export const RADIO_CHECKS: readonly Check[] = [

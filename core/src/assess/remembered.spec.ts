@@ -53,4 +53,4 @@ test('what is remembered between edits is what would be worked out anew, documen
     { seed: Number(process.env['SEED'] ?? 1), numRuns: 30 },
   );
   expect(edits).toBeGreaterThan(100); // most of them fit
-});
+}, 240_000); // a bound for what hangs: it is much arithmetic, and others may share the processors
