@@ -19,7 +19,7 @@ const below = {
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   radio: ['base', 'hardware'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules'],
-  assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'regulation'],
+  assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'radio', 'regulation'],
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules'],
   wireless: ['base', 'hardware', 'radio', 'regulation', 'document', 'intent', 'line', 'rules', 'assess', 'formats'],
   testing: ['base', 'address', 'hardware', 'intent', 'rules'],

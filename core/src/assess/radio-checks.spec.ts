@@ -104,6 +104,9 @@ describe('findings of radios', () => {
     const [finding] = found(on36, { near: near(80), strangers: [] });
     expect(finding).toMatchObject({ code: 'radio.all-on-one', severity: 'warning' });
     expect(found(on36, { near: near(108), strangers: [] })).toEqual([]);
+    // Where there is no other channel for them, that they share one is no fault.
+    const one = { bands: { '5': { width: 80 as const, channels: [36] } } };
+    expect(found({ ...on36, ...one }, { near: near(80), strangers: [] })).toEqual([]);
   });
 
   test('radar channels where radar is usual', () => {

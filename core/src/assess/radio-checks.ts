@@ -8,6 +8,7 @@ import {
   type RadioSetting,
   type RosterDevice,
 } from '../intent';
+import type { Width } from '../radio';
 import { allowedBlocks, channelWords, COUNTRIES } from '../regulation';
 import { nameIn, type Check, type CheckContext } from './check';
 import type { Finding, Mend } from './finding';
@@ -181,8 +182,10 @@ export const allOnOne: Check = (context) =>
         const heard = near.get(device.id);
         return heard !== undefined && on.every((other) => other.device === device || heard.has(other.device.id));
       });
-      if (group.length < 3) return [];
-      const { channel, width } = group[0]!.setting.at!;
+      const { channel, width } = (group[0] ?? on[0]!).setting.at!;
+      // Where there are more radios than channels, some have to share: that alone is no fault.
+      const part = Math.ceil(said.length / Math.max(1, sideBySide(context, band, width)));
+      if (group.length < 3 || group.length <= part) return [];
       const names = group.map(({ device }) => device.name);
       return [
         finding(context, group[0]!, {
@@ -287,6 +290,22 @@ export const lookalikes: Check = (context) =>
       },
     ];
   });
+
+/** How many channels so wide the site lets its radios use side by side. */
+function sideBySide({ site }: CheckContext, band: Band, width: Width): number {
+  const { channels, radar } = bandSetting(site, band);
+  const open = allowedBlocks(site.country, band, width).filter(
+    ({ members, duty, shortRange }) =>
+      (radar || !duty.radar) && (channels === 'legal' ? !shortRange : members.some((each) => channels.includes(each))),
+  );
+  let [count, end] = [0, -Infinity];
+  for (const { centreMhz } of open) {
+    if (centreMhz - width / 2 < end) continue;
+    count++;
+    end = centreMhz + width / 2;
+  }
+  return count;
+}
 
 /** APs that hear each other at a band so well that they wait for each other, by their ids. */
 function nearAt(context: CheckContext, band: Band): ReadonlyMap<string, ReadonlySet<string>> {
