@@ -37,6 +37,20 @@ describe('a question as people write it', () => {
     expect(partQuestion(text, KNOWN)).toEqual({ from, to, services });
   });
 
+  test.each<[string, string, string]>([
+    ['May May harbour reach the deck', 'May harbour', 'The deck'],
+    ['May harbour reaches harbour', 'May harbour', 'harbour'],
+    ['may harbour reach May harbour', 'May harbour', 'May harbour'],
+    ['the deck reaches the gateway', 'The deck', 'gateway'],
+    ['the harbour reaches the deck', 'harbour', 'The deck'],
+  ])('%s: of names that differ by such a word, the one as typed is meant', (text, from, to) => {
+    const known = { segment: ['May harbour', 'harbour', 'The deck', 'deck'] };
+    const question = partQuestion(text, known)!;
+    expect([question.from, question.to].map((end) => end.toLowerCase())).toEqual(
+      [from, to].map((end) => end.toLowerCase()),
+    );
+  });
+
   test.each(['hello', '', 'crew', 'to crew', 'crew reaches ', '→'])('“%s” has not both ends', (text) => {
     expect(partQuestion(text, KNOWN)).toBeNull();
   });

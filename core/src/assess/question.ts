@@ -18,6 +18,8 @@ const ON = /^(?:on|by|with|via|over|using|for|at)\s+/i;
 const ARTICLE = /^(?:the|an?|our)\s+/i;
 /** Longest question that is looked at; nobody asks a longer one. */
 const MOST = 300;
+/** How sure an end is that is a name we know or an address. */
+const KNOWN = 3;
 /** A name of the DNS: labels of letters, digits and hyphens, at least two of them (RFC 1123 §2.1). */
 const HOST_NAME = /^(?=.{1,253}$)(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z](?:[a-z0-9-]{0,61}[a-z0-9])?\.?$/i;
 
@@ -57,15 +59,17 @@ export function partQuestion(text: string, known: EndNames = {}): Question | nul
       return parted(right, ping).map(({ to, services }) => ({ from: left, to, services }));
     }),
   );
-  let best: { readonly question: Question; readonly known: number } | null = null;
-  for (const { from, to, services } of readings)
-    for (const question of [
-      { from, to, services },
-      { from: from.replace(ARTICLE, ''), to: to.replace(ARTICLE, ''), services },
-    ]) {
-      const sure = certainty(question.from, known) + certainty(question.to, known);
-      if (best === null || sure > best.known) best = { question, known: sure };
-    }
+  let best: { readonly question: Question; readonly known: number; readonly length: number } | null = null;
+  for (const { services, ...ends } of readings)
+    for (const from of withAndWithoutArticle(ends.from))
+      for (const to of withAndWithoutArticle(ends.to)) {
+        const sureFrom = certainty(from, known);
+        const sure = sureFrom + certainty(to, known);
+        // “May” and “the” may begin a name: of two names that are known, the one that leaves fewer words out is meant.
+        const length = sureFrom === KNOWN ? from.length : 0;
+        if (best === null || sure > best.known || (sure === best.known && length > best.length))
+          best = { question: { from, to, services }, known: sure, length };
+      }
   return best?.question ?? null;
 }
 
@@ -86,13 +90,18 @@ function parted(right: string, ping: boolean): { readonly to: string; readonly s
   return [...found.slice(-1), ...found.slice(0, -1), alone];
 }
 
+function withAndWithoutArticle(end: string): readonly string[] {
+  const bare = end.replace(ARTICLE, '');
+  return bare === end ? [end] : [end, bare];
+}
+
 /** How sure it is that a text is an end: known by name, or an address or one of our words; then a name of the DNS. */
 function certainty(text: string, known: EndNames): number {
   const ends = readEnds(text, known);
   if (ends.length === 0) return 0;
   const sure = ends.map((end) => {
-    if (end.kind !== 'addresses') return 'name' in end && !isKnown(end, known) ? 1 : 3;
-    if (readAddresses(end.text) !== null) return 3;
+    if (end.kind !== 'addresses') return 'name' in end && !isKnown(end, known) ? 1 : KNOWN;
+    if (readAddresses(end.text) !== null) return KNOWN;
     return HOST_NAME.test(end.text) ? 2 : 0;
   });
   return Math.min(...sure);
