@@ -126,6 +126,7 @@ test('an SSID on it shows the gap at the switch port, and the mend closes exactl
       mend: { label: 'tag 40 on port 7 of eh-sw-01' },
     },
     { code: 'lattice.management-exposed' }, // a new switch's free ports, which no person has spoken of yet
+    { code: 'radio.unused' }, // the SSID is not sent at 6 GHz, which the AP could
   ]);
   expect(JSON.stringify(before)).not.toContain(PASSPHRASE);
   const [{ mend }] = before.consequences.findings;
@@ -133,7 +134,7 @@ test('an SSID on it shows the gap at the switch port, and the mend closes exactl
   expect(mend.operations).toEqual([{ type: 'port.tag', siteId, deviceId: port.id, port: '7', segmentId }]);
   await estate.edit(mend.operations);
   const after = await estate.siteDraft(siteId);
-  expect(after.consequences.findings).toMatchObject([{ code: 'lattice.management-exposed' }]);
+  expect(after.consequences.findings).toMatchObject([{ code: 'lattice.management-exposed' }, { code: 'radio.unused' }]);
   expect(after.consequences.changes.map((change: { name: string }) => change.name)).toEqual([
     'eh-gw-01',
     'eh-sw-01',
