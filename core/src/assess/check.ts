@@ -3,6 +3,7 @@ import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
 import type { Documents } from '../lattice';
 import type { AirFacts } from './air-facts';
 import type { Finding } from './finding';
+import type { MeshTree } from './mesh-tree';
 
 /** An uplink of a gateway as it is now, by the provider's address. */
 export interface UplinkAddress {
@@ -16,7 +17,10 @@ export interface CheckContext {
   readonly site: ResolvedSite;
   readonly roster: readonly RosterDevice[];
   readonly documents: Documents;
+  /** Cables, and links by radio as they would be. */
   readonly links: readonly Link[];
+  /** How APs hang on each other by radio. */
+  readonly tree: MeshTree;
   readonly uplinks: readonly UplinkAddress[];
   /** The site's tags. */
   readonly tags?: readonly string[];
@@ -32,10 +36,13 @@ export interface CheckContext {
 /** One kind of fault: everything of that kind at a site. */
 export type Check = (context: CheckContext) => Finding[];
 
-/** Puts together what checks look at. */
-export function contextOf(given: Omit<CheckContext, 'devices' | 'vlans' | 'cabled'>): CheckContext {
+/** Puts together what checks look at. @param plugged links as they are reported: a cable that is not used is plugged in all the same. */
+export function contextOf(
+  given: Omit<CheckContext, 'devices' | 'vlans' | 'cabled'>,
+  plugged: readonly Link[] = given.links,
+): CheckContext {
   const cabled = new Map<string, PortDocument>();
-  for (const { deviceId, port } of given.links.flatMap(({ a, b }) => [a, b])) {
+  for (const { deviceId, port } of [...given.links, ...plugged].flatMap(({ a, b }) => [a, b])) {
     const found = given.documents.get(deviceId)?.ports.find((each) => each.name === port);
     if (found) cabled.set(`${deviceId} ${port}`, found);
   }

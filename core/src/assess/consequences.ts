@@ -12,6 +12,9 @@ import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
 import { lockOuts, type LockOut } from './lock-out';
 import { viewPolicy } from './policy-view';
 import { placeFindings } from './place-checks';
+import { MESH_CHECKS } from './mesh-checks';
+import { branchOutages, hangingOrder } from './mesh-order';
+import { hangsNow, linksAs, meshTree } from './mesh-tree';
 import { RADIO_CHECKS } from './radio-checks';
 import { ruleFindings } from './rule-checks';
 import {
@@ -53,6 +56,7 @@ export const CHECKS: readonly Check[] = [
   apBehindAp,
   unknownHang,
   ...RADIO_CHECKS,
+  ...MESH_CHECKS,
 ];
 
 /** What one device would be told anew. */
@@ -75,6 +79,8 @@ export interface Consequences {
   readonly guarantees: readonly GuaranteeResult[];
   /** Devices that would not reach the controller any more. */
   readonly lockOuts: readonly LockOut[];
+  /** Cables as they would be used, and links by radio; absent: as they are reported. */
+  readonly links?: readonly Link[];
 }
 
 /** What a site's consequences are computed from. */
@@ -100,17 +106,23 @@ export type FindingsInput = Omit<ConsequencesInput, 'told' | 'toldHashes'>;
 
 /** Compiles a site and runs every check over it. */
 function assess(input: FindingsInput, book?: PolicyBook) {
-  const { roster, links } = input;
+  const { roster } = input;
   const site = resolve(input.estate, input.site);
+  const tree = meshTree(site, roster, input.links, input.air?.near);
+  const links = linksAs(tree, roster, input.links);
   const documents = compileSite(site, roster);
-  const context = contextOf({
-    site,
-    roster,
-    documents,
-    links,
-    uplinks: input.uplinks ?? [],
-    ...pick(input, ['tags', 'air']),
-  });
+  const context = contextOf(
+    {
+      site,
+      roster,
+      documents,
+      links,
+      tree,
+      uplinks: input.uplinks ?? [],
+      ...pick(input, ['tags', 'air']),
+    },
+    input.links,
+  );
   const made = policyOf(site, roster);
   const view = viewPolicy(site, made, enforcedAt(site, roster, documents), site.id, book);
   const guarantees = proveGuarantees(site, input.tags ?? [], view);
@@ -120,7 +132,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
     ...placeFindings(site, view, roster, links),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];
-  return { site, documents, view, guarantees, findings: bySeverity(findings) };
+  return { site, documents, links, tree, view, guarantees, findings: bySeverity(findings) };
 }
 
 function brokenGuarantee(siteId: string, { id, state, words, packet, why, at }: GuaranteeResult): Finding[] {
@@ -146,25 +158,29 @@ export const findingsOf = (input: FindingsInput): readonly Finding[] => assess(i
  * @param book keeps what is known of the site's policy from one edit to the next.
  */
 export function consequencesOf(input: ConsequencesInput, book?: PolicyBook): Consequences {
-  const { site, documents, outcome } = outcomeOf(input, book);
-  return { ...outcome, grid: latticeGrid(site, input.roster, documents, input.links) };
+  const { site, documents, links, outcome } = outcomeOf(input, book);
+  const others = links === input.links ? {} : { links };
+  return { ...outcome, ...others, grid: latticeGrid(site, input.roster, documents, links) };
 }
 
 /** The same without the grid, which nobody looks at over many sites. */
-export const outcomeAt = (input: ConsequencesInput, book?: PolicyBook): Omit<Consequences, 'grid'> =>
+export const outcomeAt = (input: ConsequencesInput, book?: PolicyBook): Omit<Consequences, 'grid' | 'links'> =>
   outcomeOf(input, book).outcome;
 
 function outcomeOf(input: ConsequencesInput, book?: PolicyBook) {
   const { roster, told, toldHashes = {} } = input;
-  const { site, documents, view, guarantees, findings } = assess(input, book);
-  const changes = rolloutOrder(roster).flatMap((device): DeviceChange[] => {
+  const { site, documents, links, tree, view, guarantees, findings } = assess(input, book);
+  const hung = hangsNow(input.links);
+  const then = new Map([...tree.hangs].map(([id, { parentId }]) => [id, parentId]));
+  const changes = rolloutOrder(roster, hangingOrder(hung, then)).flatMap((device): DeviceChange[] => {
     const document = documents.get(device.id)!;
     const before = told[device.id] ?? null;
     const hash = hashOf(document);
     if (before && (toldHashes[device.id] ?? hashOf(before)) === hash) return [];
-    const outages = outagesOf(before, document);
+    const own = outagesOf(before, document);
+    const outages = [...own, ...branchOutages(device, own, hung, told)];
     return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(before, document), outages }];
   });
   const outcome = { siteId: site.id, findings, changes, guarantees, lockOuts: lockOuts(site, roster, view) };
-  return { site, documents, outcome };
+  return { site, documents, links, outcome };
 }

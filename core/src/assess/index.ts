@@ -14,3 +14,4 @@ export { CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
 export * from './revision-compare';
 export * from './take-over';
 export * from './air-facts';
+export * from './mesh-tree';

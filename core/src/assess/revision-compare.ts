@@ -55,17 +55,23 @@ export function objectChanges(
   sites: Names = new Map(),
 ): readonly ObjectChange[] {
   const names = new Map([...namesIn(from, to), ...sites]);
+  // APs are named as those that others hang on.
+  for (const part of [from, to])
+    for (const { parents } of part.kind === 'site' ? Object.values(part.meshAps ?? {}) : [])
+      if (parents !== 'any') for (const id of parents ?? []) names.set(id, nameOf(id));
   return stepsBetween(from, to)
     .slice(0, MOST_OBJECTS)
     .map((step): ObjectChange => {
       const [noun, way] = step.type.split('.') as [string, string];
       if (step.type === 'radio.band')
         return { noun, name: `${step.band} GHz`, what: 'changed', fields: fieldsOf(step, names) };
+      if (step.type === 'mesh.site')
+        return { noun, name: 'of the site', what: 'changed', fields: fieldsOf(step, names) };
       if ('deviceId' in step) {
-        const where = step.type === 'radio.set' ? `${step.band} GHz` : step.port;
-        const isNew = (step.type === 'port.set' || step.type === 'radio.set') && !step.from;
+        const where = step.type === 'radio.set' ? ` ${step.band} GHz` : step.type === 'mesh.set' ? '' : ` ${step.port}`;
+        const isNew = 'from' in step && step.type !== 'port.untagged' && !step.from;
         const what = WAYS[isNew ? 'add' : way] ?? 'changed';
-        return { noun, name: `${nameOf(step.deviceId)} ${where}`, what, fields: fieldsOf(step, names) };
+        return { noun, name: `${nameOf(step.deviceId)}${where}`, what, fields: fieldsOf(step, names) };
       }
       const id = idOf(step, noun);
       return {

@@ -8,7 +8,7 @@ import {
   type SpanDocument,
   type SsidDocument,
 } from '../document';
-import type { Link, LinkEnd } from '../intent';
+import { MESH_PORT, type Link, type LinkEnd } from '../intent';
 import { joinsOnSsid, traceStrand, type Documents, type Hop } from '../lattice';
 import type { Probe, WalkFacts } from './probe';
 import { rulesOnWay } from './walk-rules';
@@ -140,6 +140,12 @@ function vlanStep(ssid: SsidDocument, mac: string, vlan: number | null, accessCl
 function crossing(documents: Documents, hop: Hop): WalkStep {
   const name = (end: LinkEnd): string => `${documents.get(end.deviceId)!.device.name} port ${end.port}`;
   const tag = hop.tag === null ? 'untagged' : `tag ${hop.tag}`;
+  if (hop.to.port === MESH_PORT) {
+    const [to, from] = [hop.to, hop.from].map(({ deviceId }) => documents.get(deviceId)!.device.name);
+    const detail = `From ${from}, which hangs on it; in VLAN ${hop.vlan} from here on.`;
+    const decider: Decider = { kind: 'device', id: hop.to.deviceId, name: to! };
+    return { ...pass('link', `By radio to ${to}`, detail, decider), tag: hop.tag };
+  }
   const detail = `From ${name(hop.from)}, ${tag}; in VLAN ${hop.vlan} from here on.`;
   const step = pass('link', `${name(hop.to)}, ${tag}`, detail, portDecider(documents, hop.to));
   return { ...step, tag: hop.tag };

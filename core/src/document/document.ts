@@ -191,11 +191,30 @@ export interface RadioDocument {
   readonly radar?: { readonly listen: number; readonly rest: number; readonly refuge?: ChannelDocument };
 }
 
+/** How an AP hangs on others by radio, and others on it. */
+export interface MeshDocument {
+  /** What the APs of a site prove to each other that they are of it by. */
+  readonly key: SecretRef;
+  /** Whether others may hang on it. */
+  readonly carries?: true;
+  /** How it hangs on one of them itself; absent: it does not. */
+  readonly hang?: {
+    readonly when: 'fallback' | 'always';
+    readonly band: Band;
+    /** Most radio hops to an AP with a cable. */
+    readonly hops: number;
+    /** Serial numbers of those it may hang on, ascending; absent: any. */
+    readonly parents?: readonly string[];
+  };
+}
+
 export interface ApDocument extends CommonDocument {
   readonly kind: 'ap';
   readonly ssids: readonly SsidDocument[];
   /** Only bands of which something was said. */
   readonly radios?: readonly RadioDocument[];
+  /** Only where APs of the site hang on each other; it has a port `mesh` then. */
+  readonly mesh?: MeshDocument;
   /** VLANs it routes itself, translating to its own address (RFC 3022). */
   readonly interfaces?: readonly GatewayInterface[];
 }
@@ -233,5 +252,6 @@ export function policiesOf(document: DeviceDocument): readonly PolicyDocument[] 
 /** The ids of the secrets a document refers to, each once, sorted. */
 export function secretsOf(document: DeviceDocument): string[] {
   if (document.kind !== 'ap') return [];
-  return [...new Set(document.ssids.map((ssid) => ssid.passphrase.secret))].sort();
+  const keys = document.mesh ? [document.mesh.key.secret] : [];
+  return [...new Set([...document.ssids.map((ssid) => ssid.passphrase.secret), ...keys])].sort();
 }

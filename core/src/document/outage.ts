@@ -1,12 +1,19 @@
 import { BANDS, type Band } from '../hardware';
-import { interfacesOf, type ApDocument, type DeviceDocument, type PortDocument, type SsidDocument } from './document';
+import {
+  interfacesOf,
+  vlansOfSsid,
+  type ApDocument,
+  type DeviceDocument,
+  type PortDocument,
+  type SsidDocument,
+} from './document';
 import { hashOf } from './hash';
 
 /** Something that is away while a device takes another document, or from then on. */
 export interface Outage {
-  /** What of the device. `clients`: they stay, and have to ask for an address anew. */
-  readonly what: 'radio' | 'port' | 'power' | 'clients' | 'carriage' | 'gateway' | 'uplink' | 'device';
-  /** Bands, ports, or nothing where the device as a whole is meant. */
+  /** What of the device. `clients`: they stay, and have to ask for an address anew. `branch`: APs that hang on it by radio. */
+  readonly what: 'radio' | 'branch' | 'port' | 'power' | 'clients' | 'carriage' | 'gateway' | 'uplink' | 'device';
+  /** Bands, ports, names of APs, or nothing where the device as a whole is meant. */
   readonly where: readonly string[];
   /** VLANs whose clients feel it, ascending; empty: those of all. */
   readonly vlans: readonly number[];
@@ -36,8 +43,19 @@ const same = (a: unknown, b: unknown): boolean => hashOf(a ?? null) === hashOf(b
 const sorted = (vlans: Iterable<number>): number[] => [...new Set(vlans)].sort((a, b) => a - b);
 
 function deviceOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
-  if (same(before.management, after.management)) return [];
-  return [{ what: 'device', where: [], vlans: [after.management.vlan], seconds: OUTAGE_SECONDS.device }];
+  const moved = !same(before.management, after.management);
+  if (!moved && !hangsElsewhere(before, after)) return [];
+  // Who looks for another way takes its clients along.
+  const behind = moved || before.kind !== 'ap' ? [] : before.ssids.flatMap((ssid) => vlansOfSsid(ssid, before));
+  const vlans = sorted([after.management.vlan, ...behind]);
+  return [{ what: 'device', where: [], vlans, seconds: OUTAGE_SECONDS.device }];
+}
+
+/** Whether an AP leaves what it hangs on: one that only starts to hang by radio when its cable fails stays on that. */
+function hangsElsewhere(before: DeviceDocument, after: DeviceDocument): boolean {
+  if (before.kind !== 'ap' || after.kind !== 'ap') return false;
+  const [was, is] = [before.mesh?.hang, after.mesh?.hang];
+  return !same(was, is) && (was?.when === 'always' || is?.when === 'always' || (was !== undefined && is !== undefined));
 }
 
 /** What of an SSID its radios have to be started anew for. */

@@ -1,6 +1,7 @@
 import type { AccessClass } from './class/class';
 import type { PortDuty } from './duty/duty';
 import type { KeptGuarantee } from './guarantee/guarantee';
+import type { MeshEntries, MeshSite } from './mesh/mesh';
 import type { VlanPool } from './pool/pool';
 import type { PortEntry } from './port/port';
 import type { SiteBands, SiteRadios } from './radio/radio';
@@ -33,6 +34,10 @@ export interface SitePart {
   readonly bands?: SiteBands;
   /** What is said of single radios, by device id and band. */
   readonly radios?: SiteRadios;
+  /** How APs of the site hang on each other by radio. */
+  readonly mesh?: MeshSite;
+  /** What is said of single APs for that, by device id; nothing while the site says nothing. */
+  readonly meshAps?: MeshEntries;
   /** The site's own rules, in their order. */
   readonly rules?: readonly Rule[];
   readonly sets?: readonly KeptSet[];

@@ -2,6 +2,7 @@ import { accessClass } from './class/noun';
 import { controller } from './controller/noun';
 import { duty } from './duty/noun';
 import { guarantee } from './guarantee/noun';
+import { mesh } from './mesh/noun';
 import type { AnyOperation, Noun } from './noun';
 import { pool } from './pool/noun';
 import { port } from './port/noun';
@@ -18,6 +19,7 @@ export const NOUNS = {
   port,
   duty,
   radio,
+  mesh,
   pool,
   set,
   rule,

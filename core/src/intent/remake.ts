@@ -22,6 +22,17 @@ export function remade(operation: Operation, { estate, sites }: Intent): Operati
       ? { ...operation, from: entry ?? null }
       : { ...operation, from: entry?.untagged ?? null };
   }
+  if (part.kind === 'site') {
+    if (operation.type === 'radio.band') return { ...operation, from: part.bands?.[operation.band] ?? null };
+    if (operation.type === 'radio.set')
+      return { ...operation, from: part.radios?.[operation.deviceId]?.[operation.band] ?? null };
+    if (operation.type === 'mesh.set') return { ...operation, from: part.meshAps?.[operation.deviceId] ?? null };
+    if (operation.type === 'mesh.site') {
+      const { mesh: from = null } = part;
+      // Whoever was first made the key.
+      return { ...operation, from, to: operation.to && from ? { ...operation.to, key: from.key } : operation.to };
+    }
+  }
   if (operation.type === 'rule.move') {
     const rules = rulesOf(part, operation);
     const at = rules.findIndex(({ id }) => id === operation.ruleId);

@@ -28,12 +28,14 @@ export interface StaticAddress {
   readonly dns: readonly string[];
 }
 
-/** A cable between two of our devices, as their neighbour reports tell it. */
+/** A cable between two of our devices, or a link by radio, as their neighbour reports tell it. */
 export interface Link {
   readonly a: LinkEnd;
   readonly b: LinkEnd;
   /** Which end alone reports it; absent: both do. */
   readonly only?: 'a' | 'b';
+  /** Of a link by radio: which end hangs on the other; absent: it is a cable. */
+  readonly hangs?: 'a' | 'b';
 }
 export interface LinkEnd {
   readonly deviceId: string;

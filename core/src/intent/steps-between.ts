@@ -26,6 +26,8 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   ports: 'own',
   bands: 'own',
   radios: 'own',
+  mesh: 'own',
+  meshAps: 'own',
   rules: 'own',
 };
 const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
@@ -56,7 +58,12 @@ export function stepsBetween(from: Part, to: Part): Operation[] {
     steps.push(...listSteps(listIn(from, list), listIn(to, list), noun, item, whose));
   }
   if (from.kind === 'site' && to.kind === 'site') {
-    steps.push(...portSteps(from, to), ...radioSteps(from, to), ...ruleSteps(from.rules ?? [], to.rules ?? [], of));
+    steps.push(
+      ...portSteps(from, to),
+      ...radioSteps(from, to),
+      ...meshSteps(from, to),
+      ...ruleSteps(from.rules ?? [], to.rules ?? [], of),
+    );
   } else if (from.kind === 'estate' && to.kind === 'estate') {
     for (const [field, book] of Object.entries(BOOKS) as [keyof typeof BOOKS, 'before' | 'after'][])
       steps.push(...ruleSteps(from[field] ?? [], to[field] ?? [], { book }));
@@ -156,6 +163,15 @@ function* radioSteps(from: SitePart, to: SitePart): Generator<Operation> {
       const one = { from: from.radios?.[deviceId]?.[band] ?? null, to: to.radios?.[deviceId]?.[band] ?? null };
       if (!same(one.from, one.to)) yield { type: 'radio.set', siteId: from.id, deviceId, band, ...one };
     }
+  }
+}
+
+function* meshSteps(from: SitePart, to: SitePart): Generator<Operation> {
+  const change = { from: from.mesh ?? null, to: to.mesh ?? null };
+  if (!same(change.from, change.to)) yield { type: 'mesh.site', siteId: from.id, ...change };
+  for (const deviceId of new Set([...Object.keys(from.meshAps ?? {}), ...Object.keys(to.meshAps ?? {})])) {
+    const one = { from: from.meshAps?.[deviceId] ?? null, to: to.meshAps?.[deviceId] ?? null };
+    if (!same(one.from, one.to)) yield { type: 'mesh.set', siteId: from.id, deviceId, ...one };
   }
 }
 

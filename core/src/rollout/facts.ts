@@ -28,6 +28,13 @@ export const allVlans = fact({ site: ['segments'] }, ({ segments }) => ascending
   settles: true,
 });
 
+/** VLAN IDs of the segments whose frames leave an AP, ascending. */
+export const leavingVlans = fact(
+  { site: ['segments'] },
+  ({ segments }) => ascending(segments.flatMap((segment) => (staysInAp(segment) ? [] : [segment.vlan]))),
+  { settles: true },
+);
+
 /** VLAN IDs whose clients are kept apart from each other. */
 export const keptVlans = fact(
   { site: ['segments'] },

@@ -65,6 +65,18 @@ const bands: fc.Arbitrary<Edit> = fc
     const from = here(now).bands?.[band] ?? null;
     return { type: 'radio.band', siteId, band, from, to: { width, on, ...(band === '5' ? { radar } : {}) } };
   });
+const mesh: fc.Arbitrary<Edit> = fc
+  .tuple(nth(3), oneOf('never' as const, 'fallback' as const, 'always' as const), oneOf(1, 2), yes, yes)
+  .map(([d, when, hops, named, off]) => (now) => {
+    const [from, aps] = [here(now).mesh ?? null, roster.filter(({ model }) => model.startsWith('AP'))];
+    const key = { secret: sampleId(8, 1) };
+    const [device, parent] = [aps[d % aps.length]!, aps[(d + 1) % aps.length]!];
+    if (!from || (off && !here(now).meshAps))
+      return { type: 'mesh.site', siteId, from, to: from ? null : { when: 'never', band: '5', hops, key } };
+    const said = here(now).meshAps?.[device.id] ?? null;
+    const to = off ? null : { when, hops, ...(named ? { parents: [parent.id] } : {}) };
+    return { type: 'mesh.set', siteId, deviceId: device.id, from: said, to };
+  });
 const duties: fc.Arbitrary<Edit> = fc.tuple(nth(3), yes, nth(20)).map(([segment, given, storm]) => (now) => {
   const duty = here(now).duties?.[0];
   if (!duty) {
@@ -137,6 +149,7 @@ export const anyEdit = fc.oneof(
   classes,
   radios,
   bands,
+  mesh,
   rules,
   sets,
   guarantees,

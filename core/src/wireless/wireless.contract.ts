@@ -138,6 +138,8 @@ export interface ScanForecast {
   /** APs that would scan, and those that cannot. */
   readonly aps: readonly { readonly deviceId: string; readonly name: string; readonly clients: number }[];
   readonly cannot: readonly { readonly name: string; readonly reason: string }[];
+  /** Others that are away meanwhile, since they hang by radio on one that scans. */
+  readonly behind: number;
   /** Clients that are dropped. */
   readonly clients: number;
   /** How long each is away at the most, and how long it takes in all, in seconds. */

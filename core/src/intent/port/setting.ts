@@ -1,4 +1,5 @@
 import { sheetFor, type HardwareSheet, type Modelled, type SheetPort } from '../../hardware';
+import { MESH_PORT } from '../mesh/mesh';
 import type { SitePart } from '../part';
 import type { RosterDevice } from '../roster';
 import { AIRED, type PortEntry, type PortFields, type PortSetting, type TaggedSegments } from './port';
@@ -32,9 +33,9 @@ export function defaultPortSetting(
   return { ...USUAL_PORT, untagged: managementId, tagged: port.role === 'trunk' ? 'all' : [] };
 }
 
-/** The port an AP itself hangs on: its duty follows from what the AP sends and is not set by hand. */
+/** Where an AP itself hangs, by cable or by radio: the duty follows from what the AP sends and is not set by hand. */
 export const isApUplink = (sheet: HardwareSheet, port: string): boolean =>
-  sheet.kind === 'ap' && sheet.ports[0]?.name === port;
+  sheet.kind === 'ap' && (sheet.ports[0]?.name === port || port === MESH_PORT);
 
 /** A port of a device's model, or undefined. */
 export function sheetPort(device: Modelled, port: string): SheetPort | undefined {

@@ -8,6 +8,23 @@ export interface NeighbourReport {
   readonly port: string;
   readonly chassis: string;
   readonly theirPort: string;
+  /** By radio, and the device that reports it hangs on the other. */
+  readonly hangs?: true;
+}
+/** How a device hangs on another by radio. */
+export interface MeshReport {
+  /** MAC address of the device it hangs on. */
+  readonly parent: string;
+  readonly band: Band;
+  readonly channel: number;
+  readonly width: number;
+  /** The weaker of what the two hear of each other, in dBm; and how fast frames are sent, in Mb/s. */
+  readonly signal: number;
+  readonly rate: number;
+  /** Radio hops to one with a cable. */
+  readonly hops: number;
+  /** In milliseconds since 1970. */
+  readonly since: number;
 }
 export interface UplinkReport {
   readonly port: string;
@@ -131,6 +148,8 @@ export interface Report {
   readonly wired?: readonly WiredReport[];
   readonly ports?: readonly PortReport[];
   readonly radios?: readonly RadioReport[];
+  /** Absent: it hangs on a cable, or on nobody. */
+  readonly mesh?: MeshReport;
   /** Clients that try, and are not taken in. */
   readonly refused?: readonly RefusedReport[];
   readonly hits?: readonly HitReport[];
@@ -171,7 +190,12 @@ const radio = {
   noise: decibel,
   sends: list(Joi.object({ ssid: Joi.string().max(32).required(), bssid: short.required() }), 32).optional(),
 };
-const neighbour = { port: short.required(), chassis: short.required(), theirPort: short.required() };
+const neighbour = {
+  port: short.required(),
+  chassis: short.required(),
+  theirPort: short.required(),
+  hangs: Joi.valid(true),
+};
 const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable };
 const client = {
   mac: short.required(),
@@ -210,6 +234,18 @@ const refused = {
   why: Joi.valid(...REFUSALS).required(),
   since: moment.required(),
 };
+const mesh = {
+  parent: short.required(),
+  band: bandOf.required(),
+  channel: channel.required(),
+  width: Joi.number()
+    .valid(...WIDTHS)
+    .required(),
+  signal: decibel.required(),
+  rate: Joi.number().min(0).max(100_000).required(),
+  hops: Joi.number().integer().min(1).max(16).required(),
+  since: moment.required(),
+};
 const report = {
   address: nullable,
   uptime: Joi.number().min(0).max(LONGEST_UPTIME).required(),
@@ -221,6 +257,7 @@ const report = {
   ports: list(Joi.object(port satisfies Shapes<PortReport>), 128).optional(),
   refused: list(Joi.object(refused satisfies Shapes<RefusedReport>), 64).optional(),
   radios: list(Joi.object(radio satisfies Shapes<RadioReport>), 8).optional(),
+  mesh: Joi.object(mesh satisfies Shapes<MeshReport>),
   counters: list(Joi.object(counter satisfies Shapes<CounterReport>), 128),
   hits: list(Joi.object(hit satisfies Shapes<HitReport>), 30_000).optional(),
   notes: list(Joi.object(note satisfies Shapes<NoteReport>), 100).optional(),

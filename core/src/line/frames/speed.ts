@@ -14,7 +14,7 @@ export interface SpeedTry {
 }
 
 /** What can be the narrowest of the way from a client to whom it asks. */
-export const PARTS = ['air', 'cable', 'uplink', 'far end'] as const;
+export const PARTS = ['air', 'mesh', 'cable', 'uplink', 'far end'] as const;
 export type SpeedPart = (typeof PARTS)[number];
 
 /** What a probe measured: speeds in Mb/s, times in milliseconds. */

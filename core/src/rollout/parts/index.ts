@@ -3,6 +3,7 @@ import { gatewayServices, switchServices } from './address-services';
 import { apRouting } from './ap-routing';
 import { classes } from './classes';
 import { identity } from './identity';
+import { hanging } from './mesh';
 import { management } from './management';
 import { apPolicy, gatewayPolicy, switchPolicy } from './policy';
 import { ports } from './ports';
@@ -27,6 +28,7 @@ export const PARTS: readonly Part[] = [
   gatewayServices,
   switchServices,
   apRouting,
+  hanging,
   uplinks,
   gatewayPolicy,
   switchPolicy,
