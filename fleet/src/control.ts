@@ -18,6 +18,8 @@ type Command =
   | { do: 'radar'; serial: string }
   /** What part of the time that radios are to wait they really do: tests have less. */
   | { do: 'hurry'; share: number }
+  /** The cables of a box are pulled out, or put back. */
+  | { do: 'pull'; serial: string; out: boolean }
   /** A client walks to another AP. */
   | { do: 'walk'; mac: string; serial: string }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
@@ -42,6 +44,7 @@ const schema = Joi.alternatives(
   }),
   Joi.object({ do: Joi.valid('radar').required(), serial }),
   Joi.object({ do: Joi.valid('hurry').required(), share: Joi.number().min(0).max(1).required() }),
+  Joi.object({ do: Joi.valid('pull').required(), serial, out: Joi.boolean().required() }),
   Joi.object({ do: Joi.valid('walk').required(), serial, mac: Joi.string().required() }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
@@ -114,6 +117,8 @@ function carryOut(fleet: Fleet, command: Command): void {
     case 'hurry':
       fleet.world.air.hurry = command.share;
       return;
+    case 'pull':
+      return fleet.world.pull(command.serial, command.out);
     case 'walk':
       return fleet.world.walk(command.mac, command.serial);
     case 'take-place':

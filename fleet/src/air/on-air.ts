@@ -12,7 +12,7 @@ import type {
   SpeedTry,
 } from '@iron-lattice/core/line';
 import { bestRate, CHANNELS, noiseFloor, type Phy, type Width } from '@iron-lattice/core/radio';
-import { playSpeed, type Neighbour } from './speed-play';
+import { playSpeed, type Neighbour, type Played } from './speed-play';
 import { Air, busyAt, HEARD, MADE_OUT, meets, type OnAir as Stretch } from './air';
 import type { AirFile } from './air-file';
 import type { ApBox } from './ap-box';
@@ -36,6 +36,8 @@ const [GOOD, LEAST] = [-72, -88];
 const [IDLE_SHARE, CLIENT_SHARE] = [0.02, 0.015];
 /** How much louder than the noise of its receiver alone a channel is, in dB at the most. */
 const MORE_NOISE = 4;
+/** Signal in dBm below which an AP does not hang on another. */
+const LEAST_BETWEEN = -82;
 /** How long a radio listens on a channel in a scan, in milliseconds: a little longer than beacons are apart. */
 const DWELL_MS = 110;
 
@@ -91,6 +93,7 @@ export class OnAir {
   addClient = (mac: string, near: string): void => this.air.putClient(mac, near);
   /** An AP's document, or its power, is another. */
   run = (box: Antennas): void => this.radios.run(box);
+  follow = (serial: string, band: Band, whom: string | null): void => this.radios.follow(serial, band, whom);
   radar = (serial: string): number => this.radios.radar(serial);
 
   /** The radios of an AP, as it tells of them. */
@@ -137,7 +140,7 @@ export class OnAir {
       const [down, up] = [power - loss, CLIENT_POWER - loss];
       if (Math.min(down, up) < LEAST) return [];
       const width = Math.min(at.width, able.width) as Width;
-      const radio = sheetFor(ap.box.device).radios.find((each) => each.band === band)!;
+      const radio = radioOf(ap.box, band)!;
       const streams = Math.min(able.streams, radio.streams);
       const best = bestRate(down - noiseFloor(width), { phy: able.phy, width, maxNss: streams, gi: 0.8 });
       if (!best) return [];
@@ -161,12 +164,57 @@ export class OnAir {
     this.air.putBeside(probe, serial, metres);
     const loss = this.air.loss(band, serial, probe);
     if (Math.min(power, CLIENT_POWER) - loss < LEAST) return null;
-    const radio = sheetFor(ap.box.device).radios.find((each) => each.band === band)!;
+    const client = { name: probe, power: CLIENT_POWER, phy, streams, width };
+    const { down, up, busy } = this.play(serial, band, at, power, client);
+    const latency = Math.round((1.5 + (4 * busy) / Math.max(0.05, 1 - busy)) * 10) / 10;
+    const tuned = { channel: at.channel, centre: at.centre, width: at.width, power };
+    return { airDown: tenth(down), airUp: tenth(up), latency, signal: Math.round(power - loss), ...tuned };
+  }
+
+  /** What is between an AP that sends and one that would hang on it; null where too little is heard, or either does not send. */
+  between(
+    parent: string,
+    child: string,
+    band: Band,
+  ): { readonly channel: number; readonly width: number; readonly signal: number; readonly rate: number } | null {
+    const [on, from] = [this.aps.get(parent), this.aps.get(child)];
+    const [at, power] = [this.radios.sendsOn(parent, band), this.radios.radio(parent, band)?.told.power];
+    const own = this.radios.radio(child, band);
+    if (!on || !from || !at || power === undefined || !own || own.told.off || this.radios.isScanning(child))
+      return null;
+    const signal = Math.min(power, own.told.power ?? power) - this.air.loss(band, parent, child);
+    if (signal < LEAST_BETWEEN) return null;
+    const [theirs, mine] = [on, from].map(({ box }) => radioOf(box, band)!);
+    const width = Math.min(at.width, mine!.width) as Width;
+    const maxNss = Math.min(theirs!.streams, mine!.streams);
+    const best = bestRate(signal - noiseFloor(width), { phy: mine!.phy ?? 'HE', width, maxNss, gi: 0.8 });
+    return best && { channel: at.channel, width, signal: Math.round(signal), rate: Math.round(best.rate) };
+  }
+
+  /** What the air lets through between an AP and one that hangs on it, in Mb/s; null where they do not hear each other. */
+  tryBetween(parent: string, child: string, band: Band): { readonly down: number; readonly up: number } | null {
+    const [on, from] = [this.aps.get(parent), this.aps.get(child)];
+    const [at, power] = [this.radios.sendsOn(parent, band), this.radios.radio(parent, band)?.told.power];
+    if (!on || !from || !at || power === undefined) return null;
+    const { phy = 'HE', streams, width } = radioOf(from.box, band)!;
+    const own = this.radios.radio(child, band)?.told.power ?? power;
+    return this.play(parent, band, at, power, {
+      name: child,
+      power: own,
+      phy,
+      streams,
+      width: Math.min(width, at.width),
+    });
+  }
+
+  /** Plays what gets through between an AP and somebody it sends to, while all others send that are heard. */
+  private play(serial: string, band: Band, at: ChannelDocument, power: number, client: Played['client']) {
+    const radio = radioOf(this.aps.get(serial)!.box, band)!;
     const now = Date.now();
     // Networks of one radio share its air: it is played once, by what all of them take.
     const others = new Map<string, Neighbour>();
     for (const { by, channel, centre, width: wide, power: loud, share, band: of } of this.around(serial, now)) {
-      if (of !== band || !meets({ band, centre, width: wide }, { band, ...at })) continue;
+      if (of !== band || by === client.name || !meets({ band, centre, width: wide }, { band, ...at })) continue;
       const known = others.get(by);
       others.set(by, {
         name: by,
@@ -177,15 +225,9 @@ export class OnAir {
         share: Math.min(0.95, share + (known?.share ?? 0)),
       });
     }
-    const link = {
-      ap: { name: serial, power, phy: radio.phy ?? 'HE', streams: radio.streams } as const,
-      client: { name: probe, power: CLIENT_POWER, phy, streams, width },
-    };
+    const ap = { name: serial, power, phy: radio.phy ?? 'HE', streams: radio.streams } as const;
     const lossOf = (a: string, b: string): number => this.air.loss(band, a, b);
-    const { down, up, busy } = playSpeed({ band, at, ...link }, [...others.values()], lossOf, Math.floor(now / 1000));
-    const latency = Math.round((1.5 + (4 * busy) / Math.max(0.05, 1 - busy)) * 10) / 10;
-    const tuned = { channel: at.channel, centre: at.centre, width: at.width, power };
-    return { airDown: tenth(down), airUp: tenth(up), latency, signal: Math.round(power - loss), ...tuned };
+    return playSpeed({ band, at, ap, client }, [...others.values()], lossOf, Math.floor(now / 1000));
   }
 
   /** How many clients an AP has: they take a little of the air. */
@@ -311,6 +353,9 @@ function bssidOf({ mac }: ApBox, band: Band, index: number): string {
   octets[2] = (octets[2]! + index) & 0xff;
   return octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
 }
+
+/** The radio of an AP for a band. */
+const radioOf = ({ device }: Antennas, band: Band) => sheetFor(device).radios.find((each) => each.band === band);
 
 const tenth = (speed: number): number => Math.round(speed * 10) / 10;
 const rounded = (share: number): number => Math.round(share * 100) / 100;

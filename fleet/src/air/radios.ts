@@ -31,6 +31,8 @@ export class Radios {
   /** Until when channels of 20 MHz rest, by AP and band. */
   private readonly rests = new Map<string, Map<number, number>>();
   private readonly scanning = new Set<string>();
+  /** Radios that send where another AP does, since theirs hangs on it: by AP and band, its serial number. */
+  private readonly follows = new Map<string, string>();
 
   /**
    * @param hurry what part of the times that the law asks for is waited.
@@ -69,6 +71,21 @@ export class Radios {
   /** A radio as it is now; null where the AP has none for the band. */
   radio(serial: string, band: Band): Pick<Radio, 'state' | 'at' | 'told' | 'until' | 'left'> | null {
     return this.of.get(serial)?.get(band) ?? null;
+  }
+
+  /** Has a radio send where that of another AP does; null: where it is told. */
+  follow(serial: string, band: Band, whom: string | null): void {
+    const key = `${serial} ${band}`;
+    const radio = this.of.get(serial)?.get(band);
+    if (whom === null) {
+      if (this.follows.delete(key) && radio?.key && !radio.told.off) this.start(serial, radio);
+      return;
+    }
+    this.follows.set(key, whom);
+    const at = this.sendsOn(whom, band);
+    if (!radio || !at) return;
+    if (radio.timer) clearTimeout(radio.timer);
+    Object.assign(radio, { at, until: null, timer: null, state: 'on' });
   }
 
   bandsOf = (serial: string): readonly Band[] => [...(this.of.get(serial)?.keys() ?? [])];

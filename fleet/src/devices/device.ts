@@ -397,6 +397,7 @@ export class Device {
   private report(always: boolean): void {
     if (!this.claimed) return;
     const { serial } = this.identity;
+    const mesh = this.world.meshOf(serial);
     const around = {
       address: this.world.addressOf(serial),
       neighbours: this.world.neighboursOf(serial),
@@ -406,7 +407,11 @@ export class Device {
       leases: this.world.leasesOf(serial),
       ports: this.world.portsOf(serial),
       ...(this.world.box(serial).document.kind === 'ap'
-        ? { radios: this.world.air.reportsOf(serial), refused: this.world.refusedOf(serial) }
+        ? {
+            radios: this.world.air.reportsOf(serial),
+            refused: this.world.refusedOf(serial),
+            ...(mesh ? { mesh } : {}),
+          }
         : {}),
     };
     const text = JSON.stringify(around);

@@ -1,4 +1,5 @@
 import type { DeviceDocument } from '@iron-lattice/core/document';
+import type { HangsOn } from './hanging';
 import type { WorldDevice } from './world-file';
 
 /** One device of the world. */
@@ -10,6 +11,9 @@ export interface Box {
   powered: boolean;
   /** Far ends by own port name. */
   readonly cables: Map<string, { serial: string; port: string }>;
+  /** What it hangs on by radio, and who hangs on it. */
+  hangs: HangsOn | null;
+  hung: Box[];
   /** Boxes that cables join to it, itself included; a change here cannot matter elsewhere. */
   island: Box[];
 }

@@ -1,11 +1,12 @@
 import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
 import type { AddressServiceDocument, DeviceDocument, Interface6Document } from '@iron-lattice/core/document';
 import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
-import { sheetFor } from '@iron-lattice/core/hardware';
+import { sheetFor, type Band } from '@iron-lattice/core/hardware';
 import type {
   ClientReport,
   HitReport,
   LeaseReport,
+  MeshReport,
   NeighbourReport,
   NoteReport,
   PortReport,
@@ -20,12 +21,16 @@ import { Asking, isPrivate } from './asking';
 import { OnAir } from '../air/on-air';
 import { AirClients } from './air-clients';
 import type { Box, Spot } from './box';
+import { Hanging, type HangsOn } from './hanging';
 import { Leases, outsideService } from './leases';
+import { Plant } from './plant';
 import { Policing } from './policing';
 import type { AirClient, WorldDevice, WorldFile } from './world-file';
 
 /** What a server on the internet gives one who asks, in Mb/s. */
 const FAR_MBPS = 940;
+/** How long a link by radio keeps a packet on its way there and back, in milliseconds. */
+const HOP_MS = 2;
 /** What an AP draws from the port it hangs on, in watts. */
 const AP_WATTS = 13.4;
 
@@ -34,7 +39,8 @@ const AP_WATTS = 13.4;
  * Frames go where 802.1Q lets them go; nothing here asks the controller or believes it.
  */
 export class World {
-  private readonly boxes = new Map<string, Box>();
+  private readonly plant: Plant;
+  private readonly hanging: Hanging;
   private readonly leases = new Leases();
   /** When each client was first seen where it is, by MAC and place. */
   private readonly joined = new Map<string, number>();
@@ -51,17 +57,14 @@ export class World {
     this.asking = new Asking(this, this.policing);
     this.onAir = new AirClients(this);
     this.air = new OnAir(file.air, (serial) => this.changed(this.box(serial)));
-    for (const device of file.devices) {
+    const boxes = file.devices.map((device): Box => {
       const document = factoryDocument(device);
       const powered = device.off !== true;
-      this.boxes.set(device.serial, { device, document, secrets: {}, powered, cables: new Map(), island: [] });
-    }
-    for (const [a, b] of file.cables) {
-      this.plug(a, b);
-      this.plug(b, a);
-    }
-    for (const box of this.boxes.values()) if (box.island.length === 0) this.chart(box);
-    for (const box of this.boxes.values()) {
+      return { device, document, secrets: {}, powered, cables: new Map(), hangs: null, hung: [], island: [] };
+    });
+    this.plant = new Plant(boxes, file.cables);
+    this.hanging = new Hanging(this.plant, this.air);
+    for (const box of boxes) {
       if (sheetFor(box.device).kind !== 'ap') continue;
       this.air.addAp(box, box.island[0]!.device.serial);
       this.air.run(box);
@@ -94,7 +97,7 @@ export class World {
   provider(name: string, up: boolean): void {
     if (up) this.downProviders.delete(name);
     else this.downProviders.add(name);
-    this.listener([...this.boxes.keys()]);
+    this.listener(this.plant.serials);
   }
 
   isPowered = (serial: string): boolean => this.box(serial).powered;
@@ -149,12 +152,22 @@ export class World {
     return this.lease({ box, vlan }, box.device.mac);
   }
 
-  /** Neighbours on each cabled port: LLDP frames cross a cable whatever the VLANs are. */
-  neighboursOf(serial: string): NeighbourReport[] {
-    return [...this.box(serial).cables].flatMap(([port, far]) => {
-      const neighbour = this.boxes.get(far.serial)!;
-      return neighbour.powered ? [{ port, chassis: neighbour.device.mac, theirPort: far.port }] : [];
-    });
+  neighboursOf = (serial: string): NeighbourReport[] => this.plant.neighboursOf(serial);
+
+  /** How an AP hangs on another by radio; null while it does not. */
+  meshOf(serial: string): MeshReport | null {
+    const { hangs } = this.box(serial);
+    if (!hangs) return null;
+    const { on, ...link } = hangs;
+    return { parent: on.device.mac, ...link };
+  }
+
+  /** Pulls all cables out of a box, or puts them back. */
+  pull(serial: string, out: boolean): void {
+    const box = this.box(serial);
+    const near = [...box.cables.keys()].map((port) => this.plant.cabledTo(box, port)!.box);
+    this.plant.pull(serial, out);
+    for (const each of new Set([box, ...near])) this.changed(each);
   }
 
   uplinksOf(serial: string): UplinkReport[] {
@@ -201,7 +214,9 @@ export class World {
       };
     const gateway = this.ownGateway(box);
     if (!gateway || !this.hasUplink(gateway.box)) return { ok: false, text: 'Nothing gets through to the internet.' };
-    const link = this.portsOf(serial).find(({ up }) => up)?.speed ?? FAR_MBPS;
+    const hops = this.hopsOf(box);
+    const cabled = hops.at(-1)?.on ?? box;
+    const link = this.portsOf(cabled.device.serial).find(({ up }) => up)?.speed ?? FAR_MBPS;
     const provider = this.file.providers.find(
       ({ name, gives }) =>
         !this.downProviders.has(name) &&
@@ -210,6 +225,7 @@ export class World {
     const [down, up] = provider?.mbps ?? [FAR_MBPS, FAR_MBPS];
     const ways = [
       { part: 'air', down: air.airDown, up: air.airUp },
+      ...this.overRadio(asked.band, air, hops),
       // What of a cable's speed is left for TCP (IEEE 802.3 frames of 1,500 octets).
       { part: 'cable', down: link * 0.94, up: link * 0.94 },
       { part: 'uplink', down, up },
@@ -218,7 +234,33 @@ export class World {
     const narrowest = ways.reduce((a, b) => (b.down < a.down ? b : a)).part;
     const got = { down: Math.min(...ways.map((way) => way.down)), up: Math.min(...ways.map((way) => way.up)) };
     const text = `${got.down.toFixed(0)} Mb/s down, ${got.up.toFixed(0)} up.`;
-    return { ok: true, text, speed: { ...air, ...got, narrowest, latency: air.latency + (provider?.latency ?? 8) } };
+    return {
+      ok: true,
+      text,
+      speed: { ...air, ...got, narrowest, latency: air.latency + hops.length * HOP_MS + (provider?.latency ?? 8) },
+    };
+  }
+
+  /** The links by radio between an AP and the one that hangs on a cable. */
+  private hopsOf(box: Box): readonly (HangsOn & { readonly from: Box })[] {
+    if (!box.hangs) return [];
+    return [{ ...box.hangs, from: box }, ...this.hopsOf(box.hangs.on)];
+  }
+
+  /** What links by radio let through: those that share a channel send after each other, the client's own part included. */
+  private overRadio(
+    band: Band,
+    air: { readonly airDown: number; readonly airUp: number },
+    hops: readonly (HangsOn & { readonly from: Box })[],
+  ): { part: 'mesh'; down: number; up: number }[] {
+    const spans = new Map<Band, { down: number; up: number }>();
+    for (const hop of hops) {
+      const got = this.air.tryBetween(hop.on.device.serial, hop.from.device.serial, hop.band);
+      const own = hop.band === band ? { down: 1 / air.airDown, up: 1 / air.airUp } : { down: 0, up: 0 };
+      const known = spans.get(hop.band) ?? own;
+      spans.set(hop.band, { down: known.down + 1 / (got?.down ?? 0), up: known.up + 1 / (got?.up ?? 0) });
+    }
+    return [...spans.values()].map(({ down, up }) => ({ part: 'mesh', down: 1 / down, up: 1 / up }));
   }
 
   /** Clients that speak on the ports of a box. */
@@ -245,8 +287,8 @@ export class World {
     const box = this.box(serial);
     const sheet = sheetFor(box.device);
     return sheet.ports.map(({ name, speed, poe }): PortReport => {
-      const far = box.cables.get(name);
-      const peer = far && this.boxes.get(far.serial)!;
+      const far = this.plant.cabledTo(box, name);
+      const peer = far?.box;
       const client = this.file.clients.find((each) => 'at' in each && each.at === `${serial}:${name}`);
       const provider = this.file.providers.some((each) => `${serial}:${name}` in each.gives);
       if (!peer?.powered && !client && !provider) return { port: name, up: false };
@@ -307,34 +349,20 @@ export class World {
     const gateway = this.ownGateway(box);
     const face = gateway && this.faceOf(gateway);
     if (!gateway || !face) return null;
-    for (const port of box.document.ports) {
-      const far = box.cables.get(port.name);
-      if (!far || !this.boxes.get(far.serial)!.powered) continue;
-      const peer = this.boxes.get(far.serial)!;
-      const entry = peer.document.ports.find((each) => each.name === far.port);
-      const vlan = port.untagged === box.document.management.vlan ? entry?.untagged : box.document.management.vlan;
-      if (vlan === null || vlan === undefined || !this.gatewayFrom({ box: peer, vlan }, box)) continue;
-      return { port: port.name, address, nextMac: gateway.box.device.mac, nextIp: face };
-    }
+    for (const port of box.document.ports)
+      for (const { box: peer, port: name } of this.plant.endsOf(box, port.name)) {
+        if (!peer.powered) continue;
+        const entry = peer.document.ports.find((each) => each.name === name);
+        const vlan = port.untagged === box.document.management.vlan ? entry?.untagged : box.document.management.vlan;
+        if (vlan === null || vlan === undefined || !this.gatewayFrom({ box: peer, vlan }, box)) continue;
+        return { port: port.name, address, nextMac: gateway.box.device.mac, nextIp: face };
+      }
     return null;
   }
 
   /** Moves the cables of one box to another, port by port where it has one of the same name. */
   recable(from: string, to: string): void {
-    const [old, box] = [this.box(from), this.box(to)];
-    const touched = [...old.island, ...box.island];
-    for (const far of box.cables.values()) this.box(far.serial).cables.delete(far.port);
-    box.cables.clear();
-    for (const [port, far] of old.cables) {
-      const peer = this.box(far.serial);
-      if (box.document.ports.some((each) => each.name === port)) {
-        box.cables.set(port, far);
-        peer.cables.set(far.port, { serial: to, port });
-      } else peer.cables.delete(far.port);
-    }
-    old.cables.clear();
-    for (const each of touched) each.island = [];
-    for (const each of touched) if (each.island.length === 0) this.chart(each);
+    const touched = this.plant.recable(from, to);
     for (const provider of this.file.providers)
       for (const [socket, address] of Object.entries(provider.gives)) {
         const [serial, port] = socket.split(':');
@@ -343,7 +371,7 @@ export class World {
           (provider.gives as Record<string, string>)[`${to}:${port}`] = address;
         }
       }
-    this.listener([...new Set(touched.map((each) => each.device.serial))]);
+    this.listener(touched);
   }
 
   admits(box: Box, client: AirClient): number | null {
@@ -368,7 +396,7 @@ export class World {
 
   /** The address that the nearest service gives that the spot's frames reach, its own VLAN or another they slip into. */
   lease(spot: Spot, mac: string, name?: string): string | null {
-    const served = this.firstReached(spot, ({ box, vlan }) => this.serviceAt(box, vlan) !== null);
+    const served = this.plant.firstReached(spot, ({ box, vlan }) => this.serviceAt(box, vlan) !== null);
     const service = served && this.serviceAt(served.box, served.vlan);
     return service ? this.leases.give(served.box.device.serial, service, mac, name) : null;
   }
@@ -378,7 +406,7 @@ export class World {
     const told = ({ box: { document }, vlan }: Spot): Interface6Document | undefined =>
       document.kind === 'gateway' ? document.interfaces6?.find((each) => each.vlan === vlan) : undefined;
     if (!spot.box.island.some(({ document }) => document.kind === 'gateway' && document.interfaces6)) return null;
-    const router = this.firstReached(spot, (each) => told(each) !== undefined);
+    const router = this.plant.firstReached(spot, (each) => told(each) !== undefined);
     const face = router && told(router);
     if (!face) return null;
     if (face.flags === 'managed') return this.leases.give6(router.box.device.serial, face, mac);
@@ -406,53 +434,13 @@ export class World {
   gatewayFrom(start: Spot, past?: Box): Spot | null {
     const has = ({ box: { document }, vlan }: Spot): boolean =>
       document.kind === 'gateway' && document.interfaces.some((face) => face.vlan === vlan);
-    return this.firstReached(start, has, past);
+    return this.plant.firstReached(start, has, past);
   }
 
   /** The switches that a spot's frames pass on their way to a box, both ends included where they are switches. */
   wayTo(start: Spot, end: Box): Box[] {
-    const way = this.way(start, ({ box }) => box === end) ?? [];
+    const way = this.plant.way(start, ({ box }) => box === end) ?? [];
     return way.map(({ box }) => box).filter(({ document }) => document.kind === 'switch');
-  }
-
-  /** Floods from a spot and returns the first place that is wanted. */
-  private firstReached(start: Spot, wanted: (spot: Spot) => boolean, past?: Box): Spot | null {
-    return this.way(start, wanted, past)?.at(-1) ?? null;
-  }
-
-  /** Floods from a spot and returns the places on the way to the first that is wanted. */
-  private way(start: Spot, wanted: (spot: Spot) => boolean, past?: Box): Spot[] | null {
-    const seen = new Set<string>();
-    const from = new Map<Spot, Spot>();
-    const queue = [start];
-    const push = (spot: Spot, before: Spot): void => {
-      from.set(spot, before);
-      queue.push(spot);
-    };
-    for (let spot = queue.shift(); spot; spot = queue.shift()) {
-      const { box, vlan } = spot;
-      const key = `${box.device.serial} ${vlan}`;
-      if (seen.has(key) || !box.powered || box === past) continue;
-      seen.add(key);
-      if (wanted(spot)) {
-        const way = [spot];
-        for (let before = from.get(spot); before; before = from.get(before)) way.unshift(before);
-        return way;
-      }
-      for (const port of box.document.ports) {
-        const far = box.cables.get(port.name);
-        if (!far) continue;
-        const peer = this.boxes.get(far.serial)!;
-        const entry = peer.document.ports.find((each) => each.name === far.port);
-        if (!entry) continue;
-        if (port.untagged === vlan) {
-          if (entry.untagged !== null) push({ box: peer, vlan: entry.untagged }, spot);
-        } else if (port.tagged.includes(vlan) && (entry.tagged.includes(vlan) || entry.untagged === vlan)) {
-          push({ box: peer, vlan }, spot);
-        }
-      }
-    }
-    return null;
   }
 
   hasUplink(box: Box): boolean {
@@ -468,26 +456,10 @@ export class World {
     return provider && !this.downProviders.has(provider.name) ? provider.gives[socket]! : null;
   }
 
-  private plug(near: string, far: string): void {
-    const [serial, port] = near.split(':') as [string, string];
-    const [farSerial, farPort] = far.split(':') as [string, string];
-    this.box(serial).cables.set(port, { serial: farSerial, port: farPort });
-  }
-
-  private chart(start: Box): void {
-    const island = new Set([start]);
-    for (const box of island) for (const far of box.cables.values()) island.add(this.boxes.get(far.serial)!);
-    const boxes = [...island];
-    for (const box of boxes) box.island = boxes;
-  }
-
   private changed(box: Box): void {
+    this.hanging.settle(box.island);
     this.listener(box.island.map((each) => each.device.serial));
   }
 
-  box(serial: string): Box {
-    const box = this.boxes.get(serial);
-    if (!box) throw new RangeError(`no device ${serial} in this world`);
-    return box;
-  }
+  box = (serial: string): Box => this.plant.box(serial);
 }
