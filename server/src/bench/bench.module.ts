@@ -1,3 +1,4 @@
+import { AIR } from '../roster/air-offer';
 import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
 import * as probes from './migrations/0004-probes';
@@ -17,6 +18,11 @@ export const bench: Stage = {
       return run && run.results.filter(({ passed }) => !passed).map(({ words, got }) => `${words}: ${got}`);
     });
     intents.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
-    return { routes: [...walkRoutes(new WalkService(drafts, rosters, intents)), ...seatRoutes(seats)] };
+    return {
+      routes: [
+        ...walkRoutes(new WalkService(drafts, rosters, intents, (siteIds) => offers.take(AIR)(siteIds))),
+        ...seatRoutes(seats),
+      ],
+    };
   },
 };

@@ -1,8 +1,10 @@
 import type { DeviceDocument } from '@iron-lattice/core/document';
 import { walk, type UplinkFact, type WalkFacts, type WalkRequest, type WalkResult } from '@iron-lattice/core/bench';
-import { resolve } from '@iron-lattice/core/intent';
+import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
+import { resolve, type Link } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
 import { minuteOfWeek } from '@iron-lattice/core/rules';
+import type { AirTeller } from '../roster/air-offer';
 import type { Device } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { IntentService } from '../intent/intent.service';
@@ -16,6 +18,7 @@ export class WalkService {
     private readonly drafts: DraftService,
     private readonly rosters: RosterService,
     private readonly intents: IntentService,
+    private readonly air: AirTeller,
   ) {}
 
   async walk({ siteId, probe, on, draftId, then }: WalkRequest): Promise<WalkResult> {
@@ -23,7 +26,22 @@ export class WalkService {
     const documents = await this.told(siteId, { on, draftId, then }, devices);
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const facts = { ...factsOf(devices), minute: minuteOfWeek(clock.now(), timeZone) };
-    return { ...walk(documents, this.rosters.linksAmong(devices), probe, facts), on };
+    const links = await this.links(siteId, { on, draftId }, devices);
+    return { ...walk(documents, links, probe, facts), on };
+  }
+
+  /** How devices are joined: as they are, or as a draft would have APs hang on each other. */
+  private async links(
+    siteId: string,
+    { on, draftId }: Pick<WalkRequest, 'on' | 'draftId'>,
+    devices: readonly Device[],
+  ): Promise<readonly Link[]> {
+    const [roster, links] = [devices.map(rosterOf), this.rosters.linksAmong(devices)];
+    if (on !== 'draft' || draftId === undefined) return linksNow(roster, links);
+    const site = (await this.drafts.open(draftId)).intent.sites.get(siteId);
+    if (!site) throw unknown('site');
+    const air = (await this.air([siteId])).get(siteId);
+    return linksAs(meshTree(site, roster, links, air?.near), roster, links);
   }
 
   private async told(

@@ -102,6 +102,7 @@ export class DeviceService {
           ports: device.hardware?.ports.map((port) => port.name) ?? [],
           portFacts: device.report?.ports ?? [],
           radioFacts: device.report?.radios ?? [],
+          mesh: device.report?.mesh ?? null,
         },
       ];
     });

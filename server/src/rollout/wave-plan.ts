@@ -2,7 +2,6 @@ import { lockOutOf, type LockOut } from '@iron-lattice/core/assess';
 import type { DeviceDocument } from '@iron-lattice/core/document';
 import {
   MOST_WAVES,
-  rolloutOrder,
   wavesOf,
   type RolloutCheck,
   type SiteToTell,
@@ -200,10 +199,10 @@ function add(check: Mutable<RolloutCheck>, { input, review, devices }: SeenSite,
 
 /** The devices of a site that are told something, in the order in which they are. */
 function toTellAt({ siteId, input, review, devices }: SeenSite): Untagged {
-  const told = new Set(review.changes.map(({ deviceId }) => deviceId));
-  const mine = devices.filter(({ id }) => told.has(id));
-  const order = rolloutOrder(mine.map((device) => ({ ...rosterOf(device), silent: !device.online })));
-  return { id: siteId, name: input.site.name, devices: order };
+  const byId = new Map(devices.map((device) => [device.id, device]));
+  const order = review.changes.flatMap(({ deviceId }) => byId.get(deviceId) ?? []);
+  const mine = order.map((device) => ({ ...rosterOf(device), silent: !device.online }));
+  return { id: siteId, name: input.site.name, devices: mine };
 }
 
 /** @throws AppError `rollout.left` when whoever asked does not wait any more. */

@@ -1,11 +1,18 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { sheetOf, type HardwareSheet } from '@iron-lattice/core/hardware';
+import { MESH_PORT } from '@iron-lattice/core/intent';
 import type { NeighbourReport, UplinkReport } from '@iron-lattice/core/line';
 import type { Bus } from '../platform/bus';
 import { later } from '../platform/held-connection';
 import { Device } from './device.model';
 
 const GATHER_MS = 150;
+
+/** What a device may hang on: one that hangs by radio does not use its cable, and on nothing that hangs on it. */
+function wayIn(neighbours: readonly NeighbourReport[]): readonly NeighbourReport[] {
+  const byRadio = neighbours.filter(({ hangs }) => hangs);
+  return byRadio.length > 0 ? byRadio : neighbours.filter(({ port }) => port !== MESH_PORT);
+}
 
 interface Reported {
   readonly id: string;
@@ -60,7 +67,7 @@ export class CablingService {
     );
     const hearing = new Map<string, { row: Reported; theirPort: string }[]>(); // by the MAC address they hear
     for (const row of rows)
-      for (const { chassis, theirPort } of row.neighbours ?? []) {
+      for (const { chassis, theirPort } of wayIn(row.neighbours ?? [])) {
         const list = hearing.get(chassis) ?? [];
         list.push({ row, theirPort });
         hearing.set(chassis, list);

@@ -1,6 +1,13 @@
 import type { UplinkAddress } from '@iron-lattice/core/assess';
 import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
-import { fixedAddressIn, resolve, type Link, type RosterDevice, type SitePair } from '@iron-lattice/core/intent';
+import {
+  fixedAddressIn,
+  MESH_PORT,
+  resolve,
+  type Link,
+  type RosterDevice,
+  type SitePair,
+} from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
 import { literal, Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Bus } from '../platform/bus';
@@ -81,23 +88,25 @@ export class RosterService {
   }
 
   /**
-   * Cables between devices of ours, each once, in a stable order. One that a device which has reported since it
+   * Cables between devices of ours and links by radio, each once, in a stable order. One that a device which has reported since it
    * called does not report itself is marked as reported by the other alone.
    */
   linksAmong(devices: readonly Pick<CabledRow, 'id' | 'mac' | 'online' | 'report'>[]): Link[] {
     const byMac = new Map(devices.map((device) => [device.mac, device]));
     const links = new Map<string, { link: Link; by: Set<string> }>();
     for (const device of devices) {
-      for (const { port, chassis, theirPort } of device.report?.neighbours ?? []) {
+      for (const { port, chassis, theirPort, hangs } of device.report?.neighbours ?? []) {
         const neighbour = byMac.get(chassis);
-        if (!neighbour) continue;
+        // Of a link by radio only the one that hangs there tells.
+        if (!neighbour || (port === MESH_PORT && !hangs)) continue;
         const ends = [
           { deviceId: device.id, port },
           { deviceId: neighbour.id, port: theirPort },
         ].sort((a, b) => (`${a.deviceId} ${a.port}` < `${b.deviceId} ${b.port}` ? -1 : 1));
         const [a, b] = ends as [Link['a'], Link['b']];
         const key = `${a.deviceId} ${a.port} ${b.deviceId} ${b.port}`;
-        const known = links.get(key) ?? { link: { a, b }, by: new Set<string>() };
+        const of = hangs ? { hangs: a.deviceId === device.id ? ('a' as const) : ('b' as const) } : {};
+        const known = links.get(key) ?? { link: { a, b, ...of }, by: new Set<string>() };
         known.by.add(device.id);
         links.set(key, known);
       }
@@ -105,7 +114,7 @@ export class RosterService {
     const heard = new Set(devices.filter((each) => each.online && each.report !== null).map((each) => each.id));
     return [...links.keys()].sort().map((key): Link => {
       const { link, by } = links.get(key)!;
-      if (by.size > 1) return link;
+      if (by.size > 1 || link.hangs) return link;
       const silent = by.has(link.a.deviceId) ? link.b : link.a;
       return heard.has(silent.deviceId) ? { ...link, only: silent === link.b ? 'a' : 'b' } : link;
     });

@@ -124,14 +124,14 @@ export class TestDevice {
    * @param refuses why, if so. @param asked what is done with commands.
    */
   async obey(
-    refuses: () => string | null = () => null,
+    refuses: (document: FrameOf<'document'>['document']) => string | null = () => null,
     asked: (command: FrameOf<'command' | 'cancel'>) => void = () => {},
   ): Promise<void> {
     let runs: string | null = null;
     for (;;) {
       const frame = this.heard.shift();
       if (frame?.type === 'document') {
-        const reason = refuses();
+        const reason = refuses(frame.document);
         if (reason === null) this.say({ type: 'applied', hash: frame.hash });
         else this.say({ type: 'refused', hash: frame.hash, runs, reason });
       } else if (frame?.type === 'keep') {

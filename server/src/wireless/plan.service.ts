@@ -1,3 +1,4 @@
+import { meshTree, type MeshTree } from '@iron-lattice/core/assess';
 import type { Band } from '@iron-lattice/core/hardware';
 import { bandSetting, radioSetting, resolve, type RosterDevice, type SitePart } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
@@ -111,9 +112,10 @@ export class PlanService {
       throw new AppError('plan.refused', `Nobody has listened to the air of ${site.name} yet. Scan it first.`);
     const { losses } = await this.airs.losses(site.id);
     const ours = [...ourNetworks(devices).keys()];
+    const tree = meshTree(site, devices.map(rosterOf), this.rosters.linksAmong(devices), losses);
     return bands.map((band) => ({
       ...{ band, country: site.country, policy: bandSetting(site, band), losses, ours },
-      radios: planRadios(site, band, devices, heard, deviceIds),
+      radios: planRadios(site, band, devices, heard, deviceIds, tree),
     }));
   }
 
@@ -140,36 +142,47 @@ export class PlanService {
 /** No draft is excepted. */
 const NO_DRAFT = '00000000-0000-0000-0000-000000000000';
 
-/** Radios of a band as they are said and as they report. */
+/**
+ * Radios of a band as they are said and as they report. One that hangs by radio at the band sends where its parent does: it is none of
+ * its own, its clients count as that one's, whose power stays.
+ */
 export function planRadios(
   site: SitePart,
   band: Band,
   devices: readonly Device[],
   heard: readonly AirHeard[],
   deviceIds: readonly string[] | null,
+  tree: Pick<MeshTree, 'hangs'>,
 ): PlanRadio[] {
+  const rootOf = (id: string): string => {
+    const hang = tree.hangs.get(id);
+    return hang?.band === band ? rootOf(hang.parentId) : id;
+  };
+  const carrying = new Set(
+    [...tree.hangs.values()].flatMap((hang) => (hang.band === band ? [rootOf(hang.deviceId)] : [])),
+  );
   const rosters = new Map(devices.map((each) => [each.id, rosterOf(each)] as const));
   return devices.flatMap((device): PlanRadio[] => {
     const sheet = device.hardware?.radios.find((radio) => radio.band === band);
     const roster = rosters.get(device.id);
-    if (!sheet || !roster) return [];
+    if (!sheet || !roster || rootOf(device.id) !== device.id) return [];
     const setting = radioSetting(site, roster, band);
     const report = device.report?.radios?.find((each) => each.band === band);
-    const { on, fixed, power } = setting;
+    const { on, fixed } = setting;
     // What is said counts, also while the radio is elsewhere since radar was heard; of one that chooses, where it is.
     const now: Tuned | null =
       saidOf(site, roster, band) ??
       (setting.channel === null && report?.channel !== undefined && report.width !== undefined
         ? { channel: report.channel, width: report.width as Tuned['width'], power: report.power ?? 0 }
         : null);
+    const power = carrying.has(device.id) ? (setting.power ?? now?.power ?? null) : setting.power;
+    const all = devices.filter((each) => rootOf(each.id) === device.id).flatMap((each) => each.report?.clients ?? []);
     const mine = heard.find(({ deviceId }) => deviceId === device.id) ?? null;
     return [
       {
         ...{ deviceId: device.id, name: device.name!, sheet, on, now, power },
         stays: fixed || (deviceIds !== null && !deviceIds.includes(device.id)),
-        clients: (device.report?.clients ?? []).flatMap((client) =>
-          client.band === band && client.signal !== undefined ? [client.signal] : [],
-        ),
+        clients: all.flatMap((client) => (client.band === band && client.signal !== undefined ? [client.signal] : [])),
         heard: mine,
       },
     ];

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { hangsNow } from '@iron-lattice/core/assess';
 import { BANDS, type Band } from '@iron-lattice/core/hardware';
 import type { DeviceFrame } from '@iron-lattice/core/line';
 import { scanOrder, scanSeconds, type ScanForecast, type ScanRun, type ScanStep } from '@iron-lattice/core/wireless';
@@ -66,8 +67,16 @@ export class ScanService {
     const aps = able.map(({ id, name, report }) => {
       return { deviceId: id, name: name!, clients: (report?.clients ?? []).length };
     });
-    const clients = aps.reduce((sum, ap) => sum + ap.clients, 0);
-    return { aps, cannot, clients, awaySeconds: seconds, seconds: seconds * groups.length };
+    const scanning = new Set(able.map(({ id }) => id));
+    const devices = await this.rosters.devices(siteId);
+    const felt = timesAway(scanning, hangsNow(this.rosters.linksAmong(devices)));
+    const dropped = devices.filter(({ id }) => felt.has(id)).map(({ report }) => (report?.clients ?? []).length);
+    return {
+      ...{ aps, cannot, behind: felt.size - scanning.size },
+      clients: dropped.reduce((sum, count) => sum + count, 0),
+      awaySeconds: seconds * Math.max(1, ...felt.values()),
+      seconds: seconds * groups.length,
+    };
   }
 
   /** Begins a scan. @throws AppError where one is under way, or no AP can. */
@@ -222,6 +231,18 @@ export class ScanService {
     );
     await this.bus.send('live', { type: 'air', siteId, what: 'scan' });
   }
+}
+
+/** How often each AP is off the air, those included that hang by radio on one that scans. */
+function timesAway(scanning: ReadonlySet<string>, hung: ReadonlyMap<string, string>): ReadonlyMap<string, number> {
+  const felt = new Map<string, number>();
+  for (const id of new Set([...scanning, ...hung.keys()])) {
+    const way = new Set<string>();
+    for (let at: string | undefined = id; at !== undefined && !way.has(at); at = hung.get(at)) way.add(at);
+    const times = [...way].filter((each) => scanning.has(each)).length;
+    if (times > 0) felt.set(id, times);
+  }
+  return felt;
 }
 
 /** Why an AP cannot scan; null where it can. */

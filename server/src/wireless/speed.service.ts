@@ -1,6 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { SpeedGot, SpeedTry } from '@iron-lattice/core/line';
 import type { Width } from '@iron-lattice/core/radio';
+import type { SitePart } from '@iron-lattice/core/intent';
+import { meshTree, speedThrough } from '@iron-lattice/core/assess';
 import { speedForecast, type SpeedTest } from '@iron-lattice/core/wireless';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { Site } from '../intent/intent.model';
@@ -9,7 +11,7 @@ import type { CommandService } from '../line/command.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
-import type { RosterService } from '../roster/roster.service';
+import { rosterOf, type RosterService } from '../roster/roster.service';
 import { ourNetworks, type AirService } from './air.service';
 
 /** Tests that are told of a site, the latest first. */
@@ -56,14 +58,7 @@ export class SpeedService {
     const live = await this.intents.live();
     const pair = live.pairs.get(siteId);
     if (!pair) throw unknown('site');
-    const predicted = await this.predict(
-      siteId,
-      pair.site.country,
-      deviceId,
-      Math.min(asked.streams, radio.streams),
-      asked,
-      got,
-    );
+    const predicted = await this.predict(pair.site, deviceId, Math.min(asked.streams, radio.streams), asked, got);
     const id = randomUUID();
     await this.database.query(
       `INSERT INTO speed_test (id, site_id, device_id, name, person_id, revision, asked, got, predicted)
@@ -88,13 +83,13 @@ export class SpeedService {
   }
 
   private async predict(
-    siteId: string,
-    country: string,
+    site: SitePart,
     deviceId: string,
     streams: number,
     asked: SpeedTry,
     got: SpeedGot,
   ): Promise<number | null> {
+    const { id: siteId, country } = site;
     const [devices, heard] = await Promise.all([this.rosters.devices(siteId), this.airs.heard(siteId)]);
     const mine = heard.find((each) => each.deviceId === deviceId);
     if (!mine) return null;
@@ -107,7 +102,10 @@ export class SpeedService {
     });
     const { channel, width, signal } = got;
     const link = { country, deviceId, channel, width: width as Width, signal, streams };
-    return speedForecast(link, asked, mine, new Set(ourNetworks(devices).keys()), neighbours, losses);
+    const air = speedForecast(link, asked, mine, new Set(ourNetworks(devices).keys()), neighbours, losses);
+    const tree = meshTree(site, devices.map(rosterOf), this.rosters.linksAmong(devices), losses);
+    const hang = tree.hangs.get(deviceId);
+    return air !== null && hang ? speedThrough(hang, asked.band, air) : air;
   }
 
   private async rows(where: string, value: string): Promise<SpeedTest[]> {
