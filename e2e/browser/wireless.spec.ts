@@ -2,6 +2,8 @@ import { expect, test } from './fixtures';
 
 /** Serial number of aq-ap-01. */
 const AP = '7K4-0107-51';
+/** Serial number of aq-ap-03. */
+const HANGING = '7K4-0121-53';
 
 test('a channel shared with radar is allowed, listened to, used, and left when radar is heard; a radio that is not legal is refused', async ({
   desk,
@@ -113,4 +115,73 @@ test('the air is scanned, drawn and planned by; what the plan brings is rolled o
   await page.getByRole('row', { name: /crew-phone-22/ }).click();
   await desk.sheet('crew-phone-22').getByRole('button', { name: 'Disconnect it' }).click();
   await expect(page.getByText('crew-phone-22 was sent away. It may come back by itself.')).toBeVisible();
+});
+
+test('an AP hangs on another by radio: said, seen beforehand, rolled out, walked; what would cut it off says so', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await estate.tell({ do: 'hurry', share: 0.02 });
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Wireless');
+  const look = page.getByRole('group', { name: 'What is shown' });
+  const view = (name: string) => look.getByRole('button', { name, exact: true }).click();
+  await view('Mesh');
+  await expect(page.getByText('Every AP hangs on its cable.')).toBeVisible();
+  await page.getByRole('row', { name: /aq-ap-03/ }).click();
+  const sheet = desk.sheet('aq-ap-03 by radio');
+  await sheet.getByRole('combobox', { name: 'Hangs on another by radio' }).click();
+  await page.getByRole('option', { name: 'always' }).click();
+  await expect(desk.consequences.getByText('aq-ap-03 has nobody to hang on by radio')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Close the sheet' }).click();
+  await view('Air');
+  await desk.press('Scan…');
+  await desk
+    .sheet('Scan of the air')
+    .getByRole('button', { name: /^Scan with/ })
+    .click();
+  await expect(desk.consequences.getByText('aq-ap-03 has nobody to hang on by radio')).toBeHidden();
+  await view('Mesh');
+  await expect(
+    page.getByRole('img', { name: /aq-ap-03 hangs on aq-ap-02 at 5 GHz, -\d+ dBm, \d+ Mb\/s/ }),
+  ).toBeVisible();
+  await expect(page.getByRole('row', { name: /aq-ap-03 always aq-ap-02 -\d+ 1 \d+ / })).toBeVisible();
+  await desk.expectAccessible();
+
+  await desk.stage('Rollout');
+  await expect(page.getByText('it is away itself: 30 s at most').first()).toBeVisible();
+  await desk.rollOut(/^Roll out to \d+ devices?$/);
+  await expect(page.getByText(/Revision \d is live/)).toBeVisible();
+  await desk.stage('Wireless');
+  await view('Mesh');
+  await page.getByRole('group', { name: 'Which links are shown' }).getByRole('button', { name: 'Now' }).click();
+  await expect(page.getByRole('img', { name: /aq-ap-03 hangs on aq-ap-02 at 5 GHz/ })).toBeVisible();
+  await estate.tell({ do: 'pull', serial: HANGING, out: true });
+
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Near access point' }).click();
+  await page.getByRole('option', { name: /^aq-ap-03/ }).click();
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'Walk on live' }).getByText('By radio to aq-ap-02')).toBeVisible();
+
+  await desk.stage('Wireless');
+  await view('Mesh');
+  await page.getByRole('row', { name: /aq-ap-03/ }).click();
+  await sheet.getByRole('button', { name: 'As the site says again' }).click();
+  const cut = desk.consequences.getByText('aq-ap-03 would be cut off: it hangs on aq-ap-02 by radio, and on no cable');
+  await expect(cut).toBeVisible();
+  await desk.consequences
+    .getByRole('button', { name: 'Mend: let aq-ap-03 hang by radio while its cable fails' })
+    .click();
+  await expect(cut).toBeHidden();
+  await desk.stage('Rollout');
+  await desk.rollOut(/^Roll out to \d+ devices?$/);
+  await expect(page.getByText(/Revision \d is live/)).toBeVisible();
+  await estate.tell({ do: 'pull', serial: HANGING, out: false });
+  await desk.stage('Wireless');
+  await view('Mesh');
+  await expect(
+    page.getByRole('row', { name: /aq-ap-03 while its cable fails its cable .* on its cable/ }),
+  ).toBeVisible();
 });

@@ -1,6 +1,7 @@
 import { Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
+import { MESH_PORT } from '@iron-lattice/core/intent';
 import { RadioForm } from '../shell/radio-form';
 import { airWords, radioRows, type RadioRow } from '../shell/radio-rows';
 import { UpdateForm } from '../shell/update-form';
@@ -81,8 +82,8 @@ type Part = (typeof PARTS)[number];
           @case ('Around') {
             <div class="cells">
               <il-cell label="Neighbours, as it hears them" size="wide">
-                @for (each of device.neighbours; track each.port) {
-                  <div class="value mono">port {{ each.port }} · {{ each.name }} port {{ each.theirPort }}</div>
+                @for (each of device.neighbours; track each.port + each.name) {
+                  <div class="value mono">{{ neighbourWords(each) }}</div>
                 } @empty {
                   <div class="value soft">It hears nobody on any port.</div>
                 }
@@ -267,6 +268,8 @@ export class DeviceSheet {
   protected readonly siteName = computed(
     () => this.estate.estate()?.sites.find((site) => site.id === this.device()?.siteId)?.name ?? '',
   );
+  protected readonly neighbourWords = ({ port, name, theirPort }: DeviceView['neighbours'][number]): string =>
+    port === MESH_PORT ? `by radio · ${name}` : `port ${port} · ${name} port ${theirPort}`;
   protected readonly gateway = computed(() => {
     const site = this.site.site();
     return site?.segments.find((segment) => segment.id === site.managementId)?.gateway ?? '';

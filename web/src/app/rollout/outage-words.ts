@@ -23,6 +23,8 @@ export function outageWords({ what, where, vlans, seconds }: Outage, nameOf: (vl
   switch (what) {
     case 'radio':
       return radioWords(`its ${list(where)} GHz`, where.length === 1, seconds);
+    case 'branch':
+      return `${some(where)}, which ${where.length === 1 ? 'hangs' : 'hang'} on it by radio, away ${awayFor(seconds)}`;
     case 'port':
       return `${ports} ${where.length === 1 ? 'goes' : 'go'} down: ${awayFor(seconds)}`;
     case 'power':

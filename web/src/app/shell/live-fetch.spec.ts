@@ -2,6 +2,7 @@ import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Subject } from 'rxjs';
 import { vi } from 'vitest';
+import { Problem } from '../session/problem';
 import { LiveEvents, type Happening } from './live-events';
 import { liveFetch } from './live-fetch';
 
@@ -102,5 +103,23 @@ describe('liveFetch', () => {
     waiting[2]!.tell(7);
     await settle();
     expect([live.value(), live.problem()]).toEqual([7, null]);
+  });
+
+  it('asks again by itself where there was no time for an answer, later each time, and not for what another time would not change', async () => {
+    const { waiting, live, settle } = setUp();
+    await settle();
+    waiting[0]!.fail(new Problem('controller.busy', 'busy', []));
+    await settle();
+    await vi.advanceTimersByTimeAsync(1900);
+    expect([waiting.length, live.problem()?.message]).toEqual([1, 'busy']);
+    await vi.advanceTimersByTimeAsync(200);
+    expect(waiting.length).toBe(2);
+    waiting[1]!.fail(new Problem('controller.busy', 'busy', []));
+    await vi.advanceTimersByTimeAsync(3900);
+    expect(waiting.length).toBe(2);
+    await vi.advanceTimersByTimeAsync(200);
+    waiting[2]!.fail(new Problem('site.unknown', 'gone', []));
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(waiting.length).toBe(3);
   });
 });

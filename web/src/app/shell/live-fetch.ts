@@ -4,6 +4,11 @@ import { auditTime, filter } from 'rxjs';
 import { problemOf, type Problem } from '../session/problem';
 import { LiveEvents, type Happening } from './live-events';
 
+/** Why an answer failed that another time would not have. */
+const PASSING: ReadonlySet<string> = new Set(['controller.busy', 'unreachable']);
+/** After how long it is asked again then, in milliseconds; doubled up to the most. */
+const LATER = { first: 2000, most: 30_000 } as const;
+
 /** What of the controller's is fetched, and when it is worth fetching again. */
 export interface LiveFetchOf<P, T> {
   /** What it is of; undefined: nothing is to be fetched now. */
@@ -33,7 +38,7 @@ export interface LiveFetch<T> {
 /**
  * Fetches something of the controller's, and again whenever events say that it changed. One question is under way at a time;
  * what happens meanwhile is asked for after it, so that neither bursts of events nor slow answers keep it from being told.
- * An answer that fails leaves the last one in sight. Call it where injection is possible.
+ * An answer that fails leaves the last one in sight; where it failed since there was no time for it, it is asked again by itself. Call it where injection is possible.
  */
 export function liveFetch<P, T>({ of, fetch, when, every = 250, stays = false }: LiveFetchOf<P, T>): LiveFetch<T> {
   const value = signal<T | null>(null);
@@ -41,11 +46,14 @@ export function liveFetch<P, T>({ of, fetch, when, every = 250, stays = false }:
   const busy = signal(false);
   let [asked, key, over] = [false, '', false];
   let round: Promise<void> | null = null;
+  let later: ReturnType<typeof setTimeout> | undefined;
+  let wait: number = LATER.first;
 
   const ask = async (): Promise<void> => {
     await Promise.resolve(); // whoever asks in the same breath is answered once
     while (asked && !over) {
       asked = false;
+      clearTimeout(later);
       const [now, ofKey] = [untracked(of), key];
       if (now === undefined) break;
       const answer = await fetch(now).then(
@@ -54,7 +62,13 @@ export function liveFetch<P, T>({ of, fetch, when, every = 250, stays = false }:
       );
       if (over || ofKey !== key) continue; // it is of another by now
       if ('told' in answer) value.set(answer.told);
-      problem.set('told' in answer ? null : problemOf(answer.error));
+      const failed = 'told' in answer ? null : problemOf(answer.error);
+      problem.set(failed);
+      if (!failed) wait = LATER.first;
+      else if (PASSING.has(failed.code)) {
+        later = setTimeout(() => void again(), wait);
+        wait = Math.min(wait * 2, LATER.most);
+      }
     }
     round = null;
     busy.set(false);
@@ -81,7 +95,10 @@ export function liveFetch<P, T>({ of, fetch, when, every = 250, stays = false }:
       takeUntilDestroyed(),
     )
     .subscribe(() => void again());
-  inject(DestroyRef).onDestroy(() => (over = true));
+  inject(DestroyRef).onDestroy(() => {
+    over = true;
+    clearTimeout(later);
+  });
   return {
     value: value.asReadonly(),
     problem: problem.asReadonly(),

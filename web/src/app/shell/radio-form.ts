@@ -149,6 +149,8 @@ export class RadioForm {
     const [[band, more], policy] = [this.bands(), this.policy()];
     if (!band || !policy) return '';
     if (more) return 'Radios of one band at a time';
+    const [row] = this.rows();
+    if (row?.hangsOn) return `It hangs on ${row.hangsOn} by this radio, and sends where that does`;
     const channels = policy.channels === 'legal' ? 'every legal channel' : channelWords(band, policy.channels);
     return `By itself it takes of ${channels}, never one shared with radar`;
   });

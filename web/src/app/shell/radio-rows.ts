@@ -20,11 +20,14 @@ export interface RadioRow {
   /** As it last reported; null while it did not. */
   readonly fact: RadioReport | null;
   readonly clients: number;
+  /** Name of the AP that it hangs on by this radio now, so that it sends where that does; null: none. */
+  readonly hangsOn: string | null;
 }
 
 /** Every radio of a site’s APs, in the order of names and bands. */
 export function radioRows(site: SitePart, roster: readonly RosterDevice[], views: readonly DeviceView[]): RadioRow[] {
   const facts = new Map(views.map((view) => [view.id, view]));
+  const names = new Map(views.map(({ mac, name }) => [mac, name ?? mac]));
   return roster.flatMap((device) => {
     const view = facts.get(device.id);
     return sheetFor(device).radios.map(({ band }): RadioRow => ({
@@ -34,6 +37,7 @@ export function radioRows(site: SitePart, roster: readonly RosterDevice[], views
       setting: radioSetting(site, device, band),
       fact: view?.radioFacts.find((each) => each.band === band) ?? null,
       clients: view?.clients.filter((client) => client.band === band).length ?? 0,
+      hangsOn: view?.mesh?.band === band ? (names.get(view.mesh.parent) ?? view.mesh.parent) : null,
     }));
   });
 }
@@ -77,7 +81,8 @@ export function stillWords(until: number, now: number): string {
 }
 
 /** What a radio does at this moment. @param now in milliseconds since 1970. */
-export const airWords = ({ fact }: RadioRow, now: number): string => factWords(fact, now);
+export const airWords = ({ fact, hangsOn }: RadioRow, now: number): string =>
+  factWords(fact, now) + (hangsOn === null ? '' : `, with ${hangsOn}`);
 
 /** What a radio reported, in words. @param now in milliseconds since 1970. */
 export function factWords(fact: RadioReport | null, now: number): string {

@@ -41,6 +41,7 @@ describe('stages', () => {
     rule: true,
     guarantee: true,
     radio: true,
+    mesh: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {

@@ -52,6 +52,7 @@ export const BARE_DEVICE = {
   ports: [],
   portFacts: [],
   radioFacts: [],
+  mesh: null,
   version: 0,
 } as const satisfies Partial<DeviceView>;
 

@@ -1,7 +1,13 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, computed, inject } from '@angular/core';
 import type { Band } from '@iron-lattice/core/hardware';
-import { airNetworks, type AirView, type ScanForecast, type ScanRun } from '@iron-lattice/core/wireless';
+import {
+  airNetworks,
+  measuredLosses,
+  type AirView,
+  type ScanForecast,
+  type ScanRun,
+} from '@iron-lattice/core/wireless';
 import { firstValueFrom } from 'rxjs';
 import { liveFetch } from '../shell/live-fetch';
 import { SiteStore } from '../shell/site-store';
@@ -33,6 +39,20 @@ export class AirStore {
   readonly air = this.fetched.value;
   readonly run = computed(() => this.scanned.value()?.run ?? null);
   readonly names = computed(() => new Map((this.site.data()?.roster ?? []).map(({ id, name }) => [id, name])));
+  /** What of a signal is lost between our APs, as they heard each other. */
+  readonly losses = computed(() => {
+    const air = this.air();
+    const senders = new Map(
+      this.site
+        .devices()
+        .flatMap(({ id, radioFacts }) =>
+          radioFacts.flatMap(({ sends = [], power = 0 }) =>
+            sends.map(({ bssid }) => [bssid, { deviceId: id, power }] as const),
+          ),
+        ),
+    );
+    return air ? measuredLosses(air.heard, (bssid) => senders.get(bssid)) : [];
+  });
   /** Networks that any AP heard, over all bands. */
   readonly networks = computed(() => this.networksOf());
   readonly strangers = computed(() => this.networks().filter(({ sentBy }) => sentBy === null));

@@ -3,7 +3,7 @@ import { sheetFor, type Band } from '@iron-lattice/core/hardware';
 import { radioSetting } from '@iron-lattice/core/intent';
 import type { Width } from '@iron-lattice/core/radio';
 import { allowedBlock } from '@iron-lattice/core/regulation';
-import { measuredLosses, partsMet } from '@iron-lattice/core/wireless';
+import { partsMet } from '@iron-lattice/core/wireless';
 import { SiteStore } from '../shell/site-store';
 import { AirStore } from './air-store';
 
@@ -203,18 +203,9 @@ export class HearingView {
     });
   });
   protected readonly pairs = computed((): Pair[] => {
-    const [air, nodes] = [this.air.air(), new Map(this.nodes().map((node) => [node.id, node]))];
-    if (!air || nodes.size > MOST_DRAWN * 10) return [];
-    const senders = new Map(
-      this.store
-        .devices()
-        .flatMap(({ id, radioFacts }) =>
-          radioFacts.flatMap(({ sends = [], power = 0 }) =>
-            sends.map(({ bssid }) => [bssid, { deviceId: id, power }] as const),
-          ),
-        ),
-    );
-    return measuredLosses(air.heard, (bssid) => senders.get(bssid)).flatMap(({ band, a, b, loss }): Pair[] => {
+    const nodes = new Map(this.nodes().map((node) => [node.id, node]));
+    if (nodes.size > MOST_DRAWN * 10) return [];
+    return this.air.losses().flatMap(({ band, a, b, loss }): Pair[] => {
       const [from, to] = [nodes.get(a), nodes.get(b)];
       if (band !== this.band() || !from || !to) return [];
       const [mine, theirs] = [this.tuned(a), this.tuned(b)];

@@ -7,7 +7,7 @@ export const wireless: readonly Stage[] = [
     name: 'Wireless',
     page: () => import('./wireless-page').then((m) => m.WirelessPage),
     add: 'Add SSID',
-    findings: { ssid: byId, radio: ({ id, port }) => `radio:${id}:${port}` },
+    findings: { ssid: byId, radio: ({ id, port }) => `radio:${id}:${port}`, mesh: ({ id }) => `mesh:${id}` },
   },
   {
     at: 'estate',

@@ -15,6 +15,9 @@ import { AirClientsView } from './air-clients-view';
 import { AirStore } from './air-store';
 import { AirView } from './air-view';
 import { BandSheet } from './band-sheet';
+import { MeshSheet } from './mesh-sheet';
+import { MeshSiteSheet } from './mesh-site-sheet';
+import { MeshView } from './mesh-view';
 import { PlanStore } from './plan-store';
 import { PlanView } from './plan-view';
 import { RadioChanges } from './radio-changes';
@@ -26,7 +29,7 @@ import { SpeedView } from './speed-view';
 import { SsidSheet } from './ssid-sheet';
 import { SsidsView } from './ssids-view';
 
-const VIEWS = ['SSIDs', 'Radios', 'Clients', 'Air', 'Plan', 'Speed'] as const;
+const VIEWS = ['SSIDs', 'Radios', 'Clients', 'Air', 'Plan', 'Speed', 'Mesh'] as const;
 type View = (typeof VIEWS)[number];
 /** How often what passes by the clock is shown anew, in milliseconds. */
 const TICK_MS = 1000;
@@ -49,6 +52,9 @@ const TICK_MS = 1000;
     RecurrenceSheet,
     AirClientsView,
     AirClientSheet,
+    MeshView,
+    MeshSheet,
+    MeshSiteSheet,
   ],
   providers: [RadioChanges, AirStore, PlanStore],
   template: `
@@ -76,6 +82,9 @@ const TICK_MS = 1000;
         @case ('Clients') {
           <il-air-clients-view [(chosen)]="mac" />
         }
+        @case ('Mesh') {
+          <il-mesh-view [(picked)]="hanging" [siteOpen]="ofSite()" (site)="openMeshSite()" />
+        }
         @case ('Speed') {
           <il-speed-view />
         }
@@ -97,6 +106,12 @@ const TICK_MS = 1000;
           @if (clients()?.client(); as client) {
             <il-air-client-sheet [client]="client" (closed)="mac.set(null)" />
           }
+        } @else if (view() === 'Mesh') {
+          @if (hangingRows().length > 0) {
+            <il-mesh-sheet [rows]="hangingRows()" (closed)="hanging.set(none)" />
+          } @else if (ofSite()) {
+            <il-mesh-site-sheet (closed)="ofSite.set(false)" />
+          }
         } @else if (view() === 'Plan' && weekly()) {
           <il-recurrence-sheet (closed)="weekly.set(false)" />
         } @else if (scanning()) {
@@ -117,6 +132,8 @@ const TICK_MS = 1000;
     il-band-sheet,
     il-scan-sheet,
     il-recurrence-sheet,
+    il-mesh-sheet,
+    il-mesh-site-sheet,
     il-air-client-sheet {
       display: contents;
     }
@@ -127,7 +144,7 @@ export class WirelessPage {
   protected readonly session = inject(SessionStore);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
-  /** An SSID's id, `radio:device:band` or `band:band`, from search or a finding. */
+  /** An SSID's id, `radio:device:band`, `band:band` or `mesh:device`, from search or a finding. */
   readonly show = input<string>();
   readonly add = input<string>();
   /** Which view, from the address of the page. */
@@ -155,6 +172,13 @@ export class WirelessPage {
     const all = data ? radioRows(data.site, data.roster, this.store.devices()) : [];
     return all.filter(({ key }) => this.picked().has(key));
   });
+  /** APs that are chosen among those that may hang by radio, and whether the sheet of the site is asked for. */
+  protected readonly hanging = signal<ReadonlySet<string>>(this.none);
+  protected readonly ofSite = signal(false);
+  private readonly mesh = viewChild(MeshView);
+  protected readonly hangingRows = computed(() =>
+    (this.mesh()?.rows() ?? []).filter(({ key }) => this.hanging().has(key)),
+  );
   protected readonly now = toSignal(interval(TICK_MS).pipe(map(() => Date.now())), { initialValue: Date.now() });
   protected readonly note = computed(() => {
     const aps = this.store.devices().filter((device) => device.kind === 'ap').length;
@@ -168,8 +192,13 @@ export class WirelessPage {
       const show = this.show();
       if (!show || !this.store.data() || handled === show) return;
       const [what, ...which] = show.split(':');
-      if (what !== 'radio' && what !== 'band') return;
+      if (what !== 'radio' && what !== 'band' && what !== 'mesh') return;
       handled = show;
+      if (what === 'mesh') {
+        this.hanging.set(new Set(which));
+        if (untracked(this.view) !== 'Mesh') this.look('Mesh');
+        return;
+      }
       if (what === 'band') this.openBand(which[0] as Band);
       else this.picked.set(new Set([which.join(' ')]));
       if (untracked(this.view) !== 'Radios') this.look('Radios');
@@ -179,6 +208,11 @@ export class WirelessPage {
   protected look(view: View): void {
     const as = view === 'SSIDs' ? null : view.toLowerCase();
     void this.router.navigate([], { relativeTo: this.route, queryParams: { as }, queryParamsHandling: 'merge' });
+  }
+
+  protected openMeshSite(): void {
+    this.hanging.set(this.none);
+    this.ofSite.set(true);
   }
 
   protected openBand(band: Band): void {

@@ -61,7 +61,7 @@ interface Cable {
     <svg #drawing role="group" aria-label="Cabling of the site">
       <g [attr.transform]="view()">
         @for (cable of cables(); track cable.key) {
-          <g class="cable" [class]="cable.lit" [style.color]="colour()">
+          <g class="cable" [class]="cable.lit" [class.radio]="cable.link.hangs" [style.color]="colour()">
             <path [attr.d]="path(cable)" />
             <text [attr.x]="endAt(cable, 'from').x" [attr.y]="endAt(cable, 'from').y">{{ portOf(cable, 'from') }}</text>
             <text [attr.x]="endAt(cable, 'to').x" [attr.y]="endAt(cable, 'to').y">{{ portOf(cable, 'to') }}</text>
@@ -74,8 +74,8 @@ interface Cable {
               role="button"
               [attr.aria-label]="cable.words"
               [attr.d]="path(cable)"
-              (click)="port.emit(innerEnd(cable))"
-              (keydown.enter)="port.emit(innerEnd(cable))"
+              (click)="openPort(cable)"
+              (keydown.enter)="openPort(cable)"
             >
               <title>{{ cable.words }}</title>
             </path>
@@ -202,6 +202,9 @@ interface Cable {
       stroke: var(--strong);
       stroke-width: 1.2;
     }
+    .cable.radio > path:first-child {
+      stroke-dasharray: 2 4;
+    }
     .cable.lit > path:first-child {
       stroke: currentColor;
       stroke-width: 3;
@@ -264,9 +267,14 @@ export class CablingView {
   private zoomer: ZoomBehavior<SVGSVGElement, unknown> | null = null;
   private scale = 1;
 
+  /** Cables as the draft would have them used, and links by radio. */
+  private readonly links = computed(() => {
+    const data = this.store.data();
+    return data?.consequences.links ?? data?.links ?? [];
+  });
   protected readonly nodes = computed(() => {
     const data = this.store.data();
-    return data ? layCabling(data.roster, data.links, this.placed()) : [];
+    return data ? layCabling(data.roster, this.links(), this.placed()) : [];
   });
   /** What the chosen segment runs through, and where it stops. */
   private readonly strand = inject(LatticeWork).answer<'strand'>(() => {
@@ -281,7 +289,7 @@ export class CablingView {
     const nodes = new Map(this.nodes().map((node) => [node.id, node]));
     const views = new Map(this.store.devices().map((device) => [device.id, device]));
     const [through, gaps] = [new Set(this.strand()?.cables), new Set(this.strand()?.gaps)];
-    return (this.store.data()?.links ?? []).flatMap((link): Cable[] => {
+    return this.links().flatMap((link): Cable[] => {
       const [from, to] = [nodes.get(link.a.deviceId), nodes.get(link.b.deviceId)];
       if (!from || !to) return [];
       const key = cableKey(link.a, link.b);
@@ -295,7 +303,9 @@ export class CablingView {
         ...(Number.isFinite(speed) ? [speed >= 1000 ? `${speed / 1000} Gb/s` : `${speed} Mb/s`] : []),
         ...(watts > 0 ? [`${watts.toFixed(1)} W`] : []),
       ].join(' ');
-      const ends = `${from.name} port ${link.a.port} to ${to.name} port ${link.b.port}`;
+      const ends = link.hangs
+        ? `${from.name} to ${to.name} by radio`
+        : `${from.name} port ${link.a.port} to ${to.name} port ${link.b.port}`;
       const lit = broken ? 'gap' : through.has(key) ? 'lit' : '';
       const only = link.only ? '; only one end reports it' : '';
       return [
@@ -305,16 +315,18 @@ export class CablingView {
           from,
           to,
           lit,
-          facts: said,
+          facts: link.hangs ? 'by radio' : said,
           words: `${ends}${said ? `, ${said}` : ''}${broken ? ', stops here' : ''}${only}`,
         },
       ];
     });
   });
   protected readonly note = computed(() => {
-    const [devices, cables] = [this.nodes().length, this.cables().length];
+    const [devices, all] = [this.nodes().length, this.cables()];
+    const byRadio = all.filter(({ link }) => link.hangs).length;
+    const hung = byRadio > 0 ? `, ${byRadio} by radio as the draft has it` : '';
     const gives = this.segmentId() !== null && this.serving().size > 0 ? ' What has a bar gives its addresses.' : '';
-    return `${devices} devices, ${cables} cables, as they report each other. Drag a device to place it; press a cable for its port.${gives}`;
+    return `${devices} devices, ${all.length - byRadio} cables, as they report each other${hung}. Drag a device to place it; press a cable for its port.${gives}`;
   });
 
   constructor() {
@@ -385,11 +397,16 @@ export class CablingView {
 
   protected portOf(cable: Cable, which: 'from' | 'to'): string {
     const end = which === 'from' ? cable.link.a : cable.link.b;
-    return end.port === 'lan' ? '' : end.port;
+    return end.port === 'lan' || cable.link.hangs ? '' : end.port;
+  }
+
+  /** A cable leads to the port where its duty is given; what hangs by radio has none. */
+  protected openPort(cable: Cable): void {
+    if (!cable.link.hangs) this.port.emit(this.innerEnd(cable));
   }
 
   /** The end nearer to the gateway: where duties are given. */
-  protected innerEnd({ from, to, link }: Cable): LinkEnd {
+  private innerEnd({ from, to, link }: Cable): LinkEnd {
     return from.y <= to.y ? link.a : link.b;
   }
 

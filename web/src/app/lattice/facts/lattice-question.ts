@@ -1,10 +1,13 @@
 import { mendAll, type MendPlan, type SiteDraft } from '@iron-lattice/core/assess';
-import { resolve } from '@iron-lattice/core/intent';
+import { resolve, type Link } from '@iron-lattice/core/intent';
 import { segmentStrand, usualDuties, type SegmentStrand, type UsualDuty } from '@iron-lattice/core/lattice';
 import { compileSite } from '@iron-lattice/core/rollout';
 
 /** What questions about a site are answered from. */
-export type SiteFacts = Pick<SiteDraft, 'estate' | 'site' | 'roster' | 'links' | 'uplinks'>;
+export interface SiteFacts extends Pick<SiteDraft, 'estate' | 'site' | 'roster' | 'links' | 'uplinks'> {
+  /** Links as the draft would have them used; absent: as they are reported. */
+  readonly used?: readonly Link[];
+}
 
 /** What can be asked of a site's lattice that takes longer than a frame at a large one. */
 export type LatticeQuestion =
@@ -23,7 +26,7 @@ export type LatticeAnswer = LatticeAnswers[keyof LatticeAnswers];
 
 /** Answers a question from the facts alone; the same wherever it runs. */
 export function answerTo(
-  { estate, site, roster, links, uplinks }: SiteFacts,
+  { estate, site, roster, links, uplinks, used = links }: SiteFacts,
   question: LatticeQuestion,
 ): LatticeAnswer {
   if (question.kind === 'mend') {
@@ -34,6 +37,6 @@ export function answerTo(
   const resolved = resolve(estate, site);
   const documents = compileSite(resolved, roster);
   return question.kind === 'usual'
-    ? usualDuties(resolved, roster, documents, links)
-    : segmentStrand(resolved, roster, documents, links, question.segmentId);
+    ? usualDuties(resolved, roster, documents, used)
+    : segmentStrand(resolved, roster, documents, used, question.segmentId);
 }

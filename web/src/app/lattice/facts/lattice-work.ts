@@ -1,4 +1,5 @@
 import { Injectable, effect, inject, signal, untracked, type Signal } from '@angular/core';
+import type { SiteDraft } from '@iron-lattice/core/assess';
 import { SiteStore } from '../../shell/site-store';
 import {
   answerTo,
@@ -14,7 +15,7 @@ export class LatticeWork {
   private readonly store = inject(SiteStore);
   private worker: Worker | null = null;
   /** What the worker was told last. */
-  private told: SiteFacts | null = null;
+  private told: SiteDraft | null = null;
   private asked = 0;
   private readonly waiting = new Map<number, (answer: LatticeAnswer) => void>();
 
@@ -41,7 +42,10 @@ export class LatticeWork {
     return answer;
   }
 
-  private ask(facts: SiteFacts, question: LatticeQuestion, then: (answer: LatticeAnswer) => void): void {
+  private ask(draft: SiteDraft, question: LatticeQuestion, then: (answer: LatticeAnswer) => void): void {
+    const { estate, site, roster, links, uplinks, consequences } = draft;
+    const used = consequences.links ? { used: consequences.links } : {};
+    const facts: SiteFacts = { estate, site, roster, links, uplinks, ...used };
     if (typeof Worker === 'undefined') return then(answerTo(facts, question));
     if (!this.worker) {
       this.worker = new Worker(new URL('./lattice.worker.ts', import.meta.url), { type: 'module' });
@@ -52,9 +56,8 @@ export class LatticeWork {
     }
     const number = ++this.asked;
     this.waiting.set(number, then);
-    const { estate, site, roster, links, uplinks } = facts;
-    const news = this.told === facts ? {} : { facts: { estate, site, roster, links, uplinks } };
-    this.told = facts;
+    const news = this.told === draft ? {} : { facts };
+    this.told = draft;
     this.worker.postMessage({ number, question, ...news });
   }
 }
