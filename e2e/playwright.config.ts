@@ -4,13 +4,13 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: './browser',
   workers: 2,
-  timeout: 360_000, // a bound for what hangs, not a speed target: machines differ
-  expect: { timeout: 60_000 }, // the same: two browsers and an estate share two cores
+  timeout: 600_000, // a bound for what hangs, not a speed target: machines differ
+  expect: { timeout: 120_000 }, // the same: two browsers and an estate share two cores, of which others may have the better part
   reporter: process.env['LATTICE_SUMMARY']
     ? [['line'], ['json', { outputFile: process.env['LATTICE_SUMMARY'] }]]
     : 'list',
   use: {
-    actionTimeout: 60_000, // a button that stays disabled is said to be
+    actionTimeout: 120_000, // a button that stays disabled is said to be
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] },
     contextOptions: { reducedMotion: 'reduce' },

@@ -119,11 +119,9 @@ try {
     ];
     await suite('interface tests', vitestCount(tested), process.execPath, args, { cwd: join(root, 'web') });
   };
-  // Two lanes for two cores. What is checked in the text comes before the browsers, what is computed before what mostly waits.
-  const texts = async () => {
+  // Two lanes for two cores. Browsers take the longest: they begin early, beside what is computed, what waits, and what is read.
+  const screens = async () => {
     await web;
-    await check('rules and types', ...npm('lint'));
-    await check('layers', ...npm('layers'));
     await interfaceTests();
     const browser = join(out, 'browser.json');
     await suite('browser tests', playwrightCount(browser), bin('playwright'), ['test', '-c', 'e2e'], {
@@ -136,8 +134,10 @@ try {
     await web;
     const system = vitest('system', 'system');
     await suite('tests of the processes together', system[0], system[1], system[2], { env });
+    await check('rules and types', ...npm('lint'));
+    await check('layers', ...npm('layers'));
   };
-  await Promise.all([texts(), processes()]);
+  await Promise.all([screens(), processes()]);
 } finally {
   postgres.stop();
   rmSync(out, { recursive: true });

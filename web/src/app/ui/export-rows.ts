@@ -1,12 +1,15 @@
 import type { TableColumn } from './data-rows';
 
+/** How long a file is kept for the browser to save it, in milliseconds: a busy machine begins late. */
+const KEPT_MS = 120_000;
+
 /** Has the browser save a file. */
 export function saveFile(name: string, file: Blob): void {
   const link = document.createElement('a');
   link.href = URL.createObjectURL(file);
   link.download = name;
   link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+  setTimeout(() => URL.revokeObjectURL(link.href), KEPT_MS);
 }
 
 /** Rows as delimited text (RFC 4180), safe from spreadsheets that would run a cell as a formula. */
