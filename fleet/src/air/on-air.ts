@@ -94,6 +94,8 @@ export class OnAir {
   /** An AP's document, or its power, is another. */
   run = (box: Antennas): void => this.radios.run(box);
   follow = (serial: string, band: Band, whom: string | null): void => this.radios.follow(serial, band, whom);
+  /** Where a radio sends at this moment; null while it does not. */
+  sendsOn = (serial: string, band: Band): ChannelDocument | null => this.radios.sendsOn(serial, band);
   radar = (serial: string): number => this.radios.radar(serial);
 
   /** The radios of an AP, as it tells of them. */

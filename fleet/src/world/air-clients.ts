@@ -18,20 +18,64 @@ interface Behind {
 /** How long a client that was sent away looks around before it comes back, in milliseconds. */
 const AWAY_MS = 5000;
 
-/** Clients on the air: which AP each stands near, how it is joined, and why it is not. */
+/** How much louder another AP has to be for a client to leave one that takes it, in dB. */
+const LOUDER = 8;
+
+/** Clients on the air: which AP each is served by, how it is joined, and why it is not. */
 export class AirClients {
-  /** Clients that walked, and those that were sent away and until when, by MAC address. */
+  /** Where clients stand that walked, which AP serves those that roamed, and until when those stay away that were sent away; by MAC address. */
   private readonly walked = new Map<string, string>();
+  private readonly roamed = new Map<string, string>();
   private readonly sentAway = new Map<string, number>();
 
   constructor(private readonly world: Behind) {}
 
-  /** The AP that a client stands near by now. */
-  nearOf = ({ mac, near }: AirClient): string => this.walked.get(mac) ?? near;
+  /** The AP that a client is served by, or tries: the one it stands near, unless it roamed. */
+  servedBy = (client: AirClient): string => this.roamed.get(client.mac) ?? this.nearOf(client);
+
+  private nearOf = ({ mac, near }: AirClient): string => this.walked.get(mac) ?? near;
+
+  /** Clients of an island whose AP does not send any more, or that left theirs for another, look around. */
+  roam(island: readonly Box[]): void {
+    const aps = new Map(
+      island.flatMap((box) => (box.document.kind === 'ap' ? [[box.device.serial, box] as const] : [])),
+    );
+    for (const client of this.world.file.clients) {
+      if (!('near' in client)) continue;
+      const at = aps.get(this.servedBy(client));
+      if (at && (this.roamed.has(client.mac) || !this.sends(at, client))) this.lookAround(client, at, aps);
+    }
+  }
+
+  /** Has a client take the AP it hears the best, of those that take it; it stays where it is unless another is much louder. */
+  private lookAround(client: AirClient, at: Box, aps: ReadonlyMap<string, Box>): void {
+    const heard = (box: Box): number | null => {
+      const link = this.world.admits(box, client) === null ? null : this.linkOf(box, client);
+      return link === null || typeof link === 'string' ? null : link.signal;
+    };
+    const now = heard(at);
+    let best: { readonly box: Box; readonly signal: number } | null = null;
+    for (const box of aps.values()) {
+      const signal = box !== at && box.powered && this.sends(box, client) ? heard(box) : null;
+      if (signal !== null && (!best || signal > best.signal)) best = { box, signal };
+    }
+    if (!best || (now !== null && best.signal < now + LOUDER)) return;
+    const { serial } = best.box.device;
+    if (serial === this.nearOf(client)) this.roamed.delete(client.mac);
+    else this.roamed.set(client.mac, serial);
+    this.world.forgetJoined(client.mac);
+  }
+
+  /** Whether an AP sends what a client looks for, on any of its radios. */
+  private sends({ device, document, powered }: Box, client: AirClient): boolean {
+    const ssid =
+      document.kind === 'ap' && powered ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
+    return ssid?.bands.some((band) => this.world.air.sendsOn(device.serial, band)) ?? false;
+  }
 
   joinedAt(box: Box): ClientReport[] {
     const { serial } = box.device;
-    const clients = this.nearTo(box).flatMap((client): ClientReport[] => {
+    const clients = this.servedAt(box).flatMap((client): ClientReport[] => {
       const vlan = this.world.admits(box, client);
       const link = this.linkOf(box, client);
       if (vlan === null || link === null || typeof link === 'string') return [];
@@ -47,7 +91,7 @@ export class AirClients {
   }
 
   refusedAt(box: Box): RefusedReport[] {
-    return this.nearTo(box).flatMap((client): RefusedReport[] => {
+    return this.servedAt(box).flatMap((client): RefusedReport[] => {
       const link = this.linkOf(box, client);
       const known = this.world.admits(box, client) !== null;
       const why = link === null ? null : !known ? 'passphrase' : typeof link === 'string' ? link : null;
@@ -57,12 +101,13 @@ export class AirClients {
     });
   }
 
-  /** Puts a client beside another AP. @returns serial number of the one it was near. */
+  /** Puts a client beside another AP. @returns serial number of the one it was served by. */
   walk(mac: string, to: Box): string {
     const client = this.world.file.clients.find((each) => each.mac === mac && 'near' in each) as AirClient | undefined;
     if (!client) throw new RangeError(`no client ${mac} on the air`);
-    const from = this.nearOf(client);
+    const from = this.servedBy(client);
     this.walked.set(mac, to.device.serial);
+    this.roamed.delete(mac);
     this.world.forgetJoined(mac);
     this.world.air.addClient(mac, to.device.serial);
     return from;
@@ -77,10 +122,10 @@ export class AirClients {
     return ms;
   }
 
-  private nearTo({ device, document, powered }: Box): AirClient[] {
+  private servedAt({ device, document, powered }: Box): AirClient[] {
     if (document.kind !== 'ap' || !powered) return [];
     return this.world.file.clients.filter(
-      (client): client is AirClient => 'near' in client && this.nearOf(client) === device.serial,
+      (client): client is AirClient => 'near' in client && this.servedBy(client) === device.serial,
     );
   }
 

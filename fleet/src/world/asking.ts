@@ -72,7 +72,7 @@ export interface Network {
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
   /** The AP that a client stands near. */
-  nearOf(client: AirClient): string;
+  servedBy(client: AirClient): string;
   seenFrom(serial: string): readonly { readonly address: string; readonly device: WorldDevice }[];
 }
 
@@ -221,7 +221,7 @@ export class Asking {
     if (vlan === undefined) return null;
     const client = this.world.file.clients.find((each) => each.mac === mac);
     if (client && 'near' in client) {
-      const box = this.world.box(this.world.nearOf(client));
+      const box = this.world.box(this.world.servedBy(client));
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
       const classId = sent && joinsOnSsid(document, sent, client.mac).accessClass?.id;

@@ -183,8 +183,8 @@ export class World {
   clientsOf = (serial: string): ClientReport[] => this.onAir.joinedAt(this.box(serial));
   /** Clients that try an SSID of an AP and are not taken in, and why. */
   refusedOf = (serial: string): RefusedReport[] => this.onAir.refusedAt(this.box(serial));
-  /** The AP that a client stands near by now. */
-  nearOf = (client: AirClient): string => this.onAir.nearOf(client);
+  /** The AP that a client is served by. */
+  servedBy = (client: AirClient): string => this.onAir.servedBy(client);
 
   /** A client walks to another AP of its place. */
   walk(mac: string, serial: string): void {
@@ -458,6 +458,7 @@ export class World {
 
   private changed(box: Box): void {
     this.hanging.settle(box.island);
+    this.onAir.roam(box.island);
     this.listener(box.island.map((each) => each.device.serial));
   }
 

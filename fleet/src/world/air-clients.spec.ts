@@ -1,0 +1,71 @@
+import { expect, test } from 'vitest';
+import type { ApDocument } from '@iron-lattice/core/document';
+import { factoryDocument } from './factory-document';
+import { World } from './world';
+import type { WorldFile } from './world-file';
+
+const MAC = '0e:00:00:00:00:01';
+const FILE: WorldFile = {
+  format: 'iron-lattice.world/1',
+  devices: [
+    { serial: 'SW', model: 'SW-8P', mac: '02:00:00:00:00:02', firmware: '1' },
+    ...['A', 'B', 'C'].map((serial, i) => {
+      return { serial, model: 'AP-6', mac: `02:00:00:00:00:1${i}`, firmware: '1' };
+    }),
+  ],
+  cables: [
+    ['SW:1', 'A:lan'],
+    ['SW:2', 'B:lan'],
+    ['SW:3', 'C:lan'],
+  ],
+  providers: [],
+  // The client stands by A; B is next to it, C far away.
+  air: { places: { A: [0, 0, 3], B: [25, 0, 3], C: [90, 0, 3], [MAC]: [3, 0, 1] }, hurry: 0.001 },
+  clients: [{ mac: MAC, near: 'A', ssid: 'Deck', passphrase: 'a pass phrase', bands: ['5'] }],
+};
+
+function setUp() {
+  const world = new World(structuredClone(FILE));
+  const run = (serial: string, channel: number | null, passphrase = 'a pass phrase'): void => {
+    const ap = factoryDocument(FILE.devices.find((each) => each.serial === serial)!) as ApDocument;
+    const at = channel === null ? { off: true as const } : { at: { channel, width: 20, centre: channel }, power: 20 };
+    const ssid = { id: 's', name: 'Deck', security: 'wpa3-sae' as const, bands: ['5' as const], vlan: 1 };
+    const document: ApDocument = {
+      ...ap,
+      radios: [{ band: '5', ...at }],
+      ssids: [{ ...ssid, passphrase: { secret: 'p' } }],
+    };
+    world.run(serial, document, { p: passphrase });
+  };
+  const where = () => ['A', 'B', 'C'].filter((serial) => world.clientsOf(serial).some(({ mac }) => mac === MAC));
+  for (const [serial, channel] of [
+    ['A', 36],
+    ['B', 44],
+    ['C', 40],
+  ] as const)
+    run(serial, channel);
+  return { world, run, where };
+}
+
+test('a client whose AP goes off the air takes the loudest that it hears, and comes back to its own, since when is told anew', () => {
+  const { world, run, where } = setUp();
+  expect(where()).toEqual(['A']);
+  run('A', null);
+  expect(where()).toEqual(['B']);
+  expect(world.refusedOf('A')).toEqual([]);
+  expect(world.clientsOf('B')[0]!.signal).toBeLessThan(-50);
+  run('A', 36);
+  expect(where()).toEqual(['A']);
+  world.power('A', false);
+  expect(where()).toEqual(['B']);
+});
+
+test('it does not take one that does not know it, nor one that is too far, and says then why its own does not take it', () => {
+  const { world, run, where } = setUp();
+  run('B', 44, 'another pass phrase');
+  run('A', null);
+  expect(where()).not.toContain('B');
+  run('C', null);
+  expect(where()).toEqual([]);
+  expect(world.refusedOf('A').concat(world.refusedOf('C'))).toMatchObject([{ mac: MAC, why: 'off' }]);
+});
