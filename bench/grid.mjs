@@ -1,12 +1,9 @@
 // In the browser: the grid of one large site, 60 segments over 40 switches of 48 ports and 200 APs.
 import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { chromium } from '@playwright/test';
 import { register } from 'tsx/esm/api';
-import { startController, stopChild } from '../tools/stack.mjs';
 import { figure, percentile } from './figures.mjs';
+import { inBrowser } from './in-browser.mjs';
 import { writeLargeEstate } from './large-estate.mjs';
-import { signIn } from './lines.mjs';
 
 export async function benchGrid({ databaseUrl, folder }) {
   register();
@@ -21,25 +18,13 @@ export async function benchGrid({ databaseUrl, folder }) {
   });
   const consequences = consequencesOf({ estate: intent.estate, site, roster, links, told: {} });
   const { estate } = writeLargeEstate(folder, { sites: 1, devicesPerSite: 1, segments: 2 });
-  const env = {
-    DATABASE_URL: databaseUrl,
-    LATTICE_PORT: '0',
-    LATTICE_SECRET_KEY: join(folder, 'secret.key'),
-    LATTICE_SEED: estate,
-  };
-  const { child, url } = await startController(env);
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
-  try {
-    const [name, value] = (await signIn(url)).split('=');
-    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
-    await context.addCookies([{ name, value, url }]);
-    const page = await context.newPage();
+  await inBrowser({ databaseUrl, folder, estate }, async ({ url, open }) => {
+    const page = await open();
     // The controller answers for everything but this one site, so that only the page is measured.
     await page.route('**/api/drafts/current/sites/*', async (route) => {
-      const draft = (await (await route.fetch()).json()).draft;
-      await route.fulfill({
-        json: { draft, estate: intent.estate, site, roster, links, consequences: { ...consequences, changes: [] } },
-      });
+      const told = await (await route.fetch()).json();
+      const large = { estate: intent.estate, site, roster, links, consequences: { ...consequences, changes: [] } };
+      await route.fulfill({ json: { ...told, ...large } });
     });
     await page.goto(url);
     await page.getByRole('link', { name: 'Site 1' }).click();
@@ -75,10 +60,7 @@ export async function benchGrid({ databaseUrl, folder }) {
     const [bare, all] = await passes(() => page.evaluate(scrolled, '#bare'));
     figure('an empty box scrolled likewise: frames dropped', said(bare), '–');
     figure('  in each pass', all.map(said).join('; '), '–');
-  } finally {
-    await browser.close();
-    await stopChild(child);
-  }
+  });
 }
 
 /** How often the scrolling is measured. */

@@ -1,51 +1,33 @@
 // In the browser: from an edit to its consequences on the screen, and the first load.
-import { join } from 'node:path';
-import { chromium } from '@playwright/test';
-import { startController, startFleet, stopChild } from '../tools/stack.mjs';
+import { startFleet, stopChild } from '../tools/stack.mjs';
 import { figure, percentile, until } from './figures.mjs';
+import { inBrowser } from './in-browser.mjs';
 import { writeLargeEstate } from './large-estate.mjs';
-import { signIn } from './lines.mjs';
 
 const EDITS = 60;
 
 export async function benchScreen({ databaseUrl, folder }) {
   const { estate, world } = writeLargeEstate(folder, { sites: 1, devicesPerSite: 40, segments: 20 });
-  const env = {
-    DATABASE_URL: databaseUrl,
-    LATTICE_PORT: '0',
-    LATTICE_SECRET_KEY: join(folder, 'secret.key'),
-    LATTICE_SEED: estate,
-  };
-  const { child, url } = await startController(env);
-  const fleet = startFleet({ world, controllerUrl: url, state: null, control: 0 });
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
-  try {
-    const cookie = await signIn(url);
-    await until(async () => {
-      const { sites } = await (await fetch(`${url}/api/estate`, { headers: { cookie } })).json();
-      return sites[0].devices['in step'] === 40;
-    });
-    await measureLoad(browser, url, cookie);
-    await measureEdits(browser, url, cookie);
-  } finally {
-    await browser.close();
-    await stopChild(fleet);
-    await stopChild(child);
-  }
+  await inBrowser({ databaseUrl, folder, estate }, async ({ url, cookie, open }) => {
+    const fleet = startFleet({ world, controllerUrl: url, state: null, control: 0 });
+    try {
+      await until(async () => {
+        const { sites } = await (await fetch(`${url}/api/estate`, { headers: { cookie } })).json();
+        return sites[0].devices['in step'] === 40;
+      });
+      await measureLoad(open, url);
+      await measureEdits(open, url);
+    } finally {
+      await stopChild(fleet);
+    }
+  });
 }
 
-async function pageWith(browser, url, cookie) {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
-  const [name, value] = cookie.split('=');
-  await context.addCookies([{ name, value, url }]);
-  return context.newPage();
-}
-
-async function measureLoad(browser, url, cookie) {
+async function measureLoad(open, url) {
   const times = [];
   let bytes = 0;
   for (let i = 0; i < 5; i++) {
-    const page = await pageWith(browser, url, cookie); // a context of its own: nothing cached
+    const page = await open();
     const began = performance.now();
     await page.goto(url);
     await page.getByRole('link', { name: 'Site 1' }).waitFor();
@@ -83,8 +65,8 @@ async function bringIntoSight(page, name) {
   }, name);
 }
 
-async function measureEdits(browser, url, cookie) {
-  const page = await pageWith(browser, url, cookie);
+async function measureEdits(open, url) {
+  const page = await open();
   await page.goto(url);
   await page.getByRole('link', { name: 'Site 1' }).click();
   await page.getByRole('navigation', { name: 'Stages' }).getByText('Lattice').click();

@@ -1,11 +1,8 @@
 // In the browser: the air of a site of 200 APs, each hearing 60 networks, drawn and panned; and one radio's edit at 40 APs, painted.
-import { join } from 'node:path';
-import { chromium } from '@playwright/test';
 import { register } from 'tsx/esm/api';
-import { startController, stopChild } from '../tools/stack.mjs';
 import { figure, percentile } from './figures.mjs';
+import { inBrowser } from './in-browser.mjs';
 import { writeLargeEstate } from './large-estate.mjs';
-import { signIn } from './lines.mjs';
 
 const [APS, NETWORKS, EDITED] = [200, 60, 40];
 const EDITS = 12;
@@ -14,19 +11,8 @@ export async function benchSpectrum({ databaseUrl, folder }) {
   register();
   // A gateway and two switches for 40 APs.
   const { estate } = writeLargeEstate(folder, { sites: 1, devicesPerSite: EDITED + 3, segments: 8 });
-  const env = {
-    DATABASE_URL: databaseUrl,
-    LATTICE_PORT: '0',
-    LATTICE_SECRET_KEY: join(folder, 'secret.key'),
-    LATTICE_SEED: estate,
-  };
-  const { child, url } = await startController(env);
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
-  try {
-    const [name, value] = (await signIn(url)).split('=');
-    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
-    await context.addCookies([{ name, value, url }]);
-    const page = await context.newPage();
+  await inBrowser({ databaseUrl, folder, estate }, async ({ url, open }) => {
+    const page = await open();
     await page.goto(url);
     await page.getByRole('link', { name: 'Site 1' }).click();
     await page.getByRole('navigation', { name: 'Stages' }).getByText('Wireless').click();
@@ -66,10 +52,7 @@ export async function benchSpectrum({ databaseUrl, folder }) {
     const frames = await page.evaluate(panned);
     figure('panned: frame, p50', `${percentile(frames, 0.5).toFixed(1)} ms`, '16.7 ms');
     figure('panned: frame, p95', `${percentile(frames, 0.95).toFixed(1)} ms`, '–');
-  } finally {
-    await browser.close();
-    await stopChild(child);
-  }
+  });
 }
 
 /** What so many APs heard at 5 GHz, the same each time. */

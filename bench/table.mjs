@@ -1,7 +1,6 @@
 // In the browser: the table of 10,000 devices; here while nothing calls, in `intake` while all of them report.
-import { join } from 'node:path';
-import { startController, stopChild } from '../tools/stack.mjs';
 import { figure, percentile } from './figures.mjs';
+import { openBrowser, withController } from './in-browser.mjs';
 import { writeLargeEstate } from './large-estate.mjs';
 
 const DEVICES = 10_000;
@@ -9,23 +8,12 @@ const PER_SITE = 40;
 
 export async function benchTable({ databaseUrl, folder }) {
   const { estate } = writeLargeEstate(folder, { sites: DEVICES / PER_SITE, devicesPerSite: PER_SITE, segments: 4 });
-  const { child, url } = await startController({
-    DATABASE_URL: databaseUrl,
-    LATTICE_PORT: '0',
-    LATTICE_SECRET_KEY: join(folder, 'secret.key'),
-    LATTICE_SEED: estate,
-  });
-  try {
-    await measureTable(url);
-  } finally {
-    await stopChild(child);
-  }
+  await withController({ databaseUrl, folder, estate }, measureTable);
 }
 
 /** The table of 10,000 devices in a browser. */
 export async function measureTable(url) {
-  const { chromium } = await import('@playwright/test');
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
+  const browser = await openBrowser();
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(url);
   await page.getByLabel('Mail address').fill('bench@skerrow.example');
