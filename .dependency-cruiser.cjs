@@ -18,6 +18,7 @@ const below = {
   lattice: ['base', 'schema', 'address', 'hardware', 'document', 'intent', 'formats', 'line'],
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   radio: ['base', 'hardware'],
+  traffic: [],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules'],
   assess: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'radio', 'regulation'],
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules'],

@@ -44,6 +44,7 @@ import {
   type Verdict,
 } from '../src/rules';
 import { RADIO_ADAPTER } from './radio-adapter';
+import { TRAFFIC_ADAPTER } from './traffic-adapter';
 
 const prefix = (text: string): Prefix => must(parsePrefix(text), text);
 const ip = (text: string): IpAddress => must(parseIp(text), text);
@@ -246,6 +247,7 @@ export const ADAPTER: Readonly<Record<string, (input: never) => unknown>> = {
   'route.lookup': on(routeLookUp),
   'route.walk': on(routeWalk),
   ...RADIO_ADAPTER,
+  ...TRAFFIC_ADAPTER,
   'hash.fnv1a32': on((i: { hex: string }) => ({ hash: hex8(fnv1a32(bytes(i.hex))) })),
   'hash.fnv1a32_fmix': on((i: { hex: string }) => ({ hash: hex8(mix32(fnv1a32(bytes(i.hex)))) })),
   'hash.murmur3_32': on((i: { hex: string; seed: number }) => ({ hash: hex8(murmur3(bytes(i.hex), i.seed)) })),

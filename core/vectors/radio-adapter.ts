@@ -1,6 +1,8 @@
 import type { Band } from '../src/hardware';
 import {
   allBest,
+  beaconMicros,
+  beaconShare,
   bestPlan,
   bestRate,
   blocksAround,
@@ -171,6 +173,10 @@ export const RADIO_ADAPTER: Readonly<Record<string, (input: never) => unknown>> 
   })),
   'chan.set': on(channelSet),
   'chan.psc': on(() => ({ channels: FIRST_LOOKED_AT })),
+  'beacon.time_us': on((i: { bytes: number; rate_mbps: number; band: Band; short_preamble: boolean }) => ({
+    us: beaconMicros(i.bytes, i.rate_mbps, i.band, i.short_preamble),
+  })),
+  'beacon.overhead_pct': on(beaconOverhead),
   'plan.clique_lower_bound': on((i: { aps: number; channels: number; weight: number }) => ({
     cost: leastOfClique(i.aps, i.channels, i.weight),
   })),
@@ -190,5 +196,21 @@ export const RADIO_ADAPTER: Readonly<Record<string, (input: never) => unknown>> 
     }),
   ),
 };
+
+function beaconOverhead(i: {
+  bytes: number;
+  rate_mbps: number;
+  band: Band;
+  bss_per_ap: number;
+  cochannel_aps: number;
+  interval_tu: number;
+  access_us: number;
+}) {
+  const micros = beaconMicros(i.bytes, i.rate_mbps, i.band);
+  if (micros === null) return { pct: null, saturated: null };
+  const setting = { interval: i.interval_tu, access: i.access_us };
+  const { share, saturated } = beaconShare(micros, i.bss_per_ap, i.cochannel_aps, setting);
+  return { pct: 100 * share, saturated };
+}
 
 const sending = (i: SendingIn) => ({ phy: i.phy, width: i.width_mhz, nss: i.nss, mcs: i.mcs, gi: i.gi_us });

@@ -70,3 +70,26 @@ test('rules, sets, guarantees and classes of all sites say where each lacks what
   await desk.sheet('Buoys').getByRole('link', { name: 'Petrel' }).click();
   await expect(page.getByText('Berth sensors, not at this site').first()).toBeVisible();
 });
+
+test('radios of several sites are changed together, and it is said at how many', async ({ desk, page }) => {
+  await desk.signIn();
+  await desk.overall('Wireless');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Radios' }).click();
+  await page.getByRole('checkbox', { name: 'Choose pt-ap-01 5 GHz' }).check();
+  await page.getByRole('checkbox', { name: 'Choose gm-ap-01 5 GHz' }).check();
+  const sheet = desk.sheet('2 radios');
+  await expect(sheet.getByText('What is chosen here is given to all 2, at Guillemot, Petrel.')).toBeVisible();
+  await sheet.getByLabel('Power, dBm EIRP').fill('99');
+  await sheet.getByLabel('Power, dBm EIRP').press('Tab');
+  await expect(sheet.getByText(/Power lies between 1 and \d+ dBm/)).toBeVisible();
+  await sheet.getByLabel('Power, dBm EIRP').fill('12');
+  await sheet.getByLabel('Power, dBm EIRP').press('Tab');
+  await expect(page.getByRole('row', { name: /Petrel pt-ap-01 5 .* 12 / })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Guillemot gm-ap-01 5 .* 12 / })).toBeVisible();
+  await sheet.getByRole('combobox', { name: 'Plans of channels' }).click();
+  await page.getByRole('option', { name: 'leave them as they are' }).click();
+  await expect(page.getByRole('row', { name: /Petrel pt-ap-01 5 .* leave it/ })).toBeVisible();
+  await desk.expectAccessible();
+  await sheet.getByRole('button', { name: 'As their bands say again' }).click();
+  await expect(page.getByRole('row', { name: /Petrel pt-ap-01 5 .* leave it/ })).toBeHidden();
+});

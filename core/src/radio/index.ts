@@ -10,3 +10,4 @@ export * from './search-plan';
 export * from './best-plan';
 export * from './plan-bound';
 export * from './predict';
+export * from './beacon';

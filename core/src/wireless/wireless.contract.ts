@@ -1,4 +1,5 @@
 import type { Band } from '../hardware';
+import type { RadioEntry } from '../intent';
 import type { ClientReport, RadioReport, RefusedReport, ScanReport, SpeedGot, SpeedTry } from '../line';
 
 /** What a radio was last changed by. */
@@ -91,8 +92,15 @@ export interface EstateRadio {
   readonly width: number;
   /** EIRP in dBm; null where it has nowhere to send. */
   readonly power: number | null;
-  readonly own: boolean;
+  /** What is said of it alone; null: nothing. */
+  readonly said: RadioEntry | null;
   readonly fixed: boolean;
+  /** What it may be told: channels that are legal there, those shared with radar only where the band has them; widths; most EIRP in dBm. */
+  readonly may: {
+    readonly channels: readonly number[];
+    readonly widths: readonly number[];
+    readonly power: number | null;
+  };
   /** As it last reported; null while it did not. */
   readonly fact: RadioReport | null;
   readonly clients: number;

@@ -20,6 +20,8 @@ const AWAY_MS = 5000;
 
 /** How much louder another AP has to be for a client to leave one that takes it, in dB. */
 const LOUDER = 8;
+/** Signal in dBm at which a client is content. */
+const WELL = -72;
 
 /** Clients on the air: which AP each is served by, how it is joined, and why it is not. */
 export class AirClients {
@@ -59,7 +61,11 @@ export class AirClients {
       const signal = box !== at && box.powered && this.sends(box, client) ? heard(box) : null;
       if (signal !== null && (!best || signal > best.signal)) best = { box, signal };
     }
-    if (!best || (now !== null && best.signal < now + LOUDER)) return;
+    // Back to the AP that it stands by as soon as that takes it well; else it stays while no other is much louder.
+    const own = aps.get(this.nearOf(client));
+    const back = own && own !== at && own.powered && this.sends(own, client) ? heard(own) : null;
+    if (own && back !== null && back >= WELL) best = { box: own, signal: back };
+    else if (!best || (now !== null && best.signal < now + LOUDER)) return;
     const { serial } = best.box.device;
     if (serial === this.nearOf(client)) this.roamed.delete(client.mac);
     else this.roamed.set(client.mac, serial);

@@ -133,6 +133,14 @@ export const airRoutes = (
   }),
   route({
     method: 'get',
+    path: '/api/radio-changes',
+    shared: true,
+    summary: 'What each radio of the estate was last changed by',
+    who: EVERYONE,
+    handle: () => changes.of(null),
+  }),
+  route({
+    method: 'get',
     path: '/api/sites/:siteId/radio-changes',
     summary: 'What each radio of a site was last changed by',
     who: EVERYONE,

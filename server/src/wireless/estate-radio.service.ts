@@ -1,7 +1,8 @@
 import { setImmediate } from 'node:timers/promises';
 import { sheetFor, type Band } from '@iron-lattice/core/hardware';
-import { radioSetting } from '@iron-lattice/core/intent';
+import { bandSetting, radioSetting, type SitePart } from '@iron-lattice/core/intent';
 import type { RadioReport } from '@iron-lattice/core/line';
+import { allowedBlocks, allowedWidths } from '@iron-lattice/core/regulation';
 import type { EstateRadio } from '@iron-lattice/core/wireless';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
@@ -27,12 +28,25 @@ export class EstateRadioService {
     const [{ intent, roster }, facts] = await Promise.all([this.drafts.open(draftId), this.facts()]);
     const byId = new Map(facts.map((fact) => [fact.id, fact]));
     const rows: EstateRadio[] = [];
+    // Sites of one country whose bands say the same may do the same.
+    const known = new Map<string, Pick<EstateRadio['may'], 'channels' | 'widths'>>();
+    const mayOf = ({ country, bands }: SitePart, band: Band) => {
+      const { radar } = bandSetting(bands ? { bands } : {}, band);
+      const key = `${country} ${band} ${radar}`;
+      let may = known.get(key);
+      if (!may) {
+        const legal = allowedBlocks(country, band, 20).filter(({ duty }) => radar || !duty.radar);
+        may = { channels: legal.map(({ centre }) => centre), widths: allowedWidths(country, band) };
+        known.set(key, may);
+      }
+      return may;
+    };
     for (const [i, device] of roster.entries()) {
       if (i % AT_ONCE === AT_ONCE - 1) await setImmediate();
       const site = intent.sites.get(device.siteId);
       if (!site) continue;
       for (const { band } of sheetFor(device).radios) {
-        const { on, at, choices, eirp, own, fixed, width } = radioSetting(site, device, band);
+        const { on, at, choices, eirp, mostEirp, fixed, width } = radioSetting(site, device, band);
         const fact = byId.get(device.id);
         rows.push({
           ...{ siteId: site.id, site: site.name, deviceId: device.id, name: device.name, band, on, fixed },
@@ -40,7 +54,8 @@ export class EstateRadioService {
             channel: at?.channel ?? null,
             width: at?.width ?? choices[0]?.width ?? width,
             power: eirp,
-            own: own.length > 0,
+            said: site.radios?.[device.id]?.[band] ?? null,
+            may: { ...mayOf(site, band), power: mostEirp },
           },
           fact: fact?.radios?.find((each) => each.band === band) ?? null,
           clients: fact?.clients?.[band] ?? 0,

@@ -8,6 +8,7 @@ import { Device } from '../roster/device.model';
 import type { Speaker } from '../line/line-listener';
 
 interface Row {
+  readonly site_id: string;
   readonly device_id: string | null;
   readonly band: Band;
   readonly person: string;
@@ -28,40 +29,43 @@ export class RadioChangeService {
     private readonly bus: Bus,
   ) {}
 
-  /** The last change of each radio and of each band of a site. */
-  async of(siteId: string): Promise<RadioChange[]> {
+  /** The last change of each radio. @param siteId of one site; null: of all. */
+  async of(siteId: string | null): Promise<RadioChange[]> {
     const [edits, radar] = await Promise.all([
       this.database.query<Row>(
-        `SELECT DISTINCT ON (o.body->>'deviceId', o.body->>'band') o.body->>'deviceId' AS device_id, o.body->>'band' AS band,
+        `SELECT DISTINCT ON (o.body->>'siteId', o.body->>'deviceId', o.body->>'band') o.body->>'siteId' AS site_id,
+           o.body->>'deviceId' AS device_id, o.body->>'band' AS band,
            p.name AS person, d.name AS draft, o.at
          FROM operation o JOIN draft d ON d.id = o.draft_id JOIN person p ON p.id = o.person_id
-         WHERE o.body->>'type' LIKE 'radio.%' AND o.body->>'siteId' = :siteId AND NOT o.undone AND o.undoes IS NULL
+         WHERE o.body->>'type' LIKE 'radio.%' ${siteId === null ? '' : `AND o.body->>'siteId' = :siteId`} AND NOT o.undone AND o.undoes IS NULL
            AND d.state IN ('rolling-out', 'rolled-out')
-         ORDER BY o.body->>'deviceId', o.body->>'band', o.at DESC`,
+         ORDER BY o.body->>'siteId', o.body->>'deviceId', o.body->>'band', o.at DESC`,
         { replacements: { siteId }, type: QueryTypes.SELECT },
       ),
       this.database.query<{ device_id: string; band: Band; channel: number; at: Date }>(
         `SELECT DISTINCT ON (j.device_id, j.detail->>'band') j.device_id, j.detail->>'band' AS band,
            (j.detail->>'channel')::int AS channel, j.at
          FROM journal j JOIN device d ON d.id = j.device_id
-         WHERE d.site_id = :siteId AND j.act = 'radio.radar' ORDER BY j.device_id, j.detail->>'band', j.at DESC`,
+         WHERE ${siteId === null ? 'd.site_id IS NOT NULL' : 'd.site_id = :siteId'} AND j.act = 'radio.radar' ORDER BY j.device_id, j.detail->>'band', j.at DESC`,
         { replacements: { siteId }, type: QueryTypes.SELECT },
       ),
     ]);
-    const devices = await this.database.query<{ id: string }>(`SELECT id FROM device WHERE site_id = :siteId`, {
-      replacements: { siteId },
-      type: QueryTypes.SELECT,
-    });
+    const devices = await this.database.query<{ id: string; site_id: string }>(
+      `SELECT id, site_id FROM device WHERE ${siteId === null ? 'site_id IS NOT NULL' : 'site_id = :siteId'}`,
+      { replacements: { siteId }, type: QueryTypes.SELECT },
+    );
+    const bySite = new Map<string, string[]>();
+    for (const { id, site_id } of devices) bySite.set(site_id, [...(bySite.get(site_id) ?? []), id]);
     const last = new Map<string, RadioChange>();
     const take = (change: RadioChange): void => {
       const key = `${change.deviceId} ${change.band}`;
       if ((last.get(key)?.at ?? '') < change.at) last.set(key, change);
     };
-    for (const { device_id, band, person, draft, at } of edits) {
+    for (const { site_id, device_id, band, person, draft, at } of edits) {
       const how = device_id === null ? `the band, in ${draft}` : draft;
       // What was said of the band is said of all its radios.
-      for (const { id } of device_id === null ? devices : [{ id: device_id }])
-        take({ deviceId: id, band, how, by: person, at: at.toISOString() });
+      for (const deviceId of device_id === null ? (bySite.get(site_id) ?? []) : [device_id])
+        take({ deviceId, band, how, by: person, at: at.toISOString() });
     }
     for (const { device_id, band, channel, at } of radar)
       take({ deviceId: device_id, band, how: `radar on ${channel}`, by: 'by itself', at: at.toISOString() });

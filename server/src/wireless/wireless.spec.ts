@@ -441,9 +441,15 @@ test('every radio of the estate is listed as a draft has it, with what it does',
   const all: EstateRadio[] = await ada.get(`/api/drafts/${id}/radios`);
   const mine = all.filter((each) => each.siteId === siteId);
   expect(mine.map(({ band }) => band).sort()).toEqual(['2.4', '2.4', '5', '5']);
-  expect(mine.find(({ deviceId, band }) => deviceId === ids[0] && band === '5')).toMatchObject({
-    ...{ site: 'Quay', on: true, fact: { state: 'on', channel: 36 }, clients: 1 },
-  });
+  const one = mine.find(({ deviceId, band }) => deviceId === ids[0] && band === '5')!;
+  expect(one).toMatchObject({ site: 'Quay', on: true, fact: { state: 'on', channel: 36 }, clients: 1 });
+  expect(one.said).toEqual((await partOf())[ids[0]!]?.['5'] ?? null);
+  expect(one.may.channels).toContain(36);
+  expect(one.may.widths).toEqual([20, 40, 80, 160]);
+  const changed = (await ada.get('/api/radio-changes')) as RadioChange[];
+  expect(changed.filter(({ deviceId }) => ids.includes(deviceId))).toEqual(
+    expect.arrayContaining((await changes()) as unknown[]),
+  );
 });
 
 test('while a site is rolled out no plan is made of what changes meanwhile', async () => {

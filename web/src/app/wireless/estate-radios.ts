@@ -1,13 +1,14 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, inject } from '@angular/core';
-import { Router } from '@angular/router';
+import { Component, computed, inject, model } from '@angular/core';
 import type { EstateRadio } from '@iron-lattice/core/wireless';
 import { firstValueFrom } from 'rxjs';
+import { SessionStore } from '../session/session-store';
 import { liveFetch } from '../shell/live-fetch';
 import { factWords } from '../shell/radio-rows';
 import { SiteStore } from '../shell/site-store';
 import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
+import { RadioChanges } from './radio-changes';
 
 const COLUMNS: readonly TableColumn<EstateRadio>[] = [
   { key: 'site', title: 'Site', text: ({ site }) => site, width: 120, groups: true, phone: true },
@@ -66,23 +67,28 @@ const COLUMNS: readonly TableColumn<EstateRadio>[] = [
     order: ({ fact }) => fact?.noise ?? 0,
     width: 52,
   },
-  { key: 'own', title: 'Said', text: ({ own }) => (own ? 'of it alone' : ''), width: 76, groups: true },
+  { key: 'own', title: 'Said', text: ({ said }) => (said ? 'of it alone' : ''), width: 76, groups: true },
   { key: 'fixed', title: 'Plans', text: ({ fixed }) => (fixed ? 'leave it' : ''), width: 64, groups: true },
 ];
 
-/** Every radio of the estate; a press leads to it at its site. */
+/** Every radio of the estate; one or many are changed in the sheet below. */
 @Component({
   selector: 'il-estate-radios',
   imports: [DataTable],
+  providers: [RadioChanges],
   template: `
     <il-data-table
       label="Radios"
       remember="estate-radios"
       [rows]="rows()"
-      [columns]="columns"
+      [columns]="columns()"
       [key]="key"
       [name]="name"
-      (opened)="go($event)"
+      [pickable]="session.mayChange()"
+      [picked]="picked()"
+      (pickedChange)="picked.set($event)"
+      [shown]="only()"
+      (opened)="picked.set(one($event))"
     >
       <span empty>{{
         fetched.value() === null ? 'Asking…' : 'No access point in the estate yet. Claim one into a site.'
@@ -93,9 +99,18 @@ const COLUMNS: readonly TableColumn<EstateRadio>[] = [
 })
 export class EstateRadios {
   private readonly http = inject(HttpClient);
-  private readonly router = inject(Router);
   private readonly store = inject(SiteStore);
-  protected readonly columns = COLUMNS;
+  protected readonly session = inject(SessionStore);
+  private readonly changes = inject(RadioChanges);
+  /** Chosen radios, `device band`. */
+  readonly picked = model.required<ReadonlySet<string>>();
+  protected readonly columns = computed((): readonly TableColumn<EstateRadio>[] => {
+    const changes = this.changes.byRadio();
+    return [
+      ...COLUMNS,
+      { key: 'changed', title: 'Last changed', text: (row) => changes.get(this.key(row)) ?? '', width: 150 },
+    ];
+  });
   protected readonly fetched = liveFetch({
     of: () => this.store.draft()?.id,
     fetch: (id) => firstValueFrom(this.http.get<EstateRadio[]>(`/api/drafts/${id}/radios`)),
@@ -103,13 +118,17 @@ export class EstateRadios {
     every: 3000,
     stays: true,
   });
-  protected readonly rows = computed(() => this.fetched.value() ?? []);
+  readonly rows = computed(() => this.fetched.value() ?? []);
   protected readonly key = ({ deviceId, band }: EstateRadio): string => `${deviceId} ${band}`;
   protected readonly name = ({ name, band }: EstateRadio): string => `${name} ${band} GHz`;
 
-  protected go({ siteId, deviceId, band }: EstateRadio): void {
-    void this.router.navigate(['/sites', siteId, 'wireless'], {
-      queryParams: { as: 'radios', show: `radio:${deviceId}:${band}` },
-    });
+  protected readonly one = (row: EstateRadio): ReadonlySet<string> => new Set([this.key(row)]);
+  protected readonly only = computed(() => (this.picked().size === 1 ? [...this.picked()][0]! : null));
+  /** Those that are chosen. */
+  readonly chosen = computed(() => this.rows().filter((row) => this.picked().has(this.key(row))));
+
+  /** Asks again what the draft says of them. */
+  again(): Promise<void> {
+    return this.fetched.again();
   }
 }

@@ -5,14 +5,20 @@ import { firstValueFrom } from 'rxjs';
 import { liveFetch } from '../shell/live-fetch';
 import { SiteStore } from '../shell/site-store';
 
-/** What each radio of the site was last changed by. */
+/** Instead of a site's id. */
+const ALL = 'all';
+
+/** What each radio was last changed by: of the site in front, or of the estate. */
 @Injectable()
 export class RadioChanges {
   private readonly http = inject(HttpClient);
   private readonly site = inject(SiteStore);
   private readonly fetched = liveFetch({
-    of: () => this.site.siteId() ?? undefined,
-    fetch: (id) => firstValueFrom(this.http.get<RadioChange[]>(`/api/sites/${id}/radio-changes`)),
+    of: () => this.site.siteId() ?? ALL,
+    fetch: (id) =>
+      firstValueFrom(
+        this.http.get<RadioChange[]>(id === ALL ? '/api/radio-changes' : `/api/sites/${id}/radio-changes`),
+      ),
     when: (event) =>
       event.type === 'draft' || event.type === 'site' || (event.type === 'air' && event.what === 'radar'),
     every: 1000,

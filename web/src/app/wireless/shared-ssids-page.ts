@@ -1,7 +1,8 @@
-import { Component, computed, inject, input } from '@angular/core';
+import { Component, computed, inject, input, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { ActivatedRoute, Router } from '@angular/router';
 import type { Ssid } from '@iron-lattice/core/intent';
+import type { EstateRadio } from '@iron-lattice/core/wireless';
 import { SessionStore } from '../session/session-store';
 import { lacksColumn, purposeColumn, reachColumn, sitesColumn, type SharedRow } from '../shell/shared-columns';
 import { SharedList } from '../shell/shared-list';
@@ -11,6 +12,7 @@ import type { TableColumn } from '../ui/data-rows';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { EstateRadios } from './estate-radios';
+import { EstateRadiosSheet } from './estate-radios-sheet';
 import { SECURITY_WORDS } from './security-words';
 import { SsidSheet } from './ssid-sheet';
 
@@ -30,7 +32,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
 /** Every SSID of the estate: where it reaches, and where the segment is missing that its clients join. */
 @Component({
   selector: 'il-shared-ssids-page',
-  imports: [MatButtonModule, EstateRadios, SharedList, SsidSheet, Stage],
+  imports: [MatButtonModule, EstateRadios, EstateRadiosSheet, SharedList, SsidSheet, Stage],
   template: `
     <il-stage heading="Wireless" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
@@ -41,7 +43,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
         <button actions mat-flat-button (click)="opened.begin()">Add SSID</button>
       }
       @if (radios()) {
-        <il-estate-radios />
+        <il-estate-radios [(picked)]="picked" />
       } @else {
         <il-shared-list
           label="SSIDs"
@@ -56,7 +58,16 @@ const COLUMNS: readonly TableColumn<Row>[] = [
         </il-shared-list>
       }
       <ng-container ngProjectAs="[foot]">
-        @if (!radios() && opened.isNew()) {
+        @if (radios()) {
+          @if (chosen().length > 0) {
+            <il-estate-radios-sheet
+              [rows]="chosen()"
+              (closed)="picked.set(none)"
+              [again]="again"
+              (toSite)="go($event)"
+            />
+          }
+        } @else if (opened.isNew()) {
           <il-ssid-sheet [ssid]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
         } @else if (shown(); as ssid) {
           <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
@@ -65,7 +76,8 @@ const COLUMNS: readonly TableColumn<Row>[] = [
     </il-stage>
   `,
   styles: `
-    il-ssid-sheet {
+    il-ssid-sheet,
+    il-estate-radios-sheet {
       display: contents;
     }
   `,
@@ -86,6 +98,21 @@ export class SharedSsidsPage {
   protected readonly note = computed(() => `${counted(this.ssids().length, 'SSID')}, at all sites`);
 
   protected readonly shown = computed(() => (this.radios() ? undefined : this.opened.row()));
+
+  protected readonly none: ReadonlySet<string> = new Set();
+  /** Radios that are chosen, `device band`. */
+  protected readonly picked = signal<ReadonlySet<string>>(this.none);
+  private readonly table = viewChild(EstateRadios);
+  protected readonly chosen = computed(() => this.table()?.chosen() ?? []);
+
+  protected readonly again = async (): Promise<void> => this.table()?.again();
+
+  /** A radio at its site. */
+  protected go({ siteId, deviceId, band }: EstateRadio): void {
+    void this.router.navigate(['/sites', siteId, 'wireless'], {
+      queryParams: { as: 'radios', show: `radio:${deviceId}:${band}` },
+    });
+  }
 
   protected look(as: 'radios' | null): void {
     this.opened.close();

@@ -1,0 +1,2 @@
+export * from './token-bucket';
+export * from './fair-share';

@@ -1,0 +1,47 @@
+import {
+  groupShares,
+  maxMin,
+  mostOctets,
+  singleRateColours,
+  tokenBucket,
+  twoRateColours,
+  type Packet,
+} from '../src/traffic';
+
+/** Lets a function say what its vectors hold; the file's reader knows nothing of it. */
+const on = <Input>(call: (input: Input) => unknown): ((input: never) => unknown) => call;
+
+/** Functions of limits and shares, by the names of their vectors. */
+export const TRAFFIC_ADAPTER = {
+  'rate.token_bucket': on((i: { rate_bps: number; burst_bytes: number; packets_us_bytes: Packet[] }) => {
+    const { passed, left } = tokenBucket(i.rate_bps, i.burst_bytes, i.packets_us_bytes);
+    return { pass: passed, tokens_end_bytes: left };
+  }),
+  'rate.max_bytes': on((i: { rate_bps: number; burst_bytes: number; window_s: number }) => ({
+    bytes: mostOctets(i.rate_bps, i.burst_bytes, i.window_s),
+  })),
+  'rate.srtcm_blind': on((i: { cir_Bps: number; cbs: number; ebs: number; packets_us_bytes: Packet[] }) => ({
+    colors: singleRateColours(i.cir_Bps, i.cbs, i.ebs, i.packets_us_bytes),
+  })),
+  'rate.trtcm_blind': on(
+    (i: { cir_Bps: number; cbs: number; pir_Bps: number; pbs: number; packets_us_bytes: Packet[] }) => ({
+      colors: twoRateColours(i.cir_Bps, i.cbs, i.pir_Bps, i.pbs, i.packets_us_bytes),
+    }),
+  ),
+  'rate.max_min': on((i: { capacity: number; demand: number[]; weight: number[] | null }) => ({
+    share: maxMin(i.capacity, i.demand, i.weight),
+  })),
+  'rate.hierarchical': on(
+    (i: {
+      capacity: number;
+      groups: { cap: number | null; client_cap: number | null; demand: number[]; weight?: number }[];
+    }) => ({
+      share: groupShares(
+        i.capacity,
+        i.groups.map(({ cap, client_cap: clientCap, demand: demands, weight = 1 }) => {
+          return { cap: cap ?? Infinity, clientCap: clientCap ?? Infinity, demands, weight };
+        }),
+      ),
+    }),
+  ),
+};
