@@ -51,8 +51,7 @@ test('a seat asks the fleet: what a rule stops is told, beside what the draft sa
   await expect(seat.getByText(/^[1-9]\d* of \d+ came back$/)).toBeVisible();
 
   await desk.stage('Rollout');
-  await page.getByRole('button', { name: 'Roll out to 1 device' }).click();
-  await expect(page.getByText(/Revision \d is live/)).toBeVisible();
+  await desk.rollOutAll(/^Roll out to 1 device$/);
   await desk.stage('Bench');
   await expect(suite.getByText('as it should')).toBeVisible();
   await expect(suite.getByText(/Stopped by aq-gw-01: Crew leaves the timetable alone/)).toBeVisible();
@@ -86,8 +85,7 @@ test('a rule is given to the switches: what that costs is found, they act on it,
   await expect(answer).toContainText('the switches, back: Stopped');
 
   await desk.stage('Rollout');
-  await page.getByRole('button', { name: /^Roll out to \d+ devices$/ }).click();
-  await expect(page.getByText(/Revision \d is live/)).toBeVisible();
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
   await desk.stage('Bench');
   const seat = page.getByRole('region', { name: 'Ask from a seat' });
   await seat.getByRole('combobox', { name: 'Seat' }).click();

@@ -110,6 +110,14 @@ export class Desk {
     return devices;
   }
 
+  /** The same, and waits until it is live: a revision before it is live already. */
+  async rollOutAll(label: RegExp): Promise<void> {
+    const note = this.page.getByText(/^(Revision \d+ is live|Nothing has been rolled out yet)$/).first();
+    const now = /\d+/.exec((await note.textContent())!)?.[0] ?? 0;
+    await this.rollOut(label);
+    await expect(this.page.getByText(`Revision ${Number(now) + 1} is live`)).toBeVisible();
+  }
+
   press = (name: string | RegExp): Promise<void> => this.page.getByRole('button', { name }).first().click();
   sheet = (heading: string) => this.page.getByRole('region', { name: heading, exact: true });
   get consequences() {

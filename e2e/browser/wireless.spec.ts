@@ -41,8 +41,7 @@ test('a channel shared with radar is allowed, listened to, used, and left when r
 
   await desk.stage('Rollout');
   await expect(page.getByText(/listening for radar first: clients away 70 s at most/).first()).toBeVisible();
-  await desk.rollOut(/^Roll out to \d+ devices?$/);
-  await expect(page.getByText(/Revision \d is live/)).toBeVisible();
+  await desk.rollOutAll(/^Roll out to \d+ devices?$/);
   await desk.stage('Wireless');
   await look.getByRole('button', { name: 'Radios' }).click();
   await expect(page.getByRole('row', { name: /aq-ap-01 5 100 80 20 100 · 80 MHz · 20 dBm/ })).toBeVisible();
@@ -102,8 +101,7 @@ test('the air is scanned, drawn and planned by; what the plan brings is rolled o
   await expect(page.getByText(/radios changed in the draft/)).toBeVisible();
   await expect(desk.consequences.getByText(/\d APs that hear each other share channel 36/)).toBeHidden();
   await desk.stage('Rollout');
-  await desk.rollOut(/^Roll out to \d+ devices?$/);
-  await expect(page.getByText(/Revision \d is live/)).toBeVisible();
+  await desk.rollOutAll(/^Roll out to \d+ devices?$/);
 
   await desk.stage('Wireless');
   await view('Speed');
@@ -151,8 +149,7 @@ test('an AP hangs on another by radio: said, seen beforehand, rolled out, walked
 
   await desk.stage('Rollout');
   await expect(page.getByText('it is away itself: 30 s at most').first()).toBeVisible();
-  await desk.rollOut(/^Roll out to \d+ devices?$/);
-  await expect(page.getByText(/Revision \d is live/)).toBeVisible();
+  await desk.rollOutAll(/^Roll out to \d+ devices?$/);
   await desk.stage('Wireless');
   await view('Mesh');
   await page.getByRole('group', { name: 'Which links are shown' }).getByRole('button', { name: 'Now' }).click();
@@ -176,8 +173,7 @@ test('an AP hangs on another by radio: said, seen beforehand, rolled out, walked
     .click();
   await expect(cut).toBeHidden();
   await desk.stage('Rollout');
-  await desk.rollOut(/^Roll out to \d+ devices?$/);
-  await expect(page.getByText(/Revision \d is live/)).toBeVisible();
+  await desk.rollOutAll(/^Roll out to \d+ devices?$/);
   await estate.tell({ do: 'pull', serial: HANGING, out: false });
   await desk.stage('Wireless');
   await view('Mesh');
