@@ -1,6 +1,11 @@
 import type { DeviceDocument } from '@iron-lattice/core/document';
-import type { HangsOn } from './hanging';
+import type { MeshReport } from '@iron-lattice/core/line';
 import type { WorldDevice } from './world-file';
+
+/** How an AP hangs on another. */
+export interface HangsOn extends Omit<MeshReport, 'parent'> {
+  readonly on: Box;
+}
 
 /** One device of the world. */
 export interface Box {

@@ -1,13 +1,7 @@
 import type { ApDocument } from '@iron-lattice/core/document';
-import type { MeshReport } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
-import type { Box } from './box';
+import type { Box, HangsOn } from './box';
 import type { Plant } from './plant';
-
-/** How an AP hangs on another. */
-export interface HangsOn extends Omit<MeshReport, 'parent'> {
-  readonly on: Box;
-}
 
 /** An AP that hangs somewhere, and what a megabit takes on the whole way, in seconds of air. */
 interface Rooted {
