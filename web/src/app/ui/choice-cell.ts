@@ -23,6 +23,7 @@ export const DIFFERS = '(differs)';
             [aria-label]="label()"
             [disabled]="disabled() || all().length === 0"
             [multiple]="several()"
+            canSelectNullableOptions
             [placeholder]="example()"
             [value]="value()"
             (selectionChange)="chosen.emit($event.value)"

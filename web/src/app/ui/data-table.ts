@@ -192,6 +192,8 @@ import { ROW_PX, TableView } from './table-view';
       white-space: nowrap;
     }
     .frame {
+      display: flex;
+      flex-direction: column;
       flex: 1;
       min-height: 0;
       overflow-x: auto;
@@ -200,7 +202,8 @@ import { ROW_PX, TableView } from './table-view';
     .table {
       display: flex;
       flex-direction: column;
-      height: 100%;
+      flex: 1;
+      min-height: 0;
     }
     cdk-virtual-scroll-viewport {
       outline-offset: -2px;

@@ -135,6 +135,9 @@ export function paintNetworks(
   paintNames(c, seen, scales, inks);
 }
 
+/** How wide what is written at the scale is, in pixels. */
+const SCALE_WIDE = 52;
+
 /** Names over the loudest, where there is room. */
 function paintNames(
   c: CanvasRenderingContext2D,
@@ -142,7 +145,9 @@ function paintNames(
   { x, y, width }: SpectrumScales,
   inks: SpectrumInks,
 ): void {
+  // Where the scale stands nothing else is written.
   const taken: (readonly [number, number, number])[] = [];
+  for (let dbm = TOP_DBM; dbm >= FLOOR_DBM; dbm -= 20) taken.push([0, SCALE_WIDE, Math.round(y(dbm)) - 3]);
   c.textAlign = 'center';
   let written = 0;
   for (let i = seen.length - 1; i >= Math.max(0, seen.length - MOST_TRIED) && written < MOST_NAMES; i--) {
@@ -157,6 +162,10 @@ function paintNames(
     const line = LINES.map((below) => y(signal) + below).find(isFree);
     if (line === undefined) continue;
     taken.push([middle - half, middle + half, line]);
+    // On the ground’s own colour, so that what is drawn below is no part of a letter.
+    c.lineWidth = 3;
+    c.strokeStyle = inks.ground;
+    c.strokeText(text, middle, Math.max(10, line));
     c.fillStyle = inks.ink;
     c.fillText(text, middle, Math.max(10, line));
     written++;

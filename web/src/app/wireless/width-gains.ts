@@ -79,9 +79,6 @@ const MOST_CLIENTS = 6;
       text-align: left;
       padding-bottom: 4px;
     }
-    caption .soft {
-      margin-left: 8px;
-    }
     .whom {
       white-space: normal;
       min-width: 180px;
@@ -91,6 +88,19 @@ const MOST_CLIENTS = 6;
     }
     .cell {
       overflow-x: auto;
+      min-width: 0;
+      max-width: 100vw;
+    }
+    caption .soft {
+      margin-left: 8px;
+      white-space: normal;
+    }
+    @media (max-width: 720px) {
+      caption .soft {
+        display: block;
+        max-width: 90vw;
+        margin-left: 0;
+      }
     }
   `,
 })
