@@ -1,3 +1,4 @@
+import { isSsidLength, keyKind, keyName, pairwiseKey } from '../src/wireless';
 import {
   groupShares,
   maxMin,
@@ -11,8 +12,17 @@ import {
 /** Lets a function say what its vectors hold; the file's reader knows nothing of it. */
 const on = <Input>(call: (input: Input) => unknown): ((input: never) => unknown) => call;
 
-/** Functions of limits and shares, by the names of their vectors. */
+/** Functions of limits and shares, and of keys, by the names of their vectors. */
 export const TRAFFIC_ADAPTER = {
+  'psk.pmk': on((i: { passphrase: string; ssid_hex: string }) => ({
+    pmk: pairwiseKey(i.passphrase, octets(i.ssid_hex)),
+  })),
+  'psk.validate': on((i: { text: string }) => {
+    const kind = keyKind(i.text);
+    return { valid: kind !== null, kind: kind === 'key' ? 'hex' : kind };
+  }),
+  'psk.ssid_valid': on((i: { ssid_bytes: number }) => ({ valid: isSsidLength(i.ssid_bytes) })),
+  'psk.pmkid': on((i: { pmk: string; aa: string; spa: string }) => ({ pmkid: keyName(i.pmk, i.aa, i.spa) })),
   'rate.token_bucket': on((i: { rate_bps: number; burst_bytes: number; packets_us_bytes: Packet[] }) => {
     const { passed, left } = tokenBucket(i.rate_bps, i.burst_bytes, i.packets_us_bytes);
     return { pass: passed, tokens_end_bytes: left };
@@ -45,3 +55,5 @@ export const TRAFFIC_ADAPTER = {
     }),
   ),
 };
+
+const octets = (hex: string): Uint8Array => Uint8Array.from(hex.match(/../g) ?? [], (pair) => parseInt(pair, 16));

@@ -5,6 +5,7 @@ import { compileSite, enforcedAt, policyOf, rolloutOrder } from '../rollout';
 import type { PolicyBook } from '../rules';
 import { pick } from '../base';
 import type { AirFacts } from './air-facts';
+import { tooManyBeacons } from './beacon-checks';
 import { carriageChecks, unknownHang } from './carriage-checks';
 import { contextOf, type Check, type UplinkAddress } from './check';
 import { bySeverity, type Finding } from './finding';
@@ -57,6 +58,7 @@ export const CHECKS: readonly Check[] = [
   unknownHang,
   ...RADIO_CHECKS,
   ...MESH_CHECKS,
+  tooManyBeacons,
 ];
 
 /** What one device would be told anew. */

@@ -15,3 +15,4 @@ export * from './revision-compare';
 export * from './take-over';
 export * from './air-facts';
 export * from './mesh-tree';
+export * from './beacon-load';

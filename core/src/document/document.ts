@@ -187,6 +187,8 @@ export interface RadioDocument {
   readonly choices?: readonly ChannelDocument[];
   /** EIRP in dBm. */
   readonly power?: number;
+  /** Slowest rate in Mb/s, at which its beacons go out; only where it is not the usual: 1 at 2.4 GHz, 6 elsewhere. */
+  readonly slowest?: number;
   /** Only on channels shared with radar: how it listens first, in seconds, how long they rest once radar was heard, and where it goes then. */
   readonly radar?: { readonly listen: number; readonly rest: number; readonly refuge?: ChannelDocument };
 }

@@ -34,6 +34,8 @@ const RADIOS: readonly (readonly [string, Partial<HostapdRadio>])[] = [
   ['20 MHz on a channel shared with radar', { channel: 100, centre: 100, width: 20, radar: true }],
   ['40 MHz at 2.4 GHz, the other half below', { band: '2.4', channel: 11, centre: 9, width: 40 }],
   ['160 MHz at 6 GHz', { band: '6', channel: 37, centre: 47, width: 160 }],
+  ['no rate below 12 Mb/s', { slowest: 12 }],
+  ['no rate of 802.11b at 2.4 GHz', { band: '2.4', channel: 6, centre: 6, width: 20, slowest: 6 }],
   ['one that chooses by itself', { band: '2.4', channel: 1, centre: 1, width: 20, choices: [1, 6, 11] }],
 ];
 

@@ -14,6 +14,8 @@ export interface HostapdRadio {
   readonly width: number;
   /** EIRP in dBm. */
   readonly power: number;
+  /** Slowest rate in Mb/s, where it is not the usual. */
+  readonly slowest?: number;
   /** Whether radar is listened for first. */
   readonly radar: boolean;
   /** Channels it may take by itself instead; none: it stays. */
@@ -59,6 +61,7 @@ export function writeHostapd(radio: HostapdRadio, networks: readonly HostapdBss[
       : []),
     'ieee80211ax=1',
     ...(band === '2.4' ? [] : [`he_oper_chwidth=${WIDE[width] ?? 0}`, `he_oper_centr_freq_seg0_idx=${centre}`]),
+    ...ratesOf(radio),
     'wmm_enabled=1',
     `# EIRP is not hostapd's: iw dev ${radio.interface} set txpower fixed ${Math.round(power * 100)} less the antenna's gain`,
   ];
@@ -71,6 +74,14 @@ export function writeHostapd(radio: HostapdRadio, networks: readonly HostapdBss[
     );
   }
   return `${lines.join('\n')}\n`;
+}
+
+/** Rates of old in units of 100 kb/s: those from the slowest on are told, and that one everybody has to know. */
+function ratesOf({ band, slowest }: HostapdRadio): string[] {
+  if (slowest === undefined) return [];
+  const all = [...(band === '2.4' ? [10, 20, 55, 110] : []), 60, 90, 120, 180, 240, 360, 480, 540];
+  const told = all.filter((rate) => rate >= slowest * 10).sort((a, b) => a - b);
+  return [`supported_rates=${told.join(' ')}`, `basic_rates=${told[0]}`, `beacon_rate=${told[0]}`];
 }
 
 /** Whether the pair of 20 MHz that holds the primary channel has it below. */

@@ -6,6 +6,8 @@ export interface Leftover {
   readonly code: 'segments' | 'ports' | 'devices' | 'ssids' | 'address' | 'nothing';
   readonly severity: 'error' | 'warning' | 'info';
   readonly message: string;
+  /** Of code `devices`: names of those that hang on it. */
+  readonly devices?: readonly string[];
 }
 
 /**
@@ -36,6 +38,7 @@ export function leaveBehind(
       code: 'devices',
       severity: 'error',
       message: `${plural(behind.length, 'device')} would lose ${behind.length === 1 ? 'its' : 'their'} only way to the controller: ${some(behind.map((each) => each.name))}.`,
+      devices: behind.map((each) => each.name),
     });
   const ends = links.flatMap(({ a, b }) => (a.deviceId === device.id ? [b] : b.deviceId === device.id ? [a] : []));
   const ports = ends.flatMap(({ deviceId, port }) => {

@@ -11,6 +11,13 @@ const DSSS: readonly BasicRate[] = [1, 2, 5.5, 11];
 /** Every rate that beacons may have, the slowest first. */
 export const BASIC_RATES: readonly BasicRate[] = [1, 2, 5.5, 6, 9, 11, 12, 18, 24, 36, 48, 54];
 
+/** Least signal in dBm at which a frame is made out, by its rate (IEEE 802.11-2020 Table 17-18; 802.11b as its slowest of OFDM). */
+const SENSITIVITY: Readonly<Partial<Record<BasicRate, number>>> = {
+  ...{ 9: -81, 12: -79, 18: -77, 24: -74, 36: -70, 48: -66, 54: -65 },
+};
+/** Least signal in dBm at which every receiver makes out a frame of a rate. */
+export const leastForRate = (rate: BasicRate): number => SENSITIVITY[rate] ?? -82;
+
 /** A time unit in microseconds (IEEE 802.11-2020 §3.1). */
 const TIME_UNIT = 1024;
 /** Usual time from beacon to beacon, in time units. */
@@ -59,4 +66,17 @@ export function beaconShare(
   if (!(networks >= 1 && networks <= 32)) throw new RangeError(`an AP sends 1 to 32 networks, not ${networks}`);
   const share = (networks * aps * (micros + access)) / (interval * TIME_UNIT);
   return { share, saturated: share >= 1 };
+}
+
+/**
+ * Octets of the beacon of a network, as a usual AP fills it: header and check (§9.3.3.1), fixed fields, and elements by band (§9.4.2):
+ * name, rates, TIM, country, RSN, capabilities and operation of HT, VHT and HE, extended capabilities, load, and parameters of WMM.
+ * @param name octets of the SSID. @param rsn whether it has an RSN element: any but an open network.
+ */
+export function beaconOctets(band: Band, name: number, rsn = true): number {
+  const fixed = 24 + 4 + 12;
+  const common = 2 + name + 10 + 6 + 14 + (rsn ? 26 : 0) + 12 + 7 + 26 + 60;
+  // DS parameters, ERP and the second list of rates are 2.4 GHz alone's; HT is not 6 GHz's, VHT is 5 GHz's.
+  const own = { '2.4': 3 + 3 + 6 + 28 + 24, '5': 28 + 24 + 14 + 7, '6': 9 + 5 };
+  return fixed + common + own[band];
 }

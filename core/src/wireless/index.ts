@@ -9,3 +9,4 @@ export * from './heard-networks';
 export * from './air-facts-of';
 export * from './radio-export';
 export * from './speed-forecast';
+export * from './pairwise-key';

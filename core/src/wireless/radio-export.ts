@@ -1,7 +1,7 @@
 import type { ApDocument } from '../document';
 import { writeHostapd } from '../formats';
 import type { Band } from '../hardware';
-import { radioSetting, type RosterDevice, type SitePart } from '../intent';
+import { bandSetting, radioSetting, USUAL_BANDS, type RosterDevice, type SitePart } from '../intent';
 
 /**
  * A radio of an AP, and what it sends, as a configuration for hostapd.
@@ -11,6 +11,7 @@ import { radioSetting, type RosterDevice, type SitePart } from '../intent';
 export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocument, band: Band): string | null {
   const { on, at, choices, eirp } = radioSetting(site, device, band);
   const tuned = at ?? choices[0];
+  const { slowest } = bandSetting(site, band);
   const sent = document.ssids.filter(({ bands }) => bands.includes(band));
   if (!on || !tuned || eirp === null || sent.length === 0) return null;
   const { channel, width, block } = tuned;
@@ -23,6 +24,7 @@ export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocu
       },
       ...{ band, channel, centre: block.centre, width, power: eirp, radar: block.duty.radar },
       choices: at ? [] : choices.map((each) => each.channel),
+      ...(slowest === USUAL_BANDS[band].slowest ? {} : { slowest }),
     },
     sent.map(({ name, security, vlan, isolated }) => ({ ssid: name, security, vlan, isolated: isolated ?? false })),
   );

@@ -109,6 +109,7 @@ test('a scan hears others and strangers on their channels, how busy each is, and
     ...{ power: 23, near: 'two', at: [3, 3, 2], busy: 0.4 },
   };
   const { air } = setUp({ strangers: [noise] }, [at(36)], [at(44)]);
+  air.has('two', 4); // they keep in touch
   air.addClient('0e:00:00:00:00:01', 'one');
   const joins = () => air.join('one', '0e:00:00:00:00:01', { bands: ['5'] }, ['5']);
   const steps: number[] = [];

@@ -11,7 +11,16 @@ import type {
   SpeedGot,
   SpeedTry,
 } from '@iron-lattice/core/line';
-import { bestRate, CHANNELS, noiseFloor, type Phy, type Width } from '@iron-lattice/core/radio';
+import {
+  beaconMicros,
+  beaconOctets,
+  beaconShare,
+  bestRate,
+  CHANNELS,
+  noiseFloor,
+  type Phy,
+  type Width,
+} from '@iron-lattice/core/radio';
 import { playSpeed, type Neighbour, type Played } from './speed-play';
 import { Air, busyAt, HEARD, MADE_OUT, meets, type OnAir as Stretch } from './air';
 import type { AirFile } from './air-file';
@@ -32,8 +41,12 @@ export type Joined = Required<Pick<ClientReport, 'band' | 'signal' | 'width' | '
 const CLIENT_POWER = 15;
 /** Below this signal in dBm a client looks for another band, and does not join at all. */
 const [GOOD, LEAST] = [-72, -88];
-/** Share of the air that an AP takes for its beacons by itself, and with each client that only keeps in touch. */
-const [IDLE_SHARE, CLIENT_SHARE] = [0.02, 0.015];
+/** Share of the air that an AP takes with each client that only keeps in touch. */
+const CLIENT_SHARE = 0.015;
+/** Signal in dBm at which a frame of old is made out, by its rate in Mb/s: 6 dB better than a receiver has to be (IEEE 802.11-2020 Table 17-18). */
+const MADE_OUT_AT: Readonly<Record<number, number>> = { 9: -87, 12: -85, 18: -83, 24: -80, 36: -76, 48: -72, 54: -71 };
+/** How long a beacon waits before it goes out, in microseconds. */
+const BEACON_WAITS = 34;
 /** How much louder than the noise of its receiver alone a channel is, in dB at the most. */
 const MORE_NOISE = 4;
 /** Signal in dBm below which an AP does not hang on another. */
@@ -140,7 +153,9 @@ export class OnAir {
       const power = this.radios.radio(serial, band)!.told.power ?? 0;
       const loss = this.air.loss(band, serial, mac);
       const [down, up] = [power - loss, CLIENT_POWER - loss];
-      if (Math.min(down, up) < LEAST) return [];
+      // Who does not make out its beacons does not find it.
+      const least = MADE_OUT_AT[this.radios.radio(serial, band)!.told.slowest ?? 0] ?? LEAST;
+      if (Math.min(down, up) < LEAST || down < least) return [];
       const width = Math.min(at.width, able.width) as Width;
       const radio = radioOf(ap.box, band)!;
       const streams = Math.min(able.streams, radio.streams);
@@ -306,8 +321,11 @@ export class OnAir {
       const power = radio?.told.power;
       if (!at || power === undefined) return [];
       const sent = document.ssids.filter(({ bands }) => bands.includes(band));
-      const share = (IDLE_SHARE + CLIENT_SHARE * clients) / Math.max(1, sent.length);
+      const rate = radio?.told.slowest ?? (band === '2.4' ? 1 : 6);
       return sent.map(({ name, security }, i): Sent => {
+        const micros = beaconMicros(beaconOctets(band, Buffer.byteLength(name)), rate, band)!;
+        const beacons = beaconShare(micros, 1, 1, { access: BEACON_WAITS }).share;
+        const share = beacons + (CLIENT_SHARE * clients) / sent.length;
         const words = SECURITY[security] ?? security;
         return {
           bssid: bssidOf(box.device, band, i),

@@ -1,6 +1,6 @@
 import { flaw, sameValue, type Flaw } from '../../base';
 import type { Band } from '../../hardware';
-import { WIDTHS } from '../../radio';
+import { basicRatesAt, WIDTHS } from '../../radio';
 import { allowedBlock, allowedBlocks, allowedWidths, channelWords, COUNTRIES } from '../../regulation';
 import { refuse, withSite, type EditContext, type Outcome } from '../edit';
 import { siteGone } from '../kept-list';
@@ -106,7 +106,7 @@ function legalWords(country: string, band: Band): string {
 
 function checkBand(country: string, band: Band, fields: BandFields): Flaw[] {
   const flaws: Flaw[] = [];
-  const { channels, width, radar, least, most, refuge } = fields;
+  const { channels, width, radar, least, most, refuge, slowest } = fields;
   const legal = allowedBlocks(country, band, 20);
   if (channels !== 'legal') {
     if (channels.length === 0)
@@ -144,6 +144,10 @@ function checkBand(country: string, band: Band, fields: BandFields): Flaw[] {
           'refuge',
         ),
       );
+  }
+  if (!basicRatesAt(band).includes(slowest)) {
+    const text = `${slowest} Mb/s is no rate of ${band} GHz. Possible: ${basicRatesAt(band).join(', ')}.`;
+    flaws.push(flaw('radio.slowest', text, 'slowest'));
   }
   if (radar && band !== '5')
     flaws.push(flaw('radio.no-radar', `No channel of ${band} GHz is shared with radar.`, 'radar'));

@@ -1,5 +1,5 @@
 import type { Band } from '../../hardware';
-import type { Width } from '../../radio';
+import type { BasicRate, Width } from '../../radio';
 
 /** What a site says of a band, for all its radios. */
 export interface BandFields {
@@ -16,6 +16,8 @@ export interface BandFields {
   readonly most: number | null;
   /** Channel of 20 MHz that is taken when radar is heard; null: the first that owes nothing to radar. */
   readonly refuge: number | null;
+  /** Slowest rate in Mb/s: beacons go out at it, and who is not heard at it is not taken in. */
+  readonly slowest: BasicRate;
 }
 
 /** What is kept of it: what differs from the usual. */
@@ -42,6 +44,7 @@ export type SiteRadios = Readonly<Record<string, Readonly<Partial<Record<Band, R
 
 const band = (more: Partial<BandFields> & Pick<BandFields, 'width'>): BandFields => ({
   on: true,
+  slowest: 6,
   channels: 'legal',
   radar: false,
   least: 8,
@@ -55,7 +58,7 @@ const band = (more: Partial<BandFields> & Pick<BandFields, 'width'>): BandFields
  * is near shares the air with it; 1, 6 and 11 are what three radios can use side by side (802.11-2020 §17.3.9.3).
  */
 export const USUAL_BANDS: Readonly<Record<Band, BandFields>> = {
-  '2.4': band({ width: 20, channels: [1, 6, 11] }),
+  '2.4': band({ width: 20, channels: [1, 6, 11], slowest: 1 }),
   '5': band({ width: 40 }),
   '6': band({ width: 80 }),
 };

@@ -1,4 +1,4 @@
-import { WIDTHS } from '../../radio';
+import { BASIC_RATES, WIDTHS } from '../../radio';
 import { Joi, type Schema } from '../../schema';
 import { id, list, type, type Shapes } from '../shape';
 import type { BandFields, RadioFields } from './radio';
@@ -15,6 +15,7 @@ const bandEntry = entry({
   least: power,
   most: power.allow(null),
   refuge: channel.allow(null),
+  slowest: Joi.number().valid(...BASIC_RATES),
 } satisfies Shapes<Partial<BandFields>>);
 const radioEntry = entry({
   on: Joi.boolean(),

@@ -1,6 +1,13 @@
 import type { ChannelDocument, RadioDocument } from '../../document';
-import { sheetFor } from '../../hardware';
-import { radioSetting, type RadioSetting, type TunedBlock } from '../../intent';
+import { sheetFor, type Band } from '../../hardware';
+import {
+  bandSetting,
+  radioSetting,
+  USUAL_BANDS,
+  type RadioSetting,
+  type SitePart,
+  type TunedBlock,
+} from '../../intent';
 import { part } from '../part';
 
 const channel = ({ channel, width, block }: TunedBlock): ChannelDocument => ({ channel, width, centre: block.centre });
@@ -13,18 +20,27 @@ export const radios = part({
   tells: ({ country, bands }, device) => {
     const site = { country, ...(bands ? { bands } : {}), radios: { [device.id]: device.radios } };
     const told = sheetFor(device).radios.flatMap(({ band }): RadioDocument[] =>
-      bands?.[band] || device.radios[band] ? [{ band, ...settled(radioSetting(site, device, band)) }] : [],
+      bands?.[band] || device.radios[band]
+        ? [{ band, ...settled(radioSetting(site, device, band), slowestOf(site, band)) }]
+        : [],
     );
     return told.length > 0 ? { radios: told } : {};
   },
 });
 
-function settled({ on, at, choices, eirp, refuge }: RadioSetting): Omit<RadioDocument, 'band'> {
+/** Slowest rate of a band, where it is not the usual. */
+function slowestOf(site: Pick<SitePart, 'bands'>, band: Band): number | null {
+  const { slowest } = bandSetting(site, band);
+  return slowest === USUAL_BANDS[band].slowest ? null : slowest;
+}
+
+function settled({ on, at, choices, eirp, refuge }: RadioSetting, slowest: number | null): Omit<RadioDocument, 'band'> {
   if (!on || eirp === null) return { off: true };
   const duty = at?.block.duty;
   return {
     ...(at ? { at: channel(at) } : { choices: choices.map(channel) }),
     power: eirp,
+    ...(slowest === null ? {} : { slowest }),
     ...(duty?.radar
       ? {
           radar: {

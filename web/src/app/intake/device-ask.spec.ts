@@ -4,8 +4,11 @@ import { SiteFixture, byText, type } from '../testing/site-fixture';
 import { DeviceAsk } from './device-ask';
 
 describe('DeviceAsk', () => {
-  const setUp = async (change: Partial<DeviceView> = {}) => {
+  const setUp = async (change: Partial<DeviceView> = {}, behind: readonly string[] = []) => {
     const site = new SiteFixture();
+    site.answers.set('/leftovers', () =>
+      behind.length > 0 ? [{ code: 'devices', severity: 'error', message: '', devices: behind }] : [],
+    );
     site.answers.set('/commands', (body) => {
       const { name, target } = body as { name: string; target: string };
       return target === 'nobody'
@@ -65,5 +68,16 @@ describe('DeviceAsk', () => {
     expect((await setUp({ state: 'silent' })).page.textContent).toContain('It is silent. Check its power and cable.');
     TestBed.resetTestingModule();
     expect((await setUp({ updating: '2.0.0' })).page.textContent).toContain('It is being updated to 2.0.0.');
+  });
+
+  it('says who is away with a box that is restarted, and how many', async () => {
+    const { site, page, ask } = await setUp({}, ['x-ap-01', 'x-ap-02']);
+    await site.answer();
+    TestBed.tick();
+    await new Promise((resolve) => setTimeout(resolve));
+    TestBed.tick();
+    expect(page.textContent).toContain('all that hang on it: x-ap-01, x-ap-02');
+    await ask('Restart, with 2 behind it');
+    expect(site.asked.at(-1)).toMatchObject({ body: { name: 'restart' } });
   });
 });

@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, signal } from '@angular/core';
+import { Component, computed, inject, input, resource, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import type { CommandName } from '@iron-lattice/core/line';
@@ -47,10 +47,12 @@ interface Said {
             </button>
           </div>
         </il-cell>
-        <il-cell label="The box itself">
+        <il-cell label="The box itself" [hint]="restartHint()">
           <div class="row">
             <button mat-stroked-button [disabled]="busy()" (click)="ask('locate', '')">Blink its light</button>
-            <button mat-stroked-button [disabled]="busy()" (click)="ask('restart', '')">Restart</button>
+            <button mat-stroked-button [disabled]="busy()" (click)="ask('restart', '')">
+              {{ behind().length > 0 ? 'Restart, with ' + behind().length + ' behind it' : 'Restart' }}
+            </button>
           </div>
         </il-cell>
         <il-choice-cell
@@ -116,6 +118,20 @@ export class DeviceAsk {
     { value: '', label: 'all ports' },
     ...this.device().ports.map((port) => ({ value: port, label: `port ${port}` })),
   ]);
+  private readonly leftovers = resource({
+    params: () => this.id(),
+    loader: ({ params }) => this.api.leftovers(params),
+  });
+  /** Names of devices that hang on it alone, and are away with it. */
+  protected readonly behind = computed(() =>
+    this.leftovers.hasValue() ? this.leftovers.value().flatMap(({ devices = [] }) => devices) : [],
+  );
+  protected readonly restartHint = computed(() => {
+    const names = this.behind();
+    if (names.length === 0) return 'A restart has it away for a moment';
+    const some = names.length <= 6 ? names.join(', ') : `${names.slice(0, 6).join(', ')} and ${names.length - 6} more`;
+    return `A restart has it away for a moment, and all that hang on it: ${some}`;
+  });
   protected readonly refusal = computed(() => {
     const { state, updating } = this.device();
     if (state === 'silent') return 'It is silent. Check its power and cable.';

@@ -75,7 +75,8 @@ import { ROW_PX, TableView } from './table-view';
                 type="checkbox"
                 [checked]="allPicked()"
                 [indeterminate]="picked().size > 0 && !allPicked()"
-                (change)="pickAll()"
+                [disabled]="listed().length === 0"
+                (change)="pickAll($event)"
                 aria-label="Choose all that are shown"
               />
             </span>
@@ -387,8 +388,10 @@ export class DataTable<T> {
     this.picked.set(next);
   }
 
-  protected pickAll(): void {
+  protected pickAll(event: Event): void {
     this.picked.set(this.allPicked() ? new Set() : new Set(this.listed().map(this.key())));
+    // What is shown is what is chosen, whatever the press made of the box by itself.
+    (event.target as HTMLInputElement).checked = this.allPicked();
   }
 
   protected onKey(event: KeyboardEvent): void {

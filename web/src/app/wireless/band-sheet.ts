@@ -1,15 +1,19 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { beaconLoads, heaviest, sendingOf } from '@iron-lattice/core/assess';
 import type { Band } from '@iron-lattice/core/hardware';
 import { bandSetting, USUAL_BANDS, type BandEntry, type BandFields } from '@iron-lattice/core/intent';
+import { basicRatesAt, leastForRate, type BasicRate } from '@iron-lattice/core/radio';
 import { allowedBlocks, allowedWidths, channelWords, readChannels } from '@iron-lattice/core/regulation';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
+import { counted } from '../ui/counted';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
+import { AirStore } from './air-store';
 
 interface Said {
   readonly band: Band;
@@ -23,7 +27,11 @@ interface BandText {
   readonly least: string;
   readonly most: string;
   readonly refuge: number | null;
+  readonly slowest: BasicRate;
 }
+
+/** EIRP of a client in dBm. */
+const CLIENT_DBM = 15;
 
 /** What a site says of a band, once for all its radios. */
 @Component({
@@ -86,6 +94,16 @@ interface BandText {
           [value]="text().most"
           (done)="setPower('most', $event)"
         />
+        <il-choice-cell
+          label="Slowest rate, Mb/s"
+          for="band-slowest"
+          [hint]="slowestHint()"
+          [flaw]="problem()?.of('slowest')"
+          [disabled]="!session.mayChange()"
+          [options]="rates()"
+          [value]="text().slowest"
+          (chosen)="set({ slowest: $event })"
+        />
         @if (band() === '5') {
           <il-choice-cell
             label="Channels shared with radar"
@@ -119,6 +137,7 @@ interface BandText {
 })
 export class BandSheet {
   private readonly store = inject(SiteStore);
+  private readonly air = inject(AirStore);
   protected readonly session = inject(SessionStore);
   readonly band = input.required<Band>();
   readonly closed = output<void>();
@@ -148,7 +167,7 @@ export class BandSheet {
     return `Said once for all ${this.band()} GHz radios of ${name}; a radio may differ in single fields`;
   });
   protected readonly message = computed(() =>
-    this.form.other(['width', 'channels', 'least', 'most', 'radar', 'refuge']),
+    this.form.other(['width', 'channels', 'least', 'most', 'radar', 'refuge', 'slowest']),
   );
   protected readonly channelFlaw = computed(() => {
     const typed = this.text().channels;
@@ -174,6 +193,40 @@ export class BandSheet {
       .filter(({ duty }) => !duty.radar)
       .map(({ centre }) => ({ value: centre, label: `${centre}` })),
   ]);
+
+  /** Rates with what beacons would take at each, and how many of the clients that are here now would not be taken. */
+  protected readonly rates = computed((): Choice[] =>
+    basicRatesAt(this.band()).map((value) => {
+      const lost = this.lostAt(value);
+      const dropped = lost > 0 ? `, ${counted(lost, 'client')} here now too far` : '';
+      return { value, label: `${value}: beacons ${this.beaconsAt(value)}${dropped}` };
+    }),
+  );
+  protected readonly slowestHint = computed(() =>
+    this.text().slowest < 6
+      ? 'Below 6 only devices of 802.11b need it, and every beacon takes as long'
+      : 'Beacons go out at it; who is too far to hear them is not taken in',
+  );
+
+  private beaconsAt(rate: BasicRate): string {
+    const data = this.store.data();
+    if (!data) return '';
+    const sent = sendingOf(this.store.ssids());
+    const loads = beaconLoads(data.site, data.roster, sent, this.air.losses(), { [this.band()]: rate });
+    const share = heaviest(loads).find(({ band }) => band === this.band())?.share ?? 0;
+    return `${(share * 100).toFixed(1)} %`;
+  }
+
+  private lostAt(rate: BasicRate): number {
+    const band = this.band();
+    return this.store.devices().reduce((sum, { radioFacts, clients }) => {
+      const power = radioFacts.find((each) => each.band === band)?.power ?? CLIENT_DBM;
+      // As the client hears the AP: the way is the same, the AP sends more.
+      const hears = (signal: number): number => signal + power - CLIENT_DBM;
+      const lost = clients.filter((client) => client.band === band && hears(client.signal ?? 0) < leastForRate(rate));
+      return sum + lost.length;
+    }, 0);
+  }
 
   protected set(change: Partial<BandText> & BandEntry): Promise<void> {
     this.form.put(change);
@@ -222,4 +275,5 @@ const textOf = ({ band, fields }: Said): BandText => ({
   least: `${fields.least}`,
   most: fields.most === null ? '' : `${fields.most}`,
   refuge: fields.refuge,
+  slowest: fields.slowest,
 });

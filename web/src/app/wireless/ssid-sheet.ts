@@ -16,6 +16,7 @@ import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_WORDS } from './security-words';
 import { Cell } from '../ui/cell';
+import { BeaconCell } from './beacon-cell';
 import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { anewFor } from '../ui/anew-for';
@@ -38,7 +39,18 @@ interface SsidText {
 /** An SSID's sheet, new or there already. */
 @Component({
   selector: 'il-ssid-sheet',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, AtSites, Cell, ChoiceCell, ReachCell, Sheet, TextCell],
+  imports: [
+    FormsModule,
+    MatButtonModule,
+    MatCheckboxModule,
+    AtSites,
+    BeaconCell,
+    Cell,
+    ChoiceCell,
+    ReachCell,
+    Sheet,
+    TextCell,
+  ],
   template: `
     <il-sheet
       [focusFirst]="ssid() === null"
@@ -130,6 +142,7 @@ interface SsidText {
               >
             }
           </il-cell>
+          <il-beacon-cell [of]="id()" [sent]="text()" />
           <il-cell
             label="Clients are kept from"
             size="wide"
