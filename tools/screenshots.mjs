@@ -36,6 +36,7 @@ async function go(page, site, stage) {
 async function choose(page, label, option) {
   await page.getByRole('combobox', { name: label }).click();
   await page.getByRole('option', { name: option }).click();
+  await page.getByRole('listbox').waitFor({ state: 'hidden' });
 }
 const shoot = async (page, name) => {
   await page.waitForLoadState('networkidle', { timeout: 1000 }).catch(() => {}); // the event stream never idles
