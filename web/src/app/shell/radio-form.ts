@@ -5,9 +5,10 @@ import type { Width } from '@iron-lattice/core/radio';
 import { bandSetting, type Operation, type RadioEntry } from '@iron-lattice/core/intent';
 import { allowedBlock, allowedBlocks, allowedWidths, channelWords } from '@iron-lattice/core/regulation';
 import { SessionStore } from '../session/session-store';
-import { ChoiceCell, DIFFERS, type Choice } from '../ui/choice-cell';
+import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { TextCell } from '../ui/text-cell';
 import { EditForm } from './edit-form';
+import { inCommon, pickedRows, powerTyped, type PickedRows } from './picked-rows';
 import type { RadioRow } from './radio-rows';
 import { SiteStore } from './site-store';
 import { Turns } from './turns';
@@ -18,10 +19,6 @@ interface RadioText {
   readonly width: unknown;
   readonly power: string;
   readonly fixed: unknown;
-}
-interface Picked {
-  readonly key: string;
-  readonly rows: readonly RadioRow[];
 }
 
 /** What is said of one radio, or of many at once; goes into the draft as it is chosen. */
@@ -106,14 +103,8 @@ export class RadioForm {
   ];
   protected readonly bands = computed(() => [...new Set(this.rows().map(({ band }) => band))]);
   private readonly country = computed(() => this.store.site()?.country ?? '');
-  protected readonly form = new EditForm<Picked, RadioText>({
-    kept: computed(() => ({
-      key: this.rows()
-        .map(({ key }) => key)
-        .sort()
-        .join(),
-      rows: this.rows(),
-    })),
+  protected readonly form = new EditForm<PickedRows<RadioRow>, RadioText>({
+    kept: pickedRows(this.rows, ({ key }) => key),
     idOf: ({ key }) => key,
     textOf: (picked) => textOf(picked?.rows ?? []),
   });
@@ -190,11 +181,7 @@ export class RadioForm {
 
   protected setPower(typed: string): Promise<void> {
     this.form.put({ power: typed });
-    const text = typed
-      .trim()
-      .replace(',', '.')
-      .replace(/\s*dBm$/i, '');
-    return this.make((entry) => ({ ...entry, power: text === '' ? null : Number(text) }));
+    return this.make((entry) => ({ ...entry, power: powerTyped(typed) }));
   }
 
   /** Takes another width. */
@@ -230,10 +217,7 @@ const widestOf = (device: RadioRow['device'], band: RadioRow['band']): number =>
 
 /** What radios have in common; where they differ it is said. */
 function textOf(rows: readonly RadioRow[]): RadioText {
-  const common = (of: (row: RadioRow) => unknown): unknown => {
-    const values = rows.map(of);
-    return values.every((value) => value === values[0]) ? values[0] : DIFFERS;
-  };
+  const common = (of: (row: RadioRow) => unknown): unknown => inCommon(rows, of);
   const power = common(({ setting }) => (setting.power === null ? '' : String(setting.power)));
   return {
     on: common(({ setting }) => setting.on),

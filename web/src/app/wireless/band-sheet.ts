@@ -7,6 +7,7 @@ import { basicRatesAt, leastForRate, type BasicRate } from '@iron-lattice/core/r
 import { allowedBlocks, allowedWidths, channelWords, readChannels } from '@iron-lattice/core/regulation';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
+import { powerTyped } from '../shell/picked-rows';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
@@ -137,7 +138,7 @@ const CLIENT_DBM = 15;
 })
 export class BandSheet {
   private readonly store = inject(SiteStore);
-  private readonly air = inject(AirStore);
+  private readonly air = inject(AirStore, { optional: true });
   protected readonly session = inject(SessionStore);
   readonly band = input.required<Band>();
   readonly closed = output<void>();
@@ -212,7 +213,7 @@ export class BandSheet {
     const data = this.store.data();
     if (!data) return '';
     const sent = sendingOf(this.store.ssids());
-    const loads = beaconLoads(data.site, data.roster, sent, this.air.losses(), { [this.band()]: rate });
+    const loads = beaconLoads(data.site, data.roster, sent, this.air?.losses() ?? [], { [this.band()]: rate });
     const share = heaviest(loads).find(({ band }) => band === this.band())?.share ?? 0;
     return `${(share * 100).toFixed(1)} %`;
   }
@@ -243,12 +244,8 @@ export class BandSheet {
 
   protected setPower(field: 'least' | 'most', typed: string): Promise<void> {
     this.form.put({ [field]: typed });
-    const text = typed
-      .trim()
-      .replace(',', '.')
-      .replace(/\s*dBm$/i, '');
     const usual = field === 'least' ? USUAL_BANDS[this.band()].least : null;
-    return this.change({ [field]: text === '' ? usual : Number(text) });
+    return this.change({ [field]: powerTyped(typed) ?? usual });
   }
 
   private change(change: BandEntry): Promise<void> {

@@ -4,6 +4,7 @@ import type { Operation, RadioEntry } from '@iron-lattice/core/intent';
 import type { EstateRadio } from '@iron-lattice/core/wireless';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
+import { inCommon, pickedRows, powerTyped, type PickedRows } from '../shell/picked-rows';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
 import { ChoiceCell, DIFFERS, type Choice } from '../ui/choice-cell';
@@ -17,10 +18,6 @@ interface RadioText {
   readonly width: unknown;
   readonly power: string;
   readonly fixed: unknown;
-}
-interface Picked {
-  readonly key: string;
-  readonly rows: readonly EstateRadio[];
 }
 
 /** Radios of any sites, changed together: how many at how many sites is said, and nothing is told to them before a rollout. */
@@ -109,14 +106,8 @@ export class EstateRadiosSheet {
     { value: false, label: 'may move them' },
     { value: true, label: 'leave them as they are' },
   ];
-  protected readonly form = new EditForm<Picked, RadioText>({
-    kept: computed(() => ({
-      key: this.rows()
-        .map(({ deviceId, band }) => `${deviceId} ${band}`)
-        .sort()
-        .join(),
-      rows: this.rows(),
-    })),
+  protected readonly form = new EditForm<PickedRows<EstateRadio>, RadioText>({
+    kept: pickedRows(this.rows, ({ deviceId, band }) => `${deviceId} ${band}`),
     idOf: ({ key }) => key,
     textOf: (picked) => textOf(picked?.rows ?? []),
   });
@@ -155,11 +146,7 @@ export class EstateRadiosSheet {
 
   protected setPower(typed: string): Promise<void> {
     this.form.put({ power: typed });
-    const text = typed
-      .trim()
-      .replace(',', '.')
-      .replace(/\s*dBm$/i, '');
-    return this.make((entry) => ({ ...entry, power: text === '' ? null : Number(text) }));
+    return this.make((entry) => ({ ...entry, power: powerTyped(typed) }));
   }
 
   /** @param next is worked out in its turn, from what the edit before has made. */
@@ -185,10 +172,7 @@ const inAll = (lists: readonly (readonly number[])[]): number[] => {
 
 /** What radios have in common; where they differ it is said. */
 function textOf(rows: readonly EstateRadio[]): RadioText {
-  const common = (of: (row: EstateRadio) => unknown): unknown => {
-    const values = rows.map(of);
-    return values.every((value) => value === values[0]) ? values[0] : DIFFERS;
-  };
+  const common = (of: (row: EstateRadio) => unknown): unknown => inCommon(rows, of);
   const power = common(({ said }) => `${said?.power ?? ''}`);
   return {
     on: common(({ on }) => on),

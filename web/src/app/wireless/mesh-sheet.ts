@@ -4,6 +4,7 @@ import { BANDS, sheetFor } from '@iron-lattice/core/hardware';
 import { MOST_HOPS, type MeshEntry, type Operation } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
+import { inCommon, pickedRows, type PickedRows } from '../shell/picked-rows';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
 import { ChoiceCell, DIFFERS, type Choice } from '../ui/choice-cell';
@@ -16,10 +17,6 @@ interface MeshText {
   readonly band: unknown;
   readonly hops: unknown;
   readonly parents: readonly string[];
-}
-interface Picked {
-  readonly key: string;
-  readonly rows: readonly MeshRow[];
 }
 
 /** How one AP hangs by radio, or many at once; goes into the draft as it is chosen. */
@@ -94,14 +91,8 @@ export class MeshSheet {
     value: i + 1,
     label: `${i + 1}`,
   }));
-  protected readonly form = new EditForm<Picked, MeshText>({
-    kept: computed(() => ({
-      key: this.rows()
-        .map(({ key }) => key)
-        .sort()
-        .join(),
-      rows: this.rows(),
-    })),
+  protected readonly form = new EditForm<PickedRows<MeshRow>, MeshText>({
+    kept: pickedRows(this.rows, ({ key }) => key),
     idOf: ({ key }) => key,
     textOf: (picked) => textOf(picked?.rows ?? []),
   });
@@ -170,10 +161,7 @@ export class MeshSheet {
 
 /** What APs have in common; where they differ it is said. */
 function textOf(rows: readonly MeshRow[]): MeshText {
-  const common = (of: (row: MeshRow) => unknown): unknown => {
-    const values = rows.map(of);
-    return values.every((value) => value === values[0]) ? values[0] : DIFFERS;
-  };
+  const common = (of: (row: MeshRow) => unknown): unknown => inCommon(rows, of);
   const [first] = rows;
   const alike = common(({ setting }) => JSON.stringify(setting.parents)) !== DIFFERS;
   return {
