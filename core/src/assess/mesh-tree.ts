@@ -11,7 +11,7 @@ import {
   type RadioSite,
   type RosterDevice,
 } from '../intent';
-import { expectedAt, type Width } from '../radio';
+import { expectedAt, type Pairing, type Width } from '../radio';
 import type { AirFacts } from './air-facts';
 
 /** Signal in dBm below which an AP does not hang on another: at that the slowest of frames get through, and no rain may fall. */
@@ -164,6 +164,15 @@ interface Offer {
   readonly at: number;
 }
 
+const speeds = new Map<string, number>();
+/** TCP in Mb/s of a link alone on the air; there are few signals, each is asked for often. */
+function speedAt(signal: number, width: Width, pairing: Pairing): number {
+  const key = `${signal} ${width} ${pairing.phy} ${pairing.maxNss} ${pairing.band}`;
+  let speed = speeds.get(key);
+  if (speed === undefined) speeds.set(key, (speed = expectedAt(signal, width, 0, pairing).tcp));
+  return speed;
+}
+
 /** Works out a tree. */
 class Planting {
   private readonly aps: readonly RosterDevice[];
@@ -171,7 +180,8 @@ class Planting {
   private readonly cabled: ReadonlySet<string>;
   private readonly byId: ReadonlyMap<string, RosterDevice>;
   private readonly radios = new Map<string, RadioSetting>();
-  private readonly losses = new Map<string, number>();
+  /** What of a signal is lost, by band and AP, and by the other AP. */
+  private readonly heard = new Map<string, Map<string, number>>();
   private readonly rooted = new Map<string, Rooted>();
   private readonly hangs = new Map<string, Hang>();
 
@@ -189,7 +199,16 @@ class Planting {
     this.cabled = new Set(
       links.flatMap(({ a, b }) => [a, b].flatMap((end) => (own.get(end.deviceId) === end.port ? [end.deviceId] : []))),
     );
-    for (const { band, a, b, loss } of near) this.losses.set(`${band} ${a} ${b}`, loss).set(`${band} ${b} ${a}`, loss);
+    const hears = (band: Band, by: string, of: string, loss: number): void => {
+      const key = `${band} ${by}`;
+      const heard = this.heard.get(key);
+      if (heard) heard.set(of, loss);
+      else this.heard.set(key, new Map([[of, loss]]));
+    };
+    for (const { band, a, b, loss } of near) {
+      hears(band, a, b, loss);
+      hears(band, b, a, loss);
+    }
   }
 
   tree(): MeshTree {
@@ -248,12 +267,23 @@ class Planting {
   /** The parent of those that hang already over which a frame is the shortest on the air. */
   private best(device: RosterDevice, may: (rooted: Rooted) => boolean = () => true): Offer | null {
     let best: Offer | null = null;
-    for (const [id, rooted] of this.rooted) {
-      const offer = may(rooted) ? this.offer(device, id) : null;
+    for (const id of this.near(device)) {
+      const rooted = this.rooted.get(id);
+      const offer = rooted && may(rooted) ? this.offer(device, id) : null;
       if (offer && (!best || offer.at < best.at)) best = offer;
     }
     return best;
   }
+
+  /** APs that an AP hears at its band, and the one that it hangs on now. */
+  private near(device: RosterDevice): Iterable<string> {
+    const heard = this.heard.get(`${this.settings.get(device.id)!.band} ${device.id}`);
+    const now = this.now.get(device.id);
+    return new Set([...(heard?.keys() ?? []), ...(now === undefined ? [] : [now])]);
+  }
+
+  private lossBetween = (device: RosterDevice, parentId: string): number | undefined =>
+    this.heard.get(`${this.settings.get(device.id)!.band} ${device.id}`)?.get(parentId);
 
   /** How an AP could hang on one that hangs already; null where it cannot. */
   private edge(device: RosterDevice, parentId: string): Edge | null {
@@ -262,15 +292,14 @@ class Planting {
     if (!rooted || rooted.hops + 1 > hops || parentId === device.id) return null;
     if (parents !== 'any' && !parents.includes(parentId)) return null;
     // Whom it hangs on now it hears, whatever was scanned.
-    const loss = this.losses.get(`${band} ${device.id} ${parentId}`);
+    const loss = this.lossBetween(device, parentId);
     if (loss === undefined && this.now.get(device.id) !== parentId) return null;
     const pair = this.pair(device, parentId, band);
     if (!pair) return null;
     const { width, powers, pairing } = pair;
     if (loss === undefined) return { parentId, signal: null, width, link: null };
-    const signal = Math.min(...powers) - loss;
-    if (signal < LEAST_HANG) return null;
-    return { parentId, signal: Math.round(signal), width, link: expectedAt(signal, width, 0, pairing).tcp };
+    const signal = Math.round(Math.min(...powers) - loss);
+    return signal < LEAST_HANG ? null : { parentId, signal, width, link: speedAt(signal, width, pairing) };
   }
 
   /** Two radios of a band that both send; null where either does not. */
@@ -332,7 +361,7 @@ class Planting {
     if (sending.length === 0) return loose('silent');
     const heard = sending
       .flatMap(({ id, powers }) => {
-        const loss = this.losses.get(`${band} ${device.id} ${id}`);
+        const loss = this.lossBetween(device, id);
         return loss === undefined ? [] : [{ parentId: id, signal: Math.round(Math.min(...powers) - loss) }];
       })
       .sort((a, b) => b.signal - a.signal);

@@ -53,9 +53,27 @@ export function radioBase(site: RadioSite, device: RadioDevice, band: Band): Rad
 const atMost = (width: Width, most: number): Width =>
   width <= most ? width : (WIDTHS.findLast((each) => each <= most) ?? 20);
 
+/** Settings that were worked out, by all that they follow from: most radios of an estate are told alike. */
+const known = new Map<string, RadioSetting>();
+/** So many are remembered. */
+const MOST_KNOWN = 5000;
+
 /** Everything intended for a radio. @throws RangeError for a band its model has no radio for. */
 export function radioSetting(site: RadioSite, device: RadioDevice, band: Band): RadioSetting {
   const entry: RadioEntry = site.radios?.[device.id]?.[band] ?? {};
+  // What somebody supplied for a model may be another thing under the same name.
+  if (device.sheet) return settingOf(site, device, band, entry);
+  const key = `${site.country} ${band} ${device.model} ${JSON.stringify([site.bands?.[band] ?? null, entry])}`;
+  let setting = known.get(key);
+  if (!setting) {
+    setting = settingOf(site, device, band, entry);
+    if (known.size >= MOST_KNOWN) known.clear();
+    known.set(key, setting);
+  }
+  return setting;
+}
+
+function settingOf(site: RadioSite, device: RadioDevice, band: Band, entry: RadioEntry): RadioSetting {
   const base = radioBase(site, device, band);
   const fields: RadioFields = { ...base, ...entry };
   const policy = bandSetting(site, band);
