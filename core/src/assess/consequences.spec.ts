@@ -97,6 +97,7 @@ test('what a site lacks is said', () => {
     'error wireless.too-many',
     'error wireless.too-many',
     'error wireless.too-many',
+    'warning radio.beacons',
   ]);
   const quiet = {
     ...sample.site,
