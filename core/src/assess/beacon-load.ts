@@ -1,5 +1,5 @@
 import { BANDS, sheetFor, type Band } from '../hardware';
-import { bandSetting, radioSetting, type RosterDevice, type SitePart, type Ssid } from '../intent';
+import { bandSetting, radioSetting, utf8Length, type RosterDevice, type SitePart, type Ssid } from '../intent';
 import { beaconMicros, beaconOctets, beaconShare, basicRatesAt, type BasicRate } from '../radio';
 import type { AirFacts } from './air-facts';
 
@@ -32,7 +32,7 @@ type BeaconSite = Pick<SitePart, 'country' | 'bands' | 'radios'>;
 
 /** SSIDs as far as their beacons go. */
 export const sendingOf = (ssids: readonly Pick<Ssid, 'name' | 'bands'>[]): Sending[] =>
-  ssids.map(({ name, bands }) => ({ bands, octets: new TextEncoder().encode(name).length }));
+  ssids.map(({ name, bands }) => ({ bands, octets: utf8Length(name) }));
 
 /**
  * Share of the air that beacons of our APs take at each radio that sends: its own, and those of others on its channel that it hears.

@@ -4,7 +4,7 @@ import { reachesMeet } from '../reach';
 import type { Ssid } from './ssid';
 
 /** Bytes of a text in UTF-8. */
-function utf8Length(text: string): number {
+export function utf8Length(text: string): number {
   let bytes = 0;
   for (const char of text) {
     const point = char.codePointAt(0)!;
