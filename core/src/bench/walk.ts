@@ -142,7 +142,7 @@ function crossing(documents: Documents, hop: Hop): WalkStep {
   const tag = hop.tag === null ? 'untagged' : `tag ${hop.tag}`;
   if (hop.to.port === MESH_PORT) {
     const [to, from] = [hop.to, hop.from].map(({ deviceId }) => documents.get(deviceId)!.device.name);
-    const detail = `From ${from}, which hangs on it; in VLAN ${hop.vlan} from here on.`;
+    const detail = `From ${from}, over the radio between them; in VLAN ${hop.vlan} from here on.`;
     const decider: Decider = { kind: 'device', id: hop.to.deviceId, name: to! };
     return { ...pass('link', `By radio to ${to}`, detail, decider), tag: hop.tag };
   }

@@ -120,6 +120,10 @@ test('nobody takes one with another key, and whoever hangs is away with what it 
   expect(told.flat()).toContain('C');
   world.power('B', true);
   expect([on('C'), world.reachesController('C')]).toEqual(['B', true]);
+  const byRadio = () => world.neighboursOf('B').filter(({ port }) => port === 'mesh');
+  expect(byRadio()).toHaveLength(1);
+  world.power('C', false);
+  expect([on('C'), byRadio()]).toEqual([null, []]);
 });
 
 test('each hop takes of the speed, and where that is the narrowest it is said', () => {

@@ -19,7 +19,8 @@ export class Hanging {
   /** Has the APs of an island look again what they hang on. */
   settle(island: readonly Box[]): void {
     const aps = island.filter(({ document, powered }) => document.kind === 'ap' && powered);
-    if (!aps.some(({ document, hangs }) => hangs !== null || wish(document) !== null)) return;
+    // One that lost its power hangs nowhere any more, though it asks for nothing either.
+    if (!island.some(({ hangs }) => hangs !== null) && !aps.some(({ document }) => wish(document) !== null)) return;
     const rooted = new Map<Box, Rooted>();
     const found = new Map<Box, HangsOn>();
     const seeking = aps.filter((box) => {

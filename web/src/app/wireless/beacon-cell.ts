@@ -37,11 +37,12 @@ export class BeaconCell {
   /** Id of the SSID that is edited; null: a new one. */
   readonly of = input.required<string | null>();
   readonly sent = input.required<Sent>();
+  private readonly losses = computed(() => this.air?.losses() ?? []);
   protected readonly lines = computed(() => {
     const data = this.store.data();
     if (!data) return [];
     const others = this.store.ssids().filter(({ id }) => id !== this.of());
-    const near = this.air?.losses() ?? [];
+    const near = this.losses();
     const loads = (ssids: readonly Sent[]) =>
       new Map(
         heaviest(beaconLoads(data.site, data.roster, sendingOf(ssids), near)).map((load) => [load.band, load] as const),
@@ -55,7 +56,9 @@ export class BeaconCell {
       const around =
         aps > 1
           ? `around ${names.get(is.deviceId)}, where ${counted(aps, 'AP')} share channel ${is.channel}`
-          : 'at each AP';
+          : near.length > 0
+            ? 'at each AP'
+            : 'of each AP by itself';
       const { slowest } = bandSetting(data.site, band);
       const tone = is.share >= TOO_MUCH_BEACON ? 'bad' : is.share >= MUCH_BEACON ? 'caution' : '';
       return [
@@ -67,6 +70,8 @@ export class BeaconCell {
     });
   });
   protected readonly hint = computed(() => {
+    if (this.losses().length === 0)
+      return 'Without it, and with it. Those of others on a channel count as well once the air was scanned';
     const worst = this.lines().some(({ tone }) => tone !== '');
     return worst
       ? 'Without it, and with it. Fewer SSIDs, or a faster slowest rate (Radios, the band) leave more to data'
