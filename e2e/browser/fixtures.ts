@@ -153,6 +153,15 @@ export class Desk {
   }
 }
 
+/** Lines of a page that are printed when a test fails on it. */
+const LINES_TOLD = 160;
+
+/** What a page says: a test that failed on another machine leaves nothing else behind. */
+async function asTold(page: Page): Promise<string> {
+  const lines = (await page.locator('body').ariaSnapshot().catch(String)).split('\n');
+  return ['The page when it failed:', ...lines.slice(0, LINES_TOLD)].join('\n');
+}
+
 /**
  * An estate for each worker, put back as it was before each file that it runs, and a page that is as new for each test: what a
  * browser keeps of the application's programs is kept, as for anybody who comes back.
@@ -169,7 +178,7 @@ export const test = base.extend<
     },
     { scope: 'worker' },
   ],
-  page: async ({ estate, kept: { context, page }, viewport, permissions }, use) => {
+  page: async ({ estate, kept: { context, page }, viewport, permissions }, use, info) => {
     // Of the same place, so that the browser keeps what it has made of the programs; nothing runs there.
     await page.goto(`${estate.address}/healthz`);
     await page.evaluate(() => localStorage.clear());
@@ -177,6 +186,7 @@ export const test = base.extend<
     await page.emulateMedia({ media: null, colorScheme: null, reducedMotion: 'reduce' });
     await context.grantPermissions(permissions ?? []);
     await use(page);
+    if (info.status !== info.expectedStatus) console.log(await asTold(page));
     page.removeAllListeners();
     await context.clearCookies();
     await context.clearPermissions();

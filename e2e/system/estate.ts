@@ -109,7 +109,7 @@ export class Estate {
       LATTICE_PORT: String(this.port),
       LATTICE_SECRET_KEY: join(this.folder, 'secret.key'),
       ...(this.empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
-      LATTICE_KEEP_WITHIN: '6',
+      LATTICE_KEEP_WITHIN: '15', // what devices go back after: of two cores a test may have little
       LATTICE_REPORT_SECONDS: '5',
       LATTICE_SIGN_INS: '1000',
       LATTICE_SWEEP_PORT: String(this.control), // UDP beside TCP
