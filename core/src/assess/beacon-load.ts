@@ -31,8 +31,8 @@ export interface Sending {
 type BeaconSite = Pick<SitePart, 'country' | 'bands' | 'radios'>;
 
 /** SSIDs as far as their beacons go. */
-export const sendingOf = (ssids: readonly Pick<Ssid, 'name' | 'bands'>[]): Sending[] =>
-  ssids.map(({ name, bands }) => ({ bands, octets: utf8Length(name) }));
+export const sendingOf = (ssids: readonly Pick<Ssid, 'name' | 'bands' | 'hidden'>[]): Sending[] =>
+  ssids.map(({ name, bands, hidden }) => ({ bands, octets: hidden ? 0 : utf8Length(name) }));
 
 /**
  * Share of the air that beacons of our APs take at each radio that sends: its own, and those of others on its channel that it hears.

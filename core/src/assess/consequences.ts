@@ -30,6 +30,7 @@ import {
 import { beyondSheet } from './sheet-checks';
 import { askingPorts, classWithoutSegment } from './class-checks';
 import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
+import { openFindings, SSID_CHECKS } from './ssid-checks';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
 
 /** Every check; a new one is a file and a name here. */
@@ -59,6 +60,7 @@ export const CHECKS: readonly Check[] = [
   ...RADIO_CHECKS,
   ...MESH_CHECKS,
   tooManyBeacons,
+  ...SSID_CHECKS,
 ];
 
 /** What one device would be told anew. */
@@ -131,6 +133,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),
     ...ruleFindings(site, view, roster),
+    ...openFindings(site, view),
     ...placeFindings(site, view, roster, links),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];

@@ -68,31 +68,38 @@ export function guaranteesAt(
 
 /** Proves every guarantee of a site over all packets, at every time of the week at which other rules are in force. */
 export function proveGuarantees(site: ResolvedSite, tags: readonly string[], view: PolicyView): GuaranteeResult[] {
-  const { names } = view.made;
-  return guaranteesAt(site, tags).map(({ guarantee, shared }): GuaranteeResult => {
-    const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
-    const placed = endsOf(guarantee, names, shared, site);
-    if (!placed) return { ...said, state: 'void' };
-    for (const minute of view.open.moments) {
-      const passage = view.passage(minute);
-      const breach = breachOf(passage, { kind: guarantee.kind, ...placed });
-      if (!breach) continue;
-      const why = breach.rule
-        ? `Decided by “${nameIn(view, breach.rule.id)}”${DECIDED_AT[breach.at]}.`
-        : breach.at === 'within'
-          ? 'Both are in one segment: between its clients the gateway is not asked. Keep them apart by its isolation.'
-          : 'No rule says anything of it, so it passes.';
-      return {
-        ...said,
-        state: 'broken',
-        packet: packetWords(breach.packet),
-        why,
-        ...(breach.rule ? { ruleId: breach.rule.id } : {}),
-        ...(view.open.moments.length > 1 ? { at: minuteWords(minute) } : {}),
-      };
-    }
-    return { ...said, state: 'holds' };
-  });
+  return guaranteesAt(site, tags).map(({ guarantee, shared }) => proveGuarantee(guarantee, shared, site, view));
+}
+
+/** Proves one. @param shared whether what it names may be missing at the site. */
+export function proveGuarantee(
+  guarantee: KeptGuarantee,
+  shared: boolean,
+  site: ResolvedSite,
+  view: PolicyView,
+): GuaranteeResult {
+  const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
+  const placed = endsOf(guarantee, view.made.names, shared, site);
+  if (!placed) return { ...said, state: 'void' };
+  for (const minute of view.open.moments) {
+    const passage = view.passage(minute);
+    const breach = breachOf(passage, { kind: guarantee.kind, ...placed });
+    if (!breach) continue;
+    const why = breach.rule
+      ? `Decided by “${nameIn(view, breach.rule.id)}”${DECIDED_AT[breach.at]}.`
+      : breach.at === 'within'
+        ? 'Both are in one segment: between its clients the gateway is not asked. Keep them apart by its isolation.'
+        : 'No rule says anything of it, so it passes.';
+    return {
+      ...said,
+      state: 'broken',
+      packet: packetWords(breach.packet),
+      why,
+      ...(breach.rule ? { ruleId: breach.rule.id } : {}),
+      ...(view.open.moments.length > 1 ? { at: minuteWords(minute) } : {}),
+    };
+  }
+  return { ...said, state: 'holds' };
 }
 
 /** The places and services of a guarantee at a site; null where a name of it means nothing there. */

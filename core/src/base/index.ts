@@ -4,6 +4,7 @@ export * from './session.contract';
 export * from './password';
 export * from './list-columns';
 export * from './spreadsheet-damage';
+export * from './heard-name';
 export * from './plain-text';
 export * from './list-cell';
 export * from './same-fields';

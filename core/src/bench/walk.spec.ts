@@ -1,5 +1,12 @@
 import { expect, test } from 'vitest';
-import type { ApDocument, DeviceDocument, GatewayDocument, RadioDocument, SwitchDocument } from '../document';
+import type {
+  ApDocument,
+  DeviceDocument,
+  GatewayDocument,
+  SsidSecurity,
+  RadioDocument,
+  SwitchDocument,
+} from '../document';
 import { resolve } from '../intent';
 import { compileSite } from '../rollout';
 import { sampleId, sampleSite } from '../testing';
@@ -74,6 +81,27 @@ test.each([
   const walked = walk(on, sample.links, { ...probe, ...change }, facts);
   expect(walked.arrived).toBe(false);
   expect(last(walked)).toMatchObject({ kind, title, passed: false });
+});
+
+const askingFor = (security: SsidSecurity) =>
+  changed(probe.apId, (document) => {
+    const { ssids, ...ap } = document as ApDocument;
+    return { ...ap, ssids: ssids.map((ssid) => ({ ...ssid, security })) };
+  });
+
+test.each([
+  ['open', { knowsPassphrase: false }, true, 'Let in unasked'],
+  ['owe', { knowsPassphrase: false }, true, 'Let in, encrypted'],
+  ['owe', { old: true }, false, 'Not understood'],
+  ['wpa2-psk', { old: true }, true, 'Authenticated'],
+  ['wpa2-wpa3-psk', { old: true }, true, 'Authenticated'],
+  ['wpa2-wpa3-psk', { old: true, band: '6' }, false, 'Not understood'],
+  ['wpa3-sae', { old: true }, false, 'Not understood'],
+  ['wpa3-sae', {}, true, 'Authenticated'],
+] as const)('what asks for %s and is tried by %o lets in: %s', (security, change, arrives, title) => {
+  const walked = walk(askingFor(security), sample.links, { ...probe, ...change }, facts);
+  expect(walked.arrived).toBe(arrives);
+  expect(walked.steps.find(({ kind }) => kind === 'authenticate')).toMatchObject({ title, passed: arrives });
 });
 
 test('stops at the first port that drops the frame, and says which and why', () => {

@@ -1,5 +1,6 @@
 import { contains, formatIp, parseIp, parsePrefix, subtractRanges, type IpRange } from '../address';
 import {
+  asksPassphrase,
   interfacesOf,
   type AddressServiceDocument,
   type ApDocument,
@@ -107,21 +108,43 @@ function associate(ap: ApDocument, ssid: SsidDocument | undefined, probe: Probe)
   const listens = radio?.radar
     ? ` Channel ${radio.at?.channel} is listened to for radar for ${radio.radar.listen} s before it is used.`
     : '';
-  return pass('associate', `Associated with ${ap.device.name}`, `“${ssid.name}” on ${probe.band} GHz.${listens}`, by);
+  const hidden = ssid.hidden ? ' Its name is in no beacon: the client asks for it by name wherever it is.' : '';
+  const detail = `“${ssid.name}” on ${probe.band} GHz.${listens}${hidden}`;
+  return pass('associate', `Associated with ${ap.device.name}`, detail, by);
 }
 
 function authenticate(ssid: SsidDocument, probe: Probe): WalkStep {
   const by: Decider = { kind: 'ssid', id: ssid.id, name: ssid.name };
+  const { security } = ssid;
+  if (security === 'open')
+    return pass(
+      'authenticate',
+      'Let in unasked',
+      `“${ssid.name}” is open: what is sent can be read by anybody near.`,
+      by,
+    );
   // 6 GHz has no transition mode: WPA3 alone there (IEEE 802.11-2024 §12.12.2).
   const method =
-    ssid.security === 'wpa2-psk'
-      ? 'WPA2'
-      : ssid.security === 'wpa3-sae' || probe.band === '6'
-        ? 'WPA3'
-        : 'WPA2 or WPA3';
+    security === 'owe'
+      ? 'OWE'
+      : security === 'wpa2-psk'
+        ? 'WPA2'
+        : security === 'wpa3-sae' || probe.band === '6'
+          ? 'WPA3'
+          : 'WPA2 or WPA3';
+  if (probe.old && (method === 'OWE' || method === 'WPA3')) {
+    const where =
+      probe.band === '6' ? 'At 6 GHz there is no older one.' : 'A client of before it does not find its way in.';
+    return stop('authenticate', 'Not understood', `“${ssid.name}” asks for ${method}. ${where}`, by);
+  }
+  if (!asksPassphrase(security)) {
+    const detail = `“${ssid.name}” asks for nothing, and what is sent is encrypted all the same (OWE).`;
+    return pass('authenticate', 'Let in, encrypted', detail, by);
+  }
   if (!probe.knowsPassphrase)
     return stop('authenticate', 'Refused', `The passphrase is not that of “${ssid.name}” (${method}).`, by);
-  return pass('authenticate', 'Authenticated', `The passphrase is right (${method}).`, by);
+  const used = method === 'WPA2 or WPA3' && probe.old ? 'WPA2' : method;
+  return pass('authenticate', 'Authenticated', `The passphrase is right (${used}).`, by);
 }
 
 function vlanStep(ssid: SsidDocument, mac: string, vlan: number | null, accessClass?: ClassDocument): WalkStep {

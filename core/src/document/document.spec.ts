@@ -52,7 +52,7 @@ test('a document names its secrets by reference, each once', () => {
   const { intent, site, roster } = sampleSite({ segments: 3, aps: 1 });
   const documents = compileSite(resolve(intent.estate, site), roster);
   expect(secretsOf(documents.get(roster.at(-1)!.id)!)).toEqual(
-    intent.estate.ssids.map((ssid) => ssid.passphrase.secret),
+    intent.estate.ssids.map((ssid) => ssid.passphrase!.secret),
   );
   expect(secretsOf(documents.get(roster[0]!.id)!)).toEqual([]);
 });

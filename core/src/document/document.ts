@@ -2,8 +2,19 @@ import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
 import type { PolicyDocument } from '../rules';
 
-/** How clients of an SSID prove the passphrase: PSK alone, SAE alone, or either (transition mode). */
-export type SsidSecurity = 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae';
+/**
+ * What clients of an SSID are asked for: nothing, and nothing is encrypted; nothing, and all is (OWE, RFC 8110); a passphrase by PSK alone,
+ * SAE alone, or either (transition mode).
+ */
+export const SECURITIES = ['open', 'owe', 'wpa2-psk', 'wpa2-wpa3-psk', 'wpa3-sae'] as const;
+export type SsidSecurity = (typeof SECURITIES)[number];
+
+/** Whether clients have to know a passphrase. */
+export const asksPassphrase = (security: SsidSecurity): boolean => security !== 'open' && security !== 'owe';
+
+/** What helps clients to change from one AP to another: lists of neighbours, asking them to go, keys that are there already (802.11k, v, r). */
+export const ROAM_AIDS = ['k', 'v', 'r'] as const;
+export type RoamAid = (typeof ROAM_AIDS)[number];
 
 /**
  * What a port does; `null` untagged means that untagged frames are dropped, but for clients of a class at a port that asks
@@ -143,8 +154,19 @@ export interface SsidDocument {
   readonly id: string;
   readonly name: string;
   readonly security: SsidSecurity;
-  readonly passphrase: SecretRef;
+  /** Only where it asks for one. */
+  readonly passphrase?: SecretRef;
   readonly bands: readonly Band[];
+  /** Its name is in no beacon. */
+  readonly hidden?: true;
+  /** Signal in dBm that a client is taken in from, and below which it is sent away. */
+  readonly join?: number;
+  readonly stay?: number;
+  /** Most clients of it on one radio. */
+  readonly most?: number;
+  /** Whether clients that hear a wider band well are not answered at 2.4 GHz. */
+  readonly steer?: true;
+  readonly roam?: readonly RoamAid[];
   /** VLAN its clients join; with a pool, the first of it. */
   readonly vlan: number;
   /** VLANs that share its clients, ascending; which one a client joins follows from its MAC address. */
@@ -255,5 +277,5 @@ export function policiesOf(document: DeviceDocument): readonly PolicyDocument[] 
 export function secretsOf(document: DeviceDocument): string[] {
   if (document.kind !== 'ap') return [];
   const keys = document.mesh ? [document.mesh.key.secret] : [];
-  return [...new Set([...document.ssids.map((ssid) => ssid.passphrase.secret), ...keys])].sort();
+  return [...new Set([...document.ssids.flatMap((ssid) => ssid.passphrase?.secret ?? []), ...keys])].sort();
 }

@@ -59,7 +59,10 @@ function hangsElsewhere(before: DeviceDocument, after: DeviceDocument): boolean 
 }
 
 /** What of an SSID its radios have to be started anew for. */
-const heard = ({ id, name, security, passphrase, bands }: SsidDocument) => ({ id, name, security, passphrase, bands });
+const heard = ({ id, name, security, passphrase, bands, hidden, roam }: SsidDocument) => [
+  ...[id, name, security, passphrase?.secret ?? null, bands],
+  ...[hidden ?? null, roam ?? []],
+];
 const vlansOf = ({ vlan, pool }: SsidDocument): readonly number[] => pool ?? [vlan];
 
 /** Bands whose radio sends on another channel, at another width, or not at all any more; how strong it sends changes without. */

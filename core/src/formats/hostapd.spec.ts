@@ -47,6 +47,12 @@ test.each([
   ['WPA2', { security: 'wpa2-psk' as const }],
   ['WPA3 alone, clients kept apart', { security: 'wpa3-sae' as const, isolated: true }],
   ['a name of many octets that are not ASCII', { ssid: 'Přístav „U majáku“' }],
+  ['an open network', { security: 'open' as const }],
+  ['an open one that encrypts', { security: 'owe' as const }],
+  ['a hidden one, clients counted and heard well', { hidden: true, most: 40, join: -76, stay: -80, steer: true }],
+  ['lists of neighbours and clients asked to go', { roam: ['k', 'v'] as const }],
+  ['keys that are there already', { roam: ['k', 'v', 'r'] as const }],
+  ['the same with WPA2 alone', { security: 'wpa2-psk' as const, roam: ['r'] as const }],
 ])('hostapd takes %s', (_name, change) => {
   expect(judge(writeHostapd(radio, [{ ...crew, ...change }]))).toBe('valid');
 });
@@ -55,6 +61,18 @@ test('it would tell: WPA2 at 6 GHz, and a key that nobody knows', () => {
   const text = writeHostapd({ ...radio, band: '6', channel: 37, centre: 39, width: 80 }, [crew]);
   expect(judge(text.replace('wpa_key_mgmt=SAE', 'wpa_key_mgmt=WPA-PSK'))).not.toBe('valid');
   expect(judge(writeHostapd(radio, [crew]).replace('hw_mode=a', 'hw_mode=z'))).toContain('hw_mode');
+});
+
+test('what an SSID asks for is written as hostapd reads it: at 6 GHz nothing old', () => {
+  const lines = (change: Partial<HostapdBss>, band: HostapdRadio['band'] = '5') =>
+    writeHostapd({ ...radio, band }, [{ ...crew, ...change }]);
+  expect(lines({ security: 'open' })).not.toContain('wpa');
+  expect(lines({ security: 'owe' }, '6')).toMatch(/wpa_key_mgmt=OWE\n[^]*ieee80211w=2/);
+  expect(lines({}, '6')).toMatch(/wpa_key_mgmt=SAE\n[^]*ieee80211w=2/);
+  expect(lines({ roam: ['r'] })).toMatch(/wpa_key_mgmt=WPA-PSK SAE FT-PSK FT-SAE\n[^]*mobility_domain=[0-9a-f]{4}\n/);
+  expect(lines({ hidden: true, most: 40, join: -76 })).toMatch(
+    /ignore_broadcast_ssid=1\n[^]*max_num_sta=40\nrssi_reject_assoc_rssi=-76/,
+  );
 });
 
 test('pairs of 20 MHz are joined on the right side, widths numbered, networks told apart', () => {

@@ -25,10 +25,20 @@ export interface HostapdRadio {
 /** One network that it sends. */
 export interface HostapdBss {
   readonly ssid: string;
-  readonly security: 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae';
+  readonly security: 'open' | 'owe' | 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae';
   readonly vlan: number;
   /** Whether its clients are kept apart from each other. */
   readonly isolated: boolean;
+  /** Its name is in no beacon. */
+  readonly hidden?: boolean;
+  /** Signal in dBm that a client is taken in from, and below which it is sent away. */
+  readonly join?: number;
+  readonly stay?: number;
+  /** Most clients. */
+  readonly most?: number;
+  readonly steer?: boolean;
+  /** What helps clients to change: 802.11k, v, r. */
+  readonly roam?: readonly ('k' | 'v' | 'r')[];
 }
 
 /** Stands where a passphrase belongs: they are not written into files. */
@@ -70,7 +80,7 @@ export function writeHostapd(radio: HostapdRadio, networks: readonly HostapdBss[
       '',
       ...(i === 0 ? [] : [`bss=${radio.interface}_${i}`]),
       `bssid=${bssidOf(radio.mac, i)}`,
-      ...bssLines(bss, band),
+      ...bssLines(bss, band, bssidOf(radio.mac, i)),
     );
   }
   return `${lines.join('\n')}\n`;
@@ -91,24 +101,57 @@ function isLower(band: HostapdRadio['band'], channel: number, centre: number, wi
   return ((channel - first) / 4) % 2 === 0;
 }
 
-function bssLines({ ssid, security, vlan, isolated }: HostapdBss, band: HostapdRadio['band']): string[] {
-  // At 6 GHz there is nothing but WPA3 (802.11ax §12.12).
-  const kind = band === '6' ? 'wpa3-sae' : security;
+function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): string[] {
+  const { ssid, vlan, isolated, hidden = false, join, stay, most, steer = false, roam = [] } = bss;
   const hex = bytesToHex(utf8ToBytes(ssid));
-  const management = { 'wpa2-psk': 0, 'wpa2-wpa3-psk': 1, 'wpa3-sae': 2 }[kind];
   return [
     `# ${plain(ssid)}, VLAN ${vlan}`,
     `ssid2=${hex}`,
     'utf8_ssid=1',
     `bridge=br${vlan}`,
+    ...(hidden ? ['ignore_broadcast_ssid=1'] : []),
+    ...securityLines(bss, band),
+    `ap_isolate=${isolated ? 1 : 0}`,
+    ...(most === undefined ? [] : [`max_num_sta=${most}`]),
+    ...(join === undefined ? [] : [`rssi_reject_assoc_rssi=${join}`]),
+    ...(stay === undefined ? [] : [`# below ${stay} dBm clients are sent away: not hostapd’s`]),
+    ...(steer && band === '2.4' ? ['# who hears a wider band well is not answered here: not hostapd’s'] : []),
+    ...(roam.includes('k') ? ['rrm_neighbor_report=1', 'rrm_beacon_report=1'] : []),
+    ...(roam.includes('v') ? ['bss_transition=1'] : []),
+    ...(roam.includes('r') ? fastLines(ssid, bssid) : []),
+  ];
+}
+
+function securityLines({ security, roam = [] }: HostapdBss, band: HostapdRadio['band']): string[] {
+  if (security === 'open') return [];
+  // At 6 GHz there is nothing but WPA3 and OWE (802.11ax §12.12).
+  const kind = band === '6' && security !== 'owe' ? 'wpa3-sae' : security;
+  const keys = { owe: ['OWE'], 'wpa2-psk': ['WPA-PSK'], 'wpa2-wpa3-psk': ['WPA-PSK', 'SAE'], 'wpa3-sae': ['SAE'] }[
+    kind
+  ];
+  const fast = roam.includes('r') ? keys.map((key) => `FT-${key.replace('WPA-', '')}`) : [];
+  const management = { owe: 2, 'wpa2-psk': 0, 'wpa2-wpa3-psk': 1, 'wpa3-sae': 2 }[kind];
+  return [
     'wpa=2',
-    `wpa_key_mgmt=${{ 'wpa2-psk': 'WPA-PSK', 'wpa2-wpa3-psk': 'WPA-PSK SAE', 'wpa3-sae': 'SAE' }[kind]}`,
+    `wpa_key_mgmt=${[...keys, ...fast].join(' ')}`,
     'rsn_pairwise=CCMP',
     `ieee80211w=${management}`,
-    ...(kind === 'wpa3-sae' ? [] : [`wpa_passphrase=${NO_PASSPHRASE}`]),
-    ...(kind === 'wpa2-psk' ? [] : [`sae_password=${NO_PASSPHRASE}`, `sae_pwe=${band === '6' ? 1 : 2}`]),
-    `ap_isolate=${isolated ? 1 : 0}`,
+    ...(keys.includes('WPA-PSK') ? [`wpa_passphrase=${NO_PASSPHRASE}`] : []),
+    ...(keys.includes('SAE') ? [`sae_password=${NO_PASSPHRASE}`, `sae_pwe=${band === '6' ? 1 : 2}`] : []),
   ];
+}
+
+/** Who holds the keys that are there already, by its own address (IEEE 802.11-2020 §13.2.2: R0KH-ID, R1KH-ID). */
+function fastLines(ssid: string, bssid: string): string[] {
+  const holder = bssid.replaceAll(':', '');
+  const keys = [`nas_identifier=${holder}`, `r1_key_holder=${holder}`, 'ft_psk_generate_local=1'];
+  return [`mobility_domain=${domainOf(ssid)}`, 'ft_over_ds=0', ...keys];
+}
+
+/** The mobility domain of a network, alike at all APs that send it (IEEE 802.11-2020 §9.4.2.46: 2 octets). */
+function domainOf(ssid: string): string {
+  const hash = utf8ToBytes(ssid).reduce((sum, octet) => (sum * 31 + octet) & 0xffff, 0x1a77);
+  return hash.toString(16).padStart(4, '0');
 }
 
 /** What may stand in a line of its own: no control characters. */

@@ -166,6 +166,17 @@ test('SSIDs are refused in words', () => {
     'ssid.segment-none',
   ]);
   expect(add({ security: 'wpa2-psk', bands: ['6'] })).toEqual(['ssid.6ghz-wpa2']);
+  expect(add({ security: 'open', bands: ['6'] })).toEqual(['ssid.6ghz-open']);
+  expect(add({ security: 'owe', bands: ['6'], passphrase: null })).toEqual([]);
+  expect(add({ passphrase: null })).toEqual(['ssid.passphrase-none']);
+  for (const name of ['  ', '\u200b\u2060', '\u00ad ']) expect(add({ name })).toEqual(['ssid.name-blank']);
+  expect(add({ join: -40 })).toEqual(['ssid.join']);
+  expect(add({ join: -70, stay: -72 })).toEqual(['ssid.stay-above']);
+  expect(add({ join: -70, stay: -73, most: 60, steer: true, roam: ['k', 'v', 'r'] })).toEqual([]);
+  expect(add({ most: 0 })).toEqual(['ssid.most']);
+  expect(add({ steer: true, bands: ['2.4'] })).toEqual(['ssid.steer']);
+  expect(add({ roam: ['r'], security: 'owe' })).toEqual(['ssid.roam-keys']);
+  expect(add({ name: ssid!.name, off: true })).toEqual([]);
   expect(add({ name: ssid!.name })).toEqual(['ssid.name-taken']);
   expect(add({ name: ssid!.name, reach: { kind: 'sites', siteIds: ['elsewhere'] } })).toEqual(['ssid.name-taken']);
 });

@@ -63,7 +63,7 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
     .filter(({ reach }) => reaches(reach, site.id))
     .map((one): SiteClass => ({ ...one, segmentId: segmentNamed(site, one.segment)?.id ?? null }));
   const ssids = estate.ssids
-    .filter((ssid) => reaches(ssid.reach, site.id))
+    .filter((ssid) => !ssid.off && reaches(ssid.reach, site.id))
     .map((ssid): SiteSsid => {
       const here: SiteSsid = { ...ssid, ...joined(site, ssid.segment) };
       // One that has no segment is not sent.

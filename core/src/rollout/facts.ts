@@ -1,7 +1,15 @@
 import { parsePrefix } from '../address';
-import type { ClassDocument, GatewayInterface, SsidDocument } from '../document';
+import { asksPassphrase, ROAM_AIDS, type ClassDocument, type GatewayInterface, type SsidDocument } from '../document';
 import { sheetFor, type HardwareSheet } from '../hardware';
-import { fixedAddressIn, plainSegmentsOfSsid, portSetting, segmentsOfSsid, servedFrom, type Segment } from '../intent';
+import {
+  fixedAddressIn,
+  plainSegmentsOfSsid,
+  portSetting,
+  segmentsOfSsid,
+  servedFrom,
+  type Segment,
+  type Ssid,
+} from '../intent';
 import { each, fact, ofAll } from './reads';
 
 /** A site's segments by their ids. */
@@ -65,17 +73,29 @@ export const sentByModel = fact(
         const vlans = ascending(plainSegmentsOfSsid(ssid).flatMap((id) => byId.get(id)?.vlan ?? []));
         const shared = ssid.bands.filter((band) => bands.has(band));
         if (vlans.length === 0 || shared.length === 0) return [];
-        const { id, name, security, passphrase } = ssid;
+        const { id, name, security } = ssid;
         const pool = ssid.pool ? { pool: vlans } : {};
         const apart = ssid.isolation?.clients || vlans.some((vlan) => kept.includes(vlan));
         const isolated = apart ? { isolated: true as const } : {};
         const byClass = ssid.classes ? { byClass: true as const } : {};
-        return [{ id, name, security, passphrase, bands: shared, vlan: vlans[0]!, ...pool, ...isolated, ...byClass }];
+        const key = ssid.passphrase && asksPassphrase(security) ? { passphrase: ssid.passphrase } : {};
+        const rest = { ...pool, ...isolated, ...byClass, ...behaviour(ssid) };
+        return [{ id, name, security, ...key, bands: shared, vlan: vlans[0]!, ...rest }];
       });
     };
     return new Map([...sheets].map((sheet) => [sheet, sent(sheet)]));
   },
 );
+
+/** How an SSID treats clients, where that is not the usual. */
+const behaviour = ({ hidden, join, stay, most, steer, roam }: Ssid): Partial<SsidDocument> => ({
+  ...(hidden ? { hidden: true } : {}),
+  ...(typeof join === 'number' ? { join } : {}),
+  ...(typeof stay === 'number' ? { stay } : {}),
+  ...(typeof most === 'number' ? { most } : {}),
+  ...(steer ? { steer: true } : {}),
+  ...(roam && roam.length > 0 ? { roam: ROAM_AIDS.filter((aid) => roam.includes(aid)) } : {}),
+});
 
 /** The id of the gateway that holds the segments' addresses: the first by name; null where there is none. */
 export const holderOf = fact({ devices: ['id', 'name', 'model', 'sheet'] }, ({ devices }): string | null => {

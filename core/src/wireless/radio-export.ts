@@ -26,6 +26,6 @@ export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocu
       choices: at ? [] : choices.map((each) => each.channel),
       ...(slowest === USUAL_BANDS[band].slowest ? {} : { slowest }),
     },
-    sent.map(({ name, security, vlan, isolated }) => ({ ssid: name, security, vlan, isolated: isolated ?? false })),
+    sent.map(({ name: ssid, isolated = false, ...rest }) => ({ ssid, isolated, ...rest })),
   );
 }

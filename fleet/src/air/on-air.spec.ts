@@ -1,7 +1,7 @@
 import type { ApDocument, RadioDocument } from '@iron-lattice/core/document';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { AirFile, Stranger } from './air-file';
-import { OnAir } from './on-air';
+import { OnAir, type AirAbility, type JoinedSsid } from './on-air';
 
 const hour = '2026-11-28T12:00:00Z';
 beforeEach(() => vi.useFakeTimers({ now: new Date(hour) }));
@@ -31,6 +31,15 @@ const radar: RadioDocument = {
   ...at(100),
   radar: { listen: 60, rest: 1800, refuge: { channel: 36, width: 40, centre: 38 } },
 };
+
+/** How somebody who knows the passphrase joins what is sent on bands, as the SSID is otherwise said. */
+const joinAt = (
+  air: OnAir,
+  mac: string,
+  able: Omit<AirAbility, 'passphrase'>,
+  bands: JoinedSsid['bands'],
+  said: Partial<JoinedSsid> = {},
+) => air.join('one', mac, { passphrase: 'known', ...able }, { security: 'wpa3-sae', ...said, bands }, said.join);
 
 /** Two APs 17 m apart, and what changed by itself. */
 function setUp(file: AirFile = {}, first?: readonly RadioDocument[], second?: readonly RadioDocument[]) {
@@ -62,7 +71,7 @@ test('a radio of which nothing was said takes what is quiet of what is usual', (
 test('on a channel shared with radar it listens for as long as it is told to, and only then takes clients', () => {
   const { air, on5, changed } = setUp({}, [radar]);
   air.addClient('0e:00:00:00:00:01', 'one');
-  const joins = () => air.join('one', '0e:00:00:00:00:01', { bands: ['5'] }, ['5']);
+  const joins = () => joinAt(air, '0e:00:00:00:00:01', { bands: ['5'] }, ['5']);
   expect(on5()).toMatchObject({ state: 'listening', channel: 100, until: Date.parse(hour) + 60_000 });
   expect(joins()).toBe('radar');
   vi.advanceTimersByTime(59_000);
@@ -111,7 +120,7 @@ test('a scan hears others and strangers on their channels, how busy each is, and
   const { air } = setUp({ strangers: [noise] }, [at(36)], [at(44)]);
   air.has('two', 4); // they keep in touch
   air.addClient('0e:00:00:00:00:01', 'one');
-  const joins = () => air.join('one', '0e:00:00:00:00:01', { bands: ['5'] }, ['5']);
+  const joins = () => joinAt(air, '0e:00:00:00:00:01', { bands: ['5'] }, ['5']);
   const steps: number[] = [];
   const scan = air.scan('one', ['5'], (done) => steps.push(done) > 0);
   expect(joins()).toBe('off');
@@ -137,15 +146,54 @@ test('a scan hears others and strangers on their channels, how busy each is, and
 test('a client is served by the band that is fastest where it stands, by what both can', () => {
   const { air, boxes } = setUp({ places: { near: [2, 2, 1], far: [95, 0, 1] } }, [at(36)]);
   for (const mac of ['near', 'far']) air.addClient(mac, 'one');
-  expect(
-    air.join('one', 'near', { bands: ['2.4', '5'], phy: 'HE', streams: 2, width: 80 }, ['2.4', '5']),
-  ).toMatchObject({
+  expect(joinAt(air, 'near', { bands: ['2.4', '5'], phy: 'HE', streams: 2, width: 80 }, ['2.4', '5'])).toMatchObject({
     ...{ band: '5', width: 40, streams: 2 },
   });
-  expect(air.join('one', 'near', { bands: ['2.4'], phy: 'HE' }, ['2.4', '5'])).toMatchObject({ band: '2.4' });
-  const far = air.join('one', 'far', { bands: ['2.4', '5'], phy: 'HE', streams: 2 }, ['2.4', '5']);
+  expect(joinAt(air, 'near', { bands: ['2.4'], phy: 'HE' }, ['2.4', '5'])).toMatchObject({ band: '2.4' });
+  const far = joinAt(air, 'far', { bands: ['2.4', '5'], phy: 'HE', streams: 2 }, ['2.4', '5']);
   expect(far).toMatchObject({ band: '2.4' }); // at 5 GHz too little is left of the way
-  expect(air.join('one', 'near', { bands: ['6'] }, ['2.4', '5'])).toBe('band');
+  expect(joinAt(air, 'near', { bands: ['6'] }, ['2.4', '5'])).toBe('band');
   air.run({ ...boxes[0]!, powered: false });
-  expect(air.join('one', 'near', {}, ['2.4', '5'])).toBe('off');
+  expect(joinAt(air, 'near', {}, ['2.4', '5'])).toBe('off');
+});
+
+test('who cannot do what an SSID asks for, or looks for another, does not join; at 6 GHz there is nothing old', () => {
+  const { air } = setUp();
+  air.addClient('near', 'one');
+  const joins = (said: Partial<JoinedSsid>, able: AirAbility = {}, bands: JoinedSsid['bands'] = ['2.4', '5']) =>
+    joinAt(air, 'near', { bands: ['2.4', '5', '6'], phy: 'HE', ...able }, bands, said);
+  const old = { old: true };
+  expect(joins({}, old)).toBe('security');
+  expect(joins({ security: 'wpa2-wpa3-psk' }, old)).toMatchObject({ band: '5' });
+  expect(joins({ security: 'wpa2-wpa3-psk' }, old, ['2.4'])).toMatchObject({ band: '2.4' });
+  expect(joins({ security: 'open' })).toBe('security');
+  const asksNothing = { passphrase: undefined };
+  expect(joins({ security: 'open' }, asksNothing as AirAbility)).toMatchObject({ band: '5' });
+  expect(joins({ security: 'owe' }, asksNothing as AirAbility)).toMatchObject({ band: '5' });
+  expect(joins({ security: 'owe' }, { ...asksNothing, ...old } as AirAbility)).toBe('security');
+  expect(joins({ roam: ['r'] }, { phy: 'HT' })).toBe('security');
+  expect(joins({ roam: ['k', 'v'] }, { phy: 'HT' })).toMatchObject({ width: 40 });
+});
+
+test('an SSID has nobody below its signal, and steers who likes 2.4 GHz to the wider band', () => {
+  const { air } = setUp();
+  air.addClient('near', 'one');
+  const joins = (said: Partial<JoinedSsid>) =>
+    joinAt(air, 'near', { bands: ['2.4', '5'], phy: 'HE', likes: '2.4' }, ['2.4', '5'], said);
+  const { band, signal } = joins({}) as { band: string; signal: number };
+  expect(band).toBe('2.4');
+  expect(joins({ join: signal })).toMatchObject({ band: '2.4' });
+  expect(joins({ join: signal + 1 })).toBe('low');
+  expect(joins({ steer: true })).toMatchObject({ band: '5' });
+});
+
+test('a hidden name is heard as none', async () => {
+  const { air, boxes } = setUp({ hurry: 0.001 });
+  const [, two] = boxes;
+  air.run({ ...two!, document: documentOf('two', undefined, [{ ...ssid, hidden: true } as typeof ssid]) });
+  Object.assign(two!, { document: documentOf('two', undefined, [{ ...ssid, hidden: true } as typeof ssid]) });
+  vi.useRealTimers();
+  const { networks } = (await air.scan('one', ['2.4'], () => true))!;
+  expect(networks.map((each) => each.ssid)).toEqual(['']);
+  expect(air.reportsOf('two')[0]!.sends).toMatchObject([{ ssid: 'Deck' }]);
 });

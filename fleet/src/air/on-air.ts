@@ -1,4 +1,4 @@
-import type { ChannelDocument } from '@iron-lattice/core/document';
+import { asksPassphrase, type ChannelDocument, type SsidDocument } from '@iron-lattice/core/document';
 import { sheetFor, type Band } from '@iron-lattice/core/hardware';
 import { fnv1a32 } from '@iron-lattice/core/address';
 import type {
@@ -33,7 +33,13 @@ export interface AirAbility {
   readonly phy?: Phy;
   readonly streams?: number;
   readonly width?: Width;
+  readonly old?: boolean;
+  readonly likes?: Band;
+  /** What it was told to give; absent: it looks for a network that asks for nothing. */
+  readonly passphrase?: string;
 }
+/** What of an SSID decides who joins it where. */
+export type JoinedSsid = Pick<SsidDocument, 'bands' | 'security' | 'join' | 'stay' | 'steer' | 'roam'>;
 /** How a client is joined on the air. */
 export type Joined = Required<Pick<ClientReport, 'band' | 'signal' | 'width' | 'streams' | 'rate' | 'retries'>>;
 
@@ -41,6 +47,8 @@ export type Joined = Required<Pick<ClientReport, 'band' | 'signal' | 'width' | '
 const CLIENT_POWER = 15;
 /** Below this signal in dBm a client looks for another band, and does not join at all. */
 const [GOOD, LEAST] = [-72, -88];
+/** Signal in dBm of the wider band from which a client that is steered is not answered at 2.4 GHz. */
+const STEERED = -75;
 /** Share of the air that an AP takes with each client that only keeps in touch. */
 const CLIENT_SHARE = 0.015;
 /** Signal in dBm at which a frame of old is made out, by its rate in Mb/s: 6 dB better than a receiver has to be (IEEE 802.11-2020 Table 17-18). */
@@ -61,6 +69,7 @@ interface Sent extends Stretch {
   readonly channel: number;
   readonly power: number;
   readonly security: string;
+  readonly hidden?: boolean;
   /** Whose it is: a serial number, or its own BSSID. */
   readonly by: string;
   readonly share: number;
@@ -68,6 +77,8 @@ interface Sent extends Stretch {
 }
 
 const SECURITY: Readonly<Record<string, string>> = {
+  open: 'open',
+  owe: 'OWE',
   'wpa2-psk': 'WPA2',
   'wpa2-wpa3-psk': 'WPA2/WPA3',
   'wpa3-sae': 'WPA3',
@@ -133,29 +144,35 @@ export class OnAir {
     });
   }
 
-  /** How a client joins an SSID of the AP it stands near, or why no radio takes it. */
+  /**
+   * How a client joins an SSID of the AP it stands near, or why no radio takes it.
+   * @param least signal in dBm below which the SSID does not have it.
+   */
   join(
     serial: string,
     mac: string,
     ability: AirAbility,
-    bands: readonly Band[],
-  ): Joined | Exclude<RefusedReport['why'], 'passphrase'> {
+    ssid: JoinedSsid,
+    least: number | undefined,
+  ): Joined | Exclude<RefusedReport['why'], 'passphrase' | 'full'> {
     const ap = this.aps.get(serial);
     if (!ap) return 'off';
     const able = abilityOf(mac, ability);
-    const common = bands.filter((band) => able.bands.includes(band) && this.radios.radio(serial, band));
+    const common = ssid.bands.filter((band) => able.bands.includes(band) && this.radios.radio(serial, band));
     if (common.length === 0) return 'band';
-    const on = common.filter((band) => this.radios.sendsOn(serial, band));
+    const understood = common.filter((band) => understands(ability, able.phy, ssid, band));
+    if (understood.length === 0) return 'security';
+    const on = understood.filter((band) => this.radios.sendsOn(serial, band));
     if (on.length === 0)
-      return common.some((band) => this.radios.radio(serial, band)!.state === 'listening') ? 'radar' : 'off';
+      return understood.some((band) => this.radios.radio(serial, band)!.state === 'listening') ? 'radar' : 'off';
     const links = on.flatMap((band): Joined[] => {
       const at = this.radios.sendsOn(serial, band)!;
       const power = this.radios.radio(serial, band)!.told.power ?? 0;
       const loss = this.air.loss(band, serial, mac);
       const [down, up] = [power - loss, CLIENT_POWER - loss];
       // Who does not make out its beacons does not find it.
-      const least = MADE_OUT_AT[this.radios.radio(serial, band)!.told.slowest ?? 0] ?? LEAST;
-      if (Math.min(down, up) < LEAST || down < least) return [];
+      const madeOut = MADE_OUT_AT[this.radios.radio(serial, band)!.told.slowest ?? 0] ?? LEAST;
+      if (Math.min(down, up) < LEAST || down < madeOut) return [];
       const width = Math.min(at.width, able.width) as Width;
       const radio = radioOf(ap.box, band)!;
       const streams = Math.min(able.streams, radio.streams);
@@ -164,8 +181,13 @@ export class OnAir {
       const retries = rounded(Math.min(0.6, 0.04 + this.busyOn(serial, { band, ...at }, Date.now()) / 3));
       return [{ band, signal: Math.round(up), width, streams: best.nss, rate: Math.round(best.rate), retries }];
     });
-    const strong = links.filter(({ signal }) => signal >= GOOD);
-    return (strong.length > 0 ? strong : links).sort((a, b) => b.rate - a.rate)[0] ?? 'weak';
+    if (links.length === 0) return 'weak';
+    const wide = links.some(({ band, signal }) => band !== '2.4' && signal >= STEERED);
+    const answered = ssid.steer && wide ? links.filter(({ band }) => band !== '2.4') : links;
+    const taken = answered.filter(({ signal }) => least === undefined || signal >= least);
+    const strong = taken.filter(({ signal }) => signal >= GOOD);
+    const liked = strong.find(({ band }) => band === ability.likes);
+    return liked ?? (strong.length > 0 ? strong : taken).sort((a, b) => b.rate - a.rate)[0] ?? 'low';
   }
 
   /** What the air lets through to a probe that stands so far from an AP; null where no radio takes it. */
@@ -294,7 +316,8 @@ export class OnAir {
       if (network.band !== band || network.channel !== channel) return [];
       const signal = network.power - this.air.loss(band, serial, network.by);
       if (signal < MADE_OUT) return [];
-      const { bssid, ssid, centre, width, security, share, clients } = network;
+      const { bssid, centre, width, security, share, clients } = network;
+      const ssid = network.hidden ? '' : network.ssid;
       const load = clients === undefined ? {} : { clients, load: rounded(share) };
       return [{ bssid, ssid, band, channel, centre, width: width, signal: Math.round(signal), security, ...load }];
     });
@@ -322,8 +345,8 @@ export class OnAir {
       if (!at || power === undefined) return [];
       const sent = document.ssids.filter(({ bands }) => bands.includes(band));
       const rate = radio?.told.slowest ?? (band === '2.4' ? 1 : 6);
-      return sent.map(({ name, security }, i): Sent => {
-        const micros = beaconMicros(beaconOctets(band, Buffer.byteLength(name)), rate, band)!;
+      return sent.map(({ name, security, hidden }, i): Sent => {
+        const micros = beaconMicros(beaconOctets(band, hidden ? 0 : Buffer.byteLength(name)), rate, band)!;
         const beacons = beaconShare(micros, 1, 1, { access: BEACON_WAITS }).share;
         const share = beacons + (CLIENT_SHARE * clients) / sent.length;
         const words = SECURITY[security] ?? security;
@@ -334,6 +357,7 @@ export class OnAir {
           ...at,
           power,
           security: words,
+          hidden: hidden ?? false,
           by: serial,
           share,
           clients,
@@ -380,8 +404,21 @@ const radioOf = ({ device }: Antennas, band: Band) => sheetFor(device).radios.fi
 const tenth = (speed: number): number => Math.round(speed * 10) / 10;
 const rounded = (share: number): number => Math.round(share * 100) / 100;
 
+/** Whether a client can do what an SSID asks for at a band, and is told to. */
+function understands(
+  { old = false, passphrase }: AirAbility,
+  phy: Phy,
+  { security, roam = [] }: JoinedSsid,
+  band: Band,
+): boolean {
+  if (asksPassphrase(security) !== (passphrase !== undefined)) return false;
+  // Clients of 802.11n take what they do not know of for another network.
+  if (roam.includes('r') && phy === 'HT') return false;
+  return !old || (band !== '6' && security !== 'owe' && security !== 'wpa3-sae');
+}
+
 /** What a client's radio can do: as it is said, else as such things usually can, the same for the same MAC address. */
-function abilityOf(mac: string, said: AirAbility): Required<AirAbility> {
+function abilityOf(mac: string, said: AirAbility): Required<Pick<AirAbility, 'bands' | 'phy' | 'streams' | 'width'>> {
   const dice = fnv1a32(new TextEncoder().encode(mac)) % 100;
   return {
     bands: said.bands ?? (dice % 10 < 3 ? ['2.4', '5', '6'] : ['2.4', '5']),

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
-import type { ApDocument } from '@iron-lattice/core/document';
+import type { ApDocument, SsidDocument } from '@iron-lattice/core/document';
 import { factoryDocument } from './factory-document';
 import { World } from './world';
-import type { WorldFile } from './world-file';
+import type { WorldClient, WorldFile } from './world-file';
 
 const MAC = '0e:00:00:00:00:01';
 const FILE: WorldFile = {
@@ -24,16 +24,21 @@ const FILE: WorldFile = {
   clients: [{ mac: MAC, near: 'A', ssid: 'Deck', passphrase: 'a pass phrase', bands: ['5'] }],
 };
 
-function setUp() {
-  const world = new World(structuredClone(FILE));
-  const run = (serial: string, channel: number | null, passphrase = 'a pass phrase'): void => {
+function setUp(more: readonly WorldClient[] = []) {
+  const world = new World(structuredClone({ ...FILE, clients: [...more, ...FILE.clients] }));
+  const run = (
+    serial: string,
+    channel: number | null,
+    passphrase = 'a pass phrase',
+    said: Partial<SsidDocument> = {},
+  ): void => {
     const ap = factoryDocument(FILE.devices.find((each) => each.serial === serial)!) as ApDocument;
     const at = channel === null ? { off: true as const } : { at: { channel, width: 20, centre: channel }, power: 20 };
     const ssid = { id: 's', name: 'Deck', security: 'wpa3-sae' as const, bands: ['5' as const], vlan: 1 };
     const document: ApDocument = {
       ...ap,
       radios: [{ band: '5', ...at }],
-      ssids: [{ ...ssid, passphrase: { secret: 'p' } }],
+      ssids: [{ ...ssid, passphrase: { secret: 'p' }, ...said }],
     };
     world.run(serial, document, { p: passphrase });
   };
@@ -68,4 +73,29 @@ test('it does not take one that does not know it, nor one that is too far, and s
   run('C', null);
   expect(where()).toEqual([]);
   expect(world.refusedOf('A').concat(world.refusedOf('C'))).toMatchObject([{ mac: MAC, why: 'off' }]);
+});
+
+test('who falls below what an SSID asks for looks elsewhere; who is there may fall further than who comes', async () => {
+  const { world, run, where } = setUp();
+  const { signal } = world.clientsOf('A')[0]!;
+  run('A', 36, undefined, { join: signal! + 1, stay: signal! });
+  expect(where()).toEqual(['A']);
+  world.disconnect('A', MAC);
+  expect(where()).toEqual([]);
+  await expect.poll(() => world.refusedOf('A').map(({ why }) => why)).toEqual(['low']);
+  run('A', 36, undefined, { join: signal! + 2, stay: signal! + 1 });
+  expect(where()).toEqual(['B']);
+});
+
+test('of as many clients as a radio may have, those stay that are there', () => {
+  const other = '0e:00:00:00:00:00';
+  const { world, run } = setUp([{ ...FILE.clients[0]!, mac: other } as WorldClient]);
+  const at = () => world.clientsOf('A').map(({ mac }) => mac);
+  world.walk(other, 'C');
+  expect(at()).toEqual([MAC]);
+  run('A', 36, undefined, { most: 1 });
+  run('C', null);
+  world.walk(other, 'A');
+  expect(at()).toEqual([MAC]);
+  expect([...world.refusedOf('A'), ...world.clientsOf('B')]).toMatchObject([{ mac: other }]);
 });

@@ -1,3 +1,4 @@
+import type { SsidDocument } from '@iron-lattice/core/document';
 import type { ClientReport, RefusedReport } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
 import type { Box, Spot } from './box';
@@ -20,6 +21,8 @@ const AWAY_MS = 5000;
 
 /** How much louder another AP has to be for a client to leave one that takes it, in dB. */
 const LOUDER = 8;
+/** The same where APs ask it to go (802.11v). */
+const ASKED = 4;
 /** Signal in dBm at which a client is content. */
 const WELL = -72;
 
@@ -29,6 +32,8 @@ export class AirClients {
   private readonly walked = new Map<string, string>();
   private readonly roamed = new Map<string, string>();
   private readonly sentAway = new Map<string, number>();
+  /** Whom APs have: by the AP's serial number, MAC addresses. */
+  private readonly had = new Map<string, ReadonlySet<string>>();
 
   constructor(private readonly world: Behind) {}
 
@@ -45,8 +50,15 @@ export class AirClients {
     for (const client of this.world.file.clients) {
       if (!('near' in client)) continue;
       const at = aps.get(this.servedBy(client));
-      if (at && (this.roamed.has(client.mac) || !this.sends(at, client))) this.lookAround(client, at, aps);
+      if (at && (this.roamed.has(client.mac) || this.isRestless(at, client))) this.lookAround(client, at, aps);
     }
+  }
+
+  /** Whether a client is not had where it is, or asked to go where it is heard better. */
+  private isRestless(at: Box, client: AirClient): boolean {
+    if (!this.sends(at, client) || this.sentBy(at, client)?.roam?.includes('v')) return true;
+    const here = this.takenIn(at).find((each) => each.client === client)?.link;
+    return here === 'low' || here === 'full';
   }
 
   /** Has a client take the AP it hears the best, of those that take it; it stays where it is unless another is much louder. */
@@ -65,7 +77,11 @@ export class AirClients {
     const own = aps.get(this.nearOf(client));
     const back = own && own !== at && own.powered && this.sends(own, client) ? heard(own) : null;
     if (own && back !== null && back >= WELL) best = { box: own, signal: back };
-    else if (!best || (now !== null && best.signal < now + LOUDER)) return;
+    else if (
+      !best ||
+      (now !== null && best.signal < now + (this.sentBy(at, client)?.roam?.includes('v') ? ASKED : LOUDER))
+    )
+      return;
     const { serial } = best.box.device;
     if (serial === this.nearOf(client)) this.roamed.delete(client.mac);
     else this.roamed.set(client.mac, serial);
@@ -81,9 +97,7 @@ export class AirClients {
 
   joinedAt(box: Box): ClientReport[] {
     const { serial } = box.device;
-    const clients = this.servedAt(box).flatMap((client): ClientReport[] => {
-      const vlan = this.world.admits(box, client);
-      const link = this.linkOf(box, client);
+    const clients = this.takenIn(box).flatMap(({ client, vlan, link }): ClientReport[] => {
       if (vlan === null || link === null || typeof link === 'string') return [];
       const { mac, ssid, name } = client;
       const since = this.world.sinceAt(mac, `${serial} ${ssid} ${vlan}`);
@@ -93,14 +107,21 @@ export class AirClients {
       return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link }];
     });
     this.world.air.has(serial, clients.length);
+    this.had.set(serial, new Set(clients.map(({ mac }) => mac)));
     return clients;
   }
 
   refusedAt(box: Box): RefusedReport[] {
-    return this.servedAt(box).flatMap((client): RefusedReport[] => {
-      const link = this.linkOf(box, client);
-      const known = this.world.admits(box, client) !== null;
-      const why = link === null ? null : !known ? 'passphrase' : typeof link === 'string' ? link : null;
+    return this.takenIn(box).flatMap(({ client, vlan, link }): RefusedReport[] => {
+      // Who looks for something else is not asked for a passphrase.
+      const why =
+        link === null || link === 'security'
+          ? link
+          : vlan === null
+            ? 'passphrase'
+            : typeof link === 'string'
+              ? link
+              : null;
       if (why === null) return [];
       const { mac, ssid } = client;
       return [{ mac, ssid, why, since: this.world.sinceAt(mac, `${box.device.serial} ${ssid} not: ${why}`) }];
@@ -128,6 +149,24 @@ export class AirClients {
     return ms;
   }
 
+  /** Clients that an AP serves, and how each is joined, or why not: of those it has, none has to go for one that comes. */
+  private takenIn(box: Box) {
+    const had = this.had.get(box.device.serial);
+    const there = new Map<string, number>();
+    return this.servedAt(box)
+      .sort((a, b) => Number(had?.has(b.mac) ?? false) - Number(had?.has(a.mac) ?? false))
+      .map((client) => {
+        const [vlan, link] = [this.world.admits(box, client), this.linkOf(box, client)];
+        if (vlan === null || link === null || typeof link === 'string') return { client, vlan, link };
+        const key = `${client.ssid} ${link.band}`;
+        const count = (there.get(key) ?? 0) + 1;
+        const most = this.sentBy(box, client)?.most ?? Infinity;
+        if (count > most) return { client, vlan, link: 'full' as const };
+        there.set(key, count);
+        return { client, vlan, link };
+      });
+  }
+
   private servedAt({ device, document, powered }: Box): AirClient[] {
     if (document.kind !== 'ap' || !powered) return [];
     return this.world.file.clients.filter(
@@ -136,9 +175,16 @@ export class AirClients {
   }
 
   /** How a client is joined, or why no radio takes it; null where its SSID is not sent, or it was just sent away. */
-  private linkOf({ device, document }: Box, client: AirClient): ReturnType<OnAir['join']> | null {
-    const ssid = document.kind === 'ap' ? document.ssids.find((each) => each.name === client.ssid) : undefined;
+  private linkOf(box: Box, client: AirClient): ReturnType<OnAir['join']> | null {
+    const ssid = this.sentBy(box, client);
     if (!ssid || (this.sentAway.get(client.mac) ?? 0) > Date.now()) return null;
-    return this.world.air.join(device.serial, client.mac, client, ssid.bands);
+    const { serial } = box.device;
+    // Who is there may fall further than who comes.
+    const least = this.had.get(serial)?.has(client.mac) ? ssid.stay : ssid.join;
+    return this.world.air.join(serial, client.mac, client, ssid, least);
+  }
+
+  private sentBy({ document }: Box, { ssid }: AirClient): SsidDocument | undefined {
+    return document.kind === 'ap' ? document.ssids.find(({ name }) => name === ssid) : undefined;
   }
 }

@@ -26,12 +26,17 @@ export interface AirClient {
   /** Serial number of the AP it hears. */
   readonly near: string;
   readonly ssid: string;
-  readonly passphrase: string;
+  /** Absent: it looks for a network that asks for none. */
+  readonly passphrase?: string;
   /** What its radio can do; absent: what such things usually can. */
   readonly bands?: readonly Band[];
   readonly phy?: Phy;
   readonly streams?: number;
   readonly width?: Width;
+  /** Of a time before WPA3 and OWE. */
+  readonly old?: true;
+  /** The band it takes where it hears both well; absent: the faster one. */
+  readonly likes?: Band;
   readonly talks?: readonly string[];
   readonly offers?: readonly string[];
 }
@@ -115,11 +120,13 @@ const schema = Joi.object({
       name: Joi.string().hostname(),
       near: text,
       ssid: text,
-      passphrase: text,
+      passphrase: Joi.string(),
       bands: Joi.array().items(Joi.valid('2.4', '5', '6')),
       phy: Joi.valid('HT', 'VHT', 'HE', 'EHT'),
       streams: Joi.number(),
       width: Joi.valid(20, 40, 80, 160),
+      old: Joi.valid(true),
+      likes: Joi.valid('2.4', '5', '6'),
       talks: said,
       offers: said,
     }),

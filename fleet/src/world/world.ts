@@ -377,7 +377,7 @@ export class World {
   admits(box: Box, client: AirClient): number | null {
     if (box.document.kind !== 'ap') return null;
     const ssid = box.document.ssids.find((each) => each.name === client.ssid);
-    if (!ssid || box.secrets[ssid.passphrase.secret] !== client.passphrase) return null;
+    if (!ssid || (ssid.passphrase && box.secrets[ssid.passphrase.secret] !== client.passphrase)) return null;
     return joinsOnSsid(box.document, ssid, client.mac).vlan;
   }
 

@@ -1,7 +1,8 @@
 import { flaw, type Flaw } from '../../base';
+import { asksPassphrase } from '../../document';
 import type { EstatePart } from '../part';
 import { reachesMeet } from '../reach';
-import type { Ssid } from './ssid';
+import { JOIN_FROM, JOIN_TO, MOST_CLIENTS, STAY_BELOW, type Ssid } from './ssid';
 
 /** Bytes of a text in UTF-8. */
 export function utf8Length(text: string): number {
@@ -15,20 +16,65 @@ export function utf8Length(text: string): number {
 
 /** Checks an SSID alone and against the estate's others where both can be heard. */
 export function checkSsid(ssid: Ssid, estate: EstatePart): Flaw[] {
-  const flaws: Flaw[] = [];
-  const bytes = utf8Length(ssid.name);
-  if (bytes === 0) flaws.push(flaw('ssid.name-empty', 'Give the SSID a name.', 'name'));
-  else if (bytes > 32)
-    flaws.push(flaw('ssid.name-long', `An SSID has 32 bytes at most; this one has ${bytes}.`, 'name'));
+  const flaws: Flaw[] = [...nameFlaws(ssid.name), ...securityFlaws(ssid), ...behaviourFlaws(ssid)];
   if (ssid.bands.length === 0) flaws.push(flaw('ssid.bands-none', 'Choose at least one band.', 'bands'));
-  if (ssid.bands.includes('6') && ssid.security === 'wpa2-psk')
-    flaws.push(flaw('ssid.6ghz-wpa2', '6 GHz takes WPA3 only. Choose WPA2/WPA3 or WPA3.', 'bands'));
   if (ssid.segment.trim() === '')
     flaws.push(flaw('ssid.segment-none', 'Choose the segment its clients join.', 'segment'));
+  // One that is switched off is heard nowhere.
   const twin = estate.ssids.find(
-    (other) => other.id !== ssid.id && other.name === ssid.name && reachesMeet(other.reach, ssid.reach),
+    (other) =>
+      other.id !== ssid.id &&
+      !(other.off || ssid.off) &&
+      other.name === ssid.name &&
+      reachesMeet(other.reach, ssid.reach),
   );
   if (twin) flaws.push(flaw('ssid.name-taken', `“${ssid.name}” is already sent at one of these sites.`, 'name'));
+  return flaws;
+}
+
+function nameFlaws(name: string): Flaw[] {
+  const bytes = utf8Length(name);
+  if (bytes === 0) return [flaw('ssid.name-empty', 'Give the SSID a name.', 'name')];
+  if (bytes > 32) return [flaw('ssid.name-long', `An SSID has 32 bytes at most; this one has ${bytes}.`, 'name')];
+  // Some clients take zeros for no name at all, and nobody can choose what cannot be seen.
+  if (/^[\s\p{C}\p{Default_Ignorable_Code_Point}]*$/u.test(name))
+    return [
+      flaw('ssid.name-blank', 'Nobody could see this name: it has blanks and invisible characters alone.', 'name'),
+    ];
+  return [];
+}
+
+function securityFlaws({ bands, security, passphrase, roam }: Ssid): Flaw[] {
+  const flaws: Flaw[] = [];
+  // IEEE 802.11ax-2021 §12.12: WPA3 or OWE alone at 6 GHz.
+  if (bands.includes('6') && security === 'wpa2-psk')
+    flaws.push(flaw('ssid.6ghz-wpa2', '6 GHz takes WPA3 only. Choose WPA2/WPA3 or WPA3.', 'bands'));
+  if (bands.includes('6') && security === 'open')
+    flaws.push(
+      flaw('ssid.6ghz-open', '6 GHz takes nothing open. Choose enhanced open (OWE), or leave 6 GHz out.', 'bands'),
+    );
+  if (asksPassphrase(security) && !passphrase)
+    flaws.push(flaw('ssid.passphrase-none', 'Give the passphrase its clients are asked for.', 'passphrase'));
+  if (roam?.includes('r') && !asksPassphrase(security))
+    flaws.push(
+      flaw('ssid.roam-keys', 'Keys that are there already (802.11r) need a passphrase they are made of.', 'roam'),
+    );
+  return flaws;
+}
+
+function behaviourFlaws({ join, stay, most, steer, bands }: Ssid): Flaw[] {
+  const flaws: Flaw[] = [];
+  for (const [field, value] of Object.entries({ join, stay }))
+    if (typeof value === 'number' && (value < JOIN_FROM || value > JOIN_TO))
+      flaws.push(flaw(`ssid.${field}`, `A signal lies between ${JOIN_FROM} and ${JOIN_TO} dBm.`, field));
+  if (typeof join === 'number' && typeof stay === 'number' && stay > join - STAY_BELOW) {
+    const words = `Whoever is taken in at ${join} dBm would come and go: let them stay down to ${join - STAY_BELOW} dBm or less.`;
+    flaws.push(flaw('ssid.stay-above', words, 'stay'));
+  }
+  if (typeof most === 'number' && (most < 1 || most > MOST_CLIENTS))
+    flaws.push(flaw('ssid.most', `A radio takes 1 to ${MOST_CLIENTS} clients of an SSID.`, 'most'));
+  if (steer && !(bands.includes('2.4') && bands.length > 1))
+    flaws.push(flaw('ssid.steer', 'Steering needs 2.4 GHz and a wider band to steer to.', 'steer'));
   return flaws;
 }
 

@@ -1,12 +1,16 @@
+import { ROAM_AIDS, SECURITIES } from '../../document';
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
 import { id, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
 import type { SsidFields } from './operations';
 
+const dbm = Joi.number().integer().allow(null);
 const fields = {
   name: text(200),
-  security: Joi.string().valid('wpa2-psk', 'wpa2-wpa3-psk', 'wpa3-sae').required(),
-  passphrase: Joi.object({ secret: id }).required(),
+  security: Joi.string()
+    .valid(...SECURITIES)
+    .required(),
+  passphrase: Joi.object({ secret: id }).allow(null).required(),
   bands: Joi.array()
     .items(Joi.string().valid('2.4', '5', '6'))
     .max(3)
@@ -17,6 +21,17 @@ const fields = {
   isolation,
   purpose,
   byClass: Joi.boolean().allow(null),
+  off: Joi.boolean().allow(null),
+  hidden: Joi.boolean().allow(null),
+  join: dbm,
+  stay: dbm,
+  most: Joi.number().integer().allow(null),
+  steer: Joi.boolean().allow(null),
+  roam: Joi.array()
+    .items(Joi.string().valid(...ROAM_AIDS))
+    .max(ROAM_AIDS.length)
+    .unique()
+    .allow(null),
 } satisfies Shapes<SsidFields>;
 
 export const ssidShapes = shapesOfList('ssid', 'estate', fields);

@@ -6,5 +6,6 @@ import type { SsidOperation } from './operations';
 export function secretsOfSsid(operation: SsidOperation): readonly SecretUse[] {
   if (operation.type === 'ssid.remove') return [];
   const { passphrase, security = 'wpa2-wpa3-psk' } = operation.type === 'ssid.add' ? operation.ssid : operation.to;
+  // One that nothing asks for now is kept for when something does.
   return passphrase ? [{ id: passphrase.secret, check: (value) => checkPassphrase(value, security) }] : [];
 }

@@ -1,5 +1,5 @@
 import type { SecretRef } from '../../base';
-import type { SsidSecurity } from '../../document';
+import type { RoamAid, SsidSecurity } from '../../document';
 import type { Band } from '../../hardware';
 import type { Purposed } from '../purpose';
 import type { SharedReach } from '../reach';
@@ -10,8 +10,22 @@ export interface Ssid extends Purposed {
   /** 1 to 32 bytes of UTF-8 on the air (IEEE 802.11-2020 §9.4.2.2). */
   readonly name: string;
   readonly security: SsidSecurity;
-  readonly passphrase: SecretRef;
+  /** Null: none was ever said. It is kept while nothing asks for it. */
+  readonly passphrase: SecretRef | null;
   readonly bands: readonly Band[];
+  /** Switched off: all that is said of it is kept, and nothing sends it. In an edit, null switches it on; so it is with all below. */
+  readonly off?: boolean | null;
+  /** Its name is in no beacon (IEEE 802.11-2020 §11.1.4.3.2: who looks for it has to ask by name). */
+  readonly hidden?: boolean | null;
+  /** Signal in dBm, as APs hear it, that a client is taken in from; and below which it is sent away. */
+  readonly join?: number | null;
+  readonly stay?: number | null;
+  /** Most clients of it on one radio. */
+  readonly most?: number | null;
+  /** Whether clients that hear a wider band well are not answered at 2.4 GHz. */
+  readonly steer?: boolean | null;
+  /** What helps clients to change from one AP to another. */
+  readonly roam?: readonly RoamAid[] | null;
   /** Name of the segment, or else of the pool, that its clients join; each site looks it up among its own. */
   readonly segment: string;
   readonly reach: SharedReach;
@@ -20,3 +34,8 @@ export interface Ssid extends Purposed {
   /** Whether clients of a class join its segment instead. In an edit, null takes it away. */
   readonly byClass?: boolean | null;
 }
+
+/** Limits of what may be said: signals in dBm, and clients on one radio. */
+export const [JOIN_FROM, JOIN_TO, MOST_CLIENTS] = [-95, -50, 512] as const;
+/** How far in dB a client may at least fall before it is sent away, or it comes and goes. */
+export const STAY_BELOW = 3;

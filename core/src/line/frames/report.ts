@@ -53,12 +53,13 @@ export interface ClientReport {
   readonly retries?: number;
 }
 /** Why a client that tried was not taken in. */
-export const REFUSALS = ['passphrase', 'band', 'weak', 'off', 'radar'] as const;
+export const REFUSALS = ['passphrase', 'security', 'band', 'weak', 'low', 'full', 'off', 'radar'] as const;
 export interface RefusedReport {
   readonly mac: string;
   readonly ssid: string;
   /**
-   * `passphrase`: another than ours. `band`: it does none that the SSID is sent on here. `weak`: too far away. `off`: the radios for it are
+   * `passphrase`: another than ours. `security`: it cannot do what the SSID asks for, or looks for another. `low`: it is heard below what
+   * the SSID asks for. `full`: as many as may are there. `band`: it does none that the SSID is sent on here. `weak`: too far away. `off`: the radios for it are
    * off or busy otherwise. `radar`: they listen for radar.
    */
   readonly why: (typeof REFUSALS)[number];

@@ -74,6 +74,7 @@ import { WalkTrace } from './walk-trace';
             <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
               >Knows the passphrase</mat-checkbox
             >
+            <mat-checkbox name="old" [ngModel]="old()" (ngModelChange)="old.set($event)">Older than WPA3</mat-checkbox>
             <button mat-flat-button type="submit" [disabled]="!probe()">{{ walked() ? 'Walk again' : 'Walk' }}</button>
           </div>
         </form>
@@ -180,6 +181,7 @@ export class BenchPage {
   );
   protected readonly bandOptions = computed(() => this.bands().map((band) => ({ value: band, label: `${band} GHz` })));
   protected readonly knows = signal(true);
+  protected readonly old = signal(false);
   /** Whose MAC address the probe takes; empty: one that nobody knows. */
   protected readonly mac = signal('');
   /** Kept probes that sit on an SSID which is here, near an AP which is. */
@@ -203,7 +205,8 @@ export class BenchPage {
   protected readonly probe = computed((): Probe | null => {
     const [ssidId, apId, band, mac] = [this.ssidId(), this.apId(), this.band(), this.mac()];
     if (!ssidId || !apId || !band) return null;
-    return { ssidId, apId, band, knowsPassphrase: this.knows(), ...(mac === '' ? {} : { mac }) };
+    const old = this.old() ? { old: true } : {};
+    return { ssidId, apId, band, knowsPassphrase: this.knows(), ...old, ...(mac === '' ? {} : { mac }) };
   });
   protected readonly draftNote = computed(() => {
     const edits = this.store.draft()?.edits ?? 0;

@@ -6,6 +6,8 @@ import { Cell } from './cell';
 export interface Choice {
   readonly value: unknown;
   readonly label: string;
+  /** It is named, and cannot be chosen yet. */
+  readonly later?: boolean;
 }
 /** Shown as the value where several things are edited at once that do not agree. */
 export const DIFFERS = '(differs)';
@@ -29,7 +31,7 @@ export const DIFFERS = '(differs)';
             (selectionChange)="chosen.emit($event.value)"
           >
             @for (option of all(); track option.value) {
-              <mat-option [value]="option.value" [disabled]="option.value === differs">{{ option.label }}</mat-option>
+              <mat-option [value]="option.value" [disabled]="option.value === differs || option.later === true">{{ option.label }}</mat-option>
             }
           </mat-select>
         </mat-form-field>

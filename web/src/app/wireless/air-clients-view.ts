@@ -11,6 +11,9 @@ import { DataTable } from '../ui/data-table';
 /** Why a client was not taken in, in words. */
 export const REFUSAL_WORDS: Readonly<Record<RefusedReport['why'], string>> = {
   passphrase: 'another passphrase than ours',
+  security: 'it cannot do what the SSID asks for, or looks for another of its name',
+  low: 'heard below what the SSID asks for',
+  full: 'as many as may are there',
   band: 'it does no band that the SSID is sent on there',
   weak: 'too far away: what it says does not arrive',
   off: 'the radios for it are off, or away to listen',

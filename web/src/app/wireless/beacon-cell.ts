@@ -11,6 +11,7 @@ import { AirStore } from './air-store';
 interface Sent {
   readonly name: string;
   readonly bands: readonly Band[];
+  readonly hidden?: boolean | null;
 }
 
 /** What beacons take of the air at the site in front, without an SSID and with it as it is typed. */
@@ -41,7 +42,7 @@ export class BeaconCell {
   protected readonly lines = computed(() => {
     const data = this.store.data();
     if (!data) return [];
-    const others = this.store.ssids().filter(({ id }) => id !== this.of());
+    const others = this.store.ssids().filter(({ id, off }) => id !== this.of() && !off);
     const near = this.losses();
     const loads = (ssids: readonly Sent[]) =>
       new Map(

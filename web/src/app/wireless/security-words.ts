@@ -1,8 +1,38 @@
 import type { SsidSecurity } from '@iron-lattice/core/document';
+import type { Band } from '@iron-lattice/core/hardware';
+import type { Choice } from '../ui/choice-cell';
 
 /** What people read for each kind of security. */
 export const SECURITY_WORDS: Readonly<Record<SsidSecurity, string>> = {
   'wpa2-wpa3-psk': 'WPA2/WPA3 passphrase',
   'wpa3-sae': 'WPA3 passphrase',
   'wpa2-psk': 'WPA2 passphrase',
+  owe: 'Enhanced open (OWE)',
+  open: 'Open',
 };
+
+/** What there is to choose from; what later stages bring is named. */
+export const SECURITY_CHOICES: readonly Choice[] = [
+  ...Object.entries(SECURITY_WORDS).map(([value, label]) => ({ value, label })),
+  { value: '802.1X', label: '802.1X, once Entry brings it', later: true },
+  { value: 'portal', label: 'Through a portal, once Guests brings it', later: true },
+];
+
+/** Whom a kind of security lets in, and what it is worth, at the bands chosen. */
+export function securityHint(security: SsidSecurity, bands: readonly Band[]): string {
+  const six = bands.includes('6');
+  switch (security) {
+    case 'open':
+      return 'Anybody joins, and anybody near reads what is sent.';
+    case 'owe':
+      return 'Anybody joins, and what is sent is encrypted. Clients of before 2019 do not find it.';
+    case 'wpa2-psk':
+      return 'Nearly every client. None at 6 GHz.';
+    case 'wpa2-wpa3-psk':
+      return six
+        ? 'Both, and WPA3 alone at 6 GHz: older clients join at 2.4 and 5 GHz.'
+        : 'Both: older clients join too, newer ones by WPA3.';
+    case 'wpa3-sae':
+      return 'Clients of before 2019 do not join.';
+  }
+}

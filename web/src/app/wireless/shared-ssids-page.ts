@@ -20,7 +20,13 @@ type Row = Ssid & SharedRow;
 
 const COLUMNS: readonly TableColumn<Row>[] = [
   { key: 'name', title: 'SSID', text: ({ name }) => name, width: 130, phone: true },
-  { key: 'security', title: 'Security', text: ({ security }) => SECURITY_WORDS[security], width: 140, groups: true },
+  {
+    key: 'security',
+    title: 'Security',
+    text: ({ security, off }) => `${SECURITY_WORDS[security]}${off ? ', switched off' : ''}`,
+    width: 140,
+    groups: true,
+  },
   { key: 'bands', title: 'Bands, GHz', text: ({ bands }) => bands.join(', '), width: 80, mono: true, groups: true },
   { key: 'segment', title: 'Segment', text: ({ segment }) => segment, width: 100, groups: true },
   reachColumn(),

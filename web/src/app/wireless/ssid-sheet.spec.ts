@@ -35,7 +35,7 @@ describe('SsidSheet', () => {
       ssid: { name: 'Deck', security: 'wpa2-wpa3-psk', bands: ['2.4', '5'], reach: { kind: 'sites' } },
     });
     expect(JSON.stringify(operations)).not.toContain('gull');
-    const reference = operation?.type === 'ssid.add' ? operation.ssid.passphrase.secret : '';
+    const reference = operation?.type === 'ssid.add' ? operation.ssid.passphrase!.secret : '';
     expect(secrets).toEqual({ [reference]: 'gull-on-the-mast' });
   });
 
@@ -67,6 +67,55 @@ describe('SsidSheet', () => {
     ]);
     expect(Object.keys((operations[0] as { to: object }).to)).toEqual(['name', 'bands']);
     expect(secrets).toEqual({});
+  });
+
+  it('asks for no passphrase where none is needed, and takes what 6 GHz takes by one press', async () => {
+    const { field, submit, page, fixture } = await setUp(null);
+    type(field('name'), 'Quay\u200b');
+    const hint = () => byText(page, '.hint', /of 32 bytes/).textContent;
+    await fixture.whenStable();
+    expect(hint()).toContain('7 of 32 bytes, heard as “Quay‹U+200B›”');
+    const add = () => byText<HTMLButtonElement>(page, 'button[type=submit]', 'Add SSID');
+    expect(add().disabled).toBe(true);
+    const sheet = fixture.componentInstance as unknown as { set(change: object): void };
+    sheet.set({ security: 'open', bands: ['5', '6'] });
+    await fixture.whenStable();
+    expect(field('passphrase')).toBeNull();
+    byText(page, 'button', 'Take enhanced open').click();
+    const { operations, secrets } = await submit();
+    expect(operations).toMatchObject([{ type: 'ssid.add', ssid: { security: 'owe', passphrase: null } }]);
+    expect(secrets).toEqual({});
+  });
+
+  it('says how clients are treated as numbers, and takes nothing else for one', async () => {
+    const { field, submit, page, fixture } = await setUp(0);
+    type(field('join'), 'near');
+    await fixture.whenStable();
+    expect(page.textContent).toContain('A whole number, or nothing.');
+    expect(byText<HTMLButtonElement>(page, 'button[type=submit]', 'Put into the draft').disabled).toBe(true);
+    type(field('join'), '−74 dBm');
+    type(field('most'), '40');
+    await fixture.whenStable();
+    byText(page, 'mat-checkbox label', 'hidden from lists').click();
+    byText(page, 'mat-checkbox label', /802.11v/).click();
+    const { operations } = await submit();
+    expect(operations).toMatchObject([
+      {
+        from: { join: null, most: null, hidden: null, roam: null },
+        to: { join: -74, most: 40, hidden: true, roam: ['v'] },
+      },
+    ]);
+  });
+
+  it('is switched off by one press, and keeps all that is said of it', async () => {
+    const { page, site } = await setUp(0);
+    byText(page, 'button', 'Switch off').click();
+    await new Promise((resolve) => setTimeout(resolve));
+    const request = TestBed.inject(HttpTestingController).expectOne((each) => each.url.endsWith('/operations'));
+    const ssidId = site.sample.intent.estate.ssids[0]!.id;
+    expect((request.request.body as EditRequest).operations).toEqual([
+      { type: 'ssid.set', ssidId, from: { off: null }, to: { off: true } },
+    ]);
   });
 
   it('hides the passphrase until it is asked for', async () => {

@@ -3,9 +3,10 @@ import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import type { SsidSecurity } from '@iron-lattice/core/document';
+import { asHeard } from '@iron-lattice/core/base';
+import { asksPassphrase, type SsidSecurity } from '@iron-lattice/core/document';
 import { BANDS, type Band } from '@iron-lattice/core/hardware';
-import type { Isolation, Operation, SharedReach, Ssid, SsidFields } from '@iron-lattice/core/intent';
+import { utf8Length, type Isolation, type Operation, type Ssid, type SsidFields } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { AtSites } from '../shell/at-sites';
@@ -14,27 +15,17 @@ import { ReachCell } from '../shell/reach-cell';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
-import { SECURITY_WORDS } from './security-words';
+import { SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words';
+import { SsidBehaviour } from './ssid-behaviour';
+import { fieldsOf, lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
 import { Cell } from '../ui/cell';
 import { BeaconCell } from './beacon-cell';
 import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { anewFor } from '../ui/anew-for';
 
-interface SsidText {
-  readonly name: string;
-  readonly security: SsidSecurity;
-  /** Empty keeps the passphrase there is. */
-  readonly passphrase: string;
-  readonly bands: readonly Band[];
-  readonly segment: string;
-  /** What its clients are kept from; null: nothing. */
-  readonly isolation: Isolation | null;
-  /** Whether clients of a class join its segment. */
-  readonly byClass: boolean | null;
-  readonly reach: SharedReach;
-  readonly purpose: string;
-}
+/** Fields whose flaws stand beside them. */
+const SHOWN = ['name', 'passphrase', 'segment', 'bands', 'purpose', 'join', 'stay', 'most', 'roam', 'steer'];
 
 /** An SSID's sheet, new or there already. */
 @Component({
@@ -49,6 +40,7 @@ interface SsidText {
     ChoiceCell,
     ReachCell,
     Sheet,
+    SsidBehaviour,
     TextCell,
   ],
   template: `
@@ -59,6 +51,9 @@ interface SsidText {
       (closed)="closed.emit()"
     >
       @if (ssid() && session.mayChange()) {
+        <button actions mat-stroked-button (click)="switch()">{{ ssid()!.off ? 'Switch on' : 'Switch off' }}</button>
+      }
+      @if (ssid() && session.mayChange()) {
         <button actions mat-stroked-button (click)="remove()">Remove SSID</button>
       }
       @if (session.mayChange()) {
@@ -67,7 +62,7 @@ interface SsidText {
           mat-flat-button
           type="submit"
           form="ssid-fields"
-          [disabled]="form.busy() || !form.differs() || nowhere()"
+          [disabled]="form.busy() || !form.differs() || nowhere() || unready()"
         >
           {{ ssid() ? 'Put into the draft' : 'Add SSID' }}
         </button>
@@ -77,7 +72,7 @@ interface SsidText {
           <il-text-cell
             label="Name on the air"
             for="ssid-name"
-            hint="Up to 32 bytes"
+            [hint]="nameHint()"
             [flaw]="problem()?.of('name')"
             [readonly]="!session.mayChange()"
             [value]="text().name"
@@ -89,25 +84,28 @@ interface SsidText {
             [options]="securities"
             [value]="text().security"
             [disabled]="!session.mayChange()"
+            [hint]="securityHint(text().security, text().bands)"
             (chosen)="set({ security: $event })"
           />
-          <il-text-cell
-            label="Passphrase"
-            for="ssid-passphrase"
-            [hint]="ssid() ? '8 to 63 characters; empty keeps it' : '8 to 63 characters'"
-            autocomplete="new-password"
-            [kind]="shown() ? 'text' : 'password'"
-            [example]="ssid() ? 'kept' : ''"
-            [mono]="true"
-            [flaw]="problem()?.of('passphrase')"
-            [readonly]="!session.mayChange()"
-            [value]="text().passphrase"
-            (typed)="set({ passphrase: $event })"
-          >
-            @if (session.mayChange()) {
-              <button beside mat-button type="button" (click)="reveal()">{{ shown() ? 'Hide' : 'Show' }}</button>
-            }
-          </il-text-cell>
+          @if (asksPassphrase(text().security)) {
+            <il-text-cell
+              label="Passphrase"
+              for="ssid-passphrase"
+              [hint]="ssid()?.passphrase ? '8 to 63 characters; empty keeps it' : '8 to 63 characters'"
+              autocomplete="new-password"
+              [kind]="shown() ? 'text' : 'password'"
+              [example]="ssid()?.passphrase ? 'kept' : ''"
+              [mono]="true"
+              [flaw]="problem()?.of('passphrase')"
+              [readonly]="!session.mayChange()"
+              [value]="text().passphrase"
+              (typed)="set({ passphrase: $event })"
+            >
+              @if (session.mayChange()) {
+                <button beside mat-button type="button" (click)="reveal()">{{ shown() ? 'Hide' : 'Show' }}</button>
+              }
+            </il-text-cell>
+          }
           <il-choice-cell
             label="Segment its clients join"
             for="ssid-segment"
@@ -130,7 +128,7 @@ interface SsidText {
             size="wide"
             role="group"
             aria-label="Bands"
-            hint="6 GHz takes WPA3 only."
+            hint="6 GHz takes WPA3 or enhanced open, with management frames protected."
             [flaw]="problem()?.of('bands')"
           >
             @for (band of bands; track band) {
@@ -140,6 +138,12 @@ interface SsidText {
                 (change)="toggle(band)"
                 >{{ band }} GHz</mat-checkbox
               >
+            }
+            @if (instead(); as other) {
+              <p class="caution calm">
+                {{ securityWords[text().security] }} is not for 6 GHz.
+                <button mat-button type="button" (click)="set({ security: other.security })">{{ other.words }}</button>
+              </p>
             }
           </il-cell>
           <il-beacon-cell [of]="id()" [sent]="text()" />
@@ -165,6 +169,12 @@ interface SsidText {
             [reach]="text().reach"
             [disabled]="!session.mayChange()"
             (chosen)="set({ reach: $event })"
+          />
+          <il-ssid-behaviour
+            [text]="text()"
+            [problem]="problem()"
+            [mayChange]="session.mayChange()"
+            (changed)="set($event)"
           />
           <il-text-cell
             label="What it is for"
@@ -212,7 +222,10 @@ export class SsidSheet {
     { key: 'gateway', label: 'the gateway, but for addresses and names' },
   ] as const;
   protected readonly bands = BANDS;
-  protected readonly securities = Object.entries(SECURITY_WORDS).map(([value, label]) => ({ value, label }));
+  protected readonly securities = SECURITY_CHOICES;
+  protected readonly securityWords = SECURITY_WORDS;
+  protected readonly securityHint = securityHint;
+  protected readonly asksPassphrase = asksPassphrase;
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
   protected readonly form = new EditForm<Ssid, SsidText>({
     kept: () => this.ssid(),
@@ -223,8 +236,28 @@ export class SsidSheet {
   protected readonly problem = this.form.problem;
   protected readonly id = computed(() => this.ssid()?.id ?? null);
   protected readonly shown = anewFor(this.id, () => false);
+  /** The name's length as it is counted, and as it is heard where that is not seen. */
+  protected readonly nameHint = computed(() => {
+    const { name } = this.text();
+    const heard = asHeard(name);
+    return `${utf8Length(name)} of 32 bytes${heard === name ? '' : `, heard as “${heard}”`}`;
+  });
+  /** What takes 6 GHz as well, where what is chosen does not. */
+  protected readonly instead = computed((): { readonly security: SsidSecurity; readonly words: string } | null => {
+    const { security, bands } = this.text();
+    if (!bands.includes('6') || !this.session.mayChange()) return null;
+    if (security === 'wpa2-psk') return { security: 'wpa2-wpa3-psk', words: 'Take both, and WPA3 alone at 6 GHz' };
+    return security === 'open' ? { security: 'owe', words: 'Take enhanced open' } : null;
+  });
+  protected readonly unready = computed(() => {
+    const text = this.text();
+    return (
+      lacksPassphrase(text, this.ssid()) || [text.join, text.stay, text.most].some((each) => numberFlaw(each) !== '')
+    );
+  });
   protected readonly note = computed(() => {
     const reach = this.ssid()?.reach;
+    if (this.ssid()?.off) return 'Switched off: all of it is kept, and no access point sends it.';
     if (!reach && this.shared.atEstate()) return 'Sent by the access points of every site it reaches.';
     if (!reach) return `Sent by the access points of ${this.store.site()?.name}.`;
     if (reach.kind === 'estate') return 'An edit applies to the whole estate.';
@@ -233,7 +266,7 @@ export class SsidSheet {
       : `An edit applies to all ${reach.siteIds.length} sites it reaches.`;
   });
 
-  protected readonly other = computed(() => this.form.other(['name', 'passphrase', 'segment', 'bands', 'purpose']));
+  protected readonly other = computed(() => this.form.other(SHOWN));
   /** Whether it would reach no site at all. */
   protected readonly nowhere = computed(() => {
     const { reach } = this.text();
@@ -257,9 +290,10 @@ export class SsidSheet {
   /** Shows the passphrase that is kept; noted in the journal. */
   protected async reveal(): Promise<void> {
     const ssid = this.ssid();
-    if (!this.shown() && ssid && this.text().passphrase === '') {
+    const secret = ssid?.passphrase?.secret;
+    if (!this.shown() && secret && this.text().passphrase === '') {
       await this.store.attempt(async () => {
-        const url = `/api/secrets/${ssid.passphrase.secret}/reveal`;
+        const url = `/api/secrets/${secret}/reveal`;
         this.set({ passphrase: (await firstValueFrom(this.http.post<{ value: string }>(url, {}))).value });
       });
     }
@@ -279,47 +313,31 @@ export class SsidSheet {
     if (await this.store.tryEdit([{ type: 'ssid.remove', ssidId: this.ssid()!.id }])) this.closed.emit();
   }
 
+  /** Takes it off the air and keeps all of it, or sends it again. */
+  protected async switch(): Promise<void> {
+    const { id, off = null } = this.ssid()!;
+    await this.store.tryEdit([{ type: 'ssid.set', ssidId: id, from: { off }, to: { off: off ? null : true } }]);
+  }
+
   private addition(): { operation: Operation; secrets: Record<string, string>; id: string } {
-    const { name, security, passphrase, bands, segment, isolation, byClass, reach, purpose } = this.text();
+    const text = this.text();
     const [id, secret] = [crypto.randomUUID(), crypto.randomUUID()];
-    const fields = { id, name, security, passphrase: { secret }, bands, segment, reach };
-    const said = {
-      ...(isolation ? { isolation } : {}),
-      ...(byClass ? { byClass } : {}),
-      ...(purpose ? { purpose } : {}),
-    };
-    const ssid: Ssid = { ...fields, ...said };
-    return { operation: { type: 'ssid.add', ssid }, secrets: { [secret]: passphrase }, id };
+    const passphrase = asksPassphrase(text.security) ? { secret } : null;
+    const said = Object.fromEntries(Object.entries(fieldsOf(text)).filter(([, value]) => value !== null));
+    const ssid = { id, ...said, passphrase } as Ssid;
+    return { operation: { type: 'ssid.add', ssid }, secrets: passphrase ? { [secret]: text.passphrase } : {}, id };
   }
 
   private change(ssid: Ssid): { operation: Operation; secrets: Record<string, string>; id: string } {
-    const { passphrase, purpose, ...text } = this.text();
-    const fields = { ...text, purpose: purpose.trim() || null };
-    const { from, to } = this.form.change<Partial<SsidFields>>(fields, (each) => each);
+    const text = this.text();
+    const { from, to } = this.form.change<Partial<SsidFields>>(fieldsOf(text), (each) => each);
     const secrets: Record<string, string> = {};
-    if (passphrase !== '') {
+    if (text.passphrase !== '') {
       const secret = crypto.randomUUID();
-      secrets[secret] = passphrase;
-      Object.assign(to, { passphrase: { secret }, security: fields.security });
+      secrets[secret] = text.passphrase;
+      Object.assign(to, { passphrase: { secret }, security: text.security });
       Object.assign(from, { passphrase: ssid.passphrase, security: ssid.security });
     }
     return { operation: { type: 'ssid.set', ssidId: ssid.id, from, to }, secrets, id: ssid.id };
   }
-}
-
-function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
-  if (!ssid)
-    return {
-      name: '',
-      security: 'wpa2-wpa3-psk',
-      passphrase: '',
-      bands: ['2.4', '5'],
-      segment: '',
-      isolation: null,
-      byClass: null,
-      reach: newReach,
-      purpose: '',
-    };
-  const { name, security, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
-  return { name, security, passphrase: '', bands, segment, isolation, byClass, reach, purpose: purpose ?? '' };
 }

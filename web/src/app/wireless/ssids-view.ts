@@ -48,7 +48,13 @@ import { SECURITY_WORDS } from './security-words';
                 <span class="bad">{{ ssid.segment }}, not at this site</span>
               }
             </td>
-            <td>{{ senders(ssid) }}</td>
+            <td>
+              @if (ssid.off) {
+                <span class="caution">switched off</span>
+              } @else {
+                {{ senders(ssid) }}
+              }
+            </td>
             <td>{{ clients(ssid) }}</td>
             <td class="second">{{ reachWords(ssid.reach) }}</td>
           </tr>

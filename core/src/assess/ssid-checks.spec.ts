@@ -1,0 +1,86 @@
+import { expect, test } from 'vitest';
+import { apply, resolve, type EstatePart, type Ssid } from '../intent';
+import { compileSite } from '../rollout';
+import { sampleSite } from '../testing';
+import { findingsOf } from './consequences';
+
+const { intent, site, roster, links } = sampleSite({ segments: 3, aps: 1 });
+const [first, second] = intent.estate.ssids as [Ssid, Ssid];
+const estateWith = (change: Partial<Ssid>, ...more: Ssid[]): EstatePart => ({
+  ...intent.estate,
+  ssids: [{ ...first, ...change }, ...more],
+});
+const found = (estate: EstatePart, code: string) =>
+  findingsOf({ estate, site, roster, links }).filter((finding) => finding.code === code);
+
+/** Findings of a kind once the mend of the first was made. */
+function mended(estate: EstatePart, code: string) {
+  const [finding] = found(estate, code);
+  const before = { estate, sites: new Map([[site.id, site]]) };
+  const outcome = apply(before, finding!.mend!.operations[0]!, (id) => roster.find((each) => each.id === id));
+  if (!outcome.ok) throw new Error(JSON.stringify(outcome.flaws));
+  return found(outcome.intent.estate, code);
+}
+
+test('a name with what is not seen is found, and called as it looks', () => {
+  const doubtful = estateWith({ name: 'Deck\u200b' });
+  expect(found(doubtful, 'wireless.name-doubt')).toMatchObject([
+    { message: '“Deck‹U+200B›” is another name than it looks like', place: { kind: 'ssid', id: first.id } },
+  ]);
+  expect(mended(doubtful, 'wireless.name-doubt')).toEqual([]);
+  expect(found(estateWith({ name: 'Deck ' }, { ...second, name: 'Deck' }), 'wireless.name-doubt')[0]!.mend).toBeNull();
+});
+
+test('one name that asks for something else at another site is found, unless that is switched off', () => {
+  const elsewhere: Ssid = {
+    ...second,
+    name: first.name,
+    security: 'owe',
+    reach: { kind: 'sites', siteIds: ['other'] },
+  };
+  const here: Partial<Ssid> = { reach: { kind: 'sites', siteIds: [site.id] } };
+  const code = 'wireless.two-securities';
+  expect(found(estateWith(here, elsewhere), code)).toMatchObject([
+    { message: `“${first.name}” asks for WPA2 or WPA3 here, and for nothing but encryption (OWE) elsewhere` },
+  ]);
+  expect(found(estateWith(here, { ...elsewhere, security: first.security }), code)).toEqual([]);
+  expect(found(estateWith(here, { ...elsewhere, off: true }), code)).toEqual([]);
+});
+
+test('a hidden name that takes both is found, and shown again', () => {
+  expect(mended(estateWith({ hidden: true }), 'wireless.hidden-transition')).toEqual([]);
+  expect(found(estateWith({ hidden: true, security: 'wpa3-sae' }), 'wireless.hidden-transition')).toEqual([]);
+});
+
+test('what anybody joins and leads into private space is found with a packet; kept from other segments it is not', () => {
+  const open = estateWith({ security: 'open', bands: ['5'] });
+  const [finding] = found(open, 'wireless.open-reaches');
+  expect(finding).toMatchObject({
+    severity: 'warning',
+    message: `Anybody who joins “${first.name}” reaches private space`,
+  });
+  expect(finding!.reason).toMatch(/^It asks for nothing\. .*10\./);
+  expect(mended(open, 'wireless.open-reaches')).toEqual([]);
+  expect(found(intent.estate, 'wireless.open-reaches')).toEqual([]);
+});
+
+test('one that is switched off is sent by nobody, carried nowhere, and says nothing; all of it is kept', () => {
+  const ap = roster.find(({ model }) => model.startsWith('AP'))!;
+  const sent = (estate: EstatePart) => compileSite(resolve(estate, site), roster).get(ap.id) as { ssids: unknown[] };
+  expect(sent(estateWith({})).ssids).toHaveLength(1);
+  expect(sent(estateWith({ off: true })).ssids).toEqual([]);
+  expect(findingsOf({ estate: estateWith({ off: true, segment: 'Gone' }), site, roster, links })).toEqual(
+    findingsOf({ estate: { ...intent.estate, ssids: [] }, site, roster, links }),
+  );
+});
+
+test('what an SSID asks for of clients is told to APs, and nothing of what is as usual', () => {
+  const ap = roster.find(({ model }) => model.startsWith('AP'))!;
+  const told = (change: Partial<Ssid>) =>
+    (compileSite(resolve(estateWith(change), site), roster).get(ap.id) as { ssids: object[] }).ssids[0];
+  const plain = told({});
+  for (const key of ['hidden', 'join', 'stay', 'most', 'steer', 'roam']) expect(plain).not.toHaveProperty(key);
+  expect(told({ security: 'owe' })).not.toHaveProperty('passphrase');
+  const said: Partial<Ssid> = { hidden: true, join: -75, stay: -80, most: 40, steer: true, roam: ['r', 'k'] };
+  expect(told(said)).toMatchObject({ ...said, roam: ['k', 'r'] });
+});

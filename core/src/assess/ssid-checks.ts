@@ -1,0 +1,117 @@
+import { asHeard, nameDoubt } from '../base';
+import {
+  segmentsOfSsid,
+  type KeptGuarantee,
+  type Operation,
+  type ResolvedSite,
+  type SiteSsid,
+  type Ssid,
+  type SsidFields,
+} from '../intent';
+import type { RuleEnd } from '../rules';
+import type { Check } from './check';
+import type { Finding, Mend } from './finding';
+import { proveGuarantee } from './guarantee-results';
+import type { PolicyView } from './policy-view';
+
+/** What an SSID asks for, in a sentence. */
+const ASKS: Readonly<Record<Ssid['security'], string>> = {
+  open: 'nothing',
+  owe: 'nothing but encryption (OWE)',
+  'wpa2-psk': 'WPA2',
+  'wpa2-wpa3-psk': 'WPA2 or WPA3',
+  'wpa3-sae': 'WPA3',
+};
+
+function found(
+  siteId: string,
+  { id }: Pick<Ssid, 'id'>,
+  code: string,
+  say: Pick<Finding, 'severity' | 'message' | 'reason' | 'mend'>,
+): Finding {
+  return { key: `${code} ${id}`, code, place: { siteId, kind: 'ssid', id }, ...say };
+}
+
+function mendOf(ssid: SiteSsid, label: string, to: Partial<SsidFields>): Mend {
+  const from = Object.fromEntries(Object.keys(to).map((key) => [key, ssid[key as keyof SsidFields] ?? null]));
+  const operation: Operation = { type: 'ssid.set', ssidId: ssid.id, from, to };
+  return { label, operations: [operation] };
+}
+
+/** Names that are others than they look like. */
+const doubtfulName: Check = ({ site }) =>
+  site.ssids.flatMap((ssid): Finding[] => {
+    const doubt = nameDoubt(ssid.name);
+    if (!doubt) return [];
+    const { plain } = doubt;
+    const taken = plain !== null && site.estate.ssids.some(({ name }) => name === plain);
+    return [
+      found(site.id, ssid, 'wireless.name-doubt', {
+        severity: 'warning',
+        message: `“${asHeard(ssid.name)}” is another name than it looks like`,
+        reason: `It ${doubt.words}. Whoever types it as it is read does not find it, and whoever imitates it is not told from it.`,
+        mend: plain === null || taken ? null : mendOf(ssid, `call it “${plain}”`, { name: plain }),
+      }),
+    ];
+  });
+
+/** One name that asks for something else at other sites: what a client keeps of one does not open the other. */
+const twoSecurities: Check = ({ site }) =>
+  site.ssids.flatMap((ssid): Finding[] => {
+    const others = site.estate.ssids.filter(
+      (other) => other.id !== ssid.id && !other.off && other.name === ssid.name && other.security !== ssid.security,
+    );
+    const [other] = others;
+    if (!other) return [];
+    return [
+      found(site.id, ssid, 'wireless.two-securities', {
+        severity: 'warning',
+        message: `“${asHeard(ssid.name)}” asks for ${ASKS[ssid.security]} here, and for ${ASKS[other.security]} elsewhere`,
+        reason:
+          'A client keeps one way in for a name. Who knows it from the other sites is refused here, or asked for something anew.',
+        mend: null,
+      }),
+    ];
+  });
+
+/** A hidden name with two ways in. */
+const hiddenTransition: Check = ({ site }) =>
+  site.ssids
+    .filter(({ hidden, security }) => hidden && security === 'wpa2-wpa3-psk')
+    .map((ssid) =>
+      found(site.id, ssid, 'wireless.hidden-transition', {
+        severity: 'warning',
+        message: `“${asHeard(ssid.name)}” is hidden and takes both WPA2 and WPA3`,
+        reason:
+          'Clients learn from beacons what a network takes. Many that ask for a hidden one by name stay with WPA2, though they could do WPA3; and everybody near reads the name when they ask.',
+        mend: mendOf(ssid, 'show its name', { hidden: null }),
+      }),
+    );
+
+export const SSID_CHECKS: readonly Check[] = [doubtfulName, twoSecurities, hiddenTransition];
+
+/** SSIDs that anybody joins and that reach private space, but for what the gateway itself answers. */
+export function openFindings(site: ResolvedSite, view: PolicyView): Finding[] {
+  return site.ssids.flatMap((ssid): Finding[] => {
+    if (ssid.security !== 'open' && ssid.security !== 'owe') return [];
+    const own = segmentsOfSsid(ssid).map((id) => site.segments.find((segment) => segment.id === id)!.name);
+    // What its own segment holds is beside the question: clients are kept apart, or not, by that.
+    const besides: RuleEnd[] = [{ kind: 'gateway' }, ...own.map((name) => ({ kind: 'segment' as const, name }))];
+    const never: KeptGuarantee = {
+      ...{ id: ssid.id, kind: 'never', services: [{ protocol: 'any' }] },
+      ...{ from: [{ kind: 'ssid', name: ssid.name }], to: [{ kind: 'private' }], besides },
+    };
+    const { state, packet, why } = proveGuarantee(never, false, site, view);
+    if (state !== 'broken') return [];
+    return [
+      found(site.id, ssid, 'wireless.open-reaches', {
+        severity: 'warning',
+        message: `Anybody who joins “${asHeard(ssid.name)}” reaches private space`,
+        reason: `It asks for ${ASKS[ssid.security]}. ${packet}. ${why}`,
+        mend: ssid.isolation?.segments
+          ? null
+          : mendOf(ssid, 'keep its clients from other segments', { isolation: { ...ssid.isolation, segments: true } }),
+      }),
+    ];
+  });
+}

@@ -1,0 +1,69 @@
+import { asksPassphrase, type RoamAid, type SsidSecurity } from '@iron-lattice/core/document';
+import type { Band } from '@iron-lattice/core/hardware';
+import type { Isolation, SharedReach, Ssid, SsidFields } from '@iron-lattice/core/intent';
+
+/** An SSID as it is typed. */
+export interface SsidText {
+  readonly name: string;
+  readonly security: SsidSecurity;
+  /** Empty keeps the passphrase there is. */
+  readonly passphrase: string;
+  readonly bands: readonly Band[];
+  readonly segment: string;
+  /** What its clients are kept from; null: nothing. */
+  readonly isolation: Isolation | null;
+  /** Whether clients of a class join its segment. */
+  readonly byClass: boolean | null;
+  readonly reach: SharedReach;
+  readonly purpose: string;
+  readonly hidden: boolean;
+  /** Signals in dBm and a count; empty: none. */
+  readonly join: string;
+  readonly stay: string;
+  readonly most: string;
+  readonly steer: boolean;
+  readonly roam: readonly RoamAid[];
+}
+
+/** How an SSID is typed; one that is new, as most are. */
+export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
+  if (!ssid)
+    return {
+      ...{ name: '', security: 'wpa2-wpa3-psk', passphrase: '', bands: ['2.4', '5'], segment: '' },
+      ...{ isolation: null, byClass: null, reach: newReach, purpose: '' },
+      ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [] },
+    };
+  const { name, security, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
+  const numbers = { join: written(ssid.join), stay: written(ssid.stay), most: written(ssid.most) };
+  return {
+    ...{ name, security, passphrase: '', bands, segment, isolation, byClass, reach, purpose: purpose ?? '' },
+    ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
+  };
+}
+
+/** What was typed as the fields that an edit names; the passphrase goes beside it. */
+export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'off'> {
+  const { passphrase: _passphrase, purpose, hidden, steer, roam, join, stay, most, ...rest } = text;
+  return {
+    ...rest,
+    purpose: purpose.trim() || null,
+    ...{ hidden: hidden || null, steer: steer || null, roam: roam.length > 0 ? roam : null },
+    ...{ join: numberOf(join), stay: numberOf(stay), most: numberOf(most) },
+  };
+}
+
+const written = (value: number | null | undefined): string => (typeof value === 'number' ? `${value}` : '');
+
+const WHOLE = /^[-−]?\d{1,6}$/;
+const cleaned = (text: string): string => text.trim().replace(/\s*(dBm|clients?)$/i, '');
+/** A number that was typed; null: nothing was. */
+const numberOf = (text: string): number | null =>
+  cleaned(text) === '' ? null : Number(cleaned(text).replace('−', '-'));
+
+/** What is wrong with a number as it is typed; empty: nothing. */
+export const numberFlaw = (text: string): string =>
+  cleaned(text) === '' || WHOLE.test(cleaned(text)) ? '' : 'A whole number, or nothing.';
+
+/** Whether a passphrase has to be given that was not yet. */
+export const lacksPassphrase = ({ security, passphrase }: SsidText, ssid: Ssid | null): boolean =>
+  asksPassphrase(security) && passphrase === '' && !ssid?.passphrase;
