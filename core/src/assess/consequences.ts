@@ -6,6 +6,7 @@ import type { PolicyBook } from '../rules';
 import { pick } from '../base';
 import type { AirFacts } from './air-facts';
 import { tooManyBeacons } from './beacon-checks';
+import { CAP_CHECKS } from './cap-checks';
 import { carriageChecks, unknownHang } from './carriage-checks';
 import { contextOf, type Check, type UplinkAddress } from './check';
 import { bySeverity, type Finding } from './finding';
@@ -61,6 +62,7 @@ export const CHECKS: readonly Check[] = [
   ...MESH_CHECKS,
   tooManyBeacons,
   ...SSID_CHECKS,
+  ...CAP_CHECKS,
 ];
 
 /** What one device would be told anew. */

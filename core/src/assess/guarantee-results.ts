@@ -1,5 +1,5 @@
-import type { IpRange } from '../address';
-import type { KeptGuarantee, ResolvedSite } from '../intent';
+import { subtractRanges, type IpRange } from '../address';
+import { gatewayAddresses, type KeptGuarantee, type ResolvedSite } from '../intent';
 import {
   addressesNamed,
   breachOf,
@@ -121,7 +121,10 @@ function endsOf(
   const place = (key: 'from' | 'to', addresses: readonly IpRange[] | null): ReachEnd => {
     const [end, ...more] = key === 'from' ? from : to;
     const attached = end && more.length === 0 ? attachedOf(end, site) : undefined;
-    return { key, addresses, ...(attached === undefined ? {} : { attached }) };
+    if (attached === undefined) return { key, addresses };
+    // Who is attached there is a client, and has no address of the gateway's.
+    const own = gatewayAddresses(site);
+    return { key, addresses: addresses?.flatMap((range) => subtractRanges(range, own)) ?? null, attached };
   };
   const spared = besides && besides.length > 0 ? resolved(known(besides)) : null;
   return {

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import type { ApDocument } from '../document';
 import { apply, resolve, type EstatePart, type Ssid } from '../intent';
 import { compileSite } from '../rollout';
 import { sampleSite } from '../testing';
@@ -62,11 +63,15 @@ test('what anybody joins and leads into private space is found with a packet; ke
   expect(finding!.reason).toMatch(/^It asks for nothing\. .*10\./);
   expect(mended(open, 'wireless.open-reaches')).toEqual([]);
   expect(found(intent.estate, 'wireless.open-reaches')).toEqual([]);
+  // Where others are in its segment, APs keep its clients from it, and them alone.
+  const shared = estateWith({ security: 'owe' }, { ...second, segment: first.segment });
+  expect(found(shared, 'wireless.open-reaches')).toHaveLength(1);
+  expect(mended(shared, 'wireless.open-reaches')).toEqual([]);
 });
 
 test('one that is switched off is sent by nobody, carried nowhere, and says nothing; all of it is kept', () => {
   const ap = roster.find(({ model }) => model.startsWith('AP'))!;
-  const sent = (estate: EstatePart) => compileSite(resolve(estate, site), roster).get(ap.id) as { ssids: unknown[] };
+  const sent = (estate: EstatePart) => compileSite(resolve(estate, site), roster).get(ap.id) as ApDocument;
   expect(sent(estateWith({})).ssids).toHaveLength(1);
   expect(sent(estateWith({ off: true })).ssids).toEqual([]);
   expect(findingsOf({ estate: estateWith({ off: true, segment: 'Gone' }), site, roster, links })).toEqual(
@@ -77,7 +82,7 @@ test('one that is switched off is sent by nobody, carried nowhere, and says noth
 test('what an SSID asks for of clients is told to APs, and nothing of what is as usual', () => {
   const ap = roster.find(({ model }) => model.startsWith('AP'))!;
   const told = (change: Partial<Ssid>) =>
-    (compileSite(resolve(estateWith(change), site), roster).get(ap.id) as { ssids: object[] }).ssids[0];
+    (compileSite(resolve(estateWith(change), site), roster).get(ap.id) as ApDocument).ssids[0];
   const plain = told({});
   for (const key of ['hidden', 'join', 'stay', 'most', 'steer', 'roam']) expect(plain).not.toHaveProperty(key);
   expect(told({ security: 'owe' })).not.toHaveProperty('passphrase');

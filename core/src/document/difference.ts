@@ -25,6 +25,7 @@ const KEY_OF: Readonly<Record<string, readonly string[]>> = {
   classes: ['name'],
   classLists: ['name'],
   ssids: ['name'],
+  caps: ['name'],
   reservations: ['mac'],
   rules: ['name'],
   times: ['days', 'from'],

@@ -132,6 +132,26 @@ export interface UplinkDocument {
   readonly translate: boolean;
 }
 
+/** A limit: kilobits a second, and the octets that its bucket holds. */
+export interface RateDocument {
+  readonly kbps: number;
+  readonly burst: number;
+}
+export interface CapDocument {
+  readonly down?: RateDocument;
+  readonly up?: RateDocument;
+}
+/** What clients may take: each, and all together. */
+export interface CapsDocument {
+  readonly client?: CapDocument;
+  readonly all?: CapDocument;
+}
+/** The same of those in some VLANs. */
+export interface VlanCapsDocument extends CapsDocument {
+  readonly name: string;
+  readonly vlans: readonly number[];
+}
+
 export interface GatewayDocument extends CommonDocument {
   readonly kind: 'gateway';
   readonly interfaces: readonly GatewayInterface[];
@@ -139,6 +159,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly relays?: readonly RelayDocument[];
   readonly interfaces6?: readonly Interface6Document[];
   readonly uplinks: readonly UplinkDocument[];
+  /** What clients may take of the way through it. */
+  readonly caps?: readonly VlanCapsDocument[];
   /** What it lets pass, statefully; of a gateway that routes the site's segments. */
   readonly policy?: PolicyDocument;
 }
@@ -175,6 +197,8 @@ export interface SsidDocument {
   readonly isolated?: true;
   /** Whether clients of the classes that its AP knows join theirs instead. */
   readonly byClass?: true;
+  /** What its clients may take of this AP. */
+  readonly caps?: CapsDocument;
   /** Judge each IP packet from and to its clients, by itself. */
   readonly lists?: SsidLists;
   /** The same for clients of some class, instead of those; ordered by name. */

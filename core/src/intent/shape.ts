@@ -13,6 +13,11 @@ export const reach = Joi.alternatives(
   Joi.object({ kind: type('sites'), siteIds: list(Joi.string().uuid(), 500).min(1).required() }),
 ).required();
 
+const cap = Joi.number().allow(null);
+const pair = Joi.object({ down: cap, up: cap }).allow(null);
+/** What clients may take; what is wrong with it is said in words. */
+export const caps = Joi.object({ client: pair, all: pair, burst: cap }).allow(null);
+
 export type { Shapes } from '../schema';
 
 /** The same fields, each optional: what a `set` may name. */

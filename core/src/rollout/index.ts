@@ -1,3 +1,4 @@
+export * from './cap-places';
 export * from './compile';
 export * from './hours';
 export * from './policy';

@@ -1,2 +1,3 @@
 export * from './token-bucket';
 export * from './fair-share';
+export * from './caps';

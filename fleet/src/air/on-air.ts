@@ -193,8 +193,8 @@ export class OnAir {
   /** What the air lets through to a probe that stands so far from an AP; null where no radio takes it. */
   trySpeed(
     serial: string,
-    { band, metres, phy, streams, width }: SpeedTry,
-  ): Omit<SpeedGot, 'down' | 'up' | 'narrowest'> | null {
+    { band, metres, phy, streams, width, count = 1 }: SpeedTry,
+  ): Omit<SpeedGot, 'down' | 'up' | 'narrowest' | 'each' | 'cap'> | null {
     const ap = this.aps.get(serial);
     const at = this.radios.sendsOn(serial, band);
     const power = this.radios.radio(serial, band)?.told.power;
@@ -204,7 +204,7 @@ export class OnAir {
     const loss = this.air.loss(band, serial, probe);
     if (Math.min(power, CLIENT_POWER) - loss < LEAST) return null;
     const client = { name: probe, power: CLIENT_POWER, phy, streams, width };
-    const { down, up, busy } = this.play(serial, band, at, power, client);
+    const { down, up, busy } = this.play(serial, band, at, power, client, count);
     const latency = Math.round((1.5 + (4 * busy) / Math.max(0.05, 1 - busy)) * 10) / 10;
     const tuned = { channel: at.channel, centre: at.centre, width: at.width, power };
     return { airDown: tenth(down), airUp: tenth(up), latency, signal: Math.round(power - loss), ...tuned };
@@ -247,7 +247,7 @@ export class OnAir {
   }
 
   /** Plays what gets through between an AP and somebody it sends to, while all others send that are heard. */
-  private play(serial: string, band: Band, at: ChannelDocument, power: number, client: Played['client']) {
+  private play(serial: string, band: Band, at: ChannelDocument, power: number, client: Played['client'], count = 1) {
     const radio = radioOf(this.aps.get(serial)!.box, band)!;
     const now = Date.now();
     // Networks of one radio share its air: it is played once, by what all of them take.
@@ -266,7 +266,7 @@ export class OnAir {
     }
     const ap = { name: serial, power, phy: radio.phy ?? 'HE', streams: radio.streams } as const;
     const lossOf = (a: string, b: string): number => this.air.loss(band, a, b);
-    return playSpeed({ band, at, ap, client }, [...others.values()], lossOf, Math.floor(now / 1000));
+    return playSpeed({ band, at, ap, client, count }, [...others.values()], lossOf, Math.floor(now / 1000));
   }
 
   /** How many clients an AP has: they take a little of the air. */

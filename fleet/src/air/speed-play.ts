@@ -25,6 +25,8 @@ export interface Played {
     readonly streams: number;
     readonly width: number;
   };
+  /** How many such clients ask at once, beside each other; absent: one. */
+  readonly count?: number;
 }
 
 /** How long each way is played, in seconds of air. */
@@ -37,11 +39,12 @@ const partsOf = (band: Band, centre: number, width: number): number[] =>
   Array.from({ length: Math.max(1, width / 20) }, (_, i) => centreMhzOf(band, centre) - width / 2 + 10 + 20 * i);
 
 /**
- * What gets through each way between an AP and a client while others send, in Mb/s of TCP: every frame of it is played.
+ * What gets through each way between an AP and a client while others send, in Mb/s of TCP: every frame of it is played. Of several
+ * clients it is what one of them gets.
  * @param loss between two by their names, in dB.
  */
 export function playSpeed(
-  { band, at, ap, client }: Played,
+  { band, at, ap, client, count = 1 }: Played,
   others: readonly Neighbour[],
   loss: (a: string, b: string) => number,
   seed: number,
@@ -50,14 +53,16 @@ export function playSpeed(
   // Where the client does not do the whole width, frames go out around the primary channel.
   const whole = partsOf(band, at.centre, at.width);
   const primary = Math.max(0, whole.indexOf(centreMhzOf(band, at.channel)));
-  const count = Math.max(1, width / 20);
-  const first = Math.floor(primary / count) * count;
-  const parts = whole.slice(first, first + count);
+  const members = Math.max(1, width / 20);
+  const first = Math.floor(primary / members) * members;
+  const parts = whole.slice(first, first + members);
   const tuned = { parts, primary: primary - first };
-  const stations: Station[] = [
-    { ...ap, ...tuned },
-    { ...client, ...tuned },
-  ];
+  const clients = Array.from({ length: count }, (_, i): Station => ({
+    ...client,
+    ...tuned,
+    name: named(client.name, i),
+  }));
+  const stations: Station[] = [{ ...ap, ...tuned }, ...clients];
   const loads: Traffic[] = [];
   for (const { name, channel, centre, width: wide, power, share } of others) {
     if (share <= 0) continue;
@@ -73,12 +78,18 @@ export function playSpeed(
     loads.push({ kind: 'load', from: name, to: `${name} peer`, share });
   }
   const between = (a: Station, b: Station): number => {
-    const [from, to] = [a, b].map(({ name }) => name.replace(/ peer$/, '')) as [string, string];
+    const [from, to] = [a, b].map(({ name }) => name.replace(/ peer$| beside \d+$/, '')) as [string, string];
     return from === to ? CLOSE : loss(from, to);
   };
-  const play = (from: string, to: string) =>
-    new Medium(band, stations, between, [{ kind: 'bulk', from, to }, ...loads], seed).play(SECONDS);
-  const [down, up] = [play(ap.name, client.name), play(client.name, ap.name)];
+  const play = (traffic: readonly Traffic[]) =>
+    new Medium(band, stations, between, [...traffic, ...loads], seed).play(SECONDS);
+  const down = play(clients.map(({ name }) => ({ kind: 'bulk', from: ap.name, to: name })));
+  const up = play(clients.map(({ name }) => ({ kind: 'bulk', from: name, to: ap.name })));
   const heard = [...(down.busy.get(ap.name)?.values() ?? [0])];
-  return { down: down.speeds[0]!, up: up.speeds[0]!, busy: Math.max(0, ...heard) };
+  const mean = (speeds: readonly number[]): number =>
+    speeds.slice(0, count).reduce((sum, each) => sum + each, 0) / count;
+  return { down: mean(down.speeds), up: mean(up.speeds), busy: Math.max(0, ...heard) };
 }
+
+/** The name of one of several clients at a place: that of the first alone is plain. */
+const named = (name: string, i: number): string => (i === 0 ? name : `${name} beside ${i}`);

@@ -286,7 +286,10 @@ export class Device {
     if (this.mischief.refuse !== undefined) return this.mischief.refuse;
     if (document.device.serial !== this.identity.serial) return `the document is for ${document.device.serial}`;
     if (hashOf(document) !== hash) return 'the document does not match its hash';
-    if (document.kind === 'ap' && document.ssids.some(({ passphrase }) => passphrase && !(passphrase.secret in secrets)))
+    if (
+      document.kind === 'ap' &&
+      document.ssids.some(({ passphrase }) => passphrase && !(passphrase.secret in secrets))
+    )
       return 'a passphrase is missing';
     return null;
   }

@@ -82,14 +82,23 @@ test('who falls below what an SSID asks for looks elsewhere; who is there may fa
   expect(where()).toEqual(['A']);
   world.disconnect('A', MAC);
   expect(where()).toEqual([]);
-  await expect.poll(() => world.refusedOf('A').map(({ why }) => why)).toEqual(['low']);
-  run('A', 36, undefined, { join: signal! + 2, stay: signal! + 1 });
-  expect(where()).toEqual(['B']);
+  // It comes back, is not taken in, and finds another that asks for less.
+  await expect.poll(where).toEqual(['B']);
+});
+
+test('where no other takes it, its own says that it is heard too low', () => {
+  const { world, run, where } = setUp();
+  run('B', null);
+  run('C', null);
+  const { signal } = world.clientsOf('A')[0]!;
+  run('A', 36, undefined, { join: signal! + 5, stay: signal! + 2 });
+  expect(where()).toEqual([]);
+  expect(world.refusedOf('A')).toMatchObject([{ mac: MAC, why: 'low' }]);
 });
 
 test('of as many clients as a radio may have, those stay that are there', () => {
   const other = '0e:00:00:00:00:00';
-  const { world, run } = setUp([{ ...FILE.clients[0]!, mac: other } as WorldClient]);
+  const { world, run } = setUp([{ ...FILE.clients[0]!, mac: other }]);
   const at = () => world.clientsOf('A').map(({ mac }) => mac);
   world.walk(other, 'C');
   expect(at()).toEqual([MAC]);

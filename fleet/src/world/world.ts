@@ -1,7 +1,7 @@
 import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
 import type { AddressServiceDocument, DeviceDocument, Interface6Document } from '@iron-lattice/core/document';
 import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
-import { sheetFor, type Band } from '@iron-lattice/core/hardware';
+import { sheetFor } from '@iron-lattice/core/hardware';
 import type {
   ClientReport,
   HitReport,
@@ -11,7 +11,6 @@ import type {
   NoteReport,
   PortReport,
   RefusedReport,
-  SpeedGot,
   SpeedTry,
   UplinkReport,
   WiredReport,
@@ -20,17 +19,14 @@ import { factoryDocument } from './factory-document';
 import { Asking, isPrivate } from './asking';
 import { OnAir } from '../air/on-air';
 import { AirClients } from './air-clients';
-import type { Box, HangsOn, Spot } from './box';
+import type { Box, Spot } from './box';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { Plant } from './plant';
 import { Policing } from './policing';
+import { trySpeed, type SpeedTried } from './speed-try';
 import type { AirClient, WorldDevice, WorldFile } from './world-file';
 
-/** What a server on the internet gives one who asks, in Mb/s. */
-const FAR_MBPS = 940;
-/** How long a link by radio keeps a packet on its way there and back, in milliseconds. */
-const HOP_MS = 2;
 /** What an AP draws from the port it hangs on, in watts. */
 const AP_WATTS = 13.4;
 
@@ -204,63 +200,20 @@ export class World {
   }
 
   /** What a probe near an AP gets, down and up, and what of the way to somebody on the internet is the narrowest. */
-  trySpeed(serial: string, asked: SpeedTry): { ok: boolean; text: string; speed?: SpeedGot } {
+  trySpeed(serial: string, asked: SpeedTry): SpeedTried {
     const box = this.box(serial);
-    const air = this.air.trySpeed(serial, asked);
-    if (!air)
-      return {
-        ok: false,
-        text: `Its ${asked.band} GHz radio does not take the probe: it is off, busy otherwise, or too far.`,
-      };
-    const gateway = this.ownGateway(box);
-    if (!gateway || !this.hasUplink(gateway.box)) return { ok: false, text: 'Nothing gets through to the internet.' };
-    const hops = this.hopsOf(box);
-    const cabled = hops.at(-1)?.on ?? box;
-    const link = this.portsOf(cabled.device.serial).find(({ up }) => up)?.speed ?? FAR_MBPS;
-    const provider = this.file.providers.find(
-      ({ name, gives }) =>
-        !this.downProviders.has(name) &&
-        Object.keys(gives).some((socket) => socket.startsWith(`${gateway.box.device.serial}:`)),
-    );
-    const [down, up] = provider?.mbps ?? [FAR_MBPS, FAR_MBPS];
-    const ways = [
-      { part: 'air', down: air.airDown, up: air.airUp },
-      ...this.overRadio(asked.band, air, hops),
-      // What of a cable's speed is left for TCP (IEEE 802.3 frames of 1,500 octets).
-      { part: 'cable', down: link * 0.94, up: link * 0.94 },
-      { part: 'uplink', down, up },
-      { part: 'far end', down: FAR_MBPS, up: FAR_MBPS },
-    ] as const;
-    const narrowest = ways.reduce((a, b) => (b.down < a.down ? b : a)).part;
-    const got = { down: Math.min(...ways.map((way) => way.down)), up: Math.min(...ways.map((way) => way.up)) };
-    const text = `${got.down.toFixed(0)} Mb/s down, ${got.up.toFixed(0)} up.`;
-    return {
-      ok: true,
-      text,
-      speed: { ...air, ...got, narrowest, latency: air.latency + hops.length * HOP_MS + (provider?.latency ?? 8) },
-    };
-  }
-
-  /** The links by radio between an AP and the one that hangs on a cable. */
-  private hopsOf(box: Box): readonly (HangsOn & { readonly from: Box })[] {
-    if (!box.hangs) return [];
-    return [{ ...box.hangs, from: box }, ...this.hopsOf(box.hangs.on)];
-  }
-
-  /** What links by radio let through: those that share a channel send after each other, the client's own part included. */
-  private overRadio(
-    band: Band,
-    air: { readonly airDown: number; readonly airUp: number },
-    hops: readonly (HangsOn & { readonly from: Box })[],
-  ): { part: 'mesh'; down: number; up: number }[] {
-    const spans = new Map<Band, { down: number; up: number }>();
-    for (const hop of hops) {
-      const got = this.air.tryBetween(hop.on.device.serial, hop.from.device.serial, hop.band);
-      const own = hop.band === band ? { down: 1 / air.airDown, up: 1 / air.airUp } : { down: 0, up: 0 };
-      const known = spans.get(hop.band) ?? own;
-      spans.set(hop.band, { down: known.down + 1 / (got?.down ?? 0), up: known.up + 1 / (got?.up ?? 0) });
-    }
-    return [...spans.values()].map(({ down, up }) => ({ part: 'mesh', down: 1 / down, up: 1 / up }));
+    const gateway = this.ownGateway(box)?.box;
+    return trySpeed(this.air, asked, {
+      box,
+      gateway: gateway && this.hasUplink(gateway) ? gateway : null,
+      portSpeed: (on) => this.portsOf(on.device.serial).find(({ up }) => up)?.speed,
+      provider: (at) =>
+        this.file.providers.find(
+          ({ name, gives }) =>
+            !this.downProviders.has(name) &&
+            Object.keys(gives).some((socket) => socket.startsWith(`${at.device.serial}:`)),
+        ),
+    });
   }
 
   /** Clients that speak on the ports of a box. */

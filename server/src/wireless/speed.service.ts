@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import type { SpeedGot, SpeedTry } from '@iron-lattice/core/line';
 import type { Width } from '@iron-lattice/core/radio';
-import type { SitePart } from '@iron-lattice/core/intent';
+import { resolve, type EstatePart, type RosterDevice, type SitePart } from '@iron-lattice/core/intent';
+import { capLimits } from '@iron-lattice/core/rollout';
+import { shareOf } from '@iron-lattice/core/traffic';
 import { meshTree, speedThrough } from '@iron-lattice/core/assess';
 import { speedForecast, type SpeedTest } from '@iron-lattice/core/wireless';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -58,7 +60,7 @@ export class SpeedService {
     const live = await this.intents.live();
     const pair = live.pairs.get(siteId);
     if (!pair) throw unknown('site');
-    const predicted = await this.predict(pair.site, deviceId, Math.min(asked.streams, radio.streams), asked, got);
+    const predicted = await this.predict(pair, deviceId, Math.min(asked.streams, radio.streams), asked, got);
     const id = randomUUID();
     await this.database.query(
       `INSERT INTO speed_test (id, site_id, device_id, name, person_id, revision, asked, got, predicted)
@@ -83,7 +85,7 @@ export class SpeedService {
   }
 
   private async predict(
-    site: SitePart,
+    { estate, site }: { readonly estate: EstatePart; readonly site: SitePart },
     deviceId: string,
     streams: number,
     asked: SpeedTry,
@@ -103,9 +105,13 @@ export class SpeedService {
     const { channel, width, signal } = got;
     const link = { country, deviceId, channel, width: width as Width, signal, streams };
     const air = speedForecast(link, asked, mine, new Set(ourNetworks(devices).keys()), neighbours, losses);
-    const tree = meshTree(site, devices.map(rosterOf), this.rosters.linksAmong(devices), losses);
+    if (air === null) return null;
+    const roster = devices.map(rosterOf);
+    const tree = meshTree(site, roster, this.rosters.linksAmong(devices), losses);
     const hang = tree.hangs.get(deviceId);
-    return air !== null && hang ? speedThrough(hang, asked.band, air) : air;
+    const through = hang ? speedThrough(hang, asked.band, air) : air;
+    // Several probes share the air alike.
+    return Math.min(through / (asked.count ?? 1), cappedAt(estate, site, roster, asked));
   }
 
   private async rows(where: string, value: string): Promise<SpeedTest[]> {
@@ -117,4 +123,19 @@ export class SpeedService {
     );
     return rows.map(({ device_id, at, ...row }) => ({ ...row, deviceId: device_id, at: at.toISOString() }));
   }
+}
+
+/** What caps leave each of the probes that join an SSID at one AP, in Mb/s down. */
+function cappedAt(
+  estate: EstatePart,
+  site: SitePart,
+  roster: readonly RosterDevice[],
+  { ssid: id, count = 1 }: SpeedTry,
+): number {
+  const resolved = resolve(estate, site);
+  const ssid = resolved.ssids.find((each) => each.id === id);
+  if (!ssid) return Infinity;
+  const { own, around } = capLimits({ site: resolved, roster }, ssid, 'down', { atOne: true });
+  const share = shareOf([...own, ...around], count);
+  return share ? share.kbps / 1000 : Infinity;
 }

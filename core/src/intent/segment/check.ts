@@ -9,6 +9,7 @@ import {
   type Prefix,
 } from '../../address';
 import { flaw, type Flaw } from '../../base';
+import { capFlaws } from '../../traffic';
 import type { SitePart } from '../part';
 import type { Segment, Segment6 } from './segment';
 import { checkHost, checkService } from './service-check';
@@ -30,6 +31,7 @@ export function checkSegment(segment: Segment, siteId: string, sites: Iterable<S
     flaws.push(flaw('segment.subnet-malformed', text, 'subnet'));
   } else flaws.push(...checkAddresses(segment, subnet));
   flaws.push(...checkWords(segment));
+  flaws.push(...capFlaws(segment.caps ?? {}, 'take the addresses away, or the segment off its ports'));
   if (segment.v6) flaws.push(...checkV6(segment.v6));
   const own6 = segment.v6 ? parsePrefix(segment.v6.prefix) : null;
   for (const site of sites) {

@@ -1,4 +1,5 @@
 import { formatIp, formatMac, formatPrefix, parseIp, parseMac, parsePrefix } from '../../address';
+import { plainCaps } from '../../traffic';
 import type { AddressService, AddressSpan, Isolation, Segment, Segment6, ServedFrom } from './segment';
 
 /**
@@ -6,7 +7,7 @@ import type { AddressService, AddressSpan, Isolation, Segment, Segment6, ServedF
  * is left out, so equal segments are equal bytes. Malformed text is kept.
  */
 export function normaliseSegment(segment: Segment): Segment {
-  const { domain, purpose, v6, isolation, recipeId, ...rest } = segment;
+  const { domain, purpose, v6, isolation, recipeId, caps, ...rest } = segment;
   return {
     ...rest,
     name: segment.name.trim(),
@@ -18,6 +19,7 @@ export function normaliseSegment(segment: Segment): Segment {
     ...said('isolation', isolationOf(isolation)),
     ...(v6 ? { v6: normaliseV6(v6) } : {}),
     ...said('recipeId', recipeId),
+    ...said('caps', plainCaps(caps)),
   };
 }
 

@@ -1,5 +1,5 @@
 import { Joi } from '../../schema';
-import { id, list, purpose, shapesOfList, text, type Shapes } from '../shape';
+import { caps, id, list, purpose, shapesOfList, text, type Shapes } from '../shape';
 import type { SegmentFields } from './operations';
 import type { AddressService, AddressSpan, Isolation, Reservation, Segment6, ServiceOption } from './segment';
 
@@ -57,6 +57,7 @@ const fields = {
   v6: Joi.object(v6).allow(null),
   recipeId: Joi.string().uuid().allow(null),
   isolation,
+  caps,
 } satisfies Shapes<SegmentFields>;
 
 export const segmentShapes = shapesOfList('segment', 'site', fields);

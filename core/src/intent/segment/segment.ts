@@ -1,3 +1,5 @@
+import type { Caps } from '../../traffic';
+
 /** Addresses from `first` to `last`, both included. Canonical text. */
 export interface AddressSpan {
   readonly first: string;
@@ -89,6 +91,8 @@ export interface Segment {
   readonly purpose?: string | null;
   readonly v6?: Segment6 | null;
   readonly isolation?: Isolation | null;
+  /** What its clients may take, those on cables included: each, and all together. */
+  readonly caps?: Caps | null;
   /** The recipe it was stamped from. */
   readonly recipeId?: string | null;
 }

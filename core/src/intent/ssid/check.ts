@@ -1,5 +1,6 @@
 import { flaw, type Flaw } from '../../base';
 import { asksPassphrase } from '../../document';
+import { capFlaws } from '../../traffic';
 import type { EstatePart } from '../part';
 import { reachesMeet } from '../reach';
 import { JOIN_FROM, JOIN_TO, MOST_CLIENTS, STAY_BELOW, type Ssid } from './ssid';
@@ -17,6 +18,7 @@ export function utf8Length(text: string): number {
 /** Checks an SSID alone and against the estate's others where both can be heard. */
 export function checkSsid(ssid: Ssid, estate: EstatePart): Flaw[] {
   const flaws: Flaw[] = [...nameFlaws(ssid.name), ...securityFlaws(ssid), ...behaviourFlaws(ssid)];
+  flaws.push(...capFlaws(ssid.caps ?? {}, 'switch the SSID off instead'));
   if (ssid.bands.length === 0) flaws.push(flaw('ssid.bands-none', 'Choose at least one band.', 'bands'));
   if (ssid.segment.trim() === '')
     flaws.push(flaw('ssid.segment-none', 'Choose the segment its clients join.', 'segment'));

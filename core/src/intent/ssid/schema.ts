@@ -1,7 +1,7 @@
 import { ROAM_AIDS, SECURITIES } from '../../document';
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
-import { id, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
+import { caps, id, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
 import type { SsidFields } from './operations';
 
 const dbm = Joi.number().integer().allow(null);
@@ -32,6 +32,7 @@ const fields = {
     .max(ROAM_AIDS.length)
     .unique()
     .allow(null),
+  caps,
 } satisfies Shapes<SsidFields>;
 
 export const ssidShapes = shapesOfList('ssid', 'estate', fields);

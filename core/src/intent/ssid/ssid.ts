@@ -1,6 +1,7 @@
 import type { SecretRef } from '../../base';
 import type { RoamAid, SsidSecurity } from '../../document';
 import type { Band } from '../../hardware';
+import type { Caps } from '../../traffic';
 import type { Purposed } from '../purpose';
 import type { SharedReach } from '../reach';
 import type { Isolation } from '../segment/segment';
@@ -26,6 +27,8 @@ export interface Ssid extends Purposed {
   readonly steer?: boolean | null;
   /** What helps clients to change from one AP to another. */
   readonly roam?: readonly RoamAid[] | null;
+  /** What its clients may take at a site: each, and all together. */
+  readonly caps?: Caps | null;
   /** Name of the segment, or else of the pool, that its clients join; each site looks it up among its own. */
   readonly segment: string;
   readonly reach: SharedReach;

@@ -11,10 +11,17 @@ export interface SpeedTry {
   readonly streams: number;
   /** Widest it does, in MHz. */
   readonly width: number;
+  /** Id of the SSID it joins; absent: none, and no cap is met. */
+  readonly ssid?: string;
+  /** How many such probes try at once; absent: one. */
+  readonly count?: number;
 }
 
+/** Most probes that try at once. */
+export const MOST_PROBES = 20;
+
 /** What can be the narrowest of the way from a client to whom it asks. */
-export const PARTS = ['air', 'mesh', 'cable', 'uplink', 'far end'] as const;
+export const PARTS = ['air', 'mesh', 'cap', 'cable', 'uplink', 'far end'] as const;
 export type SpeedPart = (typeof PARTS)[number];
 
 /** What a probe measured: speeds in Mb/s, times in milliseconds. */
@@ -26,6 +33,10 @@ export interface SpeedGot {
   readonly airDown: number;
   readonly airUp: number;
   readonly narrowest: SpeedPart;
+  /** Whose cap it is, where that is the narrowest. */
+  readonly cap?: string;
+  /** Down and up of each of several probes; `down` and `up` are those of the slowest. */
+  readonly each?: readonly (readonly [down: number, up: number])[];
   /** As the probe heard the AP, in dBm. */
   readonly signal: number;
   /** Where the radio sent: primary channel, number of the middle, width in MHz, EIRP in dBm. */
@@ -46,6 +57,8 @@ export const speedTryShape = Joi.object({
   width: Joi.number()
     .valid(...WIDTHS)
     .required(),
+  ssid: Joi.string().max(64),
+  count: Joi.number().integer().min(1).max(MOST_PROBES),
 } satisfies Shapes<SpeedTry>);
 export const speedGotShape = Joi.object({
   down: rate,
@@ -54,6 +67,8 @@ export const speedGotShape = Joi.object({
   airDown: rate,
   airUp: rate,
   narrowest: Joi.valid(...PARTS).required(),
+  cap: Joi.string().max(120),
+  each: Joi.array().items(Joi.array().items(rate).length(2)).max(MOST_PROBES),
   signal: decibel,
   channel,
   centre: channel,

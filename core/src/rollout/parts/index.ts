@@ -1,6 +1,7 @@
 import type { Part } from '../part';
 import { gatewayServices, switchServices } from './address-services';
 import { apRouting } from './ap-routing';
+import { apCaps, gatewayCaps } from './caps';
 import { classes } from './classes';
 import { identity } from './identity';
 import { hanging } from './mesh';
@@ -20,6 +21,7 @@ export const PARTS: readonly Part[] = [
   management,
   ports,
   wireless,
+  apCaps,
   radios,
   sockets,
   classes,
@@ -30,6 +32,7 @@ export const PARTS: readonly Part[] = [
   apRouting,
   hanging,
   uplinks,
+  gatewayCaps,
   gatewayPolicy,
   switchPolicy,
   apPolicy,

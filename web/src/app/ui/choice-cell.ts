@@ -31,7 +31,9 @@ export const DIFFERS = '(differs)';
             (selectionChange)="chosen.emit($event.value)"
           >
             @for (option of all(); track option.value) {
-              <mat-option [value]="option.value" [disabled]="option.value === differs || option.later === true">{{ option.label }}</mat-option>
+              <mat-option [value]="option.value" [disabled]="option.value === differs || option.later === true">{{
+                option.label
+              }}</mat-option>
             }
           </mat-select>
         </mat-form-field>

@@ -26,9 +26,14 @@ const PLACES = [
   { metres: 25, label: 'far, 25 m' },
 ] as const;
 
+/** How many probes try at once. */
+const COUNTS = [1, 2, 5] as const;
+
 interface Row extends SpeedTest {
   readonly kind: string;
   readonly place: string;
+  /** The SSID it joined; empty: none. */
+  readonly ssid: string;
   readonly tuned: string;
   /** Against the test before it of the same radio, place and kind: how many times as fast. */
   readonly change: number | null;
@@ -71,6 +76,21 @@ interface Row extends SpeedTest {
             [value]="kind()"
             (chosen)="kind.set($event)"
           />
+          <il-choice-cell
+            label="Probe joins"
+            for="speed-ssid"
+            hint="Whose caps it meets"
+            [options]="ssidChoices()"
+            [value]="ssidId()"
+            (chosen)="ssidId.set($event)"
+          />
+          <il-choice-cell
+            label="How many at once"
+            for="speed-count"
+            [options]="counts"
+            [value]="count()"
+            (chosen)="count.set($event)"
+          />
           <div class="cell">
             <button mat-flat-button type="button" [disabled]="busy() || !deviceId() || !band()" (click)="test()">
               {{ busy() ? 'Testing…' : 'Test' }}
@@ -84,10 +104,12 @@ interface Row extends SpeedTest {
       @if (latest(); as row) {
         <p class="latest" role="status">
           <b class="mono">{{ row.name }} {{ row.asked.band }} GHz</b> {{ row.tuned }}:
-          <b>{{ row.got.down.toFixed(0) }}</b> Mb/s down, {{ row.got.up.toFixed(0) }} up,
-          {{ row.got.latency.toFixed(1) }} ms{{
-            row.predicted === null ? '' : '; predicted ' + row.predicted.toFixed(0)
-          }}. Narrowest: {{ row.got.narrowest }}.
+          <b>{{ speed(row.got.down) }}</b> Mb/s down, {{ speed(row.got.up) }} up, {{ row.got.latency.toFixed(1) }} ms{{
+            row.predicted === null ? '' : '; predicted ' + speed(row.predicted)
+          }}. Narrowest: {{ narrowest(row) }}.
+          @if (row.got.each; as each) {
+            Each of {{ each.length }}: {{ eachWords(each) }} down.
+          }
           @if (row.before; as before) {
             Before, {{ tunedWords(before) }}: {{ before.got.down.toFixed(0) }} down{{
               before.predicted === null ? '' : ', predicted ' + before.predicted.toFixed(0)
@@ -172,6 +194,22 @@ export class SpeedView {
       bands.find((each) => each === before?.value) ?? bands.find((each) => each === '5') ?? bands[0] ?? null,
   });
   protected readonly metres = signal<number>(10);
+  private readonly sent = computed(() =>
+    this.store.ssids().filter(({ off, bands }) => !off && bands.some((each) => each === this.band())),
+  );
+  protected readonly ssidChoices = computed((): Choice[] => [
+    { value: null, label: 'none: no cap is met' },
+    ...this.sent().map(({ id, name }) => ({ value: id, label: name })),
+  ]);
+  protected readonly ssidId = linkedSignal<readonly { readonly id: string }[], string | null>({
+    source: this.sent,
+    computation: (sent, before) => sent.find(({ id }) => id === before?.value)?.id ?? null,
+  });
+  protected readonly counts: readonly Choice[] = COUNTS.map((count) => ({
+    value: count,
+    label: count === 1 ? 'one' : `${count} beside each other`,
+  }));
+  protected readonly count = signal<number>(1);
   protected readonly kind = signal<(typeof KINDS)[number]['key']>('phone');
   private readonly fetched = liveFetch({
     of: () => this.store.siteId() ?? undefined,
@@ -186,6 +224,9 @@ export class SpeedView {
         ...one,
         kind: kindWords(one.asked),
         place: `${one.asked.metres} m`,
+        ssid:
+          this.store.ssids().find(({ id }) => id === one.asked.ssid)?.name ??
+          (one.asked.ssid ? 'one that is gone' : ''),
         tuned: this.tunedWords(one),
         before,
         change: before && before.got.down > 0 ? one.got.down / before.got.down : null,
@@ -198,7 +239,12 @@ export class SpeedView {
   );
   private readonly asked = computed((): SpeedTry => {
     const { phy, streams, width } = KINDS.find(({ key }) => key === this.kind())!;
-    return { band: this.band() ?? '5', metres: this.metres(), phy, streams, width };
+    const [ssid, count] = [this.ssidId(), this.count()];
+    return {
+      ...{ band: this.band() ?? '5', metres: this.metres(), phy, streams, width },
+      ...(ssid === null ? {} : { ssid }),
+      ...(count > 1 ? { count } : {}),
+    };
   });
   protected readonly columns: readonly TableColumn<Row>[] = [
     { key: 'ap', title: 'AP', text: ({ name }) => name, width: 84, mono: true, groups: true, phone: true },
@@ -219,10 +265,11 @@ export class SpeedView {
       groups: true,
     },
     { key: 'place', title: 'Probe', text: ({ place, kind }) => `${place}, ${kind}`, width: 130, groups: true },
+    { key: 'ssid', title: 'Joins', text: ({ ssid }) => ssid, width: 110, groups: true, hidden: true },
     {
       key: 'down',
       title: 'Down',
-      text: ({ got }) => got.down.toFixed(0),
+      text: ({ got }) => this.speed(got.down),
       order: ({ got }) => got.down,
       width: 50,
       phone: true,
@@ -230,7 +277,7 @@ export class SpeedView {
     {
       key: 'predicted',
       title: 'Predicted',
-      text: ({ predicted }) => predicted?.toFixed(0) ?? '',
+      text: ({ predicted }) => (predicted === null ? '' : this.speed(predicted)),
       order: ({ predicted }) => predicted ?? -1,
       width: 64,
       phone: true,
@@ -243,7 +290,7 @@ export class SpeedView {
       width: 88,
       tone: ({ change }) => ((change ?? 1) > 1.05 ? 'good' : (change ?? 1) < 0.95 ? 'caution' : ''),
     },
-    { key: 'up', title: 'Up', text: ({ got }) => got.up.toFixed(0), order: ({ got }) => got.up, width: 46 },
+    { key: 'up', title: 'Up', text: ({ got }) => this.speed(got.up), order: ({ got }) => got.up, width: 46 },
     {
       key: 'latency',
       title: 'ms',
@@ -251,11 +298,19 @@ export class SpeedView {
       order: ({ got }) => got.latency,
       width: 44,
     },
-    { key: 'narrowest', title: 'Narrowest', text: ({ got }) => got.narrowest, width: 70, groups: true },
+    { key: 'narrowest', title: 'Narrowest', text: (row) => this.narrowest(row), width: 90, groups: true },
     { key: 'by', title: 'By', text: ({ by }) => by, width: 80, groups: true, hidden: true },
   ];
   protected readonly key = ({ id }: Row): string => id;
   protected readonly name = ({ name, at }: Row): string => `${name} ${at}`;
+
+  /** A speed in Mb/s, in as many digits as say something. */
+  protected speed = (mbps: number): string => `${+mbps.toFixed(mbps < 10 ? 1 : 0)}`;
+
+  protected narrowest = ({ got }: SpeedTest): string => (got.cap ? `cap: ${got.cap}` : got.narrowest);
+
+  protected eachWords = (each: NonNullable<SpeedTest['got']['each']>): string =>
+    each.map(([down]) => `${+down.toFixed(down < 10 ? 1 : 0)}`).join(', ');
 
   protected tunedWords({ got }: SpeedTest): string {
     return `${got.channel} · ${got.width} MHz · ${got.power} dBm`;
@@ -270,11 +325,15 @@ export class SpeedView {
 
 const sameQuestion = (a: SpeedTest, b: SpeedTest): boolean =>
   a.deviceId === b.deviceId && JSON.stringify(ordered(a.asked)) === JSON.stringify(ordered(b.asked));
-const ordered = ({ band, metres, phy, streams, width }: SpeedTry) => [band, metres, phy, streams, width];
+const ordered = ({ band, metres, phy, streams, width, ssid = '', count = 1 }: SpeedTry) => [
+  ...[band, metres, phy, streams, width],
+  ...[ssid, count],
+];
 
-function kindWords({ phy, streams, width }: SpeedTry): string {
+function kindWords({ phy, streams, width, count = 1 }: SpeedTry): string {
   const known = KINDS.find((each) => each.phy === phy && each.streams === streams && each.width === width);
-  return known ? known.key : `${phy}, ${streams} × ${width} MHz`;
+  const kind = known ? known.key : `${phy}, ${streams} × ${width} MHz`;
+  return count > 1 ? `${count} × ${kind}` : kind;
 }
 
 const whenWords = (at: string): string =>

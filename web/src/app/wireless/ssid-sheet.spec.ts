@@ -107,6 +107,28 @@ describe('SsidSheet', () => {
     ]);
   });
 
+  it('says what caps leave each client, where they are held, and keeps them as kilobits', async () => {
+    const { field, submit, page, fixture } = await setUp(0);
+    const cap = (name: string) => field(`cap-${name}`);
+    expect(page.querySelector('il-caps-cells table')).toBeNull();
+    type(cap('clientDown'), '8,5');
+    type(cap('allDown'), '60');
+    await fixture.whenStable();
+    const row = (name: string) => byText(page, 'il-caps-cells tr', new RegExp(`^\\s*${name}`)).textContent;
+    expect(row('Down, each')).toMatch(/8\.5\s*8\.5\s*8\.5\s*3\s*0\.6/);
+    expect(row('Up, each')).toContain('all there is');
+    expect(row('Decided by')).toMatch(/each client\s*each client\s*each client\s*all together/);
+    expect(page.textContent).toContain('Each client is held at its AP. All together: at the gateway.');
+    type(cap('burst'), 'long');
+    await fixture.whenStable();
+    expect(byText<HTMLButtonElement>(page, 'button[type=submit]', 'Put into the draft').disabled).toBe(true);
+    type(cap('burst'), '250 ms');
+    const { operations } = await submit();
+    expect(operations).toMatchObject([
+      { from: { caps: null }, to: { caps: { client: { down: 8500 }, all: { down: 60_000 }, burst: 250 } } },
+    ]);
+  });
+
   it('is switched off by one press, and keeps all that is said of it', async () => {
     const { page, site } = await setUp(0);
     byText(page, 'button', 'Switch off').click();

@@ -10,12 +10,14 @@ import { utf8Length, type Isolation, type Operation, type Ssid, type SsidFields 
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { AtSites } from '../shell/at-sites';
+import { CAP_FIELDS, capsReadable } from '../shell/caps-text';
 import { EditForm } from '../shell/edit-form';
 import { ReachCell } from '../shell/reach-cell';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words';
+import { SsidCaps } from './ssid-caps';
 import { SsidBehaviour } from './ssid-behaviour';
 import { fieldsOf, lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
 import { Cell } from '../ui/cell';
@@ -25,7 +27,19 @@ import { ChoiceCell } from '../ui/choice-cell';
 import { anewFor } from '../ui/anew-for';
 
 /** Fields whose flaws stand beside them. */
-const SHOWN = ['name', 'passphrase', 'segment', 'bands', 'purpose', 'join', 'stay', 'most', 'roam', 'steer'];
+const SHOWN = [
+  'name',
+  'passphrase',
+  'segment',
+  'bands',
+  'purpose',
+  'join',
+  'stay',
+  'most',
+  'roam',
+  'steer',
+  ...CAP_FIELDS,
+];
 
 /** An SSID's sheet, new or there already. */
 @Component({
@@ -41,6 +55,7 @@ const SHOWN = ['name', 'passphrase', 'segment', 'bands', 'purpose', 'join', 'sta
     ReachCell,
     Sheet,
     SsidBehaviour,
+    SsidCaps,
     TextCell,
   ],
   template: `
@@ -170,6 +185,13 @@ const SHOWN = ['name', 'passphrase', 'segment', 'bands', 'purpose', 'join', 'sta
             [disabled]="!session.mayChange()"
             (chosen)="set({ reach: $event })"
           />
+          <il-ssid-caps
+            [ssid]="ssid()"
+            [text]="text()"
+            [problem]="problem()"
+            [mayChange]="session.mayChange()"
+            (changed)="set({ caps: { ...text().caps, ...$event } })"
+          />
           <il-ssid-behaviour
             [text]="text()"
             [problem]="problem()"
@@ -252,7 +274,9 @@ export class SsidSheet {
   protected readonly unready = computed(() => {
     const text = this.text();
     return (
-      lacksPassphrase(text, this.ssid()) || [text.join, text.stay, text.most].some((each) => numberFlaw(each) !== '')
+      lacksPassphrase(text, this.ssid()) ||
+      !capsReadable(text.caps) ||
+      [text.join, text.stay, text.most].some((each) => numberFlaw(each) !== '')
     );
   });
   protected readonly note = computed(() => {

@@ -1,5 +1,6 @@
 import { asksPassphrase, type RoamAid, type SsidSecurity } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
+import { NO_CAPS, capsOf, capsText, type CapsText } from '../shell/caps-text';
 import type { Isolation, SharedReach, Ssid, SsidFields } from '@iron-lattice/core/intent';
 
 /** An SSID as it is typed. */
@@ -23,6 +24,7 @@ export interface SsidText {
   readonly most: string;
   readonly steer: boolean;
   readonly roam: readonly RoamAid[];
+  readonly caps: CapsText;
 }
 
 /** How an SSID is typed; one that is new, as most are. */
@@ -31,23 +33,25 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     return {
       ...{ name: '', security: 'wpa2-wpa3-psk', passphrase: '', bands: ['2.4', '5'], segment: '' },
       ...{ isolation: null, byClass: null, reach: newReach, purpose: '' },
-      ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [] },
+      ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [], caps: NO_CAPS },
     };
   const { name, security, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
   const numbers = { join: written(ssid.join), stay: written(ssid.stay), most: written(ssid.most) };
   return {
     ...{ name, security, passphrase: '', bands, segment, isolation, byClass, reach, purpose: purpose ?? '' },
     ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
+    caps: capsText(ssid.caps),
   };
 }
 
 /** What was typed as the fields that an edit names; the passphrase goes beside it. */
 export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'off'> {
-  const { passphrase: _passphrase, purpose, hidden, steer, roam, join, stay, most, ...rest } = text;
+  const { passphrase: _passphrase, purpose, hidden, steer, roam, join, stay, most, caps, ...rest } = text;
   return {
     ...rest,
     purpose: purpose.trim() || null,
     ...{ hidden: hidden || null, steer: steer || null, roam: roam.length > 0 ? roam : null },
+    caps: capsOf(caps),
     ...{ join: numberOf(join), stay: numberOf(stay), most: numberOf(most) },
   };
 }

@@ -5,7 +5,9 @@ import { Cell } from '../../ui/cell';
 import { TextCell } from '../../ui/text-cell';
 
 /** Parts of a segment's sheet. */
-export const SECTIONS = ['Segment', 'Addresses', 'Served from', 'IPv6', 'Isolation'] as const;
+export const SECTIONS = ['Segment', 'Addresses', 'Served from', 'IPv6', 'Isolation', 'Caps'] as const;
+/** Parts that have a form of their own. */
+type OwnForm = 'Served from' | 'Isolation' | 'Caps';
 export type Section = (typeof SECTIONS)[number];
 
 interface Field {
@@ -19,7 +21,7 @@ interface Field {
   readonly lines?: true;
 }
 
-const FIELDS: Readonly<Record<Exclude<Section, 'Served from' | 'Isolation'>, readonly Field[]>> = {
+const FIELDS: Readonly<Record<Exclude<Section, OwnForm>, readonly Field[]>> = {
   Segment: [
     { key: 'name', label: 'Name', flaw: 'name', words: true },
     { key: 'vlan', label: 'VLAN ID', flaw: 'vlan', hint: '1 to 4094' },
@@ -99,7 +101,7 @@ const FIELDS: Readonly<Record<Exclude<Section, 'Served from' | 'Isolation'>, rea
 })
 export class SegmentFields {
   readonly text = input.required<SegmentText>();
-  readonly section = input<Exclude<Section, 'Served from' | 'Isolation'>>('Segment');
+  readonly section = input<Exclude<Section, OwnForm>>('Segment');
   readonly flaws = input<readonly Flaw[]>([]);
   /** Fields that nobody typed into. */
   readonly derived = input<ReadonlySet<keyof SegmentText>>(new Set());

@@ -63,6 +63,23 @@ describe('SegmentSheet', () => {
     expect(field('gateway').value).toBe('10.1.10.30');
   });
 
+  it('caps what its clients take when somebody goes on, and says what that leaves each', async () => {
+    const { site, page, field, settle, fixture } = await setUp(1);
+    byText(page, 'button', 'Caps').click();
+    await fixture.whenStable();
+    type(field('cap-allDown'), '0');
+    const goOn = () => field('cap-allDown').dispatchEvent(new Event('focusout', { bubbles: true }));
+    goOn();
+    await settle();
+    expect(page.textContent).toContain('A cap of 0 lets nothing through');
+    type(field('cap-allDown'), '50');
+    goOn();
+    await settle();
+    expect(site.sent.at(-1)).toMatchObject({ from: { caps: null }, to: { caps: { all: { down: 50_000 } } } });
+    expect(byText(page, 'il-caps-cells tr', /^\s*Down, each/).textContent).toMatch(/50\s*25\s*10\s*2\.5\s*0\.5/);
+    expect(page.textContent).toContain('which sees all of it');
+  });
+
   it('removes a segment that nothing stands on, but never the one devices live in', async () => {
     const { page } = await setUp(0);
     expect(() => byText(page, 'button', 'Remove segment')).toThrow();

@@ -22,6 +22,7 @@ import { Cell } from '../../ui/cell';
 import { SegmentTag } from '../../ui/segment-tag';
 import { Sheet } from '../../ui/sheet';
 import { IsolationFields } from './isolation-fields';
+import { SegmentCaps } from './segment-caps';
 import { SECTIONS, SegmentFields, sectionOf, type Section } from './segment-fields';
 import { EMPTY_TEXT, segmentOf, textOf, type SegmentText } from './segment-text';
 import { ServedFrom } from './served-from';
@@ -36,7 +37,7 @@ interface Seen {
 /** A segment's sheet: every value is edited in place; a change of the subnet carries along what lies in it. */
 @Component({
   selector: 'il-segment-sheet',
-  imports: [MatButtonModule, Cell, IsolationFields, Sheet, SegmentFields, SegmentTag, ServedFrom],
+  imports: [MatButtonModule, Cell, IsolationFields, SegmentCaps, Sheet, SegmentFields, SegmentTag, ServedFrom],
   template: `
     <il-sheet
       [heading]="segment().name"
@@ -78,6 +79,8 @@ interface Seen {
                 [readonly]="!session.mayChange()"
                 (changed)="form.put($event); keep()"
               />
+            } @else if (part === 'Caps') {
+              <il-segment-caps [segment]="current()" />
             } @else {
               <il-segment-fields
                 [text]="text()"
@@ -88,7 +91,7 @@ interface Seen {
               />
             }
           }
-          @if (session.mayChange() && section() !== 'Served from' && section() !== 'Isolation') {
+          @if (session.mayChange() && hasFields()) {
             <il-cell label="From the address plan">
               <button mat-stroked-button type="button" (click)="derive()">Derive what is empty</button>
             </il-cell>
@@ -142,6 +145,8 @@ export class SegmentSheet {
   readonly seek = output<void>();
 
   protected readonly sections = SECTIONS;
+  /** Whether what is typed in this part can follow from the address plan. */
+  protected readonly hasFields = computed(() => !['Served from', 'Isolation', 'Caps'].includes(this.section()));
   protected readonly section = linkedSignal<boolean, Section>({
     source: this.onCabling,
     computation: (on, previous) => (on ? 'Served from' : (previous?.value ?? 'Segment')),
@@ -160,7 +165,7 @@ export class SegmentSheet {
   protected readonly flawed = computed(() => new Set(this.flaws().map(({ field }) => sectionOf(field))));
   protected readonly words = computed(() => this.inWords() || `${this.segment().name} is not in the grid yet.`);
   /** As the draft has it this moment; what was handed in follows a little later. */
-  private readonly current = computed(
+  protected readonly current = computed(
     () => this.store.site()?.segments.find((each) => each.id === this.segment().id) ?? this.segment(),
   );
   /** The segment in the subnet that is typed, while it is another than the segment's. */

@@ -1,0 +1,88 @@
+import { sheetFor } from '../hardware';
+import { plainSegmentsOfSsid, segmentsOfSsid, type SiteSsid } from '../intent';
+import type { CapWay, Limit } from '../traffic';
+import { cabledSegments, holderOf } from './facts';
+import { routedByGateway } from './parts/routing';
+import { fact, type Source } from './reads';
+
+/** Where a cap of a whole SSID is held, and by how many. */
+export interface CapPlace {
+  /** `parts`: at the APs, each of which lets an equal part through. */
+  readonly at: 'gateway' | 'ap' | 'parts' | 'nowhere';
+  /** APs that send it. */
+  readonly aps: number;
+  /** Why it is held there. */
+  readonly why: string;
+}
+
+/** Where the caps of whole SSIDs are held at a site, by the SSID's id. */
+export const capPlaces = fact(
+  {
+    site: ['ssids', 'managementId'],
+    devices: ['model', 'sheet'],
+    facts: { holder: holderOf, routed: routedByGateway, cabled: cabledSegments },
+  },
+  ({ ssids, managementId, devices, holder, routed, cabled }): ReadonlyMap<string, CapPlace> => {
+    const bands = devices.map((device) => {
+      const sheet = sheetFor(device);
+      return sheet.kind === 'ap' ? sheet.radios.map(({ band }) => band) : [];
+    });
+    const through = new Set(routed.map(({ id }) => id));
+    const placeOf = (ssid: SiteSsid): CapPlace => {
+      const aps = bands.filter((own) => own.some((band) => ssid.bands.includes(band))).length;
+      const own = plainSegmentsOfSsid(ssid);
+      if (aps === 0 || own.length === 0) return { at: 'nowhere', aps: 0, why: 'No AP here sends it.' };
+      const shared = (id: string): boolean =>
+        id === managementId ||
+        cabled.segmentIds.includes(id) ||
+        ssids.some((other) => other.id !== ssid.id && segmentsOfSsid(other).includes(id));
+      if (holder !== null && !ssid.classes && own.every((id) => through.has(id) && !shared(id)))
+        return { at: 'gateway', aps, why: 'Nobody else is in its segment, so the gateway sees all of it together.' };
+      if (aps === 1) return { at: 'ap', aps, why: 'One AP sends it, and sees all of it.' };
+      const because = ssid.classes
+        ? 'its clients join segments of their classes'
+        : holder === null
+          ? 'no gateway of ours is here'
+          : own.some(shared)
+            ? 'others are in its segment, and the gateway does not tell them apart'
+            : 'the gateway does not route its segment';
+      return { at: 'parts', aps, why: `Each of ${aps} APs lets 1/${aps} of it through: ${because}.` };
+    };
+    return new Map(ssids.map((ssid) => [ssid.id, placeOf(ssid)]));
+  },
+);
+
+/** Limits that clients of an SSID meet one way at a site: its own, and those that they share with all in their segment. */
+export interface CapLimits {
+  readonly own: readonly Limit[];
+  readonly around: readonly Limit[];
+}
+
+/**
+ * The limits that clients of an SSID meet.
+ * @param own caps to be taken instead of what the SSID says: while they are typed.
+ * @param atOne whether they are all at one AP, and meet no more than its part of a cap that is held in parts.
+ */
+export function capLimits(
+  source: Source,
+  ssid: SiteSsid,
+  way: CapWay,
+  { own = ssid.caps, atOne = false }: { readonly own?: SiteSsid['caps']; readonly atOne?: boolean } = {},
+): CapLimits {
+  const mine: Limit[] = [];
+  const client = own?.client?.[way];
+  const place = capPlaces(source).get(ssid.id);
+  const parts = atOne && place?.at === 'parts' ? place.aps : 1;
+  const all = (own?.all?.[way] ?? 0) / parts;
+  if (client) mine.push({ of: 'each client', each: true, kbps: client });
+  if (all) mine.push({ of: 'all together', each: false, kbps: all });
+  const routed = new Set(routedByGateway(source).map(({ id }) => id));
+  const held = holderOf(source) !== null;
+  const [segmentId] = plainSegmentsOfSsid(ssid);
+  const segment = source.site.segments.find(({ id }) => id === segmentId);
+  const caps = segment && held && routed.has(segment.id) ? segment.caps : undefined;
+  const around: Limit[] = [];
+  if (caps?.client?.[way]) around.push({ of: `each of ${segment!.name}`, each: true, kbps: caps.client[way] });
+  if (caps?.all?.[way]) around.push({ of: `all of ${segment!.name}`, each: false, kbps: caps.all[way] });
+  return { own: mine, around };
+}

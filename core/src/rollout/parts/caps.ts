@@ -1,0 +1,75 @@
+import type { CapDocument, CapsDocument, SsidDocument, VlanCapsDocument } from '../../document';
+import { plainSegmentsOfSsid } from '../../intent';
+import { burstOctets, CAP_WAYS, type CapPair, type Caps } from '../../traffic';
+import { capPlaces } from '../cap-places';
+import { ascending, holderOf, segmentsById } from '../facts';
+import { part } from '../part';
+import { fact } from '../reads';
+import { routedByGateway } from './routing';
+
+/** A pair of limits as a device is told it. @param parts in how many equal parts it is held. */
+function capDocument(pair: CapPair | null | undefined, burst: Caps['burst'], parts = 1): CapDocument | undefined {
+  const told = CAP_WAYS.flatMap((way) => {
+    const kbps = pair?.[way];
+    if (typeof kbps !== 'number') return [];
+    const own = Math.max(1, Math.floor(kbps / parts));
+    return [[way, { kbps: own, burst: burstOctets(own, burst) }] as const];
+  });
+  return told.length > 0 ? Object.fromEntries(told) : undefined;
+}
+
+function capsDocument(client: CapDocument | undefined, all: CapDocument | undefined): CapsDocument | undefined {
+  return client || all ? { ...(client ? { client } : {}), ...(all ? { all } : {}) } : undefined;
+}
+
+/** Caps that APs hold, by the SSID's id. */
+const airedCaps = fact(
+  { site: ['ssids'], facts: { places: capPlaces } },
+  ({ ssids, places }): Readonly<Record<string, CapsDocument>> =>
+    Object.fromEntries(
+      ssids.flatMap(({ id, caps }) => {
+        const { at, aps } = places.get(id)!;
+        const whole = at === 'gateway' ? undefined : capDocument(caps?.all, caps?.burst, Math.max(1, aps));
+        const told = capsDocument(capDocument(caps?.client, caps?.burst), whole);
+        return told ? [[id, told]] : [];
+      }),
+    ),
+  { settles: true },
+);
+
+/** What clients of SSIDs may take of an AP. */
+export const apCaps = part({
+  name: 'caps of APs',
+  kinds: ['ap'],
+  reads: { facts: { aired: airedCaps }, device: [], before: ['ssids'] },
+  tells: ({ aired }, _device, { ssids = [] }) =>
+    ssids.some(({ id }) => aired[id])
+      ? { ssids: ssids.map((ssid): SsidDocument => (aired[ssid.id] ? { ...ssid, caps: aired[ssid.id]! } : ssid)) }
+      : {},
+});
+
+/** Caps that the gateway holds: of segments, and of SSIDs that have theirs for themselves. */
+const routedCaps = fact(
+  { site: ['ssids'], facts: { places: capPlaces, routed: routedByGateway, byId: segmentsById } },
+  ({ ssids, places, routed, byId }): readonly VlanCapsDocument[] => [
+    ...routed.flatMap(({ name, vlan, caps }) => {
+      const told = capsDocument(capDocument(caps?.client, caps?.burst), capDocument(caps?.all, caps?.burst));
+      return told ? [{ name: `segment ${name}`, vlans: [vlan], ...told }] : [];
+    }),
+    ...ssids.flatMap((ssid) => {
+      const { name, caps } = ssid;
+      const all = places.get(ssid.id)!.at === 'gateway' ? capDocument(caps?.all, caps?.burst) : undefined;
+      const vlans = ascending(plainSegmentsOfSsid(ssid).flatMap((id) => byId.get(id)?.vlan ?? []));
+      return all ? [{ name: `SSID ${name}`, vlans, all }] : [];
+    }),
+  ],
+  { settles: true },
+);
+
+/** What clients may take of the way through the gateway. */
+export const gatewayCaps = part({
+  name: 'caps of the gateway',
+  kinds: ['gateway'],
+  reads: { facts: { holder: holderOf, caps: routedCaps }, device: ['id'] },
+  tells: ({ holder, caps }, { id }) => (id === holder && caps.length > 0 ? { caps } : {}),
+});

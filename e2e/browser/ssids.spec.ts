@@ -1,0 +1,101 @@
+import { expect, test } from './fixtures';
+
+test('an SSID is capped as a whole and for each client; what that leaves is said, rolled out, and measured', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  const sheet = desk.sheet('Skerrow Passengers');
+  await sheet.getByLabel('Each client down, Mb/s').fill('8');
+  await sheet.getByLabel('All together down, Mb/s').fill('20');
+  const share = (row: string) => sheet.getByRole('row', { name: new RegExp(`^${row}`) });
+  await expect(share('Down, each')).toHaveText(/^Down, each\s*8\s*8\s*4\s*1\s*0\.2/);
+  await expect(sheet.getByText('Each client is held at its AP. All together: at the gateway.')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(sheet.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'Speed', exact: true }).click();
+  const choose = async (field: string, option: string | RegExp): Promise<void> => {
+    await page.getByRole('combobox', { name: field }).click();
+    await page.getByRole('option', { name: option }).click();
+  };
+  await choose('Probe joins', 'Skerrow Passengers');
+  await page.getByRole('button', { name: 'Test', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: /8 Mb\/s down/ })).toContainText(
+    'Narrowest: cap: each client of the SSID, at the AP',
+  );
+  await choose('How many at once', /^5 beside/);
+  await page.getByRole('button', { name: 'Test', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: /4 Mb\/s down/ })).toContainText(
+    /Narrowest: cap: SSID Skerrow Passengers, at the gateway\.\s+Each of 5: 4, 4, 4, 4, 4 down/,
+  );
+  await desk.expectAccessible();
+});
+
+test('an SSID is switched off and on: its clients lose it, and nothing that is said of it is lost', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const joined = async (): Promise<number> => {
+    const devices = await estate.devices();
+    return devices.flatMap(({ clients }) => clients).filter(({ ssid }) => ssid === 'Skerrow Passengers').length;
+  };
+  const before = await joined();
+  expect(before).toBeGreaterThan(10);
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  const sheet = desk.sheet('Skerrow Passengers');
+  await sheet.getByRole('button', { name: 'Switch off' }).click();
+  await expect(page.getByRole('row', { name: /^Skerrow Passengers .*switched off/ })).toBeVisible();
+  await expect(desk.consequences.getByText('3 other sites')).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBe(0);
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  await expect(sheet.getByText('Switched off: all of it is kept, and no access point sends it.')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Switch on' }).click();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBe(before);
+});
+
+test('what an SSID asks for decides who joins it: a phone of before WPA3 is walked, and told where it fails', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await desk.press('Add SSID');
+  const added = desk.sheet('New SSID');
+  await added.getByLabel('Name on the air').fill('Harbour Office');
+  await added.getByRole('combobox', { name: 'Security' }).click();
+  await expect(page.getByRole('option', { name: '802.1X, once Entry brings it' })).toBeDisabled();
+  await page.getByRole('option', { name: 'Open', exact: true }).click();
+  await added.getByRole('checkbox', { name: '6 GHz' }).click();
+  await added.getByRole('button', { name: 'Take enhanced open' }).click();
+  await added.getByRole('combobox', { name: 'Segment' }).click();
+  await page.getByRole('option', { name: /^Crew/ }).click();
+  await added.getByRole('button', { name: 'Add SSID' }).click();
+  const open = desk.consequences.getByText('Anybody who joins “Harbour Office” reaches private space');
+  await expect(open).toBeVisible();
+  await desk.consequences.getByRole('button', { name: 'Mend: keep its clients from other segments' }).click();
+  await expect(open).toBeHidden();
+
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: 'Harbour Office' }).click();
+  await page.getByRole('checkbox', { name: 'Older than WPA3' }).check();
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  const walk = page.getByRole('region', { name: 'Walk on the draft' });
+  await expect(walk.getByText('“Harbour Office” asks for OWE.', { exact: false })).toBeVisible();
+  await page.getByRole('checkbox', { name: 'Older than WPA3' }).uncheck();
+  await expect(walk.getByText('Let in, encrypted')).toBeVisible();
+});
