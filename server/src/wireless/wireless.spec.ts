@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { SiteDraft } from '@iron-lattice/core/assess';
-import type { Operation } from '@iron-lattice/core/intent';
+import type { Operation, Ssid } from '@iron-lattice/core/intent';
 import type { DeviceFrame, HeardNetwork, RadioReport, ScanReport } from '@iron-lattice/core/line';
 import type {
   AirClientsView,
@@ -208,6 +208,38 @@ test('a test of speed is kept with what was live and what was predicted', async 
   );
   expect((await ada.ask('POST', `/api/devices/${ids[0]}/speed-tests`, { ...asked, metres: 0 })).status).toBe(400);
   expect(await ada.get(`/api/sites/${siteId}/speed-tests`)).toEqual([test1]);
+});
+
+test('of probes that join an SSID what is predicted is what its caps leave each, at an AP its part of the whole', async () => {
+  const { estate }: SiteDraft = await ada.get(`/api/drafts/current/sites/${siteId}`);
+  const [ssid] = estate.ssids;
+  const set = (from: Ssid['caps'], to: Ssid['caps']): Operation => ({
+    type: 'ssid.set',
+    ssidId: ssid!.id,
+    from: { caps: from ?? null },
+    to: { caps: to ?? null },
+  });
+  const caps = { client: { down: 20_000 }, all: { down: 60_000 } };
+  const refused = await edit([set(null, { client: { down: 0 } })]);
+  expect(refused.json.flaws).toMatchObject([{ code: 'caps.zero', field: 'caps.client.down' }]);
+  await edit([set(null, caps)]);
+  await rollOut();
+  const speed = {
+    ...{ down: 20, up: 20, latency: 12, airDown: 240, airUp: 200, narrowest: 'cap' as const, cap: 'each client' },
+    ...{ signal: -55, channel: 44, centre: 46, width: 40, power: 23 },
+  };
+  answers = (ap, command) => aps[ap]!.say({ type: 'answer', id: command.id, ok: true, text: '', speed });
+  const asked = { band: '5', metres: 10, phy: 'HE', streams: 2, width: 80, ssid: ssid!.id };
+  const tried = (more: object): Promise<SpeedTest> =>
+    ada.post(`/api/devices/${ids[0]}/speed-tests`, { ...asked, ...more });
+  expect((await tried({})).predicted).toBe(20);
+  // No gateway is there: each of two APs lets half of it through.
+  expect((await tried({ count: 5 })).predicted).toBe(6);
+  expect((await ada.ask('POST', `/api/devices/${ids[0]}/speed-tests`, { ...asked, count: 21 })).status).toBe(400);
+  const again: SiteDraft = await ada.get(`/api/drafts/current/sites/${siteId}`);
+  expect(again.consequences.findings.filter(({ code }) => code === 'wireless.cap-parts')).toHaveLength(1);
+  await edit([set(caps, null)]);
+  await rollOut();
 });
 
 test('an AP that goes silent meanwhile fails by itself; what others hear is kept', async () => {
