@@ -2,6 +2,7 @@ import { expect, test } from 'vitest';
 import type { ApDocument } from '../document';
 import { apply, resolve, type EstatePart, type Ssid } from '../intent';
 import { compileSite } from '../rollout';
+import { readTimes } from '../rules';
 import { sampleSite } from '../testing';
 import { findingsOf } from './consequences';
 
@@ -67,6 +68,15 @@ test('what anybody joins and leads into private space is found with a packet; ke
   const shared = estateWith({ security: 'owe' }, { ...second, segment: first.segment });
   expect(found(shared, 'wireless.open-reaches')).toHaveLength(1);
   expect(mended(shared, 'wireless.open-reaches')).toEqual([]);
+});
+
+test('hours that are all hours are found, and taken away', () => {
+  const hours = { id: 'always', name: 'Always', times: readTimes('00:00-24:00')! };
+  const always = { ...estateWith({ hours: hours.id }), hours: [hours] };
+  expect(mended(always, 'wireless.hours-always')).toEqual([]);
+  const office = { ...always, hours: [{ ...hours, times: readTimes('Mon-Fri 08:00-18:00')! }] };
+  expect(found(office, 'wireless.hours-always')).toEqual([]);
+  expect(found({ ...always, hours: [{ ...hours, closed: ['2026-12-25'] }] }, 'wireless.hours-always')).toEqual([]);
 });
 
 test('one that is switched off is sent by nobody, carried nowhere, and says nothing; all of it is kept', () => {

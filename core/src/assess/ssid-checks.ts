@@ -8,7 +8,7 @@ import {
   type Ssid,
   type SsidFields,
 } from '../intent';
-import type { RuleEnd } from '../rules';
+import { halfHoursOf, type RuleEnd } from '../rules';
 import type { Check } from './check';
 import type { Finding, Mend } from './finding';
 import { proveGuarantee } from './guarantee-results';
@@ -88,7 +88,22 @@ const hiddenTransition: Check = ({ site }) =>
       }),
     );
 
-export const SSID_CHECKS: readonly Check[] = [doubtfulName, twoSecurities, hiddenTransition];
+/** Hours that are all hours. */
+const alwaysOn: Check = ({ site }) =>
+  site.ssids.flatMap((ssid): Finding[] => {
+    const { within } = ssid;
+    if (!within || (within.closed ?? []).length > 0 || halfHoursOf(within.times).includes(false)) return [];
+    return [
+      found(site.id, ssid, 'wireless.hours-always', {
+        severity: 'info',
+        message: `The hours of “${asHeard(ssid.name)}” always apply`,
+        reason: `“${within.name}” is every half hour of the week, without a day that is left out.`,
+        mend: mendOf(ssid, 'send it without hours', { hours: null }),
+      }),
+    ];
+  });
+
+export const SSID_CHECKS: readonly Check[] = [doubtfulName, twoSecurities, hiddenTransition, alwaysOn];
 
 /** SSIDs that anybody joins and that reach private space, but for what the gateway itself answers. */
 export function openFindings(site: ResolvedSite, view: PolicyView): Finding[] {

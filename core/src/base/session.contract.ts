@@ -29,7 +29,18 @@ export type LiveEvent =
 /** One hit of search-or-do. */
 export interface SearchHit {
   readonly kind:
-    'site' | 'device' | 'segment' | 'ssid' | 'class' | 'pool' | 'duty' | 'rule' | 'set' | 'guarantee' | 'recipe';
+    | 'site'
+    | 'device'
+    | 'segment'
+    | 'ssid'
+    | 'class'
+    | 'pool'
+    | 'duty'
+    | 'rule'
+    | 'set'
+    | 'guarantee'
+    | 'recipe'
+    | 'hours';
   readonly id: string;
   readonly siteId: string | null;
   readonly title: string;

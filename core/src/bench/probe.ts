@@ -19,8 +19,10 @@ export interface WalkFacts {
   readonly taken: ReadonlySet<string>;
   /** Uplinks by `deviceId port`, as the gateway last reported them. */
   readonly uplinks: ReadonlyMap<string, UplinkFact>;
-  /** Minute of the week by the site’s clock, for rules with hours. */
+  /** Minute of the week by the site’s clock, for rules and SSIDs with hours. */
   readonly minute: number;
+  /** The day by it, such as `2026-12-25`; absent: one on which hours apply as in every week. */
+  readonly day?: string;
 }
 export interface UplinkFact {
   readonly up: boolean;

@@ -9,6 +9,7 @@ import type {
 } from '../document';
 import { resolve } from '../intent';
 import { compileSite } from '../rollout';
+import { readTimes } from '../rules';
 import { sampleId, sampleSite } from '../testing';
 import { walk, type Probe, type WalkFacts } from '.';
 
@@ -102,6 +103,22 @@ test.each([
   const walked = walk(askingFor(security), sample.links, { ...probe, ...change }, facts);
   expect(walked.arrived).toBe(arrives);
   expect(walked.steps.find(({ kind }) => kind === 'authenticate')).toMatchObject({ title, passed: arrives });
+});
+
+test('outside its hours, and on days that are left out, an SSID is not heard; when it is told and what time it is there', () => {
+  const hours = { name: 'Office', times: readTimes('Mon-Fri 08:00-18:00')!, closed: ['2026-12-25'] };
+  const timed = changed(probe.apId, (document) => {
+    const { ssids, ...ap } = document as ApDocument;
+    return { ...ap, ssids: ssids.map((ssid) => ({ ...ssid, hours })) };
+  });
+  const at = (minute: number, day: string) => walk(timed, sample.links, probe, { ...facts, minute, day });
+  expect(at(10 * 60, '2026-11-30').arrived).toBe(true);
+  expect(last(at(5 * 1440 + 600, '2026-11-28'))).toMatchObject({
+    title: 'Not on the air now',
+    detail: '“SSID 1” is sent Mon-Fri 08:00-18:00 (Office); there it is Sat 10:00.',
+    decidedBy: { kind: 'ssid' },
+  });
+  expect(last(at(4 * 1440 + 600, '2026-12-25')).detail).toContain('there it is Fri 10:00, and 2026-12-25 is left out.');
 });
 
 test('stops at the first port that drops the frame, and says which and why', () => {

@@ -1,5 +1,7 @@
 import { contains, formatIp, parseIp, parsePrefix, subtractRanges, type IpRange } from '../address';
+import { minuteWords, writeTimes } from '../rules';
 import {
+  appliesAt,
   asksPassphrase,
   interfacesOf,
   type AddressServiceDocument,
@@ -43,7 +45,7 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
     return;
   }
   const ssid = ap.ssids.find((each) => each.id === probe.ssidId);
-  yield associate(ap, ssid, probe);
+  yield associate(ap, ssid, probe, facts);
   yield authenticate(ssid!, probe);
   const { mac = PROBE_MAC } = probe;
   const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac);
@@ -91,7 +93,12 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   if (gateway.kind === 'gateway') yield* outward(gateway, home.gatewayId, facts, 'the AP’s address');
 }
 
-function associate(ap: ApDocument, ssid: SsidDocument | undefined, probe: Probe): WalkStep {
+function associate(
+  ap: ApDocument,
+  ssid: SsidDocument | undefined,
+  probe: Probe,
+  { minute, day = '' }: WalkFacts,
+): WalkStep {
   const decider = apDecider(probe.apId, ap);
   if (!ssid) return stop('associate', 'SSID not heard', `${ap.device.name} does not send this SSID.`, decider);
   const by: Decider = { kind: 'ssid', id: ssid.id, name: ssid.name };
@@ -102,6 +109,12 @@ function associate(ap: ApDocument, ssid: SsidDocument | undefined, probe: Probe)
       `“${ssid.name}” is not sent on ${probe.band} GHz by ${ap.device.name}.`,
       by,
     );
+  if (ssid.hours && !appliesAt(ssid.hours, minute, day)) {
+    const { name, times, closed } = ssid.hours;
+    const left = closed?.includes(day) ? `, and ${day} is left out` : '';
+    const detail = `“${ssid.name}” is sent ${writeTimes(times)} (${name}); there it is ${minuteWords(minute)}${left}.`;
+    return stop('associate', 'Not on the air now', detail, by);
+  }
   const radio = ap.radios?.find(({ band }) => band === probe.band);
   if (radio?.off)
     return stop('associate', 'The radio is off', `${ap.device.name} sends nothing at ${probe.band} GHz.`, decider);

@@ -1,6 +1,6 @@
 import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
-import type { PolicyDocument } from '../rules';
+import { dayOf, isInForce, minuteOfWeek, type PolicyDocument, type WeekSpan } from '../rules';
 
 /**
  * What clients of an SSID are asked for: nothing, and nothing is encrypted; nothing, and all is (OWE, RFC 8110); a passphrase by PSK alone,
@@ -172,6 +172,14 @@ export interface SwitchDocument extends CommonDocument {
   readonly list?: PolicyDocument;
 }
 
+/** When something applies, by the site's clock. */
+export interface HoursDocument {
+  readonly name: string;
+  readonly times: readonly WeekSpan[];
+  /** Days on which it does not, such as `2026-12-25`. */
+  readonly closed?: readonly string[];
+}
+
 export interface SsidDocument {
   readonly id: string;
   readonly name: string;
@@ -179,6 +187,8 @@ export interface SsidDocument {
   /** Only where it asks for one. */
   readonly passphrase?: SecretRef;
   readonly bands: readonly Band[];
+  /** When it is on the air; absent: always. */
+  readonly hours?: HoursDocument;
   /** Its name is in no beacon. */
   readonly hidden?: true;
   /** Signal in dBm that a client is taken in from, and below which it is sent away. */
@@ -204,6 +214,17 @@ export interface SsidDocument {
   /** The same for clients of some class, instead of those; ordered by name. */
   readonly classLists?: readonly ClassLists[];
 }
+/** Whether something applies. @param minute of the week, and `day` as 2026-12-25, by the site's clock. */
+export const appliesAt = (hours: HoursDocument | undefined, minute: number, day: string): boolean =>
+  !hours || (!hours.closed?.includes(day) && isInForce(hours.times, minute));
+
+/** The SSIDs that an AP sends at a moment. @param at milliseconds since 1970. */
+export function ssidsAt({ ssids, site }: Pick<ApDocument, 'ssids' | 'site'>, at: number): readonly SsidDocument[] {
+  if (ssids.every(({ hours }) => !hours)) return ssids;
+  const [minute, day] = [minuteOfWeek(at, site.timeZone), dayOf(at, site.timeZone)];
+  return ssids.filter(({ hours }) => appliesAt(hours, minute, day));
+}
+
 /** What an AP lets pass from clients of an SSID, and to them. */
 export interface SsidLists {
   readonly from: PolicyDocument;

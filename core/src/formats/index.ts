@@ -4,3 +4,4 @@ export * from './kea-dhcp4';
 export * from './nftables';
 export * from './ietf-acl';
 export * from './hostapd';
+export * from './icalendar';

@@ -46,6 +46,8 @@ export * from './class/class';
 export * from './class/members';
 export { MOST_MEMBERS } from './class/apply';
 export type { ClassFields } from './class/operations';
+export * from './hours/hours';
+export type { HoursFields } from './hours/operations';
 export * from './ssid/ssid';
 export * from './ssid/check';
 export type { SsidFields } from './ssid/operations';

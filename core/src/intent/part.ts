@@ -1,6 +1,7 @@
 import type { AccessClass } from './class/class';
 import type { PortDuty } from './duty/duty';
 import type { KeptGuarantee } from './guarantee/guarantee';
+import type { Hours } from './hours/hours';
 import type { MeshEntries, MeshSite } from './mesh/mesh';
 import type { VlanPool } from './pool/pool';
 import type { PortEntry } from './port/port';
@@ -52,6 +53,8 @@ export interface EstatePart {
   readonly ssids: readonly Ssid[];
   readonly recipes?: readonly Recipe[];
   readonly classes?: readonly AccessClass[];
+  /** Hours that things apply at, by name. */
+  readonly hours?: readonly Hours[];
   /** Rules of every site that come before its own. */
   readonly rulesBefore?: readonly Rule[];
   /** Rules of every site that come after its own. */

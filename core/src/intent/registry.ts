@@ -2,6 +2,7 @@ import { accessClass } from './class/noun';
 import { controller } from './controller/noun';
 import { duty } from './duty/noun';
 import { guarantee } from './guarantee/noun';
+import { hours } from './hours/noun';
 import { mesh } from './mesh/noun';
 import type { AnyOperation, Noun } from './noun';
 import { pool } from './pool/noun';
@@ -28,6 +29,7 @@ export const NOUNS = {
   recipe,
   class: accessClass,
   ssid,
+  hours,
 } as const;
 
 type OperationOf<N> = N extends Noun<infer Op> ? Op : never;

@@ -1,6 +1,7 @@
 import { parseVlanList } from '../address';
 import { pick, sameAll } from '../base';
 import type { AccessClass } from './class/class';
+import type { Hours } from './hours/hours';
 import type { EstatePart, SitePart } from './part';
 import { reaches } from './reach';
 import type { Segment } from './segment/segment';
@@ -12,6 +13,8 @@ export interface SiteSsid extends Ssid {
   readonly segmentId: string | null;
   /** The segments of the pool it names, by VLAN ID; pooled VLAN IDs without a segment are left out. */
   readonly pool?: { readonly id: string; readonly segmentIds: readonly string[] };
+  /** The hours that it is sent at; absent: always. */
+  readonly within?: Hours;
   /** The site's classes, where it puts clients into theirs. */
   readonly classes?: readonly SiteClass[];
 }
@@ -41,7 +44,7 @@ export function resolve(estate: EstatePart, site: SitePart): ResolvedSite {
 type Shared = Pick<ResolvedSite, 'ssids' | 'accessClasses'>;
 
 /** What that is worked out of; nothing else is seen, so that it holds as long as these stay. */
-const OF_ESTATE = ['ssids', 'classes'] as const;
+const OF_ESTATE = ['ssids', 'classes', 'hours'] as const;
 const OF_SITE = ['id', 'segments', 'pools'] as const;
 type SharingEstate = Pick<EstatePart, (typeof OF_ESTATE)[number]>;
 type SharingSite = Pick<SitePart, (typeof OF_SITE)[number]>;
@@ -65,7 +68,8 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
   const ssids = estate.ssids
     .filter((ssid) => !ssid.off && reaches(ssid.reach, site.id))
     .map((ssid): SiteSsid => {
-      const here: SiteSsid = { ...ssid, ...joined(site, ssid.segment) };
+      const within = estate.hours?.find(({ id }) => id === ssid.hours);
+      const here: SiteSsid = { ...ssid, ...joined(site, ssid.segment), ...(within ? { within } : {}) };
       // One that has no segment is not sent.
       const asks = ssid.byClass && accessClasses.length > 0 && plainSegmentsOfSsid(here).length > 0;
       return asks ? { ...here, classes: accessClasses } : here;

@@ -33,6 +33,7 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
 const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
   ...{ kind: 'never', id: 'never', name: 'never' },
   sets: { noun: 'set', scoped: true },
+  hours: { noun: 'hours' },
   ssids: { noun: 'ssid' },
   classes: { noun: 'class', item: 'accessClass' },
   recipes: { noun: 'recipe' },

@@ -2,14 +2,18 @@ import { sameValue } from '../base';
 import type { EstatePart, Intent, SitePart } from './part';
 import type { SharedReach } from './reach';
 
-/** How far a field of what sites share reaches: to whom it says so itself, to all of them, or to none before it is stamped. */
-const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'none'>> = {
+/**
+ * How far a field of what sites share reaches: to whom it says so itself, to all of them, to where SSIDs reach that use it, or to none
+ * before it is stamped.
+ */
+const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'none'>> = {
   kind: 'none',
   id: 'none',
   name: 'none',
   recipes: 'none',
   ssids: 'reach',
   classes: 'reach',
+  hours: 'ssids',
   rulesBefore: 'all',
   rulesAfter: 'all',
   sets: 'all',
@@ -58,12 +62,21 @@ function sharedTouch(before: EstatePart, after: EstatePart): 'all' | ReadonlySet
   for (const [field, far] of Object.entries(FAR) as [keyof EstatePart, (typeof FAR)[keyof EstatePart]][]) {
     if (far === 'none' || same(before[field], after[field])) continue;
     if (far === 'all') return 'all';
-    for (const reach of changedReaches(listOf(before[field]), listOf(after[field]))) {
+    const reaches =
+      far === 'ssids' ? usingReaches(before, after) : changedReaches(listOf(before[field]), listOf(after[field]));
+    for (const reach of reaches) {
       if (reach.kind === 'estate') return 'all';
       for (const id of reach.siteIds) touched.add(id);
     }
   }
   return touched;
+}
+
+/** Where SSIDs reach whose hours are not as they were. */
+function usingReaches(before: EstatePart, after: EstatePart): readonly SharedReach[] {
+  const [was, is] = [before, after].map(({ hours = [] }) => new Map(hours.map((each) => [each.id, each])));
+  const changed = (id: string): boolean => !same(was!.get(id), is!.get(id));
+  return after.ssids.flatMap(({ hours, reach }) => (hours && changed(hours) ? [reach] : []));
 }
 
 /** Where things reach, or reached, that are not as they were; all of them where they stand in another order. */

@@ -1,5 +1,12 @@
 import { parsePrefix } from '../address';
-import { asksPassphrase, ROAM_AIDS, type ClassDocument, type GatewayInterface, type SsidDocument } from '../document';
+import {
+  asksPassphrase,
+  ROAM_AIDS,
+  type ClassDocument,
+  type GatewayInterface,
+  type HoursDocument,
+  type SsidDocument,
+} from '../document';
 import { sheetFor, type HardwareSheet } from '../hardware';
 import {
   fixedAddressIn,
@@ -8,7 +15,8 @@ import {
   segmentsOfSsid,
   servedFrom,
   type Segment,
-  type Ssid,
+  type Hours,
+  type SiteSsid,
 } from '../intent';
 import { each, fact, ofAll } from './reads';
 
@@ -87,8 +95,15 @@ export const sentByModel = fact(
   },
 );
 
+const hoursDocument = ({ name, times, closed }: Hours): HoursDocument => ({
+  name,
+  times,
+  ...(closed ? { closed } : {}),
+});
+
 /** How an SSID treats clients, where that is not the usual. */
-const behaviour = ({ hidden, join, stay, most, steer, roam }: Ssid): Partial<SsidDocument> => ({
+const behaviour = ({ hidden, join, stay, most, steer, roam, within }: SiteSsid): Partial<SsidDocument> => ({
+  ...(within ? { hours: hoursDocument(within) } : {}),
   ...(hidden ? { hidden: true } : {}),
   ...(typeof join === 'number' ? { join } : {}),
   ...(typeof stay === 'number' ? { stay } : {}),

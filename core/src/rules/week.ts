@@ -57,6 +57,47 @@ export function minuteOfWeek(at: number, timeZone: string): number {
   );
 }
 
+/** The day of a moment by the clock of a time zone, such as `2026-12-25`. @param at milliseconds since 1970. */
+export function dayOf(at: number, timeZone: string): string {
+  const parts = new Intl.DateTimeFormat('en-GB', {
+    timeZone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+  }).formatToParts(at);
+  const part = (type: string): string => parts.find((each) => each.type === type)!.value;
+  return `${part('year').padStart(4, '0')}-${part('month')}-${part('day')}`;
+}
+
+/** Half hours of a week, from Monday, 00:00. */
+export const HALF_HOURS = WEEK / 30;
+
+/** Which half hours of a week spans cover, wholly or in part. */
+export function halfHoursOf(spans: readonly WeekSpan[]): boolean[] {
+  const on = Array.from({ length: HALF_HOURS }, () => false);
+  for (const { from, to } of minutesOf(spans)) on.fill(true, Math.floor(from / 30), Math.ceil(to / 30));
+  return on;
+}
+
+/** Half hours of a week as spans: of a day each, those of several days that are alike together, in the order of the first. */
+export function spansOfHalfHours(on: readonly boolean[]): WeekSpan[] {
+  const days = new Map<string, number[]>();
+  for (let day = 1; day <= 7; day++) {
+    const [first, end] = [(day - 1) * 48, day * 48];
+    for (let at = first; at < end; at++) {
+      if (!on[at] || (at > first && on[at - 1])) continue;
+      let to = at + 1;
+      while (to < end && on[to]) to++;
+      const key = `${timeOfDay((at - first) * 30)}-${timeOfDay((to - first) * 30)}`;
+      days.set(key, [...(days.get(key) ?? []), day]);
+    }
+  }
+  return [...days].map(([key, of]) => ({ days: of, from: key.slice(0, 5), to: key.slice(6) }));
+}
+
+const timeOfDay = (minute: number): string =>
+  `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
+
 /** A time during which a clock stands to UTC as it does. Seconds since 1970; null: without end. */
 export interface ClockPeriod {
   readonly from: number | null;

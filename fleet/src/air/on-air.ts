@@ -1,4 +1,4 @@
-import { asksPassphrase, type ChannelDocument, type SsidDocument } from '@iron-lattice/core/document';
+import { asksPassphrase, ssidsAt, type ChannelDocument, type SsidDocument } from '@iron-lattice/core/document';
 import { sheetFor, type Band } from '@iron-lattice/core/hardware';
 import { fnv1a32 } from '@iron-lattice/core/address';
 import type {
@@ -343,7 +343,7 @@ export class OnAir {
       const at = meant ? (radio?.at ?? null) : this.radios.sendsOn(serial, band);
       const power = radio?.told.power;
       if (!at || power === undefined) return [];
-      const sent = document.ssids.filter(({ bands }) => bands.includes(band));
+      const sent = ssidsAt(document, Date.now()).filter(({ bands }) => bands.includes(band));
       const rate = radio?.told.slowest ?? (band === '2.4' ? 1 : 6);
       return sent.map(({ name, security, hidden }, i): Sent => {
         const micros = beaconMicros(beaconOctets(band, hidden ? 0 : Buffer.byteLength(name)), rate, band)!;

@@ -2,6 +2,7 @@ import type { SsidDocument } from '@iron-lattice/core/document';
 import type { ClientReport, RefusedReport } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
 import type { Box, Spot } from './box';
+import { sentNow } from './on-hours';
 import type { AirClient, WorldFile } from './world-file';
 
 /** What clients on the air find behind their AP. */
@@ -89,10 +90,9 @@ export class AirClients {
   }
 
   /** Whether an AP sends what a client looks for, on any of its radios. */
-  private sends({ device, document, powered }: Box, client: AirClient): boolean {
-    const ssid =
-      document.kind === 'ap' && powered ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
-    return ssid?.bands.some((band) => this.world.air.sendsOn(device.serial, band)) ?? false;
+  private sends(box: Box, client: AirClient): boolean {
+    const ssid = box.powered ? this.sentBy(box, client) : undefined;
+    return ssid?.bands.some((band) => this.world.air.sendsOn(box.device.serial, band)) ?? false;
   }
 
   joinedAt(box: Box): ClientReport[] {
@@ -184,7 +184,7 @@ export class AirClients {
     return this.world.air.join(serial, client.mac, client, ssid, least);
   }
 
-  private sentBy({ document }: Box, { ssid }: AirClient): SsidDocument | undefined {
-    return document.kind === 'ap' ? document.ssids.find(({ name }) => name === ssid) : undefined;
+  private sentBy(box: Box, { ssid }: AirClient): SsidDocument | undefined {
+    return sentNow(box).find(({ name }) => name === ssid);
   }
 }

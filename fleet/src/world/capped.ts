@@ -1,4 +1,4 @@
-import type { CapDocument, CapsDocument } from '@iron-lattice/core/document';
+import { ssidsAt, type CapDocument, type CapsDocument } from '@iron-lattice/core/document';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import type { SpeedGot, SpeedPart, SpeedTry } from '@iron-lattice/core/line';
 import type { Box } from './box';
@@ -23,6 +23,8 @@ export function capsMet(
   if (id === undefined || document.kind !== 'ap') return [];
   const ssid = document.ssids.find((each) => each.id === id);
   if (!ssid?.bands.includes(band)) return `${device.serial} does not send this SSID at ${band} GHz.`;
+  if (!ssidsAt(document, Date.now()).includes(ssid))
+    return `“${ssid.name}” is not on the air now: ${ssid.hours!.name}.`;
   const { vlan } = joinsOnSsid(document, ssid, PROBE);
   const own = ssid.caps ? [{ of: `the SSID, at the AP`, caps: ssid.caps }] : [];
   if (gateway.document.kind !== 'gateway') return own;

@@ -22,6 +22,7 @@ import { AirClients } from './air-clients';
 import type { Box, Spot } from './box';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
+import { OnHours, sentNow } from './on-hours';
 import { Plant } from './plant';
 import { Policing } from './policing';
 import { trySpeed, type SpeedTried } from './speed-try';
@@ -38,6 +39,7 @@ export class World {
   private readonly plant: Plant;
   private readonly hanging: Hanging;
   private readonly leases = new Leases();
+  private readonly onHours = new OnHours((box) => this.changed(box));
   /** When each client was first seen where it is, by MAC and place. */
   private readonly joined = new Map<string, number>();
   private readonly downProviders = new Set<string>();
@@ -79,6 +81,7 @@ export class World {
     box.document = document;
     box.secrets = secrets;
     this.air.run(box);
+    this.onHours.follow(box);
     this.changed(box);
   }
 
@@ -329,7 +332,7 @@ export class World {
 
   admits(box: Box, client: AirClient): number | null {
     if (box.document.kind !== 'ap') return null;
-    const ssid = box.document.ssids.find((each) => each.name === client.ssid);
+    const ssid = sentNow(box).find((each) => each.name === client.ssid);
     if (!ssid || (ssid.passphrase && box.secrets[ssid.passphrase.secret] !== client.passphrase)) return null;
     return joinsOnSsid(box.document, ssid, client.mac).vlan;
   }

@@ -3,7 +3,7 @@ import { walk, type UplinkFact, type WalkFacts, type WalkRequest, type WalkResul
 import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
 import { resolve, type Link } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
-import { minuteOfWeek } from '@iron-lattice/core/rules';
+import { dayOf, minuteOfWeek } from '@iron-lattice/core/rules';
 import type { AirTeller } from '../roster/air-offer';
 import type { Device } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
@@ -25,7 +25,8 @@ export class WalkService {
     const devices = await this.rosters.devices(siteId);
     const documents = await this.told(siteId, { on, draftId, then }, devices);
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
-    const facts = { ...factsOf(devices), minute: minuteOfWeek(clock.now(), timeZone) };
+    const now = clock.now();
+    const facts = { ...factsOf(devices), minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone) };
     const links = await this.links(siteId, { on, draftId }, devices);
     return { ...walk(documents, links, probe, facts), on };
   }
@@ -76,7 +77,7 @@ export class WalkService {
 }
 
 /** What the devices last reported of leases and uplinks. */
-function factsOf(devices: readonly Device[]): Omit<WalkFacts, 'minute'> {
+function factsOf(devices: readonly Device[]): Omit<WalkFacts, 'minute' | 'day'> {
   const taken = new Set<string>();
   const uplinks = new Map<string, UplinkFact>();
   for (const { id, online, report } of devices) {

@@ -22,6 +22,8 @@ export function checkSsid(ssid: Ssid, estate: EstatePart): Flaw[] {
   if (ssid.bands.length === 0) flaws.push(flaw('ssid.bands-none', 'Choose at least one band.', 'bands'));
   if (ssid.segment.trim() === '')
     flaws.push(flaw('ssid.segment-none', 'Choose the segment its clients join.', 'segment'));
+  if (ssid.hours && !estate.hours?.some(({ id }) => id === ssid.hours))
+    flaws.push(flaw('ssid.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
   // One that is switched off is heard nowhere.
   const twin = estate.ssids.find(
     (other) =>

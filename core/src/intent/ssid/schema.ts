@@ -33,6 +33,7 @@ const fields = {
     .unique()
     .allow(null),
   caps,
+  hours: Joi.string().uuid().allow(null),
 } satisfies Shapes<SsidFields>;
 
 export const ssidShapes = shapesOfList('ssid', 'estate', fields);

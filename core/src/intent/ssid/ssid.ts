@@ -27,6 +27,8 @@ export interface Ssid extends Purposed {
   readonly steer?: boolean | null;
   /** What helps clients to change from one AP to another. */
   readonly roam?: readonly RoamAid[] | null;
+  /** Id of the hours that it is sent at; by each site's own clock. */
+  readonly hours?: string | null;
   /** What its clients may take at a site: each, and all together. */
   readonly caps?: Caps | null;
   /** Name of the segment, or else of the pool, that its clients join; each site looks it up among its own. */
