@@ -99,3 +99,58 @@ test('what an SSID asks for decides who joins it: a phone of before WPA3 is walk
   await page.getByRole('checkbox', { name: 'Older than WPA3' }).uncheck();
   await expect(walk.getByText('Let in, encrypted')).toBeVisible();
 });
+
+test('an SSID is on the air at painted hours: outside them its clients lose it, and a walk says why', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const joined = async (): Promise<number> => {
+    const devices = await estate.devices();
+    return devices.flatMap(({ clients }) => clients).filter(({ ssid }) => ssid === 'Skerrow Passengers').length;
+  };
+  expect(await joined()).toBeGreaterThan(10);
+  // A day that it is at none of the sites.
+  const days = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
+  const far = days[(new Date().getUTCDay() + 3) % 7]!;
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  const look = page.getByRole('group', { name: 'What is shown' });
+  await look.getByRole('button', { name: 'Hours', exact: true }).click();
+  await desk.press('Add hours');
+  const sheet = desk.sheet('New hours');
+  await sheet.getByLabel('Name', { exact: true }).fill('Market day');
+  await sheet.getByLabel('In words').fill('');
+  const cell = (time: string) => sheet.getByRole('gridcell', { name: new RegExp(`^${far} ${time}`) });
+  const [from, to] = [(await cell('09:00').boundingBox())!, (await cell('16:30').boundingBox())!];
+  await page.mouse.move(from.x + 2, from.y + 5);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 2, to.y + 5, { steps: 4 });
+  await page.mouse.up();
+  await expect(sheet.getByLabel('In words')).toHaveValue(`${far} 09:00-17:00`);
+  await sheet.getByRole('button', { name: 'Add hours' }).click();
+  await expect(desk.sheet('Market day')).toBeVisible();
+  await desk.expectAccessible();
+  const saved = page.waitForEvent('download');
+  await desk.sheet('Market day').getByRole('button', { name: 'iCalendar' }).click();
+  expect((await saved).suggestedFilename()).toBe('market-day.ics');
+
+  await look.getByRole('button', { name: 'SSIDs', exact: true }).click();
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  const ssid = desk.sheet('Skerrow Passengers');
+  await ssid.getByRole('combobox', { name: 'On the air' }).click();
+  await page.getByRole('option', { name: `Market day: ${far} 09:00-17:00` }).click();
+  await ssid.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(ssid.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBe(0);
+
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: 'Skerrow Passengers' }).click();
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  const walk = page.getByRole('region', { name: 'Walk on live' });
+  await expect(walk.getByText('Not on the air now')).toBeVisible();
+  await expect(walk.getByText(`is sent ${far} 09:00-17:00 (Market day)`, { exact: false })).toBeVisible();
+});

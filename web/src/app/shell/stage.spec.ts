@@ -56,6 +56,7 @@ describe('stages', () => {
     ssid: ['estate'],
     class: ['estate'],
     recipe: ['estate'],
+    hours: ['estate'],
   };
 
   it('show each kind of place of a finding once, and each kind of found object, at a site and over all', () => {

@@ -5,6 +5,8 @@ import type { Ssid } from '@iron-lattice/core/intent';
 import type { EstateRadio } from '@iron-lattice/core/wireless';
 import { SessionStore } from '../session/session-store';
 import { lacksColumn, purposeColumn, reachColumn, sitesColumn, type SharedRow } from '../shell/shared-columns';
+import { HoursSheet } from './hours-sheet';
+import { HoursView } from './hours-view';
 import { SharedList } from '../shell/shared-list';
 import { SharedStore } from '../shell/shared-store';
 import { counted } from '../ui/counted';
@@ -35,21 +37,29 @@ const COLUMNS: readonly TableColumn<Row>[] = [
   purposeColumn(),
 ];
 
+/** How search names hours among what is shown here. */
+const HOURS = 'hours:';
+
 /** Every SSID of the estate: where it reaches, and where the segment is missing that its clients join. */
 @Component({
   selector: 'il-shared-ssids-page',
-  imports: [MatButtonModule, EstateRadios, EstateRadiosSheet, SharedList, SsidSheet, Stage],
+  imports: [MatButtonModule, EstateRadios, EstateRadiosSheet, HoursSheet, HoursView, SharedList, SsidSheet, Stage],
   template: `
     <il-stage heading="Wireless" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
-        <button type="button" [attr.aria-pressed]="!radios()" (click)="look(null)">SSIDs</button>
+        <button type="button" [attr.aria-pressed]="!radios() && !hours()" (click)="look(null)">SSIDs</button>
+        <button type="button" [attr.aria-pressed]="hours()" (click)="look('hours')">Hours</button>
         <button type="button" [attr.aria-pressed]="radios()" (click)="look('radios')">Radios</button>
       </div>
-      @if (session.mayChange() && !radios()) {
+      @if (session.mayChange() && hours()) {
+        <button actions mat-flat-button (click)="openedHours.begin()">Add hours</button>
+      } @else if (session.mayChange() && !radios()) {
         <button actions mat-flat-button (click)="opened.begin()">Add SSID</button>
       }
       @if (radios()) {
         <il-estate-radios [(picked)]="picked" />
+      } @else if (hours()) {
+        <il-hours-view [opened]="openedHours" />
       } @else {
         <il-shared-list
           label="SSIDs"
@@ -73,6 +83,12 @@ const COLUMNS: readonly TableColumn<Row>[] = [
               (toSite)="go($event)"
             />
           }
+        } @else if (hours()) {
+          @if (openedHours.isNew()) {
+            <il-hours-sheet [hours]="null" (closed)="openedHours.close()" (kept)="openedHours.open($event)" />
+          } @else if (openedHours.row(); as one) {
+            <il-hours-sheet [hours]="one" (closed)="openedHours.close()" (kept)="openedHours.open($event)" />
+          }
         } @else if (opened.isNew()) {
           <il-ssid-sheet [ssid]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
         } @else if (shown(); as ssid) {
@@ -83,6 +99,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
   `,
   styles: `
     il-ssid-sheet,
+    il-hours-sheet,
     il-estate-radios-sheet {
       display: contents;
     }
@@ -98,8 +115,13 @@ export class SharedSsidsPage {
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
   protected readonly radios = computed(() => this.as() === 'radios');
+  protected readonly hours = computed(() => this.as() === 'hours' || this.show()?.startsWith(HOURS) === true);
   protected readonly columns = COLUMNS;
   protected readonly ssids = computed(() => this.shared.estate()?.ssids ?? []);
+  protected readonly openedHours = new OpenedRow({
+    rows: () => this.shared.estate()?.hours ?? [],
+    show: () => (this.show()?.startsWith(HOURS) ? this.show()!.slice(HOURS.length) : undefined),
+  });
   protected readonly opened = new OpenedRow({ rows: this.ssids, show: this.show, add: this.add });
   protected readonly note = computed(() => `${counted(this.ssids().length, 'SSID')}, at all sites`);
 
@@ -120,8 +142,13 @@ export class SharedSsidsPage {
     });
   }
 
-  protected look(as: 'radios' | null): void {
+  protected look(as: 'radios' | 'hours' | null): void {
     this.opened.close();
-    void this.router.navigate([], { relativeTo: this.route, queryParams: { as }, queryParamsHandling: 'merge' });
+    this.openedHours.close();
+    void this.router.navigate([], {
+      relativeTo: this.route,
+      queryParams: { as, show: null },
+      queryParamsHandling: 'merge',
+    });
   }
 }

@@ -7,6 +7,7 @@ import { asHeard } from '@iron-lattice/core/base';
 import { asksPassphrase, type SsidSecurity } from '@iron-lattice/core/document';
 import { BANDS, type Band } from '@iron-lattice/core/hardware';
 import { utf8Length, type Isolation, type Operation, type Ssid, type SsidFields } from '@iron-lattice/core/intent';
+import { writeTimes } from '@iron-lattice/core/rules';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { AtSites } from '../shell/at-sites';
@@ -23,7 +24,7 @@ import { fieldsOf, lacksPassphrase, numberFlaw, textOf, type SsidText } from './
 import { Cell } from '../ui/cell';
 import { BeaconCell } from './beacon-cell';
 import { TextCell } from '../ui/text-cell';
-import { ChoiceCell } from '../ui/choice-cell';
+import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { anewFor } from '../ui/anew-for';
 
 /** Fields whose flaws stand beside them. */
@@ -38,6 +39,7 @@ const SHOWN = [
   'most',
   'roam',
   'steer',
+  'hours',
   ...CAP_FIELDS,
 ];
 
@@ -185,6 +187,18 @@ const SHOWN = [
             [disabled]="!session.mayChange()"
             (chosen)="set({ reach: $event })"
           />
+          <il-choice-cell
+            label="On the air"
+            for="ssid-hours"
+            [hint]="
+              text().hours ? 'By each site’s own clock; nobody is on it at other times' : 'Hours are said under Hours'
+            "
+            [options]="hours()"
+            [value]="text().hours"
+            [disabled]="!session.mayChange()"
+            [flaw]="problem()?.of('hours')"
+            (chosen)="set({ hours: $event })"
+          />
           <il-ssid-caps
             [ssid]="ssid()"
             [text]="text()"
@@ -248,6 +262,13 @@ export class SsidSheet {
   protected readonly securityWords = SECURITY_WORDS;
   protected readonly securityHint = securityHint;
   protected readonly asksPassphrase = asksPassphrase;
+  protected readonly hours = computed((): Choice[] => [
+    { value: null, label: 'always' },
+    ...(this.shared.estate()?.hours ?? []).map(({ id, name, times }) => ({
+      value: id,
+      label: `${name}: ${writeTimes(times)}`,
+    })),
+  ]);
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
   protected readonly form = new EditForm<Ssid, SsidText>({
     kept: () => this.ssid(),

@@ -25,6 +25,8 @@ export interface SsidText {
   readonly steer: boolean;
   readonly roam: readonly RoamAid[];
   readonly caps: CapsText;
+  /** Id of the hours that it is sent at; null: always. */
+  readonly hours: string | null;
 }
 
 /** How an SSID is typed; one that is new, as most are. */
@@ -33,7 +35,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     return {
       ...{ name: '', security: 'wpa2-wpa3-psk', passphrase: '', bands: ['2.4', '5'], segment: '' },
       ...{ isolation: null, byClass: null, reach: newReach, purpose: '' },
-      ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [], caps: NO_CAPS },
+      ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [], caps: NO_CAPS, hours: null },
     };
   const { name, security, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
   const numbers = { join: written(ssid.join), stay: written(ssid.stay), most: written(ssid.most) };
@@ -41,6 +43,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     ...{ name, security, passphrase: '', bands, segment, isolation, byClass, reach, purpose: purpose ?? '' },
     ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
     caps: capsText(ssid.caps),
+    hours: ssid.hours ?? null,
   };
 }
 

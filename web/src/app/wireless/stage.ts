@@ -16,7 +16,7 @@ export const wireless: readonly Stage[] = [
     title: 'SSIDs of all sites',
     page: () => import('./shared-ssids-page').then((m) => m.SharedSsidsPage),
     add: 'Add SSID',
-    hits: { ssid: byId },
+    hits: { ssid: byId, hours: ({ id }) => `hours:${id}` },
     shows: 'shared',
   },
 ];

@@ -15,6 +15,8 @@ import { AirClientsView } from './air-clients-view';
 import { AirStore } from './air-store';
 import { AirView } from './air-view';
 import { BandSheet } from './band-sheet';
+import { HoursSheet } from './hours-sheet';
+import { HoursView } from './hours-view';
 import { MeshSheet } from './mesh-sheet';
 import { MeshSiteSheet } from './mesh-site-sheet';
 import { MeshView } from './mesh-view';
@@ -29,7 +31,7 @@ import { SpeedView } from './speed-view';
 import { SsidSheet } from './ssid-sheet';
 import { SsidsView } from './ssids-view';
 
-const VIEWS = ['SSIDs', 'Radios', 'Clients', 'Air', 'Plan', 'Speed', 'Mesh'] as const;
+const VIEWS = ['SSIDs', 'Hours', 'Radios', 'Clients', 'Air', 'Plan', 'Speed', 'Mesh'] as const;
 type View = (typeof VIEWS)[number];
 /** How often what passes by the clock is shown anew, in milliseconds. */
 const TICK_MS = 1000;
@@ -42,6 +44,8 @@ const TICK_MS = 1000;
     Stage,
     SsidSheet,
     SsidsView,
+    HoursView,
+    HoursSheet,
     RadiosView,
     RadiosSheet,
     BandSheet,
@@ -67,6 +71,9 @@ const TICK_MS = 1000;
       @if (session.mayChange() && view() === 'SSIDs') {
         <button actions mat-stroked-button (click)="opened.begin()">Add SSID</button>
       }
+      @if (session.mayChange() && view() === 'Hours') {
+        <button actions mat-stroked-button (click)="hours.begin()">Add hours</button>
+      }
       @if (view() === 'Air' || view() === 'Plan') {
         <button actions mat-stroked-button (click)="weekly.set(false); scanning.set(true)">
           {{ air.run()?.running ? 'Scanning…' : 'Scan…' }}
@@ -75,6 +82,9 @@ const TICK_MS = 1000;
       @switch (view()) {
         @case ('SSIDs') {
           <il-ssids-view [opened]="opened" />
+        }
+        @case ('Hours') {
+          <il-hours-view [opened]="hours" />
         }
         @case ('Air') {
           <il-air-view [(deviceId)]="heardBy" (scan)="scanning.set(true)" />
@@ -102,6 +112,12 @@ const TICK_MS = 1000;
           } @else if (opened.row(); as ssid) {
             <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
           }
+        } @else if (view() === 'Hours') {
+          @if (hours.isNew()) {
+            <il-hours-sheet [hours]="null" (closed)="hours.close()" (kept)="hours.open($event)" />
+          } @else if (hours.row(); as one) {
+            <il-hours-sheet [hours]="one" (closed)="hours.close()" (kept)="hours.open($event)" />
+          }
         } @else if (view() === 'Clients') {
           @if (clients()?.client(); as client) {
             <il-air-client-sheet [client]="client" (closed)="mac.set(null)" />
@@ -128,6 +144,7 @@ const TICK_MS = 1000;
   `,
   styles: `
     il-ssid-sheet,
+    il-hours-sheet,
     il-radios-sheet,
     il-band-sheet,
     il-scan-sheet,
@@ -161,6 +178,7 @@ export class WirelessPage {
   protected readonly views = VIEWS;
   protected readonly view = computed((): View => VIEWS.find((each) => each.toLowerCase() === this.as()) ?? 'SSIDs');
   protected readonly opened = new OpenedRow({ rows: this.store.ssids, show: this.show, add: this.add });
+  protected readonly hours = new OpenedRow({ rows: () => this.store.data()?.estate.hours ?? [] });
   protected readonly none: ReadonlySet<string> = new Set();
   /** Radios that are chosen, `device band`. */
   protected readonly picked = signal<ReadonlySet<string>>(this.none);
