@@ -154,3 +154,37 @@ test('an SSID is on the air at painted hours: outside them its clients lose it, 
   await expect(walk.getByText('Not on the air now')).toBeVisible();
   await expect(walk.getByText(`is sent ${far} 09:00-17:00 (Market day)`, { exact: false })).toBeVisible();
 });
+
+test('a new passphrase cuts nobody off while the old one is right, who still gives that is shown, and it is ended', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const joined = async (): Promise<number> => {
+    const devices = await estate.devices();
+    return devices.flatMap(({ clients }) => clients).filter(({ ssid }) => ssid === 'Skerrow Crew').length;
+  };
+  const before = await joined();
+  expect(before).toBeGreaterThan(5);
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
+  const sheet = desk.sheet('Skerrow Crew');
+  await sheet.getByLabel('Passphrase', { exact: true }).fill('bowline-and-sheet-bend-27');
+  await sheet.getByRole('button', { name: 'Keep it a while' }).click();
+  await expect(sheet.getByText('WPA3 knows one passphrase', { exact: false })).toBeVisible();
+  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(sheet.getByText(/is right until the end of/)).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBe(before);
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
+  await expect(sheet.getByText(/\d clients here still use it: /)).toBeVisible();
+  await desk.expectAccessible();
+  await sheet.getByRole('button', { name: 'End it now' }).click();
+  await expect(sheet.getByText(/is right until the end of/)).toBeHidden();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBe(0);
+});

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { ApDocument } from '../document';
+import { outagesOf, secretsOf, type ApDocument } from '../document';
 import { apply, resolve, type EstatePart, type Ssid } from '../intent';
 import { compileSite } from '../rollout';
 import { readTimes } from '../rules';
@@ -87,6 +87,18 @@ test('one that is switched off is sent by nobody, carried nowhere, and says noth
   expect(findingsOf({ estate: estateWith({ off: true, segment: 'Gone' }), site, roster, links })).toEqual(
     findingsOf({ estate: { ...intent.estate, ssids: [] }, site, roster, links }),
   );
+});
+
+test('an old passphrase that is right for a while is told beside the new one, by reference, and restarts the radio', () => {
+  const ap = roster.find(({ model }) => model.startsWith('AP'))!;
+  const told = (change: Partial<Ssid>) =>
+    compileSite(resolve(estateWith(change), site), roster).get(ap.id) as ApDocument;
+  const former = { secret: 'before', until: '2026-12-31' };
+  const document = told({ former });
+  expect(document.ssids[0]!.former).toEqual({ passphrase: { secret: 'before' }, until: '2026-12-31' });
+  expect(secretsOf(document)).toContain('before');
+  expect(outagesOf(told({}), document)).toMatchObject([{ what: 'radio' }]);
+  expect(told({ former, security: 'owe' }).ssids[0]).not.toHaveProperty('former');
 });
 
 test('what an SSID asks for of clients is told to APs, and nothing of what is as usual', () => {

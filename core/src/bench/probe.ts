@@ -7,6 +7,8 @@ export interface Probe {
   readonly band: Band;
   /** Whether it knows the SSID's passphrase. */
   readonly knowsPassphrase: boolean;
+  /** Whether it knows the passphrase that was right before, and not this one. */
+  readonly former?: boolean;
   /** Whether it is of a time before WPA3 and OWE (802.11-2016): it does neither. */
   readonly old?: boolean;
   /** Whose MAC address it takes, canonical; absent: one of its own that nobody knows. */

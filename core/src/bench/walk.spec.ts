@@ -105,6 +105,33 @@ test.each([
   expect(walked.steps.find(({ kind }) => kind === 'authenticate')).toMatchObject({ title, passed: arrives });
 });
 
+test('an old passphrase is right until its day is over, where WPA2 is taken', () => {
+  const with_ = (security: SsidSecurity) =>
+    changed(probe.apId, (document) => {
+      const { ssids, ...ap } = document as ApDocument;
+      const former = { passphrase: { secret: 'before' }, until: '2026-12-31' };
+      return { ...ap, ssids: ssids.map((ssid) => ({ ...ssid, security, former })) };
+    });
+  const tried = (security: SsidSecurity, day: string, change: Partial<Probe> = {}) => {
+    const walked = walk(with_(security), sample.links, { ...probe, former: true, ...change }, { ...facts, day });
+    return walked.steps.find(({ kind }) => kind === 'authenticate')!;
+  };
+  expect(tried('wpa2-wpa3-psk', '2026-12-31')).toMatchObject({
+    passed: true,
+    detail: 'The old passphrase is right until 2026-12-31 (WPA2).',
+  });
+  expect(tried('wpa2-wpa3-psk', '2027-01-01')).toMatchObject({
+    passed: false,
+    detail: expect.stringContaining('was right until 2026-12-31') as string,
+  });
+  expect(tried('wpa2-wpa3-psk', '2026-12-31', { band: '6' }).passed).toBe(false);
+  const [present] = walk(documents, sample.links, { ...probe, former: true }, facts).steps.slice(-1);
+  expect(present).toMatchObject({
+    passed: false,
+    detail: expect.stringContaining('has another passphrase now') as string,
+  });
+});
+
 test('outside its hours, and on days that are left out, an SSID is not heard; when it is told and what time it is there', () => {
   const hours = { name: 'Office', times: readTimes('Mon-Fri 08:00-18:00')!, closed: ['2026-12-25'] };
   const timed = changed(probe.apId, (document) => {

@@ -2,7 +2,9 @@ import { contains, formatIp, parseIp, parsePrefix, subtractRanges, type IpRange 
 import { minuteWords, writeTimes } from '../rules';
 import {
   appliesAt,
+  asksAt,
   asksPassphrase,
+  isFormerValid,
   interfacesOf,
   type AddressServiceDocument,
   type ApDocument,
@@ -46,7 +48,7 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   }
   const ssid = ap.ssids.find((each) => each.id === probe.ssidId);
   yield associate(ap, ssid, probe, facts);
-  yield authenticate(ssid!, probe);
+  yield authenticate(ssid!, probe, facts);
   const { mac = PROBE_MAC } = probe;
   const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac);
   yield vlanStep(ssid!, mac, joins, accessClass);
@@ -126,38 +128,52 @@ function associate(
   return pass('associate', `Associated with ${ap.device.name}`, detail, by);
 }
 
-function authenticate(ssid: SsidDocument, probe: Probe): WalkStep {
+/** How clients prove themselves, in words. */
+const METHODS = {
+  owe: 'OWE',
+  'wpa2-psk': 'WPA2',
+  'wpa2-wpa3-psk': 'WPA2 or WPA3',
+  'wpa3-sae': 'WPA3',
+} as const;
+
+function authenticate(ssid: SsidDocument, probe: Probe, { day = '' }: WalkFacts): WalkStep {
   const by: Decider = { kind: 'ssid', id: ssid.id, name: ssid.name };
-  const { security } = ssid;
-  if (security === 'open')
+  const asks = asksAt(ssid, probe.band, day);
+  if (asks === 'open')
     return pass(
       'authenticate',
       'Let in unasked',
       `“${ssid.name}” is open: what is sent can be read by anybody near.`,
       by,
     );
-  // 6 GHz has no transition mode: WPA3 alone there (IEEE 802.11-2024 §12.12.2).
-  const method =
-    security === 'owe'
-      ? 'OWE'
-      : security === 'wpa2-psk'
-        ? 'WPA2'
-        : security === 'wpa3-sae' || probe.band === '6'
-          ? 'WPA3'
-          : 'WPA2 or WPA3';
+  const method = METHODS[asks];
   if (probe.old && (method === 'OWE' || method === 'WPA3')) {
     const where =
       probe.band === '6' ? 'At 6 GHz there is no older one.' : 'A client of before it does not find its way in.';
     return stop('authenticate', 'Not understood', `“${ssid.name}” asks for ${method}. ${where}`, by);
   }
-  if (!asksPassphrase(security)) {
+  if (!asksPassphrase(asks)) {
     const detail = `“${ssid.name}” asks for nothing, and what is sent is encrypted all the same (OWE).`;
     return pass('authenticate', 'Let in, encrypted', detail, by);
   }
+  if (probe.former) return withFormer(ssid, method, day, by);
   if (!probe.knowsPassphrase)
     return stop('authenticate', 'Refused', `The passphrase is not that of “${ssid.name}” (${method}).`, by);
   const used = method === 'WPA2 or WPA3' && probe.old ? 'WPA2' : method;
   return pass('authenticate', 'Authenticated', `The passphrase is right (${used}).`, by);
+}
+
+/** How one fares that knows the passphrase of before. */
+function withFormer(ssid: SsidDocument, method: string, day: string, by: Decider): WalkStep {
+  const { former, name } = ssid;
+  if (!former) return stop('authenticate', 'Refused', `“${name}” has another passphrase now (${method}).`, by);
+  if (!isFormerValid(ssid, day))
+    return stop('authenticate', 'Refused', `The old passphrase of “${name}” was right until ${former.until}.`, by);
+  if (method !== 'WPA2') {
+    const detail = `“${name}” asks for ${method} there, which knows the new passphrase alone.`;
+    return stop('authenticate', 'Refused', detail, by);
+  }
+  return pass('authenticate', 'Authenticated', `The old passphrase is right until ${former.until} (${method}).`, by);
 }
 
 function vlanStep(ssid: SsidDocument, mac: string, vlan: number | null, accessClass?: ClassDocument): WalkStep {

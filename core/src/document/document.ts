@@ -186,6 +186,8 @@ export interface SsidDocument {
   readonly security: SsidSecurity;
   /** Only where it asks for one. */
   readonly passphrase?: SecretRef;
+  /** One that is right as well until the end of a day by the site's clock; see `asksAt`. */
+  readonly former?: { readonly passphrase: SecretRef; readonly until: string };
   readonly bands: readonly Band[];
   /** When it is on the air; absent: always. */
   readonly hours?: HoursDocument;
@@ -214,6 +216,21 @@ export interface SsidDocument {
   /** The same for clients of some class, instead of those; ordered by name. */
   readonly classLists?: readonly ClassLists[];
 }
+/** Whether an old passphrase is still right. @param day as 2026-12-25, by the site's clock. */
+export const isFormerValid = ({ former }: Pick<SsidDocument, 'former'>, day: string): boolean =>
+  former !== undefined && day <= former.until;
+
+/**
+ * What an SSID asks for at a band on a day. At 6 GHz there is nothing older than WPA3 and OWE (IEEE 802.11ax-2021 §12.12). SAE knows one
+ * passphrase, which both ends choose before they know each other's: while an old one is right as well, clients come by WPA2 elsewhere.
+ */
+export function asksAt(ssid: Pick<SsidDocument, 'security' | 'former'>, band: Band, day: string): SsidSecurity {
+  const { security } = ssid;
+  if (security !== 'wpa2-wpa3-psk') return security;
+  if (band === '6') return 'wpa3-sae';
+  return isFormerValid(ssid, day) ? 'wpa2-psk' : security;
+}
+
 /** Whether something applies. @param minute of the week, and `day` as 2026-12-25, by the site's clock. */
 export const appliesAt = (hours: HoursDocument | undefined, minute: number, day: string): boolean =>
   !hours || (!hours.closed?.includes(day) && isInForce(hours.times, minute));
@@ -322,5 +339,13 @@ export function policiesOf(document: DeviceDocument): readonly PolicyDocument[] 
 export function secretsOf(document: DeviceDocument): string[] {
   if (document.kind !== 'ap') return [];
   const keys = document.mesh ? [document.mesh.key.secret] : [];
-  return [...new Set([...document.ssids.flatMap((ssid) => ssid.passphrase?.secret ?? []), ...keys])].sort();
+  return [
+    ...new Set([
+      ...document.ssids.flatMap(({ passphrase, former }) => [
+        ...(passphrase ? [passphrase.secret] : []),
+        ...(former ? [former.passphrase.secret] : []),
+      ]),
+      ...keys,
+    ]),
+  ].sort();
 }

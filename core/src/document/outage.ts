@@ -59,9 +59,9 @@ function hangsElsewhere(before: DeviceDocument, after: DeviceDocument): boolean 
 }
 
 /** What of an SSID its radios have to be started anew for. */
-const heard = ({ id, name, security, passphrase, bands, hidden, roam }: SsidDocument) => [
+const heard = ({ id, name, security, passphrase, former, bands, hidden, roam }: SsidDocument) => [
   ...[id, name, security, passphrase?.secret ?? null, bands],
-  ...[hidden ?? null, roam ?? []],
+  ...[hidden ?? null, roam ?? [], former ? former.passphrase.secret : null],
 ];
 const vlansOf = ({ vlan, pool }: SsidDocument): readonly number[] => pool ?? [vlan];
 

@@ -29,6 +29,8 @@ export interface HostapdBss {
   readonly vlan: number;
   /** Whether its clients are kept apart from each other. */
   readonly isolated: boolean;
+  /** Until when an old passphrase is right as well, such as `2026-12-31`. */
+  readonly formerUntil?: string;
   /** Its name is in no beacon. */
   readonly hidden?: boolean;
   /** Signal in dBm that a client is taken in from, and below which it is sent away. */
@@ -122,10 +124,11 @@ function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): s
   ];
 }
 
-function securityLines({ security, roam = [] }: HostapdBss, band: HostapdRadio['band']): string[] {
+function securityLines({ security, roam = [], formerUntil }: HostapdBss, band: HostapdRadio['band']): string[] {
   if (security === 'open') return [];
   // At 6 GHz there is nothing but WPA3 and OWE (802.11ax §12.12).
-  const kind = band === '6' && security !== 'owe' ? 'wpa3-sae' : security;
+  const both = formerUntil !== undefined && security === 'wpa2-wpa3-psk';
+  const kind = band === '6' && security !== 'owe' ? 'wpa3-sae' : both ? 'wpa2-psk' : security;
   const keys = { owe: ['OWE'], 'wpa2-psk': ['WPA-PSK'], 'wpa2-wpa3-psk': ['WPA-PSK', 'SAE'], 'wpa3-sae': ['SAE'] }[
     kind
   ];
@@ -137,6 +140,9 @@ function securityLines({ security, roam = [] }: HostapdBss, band: HostapdRadio['
     'rsn_pairwise=CCMP',
     `ieee80211w=${management}`,
     ...(keys.includes('WPA-PSK') ? [`wpa_passphrase=${NO_PASSPHRASE}`] : []),
+    ...(keys.includes('WPA-PSK') && formerUntil !== undefined
+      ? [`# until ${formerUntil} the old passphrase is right as well: both are in a wpa_psk_file`]
+      : []),
     ...(keys.includes('SAE') ? [`sae_password=${NO_PASSPHRASE}`, `sae_pwe=${band === '6' ? 1 : 2}`] : []),
   ];
 }

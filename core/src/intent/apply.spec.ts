@@ -177,6 +177,11 @@ test('SSIDs are refused in words', () => {
   expect(add({ steer: true, bands: ['2.4'] })).toEqual(['ssid.steer']);
   expect(add({ roam: ['r'], security: 'owe' })).toEqual(['ssid.roam-keys']);
   expect(add({ name: ssid!.name, off: true })).toEqual([]);
+  const former = { secret: 'before', until: '2026-12-31' };
+  expect(add({ former })).toEqual([]);
+  expect(add({ former, security: 'wpa3-sae' })).toEqual(['ssid.former-wpa3']);
+  expect(add({ former: { ...former, until: '2026-13-01' } })).toEqual(['ssid.former-day']);
+  expect(add({ former: { ...former, secret: ssid!.passphrase!.secret } })).toEqual(['ssid.former-same']);
   expect(add({ name: ssid!.name })).toEqual(['ssid.name-taken']);
   expect(add({ name: ssid!.name, reach: { kind: 'sites', siteIds: ['elsewhere'] } })).toEqual(['ssid.name-taken']);
 });

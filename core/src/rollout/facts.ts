@@ -17,6 +17,7 @@ import {
   type Segment,
   type Hours,
   type SiteSsid,
+  type Ssid,
 } from '../intent';
 import { each, fact, ofAll } from './reads';
 
@@ -86,7 +87,7 @@ export const sentByModel = fact(
         const apart = ssid.isolation?.clients || vlans.some((vlan) => kept.includes(vlan));
         const isolated = apart ? { isolated: true as const } : {};
         const byClass = ssid.classes ? { byClass: true as const } : {};
-        const key = ssid.passphrase && asksPassphrase(security) ? { passphrase: ssid.passphrase } : {};
+        const key = asksPassphrase(security) ? keysOf(ssid) : {};
         const rest = { ...pool, ...isolated, ...byClass, ...behaviour(ssid) };
         return [{ id, name, security, ...key, bands: shared, vlan: vlans[0]!, ...rest }];
       });
@@ -99,6 +100,12 @@ const hoursDocument = ({ name, times, closed }: Hours): HoursDocument => ({
   name,
   times,
   ...(closed ? { closed } : {}),
+});
+
+/** The passphrase of an SSID, and one that is right as well for a while. */
+const keysOf = ({ passphrase, former }: Ssid): Pick<SsidDocument, 'passphrase' | 'former'> => ({
+  ...(passphrase ? { passphrase } : {}),
+  ...(former ? { former: { passphrase: { secret: former.secret }, until: former.until } } : {}),
 });
 
 /** How an SSID treats clients, where that is not the usual. */

@@ -69,6 +69,12 @@ export function dayOf(at: number, timeZone: string): string {
   return `${part('year').padStart(4, '0')}-${part('month')}-${part('day')}`;
 }
 
+/** Whether a text is a day that there is (ISO 8601). */
+export function isDay(text: string): boolean {
+  const at = /^\d{4}-\d{2}-\d{2}$/.test(text) ? Date.parse(`${text}T00:00:00Z`) : NaN;
+  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(text);
+}
+
 /** Half hours of a week, from Monday, 00:00. */
 export const HALF_HOURS = WEEK / 30;
 

@@ -26,6 +26,8 @@ export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocu
       choices: at ? [] : choices.map((each) => each.channel),
       ...(slowest === USUAL_BANDS[band].slowest ? {} : { slowest }),
     },
-    sent.map(({ name: ssid, isolated = false, ...rest }) => ({ ssid, isolated, ...rest })),
+    sent.map(({ name: ssid, isolated = false, former, ...rest }) => {
+      return { ssid, isolated, ...rest, ...(former ? { formerUntil: former.until } : {}) };
+    }),
   );
 }

@@ -1,4 +1,4 @@
-import { asksPassphrase, ssidsAt, type ChannelDocument, type SsidDocument } from '@iron-lattice/core/document';
+import { asksAt, asksPassphrase, ssidsAt, type ChannelDocument, type SsidDocument } from '@iron-lattice/core/document';
 import { sheetFor, type Band } from '@iron-lattice/core/hardware';
 import { fnv1a32 } from '@iron-lattice/core/address';
 import type {
@@ -21,6 +21,7 @@ import {
   type Phy,
   type Width,
 } from '@iron-lattice/core/radio';
+import { dayOf } from '@iron-lattice/core/rules';
 import { playSpeed, type Neighbour, type Played } from './speed-play';
 import { Air, busyAt, HEARD, MADE_OUT, meets, type OnAir as Stretch } from './air';
 import type { AirFile } from './air-file';
@@ -37,9 +38,11 @@ export interface AirAbility {
   readonly likes?: Band;
   /** What it was told to give; absent: it looks for a network that asks for nothing. */
   readonly passphrase?: string;
+  /** It knows the passphrase that was right before. */
+  readonly former?: boolean;
 }
 /** What of an SSID decides who joins it where. */
-export type JoinedSsid = Pick<SsidDocument, 'bands' | 'security' | 'join' | 'stay' | 'steer' | 'roam'>;
+export type JoinedSsid = Pick<SsidDocument, 'bands' | 'security' | 'former' | 'join' | 'stay' | 'steer' | 'roam'>;
 /** How a client is joined on the air. */
 export type Joined = Required<Pick<ClientReport, 'band' | 'signal' | 'width' | 'streams' | 'rate' | 'retries'>>;
 
@@ -160,7 +163,8 @@ export class OnAir {
     const able = abilityOf(mac, ability);
     const common = ssid.bands.filter((band) => able.bands.includes(band) && this.radios.radio(serial, band));
     if (common.length === 0) return 'band';
-    const understood = common.filter((band) => understands(ability, able.phy, ssid, band));
+    const day = dayOf(Date.now(), ap.box.document.site.timeZone);
+    const understood = common.filter((band) => understands(ability, able.phy, ssid.roam, asksAt(ssid, band, day)));
     if (understood.length === 0) return 'security';
     const on = understood.filter((band) => this.radios.sendsOn(serial, band));
     if (on.length === 0)
@@ -406,15 +410,16 @@ const rounded = (share: number): number => Math.round(share * 100) / 100;
 
 /** Whether a client can do what an SSID asks for at a band, and is told to. */
 function understands(
-  { old = false, passphrase }: AirAbility,
+  { old = false, former = false, passphrase }: AirAbility,
   phy: Phy,
-  { security, roam = [] }: JoinedSsid,
-  band: Band,
+  roam: JoinedSsid['roam'] = [],
+  asks: JoinedSsid['security'],
 ): boolean {
-  if (asksPassphrase(security) !== (passphrase !== undefined)) return false;
+  if (asksPassphrase(asks) !== (passphrase !== undefined)) return false;
   // Clients of 802.11n take what they do not know of for another network.
   if (roam.includes('r') && phy === 'HT') return false;
-  return !old || (band !== '6' && security !== 'owe' && security !== 'wpa3-sae');
+  const recent = asks === 'owe' || asks === 'wpa3-sae';
+  return !(recent && (old || former));
 }
 
 /** What a client's radio can do: as it is said, else as such things usually can, the same for the same MAC address. */

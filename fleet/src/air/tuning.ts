@@ -19,7 +19,10 @@ export function startsFor({ ssids }: ApDocument, radio: RadioDocument): string {
   const { power: _power, ...tuned } = radio;
   const heard = ssids
     .filter(({ bands }) => bands.includes(radio.band))
-    .map(({ id, name, security, passphrase, hidden, roam }) => [id, name, security, passphrase, hidden, roam]);
+    .map(({ id, name, security, passphrase, former, hidden, roam }) => [
+      ...[id, name, security, passphrase],
+      ...[former, hidden, roam],
+    ]);
   return JSON.stringify([tuned, heard]);
 }
 

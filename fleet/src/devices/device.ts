@@ -288,7 +288,9 @@ export class Device {
     if (hashOf(document) !== hash) return 'the document does not match its hash';
     if (
       document.kind === 'ap' &&
-      document.ssids.some(({ passphrase }) => passphrase && !(passphrase.secret in secrets))
+      document.ssids.some(({ passphrase, former }) =>
+        [passphrase, former?.passphrase].some((ref) => ref && !(ref.secret in secrets)),
+      )
     )
       return 'a passphrase is missing';
     return null;

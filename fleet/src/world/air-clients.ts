@@ -2,6 +2,7 @@ import type { SsidDocument } from '@iron-lattice/core/document';
 import type { ClientReport, RefusedReport } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
 import type { Box, Spot } from './box';
+import { keyOf } from './keys';
 import { sentNow } from './on-hours';
 import type { AirClient, WorldFile } from './world-file';
 
@@ -104,7 +105,9 @@ export class AirClients {
       const address = this.world.lease({ box, vlan }, mac, name);
       const address6 = this.world.address6({ box, vlan }, mac);
       const six = address6 === null ? {} : { address6 };
-      return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link }];
+      const sent = this.sentBy(box, client);
+      const former = sent && keyOf(box, sent, client) === 'former' ? { former: true as const } : {};
+      return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link, ...former }];
     });
     this.world.air.has(serial, clients.length);
     this.had.set(serial, new Set(clients.map(({ mac }) => mac)));
@@ -181,7 +184,8 @@ export class AirClients {
     const { serial } = box.device;
     // Who is there may fall further than who comes.
     const least = this.had.get(serial)?.has(client.mac) ? ssid.stay : ssid.join;
-    return this.world.air.join(serial, client.mac, client, ssid, least);
+    const former = keyOf(box, ssid, client) === 'former';
+    return this.world.air.join(serial, client.mac, { ...client, former }, ssid, least);
   }
 
   private sentBy(box: Box, { ssid }: AirClient): SsidDocument | undefined {

@@ -3,7 +3,7 @@ import type { ApDocument, HoursDocument } from '@iron-lattice/core/document';
 import { readTimes } from '@iron-lattice/core/rules';
 import { factoryDocument } from './factory-document';
 import { World } from './world';
-import type { WorldFile } from './world-file';
+import type { AirClient, WorldFile } from './world-file';
 
 const MAC = '0e:00:00:00:00:01';
 const FILE: WorldFile = {
@@ -56,6 +56,39 @@ test('hours are those of the site’s clock, also when it is put forward', () =>
   expect(joined()).toBe(false);
   minutes(22 * 60); // 07:05 by the sun, 08:05 by the clock
   expect(joined()).toBe(true);
+});
+
+test('an old passphrase is right until the end of its day, by the site’s clock, and who gives it is told', () => {
+  vi.setSystemTime(new Date('2026-07-31T20:00:00Z'));
+  const file = structuredClone(FILE);
+  const [client] = file.clients;
+  const world = new World({
+    ...file,
+    clients: [{ ...(client as AirClient), passphrase: 'the one before', bands: ['5', '6'] }],
+  });
+  const ap = factoryDocument(FILE.devices[0]!) as ApDocument;
+  const ssid = { id: 's', name: 'Deck', security: 'wpa2-wpa3-psk' as const, bands: ['5' as const], vlan: 7 };
+  const former = { passphrase: { secret: 'old' }, until: '2026-07-31' };
+  const site = { ...ap.site, timeZone: 'Europe/Dublin' };
+  const radios = [{ band: '5' as const, at: { channel: 36, width: 20, centre: 36 }, power: 20 }];
+  const run = (more: object): void =>
+    world.run(
+      'A',
+      { ...ap, site, radios, ssids: [{ ...ssid, passphrase: { secret: 'new' }, ...more }] },
+      { old: 'the one before', new: 'the one after' },
+    );
+  run({});
+  expect(world.clientsOf('A')).toEqual([]);
+  expect(world.refusedOf('A')).toMatchObject([{ why: 'passphrase' }]);
+  run({ former });
+  expect(world.clientsOf('A')).toMatchObject([{ mac: MAC, band: '5', former: true }]);
+  minutes(2 * 60 + 50); // 23:50 in Dublin
+  expect(world.clientsOf('A')).toHaveLength(1);
+  const told: string[] = [];
+  world.onChange((serials) => told.push(...serials));
+  minutes(20);
+  expect([world.clientsOf('A'), told]).toEqual([[], ['A']]);
+  expect(world.refusedOf('A')).toMatchObject([{ why: 'passphrase' }]);
 });
 
 test('on days that are left out it is not on the air at all', () => {

@@ -23,6 +23,7 @@ import type { Box, Spot } from './box';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { OnHours, sentNow } from './on-hours';
+import { keyOf } from './keys';
 import { Plant } from './plant';
 import { Policing } from './policing';
 import { trySpeed, type SpeedTried } from './speed-try';
@@ -333,7 +334,7 @@ export class World {
   admits(box: Box, client: AirClient): number | null {
     if (box.document.kind !== 'ap') return null;
     const ssid = sentNow(box).find((each) => each.name === client.ssid);
-    if (!ssid || (ssid.passphrase && box.secrets[ssid.passphrase.secret] !== client.passphrase)) return null;
+    if (!ssid || (ssid.passphrase && keyOf(box, ssid, client) === null)) return null;
     return joinsOnSsid(box.document, ssid, client.mac).vlan;
   }
 

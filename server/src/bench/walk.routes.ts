@@ -20,6 +20,7 @@ export const walkRoutes = (walks: WalkService): Route[] => [
         band: Joi.string().valid('2.4', '5', '6').required(),
         knowsPassphrase: Joi.boolean().required(),
         old: Joi.boolean(),
+        former: Joi.boolean(),
         mac: MAC,
       }).required(),
     }),

@@ -1,5 +1,5 @@
 import { flaw, type Flaw } from '../../base';
-import { halfHoursOf, minuteOfDay, spansOfHalfHours } from '../../rules';
+import { halfHoursOf, isDay, minuteOfDay, spansOfHalfHours } from '../../rules';
 import { byName, editsOfList } from '../kept-list';
 import type { EstatePart } from '../part';
 import { MOST_CLOSED, MOST_HOURS, type Hours } from './hours';
@@ -50,10 +50,4 @@ function check({ id, name, times, closed = [] }: Hours, { hours = [] }: EstatePa
   if ((closed ?? []).length > MOST_CLOSED)
     flaws.push(flaw('hours.closed-many', `${MOST_CLOSED} days at most.`, 'closed'));
   return flaws;
-}
-
-/** Whether a text is a day that there is (ISO 8601). */
-function isDay(text: string): boolean {
-  const at = /^\d{4}-\d{2}-\d{2}$/.test(text) ? Date.parse(`${text}T00:00:00Z`) : NaN;
-  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(text);
 }

@@ -1,5 +1,6 @@
 import { flaw, type Flaw } from '../../base';
 import { asksPassphrase } from '../../document';
+import { isDay } from '../../rules';
 import { capFlaws } from '../../traffic';
 import type { EstatePart } from '../part';
 import { reachesMeet } from '../reach';
@@ -48,7 +49,7 @@ function nameFlaws(name: string): Flaw[] {
   return [];
 }
 
-function securityFlaws({ bands, security, passphrase, roam }: Ssid): Flaw[] {
+function securityFlaws({ bands, security, passphrase, former, roam }: Ssid): Flaw[] {
   const flaws: Flaw[] = [];
   // IEEE 802.11ax-2021 §12.12: WPA3 or OWE alone at 6 GHz.
   if (bands.includes('6') && security === 'wpa2-psk')
@@ -59,6 +60,14 @@ function securityFlaws({ bands, security, passphrase, roam }: Ssid): Flaw[] {
     );
   if (asksPassphrase(security) && !passphrase)
     flaws.push(flaw('ssid.passphrase-none', 'Give the passphrase its clients are asked for.', 'passphrase'));
+  if (former && security === 'wpa3-sae') {
+    const words = 'WPA3 knows one passphrase: for as long as the old one stays valid, take WPA2/WPA3.';
+    flaws.push(flaw('ssid.former-wpa3', words, 'former'));
+  }
+  if (former && former.secret === passphrase?.secret)
+    flaws.push(flaw('ssid.former-same', 'The old passphrase is the new one.', 'former'));
+  if (former && !isDay(former.until))
+    flaws.push(flaw('ssid.former-day', `“${former.until}” is no day; write it like 2026-12-31.`, 'former'));
   if (roam?.includes('r') && !asksPassphrase(security))
     flaws.push(
       flaw('ssid.roam-keys', 'Keys that are there already (802.11r) need a passphrase they are made of.', 'roam'),

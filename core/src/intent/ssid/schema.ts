@@ -11,6 +11,7 @@ const fields = {
     .valid(...SECURITIES)
     .required(),
   passphrase: Joi.object({ secret: id }).allow(null).required(),
+  former: Joi.object({ secret: id, until: text(10) }).allow(null),
   bands: Joi.array()
     .items(Joi.string().valid('2.4', '5', '6'))
     .max(3)

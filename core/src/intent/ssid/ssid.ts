@@ -13,6 +13,8 @@ export interface Ssid extends Purposed {
   readonly security: SsidSecurity;
   /** Null: none was ever said. It is kept while nothing asks for it. */
   readonly passphrase: SecretRef | null;
+  /** A passphrase that is right as well until the end of a day, such as `2026-12-31`, by each site's clock. */
+  readonly former?: { readonly secret: string; readonly until: string } | null;
   readonly bands: readonly Band[];
   /** Switched off: all that is said of it is kept, and nothing sends it. In an edit, null switches it on; so it is with all below. */
   readonly off?: boolean | null;

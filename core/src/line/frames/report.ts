@@ -51,6 +51,8 @@ export interface ClientReport {
   readonly streams?: number;
   readonly rate?: number;
   readonly retries?: number;
+  /** It gave the passphrase that was right before. */
+  readonly former?: true;
 }
 /** Why a client that tried was not taken in. */
 export const REFUSALS = ['passphrase', 'security', 'band', 'weak', 'low', 'full', 'off', 'radar'] as const;
@@ -212,6 +214,7 @@ const client = {
   streams: Joi.number().integer().min(1).max(16),
   rate: Joi.number().min(0).max(100_000),
   retries: share,
+  former: Joi.valid(true),
 };
 const wired = { mac: short.required(), port: short.required(), vlan, address6: short, since: moment };
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };

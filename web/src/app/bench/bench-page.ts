@@ -74,6 +74,11 @@ import { WalkTrace } from './walk-trace';
             <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
               >Knows the passphrase</mat-checkbox
             >
+            @if (former()) {
+              <mat-checkbox name="former" [ngModel]="before()" (ngModelChange)="before.set($event)"
+                >Knows the old one alone</mat-checkbox
+              >
+            }
             <mat-checkbox name="old" [ngModel]="old()" (ngModelChange)="old.set($event)">Older than WPA3</mat-checkbox>
             <button mat-flat-button type="submit" [disabled]="!probe()">{{ walked() ? 'Walk again' : 'Walk' }}</button>
           </div>
@@ -182,6 +187,11 @@ export class BenchPage {
   protected readonly bandOptions = computed(() => this.bands().map((band) => ({ value: band, label: `${band} GHz` })));
   protected readonly knows = signal(true);
   protected readonly old = signal(false);
+  protected readonly before = signal(false);
+  /** Whether the SSID has an old passphrase that may still be right. */
+  protected readonly former = computed(() =>
+    this.store.ssids().some(({ id, former }) => id === this.ssidId() && Boolean(former)),
+  );
   /** Whose MAC address the probe takes; empty: one that nobody knows. */
   protected readonly mac = signal('');
   /** Kept probes that sit on an SSID which is here, near an AP which is. */
@@ -205,7 +215,10 @@ export class BenchPage {
   protected readonly probe = computed((): Probe | null => {
     const [ssidId, apId, band, mac] = [this.ssidId(), this.apId(), this.band(), this.mac()];
     if (!ssidId || !apId || !band) return null;
-    const old = this.old() ? { old: true } : {};
+    const old = {
+      ...(this.old() ? { old: true } : {}),
+      ...(this.former() && this.before() ? { former: true } : {}),
+    };
     return { ssidId, apId, band, knowsPassphrase: this.knows(), ...old, ...(mac === '' ? {} : { mac }) };
   });
   protected readonly draftNote = computed(() => {

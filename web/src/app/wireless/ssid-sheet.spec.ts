@@ -129,6 +129,27 @@ describe('SsidSheet', () => {
     ]);
   });
 
+  it('keeps the old passphrase right for a while, and ends it by one press', async () => {
+    const { site, fixture, field, submit, page } = await setUp(0);
+    expect(field('until')).toBeNull();
+    type(field('passphrase'), 'heron-over-the-bar');
+    await fixture.whenStable();
+    expect(page.textContent).toContain('who has the old one is cut off');
+    byText(page, 'button', 'Keep it a while').click();
+    await fixture.whenStable();
+    expect(field('until').value).toMatch(/^\d{4}-\d{2}-\d{2}$/);
+    type(field('until'), '2030-01-31');
+    const { operations, secrets } = await submit();
+    const old = site.sample.intent.estate.ssids[0]!.passphrase!.secret;
+    const [fresh] = Object.keys(secrets!);
+    expect(operations).toMatchObject([
+      {
+        from: { former: null, passphrase: { secret: old } },
+        to: { former: { secret: old, until: '2030-01-31' }, passphrase: { secret: fresh } },
+      },
+    ]);
+  });
+
   it('is switched off by one press, and keeps all that is said of it', async () => {
     const { page, site } = await setUp(0);
     byText(page, 'button', 'Switch off').click();

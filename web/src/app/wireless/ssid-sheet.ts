@@ -19,6 +19,7 @@ import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words';
 import { SsidCaps } from './ssid-caps';
+import { SsidFormer } from './ssid-former';
 import { SsidBehaviour } from './ssid-behaviour';
 import { fieldsOf, lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
 import { Cell } from '../ui/cell';
@@ -40,6 +41,7 @@ const SHOWN = [
   'roam',
   'steer',
   'hours',
+  'former',
   ...CAP_FIELDS,
 ];
 
@@ -58,6 +60,7 @@ const SHOWN = [
     Sheet,
     SsidBehaviour,
     SsidCaps,
+    SsidFormer,
     TextCell,
   ],
   template: `
@@ -122,6 +125,16 @@ const SHOWN = [
                 <button beside mat-button type="button" (click)="reveal()">{{ shown() ? 'Hide' : 'Show' }}</button>
               }
             </il-text-cell>
+          }
+          @if (asksPassphrase(text().security)) {
+            <il-ssid-former
+              [ssid]="ssid()"
+              [text]="text()"
+              [problem]="problem()"
+              [mayChange]="session.mayChange()"
+              (changed)="set($event)"
+              (end)="endFormer()"
+            />
           }
           <il-choice-cell
             label="Segment its clients join"
@@ -364,6 +377,12 @@ export class SsidSheet {
     await this.store.tryEdit([{ type: 'ssid.set', ssidId: id, from: { off }, to: { off: off ? null : true } }]);
   }
 
+  /** The old passphrase is right no more. */
+  protected async endFormer(): Promise<void> {
+    const { id, former = null } = this.ssid()!;
+    await this.store.tryEdit([{ type: 'ssid.set', ssidId: id, from: { former }, to: { former: null } }]);
+  }
+
   private addition(): { operation: Operation; secrets: Record<string, string>; id: string } {
     const text = this.text();
     const [id, secret] = [crypto.randomUUID(), crypto.randomUUID()];
@@ -380,8 +399,10 @@ export class SsidSheet {
     if (text.passphrase !== '') {
       const secret = crypto.randomUUID();
       secrets[secret] = text.passphrase;
-      Object.assign(to, { passphrase: { secret }, security: text.security });
-      Object.assign(from, { passphrase: ssid.passphrase, security: ssid.security });
+      const until = text.until.trim();
+      const former = until !== '' && ssid.passphrase ? { secret: ssid.passphrase.secret, until } : null;
+      Object.assign(to, { passphrase: { secret }, security: text.security, former });
+      Object.assign(from, { passphrase: ssid.passphrase, security: ssid.security, former: ssid.former ?? null });
     }
     return { operation: { type: 'ssid.set', ssidId: ssid.id, from, to }, secrets, id: ssid.id };
   }

@@ -9,6 +9,8 @@ export interface SsidText {
   readonly security: SsidSecurity;
   /** Empty keeps the passphrase there is. */
   readonly passphrase: string;
+  /** Until when the one before stays right, such as `2026-12-31`; empty: no longer. Only with a new one. */
+  readonly until: string;
   readonly bands: readonly Band[];
   readonly segment: string;
   /** What its clients are kept from; null: nothing. */
@@ -33,14 +35,14 @@ export interface SsidText {
 export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
   if (!ssid)
     return {
-      ...{ name: '', security: 'wpa2-wpa3-psk', passphrase: '', bands: ['2.4', '5'], segment: '' },
+      ...{ name: '', security: 'wpa2-wpa3-psk', passphrase: '', until: '', bands: ['2.4', '5'], segment: '' },
       ...{ isolation: null, byClass: null, reach: newReach, purpose: '' },
       ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [], caps: NO_CAPS, hours: null },
     };
   const { name, security, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
   const numbers = { join: written(ssid.join), stay: written(ssid.stay), most: written(ssid.most) };
   return {
-    ...{ name, security, passphrase: '', bands, segment, isolation, byClass, reach, purpose: purpose ?? '' },
+    ...{ name, security, passphrase: '', until: '', bands, segment, isolation, byClass, reach, purpose: purpose ?? '' },
     ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
     caps: capsText(ssid.caps),
     hours: ssid.hours ?? null,
@@ -48,8 +50,20 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
 }
 
 /** What was typed as the fields that an edit names; the passphrase goes beside it. */
-export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'off'> {
-  const { passphrase: _passphrase, purpose, hidden, steer, roam, join, stay, most, caps, ...rest } = text;
+export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'former' | 'off'> {
+  const {
+    passphrase: _passphrase,
+    until: _until,
+    purpose,
+    hidden,
+    steer,
+    roam,
+    join,
+    stay,
+    most,
+    caps,
+    ...rest
+  } = text;
   return {
     ...rest,
     purpose: purpose.trim() || null,

@@ -53,6 +53,9 @@ import { SECURITY_WORDS } from './security-words';
                 <span class="caution">switched off</span>
               } @else {
                 {{ senders(ssid) }}
+                @if (hoursOf(ssid); as hours) {
+                  <span class="soft">at {{ hours }}</span>
+                }
               }
             </td>
             <td>{{ clients(ssid) }}</td>
@@ -103,6 +106,9 @@ export class SsidsView {
       ?.roster.filter((device) => sheetFor(device).radios.some(({ band }) => ssid.bands.includes(band)));
     return counted(aps?.length ?? 0, 'AP');
   }
+
+  protected hoursOf = (ssid: Ssid): string | undefined =>
+    this.store.data()?.estate.hours?.find(({ id }) => id === ssid.hours)?.name;
 
   protected clients(ssid: Ssid): number {
     return this.store.devices().flatMap((device) => device.clients.filter((client) => client.ssid === ssid.name))
