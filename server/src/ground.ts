@@ -104,7 +104,7 @@ export async function layGround(
   const intents = new IntentService();
   const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
   const offers = new Offers();
-  const following = new Following(intents, rosters, heavy, (siteIds) => offers.take(AIR)(siteIds));
+  const following = new Following(intents, rosters, heavy, (siteIds) => offers.take(AIR)(siteIds), secrets);
   const drafts = new DraftService(database, intents, rosters, secrets, following, bus);
   const reviews = new DraftReview(drafts, following, heavy);
   const sessions = await new Promise<SessionService>((resolve, reject) => {

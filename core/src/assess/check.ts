@@ -26,6 +26,8 @@ export interface CheckContext {
   readonly tags?: readonly string[];
   /** What its APs heard; absent: they never scanned. */
   readonly air?: AirFacts;
+  /** Ids of passphrases that guessers try first. */
+  readonly common?: readonly string[];
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

@@ -105,6 +105,8 @@ export interface ConsequencesInput {
   readonly tags?: readonly string[];
   /** What its APs heard of the air; absent: they never scanned. */
   readonly air?: AirFacts;
+  /** Ids of passphrases that guessers try first: what they are is not known here. */
+  readonly common?: readonly string[];
 }
 
 /** What findings are computed from. */
@@ -125,7 +127,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
       links,
       tree,
       uplinks: input.uplinks ?? [],
-      ...pick(input, ['tags', 'air']),
+      ...pick(input, ['tags', 'air', 'common']),
     },
     input.links,
   );

@@ -70,6 +70,16 @@ test('what anybody joins and leads into private space is found with a packet; ke
   expect(mended(shared, 'wireless.open-reaches')).toEqual([]);
 });
 
+test('a passphrase that guessers try first is found, as long as it is asked for', () => {
+  const common = [first.passphrase!.secret];
+  const of = (change: Partial<Ssid>, ids: readonly string[] = common) =>
+    findingsOf({ estate: estateWith(change), site, roster, links, common: ids }).filter(
+      ({ code }) => code === 'wireless.passphrase-common',
+    );
+  expect(of({})).toMatchObject([{ severity: 'warning', place: { kind: 'ssid', id: first.id }, mend: null }]);
+  expect([of({}, []), of({ security: 'owe' }), of({ off: true })]).toEqual([[], [], []]);
+});
+
 test('hours that are all hours are found, and taken away', () => {
   const hours = { id: 'always', name: 'Always', times: readTimes('00:00-24:00')! };
   const always = { ...estateWith({ hours: hours.id }), hours: [hours] };

@@ -1,4 +1,5 @@
 import { asHeard, nameDoubt } from '../base';
+import { asksPassphrase } from '../document';
 import {
   segmentsOfSsid,
   type KeptGuarantee,
@@ -88,6 +89,20 @@ const hiddenTransition: Check = ({ site }) =>
       }),
     );
 
+/** Passphrases that guessers try first. */
+const commonPassphrase: Check = ({ site, common = [] }) =>
+  site.ssids
+    .filter(({ security, passphrase }) => passphrase && asksPassphrase(security) && common.includes(passphrase.secret))
+    .map((ssid) =>
+      found(site.id, ssid, 'wireless.passphrase-common', {
+        severity: 'warning',
+        message: `The passphrase of “${asHeard(ssid.name)}” is one that guessers try first`,
+        reason:
+          'Whoever hears one client join can try millions of them at home, and these come first. Give it another: a few words that do not belong together do well.',
+        mend: null,
+      }),
+    );
+
 /** Hours that are all hours. */
 const alwaysOn: Check = ({ site }) =>
   site.ssids.flatMap((ssid): Finding[] => {
@@ -103,7 +118,13 @@ const alwaysOn: Check = ({ site }) =>
     ];
   });
 
-export const SSID_CHECKS: readonly Check[] = [doubtfulName, twoSecurities, hiddenTransition, alwaysOn];
+export const SSID_CHECKS: readonly Check[] = [
+  doubtfulName,
+  twoSecurities,
+  hiddenTransition,
+  commonPassphrase,
+  alwaysOn,
+];
 
 /** SSIDs that anybody joins and that reach private space, but for what the gateway itself answers. */
 export function openFindings(site: ResolvedSite, view: PolicyView): Finding[] {

@@ -50,4 +50,5 @@ export * from './hours/hours';
 export type { HoursFields } from './hours/operations';
 export * from './ssid/ssid';
 export * from './ssid/check';
+export { isCommonPassphrase } from './ssid/common-passphrase';
 export type { SsidFields } from './ssid/operations';

@@ -111,6 +111,25 @@ test('two people editing at once each get their edit, one after the other', asyn
   for (let i = 0; i < 3; i++) await turn('undo');
 });
 
+test('a passphrase that guessers try first is found, without being told to anybody', async () => {
+  const [secret, next] = [randomUUID(), randomUUID()];
+  const said = { name: 'Guest Wi-Fi', security: 'wpa2-psk', passphrase: { secret }, bands: ['5'], segment: 'Crew' };
+  const ssid = { id: randomUUID(), ...said, reach: { kind: 'sites', siteIds: [siteId] } };
+  const found = async (): Promise<string[]> => {
+    const { consequences } = await ada.get(`/api/drafts/current/sites/${siteId}`);
+    const findings = consequences.findings as { code: string; message: string }[];
+    return findings.filter(({ code }) => code === 'wireless.passphrase-common').map(({ message }) => message);
+  };
+  expect((await edit([{ type: 'ssid.add', ssid }], { secrets: { [secret]: 'Password123' } })).status).toBe(200);
+  expect(await found()).toEqual(['The passphrase of “Guest Wi-Fi” is one that guessers try first']);
+  const to = { passphrase: { secret: next }, security: 'wpa2-psk' };
+  const from = { passphrase: { secret }, security: 'wpa2-psk' };
+  const change = { type: 'ssid.set', ssidId: ssid.id, from, to };
+  expect((await edit([change], { secrets: { [next]: 'heron-over-the-bar' } })).status).toBe(200);
+  expect(await found()).toEqual([]);
+  for (let i = 0; i < 2; i++) await turn('undo');
+});
+
 test('a passphrase is kept sealed, is in no answer, and is shown only on request, which the journal tells', async () => {
   const secret = randomUUID();
   const ssid = {

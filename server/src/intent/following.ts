@@ -6,11 +6,19 @@ import type { CabledRow } from '../roster/device.model';
 import type { AirTeller } from '../roster/air-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { Site } from './intent.model';
+import type { SecretService } from './secret.service';
 import type { IntentService } from './intent.service';
 import type { SentInput } from './sent-input';
 
 /** How many sites' consequences are remembered. */
 const REMEMBERED = 200;
+
+/** What is known of a site beside its intent and its devices. */
+interface SiteFacts {
+  readonly tags: readonly string[];
+  readonly air: AirFacts | undefined;
+  readonly common: readonly string[];
+}
 
 /** What follows from an intent at sites, and what it follows from. */
 export class Following {
@@ -21,6 +29,7 @@ export class Following {
     private readonly rosters: RosterService,
     private readonly heavy: Heavy,
     private readonly air: AirTeller,
+    private readonly secrets: SecretService,
   ) {}
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
@@ -46,8 +55,9 @@ export class Following {
     devices: readonly CabledRow[],
   ): Promise<[key: string, input: SentInput]> {
     const documents = await this.rosters.documentTexts(devices.map((device) => device.wants));
-    const [site, air] = await Promise.all([Site.findByPk(siteId), this.air([siteId])]);
-    return this.basisOf(intent, siteId, devices, documents, site?.tags ?? [], air.get(siteId));
+    const [site, air, common] = await Promise.all([Site.findByPk(siteId), this.air([siteId]), this.common(intent)]);
+    const facts = { tags: site?.tags ?? [], air: air.get(siteId), common };
+    return this.basisOf(intent, siteId, devices, documents, facts);
   }
 
   /** The same for some sites at once, with their devices; those that are not there are left out. */
@@ -60,23 +70,27 @@ export class Following {
       await Site.findAll({ attributes: ['id', 'tags'], where: { id: [...siteIds] }, raw: true }),
     ];
     const documents = await this.rosters.documentTexts(all.map(({ wants }) => wants));
-    const air = await this.air(siteIds);
+    const [air, common] = [await this.air(siteIds), await this.common(intent)];
     const tags = new Map(sites.map((site) => [site.id, site.tags]));
     return siteIds.flatMap((siteId) => {
       if (!intent.sites.has(siteId)) return [];
       const devices = all.filter((device) => device.siteId === siteId);
-      const [key, input] = this.basisOf(intent, siteId, devices, documents, tags.get(siteId) ?? [], air.get(siteId));
+      const facts = { tags: tags.get(siteId) ?? [], air: air.get(siteId), common };
+      const [key, input] = this.basisOf(intent, siteId, devices, documents, facts);
       return [{ siteId, key, input, devices }];
     });
   }
+
+  /** Passphrases of what sites share that guessers try first. */
+  private common = ({ estate }: Intent): Promise<readonly string[]> =>
+    this.secrets.commonAmong(estate.ssids.flatMap(({ passphrase }) => passphrase?.secret ?? []));
 
   private basisOf(
     intent: Intent,
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    tags: readonly string[],
-    air: AirFacts | undefined,
+    { tags, air, common }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -98,6 +112,7 @@ export class Following {
       uplinks,
       tags,
       ...(air ? { air } : {}),
+      ...(common.length > 0 ? { common } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -107,6 +122,7 @@ export class Following {
       uplinks as never,
       tags,
       (air ?? null) as never,
+      common,
     ]);
     return [key, input];
   }

@@ -1,10 +1,17 @@
+import { isCommonPassphrase } from '@iron-lattice/core/intent';
 import { Op, UniqueConstraintError, type Transaction } from 'sequelize';
 import { AppError, unknown } from '../platform/app-error';
 import type { SecretBox } from '../platform/secret-box';
 import { SecretRow } from './intent.model';
 
+/** Of how many secrets it is remembered how they were judged. */
+const MOST_JUDGED = 20_000;
+
 /** Secret values behind the references that intent and documents carry. */
 export class SecretService {
+  /** Whether a secret is one that guessers try first, by its id. */
+  private readonly judged = new Map<string, boolean>();
+
   constructor(private readonly box: SecretBox) {}
 
   /** Seals new values. @throws AppError when an id is taken: a reference never changes its value. */
@@ -33,6 +40,17 @@ export class SecretService {
   async open(ids: readonly string[]): Promise<Record<string, string>> {
     const rows = await SecretRow.findAll({ where: { id: { [Op.in]: [...ids] } } });
     return Object.fromEntries(rows.map((row) => [row.id, this.box.open(row.id, row.sealed)]));
+  }
+
+  /** Those of some secrets that guessers try first. A secret never changes under its id, so each is judged once. */
+  async commonAmong(ids: readonly string[]): Promise<string[]> {
+    const unknown = ids.filter((id) => !this.judged.has(id));
+    if (unknown.length > 0) {
+      if (this.judged.size > MOST_JUDGED) this.judged.clear();
+      for (const [id, value] of Object.entries(await this.open(unknown)))
+        this.judged.set(id, isCommonPassphrase(value));
+    }
+    return ids.filter((id) => this.judged.get(id)).sort();
   }
 
   async openOne(id: string): Promise<string> {
