@@ -150,9 +150,13 @@ try {
   await shoot(page, 'waves');
 
   const dark = await open('dark');
-  await go(dark, 'Ansel Quay', 'Lattice');
-  await dark.getByRole('gridcell', { name: 'Passengers, aq-sw-01 port 3: tagged' }).click();
-  await shoot(dark, 'lattice-dark');
+  await go(dark, 'Ansel Quay', 'Wireless');
+  await dark.getByRole('button', { name: 'Hours', exact: true }).click();
+  await dark.getByRole('button', { name: 'Add hours' }).click();
+  await dark.getByLabel('Name', { exact: true }).fill('Sailings');
+  await dark.getByLabel('In words').fill('Mon-Fri 05:30-22:00; Sat,Sun 07:00-24:00');
+  await dark.getByLabel('Days left out').fill('2026-12-25');
+  await shoot(dark, 'hours');
 
   const phone = await open('light', { width: 390, height: 844 });
   await go(phone, 'Calder Skerry', 'Intake');
