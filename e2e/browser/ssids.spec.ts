@@ -188,3 +188,28 @@ test('a new passphrase cuts nobody off while the old one is right, who still giv
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
   await expect.poll(joined).toBe(0);
 });
+
+test('an SSID is sent by chosen APs of a site alone', async ({ desk, page, estate }) => {
+  const sending = async (): Promise<string[]> => {
+    const { id } = await estate.site('Ansel Quay');
+    const devices = await estate.call('GET', `/api/sites/${id}/devices`);
+    const sends = ({ radioFacts }: { radioFacts: { sends?: { ssid: string }[] }[] }) =>
+      radioFacts.some((radio) => radio.sends?.some(({ ssid }) => ssid === 'Skerrow Till'));
+    return devices.filter(sends).map(({ name }: { name: string }) => name);
+  };
+  await expect.poll(sending).toHaveLength(4);
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Till' }).click();
+  const sheet = desk.sheet('Skerrow Till');
+  await sheet.getByRole('combobox', { name: 'Sent by' }).click();
+  await page.getByRole('option', { name: 'chosen APs' }).click();
+  await sheet.getByRole('combobox', { name: 'APs here that send it' }).click();
+  for (const name of ['aq-ap-02', 'aq-ap-03', 'aq-ap-04']) await page.getByRole('option', { name }).click();
+  await page.keyboard.press('Escape');
+  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(page.getByRole('row', { name: /^Skerrow Till .* 1 AP / })).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(sending).toEqual(['aq-ap-01']);
+});

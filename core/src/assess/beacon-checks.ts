@@ -1,5 +1,5 @@
 import type { Band } from '../hardware';
-import { bandSetting, type Operation } from '../intent';
+import { bandSetting, sends, type Operation } from '../intent';
 import { basicRatesAt, type BasicRate } from '../radio';
 import { beaconLoads, heaviest, sendingOf, TOO_MUCH_BEACON } from './beacon-load';
 import { nameIn, type Check, type CheckContext } from './check';
@@ -25,7 +25,14 @@ export const tooManyBeacons: Check = (context) => {
     };
     const rates = basicRatesAt(band).filter((rate) => rate > slowest && rate <= FASTEST_MEND);
     const enough = rates.find((rate) => with_(rate) < TOO_MUCH_BEACON / 2) ?? rates.at(-1);
-    const fewer = own > 1 ? ` One SSID less would leave ${percent((share * (own - 1)) / own)}.` : '';
+    const without = sent
+      .filter((each) => each.bands.includes(band) && sends(each, deviceId))
+      .map((gone) => {
+        const left = sent.filter((each) => each !== gone);
+        const all = beaconLoads(context.site, context.roster, left, near);
+        return all.find((each) => each.band === band && each.deviceId === deviceId)?.share ?? 0;
+      });
+    const fewer = own > 1 ? ` One SSID less would leave ${percent(Math.min(...without))}.` : '';
     const faster = enough === undefined ? '' : ` At ${enough} Mb/s they would take ${percent(with_(enough))}.`;
     return [
       {

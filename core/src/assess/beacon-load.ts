@@ -1,5 +1,13 @@
 import { BANDS, sheetFor, type Band } from '../hardware';
-import { bandSetting, radioSetting, utf8Length, type RosterDevice, type SitePart, type Ssid } from '../intent';
+import {
+  bandSetting,
+  radioSetting,
+  sends,
+  utf8Length,
+  type RosterDevice,
+  type SitePart,
+  type SiteSsid,
+} from '../intent';
 import { beaconMicros, beaconOctets, beaconShare, basicRatesAt, type BasicRate } from '../radio';
 import type { AirFacts } from './air-facts';
 
@@ -19,6 +27,8 @@ export interface BeaconLoad {
   /** Networks that it sends, and all that are heard on its channel, its own included. */
   readonly own: number;
   readonly heard: number;
+  /** APs of ours that share its channel and are heard there, itself included. */
+  readonly aps: number;
   readonly share: number;
 }
 
@@ -27,12 +37,17 @@ export interface Sending {
   readonly bands: readonly Band[];
   /** Octets of the name. */
   readonly octets: number;
+  /** Ids of the APs that send it; absent: all that can. */
+  readonly senders?: readonly string[];
 }
 type BeaconSite = Pick<SitePart, 'country' | 'bands' | 'radios'>;
 
 /** SSIDs as far as their beacons go. */
-export const sendingOf = (ssids: readonly Pick<Ssid, 'name' | 'bands' | 'hidden'>[]): Sending[] =>
-  ssids.map(({ name, bands, hidden }) => ({ bands, octets: hidden ? 0 : utf8Length(name) }));
+export const sendingOf = (ssids: readonly Pick<SiteSsid, 'name' | 'bands' | 'hidden' | 'senders'>[]): Sending[] =>
+  ssids.map(({ name, bands, hidden, senders }) => ({
+    ...{ bands, octets: hidden ? 0 : utf8Length(name) },
+    ...(senders ? { senders } : {}),
+  }));
 
 /**
  * Share of the air that beacons of our APs take at each radio that sends: its own, and those of others on its channel that it hears.
@@ -49,28 +64,37 @@ export function beaconLoads(
     const networks = sent.filter(({ bands }) => bands.includes(band));
     const rate = slowest[band] ?? bandSetting(site, band).slowest;
     if (networks.length === 0 || !basicRatesAt(band).includes(rate)) return [];
-    // All that one AP sends takes this much each interval.
-    const each = networks.reduce((sum, { octets }) => {
+    const shareOf = ({ octets }: Sending): number => {
       const micros = beaconMicros(beaconOctets(band, octets), rate, band)!;
-      return sum + beaconShare(micros, 1, 1, { access: ACCESS[band] }).share;
-    }, 0);
+      return beaconShare(micros, 1, 1, { access: ACCESS[band] }).share;
+    };
+    const shares = networks.map((network) => ({ network, share: shareOf(network) }));
     const radios = roster.flatMap((device) => {
       if (!sheetFor(device).radios.some((radio) => radio.band === band)) return [];
       const { on, at, eirp } = radioSetting(site, device, band);
-      return on && eirp !== null ? [{ id: device.id, channel: at?.channel ?? null, eirp }] : [];
+      const mine = shares.filter(({ network }) => sends(network, device.id));
+      if (!on || eirp === null || mine.length === 0) return [];
+      // All that it sends takes this much each interval.
+      const share = mine.reduce((sum, each) => sum + each.share, 0);
+      return [{ id: device.id, channel: at?.channel ?? null, eirp, own: mine.length, share }];
     });
     const byId = new Map(radios.map((radio) => [radio.id, radio]));
-    const heard = new Map(radios.map(({ id }) => [id, 1]));
+    const heard = new Map(radios.map(({ id, own, share }) => [id, { count: own, aps: 1, share }]));
+    const hears = (id: string, other: { readonly own: number; readonly share: number }): void => {
+      const sum = heard.get(id)!;
+      sum.count += other.own;
+      sum.aps++;
+      sum.share += other.share;
+    };
     for (const { band: of, a, b, loss } of near) {
       const [one, two] = [byId.get(a), byId.get(b)];
       if (of !== band || !one || !two || one.channel === null || one.channel !== two.channel) continue;
-      if (two.eirp - loss >= WAITS) heard.set(a, heard.get(a)! + 1);
-      if (one.eirp - loss >= WAITS) heard.set(b, heard.get(b)! + 1);
+      if (two.eirp - loss >= WAITS) hears(a, two);
+      if (one.eirp - loss >= WAITS) hears(b, one);
     }
-    return radios.map(({ id, channel }): BeaconLoad => {
-      const aps = heard.get(id)!;
-      const own = networks.length;
-      return { deviceId: id, band, channel, own, heard: own * aps, share: each * aps };
+    return radios.map(({ id, channel, own }): BeaconLoad => {
+      const { count, aps, share } = heard.get(id)!;
+      return { deviceId: id, band, channel, own, heard: count, aps, share };
     });
   });
 }

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { apply, type SitePart, type Ssid } from '../intent';
 import { sampleSite } from '../testing';
 import type { AirFacts } from './air-facts';
-import { beaconLoads, heaviest, sendingOf } from './beacon-load';
+import { beaconLoads, heaviest, sendingOf, type Sending } from './beacon-load';
 import { findingsOf } from './consequences';
 
 const sample = sampleSite({ segments: 2, aps: 3 });
@@ -45,6 +45,19 @@ describe('beacons', () => {
     expect(free.every(({ heard, channel }) => heard === 2 && channel === null)).toBe(true);
     expect(heaviest(loads)).toMatchObject([{ band: '2.4', deviceId: one }]);
     expect(beaconLoads(site({ bands: { '2.4': { on: false } } }), sample.roster, sent, near)).toEqual([]);
+  });
+
+  test('of what an AP does not send are none of its own, and heard of those that do', () => {
+    const [first, second] = sendingOf(many(2)) as [Sending, Sending];
+    const loads = beaconLoads(site(), sample.roster, [first, { ...second, senders: [two] }], near);
+    const of = (id: string) => loads.find(({ deviceId }) => deviceId === id)!;
+    expect([one, two, three].map((id) => [of(id).own, of(id).heard, of(id).aps])).toEqual([
+      [1, 3, 2],
+      [2, 3, 2],
+      [1, 1, 1],
+    ]);
+    expect(of(one).share).toBeCloseTo(3 * of(three).share, 3);
+    expect(beaconLoads(site(), sample.roster, [{ ...first, senders: [] }], near)).toEqual([]);
   });
 
   test('that take a tenth of the air are a finding, with what would help worked out', () => {

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { outagesOf, secretsOf, type ApDocument } from '../document';
 import { apply, resolve, type EstatePart, type Ssid } from '../intent';
-import { compileSite } from '../rollout';
+import { capPlaces, compileSite } from '../rollout';
 import { readTimes } from '../rules';
 import { sampleSite } from '../testing';
 import { findingsOf } from './consequences';
@@ -97,6 +97,30 @@ test('one that is switched off is sent by nobody, carried nowhere, and says noth
   expect(findingsOf({ estate: estateWith({ off: true, segment: 'Gone' }), site, roster, links })).toEqual(
     findingsOf({ estate: { ...intent.estate, ssids: [] }, site, roster, links }),
   );
+});
+
+test('chosen APs alone send an SSID, at the site they are chosen at; where none of them is left that is a fault', () => {
+  const two = sampleSite({ segments: 3, aps: 2 });
+  const [ap, other] = two.roster.filter(({ model }) => model.startsWith('AP')).map(({ id }) => id) as [string, string];
+  const estate = (aps: Ssid['aps']): EstatePart => ({ ...two.intent.estate, ssids: [{ ...first, aps: aps ?? null }] });
+  const sent = (aps: Ssid['aps']) => {
+    const documents = compileSite(resolve(estate(aps), two.site), two.roster);
+    return [ap, other].map((id) => (documents.get(id) as ApDocument).ssids.length);
+  };
+  expect([sent(null), sent({ [two.site.id]: [ap] }), sent({ elsewhere: [ap] })]).toEqual([
+    [1, 1],
+    [1, 0],
+    [1, 1],
+  ]);
+  const place = (aps: Ssid['aps']) =>
+    capPlaces({ site: resolve(estate(aps), two.site), roster: two.roster }).get(first.id)!.aps;
+  expect([place(null), place({ [two.site.id]: [ap] })]).toEqual([2, 1]);
+  const gone = (aps: Ssid['aps']) =>
+    findingsOf({ ...two, estate: estate(aps) }).filter(({ code }) => code === 'wireless.no-ap');
+  expect(gone({ [two.site.id]: [ap] })).toEqual([]);
+  expect(gone({ [two.site.id]: ['let go'], elsewhere: ['x'] })).toMatchObject([
+    { severity: 'error', mend: { operations: [{ to: { aps: { elsewhere: ['x'] } } }] } },
+  ]);
 });
 
 test('an old passphrase that is right for a while is told beside the new one, by reference, and restarts the radio', () => {

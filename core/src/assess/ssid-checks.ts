@@ -118,7 +118,25 @@ const alwaysOn: Check = ({ site }) =>
     ];
   });
 
+/** SSIDs that none of the APs is there for that were chosen to send them. */
+const sentByNobody: Check = ({ site, roster }) =>
+  site.ssids.flatMap((ssid): Finding[] => {
+    const { senders, aps = {} } = ssid;
+    if (!senders || roster.some(({ id }) => senders.includes(id))) return [];
+    const left = Object.fromEntries(Object.entries(aps ?? {}).filter(([id]) => id !== site.id));
+    return [
+      found(site.id, ssid, 'wireless.no-ap', {
+        severity: 'error',
+        message: `No AP of ${site.name} sends “${asHeard(ssid.name)}”`,
+        reason: `It is sent by chosen APs here, and none of those ${senders.length} is at this site any more.`,
+        mend: mendOf(ssid, 'send it by every AP here', { aps: Object.keys(left).length > 0 ? left : null }),
+      }),
+    ];
+  });
+
 export const SSID_CHECKS: readonly Check[] = [
+  sentByNobody,
+
   doubtfulName,
   twoSecurities,
   hiddenTransition,

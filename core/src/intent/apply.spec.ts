@@ -177,6 +177,7 @@ test('SSIDs are refused in words', () => {
   expect(add({ steer: true, bands: ['2.4'] })).toEqual(['ssid.steer']);
   expect(add({ roam: ['r'], security: 'owe' })).toEqual(['ssid.roam-keys']);
   expect(add({ name: ssid!.name, off: true })).toEqual([]);
+  expect(add({ aps: { somewhere: [] } })).toEqual(['ssid.aps-none']);
   const former = { secret: 'before', until: '2026-12-31' };
   expect(add({ former })).toEqual([]);
   expect(add({ former, security: 'wpa3-sae' })).toEqual(['ssid.former-wpa3']);

@@ -13,6 +13,8 @@ export interface SiteSsid extends Ssid {
   readonly segmentId: string | null;
   /** The segments of the pool it names, by VLAN ID; pooled VLAN IDs without a segment are left out. */
   readonly pool?: { readonly id: string; readonly segmentIds: readonly string[] };
+  /** Ids of the APs that send it here; absent: all that can. */
+  readonly senders?: readonly string[];
   /** The hours that it is sent at; absent: always. */
   readonly within?: Hours;
   /** The site's classes, where it puts clients into theirs. */
@@ -69,13 +71,27 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
     .filter((ssid) => !ssid.off && reaches(ssid.reach, site.id))
     .map((ssid): SiteSsid => {
       const within = estate.hours?.find(({ id }) => id === ssid.hours);
-      const here: SiteSsid = { ...ssid, ...joined(site, ssid.segment), ...(within ? { within } : {}) };
+      const here: SiteSsid = {
+        ...ssid,
+        ...joined(site, ssid.segment),
+        ...(within ? { within } : {}),
+        ...sendersAt(ssid, site),
+      };
       // One that has no segment is not sent.
       const asks = ssid.byClass && accessClasses.length > 0 && plainSegmentsOfSsid(here).length > 0;
       return asks ? { ...here, classes: accessClasses } : here;
     });
   return { ssids, accessClasses };
 }
+
+const sendersAt = ({ aps }: Ssid, { id }: SharingSite): Pick<SiteSsid, 'senders'> => {
+  const senders = aps?.[id];
+  return senders ? { senders } : {};
+};
+
+/** Whether an AP is one that sends an SSID. */
+export const sends = ({ senders }: Pick<SiteSsid, 'senders'>, deviceId: string): boolean =>
+  !senders || senders.includes(deviceId);
 
 const segmentNamed = (site: SharingSite, name: string): Segment | undefined =>
   site.segments.find((each) => each.name.toLowerCase() === name.toLowerCase());

@@ -1,5 +1,5 @@
 import { sheetFor } from '../hardware';
-import { plainSegmentsOfSsid, segmentsOfSsid, type SiteSsid } from '../intent';
+import { plainSegmentsOfSsid, segmentsOfSsid, sends, type SiteSsid } from '../intent';
 import type { CapWay, Limit } from '../traffic';
 import { cabledSegments, holderOf } from './facts';
 import { routedByGateway } from './parts/routing';
@@ -19,17 +19,19 @@ export interface CapPlace {
 export const capPlaces = fact(
   {
     site: ['ssids', 'managementId'],
-    devices: ['model', 'sheet'],
+    devices: ['id', 'model', 'sheet'],
     facts: { holder: holderOf, routed: routedByGateway, cabled: cabledSegments },
   },
   ({ ssids, managementId, devices, holder, routed, cabled }): ReadonlyMap<string, CapPlace> => {
     const bands = devices.map((device) => {
       const sheet = sheetFor(device);
-      return sheet.kind === 'ap' ? sheet.radios.map(({ band }) => band) : [];
+      return { id: device.id, own: sheet.kind === 'ap' ? sheet.radios.map(({ band }) => band) : [] };
     });
     const through = new Set(routed.map(({ id }) => id));
     const placeOf = (ssid: SiteSsid): CapPlace => {
-      const aps = bands.filter((own) => own.some((band) => ssid.bands.includes(band))).length;
+      const aps = bands.filter(
+        ({ id, own }) => sends(ssid, id) && own.some((band) => ssid.bands.includes(band)),
+      ).length;
       const own = plainSegmentsOfSsid(ssid);
       if (aps === 0 || own.length === 0) return { at: 'nowhere', aps: 0, why: 'No AP here sends it.' };
       const shared = (id: string): boolean =>

@@ -119,6 +119,14 @@ const behaviour = ({ hidden, join, stay, most, steer, roam, within }: SiteSsid):
   ...(roam && roam.length > 0 ? { roam: ROAM_AIDS.filter((aid) => roam.includes(aid)) } : {}),
 });
 
+/** SSIDs that chosen APs send, by id. */
+export const chosenSenders = fact(
+  { site: ['ssids'] },
+  ({ ssids }): Readonly<Record<string, readonly string[]>> =>
+    Object.fromEntries(ssids.flatMap(({ id, senders }) => (senders ? [[id, senders] as const] : []))),
+  { settles: true },
+);
+
 /** The id of the gateway that holds the segments' addresses: the first by name; null where there is none. */
 export const holderOf = fact({ devices: ['id', 'name', 'model', 'sheet'] }, ({ devices }): string | null => {
   const gateways = devices.filter((device) => sheetFor(device).kind === 'gateway');

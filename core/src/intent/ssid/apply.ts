@@ -4,10 +4,12 @@ import { checkSsid } from './check';
 import type { SsidOperation } from './operations';
 import type { Ssid } from './ssid';
 
-/** An SSID without what says nothing of caps. */
-function plainSsid({ caps, ...ssid }: Ssid): Ssid {
+/** An SSID without what says nothing of caps, or of the APs that send it. */
+function plainSsid({ caps, aps, ...ssid }: Ssid): Ssid {
   const said = plainCaps(caps);
-  return said ? { ...ssid, caps: said } : ssid;
+  const sites = Object.keys(aps ?? {}).sort();
+  const sent = sites.map((id) => [id, [...aps![id]!].sort()] as const);
+  return { ...ssid, ...(said ? { caps: said } : {}), ...(sent.length > 0 ? { aps: Object.fromEntries(sent) } : {}) };
 }
 
 /** Applies an edit of an SSID, which sites share; SSIDs stay ordered by name, which two of different sites may share. */

@@ -25,6 +25,8 @@ export function checkSsid(ssid: Ssid, estate: EstatePart): Flaw[] {
     flaws.push(flaw('ssid.segment-none', 'Choose the segment its clients join.', 'segment'));
   if (ssid.hours && !estate.hours?.some(({ id }) => id === ssid.hours))
     flaws.push(flaw('ssid.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
+  if (Object.values(ssid.aps ?? {}).some((ids) => ids.length === 0))
+    flaws.push(flaw('ssid.aps-none', 'Choose an AP at least, or let it reach another site instead.', 'aps'));
   // One that is switched off is heard nowhere.
   const twin = estate.ssids.find(
     (other) =>

@@ -1,9 +1,12 @@
 import { ROAM_AIDS, SECURITIES } from '../../document';
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
-import { caps, id, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
+import { caps, id, list, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
+import { MOST_SENDERS } from './ssid';
 import type { SsidFields } from './operations';
 
+/** Most sites at which APs are chosen. */
+const MOST_SITES = 500;
 const dbm = Joi.number().integer().allow(null);
 const fields = {
   name: text(200),
@@ -35,6 +38,10 @@ const fields = {
     .allow(null),
   caps,
   hours: Joi.string().uuid().allow(null),
+  aps: Joi.object()
+    .pattern(Joi.string().uuid(), list(Joi.string().uuid(), MOST_SENDERS).unique())
+    .max(MOST_SITES)
+    .allow(null),
 } satisfies Shapes<SsidFields>;
 
 export const ssidShapes = shapesOfList('ssid', 'estate', fields);

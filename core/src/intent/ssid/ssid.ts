@@ -29,6 +29,8 @@ export interface Ssid extends Purposed {
   readonly steer?: boolean | null;
   /** What helps clients to change from one AP to another. */
   readonly roam?: readonly RoamAid[] | null;
+  /** The APs that send it, by site; at a site that is not named all do that can. */
+  readonly aps?: Readonly<Record<string, readonly string[]>> | null;
   /** Id of the hours that it is sent at; by each site's own clock. */
   readonly hours?: string | null;
   /** What its clients may take at a site: each, and all together. */
@@ -44,5 +46,7 @@ export interface Ssid extends Purposed {
 
 /** Limits of what may be said: signals in dBm, and clients on one radio. */
 export const [JOIN_FROM, JOIN_TO, MOST_CLIENTS] = [-95, -50, 512] as const;
+/** Most APs of a site that are chosen for an SSID. */
+export const MOST_SENDERS = 500;
 /** How far in dB a client may at least fall before it is sent away, or it comes and goes. */
 export const STAY_BELOW = 3;

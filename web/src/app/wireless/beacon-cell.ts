@@ -12,6 +12,8 @@ interface Sent {
   readonly name: string;
   readonly bands: readonly Band[];
   readonly hidden?: boolean | null;
+  /** The APs that send it, by site. */
+  readonly aps?: Readonly<Record<string, readonly string[]>> | null;
 }
 
 /** What beacons take of the air at the site in front, without an SSID and with it as it is typed. */
@@ -44,16 +46,22 @@ export class BeaconCell {
     if (!data) return [];
     const others = this.store.ssids().filter(({ id, off }) => id !== this.of() && !off);
     const near = this.losses();
+    const here = (ssid: Sent) => {
+      const senders = ssid.aps?.[data.site.id];
+      return { ...ssid, ...(senders ? { senders } : {}) };
+    };
     const loads = (ssids: readonly Sent[]) =>
       new Map(
-        heaviest(beaconLoads(data.site, data.roster, sendingOf(ssids), near)).map((load) => [load.band, load] as const),
+        heaviest(beaconLoads(data.site, data.roster, sendingOf(ssids.map(here)), near)).map(
+          (load) => [load.band, load] as const,
+        ),
       );
     const [before, after] = [loads(others), loads([...others, this.sent()])];
     const names = new Map(data.roster.map(({ id, name }) => [id, name]));
     return this.sent().bands.flatMap((band) => {
       const [was, is] = [before.get(band), after.get(band)];
       if (!is) return [];
-      const aps = is.heard / is.own;
+      const { aps } = is;
       const around =
         aps > 1
           ? `around ${names.get(is.deviceId)}, where ${counted(aps, 'AP')} share channel ${is.channel}`

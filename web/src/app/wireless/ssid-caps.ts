@@ -40,19 +40,10 @@ export class SsidCaps {
   private readonly typed = computed(() => {
     const [data, text] = [this.store.data(), this.text()];
     if (!data || !capsReadable(text.caps)) return null;
-    const { name, security, bands, segment, byClass, reach } = text;
     const id = this.ssid()?.id ?? 'new';
-    const ssid: Ssid = {
-      id,
-      name,
-      security,
-      bands,
-      segment,
-      byClass,
-      reach,
-      passphrase: null,
-      caps: fieldsOf(text).caps ?? null,
-    };
+    const { name, security, bands, segment, byClass, reach, aps } = text;
+    const said = { name, security, bands, segment, byClass, reach, aps };
+    const ssid: Ssid = { id, ...said, passphrase: null, caps: fieldsOf(text).caps ?? null };
     const others = data.estate.ssids.filter((each) => each.id !== id);
     const site = resolve({ ...data.estate, ssids: [...others, ssid] }, data.site);
     const here = site.ssids.find((each) => each.id === id);

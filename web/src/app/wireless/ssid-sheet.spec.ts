@@ -129,6 +129,22 @@ describe('SsidSheet', () => {
     ]);
   });
 
+  it('is sent by chosen APs of the site in front, one at the least, and says nothing of other sites', async () => {
+    const { site, fixture, submit, page } = await setUp(0);
+    const aps = site.sample.roster.filter(({ model }) => model.startsWith('AP')).map(({ id }) => id);
+    const sheet = fixture.componentInstance as unknown as { set(change: object): void };
+    const senders = () => page.querySelector('#ssid-aps');
+    expect(senders()).toBeNull();
+    sheet.set({ aps: { [site.sample.site.id]: [] } });
+    await fixture.whenStable();
+    expect(senders()).not.toBeNull();
+    expect(page.textContent).toContain('Choose an AP at least.');
+    expect(byText<HTMLButtonElement>(page, 'button[type=submit]', 'Put into the draft').disabled).toBe(true);
+    sheet.set({ aps: { [site.sample.site.id]: [aps[0]] } });
+    const { operations } = await submit();
+    expect(operations).toMatchObject([{ from: { aps: null }, to: { aps: { [site.sample.site.id]: [aps[0]] } } }]);
+  });
+
   it('keeps the old passphrase right for a while, and ends it by one press', async () => {
     const { site, fixture, field, submit, page } = await setUp(0);
     expect(field('until')).toBeNull();

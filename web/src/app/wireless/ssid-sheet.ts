@@ -21,6 +21,7 @@ import { SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words
 import { SsidCaps } from './ssid-caps';
 import { SsidFormer } from './ssid-former';
 import { SsidBehaviour } from './ssid-behaviour';
+import { SsidSenders } from './ssid-senders';
 import { fieldsOf, lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
 import { Cell } from '../ui/cell';
 import { BeaconCell } from './beacon-cell';
@@ -42,6 +43,7 @@ const SHOWN = [
   'steer',
   'hours',
   'former',
+  'aps',
   ...CAP_FIELDS,
 ];
 
@@ -61,6 +63,7 @@ const SHOWN = [
     SsidBehaviour,
     SsidCaps,
     SsidFormer,
+    SsidSenders,
     TextCell,
   ],
   template: `
@@ -200,6 +203,12 @@ const SHOWN = [
             [disabled]="!session.mayChange()"
             (chosen)="set({ reach: $event })"
           />
+          <il-ssid-senders
+            [text]="text()"
+            [problem]="problem()"
+            [mayChange]="session.mayChange()"
+            (changed)="set($event)"
+          />
           <il-choice-cell
             label="On the air"
             for="ssid-hours"
@@ -310,6 +319,7 @@ export class SsidSheet {
     return (
       lacksPassphrase(text, this.ssid()) ||
       !capsReadable(text.caps) ||
+      Object.values(text.aps).some((ids) => ids.length === 0) ||
       [text.join, text.stay, text.most].some((each) => numberFlaw(each) !== '')
     );
   });

@@ -27,6 +27,8 @@ export interface SsidText {
   readonly steer: boolean;
   readonly roam: readonly RoamAid[];
   readonly caps: CapsText;
+  /** The APs that send it, by site; at others all do. */
+  readonly aps: Readonly<Record<string, readonly string[]>>;
   /** Id of the hours that it is sent at; null: always. */
   readonly hours: string | null;
 }
@@ -37,7 +39,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     return {
       ...{ name: '', security: 'wpa2-wpa3-psk', passphrase: '', until: '', bands: ['2.4', '5'], segment: '' },
       ...{ isolation: null, byClass: null, reach: newReach, purpose: '' },
-      ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [], caps: NO_CAPS, hours: null },
+      ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [], caps: NO_CAPS, hours: null, aps: {} },
     };
   const { name, security, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
   const numbers = { join: written(ssid.join), stay: written(ssid.stay), most: written(ssid.most) };
@@ -46,6 +48,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
     caps: capsText(ssid.caps),
     hours: ssid.hours ?? null,
+    aps: ssid.aps ?? {},
   };
 }
 
@@ -62,6 +65,7 @@ export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'forme
     stay,
     most,
     caps,
+    aps,
     ...rest
   } = text;
   return {
@@ -69,8 +73,15 @@ export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'forme
     purpose: purpose.trim() || null,
     ...{ hidden: hidden || null, steer: steer || null, roam: roam.length > 0 ? roam : null },
     caps: capsOf(caps),
+    aps: apsOf(aps),
     ...{ join: numberOf(join), stay: numberOf(stay), most: numberOf(most) },
   };
+}
+
+/** APs by site, in the one order they are kept in; null: nothing is said. */
+function apsOf(aps: SsidText['aps']): NonNullable<SsidFields['aps']> | null {
+  const sites = Object.keys(aps).sort();
+  return sites.length === 0 ? null : Object.fromEntries(sites.map((id) => [id, [...aps[id]!].sort()]));
 }
 
 const written = (value: number | null | undefined): string => (typeof value === 'number' ? `${value}` : '');

@@ -103,7 +103,8 @@ export class SsidsView {
     if (!this.segmentOf(ssid)) return 'no AP';
     const aps = this.store
       .data()
-      ?.roster.filter((device) => sheetFor(device).radios.some(({ band }) => ssid.bands.includes(band)));
+      ?.roster.filter((device) => sheetFor(device).radios.some(({ band }) => ssid.bands.includes(band)))
+      .filter(({ id }) => ssid.aps?.[this.store.siteId() ?? '']?.includes(id) ?? true);
     return counted(aps?.length ?? 0, 'AP');
   }
 
