@@ -121,6 +121,7 @@ const heldNowhere: Check = (context) => {
 
 /** Whole SSIDs whose cap is held in parts: where clients are not spread alike, less gets through than may. */
 const heldInParts: Check = (context) => {
+  if (!context.site.ssids.some(({ caps }) => caps?.all)) return [];
   const places = capPlaces(context);
   return context.site.ssids.flatMap((ssid): Finding[] => {
     const place = places.get(ssid.id);
