@@ -42,10 +42,7 @@ test('an SSID is switched off and on: its clients lose it, and nothing that is s
   page,
   estate,
 }) => {
-  const joined = async (): Promise<number> => {
-    const devices = await estate.devices();
-    return devices.flatMap(({ clients }) => clients).filter(({ ssid }) => ssid === 'Skerrow Passengers').length;
-  };
+  const joined = () => estate.clientsOn('Skerrow Passengers');
   const before = await joined();
   expect(before).toBeGreaterThan(10);
   await desk.signIn();
@@ -105,10 +102,7 @@ test('an SSID is on the air at painted hours: outside them its clients lose it, 
   page,
   estate,
 }) => {
-  const joined = async (): Promise<number> => {
-    const devices = await estate.devices();
-    return devices.flatMap(({ clients }) => clients).filter(({ ssid }) => ssid === 'Skerrow Passengers').length;
-  };
+  const joined = () => estate.clientsOn('Skerrow Passengers');
   expect(await joined()).toBeGreaterThan(10);
   // A day that it is at none of the sites.
   const days = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
@@ -160,10 +154,7 @@ test('a new passphrase cuts nobody off while the old one is right, who still giv
   page,
   estate,
 }) => {
-  const joined = async (): Promise<number> => {
-    const devices = await estate.devices();
-    return devices.flatMap(({ clients }) => clients).filter(({ ssid }) => ssid === 'Skerrow Crew').length;
-  };
+  const joined = () => estate.clientsOn('Skerrow Crew');
   const before = await joined();
   expect(before).toBeGreaterThan(5);
   await desk.signIn();

@@ -215,6 +215,12 @@ export class Estate {
     return (await this.devices()).find((device) => device.serial === serial)!;
   }
 
+  /** How many clients are on an SSID, wherever. */
+  async clientsOn(ssid: string): Promise<number> {
+    const devices = await this.devices();
+    return devices.flatMap(({ clients }) => clients).filter((client) => client.ssid === ssid).length;
+  }
+
   async tell(command: object): Promise<void> {
     const response = await fetch(`http://127.0.0.1:${this.control}/`, {
       method: 'POST',

@@ -25,13 +25,12 @@ export const tooManyBeacons: Check = (context) => {
     };
     const rates = basicRatesAt(band).filter((rate) => rate > slowest && rate <= FASTEST_MEND);
     const enough = rates.find((rate) => with_(rate) < TOO_MUCH_BEACON / 2) ?? rates.at(-1);
-    const without = sent
-      .filter((each) => each.bands.includes(band) && sends(each, deviceId))
-      .map((gone) => {
-        const left = sent.filter((each) => each !== gone);
-        const all = beaconLoads(context.site, context.roster, left, near);
-        return all.find((each) => each.band === band && each.deviceId === deviceId)?.share ?? 0;
-      });
+    const mine = own > 1 ? sent.filter((each) => each.bands.includes(band) && sends(each, deviceId)) : [];
+    const without = mine.map((gone) => {
+      const left = sent.filter((each) => each !== gone);
+      const all = beaconLoads(context.site, context.roster, left, near);
+      return all.find((each) => each.band === band && each.deviceId === deviceId)?.share ?? 0;
+    });
     const fewer = own > 1 ? ` One SSID less would leave ${percent(Math.min(...without))}.` : '';
     const faster = enough === undefined ? '' : ` At ${enough} Mb/s they would take ${percent(with_(enough))}.`;
     return [

@@ -2,13 +2,12 @@ import { asHeard } from '../base';
 import { sheetFor } from '../hardware';
 import { servedFrom } from '../intent';
 import { capPlaces } from '../rollout';
-import { CAP_WAYS, type Caps, type CapWay } from '../traffic';
+import { CAP_WAYS, type Caps } from '../traffic';
 import type { Check, CheckContext } from './check';
 import type { Finding, FindingPlace } from './finding';
 
 /** Below this many kb/s a page of 2 MB takes more than a minute. */
 const STARVES = 256;
-const WAY: Readonly<Record<CapWay, string>> = { down: 'down', up: 'up' };
 
 /** A rate in words, in Mb/s. */
 const mbps = (kbps: number): string => `${+(kbps / 1000).toFixed(kbps < 10_000 ? 2 : 0)} Mb/s`;
@@ -64,7 +63,7 @@ const aboveUplink: Check = (context) => {
     const above = (['client', 'all'] as const).flatMap((of) =>
       CAP_WAYS.flatMap((way) => {
         const kbps = capped.caps[of]?.[way];
-        return kbps && kbps > out * 1000 ? [`${mbps(kbps)} ${WAY[way]}`] : [];
+        return kbps && kbps > out * 1000 ? [`${mbps(kbps)} ${way}`] : [];
       }),
     );
     if (above.length === 0) return [];
@@ -91,7 +90,7 @@ const starving: Check = (context) =>
         found(capped, 'wireless.cap-starves', {
           severity: 'warning',
           message: `A cap of ${capped.name} starves its clients`,
-          reason: `${mbps(each)} ${WAY[way]} is left for each${crowd ? ` when all ${most} are there that may be` : ''}: a page of 2 MB takes ${Math.round(16_000 / each)} s.`,
+          reason: `${mbps(each)} ${way} is left for each${crowd ? ` when all ${most} are there that may be` : ''}: a page of 2 MB takes ${Math.round(16_000 / each)} s.`,
         }),
       ];
     }

@@ -21,15 +21,14 @@ export const [LEAST_BURST, MOST_BURST, USUAL_BURST] = [20, 5000, 100];
 /** Octets of the longest frame: a bucket holds two of them at least, or none would ever pass. */
 const FRAME = 1514;
 
-const WAYS = ['down', 'up'] as const;
-export type CapWay = (typeof WAYS)[number];
-export const CAP_WAYS: readonly CapWay[] = WAYS;
+export const CAP_WAYS = ['down', 'up'] as const;
+export type CapWay = (typeof CAP_WAYS)[number];
 
 /** What is wrong with caps. @param zero completes “A cap of 0 lets nothing through: …”. */
 export function capFlaws({ client, all, burst }: Caps, zero: string): Flaw[] {
   const flaws: Flaw[] = [];
   for (const [of, pair] of Object.entries({ client, all }))
-    for (const way of WAYS) {
+    for (const way of CAP_WAYS) {
       const kbps = pair?.[way];
       if (kbps === null || kbps === undefined) continue;
       const field = `caps.${of}.${way}`;
@@ -45,7 +44,7 @@ export function capFlaws({ client, all, burst }: Caps, zero: string): Flaw[] {
 /** Caps without what says nothing; undefined: nothing is said. */
 export function plainCaps(caps: Caps | null | undefined): Caps | undefined {
   const pair = (of: CapPair | null | undefined): CapPair | undefined => {
-    const said = WAYS.flatMap((way) => (typeof of?.[way] === 'number' ? [[way, of[way]] as const] : []));
+    const said = CAP_WAYS.flatMap((way) => (typeof of?.[way] === 'number' ? [[way, of[way]] as const] : []));
     return said.length > 0 ? Object.fromEntries(said) : undefined;
   };
   const [client, all] = [pair(caps?.client), pair(caps?.all)];

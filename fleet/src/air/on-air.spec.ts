@@ -1,7 +1,8 @@
 import type { ApDocument, RadioDocument } from '@iron-lattice/core/document';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { AirFile, Stranger } from './air-file';
-import { OnAir, type AirAbility, type JoinedSsid } from './on-air';
+import type { AirAbility, JoinedSsid } from './ability';
+import { OnAir } from './on-air';
 
 const hour = '2026-11-28T12:00:00Z';
 beforeEach(() => vi.useFakeTimers({ now: new Date(hour) }));

@@ -1,4 +1,4 @@
-import { asksAt, asksPassphrase, ssidsAt, type ChannelDocument, type SsidDocument } from '@iron-lattice/core/document';
+import { asksAt, ssidsAt, type ChannelDocument } from '@iron-lattice/core/document';
 import { sheetFor, type Band } from '@iron-lattice/core/hardware';
 import { fnv1a32 } from '@iron-lattice/core/address';
 import type {
@@ -18,31 +18,16 @@ import {
   bestRate,
   CHANNELS,
   noiseFloor,
-  type Phy,
   type Width,
 } from '@iron-lattice/core/radio';
 import { dayOf } from '@iron-lattice/core/rules';
 import { playSpeed, type Neighbour, type Played } from './speed-play';
+import { abilityOf, understands, type AirAbility, type JoinedSsid } from './ability';
 import { Air, busyAt, HEARD, MADE_OUT, meets, type OnAir as Stretch } from './air';
 import type { AirFile } from './air-file';
 import type { ApBox } from './ap-box';
 import { Radios, type Antennas } from './radios';
 
-/** What a client's radio can do. */
-export interface AirAbility {
-  readonly bands?: readonly Band[];
-  readonly phy?: Phy;
-  readonly streams?: number;
-  readonly width?: Width;
-  readonly old?: boolean;
-  readonly likes?: Band;
-  /** What it was told to give; absent: it looks for a network that asks for nothing. */
-  readonly passphrase?: string;
-  /** It knows the passphrase that was right before. */
-  readonly former?: boolean;
-}
-/** What of an SSID decides who joins it where. */
-export type JoinedSsid = Pick<SsidDocument, 'bands' | 'security' | 'former' | 'join' | 'stay' | 'steer' | 'roam'>;
 /** How a client is joined on the air. */
 export type Joined = Required<Pick<ClientReport, 'band' | 'signal' | 'width' | 'streams' | 'rate' | 'retries'>>;
 
@@ -164,7 +149,7 @@ export class OnAir {
     const common = ssid.bands.filter((band) => able.bands.includes(band) && this.radios.radio(serial, band));
     if (common.length === 0) return 'band';
     const day = dayOf(Date.now(), ap.box.document.site.timeZone);
-    const understood = common.filter((band) => understands(ability, able.phy, ssid.roam, asksAt(ssid, band, day)));
+    const understood = common.filter((band) => understands(ability, able.phy, ssid, asksAt(ssid, band, day)));
     if (understood.length === 0) return 'security';
     const on = understood.filter((band) => this.radios.sendsOn(serial, band));
     if (on.length === 0)
@@ -407,28 +392,3 @@ const radioOf = ({ device }: Antennas, band: Band) => sheetFor(device).radios.fi
 
 const tenth = (speed: number): number => Math.round(speed * 10) / 10;
 const rounded = (share: number): number => Math.round(share * 100) / 100;
-
-/** Whether a client can do what an SSID asks for at a band, and is told to. */
-function understands(
-  { old = false, former = false, passphrase }: AirAbility,
-  phy: Phy,
-  roam: JoinedSsid['roam'] = [],
-  asks: JoinedSsid['security'],
-): boolean {
-  if (asksPassphrase(asks) !== (passphrase !== undefined)) return false;
-  // Clients of 802.11n take what they do not know of for another network.
-  if (roam.includes('r') && phy === 'HT') return false;
-  const recent = asks === 'owe' || asks === 'wpa3-sae';
-  return !(recent && (old || former));
-}
-
-/** What a client's radio can do: as it is said, else as such things usually can, the same for the same MAC address. */
-function abilityOf(mac: string, said: AirAbility): Required<Pick<AirAbility, 'bands' | 'phy' | 'streams' | 'width'>> {
-  const dice = fnv1a32(new TextEncoder().encode(mac)) % 100;
-  return {
-    bands: said.bands ?? (dice % 10 < 3 ? ['2.4', '5', '6'] : ['2.4', '5']),
-    phy: said.phy ?? (dice % 7 < 2 ? 'VHT' : 'HE'),
-    streams: said.streams ?? (dice % 5 === 0 ? 1 : 2),
-    width: said.width ?? (dice % 10 < 2 ? 160 : 80),
-  };
-}

@@ -58,7 +58,9 @@ export class AirClients {
 
   /** Whether a client is not had where it is, or asked to go where it is heard better. */
   private isRestless(at: Box, client: AirClient): boolean {
-    if (!this.sends(at, client) || this.sentBy(at, client)?.roam?.includes('v')) return true;
+    const ssid = this.sentBy(at, client);
+    if (!this.sends(at, client) || ssid?.roam?.includes('v')) return true;
+    if ([ssid?.join, ssid?.stay, ssid?.most].every((said) => said === undefined)) return false;
     const here = this.takenIn(at).find((each) => each.client === client)?.link;
     return here === 'low' || here === 'full';
   }

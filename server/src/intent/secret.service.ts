@@ -44,9 +44,9 @@ export class SecretService {
 
   /** Those of some secrets that guessers try first. A secret never changes under its id, so each is judged once. */
   async commonAmong(ids: readonly string[]): Promise<string[]> {
+    if (this.judged.size > MOST_JUDGED) this.judged.clear();
     const unknown = ids.filter((id) => !this.judged.has(id));
     if (unknown.length > 0) {
-      if (this.judged.size > MOST_JUDGED) this.judged.clear();
       for (const [id, value] of Object.entries(await this.open(unknown)))
         this.judged.set(id, isCommonPassphrase(value));
     }

@@ -154,10 +154,8 @@ export class HoursSheet {
       const hours = this.hours();
       const { name, closed, purpose } = this.text();
       const days = closed.split(/[\s,;]+/).filter((day) => day !== '');
-      const times = spansOfHalfHours(halfHoursOf(spans));
-      const written = writeTimes(times) === writeTimes(spans) ? times : spans;
       const fields: HoursFields = {
-        ...{ name: name.trim(), times: written, closed: days.length > 0 ? days.sort() : null },
+        ...{ name: name.trim(), times: spans, closed: days.length > 0 ? days.sort() : null },
         purpose: purpose.trim() || null,
       };
       const id = hours?.id ?? crypto.randomUUID();

@@ -34,7 +34,7 @@ const DAYS = 14;
         }
       </il-text-cell>
     } @else if (former(); as former) {
-      <il-cell label="The old passphrase" size="wide" [hint]="users()">
+      <il-cell label="The old passphrase" size="wide" [hint]="users()" [flaw]="problem()?.of('former')">
         <div class="value">
           {{ over() ? 'was right until' : 'is right until the end of' }} <b class="mono">{{ former.until }}</b>
           @if (mayChange()) {

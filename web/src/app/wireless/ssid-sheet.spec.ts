@@ -1,6 +1,7 @@
 import { HttpTestingController } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
 import type { EditRequest } from '@iron-lattice/core/assess';
+import { Problem } from '../session/problem';
 import { SiteFixture, byText, type } from '../testing/site-fixture';
 import { SsidSheet } from './ssid-sheet';
 
@@ -164,6 +165,22 @@ describe('SsidSheet', () => {
         to: { former: { secret: old, until: '2030-01-31' }, passphrase: { secret: fresh } },
       },
     ]);
+  });
+
+  it('says beside an old passphrase why it may not stay', async () => {
+    const { site, fixture, page } = await setUp(0);
+    const ssid = {
+      ...site.sample.intent.estate.ssids[0]!,
+      former: { secret: crypto.randomUUID(), until: '2030-01-31' },
+    };
+    fixture.componentRef.setInput('ssid', ssid);
+    await fixture.whenStable();
+    expect(page.textContent).toContain('Nobody here uses it now.');
+    const sheet = fixture.componentInstance as unknown as { form: { problem: { set(problem: Problem): void } } };
+    const message = 'WPA3 knows one passphrase.';
+    sheet.form.problem.set(new Problem('draft.refused', 'Refused.', [{ code: 'x', field: 'former', message }]));
+    await fixture.whenStable();
+    expect(byText(page, 'il-ssid-former [role=alert]', message)).not.toBeNull();
   });
 
   it('is switched off by one press, and keeps all that is said of it', async () => {

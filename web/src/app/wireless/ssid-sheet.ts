@@ -6,7 +6,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { asHeard } from '@iron-lattice/core/base';
 import { asksPassphrase, type SsidSecurity } from '@iron-lattice/core/document';
 import { BANDS, type Band } from '@iron-lattice/core/hardware';
-import { utf8Length, type Isolation, type Operation, type Ssid, type SsidFields } from '@iron-lattice/core/intent';
+import { utf8Length, type Isolation, type Ssid } from '@iron-lattice/core/intent';
 import { writeTimes } from '@iron-lattice/core/rules';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
@@ -19,10 +19,11 @@ import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words';
 import { SsidCaps } from './ssid-caps';
+import { additionOf, changeOf } from './ssid-edit';
 import { SsidFormer } from './ssid-former';
 import { SsidBehaviour } from './ssid-behaviour';
 import { SsidSenders } from './ssid-senders';
-import { fieldsOf, lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
+import { lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
 import { Cell } from '../ui/cell';
 import { BeaconCell } from './beacon-cell';
 import { TextCell } from '../ui/text-cell';
@@ -371,7 +372,7 @@ export class SsidSheet {
   protected async keep(): Promise<void> {
     await this.form.send(async () => {
       const ssid = this.ssid();
-      const { operation, secrets, id } = ssid ? this.change(ssid) : this.addition();
+      const { operation, secrets, id } = ssid ? changeOf(ssid, this.form) : additionOf(this.text());
       await this.store.edit([operation], secrets);
       this.kept.emit(id);
     });
@@ -391,29 +392,5 @@ export class SsidSheet {
   protected async endFormer(): Promise<void> {
     const { id, former = null } = this.ssid()!;
     await this.store.tryEdit([{ type: 'ssid.set', ssidId: id, from: { former }, to: { former: null } }]);
-  }
-
-  private addition(): { operation: Operation; secrets: Record<string, string>; id: string } {
-    const text = this.text();
-    const [id, secret] = [crypto.randomUUID(), crypto.randomUUID()];
-    const passphrase = asksPassphrase(text.security) ? { secret } : null;
-    const said = Object.fromEntries(Object.entries(fieldsOf(text)).filter(([, value]) => value !== null));
-    const ssid = { id, ...said, passphrase } as Ssid;
-    return { operation: { type: 'ssid.add', ssid }, secrets: passphrase ? { [secret]: text.passphrase } : {}, id };
-  }
-
-  private change(ssid: Ssid): { operation: Operation; secrets: Record<string, string>; id: string } {
-    const text = this.text();
-    const { from, to } = this.form.change<Partial<SsidFields>>(fieldsOf(text), (each) => each);
-    const secrets: Record<string, string> = {};
-    if (text.passphrase !== '') {
-      const secret = crypto.randomUUID();
-      secrets[secret] = text.passphrase;
-      const until = text.until.trim();
-      const former = until !== '' && ssid.passphrase ? { secret: ssid.passphrase.secret, until } : null;
-      Object.assign(to, { passphrase: { secret }, security: text.security, former });
-      Object.assign(from, { passphrase: ssid.passphrase, security: ssid.security, former: ssid.former ?? null });
-    }
-    return { operation: { type: 'ssid.set', ssidId: ssid.id, from, to }, secrets, id: ssid.id };
   }
 }

@@ -1,0 +1,41 @@
+import { asksPassphrase } from '@iron-lattice/core/document';
+import type { Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
+import type { EditForm } from '../shell/edit-form';
+import { fieldsOf, type SsidText } from './ssid-text';
+
+/** An edit of an SSID, the secrets that go beside it, and the id of the SSID it is of. */
+export interface SsidEdit {
+  readonly operation: Operation;
+  readonly secrets: Readonly<Record<string, string>>;
+  readonly id: string;
+}
+
+/** Adds what was typed. */
+export function additionOf(text: SsidText): SsidEdit {
+  const [id, secret] = [crypto.randomUUID(), crypto.randomUUID()];
+  const passphrase = asksPassphrase(text.security) ? { secret } : null;
+  const said = Object.fromEntries(Object.entries(fieldsOf(text)).filter(([, value]) => value !== null));
+  const ssid = { id, ...said, passphrase } as Ssid;
+  return { operation: { type: 'ssid.add', ssid }, secrets: passphrase ? { [secret]: text.passphrase } : {}, id };
+}
+
+/** Changes what differs; a new passphrase goes beside it, and the one before stays right for as long as was typed. */
+export function changeOf(ssid: Ssid, form: EditForm<Ssid, SsidText>): SsidEdit {
+  const text = form.text();
+  const { from, to } = form.change<Partial<SsidFields>>(fieldsOf(text), (each) => each);
+  const operation = { type: 'ssid.set', ssidId: ssid.id } as const;
+  if (text.passphrase === '') return { operation: { ...operation, from, to }, secrets: {}, id: ssid.id };
+  const secret = crypto.randomUUID();
+  const until = text.until.trim();
+  const former = until !== '' && ssid.passphrase ? { secret: ssid.passphrase.secret, until } : null;
+  const { passphrase, security } = ssid;
+  return {
+    operation: {
+      ...operation,
+      from: { ...from, passphrase, security, former: ssid.former ?? null },
+      to: { ...to, passphrase: { secret }, security: text.security, former },
+    },
+    secrets: { [secret]: text.passphrase },
+    id: ssid.id,
+  };
+}
