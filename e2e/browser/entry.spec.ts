@@ -18,7 +18,7 @@ test('clients that are known get their class’s segment, wherever it has to be 
   await sheet.getByLabel('Known clients').fill('0e:c4:60:00:00:01 Pier gate\n0e:c4:60');
   await expect(sheet.getByText('Line 2: “0e:c4:60” is no MAC address.')).toBeVisible();
   await sheet.getByLabel('Known clients').fill('0E-C4-60-00-00-01 Pier gate');
-  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await desk.putIntoDraft(sheet);
   await expect(sheet.getByLabel('Known clients')).toHaveValue('0e:c4:60:00:00:01 Pier gate');
   const stops = desk.consequences.getByText(/^Voice stops at aq-sw-0\d port \d$/);
   await expect(stops).toHaveCount(4);

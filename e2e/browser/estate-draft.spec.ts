@@ -9,7 +9,7 @@ test('an edit of what six sites share says what it means at each, and tells exac
   await page.getByRole('button', { name: 'Skerrow Crew' }).click();
   const sheet = desk.sheet('Skerrow Crew');
   await sheet.getByRole('checkbox', { name: 'each other' }).check();
-  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await desk.putIntoDraft(sheet);
   await expect(desk.consequences.getByRole('heading', { name: '5 other sites' })).toBeVisible();
   const total = desk.consequences.locator('dl div', { hasText: 'device' }).locator('dd');
   await expect(total).toHaveText(/^\d+$/); // no more to come
@@ -47,8 +47,7 @@ test('the draft and its rollout are there over all sites too, with what is to be
   await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
   const sheet = desk.sheet('Skerrow Passengers');
   await sheet.getByRole('checkbox', { name: 'other segments' }).check();
-  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
-  await expect(sheet.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await desk.putIntoDraft(sheet);
   await page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
   await expect(page.getByRole('heading', { name: 'Skerrow Ferries' })).toBeVisible();
   await page.getByRole('link', { name: 'Roll out…' }).click();

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { expect, test as base, type BrowserContext, type Page } from '@playwright/test';
+import { expect, test as base, type BrowserContext, type Locator, type Page } from '@playwright/test';
 import { Estate } from '../system/estate';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
@@ -93,10 +93,18 @@ export class Desk {
     await this.page.getByRole('button', { name }).click();
     const sheet = this.sheet(name);
     await sheet.getByRole('checkbox', { name: box }).click();
-    await sheet.getByRole('button', { name: 'Put into the draft' }).click();
-    await expect(sheet.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+    await this.putIntoDraft(sheet);
     await this.page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
     await this.page.getByRole('link', { name: /^Roll(ing)? out…$/ }).click();
+  }
+
+  /** Puts what was typed in a sheet into the draft, and waits until it is there. */
+  async putIntoDraft(sheet: Locator): Promise<void> {
+    const put = sheet.getByRole('button', { name: 'Put into the draft' });
+    const answered = this.page.waitForResponse((response) => response.url().includes('/operations'));
+    await put.click();
+    await answered;
+    await expect(put).toBeDisabled();
   }
 
   /** Rolls out in spite of errors. @returns how many devices the button said that it tells. */

@@ -12,7 +12,7 @@ test('what sites share is edited without standing in one, mended at all of them,
   await sheet.getByRole('combobox', { name: 'Segment its clients join' }).click();
   await page.getByRole('option', { name: /^Cameras · VLAN 50 at \d sites$/ }).click();
   await sheet.getByLabel('What it is for').fill('Payment at the kiosk');
-  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await desk.putIntoDraft(sheet);
   await expect(sheet.getByRole('row', { name: /Brinmouth – Cameras 50 10\.12\.50\.0\/25/ })).toBeVisible();
 
   // Two sites have gaps now; each mend is shown before any is made.

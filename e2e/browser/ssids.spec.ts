@@ -13,8 +13,7 @@ test('an SSID is capped as a whole and for each client; what that leaves is said
   const share = (row: string) => sheet.getByRole('row', { name: new RegExp(`^${row}`) });
   await expect(share('Down, each')).toHaveText(/^Down, each\s*8\s*8\s*4\s*1\s*0\.2/);
   await expect(sheet.getByText('Each client is held at its AP. All together: at the gateway.')).toBeVisible();
-  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
-  await expect(sheet.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await desk.putIntoDraft(sheet);
   await desk.stage('Rollout');
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
 
@@ -134,8 +133,7 @@ test('an SSID is on the air at painted hours: outside them its clients lose it, 
   const ssid = desk.sheet('Skerrow Passengers');
   await ssid.getByRole('combobox', { name: 'On the air' }).click();
   await page.getByRole('option', { name: `Market day: ${far} 09:00-17:00` }).click();
-  await ssid.getByRole('button', { name: 'Put into the draft' }).click();
-  await expect(ssid.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await desk.putIntoDraft(ssid);
   await desk.stage('Rollout');
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
   await expect.poll(joined).toBe(0);
@@ -164,7 +162,7 @@ test('a new passphrase cuts nobody off while the old one is right, who still giv
   await sheet.getByLabel('Passphrase', { exact: true }).fill('bowline-and-sheet-bend-27');
   await sheet.getByRole('button', { name: 'Keep it a while' }).click();
   await expect(sheet.getByText('WPA3 knows one passphrase', { exact: false })).toBeVisible();
-  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await desk.putIntoDraft(sheet);
   await expect(sheet.getByText(/is right until the end of/)).toBeVisible();
   await desk.stage('Rollout');
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
@@ -198,7 +196,7 @@ test('an SSID is sent by chosen APs of a site alone', async ({ desk, page, estat
   await sheet.getByRole('combobox', { name: 'APs here that send it' }).click();
   for (const name of ['aq-ap-02', 'aq-ap-03', 'aq-ap-04']) await page.getByRole('option', { name }).click();
   await page.keyboard.press('Escape');
-  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await desk.putIntoDraft(sheet);
   await expect(page.getByRole('row', { name: /^Skerrow Till .* 1 AP / })).toBeVisible();
   await desk.stage('Rollout');
   await desk.rollOutAll(/^Roll out to \d+ devices$/);

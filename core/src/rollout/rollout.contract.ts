@@ -61,6 +61,8 @@ export interface RolloutCheck {
 /** How a person has a draft rolled out. */
 export interface RolloutRequest {
   readonly draftId: string;
+  /** Where the draft stood as they looked at it; refused when it was edited since. */
+  readonly head?: number;
   /** Whether they saw the errors among the findings and go on. */
   readonly despiteErrors?: boolean;
   /** Whether they saw that devices changed by hand are put right by it. */

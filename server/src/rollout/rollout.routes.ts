@@ -65,6 +65,7 @@ export const rolloutRoutes = (rollouts: RolloutService, revisions: RevisionServi
     status: 201,
     body: Joi.object({
       draftId: ID,
+      head: Joi.number().integer().min(0),
       despiteErrors: Joi.boolean().default(false),
       putRight: Joi.boolean(),
       reason: Joi.string().max(400).allow(''),

@@ -84,6 +84,11 @@ export class RolloutService {
       // Planned without a lock, which it may take seconds to hold; what it rests on is looked at again under it.
       const opened = await this.drafts.open(draftId);
       this.refuseUnready(opened);
+      if (request.head !== undefined && request.head !== opened.draft.head)
+        throw new AppError(
+          'rollout.moved',
+          'This draft was edited since you looked at it. Look at it again, then roll it out.',
+        );
       const plan = await this.planner.plan(opened, request.waves ?? AT_ONCE, address, { seen, left });
       refuseUnsafe(plan.check, request);
       const rollout = await this.begin(request, opened, plan, personId, left);

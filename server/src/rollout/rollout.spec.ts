@@ -63,6 +63,8 @@ test('errors must be accepted, an empty draft is not sent, and only one rollout 
   const careful = await ada.ask('POST', '/api/rollouts', { draftId: draft.id });
   expect(careful.status).toBe(409); // the site has no gateway
   expect(careful.json.type).toBe('about:lattice/rollout.findings');
+  const unseen = await ada.ask('POST', '/api/rollouts', { draftId: draft.id, head: empty.head, despiteErrors: true });
+  expect([unseen.status, unseen.json.type]).toEqual([409, 'about:lattice/rollout.moved']); // edited since they looked
   const rollout = await start(draft.id);
   expect((await ada.ask('POST', '/api/rollouts', { draftId: draft.id, despiteErrors: true })).status).toBe(409);
   const late = await ada.ask('POST', `/api/drafts/${draft.id}/undo`, {});

@@ -97,7 +97,7 @@ describe('RolloutPage', () => {
     expect(page.querySelectorAll('il-difference-lines li').length).toBeGreaterThan(50);
     await press('Roll out to 4 devices');
     const posted = site.asked.filter(({ body }) => body !== null).map(({ url, body }) => [url, body]);
-    expect(posted).toEqual([['/api/rollouts', { draftId: 'draft', despiteErrors: false, devices: 4 }]]);
+    expect(posted).toEqual([['/api/rollouts', { draftId: 'draft', head: 0, despiteErrors: false, devices: 4 }]]);
   });
 
   it('of many sites says how far it is with looking at them once more, and can be left', async () => {

@@ -331,6 +331,7 @@ export class RolloutPage {
   });
   protected readonly request = computed((): RolloutRequest => ({
     draftId: this.store.draft()!.id,
+    head: this.store.draft()!.head,
     despiteErrors: this.despite(),
     ...(this.putRight() ? { putRight: true } : {}),
     devices: this.reviews.devices(),

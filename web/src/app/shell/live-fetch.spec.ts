@@ -66,6 +66,18 @@ describe('liveFetch', () => {
     expect([live.value(), waiting.length, live.busy()]).toEqual([3, 2, false]);
   });
 
+  it('keeps what somebody here has just made over an answer that was under way, and asks once more', async () => {
+    const { waiting, live, settle } = setUp();
+    await settle();
+    live.put(5);
+    waiting[0]!.tell(2); // from before what was made here
+    await settle();
+    expect([live.value(), waiting.length, live.busy()]).toEqual([5, 2, true]);
+    waiting[1]!.tell(6);
+    await settle();
+    expect([live.value(), waiting.length, live.busy()]).toEqual([6, 2, false]);
+  });
+
   it('shows nothing of another, and never a late answer of the one before', async () => {
     const { pier, waiting, live, settle } = setUp();
     await settle();

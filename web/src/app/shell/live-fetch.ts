@@ -31,7 +31,7 @@ export interface LiveFetch<T> {
   readonly busy: Signal<boolean>;
   /** Asks again. */
   again(): Promise<void>;
-  /** Takes what somebody here has just made of it, until it is asked for again. */
+  /** Takes what somebody here has just made of it, until it is asked for again; an answer under way may be from before, and is. */
   put(value: T): void;
 }
 
@@ -44,7 +44,7 @@ export function liveFetch<P, T>({ of, fetch, when, every = 250, stays = false }:
   const value = signal<T | null>(null);
   const problem = signal<Problem | null>(null);
   const busy = signal(false);
-  let [asked, key, over] = [false, '', false];
+  let [asked, key, over, puts] = [false, '', false, 0];
   let round: Promise<void> | null = null;
   let later: ReturnType<typeof setTimeout> | undefined;
   let wait: number = LATER.first;
@@ -54,13 +54,17 @@ export function liveFetch<P, T>({ of, fetch, when, every = 250, stays = false }:
     while (asked && !over) {
       asked = false;
       clearTimeout(later);
-      const [now, ofKey] = [untracked(of), key];
+      const [now, ofKey, before] = [untracked(of), key, puts];
       if (now === undefined) break;
       const answer = await fetch(now).then(
         (told) => ({ told }),
         (error: unknown) => ({ error }),
       );
       if (over || ofKey !== key) continue; // it is of another by now
+      if (before !== puts) {
+        asked = true; // what was put meanwhile may be newer
+        continue;
+      }
       if ('told' in answer) value.set(answer.told);
       const failed = 'told' in answer ? null : problemOf(answer.error);
       problem.set(failed);
@@ -104,6 +108,9 @@ export function liveFetch<P, T>({ of, fetch, when, every = 250, stays = false }:
     problem: problem.asReadonly(),
     busy: busy.asReadonly(),
     again,
-    put: (told) => value.set(told),
+    put: (told) => {
+      puts++;
+      value.set(told);
+    },
   };
 }

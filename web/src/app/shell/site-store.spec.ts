@@ -80,6 +80,52 @@ describe('SiteStore', () => {
     expect(store.draft()?.head).toBe(0);
   });
 
+  it('keeps the answer of an edit over one that was asked for before it, and asks once more', async () => {
+    const { fixture, store, http } = await setUp();
+    const url = '/api/drafts/current/sites/' + fixture.sample.site.id;
+    void store.reload();
+    const early = fixture.waiting(url);
+    const before = fixture.siteDraft;
+    const edited = store.edit([untag()]);
+    await fixture.answer();
+    await edited;
+    expect(store.draft()?.head).toBe(1);
+    early.flush(before);
+    await new Promise((resolve) => setTimeout(resolve));
+    expect(store.draft()?.head).toBe(1);
+    fixture.waiting(url).flush(fixture.siteDraft);
+    await new Promise((resolve) => setTimeout(resolve));
+    expect(store.draft()?.head).toBe(1);
+    http.expectNone(() => true);
+  });
+
+  it('shows the newer of two answers, whichever came first', async () => {
+    const { fixture, store } = await setUp();
+    const asked = () => TestBed.inject(HttpTestingController).match((request) => request.url.includes('/sites/'));
+    void store.reload();
+    const [first] = asked();
+    const before = fixture.siteDraft;
+    fixture.head = 4;
+    void store.reload();
+    const [second] = asked();
+    second!.flush(fixture.siteDraft);
+    await new Promise((resolve) => setTimeout(resolve));
+    first!.flush(before);
+    await new Promise((resolve) => setTimeout(resolve));
+    expect(store.draft()?.head).toBe(4);
+  });
+
+  it('looks again when somebody else edited while an edit was under way', async () => {
+    const { fixture, store, http } = await setUp();
+    const edited = store.edit([untag()]);
+    fixture.happen({ type: 'draft', draftId: 'draft', head: 9 }); // another edit, on top of this one
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    const [edit] = http.match((request) => request.method === 'POST');
+    edit!.flush({ ...fixture.siteDraft, draft: { ...fixture.siteDraft.draft, head: 1 } });
+    await edited;
+    expect(http.match((request) => request.url.includes('/sites/'))).toHaveLength(1);
+  });
+
   it('hands a refusal to whoever asked, and leaves the site as it was', async () => {
     const { fixture, store } = await setUp();
     const refused = store.edit([{ ...untag(), segmentId: sampleSegment(0).id }]).then(

@@ -6,7 +6,7 @@ import type { DraftView, EditRequest, Mend, SiteDraft } from '@iron-lattice/core
 import type { DeviceView } from '@iron-lattice/core/intake';
 import { reaches, type Operation, type SharedReach } from '@iron-lattice/core/intent';
 import { segmentMarks } from '@iron-lattice/core/lattice';
-import { auditTime, filter, firstValueFrom } from 'rxjs';
+import { auditTime, filter, firstValueFrom, tap } from 'rxjs';
 import { LiveEvents } from './live-events';
 import { liveFetch } from './live-fetch';
 import { Problem } from '../session/problem';
@@ -52,6 +52,13 @@ export class SiteStore {
   readonly accessClasses = computed(() => (this.data()?.estate.classes ?? []).filter((each) => this.isHere(each)));
   /** Edits under way: their answers bring what the events they cause would make us fetch. */
   private editing = 0;
+  /** Edits from here that were answered: what was asked for before the last of them may be from before it. */
+  private edited = 0;
+  /** Questions for the site, and the last of them that was answered: answers overtake each other. */
+  private asked = 0;
+  private answered = 0;
+  /** What events said that has not been looked at: that anything may differ, and where the draft in front stands. */
+  private news: { other: boolean; head: number | null } = { other: false, head: null };
   /** What of the devices the consequences follow from; a change means computing them again. */
   private readonly cabling = computed(() =>
     this.devices()
@@ -82,13 +89,14 @@ export class SiteStore {
     events
       .pipe(
         filter((event) => event.type === 'reconnected' || event.type === 'draft' || event.type === 'site'),
+        tap((event) => {
+          const moved = event.type === 'draft' && event.head !== -1 && event.draftId === untracked(this.draft)?.id;
+          if (moved) this.news.head = event.head;
+          else this.news.other = true;
+        }),
         auditTime(50),
-        filter(
-          (event) =>
-            event.type !== 'draft' || event.head === -1 || (this.editing === 0 && event.head !== this.draft()?.head),
-        ),
       )
-      .subscribe(() => void this.reload().catch((error: unknown) => this.tellOfBackground(error)));
+      .subscribe(() => this.follow());
     events
       .pipe(
         filter(
@@ -119,8 +127,19 @@ export class SiteStore {
       }
     } finally {
       this.editing--;
+      this.edited++;
+      this.follow();
     }
     this.lastEditMs.set(Math.round(performance.now() - started));
+  }
+
+  /** Looks again where events said something that no answer has brought; while an edit is under way its answer may. */
+  private follow(): void {
+    if (this.editing > 0) return;
+    const { other, head } = this.news;
+    this.news = { other: false, head: null };
+    if (other || (head !== null && head !== untracked(this.draft)?.head))
+      void this.reload().catch((error: unknown) => this.tellOfBackground(error));
   }
 
   /** Edits, and says in passing when it was refused. @returns whether it was done. */
@@ -176,12 +195,16 @@ export class SiteStore {
     const siteId = untracked(this.siteId);
     if (!siteId) return this.alone.again();
     const draftId = untracked(this.draftId) ?? 'current';
+    const [asked, edited] = [++this.asked, this.edited];
     const data = await firstValueFrom(this.http.get<SiteDraft>(`/api/drafts/${draftId}/sites/${siteId}`));
     if (draftId !== 'current' && isOver(data.draft)) {
       this.draftId.set(null); // it is over
       return this.reload();
     }
-    if (untracked(this.siteId) === siteId) this.data.set(data);
+    if (untracked(this.siteId) !== siteId || asked < this.answered) return;
+    if (edited !== this.edited) return this.reload(); // an edit from here was answered meanwhile: this may be from before it
+    this.answered = asked;
+    this.data.set(data);
   }
 
   /** Looks which drafts there are to choose from. */
