@@ -27,6 +27,7 @@ const below = {
   bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules'],
   wireless: [
     'base',
+    'address',
     'hardware',
     'radio',
     'regulation',

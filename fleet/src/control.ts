@@ -22,6 +22,8 @@ type Command =
   | { do: 'pull'; serial: string; out: boolean }
   /** A client walks to another AP. */
   | { do: 'walk'; mac: string; serial: string }
+  /** A client is told to look for a network, and what to give there. */
+  | { do: 'look-for'; mac: string; ssid: string; passphrase?: string }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
@@ -46,6 +48,12 @@ const schema = Joi.alternatives(
   Joi.object({ do: Joi.valid('hurry').required(), share: Joi.number().min(0).max(1).required() }),
   Joi.object({ do: Joi.valid('pull').required(), serial, out: Joi.boolean().required() }),
   Joi.object({ do: Joi.valid('walk').required(), serial, mac: Joi.string().required() }),
+  Joi.object({
+    do: Joi.valid('look-for').required(),
+    mac: Joi.string().required(),
+    ssid: Joi.string().required(),
+    passphrase: Joi.string(),
+  }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
 );
@@ -121,6 +129,8 @@ function carryOut(fleet: Fleet, command: Command): void {
       return fleet.world.pull(command.serial, command.out);
     case 'walk':
       return fleet.world.walk(command.mac, command.serial);
+    case 'look-for':
+      return fleet.world.lookFor(command.mac, command.ssid, command.passphrase);
     case 'take-place':
       fleet.power(command.of, false);
       return fleet.world.recable(command.of, command.serial);

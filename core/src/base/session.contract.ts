@@ -21,6 +21,8 @@ export type LiveEvent =
   | { readonly type: 'air'; readonly siteId: string; readonly what: 'heard' | 'scan' | 'speed' | 'radar' | 'plan' }
   /** How far a plan of channels is, from 0 to 1. */
   | { readonly type: 'air-plan'; readonly siteId: string; readonly done: number }
+  /** Keys of a ring changed, or who uses them. */
+  | { readonly type: 'ring'; readonly ssidId: string }
   | { readonly type: 'draft'; readonly draftId: string; readonly head: number }
   /** How many sites somebody who is about to roll a draft out has had looked at once more. */
   | { readonly type: 'planning'; readonly draftId: string; readonly done: number; readonly of: number }

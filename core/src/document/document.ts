@@ -1,5 +1,6 @@
 import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
+import type { RingDocument } from './ring';
 import { dayOf, isInForce, minuteOfWeek, type PolicyDocument, type WeekSpan } from '../rules';
 
 /**
@@ -186,6 +187,8 @@ export interface SsidDocument {
   readonly security: SsidSecurity;
   /** Only where it asks for one. */
   readonly passphrase?: SecretRef;
+  /** Instead of a passphrase: keys of a ring. */
+  readonly ring?: RingDocument;
   /** One that is right as well until the end of a day by the site's clock; see `asksAt`. */
   readonly former?: { readonly passphrase: SecretRef; readonly until: string };
   readonly bands: readonly Band[];

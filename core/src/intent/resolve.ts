@@ -13,6 +13,8 @@ export interface SiteSsid extends Ssid {
   readonly segmentId: string | null;
   /** The segments of the pool it names, by VLAN ID; pooled VLAN IDs without a segment are left out. */
   readonly pool?: { readonly id: string; readonly segmentIds: readonly string[] };
+  /** Where the keys of its ring may lead here, by name; what they name that the site has not is left out. */
+  readonly ringSegments?: readonly { readonly name: string; readonly segmentId: string }[];
   /** Ids of the APs that send it here; absent: all that can. */
   readonly senders?: readonly string[];
   /** The hours that it is sent at; absent: always. */
@@ -74,6 +76,7 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
       const here: SiteSsid = {
         ...ssid,
         ...joined(site, ssid.segment),
+        ...ringAt(site, ssid),
         ...(within ? { within } : {}),
         ...sendersAt(ssid, site),
       };
@@ -82,6 +85,17 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
       return asks ? { ...here, classes: accessClasses } : here;
     });
   return { ssids, accessClasses };
+}
+
+function ringAt(site: SharingSite, { ring }: Ssid): Pick<SiteSsid, 'ringSegments'> {
+  if (!ring) return {};
+  // Hundreds of names of hundreds of segments: looked up once.
+  const byName = new Map(site.segments.map((segment) => [segment.name.toLowerCase(), segment.id]));
+  const ringSegments = [...ring].sort().flatMap((name) => {
+    const segmentId = byName.get(name.toLowerCase());
+    return segmentId === undefined ? [] : [{ name, segmentId }];
+  });
+  return { ringSegments };
 }
 
 const sendersAt = ({ aps }: Ssid, { id }: SharingSite): Pick<SiteSsid, 'senders'> => {
@@ -109,9 +123,16 @@ function joined(site: SharingSite, name: string): Pick<SiteSsid, 'segmentId' | '
   return { segmentId: null, pool: { id: pool.id, segmentIds } };
 }
 
-/** The segments an SSID puts clients into at its site that have no class there. */
-export const plainSegmentsOfSsid = (ssid: SiteSsid): readonly string[] =>
+/** The segment that an SSID names itself at its site, or those of the pool; none: it is not sent there. */
+export const ownSegmentsOfSsid = (ssid: SiteSsid): readonly string[] =>
   ssid.segmentId === null ? (ssid.pool?.segmentIds ?? []) : [ssid.segmentId];
+
+/** The segments an SSID puts clients into at its site that have no class there; those of its keys included. */
+export function plainSegmentsOfSsid(ssid: SiteSsid): readonly string[] {
+  const own = ownSegmentsOfSsid(ssid);
+  if (!ssid.ringSegments?.length || own.length === 0) return own;
+  return [...new Set([...own, ...ssid.ringSegments.map(({ segmentId }) => segmentId)])];
+}
 
 /** The segments an SSID puts clients into at its site, those of classes included. */
 export const segmentsOfSsid = (ssid: SiteSsid): readonly string[] =>

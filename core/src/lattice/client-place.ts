@@ -1,5 +1,12 @@
 import { parseMac, pickFromPool } from '../address';
-import { classOf, type ClassDocument, type DeviceDocument, type PortDocument, type SsidDocument } from '../document';
+import {
+  classOf,
+  type ClassDocument,
+  type DeviceDocument,
+  type PortDocument,
+  type RingSegment,
+  type SsidDocument,
+} from '../document';
 
 /** What becomes of a client that asks to be let in. */
 export interface Joined {
@@ -7,6 +14,8 @@ export interface Joined {
   readonly vlan: number | null;
   /** What it is given by its MAC address; absent where nobody asks for that, or it is not known. */
   readonly accessClass?: ClassDocument;
+  /** Where its key of a ring led it, if that was not to the SSID's own segment. */
+  readonly led?: RingSegment;
 }
 
 const ofClass = (accessClass: ClassDocument): Joined => ({ vlan: accessClass.vlan, accessClass });
@@ -15,8 +24,10 @@ const ofClass = (accessClass: ClassDocument): Joined => ({ vlan: accessClass.vla
  * The VLAN a client joins on an SSID, once it is authenticated: that of its class, else the SSID's own, which with a pool
  * follows from its MAC address.
  * @param mac canonical text; null: somebody whom nobody knows, put into the first VLAN of a pool.
+ * @param led where its key of a ring leads, if that is another segment than the SSID's own.
  */
-export function joinsOnSsid(ap: DeviceDocument, ssid: SsidDocument, mac: string | null): Joined {
+export function joinsOnSsid(ap: DeviceDocument, ssid: SsidDocument, mac: string | null, led?: RingSegment): Joined {
+  if (led) return { vlan: led.vlan, led };
   const known = ssid.byClass && mac !== null ? classOf(ap, mac) : undefined;
   if (known) return ofClass(known);
   const value = mac === null ? null : parseMac(mac);

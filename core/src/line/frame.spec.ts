@@ -78,6 +78,7 @@ const FROM_DEVICE: { readonly [T in DeviceFrame['type']]: Extract<DeviceFrame, {
   progress: { type: 'progress', id: 'c', done: 1, of: 2, found: [find] },
   'firmware-progress': { type: 'firmware-progress', id: 'u', percent: 50, restarting: false },
   'firmware-failed': { type: 'firmware-failed', id: 'u', reason: 'No room.' },
+  'ring-at': { type: 'ring-at', ssid: 's', at: 3 },
 };
 const document = { format: 'iron-lattice.document/1', kind: 'switch' } as never;
 const FROM_CONTROLLER: { readonly [T in ControllerFrame['type']]: Extract<ControllerFrame, { type: T }> } = {
@@ -87,6 +88,19 @@ const FROM_CONTROLLER: { readonly [T in ControllerFrame['type']]: Extract<Contro
   document: { type: 'document', hash, document, secrets: { s: 'gull-on-the-mast' }, keepWithinSeconds: 30 },
   keep: { type: 'keep', hash },
   'tell-back': { type: 'tell-back', hash },
+  ring: {
+    type: 'ring',
+    ssid: 's',
+    after: 0,
+    at: 3,
+    keys: [
+      {
+        ...{ id: 'k', key: 'gull-on-the-mast', segment: 'Berth 7', macs: [mac], full: true, most: 1 },
+        ...{ from: '2026-12-01', until: '2026-12-31 11:00' },
+      },
+    ],
+    gone: ['j'],
+  },
   command: {
     type: 'command',
     id: 'c',

@@ -3,6 +3,7 @@ import { commandFrames, type CommandFromController, type CommandFromDevice } fro
 import { documentFrames, type DocumentFromController, type DocumentFromDevice } from './frames/documents';
 import { firmwareFrames, type FirmwareFromController, type FirmwareFromDevice } from './frames/firmware';
 import { greetingFrames, type GreetingFromController, type GreetingFromDevice } from './frames/greeting';
+import { ringFrames, type RingFromController, type RingFromDevice } from './frames/ring';
 import { reportFrames, type ReportFromDevice } from './frames/report';
 
 /** Version of the device line; both ends refuse another major number. */
@@ -15,10 +16,10 @@ export const proofText = (serial: string, nonce: string): string =>
 
 /** What a device says. */
 export type DeviceFrame =
-  GreetingFromDevice | DocumentFromDevice | ReportFromDevice | CommandFromDevice | FirmwareFromDevice;
+  GreetingFromDevice | DocumentFromDevice | ReportFromDevice | CommandFromDevice | FirmwareFromDevice | RingFromDevice;
 /** What the controller says. */
 export type ControllerFrame =
-  GreetingFromController | DocumentFromController | CommandFromController | FirmwareFromController;
+  GreetingFromController | DocumentFromController | CommandFromController | FirmwareFromController | RingFromController;
 
 type Fields = Readonly<Record<string, Schema>>;
 /** The fields of each frame, by its type; a topic has a line. */
@@ -28,12 +29,14 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Fields>> = {
   ...reportFrames.device,
   ...commandFrames.device,
   ...firmwareFrames.device,
+  ...ringFrames.device,
 };
 const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Fields>> = {
   ...greetingFrames.controller,
   ...documentFrames.controller,
   ...commandFrames.controller,
   ...firmwareFrames.controller,
+  ...ringFrames.controller,
 };
 
 /** One schema a frame type; unknown types and unknown fields are refused. */

@@ -12,3 +12,4 @@ export * from './frames/report';
 export { COMMANDS, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';
 export * from './frames/scan';
 export * from './frames/speed';
+export { KEYS_A_FRAME } from './frames/ring';

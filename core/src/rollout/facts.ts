@@ -5,12 +5,13 @@ import {
   type ClassDocument,
   type GatewayInterface,
   type HoursDocument,
+  type RingDocument,
   type SsidDocument,
 } from '../document';
 import { sheetFor, type HardwareSheet } from '../hardware';
 import {
   fixedAddressIn,
-  plainSegmentsOfSsid,
+  ownSegmentsOfSsid,
   portSetting,
   segmentsOfSsid,
   servedFrom,
@@ -79,7 +80,7 @@ export const sentByModel = fact(
     const sent = (sheet: HardwareSheet): SsidDocument[] => {
       const bands = new Set(sheet.radios.map(({ band }) => band));
       return ssids.flatMap((ssid): SsidDocument[] => {
-        const vlans = ascending(plainSegmentsOfSsid(ssid).flatMap((id) => byId.get(id)?.vlan ?? []));
+        const vlans = ascending(ownSegmentsOfSsid(ssid).flatMap((id) => byId.get(id)?.vlan ?? []));
         const shared = ssid.bands.filter((band) => bands.has(band));
         if (vlans.length === 0 || shared.length === 0) return [];
         const { id, name, security } = ssid;
@@ -87,7 +88,7 @@ export const sentByModel = fact(
         const apart = ssid.isolation?.clients || vlans.some((vlan) => kept.includes(vlan));
         const isolated = apart ? { isolated: true as const } : {};
         const byClass = ssid.classes ? { byClass: true as const } : {};
-        const key = asksPassphrase(security) ? keysOf(ssid) : {};
+        const key = ssid.ring ? { ring: ringDocument(ssid, byId, kept) } : asksPassphrase(security) ? keysOf(ssid) : {};
         const rest = { ...pool, ...isolated, ...byClass, ...behaviour(ssid) };
         return [{ id, name, security, ...key, bands: shared, vlan: vlans[0]!, ...rest }];
       });
@@ -100,6 +101,18 @@ const hoursDocument = ({ name, times, closed }: Hours): HoursDocument => ({
   name,
   times,
   ...(closed ? { closed } : {}),
+});
+
+/** Where the keys of a ring lead. */
+const ringDocument = (
+  { ringSegments = [], isolation }: SiteSsid,
+  byId: ReadonlyMap<string, Segment>,
+  kept: readonly number[],
+): RingDocument => ({
+  segments: ringSegments.map(({ name, segmentId }) => {
+    const { vlan } = byId.get(segmentId)!;
+    return { name, vlan, ...(isolation?.clients || kept.includes(vlan) ? { isolated: true as const } : {}) };
+  }),
 });
 
 /** The passphrase of an SSID, and one that is right as well for a while. */

@@ -69,6 +69,13 @@ export function dayOf(at: number, timeZone: string): string {
   return `${part('year').padStart(4, '0')}-${part('month')}-${part('day')}`;
 }
 
+/** A moment by the clock of a time zone, such as `2026-12-25 18:30`. @param at milliseconds since 1970. */
+export function localMoment(at: number, timeZone: string): string {
+  const minute = minuteOfWeek(at, timeZone) % 1440;
+  const two = (value: number): string => String(value).padStart(2, '0');
+  return `${dayOf(at, timeZone)} ${two(Math.floor(minute / 60))}:${two(minute % 60)}`;
+}
+
 /** Whether a text is a day that there is (ISO 8601). */
 export function isDay(text: string): boolean {
   const at = /^\d{4}-\d{2}-\d{2}$/.test(text) ? Date.parse(`${text}T00:00:00Z`) : NaN;

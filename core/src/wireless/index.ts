@@ -10,3 +10,4 @@ export * from './air-facts-of';
 export * from './radio-export';
 export * from './speed-forecast';
 export * from './pairwise-key';
+export * from './ring';

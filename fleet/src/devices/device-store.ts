@@ -1,6 +1,7 @@
 import { createHash, createPrivateKey, createPublicKey, generateKeyPairSync, type KeyObject } from 'node:crypto';
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { KeptRing } from '../world/rings';
 import type { DeviceDocument } from '@iron-lattice/core/document';
 
 /** A document with the secret values it refers to, as one thing: a device has both or neither. */
@@ -14,6 +15,8 @@ interface Flash {
   readonly kept: KeptDocument | null;
   /** Release it runs, when it is not the factory's. */
   readonly firmware?: string;
+  /** Keys of rings by the SSID's id. */
+  readonly rings?: Readonly<Record<string, KeptRing>>;
   /** Controller that somebody told it of. */
   readonly invited?: string;
 }
@@ -44,8 +47,19 @@ export class DeviceStore {
     return this.flash.kept;
   }
 
+  /** Keeps a document; keys of rings that it does not name go. */
   keep(kept: KeptDocument | null): void {
-    this.flash = { ...this.flash, kept };
+    const ids = kept?.document.kind === 'ap' ? kept.document.ssids.flatMap(({ id, ring }) => (ring ? [id] : [])) : [];
+    const rings = Object.fromEntries(Object.entries(this.rings).filter(([id]) => ids.includes(id)));
+    this.flash = { ...this.flash, kept, rings };
+    this.write();
+  }
+
+  get rings(): Readonly<Record<string, KeptRing>> {
+    return this.flash.rings ?? {};
+  }
+  keepRing(ssidId: string, ring: KeptRing): void {
+    this.flash = { ...this.flash, rings: { ...this.rings, [ssidId]: ring } };
     this.write();
   }
 

@@ -2,7 +2,7 @@ import type { SsidDocument } from '@iron-lattice/core/document';
 import type { ClientReport, RefusedReport } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
 import type { Box, Spot } from './box';
-import { keyOf } from './keys';
+import type { GivenKey } from './keys';
 import { sentNow } from './on-hours';
 import type { AirClient, WorldFile } from './world-file';
 
@@ -10,8 +10,12 @@ import type { AirClient, WorldFile } from './world-file';
 interface Behind {
   readonly file: WorldFile;
   readonly air: OnAir;
-  /** VLAN that an AP puts a client into; null: it does not know it. */
-  admits(box: Box, client: AirClient): number | null;
+  /** VLAN that an AP puts a client into; null: it does not know it. @param others that it has with the same key already. */
+  admits(
+    box: Box,
+    client: AirClient,
+    others?: ReadonlyMap<string, number>,
+  ): GivenKey & { readonly vlan: number | null };
   lease(spot: Spot, mac: string, name?: string): string | null;
   address6(spot: Spot, mac: string): string | null;
   sinceAt(mac: string, place: string): number;
@@ -68,7 +72,7 @@ export class AirClients {
   /** Has a client take the AP it hears the best, of those that take it; it stays where it is unless another is much louder. */
   private lookAround(client: AirClient, at: Box, aps: ReadonlyMap<string, Box>): void {
     const heard = (box: Box): number | null => {
-      const link = this.world.admits(box, client) === null ? null : this.linkOf(box, client);
+      const link = this.world.admits(box, client).vlan === null ? null : this.linkOf(box, client);
       return link === null || typeof link === 'string' ? null : link.signal;
     };
     const now = heard(at);
@@ -100,16 +104,18 @@ export class AirClients {
 
   joinedAt(box: Box): ClientReport[] {
     const { serial } = box.device;
-    const clients = this.takenIn(box).flatMap(({ client, vlan, link }): ClientReport[] => {
+    const clients = this.takenIn(box).flatMap(({ client, vlan, link, given }): ClientReport[] => {
       if (vlan === null || link === null || typeof link === 'string') return [];
       const { mac, ssid, name } = client;
       const since = this.world.sinceAt(mac, `${serial} ${ssid} ${vlan}`);
       const address = this.world.lease({ box, vlan }, mac, name);
       const address6 = this.world.address6({ box, vlan }, mac);
       const six = address6 === null ? {} : { address6 };
-      const sent = this.sentBy(box, client);
-      const former = sent && keyOf(box, sent, client) === 'former' ? { former: true as const } : {};
-      return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link, ...former }];
+      const gave = {
+        ...(given.former ? { former: true as const } : {}),
+        ...(given.key === undefined ? {} : { key: given.key }),
+      };
+      return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link, ...gave }];
     });
     this.world.air.has(serial, clients.length);
     this.had.set(serial, new Set(clients.map(({ mac }) => mac)));
@@ -117,19 +123,20 @@ export class AirClients {
   }
 
   refusedAt(box: Box): RefusedReport[] {
-    return this.takenIn(box).flatMap(({ client, vlan, link }): RefusedReport[] => {
+    return this.takenIn(box).flatMap(({ client, vlan, link, given }): RefusedReport[] => {
       // Who looks for something else is not asked for a passphrase.
       const why =
         link === null || link === 'security'
           ? link
           : vlan === null
-            ? 'passphrase'
+            ? (given.why ?? 'passphrase')
             : typeof link === 'string'
               ? link
               : null;
       if (why === null) return [];
       const { mac, ssid } = client;
-      return [{ mac, ssid, why, since: this.world.sinceAt(mac, `${box.device.serial} ${ssid} not: ${why}`) }];
+      const key = given.key === undefined ? {} : { key: given.key };
+      return [{ mac, ssid, why, ...key, since: this.world.sinceAt(mac, `${box.device.serial} ${ssid} not: ${why}`) }];
     });
   }
 
@@ -145,6 +152,12 @@ export class AirClients {
     return from;
   }
 
+  /** A client is where it stands, as if it had never been elsewhere. */
+  forget(mac: string): void {
+    this.roamed.delete(mac);
+    this.world.forgetJoined(mac);
+  }
+
   /** Sends a client away. @returns for how long, in milliseconds; null where it is not here. */
   sendAway(box: Box, mac: string): number | null {
     if (!this.joinedAt(box).some((client) => client.mac === mac)) return null;
@@ -158,17 +171,21 @@ export class AirClients {
   private takenIn(box: Box) {
     const had = this.had.get(box.device.serial);
     const there = new Map<string, number>();
+    const giving = new Map<string, number>();
     return this.servedAt(box)
       .sort((a, b) => Number(had?.has(b.mac) ?? false) - Number(had?.has(a.mac) ?? false))
       .map((client) => {
-        const [vlan, link] = [this.world.admits(box, client), this.linkOf(box, client)];
-        if (vlan === null || link === null || typeof link === 'string') return { client, vlan, link };
+        const given = this.world.admits(box, client, giving);
+        const { vlan } = given;
+        const link = this.linkOf(box, client);
+        if (vlan === null || link === null || typeof link === 'string') return { client, vlan, link, given };
         const key = `${client.ssid} ${link.band}`;
         const count = (there.get(key) ?? 0) + 1;
         const most = this.sentBy(box, client)?.most ?? Infinity;
-        if (count > most) return { client, vlan, link: 'full' as const };
+        if (count > most) return { client, vlan, link: 'full' as const, given };
         there.set(key, count);
-        return { client, vlan, link };
+        if (given.key !== undefined) giving.set(given.key, (giving.get(given.key) ?? 0) + 1);
+        return { client, vlan, link, given };
       });
   }
 
@@ -186,7 +203,7 @@ export class AirClients {
     const { serial } = box.device;
     // Who is there may fall further than who comes.
     const least = this.had.get(serial)?.has(client.mac) ? ssid.stay : ssid.join;
-    const former = keyOf(box, ssid, client) === 'former';
+    const former = this.world.admits(box, client).former ?? false;
     return this.world.air.join(serial, client.mac, { ...client, former }, ssid, least);
   }
 

@@ -1,5 +1,6 @@
 import type { DeviceDocument } from '@iron-lattice/core/document';
 import type { MeshReport } from '@iron-lattice/core/line';
+import type { KeyRing } from './rings';
 import type { WorldDevice } from './world-file';
 
 /** How an AP hangs on another. */
@@ -13,6 +14,8 @@ export interface Box {
   /** What it runs at this moment, kept or on trial. */
   document: DeviceDocument;
   secrets: Readonly<Record<string, string>>;
+  /** Keys of rings by the SSID's id. */
+  readonly rings: Map<string, KeyRing>;
   powered: boolean;
   /** Far ends by own port name. */
   readonly cables: Map<string, { serial: string; port: string }>;

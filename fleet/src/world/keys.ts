@@ -1,15 +1,44 @@
-import { isFormerValid, type SsidDocument } from '@iron-lattice/core/document';
-import { dayOf } from '@iron-lattice/core/rules';
+import {
+  isFormerValid,
+  keyAnswer,
+  type KeyRefusal,
+  type RingSegment,
+  type SsidDocument,
+} from '@iron-lattice/core/document';
+import { dayOf, localMoment } from '@iron-lattice/core/rules';
 import type { Box } from './box';
 import type { AirClient } from './world-file';
 
-/** Which passphrase of an SSID a client gives: the one that is right, or the one that was before and still is; null: another. */
-export function keyOf(
-  { secrets, document }: Pick<Box, 'secrets' | 'document'>,
+/** What an AP makes of what a client gives. */
+export interface GivenKey {
+  /** Absent: it is right. */
+  readonly why?: 'passphrase' | KeyRefusal;
+  /** It is the passphrase that was right before, and still is. */
+  readonly former?: true;
+  /** The key of a ring that it is, and where that leads. */
+  readonly key?: string;
+  readonly led?: RingSegment;
+}
+
+/**
+ * What an AP makes of what a client gives for an SSID.
+ * @param others devices that it has with the same key of a ring already, by the key's id.
+ */
+export function givenKey(
+  { secrets, document, rings }: Pick<Box, 'secrets' | 'document' | 'rings'>,
   ssid: SsidDocument,
-  { passphrase }: Pick<AirClient, 'passphrase'>,
-): 'present' | 'former' | null {
-  if (ssid.passphrase && secrets[ssid.passphrase.secret] === passphrase) return 'present';
-  if (!ssid.former || secrets[ssid.former.passphrase.secret] !== passphrase) return null;
-  return isFormerValid(ssid, dayOf(Date.now(), document.site.timeZone)) ? 'former' : null;
+  { mac, passphrase }: Pick<AirClient, 'mac' | 'passphrase'>,
+  others?: ReadonlyMap<string, number>,
+): GivenKey {
+  if (ssid.ring) {
+    const key = rings.get(ssid.id)?.find(passphrase, ssid.name);
+    if (!key) return { why: 'passphrase' };
+    const now = localMoment(Date.now(), document.site.timeZone);
+    const answer = keyAnswer(ssid.ring, key, { mac, now, others: others?.get(key.id) ?? 0 });
+    if (!answer.ok) return { why: answer.why, key: key.id };
+    return { key: key.id, ...(answer.at ? { led: answer.at } : {}) };
+  }
+  if (!ssid.passphrase || secrets[ssid.passphrase.secret] === passphrase) return {};
+  if (!ssid.former || secrets[ssid.former.passphrase.secret] !== passphrase) return { why: 'passphrase' };
+  return isFormerValid(ssid, dayOf(Date.now(), document.site.timeZone)) ? { former: true } : { why: 'passphrase' };
 }

@@ -1,5 +1,5 @@
-import { isFormerValid, ssidsAt, type SsidDocument } from '@iron-lattice/core/document';
-import { dayOf } from '@iron-lattice/core/rules';
+import { isFormerValid, isKeyEarly, isKeyOver, ssidsAt, type SsidDocument } from '@iron-lattice/core/document';
+import { dayOf, localMoment } from '@iron-lattice/core/rules';
 import type { Box } from './box';
 
 /** Clocks of all places differ by quarters of an hour, and hours begin at halves: nothing changes in between. */
@@ -9,7 +9,7 @@ const QUARTER = 15 * 60_000;
 export const sentNow = ({ document }: Pick<Box, 'document'>): readonly SsidDocument[] =>
   document.kind === 'ap' ? ssidsAt(document, Date.now()) : [];
 
-/** Wakes APs when the hours of what they send begin and end, and when an old passphrase is right no more. */
+/** Wakes APs when the hours of what they send begin and end, and when an old passphrase or a key of a ring is right no more. */
 export class OnHours {
   private readonly timed = new Map<Box, string>();
   private timer: NodeJS.Timeout | null = null;
@@ -20,7 +20,8 @@ export class OnHours {
   /** An AP's document is another. */
   follow(box: Box): void {
     const { document } = box;
-    if (document.kind === 'ap' && document.ssids.some(({ hours, former }) => hours ?? former))
+    const ends = document.kind === 'ap' && document.ssids.some(({ id }) => timedKeys(box, id).length > 0);
+    if (document.kind === 'ap' && (ends || document.ssids.some(({ hours, former }) => hours ?? former)))
       this.timed.set(box, saidNow(box));
     else this.timed.delete(box);
     if (this.timed.size > 0) this.wait();
@@ -44,10 +45,18 @@ export class OnHours {
   }
 }
 
-/** What an AP sends now, and which old passphrases are still right. */
+/** What an AP sends now, and which old passphrases and keys of rings are right. */
 function saidNow(box: Box): string {
-  const day = dayOf(Date.now(), box.document.site.timeZone);
+  const { timeZone } = box.document.site;
+  const [day, now] = [dayOf(Date.now(), timeZone), localMoment(Date.now(), timeZone)];
   return sentNow(box)
-    .map((ssid) => `${ssid.id} ${isFormerValid(ssid, day)}`)
+    .map((ssid) => {
+      const right = timedKeys(box, ssid.id).filter((key) => !isKeyEarly(key, now) && !isKeyOver(key, now));
+      return `${ssid.id} ${isFormerValid(ssid, day)} ${right.map(({ id }) => id).join(' ')}`;
+    })
     .join();
 }
+
+/** The keys of a ring that are not always right. */
+const timedKeys = ({ rings }: Box, ssidId: string) =>
+  (rings.get(ssidId)?.keys ?? []).filter(({ from, until }) => from !== undefined || until !== undefined);

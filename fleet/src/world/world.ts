@@ -23,11 +23,11 @@ import type { Box, Spot } from './box';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { OnHours, sentNow } from './on-hours';
-import { keyOf } from './keys';
+import { givenKey, type GivenKey } from './keys';
 import { Plant } from './plant';
 import { Policing } from './policing';
 import { trySpeed, type SpeedTried } from './speed-try';
-import type { AirClient, WorldDevice, WorldFile } from './world-file';
+import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
 /** What an AP draws from the port it hangs on, in watts. */
 const AP_WATTS = 13.4;
@@ -36,6 +36,11 @@ const AP_WATTS = 13.4;
  * The physical world: cables, providers, clients, and what every box does by the document it runs right now.
  * Frames go where 802.1Q lets them go; nothing here asks the controller or believes it.
  */
+/** Where an AP puts a client, null: it does not take it; and what it makes of what the client gives. */
+export interface Admitted extends GivenKey {
+  readonly vlan: number | null;
+}
+
 export class World {
   private readonly plant: Plant;
   private readonly hanging: Hanging;
@@ -59,7 +64,17 @@ export class World {
     const boxes = file.devices.map((device): Box => {
       const document = factoryDocument(device);
       const powered = device.off !== true;
-      return { device, document, secrets: {}, powered, cables: new Map(), hangs: null, hung: [], island: [] };
+      return {
+        device,
+        document,
+        secrets: {},
+        rings: new Map(),
+        powered,
+        cables: new Map(),
+        hangs: null,
+        hung: [],
+        island: [],
+      };
     });
     this.plant = new Plant(boxes, file.cables);
     this.hanging = new Hanging(this.plant, this.air);
@@ -191,6 +206,16 @@ export class World {
     const from = this.box(this.onAir.walk(mac, this.box(serial)));
     this.changed(from);
     this.changed(this.box(serial));
+  }
+
+  /** A client is told to look for another network, and what to give there. */
+  lookFor(mac: string, ssid: string, passphrase?: string): void {
+    const at = this.file.clients.findIndex((client) => client.mac === mac && 'near' in client);
+    if (at < 0) throw new RangeError(`no client ${mac} on the air`);
+    const { passphrase: _before, ...client } = this.file.clients[at] as AirClient;
+    (this.file.clients as WorldClient[])[at] = { ...client, ssid, ...(passphrase === undefined ? {} : { passphrase }) };
+    this.onAir.forget(mac);
+    this.changed(this.box(client.near));
   }
 
   /** An AP sends a client away; it comes back by itself after a while. @returns whether it was there. */
@@ -331,11 +356,19 @@ export class World {
     this.listener(touched);
   }
 
-  admits(box: Box, client: AirClient): number | null {
-    if (box.document.kind !== 'ap') return null;
+  admits(box: Box, client: AirClient, others?: ReadonlyMap<string, number>): Admitted {
     const ssid = sentNow(box).find((each) => each.name === client.ssid);
-    if (!ssid || (ssid.passphrase && keyOf(box, ssid, client) === null)) return null;
-    return joinsOnSsid(box.document, ssid, client.mac).vlan;
+    if (!ssid) return { vlan: null, why: 'passphrase' };
+    const given = givenKey(box, ssid, client, others);
+    if (given.why) return { ...given, vlan: null };
+    return { ...given, vlan: joinsOnSsid(box.document, ssid, client.mac, given.led).vlan };
+  }
+
+  /** Keys of a ring were told to a box: whoever gives one that is right no more is had no more. */
+  keysChanged(serial: string): void {
+    const box = this.box(serial);
+    this.onHours.follow(box);
+    this.changed(box);
   }
 
   /** When a client was first seen at a place. */

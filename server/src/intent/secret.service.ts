@@ -37,6 +37,12 @@ export class SecretService {
       throw new AppError('draft.refused', 'Give the passphrase too: nothing is kept under its reference.');
   }
 
+  /** What is kept beside the secrets of intent and sealed like them. */
+  readonly seal = (id: string, value: string): Buffer => this.box.seal(id, value);
+  readonly unseal = (id: string, sealed: Buffer): string => this.box.open(id, sealed);
+  /** Tells whether two of one kind are alike without opening them. */
+  readonly print = (of: string, value: string): string => this.box.print(of, value);
+
   async open(ids: readonly string[]): Promise<Record<string, string>> {
     const rows = await SecretRow.findAll({ where: { id: { [Op.in]: [...ids] } } });
     return Object.fromEntries(rows.map((row) => [row.id, this.box.open(row.id, row.sealed)]));

@@ -39,6 +39,8 @@ export interface LineListener {
   readonly expected?: (device: Device) => Promise<void>;
   /** It says how something goes on that it was asked for. */
   readonly progress?: (frame: Of<'progress'>) => Promise<void>;
+  /** It says how far it has a key ring. */
+  readonly ringAt?: (speaker: Speaker, frame: Of<'ring-at'>) => Promise<void>;
   /** It says how far a scan of the air is. */
   readonly scanning?: (frame: Of<'progress'>) => Promise<void>;
   /** It says how the update goes on that it was asked for. */

@@ -360,6 +360,7 @@ export class LineService {
       if (frame.hash !== line.toldBack) return this.untaken(line);
       return this.listeners.tell('toldBack', line, frame);
     }
+    if (frame.type === 'ring-at') return this.listeners.tell('ringAt', line, frame);
     if (isOfDocument(frame)) return this.documents.heard(line, frame);
     frame satisfies Extract<DeviceFrame, { readonly type: 'hello' | 'proof' }>; // said already
   }

@@ -13,6 +13,8 @@ const STATUS = {
   'draft.not-open': 409,
   'draft.nothing': 409,
   'draft.misfits': 409,
+  'ring.refused': 422,
+  'ring.changed': 409,
   'site.refused': 422,
   'claim.refused': 422,
   'list.refused': 422,

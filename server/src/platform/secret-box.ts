@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
 import { linkSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { StartRefusal } from './start-refusal';
@@ -51,6 +51,11 @@ export class SecretBox {
     const cipher = createCipheriv('aes-256-gcm', this.key, nonce).setAAD(Buffer.from(id));
     const body = Buffer.concat([cipher.update(value, 'utf8'), cipher.final()]);
     return Buffer.concat([nonce, cipher.getAuthTag(), body]);
+  }
+
+  /** Whether two secrets are alike can be told by these, and nothing else: HMAC-SHA-256 (RFC 2104) under the key. */
+  print(of: string, value: string): string {
+    return createHmac('sha256', this.key).update(`${of}\n${value}`).digest('base64');
   }
 
   /** @throws Error when the bytes were changed, are another secret's, or were sealed with another key. */

@@ -7,19 +7,24 @@ import { airRoutes } from './air.routes';
 import { EstateRadioService } from './estate-radio.service';
 import { FactsKeeper } from './facts-keeper';
 import * as air from './migrations/0009-air';
+import * as rings from './migrations/0010-rings';
 import { PlanService } from './plan.service';
 import { RadioChangeService } from './radio-change.service';
 import { SpeedService } from './speed.service';
 import { RecurrenceService } from './recurrence.service';
+import { RingLines } from './ring-lines';
+import { ringRoutes } from './ring.routes';
+import { RingService } from './ring.service';
+import { RingUse } from './ring-use';
 import { ScanService } from './scan.service';
 
 export const wireless: Stage = {
   name: 'wireless',
-  migrations: [air],
+  migrations: [air, rings],
   heavy: new URL('./wireless.heavy.ts', import.meta.url),
   // Where clients were is kept for a month.
   housekeeping: [`DELETE FROM air_visit WHERE at < now() - interval '30 days'`],
-  open: ({ offers, database, drafts, heavy, intents, rosters, commands, lines, bus, failed }) => {
+  open: ({ offers, database, drafts, heavy, intents, rosters, secrets, commands, lines, bus, failed }) => {
     const views = new AirService(database, rosters);
     const scans = new ScanService(database, views, rosters, commands, bus, failed);
     offers.make(AIR, (siteIds) => views.facts(siteIds));
@@ -38,23 +43,34 @@ export const wireless: Stage = {
     const clients = new AirClientService(database, rosters, failed);
     const keeper = new FactsKeeper(database, views, bus, failed);
     const changes = new RadioChangeService(database, bus);
+    const ringLines = new RingLines(database, secrets, lines, bus, failed);
+    const ringKeys = new RingService(database, intents, secrets, bus, (ssidId, at) => ringLines.told(ssidId, at));
+    const ringUse = new RingUse(ringKeys, (deviceId) => ringLines.of(deviceId), failed);
     lines.listen({
+      ringAt: (speaker, frame) => ringLines.at(speaker, frame),
       scanning: async (frame) => scans.progress(frame),
       reported: async (speaker, { radios = [], clients: onAir }) => {
         await changes.reported(speaker, radios);
         keeper.reported(speaker, radios);
         clients.reported(speaker, onAir);
+        ringUse.reported(speaker, onAir);
       },
     });
     return {
-      routes: airRoutes(commands, views, scans, plans, speeds, clients, recurrences, estate, changes),
+      routes: [
+        ...airRoutes(commands, views, scans, plans, speeds, clients, recurrences, estate, changes),
+        ...ringRoutes(ringKeys),
+      ],
       begin: () => recurrences.open(),
       end: async () => {
         scans.close();
         keeper.close();
         await recurrences.close();
       },
-      settle: () => clients.close(),
+      settle: async () => {
+        await clients.close();
+        await ringUse.close();
+      },
     };
   },
 };

@@ -51,7 +51,27 @@ function nameFlaws(name: string): Flaw[] {
   return [];
 }
 
-function securityFlaws({ bands, security, passphrase, former, roam }: Ssid): Flaw[] {
+/** A key for each is a thing of WPA2: SAE lets both ends choose before either knows who the other is (RFC 7664 §2). */
+function ringFlaws({ bands, security, former, byClass }: Ssid): Flaw[] {
+  const flaws: Flaw[] = [];
+  if (security !== 'wpa2-psk')
+    flaws.push(
+      flaw('ssid.ring-wpa3', 'A key ring is WPA2: WPA3 knows one passphrase, and the others none.', 'security'),
+    );
+  if (bands.includes('6'))
+    flaws.push(
+      flaw('ssid.ring-6ghz', '6 GHz takes no key ring. Leave 6 GHz out, or send another SSID there.', 'bands'),
+    );
+  if (former)
+    flaws.push(flaw('ssid.ring-former', 'Each key of a ring ends by itself: no old passphrase beside it.', 'former'));
+  if (byClass)
+    flaws.push(flaw('ssid.ring-class', 'A key says which segment its clients join: leave classes out.', 'byClass'));
+  return flaws;
+}
+
+function securityFlaws(ssid: Ssid): Flaw[] {
+  const { bands, security, passphrase, former, roam, ring } = ssid;
+  if (ring) return ringFlaws(ssid);
   const flaws: Flaw[] = [];
   // IEEE 802.11ax-2021 §12.12: WPA3 or OWE alone at 6 GHz.
   if (bands.includes('6') && security === 'wpa2-psk')

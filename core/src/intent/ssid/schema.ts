@@ -2,7 +2,7 @@ import { ROAM_AIDS, SECURITIES } from '../../document';
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
 import { caps, id, list, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
-import { MOST_SENDERS } from './ssid';
+import { MOST_RING_SEGMENTS, MOST_SENDERS } from './ssid';
 import type { SsidFields } from './operations';
 
 /** Most sites at which APs are chosen. */
@@ -14,6 +14,11 @@ const fields = {
     .valid(...SECURITIES)
     .required(),
   passphrase: Joi.object({ secret: id }).allow(null).required(),
+  ring: Joi.array()
+    .items(text(200))
+    .max(MOST_RING_SEGMENTS)
+    .unique((a: string, b: string) => a.toLowerCase() === b.toLowerCase())
+    .allow(null),
   former: Joi.object({ secret: id, until: text(10) }).allow(null),
   bands: Joi.array()
     .items(Joi.string().valid('2.4', '5', '6'))

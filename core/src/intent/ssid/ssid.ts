@@ -13,6 +13,8 @@ export interface Ssid extends Purposed {
   readonly security: SsidSecurity;
   /** Null: none was ever said. It is kept while nothing asks for it. */
   readonly passphrase: SecretRef | null;
+  /** Keys of a ring are asked for instead of a passphrase: names of the segments that they may lead to. */
+  readonly ring?: readonly string[] | null;
   /** A passphrase that is right as well until the end of a day, such as `2026-12-31`, by each site's clock. */
   readonly former?: { readonly secret: string; readonly until: string } | null;
   readonly bands: readonly Band[];
@@ -46,6 +48,8 @@ export interface Ssid extends Purposed {
 
 /** Limits of what may be said: signals in dBm, and clients on one radio. */
 export const [JOIN_FROM, JOIN_TO, MOST_CLIENTS] = [-95, -50, 512] as const;
+/** Most segments that the keys of a ring lead to. */
+export const MOST_RING_SEGMENTS = 1000;
 /** Most APs of a site that are chosen for an SSID. */
 export const MOST_SENDERS = 500;
 /** How far in dB a client may at least fall before it is sent away, or it comes and goes. */

@@ -1,3 +1,4 @@
+import { KEY_REFUSALS } from '../../document';
 import { BANDS, type Band } from '../../hardware';
 import { WIDTHS } from '../../radio';
 import { Joi, type Shapes } from '../../schema';
@@ -53,18 +54,26 @@ export interface ClientReport {
   readonly retries?: number;
   /** It gave the passphrase that was right before. */
   readonly former?: true;
+  /** Id of the key that it gave, of a ring. */
+  readonly key?: string;
 }
 /** Why a client that tried was not taken in. */
-export const REFUSALS = ['passphrase', 'security', 'band', 'weak', 'low', 'full', 'off', 'radar'] as const;
+export const REFUSALS = [
+  ...(['passphrase', 'security', 'band', 'weak', 'low', 'full', 'off', 'radar'] as const),
+  ...KEY_REFUSALS,
+] as const;
 export interface RefusedReport {
   readonly mac: string;
   readonly ssid: string;
   /**
    * `passphrase`: another than ours. `security`: it cannot do what the SSID asks for, or looks for another. `low`: it is heard below what
    * the SSID asks for. `full`: as many as may are there. `band`: it does none that the SSID is sent on here. `weak`: too far away. `off`: the radios for it are
-   * off or busy otherwise. `radar`: they listen for radar.
+   * off or busy otherwise. `radar`: they listen for radar. Of a key of a ring: `bound` to other MAC addresses, given by as many `devices` as may,
+   * too `early`, `over`, or it leads to a segment that is `nowhere` here.
    */
   readonly why: (typeof REFUSALS)[number];
+  /** Id of the key of a ring that it gave. */
+  readonly key?: string;
   /** When it was first turned away so, in milliseconds since 1970. */
   readonly since: number;
 }
@@ -215,6 +224,7 @@ const client = {
   rate: Joi.number().min(0).max(100_000),
   retries: share,
   former: Joi.valid(true),
+  key: short,
 };
 const wired = { mac: short.required(), port: short.required(), vlan, address6: short, since: moment };
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
@@ -236,6 +246,7 @@ const refused = {
   mac: short.required(),
   ssid: Joi.string().max(32).required(),
   why: Joi.valid(...REFUSALS).required(),
+  key: short,
   since: moment.required(),
 };
 const mesh = {

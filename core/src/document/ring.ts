@@ -1,0 +1,65 @@
+/** Where a key of a ring may lead at a site. */
+export interface RingSegment {
+  readonly name: string;
+  readonly vlan: number;
+  /** Whether its clients are kept apart from each other. */
+  readonly isolated?: true;
+}
+
+/** What an AP is told of a key ring with its document; the keys come beside it, since they change by themselves. */
+export interface RingDocument {
+  /** Ordered by name. */
+  readonly segments: readonly RingSegment[];
+}
+
+/** A key of a ring as APs hold it. */
+export interface RingKey {
+  readonly id: string;
+  /** A passphrase, or the pairwise master key itself in hex (IEEE 802.11-2020 Annex J.4.1). */
+  readonly key: string;
+  /** Name of the segment it leads to; absent: the SSID's own. */
+  readonly segment?: string;
+  /** MAC addresses that it is bound to, lower case with colons; absent: any. */
+  readonly macs?: readonly string[];
+  /** As many devices have it as may: `macs` are those. */
+  readonly full?: true;
+  /** Most devices. */
+  readonly most?: number;
+  /** First and last moment, as `2026-12-31` or `2026-12-31 11:00`, by the site's clock; a day is whole. */
+  readonly from?: string;
+  readonly until?: string;
+}
+
+/** Why a key of a ring lets nobody in. */
+export const KEY_REFUSALS = ['bound', 'devices', 'early', 'over', 'nowhere'] as const;
+export type KeyRefusal = (typeof KEY_REFUSALS)[number];
+
+/** What a key comes to at an AP. */
+export type KeyAnswer =
+  /** `at` is absent where it leads to the SSID's own segment. */
+  { readonly ok: true; readonly at?: RingSegment } | { readonly ok: false; readonly why: KeyRefusal };
+
+/** Whether a key is right at a moment, written as `2026-12-31 10:59` by the site's clock. */
+export const isKeyEarly = ({ from }: Pick<RingKey, 'from'>, now: string): boolean =>
+  from !== undefined && now.slice(0, from.length) < from;
+export const isKeyOver = ({ until }: Pick<RingKey, 'until'>, now: string): boolean =>
+  until !== undefined && now.slice(0, until.length) > until;
+
+/**
+ * What a key of a ring comes to for a client.
+ * @param mac canonical text. @param now as `2026-12-31 10:59`, by the site's clock. @param others devices that the AP has with this key already.
+ */
+export function keyAnswer(
+  ring: RingDocument,
+  key: RingKey,
+  { mac, now, others }: { readonly mac: string; readonly now: string; readonly others: number },
+): KeyAnswer {
+  if (isKeyEarly(key, now)) return { ok: false, why: 'early' };
+  if (isKeyOver(key, now)) return { ok: false, why: 'over' };
+  if (key.macs && !key.macs.includes(mac)) return { ok: false, why: key.full ? 'devices' : 'bound' };
+  if (key.most !== undefined && others >= key.most) return { ok: false, why: 'devices' };
+  if (key.segment === undefined) return { ok: true };
+  const wanted = key.segment.toLowerCase();
+  const at = ring.segments.find(({ name }) => name.toLowerCase() === wanted);
+  return at ? { ok: true, at } : { ok: false, why: 'nowhere' };
+}

@@ -1,0 +1,94 @@
+import { Joi } from '@iron-lattice/core/schema';
+import { readNewKeys, type RingKeyFields } from '@iron-lattice/core/wireless';
+import { AppError } from '../platform/app-error';
+import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
+import type { KeyChange, RingService } from './ring.service';
+
+/** Octets of many keys at once. */
+const MOST_OCTETS = 6_000_000;
+/** Keys that are taken back, brought back or shown at once. */
+const MOST_IDS = 10_000;
+
+const ring = { ssidId: ID };
+const ids = Joi.object({ ids: Joi.array().items(Joi.string().uuid()).min(1).max(MOST_IDS).required() });
+const moment = Joi.string().max(16).allow(null);
+const fields = Joi.object({
+  name: Joi.string().max(1000),
+  segment: Joi.string().max(200).allow(null),
+  macs: Joi.array().items(MAC).max(1000),
+  most: Joi.number().integer().allow(null),
+  from: moment,
+  until: moment,
+  note: Joi.string().max(4000).allow(''),
+} satisfies Record<keyof RingKeyFields, unknown>);
+
+/** Keys of rings. */
+export const ringRoutes = (rings: RingService): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/rings/:ssidId',
+    summary: 'The keys of a ring, without themselves, and who gives them',
+    who: EVERYONE,
+    params: ring,
+    shared: true,
+    handle: ({ params }) => rings.get(params['ssidId']!),
+  }),
+  route({
+    method: 'post',
+    path: '/api/rings/:ssidId/keys',
+    summary: 'Make keys, all or none: a list of them as JSON',
+    who: CHANGERS,
+    params: ring,
+    upload: MOST_OCTETS,
+    status: 201,
+    handle: async ({ params, upload, caller }) => {
+      const keys = readNewKeys(upload.toString('utf8'));
+      if (typeof keys === 'string') throw new AppError('ring.refused', keys);
+      return { ids: await rings.add(params['ssidId']!, keys, caller.id) };
+    },
+  }),
+  route<KeyChange>({
+    method: 'patch',
+    path: '/api/rings/:ssidId/keys/:id',
+    summary: 'Change a key: what was seen, and what is to be',
+    who: CHANGERS,
+    params: { ...ring, id: ID },
+    body: Joi.object({ from: fields.required(), to: fields.keys({ key: Joi.string().max(64) }).required() }),
+    handle: ({ params, body, caller }) => rings.set(params['ssidId']!, params['id']!, body, caller.id),
+  }),
+  route<{ ids: string[] }>({
+    method: 'post',
+    path: '/api/rings/:ssidId/revoke',
+    summary: 'Take keys back: whoever is there with one is there no more',
+    who: CHANGERS,
+    params: ring,
+    body: ids,
+    handle: ({ params, body, caller }) => rings.revoke(params['ssidId']!, body.ids, caller.id),
+  }),
+  route<{ ids: string[] }>({
+    method: 'post',
+    path: '/api/rings/:ssidId/restore',
+    summary: 'Bring keys back that were taken back',
+    who: CHANGERS,
+    params: ring,
+    body: ids,
+    handle: ({ params, body, caller }) => rings.restore(params['ssidId']!, body.ids, caller.id),
+  }),
+  route<{ ids: string[] }>({
+    method: 'post',
+    path: '/api/rings/:ssidId/reveal',
+    summary: 'Show keys themselves; noted in the journal',
+    who: CHANGERS,
+    params: ring,
+    body: ids,
+    handle: ({ params, body, caller }) => rings.reveal(params['ssidId']!, body.ids, caller.id),
+  }),
+  route({
+    method: 'post',
+    path: '/api/rings/:ssidId/keys/:id/forget-devices',
+    summary: 'Forget which devices gave a key, so that others may',
+    who: CHANGERS,
+    params: { ...ring, id: ID },
+    handle: ({ params, caller }) => rings.forgetDevices(params['ssidId']!, params['id']!, caller.id),
+  }),
+];

@@ -1,0 +1,403 @@
+import { randomUUID } from 'node:crypto';
+import {
+  MOST_KEYS,
+  newKeysFlaws,
+  ringKeyFlaws,
+  type NewRingKey,
+  type RingKeyFields,
+  type RingKeyFlaw,
+  type RingKeyView,
+  type RingView,
+} from '@iron-lattice/core/wireless';
+import { flaw } from '@iron-lattice/core/base';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import type { IntentService } from '../intent/intent.service';
+import type { SecretService } from '../intent/secret.service';
+import { AppError, unknown } from '../platform/app-error';
+import type { Bus } from '../platform/bus';
+import { note } from '../platform/journal';
+
+declare module '../platform/bus' {
+  interface BusMessages {
+    /** Keys of a ring changed: whoever holds lines of APs that ask for them tells these. */
+    ring: { ssidId: string };
+  }
+}
+
+/** Revoked keys of a ring that are remembered, so that APs which were away are told, and that they can be brought back. */
+const MOST_REVOKED = 10_000;
+/** Devices of a key that are told. */
+const MOST_TOLD = 50;
+
+/** A key as it is kept. */
+export interface KeyRow {
+  readonly id: string;
+  readonly name: string;
+  readonly sealed: Buffer;
+  readonly segment: string | null;
+  readonly macs: readonly string[];
+  readonly most: number | null;
+  readonly starts: string | null;
+  readonly ends: string | null;
+  readonly note: string;
+  readonly at: string;
+  readonly made_at: Date;
+  readonly revoked_at: Date | null;
+}
+
+/** What of a key may be changed, as it was seen and as it is to be. */
+export interface KeyChange {
+  readonly from: Partial<RingKeyFields>;
+  readonly to: Partial<RingKeyFields> & { readonly key?: string };
+}
+
+const COLUMNS = {
+  name: 'name',
+  segment: 'segment',
+  macs: 'macs',
+  most: 'most',
+  from: 'starts',
+  until: 'ends',
+  note: 'note',
+};
+
+/** Addresses as they are handed over. */
+const MACS = 'ARRAY(SELECT jsonb_array_elements_text(:macs::jsonb))';
+
+/** Keys of rings: kept beside intent, they act at once (decision 0010). */
+export class RingService {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: IntentService,
+    private readonly secrets: SecretService,
+    private readonly bus: Bus,
+    /** How far APs have a ring: those that ask for it, and those that have all. */
+    private readonly told: (ssidId: string, at: number) => Promise<Pick<RingView, 'aps' | 'told'>>,
+  ) {}
+
+  /** A ring with its keys by name, the revoked ones last; without the keys themselves. */
+  async get(ssidId: string): Promise<RingView> {
+    const [rows, ring, given, now] = await Promise.all([
+      this.select<KeyRow & { by: string }>(
+        `SELECT k.*, p.name AS by FROM ring_key k JOIN person p ON p.id = k.person_id WHERE k.ssid_id = :ssidId
+         ORDER BY k.revoked_at DESC NULLS FIRST, k.name LIMIT ${MOST_KEYS + MOST_REVOKED}`,
+        { ssidId },
+      ),
+      this.select<{ at: string }>('SELECT at FROM ring WHERE ssid_id = :ssidId', { ssidId }),
+      this.select<{ key_id: string; macs: string[] }>(
+        `SELECT d.key_id, (array_agg(d.mac ORDER BY d.first_at))[1:${MOST_TOLD}] AS macs FROM ring_device d
+         JOIN ring_key k ON k.id = d.key_id WHERE k.ssid_id = :ssidId GROUP BY d.key_id`,
+        { ssidId },
+      ),
+      this.select<{ key: string; mac: string }>(
+        `SELECT c->>'key' AS key, c->>'mac' AS mac FROM device d, jsonb_array_elements(d.report->'clients') c
+         WHERE d.online AND c ? 'key'`,
+        {},
+      ),
+    ]);
+    const devices = new Map(given.map(({ key_id, macs }) => [key_id, macs]));
+    const onAir = new Map<string, string[]>();
+    for (const { key, mac } of now) onAir.set(key, [...(onAir.get(key) ?? []), mac]);
+    const at = Number(ring[0]?.at ?? 0);
+    return {
+      ssidId,
+      keys: rows.map((row) => ({
+        ...fieldsOf(row),
+        id: row.id,
+        by: row.by,
+        at: row.made_at.toISOString(),
+        revokedAt: row.revoked_at?.toISOString() ?? null,
+        devices: devices.get(row.id) ?? [],
+        now: onAir.get(row.id) ?? [],
+      })) satisfies RingKeyView[],
+      ...(await this.told(ssidId, at)),
+    };
+  }
+
+  /** Makes keys, all or none. @returns their ids. @throws AppError `ring.refused` with what is wrong, by row. */
+  async add(ssidId: string, keys: readonly NewRingKey[], personId: string): Promise<string[]> {
+    if (keys.length > MOST_KEYS) throw new AppError('ring.refused', `A ring has ${MOST_KEYS} keys at most.`);
+    const flaws = newKeysFlaws(keys);
+    if (flaws.length > 0) throw refusal(flaws);
+    const made = keys.map((key) => {
+      const id = randomUUID();
+      return {
+        ...key,
+        id,
+        name: key.name.trim(),
+        sealed: this.secrets.seal(id, key.key),
+        print: this.print(ssidId, key.key),
+      };
+    });
+    await this.change(ssidId, made.length, personId, async (first, transaction) => {
+      const taken = await this.select<{ name: string; print: string }>(
+        `SELECT lower(name) AS name, print FROM ring_key WHERE ssid_id = :ssidId AND revoked_at IS NULL
+         AND (print = ANY(ARRAY[:prints]) OR lower(name) = ANY(ARRAY[:names]))`,
+        { ssidId, prints: made.map(({ print }) => print), names: made.map(({ name }) => name.toLowerCase()) },
+        transaction,
+      );
+      if (taken.length > 0) throw refusal(takenFlaws(made, taken));
+      await this.database.query(
+        `INSERT INTO ring_key (id, ssid_id, name, sealed, print, segment, macs, most, starts, ends, note, at, person_id)
+         SELECT r.id, :ssidId, r.name, decode(r.sealed, 'base64'), r.print, r.segment, r.macs, r.most, r.starts, r.ends, r.note,
+           :first + r.n, :personId
+         FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, name text, sealed text, print text, segment text, macs text[], most int,
+           starts text, ends text, note text, n int)`,
+        {
+          replacements: {
+            ...{ ssidId, personId, first },
+            rows: JSON.stringify(
+              made.map(({ id, name, sealed, print, segment, macs, most, from, until, note: why }, n) => {
+                const plain = { id, name, print, segment, macs, most, starts: from, ends: until, note: why, n };
+                return { ...plain, sealed: sealed.toString('base64') };
+              }),
+            ),
+          },
+          transaction,
+        },
+      );
+      return { act: 'ring.add', detail: { count: made.length, names: made.slice(0, 20).map(({ name }) => name) } };
+    });
+    return made.map(({ id }) => id);
+  }
+
+  /** Changes what is said of a key, or the key itself. @throws AppError `ring.changed` where somebody was first. */
+  async set(ssidId: string, id: string, { from, to }: KeyChange, personId: string): Promise<void> {
+    await this.change(ssidId, 1, personId, async (at, transaction) => {
+      const [row] = await this.select<KeyRow>(
+        'SELECT * FROM ring_key WHERE ssid_id = :ssidId AND id = :id AND revoked_at IS NULL',
+        { ssidId, id },
+        transaction,
+      );
+      if (!row) throw unknown('key');
+      const { key, ...said } = to;
+      const now = fieldsOf(row);
+      const seen = Object.entries(from).every(
+        ([field, value]) => JSON.stringify(now[field as keyof RingKeyFields]) === JSON.stringify(value),
+      );
+      if (!seen) throw new AppError('ring.changed', 'Somebody changed this key meanwhile. Look at it again.');
+      const next: RingKeyFields = { ...now, ...said };
+      const flaws = ringKeyFlaws(next, key);
+      if (flaws.length > 0) throw new AppError('ring.refused', flaws[0]!.message, flaws);
+      const others = await this.select<{ name: string; print: string }>(
+        `SELECT lower(name) AS name, print FROM ring_key WHERE ssid_id = :ssidId AND id <> :id AND revoked_at IS NULL
+         AND (lower(name) = :name OR print = :print)`,
+        { ssidId, id, name: next.name.trim().toLowerCase(), print: key === undefined ? '' : this.print(ssidId, key) },
+        transaction,
+      );
+      if (others.length > 0) {
+        const mine = { name: next.name.trim(), print: key === undefined ? '' : this.print(ssidId, key) };
+        throw refusal(takenFlaws([mine], others));
+      }
+      const fields = Object.keys(said) as (keyof RingKeyFields)[];
+      const sets = fields.map((field) => `${COLUMNS[field]} = ${field === 'macs' ? MACS : `:${field}`}`);
+      const sealed = key === undefined ? [] : ['sealed = :sealed', 'print = :print', 'master = NULL'];
+      await this.database.query(
+        `UPDATE ring_key SET at = :at${[...sets, ...sealed].map((each) => `, ${each}`).join('')} WHERE id = :id`,
+        {
+          replacements: {
+            ...next,
+            macs: JSON.stringify(next.macs),
+            ...(key === undefined ? {} : { sealed: this.secrets.seal(id, key), print: this.print(ssidId, key) }),
+            ...{ id, at },
+          },
+          transaction,
+        },
+      );
+      // Another key is another's: whoever gave the one before is not one of its devices.
+      if (key !== undefined) await this.forget([id], transaction);
+      return { act: 'ring.set', detail: { name: next.name, fields: Object.keys(to) } };
+    });
+  }
+
+  /** Takes keys back: whoever is there with one is there no more. */
+  async revoke(ssidId: string, ids: readonly string[], personId: string): Promise<void> {
+    await this.change(ssidId, ids.length, personId, async (first, transaction) => {
+      const names = await this.number(ssidId, ids, first, 'revoked_at = now()', 'revoked_at IS NULL', transaction);
+      await this.clearRevoked(ssidId, transaction);
+      return { act: 'ring.revoke', detail: { count: names.length, names: names.slice(0, 20) } };
+    });
+  }
+
+  /** Brings keys back that were taken back. @throws AppError `ring.refused` where a name or a key is another's by now. */
+  async restore(ssidId: string, ids: readonly string[], personId: string): Promise<void> {
+    await this.change(ssidId, ids.length, personId, async (first, transaction) => {
+      const [clash] = await this.select<{ name: string }>(
+        `SELECT k.name FROM ring_key k JOIN ring_key o ON o.ssid_id = k.ssid_id AND o.revoked_at IS NULL
+           AND (o.print = k.print OR lower(o.name) = lower(k.name))
+         WHERE k.ssid_id = :ssidId AND k.id = ANY(ARRAY[:ids]::uuid[]) AND k.revoked_at IS NOT NULL LIMIT 1`,
+        { ssidId, ids: [...ids] },
+        transaction,
+      );
+      if (clash)
+        throw new AppError(
+          'ring.refused',
+          `“${clash.name}” cannot come back: its name or its key is another’s by now.`,
+        );
+      const names = await this.number(ssidId, ids, first, 'revoked_at = NULL', 'revoked_at IS NOT NULL', transaction);
+      return { act: 'ring.restore', detail: { count: names.length, names: names.slice(0, 20) } };
+    });
+  }
+
+  /** Forgets which devices gave a key, so that others may. */
+  async forgetDevices(ssidId: string, id: string, personId: string): Promise<void> {
+    await this.change(ssidId, 1, personId, async (first, transaction) => {
+      const names = await this.number(ssidId, [id], first, '', 'revoked_at IS NULL', transaction);
+      await this.forget([id], transaction);
+      return { act: 'ring.forget', detail: { names } };
+    });
+  }
+
+  /** The keys themselves, by id; noted. */
+  async reveal(ssidId: string, ids: readonly string[], personId: string): Promise<Record<string, string>> {
+    const rows = await this.select<{ id: string; name: string; sealed: Buffer }>(
+      'SELECT id, name, sealed FROM ring_key WHERE ssid_id = :ssidId AND id = ANY(ARRAY[:ids]::uuid[])',
+      { ssidId, ids: [...ids] },
+    );
+    await note(this.database, personId, 'ring.reveal', {
+      ...{ ssidId, count: rows.length, names: rows.slice(0, 20).map(({ name }) => name) },
+    });
+    return Object.fromEntries(rows.map(({ id, sealed }) => [id, this.secrets.unseal(id, sealed)]));
+  }
+
+  /** Which devices gave which keys now: those that are new are written down; whoever is one too many is told its AP. */
+  async gave(ssidId: string, given: readonly { readonly key: string; readonly mac: string }[]): Promise<void> {
+    const full = await this.select<{ id: string }>(
+      `WITH put AS (
+         INSERT INTO ring_device (key_id, mac)
+         SELECT k.id, r.mac FROM jsonb_to_recordset(:rows::jsonb) AS r(key uuid, mac text)
+           JOIN ring_key k ON k.id = r.key AND k.ssid_id = :ssidId AND k.revoked_at IS NULL
+         ON CONFLICT (key_id, mac) DO UPDATE SET last_at = now() RETURNING key_id)
+       SELECT k.id FROM ring_key k WHERE k.id IN (SELECT key_id FROM put) AND k.most IS NOT NULL`,
+      { ssidId, rows: JSON.stringify(given) },
+    );
+    if (full.length > 0) {
+      // As many as may give it, or more: APs are told which those are.
+      const ids = full.map(({ id }) => id);
+      await this.change(ssidId, ids.length, null, async (first, transaction) => {
+        const more = `most <= (SELECT count(*) FROM ring_device d WHERE d.key_id = ring_key.id)`;
+        await this.number(ssidId, ids, first, '', `revoked_at IS NULL AND ${more}`, transaction);
+        return null;
+      });
+    } else await this.bus.send('live', { type: 'ring', ssidId });
+  }
+
+  private forget = (ids: readonly string[], transaction: Transaction): Promise<unknown> =>
+    this.database.query('DELETE FROM ring_device WHERE key_id = ANY(ARRAY[:ids]::uuid[])', {
+      replacements: { ids: [...ids] },
+      transaction,
+    });
+
+  /** Numbers keys as changes of their ring, one after the other. @returns their names. */
+  private async number(
+    ssidId: string,
+    ids: readonly string[],
+    first: number,
+    sets: string,
+    where: string,
+    transaction: Transaction,
+  ): Promise<string[]> {
+    const rows = await this.select<{ name: string }>(
+      `UPDATE ring_key SET at = :first + o.n - 1${sets ? `, ${sets}` : ''}
+       FROM unnest(ARRAY[:ids]::uuid[]) WITH ORDINALITY AS o(id, n)
+       WHERE ring_key.id = o.id AND ssid_id = :ssidId AND ${where} RETURNING name`,
+      { ssidId, first, ids: [...ids] },
+      transaction,
+    );
+    return rows.map(({ name }) => name);
+  }
+
+  /** Of very many revoked keys the oldest are forgotten; APs that have not heard of those are told the ring anew. */
+  private async clearRevoked(ssidId: string, transaction: Transaction): Promise<void> {
+    await this.database.query(
+      `WITH old AS (DELETE FROM ring_key WHERE id IN (SELECT id FROM ring_key WHERE ssid_id = :ssidId AND revoked_at IS NOT NULL
+         ORDER BY revoked_at DESC OFFSET ${MOST_REVOKED}) RETURNING at)
+       UPDATE ring SET floor = GREATEST(floor, (SELECT COALESCE(max(at), 0) FROM old)) WHERE ssid_id = :ssidId`,
+      { replacements: { ssidId }, transaction },
+    );
+  }
+
+  /**
+   * Changes a ring under its lock, and says so to its APs and to people.
+   * @param count of changes, which are numbered from the first on.
+   */
+  private async change(
+    ssidId: string,
+    count: number,
+    personId: string | null,
+    make: (first: number, transaction: Transaction) => Promise<{ act: string; detail: object } | null>,
+  ): Promise<void> {
+    if (personId !== null) await this.require(ssidId);
+    await this.database.transaction(async (transaction) => {
+      const [ring] = await this.select<{ at: string }>(
+        `INSERT INTO ring (ssid_id, at) VALUES (:ssidId, :count)
+         ON CONFLICT (ssid_id) DO UPDATE SET at = ring.at + :count RETURNING at`,
+        { ssidId, count },
+        transaction,
+      );
+      const noted = await make(Number(ring!.at) - count + 1, transaction);
+      const [{ keys } = { keys: 0 }] = await this.select<{ keys: number }>(
+        'SELECT count(*)::int AS keys FROM ring_key WHERE ssid_id = :ssidId AND revoked_at IS NULL',
+        { ssidId },
+        transaction,
+      );
+      if (keys > MOST_KEYS)
+        throw new AppError('ring.refused', `A ring has ${MOST_KEYS} keys at most; with these it would have ${keys}.`);
+      if (noted) await note(this.database, personId, noted.act, { ssidId, ...noted.detail }, transaction);
+    });
+    await this.bus.send('ring', { ssidId });
+    await this.bus.send('live', { type: 'ring', ssidId });
+  }
+
+  /** @throws AppError where no SSID asks for keys of this ring, live or in a draft. */
+  private async require(ssidId: string): Promise<void> {
+    const { estate } = (await this.intents.live()).intent;
+    if (estate.ssids.some(({ id }) => id === ssidId)) return;
+    // A draft brings it: its keys may be made before it is rolled out.
+    const [drafted] = await this.select<{ one: number }>(
+      `SELECT 1 AS one FROM operation WHERE body->>'type' = 'ssid.add' AND body->'ssid'->>'id' = :ssidId AND NOT undone LIMIT 1`,
+      { ssidId },
+    );
+    if (!drafted) throw unknown('SSID');
+  }
+
+  private readonly print = (ssidId: string, key: string): string => this.secrets.print(ssidId, key);
+
+  private select<T extends object>(
+    sql: string,
+    replacements: Record<string, unknown>,
+    transaction?: Transaction,
+  ): Promise<T[]> {
+    return this.database.query<T>(sql, {
+      replacements,
+      type: QueryTypes.SELECT,
+      ...(transaction ? { transaction } : {}),
+    });
+  }
+}
+
+const fieldsOf = ({ name, segment, macs, most, starts, ends, note: why }: KeyRow): RingKeyFields => ({
+  ...{ name, segment, macs, most, from: starts, until: ends, note: why },
+});
+
+/** What is another's already, by row. */
+function takenFlaws(
+  made: readonly { readonly name: string; readonly print: string }[],
+  taken: readonly { readonly name: string; readonly print: string }[],
+): RingKeyFlaw[] {
+  const [names, prints] = [new Set(taken.map(({ name }) => name)), new Set(taken.map(({ print }) => print))];
+  return made
+    .flatMap(({ name, print }, row): RingKeyFlaw[] => [
+      ...(names.has(name.toLowerCase())
+        ? [{ ...flaw('ring.name-taken', `“${name}” has a key in this ring already.`, 'name'), row }]
+        : []),
+      ...(prints.has(print) ? [{ ...flaw('ring.key-taken', 'Another of this ring has this key.', 'key'), row }] : []),
+    ])
+    .slice(0, 100);
+}
+
+function refusal(flaws: readonly RingKeyFlaw[]): AppError {
+  const [first] = flaws;
+  const more = flaws.length > 1 ? ` And ${flaws.length - 1} more.` : '';
+  return new AppError('ring.refused', `Row ${first!.row + 1}: ${first!.message}${more} Nothing was made.`, [...flaws]);
+}
