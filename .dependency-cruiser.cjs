@@ -15,7 +15,7 @@ const below = {
   routing: ['address'],
   formats: ['base', 'address', 'rules'],
   line: ['base', 'schema', 'hardware', 'radio', 'document'],
-  lattice: ['base', 'schema', 'address', 'hardware', 'document', 'intent', 'formats', 'line'],
+  lattice: ['base', 'schema', 'address', 'hardware', 'document', 'intent', 'formats', 'line', 'rules'],
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   radio: ['base', 'hardware'],
   traffic: ['base'],

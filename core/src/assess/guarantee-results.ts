@@ -1,5 +1,5 @@
 import { subtractRanges, type IpRange } from '../address';
-import { gatewayAddresses, type KeptGuarantee, type ResolvedSite } from '../intent';
+import { gatewayAddresses, rangesOfSegment, type KeptGuarantee, type ResolvedSite } from '../intent';
 import {
   addressesNamed,
   breachOf,
@@ -44,11 +44,14 @@ const DECIDED_AT: Readonly<Record<Breach['at'], string>> = {
 };
 
 /** A guarantee as a sentence. */
-export function guaranteeWords({ kind, from, to, services, besides }: KeptGuarantee): string {
+export function guaranteeWords({ kind, from, to, services, besides, apart }: KeptGuarantee): string {
   const ends = (list: readonly RuleEnd[]): string =>
     list.length === 1 && list[0]!.kind === 'any' ? 'anything' : writeEnds(list);
   const what = services.length === 1 && services[0]!.protocol === 'any' ? '' : ` on ${writeServices(services)}`;
-  const spared = besides && besides.length > 0 ? `, ${ends(besides)} aside` : '';
+  const spared = [
+    besides && besides.length > 0 ? `, ${ends(besides)} aside` : '',
+    apart ? ', but within one segment' : '',
+  ].join('');
   if (kind === 'only') return `Only ${ends(from)} reaches ${ends(to)}${what}${spared}`;
   return `${ends(from)} ${kind === 'never' ? 'never' : 'always'} reaches ${ends(to)}${what}${spared}`;
 }
@@ -104,7 +107,7 @@ export function proveGuarantee(
 
 /** The places and services of a guarantee at a site; null where a name of it means nothing there. */
 function endsOf(
-  { from, to, services, besides, id }: KeptGuarantee,
+  { from, to, services, besides, apart, id }: KeptGuarantee,
   names: RuleNames,
   lenient: boolean,
   site: ResolvedSite,
@@ -132,6 +135,7 @@ function endsOf(
     to: place('to', rule.destination),
     services: rule.services,
     ...(spared ? { besides: spared.destination } : {}),
+    ...(apart ? { homes: site.segments.map(rangesOfSegment) } : {}),
   };
 }
 

@@ -17,3 +17,4 @@ export * from './recipe-stamp';
 export * from './usual-duties';
 export * from './segment-strand';
 export * from './client-place';
+export * from './ring-segments';

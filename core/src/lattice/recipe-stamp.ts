@@ -112,7 +112,7 @@ function subnetFor(intent: Intent, site: SitePart, recipe: Recipe): Prefix | nul
 }
 
 /** The /16 around a site's management subnet. */
-function blockOf(site: SitePart): Prefix | null {
+export function blockOf(site: SitePart): Prefix | null {
   const management = site.segments.find((segment) => segment.id === site.managementId);
   const subnet = management && parsePrefix(management.subnet);
   return subnet?.version === 4 ? prefixOf({ version: 4, value: subnet.network }, Math.min(16, subnet.length)) : null;

@@ -18,7 +18,7 @@ import {
 import { spansOf, type AddressService, type Intent, type Segment, type Segment6, type SitePart } from '../intent';
 
 /** Where subnets are taken from, in this order (RFC 1918 §3). */
-const POOLS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => parsePrefix(text)!);
+export const POOLS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => parsePrefix(text)!);
 const SEGMENT_LENGTH = 24;
 const SITE_LENGTH = 16;
 /** What a new site gets room in: a /16 of its own, and smaller blocks once those are given out. */

@@ -1,3 +1,4 @@
+import { meetsAny, type IpRange } from '../address';
 import { examplePacket } from './example-packet';
 import { VERSIONS } from './layers';
 import { addressSpans, boxesOf, type Packet, type PacketRule } from './packet-rule';
@@ -18,6 +19,8 @@ export interface Guarantee {
   readonly services: readonly Service[];
   /** Destinations that do not count. */
   readonly besides?: ReachEnd['addresses'];
+  /** Addresses of each segment: what stays in one does not count. */
+  readonly homes?: readonly (readonly IpRange[])[];
 }
 
 /** Why a guarantee does not hold: a packet that it is about, and the rule that decides it; null where none does. */
@@ -33,13 +36,28 @@ export interface Breach {
  * @returns null when it holds, else a packet for which it does not.
  */
 export function breachOf(passage: Passage, guarantee: Guarantee): Breach | null {
-  const { kind, from, to, services, besides } = guarantee;
+  const { kind, from, to, services, besides, homes = [] } = guarantee;
   const { decider } = passage;
   for (const version of VERSIONS) {
     const space = decider.space(version);
     const spared = besides ? addressSpans(version, besides) : null;
-    const counted = (set: Diagram): Diagram =>
-      spared ? space.subtract(set, space.box([null, spared, null, null])) : set;
+    const near = homes.flatMap((home) => {
+      const spans = addressSpans(version, home) ?? [];
+      const meant = [from.addresses, to.addresses].every(
+        (ranges) => !ranges || ranges.some((range) => meetsAny(range, home)),
+      );
+      return spans.length > 0 && meant ? [spans] : [];
+    });
+    // In halves: what is united stays small for as long as it can.
+    const within = (first: number, end: number): Diagram => {
+      if (end - first === 1) return space.box([near[first]!, near[first]!, null, null]);
+      const middle = (first + end) >> 1;
+      return space.unite(within(first, middle), within(middle, end));
+    };
+    const counted = (set: Diagram): Diagram => {
+      const told = spared ? space.subtract(set, space.box([null, spared, null, null])) : set;
+      return near.length > 0 ? space.subtract(told, within(0, near.length)) : told;
+    };
     const about = (source: ReachEnd['addresses'], destination: ReachEnd['addresses']): Diagram =>
       counted(
         boxesOf({ source, destination, services }, version).reduce(

@@ -1,6 +1,7 @@
 import { Joi } from '@iron-lattice/core/schema';
+import { MOST_RING_SEGMENTS } from '@iron-lattice/core/intent';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
-import { SEGMENT_FORMATS, type LatticeService, type SegmentFormat } from './lattice.service';
+import { SEGMENT_FORMATS, type LatticeService, type RingSegmentsBody, type SegmentFormat } from './lattice.service';
 
 /** Octets of a list of segments. */
 const MOST = 2_000_000;
@@ -64,6 +65,25 @@ export const latticeRoutes = (lattice: LatticeService): Route[] => [
     params: { id: ID, siteId: ID },
     upload: MOST,
     handle: ({ params, upload }) => lattice.preview(params['id']!, params['siteId']!, upload),
+  }),
+  route<RingSegmentsBody>({
+    method: 'post',
+    path: '/api/drafts/:id/sites/:siteId/ring-segments',
+    summary:
+      'The segments that keys of a ring would lead to, and the edits that make those that are missing; nothing is changed',
+    who: EVERYONE,
+    params: { id: ID, siteId: ID },
+    body: Joi.object({
+      ssidId: ID,
+      recipeId: Joi.string().uuid().allow(null).required(),
+      length: Joi.number().integer().min(16).max(29).required(),
+      rows: Joi.array()
+        .items(Joi.object({ name: Joi.string().min(1).max(200).required(), vlan: Joi.number().integer().required() }))
+        .min(1)
+        .max(MOST_RING_SEGMENTS)
+        .required(),
+    }),
+    handle: ({ params, body }) => lattice.ringSegments(params['id']!, params['siteId']!, body),
   }),
   route<{ siteIds: string[] }>({
     method: 'post',

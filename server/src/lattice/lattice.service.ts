@@ -7,9 +7,12 @@ import {
   segmentsAsIetf,
   segmentsAsKea,
   siteClients,
+  segmentsForKeys,
   stampRecipe,
   type AddressPlan,
   type RecipeStamp,
+  type RingSegments,
+  type RingSegmentsAsked,
   type SegmentListPreview,
   type SiteClient,
 } from '@iron-lattice/core/lattice';
@@ -23,6 +26,11 @@ import type { Heavy } from '../platform/heavy';
 /** What a file of segments may be. */
 export const SEGMENT_FORMATS = ['csv', 'ietf', 'kea'] as const;
 export type SegmentFormat = (typeof SEGMENT_FORMATS)[number];
+
+/** What is asked of segments that keys lead to. */
+export interface RingSegmentsBody extends Omit<RingSegmentsAsked, 'recipe'> {
+  readonly recipeId: string | null;
+}
 
 /** The address plan, who has which address, and segments in and out as files. */
 export class LatticeService {
@@ -47,6 +55,16 @@ export class LatticeService {
       given.map(({ port, address }) => ({ siteId, device: name, port, address })),
     );
     return { entries: planEntries(intent, inUse), uplinks };
+  }
+
+  /** The segments that keys of a ring would lead to at a site. */
+  async ringSegments(draftId: string, siteId: string, { recipeId, ...asked }: RingSegmentsBody): Promise<RingSegments> {
+    const { intent } = await this.drafts.open(draftId);
+    const recipe = recipeId === null ? null : (intent.estate.recipes ?? []).find(({ id }) => id === recipeId);
+    if (recipe === undefined) throw unknown('recipe');
+    const found = segmentsForKeys(intent, siteId, { ...asked, recipe }, randomUUID);
+    if (!found) throw unknown('site or SSID');
+    return found;
   }
 
   /** The next free prefix of a length inside another. @throws AppError `draft.refused` when there is none. */

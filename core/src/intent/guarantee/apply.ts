@@ -22,10 +22,11 @@ function check(intent: Intent, site: SitePart | null, { id, from, to, services, 
   );
 }
 
-function normalised({ tag, besides, ...guarantee }: KeptGuarantee): KeptGuarantee {
+function normalised({ tag, besides, apart, ...guarantee }: KeptGuarantee): KeptGuarantee {
   return {
     ...guarantee,
     ...(besides && besides.length > 0 ? { besides } : {}),
+    ...(apart ? { apart } : {}),
     ...(tag?.trim() ? { tag: tag.trim() } : {}),
   };
 }

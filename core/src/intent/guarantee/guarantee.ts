@@ -10,6 +10,8 @@ export interface KeptGuarantee extends Purposed {
   readonly services: readonly RuleService[];
   /** Destinations that do not count. */
   readonly besides?: readonly RuleEnd[] | null;
+  /** Of segments that differ: what stays in one does not count. */
+  readonly apart?: boolean | null;
   /** Of the estate's: sites with this tag alone; absent: every site. */
   readonly tag?: string | null;
 }

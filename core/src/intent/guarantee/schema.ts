@@ -10,6 +10,7 @@ const fields = {
   to: ends.required(),
   services,
   besides: ends.allow(null),
+  apart: Joi.boolean().allow(null),
   tag: Joi.string().max(60).allow('', null),
   purpose,
 } satisfies Shapes<FieldsOf<KeptGuarantee>>;
