@@ -4,4 +4,5 @@ export * from './kea-dhcp4';
 export * from './nftables';
 export * from './ietf-acl';
 export * from './hostapd';
+export * from './psk-file';
 export * from './icalendar';

@@ -11,3 +11,4 @@ export * from './radio-export';
 export * from './speed-forecast';
 export * from './pairwise-key';
 export * from './ring';
+export * from './key-list';

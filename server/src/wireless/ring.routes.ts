@@ -2,6 +2,7 @@ import { Joi } from '@iron-lattice/core/schema';
 import { readNewKeys, type RingKeyFields } from '@iron-lattice/core/wireless';
 import { AppError } from '../platform/app-error';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
+import type { KeyListService } from './key-list.service';
 import type { KeyChange, RingService } from './ring.service';
 
 /** Octets of many keys at once. */
@@ -23,7 +24,7 @@ const fields = Joi.object({
 } satisfies Record<keyof RingKeyFields, unknown>);
 
 /** Keys of rings. */
-export const ringRoutes = (rings: RingService): Route[] => [
+export const ringRoutes = (rings: RingService, lists: KeyListService): Route[] => [
   route({
     method: 'get',
     path: '/api/rings/:ssidId',
@@ -45,6 +46,29 @@ export const ringRoutes = (rings: RingService): Route[] => [
       const keys = readNewKeys(upload.toString('utf8'));
       if (typeof keys === 'string') throw new AppError('ring.refused', keys);
       return { ids: await rings.add(params['ssidId']!, keys, caller.id) };
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/rings/:ssidId/key-list',
+    summary: 'Look at a list of keys (CSV or XLSX), row by row; nothing is made',
+    who: CHANGERS,
+    params: ring,
+    upload: MOST_OCTETS,
+    handle: ({ params, upload }) => lists.preview(params['ssidId']!, upload),
+  }),
+  route({
+    method: 'get',
+    path: '/api/rings/:ssidId/psk-file',
+    summary: 'The keys as a wpa_psk_file of hostapd, with the VLAN of each at a site; noted in the journal',
+    who: CHANGERS,
+    params: ring,
+    query: { siteId: ID },
+    handle: async ({ params, query, caller, context }) => {
+      const text = await lists.pskFile(params['ssidId']!, query['siteId']!, caller.id);
+      context.attachment('ring.psk');
+      context.type = 'text/plain';
+      return text;
     },
   }),
   route<KeyChange>({

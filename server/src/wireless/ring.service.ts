@@ -16,6 +16,7 @@ import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
+import type { MasterRow } from './key-list.service';
 
 declare module '../platform/bus' {
   interface BusMessages {
@@ -246,6 +247,25 @@ export class RingService {
       await this.forget([id], transaction);
       return { act: 'ring.forget', detail: { names } };
     });
+  }
+
+  /** Names and prints of what is right, to tell what is there already. */
+  async taken(ssidId: string): Promise<{ names: ReadonlySet<string>; prints: ReadonlySet<string> }> {
+    const rows = await this.select<{ name: string; print: string }>(
+      'SELECT lower(name) AS name, print FROM ring_key WHERE ssid_id = :ssidId AND revoked_at IS NULL',
+      { ssidId },
+    );
+    return { names: new Set(rows.map(({ name }) => name)), prints: new Set(rows.map(({ print }) => print)) };
+  }
+
+  /** The rows of all keys that are right; noted. */
+  async rightNow(ssidId: string, personId: string): Promise<(KeyRow & MasterRow)[]> {
+    const rows = await this.select<KeyRow & MasterRow>(
+      'SELECT * FROM ring_key WHERE ssid_id = :ssidId AND revoked_at IS NULL ORDER BY lower(name), id',
+      { ssidId },
+    );
+    await note(this.database, personId, 'ring.reveal', { ssidId, count: rows.length });
+    return rows;
   }
 
   /** The keys themselves, by id; noted. */

@@ -8,6 +8,7 @@ import { EstateRadioService } from './estate-radio.service';
 import { FactsKeeper } from './facts-keeper';
 import * as air from './migrations/0009-air';
 import * as rings from './migrations/0010-rings';
+import { KeyListService } from './key-list.service';
 import { PlanService } from './plan.service';
 import { RadioChangeService } from './radio-change.service';
 import { SpeedService } from './speed.service';
@@ -59,7 +60,7 @@ export const wireless: Stage = {
     return {
       routes: [
         ...airRoutes(commands, views, scans, plans, speeds, clients, recurrences, estate, changes),
-        ...ringRoutes(ringKeys),
+        ...ringRoutes(ringKeys, new KeyListService(database, intents, ringKeys, secrets, heavy)),
       ],
       begin: () => recurrences.open(),
       end: async () => {

@@ -1,0 +1,105 @@
+import { randomFillSync } from 'node:crypto';
+import { flaw, type CheckedList } from '@iron-lattice/core/base';
+import { writePskFile } from '@iron-lattice/core/formats';
+import { resolve } from '@iron-lattice/core/intent';
+import { checkKeyList, type NewRingKey } from '@iron-lattice/core/wireless';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import type { IntentService } from '../intent/intent.service';
+import type { SecretService } from '../intent/secret.service';
+import { AppError, unknown } from '../platform/app-error';
+import type { Heavy } from '../platform/heavy';
+import type { KeyRow, RingService } from './ring.service';
+
+/** Keys whose master keys are worked out by one task. */
+const AT_ONCE = 50;
+
+/** Keys of rings as lists and files. */
+export class KeyListService {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: IntentService,
+    private readonly rings: RingService,
+    private readonly secrets: SecretService,
+    private readonly heavy: Heavy,
+  ) {}
+
+  /** A list of keys, looked at row by row. @throws AppError `list.refused` when it cannot be read. */
+  async preview(ssidId: string, bytes: Uint8Array): Promise<CheckedList<NewRingKey>> {
+    const read = await this.heavy.read('read-table', bytes);
+    if (!read.ok) throw new AppError('list.refused', read.reason);
+    const { names, prints } = await this.rings.taken(ssidId);
+    const random = (count: number): Uint32Array => randomFillSync(new Uint32Array(count));
+    const taken = ({ name, key }: NewRingKey) => {
+      if (names.has(name.trim().toLowerCase()))
+        return flaw('ring.name-taken', `“${name}” has a key in this ring already.`, 'name');
+      return prints.has(this.secrets.print(ssidId, key))
+        ? flaw('ring.key-taken', 'Another of this ring has this key.', 'key')
+        : null;
+    };
+    return checkKeyList(read.table, taken, random);
+  }
+
+  /** The keys as hostapd reads them, with the VLAN that each leads to at a site, as it is live there. */
+  async pskFile(ssidId: string, siteId: string, personId: string): Promise<string> {
+    const pair = (await this.intents.live()).pairs.get(siteId);
+    const ssid = pair && resolve(pair.estate, pair.site).ssids.find(({ id }) => id === ssidId);
+    if (!pair || !ssid?.ring) throw unknown('ring at this site');
+    const vlans = new Map(pair.site.segments.map(({ id, vlan }) => [id, vlan]));
+    const led = new Map((ssid.ringSegments ?? []).map((each) => [each.name.toLowerCase(), vlans.get(each.segmentId)!]));
+    const rows = await this.rings.rightNow(ssidId, personId);
+    const masters = await this.masters(rows, ssid.name);
+    const own = ssid.segmentId === null ? null : (vlans.get(ssid.segmentId) ?? null);
+    return writePskFile(
+      rows.flatMap(({ id, name, segment, macs }) => {
+        const vlan = segment === null ? own : (led.get(segment.toLowerCase()) ?? null);
+        // What leads nowhere here lets nobody in.
+        return vlan === null ? [] : [{ name, key: masters.get(id)!, vlan: segment === null ? null : vlan, macs }];
+      }),
+    );
+  }
+
+  /** Master keys by key, worked out on worker threads where they are not known for this name, and remembered. */
+  private async masters(rows: readonly (KeyRow & MasterRow)[], ssid: string): Promise<Map<string, string>> {
+    const known = new Map<string, string>();
+    const rest: KeyRow[] = [];
+    for (const row of rows)
+      if (row.master && row.master_of === ssid) known.set(row.id, this.secrets.unseal(row.id, row.master));
+      else rest.push(row);
+    const name = new TextEncoder().encode(ssid);
+    const parts = Array.from({ length: Math.ceil(rest.length / AT_ONCE) }, (_, i) =>
+      rest.slice(i * AT_ONCE, (i + 1) * AT_ONCE),
+    );
+    const made = await Promise.all(
+      parts.map((part) =>
+        this.heavy.run(
+          'master-keys',
+          part.map(({ id, sealed }) => this.secrets.unseal(id, sealed)),
+          name,
+        ),
+      ),
+    );
+    const fresh = parts.flatMap((part, i) => part.map(({ id }, at) => ({ id, master: made[i]![at]! })));
+    for (const { id, master } of fresh) known.set(id, master);
+    if (fresh.length > 0)
+      await this.database.query(
+        `UPDATE ring_key SET master = decode(r.sealed, 'base64'), master_of = :ssid
+         FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, sealed text) WHERE ring_key.id = r.id`,
+        {
+          replacements: {
+            ssid,
+            rows: JSON.stringify(
+              fresh.map(({ id, master }) => ({ id, sealed: this.secrets.seal(id, master).toString('base64') })),
+            ),
+          },
+          type: QueryTypes.UPDATE,
+        },
+      );
+    return known;
+  }
+}
+
+/** What is kept of a master key. */
+export interface MasterRow {
+  readonly master: Buffer | null;
+  readonly master_of: string | null;
+}
