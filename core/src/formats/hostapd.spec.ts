@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, expect, test } from 'vitest';
+import { writePskFile, type PskLine } from './psk-file';
 import { writeHostapd, type HostapdBss, type HostapdRadio } from './hostapd';
 
 const folder = mkdtempSync(join(tmpdir(), 'hostapd-'));
@@ -55,6 +56,30 @@ test.each([
   ['the same with WPA2 alone', { security: 'wpa2-psk' as const, roam: ['r'] as const }],
 ])('hostapd takes %s', (_name, change) => {
   expect(judge(writeHostapd(radio, [{ ...crew, ...change }]))).toBe('valid');
+});
+
+/** What hostapd says of keys of a ring. */
+function judgeKeys(keys: string): string {
+  const file = join(folder, `${files++}.psk`);
+  writeFileSync(file, keys);
+  return judge(writeHostapd(radio, [{ ...crew, security: 'wpa2-psk', pskFile: file }]));
+}
+
+test('hostapd takes the keys of a ring, each with its VLAN and addresses, and tells what is no key', () => {
+  const one: PskLine = { name: 'Berth 7, “Přístav”', key: 'ab'.repeat(32), vlan: 107, macs: [] };
+  const keys = writePskFile([
+    one,
+    { ...one, name: 'Till', key: 'cd'.repeat(32), vlan: null, macs: ['02:00:00:00:00:01', '02:00:00:00:00:02'] },
+  ]);
+  expect(judgeKeys(keys)).toBe('valid');
+  expect(judgeKeys(keys.replace('ab'.repeat(32), 'seven'))).not.toBe('valid');
+  // Bound ones first: hostapd takes the first that fits. Of a VLAN it says nothing, whatever it is: that we hold ourselves.
+  expect(keys.split('\n').filter((line) => !line.startsWith('#'))).toEqual([
+    `keyid=k1 02:00:00:00:00:01 ${'cd'.repeat(32)}`,
+    `keyid=k1 02:00:00:00:00:02 ${'cd'.repeat(32)}`,
+    `keyid=k2 vlanid=107 00:00:00:00:00:00 ${'ab'.repeat(32)}`,
+    '',
+  ]);
 });
 
 test('it would tell: WPA2 at 6 GHz, and a key that nobody knows', () => {

@@ -29,6 +29,8 @@ export interface HostapdBss {
   readonly vlan: number;
   /** Whether its clients are kept apart from each other. */
   readonly isolated: boolean;
+  /** File of the keys of a ring, which say the VLAN of each: instead of a passphrase. */
+  readonly pskFile?: string;
   /** Until when an old passphrase is right as well, such as `2026-12-31`. */
   readonly formerUntil?: string;
   /** Its name is in no beacon. */
@@ -124,7 +126,10 @@ function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): s
   ];
 }
 
-function securityLines({ security, roam = [], formerUntil }: HostapdBss, band: HostapdRadio['band']): string[] {
+function securityLines(
+  { security, roam = [], formerUntil, pskFile }: HostapdBss,
+  band: HostapdRadio['band'],
+): string[] {
   if (security === 'open') return [];
   // At 6 GHz there is nothing but WPA3 and OWE (802.11ax §12.12).
   const both = formerUntil !== undefined && security === 'wpa2-wpa3-psk';
@@ -139,13 +144,19 @@ function securityLines({ security, roam = [], formerUntil }: HostapdBss, band: H
     `wpa_key_mgmt=${[...keys, ...fast].join(' ')}`,
     'rsn_pairwise=CCMP',
     `ieee80211w=${management}`,
-    ...(keys.includes('WPA-PSK') ? [`wpa_passphrase=${NO_PASSPHRASE}`] : []),
+    ...(keys.includes('WPA-PSK') ? passphraseLines(pskFile) : []),
     ...(keys.includes('WPA-PSK') && formerUntil !== undefined
       ? [`# until ${formerUntil} the old passphrase is right as well: both are in a wpa_psk_file`]
       : []),
     ...(keys.includes('SAE') ? [`sae_password=${NO_PASSPHRASE}`, `sae_pwe=${band === '6' ? 1 : 2}`] : []),
   ];
 }
+
+/** What clients give: a passphrase, or keys of a ring, of which each may lead to a VLAN of its own. */
+const passphraseLines = (pskFile: string | undefined): string[] =>
+  pskFile === undefined
+    ? [`wpa_passphrase=${NO_PASSPHRASE}`]
+    : [`wpa_psk_file=${pskFile}`, 'dynamic_vlan=1', 'vlan_naming=1', 'vlan_bridge=br'];
 
 /** Who holds the keys that are there already, by its own address (IEEE 802.11-2020 §13.2.2: R0KH-ID, R1KH-ID). */
 function fastLines(ssid: string, bssid: string): string[] {

@@ -3,6 +3,9 @@ import { writeHostapd } from '../formats';
 import type { Band } from '../hardware';
 import { bandSetting, radioSetting, USUAL_BANDS, type RosterDevice, type SitePart } from '../intent';
 
+/** Where the keys of a ring lie beside the configuration; they are saved by themselves. */
+export const PSK_FILE = 'ring.psk';
+
 /**
  * A radio of an AP, and what it sends, as a configuration for hostapd.
  * @param document what the AP is told.
@@ -26,8 +29,9 @@ export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocu
       choices: at ? [] : choices.map((each) => each.channel),
       ...(slowest === USUAL_BANDS[band].slowest ? {} : { slowest }),
     },
-    sent.map(({ name: ssid, isolated = false, former, ...rest }) => {
-      return { ssid, isolated, ...rest, ...(former ? { formerUntil: former.until } : {}) };
+    sent.map(({ name: ssid, isolated = false, former, ring, ...rest }) => {
+      const keys = { ...(former ? { formerUntil: former.until } : {}), ...(ring ? { pskFile: PSK_FILE } : {}) };
+      return { ssid, isolated, ...rest, ...keys };
     }),
   );
 }

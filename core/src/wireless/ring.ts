@@ -39,6 +39,8 @@ export interface RingKeyView extends RingKeyFields {
 export interface RingView {
   readonly ssidId: string;
   readonly keys: readonly RingKeyView[];
+  /** Names of the segments that keys lead to where the SSID is live, its own first; null: it is live nowhere. */
+  readonly live: readonly string[] | null;
   /** APs that ask for its keys, and how many of them have all that was said of it. */
   readonly aps: number;
   readonly told: number;
@@ -180,4 +182,10 @@ export function readNewKeys(text: string): NewRingKey[] | string {
     keys.push({ name, key, segment, macs, most, from, until, note });
   }
   return keys;
+}
+
+/** What a QR code holds by which phones join a network that asks for a key. */
+export function joinText(ssid: string, key: string, hidden = false): string {
+  const kept = (text: string): string => text.replace(/([\\;,":])/g, '\\$1');
+  return `WIFI:T:WPA;S:${kept(ssid)};P:${kept(key)};${hidden ? 'H:true;' : ''};`;
 }

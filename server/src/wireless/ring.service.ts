@@ -78,7 +78,7 @@ export class RingService {
 
   /** A ring with its keys by name, the revoked ones last; without the keys themselves. */
   async get(ssidId: string): Promise<RingView> {
-    const [rows, ring, given, now] = await Promise.all([
+    const [rows, ring, given, now, live] = await Promise.all([
       this.select<KeyRow & { by: string }>(
         `SELECT k.*, p.name AS by FROM ring_key k JOIN person p ON p.id = k.person_id WHERE k.ssid_id = :ssidId
          ORDER BY k.revoked_at DESC NULLS FIRST, k.name LIMIT ${MOST_KEYS + MOST_REVOKED}`,
@@ -95,13 +95,16 @@ export class RingService {
          WHERE d.online AND c ? 'key'`,
         {},
       ),
+      this.intents.live(),
     ]);
     const devices = new Map(given.map(({ key_id, macs }) => [key_id, macs]));
     const onAir = new Map<string, string[]>();
     for (const { key, mac } of now) onAir.set(key, [...(onAir.get(key) ?? []), mac]);
     const at = Number(ring[0]?.at ?? 0);
+    const ssid = live.intent.estate.ssids.find(({ id }) => id === ssidId);
     return {
       ssidId,
+      live: ssid?.ring ? [ssid.segment, ...ssid.ring] : null,
       keys: rows.map((row) => ({
         ...fieldsOf(row),
         id: row.id,

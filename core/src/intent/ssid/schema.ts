@@ -15,7 +15,7 @@ const fields = {
     .required(),
   passphrase: Joi.object({ secret: id }).allow(null).required(),
   ring: Joi.array()
-    .items(text(200))
+    .items(Joi.string().max(200))
     .max(MOST_RING_SEGMENTS)
     .unique((a: string, b: string) => a.toLowerCase() === b.toLowerCase())
     .allow(null),

@@ -18,6 +18,11 @@ export const REFUSAL_WORDS: Readonly<Record<RefusedReport['why'], string>> = {
   weak: 'too far away: what it says does not arrive',
   off: 'the radios for it are off, or away to listen',
   radar: 'the radio listens for radar first',
+  bound: 'its key is bound to other MAC addresses',
+  devices: 'as many devices as may have its key already',
+  early: 'its key is not right yet',
+  over: 'its key is right no more',
+  nowhere: 'its key leads to a segment that is not here',
 };
 
 /** Clients on the air of a site: how each is joined, and who tries in vain and why. */

@@ -1,4 +1,5 @@
 import type { SsidSecurity } from '@iron-lattice/core/document';
+import type { Ssid } from '@iron-lattice/core/intent';
 import type { Band } from '@iron-lattice/core/hardware';
 import type { Choice } from '../ui/choice-cell';
 
@@ -11,16 +12,26 @@ export const SECURITY_WORDS: Readonly<Record<SsidSecurity, string>> = {
   open: 'Open',
 };
 
+/** A key ring among the kinds of security: WPA2 with many keys. */
+export const RING = 'ring';
+export const RING_WORDS = 'Key ring (WPA2)';
+
+/** What an SSID asks for, in words. */
+export const securityOf = ({ security, ring }: Pick<Ssid, 'security' | 'ring'>): string =>
+  ring ? RING_WORDS : SECURITY_WORDS[security];
+
 /** What there is to choose from; what later stages bring is named. */
 export const SECURITY_CHOICES: readonly Choice[] = [
   ...Object.entries(SECURITY_WORDS).map(([value, label]) => ({ value, label })),
+  { value: RING, label: RING_WORDS },
   { value: '802.1X', label: '802.1X, once Entry brings it', later: true },
   { value: 'portal', label: 'Through a portal, once Guests brings it', later: true },
 ];
 
 /** Whom a kind of security lets in, and what it is worth, at the bands chosen. */
-export function securityHint(security: SsidSecurity, bands: readonly Band[]): string {
+export function securityHint(security: SsidSecurity, bands: readonly Band[], ring = false): string {
   const six = bands.includes('6');
+  if (ring) return 'Many keys, each with its segment, devices and days. WPA2: none at 6 GHz.';
   switch (security) {
     case 'open':
       return 'Anybody joins, and anybody near reads what is sent.';

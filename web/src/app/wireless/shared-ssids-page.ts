@@ -7,6 +7,9 @@ import { SessionStore } from '../session/session-store';
 import { lacksColumn, purposeColumn, reachColumn, sitesColumn, type SharedRow } from '../shell/shared-columns';
 import { HoursSheet } from './hours-sheet';
 import { HoursView } from './hours-view';
+import { KeysFoot } from './keys-foot';
+import { KeysView } from './keys-view';
+import { RingStore } from './ring-store';
 import { SharedList } from '../shell/shared-list';
 import { SharedStore } from '../shell/shared-store';
 import { counted } from '../ui/counted';
@@ -15,7 +18,7 @@ import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { EstateRadios } from './estate-radios';
 import { EstateRadiosSheet } from './estate-radios-sheet';
-import { SECURITY_WORDS } from './security-words';
+import { securityOf } from './security-words';
 import { SsidSheet } from './ssid-sheet';
 
 type Row = Ssid & SharedRow;
@@ -25,7 +28,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
   {
     key: 'security',
     title: 'Security',
-    text: ({ security, off }) => `${SECURITY_WORDS[security]}${off ? ', switched off' : ''}`,
+    text: (ssid) => `${securityOf(ssid)}${ssid.off ? ', switched off' : ''}`,
     width: 140,
     groups: true,
   },
@@ -43,21 +46,36 @@ const HOURS = 'hours:';
 /** Every SSID of the estate: where it reaches, and where the segment is missing that its clients join. */
 @Component({
   selector: 'il-shared-ssids-page',
-  imports: [MatButtonModule, EstateRadios, EstateRadiosSheet, HoursSheet, HoursView, SharedList, SsidSheet, Stage],
+  imports: [
+    MatButtonModule,
+    EstateRadios,
+    EstateRadiosSheet,
+    HoursSheet,
+    HoursView,
+    KeysFoot,
+    KeysView,
+    SharedList,
+    SsidSheet,
+    Stage,
+  ],
+  providers: [RingStore],
   template: `
     <il-stage heading="Wireless" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
-        <button type="button" [attr.aria-pressed]="!radios() && !hours()" (click)="look(null)">SSIDs</button>
+        <button type="button" [attr.aria-pressed]="!radios() && !hours() && !keys()" (click)="look(null)">SSIDs</button>
+        <button type="button" [attr.aria-pressed]="keys()" (click)="look('keys')">Keys</button>
         <button type="button" [attr.aria-pressed]="hours()" (click)="look('hours')">Hours</button>
         <button type="button" [attr.aria-pressed]="radios()" (click)="look('radios')">Radios</button>
       </div>
       @if (session.mayChange() && hours()) {
         <button actions mat-flat-button (click)="openedHours.begin()">Add hours</button>
-      } @else if (session.mayChange() && !radios()) {
+      } @else if (session.mayChange() && !radios() && !keys()) {
         <button actions mat-flat-button (click)="opened.begin()">Add SSID</button>
       }
       @if (radios()) {
         <il-estate-radios [(picked)]="picked" />
+      } @else if (keys()) {
+        <il-keys-view [wanted]="ring()" />
       } @else if (hours()) {
         <il-hours-view [opened]="openedHours" />
       } @else {
@@ -83,6 +101,8 @@ const HOURS = 'hours:';
               (toSite)="go($event)"
             />
           }
+        } @else if (keys()) {
+          <il-keys-foot />
         } @else if (hours()) {
           @if (openedHours.isNew()) {
             <il-hours-sheet [hours]="null" (closed)="openedHours.close()" (kept)="openedHours.open($event)" />
@@ -116,6 +136,9 @@ export class SharedSsidsPage {
   private readonly route = inject(ActivatedRoute);
   protected readonly radios = computed(() => this.as() === 'radios');
   protected readonly hours = computed(() => this.as() === 'hours' || this.show()?.startsWith(HOURS) === true);
+  protected readonly keys = computed(() => this.as() === 'keys');
+  /** Id of the SSID whose keys are shown. */
+  readonly ring = input<string>();
   protected readonly columns = COLUMNS;
   protected readonly ssids = computed(() => this.shared.estate()?.ssids ?? []);
   protected readonly openedHours = new OpenedRow({
@@ -142,7 +165,7 @@ export class SharedSsidsPage {
     });
   }
 
-  protected look(as: 'radios' | 'hours' | null): void {
+  protected look(as: 'radios' | 'hours' | 'keys' | null): void {
     this.opened.close();
     this.openedHours.close();
     void this.router.navigate([], {

@@ -13,7 +13,7 @@ export interface SsidEdit {
 /** Adds what was typed. */
 export function additionOf(text: SsidText): SsidEdit {
   const [id, secret] = [crypto.randomUUID(), crypto.randomUUID()];
-  const passphrase = asksPassphrase(text.security) ? { secret } : null;
+  const passphrase = asksPassphrase(text.security) && text.ring === null ? { secret } : null;
   const said = Object.fromEntries(Object.entries(fieldsOf(text)).filter(([, value]) => value !== null));
   const ssid = { id, ...said, passphrase } as Ssid;
   return { operation: { type: 'ssid.add', ssid }, secrets: passphrase ? { [secret]: text.passphrase } : {}, id };

@@ -17,7 +17,8 @@ import { ReachCell } from '../shell/reach-cell';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
-import { SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words';
+import { RING, SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words';
+import { SsidRing } from './ssid-ring';
 import { SsidCaps } from './ssid-caps';
 import { additionOf, changeOf } from './ssid-edit';
 import { SsidFormer } from './ssid-former';
@@ -45,6 +46,7 @@ const SHOWN = [
   'hours',
   'former',
   'aps',
+  'security',
   ...CAP_FIELDS,
 ];
 
@@ -64,6 +66,7 @@ const SHOWN = [
     SsidBehaviour,
     SsidCaps,
     SsidFormer,
+    SsidRing,
     SsidSenders,
     TextCell,
   ],
@@ -106,12 +109,15 @@ const SHOWN = [
             label="Security"
             for="ssid-security"
             [options]="securities"
-            [value]="text().security"
+            [value]="text().ring ? ring : text().security"
             [disabled]="!session.mayChange()"
-            [hint]="securityHint(text().security, text().bands)"
-            (chosen)="set({ security: $event })"
+            [hint]="securityHint(text().security, text().bands, text().ring !== null)"
+            [flaw]="problem()?.of('security')"
+            (chosen)="secure($event)"
           />
-          @if (asksPassphrase(text().security)) {
+          @if (text().ring) {
+            <il-ssid-ring [ssid]="ssid()" />
+          } @else if (asksPassphrase(text().security)) {
             <il-text-cell
               label="Passphrase"
               for="ssid-passphrase"
@@ -130,7 +136,7 @@ const SHOWN = [
               }
             </il-text-cell>
           }
-          @if (asksPassphrase(text().security)) {
+          @if (asksPassphrase(text().security) && !text().ring) {
             <il-ssid-former
               [ssid]="ssid()"
               [text]="text()"
@@ -175,8 +181,8 @@ const SHOWN = [
             }
             @if (instead(); as other) {
               <p class="caution calm">
-                {{ securityWords[text().security] }} is not for 6 GHz.
-                <button mat-button type="button" (click)="set({ security: other.security })">{{ other.words }}</button>
+                {{ text().ring ? 'A key ring' : securityWords[text().security] }} is not for 6 GHz.
+                <button mat-button type="button" (click)="set(other.to)">{{ other.words }}</button>
               </p>
             }
           </il-cell>
@@ -285,6 +291,7 @@ export class SsidSheet {
   protected readonly securityWords = SECURITY_WORDS;
   protected readonly securityHint = securityHint;
   protected readonly asksPassphrase = asksPassphrase;
+  protected readonly ring = RING;
   protected readonly hours = computed((): Choice[] => [
     { value: null, label: 'always' },
     ...(this.shared.estate()?.hours ?? []).map(({ id, name, times }) => ({
@@ -309,11 +316,13 @@ export class SsidSheet {
     return `${utf8Length(name)} of 32 bytes${heard === name ? '' : `, heard as “${heard}”`}`;
   });
   /** What takes 6 GHz as well, where what is chosen does not. */
-  protected readonly instead = computed((): { readonly security: SsidSecurity; readonly words: string } | null => {
-    const { security, bands } = this.text();
+  protected readonly instead = computed((): { readonly to: Partial<SsidText>; readonly words: string } | null => {
+    const { security, bands, ring } = this.text();
     if (!bands.includes('6') || !this.session.mayChange()) return null;
-    if (security === 'wpa2-psk') return { security: 'wpa2-wpa3-psk', words: 'Take both, and WPA3 alone at 6 GHz' };
-    return security === 'open' ? { security: 'owe', words: 'Take enhanced open' } : null;
+    if (ring) return { to: { bands: bands.filter((band) => band !== '6') }, words: 'Leave 6 GHz out' };
+    if (security === 'wpa2-psk')
+      return { to: { security: 'wpa2-wpa3-psk' }, words: 'Take both, and WPA3 alone at 6 GHz' };
+    return security === 'open' ? { to: { security: 'owe' }, words: 'Take enhanced open' } : null;
   });
   protected readonly unready = computed(() => {
     const text = this.text();
@@ -344,6 +353,12 @@ export class SsidSheet {
 
   protected set(change: Partial<SsidText>): void {
     this.form.put(change);
+  }
+
+  /** A kind of security, or a key ring. */
+  protected secure(chosen: SsidSecurity | typeof RING): void {
+    if (chosen !== RING) this.set({ security: chosen, ring: null });
+    else this.set({ security: 'wpa2-psk', ring: this.ssid()?.ring ?? [], until: '', byClass: null });
   }
 
   protected toggle(band: Band): void {

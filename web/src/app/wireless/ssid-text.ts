@@ -7,6 +7,8 @@ import type { Isolation, SharedReach, Ssid, SsidFields } from '@iron-lattice/cor
 export interface SsidText {
   readonly name: string;
   readonly security: SsidSecurity;
+  /** Segments that keys of a ring lead to; null: a passphrase is asked for. */
+  readonly ring: readonly string[] | null;
   /** Empty keeps the passphrase there is. */
   readonly passphrase: string;
   /** Until when the one before stays right, such as `2026-12-31`; empty: no longer. Only with a new one. */
@@ -37,14 +39,34 @@ export interface SsidText {
 export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
   if (!ssid)
     return {
-      ...{ name: '', security: 'wpa2-wpa3-psk', passphrase: '', until: '', bands: ['2.4', '5'], segment: '' },
+      ...{
+        name: '',
+        security: 'wpa2-wpa3-psk',
+        ring: null,
+        passphrase: '',
+        until: '',
+        bands: ['2.4', '5'],
+        segment: '',
+      },
       ...{ isolation: null, byClass: null, reach: newReach, purpose: '' },
       ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [], caps: NO_CAPS, hours: null, aps: {} },
     };
-  const { name, security, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
+  const { name, security, ring = null, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
   const numbers = { join: written(ssid.join), stay: written(ssid.stay), most: written(ssid.most) };
   return {
-    ...{ name, security, passphrase: '', until: '', bands, segment, isolation, byClass, reach, purpose: purpose ?? '' },
+    ...{
+      name,
+      security,
+      ring,
+      passphrase: '',
+      until: '',
+      bands,
+      segment,
+      isolation,
+      byClass,
+      reach,
+      purpose: purpose ?? '',
+    },
     ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
     caps: capsText(ssid.caps),
     hours: ssid.hours ?? null,
@@ -97,5 +119,5 @@ export const numberFlaw = (text: string): string =>
   cleaned(text) === '' || WHOLE.test(cleaned(text)) ? '' : 'A whole number, or nothing.';
 
 /** Whether a passphrase has to be given that was not yet. */
-export const lacksPassphrase = ({ security, passphrase }: SsidText, ssid: Ssid | null): boolean =>
-  asksPassphrase(security) && passphrase === '' && !ssid?.passphrase;
+export const lacksPassphrase = ({ security, ring, passphrase }: SsidText, ssid: Ssid | null): boolean =>
+  asksPassphrase(security) && ring === null && passphrase === '' && !ssid?.passphrase;

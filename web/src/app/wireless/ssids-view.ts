@@ -6,7 +6,7 @@ import { counted } from '../ui/counted';
 import type { OpenedRow } from '../ui/opened-row';
 import { reachWords } from '../ui/reach-words';
 import { SegmentTag } from '../ui/segment-tag';
-import { SECURITY_WORDS } from './security-words';
+import { securityOf } from './security-words';
 
 /** The SSIDs that reach a site. */
 @Component({
@@ -34,7 +34,7 @@ import { SECURITY_WORDS } from './security-words';
             <td>
               <button class="plain name">{{ ssid.name }}</button>
             </td>
-            <td class="second">{{ security[ssid.security] }}</td>
+            <td class="second">{{ security(ssid) }}</td>
             <td class="mono second">{{ ssid.bands.join(', ') }}</td>
             <td>
               @if (segmentOf(ssid); as segment) {
@@ -88,7 +88,7 @@ import { SECURITY_WORDS } from './security-words';
 export class SsidsView {
   protected readonly store = inject(SiteStore);
   protected readonly reachWords = reachWords;
-  protected readonly security = SECURITY_WORDS;
+  protected readonly security = securityOf;
   readonly opened = input.required<OpenedRow<Ssid>>();
   protected poolOf(ssid: Ssid) {
     return this.store.site()?.pools?.find((pool) => pool.name.toLowerCase() === ssid.segment.toLowerCase());

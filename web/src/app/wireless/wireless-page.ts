@@ -17,6 +17,8 @@ import { AirView } from './air-view';
 import { BandSheet } from './band-sheet';
 import { HoursSheet } from './hours-sheet';
 import { HoursView } from './hours-view';
+import { KeysFoot } from './keys-foot';
+import { KeysView } from './keys-view';
 import { MeshSheet } from './mesh-sheet';
 import { MeshSiteSheet } from './mesh-site-sheet';
 import { MeshView } from './mesh-view';
@@ -26,12 +28,13 @@ import { RadioChanges } from './radio-changes';
 import { RadiosSheet } from './radios-sheet';
 import { RadiosView } from './radios-view';
 import { RecurrenceSheet } from './recurrence-sheet';
+import { RingStore } from './ring-store';
 import { ScanSheet } from './scan-sheet';
 import { SpeedView } from './speed-view';
 import { SsidSheet } from './ssid-sheet';
 import { SsidsView } from './ssids-view';
 
-const VIEWS = ['SSIDs', 'Hours', 'Radios', 'Clients', 'Air', 'Plan', 'Speed', 'Mesh'] as const;
+const VIEWS = ['SSIDs', 'Keys', 'Hours', 'Radios', 'Clients', 'Air', 'Plan', 'Speed', 'Mesh'] as const;
 type View = (typeof VIEWS)[number];
 /** How often what passes by the clock is shown anew, in milliseconds. */
 const TICK_MS = 1000;
@@ -45,6 +48,8 @@ const TICK_MS = 1000;
     SsidSheet,
     SsidsView,
     HoursView,
+    KeysFoot,
+    KeysView,
     HoursSheet,
     RadiosView,
     RadiosSheet,
@@ -60,7 +65,7 @@ const TICK_MS = 1000;
     MeshSheet,
     MeshSiteSheet,
   ],
-  providers: [RadioChanges, AirStore, PlanStore],
+  providers: [RadioChanges, AirStore, PlanStore, RingStore],
   template: `
     <il-stage heading="Wireless" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
@@ -82,6 +87,9 @@ const TICK_MS = 1000;
       @switch (view()) {
         @case ('SSIDs') {
           <il-ssids-view [opened]="opened" />
+        }
+        @case ('Keys') {
+          <il-keys-view [wanted]="ring()" />
         }
         @case ('Hours') {
           <il-hours-view [opened]="hours" />
@@ -112,6 +120,8 @@ const TICK_MS = 1000;
           } @else if (opened.row(); as ssid) {
             <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
           }
+        } @else if (view() === 'Keys') {
+          <il-keys-foot />
         } @else if (view() === 'Hours') {
           @if (hours.isNew()) {
             <il-hours-sheet [hours]="null" (closed)="hours.close()" (kept)="hours.open($event)" />
@@ -144,6 +154,7 @@ const TICK_MS = 1000;
   `,
   styles: `
     il-ssid-sheet,
+    il-keys-foot,
     il-hours-sheet,
     il-radios-sheet,
     il-band-sheet,
@@ -164,6 +175,8 @@ export class WirelessPage {
   /** An SSID's id, `radio:device:band`, `band:band` or `mesh:device`, from search or a finding. */
   readonly show = input<string>();
   readonly add = input<string>();
+  /** Id of the SSID whose keys are shown. */
+  readonly ring = input<string>();
   /** Which view, from the address of the page. */
   readonly as = input<string>();
   protected readonly air = inject(AirStore);
