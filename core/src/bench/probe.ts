@@ -1,3 +1,4 @@
+import type { RingKey } from '../document';
 import type { Band } from '../hardware';
 
 /** A pretend client on an SSID, in reach of one AP. */
@@ -9,6 +10,8 @@ export interface Probe {
   readonly knowsPassphrase: boolean;
   /** Whether it knows the passphrase that was right before, and not this one. */
   readonly former?: boolean;
+  /** Id of the key of a ring that it gives; absent: one that is in no ring. */
+  readonly key?: string;
   /** Whether it is of a time before WPA3 and OWE (802.11-2016): it does neither. */
   readonly old?: boolean;
   /** Whose MAC address it takes, canonical; absent: one of its own that nobody knows. */
@@ -23,9 +26,18 @@ export interface WalkFacts {
   readonly uplinks: ReadonlyMap<string, UplinkFact>;
   /** Minute of the week by the site’s clock, for rules and SSIDs with hours. */
   readonly minute: number;
+  /** The key that it gives, where it is one of the ring’s. */
+  readonly key?: HeldKey;
+  /** The moment by that clock, such as `2026-12-25 18:30`; absent: one at which every key is right that has a day. */
+  readonly moment?: string;
   /** The day by it, such as `2026-12-25`; absent: one on which hours apply as in every week. */
   readonly day?: string;
 }
+/** A key of a ring, without itself. */
+export interface HeldKey extends Omit<RingKey, 'key'> {
+  readonly name: string;
+}
+
 export interface UplinkFact {
   readonly up: boolean;
   /** The address the provider gave, or null. */

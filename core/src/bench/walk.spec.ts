@@ -132,6 +132,34 @@ test('an old passphrase is right until its day is over, where WPA2 is taken', ()
   });
 });
 
+test('a key of a ring leads to its segment, or it is said why it lets nobody in', () => {
+  const vlan = 10;
+  const ringed = changed(probe.apId, (document) => {
+    const { ssids, ...ap } = document as ApDocument;
+    const ring = { segments: [{ name: 'Berth 7', vlan }] };
+    return { ...ap, ssids: ssids.map((ssid) => ({ ...ssid, security: 'wpa2-psk' as const, ring })) };
+  });
+  const key = { id: 'k', name: 'Berth 7', segment: 'Berth 7' };
+  const tried = (held: object | null, change: Partial<Probe> = {}) => {
+    const told = { ...facts, moment: '2026-12-01 12:00', ...(held ? { key: { ...key, ...held } } : {}) };
+    return walk(ringed, sample.links, { ...probe, key: 'k', ...change }, told).steps;
+  };
+  expect(tried({})[1]).toMatchObject({
+    passed: true,
+    detail: 'The key of Berth 7 is right (WPA2), and leads to Berth 7.',
+  });
+  expect(tried({})[2]).toMatchObject({
+    title: `VLAN ${vlan}`,
+    detail: 'The key of Berth 7 leads to Berth 7, VLAN 10.',
+  });
+  const refused = (held: object | null) => tried(held).at(-1)!.detail;
+  expect(refused(null)).toContain('No key of “');
+  expect(refused({ macs: ['02:00:00:00:00:99'] })).toContain('is bound to 02:00:00:00:00:99, and the probe is');
+  expect(refused({ until: '2026-12-01 11:00' })).toBe('The key of Berth 7 was right until 2026-12-01 11:00.');
+  expect(refused({ from: '2026-12-02' })).toContain('is right from 2026-12-02 on');
+  expect(refused({ segment: 'Berth 8' })).toContain('leads to Berth 8, which keys do not lead to here');
+});
+
 test('outside its hours, and on days that are left out, an SSID is not heard; when it is told and what time it is there', () => {
   const hours = { name: 'Office', times: readTimes('Mon-Fri 08:00-18:00')!, closed: ['2026-12-25'] };
   const timed = changed(probe.apId, (document) => {

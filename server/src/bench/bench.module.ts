@@ -1,4 +1,5 @@
 import { AIR } from '../roster/air-offer';
+import { KEYS } from '../roster/key-offer';
 import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
 import * as probes from './migrations/0004-probes';
@@ -20,7 +21,15 @@ export const bench: Stage = {
     intents.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
     return {
       routes: [
-        ...walkRoutes(new WalkService(drafts, rosters, intents, (siteIds) => offers.take(AIR)(siteIds))),
+        ...walkRoutes(
+          new WalkService(
+            drafts,
+            rosters,
+            intents,
+            (siteIds) => offers.take(AIR)(siteIds),
+            (ssidId, keyId) => offers.take(KEYS)(ssidId, keyId),
+          ),
+        ),
         ...seatRoutes(seats),
       ],
     };

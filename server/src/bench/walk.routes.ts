@@ -19,6 +19,7 @@ export const walkRoutes = (walks: WalkService): Route[] => [
         apId: ID,
         band: Joi.string().valid('2.4', '5', '6').required(),
         knowsPassphrase: Joi.boolean().required(),
+        key: Joi.string().uuid(),
         old: Joi.boolean(),
         former: Joi.boolean(),
         mac: MAC,

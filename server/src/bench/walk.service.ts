@@ -3,8 +3,9 @@ import { walk, type UplinkFact, type WalkFacts, type WalkRequest, type WalkResul
 import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
 import { resolve, type Link } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
-import { dayOf, minuteOfWeek } from '@iron-lattice/core/rules';
+import { dayOf, localMoment, minuteOfWeek } from '@iron-lattice/core/rules';
 import type { AirTeller } from '../roster/air-offer';
+import type { KeyTeller } from '../roster/key-offer';
 import type { Device } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { IntentService } from '../intent/intent.service';
@@ -19,6 +20,7 @@ export class WalkService {
     private readonly rosters: RosterService,
     private readonly intents: IntentService,
     private readonly air: AirTeller,
+    private readonly keys: KeyTeller,
   ) {}
 
   async walk({ siteId, probe, on, draftId, then }: WalkRequest): Promise<WalkResult> {
@@ -26,7 +28,12 @@ export class WalkService {
     const documents = await this.told(siteId, { on, draftId, then }, devices);
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const now = clock.now();
-    const facts = { ...factsOf(devices), minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone) };
+    const key = probe.key === undefined ? null : await this.keys(probe.ssidId, probe.key);
+    const facts = {
+      ...factsOf(devices),
+      ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
+      ...(key ? { key } : {}),
+    };
     const links = await this.links(siteId, { on, draftId }, devices);
     return { ...walk(documents, links, probe, facts), on };
   }

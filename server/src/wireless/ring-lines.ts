@@ -1,3 +1,4 @@
+import type { HeldKey } from '@iron-lattice/core/bench';
 import type { RingKey } from '@iron-lattice/core/document';
 import { KEYS_A_FRAME, type ControllerFrame, type DeviceFrame } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -10,6 +11,11 @@ import type { KeyRow } from './ring.service';
 const TAKEN_WITHIN_MS = 30_000;
 /** Frames that are remembered for other APs which stand at the same change. */
 const MOST_FRAMES = 50;
+
+/** The devices of a key that has room for some: those that gave it first. */
+const DEVICES = `ARRAY(SELECT mac FROM ring_device d WHERE d.key_id = k.id AND k.most IS NOT NULL
+  ORDER BY first_at, mac LIMIT k.most)`;
+type HeldRow = KeyRow & { readonly devices: readonly string[] };
 
 type RingFrame = Extract<ControllerFrame, { type: 'ring' }>;
 interface Follower {
@@ -61,6 +67,17 @@ export class RingLines {
   /** Ids of the rings that an AP has keys of, or is told them. */
   readonly of = (deviceId: string): string[] =>
     [...this.followers].flatMap(([ssidId, there]) => (there.has(deviceId) ? [ssidId] : []));
+
+  /** A key as APs hold it, without itself. */
+  async held(ssidId: string, keyId: string): Promise<HeldKey | null> {
+    const [row] = await this.database.query<HeldRow>(
+      `SELECT k.*, ${DEVICES} AS devices FROM ring_key k WHERE k.ssid_id = :ssidId AND k.id = :keyId AND k.revoked_at IS NULL`,
+      { replacements: { ssidId, keyId }, type: QueryTypes.SELECT },
+    );
+    if (!row) return null;
+    const { key: _itself, ...held } = this.keyOf(row);
+    return { ...held, name: row.name };
+  }
 
   private async asksFor(deviceId: string, ssidId: string): Promise<boolean> {
     if (!/^[0-9a-f-]{36}$/.test(ssidId)) return false;
@@ -120,8 +137,8 @@ export class RingLines {
     if (!ring) return said === 0 ? null : { type: 'ring', ssid: ssidId, after: 0, at: 0, keys: [], gone: [] };
     // Of what was forgotten nobody can say whether it has heard; and none is further than the ring.
     const after = said < Number(ring.floor) || said > Number(ring.at) ? 0 : said;
-    const rows = await this.database.query<KeyRow & { devices: string[] }>(
-      `SELECT k.*, ARRAY(SELECT mac FROM ring_device d WHERE d.key_id = k.id AND k.most IS NOT NULL ORDER BY first_at, mac LIMIT k.most) AS devices
+    const rows = await this.database.query<HeldRow>(
+      `SELECT k.*, ${DEVICES} AS devices
        FROM ring_key k WHERE k.ssid_id = :ssidId AND k.at > :after ${after === 0 ? 'AND k.revoked_at IS NULL' : ''}
        ORDER BY k.at LIMIT ${KEYS_A_FRAME}`,
       { replacements: { ssidId, after }, type: QueryTypes.SELECT },
@@ -135,7 +152,7 @@ export class RingLines {
     };
   }
 
-  private keyOf({ id, sealed, segment, macs, most, starts, ends, devices }: KeyRow & { devices: string[] }): RingKey {
+  private keyOf({ id, sealed, segment, macs, most, starts, ends, devices }: HeldRow): RingKey {
     const full = most !== null && devices.length >= most;
     const only = full ? devices : macs;
     return {

@@ -1,4 +1,5 @@
 import { AIR } from '../roster/air-offer';
+import { KEYS } from '../roster/key-offer';
 import { ROLLOUTS } from '../roster/rollout-offer';
 import type { Stage } from '../stage';
 import { AirService } from './air.service';
@@ -46,6 +47,7 @@ export const wireless: Stage = {
     const changes = new RadioChangeService(database, bus);
     const ringLines = new RingLines(database, secrets, lines, bus, failed);
     const ringKeys = new RingService(database, intents, secrets, bus, (ssidId, at) => ringLines.told(ssidId, at));
+    offers.make(KEYS, (ssidId, keyId) => ringLines.held(ssidId, keyId));
     const ringUse = new RingUse(ringKeys, (deviceId) => ringLines.of(deviceId), failed);
     lines.listen({
       ringAt: (speaker, frame) => ringLines.at(speaker, frame),

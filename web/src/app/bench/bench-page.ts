@@ -5,11 +5,14 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
+import type { RingView } from '@iron-lattice/core/wireless';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { PastChoice } from '../shell/past-choice';
 import { PastStore } from '../shell/past-store';
+import { liveFetch } from '../shell/live-fetch';
 import { SiteStore } from '../shell/site-store';
+import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
 import { KnownAs } from './known-as';
@@ -25,6 +28,7 @@ import { WalkTrace } from './walk-trace';
     MatButtonModule,
     MatCheckboxModule,
     ChoiceCell,
+    TextCell,
     KnownAs,
     PastChoice,
     SeatBench,
@@ -69,11 +73,23 @@ import { WalkTrace } from './walk-trace';
             [value]="band()"
             (chosen)="band.set($event)"
           />
+          @if (ring()) {
+            <il-text-cell
+              label="Key of"
+              for="probe-key"
+              [hint]="keyHint()"
+              [offers]="keyNames()"
+              [value]="keyName()"
+              (typed)="keyName.set($event)"
+            />
+          }
           <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
           <div class="cell act">
-            <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
-              >Knows the passphrase</mat-checkbox
-            >
+            @if (!ring()) {
+              <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
+                >Knows the passphrase</mat-checkbox
+              >
+            }
             @if (former()) {
               <mat-checkbox name="former" [ngModel]="before()" (ngModelChange)="before.set($event)"
                 >Knows the old one alone</mat-checkbox
@@ -192,6 +208,26 @@ export class BenchPage {
   protected readonly former = computed(() =>
     this.store.ssids().some(({ id, former }) => id === this.ssidId() && Boolean(former)),
   );
+  /** Id of the SSID where it asks for keys of a ring. */
+  protected readonly ring = computed(() => this.store.ssids().find(({ id, ring }) => id === this.ssidId() && ring)?.id);
+  private readonly keys = liveFetch({
+    of: () => this.ring(),
+    fetch: (id) => firstValueFrom(this.http.get<RingView>(`/api/rings/${id}`)),
+    when: (event) => event.type === 'ring' && event.ssidId === this.ring(),
+  });
+  /** Whose key the probe gives; nobody's: one that is in no ring. */
+  protected readonly keyName = signal('');
+  private readonly right = computed(() =>
+    (this.keys.value()?.keys ?? []).filter(({ revokedAt }) => revokedAt === null),
+  );
+  protected readonly keyNames = computed(() => this.right().map(({ name }) => name));
+  private readonly key = computed(() => {
+    const name = this.keyName().trim().toLowerCase();
+    return this.right().find((each) => each.name.toLowerCase() === name);
+  });
+  protected readonly keyHint = computed(() =>
+    this.key() ? '' : this.keyName().trim() === '' ? 'Empty: a key that is in no ring' : 'Nobody of that name has one',
+  );
   /** Whose MAC address the probe takes; empty: one that nobody knows. */
   protected readonly mac = signal('');
   /** Kept probes that sit on an SSID which is here, near an AP which is. */
@@ -219,7 +255,8 @@ export class BenchPage {
       ...(this.old() ? { old: true } : {}),
       ...(this.former() && this.before() ? { former: true } : {}),
     };
-    return { ssidId, apId, band, knowsPassphrase: this.knows(), ...old, ...(mac === '' ? {} : { mac }) };
+    const key = this.ring() && this.key() ? { key: this.key()!.id } : {};
+    return { ssidId, apId, band, knowsPassphrase: this.knows(), ...old, ...key, ...(mac === '' ? {} : { mac }) };
   });
   protected readonly draftNote = computed(() => {
     const edits = this.store.draft()?.edits ?? 0;
