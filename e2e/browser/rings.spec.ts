@@ -1,0 +1,120 @@
+import { expect, test, type Desk } from './fixtures';
+import type { Page } from '@playwright/test';
+
+const NAME = 'Skerrow Berths';
+
+/** Adds an SSID that asks for keys of a ring, and goes to its keys. */
+async function addRing(desk: Desk, page: Page): Promise<void> {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await desk.press('Add SSID');
+  const sheet = desk.sheet('New SSID');
+  await sheet.getByLabel('Name on the air').fill(NAME);
+  await sheet.getByRole('combobox', { name: 'Security' }).click();
+  await page.getByRole('option', { name: 'Key ring (WPA2)' }).click();
+  await sheet.getByRole('checkbox', { name: '6 GHz' }).check();
+  await expect(sheet.getByText('A key ring is not for 6 GHz.')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Leave 6 GHz out' }).click();
+  await sheet.getByRole('combobox', { name: 'Segment' }).click();
+  await page.getByRole('option', { name: /Passengers/ }).click();
+  await sheet.getByRole('button', { name: 'Add SSID' }).click();
+  await desk.sheet(NAME).getByRole('link', { name: 'Keys of this ring' }).click();
+  await expect(page.getByText('No key yet.', { exact: false })).toBeVisible();
+}
+
+test('keys are made in bulk with their segments, kept apart; a client joins with one, and is gone when it is taken back', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await addRing(desk, page);
+  await desk.press('Make many');
+  const many = desk.sheet('Many keys');
+  await many.getByLabel('How many').fill('5000000');
+  await expect(many.getByText('1 to 10,000.')).toBeVisible();
+  await many.getByLabel('How many').fill('3');
+  await many.getByRole('combobox', { name: 'They lead to' }).click();
+  await page.getByRole('option', { name: 'each its own segment, by number' }).click();
+  await many.getByLabel('VLAN ID: number and').fill('4093');
+  await expect(many.getByText('The last would be VLAN 4096', { exact: false })).toBeVisible();
+  await many.getByLabel('VLAN ID: number and').fill('100');
+  await expect(many.getByText('3 segments made, 0 there already.')).toBeVisible();
+  await expect(many.getByRole('gridcell', { name: '102', exact: true })).toBeVisible();
+  await desk.expectAccessible();
+  await many.getByRole('button', { name: 'Make 3 keys, put 3 segments into the draft' }).click();
+  const row = (name: string) => page.getByRole('row', { name: new RegExp(`^Choose ${name} `) });
+  await expect(row('Berth 2')).toContainText('to be rolled out');
+  await desk.stage('Rules');
+  await expect(page.getByText(`${NAME} segments are kept from each other`, { exact: false }).first()).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'Keys', exact: true }).click();
+  await expect(row('Berth 2')).toContainText('right');
+  await row('Berth 2').getByRole('gridcell', { name: 'Berth 2', exact: true }).first().click();
+  const sheet = desk.sheet('Berth 2');
+  await sheet.getByRole('button', { name: 'Show', exact: true }).click();
+  const key = (await sheet.locator('code').textContent())!;
+  expect(key).toMatch(/^[a-z2-9]{12}$/);
+  const { id } = await estate.site('Brinmouth');
+  const { clients } = await estate.call('GET', `/api/sites/${id}/air-clients`);
+  await estate.tell({ do: 'look-for', mac: clients[0].mac, ssid: NAME, passphrase: key });
+  await expect(sheet.getByText(`${clients[0].mac} now`)).toBeVisible();
+  await desk.expectAccessible();
+
+  await sheet.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByText('1 key taken back.', { exact: false })).toBeVisible();
+  await expect.poll(() => estate.clientsOn(NAME)).toBe(0);
+  await page.getByRole('button', { name: 'Bring back', exact: true }).click();
+  await expect.poll(() => estate.clientsOn(NAME)).toBe(1);
+
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: NAME }).click();
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  const walk = page.getByRole('region', { name: 'Walk on live' });
+  await expect(walk.getByText(`No key of “${NAME}” is the one that is given`, { exact: false })).toBeVisible();
+  await page.getByLabel('Key of', { exact: true }).fill('Berth 2');
+  await page.getByRole('button', { name: 'Walk again' }).click();
+  await expect(walk.getByText('The key of Berth 2 leads to Berth 2, VLAN 102.')).toBeVisible();
+});
+
+test('one key is made on a phone; a list is looked at row by row, and goes out with the keys', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.getByRole('button', { name: 'Keys', exact: true }).click();
+  await desk.press('Add key');
+  const sheet = desk.sheet('New key');
+  await sheet.getByLabel('Whom it is for').fill('Chandler');
+  await sheet.getByLabel('Key', { exact: true }).fill('seven12');
+  await sheet.getByRole('button', { name: 'Make the key' }).click();
+  await expect(sheet.getByText('this has 7.', { exact: false })).toBeVisible();
+  await sheet.getByRole('button', { name: 'Draw one' }).click();
+  await sheet.getByRole('button', { name: 'Make the key' }).click();
+  await expect(desk.sheet('Chandler')).toBeVisible();
+  await page.setViewportSize({ width: 1280, height: 800 });
+
+  await desk.press('Bring a list');
+  const list = desk.sheet('Keys from a list');
+  await list
+    .getByLabel('Or typed, pasted')
+    .fill('name,key,until\nBoatyard,,2026-12-31\nChandler,another of them,\nCrane,short,\n');
+  await list.getByRole('button', { name: 'Look at it' }).click();
+  await expect(list.getByText('1 key to make, 2 not good.')).toBeVisible();
+  await expect(list.getByText('“Chandler” has a key in this ring already.')).toBeVisible();
+  await list.getByRole('button', { name: 'Make the 1 good key' }).click();
+  await expect(page.getByRole('row', { name: /^Choose Boatyard / })).toContainText('2026-12-31');
+
+  await page.getByRole('checkbox', { name: 'Choose Boatyard' }).check();
+  await page.getByRole('button', { name: '1 chosen…' }).click();
+  const saved = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'CSV with the keys' }).click();
+  const chunks: Buffer[] = [];
+  for await (const chunk of await (await saved).createReadStream()) chunks.push(chunk as Buffer);
+  expect(Buffer.concat(chunks).toString()).toMatch(/^name,key,.*\r\nBoatyard,[a-z2-9]{12},/);
+});
