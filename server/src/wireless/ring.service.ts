@@ -122,7 +122,7 @@ export class RingService {
   async add(ssidId: string, keys: readonly NewRingKey[], personId: string): Promise<string[]> {
     if (keys.length > MOST_KEYS) throw new AppError('ring.refused', `A ring has ${MOST_KEYS} keys at most.`);
     const flaws = newKeysFlaws(keys);
-    if (flaws.length > 0) throw refusal(flaws);
+    if (flaws.length > 0) throw refusal(flaws, keys.length > 1);
     const made = keys.map((key) => {
       const id = randomUUID();
       return {
@@ -140,7 +140,7 @@ export class RingService {
         { ssidId, prints: made.map(({ print }) => print), names: made.map(({ name }) => name.toLowerCase()) },
         transaction,
       );
-      if (taken.length > 0) throw refusal(takenFlaws(made, taken));
+      if (taken.length > 0) throw refusal(takenFlaws(made, taken), made.length > 1);
       await this.database.query(
         `INSERT INTO ring_key (id, ssid_id, name, sealed, print, segment, macs, most, starts, ends, note, at, person_id)
          SELECT r.id, :ssidId, r.name, decode(r.sealed, 'base64'), r.print, r.segment, r.macs, r.most, r.starts, r.ends, r.note,
@@ -191,7 +191,7 @@ export class RingService {
       );
       if (others.length > 0) {
         const mine = { name: next.name.trim(), print: key === undefined ? '' : this.print(ssidId, key) };
-        throw refusal(takenFlaws([mine], others));
+        throw refusal(takenFlaws([mine], others), false);
       }
       const fields = Object.keys(said) as (keyof RingKeyFields)[];
       const sets = fields.map((field) => `${COLUMNS[field]} = ${field === 'macs' ? MACS : `:${field}`}`);
@@ -419,8 +419,9 @@ function takenFlaws(
     .slice(0, 100);
 }
 
-function refusal(flaws: readonly RingKeyFlaw[]): AppError {
-  const [first] = flaws;
-  const more = flaws.length > 1 ? ` And ${flaws.length - 1} more.` : '';
-  return new AppError('ring.refused', `Row ${first!.row + 1}: ${first!.message}${more} Nothing was made.`, [...flaws]);
+/** @param many whether it is said in which row each is. */
+function refusal(flaws: readonly RingKeyFlaw[], many: boolean): AppError {
+  const told = flaws.map(({ row, ...each }) => (many ? { ...each, message: `Row ${row + 1}: ${each.message}` } : each));
+  const more = told.length > 1 ? ` And ${told.length - 1} more.` : '';
+  return new AppError('ring.refused', `${told[0]!.message}${many ? `${more} Nothing was made.` : ''}`, told);
 }

@@ -1,0 +1,166 @@
+import { randomUUID } from 'node:crypto';
+import type { RingKey } from '@iron-lattice/core/document';
+import { pairwiseKey, type NewRingKey, type RingView } from '@iron-lattice/core/wireless';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { TestController, type TestCaller } from '../testing/test-controller';
+import { TestDevice } from '../testing/test-device';
+
+let setting: TestController;
+let ada: TestCaller;
+let oli: TestCaller;
+let ap: TestDevice;
+let siteId = '';
+const [ssidId, elsewhere] = [randomUUID(), randomUUID()];
+
+const fields = { segment: null, macs: [], most: null, from: null, until: null, note: '' };
+const key = (name: string, more: Partial<NewRingKey> = {}): NewRingKey => ({
+  ...{ ...fields, name, key: `the key of ${name}` },
+  ...more,
+});
+const add = (keys: readonly unknown[], who = ada, ssid = ssidId) =>
+  who.upload(`/api/rings/${ssid}/keys`, JSON.stringify(keys));
+const ring = (): Promise<RingView> => ada.get(`/api/rings/${ssidId}`);
+const idOf = async (name: string): Promise<string> => (await ring()).keys.find((each) => each.name === name)!.id;
+const names = (keys: readonly RingKey[]): string[] => keys.map((each) => each.key.replace('the key of ', '')).sort();
+
+beforeAll(async () => {
+  setting = await TestController.start();
+  [ada, oli] = [await setting.as('ada'), await setting.as('oli')];
+  const wish = { name: 'Quay', code: 'qy', country: 'IE', timeZone: 'Europe/Dublin', address: '', tags: [] };
+  siteId = (await ada.post('/api/sites', wish)).id;
+  ap = new TestDevice(setting.controller.url, 'AP-7000', 'AP-6', '02:00:00:00:07:00');
+  await ap.call();
+  await ada.post(`/api/sites/${siteId}/claims`, { serials: [ap.serial] });
+  await ap.comply();
+  const segment = (name: string, vlan: number) => ({
+    type: 'segment.add',
+    siteId,
+    segment: {
+      ...{ id: randomUUID(), name, vlan, subnet: `10.7.${vlan}.0/24`, gateway: `10.7.${vlan}.1`, addresses: null },
+    },
+  });
+  const ssid = {
+    ...{ id: ssidId, name: 'Berths', segment: 'Berths', bands: ['5'], security: 'wpa2-psk', passphrase: null },
+    ...{ ring: ['Berth 7'], reach: { kind: 'sites', siteIds: [siteId] } },
+  };
+  const { id, head } = await ada.get('/api/drafts/current');
+  const operations = [segment('Berths', 60), segment('Berth 7', 107), { type: 'ssid.add', ssid }];
+  await ada.post(`/api/drafts/${id}/operations`, { head, operations });
+  await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
+  const { document } = await ap.next('document');
+  expect(document).toMatchObject({
+    ssids: [{ security: 'wpa2-psk', vlan: 60, ring: { segments: [{ name: 'Berth 7', vlan: 107 }] } }],
+  });
+  expect(document).not.toHaveProperty('ssids.0.passphrase');
+  const draft = document as { readonly ssids: readonly { readonly id: string }[] };
+  expect(draft.ssids[0]!.id).toBe(ssidId);
+});
+afterAll(async () => {
+  ap.hangUp();
+  await setting.end();
+});
+
+test('an AP is told what changed since the change that it has come to, and what was taken back', async () => {
+  expect((await add([key('one', { segment: 'Berth 7', macs: ['02:00:00:00:00:09'] }), key('two')])).status).toBe(201);
+  ap.say({ type: 'ring-at', ssid: ssidId, at: 0 });
+  const first = await ap.next('ring');
+  expect([first.after, names(first.keys), first.gone]).toEqual([0, ['one', 'two'], []]);
+  expect(first.keys.find(({ segment }) => segment === 'Berth 7')).toMatchObject({ macs: ['02:00:00:00:00:09'] });
+  ap.say({ type: 'ring-at', ssid: ssidId, at: first.at });
+  await ada.until<RingView>(`/api/rings/${ssidId}`, ({ told }) => told === 0); // it does not run the document yet
+
+  await add([key('three')]);
+  const second = await ap.next('ring');
+  expect([second.after, names(second.keys)]).toEqual([first.at, ['three']]);
+  // While its word on that is not there, the rest waits; then it comes at once.
+  const one = await idOf('one');
+  await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [one] });
+  ap.say({ type: 'ring-at', ssid: ssidId, at: second.at });
+  const third = await ap.next('ring');
+  expect([third.after, third.keys, third.gone]).toEqual([second.at, [], [one]]);
+  ap.say({ type: 'ring-at', ssid: ssidId, at: third.at });
+
+  // One that has a ring of which nobody knows is told all of it anew.
+  ap.say({ type: 'ring-at', ssid: ssidId, at: 999_999 });
+  expect(names((await ap.next('ring')).keys)).toEqual(['three', 'two']);
+  await ada.post(`/api/rings/${ssidId}/restore`, { ids: [one] });
+});
+
+test('an AP is told no ring that its document does not name, and its word on the keys of others is not taken', async () => {
+  await add([key('kept to itself')], ada, elsewhere).then(({ status }) => expect(status).toBe(404));
+  ap.say({ type: 'ring-at', ssid: elsewhere, at: 0 });
+  ap.say({ type: 'ring-at', ssid: 'no id at all', at: 0 });
+  ap.say({ type: 'ring-at', ssid: ssidId, at: 0 });
+  expect((await ap.next('ring')).ssid).toBe(ssidId);
+  expect(ap.closed).toBe(false);
+});
+
+test('keys are made all or none: what is there already, what is wrong, and beyond the most', async () => {
+  const before = (await ring()).keys.length;
+  const refused = await add([
+    key('four'),
+    key('TWO'),
+    key('five', { key: 'the key of three' }),
+    key('six', { key: 'short' }),
+  ]);
+  expect(refused.status).toBe(422);
+  expect(refused.json.flaws).toMatchObject([
+    { code: 'ring.key', message: expect.stringMatching(/^Row 4: /) as string },
+  ]);
+  const taken = await add([key('four'), key('TWO'), key('five', { key: 'the key of three' })]);
+  expect(taken.json.flaws).toMatchObject([
+    { code: 'ring.name-taken', message: expect.stringMatching(/^Row 2: /) as string },
+    { code: 'ring.key-taken', message: expect.stringMatching(/^Row 3: /) as string },
+  ]);
+  expect((await ring()).keys.length).toBe(before);
+  const many = Array.from({ length: 10_000 }, (_, i) => key(`berth ${i}`));
+  const full = await add(many);
+  expect([full.status, full.json.title]).toEqual([422, expect.stringContaining('10000 keys at most')]);
+  expect((await ring()).keys.length).toBe(before);
+});
+
+test('what was changed meanwhile is not written over, and another key is another’s', async () => {
+  const id = await idOf('two');
+  const change = (from: object, to: object) => ada.ask('PATCH', `/api/rings/${ssidId}/keys/${id}`, { from, to });
+  expect((await change({ note: '' }, { note: 'by the crane', most: 1 })).status).toBeLessThan(300);
+  expect((await change({ note: '' }, { note: 'by the slip' })).json.type).toMatch(/ring\.changed$/);
+  expect((await change({}, { key: 'the key of three' })).json.flaws[0].code).toBe('ring.key-taken');
+  expect((await change({}, { until: '2026-02-30' })).json.flaws[0].code).toBe('ring.moment');
+  expect((await change({}, { key: 'a key that is new' })).status).toBeLessThan(300);
+  const { [id]: shown } = await ada.post(`/api/rings/${ssidId}/reveal`, { ids: [id] });
+  expect(shown).toBe('a key that is new');
+});
+
+test('who may not change anything sees whose keys there are, and none of them', async () => {
+  const view: RingView = await oli.get(`/api/rings/${ssidId}`);
+  expect(view.keys.length).toBeGreaterThan(0);
+  expect(JSON.stringify(view)).not.toContain('the key of');
+  const ids = [view.keys[0]!.id];
+  const asked = [
+    add([key('mine')], oli),
+    oli.ask('POST', `/api/rings/${ssidId}/reveal`, { ids }),
+    oli.ask('POST', `/api/rings/${ssidId}/revoke`, { ids }),
+    oli.ask('GET', `/api/rings/${ssidId}/psk-file?siteId=${siteId}`),
+  ];
+  expect((await Promise.all(asked)).map(({ status }) => status)).toEqual([403, 403, 403, 403]);
+});
+
+test('the keys go out for hostapd with the VLAN of each, by master keys that are worked out once', async () => {
+  const read = async (): Promise<string> =>
+    (await ada.fetch('GET', `/api/rings/${ssidId}/psk-file?siteId=${siteId}`)).text();
+  // The rollout is over once the AP took its document.
+  expect(await takeDocument()).toMatch(/^[0-9a-f]{64}$/);
+  await ada.until('/api/revisions', (all: unknown[]) => all.length > 0);
+  const text = await read();
+  const master = pairwiseKey('the key of one', new TextEncoder().encode('Berths'));
+  expect(text).toContain(`vlanid=107 02:00:00:00:00:09 ${master}`);
+  expect(text).toMatch(/keyid=k\d 00:00:00:00:00:00 [0-9a-f]{64}\n/);
+  expect(await read()).toBe(text);
+  expect((await ring()).live).toEqual(['Berths', 'Berth 7']);
+});
+
+/** The AP takes the document that it was told before. */
+async function takeDocument(): Promise<string> {
+  await ap.call();
+  return ap.comply();
+}
