@@ -1,4 +1,4 @@
-// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air spectrum]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air spectrum ssids]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -25,6 +25,7 @@ const BENCHES = {
   controllers: (await import('./controllers.mjs')).benchControllers,
   air: (await import('./air.mjs')).benchAir,
   spectrum: (await import('./spectrum.mjs')).benchSpectrum,
+  ssids: (await import('./ssids.mjs')).benchSsids,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);

@@ -150,13 +150,23 @@ try {
   await shoot(page, 'waves');
 
   const dark = await open('dark');
-  await go(dark, 'Ansel Quay', 'Wireless');
-  await dark.getByRole('button', { name: 'Hours', exact: true }).click();
-  await dark.getByRole('button', { name: 'Add hours' }).click();
-  await dark.getByLabel('Name', { exact: true }).fill('Sailings');
-  await dark.getByLabel('In words').fill('Mon-Fri 05:30-22:00; Sat,Sun 07:00-24:00');
-  await dark.getByLabel('Days left out').fill('2026-12-25');
-  await shoot(dark, 'hours');
+  await go(dark, 'Ansel Quay', 'Rollout');
+  await dark.getByRole('button', { name: 'Start another draft' }).first().click();
+  await dark.getByText('no edits').first().waitFor();
+  await dark.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: 'Wireless' }).click();
+  await dark.getByRole('button', { name: 'Add SSID' }).click();
+  await dark.getByLabel('Name on the air').fill('Skerrow Berths');
+  await choose(dark, 'Security', 'Key ring (WPA2)');
+  await choose(dark, 'Segment its clients join', /Passengers/);
+  await dark.getByRole('button', { name: 'Add SSID' }).last().click();
+  await dark.getByRole('link', { name: 'Keys of this ring' }).click();
+  await dark.getByRole('button', { name: 'Make many' }).click();
+  await dark.getByLabel('How many').fill('24');
+  await choose(dark, 'They lead to', 'each its own segment, by number');
+  await dark.getByRole('button', { name: 'Make 24 keys, put 24 segments into the draft' }).click();
+  await dark.getByRole('gridcell', { name: 'Berth 7', exact: true }).first().click();
+  await dark.getByRole('region', { name: 'Berth 7' }).waitFor();
+  await shoot(dark, 'keys');
 
   const phone = await open('light', { width: 390, height: 844 });
   await go(phone, 'Calder Skerry', 'Intake');

@@ -59,7 +59,7 @@ export function mergeRanges(ranges: readonly IpRange[]): IpRange[] {
 export function subtractRanges(from: IpRange, minus: readonly IpRange[]): IpRange[] {
   const left: IpRange[] = [];
   let at = from.first;
-  for (const hole of mergeRanges(minus.filter((range) => range.version === from.version))) {
+  for (const hole of mergeRanges(minus.filter((range) => meetsAny(from, [range])))) {
     if (hole.last < at || hole.first > from.last) continue;
     if (hole.first > at) left.push({ version: from.version, first: at, last: hole.first - 1n });
     at = hole.last + 1n;

@@ -105,13 +105,15 @@ export function sharedEnds(rule: Rule, places: RulePlaces): readonly ('from' | '
 export function homeOf({ source, destination }: PacketRule, { clients, names }: RulePlaces): string | null {
   if (!source || !destination) return null;
   const own = names.gateway ?? [];
-  const within = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean =>
-    fewer(ranges, own).length > 0 && ranges.every((range) => subtractRanges(range, [...home, ...own]).length === 0);
+  // Without the gateway's addresses, once for all segments.
+  const [from, to] = [fewer(source, own), fewer(destination, own)];
+  const within = (rest: readonly IpRange[], home: readonly IpRange[]): boolean =>
+    rest.length > 0 && rest.every((range) => subtractRanges(range, home).length === 0);
   // Few segments have any of it: only those are looked at closely.
   const touched = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean =>
     ranges.some((range) => meetsAny(range, home));
   for (const [id, home] of clients)
-    if (touched(source, home) && touched(destination, home) && within(source, home) && within(destination, home))
+    if (touched(source, home) && touched(destination, home) && within(from, home) && within(to, home))
       return id;
   return null;
 }

@@ -1,4 +1,4 @@
-import { Component, computed, effect, inject, input, signal } from '@angular/core';
+import { Component, DestroyRef, computed, effect, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { RouterLink } from '@angular/router';
@@ -192,6 +192,8 @@ export class KeysView {
   ];
 
   constructor() {
+    this.store.inSight.set(true);
+    inject(DestroyRef).onDestroy(() => this.store.inSight.set(false));
     effect(() => {
       const wanted = this.wanted();
       if (wanted) this.store.wanted.set(wanted);

@@ -31,6 +31,8 @@ export class RingStore {
   /** Id of the SSID that somebody wants to see the keys of. */
   readonly wanted = signal<string | null>(null);
   readonly sheet = signal<KeySheet | null>(null);
+  /** Whether keys are in sight: else nobody asks for them. */
+  readonly inSight = signal(false);
   /** SSIDs that ask for keys of a ring. */
   readonly rings = computed(() => {
     const all = this.shared.atEstate() ? (this.shared.estate()?.ssids ?? []) : this.site.ssids();
@@ -38,12 +40,17 @@ export class RingStore {
   });
   readonly ssid = computed(() => this.rings().find(({ id }) => id === this.wanted()) ?? this.rings()[0] ?? null);
   private readonly live = liveFetch({
-    of: () => this.ssid()?.id,
+    of: () => (this.inSight() ? this.ssid()?.id : undefined),
+    stays: true,
     fetch: (id) => firstValueFrom(this.http.get<RingView>(`/api/rings/${id}`)),
     when: (event) => (event.type === 'ring' && event.ssidId === this.ssid()?.id) || event.type === 'device',
     every: FOLLOW_MS,
   });
-  readonly view = this.live.value;
+  /** Of the ring that is chosen; one that was shown before is none of it. */
+  readonly view = computed(() => {
+    const view = this.live.value();
+    return view?.ssidId === this.ssid()?.id ? view : null;
+  });
   readonly problem = this.live.problem;
   readonly keys = computed((): readonly RingKeyView[] => {
     const rank = ({ revokedAt }: RingKeyView): number => (revokedAt === null ? 0 : 1);
@@ -63,20 +70,15 @@ export class RingStore {
 
   private url = (rest: string): string => `/api/rings/${this.ssid()!.id}${rest}`;
 
-  /** What a key is at the moment, in a word or two. */
-  stateOf(key: RingKeyView): KeyState {
-    if (key.revokedAt !== null) return 'taken back';
+  /** What each key is at the moment, by id: worked out together, since thousands are shown. */
+  private readonly states = computed((): ReadonlyMap<string, KeyState> => {
     const zone = this.site.site()?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
     const now = localMoment(Date.now(), zone);
-    if (key.from !== null && now.slice(0, key.from.length) < key.from) return 'not yet';
-    if (key.until !== null && now.slice(0, key.until.length) > key.until) return 'over';
-    const there = this.there();
-    if (key.segment !== null && there && !there.has(key.segment.toLowerCase())) return 'leads nowhere here';
-    const live = this.view()?.live;
-    if (!live) return 'to be rolled out';
-    const isLive = key.segment === null || live.some((name) => name.toLowerCase() === key.segment!.toLowerCase());
-    return isLive ? 'right' : 'to be rolled out';
-  }
+    const live = this.view()?.live?.map((name) => name.toLowerCase());
+    const seen = { now, there: this.there(), live: live ? new Set(live) : null };
+    return new Map(this.keys().map((key) => [key.id, stateAt(key, seen)]));
+  });
+  readonly stateOf = ({ id }: Pick<RingKeyView, 'id'>): KeyState => this.states().get(id) ?? 'right';
 
   async add(keys: readonly NewRingKey[]): Promise<readonly string[]> {
     const headers = { 'content-type': 'application/octet-stream' };
@@ -134,4 +136,17 @@ export class RingStore {
 
   listUrl = (): string => this.url('/key-list');
   fileUrl = (): string => this.url(`/psk-file?siteId=${this.site.siteId()}`);
+}
+
+/** What a key is. @param seen the moment by the clock where one stands, and the segments that keys lead to there and where it is live. */
+function stateAt(
+  { revokedAt, from, until, segment }: RingKeyView,
+  { now, there, live }: { now: string; there: ReadonlySet<string> | null; live: ReadonlySet<string> | null },
+): KeyState {
+  if (revokedAt !== null) return 'taken back';
+  if (from !== null && now.slice(0, from.length) < from) return 'not yet';
+  if (until !== null && now.slice(0, until.length) > until) return 'over';
+  const name = segment?.toLowerCase();
+  if (name !== undefined && there && !there.has(name)) return 'leads nowhere here';
+  return live && (name === undefined || live.has(name)) ? 'right' : 'to be rolled out';
 }
