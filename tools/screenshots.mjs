@@ -164,6 +164,7 @@ try {
   await dark.getByLabel('How many').fill('24');
   await choose(dark, 'They lead to', 'each its own segment, by number');
   await dark.getByRole('button', { name: 'Make 24 keys, put 24 segments into the draft' }).click();
+  await dark.getByRole('region', { name: 'Many keys' }).waitFor({ state: 'detached' });
   await dark.getByRole('gridcell', { name: 'Berth 7', exact: true }).first().click();
   await dark.getByRole('region', { name: 'Berth 7' }).waitFor();
   await shoot(dark, 'keys');

@@ -14,7 +14,7 @@ beforeAll(async () => {
 afterAll(() => estate.end());
 
 const NAME = 'Skerrow Berths';
-type Json = Record<string, any>; // eslint-disable-line @typescript-eslint/no-explicit-any
+type Json = Record<string, any>;
 const key = (name: string, text: string, more: object = {}): object => ({
   ...{ name, key: text, segment: null, macs: [], most: null, from: null, until: null, note: '' },
   ...more,

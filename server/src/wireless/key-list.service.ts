@@ -8,7 +8,8 @@ import type { IntentService } from '../intent/intent.service';
 import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
-import type { KeyRow, RingService } from './ring.service';
+import type { KeyRow, MasterRow } from './ring-rows';
+import type { RingService } from './ring.service';
 
 /** Keys whose master keys are worked out by one task. */
 const AT_ONCE = 50;
@@ -96,10 +97,4 @@ export class KeyListService {
       );
     return known;
   }
-}
-
-/** What is kept of a master key. */
-export interface MasterRow {
-  readonly master: Buffer | null;
-  readonly master_of: string | null;
 }

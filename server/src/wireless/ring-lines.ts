@@ -5,7 +5,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import type { SecretService } from '../intent/secret.service';
 import type { Lines, Speaker } from '../line/line-listener';
 import type { Bus } from '../platform/bus';
-import type { KeyRow } from './ring.service';
+import type { KeyRow } from './ring-rows';
 
 /** How long is waited for an AP to say that it took what it was told, before it is told again, in milliseconds. */
 const TAKEN_WITHIN_MS = 30_000;

@@ -16,7 +16,7 @@ import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
-import type { MasterRow } from './key-list.service';
+import type { KeyRow, MasterRow } from './ring-rows';
 
 declare module '../platform/bus' {
   interface BusMessages {
@@ -29,22 +29,6 @@ declare module '../platform/bus' {
 const MOST_REVOKED = 10_000;
 /** Devices of a key that are told. */
 const MOST_TOLD = 50;
-
-/** A key as it is kept. */
-export interface KeyRow {
-  readonly id: string;
-  readonly name: string;
-  readonly sealed: Buffer;
-  readonly segment: string | null;
-  readonly macs: readonly string[];
-  readonly most: number | null;
-  readonly starts: string | null;
-  readonly ends: string | null;
-  readonly note: string;
-  readonly at: string;
-  readonly made_at: Date;
-  readonly revoked_at: Date | null;
-}
 
 /** What of a key may be changed, as it was seen and as it is to be. */
 export interface KeyChange {
