@@ -24,6 +24,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0007-drift' },
       { name: '0008-side-by-side' },
       { name: '0009-air' },
+      { name: '0010-rings' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');
