@@ -102,7 +102,7 @@ function shown(page, what, typed, words) {
       else {
         const field = [...document.querySelectorAll(selector)].at(-1);
         field.value = text;
-        field.dispatchEvent(new window.Event('input', { bubbles: true }));
+        field.dispatchEvent(new globalThis.Event('input', { bubbles: true }));
       }
       while (!table().includes(count)) {
         if (performance.now() - at > 20_000) throw new Error(`the table says ${table()}, not ${count}`);
