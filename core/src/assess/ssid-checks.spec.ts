@@ -145,3 +145,43 @@ test('what an SSID asks for of clients is told to APs, and nothing of what is as
   const said: Partial<Ssid> = { hidden: true, join: -75, stay: -80, most: 40, steer: true, roam: ['r', 'k'] };
   expect(told(said)).toMatchObject({ ...said, roam: ['k', 'r'] });
 });
+
+test('keys that lead to segments which are not here are found, and left out of a ring of this site alone', () => {
+  const [own, other] = site.segments.filter(({ id }) => id !== site.managementId);
+  const ring = [other!.name, 'Berth 7', 'Berth 8'];
+  const said: Partial<Ssid> = { security: 'wpa2-psk', passphrase: null, ring, segment: own!.name, bands: ['5'] };
+  const code = 'wireless.ring-nowhere';
+  const here = estateWith({ ...said, reach: { kind: 'sites', siteIds: [site.id] } });
+  expect(found(here, code)).toMatchObject([
+    { severity: 'warning', message: expect.stringContaining('Berth 7 and 1 more') as string },
+  ]);
+  expect(mended(here, code)).toEqual([]);
+  expect(found(estateWith({ ...said, reach: { kind: 'estate' } }), code)[0]!.mend).toBeNull();
+  expect(found(estateWith({ ...said, ring: ['Berth 7'] }), code)).toMatchObject([{ severity: 'info' }]);
+  expect(found(estateWith({ ...said, ring: [] }), code)).toEqual([]);
+});
+
+test('a ring is WPA2 below 6 GHz, without an old passphrase or classes', () => {
+  const before = { estate: intent.estate, sites: new Map([[site.id, site]]) };
+  const add = (more: Partial<Ssid>): string[] => {
+    const ssid = {
+      ...first,
+      id: second.id,
+      name: 'Berths',
+      security: 'wpa2-psk',
+      passphrase: null,
+      ring: [],
+      bands: ['5'],
+      ...more,
+    };
+    const { ssids, ...rest } = before.estate;
+    const without = { ...before, estate: { ...rest, ssids: ssids.filter(({ id }) => id !== second.id) } };
+    const result = apply(without, { type: 'ssid.add', ssid: ssid as Ssid }, () => undefined);
+    return result.ok ? [] : result.flaws.map(({ code }) => code);
+  };
+  expect(add({})).toEqual([]);
+  expect(add({ security: 'wpa2-wpa3-psk' })).toEqual(['ssid.ring-wpa3']);
+  expect(add({ bands: ['5', '6'] })).toEqual(['ssid.ring-6ghz']);
+  expect(add({ former: { secret: second.id, until: '2026-12-31' } })).toEqual(['ssid.ring-former']);
+  expect(add({ byClass: true })).toEqual(['ssid.ring-class']);
+});

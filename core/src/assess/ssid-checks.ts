@@ -134,9 +134,30 @@ const sentByNobody: Check = ({ site, roster }) =>
     ];
   });
 
+/** Keys of a ring that lead to segments which are not here let nobody in. */
+const ringNowhere: Check = ({ site }) =>
+  site.ssids.flatMap((ssid): Finding[] => {
+    const there = new Set((ssid.ringSegments ?? []).map(({ name }) => name));
+    const missing = (ssid.ring ?? []).filter((name) => !there.has(name));
+    if (missing.length === 0) return [];
+    const [first, ...more] = missing;
+    const alone = ssid.reach.kind === 'sites' && ssid.reach.siteIds.length === 1;
+    return [
+      found(site.id, ssid, 'wireless.ring-nowhere', {
+        severity: there.size > 0 ? 'warning' : 'info',
+        message: `Keys of “${ssid.name}” that lead to ${first}${more.length > 0 ? ` and ${more.length} more` : ''} let nobody in at ${site.name}`,
+        reason: `Keys may lead to ${missing.length === 1 ? 'a segment' : `${missing.length} segments`} that this site does not have. Whoever gives one of these is refused here.`,
+        // Where it is sent elsewhere too, they may be meant for there.
+        mend: alone
+          ? mendOf(ssid, 'leave them out of the ring', { ring: (ssid.ring ?? []).filter((name) => there.has(name)) })
+          : null,
+      }),
+    ];
+  });
+
 export const SSID_CHECKS: readonly Check[] = [
   sentByNobody,
-
+  ringNowhere,
   doubtfulName,
   twoSecurities,
   hiddenTransition,

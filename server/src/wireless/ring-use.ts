@@ -6,6 +6,8 @@ import type { RingService } from './ring.service';
 /** Uses are written together, this soon, and that many in a statement. */
 const [SOON_MS, MOST_AT_ONCE] = [200, 1000];
 
+const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+
 /** A device that gave a key. */
 export interface KeyUse {
   readonly key: string;
@@ -50,7 +52,7 @@ export class RingUse {
     for (const each of now) {
       if (before?.has(each)) continue;
       const [key, mac] = each.split(' ') as [string, string];
-      if (!/^[0-9a-f-]{36}$/.test(key)) continue;
+      if (!UUID.test(key)) continue;
       // Whose ring it is the rows say; of an AP that has several, each is tried.
       for (const ssidId of this.ringsOf(deviceId)) this.uses.put(`${ssidId} ${each}`, { key, mac, ssidId });
     }

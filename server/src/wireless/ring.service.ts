@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import {
+  MOST_KEY_DEVICES,
   MOST_KEYS,
   newKeysFlaws,
   ringKeyFlaws,
@@ -76,8 +77,8 @@ export class RingService {
       ),
       this.select<{ key: string; mac: string }>(
         `SELECT c->>'key' AS key, c->>'mac' AS mac FROM device d, jsonb_array_elements(d.report->'clients') c
-         WHERE d.online AND c ? 'key'`,
-        {},
+         WHERE d.online AND d.rings ? :ssidId AND c ? 'key'`,
+        { ssidId },
       ),
       this.intents.live(),
     ]);
@@ -274,6 +275,7 @@ export class RingService {
          INSERT INTO ring_device (key_id, mac)
          SELECT k.id, r.mac FROM jsonb_to_recordset(:rows::jsonb) AS r(key uuid, mac text)
            JOIN ring_key k ON k.id = r.key AND k.ssid_id = :ssidId AND k.revoked_at IS NULL
+           WHERE (SELECT count(*) FROM ring_device d WHERE d.key_id = k.id) < ${MOST_KEY_DEVICES}
          ON CONFLICT (key_id, mac) DO UPDATE SET last_at = now() RETURNING key_id)
        SELECT k.id FROM ring_key k WHERE k.id IN (SELECT key_id FROM put) AND k.most IS NOT NULL`,
       { ssidId, rows: JSON.stringify(given) },

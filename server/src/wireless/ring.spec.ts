@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { RingKey } from '@iron-lattice/core/document';
 import { pairwiseKey, type NewRingKey, type RingView } from '@iron-lattice/core/wireless';
+import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
 import { TestDevice } from '../testing/test-device';
@@ -67,7 +68,6 @@ test('an AP is told what changed since the change that it has come to, and what 
   expect([first.after, names(first.keys), first.gone]).toEqual([0, ['one', 'two'], []]);
   expect(first.keys.find(({ segment }) => segment === 'Berth 7')).toMatchObject({ macs: ['02:00:00:00:00:09'] });
   ap.say({ type: 'ring-at', ssid: ssidId, at: first.at });
-  await ada.until<RingView>(`/api/rings/${ssidId}`, ({ told }) => told === 0); // it does not run the document yet
 
   await add([key('three')]);
   const second = await ap.next('ring');
@@ -117,6 +117,35 @@ test('keys are made all or none: what is there already, what is wrong, and beyon
   const full = await add(many);
   expect([full.status, full.json.title]).toEqual([422, expect.stringContaining('10000 keys at most')]);
   expect((await ring()).keys.length).toBe(before);
+});
+
+test('a large ring comes frame by frame, whatever was forgotten of it before; none is longer than a frame may be', async () => {
+  const before = (await ring()).keys.filter(({ revokedAt }) => revokedAt === null).length;
+  const macs = Array.from({ length: 100 }, (_, i) => `02:00:00:00:01:${i.toString(16).padStart(2, '0')}`);
+  const many = Array.from({ length: 1600 }, (_, i) => key(`slip ${i}`, i < 400 ? { macs } : {}));
+  expect((await add(many)).status).toBe(201);
+  // Keys that were revoked and forgotten, later than most of these were made.
+  const aside = new pg.Client({ connectionString: setting.databaseUrl });
+  await aside.connect();
+  await aside.query('UPDATE ring SET floor = at');
+  await aside.end();
+  ap.say({ type: 'ring-at', ssid: ssidId, at: 0 });
+  const got = new Set<string>();
+  let [at, frames] = [0, 0];
+  while (got.size < before + many.length) {
+    const frame = await ap.next('ring');
+    if (frame.after !== at) continue; // of a change before this one
+    expect(JSON.stringify(frame).length).toBeLessThan(1_000_000);
+    for (const { id } of frame.keys) got.add(id);
+    ({ at } = frame);
+    frames++;
+    ap.say({ type: 'ring-at', ssid: ssidId, at });
+  }
+  expect(frames).toBeGreaterThan(2);
+  await ada.until<RingView>(`/api/rings/${ssidId}`, ({ aps, told }) => aps === 1 && told === 1);
+  const { keys } = await ring();
+  const ids = keys.filter(({ name }) => name.startsWith('slip ')).map(({ id }) => id);
+  await ada.post(`/api/rings/${ssidId}/revoke`, { ids });
 });
 
 test('what was changed meanwhile is not written over, and another key is another’s', async () => {

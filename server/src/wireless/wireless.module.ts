@@ -25,7 +25,11 @@ export const wireless: Stage = {
   migrations: [air, rings],
   heavy: new URL('./wireless.heavy.ts', import.meta.url),
   // Where clients were is kept for a month.
-  housekeeping: [`DELETE FROM air_visit WHERE at < now() - interval '30 days'`],
+  housekeeping: [
+    `DELETE FROM air_visit WHERE at < now() - interval '30 days'`,
+    // Of keys that any number may give, who has not for long is forgotten.
+    `DELETE FROM ring_device d USING ring_key k WHERE k.id = d.key_id AND k.most IS NULL AND d.last_at < now() - interval '90 days'`,
+  ],
   open: ({ offers, database, drafts, heavy, intents, rosters, secrets, commands, lines, bus, failed }) => {
     const views = new AirService(database, rosters);
     const scans = new ScanService(database, views, rosters, commands, bus, failed);
@@ -73,6 +77,7 @@ export const wireless: Stage = {
       settle: async () => {
         await clients.close();
         await ringUse.close();
+        await ringLines.close();
       },
     };
   },

@@ -132,7 +132,7 @@ interface Row {
               label="Segments, one a line"
               for="many-list"
               size="wide"
-              hint="A name; one that is new with its VLAN ID behind it: Berth 7 107"
+              hint="A name; one that is new with its VLAN ID behind a comma: Berth 7, 107"
               [rows]="4"
               [mono]="true"
               [flaw]="flaws().list"

@@ -77,14 +77,14 @@ export function flawsOf(text: ManyText, mostKeys: number): ManyFlaws {
   return flaws;
 }
 
-/** Segments of a list: a name a line, with the VLAN ID behind it where it is new. */
+/** Segments of a list: a name a line, which may end in a number; behind a comma the VLAN ID of one that is new. */
 export const listed = (text: string): WantedSegment[] =>
   text
     .split(/[\n;]+/)
     .map((line) => line.trim())
     .filter((line) => line !== '')
     .map((line) => {
-      const found = /^(.*?)[\s,]+(?:VLAN\s*)?(\d{1,4})$/i.exec(line);
+      const found = /^(.*?)(?:\s*,|\s+VLAN)\s*(\d{1,4})$/i.exec(line);
       return found?.[1] ? { name: found[1].trim(), vlan: Number(found[2]) } : { name: line, vlan: null };
     });
 
