@@ -1,4 +1,4 @@
-import { expect, test } from 'vitest';
+import { afterEach, expect, test, vi } from 'vitest';
 import type { ApDocument, SsidDocument } from '@iron-lattice/core/document';
 import { factoryDocument } from './factory-document';
 import { World } from './world';
@@ -80,11 +80,15 @@ test('who falls below what an SSID asks for looks elsewhere; who is there may fa
   const { signal } = world.clientsOf('A')[0]!;
   run('A', 36, undefined, { join: signal! + 1, stay: signal! });
   expect(where()).toEqual(['A']);
+  vi.useFakeTimers();
   world.disconnect('A', MAC);
   expect(where()).toEqual([]);
   // It comes back, is not taken in, and finds another that asks for less.
-  await expect.poll(where).toEqual(['B']);
+  await vi.advanceTimersByTimeAsync(1000);
+  expect(where()).toEqual(['B']);
 });
+
+afterEach(() => vi.useRealTimers());
 
 test('where no other takes it, its own says that it is heard too low', () => {
   const { world, run, where } = setUp();
