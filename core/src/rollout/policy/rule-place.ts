@@ -113,8 +113,7 @@ export function homeOf({ source, destination }: PacketRule, { clients, names }: 
   const touched = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean =>
     ranges.some((range) => meetsAny(range, home));
   for (const [id, home] of clients)
-    if (touched(source, home) && touched(destination, home) && within(from, home) && within(to, home))
-      return id;
+    if (touched(source, home) && touched(destination, home) && within(from, home) && within(to, home)) return id;
   return null;
 }
 
