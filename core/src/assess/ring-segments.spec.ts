@@ -48,6 +48,18 @@ test('300 segments are made in one step, each in a subnet of its own, kept from 
   const input = { ...inputOf(sample), site, estate: next.estate };
   const { guarantees } = consequencesOf(input);
   expect(guarantees?.at(-1)).toMatchObject({ state: 'holds' });
+  // It is these rules that hold it: without them a berth reaches another, and that is said with a packet.
+  const unkept = made.operations.filter(({ type }) => type !== 'rule.add');
+  const broken = done(intent, unkept);
+  const unruled = { ...inputOf(sample), site: broken.sites.get(siteId)!, estate: broken.estate };
+  const [result] = consequencesOf(unruled).guarantees.slice(-1);
+  expect(result).toMatchObject({ state: 'broken' });
+  // Clients of one segment reach each other; only what is said of segments that differ does not count that.
+  const said = made.operations.find((each) => each.type === 'guarantee.add')!;
+  const whole = said.type === 'guarantee.add' ? { ...said, guarantee: { ...said.guarantee, apart: null } } : said;
+  const within = done(intent, [...made.operations.filter((each) => each !== said), whole]);
+  const told = consequencesOf({ ...input, site: within.sites.get(siteId)!, estate: within.estate }).guarantees.at(-1);
+  expect(told).toMatchObject({ state: 'broken', why: expect.stringContaining('Both are in one segment') as string });
   // Nothing is there twice: the same again changes nothing.
   expect(segmentsForKeys(next, siteId, asked, idFor)!.operations).toEqual([]);
 });

@@ -33,11 +33,10 @@ const DRAWN = 12;
 
 /**
  * Looks at a list of keys row by row; an empty key is drawn.
- * @param table rows of cells, as text. @param taken what a key's name or the key itself is already, in words; null: free.
+ * @param table rows of cells, as text.
  */
 export function checkKeyList(
   table: readonly (readonly string[])[],
-  taken: (key: NewRingKey) => Flaw | null,
   random: (count: number) => Uint32Array,
 ): CheckedList<NewRingKey> {
   const { rows, flaws } = readColumns(table, KEY_COLUMNS);
@@ -50,9 +49,7 @@ export function checkKeyList(
     flaws,
     rows: rows.map(({ line, values }, row): CheckedRow<NewRingKey> => {
       const key = keys[row]!;
-      const own = wrong.get(row) ?? [];
-      const other = own.length === 0 ? taken(key) : null;
-      const found = other ? [...own, other] : own;
+      const found = wrong.get(row) ?? [];
       return { line, values: { ...values, key: key.key }, good: found.length === 0 ? key : null, flaws: found };
     }),
   };

@@ -15,7 +15,7 @@ import type { WorldDevice } from '../world/world-file';
 import { Answers } from './answers';
 import { DeviceStore, type KeptDocument } from './device-store';
 import { Doorbell } from './doorbell';
-import { KeyRing } from '../world/rings';
+import { HeldRings } from './held-rings';
 import { factoryDocument } from '../world/factory-document';
 import { fetchFirmware } from './firmware-writer';
 
@@ -51,6 +51,7 @@ const FORGET_MS = 100;
 export class Device {
   readonly mischief: Mischief = {};
   private readonly store: DeviceStore;
+  private readonly rings: HeldRings;
   /** A key that is not its own, for mischief. */
   private readonly foreign: DeviceStore;
   private bootedAt = Date.now();
@@ -99,8 +100,7 @@ export class Device {
         : null;
     this.foreign = new DeviceStore(null, identity.serial);
     const { kept } = this.store;
-    const { rings } = world.box(identity.serial);
-    for (const [id, ring] of Object.entries(this.store.rings)) rings.set(id, new KeyRing(ring));
+    this.rings = new HeldRings(identity.serial, world, this.store, (frame) => this.say(frame));
     if (kept) world.run(identity.serial, kept.document, kept.secrets);
   }
 
@@ -247,15 +247,16 @@ export class Device {
       case 'welcome':
         this.wait = CALL_AGAIN.first;
         this.claimed = frame.claimed;
-        if (frame.claimed) this.sayRings();
-        return frame.claimed ? this.startReports(frame.reportSeconds) : undefined;
+        if (!frame.claimed) return;
+        this.rings.sayAll();
+        return this.startReports(frame.reportSeconds);
       case 'refusal':
         this.wait = CALL_AGAIN.most;
         return;
       case 'document':
         return this.tryOut(frame);
       case 'ring':
-        return this.takeKeys(frame);
+        return this.rings.take(frame);
       case 'tell-back':
         return this.tellBack(frame.hash);
       case 'keep':
@@ -325,36 +326,8 @@ export class Device {
     this.store.keep(this.trial.document);
     this.trial = null;
     this.say({ type: 'kept', hash });
-    const named = new Set(this.ringIds());
-    const { rings } = this.world.box(this.identity.serial);
-    for (const id of rings.keys()) if (!named.has(id)) rings.delete(id);
-    this.sayRings();
+    this.rings.sayAll();
     this.report(true);
-  }
-
-  /** Ids of the SSIDs that ask for keys of a ring, by the document it keeps. */
-  private ringIds(): string[] {
-    const document = this.store.kept?.document;
-    return document?.kind === 'ap' ? document.ssids.flatMap(({ id, ring }) => (ring ? [id] : [])) : [];
-  }
-
-  /** Says how far it has each ring, so that it is told what changed since. */
-  private sayRings(): void {
-    const { rings } = this.world.box(this.identity.serial);
-    for (const ssid of this.ringIds()) this.say({ type: 'ring-at', ssid, at: rings.get(ssid)?.at ?? 0 });
-  }
-
-  private takeKeys({ ssid, ...change }: Extract<ControllerFrame, { type: 'ring' }>): void {
-    if (!this.ringIds().includes(ssid)) return;
-    const { serial } = this.identity;
-    const { rings } = this.world.box(serial);
-    const ring = rings.get(ssid) ?? new KeyRing();
-    rings.set(ssid, ring);
-    if (ring.take(change)) {
-      this.store.keepRing(ssid, ring.kept);
-      this.world.keysChanged(serial);
-    }
-    this.say({ type: 'ring-at', ssid, at: ring.at });
   }
 
   private goBack(reason: string, unanswered = false): void {

@@ -7,7 +7,6 @@ import {
   segmentsAsIetf,
   segmentsAsKea,
   siteClients,
-  segmentsForKeys,
   stampRecipe,
   type AddressPlan,
   type RecipeStamp,
@@ -62,7 +61,9 @@ export class LatticeService {
     const { intent } = await this.drafts.open(draftId);
     const recipe = recipeId === null ? null : (intent.estate.recipes ?? []).find(({ id }) => id === recipeId);
     if (recipe === undefined) throw unknown('recipe');
-    const found = segmentsForKeys(intent, siteId, { ...asked, recipe }, randomUUID);
+    // Of other sites their segments alone are looked at.
+    const sites = new Map([...intent.sites].map(([id, site]) => [id, id === siteId ? site : { ...site, ports: {} }]));
+    const found = await this.heavy.run('ring-segments', { ...intent, sites }, siteId, { ...asked, recipe });
     if (!found) throw unknown('site or SSID');
     return found;
   }

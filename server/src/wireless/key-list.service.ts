@@ -1,18 +1,21 @@
-import { randomFillSync } from 'node:crypto';
-import { flaw, type CheckedList } from '@iron-lattice/core/base';
+import { setImmediate } from 'node:timers/promises';
+import { flaw, type CheckedList, type CheckedRow, type Flaw } from '@iron-lattice/core/base';
 import { writePskFile } from '@iron-lattice/core/formats';
 import { resolve } from '@iron-lattice/core/intent';
-import { checkKeyList, type NewRingKey } from '@iron-lattice/core/wireless';
+import type { NewRingKey } from '@iron-lattice/core/wireless';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { IntentService } from '../intent/intent.service';
 import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
+import { keyRefusal } from './key-refusal';
 import type { KeyRow, MasterRow } from './ring-rows';
 import type { RingService } from './ring.service';
 
 /** Keys whose master keys are worked out by one task. */
 const AT_ONCE = 50;
+/** Rows that are held against what is there before others have their turn. */
+const LOOKED_AT = 500;
 
 /** Keys of rings as lists and files. */
 export class KeyListService {
@@ -28,16 +31,32 @@ export class KeyListService {
   async preview(ssidId: string, bytes: Uint8Array): Promise<CheckedList<NewRingKey>> {
     const read = await this.heavy.read('read-table', bytes);
     if (!read.ok) throw new AppError('list.refused', read.reason);
-    const { names, prints } = await this.rings.taken(ssidId);
-    const random = (count: number): Uint32Array => randomFillSync(new Uint32Array(count));
-    const taken = ({ name, key }: NewRingKey) => {
+    const [seen, { names, prints }] = await Promise.all([
+      this.heavy.run('key-list', read.table),
+      this.rings.taken(ssidId),
+    ]);
+    const taken = ({ name, key }: NewRingKey): Flaw | null => {
       if (names.has(name.trim().toLowerCase()))
         return flaw('ring.name-taken', `“${name}” has a key in this ring already.`, 'name');
       return prints.has(this.secrets.print(ssidId, key))
         ? flaw('ring.key-taken', 'Another of this ring has this key.', 'key')
         : null;
     };
-    return checkKeyList(read.table, taken, random);
+    const rows: CheckedRow<NewRingKey>[] = [];
+    for (const [i, row] of seen.rows.entries()) {
+      const found = row.good && taken(row.good);
+      rows.push(found ? { ...row, good: null, flaws: [found] } : row);
+      if (i % LOOKED_AT === LOOKED_AT - 1) await setImmediate(); // others have their turn
+    }
+    return { ...seen, rows };
+  }
+
+  /** Reads keys that are to be made. @throws AppError `ring.refused` where one is none, or is wrong. */
+  async read(bytes: Uint8Array): Promise<readonly NewRingKey[]> {
+    const { keys, flaws, refused } = await this.heavy.run('new-keys', bytes);
+    if (refused !== null) throw new AppError('ring.refused', refused);
+    if (flaws.length > 0) throw keyRefusal(flaws, keys.length > 1);
+    return keys;
   }
 
   /** The keys as hostapd reads them, with the VLAN that each leads to at a site, as it is live there. */

@@ -1,6 +1,5 @@
 import { Joi } from '@iron-lattice/core/schema';
-import { readNewKeys, type RingKeyFields } from '@iron-lattice/core/wireless';
-import { AppError } from '../platform/app-error';
+import type { RingKeyFields } from '@iron-lattice/core/wireless';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { KeyListService } from './key-list.service';
 import type { KeyChange, RingService } from './ring.service';
@@ -42,11 +41,9 @@ export const ringRoutes = (rings: RingService, lists: KeyListService): Route[] =
     params: ring,
     upload: MOST_OCTETS,
     status: 201,
-    handle: async ({ params, upload, caller }) => {
-      const keys = readNewKeys(upload.toString('utf8'));
-      if (typeof keys === 'string') throw new AppError('ring.refused', keys);
-      return { ids: await rings.add(params['ssidId']!, keys, caller.id) };
-    },
+    handle: async ({ params, upload, caller }) => ({
+      ids: await rings.add(params['ssidId']!, await lists.read(upload), caller.id),
+    }),
   }),
   route({
     method: 'post',

@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
+import { setImmediate } from 'node:timers/promises';
 import {
   MOST_KEY_DEVICES,
   MOST_KEYS,
-  newKeysFlaws,
   ringKeyFlaws,
   type NewRingKey,
   type RingKeyFields,
@@ -17,6 +17,7 @@ import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
+import { keyRefusal } from './key-refusal';
 import type { KeyRow, MasterRow } from './ring-rows';
 
 declare module '../platform/bus' {
@@ -28,6 +29,8 @@ declare module '../platform/bus' {
 
 /** Revoked keys of a ring that are remembered, so that APs which were away are told, and that they can be brought back. */
 const MOST_REVOKED = 10_000;
+/** Keys that are sealed before others have their turn. */
+const AT_ONCE = 500;
 /** Devices of a key that are told. */
 const MOST_TOLD = 50;
 
@@ -64,8 +67,8 @@ export class RingService {
   /** A ring with its keys by name, the revoked ones last; without the keys themselves. */
   async get(ssidId: string): Promise<RingView> {
     const [rows, ring, given, now, live] = await Promise.all([
-      this.select<KeyRow & { by: string }>(
-        `SELECT k.*, p.name AS by FROM ring_key k JOIN person p ON p.id = k.person_id WHERE k.ssid_id = :ssidId
+      this.select<Omit<KeyRow, 'sealed' | 'at'> & { by: string }>(
+        `SELECT k.id, k.name, k.segment, k.macs, k.most, k.starts, k.ends, k.note, k.made_at, k.revoked_at, p.name AS by FROM ring_key k JOIN person p ON p.id = k.person_id WHERE k.ssid_id = :ssidId
          ORDER BY k.revoked_at DESC NULLS FIRST, k.name LIMIT ${MOST_KEYS + MOST_REVOKED}`,
         { ssidId },
       ),
@@ -103,21 +106,18 @@ export class RingService {
     };
   }
 
-  /** Makes keys, all or none. @returns their ids. @throws AppError `ring.refused` with what is wrong, by row. */
+  /**
+   * Makes keys that were looked at, all or none. @returns their ids.
+   * @throws AppError `ring.refused` where a name or a key is another's already, by row.
+   */
   async add(ssidId: string, keys: readonly NewRingKey[], personId: string): Promise<string[]> {
-    if (keys.length > MOST_KEYS) throw new AppError('ring.refused', `A ring has ${MOST_KEYS} keys at most.`);
-    const flaws = newKeysFlaws(keys);
-    if (flaws.length > 0) throw refusal(flaws, keys.length > 1);
-    const made = keys.map((key) => {
+    const made: (NewRingKey & { id: string; sealed: Buffer; print: string })[] = [];
+    for (const [i, key] of keys.entries()) {
       const id = randomUUID();
-      return {
-        ...key,
-        id,
-        name: key.name.trim(),
-        sealed: this.secrets.seal(id, key.key),
-        print: this.print(ssidId, key.key),
-      };
-    });
+      const [sealed, print] = [this.secrets.seal(id, key.key), this.print(ssidId, key.key)];
+      made.push({ ...key, id, name: key.name.trim(), sealed, print });
+      if (i % AT_ONCE === AT_ONCE - 1) await setImmediate(); // others have their turn
+    }
     await this.change(ssidId, made.length, personId, async (first, transaction) => {
       const taken = await this.select<{ name: string; print: string }>(
         `SELECT lower(name) AS name, print FROM ring_key WHERE ssid_id = :ssidId AND revoked_at IS NULL
@@ -125,7 +125,7 @@ export class RingService {
         { ssidId, prints: made.map(({ print }) => print), names: made.map(({ name }) => name.toLowerCase()) },
         transaction,
       );
-      if (taken.length > 0) throw refusal(takenFlaws(made, taken), made.length > 1);
+      if (taken.length > 0) throw keyRefusal(takenFlaws(made, taken), made.length > 1);
       await this.database.query(
         `INSERT INTO ring_key (id, ssid_id, name, sealed, print, segment, macs, most, starts, ends, note, at, person_id)
          SELECT r.id, :ssidId, r.name, decode(r.sealed, 'base64'), r.print, r.segment, r.macs, r.most, r.starts, r.ends, r.note,
@@ -176,7 +176,7 @@ export class RingService {
       );
       if (others.length > 0) {
         const mine = { name: next.name.trim(), print: key === undefined ? '' : this.print(ssidId, key) };
-        throw refusal(takenFlaws([mine], others), false);
+        throw keyRefusal(takenFlaws([mine], others), false);
       }
       const fields = Object.keys(said) as (keyof RingKeyFields)[];
       const sets = fields.map((field) => `${COLUMNS[field]} = ${field === 'macs' ? MACS : `:${field}`}`);
@@ -385,7 +385,15 @@ export class RingService {
   }
 }
 
-const fieldsOf = ({ name, segment, macs, most, starts, ends, note: why }: KeyRow): RingKeyFields => ({
+const fieldsOf = ({
+  name,
+  segment,
+  macs,
+  most,
+  starts,
+  ends,
+  note: why,
+}: Omit<KeyRow, 'sealed' | 'at'>): RingKeyFields => ({
   ...{ name, segment, macs, most, from: starts, until: ends, note: why },
 });
 
@@ -403,11 +411,4 @@ function takenFlaws(
       ...(prints.has(print) ? [{ ...flaw('ring.key-taken', 'Another of this ring has this key.', 'key'), row }] : []),
     ])
     .slice(0, 100);
-}
-
-/** @param many whether it is said in which row each is. */
-function refusal(flaws: readonly RingKeyFlaw[], many: boolean): AppError {
-  const told = flaws.map(({ row, ...each }) => (many ? { ...each, message: `Row ${row + 1}: ${each.message}` } : each));
-  const more = told.length > 1 ? ` And ${told.length - 1} more.` : '';
-  return new AppError('ring.refused', `${told[0]!.message}${many ? `${more} Nothing was made.` : ''}`, told);
 }

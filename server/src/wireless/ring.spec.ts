@@ -90,12 +90,44 @@ test('an AP is told what changed since the change that it has come to, and what 
 });
 
 test('an AP is told no ring that its document does not name, and its word on the keys of others is not taken', async () => {
-  await add([key('kept to itself')], ada, elsewhere).then(({ status }) => expect(status).toBe(404));
+  expect((await add([key('nobody')], ada, randomUUID())).status).toBe(404);
+  // Another ring, which a draft brings to another site.
+  const { id, head } = await ada.get('/api/drafts/current');
+  const ssid = {
+    ...{
+      id: elsewhere,
+      name: 'Slips',
+      segment: 'Crew',
+      bands: ['5'],
+      security: 'wpa2-psk',
+      passphrase: null,
+      ring: [],
+    },
+    reach: {
+      kind: 'sites',
+      siteIds: [(await ada.get('/api/estate')).sites.find((each: { id: string }) => each.id !== siteId).id],
+    },
+  };
+  await ada.post(`/api/drafts/${id}/operations`, { head, operations: [{ type: 'ssid.add', ssid }] });
+  expect((await add([key('kept to itself')], ada, elsewhere)).status).toBe(201);
   ap.say({ type: 'ring-at', ssid: elsewhere, at: 0 });
   ap.say({ type: 'ring-at', ssid: 'no id at all', at: 0 });
   ap.say({ type: 'ring-at', ssid: ssidId, at: 0 });
-  expect((await ap.next('ring')).ssid).toBe(ssidId);
-  expect(ap.closed).toBe(false);
+  expect((await ap.next('ring')).ssid).toBe(ssidId); // the first that is told
+  const others: RingView = await ada.get(`/api/rings/${elsewhere}`);
+  const gave = (given: string, mac: string) => ({ mac, ssid: 'Berths', vlan: 60, address: null, key: given });
+  const clients = [
+    gave(others.keys[0]!.id, '0e:00:00:00:00:01'),
+    gave('no id', '0e:00:00:00:00:02'),
+    gave(await idOf('three'), '0e:00:00:00:00:03'),
+  ];
+  const rest = { address: '10.7.0.20', uptime: 60, neighbours: [], uplinks: [], leases: [], counters: [] };
+  ap.say({ type: 'report', report: { ...rest, clients } });
+  const seen = await ada.until<RingView>(`/api/rings/${ssidId}`, ({ keys }) =>
+    keys.some(({ name, devices }) => name === 'three' && devices.length > 0),
+  );
+  expect(seen.keys.flatMap(({ devices }) => devices)).toEqual(['0e:00:00:00:00:03']);
+  expect((await ada.get(`/api/rings/${elsewhere}`)).keys[0].devices).toEqual([]);
 });
 
 test('keys are made all or none: what is there already, what is wrong, and beyond the most', async () => {

@@ -1,6 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
+import { isKeyEarly, isKeyOver } from '@iron-lattice/core/document';
 import { localMoment } from '@iron-lattice/core/rules';
 import type { NewRingKey, RingKeyFields, RingKeyView, RingView } from '@iron-lattice/core/wireless';
 import { firstValueFrom } from 'rxjs';
@@ -144,8 +145,8 @@ function stateAt(
   { now, there, live }: { now: string; there: ReadonlySet<string> | null; live: ReadonlySet<string> | null },
 ): KeyState {
   if (revokedAt !== null) return 'taken back';
-  if (from !== null && now.slice(0, from.length) < from) return 'not yet';
-  if (until !== null && now.slice(0, until.length) > until) return 'over';
+  if (from !== null && isKeyEarly({ from }, now)) return 'not yet';
+  if (until !== null && isKeyOver({ until }, now)) return 'over';
   const name = segment?.toLowerCase();
   if (name !== undefined && there && !there.has(name)) return 'leads nowhere here';
   return live && (name === undefined || live.has(name)) ? 'right' : 'to be rolled out';
