@@ -157,7 +157,7 @@ const SHOWN = [
             (chosen)="set({ segment: $event })"
           >
             <mat-checkbox
-              [disabled]="!session.mayChange()"
+              [disabled]="!session.mayChange() || text().ring !== null"
               [checked]="text().byClass ?? false"
               (change)="set({ byClass: $event.checked || null })"
               >but clients of an access class join its segment</mat-checkbox
