@@ -123,7 +123,10 @@ export class Desk {
     const note = this.page.getByText(/^(Revision \d+ is live|Nothing has been rolled out yet)$/).first();
     const now = /\d+/.exec((await note.textContent())!)?.[0] ?? 0;
     await this.rollOut(label);
-    await expect(this.page.getByText(`Revision ${Number(now) + 1} is live`)).toBeVisible();
+    const live = this.page.getByText(`Revision ${Number(now) + 1} is live`);
+    const putBack = this.page.getByRole('alert').filter({ hasText: 'and put back.' });
+    await expect(live.or(putBack)).toBeVisible();
+    expect(await putBack.allTextContents()).toEqual([]);
   }
 
   press = (name: string | RegExp): Promise<void> => this.page.getByRole('button', { name }).first().click();

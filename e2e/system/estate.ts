@@ -62,18 +62,20 @@ export class Estate {
     private readonly port: number,
     private readonly control: number,
     private readonly empty: boolean,
+    private readonly keepWithin: number,
   ) {}
 
   /**
    * @param empty whether the controller waits for its first start.
    * @param anew whether the demo is founded here and now; else it is a copy of one that is in step.
+   * @param keepWithin after how many seconds devices go back that nobody told to keep a document: of two cores a test may have little.
    */
-  static async start({ empty = false, anew = false } = {}): Promise<Estate> {
+  static async start({ empty = false, anew = false, keepWithin = 40 } = {}): Promise<Estate> {
     const whole = empty || anew ? null : await wholeEstate(() => Estate.makeWhole());
     const [database, port, control] = await Promise.all([freshDatabase(whole?.template), freePort(), freePort()]);
     const folder = mkdtempSync(join(tmpdir(), 'lattice-'));
     if (whole) cpSync(whole.folder, folder, { recursive: true });
-    const estate = new Estate(database, folder, whole, port, control, empty);
+    const estate = new Estate(database, folder, whole, port, control, empty, keepWithin);
     await estate.startController();
     estate.startFleet();
     return estate;
@@ -109,7 +111,7 @@ export class Estate {
       LATTICE_PORT: String(this.port),
       LATTICE_SECRET_KEY: join(this.folder, 'secret.key'),
       ...(this.empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
-      LATTICE_KEEP_WITHIN: '15', // what devices go back after: of two cores a test may have little
+      LATTICE_KEEP_WITHIN: String(this.keepWithin),
       LATTICE_REPORT_SECONDS: '5',
       LATTICE_SIGN_INS: '1000',
       LATTICE_SWEEP_PORT: String(this.control), // UDP beside TCP

@@ -11,7 +11,7 @@ let segmentId = '';
 const ssidId = randomUUID();
 
 beforeAll(async () => {
-  estate = await Estate.start({ anew: true });
+  estate = await Estate.start({ anew: true, keepWithin: 15 });
   await estate.signIn();
 });
 afterAll(() => estate.end());

@@ -102,6 +102,7 @@ export interface WaveView extends WaveForeseen {
 
 export interface RolloutView {
   readonly id: string;
+  readonly draftId: string;
   readonly draftName: string;
   readonly state: RolloutState;
   /** Number of the revision it made; null unless it is done. */

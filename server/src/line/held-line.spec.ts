@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { EventEmitter } from 'node:events';
 import type { WebSocket } from 'ws';
-import { heldLine, noteAsked, pauseOf } from './held-line';
+import { answersWithin, heldLine, noteAsked, pauseOf } from './held-line';
 import { UnprovenCallers } from './unproven-callers';
 
 beforeEach(() => void vi.useFakeTimers({ now: 1_000_000 }));
@@ -46,4 +47,15 @@ test('callers that have proved nothing leave room for those of other addresses, 
   expect([callers.hasRoom('203.0.113.1'), callers.hasRoom('203.0.113.3')]).toEqual([true, true]);
   callers.enter('203.0.113.3');
   expect(callers.hasRoom('203.0.113.3')).toBe(false);
+});
+
+test('a sign of life that came in time counts, though this process was too busy to read it then', async () => {
+  vi.useRealTimers();
+  const socket = Object.assign(new EventEmitter(), { ping: () => setImmediate(() => socket.emit('pong')) });
+  const busy = { ...line(), socket: socket as unknown as WebSocket };
+  const answered = answersWithin(busy, 20);
+  for (const until = Date.now() + 40; Date.now() < until;); // what is asked for and the time for it are both due now
+  expect(await answered).toBe(true);
+  socket.ping = () => setImmediate(() => {});
+  expect(await answersWithin(busy, 20)).toBe(false);
 });

@@ -76,10 +76,11 @@ export function pauseOf(line: Line, octets: number): number {
   return line.budget >= 0 ? 0 : (-line.budget / FRAMES.aSecond) * 1000;
 }
 
-/** Whether a device gives a sign of life in time. */
+/** Whether a device gives a sign of life in time. What came in time counts, even if this process was too busy to read it then. */
 export function answersWithin(line: Line, ms: number): Promise<boolean> {
   return new Promise((resolve) => {
-    const timer = setTimeout(() => done(false), ms);
+    // Timers are looked at before sockets: what waits in them is read first.
+    const timer = setTimeout(() => setImmediate(() => setImmediate(() => done(false))), ms);
     const heard = (): void => done(true);
     const done = (answered: boolean): void => {
       clearTimeout(timer);

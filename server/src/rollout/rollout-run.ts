@@ -172,5 +172,7 @@ export async function putBack(rollout: Rollout, tools: RunTools, stays: Readonly
   });
 }
 
-/** Signs of life are waited for no longer than a third of the time the device on trial has. */
-const probeMs = ({ keepWithinSeconds }: RunTools): number => Math.min(3000, (keepWithinSeconds * 1000) / 3);
+/** Longest that signs of life are waited for, in milliseconds. */
+const MOST_PROBE_MS = 20_000;
+/** Half of the time the device on trial has: the other half is for telling it to keep its document. */
+const probeMs = ({ keepWithinSeconds }: RunTools): number => Math.min(MOST_PROBE_MS, keepWithinSeconds * 500);

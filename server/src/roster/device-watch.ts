@@ -54,11 +54,20 @@ export function waitForDevice(
   });
 }
 
-/** Asks devices for a sign of life. @returns ids of those that gave none in time. */
-export function findMute(bus: Bus, deviceIds: readonly string[], withinMs: number): Promise<string[]> {
+/** After how long devices that gave no sign of life are asked again, in milliseconds: a question may be lost. */
+const ASK_AGAIN_MS = 3000;
+
+/** Asks devices for a sign of life, those that give none again until the time is up. @returns ids of those that gave none in it. */
+export async function findMute(bus: Bus, deviceIds: readonly string[], withinMs: number): Promise<readonly string[]> {
+  let mute = deviceIds;
+  for (let left = withinMs; left > 0 && mute.length > 0; left -= ASK_AGAIN_MS)
+    mute = await askOnce(bus, mute, Math.min(left, ASK_AGAIN_MS));
+  return mute;
+}
+
+function askOnce(bus: Bus, deviceIds: readonly string[], withinMs: number): Promise<string[]> {
   const token = randomUUID();
   const mute = new Set(deviceIds);
-  if (mute.size === 0) return Promise.resolve([]);
   return new Promise((resolve, reject) => {
     const done = (): void => {
       clearTimeout(deadline);

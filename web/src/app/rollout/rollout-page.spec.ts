@@ -29,7 +29,15 @@ const view = (change: Partial<RolloutView>, ...waves: StepState[][]): RolloutVie
   });
   const over = change.endedAt !== undefined;
   return {
-    ...{ id: 'r', draftName: 'Draft 1', state: 'running', revision: null, reason: null, resumed: false },
+    ...{
+      id: 'r',
+      draftId: 'draft',
+      draftName: 'Draft 1',
+      state: 'running',
+      revision: null,
+      reason: null,
+      resumed: false,
+    },
     ...{ startedBy: 'Ida Holm', startedAt: '2026-03-01T10:00:00Z', endedAt: null, plan: AT_ONCE, waves: listed },
     ...{ wave: 0, restUntil: null, asked: null, devices: steps.length, steps },
     would: over ? null : { stop: whatStopDoes(steps, 'stop'), back: whatStopDoes(steps, 'back') },
@@ -89,6 +97,25 @@ describe('RolloutPage', () => {
     };
     return { site, page, show, press };
   };
+
+  it('says at its head that the last attempt was put back, and why, until another one goes', async () => {
+    const { page, show } = await setUp();
+    const over = {
+      state: 'put-back',
+      reason: 'x-ap-01 went back by itself.',
+      endedAt: '2026-03-01T10:02:00Z',
+    } as const;
+    const told = () =>
+      page.querySelector('section.next [role=alert]')?.textContent?.replace(/\s+/g, ' ').trim() ?? null;
+    await show([rollout({ ...over, draftId: 'another' }, 'put-back')]);
+    expect(told()).toBeNull();
+    await show([rollout(over, 'put-back')]);
+    expect(told()).toMatch(
+      /^Tried 1 Mar, .* and put back\. x-ap-01 went back by itself\. Nothing of it is live; all of it/,
+    );
+    await show([rollout({ state: 'done', revision: 4, endedAt: over.endedAt }, 'kept'), rollout(over, 'put-back')]);
+    expect(told()).toBeNull();
+  });
 
   it('shows every line each device would be told, and starts when asked', async () => {
     const { site, page, press } = await setUp();

@@ -95,6 +95,12 @@ const FOLLOW_MS = 60;
               <il-rollout-start [label]="label()" [ready]="ready()" [request]="request()" (refused)="reviews.ask()" />
             }
           </header>
+          @if (fellBack(); as tried) {
+            <p class="bad calm" role="alert">
+              Tried {{ tried.endedAt | date: 'd MMM, HH:mm' }} and put back. {{ tried.reason }} Nothing of it is live;
+              all of it is still here.
+            </p>
+          }
           <il-draft-form />
           @if (session.mayChange() && due() && reviews.whole() && reviews.devices() > 1) {
             <div class="how">
@@ -246,6 +252,11 @@ export class RolloutPage {
   /** Those under way, which touch no common site. */
   protected readonly running = computed(() => this.rollouts().filter((rollout) => rollout.endedAt === null));
   protected readonly past = computed(() => this.rollouts().filter((rollout) => rollout.endedAt !== null));
+  /** The last attempt at this draft, where it was put back. */
+  protected readonly fellBack = computed(() => {
+    const last = this.past().find(({ draftId }) => draftId === this.store.draft()?.id);
+    return last?.state === 'put-back' ? last : null;
+  });
   /** Whether nothing but the rollout under way is to be shown: the draft that is rolled out is the one in front. */
   protected readonly rolling = computed(() => this.store.draft()?.state === 'rolling-out');
   /** Whether the draft would say something else than what is live, somewhere. */
