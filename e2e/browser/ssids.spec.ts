@@ -202,3 +202,48 @@ test('an SSID is sent by chosen APs of a site alone', async ({ desk, page, estat
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
   await expect.poll(sending).toEqual(['aq-ap-01']);
 });
+
+test('one site has a passphrase and bands of its own of an SSID that others share: theirs stay as they are', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const joined = async () => {
+    const names = new Map((await estate.ours()).map(({ serial, name }) => [serial, name as string]));
+    const [here, elsewhere] = [[], []] as string[][];
+    for (const { serial, clients } of await estate.devices())
+      for (const { ssid, mac } of clients)
+        if (ssid === 'Skerrow Crew') (names.get(serial)?.startsWith('pt-') ? here! : elsewhere!).push(mac);
+    return { here: here!.length, elsewhere: elsewhere!.length, one: here![0] };
+  };
+  await desk.signIn();
+  await desk.openSite('Petrel', 'Wireless');
+  const before = await joined();
+  expect(before.here).toBeGreaterThan(0);
+  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
+  await page.getByRole('button', { name: 'Otherwise here…' }).click();
+  const sheet = desk.sheet('Skerrow Crew at Petrel');
+  await sheet.getByRole('combobox', { name: 'Passphrase' }).click();
+  await page.getByRole('option', { name: 'one of this site' }).click();
+  await sheet.getByLabel('Passphrase of this site').fill('gulls over petrel');
+  await sheet.getByRole('checkbox', { name: '2.4 GHz' }).click();
+  await expect(sheet.getByText('Elsewhere 2.4, 5, 6 GHz')).toBeVisible();
+  await desk.putIntoDraft(sheet);
+  await expect(page.getByRole('row', { name: /^Skerrow Crew .* 5, 6 .*otherwise here/ })).toBeVisible();
+  await desk.expectAccessible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to 2 devices$/);
+  // Who gives the passphrase of all sites is let in at all others, and is not here; who gives this one's is.
+  await expect.poll(async () => (await joined()).here).toBe(0);
+  expect((await joined()).elsewhere).toBe(before.elsewhere);
+  await estate.tell({ do: 'look-for', mac: before.one, ssid: 'Skerrow Crew', passphrase: 'gulls over petrel' });
+  await expect.poll(async () => (await joined()).here).toBe(1);
+  // What others change of it does not touch what is said here, and it is taken back by one press.
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
+  await expect(desk.sheet('Skerrow Crew').getByText('Otherwise at Petrel: passphrase and bands.')).toBeVisible();
+  await page.getByRole('button', { name: 'Otherwise here…' }).click();
+  await sheet.getByRole('button', { name: 'All as elsewhere' }).click();
+  await expect(page.getByRole('row', { name: /^Skerrow Crew .*2\.4, 5, 6/ })).toBeVisible();
+  await expect(desk.consequences.getByText('pt-ap-01')).toBeVisible();
+});

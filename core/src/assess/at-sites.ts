@@ -2,6 +2,7 @@ import { sheetFor } from '../hardware';
 import {
   everyNoun,
   reaches,
+  ssidAt,
   type EstatePart,
   type Intent,
   type RosterDevice,
@@ -9,6 +10,8 @@ import {
   type SharedKind,
   type SharedThing,
   type SitePart,
+  type Ssid,
+  type SsidException,
   type Wanted,
 } from '../intent';
 import { followsRecipe } from '../lattice';
@@ -52,6 +55,8 @@ export interface SharedAtSite {
   readonly lacks: readonly string[];
   /** Of an SSID: APs that send it. */
   readonly aps: number;
+  /** Of an SSID: fields of which the site says something of its own. */
+  readonly otherwise: readonly (keyof SsidException)[];
   /** Of a recipe: whether the segment is no longer as it says. */
   readonly differs: boolean;
 }
@@ -90,7 +95,9 @@ export class AtSites {
     return this.things.map((thing) => {
       const there = this.has.filter((has) => this.applies(thing, has));
       const missing = thing.wants.map((wanted) => this.missingAt(wanted)).filter(({ size }) => size > 0);
-      const lacking = there.filter((has) => this.differs(thing, has) || missing.some((sites) => sites.has(has)));
+      const lacksHere = (has: Has): boolean =>
+        thing.at?.has(has.site.id) ? this.lacks(thing, has).length > 0 : missing.some((sites) => sites.has(has));
+      const lacking = there.filter((has) => this.differs(thing, has) || lacksHere(has));
       return { kind: thing.kind, id: thing.id, reached: there.length, lacking: lacking.length };
     });
   }
@@ -140,8 +147,8 @@ export class AtSites {
     return reaches(reach, site.id) && (!tag || (this.tags.get(site.id) ?? []).includes(tag));
   }
 
-  private lacks({ wants }: SharedThing, has: Has): readonly Wanted[] {
-    return wants.filter((wanted) => this.missingAt(wanted).has(has));
+  private lacks(thing: SharedThing, has: Has): readonly Wanted[] {
+    return wantsAt(thing, has).filter((wanted) => this.missingAt(wanted).has(has));
   }
 
   private missingAt(wanted: Wanted): ReadonlySet<Has> {
@@ -172,9 +179,9 @@ export class AtSites {
   }
 
   private rowOf(thing: SharedThing, has: Has): SharedAtSite {
-    const { kind, id, wants } = thing;
+    const { kind, id } = thing;
     const { site } = has;
-    const joins = wants.find(({ joined }) => joined);
+    const joins = wantsAt(thing, has).find(({ joined }) => joined);
     const segment = kind === 'recipe' ? stampedFrom(site, id) : has.joined.get(joins?.name.toLowerCase() ?? '');
     const pool = !segment && joins?.joined === 'segment or pool' ? poolNamed(has, joins.name) : null;
     return {
@@ -184,17 +191,26 @@ export class AtSites {
       pool,
       lacks: this.lacks(thing, has).map(({ kind: of, name }) => `${WORDS[of]} ${name}`),
       aps: kind === 'ssid' && (segment || pool !== null) ? this.apsFor(id, site.id) : 0,
+      otherwise: kind === 'ssid' ? saidAt(this.ssid(id), site.id) : [],
       differs: this.differs(thing, has),
     };
   }
 
+  private ssid = (ssidId: string): Ssid | undefined => this.intent.estate.ssids.find(({ id }) => id === ssidId);
+
   private apsFor(ssidId: string, siteId: string): number {
-    const bands = this.intent.estate.ssids.find(({ id }) => id === ssidId)?.bands ?? [];
+    const ssid = this.ssid(ssidId);
+    const { bands, off } = ssid ? ssidAt(ssid, siteId) : { bands: [] as const, off: true };
+    if (off) return 0;
     return (this.roster.get(siteId) ?? []).filter((device) =>
-      sheetFor(device).radios.some(({ band }) => bands.includes(band)),
+      sheetFor(device).radios.some(({ band }) => bands.some((each) => each === band)),
     ).length;
   }
 }
+
+const saidAt = (ssid: Ssid | undefined, siteId: string): readonly (keyof SsidException)[] =>
+  Object.keys(ssid?.exceptions?.[siteId] ?? {}) as (keyof SsidException)[];
+const wantsAt = ({ wants, at }: SharedThing, { site }: Has): readonly Wanted[] => at?.get(site.id) ?? wants;
 
 const WORDS: Readonly<Record<Wanted['kind'], string>> = {
   segment: 'segment',

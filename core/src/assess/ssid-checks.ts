@@ -33,9 +33,20 @@ function found(
   return { key: `${code} ${id}`, code, place: { siteId, kind: 'ssid', id }, ...say };
 }
 
-function mendOf(ssid: SiteSsid, label: string, to: Partial<SsidFields>): Mend {
-  const from = Object.fromEntries(Object.keys(to).map((key) => [key, ssid[key as keyof SsidFields] ?? null]));
-  const operation: Operation = { type: 'ssid.set', ssidId: ssid.id, from, to };
+/** Changes an SSID; what its site says otherwise is changed there, and nowhere else. */
+function mendOf(site: ResolvedSite, ssid: SiteSsid, label: string, to: Partial<SsidFields>): Mend {
+  const here = site.estate.ssids.find(({ id }) => id === ssid.id)?.exceptions?.[site.id] ?? {};
+  const own = Object.keys(to).filter((key) => key in here);
+  const shared = Object.keys(to).filter((key) => !(key in here));
+  const of = (fields: object, keys: readonly string[]): object =>
+    Object.fromEntries(keys.map((key) => [key, (fields as Readonly<Record<string, unknown>>)[key] ?? null]));
+  const exceptions = (said: object): object => (own.length > 0 ? { exceptions: { [site.id]: said } } : {});
+  const operation: Operation = {
+    type: 'ssid.set',
+    ssidId: ssid.id,
+    from: { ...of(ssid, shared), ...exceptions(here) },
+    to: { ...of(to, shared), ...exceptions({ ...here, ...of(to, own) }) },
+  };
   return { label, operations: [operation] };
 }
 
@@ -51,7 +62,7 @@ const doubtfulName: Check = ({ site }) =>
         severity: 'warning',
         message: `“${asHeard(ssid.name)}” is another name than it looks like`,
         reason: `It ${doubt.words}. Whoever types it as it is read does not find it, and whoever imitates it is not told from it.`,
-        mend: plain === null || taken ? null : mendOf(ssid, `call it “${plain}”`, { name: plain }),
+        mend: plain === null || taken ? null : mendOf(site, ssid, `call it “${plain}”`, { name: plain }),
       }),
     ];
   });
@@ -85,7 +96,7 @@ const hiddenTransition: Check = ({ site }) =>
         message: `“${asHeard(ssid.name)}” is hidden and takes both WPA2 and WPA3`,
         reason:
           'Clients learn from beacons what a network takes. Many that ask for a hidden one by name stay with WPA2, though they could do WPA3; and everybody near reads the name when they ask.',
-        mend: mendOf(ssid, 'show its name', { hidden: null }),
+        mend: mendOf(site, ssid, 'show its name', { hidden: null }),
       }),
     );
 
@@ -113,7 +124,7 @@ const alwaysOn: Check = ({ site }) =>
         severity: 'info',
         message: `The hours of “${asHeard(ssid.name)}” always apply`,
         reason: `“${within.name}” is every half hour of the week, without a day that is left out.`,
-        mend: mendOf(ssid, 'send it without hours', { hours: null }),
+        mend: mendOf(site, ssid, 'send it without hours', { hours: null }),
       }),
     ];
   });
@@ -129,7 +140,7 @@ const sentByNobody: Check = ({ site, roster }) =>
         severity: 'error',
         message: `No AP of ${site.name} sends “${asHeard(ssid.name)}”`,
         reason: `It is sent by chosen APs here, and none of those ${senders.length} is at this site any more.`,
-        mend: mendOf(ssid, 'send it by every AP here', { aps: Object.keys(left).length > 0 ? left : null }),
+        mend: mendOf(site, ssid, 'send it by every AP here', { aps: Object.keys(left).length > 0 ? left : null }),
       }),
     ];
   });
@@ -149,7 +160,9 @@ const ringNowhere: Check = ({ site }) =>
         reason: `Keys may lead to ${missing.length === 1 ? 'a segment' : `${missing.length} segments`} that this site does not have. Whoever gives one of these is refused here.`,
         // Where it is sent elsewhere too, they may be meant for there.
         mend: alone
-          ? mendOf(ssid, 'leave them out of the ring', { ring: (ssid.ring ?? []).filter((name) => there.has(name)) })
+          ? mendOf(site, ssid, 'leave them out of the ring', {
+              ring: (ssid.ring ?? []).filter((name) => there.has(name)),
+            })
           : null,
       }),
     ];
@@ -185,7 +198,9 @@ export function openFindings(site: ResolvedSite, view: PolicyView): Finding[] {
         reason: `It asks for ${ASKS[ssid.security]}. ${packet}. ${why}`,
         mend: ssid.isolation?.segments
           ? null
-          : mendOf(ssid, 'keep its clients from other segments', { isolation: { ...ssid.isolation, segments: true } }),
+          : mendOf(site, ssid, 'keep its clients from other segments', {
+              isolation: { ...ssid.isolation, segments: true },
+            }),
       }),
     ];
   });

@@ -50,5 +50,7 @@ export * from './hours/hours';
 export type { HoursFields } from './hours/operations';
 export * from './ssid/ssid';
 export * from './ssid/check';
+export { EXCEPTION_WORDS, ssidAt } from './ssid/exception';
+export { changedBySite } from './by-site';
 export { isCommonPassphrase } from './ssid/common-passphrase';
 export type { SsidFields } from './ssid/operations';

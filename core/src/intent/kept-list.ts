@@ -1,5 +1,6 @@
 import { flaw, type Flaw } from '../base';
 import { refuse, withPart, type EditContext, type NamedKind, type Outcome } from './edit';
+import { putBySite, saidOf } from './by-site';
 import { changed, pick, type Change } from './field-change';
 import type { AnyOperation } from './noun';
 import type { EstatePart, Intent, Part, SitePart } from './part';
@@ -55,6 +56,8 @@ export interface KeptList<Item extends Kept, Where extends keyof Homes> {
   readonly order?: (a: Item, b: Item) => number;
   /** Whether people may say of each what it is for. */
   readonly purposed?: true;
+  /** Fields that say something of single sites: an edit speaks of some of them, and others may speak of others meanwhile. */
+  readonly bySite?: readonly (keyof Item & string)[];
   /** The same thing in the one way it is kept. */
   readonly normal?: (item: Item) => Item;
   readonly check: (intent: Intent, home: Homes[Where], item: Item) => readonly Flaw[];
@@ -83,7 +86,7 @@ type Raw<Item extends Kept> = Change<Item> & Readonly<Record<string, unknown>> &
 export function editsOfList<Op extends AnyOperation, Item extends Kept, Where extends keyof Homes>(
   kept: KeptList<Item, Where>,
 ): (intent: Intent, operation: Op, context: EditContext) => Outcome<Op> {
-  const { noun, where, normal: plain = (item) => item, purposed } = kept;
+  const { noun, where, normal: plain = (item) => item, purposed, bySite = [] } = kept;
   const normal = (item: Item): Item => (purposed ? normalPurpose<Item & Purposed>(plain(item)) : plain(item));
   const check: typeof kept.check = (intent, home, item) => [
     ...(purposed ? purposeFlaws(noun, item as Purposed) : []),
@@ -121,17 +124,25 @@ export function editsOfList<Op extends AnyOperation, Item extends Kept, Where ex
       const left = list.filter((each) => each !== item);
       return done(left, { type: `${noun}.add`, [itemKey]: item });
     }
-    const clash = changed(item, raw);
+    const clash = changed(item, raw, bySite);
     if (clash) {
       const which = nameOf(item) === null ? '' : ` of “${nameOf(item)}”`;
       return refuse(flaw(`${noun}.changed`, `Somebody changed the ${clash}${which} meanwhile.`, clash));
     }
-    const next = normal({ ...item, ...raw.to });
+    const sites = bySite.filter((field) => field in raw.to || field in raw.from);
+    const put = sites.map((field) => [field, putBySite(item[field], raw.from[field], raw.to[field])] as const);
+    const next = normal({ ...item, ...raw.to, ...Object.fromEntries(put) });
     const fixed = kept.fixed?.(intent, home, { before: item, next }, context);
     if (fixed) return refuse(fixed);
     const flaws = check(intent, home, next);
     if (flaws.length > 0) return refuse(...flaws);
-    const inverse = { ...operation, from: pick(next, raw.to), to: pick(item, raw.to) };
+    const said = (of: Item): object =>
+      Object.fromEntries(sites.map((field) => [field, saidOf(of[field], raw.from[field], raw.to[field])]));
+    const inverse = {
+      ...operation,
+      from: { ...pick(next, raw.to), ...said(next) },
+      to: { ...pick(item, raw.to), ...said(item) },
+    };
     const items = list.map((each) => (each === item ? next : each));
     return done(items, inverse, kept.named ? renamedFrom(kept.named, item, next, of) : {});
   };

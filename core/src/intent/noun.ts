@@ -36,6 +36,8 @@ export interface Noun<Op extends AnyOperation> {
   readonly shapes: readonly Schema[];
   /** An edit in words, such as “the pool “Guests” added”. */
   readonly words: (operation: Op) => string;
+  /** Fields that say something of single sites. */
+  readonly bySite?: readonly string[];
   readonly secrets?: (operation: Op) => readonly SecretUse[];
   readonly naming?: Naming;
   /** Those of its things that sites share. */

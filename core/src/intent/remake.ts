@@ -1,6 +1,7 @@
+import { saidOf } from './by-site';
 import { pick } from './field-change';
 import type { Intent, Part } from './part';
-import { partKeyOf, type Operation } from './registry';
+import { nounOf, partKeyOf, type Operation } from './registry';
 
 type Fields = Readonly<Record<string, unknown>>;
 const isRecord = (value: unknown): value is Fields =>
@@ -42,7 +43,12 @@ export function remade(operation: Operation, { estate, sites }: Intent): Operati
   const [noun] = operation.type.split('.') as [string];
   const thing = thingOf(part, raw[`${noun}Id`]);
   if (!operation.type.endsWith('.set') || !thing || !isRecord(raw['to'])) return null;
-  return { ...operation, from: pick(thing, raw['to']) } as Operation;
+  const [from, to] = [pick(thing, raw['to']) as Fields, raw['to']];
+  // Of what says something of single sites it wants the same at those that it spoke of, and takes out what it took out.
+  const before = isRecord(raw['from']) ? raw['from'] : {};
+  const fields = nounOf(operation).bySite?.filter((field) => field in to) ?? [];
+  const seen = fields.map((field) => [field, saidOf(thing[field], before[field], to[field])]);
+  return { ...operation, from: { ...from, ...Object.fromEntries(seen) } } as Operation;
 }
 
 function rulesOf(part: Part, of: Operation): readonly { readonly id: string }[] {

@@ -5,6 +5,7 @@ import type { Hours } from './hours/hours';
 import type { EstatePart, SitePart } from './part';
 import { reaches } from './reach';
 import type { Segment } from './segment/segment';
+import { ssidAt } from './ssid/exception';
 import type { Ssid } from './ssid/ssid';
 
 /** An SSID as one site sees it: with its own segments, none where the site has nothing of that name. */
@@ -70,7 +71,9 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
     .filter(({ reach }) => reaches(reach, site.id))
     .map((one): SiteClass => ({ ...one, segmentId: segmentNamed(site, one.segment)?.id ?? null }));
   const ssids = estate.ssids
-    .filter((ssid) => !ssid.off && reaches(ssid.reach, site.id))
+    .filter((ssid) => reaches(ssid.reach, site.id))
+    .map((ssid) => ssidAt(ssid, site.id))
+    .filter(({ off }) => !off)
     .map((ssid): SiteSsid => {
       const within = estate.hours?.find(({ id }) => id === ssid.hours);
       const here: SiteSsid = {

@@ -22,6 +22,8 @@ export interface SharedThing {
   readonly tag?: string | null | undefined;
   /** What it names, each looked up among what a site has. */
   readonly wants: readonly Wanted[];
+  /** The same at sites that say otherwise, by their id. */
+  readonly at?: ReadonlyMap<string, readonly Wanted[]>;
 }
 
 export const EVERYWHERE: SharedReach = { kind: 'estate' };

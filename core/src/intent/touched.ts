@@ -1,6 +1,8 @@
 import { sameValue } from '../base';
 import type { EstatePart, Intent, SitePart } from './part';
 import type { SharedReach } from './reach';
+import { changedBySite } from './by-site';
+import { BY_SITE } from './ssid/apply';
 
 /**
  * How far a field of what sites share reaches: to whom it says so itself, to all of them, to where SSIDs reach that use it, or to none
@@ -75,8 +77,12 @@ function sharedTouch(before: EstatePart, after: EstatePart): 'all' | ReadonlySet
 /** Where SSIDs reach whose hours are not as they were. */
 function usingReaches(before: EstatePart, after: EstatePart): readonly SharedReach[] {
   const [was, is] = [before, after].map(({ hours = [] }) => new Map(hours.map((each) => [each.id, each])));
-  const changed = (id: string): boolean => !same(was!.get(id), is!.get(id));
-  return after.ssids.flatMap(({ hours, reach }) => (hours && changed(hours) ? [reach] : []));
+  const changed = (id: string | null | undefined): boolean => Boolean(id) && !same(was!.get(id!), is!.get(id!));
+  return after.ssids.flatMap(({ hours, reach, exceptions }): SharedReach[] => {
+    if (changed(hours)) return [reach];
+    const siteIds = Object.entries(exceptions ?? {}).flatMap(([id, here]) => (changed(here.hours) ? [id] : []));
+    return siteIds.length > 0 ? [{ kind: 'sites', siteIds }] : [];
+  });
 }
 
 /** Where things reach, or reached, that are not as they were; all of them where they stand in another order. */
@@ -86,7 +92,28 @@ function changedReaches(before: readonly Shared[], after: readonly Shared[]): re
     list.flatMap(({ id }) => (others.has(id) ? [id] : [])).join();
   const all = [...before, ...after];
   const moved = order(before, is!) !== order(after, was!);
-  return (moved ? all : all.filter(({ id }) => !same(was!.get(id), is!.get(id)))).map(({ reach }) => reach);
+  if (moved) return all.map(({ reach }) => reach);
+  return all.flatMap(({ id, reach }) => {
+    const [old, now] = [was!.get(id), is!.get(id)];
+    if (same(old, now)) return [];
+    return [old && now && same(shownEverywhere(old), shownEverywhere(now)) ? sitesBetween(old, now) : reach];
+  });
+}
+
+/** A thing without what it says of single sites. */
+const shownEverywhere = (thing: Shared): object => ({
+  ...thing,
+  ...Object.fromEntries(BY_SITE.map((field) => [field, null])),
+});
+
+/** The sites of which two states of a thing do not say the same. */
+function sitesBetween(was: Shared, is: Shared): SharedReach {
+  const siteIds = BY_SITE.flatMap((field) => {
+    const [old, now] = [was, is].map((of) => (of as unknown as Record<string, unknown>)[field]);
+    const change = changedBySite(old, now);
+    return [...Object.keys(change.from), ...Object.keys(change.to)];
+  });
+  return { kind: 'sites', siteIds: [...new Set(siteIds)] };
 }
 
 const listOf = (value: unknown): readonly Shared[] => (value ?? []) as readonly Shared[];

@@ -223,8 +223,10 @@ export class SiteService {
         : null;
     const operations = [
       ...estate.ssids.flatMap((ssid): Operation[] => {
-        const reach = along(ssid);
-        return reach ? [{ type: 'ssid.set', ssidId: ssid.id, from: { reach: ssid.reach }, to: { reach } }] : [];
+        const [reach, here] = [along(ssid), ssid.exceptions?.[source]];
+        const from = { ...(reach ? { reach: ssid.reach } : {}), ...(here ? { exceptions: {} } : {}) };
+        const to = { ...(reach ? { reach } : {}), ...(here ? { exceptions: { [copy]: here } } : {}) };
+        return reach || here ? [{ type: 'ssid.set', ssidId: ssid.id, from, to }] : [];
       }),
       ...(estate.classes ?? []).flatMap((each): Operation[] => {
         const reach = along(each);

@@ -83,7 +83,11 @@ export class Following {
 
   /** Passphrases of what sites share that guessers try first. */
   private common = ({ estate }: Intent): Promise<readonly string[]> =>
-    this.secrets.commonAmong(estate.ssids.flatMap(({ passphrase }) => passphrase?.secret ?? []));
+    this.secrets.commonAmong(
+      estate.ssids.flatMap((ssid) =>
+        [ssid, ...Object.values(ssid.exceptions ?? {})].flatMap(({ passphrase }) => passphrase?.secret ?? []),
+      ),
+    );
 
   private basisOf(
     intent: Intent,

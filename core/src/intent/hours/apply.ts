@@ -15,7 +15,9 @@ export const applyHours = editsOfList<HoursOperation, Hours, 'estate'>({
   purposed: true,
   check: (_intent, estate, hours) => check(hours, estate),
   stays: (_intent, estate, { id, name }) => {
-    const user = estate.ssids.find(({ hours }) => hours === id);
+    const user = estate.ssids.find((ssid) =>
+      [ssid, ...Object.values(ssid.exceptions ?? {})].some(({ hours }) => hours === id),
+    );
     return user ? flaw('hours.used', `“${name}” is used by the SSID “${user.name}”. Take it out there first.`) : null;
   },
 });

@@ -2,15 +2,40 @@ import { byName, editsOfList } from '../kept-list';
 import { plainCaps } from '../../traffic';
 import { checkSsid } from './check';
 import type { SsidOperation } from './operations';
-import type { Ssid } from './ssid';
+import { EXCEPTABLE, type Ssid, type SsidException } from './ssid';
 
-/** An SSID without what says nothing of caps, or of the APs that send it. */
-function plainSsid({ caps, aps, ...ssid }: Ssid): Ssid {
+/** An SSID without what says nothing of caps, of the APs that send it, or of single sites. */
+function plainSsid({ caps, aps, exceptions, ...ssid }: Ssid): Ssid {
   const said = plainCaps(caps);
-  const sites = Object.keys(aps ?? {}).sort();
-  const sent = sites.map((id) => [id, [...aps![id]!].sort()] as const);
-  return { ...ssid, ...(said ? { caps: said } : {}), ...(sent.length > 0 ? { aps: Object.fromEntries(sent) } : {}) };
+  const sent = bySite(aps ?? {}, (ids) => [...ids].sort());
+  const some = Object.entries(exceptions ?? {}).filter(([, said]) => Object.keys(said).length > 0);
+  const otherwise = bySite(Object.fromEntries(some), plainException);
+  return {
+    ...ssid,
+    ...(said ? { caps: said } : {}),
+    ...(sent ? { aps: sent } : {}),
+    ...(otherwise ? { exceptions: otherwise } : {}),
+  };
 }
+
+/** What single sites say, in the one order it is kept in; null: nothing. */
+function bySite<T>(values: Readonly<Record<string, T>>, plain: (value: T) => T): Readonly<Record<string, T>> | null {
+  const ids = Object.keys(values).sort();
+  return ids.length > 0 ? Object.fromEntries(ids.map((id) => [id, plain(values[id]!)])) : null;
+}
+
+/** What a site says otherwise, in the one order it is kept in. */
+const plainException = (said: SsidException): SsidException =>
+  Object.fromEntries(
+    EXCEPTABLE.flatMap((field) => {
+      const value = said[field];
+      if (value === undefined) return [];
+      return [[field, field === 'caps' ? (plainCaps(said.caps) ?? null) : value]];
+    }),
+  );
+
+/** What an SSID says of single sites. */
+export const BY_SITE = ['aps', 'exceptions'] as const;
 
 /** Applies an edit of an SSID, which sites share; SSIDs stay ordered by name, which two of different sites may share. */
 export const applySsid = editsOfList<SsidOperation, Ssid, 'estate'>({
@@ -22,6 +47,7 @@ export const applySsid = editsOfList<SsidOperation, Ssid, 'estate'>({
   order: (a, b) => byName(a, b) || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0),
   purposed: true,
   normal: plainSsid,
-  check: (_intent, estate, ssid) => checkSsid(ssid, estate),
+  bySite: BY_SITE,
+  check: ({ sites }, estate, ssid) => checkSsid(ssid, estate, (id) => sites.get(id)?.name),
   named: 'ssid',
 });

@@ -4,6 +4,7 @@ import { isDay } from '../../rules';
 import { capFlaws } from '../../traffic';
 import type { EstatePart } from '../part';
 import { reachesMeet } from '../reach';
+import { ssidAt } from './exception';
 import { JOIN_FROM, JOIN_TO, MOST_CLIENTS, STAY_BELOW, type Ssid } from './ssid';
 
 /** Bytes of a text in UTF-8. */
@@ -16,8 +17,27 @@ export function utf8Length(text: string): number {
   return bytes;
 }
 
-/** Checks an SSID alone and against the estate's others where both can be heard. */
-export function checkSsid(ssid: Ssid, estate: EstatePart): Flaw[] {
+/**
+ * Checks an SSID alone and against the estate's others where both can be heard, and what is otherwise at single sites.
+ * @param nameOf names a site.
+ */
+export function checkSsid(ssid: Ssid, estate: EstatePart, nameOf: (siteId: string) => string | undefined): Flaw[] {
+  const flaws = checkHeard(ssid, estate);
+  const known = new Set(flaws.map(({ code, field }) => `${code} ${field}`));
+  for (const siteId of Object.keys(ssid.exceptions ?? {})) {
+    const here = checkHeard(ssidAt(ssid, siteId), estate).filter(({ code, field }) => !known.has(`${code} ${field}`));
+    const [at, own] = [nameOf(siteId) ?? 'a site that is gone', ssid.exceptions![siteId]!.passphrase];
+    if (own && (ssid.ring || !asksPassphrase(ssid.security)))
+      here.push(flaw('ssid.passphrase-asked', 'Nobody is asked for a passphrase.', 'passphrase'));
+    flaws.push(...here.map((each) => ({ ...each, message: `At ${at}: ${each.message}` })));
+  }
+  const twin = twinOf(ssid, estate);
+  if (twin) flaws.push(flaw('ssid.name-taken', `“${ssid.name}” is already sent at one of these sites.`, 'name'));
+  return flaws;
+}
+
+/** Checks an SSID as it is heard somewhere. */
+function checkHeard(ssid: Ssid, estate: EstatePart): Flaw[] {
   const flaws: Flaw[] = [...nameFlaws(ssid.name), ...securityFlaws(ssid), ...behaviourFlaws(ssid)];
   flaws.push(...capFlaws(ssid.caps ?? {}, 'switch the SSID off instead'));
   if (ssid.bands.length === 0) flaws.push(flaw('ssid.bands-none', 'Choose at least one band.', 'bands'));
@@ -27,17 +47,22 @@ export function checkSsid(ssid: Ssid, estate: EstatePart): Flaw[] {
     flaws.push(flaw('ssid.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
   if (Object.values(ssid.aps ?? {}).some((ids) => ids.length === 0))
     flaws.push(flaw('ssid.aps-none', 'Choose an AP at least, or let it reach another site instead.', 'aps'));
-  // One that is switched off is heard nowhere.
-  const twin = estate.ssids.find(
-    (other) =>
-      other.id !== ssid.id &&
-      !(other.off || ssid.off) &&
-      other.name === ssid.name &&
-      reachesMeet(other.reach, ssid.reach),
-  );
-  if (twin) flaws.push(flaw('ssid.name-taken', `“${ssid.name}” is already sent at one of these sites.`, 'name'));
   return flaws;
 }
+
+/** Whether it is heard anywhere: one that is switched off is not, but at sites that say otherwise. */
+const isHeard = ({ off, exceptions }: Ssid): boolean =>
+  !off || Object.values(exceptions ?? {}).some((here) => here.off === false);
+
+const twinOf = (ssid: Ssid, { ssids }: EstatePart): Ssid | undefined =>
+  ssids.find(
+    (other) =>
+      other.id !== ssid.id &&
+      other.name === ssid.name &&
+      isHeard(other) &&
+      isHeard(ssid) &&
+      reachesMeet(other.reach, ssid.reach),
+  );
 
 function nameFlaws(name: string): Flaw[] {
   const bytes = utf8Length(name);

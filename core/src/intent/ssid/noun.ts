@@ -1,6 +1,6 @@
 import { wordsOfList } from '../kept-list';
 import type { Noun } from '../noun';
-import { applySsid } from './apply';
+import { applySsid, BY_SITE } from './apply';
 import { findSsids } from './names';
 import type { SsidOperation } from './operations';
 import { ssidShapes } from './schema';
@@ -18,6 +18,7 @@ function ssidWords(edit: SsidOperation): string {
 export const ssid: Noun<SsidOperation> = {
   apply: applySsid,
   shapes: ssidShapes,
+  bySite: BY_SITE,
   words: ssidWords,
   secrets: secretsOfSsid,
   shared: sharedSsids,

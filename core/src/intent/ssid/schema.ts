@@ -2,12 +2,31 @@ import { ROAM_AIDS, SECURITIES } from '../../document';
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
 import { caps, id, list, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
-import { MOST_RING_SEGMENTS, MOST_SENDERS } from './ssid';
+import { MOST_RING_SEGMENTS, MOST_SENDERS, type EXCEPTABLE } from './ssid';
 import type { SsidFields } from './operations';
 
-/** Most sites at which APs are chosen. */
-const MOST_SITES = 500;
+/** Most sites at which APs are chosen, or something is otherwise. */
+const MOST_SITES = 1000;
 const dbm = Joi.number().integer().allow(null);
+const hours = Joi.string().uuid().allow(null);
+const bands = Joi.array()
+  .items(Joi.string().valid('2.4', '5', '6'))
+  .max(3)
+  .unique();
+const number = Joi.number().integer().allow(null);
+/** What one site says otherwise: all of it may be left out. */
+const exception = Joi.object({
+  off: Joi.boolean(),
+  segment: text(200).optional(),
+  passphrase: Joi.object({ secret: id }),
+  bands,
+  hours,
+  caps: caps.optional(),
+  join: dbm,
+  stay: dbm,
+  most: number,
+  hidden: Joi.boolean(),
+} satisfies Record<(typeof EXCEPTABLE)[number], unknown>);
 const fields = {
   name: text(200),
   security: Joi.string()
@@ -20,11 +39,7 @@ const fields = {
     .unique((a: string, b: string) => a.toLowerCase() === b.toLowerCase())
     .allow(null),
   former: Joi.object({ secret: id, until: text(10) }).allow(null),
-  bands: Joi.array()
-    .items(Joi.string().valid('2.4', '5', '6'))
-    .max(3)
-    .unique()
-    .required(),
+  bands: bands.required(),
   segment: text(200),
   reach,
   isolation,
@@ -34,7 +49,7 @@ const fields = {
   hidden: Joi.boolean().allow(null),
   join: dbm,
   stay: dbm,
-  most: Joi.number().integer().allow(null),
+  most: number,
   steer: Joi.boolean().allow(null),
   roam: Joi.array()
     .items(Joi.string().valid(...ROAM_AIDS))
@@ -42,7 +57,8 @@ const fields = {
     .unique()
     .allow(null),
   caps,
-  hours: Joi.string().uuid().allow(null),
+  hours,
+  exceptions: Joi.object().pattern(Joi.string().uuid(), exception).max(MOST_SITES).allow(null),
   aps: Joi.object()
     .pattern(Joi.string().uuid(), list(Joi.string().uuid(), MOST_SENDERS).unique())
     .max(MOST_SITES)

@@ -42,9 +42,28 @@ export interface Ssid extends Purposed {
   readonly reach: SharedReach;
   /** What its clients are kept from, whatever their segment is. */
   readonly isolation?: Isolation | null;
+  /** What is otherwise at single sites, by their id. */
+  readonly exceptions?: Readonly<Record<string, SsidException>> | null;
   /** Whether clients of a class join its segment instead. In an edit, null takes it away. */
   readonly byClass?: boolean | null;
 }
+
+/** What a site may say of an SSID otherwise than the sites that share it. */
+export const EXCEPTABLE = [
+  'off',
+  'segment',
+  'passphrase',
+  'bands',
+  'hours',
+  'caps',
+  'join',
+  'stay',
+  'most',
+  'hidden',
+] as const satisfies readonly (keyof Ssid)[];
+
+/** What one site says otherwise; a field that is named counts there, null or not. */
+export type SsidException = Partial<Pick<Ssid, (typeof EXCEPTABLE)[number]>>;
 
 /** Limits of what may be said: signals in dBm, and clients on one radio. */
 export const [JOIN_FROM, JOIN_TO, MOST_CLIENTS] = [-95, -50, 512] as const;

@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, computed, inject, input } from '@angular/core';
 import type { SharedAtSite } from '@iron-lattice/core/assess';
-import type { SharedKind } from '@iron-lattice/core/intent';
+import { EXCEPTION_WORDS, type SharedKind } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { Cell } from '../ui/cell';
 import type { TableColumn } from '../ui/data-rows';
@@ -12,7 +12,7 @@ import { SiteStore } from './site-store';
 
 /** What is told of it, beside the site's name and what is missing there. */
 const TOLD: Readonly<Record<SharedKind, readonly string[]>> = {
-  ssid: ['segment', 'vlan', 'subnet', 'aps'],
+  ssid: ['segment', 'vlan', 'subnet', 'aps', 'otherwise'],
   class: ['segment', 'vlan', 'subnet'],
   recipe: ['segment', 'vlan', 'subnet'],
   rule: [],
@@ -117,6 +117,12 @@ export class AtSites {
         text: ({ aps }) => `${aps} ${aps === 1 ? 'AP' : 'APs'}`,
         order: ({ aps }) => aps,
         width: 70,
+      },
+      {
+        key: 'otherwise',
+        title: 'Otherwise there',
+        text: ({ otherwise }) => otherwise.map((field) => EXCEPTION_WORDS[field]).join(', '),
+        width: 160,
       },
     ];
     return all.filter(({ key }) => key === 'site' || key === 'lacks' || told.includes(key));

@@ -4,7 +4,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import type { DraftView, EditRequest, Mend, SiteDraft } from '@iron-lattice/core/assess';
 import type { DeviceView } from '@iron-lattice/core/intake';
-import { reaches, type Operation, type SharedReach } from '@iron-lattice/core/intent';
+import { reaches, ssidAt, type Operation, type SharedReach } from '@iron-lattice/core/intent';
 import { segmentMarks } from '@iron-lattice/core/lattice';
 import { auditTime, filter, firstValueFrom, tap } from 'rxjs';
 import { LiveEvents } from './live-events';
@@ -49,6 +49,8 @@ export class SiteStore {
   });
   readonly marks = computed(() => segmentMarks(this.site()?.segments ?? []));
   readonly ssids = computed(() => (this.data()?.estate.ssids ?? []).filter((ssid) => this.isHere(ssid)));
+  /** The same as this site has them: with what is otherwise here. */
+  readonly ssidsHere = computed(() => this.ssids().map((ssid) => ssidAt(ssid, this.siteId()!)));
   readonly accessClasses = computed(() => (this.data()?.estate.classes ?? []).filter((each) => this.isHere(each)));
   /** Edits under way: their answers bring what the events they cause would make us fetch. */
   private editing = 0;

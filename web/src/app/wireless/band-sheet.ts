@@ -212,7 +212,7 @@ export class BandSheet {
   private beaconsAt(rate: BasicRate): string {
     const data = this.store.data();
     if (!data) return '';
-    const sent = sendingOf(this.store.ssids());
+    const sent = sendingOf(this.store.ssidsHere());
     const loads = beaconLoads(data.site, data.roster, sent, this.air?.losses() ?? [], { [this.band()]: rate });
     const share = heaviest(loads).find(({ band }) => band === this.band())?.share ?? 0;
     return `${(share * 100).toFixed(1)} %`;

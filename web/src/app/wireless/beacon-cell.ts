@@ -44,7 +44,7 @@ export class BeaconCell {
   protected readonly lines = computed(() => {
     const data = this.store.data();
     if (!data) return [];
-    const others = this.store.ssids().filter(({ id, off }) => id !== this.of() && !off);
+    const others = this.store.ssidsHere().filter(({ id, off }) => id !== this.of() && !off);
     const near = this.losses();
     const here = (ssid: Sent) => {
       const senders = ssid.aps?.[data.site.id];

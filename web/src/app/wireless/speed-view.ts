@@ -195,7 +195,7 @@ export class SpeedView {
   });
   protected readonly metres = signal<number>(10);
   private readonly sent = computed(() =>
-    this.store.ssids().filter(({ off, bands }) => !off && bands.some((each) => each === this.band())),
+    this.store.ssidsHere().filter(({ off, bands }) => !off && bands.some((each) => each === this.band())),
   );
   protected readonly ssidChoices = computed((): Choice[] => [
     { value: null, label: 'none: no cap is met' },
@@ -225,7 +225,7 @@ export class SpeedView {
         kind: kindWords(one.asked),
         place: `${one.asked.metres} m`,
         ssid:
-          this.store.ssids().find(({ id }) => id === one.asked.ssid)?.name ??
+          this.store.ssidsHere().find(({ id }) => id === one.asked.ssid)?.name ??
           (one.asked.ssid ? 'one that is gone' : ''),
         tuned: this.tunedWords(one),
         before,

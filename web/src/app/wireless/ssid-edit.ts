@@ -1,5 +1,5 @@
 import { asksPassphrase } from '@iron-lattice/core/document';
-import type { Operation, Ssid, SsidFields } from '@iron-lattice/core/intent';
+import { changedBySite, type Operation, type Ssid, type SsidFields } from '@iron-lattice/core/intent';
 import type { EditForm } from '../shell/edit-form';
 import { fieldsOf, type SsidText } from './ssid-text';
 
@@ -19,10 +19,22 @@ export function additionOf(text: SsidText): SsidEdit {
   return { operation: { type: 'ssid.add', ssid }, secrets: passphrase ? { [secret]: text.passphrase } : {}, id };
 }
 
+interface Change {
+  readonly from: Partial<SsidFields>;
+  readonly to: Partial<SsidFields>;
+}
+
+/** An edit of APs speaks of the sites whose APs it changes: others may choose theirs meanwhile. */
+function onlyChangedSites({ from, to }: Change): Change {
+  if (!('aps' in to)) return { from, to };
+  const aps = changedBySite(from.aps, to.aps) as Readonly<Record<'from' | 'to', SsidFields['aps'] & object>>;
+  return { from: { ...from, aps: aps.from }, to: { ...to, aps: aps.to } };
+}
+
 /** Changes what differs; a new passphrase goes beside it, and the one before stays right for as long as was typed. */
 export function changeOf(ssid: Ssid, form: EditForm<Ssid, SsidText>): SsidEdit {
   const text = form.text();
-  const { from, to } = form.change<Partial<SsidFields>>(fieldsOf(text), (each) => each);
+  const { from, to } = onlyChangedSites(form.change<Partial<SsidFields>>(fieldsOf(text), (each) => each));
   const operation = { type: 'ssid.set', ssidId: ssid.id } as const;
   if (text.passphrase === '') return { operation: { ...operation, from, to }, secrets: {}, id: ssid.id };
   const secret = crypto.randomUUID();

@@ -21,6 +21,7 @@ import { RING, SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security
 import { SsidRing } from './ssid-ring';
 import { SsidCaps } from './ssid-caps';
 import { additionOf, changeOf } from './ssid-edit';
+import { otherwiseWords } from './ssid-exception';
 import { SsidFormer } from './ssid-former';
 import { SsidBehaviour } from './ssid-behaviour';
 import { SsidSenders } from './ssid-senders';
@@ -77,6 +78,9 @@ const SHOWN = [
       [note]="note()"
       (closed)="closed.emit()"
     >
+      @if (mayDiffer()) {
+        <button actions mat-stroked-button (click)="here.emit()">Otherwise here…</button>
+      }
       @if (ssid() && session.mayChange()) {
         <button actions mat-stroked-button (click)="switch()">{{ ssid()!.off ? 'Switch on' : 'Switch off' }}</button>
       }
@@ -96,6 +100,11 @@ const SHOWN = [
       }
       <form id="ssid-fields" (ngSubmit)="keep()">
         <div class="cells">
+          @if (otherwise(); as fields) {
+            <p class="cell full caution">
+              Otherwise at {{ store.site()?.name }}: {{ fields }}. Here is what other sites have.
+            </p>
+          }
           <il-text-cell
             label="Name on the air"
             for="ssid-name"
@@ -278,6 +287,8 @@ export class SsidSheet {
   /** Null for a new one. */
   readonly ssid = input.required<Ssid | null>();
   readonly closed = output<void>();
+  /** To what one site has otherwise. */
+  readonly here = output<void>();
   /** Id of the SSID that is in the draft now. */
   readonly kept = output<string>();
 
@@ -342,6 +353,14 @@ export class SsidSheet {
     return reach.siteIds.length === 1
       ? `Only at ${this.shared.atEstate() ? 'one' : 'this'} site.`
       : `An edit applies to all ${reach.siteIds.length} sites it reaches.`;
+  });
+  protected readonly otherwise = computed(() =>
+    this.shared.atEstate() ? '' : otherwiseWords(this.ssid(), this.store.siteId()),
+  );
+  /** Whether one of several sites is in front. */
+  protected readonly mayDiffer = computed(() => {
+    const reach = this.ssid()?.reach;
+    return !this.shared.atEstate() && reach && (reach.kind === 'estate' || reach.siteIds.length > 1);
   });
 
   protected readonly other = computed(() => this.form.other(SHOWN));

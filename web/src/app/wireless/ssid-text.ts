@@ -75,7 +75,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
 }
 
 /** What was typed as the fields that an edit names; the passphrase goes beside it. */
-export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'former' | 'off'> {
+export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'former' | 'off' | 'exceptions'> {
   const {
     passphrase: _passphrase,
     until: _until,

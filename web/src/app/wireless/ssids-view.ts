@@ -29,7 +29,7 @@ import { securityOf } from './security-words';
         </tr>
       </thead>
       <tbody>
-        @for (ssid of store.ssids(); track ssid.id) {
+        @for (ssid of store.ssidsHere(); track ssid.id) {
           <tr [class.chosen]="opened().id() === ssid.id" [attr.data-row]="ssid.id" (click)="opened().open(ssid.id)">
             <td>
               <button class="plain name">{{ ssid.name }}</button>
@@ -59,7 +59,12 @@ import { securityOf } from './security-words';
               }
             </td>
             <td>{{ clients(ssid) }}</td>
-            <td class="second">{{ reachWords(ssid.reach) }}</td>
+            <td class="second">
+              {{ reachWords(ssid.reach) }}
+              @if (isOtherwise(ssid.id)) {
+                <span class="caution">otherwise here</span>
+              }
+            </td>
           </tr>
         } @empty {
           <tr class="empty">
@@ -90,6 +95,9 @@ export class SsidsView {
   protected readonly reachWords = reachWords;
   protected readonly security = securityOf;
   readonly opened = input.required<OpenedRow<Ssid>>();
+  protected isOtherwise = (id: string): boolean =>
+    this.store.ssids().some((ssid) => ssid.id === id && ssid.exceptions?.[this.store.siteId()!]);
+
   protected poolOf(ssid: Ssid) {
     return this.store.site()?.pools?.find((pool) => pool.name.toLowerCase() === ssid.segment.toLowerCase());
   }

@@ -7,6 +7,7 @@ import { interval, map } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { radioRows } from '../shell/radio-rows';
 import { SiteStore } from '../shell/site-store';
+import { anewFor } from '../ui/anew-for';
 import { counted } from '../ui/counted';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
@@ -31,6 +32,7 @@ import { RecurrenceSheet } from './recurrence-sheet';
 import { RingStore } from './ring-store';
 import { ScanSheet } from './scan-sheet';
 import { SpeedView } from './speed-view';
+import { SsidHereSheet } from './ssid-here-sheet';
 import { SsidSheet } from './ssid-sheet';
 import { SsidsView } from './ssids-view';
 
@@ -45,6 +47,7 @@ const TICK_MS = 1000;
   imports: [
     MatButtonModule,
     Stage,
+    SsidHereSheet,
     SsidSheet,
     SsidsView,
     HoursView,
@@ -118,7 +121,16 @@ const TICK_MS = 1000;
           @if (opened.isNew()) {
             <il-ssid-sheet [ssid]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
           } @else if (opened.row(); as ssid) {
-            <il-ssid-sheet [ssid]="ssid" (closed)="opened.close()" (kept)="opened.open($event)" />
+            @if (atSite()) {
+              <il-ssid-here-sheet [ssid]="ssid" (closed)="opened.close()" (back)="atSite.set(false)" />
+            } @else {
+              <il-ssid-sheet
+                [ssid]="ssid"
+                (closed)="opened.close()"
+                (here)="atSite.set(true)"
+                (kept)="opened.open($event)"
+              />
+            }
           }
         } @else if (view() === 'Keys') {
           <il-keys-foot />
@@ -154,6 +166,7 @@ const TICK_MS = 1000;
   `,
   styles: `
     il-ssid-sheet,
+    il-ssid-here-sheet,
     il-keys-foot,
     il-hours-sheet,
     il-radios-sheet,
@@ -191,6 +204,11 @@ export class WirelessPage {
   protected readonly views = VIEWS;
   protected readonly view = computed((): View => VIEWS.find((each) => each.toLowerCase() === this.as()) ?? 'SSIDs');
   protected readonly opened = new OpenedRow({ rows: this.store.ssids, show: this.show, add: this.add });
+  /** Whether what the site in front has otherwise is shown of the SSID. */
+  protected readonly atSite = anewFor(
+    () => `${this.opened.id()} ${this.store.siteId()}`,
+    () => false,
+  );
   protected readonly hours = new OpenedRow({ rows: () => this.store.data()?.estate.hours ?? [] });
   protected readonly none: ReadonlySet<string> = new Set();
   /** Radios that are chosen, `device band`. */
