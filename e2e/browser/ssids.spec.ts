@@ -189,7 +189,7 @@ test('an SSID is sent by chosen APs of a site alone', async ({ desk, page, estat
   await expect.poll(sending).toHaveLength(4);
   await desk.signIn();
   await desk.openSite('Ansel Quay', 'Wireless');
-  await page.getByRole('button', { name: 'Skerrow Till' }).click();
+  await page.getByRole('gridcell', { name: 'Skerrow Till', exact: true }).click();
   const sheet = desk.sheet('Skerrow Till');
   await sheet.getByRole('combobox', { name: 'Sent by' }).click();
   await page.getByRole('option', { name: 'chosen APs' }).click();
@@ -246,4 +246,35 @@ test('one site has a passphrase and bands of its own of an SSID that others shar
   await sheet.getByRole('button', { name: 'All as elsewhere' }).click();
   await expect(page.getByRole('row', { name: /^Skerrow Crew .*2\.4, 5, 6/ })).toBeVisible();
   await expect(desk.consequences.getByText('pt-ap-01')).toBeVisible();
+});
+
+test('an SSID is for sites with a tag: one that gets the tag later is found there, and reached by one press', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.overall('Wireless');
+  await page.getByRole('gridcell', { name: 'Skerrow Till', exact: true }).click();
+  const sheet = desk.sheet('Skerrow Till');
+  await sheet.getByRole('combobox', { name: 'Reaches', exact: true }).click();
+  await page.getByRole('option', { name: 'sites with a tag' }).click();
+  await sheet.getByRole('combobox', { name: 'Tag of the sites' }).click();
+  await page.getByRole('option', { name: 'terminal: 2 sites' }).click();
+  await desk.putIntoDraft(sheet);
+  await desk.expectAccessible();
+
+  const { sites } = await estate.call('GET', '/api/estate');
+  const petrel = sites.find(({ name }: { name: string }) => name === 'Petrel');
+  const { version, address, coordinates, purpose, window } = petrel;
+  const tags = [...petrel.tags, 'terminal'];
+  await estate.call('PATCH', `/api/sites/${petrel.id}`, { version, address, coordinates, purpose, window, tags });
+  await expect(sheet.getByText('1 site more has it by now.')).toBeVisible();
+  await desk.openSite('Petrel', 'Wireless');
+  await expect(
+    desk.consequences.getByText('“Skerrow Till” is for sites tagged terminal, and not here yet'),
+  ).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Skerrow Till/ })).toHaveCount(0);
+  await desk.consequences.getByRole('button', { name: 'Mend: let it reach Petrel too' }).click();
+  await expect(page.getByRole('row', { name: /^Skerrow Till .*3 sites tagged terminal/ })).toBeVisible();
 });

@@ -24,6 +24,8 @@ export interface CheckContext {
   readonly uplinks: readonly UplinkAddress[];
   /** The site's tags. */
   readonly tags?: readonly string[];
+  /** Tags of devices that have some, by id. */
+  readonly deviceTags?: Readonly<Record<string, readonly string[]>>;
   /** What its APs heard; absent: they never scanned. */
   readonly air?: AirFacts;
   /** Ids of passphrases that guessers try first. */

@@ -32,6 +32,7 @@ import { beyondSheet } from './sheet-checks';
 import { askingPorts, classWithoutSegment } from './class-checks';
 import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
 import { openFindings, SSID_CHECKS } from './ssid-checks';
+import { TAG_CHECKS } from './tag-checks';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
 
 /** Every check; a new one is a file and a name here. */
@@ -63,6 +64,7 @@ export const CHECKS: readonly Check[] = [
   tooManyBeacons,
   ...SSID_CHECKS,
   ...CAP_CHECKS,
+  ...TAG_CHECKS,
 ];
 
 /** What one device would be told anew. */
@@ -103,6 +105,8 @@ export interface ConsequencesInput {
   readonly uplinks?: readonly UplinkAddress[];
   /** The site's tags. */
   readonly tags?: readonly string[];
+  /** Tags of devices that have some, by id. */
+  readonly deviceTags?: Readonly<Record<string, readonly string[]>>;
   /** What its APs heard of the air; absent: they never scanned. */
   readonly air?: AirFacts;
   /** Ids of passphrases that guessers try first: what they are is not known here. */
@@ -127,7 +131,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
       links,
       tree,
       uplinks: input.uplinks ?? [],
-      ...pick(input, ['tags', 'air', 'common']),
+      ...pick(input, ['tags', 'deviceTags', 'air', 'common']),
     },
     input.links,
   );

@@ -11,6 +11,7 @@ import {
   type SsidException,
 } from '../intent';
 import { compileSite } from '../rollout';
+import { readTimes } from '../rules';
 import { sampleId, sampleSite } from '../testing';
 import { AtSites, consequencesOf } from '.';
 
@@ -116,7 +117,7 @@ test('a finding is mended where it was said: of one site, or of all', () => {
   const hours = {
     id: sampleId(7, 1),
     name: 'All day',
-    times: [{ days: [0, 1, 2, 3, 4, 5, 6], from: '00:00', to: '24:00' }],
+    times: readTimes('00:00-24:00')!,
   };
   const withHours = done(start, { type: 'hours.add', hours });
   const mended = (intent: Intent): Intent => {

@@ -1,5 +1,15 @@
 /** Where something shared applies. */
-export type SharedReach = { readonly kind: 'estate' } | { readonly kind: 'sites'; readonly siteIds: readonly string[] };
+export type SharedReach =
+  | { readonly kind: 'estate' }
+  | {
+      readonly kind: 'sites';
+      readonly siteIds: readonly string[];
+      /** The tag that they were chosen by. A site that gets it, or loses it, is found; nothing changes there by itself. */
+      readonly tag?: string;
+    };
+
+/** Most sites that are named of what is shared. */
+export const MOST_REACHED = 1000;
 
 /** Whether a site is within a reach. */
 export const reaches = (reach: SharedReach, siteId: string): boolean =>

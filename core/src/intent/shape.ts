@@ -1,3 +1,4 @@
+import { MOST_REACHED } from './reach';
 import { Joi, type Schema } from '../schema';
 
 /** Pieces that shapes of edits are made of. */
@@ -10,7 +11,11 @@ export const texts = (most: number) => list(Joi.string().max(200), most);
 export const type = (name: string) => Joi.string().valid(name).required();
 export const reach = Joi.alternatives(
   Joi.object({ kind: type('estate') }),
-  Joi.object({ kind: type('sites'), siteIds: list(Joi.string().uuid(), 500).min(1).required() }),
+  Joi.object({
+    kind: type('sites'),
+    siteIds: list(Joi.string().uuid(), MOST_REACHED).min(1).required(),
+    tag: Joi.string().max(40),
+  }),
 ).required();
 
 const cap = Joi.number().allow(null);

@@ -106,6 +106,9 @@ export class Following {
     }
     const links = this.rosters.linksAmong(devices);
     const uplinks = this.rosters.uplinksAmong(devices);
+    const deviceTags = Object.fromEntries(
+      devices.flatMap(({ id, tags: of }) => (of.length > 0 ? [[id, of] as const] : [])),
+    );
     const input: SentInput = {
       estate: intent.estate,
       site,
@@ -115,6 +118,7 @@ export class Following {
       toldHashes,
       uplinks,
       tags,
+      ...(Object.keys(deviceTags).length > 0 ? { deviceTags } : {}),
       ...(air ? { air } : {}),
       ...(common.length > 0 ? { common } : {}),
     };
@@ -125,6 +129,7 @@ export class Following {
       links as never,
       uplinks as never,
       tags,
+      deviceTags,
       (air ?? null) as never,
       common,
     ]);

@@ -107,7 +107,7 @@ export const ROSTER_FIELDS = [
 export type RosterRow = Pick<Device, (typeof ROSTER_FIELDS)[number]>;
 
 /** The same with what it reports of cables and uplinks, as consequences ask. */
-export type CabledRow = RosterRow & Pick<Device, 'online' | 'runs'> & { readonly report: Cabling | null };
+export type CabledRow = RosterRow & Pick<Device, 'online' | 'runs' | 'tags'> & { readonly report: Cabling | null };
 /** What of a report tells how a device is connected. */
 export type Cabling = Pick<Report, 'neighbours' | 'uplinks'>;
 

@@ -79,7 +79,7 @@ export class RosterService {
   /** Those of some sites with how they are connected, as plain rows: many thousands are asked after one edit. */
   async cabled(siteIds: readonly string[]): Promise<CabledRow[]> {
     const rows = await Device.findAll({
-      attributes: [...ROSTER_FIELDS, 'online', 'runs', [CABLING, 'report']],
+      attributes: [...ROSTER_FIELDS, 'tags', 'online', 'runs', [CABLING, 'report']],
       where: { siteId: { [Op.in]: [...siteIds] } },
       order: ['name'],
       raw: true,

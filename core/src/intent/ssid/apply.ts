@@ -5,15 +5,17 @@ import type { SsidOperation } from './operations';
 import { EXCEPTABLE, type Ssid, type SsidException } from './ssid';
 
 /** An SSID without what says nothing of caps, of the APs that send it, or of single sites. */
-function plainSsid({ caps, aps, exceptions, ...ssid }: Ssid): Ssid {
+function plainSsid({ caps, aps, apTags, exceptions, ...ssid }: Ssid): Ssid {
   const said = plainCaps(caps);
   const sent = bySite(aps ?? {}, (ids) => [...ids].sort());
+  const tags = bySite(apTags ?? {}, (tag) => tag);
   const some = Object.entries(exceptions ?? {}).filter(([, said]) => Object.keys(said).length > 0);
   const otherwise = bySite(Object.fromEntries(some), plainException);
   return {
     ...ssid,
     ...(said ? { caps: said } : {}),
     ...(sent ? { aps: sent } : {}),
+    ...(tags ? { apTags: tags } : {}),
     ...(otherwise ? { exceptions: otherwise } : {}),
   };
 }
@@ -35,7 +37,7 @@ const plainException = (said: SsidException): SsidException =>
   );
 
 /** What an SSID says of single sites. */
-export const BY_SITE = ['aps', 'exceptions'] as const;
+export const BY_SITE = ['aps', 'apTags', 'exceptions'] as const;
 
 /** Applies an edit of an SSID, which sites share; SSIDs stay ordered by name, which two of different sites may share. */
 export const applySsid = editsOfList<SsidOperation, Ssid, 'estate'>({

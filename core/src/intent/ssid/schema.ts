@@ -58,6 +58,7 @@ const fields = {
     .allow(null),
   caps,
   hours,
+  apTags: Joi.object().pattern(Joi.string().uuid(), Joi.string().max(40)).max(MOST_SITES).allow(null),
   exceptions: Joi.object().pattern(Joi.string().uuid(), exception).max(MOST_SITES).allow(null),
   aps: Joi.object()
     .pattern(Joi.string().uuid(), list(Joi.string().uuid(), MOST_SENDERS).unique())

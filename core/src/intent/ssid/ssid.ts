@@ -33,6 +33,8 @@ export interface Ssid extends Purposed {
   readonly roam?: readonly RoamAid[] | null;
   /** The APs that send it, by site; at a site that is not named all do that can. */
   readonly aps?: Readonly<Record<string, readonly string[]>> | null;
+  /** The tag by which these were chosen, by site. An AP that gets it, or loses it, is found; nothing changes by itself. */
+  readonly apTags?: Readonly<Record<string, string>> | null;
   /** Id of the hours that it is sent at; by each site's own clock. */
   readonly hours?: string | null;
   /** What its clients may take at a site: each, and all together. */

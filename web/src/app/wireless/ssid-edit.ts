@@ -26,9 +26,10 @@ interface Change {
 
 /** An edit of APs speaks of the sites whose APs it changes: others may choose theirs meanwhile. */
 function onlyChangedSites({ from, to }: Change): Change {
-  if (!('aps' in to)) return { from, to };
-  const aps = changedBySite(from.aps, to.aps) as Readonly<Record<'from' | 'to', SsidFields['aps'] & object>>;
-  return { from: { ...from, aps: aps.from }, to: { ...to, aps: aps.to } };
+  const fields = (['aps', 'apTags'] as const).filter((field) => field in to);
+  const changes = fields.map((field) => [field, changedBySite(from[field], to[field])] as const);
+  const of = (side: 'from' | 'to'): object => Object.fromEntries(changes.map(([field, each]) => [field, each[side]]));
+  return { from: { ...from, ...of('from') }, to: { ...to, ...of('to') } };
 }
 
 /** Changes what differs; a new passphrase goes beside it, and the one before stays right for as long as was typed. */

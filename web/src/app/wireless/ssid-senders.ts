@@ -8,7 +8,9 @@ import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { counted } from '../ui/counted';
 import type { SsidText } from './ssid-text';
 
-/** Which APs send an SSID: every one that can, or chosen ones of the site in front; over all sites it is told at how many. */
+type How = 'all' | 'some' | 'tag';
+
+/** Which APs send an SSID: every one that can, those with a tag, or chosen ones of the site in front; over all sites it is told at how many. */
 @Component({
   selector: 'il-ssid-senders',
   imports: [Cell, ChoiceCell],
@@ -17,13 +19,24 @@ import type { SsidText } from './ssid-text';
       <il-choice-cell
         label="Sent by"
         for="ssid-senders"
-        [options]="hows"
-        [value]="chosen() !== null"
+        [options]="hows()"
+        [value]="how()"
         [disabled]="!mayChange()"
         [hint]="elsewhere()"
         (chosen)="choose($event)"
       />
-      @if (chosen(); as ids) {
+      @if (tag() !== null) {
+        <il-choice-cell
+          label="Tag of the APs here"
+          for="ssid-ap-tag"
+          [options]="tagChoices()"
+          [value]="tag()"
+          [disabled]="!mayChange()"
+          [flaw]="problem()?.of('aps')"
+          hint="An AP that gets it later is found, with a mend"
+          (chosen)="byTag($event)"
+        />
+      } @else if (chosen(); as ids) {
         <il-choice-cell
           label="APs here that send it"
           for="ssid-aps"
@@ -52,13 +65,31 @@ export class SsidSenders {
   readonly mayChange = input.required<boolean>();
   readonly changed = output<Partial<SsidText>>();
   protected readonly counted = counted;
-  protected readonly hows: readonly Choice[] = [
-    { value: false, label: 'every AP that can' },
-    { value: true, label: 'chosen APs' },
-  ];
+  protected readonly hows = computed((): readonly Choice[] => [
+    { value: 'all', label: 'every AP that can' },
+    { value: 'some', label: 'chosen APs' },
+    ...(this.tags().length > 0 ? [{ value: 'tag', label: 'APs with a tag' }] : []),
+  ]);
   protected readonly siteId = computed(() => (this.shared.atEstate() ? null : this.store.siteId()));
   /** APs that are chosen at the site in front; null: every one sends it. */
   protected readonly chosen = computed(() => this.text().aps[this.siteId() ?? ''] ?? null);
+  /** The tag by which they were chosen; null: one by one, or not at all. */
+  protected readonly tag = computed(() => this.text().apTags[this.siteId() ?? ''] ?? null);
+  protected readonly how = computed((): How => (this.tag() !== null ? 'tag' : this.chosen() ? 'some' : 'all'));
+  /** Tags by AP that is ours here. */
+  private readonly apTags = computed(() => {
+    const tags = new Map(this.store.devices().map((device) => [device.id, device.tags]));
+    return new Map(this.aps().map(({ value }) => [value as string, tags.get(value as string) ?? []]));
+  });
+  private readonly tags = computed(() => [...new Set([...this.apTags().values()].flat())].sort());
+  private readonly tagged = (tag: string): readonly string[] =>
+    [...this.apTags()].flatMap(([id, tags]) => (tags.includes(tag) ? [id] : []));
+  protected readonly tagChoices = computed((): Choice[] =>
+    [...new Set([...this.tags(), ...(this.tag() === null ? [] : [this.tag()!])])].map((tag) => ({
+      value: tag,
+      label: `${tag}: ${counted(this.tagged(tag).length, 'AP')}`,
+    })),
+  );
   protected readonly sites = computed(() => Object.keys(this.text().aps).length);
   protected readonly aps = computed((): Choice[] =>
     (this.store.data()?.roster ?? [])
@@ -72,13 +103,28 @@ export class SsidSenders {
       : `Chosen ones at ${counted(others, 'other site')} too`;
   });
 
-  protected choose(some: boolean): void {
-    const { [this.siteId()!]: _here, ...others } = this.text().aps;
+  protected choose(how: How): void {
+    if (how === 'tag') return this.byTag(this.tags()[0]!);
     const all = this.aps().map(({ value }) => value as string);
-    this.changed.emit({ aps: some ? { ...others, [this.siteId()!]: all } : others });
+    this.emit(how === 'some' ? (this.chosen() ?? all) : null, null);
+  }
+
+  /** The APs that have a tag now. */
+  protected byTag(tag: string): void {
+    this.emit(this.tagged(tag), tag);
+  }
+
+  private emit(ids: readonly string[] | null, tag: string | null): void {
+    const here = this.siteId()!;
+    const { [here]: _aps, ...aps } = this.text().aps;
+    const { [here]: _tag, ...apTags } = this.text().apTags;
+    this.changed.emit({
+      aps: ids ? { ...aps, [here]: ids } : aps,
+      apTags: tag === null ? apTags : { ...apTags, [here]: tag },
+    });
   }
 
   protected set(ids: readonly string[]): void {
-    this.changed.emit({ aps: { ...this.text().aps, [this.siteId()!]: ids } });
+    this.emit(ids, null);
   }
 }

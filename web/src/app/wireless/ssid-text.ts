@@ -31,6 +31,8 @@ export interface SsidText {
   readonly caps: CapsText;
   /** The APs that send it, by site; at others all do. */
   readonly aps: Readonly<Record<string, readonly string[]>>;
+  /** The tags by which these were chosen, by site. */
+  readonly apTags: Readonly<Record<string, string>>;
   /** Id of the hours that it is sent at; null: always. */
   readonly hours: string | null;
 }
@@ -49,7 +51,18 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
         segment: '',
       },
       ...{ isolation: null, byClass: null, reach: newReach, purpose: '' },
-      ...{ hidden: false, join: '', stay: '', most: '', steer: false, roam: [], caps: NO_CAPS, hours: null, aps: {} },
+      ...{
+        hidden: false,
+        join: '',
+        stay: '',
+        most: '',
+        steer: false,
+        roam: [],
+        caps: NO_CAPS,
+        hours: null,
+        aps: {},
+        apTags: {},
+      },
     };
   const { name, security, ring = null, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
   const numbers = { join: written(ssid.join), stay: written(ssid.stay), most: written(ssid.most) };
@@ -71,6 +84,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     caps: capsText(ssid.caps),
     hours: ssid.hours ?? null,
     aps: ssid.aps ?? {},
+    apTags: ssid.apTags ?? {},
   };
 }
 
@@ -88,6 +102,7 @@ export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'forme
     most,
     caps,
     aps,
+    apTags,
     ...rest
   } = text;
   return {
@@ -96,6 +111,7 @@ export function fieldsOf(text: SsidText): Omit<SsidFields, 'passphrase' | 'forme
     ...{ hidden: hidden || null, steer: steer || null, roam: roam.length > 0 ? roam : null },
     caps: capsOf(caps),
     aps: apsOf(aps),
+    apTags: Object.keys(apTags).length > 0 ? apTags : null,
     ...{ join: numberOf(join), stay: numberOf(stay), most: numberOf(most) },
   };
 }
