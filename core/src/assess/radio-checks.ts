@@ -8,7 +8,7 @@ import {
   type RadioSetting,
   type RosterDevice,
 } from '../intent';
-import type { Width } from '../radio';
+import { CLIENT_DBM, type Width } from '../radio';
 import { allowedBlocks, channelWords, COUNTRIES } from '../regulation';
 import { nameIn, type Check, type CheckContext } from './check';
 import type { Finding, Mend } from './finding';
@@ -21,7 +21,7 @@ const SIDE_BY_SIDE: readonly (readonly number[])[] = [
   [1, 5, 9, 13],
 ];
 /** EIRP of a client in dBm, and how much softer than it an AP may be before clients at the edge are heard and do not hear. */
-const [CLIENT_DBM, SOFTER] = [15, 8];
+const SOFTER = 8;
 /** Tags of sites around which radar is usual. */
 const BY_THE_SEA: ReadonlySet<string> = new Set(['vessel', 'ship', 'boat', 'ferry', 'pier', 'quay', 'harbour', 'port']);
 

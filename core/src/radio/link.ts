@@ -6,6 +6,9 @@ const ROOM_KELVIN = 290;
 export const NOISE_FIGURE_DB = 7;
 /** How much better than an ideal one a real receiver has to hear, in dB. */
 export const MARGIN_DB = 5;
+
+/** What clients send with in dBm, most of them: they hear as much more than they are heard as the AP sends more. */
+export const CLIENT_DBM = 15;
 /** Noise figure and margin that the standards' sensitivities reckon with, and what is left of them: kTB of 20 MHz and 10 + 5 dB. */
 const SENSITIVITY_TO_SNR_DB = 86;
 

@@ -9,6 +9,7 @@ export * from './heard-networks';
 export * from './air-facts-of';
 export * from './radio-export';
 export * from './speed-forecast';
+export * from './rate-range';
 export * from './pairwise-key';
 export * from './ring';
 export * from './key-list';

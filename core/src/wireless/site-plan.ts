@@ -2,6 +2,7 @@ import type { Band, SheetRadio } from '../hardware';
 import type { BandFields } from '../intent';
 import {
   bestPlan,
+  CLIENT_DBM,
   costOf,
   lowerBound,
   maskLeak,
@@ -105,7 +106,7 @@ const BUSY_HOUR = 0.35;
 /** What an AP takes that has no client, beside one that has the most. */
 const LEAST_LOAD = 0.3;
 /** EIRP of a client, and what is lost on the way to one of which nothing is known, in dB. */
-const [CLIENT_DBM, USUAL_LOSS] = [15, 75];
+const USUAL_LOSS = 75;
 /** How loud the third nearest AP is to hear an AP, in dBm, in the powers that are tried, the least first; null: all as strong as they may. */
 const POWERS = [-83, -72, -62, null] as const;
 /** Those of them that are tried with many radios. */

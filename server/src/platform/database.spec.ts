@@ -25,6 +25,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0008-side-by-side' },
       { name: '0009-air' },
       { name: '0010-rings' },
+      { name: '0011-range' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

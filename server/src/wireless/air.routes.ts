@@ -5,6 +5,7 @@ import type { PlanRecurrence } from '@iron-lattice/core/wireless';
 import type { CommandService } from '../line/command.service';
 import { CHANGERS, EVERYONE, ID, MAC, route, whenLeft, type Route } from '../platform/route';
 import type { AirClientService } from './air-client.service';
+import type { AirRangeService } from './air-range.service';
 import type { AirService } from './air.service';
 import type { RadioChangeService } from './radio-change.service';
 import type { PlanAsked, PlanService } from './plan.service';
@@ -35,6 +36,7 @@ export const airRoutes = (
   plans: PlanService,
   speeds: SpeedService,
   clients: AirClientService,
+  ranges: AirRangeService,
   recurrences: RecurrenceService,
   estate: EstateRadioService,
   changes: RadioChangeService,
@@ -77,6 +79,15 @@ export const airRoutes = (
     who: EVERYONE,
     params: { siteId: ID },
     handle: ({ params }) => clients.of(params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/air-range',
+    shared: true,
+    summary: 'How many clients of the last days each rate would leave out as the slowest, by band',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => ranges.of(params['siteId']!),
   }),
   route<{ mac: string }>({
     method: 'post',

@@ -3,12 +3,15 @@ import { KEYS } from '../roster/key-offer';
 import { ROLLOUTS } from '../roster/rollout-offer';
 import type { Stage } from '../stage';
 import { AirService } from './air.service';
+import { RANGE_DAYS } from '@iron-lattice/core/wireless';
 import { AirClientService } from './air-client.service';
+import { AirRangeService } from './air-range.service';
 import { airRoutes } from './air.routes';
 import { EstateRadioService } from './estate-radio.service';
 import { FactsKeeper } from './facts-keeper';
 import * as air from './migrations/0009-air';
 import * as rings from './migrations/0010-rings';
+import * as range from './migrations/0011-range';
 import { KeyListService } from './key-list.service';
 import { PlanService } from './plan.service';
 import { RadioChangeService } from './radio-change.service';
@@ -22,11 +25,12 @@ import { ScanService } from './scan.service';
 
 export const wireless: Stage = {
   name: 'wireless',
-  migrations: [air, rings],
+  migrations: [air, rings, range],
   heavy: new URL('./wireless.heavy.ts', import.meta.url),
   // Where clients were is kept for a month.
   housekeeping: [
     `DELETE FROM air_visit WHERE at < now() - interval '30 days'`,
+    `DELETE FROM air_range WHERE day < current_date - ${RANGE_DAYS}`,
     // Of keys that any number may give, who has not for long is forgotten.
     `DELETE FROM ring_device d USING ring_key k WHERE k.id = d.key_id AND k.most IS NULL AND d.last_at < now() - interval '90 days'`,
   ],
@@ -47,6 +51,7 @@ export const wireless: Stage = {
     );
     const estate = new EstateRadioService(database, drafts);
     const clients = new AirClientService(database, rosters, failed);
+    const ranges = new AirRangeService(database, failed);
     const keeper = new FactsKeeper(database, views, bus, failed);
     const changes = new RadioChangeService(database, bus);
     const ringLines = new RingLines(database, secrets, lines, bus, failed);
@@ -60,12 +65,13 @@ export const wireless: Stage = {
         await changes.reported(speaker, radios);
         keeper.reported(speaker, radios);
         clients.reported(speaker, onAir);
+        ranges.reported(speaker, onAir, radios);
         ringUse.reported(speaker, onAir);
       },
     });
     return {
       routes: [
-        ...airRoutes(commands, views, scans, plans, speeds, clients, recurrences, estate, changes),
+        ...airRoutes(commands, views, scans, plans, speeds, clients, ranges, recurrences, estate, changes),
         ...ringRoutes(ringKeys, new KeyListService(database, intents, ringKeys, secrets, heavy)),
       ],
       begin: () => recurrences.open(),
@@ -76,6 +82,7 @@ export const wireless: Stage = {
       },
       settle: async () => {
         await clients.close();
+        await ranges.close();
         await ringUse.close();
         await ringLines.close();
       },

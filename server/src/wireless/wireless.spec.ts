@@ -4,6 +4,7 @@ import type { Operation, Ssid } from '@iron-lattice/core/intent';
 import type { DeviceFrame, HeardNetwork, RadioReport, ScanReport } from '@iron-lattice/core/line';
 import type {
   AirClientsView,
+  BandRange,
   AirView,
   EstateRadio,
   PlanRecurrenceView,
@@ -392,6 +393,36 @@ test('clients on the air say how they are joined and where they were; those in v
     text: 'It was sent away.',
   });
   expect((await ada.ask('POST', `/api/devices/${ids[1]}/disconnects`, { mac: 'x' })).status).toBe(400);
+});
+
+test('of a slowest rate it is told whom of the last days it would leave out: by the best and the weakest that they heard', async () => {
+  const url = `/api/sites/${siteId}/air-range`;
+  const say = (ap: number, signals: Readonly<Record<string, number>>) => {
+    const frame = reports(ap) as Extract<DeviceFrame, { type: 'report' }>;
+    const clients = Object.entries(signals).map(([end, signal]) => {
+      return { mac: `0e:00:00:00:0b:${end}`, ssid: 'Guests', vlan: 60, address: null, band: '6' as const, signal };
+    });
+    const radios = [{ band: '6' as const, state: 'on' as const, power: 20 }];
+    aps[ap]!.say({ ...frame, report: { ...frame.report, clients, radios } });
+  };
+  const at = (ranges: readonly BandRange[], rate: number) => {
+    const six = ranges.find(({ band }) => band === '6');
+    return [six?.clients, six?.rates.find((each) => each.rate === rate)];
+  };
+  // Heard 5 dB louder than they are: who is heard at -80 hears -75, too weak for 24 Mb/s and good for 12.
+  say(0, { '01': -60, '02': -80 });
+  say(1, { '03': -80 });
+  await ada.until<BandRange[]>(url, (ranges) => at(ranges, 24)[0] === 3);
+  expect(at(await ada.get(url), 24)[1]).toEqual({ rate: 24, never: 2, sometimes: 0 });
+  expect(at(await ada.get(url), 12)[1]).toEqual({ rate: 12, never: 0, sometimes: 0 });
+  // The same one nearer, at another AP: it was near enough at times. The one that is far by now was near before.
+  say(1, { '03': -50 });
+  say(0, { '01': -85 });
+  await ada.until<BandRange[]>(url, (ranges) => (at(ranges, 24)[1] as { never: number }).never === 1);
+  expect(at(await ada.get(url), 24)).toEqual([3, { rate: 24, never: 1, sometimes: 2 }]);
+  // A month later nobody remembers.
+  await setting.controller.database.query(`UPDATE air_range SET day = day - 31`);
+  expect(await ada.get(url)).toEqual([]);
 });
 
 test('a plan that comes again is taken in the window alone, where it is worth it, as a revision like any other', async () => {

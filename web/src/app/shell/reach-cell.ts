@@ -45,7 +45,8 @@ type How = 'estate' | 'here' | 'some' | 'tag';
         [options]="tagChoices()"
         [value]="tag()"
         [disabled]="disabled()"
-        hint="A site that gets it later is found there, with a mend"
+        [hint]="tag() === null ? 'Choose one' : 'A site that gets it later is found there, with a mend'"
+        example="tag…"
         (chosen)="byTag($event)"
       >
         @if (sinceThen(); as more) {
@@ -160,9 +161,17 @@ export class ReachCell {
     const [reach, here] = [this.reach(), this.store.siteId()];
     if (how === 'estate') this.chosen.emit(EVERYWHERE);
     else if (how === 'here') this.chosen.emit({ kind: 'sites', siteIds: [here!] });
-    else if (how === 'tag') this.byTag(this.tag() ?? this.tags()[0]!);
+    else if (how === 'tag') this.fit();
     else if (reach.kind === 'estate') this.chosen.emit({ kind: 'sites', siteIds: here === null ? [] : [here] });
     else this.chosen.emit({ kind: 'sites', siteIds: reach.siteIds });
+  }
+
+  /** The tag that just the sites have which it reaches, if there is one; else people choose. */
+  private fit(): void {
+    const reach = this.reach();
+    const ids = reach.kind === 'estate' ? this.sites().map(({ id }) => id) : reach.siteIds;
+    const tag = this.tags().find((each) => sameIds(this.tagged(each), ids));
+    if (tag !== undefined) this.byTag(tag);
   }
 
   /** The sites that have a tag now. */
@@ -177,3 +186,6 @@ export class ReachCell {
     this.chosen.emit({ kind: 'sites', siteIds: [...new Set(ids)] });
   }
 }
+
+const sameIds = (a: readonly string[], b: readonly string[]): boolean =>
+  a.length === b.length && a.every((id) => b.includes(id));

@@ -1,12 +1,16 @@
+import { HttpClient } from '@angular/common/http';
 import { Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { beaconLoads, heaviest, sendingOf } from '@iron-lattice/core/assess';
 import type { Band } from '@iron-lattice/core/hardware';
 import { bandSetting, USUAL_BANDS, type BandEntry, type BandFields } from '@iron-lattice/core/intent';
-import { basicRatesAt, leastForRate, type BasicRate } from '@iron-lattice/core/radio';
+import { basicRatesAt, type BasicRate } from '@iron-lattice/core/radio';
 import { allowedBlocks, allowedWidths, channelWords, readChannels } from '@iron-lattice/core/regulation';
+import { RANGE_DAYS, type BandRange } from '@iron-lattice/core/wireless';
+import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
+import { liveFetch } from '../shell/live-fetch';
 import { powerTyped } from '../shell/picked-rows';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
@@ -30,9 +34,6 @@ interface BandText {
   readonly refuge: number | null;
   readonly slowest: BasicRate;
 }
-
-/** EIRP of a client in dBm. */
-const CLIENT_DBM = 15;
 
 /** What a site says of a band, once for all its radios. */
 @Component({
@@ -139,6 +140,7 @@ const CLIENT_DBM = 15;
 export class BandSheet {
   private readonly store = inject(SiteStore);
   private readonly air = inject(AirStore, { optional: true });
+  private readonly http = inject(HttpClient);
   protected readonly session = inject(SessionStore);
   readonly band = input.required<Band>();
   readonly closed = output<void>();
@@ -195,38 +197,52 @@ export class BandSheet {
       .map(({ centre }) => ({ value: centre, label: `${centre}` })),
   ]);
 
-  /** Rates with what beacons would take at each, and how many of the clients that are here now would not be taken. */
-  protected readonly rates = computed((): Choice[] =>
-    basicRatesAt(this.band()).map((value) => {
-      const lost = this.lostAt(value);
-      const dropped = lost > 0 ? `, ${counted(lost, 'client')} here now too far` : '';
-      return { value, label: `${value}: beacons ${this.beaconsAt(value)}${dropped}` };
-    }),
-  );
-  protected readonly slowestHint = computed(() =>
-    this.text().slowest < 6
-      ? 'Below 6 only devices of 802.11b need it, and every beacon takes as long'
-      : 'Beacons go out at it; who is too far to hear them is not taken in',
-  );
+  /** Clients of the last days, by how near they were. */
+  private readonly range = liveFetch({
+    of: () => this.store.siteId() ?? undefined,
+    fetch: (id) => firstValueFrom(this.http.get<BandRange[]>(`/api/sites/${id}/air-range`)),
+    when: () => false,
+  });
+  private readonly ranges = computed(() => this.range.value()?.find(({ band }) => band === this.band()));
+  /** Rates with what beacons would take at each and what that frees, and whom of the last days it would not take in. */
+  protected readonly rates = computed((): Choice[] => {
+    const now = this.beaconsAt(this.text().slowest);
+    return basicRatesAt(this.band()).map((value) => {
+      const share = this.beaconsAt(value);
+      if (share === null || now === null) return { value, label: `${value}` };
+      const freed = now - share;
+      const more =
+        Math.abs(freed) < 0.0005 ? '' : freed > 0 ? `, frees ${percent(freed)}` : `, takes ${percent(-freed)} more`;
+      return { value, label: `${value}: beacons ${percent(share)}${more}${this.leftOut(value)}` };
+    });
+  });
+  protected readonly slowestHint = computed(() => {
+    const [range, rate] = [this.ranges(), this.text().slowest];
+    const why =
+      rate < 6 ? 'Below 6 only devices of 802.11b need it.' : 'Who is too far to hear beacons at it is not taken in.';
+    const at = range?.rates.find((each) => each.rate === rate);
+    if (!range || !at) return why;
+    const words = [
+      ...(at.never > 0 ? [`${at.never} never near enough`] : []),
+      ...(at.sometimes > 0 ? [`${at.sometimes} only at times`] : []),
+    ];
+    return `${why} Of ${counted(range.clients, 'client')} in ${RANGE_DAYS} days ${words.join(', ') || 'all are near enough'}.`;
+  });
 
-  private beaconsAt(rate: BasicRate): string {
+  /** Share of the air at the busiest radio; null: nothing is sent. */
+  private beaconsAt(rate: BasicRate): number | null {
     const data = this.store.data();
-    if (!data) return '';
+    if (!data) return null;
     const sent = sendingOf(this.store.ssidsHere());
     const loads = beaconLoads(data.site, data.roster, sent, this.air?.losses() ?? [], { [this.band()]: rate });
-    const share = heaviest(loads).find(({ band }) => band === this.band())?.share ?? 0;
-    return `${(share * 100).toFixed(1)} %`;
+    return heaviest(loads).find(({ band }) => band === this.band())?.share ?? null;
   }
 
-  private lostAt(rate: BasicRate): number {
-    const band = this.band();
-    return this.store.devices().reduce((sum, { radioFacts, clients }) => {
-      const power = radioFacts.find((each) => each.band === band)?.power ?? CLIENT_DBM;
-      // As the client hears the AP: the way is the same, the AP sends more.
-      const hears = (signal: number): number => signal + power - CLIENT_DBM;
-      const lost = clients.filter((client) => client.band === band && hears(client.signal ?? 0) < leastForRate(rate));
-      return sum + lost.length;
-    }, 0);
+  private leftOut(rate: BasicRate): string {
+    const range = this.ranges();
+    const at = range?.rates.find((each) => each.rate === rate);
+    if (!range || !at || at.never + at.sometimes === 0) return '';
+    return `, leaves out ${at.never} of ${counted(range.clients, 'client')}${at.sometimes > 0 ? ` and ${at.sometimes} at times` : ''}`;
   }
 
   protected set(change: Partial<BandText> & BandEntry): Promise<void> {
@@ -274,3 +290,5 @@ const textOf = ({ band, fields }: Said): BandText => ({
   refuge: fields.refuge,
   slowest: fields.slowest,
 });
+
+const percent = (share: number): string => `${(share * 100).toFixed(1)} %`;

@@ -104,9 +104,19 @@ export class SsidSenders {
   });
 
   protected choose(how: How): void {
-    if (how === 'tag') return this.byTag(this.tags()[0]!);
+    if (how === 'tag') return this.byTag(this.fitting());
     const all = this.aps().map(({ value }) => value as string);
     this.emit(how === 'some' ? (this.chosen() ?? all) : null, null);
+  }
+
+  /** The tag whose APs are most like those that send it now. */
+  private fitting(): string {
+    const now = this.chosen() ?? [...this.apTags().keys()];
+    const apart = (tag: string): number => {
+      const tagged = this.tagged(tag);
+      return now.filter((id) => !tagged.includes(id)).length + tagged.filter((id) => !now.includes(id)).length;
+    };
+    return [...this.tags()].sort((a, b) => apart(a) - apart(b))[0]!;
   }
 
   /** The APs that have a tag now. */

@@ -1,6 +1,6 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { sheetFor } from '@iron-lattice/core/hardware';
-import type { Width } from '@iron-lattice/core/radio';
+import { CLIENT_DBM, type Width } from '@iron-lattice/core/radio';
 import { channelWords } from '@iron-lattice/core/regulation';
 import { measuredLosses, STANDS, widthGains, type WidthGain } from '@iron-lattice/core/wireless';
 import { SessionStore } from '../session/session-store';
@@ -11,8 +11,6 @@ import { AirStore } from './air-store';
 
 /** Signal in dBm at which another AP of ours is waited for. */
 const WAITS = -82;
-/** EIRP of a client in dBm. */
-const CLIENT_DBM = 15;
 /** Clients that have a column of their own. */
 const MOST_CLIENTS = 6;
 
