@@ -278,3 +278,33 @@ test('an SSID is for sites with a tag: one that gets the tag later is found ther
   await desk.consequences.getByRole('button', { name: 'Mend: let it reach Petrel too' }).click();
   await expect(page.getByRole('row', { name: /^Skerrow Till .*3 sites tagged terminal/ })).toBeVisible();
 });
+
+test('a segment is switched off and on: its clients lose it on the air, and nothing that is said of it is lost', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const joined = () => estate.clientsOn('Skerrow Passengers');
+  const before = await joined();
+  await desk.signIn();
+  await desk.openSite('Guillemot', 'Lattice');
+  const row = page.getByRole('rowheader', { name: /^Passengers/ });
+  await row.click();
+  const sheet = desk.sheet('Passengers');
+  await sheet.getByRole('checkbox', { name: 'the segment' }).uncheck();
+  await expect(row.getByText('switched off')).toBeVisible();
+  await expect(
+    desk.consequences.getByText('“Skerrow Passengers” is not sent at Guillemot: its segment is switched off'),
+  ).toBeVisible();
+  await desk.expectAccessible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBeLessThan(before);
+  expect(await joined()).toBeGreaterThan(0); // at other sites they stay
+  await desk.stage('Lattice');
+  await row.click();
+  await sheet.getByRole('checkbox', { name: 'the segment' }).check();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBe(before);
+});

@@ -1,4 +1,4 @@
-import { nameIn, type Check } from './check';
+import { isOff, nameIn, type Check } from './check';
 import type { Finding } from './finding';
 
 /** Classes that reach the site and name a segment it does not have: their clients are not let in. */
@@ -10,7 +10,9 @@ export const classWithoutSegment: Check = ({ site }) =>
       code: 'entry.no-segment',
       severity: 'warning',
       message: `Clients of the class “${name}” are not let in at ${site.name}`,
-      reason: `They join “${segment}”, which this site does not have. Make it under Lattice, or let the class reach other sites alone.`,
+      reason: isOff(site, segment)
+        ? `They join “${segment}”, which is switched off here.`
+        : `They join “${segment}”, which this site does not have. Make it under Lattice, or let the class reach other sites alone.`,
       place: { siteId: site.id, kind: 'class', id },
       mend: null,
     }));

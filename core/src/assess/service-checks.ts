@@ -24,6 +24,11 @@ const gatewayName = (context: CheckContext): string | null =>
 
 /** Serves a segment from the site's gateway. */
 function fromGateway(context: CheckContext, segment: Segment): Mend | null {
+  const quiet = context.site.quiet.find(({ id }) => id === segment.id);
+  if (quiet) {
+    const { off: _off, ...addresses } = quiet.addresses!;
+    return setAddresses(context, quiet, addresses, 'switch its addresses on');
+  }
   const name = gatewayName(context);
   const { from: _from, ...addresses } = segment.addresses ?? {};
   const subnet = parsePrefix(segment.subnet);
@@ -42,7 +47,9 @@ export const noAddresses: Check = (context) =>
       code: 'lattice.no-addresses',
       severity: 'warning',
       message: `${segment.name} gives no addresses`,
-      reason: `No service answers on VLAN ${segment.vlan}; clients need fixed addresses there.`,
+      reason: context.site.quiet.some(({ id }) => id === segment.id)
+        ? `Its address service is switched off; clients on VLAN ${segment.vlan} need fixed addresses until it is on.`
+        : `No service answers on VLAN ${segment.vlan}; clients need fixed addresses there.`,
       place: { siteId: context.site.id, kind: 'segment', id: segment.id },
       mend: fromGateway(context, segment),
     }));
@@ -128,10 +135,11 @@ export const poolMembers: Check = (context) =>
     const list = parseVlanList(pool.vlans);
     if (!list.ok) return [];
     const place = { siteId: context.site.id, kind: 'pool' as const, id: pool.id };
-    const lost = list.ids.filter((vlan) => !context.vlans.has(vlan));
+    const off = new Set(context.site.off.map(({ vlan }) => vlan));
+    const lost = list.ids.filter((vlan) => !context.vlans.has(vlan) && !off.has(vlan));
     const findings: Finding[] = [];
     if (lost.length > 0) {
-      const kept = list.ids.filter((vlan) => context.vlans.has(vlan)).join(',');
+      const kept = list.ids.filter((vlan) => !lost.includes(vlan)).join(',');
       findings.push({
         key: `lattice.pool-unknown ${pool.id}`,
         code: 'lattice.pool-unknown',

@@ -1,6 +1,6 @@
 import { sheetFor } from '../hardware';
 import { fixedAddressIn, plainSegmentsOfSsid } from '../intent';
-import type { Check } from './check';
+import { isOff, type Check } from './check';
 
 /** Segments that nothing routes, because the site has devices but no gateway. */
 export const noGateway: Check = ({ site, roster, documents }) => {
@@ -25,9 +25,13 @@ export const ssidWithoutSegment: Check = ({ site }) =>
     .map((ssid) => ({
       key: `wireless.no-segment ${ssid.id}`,
       code: 'wireless.no-segment',
-      severity: 'error',
-      message: `“${ssid.name}” has no segment at ${site.name}`,
-      reason: `It joins its clients to “${ssid.segment}”, which this site does not have, so no AP here sends it.`,
+      severity: isOff(site, ssid.segment) ? 'info' : 'error',
+      message: isOff(site, ssid.segment)
+        ? `“${ssid.name}” is not sent at ${site.name}: its segment is switched off`
+        : `“${ssid.name}” has no segment at ${site.name}`,
+      reason: isOff(site, ssid.segment)
+        ? `It joins its clients to “${ssid.segment}”. It is sent again as soon as that is switched on.`
+        : `It joins its clients to “${ssid.segment}”, which this site does not have, so no AP here sends it.`,
       place: { siteId: site.id, kind: 'ssid', id: ssid.id },
       mend: null,
     }));

@@ -26,7 +26,7 @@ export function gatewayAddresses(site: Pick<SitePart, 'segments'>): IpRange[] {
 /** What the names in a site's rules stand for. @param roster its devices; absent where names of devices are not looked up. */
 export function namesAt(
   estate: Pick<EstatePart, 'sets' | 'controller'>,
-  site: Pick<ResolvedSite, 'segments' | 'ssids' | 'accessClasses' | 'sets' | 'managementId'>,
+  site: Pick<ResolvedSite, 'segments' | 'off' | 'ssids' | 'accessClasses' | 'sets' | 'managementId'>,
   roster: readonly Pick<RosterDevice, 'name' | 'address' | 'mac'>[] = [],
 ): RuleNames {
   const segments = new Map(site.segments.map((segment) => [segment.id, segment]));
@@ -39,7 +39,10 @@ export function namesAt(
     return [ssid.name, mergeRanges(joins.flatMap(rangesOfSegment))];
   });
   return {
-    segments: new Map(site.segments.map((segment) => [segment.name, rangesOfSegment(segment)])),
+    segments: new Map([
+      ...site.off.map(({ name }): [string, IpRange[]] => [name, []]),
+      ...site.segments.map((segment): [string, IpRange[]] => [segment.name, rangesOfSegment(segment)]),
+    ]),
     ssids: new Map(ssids),
     classes: new Map(
       accessClasses.map(({ name, segmentId }) => {

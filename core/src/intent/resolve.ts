@@ -4,6 +4,7 @@ import type { AccessClass } from './class/class';
 import type { Hours } from './hours/hours';
 import type { EstatePart, SitePart } from './part';
 import { reaches } from './reach';
+import { inForce } from './segment/in-force';
 import type { Segment } from './segment/segment';
 import { ssidAt } from './ssid/exception';
 import type { Ssid } from './ssid/ssid';
@@ -32,6 +33,10 @@ export interface SiteClass extends AccessClass {
 
 /** A site with what the estate shares with it; all that compiling needs of the intent. */
 export interface ResolvedSite extends SitePart {
+  /** Segments that are switched off: names of them stand for nothing, and `segments` has the others. */
+  readonly off: readonly Segment[];
+  /** Segments whose address service is switched off, as they are kept; in `segments` they have none. */
+  readonly quiet: readonly Segment[];
   readonly estate: EstatePart;
   readonly ssids: readonly SiteSsid[];
   readonly accessClasses: readonly SiteClass[];
@@ -40,9 +45,11 @@ export interface ResolvedSite extends SitePart {
 
 /** What of the shared intent applies at a site, with names looked up among the site's own. */
 export function resolve(estate: EstatePart, site: SitePart): ResolvedSite {
-  const management = site.segments.find((segment) => segment.id === site.managementId);
+  const { segments, off, quiet } = inForce(site.segments);
+  const management = segments.find((segment) => segment.id === site.managementId);
   if (!management) throw new RangeError(`site ${site.id} has lost its management segment`);
-  return { ...site, estate, ...sharedAt(estate, site), management };
+  const here = segments === site.segments ? site : { ...site, segments };
+  return { ...here, off, quiet, estate, ...sharedAt(estate, here), management };
 }
 
 /** What sites share, as one has it. */

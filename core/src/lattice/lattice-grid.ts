@@ -42,7 +42,9 @@ export function latticeGrid(
   const lacking = new Set([...gaps.values()].flat().map(({ end }) => `${end.deviceId} ${end.port}`));
   const columns = columnsOf(site, roster, documents, links, lacking);
   const readers = columns.map((column) => readerOf(column, site, documents, gaps));
-  const rows = site.segments.map((segment) => {
+  const shown = site.off.length === 0 ? site.segments : [...site.segments, ...site.off].sort((a, b) => a.vlan - b.vlan);
+  const rows = shown.map((segment) => {
+    if (segment.off) return { segment, cells: {}, missing: [] };
     const cells: Record<string, Crossing> = {};
     for (const [i, read] of readers.entries()) {
       const crossing = read(segment);

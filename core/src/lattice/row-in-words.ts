@@ -31,6 +31,7 @@ export function fullnessOf({ addresses }: Segment, inUse: readonly bigint[]): Fu
 /** What a row of the grid shows, in one sentence: who carries the segment, who routes it, what it gives, what is missing. */
 export function rowInWords(row: GridRow, columns: readonly GridColumn[], fullness: Fullness | null): string {
   const { segment, cells } = row;
+  if (segment.off) return `${segment.name}: switched off`;
   const met = columns.filter(({ key }) => cells[key] !== undefined);
   const lacking = new Set(row.missing);
   const missing = met.filter(({ key }) => lacking.has(key));

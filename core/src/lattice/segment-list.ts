@@ -353,6 +353,7 @@ function readService(
     ),
     ...(said === '' ? {} : { route: said.toLowerCase() }),
     ...(servedBy ? { from: servedBy } : {}),
+    ...(base?.off ? { off: true } : {}),
   };
 }
 

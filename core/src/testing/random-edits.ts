@@ -37,6 +37,22 @@ const segments: fc.Arbitrary<Edit> = fc
     const to = { isolation: { clients, segments: apart }, domain, addresses: addresses && { ...addresses, ...lists } };
     return { type: 'segment.set', siteId, segmentId: segment.id, from: { isolation, domain: was, addresses }, to };
   });
+const switches: fc.Arbitrary<Edit> = fc.tuple(nth(3), yes).map(([i, service]) => (now) => {
+  const segment = here(now).segments[i]!;
+  const { addresses, off = null } = segment;
+  const at = { type: 'segment.set' as const, siteId, segmentId: segment.id };
+  if (!service || !addresses) return { ...at, from: { off }, to: { off: off ? null : true } };
+  return { ...at, from: { addresses }, to: { addresses: { ...addresses, off: !addresses.off } } };
+});
+const exceptions: fc.Arbitrary<Edit> = fc
+  .tuple(nth(2), oneOf(...names), yes, oneOf(null, 20))
+  .map(([i, segment, off, most]) => (now) => {
+    const ssid = now.estate.ssids[i];
+    if (!ssid) return null;
+    const before = ssid.exceptions?.[siteId];
+    const from = { exceptions: before ? { [siteId]: before } : {} };
+    return { type: 'ssid.set', ssidId: ssid.id, from, to: { exceptions: { [siteId]: { segment, off, most } } } };
+  });
 const ports: fc.Arbitrary<Edit> = fc
   .tuple(nth(2), oneOf('1', '2', '5', '9'), oneOf('none' as const, 'mac' as const), yes, nth(4), yes)
   .map(([d, port, auth, isolated, segment, poe]) => (now) => {
@@ -142,6 +158,8 @@ const controller: fc.Arbitrary<Edit> = nth(3).map((last) => (now) => {
 /** Any edit of a site or of what it shares. */
 export const anyEdit = fc.oneof(
   segments,
+  switches,
+  exceptions,
   ports,
   duties,
   pools,

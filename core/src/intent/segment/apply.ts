@@ -16,6 +16,14 @@ export const applySegment = editsOfList<SegmentOperation, Segment, 'site'>({
   order: (a, b) => a.vlan - b.vlan,
   normal: normaliseSegment,
   check: (intent, site, segment) => checkSegment(segment, site.id, intent.sites.values()),
+  fixed: (_intent, site, { next }) =>
+    next.off && next.id === site.managementId
+      ? flaw(
+          'segment.off-management',
+          `“${next.name}” carries the devices themselves and cannot be switched off.`,
+          'off',
+        )
+      : null,
   stays: (_intent, site, segment) => whyItStays(site, segment),
   named: 'segment',
 });

@@ -7,7 +7,7 @@ import type { AddressService, AddressSpan, Isolation, Segment, Segment6, ServedF
  * is left out, so equal segments are equal bytes. Malformed text is kept.
  */
 export function normaliseSegment(segment: Segment): Segment {
-  const { domain, purpose, v6, isolation, recipeId, caps, ...rest } = segment;
+  const { domain, purpose, v6, isolation, recipeId, caps, off, ...rest } = segment;
   return {
     ...rest,
     name: segment.name.trim(),
@@ -20,11 +20,12 @@ export function normaliseSegment(segment: Segment): Segment {
     ...(v6 ? { v6: normaliseV6(v6) } : {}),
     ...said('recipeId', recipeId),
     ...said('caps', plainCaps(caps)),
+    ...(off ? { off } : {}),
   };
 }
 
 function normaliseService(service: AddressService): AddressService {
-  const { also, exclude, reservations, dns, route, ntp, options, from, ...rest } = service;
+  const { also, exclude, reservations, dns, route, ntp, options, from, off, ...rest } = service;
   return {
     ...rest,
     ...span(service),
@@ -44,6 +45,7 @@ function normaliseService(service: AddressService): AddressService {
       options?.map(({ code, value }) => ({ code, value: value.trim() })).sort((a, b) => a.code - b.code),
     ),
     ...(from && from.kind !== 'gateway' ? { from: normaliseFrom(from) } : {}),
+    ...(off ? { off } : {}),
   };
 }
 

@@ -29,6 +29,7 @@ const service = {
   ntp: list(address, 8),
   options: list(Joi.object(option), 64),
   from: servedFrom,
+  off: Joi.boolean(),
 } satisfies Shapes<AddressService>;
 const v6 = {
   prefix: text(64),
@@ -52,6 +53,7 @@ const fields = {
   gateway: text(64),
   addresses: Joi.object(service).allow(null).required(),
   // A segment need not have the following; null takes them away.
+  off: Joi.boolean().allow(null),
   domain: Joi.string().max(300).allow('', null),
   purpose,
   v6: Joi.object(v6).allow(null),

@@ -38,6 +38,8 @@ export type ServedFrom =
 /** What a segment's clients are given. Fields that are absent are derived from the segment. */
 export interface AddressService extends AddressSpan {
   readonly leaseSeconds: number;
+  /** Switched off: all of it is kept, and nobody gives addresses. */
+  readonly off?: boolean;
   /** Further ranges. */
   readonly also?: readonly AddressSpan[];
   /** Spans of the ranges that are never given. */
@@ -85,7 +87,9 @@ export interface Segment {
   readonly gateway: string;
   /** Null when nobody gives addresses here. */
   readonly addresses: AddressService | null;
-  /** Domain name its clients are told. In an edit, null takes it away; the same for those below. */
+  /** Switched off: all that is said of it is kept, and no device carries it. In an edit, null switches it on; the same for those below. */
+  readonly off?: boolean | null;
+  /** Domain name its clients are told. In an edit, null takes it away. */
   readonly domain?: string | null;
   /** What it is for, in people's words. */
   readonly purpose?: string | null;

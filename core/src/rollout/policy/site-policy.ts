@@ -63,7 +63,7 @@ const OUTSIDE: Rule = {
 /** A site's policy: the estate's rules, the site's, those of isolation, the estate's again; first match decides. */
 export const sitePolicy = fact(
   {
-    site: ['segments', 'ssids', 'accessClasses', 'rules', 'sets', 'managementId'],
+    site: ['segments', 'off', 'ssids', 'accessClasses', 'rules', 'sets', 'managementId'],
     estate: ['rulesBefore', 'rulesAfter', 'sets', 'controller'],
     devices: ['name', 'model', 'sheet', 'address', 'mac'],
     facts: { cabled: cabledSegments },

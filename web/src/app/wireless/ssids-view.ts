@@ -51,6 +51,8 @@ import { securityOf } from './security-words';
             <td>
               @if (ssid.off) {
                 <span class="caution">switched off</span>
+              } @else if (segmentOf(ssid)?.off) {
+                <span class="caution">segment switched off</span>
               } @else {
                 {{ senders(ssid) }}
                 @if (hoursOf(ssid); as hours) {

@@ -23,6 +23,7 @@ import { SegmentTag } from '../../ui/segment-tag';
 import { Sheet } from '../../ui/sheet';
 import { IsolationFields } from './isolation-fields';
 import { SegmentCaps } from './segment-caps';
+import { SegmentSwitches, withSwitches } from './segment-switches';
 import { SECTIONS, SegmentFields, sectionOf, type Section } from './segment-fields';
 import { EMPTY_TEXT, segmentOf, textOf, type SegmentText } from './segment-text';
 import { ServedFrom } from './served-from';
@@ -37,7 +38,17 @@ interface Seen {
 /** A segment's sheet: every value is edited in place; a change of the subnet carries along what lies in it. */
 @Component({
   selector: 'il-segment-sheet',
-  imports: [MatButtonModule, Cell, IsolationFields, SegmentCaps, Sheet, SegmentFields, SegmentTag, ServedFrom],
+  imports: [
+    MatButtonModule,
+    Cell,
+    IsolationFields,
+    SegmentCaps,
+    Sheet,
+    SegmentFields,
+    SegmentSwitches,
+    SegmentTag,
+    ServedFrom,
+  ],
   template: `
     <il-sheet
       [heading]="segment().name"
@@ -90,6 +101,9 @@ interface Seen {
                 (changed)="form.put($event)"
               />
             }
+          }
+          @if (section() === 'Segment') {
+            <il-segment-switches [segment]="current()" />
           }
           @if (session.mayChange() && hasFields()) {
             <il-cell label="From the address plan">
@@ -188,11 +202,12 @@ export class SegmentSheet {
     if (!this.session.mayChange() || !this.form.differs()) return;
     const [segment, roster] = [this.current(), this.roster()];
     const { segment: wanted, flaws } = segmentOf(segment.id, this.wanted(), roster);
+    const own = (of: Segment): Segment => withSwitches(of, segment);
     if (flaws.length > 0) return this.problem.set(new Problem('segment.unread', flaws[0]!.message, flaws));
     const before = this.form.before();
     const isKept = JSON.stringify(before) === JSON.stringify(textOf(segment, roster));
-    const seen = isKept ? segment : segmentOf(segment.id, before, roster).segment;
-    const operation = changeOf(this.store.siteId()!, seen, wanted);
+    const seen = isKept ? segment : own(segmentOf(segment.id, before, roster).segment);
+    const operation = changeOf(this.store.siteId()!, seen, own(wanted));
     await this.form.send(async () => (operation ? this.store.edit([operation]) : undefined));
   }
 

@@ -45,7 +45,7 @@ export function weaveSvg(
         text(
           42,
           y + 12,
-          row.segment.subnet,
+          row.segment.off ? 'switched off' : row.segment.subnet,
           `fill="${INK.soft}" font-size="11" font-family="JetBrains Mono, monospace"`,
         ),
         text(left - 16, y + 4, String(row.segment.vlan), 'text-anchor="end" font-weight="600"'),

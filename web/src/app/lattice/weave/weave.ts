@@ -55,7 +55,9 @@ import { whenIdle } from '../facts/when-idle';
               }
               <span class="words"
                 ><b>{{ row.row.segment.name }}</b
-                ><small class="mono soft">{{ row.row.segment.subnet }}</small></span
+                ><small class="mono" [class.soft]="!row.row.segment.off" [class.caution]="row.row.segment.off">{{
+                  row.row.segment.off ? 'switched off' : row.row.segment.subnet
+                }}</small></span
               >
               <span class="mono vlan">{{ row.row.segment.vlan }}</span>
             </button>
