@@ -101,7 +101,7 @@ test('keys that are written as a list are the same again once it is read', () =>
     name: text,
     key: fc.stringMatching(/^[a-z2-9]{8,20}$/),
     segment: fc.option(text),
-    macs: fc.constantFrom([], [MAC], [MAC, '02:00:00:00:00:02']),
+    macs: fc.constantFrom(0, 1, 2),
     most: fc.option(fc.integer({ min: 1, max: 9 })),
     from: fc.constantFrom(null, '2026-12-01'),
     until: fc.constantFrom(null, '2026-12-31', '2026-12-31 11:00'),
@@ -109,7 +109,10 @@ test('keys that are written as a list are the same again once it is read', () =>
   });
   const unique = fc.uniqueArray(made, { selector: ({ name }) => name.toLowerCase(), maxLength: 8 });
   fc.assert(
-    fc.property(unique, (keys) => {
+    fc.property(unique, (drawn) => {
+      // Each device is bound to one of them.
+      const macs = (of: number, count: number) => Array.from({ length: count }, (_, i) => `02:00:00:00:0${of}:0${i}`);
+      const keys = drawn.map((each, i) => ({ ...each, macs: macs(i, each.macs) }));
       fc.pre(new Set(keys.map(({ key: each }) => each)).size === keys.length);
       const seen = checkKeyList(keyTable(keys), (count) => new Uint32Array(count));
       expect(seen.rows.map(({ good }) => good)).toEqual(keys);
@@ -142,4 +145,16 @@ test.each<[string, Partial<RingKey>, object, unknown]>([
   expect(keyAnswer(RING, { ...held, ...more }, { mac: MAC, now: '2026-12-01 12:00', others: 0, ...seen })).toEqual(
     answer,
   );
+});
+
+test('a device that is bound in two rows is told in the second', () => {
+  const bound = (name: string) => ({ ...key(), name, key: `the key of ${name}`, macs: [MAC] });
+  expect(newKeysFlaws([bound('one'), bound('two')])).toMatchObject([
+    {
+      row: 1,
+      code: 'ring.mac-bound',
+      field: 'macs',
+      message: `${MAC} is bound to “one” already. Take it out there first.`,
+    },
+  ]);
 });

@@ -109,7 +109,7 @@ export function plainMac(text: string): string | null {
 /** What is wrong with keys that are to be made together: each for itself, and beside each other. At most `most` are told. */
 export function newKeysFlaws(keys: readonly NewRingKey[], most = 100): RingKeyFlaw[] {
   const flaws: RingKeyFlaw[] = [];
-  const [names, texts] = [new Map<string, number>(), new Map<string, number>()];
+  const [names, texts, bound] = [new Map<string, number>(), new Map<string, number>(), new Map<string, string>()];
   for (const [row, key] of keys.entries()) {
     if (flaws.length >= most) break;
     flaws.push(...ringKeyFlaws(key, key.key).map((each) => ({ ...each, row })));
@@ -122,10 +122,20 @@ export function newKeysFlaws(keys: readonly NewRingKey[], most = 100): RingKeyFl
         ...flaw('ring.key-taken', `It is the key of row ${sameKey + 1}: each needs its own.`, 'key'),
         row,
       });
+    const other = boundFlaw(key.macs, bound);
+    if (other) flaws.push({ ...other, row });
     names.set(name, row);
     texts.set(key.key, row);
+    for (const mac of key.macs) bound.set(mac, key.name);
   }
   return flaws.slice(0, most);
+}
+
+/** That a device is bound to another key of the ring: which of them it gives would be chance. @param bound names of keys by MAC address. */
+export function boundFlaw(macs: readonly string[], bound: ReadonlyMap<string, string>): Flaw | null {
+  const mac = macs.find((each) => bound.has(each));
+  if (mac === undefined) return null;
+  return flaw('ring.mac-bound', `${mac} is bound to “${bound.get(mac)}” already. Take it out there first.`, 'macs');
 }
 
 /** Letters and digits of which none is taken for another: no 0 and o, 1, i and l, no capitals. */

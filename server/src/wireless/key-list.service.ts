@@ -2,12 +2,13 @@ import { setImmediate } from 'node:timers/promises';
 import { flaw, type CheckedList, type CheckedRow, type Flaw } from '@iron-lattice/core/base';
 import { writePskFile } from '@iron-lattice/core/formats';
 import { resolve } from '@iron-lattice/core/intent';
-import type { NewRingKey } from '@iron-lattice/core/wireless';
+import { boundFlaw, type NewRingKey } from '@iron-lattice/core/wireless';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { IntentService } from '../intent/intent.service';
 import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
+import { boundIn } from './key-bound';
 import { keyRefusal } from './key-refusal';
 import type { KeyRow, MasterRow } from './ring-rows';
 import type { RingService } from './ring.service';
@@ -31,16 +32,17 @@ export class KeyListService {
   async preview(ssidId: string, bytes: Uint8Array): Promise<CheckedList<NewRingKey>> {
     const read = await this.heavy.read('read-table', bytes);
     if (!read.ok) throw new AppError('list.refused', read.reason);
-    const [seen, { names, prints }] = await Promise.all([
+    const [seen, { names, prints }, bound] = await Promise.all([
       this.heavy.run('key-list', read.table),
       this.rings.taken(ssidId),
+      boundIn(this.database, ssidId),
     ]);
-    const taken = ({ name, key }: NewRingKey): Flaw | null => {
+    const taken = ({ name, key, macs }: NewRingKey): Flaw | null => {
       if (names.has(name.trim().toLowerCase()))
         return flaw('ring.name-taken', `“${name}” has a key in this ring already.`, 'name');
       return prints.has(this.secrets.print(ssidId, key))
         ? flaw('ring.key-taken', 'Another of this ring has this key.', 'key')
-        : null;
+        : boundFlaw(macs, bound);
     };
     const rows: CheckedRow<NewRingKey>[] = [];
     for (const [i, row] of seen.rows.entries()) {

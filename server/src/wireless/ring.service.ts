@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { setImmediate } from 'node:timers/promises';
 import {
+  boundFlaw,
   MOST_KEY_DEVICES,
   MOST_KEYS,
   ringKeyFlaws,
@@ -10,14 +11,14 @@ import {
   type RingKeyView,
   type RingView,
 } from '@iron-lattice/core/wireless';
-import { flaw } from '@iron-lattice/core/base';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { IntentService } from '../intent/intent.service';
 import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
-import { keyRefusal } from './key-refusal';
+import { boundFlaws, boundIn } from './key-bound';
+import { keyRefusal, takenFlaws } from './key-refusal';
 import type { KeyRow, MasterRow } from './ring-rows';
 
 declare module '../platform/bus' {
@@ -125,7 +126,9 @@ export class RingService {
         { ssidId, prints: made.map(({ print }) => print), names: made.map(({ name }) => name.toLowerCase()) },
         transaction,
       );
-      if (taken.length > 0) throw keyRefusal(takenFlaws(made, taken), made.length > 1);
+      const flaws =
+        taken.length > 0 ? takenFlaws(made, taken) : await boundFlaws(this.database, ssidId, made, transaction);
+      if (flaws.length > 0) throw keyRefusal(flaws, made.length > 1);
       await this.database.query(
         `INSERT INTO ring_key (id, ssid_id, name, sealed, print, segment, macs, most, starts, ends, note, at, person_id)
          SELECT r.id, :ssidId, r.name, decode(r.sealed, 'base64'), r.print, r.segment, r.macs, r.most, r.starts, r.ends, r.note,
@@ -178,6 +181,8 @@ export class RingService {
         const mine = { name: next.name.trim(), print: key === undefined ? '' : this.print(ssidId, key) };
         throw keyRefusal(takenFlaws([mine], others), false);
       }
+      const bound = said.macs && boundFlaw(next.macs, await boundIn(this.database, ssidId, { but: id, transaction }));
+      if (bound) throw keyRefusal([{ ...bound, row: 0 }], false);
       const fields = Object.keys(said) as (keyof RingKeyFields)[];
       const sets = fields.map((field) => `${COLUMNS[field]} = ${field === 'macs' ? MACS : `:${field}`}`);
       const sealed = key === undefined ? [] : ['sealed = :sealed', 'print = :print', 'master = NULL'];
@@ -223,6 +228,13 @@ export class RingService {
           'ring.refused',
           `“${clash.name}” cannot come back: its name or its key is another’s by now.`,
         );
+      const back = await this.select<KeyRow>(
+        'SELECT * FROM ring_key WHERE ssid_id = :ssidId AND id = ANY(ARRAY[:ids]::uuid[]) AND revoked_at IS NOT NULL',
+        { ssidId, ids: [...ids] },
+        transaction,
+      );
+      const [bound] = await boundFlaws(this.database, ssidId, back, transaction);
+      if (bound) throw new AppError('ring.refused', `“${back[bound.row]!.name}” cannot come back: ${bound.message}`);
       const names = await this.number(ssidId, ids, first, 'revoked_at = NULL', 'revoked_at IS NOT NULL', transaction);
       return { act: 'ring.restore', detail: { count: names.length, names: names.slice(0, 20) } };
     });
@@ -396,19 +408,3 @@ const fieldsOf = ({
 }: Omit<KeyRow, 'sealed' | 'at'>): RingKeyFields => ({
   ...{ name, segment, macs, most, from: starts, until: ends, note: why },
 });
-
-/** What is another's already, by row. */
-function takenFlaws(
-  made: readonly { readonly name: string; readonly print: string }[],
-  taken: readonly { readonly name: string; readonly print: string }[],
-): RingKeyFlaw[] {
-  const [names, prints] = [new Set(taken.map(({ name }) => name)), new Set(taken.map(({ print }) => print))];
-  return made
-    .flatMap(({ name, print }, row): RingKeyFlaw[] => [
-      ...(names.has(name.toLowerCase())
-        ? [{ ...flaw('ring.name-taken', `“${name}” has a key in this ring already.`, 'name'), row }]
-        : []),
-      ...(prints.has(print) ? [{ ...flaw('ring.key-taken', 'Another of this ring has this key.', 'key'), row }] : []),
-    ])
-    .slice(0, 100);
-}

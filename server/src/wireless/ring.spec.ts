@@ -89,6 +89,33 @@ test('an AP is told what changed since the change that it has come to, and what 
   await ada.post(`/api/rings/${ssidId}/restore`, { ids: [one] });
 });
 
+test('a device is bound to one key of a ring: another is refused, until the first is over or taken back', async () => {
+  const macs = ['02:00:00:00:05:05'];
+  await add([key('bound first', { macs })]);
+  const again = await add([key('bound again', { macs })]);
+  expect([again.status, again.json.type, again.json.title]).toEqual([
+    422,
+    'about:lattice/ring.refused',
+    '02:00:00:00:05:05 is bound to “bound first” already. Take it out there first.',
+  ]);
+  const both = await add([
+    key('pair one', { macs: ['02:00:00:00:05:06'] }),
+    key('pair two', { macs: ['02:00:00:00:05:06'] }),
+  ]);
+  expect(both.json.title).toMatch(/^Row 2: 02:00:00:00:05:06 is bound to “pair one” already\./);
+  await add([key('unbound')]);
+  const id = await idOf('unbound');
+  const url = `/api/rings/${ssidId}/keys/${id}`;
+  const moved = await ada.ask('PATCH', url, { from: { macs: [] }, to: { macs } });
+  expect(moved.json.title).toContain('is bound to “bound first” already');
+  const first = await idOf('bound first');
+  await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [first] });
+  expect((await ada.ask('PATCH', url, { from: { macs: [] }, to: { macs } })).status).toBe(200);
+  const back = await ada.ask('POST', `/api/rings/${ssidId}/restore`, { ids: [first] });
+  expect(back.json.title).toMatch(/^“bound first” cannot come back: .* is bound to “unbound”/);
+  await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [id] });
+});
+
 test('an AP is told no ring that its document does not name, and its word on the keys of others is not taken', async () => {
   expect((await add([key('nobody')], ada, randomUUID())).status).toBe(404);
   // Another ring, which a draft brings to another site.
@@ -156,8 +183,9 @@ test('keys are made all or none: what is there already, what is wrong, and beyon
 
 test('a large ring comes frame by frame, whatever was forgotten of it before; none is longer than a frame may be', async () => {
   const before = (await ring()).keys.filter(({ revokedAt }) => revokedAt === null).length;
-  const macs = Array.from({ length: 100 }, (_, i) => `02:00:00:00:01:${i.toString(16).padStart(2, '0')}`);
-  const many = Array.from({ length: 1600 }, (_, i) => key(`slip ${i}`, i < 400 ? { macs } : {}));
+  const hex = (n: number): string => n.toString(16).padStart(4, '0').replace(/^(..)/, '$1:');
+  const macs = (of: number) => Array.from({ length: 100 }, (_, i) => `06:00:${hex(of)}:${hex(i)}`);
+  const many = Array.from({ length: 1600 }, (_, i) => key(`slip ${i}`, i < 400 ? { macs: macs(i) } : {}));
   expect((await add(many)).status).toBe(201);
   // Keys that were revoked and forgotten, later than most of these were made.
   const aside = new pg.Client({ connectionString: setting.databaseUrl });
