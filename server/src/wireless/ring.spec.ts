@@ -110,7 +110,7 @@ test('a device is bound to one key of a ring: another is refused, until the firs
   expect(moved.json.title).toContain('is bound to “bound first” already');
   const first = await idOf('bound first');
   await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [first] });
-  expect((await ada.ask('PATCH', url, { from: { macs: [] }, to: { macs } })).status).toBe(200);
+  expect((await ada.ask('PATCH', url, { from: { macs: [] }, to: { macs } })).status).toBe(204);
   const back = await ada.ask('POST', `/api/rings/${ssidId}/restore`, { ids: [first] });
   expect(back.json.title).toMatch(/^“bound first” cannot come back: .* is bound to “unbound”/);
   await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [id] });
