@@ -308,3 +308,30 @@ test('a segment is switched off and on: its clients lose it on the air, and noth
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
   await expect.poll(joined).toBe(before);
 });
+
+test('multicast is kept off the air of one SSID: what it takes is shown before, and nothing of it is sent after', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const taken = async () => {
+    const names = new Map((await estate.ours()).map(({ serial, name }) => [serial, name as string]));
+    const here = (await estate.devices()).filter(({ serial }) => names.get(serial)?.startsWith('pt-'));
+    return here
+      .flatMap(({ radios }) => radios.flatMap(({ sends = [] }) => sends))
+      .filter(({ ssid }) => ssid === 'Skerrow Passengers')
+      .map(({ toAll }) => toAll!.share);
+  };
+  expect(Math.max(...(await taken()))).toBeGreaterThan(0);
+  await desk.signIn();
+  await desk.openSite('Petrel', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  const sheet = desk.sheet('Skerrow Passengers');
+  await expect(sheet.getByText(/2\.4 GHz \d+\.\d % as it comes, \d+\.\d % a copy each/)).toBeVisible();
+  await sheet.getByRole('combobox', { name: 'Multicast and broadcast' }).click();
+  await page.getByRole('option', { name: 'kept off the air' }).click();
+  await desk.putIntoDraft(sheet);
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(taken).toEqual([0, 0, 0, 0]);
+});

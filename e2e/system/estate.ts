@@ -1,4 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
+import type { RadioReport } from '@iron-lattice/core/line';
 import { randomInt } from 'node:crypto';
 import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -29,6 +30,7 @@ export interface FleetDevice {
   fingerprint: string;
   address: string | null;
   clients: { mac: string; ssid: string; vlan: number; address: string | null }[];
+  radios: readonly RadioReport[];
 }
 
 /** A port that nobody listens on, and below those that outgoing connections of suites alongside are given (Linux: from 32768). */

@@ -18,6 +18,13 @@ export const ROAM_AIDS = ['k', 'v', 'r'] as const;
 export type RoamAid = (typeof ROAM_AIDS)[number];
 
 /**
+ * How multicast and broadcast are kept down on the air. `each`: every client is sent its own copy (as with IEEE 802.11-2020 §11.21.16, by
+ * the AP itself). `none`: none of it is sent, and the AP answers for its clients who has which address (proxy ARP, §11.21.14).
+ */
+export const MULTICAST_WAYS = ['each', 'none'] as const;
+export type MulticastWay = (typeof MULTICAST_WAYS)[number];
+
+/**
  * What a port does; `null` untagged means that untagged frames are dropped, but for clients of a class at a port that asks
  * for a known MAC address: theirs are in the VLAN of their class. The fields below `tagged` are only there
  * where they differ from the usual: power on, low priority, speed as agreed, no authentication, no isolation, no limit.
@@ -204,6 +211,8 @@ export interface SsidDocument {
   /** Whether clients that hear a wider band well are not answered at 2.4 GHz. */
   readonly steer?: true;
   readonly roam?: readonly RoamAid[];
+  /** How frames to all are kept down; absent: they are sent as they come. */
+  readonly multicast?: MulticastWay;
   /** VLAN its clients join; with a pool, the first of it. */
   readonly vlan: number;
   /** VLANs that share its clients, ascending; which one a client joins follows from its MAC address. */

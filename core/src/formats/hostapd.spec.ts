@@ -13,10 +13,10 @@ let files = 0;
 /** What hostapd itself says of a configuration: every line is read, and what belongs together held against each other. There is no radio here. */
 function judge(text: string): string {
   const file = join(folder, `${files++}.conf`);
-  // Without a radio it holds one network at a time, has no bridge, and waits for nobody to allow it a country.
+  // Without a radio it holds one network at a time, has no bridge (whose packets proxy ARP reads), and waits for nobody to allow it a country.
   writeFileSync(
     file,
-    text.replace('driver=nl80211', 'driver=none').replace(/^(country_code|ieee80211[dh]|bridge)=.*$/gm, ''),
+    text.replace('driver=nl80211', 'driver=none').replace(/^(country_code|ieee80211[dh]|bridge|proxy_arp)=.*$/gm, ''),
   );
   const { stdout, error } = spawnSync('timeout', ['0.4', 'stdbuf', '-oL', 'hostapd', file], { encoding: 'utf8' });
   if (error) throw error;
@@ -51,6 +51,8 @@ test.each([
   ['an open network', { security: 'open' as const }],
   ['an open one that encrypts', { security: 'owe' as const }],
   ['a hidden one, clients counted and heard well', { hidden: true, most: 40, join: -76, stay: -80, steer: true }],
+  ['a copy of what is for all for each client', { multicast: 'each' as const }],
+  ['nothing that is for all', { multicast: 'none' as const }],
   ['lists of neighbours and clients asked to go', { roam: ['k', 'v'] as const }],
   ['keys that are there already', { roam: ['k', 'v', 'r'] as const }],
   ['the same with WPA2 alone', { security: 'wpa2-psk' as const, roam: ['r'] as const }],
@@ -94,6 +96,9 @@ test('what an SSID asks for is written as hostapd reads it: at 6 GHz nothing old
   expect(lines({ security: 'open' })).not.toContain('wpa');
   expect(lines({ security: 'owe' }, '6')).toMatch(/wpa_key_mgmt=OWE\n[^]*ieee80211w=2/);
   expect(lines({}, '6')).toMatch(/wpa_key_mgmt=SAE\n[^]*ieee80211w=2/);
+  expect(lines({ multicast: 'each' })).toMatch(/\nmulticast_to_unicast=1\n/);
+  expect(lines({ multicast: 'none' })).toMatch(/\ndisable_dgaf=1\nproxy_arp=1\n/);
+  expect(lines({})).not.toMatch(/multicast|dgaf|proxy_arp/);
   expect(lines({ roam: ['r'] })).toMatch(/wpa_key_mgmt=WPA-PSK SAE FT-PSK FT-SAE\n[^]*mobility_domain=[0-9a-f]{4}\n/);
   expect(lines({ hidden: true, most: 40, join: -76 })).toMatch(
     /ignore_broadcast_ssid=1\n[^]*max_num_sta=40\nrssi_reject_assoc_rssi=-76/,

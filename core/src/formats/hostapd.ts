@@ -41,6 +41,8 @@ export interface HostapdBss {
   /** Most clients. */
   readonly most?: number;
   readonly steer?: boolean;
+  /** How frames to all are kept down: a copy for each client, or none at all. */
+  readonly multicast?: 'each' | 'none';
   /** What helps clients to change: 802.11k, v, r. */
   readonly roam?: readonly ('k' | 'v' | 'r')[];
 }
@@ -106,7 +108,7 @@ function isLower(band: HostapdRadio['band'], channel: number, centre: number, wi
 }
 
 function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): string[] {
-  const { ssid, vlan, isolated, hidden = false, join, stay, most, steer = false, roam = [] } = bss;
+  const { ssid, vlan, isolated, hidden = false, join, stay, most, steer = false, roam = [], multicast } = bss;
   const hex = bytesToHex(utf8ToBytes(ssid));
   return [
     `# ${plain(ssid)}, VLAN ${vlan}`,
@@ -120,6 +122,8 @@ function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): s
     ...(join === undefined ? [] : [`rssi_reject_assoc_rssi=${join}`]),
     ...(stay === undefined ? [] : [`# below ${stay} dBm clients are sent away: not hostapd’s`]),
     ...(steer && band === '2.4' ? ['# who hears a wider band well is not answered here: not hostapd’s'] : []),
+    ...(multicast === 'each' ? ['multicast_to_unicast=1'] : []),
+    ...(multicast === 'none' ? ['disable_dgaf=1', 'proxy_arp=1'] : []),
     ...(roam.includes('k') ? ['rrm_neighbor_report=1', 'rrm_beacon_report=1'] : []),
     ...(roam.includes('v') ? ['bss_transition=1'] : []),
     ...(roam.includes('r') ? fastLines(ssid, bssid) : []),

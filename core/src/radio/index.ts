@@ -11,3 +11,4 @@ export * from './best-plan';
 export * from './plan-bound';
 export * from './predict';
 export * from './beacon';
+export * from './to-all';

@@ -122,13 +122,14 @@ const keysOf = ({ passphrase, former }: Ssid): Pick<SsidDocument, 'passphrase' |
 });
 
 /** How an SSID treats clients, where that is not the usual. */
-const behaviour = ({ hidden, join, stay, most, steer, roam, within }: SiteSsid): Partial<SsidDocument> => ({
+const behaviour = ({ hidden, join, stay, most, steer, roam, multicast, within }: SiteSsid): Partial<SsidDocument> => ({
   ...(within ? { hours: hoursDocument(within) } : {}),
   ...(hidden ? { hidden: true } : {}),
   ...(typeof join === 'number' ? { join } : {}),
   ...(typeof stay === 'number' ? { stay } : {}),
   ...(typeof most === 'number' ? { most } : {}),
   ...(steer ? { steer: true } : {}),
+  ...(multicast ? { multicast } : {}),
   ...(roam && roam.length > 0 ? { roam: ROAM_AIDS.filter((aid) => roam.includes(aid)) } : {}),
 });
 

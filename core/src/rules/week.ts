@@ -42,15 +42,32 @@ export function momentsOf(lists: readonly (readonly WeekSpan[] | undefined)[]): 
   return [...met.values()];
 }
 
+/** How moments read by the clock of a time zone. */
+interface ZoneClock {
+  readonly minute: Intl.DateTimeFormat;
+  readonly day: Intl.DateTimeFormat;
+}
+/** Made once for each zone: making one takes a hundred times as long as asking it. There are some 600 zones. */
+const MOST_CLOCKS = 1000;
+const clocks = new Map<string, ZoneClock>();
+function clockOf(timeZone: string): ZoneClock {
+  const known = clocks.get(timeZone);
+  if (known) return known;
+  if (clocks.size >= MOST_CLOCKS) clocks.clear(); // a name may be written in capitals or not
+  const two = '2-digit' as const;
+  const made: ZoneClock = {
+    minute: new Intl.DateTimeFormat('en-GB', {
+      ...{ timeZone, weekday: 'short', hour: two, minute: two, hourCycle: 'h23' },
+    }),
+    day: new Intl.DateTimeFormat('en-GB', { timeZone, year: 'numeric', month: two, day: two }),
+  };
+  clocks.set(timeZone, made);
+  return made;
+}
+
 /** The minute of the week of a moment, by the clock of a time zone. @param at milliseconds since 1970. */
 export function minuteOfWeek(at: number, timeZone: string): number {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    timeZone,
-    weekday: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-    hourCycle: 'h23',
-  }).formatToParts(at);
+  const parts = clockOf(timeZone).minute.formatToParts(at);
   const part = (type: string): string => parts.find((each) => each.type === type)!.value;
   return (
     DAYS.indexOf(part('weekday') as (typeof DAYS)[number]) * 1440 + Number(part('hour')) * 60 + Number(part('minute'))
@@ -59,12 +76,7 @@ export function minuteOfWeek(at: number, timeZone: string): number {
 
 /** The day of a moment by the clock of a time zone, such as `2026-12-25`. @param at milliseconds since 1970. */
 export function dayOf(at: number, timeZone: string): string {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    timeZone,
-    year: 'numeric',
-    month: '2-digit',
-    day: '2-digit',
-  }).formatToParts(at);
+  const parts = clockOf(timeZone).day.formatToParts(at);
   const part = (type: string): string => parts.find((each) => each.type === type)!.value;
   return `${part('year').padStart(4, '0')}-${part('month')}-${part('day')}`;
 }

@@ -1,4 +1,5 @@
 import type { ApDocument, RadioDocument } from '@iron-lattice/core/document';
+import { shareToAll, shareToEach } from '@iron-lattice/core/radio';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { AirFile, Stranger } from './air-file';
 import type { AirAbility, JoinedSsid } from './ability';
@@ -42,6 +43,10 @@ const joinAt = (
   said: Partial<JoinedSsid> = {},
 ) => air.join('one', mac, { passphrase: 'known', ...able }, { security: 'wpa3-sae', ...said, bands }, said.join);
 
+/** Clients that an AP has of the one network there is. */
+const onDeck = (count: number, rate = 286) =>
+  Array.from({ length: count }, () => ({ ssid: 'Deck', band: '5' as const, rate }));
+
 /** Two APs 17 m apart, and what changed by itself. */
 function setUp(file: AirFile = {}, first?: readonly RadioDocument[], second?: readonly RadioDocument[]) {
   const changed: string[] = [];
@@ -66,7 +71,7 @@ test('a radio of which nothing was said takes what is quiet of what is usual', (
   const { air, on5 } = setUp({ strangers: [noise] });
   expect(on5()).toMatchObject({ state: 'on', width: 40, power: 23, centre: 46 });
   expect([1, 6, 11]).toContain(air.reportsOf('one').find(({ band }) => band === '2.4')!.channel);
-  expect(on5().sends).toEqual([{ ssid: 'Deck', bssid: expect.stringMatching(/^[0-9a-f:]{17}$/) as string }]);
+  expect(on5().sends).toMatchObject([{ ssid: 'Deck', bssid: expect.stringMatching(/^[0-9a-f:]{17}$/) as string }]);
 });
 
 test('on a channel shared with radar it listens for as long as it is told to, and only then takes clients', () => {
@@ -119,7 +124,7 @@ test('a scan hears others and strangers on their channels, how busy each is, and
     ...{ power: 23, near: 'two', at: [3, 3, 2], busy: 0.4 },
   };
   const { air } = setUp({ strangers: [noise] }, [at(36)], [at(44)]);
-  air.has('two', 4); // they keep in touch
+  air.has('two', onDeck(4)); // they keep in touch
   air.addClient('0e:00:00:00:00:01', 'one');
   const joins = () => joinAt(air, '0e:00:00:00:00:01', { bands: ['5'] }, ['5']);
   const steps: number[] = [];
@@ -197,4 +202,29 @@ test('a hidden name is heard as none', async () => {
   const { networks } = (await air.scan('one', ['2.4'], () => true))!;
   expect(networks.map((each) => each.ssid)).toEqual(['']);
   expect(air.reportsOf('two')[0]!.sends).toMatchObject([{ ssid: 'Deck' }]);
+});
+
+test('frames to all take what the AP was told to make of them: of its own air, and of what others wait for', () => {
+  const { air, boxes, on5 } = setUp({}, [at(36)], [at(36)]);
+  air.has('one', onDeck(3));
+  air.has('two', onDeck(5));
+  const told = (multicast?: 'each' | 'none') => {
+    air.run({ ...boxes[0]!, document: boxes[0]!.document });
+    const [first] = boxes;
+    const ssids = [{ ...ssid, ...(multicast ? { multicast } : {}) }];
+    first!.document = documentOf('one', [at(36)], ssids);
+    air.run(first!);
+    const [sends] = on5().sends!;
+    return { ...sends!.toAll!, waited: on5('two').busy! };
+  };
+  // Two always and a half for each of the eight that the place has.
+  const [all, each, none] = [told(), told('each'), told('none')];
+  expect([all, each, none].map(({ perSecond }) => perSecond)).toEqual([6, 6, 6]);
+  expect(all.share).toBeCloseTo(shareToAll({ perSecond: 6, octets: 180 }, 6, '5'), 4);
+  expect(each.share).toBeCloseTo(shareToEach({ perSecond: 6, octets: 180 }, [286, 286, 286], '5'), 4);
+  expect(none.share).toBe(0);
+  expect(all.waited).toBeGreaterThanOrEqual(none.waited);
+  // Of one whose clients have gone less comes.
+  air.has('two', []);
+  expect(told().perSecond).toBe(3.5);
 });

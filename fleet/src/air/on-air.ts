@@ -18,6 +18,7 @@ import {
   bestRate,
   CHANNELS,
   noiseFloor,
+  type ToAll,
   type Width,
 } from '@iron-lattice/core/radio';
 import { dayOf } from '@iron-lattice/core/rules';
@@ -26,6 +27,7 @@ import { abilityOf, understands, type AirAbility, type JoinedSsid } from './abil
 import { Air, busyAt, HEARD, MADE_OUT, meets, type OnAir as Stretch } from './air';
 import type { AirFile } from './air-file';
 import type { ApBox } from './ap-box';
+import { chatter, chatterShare, type OnRadio } from './chatter';
 import { Radios, type Antennas } from './radios';
 
 /** How a client is joined on the air. */
@@ -62,6 +64,8 @@ interface Sent extends Stretch {
   readonly by: string;
   readonly share: number;
   readonly clients?: number;
+  /** Frames to all that come for its clients, and what they take. */
+  readonly toAll?: ToAll & { readonly share: number };
 }
 
 const SECURITY: Readonly<Record<string, string>> = {
@@ -76,8 +80,13 @@ const SECURITY: Readonly<Record<string, string>> = {
 export class OnAir {
   private readonly air: Air;
   private readonly radios: Radios;
-  private readonly aps = new Map<string, { readonly box: Antennas; readonly group: string; clients: number }>();
+  private readonly aps = new Map<
+    string,
+    { readonly box: Antennas; readonly group: string; clients: readonly OnRadio[] }
+  >();
   private readonly byGroup = new Map<string, string[]>();
+  /** How many clients APs of a place have, by network. */
+  private readonly joined = new Map<string, Map<string, number>>();
 
   /** @param changed is told of an AP whose radios do something else by themselves. */
   constructor(file: AirFile | undefined, changed: (serial: string) => void) {
@@ -89,7 +98,7 @@ export class OnAir {
 
   /** An AP of a place. @param group whom it hears: those of one group. */
   addAp(box: Antennas, group: string): void {
-    this.aps.set(box.device.serial, { box, group, clients: 0 });
+    this.aps.set(box.device.serial, { box, group, clients: [] });
     this.byGroup.set(group, [...(this.byGroup.get(group) ?? []), box.device.serial]);
     this.air.putAp(box.device.serial, group);
   }
@@ -127,7 +136,15 @@ export class OnAir {
         ...(tuned
           ? { busy: rounded(this.busyOn(serial, { band, ...tuned }, now)), noise: this.noiseAt(serial, band) }
           : {}),
-        ...(sends.length > 0 ? { sends: sends.map(({ ssid, bssid }) => ({ ssid, bssid })) } : {}),
+        ...(sends.length > 0
+          ? {
+              sends: sends.map(({ ssid, bssid, toAll }) => ({
+                ssid,
+                bssid,
+                ...(toAll ? { toAll: roundedToAll(toAll) } : {}),
+              })),
+            }
+          : {}),
       };
     });
   }
@@ -241,7 +258,7 @@ export class OnAir {
     const now = Date.now();
     // Networks of one radio share its air: it is played once, by what all of them take.
     const others = new Map<string, Neighbour>();
-    for (const { by, channel, centre, width: wide, power: loud, share, band: of } of this.around(serial, now)) {
+    for (const { by, channel, centre, width: wide, power: loud, share, band: of } of this.around(serial, now, band)) {
       if (of !== band || by === client.name || !meets({ band, centre, width: wide }, { band, ...at })) continue;
       const known = others.get(by);
       others.set(by, {
@@ -258,10 +275,18 @@ export class OnAir {
     return playSpeed({ band, at, ap, client, count }, [...others.values()], lossOf, Math.floor(now / 1000));
   }
 
-  /** How many clients an AP has: they take a little of the air. */
-  has(serial: string, clients: number): void {
+  /** The clients that an AP has: they take a little of the air, and what is meant for all of them more. */
+  has(serial: string, clients: readonly OnRadio[]): void {
     const ap = this.aps.get(serial);
-    if (ap) ap.clients = clients;
+    if (!ap) return;
+    const joined = this.joined.get(ap.group) ?? new Map<string, number>();
+    this.joined.set(ap.group, joined);
+    for (const [list, by] of [
+      [ap.clients, -1],
+      [clients, 1],
+    ] as const)
+      for (const { ssid } of list) joined.set(ssid, (joined.get(ssid) ?? 0) + by);
+    ap.clients = clients;
   }
 
   /** What an AP hears on bands while it leaves its clients alone. @param step is told how far it is; says whether to go on. */
@@ -301,7 +326,7 @@ export class OnAir {
 
   /** Networks whose beacons are made out on a channel. */
   private heardOn(serial: string, band: Band, channel: number): HeardNetwork[] {
-    return this.around(serial, Date.now()).flatMap((network): HeardNetwork[] => {
+    return this.around(serial, Date.now(), band).flatMap((network): HeardNetwork[] => {
       if (network.band !== band || network.channel !== channel) return [];
       const signal = network.power - this.air.loss(band, serial, network.by);
       if (signal < MADE_OUT) return [];
@@ -312,10 +337,10 @@ export class OnAir {
     });
   }
 
-  /** All that others send around an AP. */
-  private around(serial: string, now: number): Sent[] {
+  /** All that others send around an AP at a band; strangers at any. */
+  private around(serial: string, now: number, band: Band): Sent[] {
     const group = this.byGroup.get(this.aps.get(serial)!.group) ?? [];
-    const ours = group.filter((other) => other !== serial).flatMap((other) => this.networksOf(other));
+    const ours = group.filter((other) => other !== serial).flatMap((other) => this.networksOf(other, false, band));
     const strangers = this.air.strangersNear(serial).map((stranger): Sent => {
       return { ...stranger, by: stranger.bssid, share: busyAt(stranger, now) };
     });
@@ -323,21 +348,26 @@ export class OnAir {
   }
 
   /** What an AP sends. @param meant also while it leaves its channels to scan. */
-  private networksOf(serial: string, meant = false): Sent[] {
-    const { box, clients } = this.aps.get(serial)!;
+  private networksOf(serial: string, meant: boolean, only?: Band): Sent[] {
+    const { box, clients, group } = this.aps.get(serial)!;
     const { document } = box;
     if (document.kind !== 'ap' || !box.powered) return [];
     return this.radios.bandsOf(serial).flatMap((band) => {
+      if (only !== undefined && band !== only) return [];
       const radio = this.radios.radio(serial, band);
       const at = meant ? (radio?.at ?? null) : this.radios.sendsOn(serial, band);
       const power = radio?.told.power;
       if (!at || power === undefined) return [];
       const sent = ssidsAt(document, Date.now()).filter(({ bands }) => bands.includes(band));
       const rate = radio?.told.slowest ?? (band === '2.4' ? 1 : 6);
-      return sent.map(({ name, security, hidden }, i): Sent => {
+      return sent.map((ssid, i): Sent => {
+        const { name, security, hidden } = ssid;
         const micros = beaconMicros(beaconOctets(band, hidden ? 0 : Buffer.byteLength(name)), rate, band)!;
         const beacons = beaconShare(micros, 1, 1, { access: BEACON_WAITS }).share;
-        const share = beacons + (CLIENT_SHARE * clients) / sent.length;
+        const here = clients.filter((client) => client.ssid === name && client.band === band);
+        const frames = chatter(this.joined.get(group)?.get(name) ?? 0);
+        const passed = chatterShare(frames, ssid, { rate, band }, here);
+        const share = beacons + (CLIENT_SHARE * clients.length) / sent.length + passed;
         const words = SECURITY[security] ?? security;
         return {
           bssid: bssidOf(box.device, band, i),
@@ -348,8 +378,9 @@ export class OnAir {
           security: words,
           hidden: hidden ?? false,
           by: serial,
-          share,
-          clients,
+          share: Math.min(0.95, share),
+          clients: clients.length,
+          toAll: { ...frames, share: Math.min(1, passed) },
         };
       });
     });
@@ -358,7 +389,7 @@ export class OnAir {
   /** Share of the time in which others send on a stretch, so that an AP has to wait. */
   private busyOn(serial: string, stretch: Stretch, now: number): number {
     let idle = 1;
-    for (const other of this.around(serial, now)) {
+    for (const other of this.around(serial, now, stretch.band)) {
       if (!meets(other, stretch)) continue;
       const heard = other.power - this.air.loss(stretch.band, serial, other.by) - 10 * Math.log10(other.width / 20);
       if (heard >= HEARD) idle *= 1 - other.share;
@@ -379,12 +410,20 @@ export class OnAir {
 }
 
 /** The identity of one of an AP's networks: made of its address, as locally administered ones are (IEEE 802-2014 §8.2.2). */
-function bssidOf({ mac }: ApBox, band: Band, index: number): string {
-  const octets = mac.split(':').map((part) => parseInt(part, 16));
+const bssids = new WeakMap<ApBox, Map<string, string>>();
+function bssidOf(box: ApBox, band: Band, index: number): string {
+  const made = bssids.get(box) ?? new Map<string, string>();
+  bssids.set(box, made);
+  const key = `${band} ${index}`;
+  const known = made.get(key);
+  if (known !== undefined) return known;
+  const octets = box.mac.split(':').map((part) => parseInt(part, 16));
   octets[0] = (octets[0]! | 0x02) ^ 0x40;
   octets[1] = (octets[1]! + 0x10 * (1 + ['2.4', '5', '6'].indexOf(band))) & 0xff;
   octets[2] = (octets[2]! + index) & 0xff;
-  return octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
+  const bssid = octets.map((octet) => octet.toString(16).padStart(2, '0')).join(':');
+  made.set(key, bssid);
+  return bssid;
 }
 
 /** The radio of an AP for a band. */
@@ -392,3 +431,8 @@ const radioOf = ({ device }: Antennas, band: Band) => sheetFor(device).radios.fi
 
 const tenth = (speed: number): number => Math.round(speed * 10) / 10;
 const rounded = (share: number): number => Math.round(share * 100) / 100;
+
+const roundedToAll = ({ perSecond, octets, share }: ToAll & { readonly share: number }) => ({
+  ...{ perSecond: Math.round(perSecond * 10) / 10, octets },
+  share: Math.round(share * 10_000) / 10_000,
+});

@@ -117,7 +117,10 @@ export class AirClients {
       };
       return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link, ...gave }];
     });
-    this.world.air.has(serial, clients.length);
+    this.world.air.has(
+      serial,
+      clients.flatMap(({ ssid, band, rate }) => (band && rate ? [{ ssid, band, rate }] : [])),
+    );
     this.had.set(serial, new Set(clients.map(({ mac }) => mac)));
     return clients;
   }

@@ -112,9 +112,10 @@ export class Policing {
 
   private decide({ document }: Box, policy: PolicyDocument | undefined, packet: Packet, now: number): Passing {
     if (!policy) return { passed: true, rule: null };
-    const minute = minuteOfWeek(now, document.site.timeZone);
-    const rules = policy.rules.filter(({ times }) => isInForce(times, minute));
-    const key = rules.map(({ id }) => id).join();
+    const timed = policy.rules.some(({ times }) => times !== undefined);
+    const minute = timed ? minuteOfWeek(now, document.site.timeZone) : 0;
+    const rules = timed ? policy.rules.filter(({ times }) => isInForce(times, minute)) : policy.rules;
+    const key = timed ? rules.map(({ id }) => id).join() : '';
     let running = this.running.get(policy);
     if (running?.key !== key)
       this.running.set(policy, (running = { decider: new Decider(rules.map(packetRuleOf)), key }));

@@ -1,4 +1,4 @@
-import { ROAM_AIDS, SECURITIES } from '../../document';
+import { MULTICAST_WAYS, ROAM_AIDS, SECURITIES } from '../../document';
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
 import { caps, id, list, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
@@ -55,6 +55,9 @@ const fields = {
     .items(Joi.string().valid(...ROAM_AIDS))
     .max(ROAM_AIDS.length)
     .unique()
+    .allow(null),
+  multicast: Joi.string()
+    .valid(...MULTICAST_WAYS)
     .allow(null),
   caps,
   hours,

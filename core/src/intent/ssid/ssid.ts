@@ -1,5 +1,5 @@
 import type { SecretRef } from '../../base';
-import type { RoamAid, SsidSecurity } from '../../document';
+import type { MulticastWay, RoamAid, SsidSecurity } from '../../document';
 import type { Band } from '../../hardware';
 import type { Caps } from '../../traffic';
 import type { Purposed } from '../purpose';
@@ -31,6 +31,8 @@ export interface Ssid extends Purposed {
   readonly steer?: boolean | null;
   /** What helps clients to change from one AP to another. */
   readonly roam?: readonly RoamAid[] | null;
+  /** How multicast and broadcast are kept down on the air; null: they are sent as they come. */
+  readonly multicast?: MulticastWay | null;
   /** The APs that send it, by site; at a site that is not named all do that can. */
   readonly aps?: Readonly<Record<string, readonly string[]>> | null;
   /** The tag by which these were chosen, by site. An AP that gets it, or loses it, is found; nothing changes by itself. */

@@ -1,6 +1,6 @@
 import { KEY_REFUSALS } from '../../document';
 import { BANDS, type Band } from '../../hardware';
-import { WIDTHS } from '../../radio';
+import { WIDTHS, type ToAll } from '../../radio';
 import { Joi, type Shapes } from '../../schema';
 import { clock, list, moment, short, type FrameShapes } from './fields';
 
@@ -107,7 +107,14 @@ export interface RadioReport {
   readonly busy?: number;
   readonly noise?: number;
   /** What it sends, by name, with the identity of each (BSSID). */
-  readonly sends?: readonly { readonly ssid: string; readonly bssid: string }[];
+  readonly sends?: readonly SendsReport[];
+}
+/** A network that a radio sends. */
+export interface SendsReport {
+  readonly ssid: string;
+  readonly bssid: string;
+  /** Frames to all that came for its clients, and the share of the air that was taken by them, as they were sent. */
+  readonly toAll?: ToAll & { readonly share: number };
 }
 export interface LeaseReport {
   readonly vlan: number;
@@ -200,7 +207,18 @@ const radio = {
   left: Joi.object({ channel: channel.required(), until: moment.required() }),
   busy: share,
   noise: decibel,
-  sends: list(Joi.object({ ssid: Joi.string().max(32).required(), bssid: short.required() }), 32).optional(),
+  sends: list(
+    Joi.object({
+      ssid: Joi.string().max(32).required(),
+      bssid: short.required(),
+      toAll: Joi.object({
+        perSecond: Joi.number().min(0).max(1_000_000).required(),
+        octets: Joi.number().min(0).max(65_535).required(),
+        share: share.required(),
+      }),
+    }),
+    32,
+  ).optional(),
 };
 const neighbour = {
   port: short.required(),

@@ -25,6 +25,7 @@ import { otherwiseWords } from './ssid-exception';
 import { SsidFormer } from './ssid-former';
 import { SsidBehaviour } from './ssid-behaviour';
 import { SsidSenders } from './ssid-senders';
+import { SsidToAll } from './ssid-to-all';
 import { lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
 import { Cell } from '../ui/cell';
 import { BeaconCell } from './beacon-cell';
@@ -43,6 +44,7 @@ const SHOWN = [
   'stay',
   'most',
   'roam',
+  'multicast',
   'steer',
   'hours',
   'former',
@@ -69,6 +71,7 @@ const SHOWN = [
     SsidFormer,
     SsidRing,
     SsidSenders,
+    SsidToAll,
     TextCell,
   ],
   template: `
@@ -245,6 +248,13 @@ const SHOWN = [
             (changed)="set({ caps: { ...text().caps, ...$event } })"
           />
           <il-ssid-behaviour
+            [text]="text()"
+            [problem]="problem()"
+            [mayChange]="session.mayChange()"
+            (changed)="set($event)"
+          />
+          <il-ssid-to-all
+            [ssid]="ssid()"
             [text]="text()"
             [problem]="problem()"
             [mayChange]="session.mayChange()"

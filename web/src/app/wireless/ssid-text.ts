@@ -1,4 +1,4 @@
-import { asksPassphrase, type RoamAid, type SsidSecurity } from '@iron-lattice/core/document';
+import { asksPassphrase, type MulticastWay, type RoamAid, type SsidSecurity } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
 import { NO_CAPS, capsOf, capsText, type CapsText } from '../shell/caps-text';
 import type { Isolation, SharedReach, Ssid, SsidFields } from '@iron-lattice/core/intent';
@@ -28,6 +28,8 @@ export interface SsidText {
   readonly most: string;
   readonly steer: boolean;
   readonly roam: readonly RoamAid[];
+  /** How multicast and broadcast are kept down; null: sent as they come. */
+  readonly multicast: MulticastWay | null;
   readonly caps: CapsText;
   /** The APs that send it, by site; at others all do. */
   readonly aps: Readonly<Record<string, readonly string[]>>;
@@ -50,7 +52,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
         bands: ['2.4', '5'],
         segment: '',
       },
-      ...{ isolation: null, byClass: null, reach: newReach, purpose: '' },
+      ...{ multicast: null, isolation: null, byClass: null, reach: newReach, purpose: '' },
       ...{
         hidden: false,
         join: '',
@@ -83,6 +85,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
     caps: capsText(ssid.caps),
     hours: ssid.hours ?? null,
+    multicast: ssid.multicast ?? null,
     aps: ssid.aps ?? {},
     apTags: ssid.apTags ?? {},
   };
