@@ -48,7 +48,7 @@ export function remade(operation: Operation, { estate, sites }: Intent): Operati
   const before = isRecord(raw['from']) ? raw['from'] : {};
   const fields = nounOf(operation).bySite?.filter((field) => field in to) ?? [];
   const seen = fields.map((field) => [field, saidOf(thing[field], before[field], to[field])]);
-  return { ...operation, from: { ...from, ...Object.fromEntries(seen) } } as Operation;
+  return { ...operation, from: { ...from, ...(Object.fromEntries(seen) as Fields) } } as Operation;
 }
 
 function rulesOf(part: Part, of: Operation): readonly { readonly id: string }[] {

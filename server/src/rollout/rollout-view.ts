@@ -68,11 +68,25 @@ export async function listed(rollouts: readonly Rollout[]): Promise<RolloutView[
   ];
   const views: RolloutView[] = [];
   for (const rollout of rollouts) {
-    const { id, draftId, draftName, state, revision, reason, resumed, startedAt, endedAt, restUntil, asked, wave } = rollout;
+    const { id, draftId, draftName, state, revision, reason, resumed, startedAt, endedAt, restUntil, asked, wave } =
+      rollout;
     const mine = <T extends WaveCount>(all: readonly T[]): readonly T[] => all.filter((each) => each.rolloutId === id);
     const waves = await wavesIn(rollout, mine(states), mine(sites));
     views.push({
-      ...{ id, draftId, draftName, state, revision, reason, resumed, wave, asked, plan: planOf(rollout), waves, steps: [] },
+      ...{
+        id,
+        draftId,
+        draftName,
+        state,
+        revision,
+        reason,
+        resumed,
+        wave,
+        asked,
+        plan: planOf(rollout),
+        waves,
+        steps: [],
+      },
       startedBy: people.get(rollout.personId) ?? '',
       startedAt: startedAt.toISOString(),
       endedAt: endedAt?.toISOString() ?? null,

@@ -7,7 +7,6 @@ import {
   ringKeyFlaws,
   type NewRingKey,
   type RingKeyFields,
-  type RingKeyFlaw,
   type RingKeyView,
   type RingView,
 } from '@iron-lattice/core/wireless';

@@ -75,7 +75,7 @@ describe('ClassSheet', () => {
 
   it('shows all of it to an observer, and lets nothing be changed', async () => {
     const { page, field } = await setUp(scanners, 'observer');
-    expect(page.textContent).toContain('2 sites; 500 at most');
+    expect(page.textContent).toContain('2 sites; 1000 at most');
     expect([field('name').readOnly, field('members').readOnly]).toEqual([true, true]);
     expect(page.querySelector('button[type=submit]')).toBeNull();
   });

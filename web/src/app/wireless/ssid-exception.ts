@@ -40,7 +40,7 @@ function exceptionOf(ssid: Ssid, text: HereText, passphrase: SsidException['pass
   const said = EXCEPTABLE.filter((field) => field !== 'passphrase')
     .filter((field) => JSON.stringify(wanted[field] ?? null) !== JSON.stringify(shared[field] ?? null))
     .map((field) => [field, wanted[field] ?? null]);
-  return { ...Object.fromEntries(said), ...(passphrase ? { passphrase } : {}) };
+  return { ...(Object.fromEntries(said) as SsidException), ...(passphrase ? { passphrase } : {}) };
 }
 
 /** Says for one site what was typed; nothing where it is what all have. @param seen the SSID as whoever types saw it. */

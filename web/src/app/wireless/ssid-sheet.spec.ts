@@ -143,7 +143,7 @@ describe('SsidSheet', () => {
     expect(byText<HTMLButtonElement>(page, 'button[type=submit]', 'Put into the draft').disabled).toBe(true);
     sheet.set({ aps: { [site.sample.site.id]: [aps[0]] } });
     const { operations } = await submit();
-    expect(operations).toMatchObject([{ from: { aps: null }, to: { aps: { [site.sample.site.id]: [aps[0]] } } }]);
+    expect(operations).toMatchObject([{ from: { aps: {} }, to: { aps: { [site.sample.site.id]: [aps[0]] } } }]);
   });
 
   it('keeps the old passphrase right for a while, and ends it by one press', async () => {
