@@ -1,0 +1,134 @@
+import { expect, test } from './fixtures';
+
+test('one site has a passphrase and bands of its own of an SSID that others share: theirs stay as they are', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const joined = async () => {
+    const names = new Map((await estate.ours()).map(({ serial, name }) => [serial, name as string]));
+    const [here, elsewhere] = [[], []] as string[][];
+    for (const { serial, clients } of await estate.devices())
+      for (const { ssid, mac } of clients)
+        if (ssid === 'Skerrow Crew') (names.get(serial)?.startsWith('pt-') ? here! : elsewhere!).push(mac);
+    return { here: here!.length, elsewhere: elsewhere!.length, one: here![0] };
+  };
+  await desk.signIn();
+  await desk.openSite('Petrel', 'Wireless');
+  const before = await joined();
+  expect(before.here).toBeGreaterThan(0);
+  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
+  await page.getByRole('button', { name: 'Otherwise here…' }).click();
+  const sheet = desk.sheet('Skerrow Crew at Petrel');
+  await sheet.getByRole('combobox', { name: 'Passphrase' }).click();
+  await page.getByRole('option', { name: 'one of this site' }).click();
+  await sheet.getByLabel('Passphrase of this site').fill('gulls over petrel');
+  await sheet.getByRole('checkbox', { name: '2.4 GHz' }).click();
+  await expect(sheet.getByText('Elsewhere 2.4, 5, 6 GHz')).toBeVisible();
+  await desk.putIntoDraft(sheet);
+  await expect(page.getByRole('row', { name: /^Skerrow Crew .* 5, 6 .*otherwise here/ })).toBeVisible();
+  await desk.expectAccessible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to 2 devices$/);
+  // Who gives the passphrase of all sites is let in at all others, and is not here; who gives this one's is.
+  await expect.poll(async () => (await joined()).here).toBe(0);
+  expect((await joined()).elsewhere).toBe(before.elsewhere);
+  await estate.tell({ do: 'look-for', mac: before.one, ssid: 'Skerrow Crew', passphrase: 'gulls over petrel' });
+  await expect.poll(async () => (await joined()).here).toBe(1);
+  // What others change of it does not touch what is said here, and it is taken back by one press.
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'Skerrow Crew' }).click();
+  await expect(desk.sheet('Skerrow Crew').getByText('Otherwise at Petrel: passphrase and bands.')).toBeVisible();
+  await page.getByRole('button', { name: 'Otherwise here…' }).click();
+  await sheet.getByRole('button', { name: 'All as elsewhere' }).click();
+  await expect(page.getByRole('row', { name: /^Skerrow Crew .*2\.4, 5, 6/ })).toBeVisible();
+  await expect(desk.consequences.getByText('pt-ap-01')).toBeVisible();
+});
+
+test('an SSID is for sites with a tag: one that gets the tag later is found there, and reached by one press', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.overall('Wireless');
+  await page.getByRole('gridcell', { name: 'Skerrow Till', exact: true }).click();
+  const sheet = desk.sheet('Skerrow Till');
+  await sheet.getByRole('combobox', { name: 'Reaches', exact: true }).click();
+  await page.getByRole('option', { name: 'sites with a tag' }).click();
+  await sheet.getByRole('combobox', { name: 'Tag of the sites' }).click();
+  await page.getByRole('option', { name: 'terminal: 2 sites' }).click();
+  await desk.putIntoDraft(sheet);
+  await desk.expectAccessible();
+
+  const { sites } = await estate.call('GET', '/api/estate');
+  const petrel = sites.find(({ name }: { name: string }) => name === 'Petrel');
+  const { version, address, coordinates, purpose, window } = petrel;
+  const tags = [...petrel.tags, 'terminal'];
+  await estate.call('PATCH', `/api/sites/${petrel.id}`, { version, address, coordinates, purpose, window, tags });
+  await expect(sheet.getByText('1 site more has it by now.')).toBeVisible();
+  await desk.openSite('Petrel', 'Wireless');
+  await expect(
+    desk.consequences.getByText('“Skerrow Till” is for sites tagged terminal, and not here yet'),
+  ).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Skerrow Till/ })).toHaveCount(0);
+  await desk.consequences.getByRole('button', { name: 'Mend: let it reach Petrel too' }).click();
+  await expect(page.getByRole('row', { name: /^Skerrow Till .*3 sites tagged terminal/ })).toBeVisible();
+});
+
+test('a segment is switched off and on: its clients lose it on the air, and nothing that is said of it is lost', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const joined = () => estate.clientsOn('Skerrow Passengers');
+  const before = await joined();
+  await desk.signIn();
+  await desk.openSite('Guillemot', 'Lattice');
+  const row = page.getByRole('rowheader', { name: /^Passengers/ });
+  await row.click();
+  const sheet = desk.sheet('Passengers');
+  await sheet.getByRole('checkbox', { name: 'the segment' }).uncheck();
+  await expect(row.getByText('switched off')).toBeVisible();
+  await expect(
+    desk.consequences.getByText('“Skerrow Passengers” is not sent at Guillemot: its segment is switched off'),
+  ).toBeVisible();
+  await desk.expectAccessible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBeLessThan(before);
+  expect(await joined()).toBeGreaterThan(0); // at other sites they stay
+  await desk.stage('Lattice');
+  await row.click();
+  await sheet.getByRole('checkbox', { name: 'the segment' }).check();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(joined).toBe(before);
+});
+
+test('multicast is kept off the air of one SSID: what it takes is shown before, and nothing of it is sent after', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const taken = async () => {
+    const names = new Map((await estate.ours()).map(({ serial, name }) => [serial, name as string]));
+    const here = (await estate.devices()).filter(({ serial }) => names.get(serial)?.startsWith('pt-'));
+    return here
+      .flatMap(({ radios }) => radios.flatMap(({ sends = [] }) => sends))
+      .filter(({ ssid }) => ssid === 'Skerrow Passengers')
+      .map(({ toAll }) => toAll!.share);
+  };
+  expect(Math.max(...(await taken()))).toBeGreaterThan(0);
+  await desk.signIn();
+  await desk.openSite('Petrel', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  const sheet = desk.sheet('Skerrow Passengers');
+  await expect(sheet.getByText(/2\.4 GHz \d+\.\d % as it comes, \d+\.\d % a copy each/)).toBeVisible();
+  await sheet.getByRole('combobox', { name: 'Multicast and broadcast' }).click();
+  await page.getByRole('option', { name: 'kept off the air' }).click();
+  await desk.putIntoDraft(sheet);
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(taken).toEqual([0, 0, 0, 0]);
+});
