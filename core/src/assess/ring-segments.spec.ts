@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
-import { apply, type Intent, type Operation } from '../intent';
+import { apply } from '../intent';
 import { segmentsForKeys } from '../lattice';
-import { sampleSite, type SampleSite } from '../testing';
+import { applied, sampleSite, type SampleSite } from '../testing';
 import { consequencesOf } from '.';
 
 const rows = (count: number, first = 100) =>
@@ -27,14 +27,6 @@ function ringed() {
   if (!added.ok) throw new Error(JSON.stringify(added.flaws));
   return { sample, intent: added.intent, ssidId };
 }
-function done(intent: Intent, operations: readonly Operation[]): Intent {
-  return operations.reduce((now, operation) => {
-    const result = apply(now, operation, () => undefined);
-    if (!result.ok) throw new Error(JSON.stringify(result.flaws));
-    return result.intent;
-  }, intent);
-}
-
 test('300 segments are made in one step, each in a subnet of its own, kept from each other by a guarantee that holds', () => {
   const { sample, intent, ssidId } = ringed();
   const siteId = sample.site.id;
@@ -42,7 +34,7 @@ test('300 segments are made in one step, each in a subnet of its own, kept from 
   const made = segmentsForKeys(intent, siteId, asked, idFor)!;
   expect(made.rows.filter(({ does }) => does === 'add')).toHaveLength(300);
   expect(new Set(made.rows.map(({ subnet }) => subnet)).size).toBe(300);
-  const next = done(intent, made.operations);
+  const next = applied(intent, ...made.operations);
   const site = next.sites.get(siteId)!;
   expect(next.estate.ssids.find(({ id }) => id === ssidId)!.ring).toHaveLength(300);
   const input = { ...inputOf(sample), site, estate: next.estate };
@@ -50,14 +42,14 @@ test('300 segments are made in one step, each in a subnet of its own, kept from 
   expect(guarantees?.at(-1)).toMatchObject({ state: 'holds' });
   // It is these rules that hold it: without them a berth reaches another, and that is said with a packet.
   const unkept = made.operations.filter(({ type }) => type !== 'rule.add');
-  const broken = done(intent, unkept);
+  const broken = applied(intent, ...unkept);
   const unruled = { ...inputOf(sample), site: broken.sites.get(siteId)!, estate: broken.estate };
   const [result] = consequencesOf(unruled).guarantees.slice(-1);
   expect(result).toMatchObject({ state: 'broken' });
   // Clients of one segment reach each other; only what is said of segments that differ does not count that.
   const said = made.operations.find((each) => each.type === 'guarantee.add')!;
   const whole = said.type === 'guarantee.add' ? { ...said, guarantee: { ...said.guarantee, apart: null } } : said;
-  const within = done(intent, [...made.operations.filter((each) => each !== said), whole]);
+  const within = applied(intent, ...made.operations.filter((each) => each !== said), whole);
   const told = consequencesOf({ ...input, site: within.sites.get(siteId)!, estate: within.estate }).guarantees.at(-1);
   expect(told).toMatchObject({ state: 'broken', why: expect.stringContaining('Both are in one segment') as string });
   // Nothing is there twice: the same again changes nothing.

@@ -3,7 +3,7 @@ import { outagesOf, secretsOf, type ApDocument } from '../document';
 import { apply, resolve, type EstatePart, type Ssid } from '../intent';
 import { capPlaces, compileSite } from '../rollout';
 import { readTimes } from '../rules';
-import { sampleSite } from '../testing';
+import { applied, sampleSite } from '../testing';
 import { findingsOf } from './consequences';
 
 const { intent, site, roster, links } = sampleSite({ segments: 3, aps: 1 });
@@ -118,9 +118,15 @@ test('chosen APs alone send an SSID, at the site they are chosen at; where none 
   const gone = (aps: Ssid['aps']) =>
     findingsOf({ ...two, estate: estate(aps) }).filter(({ code }) => code === 'wireless.no-ap');
   expect(gone({ [two.site.id]: [ap] })).toEqual([]);
-  expect(gone({ [two.site.id]: ['let go'], elsewhere: ['x'] })).toMatchObject([
-    { severity: 'error', mend: { operations: [{ to: { aps: { elsewhere: ['x'] } } }] } },
-  ]);
+  const before = { [two.site.id]: ['let go'], elsewhere: ['x'] };
+  const found = gone(before);
+  expect(found).toMatchObject([{ severity: 'error' }]);
+  // Mended here alone, whatever others say of theirs meanwhile, and the tag goes with the APs.
+  const tags = { [two.site.id]: 'deck', elsewhere: 'deck' };
+  const tagged = { ...estate(before), ssids: estate(before).ssids.map((each) => ({ ...each, apTags: tags })) };
+  const [finding] = findingsOf({ ...two, estate: tagged }).filter(({ code }) => code === 'wireless.no-ap');
+  const mended = applied({ ...two.intent, estate: tagged }, ...finding!.mend!.operations).estate.ssids[0]!;
+  expect([mended.aps, mended.apTags]).toEqual([{ elsewhere: ['x'] }, { elsewhere: 'deck' }]);
 });
 
 test('an old passphrase that is right for a while is told beside the new one, by reference, and restarts the radio', () => {

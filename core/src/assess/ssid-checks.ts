@@ -132,15 +132,20 @@ const alwaysOn: Check = ({ site }) =>
 /** SSIDs that none of the APs is there for that were chosen to send them. */
 const sentByNobody: Check = ({ site, roster }) =>
   site.ssids.flatMap((ssid): Finding[] => {
-    const { senders, aps = {} } = ssid;
+    const { senders, apTags } = ssid;
     if (!senders || roster.some(({ id }) => senders.includes(id))) return [];
-    const left = Object.fromEntries(Object.entries(aps ?? {}).filter(([id]) => id !== site.id));
+    const tag = apTags?.[site.id];
+    const from = { aps: { [site.id]: senders }, ...(tag === undefined ? {} : { apTags: { [site.id]: tag } }) };
+    const to = { aps: {}, ...(tag === undefined ? {} : { apTags: {} }) };
     return [
       found(site.id, ssid, 'wireless.no-ap', {
         severity: 'error',
         message: `No AP of ${site.name} sends “${asHeard(ssid.name)}”`,
         reason: `It is sent by chosen APs here, and none of those ${senders.length} is at this site any more.`,
-        mend: mendOf(site, ssid, 'send it by every AP here', { aps: Object.keys(left).length > 0 ? left : null }),
+        mend: {
+          label: 'send it by every AP here',
+          operations: [{ type: 'ssid.set', ssidId: ssid.id, from, to }],
+        },
       }),
     ];
   });

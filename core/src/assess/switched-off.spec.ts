@@ -2,32 +2,26 @@ import { expect, test } from 'vitest';
 import { apply, resolve, type Intent, type Operation } from '../intent';
 import { compileSite } from '../rollout';
 import { readServices, type Rule } from '../rules';
-import { sampleSite } from '../testing';
+import { applied, sampleSite } from '../testing';
 import { consequencesOf } from '.';
 
 const { intent: start, site, roster, links } = sampleSite({ segments: 4, aps: 2 });
 const segment = site.segments[1]!;
 const set = (from: object, to: object, segmentId = segment.id) =>
   ({ type: 'segment.set', siteId: site.id, segmentId, from, to }) as Operation;
-const done = (intent: Intent, ...operations: readonly Operation[]): Intent =>
-  operations.reduce((now, operation) => {
-    const result = apply(now, operation, () => undefined);
-    if (!result.ok) throw new Error(JSON.stringify(result.flaws));
-    return result.intent;
-  }, intent);
 const documents = (intent: Intent) => compileSite(resolve(intent.estate, intent.sites.get(site.id)!), roster);
 const findings = (intent: Intent) =>
   consequencesOf({ estate: intent.estate, site: intent.sites.get(site.id)!, roster, links, told: {} }).findings;
 
 test('a segment that is switched off is in no document, and comes back as it was; its ports and SSIDs stay said', () => {
-  const off = done(start, set({ off: null }, { off: true }));
+  const off = applied(start, set({ off: null }, { off: true }));
   const told = JSON.stringify([...documents(off).values()]);
   expect(told).not.toContain(segment.subnet.replace('.0/24', '.'));
   expect(told).not.toContain(segment.name);
   for (const document of documents(off).values())
     for (const port of document.ports) expect([port.untagged, ...port.tagged]).not.toContain(segment.vlan);
   expect(off.sites.get(site.id)!.ports).toEqual(site.ports);
-  const on = done(off, set({ off: true }, { off: null }));
+  const on = applied(off, set({ off: true }, { off: null }));
   expect(on.sites.get(site.id)).toEqual(site);
   expect([...documents(on)]).toEqual([...documents(start)]);
   // It is said where somebody would look for it, and nothing is offered that would lose it.
@@ -45,12 +39,12 @@ test('rules and pools that name it stay as they are, and its VLAN and subnet sta
     ...{ id: 'r', verdict: 'deny', from: [{ kind: 'segment', name: segment.name }], to: [{ kind: 'any' }] },
     services: readServices('any').services,
   };
-  const ruled = done(
+  const ruled = applied(
     start,
     { type: 'rule.add', siteId: site.id, rules: [rule], behind: null },
     { type: 'pool.add', siteId: site.id, pool: { id: 'p', name: 'Decks', vlans: '10,20' } },
   );
-  const off = done(ruled, set({ off: null }, { off: true }));
+  const off = applied(ruled, set({ off: null }, { off: true }));
   const codes = findings(off).map(({ code }) => code);
   expect(codes).not.toContain('lattice.pool-unknown');
   expect(codes.filter((code) => code.includes('unknown'))).toEqual([]);
@@ -62,13 +56,13 @@ test('rules and pools that name it stay as they are, and its VLAN and subnet sta
 test('addresses that are switched off are given by nobody, and switched on again with all that was said of them', () => {
   const reservations = [{ mac: '02:00:00:00:00:01', address: segment.addresses!.first, name: 'Printer' }];
   const said = { ...segment.addresses!, reservations };
-  const full = done(start, set({ addresses: segment.addresses }, { addresses: said }));
-  const off = done(full, set({ addresses: said }, { addresses: { ...said, off: true } }));
+  const full = applied(start, set({ addresses: segment.addresses }, { addresses: said }));
+  const off = applied(full, set({ addresses: said }, { addresses: { ...said, off: true } }));
   expect(JSON.stringify([...documents(full).values()])).toContain(said.last);
   expect(JSON.stringify([...documents(off).values()])).not.toContain(said.last);
   const [found] = findings(off).filter(({ code }) => code === 'lattice.no-addresses');
   expect(found!.reason).toContain('Its address service is switched off');
-  const mended = done(off, ...found!.mend!.operations);
+  const mended = applied(off, ...found!.mend!.operations);
   expect(mended.sites.get(site.id)).toEqual(full.sites.get(site.id));
 });
 

@@ -1,18 +1,12 @@
 import { expect, test } from 'vitest';
-import { apply, type Intent, type Operation } from '../intent';
-import { sampleId, sampleSite } from '../testing';
+import type { Intent, Operation } from '../intent';
+import { applied, sampleId, sampleSite } from '../testing';
 import { consequencesOf } from '.';
 
 const { intent: start, site, roster, links } = sampleSite({ segments: 3, aps: 3 });
 const other = sampleId(9, 1);
 const ssidId = sampleId(5, 0);
 const aps = roster.filter(({ name }) => name.includes('-ap-')).map(({ id }) => id);
-const done = (intent: Intent, ...operations: readonly Operation[]): Intent =>
-  operations.reduce((now, operation) => {
-    const result = apply(now, operation, () => undefined);
-    if (!result.ok) throw new Error(JSON.stringify(result.flaws));
-    return result.intent;
-  }, intent);
 const found = (intent: Intent, code: string, facts: object) =>
   consequencesOf({ estate: intent.estate, site, roster, links, told: {}, ...facts }).findings.filter(
     (each) => each.code === code,
@@ -22,32 +16,32 @@ const reach = (from: object, to: object) =>
 
 test('a site that got the tag of an SSID, or lost it, is found, and mended by one press; nothing changes by itself', () => {
   const tagged = { kind: 'sites', siteIds: [other], tag: 'ferry' } as const;
-  const elsewhere = done(start, reach({ kind: 'estate' }, tagged));
+  const elsewhere = applied(start, reach({ kind: 'estate' }, tagged));
   expect(found(elsewhere, 'shared.tag', { tags: [] })).toEqual([]);
   const [missing] = found(elsewhere, 'shared.tag', { tags: ['ferry'] });
   expect(missing).toMatchObject({
     severity: 'warning',
     message: '“SSID 1” is for sites tagged ferry, and not here yet',
   });
-  const both = done(elsewhere, ...missing!.mend!.operations);
+  const both = applied(elsewhere, ...missing!.mend!.operations);
   expect(both.estate.ssids[0]!.reach).toEqual({ ...tagged, siteIds: [other, site.id] });
   expect(found(both, 'shared.tag', { tags: ['ferry'] })).toEqual([]);
   const [left] = found(both, 'shared.tag', { tags: ['quay'] });
   expect(left).toMatchObject({ severity: 'info', message: '“SSID 1” is here without the tag ferry' });
-  expect(done(both, ...left!.mend!.operations).estate.ssids[0]!.reach).toEqual(tagged);
+  expect(applied(both, ...left!.mend!.operations).estate.ssids[0]!.reach).toEqual(tagged);
   // Its last site is not taken out: an SSID that reaches nobody says nothing.
-  const alone = done(start, reach({ kind: 'estate' }, { ...tagged, siteIds: [site.id] }));
+  const alone = applied(start, reach({ kind: 'estate' }, { ...tagged, siteIds: [site.id] }));
   expect(found(alone, 'shared.tag', { tags: [] })[0]!.mend).toBeNull();
 });
 
 test('APs that got the tag by which others were chosen are named, and send it by one press', () => {
   const to = { aps: { [site.id]: [aps[0]!] }, apTags: { [site.id]: 'deck' } };
-  const chosen = done(start, { type: 'ssid.set', ssidId, from: { aps: {}, apTags: {} }, to });
+  const chosen = applied(start, { type: 'ssid.set', ssidId, from: { aps: {}, apTags: {} }, to });
   const tags = (...of: readonly number[]) => ({ deviceTags: Object.fromEntries(of.map((i) => [aps[i]!, ['deck']])) });
   expect(found(chosen, 'wireless.ap-tag', tags(0))).toEqual([]);
   const [more] = found(chosen, 'wireless.ap-tag', tags(0, 2));
   expect(more).toMatchObject({ severity: 'warning', reason: 'Tagged, and not sending it: x-ap-03.' });
-  expect(done(chosen, ...more!.mend!.operations).estate.ssids[0]!.aps).toEqual({ [site.id]: [aps[0]!, aps[2]!] });
+  expect(applied(chosen, ...more!.mend!.operations).estate.ssids[0]!.aps).toEqual({ [site.id]: [aps[0]!, aps[2]!] });
   const [moved] = found(chosen, 'wireless.ap-tag', tags(1));
   expect(moved!.reason).toBe('Tagged, and not sending it: x-ap-02. Sending it without the tag: x-ap-01.');
   expect(found(chosen, 'wireless.ap-tag', {})[0]).toMatchObject({ severity: 'info', mend: null });

@@ -2,6 +2,7 @@ import { HttpClient } from '@angular/common/http';
 import { DestroyRef, Injectable, computed, inject, signal } from '@angular/core';
 import type { EstateDraft, NameAtSites, SharedCount } from '@iron-lattice/core/assess';
 import { EVERYWHERE, type SharedReach } from '@iron-lattice/core/intent';
+import { writeTimes } from '@iron-lattice/core/rules';
 import { firstValueFrom } from 'rxjs';
 import type { Choice } from '../ui/choice-cell';
 import { counted } from '../ui/counted';
@@ -64,6 +65,15 @@ export class SharedStore {
     const nowhere = this.atEstate() ? 'at no site' : 'not at this site';
     return known ? here : [...here, { value: chosen, label: `${chosen}, ${nowhere}` }];
   }
+
+  /** Hours that something may apply at, by id; null: always. */
+  readonly hoursChoices = computed((): readonly Choice[] => [
+    { value: null, label: 'always' },
+    ...(this.estate()?.hours ?? []).map(({ id, name, times }) => ({
+      value: id,
+      label: `${name}: ${writeTimes(times)}`,
+    })),
+  ]);
 
   private inSite(pools: boolean): Choice[] {
     const site = this.store.site();

@@ -110,6 +110,7 @@ const [LEAST, STEP] = [120, 24];
         order: 1;
         width: 100%;
         padding: 0 8px 6px 0;
+        flex-wrap: wrap;
       }
       .actions:empty {
         display: none;

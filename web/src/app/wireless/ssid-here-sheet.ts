@@ -3,7 +3,6 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { asksPassphrase } from '@iron-lattice/core/document';
-import { BANDS, type Band } from '@iron-lattice/core/hardware';
 import type { Ssid } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { CAP_FIELDS, capsReadable } from '../shell/caps-text';
@@ -14,6 +13,7 @@ import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
+import { SsidBands } from './ssid-bands';
 import { SsidCaps } from './ssid-caps';
 import { exceptionEdit, hereText, type HereText } from './ssid-exception';
 import { numberFlaw } from './ssid-text';
@@ -23,7 +23,7 @@ const SHOWN = ['segment', 'passphrase', 'bands', 'hours', 'join', 'stay', 'most'
 /** What one site has otherwise of an SSID that others share. */
 @Component({
   selector: 'il-ssid-here-sheet',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, Cell, ChoiceCell, Sheet, SsidCaps, TextCell],
+  imports: [FormsModule, MatButtonModule, MatCheckboxModule, Cell, ChoiceCell, Sheet, SsidBands, SsidCaps, TextCell],
   template: `
     <il-sheet [heading]="ssid().name + ' at ' + place()" note="Counts at this site alone" (closed)="closed.emit()">
       <button actions mat-stroked-button (click)="back.emit()">What all sites have</button>
@@ -87,23 +87,14 @@ const SHOWN = ['segment', 'passphrase', 'bands', 'hours', 'join', 'stay', 'most'
               />
             }
           }
-          <il-cell
-            label="Bands"
-            size="wide"
-            role="group"
-            aria-label="Bands"
+          <il-ssid-bands
             [hint]="elsewhere('bands')"
+            [bands]="text().bands"
             [flaw]="problem()?.of('bands')"
+            [mayChange]="session.mayChange()"
+            (changed)="set({ bands: $event })"
           >
-            @for (band of bands; track band) {
-              <mat-checkbox
-                [disabled]="!session.mayChange()"
-                [checked]="text().bands.includes(band)"
-                (change)="toggle(band)"
-                >{{ band }} GHz</mat-checkbox
-              >
-            }
-          </il-cell>
+          </il-ssid-bands>
           <il-choice-cell
             label="On the air"
             for="here-hours"
@@ -165,7 +156,6 @@ export class SsidHereSheet {
   readonly closed = output<void>();
   /** To what all sites have. */
   readonly back = output<void>();
-  protected readonly bands = BANDS;
   protected readonly fields = SHOWN;
   protected readonly asksPassphrase = asksPassphrase;
   protected readonly numberFlaw = numberFlaw;
@@ -195,10 +185,7 @@ export class SsidHereSheet {
   protected readonly said = computed(() => this.ssid().exceptions?.[this.siteId()]);
   protected readonly kept = computed(() => Boolean(this.said()?.passphrase));
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
-  protected readonly hours = computed((): Choice[] => [
-    { value: null, label: 'always' },
-    ...(this.shared.estate()?.hours ?? []).map(({ id, name }) => ({ value: id, label: name })),
-  ]);
+  protected readonly hours = this.shared.hoursChoices;
   protected readonly unready = computed(() => {
     const { own, passphrase, caps, join, stay, most } = this.text();
     const lacks = own && passphrase === '' && !this.kept();
@@ -227,11 +214,6 @@ export class SsidHereSheet {
 
   protected put(field: 'join' | 'stay' | 'most', value: string): void {
     this.set({ [field]: value });
-  }
-
-  protected toggle(band: Band): void {
-    const { bands } = this.text();
-    this.set({ bands: this.bands.filter((each) => (each === band) !== bands.includes(each)) });
   }
 
   protected async keep(): Promise<void> {

@@ -5,9 +5,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { asHeard } from '@iron-lattice/core/base';
 import { asksPassphrase, type SsidSecurity } from '@iron-lattice/core/document';
-import { BANDS, type Band } from '@iron-lattice/core/hardware';
 import { utf8Length, type Isolation, type Ssid } from '@iron-lattice/core/intent';
-import { writeTimes } from '@iron-lattice/core/rules';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { AtSites } from '../shell/at-sites';
@@ -23,6 +21,7 @@ import { SsidCaps } from './ssid-caps';
 import { additionOf, changeOf } from './ssid-edit';
 import { otherwiseWords } from './ssid-exception';
 import { SsidFormer } from './ssid-former';
+import { SsidBands } from './ssid-bands';
 import { SsidBehaviour } from './ssid-behaviour';
 import { SsidSenders } from './ssid-senders';
 import { SsidToAll } from './ssid-to-all';
@@ -30,7 +29,7 @@ import { lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text'
 import { Cell } from '../ui/cell';
 import { BeaconCell } from './beacon-cell';
 import { TextCell } from '../ui/text-cell';
-import { ChoiceCell, type Choice } from '../ui/choice-cell';
+import { ChoiceCell } from '../ui/choice-cell';
 import { anewFor } from '../ui/anew-for';
 
 /** Fields whose flaws stand beside them. */
@@ -66,6 +65,7 @@ const SHOWN = [
     ChoiceCell,
     ReachCell,
     Sheet,
+    SsidBands,
     SsidBehaviour,
     SsidCaps,
     SsidFormer,
@@ -175,29 +175,20 @@ const SHOWN = [
               >but clients of an access class join its segment</mat-checkbox
             >
           </il-choice-cell>
-          <il-cell
-            label="Bands"
-            size="wide"
-            role="group"
-            aria-label="Bands"
+          <il-ssid-bands
             hint="6 GHz takes WPA3 or enhanced open, with management frames protected."
+            [bands]="text().bands"
             [flaw]="problem()?.of('bands')"
+            [mayChange]="session.mayChange()"
+            (changed)="set({ bands: $event })"
           >
-            @for (band of bands; track band) {
-              <mat-checkbox
-                [disabled]="!session.mayChange()"
-                [checked]="text().bands.includes(band)"
-                (change)="toggle(band)"
-                >{{ band }} GHz</mat-checkbox
-              >
-            }
             @if (instead(); as other) {
               <p class="caution calm">
                 {{ text().ring ? 'A key ring' : securityWords[text().security] }} is not for 6 GHz.
                 <button mat-button type="button" (click)="set(other.to)">{{ other.words }}</button>
               </p>
             }
-          </il-cell>
+          </il-ssid-bands>
           <il-beacon-cell [of]="id()" [sent]="text()" />
           <il-cell
             label="Clients are kept from"
@@ -307,19 +298,12 @@ export class SsidSheet {
     { key: 'clients', label: 'each other' },
     { key: 'gateway', label: 'the gateway, but for addresses and names' },
   ] as const;
-  protected readonly bands = BANDS;
   protected readonly securities = SECURITY_CHOICES;
   protected readonly securityWords = SECURITY_WORDS;
   protected readonly securityHint = securityHint;
   protected readonly asksPassphrase = asksPassphrase;
   protected readonly ring = RING;
-  protected readonly hours = computed((): Choice[] => [
-    { value: null, label: 'always' },
-    ...(this.shared.estate()?.hours ?? []).map(({ id, name, times }) => ({
-      value: id,
-      label: `${name}: ${writeTimes(times)}`,
-    })),
-  ]);
+  protected readonly hours = this.shared.hoursChoices;
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
   protected readonly form = new EditForm<Ssid, SsidText>({
     kept: () => this.ssid(),
@@ -388,11 +372,6 @@ export class SsidSheet {
   protected secure(chosen: SsidSecurity | typeof RING): void {
     if (chosen !== RING) this.set({ security: chosen, ring: null });
     else this.set({ security: 'wpa2-psk', ring: this.ssid()?.ring ?? [], until: '', byClass: null });
-  }
-
-  protected toggle(band: Band): void {
-    const { bands } = this.text();
-    this.set({ bands: this.bands.filter((each) => (each === band) !== bands.includes(each)) });
   }
 
   protected keepFrom(key: keyof Isolation, kept: boolean): void {
