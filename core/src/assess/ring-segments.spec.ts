@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
-import { apply } from '../intent';
-import { segmentsForKeys } from '../lattice';
+import { AIRED, apply, resolve } from '../intent';
+import { needsOf, reachesRouter, segmentsForKeys } from '../lattice';
+import { compileSite } from '../rollout';
 import { applied, sampleSite, type SampleSite } from '../testing';
 import { consequencesOf } from '.';
 
@@ -54,4 +55,33 @@ test('300 segments are made in one step, each in a subnet of its own, kept from 
   expect(told).toMatchObject({ state: 'broken', why: expect.stringContaining('Both are in one segment') as string });
   // Nothing is there twice: the same again changes nothing.
   expect(segmentsForKeys(next, siteId, asked, idFor)!.operations).toEqual([]);
+});
+
+test('the segments that keys lead to come from every AP to the router, or it is said where they stop', () => {
+  const { sample, intent, ssidId } = ringed();
+  const { id: siteId } = sample.site;
+  const made = segmentsForKeys(intent, siteId, { ssidId, rows: rows(4), recipe: null, length: 24 }, idFor)!;
+  const next = applied(intent, ...made.operations);
+  const site = next.sites.get(siteId)!;
+  const { roster, links } = sample;
+  const stopped = consequencesOf({ ...inputOf(sample), site, estate: next.estate }).findings.filter(
+    ({ code }) => code === 'lattice.not-carried',
+  );
+  expect(stopped.length).toBe(8);
+  const ports = Object.fromEntries(
+    Object.entries(site.ports).map(([id, each]) => [
+      id,
+      Object.fromEntries(
+        Object.entries(each).map(([name, port]) => [name, port.untagged ? { ...port, tagged: [AIRED] } : port]),
+      ),
+    ]),
+  );
+  const aired = resolve(next.estate, { ...site, ports });
+  const documents = compileSite(aired, roster);
+  const needs = needsOf(aired, roster, documents, links).filter(({ vlan }) => vlan >= 100 && vlan < 104);
+  expect(needs.map(({ vlan }) => vlan)).toEqual([100, 101, 102, 103, 100, 101, 102, 103]);
+  for (const { deviceId, vlan } of needs) {
+    expect(documents.get(deviceId)!.ports[0]!.tagged).toContain(vlan);
+    expect(reachesRouter(documents, links, deviceId, vlan)).toBe(true);
+  }
 });

@@ -101,7 +101,7 @@ function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
         const onAir = before.ssids.filter((ssid) =>
           ssid.bands.some((band) => where.includes(band) && !isOff(before, band)),
         );
-        const vlans = onAir.flatMap((ssid) => [...vlansOf(ssid), ...(ssid.byClass ? classVlans(before) : [])]);
+        const vlans = onAir.flatMap((ssid) => vlansOfSsid(ssid, before));
         return onAir.length > 0 ? [{ what: 'radio', where: where.sort(), vlans: sorted(vlans), seconds }] : [];
       }),
     ...(moved.size > 0
@@ -112,9 +112,6 @@ function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
 
 const isOff = ({ radios = [] }: ApDocument, band: Band): boolean =>
   radios.some((radio) => radio.band === band && radio.off === true);
-
-const classVlans = ({ classes = [] }: Pick<DeviceDocument, 'classes'>): number[] =>
-  classes.flatMap(({ vlan }) => vlan ?? []);
 
 function portOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
   const was = new Map(before.ports.map((port) => [port.name, port]));
@@ -145,7 +142,7 @@ function portOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
     return carried(old).filter((vlan) => !still.has(vlan));
   };
   // What an AP carries for its SSIDs follows from them, and is felt on the air.
-  const aired = new Set(before.kind === 'ap' ? before.ssids.flatMap(vlansOf) : []);
+  const aired = new Set(before.kind === 'ap' ? before.ssids.flatMap((ssid) => vlansOfSsid(ssid, before)) : []);
   const goesDown = (old: PortDocument, now: PortDocument): boolean =>
     old.speed !== now.speed || old.group !== now.group || old.auth !== now.auth;
   const moves = (old: PortDocument, now: PortDocument): boolean =>

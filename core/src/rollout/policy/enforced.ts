@@ -122,7 +122,9 @@ function byCable({ ports, management, classes = [] }: DeviceDocument, found: Way
 function byAir({ ssids, classes = [] }: ApDocument, found: Ways): void {
   for (const ssid of ssids) {
     const kept = ssid.isolated ?? false;
-    for (const vlan of ssid.pool ?? [ssid.vlan]) add(found, vlan, { ...attached(ssid, null), isolated: kept });
+    const way = attached(ssid, null);
+    for (const vlan of ssid.pool ?? [ssid.vlan]) add(found, vlan, { ...way, isolated: kept });
+    for (const { vlan, isolated = false } of ssid.ring?.segments ?? []) add(found, vlan, { ...way, isolated });
     if (!ssid.byClass) continue;
     for (const { id, name, vlan, isolated = false } of classes)
       if (vlan !== null) add(found, vlan, { ...attached(ssid, { id, name }), isolated: isolated || kept });
