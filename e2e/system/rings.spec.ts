@@ -99,3 +99,71 @@ test('each key of a ring leads to its segment, acts at once, and is right no mor
   );
   await joins(one, other.vlan);
 });
+
+test('a key’s client gets an address in its own segment, over cables and in a tunnel that no switch carries it for', async () => {
+  const [client] = (await estate.call('GET', `/api/sites/${siteId}/air-clients`)).clients;
+  const draft = await estate.draft();
+  const proposal = await estate.call('GET', `/api/drafts/${draft.id}/sites/${siteId}/segment-proposal?vlan=109`);
+  const segment = { id: randomUUID(), name: 'Berth 9', vlan: 109, ...proposal };
+  const { site, estate: shared } = await estate.siteDraft(siteId);
+  const { ring: before } = shared.ssids.find((each: Json) => each['id'] === ssidId);
+  await estate.edit([
+    { type: 'segment.add', siteId, segment },
+    { type: 'ssid.set', ssidId, from: { ring: before }, to: { ring: [...before, 'Berth 9'] } },
+  ]);
+  await add(key('Berth 9', 'ninth berth of all', { segment: 'Berth 9' }));
+  // Where switches do not carry it yet it is said, and mended.
+  const stops = (await estate.siteDraft(siteId)).consequences.findings.filter(
+    (each: Json) => each['code'] === 'lattice.not-carried' && each['message'].startsWith('Berth 9 stops'),
+  );
+  const mends = new Set<string>(
+    stops.flatMap((each: Json) => each['mend'].operations.map((operation: object) => JSON.stringify(operation))),
+  );
+  expect(mends.size).toBeGreaterThan(0);
+  await estate.edit([...mends].map((text) => JSON.parse(text) as Json));
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await estate.tell({ do: 'look-for', mac: client.mac, ssid: NAME, passphrase: 'ninth berth of all' });
+  const inside = new RegExp(`^${proposal.subnet.replace(/\.0\/24$/, '').replaceAll('.', '\\.')}\\.\\d+$`);
+  const hasAddress = (): Promise<Json> =>
+    estate.until('it has an address of Berth 9', async () => {
+      const found = await has(client.mac);
+      return found?.['vlan'] === 109 && inside.test(found['address']) && found;
+    });
+  await hasAddress();
+
+  const put = (tunnel: string | null, from: string | null): Promise<unknown> =>
+    estate.edit([{ type: 'ssid.set', ssidId, from: { tunnel: from }, to: { tunnel } }]);
+  await put('gateway', null);
+  const { roster, consequences } = await estate.siteDraft(siteId);
+  const aps = roster.filter((each: Json) => each['model'].startsWith('AP'));
+  // Each AP's port carries it no more, and no port of anything carries it anew.
+  const lines = consequences.changes.flatMap((each: Json) => each['difference'].lines);
+  const tags = lines.filter(
+    (each: Json) => each['path'].at(-1) === 'tagged' && [each['before'], each['after']].includes('109'),
+  );
+  expect(new Set(tags.map((each: Json) => each['op']))).toEqual(new Set(['remove']));
+  expect(tags.length).toBeGreaterThanOrEqual(aps.length);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  const answering = (wanted: boolean): Promise<unknown> =>
+    estate.until(`tunnels answer: ${wanted}`, async () => {
+      const devices = await estate.call('GET', `/api/sites/${siteId}/devices`);
+      const ends = devices.flatMap((each: Json) => (each['tunnel'] ? [each['tunnel']] : []));
+      return ends.length === aps.length && ends.every((each: Json) => each['answers'] === wanted);
+    });
+  await answering(true);
+  await hasAddress();
+
+  // Rules that stop its packets are found before, and the walk says where it ends after.
+  const home = site.segments.find((each: Json) => each['id'] === site.managementId);
+  const rule = { id: randomUUID(), verdict: 'deny', services: [{ protocol: 47 }], to: [{ kind: 'gateway' }] };
+  const from = [{ kind: 'segment', name: home.name }];
+  await estate.edit([{ type: 'rule.add', siteId, rules: [{ ...rule, from }], behind: null }]);
+  const { findings } = (await estate.siteDraft(siteId)).consequences;
+  expect(findings.map((each: Json) => each['code'])).toContain('wireless.tunnel-stopped');
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await answering(false);
+  const asked = { ssidId, apId: aps[0].id, band: '5', knowsPassphrase: true };
+  const key9 = await named('Berth 9');
+  const walked = await estate.call('POST', '/api/walks', { siteId, on: 'live', probe: { ...asked, key: key9['id'] } });
+  expect(walked.steps.at(-1)).toMatchObject({ passed: false, title: 'bm-gw-01 stops the tunnel' });
+});

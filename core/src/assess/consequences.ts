@@ -33,6 +33,7 @@ import { askingPorts, classWithoutSegment } from './class-checks';
 import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
 import { openFindings, SSID_CHECKS } from './ssid-checks';
 import { TAG_CHECKS } from './tag-checks';
+import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
 
 /** Every check; a new one is a file and a name here. */
@@ -65,6 +66,7 @@ export const CHECKS: readonly Check[] = [
   ...SSID_CHECKS,
   ...CAP_CHECKS,
   ...TAG_CHECKS,
+  ...TUNNEL_CHECKS,
 ];
 
 /** What one device would be told anew. */
@@ -142,6 +144,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
     ...CHECKS.flatMap((check) => check(context)),
     ...ruleFindings(site, view, roster),
     ...openFindings(site, view),
+    ...stoppedTunnels(site, view),
     ...placeFindings(site, view, roster, links),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];

@@ -115,6 +115,7 @@ function edgeOf(
         keys,
         name,
         air: airOf({ keys, name, ...way }),
+        ...('tunnelled' in way && way.tunnelled ? { tunnelled: true } : {}),
       }));
       return { addresses: places.clients.get(id) ?? [], attachments };
     });

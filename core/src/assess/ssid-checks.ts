@@ -11,7 +11,8 @@ import {
 } from '../intent';
 import { halfHoursOf, type RuleEnd } from '../rules';
 import type { Check } from './check';
-import type { Finding, Mend } from './finding';
+import type { Finding } from './finding';
+import { found, mendOf } from './ssid-finding';
 import { proveGuarantee } from './guarantee-results';
 import type { PolicyView } from './policy-view';
 
@@ -23,32 +24,6 @@ const ASKS: Readonly<Record<Ssid['security'], string>> = {
   'wpa2-wpa3-psk': 'WPA2 or WPA3',
   'wpa3-sae': 'WPA3',
 };
-
-function found(
-  siteId: string,
-  { id }: Pick<Ssid, 'id'>,
-  code: string,
-  say: Pick<Finding, 'severity' | 'message' | 'reason' | 'mend'>,
-): Finding {
-  return { key: `${code} ${id}`, code, place: { siteId, kind: 'ssid', id }, ...say };
-}
-
-/** Changes an SSID; what its site says otherwise is changed there, and nowhere else. */
-function mendOf(site: ResolvedSite, ssid: SiteSsid, label: string, to: Partial<SsidFields>): Mend {
-  const here = site.estate.ssids.find(({ id }) => id === ssid.id)?.exceptions?.[site.id] ?? {};
-  const own = Object.keys(to).filter((key) => key in here);
-  const shared = Object.keys(to).filter((key) => !(key in here));
-  const of = (fields: object, keys: readonly string[]): object =>
-    Object.fromEntries(keys.map((key) => [key, (fields as Readonly<Record<string, unknown>>)[key] ?? null]));
-  const exceptions = (said: object): object => (own.length > 0 ? { exceptions: { [site.id]: said } } : {});
-  const operation: Operation = {
-    type: 'ssid.set',
-    ssidId: ssid.id,
-    from: { ...of(ssid, shared), ...exceptions(here) },
-    to: { ...of(to, shared), ...exceptions({ ...here, ...of(to, own) }) },
-  };
-  return { label, operations: [operation] };
-}
 
 /** Names that are others than they look like. */
 const doubtfulName: Check = ({ site }) =>

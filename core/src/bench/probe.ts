@@ -28,6 +28,8 @@ export interface WalkFacts {
   readonly minute: number;
   /** The key that it gives, where it is one of the ring’s. */
   readonly key?: HeldKey;
+  /** Whether the far end of its AP’s tunnel does not answer, as the AP reports it. */
+  readonly silent?: boolean;
   /** The moment by that clock, such as `2026-12-25 18:30`; absent: one at which every key is right that has a day. */
   readonly moment?: string;
   /** The day by it, such as `2026-12-25`; absent: one on which hours apply as in every week. */

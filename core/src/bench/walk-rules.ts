@@ -1,5 +1,5 @@
-import { parseIp } from '../address';
-import type { SsidLists } from '../document';
+import { parseIp, type IpAddress } from '../address';
+import { GRE, type ApTunnelDocument, type SsidLists } from '../document';
 import type { Hop, Documents } from '../lattice';
 import { answerTo, firstMatch, isInForce, packetRuleOf, packetWords, type Packet, type PolicyDocument } from '../rules';
 import type { Decider, WalkStep } from './walk-step';
@@ -31,28 +31,51 @@ export function* rulesOnWay(asked: RulesAsked): Generator<WalkStep> {
   const [source, destination] = [parseIp(asked.address), parseIp(SOMEBODY_OUTSIDE)];
   if (!source || source.version !== 4) return;
   const packet: Packet = { version: 4, source: source.value, destination: destination!.value, ...WEB };
-  const { documents, hops, gatewayId } = asked;
+  const { documents, gatewayId } = asked;
   const ap = documents.get(asked.apId)!;
-  const gateway = documents.get(gatewayId)!;
-  const passed = [...new Set(hops.map(({ to }) => to.deviceId))];
-  const switches = passed.flatMap((id): Judge[] => {
-    const document = documents.get(id);
-    return document?.kind === 'switch' ? [{ id, name: document.device.name, list: document.list }] : [];
-  });
+  const switches = switchesOn(asked);
   const air = (list: PolicyDocument | undefined): Judge => ({ id: asked.apId, name: ap.device.name, list });
-  const there: Judge[] = [
-    air(asked.lists?.from),
-    ...switches,
-    {
-      id: gatewayId,
-      name: gateway.device.name,
-      list: gateway.kind === 'gateway' ? gateway.policy : undefined,
-    },
-  ];
+  const there: Judge[] = [air(asked.lists?.from), ...switches, gatewayJudge(documents, gatewayId)];
   for (const judge of there) yield* judged(judge, packet, asked.minute, '');
   const back = answerTo(packet);
   for (const judge of [...switches.reverse(), air(asked.lists?.to)])
     if (back) yield* judged(judge, back, asked.minute, 'the answer ');
+}
+
+/** What rules say of the packets of a tunnel, at the switches on their way and at the gateway they are for. */
+export function* tunnelOnWay(
+  { documents, apId, minute }: Pick<RulesAsked, 'documents' | 'apId' | 'minute'>,
+  { hops, gatewayId }: Pick<RulesAsked, 'hops' | 'gatewayId'>,
+  { to }: ApTunnelDocument,
+): Generator<WalkStep> {
+  const source = senderOf(documents, apId);
+  const destination = parseIp(to);
+  if (!source || !destination) return;
+  const packet: Packet = { version: 4, source: source.value, destination: destination.value, protocol: GRE };
+  const switches = switchesOn({ documents, hops });
+  for (const judge of [...switches, gatewayJudge(documents, gatewayId)])
+    yield* judged(judge, packet, minute, 'the tunnel ');
+  const back = { ...packet, source: packet.destination, destination: packet.source };
+  for (const judge of switches.reverse()) yield* judged(judge, back, minute, 'the tunnel’s answer ');
+}
+
+/** The address that an AP's own packets come from: its fixed one, else the first that it may be given. */
+function senderOf(documents: Documents, apId: string): IpAddress | null {
+  const { vlan, address } = documents.get(apId)!.management;
+  if (address) return parseIp(address.address);
+  const services = [...documents.values()].flatMap(({ addressServices = [] }) => addressServices);
+  return parseIp(services.find((each) => each.vlan === vlan)?.first ?? '');
+}
+
+const switchesOn = ({ documents, hops }: Pick<RulesAsked, 'documents' | 'hops'>): Judge[] =>
+  [...new Set(hops.map(({ to }) => to.deviceId))].flatMap((id): Judge[] => {
+    const document = documents.get(id);
+    return document?.kind === 'switch' ? [{ id, name: document.device.name, list: document.list }] : [];
+  });
+
+function gatewayJudge(documents: Documents, id: string): Judge {
+  const gateway = documents.get(id)!;
+  return { id, name: gateway.device.name, list: gateway.kind === 'gateway' ? gateway.policy : undefined };
 }
 
 /** A place that judges packets. */

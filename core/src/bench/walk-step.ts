@@ -1,4 +1,5 @@
-export type StepKind = 'associate' | 'authenticate' | 'vlan' | 'link' | 'addresses' | 'gateway' | 'rules' | 'internet';
+export type StepKind =
+  'associate' | 'authenticate' | 'vlan' | 'tunnel' | 'link' | 'addresses' | 'gateway' | 'rules' | 'internet';
 
 /** The object that decided a step. */
 export interface Decider {
@@ -26,3 +27,15 @@ export interface Walk {
   readonly steps: readonly WalkStep[];
   readonly arrived: boolean;
 }
+
+export const pass = (kind: StepKind, title: string, detail: string, decidedBy: Decider): WalkStep => ({
+  kind,
+  passed: true,
+  title,
+  detail,
+  decidedBy,
+});
+export const stop = (kind: StepKind, title: string, detail: string, decidedBy: Decider): WalkStep => ({
+  ...pass(kind, title, detail, decidedBy),
+  passed: false,
+});

@@ -18,10 +18,11 @@ import {
   type RingSegment,
 } from '../document';
 import { MESH_PORT, type Link, type LinkEnd } from '../intent';
-import { joinsOnSsid, traceStrand, type Documents, type Hop } from '../lattice';
+import { joinsOnSsid, traceStrand, traceTunnel, type Documents, type Hop } from '../lattice';
 import type { HeldKey, Probe, WalkFacts } from './probe';
-import { rulesOnWay } from './walk-rules';
-import type { Decider, Walk, WalkStep } from './walk-step';
+import { rulesOnWay, tunnelOnWay } from './walk-rules';
+import { intoTunnel, outOfTunnel } from './walk-tunnel';
+import { pass, stop, type Decider, type Walk, type WalkStep } from './walk-step';
 
 /** A probe's own MAC address, where the segment depends on one. Locally administered. */
 const PROBE_MAC = '02:00:00:00:00:01';
@@ -60,7 +61,11 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   yield led ? ledStep(ssid!, led, facts.key!) : vlanStep(ssid!, mac, joins, accessClass);
   if (joins === null) return;
 
-  const strand = traceStrand(documents, links, probe.apId, joins);
+  const inside = ssid!.tunnel ? ap.tunnel : undefined;
+  const strand = inside
+    ? traceTunnel(documents, links, probe.apId, joins)
+    : traceStrand(documents, links, probe.apId, joins);
+  if (inside) yield intoTunnel(ap, probe.apId, inside, joins);
   if (strand.state === 'no-way') {
     const detail = 'No chain of reported cables leads from this AP to a gateway that routes the VLAN.';
     yield stop('link', 'No way to the gateway', detail, { kind: 'device', id: probe.apId, name: ap.device.name });
@@ -75,6 +80,12 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
     yield stop('link', `Stopped at ${name} port ${end.port}`, detail, portDecider(documents, end));
     return;
   }
+  if (inside) {
+    const asked = { documents, apId: probe.apId, minute: facts.minute };
+    if (strand.state === 'whole') yield* tunnelOnWay(asked, strand, inside);
+    yield outOfTunnel(documents, strand, inside, joins, facts.silent ?? false);
+  }
+  if (strand.state === 'untaken') return;
   const router = documents.get(strand.gatewayId)!;
   let given = '';
   for (const step of addressing(documents, strand.gatewayId, strand.vlan, facts)) {
@@ -82,7 +93,8 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
     yield step;
   }
   if (router.kind === 'gateway') {
-    const { hops, gatewayId } = strand;
+    const { gatewayId } = strand;
+    const hops = inside ? [] : strand.hops; // switches do not see what is in a tunnel
     const { minute } = facts;
     const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
     if (given) yield* rulesOnWay({ documents, apId: probe.apId, lists, hops, gatewayId, address: given, minute });
@@ -350,18 +362,6 @@ function firstFree(service: AddressServiceDocument, taken: ReadonlySet<string>):
       }
   return null;
 }
-
-const pass = (kind: WalkStep['kind'], title: string, detail: string, decidedBy: Decider): WalkStep => ({
-  kind,
-  passed: true,
-  title,
-  detail,
-  decidedBy,
-});
-const stop = (kind: WalkStep['kind'], title: string, detail: string, decidedBy: Decider): WalkStep => ({
-  ...pass(kind, title, detail, decidedBy),
-  passed: false,
-});
 
 const apDecider = (id: string, ap: { device: { name: string } } | undefined): Decider => ({
   kind: 'device',

@@ -1,6 +1,7 @@
 import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
 import type { RingDocument } from './ring';
+import type { ApTunnelDocument, GatewayTunnelDocument } from './tunnel';
 import { dayOf, isInForce, minuteOfWeek, type PolicyDocument, type WeekSpan } from '../rules';
 
 /**
@@ -167,6 +168,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly relays?: readonly RelayDocument[];
   readonly interfaces6?: readonly Interface6Document[];
   readonly uplinks: readonly UplinkDocument[];
+  /** Only where APs carry something to it in tunnels. */
+  readonly tunnels?: GatewayTunnelDocument;
   /** What clients may take of the way through it. */
   readonly caps?: readonly VlanCapsDocument[];
   /** What it lets pass, statefully; of a gateway that routes the site's segments. */
@@ -217,6 +220,8 @@ export interface SsidDocument {
   readonly vlan: number;
   /** VLANs that share its clients, ascending; which one a client joins follows from its MAC address. */
   readonly pool?: readonly number[];
+  /** Whether its clients' frames go through the AP's tunnel; absent: over cables, by VLAN. */
+  readonly tunnel?: true;
   /** Whether its clients are kept apart from each other. */
   readonly isolated?: true;
   /** Whether clients of the classes that its AP knows join theirs instead. */
@@ -313,6 +318,8 @@ export interface ApDocument extends CommonDocument {
   readonly radios?: readonly RadioDocument[];
   /** Only where APs of the site hang on each other; it has a port `mesh` then. */
   readonly mesh?: MeshDocument;
+  /** Only where an SSID of it is carried so. */
+  readonly tunnel?: ApTunnelDocument;
   /** VLANs it routes itself, translating to its own address (RFC 3022). */
   readonly interfaces?: readonly GatewayInterface[];
 }
@@ -327,6 +334,14 @@ export const vlansOfSsid = (ssid: SsidDocument, ap: Pick<DeviceDocument, 'classe
   ...(ssid.ring?.segments ?? []).map(({ vlan }) => vlan),
   ...(ssid.byClass ? vlansOfClasses(ap) : []),
 ];
+
+/** The same of those that leave the AP by VLAN, and not in its tunnel. */
+export const cabledVlansOfSsid = (ssid: SsidDocument, ap: Pick<DeviceDocument, 'classes'>): readonly number[] =>
+  ssid.tunnel ? [] : vlansOfSsid(ssid, ap);
+
+/** The VLANs that an AP carries in its tunnel, ascending. */
+export const tunnelledVlans = ({ ssids, classes = [] }: Pick<ApDocument, 'ssids' | 'classes'>): number[] =>
+  [...new Set(ssids.flatMap((ssid) => (ssid.tunnel ? vlansOfSsid(ssid, { classes }) : [])))].sort((a, b) => a - b);
 
 /** The class that a device gives a client; undefined for one it does not know. */
 export const classOf = ({ classes = [] }: Pick<DeviceDocument, 'classes'>, mac: string): ClassDocument | undefined =>

@@ -4,3 +4,4 @@ export * from './document';
 export * from './ring';
 export * from './difference';
 export * from './outage';
+export * from './tunnel';

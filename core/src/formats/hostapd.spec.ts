@@ -84,6 +84,15 @@ test('hostapd takes the keys of a ring, each with its VLAN and addresses, and te
   ]);
 });
 
+test('what goes into a tunnel is on bridges of its own, those of keys too', () => {
+  const text = writeHostapd(radio, [{ ...crew, tunnel: true, security: 'wpa2-psk', pskFile: 'ring.psk' }]);
+  expect(text.split('\n')).toEqual(expect.arrayContaining(['bridge=tunnel10', 'vlan_bridge=tunnel']));
+  const other = writeHostapd(radio, [crew, { ...crew, ssid: 'Till', tunnel: true }]).split('\n');
+  expect(other.filter((line) => line.startsWith('bridge='))).toEqual(['bridge=br10', 'bridge=tunnel10']);
+  const alone = writeHostapd(radio, [{ ...crew, tunnel: true }]);
+  expect(judge(alone)).toBe('valid');
+});
+
 test('it would tell: WPA2 at 6 GHz, and a key that nobody knows', () => {
   const text = writeHostapd({ ...radio, band: '6', channel: 37, centre: 39, width: 80 }, [crew]);
   expect(judge(text.replace('wpa_key_mgmt=SAE', 'wpa_key_mgmt=WPA-PSK'))).not.toBe('valid');

@@ -27,6 +27,8 @@ export interface HostapdBss {
   readonly ssid: string;
   readonly security: 'open' | 'owe' | 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae';
   readonly vlan: number;
+  /** Whether its clients’ frames go into a tunnel: onto bridges that no port of the AP is joined to. */
+  readonly tunnel?: boolean;
   /** Whether its clients are kept apart from each other. */
   readonly isolated: boolean;
   /** File of the keys of a ring, which say the VLAN of each: instead of a passphrase. */
@@ -111,10 +113,10 @@ function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): s
   const { ssid, vlan, isolated, hidden = false, join, stay, most, steer = false, roam = [], multicast } = bss;
   const hex = bytesToHex(utf8ToBytes(ssid));
   return [
-    `# ${plain(ssid)}, VLAN ${vlan}`,
+    `# ${plain(ssid)}, VLAN ${vlan}${bss.tunnel ? ', in a tunnel' : ''}`,
     `ssid2=${hex}`,
     'utf8_ssid=1',
-    `bridge=br${vlan}`,
+    `bridge=${bridgeOf(bss)}${vlan}`,
     ...(hidden ? ['ignore_broadcast_ssid=1'] : []),
     ...securityLines(bss, band),
     `ap_isolate=${isolated ? 1 : 0}`,
@@ -130,10 +132,11 @@ function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): s
   ];
 }
 
-function securityLines(
-  { security, roam = [], formerUntil, pskFile }: HostapdBss,
-  band: HostapdRadio['band'],
-): string[] {
+/** What bridges of VLANs are called before their number: those into a tunnel are others than those of cables. */
+const bridgeOf = ({ tunnel }: HostapdBss): string => (tunnel ? 'tunnel' : 'br');
+
+function securityLines(bss: HostapdBss, band: HostapdRadio['band']): string[] {
+  const { security, roam = [], formerUntil } = bss;
   if (security === 'open') return [];
   // At 6 GHz there is nothing but WPA3 and OWE (802.11ax §12.12).
   const both = formerUntil !== undefined && security === 'wpa2-wpa3-psk';
@@ -148,7 +151,7 @@ function securityLines(
     `wpa_key_mgmt=${[...keys, ...fast].join(' ')}`,
     'rsn_pairwise=CCMP',
     `ieee80211w=${management}`,
-    ...(keys.includes('WPA-PSK') ? passphraseLines(pskFile) : []),
+    ...(keys.includes('WPA-PSK') ? passphraseLines(bss) : []),
     ...(keys.includes('WPA-PSK') && formerUntil !== undefined
       ? [`# until ${formerUntil} the old passphrase is right as well: both are in a wpa_psk_file`]
       : []),
@@ -157,10 +160,10 @@ function securityLines(
 }
 
 /** What clients give: a passphrase, or keys of a ring, of which each may lead to a VLAN of its own. */
-const passphraseLines = (pskFile: string | undefined): string[] =>
-  pskFile === undefined
+const passphraseLines = (bss: HostapdBss): string[] =>
+  bss.pskFile === undefined
     ? [`wpa_passphrase=${NO_PASSPHRASE}`]
-    : [`wpa_psk_file=${pskFile}`, 'dynamic_vlan=1', 'vlan_naming=1', 'vlan_bridge=br'];
+    : [`wpa_psk_file=${bss.pskFile}`, 'dynamic_vlan=1', 'vlan_naming=1', `vlan_bridge=${bridgeOf(bss)}`];
 
 /** Who holds the keys that are there already, by its own address (IEEE 802.11-2020 §13.2.2: R0KH-ID, R1KH-ID). */
 function fastLines(ssid: string, bssid: string): string[] {

@@ -2,7 +2,7 @@ import type { CheckedList } from '../base';
 import type { FirmwarePolicy, FirmwareState, UpdateWindow } from '../firmware';
 import type { DeviceKind } from '../hardware';
 import type { StaticAddress } from '../intent';
-import type { PortReport, ClientReport, MeshReport, RadioReport, SweepFind } from '../line';
+import type { PortReport, ClientReport, MeshReport, RadioReport, TunnelReport, SweepFind } from '../line';
 import type { Coordinates } from './coordinates';
 import type { DeviceState } from './device-state';
 import type { HitchView } from './hitch';
@@ -85,6 +85,8 @@ export interface DeviceView extends DeviceRow {
   readonly radioFacts: readonly RadioReport[];
   /** How it hangs on another by radio; null: it does not. */
   readonly mesh: MeshReport | null;
+  /** Whether the far end of its tunnel answers; null: nothing of it goes through one. */
+  readonly tunnel: TunnelReport | null;
 }
 
 /** A site in the estate's list. */

@@ -150,7 +150,10 @@ export const segmentsOfSsid = (ssid: SiteSsid): readonly string[] =>
     ? [...new Set([...plainSegmentsOfSsid(ssid), ...ssid.classes.flatMap(({ segmentId }) => segmentId ?? [])])]
     : plainSegmentsOfSsid(ssid);
 
-/** Ids of the segments that a site's SSIDs put clients into. */
+/** The same of those that come there over cables, and not in a tunnel. */
+export const cabledSegmentsOfSsid = (ssid: SiteSsid): readonly string[] => (ssid.tunnel ? [] : segmentsOfSsid(ssid));
+
+/** Ids of the segments that a site's SSIDs put clients into over cables. */
 export function airedSegments(estate: EstatePart, site: SitePart): ReadonlySet<string> {
-  return new Set(resolve(estate, site).ssids.flatMap(segmentsOfSsid));
+  return new Set(resolve(estate, site).ssids.flatMap(cabledSegmentsOfSsid));
 }

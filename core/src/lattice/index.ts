@@ -1,4 +1,5 @@
 export * from './strand';
+export * from './tunnel-strand';
 export * from './needs';
 export * from './flood';
 export * from './strands-file';

@@ -1,10 +1,10 @@
-import { interfacesOf, type DeviceDocument } from '../document';
+import { interfacesOf, tunnelledVlans, type DeviceDocument } from '../document';
 import { segmentsOfSsid, type Link, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
 import { needsOf } from './needs';
 import { reachesRouter, traceStrand, type Documents, type Gap } from './strand';
 
 /** How a segment passes one thing on its way. */
-export type Crossing = 'untagged' | 'tagged' | 'broadcast' | 'routed' | 'served' | 'missing';
+export type Crossing = 'untagged' | 'tagged' | 'tunnel' | 'broadcast' | 'routed' | 'served' | 'missing';
 
 export interface GridColumn {
   /** `ssid:ID`, `device:ID`, `port:ID:NAME`, `service:addresses` or `service:internet`. */
@@ -76,8 +76,12 @@ function readerOf(
     const routed = new Set(document ? interfacesOf(document).map((face) => face.vlan) : []);
     const port = document?.kind === 'gateway' ? undefined : document?.ports[0];
     const tags = new Set(port?.tagged);
-    return ({ vlan }) =>
-      routed.has(vlan) ? 'routed' : port?.untagged === vlan ? 'untagged' : tags.has(vlan) ? 'tagged' : null;
+    const tunnelled = new Set(document?.kind === 'ap' ? tunnelledVlans(document) : []);
+    return ({ vlan }) => {
+      if (routed.has(vlan)) return 'routed';
+      if (port?.untagged === vlan) return 'untagged';
+      return tags.has(vlan) ? 'tagged' : tunnelled.has(vlan) ? 'tunnel' : null;
+    };
   }
   if (key.startsWith('ssid:')) {
     const ssid = site.ssids.find((each) => `ssid:${each.id}` === key);

@@ -1,4 +1,4 @@
-import { vlansOfClasses, vlansOfSsid } from '../document';
+import { cabledVlansOfSsid, vlansOfClasses } from '../document';
 import { sheetFor } from '../hardware';
 import { isApUplink, servedFrom, type Link, type ResolvedSite, type RosterDevice } from '../intent';
 import type { Documents } from './strand';
@@ -18,7 +18,7 @@ export interface Need {
 }
 
 /**
- * Every place that needs a segment: devices for themselves, APs for their SSIDs, ports that face clients, and
+ * Every place that needs a segment over cables: devices for themselves, APs for those of their SSIDs that go by VLAN, ports that face clients, and
  * switches that give a segment's addresses. In the roster's order, each VLAN of a device once.
  */
 export function needsOf(
@@ -40,7 +40,7 @@ export function needsOf(
     need(document.management.vlan, { kind: 'management' });
     if (document.kind === 'ap')
       for (const ssid of document.ssids)
-        for (const vlan of vlansOfSsid(ssid, document)) need(vlan, { kind: 'ssid', name: ssid.name });
+        for (const vlan of cabledVlansOfSsid(ssid, document)) need(vlan, { kind: 'ssid', name: ssid.name });
     const sheet = sheetFor(device);
     const said = site.ports[device.id];
     if (document.kind !== 'gateway' && said)

@@ -38,11 +38,15 @@ export function rowInWords(row: GridRow, columns: readonly GridColumn[], fullnes
   const count = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
   const ssids = met.filter(({ key }) => key.startsWith('ssid:'));
   const aps = met.filter(({ key, group }) => key.startsWith('device:') && group === 'Access points');
+  const tunnelled = aps.filter(({ key }) => cells[key] === 'tunnel');
   const switches = new Set(met.flatMap(({ key, deviceId }) => (key.startsWith('port:') ? [deviceId] : [])));
   const routers = met.filter(({ key, group }) => key.startsWith('device:') && group === 'Gateway');
   const parts = [
     ...(ssids.length > 0 ? [`on ${ssids.map(({ label }) => label).join(' and ')}`] : []),
     ...(aps.length > 0 ? [count(aps.length, 'AP')] : []),
+    ...(tunnelled.length > 0
+      ? [`${tunnelled.length === aps.length ? '' : `${tunnelled.length} of them `}in a tunnel`]
+      : []),
     ...(switches.size > 0 ? [`${switches.size} ${switches.size === 1 ? 'switch' : 'switches'}`] : []),
     routers.length > 0 ? `routed by ${routers.map(({ label }) => label).join(', ')}` : 'routed by no gateway',
     addressWords(segment),

@@ -1,6 +1,8 @@
+import { tunnelledVlans } from '../document';
 import type { Link, LinkEnd, ResolvedSite, RosterDevice } from '../intent';
 import { needsOf } from './needs';
 import { traceStrand, type Documents } from './strand';
+import { traceTunnel } from './tunnel-strand';
 
 /** Where a segment runs through the cabling of a site, and where it stops. */
 export interface SegmentStrand {
@@ -8,6 +10,8 @@ export interface SegmentStrand {
   readonly devices: readonly string[];
   /** Cables it runs along, as {@link cableKey} names them. */
   readonly cables: readonly string[];
+  /** Cables that it crosses inside packets of another VLAN, in a tunnel. */
+  readonly tunnelled: readonly string[];
   /** Ports that would have to carry it and do not, `device port`. */
   readonly gaps: readonly string[];
 }
@@ -25,6 +29,7 @@ export function segmentStrand(
   segmentId: string,
 ): SegmentStrand {
   const [devices, cables, gaps] = [new Set<string>(), new Set<string>(), new Set<string>()];
+  const tunnelled = new Set<string>();
   const segment = site.segments.find((each) => each.id === segmentId);
   for (const need of segment ? needsOf(site, roster, documents, links) : []) {
     if (need.vlan !== segment!.vlan) continue;
@@ -37,5 +42,13 @@ export function segmentStrand(
     }
     if (strand.state === 'broken') for (const { end } of strand.gaps) gaps.add(`${end.deviceId} ${end.port}`);
   }
-  return { devices: [...devices], cables: [...cables], gaps: [...gaps] };
+  for (const [id, document] of segment ? documents : []) {
+    if (document.kind !== 'ap' || !tunnelledVlans(document).includes(segment!.vlan)) continue;
+    devices.add(id);
+    const strand = traceTunnel(documents, links, id, segment!.vlan);
+    if (strand.state !== 'whole') continue;
+    devices.add(strand.gatewayId);
+    for (const { from, to } of strand.hops) tunnelled.add(cableKey(from, to));
+  }
+  return { devices: [...devices], cables: [...cables], gaps: [...gaps], tunnelled: [...tunnelled] };
 }

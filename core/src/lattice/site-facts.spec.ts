@@ -198,5 +198,6 @@ test('the strand of a segment names its cables from what needs it to the router,
     devices: [],
     cables: [],
     gaps: [],
+    tunnelled: [],
   });
 });

@@ -4,7 +4,7 @@ import {
   carriage,
   isApUplink,
   portSetting,
-  segmentsOfSsid,
+  cabledSegmentsOfSsid,
   type Link,
   type LinkEnd,
   type Operation,
@@ -38,7 +38,7 @@ export function usualDuties(
 ): UsualDuty[] {
   const devices = new Map(roster.map((device) => [device.id, device]));
   const behind = neededBehind(site, roster, documents, links);
-  const aired = new Set(site.ssids.flatMap(segmentsOfSsid));
+  const aired = new Set(site.ssids.flatMap(cabledSegmentsOfSsid));
   return links.flatMap(({ a, b }) =>
     [
       [a, b],

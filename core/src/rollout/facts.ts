@@ -11,8 +11,10 @@ import {
 import { sheetFor, type HardwareSheet } from '../hardware';
 import {
   fixedAddressIn,
+  isRoutedByGateway,
   ownSegmentsOfSsid,
   portSetting,
+  cabledSegmentsOfSsid,
   segmentsOfSsid,
   servedFrom,
   type Segment,
@@ -28,14 +30,30 @@ export const segmentsById = fact(
   ({ segments }): ReadonlyMap<string, Segment> => new Map(segments.map((segment) => [segment.id, segment])),
 );
 
-/** VLAN IDs of the segments that SSIDs put clients into, but for those whose frames never leave an AP. */
+/** VLAN IDs of the segments that SSIDs put clients into over cables: without those whose frames never leave an AP, or leave it in its tunnel. */
 export const airedVlans = fact(
   { site: ['ssids'], facts: { byId: segmentsById } },
   ({ ssids, byId }) =>
     ascending(
-      ssids.flatMap(segmentsOfSsid).flatMap((id) => {
+      ssids.flatMap(cabledSegmentsOfSsid).flatMap((id) => {
         const segment = byId.get(id);
         return segment && !staysInAp(segment) ? [segment.vlan] : [];
+      }),
+    ),
+  { settles: true },
+);
+
+/** VLAN IDs of the segments that SSIDs put clients into through tunnels to the gateway, which routes them. */
+export const tunnelledAtSite = fact(
+  { site: ['ssids'], facts: { byId: segmentsById } },
+  ({ ssids, byId }) =>
+    ascending(
+      ssids.flatMap((ssid) => {
+        const routed = (id: string): number[] => {
+          const segment = byId.get(id);
+          return segment && isRoutedByGateway(segment) ? [segment.vlan] : [];
+        };
+        return ssid.tunnel ? segmentsOfSsid(ssid).flatMap(routed) : [];
       }),
     ),
   { settles: true },
@@ -89,7 +107,8 @@ export const sentByModel = fact(
         const isolated = apart ? { isolated: true as const } : {};
         const byClass = ssid.classes ? { byClass: true as const } : {};
         const key = ssid.ring ? { ring: ringDocument(ssid, byId, kept) } : asksPassphrase(security) ? keysOf(ssid) : {};
-        const rest = { ...pool, ...isolated, ...byClass, ...behaviour(ssid) };
+        const tunnel = ssid.tunnel ? { tunnel: true as const } : {};
+        const rest = { ...pool, ...tunnel, ...isolated, ...byClass, ...behaviour(ssid) };
         return [{ id, name, security, ...key, bands: shared, vlan: vlans[0]!, ...rest }];
       });
     };

@@ -11,6 +11,8 @@ export interface Attachment {
   readonly name: string;
   /** Of packets from its clients, and to them; null on cables. */
   readonly air: { readonly from: readonly PacketRule[]; readonly to: readonly PacketRule[] } | null;
+  /** Whether its packets go to the gateway in a tunnel, so that no switch sees them. */
+  readonly tunnelled?: boolean;
 }
 /** A segment's clients. */
 export interface EdgeHome {
@@ -112,9 +114,8 @@ export class EdgePassage {
       switches: answeredList(this.edge.switches),
       homes: this.edge.homes.map(({ addresses, attachments }) => ({
         addresses,
-        attachments: attachments.map(({ keys, name, air }) => ({
-          keys,
-          name,
+        attachments: attachments.map(({ air, ...rest }) => ({
+          ...rest,
           air: air && { from: answeredList(air.to), to: answeredList(air.from) },
         })),
       })),
@@ -139,9 +140,10 @@ export class EdgePassage {
     const switched = stop('switches', '', this.edge.switches);
     // Of two clients of one segment on the air, one AP may serve both.
     const near = home !== undefined && home === there && from?.air && to?.air;
+    const [first, last] = [home && !near && !from?.tunnelled, there && !near && !to?.tunnelled];
     return {
-      before: [...stop('aps', from?.name ?? '', from?.air?.from), ...(home && !near ? switched : [])],
-      after: [...(!home && there ? switched : []), ...stop('aps', to?.name ?? '', to?.air?.to)],
+      before: [...stop('aps', from?.name ?? '', from?.air?.from), ...(first ? switched : [])],
+      after: [...(!first && last ? switched : []), ...stop('aps', to?.name ?? '', to?.air?.to)],
     };
   }
 
@@ -191,7 +193,10 @@ export class EdgePassage {
       const own = this.ownOf(space, side, addresses);
       if (own === space.none) return sum;
       const meant = attachments.filter((each) => isMeant(each, side, whose));
-      const sets = meant.map(({ air }) => (air ? space.intersect(bySwitches, passing(space, air[side])) : bySwitches));
+      const sets = meant.map(({ air, tunnelled }) => {
+        const onCables = tunnelled ? space.all : bySwitches;
+        return air ? space.intersect(onCables, passing(space, air[side])) : onCables;
+      });
       const pass = together(space, sets, whose);
       return space.subtract(sum, space.subtract(own, pass));
     }, space.all);

@@ -45,13 +45,18 @@ const switches: fc.Arbitrary<Edit> = fc.tuple(nth(3), yes).map(([i, service]) =>
   return { ...at, from: { addresses }, to: { addresses: { ...addresses, off: !addresses.off } } };
 });
 const exceptions: fc.Arbitrary<Edit> = fc
-  .tuple(nth(2), oneOf(...names), yes, oneOf(null, 20))
-  .map(([i, segment, off, most]) => (now) => {
+  .tuple(nth(2), oneOf(...names), yes, oneOf(null, 20), oneOf(null, 'gateway' as const))
+  .map(([i, segment, off, most, tunnel]) => (now) => {
     const ssid = now.estate.ssids[i];
     if (!ssid) return null;
     const before = ssid.exceptions?.[siteId];
     const from = { exceptions: before ? { [siteId]: before } : {} };
-    return { type: 'ssid.set', ssidId: ssid.id, from, to: { exceptions: { [siteId]: { segment, off, most } } } };
+    return {
+      type: 'ssid.set',
+      ssidId: ssid.id,
+      from,
+      to: { exceptions: { [siteId]: { segment, off, most, tunnel } } },
+    };
   });
 const ports: fc.Arbitrary<Edit> = fc
   .tuple(nth(2), oneOf('1', '2', '5', '9'), oneOf('none' as const, 'mac' as const), yes, nth(4), yes)

@@ -411,6 +411,7 @@ export class Device {
     if (!this.claimed) return;
     const { serial } = this.identity;
     const mesh = this.world.meshOf(serial);
+    const tunnel = this.world.tunnelOf(serial);
     const around = {
       address: this.world.addressOf(serial),
       neighbours: this.world.neighboursOf(serial),
@@ -424,6 +425,7 @@ export class Device {
             radios: this.world.air.reportsOf(serial),
             refused: this.world.refusedOf(serial),
             ...(mesh ? { mesh } : {}),
+            ...(tunnel ? { tunnel } : {}),
           }
         : {}),
     };

@@ -4,6 +4,7 @@ import type { OnAir } from '../air/on-air';
 import type { Box, Spot } from './box';
 import type { GivenKey } from './keys';
 import { sentNow } from './on-hours';
+import { spotOf } from './tunnels';
 import type { AirClient, WorldFile } from './world-file';
 
 /** What clients on the air find behind their AP. */
@@ -108,8 +109,9 @@ export class AirClients {
       if (vlan === null || link === null || typeof link === 'string') return [];
       const { mac, ssid, name } = client;
       const since = this.world.sinceAt(mac, `${serial} ${ssid} ${vlan}`);
-      const address = this.world.lease({ box, vlan }, mac, name);
-      const address6 = this.world.address6({ box, vlan }, mac);
+      const spot = spotOf(box, this.sentBy(box, client), vlan);
+      const address = this.world.lease(spot, mac, name);
+      const address6 = this.world.address6(spot, mac);
       const six = address6 === null ? {} : { address6 };
       const gave = {
         ...(given.former ? { former: true as const } : {}),

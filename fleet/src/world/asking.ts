@@ -4,6 +4,7 @@ import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import type { Policing } from './policing';
+import { spotOf } from './tunnels';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
 /** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
@@ -141,7 +142,7 @@ export class Asking {
     if (!joined || joined.vlan === null) return null;
     const { vlan, accessClass } = joined;
     const apart = [accessClass, sent, socket].some((each) => each?.isolated);
-    const spot = { box, vlan };
+    const spot = spotOf(box, sent, vlan);
     // Every place has a client of its own, so that two do not share a lease.
     const digest = [...`${serial} ${ssid ?? ''} ${port ?? ''}`].reduce(
       (sum, char) => (sum * 31 + char.charCodeAt(0)) >>> 0,
@@ -225,7 +226,7 @@ export class Asking {
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
       const classId = sent && joinsOnSsid(document, sent, client.mac).accessClass?.id;
-      return { box, vlan, ssid: client.ssid, classId };
+      return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId };
     }
     const at = client ? client.at.split(':')[0]! : serial;
     return at === undefined ? null : { box: this.world.box(at), vlan };

@@ -2,6 +2,7 @@ import type { NeighbourReport } from '@iron-lattice/core/line';
 import { MESH_PORT } from '@iron-lattice/core/intent';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type { Box, Spot } from './box';
+import type { Tunnels } from './tunnels';
 
 /** The far end of a cable, or of a link by radio. */
 interface End {
@@ -17,6 +18,9 @@ export class Plant {
     string,
     readonly (readonly [port: string, far: { serial: string; port: string }])[]
   >();
+
+  /** What goes inside packets; set before the first frame goes. */
+  tunnels: Tunnels | null = null;
 
   constructor(boxes: readonly Box[], cables: readonly (readonly [string, string])[]) {
     for (const box of boxes) this.boxes.set(box.device.serial, box);
@@ -110,8 +114,11 @@ export class Plant {
     return this.way(start, wanted, past)?.at(-1) ?? null;
   }
 
-  /** Floods from a spot and returns the places on the way to the first that is wanted. */
-  way(start: Spot, wanted: (spot: Spot) => boolean, past?: Box): Spot[] | null {
+  /**
+   * Floods from a spot and returns the places on the way to the first that is wanted.
+   * @param tunnels null: over cables alone.
+   */
+  way(start: Spot, wanted: (spot: Spot) => boolean, past?: Box, tunnels: Tunnels | null = this.tunnels): Spot[] | null {
     const seen = new Set<string>();
     const from = new Map<Spot, Spot>();
     const queue = [start];
@@ -120,8 +127,8 @@ export class Plant {
       queue.push(spot);
     };
     for (let spot = queue.shift(); spot; spot = queue.shift()) {
-      const { box, vlan } = spot;
-      const key = `${box.device.serial} ${vlan}`;
+      const { box, vlan, tunnel } = spot;
+      const key = `${box.device.serial} ${vlan}${tunnel ? ' in the tunnel' : ''}`;
       if (seen.has(key) || !box.powered || box === past) continue;
       seen.add(key);
       if (wanted(spot)) {
@@ -129,7 +136,8 @@ export class Plant {
         for (let before = from.get(spot); before; before = from.get(before)) way.unshift(before);
         return way;
       }
-      for (const port of box.document.ports)
+      if (tunnels) for (const next of tunnels.next(spot)) push(next, spot);
+      for (const port of tunnel ? [] : box.document.ports)
         for (const { box: peer, port: name } of this.endsOf(box, port.name)) {
           const entry = peer.document.ports.find((each) => each.name === name);
           if (!entry) continue;

@@ -1,5 +1,5 @@
 import { parseIp } from '@iron-lattice/core/address';
-import { policiesOf } from '@iron-lattice/core/document';
+import { GRE, policiesOf } from '@iron-lattice/core/document';
 import type { HitReport, NoteReport } from '@iron-lattice/core/line';
 import {
   answerTo,
@@ -92,6 +92,25 @@ export class Policing {
     return switches.every(({ document }) => {
       const list = document.kind === 'switch' ? document.list : undefined;
       return [packet, answerTo(packet)].every((each) => !each || this.decide(box, list, each, now).passed);
+    });
+  }
+
+  /** Whether the packets of a tunnel get from one address to the other, and back: a gateway remembers, switches judge each. */
+  letsTunnel(
+    { from, to }: { readonly from: string; readonly to: string },
+    switches: readonly Box[],
+    gateway: Box,
+  ): boolean {
+    const [source, destination] = [parseIp(from), parseIp(to)];
+    if (source?.version !== 4 || destination?.version !== 4) return false;
+    const there: Packet = { version: 4, source: source.value, destination: destination.value, protocol: GRE };
+    const back: Packet = { ...there, source: there.destination, destination: there.source };
+    const now = Date.now();
+    const policy = gateway.document.kind === 'gateway' ? gateway.document.policy : undefined;
+    if (!this.decide(gateway, policy, there, now).passed) return false;
+    return switches.every((box) => {
+      const list = box.document.kind === 'switch' ? box.document.list : undefined;
+      return [there, back].every((each) => this.decide(box, list, each, now).passed);
     });
   }
 

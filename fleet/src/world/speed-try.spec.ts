@@ -35,7 +35,7 @@ function speedWith(air: CapsDocument | null, routed: readonly VlanCapsDocument[]
   const sw = factory('SW') as SwitchDocument;
   world.run('SW', { ...sw, ports: sw.ports.map((port) => ({ ...port, untagged: 1 })) }, {});
   world.run('GW', { ...(factory('GW') as GatewayDocument), caps: routed }, {});
-  const ssid = { id: 's', name: 'Deck', security: 'open' as const, bands: ['5' as const], vlan: 7 };
+  const ssid = { id: 's', name: 'Deck', security: 'open' as const, bands: ['5' as const], vlan: 1 };
   const document: ApDocument = {
     ...(factory('A') as ApDocument),
     radios: [{ band: '5', at: { channel: 36, width: 80, centre: 42 }, power: 23 }],
@@ -59,7 +59,7 @@ test('a cap of each client shows at one and at two, one of all is shared, and wh
   expect([one.down / 20, one.up / 5]).toEqual([expect.closeTo(1, 1), expect.closeTo(1, 1)]);
   const two = speedWith(client, [], { count: 2 }).speed!;
   expect(two.each!.map(([down]) => down / 20)).toEqual([expect.closeTo(1, 1), expect.closeTo(1, 1)]);
-  const shared = [{ name: 'SSID Deck', vlans: [7], all: { down: rate(30_000) } }];
+  const shared = [{ name: 'SSID Deck', vlans: [1], all: { down: rate(30_000) } }];
   expect(speedWith(client, shared).speed).toMatchObject({ cap: 'each client of the SSID, at the AP' });
   const both = speedWith(client, shared, { count: 2 }).speed!;
   expect(both).toMatchObject({ narrowest: 'cap', cap: 'SSID Deck, at the gateway' });

@@ -1,7 +1,8 @@
+import { TUNNEL_SHARE } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
 import type { SpeedGot, SpeedTry } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
-import type { Box, HangsOn } from './box';
+import type { Box, HangsOn, Spot } from './box';
 import { capsMet, overWay, type WayPart } from './capped';
 import type { WorldProvider } from './world-file';
 
@@ -20,6 +21,8 @@ export interface SpeedTried {
 /** The way of a probe behind its AP. */
 export interface Way {
   readonly box: Box;
+  /** Where its frames are first; null: it joins no SSID. */
+  readonly spot: Spot | null;
   /** Null: none is reached, or none has a way out. */
   readonly gateway: Box | null;
   /** Megabits a second of the cable that a box is on. */
@@ -28,17 +31,22 @@ export interface Way {
 }
 
 /** What a probe near an AP gets, down and up, and what of the way to somebody on the internet is the narrowest. */
-export function trySpeed(onAir: OnAir, asked: SpeedTry, { box, gateway, portSpeed, provider: of }: Way): SpeedTried {
+export function trySpeed(
+  onAir: OnAir,
+  asked: SpeedTry,
+  { box, spot, gateway, portSpeed, provider: of }: Way,
+): SpeedTried {
   const air = onAir.trySpeed(box.device.serial, asked);
   if (!air) {
     const text = `Its ${asked.band} GHz radio does not take the probe: it is off, busy otherwise, or too far.`;
     return { ok: false, text };
   }
-  if (!gateway) return { ok: false, text: 'Nothing gets through to the internet.' };
+  if (!gateway) return { ok: false, text: nothingGetsOut(spot) };
   const met = capsMet(box, gateway, asked);
   if (typeof met === 'string') return { ok: false, text: met };
   const hops = hopsOf(box);
-  const link = (portSpeed(hops.at(-1)?.on ?? box) ?? FAR_MBPS) * OF_CABLE;
+  const left = OF_CABLE * (spot?.tunnel ? TUNNEL_SHARE : 1);
+  const link = (portSpeed(hops.at(-1)?.on ?? box) ?? FAR_MBPS) * left;
   const provider = of(gateway);
   const count = asked.count ?? 1;
   const own = [
@@ -54,6 +62,12 @@ export function trySpeed(onAir: OnAir, asked: SpeedTry, { box, gateway, portSpee
   const latency = air.latency + hops.length * HOP_MS + (provider?.latency ?? 8);
   const text = `${got.down.toFixed(0)} Mb/s down, ${got.up.toFixed(0)} up.`;
   return { ok: true, text, speed: { ...air, ...got, latency } };
+}
+
+function nothingGetsOut(spot: Spot | null): string {
+  if (!spot) return 'Nothing gets through to the internet.';
+  if (spot.tunnel) return 'Nothing gets through its tunnel and on to the internet.';
+  return `Nothing gets through from VLAN ${spot.vlan} to the internet.`;
 }
 
 type Hop = HangsOn & { readonly from: Box };

@@ -12,6 +12,7 @@ import type {
   PortReport,
   RefusedReport,
   SpeedTry,
+  TunnelReport,
   UplinkReport,
   WiredReport,
 } from '@iron-lattice/core/line';
@@ -26,6 +27,7 @@ import { OnHours, sentNow } from './on-hours';
 import { givenKey, type GivenKey } from './keys';
 import { Plant } from './plant';
 import { Policing } from './policing';
+import { spotOf, Tunnels } from './tunnels';
 import { trySpeed, type SpeedTried } from './speed-try';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
@@ -51,6 +53,16 @@ export class World {
   private readonly downProviders = new Set<string>();
   private listener: (serials: string[]) => void = () => {};
   private readonly policing = new Policing();
+  /** What APs carry to gateways inside packets. */
+  private readonly tunnels = new Tunnels({
+    gatewayOver: (start) => this.plant.way(start, hasFace, undefined, null)?.at(-1) ?? null,
+    addressOf: ({ device }) => this.addressOf(device.serial),
+    letsThrough: (ap, from, gateway, to) => {
+      const start = { box: ap, vlan: ap.document.management.vlan };
+      const way = this.plant.way(start, ({ box }) => box === gateway, undefined, null);
+      return this.policing.letsTunnel({ from, to }, switchesOf(way), gateway);
+    },
+  });
   /** What is sent and heard on the air. */
   readonly air: OnAir;
   private readonly onAir: AirClients;
@@ -77,6 +89,7 @@ export class World {
       };
     });
     this.plant = new Plant(boxes, file.cables);
+    this.plant.tunnels = this.tunnels;
     this.hanging = new Hanging(this.plant, this.air);
     for (const box of boxes) {
       if (sheetFor(box.device).kind !== 'ap') continue;
@@ -167,6 +180,14 @@ export class World {
     return this.lease({ box, vlan }, box.device.mac);
   }
 
+  /** Whether the far end of an AP's tunnel answers; null for a box without one. */
+  tunnelOf(serial: string): TunnelReport | null {
+    const box = this.box(serial);
+    const { document } = box;
+    if (document.kind !== 'ap' || !document.tunnel || !box.powered) return null;
+    return { to: document.tunnel.to, answers: this.tunnels.farEnd(box) !== null };
+  }
+
   neighboursOf = (serial: string): NeighbourReport[] => this.plant.neighboursOf(serial);
 
   /** How an AP hangs on another by radio; null while it does not. */
@@ -231,10 +252,15 @@ export class World {
   /** What a probe near an AP gets, down and up, and what of the way to somebody on the internet is the narrowest. */
   trySpeed(serial: string, asked: SpeedTry): SpeedTried {
     const box = this.box(serial);
-    const gateway = this.ownGateway(box)?.box;
+    const { document } = box;
+    const sent = document.kind === 'ap' ? document.ssids.find(({ id }) => id === asked.ssid) : undefined;
+    const vlan = sent && joinsOnSsid(document, sent, null).vlan;
+    const spot = sent && typeof vlan === 'number' ? spotOf(box, sent, vlan) : null;
+    const gateway = (spot ? this.gatewayFrom(spot) : this.ownGateway(box))?.box;
     return trySpeed(this.air, asked, {
       box,
       gateway: gateway && this.hasUplink(gateway) ? gateway : null,
+      spot,
       portSpeed: (on) => this.portsOf(on.device.serial).find(({ up }) => up)?.speed,
       provider: (at) =>
         this.file.providers.find(
@@ -422,16 +448,11 @@ export class World {
    * @param past a box that the flood does not enter.
    */
   gatewayFrom(start: Spot, past?: Box): Spot | null {
-    const has = ({ box: { document }, vlan }: Spot): boolean =>
-      document.kind === 'gateway' && document.interfaces.some((face) => face.vlan === vlan);
-    return this.plant.firstReached(start, has, past);
+    return this.plant.firstReached(start, hasFace, past);
   }
 
   /** The switches that a spot's frames pass on their way to a box, both ends included where they are switches. */
-  wayTo(start: Spot, end: Box): Box[] {
-    const way = this.plant.way(start, ({ box }) => box === end) ?? [];
-    return way.map(({ box }) => box).filter(({ document }) => document.kind === 'switch');
-  }
+  wayTo = (start: Spot, end: Box): Box[] => switchesOf(this.plant.way(start, ({ box }) => box === end));
 
   hasUplink(box: Box): boolean {
     const { serial } = box.device;
@@ -454,3 +475,10 @@ export class World {
 
   box = (serial: string): Box => this.plant.box(serial);
 }
+
+/** Whether a spot is inside a gateway that has an address in the VLAN. */
+const hasFace = ({ box: { document }, vlan }: Spot): boolean =>
+  document.kind === 'gateway' && document.interfaces.some((face) => face.vlan === vlan);
+
+const switchesOf = (way: readonly Spot[] | null): Box[] =>
+  (way ?? []).map(({ box }) => box).filter(({ document }) => document.kind === 'switch');

@@ -33,6 +33,7 @@ export class WalkService {
       ...factsOf(devices),
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
+      ...(isSilent(devices, probe.apId) ? { silent: true } : {}),
     };
     const links = await this.links(siteId, { on, draftId }, devices);
     return { ...walk(documents, links, probe, facts), on };
@@ -82,6 +83,10 @@ export class WalkService {
     return compileSite(resolve(intent.estate, site), devices.map(rosterOf));
   }
 }
+
+/** Whether an AP hears nothing of the far end of its tunnel. */
+const isSilent = (devices: readonly Device[], apId: string): boolean =>
+  devices.find(({ id }) => id === apId)?.report?.tunnel?.answers === false;
 
 /** What the devices last reported of leases and uplinks. */
 function factsOf(devices: readonly Device[]): Omit<WalkFacts, 'minute' | 'day'> {

@@ -103,6 +103,7 @@ export class DeviceService {
           portFacts: device.report?.ports ?? [],
           radioFacts: device.report?.radios ?? [],
           mesh: device.report?.mesh ?? null,
+          tunnel: device.report?.tunnel ?? null,
         },
       ];
     });

@@ -109,3 +109,7 @@ export const spansOf = (service: AddressService): AddressSpan[] => [
 
 /** Where a service's addresses are given. */
 export const servedFrom = (service: AddressService): ServedFrom => service.from ?? { kind: 'gateway' };
+
+/** Whether the gateway has an address in a segment: APs route none of it. */
+export const isRoutedByGateway = ({ addresses }: Pick<Segment, 'addresses'>): boolean =>
+  addresses === null || servedFrom(addresses).kind !== 'ap';

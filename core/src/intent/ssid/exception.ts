@@ -4,6 +4,7 @@ import type { EXCEPTABLE, Ssid } from './ssid';
 export const EXCEPTION_WORDS: Readonly<Record<(typeof EXCEPTABLE)[number], string>> = {
   off: 'whether it is sent',
   segment: 'segment',
+  tunnel: 'way to its segment',
   passphrase: 'passphrase',
   bands: 'bands',
   hours: 'hours',

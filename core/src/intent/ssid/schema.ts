@@ -2,7 +2,7 @@ import { MULTICAST_WAYS, ROAM_AIDS, SECURITIES } from '../../document';
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
 import { caps, id, list, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
-import { MOST_RING_SEGMENTS, MOST_SENDERS, type EXCEPTABLE } from './ssid';
+import { MOST_RING_SEGMENTS, MOST_SENDERS, TUNNEL_ENDS, type EXCEPTABLE } from './ssid';
 import type { SsidFields } from './operations';
 
 /** Most sites at which APs are chosen, or something is otherwise. */
@@ -13,11 +13,15 @@ const bands = Joi.array()
   .items(Joi.string().valid('2.4', '5', '6'))
   .max(3)
   .unique();
+const tunnel = Joi.string()
+  .valid(...TUNNEL_ENDS)
+  .allow(null);
 const number = Joi.number().integer().allow(null);
 /** What one site says otherwise: all of it may be left out. */
 const exception = Joi.object({
   off: Joi.boolean(),
   segment: text(200).optional(),
+  tunnel,
   passphrase: Joi.object({ secret: id }),
   bands,
   hours,
@@ -41,6 +45,7 @@ const fields = {
   former: Joi.object({ secret: id, until: text(10) }).allow(null),
   bands: bands.required(),
   segment: text(200),
+  tunnel,
   reach,
   isolation,
   purpose,

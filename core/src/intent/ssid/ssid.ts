@@ -43,6 +43,8 @@ export interface Ssid extends Purposed {
   readonly caps?: Caps | null;
   /** Name of the segment, or else of the pool, that its clients join; each site looks it up among its own. */
   readonly segment: string;
+  /** Where its clients' frames are carried to inside IP packets; null: they go over cables, in the segment's VLAN. */
+  readonly tunnel?: TunnelEnd | null;
   readonly reach: SharedReach;
   /** What its clients are kept from, whatever their segment is. */
   readonly isolation?: Isolation | null;
@@ -52,10 +54,15 @@ export interface Ssid extends Purposed {
   readonly byClass?: boolean | null;
 }
 
+/** Where tunnels end: at the gateway of the AP's own site. */
+export const TUNNEL_ENDS = ['gateway'] as const;
+export type TunnelEnd = (typeof TUNNEL_ENDS)[number];
+
 /** What a site may say of an SSID otherwise than the sites that share it. */
 export const EXCEPTABLE = [
   'off',
   'segment',
+  'tunnel',
   'passphrase',
   'bands',
   'hours',

@@ -27,6 +27,12 @@ export interface MeshReport {
   /** In milliseconds since 1970. */
   readonly since: number;
 }
+/** Whether the far end of an AP's tunnel answers. */
+export interface TunnelReport {
+  /** Its address. */
+  readonly to: string;
+  readonly answers: boolean;
+}
 export interface UplinkReport {
   readonly port: string;
   readonly up: boolean;
@@ -169,6 +175,8 @@ export interface Report {
   readonly radios?: readonly RadioReport[];
   /** Absent: it hangs on a cable, or on nobody. */
   readonly mesh?: MeshReport;
+  /** Absent: nothing of it goes through a tunnel. */
+  readonly tunnel?: TunnelReport;
   /** Clients that try, and are not taken in. */
   readonly refused?: readonly RefusedReport[];
   readonly hits?: readonly HitReport[];
@@ -279,6 +287,7 @@ const mesh = {
   hops: Joi.number().integer().min(1).max(16).required(),
   since: moment.required(),
 };
+const tunnel = { to: short.required(), answers: Joi.boolean().required() };
 const report = {
   address: nullable,
   uptime: Joi.number().min(0).max(LONGEST_UPTIME).required(),
@@ -291,6 +300,7 @@ const report = {
   refused: list(Joi.object(refused satisfies Shapes<RefusedReport>), 64).optional(),
   radios: list(Joi.object(radio satisfies Shapes<RadioReport>), 8).optional(),
   mesh: Joi.object(mesh satisfies Shapes<MeshReport>),
+  tunnel: Joi.object(tunnel satisfies Shapes<TunnelReport>),
   counters: list(Joi.object(counter satisfies Shapes<CounterReport>), 128),
   hits: list(Joi.object(hit satisfies Shapes<HitReport>), 30_000).optional(),
   notes: list(Joi.object(note satisfies Shapes<NoteReport>), 100).optional(),

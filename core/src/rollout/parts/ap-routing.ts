@@ -1,4 +1,4 @@
-import { vlansOfClasses, vlansOfSsid } from '../../document';
+import { cabledVlansOfSsid, vlansOfClasses } from '../../document';
 import { sheetFor } from '../../hardware';
 import { servedFrom } from '../../intent';
 import { ascending, interfaceOf, staysInAp } from '../facts';
@@ -14,11 +14,11 @@ const routedByAps = fact({ site: ['segments'] }, ({ segments }) =>
   }),
 );
 
-/** The VLANs that something an AP is told puts clients into. */
+/** The VLANs that something an AP is told puts clients into, but for those in its tunnel. */
 const sentBy = ({ ports = [], ssids = [], classes = [] }: Pick<Told, 'ports' | 'ssids' | 'classes'>): Set<number> =>
   new Set([
-    ...ssids.flatMap((ssid) => vlansOfSsid(ssid, { classes })),
-    ...vlansOfClasses({ classes }),
+    ...ssids.flatMap((ssid) => cabledVlansOfSsid(ssid, { classes })),
+    ...(ports.some(({ auth }) => auth === 'mac') ? vlansOfClasses({ classes }) : []),
     ...ports.flatMap(({ untagged, tagged }) => [untagged ?? 0, ...tagged]),
   ]);
 

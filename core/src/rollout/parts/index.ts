@@ -11,6 +11,7 @@ import { ports } from './ports';
 import { radios } from './radios';
 import { routing } from './routing';
 import { sockets } from './sockets';
+import { apTunnel, gatewayTunnels } from './tunnels';
 import { uplinks } from './uplinks';
 import { vlans } from './vlans';
 import { wireless } from './wireless';
@@ -30,6 +31,8 @@ export const PARTS: readonly Part[] = [
   gatewayServices,
   switchServices,
   apRouting,
+  apTunnel,
+  gatewayTunnels,
   hanging,
   uplinks,
   gatewayCaps,

@@ -1,13 +1,11 @@
-import { servedFrom } from '../../intent';
+import { isRoutedByGateway } from '../../intent';
 import { formerGateways, holderOf, interfaceOf } from '../facts';
 import { part } from '../part';
 import { fact } from '../reads';
 import { interface6Of } from './service-documents';
 
 /** Segments that the gateway has an address in: all but those that APs route. */
-export const routedByGateway = fact({ site: ['segments'] }, ({ segments }) =>
-  segments.filter(({ addresses }) => addresses === null || servedFrom(addresses).kind !== 'ap'),
-);
+export const routedByGateway = fact({ site: ['segments'] }, ({ segments }) => segments.filter(isRoutedByGateway));
 
 /** A gateway's own addresses in the segments, where it is the one that holds them. */
 export const routing = part({

@@ -19,6 +19,8 @@ export interface Enforced {
 export interface Way extends Attached {
   /** Whether they are kept apart from each other there, wherever it is; null where devices of ours hang alone. */
   readonly isolated: boolean | null;
+  /** Whether their frames go to the gateway in a tunnel, past the switches. */
+  readonly tunnelled?: boolean;
 }
 
 /**
@@ -122,12 +124,13 @@ function byCable({ ports, management, classes = [] }: DeviceDocument, found: Way
 function byAir({ ssids, classes = [] }: ApDocument, found: Ways): void {
   for (const ssid of ssids) {
     const kept = ssid.isolated ?? false;
-    const way = attached(ssid, null);
+    const inside = ssid.tunnel ? { tunnelled: true } : {};
+    const way = { ...attached(ssid, null), ...inside };
     for (const vlan of ssid.pool ?? [ssid.vlan]) add(found, vlan, { ...way, isolated: kept });
     for (const { vlan, isolated = false } of ssid.ring?.segments ?? []) add(found, vlan, { ...way, isolated });
     if (!ssid.byClass) continue;
     for (const { id, name, vlan, isolated = false } of classes)
-      if (vlan !== null) add(found, vlan, { ...attached(ssid, { id, name }), isolated: isolated || kept });
+      if (vlan !== null) add(found, vlan, { ...attached(ssid, { id, name }), ...inside, isolated: isolated || kept });
   }
 }
 

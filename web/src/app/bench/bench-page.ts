@@ -135,12 +135,15 @@ import { WalkTrace } from './walk-trace';
       background: var(--sheet);
     }
     .act {
-      flex: 1.4 1 270px;
+      flex: 1.4 1 330px;
       display: flex;
+      flex-wrap: wrap;
       align-items: center;
-      justify-content: space-between;
-      gap: 8px;
+      gap: 4px 8px;
       white-space: nowrap;
+    }
+    .act button {
+      margin-left: auto;
     }
     .calm {
       padding: 12px 14px;

@@ -88,6 +88,13 @@ type Part = (typeof PARTS)[number];
                   <div class="value soft">It hears nobody on any port.</div>
                 }
               </il-cell>
+              @if (device.tunnel; as tunnel) {
+                <il-cell label="Tunnel of SSIDs">
+                  <div class="value" [class.caution]="!tunnel.answers">
+                    <span class="mono">{{ tunnel.to }}</span> {{ tunnel.answers ? 'answers' : 'is silent' }}
+                  </div>
+                </il-cell>
+              }
               @if (device.kind === 'ap') {
                 <il-cell label="Clients" size="wide">
                   @for (client of device.clients; track client.mac) {

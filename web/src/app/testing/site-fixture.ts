@@ -53,6 +53,7 @@ export const BARE_DEVICE = {
   portFacts: [],
   radioFacts: [],
   mesh: null,
+  tunnel: null,
   version: 0,
 } as const satisfies Partial<DeviceView>;
 

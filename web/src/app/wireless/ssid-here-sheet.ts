@@ -17,13 +17,25 @@ import { SsidBands } from './ssid-bands';
 import { SsidCaps } from './ssid-caps';
 import { exceptionEdit, hereText, type HereText } from './ssid-exception';
 import { numberFlaw } from './ssid-text';
+import { SsidTunnel } from './ssid-tunnel';
 
-const SHOWN = ['segment', 'passphrase', 'bands', 'hours', 'join', 'stay', 'most', 'hidden', ...CAP_FIELDS];
+const SHOWN = ['segment', 'tunnel', 'passphrase', 'bands', 'hours', 'join', 'stay', 'most', 'hidden', ...CAP_FIELDS];
 
 /** What one site has otherwise of an SSID that others share. */
 @Component({
   selector: 'il-ssid-here-sheet',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, Cell, ChoiceCell, Sheet, SsidBands, SsidCaps, TextCell],
+  imports: [
+    FormsModule,
+    MatButtonModule,
+    MatCheckboxModule,
+    Cell,
+    ChoiceCell,
+    Sheet,
+    SsidBands,
+    SsidCaps,
+    SsidTunnel,
+    TextCell,
+  ],
   template: `
     <il-sheet [heading]="ssid().name + ' at ' + place()" note="Counts at this site alone" (closed)="closed.emit()">
       <button actions mat-stroked-button (click)="back.emit()">What all sites have</button>
@@ -61,6 +73,14 @@ const SHOWN = ['segment', 'passphrase', 'bands', 'hours', 'join', 'stay', 'most'
             [disabled]="!session.mayChange()"
             [flaw]="problem()?.of('segment')"
             (chosen)="set({ segment: $event })"
+          />
+          <il-ssid-tunnel
+            [ssid]="ssid()"
+            [value]="text().tunnel"
+            [problem]="problem()"
+            [mayChange]="session.mayChange()"
+            [hint]="elsewhere('tunnel')"
+            (changed)="set($event)"
           />
           @if (asksPassphrase(ssid().security) && !ssid().ring) {
             <il-choice-cell
@@ -193,13 +213,16 @@ export class SsidHereSheet {
   });
 
   /** What other sites have, where it is not what is typed here. */
-  protected elsewhere(field: 'off' | 'segment' | 'bands' | 'hours' | 'join' | 'stay' | 'most' | 'hidden'): string {
+  protected elsewhere(
+    field: 'off' | 'segment' | 'tunnel' | 'bands' | 'hours' | 'join' | 'stay' | 'most' | 'hidden',
+  ): string {
     const [all, here] = [hereText(this.ssid(), ''), this.text()];
     if (JSON.stringify(all[field]) === JSON.stringify(here[field])) return 'As elsewhere';
     const named = this.hours().find(({ value }) => value === all.hours)?.label ?? '';
     const words: Readonly<Record<typeof field, string>> = {
       off: all.off ? 'switched off' : 'sent',
       segment: all.segment,
+      tunnel: all.tunnel ? 'in a tunnel' : 'over the cables',
       bands: `${all.bands.join(', ')} GHz`,
       hours: named,
       hidden: all.hidden ? 'hidden' : 'shown',

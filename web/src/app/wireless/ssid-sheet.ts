@@ -25,6 +25,7 @@ import { SsidBands } from './ssid-bands';
 import { SsidBehaviour } from './ssid-behaviour';
 import { SsidSenders } from './ssid-senders';
 import { SsidToAll } from './ssid-to-all';
+import { SsidTunnel } from './ssid-tunnel';
 import { lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
 import { Cell } from '../ui/cell';
 import { BeaconCell } from './beacon-cell';
@@ -44,6 +45,7 @@ const SHOWN = [
   'most',
   'roam',
   'multicast',
+  'tunnel',
   'steer',
   'hours',
   'former',
@@ -72,6 +74,7 @@ const SHOWN = [
     SsidRing,
     SsidSenders,
     SsidToAll,
+    SsidTunnel,
     TextCell,
   ],
   template: `
@@ -175,6 +178,13 @@ const SHOWN = [
               >but clients of an access class join its segment</mat-checkbox
             >
           </il-choice-cell>
+          <il-ssid-tunnel
+            [ssid]="ssid()"
+            [value]="text().tunnel"
+            [problem]="problem()"
+            [mayChange]="session.mayChange()"
+            (changed)="set($event)"
+          />
           <il-ssid-bands
             hint="6 GHz takes WPA3 or enhanced open, with management frames protected."
             [bands]="text().bands"

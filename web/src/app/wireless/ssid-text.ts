@@ -1,7 +1,7 @@
 import { asksPassphrase, type MulticastWay, type RoamAid, type SsidSecurity } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
 import { NO_CAPS, capsOf, capsText, type CapsText } from '../shell/caps-text';
-import type { Isolation, SharedReach, Ssid, SsidFields } from '@iron-lattice/core/intent';
+import type { Isolation, SharedReach, Ssid, SsidFields, TunnelEnd } from '@iron-lattice/core/intent';
 
 /** An SSID as it is typed. */
 export interface SsidText {
@@ -15,6 +15,8 @@ export interface SsidText {
   readonly until: string;
   readonly bands: readonly Band[];
   readonly segment: string;
+  /** Where its clients’ frames are carried to; null: over the cables. */
+  readonly tunnel: TunnelEnd | null;
   /** What its clients are kept from; null: nothing. */
   readonly isolation: Isolation | null;
   /** Whether clients of a class join its segment. */
@@ -52,7 +54,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
         bands: ['2.4', '5'],
         segment: '',
       },
-      ...{ multicast: null, isolation: null, byClass: null, reach: newReach, purpose: '' },
+      ...{ tunnel: null, multicast: null, isolation: null, byClass: null, reach: newReach, purpose: '' },
       ...{
         hidden: false,
         join: '',
@@ -85,6 +87,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
     caps: capsText(ssid.caps),
     hours: ssid.hours ?? null,
+    tunnel: ssid.tunnel ?? null,
     multicast: ssid.multicast ?? null,
     aps: ssid.aps ?? {},
     apTags: ssid.apTags ?? {},

@@ -47,6 +47,9 @@ import { securityOf } from './security-words';
               } @else {
                 <span class="bad">{{ ssid.segment }}, not at this site</span>
               }
+              @if (ssid.tunnel) {
+                <span class="soft inside">in a tunnel</span>
+              }
             </td>
             <td>
               @if (ssid.off) {
@@ -81,6 +84,9 @@ import { securityOf } from './security-words';
   styles: `
     .name {
       font-weight: 500;
+    }
+    .inside {
+      margin-left: 5px;
     }
     il-segment-tag {
       margin-right: 5px;

@@ -31,7 +31,7 @@ interface Cable {
   readonly from: CablingNode;
   readonly to: CablingNode;
   /** How the chosen segment passes: along it, stopping at it, or not at all. */
-  readonly lit: 'lit' | 'gap' | '';
+  readonly lit: 'lit' | 'inside' | 'gap' | '';
   readonly words: string;
   readonly facts: string;
 }
@@ -209,6 +209,11 @@ interface Cable {
       stroke: currentColor;
       stroke-width: 3;
     }
+    .cable.inside > path:first-child {
+      stroke: currentColor;
+      stroke-width: 3;
+      stroke-dasharray: 9 4;
+    }
     .cable.gap > path:first-child {
       stroke: var(--bad);
       stroke-width: 2.5;
@@ -289,6 +294,7 @@ export class CablingView {
     const nodes = new Map(this.nodes().map((node) => [node.id, node]));
     const views = new Map(this.store.devices().map((device) => [device.id, device]));
     const [through, gaps] = [new Set(this.strand()?.cables), new Set(this.strand()?.gaps)];
+    const tunnelled = new Set(this.strand()?.tunnelled);
     return this.links().flatMap((link): Cable[] => {
       const [from, to] = [nodes.get(link.a.deviceId), nodes.get(link.b.deviceId)];
       if (!from || !to) return [];
@@ -306,7 +312,7 @@ export class CablingView {
       const ends = link.hangs
         ? `${from.name} to ${to.name} by radio`
         : `${from.name} port ${link.a.port} to ${to.name} port ${link.b.port}`;
-      const lit = broken ? 'gap' : through.has(key) ? 'lit' : '';
+      const lit = broken ? 'gap' : through.has(key) ? 'lit' : tunnelled.has(key) ? 'inside' : '';
       const only = link.only ? '; only one end reports it' : '';
       return [
         {
@@ -316,7 +322,7 @@ export class CablingView {
           to,
           lit,
           facts: link.hangs ? 'by radio' : said,
-          words: `${ends}${said ? `, ${said}` : ''}${broken ? ', stops here' : ''}${only}`,
+          words: `${ends}${said ? `, ${said}` : ''}${broken ? ', stops here' : ''}${lit === 'inside' ? ', in a tunnel' : ''}${only}`,
         },
       ];
     });

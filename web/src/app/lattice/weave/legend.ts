@@ -2,7 +2,7 @@ import { Component } from '@angular/core';
 import type { Crossing } from '@iron-lattice/core/lattice';
 import { Glyph } from './glyph';
 
-const KINDS: readonly Crossing[] = ['untagged', 'tagged', 'broadcast', 'routed', 'served', 'missing'];
+const KINDS: readonly Crossing[] = ['untagged', 'tagged', 'tunnel', 'broadcast', 'routed', 'served', 'missing'];
 
 /** What the glyphs of the weave mean. */
 @Component({
@@ -11,7 +11,7 @@ const KINDS: readonly Crossing[] = ['untagged', 'tagged', 'broadcast', 'routed',
   template: `
     <ul aria-label="Legend">
       @for (kind of kinds; track kind) {
-        <li [class.bad]="kind === 'missing'"><svg il-glyph [crossing]="kind" />{{ kind }}</li>
+        <li [class.bad]="kind === 'missing'"><svg il-glyph [crossing]="kind" />{{ words[kind] ?? kind }}</li>
       }
     </ul>
   `,
@@ -40,4 +40,5 @@ const KINDS: readonly Crossing[] = ['untagged', 'tagged', 'broadcast', 'routed',
 })
 export class Legend {
   protected readonly kinds = KINDS;
+  protected readonly words: Partial<Record<Crossing, string>> = { tunnel: 'in a tunnel' };
 }
