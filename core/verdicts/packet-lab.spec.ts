@@ -6,9 +6,9 @@ import { nftablesOf } from '../src/formats';
 import {
   answerTo,
   clockPeriods,
-  isInForce,
+  appliesAtMoment,
   judge,
-  minuteOfWeek,
+  momentAt,
   readTimes,
   type Packet,
   type PacketRule,
@@ -158,9 +158,13 @@ function kernelHours(line: string): (seconds: number) => boolean {
   const [to] = number(/meta time < (\d+)/) ?? [Infinity];
   const [first, last] = number(/meta hour (\d+)-(\d+)/) ?? [0, 86_399];
   const named = /meta day \{([^}]*)\}/.exec(line)?.[1];
+  const shut = [...(/meta time != (?:\{ ([^}]*) \}|(\S+))/.exec(line)?.slice(1) ?? [])]
+    .flatMap((text) => (text ? text.split(', ') : []))
+    .map((text) => text.split('-').map(Number));
   const days = DAYS.map((day) => !named || named.includes(`"${day}"`));
   return (seconds) => {
     const ofDay = seconds % 86_400;
+    if (shut.some(([first, last]) => seconds >= first! && seconds <= last!)) return false;
     if (seconds < from! || seconds >= to! || ofDay < first! || ofDay > last!) return false;
     return days[new Date(seconds * 1000).getUTCDay()]!;
   };
@@ -177,21 +181,31 @@ test.each([
   'Australia/Lord_Howe',
 ])('hours are the site’s in %s, over a year with its clock put forward and back', (timeZone) => {
   const now = Date.parse('2026-11-27T12:00:00Z');
-  const rules = timed('Mon-Fri 08:00-18:00; Sun 22:30-05:00; Sat 00:00-24:00');
+  // Days that are left out: one alone, and some, the days on which clocks change in Europe among them.
+  const closed = ['2026-12-25', '2027-01-01', '2027-03-28', '2027-10-31'];
+  const week = 'Mon-Fri 08:00-18:00; Sun 22:30-05:00; Sat 00:00-24:00';
+  const rules = timed(week, week).map((rule, i) => ({ ...rule, closed: i === 0 ? closed : closed.slice(0, 1) }));
   const text = nftablesOf({
     rules,
     otherwise: 'deny',
     stateful: true,
     clock: { timeZone, periods: clockPeriods(timeZone, now) },
   });
-  const lines = text.split('\n').filter((line) => line.includes('comment "r0"'));
-  const hours = lines.map(kernelHours);
+  const checked = nft(text, 'UTC');
+  expect([checked.stderr, checked.status]).toEqual(['', 0]);
+  const hours = rules.map(({ id }) =>
+    text
+      .split('\n')
+      .filter((line) => line.includes(`comment "${id}"`))
+      .map(kernelHours),
+  );
   let wrong = 0;
   for (let at = now / 1000; at < now / 1000 + 395 * 86_400; at += 7 * 60 * 60 + 60) {
-    const ours = isInForce(rules[0]!.times, minuteOfWeek(at * 1000, timeZone));
-    if (ours !== hours.some((inForce) => inForce(at))) wrong++;
+    const moment = momentAt(at * 1000, timeZone);
+    for (const [i, rule] of rules.entries())
+      if (appliesAtMoment(rule, moment) !== hours[i]!.some((inForce) => inForce(at))) wrong++;
   }
-  expect(lines.length).toBeGreaterThan(0);
+  expect(hours.every(({ length }) => length > 0)).toBe(true);
   expect(wrong).toBe(0);
 });
 

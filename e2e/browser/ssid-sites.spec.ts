@@ -132,3 +132,109 @@ test('multicast is kept off the air of one SSID: what it takes is shown before, 
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
   await expect.poll(taken).toEqual([0, 0, 0, 0]);
 });
+
+test('clients of an SSID go to the gateway in a tunnel: what it costs is said, no port needs the VLAN, and they get there', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Petrel', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  await page.getByRole('button', { name: 'Otherwise here…' }).click();
+  const sheet = desk.sheet('Skerrow Passengers at Petrel');
+  await sheet.getByRole('combobox', { name: 'How its frames get there' }).click();
+  await expect(page.getByRole('option', { name: /another site’s gateway/ })).toBeDisabled();
+  await page.getByRole('option', { name: 'in a tunnel (GRE) to its site’s gateway' }).click();
+  await expect(sheet.getByText(/42 octets more a frame/)).toBeVisible();
+  await expect(sheet.getByText(/It depends on pt-gw-01: while that is silent, nobody/)).toBeVisible();
+  await desk.putIntoDraft(sheet);
+  await expect(page.getByRole('row', { name: /^Skerrow Passengers .*in a tunnel/ })).toBeVisible();
+  await desk.expectAccessible();
+  await desk.stage('Lattice');
+  await expect(page.getByRole('list', { name: 'Legend' }).getByText('in a tunnel')).toBeVisible();
+  await expect(page.getByRole('row', { name: /Passengers.*in a tunnel/ }).first()).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to 3 devices$/);
+
+  // Their APs hear the far end, and they have addresses of their segment.
+  const { id } = await estate.site('Petrel');
+  const ends = async () =>
+    (await estate.call('GET', `/api/sites/${id}/devices`)).flatMap((each: { tunnel: unknown }) => each.tunnel ?? []);
+  await expect
+    .poll(async () => (await ends()).map(({ answers }: { answers: boolean }) => answers))
+    .toEqual([true, true]);
+  const without = async () =>
+    (await estate.call('GET', `/api/sites/${id}/air-clients`)).clients
+      .filter(({ ssid }: { ssid: string }) => ssid === 'Skerrow Passengers')
+      .map(({ address }: { address: string | null }) => address !== null);
+  await expect.poll(async () => new Set(await without())).toEqual(new Set([true]));
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  await page.getByRole('button', { name: 'Otherwise here…' }).click();
+  await expect(sheet.getByText(/It answers all 2 APs now\.$/)).toBeVisible();
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: 'Skerrow Passengers' }).click();
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  const walk = page.getByRole('region', { name: 'Walk on live' });
+  await expect(walk.getByText(/Into the tunnel to /)).toBeVisible();
+  await expect(walk.getByText('Out of the tunnel at pt-gw-01')).toBeVisible();
+  await expect(walk.getByText('Arrived: the internet answers')).toBeVisible();
+});
+
+test('hours are for ports and rules too: outside them nothing passes a port, and a rule is not in force', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  // A day that it is at none of the sites.
+  const far = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'][(new Date().getUTCDay() + 3) % 7]!;
+  const { id } = await estate.site('Brinmouth');
+  const printers = async () =>
+    (await estate.call('GET', `/api/sites/${id}/clients`)).filter(
+      ({ at }: { at: { deviceName: string; port?: string } | null }) =>
+        at?.deviceName === 'bm-sw-01' && at.port === '11',
+    ).length;
+  await expect.poll(printers).toBe(1);
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Hours', exact: true }).click();
+  await desk.press('Add hours');
+  const made = desk.sheet('New hours');
+  await made.getByLabel('Name', { exact: true }).fill('Market day');
+  await made.getByLabel('In words').fill(`${far} 09:00-17:00`);
+  await made.getByLabel('Days left out').fill('2026-12-25');
+  await made.getByRole('button', { name: 'Add hours' }).click();
+  await expect(desk.sheet('Market day')).toBeVisible();
+
+  await desk.stage('Lattice');
+  await page.getByRole('button', { name: 'Ports', exact: true }).click();
+  await page.getByRole('row', { name: /bm-sw-01 *11 / }).click();
+  const port = desk.sheet('bm-sw-01 port 11');
+  await port.getByRole('combobox', { name: 'In use' }).click();
+  await page.getByRole('option', { name: `Market day: ${far} 09:00-17:00` }).click();
+  await expect(port.getByText('At other times nothing passes, and it gives no power')).toBeVisible();
+  await desk.expectAccessible();
+
+  await desk.stage('Rules');
+  await desk.press('Add rule');
+  const rule = desk.sheet('New rule');
+  await rule.getByLabel('From').fill('Crew');
+  await rule.getByLabel('To', { exact: true }).fill('internet');
+  await rule.getByRole('combobox', { name: 'In force' }).click();
+  await page.getByRole('option', { name: `Market day: ${far} 09:00-17:00` }).click();
+  await rule.getByRole('button', { name: 'Add the rule' }).click();
+  await expect(page.getByText('Market day', { exact: true })).toBeVisible();
+  await desk.expectAccessible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to 2 devices$/);
+  await expect.poll(printers).toBe(0);
+  // Hours that something uses stay.
+  await desk.stage('Wireless');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Hours', exact: true }).click();
+  await expect(page.getByRole('row', { name: /^Market day .*1 rule, 1 port/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Market day' }).click();
+  await desk.sheet('Market day').getByRole('button', { name: 'Remove hours' }).click();
+  await expect(page.getByText(/“Market day” is used by a rule of Brinmouth/)).toBeVisible();
+});

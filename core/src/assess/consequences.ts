@@ -32,6 +32,7 @@ import { beyondSheet } from './sheet-checks';
 import { askingPorts, classWithoutSegment } from './class-checks';
 import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
 import { openFindings, SSID_CHECKS } from './ssid-checks';
+import { portHours } from './port-hours';
 import { TAG_CHECKS } from './tag-checks';
 import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
@@ -67,6 +68,7 @@ export const CHECKS: readonly Check[] = [
   ...CAP_CHECKS,
   ...TAG_CHECKS,
   ...TUNNEL_CHECKS,
+  portHours,
 ];
 
 /** What one device would be told anew. */

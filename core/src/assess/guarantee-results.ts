@@ -3,7 +3,7 @@ import { gatewayAddresses, rangesOfSegment, type KeptGuarantee, type ResolvedSit
 import {
   addressesNamed,
   breachOf,
-  minuteWords,
+  momentWords,
   packetWords,
   resolveRules,
   writeEnds,
@@ -99,7 +99,7 @@ export function proveGuarantee(
       packet: packetWords(breach.packet),
       why,
       ...(breach.rule ? { ruleId: breach.rule.id } : {}),
-      ...(view.open.moments.length > 1 ? { at: minuteWords(minute) } : {}),
+      ...(view.open.moments.length > 1 ? { at: momentWords(minute) } : {}),
     };
   }
   return { ...said, state: 'holds' };

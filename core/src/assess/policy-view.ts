@@ -3,7 +3,7 @@ import { gatewayAddresses, rangesOfSegment, type ResolvedSite } from '../intent'
 import type { SsidLists } from '../document';
 import { areApart, attachedKey, listsOfAir, type Attached, type Enforced, type SitePolicy } from '../rollout';
 import {
-  isInForce,
+  appliesAtMoment,
   momentsOf,
   packetRuleOf,
   Passage,
@@ -24,7 +24,7 @@ export interface PolicyView {
   readonly enforced: Enforced;
   /** The gateway's, with a moment for each different set of rules in force at any place. */
   readonly open: OpenPolicy;
-  /** What gets through at a minute of the week. */
+  /** What gets through at a moment; see `momentOn`. */
   passage(minute: number): Passage;
 }
 
@@ -65,7 +65,7 @@ export function viewPolicy(
   const gateway = book.open(key, enforced.policy);
   const neighbourhoods = neighbourhoodsOf(site, enforced);
   const edgeAt = edgeOf(site, made, enforced);
-  const moments = edgeAt ? momentsOf(rulesOf(enforced).map(({ times }) => times)) : gateway.moments;
+  const moments = edgeAt ? momentsOf(rulesOf(enforced)) : gateway.moments;
   return {
     made,
     enforced,
@@ -99,7 +99,7 @@ function edgeOf(
   };
   return (minute) => {
     const list = (rules: readonly PolicyRule[] = []): PacketRule[] =>
-      rules.filter(({ times }) => isInForce(times, minute)).map(packets);
+      rules.filter((rule) => appliesAtMoment(rule, minute)).map(packets);
     const laid = new Map<SsidLists | undefined, NonNullable<Attachment['air']>>();
     const airOf = ({ ssid, accessClass }: Attached): Attachment['air'] => {
       if (!ssid) return null;

@@ -5,7 +5,7 @@ import type { RosterDevice } from '../intent';
 import {
   between,
   matchedIn,
-  minuteWords,
+  momentWords,
   packetWords,
   examplePacket,
   ReachReader,
@@ -195,7 +195,7 @@ export function reachMatrix(input: ReachInput, minute: number | null, book?: Pol
     places: places.map(({ key, kind, name }) => ({ key, kind, name })),
     draft: matrixOf(view.passage(at), places),
     live: live && matrixOf(live.passage(at), liveEnds(input, live, places)),
-    moments: view.open.moments.map((each) => ({ minute: each, words: minuteWords(each) })),
+    moments: view.open.moments.map((each) => ({ minute: each, words: momentWords(each) })),
     relations: (decider.list.length > MOST_COMPARED ? [] : relationsOf(decider, decider.list)).map(
       ({ rule, by, kind }) => ({ ruleId: rule.id, byId: by.id, kind }),
     ),

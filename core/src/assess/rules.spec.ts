@@ -4,7 +4,7 @@ import type { DeviceDocument } from '../document';
 import { resolve, type Intent, type Operation, type RosterDevice, type Segment } from '../intent';
 import { compileSite, enforcedAt, enforcedBy, policyOf } from '../rollout';
 import { readEnds, readServices, readTimes, PolicyBook, type Reach, type Rule } from '../rules';
-import { sampleSite } from '../testing';
+import { sampleId, sampleSite } from '../testing';
 import { EditedSite, typedRule as rule } from './edited-site.fixture';
 import { ask } from './ask';
 import { partQuestion } from './question';
@@ -171,6 +171,23 @@ test('guarantees are proven on every edit: a broken one tells a packet, the rule
     to: { times: readTimes('Mon-Fri 08:00-18:00')! },
   });
   expect(judged(timed).guarantees).toMatchObject([{ state: 'broken', at: 'Mon 00:00' }]);
+  // Hours that are all hours, but for a day: it is broken on that day, and holds on others.
+  const always = {
+    id: sampleId(9, 1),
+    name: 'But Christmas',
+    times: readTimes('00:00-24:00')!,
+    closed: ['2026-12-25'],
+  };
+  const shut = done(done(held, { type: 'hours.add', hours: always }), {
+    type: 'rule.set',
+    siteId,
+    ruleId: 'deny',
+    from: { hours: null },
+    to: { hours: always.id },
+  });
+  expect(judged(shut).guarantees).toMatchObject([{ state: 'broken', at: 'Fri 00:00 on 2026-12-25' }]);
+  const { moments } = reachMatrix(reach(shut), null);
+  expect(moments.map(({ words }) => words)).toEqual(['Mon 00:00', 'Fri 00:00 on 2026-12-25']);
 });
 
 test('a guarantee of the estate holds sites with its tag to it, and is void where a site has not what it names', () => {

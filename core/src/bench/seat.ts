@@ -3,7 +3,7 @@ import { parseIp } from '../address';
 import type { ProbeTry } from '../line';
 import { joinsAtPort, joinsOnSsid, type Documents, type Joined } from '../lattice';
 import { attachedKey, compileSite } from '../rollout';
-import type { PolicyBook } from '../rules';
+import { appliesAtMoment, type PolicyBook } from '../rules';
 
 /** What a pretend client on an SSID or a port tries, at a device that has it. */
 export interface SeatQuestion {
@@ -68,6 +68,12 @@ function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion): Join
   return ssid ? joinsOnSsid(document, ssid, mac) : null;
 }
 
+/** The hours of a seat's port, by name, where it is not in use at a moment; null where it is. */
+function shutPort(documents: Documents, { deviceId, probe }: SeatQuestion, moment: number): string | null {
+  const hours = documents.get(deviceId)?.ports.find(({ name }) => name === probe.port)?.hours;
+  return hours && !appliesAtMoment(hours, moment) ? hours.name : null;
+}
+
 /** What the rules of a draft say, at a minute of the week, of what a seat tries; null where they say nothing. */
 export function draftOfSeat(
   input: ReachInput,
@@ -76,7 +82,10 @@ export function draftOfSeat(
   book?: PolicyBook,
 ): SeatAnswer['draft'] {
   const { probe, target } = question;
-  const joined = joinedAt(compileSite(input.site, input.roster), question);
+  const documents = compileSite(input.site, input.roster);
+  const shut = shutPort(documents, question, minute);
+  if (shut) return { passes: false, text: `The draft has port ${probe.port} in use at ${shut} alone.` };
+  const joined = joinedAt(documents, question);
   if (joined === null) return { passes: false, text: 'The draft has no such seat.' };
   if (joined.vlan === null) return { passes: false, text: 'The draft lets nobody in there whom it does not know.' };
   const segment = input.site.segments.find((each) => each.vlan === joined.vlan);

@@ -1,7 +1,15 @@
 import { parseIp, type IpAddress } from '../address';
 import { GRE, type ApTunnelDocument, type SsidLists } from '../document';
 import type { Hop, Documents } from '../lattice';
-import { answerTo, firstMatch, isInForce, packetRuleOf, packetWords, type Packet, type PolicyDocument } from '../rules';
+import {
+  answerTo,
+  appliesAtMoment,
+  firstMatch,
+  packetRuleOf,
+  packetWords,
+  type Packet,
+  type PolicyDocument,
+} from '../rules';
 import type { Decider, WalkStep } from './walk-step';
 
 /** An address of documentation space (RFC 5737) that stands for whatever is on the internet. */
@@ -19,8 +27,8 @@ export interface RulesAsked {
   readonly gatewayId: string;
   /** The probe's own address. */
   readonly address: string;
-  /** Of the week, by the site's clock. */
-  readonly minute: number;
+  /** By the site's clock; see `momentOn`. */
+  readonly moment: number;
 }
 
 /**
@@ -36,15 +44,15 @@ export function* rulesOnWay(asked: RulesAsked): Generator<WalkStep> {
   const switches = switchesOn(asked);
   const air = (list: PolicyDocument | undefined): Judge => ({ id: asked.apId, name: ap.device.name, list });
   const there: Judge[] = [air(asked.lists?.from), ...switches, gatewayJudge(documents, gatewayId)];
-  for (const judge of there) yield* judged(judge, packet, asked.minute, '');
+  for (const judge of there) yield* judged(judge, packet, asked.moment, '');
   const back = answerTo(packet);
   for (const judge of [...switches.reverse(), air(asked.lists?.to)])
-    if (back) yield* judged(judge, back, asked.minute, 'the answer ');
+    if (back) yield* judged(judge, back, asked.moment, 'the answer ');
 }
 
 /** What rules say of the packets of a tunnel, at the switches on their way and at the gateway they are for. */
 export function* tunnelOnWay(
-  { documents, apId, minute }: Pick<RulesAsked, 'documents' | 'apId' | 'minute'>,
+  { documents, apId, moment }: Pick<RulesAsked, 'documents' | 'apId' | 'moment'>,
   { hops, gatewayId }: Pick<RulesAsked, 'hops' | 'gatewayId'>,
   { to }: ApTunnelDocument,
 ): Generator<WalkStep> {
@@ -54,9 +62,9 @@ export function* tunnelOnWay(
   const packet: Packet = { version: 4, source: source.value, destination: destination.value, protocol: GRE };
   const switches = switchesOn({ documents, hops });
   for (const judge of [...switches, gatewayJudge(documents, gatewayId)])
-    yield* judged(judge, packet, minute, 'the tunnel ');
+    yield* judged(judge, packet, moment, 'the tunnel ');
   const back = { ...packet, source: packet.destination, destination: packet.source };
-  for (const judge of switches.reverse()) yield* judged(judge, back, minute, 'the tunnel’s answer ');
+  for (const judge of switches.reverse()) yield* judged(judge, back, moment, 'the tunnel’s answer ');
 }
 
 /** The address that an AP's own packets come from: its fixed one, else the first that it may be given. */
@@ -85,9 +93,9 @@ interface Judge {
   readonly list: PolicyDocument | undefined;
 }
 
-function* judged({ id, name, list }: Judge, packet: Packet, minute: number, what: string): Generator<WalkStep> {
+function* judged({ id, name, list }: Judge, packet: Packet, moment: number, what: string): Generator<WalkStep> {
   if (!list || list.rules.length === 0) return;
-  const inForce = list.rules.filter(({ times }) => isInForce(times, minute));
+  const inForce = list.rules.filter((rule) => appliesAtMoment(rule, moment));
   const found = firstMatch(inForce.map(packetRuleOf), packet);
   const rule = found && inForce.find((each) => each.id === found.id);
   const passed = (rule?.verdict ?? list.otherwise) === 'allow';

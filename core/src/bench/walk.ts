@@ -1,5 +1,5 @@
 import { contains, formatIp, parseIp, parsePrefix, subtractRanges, type IpRange } from '../address';
-import { minuteWords, writeTimes } from '../rules';
+import { minuteWords, momentOn, writeTimes } from '../rules';
 import {
   appliesAt,
   asksAt,
@@ -81,7 +81,7 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
     return;
   }
   if (inside) {
-    const asked = { documents, apId: probe.apId, minute: facts.minute };
+    const asked = { documents, apId: probe.apId, moment: momentOf(facts) };
     if (strand.state === 'whole') yield* tunnelOnWay(asked, strand, inside);
     yield outOfTunnel(documents, strand, inside, joins, facts.silent ?? false);
   }
@@ -95,9 +95,9 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   if (router.kind === 'gateway') {
     const { gatewayId } = strand;
     const hops = inside ? [] : strand.hops; // switches do not see what is in a tunnel
-    const { minute } = facts;
+    const moment = momentOf(facts);
     const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
-    if (given) yield* rulesOnWay({ documents, apId: probe.apId, lists, hops, gatewayId, address: given, minute });
+    if (given) yield* rulesOnWay({ documents, apId: probe.apId, lists, hops, gatewayId, address: given, moment });
     yield* outward(router, gatewayId, facts, given || 'the client’s address');
     return;
   }
@@ -112,6 +112,9 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   const gateway = documents.get(home.gatewayId)!;
   if (gateway.kind === 'gateway') yield* outward(gateway, home.gatewayId, facts, 'the AP’s address');
 }
+
+/** The moment of a walk; one of any week where no day is said. */
+const momentOf = ({ minute, day }: WalkFacts): number => (day ? momentOn(day, minute % 1440) : minute);
 
 function associate(
   ap: ApDocument,

@@ -43,6 +43,8 @@ export interface PortDocument {
   readonly isolated?: true;
   /** Percent of the speed that broadcast and unknown traffic may take. */
   readonly storm?: number;
+  /** When it is in use; absent: always. At other times nothing passes, and it gives no power. */
+  readonly hours?: HoursDocument;
   /** Ports of one device with the same number act as one (IEEE 802.1AX-2020). */
   readonly group?: number;
 }
@@ -251,6 +253,10 @@ export function asksAt(ssid: Pick<SsidDocument, 'security' | 'former'>, band: Ba
 /** Whether something applies. @param minute of the week, and `day` as 2026-12-25, by the site's clock. */
 export const appliesAt = (hours: HoursDocument | undefined, minute: number, day: string): boolean =>
   !hours || (!hours.closed?.includes(day) && isInForce(hours.times, minute));
+
+/** Whether a port is in use at a moment. @param at milliseconds since 1970. */
+export const isPortOpen = ({ hours }: PortDocument, { timeZone }: { readonly timeZone: string }, at: number): boolean =>
+  !hours || appliesAt(hours, minuteOfWeek(at, timeZone), dayOf(at, timeZone));
 
 /** The SSIDs that an AP sends at a moment. @param at milliseconds since 1970. */
 export function ssidsAt({ ssids, site }: Pick<ApDocument, 'ssids' | 'site'>, at: number): readonly SsidDocument[] {

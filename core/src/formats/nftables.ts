@@ -8,12 +8,13 @@ import {
   type Service,
   type Verdict,
   type WeekSpan,
+  type When,
 } from '../rules';
 
 /** What a ruleset is made of. */
 export interface NftablesInput {
-  /** `times`: when a rule is in force, by the site's clock. */
-  readonly rules: readonly (PacketRule & { readonly times?: readonly WeekSpan[] | undefined })[];
+  /** With when each is in force, by the site's clock. */
+  readonly rules: readonly (PacketRule & When)[];
   /** What happens to packets that no rule matches. */
   readonly otherwise: Verdict;
   /** Whether answers to what was let through are let through as well. */
@@ -39,10 +40,10 @@ const ACTIONS: Readonly<Record<Verdict, string>> = { allow: 'accept', deny: 'dro
  */
 export function nftablesOf({ rules, otherwise, stateful, own = false, clock = UTC }: NftablesInput): string {
   const lines = rules.flatMap((rule) =>
-    hoursOf(rule.times, clock.periods).flatMap((hours) => linesOf(rule).map((line) => `    ${join(hours, line)}`)),
+    hoursOf(rule, clock.periods).flatMap((hours) => linesOf(rule).map((line) => `    ${join(hours, line)}`)),
   );
   const until = clock.periods.at(-1)?.to ?? null;
-  const head = rules.some(({ times }) => times)
+  const head = rules.some(({ times, closed }) => times || closed)
     ? [
         `# Hours are those of ${clock.timeZone}, written in UTC as the kernel counts them, whatever zone the gateway is set to.`,
         ...(until === null
@@ -93,12 +94,31 @@ const dateOf = (seconds: number): string =>
  * What a rule's hours ask of the kernel's clock: one for each stretch of a day that differs, in each period of the site's
  * clock; one that asks nothing without hours.
  */
-function hoursOf(times: readonly WeekSpan[] | undefined, periods: readonly ClockPeriod[]): string[] {
-  if (!times) return [''];
+function hoursOf({ times, closed = [] }: When, periods: readonly ClockPeriod[]): string[] {
+  const open = openDays(closed, periods);
+  if (!times) return [open];
   return periods.flatMap(({ from, to, offset }) => {
     const within = join(from === null ? '' : `meta time >= ${from}`, to === null ? '' : `meta time < ${to}`);
-    return inUtc(times, offset).map((hours) => join(within, hours));
+    return inUtc(times, offset).map((hours) => join(open, join(within, hours)));
   });
+}
+
+/** That it is none of some days of the site's clock. */
+function openDays(closed: readonly string[], periods: readonly ClockPeriod[]): string {
+  if (closed.length === 0) return '';
+  const spans = closed.map((day) => {
+    const midnight = Date.parse(`${day}T00:00:00Z`) / 1000;
+    return `${byClock(midnight, periods)}-${byClock(midnight + 86_400, periods) - 1}`;
+  });
+  return `meta time != ${spans.length === 1 ? spans[0] : `{ ${spans.join(', ')} }`}`;
+}
+
+/** When a clock shows what UTC would at a moment. @param seconds since 1970. */
+function byClock(seconds: number, periods: readonly ClockPeriod[]): number {
+  const found = periods
+    .map(({ from, to, offset }) => ({ at: seconds - offset * 60, from: from ?? -Infinity, to: to ?? Infinity }))
+    .find(({ at, from, to }) => at >= from && at < to);
+  return found?.at ?? seconds - (periods.at(-1)?.offset ?? 0) * 60;
 }
 
 /** @param offset minutes that the site's clock is ahead of UTC. */

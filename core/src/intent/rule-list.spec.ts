@@ -25,6 +25,16 @@ test('rules written as a list are read back without loss', () => {
   expect(result.ok && result.intent.sites.get(site.id)!.rules).toHaveLength(2);
 });
 
+test('hours of the estate stand in a list by their name, and are looked up by it', () => {
+  const hours = { id: '00000000-0000-4000-8000-00000000000a', name: 'Sailing days', times: [] };
+  const known_ = { ...intent, estate: { ...intent.estate, hours: [hours] } };
+  const look_ = (times: string) =>
+    checkRuleList([HEAD, ['deny', 'any', 'internet', 'any', times]], known_, of, null, known, () => 'id').rows[0]!;
+  expect(look_('hours sailing days').good).toMatchObject({ hours: hours.id });
+  expect(ruleTable([look_('hours sailing days').good!], [hours])[1]![4]).toBe('hours Sailing days');
+  expect(look_('hours of prayer')).toMatchObject({ good: null, flaws: [{ code: 'rule.hours', field: 'times' }] });
+});
+
 test('of ten thousand rows with three wrong ones, the three are told where and why, and the others may be taken', () => {
   const rows = Array.from({ length: 10_000 }, (_, i) => [
     'deny',

@@ -11,6 +11,7 @@ import {
   type RulePlace,
 } from '../rules';
 import { apply } from './apply';
+import type { Hours } from './hours/hours';
 import type { Intent } from './part';
 import type { Operation } from './registry';
 import type { OfBook } from './rule/operations';
@@ -41,15 +42,18 @@ export interface RuleListPreview extends CheckedList<Rule> {
 }
 
 /** Rules as rows of text with a heading; reading them back gives the same rules. */
-export function ruleTable(rules: readonly Rule[]): string[][] {
+export function ruleTable(rules: readonly Rule[], hours: readonly Hours[] = []): string[][] {
   return [
     RULE_COLUMNS.map(({ headings }) => headings[0]!),
-    ...rules.map(({ verdict, from, to, services, times, log, off, at, comment }) => [
+    ...rules.map(({ verdict, from, to, services, times, hours: id, log, off, at, comment }) => [
       verdict,
       writeEnds(from),
       writeEnds(to),
       writeServices(services),
-      times ? writeTimes(times) : '',
+      timesText(
+        times,
+        hours.find((each) => each.id === id),
+      ),
       log ? 'yes' : '',
       off ? 'yes' : '',
       comment ?? '',
@@ -57,6 +61,11 @@ export function ruleTable(rules: readonly Rule[]): string[][] {
     ]),
   ];
 }
+
+/** Stands before the name of hours, where times of its own may stand as well. */
+const NAMED = /^hours\s+(.+)$/i;
+const timesText = (times: Rule['times'], hours: Hours | undefined): string =>
+  hours ? `hours ${hours.name}` : times ? writeTimes(times) : '';
 
 const VERDICTS: Readonly<Record<string, Rule['verdict']>> = {
   allow: 'allow',
@@ -88,7 +97,7 @@ export function checkRuleList(
 ): RuleListPreview {
   const list = readColumns(table, RULE_COLUMNS);
   const read = list.rows.map(({ line, values }): CheckedRow<Rule> => {
-    const { rule, flaws } = ruleOf(values, known, newId());
+    const { rule, flaws } = ruleOf(values, known, intent.estate.hours ?? [], newId());
     return { line, values, good: flaws.length > 0 ? null : rule, flaws };
   });
   const wrong = refusals(
@@ -109,7 +118,12 @@ export function checkRuleList(
   };
 }
 
-function ruleOf(values: Readonly<Record<Key, string>>, known: EndNames, id: string): { rule: Rule; flaws: Flaw[] } {
+function ruleOf(
+  values: Readonly<Record<Key, string>>,
+  known: EndNames,
+  all: readonly Hours[],
+  id: string,
+): { rule: Rule; flaws: Flaw[] } {
   const flaws: Flaw[] = [];
   const verdict = VERDICTS[values.verdict.toLowerCase()];
   if (!verdict) flaws.push(flaw('rule.verdict', `“${values.verdict}” is neither allow nor deny.`, 'verdict'));
@@ -118,7 +132,10 @@ function ruleOf(values: Readonly<Record<Key, string>>, known: EndNames, id: stri
     flaws.push(
       flaw('rule.service', `“${bad[0]}” is no protocol with ports, such as tcp 443 or udp 5000-5010.`, 'services'),
     );
-  const times = values.times === '' ? undefined : readTimes(values.times);
+  const name = NAMED.exec(values.times)?.[1]?.trim();
+  const hours = name === undefined ? undefined : all.find((each) => each.name.toLowerCase() === name.toLowerCase());
+  if (name !== undefined && !hours) flaws.push(flaw('rule.hours', `There are no hours “${name}”.`, 'times'));
+  const times = values.times === '' || name !== undefined ? undefined : readTimes(values.times);
   if (times === null) flaws.push(flaw('rule.times', 'Write times such as Mon-Fri 08:00-18:00.', 'times'));
   const at = PLACES[values.at.toLowerCase()];
   if (at === undefined)
@@ -130,6 +147,7 @@ function ruleOf(values: Readonly<Record<Key, string>>, known: EndNames, id: stri
     to: readEnds(values.to, known),
     services,
     ...(times ? { times } : {}),
+    ...(hours ? { hours: hours.id } : {}),
     ...(yes(values.log) ? { log: true } : {}),
     ...(yes(values.off) ? { off: true } : {}),
     ...(at ? { at } : {}),

@@ -52,9 +52,16 @@ export function touchedSites(before: Intent | ReadonlyMap<string, SitePair>, aft
     if (touch === undefined) shared.set(estate, (touch = sharedTouch(estate, after.estate)));
     return touch === 'all' || touch.has(id);
   };
+  const hours = new Map<EstatePart, ReadonlySet<string>>();
+  const changedHours = (estate: EstatePart): ReadonlySet<string> => {
+    let ids = hours.get(estate);
+    if (!ids) hours.set(estate, (ids = hoursBetween(estate, after.estate)));
+    return ids;
+  };
   return [...after.sites].flatMap(([id, site]) => {
     const was = pairOf(id);
-    return !was.estate || !was.site || !same(was.site, site) || isTouched(was.estate, id) ? [id] : [];
+    if (!was.estate || !was.site || !same(was.site, site) || isTouched(was.estate, id)) return [id];
+    return usesHours(site, changedHours(was.estate)) ? [id] : [];
   });
 }
 
@@ -74,10 +81,26 @@ function sharedTouch(before: EstatePart, after: EstatePart): 'all' | ReadonlySet
   return touched;
 }
 
-/** Where SSIDs reach whose hours are not as they were. */
-function usingReaches(before: EstatePart, after: EstatePart): readonly SharedReach[] {
+/** Ids of hours that are not as they were. */
+function hoursBetween(before: EstatePart, after: EstatePart): ReadonlySet<string> {
+  if (same(before.hours, after.hours)) return new Set();
   const [was, is] = [before, after].map(({ hours = [] }) => new Map(hours.map((each) => [each.id, each])));
-  const changed = (id: string | null | undefined): boolean => Boolean(id) && !same(was!.get(id!), is!.get(id!));
+  return new Set([...was!.keys(), ...is!.keys()].filter((id) => !same(was!.get(id), is!.get(id))));
+}
+
+/** Whether a site's own rules or ports use any of some hours. */
+function usesHours({ rules = [], duties = [], ports }: SitePart, ids: ReadonlySet<string>): boolean {
+  const uses = ({ hours }: { readonly hours?: string | null }): boolean => Boolean(hours) && ids.has(hours!);
+  if (ids.size === 0) return false;
+  return rules.some(uses) || duties.some(uses) || Object.values(ports).some((each) => Object.values(each).some(uses));
+}
+
+/** Where SSIDs and rules reach whose hours are not as they were. */
+function usingReaches(before: EstatePart, after: EstatePart): readonly SharedReach[] {
+  const ids = hoursBetween(before, after);
+  const changed = (id: string | null | undefined): boolean => Boolean(id) && ids.has(id!);
+  const shared = [...(after.rulesBefore ?? []), ...(after.rulesAfter ?? [])];
+  if (shared.some(({ hours }) => changed(hours))) return [{ kind: 'estate' }];
   return after.ssids.flatMap(({ hours, reach, exceptions }): SharedReach[] => {
     if (changed(hours)) return [reach];
     const siteIds = Object.entries(exceptions ?? {}).flatMap(([id, here]) => (changed(here.hours) ? [id] : []));

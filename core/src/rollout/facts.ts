@@ -116,6 +116,13 @@ export const sentByModel = fact(
   },
 );
 
+/** Hours of the estate as devices are told them, by id. */
+export const hoursById = fact(
+  { estate: ['hours'] },
+  ({ estate }): ReadonlyMap<string, HoursDocument> =>
+    new Map((estate.hours ?? []).map((hours) => [hours.id, hoursDocument(hours)])),
+);
+
 const hoursDocument = ({ name, times, closed }: Hours): HoursDocument => ({
   name,
   times,

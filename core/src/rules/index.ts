@@ -10,6 +10,8 @@ export * from './rule';
 export * from './rule-text';
 export * from './service-names';
 export * from './week';
+export * from './moment';
+export * from './moment';
 export * from './policy';
 export * from './resolve-rules';
 export * from './rules-file';

@@ -5,7 +5,7 @@ import { readAddresses } from './resolve-rules';
 import { readServices } from './rule-text';
 import type { RuleService, WeekSpan } from './rule';
 import type { PortSpan, Service } from './service';
-import { isInForce, momentsOf } from './week';
+import { appliesAtMoment, momentsOf, type When } from './moment';
 
 /** What a device does with packets that pass it: the first rule that matches decides. */
 export interface PolicyDocument {
@@ -26,13 +26,15 @@ export interface PolicyRule {
   /** With ports for sets. */
   readonly services: readonly RuleService[];
   readonly times?: readonly WeekSpan[];
+  /** Days on which it is not in force, such as `2026-12-25`. */
+  readonly closed?: readonly string[];
   readonly log?: true;
 }
 
 /** A resolved rule as a device is told it. */
 export function policyRule(
   rule: PacketRule,
-  more: { readonly name: string; readonly times?: readonly WeekSpan[] | undefined; readonly log?: boolean | undefined },
+  more: When & { readonly name: string; readonly log?: boolean | undefined },
 ): PolicyRule {
   const { id, verdict, source, destination, services } = rule;
   return {
@@ -43,6 +45,7 @@ export function policyRule(
     to: rangesAsText(destination),
     services: services.map(asTold),
     ...(more.times ? { times: more.times } : {}),
+    ...(more.closed && more.closed.length > 0 ? { closed: more.closed } : {}),
     ...(more.log ? { log: true as const } : {}),
   };
 }
@@ -105,10 +108,10 @@ export function packetRuleOf({ id, verdict, from, to, services }: PolicyRule): P
 /** A policy that can be asked. */
 export interface OpenPolicy {
   readonly policy: PolicyDocument;
-  /** A minute of the week for each different set of rules in force. */
+  /** A moment for each different set of rules in force; see `momentOn`. */
   readonly moments: readonly number[];
-  /** Decides as at a minute of the week. */
-  readonly at: (minute: number) => Decider;
+  /** Decides as at a moment. */
+  readonly at: (moment: number) => Decider;
 }
 
 /** Rules and deciders of one policy that is edited again and again. */
@@ -141,9 +144,9 @@ export class PolicyBook {
     const open = new Map<string, Decider>();
     const former = page.deciders;
     page.deciders = open;
-    const moments = momentsOf(policy.rules.map(({ times }) => times));
-    const at = (minute: number): Decider => {
-      const inForce = list.filter((_, i) => isInForce(policy.rules[i]!.times, minute));
+    const moments = momentsOf(policy.rules);
+    const at = (moment: number): Decider => {
+      const inForce = list.filter((_, i) => appliesAtMoment(policy.rules[i]!, moment));
       const which = inForce.length === list.length ? 'all' : inForce.map(({ id }) => id).join('\n');
       let decider = open.get(which);
       if (decider) return decider;

@@ -5,7 +5,8 @@ import { Decider } from './decider';
 import { firstMatch } from './packet-rule';
 import { aimedPackets } from '../testing';
 import { readEnds, readServices, writeEnds, writeServices } from './rule-text';
-import { isInForce, minuteOfWeek, minutesOf, minuteWords, momentsOf, readTimes, writeTimes } from './week';
+import { momentsOf } from './moment';
+import { isInForce, minuteOfWeek, minutesOf, minuteWords, readTimes, writeTimes } from './week';
 
 const seed = Number(process.env['SEED'] ?? 1);
 
@@ -55,7 +56,11 @@ test('a week: hours over midnight go on the day after, and each different state 
   expect(isInForce(night, minuteOfWeek(at('23T05:00:00'), 'Europe/Dublin'))).toBe(false);
   expect(isInForce(night, minuteOfWeek(at('23T04:30:00'), 'Europe/Athens'))).toBe(false);
   const office = readTimes('Mon-Fri 08:00-18:00')!;
-  expect(momentsOf([night, office, undefined]).map(minuteWords)).toEqual(['Mon 00:00', 'Mon 05:00', 'Mon 08:00']);
+  expect(momentsOf([{ times: night }, { times: office }, {}]).map(minuteWords)).toEqual([
+    'Mon 00:00',
+    'Mon 05:00',
+    'Mon 08:00',
+  ]);
   expect(readTimes('08:00-18:00')).toEqual([{ days: [1, 2, 3, 4, 5, 6, 7], from: '08:00', to: '18:00' }]);
   for (const bad of ['Mon', 'Mon 25:00-26:00', 'Xyz 08:00-09:00', '08:00-08:00', 'Mon 24:00-08:00'])
     expect(readTimes(bad)).toBeNull();

@@ -57,6 +57,8 @@ export interface Rule {
   readonly at?: RulePlace | null;
   /** When it is in force, by the site's clock; absent: always. */
   readonly times?: readonly WeekSpan[];
+  /** Id of the hours that it is in force at, instead of times of its own. */
+  readonly hours?: string | null;
 }
 
 /** The same hours on some days of the week; one that ends before it begins ends the day after. */

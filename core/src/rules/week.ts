@@ -25,23 +25,6 @@ export function minutesOf(spans: readonly WeekSpan[]): { readonly from: number; 
 export const isInForce = (spans: readonly WeekSpan[] | undefined, minute: number): boolean =>
   !spans || minutesOf(spans).some(({ from, to }) => minute >= from && minute < to);
 
-/**
- * A minute for each different set of things in force over a week, the earliest of each.
- * @param lists of spans; undefined for what is always in force.
- */
-export function momentsOf(lists: readonly (readonly WeekSpan[] | undefined)[]): number[] {
-  const timed = lists.flatMap((spans) => (spans ? [minutesOf(spans)] : []));
-  const edges = new Set([0, ...timed.flat().flatMap(({ from, to }) => [from, to % WEEK])]);
-  const met = new Map<string, number>();
-  for (const minute of [...edges].sort((a, b) => a - b)) {
-    const key = timed
-      .map((spans) => (spans.some(({ from, to }) => minute >= from && minute < to) ? '1' : '0'))
-      .join('');
-    if (!met.has(key)) met.set(key, minute);
-  }
-  return [...met.values()];
-}
-
 /** How moments read by the clock of a time zone. */
 interface ZoneClock {
   readonly minute: Intl.DateTimeFormat;

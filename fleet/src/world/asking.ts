@@ -3,6 +3,7 @@ import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
+import { isShut } from './plant';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
@@ -102,6 +103,8 @@ export class Asking {
 
   /** What a pretend client gets to hear that tries something. */
   try(serial: string, { does, protocol = 'tcp', number = 443, ...at }: ProbeTry, target: string): Tried {
+    if (at.port !== undefined && isShut(this.world.box(serial), at.port))
+      return { ok: false, text: `Port ${at.port} is not in use at this time.` };
     const seat = this.seat(serial, at);
     if (!seat) return { ok: false, text: 'Nobody is let in there.' };
     if (seat.address === null) return { ok: false, text: `Nobody gives addresses on VLAN ${seat.vlan}.` };
@@ -134,6 +137,7 @@ export class Asking {
     const sent =
       ssid !== undefined && document.kind === 'ap' ? document.ssids.find((each) => each.name === ssid) : null;
     const socket = port === undefined ? null : document.ports.find((each) => each.name === port);
+    if (socket && isShut(box, socket.name)) return null;
     const joined = sent
       ? joinsOnSsid(document, sent, taken ?? null)
       : socket

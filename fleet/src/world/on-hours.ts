@@ -1,4 +1,11 @@
-import { isFormerValid, isKeyEarly, isKeyOver, ssidsAt, type SsidDocument } from '@iron-lattice/core/document';
+import {
+  isFormerValid,
+  isKeyEarly,
+  isKeyOver,
+  isPortOpen,
+  ssidsAt,
+  type SsidDocument,
+} from '@iron-lattice/core/document';
 import { dayOf, localMoment } from '@iron-lattice/core/rules';
 import type { Box } from './box';
 
@@ -9,7 +16,7 @@ const QUARTER = 15 * 60_000;
 export const sentNow = ({ document }: Pick<Box, 'document'>): readonly SsidDocument[] =>
   document.kind === 'ap' ? ssidsAt(document, Date.now()) : [];
 
-/** Wakes APs when the hours of what they send begin and end, and when an old passphrase or a key of a ring is right no more. */
+/** Wakes devices when the hours of what they send, or of their ports, begin and end, and when an old passphrase or a key of a ring is right no more. */
 export class OnHours {
   private readonly timed = new Map<Box, string>();
   private timer: NodeJS.Timeout | null = null;
@@ -21,8 +28,8 @@ export class OnHours {
   follow(box: Box): void {
     const { document } = box;
     const ends = document.kind === 'ap' && document.ssids.some(({ id }) => timedKeys(box, id).length > 0);
-    if (document.kind === 'ap' && (ends || document.ssids.some(({ hours, former }) => hours ?? former)))
-      this.timed.set(box, saidNow(box));
+    const sends = document.kind === 'ap' && (ends || document.ssids.some(({ hours, former }) => hours ?? former));
+    if (sends || document.ports.some(({ hours }) => hours)) this.timed.set(box, saidNow(box));
     else this.timed.delete(box);
     if (this.timed.size > 0) this.wait();
   }
@@ -45,16 +52,17 @@ export class OnHours {
   }
 }
 
-/** What an AP sends now, and which old passphrases and keys of rings are right. */
+/** What a device sends now, which of its timed ports are in use, and which old passphrases and keys of rings are right. */
 function saidNow(box: Box): string {
-  const { timeZone } = box.document.site;
+  const { ports, site } = box.document;
+  const { timeZone } = site;
+  const open = ports.filter((port) => port.hours && isPortOpen(port, site, Date.now())).map(({ name }) => name);
   const [day, now] = [dayOf(Date.now(), timeZone), localMoment(Date.now(), timeZone)];
-  return sentNow(box)
-    .map((ssid) => {
-      const right = timedKeys(box, ssid.id).filter((key) => !isKeyEarly(key, now) && !isKeyOver(key, now));
-      return `${ssid.id} ${isFormerValid(ssid, day)} ${right.map(({ id }) => id).join(' ')}`;
-    })
-    .join();
+  const sent = sentNow(box).map((ssid) => {
+    const right = timedKeys(box, ssid.id).filter((key) => !isKeyEarly(key, now) && !isKeyOver(key, now));
+    return `${ssid.id} ${isFormerValid(ssid, day)} ${right.map(({ id }) => id).join(' ')}`;
+  });
+  return [...sent, ...open].join();
 }
 
 /** The keys of a ring that are not always right. */

@@ -1,4 +1,5 @@
 import type { NeighbourReport } from '@iron-lattice/core/line';
+import { isPortOpen } from '@iron-lattice/core/document';
 import { MESH_PORT } from '@iron-lattice/core/intent';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type { Box, Spot } from './box';
@@ -46,9 +47,9 @@ export class Plant {
     if (port === MESH_PORT)
       return [...(box.hangs ? [box.hangs.on] : []), ...box.hung].map((each) => ({ box: each, port }));
     const far = box.cables.get(port);
-    if (!far || restsAt(box, port)) return [];
+    if (!far || restsAt(box, port) || isShut(box, port)) return [];
     const peer = this.box(far.serial);
-    return restsAt(peer, far.port) ? [] : [{ box: peer, port: far.port }];
+    return restsAt(peer, far.port) || isShut(peer, far.port) ? [] : [{ box: peer, port: far.port }];
   }
 
   /** The box at the far end of a cable, in use or not. */
@@ -58,14 +59,19 @@ export class Plant {
   }
 
   /** Whether an AP's own cable leads to a box that has power. */
-  hasCable = (box: Box): boolean => this.cabledTo(box, ownPort(box))?.box.powered ?? false;
+  hasCable = (box: Box): boolean => {
+    const far = this.cabledTo(box, ownPort(box));
+    return far !== null && far.box.powered && !isShut(far.box, far.port);
+  };
 
   /** Neighbours on each port: LLDP frames cross a cable whatever the VLANs are, and whether it is in use. */
   neighboursOf(serial: string): NeighbourReport[] {
     const box = this.box(serial);
     const cabled = [...box.cables.keys()].flatMap((port): NeighbourReport[] => {
       const far = this.cabledTo(box, port)!;
-      return far.box.powered ? [{ port, chassis: far.box.device.mac, theirPort: far.port }] : [];
+      return far.box.powered && !isShut(box, port) && !isShut(far.box, far.port)
+        ? [{ port, chassis: far.box.device.mac, theirPort: far.port }]
+        : [];
     });
     const byRadio = this.endsOf(box, MESH_PORT).map(({ box: { device } }): NeighbourReport => {
       const hangs = box.hangs?.on.device === device ? { hangs: true as const } : {};
@@ -176,3 +182,9 @@ const ownPort = ({ device }: Box): string => sheetFor(device).ports[0]!.name;
 
 /** Whether a port is out of use, since its AP hangs by radio. */
 const restsAt = (box: Box, port: string): boolean => box.hangs !== null && port === ownPort(box);
+
+/** Whether a port is out of use at this time of the week. */
+export function isShut({ document }: Box, name: string): boolean {
+  const port = document.ports.find((each) => each.name === name);
+  return port?.hours !== undefined && !isPortOpen(port, document.site, Date.now());
+}

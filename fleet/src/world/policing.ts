@@ -3,8 +3,8 @@ import { GRE, policiesOf } from '@iron-lattice/core/document';
 import type { HitReport, NoteReport } from '@iron-lattice/core/line';
 import {
   answerTo,
-  isInForce,
-  minuteOfWeek,
+  appliesAtMoment,
+  momentAt,
   packetWords,
   packetRuleOf,
   Decider,
@@ -131,9 +131,9 @@ export class Policing {
 
   private decide({ document }: Box, policy: PolicyDocument | undefined, packet: Packet, now: number): Passing {
     if (!policy) return { passed: true, rule: null };
-    const timed = policy.rules.some(({ times }) => times !== undefined);
-    const minute = timed ? minuteOfWeek(now, document.site.timeZone) : 0;
-    const rules = timed ? policy.rules.filter(({ times }) => isInForce(times, minute)) : policy.rules;
+    const timed = policy.rules.some(({ times, closed }) => times !== undefined || closed !== undefined);
+    const moment = timed ? momentAt(now, document.site.timeZone) : 0;
+    const rules = timed ? policy.rules.filter((rule) => appliesAtMoment(rule, moment)) : policy.rules;
     const key = timed ? rules.map(({ id }) => id).join() : '';
     let running = this.running.get(policy);
     if (running?.key !== key)

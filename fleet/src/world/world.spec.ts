@@ -1,4 +1,4 @@
-import { expect, test } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import type {
   ApDocument,
   DeviceDocument,
@@ -6,7 +6,7 @@ import type {
   Interface6Document,
   SwitchDocument,
 } from '@iron-lattice/core/document';
-import type { PolicyRule } from '@iron-lattice/core/rules';
+import { readTimes, type PolicyRule } from '@iron-lattice/core/rules';
 import { factoryDocument } from './factory-document';
 import { World } from './world';
 import { checkWorld, readWorld, type WiredClient, type WorldFile } from './world-file';
@@ -360,6 +360,23 @@ const denying = (from: string, to: string, more: Partial<PolicyRule> = {}): Poli
   to: [to],
   services: [{ protocol: 'any' }],
   ...more,
+});
+
+test('a rule with hours is in force at them by the gateway’s clock, and not on a day that they leave out', () => {
+  vi.useFakeTimers({ toFake: ['Date'] });
+  const times = readTimes('Mon-Fri 08:00-18:00')!;
+  const world = policed(denying('10.9.10.0/24', '198.51.100.0/24', { times, closed: ['2026-12-25'] }));
+  world.clientsOf('AP');
+  const answers = (now: string): boolean => {
+    vi.setSystemTime(new Date(now));
+    const seat = world.asking.seat('AP', { ssid: 'Deck' })!;
+    return world.asking.get(seat, '198.51.100.80', { protocol: 'tcp', port: 80 }).ok;
+  };
+  expect(answers('2026-12-24T10:00:00Z')).toBe(false);
+  expect(answers('2026-12-24T20:00:00Z')).toBe(true);
+  expect(answers('2026-12-25T10:00:00Z')).toBe(true); // a Friday that is left out
+  expect(answers('2027-01-01T10:00:00Z')).toBe(false); // and one that is not
+  vi.useRealTimers();
 });
 
 test('a gateway lets through what its policy does, counts what each rule decides, and says which stopped it', () => {

@@ -25,7 +25,7 @@ import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { OnHours, sentNow } from './on-hours';
 import { givenKey, type GivenKey } from './keys';
-import { Plant } from './plant';
+import { isShut, Plant } from './plant';
 import { Policing } from './policing';
 import { spotOf, Tunnels } from './tunnels';
 import { trySpeed, type SpeedTried } from './speed-try';
@@ -279,7 +279,7 @@ export class World {
       if (!('at' in client)) return [];
       const [at, name] = client.at.split(':') as [string, string];
       const port = at === serial ? box.document.ports.find((each) => each.name === name) : undefined;
-      if (!port || box.cables.has(name)) return [];
+      if (!port || box.cables.has(name) || isShut(box, name)) return [];
       if (port.auth === '802.1X' && port.auth !== client.proves) return []; // nothing it says gets past the port
       const { vlan } = joinsAtPort(box.document, port, client.mac);
       if (vlan === null) return [];
@@ -300,6 +300,7 @@ export class World {
       const client = this.file.clients.find((each) => 'at' in each && each.at === `${serial}:${name}`);
       const provider = this.file.providers.some((each) => `${serial}:${name}` in each.gives);
       if (!peer?.powered && !client && !provider) return { port: name, up: false };
+      if (isShut(box, name) || (far && isShut(far.box, far.port))) return { port: name, up: false };
       const told = box.document.ports.find((each) => each.name === name);
       const theirs = peer
         ? (sheetFor(peer.device).ports.find((each) => each.name === far.port)?.speed ?? speed)

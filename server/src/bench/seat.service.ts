@@ -9,7 +9,7 @@ import {
   type SuiteRun,
 } from '@iron-lattice/core/bench';
 import { resolve } from '@iron-lattice/core/intent';
-import { minuteOfWeek } from '@iron-lattice/core/rules';
+import { momentAt } from '@iron-lattice/core/rules';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
@@ -44,7 +44,7 @@ export class SeatService {
     if (!site) throw unknown('site');
     const roster = (await this.rosters.devices(siteId)).map(rosterOf);
     const input = { site: resolve(intent.estate, site), roster, live: null };
-    const draft = await this.heavy.run('seat', input, question, minuteOfWeek(clock.now(), site.timeZone));
+    const draft = await this.heavy.run('seat', input, question, momentAt(clock.now(), site.timeZone));
     const differs = draft !== null && (draft.passes ? live.stoppedBy !== undefined : live.ok);
     return { live, draft, differs };
   }

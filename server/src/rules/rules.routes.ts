@@ -1,3 +1,4 @@
+import { LAST_MOMENT } from '@iron-lattice/core/rules';
 import { Joi } from '@iron-lattice/core/schema';
 import type { CellAsked, QuestionAsked } from './rules.heavy';
 import { CHANGERS, EVERYONE, ID, route, THEN, type Route } from '../platform/route';
@@ -6,7 +7,8 @@ import { RULE_FORMATS, type RuleFormat, type RulesService, type Then } from './r
 /** Octets of a list of rules. */
 const MOST = 4_000_000;
 const atSite = { id: ID, siteId: ID };
-const minute = Joi.number().integer().min(0).max(10_079);
+/** A moment as one number; see `momentOn`. */
+const minute = Joi.number().integer().min(0).max(LAST_MOMENT);
 const asked = { then: THEN, on: Joi.string().valid('draft', 'live').required(), minute: minute.allow(null).required() };
 const words = Joi.string().max(2000).allow('').required();
 
@@ -14,7 +16,7 @@ export const rulesRoutes = (rules: RulesService): Route[] => [
   route({
     method: 'get',
     path: '/api/drafts/:id/sites/:siteId/reach',
-    summary: 'Who reaches whom at a site, on the draft and live, at a minute of the week',
+    summary: 'Who reaches whom at a site, on the draft and live, at a moment',
     who: EVERYONE,
     params: atSite,
     query: { minute, then: THEN },

@@ -22,8 +22,8 @@ import {
 import { enforcedAt, enforcedBy, type Enforced } from '@iron-lattice/core/rollout';
 import {
   clockPeriods,
-  isInForce,
-  minuteOfWeek,
+  appliesAtMoment,
+  momentAt,
   packetRuleOf,
   type PacketRule,
   type PolicyDocument,
@@ -88,7 +88,7 @@ export class RulesService {
   async ask(draftId: string, siteId: string, { then, ...asked }: QuestionAsked & Then): Promise<Answer | Unanswered> {
     const input = await this.input(draftId, siteId, then);
     // Without a time, people mean now.
-    const minute = asked.minute ?? minuteOfWeek(clock.now(), input.site.timeZone);
+    const minute = asked.minute ?? momentAt(clock.now(), input.site.timeZone);
     // What clients use as name servers may say otherwise: the answer tells what was taken.
     const known = endNamesAt(input.site, input.roster);
     const { from, to } = asked.question;
@@ -150,16 +150,16 @@ export class RulesService {
   ): Promise<{ name: string; type: string; text: string }> {
     const { site, roster } = await this.input(draftId, siteId);
     if (format === 'csv') {
-      const text = writeTable(ruleTable(site.rules ?? []));
+      const text = writeTable(ruleTable(site.rules ?? [], site.estate.hours));
       return { name: `${site.code}-rules.csv`, type: 'text/csv', text };
     }
     const { policy, switches, ssids } = enforcedAt(site, roster);
-    const now = minuteOfWeek(clock.now(), site.timeZone);
+    const now = momentAt(clock.now(), site.timeZone);
     const inForce = ({ rules }: PolicyDocument): PacketRule[] =>
-      rules.filter(({ times }) => isInForce(times, now)).map(packetRuleOf);
+      rules.filter((rule) => appliesAtMoment(rule, now)).map(packetRuleOf);
     const { otherwise } = policy;
     if (format === 'nft') {
-      const rules = policy.rules.map((rule) => ({ ...packetRuleOf(rule), times: rule.times }));
+      const rules = policy.rules.map((rule) => ({ ...packetRuleOf(rule), times: rule.times, closed: rule.closed }));
       const { timeZone } = site;
       const week = { timeZone, periods: clockPeriods(timeZone, clock.now()) };
       const text = nftablesOf({ rules, otherwise, stateful: true, own: true, clock: week });

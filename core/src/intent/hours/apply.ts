@@ -1,7 +1,7 @@
 import { flaw, type Flaw } from '../../base';
-import { halfHoursOf, isDay, minuteOfDay, spansOfHalfHours } from '../../rules';
+import { halfHoursOf, isDay, minuteOfDay, spansOfHalfHours, type Rule } from '../../rules';
 import { byName, editsOfList } from '../kept-list';
-import type { EstatePart } from '../part';
+import type { EstatePart, Intent } from '../part';
 import { MOST_CLOSED, MOST_HOURS, type Hours } from './hours';
 import type { HoursOperation } from './operations';
 
@@ -14,13 +14,31 @@ export const applyHours = editsOfList<HoursOperation, Hours, 'estate'>({
   normal: normalised,
   purposed: true,
   check: (_intent, estate, hours) => check(hours, estate),
-  stays: (_intent, estate, { id, name }) => {
+  stays: (intent, estate, { id, name }) => {
     const user = estate.ssids.find((ssid) =>
       [ssid, ...Object.values(ssid.exceptions ?? {})].some(({ hours }) => hours === id),
     );
-    return user ? flaw('hours.used', `“${name}” is used by the SSID “${user.name}”. Take it out there first.`) : null;
+    const by = user ? `the SSID “${user.name}”` : usedBy(intent, estate, id);
+    return by === null ? null : flaw('hours.used', `“${name}” is used by ${by}. Take it out there first.`);
   },
 });
+
+/** A rule, a duty or a port that uses hours, in words; null: none. */
+function usedBy({ sites }: Pick<Intent, 'sites'>, estate: EstatePart, id: string): string | null {
+  const uses = (rules: readonly Rule[] = []): Rule | undefined => rules.find(({ hours }) => hours === id);
+  const shared = uses(estate.rulesBefore) ?? uses(estate.rulesAfter);
+  if (shared) return `a rule of the estate${said(shared)}`;
+  for (const site of sites.values()) {
+    const rule = uses(site.rules);
+    if (rule) return `a rule of ${site.name}${said(rule)}`;
+    const duty = site.duties?.find(({ hours }) => hours === id);
+    if (duty) return `the duty “${duty.name}” of ${site.name}`;
+    for (const ports of Object.values(site.ports))
+      for (const [port, { hours }] of Object.entries(ports)) if (hours === id) return `port ${port} at ${site.name}`;
+  }
+  return null;
+}
+const said = ({ comment }: Rule): string => (comment ? `, “${comment}”` : '');
 
 function normalised({ closed, times, ...hours }: Hours): Hours {
   const days = [...new Set(closed ?? [])].sort();

@@ -1,9 +1,10 @@
 import { expect, test } from 'vitest';
-import type { ApDocument } from '../../document';
+import type { ApDocument, GatewayDocument } from '../../document';
 import { readTimes } from '../../rules';
+import { consequencesOf } from '../../assess';
 import { compileSite } from '../../rollout';
 import { sampleId, sampleSite } from '../../testing';
-import { apply, resolve, touchedSites, type Hours, type Intent, type Operation } from '..';
+import { apply, resolve, touchedSites, type Hours, type Intent, type Operation, type PortEntry } from '..';
 
 const sample = sampleSite({ segments: 2, aps: 1 });
 const hours: Hours = { id: sampleId(9, 1), name: 'Office', times: readTimes('Mon-Fri 08:00-18:00')! };
@@ -76,4 +77,110 @@ test('APs are told the hours of what they send; an edit of hours touches the sit
   expect(touchedSites(two, after)).toEqual([sample.site.id]);
   const unused = edited(two, { type: 'hours.add', hours: { ...hours, id: sampleId(9, 3), name: 'Night' } });
   expect(touchedSites(two, unused)).toEqual([]);
+});
+
+const rule = (id: string, more: object = {}) => ({
+  ...{ id, verdict: 'deny' as const, from: [{ kind: 'any' as const }], to: [{ kind: 'internet' as const }] },
+  ...{ services: [{ protocol: 'any' as const }], hours: hours.id, ...more },
+});
+const addRule = (more: object = {}): Operation => ({
+  type: 'rule.add',
+  siteId: sample.site.id,
+  rules: [rule('r', more)],
+  behind: null,
+});
+
+test('rules are in force at hours: gateways are told times and days left out, and hours stay as long as a rule uses them', () => {
+  const closed = ['2026-12-25'];
+  const before = edited(sample.intent, { type: 'hours.add', hours: { ...hours, closed } });
+  expect(codes(sample.intent, addRule())).toEqual(['rule.hours']);
+  expect(codes(before, addRule({ times: hours.times }))).toEqual(['rule.hours-and-times']);
+  const with_ = edited(before, addRule());
+  const policyAt = (intent: Intent) => {
+    const documents = compileSite(resolve(intent.estate, intent.sites.get(sample.site.id)!), sample.roster);
+    return (documents.get(sample.roster[0]!.id) as GatewayDocument).policy!.rules.find(({ id }) => id === 'r');
+  };
+  expect(policyAt(with_)).toMatchObject({ times: hours.times, closed });
+  const remove: Operation = { type: 'hours.remove', hoursId: hours.id };
+  expect(codes(with_, remove)).toEqual(['hours.used']);
+  const all: Operation = { type: 'rule.add', book: 'after', rules: [rule('s')], behind: null };
+  expect(codes(edited(before, all), remove)).toEqual(['hours.used']);
+  const to = readTimes('Sat 10:00-12:00')!;
+  const change: Operation = { type: 'hours.set', hoursId: hours.id, from: { times: hours.times }, to: { times: to } };
+  expect(policyAt(edited(with_, change))).toMatchObject({ times: to });
+  // The site whose rule has them is touched, and all are by a rule of the estate.
+  const other = { ...sample.site, id: sampleId(1, 7), name: 'Other' };
+  const two = (intent: Intent): Intent => ({ ...intent, sites: new Map([...intent.sites, [other.id, other]]) });
+  expect(touchedSites(two(with_), edited(two(with_), change))).toEqual([sample.site.id]);
+  const shared = two(edited(before, all));
+  expect(touchedSites(shared, edited(shared, change))).toEqual([sample.site.id, other.id]);
+  const free = edited(with_, {
+    type: 'rule.set',
+    siteId: sample.site.id,
+    ruleId: 'r',
+    from: { hours: hours.id },
+    to: { hours: null },
+  });
+  expect(policyAt(free)).not.toHaveProperty('times');
+  expect(codes(free, remove)).toEqual([]);
+});
+
+const [sw] = sample.roster.filter(({ model }) => model.startsWith('SW'));
+const portSet = (port: string, to: PortEntry | null, from: PortEntry | null = null): Operation => ({
+  ...{ type: 'port.set', siteId: sample.site.id, deviceId: sw!.id, port },
+  from: from ?? sample.site.ports[sw!.id]?.[port] ?? null,
+  to,
+});
+const at = (intent: Intent) => {
+  const site = intent.sites.get(sample.site.id)!;
+  const input = { estate: intent.estate, site, roster: sample.roster, links: sample.links, told: {} };
+  const document = compileSite(resolve(intent.estate, site), sample.roster).get(sw!.id)!;
+  return {
+    hoursOf: (port: string) => document.ports.find(({ name }) => name === port)?.hours,
+    found: consequencesOf(input).findings.filter(({ code }) => code === 'lattice.port-hours'),
+  };
+};
+
+test('ports are in use at hours, of their own or of their duty; a device of ours behind one is found, and mended', () => {
+  const closed = ['2026-12-25'];
+  const before = edited(sample.intent, { type: 'hours.add', hours: { ...hours, closed } });
+  expect(codes(sample.intent, portSet('7', { hours: hours.id }))).toEqual(['port.hours']);
+  const with_ = edited(before, portSet('7', { hours: hours.id }));
+  expect(at(with_).hoursOf('7')).toEqual({ name: 'Office', times: hours.times, closed });
+  expect(at(with_).hoursOf('8')).toBeUndefined();
+  expect(at(with_).found).toEqual([]);
+  expect(codes(with_, { type: 'hours.remove', hoursId: hours.id })).toEqual(['hours.used']);
+  const change: Operation = {
+    ...{ type: 'hours.set', hoursId: hours.id, from: { times: hours.times } },
+    to: { times: readTimes('Sat 10:00-12:00')! },
+  };
+  const other = { ...sample.site, id: sampleId(1, 7), name: 'Other' };
+  const two = { ...with_, sites: new Map([...with_.sites, [other.id, other]]) };
+  expect(touchedSites(two, edited(two, change))).toEqual([sample.site.id]);
+
+  // Port 1 leads to an AP.
+  const [own] = [sample.site.ports[sw!.id]!['1']!];
+  const cut = edited(before, portSet('1', { ...own, hours: hours.id }));
+  const [finding] = at(cut).found;
+  expect(finding).toMatchObject({
+    message: 'Outside of Office, x-ap-01 would be cut off from x-sw-01',
+    place: { kind: 'port', id: sw!.id, port: '1' },
+  });
+  expect(edited(cut, ...finding!.mend!.operations).sites.get(sample.site.id)).toEqual(before.sites.get(sample.site.id));
+  // Of a duty that many ports have, only the one is taken out.
+  const duty = { id: sampleId(7, 1), name: 'Counter', untagged: own.untagged ?? null, tagged: [], hours: hours.id };
+  const given = edited(
+    before,
+    { type: 'duty.add', siteId: sample.site.id, duty },
+    portSet('1', { dutyId: duty.id }),
+    portSet('7', { dutyId: duty.id }),
+  );
+  expect(at(given).hoursOf('7')?.name).toBe('Office');
+  const [mend] = at(given).found.map(({ mend: each }) => each!);
+  const mended = edited(given, ...mend!.operations);
+  expect([at(mended).hoursOf('1'), at(mended).hoursOf('7')?.name]).toEqual([undefined, 'Office']);
+  expect(codes(given, { type: 'hours.remove', hoursId: hours.id })).toEqual(['hours.used']);
+  expect(codes(before, { type: 'duty.add', siteId: sample.site.id, duty: { ...duty, hours: sampleId(9, 9) } })).toEqual(
+    ['port.hours'],
+  );
 });

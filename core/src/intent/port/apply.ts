@@ -2,7 +2,7 @@ import { flaw, sameValue, type Flaw } from '../../base';
 import { sheetFor } from '../../hardware';
 import { refuse, withSite, type Applied, type EditContext, type Outcome } from '../edit';
 import { siteGone } from '../kept-list';
-import type { Intent, SitePart } from '../part';
+import type { EstatePart, Intent, SitePart } from '../part';
 import { airedSegments } from '../resolve';
 import type { RosterDevice } from '../roster';
 import type { PortOperation } from './operations';
@@ -38,7 +38,10 @@ export function applyPort(intent: Intent, operation: PortOperation, { roster }: 
   if (operation.type === 'port.set') {
     if (!sameValue(entry, operation.from ?? {}))
       return refuse(flaw('port.changed', `Somebody changed ${place} meanwhile.`));
-    const flaws = checkEntry(site, device, operation.port, operation.to ?? {});
+    const flaws = [
+      ...checkEntry(site, device, operation.port, operation.to ?? {}),
+      ...checkHours(intent.estate, operation.to?.hours),
+    ];
     if (flaws.length > 0) return refuse(...flaws);
     const result = done(operation.to ?? {}, operation);
     const kept = result.intent.sites.get(site.id)!.ports[device.id]?.[operation.port] ?? null;
@@ -93,6 +96,12 @@ function checkEntry(site: SitePart, device: RosterDevice, port: string, entry: P
     flaws.push(flaw('port.group', `Groups have numbers from 1 to ${MOST_GROUP}.`, 'group'));
   return flaws;
 }
+
+/** The hours of a port or a duty must exist. */
+export const checkHours = ({ hours = [] }: EstatePart, id: string | null | undefined): Flaw[] =>
+  id && !hours.some((each) => each.id === id)
+    ? [flaw('port.hours', 'These hours are not there any more.', 'hours')]
+    : [];
 
 /** What a port or a duty carries must exist, and be carried one way. */
 export function checkCarried(

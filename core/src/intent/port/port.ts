@@ -21,6 +21,8 @@ export interface PortFields {
   readonly isolated: boolean;
   /** Most broadcast and unknown traffic let through, in percent of the speed; 100: no limit. */
   readonly storm: number;
+  /** Id of the hours that it is in use at; outside of them nothing passes, and it gives no power. Null: always. */
+  readonly hours: string | null;
   /** Ports with the same number act as one (IEEE 802.1AX-2020); null: alone. */
   readonly group: number | null;
 }

@@ -13,6 +13,7 @@ export const portFields = {
   auth: Joi.string().valid('none', '802.1X', 'mac'),
   isolated: Joi.boolean(),
   storm: Joi.number(),
+  hours: Joi.string().uuid().allow(null),
 } satisfies Shapes<Omit<PortFields, 'group'>>;
 
 const entry = Joi.object({

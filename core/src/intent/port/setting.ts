@@ -16,6 +16,7 @@ export const USUAL_PORT = {
   auth: 'none',
   isolated: false,
   storm: 100,
+  hours: null,
   group: null,
 } as const;
 

@@ -101,6 +101,14 @@ export function check(intent: Intent, of: OfBook, rules: readonly Rule[]): Flaw[
     : { segments: new Map(), sets: new Map((intent.estate.sets ?? []).map((set) => [set.name, set])) };
   // A rule of the estate names what each site has or has not: there, names are looked up site by site.
   const later = site ? SAID_LATER : /^rule\.(segment|ssid|device|gateway|controller)(-nowhere)?$/;
+  const known = new Set((intent.estate.hours ?? []).map((each) => each.id));
+  const hours = rules.flatMap((rule) => {
+    if (!rule.hours) return [];
+    if (!known.has(rule.hours))
+      return [flaw('rule.hours', 'These hours are not there any more.', at(rule.id, 'hours'))];
+    if (!rule.times) return [];
+    return [flaw('rule.hours-and-times', 'A rule has hours, or times of its own.', at(rule.id, 'times'))];
+  });
   return [
     ...resolveRules(
       rules.map((rule) => ({ ...rule, off: false })),
@@ -109,11 +117,12 @@ export function check(intent: Intent, of: OfBook, rules: readonly Rule[]): Flaw[
       .flaws.filter(({ code }) => !later.test(code))
       .map(({ of: id, code, message, field }) => flaw(code, message, at(id, field))),
     ...timed,
+    ...hours,
   ];
 }
 
 function normalised(rule: Rule): Rule {
-  const { off, log, at, comment, times, ...kept } = rule;
+  const { off, log, at, comment, times, hours, ...kept } = rule;
   return {
     ...kept,
     ...(off ? { off } : {}),
@@ -121,6 +130,7 @@ function normalised(rule: Rule): Rule {
     ...(at ? { at } : {}),
     ...(comment?.trim() ? { comment: comment.trim() } : {}),
     ...(times && times.length > 0 ? { times } : {}),
+    ...(hours ? { hours } : {}),
   };
 }
 

@@ -38,6 +38,7 @@ const fields = {
   at: Joi.string().valid('gateway', 'switches', 'aps').allow(null),
   comment: Joi.string().max(200).allow('', null),
   times: list(Joi.object(span), 32).allow(null),
+  hours: Joi.string().uuid().allow(null),
 } satisfies Shapes<RuleFields>;
 const rule = Joi.object({ id: ruleId.required(), ...fields } satisfies Shapes<Rule>);
 const place = ruleId.allow(null).required();

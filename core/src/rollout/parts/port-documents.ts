@@ -1,10 +1,16 @@
 import type { PortDocument } from '../../document';
 import { AIRED, portSetting, type PortSetting, type ResolvedSite, type Segment } from '../../intent';
-import { airedVlans, allVlans, ascending, keptVlans, segmentsById } from '../facts';
+import { airedVlans, allVlans, ascending, hoursById, keptVlans, segmentsById } from '../facts';
 import type { Seen, SeenDevice } from '../reads';
 
 /** What settings of ports are turned into VLAN IDs with. */
-export const forPorts = { byId: segmentsById, aired: airedVlans, all: allVlans, kept: keptVlans };
+export const forPorts = {
+  byId: segmentsById,
+  aired: airedVlans,
+  all: allVlans,
+  kept: keptVlans,
+  within: hoursById,
+};
 type ForPorts = Seen<'managementId' | 'duties', never, never, typeof forPorts>;
 
 /** Settings of some ports of a device as it is told them. */
@@ -21,7 +27,7 @@ export function portDocuments(
   return names.map(({ name }) => portDocument(seen, name, portSetting(site, device, name)));
 }
 
-function portDocument({ byId, aired, all, kept }: ForPorts, name: string, setting: PortSetting): PortDocument {
+function portDocument({ byId, aired, all, kept, within }: ForPorts, name: string, setting: PortSetting): PortDocument {
   // Where a client's class says its VLAN, nothing else passes.
   const byClass = setting.auth === 'mac';
   const untagged = byClass || setting.untagged === null ? null : (byId.get(setting.untagged)?.vlan ?? null);
@@ -39,6 +45,8 @@ function portDocument({ byId, aired, all, kept }: ForPorts, name: string, settin
   if (isolated || (kept.includes(untagged ?? 0) && document.tagged.length === 0)) document.isolated = true;
   if (storm !== 100) document.storm = storm;
   if (group !== null) document.group = group;
+  const hours = setting.hours === null ? undefined : within.get(setting.hours);
+  if (hours) document.hours = hours;
   return document;
 }
 

@@ -8,6 +8,7 @@ import {
   type PolicyRule,
   type Rule,
   type RulePlace,
+  type When,
 } from '../../rules';
 import type { Attached } from './attached';
 import { areAttached, means, put, type RulePlaces } from './rule-place';
@@ -16,17 +17,19 @@ import { areAttached, means, put, type RulePlaces } from './rule-place';
 export interface PlacedRule {
   readonly rule: Rule;
   readonly packets: PacketRule;
+  /** When it is in force. */
+  readonly when: When;
   readonly places: readonly RulePlace[];
 }
 
 const listOf = (rules: readonly PolicyRule[]): PolicyDocument => ({ otherwise: 'allow', rules });
-const told = (rule: Rule, packets: PacketRule, name: string): PolicyRule =>
-  policyRule(packets, { name, times: rule.times, log: rule.log });
+const told = ({ rule, when }: PlacedRule, packets: PacketRule, name: string): PolicyRule =>
+  policyRule(packets, { name, ...when, log: rule.log });
 
 /** What switches judge each packet by; undefined where they have nothing to judge by. */
 export function switchList(rules: readonly PlacedRule[], nameOf: (rule: Rule) => string): PolicyDocument | undefined {
   const own = rules.filter(({ places }) => places.includes('switches'));
-  return own.length > 0 ? listOf(own.map(({ rule, packets }) => told(rule, packets, nameOf(rule)))) : undefined;
+  return own.length > 0 ? listOf(own.map((each) => told(each, each.packets, nameOf(each.rule)))) : undefined;
 }
 
 /** What APs judge packets of an SSID's clients by: of those without a class, and of those of each. */
@@ -54,7 +57,8 @@ export function ssidLists(
   const side = (way: Attached, near: 'from' | 'to'): PolicyRule[] => {
     const far = near === 'from' ? 'to' : 'from';
     const addresses = segments.get(way.keys[0]!)!.flatMap((id) => clients.get(id) ?? []);
-    return own.flatMap(({ rule, packets }) => {
+    return own.flatMap((each) => {
+      const { rule, packets } = each;
       // Where clients that are attached in some way are meant at the other end alone, the APs of those judge.
       if (areAttached(rule[far]) && !areAttached(rule[near])) return [];
       const ends = rule[near].filter((end) => means(end, way));
@@ -63,7 +67,7 @@ export function ssidLists(
         ends.length === rule[near].length ? packets : resolveRules([{ ...rule, [near]: ends }], names).rules[0];
       const ranges = near === 'from' ? mine?.source : mine?.destination;
       if (!mine || (ranges && !ranges.some((range) => meetsAny(range, addresses)))) return [];
-      return [told(rule, mine, nameOf(rule))];
+      return [told(each, mine, nameOf(rule))];
     });
   };
   const lists: Record<string, { lists?: SsidLists; classLists?: Record<string, SsidLists> }> = {};

@@ -1,4 +1,4 @@
-import { namesAt, type ResolvedSite, type RosterDevice } from '../../intent';
+import { namesAt, type Hours, type ResolvedSite, type RosterDevice } from '../../intent';
 import {
   addressesNamed,
   policyRule,
@@ -11,6 +11,7 @@ import {
   type RuleFlaw,
   type RuleNames,
   type RulePlace,
+  type When,
 } from '../../rules';
 import { cabledSegments } from '../facts';
 import { fact } from '../reads';
@@ -64,7 +65,7 @@ const OUTSIDE: Rule = {
 export const sitePolicy = fact(
   {
     site: ['segments', 'off', 'ssids', 'accessClasses', 'rules', 'sets', 'managementId'],
-    estate: ['rulesBefore', 'rulesAfter', 'sets', 'controller'],
+    estate: ['rulesBefore', 'rulesAfter', 'sets', 'controller', 'hours'],
     devices: ['name', 'model', 'sheet', 'address', 'mac'],
     facts: { cabled: cabledSegments },
   },
@@ -90,12 +91,12 @@ export const sitePolicy = fact(
     });
     const placed = rows.flatMap(({ rule, places: at }): PlacedRule[] => {
       const packets = resolved.get(rule.id);
-      return packets ? [{ rule, packets, places: at }] : [];
+      return packets ? [{ rule, packets, when: whenOf(rule, estate.hours), places: at }] : [];
     });
     const policy: PolicyDocument = {
       otherwise: 'allow',
-      rules: placed.flatMap(({ rule, packets, places: at }) =>
-        at.includes('gateway') ? [policyRule(packets, { name: ruleName(rule), times: rule.times, log: rule.log })] : [],
+      rules: placed.flatMap(({ rule, packets, when, places: at }) =>
+        at.includes('gateway') ? [policyRule(packets, { name: ruleName(rule), ...when, log: rule.log })] : [],
       ),
     };
     const switches = switchList(placed, ruleName);
@@ -107,6 +108,12 @@ export const sitePolicy = fact(
 /** Works out a site's policy, or gives the one that is known. */
 export const policyOf = (site: ResolvedSite, roster: readonly RosterDevice[]): SitePolicy =>
   sitePolicy({ site, roster });
+
+/** When a rule is in force: at hours of the estate, or at times of its own. */
+function whenOf({ times, hours }: Rule, all: readonly Hours[] = []): When {
+  const named = hours ? all.find(({ id }) => id === hours) : undefined;
+  return named ? { times: named.times, closed: named.closed ?? undefined } : { times };
+}
 
 /** A rule of the estate as one site has it, without what the site has not; null where nothing is left of an end. */
 function atSite(rule: Rule, names: RuleNames): Rule | null {

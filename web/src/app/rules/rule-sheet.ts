@@ -12,9 +12,9 @@ import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficCell } from '../shell/traffic-cell';
 import { Cell } from '../ui/cell';
-import { ChoiceCell } from '../ui/choice-cell';
+import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
-import { fieldsOf, NEW_RULE, textOf, type RuleText } from './rule-text-form';
+import { fieldsOf, NEW_RULE, OWN, textOf, type RuleText } from './rule-text-form';
 import type { RuleBookName } from './rules-api';
 import { RulesFacts } from './rules-facts';
 import { TextCell } from '../ui/text-cell';
@@ -91,16 +91,28 @@ const WHERE: Readonly<Record<string, string>> = {
           [flaw]="flaws().services || problem()?.of('services') || problem()?.of('ports')"
           (typed)="set({ services: $event })"
         />
-        <il-text-cell
+        <il-choice-cell
           label="In force"
-          for="rule-times"
-          hint="Empty: always. Mon-Fri 08:00-18:00"
-          [flaw]="flaws().times || problem()?.of('times')"
-          [mono]="true"
-          [readonly]="!editable()"
-          [value]="typed.times"
-          (done)="set({ times: $event })"
+          for="rule-hours"
+          hint="By the site’s clock. Hours are said under Wireless, Hours"
+          [options]="hours()"
+          [value]="typed.hours"
+          [disabled]="!editable()"
+          [flaw]="problem()?.of('hours')"
+          (chosen)="at($event)"
         />
+        @if (typed.hours === own) {
+          <il-text-cell
+            label="Times of its own"
+            for="rule-times"
+            hint="Mon-Fri 08:00-18:00; Sat 10:00-14:00"
+            [flaw]="flaws().times || problem()?.of('times')"
+            [mono]="true"
+            [readonly]="!editable()"
+            [value]="typed.times"
+            (done)="set({ hours: own, times: $event })"
+          />
+        }
         <il-choice-cell
           label="Takes effect"
           for="rule-at"
@@ -205,6 +217,11 @@ export class RuleSheet {
     { value: 'allow', label: 'Allow' },
     { value: 'deny', label: 'Deny' },
   ];
+  protected readonly own = OWN;
+  protected readonly hours = computed((): readonly Choice[] => [
+    ...this.shared.hoursChoices().map(({ value, label }) => ({ value: value ?? '', label })),
+    { value: OWN, label: 'at times of its own' },
+  ]);
   protected readonly places = [
     { value: '', label: 'Where it can' },
     { value: 'gateway', label: 'At the gateway' },
@@ -262,7 +279,13 @@ export class RuleSheet {
       ({ place }) => place.kind === 'rule' && place.id === this.row()?.rule.id,
     ),
   );
-  protected readonly other = computed(() => this.form.other(['from', 'to', 'services', 'ports', 'times']));
+  protected readonly other = computed(() => this.form.other(['from', 'to', 'services', 'ports', 'times', 'hours']));
+
+  /** Hours, or always; times of its own are given once they are typed. */
+  protected at(hours: string): void {
+    if (hours === OWN) this.form.put({ hours });
+    else this.set({ hours, times: '' });
+  }
 
   protected set(change: Partial<RuleText>): void {
     this.form.put(change);

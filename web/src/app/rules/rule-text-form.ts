@@ -9,12 +9,17 @@ import {
   type EndNames,
 } from '@iron-lattice/core/rules';
 
+/** Stands for times of its own among the hours. */
+export const OWN = 'own';
+
 /** A rule as a form has it: everything as it is typed. */
 export interface RuleText {
   readonly verdict: Rule['verdict'];
   readonly from: string;
   readonly to: string;
   readonly services: string;
+  /** Id of the hours it is in force at; empty: always, or `OWN` for `times`. */
+  readonly hours: string;
   readonly times: string;
   /** Empty: the place that can do it. */
   readonly at: RulePlace | '';
@@ -28,6 +33,7 @@ export const NEW_RULE: RuleText = {
   from: '',
   to: '',
   services: 'any',
+  hours: '',
   times: '',
   at: '',
   comment: '',
@@ -36,11 +42,12 @@ export const NEW_RULE: RuleText = {
 };
 
 /** A rule as it would be typed. */
-export const textOf = ({ verdict, from, to, services, times, at, comment, log, off }: Rule): RuleText => ({
+export const textOf = ({ verdict, from, to, services, times, hours, at, comment, log, off }: Rule): RuleText => ({
   verdict,
   from: writeEnds(from),
   to: writeEnds(to),
   services: writeServices(services),
+  hours: hours ?? (times ? OWN : ''),
   times: times ? writeTimes(times) : '',
   at: at ?? '',
   comment: comment ?? '',
@@ -54,7 +61,8 @@ export function fieldsOf(
   known: EndNames,
 ): { readonly fields: Omit<Rule, 'id'>; readonly flaws: Readonly<Partial<Record<keyof RuleText, string>>> } {
   const { services, bad } = readServices(text.services);
-  const times = text.times.trim() === '' ? [] : readTimes(text.times);
+  const own = text.hours === OWN;
+  const times = !own || text.times.trim() === '' ? [] : readTimes(text.times);
   return {
     fields: {
       verdict: text.verdict,
@@ -62,6 +70,7 @@ export function fieldsOf(
       to: readEnds(text.to, known),
       services,
       times: times ?? [],
+      hours: own || text.hours === '' ? null : text.hours,
       at: text.at === '' ? null : text.at,
       comment: text.comment,
       log: text.log,

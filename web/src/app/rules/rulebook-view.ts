@@ -4,6 +4,7 @@ import type { Finding } from '@iron-lattice/core/assess';
 import type { PolicyRow, RuleBook } from '@iron-lattice/core/rollout';
 import { writeEnds, writeServices, writeTimes, type RulePlace } from '@iron-lattice/core/rules';
 import { SessionStore } from '../session/session-store';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { SeverityMark } from '../ui/severity-mark';
 import { RulesFacts } from './rules-facts';
@@ -245,6 +246,7 @@ const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
 })
 export class RulebookView {
   private readonly store = inject(SiteStore);
+  private readonly shared = inject(SharedStore);
   private readonly facts = inject(RulesFacts);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly session = inject(SessionStore);
@@ -273,7 +275,7 @@ export class RulebookView {
         from: wordsOf(writeEnds(rule.from)),
         to: wordsOf(writeEnds(rule.to)),
         services: writeServices(rule.services),
-        times: rule.times ? writeTimes(rule.times) : '',
+        times: this.hoursOf(rule) ?? (rule.times ? writeTimes(rule.times) : ''),
         places: this.placesOf(row),
         comment: rule.comment ?? '',
         hits: this.facts.hitWords(hits),
@@ -282,6 +284,10 @@ export class RulebookView {
       };
     }),
   );
+  /** Name of the hours that a rule is in force at. */
+  private hoursOf = ({ hours }: PolicyRow['rule']): string | undefined =>
+    hours ? this.shared.estate()?.hours?.find(({ id }) => id === hours)?.name : undefined;
+
   /** Where it takes effect; over all sites, where it is to, since each site's boxes decide. */
   private placesOf({ rule, places }: PolicyRow): string {
     if (this.store.siteId() === null) return rule.at ? PLACES[rule.at] : '–';

@@ -9,11 +9,11 @@ import { EditForm } from '../shell/edit-form';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
-import { counted } from '../ui/counted';
 import { saveFile } from '../ui/export-rows';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { WeekPainter } from '../ui/week-painter';
+import { hoursUsers } from './hours-users';
 
 interface HoursText {
   readonly name: string;
@@ -136,11 +136,11 @@ export class HoursSheet {
   protected readonly painted = computed(() => halfHoursOf(this.spans() ?? []));
   protected readonly note = computed(() => {
     const hours = this.hours();
-    const users = (this.shared.estate()?.ssids ?? []).filter((ssid) => hours && ssid.hours === hours.id);
     if (!hours) return 'By the clock of each site that they are used at.';
-    return users.length === 0
-      ? 'Used by nothing yet.'
-      : `An edit applies to ${counted(users.length, 'SSID')}, wherever sent.`;
+    const site = this.shared.atEstate() ? null : this.store.site();
+    const users = hoursUsers(hours.id, this.shared.estate(), site);
+    const where = site ? `at ${site.name}` : 'over all sites';
+    return users === '' ? `Nothing ${where} uses them.` : `An edit applies wherever they are used; ${where}: ${users}.`;
   });
 
   protected paint(on: boolean[]): void {

@@ -8,6 +8,7 @@ import { SiteStore } from '../shell/site-store';
 import { saveFile } from '../ui/export-rows';
 import type { OpenedRow } from '../ui/opened-row';
 import { WeekStrip } from '../ui/week-strip';
+import { hoursUsers } from './hours-users';
 
 const [ALWAYS, NEVER] = [true, false].map((on) => Array.from({ length: HALF_HOURS }, () => on)) as [
   boolean[],
@@ -28,7 +29,7 @@ const [ALWAYS, NEVER] = [true, false].map((on) => Array.from({ length: HALF_HOUR
           <th>Hours</th>
           <th class="week">Mon to Sun, by each site’s own clock</th>
           <th class="second">In words</th>
-          <th>SSIDs</th>
+          <th>Used by</th>
           <th class="second">Days left out</th>
         </tr>
       </thead>
@@ -47,7 +48,7 @@ const [ALWAYS, NEVER] = [true, false].map((on) => Array.from({ length: HALF_HOUR
           <tr class="empty">
             <td colspan="5" class="soft">
               No hours yet. Add some: a name, and a week painted by half hours. SSIDs that use them are off the air at
-              all other times.
+              all other times, rules are not in force, and nothing passes ports.
             </td>
           </tr>
         }
@@ -114,11 +115,8 @@ export class HoursView {
 
   protected halves = (hours: Hours): boolean[] => halfHoursOf(hours.times);
   protected words = (hours: Hours): string => writeTimes(hours.times);
-  protected users = (hours: Hours): string =>
-    (this.shared.estate()?.ssids ?? [])
-      .filter((ssid) => ssid.hours === hours.id)
-      .map(({ name }) => name)
-      .join(', ');
+  protected users = ({ id }: Hours): string =>
+    hoursUsers(id, this.shared.estate(), this.shared.atEstate() ? null : this.store.site());
 
   protected weekOf(ssid: Ssid): boolean[] {
     if (ssid.off) return NEVER;

@@ -75,7 +75,6 @@ const SHOWN = ['segment', 'tunnel', 'passphrase', 'bands', 'hours', 'join', 'sta
             (chosen)="set({ segment: $event })"
           />
           <il-ssid-tunnel
-            [ssid]="ssid()"
             [value]="text().tunnel"
             [problem]="problem()"
             [mayChange]="session.mayChange()"

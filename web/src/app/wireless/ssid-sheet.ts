@@ -179,7 +179,6 @@ const SHOWN = [
             >
           </il-choice-cell>
           <il-ssid-tunnel
-            [ssid]="ssid()"
             [value]="text().tunnel"
             [problem]="problem()"
             [mayChange]="session.mayChange()"

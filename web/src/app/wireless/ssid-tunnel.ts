@@ -1,7 +1,7 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { TUNNEL_MTU, TUNNEL_OCTETS, TUNNEL_PARTS, TUNNEL_SEGMENT } from '@iron-lattice/core/document';
 import { sheetFor } from '@iron-lattice/core/hardware';
-import type { Ssid, TunnelEnd } from '@iron-lattice/core/intent';
+import type { TunnelEnd } from '@iron-lattice/core/intent';
 import type { Problem } from '../session/problem';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
@@ -48,7 +48,6 @@ const { ip, gre, key, ethernet } = TUNNEL_PARTS;
 export class SsidTunnel {
   private readonly store = inject(SiteStore);
   private readonly shared = inject(SharedStore);
-  readonly ssid = input.required<Ssid | null>();
   readonly value = input.required<TunnelEnd | null>();
   readonly problem = input.required<Problem | null>();
   readonly mayChange = input.required<boolean>();
@@ -69,7 +68,7 @@ export class SsidTunnel {
   );
   /** APs of the site in front that say how the far end of their tunnel is. */
   private readonly told = computed(() =>
-    this.ssid()?.tunnel && !this.shared.atEstate() ? this.store.devices().flatMap(({ tunnel }) => tunnel ?? []) : [],
+    this.value() && !this.shared.atEstate() ? this.store.devices().flatMap(({ tunnel }) => tunnel ?? []) : [],
   );
   private readonly gateway = computed(() => {
     const ids = this.store.data()?.roster.filter((each) => sheetFor(each).kind === 'gateway') ?? [];

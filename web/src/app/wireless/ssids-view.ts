@@ -48,7 +48,7 @@ import { securityOf } from './security-words';
                 <span class="bad">{{ ssid.segment }}, not at this site</span>
               }
               @if (ssid.tunnel) {
-                <span class="soft inside">in a tunnel</span>
+                &ngsp;<span class="soft">in a tunnel</span>
               }
             </td>
             <td>
@@ -84,9 +84,6 @@ import { securityOf } from './security-words';
   styles: `
     .name {
       font-weight: 500;
-    }
-    .inside {
-      margin-left: 5px;
     }
     il-segment-tag {
       margin-right: 5px;

@@ -43,6 +43,7 @@ const SAID: Readonly<Record<string, string>> = {
   auth: 'authentication',
   isolated: 'isolation',
   storm: 'storm limit',
+  hours: 'hours',
   group: 'group',
 };
 

@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { AIRED, type Operation, type PortDuty, type PortEntry } from '@iron-lattice/core/intent';
 import { SessionStore } from '../../session/session-store';
 import { EditForm } from '../../shell/edit-form';
+import { SharedStore } from '../../shell/shared-store';
 import { SiteStore } from '../../shell/site-store';
 import { Turns } from '../../shell/turns';
 import { ChoiceCell, DIFFERS, type Choice } from '../../ui/choice-cell';
@@ -74,6 +75,8 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
   readonly tagged: readonly string[] | null;
   readonly storm: string;
   readonly group: string;
+  /** Id of the hours that it is in use at; null: always. */
+  readonly hours: unknown;
 }
 
 /** One port or many: the duty, what they carry, and where they differ from the duty. Changes all that are chosen. */
@@ -131,6 +134,20 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
             (chosen)="setField(field.key, $event)"
           />
         }
+        <il-choice-cell
+          label="In use"
+          for="ports-hours"
+          [hint]="
+            text().hours
+              ? 'At other times nothing passes, and it gives no power'
+              : 'Hours are said under Wireless, Hours'
+          "
+          [disabled]="fixed()"
+          [options]="hours()"
+          [value]="text().hours"
+          [flaw]="problem()?.of('hours')"
+          (chosen)="set({ hours: $event }, { hours: $event })"
+        />
         @for (field of numbers; track field.key) {
           <il-text-cell
             [label]="field.label"
@@ -187,6 +204,7 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
 })
 export class PortsSheet {
   private readonly store = inject(SiteStore);
+  protected readonly hours = inject(SharedStore).hoursChoices;
   protected readonly session = inject(SessionStore);
   readonly picked = input.required<ReadonlySet<string>>();
   readonly closed = output<void>();
@@ -243,7 +261,7 @@ export class PortsSheet {
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
-  protected readonly message = computed(() => this.form.other(['purpose', ...NUMBERS.map(({ key }) => key)]));
+  protected readonly message = computed(() => this.form.other(['purpose', 'hours', ...NUMBERS.map(({ key }) => key)]));
   /** The duty that all of them have, if they have one. */
   protected readonly duty = computed(() => this.duties().find((each) => each.id === this.text().dutyId));
   protected readonly differing = computed(() => this.rows().filter((row) => row.duty && row.exceptions.length > 0));
@@ -369,5 +387,6 @@ function textOf(rows: readonly PortRow[]): PortsText {
     tagged: agree ? (lists[0] ?? []) : null,
     storm: String(common('storm')),
     group: String(common('group')),
+    hours: common('hours') || null,
   };
 }
