@@ -98,6 +98,13 @@ test('one key is made on a phone; a list is looked at row by row, and goes out w
   await sheet.getByRole('button', { name: 'Make the key' }).click();
   await expect(desk.sheet('Chandler')).toBeVisible();
   await page.setViewportSize({ width: 1280, height: 800 });
+  // A change acts at once, and is changed back by one press.
+  const chandler = page.getByRole('row', { name: /^Choose Chandler / });
+  await desk.sheet('Chandler').getByLabel('Right until').fill('2026-12-24');
+  await desk.sheet('Chandler').getByRole('button', { name: 'Change it now' }).click();
+  await expect(chandler).toContainText('2026-12-24');
+  await page.getByRole('button', { name: 'Change it back' }).click();
+  await expect(chandler).not.toContainText('2026-12-24');
 
   await desk.press('Bring a list');
   const list = desk.sheet('Keys from a list');

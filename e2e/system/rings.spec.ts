@@ -131,6 +131,25 @@ test('a key’s client gets an address in its own segment, over cables and in a 
     });
   await hasAddress();
 
+  // A pretend client that gives the key is let in as that client is, and one without is not.
+  const nine = (await named('Berth 9'))['id'];
+  const { roster: boxes } = await estate.siteDraft(siteId);
+  const ap = boxes.find((each: Json) => each['model'].startsWith('AP'));
+  const tries = async (given: object): Promise<Json> => {
+    const { id } = await estate.draft();
+    const probe = { ssid: NAME, does: 'ping', ...given };
+    const body = { deviceId: ap.id, probe, target: '198.51.100.80' };
+    return estate.call('POST', `/api/drafts/${id}/sites/${siteId}/seat-tries`, body);
+  };
+  const seated = await tries({ key: nine });
+  expect(seated).toMatchObject({ live: { ok: true }, draft: { passes: true }, differs: false });
+  expect(seated['live'].text).toContain(`From ${proposal.subnet.replace(/\.0\/24$/, '.')}`);
+  expect(await tries({})).toMatchObject({
+    live: { ok: false, text: `“${NAME}” asks for a key of its ring.` },
+    draft: { passes: false },
+    differs: false,
+  });
+
   const put = (tunnel: string | null, from: string | null): Promise<unknown> =>
     estate.edit([{ type: 'ssid.set', ssidId, from: { tunnel: from }, to: { tunnel } }]);
   await put('gateway', null);

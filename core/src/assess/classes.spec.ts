@@ -228,6 +228,7 @@ test('a walk and a seat take the class of a MAC address, on the air and on a por
       site.reach(intent),
       { deviceId: 'port' in at ? sw!.id : ap!.id, probe: { does: 'connect', ...at }, target: '198.51.100.9' },
       0,
+      { key: null, now: '2026-11-28 12:00' },
     );
   expect(seat({ ssid: 'SSID 1' })).toMatchObject({ passes: true });
   expect(seat({ ssid: 'SSID 1', mac: SCANNER })!.text).toMatch(/^The draft stops it at the APs, for SSID 1, Scanners/);

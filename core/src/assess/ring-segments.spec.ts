@@ -3,6 +3,7 @@ import { AIRED, apply, resolve } from '../intent';
 import { needsOf, reachesRouter, segmentsForKeys } from '../lattice';
 import { compileSite } from '../rollout';
 import { applied, sampleSite, type SampleSite } from '../testing';
+import { draftOfSeat, type HeldKey } from '../bench';
 import { consequencesOf } from '.';
 
 const rows = (count: number, first = 100) =>
@@ -84,4 +85,30 @@ test('the segments that keys lead to come from every AP to the router, or it is 
     expect(documents.get(deviceId)!.ports[0]!.tagged).toContain(vlan);
     expect(reachesRouter(documents, links, deviceId, vlan)).toBe(true);
   }
+});
+
+test('a seat on the ring’s SSID is let in with a key that is right, joins where that leads, and not without', () => {
+  const { sample, intent, ssidId } = ringed();
+  const { id: siteId } = sample.site;
+  const made = segmentsForKeys(intent, siteId, { ssidId, rows: rows(2), recipe: null, length: 24 }, idFor)!;
+  const next = applied(intent, ...made.operations);
+  const input = { site: resolve(next.estate, next.sites.get(siteId)!), roster: sample.roster, live: null };
+  const ap = sample.roster.find(({ model }) => model.startsWith('AP'))!;
+  const seat = (key: HeldKey | null, target: string) =>
+    draftOfSeat(
+      input,
+      { deviceId: ap.id, probe: { ssid: 'Berths', does: 'connect', protocol: 'tcp', number: 443 }, target },
+      0,
+      { key, now: '2026-11-28 12:00' },
+    );
+  const key: HeldKey = { id: 'k', name: 'Till', segment: 'Berth 1' };
+  expect(seat(key, '198.51.100.9')).toMatchObject({ passes: true });
+  // Berths are kept from each other, whatever the SSID's own segment reaches.
+  const other = next.sites
+    .get(siteId)!
+    .segments.find(({ name }) => name === 'Berth 2')!
+    .gateway.replace(/\d+$/, '5');
+  expect(seat(key, other)).toMatchObject({ passes: false });
+  expect(seat(null, '198.51.100.9')!.text).toMatch(/lets nobody in there/);
+  expect(seat({ ...key, until: '2026-01-01' }, '198.51.100.9')!.text).toMatch(/lets nobody in there/);
 });

@@ -1,9 +1,14 @@
 import { ask, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
+import { keyAnswer } from '../document';
 import type { ProbeTry } from '../line';
 import { joinsAtPort, joinsOnSsid, type Documents, type Joined } from '../lattice';
 import { attachedKey, compileSite } from '../rollout';
 import { appliesAtMoment, type PolicyBook } from '../rules';
+import type { HeldKey } from './probe';
+
+/** MAC address of a probe that takes nobody's. */
+const NOBODY = '02:00:00:00:00:01';
 
 /** What a pretend client on an SSID or a port tries, at a device that has it. */
 export interface SeatQuestion {
@@ -32,6 +37,8 @@ export interface KeptProbe {
     readonly port?: string;
     /** Whose MAC address it takes; absent: one that nobody knows. */
     readonly mac?: string;
+    /** Id of the key of a ring that it gives. */
+    readonly key?: string;
   };
 }
 
@@ -55,8 +62,14 @@ export interface SuiteRun {
   readonly results: readonly SuiteResult[];
 }
 
+/** The key of a ring that a seat gives, and the moment by the site's clock, such as `2026-12-31 10:59`. */
+export interface SeatKey {
+  readonly key: HeldKey | null;
+  readonly now: string;
+}
+
 /** What becomes of a seat by a set of documents; null where the device has no such seat. */
-function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion): Joined | null {
+function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion, given: SeatKey): Joined | null {
   const document = documents.get(deviceId);
   if (!document) return null;
   const { mac = null } = probe;
@@ -65,7 +78,10 @@ function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion): Join
     return port ? joinsAtPort(document, port, mac) : null;
   }
   const ssid = document.kind === 'ap' ? document.ssids.find(({ name }) => name === probe.ssid) : undefined;
-  return ssid ? joinsOnSsid(document, ssid, mac) : null;
+  if (!ssid?.ring) return ssid ? joinsOnSsid(document, ssid, mac) : null;
+  const { key, now } = given;
+  const answer = key ? keyAnswer(ssid.ring, { ...key, key: '' }, { mac: mac ?? NOBODY, now, others: 0 }) : null;
+  return answer?.ok ? joinsOnSsid(document, ssid, mac, answer.at) : { vlan: null };
 }
 
 /** The hours of a seat's port, by name, where it is not in use at a moment; null where it is. */
@@ -79,13 +95,14 @@ export function draftOfSeat(
   input: ReachInput,
   question: SeatQuestion,
   minute: number,
+  given: SeatKey,
   book?: PolicyBook,
 ): SeatAnswer['draft'] {
   const { probe, target } = question;
   const documents = compileSite(input.site, input.roster);
   const shut = shutPort(documents, question, minute);
   if (shut) return { passes: false, text: `The draft has port ${probe.port} in use at ${shut} alone.` };
-  const joined = joinedAt(documents, question);
+  const joined = joinedAt(documents, question, given);
   if (joined === null) return { passes: false, text: 'The draft has no such seat.' };
   if (joined.vlan === null) return { passes: false, text: 'The draft lets nobody in there whom it does not know.' };
   const segment = input.site.segments.find((each) => each.vlan === joined.vlan);

@@ -46,9 +46,12 @@ export function differenceOf(before: DeviceDocument | null, after: DeviceDocumen
   const old = before ? flatten(before) : new Map<string, Leaf>();
   const now = flatten(after);
   const lines: DifferenceLine[] = [];
-  for (const key of [...new Set([...old.keys(), ...now.keys()])].sort(byNaturalOrder)) {
-    const [a, b] = [old.get(key)?.value ?? null, now.get(key)?.value ?? null];
-    if (a === b) continue;
+  const valueIn = (leaves: ReadonlyMap<string, Leaf>, key: string): string | null => leaves.get(key)?.value ?? null;
+  const differing = [...new Set([...old.keys(), ...now.keys()])].filter(
+    (key) => valueIn(old, key) !== valueIn(now, key),
+  );
+  for (const key of differing.sort(byNaturalOrder)) {
+    const [a, b] = [valueIn(old, key), valueIn(now, key)];
     const { path } = (now.get(key) ?? old.get(key))!;
     lines.push({ op: a === null ? 'add' : b === null ? 'remove' : 'change', path, before: a, after: b });
   }

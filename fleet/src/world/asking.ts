@@ -3,6 +3,7 @@ import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
+import { ringAnswer } from './keys';
 import { isShut } from './plant';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
@@ -52,8 +53,12 @@ export interface Seat {
   readonly port?: string;
   /** Whose MAC address it takes. */
   readonly mac?: string;
+  /** Id of the key of a ring that it gives. */
+  readonly key?: string;
 }
 
+/** MAC address of a probe that takes nobody's. */
+const PROBE = '02:00:00:00:00:01';
 const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
 const CLIENT_PORT = 49_152;
 /** What hosts on the internet offer. */
@@ -106,7 +111,7 @@ export class Asking {
     if (at.port !== undefined && isShut(this.world.box(serial), at.port))
       return { ok: false, text: `Port ${at.port} is not in use at this time.` };
     const seat = this.seat(serial, at);
-    if (!seat) return { ok: false, text: 'Nobody is let in there.' };
+    if (!seat) return { ok: false, text: this.asksForKey(serial, at) ?? 'Nobody is let in there.' };
     if (seat.address === null) return { ok: false, text: `Nobody gives addresses on VLAN ${seat.vlan}.` };
     const found = parseIp(target) ? { address: target } : this.looked(seat, seat.vlan, target);
     if (does === 'lookup' || found.address === null) {
@@ -129,8 +134,16 @@ export class Asking {
     return { ok, text: `From ${seat.address}: ${why}`, ...(stoppedBy === undefined ? {} : { stoppedBy }) };
   }
 
+  /** That a seat would have to give another key of a ring, in a sentence; null where that is not what it lacks. */
+  private asksForKey(serial: string, { ssid, key }: Seat): string | null {
+    const { document } = this.world.box(serial);
+    const sent = document.kind === 'ap' ? document.ssids.find(({ name, ring }) => ring && name === ssid) : undefined;
+    if (!sent) return null;
+    return key === undefined ? `“${ssid}” asks for a key of its ring.` : `“${ssid}” does not let this key in here.`;
+  }
+
   /** A pretend client on an SSID or a port of a box; null where there is no such place, or it is let in by nobody. */
-  seat(serial: string, { ssid, port, mac: taken }: Seat): (Asker & { readonly vlan: number }) | null {
+  seat(serial: string, { ssid, port, mac: taken, key }: Seat): (Asker & { readonly vlan: number }) | null {
     const box = this.world.box(serial);
     const { document } = box;
     if (!box.powered) return null;
@@ -138,8 +151,10 @@ export class Asking {
       ssid !== undefined && document.kind === 'ap' ? document.ssids.find((each) => each.name === ssid) : null;
     const socket = port === undefined ? null : document.ports.find((each) => each.name === port);
     if (socket && isShut(box, socket.name)) return null;
+    const given = sent?.ring ? ringAnswer(box, sent, key, taken ?? PROBE) : null;
+    if (given && !given.ok) return null;
     const joined = sent
-      ? joinsOnSsid(document, sent, taken ?? null)
+      ? joinsOnSsid(document, sent, taken ?? null, given?.at)
       : socket
         ? joinsAtPort(document, socket, taken ?? null)
         : null;

@@ -42,3 +42,15 @@ export function givenKey(
   if (!ssid.former || secrets[ssid.former.passphrase.secret] !== passphrase) return { why: 'passphrase' };
   return isFormerValid(ssid, dayOf(Date.now(), document.site.timeZone)) ? { former: true } : { why: 'passphrase' };
 }
+
+/** What an AP makes of a key of a ring that a pretend client gives. @param id of the key; absent: one that is in no ring. */
+export function ringAnswer(
+  { document, rings }: Pick<Box, 'document' | 'rings'>,
+  { id: ssidId, ring }: SsidDocument,
+  id: string | undefined,
+  mac: string,
+): { readonly ok: boolean; readonly at?: RingSegment } {
+  const key = rings.get(ssidId)?.keys.find((each) => each.id === id);
+  if (!key || !ring) return { ok: false };
+  return keyAnswer(ring, key, { mac, now: localMoment(Date.now(), document.site.timeZone), others: 0 });
+}

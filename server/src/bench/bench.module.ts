@@ -1,5 +1,5 @@
 import { AIR } from '../roster/air-offer';
-import { KEYS } from '../roster/key-offer';
+import { KEYS, type KeyTeller } from '../roster/key-offer';
 import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
 import * as probes from './migrations/0004-probes';
@@ -13,7 +13,8 @@ export const bench: Stage = {
   migrations: [probes],
   heavy: new URL('./bench.heavy.ts', import.meta.url),
   open: ({ database, drafts, intents, rosters, commands, heavy, bus, offers, failed }) => {
-    const seats = new SeatService(database, drafts, intents, rosters, commands, heavy, bus);
+    const keys: KeyTeller = (ssidId, keyId) => offers.take(KEYS)(ssidId, keyId);
+    const seats = new SeatService(database, drafts, intents, rosters, commands, heavy, bus, keys);
     offers.make(SUITES, async (siteId) => {
       const run = await seats.run(siteId);
       return run && run.results.filter(({ passed }) => !passed).map(({ words, got }) => `${words}: ${got}`);
@@ -21,15 +22,7 @@ export const bench: Stage = {
     intents.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
     return {
       routes: [
-        ...walkRoutes(
-          new WalkService(
-            drafts,
-            rosters,
-            intents,
-            (siteIds) => offers.take(AIR)(siteIds),
-            (ssidId, keyId) => offers.take(KEYS)(ssidId, keyId),
-          ),
-        ),
+        ...walkRoutes(new WalkService(drafts, rosters, intents, (siteIds) => offers.take(AIR)(siteIds), keys)),
         ...seatRoutes(seats),
       ],
     };

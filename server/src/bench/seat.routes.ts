@@ -10,6 +10,7 @@ const question = {
     ssid: Joi.string().max(32),
     port: Joi.string().max(16),
     mac: MAC,
+    key: Joi.string().uuid(),
     does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
     protocol: Joi.valid('tcp', 'udp'),
     number: Joi.number().integer().min(0).max(65_535),
@@ -45,7 +46,13 @@ export const seatRoutes = (seats: SeatService): Route[] => [
     params: { siteId: ID },
     body: Joi.object({
       name: Joi.string().trim().min(1).max(60).required(),
-      seat: Joi.object({ deviceId: ID, ssid: Joi.string().max(32), port: Joi.string().max(16), mac: MAC })
+      seat: Joi.object({
+        deviceId: ID,
+        ssid: Joi.string().max(32),
+        port: Joi.string().max(16),
+        mac: MAC,
+        key: Joi.string().uuid(),
+      })
         .xor('ssid', 'port')
         .required(),
     }),

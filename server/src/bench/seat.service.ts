@@ -9,8 +9,9 @@ import {
   type SuiteRun,
 } from '@iron-lattice/core/bench';
 import { resolve } from '@iron-lattice/core/intent';
-import { momentAt } from '@iron-lattice/core/rules';
+import { localMoment, momentAt } from '@iron-lattice/core/rules';
 import { QueryTypes, type Sequelize } from 'sequelize';
+import type { KeyTeller } from '../roster/key-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import type { IntentService } from '../intent/intent.service';
@@ -34,6 +35,7 @@ export class SeatService {
     private readonly commands: CommandService,
     private readonly heavy: Heavy,
     private readonly bus: Bus,
+    private readonly keys: KeyTeller,
   ) {}
 
   /** What a seat gets to hear from the devices, and what the draft says of the same. */
@@ -44,7 +46,11 @@ export class SeatService {
     if (!site) throw unknown('site');
     const roster = (await this.rosters.devices(siteId)).map(rosterOf);
     const input = { site: resolve(intent.estate, site), roster, live: null };
-    const draft = await this.heavy.run('seat', input, question, momentAt(clock.now(), site.timeZone));
+    const { probe } = question;
+    const ssid = input.site.ssids.find(({ name }) => name === probe.ssid);
+    const key = ssid?.ring && probe.key !== undefined ? await this.keys(ssid.id, probe.key) : null;
+    const given = { key, now: localMoment(clock.now(), site.timeZone) };
+    const draft = await this.heavy.run('seat', input, question, momentAt(clock.now(), site.timeZone), given);
     const differs = draft !== null && (draft.passes ? live.stoppedBy !== undefined : live.ok);
     return { live, draft, differs };
   }

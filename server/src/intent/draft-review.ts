@@ -13,10 +13,9 @@ import type { CabledRow } from '../roster/device.model';
 import { sitesToTell } from './draft-sites';
 import type { DraftService } from './draft.service';
 import type { Following } from './following';
+import { rememberedReviews } from './remembered';
 import type { SentInput } from './sent-input';
 
-/** Of how many sites it is remembered what a draft means there. */
-const REMEMBERED = 2000;
 /** Sites of one question that are worked out side by side. */
 const SIDE_BY_SIDE = 2;
 
@@ -30,8 +29,8 @@ export interface SeenSite {
 
 /** What a draft means at all sites that it touches, looked at some at a time. */
 export class DraftReview {
-  /** By the hash of all that they follow from, the latest last. */
-  private readonly remembered = new Map<string, SiteReview>();
+  /** By the hash of all that they follow from. */
+  private readonly remembered = rememberedReviews();
 
   constructor(
     private readonly drafts: DraftService,
@@ -128,8 +127,6 @@ export class DraftReview {
     const consequences = this.following.known(key);
     const review =
       this.remembered.get(key) ?? (consequences ? reviewOf(consequences) : await this.heavy.run('review', input));
-    this.remembered.delete(key);
-    if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
     this.remembered.set(key, review);
     return review;
   }

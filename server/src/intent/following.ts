@@ -6,12 +6,10 @@ import type { CabledRow } from '../roster/device.model';
 import type { AirTeller } from '../roster/air-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { Site } from './intent.model';
+import { rememberedConsequences } from './remembered';
 import type { SecretService } from './secret.service';
 import type { IntentService } from './intent.service';
 import type { SentInput } from './sent-input';
-
-/** How many sites' consequences are remembered. */
-const REMEMBERED = 200;
 
 /** What is known of a site beside its intent and its devices. */
 interface SiteFacts {
@@ -22,7 +20,7 @@ interface SiteFacts {
 
 /** What follows from an intent at sites, and what it follows from. */
 export class Following {
-  private readonly remembered = new Map<string, Consequences>();
+  private readonly remembered = rememberedConsequences();
 
   constructor(
     private readonly intents: IntentService,
@@ -38,7 +36,6 @@ export class Following {
     const known = this.remembered.get(key);
     if (known) return known;
     const consequences = await this.heavy.run('consequences', input);
-    if (this.remembered.size >= REMEMBERED) this.remembered.delete(this.remembered.keys().next().value!);
     this.remembered.set(key, consequences);
     return consequences;
   }

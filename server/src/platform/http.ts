@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { STATUS_CODES, type IncomingMessage } from 'node:http';
 import type { Flaw } from '@iron-lattice/core/base';
 import Koa, { type Context, type Next } from 'koa';
+import { constants } from 'node:zlib';
 import compress from 'koa-compress';
 import helmet from 'koa-helmet';
 import type { Logger } from 'pino';
@@ -45,7 +46,9 @@ export function httpApp({ routes, findCaller, webRoot, callerOf, isOurs, log }: 
   app.use(logged(log));
   app.use(asProblems(log));
   app.use(secured());
-  app.use(compress({ filter: (type) => /json|javascript|css|html|svg|text\/plain/.test(type) }));
+  // What is made for one answer is squeezed quickly, what is the same for all well.
+  app.use(compress({ filter: (type) => /javascript|css|html|svg|text\/plain/.test(type) }));
+  app.use(compress({ filter: (type) => /json/.test(type), br: false, gzip: { level: constants.Z_BEST_SPEED } }));
   app.use(async (context, next) => {
     if (!isOurs(context.get('host')))
       throw new AppError('host.other', 'This request names another host. Set LATTICE_PUBLIC_URL to the name in use.');

@@ -3,18 +3,16 @@ import { flaw, type CheckedList, type CheckedRow, type Flaw } from '@iron-lattic
 import { writePskFile } from '@iron-lattice/core/formats';
 import { resolve } from '@iron-lattice/core/intent';
 import { boundFlaw, type NewRingKey } from '@iron-lattice/core/wireless';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import type { Sequelize } from 'sequelize';
 import type { IntentService } from '../intent/intent.service';
 import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
 import { boundIn } from './key-bound';
 import { keyRefusal } from './key-refusal';
-import type { KeyRow, MasterRow } from './ring-rows';
+import type { MasterKeys } from './master-keys';
 import type { RingService } from './ring.service';
 
-/** Keys whose master keys are worked out by one task. */
-const AT_ONCE = 50;
 /** Rows that are held against what is there before others have their turn. */
 const LOOKED_AT = 500;
 
@@ -26,6 +24,7 @@ export class KeyListService {
     private readonly rings: RingService,
     private readonly secrets: SecretService,
     private readonly heavy: Heavy,
+    private readonly masters: MasterKeys,
   ) {}
 
   /** A list of keys, looked at row by row. @throws AppError `list.refused` when it cannot be read. */
@@ -69,7 +68,7 @@ export class KeyListService {
     const vlans = new Map(pair.site.segments.map(({ id, vlan }) => [id, vlan]));
     const led = new Map((ssid.ringSegments ?? []).map((each) => [each.name.toLowerCase(), vlans.get(each.segmentId)!]));
     const rows = await this.rings.rightNow(ssidId, personId);
-    const masters = await this.masters(rows, ssid.name);
+    const masters = await this.masters.of(rows, ssid.name);
     const own = ssid.segmentId === null ? null : (vlans.get(ssid.segmentId) ?? null);
     return writePskFile(
       rows.flatMap(({ id, name, segment, macs }) => {
@@ -78,44 +77,5 @@ export class KeyListService {
         return vlan === null ? [] : [{ name, key: masters.get(id)!, vlan: segment === null ? null : vlan, macs }];
       }),
     );
-  }
-
-  /** Master keys by key, worked out on worker threads where they are not known for this name, and remembered. */
-  private async masters(rows: readonly (KeyRow & MasterRow)[], ssid: string): Promise<Map<string, string>> {
-    const known = new Map<string, string>();
-    const rest: KeyRow[] = [];
-    for (const row of rows)
-      if (row.master && row.master_of === ssid) known.set(row.id, this.secrets.unseal(row.id, row.master));
-      else rest.push(row);
-    const name = new TextEncoder().encode(ssid);
-    const parts = Array.from({ length: Math.ceil(rest.length / AT_ONCE) }, (_, i) =>
-      rest.slice(i * AT_ONCE, (i + 1) * AT_ONCE),
-    );
-    const made = await Promise.all(
-      parts.map((part) =>
-        this.heavy.run(
-          'master-keys',
-          part.map(({ id, sealed }) => this.secrets.unseal(id, sealed)),
-          name,
-        ),
-      ),
-    );
-    const fresh = parts.flatMap((part, i) => part.map(({ id }, at) => ({ id, master: made[i]![at]! })));
-    for (const { id, master } of fresh) known.set(id, master);
-    if (fresh.length > 0)
-      await this.database.query(
-        `UPDATE ring_key SET master = decode(r.sealed, 'base64'), master_of = :ssid
-         FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, sealed text) WHERE ring_key.id = r.id`,
-        {
-          replacements: {
-            ssid,
-            rows: JSON.stringify(
-              fresh.map(({ id, master }) => ({ id, sealed: this.secrets.seal(id, master).toString('base64') })),
-            ),
-          },
-          type: QueryTypes.UPDATE,
-        },
-      );
-    return known;
   }
 }

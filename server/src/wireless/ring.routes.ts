@@ -22,8 +22,8 @@ const fields = Joi.object({
   note: Joi.string().max(4000).allow(''),
 } satisfies Record<keyof RingKeyFields, unknown>);
 
-/** Keys of rings. */
-export const ringRoutes = (rings: RingService, lists: KeyListService): Route[] => [
+/** Keys of rings. @param changed is told of a ring that has keys which are new. */
+export const ringRoutes = (rings: RingService, lists: KeyListService, changed: (ssidId: string) => void): Route[] => [
   route({
     method: 'get',
     path: '/api/rings/:ssidId',
@@ -41,9 +41,11 @@ export const ringRoutes = (rings: RingService, lists: KeyListService): Route[] =
     params: ring,
     upload: MOST_OCTETS,
     status: 201,
-    handle: async ({ params, upload, caller }) => ({
-      ids: await rings.add(params['ssidId']!, await lists.read(upload), caller.id),
-    }),
+    handle: async ({ params, upload, caller }) => {
+      const ids = await rings.add(params['ssidId']!, await lists.read(upload), caller.id);
+      changed(params['ssidId']!);
+      return { ids };
+    },
   }),
   route({
     method: 'post',
@@ -75,7 +77,10 @@ export const ringRoutes = (rings: RingService, lists: KeyListService): Route[] =
     who: CHANGERS,
     params: { ...ring, id: ID },
     body: Joi.object({ from: fields.required(), to: fields.keys({ key: Joi.string().max(64) }).required() }),
-    handle: ({ params, body, caller }) => rings.set(params['ssidId']!, params['id']!, body, caller.id),
+    handle: async ({ params, body, caller }) => {
+      await rings.set(params['ssidId']!, params['id']!, body, caller.id);
+      if (body.to.key !== undefined) changed(params['ssidId']!);
+    },
   }),
   route<{ ids: string[] }>({
     method: 'post',

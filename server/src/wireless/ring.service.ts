@@ -66,7 +66,7 @@ export class RingService {
 
   /** A ring with its keys by name, the revoked ones last; without the keys themselves. */
   async get(ssidId: string): Promise<RingView> {
-    const [rows, ring, given, now, live] = await Promise.all([
+    const [rows, ring, given, now, live, masters] = await Promise.all([
       this.select<Omit<KeyRow, 'sealed' | 'at'> & { by: string }>(
         `SELECT k.id, k.name, k.segment, k.macs, k.most, k.starts, k.ends, k.note, k.made_at, k.revoked_at, p.name AS by FROM ring_key k JOIN person p ON p.id = k.person_id WHERE k.ssid_id = :ssidId
          ORDER BY k.revoked_at DESC NULLS FIRST, k.name LIMIT ${MOST_KEYS + MOST_REVOKED}`,
@@ -84,6 +84,11 @@ export class RingService {
         { ssidId },
       ),
       this.intents.live(),
+      this.select<{ name: string | null; count: number }>(
+        `SELECT master_of AS name, count(*)::int AS count FROM ring_key WHERE ssid_id = :ssidId AND revoked_at IS NULL
+         AND master IS NOT NULL GROUP BY master_of`,
+        { ssidId },
+      ),
     ]);
     const devices = new Map(given.map(({ key_id, macs }) => [key_id, macs]));
     const onAir = new Map<string, string[]>();
@@ -93,6 +98,7 @@ export class RingService {
     return {
       ssidId,
       live: ssid?.ring ? [ssid.segment, ...ssid.ring] : null,
+      masters: masters.find(({ name }) => name === ssid?.name)?.count ?? 0,
       keys: rows.map((row) => ({
         ...fieldsOf(row),
         id: row.id,

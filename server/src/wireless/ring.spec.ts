@@ -248,3 +248,21 @@ test('the keys go out for hostapd with the VLAN of each, by master keys that are
   expect(await read()).toBe(text);
   expect((await ring()).live).toEqual(['Berths', 'Berth 7']);
 });
+
+test('master keys are worked out by themselves once the SSID is live, and how far that is can be seen', async () => {
+  await ada.until('/api/revisions', (all: unknown[]) => all.length > 0);
+  const right = async (): Promise<number> => (await ring()).keys.filter(({ revokedAt }) => revokedAt === null).length;
+  const many = Array.from({ length: 120 }, (_, i) => key(`of many ${i}`));
+  expect((await add(many)).status).toBe(201);
+  const count = await right();
+  expect(count).toBeGreaterThan(120);
+  await ada.until(`/api/rings/${ssidId}`, (view: RingView) => view.masters === count);
+  // A key that is another has another master key; one that is taken back counts no more.
+  const id = await idOf('of many 7');
+  await ada.ask('PATCH', `/api/rings/${ssidId}/keys/${id}`, { from: {}, to: { key: 'quite another key' } });
+  await ada.until(`/api/rings/${ssidId}`, (view: RingView) => view.masters === count);
+  const text = await (await ada.fetch('GET', `/api/rings/${ssidId}/psk-file?siteId=${siteId}`)).text();
+  expect(text).toContain(pairwiseKey('quite another key', new TextEncoder().encode('Berths')));
+  await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [id] });
+  await ada.until(`/api/rings/${ssidId}`, (view: RingView) => view.masters === count - 1);
+});

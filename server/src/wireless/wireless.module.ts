@@ -12,6 +12,7 @@ import { FactsKeeper } from './facts-keeper';
 import * as air from './migrations/0009-air';
 import * as rings from './migrations/0010-rings';
 import * as range from './migrations/0011-range';
+import { MasterKeys } from './master-keys';
 import { KeyListService } from './key-list.service';
 import { PlanService } from './plan.service';
 import { RadioChangeService } from './radio-change.service';
@@ -56,6 +57,12 @@ export const wireless: Stage = {
     const changes = new RadioChangeService(database, bus);
     const ringLines = new RingLines(database, secrets, lines, bus, failed);
     const ringKeys = new RingService(database, intents, secrets, bus, (ssidId, at) => ringLines.told(ssidId, at));
+    const masters = new MasterKeys(database, secrets, heavy, bus, failed);
+    const workOut = async (only?: string): Promise<void> => {
+      for (const { id, name, ring } of (await intents.live()).intent.estate.ssids)
+        if (ring && (only === undefined || only === id)) masters.begin(id, name);
+    };
+    intents.onLive(() => void workOut().catch(failed));
     offers.make(KEYS, (ssidId, keyId) => ringLines.held(ssidId, keyId));
     const ringUse = new RingUse(ringKeys, (deviceId) => ringLines.of(deviceId), failed);
     lines.listen({
@@ -72,12 +79,20 @@ export const wireless: Stage = {
     return {
       routes: [
         ...airRoutes(commands, views, scans, plans, speeds, clients, ranges, recurrences, estate, changes),
-        ...ringRoutes(ringKeys, new KeyListService(database, intents, ringKeys, secrets, heavy)),
+        ...ringRoutes(
+          ringKeys,
+          new KeyListService(database, intents, ringKeys, secrets, heavy, masters),
+          (ssidId) => void workOut(ssidId).catch(failed),
+        ),
       ],
-      begin: () => recurrences.open(),
+      begin: async () => {
+        await recurrences.open();
+        await workOut();
+      },
       end: async () => {
         scans.close();
         keeper.close();
+        await masters.close();
         await recurrences.close();
       },
       settle: async () => {

@@ -37,6 +37,8 @@ export interface ProbeTry {
   readonly port?: string;
   /** Whose MAC address it takes; absent: one that nobody knows. */
   readonly mac?: string;
+  /** Id of the key of a ring that it gives; absent: one that is in no ring. */
+  readonly key?: string;
   readonly does: 'ping' | 'trace' | 'lookup' | 'connect';
   /** Of `connect`. */
   readonly protocol?: 'tcp' | 'udp';
@@ -107,6 +109,7 @@ const probe = {
   ssid: Joi.string().max(32),
   port: short,
   mac: Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/),
+  key: short,
   does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
   protocol: Joi.valid('tcp', 'udp'),
   number: Joi.number().integer().min(0).max(65_535),

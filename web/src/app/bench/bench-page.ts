@@ -5,18 +5,17 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
-import type { RingView } from '@iron-lattice/core/wireless';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { PastChoice } from '../shell/past-choice';
 import { PastStore } from '../shell/past-store';
-import { liveFetch } from '../shell/live-fetch';
 import { SiteStore } from '../shell/site-store';
-import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
+import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
+import { anewFor } from '../ui/anew-for';
 import { SeatBench } from './seat-bench';
 import { WalkTrace } from './walk-trace';
 
@@ -28,7 +27,7 @@ import { WalkTrace } from './walk-trace';
     MatButtonModule,
     MatCheckboxModule,
     ChoiceCell,
-    TextCell,
+    KeyOf,
     KnownAs,
     PastChoice,
     SeatBench,
@@ -73,15 +72,8 @@ import { WalkTrace } from './walk-trace';
             [value]="band()"
             (chosen)="band.set($event)"
           />
-          @if (ring()) {
-            <il-text-cell
-              label="Key of"
-              for="probe-key"
-              [hint]="keyHint()"
-              [offers]="keyNames()"
-              [value]="keyName()"
-              (typed)="keyName.set($event)"
-            />
+          @if (ring(); as of) {
+            <il-key-of for="probe-key" [ssidId]="of" [keyId]="keyId()" (chosen)="keyId.set($event)" />
           }
           <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
           <div class="cell act">
@@ -213,24 +205,8 @@ export class BenchPage {
   );
   /** Id of the SSID where it asks for keys of a ring. */
   protected readonly ring = computed(() => this.store.ssids().find(({ id, ring }) => id === this.ssidId() && ring)?.id);
-  private readonly keys = liveFetch({
-    of: () => this.ring(),
-    fetch: (id) => firstValueFrom(this.http.get<RingView>(`/api/rings/${id}`)),
-    when: (event) => event.type === 'ring' && event.ssidId === this.ring(),
-  });
-  /** Whose key the probe gives; nobody's: one that is in no ring. */
-  protected readonly keyName = signal('');
-  private readonly right = computed(() =>
-    (this.keys.value()?.keys ?? []).filter(({ revokedAt }) => revokedAt === null),
-  );
-  protected readonly keyNames = computed(() => this.right().map(({ name }) => name));
-  private readonly key = computed(() => {
-    const name = this.keyName().trim().toLowerCase();
-    return this.right().find((each) => each.name.toLowerCase() === name);
-  });
-  protected readonly keyHint = computed(() =>
-    this.key() ? '' : this.keyName().trim() === '' ? 'Empty: a key that is in no ring' : 'Nobody of that name has one',
-  );
+  /** Id of the key that the probe gives; empty: one that is in no ring. */
+  protected readonly keyId = anewFor(this.ring, () => '');
   /** Whose MAC address the probe takes; empty: one that nobody knows. */
   protected readonly mac = signal('');
   /** Kept probes that sit on an SSID which is here, near an AP which is. */
@@ -258,7 +234,7 @@ export class BenchPage {
       ...(this.old() ? { old: true } : {}),
       ...(this.former() && this.before() ? { former: true } : {}),
     };
-    const key = this.ring() && this.key() ? { key: this.key()!.id } : {};
+    const key = this.ring() && this.keyId() ? { key: this.keyId() } : {};
     return { ssidId, apId, band, knowsPassphrase: this.knows(), ...old, ...key, ...(mac === '' ? {} : { mac }) };
   });
   protected readonly draftNote = computed(() => {

@@ -11,6 +11,7 @@ import { TokenField } from '../ui/token-field';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { typedOver } from '../ui/typed-over';
+import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
 import { Suite } from './suite';
@@ -28,8 +29,9 @@ interface Seat {
   readonly deviceId: string;
   readonly ssid?: string;
   readonly port?: string;
-  /** Of a kept probe: whose MAC address it takes. */
+  /** Of a kept probe: whose MAC address it takes, and which key of a ring it gives. */
   readonly mac?: string;
+  readonly given?: string;
 }
 
 const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } : { ssid });
@@ -37,7 +39,7 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
 /** Asks the fleet from a client's seat, once or over and over. */
 @Component({
   selector: 'il-seat-bench',
-  imports: [MatButtonModule, Cell, ChoiceCell, KnownAs, Suite, TokenField, TextCell],
+  imports: [MatButtonModule, Cell, ChoiceCell, KeyOf, KnownAs, Suite, TokenField, TextCell],
   template: `
     <section aria-label="Ask from a seat">
       <h2>Ask from a seat</h2>
@@ -49,6 +51,15 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
           [value]="seatKey()"
           (chosen)="seatKey.set($event)"
         />
+        @if (ring(); as of) {
+          <il-key-of
+            label="Gives the key of"
+            for="seat-key"
+            [ssidId]="of"
+            [keyId]="keyId()"
+            (chosen)="keyId.set($event)"
+          />
+        }
         <il-known-as for="seat-mac" [mac]="mac()" (chosen)="mac.set($event)" />
         @if (session.mayChange()) {
           <il-text-cell
@@ -236,11 +247,16 @@ export class SeatBench {
     );
     const all: readonly Seat[] = [...ssids, ...sockets];
     // Kept probes come first, under their names; one whose place is gone is said to be.
-    const kept = this.kept.probes().map(({ id, name, seat }): Seat => {
+    const kept = this.kept.probes().map(({ id, name, seat: { key: given, ...seat } }): Seat => {
       const there = all.find(
         (each) => each.deviceId === seat.deviceId && each.ssid === seat.ssid && each.port === seat.port,
       );
-      return { key: `probe ${id}`, label: `${name}: ${there?.label ?? 'its place is gone'}`, ...seat };
+      return {
+        key: `probe ${id}`,
+        label: `${name}: ${there?.label ?? 'its place is gone'}`,
+        ...seat,
+        ...(given ? { given } : {}),
+      };
     });
     return [...kept, ...all];
   });
@@ -252,7 +268,16 @@ export class SeatBench {
   protected readonly seat = computed(() => this.seats().find(({ key }) => key === this.seatKey()));
   /** Whose MAC address the client takes; empty: one that nobody knows. */
   protected readonly mac = typedOver(this.seatKey, () => this.seat()?.mac ?? '');
-  private readonly whose = computed(() => (this.mac() === '' ? {} : { mac: this.mac() }));
+  /** Id of the seat's SSID where that asks for keys of a ring. */
+  protected readonly ring = computed(
+    () => this.store.ssids().find(({ name, ring }) => ring && name === this.seat()?.ssid)?.id,
+  );
+  /** Id of the key that it gives; empty: one that is in no ring. */
+  protected readonly keyId = typedOver(this.seatKey, () => this.seat()?.given ?? '');
+  private readonly whose = computed(() => ({
+    ...(this.mac() === '' ? {} : { mac: this.mac() }),
+    ...(this.ring() && this.keyId() !== '' ? { key: this.keyId() } : {}),
+  }));
   /** The kept probe that is chosen. */
   protected readonly probe = computed(() => this.kept.probes().find(({ id }) => this.seatKey() === `probe ${id}`));
   protected readonly probeName = typedOver(this.seatKey, () => this.probe()?.name ?? '');

@@ -140,7 +140,9 @@ export class KeysView {
         : view.aps === 0
           ? 'no AP sends it'
           : `${view.told} of ${counted(view.aps, 'AP')} have them`;
-    return `${counted(this.right().length, 'key')}, ${counted(now, 'device')} on the air, ${told}`;
+    const all = this.right().length;
+    const left = view.live === null || view.masters >= all ? '' : `; master keys of ${view.masters} worked out`;
+    return `${counted(all, 'key')}, ${counted(now, 'device')} on the air, ${told}${left}`;
   });
   /** Keys that let nobody in here since their segment is not there. */
   protected readonly waiting = computed(() => {

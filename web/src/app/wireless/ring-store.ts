@@ -92,11 +92,24 @@ export class RingStore {
     return ids;
   }
 
+  /** Changes a key; the message that says so changes it back, the key itself too. */
   async change(
     id: string,
     from: Partial<RingKeyFields>,
     to: Partial<RingKeyFields> & { readonly key?: string },
   ): Promise<void> {
+    const { key, ...fields } = to;
+    // What was the key before is known to nobody here unless it is asked for before it is another.
+    const before = key === undefined ? {} : { key: (await this.reveal([id]))[id]! };
+    await this.patch(id, from, to);
+    const name = this.keys().find((each) => each.id === id)?.name ?? '';
+    this.snack
+      .open(`The key of ${name} is changed; APs are told.`, 'Change it back', { duration: UNDO_MS })
+      .onAction()
+      .subscribe(() => void this.site.attempt(() => this.patch(id, fields, { ...from, ...before })));
+  }
+
+  private async patch(id: string, from: object, to: object): Promise<void> {
     await firstValueFrom(this.http.patch(this.url(`/keys/${id}`), { from, to }));
     await this.live.again();
   }
