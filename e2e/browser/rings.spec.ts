@@ -78,6 +78,17 @@ test('keys are made in bulk with their segments, kept apart; a client joins with
   await page.getByLabel('Key of', { exact: true }).fill('Berth 2');
   await page.getByRole('button', { name: 'Walk again' }).click();
   await expect(walk.getByText('The key of Berth 2 leads to Berth 2, VLAN 102.')).toBeVisible();
+  // The same from a seat, which the devices answer.
+  const seat = page.getByRole('region', { name: 'Ask from a seat' });
+  await seat.getByRole('combobox', { name: 'Seat' }).click();
+  await page.getByRole('option', { name: `${NAME}, near bm-ap-01` }).click();
+  await seat.getByLabel('Address or name').fill('198.51.100.80');
+  await seat.getByRole('button', { name: 'Try', exact: true }).click();
+  await expect(seat.getByText(`“${NAME}” asks for a key of its ring.`)).toBeVisible();
+  await seat.getByLabel('Gives the key of', { exact: true }).fill('Berth 2');
+  await seat.getByRole('button', { name: 'Try', exact: true }).click();
+  await expect(seat.getByText(`“${NAME}” asks for a key of its ring.`)).toHaveCount(0);
+  await expect(seat.getByText(/From 10\.\d+\.\d+\.\d+: /)).toBeVisible();
 });
 
 test('one key is made on a phone; a list is looked at row by row, and goes out with the keys', async ({

@@ -45,4 +45,7 @@ function whyNot(error: unknown): string | null {
   return null;
 }
 
-const stackOf = (error: unknown): string => (error instanceof Error ? (error.stack ?? error.message) : String(error));
+// Declared as such, so that it is there for what fails before this line.
+function stackOf(error: unknown): string {
+  return error instanceof Error ? (error.stack ?? error.message) : String(error);
+}

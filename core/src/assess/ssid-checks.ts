@@ -1,14 +1,6 @@
 import { asHeard, nameDoubt } from '../base';
 import { asksPassphrase } from '../document';
-import {
-  segmentsOfSsid,
-  type KeptGuarantee,
-  type Operation,
-  type ResolvedSite,
-  type SiteSsid,
-  type Ssid,
-  type SsidFields,
-} from '../intent';
+import { segmentsOfSsid, type KeptGuarantee, type ResolvedSite, type Ssid } from '../intent';
 import { halfHoursOf, type RuleEnd } from '../rules';
 import type { Check } from './check';
 import type { Finding } from './finding';

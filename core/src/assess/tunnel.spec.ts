@@ -138,7 +138,7 @@ test('a gateway that is silent, or does not take the frames out, is where a walk
     ports: told(tunnelled)
       .get(sw)!
       .ports.map((port) => (port.name === '1' ? { ...port, untagged: null } : port)),
-  } as DeviceDocument);
+  });
   expect(last(cut).title).toBe('Stopped at x-sw-01 port 1');
 });
 

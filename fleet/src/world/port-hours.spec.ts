@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import type { GatewayDocument, SwitchDocument } from '@iron-lattice/core/document';
+import type { SwitchDocument } from '@iron-lattice/core/document';
 import { readTimes } from '@iron-lattice/core/rules';
 import { factoryDocument } from './factory-document';
 import { World } from './world';
@@ -38,7 +38,7 @@ function setUp(now: string) {
   const sw = factory('SW') as SwitchDocument;
   const site = { ...sw.site, timeZone: 'Europe/Dublin' };
   const timed = (name: string): object => (name === '1' || name === '3' ? { hours: office } : {});
-  world.run('GW', factory('GW') as GatewayDocument, {});
+  world.run('GW', factory('GW'), {});
   world.run('SW', { ...sw, site, ports: sw.ports.map((port) => ({ ...port, ...timed(port.name) })) }, {});
   told.length = 0;
   const port = (name: string) => world.portsOf('SW').find((each) => each.port === name);

@@ -29,6 +29,15 @@ export class MasterKeys {
     private readonly failed: (error: unknown) => void,
   ) {}
 
+  /** The SSIDs that have keys, by id. */
+  async rings(): Promise<readonly string[]> {
+    const rows = await this.database.query<{ id: string }>(
+      'SELECT DISTINCT ssid_id AS id FROM ring_key WHERE revoked_at IS NULL',
+      { type: QueryTypes.SELECT },
+    );
+    return rows.map(({ id }) => id);
+  }
+
   /** Begins to work out what is not yet, and says how far it is. @param name of the network, on the air. */
   begin(ssidId: string, name: string): void {
     if (this.closing) return;

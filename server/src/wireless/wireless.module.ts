@@ -59,8 +59,11 @@ export const wireless: Stage = {
     const ringKeys = new RingService(database, intents, secrets, bus, (ssidId, at) => ringLines.told(ssidId, at));
     const masters = new MasterKeys(database, secrets, heavy, bus, failed);
     const workOut = async (only?: string): Promise<void> => {
+      // An empty controller has no rings, and nothing live.
+      const rings = only === undefined ? await masters.rings() : [only];
+      if (rings.length === 0) return;
       for (const { id, name, ring } of (await intents.live()).intent.estate.ssids)
-        if (ring && (only === undefined || only === id)) masters.begin(id, name);
+        if (ring && rings.includes(id)) masters.begin(id, name);
     };
     intents.onLive(() => void workOut().catch(failed));
     offers.make(KEYS, (ssidId, keyId) => ringLines.held(ssidId, keyId));
@@ -86,7 +89,7 @@ export const wireless: Stage = {
         ),
       ],
       begin: async () => {
-        await recurrences.open();
+        recurrences.open();
         await workOut();
       },
       end: async () => {
