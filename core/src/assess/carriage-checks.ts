@@ -1,5 +1,6 @@
+import { formatVlanList } from '../address';
 import { needsOf, reachesRouter, traceStrand, type Gap, type Need } from '../lattice';
-import { mendGaps } from './carriage-mend';
+import { mendGaps, mendMany } from './carriage-mend';
 import { nameIn, type Check, type CheckContext } from './check';
 import type { Finding } from './finding';
 
@@ -10,7 +11,7 @@ import type { Finding } from './finding';
 export const carriageChecks: Check = (context) => {
   const { site, roster, documents, links } = context;
   const cutOff: Finding[] = [];
-  const others: Finding[] = [];
+  const others: Stopped[] = [];
   for (const need of needsOf(site, roster, documents, links)) {
     const document = documents.get(need.deviceId)!;
     const management = need.reasons.some((reason) => reason.kind === 'management');
@@ -19,10 +20,56 @@ export const carriageChecks: Check = (context) => {
     const strand = traceStrand(documents, links, need.deviceId, need.vlan);
     if (strand.state !== 'broken') continue;
     if (management) cutOff.push(cutOffFinding(context, need, strand.gaps));
-    else others.push(notCarried(context, need, strand.gaps));
+    else others.push({ need, gaps: strand.gaps });
   }
-  return [...cutOff, ...others];
+  return [...cutOff, ...together(others).flatMap((group) => findingsOf(context, group))];
 };
+
+/** A need that does not get through, and the ports that lack it. */
+interface Stopped {
+  readonly need: Need;
+  readonly gaps: readonly Gap[];
+}
+
+/** From how many on segments that a device lacks at the very same ports are told together. */
+const MANY = 5;
+
+/** Those of a device that stop at the very same ports. */
+function together(all: readonly Stopped[]): readonly (readonly Stopped[])[] {
+  const groups = new Map<string, Stopped[]>();
+  for (const each of all) {
+    const ends = each.gaps.map(({ end, as }) => `${end.deviceId} ${end.port} ${as}`);
+    const key = [each.need.deviceId, ...ends].join('\n');
+    const known = groups.get(key);
+    if (known) known.push(each);
+    else groups.set(key, [each]);
+  }
+  return [...groups.values()];
+}
+
+function findingsOf(context: CheckContext, group: readonly Stopped[]): readonly Finding[] {
+  const [first] = group;
+  if (group.length < MANY || first!.gaps.some(({ as }) => as !== 'tagged'))
+    return group.map(({ need, gaps }) => notCarried(context, need, gaps));
+  return [manyNotCarried(context, group)];
+}
+
+/** Many segments that stop at one port. */
+function manyNotCarried(context: CheckContext, group: readonly Stopped[]): Finding {
+  const { need, gaps } = group[0]!;
+  const { end } = gaps[0]!;
+  const vlans = group.map((each) => each.need.vlan);
+  const where = `${nameIn(context, end.deviceId)} port ${end.port}`;
+  return {
+    key: `lattice.not-carried ${need.deviceId} ${end.deviceId} ${end.port}`,
+    code: 'lattice.not-carried',
+    severity: 'error',
+    message: `${context.vlans.get(need.vlan)!.name} and ${group.length - 1} more segments stop at ${where}`,
+    reason: `${whyNeeded(nameIn(context, need.deviceId), need)}; the port carries none of VLANs ${formatVlanList([...vlans].sort((a, b) => a - b))}.`,
+    place: { siteId: context.site.id, kind: 'port', id: end.deviceId, port: end.port },
+    mend: mendMany(context, gaps, vlans),
+  };
+}
 
 function cutOffFinding(context: CheckContext, { deviceId, vlan }: Need, gaps: readonly Gap[]): Finding {
   const { end } = gaps[0]!;

@@ -112,3 +112,30 @@ test('a seat on the ring’s SSID is let in with a key that is right, joins wher
   expect(seat(null, '198.51.100.9')!.text).toMatch(/lets nobody in there/);
   expect(seat({ ...key, until: '2026-01-01' }, '198.51.100.9')!.text).toMatch(/lets nobody in there/);
 });
+
+test('where very many stop at one port it is one finding for it, and one edit mends it', () => {
+  const { sample, intent, ssidId } = ringed();
+  const { id: siteId } = sample.site;
+  const made = segmentsForKeys(intent, siteId, { ssidId, rows: rows(300), recipe: null, length: 26 }, idFor)!;
+  const next = applied(intent, ...made.operations);
+  const findings = (of: typeof next) =>
+    consequencesOf({ ...inputOf(sample), site: of.sites.get(siteId)!, estate: of.estate }).findings.filter(
+      ({ code }) => code === 'lattice.not-carried',
+    );
+  const stopped = findings(next);
+  expect(stopped.map(({ message }) => message)).toEqual([
+    'Berth 1 and 299 more segments stop at x-sw-01 port 1',
+    'Berth 1 and 299 more segments stop at x-sw-01 port 2',
+  ]);
+  expect(stopped[0]!.reason).toContain('the port carries none of VLANs 100-399.');
+  expect(stopped[0]!.mend).toMatchObject({ label: 'carry the 300 segments on port 1 of x-sw-01' });
+  expect(stopped[0]!.mend!.operations).toHaveLength(1);
+  const mended = stopped
+    .flatMap(({ mend }) => mend!.operations)
+    .reduce((now, operation) => {
+      const result = apply(now, operation, (id) => sample.roster.find((each) => each.id === id));
+      if (!result.ok) throw new Error(JSON.stringify(result.flaws));
+      return result.intent;
+    }, next);
+  expect(findings(mended)).toEqual([]);
+});
