@@ -44,6 +44,14 @@ test('keys are made in bulk with their segments, kept apart; a client joins with
   await many.getByRole('button', { name: 'Make 3 keys, put 3 segments into the draft' }).click();
   const row = (name: string) => page.getByRole('row', { name: new RegExp(`^Choose ${name} `) });
   await expect(row('Berth 2')).toContainText('to be rolled out');
+  // Where switches do not carry what keys lead to it is said, and mended.
+  await expect(desk.consequences.getByText(/^Berth 1 stops at bm-sw-01 port/).first()).toBeVisible();
+  await desk.press(/^Mend all /);
+  await desk
+    .sheet('Mend all')
+    .getByRole('button', { name: /^Put \d+ edits into the draft$/ })
+    .click();
+  await expect(desk.consequences.getByText(/^Berth 1 stops at/)).toHaveCount(0);
   await desk.stage('Rules');
   await expect(page.getByText(`${NAME} segments are kept from each other`, { exact: false }).first()).toBeVisible();
   await desk.stage('Rollout');

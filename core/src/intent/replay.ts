@@ -1,8 +1,9 @@
-import type { Flaw } from '../base';
+import { sameValue, type Flaw } from '../base';
 import { apply } from './apply';
 import type { RosterLookup } from './edit';
 import type { Intent } from './part';
 import type { Operation } from './registry';
+import type { RosterDevice } from './roster';
 
 /** An edit that no longer fits where it was replayed, and why. */
 export interface Misfit<T extends Operation> {
@@ -31,3 +32,47 @@ export function replay<T extends Operation>(base: Intent, operations: readonly T
   }
   return { intent, fitting, misfits };
 }
+
+/** An edit with its number, under which it never changes. */
+export type Numbered<T extends Operation = Operation> = T & { readonly number: number };
+
+/** What numbered edits came to, and on what. */
+export interface Replayed {
+  readonly base: Intent;
+  readonly roster: readonly RosterDevice[];
+  readonly operations: readonly Numbered[];
+  readonly intent: Intent;
+  readonly misfits: readonly Misfit<Numbered>[];
+}
+
+/**
+ * The same as {@link replay}, but where the edits go on from some that were replayed before, on the same base and with the same devices,
+ * only those that are new are applied.
+ */
+export function replayFurther(
+  before: Replayed | null,
+  base: Intent,
+  operations: readonly Numbered[],
+  roster: readonly RosterDevice[],
+): Replayed {
+  const begun = before && goesOn(before, base, operations, roster) ? before : null;
+  const byId = new Map(roster.map((device) => [device.id, device]));
+  const rest = operations.slice(begun?.operations.length ?? 0);
+  const { intent, misfits } = replay(begun?.intent ?? base, rest, (id) => byId.get(id));
+  return { base, roster, operations, intent, misfits: [...(begun?.misfits ?? []), ...misfits] };
+}
+
+/** Whether what was replayed is what the first of these edits come to. */
+const goesOn = (
+  before: Replayed,
+  base: Intent,
+  operations: readonly Numbered[],
+  roster: readonly RosterDevice[],
+): boolean =>
+  before.operations.length <= operations.length &&
+  before.operations.every(({ number }, i) => number === operations[i]!.number) &&
+  before.base.estate === base.estate &&
+  before.base.sites.size === base.sites.size &&
+  // Parts never change: a base is the same where each of them is the same object.
+  [...base.sites].every(([id, site]) => before.base.sites.get(id) === site) &&
+  sameValue(before.roster, roster);

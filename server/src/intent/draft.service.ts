@@ -7,7 +7,7 @@ import {
   nounOf,
   partKeyOf,
   remade,
-  replay,
+  type Numbered,
   type Intent,
   type Operation,
   type RosterDevice,
@@ -25,10 +25,10 @@ import { inForce, lastEdit, redoable } from './draft-history';
 import { contestedSites, sitesBehind } from './draft-sites';
 import type { Following } from './following';
 import type { IntentService } from './intent.service';
+import { lookup } from './lookup';
 import type { OpenedDraft } from './opened-draft';
+import { Replays } from './replays';
 import type { SecretService } from './secret.service';
-
-type Numbered = Operation & { readonly number: number };
 
 const NOT_OVER = { where: { state: ['open', 'rolling-out'] }, order: [['createdAt', 'DESC']] as [string, string][] };
 
@@ -41,6 +41,7 @@ const RECENT_MS = 10_000;
 export class DraftService {
   /** Drafts opened a moment ago, by id, the latest last. */
   private readonly kept = new Map<string, { key: string; at: number; opened: Promise<OpenedDraft> }>();
+  private readonly replays = new Replays();
 
   constructor(
     private readonly database: Sequelize,
@@ -241,7 +242,7 @@ export class DraftService {
     // Live at some sites, it is part of the newest.
     const mine = draft.onRevision === null ? inForce(rows) : [];
     const operations = mine.map((row): Numbered => ({ ...row.body, number: row.number }));
-    const { intent, misfits } = replay(live.intent, operations, lookup(roster));
+    const { intent, misfits } = this.replays.of(id, live.intent, operations, roster, transaction === undefined);
     return {
       draft,
       by: person?.name ?? '',
@@ -353,12 +354,6 @@ export class DraftService {
     return this.bus.send('live', { type: 'draft', draftId, head });
   }
 }
-
-/** Finds devices of a roster by id. */
-export const lookup = (roster: readonly RosterDevice[]) => {
-  const byId = new Map(roster.map((device) => [device.id, device]));
-  return (id: string): RosterDevice | undefined => byId.get(id);
-};
 
 function refusal(flaws: readonly Flaw[], moved: boolean): AppError {
   const [first] = flaws;

@@ -4,7 +4,8 @@ import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { AppError } from '../platform/app-error';
 import { changeIntent } from '../platform/database';
 import { inForce, lastEdit, nameOf, redoable } from './draft-history';
-import { lookup, type DraftService } from './draft.service';
+import type { DraftService } from './draft.service';
+import { lookup } from './lookup';
 import type { OpenedDraft } from './opened-draft';
 import { OperationRow } from './intent.model';
 

@@ -22,7 +22,8 @@ import {
 import type { RevisionView } from '@iron-lattice/core/rollout';
 import { Op } from 'sequelize';
 import { inForce } from '../intent/draft-history';
-import { lookup, type DraftService } from '../intent/draft.service';
+import type { DraftService } from '../intent/draft.service';
+import { lookup } from '../intent/lookup';
 import { Revision } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';

@@ -1,7 +1,7 @@
 import { replay, touchedSites, type Intent, type Operation, type RosterLookup } from '@iron-lattice/core/intent';
 import { Op, type Transaction } from 'sequelize';
 import { inForce } from '../intent/draft-history';
-import { lookup } from '../intent/draft.service';
+import { lookup } from '../intent/lookup';
 import type { OpenedDraft } from '../intent/opened-draft';
 import { contestedSites, sitesToTell } from '../intent/draft-sites';
 import { OperationRow } from '../intent/intent.model';
