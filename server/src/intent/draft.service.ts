@@ -10,7 +10,6 @@ import {
   type Numbered,
   type Intent,
   type Operation,
-  type RosterDevice,
   type SecretUse,
   wordsOf,
 } from '@iron-lattice/core/intent';
