@@ -35,6 +35,7 @@ import { openFindings, SSID_CHECKS } from './ssid-checks';
 import { portHours } from './port-hours';
 import { TAG_CHECKS } from './tag-checks';
 import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
+import { tunnelOrder } from './tunnel-order';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
 
 /** Every check; a new one is a file and a name here. */
@@ -190,7 +191,8 @@ function outcomeOf(input: ConsequencesInput, book?: PolicyBook) {
   const { site, documents, links, tree, view, guarantees, findings } = assess(input, book);
   const hung = hangsNow(input.links);
   const then = new Map([...tree.hangs].map(([id, { parentId }]) => [id, parentId]));
-  const changes = rolloutOrder(roster, hangingOrder(hung, then)).flatMap((device): DeviceChange[] => {
+  const first = [...hangingOrder(hung, then), ...tunnelOrder(told, documents)];
+  const changes = rolloutOrder(roster, first).flatMap((device): DeviceChange[] => {
     const document = documents.get(device.id)!;
     const before = told[device.id] ?? null;
     const hash = hashOf(document);

@@ -11,7 +11,7 @@ import {
 } from '../document';
 import { AIRED, resolve, type Intent, type Operation, type Ssid } from '../intent';
 import { latticeGrid, needsOf, rowInWords, segmentStrand, traceTunnel, usualDuties } from '../lattice';
-import { compileSite, policyOf } from '../rollout';
+import { compileSite } from '../rollout';
 import { readServices, type Rule } from '../rules';
 import { applied, sampleId, sampleSite } from '../testing';
 import { consequencesOf } from '.';
@@ -195,18 +195,53 @@ test('a tunnel that ends nowhere is an error with a way out: no gateway, or APs 
   expect((told(byAps).get(gateway) as GatewayDocument).tunnels).toBeUndefined();
 });
 
+/** VLANs that the gateway takes out, and those that an AP's own port carries. */
+const carried = (intent: Intent) => {
+  const documents = told(intent);
+  const taken = (documents.get(gateway) as GatewayDocument).tunnels?.vlans ?? [];
+  return { taken, tagged: documents.get(ap)!.ports[0]!.tagged };
+};
+
 test('clients of a pool, of keys and of classes are carried in it as well', () => {
-  const pooled = applied(
-    tunnelled,
-    { type: 'pool.add', siteId: site.id, pool: { id: sampleId(6, 0), name: 'Decks', vlans: '20,30' } },
-    {
-      type: 'ssid.set',
-      ssidId,
-      from: { segment: segment!.name },
-      to: { segment: 'Decks' },
-    },
+  const set = (from: object, to: object): Operation => ({ type: 'ssid.set', ssidId, from, to });
+  const pool = { id: sampleId(6, 0), name: 'Decks', vlans: '10,40' };
+  const addPool: Operation = { type: 'pool.add', siteId: site.id, pool };
+  const others = start.estate.ssids.slice(1).map(({ id }): Operation => ({ type: 'ssid.remove', ssidId: id }));
+  const alone = applied(tunnelled, ...others);
+  expect(carried(alone)).toEqual({ taken: [10], tagged: [] });
+  const pooled = applied(alone, addPool, set({ segment: segment!.name }, { segment: 'Decks' }));
+  expect(carried(pooled).taken).toEqual([10]); // the sample has no VLAN 40
+  const wide = applied(
+    alone,
+    { ...addPool, pool: { ...pool, vlans: '10-30' } },
+    set({ segment: segment!.name }, { segment: 'Decks' }),
   );
-  const documents = told(pooled);
-  expect((documents.get(gateway) as GatewayDocument).tunnels!.vlans).toEqual([20, 30]);
-  expect(policyOf(resolved(pooled), roster).flaws).toEqual([]);
+  expect(carried(wide)).toEqual({ taken: [10, 20, 30], tagged: [] });
+  const names = site.segments.slice(2).map(({ name }) => name);
+  const { security, passphrase, bands } = alone.estate.ssids[0]!;
+  const ring = { security: 'wpa2-psk', passphrase: null, bands: ['5'], ring: names };
+  const keyed = applied(alone, set({ security, passphrase, bands, ring: null }, ring));
+  expect(carried(keyed)).toEqual({ taken: [10, 20, 30], tagged: [] });
+  const accessClass = {
+    ...{ id: sampleId(8, 0), name: 'Scanners', segment: names[1]!, reach: { kind: 'estate' as const } },
+    members: [{ mac: '02:1a:00:00:00:01', name: 'Scanner' }],
+  };
+  const classed = applied(alone, { type: 'class.add', accessClass }, set({ byClass: null }, { byClass: true }));
+  expect(carried(classed)).toEqual({ taken: [10, 30], tagged: [] });
+});
+
+test('a gateway is told first of what it takes out more, and last of what it takes out no more', () => {
+  const order = (before: Intent, after: Intent) => {
+    const part = after.sites.get(site.id)!;
+    const { changes } = consequencesOf({
+      estate: after.estate,
+      site: part,
+      roster,
+      links,
+      told: Object.fromEntries(told(before)),
+    });
+    return changes.filter(({ deviceId }) => deviceId !== sw).map(({ name }) => name);
+  };
+  expect(order(start, tunnelled)).toEqual(['x-gw-01', 'x-ap-01', 'x-ap-02']);
+  expect(order(tunnelled, start)).toEqual(['x-ap-01', 'x-ap-02', 'x-gw-01']);
 });

@@ -1,6 +1,9 @@
 import type { RingKey } from '../document';
 import type { Band } from '../hardware';
 
+/** MAC address of a probe that takes nobody's; locally administered. */
+export const PROBE_MAC = '02:00:00:00:00:01';
+
 /** A pretend client on an SSID, in reach of one AP. */
 export interface Probe {
   readonly ssidId: string;

@@ -5,10 +5,7 @@ import type { ProbeTry } from '../line';
 import { joinsAtPort, joinsOnSsid, type Documents, type Joined } from '../lattice';
 import { attachedKey, compileSite } from '../rollout';
 import { appliesAtMoment, type PolicyBook } from '../rules';
-import type { HeldKey } from './probe';
-
-/** MAC address of a probe that takes nobody's. */
-const NOBODY = '02:00:00:00:00:01';
+import { PROBE_MAC, type HeldKey } from './probe';
 
 /** What a pretend client on an SSID or a port tries, at a device that has it. */
 export interface SeatQuestion {
@@ -80,7 +77,7 @@ function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion, given
   const ssid = document.kind === 'ap' ? document.ssids.find(({ name }) => name === probe.ssid) : undefined;
   if (!ssid?.ring) return ssid ? joinsOnSsid(document, ssid, mac) : null;
   const { key, now } = given;
-  const answer = key ? keyAnswer(ssid.ring, { ...key, key: '' }, { mac: mac ?? NOBODY, now, others: 0 }) : null;
+  const answer = key ? keyAnswer(ssid.ring, { ...key, key: '' }, { mac: mac ?? PROBE_MAC, now, others: 0 }) : null;
   return answer?.ok ? joinsOnSsid(document, ssid, mac, answer.at) : { vlan: null };
 }
 

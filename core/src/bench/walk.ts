@@ -19,13 +19,10 @@ import {
 } from '../document';
 import { MESH_PORT, type Link, type LinkEnd } from '../intent';
 import { joinsOnSsid, traceStrand, traceTunnel, type Documents, type Hop } from '../lattice';
-import type { HeldKey, Probe, WalkFacts } from './probe';
+import { PROBE_MAC, type HeldKey, type Probe, type WalkFacts } from './probe';
 import { rulesOnWay, tunnelOnWay } from './walk-rules';
 import { intoTunnel, outOfTunnel } from './walk-tunnel';
 import { pass, stop, type Decider, type Walk, type WalkStep } from './walk-step';
-
-/** A probe's own MAC address, where the segment depends on one. Locally administered. */
-const PROBE_MAC = '02:00:00:00:00:01';
 
 /**
  * Walks a probe from the air to the internet on a set of documents: compiled from a draft, or those that devices

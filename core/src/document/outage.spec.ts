@@ -55,6 +55,12 @@ test('clients whose SSID or port leads elsewhere have to ask for an address anew
   expect(outagesOf(ap, withSsid({ vlan: 99 }))).toEqual([
     { what: 'clients', where: [], vlans: [ap.ssids[0]!.vlan], seconds: OUTAGE_SECONDS.clients },
   ]);
+  // The same where they come there another way: in a tunnel, or out of it.
+  for (const [before, after] of [
+    [ap, withSsid({ tunnel: true })],
+    [withSsid({ tunnel: true }), ap],
+  ] as const)
+    expect(outagesOf(before, after)).toMatchObject([{ what: 'clients', vlans: [ap.ssids[0]!.vlan] }]);
   const { name } = sw.ports.find(({ untagged }) => untagged === 1)!;
   expect(outagesOf(sw, withPort(name, { untagged: 10, tagged: [] }))).toMatchObject([
     { what: 'clients', where: [name], vlans: [1] },

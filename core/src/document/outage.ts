@@ -87,7 +87,7 @@ function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
     const [old, now] = [was!.get(id), is!.get(id)];
     if (!old || !now || !same(heard(old), heard(now)))
       for (const band of [...(old?.bands ?? []), ...(now?.bands ?? [])]) bands.add(band);
-    else if (!same(vlansOf(old), vlansOf(now)) || !same(old.byClass, now.byClass))
+    else if (!same(vlansOf(old), vlansOf(now)) || !same(old.byClass, now.byClass) || !same(old.tunnel, now.tunnel))
       for (const vlan of vlansOf(old)) moved.add(vlan);
   }
   const restarts = [...bands].map((band) => ({ band, seconds: startSeconds(after, band) }));

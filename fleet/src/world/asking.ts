@@ -1,3 +1,4 @@
+import { PROBE_MAC } from '@iron-lattice/core/bench';
 import { formatMac, parseIp } from '@iron-lattice/core/address';
 import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
@@ -57,8 +58,6 @@ export interface Seat {
   readonly key?: string;
 }
 
-/** MAC address of a probe that takes nobody's. */
-const PROBE = '02:00:00:00:00:01';
 const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
 const CLIENT_PORT = 49_152;
 /** What hosts on the internet offer. */
@@ -151,7 +150,7 @@ export class Asking {
       ssid !== undefined && document.kind === 'ap' ? document.ssids.find((each) => each.name === ssid) : null;
     const socket = port === undefined ? null : document.ports.find((each) => each.name === port);
     if (socket && isShut(box, socket.name)) return null;
-    const given = sent?.ring ? ringAnswer(box, sent, key, taken ?? PROBE) : null;
+    const given = sent?.ring ? ringAnswer(box, sent, key, taken ?? PROBE_MAC) : null;
     if (given && !given.ok) return null;
     const joined = sent
       ? joinsOnSsid(document, sent, taken ?? null, given?.at)

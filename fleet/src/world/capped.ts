@@ -1,3 +1,4 @@
+import { PROBE_MAC } from '@iron-lattice/core/bench';
 import { ssidsAt, type CapDocument, type CapsDocument } from '@iron-lattice/core/document';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import type { SpeedGot, SpeedPart, SpeedTry } from '@iron-lattice/core/line';
@@ -11,9 +12,6 @@ interface Met {
   readonly caps: CapsDocument;
 }
 
-/** MAC address of a probe: nobody's. */
-const PROBE = '02:00:00:00:00:01';
-
 /** The caps that a probe meets which joins an SSID, at its AP and at the gateway; a sentence where it cannot join. */
 export function capsMet(
   { document, device }: Box,
@@ -25,7 +23,7 @@ export function capsMet(
   if (!ssid?.bands.includes(band)) return `${device.serial} does not send this SSID at ${band} GHz.`;
   if (!ssidsAt(document, Date.now()).includes(ssid))
     return `“${ssid.name}” is not on the air now: ${ssid.hours!.name}.`;
-  const { vlan } = joinsOnSsid(document, ssid, PROBE);
+  const { vlan } = joinsOnSsid(document, ssid, PROBE_MAC);
   const own = ssid.caps ? [{ of: `the SSID, at the AP`, caps: ssid.caps }] : [];
   if (gateway.document.kind !== 'gateway') return own;
   const routed = (gateway.document.caps ?? []).filter(({ vlans }) => vlan !== null && vlans.includes(vlan));
