@@ -1,23 +1,13 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { SwitchDocument } from '@iron-lattice/core/document';
 import { readTimes } from '@iron-lattice/core/rules';
-import { factoryDocument } from './factory-document';
+import { factory, SMALL_WORLD } from './small-world.fixture';
 import { World } from './world';
 import type { WorldFile } from './world-file';
 
 const [TILL, LAPTOP] = ['0e:00:00:00:00:01', '0e:00:00:00:00:02'];
 const FILE: WorldFile = {
-  format: 'iron-lattice.world/1',
-  devices: [
-    { serial: 'GW', model: 'GW-4', mac: '02:00:00:00:00:01', firmware: '1' },
-    { serial: 'SW', model: 'SW-8P', mac: '02:00:00:00:00:02', firmware: '1' },
-    { serial: 'A', model: 'AP-6', mac: '02:00:00:00:00:10', firmware: '1' },
-  ],
-  cables: [
-    ['GW:1', 'SW:9'],
-    ['SW:1', 'A:lan'],
-  ],
-  providers: [{ name: 'Tidewire', gives: { 'GW:wan1': '203.0.113.9' } }],
+  ...SMALL_WORLD,
   clients: [
     { mac: TILL, at: 'SW:3', watts: 5 },
     { mac: LAPTOP, at: 'SW:4' },
@@ -33,7 +23,6 @@ function setUp(now: string) {
   const told: string[] = [];
   const world = new World(structuredClone(FILE));
   world.onChange((serials) => told.push(...serials));
-  const factory = (serial: string) => factoryDocument(FILE.devices.find((each) => each.serial === serial)!);
   const office = { name: 'Office', times: readTimes('Mon-Fri 08:00-18:00')!, closed: ['2026-12-25'] };
   const sw = factory('SW') as SwitchDocument;
   const site = { ...sw.site, timeZone: 'Europe/Dublin' };

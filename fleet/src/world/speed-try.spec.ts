@@ -7,26 +7,15 @@ import type {
   VlanCapsDocument,
 } from '@iron-lattice/core/document';
 import type { SpeedTry } from '@iron-lattice/core/line';
-import { factoryDocument } from './factory-document';
+import { factory, SMALL_WORLD } from './small-world.fixture';
 import { World } from './world';
 import type { WorldFile } from './world-file';
 
 const FILE: WorldFile = {
-  format: 'iron-lattice.world/1',
-  devices: [
-    { serial: 'GW', model: 'GW-4', mac: '02:00:00:00:00:01', firmware: '1' },
-    { serial: 'SW', model: 'SW-8P', mac: '02:00:00:00:00:02', firmware: '1' },
-    { serial: 'A', model: 'AP-6', mac: '02:00:00:00:00:10', firmware: '1' },
-  ],
-  cables: [
-    ['GW:1', 'SW:9'],
-    ['SW:1', 'A:lan'],
-  ],
+  ...SMALL_WORLD,
   providers: [{ name: 'Tidewire', gives: { 'GW:wan1': '203.0.113.9' }, mbps: [200, 50] }],
   air: { places: { A: [0, 0, 3] }, hurry: 0.001 },
-  clients: [],
 };
-const factory = (serial: string) => factoryDocument(FILE.devices.find((each) => each.serial === serial)!);
 const rate = (kbps: number) => ({ kbps, burst: Math.max(3028, kbps * 12.5) });
 const probe: SpeedTry = { band: '5', metres: 3, phy: 'HE', streams: 2, width: 80, ssid: 's' };
 

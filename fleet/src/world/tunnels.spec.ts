@@ -1,21 +1,12 @@
 import { expect, test } from 'vitest';
 import type { ApDocument, GatewayDocument, SwitchDocument } from '@iron-lattice/core/document';
 import type { PolicyDocument } from '@iron-lattice/core/rules';
-import { factoryDocument } from './factory-document';
+import { factory, SMALL_WORLD } from './small-world.fixture';
 import { World } from './world';
 import type { WorldFile } from './world-file';
 
 const FILE: WorldFile = {
-  format: 'iron-lattice.world/1',
-  devices: [
-    { serial: 'GW', model: 'GW-4', mac: '02:00:00:00:00:01', firmware: '1' },
-    { serial: 'SW', model: 'SW-8P', mac: '02:00:00:00:00:02', firmware: '1' },
-    { serial: 'A', model: 'AP-6', mac: '02:00:00:00:00:10', firmware: '1' },
-  ],
-  cables: [
-    ['GW:1', 'SW:9'],
-    ['SW:1', 'A:lan'],
-  ],
+  ...SMALL_WORLD,
   providers: [{ name: 'Tidewire', gives: { 'GW:wan1': '203.0.113.9' }, mbps: [2000, 2000] }],
   air: { places: { A: [0, 0, 3] }, hurry: 0.001 },
   clients: [
@@ -24,7 +15,6 @@ const FILE: WorldFile = {
     { mac: '02:00:00:00:01:02', at: 'SW:3', offers: ['tcp 80'] },
   ],
 };
-const factory = (serial: string) => factoryDocument(FILE.devices.find((each) => each.serial === serial)!);
 const face = (vlan: number, third: number) => ({ vlan, name: `VLAN ${vlan}`, address: `10.0.${third}.1/24` });
 const service = (vlan: number, third: number) => ({
   ...{ vlan, subnet: `10.0.${third}.0/24`, first: `10.0.${third}.20`, last: `10.0.${third}.99` },
