@@ -27,12 +27,10 @@ import { OnHours, sentNow } from './on-hours';
 import { givenKey, type GivenKey } from './keys';
 import { isShut, Plant } from './plant';
 import { Policing } from './policing';
+import { portFacts } from './port-facts';
 import { spotOf, Tunnels } from './tunnels';
 import { trySpeed, type SpeedTried } from './speed-try';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
-
-/** What an AP draws from the port it hangs on, in watts. */
-const AP_WATTS = 13.4;
 
 /**
  * The physical world: cables, providers, clients, and what every box does by the document it runs right now.
@@ -290,31 +288,7 @@ export class World {
     });
   }
 
-  /** The ports of a box as they are: link, agreed speed, and the power each gives. */
-  portsOf(serial: string): PortReport[] {
-    const box = this.box(serial);
-    const sheet = sheetFor(box.device);
-    return sheet.ports.map(({ name, speed, poe }): PortReport => {
-      const far = this.plant.cabledTo(box, name);
-      const peer = far?.box;
-      const client = this.file.clients.find((each) => 'at' in each && each.at === `${serial}:${name}`);
-      const provider = this.file.providers.some((each) => `${serial}:${name}` in each.gives);
-      if (!peer?.powered && !client && !provider) return { port: name, up: false };
-      if (isShut(box, name) || (far && isShut(far.box, far.port))) return { port: name, up: false };
-      const told = box.document.ports.find((each) => each.name === name);
-      const theirs = peer
-        ? (sheetFor(peer.device).ports.find((each) => each.name === far.port)?.speed ?? speed)
-        : speed;
-      const asks = peer?.document.kind === 'ap' ? AP_WATTS : client && 'watts' in client ? (client.watts ?? 0) : 0;
-      const gives = poe !== undefined && told?.poe !== 'off' && asks > 0;
-      return {
-        port: name,
-        up: true,
-        speed: Math.min(speed, theirs, told?.speed ?? speed),
-        ...(gives ? { watts: Math.min(asks, poe) } : {}),
-      };
-    });
-  }
+  portsOf = (serial: string): PortReport[] => portFacts(this.box(serial), this.plant, this.file);
 
   leasesOf(serial: string): LeaseReport[] {
     return this.leases.of(serial);
