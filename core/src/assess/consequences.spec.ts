@@ -4,7 +4,7 @@ import { apply, resolve, type Intent } from '../intent';
 import { compileSite } from '../rollout';
 import { moveSegment } from '../lattice';
 import { sampleId, sampleSegment, sampleSite, type SampleSite } from '../testing';
-import { consequencesOf } from '.';
+import { consequencesOf, outcomeAt } from '.';
 
 const inputOf = ({ intent, site, roster, links }: SampleSite) => ({
   estate: intent.estate,
@@ -143,7 +143,7 @@ test('a fixed address goes along when its segment moves, and is an error where i
     );
     if (!moved.ok) throw new Error(moved.flaws[0]!.message);
     const { estate, sites } = moved.intent;
-    return consequencesOf({ ...inputOf(sample), estate, site: sites.get(sample.site.id)!, roster, told });
+    return outcomeAt({ ...inputOf(sample), estate, site: sites.get(sample.site.id)!, roster, told });
   };
   const { findings, changes } = movedTo('10.7.1.0/24');
   expect(findings).toEqual([]);

@@ -1,6 +1,15 @@
-import { differenceOf, hashOf, outagesOf, type DeviceDocument, type Difference, type Outage } from '../document';
+import {
+  differenceOf,
+  hashOf,
+  outagesOf,
+  tallyOf,
+  type DeviceDocument,
+  type Difference,
+  type DifferenceTally,
+  type Outage,
+} from '../document';
 import { resolve, type EstatePart, type Link, type RosterDevice, type SitePart } from '../intent';
-import { latticeGrid, type LatticeGrid } from '../lattice';
+import { latticeGrid, type LatticeGrid, type PackedGrid } from '../lattice';
 import { compileSite, enforcedAt, policyOf, rolloutOrder } from '../rollout';
 import type { PolicyBook } from '../rules';
 import { pick } from '../base';
@@ -72,28 +81,33 @@ export const CHECKS: readonly Check[] = [
   portHours,
 ];
 
-/** What one device would be told anew. */
-export interface DeviceChange {
+/** What one device would be told anew. How many lines that is says enough beside a site; a review has the lines. */
+export interface DeviceChange<Told extends DifferenceTally = DifferenceTally> {
   readonly deviceId: string;
   readonly name: string;
   readonly hash: string;
-  readonly difference: Difference;
+  readonly difference: Told;
   /** What is expected to be away for it. */
   readonly outages: readonly Outage[];
 }
 
 /** What a site's intent means, seen before any device hears of it. */
-export interface Consequences {
+export interface Consequences<Told extends DifferenceTally = DifferenceTally> {
   readonly siteId: string;
   readonly findings: readonly Finding[];
   /** In the order a rollout would tell them. */
-  readonly changes: readonly DeviceChange[];
+  readonly changes: readonly DeviceChange<Told>[];
   readonly grid: LatticeGrid;
   readonly guarantees: readonly GuaranteeResult[];
   /** Devices that would not reach the controller any more. */
   readonly lockOuts: readonly LockOut[];
   /** Cables as they would be used, and links by radio; absent: as they are reported. */
   readonly links?: readonly Link[];
+}
+
+/** The same as it travels to a page. */
+export interface SentConsequences extends Omit<Consequences, 'grid'> {
+  readonly grid: PackedGrid;
 }
 
 /** What a site's consequences are computed from. */
@@ -177,29 +191,35 @@ export const findingsOf = (input: FindingsInput): readonly Finding[] => assess(i
  * @param book keeps what is known of the site's policy from one edit to the next.
  */
 export function consequencesOf(input: ConsequencesInput, book?: PolicyBook): Consequences {
-  const { site, documents, links, outcome } = outcomeOf(input, book);
+  const { site, documents, links, outcome } = outcomeOf(input, tallyOf, book);
   const others = links === input.links ? {} : { links };
   return { ...outcome, ...others, grid: latticeGrid(site, input.roster, documents, links) };
 }
 
-/** The same without the grid, which nobody looks at over many sites. */
-export const outcomeAt = (input: ConsequencesInput, book?: PolicyBook): Omit<Consequences, 'grid' | 'links'> =>
-  outcomeOf(input, book).outcome;
+/** The same with every line that devices would be told, and without the grid, which nobody looks at over many sites. */
+export const outcomeAt = (
+  input: ConsequencesInput,
+  book?: PolicyBook,
+): Omit<Consequences<Difference>, 'grid' | 'links'> => outcomeOf(input, differenceOf, book).outcome;
 
-function outcomeOf(input: ConsequencesInput, book?: PolicyBook) {
+function outcomeOf<Told extends DifferenceTally>(
+  input: ConsequencesInput,
+  compare: (before: DeviceDocument | null, after: DeviceDocument) => Told,
+  book?: PolicyBook,
+) {
   const { roster, told, toldHashes = {} } = input;
   const { site, documents, links, tree, view, guarantees, findings } = assess(input, book);
   const hung = hangsNow(input.links);
   const then = new Map([...tree.hangs].map(([id, { parentId }]) => [id, parentId]));
   const first = [...hangingOrder(hung, then), ...tunnelOrder(told, documents)];
-  const changes = rolloutOrder(roster, first).flatMap((device): DeviceChange[] => {
+  const changes = rolloutOrder(roster, first).flatMap((device): DeviceChange<Told>[] => {
     const document = documents.get(device.id)!;
     const before = told[device.id] ?? null;
     const hash = hashOf(document);
     if (before && (toldHashes[device.id] ?? hashOf(before)) === hash) return [];
     const own = outagesOf(before, document);
     const outages = [...own, ...branchOutages(device, own, hung, told)];
-    return [{ deviceId: device.id, name: device.name, hash, difference: differenceOf(before, document), outages }];
+    return [{ deviceId: device.id, name: device.name, hash, difference: compare(before, document), outages }];
   });
   const outcome = { siteId: site.id, findings, changes, guarantees, lockOuts: lockOuts(site, roster, view) };
   return { site, documents, links, outcome };

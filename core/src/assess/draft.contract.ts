@@ -1,7 +1,7 @@
 import type { Flaw } from '../base';
 import type { EstatePart, Link, Operation, RosterDevice, SitePart, VlanPool } from '../intent';
 import type { UplinkAddress } from './check';
-import type { Consequences } from './consequences';
+import type { SentConsequences } from './consequences';
 import type { MendStep } from './mend-all';
 import type { SiteReview } from './site-review';
 
@@ -74,7 +74,7 @@ export interface SiteDraft {
    * out here, where this one edits nothing: what changes is told by that one.
    */
   readonly told: { readonly revision: number; readonly behind: boolean; readonly by: string | null };
-  readonly consequences: Consequences;
+  readonly consequences: SentConsequences;
 }
 
 /** The sites at which a draft says something else than what is live. */

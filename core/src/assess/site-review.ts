@@ -37,7 +37,13 @@ export interface SiteReview {
 }
 
 /** What of a site's consequences a look over many sites needs. Devices that would be told the very same lines share a key. */
-export function reviewOf({ siteId, findings, guarantees, lockOuts, changes }: Omit<Consequences, 'grid'>): SiteReview {
+export function reviewOf({
+  siteId,
+  findings,
+  guarantees,
+  lockOuts,
+  changes,
+}: Omit<Consequences<Difference>, 'grid'>): SiteReview {
   const differences: Record<string, Difference> = {};
   const outages: Record<string, readonly Outage[]> = {};
   const of = (severity: Severity): number => findings.filter((each) => each.severity === severity).length;

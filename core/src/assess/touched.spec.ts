@@ -4,7 +4,7 @@ import { apply, resolve, touchedSites, type Intent, type Operation, type SitePar
 import { compileSite } from '../rollout';
 import { readEnds, readServices } from '../rules';
 import { sampleId, sampleSite } from '../testing';
-import { consequencesOf } from './consequences';
+import { outcomeAt } from './consequences';
 import { reviewOf } from './site-review';
 
 const { intent, site, roster, links } = sampleSite({ segments: 4, aps: 2, holes: 1 });
@@ -55,7 +55,7 @@ const follows = ({ estate, sites }: Intent, id: string): unknown => {
   const part = sites.get(id)!;
   return [
     [...compileSite(resolve(estate, part), roster)],
-    reviewOf(consequencesOf({ estate, site: part, roster, links, told: {} })),
+    reviewOf(outcomeAt({ estate, site: part, roster, links, told: {} })),
   ];
 };
 
@@ -118,7 +118,7 @@ test('an edit of one site touches that site; of what sites share, those it reach
 });
 
 test('a review says once what many devices would be told, and counts what it does not list', () => {
-  const review = reviewOf(consequencesOf({ estate: start.estate, site, roster, links, told: {} }));
+  const review = reviewOf(outcomeAt({ estate: start.estate, site, roster, links, told: {} }));
   expect(review.changes.map(({ name }) => name)).toEqual(roster.map(({ name }) => name));
   expect(Object.keys(review.differences).length).toBeLessThanOrEqual(review.changes.length);
   for (const { told } of review.changes) expect(review.differences[told]!.lines.length).toBeGreaterThan(0);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { canonicalJson, differenceOf, type DeviceDocument } from '.';
+import { canonicalJson, differenceOf, tallyOf, type DeviceDocument } from '.';
 
 const GATEWAY = {
   format: 'iron-lattice.document/1',
@@ -104,7 +104,11 @@ test('a document that differs in anything but ids and the order of sets shows a 
   fc.assert(
     fc.property(anything, anything, (a, b) => {
       const same = plain(a) === plain(b);
-      expect(differenceOf(with_(a), with_(b)).lines.length === 0).toBe(same);
+      const { lines, ...tally } = differenceOf(with_(a), with_(b));
+      expect(lines.length === 0).toBe(same);
+      expect(tallyOf(with_(a), with_(b))).toEqual(tally);
+      const { lines: _all, ...whole } = differenceOf(null, with_(b));
+      expect(tallyOf(null, with_(b))).toEqual(whole);
     }),
     { seed: Number(process.env['SEED'] ?? 1), numRuns: 400 },
   );

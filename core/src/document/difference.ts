@@ -10,11 +10,15 @@ export interface DifferenceLine {
   readonly after: string | null;
 }
 
-/** A device's difference and how many lines it adds and removes; a change counts as both. */
-export interface Difference {
-  readonly lines: readonly DifferenceLine[];
+/** How many lines a difference adds and removes; a change counts as both. */
+export interface DifferenceTally {
   readonly added: number;
   readonly removed: number;
+}
+
+/** A device's difference, line by line. */
+export interface Difference extends DifferenceTally {
+  readonly lines: readonly DifferenceLine[];
 }
 
 /** Fields that name an element of a list, so that elements are compared by name and not by place. */
@@ -43,10 +47,9 @@ const UNSAID = new Set(['id']);
  * @throws RangeError for a list that it cannot tell the elements of: one would stand for all.
  */
 export function differenceOf(before: DeviceDocument | null, after: DeviceDocument): Difference {
-  const old = before ? flatten(before) : new Map<string, Leaf>();
+  const old = before ? flatten(before) : NOTHING;
   const now = flatten(after);
   const lines: DifferenceLine[] = [];
-  const valueIn = (leaves: ReadonlyMap<string, Leaf>, key: string): string | null => leaves.get(key)?.value ?? null;
   const differing = [...new Set([...old.keys(), ...now.keys()])].filter(
     (key) => valueIn(old, key) !== valueIn(now, key),
   );
@@ -62,11 +65,24 @@ export function differenceOf(before: DeviceDocument | null, after: DeviceDocumen
   };
 }
 
+/** As much of it as can be said without looking at the lines. */
+export function tallyOf(before: DeviceDocument | null, after: DeviceDocument): DifferenceTally {
+  const now = flatten(after);
+  if (!before) return { added: now.size, removed: 0 };
+  const old = flatten(before);
+  let kept = 0;
+  for (const [key, { value }] of now) if (valueIn(old, key) === value) kept++;
+  return { added: now.size - kept, removed: old.size - kept };
+}
+
 /** A value, and where it stands in words. */
 interface Leaf {
   readonly path: readonly string[];
   readonly value: string;
 }
+
+const NOTHING: ReadonlyMap<string, Leaf> = new Map();
+const valueIn = (leaves: ReadonlyMap<string, Leaf>, key: string): string | null => leaves.get(key)?.value ?? null;
 
 const SEPARATOR = '\u0000';
 /** Stands before a member of a set in a key; what follows is not part of the path. */
@@ -74,33 +90,37 @@ const IN_SET = '\u0001';
 
 const isPlain = (item: unknown): boolean => typeof item !== 'object' || item === null;
 
-/** @param key like `path`, where what is alike in words differs. */
+/** @param key like `path`, as one text, where what is alike in words differs. */
 function flatten(
   value: unknown,
   path: readonly string[] = [],
-  key: readonly string[] = path,
+  key = '',
   into = new Map<string, Leaf>(),
 ): Map<string, Leaf> {
   if (Array.isArray(value)) {
     const list = path[path.length - 1] ?? '';
     const words = Object.hasOwn(WORDS, list) ? WORDS[list] : undefined;
-    const items = value.map((item: unknown) => (words && !isPlain(item) ? words(item as never) : item));
+    const items: readonly unknown[] = words
+      ? value.map((item: unknown) => (isPlain(item) ? item : words(item as never)))
+      : value;
     if (items.every(isPlain)) {
       // A list of plain values is a set: each is a line of its own, so one tag more reads as one line more.
-      for (const item of items) into.set(key.join(SEPARATOR) + IN_SET + String(item), { path, value: String(item) });
+      for (const item of items) into.set(key + IN_SET + String(item), { path, value: String(item) });
     } else flattenList(items, list, path, key, into);
   } else if (typeof value === 'object' && value !== null) {
     for (const [field, item] of Object.entries(value))
-      if (!UNSAID.has(field)) flatten(item, [...path, field], [...key, field], into);
-  } else into.set(key.join(SEPARATOR), { path, value: String(value) });
+      if (!UNSAID.has(field)) flatten(item, [...path, field], within(key, field), into);
+  } else into.set(key, { path, value: String(value) });
   return into;
 }
+
+const within = (key: string, name: string): string => (key === '' ? name : key + SEPARATOR + name);
 
 function flattenList(
   items: readonly unknown[],
   list: string,
   path: readonly string[],
-  key: readonly string[],
+  key: string,
   into: Map<string, Leaf>,
 ): void {
   const met = new Map<string, number>();
@@ -116,16 +136,18 @@ function flattenList(
     // Alike in name: by their ids, else by their order.
     const count = met.get(name) ?? 0;
     met.set(name, count + 1);
-    const twin = count === 0 ? '' : ` (${count + 1})`;
-    const id = typeof element['id'] === 'string' && ORDERED.has(list) ? element['id'] : `${name}${twin}`;
-    const rest = Object.fromEntries(Object.entries(element).filter(([field]) => !fields.includes(field)));
+    const said = count === 0 ? name : `${name} (${count + 1})`;
+    const id = typeof element['id'] === 'string' && ORDERED.has(list) ? element['id'] : said;
+    const rest = Object.entries(element).filter(([field]) => !fields.includes(field) && !UNSAID.has(field));
     // Where the order decides, a line says what each comes behind: one that moves is few lines.
-    const behind = ORDERED.has(list) && before !== null ? { behind: before } : {};
-    before = `${name}${twin}`;
+    const behind = ORDERED.has(list) ? before : null;
+    before = said;
+    const [here, keyed] = [[...path, said], within(key, id)];
     // An element without anything but its name is still there.
-    const whole = Object.keys(rest).every((field) => UNSAID.has(field)) ? { there: 'yes' } : rest;
-    flatten({ ...whole, ...behind }, [...path, `${name}${twin}`], [...key, id], into);
-    if (id !== name) into.set([...key, id, 'name'].join(SEPARATOR), { path: [...path, name, 'name'], value: name });
+    if (rest.length === 0) into.set(within(keyed, 'there'), { path: [...here, 'there'], value: 'yes' });
+    for (const [field, inner] of rest) flatten(inner, [...here, field], within(keyed, field), into);
+    if (behind !== null) into.set(within(keyed, 'behind'), { path: [...here, 'behind'], value: behind });
+    if (id !== name) into.set(within(keyed, 'name'), { path: [...path, name, 'name'], value: name });
   }
 }
 

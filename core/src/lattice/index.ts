@@ -5,6 +5,7 @@ export * from './flood';
 export * from './strands-file';
 export * from './segment-proposal';
 export * from './lattice-grid';
+export * from './packed-grid';
 export * from './segment-mark';
 export * from './segment-move';
 export * from './segment-list';

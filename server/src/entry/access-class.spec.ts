@@ -55,9 +55,10 @@ test('a class is kept for the sites it reaches, is taken back, and what is wrong
 test('a port that asks is told whom it lets in where; a probe is kept with whose address it takes', async () => {
   const at = { siteId, deviceId, port: '4' };
   expect((await edit({ type: 'port.set', ...at, from: null, to: { auth: 'mac' } })).status).toBe(200);
-  const { consequences } = await site();
+  const { consequences, draft } = await site();
   expect(consequences.changes.map(({ name }) => name)).toEqual(['pr-sw-01']);
-  const lines = JSON.stringify(consequences.changes[0]!.difference);
+  const [{ differences }] = await ada.get(`/api/drafts/${draft.id}/reviews?sites=${siteId}`);
+  const lines = JSON.stringify(differences);
   for (const said of ['Scanners', '02:1a:00:00:00:07']) expect(lines).toContain(said);
   const path = `/api/sites/${siteId}/probes`;
   const seat = { deviceId, port: '4', mac: '02:1a:00:00:00:07' };

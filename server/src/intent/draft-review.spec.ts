@@ -64,7 +64,8 @@ test('a review of a site is what the site itself shows, and names who is silent'
   expect(here.changes.map(({ deviceId }: { deviceId: string }) => deviceId)).toEqual(
     consequences.changes.map(({ deviceId }: { deviceId: string }) => deviceId),
   );
-  expect(here.differences[here.changes[0].told]).toEqual(consequences.changes[0].difference);
+  const { lines, ...tally } = here.differences[here.changes[0].told];
+  expect([tally, lines.length]).toEqual([consequences.changes[0].difference, tally.added]);
   expect(here.findings).toEqual(consequences.findings);
   expect(here.silent).toEqual([]);
   expect(there).toMatchObject({ siteId: quay, name: 'Quay', changes: [] });

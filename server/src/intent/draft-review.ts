@@ -1,5 +1,4 @@
 import {
-  reviewOf,
   type MendsAsked,
   type SiteFindings,
   type SiteMends,
@@ -124,9 +123,7 @@ export class DraftReview {
   }
 
   private async review(key: string, input: SentInput): Promise<SiteReview> {
-    const consequences = this.following.known(key);
-    const review =
-      this.remembered.get(key) ?? (consequences ? reviewOf(consequences) : await this.heavy.run('review', input));
+    const review = this.remembered.get(key) ?? (await this.heavy.run('review', input));
     this.remembered.set(key, review);
     return review;
   }

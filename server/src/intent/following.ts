@@ -1,4 +1,4 @@
-import type { AirFacts, Consequences } from '@iron-lattice/core/assess';
+import type { AirFacts, SentConsequences } from '@iron-lattice/core/assess';
 import { hashOf } from '@iron-lattice/core/document';
 import type { Intent } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
@@ -31,18 +31,13 @@ export class Following {
   ) {}
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
-  async at(intent: Intent, siteId: string, devices: readonly CabledRow[]): Promise<Consequences> {
+  async at(intent: Intent, siteId: string, devices: readonly CabledRow[]): Promise<SentConsequences> {
     const [key, input] = await this.basisAt(intent, siteId, devices);
     const known = this.remembered.get(key);
     if (known) return known;
     const consequences = await this.heavy.run('consequences', input);
     this.remembered.set(key, consequences);
     return consequences;
-  }
-
-  /** Consequences that are remembered by that hash. */
-  known(key: string): Consequences | undefined {
-    return this.remembered.get(key);
   }
 
   /** What the consequences of an intent at one site follow from, and its hash. */

@@ -4,14 +4,15 @@ import {
   takeOver,
   outcomeAt,
   reviewOf,
-  type Consequences,
   type ConsequencesInput,
   type MendPlan,
+  type SentConsequences,
   type SiteReview,
   type TakeOver,
 } from '@iron-lattice/core/assess';
 import { differenceOf, type DeviceDocument, type Difference } from '@iron-lattice/core/document';
 import { resolve, type Intent, type RosterDevice } from '@iron-lattice/core/intent';
+import { packGrid } from '@iron-lattice/core/lattice';
 import { compileSite } from '@iron-lattice/core/rollout';
 import type { TasksOf } from '../platform/heavy';
 import '../platform/native-hash';
@@ -30,7 +31,7 @@ export interface TakeOverInput {
 declare module '../platform/heavy' {
   interface HeavyTasks {
     /** What a site's draft means. */
-    consequences: (input: SentInput) => Consequences;
+    consequences: (input: SentInput) => SentConsequences;
     /** As much of it as a look over many sites needs. */
     review: (input: SentInput) => SiteReview;
     /** What was changed at a device by hand, as edits. */
@@ -46,7 +47,10 @@ declare module '../platform/heavy' {
 }
 
 export const tasks: TasksOf<'consequences' | 'review' | 'mends' | 'take-over' | 'documents'> = {
-  consequences: (input) => consequencesOf(readInput(input), book),
+  consequences: (input) => {
+    const { grid, ...seen } = consequencesOf(readInput(input), book);
+    return { ...seen, grid: packGrid(grid) };
+  },
   review: (input) => reviewOf(outcomeAt(readInput(input), book)),
   'take-over': ({ intent, roster, deviceId, told, runs }) => {
     const device = roster.find(({ id }) => id === deviceId)!;

@@ -1,13 +1,14 @@
-import type { Consequences } from '@iron-lattice/core/assess';
+import type { SentConsequences } from '@iron-lattice/core/assess';
 import { expect, test } from 'vitest';
 import { rememberedConsequences } from './remembered';
 
-/** Consequences at a site where one device would be told so many lines. */
-const told = (lines: number): Consequences =>
+/** Consequences at a site whose grid has so many rows. */
+const told = (rows: number): SentConsequences =>
   ({
-    changes: [{ difference: { lines: Array.from({ length: lines }, () => ({})) } }],
-    grid: { rows: [{ cells: { a: 'tagged', b: 'tagged' } }] },
-  }) as unknown as Consequences;
+    findings: [],
+    changes: [{}],
+    grid: { rows: Array.from({ length: rows }, () => ({})) },
+  }) as unknown as SentConsequences;
 
 test('small ones are remembered by the thousand, of large ones the latest that weigh as much as may be', () => {
   const all = rememberedConsequences();

@@ -1,10 +1,10 @@
-import type { Consequences, SiteReview } from '@iron-lattice/core/assess';
+import type { SentConsequences, SiteReview } from '@iron-lattice/core/assess';
 import type { Difference } from '@iron-lattice/core/document';
 import { LRUCache } from 'lru-cache';
 
 /**
  * What is remembered of sites by the hash of all that it follows from: the latest, as many as weigh so much together. A weight is a
- * line of a difference or a cell of a grid, some 200 octets. Of reviews those of a whole estate have to stay while it is looked at.
+ * line of a difference, a finding or a row of a grid, some hundred octets each. Of reviews those of a whole estate have to stay while it is looked at.
  */
 const MOST_SITES = 2000;
 const MOST_WEIGHT = { consequences: 300_000, reviews: 1_500_000 } as const;
@@ -19,12 +19,10 @@ const remembered = <T extends object>(most: number, weigh: (value: T) => number)
   new LRUCache<string, T>({ max: MOST_SITES, maxSize: most, sizeCalculation: weigh });
 
 /** Consequences of drafts at sites. */
-export const rememberedConsequences = (): LRUCache<string, Consequences> =>
+export const rememberedConsequences = (): LRUCache<string, SentConsequences> =>
   remembered(
     MOST_WEIGHT.consequences,
-    ({ changes, grid: { rows } }) =>
-      weightOf(changes.map(({ difference }) => difference)) +
-      rows.reduce((sum, { cells }) => sum + Object.keys(cells).length, 0),
+    ({ findings, changes, grid: { rows } }) => 1 + findings.length + changes.length + rows.length,
   );
 
 /** Reviews of them, over many sites. */

@@ -2,10 +2,10 @@ import { HttpClient } from '@angular/common/http';
 import { DestroyRef, Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatSnackBar } from '@angular/material/snack-bar';
-import type { DraftView, EditRequest, Mend, SiteDraft } from '@iron-lattice/core/assess';
+import type { Consequences, DraftView, EditRequest, Mend, SiteDraft } from '@iron-lattice/core/assess';
 import type { DeviceView } from '@iron-lattice/core/intake';
 import { reaches, ssidAt, type Operation, type SharedReach } from '@iron-lattice/core/intent';
-import { segmentMarks } from '@iron-lattice/core/lattice';
+import { segmentMarks, unpackGrid } from '@iron-lattice/core/lattice';
 import { auditTime, filter, firstValueFrom, tap } from 'rxjs';
 import { LiveEvents } from './live-events';
 import { liveFetch } from './live-fetch';
@@ -41,7 +41,10 @@ export class SiteStore {
   });
   readonly draft = computed(() => (this.siteId() === null ? this.alone.value() : (this.data()?.draft ?? null)));
   readonly site = computed(() => this.data()?.site ?? null);
-  readonly consequences = computed(() => this.data()?.consequences ?? null);
+  readonly consequences = computed((): Consequences | null => {
+    const sent = this.data()?.consequences;
+    return sent ? { ...sent, grid: unpackGrid(sent.grid) } : null;
+  });
   /** Devices here that the draft would tell something else; none where another one is being rolled out and this edits nothing. */
   readonly changes = computed(() => {
     const data = this.data();

@@ -6,7 +6,9 @@ import { provideRouter } from '@angular/router';
 import {
   AtSites,
   consequencesOf,
+  outcomeAt,
   reviewOf,
+  type ConsequencesInput,
   type EstateDraft,
   type MisfitView,
   type SiteDraft,
@@ -16,6 +18,7 @@ import {
 import type { LiveEvent } from '@iron-lattice/core/base';
 import type { DeviceView, HitchView } from '@iron-lattice/core/intake';
 import { sheetFor } from '@iron-lattice/core/hardware';
+import { packGrid } from '@iron-lattice/core/lattice';
 import { apply, type Intent, type Operation, type VlanPool } from '@iron-lattice/core/intent';
 import { sampleSite, type SampleSite } from '@iron-lattice/core/testing';
 import { Subject } from 'rxjs';
@@ -175,10 +178,17 @@ export class SiteFixture {
     this.events.next(event);
   }
 
+  private get facts(): ConsequencesInput {
+    const { roster, links, site } = this.sample;
+    const { estate, sites } = this.intent;
+    return { estate, site: sites.get(site.id)!, roster, links, told: {} };
+  }
+
   get siteDraft(): SiteDraft {
     const { sample, intent } = this;
     const site = intent.sites.get(sample.site.id)!;
     const { roster, links } = sample;
+    const { grid, ...seen } = consequencesOf(this.facts);
     return {
       draft: {
         id: 'draft',
@@ -201,7 +211,7 @@ export class SiteFixture {
       uplinks: [],
       livePools: this.livePools,
       told: this.told,
-      consequences: consequencesOf({ estate: intent.estate, site, roster, links, told: {} }),
+      consequences: { ...seen, grid: packGrid(grid) },
     };
   }
 
@@ -278,7 +288,7 @@ export class SiteFixture {
     const shared = /\/shared\/([^/]+)\/([^/]+)\/sites$/.exec(url);
     if (shared) return request.flush(this.atSites.of(shared[1] as 'ssid', shared[2]!) ?? []);
     if (/\/api\/drafts\/[^/]+\/sites\/[^/]+$/.test(url)) return request.flush(this.siteDraft);
-    const reviewed = reviewOf(this.siteDraft.consequences);
+    const reviewed = reviewOf(outcomeAt(this.facts));
     if (/\/api\/drafts\/[^/]+$/.test(url)) return request.flush(this.siteDraft.draft);
     if (url.endsWith('/touched'))
       return request.flush({
