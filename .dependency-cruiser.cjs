@@ -13,6 +13,7 @@ const below = {
   regulation: ['base', 'hardware', 'radio'],
   rules: ['base', 'schema', 'address'],
   routing: ['address'],
+  radius: ['address'],
   formats: ['base', 'address', 'rules'],
   line: ['base', 'schema', 'hardware', 'radio', 'document'],
   lattice: ['base', 'schema', 'address', 'hardware', 'document', 'intent', 'formats', 'line', 'rules'],

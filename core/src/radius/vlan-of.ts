@@ -1,0 +1,46 @@
+import { isVlanId } from '../address';
+import { TUNNEL_GROUP, TUNNEL_MEDIUM, TUNNEL_TYPE } from './dictionary';
+import type { Attribute } from './packet';
+import { textOfOctets } from './text';
+import { taggedText } from './values';
+
+/** What an answer says of a VLAN: its ID, its name, nothing, or something that is none. */
+export type SaidVlan =
+  | { readonly kind: 'id'; readonly vlan: number }
+  | { readonly kind: 'name'; readonly name: string }
+  | { readonly kind: 'none' }
+  | { readonly kind: 'wrong'; readonly text: string };
+
+const [VLAN, IEEE_802] = [13, 6];
+
+/**
+ * The VLAN that an answer names (RFC 3580 §3.31, RFC 2868 §3): of the attributes with one tag all three must be there, as VLAN and
+ * IEEE 802; of several the lowest tag wins. A decimal is an ID, anything else a name. A number that no VLAN has is wrong: whoever is let
+ * in by it must not fall to another segment.
+ */
+export function vlanOf(attributes: readonly Attribute[]): SaidVlan {
+  const groups = new Map<number, { type?: number; medium?: number; group?: Uint8Array }>();
+  const at = (tag: number) => {
+    const group = groups.get(tag) ?? {};
+    groups.set(tag, group);
+    return group;
+  };
+  for (const { type, value } of attributes) {
+    if ((type === TUNNEL_TYPE || type === TUNNEL_MEDIUM) && value.length === 4) {
+      const tag = value[0]! <= 0x1f ? value[0]! : 0;
+      const number = (value[1]! << 16) | (value[2]! << 8) | value[3]!;
+      if (type === TUNNEL_TYPE) at(tag).type ??= number;
+      else at(tag).medium ??= number;
+    } else if (type === TUNNEL_GROUP) {
+      const [tag, text] = taggedText(value);
+      at(tag).group ??= text;
+    }
+  }
+  for (const [, { type, medium, group }] of [...groups].sort(([a], [b]) => a - b)) {
+    if (type !== VLAN || medium !== IEEE_802 || !group) continue;
+    const text = textOfOctets(group);
+    if (!/^[0-9]+$/.test(text)) return text === '' ? { kind: 'wrong', text } : { kind: 'name', name: text };
+    return isVlanId(Number(text)) ? { kind: 'id', vlan: Number(text) } : { kind: 'wrong', text };
+  }
+  return { kind: 'none' };
+}
