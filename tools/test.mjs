@@ -19,6 +19,9 @@ ensurePackages(
   'kea-dhcp4-server',
   'nftables',
   'hostapd',
+  'freeradius-utils',
+  'freeradius',
+  'eapoltest',
   'iproute2',
   'python3',
 );

@@ -103,8 +103,8 @@ export const isAuthentic = (packet: Packet, over: Uint8Array, secret: Uint8Array
 /** What came as an answer, and whether it is one. */
 export type ReadAnswer =
   | { readonly ok: true; readonly packet: Packet; readonly proof: Proof }
-  /** `unproven`: somebody answered who does not have our secret, or the proof was demanded and is missing. */
-  | { readonly ok: false; readonly fault: 'malformed' | 'other' | 'unproven'; readonly why: string };
+  /** `unproven`: somebody answered who does not have our secret; `unsigned`: the proof was demanded and is missing. */
+  | { readonly ok: false; readonly fault: 'malformed' | 'other' | 'unproven' | 'unsigned'; readonly why: string };
 
 /**
  * Reads an answer to a request that we sent: of another identifier it is no answer to it, and one that is not proven with our secret is
@@ -133,7 +133,7 @@ export function readAnswer(
   const proof = proofOf(packet, asked.authenticator, secret);
   if (proof === 'wrong') return { ok: false, fault: 'unproven', why: 'its Message-Authenticator is wrong' };
   if (proof === 'missing' && demand)
-    return { ok: false, fault: 'unproven', why: 'it has no Message-Authenticator, which is demanded' };
+    return { ok: false, fault: 'unsigned', why: 'it has no Message-Authenticator, which is demanded' };
   return { ok: true, packet, proof };
 }
 

@@ -7,3 +7,6 @@ export * from './text';
 export * from './vlan-of';
 export * from './mac-format';
 export * from './eap';
+export * from './exchange';
+export * from './request';
+export * from './responder';

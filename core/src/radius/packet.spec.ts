@@ -160,7 +160,7 @@ test('an answer counts if our secret proves it for this very request; one octet 
   const stranger = sealResponse({ code: 3, id: 7, attributes: [PROOF] }, random, octetsOfText('other'));
   expect(readAnswer(stranger.bytes, of, SECRET, false)).toMatchObject({ ok: false, fault: 'unproven' });
   const bare = sealResponse({ code: 2, id: 7, attributes: [] }, random, SECRET);
-  expect(readAnswer(bare.bytes, of, SECRET, true)).toMatchObject({ ok: false, fault: 'unproven' });
+  expect(readAnswer(bare.bytes, of, SECRET, true)).toMatchObject({ ok: false, fault: 'unsigned' });
   expect(readAnswer(bare.bytes, of, SECRET, false)).toMatchObject({ ok: true, proof: 'missing' });
   const accounting = sealResponse({ code: 5, id: 7, attributes: [PROOF] }, random, SECRET);
   expect(readAnswer(accounting.bytes, of, SECRET, true)).toMatchObject({ ok: false, fault: 'malformed' });

@@ -1,0 +1,93 @@
+import type { MacFormat } from './mac-format';
+import type { SaidAttribute } from './values';
+
+/** Ways in which somebody can be asked for: a password as such or by challenge, EAP with a challenge, or a MAC address alone. */
+export const METHODS = ['pap', 'chap', 'eap-md5', 'mac'] as const;
+export type Method = (typeof METHODS)[number];
+
+/** What people call each. */
+export const METHOD_WORDS: Readonly<Record<Method, string>> = {
+  pap: 'password (PAP)',
+  chap: 'challenge (CHAP)',
+  'eap-md5': 'EAP-MD5',
+  mac: 'MAC address',
+};
+
+/** One packet of an exchange, as one reads it. */
+export interface SaidPacket {
+  /** From whom it came: us, or the server. */
+  readonly from: 'us' | 'server';
+  /** `Access-Request` and so on. */
+  readonly name: string;
+  /** Milliseconds after the first packet. */
+  readonly at: number;
+  readonly attributes: readonly SaidAttribute[];
+}
+
+/** How asking a server ended. */
+export const ENDS = [
+  'accepted',
+  'rejected',
+  /** The name is known nowhere. */
+  'unresolved',
+  /** A rule, or no way, kept the request from getting there. */
+  'unreachable',
+  /** Its host is there, and says that nothing listens at that port. */
+  'closed',
+  'silent',
+  /** An answer came that was not made with our secret. */
+  'unproven',
+  /** An answer came with our secret and without the Message-Authenticator that is demanded. */
+  'unsigned',
+  /** What came was no packet, or made no sense. */
+  'senseless',
+  /** The server wants another method than the one tried. */
+  'other-method',
+] as const;
+export type End = (typeof ENDS)[number];
+
+/** What came of asking a server for somebody. */
+export interface Exchange {
+  readonly end: End;
+  /** Why, in a sentence, where the end alone does not say it. */
+  readonly why: string;
+  /** Address that was asked; null where the name is not known. */
+  readonly address: string | null;
+  readonly packets: readonly SaidPacket[];
+  /** How often the same request was sent, and how long all of it took, in milliseconds. */
+  readonly sent: number;
+  readonly ms: number;
+  /** Of what accepted or rejected: Filter-Id, what it says of a VLAN, how long the session may last, in seconds. */
+  readonly filterIds: readonly string[];
+  readonly vlan: { readonly kind: 'id' | 'name' | 'none' | 'wrong'; readonly text: string };
+  readonly sessionSeconds: number | null;
+}
+
+/** Whom a server is asked for. */
+export interface AskedFor {
+  readonly method: Method;
+  /** Name of the user, or a MAC address. */
+  readonly user: string;
+  /** None of a MAC address. */
+  readonly password: string;
+  /** The address of the client that asks; absent: that of a probe. */
+  readonly mac?: string;
+  /** Name of the SSID, or of the port, that it asks at. */
+  readonly at?: string;
+}
+
+/** A server as whoever asks it has to know it. */
+export interface AskedServer {
+  readonly name: string;
+  /** Address or name. */
+  readonly address: string;
+  readonly port: number;
+  readonly secret: string;
+  /** Seconds until a request is sent again, and how often it is sent in all. */
+  readonly timeout: number;
+  readonly tries: number;
+  /** How MAC addresses are written for it. */
+  readonly macs: MacFormat;
+  /** Whether its answers may lack a Message-Authenticator. */
+  readonly unsigned?: true;
+}

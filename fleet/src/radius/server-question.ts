@@ -1,0 +1,162 @@
+import { randomBytes } from 'node:crypto';
+import { createSocket } from 'node:dgram';
+import {
+  attributeOf,
+  callAttributes,
+  CODES,
+  FILTER_ID,
+  firstProof,
+  nextProof,
+  octetsOfText,
+  PROOF,
+  readAnswer,
+  saidAttributes,
+  sealAccess,
+  SESSION_TIMEOUT,
+  textOfOctets,
+  vlanOf,
+  type AskedFor,
+  type AskedServer,
+  type Asker,
+  type Attribute,
+  type End,
+  type Exchange,
+  type Packet,
+  type SaidPacket,
+} from '@iron-lattice/core/radius';
+
+/** Most challenges that one conversation goes through. */
+const MOST_STEPS = 20;
+
+/** Where a server really listens on this machine. */
+export interface RealPlace {
+  readonly host: string;
+  readonly port: number;
+}
+
+const NOTHING = { filterIds: [], vlan: { kind: 'none', text: '' }, sessionSeconds: null } as const;
+
+/** An exchange that never began. */
+export const notAsked = (end: End, why: string, address: string | null): Exchange => ({
+  ...NOTHING,
+  ...{ end, why, address, packets: [], sent: 0, ms: 0 },
+});
+
+/**
+ * Asks a RADIUS server for somebody, as a device does: real packets over UDP, sent again with the same identifier and authenticator until
+ * somebody answers (RFC 5080 §2.2.1). An answer that our secret does not prove is none; that one came is told when nothing better does.
+ * @param address of the server, as it is told.
+ */
+export async function askServer(
+  server: AskedServer,
+  asked: AskedFor,
+  by: Asker,
+  address: string,
+  place: RealPlace,
+): Promise<Exchange> {
+  const secret = octetsOfText(server.secret);
+  const began = performance.now();
+  const packets: SaidPacket[] = [];
+  const note = (from: SaidPacket['from'], code: Packet['code'], attributes: readonly Attribute[]): void => {
+    const at = Math.round((performance.now() - began) * 10) / 10;
+    packets.push({ from, name: CODES[code], at, attributes: saidAttributes(attributes) });
+  };
+  let sent = 0;
+  const over = (end: End, why: string, last?: Packet): Exchange => {
+    const vlan = last ? vlanOf(last.attributes) : null;
+    const session = last && attributeOf(last, SESSION_TIMEOUT);
+    const text =
+      vlan === null || vlan.kind === 'none'
+        ? ''
+        : vlan.kind === 'id'
+          ? `${vlan.vlan}`
+          : 'name' in vlan
+            ? vlan.name
+            : vlan.text;
+    return {
+      ...{ end, why, address, packets, sent, ms: Math.round(performance.now() - began) },
+      filterIds: (last?.attributes ?? []).flatMap(({ type, value }) =>
+        type === FILTER_ID ? [textOfOctets(value)] : [],
+      ),
+      vlan: { kind: vlan?.kind ?? 'none', text },
+      sessionSeconds: session?.length === 4 ? Buffer.from(session).readUInt32BE() : null,
+    };
+  };
+
+  const authenticator = new Uint8Array(randomBytes(16));
+  let proof: readonly Attribute[];
+  try {
+    proof = firstProof(asked, server.macs, secret, authenticator, new Uint8Array(randomBytes(16)));
+  } catch (error) {
+    return over('senseless', (error as RangeError).message);
+  }
+  let request = { id: randomBytes(1)[0]!, authenticator, code: 1 as const };
+  for (let step = 0; step < MOST_STEPS; step++) {
+    const attributes = [PROOF, ...proof, ...callAttributes(by, asked)];
+    const { bytes } = sealAccess({ code: 1, id: request.id, attributes }, request.authenticator, secret);
+    note('us', 1, attributes);
+    const heard = await hear(bytes, place, server, (answer) => readAnswer(answer, request, secret, !server.unsigned));
+    sent += heard.sent;
+    if (!heard.packet) return over(heard.end, heard.why);
+    note('server', heard.packet.code, heard.packet.attributes);
+    if (heard.packet.code === 2) return over('accepted', '', heard.packet);
+    if (heard.packet.code === 3) {
+      const said = attributeOf(heard.packet, 18);
+      return over('rejected', said ? `It says: ${textOfOctets(said)}` : '', heard.packet);
+    }
+    const next = nextProof(asked, heard.packet);
+    if (!next.ok) return over(next.end, next.why);
+    proof = next.attributes;
+    request = { id: (request.id + 1) & 255, authenticator: new Uint8Array(randomBytes(16)), code: 1 };
+  }
+  return over('senseless', `It asked back ${MOST_STEPS} times.`);
+}
+
+type Heard =
+  | { readonly packet: Packet; readonly sent: number }
+  | {
+      readonly packet: null;
+      readonly sent: number;
+      readonly end: 'closed' | 'silent' | 'unproven' | 'unsigned' | 'senseless';
+      readonly why: string;
+    };
+
+/** Sends octets until they are answered, or nobody does. */
+function hear(
+  bytes: Uint8Array,
+  place: RealPlace,
+  { timeout, tries }: AskedServer,
+  read: (answer: Uint8Array) => ReturnType<typeof readAnswer>,
+): Promise<Heard> {
+  return new Promise((resolve) => {
+    const socket = createSocket('udp4');
+    let sent = 0;
+    let worse: { readonly end: 'unproven' | 'unsigned' | 'senseless'; readonly why: string } | null = null;
+    let timer: NodeJS.Timeout | undefined;
+    const done = (heard: Heard): void => {
+      clearTimeout(timer);
+      socket.removeAllListeners();
+      socket.on('error', () => {});
+      socket.close();
+      resolve(heard);
+    };
+    const again = (): void => {
+      if (sent === tries) {
+        const { end, why } = worse ?? { end: 'silent' as const, why: '' };
+        return done({ packet: null, sent, end, why });
+      }
+      sent++;
+      socket.send(bytes);
+      timer = setTimeout(again, timeout * 1000);
+    };
+    socket.on('message', (answer) => {
+      const heard = read(new Uint8Array(answer));
+      if (heard.ok) return done({ packet: heard.packet, sent });
+      // A forged answer must not keep the true one from being heard: it is waited for.
+      if (heard.fault === 'unproven' || heard.fault === 'unsigned') worse = { end: heard.fault, why: heard.why };
+      if (heard.fault === 'malformed') worse ??= { end: 'senseless', why: heard.why };
+    });
+    socket.on('error', () => done({ packet: null, sent, end: 'closed', why: '' }));
+    socket.connect(place.port, place.host, again);
+  });
+}
