@@ -7,5 +7,6 @@ export function startFleet(options: {
   state: string | null;
   control: number;
   sweepPort?: number;
+  radiusPort?: number;
 }): ChildProcess;
 export function stopChild(child: ChildProcess, signal?: NodeJS.Signals): Promise<void>;

@@ -35,8 +35,11 @@ export async function startController(env, onSpawn = () => {}) {
   return { child, url };
 }
 
+/** Whom the RADIUS servers of the demo know. */
+const DIRECTORY = join(root, 'demo/skerrow.radius.json');
+
 /** Starts a fleet of devices that call the controller, which was started before. */
-export function startFleet({ world, controllerUrl, state, control, sweepPort = 0 }) {
+export function startFleet({ world, controllerUrl, state, control, sweepPort = 0, radiusPort = 0 }) {
   const args = [
     ...ARGS,
     PROGRAMS.fleet,
@@ -48,6 +51,10 @@ export function startFleet({ world, controllerUrl, state, control, sweepPort = 0
     String(control),
     '--sweep-port',
     String(sweepPort),
+    '--radius',
+    DIRECTORY,
+    '--radius-port',
+    String(radiusPort),
   ];
   if (state) args.push('--state', state);
   return spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], detached: true });
@@ -72,11 +79,21 @@ export function stopChild(child, signal = 'SIGTERM') {
 /**
  * Everything, not started yet. What `start` has begun can be stopped at any moment, also while it still starts.
  * @param data folder for all that is kept.
+ * @param radiusPort first of those at which RADIUS servers of the fleet listen; 0: any.
  * @param empty whether the controller starts without an estate, for the first start.
  * @param env further settings of the controller.
  * @param controllers how many there are; more than one have a balancer in front, on the port.
  */
-export function makeStack({ data, port, controlPort, fast = false, empty = false, env = {}, controllers = 1 }) {
+export function makeStack({
+  data,
+  port,
+  controlPort,
+  radiusPort = 0,
+  fast = false,
+  empty = false,
+  env = {},
+  controllers = 1,
+}) {
   let starting = Promise.resolve();
   let stopped = null;
   const goOn = () => {
@@ -91,6 +108,8 @@ export function makeStack({ data, port, controlPort, fast = false, empty = false
     controllers: [],
     balancer: null,
     fleet: null,
+    /** RADIUS servers of the fleet, with the ports at which they really listen. */
+    radius: [],
     url: '',
     start() {
       starting = (async () => {
@@ -152,9 +171,10 @@ export function makeStack({ data, port, controlPort, fast = false, empty = false
         controllerUrl: stack.url,
         state: join(data, 'devices'),
         control: controlPort,
+        radiusPort,
         sweepPort: Number(stack.settings.LATTICE_SWEEP_PORT ?? process.env.LATTICE_SWEEP_PORT ?? 8622),
       });
-      await ready(stack.fleet, 'fleet');
+      ({ radius: stack.radius } = await ready(stack.fleet, 'fleet'));
     },
     /** Stops whatever was started; once. */
     stop() {

@@ -10,6 +10,7 @@ const LOOK_MS = 2000;
 const port = portFrom('LATTICE_PORT', 8620);
 const controlPort = portFrom('LATTICE_FLEET_PORT', port === 0 ? 0 : port + 1);
 portFrom('LATTICE_SWEEP_PORT', 8622);
+const radiusPort = portFrom('LATTICE_RADIUS_PORT', port === 0 ? 0 : 18_120);
 checkNode();
 const controllers = controllersFrom(process.argv);
 ensurePackages('postgresql', ...(controllers > 1 ? ['haproxy'] : []));
@@ -19,7 +20,7 @@ const { makeStack } = await import('./stack.mjs');
 // An empty controller has a place of its own: the demo is not touched.
 const empty = process.argv.includes('--empty');
 const data = process.env.LATTICE_DATA ?? join(root, empty ? '.data/empty' : '.data');
-const stack = makeStack({ data, port, empty, controlPort, controllers });
+const stack = makeStack({ data, port, empty, controlPort, radiusPort, controllers });
 
 let stopping = null;
 /** Stops whatever was started, whenever; nothing is left behind. */
@@ -109,4 +110,6 @@ function tellOfDemo() {
   const { name, people } = JSON.parse(readFileSync(join(root, 'demo/skerrow.estate.json'), 'utf8'));
   console.log(`\nIron Lattice serves ${stack.url}   (${name})`);
   for (const { email, password, role } of people) console.log(`  ${role.padEnd(14)} ${email.padEnd(22)} ${password}`);
+  for (const { name, port: at, secret } of stack.radius)
+    console.log(`  RADIUS server  ${name.padEnd(22)} UDP 127.0.0.1:${at}, secret ${secret}`);
 }

@@ -2,6 +2,7 @@ import { createServer, type Server } from 'node:http';
 import { Joi } from '@iron-lattice/core/schema';
 import { fingerprintOf } from './devices/device-store';
 import type { Fleet } from './fleet';
+import { MOODS, type Mood } from './radius/stand-in';
 
 type Command =
   | { do: 'power'; serial: string; on: boolean }
@@ -24,6 +25,8 @@ type Command =
   | { do: 'walk'; mac: string; serial: string }
   /** A client is told to look for a network, and what to give there. */
   | { do: 'look-for'; mac: string; ssid: string; passphrase?: string }
+  /** A RADIUS server of the world misbehaves, or no more. */
+  | { do: 'radius'; name: string; mood: Mood | null }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
@@ -54,12 +57,18 @@ const schema = Joi.alternatives(
     ssid: Joi.string().required(),
     passphrase: Joi.string(),
   }),
+  Joi.object({
+    do: Joi.valid('radius').required(),
+    name: Joi.string().required(),
+    mood: Joi.valid(...MOODS, null).required(),
+  }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
 );
 
 /**
- * The fleet's own switchboard on loopback: `GET /` says what every device does, `POST /` tells one to misbehave.
+ * The fleet's own switchboard on loopback: `GET /` says what every device does, `GET /radius` what its RADIUS servers were asked,
+ * `POST /` tells one to misbehave.
  * @param port 0 for any.
  */
 export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
@@ -76,6 +85,13 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
           if (checked.error) return reply(400, { error: checked.error.message });
           carryOut(fleet, checked.value as Command);
         }
+        if (request.url === '/radius')
+          return reply(
+            200,
+            fleet.entry.standIns.map(({ server, ports, mood, seen }) => ({
+              ...{ name: server.name, address: server.address, ports, mood, seen },
+            })),
+          );
         reply(
           200,
           [...fleet.devices.values()].map((device) => stateOf(fleet, device.identity.serial)),
@@ -131,6 +147,9 @@ function carryOut(fleet: Fleet, command: Command): void {
       return fleet.world.walk(command.mac, command.serial);
     case 'look-for':
       return fleet.world.lookFor(command.mac, command.ssid, command.passphrase);
+    case 'radius':
+      fleet.entry.standIn(command.name).mood = command.mood;
+      return;
     case 'take-place':
       fleet.power(command.of, false);
       return fleet.world.recable(command.of, command.serial);

@@ -1,4 +1,6 @@
 import { Device } from './devices/device';
+import type { DirectoryFile } from './radius/directory-file';
+import { EntryDesk } from './radius/entry-desk';
 import { World } from './world/world';
 import type { WorldFile } from './world/world-file';
 
@@ -6,20 +8,31 @@ import type { WorldFile } from './world/world-file';
 export class Fleet {
   readonly world: World;
   readonly devices = new Map<string, Device>();
+  /** Where its boxes ask who somebody is. */
+  readonly entry: EntryDesk;
 
   /**
    * @param controllerUrl `ws://host:port`.
    * @param sweepPort UDP port at which boxes that wait answer; 0: they do not.
+   * @param directory RADIUS servers of the world, and whom they know.
    * @param stateFolder where devices keep their memory; null to keep it only in this process.
    */
-  constructor(file: WorldFile, controllerUrl: string, stateFolder: string | null, sweepPort = 0) {
+  constructor(
+    file: WorldFile,
+    controllerUrl: string,
+    stateFolder: string | null,
+    sweepPort = 0,
+    directory: DirectoryFile | null = null,
+  ) {
     this.world = new World(file);
+    this.entry = new EntryDesk(this.world, directory);
     for (const identity of file.devices)
       this.devices.set(
         identity.serial,
         new Device(identity, this.world, controllerUrl, stateFolder, {
           sweepPort,
           invite: (serial) => this.devices.get(serial)?.invited(),
+          ask: (serial, entry) => this.entry.ask(serial, entry),
         }),
       );
     this.world.onChange((serials) => {
@@ -33,6 +46,7 @@ export class Fleet {
   }
 
   stop(): void {
+    this.entry.close();
     for (const device of this.devices.values()) device.stop();
   }
 

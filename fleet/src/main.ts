@@ -2,6 +2,7 @@ import { parseArgs } from 'node:util';
 import { pino } from 'pino';
 import { listenForControl } from './control';
 import { Fleet } from './fleet';
+import { readDirectory } from './radius/directory-file';
 import { readWorld } from './world/world-file';
 
 const { values } = parseArgs({
@@ -11,17 +12,25 @@ const { values } = parseArgs({
     state: { type: 'string' },
     control: { type: 'string', default: '8621' },
     'sweep-port': { type: 'string', default: '8622' },
+    radius: { type: 'string' },
+    'radius-port': { type: 'string', default: '0' },
   },
 });
 if (!values.world)
   throw new Error(
-    'usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT] [--sweep-port PORT]',
+    'usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT] [--sweep-port PORT] [--radius FILE] [--radius-port PORT]',
   );
 
 /** Exit code of a process that has said itself why it does not start (EX_CONFIG of sysexits.h). */
 const SAID = 78;
 const log = pino({ name: 'fleet', level: process.env['LATTICE_LOG'] ?? 'warn' });
-const fleet = new Fleet(readWorld(values.world), values.controller, values.state ?? null, Number(values['sweep-port']));
+const fleet = new Fleet(
+  readWorld(values.world),
+  values.controller,
+  values.state ?? null,
+  Number(values['sweep-port']),
+  values.radius ? readDirectory(values.radius) : null,
+);
 const control = await listenForControl(fleet, Number(values.control)).catch((error: NodeJS.ErrnoException) => {
   if (error.code !== 'EADDRINUSE') throw error;
   process.stderr.write(
@@ -29,8 +38,14 @@ const control = await listenForControl(fleet, Number(values.control)).catch((err
   );
   process.exit(SAID);
 });
+await fleet.entry.listen(Number(values['radius-port']));
 fleet.start();
-process.send?.({ ready: true });
+const radius = fleet.entry.standIns.map(({ server, ports }) => ({
+  name: server.name,
+  port: ports.auth,
+  secret: server.secret,
+}));
+process.send?.({ ready: true, radius });
 log.info({ devices: fleet.devices.size }, 'fleet runs');
 
 // Whoever started us is gone: nobody would ever stop us.

@@ -114,7 +114,7 @@ export async function layGround(
     });
   });
   const setUp = new SetUpService(database, intents, sessions, drafts, bus, address);
-  const commands = new CommandService(database, bus);
+  const commands = new CommandService(database, bus, secrets);
   const lines = new LineService(database, secrets, commands, cabling, bus, config, log);
   const routes: readonly Route[] = [
     ...sessionRoutes(sessions),

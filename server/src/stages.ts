@@ -1,4 +1,5 @@
 import { bench } from './bench/bench.module';
+import { entry } from './entry/entry.module';
 import { firmware } from './firmware/firmware.module';
 import { intake } from './intake/intake.module';
 import { lattice } from './lattice/lattice.module';
@@ -10,4 +11,4 @@ import { wireless } from './wireless/wireless.module';
 
 /** Every stage of the work; a new one is a folder and a line here. They hear
  * devices in this order, and end in the opposite one. */
-export const STAGES: readonly Stage[] = [intake, firmware, lattice, wireless, rules, bench, search, rollout];
+export const STAGES: readonly Stage[] = [intake, firmware, lattice, wireless, rules, entry, bench, search, rollout];

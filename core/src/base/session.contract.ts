@@ -42,7 +42,8 @@ export interface SearchHit {
     | 'set'
     | 'guarantee'
     | 'recipe'
-    | 'hours';
+    | 'hours'
+    | 'radius';
   readonly id: string;
   readonly siteId: string | null;
   readonly title: string;

@@ -1,5 +1,6 @@
 import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
+import type { RadiusDocument } from './radius';
 import type { RingDocument } from './ring';
 import type { ApTunnelDocument, GatewayTunnelDocument } from './tunnel';
 import { dayOf, isInForce, minuteOfWeek, type PolicyDocument, type WeekSpan } from '../rules';
@@ -81,6 +82,8 @@ interface CommonDocument {
   readonly ports: readonly PortDocument[];
   /** Only where an SSID or a port of it asks who a client is. */
   readonly classes?: readonly ClassDocument[];
+  /** Only where it asks servers who a client is. */
+  readonly radius?: RadiusDocument;
   /** DHCP services it runs. */
   readonly addressServices?: readonly AddressServiceDocument[];
 }
@@ -371,10 +374,12 @@ export function policiesOf(document: DeviceDocument): readonly PolicyDocument[] 
 
 /** The ids of the secrets a document refers to, each once, sorted. */
 export function secretsOf(document: DeviceDocument): string[] {
-  if (document.kind !== 'ap') return [];
+  const servers = (document.radius?.servers ?? []).map(({ secret }) => secret.secret);
+  if (document.kind !== 'ap') return [...new Set(servers)].sort();
   const keys = document.mesh ? [document.mesh.key.secret] : [];
   return [
     ...new Set([
+      ...servers,
       ...document.ssids.flatMap(({ passphrase, former }) => [
         ...(passphrase ? [passphrase.secret] : []),
         ...(former ? [former.passphrase.secret] : []),

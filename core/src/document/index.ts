@@ -2,6 +2,8 @@ export * from './canonical-json';
 export * from './hash';
 export * from './document';
 export * from './ring';
+export * from './radius';
+export * from './class-said';
 export * from './difference';
 export * from './outage';
 export * from './tunnel';

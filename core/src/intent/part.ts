@@ -6,6 +6,7 @@ import type { MeshEntries, MeshSite } from './mesh/mesh';
 import type { VlanPool } from './pool/pool';
 import type { PortEntry } from './port/port';
 import type { SiteBands, SiteRadios } from './radio/radio';
+import type { RadiusServer } from './radius/radius';
 import type { Recipe } from './recipe/recipe';
 import type { Rule } from '../rules';
 import type { Segment } from './segment/segment';
@@ -53,6 +54,8 @@ export interface EstatePart {
   readonly ssids: readonly Ssid[];
   readonly recipes?: readonly Recipe[];
   readonly classes?: readonly AccessClass[];
+  /** RADIUS servers, in the order they are asked. */
+  readonly radius?: readonly RadiusServer[];
   /** Hours that things apply at, by name. */
   readonly hours?: readonly Hours[];
   /** Rules of every site that come before its own. */

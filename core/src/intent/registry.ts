@@ -8,6 +8,7 @@ import type { AnyOperation, Noun } from './noun';
 import { pool } from './pool/noun';
 import { port } from './port/noun';
 import { radio } from './radio/noun';
+import { radius } from './radius/noun';
 import { recipe } from './recipe/noun';
 import { rule } from './rule/noun';
 import { segment } from './segment/noun';
@@ -30,6 +31,7 @@ export const NOUNS = {
   class: accessClass,
   ssid,
   hours,
+  radius,
 } as const;
 
 type OperationOf<N> = N extends Noun<infer Op> ? Op : never;

@@ -3,6 +3,7 @@ import { pick, sameAll } from '../base';
 import type { AccessClass } from './class/class';
 import type { Hours } from './hours/hours';
 import type { EstatePart, SitePart } from './part';
+import type { RadiusServer } from './radius/radius';
 import { reaches } from './reach';
 import { inForce } from './segment/in-force';
 import type { Segment } from './segment/segment';
@@ -40,6 +41,8 @@ export interface ResolvedSite extends SitePart {
   readonly estate: EstatePart;
   readonly ssids: readonly SiteSsid[];
   readonly accessClasses: readonly SiteClass[];
+  /** RADIUS servers that reach it, in the order they are asked. */
+  readonly radiusServers: readonly RadiusServer[];
   readonly management: Segment;
 }
 
@@ -53,10 +56,10 @@ export function resolve(estate: EstatePart, site: SitePart): ResolvedSite {
 }
 
 /** What sites share, as one has it. */
-type Shared = Pick<ResolvedSite, 'ssids' | 'accessClasses'>;
+type Shared = Pick<ResolvedSite, 'ssids' | 'accessClasses' | 'radiusServers'>;
 
 /** What that is worked out of; nothing else is seen, so that it holds as long as these stay. */
-const OF_ESTATE = ['ssids', 'classes', 'hours'] as const;
+const OF_ESTATE = ['ssids', 'classes', 'hours', 'radius'] as const;
 const OF_SITE = ['id', 'segments', 'pools'] as const;
 type SharingEstate = Pick<EstatePart, (typeof OF_ESTATE)[number]>;
 type SharingSite = Pick<SitePart, (typeof OF_SITE)[number]>;
@@ -94,7 +97,8 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
       const asks = ssid.byClass && accessClasses.length > 0 && plainSegmentsOfSsid(here).length > 0;
       return asks ? { ...here, classes: accessClasses } : here;
     });
-  return { ssids, accessClasses };
+  const radiusServers = (estate.radius ?? []).filter(({ reach }) => reaches(reach, site.id));
+  return { ssids, accessClasses, radiusServers };
 }
 
 function ringAt(site: SharingSite, { ring }: Ssid): Pick<SiteSsid, 'ringSegments'> {

@@ -37,6 +37,7 @@ const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
   ssids: { noun: 'ssid' },
   classes: { noun: 'class', item: 'accessClass' },
   recipes: { noun: 'recipe' },
+  radius: { noun: 'radius' },
   guarantees: { noun: 'guarantee', scoped: true },
   rulesBefore: 'own',
   rulesAfter: 'own',

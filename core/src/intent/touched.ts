@@ -16,6 +16,7 @@ const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'none'>
   ssids: 'reach',
   classes: 'reach',
   hours: 'ssids',
+  radius: 'reach',
   rulesBefore: 'all',
   rulesAfter: 'all',
   sets: 'all',

@@ -3,6 +3,8 @@ import { BANDS } from '@iron-lattice/core/hardware';
 import type { ControllerFrame, DeviceFrame, SweepFind } from '@iron-lattice/core/line';
 import type { World } from '../world/world';
 import type { WorldDevice } from '../world/world-file';
+import type { Exchange } from '@iron-lattice/core/radius';
+import type { EntryTry } from '@iron-lattice/core/line';
 import { Tap } from './tap';
 
 type Command = Extract<ControllerFrame, { type: 'command' }>;
@@ -18,6 +20,8 @@ export interface Self {
   forget(): void;
   /** Has another device of this world call the controller. */
   invite(serial: string): void;
+  /** Asks a RADIUS server. */
+  ask(entry: EntryTry): Promise<Exchange>;
   say(frame: DeviceFrame): void;
 }
 
@@ -50,7 +54,7 @@ export class Answers {
     if (command.name === 'forget') this.self.forget();
   }
 
-  private async answerTo({ id, name, target, seconds, probe, speed }: Command): Promise<Answer> {
+  private async answerTo({ id, name, target, seconds, probe, speed, entry }: Command): Promise<Answer> {
     const { serial } = this.identity;
     switch (name) {
       case 'locate':
@@ -77,6 +81,11 @@ export class Answers {
         return this.sweep(id, target);
       case 'speed':
         return speed ? this.world.trySpeed(this.identity.serial, speed) : { ok: false, text: 'Nothing to try.' };
+      case 'authenticate': {
+        if (!entry) return { ok: false, text: 'Nothing to ask.' };
+        const exchange = await this.self.ask(entry);
+        return { ok: exchange.end === 'accepted', text: exchange.why, exchange };
+      }
       case 'disconnect':
         return this.world.disconnect(this.identity.serial, target)
           ? { ok: true, text: `${target} was sent away.` }

@@ -7,9 +7,12 @@ import {
   readControllerFrame,
   type ControllerFrame,
   type DeviceFrame,
+  type EntryTry,
   type Report,
 } from '@iron-lattice/core/line';
+import type { Exchange } from '@iron-lattice/core/radius';
 import WebSocket from 'ws';
+import { notAsked } from '../radius/server-question';
 import type { World } from '../world/world';
 import type { WorldDevice } from '../world/world-file';
 import { Answers } from './answers';
@@ -79,13 +82,20 @@ export class Device {
     private readonly world: World,
     private readonly controllerUrl: string,
     stateFolder: string | null,
-    options: { readonly sweepPort?: number; readonly invite?: (serial: string) => void } = {},
+    options: {
+      readonly sweepPort?: number;
+      readonly invite?: (serial: string) => void;
+      /** Asks a RADIUS server by the ways of its world. */
+      readonly ask?: (serial: string, entry: EntryTry) => Promise<Exchange>;
+    } = {},
   ) {
     this.store = new DeviceStore(stateFolder, identity.serial);
     this.answers = new Answers(identity, world, {
       restart: (afterMs) => setTimeout(() => this.restart(), afterMs),
       forget: () => setTimeout(() => this.forget(), FORGET_MS),
       invite: (serial) => options.invite?.(serial),
+      ask: async (entry) =>
+        (await options.ask?.(identity.serial, entry)) ?? notAsked('unreachable', 'It cannot ask servers.', null),
       say: (frame) => this.say(frame),
     });
     this.doorbell =

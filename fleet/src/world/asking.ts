@@ -84,6 +84,9 @@ export interface Network {
 
 /** What boxes and clients ask of the network: each packet that crosses a gateway is decided by the policy it runs. */
 export class Asking {
+  private readonly hosts = new Map<string, ReadonlySet<string>>();
+  private readonly names = new Map<string, string>();
+
   constructor(
     private readonly world: Network,
     private readonly policing: Policing,
@@ -92,6 +95,15 @@ export class Asking {
   /** Whether a box gets an echo back from an address: a gateway on its way, a neighbour, or anything outside. */
   ping(serial: string, target: string): boolean {
     return this.get(this.asker(serial), target, { protocol: 'icmp' }).ok;
+  }
+
+  /** What a box gets that asks for something at an address. */
+  from = (serial: string, target: string, wanted: Wanted): Got => this.get(this.asker(serial), target, wanted);
+
+  /** Somebody on the internet, with a name, offers more than others there do. */
+  host(name: string, address: string, offers: readonly string[]): void {
+    this.names.set(name.toLowerCase(), address);
+    this.hosts.set(address, new Set(offers));
   }
 
   /** The routers between a box and an address. @returns whether somebody answers at the end. */
@@ -270,7 +282,7 @@ export class Asking {
     if (isBox) return offers(new Set());
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
     if (!this.world.hasUplink(gateway)) return { ok: false, why: 'The gateway has no uplink that is up.' };
-    return offers(OFFERED_OUTSIDE);
+    return offers(this.hosts.get(target) ?? OFFERED_OUTSIDE);
   }
 
   /** The routers between somebody and an address. */
@@ -297,7 +309,10 @@ export class Asking {
       document.kind === 'gateway' ? document.addressServices.find((each) => each.vlan === vlan) : undefined;
     const server = told ?? service?.dns[0] ?? this.world.faceOf(gateway);
     if (!server || !this.get(asker, server, { protocol: 'udp', port: 53 }).ok) return { server: null, address: null };
-    const known = this.world.hasUplink(gateway.box) ? this.world.file.names?.[name.toLowerCase()] : undefined;
+    const wanted = name.toLowerCase();
+    const known = this.world.hasUplink(gateway.box)
+      ? (this.world.file.names?.[wanted] ?? this.names.get(wanted))
+      : undefined;
     return { server, address: known ?? null };
   }
 

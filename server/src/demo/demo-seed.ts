@@ -5,6 +5,7 @@ import type { FirmwareRelease, UpdateWindow } from '@iron-lattice/core/firmware'
 import type { Band } from '@iron-lattice/core/hardware';
 import {
   AIRED,
+  USUAL_SERVER,
   withPortEntry,
   type EstatePart,
   type Intent,
@@ -12,6 +13,7 @@ import {
   type PortEntry,
   type AccessClass,
   type RadioEntry,
+  type RadiusServer,
   type Recipe,
   type Segment,
   type SitePart,
@@ -68,6 +70,8 @@ interface EstateFile {
   }[];
   readonly classes?: readonly (Omit<AccessClass, 'id' | 'reach'> & { readonly sites: readonly string[] })[];
   readonly recipes?: readonly Omit<Recipe, 'id'>[];
+  /** Servers as usual, of all sites. */
+  readonly radius?: readonly { name: string; address: string; secret: string; purpose?: string }[];
   /** Where this controller answers. */
   readonly controller?: readonly string[];
   readonly rulesBefore?: readonly RuleLine[];
@@ -134,6 +138,15 @@ export const seedFrom = (path: string) => async (controller: Ground): Promise<vo
           classes: file.classes.map(({ sites, ...each }) => {
             const reach = { kind: 'sites' as const, siteIds: sites.map((name) => siteIds.get(name)!) };
             return { id: randomUUID(), ...each, reach };
+          }),
+        }
+      : {}),
+    ...(file.radius
+      ? {
+          radius: file.radius.map(({ secret: value, ...server }): RadiusServer => {
+            const secret = randomUUID();
+            passphrases[secret] = value;
+            return { id: randomUUID(), ...USUAL_SERVER, ...server, secret: { secret }, reach: { kind: 'estate' } };
           }),
         }
       : {}),

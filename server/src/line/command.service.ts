@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { writePcapng } from '@iron-lattice/core/formats';
+import type { Exchange } from '@iron-lattice/core/radius';
 import type {
   CapturedPacket,
   CommandName,
   DeviceFrame,
+  EntryTry,
   ProbeTry,
   ScanReport,
   SpeedGot,
@@ -12,6 +14,7 @@ import type {
 } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { Device } from '../roster/device.model';
+import type { SecretService } from '../intent/secret.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { note } from '../platform/journal';
@@ -25,6 +28,7 @@ export interface Answer {
   readonly stoppedBy?: string;
   readonly scan?: ScanReport;
   readonly speed?: SpeedGot;
+  readonly exchange?: Exchange;
 }
 
 /** How long each command may take, in milliseconds; a capture takes what it was asked for besides. */
@@ -40,6 +44,7 @@ const WITHIN_MS: Readonly<Record<CommandName, number>> = {
   scan: 60_000,
   speed: 20_000,
   disconnect: 5000,
+  authenticate: 5000,
   invite: 5000,
   forget: 5000,
 };
@@ -54,6 +59,7 @@ export class CommandService {
   constructor(
     private readonly database: Sequelize,
     private readonly bus: Bus,
+    private readonly secrets: Pick<SecretService, 'seal'>,
   ) {}
 
   /** A device of ours that can be asked now. @throws AppError when it is silent or being updated. */
@@ -80,6 +86,7 @@ export class CommandService {
       readonly id?: string;
       readonly probe?: ProbeTry;
       readonly speed?: SpeedTry;
+      readonly entry?: EntryTry;
     } = {},
   ): Promise<Answer> {
     const device = await this.reachable(deviceId);
@@ -88,7 +95,8 @@ export class CommandService {
     const answer = this.awaited(id, withinMs);
     if (more.personId && NOTED.has(name))
       await note(this.database, more.personId, `device.${name}`, { target }, undefined, deviceId);
-    const { seconds, probe, speed } = more;
+    const { probe, speed, entry } = more;
+    const seconds = name === 'capture' ? more.seconds : undefined;
     await this.bus.send('command', {
       id,
       deviceId,
@@ -97,6 +105,8 @@ export class CommandService {
       ...(seconds === undefined ? {} : { seconds }),
       ...(probe ? { probe } : {}),
       ...(speed ? { speed } : {}),
+      // Secrets and passwords are in it: between controllers it travels sealed.
+      ...(entry ? { sealed: this.secrets.seal(id, JSON.stringify(entry)).toString('base64') } : {}),
     });
     const given = await answer;
     if (!given) throw new AppError('device.no-answer', `${device.name} did not answer within ${withinMs / 1000} s.`);
@@ -139,6 +149,7 @@ export class CommandService {
     stoppedBy,
     scan,
     speed,
+    exchange,
   }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
     if (!UUID.test(id)) return; // not one of ours
     const body: Answer = {
@@ -149,6 +160,7 @@ export class CommandService {
       ...(stoppedBy ? { stoppedBy } : {}),
       ...(scan ? { scan } : {}),
       ...(speed ? { speed } : {}),
+      ...(exchange ? { exchange } : {}),
     };
     await this.database.query('INSERT INTO command_answer (id, body) VALUES (:id, :body) ON CONFLICT DO NOTHING', {
       replacements: { id, body: JSON.stringify(body) },

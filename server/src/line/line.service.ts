@@ -7,6 +7,7 @@ import {
   type ControllerFrame,
   type DeviceFrame,
   type Report,
+  type EntryTry,
 } from '@iron-lattice/core/line';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Logger } from 'pino';
@@ -65,7 +66,7 @@ export class LineService {
 
   constructor(
     private readonly database: Sequelize,
-    secrets: SecretService,
+    private readonly secrets: SecretService,
     private readonly commands: CommandService,
     private readonly cabling: CablingService,
     private readonly bus: Bus,
@@ -135,7 +136,11 @@ export class LineService {
     );
     this.bus.on('keep', ({ deviceId, hash }) => this.say(deviceId, { type: 'keep', hash }));
     this.bus.on('probe', (probe) => void this.probe(probe).catch(this.report('probe')));
-    this.bus.on('command', ({ deviceId, ...command }) => this.say(deviceId, { type: 'command', ...command }));
+    this.bus.on('command', ({ deviceId, sealed, ...command }) => {
+      const { unseal } = this.secrets;
+      const entry = sealed ? (JSON.parse(unseal(command.id, Buffer.from(sealed, 'base64'))) as EntryTry) : null;
+      this.say(deviceId, { type: 'command', ...command, ...(entry ? { entry } : {}) });
+    });
     this.bus.on('cancel', ({ id, deviceId }) => this.say(deviceId, { type: 'cancel', id }));
     this.bus.on('drop', ({ deviceId }) => this.lines.get(deviceId)?.socket.terminate());
     this.bus.onReopened(() => void this.hearAgain().catch(this.report('hear again')));

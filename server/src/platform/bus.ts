@@ -25,6 +25,8 @@ export interface BusMessages {
     seconds?: number;
     probe?: ProbeTry;
     speed?: SpeedTry;
+    /** Sealed under the command’s id: what a RADIUS server is asked with. */
+    sealed?: string;
   };
   /** Whoever holds the device's line: it may stop. */
   cancel: { id: string; deviceId: string };

@@ -1,4 +1,6 @@
+import type { Exchange } from '../../radius';
 import { Joi, type Shapes } from '../../schema';
+import { entryTryShape, exchangeShape, type EntryTry } from './entry';
 import { short, text, type FrameShapes } from './fields';
 import { speedGotShape, speedTryShape, type SpeedGot, type SpeedTry } from './speed';
 import { scanShape, type ScanReport } from './scan';
@@ -16,6 +18,7 @@ export const COMMANDS = [
   'scan',
   'speed',
   'disconnect',
+  'authenticate',
   'invite',
   'forget',
 ] as const;
@@ -70,6 +73,8 @@ export type CommandFromDevice =
       readonly scan?: ScanReport;
       /** Of a test of speed. */
       readonly speed?: SpeedGot;
+      /** Of asking a RADIUS server. */
+      readonly exchange?: Exchange;
     }
   | {
       readonly type: 'progress';
@@ -89,6 +94,7 @@ export type CommandFromController =
       readonly seconds?: number;
       readonly probe?: ProbeTry;
       readonly speed?: SpeedTry;
+      readonly entry?: EntryTry;
     }
   | { readonly type: 'cancel'; readonly id: string };
 
@@ -128,6 +134,7 @@ export const commandFrames = {
       stoppedBy: text,
       scan: scanShape,
       speed: speedGotShape,
+      exchange: exchangeShape,
     },
     progress: { id, done: count, of: count, found: finds },
   } satisfies FrameShapes<CommandFromDevice>,
@@ -141,6 +148,7 @@ export const commandFrames = {
       seconds: Joi.number().min(0.1).max(60),
       probe: Joi.object(probe),
       speed: speedTryShape,
+      entry: entryTryShape,
     },
     cancel: { id },
   } satisfies FrameShapes<CommandFromController>,

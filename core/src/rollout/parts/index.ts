@@ -9,6 +9,7 @@ import { management } from './management';
 import { apPolicy, gatewayPolicy, switchPolicy } from './policy';
 import { ports } from './ports';
 import { radios } from './radios';
+import { gatewayRadius, radius } from './radius';
 import { routing } from './routing';
 import { sockets } from './sockets';
 import { apTunnel, gatewayTunnels } from './tunnels';
@@ -26,6 +27,8 @@ export const PARTS: readonly Part[] = [
   radios,
   sockets,
   classes,
+  radius,
+  gatewayRadius,
   vlans,
   routing,
   gatewayServices,

@@ -1,0 +1,40 @@
+import type { ClassDocument } from './document';
+import type { RadiusDocument } from './radius';
+
+/** What an answer says of somebody who was let in. */
+export interface SaidOf {
+  readonly filterIds: readonly string[];
+  readonly vlan: { readonly kind: 'id' | 'name' | 'none' | 'wrong'; readonly text: string };
+}
+
+/** What a device makes of it: a class of its own, nothing said, or something that it does not have. */
+export type ClassSaid =
+  | { readonly ok: true; readonly accessClass: ClassDocument | null; readonly by: 'filter' | 'vlan' | 'nothing' }
+  | { readonly ok: false; readonly why: 'class' | 'vlan' | 'segment'; readonly said: string };
+
+/**
+ * The class that an answer chooses among those of a device. In this order: a Filter-Id that is the name of a class (RFC 2865 §5.11), else
+ * the VLAN (RFC 3580 §3.31), by ID or by the name of the segment, whose class it then is. What names none of them lets nobody in:
+ * nobody falls to another segment than the one that was meant.
+ */
+export function classBySaid(
+  { classes = [], radius }: { readonly classes?: readonly ClassDocument[]; readonly radius?: RadiusDocument },
+  { filterIds, vlan }: SaidOf,
+): ClassSaid {
+  const alike = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
+  if (filterIds.length > 0) {
+    const found = classes.find(({ name }) => filterIds.some((id) => alike(id, name)));
+    if (!found) return { ok: false, why: 'class', said: filterIds[0]! };
+    if (found.vlan === null) return { ok: false, why: 'segment', said: found.name };
+    return { ok: true, accessClass: found, by: 'filter' };
+  }
+  if (vlan.kind === 'none') return { ok: true, accessClass: null, by: 'nothing' };
+  const id =
+    vlan.kind === 'id'
+      ? Number(vlan.text)
+      : vlan.kind === 'name'
+        ? radius?.segments.find(({ name }) => alike(name, vlan.text))?.vlan
+        : undefined;
+  const found = id === undefined ? undefined : classes.find((each) => each.vlan === id);
+  return found ? { ok: true, accessClass: found, by: 'vlan' } : { ok: false, why: 'vlan', said: vlan.text };
+}

@@ -1,0 +1,40 @@
+import type { AskedFor, Exchange } from '../radius';
+
+/** A question to a RADIUS server of the draft, asked by a device of ours for somebody. */
+export interface EntryTestRequest extends AskedFor {
+  /** Who asks. */
+  readonly deviceId: string;
+}
+
+/** What came of it, and what follows from it at the site of who asked. */
+export interface EntryTest {
+  readonly exchange: Exchange;
+  readonly outcome: Outcome;
+}
+
+/** How asking for somebody ends, as a person wants to know it. */
+export const OUTCOMES = [
+  'let-in',
+  'no-class',
+  'unknown-class',
+  'unknown-segment',
+  'class-without-segment',
+  'rejected',
+  'unresolved',
+  'unreachable',
+  'closed',
+  'silent',
+  'unproven',
+  'unsigned',
+  'senseless',
+  'other-method',
+] as const;
+
+export interface Outcome {
+  readonly kind: (typeof OUTCOMES)[number];
+  /** What happened, and what to do where it is not as wished. */
+  readonly words: string;
+  readonly todo: string;
+  readonly accessClass: { readonly id: string; readonly name: string } | null;
+  readonly segment: { readonly id: string; readonly name: string; readonly vlan: number } | null;
+}

@@ -1,0 +1,2 @@
+export * from './entry.contract';
+export * from './outcome';

@@ -1,0 +1,117 @@
+import { classBySaid } from '../document';
+import type { ResolvedSite } from '../intent';
+import type { End, Exchange } from '../radius';
+import type { Outcome } from './entry.contract';
+
+/** Whom was asked, as far as words need it. */
+interface Asked {
+  readonly name: string;
+  readonly address: string;
+  readonly port: number;
+  readonly sent: number;
+  readonly why: string;
+}
+
+/** What each end that is no answer means, and what to do. */
+const FAULTS: Readonly<
+  Record<Exclude<End, 'accepted' | 'rejected'>, (of: Asked) => readonly [words: string, todo: string]>
+> = {
+  unresolved: ({ address, why }) => [
+    `The name ${address} is not known here. ${why}`.trim(),
+    'Check its spelling, and which name server the device was told of; or write its address instead.',
+  ],
+  unreachable: ({ address, why }) => [
+    `Nothing gets from this device to ${address}. ${why}`.trim(),
+    'Let the rule pass UDP to it, or mend the way: the request never left.',
+  ],
+  closed: ({ address, port }) => [
+    `${address} is there, and nothing listens on UDP port ${port}.`,
+    'Start the server, or correct the port.',
+  ],
+  silent: ({ name, sent }) => [
+    `${name} does not answer, though it was asked ${sent === 1 ? 'once' : `${sent} times`}.`,
+    'It may be off; it may not know the address we ask from; or its secret differs from ours: a server stays silent then. See what it should know under “What the other side enters”.',
+  ],
+  unproven: ({ name }) => [
+    `Something answers as ${name}, but not with our secret.`,
+    'Enter the same secret on both sides, to the letter; if it is the same, somebody else answers in its name.',
+  ],
+  unsigned: ({ name }) => [
+    `${name} has our secret, and its answer lacks the Message-Authenticator that we demand: such answers can be forged.`,
+    'Update the server, or have it send Message-Authenticator always. Until then its answers can be taken as they are, at that risk.',
+  ],
+  senseless: ({ name, why }) => [
+    `What comes from ${name} makes no sense: ${lower(why)}`,
+    'Look whether it is a RADIUS server.',
+  ],
+  'other-method': ({ name, why }) => [`${name} wants another method. ${why}`, 'Try that one, or allow this one there.'],
+};
+
+const lower = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
+
+/**
+ * What follows at a site from how a server answered: the class and segment of somebody who is let in, or what is wrong and what to do.
+ * @param server as it stands in the draft.
+ */
+export function outcomeOf(
+  exchange: Exchange,
+  server: { readonly name: string; readonly address: string; readonly port: number },
+  site: ResolvedSite,
+): Outcome {
+  const { end, why, sent } = exchange;
+  const none = { accessClass: null, segment: null };
+  if (end === 'rejected')
+    return {
+      ...{ kind: 'rejected', ...none },
+      words: `${server.name} knows the secret and lets nobody in by this name and password. ${why}`.trim(),
+      todo: 'Check name and password, and the server’s own record of why.',
+    };
+  if (end !== 'accepted') {
+    const [words, todo] = FAULTS[end]({ ...server, sent, why });
+    return { kind: end, words, todo, ...none };
+  }
+  const segmentOf = new Map(site.segments.map((segment) => [segment.id, segment]));
+  const classes = site.accessClasses.map(({ id, name, segmentId }) => {
+    const vlan = segmentId === null ? null : (segmentOf.get(segmentId)?.vlan ?? null);
+    return { id, name, vlan, members: [] };
+  });
+  const said = classBySaid({ classes, radius: { servers: [], segments: site.segments } }, exchange);
+  if (!said.ok) {
+    if (said.why === 'class')
+      return {
+        ...{ kind: 'unknown-class', ...none },
+        words: `Let in as “${said.said}” (Filter-Id), and no class of that name reaches ${site.name}.`,
+        todo: 'Name a class so, have it reach this site, or correct what the server answers. Until then nobody is let in by it.',
+      };
+    if (said.why === 'segment') {
+      const found = site.accessClasses.find(({ name }) => name === said.said)!;
+      return {
+        kind: 'class-without-segment',
+        accessClass: { id: found.id, name: found.name },
+        segment: null,
+        words: `Let in as “${said.said}”, whose segment ${found.segment} is not at ${site.name}.`,
+        todo: `Add a segment ${found.segment} there, or choose another for the class.`,
+      };
+    }
+    return {
+      ...{ kind: 'unknown-segment', ...none },
+      words: `Let in with VLAN “${said.said}”, which is that of no class at ${site.name}.`,
+      todo: 'Give a class that segment, or correct what the server answers. Until then nobody is let in by it.',
+    };
+  }
+  if (!said.accessClass)
+    return {
+      ...{ kind: 'no-class', ...none },
+      words: 'Let in, and the answer names neither a class (Filter-Id) nor a VLAN.',
+      todo: 'On an SSID such a client joins its own segment; at a port that asks nobody is let in by it.',
+    };
+  const { id, name, vlan } = said.accessClass;
+  const segment = site.segments.find((each) => each.vlan === vlan)!;
+  return {
+    kind: 'let-in',
+    words: `Let in as ${name} ${said.by === 'filter' ? '(Filter-Id)' : '(by its VLAN)'}: ${segment.name}, VLAN ${segment.vlan}.`,
+    todo: '',
+    accessClass: { id, name },
+    segment: { id: segment.id, name: segment.name, vlan: segment.vlan },
+  };
+}

@@ -1,0 +1,70 @@
+import { parseIp } from '../../address';
+import { flaw, type Flaw } from '../../base';
+import { editsOfList } from '../kept-list';
+import type { EstatePart } from '../part';
+import { reachesMeet } from '../reach';
+import type { RadiusOperation } from './operations';
+import { MOST_SERVERS, type RadiusServer } from './radius';
+
+/** Applies an edit of a RADIUS server, which sites share; they stay in the order in which they are asked. */
+export const applyRadius = editsOfList<RadiusOperation, RadiusServer, 'estate'>({
+  noun: 'radius',
+  title: 'RADIUS server',
+  where: 'estate',
+  list: 'radius',
+  order: (a, b) => a.order - b.order || (a.name < b.name ? -1 : a.name > b.name ? 1 : 0),
+  normal: (one) => ({ ...one, name: one.name.trim(), address: one.address.trim().toLowerCase() }),
+  purposed: true,
+  check: (_intent, estate, one) => check(one, estate),
+});
+
+/** What numbers of a server may be, what they are called, and their unit. */
+const RANGES = [
+  ['port', 'The port that it is asked at', 1, 65_535, ''],
+  ['accounting', 'The port that it is told of sessions at', 1, 65_535, ''],
+  ['order', 'The order', 1, 9, ''],
+  ['timeout', 'The time until a request is sent again', 1, 30, ' seconds'],
+  ['tries', 'How often a request is sent', 1, 10, ' times'],
+  ['dead', 'The time for which a dead one is left alone', 0, 3600, ' seconds'],
+] as const;
+
+function check(one: RadiusServer, { radius = [] }: EstatePart): Flaw[] {
+  const flaws: Flaw[] = [];
+  const { name, address } = one;
+  if (name === '') flaws.push(flaw('radius.name-empty', 'Give the server a name.', 'name'));
+  else if (name.length > 60) flaws.push(flaw('radius.name-long', 'A server has 60 characters at most.', 'name'));
+  const others = radius.filter(({ id }) => id !== one.id);
+  if (others.some((each) => each.name.toLowerCase() === name.toLowerCase()))
+    flaws.push(flaw('radius.name-taken', `There is already a RADIUS server “${name}”.`, 'name'));
+  if (others.length >= MOST_SERVERS)
+    flaws.push(flaw('radius.many', `An estate has ${MOST_SERVERS} RADIUS servers at most.`));
+  if (!isHost(address)) {
+    const words =
+      address === ''
+        ? 'Say where the server is: a name or an address.'
+        : `“${address}” is no name or address; write it like radius.skerrow.example or 10.10.20.7.`;
+    flaws.push(flaw('radius.address', words, 'address'));
+  }
+  for (const [field, what, least, most, unit] of RANGES) {
+    const value = one[field];
+    if (value === null || (Number.isInteger(value) && value >= least && value <= most)) continue;
+    flaws.push(flaw(`radius.${field}`, `${what} is a whole number from ${least} to ${most}${unit}.`, field));
+  }
+  if (one.port === one.accounting)
+    flaws.push(flaw('radius.ports', 'It is asked at one port and told of sessions at another.', 'accounting'));
+  const same = others.find(
+    (each) => each.address === address && each.port === one.port && reachesMeet(each.reach, one.reach),
+  );
+  if (same) {
+    const words = `“${same.name}” is at this address and port already, and reaches some of the same sites.`;
+    flaws.push(flaw('radius.same', words, 'address'));
+  }
+  return flaws;
+}
+
+/** Whether a text is an address, or a name of a host (RFC 1123 §2.1). */
+function isHost(text: string): boolean {
+  if (parseIp(text)) return true;
+  if (text.length > 253 || /^[\d.]+$/.test(text)) return false;
+  return text.split('.').every((label) => /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/.test(label));
+}

@@ -1,0 +1,72 @@
+import {
+  ENDS,
+  MAC_FORMATS,
+  METHODS,
+  type AskedFor,
+  type AskedServer,
+  type Exchange,
+  type SaidAttribute,
+  type SaidPacket,
+} from '../../radius';
+import { Joi, type Shapes } from '../../schema';
+import { short } from './fields';
+
+/** A RADIUS server that a device is to ask for somebody. */
+export interface EntryTry {
+  readonly server: AskedServer;
+  readonly asked: AskedFor;
+  /** Address of the gateway that asks it for this device; absent: it asks itself. */
+  readonly through?: string;
+}
+
+/** Packets of one exchange that are told, and attributes of one packet. */
+const MOST_TOLD = { packets: 60, attributes: 200 } as const;
+
+const server = {
+  name: short.required(),
+  address: Joi.string().max(253).required(),
+  port: Joi.number().port().required(),
+  secret: Joi.string().max(128).required(),
+  timeout: Joi.number().min(0.1).max(30).required(),
+  tries: Joi.number().integer().min(1).max(10).required(),
+  macs: Joi.valid(...MAC_FORMATS).required(),
+  unsigned: Joi.valid(true),
+} satisfies Shapes<AskedServer>;
+const asked = {
+  method: Joi.valid(...METHODS).required(),
+  user: Joi.string().max(253).allow('').required(),
+  password: Joi.string().max(128).allow('').required(),
+  mac: Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/),
+  at: Joi.string().max(64),
+} satisfies Shapes<AskedFor>;
+export const entryTryShape = Joi.object({
+  server: Joi.object(server).required(),
+  asked: Joi.object(asked).required(),
+  through: Joi.string().ip(),
+} satisfies Shapes<EntryTry>);
+
+const attribute = {
+  name: short.required(),
+  value: Joi.string().max(1100).allow('').required(),
+} satisfies Shapes<SaidAttribute>;
+const packet = {
+  from: Joi.valid('us', 'server').required(),
+  name: short.required(),
+  at: Joi.number().min(0).required(),
+  attributes: Joi.array().items(Joi.object(attribute)).max(MOST_TOLD.attributes).required(),
+} satisfies Shapes<SaidPacket>;
+const vlan = {
+  kind: Joi.valid('id', 'name', 'none', 'wrong').required(),
+  text: Joi.string().max(1100).allow('').required(),
+} satisfies Shapes<Exchange['vlan']>;
+export const exchangeShape = Joi.object({
+  end: Joi.valid(...ENDS).required(),
+  why: Joi.string().max(1200).allow('').required(),
+  address: Joi.string().max(253).allow(null).required(),
+  packets: Joi.array().items(Joi.object(packet)).max(MOST_TOLD.packets).required(),
+  sent: Joi.number().integer().min(0).max(1000).required(),
+  ms: Joi.number().min(0).required(),
+  filterIds: Joi.array().items(Joi.string().max(1100)).max(MOST_TOLD.attributes).required(),
+  vlan: Joi.object(vlan).required(),
+  sessionSeconds: Joi.number().integer().min(0).allow(null).required(),
+} satisfies Shapes<Exchange>);

@@ -1,0 +1,89 @@
+import { parseIp } from '@iron-lattice/core/address';
+import { interfacesOf } from '@iron-lattice/core/document';
+import type { EntryTry } from '@iron-lattice/core/line';
+import type { Exchange } from '@iron-lattice/core/radius';
+import { sheetFor } from '@iron-lattice/core/hardware';
+import type { Box } from '../world/box';
+import type { World } from '../world/world';
+import type { DirectoryFile } from './directory-file';
+import { askServer, notAsked, type RealPlace } from './server-question';
+import { StandIn } from './stand-in';
+
+/** Addresses of this very machine (RFC 1122 §3.2.1.3): whoever tries a server of their own here is let through to it. */
+const isThisMachine = (address: string): boolean => /^127\./.test(address);
+
+/** Where boxes of the world ask who somebody is: by ways of the world, and from there with real packets. */
+export class EntryDesk {
+  readonly standIns: readonly StandIn[];
+
+  constructor(
+    private readonly world: World,
+    directory: DirectoryFile | null,
+  ) {
+    this.standIns = (directory?.servers ?? []).map((server) => new StandIn(server, directory!));
+    for (const { server } of this.standIns)
+      world.asking.host(server.name, server.address, [`udp ${server.port}`, `udp ${server.accounting}`]);
+  }
+
+  /** @param base first of the ports at which they really listen; 0: any. */
+  async listen(base: number): Promise<void> {
+    for (const [i, standIn] of this.standIns.entries()) await standIn.listen(base === 0 ? 0 : base + 2 * i);
+  }
+
+  close(): void {
+    for (const standIn of this.standIns) standIn.close();
+  }
+
+  standIn(name: string): StandIn {
+    const found = this.standIns.find(({ server }) => server.name === name);
+    if (!found) throw new RangeError(`no RADIUS server ${name} in this fleet`);
+    return found;
+  }
+
+  /** A box asks a server for somebody. What the world does not let through is never sent. */
+  async ask(serial: string, { server, asked, through }: EntryTry): Promise<Exchange> {
+    const { world } = this;
+    const box = world.box(serial);
+    const gateway = world.ownGateway(box)?.box;
+    if (through !== undefined && !(gateway && facesOf(gateway).includes(through)))
+      return notAsked('unreachable', `No gateway answers at ${through}, which asks for this device.`, null);
+    const from = through === undefined ? serial : gateway!.device.serial;
+    const looked = parseIp(server.address) ? null : world.asking.lookUp(from, server.address);
+    if (looked && !looked.address)
+      return notAsked(
+        'unresolved',
+        looked.server ? `${looked.server} has no address for it.` : 'No name server answers.',
+        null,
+      );
+    const address = looked?.address ?? server.address;
+    const place = this.placeOf(from, address, server.port);
+    if ('why' in place) return notAsked(place.end, place.why, address);
+    const by = {
+      ...{ name: box.document.device.name, mac: box.device.mac, address: world.addressOf(serial) },
+      wireless: sheetFor(box.device).kind === 'ap',
+    };
+    return askServer(server, asked, by, address, place);
+  }
+
+  /** Where requests to an address go on this machine, or what keeps them from it. */
+  private placeOf(
+    from: string,
+    address: string,
+    port: number,
+  ): RealPlace | { end: 'unreachable' | 'closed' | 'silent'; why: string } {
+    if (isThisMachine(address)) return { host: address, port };
+    const { asking } = this.world;
+    const { ok, why, stoppedBy } = asking.from(from, address, { protocol: 'udp', port });
+    if (ok) {
+      const here = this.standIns.find(({ server }) => server.address === address);
+      if (!here) return { end: 'silent', why: '' };
+      return { host: '127.0.0.1', port: port === here.server.port ? here.ports.auth : here.ports.accounting };
+    }
+    // A host that is there and offers nothing at the port says so (RFC 1122 §4.1.3.1); one that is not there says nothing.
+    const there = stoppedBy === undefined && asking.from(from, address, { protocol: 'icmp' }).ok;
+    return { end: there ? 'closed' : 'unreachable', why };
+  }
+}
+
+const facesOf = ({ document }: Box): readonly string[] =>
+  interfacesOf(document).map(({ address }) => address.split('/')[0]!);

@@ -1,0 +1,52 @@
+import { outcomeOf, type EntryTest, type EntryTestRequest } from '@iron-lattice/core/entry';
+import { resolve } from '@iron-lattice/core/intent';
+import type { AskedServer } from '@iron-lattice/core/radius';
+import type { DraftService } from '../intent/draft.service';
+import type { SecretService } from '../intent/secret.service';
+import type { CommandService } from '../line/command.service';
+import { AppError, unknown } from '../platform/app-error';
+
+/** Steps of one conversation that each may take as long as all tries together. */
+const MOST_STEPS = 3;
+
+/** Has devices ask RADIUS servers of the draft for somebody, before anybody depends on it. */
+export class EntryTestService {
+  constructor(
+    private readonly drafts: DraftService,
+    private readonly secrets: SecretService,
+    private readonly commands: CommandService,
+  ) {}
+
+  /**
+   * Has a device ask a server of a draft. What is asked with is kept nowhere.
+   * @throws AppError where the server is not there, does not reach the device's site, or the device cannot be asked.
+   */
+  async test(draftId: string, radiusId: string, { deviceId, ...asked }: EntryTestRequest): Promise<EntryTest> {
+    const device = await this.commands.reachable(deviceId);
+    const { intent } = await this.drafts.open(draftId);
+    const server = intent.estate.radius?.find(({ id }) => id === radiusId);
+    const part = intent.sites.get(device.siteId!);
+    if (!server || !part) throw unknown('RADIUS server');
+    const site = resolve(intent.estate, part);
+    if (!site.radiusServers.some(({ id }) => id === radiusId))
+      throw new AppError('command.refused', `“${server.name}” does not reach ${site.name}: nobody there would ask it.`);
+    if (asked.method === 'mac' && server.macs === null)
+      throw new AppError(
+        'command.refused',
+        `“${server.name}” is not asked about MAC addresses. Say how it wants them first.`,
+      );
+    const told: AskedServer = {
+      ...{ name: server.name, address: server.address, port: server.port },
+      ...{ timeout: server.timeout, tries: server.tries, macs: server.macs ?? 'none_lower' },
+      secret: await this.secrets.openOne(server.secret.secret),
+      ...(server.unsigned ? { unsigned: true as const } : {}),
+    };
+    const through = server.source === 'gateway' ? { through: site.management.gateway } : {};
+    const answer = await this.commands.ask(deviceId, 'authenticate', '', {
+      entry: { server: told, asked, ...through },
+      seconds: server.timeout * server.tries * MOST_STEPS,
+    });
+    if (!answer.exchange) throw new AppError('command.refused', answer.text);
+    return { exchange: answer.exchange, outcome: outcomeOf(answer.exchange, server, site) };
+  }
+}

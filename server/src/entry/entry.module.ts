@@ -1,0 +1,8 @@
+import type { Stage } from '../stage';
+import { EntryTestService } from './entry-test.service';
+import { entryRoutes } from './entry.routes';
+
+export const entry: Stage = {
+  name: 'entry',
+  open: ({ drafts, secrets, commands }) => ({ routes: entryRoutes(new EntryTestService(drafts, secrets, commands)) }),
+};
