@@ -5,7 +5,8 @@ export type Severity = 'error' | 'warning' | 'info';
 /** Where a finding is, in terms a screen can go to. */
 export interface FindingPlace {
   readonly siteId: string;
-  readonly kind: 'segment' | 'ssid' | 'class' | 'device' | 'port' | 'pool' | 'rule' | 'guarantee' | 'radio' | 'mesh';
+  readonly kind:
+    'segment' | 'ssid' | 'class' | 'device' | 'port' | 'pool' | 'rule' | 'guarantee' | 'radio' | 'mesh' | 'radius';
   readonly id: string;
   /** Of a port its name, of a radio its band. */
   readonly port?: string;

@@ -1,2 +1,3 @@
 export * from './entry.contract';
+export * from './other-side';
 export * from './outcome';

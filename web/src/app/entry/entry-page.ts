@@ -11,58 +11,80 @@ import { reachWords } from '../ui/reach-words';
 import { SegmentTag } from '../ui/segment-tag';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
+import { ENTRY_VIEWS, EntryViews } from './entry-views';
+import { ServerSheet } from './server-sheet';
+import { ServersView } from './servers-view';
 
 /** Who is let in as what: the access classes that reach this site. */
 @Component({
   selector: 'il-entry-page',
-  imports: [MatButtonModule, ClassSheet, SegmentTag, Stage],
+  imports: [MatButtonModule, ClassSheet, SegmentTag, ServerSheet, ServersView, Stage],
   template: `
     <il-stage heading="Entry" [note]="asked()">
-      @if (session.mayChange()) {
+      <div actions class="choices" role="group" aria-label="What is shown">
+        @for (each of views; track each) {
+          <button type="button" [attr.aria-pressed]="shown.view() === each" (click)="shown.look(each)">
+            {{ each }}
+          </button>
+        }
+      </div>
+      @if (session.mayChange() && shown.view() === 'Servers') {
+        <button actions mat-stroked-button (click)="server.begin()">Add RADIUS server</button>
+      } @else if (session.mayChange()) {
         <button actions mat-stroked-button (click)="opened.begin()">Add access class</button>
       }
-      <table class="grid" aria-label="Access classes" (keydown)="opened.onKey($event)">
-        <thead>
-          <tr>
-            <th scope="col">Access class</th>
-            <th scope="col">Segment</th>
-            <th scope="col">Known clients</th>
-            <th scope="col">Here now</th>
-            <th scope="col" class="second">Reaches</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (each of store.accessClasses(); track each.id) {
-            <tr [class.chosen]="opened.id() === each.id" [attr.data-row]="each.id" (click)="opened.open(each.id)">
-              <td>
-                <button class="plain name">{{ each.name }}</button>
-              </td>
-              <td>
-                @if (segmentOf(each); as segment) {
-                  @if (store.marks().get(segment.id); as mark) {
-                    <il-segment-tag [mark]="mark" />
-                  }
-                  {{ segment.name }} <span class="mono soft">{{ segment.vlan }}</span>
-                } @else {
-                  <span class="bad">{{ each.segment }}, not at this site</span>
-                }
-              </td>
-              <td>{{ each.members.length }}</td>
-              <td>{{ hereWords(each) }}</td>
-              <td class="second">{{ reachWords(each.reach) }}</td>
+      @if (shown.view() === 'Servers') {
+        <il-servers-view [opened]="server" />
+      } @else {
+        <table class="grid" aria-label="Access classes" (keydown)="opened.onKey($event)">
+          <thead>
+            <tr>
+              <th scope="col">Access class</th>
+              <th scope="col">Segment</th>
+              <th scope="col">Known clients</th>
+              <th scope="col">Here now</th>
+              <th scope="col" class="second">Reaches</th>
             </tr>
-          }
-        </tbody>
-      </table>
-      @if (store.accessClasses().length === 0) {
-        <p class="calm soft">
-          No access class here yet. A class gives clients that are known by their MAC addresses a segment of their own
-          choosing, whatever SSID or port they come by, and rules can name it. Add one, then let an SSID (under
-          Wireless) or ports (under Lattice) ask who a client is.
-        </p>
+          </thead>
+          <tbody>
+            @for (each of store.accessClasses(); track each.id) {
+              <tr [class.chosen]="opened.id() === each.id" [attr.data-row]="each.id" (click)="opened.open(each.id)">
+                <td>
+                  <button class="plain name">{{ each.name }}</button>
+                </td>
+                <td>
+                  @if (segmentOf(each); as segment) {
+                    @if (store.marks().get(segment.id); as mark) {
+                      <il-segment-tag [mark]="mark" />
+                    }
+                    {{ segment.name }} <span class="mono soft">{{ segment.vlan }}</span>
+                  } @else {
+                    <span class="bad">{{ each.segment }}, not at this site</span>
+                  }
+                </td>
+                <td>{{ each.members.length }}</td>
+                <td>{{ hereWords(each) }}</td>
+                <td class="second">{{ reachWords(each.reach) }}</td>
+              </tr>
+            }
+          </tbody>
+        </table>
+        @if (store.accessClasses().length === 0) {
+          <p class="calm soft">
+            No access class here yet. A class gives clients that are known by their MAC addresses a segment of their own
+            choosing, whatever SSID or port they come by, and rules can name it. Add one, then let an SSID (under
+            Wireless) or ports (under Lattice) ask who a client is.
+          </p>
+        }
       }
       <ng-container ngProjectAs="[foot]">
-        @if (opened.isNew()) {
+        @if (shown.view() === 'Servers') {
+          @if (server.isNew()) {
+            <il-server-sheet [server]="null" (closed)="server.close()" (kept)="server.open($event)" />
+          } @else if (server.row(); as each) {
+            <il-server-sheet [server]="each" (closed)="server.close()" (kept)="server.open($event)" />
+          }
+        } @else if (opened.isNew()) {
           <il-class-sheet [accessClass]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
         } @else if (opened.row(); as each) {
           <il-class-sheet
@@ -83,7 +105,8 @@ import { ClassSheet } from './class-sheet';
       padding: 6px 14px;
       max-width: 80ch;
     }
-    il-class-sheet {
+    il-class-sheet,
+    il-server-sheet {
       display: contents;
     }
     il-segment-tag {
@@ -104,6 +127,11 @@ export class EntryPage {
   private readonly facts = inject(SiteClients);
   readonly show = input<string>();
   readonly add = input<string>();
+  /** Which view, from the address of the page. */
+  readonly as = input<string>();
+  protected readonly views = ENTRY_VIEWS;
+  protected readonly shown = new EntryViews({ as: this.as, show: this.show, servers: this.store.radiusServers });
+  protected readonly server = new OpenedRow({ rows: this.store.radiusServers, show: this.show });
   protected readonly opened = new OpenedRow({ rows: this.store.accessClasses, show: this.show, add: this.add });
   /** Who asks clients who they are, in words. */
   protected readonly asked = computed(() => {

@@ -18,6 +18,7 @@ const TOLD: Readonly<Record<SharedKind, readonly string[]>> = {
   rule: [],
   set: [],
   guarantee: [],
+  radius: [],
 };
 
 /** A cell with what something shared is at each site where it applies; those first that lack what it names. */

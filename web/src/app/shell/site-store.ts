@@ -54,6 +54,7 @@ export class SiteStore {
   readonly ssids = computed(() => (this.data()?.estate.ssids ?? []).filter((ssid) => this.isHere(ssid)));
   /** The same as this site has them: with what is otherwise here. */
   readonly ssidsHere = computed(() => this.ssids().map((ssid) => ssidAt(ssid, this.siteId()!)));
+  readonly radiusServers = computed(() => (this.data()?.estate.radius ?? []).filter((each) => this.isHere(each)));
   readonly accessClasses = computed(() => (this.data()?.estate.classes ?? []).filter((each) => this.isHere(each)));
   /** Edits under way: their answers bring what the events they cause would make us fetch. */
   private editing = 0;

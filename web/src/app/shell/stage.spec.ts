@@ -42,6 +42,7 @@ describe('stages', () => {
     guarantee: true,
     radio: true,
     mesh: true,
+    radius: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
@@ -57,6 +58,7 @@ describe('stages', () => {
     class: ['estate'],
     recipe: ['estate'],
     hours: ['estate'],
+    radius: ['estate'],
   };
 
   it('show each kind of place of a finding once, and each kind of found object, at a site and over all', () => {

@@ -1,0 +1,30 @@
+import { computed, inject, type Signal } from '@angular/core';
+import { ActivatedRoute, Router } from '@angular/router';
+
+/** What of entry is shown. */
+export const ENTRY_VIEWS = ['Classes', 'Servers'] as const;
+export type EntryView = (typeof ENTRY_VIEWS)[number];
+
+/** The view that a page’s address asks for, itself or by what it shows; and how to go to another. Make it where injection is possible. */
+export class EntryViews {
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
+  readonly view: Signal<EntryView> = computed(() => {
+    const show = this.of.show();
+    if (show !== undefined && this.of.servers().some(({ id }) => id === show)) return 'Servers';
+    return ENTRY_VIEWS.find((each) => each.toLowerCase() === this.of.as()) ?? 'Classes';
+  });
+
+  constructor(
+    private readonly of: {
+      readonly as: () => string | undefined;
+      readonly show: () => string | undefined;
+      readonly servers: () => readonly { readonly id: string }[];
+    },
+  ) {}
+
+  look(view: EntryView): void {
+    const queryParams = { as: view === 'Classes' ? null : view.toLowerCase(), show: null, add: null };
+    void this.router.navigate([], { relativeTo: this.route, queryParams, queryParamsHandling: 'merge' });
+  }
+}

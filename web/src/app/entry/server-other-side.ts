@@ -1,0 +1,72 @@
+import { Component, computed, inject, input } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatSnackBar } from '@angular/material/snack-bar';
+import { otherSideOf } from '@iron-lattice/core/entry';
+import { resolve, type RadiusServer } from '@iron-lattice/core/intent';
+import { SiteStore } from '../shell/site-store';
+import { Cell } from '../ui/cell';
+
+/** What has to be entered at a RADIUS server for the site in front. */
+@Component({
+  selector: 'il-server-other-side',
+  imports: [MatButtonModule, Cell],
+  template: `
+    @if (side(); as side) {
+      <il-cell label="What the other side enters" size="full" [hint]="side.why">
+        <p class="line">
+          Asked from
+          @for (address of side.addresses; track address) {
+            <button mat-button type="button" class="mono" aria-label="Copy" (click)="copy(address)">
+              {{ address }}
+            </button>
+          } @empty {
+            <span class="soft">no address yet</span>
+          }
+          with the secret above.
+        </p>
+        @for (answer of side.answers; track answer.name) {
+          <p class="line">
+            {{ answer.name }}:
+            <button mat-button type="button" class="mono" (click)="copy(filter(answer.filterId))">
+              {{ filter(answer.filterId) }}
+            </button>
+            @if (answer.vlan; as vlan) {
+              <span class="soft">or</span>
+              <button mat-button type="button" class="mono" (click)="copy(tunnel(vlan))">
+                Tunnel-Private-Group-Id = "{{ vlan }}"
+              </button>
+            }
+          </p>
+        }
+      </il-cell>
+    }
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    .line {
+      margin: 0;
+    }
+  `,
+})
+export class ServerOtherSide {
+  private readonly store = inject(SiteStore);
+  private readonly snack = inject(MatSnackBar);
+  readonly server = input.required<RadiusServer>();
+  protected readonly side = computed(() => {
+    const data = this.store.data();
+    if (!data) return null;
+    const addresses = [...new Set(data.uplinks.map(({ address }) => address))];
+    return otherSideOf(resolve(data.estate, data.site), this.server(), addresses);
+  });
+
+  protected filter = (id: string): string => `Filter-Id = "${id}"`;
+  protected tunnel = (vlan: string): string =>
+    `Tunnel-Type = VLAN, Tunnel-Medium-Type = IEEE-802, Tunnel-Private-Group-Id = "${vlan}"`;
+
+  protected async copy(text: string): Promise<void> {
+    await navigator.clipboard.writeText(text);
+    this.snack.open(`Copied: ${text}`, undefined, { duration: 3000 });
+  }
+}
