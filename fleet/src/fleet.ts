@@ -33,6 +33,7 @@ export class Fleet {
           sweepPort,
           invite: (serial) => this.devices.get(serial)?.invited(),
           ask: (serial, entry) => this.entry.ask(serial, entry),
+          learn: (serial, { mac, ssid, port }) => this.entry.learn(serial, mac, ssid ?? port ?? ''),
         }),
       );
     this.world.onChange((serials) => {
@@ -53,7 +54,10 @@ export class Fleet {
   /** Pulls or plugs a device's power. */
   power(serial: string, on: boolean): void {
     const device = this.device(serial);
-    if (!on) device.stop();
+    if (!on) {
+      device.stop();
+      this.entry.classes.forget(serial);
+    }
     this.world.power(serial, on);
     if (on) device.start();
   }

@@ -25,18 +25,33 @@ const ofClass = (accessClass: ClassDocument): Joined => ({ vlan: accessClass.vla
  * follows from its MAC address.
  * @param mac canonical text; null: somebody whom nobody knows, put into the first VLAN of a pool.
  * @param led where its key of a ring leads, if that is another segment than the SSID's own.
+ * @param named the class that a server chose for it, which counts where the AP itself does not know it.
  */
-export function joinsOnSsid(ap: DeviceDocument, ssid: SsidDocument, mac: string | null, led?: RingSegment): Joined {
+export function joinsOnSsid(
+  ap: DeviceDocument,
+  ssid: SsidDocument,
+  mac: string | null,
+  led?: RingSegment,
+  named?: ClassDocument,
+): Joined {
   if (led) return { vlan: led.vlan, led };
-  const known = ssid.byClass && mac !== null ? classOf(ap, mac) : undefined;
+  const known = ssid.byClass && mac !== null ? (classOf(ap, mac) ?? named) : undefined;
   if (known) return ofClass(known);
   const value = mac === null ? null : parseMac(mac);
   return { vlan: ssid.pool && value !== null ? pickFromPool(value, ssid.pool) : ssid.vlan };
 }
 
-/** The VLAN a client joins at a port: where the port asks for a known MAC address, that of its class or none. */
-export function joinsAtPort(device: DeviceDocument, port: PortDocument, mac: string | null): Joined {
+/**
+ * The VLAN a client joins at a port: where the port asks for a known MAC address, that of its class or none.
+ * @param named as of `joinsOnSsid`.
+ */
+export function joinsAtPort(
+  device: DeviceDocument,
+  port: PortDocument,
+  mac: string | null,
+  named?: ClassDocument,
+): Joined {
   if (port.auth !== 'mac') return { vlan: port.untagged };
-  const known = mac === null ? undefined : classOf(device, mac);
+  const known = mac === null ? undefined : (classOf(device, mac) ?? named);
   return known ? ofClass(known) : { vlan: null };
 }

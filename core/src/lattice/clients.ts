@@ -1,4 +1,4 @@
-import type { ClientReport, LeaseReport, NeighbourReport, WiredReport } from '../line';
+import type { ClientReport, LeaseReport, NamedReport, NeighbourReport, WiredReport } from '../line';
 
 /** What one device reports of clients. */
 export interface ReportedClients {
@@ -29,6 +29,8 @@ export interface SiteClient {
     readonly ssid?: string;
     readonly port?: string;
   } | null;
+  /** That a RADIUS server chose its class. */
+  readonly named?: NamedReport;
   /** Milliseconds since 1970: joined where it is, else when the lease was given. */
   readonly since: number | null;
 }
@@ -55,6 +57,7 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
     since: number | undefined,
     called = '',
     address6: string | null = null,
+    named?: NamedReport,
   ): void => {
     const key = `${vlan} ${mac}`;
     if (seen.has(key)) return;
@@ -69,13 +72,14 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
       leasedBy: found?.by ?? null,
       at,
       since: since ?? found?.lease.since ?? null,
+      ...(named ? { named } : {}),
     });
   };
   for (const { deviceId, deviceName, clients: air, wired } of reports) {
-    for (const { mac, ssid, vlan, address, since, name, address6 } of air)
-      add(mac, vlan, { deviceId, deviceName, ssid }, address, since, name, address6);
-    for (const { mac, port, vlan, since, address6 } of wired)
-      add(mac, vlan, { deviceId, deviceName, port }, null, since, '', address6);
+    for (const { mac, ssid, vlan, address, since, name, address6, named } of air)
+      add(mac, vlan, { deviceId, deviceName, ssid }, address, since, name, address6, named);
+    for (const { mac, port, vlan, since, address6, named } of wired)
+      add(mac, vlan, { deviceId, deviceName, port }, null, since, '', address6, named);
   }
   // Devices of ours are clients too: they hang where a neighbour hears them.
   const ours = new Map(reports.map(({ mac, deviceName }) => [mac, deviceName]));

@@ -7,6 +7,7 @@ export * from './text';
 export * from './vlan-of';
 export * from './mac-format';
 export * from './eap';
+export * from './asking-order';
 export * from './exchange';
 export * from './request';
 export * from './responder';

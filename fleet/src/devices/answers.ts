@@ -1,6 +1,6 @@
 import { formatPrefix, parseIp, parsePrefix, sizeOf, contains } from '@iron-lattice/core/address';
 import { BANDS } from '@iron-lattice/core/hardware';
-import type { ControllerFrame, DeviceFrame, SweepFind } from '@iron-lattice/core/line';
+import type { ControllerFrame, DeviceFrame, ProbeTry, SweepFind } from '@iron-lattice/core/line';
 import type { World } from '../world/world';
 import type { WorldDevice } from '../world/world-file';
 import type { Exchange } from '@iron-lattice/core/radius';
@@ -20,6 +20,8 @@ export interface Self {
   forget(): void;
   /** Has another device of this world call the controller. */
   invite(serial: string): void;
+  /** Has it asked who a pretend client is, where that decides what it gets. */
+  learn(probe: ProbeTry): Promise<void>;
   /** Asks a RADIUS server. */
   ask(entry: EntryTry): Promise<Exchange>;
   say(frame: DeviceFrame): void;
@@ -74,7 +76,9 @@ export class Answers {
           : { ok: false, text: found.server ? `${found.server} knows no ${target}.` : 'No name server answers.' };
       }
       case 'probe':
-        return probe ? this.world.asking.try(serial, probe, target) : { ok: false, text: 'Nothing to try.' };
+        if (!probe) return { ok: false, text: 'Nothing to try.' };
+        await this.self.learn(probe);
+        return this.world.asking.try(serial, probe, target);
       case 'capture':
         return this.capture(target, seconds ?? 5);
       case 'sweep':

@@ -8,6 +8,7 @@ import {
   type ControllerFrame,
   type DeviceFrame,
   type EntryTry,
+  type ProbeTry,
   type Report,
 } from '@iron-lattice/core/line';
 import type { Exchange } from '@iron-lattice/core/radius';
@@ -87,6 +88,8 @@ export class Device {
       readonly invite?: (serial: string) => void;
       /** Asks a RADIUS server by the ways of its world. */
       readonly ask?: (serial: string, entry: EntryTry) => Promise<Exchange>;
+      /** Has a box ask who a pretend client is. */
+      readonly learn?: (serial: string, probe: ProbeTry) => Promise<void>;
     } = {},
   ) {
     this.store = new DeviceStore(stateFolder, identity.serial);
@@ -94,6 +97,7 @@ export class Device {
       restart: (afterMs) => setTimeout(() => this.restart(), afterMs),
       forget: () => setTimeout(() => this.forget(), FORGET_MS),
       invite: (serial) => options.invite?.(serial),
+      learn: async (probe) => options.learn?.(identity.serial, probe),
       ask: async (entry) =>
         (await options.ask?.(identity.serial, entry)) ?? notAsked('unreachable', 'It cannot ask servers.', null),
       say: (frame) => this.say(frame),

@@ -6,6 +6,7 @@ import { sheetFor } from '@iron-lattice/core/hardware';
 import type { Box } from '../world/box';
 import type { World } from '../world/world';
 import type { DirectoryFile } from './directory-file';
+import { NamedClasses } from './named-classes';
 import { askServer, notAsked, type RealPlace } from './server-question';
 import { StandIn } from './stand-in';
 
@@ -15,6 +16,8 @@ const isThisMachine = (address: string): boolean => /^127\./.test(address);
 /** Where boxes of the world ask who somebody is: by ways of the world, and from there with real packets. */
 export class EntryDesk {
   readonly standIns: readonly StandIn[];
+  /** What boxes know of clients by asking. */
+  readonly classes: NamedClasses;
 
   constructor(
     private readonly world: World,
@@ -23,6 +26,11 @@ export class EntryDesk {
     this.standIns = (directory?.servers ?? []).map((server) => new StandIn(server, directory!));
     for (const { server } of this.standIns)
       world.asking.host(server.name, server.address, [`udp ${server.port}`, `udp ${server.accounting}`]);
+    this.classes = new NamedClasses(
+      (serial, entry) => this.ask(serial, entry),
+      (box) => world.entered(box),
+    );
+    world.named = (box, mac, at) => this.classes.of(box, mac, at);
   }
 
   /** @param base first of the ports at which they really listen; 0: any. */
@@ -38,6 +46,11 @@ export class EntryDesk {
     const found = this.standIns.find(({ server }) => server.name === name);
     if (!found) throw new RangeError(`no RADIUS server ${name} in this fleet`);
     return found;
+  }
+
+  /** A box learns who a pretend client is, if it asks at all. */
+  async learn(serial: string, mac: string | undefined, at: string): Promise<void> {
+    if (mac !== undefined) await this.classes.settled(this.world.box(serial), mac, at);
   }
 
   /** A box asks a server for somebody. What the world does not let through is never sent. */

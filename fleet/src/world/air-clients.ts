@@ -116,6 +116,7 @@ export class AirClients {
       const gave = {
         ...(given.former ? { former: true as const } : {}),
         ...(given.key === undefined ? {} : { key: given.key }),
+        ...(given.named ? { named: given.named } : {}),
       };
       return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link, ...gave }];
     });

@@ -6,6 +6,7 @@ import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/lin
 import type { Box, Spot } from './box';
 import { ringAnswer } from './keys';
 import { isShut } from './plant';
+import type { NamedAt } from './named';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
@@ -74,6 +75,7 @@ export interface Network {
   wayTo(start: Spot, end: Box): Box[];
   faceOf(spot: Spot): string | null;
   lease(spot: Spot, mac: string): string | null;
+  named: NamedAt;
   hasUplink(box: Box): boolean;
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
@@ -164,10 +166,12 @@ export class Asking {
     if (socket && isShut(box, socket.name)) return null;
     const given = sent?.ring ? ringAnswer(box, sent, key, taken ?? PROBE_MAC) : null;
     if (given && !given.ok) return null;
+    const asks = sent ? sent.byClass && !given?.at : socket?.auth === 'mac';
+    const named = asks && taken !== undefined ? this.world.named(box, taken, ssid ?? port!)?.accessClass : undefined;
     const joined = sent
-      ? joinsOnSsid(document, sent, taken ?? null, given?.at)
+      ? joinsOnSsid(document, sent, taken ?? null, given?.at, named)
       : socket
-        ? joinsAtPort(document, socket, taken ?? null)
+        ? joinsAtPort(document, socket, taken ?? null, named)
         : null;
     if (!joined || joined.vlan === null) return null;
     const { vlan, accessClass } = joined;
@@ -255,7 +259,8 @@ export class Asking {
       const box = this.world.box(this.world.servedBy(client));
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
-      const classId = sent && joinsOnSsid(document, sent, client.mac).accessClass?.id;
+      const named = sent?.byClass ? this.world.named(box, client.mac, sent.name)?.accessClass : undefined;
+      const classId = sent && joinsOnSsid(document, sent, client.mac, undefined, named).accessClass?.id;
       return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId };
     }
     const at = client ? client.at.split(':')[0]! : serial;

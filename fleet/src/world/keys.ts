@@ -5,6 +5,7 @@ import {
   type RingSegment,
   type SsidDocument,
 } from '@iron-lattice/core/document';
+import type { NamedReport } from '@iron-lattice/core/line';
 import { dayOf, localMoment } from '@iron-lattice/core/rules';
 import type { Box } from './box';
 import type { AirClient } from './world-file';
@@ -18,6 +19,8 @@ export interface GivenKey {
   /** The key of a ring that it is, and where that leads. */
   readonly key?: string;
   readonly led?: RingSegment;
+  /** A server chose its class. */
+  readonly named?: NamedReport;
 }
 
 /**

@@ -29,6 +29,7 @@ import { isShut, Plant } from './plant';
 import { Policing } from './policing';
 import { portFacts } from './port-facts';
 import { spotOf, Tunnels } from './tunnels';
+import { namedBy, type NamedAt } from './named';
 import { trySpeed, type SpeedTried } from './speed-try';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
@@ -66,6 +67,8 @@ export class World {
   private readonly onAir: AirClients;
   /** What boxes and clients ask of the network. */
   readonly asking: Asking;
+  /** The class that a server chose for a client at a box; nobody asks any until somebody does. */
+  named: NamedAt = () => undefined;
 
   constructor(readonly file: WorldFile) {
     this.asking = new Asking(this, this.policing);
@@ -279,12 +282,14 @@ export class World {
       const port = at === serial ? box.document.ports.find((each) => each.name === name) : undefined;
       if (!port || box.cables.has(name) || isShut(box, name)) return [];
       if (port.auth === '802.1X' && port.auth !== client.proves) return []; // nothing it says gets past the port
-      const { vlan } = joinsAtPort(box.document, port, client.mac);
+      const named = port.auth === 'mac' ? this.named(box, client.mac, name) : undefined;
+      const { vlan } = joinsAtPort(box.document, port, client.mac, named?.accessClass);
       if (vlan === null) return [];
       if (client.address === undefined) this.lease({ box, vlan }, client.mac, client.name);
       const address6 = this.address6({ box, vlan }, client.mac);
       const since = this.sinceAt(client.mac, `${client.at} ${vlan}`);
-      return [{ mac: client.mac, port: name, vlan, since, ...(address6 === null ? {} : { address6 }) }];
+      const six = address6 === null ? {} : { address6 };
+      return [{ mac: client.mac, port: name, vlan, since, ...six, ...namedBy(named) }];
     });
   }
 
@@ -362,8 +367,13 @@ export class World {
     if (!ssid) return { vlan: null, why: 'passphrase' };
     const given = givenKey(box, ssid, client, others);
     if (given.why) return { ...given, vlan: null };
-    return { ...given, vlan: joinsOnSsid(box.document, ssid, client.mac, given.led).vlan };
+    const named = ssid.byClass && !given.led ? this.named(box, client.mac, ssid.name) : undefined;
+    const { vlan } = joinsOnSsid(box.document, ssid, client.mac, given.led, named?.accessClass);
+    return { ...given, ...namedBy(named), vlan };
   }
+
+  /** A box learnt who a client is. */
+  entered = (box: Box): void => this.changed(box);
 
   /** Keys of a ring were told to a box: whoever gives one that is right no more is had no more. */
   keysChanged(serial: string): void {

@@ -62,6 +62,13 @@ export interface ClientReport {
   readonly former?: true;
   /** Id of the key that it gave, of a ring. */
   readonly key?: string;
+  readonly named?: NamedReport;
+}
+/** That a RADIUS server chose the class of a client. */
+export interface NamedReport {
+  /** Id of the class, and name of the server. */
+  readonly classId: string;
+  readonly server: string;
 }
 /** Why a client that tried was not taken in. */
 export const REFUSALS = [
@@ -91,6 +98,7 @@ export interface WiredReport {
   /** Its IPv6 address, made by itself or given (RFC 4862, RFC 8415). */
   readonly address6?: string;
   readonly since?: number;
+  readonly named?: NamedReport;
 }
 /** A radio as it is. */
 export interface RadioReport {
@@ -235,6 +243,7 @@ const neighbour = {
   hangs: Joi.valid(true),
 };
 const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable };
+const named = Joi.object({ classId: short.required(), server: short.required() } satisfies Shapes<NamedReport>);
 const client = {
   mac: short.required(),
   ssid: Joi.string().max(32).required(),
@@ -251,8 +260,9 @@ const client = {
   retries: share,
   former: Joi.valid(true),
   key: short,
+  named,
 };
-const wired = { mac: short.required(), port: short.required(), vlan, address6: short, since: moment };
+const wired = { mac: short.required(), port: short.required(), vlan, address6: short, since: moment, named };
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
 const port = {
   port: short.required(),

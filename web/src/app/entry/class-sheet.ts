@@ -122,6 +122,9 @@ const MOST_TOLD = 5;
                     {{ client.at!.ssid ? '“' + client.at!.ssid + '”' : 'port ' + client.at!.port }}, VLAN
                     <span class="mono">{{ client.vlan }}</span>,
                     <span class="mono">{{ client.address ?? 'no address' }}</span>
+                    @if (client.named; as named) {
+                      , chosen by {{ named.server }}
+                    }
                   </li>
                 }
               </ul>

@@ -156,8 +156,10 @@ export class EntryPage {
     return this.store.site()?.segments.find(({ name }) => name.toLowerCase() === segment.toLowerCase());
   }
 
-  protected hereOf({ members }: AccessClass): SiteClient[] {
-    return members.flatMap(({ mac }) => this.clients().get(mac) ?? []);
+  /** Clients here that have the class: those it lists, and those that a server chose it for. */
+  protected hereOf({ id, members }: AccessClass): SiteClient[] {
+    const listed = members.flatMap(({ mac }) => this.clients().get(mac) ?? []);
+    return [...listed, ...[...this.clients().values()].filter(({ named }) => named?.classId === id)];
   }
 
   protected hereWords(each: AccessClass): string {

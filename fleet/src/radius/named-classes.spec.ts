@@ -1,0 +1,107 @@
+import type { GatewayDocument, RadiusServerDocument, SwitchDocument } from '@iron-lattice/core/document';
+import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
+import { factory, SMALL_WORLD } from '../world/small-world.fixture';
+import { World } from '../world/world';
+import { checkDirectory } from './directory-file';
+import { DIRECTORY, SECRET } from './directory.fixture';
+import { EntryDesk } from './entry-desk';
+
+const [GATE, STRANGER] = ['0e:c4:60:00:00:01', '0e:c4:60:00:00:99'];
+const [first, second] = [
+  { name: 'first.test.example', address: '198.51.100.90', port: 1812, accounting: 1813, secret: SECRET },
+  { name: 'second.test.example', address: '198.51.100.91', port: 1812, accounting: 1813, secret: SECRET },
+];
+const directory = checkDirectory({ ...DIRECTORY, servers: [first, second] });
+const world = new World({
+  ...structuredClone(SMALL_WORLD),
+  clients: [
+    { mac: GATE, at: 'SW:3' },
+    { mac: STRANGER, at: 'SW:4' },
+  ],
+});
+const desk = new EntryDesk(world, directory);
+const [one, two] = desk.standIns as [(typeof desk.standIns)[number], (typeof desk.standIns)[number]];
+beforeAll(() => desk.listen(0));
+afterAll(() => desk.close());
+
+const server = (name: string, change: Partial<RadiusServerDocument> = {}): RadiusServerDocument => ({
+  ...{ name, address: `${name}.test.example`, port: 1812, secret: { secret: 's' }, order: 1 },
+  ...{ timeout: 0.1, tries: 1, dead: 3600, macs: 'colon_lower', ...change },
+});
+const face = (vlan: number) => ({ vlan, name: `VLAN ${vlan}`, address: `10.0.${vlan}.1/24` });
+const service = (vlan: number) => ({
+  ...{ vlan, subnet: `10.0.${vlan}.0/24`, first: `10.0.${vlan}.20`, last: `10.0.${vlan}.99` },
+  ...{ gateway: `10.0.${vlan}.1`, dns: [], leaseSeconds: 3600 },
+});
+const asking = (servers: readonly RadiusServerDocument[]): SwitchDocument => ({
+  ...(factory('SW') as SwitchDocument),
+  ports: [
+    { name: '3', untagged: null, tagged: [], auth: 'mac' },
+    { name: '4', untagged: null, tagged: [], auth: 'mac' },
+    { name: '9', untagged: 1, tagged: [7] },
+  ],
+  classes: [{ id: 'tills', name: 'Tills', vlan: 7, members: [] }],
+  radius: { servers, segments: [{ vlan: 7, name: 'Ticketing' }] },
+});
+/** Runs a switch anew that asks these, once what it asks is answered. */
+async function wired(...servers: RadiusServerDocument[]) {
+  desk.classes.forget('SW');
+  world.run('SW', asking(servers), { s: SECRET });
+  await Promise.all([GATE, STRANGER].map((mac) => desk.classes.settled(world.box('SW'), mac, '3')));
+  return world.wiredOf('SW').map(({ mac, vlan, named }) => [mac, vlan, named]);
+}
+beforeEach(() => {
+  for (const each of desk.standIns) each.mood = null;
+  world.run(
+    'GW',
+    {
+      ...(factory('GW') as GatewayDocument),
+      ports: [{ name: '1', untagged: 1, tagged: [7] }],
+      interfaces: [face(1), face(7)],
+      addressServices: [service(1), service(7)],
+    },
+    {},
+  );
+});
+
+test('a client that no list has joins the class that a server chooses, and a stranger nothing', async () => {
+  expect(await wired(server('first'))).toEqual([[GATE, 7, { classId: 'tills', server: 'first' }]]);
+  expect(world.leasesOf('GW').map(({ mac, vlan }) => [mac, vlan])).toContainEqual([GATE, 7]);
+  const seen = one.seen.length;
+  world.wiredOf('SW');
+  expect(one.seen).toHaveLength(seen); // what is known is not asked again
+});
+
+test('where one does not answer the next does, and the dead one is left alone; what says no is believed', async () => {
+  one.mood = 'silent';
+  const [before, asked] = [two.seen.length, one.seen.length];
+  const found = await wired(server('first'), server('second', { order: 2 }));
+  expect(found).toEqual([[GATE, 7, { classId: 'tills', server: 'second' }]]);
+  expect(two.seen.length).toBeGreaterThan(before);
+  const dead = one.seen.length;
+  expect(dead).toBeGreaterThan(asked);
+  await desk.classes.settled(world.box('SW'), STRANGER, '4');
+  expect(one.seen).toHaveLength(dead);
+  one.mood = 'reject-all';
+  const calm = two.seen.length;
+  expect(await wired(server('first'), server('second', { order: 2 }))).toEqual([]);
+  expect(two.seen).toHaveLength(calm);
+});
+
+test('a class that the device does not have lets nobody in, nor does a server that nobody reaches', async () => {
+  one.mood = 'unknown-class';
+  expect(await wired(server('first'))).toEqual([]);
+  one.mood = null;
+  expect(await wired(server('first', { address: '10.9.9.9' }))).toEqual([]);
+  expect(await wired(server('first', { macs: undefined } as never))).toEqual([]);
+});
+
+test('who was known stays so while no server answers', async () => {
+  expect(await wired(server('first', { dead: 0 }))).toHaveLength(1);
+  one.mood = 'silent';
+  await desk.classes.settled(world.box('SW'), GATE, '3');
+  expect(world.wiredOf('SW').map(({ mac }) => mac)).toEqual([GATE]);
+  one.mood = 'reject-all';
+  await desk.classes.settled(world.box('SW'), GATE, '3');
+  expect(world.wiredOf('SW')).toEqual([]);
+});
