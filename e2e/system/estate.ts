@@ -137,6 +137,11 @@ export class Estate {
     });
   }
 
+  /** What the fleet's RADIUS servers were asked. */
+  async radiusSeen(): Promise<string> {
+    return (await fetch(`http://127.0.0.1:${this.control}/radius`)).text();
+  }
+
   /** What serves it now stands elsewhere, such as a balancer. */
   servedAt(url: string): void {
     this.url = url;

@@ -21,6 +21,7 @@ export const classWithoutSegment: Check = ({ site }) =>
 export const askingPorts: Check = (context) => {
   const { site, roster, documents, cabled } = context;
   const known = site.accessClasses.some(({ members }) => members.length > 0);
+  const chosen = site.accessClasses.length > 0;
   return roster.flatMap((device) =>
     (documents.get(device.id)?.ports ?? []).flatMap(({ name: port, auth }): Finding[] => {
       if (auth !== 'mac') return [];
@@ -42,14 +43,15 @@ export const askingPorts: Check = (context) => {
           },
         ];
       }
-      if (known) return [];
+      if (known || (chosen && documents.get(device.id)?.radius)) return [];
       return [
         {
           key: `entry.nobody-known ${device.id} ${port}`,
           code: 'entry.nobody-known',
           severity: 'warning',
           message: `${where} lets nobody in`,
-          reason: 'It asks for a known MAC address, and no access class has any here. Give a class some under Entry.',
+          reason:
+            'It asks for a known MAC address; no access class has any here, and no RADIUS server is asked about them. Give a class some under Entry, or add a server.',
           place,
           mend: null,
         },

@@ -27,6 +27,7 @@ import { MESH_CHECKS } from './mesh-checks';
 import { branchOutages, hangingOrder } from './mesh-order';
 import { hangsNow, linksAs, meshTree } from './mesh-tree';
 import { RADIO_CHECKS } from './radio-checks';
+import { RADIUS_CHECKS, stoppedServers } from './radius-checks';
 import { ruleFindings } from './rule-checks';
 import {
   exposedManagement,
@@ -78,6 +79,7 @@ export const CHECKS: readonly Check[] = [
   ...CAP_CHECKS,
   ...TAG_CHECKS,
   ...TUNNEL_CHECKS,
+  ...RADIUS_CHECKS,
   portHours,
 ];
 
@@ -162,6 +164,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
     ...ruleFindings(site, view, roster),
     ...openFindings(site, view),
     ...stoppedTunnels(site, view),
+    ...stoppedServers({ site, documents }, view),
     ...placeFindings(site, view, roster, links),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];

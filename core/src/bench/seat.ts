@@ -81,6 +81,15 @@ function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion, given
   return answer?.ok ? joinsOnSsid(document, ssid, mac, answer.at) : { vlan: null };
 }
 
+/** Whether who a seat is gets asked of RADIUS servers: what they say no draft knows. */
+function isAskedElsewhere(documents: Documents, { deviceId, probe }: SeatQuestion, joined: Joined): boolean {
+  const document = documents.get(deviceId);
+  if (!document?.radius || joined.accessClass || joined.led || probe.mac === undefined) return false;
+  const port = document.ports.find(({ name }) => name === probe.port);
+  const ssid = document.kind === 'ap' ? document.ssids.find(({ name }) => name === probe.ssid) : undefined;
+  return ssid ? ssid.byClass === true : port?.auth === 'mac';
+}
+
 /** The hours of a seat's port, by name, where it is not in use at a moment; null where it is. */
 function shutPort(documents: Documents, { deviceId, probe }: SeatQuestion, moment: number): string | null {
   const hours = documents.get(deviceId)?.ports.find(({ name }) => name === probe.port)?.hours;
@@ -101,6 +110,7 @@ export function draftOfSeat(
   if (shut) return { passes: false, text: `The draft has port ${probe.port} in use at ${shut} alone.` };
   const joined = joinedAt(documents, question, given);
   if (joined === null) return { passes: false, text: 'The draft has no such seat.' };
+  if (isAskedElsewhere(documents, question, joined)) return null;
   if (joined.vlan === null) return { passes: false, text: 'The draft lets nobody in there whom it does not know.' };
   const segment = input.site.segments.find((each) => each.vlan === joined.vlan);
   if (!segment || !parseIp(target) || probe.does === 'lookup') return null;

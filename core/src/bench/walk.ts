@@ -10,6 +10,7 @@ import {
   type ApDocument,
   type ClassDocument,
   type GatewayDocument,
+  type RadiusDocument,
   type SpanDocument,
   type SsidDocument,
   keyAnswer,
@@ -55,6 +56,7 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   const answer = answerOf(ssid!, probe, facts);
   const led = answer?.ok ? answer.at : undefined;
   const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led);
+  if (ap.radius && ssid!.byClass && !accessClass && !led) yield askedStep(probe.apId, ap, mac, ap.radius);
   yield led ? ledStep(ssid!, led, facts.key!) : vlanStep(ssid!, mac, joins, accessClass);
   if (joins === null) return;
 
@@ -231,6 +233,13 @@ function withFormer(ssid: SsidDocument, method: string, day: string, by: Decider
 
 const ledStep = ({ id, name }: SsidDocument, { vlan, name: segment }: RingSegment, key: HeldKey): WalkStep =>
   pass('vlan', `VLAN ${vlan}`, `The key of ${key.name} leads to ${segment}, VLAN ${vlan}.`, { kind: 'ssid', id, name });
+
+/** That servers are asked who somebody is: what they say is not in any document. */
+function askedStep(apId: string, { device }: ApDocument, mac: string, { servers }: RadiusDocument): WalkStep {
+  const names = servers.map(({ name }) => `“${name}”`).join(', then ');
+  const detail = `No class lists ${mac}: ${device.name} asks ${names}. What they say only a seat finds out; the walk goes on as for somebody whom they do not know.`;
+  return pass('vlan', 'Asked who it is', detail, { kind: 'device', id: apId, name: device.name });
+}
 
 function vlanStep(ssid: SsidDocument, mac: string, vlan: number | null, accessClass?: ClassDocument): WalkStep {
   if (accessClass) {

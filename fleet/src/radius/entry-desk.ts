@@ -16,6 +16,9 @@ const isThisMachine = (address: string): boolean => /^127\./.test(address);
 /** Where boxes of the world ask who somebody is: by ways of the world, and from there with real packets. */
 export class EntryDesk {
   readonly standIns: readonly StandIn[];
+  /** Once they listen: boxes run what they kept before that, and ask at once. */
+  private readonly listening: Promise<void>;
+  private listens: () => void = () => {};
   /** What boxes know of clients by asking. */
   readonly classes: NamedClasses;
 
@@ -26,6 +29,8 @@ export class EntryDesk {
     this.standIns = (directory?.servers ?? []).map((server) => new StandIn(server, directory!));
     for (const { server } of this.standIns)
       world.asking.host(server.name, server.address, [`udp ${server.port}`, `udp ${server.accounting}`]);
+    this.listening =
+      this.standIns.length === 0 ? Promise.resolve() : new Promise((resolve) => (this.listens = resolve));
     this.classes = new NamedClasses(
       (serial, entry) => this.ask(serial, entry),
       (box) => world.entered(box),
@@ -36,6 +41,7 @@ export class EntryDesk {
   /** @param base first of the ports at which they really listen; 0: any. */
   async listen(base: number): Promise<void> {
     for (const [i, standIn] of this.standIns.entries()) await standIn.listen(base === 0 ? 0 : base + 2 * i);
+    this.listens();
   }
 
   close(): void {
@@ -55,6 +61,7 @@ export class EntryDesk {
 
   /** A box asks a server for somebody. What the world does not let through is never sent. */
   async ask(serial: string, { server, asked, through }: EntryTry): Promise<Exchange> {
+    await this.listening;
     const { world } = this;
     const box = world.box(serial);
     const gateway = world.ownGateway(box)?.box;

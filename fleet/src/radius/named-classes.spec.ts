@@ -1,4 +1,4 @@
-import type { GatewayDocument, RadiusServerDocument, SwitchDocument } from '@iron-lattice/core/document';
+import type { ApDocument, GatewayDocument, RadiusServerDocument, SwitchDocument } from '@iron-lattice/core/document';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { factory, SMALL_WORLD } from '../world/small-world.fixture';
 import { World } from '../world/world';
@@ -6,17 +6,24 @@ import { checkDirectory } from './directory-file';
 import { DIRECTORY, SECRET } from './directory.fixture';
 import { EntryDesk } from './entry-desk';
 
-const [GATE, STRANGER] = ['0e:c4:60:00:00:01', '0e:c4:60:00:00:99'];
+const [GATE, STRANGER, PHONE] = ['0e:c4:60:00:00:01', '0e:c4:60:00:00:99', '0e:c4:60:00:00:02'];
 const [first, second] = [
   { name: 'first.test.example', address: '198.51.100.90', port: 1812, accounting: 1813, secret: SECRET },
   { name: 'second.test.example', address: '198.51.100.91', port: 1812, accounting: 1813, secret: SECRET },
 ];
-const directory = checkDirectory({ ...DIRECTORY, servers: [first, second] });
+const directory = checkDirectory({
+  ...DIRECTORY,
+  servers: [first, second],
+  macs: { ...DIRECTORY.macs, [PHONE]: { filterId: 'tills' } },
+});
 const world = new World({
   ...structuredClone(SMALL_WORLD),
+  air: { places: { A: [0, 0, 3] }, hurry: 0.001 },
   clients: [
     { mac: GATE, at: 'SW:3' },
     { mac: STRANGER, at: 'SW:4' },
+    { mac: PHONE, near: 'A', ssid: 'Deck' },
+    { mac: '0e:c4:60:00:00:03', near: 'A', ssid: 'Deck' },
   ],
 });
 const desk = new EntryDesk(world, directory);
@@ -36,6 +43,7 @@ const service = (vlan: number) => ({
 const asking = (servers: readonly RadiusServerDocument[]): SwitchDocument => ({
   ...(factory('SW') as SwitchDocument),
   ports: [
+    { name: '1', untagged: 1, tagged: [7] },
     { name: '3', untagged: null, tagged: [], auth: 'mac' },
     { name: '4', untagged: null, tagged: [], auth: 'mac' },
     { name: '9', untagged: 1, tagged: [7] },
@@ -104,4 +112,23 @@ test('who was known stays so while no server answers', async () => {
   one.mood = 'reject-all';
   await desk.classes.settled(world.box('SW'), GATE, '3');
   expect(world.wiredOf('SW')).toEqual([]);
+});
+
+test('on an SSID that asks, whom a server knows joins that class, and others the SSID’s own segment', async () => {
+  const ap: ApDocument = {
+    ...(factory('A') as ApDocument),
+    radios: [{ band: '5', at: { channel: 36, width: 80, centre: 42 }, power: 23 }],
+    ssids: [{ id: 's', name: 'Deck', security: 'open', bands: ['5'], vlan: 1, byClass: true }],
+    classes: [{ id: 'tills', name: 'Tills', vlan: 7, members: [] }],
+    radius: { servers: [server('first')], segments: [] },
+  };
+  world.run('A', ap, { s: SECRET });
+  await Promise.all([PHONE, '0e:c4:60:00:00:03'].map((mac) => desk.classes.settled(world.box('A'), mac, 'Deck')));
+  const clients = world.clientsOf('A').map(({ mac, vlan, named }) => [mac, vlan, named?.server]);
+  expect(clients.sort()).toEqual([
+    [PHONE, 7, 'first'],
+    ['0e:c4:60:00:00:03', 1, undefined],
+  ]);
+  const { attributes } = one.seen.findLast(({ user }) => user === PHONE)!;
+  expect(attributes.find(({ name }) => name === 'Called-Station-Id')?.value).toMatch(/:Deck$/);
 });

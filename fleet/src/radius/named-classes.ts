@@ -66,7 +66,7 @@ export class NamedClasses {
     };
     // Asked for once: what held before holds meanwhile.
     keep(before?.said ?? null, HOLDS_MS.no);
-    const { exchange, server } = await this.first(box, mac, at);
+    const { exchange, server } = await this.first(box, mac, at).catch(() => ({ exchange: null, server: '' }));
     if (exchange?.end === 'accepted')
       keep({ ...exchange, server }, exchange.sessionSeconds === null ? HOLDS_MS.yes : exchange.sessionSeconds * 1000);
     else if (exchange?.end === 'rejected') keep(null, HOLDS_MS.no);

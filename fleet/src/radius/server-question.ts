@@ -10,6 +10,7 @@ import {
   octetsOfText,
   PROOF,
   readAnswer,
+  readPacket,
   saidAttributes,
   sealAccess,
   SESSION_TIMEOUT,
@@ -24,6 +25,12 @@ import {
   type Packet,
   type SaidPacket,
 } from '@iron-lattice/core/radius';
+
+/** What goes onto the wire, with its proof. */
+const attributesOf = (bytes: Uint8Array): readonly Attribute[] => {
+  const read = readPacket(bytes);
+  return read.ok ? read.packet.attributes : [];
+};
 
 /** Most challenges that one conversation goes through. */
 const MOST_STEPS = 20;
@@ -94,7 +101,7 @@ export async function askServer(
   for (let step = 0; step < MOST_STEPS; step++) {
     const attributes = [PROOF, ...proof, ...callAttributes(by, asked)];
     const { bytes } = sealAccess({ code: 1, id: request.id, attributes }, request.authenticator, secret);
-    note('us', 1, attributes);
+    note('us', 1, attributesOf(bytes));
     const heard = await hear(bytes, place, server, (answer) => readAnswer(answer, request, secret, !server.unsigned));
     sent += heard.sent;
     if (!heard.packet) return over(heard.end, heard.why);

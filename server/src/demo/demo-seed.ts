@@ -71,7 +71,7 @@ interface EstateFile {
   readonly classes?: readonly (Omit<AccessClass, 'id' | 'reach'> & { readonly sites: readonly string[] })[];
   readonly recipes?: readonly Omit<Recipe, 'id'>[];
   /** Servers as usual, of all sites. */
-  readonly radius?: readonly { name: string; address: string; secret: string; purpose?: string }[];
+  readonly radius?: readonly { name: string; address: string; secret: string; order?: number; purpose?: string }[];
   /** Where this controller answers. */
   readonly controller?: readonly string[];
   readonly rulesBefore?: readonly RuleLine[];

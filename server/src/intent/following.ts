@@ -73,13 +73,14 @@ export class Following {
     });
   }
 
-  /** Passphrases of what sites share that guessers try first. */
+  /** Passphrases and secrets of what sites share that guessers try first. */
   private common = ({ estate }: Intent): Promise<readonly string[]> =>
-    this.secrets.commonAmong(
-      estate.ssids.flatMap((ssid) =>
+    this.secrets.commonAmong([
+      ...estate.ssids.flatMap((ssid) =>
         [ssid, ...Object.values(ssid.exceptions ?? {})].flatMap(({ passphrase }) => passphrase?.secret ?? []),
       ),
-    );
+      ...(estate.radius ?? []).map(({ secret }) => secret.secret),
+    ]);
 
   private basisOf(
     intent: Intent,

@@ -101,6 +101,7 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
           <il-text-cell
             label="Secret, shared with it"
             for="server-secret"
+            size="wide"
             [kind]="shown() ? 'text' : 'password'"
             autocomplete="new-password"
             [mono]="true"

@@ -78,7 +78,7 @@ import { ExchangeView } from './exchange-view';
       border-bottom: 2px solid var(--rule);
     }
     .go {
-      align-self: center;
+      padding-top: 25px;
     }
   `,
 })

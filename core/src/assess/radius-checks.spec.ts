@@ -1,0 +1,83 @@
+import { expect, test } from 'vitest';
+import { apply, USUAL_SERVER, type Intent, type Operation, type RadiusServer, type SitePart } from '../intent';
+import { readServices, type Rule } from '../rules';
+import { applied, sampleId, sampleSite } from '../testing';
+import { consequencesOf, type ConsequencesInput } from '.';
+
+const { intent, site, roster, links } = sampleSite({ segments: 3, aps: 1 });
+const [switchId] = [sampleId(3, 0)];
+const server = (n: number, change: Partial<RadiusServer> = {}): Operation => ({
+  type: 'radius.add',
+  radius: {
+    ...USUAL_SERVER,
+    ...{ id: sampleId(7, n), name: `Server ${n}`, address: `198.51.100.${90 + n}`, secret: { secret: sampleId(6, n) } },
+    ...{ reach: { kind: 'estate' as const }, ...change },
+  },
+});
+const CREW: Operation = {
+  type: 'class.add',
+  accessClass: { id: sampleId(8, 0), name: 'Crew', segment: 'Segment 1', members: [], reach: { kind: 'estate' } },
+};
+/** A site at which port 4 of a switch asks. */
+const asking = (part: SitePart): SitePart => ({
+  ...part,
+  ports: { ...part.ports, [switchId]: { ...part.ports[switchId], '4': { untagged: null, tagged: [], auth: 'mac' } } },
+});
+function entry(of: Intent, more: Partial<ConsequencesInput> = {}) {
+  const part = asking(of.sites.get(site.id)!);
+  const { findings } = consequencesOf({ estate: of.estate, site: part, roster, links, told: {}, ...more });
+  return findings.filter(({ code }) => code.startsWith('entry.'));
+}
+const codes = (of: Intent, more: Partial<ConsequencesInput> = {}): string[] =>
+  entry(of, more).map(({ code, place }) => (place.kind === 'radius' ? `${code} ${place.id.slice(-1)}` : code));
+
+test('a port that asks lets nobody in until a class has somebody, or a server chooses one', () => {
+  expect(codes(intent)).toEqual(['entry.nobody-known']);
+  expect(codes(applied(intent, CREW))).toEqual(['entry.nobody-known']);
+  expect(codes(applied(intent, server(0), server(1, { order: 2 })))).toEqual(['entry.nobody-known']);
+  expect(codes(applied(intent, CREW, server(0), server(1, { order: 2 })))).toEqual([]);
+  expect(codes(applied(intent, CREW, server(0, { macs: null }), server(1, { macs: null })))).toEqual([
+    'entry.nobody-known',
+  ]);
+});
+
+test('one server alone, one that is believed without proof, and a secret that is guessed first are told', () => {
+  expect(codes(applied(intent, CREW, server(0)))).toEqual(['entry.server-alone 0']);
+  const loose = applied(intent, CREW, server(0), server(1, { unsigned: true }));
+  const [finding] = entry(loose);
+  expect(finding).toMatchObject({ code: 'entry.server-unproven', place: { kind: 'radius', id: sampleId(7, 1) } });
+  const mended = finding!.mend!.operations.reduce((now, operation) => {
+    const result = apply(now, operation, () => undefined);
+    if (!result.ok) throw new Error(result.flaws[0]!.message);
+    return result.intent;
+  }, loose);
+  expect(codes(mended)).toEqual([]);
+  const both = applied(intent, CREW, server(0), server(1));
+  expect(codes(both, { common: [sampleId(6, 1)] })).toEqual(['entry.server-secret 1']);
+});
+
+test('a server that rules keep devices from is told with the rule, and one that nobody asks is not', () => {
+  const stop: Rule = {
+    ...{ id: sampleId(9, 0), verdict: 'deny', comment: 'no strangers' },
+    ...{ from: [{ kind: 'segment', name: 'Management' }], to: [{ kind: 'addresses', text: '198.51.100.91' }] },
+    services: readServices('udp 1800-1900').services,
+  };
+  const both = applied(intent, CREW, server(0), server(1));
+  const stopped = { ...both, estate: { ...both.estate, rulesBefore: [stop] } };
+  const [finding, ...more] = entry(stopped);
+  expect(more).toEqual([]);
+  expect(finding).toMatchObject({ code: 'entry.server-stopped', severity: 'error', place: { id: sampleId(7, 1) } });
+  expect(finding!.reason).toContain('no strangers');
+  const elsewhere = applied(intent, CREW, server(0), server(2), server(1, { macs: null }));
+  expect(codes({ ...elsewhere, estate: { ...elsewhere.estate, rulesBefore: [stop] } })).toEqual([]);
+});
+
+test('a gateway that is to ask for the others and is not there is told, and mended', () => {
+  const through = applied(intent, CREW, server(0, { source: 'gateway' }), server(1));
+  expect(codes(through)).toEqual([]);
+  const without = roster.filter(({ model }) => !model.startsWith('GW'));
+  const left = links.filter(({ a, b }) => [a, b].every(({ deviceId }) => without.some(({ id }) => id === deviceId)));
+  const found = entry(through, { roster: without, links: left });
+  expect(found.map(({ code }) => code)).toEqual(['entry.server-through-nobody']);
+  expect(found[0]!.mend!.operations).toMatchObject([{ type: 'radius.set', to: { source: 'device' } }]);
+});

@@ -1,0 +1,120 @@
+import { parseIp } from '../address';
+import type { RadiusServerDocument } from '../document';
+import type { RadiusServer, ResolvedSite } from '../intent';
+import { breachOf, packetWords } from '../rules';
+import type { Check, CheckContext } from './check';
+import type { Finding } from './finding';
+import { clientsOf, type PolicyView } from './policy-view';
+import { nameIn } from './reach-view';
+
+function found(
+  site: ResolvedSite,
+  { id }: Pick<RadiusServer, 'id'>,
+  code: string,
+  say: Pick<Finding, 'severity' | 'message' | 'reason' | 'mend'>,
+): Finding {
+  return { key: `${code} ${id}`, code, place: { siteId: site.id, kind: 'radius', id }, ...say };
+}
+
+/** Servers that devices of a site are told to ask. */
+function askedHere({ site, documents }: Pick<CheckContext, 'site' | 'documents'>): readonly RadiusServer[] {
+  const told = new Set<string>();
+  for (const { radius } of documents.values()) for (const { name } of radius?.servers ?? []) told.add(name);
+  return site.radiusServers.filter(({ name }) => told.has(name));
+}
+
+/** Servers whose answers anybody on the way may have changed. */
+const unproven: Check = ({ site }) =>
+  site.radiusServers
+    .filter(({ unsigned }) => unsigned)
+    .map((server) =>
+      found(site, server, 'entry.server-unproven', {
+        severity: 'warning',
+        message: `Answers of “${server.name}” are taken without proof`,
+        reason:
+          'Whoever is on the way can turn its no into a yes (CVE-2024-3596). Update it so that it sends Message-Authenticator, then demand that.',
+        mend: {
+          label: 'demand Message-Authenticator',
+          operations: [{ type: 'radius.set', radiusId: server.id, from: { unsigned: true }, to: { unsigned: null } }],
+        },
+      }),
+    );
+
+/** Secrets that guessers try first. */
+const commonSecret: Check = ({ site, common = [] }) =>
+  site.radiusServers
+    .filter(({ secret }) => common.includes(secret.secret))
+    .map((server) =>
+      found(site, server, 'entry.server-secret', {
+        severity: 'warning',
+        message: `The secret of “${server.name}” is among those that are tried first`,
+        reason: 'Whoever guesses it lets in whom they like. Draw one of 32 characters and enter it on both sides.',
+        mend: null,
+      }),
+    );
+
+/** A single server that devices depend on. */
+const alone: Check = (context) => {
+  const asked = askedHere(context);
+  if (asked.length !== 1) return [];
+  return [
+    found(context.site, asked[0]!, 'entry.server-alone', {
+      severity: 'info',
+      message: `Who is let in at ${context.site.name} depends on “${asked[0]!.name}” alone`,
+      reason: 'While it does not answer, nobody new is known by it. Add a second one with the next number.',
+      mend: null,
+    }),
+  ];
+};
+
+/** Servers that a gateway is to ask for the others, where there is none. */
+const noGateway: Check = ({ site, documents }) => {
+  if ([...documents.values()].some(({ kind }) => kind === 'gateway')) return [];
+  const asks = (server: RadiusServerDocument): boolean => server.through !== undefined;
+  const told = new Set(
+    [...documents.values()].flatMap(({ radius }) => (radius?.servers ?? []).filter(asks).map(({ name }) => name)),
+  );
+  return site.radiusServers
+    .filter(({ name }) => told.has(name))
+    .map((server) =>
+      found(site, server, 'entry.server-through-nobody', {
+        severity: 'error',
+        message: `Nobody asks “${server.name}” at ${site.name}`,
+        reason: `The gateway is to ask it for the others, and ${site.name} has none. Claim one into the site, or have devices ask it themselves.`,
+        mend: {
+          label: 'have devices ask it themselves',
+          operations: [
+            { type: 'radius.set', radiusId: server.id, from: { source: 'gateway' }, to: { source: 'device' } },
+          ],
+        },
+      }),
+    );
+};
+
+export const RADIUS_CHECKS: readonly Check[] = [unproven, commonSecret, alone, noGateway];
+
+/** Servers that the rules of a site keep its devices from, as far as they are known by address. */
+export function stoppedServers(context: Pick<CheckContext, 'site' | 'documents'>, view: PolicyView): Finding[] {
+  const { site } = context;
+  const from = { key: 'devices', addresses: clientsOf(site).get(site.managementId) ?? [] };
+  return askedHere(context).flatMap((server): Finding[] => {
+    const own = parseIp(server.address);
+    if (!own || server.source === 'gateway') return [];
+    const to = { key: 'server', addresses: [{ version: own.version, first: own.value, last: own.value }] };
+    const services = [{ protocol: 'udp' as const, ports: [{ first: server.port, last: server.port }] }];
+    for (const minute of view.open.moments) {
+      const breach = breachOf(view.passage(minute), { kind: 'always', from, to, services });
+      if (!breach) continue;
+      const by = breach.rule ? `“${nameIn(view, breach.rule.id)}” stops it` : 'nothing lets it through';
+      return [
+        found(site, server, 'entry.server-stopped', {
+          severity: 'error',
+          message: `Devices at ${site.name} do not reach “${server.name}”`,
+          reason: `${packetWords(breach.packet)}: ${by}. Let UDP ${server.port} through from ${site.management.name} to ${server.address}.`,
+          mend: null,
+        }),
+      ];
+    }
+    return [];
+  });
+}
