@@ -96,3 +96,84 @@ test('a rule of a class that shares its segment is held at the APs, against its 
   const live = page.getByRole('region', { name: 'Walk on live' });
   await expect(live).toContainText('it has the class “Deck phones”');
 });
+
+test('a RADIUS server is tried from an AP: what it says, what follows, and what to do', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Entry');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Servers' }).click();
+  await page.getByRole('gridcell', { name: 'Skerrow accounts', exact: true }).click();
+  const sheet = desk.sheet('Skerrow accounts');
+  await sheet.getByLabel('User name').fill('marn.ellis');
+  await sheet.getByLabel('Password', { exact: true }).fill('lantern fish 5');
+  const says = sheet.getByRole('status');
+  const tries = (): Promise<void> => sheet.getByRole('button', { name: 'Try it' }).click();
+  await tries();
+  await expect(says).toContainText('Skerrow accounts knows the secret and lets nobody in by this name and password.');
+  await sheet.getByLabel('Password', { exact: true }).fill('lantern fish 4');
+  await tries();
+  await expect(says).toContainText('Let in as “Crew” (Filter-Id), and no class of that name reaches Brinmouth.');
+  await expect(sheet.getByRole('list', { name: 'Packets' }).getByText('Access-Accept')).toBeVisible();
+  await expect(sheet.getByRole('list', { name: 'Packets' })).toContainText('User-Password(not shown)');
+  await desk.expectAccessible();
+
+  // With a class of that name it leads somewhere.
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Classes' }).click();
+  await desk.press('Add access class');
+  const added = desk.sheet('New access class');
+  await added.getByLabel('Name', { exact: true }).fill('Crew');
+  await added.getByRole('combobox', { name: 'Segment its clients join' }).click();
+  await page.getByRole('option', { name: 'Crew · VLAN 10' }).click();
+  await added.getByRole('button', { name: 'Add class' }).click();
+  await expect(desk.sheet('Crew')).toBeVisible();
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Servers' }).click();
+  await page.getByRole('gridcell', { name: 'Skerrow accounts', exact: true }).click();
+  await sheet.getByLabel('User name').fill('marn.ellis');
+  await sheet.getByLabel('Password', { exact: true }).fill('lantern fish 4');
+  await sheet.getByRole('combobox', { name: 'For' }).click();
+  await page.getByRole('option', { name: 'a user, by EAP-MD5' }).click();
+  await tries();
+  await expect(says).toContainText('Let in as Crew (Filter-Id): Crew, VLAN 10.');
+  await expect(sheet.getByText('Filter-Id = "Crew"')).toBeVisible();
+  await estate.tell({ do: 'radius', name: 'radius.skerrow.example', mood: 'wrong-secret' });
+  await tries();
+  await expect(says).toContainText('Something answers as Skerrow accounts, but not with our secret.', {
+    timeout: 30_000,
+  });
+  await estate.tell({ do: 'radius', name: 'radius.skerrow.example', mood: null });
+});
+
+test('a RADIUS server is added with a secret that is drawn, found by search, and its secret shown again', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Petrel', 'Entry');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Servers' }).click();
+  await desk.press('Add RADIUS server');
+  const added = desk.sheet('New RADIUS server');
+  await added.getByLabel('Name', { exact: true }).fill('Bridge');
+  await added.getByLabel('Name or address of its host').fill('198.51.100');
+  await added.getByRole('button', { name: 'Add server' }).click();
+  await expect(added.getByText('“198.51.100” is no name or address')).toBeVisible();
+  await added.getByLabel('Name or address of its host').fill('198.51.100.77');
+  await added.getByLabel('Secret, shared with it').fill('gannets');
+  await expect(added.getByText('7 characters can be tried out')).toBeVisible();
+  await added.getByRole('button', { name: 'Draw one' }).click();
+  const secret = await added.getByLabel('Secret, shared with it').inputValue();
+  expect(secret).toHaveLength(32);
+  await added.getByRole('button', { name: 'Add server' }).click();
+  const sheet = desk.sheet('Bridge');
+  await expect(sheet).toBeVisible();
+  await expect(sheet.getByLabel('Secret, shared with it')).toHaveValue('');
+  await sheet.getByRole('button', { name: 'Show' }).click();
+  await expect(sheet.getByLabel('Secret, shared with it')).toHaveValue(secret);
+  await sheet.getByLabel('User name').fill('marn.ellis');
+  await sheet.getByRole('button', { name: 'Try it' }).click();
+  await expect(sheet.getByRole('status')).toContainText(
+    '198.51.100.77 is there, and nothing listens on UDP port 1812.',
+  );
+});

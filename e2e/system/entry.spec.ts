@@ -91,7 +91,7 @@ test('a device that no list has is let in at a port as a server says; a second o
   await mood(FIRST, 'silent');
   await estate.tell({ do: 'power', serial: '5C2-0121-53', on: false });
   await estate.tell({ do: 'power', serial: '5C2-0121-53', on: true });
-  await isIn('Skerrow accounts, standby');
+  await isIn('Skerrow standby');
 
   // Controller and all devices start anew.
   await Promise.all([estate.stopController(), estate.stopFleet()]);

@@ -7,8 +7,6 @@ export interface RadiusServerDocument {
   /** Name or address. */
   readonly address: string;
   readonly port: number;
-  /** Where it is told of sessions; absent: it is not. */
-  readonly accounting?: number;
   readonly secret: SecretRef;
   /** Those with the lowest are asked first, in turn where several have it; others when these are dead. */
   readonly order: number;

@@ -47,10 +47,8 @@ test('servers stand in the order in which they are asked; what is wrong with one
     timeout: 0.5,
     tries: 11,
     dead: -1,
-    accounting: 70_000,
   }))
     expect(wrong({ name: 'Other', address: '2001:db8::7', [field]: value })).toEqual([`radius.${field}`]);
-  expect(wrong({ name: 'Other', address: '2001:db8::7', accounting: 1812 })).toEqual(['radius.ports']);
 });
 
 test('a secret has at least eight characters, and at most 128', () => {
@@ -87,7 +85,7 @@ test('devices that ask who clients are, are told of the servers that reach their
   expect(radius).toEqual({
     servers: [
       {
-        ...{ name: 'Quay', address: '198.51.100.90', port: 1812, accounting: 1813, secret: { secret: sampleId(7, 9) } },
+        ...{ name: 'Quay', address: '198.51.100.90', port: 1812, secret: { secret: sampleId(7, 9) } },
         ...{ order: 1, timeout: 3, tries: 3, dead: 300, macs: 'none_lower' },
       },
     ],

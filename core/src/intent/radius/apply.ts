@@ -21,7 +21,6 @@ export const applyRadius = editsOfList<RadiusOperation, RadiusServer, 'estate'>(
 /** What numbers of a server may be, what they are called, and their unit. */
 const RANGES = [
   ['port', 'The port that it is asked at', 1, 65_535, ''],
-  ['accounting', 'The port that it is told of sessions at', 1, 65_535, ''],
   ['order', 'The order', 1, 9, ''],
   ['timeout', 'The time until a request is sent again', 1, 30, ' seconds'],
   ['tries', 'How often a request is sent', 1, 10, ' times'],
@@ -47,11 +46,9 @@ function check(one: RadiusServer, { radius = [] }: EstatePart): Flaw[] {
   }
   for (const [field, what, least, most, unit] of RANGES) {
     const value = one[field];
-    if (value === null || (Number.isInteger(value) && value >= least && value <= most)) continue;
+    if (Number.isInteger(value) && value >= least && value <= most) continue;
     flaws.push(flaw(`radius.${field}`, `${what} is a whole number from ${least} to ${most}${unit}.`, field));
   }
-  if (one.port === one.accounting)
-    flaws.push(flaw('radius.ports', 'It is asked at one port and told of sessions at another.', 'accounting'));
   const same = others.find(
     (each) => each.address === address && each.port === one.port && reachesMeet(each.reach, one.reach),
   );

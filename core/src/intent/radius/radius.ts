@@ -12,9 +12,8 @@ export interface RadiusServer extends Purposed {
   readonly name: string;
   /** Name or address. */
   readonly address: string;
-  /** UDP ports: where it is asked, and where it is told of sessions (RFC 2866); null: it is not told. */
+  /** UDP port at which it is asked. */
   readonly port: number;
-  readonly accounting: number | null;
   readonly secret: SecretRef;
   /** Those with the lowest are asked first, in turn where several have it; others when these are dead. */
   readonly order: number;
@@ -35,7 +34,6 @@ export interface RadiusServer extends Purposed {
 /** Values of one that is being made, as far as they are usual. */
 export const USUAL_SERVER = {
   port: 1812,
-  accounting: 1813,
   order: 1,
   timeout: 3,
   tries: 3,

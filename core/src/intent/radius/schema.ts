@@ -8,7 +8,6 @@ const fields = {
   name: text(200),
   address: text(253),
   port: number,
-  accounting: number.allow(null),
   secret: Joi.object({ secret: id }).required(),
   order: number,
   timeout: number,

@@ -48,10 +48,9 @@ export const gatewayRadius = part({
   },
 });
 
-const serverDocument = ({ name, address, port, accounting, secret, macs, unsigned, ...times }: RadiusServer) => ({
+const serverDocument = ({ name, address, port, secret, macs, unsigned, ...times }: RadiusServer) => ({
   ...{ name, address, port, secret },
   ...{ order: times.order, timeout: times.timeout, tries: times.tries, dead: times.dead },
-  ...(accounting === null ? {} : { accounting }),
   ...(macs === null ? {} : { macs }),
   ...(unsigned ? { unsigned: true as const } : {}),
 });

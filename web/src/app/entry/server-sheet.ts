@@ -21,7 +21,7 @@ import { ServerOtherSide } from './server-other-side';
 import { ServerTest } from './server-test';
 import { serverEdit, serverTextOf, type ServerText } from './server-text';
 
-const FIELDS = ['name', 'address', 'port', 'accounting', 'secret', 'timeout', 'tries', 'dead', 'purpose'];
+const FIELDS = ['name', 'address', 'port', 'secret', 'timeout', 'tries', 'dead', 'purpose'];
 const EXAMPLE = '02:1a:00:00:0b:07';
 const MACS: readonly Choice[] = [
   { value: null, label: 'not asked about them' },
@@ -29,8 +29,8 @@ const MACS: readonly Choice[] = [
 ];
 const ORDERS: readonly Choice[] = Array.from({ length: 9 }, (_, i) => ({ value: i + 1, label: String(i + 1) }));
 const SOURCES: readonly Choice[] = [
-  { value: 'device', label: 'the AP or switch that somebody is at' },
-  { value: 'gateway', label: 'the gateway of the site, for all of them' },
+  { value: 'device', label: 'each AP and switch itself' },
+  { value: 'gateway', label: 'the site’s gateway for all' },
 ];
 const random = (count: number): Uint32Array => crypto.getRandomValues(new Uint32Array(count));
 const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
@@ -153,23 +153,13 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
             (chosen)="set({ macs: $event })"
           />
           <il-text-cell
-            label="UDP port, asked at"
+            label="UDP port"
             for="server-port"
             [mono]="true"
             [flaw]="problem()?.of('port')"
             [readonly]="!session.mayChange()"
             [value]="text().port"
             (typed)="set({ port: $event })"
-          />
-          <il-text-cell
-            label="UDP port, told of sessions at"
-            for="server-accounting"
-            [mono]="true"
-            hint="Empty: it is not told"
-            [flaw]="problem()?.of('accounting')"
-            [readonly]="!session.mayChange()"
-            [value]="text().accounting"
-            (typed)="set({ accounting: $event })"
           />
           <il-text-cell
             label="Asked again after, in seconds"

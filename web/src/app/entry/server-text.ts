@@ -13,8 +13,6 @@ export interface ServerText {
   readonly name: string;
   readonly address: string;
   readonly port: string;
-  /** Empty: it is not told of sessions. */
-  readonly accounting: string;
   /** Empty: the one that is kept. */
   readonly secret: string;
   readonly order: number;
@@ -30,13 +28,13 @@ export interface ServerText {
 
 /** @param reach of a new one. @param secret proposed for a new one. */
 export function serverTextOf(each: RadiusServer | null, reach: SharedReach, secret: string): ServerText {
-  const { port, accounting, timeout, tries, dead, ...rest } = each ?? {
+  const { port, timeout, tries, dead, ...rest } = each ?? {
     ...USUAL_SERVER,
     ...{ name: '', address: '', unsigned: false, reach, purpose: '' },
   };
   return {
     ...{ name: rest.name, address: rest.address, order: rest.order, macs: rest.macs, source: rest.source },
-    ...{ port: String(port), accounting: accounting === null ? '' : String(accounting) },
+    port: String(port),
     ...{ timeout: String(timeout), tries: String(tries), dead: String(dead) },
     ...{ unsigned: rest.unsigned === true, reach: rest.reach, purpose: rest.purpose ?? '' },
     secret: each ? '' : secret,
@@ -48,7 +46,6 @@ const number = (text: string): number => (/^\d{1,6}$/.test(text.trim()) ? Number
 
 const fieldsOf = (text: ServerText): Omit<RadiusFields, 'secret'> => ({
   ...{ name: text.name, address: text.address, port: number(text.port), order: text.order },
-  accounting: text.accounting.trim() === '' ? null : number(text.accounting),
   ...{ timeout: number(text.timeout), tries: number(text.tries), dead: number(text.dead) },
   ...{ macs: text.macs, source: text.source, unsigned: text.unsigned || null },
   ...{ reach: text.reach, purpose: text.purpose.trim() || null },
