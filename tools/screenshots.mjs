@@ -113,8 +113,13 @@ try {
   await shoot(page, 'reach');
 
   await go(page, 'Ansel Quay', 'Entry');
-  await page.getByRole('button', { name: 'Gate scanners' }).click();
-  await page.getByText(/Pier gate: aq-ap-01/).waitFor();
+  await view('Servers');
+  await page.getByRole('gridcell', { name: 'Skerrow accounts', exact: true }).click();
+  await page.getByRole('combobox', { name: 'For' }).click();
+  await page.getByRole('option', { name: 'a device, by its MAC address' }).click();
+  await page.getByLabel('MAC address', { exact: true }).fill('0e:c4:60:00:00:03');
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await page.getByText('Let in as Gate scanners').waitFor();
   await shoot(page, 'entry');
 
   await go(page, 'Brinmouth', 'Rollout');

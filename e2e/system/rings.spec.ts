@@ -153,10 +153,10 @@ test('a key’s client gets an address in its own segment, over cables and in a 
   const put = (tunnel: string | null, from: string | null): Promise<unknown> =>
     estate.edit([{ type: 'ssid.set', ssidId, from: { tunnel: from }, to: { tunnel } }]);
   await put('gateway', null);
-  const { roster, draft } = await estate.siteDraft(siteId);
+  const { roster, draft: told } = await estate.siteDraft(siteId);
   const aps = roster.filter((each: Json) => each['model'].startsWith('AP'));
   // Each AP's port carries it no more, and no port of anything carries it anew.
-  const [{ changes, differences }] = await estate.call('GET', `/api/drafts/${draft.id}/reviews?sites=${siteId}`);
+  const [{ changes, differences }] = await estate.call('GET', `/api/drafts/${told.id}/reviews?sites=${siteId}`);
   const lines = changes.flatMap((each: Json) => differences[each['told']].lines);
   const tags = lines.filter(
     (each: Json) => each['path'].at(-1) === 'tagged' && [each['before'], each['after']].includes('109'),

@@ -1,3 +1,4 @@
 export * from './entry.contract';
+export * from './freeradius';
 export * from './other-side';
 export * from './outcome';

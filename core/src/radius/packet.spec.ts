@@ -69,7 +69,7 @@ const anything = fc.record({
 test('what is written is read again; octets after its end are padding', () => {
   fc.assert(
     fc.property(anything, fc.uint8Array({ maxLength: 9 }), (packet, padding) => {
-      const bytes = writePacket(packet as Packet);
+      const bytes = writePacket(packet);
       expect(packetOf(Uint8Array.of(...bytes, ...padding))).toEqual(packet);
     }),
     { seed },
@@ -80,7 +80,7 @@ test('whatever comes is a packet or none, with a reason, and never more attribut
   const broken = fc
     .tuple(anything, fc.array(fc.tuple(fc.nat(200), fc.nat(255)), { maxLength: 6 }), fc.nat(60))
     .map(([packet, changes, cut]) => {
-      const bytes = writePacket(packet as Packet);
+      const bytes = writePacket(packet);
       for (const [at, octet] of changes) bytes[at % bytes.length] = octet;
       return bytes.slice(0, Math.max(0, bytes.length - cut));
     });

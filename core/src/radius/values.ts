@@ -41,7 +41,8 @@ function valueInWords(known: Known | undefined, value: Uint8Array): string {
       return '(not shown)';
     case 'vendor':
       return value.length > 4 ? `of vendor ${numberOf(value.slice(0, 4))}, ${value.length - 4} octets` : hex(value);
-    default:
+    case 'octets':
+    case undefined:
       return hex(value);
   }
 }

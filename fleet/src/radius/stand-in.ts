@@ -133,7 +133,9 @@ export class StandIn {
         return answer.code === 2
           ? sealed(2, [...answer.attributes.filter(({ type }) => type === 79), textAttribute(11, NOBODYS_CLASS)])
           : bytes;
-      default:
+      case 'slow':
+      case 'late':
+      case null:
         return bytes;
     }
   }

@@ -1,7 +1,7 @@
 import { Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatSnackBar } from '@angular/material/snack-bar';
-import { otherSideOf } from '@iron-lattice/core/entry';
+import { otherSideOf, writeClients, writeUsers } from '@iron-lattice/core/entry';
 import { resolve, type RadiusServer } from '@iron-lattice/core/intent';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
@@ -16,13 +16,20 @@ import { Cell } from '../ui/cell';
         <p class="line">
           Asked from
           @for (address of side.addresses; track address) {
-            <button mat-button type="button" class="mono" aria-label="Copy" (click)="copy(address)">
+            <button mat-button type="button" class="mono" (click)="copy(address)">
               {{ address }}
             </button>
           } @empty {
             <span class="soft">no address yet</span>
           }
           with the secret above.
+        </p>
+        <p class="line">
+          As files of FreeRADIUS, without the secret:
+          <button mat-button type="button" (click)="copy(clients(), 'clients.conf')">Copy clients.conf</button>
+          @if (side.answers.length > 0) {
+            <button mat-button type="button" (click)="copy(users(), 'users')">Copy users</button>
+          }
         </p>
         @for (answer of side.answers; track answer.name) {
           <p class="line">
@@ -65,8 +72,12 @@ export class ServerOtherSide {
   protected tunnel = (vlan: string): string =>
     `Tunnel-Type = VLAN, Tunnel-Medium-Type = IEEE-802, Tunnel-Private-Group-Id = "${vlan}"`;
 
-  protected async copy(text: string): Promise<void> {
+  protected clients = (): string => writeClients(this.store.site()?.name ?? '', this.side() ?? { addresses: [] });
+  protected users = (): string => writeUsers(this.side() ?? { answers: [] });
+
+  /** @param what it is, where its text is long. */
+  protected async copy(text: string, what = text): Promise<void> {
     await navigator.clipboard.writeText(text);
-    this.snack.open(`Copied: ${text}`, undefined, { duration: 3000 });
+    this.snack.open(`Copied: ${what}`, undefined, { duration: 3000 });
   }
 }

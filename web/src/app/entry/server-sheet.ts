@@ -209,6 +209,7 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
           />
           @if (server(); as kept) {
             @if (shared.atEstate()) {
+              <p class="cell full soft">Tried at a site, by one of its devices: open one of these, then its Entry.</p>
               <il-at-sites kind="radius" stage="entry" [id]="kept.id" />
             } @else {
               <il-server-other-side [server]="kept" />

@@ -20,11 +20,11 @@ const COLUMNS: readonly TableColumn<RadiusServer>[] = [
     text: ({ address, port }) => `${address}:${port}`,
     width: 220,
     mono: true,
-    phone: true,
+    phone: false,
   },
   {
     ...{ key: 'asked', title: 'Asked about', width: 130, groups: true },
-    text: ({ macs }) => (macs === null ? 'users' : 'users, MACs'),
+    text: ({ macs }) => (macs === null ? 'nothing yet' : 'MAC addresses'),
   },
   {
     ...{ key: 'source', title: 'By', width: 130, groups: true },
