@@ -146,6 +146,21 @@ test('a RADIUS server is tried from an AP: what it says, what follows, and what 
   await estate.tell({ do: 'radius', name: 'radius.skerrow.example', mood: null });
 });
 
+test('who is asked and known by nobody is told with why, also on a phone', async ({ desk, page, estate }) => {
+  await desk.signIn();
+  const { id: siteId } = await estate.site('Ansel Quay');
+  await desk.openSite('Ansel Quay', 'Entry');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Not known' }).click();
+  const [known] = await estate.call('GET', `/api/sites/${siteId}/unknown-clients`);
+  await expect(page.getByRole('gridcell', { name: known.mac }).first()).toBeVisible();
+  await expect(page.getByRole('gridcell', { name: 'Skerrow accounts does not know it.' }).first()).toBeVisible();
+  await expect(page.getByRole('gridcell', { name: 'Enter it there, or list it in a class.' }).first()).toBeVisible();
+  await desk.expectAccessible();
+  await page.setViewportSize({ width: 390, height: 844 });
+  await expect(page.getByRole('gridcell', { name: 'Skerrow accounts does not know it.' }).first()).toBeInViewport();
+  await page.setViewportSize({ width: 1280, height: 800 });
+});
+
 test('a RADIUS server is added with a secret that is drawn, found by search, and its secret shown again', async ({
   desk,
   page,

@@ -72,9 +72,11 @@ test('a device that no list has is let in at a port as a server says; a second o
   const accessClass = { id: randomUUID(), name: 'Printers', segment: 'Ticketing', members: [] };
   const at = { siteId, deviceId, port: '11' };
   const from = site.ports[deviceId]['11'];
+  const other = site.ports[deviceId]['12'];
   await estate.edit([
     { type: 'class.add', accessClass: { ...accessClass, reach: { kind: 'sites', siteIds: [siteId] } } },
     { type: 'port.set', ...at, from, to: { ...from, auth: 'mac' } },
+    { type: 'port.set', ...at, port: '12', from: other, to: { ...other, auth: 'mac' } },
   ]);
   expect((await estate.rollOut(true)).state).toBe('done');
   const printer = async (): Promise<Json | undefined> =>
@@ -86,6 +88,12 @@ test('a device that no list has is let in at a port as a server says; a second o
     });
   await isIn('Skerrow accounts');
   expect((await printer())!['named'].classId).toBe(accessClass.id);
+  // The one beside it is in no list and no directory: who looks sees why.
+  const stranger = await estate.until('the other printer is told as not known', async () => {
+    const found: Json[] = await estate.call('GET', `/api/sites/${siteId}/unknown-clients`);
+    return found.find((each) => each['mac'] === '0e:c4:50:00:00:02' && each['why'] === 'rejected');
+  });
+  expect(stranger).toMatchObject({ deviceName: 'bm-sw-01', port: '12', server: 'Skerrow accounts' });
 
   // The first one dies: whoever starts anew asks the second.
   await mood(FIRST, 'silent');

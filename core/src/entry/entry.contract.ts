@@ -1,3 +1,4 @@
+import type { UnknownReport } from '../line';
 import type { AskedFor, Exchange } from '../radius';
 
 /** A question to a RADIUS server of the draft, asked by a device of ours for somebody. */
@@ -37,4 +38,12 @@ export interface Outcome {
   readonly todo: string;
   readonly accessClass: { readonly id: string; readonly name: string } | null;
   readonly segment: { readonly id: string; readonly name: string; readonly vlan: number } | null;
+}
+
+/** A client that is asked who it is and that nobody knows, as its device tells. */
+export interface UnknownClient extends UnknownReport {
+  readonly deviceId: string;
+  readonly deviceName: string;
+  /** As it called itself when it asked for an address; empty when it did not. */
+  readonly name: string;
 }

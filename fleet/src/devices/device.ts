@@ -426,6 +426,7 @@ export class Device {
     const { serial } = this.identity;
     const mesh = this.world.meshOf(serial);
     const tunnel = this.world.tunnelOf(serial);
+    const unknown = this.world.unknownOf(serial);
     const around = {
       address: this.world.addressOf(serial),
       neighbours: this.world.neighboursOf(serial),
@@ -434,6 +435,7 @@ export class Device {
       wired: this.world.wiredOf(serial),
       leases: this.world.leasesOf(serial),
       ports: this.world.portsOf(serial),
+      ...(unknown.length > 0 ? { unknown } : {}),
       ...(this.world.box(serial).document.kind === 'ap'
         ? {
             radios: this.world.air.reportsOf(serial),

@@ -35,7 +35,7 @@ export class EntryDesk {
       (serial, entry) => this.ask(serial, entry),
       (box) => world.entered(box),
     );
-    world.named = (box, mac, at) => this.classes.of(box, mac, at);
+    world.namer = this.classes;
   }
 
   /** @param base first of the ports at which they really listen; 0: any. */

@@ -58,6 +58,11 @@ async function wired(...servers: RadiusServerDocument[]) {
   await Promise.all([GATE, STRANGER].map((mac) => desk.classes.settled(world.box('SW'), mac, '3')));
   return world.wiredOf('SW').map(({ mac, vlan, named }) => [mac, vlan, named]);
 }
+/** Who is not known at the switch, where, and why. */
+const unknown = () =>
+  world
+    .unknownOf('SW')
+    .map(({ mac, port, why, server: by, said }) => [mac, port, why, by, said].filter(Boolean).join(' '));
 beforeEach(() => {
   for (const each of desk.standIns) each.mood = null;
   world.run(
@@ -78,6 +83,7 @@ test('a client that no list has joins the class that a server chooses, and a str
   const seen = one.seen.length;
   world.wiredOf('SW');
   expect(one.seen).toHaveLength(seen); // what is known is not asked again
+  expect(unknown()).toEqual([`${STRANGER} 4 rejected first`]);
 });
 
 test('where one does not answer the next does, and the dead one is left alone; what says no is believed', async () => {
@@ -99,8 +105,13 @@ test('where one does not answer the next does, and the dead one is left alone; w
 test('a class that the device does not have lets nobody in, nor does a server that nobody reaches', async () => {
   one.mood = 'unknown-class';
   expect(await wired(server('first'))).toEqual([]);
+  expect(unknown()).toEqual([`${GATE} 3 class first Nobody’s class`, `${STRANGER} 4 rejected first`]);
   one.mood = null;
   expect(await wired(server('first', { address: '10.9.9.9' }))).toEqual([]);
+  expect(unknown()).toEqual([`${GATE} 3 nobody`, `${STRANGER} 4 nobody`]);
+  const { radius: _radius, ...listed } = asking([]);
+  world.run('SW', listed, {});
+  expect(unknown()).toEqual([`${GATE} 3 unlisted`, `${STRANGER} 4 unlisted`]);
   expect(await wired(server('first', { macs: undefined }))).toEqual([]);
 });
 
@@ -128,6 +139,9 @@ test('on an SSID that asks, whom a server knows joins that class, and others the
   expect(clients.sort()).toEqual([
     [PHONE, 7, 'first'],
     ['0e:c4:60:00:00:03', 1, undefined],
+  ]);
+  expect(world.unknownOf('A').map(({ mac, ssid, why }) => [mac, ssid, why])).toEqual([
+    ['0e:c4:60:00:00:03', 'Deck', 'rejected'],
   ]);
   const { attributes } = one.seen.findLast(({ user }) => user === PHONE)!;
   expect(attributes.find(({ name }) => name === 'Called-Station-Id')?.value).toMatch(/:Deck$/);

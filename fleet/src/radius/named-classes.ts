@@ -2,7 +2,7 @@ import { classBySaid, classOf, type RadiusServerDocument, type SaidOf } from '@i
 import type { EntryTry } from '@iron-lattice/core/line';
 import { askingOrder, type Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
-import type { NamedClass } from '../world/named';
+import type { NamedClass, Namer, NotNamed } from '../world/named';
 
 /** For how long an answer holds that says no time of its own, a no, and that nobody answered, in milliseconds. */
 const HOLDS_MS = { yes: 3_600_000, no: 60_000, nobody: 30_000 } as const;
@@ -13,11 +13,13 @@ const MOST_KNOWN = 4096;
 interface Known {
   /** Null: it is not let in by any, or is being asked for. */
   readonly said: (SaidOf & { readonly server: string }) | null;
+  /** Why not, where that is all there is to say. */
+  readonly no?: NotNamed;
   readonly until: number;
 }
 
 /** What boxes know of clients that none of their lists has: asked of servers, one after the other, and remembered for a while. */
-export class NamedClasses {
+export class NamedClasses implements Namer {
   private readonly known = new Map<string, Map<string, Known>>();
   /** Until when servers are left alone that did not answer a box. */
   private readonly dead = new Map<string, Map<string, number>>();
@@ -42,6 +44,15 @@ export class NamedClasses {
     return chosen.ok && chosen.accessClass ? { accessClass: chosen.accessClass, server: known.said.server } : undefined;
   }
 
+  whyNot(box: Box, mac: string): NotNamed | undefined {
+    const known = this.known.get(box.device.serial)?.get(mac);
+    if (!known?.said) return known?.no;
+    const { server } = known.said;
+    const chosen = classBySaid(box.document, known.said);
+    if (!chosen.ok) return { why: chosen.why, said: chosen.said, server };
+    return chosen.accessClass ? undefined : { why: 'nothing', server };
+  }
+
   /** What is known of a client, once it is. */
   async settled(box: Box, mac: string, at: string): Promise<NamedClass | undefined> {
     if (!box.document.radius || classOf(box.document, mac)) return undefined;
@@ -59,19 +70,19 @@ export class NamedClasses {
 
   private async find(box: Box, mac: string, at: string, here: Map<string, Known>): Promise<void> {
     const before = here.get(mac);
-    const keep = (said: Known['said'], ms: number): void => {
+    const keep = (said: Known['said'], ms: number, no?: NotNamed): void => {
       here.delete(mac);
       if (here.size >= MOST_KNOWN) here.delete(here.keys().next().value!);
-      here.set(mac, { said, until: Date.now() + ms });
+      here.set(mac, { said, until: Date.now() + ms, ...(no ? { no } : {}) });
     };
     // Asked for once: what held before holds meanwhile.
-    keep(before?.said ?? null, HOLDS_MS.no);
+    keep(before?.said ?? null, HOLDS_MS.no, before?.no);
     const { exchange, server } = await this.first(box, mac, at).catch(() => ({ exchange: null, server: '' }));
     if (exchange?.end === 'accepted')
       keep({ ...exchange, server }, exchange.sessionSeconds === null ? HOLDS_MS.yes : exchange.sessionSeconds * 1000);
-    else if (exchange?.end === 'rejected') keep(null, HOLDS_MS.no);
+    else if (exchange?.end === 'rejected') keep(null, HOLDS_MS.no, { why: 'rejected', server });
     // Who was known stays so while nobody answers.
-    else keep(before?.said ?? null, HOLDS_MS.nobody);
+    else keep(before?.said ?? null, HOLDS_MS.nobody, { why: 'nobody' });
     this.changed(box);
   }
 

@@ -6,7 +6,7 @@ import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/lin
 import type { Box, Spot } from './box';
 import { ringAnswer } from './keys';
 import { isShut } from './plant';
-import type { NamedAt } from './named';
+import type { Namer } from './named';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
@@ -75,7 +75,7 @@ export interface Network {
   wayTo(start: Spot, end: Box): Box[];
   faceOf(spot: Spot): string | null;
   lease(spot: Spot, mac: string): string | null;
-  named: NamedAt;
+  readonly namer: Namer;
   hasUplink(box: Box): boolean;
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
@@ -167,7 +167,7 @@ export class Asking {
     const given = sent?.ring ? ringAnswer(box, sent, key, taken ?? PROBE_MAC) : null;
     if (given && !given.ok) return null;
     const asks = sent ? sent.byClass && !given?.at : socket?.auth === 'mac';
-    const named = asks && taken !== undefined ? this.world.named(box, taken, ssid ?? port!)?.accessClass : undefined;
+    const named = asks && taken !== undefined ? this.world.namer.of(box, taken, ssid ?? port!)?.accessClass : undefined;
     const joined = sent
       ? joinsOnSsid(document, sent, taken ?? null, given?.at, named)
       : socket
@@ -259,7 +259,7 @@ export class Asking {
       const box = this.world.box(this.world.servedBy(client));
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
-      const named = sent?.byClass ? this.world.named(box, client.mac, sent.name)?.accessClass : undefined;
+      const named = sent?.byClass ? this.world.namer.of(box, client.mac, sent.name)?.accessClass : undefined;
       const classId = sent && joinsOnSsid(document, sent, client.mac, undefined, named).accessClass?.id;
       return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId };
     }

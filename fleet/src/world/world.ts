@@ -13,6 +13,7 @@ import type {
   RefusedReport,
   SpeedTry,
   TunnelReport,
+  UnknownReport,
   UplinkReport,
   WiredReport,
 } from '@iron-lattice/core/line';
@@ -29,7 +30,7 @@ import { isShut, Plant } from './plant';
 import { Policing } from './policing';
 import { portFacts } from './port-facts';
 import { spotOf, Tunnels } from './tunnels';
-import { namedBy, type NamedAt } from './named';
+import { namedBy, NO_NAMER, type Namer } from './named';
 import { trySpeed, type SpeedTried } from './speed-try';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
@@ -37,6 +38,9 @@ import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-fil
  * The physical world: cables, providers, clients, and what every box does by the document it runs right now.
  * Frames go where 802.1Q lets them go; nothing here asks the controller or believes it.
  */
+/** Clients that nobody knows, of one report. */
+const MOST_UNKNOWN = 256;
+
 /** Where an AP puts a client, null: it does not take it; and what it makes of what the client gives. */
 export interface Admitted extends GivenKey {
   readonly vlan: number | null;
@@ -67,8 +71,8 @@ export class World {
   private readonly onAir: AirClients;
   /** What boxes and clients ask of the network. */
   readonly asking: Asking;
-  /** The class that a server chose for a client at a box; nobody asks any until somebody does. */
-  named: NamedAt = () => undefined;
+  /** Who tells what servers say of clients; nobody asks any until somebody does. */
+  namer: Namer = NO_NAMER;
 
   constructor(readonly file: WorldFile) {
     this.asking = new Asking(this, this.policing);
@@ -282,7 +286,7 @@ export class World {
       const port = at === serial ? box.document.ports.find((each) => each.name === name) : undefined;
       if (!port || box.cables.has(name) || isShut(box, name)) return [];
       if (port.auth === '802.1X' && port.auth !== client.proves) return []; // nothing it says gets past the port
-      const named = port.auth === 'mac' ? this.named(box, client.mac, name) : undefined;
+      const named = port.auth === 'mac' ? this.namer.of(box, client.mac, name) : undefined;
       const { vlan } = joinsAtPort(box.document, port, client.mac, named?.accessClass);
       if (vlan === null) return [];
       if (client.address === undefined) this.lease({ box, vlan }, client.mac, client.name);
@@ -291,6 +295,30 @@ export class World {
       const six = address6 === null ? {} : { address6 };
       return [{ mac: client.mac, port: name, vlan, since, ...six, ...namedBy(named) }];
     });
+  }
+
+  /** Clients that a box asks who they are, and that nobody knows: at its ports, and on SSIDs whose own segment they join. */
+  unknownOf(serial: string): UnknownReport[] {
+    const box = this.box(serial);
+    if (!box.powered) return [];
+    const { document } = box;
+    const wired = this.file.clients.flatMap((client): UnknownReport[] => {
+      if (!('at' in client)) return [];
+      const [at, name] = client.at.split(':') as [string, string];
+      const port = at === serial ? document.ports.find((each) => each.name === name) : undefined;
+      if (port?.auth !== 'mac' || box.cables.has(name) || isShut(box, name)) return [];
+      const { mac } = client;
+      if (joinsAtPort(document, port, mac, this.namer.of(box, mac, name)?.accessClass).vlan !== null) return [];
+      const why = document.radius ? this.namer.whyNot(box, mac) : { why: 'unlisted' as const };
+      return why ? [{ mac, port: name, ...why, since: this.sinceAt(mac, `${client.at} unknown`) }] : [];
+    });
+    const asked = new Set(sentNow(box).flatMap(({ name, byClass }) => (byClass ? [name] : [])));
+    const air = this.clientsOf(serial).flatMap(({ mac, ssid, key, named, since }): UnknownReport[] => {
+      if (!asked.has(ssid) || key !== undefined || named) return [];
+      const why = this.namer.whyNot(box, mac);
+      return why ? [{ mac, ssid, ...why, ...(since === undefined ? {} : { since }) }] : [];
+    });
+    return [...wired, ...air].slice(0, MOST_UNKNOWN);
   }
 
   portsOf = (serial: string): PortReport[] => portFacts(this.box(serial), this.plant, this.file);
@@ -367,7 +395,7 @@ export class World {
     if (!ssid) return { vlan: null, why: 'passphrase' };
     const given = givenKey(box, ssid, client, others);
     if (given.why) return { ...given, vlan: null };
-    const named = ssid.byClass && !given.led ? this.named(box, client.mac, ssid.name) : undefined;
+    const named = ssid.byClass && !given.led ? this.namer.of(box, client.mac, ssid.name) : undefined;
     const { vlan } = joinsOnSsid(box.document, ssid, client.mac, given.led, named?.accessClass);
     return { ...given, ...namedBy(named), vlan };
   }

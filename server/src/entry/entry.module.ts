@@ -4,5 +4,7 @@ import { entryRoutes } from './entry.routes';
 
 export const entry: Stage = {
   name: 'entry',
-  open: ({ drafts, secrets, commands }) => ({ routes: entryRoutes(new EntryTestService(drafts, secrets, commands)) }),
+  open: ({ drafts, secrets, commands, rosters }) => ({
+    routes: entryRoutes(new EntryTestService(drafts, secrets, commands), rosters),
+  }),
 };

@@ -1,10 +1,20 @@
 import type { EntryTestRequest } from '@iron-lattice/core/entry';
 import { METHODS } from '@iron-lattice/core/radius';
 import { Joi } from '@iron-lattice/core/schema';
-import { CHANGERS, ID, MAC, route, type Route } from '../platform/route';
+import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
+import type { RosterService } from '../roster/roster.service';
 import type { EntryTestService } from './entry-test.service';
+import { unknownClients } from './unknown-clients';
 
-export const entryRoutes = (tests: EntryTestService): Route[] => [
+export const entryRoutes = (tests: EntryTestService, rosters: RosterService): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/unknown-clients',
+    summary: 'Clients of a site that are asked who they are and that nobody knows, and why',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => unknownClients(rosters, params['siteId']!),
+  }),
   route<EntryTestRequest>({
     method: 'post',
     path: '/api/drafts/:id/radius/:server/test',

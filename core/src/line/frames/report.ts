@@ -100,6 +100,24 @@ export interface WiredReport {
   readonly since?: number;
   readonly named?: NamedReport;
 }
+/** Why a client that is asked who it is has no class. */
+export const UNKNOWN_WHY = ['unlisted', 'rejected', 'class', 'vlan', 'segment', 'nothing', 'nobody'] as const;
+/** A client that nobody knows, where it matters who somebody is. */
+export interface UnknownReport {
+  readonly mac: string;
+  /** Where: a port, which lets it in nowhere, or an SSID, whose own segment it joins. */
+  readonly port?: string;
+  readonly ssid?: string;
+  /**
+   * `unlisted`: no class lists it, and no server is asked. `rejected`: a server says no. Of one that says yes: it names a `class` or a `vlan`
+   * that is not told here, a class whose `segment` the site lacks, or `nothing`. `nobody`: no server answers.
+   */
+  readonly why: (typeof UNKNOWN_WHY)[number];
+  /** What the server named, and which server it was. */
+  readonly said?: string;
+  readonly server?: string;
+  readonly since?: number;
+}
 /** A radio as it is. */
 export interface RadioReport {
   readonly band: Band;
@@ -187,6 +205,8 @@ export interface Report {
   readonly tunnel?: TunnelReport;
   /** Clients that try, and are not taken in. */
   readonly refused?: readonly RefusedReport[];
+  /** Clients that are asked who they are, and that nobody knows. */
+  readonly unknown?: readonly UnknownReport[];
   readonly hits?: readonly HitReport[];
   /** The latest, oldest first. */
   readonly notes?: readonly NoteReport[];
@@ -263,6 +283,15 @@ const client = {
   named,
 };
 const wired = { mac: short.required(), port: short.required(), vlan, address6: short, since: moment, named };
+const unknown = {
+  mac: short.required(),
+  port: short,
+  ssid: Joi.string().max(32),
+  why: Joi.valid(...UNKNOWN_WHY).required(),
+  said: Joi.string().max(1100).allow(''),
+  server: short,
+  since: moment,
+};
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
 const port = {
   port: short.required(),
@@ -308,6 +337,7 @@ const report = {
   wired: list(Joi.object(wired satisfies Shapes<WiredReport>), 8192).optional(),
   ports: list(Joi.object(port satisfies Shapes<PortReport>), 128).optional(),
   refused: list(Joi.object(refused satisfies Shapes<RefusedReport>), 64).optional(),
+  unknown: list(Joi.object(unknown satisfies Shapes<UnknownReport>), 256).optional(),
   radios: list(Joi.object(radio satisfies Shapes<RadioReport>), 8).optional(),
   mesh: Joi.object(mesh satisfies Shapes<MeshReport>),
   tunnel: Joi.object(tunnel satisfies Shapes<TunnelReport>),

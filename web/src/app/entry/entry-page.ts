@@ -14,11 +14,12 @@ import { ClassSheet } from './class-sheet';
 import { ENTRY_VIEWS, EntryViews } from './entry-views';
 import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
+import { UnknownView } from './unknown-view';
 
 /** Who is let in as what: the access classes that reach this site. */
 @Component({
   selector: 'il-entry-page',
-  imports: [MatButtonModule, ClassSheet, SegmentTag, ServerSheet, ServersView, Stage],
+  imports: [MatButtonModule, ClassSheet, SegmentTag, ServerSheet, ServersView, Stage, UnknownView],
   template: `
     <il-stage heading="Entry" [note]="asked()">
       <div actions class="choices" role="group" aria-label="What is shown">
@@ -30,11 +31,13 @@ import { ServersView } from './servers-view';
       </div>
       @if (session.mayChange() && shown.view() === 'Servers') {
         <button actions mat-stroked-button (click)="server.begin()">Add RADIUS server</button>
-      } @else if (session.mayChange()) {
+      } @else if (session.mayChange() && shown.view() === 'Classes') {
         <button actions mat-stroked-button (click)="opened.begin()">Add access class</button>
       }
       @if (shown.view() === 'Servers') {
         <il-servers-view [opened]="server" />
+      } @else if (shown.view() === 'Not known') {
+        <il-unknown-view />
       } @else {
         <table class="grid" aria-label="Access classes" (keydown)="opened.onKey($event)">
           <thead>
@@ -84,6 +87,7 @@ import { ServersView } from './servers-view';
           } @else if (server.row(); as each) {
             <il-server-sheet [server]="each" (closed)="server.close()" (kept)="server.open($event)" />
           }
+        } @else if (shown.view() === 'Not known') {
         } @else if (opened.isNew()) {
           <il-class-sheet [accessClass]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
         } @else if (opened.row(); as each) {

@@ -2,8 +2,11 @@ import { computed, inject, type Signal } from '@angular/core';
 import { ActivatedRoute, Router } from '@angular/router';
 
 /** What of entry is shown. */
-export const ENTRY_VIEWS = ['Classes', 'Servers'] as const;
+export const ENTRY_VIEWS = ['Classes', 'Servers', 'Not known'] as const;
 export type EntryView = (typeof ENTRY_VIEWS)[number];
+
+/** A view as an address has it. */
+const wordOf = (view: EntryView): string => view.toLowerCase().replace(' ', '-');
 
 /** The view that a page’s address asks for, itself or by what it shows; and how to go to another. Make it where injection is possible. */
 export class EntryViews {
@@ -12,7 +15,7 @@ export class EntryViews {
   readonly view: Signal<EntryView> = computed(() => {
     const show = this.of.show();
     if (show !== undefined && this.of.servers().some(({ id }) => id === show)) return 'Servers';
-    return ENTRY_VIEWS.find((each) => each.toLowerCase() === this.of.as()) ?? 'Classes';
+    return ENTRY_VIEWS.find((each) => wordOf(each) === this.of.as()) ?? 'Classes';
   });
 
   constructor(
@@ -24,7 +27,7 @@ export class EntryViews {
   ) {}
 
   look(view: EntryView): void {
-    const queryParams = { as: view === 'Classes' ? null : view.toLowerCase(), show: null, add: null };
+    const queryParams = { as: view === 'Classes' ? null : wordOf(view), show: null, add: null };
     void this.router.navigate([], { relativeTo: this.route, queryParams, queryParamsHandling: 'merge' });
   }
 }

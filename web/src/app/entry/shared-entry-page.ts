@@ -96,7 +96,7 @@ export class SharedEntryPage {
   /** Which view, from the address of the page. */
   readonly as = input<string>();
   private readonly servers = computed(() => this.shared.estate()?.radius ?? []);
-  protected readonly views = ENTRY_VIEWS;
+  protected readonly views = ENTRY_VIEWS.filter((each) => each !== 'Not known');
   protected readonly shown = new EntryViews({ as: this.as, show: this.show, servers: this.servers });
   protected readonly server = new OpenedRow({ rows: this.servers, show: this.show });
   protected readonly columns = COLUMNS;

@@ -1,0 +1,81 @@
+import { HttpClient } from '@angular/common/http';
+import { DatePipe } from '@angular/common';
+import { Component, computed, inject } from '@angular/core';
+import { unknownWords, type UnknownClient } from '@iron-lattice/core/entry';
+import { firstValueFrom } from 'rxjs';
+import { liveFetch } from '../shell/live-fetch';
+import { SiteStore } from '../shell/site-store';
+import type { TableColumn } from '../ui/data-rows';
+import { DataTable } from '../ui/data-table';
+
+/** Devices report in bursts; who is not known is asked for once after each. */
+const GATHER_MS = 400;
+const TIME = new DatePipe('en');
+
+const whereOf = ({ deviceName, port, ssid }: UnknownClient): string =>
+  `${deviceName} ${ssid === undefined ? `port ${port}` : `“${ssid}”`}`;
+
+const COLUMNS: readonly TableColumn<UnknownClient>[] = [
+  { key: 'client', title: 'Client', text: ({ mac, name }) => name || mac, width: 140, phone: true },
+  {
+    key: 'why',
+    title: 'Why it is not known',
+    text: (each) => unknownWords(each)[0],
+    width: 300,
+    phone: true,
+    groups: true,
+  },
+  { key: 'mac', title: 'MAC address', text: ({ mac }) => mac, width: 150, mono: true },
+  { key: 'where', title: 'Where', text: whereOf, width: 170, groups: true },
+  {
+    ...{ key: 'gets', title: 'Gets', width: 130, groups: true },
+    text: ({ ssid }) => (ssid === undefined ? 'nothing' : 'the SSID’s segment'),
+  },
+  { key: 'todo', title: 'What would help', text: (each) => unknownWords(each)[1], width: 280 },
+  {
+    ...{ key: 'since', title: 'Since', width: 110 },
+    text: ({ since }) => (since === undefined ? '' : (TIME.transform(since, 'd MMM HH:mm') ?? '')),
+    order: ({ since }) => since ?? 0,
+  },
+];
+
+/** Clients that are asked who they are, and that no class lists and no server led to one: where, and why. */
+@Component({
+  selector: 'il-unknown-view',
+  imports: [DataTable],
+  template: `
+    <il-data-table
+      label="Clients that nobody knows"
+      remember="unknown-clients"
+      [rows]="rows()"
+      [columns]="columns"
+      [key]="key"
+      [name]="nameOf"
+    >
+      <span empty>
+        @if (live.problem(); as problem) {
+          {{ problem.message }}
+        } @else {
+          Everybody who is asked here is known, or nobody is asked. An SSID (under Wireless) or ports (under Lattice)
+          ask who a client is; whom no class lists is asked of RADIUS servers.
+        }
+      </span>
+    </il-data-table>
+  `,
+  styles: ':host { display: contents; }',
+})
+export class UnknownView {
+  private readonly http = inject(HttpClient);
+  private readonly store = inject(SiteStore);
+  protected readonly live = liveFetch({
+    of: () => this.store.siteId() ?? undefined,
+    fetch: (siteId) => firstValueFrom(this.http.get<UnknownClient[]>(`/api/sites/${siteId}/unknown-clients`)),
+    when: (event) => event.type === 'device' && event.siteIds.includes(this.store.siteId()),
+    every: GATHER_MS,
+  });
+  protected readonly rows = computed(() => this.live.value() ?? []);
+  protected readonly columns = COLUMNS;
+  protected readonly key = ({ mac, deviceId, port, ssid }: UnknownClient): string =>
+    `${mac} ${deviceId} ${port ?? ssid}`;
+  protected readonly nameOf = ({ mac, name }: UnknownClient): string => name || mac;
+}
