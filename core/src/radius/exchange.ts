@@ -13,6 +13,9 @@ export const METHOD_WORDS: Readonly<Record<Method, string>> = {
   mac: 'MAC address',
 };
 
+/** Packets of one exchange that are told, and attributes of one packet: a packet has room for two thousand empty ones. */
+export const MOST_TOLD = { packets: 60, attributes: 200 } as const;
+
 /** One packet of an exchange, as one reads it. */
 export interface SaidPacket {
   /** From whom it came: us, or the server. */

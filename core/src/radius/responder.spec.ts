@@ -67,6 +67,22 @@ test('strangers, and requests without proof, are told nothing; what is wrong is 
   expect(await words(asked)).toBe('it has no password');
 });
 
+test('what has to be given back and leaves no room for an answer brings none, and ends nothing', async () => {
+  const passed = Array.from({ length: 15 }, () => ({ type: 33, value: new Uint8Array(253) }));
+  const asked = request([textAttribute(1, 'marn'), ...passed, { type: 33, value: new Uint8Array(190) }], 9);
+  expect(asked.length).toBeGreaterThan(4060);
+  const { bytes } = await responder().handle(asked, AT);
+  const back = bytes && readPacket(bytes);
+  expect(back === null || (back.ok && back.packet.attributes.filter(({ type }) => type === 33).length === 16)).toBe(
+    true,
+  );
+  const eap = eapAttributes(
+    writeEap({ code: EAP.response, id: 1, type: EAP_TYPE.identity, data: octetsOfText('marn') }),
+  );
+  const full = request([textAttribute(1, 'marn'), ...eap, ...passed, { type: 33, value: new Uint8Array(210) }], 10);
+  expect((await responder().handle(full, AT)).bytes).toBeNull();
+});
+
 test('an EAP conversation is continued once, by who began it, and not after half a minute', async () => {
   let now = 0;
   const server = responder(() => now);

@@ -1,7 +1,7 @@
 import { isAuthentic, proofOf, PROOF, sameOctets, sealResponse } from './authenticators';
 import { CHAP_CHALLENGE, CHAP_PASSWORD, EAP_MESSAGE, PROXY_STATE, STATE, USER_NAME, USER_PASSWORD } from './dictionary';
 import { EAP, EAP_TYPE, eapAttributes, joinedEap, readEap, writeEap, type EapPacket } from './eap';
-import { attributeOf, readPacket, type Attribute, type Code, type Packet } from './packet';
+import { attributeOf, HEAD, MOST_OCTETS, readPacket, type Attribute, type Code, type Packet } from './packet';
 import { chapResponse, revealPassword } from './passwords';
 import { textOfOctets } from './text';
 
@@ -96,16 +96,16 @@ export class Responder {
     return handled;
   }
 
+  /** What goes back; null where what has to be given back with it leaves no room. */
   private seal(
     { code, attributes }: { readonly code: Code; readonly attributes: readonly Attribute[] },
     packet: Packet,
     secret: Uint8Array,
-  ): Uint8Array {
-    return sealResponse(
-      { code, id: packet.id, attributes: [PROOF, ...attributes, ...echoed(packet)] },
-      packet.authenticator,
-      secret,
-    ).bytes;
+  ): Uint8Array | null {
+    const all = [...(code === 5 ? [] : [PROOF]), ...attributes, ...echoed(packet)];
+    const octets = all.reduce((sum, { value }) => sum + 2 + value.length, HEAD);
+    if (octets > MOST_OCTETS) return null;
+    return sealResponse({ code, id: packet.id, attributes: all }, packet.authenticator, secret).bytes;
   }
 
   /** Whether it is alive (RFC 5997): asked with proof only. */
@@ -124,8 +124,8 @@ export class Responder {
     const answer = { code: 5 as const, attributes: [] };
     const user = attributeOf(packet, USER_NAME);
     return {
-      // No standard says how a Message-Authenticator in it is made, and those who check one differ.
-      bytes: sealResponse({ code: 5, id: packet.id, attributes: echoed(packet) }, packet.authenticator, secret).bytes,
+      // No standard says how a Message-Authenticator in it is made, and those who check one differ: it has none.
+      bytes: this.seal(answer, packet, secret),
       words: 'accounted',
       user: user ? textOfOctets(user) : null,
       request: packet,

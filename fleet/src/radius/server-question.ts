@@ -6,6 +6,7 @@ import {
   CODES,
   FILTER_ID,
   firstProof,
+  MOST_TOLD,
   nextProof,
   octetsOfText,
   PROOF,
@@ -66,7 +67,8 @@ export async function askServer(
   const packets: SaidPacket[] = [];
   const note = (from: SaidPacket['from'], code: Packet['code'], attributes: readonly Attribute[]): void => {
     const at = Math.round((performance.now() - began) * 10) / 10;
-    packets.push({ from, name: CODES[code], at, attributes: saidAttributes(attributes) });
+    const told = saidAttributes(attributes.slice(0, MOST_TOLD.attributes));
+    packets.push({ from, name: CODES[code], at, attributes: told });
   };
   let sent = 0;
   const over = (end: End, why: string, last?: Packet): Exchange => {
@@ -82,9 +84,9 @@ export async function askServer(
             : vlan.text;
     return {
       ...{ end, why, address, packets, sent, ms: Math.round(performance.now() - began) },
-      filterIds: (last?.attributes ?? []).flatMap(({ type, value }) =>
-        type === FILTER_ID ? [textOfOctets(value)] : [],
-      ),
+      filterIds: (last?.attributes ?? [])
+        .slice(0, MOST_TOLD.attributes)
+        .flatMap(({ type, value }) => (type === FILTER_ID ? [textOfOctets(value)] : [])),
       vlan: { kind: vlan?.kind ?? 'none', text },
       sessionSeconds: session?.length === 4 ? Buffer.from(session).readUInt32BE() : null,
     };

@@ -3,10 +3,12 @@ import { createSocket } from 'node:dgram';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { readDeviceFrame } from '@iron-lattice/core/line';
 import {
   octetsOfText,
   PROOF,
   sealAccess,
+  sealResponse,
   textAttribute,
   type AskedFor,
   type AskedServer,
@@ -106,6 +108,31 @@ test('a forged answer does not keep the true one from being heard', async () => 
     sockets[0]!.send(Uint8Array.of(2, id, 0, 20, ...forged.slice(4)), Number(from), '127.0.0.1');
   sockets[0]!.send(Uint8Array.of(2, 0, 0, 99), Number(from), '127.0.0.1');
   expect(await asked).toMatchObject({ end: 'accepted' });
+});
+
+test('an answer stuffed with attributes is told as far as a frame has room', async () => {
+  const hostile = createSocket('udp4');
+  await new Promise<void>((resolve) => hostile.bind(0, '127.0.0.1', resolve));
+  const secret = octetsOfText(SECRET);
+  hostile.on('message', (bytes, { port }) => {
+    const stuffed = Array.from({ length: 2000 }, () => ({ type: 11, value: new Uint8Array() }));
+    const asked = new Uint8Array(bytes.subarray(4, 20));
+    const answer = {
+      code: 2 as const,
+      id: bytes[1]!,
+      attributes: [PROOF, textAttribute(18, '\u0000'.repeat(253)), ...stuffed],
+    };
+    hostile.send(
+      sealResponse({ ...answer, attributes: answer.attributes.slice(0, 1900) }, asked, secret).bytes,
+      port,
+      '127.0.0.1',
+    );
+  });
+  const exchange = await askServer(KNOWN, MARN, BY, address, { host: '127.0.0.1', port: hostile.address().port });
+  hostile.close();
+  expect([exchange.end, exchange.filterIds.length]).toEqual(['accepted', 198]);
+  const frame = { type: 'answer', id: 'x', ok: true, text: exchange.why, exchange };
+  expect(readDeviceFrame(JSON.stringify(frame))).toMatchObject({ ok: true });
 });
 
 test('one request sent again is judged once; many with one identifier are told apart; senseless ones are left alone', async () => {

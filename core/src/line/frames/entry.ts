@@ -2,6 +2,7 @@ import {
   ENDS,
   MAC_FORMATS,
   METHODS,
+  MOST_TOLD,
   type AskedFor,
   type AskedServer,
   type Exchange,
@@ -18,9 +19,6 @@ export interface EntryTry {
   /** Address of the gateway that asks it for this device; absent: it asks itself. */
   readonly through?: string;
 }
-
-/** Packets of one exchange that are told, and attributes of one packet. */
-const MOST_TOLD = { packets: 60, attributes: 200 } as const;
 
 const server = {
   name: short.required(),
@@ -66,7 +64,7 @@ export const exchangeShape = Joi.object({
   packets: Joi.array().items(Joi.object(packet)).max(MOST_TOLD.packets).required(),
   sent: Joi.number().integer().min(0).max(1000).required(),
   ms: Joi.number().min(0).required(),
-  filterIds: Joi.array().items(Joi.string().max(1100)).max(MOST_TOLD.attributes).required(),
+  filterIds: Joi.array().items(Joi.string().max(1100).allow('')).max(MOST_TOLD.attributes).required(),
   vlan: Joi.object(vlan).required(),
   sessionSeconds: Joi.number().integer().min(0).allow(null).required(),
 } satisfies Shapes<Exchange>);

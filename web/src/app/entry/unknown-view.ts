@@ -16,27 +16,23 @@ const whereOf = ({ deviceName, port, ssid }: UnknownClient): string =>
   `${deviceName} ${ssid === undefined ? `port ${port}` : `“${ssid}”`}`;
 
 const COLUMNS: readonly TableColumn<UnknownClient>[] = [
-  { key: 'client', title: 'Client', text: ({ mac, name }) => name || mac, width: 140, phone: true },
+  { key: 'client', title: 'Client', text: ({ mac, name }) => name || mac, width: 125, phone: true },
   {
-    key: 'why',
-    title: 'Why it is not known',
+    ...{ key: 'why', title: 'Why it is not known', width: 220, phone: true, groups: true },
     text: (each) => unknownWords(each)[0],
-    width: 300,
-    phone: true,
-    groups: true,
   },
-  { key: 'mac', title: 'MAC address', text: ({ mac }) => mac, width: 150, mono: true },
-  { key: 'where', title: 'Where', text: whereOf, width: 170, groups: true },
+  { key: 'todo', title: 'What would help', text: (each) => unknownWords(each)[1], width: 240 },
+  { key: 'where', title: 'Where', text: whereOf, width: 165, groups: true },
   {
-    ...{ key: 'gets', title: 'Gets', width: 130, groups: true },
+    ...{ key: 'gets', title: 'Gets', width: 125, groups: true },
     text: ({ ssid }) => (ssid === undefined ? 'nothing' : 'the SSID’s segment'),
   },
-  { key: 'todo', title: 'What would help', text: (each) => unknownWords(each)[1], width: 280 },
   {
-    ...{ key: 'since', title: 'Since', width: 110 },
+    ...{ key: 'since', title: 'Since', width: 95 },
     text: ({ since }) => (since === undefined ? '' : (TIME.transform(since, 'd MMM HH:mm') ?? '')),
     order: ({ since }) => since ?? 0,
   },
+  { key: 'mac', title: 'MAC address', text: ({ mac }) => mac, width: 150, mono: true },
 ];
 
 /** Clients that are asked who they are, and that no class lists and no server led to one: where, and why. */
