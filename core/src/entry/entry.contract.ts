@@ -1,5 +1,5 @@
 import type { UnknownReport } from '../line';
-import type { AskedFor, Exchange } from '../radius';
+import { ENDS, type AskedFor, type Exchange } from '../radius';
 
 /** A question to a RADIUS server of the draft, asked by a device of ours for somebody. */
 export interface EntryTestRequest extends AskedFor {
@@ -13,29 +13,17 @@ export interface EntryTest {
   readonly outcome: Outcome;
 }
 
-/** How asking for somebody ends, as a person wants to know it. */
+/** How asking for somebody ends, as a person wants to know it: of somebody who is let in, where that leads. */
 export const OUTCOMES = [
-  'let-in',
-  'no-class',
-  'unknown-class',
-  'unknown-segment',
-  'class-without-segment',
-  'rejected',
-  'unresolved',
-  'unreachable',
-  'closed',
-  'silent',
-  'unproven',
-  'unsigned',
-  'senseless',
-  'other-method',
+  ...(['let-in', 'no-class', 'unknown-class', 'unknown-segment', 'class-without-segment'] as const),
+  ...ENDS.filter((end) => end !== 'accepted'),
 ] as const;
 
 export interface Outcome {
   readonly kind: (typeof OUTCOMES)[number];
   /** What happened, and what to do where it is not as wished. */
   readonly words: string;
-  readonly todo: string;
+  readonly advice: string;
   readonly accessClass: { readonly id: string; readonly name: string } | null;
   readonly segment: { readonly id: string; readonly name: string; readonly vlan: number } | null;
 }

@@ -1,4 +1,4 @@
-import { parseIp } from '../address';
+import { classOf, parseIp } from '../address';
 import type { ResolvedSite } from '../intent';
 
 /** What a server has to know, to be asked from a site. */
@@ -11,12 +11,10 @@ export interface OtherSide {
   readonly answers: readonly { readonly name: string; readonly filterId: string; readonly vlan: string | null }[];
 }
 
-/** Whether an address is of private space (RFC 1918 §3, RFC 4193 §3), which no provider carries. */
+/** Whether an address is of private space, which no provider carries. */
 function isPrivate(address: string): boolean {
   const ip = parseIp(address);
-  if (!ip) return false;
-  if (ip.version === 6) return ip.value >> 121n === 0xfcn >> 1n;
-  return ip.value >> 24n === 10n || ip.value >> 20n === 0xac1n || ip.value >> 16n === 0xc0a8n;
+  return ip !== null && ['private', 'ula'].includes(classOf(ip));
 }
 
 /**

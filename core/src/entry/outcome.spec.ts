@@ -20,7 +20,7 @@ const of = (change: Partial<Exchange>) => outcomeOf({ ...EXCHANGE, ...change }, 
 
 test('who is let in is told with class and segment, and what leads nowhere with what to do', () => {
   const crew = { accessClass: { id: sampleId(8, 0), name: 'Crew' }, segment: { name: 'Segment 1', vlan: 10 } };
-  expect(of({ filterIds: ['crew'] })).toMatchObject({ kind: 'let-in', todo: '', ...crew });
+  expect(of({ filterIds: ['crew'] })).toMatchObject({ kind: 'let-in', advice: '', ...crew });
   expect(of({ vlan: { kind: 'name', text: 'segment 1' } })).toMatchObject({ kind: 'let-in', ...crew });
   expect(of({ filterIds: ['Gulls'] })).toMatchObject({ kind: 'unknown-class', accessClass: null, segment: null });
   expect(of({ filterIds: ['Lost'] })).toMatchObject({ kind: 'class-without-segment', accessClass: { name: 'Lost' } });
@@ -32,8 +32,8 @@ test('who is let in is told with class and segment, and what leads nowhere with 
 test('each way in which asking can end is told in words of its own, and but for being let in with what to do', () => {
   const told = ENDS.map((end) => of({ end, filterIds: ['Crew'] }));
   expect(new Set(told.map(({ words }) => words)).size).toBe(ENDS.length);
-  for (const { kind, words, todo } of told) {
-    expect([OUTCOMES.includes(kind), words.length > 10, kind === 'let-in' || todo.length > 10]).toEqual([
+  for (const { kind, words, advice } of told) {
+    expect([OUTCOMES.includes(kind), words.length > 10, kind === 'let-in' || advice.length > 10]).toEqual([
       true,
       true,
       true,

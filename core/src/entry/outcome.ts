@@ -14,7 +14,7 @@ interface Asked {
 
 /** What each end that is no answer means, and what to do. */
 const FAULTS: Readonly<
-  Record<Exclude<End, 'accepted' | 'rejected'>, (of: Asked) => readonly [words: string, todo: string]>
+  Record<Exclude<End, 'accepted' | 'rejected'>, (of: Asked) => readonly [words: string, advice: string]>
 > = {
   unresolved: ({ address, why }) => [
     `The name ${address} is not known here. ${why}`.trim(),
@@ -64,11 +64,11 @@ export function outcomeOf(
     return {
       ...{ kind: 'rejected', ...none },
       words: `${server.name} knows the secret and lets nobody in by this name and password. ${why}`.trim(),
-      todo: 'Check name and password, and the server’s own record of why.',
+      advice: 'Check name and password, and the server’s own record of why.',
     };
   if (end !== 'accepted') {
-    const [words, todo] = FAULTS[end]({ ...server, sent, why });
-    return { kind: end, words, todo, ...none };
+    const [words, advice] = FAULTS[end]({ ...server, sent, why });
+    return { kind: end, words, advice, ...none };
   }
   const segmentOf = new Map(site.segments.map((segment) => [segment.id, segment]));
   const classes = site.accessClasses.map(({ id, name, segmentId }) => {
@@ -81,7 +81,8 @@ export function outcomeOf(
       return {
         ...{ kind: 'unknown-class', ...none },
         words: `Let in as “${said.said}” (Filter-Id), and no class of that name reaches ${site.name}.`,
-        todo: 'Name a class so, have it reach this site, or correct what the server answers. Until then nobody is let in by it.',
+        advice:
+          'Name a class so, have it reach this site, or correct what the server answers. Until then nobody is let in by it.',
       };
     if (said.why === 'segment') {
       const found = site.accessClasses.find(({ name }) => name === said.said)!;
@@ -90,27 +91,27 @@ export function outcomeOf(
         accessClass: { id: found.id, name: found.name },
         segment: null,
         words: `Let in as “${said.said}”, whose segment ${found.segment} is not at ${site.name}.`,
-        todo: `Add a segment ${found.segment} there, or choose another for the class.`,
+        advice: `Add a segment ${found.segment} there, or choose another for the class.`,
       };
     }
     return {
       ...{ kind: 'unknown-segment', ...none },
       words: `Let in with VLAN “${said.said}”, which is that of no class at ${site.name}.`,
-      todo: 'Give a class that segment, or correct what the server answers. Until then nobody is let in by it.',
+      advice: 'Give a class that segment, or correct what the server answers. Until then nobody is let in by it.',
     };
   }
   if (!said.accessClass)
     return {
       ...{ kind: 'no-class', ...none },
       words: 'Let in, and the answer names neither a class (Filter-Id) nor a VLAN.',
-      todo: 'On an SSID such a client joins its own segment; at a port that asks nobody is let in by it.',
+      advice: 'On an SSID such a client joins its own segment; at a port that asks nobody is let in by it.',
     };
   const { id, name, vlan } = said.accessClass;
   const segment = site.segments.find((each) => each.vlan === vlan)!;
   return {
     kind: 'let-in',
     words: `Let in as ${name} ${said.by === 'filter' ? '(Filter-Id)' : '(by its VLAN)'}: ${segment.name}, VLAN ${segment.vlan}.`,
-    todo: '',
+    advice: '',
     accessClass: { id, name },
     segment: { id: segment.id, name: segment.name, vlan: segment.vlan },
   };

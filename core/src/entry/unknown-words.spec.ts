@@ -5,7 +5,7 @@ import { unknownWords } from '.';
 test('each reason has words of its own, names who said what, and says what would help', () => {
   const all = UNKNOWN_WHY.map((why) => unknownWords({ why, said: 'Gulls', server: 'Quay' }));
   expect(new Set(all.map(([why]) => why)).size).toBe(UNKNOWN_WHY.length);
-  expect(all.every(([, todo]) => todo.length > 10)).toBe(true);
+  expect(all.every(([, advice]) => advice.length > 10)).toBe(true);
   for (const why of ['class', 'vlan', 'segment'] as const)
     expect(unknownWords({ why, said: 'Gulls', server: 'Quay' })[0]).toContain('“Gulls”');
   expect(unknownWords({ why: 'nobody', ssid: 'Deck' })[1]).not.toContain('let in'); // they join the SSID’s own segment

@@ -1,6 +1,6 @@
 import type { UnknownClient } from './entry.contract';
 
-type Words = readonly [why: string, todo: string];
+type Words = readonly [why: string, advice: string];
 
 /** Why a client is not known, and what would help. */
 export function unknownWords({

@@ -1,14 +1,17 @@
+import { setTimeout } from 'node:timers/promises';
 import { parseIp } from '@iron-lattice/core/address';
 import { interfacesOf } from '@iron-lattice/core/document';
 import type { EntryTry } from '@iron-lattice/core/line';
 import type { Exchange } from '@iron-lattice/core/radius';
-import { sheetFor } from '@iron-lattice/core/hardware';
 import type { Box } from '../world/box';
 import type { World } from '../world/world';
 import type { DirectoryFile } from './directory-file';
 import { NamedClasses } from './named-classes';
 import { askServer, notAsked, type RealPlace } from './server-question';
 import { StandIn } from './stand-in';
+
+/** How long a probe waits for who it is, in milliseconds. */
+const PATIENCE_MS = 3000;
 
 /** Addresses of this very machine (RFC 1122 §3.2.1.3): whoever tries a server of their own here is let through to it. */
 const isThisMachine = (address: string): boolean => /^127\./.test(address);
@@ -56,7 +59,14 @@ export class EntryDesk {
 
   /** A box learns who a pretend client is, if it asks at all. */
   async learn(serial: string, mac: string | undefined, at: string): Promise<void> {
-    if (mac !== undefined) await this.classes.settled(this.world.box(serial), mac, at);
+    if (mac === undefined) return;
+    // Whoever waits for what the probe gets does not wait for servers that are dead: it is as it is by then.
+    const patience = new AbortController();
+    await Promise.race([
+      this.classes.settled(this.world.box(serial), mac, at),
+      setTimeout(PATIENCE_MS, undefined, { signal: patience.signal }).catch(() => {}),
+    ]);
+    patience.abort();
   }
 
   /** A box asks a server for somebody. What the world does not let through is never sent. */
@@ -80,7 +90,7 @@ export class EntryDesk {
     if ('why' in place) return notAsked(place.end, place.why, address);
     const by = {
       ...{ name: box.document.device.name, mac: box.device.mac, address: world.addressOf(serial) },
-      wireless: sheetFor(box.device).kind === 'ap',
+      wireless: box.document.kind === 'ap' && !box.document.ports.some(({ name }) => name === asked.at),
     };
     return askServer(server, asked, by, address, place);
   }

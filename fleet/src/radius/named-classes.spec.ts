@@ -14,7 +14,7 @@ const [first, second] = [
 const directory = checkDirectory({
   ...DIRECTORY,
   servers: [first, second],
-  macs: { ...DIRECTORY.macs, [PHONE]: { filterId: 'tills' } },
+  macs: { ...DIRECTORY.macs, [PHONE]: { filterId: 'tills', session: 0 } },
 });
 const world = new World({
   ...structuredClone(SMALL_WORLD),
@@ -143,6 +143,13 @@ test('on an SSID that asks, whom a server knows joins that class, and others the
   expect(world.unknownOf('A').map(({ mac, ssid, why }) => [mac, ssid, why])).toEqual([
     ['0e:c4:60:00:00:03', 'Deck', 'rejected'],
   ]);
+  // A session of no time does not have it asked for over and over.
+  const seen = one.seen.length;
+  for (let i = 0; i < 3; i++) world.clientsOf('A');
+  expect(one.seen).toHaveLength(seen);
+  // One that a class lists by now is known, whatever a server said before.
+  world.run('A', { ...ap, classes: [{ ...ap.classes![0]!, members: ['0e:c4:60:00:00:03'] }] }, { s: SECRET });
+  expect(world.unknownOf('A')).toEqual([]);
   const { attributes } = one.seen.findLast(({ user }) => user === PHONE)!;
   expect(attributes.find(({ name }) => name === 'Called-Station-Id')?.value).toMatch(/:Deck$/);
 });

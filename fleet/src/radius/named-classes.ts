@@ -4,8 +4,8 @@ import { askingOrder, type Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
 import type { NamedClass, Namer, NotNamed } from '../world/named';
 
-/** For how long an answer holds that says no time of its own, a no, and that nobody answered, in milliseconds. */
-const HOLDS_MS = { yes: 3_600_000, no: 60_000, nobody: 30_000 } as const;
+/** For how long an answer holds that says no time of its own, at least, a no, and that nobody answered, in milliseconds. */
+const HOLDS_MS = { yes: 3_600_000, least: 10_000, no: 60_000, nobody: 30_000 } as const;
 /** Clients that a box remembers the answers of. */
 const MOST_KNOWN = 4096;
 
@@ -23,6 +23,8 @@ export class NamedClasses implements Namer {
   private readonly known = new Map<string, Map<string, Known>>();
   /** Until when servers are left alone that did not answer a box. */
   private readonly dead = new Map<string, Map<string, number>>();
+  /** Boxes and clients that are being asked for. */
+  private readonly asking = new Set<string>();
   private turn = 0;
 
   constructor(
@@ -38,7 +40,8 @@ export class NamedClasses implements Namer {
     const here = this.known.get(serial) ?? new Map<string, Known>();
     this.known.set(serial, here);
     const known = here.get(mac);
-    if (!known || known.until < Date.now()) void this.find(box, mac, at, here);
+    if (!this.asking.has(`${serial} ${mac}`) && (!known || known.until < Date.now()))
+      void this.find(box, mac, at, here);
     if (!known?.said) return undefined;
     const chosen = classBySaid(box.document, known.said);
     return chosen.ok && chosen.accessClass ? { accessClass: chosen.accessClass, server: known.said.server } : undefined;
@@ -46,6 +49,7 @@ export class NamedClasses implements Namer {
 
   whyNot(box: Box, mac: string): NotNamed | undefined {
     const known = this.known.get(box.device.serial)?.get(mac);
+    if (classOf(box.document, mac)) return undefined;
     if (!known?.said) return known?.no;
     const { server } = known.said;
     const chosen = classBySaid(box.document, known.said);
@@ -75,11 +79,14 @@ export class NamedClasses implements Namer {
       if (here.size >= MOST_KNOWN) here.delete(here.keys().next().value!);
       here.set(mac, { said, until: Date.now() + ms, ...(no ? { no } : {}) });
     };
-    // Asked for once: what held before holds meanwhile.
-    keep(before?.said ?? null, HOLDS_MS.no, before?.no);
+    // Asked for once, however long that takes: what held before holds meanwhile.
+    const one = `${box.device.serial} ${mac}`;
+    this.asking.add(one);
     const { exchange, server } = await this.first(box, mac, at).catch(() => ({ exchange: null, server: '' }));
+    this.asking.delete(one);
+    const seconds = exchange?.sessionSeconds ?? null;
     if (exchange?.end === 'accepted')
-      keep({ ...exchange, server }, exchange.sessionSeconds === null ? HOLDS_MS.yes : exchange.sessionSeconds * 1000);
+      keep({ ...exchange, server }, seconds === null ? HOLDS_MS.yes : Math.max(HOLDS_MS.least, seconds * 1000));
     else if (exchange?.end === 'rejected') keep(null, HOLDS_MS.no, { why: 'rejected', server });
     // Who was known stays so while nobody answers.
     else keep(before?.said ?? null, HOLDS_MS.nobody, { why: 'nobody' });

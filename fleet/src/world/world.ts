@@ -32,15 +32,13 @@ import { portFacts } from './port-facts';
 import { spotOf, Tunnels } from './tunnels';
 import { namedBy, NO_NAMER, type Namer } from './named';
 import { trySpeed, type SpeedTried } from './speed-try';
+import { unknownAt } from './unknown';
 import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
 /**
  * The physical world: cables, providers, clients, and what every box does by the document it runs right now.
  * Frames go where 802.1Q lets them go; nothing here asks the controller or believes it.
  */
-/** Clients that nobody knows, of one report. */
-const MOST_UNKNOWN = 256;
-
 /** Where an AP puts a client, null: it does not take it; and what it makes of what the client gives. */
 export interface Admitted extends GivenKey {
   readonly vlan: number | null;
@@ -297,29 +295,8 @@ export class World {
     });
   }
 
-  /** Clients that a box asks who they are, and that nobody knows: at its ports, and on SSIDs whose own segment they join. */
-  unknownOf(serial: string): UnknownReport[] {
-    const box = this.box(serial);
-    if (!box.powered) return [];
-    const { document } = box;
-    const wired = this.file.clients.flatMap((client): UnknownReport[] => {
-      if (!('at' in client)) return [];
-      const [at, name] = client.at.split(':') as [string, string];
-      const port = at === serial ? document.ports.find((each) => each.name === name) : undefined;
-      if (port?.auth !== 'mac' || box.cables.has(name) || isShut(box, name)) return [];
-      const { mac } = client;
-      if (joinsAtPort(document, port, mac, this.namer.of(box, mac, name)?.accessClass).vlan !== null) return [];
-      const why = document.radius ? this.namer.whyNot(box, mac) : { why: 'unlisted' as const };
-      return why ? [{ mac, port: name, ...why, since: this.sinceAt(mac, `${client.at} unknown`) }] : [];
-    });
-    const asked = new Set(sentNow(box).flatMap(({ name, byClass }) => (byClass ? [name] : [])));
-    const air = this.clientsOf(serial).flatMap(({ mac, ssid, key, named, since }): UnknownReport[] => {
-      if (!asked.has(ssid) || key !== undefined || named) return [];
-      const why = this.namer.whyNot(box, mac);
-      return why ? [{ mac, ssid, ...why, ...(since === undefined ? {} : { since }) }] : [];
-    });
-    return [...wired, ...air].slice(0, MOST_UNKNOWN);
-  }
+  /** Clients that a box asks who they are, and that nobody knows. */
+  unknownOf = (serial: string): UnknownReport[] => unknownAt(this.box(serial), this);
 
   portsOf = (serial: string): PortReport[] => portFacts(this.box(serial), this.plant, this.file);
 

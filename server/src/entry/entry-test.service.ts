@@ -6,8 +6,9 @@ import type { SecretService } from '../intent/secret.service';
 import type { CommandService } from '../line/command.service';
 import { AppError, unknown } from '../platform/app-error';
 
-/** Steps of one conversation that each may take as long as all tries together. */
+/** Steps of one conversation that each may take as long as all tries together, and how long a person waits for one, in seconds. */
 const MOST_STEPS = 3;
+const MOST_SECONDS = 30;
 
 /** Has devices ask RADIUS servers of the draft for somebody, before anybody depends on it. */
 export class EntryTestService {
@@ -35,16 +36,17 @@ export class EntryTestService {
         'command.refused',
         `“${server.name}” is not asked about MAC addresses. Say how it wants them first.`,
       );
+    const tries = Math.max(1, Math.min(server.tries, Math.floor(MOST_SECONDS / server.timeout)));
     const told: AskedServer = {
       ...{ name: server.name, address: server.address, port: server.port },
-      ...{ timeout: server.timeout, tries: server.tries, macs: server.macs ?? 'none_lower' },
+      ...{ timeout: server.timeout, tries, macs: server.macs ?? 'none_lower' },
       secret: await this.secrets.openOne(server.secret.secret),
       ...(server.unsigned ? { unsigned: true as const } : {}),
     };
     const through = server.source === 'gateway' ? { through: site.management.gateway } : {};
     const answer = await this.commands.ask(deviceId, 'authenticate', '', {
       entry: { server: told, asked, ...through },
-      seconds: server.timeout * server.tries * MOST_STEPS,
+      seconds: server.timeout * tries * MOST_STEPS,
     });
     if (!answer.exchange) throw new AppError('command.refused', answer.text);
     return { exchange: answer.exchange, outcome: outcomeOf(answer.exchange, server, site) };

@@ -97,6 +97,13 @@ test('what cannot be asked is refused with why; who only looks may not ask', asy
     ...{ type: 'radius.set', radiusId: server.id },
     ...{ from, to },
   });
+  // Nobody waits for a test longer than half a minute, however patient devices are to be.
+  await edit([set({ timeout: 3, tries: 3 }, { timeout: 20, tries: 10 })]);
+  const patient = tests();
+  const { id, entry } = await box.next('command');
+  expect([entry!.server.timeout, entry!.server.tries]).toEqual([20, 1]);
+  box.say({ type: 'answer', id, ok: false, text: 'It is busy.' });
+  expect((await patient).json.title).toBe('It is busy.');
   await edit([set({ macs: 'none_lower' }, { macs: null })]);
   expect((await tests({ method: 'mac', user: '02:00:00:00:00:07', password: '' })).json.title).toContain(
     'not asked about MAC',

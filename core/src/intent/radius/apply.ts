@@ -3,6 +3,7 @@ import { flaw, type Flaw } from '../../base';
 import { editsOfList } from '../kept-list';
 import type { EstatePart } from '../part';
 import { reachesMeet } from '../reach';
+import { isDomain } from '../segment/check';
 import type { RadiusOperation } from './operations';
 import { MOST_SERVERS, type RadiusServer } from './radius';
 
@@ -59,9 +60,5 @@ function check(one: RadiusServer, { radius = [] }: EstatePart): Flaw[] {
   return flaws;
 }
 
-/** Whether a text is an address, or a name of a host (RFC 1123 §2.1). */
-function isHost(text: string): boolean {
-  if (parseIp(text)) return true;
-  if (text.length > 253 || /^[\d.]+$/.test(text)) return false;
-  return text.split('.').every((label) => /^[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/.test(label));
-}
+/** Whether a text is an address, or the name of a host; digits and dots alone are neither. */
+const isHost = (text: string): boolean => parseIp(text) !== null || (isDomain(text) && !/^[\d.]+$/.test(text));

@@ -85,9 +85,12 @@ function checkAddresses(segment: Segment, subnet: Prefix): Flaw[] {
 /** A domain name of letters, digits and dashes (RFC 1123 §2.1, RFC 1035 §2.3.4). */
 const DOMAIN = /^(?=.{1,253}$)([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\.)*[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/;
 
+/** Whether a text is one, or the name of a host. */
+export const isDomain = (text: string): boolean => DOMAIN.test(text);
+
 function checkWords({ domain, purpose }: Segment): Flaw[] {
   const flaws: Flaw[] = [];
-  if (domain && !DOMAIN.test(domain))
+  if (domain && !isDomain(domain))
     flaws.push(flaw('segment.domain', `“${domain}” is not a domain name, such as crew.skerrow.example.`, 'domain'));
   if (purpose && purpose.length > 200)
     flaws.push(flaw('segment.purpose-long', 'Say what it is for in 200 characters at most.', 'purpose'));

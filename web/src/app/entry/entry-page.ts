@@ -74,8 +74,8 @@ import { UnknownView } from './unknown-view';
         </table>
         @if (store.accessClasses().length === 0) {
           <p class="calm soft">
-            No access class here yet. A class gives clients that are known by their MAC addresses a segment of their own
-            choosing, whatever SSID or port they come by, and rules can name it. Add one, then let an SSID (under
+            No access class here yet. A class gives clients that it lists, or that a RADIUS server names it for, a
+            segment, whatever SSID or port they come by, and rules can name it. Add one, then let an SSID (under
             Wireless) or ports (under Lattice) ask who a client is.
           </p>
         }

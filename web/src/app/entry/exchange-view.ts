@@ -8,8 +8,8 @@ import type { EntryTest } from '@iron-lattice/core/entry';
     <p class="words" role="status" [class.good]="good()" [class.bad]="!good()">
       <b>{{ test().outcome.words }}</b>
     </p>
-    @if (test().outcome.todo; as todo) {
-      <p class="soft">{{ todo }}</p>
+    @if (test().outcome.advice; as advice) {
+      <p class="soft">{{ advice }}</p>
     }
     @if (test().exchange.packets.length > 0) {
       <ol class="packets" aria-label="Packets">

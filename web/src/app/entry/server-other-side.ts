@@ -1,6 +1,5 @@
 import { Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { MatSnackBar } from '@angular/material/snack-bar';
 import { otherSideOf, writeClients, writeUsers } from '@iron-lattice/core/entry';
 import { resolve, type RadiusServer } from '@iron-lattice/core/intent';
 import { SiteStore } from '../shell/site-store';
@@ -59,7 +58,6 @@ import { Cell } from '../ui/cell';
 })
 export class ServerOtherSide {
   private readonly store = inject(SiteStore);
-  private readonly snack = inject(MatSnackBar);
   readonly server = input.required<RadiusServer>();
   protected readonly side = computed(() => {
     const data = this.store.data();
@@ -77,7 +75,9 @@ export class ServerOtherSide {
 
   /** @param what it is, where its text is long. */
   protected async copy(text: string, what = text): Promise<void> {
-    await navigator.clipboard.writeText(text);
-    this.snack.open(`Copied: ${what}`, undefined, { duration: 3000 });
+    await this.store.attempt(async () => {
+      await navigator.clipboard.writeText(text);
+      this.store.say(`On the clipboard: ${what}`);
+    });
   }
 }

@@ -118,8 +118,9 @@ export class ServerTest {
     () => this.server().id,
     () => null,
   );
+  /** What came of it, as long as the server is as it was asked. */
   protected readonly result = anewFor<EntryTest | null>(
-    () => this.server().id,
+    () => JSON.stringify(this.server()),
     () => null,
   );
 

@@ -21,7 +21,7 @@ const COLUMNS: readonly TableColumn<UnknownClient>[] = [
     ...{ key: 'why', title: 'Why it is not known', width: 220, phone: true, groups: true },
     text: (each) => unknownWords(each)[0],
   },
-  { key: 'todo', title: 'What would help', text: (each) => unknownWords(each)[1], width: 240 },
+  { key: 'advice', title: 'What would help', text: (each) => unknownWords(each)[1], width: 240 },
   { key: 'where', title: 'Where', text: whereOf, width: 165, groups: true },
   {
     ...{ key: 'gets', title: 'Gets', width: 125, groups: true },
