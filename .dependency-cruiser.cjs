@@ -20,7 +20,7 @@ const below = {
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   radio: ['base', 'hardware'],
   traffic: ['base'],
-  entry: ['base', 'address', 'document', 'intent', 'line', 'radius'],
+  entry: ['base', 'address', 'document', 'intent', 'line', 'radius', 'rules'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules', 'traffic'],
   assess: [
     ...['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'radio', 'regulation'],

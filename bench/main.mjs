@@ -1,4 +1,4 @@
-// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air spectrum ssids]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air spectrum ssids entry]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -26,6 +26,7 @@ const BENCHES = {
   air: (await import('./air.mjs')).benchAir,
   spectrum: (await import('./spectrum.mjs')).benchSpectrum,
   ssids: (await import('./ssids.mjs')).benchSsids,
+  entry: (await import('./entry.mjs')).benchEntry,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);

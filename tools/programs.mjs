@@ -83,8 +83,8 @@ async function make() {
     plugins: [tasksAsMade],
   });
   for (const { path, contents } of outputFiles) put(path, Buffer.from(contents));
-  const worker = 'platform/heavy-worker.mjs';
-  put(join(server, 'dist', basename(worker)), readFileSync(join(server, 'src', worker)));
+  for (const worker of ['heavy-worker.mjs', 'thread-worker.mjs', 'made-file.mjs'])
+    put(join(server, 'dist', worker), readFileSync(join(server, 'src/platform', worker)));
   put(stamp, Buffer.from(wanted));
 }
 

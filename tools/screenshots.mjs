@@ -115,8 +115,8 @@ try {
   await go(page, 'Ansel Quay', 'Entry');
   await view('Servers');
   await page.getByRole('gridcell', { name: 'Skerrow accounts', exact: true }).click();
-  await page.getByRole('combobox', { name: 'For' }).click();
-  await page.getByRole('option', { name: 'a device, by its MAC address' }).click();
+  await page.getByRole('combobox', { name: 'Tried by' }).click();
+  await page.getByRole('option', { name: 'MAC address', exact: true }).click();
   await page.getByLabel('MAC address', { exact: true }).fill('0e:c4:60:00:00:03');
   await page.getByRole('button', { name: 'Try it' }).click();
   await page.getByText('Let in as Gate scanners').waitFor();

@@ -1,6 +1,10 @@
 import type { ChildProcess } from 'node:child_process';
 
-export function startController(env: Record<string, string>): Promise<{ child: ChildProcess; url: string }>;
+export function startController(env: Record<string, string>): Promise<{
+  child: ChildProcess;
+  url: string;
+  entryPort: number | null;
+}>;
 export function startFleet(options: {
   world: string;
   controllerUrl: string;

@@ -31,8 +31,8 @@ export async function startController(env, onSpawn = () => {}) {
     detached: true, // Ctrl-C reaches only the one who stops things in order
   });
   onSpawn(child);
-  const { url } = await ready(child, 'controller');
-  return { child, url };
+  const { url, entryPort } = await ready(child, 'controller');
+  return { child, url, entryPort };
 }
 
 /** Whom the RADIUS servers of the demo know. */
@@ -80,6 +80,7 @@ export function stopChild(child, signal = 'SIGTERM') {
  * Everything, not started yet. What `start` has begun can be stopped at any moment, also while it still starts.
  * @param data folder for all that is kept.
  * @param radiusPort first of those at which RADIUS servers of the fleet listen; 0: any.
+ * @param entryPort UDP port at which the controller answers who somebody is; 0: any.
  * @param empty whether the controller starts without an estate, for the first start.
  * @param env further settings of the controller.
  * @param controllers how many there are; more than one have a balancer in front, on the port.
@@ -89,6 +90,7 @@ export function makeStack({
   port,
   controlPort,
   radiusPort = 0,
+  entryPort = 0,
   fast = false,
   empty = false,
   env = {},
@@ -111,6 +113,8 @@ export function makeStack({
     /** RADIUS servers of the fleet, with the ports at which they really listen. */
     radius: [],
     url: '',
+    /** UDP port at which the controller answers who somebody is; null: it does not. */
+    entryPort: null,
     start() {
       starting = (async () => {
         stack.postgres = await startPostgres(data, { fast });
@@ -122,6 +126,7 @@ export function makeStack({
           LATTICE_PORT: String(port),
           LATTICE_SECRET_KEY: join(data, 'secret.key'),
           ...(empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
+          LATTICE_ENTRY_PORT: String(entryPort),
           LATTICE_LOG: 'info',
           LATTICE_LOG_FILE: join(data, 'controller.log'),
           ...env,
@@ -135,11 +140,12 @@ export function makeStack({
       return starting;
     },
     async startController() {
-      const { url } = await startController(stack.settings, (child) => {
+      const { url, entryPort: answers } = await startController(stack.settings, (child) => {
         stack.controller = child;
         stack.controllers = [child];
       });
       stack.url = url;
+      stack.entryPort = answers;
     },
     /** Several on one database, and a balancer in front. The first one founds what is not there yet. */
     async startSeveral() {
@@ -159,7 +165,12 @@ export function makeStack({
     /** Starts one of several, the first time or again. */
     async startOne(i) {
       const { LATTICE_LOG_FILE: log, ...settings } = stack.settings;
-      const own = { LATTICE_PORT: String(stack.ports[i]), LATTICE_LOG_FILE: log.replace(/\.log$/, `-${i + 1}.log`) };
+      // Each answers at a port of its own, which it tells the devices whose lines it holds.
+      const own = {
+        LATTICE_ENTRY_PORT: '0',
+        LATTICE_PORT: String(stack.ports[i]),
+        LATTICE_LOG_FILE: log.replace(/\.log$/, `-${i + 1}.log`),
+      };
       await startController({ ...settings, ...own }, (child) => {
         stack.controllers[i] = child;
         if (i === 0) stack.controller = child;

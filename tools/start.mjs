@@ -11,6 +11,7 @@ const port = portFrom('LATTICE_PORT', 8620);
 const controlPort = portFrom('LATTICE_FLEET_PORT', port === 0 ? 0 : port + 1);
 portFrom('LATTICE_SWEEP_PORT', 8622);
 const radiusPort = portFrom('LATTICE_RADIUS_PORT', port === 0 ? 0 : 18_120);
+const entryPort = portFrom('LATTICE_ENTRY_PORT', port === 0 ? 0 : 18_110);
 checkNode();
 const controllers = controllersFrom(process.argv);
 ensurePackages('postgresql', ...(controllers > 1 ? ['haproxy'] : []));
@@ -20,7 +21,7 @@ const { makeStack } = await import('./stack.mjs');
 // An empty controller has a place of its own: the demo is not touched.
 const empty = process.argv.includes('--empty');
 const data = process.env.LATTICE_DATA ?? join(root, empty ? '.data/empty' : '.data');
-const stack = makeStack({ data, port, empty, controlPort, radiusPort, controllers });
+const stack = makeStack({ data, port, empty, controlPort, radiusPort, entryPort, controllers });
 
 let stopping = null;
 /** Stops whatever was started, whenever; nothing is left behind. */
@@ -110,6 +111,10 @@ function tellOfDemo() {
   const { name, people } = JSON.parse(readFileSync(join(root, 'demo/skerrow.estate.json'), 'utf8'));
   console.log(`\nIron Lattice serves ${stack.url}   (${name})`);
   for (const { email, password, role } of people) console.log(`  ${role.padEnd(14)} ${email.padEnd(22)} ${password}`);
+  if (stack.entryPort !== null)
+    console.log(
+      `  RADIUS server  ${'this controller'.padEnd(22)} UDP 127.0.0.1:${stack.entryPort}, for users that it keeps`,
+    );
   for (const { name, port: at, secret } of stack.radius)
     console.log(`  RADIUS server  ${name.padEnd(22)} UDP 127.0.0.1:${at}, secret ${secret}`);
 }

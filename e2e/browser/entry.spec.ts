@@ -133,8 +133,8 @@ test('a RADIUS server is tried from an AP: what it says, what follows, and what 
   await page.getByRole('gridcell', { name: 'Skerrow accounts', exact: true }).click();
   await sheet.getByLabel('User name').fill('marn.ellis');
   await sheet.getByLabel('Password', { exact: true }).fill('lantern fish 4');
-  await sheet.getByRole('combobox', { name: 'For' }).click();
-  await page.getByRole('option', { name: 'a user, by EAP-MD5' }).click();
+  await sheet.getByRole('combobox', { name: 'Tried by' }).click();
+  await page.getByRole('option', { name: 'EAP-MD5' }).click();
   await tries();
   await expect(says).toContainText('Let in as Crew (Filter-Id): Crew, VLAN 10.');
   await expect(sheet.getByText('Filter-Id = "Crew"')).toBeVisible();
@@ -191,4 +191,83 @@ test('a RADIUS server is added with a secret that is drawn, found by search, and
   await expect(sheet.getByRole('status')).toContainText(
     '198.51.100.77 is there, and nothing listens on UDP port 1812.',
   );
+});
+
+test('users that the controller keeps are made, brought as a list and tried; a class names their group; they change their password themselves', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Entry');
+  const views = page.getByRole('group', { name: 'What is shown' });
+  const look = (name: string) => views.getByRole('button', { name, exact: true }).click();
+  await look('Users');
+  await desk.press('Add user');
+  const added = desk.sheet('New user');
+  await added.getByLabel('Signs in as').fill('jory.pell');
+  await added.getByLabel('Groups', { exact: true }).fill('Gangway');
+  await added.getByRole('button', { name: 'Add user' }).click();
+  const drawn = desk.sheet('1 new password');
+  const password = (await drawn.getByRole('definition').textContent())!;
+  expect(password).toMatch(/^[a-z2-9]{12}$/);
+  await desk.expectAccessible();
+  await drawn.getByRole('button', { name: 'Close' }).click();
+  await expect(page.getByRole('row', { name: /jory\.pell/ })).toContainText('no class here');
+
+  await desk.press('Bring a list');
+  const list = desk.sheet('Users from a list');
+  await list
+    .getByLabel('Or typed, pasted')
+    .fill('name,password,groups\nmarn.ellis,lantern fish 4,Gangway\njory.pell,,');
+  await list.getByRole('button', { name: 'Look at it' }).click();
+  await expect(list).toContainText('There is already a user “jory.pell”');
+  await list.getByRole('button', { name: 'Make the 1 good user' }).click();
+  await expect(page.getByRole('row', { name: /marn\.ellis/ })).toBeVisible();
+
+  await desk.press('Have it asked');
+  const own = desk.sheet('Have this controller asked');
+  await own.getByRole('button', { name: 'Add server' }).click();
+  await look('Classes');
+  await desk.press('Add access class');
+  const gangway = desk.sheet('New access class');
+  await gangway.getByLabel('Name', { exact: true }).fill('Gangway');
+  await gangway.getByRole('combobox', { name: 'Segment its clients join' }).click();
+  await page.getByRole('option', { name: 'Crew · VLAN 10' }).click();
+  await gangway.getByLabel('Groups of users').fill('Gangway');
+  await gangway.getByRole('button', { name: 'Add class' }).click();
+  await expect(desk.sheet('Gangway')).toBeVisible();
+  await look('Servers');
+  await page.getByRole('gridcell', { name: 'This controller', exact: true }).click();
+  const server = desk.sheet('This controller');
+  const tries = async (name: string, word: string): Promise<void> => {
+    await server.getByLabel('User name').fill(name);
+    await server.getByLabel('Password').fill(word);
+    await server.getByRole('button', { name: 'Try it' }).click();
+  };
+  await tries('jory.pell', password);
+  await expect(server.getByText('Let in as Gangway (Filter-Id): Crew, VLAN 10.')).toBeVisible();
+
+  await look('Users');
+  await page.getByRole('gridcell', { name: 'jory.pell', exact: true }).click();
+  const user = desk.sheet('jory.pell');
+  await expect(user.getByText('Lead to Gangway')).toBeVisible();
+  await user.getByLabel('let in nowhere').check();
+  await user.getByRole('button', { name: 'Change it now' }).click();
+  await page.getByRole('button', { name: 'Change it back' }).click();
+  await expect(user.getByLabel('let in nowhere')).not.toBeChecked();
+  await user.getByRole('button', { name: 'Take away' }).click();
+  await expect(page.getByRole('row', { name: /jory\.pell/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bring back' }).click();
+  await expect(page.getByRole('row', { name: /jory\.pell/ })).toBeVisible();
+
+  await page.goto(`${desk.estate.address}/own-password`);
+  await page.getByLabel('Your name there').fill('jory.pell');
+  await page.getByLabel('The password you have').fill('not that one');
+  await page.getByLabel('The new one').fill('slack water 24');
+  await desk.press('Change it');
+  await expect(page.getByText('The name or the password is wrong.')).toBeVisible();
+  await page.getByLabel('The password you have').fill(password);
+  await desk.press('Change it');
+  await expect(page.getByText('jory.pell has the new password.')).toBeVisible();
+  await desk.expectAccessible();
 });

@@ -64,7 +64,7 @@ test('rules, sets, guarantees and classes of all sites say where each lacks what
   await page.getByRole('option', { name: /^Berth sensors/ }).click();
   await sheet.getByRole('button', { name: 'Add class' }).click();
   await expect(
-    page.getByRole('row', { name: /Buoys Berth sensors 0 the whole estate 6 its segment at \d sites/ }),
+    page.getByRole('row', { name: /Buoys Berth sensors 0 – the whole estate 6 its segment at \d sites/ }),
   ).toBeVisible();
   // At a site that lacks it one lands at that site's own page.
   await desk.sheet('Buoys').getByRole('link', { name: 'Petrel' }).click();

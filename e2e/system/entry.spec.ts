@@ -127,3 +127,65 @@ test('a seat is who a server says it is, live', async () => {
   expect(known['draft']).toBeNull(); // no draft knows what a server says
   expect((await asks('0e:c4:99:00:00:01'))['live']).toMatchObject({ ok: false, text: 'Nobody is let in there.' });
 });
+
+test('the controller answers for users that it keeps, a device of theirs lands where its group leads, and others are asked of the next server', async () => {
+  const { roster, site, estate: shared } = await estate.siteDraft(siteId);
+  const { id: deviceId } = roster.find((each: Json) => each['name'] === 'bm-sw-01');
+  const own = { ...shared.radius[0], id: randomUUID(), name: 'This controller', own: true, address: '', purpose: null };
+  const secret = randomUUID();
+  const accessClass = { id: randomUUID(), name: 'Night print', segment: 'Crew', members: [], groups: ['Printers'] };
+  const at = { siteId, deviceId, port: '12' };
+  const port = site.ports[deviceId]['12'];
+  await estate.edit(
+    [
+      { type: 'class.add', accessClass: { ...accessClass, reach: { kind: 'sites', siteIds: [siteId] } } },
+      { type: 'radius.add', radius: { ...own, secret: { secret }, reach: { kind: 'sites', siteIds: [siteId] } } },
+      ...(port.auth === 'mac' ? [] : [{ type: 'port.set', ...at, from: port, to: { ...port, auth: 'mac' } }]),
+    ],
+    { [secret]: 'kelp and hawser and tern and sound' },
+  );
+  expect((await estate.rollOut(true)).state).toBe('done');
+  const client = async (mac: string): Promise<Json | undefined> =>
+    (await estate.call('GET', `/api/sites/${siteId}/clients`)).find((each: Json) => each['mac'] === mac);
+  const OTHER = '0e:c4:50:00:00:02';
+  const user = { name: OTHER, password: null, groups: ['Printers'], until: null, most: null, off: false, note: '' };
+  await estate.upload('/api/users', JSON.stringify([user]));
+  const person = { ...user, name: 'brin.vane', password: 'lantern fish 4', groups: ['Printers'] };
+  await estate.upload('/api/users', JSON.stringify([person]));
+  const { id: draft } = await estate.draft();
+  const path = `/api/drafts/${draft}/radius/${own.id}/test`;
+  const asked = { deviceId: asker['id'], method: 'eap-ttls', user: 'brin.vane', password: 'lantern fish 4' };
+  const tried = await estate.call('POST', path, asked);
+  expect(tried).toMatchObject({
+    outcome: { kind: 'let-in', accessClass: { name: 'Night print' } },
+    exchange: { keys: true, certificate: { trust: 'yes', names: ['skerrow-ferries.radius.internal'] } },
+  });
+  expect((await estate.call('POST', path, { ...asked, user: 'nobody at all' }))['outcome'].kind).toBe('unkept');
+  // Its switch hears of it when it asks again, at the latest when it starts anew.
+  await estate.tell({ do: 'power', serial: '5C2-0121-53', on: false });
+  await estate.tell({ do: 'power', serial: '5C2-0121-53', on: true });
+  const lands = (mac: string, vlan: number, server: string): Promise<unknown> =>
+    estate.until(`${mac} is in VLAN ${vlan} by ${server}`, async () => {
+      const found = await client(mac);
+      return found?.['vlan'] === vlan && found['at'] && found['named']?.server === server && found;
+    });
+  await lands(OTHER, 10, 'This controller');
+  await lands(PRINTER, 20, 'Skerrow accounts');
+  const seen = await estate.until('it is told that it came', async () => {
+    const { users }: Json = await estate.call('GET', '/api/users');
+    return users.find((each: Json) => each['name'] === OTHER && each['lastAt']);
+  });
+  expect(seen).toMatchObject({ groups: ['Printers'] });
+
+  await Promise.all([estate.stopController(), estate.stopFleet()]);
+  await estate.startController();
+  estate.startFleet();
+  await estate.allInStep(siteId);
+  await lands(OTHER, 10, 'This controller');
+  const { users }: Json = await estate.call('GET', '/api/users');
+  const { id } = users.find((each: Json) => each['name'] === OTHER);
+  await estate.call('POST', '/api/users/remove', { ids: [id] });
+  await estate.tell({ do: 'power', serial: '5C2-0121-53', on: false });
+  await estate.tell({ do: 'power', serial: '5C2-0121-53', on: true });
+  await estate.until('it is nowhere', async () => !(await client(OTHER))?.['named']);
+});

@@ -117,6 +117,7 @@ export class Estate {
       LATTICE_REPORT_SECONDS: '5',
       LATTICE_SIGN_INS: '1000',
       LATTICE_SWEEP_PORT: String(this.control), // UDP beside TCP
+      LATTICE_ENTRY_PORT: '0',
     };
   }
 

@@ -25,13 +25,14 @@ export class Fleet {
     directory: DirectoryFile | null = null,
   ) {
     this.world = new World(file);
-    this.entry = new EntryDesk(this.world, directory);
+    this.entry = new EntryDesk(this.world, directory, new URL(controllerUrl).hostname.replace(/^\[|\]$/g, ''));
     for (const identity of file.devices)
       this.devices.set(
         identity.serial,
         new Device(identity, this.world, controllerUrl, stateFolder, {
           sweepPort,
           invite: (serial) => this.devices.get(serial)?.invited(),
+          answered: (serial, port) => this.entry.controllerAt(serial, port),
           ask: (serial, entry) => this.entry.ask(serial, entry),
           learn: (serial, { mac, ssid, port }) => this.entry.learn(serial, mac, ssid ?? port ?? ''),
         }),

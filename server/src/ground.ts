@@ -33,6 +33,7 @@ import { CablingService } from './roster/cabling.service';
 import { CatalogueService } from './roster/catalogue.service';
 import { defineDevices } from './roster/device.model';
 import { RosterService } from './roster/roster.service';
+import { AttemptLimits } from './session/attempt-limits';
 import { definePeople } from './session/person.model';
 import { COOKIE, sessionRoutes } from './session/session.routes';
 import { SessionService } from './session/session.service';
@@ -61,6 +62,7 @@ export interface Ground {
   readonly following: Following;
   readonly reviews: DraftReview;
   readonly sessions: SessionService;
+  readonly attempts: AttemptLimits;
   readonly commands: CommandService;
   readonly lines: LineService;
 }
@@ -107,12 +109,13 @@ export async function layGround(
   const following = new Following(intents, rosters, heavy, (siteIds) => offers.take(AIR)(siteIds), secrets);
   const drafts = new DraftService(database, intents, rosters, secrets, following, bus);
   const reviews = new DraftReview(drafts, following, heavy);
-  const sessions = await new Promise<SessionService>((resolve, reject) => {
-    const made: SessionService = new SessionService(database, pool, bus, config.signInsPerMinute, (error) => {
+  const attempts = await new Promise<AttemptLimits>((resolve, reject) => {
+    const made: AttemptLimits = new AttemptLimits(pool, config.signInsPerMinute, (error) => {
       if (error) reject(error);
       else queueMicrotask(() => resolve(made));
     });
   });
+  const sessions = new SessionService(database, bus, attempts);
   const setUp = new SetUpService(database, intents, sessions, drafts, bus, address);
   const commands = new CommandService(database, bus, secrets);
   const lines = new LineService(database, secrets, commands, cabling, bus, config, log);
@@ -128,7 +131,20 @@ export async function layGround(
   ];
   return {
     ...{ config, log, failed, database, bus, heavy, lease, address, offers },
-    ...{ rosters, catalogue, intents, secrets, drafts, following, reviews, sessions, commands, lines, routes },
+    ...{
+      rosters,
+      catalogue,
+      intents,
+      secrets,
+      drafts,
+      following,
+      reviews,
+      sessions,
+      attempts,
+      commands,
+      lines,
+      routes,
+    },
     close: async () => {
       await leaveClock();
       cabling.close();

@@ -15,7 +15,7 @@ const controller = await start().catch((error: unknown) => {
   process.stderr.write(`${why ?? stackOf(error)}\n`);
   process.exit(why === null ? 1 : SAID);
 });
-process.send?.({ ready: true, url: controller.url });
+process.send?.({ ready: true, url: controller.url, entryPort: controller.lines.entryPort });
 
 // Whoever started us is gone: nobody would ever stop us.
 const leave = (): void => {

@@ -56,6 +56,15 @@ test('one server alone, one that is believed without proof, and a secret that is
   expect(codes(both, { common: [sampleId(6, 1)] })).toEqual(['entry.server-secret 1']);
 });
 
+test('a controller that is asked after others is told, since their no is final, and the mend has it asked first', () => {
+  const late = applied(intent, CREW, server(0), server(1, { own: true, address: '', order: 2 }));
+  const [finding] = entry(late);
+  expect(finding).toMatchObject({ code: 'entry.own-late', place: { kind: 'radius', id: sampleId(7, 1) } });
+  const mended = apply(late, finding!.mend!.operations[0]!, () => undefined);
+  expect(mended.ok && codes(mended.intent)).toEqual([]);
+  expect(codes(applied(intent, CREW, server(0), server(1, { own: true, address: '' })))).toEqual([]);
+});
+
 test('a server that rules keep devices from is told with the rule, and one that nobody asks is not', () => {
   const stop: Rule = {
     ...{ id: sampleId(9, 0), verdict: 'deny', comment: 'no strangers' },

@@ -91,7 +91,26 @@ const noGateway: Check = ({ site, documents }) => {
     );
 };
 
-export const RADIUS_CHECKS: readonly Check[] = [unproven, commonSecret, alone, noGateway];
+/** Servers whose no comes before the controller is asked for the users that it keeps. */
+const ownLate: Check = ({ site }) => {
+  const own = site.radiusServers.find((server) => server.own);
+  const before =
+    own && site.radiusServers.find((server) => !server.own && server.order < own.order && server.macs !== null);
+  if (!before) return [];
+  return [
+    found(site, own, 'entry.own-late', {
+      severity: 'warning',
+      message: `Users that this controller keeps are turned away by “${before.name}” at ${site.name}`,
+      reason: `“${before.name}” is asked first, and its no is final; the controller is asked only while it does not answer. Whom the controller does not keep is asked of the next server: it can come first.`,
+      mend: {
+        label: `ask “${own.name}” first`,
+        operations: [{ type: 'radius.set', radiusId: own.id, from: { order: own.order }, to: { order: before.order } }],
+      },
+    }),
+  ];
+};
+
+export const RADIUS_CHECKS: readonly Check[] = [unproven, commonSecret, alone, noGateway, ownLate];
 
 /** Servers that the rules of a site keep its devices from, as far as they are known by address. */
 export function stoppedServers(context: Pick<CheckContext, 'site' | 'documents'>, view: PolicyView): Finding[] {

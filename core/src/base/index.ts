@@ -10,3 +10,4 @@ export * from './list-cell';
 export * from './same-fields';
 export * from './same-value';
 export * from './random';
+export * from './drawn-key';

@@ -23,6 +23,10 @@ export type LiveEvent =
   | { readonly type: 'air-plan'; readonly siteId: string; readonly done: number }
   /** Keys of a ring changed, or who uses them. */
   | { readonly type: 'ring'; readonly ssidId: string }
+  /** Users that the controller keeps changed, or came. */
+  | { readonly type: 'users' }
+  /** How many users of a list have their passwords worked out, while they are made. */
+  | { readonly type: 'users-made'; readonly token: string; readonly done: number; readonly of: number }
   | { readonly type: 'draft'; readonly draftId: string; readonly head: number }
   /** How many sites somebody who is about to roll a draft out has had looked at once more. */
   | { readonly type: 'planning'; readonly draftId: string; readonly done: number; readonly of: number }
@@ -43,7 +47,8 @@ export interface SearchHit {
     | 'guarantee'
     | 'recipe'
     | 'hours'
-    | 'radius';
+    | 'radius'
+    | 'user';
   readonly id: string;
   readonly siteId: string | null;
   readonly title: string;

@@ -4,7 +4,9 @@ import type { MacFormat } from '../radius';
 /** A RADIUS server, as those have to know it who ask it. */
 export interface RadiusServerDocument {
   readonly name: string;
-  /** Name or address. */
+  /** It is the controller that told it: where the line ends, at the port that the welcome says. */
+  readonly own?: true;
+  /** Name or address; empty of the controller. */
   readonly address: string;
   readonly port: number;
   readonly secret: SecretRef;

@@ -1,6 +1,39 @@
 import type { UnknownReport } from '../line';
 import { ENDS, type AskedFor, type Exchange } from '../radius';
 
+/** What the controller shows to who signs in, and whom clients believe it by. */
+export interface OwnCertificateView {
+  /** Name that its certificate is for. */
+  readonly name: string;
+  /** Last moment of it, ISO 8601; made anew before that. */
+  readonly until: string;
+  /** The authority’s certificate, as PEM, and its last moment. */
+  readonly authority: string;
+  readonly authorityUntil: string;
+}
+
+/** What a user that the controller keeps would get at a site. */
+export interface UserAtSite {
+  readonly siteId: string;
+  readonly site: string;
+  /** SSIDs that ask who somebody is, and how many ports do. */
+  readonly ssids: readonly string[];
+  readonly ports: number;
+  /** Name of the server that is this controller there; null: it is not asked. */
+  readonly server: string | null;
+  /** Name of the class; null: no group has one there. */
+  readonly accessClass: string | null;
+  readonly segment: { readonly name: string; readonly vlan: number; readonly subnet: string | null } | null;
+  /** What stands in the way of being let in, in words; nothing: they are. */
+  readonly lacks: readonly string[];
+}
+
+/** The class of some groups, as it is at a site. */
+export interface GroupClass {
+  readonly name: string;
+  readonly groups: readonly string[];
+}
+
 /** A question to a RADIUS server of the draft, asked by a device of ours for somebody. */
 export interface EntryTestRequest extends AskedFor {
   /** Who asks. */

@@ -3,3 +3,8 @@ export * from './freeradius';
 export * from './other-side';
 export * from './outcome';
 export * from './unknown-words';
+export * from './user';
+export * from './user-list';
+export * from './user-name';
+export * from './class-of-groups';
+export * from './user-at-sites';

@@ -55,3 +55,14 @@ test('a server is to know the addresses that it sees, and what it may answer', (
     { name: 'Lost', filterId: 'Lost', vlan: null },
   ]);
 });
+
+test('the controller itself, which has no address, is told by its name', () => {
+  for (const end of ENDS) {
+    const { words, advice } = outcomeOf(
+      { ...EXCHANGE, end, why: 'It is cut.' },
+      { name: 'Own', own: true, address: '', port: 1812 },
+      site,
+    );
+    expect(`${words} ${advice}`, end).not.toMatch(/ {2}| [.,;:]|^ /);
+  }
+});

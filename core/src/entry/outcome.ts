@@ -16,6 +16,10 @@ interface Asked {
 const FAULTS: Readonly<
   Record<Exclude<End, 'accepted' | 'rejected'>, (of: Asked) => readonly [words: string, advice: string]>
 > = {
+  unkept: ({ name }) => [
+    `${name} keeps nobody by this name; devices ask the next server then, if there is one.`,
+    'Add the user under Users, or try one who is there.',
+  ],
   unresolved: ({ address, why }) => [
     `The name ${address} is not known here. ${why}`.trim(),
     'Check its spelling, and which name server the device was told of; or write its address instead.',
@@ -44,6 +48,10 @@ const FAULTS: Readonly<
     `What comes from ${name} makes no sense: ${lower(why)}`,
     'Look whether it is a RADIUS server.',
   ],
+  untrusted: ({ name, why }) => [
+    `${name} shows a certificate that is not believed. ${why} No password went there.`.replace('  ', ' '),
+    'If it is the right server, correct its authority or the name in its certificate; if not, somebody answers in its name.',
+  ],
   'other-method': ({ name, why }) => [`${name} wants another method. ${why}`, 'Try that one, or allow this one there.'],
 };
 
@@ -55,7 +63,7 @@ const lower = (text: string): string => text.charAt(0).toLowerCase() + text.slic
  */
 export function outcomeOf(
   exchange: Exchange,
-  server: { readonly name: string; readonly address: string; readonly port: number },
+  server: { readonly name: string; readonly own?: boolean | null; readonly address: string; readonly port: number },
   site: ResolvedSite,
 ): Outcome {
   const { end, why, sent } = exchange;
@@ -67,7 +75,7 @@ export function outcomeOf(
       advice: 'Check name and password, and the server’s own record of why.',
     };
   if (end !== 'accepted') {
-    const [words, advice] = FAULTS[end]({ ...server, sent, why });
+    const [words, advice] = FAULTS[end]({ ...server, address: server.address || server.name, sent, why });
     return { kind: end, words, advice, ...none };
   }
   const segmentOf = new Map(site.segments.map((segment) => [segment.id, segment]));
@@ -104,7 +112,7 @@ export function outcomeOf(
     return {
       ...{ kind: 'no-class', ...none },
       words: 'Let in, and the answer names neither a class (Filter-Id) nor a VLAN.',
-      advice: 'On an SSID such a client joins its own segment; at a port that asks nobody is let in by it.',
+      advice: `${server.own ? 'Name one of the user’s groups in an access class. ' : ''}On an SSID such a client joins its own segment; at a port that asks nobody is let in by it.`,
     };
   const { id, name, vlan } = said.accessClass;
   const segment = site.segments.find((each) => each.vlan === vlan)!;

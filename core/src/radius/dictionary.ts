@@ -9,7 +9,8 @@ export type ValueKind =
   | 'secret'
   | 'tagged number'
   | 'tagged text'
-  | 'vendor';
+  | 'vendor'
+  | 'eap';
 
 /** An attribute as it is known. */
 export interface Known {
@@ -25,7 +26,7 @@ export const [NAS_IP_ADDRESS, NAS_PORT, SERVICE_TYPE] = [4, 5, 6] as const;
 export const [FILTER_ID, REPLY_MESSAGE, STATE, CLASS] = [11, 18, 24, 25] as const;
 export const [SESSION_TIMEOUT, IDLE_TIMEOUT, TERMINATION_ACTION] = [27, 28, 29] as const;
 export const [CALLED_STATION, CALLING_STATION, NAS_IDENTIFIER, PROXY_STATE] = [30, 31, 32, 33] as const;
-export const [CHAP_CHALLENGE, NAS_PORT_TYPE] = [60, 61] as const;
+export const [VENDOR_SPECIFIC, CHAP_CHALLENGE, NAS_PORT_TYPE] = [26, 60, 61] as const;
 export const [TUNNEL_TYPE, TUNNEL_MEDIUM, TUNNEL_GROUP] = [64, 65, 81] as const;
 export const [EAP_MESSAGE, MESSAGE_AUTHENTICATOR, NAS_PORT_ID, ERROR_CAUSE] = [79, 80, 87, 101] as const;
 
@@ -84,7 +85,7 @@ export const DICTIONARY: Readonly<Record<number, Known>> = {
   64: { name: 'Tunnel-Type', kind: 'tagged number', values: { 13: 'VLAN' } },
   65: { name: 'Tunnel-Medium-Type', kind: 'tagged number', values: { 6: 'IEEE-802' } },
   69: { name: 'Tunnel-Password', kind: 'secret' },
-  79: { name: 'EAP-Message', kind: 'octets' },
+  79: { name: 'EAP-Message', kind: 'eap' },
   80: { name: 'Message-Authenticator', kind: 'octets' },
   81: { name: 'Tunnel-Private-Group-ID', kind: 'tagged text' },
   85: { name: 'Acct-Interim-Interval', kind: 'number' },

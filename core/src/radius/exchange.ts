@@ -1,8 +1,9 @@
 import type { MacFormat } from './mac-format';
+import type { SeenCertificate, Trust } from './method/tls-engine';
 import type { SaidAttribute } from './values';
 
 /** Ways in which somebody can be asked for: a password as such or by challenge, EAP with a challenge, or a MAC address alone. */
-export const METHODS = ['pap', 'chap', 'eap-md5', 'mac'] as const;
+export const METHODS = ['pap', 'chap', 'eap-md5', 'eap-ttls', 'peap', 'mac'] as const;
 export type Method = (typeof METHODS)[number];
 
 /** What people call each. */
@@ -10,6 +11,8 @@ export const METHOD_WORDS: Readonly<Record<Method, string>> = {
   pap: 'password (PAP)',
   chap: 'challenge (CHAP)',
   'eap-md5': 'EAP-MD5',
+  'eap-ttls': 'EAP-TTLS with PAP',
+  peap: 'PEAP with MS-CHAPv2',
   mac: 'MAC address',
 };
 
@@ -27,10 +30,15 @@ export interface SaidPacket {
   readonly attributes: readonly SaidAttribute[];
 }
 
+/** What the controller says (Reply-Message) when it does not keep who is asked for: devices ask the next server then. */
+export const NOT_KEPT = 'Not kept here';
+
 /** How asking a server ended. */
 export const ENDS = [
   'accepted',
   'rejected',
+  /** The controller itself does not keep who was asked for: the next server is asked. */
+  'unkept',
   /** The name is known nowhere. */
   'unresolved',
   /** A rule, or no way, kept the request from getting there. */
@@ -46,6 +54,8 @@ export const ENDS = [
   'senseless',
   /** The server wants another method than the one tried. */
   'other-method',
+  /** The certificate that it shows is not of the authority that it is to be of: no password went there. */
+  'untrusted',
 ] as const;
 export type End = (typeof ENDS)[number];
 
@@ -64,6 +74,10 @@ export interface Exchange {
   readonly filterIds: readonly string[];
   readonly vlan: { readonly kind: 'id' | 'name' | 'none' | 'wrong'; readonly text: string };
   readonly sessionSeconds: number | null;
+  /** The certificate that it showed, and whether it is believed: by methods that begin with TLS. */
+  readonly certificate?: SeenCertificate & { readonly trust: Trust };
+  /** Whether it brought keys for the air (RFC 2548), which WPA-Enterprise needs: by EAP methods that let in. */
+  readonly keys?: boolean;
 }
 
 /** Whom a server is asked for. */
@@ -82,7 +96,9 @@ export interface AskedFor {
 /** A server as whoever asks it has to know it. */
 export interface AskedServer {
   readonly name: string;
-  /** Address or name. */
+  /** It is the controller of whoever asks. */
+  readonly own?: true;
+  /** Address or name; empty of the controller. */
   readonly address: string;
   readonly port: number;
   readonly secret: string;
@@ -93,4 +109,8 @@ export interface AskedServer {
   readonly macs: MacFormat;
   /** Whether its answers may lack a Message-Authenticator. */
   readonly unsigned?: true;
+  /** Certificates of the authority by which it is believed, as PEM; absent: whoever it is, is shown. */
+  readonly authority?: string;
+  /** A name that its certificate is for; absent: any. */
+  readonly certificateName?: string;
 }

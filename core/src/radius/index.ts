@@ -11,3 +11,5 @@ export * from './asking-order';
 export * from './exchange';
 export * from './request';
 export * from './responder';
+export * from './judged';
+export * from './method';

@@ -12,8 +12,9 @@ import {
   USER_PASSWORD,
 } from './dictionary';
 import { EAP, EAP_TYPE, eapAttributes, joinedEap, readEap, writeEap } from './eap';
-import type { AskedFor } from './exchange';
+import { METHOD_WORDS, type AskedFor } from './exchange';
 import { macAs, stationOf, type MacFormat } from './mac-format';
+import { nakFor, type TlsPeer } from './method';
 import { attributeOf, type Attribute, type Packet } from './packet';
 import { chapResponse, hidePassword } from './passwords';
 import { octetsOfText } from './text';
@@ -70,6 +71,8 @@ export function firstProof(
       return [user, { type: CHAP_PASSWORD, value }, { type: CHAP_CHALLENGE, value: random }];
     }
     case 'eap-md5':
+    case 'eap-ttls':
+    case 'peap':
       return [
         user,
         ...eapAttributes(
@@ -82,31 +85,66 @@ export function firstProof(
 /** What follows a challenge: what answers it, or what is wrong with it. */
 export type NextProof =
   | { readonly ok: true; readonly attributes: readonly Attribute[] }
-  | { readonly ok: false; readonly end: 'senseless' | 'other-method'; readonly why: string };
+  | { readonly ok: false; readonly end: 'senseless' | 'other-method' | 'untrusted'; readonly why: string };
 
-/** Answers an Access-Challenge with EAP-MD5 (RFC 3748 §5.4, RFC 1994 §4.1): State comes back as it was given. */
-export function nextProof(asked: AskedFor, challenge: Packet): NextProof {
-  const no = (end: 'senseless' | 'other-method', why: string): NextProof => ({ ok: false, end, why });
-  const bytes = joinedEap(challenge.attributes);
-  if (asked.method !== 'eap-md5' || !bytes)
-    return no('other-method', 'It asks something back; only EAP can answer that.');
-  const eap = readEap(bytes);
-  if (eap?.code !== EAP.request) return no('senseless', 'Its challenge holds no EAP request.');
-  if (eap.type !== EAP_TYPE.md5) {
-    const name = Object.entries(EAP_TYPE).find(([, type]) => type === eap.type)?.[0];
-    return no('other-method', `It wants EAP ${name ? name.toUpperCase() : `type ${eap.type}`} rather than EAP-MD5.`);
+const no = (end: 'senseless' | 'other-method', why: string): NextProof => ({ ok: false, end, why });
+
+/**
+ * Answers Access-Challenges in EAP (RFC 3579 §2.2): State comes back as it was given. What is asked for by another method than the one
+ * that is wanted is turned down once, by the name of that one (RFC 3748 §5.3.1).
+ */
+export class EapAsker {
+  private turnedDown = false;
+
+  /** @param tls of methods that begin with TLS. */
+  constructor(
+    private readonly asked: AskedFor,
+    private readonly tls: TlsPeer | null,
+  ) {}
+
+  async next(challenge: Packet): Promise<NextProof> {
+    const bytes = joinedEap(challenge.attributes);
+    if (!this.asked.method.startsWith('eap-') && this.asked.method !== 'peap')
+      return no('other-method', 'It asks something back; only EAP can answer that.');
+    if (!bytes) return no('senseless', 'Its challenge holds no EAP.');
+    const eap = readEap(bytes);
+    if (eap?.code !== EAP.request || eap.type === undefined)
+      return no('senseless', 'Its challenge holds no EAP request.');
+    const answer = await this.answer(eap.type, eap.id, eap.data);
+    if (!answer.ok) return answer;
+    const state = attributeOf(challenge, STATE);
+    return {
+      ok: true,
+      attributes: [
+        textAttribute(USER_NAME, this.asked.user),
+        ...eapAttributes(writeEap({ code: EAP.response, id: eap.id, type: answer.type, data: answer.data })),
+        ...(state ? [{ type: STATE, value: state }] : []),
+      ],
+    };
   }
-  const size = eap.data[0] ?? 0;
-  if (size === 0 || size + 1 > eap.data.length) return no('senseless', 'Its challenge is cut.');
-  const value = chapResponse(eap.id, octetsOfText(asked.password), eap.data.slice(1, 1 + size));
-  const answer = writeEap({ code: EAP.response, id: eap.id, type: EAP_TYPE.md5, data: Uint8Array.of(16, ...value) });
-  const state = attributeOf(challenge, STATE);
-  return {
-    ok: true,
-    attributes: [
-      textAttribute(USER_NAME, asked.user),
-      ...eapAttributes(answer),
-      ...(state ? [{ type: STATE, value: state }] : []),
-    ],
-  };
+
+  private async answer(
+    type: number,
+    id: number,
+    data: Uint8Array,
+  ): Promise<{ ok: true; type: number; data: Uint8Array } | Extract<NextProof, { ok: false }>> {
+    const wanted = this.tls?.type ?? EAP_TYPE.md5;
+    if (type === EAP_TYPE.identity) return { ok: true, type, data: octetsOfText(this.asked.user) };
+    if (type === EAP_TYPE.notification) return { ok: true, type, data: new Uint8Array() };
+    if (type !== wanted) {
+      const name = Object.entries(EAP_TYPE).find(([, each]) => each === type)?.[0];
+      const why = `It wants EAP ${name ? name.toUpperCase() : `type ${type}`} rather than ${METHOD_WORDS[this.asked.method]}.`;
+      if (this.turnedDown) return { ok: false, end: 'other-method', why };
+      this.turnedDown = true;
+      return { ok: true, ...nakFor(wanted) };
+    }
+    if (this.tls) {
+      const step = await this.tls.hear(data);
+      return step.ok ? { ok: true, type, data: step.data } : step;
+    }
+    const size = data[0] ?? 0;
+    if (size === 0 || size + 1 > data.length) return { ok: false, end: 'senseless', why: 'Its challenge is cut.' };
+    const value = chapResponse(id, octetsOfText(this.asked.password), data.slice(1, 1 + size));
+    return { ok: true, type, data: Uint8Array.of(16, ...value) };
+  }
 }

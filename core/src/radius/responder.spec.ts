@@ -13,6 +13,7 @@ import {
   textAttribute,
   writeEap,
   type Attribute,
+  type TlsEngine,
 } from '.';
 
 const seed = Number(process.env['SEED'] ?? 1);
@@ -106,4 +107,48 @@ test('an EAP conversation is continued once, by who began it, and not after half
   const late = await asks(14);
   now = 30_001;
   expect(await answers(late, 15)).toBe('it continues no talk of ours');
+});
+
+test('who begins very many conversations by TLS in a second is not answered, others are, and the next second is another', async () => {
+  let now = 0;
+  const made = new Responder({
+    secretOf: () => SECRET,
+    find: () => null,
+    random: (octets) => new Uint8Array(octets).map(() => ++count & 255),
+    now: () => now,
+    methods: ['ttls'],
+    engine: () => ({}) as TlsEngine,
+  });
+  const identity = { code: EAP.response, id: 1, type: EAP_TYPE.identity, data: octetsOfText('anonymous') };
+  let mark = 0;
+  const begins = async (by: string): Promise<boolean> => {
+    const asked = request(
+      [textAttribute(1, 'anonymous'), textAttribute(32, by), ...eapAttributes(writeEap(identity))],
+      ++mark & 255,
+    );
+    return (await made.handle(asked, { ...AT, port: AT.port + mark })).answer?.code === 11;
+  };
+  const answered: boolean[] = [];
+  for (let i = 0; i < 80; i++) answered.push(await begins('x-ap-01'));
+  expect(answered.filter(Boolean)).toHaveLength(50);
+  expect(await begins('x-ap-02')).toBe(true);
+  now = 1000;
+  expect(await begins('x-ap-01')).toBe(true);
+});
+
+test('a fault while one is judged is told to whoever runs it, ends nothing, and is not remembered', async () => {
+  let broken = true;
+  const made = new Responder({
+    secretOf: () => SECRET,
+    find: () => {
+      if (broken) throw new Error('the list of users is gone');
+      return null;
+    },
+    random: (octets) => new Uint8Array(octets),
+    now: () => 0,
+  });
+  const asked = request([textAttribute(1, 'marn'), { type: 2, value: new Uint8Array(16) }]);
+  await expect(made.handle(asked, AT)).rejects.toThrow('the list of users is gone');
+  broken = false;
+  expect((await made.handle(asked, AT)).answer?.code).toBe(3);
 });

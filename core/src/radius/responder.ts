@@ -1,28 +1,46 @@
-import { isAuthentic, proofOf, PROOF, sameOctets, sealResponse } from './authenticators';
-import { CHAP_CHALLENGE, CHAP_PASSWORD, EAP_MESSAGE, PROXY_STATE, STATE, USER_NAME, USER_PASSWORD } from './dictionary';
+import { isAuthentic, proofOf, PROOF, sealResponse } from './authenticators';
+import {
+  CHAP_CHALLENGE,
+  CHAP_PASSWORD,
+  EAP_MESSAGE,
+  NAS_IDENTIFIER,
+  PROXY_STATE,
+  REPLY_MESSAGE,
+  STATE,
+  USER_NAME,
+  USER_PASSWORD,
+} from './dictionary';
 import { EAP, EAP_TYPE, eapAttributes, joinedEap, readEap, writeEap, type EapPacket } from './eap';
 import { attributeOf, HEAD, MOST_OCTETS, readPacket, type Attribute, type Code, type Packet } from './packet';
-import { chapResponse, revealPassword } from './passwords';
+import { judgeChap, judgePassword, rejected, unknownTo, type Judged, type KnownUser } from './judged';
+import { beginMd5 } from './method/md5-method';
+import { keyAttributes } from './method/mppe-keys';
+import type { Des } from './method/mschapv2';
+import type { MethodParts, ServerMethod, Step } from './method/step';
+import type { TlsEngine } from './method/tls-engine';
+import { beginTls, isTlsMethod } from './method/tls-method';
+import { revealPassword } from './passwords';
 import { textOfOctets } from './text';
-
-/** Somebody whom a server knows. */
-export interface KnownUser {
-  /** The password, where it is kept as such: challenges cannot be checked without. */
-  readonly password: Uint8Array | null;
-  /** Whether a password is theirs. */
-  readonly fits: (password: Uint8Array) => boolean | Promise<boolean>;
-  /** What is answered when they are let in. */
-  readonly attributes: readonly Attribute[];
-}
+import { textAttribute } from './values';
 
 /** What a server is made of. */
 export interface ServerParts {
-  /** Secret shared with who asks from an address; null: it is a stranger, who is told nothing. */
-  readonly secretOf: (address: string) => Uint8Array | null;
-  readonly find: (name: string) => KnownUser | null | Promise<KnownUser | null>;
+  /** Secret shared with who asks from an address, and says so in a packet; null: it is a stranger, who is told nothing. */
+  readonly secretOf: (address: string, packet: Packet) => Uint8Array | null;
+  readonly find: (name: string, request: Packet) => KnownUser | null | Promise<KnownUser | null>;
   readonly random: (octets: number) => Uint8Array;
   /** Milliseconds. */
   readonly now: () => number;
+  /** EAP methods that are offered, the one that is asked for first in front; absent: EAP-MD5. */
+  readonly methods?: readonly ServerMethod[];
+  /** The server’s end of a new TLS connection; null, or absent: none of the methods that begin with TLS. */
+  readonly engine?: (() => TlsEngine) | null;
+  /** For MS-CHAPv2; absent: it is not judged. */
+  readonly des?: Des;
+  /** What a no says where nobody is known by the name (Reply-Message); absent: what it says otherwise. */
+  readonly unknown?: string;
+  /** Whether a no says why (Reply-Message, RFC 2865 §5.18); absent: it does not. */
+  readonly explains?: (request: Packet) => boolean;
   /** Whether requests without a Message-Authenticator are answered. */
   readonly unsigned?: boolean;
 }
@@ -36,26 +54,38 @@ export interface Handled {
   readonly user: string | null;
   readonly request: Packet | null;
   readonly answer: { readonly code: Code; readonly attributes: readonly Attribute[] } | null;
+  /** Who was judged, inside a tunnel too; absent: nobody who is known, or not yet. */
+  readonly known?: KnownUser;
 }
 
+/** Characters of why somebody is turned away: with accents, too, it fits into one attribute. */
+const MOST_SAID = 120;
+/** Conversations by TLS that one who asks may begin in a second; more are unanswered, and come again. */
+const MOST_BEGUN = 50;
 /** Conversations and answers that are remembered, and for how long (RFC 5080 §2.2.2). */
-const MOST_TALKS = 4096;
+const [MOST_TALKS, MOST_TALKS_OF_ONE, MOST_ANSWERED] = [1024, 128, 4096];
 const TALK_MS = 30_000;
 const REPEAT_MS = 10_000;
 
 interface Talk {
   readonly id: number;
-  readonly challenge: Uint8Array;
   readonly user: string;
   readonly until: number;
+  readonly next: (answer: EapPacket) => Promise<Step>;
+  /** Methods that were asked for, and whether the last of them is yet to be agreed to. */
+  readonly tried: readonly ServerMethod[];
+  readonly first: boolean;
+  readonly by: string;
 }
 
 /**
- * A RADIUS server (RFC 2865, RFC 3579) without its socket: PAP, CHAP, EAP-MD5, MAC addresses. What it cannot read, what is from
+ * A RADIUS server (RFC 2865, RFC 3579) without its socket: PAP, CHAP, MAC addresses, EAP by the methods that it offers. What it cannot read, what is from
  * strangers and what is not proven it leaves unanswered; the same request once more gets the same answer and is not judged anew.
  */
 export class Responder {
   private readonly talks = new Map<string, Talk>();
+  private readonly talksOf = new Map<string, Set<string>>();
+  private begun = { second: 0, counts: new Map<string, number>() };
   private readonly answered = new Map<string, { readonly until: number; readonly handled: Promise<Handled> }>();
 
   constructor(private readonly parts: ServerParts) {}
@@ -66,11 +96,11 @@ export class Responder {
       const user = request && attributeOf(request, USER_NAME);
       return { bytes: null, words, user: user ? textOfOctets(user) : null, request, answer: null };
     };
-    const secret = this.parts.secretOf(from.address);
-    if (!secret) return none(`${from.address} is none of its clients`);
     const read = readPacket(bytes);
     if (!read.ok) return none(`no packet: ${read.why}`);
     const { packet } = read;
+    const secret = this.parts.secretOf(from.address, packet);
+    if (!secret) return none(`${from.address} is none of its clients`);
     if (packet.code === 12) return this.status(packet, secret, none);
     if (packet.code === 4) return this.account(packet, secret, none);
     if (packet.code !== 1) return none(`a packet of code ${packet.code} is for no server`, packet);
@@ -82,18 +112,32 @@ export class Responder {
     const key = `${from.address} ${from.port} ${packet.id} ${keyOf(packet.authenticator)}`;
     const before = this.answered.get(key);
     if (before && before.until > this.parts.now()) return before.handled;
-    const handled = this.judge(packet, secret).then((answer): Handled => {
+    const handled = this.judge(packet, secret, from.address).then((answer): Handled => {
       const user = attributeOf(packet, USER_NAME);
       return {
-        bytes: this.seal(answer, packet, secret),
+        bytes: answer.code === null ? null : this.seal(this.explained(answer, packet), packet, secret),
         words: answer.words,
         user: user ? textOfOctets(user) : null,
         request: packet,
-        answer: { code: answer.code, attributes: answer.attributes },
+        answer: answer.code === null ? null : { code: answer.code, attributes: answer.attributes },
+        ...(answer.known ? { known: answer.known } : {}),
       };
     });
+    // What could not be judged now, or failed, is judged when it comes again.
+    const again = (): boolean => this.answered.delete(key);
+    void handled.then(({ answer }) => answer !== null || again(), again);
     remember(this.answered, key, { until: this.parts.now() + REPEAT_MS, handled });
     return handled;
+  }
+
+  private explained({ code, attributes, words, unknown }: Judged, packet: Packet) {
+    const said = unknown ? this.parts.unknown : undefined;
+    const text = said ?? (code === 3 && this.parts.explains?.(packet) ? words : undefined);
+    return {
+      code: code!,
+      attributes:
+        text === undefined ? attributes : [textAttribute(REPLY_MESSAGE, text.slice(0, MOST_SAID)), ...attributes],
+    };
   }
 
   /** What goes back; null where what has to be given back with it leaves no room. */
@@ -133,88 +177,162 @@ export class Responder {
     };
   }
 
-  private async judge(packet: Packet, secret: Uint8Array): Promise<Judged> {
+  private async judge(packet: Packet, secret: Uint8Array, from: string): Promise<Judged> {
     const name = attributeOf(packet, USER_NAME);
     if (!name || name.length === 0) return rejected('it names nobody');
     const text = textOfOctets(name);
-    const user = await this.parts.find(text);
+    const user = await this.parts.find(text, packet);
     const eap = joinedEap(packet.attributes);
-    if (eap) return this.judgeEap(packet, eap, text, user);
+    if (eap) {
+      const by = textOfOctets(attributeOf(packet, NAS_IDENTIFIER) ?? new Uint8Array()) || from;
+      return this.judgeEap({ packet, eap, name: text, user, secret, by });
+    }
     const [password, chap] = [attributeOf(packet, USER_PASSWORD), attributeOf(packet, CHAP_PASSWORD)];
     if (password && chap) return rejected('it has two kinds of passwords');
-    if (!user) return rejected(`${text} is not known`);
+    if (!user) return unknownTo(text);
     if (password) return judgePassword(revealPassword(password, secret, packet.authenticator), user);
     if (chap) return judgeChap(chap, attributeOf(packet, CHAP_CHALLENGE) ?? packet.authenticator, user);
     return rejected('it has no password');
   }
 
-  private judgeEap(packet: Packet, bytes: Uint8Array, name: string, user: KnownUser | null): Judged {
+  /** A conversation in EAP: who it is, then the first method, or the one that is wanted instead (RFC 3748 §2). */
+  private async judgeEap({ packet, eap: bytes, name, user, secret, by }: EapAsked): Promise<Judged> {
     const eap = readEap(bytes);
     if (eap?.code !== EAP.response) return rejected('its EAP packet is no answer');
+    const methods = this.methods();
     if (eap.type === EAP_TYPE.identity) {
-      const challenge = this.parts.random(16);
-      const state = this.parts.random(16);
-      const id = (eap.id + 1) & 255;
-      remember(this.talks, keyOf(state), { id, challenge, user: name, until: this.parts.now() + TALK_MS });
-      const asks: EapPacket = { code: EAP.request, id, type: EAP_TYPE.md5, data: Uint8Array.of(16, ...challenge) };
-      return {
-        code: 11,
-        words: 'asked for EAP-MD5',
-        attributes: [...eapAttributes(writeEap(asks)), { type: STATE, value: state }],
-      };
+      // Whom it does not keep is asked of the next: who says a name inside a tunnel only is asked there.
+      if (!user && this.parts.unknown !== undefined && !/^(anonymous|@)/i.test(name))
+        return withEnd(unknownTo(name), eap.id);
+      if (methods.some(isTlsMethod) && this.beganMany(by))
+        return { code: null, attributes: [], words: 'too many conversations begin at the moment' };
+      const first = methods[0];
+      if (!first) return withEnd(rejected('no method is offered'), eap.id);
+      return this.asks(this.begin(first, name, packet), { eap, name, by, tried: [first] });
     }
-    const failed = (words: string): Judged => ({ ...rejected(words), attributes: ended(EAP.failure, eap.id) });
     const state = attributeOf(packet, STATE);
     const talk = state && this.talks.get(keyOf(state));
-    if (!state || !talk || talk.until < this.parts.now() || talk.user !== name)
-      return failed('it continues no talk of ours');
-    this.talks.delete(keyOf(state));
-    if (eap.type !== EAP_TYPE.md5 || eap.id !== talk.id || eap.data[0] !== 16 || eap.data.length < 17)
-      return failed('it wants another method than EAP-MD5');
-    if (!user) return failed(`${name} is not known`);
-    if (!user.password) return failed(HASHED);
-    const right = chapResponse(eap.id, user.password, talk.challenge);
-    if (!sameOctets(right, eap.data.slice(1, 17))) return failed('its password is wrong');
-    const judged = accepted(user);
-    return { ...judged, attributes: [...judged.attributes, ...ended(EAP.success, eap.id)] };
+    if (!state || !talk || talk.until < this.parts.now() || talk.user !== name || talk.id !== eap.id)
+      return withEnd(rejected('it continues no talk of ours'), eap.id);
+    this.forget(keyOf(state), talk);
+    if (eap.type === EAP_TYPE.nak && talk.first) {
+      const wanted = methods.find((each) => eap.data.includes(EAP_TYPE[each]) && !talk.tried.includes(each));
+      if (!wanted) return withEnd(rejected('it wants a method that is not offered'), eap.id);
+      const tried = [...talk.tried, wanted];
+      return this.asks(this.begin(wanted, name, packet), { eap, name, by, tried });
+    }
+    const step = await talk.next(eap);
+    if (step.kind === 'ask') return this.asks(step, { eap, name, by, tried: talk.tried, first: false });
+    const keys =
+      step.keys && step.judged.code === 2 ? keyAttributes(step.keys, secret, packet.authenticator, this.salts()) : [];
+    const judged = { ...step.judged, attributes: [...step.judged.attributes, ...keys] };
+    return withEnd(judged.code === null ? rejected(judged.words) : judged, eap.id);
+  }
+
+  /** Whether somebody begins more conversations than are taken from one in a second: each costs milliseconds of work. */
+  private beganMany(by: string): boolean {
+    const second = Math.floor(this.parts.now() / 1000);
+    if (this.begun.second !== second) this.begun = { second, counts: new Map() };
+    const count = (this.begun.counts.get(by) ?? 0) + 1;
+    this.begun.counts.set(by, count);
+    return count > MOST_BEGUN;
+  }
+
+  /** Methods that are offered and can be had. */
+  private methods(): readonly ServerMethod[] {
+    const { methods = ['md5'], engine } = this.parts;
+    return methods.filter((method) => !isTlsMethod(method) || (engine !== undefined && engine !== null));
+  }
+
+  private begin(method: ServerMethod, name: string, packet: Packet): Step {
+    const parts: MethodParts = {
+      find: async (text) => this.parts.find(text, packet),
+      random: this.parts.random,
+      engine: this.parts.engine ?? null,
+      des: this.parts.des ?? null,
+    };
+    return isTlsMethod(method) ? beginTls(method, name, parts) : beginMd5(name, parts);
+  }
+
+  private salts(): [Uint8Array, Uint8Array] {
+    const [a, b, c] = this.parts.random(3);
+    return [Uint8Array.of(a!, b!), Uint8Array.of(a! ^ 1, c!)]; // two that are never alike
+  }
+
+  /** Asks something back, and remembers what is to come. */
+  private asks(
+    step: Step,
+    {
+      eap,
+      name,
+      by,
+      tried,
+      first = true,
+    }: { eap: EapPacket; name: string; by: string; tried: readonly ServerMethod[]; first?: boolean },
+  ): Judged {
+    if (step.kind === 'over') return withEnd(step.judged, eap.id);
+    const state = this.parts.random(16);
+    const id = (eap.id + 1) & 255;
+    this.keep(keyOf(state), { id, user: name, until: this.parts.now() + TALK_MS, next: step.next, tried, first, by });
+    const asks: EapPacket = { code: EAP.request, id, type: step.type, data: step.data };
+    return {
+      code: 11,
+      words: `asked by EAP type ${step.type}`,
+      attributes: [...eapAttributes(writeEap(asks)), { type: STATE, value: state }],
+    };
+  }
+
+  /** Keeps a conversation: the oldest goes where there are too many, of whoever has many first. */
+  private keep(key: string, talk: Talk): void {
+    const mine = this.talksOf.get(talk.by) ?? new Set<string>();
+    const oldest =
+      mine.size >= MOST_TALKS_OF_ONE
+        ? mine.values().next().value
+        : this.talks.size >= MOST_TALKS
+          ? this.talks.keys().next().value
+          : undefined;
+    if (oldest !== undefined) this.forget(oldest, this.talks.get(oldest)!);
+    this.talks.set(key, talk);
+    mine.add(key);
+    this.talksOf.set(talk.by, mine);
+  }
+
+  private forget(key: string, { by }: Talk): void {
+    this.talks.delete(key);
+    const mine = this.talksOf.get(by);
+    mine?.delete(key);
+    if (mine?.size === 0) this.talksOf.delete(by);
   }
 }
 
-/** What is answered, and why. */
-interface Judged {
-  readonly code: Code;
-  readonly attributes: readonly Attribute[];
-  readonly words: string;
+/** Somebody who speaks EAP. */
+interface EapAsked {
+  readonly packet: Packet;
+  readonly eap: Uint8Array;
+  readonly name: string;
+  readonly user: KnownUser | null;
+  readonly secret: Uint8Array;
+  /** Who asks for them. */
+  readonly by: string;
 }
-
-async function judgePassword(password: Uint8Array | null, user: KnownUser): Promise<Judged> {
-  if (!password) return rejected('its password has no length that one can have');
-  return (await user.fits(password)) ? accepted(user) : rejected('its password is wrong');
-}
-
-function judgeChap(chap: Uint8Array, challenge: Uint8Array, user: KnownUser): Judged {
-  if (chap.length !== 17) return rejected('its CHAP-Password has not 17 octets');
-  if (!user.password) return rejected(HASHED);
-  const right = chapResponse(chap[0]!, user.password, challenge);
-  return sameOctets(right, chap.slice(1)) ? accepted(user) : rejected('its password is wrong');
-}
-
-const HASHED = 'its password is kept in a way that no challenge can be checked by';
 
 /** What whoever passed the request on wants back (RFC 2865 §5.33). */
 const echoed = ({ attributes }: Packet): Attribute[] => attributes.filter(({ type }) => type === PROXY_STATE);
 
-const accepted = ({ attributes }: KnownUser): Judged => ({ code: 2, attributes, words: 'let in' });
-const rejected = (words: string): Judged => ({ code: 3, attributes: [], words });
-
 /** How an EAP conversation ends, inside the answer that ends it (RFC 3579 §2.6). */
-const ended = (code: number, id: number): Attribute[] => eapAttributes(writeEap({ code, id, data: new Uint8Array() }));
+const withEnd = (judged: Judged, id: number): Judged => ({
+  ...judged,
+  attributes: [
+    ...judged.attributes,
+    ...eapAttributes(writeEap({ code: judged.code === 2 ? EAP.success : EAP.failure, id, data: new Uint8Array() })),
+  ],
+});
 
 const keyOf = (octets: Uint8Array): string => String.fromCharCode(...octets.subarray(0, 32));
 
 /** Keeps the latest of a kind: the oldest goes where there are too many. */
 function remember<T>(all: Map<string, T>, key: string, value: T): void {
   all.delete(key);
-  if (all.size >= MOST_TALKS) all.delete(all.keys().next().value!);
+  if (all.size >= MOST_ANSWERED) all.delete(all.keys().next().value!);
   all.set(key, value);
 }

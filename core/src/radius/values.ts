@@ -1,6 +1,7 @@
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { formatIp, parseIp } from '../address';
 import { DICTIONARY, type Known } from './dictionary';
+import { EAP_TYPE } from './eap';
 import { MOST_VALUE, type Attribute } from './packet';
 import { octetsOfText, textOfOctets } from './text';
 
@@ -41,10 +42,31 @@ function valueInWords(known: Known | undefined, value: Uint8Array): string {
       return '(not shown)';
     case 'vendor':
       return value.length > 4 ? `of vendor ${numberOf(value.slice(0, 4))}, ${value.length - 4} octets` : hex(value);
+    case 'eap':
+      return eapInWords(value);
     case 'octets':
     case undefined:
       return hex(value);
   }
+}
+
+const EAP_CODES = ['', 'request', 'response', 'success', 'failure'];
+
+/** An EAP packet as one reads it, or how much of one goes on where it was parted. */
+function eapInWords(value: Uint8Array): string {
+  const [code, id, high, low] = value;
+  const size = value.length < 4 ? 0 : (high! << 8) | low!;
+  // The first of several parts says how long all of them are.
+  const isFirst = code !== undefined && code > 0 && code < EAP_CODES.length && size >= value.length;
+  if (!isFirst) return `goes on, ${value.length} octets`;
+  const kind = `${EAP_CODES[code]} ${id}`;
+  const type = value[4];
+  if (type === undefined) return kind;
+  const name = Object.entries(EAP_TYPE).find(([, each]) => each === type)?.[0];
+  const words = name === undefined ? `type ${type}` : type === EAP_TYPE.identity ? name : name.toUpperCase();
+  if (type === EAP_TYPE.identity && size === value.length && size > 5)
+    return `${kind}, ${words} ${textOfOctets(value.slice(5))}`;
+  return `${kind}, ${words}, ${size} octets`;
 }
 
 const hex = (value: Uint8Array): string => (value.length === 0 ? '(empty)' : bytesToHex(value));

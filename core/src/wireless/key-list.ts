@@ -1,5 +1,5 @@
-import { flaw, readColumns, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../base';
-import { drawKey, MOST_KEYS, newKeysFlaws, plainMac, type NewRingKey, type RingKeyFields } from './ring';
+import { drawKey, flaw, readColumns, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../base';
+import { MOST_KEYS, newKeysFlaws, plainMac, type NewRingKey, type RingKeyFields } from './ring';
 
 const HEADINGS = {
   name: ['name', 'for', 'who'],

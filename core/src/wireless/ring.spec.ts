@@ -1,19 +1,15 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { bitsOfKey, CLEAR_ALPHABET, drawKey, KEY_ALPHABETS, type KeyAlphabet } from '../base';
 import { keyAnswer, type RingDocument, type RingKey } from '../document';
 import {
-  bitsOfKey,
   checkKeyList,
-  CLEAR_ALPHABET,
-  drawKey,
   joinText,
-  KEY_ALPHABETS,
   keyTable,
   newKeysFlaws,
   patternAt,
   readNewKeys,
   ringKeyFlaws,
-  type KeyAlphabet,
   type NewRingKey,
 } from '.';
 

@@ -78,6 +78,9 @@ export class Device {
   private lastReport = '';
   private octets = { in: 0, out: 0 };
 
+  /** Is told at which UDP port the controller answers who somebody is. */
+  private readonly answered: (port: number | undefined) => void;
+
   constructor(
     readonly identity: WorldDevice,
     private readonly world: World,
@@ -90,9 +93,12 @@ export class Device {
       readonly ask?: (serial: string, entry: EntryTry) => Promise<Exchange>;
       /** Has a box ask who a pretend client is. */
       readonly learn?: (serial: string, probe: ProbeTry) => Promise<void>;
+      /** The controller said at which UDP port it answers who somebody is; undefined: it does not. */
+      readonly answered?: (serial: string, port: number | undefined) => void;
     } = {},
   ) {
     this.store = new DeviceStore(stateFolder, identity.serial);
+    this.answered = (port) => options.answered?.(identity.serial, port);
     this.answers = new Answers(identity, world, {
       restart: (afterMs) => setTimeout(() => this.restart(), afterMs),
       forget: () => setTimeout(() => this.forget(), FORGET_MS),
@@ -261,6 +267,7 @@ export class Device {
       case 'welcome':
         this.wait = CALL_AGAIN.first;
         this.claimed = frame.claimed;
+        this.answered(frame.entry);
         if (!frame.claimed) return;
         this.rings.sayAll();
         return this.startReports(frame.reportSeconds);

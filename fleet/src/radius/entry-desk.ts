@@ -2,13 +2,14 @@ import { setTimeout } from 'node:timers/promises';
 import { parseIp } from '@iron-lattice/core/address';
 import { interfacesOf } from '@iron-lattice/core/document';
 import type { EntryTry } from '@iron-lattice/core/line';
-import type { Exchange } from '@iron-lattice/core/radius';
+import type { Asker, Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
 import type { World } from '../world/world';
 import type { DirectoryFile } from './directory-file';
 import { NamedClasses } from './named-classes';
 import { askServer, notAsked, type RealPlace } from './server-question';
 import { StandIn } from './stand-in';
+import { MadeUpAuthority } from './stand-in-certificates';
 
 /** How long a probe waits for who it is, in milliseconds. */
 const PATIENCE_MS = 3000;
@@ -21,13 +22,19 @@ export class EntryDesk {
   readonly standIns: readonly StandIn[];
   /** Once they listen: boxes run what they kept before that, and ask at once. */
   private readonly listening: Promise<void>;
+  /** UDP ports at which the controller answers, as each box was told. */
+  private readonly own = new Map<string, number>();
   private listens: () => void = () => {};
+  /** Whoever made the certificates of its servers; null before they listen. */
+  authority: MadeUpAuthority | null = null;
   /** What boxes know of clients by asking. */
   readonly classes: NamedClasses;
 
   constructor(
     private readonly world: World,
     directory: DirectoryFile | null,
+    /** Where the controller really is. */
+    private readonly controller = '127.0.0.1',
   ) {
     this.standIns = (directory?.servers ?? []).map((server) => new StandIn(server, directory!));
     for (const { server } of this.standIns)
@@ -43,12 +50,20 @@ export class EntryDesk {
 
   /** @param base first of the ports at which they really listen; 0: any. */
   async listen(base: number): Promise<void> {
-    for (const [i, standIn] of this.standIns.entries()) await standIn.listen(base === 0 ? 0 : base + 2 * i);
+    if (this.standIns.length > 0) this.authority = await MadeUpAuthority.make('Made-up authority');
+    for (const [i, standIn] of this.standIns.entries())
+      await standIn.listen(base === 0 ? 0 : base + 2 * i, this.authority!);
     this.listens();
   }
 
   close(): void {
     for (const standIn of this.standIns) standIn.close();
+  }
+
+  /** A box was told at which port its controller answers. */
+  controllerAt(serial: string, port: number | undefined): void {
+    if (port === undefined) this.own.delete(serial);
+    else this.own.set(serial, port);
   }
 
   standIn(name: string): StandIn {
@@ -78,6 +93,11 @@ export class EntryDesk {
     if (through !== undefined && !(gateway && facesOf(gateway).includes(through)))
       return notAsked('unreachable', `No gateway answers at ${through}, which asks for this device.`, null);
     const from = through === undefined ? serial : gateway!.device.serial;
+    const by = {
+      ...{ name: box.document.device.name, mac: box.device.mac, address: world.addressOf(serial) },
+      wireless: box.document.kind === 'ap' && !box.document.ports.some(({ name }) => name === asked.at),
+    };
+    if (server.own) return this.askController(from, server, asked, by);
     const looked = parseIp(server.address) ? null : world.asking.lookUp(from, server.address);
     if (looked && !looked.address)
       return notAsked(
@@ -88,11 +108,21 @@ export class EntryDesk {
     const address = looked?.address ?? server.address;
     const place = this.placeOf(from, address, server.port);
     if ('why' in place) return notAsked(place.end, place.why, address);
-    const by = {
-      ...{ name: box.document.device.name, mac: box.device.mac, address: world.addressOf(serial) },
-      wireless: box.document.kind === 'ap' && !box.document.ports.some(({ name }) => name === asked.at),
-    };
     return askServer(server, asked, by, address, place);
+  }
+
+  /** Asks the controller, which is where the line ends. @param from who sends it. */
+  private async askController(
+    from: string,
+    server: EntryTry['server'],
+    asked: EntryTry['asked'],
+    by: Asker,
+  ): Promise<Exchange> {
+    const port = this.own.get(from);
+    if (!this.world.reachesController(from))
+      return notAsked('unreachable', 'No way leads to the controller at the moment.', null);
+    if (port === undefined) return notAsked('closed', 'The controller says that it does not answer.', this.controller);
+    return askServer(server, asked, by, this.controller, { host: this.controller, port });
   }
 
   /** Where requests to an address go on this machine, or what keeps them from it. */

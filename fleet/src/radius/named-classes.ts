@@ -87,7 +87,8 @@ export class NamedClasses implements Namer {
     const seconds = exchange?.sessionSeconds ?? null;
     if (exchange?.end === 'accepted')
       keep({ ...exchange, server }, seconds === null ? HOLDS_MS.yes : Math.max(HOLDS_MS.least, seconds * 1000));
-    else if (exchange?.end === 'rejected') keep(null, HOLDS_MS.no, { why: 'rejected', server });
+    else if (exchange?.end === 'rejected' || exchange?.end === 'unkept')
+      keep(null, HOLDS_MS.no, { why: 'rejected', server });
     // Who was known stays so while nobody answers.
     else keep(before?.said ?? null, HOLDS_MS.nobody, { why: 'nobody' });
     this.changed(box);
@@ -99,6 +100,7 @@ export class NamedClasses implements Namer {
     const dead = this.dead.get(serial) ?? new Map<string, number>();
     this.dead.set(serial, dead);
     let last: Exchange | null = null;
+    let unkept: { exchange: Exchange; server: string } | null = null;
     for (const server of askingOrder(box.document.radius?.servers ?? [], dead, Date.now(), this.turn++)) {
       const entry = entryOf(box, server, mac, at);
       if (!entry) continue;
@@ -107,18 +109,25 @@ export class NamedClasses implements Namer {
         dead.delete(server.name);
         return { exchange: last, server: server.name };
       }
-      dead.set(server.name, Date.now() + server.dead * 1000);
+      if (last.end === 'unkept') {
+        dead.delete(server.name);
+        unkept = { exchange: last, server: server.name };
+      } else dead.set(server.name, Date.now() + server.dead * 1000);
     }
-    return { exchange: last, server: '' };
+    return unkept ?? { exchange: last, server: '' };
   }
 }
 
 function entryOf({ secrets }: Box, server: RadiusServerDocument, mac: string, at: string): EntryTry | null {
-  const { name, address, port, timeout, tries, macs, unsigned, through } = server;
+  const { name, own, address, port, timeout, tries, macs, unsigned, through } = server;
   const secret = secrets[server.secret.secret];
   if (macs === undefined || secret === undefined) return null;
   return {
-    server: { name, address, port, secret, timeout, tries, macs, ...(unsigned ? { unsigned } : {}) },
+    server: {
+      ...{ name, address, port, secret, timeout, tries, macs },
+      ...(own ? { own } : {}),
+      ...(unsigned ? { unsigned } : {}),
+    },
     asked: { method: 'mac', user: mac, password: '', mac, at },
     ...(through === undefined ? {} : { through }),
   };

@@ -1,17 +1,24 @@
 import { randomBytes } from 'node:crypto';
 import { createSocket } from 'node:dgram';
+import { des } from './des';
+import { NodeTls } from './node-tls';
 import {
   attributeOf,
   callAttributes,
+  EapAsker,
+  isTlsMethod,
+  keyMaterialIn,
+  TlsPeer,
   CODES,
   FILTER_ID,
   firstProof,
   MOST_TOLD,
-  nextProof,
+  NOT_KEPT,
   octetsOfText,
   PROOF,
   readAnswer,
   readPacket,
+  REPLY_MESSAGE,
   saidAttributes,
   sealAccess,
   SESSION_TIMEOUT,
@@ -34,7 +41,20 @@ const attributesOf = (bytes: Uint8Array): readonly Attribute[] => {
 };
 
 /** Most challenges that one conversation goes through. */
-const MOST_STEPS = 20;
+const MOST_STEPS = 60;
+
+/** The client’s side of methods that begin with TLS. */
+function peerOf({ authority, certificateName }: AskedServer, { method, user, password }: AskedFor): TlsPeer | null {
+  const kind = method.replace('eap-', '');
+  if (!isTlsMethod(kind)) return null;
+  const engine = new NodeTls({ isServer: false, authority, name: certificateName });
+  return new TlsPeer(kind, engine, {
+    name: user,
+    password,
+    random: (octets) => new Uint8Array(randomBytes(octets)),
+    des,
+  });
+}
 
 /** Where a server really listens on this machine. */
 export interface RealPlace {
@@ -64,6 +84,8 @@ export async function askServer(
 ): Promise<Exchange> {
   const secret = octetsOfText(server.secret);
   const began = performance.now();
+  const tls = peerOf(server, asked);
+  const eap = new EapAsker(asked, tls);
   const packets: SaidPacket[] = [];
   const note = (from: SaidPacket['from'], code: Packet['code'], attributes: readonly Attribute[]): void => {
     const at = Math.round((performance.now() - began) * 10) / 10;
@@ -71,9 +93,13 @@ export async function askServer(
     packets.push({ from, name: CODES[code], at, attributes: told });
   };
   let sent = 0;
+  let material: boolean | undefined;
   const over = (end: End, why: string, last?: Packet): Exchange => {
     const vlan = last ? vlanOf(last.attributes) : null;
     const session = last && attributeOf(last, SESSION_TIMEOUT);
+    const seen = seenIn(tls);
+    const whyNot = end === 'untrusted' ? (tls?.engine as NodeTls).whyNot : why;
+    tls?.engine.close();
     const text =
       vlan === null || vlan.kind === 'none'
         ? ''
@@ -83,12 +109,14 @@ export async function askServer(
             ? vlan.name
             : vlan.text;
     return {
-      ...{ end, why, address, packets, sent, ms: Math.round(performance.now() - began) },
+      ...{ end, why: whyNot, address, packets, sent, ms: Math.round(performance.now() - began) },
       filterIds: (last?.attributes ?? [])
         .slice(0, MOST_TOLD.attributes)
         .flatMap(({ type, value }) => (type === FILTER_ID ? [textOfOctets(value)] : [])),
       vlan: { kind: vlan?.kind ?? 'none', text },
       sessionSeconds: session?.length === 4 ? Buffer.from(session).readUInt32BE() : null,
+      ...seen,
+      ...(material === undefined ? {} : { keys: material }),
     };
   };
 
@@ -108,17 +136,29 @@ export async function askServer(
     sent += heard.sent;
     if (!heard.packet) return over(heard.end, heard.why);
     note('server', heard.packet.code, heard.packet.attributes);
-    if (heard.packet.code === 2) return over('accepted', '', heard.packet);
+    if (heard.packet.code === 2) {
+      // Keys that are the client’s as well: whoever is in the middle has none (RFC 3748 §7.10).
+      const keys = tls && keyMaterialIn(heard.packet.attributes, secret, request.authenticator);
+      if (tls) material = keys !== null && Buffer.from(keys).equals(Buffer.from(tls.keys()));
+      return over('accepted', '', heard.packet);
+    }
     if (heard.packet.code === 3) {
-      const said = attributeOf(heard.packet, 18);
+      const said = attributeOf(heard.packet, REPLY_MESSAGE);
+      if (server.own && said && textOfOctets(said) === NOT_KEPT) return over('unkept', '');
       return over('rejected', said ? `It says: ${textOfOctets(said)}` : '', heard.packet);
     }
-    const next = nextProof(asked, heard.packet);
+    const next = await eap.next(heard.packet);
     if (!next.ok) return over(next.end, next.why);
     proof = next.attributes;
     request = { id: (request.id + 1) & 255, authenticator: new Uint8Array(randomBytes(16)), code: 1 };
   }
   return over('senseless', `It asked back ${MOST_STEPS} times.`);
+}
+
+/** What was seen of its certificate. */
+function seenIn(tls: TlsPeer | null): Pick<Exchange, 'certificate'> {
+  const seen = tls?.engine.certificate();
+  return seen ? { certificate: { ...seen, trust: tls!.engine.trust } } : {};
 }
 
 type Heard =

@@ -18,6 +18,7 @@ import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { DIRECTORY, SECRET } from './directory.fixture';
 import { askServer } from './server-question';
 import { StandIn } from './stand-in';
+import { MadeUpAuthority } from './stand-in-certificates';
 
 const [{ address, ...server }] = DIRECTORY.servers as [(typeof DIRECTORY.servers)[number]];
 const standIn = new StandIn({ ...server, address }, DIRECTORY);
@@ -207,6 +208,59 @@ test('radclient, which we did not write, is answered as it should be, and proves
   expect(await printed('radclient', ['-x', '-r', '1', '-t', '1', accounting, 'acct', SECRET], started)).toContain(
     'Received Accounting-Response',
   );
+});
+
+test('methods that begin with TLS let in with keys for the air, and say no password to whom they do not believe', async () => {
+  const authority = standIn.authority!.pem;
+  for (const method of ['eap-ttls', 'peap'] as const) {
+    const good = await ask({ method }, { authority, certificateName: 'radius.test.example', timeout: 2 });
+    expect(good).toMatchObject({
+      ...{ end: 'accepted', filterIds: ['Crew'], keys: true },
+      certificate: { names: ['radius.test.example'], issuer: 'Made-up authority', trust: 'yes' },
+    });
+    expect(readDeviceFrame(JSON.stringify({ type: 'answer', id: 'x', ok: true, text: '', exchange: good })).ok).toBe(
+      true,
+    );
+    expect(await ask({ method, password: 'lantern fish 5' }, { timeout: 2 })).toMatchObject({ end: 'rejected' });
+    expect(await ask({ method, user: 'nobody' }, { timeout: 2 })).toMatchObject({ end: 'rejected' });
+    expect((await ask({ method }, { timeout: 2 })).certificate!.trust).toBe('unchecked');
+    standIn.seen.length = 0;
+    const other = await ask({ method }, { authority, certificateName: 'other.example', timeout: 2 });
+    expect([other.end, other.why]).toEqual(['untrusted', 'It is for radius.test.example, not for other.example.']);
+    const stranger = (await MadeUpAuthority.make('Somebody')).pem;
+    expect(await ask({ method }, { authority: stranger, timeout: 2 })).toMatchObject({ end: 'untrusted' });
+    expect(standIn.seen.some(({ words }) => words === 'let in')).toBe(false);
+  }
+  expect(await ask({ method: 'eap-ttls', user: 'jory.pell', password: 'påskegås' }, { timeout: 2 })).toMatchObject({
+    end: 'accepted',
+  });
+});
+
+test('eapol_test, which we did not write, goes through TLS, TTLS and PEAP with it, and learns the same keys', async () => {
+  const user = await standIn.authority!.issue('marn.ellis', 'user');
+  const over = await standIn.authority!.issue('marn.ellis', 'user', -1);
+  const other = await standIn.authority!.issue('dell.farrow', 'user');
+  const files = { ca: standIn.authority!.pem, cert: user.cert, key: user.key };
+  const more = { overcert: over.cert, overkey: over.key, othercert: other.cert, otherkey: other.key };
+  for (const [name, text] of Object.entries({ ...files, ...more })) writeFileSync(join(folder, `${name}.pem`), text);
+  const at = (name: string): string => `"${join(folder, name)}.pem"`;
+  const ends = async (lines: readonly string[]): Promise<string> => {
+    const path = join(folder, 'tls.conf');
+    const all = ['key_mgmt=WPA-EAP', 'identity="marn.ellis"', `ca_cert=${at('ca')}`, ...lines];
+    writeFileSync(path, `network={\n ${all.join('\n ')}\n}\n`);
+    const port = String(standIn.ports.auth);
+    const args = ['-c', path, '-a', '127.0.0.1', '-p', port, '-s', SECRET, '-r', '0', '-t', '5'];
+    return (await printed('eapol_test', args)).trim().split('\n').at(-1)!;
+  };
+  const password = 'password="lantern fish 4"';
+  const wrong = 'password="lantern fish 5"';
+  expect(await ends(['eap=TTLS', 'phase2="auth=PAP"', password])).toBe('SUCCESS');
+  expect(await ends(['eap=TTLS', 'phase2="auth=PAP"', wrong])).toBe('FAILURE');
+  expect(await ends(['eap=PEAP', 'phase2="auth=MSCHAPV2"', password])).toBe('SUCCESS');
+  expect(await ends(['eap=PEAP', 'phase2="auth=MSCHAPV2"', wrong])).toBe('FAILURE');
+  expect(await ends(['eap=TLS', `client_cert=${at('cert')}`, `private_key=${at('key')}`])).toBe('SUCCESS');
+  expect(await ends(['eap=TLS', `client_cert=${at('overcert')}`, `private_key=${at('overkey')}`])).toBe('FAILURE');
+  expect(await ends(['eap=TLS', `client_cert=${at('othercert')}`, `private_key=${at('otherkey')}`])).toBe('FAILURE');
 });
 
 test('eapol_test, which we did not write, goes through EAP-MD5 with it', async () => {

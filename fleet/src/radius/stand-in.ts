@@ -15,6 +15,9 @@ import {
   type Handled,
   type KnownUser,
 } from '@iron-lattice/core/radius';
+import { des } from './des';
+import { NodeTls } from './node-tls';
+import { MadeUpAuthority, type Certified } from './stand-in-certificates';
 import type { DirectoryAnswer, DirectoryFile, DirectoryServer } from './directory-file';
 
 /** Ways in which a server can misbehave; null: it does not. */
@@ -52,6 +55,9 @@ export class StandIn {
   ) {
     const secret = octetsOfText(server.secret);
     this.responder = new Responder({
+      methods: ['md5', 'ttls', 'peap', 'tls'],
+      engine: () => new NodeTls({ isServer: true, authority: this.authority!.pem, ...this.certified! }),
+      des,
       secretOf: () => secret,
       find: (name) => this.find(name),
       random: (octets) => new Uint8Array(randomBytes(octets)),
@@ -59,8 +65,14 @@ export class StandIn {
     });
   }
 
-  /** Begins to listen. @param base the first of two ports; 0, or where they are taken: any. */
-  async listen(base: number): Promise<void> {
+  /** Whoever made its certificate, and those of users that it believes; null before it listens. */
+  authority: MadeUpAuthority | null = null;
+  private certified: Certified | null = null;
+
+  /** Begins to listen. @param base the first of two ports; 0, or where they are taken: any. @param authority absent: one of its own. */
+  async listen(base: number, authority?: MadeUpAuthority): Promise<void> {
+    this.authority = authority ?? (await MadeUpAuthority.make('Made-up authority'));
+    this.certified = await this.authority.issue(this.server.name, 'server');
     this.ports.auth = await this.open(base);
     this.ports.accounting = await this.open(base === 0 ? 0 : base + 1);
   }

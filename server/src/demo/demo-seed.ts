@@ -1,6 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import type { Role } from '@iron-lattice/core/base';
+import { userKey } from '@iron-lattice/core/entry';
 import type { FirmwareRelease, UpdateWindow } from '@iron-lattice/core/firmware';
 import type { Band } from '@iron-lattice/core/hardware';
 import {
@@ -28,6 +29,7 @@ import {
   type Verdict,
 } from '@iron-lattice/core/rules';
 import type { Ground } from '../ground';
+import { hashPassword } from '../platform/password-hash';
 import { Device } from '../roster/device.model';
 import { Estate, Site } from '../intent/intent.model';
 
@@ -70,6 +72,15 @@ interface EstateFile {
   }[];
   readonly classes?: readonly (Omit<AccessClass, 'id' | 'reach'> & { readonly sites: readonly string[] })[];
   readonly recipes?: readonly Omit<Recipe, 'id'>[];
+  /** Users that the controller keeps, people with a password, devices without. */
+  readonly users?: readonly {
+    name: string;
+    password?: string;
+    groups: readonly string[];
+    until?: string;
+    most?: number;
+    note?: string;
+  }[];
   /** Servers as usual, of all sites. */
   readonly radius?: readonly { name: string; address: string; secret: string; order?: number; purpose?: string }[];
   /** Where this controller answers. */
@@ -108,6 +119,24 @@ async function addReleases(estatePath: string, catalogue: Ground['catalogue']): 
   for (const release of releases) {
     const seed = createHash('sha512').update(`${release.model} ${release.version}`).digest();
     await catalogue.add({ ...release, image: Buffer.alloc(IMAGE_OCTETS, seed) }, null);
+  }
+}
+
+/** Users that the controller keeps, made by the first person there is. */
+async function addUsers(users: NonNullable<EstateFile['users']>, database: Ground['database']): Promise<void> {
+  for (const { name, password, groups, until, most, note } of users) {
+    const hash = password === undefined ? null : await hashPassword(password, 'drawn');
+    await database.query(
+      `INSERT INTO entry_user (id, key, name, hash, groups, until, most, note, person_id)
+       SELECT :id, :key, :name, :hash, ARRAY(SELECT jsonb_array_elements_text(:groups::jsonb)), :until, :most, :note, p.id
+       FROM person p ORDER BY p.role LIMIT 1`,
+      {
+        replacements: {
+          ...{ id: randomUUID(), key: userKey(name), name, hash, groups: JSON.stringify(groups) },
+          ...{ until: until ?? null, most: most ?? null, note: note ?? '' },
+        },
+      },
+    );
   }
 }
 
@@ -186,6 +215,7 @@ export const seedFrom = (path: string) => async (controller: Ground): Promise<vo
     }
   });
   await addReleases(path, catalogue);
+  await addUsers(file.users ?? [], database);
 };
 
 const ruleFrom = ({ verdict, from, to, services = 'any', comment, times, log }: RuleLine): Rule => ({

@@ -1,10 +1,64 @@
+import { USERS } from '../roster/user-offer';
 import type { Stage } from '../stage';
+import { Answering } from './answering/answering';
+import { AskingDevices, TRIAL_SECONDS } from './answering/asking-devices';
+import { REFUSAL_DAYS } from './answering/refusal-book';
+import { CertificateService } from './certificates/certificate.service';
 import { EntryTestService } from './entry-test.service';
 import { entryRoutes } from './entry.routes';
+import { certificateRoutes } from './certificates/certificate.routes';
+import * as users from './migrations/0012-users';
+import { UserSitesService } from './user-sites.service';
+import { UserListService } from './user-list.service';
+import { userRoutes } from './user.routes';
+import { UserService } from './user.service';
 
 export const entry: Stage = {
   name: 'entry',
-  open: ({ drafts, secrets, commands, rosters }) => ({
-    routes: entryRoutes(new EntryTestService(drafts, secrets, commands), rosters),
-  }),
+  migrations: [users],
+  heavy: new URL('./entry.heavy.ts', import.meta.url),
+  housekeeping: [
+    `DELETE FROM entry_trial WHERE at < now() - make_interval(secs => ${TRIAL_SECONDS})`,
+    `DELETE FROM entry_refusal WHERE day < current_date - ${REFUSAL_DAYS}`,
+    `DELETE FROM entry_user WHERE removed_at < now() - interval '1 day'`,
+    // Of users that may come with any number of devices, those that did not for long are forgotten.
+    `DELETE FROM entry_user_device d USING entry_user u WHERE u.id = d.user_id AND u.most IS NULL AND d.last_at < now() - interval '90 days'`,
+  ],
+  open: ({
+    offers,
+    config,
+    database,
+    bus,
+    heavy,
+    intents,
+    drafts,
+    secrets,
+    commands,
+    rosters,
+    lines,
+    attempts,
+    failed,
+  }) => {
+    const devices = new AskingDevices(database, intents, secrets);
+    const certificates = new CertificateService(database, intents, secrets);
+    const answering = new Answering(database, bus, devices, certificates, failed, (port) => lines.answersAt(port));
+    const kept = new UserService(database, bus);
+    offers.make(USERS, (words, most) => kept.find(words, most));
+    return {
+      routes: [
+        ...entryRoutes(new EntryTestService(drafts, secrets, commands, devices, certificates), rosters),
+        ...userRoutes(
+          kept,
+          new UserListService(kept, heavy),
+          () => answering.view,
+          attempts,
+          bus,
+          new UserSitesService(database, drafts),
+        ),
+        ...certificateRoutes(certificates),
+      ],
+      begin: () => answering.begin(config.entryPort === null ? null : { host: config.host, port: config.entryPort }),
+      settle: () => answering.close(),
+    };
+  },
 };

@@ -105,6 +105,12 @@ export class IntentService {
     return this.pairOf([estate.foundingHash, site.foundingHash], 0);
   }
 
+  /** What the devices of a site were told last; null: there is no such site. */
+  async pairNow(siteId: string): Promise<LivePair | null> {
+    const site = await Site.findByPk(siteId, { attributes: ['liveEstate', 'livePart', 'liveRevision'], raw: true });
+    return site && this.pairOf([site.liveEstate, site.livePart], site.liveRevision);
+  }
+
   private async pairOf([estate, site]: readonly [string, string], revision: number): Promise<LivePair> {
     const parts = await this.load([estate, site]);
     return { estate: parts.get(estate) as EstatePart, site: parts.get(site) as SitePart, revision };

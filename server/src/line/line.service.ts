@@ -61,6 +61,8 @@ export class LineService {
   private readonly unproven = new UnprovenCallers();
   /** Lines that ended while their rows could not be written, by device. */
   private readonly leaving = new Map<string, string>();
+  /** UDP port at which the controller answers who somebody is. */
+  entryPort: number | null = null;
   /** While ended lines are being written down. */
   private parting: Promise<void> | null = null;
 
@@ -99,6 +101,14 @@ export class LineService {
   /** Says whom to tell; before lines are taken. */
   listen(listener: LineListener): void {
     this.listeners.add(listener);
+  }
+
+  /** Says devices at which UDP port the controller answers who somebody is; those that called before hear it too. */
+  answersAt(port: number): void {
+    if (this.entryPort === port) return;
+    this.entryPort = port;
+    for (const { deviceId, claimed } of this.lines.values())
+      if (claimed) this.welcome({ id: deviceId, siteId: deviceId });
   }
 
   /** What a device reported cannot be kept. */
@@ -304,9 +314,10 @@ export class LineService {
       });
   }
 
-  private welcome(device: Device): void {
+  private welcome({ id, siteId }: Pick<Device, 'id' | 'siteId'>): void {
     const { reportSeconds } = this.options;
-    this.say(device.id, { type: 'welcome', claimed: device.siteId !== null, reportSeconds, now: clock.now() });
+    const entry = this.entryPort === null ? {} : { entry: this.entryPort };
+    this.say(id, { type: 'welcome', claimed: siteId !== null, reportSeconds, now: clock.now(), ...entry });
   }
 
   private async left(line: Line): Promise<void> {

@@ -15,6 +15,8 @@ const STATUS = {
   'draft.misfits': 409,
   'ring.refused': 422,
   'ring.changed': 409,
+  'user.refused': 422,
+  'user.changed': 409,
   'site.refused': 422,
   'claim.refused': 422,
   'list.refused': 422,

@@ -20,6 +20,8 @@ export interface Config {
   readonly reportSeconds: number;
   /** UDP port at which devices that wait for a controller answer sweeps. */
   readonly sweepPort: number;
+  /** UDP port at which this controller answers who somebody is (RADIUS), and beside it what sessions come to; 0 for any free ones, null: it does not. */
+  readonly entryPort: number | null;
   /** Where devices and installers find this controller, when it is not where it listens. */
   readonly publicUrl: string | null;
   /** Balancers in front of this controller, by address: who they say that a request comes from is believed. */
@@ -63,6 +65,7 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     keepWithinSeconds: number('LATTICE_KEEP_WITHIN', 10, 0.1, 600, false),
     reportSeconds: number('LATTICE_REPORT_SECONDS', 30, 0.01, 3600, false),
     sweepPort: port('LATTICE_SWEEP_PORT', 8622),
+    entryPort: env['LATTICE_ENTRY_PORT'] === 'off' ? null : port('LATTICE_ENTRY_PORT', 1812),
     publicUrl,
     proxies,
     signInsPerMinute: number('LATTICE_SIGN_INS', 10, 1, 1_000_000),

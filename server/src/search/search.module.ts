@@ -1,7 +1,8 @@
+import { USERS } from '../roster/user-offer';
 import type { Stage } from '../stage';
 import { searchRoutes } from './search.routes';
 
 export const search: Stage = {
   name: 'search',
-  open: ({ intents }) => ({ routes: searchRoutes(intents) }),
+  open: ({ intents, offers }) => ({ routes: searchRoutes(intents, (words, most) => offers.take(USERS)(words, most)) }),
 };

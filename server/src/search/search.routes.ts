@@ -2,6 +2,7 @@ import type { SearchHit } from '@iron-lattice/core/base';
 import { everyNoun } from '@iron-lattice/core/intent';
 import { Joi } from '@iron-lattice/core/schema';
 import { Op } from 'sequelize';
+import type { UserFinder } from '../roster/user-offer';
 import { Device } from '../roster/device.model';
 import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
@@ -10,11 +11,11 @@ import { EVERYONE, route, type Route } from '../platform/route';
 const MOST = 20;
 
 /** Search over names, MACs, serial numbers and addresses of what is live. */
-export const searchRoutes = (intents: IntentService): Route[] => [
+export const searchRoutes = (intents: IntentService, users: UserFinder): Route[] => [
   route({
     method: 'get',
     path: '/api/search',
-    summary: 'Find sites, devices, segments, SSIDs and access classes',
+    summary: 'Find sites, devices, segments, SSIDs, access classes, users and what else has a name',
     who: EVERYONE,
     query: { q: Joi.string().trim().min(1).max(80).required() },
     handle: async ({ query }) => {
@@ -22,10 +23,11 @@ export const searchRoutes = (intents: IntentService): Route[] => [
       const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
       const fields = ['name', 'serial', 'mac', 'model', 'purpose'].map((name) => ({ [name]: { [Op.iLike]: pattern } }));
       const where = { [Op.or]: [...fields, { address: wanted }] };
-      const [{ intent }, sites, devices] = await Promise.all([
+      const [{ intent }, sites, devices, kept] = await Promise.all([
         intents.live(),
         Site.findAll({ attributes: ['id', 'address', 'purpose'] }),
         Device.findAll({ where, limit: MOST, order: ['name'] }),
+        users(wanted, MOST),
       ]);
       const hits: SearchHit[] = [];
       const matches = (...texts: string[]): boolean => texts.some((text) => text.toLowerCase().includes(wanted));
@@ -56,7 +58,7 @@ export const searchRoutes = (intents: IntentService): Route[] => [
           detail: `${device.model} ${device.serial}${site}${device.purpose ? `: ${device.purpose}` : ''}`,
         });
       }
-      return hits.slice(0, MOST);
+      return [...hits, ...kept].slice(0, MOST);
     },
   }),
 ];

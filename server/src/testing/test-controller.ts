@@ -65,6 +65,7 @@ export class TestController {
       keepWithinSeconds: 1,
       reportSeconds: 5,
       sweepPort: 0,
+      entryPort: 0,
       publicUrl: null,
       proxies: [],
       signInsPerMinute,

@@ -21,6 +21,11 @@ export function routesOf(stages: readonly Stage[]): Routes {
       loadComponent: () => import('./session/sign-in-page').then((m) => m.SignInPage),
     },
     {
+      path: 'own-password',
+      title: titled('Your network password'),
+      loadComponent: () => import('./session/own-password-page').then((m) => m.OwnPasswordPage),
+    },
+    {
       path: 'set-up',
       title: titled('Set up'),
       loadComponent: () => import('./session/set-up-page').then((m) => m.SetUpPage),

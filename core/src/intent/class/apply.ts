@@ -8,6 +8,8 @@ import type { ClassOperation } from './operations';
 
 /** Most clients of one class: a list stays readable. How many a box can know says its sheet. */
 export const MOST_MEMBERS = 20_000;
+/** Most groups of one class. */
+const MOST_CLASS_GROUPS = 100;
 
 /** Applies an edit of an access class, which sites share; classes stay ordered by name. */
 export const applyClass = editsOfList<ClassOperation, AccessClass, 'estate'>({
@@ -34,6 +36,7 @@ function check(one: AccessClass, { classes = [] }: EstatePart): Flaw[] {
     const text = `A class has ${MOST_MEMBERS} clients at most; this one has ${one.members.length}.`;
     flaws.push(flaw('class.many', text, 'members'));
   }
+  flaws.push(...groupFlaws(one, others));
   const seen = new Map<string, string>();
   for (const { name, members, reach } of others)
     if (reachesMeet(reach, one.reach)) for (const { mac } of members) seen.set(mac, `in the class “${name}”`);
@@ -47,10 +50,35 @@ function check(one: AccessClass, { classes = [] }: EstatePart): Flaw[] {
   return flaws;
 }
 
+/** What is wrong with the groups whose class it is: which of two classes a user gets must not be chance. */
+function groupFlaws({ groups, reach }: AccessClass, others: readonly AccessClass[]): Flaw[] {
+  const flaws: Flaw[] = [];
+  const taken = new Map<string, string>();
+  for (const other of others)
+    if (reachesMeet(other.reach, reach))
+      for (const group of other.groups ?? []) taken.set(group.toLowerCase(), `gets the class “${other.name}” already`);
+  if ((groups ?? []).length > MOST_CLASS_GROUPS)
+    flaws.push(flaw('class.groups', `A class has ${MOST_CLASS_GROUPS} groups at most.`, 'groups'));
+  for (const group of groups ?? []) {
+    const key = group.toLowerCase();
+    const known = taken.get(key);
+    if (group.length > 60 || /[;,]/.test(group))
+      flaws.push(flaw('class.group', `“${group}” is no group: 60 characters at most, no comma.`, 'groups'));
+    else if (known) flaws.push(flaw('class.group-taken', `The group “${group}” ${known}.`, 'groups'));
+    else taken.set(key, 'is there twice');
+  }
+  return flaws;
+}
+
 function normalised(one: AccessClass): AccessClass {
   const members = one.members.map(({ mac, name }) => {
     const value = parseMac(mac);
     return { mac: value === null ? mac.trim() : formatMac(value), name: name.trim() };
   });
-  return { ...one, name: one.name.trim(), segment: one.segment.trim(), members };
+  const groups = one.groups?.map((each) => each.trim()).filter((each) => each !== '');
+  return {
+    ...one,
+    ...{ name: one.name.trim(), segment: one.segment.trim(), members },
+    ...(groups === undefined ? {} : { groups: groups.length === 0 ? null : groups }),
+  };
 }

@@ -16,5 +16,7 @@ export interface AccessClass extends Purposed {
   /** Name of the segment they join; each site looks it up among its own. */
   readonly segment: string;
   readonly members: readonly ClassMember[];
+  /** Groups of users that the controller keeps, whose class it is. */
+  readonly groups?: readonly string[] | null;
   readonly reach: SharedReach;
 }

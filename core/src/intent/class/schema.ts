@@ -8,6 +8,7 @@ const fields = {
   name: text(200),
   segment: text(200),
   members: list(Joi.object(member), 20_000).required(),
+  groups: list(text(200), 200).allow(null),
   reach,
   purpose,
 } satisfies Shapes<ClassFields>;

@@ -51,6 +51,41 @@ test('servers stand in the order in which they are asked; what is wrong with one
     expect(wrong({ name: 'Other', address: '2001:db8::7', [field]: value })).toEqual([`radius.${field}`]);
 });
 
+test('the controller itself is one of them: without an address, and once at a site', () => {
+  const own = { own: true, address: 'anything', port: 1912 } as const;
+  const of = applied(intent, add({ ...own, reach: { kind: 'sites', siteIds: [site.id] } }));
+  expect(of.estate.radius![0]).toMatchObject({ own: true, address: '', port: 1812 });
+  const more = { ...own, id: sampleId(7, 2), name: 'Other' };
+  expect(flawsOf(of, add(more))).toEqual(['radius.same']);
+  expect(flawsOf(of, add({ ...more, reach: { kind: 'sites', siteIds: [sampleId(1, 9)] } }))).toEqual([]);
+  expect(flawsOf(of, add({ ...more, reach: { kind: 'sites', siteIds: [sampleId(1, 9)] }, unsigned: true }))).toEqual([
+    'radius.own-unproven',
+  ]);
+});
+
+test('an authority is certificates as PEM; the controller has one of its own', () => {
+  const pem = `-----BEGIN CERTIFICATE-----\nMIIB${'A'.repeat(200)}\n-----END CERTIFICATE-----\n`;
+  expect(flawsOf(intent, add({ authority: pem + pem, certificateName: 'radius.skerrow.example' }))).toEqual([]);
+  for (const authority of ['gulls', pem.replace('END', 'AND'), pem.slice(0, 80), `${pem}gulls`])
+    expect(flawsOf(intent, add({ authority }))).toEqual(['radius.authority']);
+  expect(flawsOf(intent, add({ own: true, authority: pem }))).toEqual(['radius.own-authority']);
+});
+
+test('groups have one class where they could be let in, by name whatever its case', () => {
+  const accessClass = { id: sampleId(8, 1), name: 'Crew', segment: 'Segment 2', members: [], groups: [' Deck ', ''] };
+  const reach = { kind: 'estate' as const };
+  const of = applied(intent, { type: 'class.add', accessClass: { ...accessClass, reach } });
+  expect(of.estate.classes!.find(({ name }) => name === 'Crew')!.groups).toEqual(['Deck']);
+  const other = { ...accessClass, id: sampleId(8, 2), name: 'Mates', reach };
+  expect(flawsOf(of, { type: 'class.add', accessClass: { ...other, groups: ['deck'] } })).toEqual([
+    'class.group-taken',
+  ]);
+  expect(flawsOf(of, { type: 'class.add', accessClass: { ...other, groups: ['a', 'A', 'b;c'] } })).toEqual([
+    'class.group-taken',
+    'class.group',
+  ]);
+});
+
 test('a secret has at least eight characters, and at most 128', () => {
   const flaws = (value: string) =>
     secretsOfRadius(add() as never).flatMap(({ check }) => check(value).map(({ code }) => code));

@@ -5,7 +5,13 @@ import { said } from '../purpose';
 
 /** RADIUS servers by name, address, or what they are for. */
 export function* findServers({ estate }: Intent, matches: Matches): Iterable<SearchHit> {
-  for (const { id, name, address, purpose } of estate.radius ?? [])
+  for (const { id, name, own, address, purpose } of estate.radius ?? [])
     if (matches(name, address, purpose ?? ''))
-      yield { kind: 'radius', id, siteId: null, title: name, detail: said(`RADIUS server at ${address}`, purpose) };
+      yield {
+        kind: 'radius',
+        id,
+        siteId: null,
+        title: name,
+        detail: said(own ? 'RADIUS server, this controller' : `RADIUS server at ${address}`, purpose),
+      };
 }

@@ -10,7 +10,9 @@ export const MOST_SERVERS = 100;
 export interface RadiusServer extends Purposed {
   readonly id: string;
   readonly name: string;
-  /** Name or address. */
+  /** Whether it is the controller itself, which answers for the users that it keeps: devices know where it is. */
+  readonly own?: boolean | null;
+  /** Name or address; empty of the controller. */
   readonly address: string;
   /** UDP port at which it is asked. */
   readonly port: number;
@@ -28,6 +30,10 @@ export interface RadiusServer extends Purposed {
   readonly source: 'device' | 'gateway';
   /** Whether its answers may lack a Message-Authenticator (RFC 3579 §3.2), as those of old servers do. */
   readonly unsigned?: boolean | null;
+  /** Certificates of the authority by which clients believe it, as PEM; null: none is said. */
+  readonly authority?: string | null;
+  /** A name that its certificate is for; null: any. */
+  readonly certificateName?: string | null;
   readonly reach: SharedReach;
 }
 

@@ -6,7 +6,8 @@ import type { RadiusFields } from './operations';
 const number = Joi.number().required();
 const fields = {
   name: text(200),
-  address: text(253),
+  own: Joi.boolean().allow(null),
+  address: text(253).allow(''),
   port: number,
   secret: Joi.object({ secret: id }).required(),
   order: number,
@@ -19,6 +20,8 @@ const fields = {
     .required(),
   source: Joi.string().valid('device', 'gateway').required(),
   unsigned: Joi.boolean().allow(null),
+  authority: Joi.string().max(20_000).meta({ lines: true }).allow(null),
+  certificateName: Joi.string().max(253).allow(null),
   reach,
   purpose,
 } satisfies Shapes<RadiusFields>;

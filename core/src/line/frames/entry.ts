@@ -20,15 +20,21 @@ export interface EntryTry {
   readonly through?: string;
 }
 
+/** Characters of an authority’s certificates. */
+export const MOST_AUTHORITY = 20_000;
+
 const server = {
   name: short.required(),
-  address: Joi.string().max(253).required(),
+  own: Joi.valid(true),
+  address: Joi.string().max(253).allow('').required(),
   port: Joi.number().port().required(),
   secret: Joi.string().max(128).required(),
   timeout: Joi.number().min(0.1).max(30).required(),
   tries: Joi.number().integer().min(1).max(10).required(),
   macs: Joi.valid(...MAC_FORMATS).required(),
   unsigned: Joi.valid(true),
+  authority: Joi.string().max(MOST_AUTHORITY).meta({ lines: true }),
+  certificateName: Joi.string().max(253),
 } satisfies Shapes<AskedServer>;
 const asked = {
   method: Joi.valid(...METHODS).required(),
@@ -67,4 +73,12 @@ export const exchangeShape = Joi.object({
   filterIds: Joi.array().items(Joi.string().max(1100).allow('')).max(MOST_TOLD.attributes).required(),
   vlan: Joi.object(vlan).required(),
   sessionSeconds: Joi.number().integer().min(0).allow(null).required(),
+  certificate: Joi.object({
+    names: Joi.array().items(Joi.string().max(300).allow('')).max(30).required(),
+    issuer: Joi.string().max(300).allow('').required(),
+    until: Joi.string().max(40).required(),
+    sha256: Joi.string().hex().length(64).required(),
+    trust: Joi.valid('yes', 'no', 'unchecked').required(),
+  }),
+  keys: Joi.boolean(),
 } satisfies Shapes<Exchange>);

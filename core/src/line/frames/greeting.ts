@@ -22,7 +22,14 @@ export type GreetingFromDevice =
   | { readonly type: 'proof'; readonly signature: string };
 export type GreetingFromController =
   | { readonly type: 'challenge'; readonly nonce: string }
-  | { readonly type: 'welcome'; readonly claimed: boolean; readonly reportSeconds: number; readonly now?: number }
+  | {
+      readonly type: 'welcome';
+      readonly claimed: boolean;
+      readonly reportSeconds: number;
+      readonly now?: number;
+      /** UDP port at which the controller answers who somebody is (RADIUS); absent: it does not. */
+      readonly entry?: number;
+    }
   | { readonly type: 'refusal'; readonly code: string; readonly reason: string };
 
 export const greetingFrames = {
@@ -49,6 +56,7 @@ export const greetingFrames = {
       claimed: Joi.boolean().required(),
       reportSeconds: Joi.number().min(0.01).max(3600).required(),
       now: Joi.number().integer(),
+      entry: Joi.number().port(),
     },
     refusal: { code: short.required(), reason: text.required() },
   } satisfies FrameShapes<GreetingFromController>,

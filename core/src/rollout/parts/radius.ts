@@ -48,8 +48,8 @@ export const gatewayRadius = part({
   },
 });
 
-const serverDocument = ({ name, address, port, secret, macs, unsigned, ...times }: RadiusServer) => ({
-  ...{ name, address, port, secret },
+const serverDocument = ({ name, own, address, port, secret, macs, unsigned, ...times }: RadiusServer) => ({
+  ...{ name, ...(own ? { own: true as const } : {}), address, port, secret },
   ...{ order: times.order, timeout: times.timeout, tries: times.tries, dead: times.dead },
   ...(macs === null ? {} : { macs }),
   ...(unsigned ? { unsigned: true as const } : {}),

@@ -26,6 +26,8 @@ interface ClassText {
   readonly segment: string;
   /** One client a line. */
   readonly members: string;
+  /** Parted by semicolons or commas. */
+  readonly groups: string;
   readonly reach: SharedReach;
   readonly purpose: string;
 }
@@ -99,6 +101,17 @@ const MOST_TOLD = 5;
             [readonly]="!session.mayChange()"
             [value]="text().members"
             (typed)="set({ members: $event })"
+          />
+          <il-text-cell
+            label="Groups of users"
+            for="class-groups"
+            size="wide"
+            hint="Of users that this controller keeps: the first of a user’s groups that a class has decides. Parted by semicolons"
+            example="Deck; Engine"
+            [flaw]="problem()?.of('groups')"
+            [readonly]="!session.mayChange()"
+            [value]="text().groups"
+            (typed)="set({ groups: $event })"
           />
           <il-text-cell
             label="What it is for"
@@ -181,7 +194,7 @@ export class ClassSheet {
     return [...told, ...(wrong.length > MOST_TOLD ? [`And ${wrong.length - MOST_TOLD} more.`] : [])].join(' ');
   });
 
-  protected readonly other = computed(() => this.form.other(['name', 'segment', 'members', 'purpose']));
+  protected readonly other = computed(() => this.form.other(['name', 'segment', 'members', 'groups', 'purpose']));
 
   protected set(change: Partial<ClassText>): void {
     this.form.put(change);
@@ -206,8 +219,10 @@ export class ClassSheet {
   }
 
   private fields(): ClassFields {
-    const { name, segment, reach, purpose } = this.text();
-    return { name, segment, members: this.list().members, reach, purpose: purpose.trim() || null };
+    const { name, segment, groups: typed, reach, purpose } = this.text();
+    const groups = typed.split(/[;,]/).flatMap((each) => each.trim() || []);
+    const said = { reach, purpose: purpose.trim() || null };
+    return { name, segment, members: this.list().members, groups: groups.length > 0 ? groups : null, ...said };
   }
 
   private change(each: AccessClass): Operation {
@@ -216,8 +231,9 @@ export class ClassSheet {
   }
 
   private textOf(each: AccessClass | null): ClassText {
-    if (!each) return { name: '', segment: '', members: '', reach: this.shared.newReach(), purpose: '' };
-    const { name, segment, members, reach, purpose } = each;
-    return { name, segment, members: writeMembers(members), reach, purpose: purpose ?? '' };
+    if (!each) return { name: '', segment: '', members: '', groups: '', reach: this.shared.newReach(), purpose: '' };
+    const { name, segment, members, groups, reach, purpose } = each;
+    const said = { groups: (groups ?? []).join('; '), reach, purpose: purpose ?? '' };
+    return { name, segment, members: writeMembers(members), ...said };
   }
 }

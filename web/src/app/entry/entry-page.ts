@@ -1,4 +1,4 @@
-import { Component, computed, inject, input } from '@angular/core';
+import { Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { portSetting, type AccessClass } from '@iron-lattice/core/intent';
 import { sheetFor } from '@iron-lattice/core/hardware';
@@ -15,11 +15,24 @@ import { ENTRY_VIEWS, EntryViews } from './entry-views';
 import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
 import { UnknownView } from './unknown-view';
+import { UsersFoot } from './users-foot';
+import { UsersStore } from './users-store';
+import { UsersView } from './users-view';
 
 /** Who is let in as what: the access classes that reach this site. */
 @Component({
   selector: 'il-entry-page',
-  imports: [MatButtonModule, ClassSheet, SegmentTag, ServerSheet, ServersView, Stage, UnknownView],
+  imports: [
+    MatButtonModule,
+    ClassSheet,
+    SegmentTag,
+    ServerSheet,
+    ServersView,
+    Stage,
+    UnknownView,
+    UsersFoot,
+    UsersView,
+  ],
   template: `
     <il-stage heading="Entry" [note]="asked()">
       <div actions class="choices" role="group" aria-label="What is shown">
@@ -29,13 +42,18 @@ import { UnknownView } from './unknown-view';
           </button>
         }
       </div>
+      @if (session.mayChange() && shown.view() === 'Servers' && mayAnswer()) {
+        <button actions mat-stroked-button (click)="begin(true)">Have this controller asked</button>
+      }
       @if (session.mayChange() && shown.view() === 'Servers') {
-        <button actions mat-stroked-button (click)="server.begin()">Add RADIUS server</button>
+        <button actions mat-stroked-button (click)="begin(false)">Add RADIUS server</button>
       } @else if (session.mayChange() && shown.view() === 'Classes') {
         <button actions mat-stroked-button (click)="opened.begin()">Add access class</button>
       }
       @if (shown.view() === 'Servers') {
         <il-servers-view [opened]="server" />
+      } @else if (shown.view() === 'Users') {
+        <il-users-view (wanted)="begin(true)" />
       } @else if (shown.view() === 'Not known') {
         <il-unknown-view />
       } @else {
@@ -65,7 +83,12 @@ import { UnknownView } from './unknown-view';
                     <span class="bad">{{ each.segment }}, not at this site</span>
                   }
                 </td>
-                <td>{{ each.members.length }}</td>
+                <td>
+                  {{ each.members.length }}
+                  @if (each.groups; as groups) {
+                    <span class="soft">and {{ groups.join(', ') }}</span>
+                  }
+                </td>
                 <td>{{ hereWords(each) }}</td>
                 <td class="second">{{ reachWords(each.reach) }}</td>
               </tr>
@@ -75,18 +98,20 @@ import { UnknownView } from './unknown-view';
         @if (store.accessClasses().length === 0) {
           <p class="calm soft">
             No access class here yet. A class gives clients that it lists, or that a RADIUS server names it for, a
-            segment, whatever SSID or port they come by, and rules can name it. Add one, then let an SSID (under
-            Wireless) or ports (under Lattice) ask who a client is.
+            segment, whatever SSID or port they come by, and rules can name it; so do groups of users. Add one, then let
+            an SSID (under Wireless) or ports (under Lattice) ask who a client is.
           </p>
         }
       }
       <ng-container ngProjectAs="[foot]">
         @if (shown.view() === 'Servers') {
           @if (server.isNew()) {
-            <il-server-sheet [server]="null" (closed)="server.close()" (kept)="server.open($event)" />
+            <il-server-sheet [server]="null" [own]="own()" (closed)="server.close()" (kept)="server.open($event)" />
           } @else if (server.row(); as each) {
             <il-server-sheet [server]="each" (closed)="server.close()" (kept)="server.open($event)" />
           }
+        } @else if (shown.view() === 'Users') {
+          <il-users-foot />
         } @else if (shown.view() === 'Not known') {
         } @else if (opened.isNew()) {
           <il-class-sheet [accessClass]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
@@ -122,7 +147,7 @@ import { UnknownView } from './unknown-view';
       }
     }
   `,
-  providers: [SiteClients],
+  providers: [SiteClients, UsersStore],
 })
 export class EntryPage {
   protected readonly store = inject(SiteStore);
@@ -137,6 +162,10 @@ export class EntryPage {
   protected readonly shown = new EntryViews({ as: this.as, show: this.show, servers: this.store.radiusServers });
   protected readonly server = new OpenedRow({ rows: this.store.radiusServers, show: this.show });
   protected readonly opened = new OpenedRow({ rows: this.store.accessClasses, show: this.show, add: this.add });
+  /** Whether the new server is this controller itself. */
+  protected readonly own = signal(false);
+  /** Whether this controller could be asked and is not. */
+  protected readonly mayAnswer = computed(() => !this.store.radiusServers().some(({ own }) => own));
   /** Who asks clients who they are, in words. */
   protected readonly asked = computed(() => {
     const [site, data] = [this.store.site(), this.store.data()];
@@ -155,6 +184,13 @@ export class EntryPage {
   private readonly clients = computed(
     () => new Map((this.facts.clients() ?? []).filter(({ at }) => at).map((client) => [client.mac, client])),
   );
+
+  /** A new server. @param own whether it is this controller. */
+  protected begin(own: boolean): void {
+    this.own.set(own);
+    if (this.shown.view() !== 'Servers') this.shown.look('Servers');
+    this.server.begin();
+  }
 
   protected segmentOf({ segment }: AccessClass) {
     return this.store.site()?.segments.find(({ name }) => name.toLowerCase() === segment.toLowerCase());

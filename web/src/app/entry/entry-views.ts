@@ -2,8 +2,11 @@ import { computed, inject, type Signal } from '@angular/core';
 import { ActivatedRoute, Router } from '@angular/router';
 
 /** What of entry is shown. */
-export const ENTRY_VIEWS = ['Classes', 'Servers', 'Not known'] as const;
+export const ENTRY_VIEWS = ['Classes', 'Servers', 'Users', 'Not known'] as const;
 export type EntryView = (typeof ENTRY_VIEWS)[number];
+
+/** What stands before a user’s id where an address shows one. */
+export const USER_SHOWN = 'user:';
 
 /** A view as an address has it. */
 const wordOf = (view: EntryView): string => view.toLowerCase().replace(' ', '-');
@@ -14,6 +17,7 @@ export class EntryViews {
   private readonly route = inject(ActivatedRoute);
   readonly view: Signal<EntryView> = computed(() => {
     const show = this.of.show();
+    if (show?.startsWith(USER_SHOWN)) return 'Users';
     if (show !== undefined && this.of.servers().some(({ id }) => id === show)) return 'Servers';
     return ENTRY_VIEWS.find((each) => wordOf(each) === this.of.as()) ?? 'Classes';
   });

@@ -11,6 +11,22 @@ import type { EntryTest } from '@iron-lattice/core/entry';
     @if (test().outcome.advice; as advice) {
       <p class="soft">{{ advice }}</p>
     }
+    @if (test().exchange.certificate; as shown) {
+      <p [class.good]="shown.trust === 'yes'" [class.bad]="shown.trust === 'no'">
+        Certificate for <span class="mono">{{ shown.names.join(', ') || 'nobody' }}</span> by
+        {{ shown.issuer || 'nobody named' }}, until {{ shown.until.slice(0, 10) }}:
+        {{ TRUST[shown.trust] }}
+      </p>
+      @if (shown.trust === 'unchecked') {
+        <p class="soft">
+          Its SHA-256 is <span class="mono">{{ shown.sha256 }}</span>. Enter its authority below, so that nobody else
+          answers in its name.
+        </p>
+      }
+    }
+    @if (test().exchange.keys; as keys) {
+      <p class="soft">Keys for the air came with it, and are those of the client.</p>
+    }
     @if (test().exchange.packets.length > 0) {
       <ol class="packets" aria-label="Packets">
         @for (packet of test().exchange.packets; track $index) {
@@ -41,6 +57,9 @@ import type { EntryTest } from '@iron-lattice/core/entry';
       display: block;
     }
     .words {
+      margin: 0 0 2px;
+    }
+    p {
       margin: 0 0 2px;
     }
     .packets {
@@ -74,6 +93,11 @@ import type { EntryTest } from '@iron-lattice/core/entry';
 })
 export class ExchangeView {
   readonly test = input.required<EntryTest>();
+  protected readonly TRUST = {
+    yes: 'believed by its authority.',
+    no: 'not believed.',
+    unchecked: 'nobody checked it, since no authority is entered.',
+  } as const;
   /** Name of the server. */
   readonly server = input.required<string>();
   protected readonly good = computed(() => this.test().outcome.kind === 'let-in');

@@ -5,7 +5,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { RADIUS_SECRET, type RadiusServer } from '@iron-lattice/core/intent';
 import { MAC_FORMATS, macAs } from '@iron-lattice/core/radius';
-import { drawKey } from '@iron-lattice/core/wireless';
+import { drawKey } from '@iron-lattice/core/base';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { AtSites } from '../shell/at-sites';
@@ -17,11 +17,23 @@ import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
+import { OwnCertificate } from './own-certificate';
 import { ServerOtherSide } from './server-other-side';
 import { ServerTest } from './server-test';
 import { serverEdit, serverTextOf, type ServerText } from './server-text';
 
-const FIELDS = ['name', 'address', 'port', 'secret', 'timeout', 'tries', 'dead', 'purpose'];
+const FIELDS = [
+  'name',
+  'address',
+  'port',
+  'secret',
+  'timeout',
+  'tries',
+  'dead',
+  'purpose',
+  'authority',
+  'certificateName',
+];
 const EXAMPLE = '02:1a:00:00:0b:07';
 const MACS: readonly Choice[] = [
   { value: null, label: 'not asked about them' },
@@ -46,6 +58,7 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
     Cell,
     ChoiceCell,
     ReachCell,
+    OwnCertificate,
     ServerOtherSide,
     ServerTest,
     Sheet,
@@ -54,8 +67,8 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
   template: `
     <il-sheet
       [focusFirst]="server() === null"
-      [heading]="server()?.name ?? 'New RADIUS server'"
-      note="Asked who somebody is, by SSIDs and ports that let in by that."
+      [heading]="server()?.name ?? (own() ? 'Have this controller asked' : 'New RADIUS server')"
+      [note]="note()"
       (closed)="closed.emit()"
     >
       @if (server() && session.mayChange()) {
@@ -67,7 +80,7 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
           mat-flat-button
           type="submit"
           form="server-fields"
-          [disabled]="form.busy() || !form.differs() || nowhere()"
+          [disabled]="form.busy() || (server() !== null && !form.differs()) || nowhere()"
         >
           {{ server() ? 'Put into the draft' : 'Add server' }}
         </button>
@@ -88,18 +101,20 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
             [value]="text().name"
             (typed)="set({ name: $event })"
           />
+          @if (!text().own) {
+            <il-text-cell
+              label="Name or address of its host"
+              for="server-address"
+              [mono]="true"
+              example="radius.skerrow.example"
+              [flaw]="problem()?.of('address')"
+              [readonly]="!session.mayChange()"
+              [value]="text().address"
+              (typed)="set({ address: $event })"
+            />
+          }
           <il-text-cell
-            label="Name or address of its host"
-            for="server-address"
-            [mono]="true"
-            example="radius.skerrow.example"
-            [flaw]="problem()?.of('address')"
-            [readonly]="!session.mayChange()"
-            [value]="text().address"
-            (typed)="set({ address: $event })"
-          />
-          <il-text-cell
-            label="Secret, shared with it"
+            [label]="text().own ? 'Secret between it and devices' : 'Secret, shared with it'"
             for="server-secret"
             size="wide"
             [kind]="shown() ? 'text' : 'password'"
@@ -130,7 +145,7 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
             label="Order"
             for="server-order"
             [options]="orders"
-            hint="1 is asked first; several with one number take turns; the next number when these are dead"
+            [hint]="orderHint()"
             [value]="text().order"
             [disabled]="!session.mayChange()"
             (chosen)="set({ order: $event })"
@@ -152,15 +167,17 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
             [disabled]="!session.mayChange()"
             (chosen)="set({ macs: $event })"
           />
-          <il-text-cell
-            label="UDP port"
-            for="server-port"
-            [mono]="true"
-            [flaw]="problem()?.of('port')"
-            [readonly]="!session.mayChange()"
-            [value]="text().port"
-            (typed)="set({ port: $event })"
-          />
+          @if (!text().own) {
+            <il-text-cell
+              label="UDP port"
+              for="server-port"
+              [mono]="true"
+              [flaw]="problem()?.of('port')"
+              [readonly]="!session.mayChange()"
+              [value]="text().port"
+              (typed)="set({ port: $event })"
+            />
+          }
           <il-text-cell
             label="Asked again after, in seconds"
             for="server-timeout"
@@ -189,14 +206,42 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
             [value]="text().dead"
             (typed)="set({ dead: $event })"
           />
-          <il-cell label="Answers must be proven" [hint]="proofHint()">
-            <mat-checkbox
-              [checked]="!text().unsigned"
-              [disabled]="!session.mayChange()"
-              (change)="set({ unsigned: !$event.checked })"
-              >by Message-Authenticator</mat-checkbox
-            >
-          </il-cell>
+          @if (!text().own) {
+            <il-cell label="Answers must be proven" [hint]="proofHint()">
+              <mat-checkbox
+                [checked]="!text().unsigned"
+                [disabled]="!session.mayChange()"
+                (change)="set({ unsigned: !$event.checked })"
+                >by Message-Authenticator</mat-checkbox
+              >
+            </il-cell>
+          }
+          @if (!text().own) {
+            <il-text-cell
+              label="Name in its certificate"
+              for="server-certificate"
+              [mono]="true"
+              hint="Of EAP methods with TLS; empty: any"
+              example="radius.skerrow.example"
+              [flaw]="problem()?.of('certificateName')"
+              [readonly]="!session.mayChange()"
+              [value]="text().certificateName"
+              (typed)="set({ certificateName: $event })"
+            />
+            <il-text-cell
+              label="Its authority’s certificate, as PEM"
+              for="server-authority"
+              size="wide"
+              [mono]="true"
+              [rows]="3"
+              hint="By which clients believe it, and who tries it here"
+              example="-----BEGIN CERTIFICATE-----"
+              [flaw]="problem()?.of('authority')"
+              [readonly]="!session.mayChange()"
+              [value]="text().authority"
+              (typed)="set({ authority: $event })"
+            />
+          }
           <il-text-cell
             label="What it is for"
             for="server-purpose"
@@ -211,8 +256,11 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
             @if (shared.atEstate()) {
               <p class="cell full soft">Tried at a site, by one of its devices: open one of these, then its Entry.</p>
               <il-at-sites kind="radius" stage="entry" [id]="kept.id" />
-            } @else {
+            } @else if (!kept.own) {
               <il-server-other-side [server]="kept" />
+            }
+            @if (kept.own) {
+              <il-own-certificate />
             }
           }
           @if (other(); as message) {
@@ -231,6 +279,8 @@ export class ServerSheet {
   protected readonly session = inject(SessionStore);
   /** Null for a new one. */
   readonly server = input.required<RadiusServer | null>();
+  /** Whether a new one is this controller. */
+  readonly own = input(false);
   readonly closed = output<void>();
   /** Id of the server that is in the draft now. */
   readonly kept = output<string>();
@@ -242,7 +292,7 @@ export class ServerSheet {
   protected readonly form = new EditForm<RadiusServer, ServerText>({
     kept: () => this.server(),
     idOf: ({ id }) => id,
-    textOf: (each) => serverTextOf(each, this.shared.newReach(), this.first),
+    textOf: (each) => serverTextOf(each, this.shared.newReach(), this.first, this.own()),
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
@@ -254,13 +304,24 @@ export class ServerSheet {
     return reach.kind === 'sites' && reach.siteIds.length === 0;
   });
   protected readonly secretHint = computed(() => {
-    const { secret } = this.text();
+    const { secret, own } = this.text();
+    if (own) return 'Devices are told it; nobody has to enter it anywhere';
     if (secret === '') return this.server() ? 'Empty keeps it' : 'The same has to be entered at the server';
     const size = [...secret].length;
     return size < RADIUS_SECRET.good
       ? `${size} characters can be tried out by whoever hears one request; ${RADIUS_SECRET.good} or more that nobody thought of cannot`
       : `${size} characters; the same has to be entered at the server`;
   });
+  protected readonly note = computed(() =>
+    this.text().own
+      ? 'It answers for the users it keeps; devices find it where their line ends.'
+      : 'Asked who somebody is, by SSIDs and ports that let in by that.',
+  );
+  protected readonly orderHint = computed(() =>
+    this.text().own
+      ? 'Before others of its number: whom it does not keep is asked of the next; the no of another server is final'
+      : '1 is asked first; several with one number take turns; the next number when these are dead',
+  );
   protected readonly waitHint = computed(() => {
     const { timeout, tries } = this.text();
     const seconds = Number(timeout) * Number(tries);
@@ -294,7 +355,7 @@ export class ServerSheet {
   }
 
   protected async keep(): Promise<void> {
-    if (!this.form.differs() || this.nowhere()) return;
+    if ((this.server() && !this.form.differs()) || this.nowhere()) return;
     await this.form.send(async () => {
       const { operation, secrets, id } = serverEdit(this.server(), this.form);
       await this.store.edit([operation], secrets);

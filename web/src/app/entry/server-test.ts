@@ -29,7 +29,7 @@ import { ExchangeView } from './exchange-view';
         (chosen)="deviceId.set($event)"
       />
       <il-choice-cell
-        label="For"
+        label="Tried by"
         for="test-method"
         [options]="methods()"
         [value]="method()"
@@ -107,10 +107,10 @@ export class ServerTest {
   protected readonly methods = computed((): readonly Choice[] =>
     METHODS.filter((method) => method !== 'mac' || this.server().macs !== null).map((method) => ({
       value: method,
-      label: method === 'mac' ? 'a device, by its MAC address' : `a user, by ${METHOD_WORDS[method]}`,
+      label: METHOD_WORDS[method],
     })),
   );
-  protected readonly method = signal<Method>('pap');
+  protected readonly method = linkedSignal<Method>(() => (this.server().own ? 'eap-ttls' : 'pap'));
   protected readonly user = signal('');
   protected readonly password = signal('');
   protected readonly busy = signal(false);

@@ -11,6 +11,8 @@ import type { EditForm } from '../shell/edit-form';
 /** A RADIUS server as it is typed. */
 export interface ServerText {
   readonly name: string;
+  /** Whether it is this controller. */
+  readonly own: boolean;
   readonly address: string;
   readonly port: string;
   /** Empty: the one that is kept. */
@@ -22,21 +24,33 @@ export interface ServerText {
   readonly macs: MacFormat | null;
   readonly source: RadiusServer['source'];
   readonly unsigned: boolean;
+  /** Certificates as PEM. */
+  readonly authority: string;
+  readonly certificateName: string;
   readonly reach: SharedReach;
   readonly purpose: string;
 }
 
-/** @param reach of a new one. @param secret proposed for a new one. */
-export function serverTextOf(each: RadiusServer | null, reach: SharedReach, secret: string): ServerText {
+/** @param reach of a new one. @param secret proposed for a new one. @param own whether a new one is this controller. */
+export function serverTextOf(each: RadiusServer | null, reach: SharedReach, secret: string, own: boolean): ServerText {
   const { port, timeout, tries, dead, ...rest } = each ?? {
     ...USUAL_SERVER,
-    ...{ name: '', address: '', unsigned: false, reach, purpose: '' },
+    ...{ name: own ? 'This controller' : '', own, address: '', unsigned: false, reach, purpose: '' },
+    ...{ authority: '', certificateName: '' },
   };
   return {
-    ...{ name: rest.name, address: rest.address, order: rest.order, macs: rest.macs, source: rest.source },
+    ...{
+      name: rest.name,
+      own: rest.own === true,
+      address: rest.address,
+      order: rest.order,
+      macs: rest.macs,
+      source: rest.source,
+    },
     port: String(port),
     ...{ timeout: String(timeout), tries: String(tries), dead: String(dead) },
     ...{ unsigned: rest.unsigned === true, reach: rest.reach, purpose: rest.purpose ?? '' },
+    ...{ authority: rest.authority ?? '', certificateName: rest.certificateName ?? '' },
     secret: each ? '' : secret,
   };
 }
@@ -45,10 +59,14 @@ export function serverTextOf(each: RadiusServer | null, reach: SharedReach, secr
 const number = (text: string): number => (/^\d{1,6}$/.test(text.trim()) ? Number(text) : -1);
 
 const fieldsOf = (text: ServerText): Omit<RadiusFields, 'secret'> => ({
+  ...(text.own ? { own: true } : {}),
   ...{ name: text.name, address: text.address, port: number(text.port), order: text.order },
   ...{ timeout: number(text.timeout), tries: number(text.tries), dead: number(text.dead) },
   ...{ macs: text.macs, source: text.source, unsigned: text.unsigned || null },
   ...{ reach: text.reach, purpose: text.purpose.trim() || null },
+  ...(text.own
+    ? {}
+    : { authority: text.authority.trim() || null, certificateName: text.certificateName.trim() || null }),
 });
 
 /** The edit that what was typed comes to, with a new secret beside it. */

@@ -17,7 +17,7 @@ const COLUMNS: readonly TableColumn<RadiusServer>[] = [
   {
     key: 'address',
     title: 'Where',
-    text: ({ address, port }) => `${address}:${port}`,
+    text: ({ own, address, port }) => (own ? 'this controller' : `${address}:${port}`),
     width: 220,
     mono: true,
     phone: false,

@@ -1,4 +1,4 @@
-import { Component, computed, inject, input } from '@angular/core';
+import { Component, computed, effect, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { AccessClass } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
@@ -10,9 +10,12 @@ import type { TableColumn } from '../ui/data-rows';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
-import { ENTRY_VIEWS, EntryViews } from './entry-views';
+import { ENTRY_VIEWS, EntryViews, USER_SHOWN } from './entry-views';
 import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
+import { UsersFoot } from './users-foot';
+import { UsersStore } from './users-store';
+import { UsersView } from './users-view';
 
 type Row = AccessClass & SharedRow;
 
@@ -27,6 +30,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
     width: 90,
     mono: true,
   },
+  { key: 'groups', title: 'Groups', text: ({ groups }) => (groups ?? []).join('; '), width: 110, groups: true },
   reachColumn(),
   sitesColumn(),
   lacksColumn('its segment'),
@@ -36,7 +40,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
 /** Access classes of the estate, where each reaches and lacks its segment; and RADIUS servers. */
 @Component({
   selector: 'il-shared-entry-page',
-  imports: [MatButtonModule, ClassSheet, ServerSheet, ServersView, SharedList, Stage],
+  imports: [MatButtonModule, ClassSheet, ServerSheet, ServersView, SharedList, Stage, UsersFoot, UsersView],
   template: `
     <il-stage heading="Entry" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
@@ -46,13 +50,18 @@ const COLUMNS: readonly TableColumn<Row>[] = [
           </button>
         }
       </div>
+      @if (session.mayChange() && shown.view() === 'Servers' && mayAnswer()) {
+        <button actions mat-stroked-button (click)="begin(true)">Have this controller asked</button>
+      }
       @if (session.mayChange() && shown.view() === 'Servers') {
-        <button actions mat-flat-button (click)="server.begin()">Add RADIUS server</button>
-      } @else if (session.mayChange()) {
+        <button actions mat-flat-button (click)="begin(false)">Add RADIUS server</button>
+      } @else if (session.mayChange() && shown.view() === 'Classes') {
         <button actions mat-flat-button (click)="opened.begin()">Add access class</button>
       }
       @if (shown.view() === 'Servers') {
         <il-servers-view [opened]="server" />
+      } @else if (shown.view() === 'Users') {
+        <il-users-view (wanted)="begin(true)" />
       } @else {
         <il-shared-list
           label="Access classes"
@@ -69,10 +78,12 @@ const COLUMNS: readonly TableColumn<Row>[] = [
       <ng-container ngProjectAs="[foot]">
         @if (shown.view() === 'Servers') {
           @if (server.isNew()) {
-            <il-server-sheet [server]="null" (closed)="server.close()" (kept)="server.open($event)" />
+            <il-server-sheet [server]="null" [own]="own()" (closed)="server.close()" (kept)="server.open($event)" />
           } @else if (server.row(); as each) {
             <il-server-sheet [server]="each" (closed)="server.close()" (kept)="server.open($event)" />
           }
+        } @else if (shown.view() === 'Users') {
+          <il-users-foot />
         } @else if (opened.isNew()) {
           <il-class-sheet [accessClass]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
         } @else if (opened.row(); as each) {
@@ -87,10 +98,12 @@ const COLUMNS: readonly TableColumn<Row>[] = [
       display: contents;
     }
   `,
+  providers: [UsersStore],
 })
 export class SharedEntryPage {
   protected readonly shared = inject(SharedStore).follow();
   protected readonly session = inject(SessionStore);
+  private readonly users = inject(UsersStore);
   readonly show = input<string>();
   readonly add = input<string>();
   /** Which view, from the address of the page. */
@@ -99,6 +112,9 @@ export class SharedEntryPage {
   protected readonly views = ENTRY_VIEWS.filter((each) => each !== 'Not known');
   protected readonly shown = new EntryViews({ as: this.as, show: this.show, servers: this.servers });
   protected readonly server = new OpenedRow({ rows: this.servers, show: this.show });
+  /** Whether the new server is this controller itself. */
+  protected readonly own = signal(false);
+  protected readonly mayAnswer = computed(() => !this.servers().some(({ own }) => own));
   protected readonly columns = COLUMNS;
   protected readonly classes = computed(() => this.shared.estate()?.classes ?? []);
   protected readonly opened = new OpenedRow({ rows: this.classes, show: this.show, add: this.add });
@@ -106,4 +122,18 @@ export class SharedEntryPage {
     const classes = counted(this.classes().length, 'class', 'classes');
     return `${classes}, ${counted(this.servers().length, 'RADIUS server')}, at all sites`;
   });
+
+  constructor() {
+    effect(() => {
+      const show = this.show();
+      if (show?.startsWith(USER_SHOWN)) this.users.sheet.set({ of: 'user', id: show.slice(USER_SHOWN.length) });
+    });
+  }
+
+  /** A new server. @param own whether it is this controller. */
+  protected begin(own: boolean): void {
+    this.own.set(own);
+    if (this.shown.view() !== 'Servers') this.shown.look('Servers');
+    this.server.begin();
+  }
 }

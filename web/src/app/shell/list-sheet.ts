@@ -5,7 +5,7 @@ import { Sheet } from '../ui/sheet';
 import { ListBody, type ListWays } from './list-body';
 import type { Taking } from './list-taking';
 
-/** A sheet through which a list comes in. */
+/** A sheet through which a list comes in. How far it is while it is taken: slot `going`. */
 @Component({
   selector: 'il-list-sheet',
   imports: [MatButtonModule, ListBody, Sheet],
@@ -16,6 +16,7 @@ import type { Taking } from './list-taking';
       }
       <il-list-body [taking]="taking()" [columns]="columns()" [ways]="ways()">
         <ng-container ngProjectAs="[before]"><ng-content /></ng-container>
+        <ng-content select="[going]" />
       </il-list-body>
     </il-sheet>
   `,

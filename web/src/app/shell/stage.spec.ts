@@ -59,6 +59,7 @@ describe('stages', () => {
     recipe: ['estate'],
     hours: ['estate'],
     radius: ['estate'],
+    user: ['estate'],
   };
 
   it('show each kind of place of a finding once, and each kind of found object, at a site and over all', () => {

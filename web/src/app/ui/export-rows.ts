@@ -31,6 +31,19 @@ export async function rowsAsXlsx<T>(rows: readonly T[], columns: readonly TableC
   return writeXlsxFile([head, ...body]).toBlob();
 }
 
+/** Has the browser save rows of text, the first of them the heading. */
+export async function saveTable(
+  name: string,
+  [head, ...rows]: readonly (readonly string[])[],
+  as: 'csv' | 'xlsx' = 'csv',
+): Promise<void> {
+  const columns = head!.map((title, at) => ({
+    ...{ key: title, title, width: 0 },
+    text: (row: readonly string[]) => row[at]!,
+  }));
+  saveFile(`${name}.${as}`, await (as === 'csv' ? rowsAsCsv : rowsAsXlsx)(rows, columns));
+}
+
 /** A value as JSON (RFC 8259), to be read by people too. */
 export const asJson = (value: unknown): Blob =>
   new Blob([`${JSON.stringify(value, null, 2)}\n`], { type: 'application/json' });

@@ -1,4 +1,5 @@
-import { drawKey, plainMac, type KeyAlphabet, type RingKeyFields } from '@iron-lattice/core/wireless';
+import { drawKey, type KeyAlphabet } from '@iron-lattice/core/base';
+import { plainMac, type RingKeyFields } from '@iron-lattice/core/wireless';
 
 /** A key as it is typed. */
 export interface KeyText {

@@ -9,7 +9,7 @@ import { SiteStore } from '../shell/site-store';
 import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
-import { rowsAsCsv, rowsAsXlsx, saveFile } from '../ui/export-rows';
+import { saveTable } from '../ui/export-rows';
 import { printSlips } from './key-slips';
 import { RingStore, type KeyState } from './ring-store';
 
@@ -231,10 +231,7 @@ export class KeysView {
   protected async save(as: 'csv' | 'xlsx'): Promise<void> {
     await this.site.attempt(async () => {
       const keys = await this.store.reveal(this.chosen().map(({ id }) => id));
-      const [head, ...rows] = keyTable(this.chosen().map((each) => ({ ...each, key: keys[each.id]! })));
-      const columns = head!.map((title, at) => ({ key: title, title, text: (row: string[]) => row[at]!, width: 0 }));
-      const file = await (as === 'csv' ? rowsAsCsv : rowsAsXlsx)(rows, columns);
-      saveFile(`keys.${as}`, file);
+      await saveTable('keys', keyTable(this.chosen().map((each) => ({ ...each, key: keys[each.id]! }))), as);
     });
   }
 }

@@ -1,4 +1,5 @@
-import { isPattern, newKeysFlaws, patternAt, type KeyAlphabet, type NewRingKey } from '@iron-lattice/core/wireless';
+import type { KeyAlphabet } from '@iron-lattice/core/base';
+import { isPattern, newKeysFlaws, patternAt, type NewRingKey } from '@iron-lattice/core/wireless';
 import { drawn } from './key-text';
 
 /** Where keys that are made together lead. */
