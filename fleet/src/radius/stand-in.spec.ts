@@ -62,6 +62,23 @@ test('each method is let in with the right password and not with a wrong one; wh
   ]);
 });
 
+test('time in which the asker itself was held up is none that the server had', async () => {
+  const relay = createSocket('udp4');
+  let asker = 0;
+  relay.on('message', (bytes, { port }) => {
+    if (port === standIn.ports.auth) return relay.send(bytes, asker, '127.0.0.1');
+    asker = port;
+    const until = performance.now() + 500;
+    while (performance.now() < until); // nothing in this process goes on meanwhile
+    relay.send(bytes, standIn.ports.auth, '127.0.0.1');
+  });
+  await new Promise<void>((resolve) => relay.bind(0, '127.0.0.1', resolve));
+  const place = { host: '127.0.0.1', port: relay.address().port };
+  const heard = await askServer({ ...KNOWN, tries: 1 }, MARN, BY, address, place);
+  relay.close();
+  expect(`${heard.end} ${heard.sent}`).toBe('accepted 1');
+});
+
 test('what goes wrong is told apart', async () => {
   const end = async (mood: StandIn['mood'], as: Partial<AskedServer> = {}) => {
     standIn.mood = mood;
