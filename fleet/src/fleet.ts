@@ -34,7 +34,7 @@ export class Fleet {
           invite: (serial) => this.devices.get(serial)?.invited(),
           answered: (serial, port) => this.entry.controllerAt(serial, port),
           ask: (serial, entry) => this.entry.ask(serial, entry),
-          learn: (serial, { mac, ssid, port }) => this.entry.learn(serial, mac, ssid ?? port ?? ''),
+          learn: (serial, probe) => this.entry.learn(serial, probe),
         }),
       );
     this.world.onChange((serials) => {

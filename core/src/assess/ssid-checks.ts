@@ -15,6 +15,10 @@ const ASKS: Readonly<Record<Ssid['security'], string>> = {
   'wpa2-psk': 'WPA2',
   'wpa2-wpa3-psk': 'WPA2 or WPA3',
   'wpa3-sae': 'WPA3',
+  'wpa2-enterprise': 'who it is (WPA2 with 802.1X)',
+  'wpa2-wpa3-enterprise': 'who it is (WPA2 or WPA3 with 802.1X)',
+  'wpa3-enterprise': 'who it is (WPA3 with 802.1X)',
+  'wpa3-enterprise-192': 'who it is (WPA3 of 192 bits with 802.1X)',
 };
 
 /** Names that are others than they look like. */
@@ -56,7 +60,7 @@ const twoSecurities: Check = ({ site }) =>
 /** A hidden name with two ways in. */
 const hiddenTransition: Check = ({ site }) =>
   site.ssids
-    .filter(({ hidden, security }) => hidden && security === 'wpa2-wpa3-psk')
+    .filter(({ hidden, security }) => hidden && (security === 'wpa2-wpa3-psk' || security === 'wpa2-wpa3-enterprise'))
     .map((ssid) =>
       found(site.id, ssid, 'wireless.hidden-transition', {
         severity: 'warning',

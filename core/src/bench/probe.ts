@@ -1,5 +1,6 @@
 import type { RingKey } from '../document';
 import type { Band } from '../hardware';
+import type { Credentials, Exchange } from '../radius';
 
 /** MAC address of a probe that takes nobody's; locally administered. */
 export const PROBE_MAC = '02:00:00:00:00:01';
@@ -15,6 +16,8 @@ export interface Probe {
   readonly former?: boolean;
   /** Id of the key of a ring that it gives; absent: one that is in no ring. */
   readonly key?: string;
+  /** Who it says to be where that is asked (802.1X); absent: it does not say. */
+  readonly entry?: Credentials;
   /** Whether it is of a time before WPA3 and OWE (802.11-2016): it does neither. */
   readonly old?: boolean;
   /** Whose MAC address it takes, canonical; absent: one of its own that nobody knows. */
@@ -37,6 +40,13 @@ export interface WalkFacts {
   readonly moment?: string;
   /** The day by it, such as `2026-12-25`; absent: one on which hours apply as in every week. */
   readonly day?: string;
+  /** What RADIUS servers said of it, in the order in which they were asked; absent: they were not. */
+  readonly asked?: readonly AskedOne[];
+}
+/** A server that was asked for a probe, and what it said. */
+export interface AskedOne {
+  readonly server: string;
+  readonly exchange: Exchange;
 }
 /** A key of a ring, without itself. */
 export interface HeldKey extends Omit<RingKey, 'key'> {

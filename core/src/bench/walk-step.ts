@@ -1,9 +1,11 @@
+import type { Exchange } from '../radius';
+
 export type StepKind =
-  'associate' | 'authenticate' | 'vlan' | 'tunnel' | 'link' | 'addresses' | 'gateway' | 'rules' | 'internet';
+  'associate' | 'authenticate' | 'asked' | 'vlan' | 'tunnel' | 'link' | 'addresses' | 'gateway' | 'rules' | 'internet';
 
 /** The object that decided a step. */
 export interface Decider {
-  readonly kind: 'ssid' | 'class' | 'segment' | 'port' | 'device' | 'uplink' | 'rule';
+  readonly kind: 'ssid' | 'class' | 'segment' | 'port' | 'device' | 'uplink' | 'rule' | 'radius';
   readonly id: string;
   readonly name: string;
   readonly port?: string;
@@ -18,6 +20,8 @@ export interface WalkStep {
   readonly decidedBy: Decider;
   /** Of a `link`: 802.1Q tag on the cable, null untagged. */
   readonly tag?: number | null;
+  /** What a server was asked, and said. */
+  readonly exchange?: Exchange;
   /** Of `addresses`: what the client is given. */
   readonly address?: string;
 }

@@ -4,13 +4,13 @@ import {
   appliesAt,
   asksAt,
   asksPassphrase,
+  asksWho,
   isFormerValid,
   interfacesOf,
   type AddressServiceDocument,
   type ApDocument,
   type ClassDocument,
   type GatewayDocument,
-  type RadiusDocument,
   type SpanDocument,
   type SsidDocument,
   keyAnswer,
@@ -23,6 +23,7 @@ import { joinsOnSsid, traceStrand, traceTunnel, type Documents, type Hop } from 
 import { PROBE_MAC, type HeldKey, type Probe, type WalkFacts } from './probe';
 import { rulesOnWay, tunnelOnWay } from './walk-rules';
 import { intoTunnel, outOfTunnel } from './walk-tunnel';
+import { entryOf, macAsked } from './walk-entry';
 import { pass, stop, type Decider, type Walk, type WalkStep } from './walk-step';
 
 /**
@@ -51,13 +52,16 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   }
   const ssid = ap.ssids.find((each) => each.id === probe.ssidId);
   yield associate(ap, ssid, probe, facts);
-  yield authenticate(ssid!, probe, facts);
   const { mac = PROBE_MAC } = probe;
+  const said = asksWho(ssid!.security) ? entryOf(ap, ssid!, probe, facts) : null;
+  if (said) yield* said.steps;
+  else yield authenticate(ssid!, probe, facts);
   const answer = answerOf(ssid!, probe, facts);
   const led = answer?.ok ? answer.at : undefined;
-  const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led);
-  if (ap.radius && ssid!.byClass && !accessClass && !led) yield askedStep(probe.apId, ap, mac, ap.radius);
-  yield led ? ledStep(ssid!, led, facts.key!) : vlanStep(ssid!, mac, joins, accessClass);
+  const asked = said ?? macAsked(ap, ssid!, probe, facts, led !== undefined);
+  if (!said) yield* asked.steps;
+  const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led, asked.accessClass);
+  yield led ? ledStep(ssid!, led, facts.key!) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
   if (joins === null) return;
 
   const inside = ssid!.tunnel ? ap.tunnel : undefined;
@@ -149,7 +153,7 @@ function associate(
 }
 
 /** How clients prove themselves, in words. */
-const METHODS = {
+const ASKS = {
   owe: 'OWE',
   'wpa2-psk': 'WPA2',
   'wpa2-wpa3-psk': 'WPA2 or WPA3',
@@ -168,7 +172,7 @@ function authenticate(ssid: SsidDocument, probe: Probe, facts: WalkFacts): WalkS
       `“${ssid.name}” is open: what is sent can be read by anybody near.`,
       by,
     );
-  const method = METHODS[asks];
+  const method = ASKS[asks as keyof typeof ASKS];
   if (probe.old && (method === 'OWE' || method === 'WPA3')) {
     const where =
       probe.band === '6' ? 'At 6 GHz there is no older one.' : 'A client of before it does not find its way in.';
@@ -234,17 +238,20 @@ function withFormer(ssid: SsidDocument, method: string, day: string, by: Decider
 const ledStep = ({ id, name }: SsidDocument, { vlan, name: segment }: RingSegment, key: HeldKey): WalkStep =>
   pass('vlan', `VLAN ${vlan}`, `The key of ${key.name} leads to ${segment}, VLAN ${vlan}.`, { kind: 'ssid', id, name });
 
-/** That servers are asked who somebody is: what they say is not in any document. */
-function askedStep(apId: string, { device }: ApDocument, mac: string, { servers }: RadiusDocument): WalkStep {
-  const names = servers.map(({ name }) => `“${name}”`).join(', then ');
-  const detail = `No class lists ${mac}: ${device.name} asks ${names}. What they say only a seat finds out; the walk goes on as for somebody whom they do not know.`;
-  return pass('vlan', 'Asked who it is', detail, { kind: 'device', id: apId, name: device.name });
-}
-
-function vlanStep(ssid: SsidDocument, mac: string, vlan: number | null, accessClass?: ClassDocument): WalkStep {
+/** @param server that named the class. */
+function vlanStep(
+  ssid: SsidDocument,
+  mac: string,
+  vlan: number | null,
+  accessClass?: ClassDocument,
+  server?: string,
+): WalkStep {
   if (accessClass) {
     const by: Decider = { kind: 'class', id: accessClass.id, name: accessClass.name };
-    const known = `${mac} is known: it has the class “${accessClass.name}”`;
+    const known =
+      server === undefined
+        ? `${mac} is known: it has the class “${accessClass.name}”`
+        : `“${server}” names the class “${accessClass.name}”`;
     if (vlan === null) return stop('vlan', 'Not let in', `${known}, whose segment this site does not have.`, by);
     return pass('vlan', `VLAN ${vlan}`, `${known}, which joins VLAN ${vlan}.`, by);
   }

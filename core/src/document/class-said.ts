@@ -1,4 +1,4 @@
-import type { ClassDocument } from './document';
+import type { ClassDocument, SsidDocument } from './document';
 import type { RadiusDocument } from './radius';
 
 /** What an answer says of somebody who was let in. */
@@ -38,3 +38,12 @@ export function classBySaid(
   const found = id === undefined ? undefined : classes.find((each) => each.vlan === id);
   return found ? { ok: true, accessClass: found, by: 'vlan' } : { ok: false, why: 'vlan', said: vlan.text };
 }
+
+/**
+ * What an SSID that asks who somebody is makes of a yes: the class that it names, where classes count there, else the SSID's own segment.
+ */
+export const classOnSsid = (
+  ap: Parameters<typeof classBySaid>[0],
+  { byClass }: Pick<SsidDocument, 'byClass'>,
+  said: SaidOf,
+): ClassSaid => (byClass ? classBySaid(ap, said) : { ok: true, accessClass: null, by: 'nothing' });

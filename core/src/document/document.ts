@@ -7,13 +7,23 @@ import { dayOf, isInForce, minuteOfWeek, type PolicyDocument, type WeekSpan } fr
 
 /**
  * What clients of an SSID are asked for: nothing, and nothing is encrypted; nothing, and all is (OWE, RFC 8110); a passphrase by PSK alone,
- * SAE alone, or either (transition mode).
+ * SAE alone, or either (transition mode); who they are (IEEE 802.1X-2020), by keys of WPA2 alone, WPA3 alone, or either, or of 192 bits.
  */
-export const SECURITIES = ['open', 'owe', 'wpa2-psk', 'wpa2-wpa3-psk', 'wpa3-sae'] as const;
+export const SECURITIES = [
+  ...(['open', 'owe', 'wpa2-psk', 'wpa2-wpa3-psk', 'wpa3-sae'] as const),
+  ...(['wpa2-enterprise', 'wpa2-wpa3-enterprise', 'wpa3-enterprise', 'wpa3-enterprise-192'] as const),
+] as const;
 export type SsidSecurity = (typeof SECURITIES)[number];
 
+/** Those that ask who a client is. */
+export type EnterpriseSecurity = Extract<SsidSecurity, `${string}-enterprise${string}`>;
+
+/** Whether clients have to say, and prove, who they are. */
+export const asksWho = (security: SsidSecurity): security is EnterpriseSecurity => security.includes('-enterprise');
+
 /** Whether clients have to know a passphrase. */
-export const asksPassphrase = (security: SsidSecurity): boolean => security !== 'open' && security !== 'owe';
+export const asksPassphrase = (security: SsidSecurity): boolean =>
+  security !== 'open' && security !== 'owe' && !asksWho(security);
 
 /** What helps clients to change from one AP to another: lists of neighbours, asking them to go, keys that are there already (802.11k, v, r). */
 export const ROAM_AIDS = ['k', 'v', 'r'] as const;
@@ -229,7 +239,7 @@ export interface SsidDocument {
   readonly tunnel?: true;
   /** Whether its clients are kept apart from each other. */
   readonly isolated?: true;
-  /** Whether clients of the classes that its AP knows join theirs instead. */
+  /** Whether clients of the classes that its AP knows join theirs instead; where it asks who they are, of those that a server names. */
   readonly byClass?: true;
   /** What its clients may take of this AP. */
   readonly caps?: CapsDocument;
@@ -248,6 +258,7 @@ export const isFormerValid = ({ former }: Pick<SsidDocument, 'former'>, day: str
  */
 export function asksAt(ssid: Pick<SsidDocument, 'security' | 'former'>, band: Band, day: string): SsidSecurity {
   const { security } = ssid;
+  if (security === 'wpa2-wpa3-enterprise' && band === '6') return 'wpa3-enterprise';
   if (security !== 'wpa2-wpa3-psk') return security;
   if (band === '6') return 'wpa3-sae';
   return isFormerValid(ssid, day) ? 'wpa2-psk' : security;

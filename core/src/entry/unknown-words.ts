@@ -28,6 +28,28 @@ export function unknownWords({
       return [`Its class “${said}” has no segment at this site.`, 'Add the segment, or choose another for the class.'];
     case 'nothing':
       return [`${server} lets it in and names no class.`, 'Have the server answer with a Filter-Id.'];
+    case 'mute':
+      return [
+        'It is asked who it is (802.1X), and does not say.',
+        'Set it up to say so, have the port ask for its MAC address as well, or give the port a segment for such.',
+      ];
+    case 'unasked':
+      return [
+        'It says who it is, and there is no server to ask.',
+        'Add a RADIUS server, or have the controller asked.',
+      ];
+    case 'untrusted':
+      return [
+        `It does not believe ${server}, and gave no password.`,
+        'Have it believe the authority of that server; if it does already, somebody answers in its name.',
+      ];
+    case 'method':
+      return [
+        `${server} wants another method than it does.`,
+        'Set it up for that one, or allow its own at the server.',
+      ];
+    case 'full':
+      return ['As many as may are at its port.', 'Let the port take several, or plug it in elsewhere.'];
     case 'nobody':
       return [
         'No RADIUS server answers.',

@@ -60,6 +60,38 @@ test.each([
   expect(judge(writeHostapd(radio, [{ ...crew, ...change }]))).toBe('valid');
 });
 
+const asks = {
+  servers: [
+    { name: 'radius.skerrow.example', address: '198.51.100.90', port: 1812 },
+    { name: 'by name', address: 'radius.skerrow.example', port: 1812 },
+    { name: 'spare', address: '2001:db8::90', port: 1912 },
+  ],
+  ...{ as: 'bm-ap-01', byClass: true },
+};
+test.each([
+  ['WPA2 with 802.1X', { security: 'wpa2-enterprise' as const }],
+  [
+    'either, keys that are there already',
+    { security: 'wpa2-wpa3-enterprise' as const, roam: ['k', 'v', 'r'] as const },
+  ],
+  ['WPA3 with 802.1X', { security: 'wpa3-enterprise' as const }],
+  ['192 bits', { security: 'wpa3-enterprise-192' as const, tunnel: true }],
+])('hostapd takes a network that asks who it is: %s', (_name, change) => {
+  const text = writeHostapd(radio, [{ ...crew, asks, ...change }]);
+  expect(judge(text)).toBe('valid');
+  expect(text).toMatch(/auth_server_addr=198\.51\.100\.90\n.*\n.*\n# by name .*\nauth_server_addr=2001:db8::90/);
+  // It is hostapd that judges: what it does not take is told.
+  expect(judge(text.replace(/wpa_key_mgmt=\S+/, 'wpa_key_mgmt=WPA-EEP'))).not.toBe('valid');
+});
+
+test('at 6 GHz either is WPA3 alone', () => {
+  const six = { ...radio, band: '6' as const, channel: 37, centre: 39, width: 80 };
+  const text = writeHostapd(six, [{ ...crew, security: 'wpa2-wpa3-enterprise', asks }]);
+  expect(text).toContain('wpa_key_mgmt=WPA-EAP-SHA256\n');
+  expect(text).toContain('ieee80211w=2');
+  expect(judge(text)).toBe('valid');
+});
+
 /** What hostapd says of keys of a ring. */
 function judgeKeys(keys: string): string {
   const file = join(folder, `${files++}.psk`);

@@ -1,4 +1,5 @@
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import { enterpriseLines, type EnterpriseKind, type HostapdServers } from './hostapd-enterprise';
 
 /** One radio to be configured, as plain values. */
 export interface HostapdRadio {
@@ -25,7 +26,9 @@ export interface HostapdRadio {
 /** One network that it sends. */
 export interface HostapdBss {
   readonly ssid: string;
-  readonly security: 'open' | 'owe' | 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae';
+  readonly security: 'open' | 'owe' | 'wpa2-psk' | 'wpa2-wpa3-psk' | 'wpa3-sae' | EnterpriseKind;
+  /** Who is asked who a client is. */
+  readonly asks?: HostapdServers;
   readonly vlan: number;
   /** Whether its clients’ frames go into a tunnel: onto bridges that no port of the AP is joined to. */
   readonly tunnel?: boolean;
@@ -128,16 +131,24 @@ function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): s
     ...(multicast === 'none' ? ['disable_dgaf=1', 'proxy_arp=1'] : []),
     ...(roam.includes('k') ? ['rrm_neighbor_report=1', 'rrm_beacon_report=1'] : []),
     ...(roam.includes('v') ? ['bss_transition=1'] : []),
-    ...(roam.includes('r') ? fastLines(ssid, bssid) : []),
+    ...(roam.includes('r') ? fastLines(bss, bssid) : []),
   ];
 }
 
 /** What bridges of VLANs are called before their number: those into a tunnel are others than those of cables. */
-const bridgeOf = ({ tunnel }: HostapdBss): string => (tunnel ? 'tunnel' : 'br');
+const bridgeOf = ({ tunnel }: Pick<HostapdBss, 'tunnel'>): string => (tunnel ? 'tunnel' : 'br');
 
 function securityLines(bss: HostapdBss, band: HostapdRadio['band']): string[] {
   const { security, roam = [], formerUntil } = bss;
   if (security === 'open') return [];
+  switch (security) {
+    case 'wpa2-wpa3-enterprise':
+      return enterpriseLines(band === '6' ? 'wpa3-enterprise' : security, bss, bridgeOf(bss));
+    case 'wpa2-enterprise':
+    case 'wpa3-enterprise':
+    case 'wpa3-enterprise-192':
+      return enterpriseLines(security, bss, bridgeOf(bss));
+  }
   // At 6 GHz there is nothing but WPA3 and OWE (802.11ax §12.12).
   const both = formerUntil !== undefined && security === 'wpa2-wpa3-psk';
   const kind = band === '6' && security !== 'owe' ? 'wpa3-sae' : both ? 'wpa2-psk' : security;
@@ -166,9 +177,10 @@ const passphraseLines = (bss: HostapdBss): string[] =>
     : [`wpa_psk_file=${bss.pskFile}`, 'dynamic_vlan=1', 'vlan_naming=1', `vlan_bridge=${bridgeOf(bss)}`];
 
 /** Who holds the keys that are there already, by its own address (IEEE 802.11-2020 §13.2.2: R0KH-ID, R1KH-ID). */
-function fastLines(ssid: string, bssid: string): string[] {
+function fastLines({ ssid, asks }: HostapdBss, bssid: string): string[] {
   const holder = bssid.replaceAll(':', '');
-  const keys = [`nas_identifier=${holder}`, `r1_key_holder=${holder}`, 'ft_psk_generate_local=1'];
+  const local = asks ? '# APs give each other keys of sessions: see r0kh and r1kh' : 'ft_psk_generate_local=1';
+  const keys = [`nas_identifier=${holder}`, `r1_key_holder=${holder}`, local];
   return [`mobility_domain=${domainOf(ssid)}`, 'ft_over_ds=0', ...keys];
 }
 

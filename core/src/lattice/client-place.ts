@@ -1,5 +1,6 @@
 import { parseMac, pickFromPool } from '../address';
 import {
+  asksWho,
   classOf,
   type ClassDocument,
   type DeviceDocument,
@@ -25,7 +26,8 @@ const ofClass = (accessClass: ClassDocument): Joined => ({ vlan: accessClass.vla
  * follows from its MAC address.
  * @param mac canonical text; null: somebody whom nobody knows, put into the first VLAN of a pool.
  * @param led where its key of a ring leads, if that is another segment than the SSID's own.
- * @param named the class that a server chose for it, which counts where the AP itself does not know it.
+ * @param named the class that a server chose for it, which counts where the AP itself does not know it; where the SSID asks who somebody is,
+ * nothing else counts: a MAC address proves nothing.
  */
 export function joinsOnSsid(
   ap: DeviceDocument,
@@ -35,7 +37,8 @@ export function joinsOnSsid(
   named?: ClassDocument,
 ): Joined {
   if (led) return { vlan: led.vlan, led };
-  const known = ssid.byClass && mac !== null ? (classOf(ap, mac) ?? named) : undefined;
+  const listed = mac === null || asksWho(ssid.security) ? undefined : classOf(ap, mac);
+  const known = ssid.byClass && (mac !== null || named) ? (listed ?? named) : undefined;
   if (known) return ofClass(known);
   const value = mac === null ? null : parseMac(mac);
   return { vlan: ssid.pool && value !== null ? pickFromPool(value, ssid.pool) : ssid.vlan };

@@ -5,14 +5,29 @@ import type { SaidAttribute } from './values';
 /** Ways in which somebody can be asked for: a password as such or by challenge, EAP with a challenge, or a MAC address alone. */
 export const METHODS = ['pap', 'chap', 'eap-md5', 'eap-ttls', 'peap', 'mac'] as const;
 export type Method = (typeof METHODS)[number];
+/** The same, and by a certificate of one's own, which nobody has but the client itself. */
+export type ClientMethod = Method | 'eap-tls';
+
+/** Those of them in which a client proves who it is to a server behind whom it asks (RFC 3748), with a name and a password. */
+export const EAP_METHODS = ['eap-ttls', 'peap', 'eap-md5'] as const satisfies readonly Method[];
+export type EapMethod = (typeof EAP_METHODS)[number];
+
+/** How a client says and proves who it is. */
+export interface Credentials {
+  readonly method: EapMethod | 'eap-tls';
+  readonly user: string;
+  /** Empty of a certificate. */
+  readonly password: string;
+}
 
 /** What people call each. */
-export const METHOD_WORDS: Readonly<Record<Method, string>> = {
+export const METHOD_WORDS: Readonly<Record<ClientMethod, string>> = {
   pap: 'password (PAP)',
   chap: 'challenge (CHAP)',
   'eap-md5': 'EAP-MD5',
   'eap-ttls': 'EAP-TTLS with PAP',
   peap: 'PEAP with MS-CHAPv2',
+  'eap-tls': 'EAP-TLS',
   mac: 'MAC address',
 };
 
@@ -82,7 +97,7 @@ export interface Exchange {
 
 /** Whom a server is asked for. */
 export interface AskedFor {
-  readonly method: Method;
+  readonly method: ClientMethod;
   /** Name of the user, or a MAC address. */
   readonly user: string;
   /** None of a MAC address. */

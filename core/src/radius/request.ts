@@ -72,6 +72,7 @@ export function firstProof(
     }
     case 'eap-md5':
     case 'eap-ttls':
+    case 'eap-tls':
     case 'peap':
       return [
         user,

@@ -1,5 +1,5 @@
-import type { ApDocument } from '../document';
-import { writeHostapd } from '../formats';
+import { asksWho, type ApDocument, type SsidDocument } from '../document';
+import { writeHostapd, type HostapdBss } from '../formats';
 import type { Band } from '../hardware';
 import { bandSetting, radioSetting, USUAL_BANDS, type RosterDevice, type SitePart } from '../intent';
 
@@ -31,7 +31,17 @@ export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocu
     },
     sent.map(({ name: ssid, isolated = false, former, ring, ...rest }) => {
       const keys = { ...(former ? { formerUntil: former.until } : {}), ...(ring ? { pskFile: PSK_FILE } : {}) };
-      return { ssid, isolated, ...rest, ...keys };
+      return { ssid, isolated, ...rest, ...keys, ...askedBy(document, rest) };
     }),
   );
 }
+
+/** Who is asked who its clients are. */
+const askedBy = (
+  { device, radius }: ApDocument,
+  { security, byClass }: Pick<SsidDocument, 'security' | 'byClass'>,
+): Pick<HostapdBss, 'asks'> => {
+  if (!asksWho(security)) return {};
+  const servers = [...(radius?.servers ?? [])].sort((a, b) => a.order - b.order);
+  return { asks: { servers, as: device.name, byClass: byClass === true } };
+};

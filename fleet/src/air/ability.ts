@@ -1,5 +1,5 @@
 import { fnv1a32 } from '@iron-lattice/core/address';
-import { asksPassphrase, type SsidDocument } from '@iron-lattice/core/document';
+import { asksPassphrase, asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
 import type { Phy, Width } from '@iron-lattice/core/radio';
 
@@ -13,6 +13,8 @@ export interface AirAbility {
   readonly likes?: Band;
   /** What it was told to give; absent: it looks for a network that asks for nothing. */
   readonly passphrase?: string;
+  /** How it says who it is, where it is to join a network that asks; absent: it looks for one that does not. */
+  readonly enters?: { readonly method: string };
   /** It knows the passphrase that was right before. */
   readonly former?: boolean;
 }
@@ -21,15 +23,18 @@ export type JoinedSsid = Pick<SsidDocument, 'bands' | 'security' | 'former' | 'j
 
 /** Whether a client can do what an SSID asks for, and is told to. @param asks what it asks for at a band on a day. */
 export function understands(
-  { old = false, former = false, passphrase }: AirAbility,
+  { old = false, former = false, passphrase, enters }: AirAbility,
   phy: Phy,
   { roam = [] }: Pick<JoinedSsid, 'roam'>,
   asks: JoinedSsid['security'],
 ): boolean {
-  if (asksPassphrase(asks) !== (passphrase !== undefined)) return false;
+  if (asksWho(asks) !== (enters !== undefined)) return false;
+  if (!enters && asksPassphrase(asks) !== (passphrase !== undefined)) return false;
+  // Of 192 bits clients prove themselves by certificates alone (WPA3 specification §3.5).
+  if (asks === 'wpa3-enterprise-192' && enters?.method !== 'eap-tls') return false;
   // Clients of 802.11n take what they do not know of for another network.
   if (roam.includes('r') && phy === 'HT') return false;
-  const recent = asks === 'owe' || asks === 'wpa3-sae';
+  const recent = asks === 'owe' || asks === 'wpa3-sae' || asks === 'wpa3-enterprise' || asks === 'wpa3-enterprise-192';
   return !(recent && (old || former));
 }
 

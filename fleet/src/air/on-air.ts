@@ -74,6 +74,10 @@ const SECURITY: Readonly<Record<string, string>> = {
   'wpa2-psk': 'WPA2',
   'wpa2-wpa3-psk': 'WPA2/WPA3',
   'wpa3-sae': 'WPA3',
+  'wpa2-enterprise': 'WPA2 802.1X',
+  'wpa2-wpa3-enterprise': 'WPA2/WPA3 802.1X',
+  'wpa3-enterprise': 'WPA3 802.1X',
+  'wpa3-enterprise-192': 'WPA3 802.1X',
 };
 
 /** The air over all places: what radios send, who hears it, how clients are joined. */

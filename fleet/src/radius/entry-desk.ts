@@ -1,15 +1,17 @@
 import { setTimeout } from 'node:timers/promises';
 import { parseIp } from '@iron-lattice/core/address';
 import { interfacesOf } from '@iron-lattice/core/document';
-import type { EntryTry } from '@iron-lattice/core/line';
+import { PROBE_MAC } from '@iron-lattice/core/bench';
+import type { EntryTry, ProbeTry } from '@iron-lattice/core/line';
 import type { Asker, Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
+import type { Enters } from '../world/named';
 import type { World } from '../world/world';
 import type { DirectoryFile } from './directory-file';
 import { NamedClasses } from './named-classes';
 import { askServer, notAsked, type RealPlace } from './server-question';
 import { StandIn } from './stand-in';
-import { MadeUpAuthority } from './stand-in-certificates';
+import { MadeUpAuthority, type Certified } from './stand-in-certificates';
 
 /** How long a probe waits for who it is, in milliseconds. */
 const PATIENCE_MS = 3000;
@@ -25,6 +27,7 @@ export class EntryDesk {
   /** UDP ports at which the controller answers, as each box was told. */
   private readonly own = new Map<string, number>();
   private listens: () => void = () => {};
+  private readonly certified = new Map<string, Certified>();
   /** Whoever made the certificates of its servers; null before they listen. */
   authority: MadeUpAuthority | null = null;
   /** What boxes know of clients by asking. */
@@ -42,7 +45,7 @@ export class EntryDesk {
     this.listening =
       this.standIns.length === 0 ? Promise.resolve() : new Promise((resolve) => (this.listens = resolve));
     this.classes = new NamedClasses(
-      (serial, entry) => this.ask(serial, entry),
+      (serial, entry, enters) => this.ask(serial, entry, enters),
       (box) => world.entered(box),
     );
     world.namer = this.classes;
@@ -73,20 +76,22 @@ export class EntryDesk {
   }
 
   /** A box learns who a pretend client is, if it asks at all. */
-  async learn(serial: string, mac: string | undefined, at: string): Promise<void> {
-    if (mac === undefined) return;
+  async learn(serial: string, { mac, entry, ssid, port = '' }: ProbeTry): Promise<void> {
+    if (mac === undefined && !entry) return;
     // Whoever waits for what the probe gets does not wait for servers that are dead: it is as it is by then.
     const patience = new AbortController();
     await Promise.race([
-      this.classes.settled(this.world.box(serial), mac, at),
+      this.classes.settled(this.world.box(serial), mac ?? PROBE_MAC, ssid ?? port, entry),
       setTimeout(PATIENCE_MS, undefined, { signal: patience.signal }).catch(() => {}),
     ]);
     patience.abort();
   }
 
   /** A box asks a server for somebody. What the world does not let through is never sent. */
-  async ask(serial: string, { server, asked, through }: EntryTry): Promise<Exchange> {
+  async ask(serial: string, { server: told, asked, through }: EntryTry, enters?: Enters): Promise<Exchange> {
     await this.listening;
+    const server = enters?.believes && this.authority ? { ...told, authority: this.authority.pem } : told;
+    const own = enters?.method === 'eap-tls' ? await this.certificateOf(enters.user) : undefined;
     const { world } = this;
     const box = world.box(serial);
     const gateway = world.ownGateway(box)?.box;
@@ -108,7 +113,14 @@ export class EntryDesk {
     const address = looked?.address ?? server.address;
     const place = this.placeOf(from, address, server.port);
     if ('why' in place) return notAsked(place.end, place.why, address);
-    return askServer(server, asked, by, address, place);
+    return askServer(server, asked, by, address, place, own);
+  }
+
+  /** The certificate of a user of the made-up world, made when it is first shown. */
+  private async certificateOf(user: string): Promise<Certified | undefined> {
+    const made = this.certified.get(user) ?? (await this.authority?.issue(user, 'user'));
+    if (made) this.certified.set(user, made);
+    return made;
   }
 
   /** Asks the controller, which is where the line ends. @param from who sends it. */

@@ -2,21 +2,37 @@ import { classBySaid, classOf, type RadiusServerDocument, type SaidOf } from '@i
 import type { EntryTry } from '@iron-lattice/core/line';
 import { askingOrder, type Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
-import type { NamedClass, Namer, NotNamed } from '../world/named';
+import type { Enters, NamedClass, Namer, NotNamed, Proved } from '../world/named';
 
 /** For how long an answer holds that says no time of its own, at least, a no, and that nobody answered, in milliseconds. */
 const HOLDS_MS = { yes: 3_600_000, least: 10_000, no: 60_000, nobody: 30_000 } as const;
 /** Clients that a box remembers the answers of. */
 const MOST_KNOWN = 4096;
 
+/** Why not, where that is all there is to say. */
+interface No {
+  readonly why: 'rejected' | 'nobody' | 'untrusted' | 'method';
+  readonly server?: string;
+}
+
 /** What servers said of a client at a box, and which. */
 interface Known {
   /** Null: it is not let in by any, or is being asked for. */
-  readonly said: (SaidOf & { readonly server: string }) | null;
-  /** Why not, where that is all there is to say. */
-  readonly no?: NotNamed;
+  readonly said: (SaidOf & { readonly server: string; readonly keys: boolean }) | null;
+  readonly no?: No;
   readonly until: number;
 }
+
+/** Who is asked for at a box, where, and what it says to be; by MAC address alone where it says nothing. */
+interface Whom {
+  readonly mac: string;
+  readonly at: string;
+  readonly enters?: Enters;
+}
+
+/** What answers are remembered by: whoever says something else is asked for anew. */
+const keyOf = ({ mac, enters }: Whom): string =>
+  enters ? `${mac} ${enters.method} ${enters.user} ${enters.believes ?? ''} ${enters.password}` : mac;
 
 /** What boxes know of clients that none of their lists has: asked of servers, one after the other, and remembered for a while. */
 export class NamedClasses implements Namer {
@@ -28,23 +44,35 @@ export class NamedClasses implements Namer {
   private turn = 0;
 
   constructor(
-    private readonly ask: (serial: string, entry: EntryTry) => Promise<Exchange>,
+    private readonly ask: (serial: string, entry: EntryTry, enters?: Enters) => Promise<Exchange>,
     private readonly changed: (box: Box) => void,
   ) {}
 
   /** The class that a server chose for a client at an SSID or port; asks when it is not known, and says so when it is. */
   of(box: Box, mac: string, at: string): NamedClass | undefined {
-    const { radius } = box.document;
-    if (!radius || !box.powered || classOf(box.document, mac)) return undefined;
+    if (!box.document.radius || !box.powered || classOf(box.document, mac)) return undefined;
+    const said = this.look(box, { mac, at })?.said;
+    if (!said) return undefined;
+    const chosen = classBySaid(box.document, said);
+    return chosen.ok && chosen.accessClass ? { accessClass: chosen.accessClass, server: said.server } : undefined;
+  }
+
+  prove(box: Box, mac: string, at: string, enters: Enters): Proved | null {
+    if (!box.document.radius || !box.powered) return { ok: false, why: 'unasked' };
+    const known = this.look(box, { mac, at, enters });
+    if (known?.said) return { ok: true, said: known.said, server: known.said.server, keys: known.said.keys };
+    return known?.no ? { ok: false, ...known.no } : null;
+  }
+
+  /** What is known of somebody; it is asked for when nothing is, or not any more. */
+  private look(box: Box, whom: Whom): Known | undefined {
     const { serial } = box.device;
     const here = this.known.get(serial) ?? new Map<string, Known>();
     this.known.set(serial, here);
-    const known = here.get(mac);
-    if (!this.asking.has(`${serial} ${mac}`) && (!known || known.until < Date.now()))
-      void this.find(box, mac, at, here);
-    if (!known?.said) return undefined;
-    const chosen = classBySaid(box.document, known.said);
-    return chosen.ok && chosen.accessClass ? { accessClass: chosen.accessClass, server: known.said.server } : undefined;
+    const known = here.get(keyOf(whom));
+    if (!this.asking.has(`${serial} ${keyOf(whom)}`) && (!known || known.until < Date.now()))
+      void this.find(box, whom, here);
+    return known;
   }
 
   whyNot(box: Box, mac: string): NotNamed | undefined {
@@ -58,12 +86,11 @@ export class NamedClasses implements Namer {
   }
 
   /** What is known of a client, once it is. */
-  async settled(box: Box, mac: string, at: string): Promise<NamedClass | undefined> {
-    if (!box.document.radius || classOf(box.document, mac)) return undefined;
+  async settled(box: Box, mac: string, at: string, enters?: Enters): Promise<void> {
+    if (!box.document.radius || (!enters && classOf(box.document, mac))) return;
     const here = this.known.get(box.device.serial) ?? new Map<string, Known>();
     this.known.set(box.device.serial, here);
-    await this.find(box, mac, at, here);
-    return this.of(box, mac, at);
+    await this.find(box, { mac, at, ...(enters ? { enters } : {}) }, here);
   }
 
   /** A box forgets what it knew, as one that starts does. */
@@ -72,40 +99,46 @@ export class NamedClasses implements Namer {
     this.dead.delete(serial);
   }
 
-  private async find(box: Box, mac: string, at: string, here: Map<string, Known>): Promise<void> {
-    const before = here.get(mac);
-    const keep = (said: Known['said'], ms: number, no?: NotNamed): void => {
-      here.delete(mac);
+  private async find(box: Box, whom: Whom, here: Map<string, Known>): Promise<void> {
+    const key = keyOf(whom);
+    const before = here.get(key);
+    const keep = (said: Known['said'], ms: number, no?: No): void => {
+      here.delete(key);
       if (here.size >= MOST_KNOWN) here.delete(here.keys().next().value!);
-      here.set(mac, { said, until: Date.now() + ms, ...(no ? { no } : {}) });
+      here.set(key, { said, until: Date.now() + ms, ...(no ? { no } : {}) });
     };
     // Asked for once, however long that takes: what held before holds meanwhile.
-    const one = `${box.device.serial} ${mac}`;
+    const one = `${box.device.serial} ${key}`;
     this.asking.add(one);
-    const { exchange, server } = await this.first(box, mac, at).catch(() => ({ exchange: null, server: '' }));
+    const { exchange, server } = await this.first(box, whom).catch(() => ({ exchange: null, server: '' }));
     this.asking.delete(one);
     const seconds = exchange?.sessionSeconds ?? null;
     if (exchange?.end === 'accepted')
-      keep({ ...exchange, server }, seconds === null ? HOLDS_MS.yes : Math.max(HOLDS_MS.least, seconds * 1000));
+      keep(
+        { ...exchange, server, keys: exchange.keys === true },
+        seconds === null ? HOLDS_MS.yes : Math.max(HOLDS_MS.least, seconds * 1000),
+      );
     else if (exchange?.end === 'rejected' || exchange?.end === 'unkept')
       keep(null, HOLDS_MS.no, { why: 'rejected', server });
+    else if (exchange && isFinal(exchange.end, whom))
+      keep(null, HOLDS_MS.no, { why: exchange.end === 'untrusted' ? 'untrusted' : 'method', server });
     // Who was known stays so while nobody answers.
     else keep(before?.said ?? null, HOLDS_MS.nobody, { why: 'nobody' });
     this.changed(box);
   }
 
   /** What the first server says that answers at all. */
-  private async first(box: Box, mac: string, at: string): Promise<{ exchange: Exchange | null; server: string }> {
+  private async first(box: Box, whom: Whom): Promise<{ exchange: Exchange | null; server: string }> {
     const { serial } = box.device;
     const dead = this.dead.get(serial) ?? new Map<string, number>();
     this.dead.set(serial, dead);
     let last: Exchange | null = null;
     let unkept: { exchange: Exchange; server: string } | null = null;
     for (const server of askingOrder(box.document.radius?.servers ?? [], dead, Date.now(), this.turn++)) {
-      const entry = entryOf(box, server, mac, at);
+      const entry = entryOf(box, server, whom);
       if (!entry) continue;
-      last = await this.ask(serial, entry);
-      if (last.end === 'accepted' || last.end === 'rejected') {
+      last = await this.ask(serial, entry, whom.enters);
+      if (last.end === 'accepted' || last.end === 'rejected' || isFinal(last.end, whom)) {
         dead.delete(server.name);
         return { exchange: last, server: server.name };
       }
@@ -118,17 +151,22 @@ export class NamedClasses implements Namer {
   }
 }
 
-function entryOf({ secrets }: Box, server: RadiusServerDocument, mac: string, at: string): EntryTry | null {
+/** Whether nobody else is asked after that: of somebody who says who it is, the client itself ended it. */
+const isFinal = (end: Exchange['end'], { enters }: Whom): boolean =>
+  enters !== undefined && (end === 'untrusted' || end === 'other-method');
+
+function entryOf({ secrets }: Box, server: RadiusServerDocument, { mac, at, enters }: Whom): EntryTry | null {
   const { name, own, address, port, timeout, tries, macs, unsigned, through } = server;
   const secret = secrets[server.secret.secret];
-  if (macs === undefined || secret === undefined) return null;
+  if ((macs === undefined && !enters) || secret === undefined) return null;
+  const who = enters ?? ({ method: 'mac', user: mac, password: '' } as const);
   return {
     server: {
-      ...{ name, address, port, secret, timeout, tries, macs },
+      ...{ name, address, port, secret, timeout, tries, macs: macs ?? 'none_lower' },
       ...(own ? { own } : {}),
       ...(unsigned ? { unsigned } : {}),
     },
-    asked: { method: 'mac', user: mac, password: '', mac, at },
+    asked: { method: who.method, user: who.user, password: who.password, mac, at },
     ...(through === undefined ? {} : { through }),
   };
 }

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { createSocket } from 'node:dgram';
 import { des } from './des';
 import { NodeTls } from './node-tls';
+import type { Certified } from './stand-in-certificates';
 import {
   attributeOf,
   callAttributes,
@@ -44,10 +45,14 @@ const attributesOf = (bytes: Uint8Array): readonly Attribute[] => {
 const MOST_STEPS = 60;
 
 /** The client’s side of methods that begin with TLS. */
-function peerOf({ authority, certificateName }: AskedServer, { method, user, password }: AskedFor): TlsPeer | null {
+function peerOf(
+  { authority, certificateName }: AskedServer,
+  { method, user, password }: AskedFor,
+  own?: Certified,
+): TlsPeer | null {
   const kind = method.replace('eap-', '');
   if (!isTlsMethod(kind)) return null;
-  const engine = new NodeTls({ isServer: false, authority, name: certificateName });
+  const engine = new NodeTls({ isServer: false, authority, name: certificateName, ...own });
   return new TlsPeer(kind, engine, {
     name: user,
     password,
@@ -76,7 +81,7 @@ export const notAsked = (end: End, why: string, address: string | null): Exchang
 /**
  * Asks a RADIUS server for somebody, as a device does: real packets over UDP, sent again with the same identifier and authenticator until
  * somebody answers (RFC 5080 §2.2.1). An answer that our secret does not prove is none; that one came is told when nothing better does.
- * @param address of the server, as it is told.
+ * @param address of the server, as it is told. @param own certificate of whoever is asked for, where it proves itself by one.
  */
 export async function askServer(
   server: AskedServer,
@@ -84,10 +89,11 @@ export async function askServer(
   by: Asker,
   address: string,
   place: RealPlace,
+  own?: Certified,
 ): Promise<Exchange> {
   const secret = octetsOfText(server.secret);
   const began = performance.now();
-  const tls = peerOf(server, asked);
+  const tls = peerOf(server, asked, own);
   const eap = new EapAsker(asked, tls);
   const packets: SaidPacket[] = [];
   const note = (from: SaidPacket['from'], code: Packet['code'], attributes: readonly Attribute[]): void => {

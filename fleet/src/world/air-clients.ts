@@ -73,7 +73,9 @@ export class AirClients {
   /** Has a client take the AP it hears the best, of those that take it; it stays where it is unless another is much louder. */
   private lookAround(client: AirClient, at: Box, aps: ReadonlyMap<string, Box>): void {
     const heard = (box: Box): number | null => {
-      const link = this.world.admits(box, client).vlan === null ? null : this.linkOf(box, client);
+      // Who says who it is tries one AP after the other, and does not ask all of them first.
+      const tries = client.enters !== undefined || this.world.admits(box, client).vlan !== null;
+      const link = tries ? this.linkOf(box, client) : null;
       return link === null || typeof link === 'string' ? null : link.signal;
     };
     const now = heard(at);
@@ -117,6 +119,7 @@ export class AirClients {
         ...(given.former ? { former: true as const } : {}),
         ...(given.key === undefined ? {} : { key: given.key }),
         ...(given.named ? { named: given.named } : {}),
+        ...(given.entered ? { entered: given.entered } : {}),
       };
       return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link, ...gave }];
     });
@@ -135,14 +138,19 @@ export class AirClients {
         link === null || link === 'security'
           ? link
           : vlan === null
-            ? (given.why ?? 'passphrase')
+            ? given.why === null
+              ? null
+              : (given.why ?? 'passphrase')
             : typeof link === 'string'
               ? link
               : null;
       if (why === null) return [];
       const { mac, ssid } = client;
       const key = given.key === undefined ? {} : { key: given.key };
-      return [{ mac, ssid, why, ...key, since: this.world.sinceAt(mac, `${box.device.serial} ${ssid} not: ${why}`) }];
+      const away = why === given.why ? given.turnedAway : {};
+      return [
+        { mac, ssid, why, ...key, ...away, since: this.world.sinceAt(mac, `${box.device.serial} ${ssid} not: ${why}`) },
+      ];
     });
   }
 
@@ -209,7 +217,7 @@ export class AirClients {
     const { serial } = box.device;
     // Who is there may fall further than who comes.
     const least = this.had.get(serial)?.has(client.mac) ? ssid.stay : ssid.join;
-    const former = this.world.admits(box, client).former ?? false;
+    const former = client.enters ? false : (this.world.admits(box, client).former ?? false);
     return this.world.air.join(serial, client.mac, { ...client, former }, ssid, least);
   }
 

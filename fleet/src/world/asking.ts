@@ -1,9 +1,12 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
 import { formatMac, parseIp } from '@iron-lattice/core/address';
+import { asksWho } from '@iron-lattice/core/document';
+import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
+import { entersSsid, turnedAwayWords } from './door';
 import { ringAnswer } from './keys';
 import { isShut } from './plant';
 import type { Namer } from './named';
@@ -57,6 +60,8 @@ export interface Seat {
   readonly mac?: string;
   /** Id of the key of a ring that it gives. */
   readonly key?: string;
+  /** Who it says to be. */
+  readonly entry?: Credentials;
 }
 
 const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
@@ -124,7 +129,7 @@ export class Asking {
     if (at.port !== undefined && isShut(this.world.box(serial), at.port))
       return { ok: false, text: `Port ${at.port} is not in use at this time.` };
     const seat = this.seat(serial, at);
-    if (!seat) return { ok: false, text: this.asksForKey(serial, at) ?? 'Nobody is let in there.' };
+    if (!seat) return { ok: false, text: this.asksForMore(serial, at) ?? 'Nobody is let in there.' };
     if (seat.address === null) return { ok: false, text: `Nobody gives addresses on VLAN ${seat.vlan}.` };
     const found = parseIp(target) ? { address: target } : this.looked(seat, seat.vlan, target);
     if (does === 'lookup' || found.address === null) {
@@ -147,16 +152,21 @@ export class Asking {
     return { ok, text: `From ${seat.address}: ${why}`, ...(stoppedBy === undefined ? {} : { stoppedBy }) };
   }
 
-  /** That a seat would have to give another key of a ring, in a sentence; null where that is not what it lacks. */
-  private asksForKey(serial: string, { ssid, key }: Seat): string | null {
-    const { document } = this.world.box(serial);
-    const sent = document.kind === 'ap' ? document.ssids.find(({ name, ring }) => ring && name === ssid) : undefined;
-    if (!sent) return null;
+  /** What a seat would have to give or say, in a sentence; null where that is not what it lacks. */
+  private asksForMore(serial: string, { ssid, key, entry, mac = PROBE_MAC }: Seat): string | null {
+    const box = this.world.box(serial);
+    const { document } = box;
+    const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === ssid) : undefined;
+    if (sent && asksWho(sent.security)) {
+      if (!entry) return `“${ssid}” asks who it is, and nobody says.`;
+      return turnedAwayWords(entry.user, entersSsid(box, sent, { mac, enters: entry }, this.world.namer));
+    }
+    if (!sent?.ring) return null;
     return key === undefined ? `“${ssid}” asks for a key of its ring.` : `“${ssid}” does not let this key in here.`;
   }
 
   /** A pretend client on an SSID or a port of a box; null where there is no such place, or it is let in by nobody. */
-  seat(serial: string, { ssid, port, mac: taken, key }: Seat): (Asker & { readonly vlan: number }) | null {
+  seat(serial: string, { ssid, port, mac: taken, key, entry }: Seat): (Asker & { readonly vlan: number }) | null {
     const box = this.world.box(serial);
     const { document } = box;
     if (!box.powered) return null;
@@ -168,8 +178,11 @@ export class Asking {
     if (given && !given.ok) return null;
     const asks = sent ? sent.byClass && !given?.at : socket?.auth === 'mac';
     const named = asks && taken !== undefined ? this.world.namer.of(box, taken, ssid ?? port!)?.accessClass : undefined;
+    const says = { mac: taken ?? PROBE_MAC, ...(entry ? { enters: entry } : {}) };
     const joined = sent
-      ? joinsOnSsid(document, sent, taken ?? null, given?.at, named)
+      ? asksWho(sent.security)
+        ? entersSsid(box, sent, says, this.world.namer)
+        : joinsOnSsid(document, sent, taken ?? null, given?.at, named)
       : socket
         ? joinsAtPort(document, socket, taken ?? null, named)
         : null;
@@ -259,8 +272,14 @@ export class Asking {
       const box = this.world.box(this.world.servedBy(client));
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
-      const named = sent?.byClass ? this.world.namer.of(box, client.mac, sent.name)?.accessClass : undefined;
-      const classId = sent && joinsOnSsid(document, sent, client.mac, undefined, named).accessClass?.id;
+      const asks = sent !== undefined && asksWho(sent.security);
+      const named = sent?.byClass && !asks ? this.world.namer.of(box, client.mac, sent.name)?.accessClass : undefined;
+      const joined =
+        sent &&
+        (asks
+          ? entersSsid(box, sent, client, this.world.namer)
+          : joinsOnSsid(document, sent, client.mac, undefined, named));
+      const classId = joined?.accessClass?.id;
       return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId };
     }
     const at = client ? client.at.split(':')[0]! : serial;

@@ -5,15 +5,15 @@ import {
   type RingSegment,
   type SsidDocument,
 } from '@iron-lattice/core/document';
-import type { NamedReport } from '@iron-lattice/core/line';
+import type { EnteredReport, EntryRefusal, NamedReport, RefusedReport } from '@iron-lattice/core/line';
 import { dayOf, localMoment } from '@iron-lattice/core/rules';
 import type { Box } from './box';
 import type { AirClient } from './world-file';
 
 /** What an AP makes of what a client gives. */
 export interface GivenKey {
-  /** Absent: it is right. */
-  readonly why?: 'passphrase' | KeyRefusal;
+  /** Absent: it is right. Null: it is not known yet. */
+  readonly why?: 'passphrase' | KeyRefusal | EntryRefusal | null;
   /** It is the passphrase that was right before, and still is. */
   readonly former?: true;
   /** The key of a ring that it is, and where that leads. */
@@ -21,6 +21,9 @@ export interface GivenKey {
   readonly led?: RingSegment;
   /** A server chose its class. */
   readonly named?: NamedReport;
+  /** Who it proved to be; of one that did not, who it says to be, and what was said of that. */
+  readonly entered?: EnteredReport;
+  readonly turnedAway?: Pick<RefusedReport, 'user' | 'server' | 'said'>;
 }
 
 /**

@@ -1,5 +1,6 @@
-import type { ClassDocument } from '@iron-lattice/core/document';
-import type { NamedReport, UnknownReport } from '@iron-lattice/core/line';
+import type { ClassDocument, SaidOf } from '@iron-lattice/core/document';
+import type { EntryRefusal, NamedReport, UnknownReport } from '@iron-lattice/core/line';
+import type { Credentials } from '@iron-lattice/core/radius';
 import type { Box } from './box';
 
 /** A class that a server chose for a client. */
@@ -11,16 +12,33 @@ export interface NamedClass {
 /** Why servers did not lead to a class. */
 export type NotNamed = Pick<UnknownReport, 'why' | 'said' | 'server'>;
 
+/** How a client of the world says and proves who it is. */
+export interface Enters extends Credentials {
+  /** By which authority it believes servers: that of the stand-ins; absent: it believes whoever answers. */
+  readonly believes?: 'stand-ins';
+}
+
+/** What came of asking servers for somebody who says who it is. */
+export type Proved =
+  | { readonly ok: true; readonly said: SaidOf; readonly server: string; readonly keys: boolean }
+  | { readonly ok: false; readonly why: EntryRefusal; readonly server?: string };
+
 /** Who tells boxes what servers say of clients that they do not know themselves. */
 export interface Namer {
   /** The class of a client. @param at name of the SSID or port. */
   readonly of: (box: Box, mac: string, at: string) => NamedClass | undefined;
   /** Why it has none, once that is known. */
   readonly whyNot: (box: Box, mac: string) => NotNamed | undefined;
+  /** What servers say of somebody who says who it is; null while they are asked. @param at name of the SSID or port. */
+  readonly prove: (box: Box, mac: string, at: string, enters: Enters) => Proved | null;
 }
 
 /** Nobody asks any server. */
-export const NO_NAMER: Namer = { of: () => undefined, whyNot: () => undefined };
+export const NO_NAMER: Namer = {
+  of: () => undefined,
+  whyNot: () => undefined,
+  prove: () => ({ ok: false, why: 'unasked' }),
+};
 
 /** The same as it is reported. */
 export const namedBy = (named: NamedClass | undefined): { readonly named?: NamedReport } =>

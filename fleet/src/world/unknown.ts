@@ -1,3 +1,4 @@
+import { asksWho } from '@iron-lattice/core/document';
 import { joinsAtPort } from '@iron-lattice/core/lattice';
 import type { ClientReport, UnknownReport } from '@iron-lattice/core/line';
 import type { Box } from './box';
@@ -33,7 +34,9 @@ export function unknownAt(box: Box, around: Around): UnknownReport[] {
     const why = document.radius ? namer.whyNot(box, mac) : { why: 'unlisted' as const };
     return why ? [{ mac, port: name, ...why, since: around.sinceAt(mac, `${client.at} unknown`) }] : [];
   });
-  const asked = new Set(sentNow(box).flatMap(({ name, byClass }) => (byClass ? [name] : [])));
+  const asked = new Set(
+    sentNow(box).flatMap(({ name, byClass, security }) => (byClass && !asksWho(security) ? [name] : [])),
+  );
   if (asked.size === 0) return wired.slice(0, MOST_UNKNOWN);
   const air = around.clientsOf(serial).flatMap(({ mac, ssid, key, named, since }): UnknownReport[] => {
     if (!asked.has(ssid) || key !== undefined || named) return [];

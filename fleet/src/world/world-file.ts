@@ -2,7 +2,9 @@ import type { Band, HardwareSheet } from '@iron-lattice/core/hardware';
 import type { Phy, Width } from '@iron-lattice/core/radio';
 import { airSchema, type AirFile } from '../air/air-file';
 import { readFileSync } from 'node:fs';
+import { EAP_METHODS } from '@iron-lattice/core/radius';
 import { Joi } from '@iron-lattice/core/schema';
+import type { Enters } from './named';
 
 export interface WorldDevice {
   readonly serial: string;
@@ -28,6 +30,8 @@ export interface AirClient {
   readonly ssid: string;
   /** Absent: it looks for a network that asks for none. */
   readonly passphrase?: string;
+  /** Who it says to be where that is asked (802.1X); absent: it looks for a network that does not. */
+  readonly enters?: Enters;
   /** What its radio can do; absent: what such things usually can. */
   readonly bands?: readonly Band[];
   readonly phy?: Phy;
@@ -50,8 +54,8 @@ export interface WiredClient {
   readonly watts?: number;
   /** Has an address of its own and asks for none. */
   readonly address?: string;
-  /** How it can prove itself to a port that asks: as a person or device that is known. */
-  readonly proves?: '802.1X';
+  /** Who it says to be at a port that asks (802.1X); absent: it does not say. */
+  readonly enters?: Enters;
   /** What it says of itself, over and over: `10.20.5.7 tcp 631`; absent: a page of the estate's. */
   readonly talks?: readonly string[];
   /** What it answers to besides echoes: `tcp 631`. */
@@ -87,6 +91,12 @@ export interface WorldFile {
 
 const socket = Joi.string().pattern(/^[0-9A-Z-]+:[0-9a-z]+$/);
 const text = Joi.string().required();
+const enters = Joi.object({
+  method: Joi.valid(...EAP_METHODS, 'eap-tls').required(),
+  user: text,
+  password: Joi.string().allow('').required(),
+  believes: Joi.valid('stand-ins'),
+});
 const said = Joi.array().items(Joi.string());
 const schema = Joi.object({
   format: Joi.string().valid('iron-lattice.world/1').required(),
@@ -121,6 +131,7 @@ const schema = Joi.object({
       near: text,
       ssid: text,
       passphrase: Joi.string(),
+      enters,
       bands: Joi.array().items(Joi.valid('2.4', '5', '6')),
       phy: Joi.valid('HT', 'VHT', 'HE', 'EHT'),
       streams: Joi.number(),
@@ -136,7 +147,7 @@ const schema = Joi.object({
       at: socket.required(),
       watts: Joi.number().min(0).max(100),
       address: Joi.string().ip(),
-      proves: Joi.valid('802.1X'),
+      enters,
       talks: said,
       offers: said,
     }),

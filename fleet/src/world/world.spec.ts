@@ -192,7 +192,7 @@ function served(
   gatewayExtra: Partial<GatewayDocument>,
   switchExtra: Partial<SwitchDocument> = {},
   more: Partial<WorldFile> = {},
-  client: { readonly proves?: '802.1X' | undefined } = { proves: '802.1X' },
+  client: Partial<WiredClient> = {},
 ) {
   const wired = { mac: '0e:00:00:00:00:07', name: 'till-1', at: 'SW:3', watts: 6, ...client } as WiredClient;
   const world = new World({ ...FILE, ...more, clients: [wired] });
@@ -230,7 +230,7 @@ test('a client on a cable is seen at its port, with its lease and its name, and 
 
 test('a port that asks for proof lets nobody in who has none of that kind', () => {
   const asks = (auth: '802.1X' | 'mac', members: readonly string[] = [], vlan: number | null = 10) => {
-    const world = served({ addressServices: [service] }, {}, {}, auth === 'mac' ? {} : { proves: undefined });
+    const world = served({ addressServices: [service] }, {}, {}, {});
     const box = factory<SwitchDocument>('SW');
     const classes = [{ id: 'c', name: 'Tills', vlan, members }];
     const untagged = auth === 'mac' ? null : 10;

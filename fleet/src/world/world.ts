@@ -1,5 +1,10 @@
 import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
-import type { AddressServiceDocument, DeviceDocument, Interface6Document } from '@iron-lattice/core/document';
+import {
+  asksWho,
+  type AddressServiceDocument,
+  type DeviceDocument,
+  type Interface6Document,
+} from '@iron-lattice/core/document';
 import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type {
@@ -22,6 +27,7 @@ import { Asking, isPrivate } from './asking';
 import { OnAir } from '../air/on-air';
 import { AirClients } from './air-clients';
 import type { Box, Spot } from './box';
+import { entersSsid } from './door';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { OnHours, sentNow } from './on-hours';
@@ -283,7 +289,7 @@ export class World {
       const [at, name] = client.at.split(':') as [string, string];
       const port = at === serial ? box.document.ports.find((each) => each.name === name) : undefined;
       if (!port || box.cables.has(name) || isShut(box, name)) return [];
-      if (port.auth === '802.1X' && port.auth !== client.proves) return []; // nothing it says gets past the port
+      if (port.auth === '802.1X' && !client.enters) return []; // nothing it says gets past the port
       const named = port.auth === 'mac' ? this.namer.of(box, client.mac, name) : undefined;
       const { vlan } = joinsAtPort(box.document, port, client.mac, named?.accessClass);
       if (vlan === null) return [];
@@ -370,6 +376,7 @@ export class World {
   admits(box: Box, client: AirClient, others?: ReadonlyMap<string, number>): Admitted {
     const ssid = sentNow(box).find((each) => each.name === client.ssid);
     if (!ssid) return { vlan: null, why: 'passphrase' };
+    if (asksWho(ssid.security)) return entersSsid(box, ssid, client, this.namer);
     const given = givenKey(box, ssid, client, others);
     if (given.why) return { ...given, vlan: null };
     const named = ssid.byClass && !given.led ? this.namer.of(box, client.mac, ssid.name) : undefined;

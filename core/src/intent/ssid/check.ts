@@ -1,5 +1,5 @@
 import { flaw, type Flaw } from '../../base';
-import { asksPassphrase } from '../../document';
+import { asksPassphrase, asksWho } from '../../document';
 import { isDay } from '../../rules';
 import { capFlaws } from '../../traffic';
 import type { EstatePart } from '../part';
@@ -101,6 +101,8 @@ function securityFlaws(ssid: Ssid): Flaw[] {
   // IEEE 802.11ax-2021 §12.12: WPA3 or OWE alone at 6 GHz.
   if (bands.includes('6') && security === 'wpa2-psk')
     flaws.push(flaw('ssid.6ghz-wpa2', '6 GHz takes WPA3 only. Choose WPA2/WPA3 or WPA3.', 'bands'));
+  if (bands.includes('6') && security === 'wpa2-enterprise')
+    flaws.push(flaw('ssid.6ghz-wpa2', '6 GHz takes WPA3 only. Choose WPA2/WPA3 or WPA3 with 802.1X.', 'bands'));
   if (bands.includes('6') && security === 'open')
     flaws.push(
       flaw('ssid.6ghz-open', '6 GHz takes nothing open. Choose enhanced open (OWE), or leave 6 GHz out.', 'bands'),
@@ -115,10 +117,10 @@ function securityFlaws(ssid: Ssid): Flaw[] {
     flaws.push(flaw('ssid.former-same', 'The old passphrase is the new one.', 'former'));
   if (former && !isDay(former.until))
     flaws.push(flaw('ssid.former-day', `“${former.until}” is no day; write it like 2026-12-31.`, 'former'));
-  if (roam?.includes('r') && !asksPassphrase(security))
-    flaws.push(
-      flaw('ssid.roam-keys', 'Keys that are there already (802.11r) need a passphrase they are made of.', 'roam'),
-    );
+  if (roam?.includes('r') && !asksPassphrase(security) && !asksWho(security)) {
+    const words = 'Keys that are there already (802.11r) need a passphrase, or 802.1X, that they are made of.';
+    flaws.push(flaw('ssid.roam-keys', words, 'roam'));
+  }
   return flaws;
 }
 

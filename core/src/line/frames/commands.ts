@@ -1,6 +1,6 @@
-import type { Exchange } from '../../radius';
+import type { Credentials, Exchange } from '../../radius';
 import { Joi, type Shapes } from '../../schema';
-import { entryTryShape, exchangeShape, type EntryTry } from './entry';
+import { credentialsShape, entryTryShape, exchangeShape, type EntryTry } from './entry';
 import { short, text, type FrameShapes } from './fields';
 import { speedGotShape, speedTryShape, type SpeedGot, type SpeedTry } from './speed';
 import { scanShape, type ScanReport } from './scan';
@@ -42,6 +42,8 @@ export interface ProbeTry {
   readonly mac?: string;
   /** Id of the key of a ring that it gives; absent: one that is in no ring. */
   readonly key?: string;
+  /** Who it says to be where that is asked (802.1X); absent: it does not say. */
+  readonly entry?: Credentials;
   readonly does: 'ping' | 'trace' | 'lookup' | 'connect';
   /** Of `connect`. */
   readonly protocol?: 'tcp' | 'udp';
@@ -116,6 +118,7 @@ const probe = {
   port: short,
   mac: Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/),
   key: short,
+  entry: credentialsShape,
   does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
   protocol: Joi.valid('tcp', 'udp'),
   number: Joi.number().integer().min(0).max(65_535),

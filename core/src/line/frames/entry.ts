@@ -1,10 +1,12 @@
 import {
+  EAP_METHODS,
   ENDS,
   MAC_FORMATS,
   METHODS,
   MOST_TOLD,
   type AskedFor,
   type AskedServer,
+  type Credentials,
   type Exchange,
   type SaidAttribute,
   type SaidPacket,
@@ -48,6 +50,14 @@ export const entryTryShape = Joi.object({
   asked: Joi.object(asked).required(),
   through: Joi.string().ip(),
 } satisfies Shapes<EntryTry>);
+
+const credentials = {
+  method: Joi.valid(...EAP_METHODS).required(),
+  user: Joi.string().max(253).required(),
+  password: Joi.string().max(128).allow('').required(),
+} satisfies Shapes<Credentials>;
+/** How a pretend client says who it is: by a name and a password. */
+export const credentialsShape = Joi.object(credentials);
 
 const attribute = {
   name: short.required(),

@@ -2,6 +2,7 @@ import { KEY_REFUSALS } from '../../document';
 import { BANDS, type Band } from '../../hardware';
 import { WIDTHS, type ToAll } from '../../radio';
 import { Joi, type Shapes } from '../../schema';
+import { ENTRY_REFUSALS, enteredShape, type EnteredReport } from './entered';
 import { clock, list, moment, short, type FrameShapes } from './fields';
 
 /** A device's neighbour on one port, as heard by LLDP (IEEE 802.1AB-2016 §8.5). */
@@ -63,6 +64,7 @@ export interface ClientReport {
   /** Id of the key that it gave, of a ring. */
   readonly key?: string;
   readonly named?: NamedReport;
+  readonly entered?: EnteredReport;
 }
 /** That a RADIUS server chose the class of a client. */
 export interface NamedReport {
@@ -74,6 +76,7 @@ export interface NamedReport {
 export const REFUSALS = [
   ...(['passphrase', 'security', 'band', 'weak', 'low', 'full', 'off', 'radar'] as const),
   ...KEY_REFUSALS,
+  ...ENTRY_REFUSALS,
 ] as const;
 export interface RefusedReport {
   readonly mac: string;
@@ -82,11 +85,15 @@ export interface RefusedReport {
    * `passphrase`: another than ours. `security`: it cannot do what the SSID asks for, or looks for another. `low`: it is heard below what
    * the SSID asks for. `full`: as many as may are there. `band`: it does none that the SSID is sent on here. `weak`: too far away. `off`: the radios for it are
    * off or busy otherwise. `radar`: they listen for radar. Of a key of a ring: `bound` to other MAC addresses, given by as many `devices` as may,
-   * too `early`, `over`, or it leads to a segment that is `nowhere` here.
+   * too `early`, `over`, or it leads to a segment that is `nowhere` here. Of who says who it is: see `ENTRY_REFUSALS`.
    */
   readonly why: (typeof REFUSALS)[number];
   /** Id of the key of a ring that it gave. */
   readonly key?: string;
+  /** Who it says to be, which server was the last to be asked, and what that named. */
+  readonly user?: string;
+  readonly server?: string;
+  readonly said?: string;
   /** When it was first turned away so, in milliseconds since 1970. */
   readonly since: number;
 }
@@ -99,9 +106,18 @@ export interface WiredReport {
   readonly address6?: string;
   readonly since?: number;
   readonly named?: NamedReport;
+  readonly entered?: EnteredReport;
+  /** Why it is in a segment of the port’s for those that got no other: it does not say who it is, is turned away, or no server answers. */
+  readonly fell?: (typeof FELL)[number];
+  /** Its frames carry the tag of their VLAN, as those of a desk phone do. */
+  readonly tagged?: true;
 }
+export const FELL = ['guest', 'rejected', 'unanswered'] as const;
 /** Why a client that is asked who it is has no class. */
-export const UNKNOWN_WHY = ['unlisted', 'rejected', 'class', 'vlan', 'segment', 'nothing', 'nobody'] as const;
+export const UNKNOWN_WHY = [
+  ...(['unlisted', 'rejected', 'class', 'vlan', 'segment', 'nothing', 'nobody'] as const),
+  ...(['mute', 'unasked', 'untrusted', 'method', 'full'] as const),
+] as const;
 /** A client that nobody knows, where it matters who somebody is. */
 export interface UnknownReport {
   readonly mac: string;
@@ -110,7 +126,9 @@ export interface UnknownReport {
   readonly ssid?: string;
   /**
    * `unlisted`: no class lists it, and no server is asked. `rejected`: a server says no. Of one that says yes: it names a `class` or a `vlan`
-   * that is not told here, a class whose `segment` the site lacks, or `nothing`. `nobody`: no server answers.
+   * that is not told here, a class whose `segment` the site lacks, or `nothing`. `nobody`: no server answers. At a port that asks by 802.1X:
+   * `mute`: it does not say who it is. `unasked`: no server is to be asked. `untrusted`: it does not believe the server. `method`: the server
+   * wants another one. `full`: as many as may are there.
    */
   readonly why: (typeof UNKNOWN_WHY)[number];
   /** What the server named, and which server it was. */
@@ -281,8 +299,14 @@ const client = {
   former: Joi.valid(true),
   key: short,
   named,
+  entered: enteredShape,
 };
-const wired = { mac: short.required(), port: short.required(), vlan, address6: short, since: moment, named };
+const wired = {
+  ...{ mac: short.required(), port: short.required(), vlan, address6: short, since: moment, named },
+  entered: enteredShape,
+  fell: Joi.valid(...FELL),
+  tagged: Joi.valid(true),
+};
 const unknown = {
   mac: short.required(),
   port: short,
@@ -312,6 +336,9 @@ const refused = {
   ssid: Joi.string().max(32).required(),
   why: Joi.valid(...REFUSALS).required(),
   key: short,
+  user: Joi.string().max(253).allow(''),
+  server: short,
+  said: Joi.string().max(1100).allow(''),
   since: moment.required(),
 };
 const mesh = {

@@ -1,4 +1,4 @@
-import type { RadiusServerDocument } from '../../document';
+import { asksWho, type PortDocument, type RadiusServerDocument, type SsidDocument } from '../../document';
 import type { RadiusServer } from '../../intent';
 import { holderOf } from '../facts';
 import { part } from '../part';
@@ -22,15 +22,25 @@ const segments = fact({ site: ['accessClasses', 'segments'] }, ({ accessClasses,
     .sort((a, b) => a.vlan - b.vlan);
 });
 
+/** The servers that are asked where clients are asked for: by MAC address, of those that want them, or by a method of theirs (802.1X). */
+function askedOf(
+  known: readonly RadiusServerDocument[],
+  ports: readonly PortDocument[],
+  ssids: readonly SsidDocument[],
+): readonly RadiusServerDocument[] {
+  if (ports.some(({ auth }) => auth === '802.1X') || ssids.some(({ security }) => asksWho(security))) return known;
+  const byMac = ports.some(({ auth }) => auth === 'mac') || ssids.some(({ byClass }) => byClass);
+  return byMac ? known.filter(({ macs }) => macs !== undefined) : [];
+}
+
 /** Whom a device asks that lets clients in by who they are. */
 export const radius = part({
   name: 'RADIUS servers',
   kinds: ['switch', 'ap'],
   reads: { facts: { known: servers, named: segments }, device: [], before: ['ports', 'ssids'] },
   tells: ({ known, named }, _device, { ports = [], ssids = [] }) => {
-    const asks = ports.some(({ auth }) => auth === 'mac') || ssids.some(({ byClass }) => byClass);
-    const asked = known.filter(({ macs }) => macs !== undefined);
-    return asks && asked.length > 0 ? { radius: { servers: asked, segments: named } } : {};
+    const asked = askedOf(known, ports, ssids);
+    return asked.length > 0 ? { radius: { servers: asked, segments: named } } : {};
   },
 });
 
@@ -40,9 +50,9 @@ export const gatewayRadius = part({
   kinds: ['gateway'],
   reads: { facts: { known: servers, named: segments, holder: holderOf }, device: ['id'], before: ['ports'] },
   tells: ({ known, named, holder }, { id }, { ports = [] }) => {
-    const asks = ports.some(({ auth }) => auth === 'mac');
+    const own = askedOf(known, ports, []);
     const asked = known
-      .filter(({ macs, through }) => macs !== undefined && (asks || (id === holder && through !== undefined)))
+      .filter((each) => own.includes(each) || (id === holder && each.through !== undefined))
       .map(({ through: _through, ...server }) => server);
     return asked.length > 0 ? { radius: { servers: asked, segments: named } } : {};
   },

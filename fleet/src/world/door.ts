@@ -1,0 +1,64 @@
+import { classOnSsid, type SsidDocument } from '@iron-lattice/core/document';
+import { joinsOnSsid, type Joined } from '@iron-lattice/core/lattice';
+import type { EntryRefusal } from '@iron-lattice/core/line';
+import type { Box } from './box';
+import type { GivenKey } from './keys';
+import { namedBy, type Enters, type Namer, type Proved } from './named';
+
+/** What an SSID that asks who somebody is makes of a client. */
+export type AtDoor = GivenKey & Pick<Joined, 'vlan' | 'accessClass'>;
+
+/** What an AP makes of a client of an SSID that asks who it is; while servers are asked, it is neither in nor turned away. */
+export function entersSsid(
+  box: Box,
+  ssid: SsidDocument,
+  { mac, enters }: { readonly mac: string; readonly enters?: Enters },
+  namer: Namer,
+): AtDoor {
+  const proved = enters && namer.prove(box, mac, ssid.name, enters);
+  return enters && proved ? throughDoor(box, ssid, mac, enters, proved) : { vlan: null, why: null };
+}
+
+function throughDoor(
+  { document }: Box,
+  ssid: SsidDocument,
+  mac: string,
+  { user, method }: Enters,
+  proved: Proved,
+): AtDoor {
+  const { server } = proved;
+  const not = (why: EntryRefusal, said?: string): AtDoor => ({
+    ...{ vlan: null, why },
+    turnedAway: { user, ...(server === undefined ? {} : { server }), ...(said === undefined ? {} : { said }) },
+  });
+  if (!proved.ok) return not(proved.why);
+  // What is sent on the air is encrypted by keys that the method makes (IEEE 802.11-2020 §12.7.1.3).
+  if (!proved.keys) return not('keyless');
+  const chosen = classOnSsid(document, ssid, proved.said);
+  if (!chosen.ok) return not(chosen.why, chosen.said);
+  const accessClass = chosen.accessClass ?? undefined;
+  const joined = joinsOnSsid(document, ssid, mac, undefined, accessClass);
+  const named = namedBy(accessClass && { accessClass, server: proved.server });
+  return { ...joined, entered: { user, method, server: proved.server }, ...named };
+}
+
+/** Why somebody is not in who says who it is, in words. */
+const WORDS: Readonly<Record<EntryRefusal, (server: string, said: string) => string>> = {
+  rejected: (server) => `${server} turns it away.`,
+  nobody: () => 'no server answers.',
+  unasked: () => 'there is no server to ask.',
+  untrusted: (server) => `it does not believe ${server}.`,
+  method: (server) => `${server} wants another method.`,
+  keyless: (server) => `${server} lets it in, and the method makes no keys, which the air needs.`,
+  class: (server, said) => `${server} names the class “${said}”, which is not here.`,
+  vlan: (server, said) => `${server} names VLAN “${said}”, which is that of no class here.`,
+  segment: (_server, said) => `its class “${said}” has no segment here.`,
+};
+
+/** The same as a sentence. */
+export function turnedAwayWords(user: string, { why, turnedAway }: AtDoor): string {
+  if (!why) return `${user} is being asked for: try again in a moment.`;
+  const { server = 'The server', said = '' } = turnedAway ?? {};
+  const words = WORDS[why as EntryRefusal](server, said);
+  return `${user} is not let in: ${words}`;
+}
