@@ -26,7 +26,9 @@ const below = {
     ...['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'radio', 'regulation'],
     'traffic',
   ],
-  bench: ['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules'],
+  bench: [
+    ...['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules', 'radius'],
+  ],
   wireless: [
     'base',
     'address',

@@ -16,8 +16,8 @@ export function mendGaps(context: CheckContext, gaps: readonly Gap[]): Mend | nu
     const segment = context.vlans.get(vlan);
     const device = context.devices.get(end.deviceId);
     if (!segment || !device || isApUplink(sheetFor(device), end.port)) return null;
-    // What passes a port that asks for a MAC address follows from who is there.
-    if (portSetting(context.site, device, end.port).auth === 'mac') return null;
+    // What passes a port that asks follows from who is there.
+    if (portSetting(context.site, device, end.port).auth !== 'none') return null;
     const base = { siteId: context.site.id, deviceId: device.id, port: end.port };
     const where = `port ${end.port} of ${nameIn(context, device.id)}`;
     if (as === 'tagged') {
@@ -46,7 +46,7 @@ export function mendMany(context: CheckContext, gaps: readonly Gap[], vlans: rea
     const device = context.devices.get(end.deviceId);
     if (!device || isApUplink(sheetFor(device), end.port)) return null;
     const now = portSetting(site, device, end.port);
-    if (now.auth === 'mac' || now.tagged === 'all') return null;
+    if (now.auth !== 'none' || now.tagged === 'all') return null;
     const facesAp = links.some(({ a, b }) =>
       [
         [a, b],

@@ -1,5 +1,6 @@
 export * from './probe';
 export * from './walk-step';
 export * from './walk';
+export { walkAsks } from './walk-entry';
 export * from './bench.contract';
 export * from './seat';

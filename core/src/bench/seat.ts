@@ -1,8 +1,8 @@
 import { ask, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
-import { keyAnswer } from '../document';
+import { asksWho, classOf, keyAnswer, type DeviceDocument, type PortDocument } from '../document';
 import type { ProbeTry } from '../line';
-import { joinsAtPort, joinsOnSsid, type Documents, type Joined } from '../lattice';
+import { entersPort, joinsOnSsid, type AtPort, type Documents, type Joined } from '../lattice';
 import { attachedKey, compileSite } from '../rollout';
 import { appliesAtMoment, type PolicyBook } from '../rules';
 import { PROBE_MAC, type HeldKey } from './probe';
@@ -72,22 +72,49 @@ function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion, given
   const { mac = null } = probe;
   if (probe.ssid === undefined) {
     const port = document.ports.find(({ name }) => name === probe.port);
-    return port ? joinsAtPort(document, port, mac) : null;
+    return port ? atPort(document, port, probe) : null;
   }
   const ssid = document.kind === 'ap' ? document.ssids.find(({ name }) => name === probe.ssid) : undefined;
+  // Who does not say who it is, is not let in where that is asked.
+  if (ssid && asksWho(ssid.security) && !probe.entry) return { vlan: null };
   if (!ssid?.ring) return ssid ? joinsOnSsid(document, ssid, mac) : null;
   const { key, now } = given;
   const answer = key ? keyAnswer(ssid.ring, { ...key, key: '' }, { mac: mac ?? PROBE_MAC, now, others: 0 }) : null;
   return answer?.ok ? joinsOnSsid(document, ssid, mac, answer.at) : { vlan: null };
 }
 
+/** The same at a port, as far as the documents say: what servers would is being found out. */
+function atPort(
+  document: DeviceDocument,
+  port: PortDocument,
+  { mac, entry }: ProbeTry,
+): AtPort<'unlisted' | 'unasked'> {
+  const { radius } = document;
+  const listed = mac === undefined ? undefined : classOf(document, mac);
+  const servers = radius?.servers ?? [];
+  return entersPort<'unlisted' | 'unasked'>(port, {
+    '802.1X': () =>
+      !entry ? { state: 'mute' } : servers.length > 0 ? { state: 'asking' } : { state: 'unanswered', why: 'unasked' },
+    mac: () => {
+      if (listed) return { state: 'in', accessClass: listed };
+      const asks = mac !== undefined && servers.some(({ macs }) => macs !== undefined);
+      return asks ? { state: 'asking' } : { state: 'not', why: 'unlisted' };
+    },
+  });
+}
+
 /** Whether who a seat is gets asked of RADIUS servers: what they say no draft knows. */
-function isAskedElsewhere(documents: Documents, { deviceId, probe }: SeatQuestion, joined: Joined): boolean {
+function isAskedElsewhere(
+  documents: Documents,
+  { deviceId, probe }: SeatQuestion,
+  joined: Joined & Pick<AtPort<string>, 'why'>,
+): boolean {
   const document = documents.get(deviceId);
-  if (!document?.radius || joined.accessClass || joined.led || probe.mac === undefined) return false;
-  const port = document.ports.find(({ name }) => name === probe.port);
+  if (!document?.radius || joined.accessClass || joined.led) return false;
   const ssid = document.kind === 'ap' ? document.ssids.find(({ name }) => name === probe.ssid) : undefined;
-  return ssid ? ssid.byClass === true : port?.auth === 'mac';
+  if (ssid)
+    return asksWho(ssid.security) ? probe.entry !== undefined : ssid.byClass === true && probe.mac !== undefined;
+  return joined.vlan === null && joined.why === undefined;
 }
 
 /** The hours of a seat's port, by name, where it is not in use at a moment; null where it is. */

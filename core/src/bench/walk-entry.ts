@@ -8,9 +8,11 @@ import {
   type ClassDocument,
   type ClassSaid,
   type EnterpriseSecurity,
+  type RadiusDocument,
   type SsidDocument,
 } from '../document';
-import { METHOD_WORDS, type Credentials, type End, type Exchange } from '../radius';
+import type { Documents } from '../lattice';
+import { METHOD_WORDS, type AskedFor, type Credentials, type End, type Exchange } from '../radius';
 import { PROBE_MAC, type AskedOne, type Probe, type WalkFacts } from './probe';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
 
@@ -81,6 +83,24 @@ function sayOf({ filterIds, vlan }: Exchange): string {
   return vlan.kind === 'none'
     ? 'Its answer names neither a class nor a VLAN.'
     : `Its answer names VLAN “${vlan.text}”.`;
+}
+
+/** Whom servers are asked for when a probe is walked, as its AP is told or would be; null: for nobody. */
+export function walkAsks(
+  documents: Documents,
+  { apId, ssidId, mac, entry, old }: Probe,
+): { readonly radius: RadiusDocument; readonly asked: AskedFor } | null {
+  const ap = documents.get(apId);
+  const ssid = ap?.kind === 'ap' ? ap.ssids.find(({ id }) => id === ssidId) : undefined;
+  if (!ap?.radius || !ssid) return null;
+  const { radius } = ap;
+  const at = { mac: mac ?? PROBE_MAC, at: ssid.name };
+  if (asksWho(ssid.security)) {
+    const unfit = !entry || unfitFor(ssid.security, entry.method) !== null;
+    return unfit || (old && ssid.security.startsWith('wpa3')) ? null : { radius, asked: { ...entry, ...at } };
+  }
+  if (!ssid.byClass || mac === undefined || classOf(ap, mac)) return null;
+  return { radius, asked: { method: 'mac', user: mac, password: '', ...at } };
 }
 
 /** What of a probe an SSID that asks who somebody is makes: by what servers really said, where they were asked. */

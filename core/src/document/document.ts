@@ -1,5 +1,6 @@
 import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
+import type { AskingDocument } from './asking';
 import type { RadiusDocument } from './radius';
 import type { RingDocument } from './ring';
 import type { ApTunnelDocument, GatewayTunnelDocument } from './tunnel';
@@ -38,10 +39,10 @@ export type MulticastWay = (typeof MULTICAST_WAYS)[number];
 
 /**
  * What a port does; `null` untagged means that untagged frames are dropped, but for clients of a class at a port that asks
- * for a known MAC address: theirs are in the VLAN of their class. The fields below `tagged` are only there
+ * who they are: theirs are in the VLAN of their class. The fields below `tagged` are only there
  * where they differ from the usual: power on, low priority, speed as agreed, no authentication, no isolation, no limit.
  */
-export interface PortDocument {
+export interface PortDocument extends AskingDocument {
   readonly name: string;
   readonly untagged: number | null;
   /** VLAN IDs, ascending. */
@@ -50,7 +51,6 @@ export interface PortDocument {
   readonly priority?: 'high' | 'critical';
   /** Megabits a second. */
   readonly speed?: number;
-  readonly auth?: '802.1X' | 'mac';
   readonly isolated?: true;
   /** Percent of the speed that broadcast and unknown traffic may take. */
   readonly storm?: number;

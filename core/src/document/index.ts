@@ -1,5 +1,6 @@
 export * from './canonical-json';
 export * from './hash';
+export * from './asking';
 export * from './document';
 export * from './ring';
 export * from './radius';

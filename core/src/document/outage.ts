@@ -144,7 +144,7 @@ function portOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
   // What an AP carries for its SSIDs follows from them, and is felt on the air.
   const aired = new Set(before.kind === 'ap' ? before.ssids.flatMap((ssid) => vlansOfSsid(ssid, before)) : []);
   const goesDown = (old: PortDocument, now: PortDocument): boolean =>
-    old.speed !== now.speed || old.group !== now.group || old.auth !== now.auth;
+    old.speed !== now.speed || old.group !== now.group || asksOtherwise(old, now);
   const moves = (old: PortDocument, now: PortDocument): boolean =>
     old.untagged !== now.untagged && now.untagged !== null;
   return [
@@ -211,3 +211,7 @@ function gatewayOutages(before: DeviceDocument, after: DeviceDocument): Outage[]
       : []),
   ];
 }
+
+/** Whether a port asks something else, so that whoever is there is asked anew. */
+const asksOtherwise = (old: PortDocument, now: PortDocument): boolean =>
+  (['auth', 'hosts', 'voice', 'guest', 'rejected', 'unanswered'] as const).some((key) => old[key] !== now[key]);

@@ -1,15 +1,18 @@
-import { resolve, type Intent, type ResolvedSite } from '../intent';
+import { asksWho } from '../document';
+import { resolve, type Intent, type PortEntry, type ResolvedSite } from '../intent';
 import { classOfGroups, groupClassesAt } from './class-of-groups';
 import type { UserAtSite } from './entry.contract';
 
 /** Where a site asks who somebody is. */
-const asksAt = ({ ssids, ports }: ResolvedSite): Pick<UserAtSite, 'ssids' | 'ports'> => ({
-  ssids: ssids.flatMap(({ name, classes }) => (classes ? [name] : [])),
-  ports: Object.values(ports).reduce(
-    (sum, entries) => sum + Object.values(entries).filter(({ auth }) => auth === 'mac').length,
-    0,
-  ),
-});
+const asksAt = ({ ssids, ports, duties = [] }: ResolvedSite): Pick<UserAtSite, 'ssids' | 'ports'> => {
+  const asking = new Set(duties.flatMap(({ id, auth = 'none' }) => (auth === 'none' ? [] : [id])));
+  const asks = ({ auth, dutyId = '' }: PortEntry): boolean =>
+    auth === undefined ? asking.has(dutyId) : auth !== 'none';
+  return {
+    ssids: ssids.flatMap(({ name, classes, security }) => (classes || asksWho(security) ? [name] : [])),
+    ports: Object.values(ports).reduce((sum, entries) => sum + Object.values(entries).filter(asks).length, 0),
+  };
+};
 
 /**
  * What a user that the controller keeps would get at each site, by the site’s name. What stands in the way is told: nobody asks the

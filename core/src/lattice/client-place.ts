@@ -4,7 +4,6 @@ import {
   classOf,
   type ClassDocument,
   type DeviceDocument,
-  type PortDocument,
   type RingSegment,
   type SsidDocument,
 } from '../document';
@@ -42,19 +41,4 @@ export function joinsOnSsid(
   if (known) return ofClass(known);
   const value = mac === null ? null : parseMac(mac);
   return { vlan: ssid.pool && value !== null ? pickFromPool(value, ssid.pool) : ssid.vlan };
-}
-
-/**
- * The VLAN a client joins at a port: where the port asks for a known MAC address, that of its class or none.
- * @param named as of `joinsOnSsid`.
- */
-export function joinsAtPort(
-  device: DeviceDocument,
-  port: PortDocument,
-  mac: string | null,
-  named?: ClassDocument,
-): Joined {
-  if (port.auth !== 'mac') return { vlan: port.untagged };
-  const known = mac === null ? undefined : (classOf(device, mac) ?? named);
-  return known ? ofClass(known) : { vlan: null };
 }

@@ -20,3 +20,4 @@ export * from './usual-duties';
 export * from './segment-strand';
 export * from './client-place';
 export * from './ring-segments';
+export * from './port-entry';

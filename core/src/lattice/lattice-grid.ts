@@ -1,10 +1,10 @@
-import { interfacesOf, tunnelledVlans, type DeviceDocument } from '../document';
+import { askedVlans, interfacesOf, tunnelledVlans, type DeviceDocument } from '../document';
 import { segmentsOfSsid, type Link, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
 import { needsOf } from './needs';
 import { reachesRouter, traceStrand, type Documents, type Gap } from './strand';
 
 /** How a segment passes one thing on its way. */
-export type Crossing = 'untagged' | 'tagged' | 'tunnel' | 'broadcast' | 'routed' | 'served' | 'missing';
+export type Crossing = 'untagged' | 'tagged' | 'asked' | 'tunnel' | 'broadcast' | 'routed' | 'served' | 'missing';
 
 export interface GridColumn {
   /** `ssid:ID`, `device:ID`, `port:ID:NAME`, `service:addresses` or `service:internet`. */
@@ -67,10 +67,19 @@ function readerOf(
   if (deviceId !== undefined && portName !== undefined) {
     const port = document?.ports.find((each) => each.name === portName);
     const tags = new Set(port?.tagged);
+    const asked = new Set(port && document ? askedVlans(port, document) : []);
     const lacks = (id: string): boolean =>
       gaps.get(id)?.some(({ end }) => end.deviceId === deviceId && end.port === portName) ?? false;
     return ({ id, vlan }) =>
-      lacks(id) ? 'missing' : port?.untagged === vlan ? 'untagged' : tags.has(vlan) ? 'tagged' : null;
+      lacks(id)
+        ? 'missing'
+        : port?.untagged === vlan && port.auth === undefined
+          ? 'untagged'
+          : tags.has(vlan)
+            ? 'tagged'
+            : asked.has(vlan) || port?.untagged === vlan
+              ? 'asked'
+              : null;
   }
   if (deviceId !== undefined) {
     const routed = new Set(document ? interfacesOf(document).map((face) => face.vlan) : []);
@@ -135,9 +144,9 @@ function columnsOf(
   const ports = (device: RosterDevice): GridColumn[] =>
     documents
       .get(device.id)!
-      .ports.filter(({ name, untagged, tagged }) => {
+      .ports.filter(({ name, untagged, tagged, auth }) => {
         const key = `${device.id} ${name}`;
-        const carries = untagged !== null || tagged.length > 0;
+        const carries = untagged !== null || tagged.length > 0 || auth !== undefined;
         return cabled.has(key) || lacking.has(key) || (carries && site.ports[device.id]?.[name] !== undefined);
       })
       .map((port) => ({

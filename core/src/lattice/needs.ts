@@ -1,4 +1,4 @@
-import { cabledVlansOfSsid, vlansOfClasses } from '../document';
+import { askedVlans, cabledVlansOfSsid } from '../document';
 import { sheetFor } from '../hardware';
 import { isApUplink, servedFrom, type Link, type ResolvedSite, type RosterDevice } from '../intent';
 import type { Documents } from './strand';
@@ -47,8 +47,7 @@ export function needsOf(
       for (const port of document.ports) {
         // Towards devices of ours it is they who need; a port nobody spoke of and nobody uses needs nothing.
         if (!said[port.name] || isApUplink(sheet, port.name) || ours.has(`${device.id} ${port.name}`)) continue;
-        if (port.auth === 'mac')
-          for (const vlan of vlansOfClasses(document)) need(vlan, { kind: 'port', port: port.name });
+        for (const vlan of askedVlans(port, document)) need(vlan, { kind: 'port', port: port.name });
         if (port.untagged !== null) need(port.untagged, { kind: 'port', port: port.name });
         for (const vlan of port.tagged) need(vlan, { kind: 'port', port: port.name });
       }

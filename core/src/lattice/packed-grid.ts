@@ -4,6 +4,7 @@ import type { Crossing, GridColumn, GridRow, LatticeGrid } from './lattice-grid'
 const LETTERS: Readonly<Record<Crossing, string>> = {
   untagged: 'u',
   tagged: 't',
+  asked: 'a',
   tunnel: 'g',
   broadcast: 'b',
   routed: 'r',

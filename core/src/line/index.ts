@@ -13,5 +13,5 @@ export * from './frames/report';
 export { COMMANDS, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';
 export * from './frames/scan';
 export * from './frames/speed';
-export type { EntryTry } from './frames/entry';
+export { credentialsShape, type EntryTry } from './frames/entry';
 export { KEYS_A_FRAME } from './frames/ring';

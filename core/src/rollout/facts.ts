@@ -204,8 +204,11 @@ const cabledAt = each(
     const site = { ports: { [device.id]: device.ports }, managementId, ...(duties ? { duties } : {}) };
     const inside = sheetFor(device).ports.filter(({ role }) => role !== 'wan');
     const settings = inside.map(({ name }) => portSetting(site, device, name));
-    const plain = settings.flatMap(({ untagged, auth }) => (auth === 'mac' ? [] : (untagged ?? [])));
-    return { segmentIds: [...new Set(plain)], asks: settings.some(({ auth }) => auth === 'mac') };
+    const plain = settings.flatMap(({ untagged, guest, rejected, unanswered, auth }) => {
+      const own = auth === 'mac' ? [] : [untagged];
+      return [...own, ...(auth === 'none' ? [] : [guest, rejected, unanswered])].flatMap((id) => id ?? []);
+    });
+    return { segmentIds: [...new Set(plain)], asks: settings.some(({ auth }) => auth !== 'none') };
   },
 );
 

@@ -7,3 +7,4 @@ export * from './rollout.contract';
 export * from './step-count';
 export * from './wave.contract';
 export * from './waves';
+export { serverDocument } from './parts/radius';

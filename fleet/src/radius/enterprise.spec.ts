@@ -6,7 +6,7 @@ import type {
   SwitchDocument,
 } from '@iron-lattice/core/document';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
-import type { Enters } from '../world/named';
+import type { Enters } from '../world/enters';
 import { factory, SMALL_WORLD } from '../world/small-world.fixture';
 import { World } from '../world/world';
 import { checkDirectory } from './directory-file';

@@ -5,7 +5,7 @@ import { PROBE_MAC } from '@iron-lattice/core/bench';
 import type { EntryTry, ProbeTry } from '@iron-lattice/core/line';
 import type { Asker, Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
-import type { Enters } from '../world/named';
+import type { Enters } from '../world/enters';
 import type { World } from '../world/world';
 import type { DirectoryFile } from './directory-file';
 import { NamedClasses } from './named-classes';
@@ -81,10 +81,17 @@ export class EntryDesk {
     // Whoever waits for what the probe gets does not wait for servers that are dead: it is as it is by then.
     const patience = new AbortController();
     await Promise.race([
-      this.classes.settled(this.world.box(serial), mac ?? PROBE_MAC, ssid ?? port, entry),
+      this.settle(this.world.box(serial), ssid ?? port, mac, entry),
       setTimeout(PATIENCE_MS, undefined, { signal: patience.signal }).catch(() => {}),
     ]);
     patience.abort();
+  }
+
+  private async settle(box: Box, at: string, mac: string | undefined, enters: Enters | undefined): Promise<void> {
+    await Promise.all([
+      ...(enters ? [this.classes.settled(box, mac ?? PROBE_MAC, at, enters)] : []),
+      ...(mac === undefined ? [] : [this.classes.settled(box, mac, at)]),
+    ]);
   }
 
   /** A box asks a server for somebody. What the world does not let through is never sent. */

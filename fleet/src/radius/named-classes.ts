@@ -2,10 +2,11 @@ import { classBySaid, classOf, type RadiusServerDocument, type SaidOf } from '@i
 import type { EntryTry } from '@iron-lattice/core/line';
 import { askingOrder, type Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
-import type { Enters, NamedClass, Namer, NotNamed, Proved } from '../world/named';
+import type { Enters } from '../world/enters';
+import type { AskingTimes, NamedClass, Namer, NotNamed, Proved } from '../world/named';
 
 /** For how long an answer holds that says no time of its own, at least, a no, and that nobody answered, in milliseconds. */
-const HOLDS_MS = { yes: 3_600_000, least: 10_000, no: 60_000, nobody: 30_000 } as const;
+const HOLDS_MS = { yes: 3_600_000, least: 10_000, no: 60_000, leastNo: 1000, nobody: 30_000 } as const;
 /** Clients that a box remembers the answers of. */
 const MOST_KNOWN = 4096;
 
@@ -28,6 +29,7 @@ interface Whom {
   readonly mac: string;
   readonly at: string;
   readonly enters?: Enters;
+  readonly times?: AskingTimes;
 }
 
 /** What answers are remembered by: whoever says something else is asked for anew. */
@@ -49,17 +51,17 @@ export class NamedClasses implements Namer {
   ) {}
 
   /** The class that a server chose for a client at an SSID or port; asks when it is not known, and says so when it is. */
-  of(box: Box, mac: string, at: string): NamedClass | undefined {
+  of(box: Box, mac: string, at: string, times?: AskingTimes): NamedClass | undefined {
     if (!box.document.radius || !box.powered || classOf(box.document, mac)) return undefined;
-    const said = this.look(box, { mac, at })?.said;
+    const said = this.look(box, { mac, at, ...(times ? { times } : {}) })?.said;
     if (!said) return undefined;
     const chosen = classBySaid(box.document, said);
     return chosen.ok && chosen.accessClass ? { accessClass: chosen.accessClass, server: said.server } : undefined;
   }
 
-  prove(box: Box, mac: string, at: string, enters: Enters): Proved | null {
+  prove(box: Box, mac: string, at: string, enters: Enters, times?: AskingTimes): Proved | null {
     if (!box.document.radius || !box.powered) return { ok: false, why: 'unasked' };
-    const known = this.look(box, { mac, at, enters });
+    const known = this.look(box, { mac, at, enters, ...(times ? { times } : {}) });
     if (known?.said) return { ok: true, said: known.said, server: known.said.server, keys: known.said.keys };
     return known?.no ? { ok: false, ...known.no } : null;
   }
@@ -112,16 +114,18 @@ export class NamedClasses implements Namer {
     this.asking.add(one);
     const { exchange, server } = await this.first(box, whom).catch(() => ({ exchange: null, server: '' }));
     this.asking.delete(one);
+    const { quiet, again } = whom.times ?? {};
+    const no = quiet === undefined ? HOLDS_MS.no : Math.max(HOLDS_MS.leastNo, quiet * 1000);
+    const yes = again === undefined ? HOLDS_MS.yes : again * 1000;
     const seconds = exchange?.sessionSeconds ?? null;
     if (exchange?.end === 'accepted')
       keep(
         { ...exchange, server, keys: exchange.keys === true },
-        seconds === null ? HOLDS_MS.yes : Math.max(HOLDS_MS.least, seconds * 1000),
+        seconds === null ? yes : Math.max(HOLDS_MS.least, Math.min(yes, seconds * 1000)),
       );
-    else if (exchange?.end === 'rejected' || exchange?.end === 'unkept')
-      keep(null, HOLDS_MS.no, { why: 'rejected', server });
+    else if (exchange?.end === 'rejected' || exchange?.end === 'unkept') keep(null, no, { why: 'rejected', server });
     else if (exchange && isFinal(exchange.end, whom))
-      keep(null, HOLDS_MS.no, { why: exchange.end === 'untrusted' ? 'untrusted' : 'method', server });
+      keep(null, no, { why: exchange.end === 'untrusted' ? 'untrusted' : 'method', server });
     // Who was known stays so while nobody answers.
     else keep(before?.said ?? null, HOLDS_MS.nobody, { why: 'nobody' });
     this.changed(box);

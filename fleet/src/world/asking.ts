@@ -2,13 +2,14 @@ import { PROBE_MAC } from '@iron-lattice/core/bench';
 import { formatMac, parseIp } from '@iron-lattice/core/address';
 import { asksWho } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
-import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
+import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import { entersSsid, turnedAwayWords } from './door';
 import { ringAnswer } from './keys';
 import { isShut } from './plant';
+import { atPort } from './port-door';
 import type { Namer } from './named';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
@@ -152,15 +153,30 @@ export class Asking {
     return { ok, text: `From ${seat.address}: ${why}`, ...(stoppedBy === undefined ? {} : { stoppedBy }) };
   }
 
+  /** Whoever has nobody’s MAC address is known by no server either, and none is asked about it. */
+  private namerFor(mac: string | undefined): Namer {
+    const { namer } = this.world;
+    if (mac !== undefined) return namer;
+    const prove: Namer['prove'] = (...asked) => namer.prove(...asked);
+    return { of: () => undefined, whyNot: () => ({ why: 'rejected' }), prove };
+  }
+
   /** What a seat would have to give or say, in a sentence; null where that is not what it lacks. */
-  private asksForMore(serial: string, { ssid, key, entry, mac = PROBE_MAC }: Seat): string | null {
+  private asksForMore(serial: string, { ssid, port, key, entry, mac }: Seat): string | null {
     const box = this.world.box(serial);
     const { document } = box;
     const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === ssid) : undefined;
     if (sent && asksWho(sent.security)) {
       if (!entry) return `“${ssid}” asks who it is, and nobody says.`;
-      return turnedAwayWords(entry.user, entersSsid(box, sent, { mac, enters: entry }, this.world.namer));
+      return turnedAwayWords(
+        entry.user,
+        entersSsid(box, sent, { mac: mac ?? PROBE_MAC, enters: entry }, this.world.namer),
+      );
     }
+    const socket = document.ports.find(({ name }) => name === port);
+    const { unknown } =
+      (socket && entry && atPort(box, socket, { mac: mac ?? PROBE_MAC, enters: entry }, this.namerFor(mac))) ?? {};
+    if (unknown && entry) return turnedAwayWords(entry.user, { why: unknown.why, turnedAway: unknown });
     if (!sent?.ring) return null;
     return key === undefined ? `“${ssid}” asks for a key of its ring.` : `“${ssid}” does not let this key in here.`;
   }
@@ -176,15 +192,17 @@ export class Asking {
     if (socket && isShut(box, socket.name)) return null;
     const given = sent?.ring ? ringAnswer(box, sent, key, taken ?? PROBE_MAC) : null;
     if (given && !given.ok) return null;
-    const asks = sent ? sent.byClass && !given?.at : socket?.auth === 'mac';
-    const named = asks && taken !== undefined ? this.world.namer.of(box, taken, ssid ?? port!)?.accessClass : undefined;
+    const named =
+      sent?.byClass && !given?.at && taken !== undefined
+        ? this.world.namer.of(box, taken, sent!.name)?.accessClass
+        : undefined;
     const says = { mac: taken ?? PROBE_MAC, ...(entry ? { enters: entry } : {}) };
     const joined = sent
       ? asksWho(sent.security)
         ? entersSsid(box, sent, says, this.world.namer)
         : joinsOnSsid(document, sent, taken ?? null, given?.at, named)
       : socket
-        ? joinsAtPort(document, socket, taken ?? null, named)
+        ? atPort(box, socket, says, this.namerFor(taken))
         : null;
     if (!joined || joined.vlan === null) return null;
     const { vlan, accessClass } = joined;

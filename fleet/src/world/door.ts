@@ -1,9 +1,10 @@
 import { classOnSsid, type SsidDocument } from '@iron-lattice/core/document';
 import { joinsOnSsid, type Joined } from '@iron-lattice/core/lattice';
-import type { EntryRefusal } from '@iron-lattice/core/line';
+import type { EntryRefusal, UnknownReport } from '@iron-lattice/core/line';
 import type { Box } from './box';
 import type { GivenKey } from './keys';
-import { namedBy, type Enters, type Namer, type Proved } from './named';
+import type { Enters } from './enters';
+import { namedBy, type Namer, type Proved } from './named';
 
 /** What an SSID that asks who somebody is makes of a client. */
 export type AtDoor = GivenKey & Pick<Joined, 'vlan' | 'accessClass'>;
@@ -43,7 +44,7 @@ function throughDoor(
 }
 
 /** Why somebody is not in who says who it is, in words. */
-const WORDS: Readonly<Record<EntryRefusal, (server: string, said: string) => string>> = {
+const WORDS: Readonly<Record<string, (server: string, said: string) => string>> = {
   rejected: (server) => `${server} turns it away.`,
   nobody: () => 'no server answers.',
   unasked: () => 'there is no server to ask.',
@@ -53,12 +54,15 @@ const WORDS: Readonly<Record<EntryRefusal, (server: string, said: string) => str
   class: (server, said) => `${server} names the class “${said}”, which is not here.`,
   vlan: (server, said) => `${server} names VLAN “${said}”, which is that of no class here.`,
   segment: (_server, said) => `its class “${said}” has no segment here.`,
-};
+} satisfies Record<EntryRefusal, (server: string, said: string) => string>;
 
 /** The same as a sentence. */
-export function turnedAwayWords(user: string, { why, turnedAway }: AtDoor): string {
+export function turnedAwayWords(
+  user: string,
+  { why, turnedAway }: { readonly why?: string | null; readonly turnedAway?: Pick<UnknownReport, 'server' | 'said'> },
+): string {
   if (!why) return `${user} is being asked for: try again in a moment.`;
   const { server = 'The server', said = '' } = turnedAway ?? {};
-  const words = WORDS[why as EntryRefusal](server, said);
+  const words = WORDS[why]?.(server, said) ?? 'its port lets nobody in that is not known.';
   return `${user} is not let in: ${words}`;
 }

@@ -1,7 +1,7 @@
 import type { ClassDocument, SaidOf } from '@iron-lattice/core/document';
 import type { EntryRefusal, NamedReport, UnknownReport } from '@iron-lattice/core/line';
-import type { Credentials } from '@iron-lattice/core/radius';
 import type { Box } from './box';
+import type { Enters } from './enters';
 
 /** A class that a server chose for a client. */
 export interface NamedClass {
@@ -12,25 +12,25 @@ export interface NamedClass {
 /** Why servers did not lead to a class. */
 export type NotNamed = Pick<UnknownReport, 'why' | 'said' | 'server'>;
 
-/** How a client of the world says and proves who it is. */
-export interface Enters extends Credentials {
-  /** By which authority it believes servers: that of the stand-ins; absent: it believes whoever answers. */
-  readonly believes?: 'stand-ins';
-}
-
 /** What came of asking servers for somebody who says who it is. */
 export type Proved =
   | { readonly ok: true; readonly said: SaidOf; readonly server: string; readonly keys: boolean }
   | { readonly ok: false; readonly why: EntryRefusal; readonly server?: string };
 
+/** Seconds for which a no holds at the least, and a yes at the most; absent: as is usual. */
+export interface AskingTimes {
+  readonly quiet?: number;
+  readonly again?: number;
+}
+
 /** Who tells boxes what servers say of clients that they do not know themselves. */
 export interface Namer {
   /** The class of a client. @param at name of the SSID or port. */
-  readonly of: (box: Box, mac: string, at: string) => NamedClass | undefined;
+  readonly of: (box: Box, mac: string, at: string, times?: AskingTimes) => NamedClass | undefined;
   /** Why it has none, once that is known. */
   readonly whyNot: (box: Box, mac: string) => NotNamed | undefined;
   /** What servers say of somebody who says who it is; null while they are asked. @param at name of the SSID or port. */
-  readonly prove: (box: Box, mac: string, at: string, enters: Enters) => Proved | null;
+  readonly prove: (box: Box, mac: string, at: string, enters: Enters, times?: AskingTimes) => Proved | null;
 }
 
 /** Nobody asks any server. */

@@ -4,7 +4,7 @@ import { airSchema, type AirFile } from '../air/air-file';
 import { readFileSync } from 'node:fs';
 import { EAP_METHODS } from '@iron-lattice/core/radius';
 import { Joi } from '@iron-lattice/core/schema';
-import type { Enters } from './named';
+import type { Enters } from './enters';
 
 export interface WorldDevice {
   readonly serial: string;

@@ -5,7 +5,7 @@ import {
   type DeviceDocument,
   type Interface6Document,
 } from '@iron-lattice/core/document';
-import { joinsAtPort, joinsOnSsid } from '@iron-lattice/core/lattice';
+import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type {
   ClientReport,
@@ -34,12 +34,13 @@ import { OnHours, sentNow } from './on-hours';
 import { givenKey, type GivenKey } from './keys';
 import { isShut, Plant } from './plant';
 import { Policing } from './policing';
+import { clientsAtPort } from './port-door';
 import { portFacts } from './port-facts';
 import { spotOf, Tunnels } from './tunnels';
 import { namedBy, NO_NAMER, type Namer } from './named';
 import { trySpeed, type SpeedTried } from './speed-try';
 import { unknownAt } from './unknown';
-import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
+import type { AirClient, WiredClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
 /**
  * The physical world: cables, providers, clients, and what every box does by the document it runs right now.
@@ -283,21 +284,36 @@ export class World {
   /** Clients that speak on the ports of a box. */
   wiredOf(serial: string): WiredReport[] {
     const box = this.box(serial);
-    if (!box.powered) return [];
-    return this.file.clients.flatMap((client) => {
-      if (!('at' in client)) return [];
-      const [at, name] = client.at.split(':') as [string, string];
-      const port = at === serial ? box.document.ports.find((each) => each.name === name) : undefined;
-      if (!port || box.cables.has(name) || isShut(box, name)) return [];
-      if (port.auth === '802.1X' && !client.enters) return []; // nothing it says gets past the port
-      const named = port.auth === 'mac' ? this.namer.of(box, client.mac, name) : undefined;
-      const { vlan } = joinsAtPort(box.document, port, client.mac, named?.accessClass);
+    return this.comersAt(box).flatMap(({ client, port, at }): WiredReport[] => {
+      const { vlan, fell, tagged, named, entered } = at;
       if (vlan === null) return [];
       if (client.address === undefined) this.lease({ box, vlan }, client.mac, client.name);
       const address6 = this.address6({ box, vlan }, client.mac);
       const since = this.sinceAt(client.mac, `${client.at} ${vlan}`);
-      const six = address6 === null ? {} : { address6 };
-      return [{ mac: client.mac, port: name, vlan, since, ...six, ...namedBy(named) }];
+      const more = {
+        ...(address6 === null ? {} : { address6 }),
+        ...(named ? { named } : {}),
+        ...(entered ? { entered } : {}),
+        ...(fell ? { fell } : {}),
+        ...(tagged ? { tagged } : {}),
+      };
+      return [{ mac: client.mac, port, vlan, since, ...more }];
+    });
+  }
+
+  /** Clients on cables at a box, port by port, and what becomes of each. */
+  comersAt(box: Box) {
+    const { serial } = box.device;
+    const byPort = new Map<string, WiredClient[]>();
+    for (const client of box.powered ? this.file.clients : []) {
+      if (!('at' in client)) continue;
+      const [at, name] = client.at.split(':') as [string, string];
+      if (at === serial) byPort.set(name, [...(byPort.get(name) ?? []), client]);
+    }
+    return [...byPort].flatMap(([name, clients]) => {
+      const port = box.document.ports.find((each) => each.name === name);
+      if (!port || box.cables.has(name) || isShut(box, name)) return [];
+      return clientsAtPort(box, port, clients, this.namer).map((each) => ({ ...each, port: name }));
     });
   }
 

@@ -1,4 +1,5 @@
 import { AIR } from '../roster/air-offer';
+import { ENTRY } from '../roster/entry-offer';
 import { KEYS, type KeyTeller } from '../roster/key-offer';
 import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
@@ -22,7 +23,16 @@ export const bench: Stage = {
     intents.onLive((siteIds) => void seats.runFor(siteIds).catch(failed));
     return {
       routes: [
-        ...walkRoutes(new WalkService(drafts, rosters, intents, (siteIds) => offers.take(AIR)(siteIds), keys)),
+        ...walkRoutes(
+          new WalkService(
+            drafts,
+            rosters,
+            intents,
+            (siteIds) => offers.take(AIR)(siteIds),
+            keys,
+            (question) => offers.take(ENTRY)(question),
+          ),
+        ),
         ...seatRoutes(seats),
       ],
     };

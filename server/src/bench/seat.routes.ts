@@ -1,4 +1,5 @@
 import type { KeptProbe, SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
+import { credentialsShape } from '@iron-lattice/core/line';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { SeatService } from './seat.service';
@@ -11,6 +12,7 @@ const question = {
     port: Joi.string().max(16),
     mac: MAC,
     key: Joi.string().uuid(),
+    entry: credentialsShape,
     does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
     protocol: Joi.valid('tcp', 'udp'),
     number: Joi.number().integer().min(0).max(65_535),

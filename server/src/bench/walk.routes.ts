@@ -1,6 +1,7 @@
 import type { WalkRequest } from '@iron-lattice/core/bench';
+import { credentialsShape } from '@iron-lattice/core/line';
 import { Joi } from '@iron-lattice/core/schema';
-import { EVERYONE, ID, MAC, route, THEN, type Route } from '../platform/route';
+import { CHANGERS, EVERYONE, ID, MAC, route, THEN, type Route } from '../platform/route';
 import type { WalkService } from './walk.service';
 
 export const walkRoutes = (walks: WalkService): Route[] => [
@@ -23,8 +24,9 @@ export const walkRoutes = (walks: WalkService): Route[] => [
         old: Joi.boolean(),
         former: Joi.boolean(),
         mac: MAC,
+        entry: credentialsShape,
       }).required(),
     }),
-    handle: ({ body }) => walks.walk(body),
+    handle: ({ body, caller }) => walks.walk(body, CHANGERS.includes(caller.role)),
   }),
 ];

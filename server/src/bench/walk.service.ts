@@ -1,10 +1,18 @@
 import type { DeviceDocument } from '@iron-lattice/core/document';
-import { walk, type UplinkFact, type WalkFacts, type WalkRequest, type WalkResult } from '@iron-lattice/core/bench';
+import {
+  walk,
+  walkAsks,
+  type UplinkFact,
+  type WalkFacts,
+  type WalkRequest,
+  type WalkResult,
+} from '@iron-lattice/core/bench';
 import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
-import { resolve, type Link } from '@iron-lattice/core/intent';
+import { resolve, type EstatePart, type Link, type SitePart } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
 import { dayOf, localMoment, minuteOfWeek } from '@iron-lattice/core/rules';
 import type { AirTeller } from '../roster/air-offer';
+import type { EntryTeller } from '../roster/entry-offer';
 import type { KeyTeller } from '../roster/key-offer';
 import type { Device } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
@@ -21,11 +29,16 @@ export class WalkService {
     private readonly intents: IntentService,
     private readonly air: AirTeller,
     private readonly keys: KeyTeller,
+    private readonly entry: EntryTeller,
   ) {}
 
-  async walk({ siteId, probe, on, draftId, then }: WalkRequest): Promise<WalkResult> {
+  /** @param asks whether RADIUS servers may be asked for whoever is walked as: only for those who may change things. */
+  async walk({ siteId, probe, on, draftId, then }: WalkRequest, asks: boolean): Promise<WalkResult> {
     const devices = await this.rosters.devices(siteId);
-    const documents = await this.told(siteId, { on, draftId, then }, devices);
+    const { documents, estate } = await this.told(siteId, { on, draftId, then }, devices);
+    const question = asks ? walkAsks(documents, probe) : null;
+    const where = { deviceId: probe.apId, siteId };
+    const asked = question && estate ? await this.entry({ ...where, estate, ...question }) : null;
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const now = clock.now();
     const key = probe.key === undefined ? null : await this.keys(probe.ssidId, probe.key);
@@ -33,6 +46,7 @@ export class WalkService {
       ...factsOf(devices),
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
+      ...(asked ? { asked } : {}),
       ...(isSilent(devices, probe.apId) ? { silent: true } : {}),
     };
     const links = await this.links(siteId, { on, draftId }, devices);
@@ -53,15 +67,22 @@ export class WalkService {
     return linksAs(meshTree(site, roster, links, air?.near), roster, links);
   }
 
+  /** What devices are told, and the estate that says so; null where nothing of it is known. */
   private async told(
     siteId: string,
     { on, draftId, then }: Pick<WalkRequest, 'on' | 'draftId' | 'then'>,
     devices: readonly Device[],
-  ): Promise<Map<string, DeviceDocument>> {
-    if (on === 'draft') return this.drafted(siteId, draftId, devices);
-    if (then === undefined) return this.acknowledged(devices);
+  ): Promise<{ readonly documents: Map<string, DeviceDocument>; readonly estate: EstatePart | null }> {
+    if (on === 'draft') {
+      const { estate, site } = await this.drafted(siteId, draftId);
+      return { documents: compileSite(resolve(estate, site), devices.map(rosterOf)), estate };
+    }
+    if (then === undefined) {
+      const live = await this.intents.pairNow(siteId);
+      return { documents: await this.acknowledged(devices), estate: live?.estate ?? null };
+    }
     const { estate, site } = await this.intents.pairThen(siteId, then);
-    return compileSite(resolve(estate, site), devices.map(rosterOf));
+    return { documents: compileSite(resolve(estate, site), devices.map(rosterOf)), estate };
   }
 
   private async acknowledged(devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {
@@ -74,13 +95,12 @@ export class WalkService {
   private async drafted(
     siteId: string,
     draftId: string | undefined,
-    devices: readonly Device[],
-  ): Promise<Map<string, DeviceDocument>> {
+  ): Promise<{ readonly estate: EstatePart; readonly site: SitePart }> {
     if (draftId === undefined) throw new AppError('input.invalid', 'Say which draft to walk on.');
     const { intent } = await this.drafts.open(draftId);
     const site = intent.sites.get(siteId);
     if (!site) throw unknown('site');
-    return compileSite(resolve(intent.estate, site), devices.map(rosterOf));
+    return { estate: intent.estate, site };
   }
 }
 

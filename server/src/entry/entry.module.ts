@@ -1,9 +1,11 @@
+import { ENTRY } from '../roster/entry-offer';
 import { USERS } from '../roster/user-offer';
 import type { Stage } from '../stage';
 import { Answering } from './answering/answering';
 import { AskingDevices, TRIAL_SECONDS } from './answering/asking-devices';
 import { REFUSAL_DAYS } from './answering/refusal-book';
 import { CertificateService } from './certificates/certificate.service';
+import { ServerAsking } from './server-asking';
 import { EntryTestService } from './entry-test.service';
 import { entryRoutes } from './entry.routes';
 import { certificateRoutes } from './certificates/certificate.routes';
@@ -43,10 +45,12 @@ export const entry: Stage = {
     const certificates = new CertificateService(database, intents, secrets);
     const answering = new Answering(database, bus, devices, certificates, failed, (port) => lines.answersAt(port));
     const kept = new UserService(database, bus);
+    const asking = new ServerAsking(secrets, commands, devices, certificates);
+    offers.make(ENTRY, (question) => asking.askAll(question));
     offers.make(USERS, (words, most) => kept.find(words, most));
     return {
       routes: [
-        ...entryRoutes(new EntryTestService(drafts, secrets, commands, devices, certificates), rosters),
+        ...entryRoutes(new EntryTestService(drafts, commands, asking), rosters),
         ...userRoutes(
           kept,
           new UserListService(kept, heavy),

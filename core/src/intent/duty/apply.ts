@@ -1,7 +1,7 @@
 import { flaw, type Flaw } from '../../base';
 import { byName, editsOfList } from '../kept-list';
 import type { SitePart } from '../part';
-import { checkCarried, checkHours } from '../port/apply';
+import { checkAsked, checkCarried, checkHours } from '../port/apply';
 import type { PortDuty } from './duty';
 import type { DutyOperation } from './operations';
 
@@ -23,7 +23,7 @@ export const applyDuty = editsOfList<DutyOperation, PortDuty, 'site'>({
 });
 
 function check(site: SitePart, duty: PortDuty): Flaw[] {
-  const flaws = checkCarried(site, duty);
+  const flaws = [...checkCarried(site, duty), ...checkAsked(site, { voice: null, ...duty })];
   const name = duty.name.trim();
   if (name === '') flaws.push(flaw('duty.name-empty', 'Give the duty a name.', 'name'));
   if (site.duties?.some((other) => other.id !== duty.id && other.name.toLowerCase() === name.toLowerCase()))

@@ -6,7 +6,7 @@ import type { EstatePart, Intent, SitePart } from '../part';
 import { airedSegments } from '../resolve';
 import type { RosterDevice } from '../roster';
 import type { PortOperation } from './operations';
-import { AIRED, type PortEntry, type TaggedSegments } from './port';
+import { AIRED, ASKED_SEGMENTS, type PortEntry, type PortFields, type TaggedSegments } from './port';
 import { carriage, isApUplink, portSetting, sheetPort, withPortEntry } from './setting';
 
 /** Highest number of a group: the key of an aggregator has 16 bits (IEEE 802.1AX-2020 §6.3.5). How many a box has says its sheet. */
@@ -82,7 +82,7 @@ function checkEntry(site: SitePart, device: RosterDevice, port: string, entry: P
   const sheet = sheetPort(device, port)!;
   if (entry.dutyId !== undefined && !site.duties?.some((duty) => duty.id === entry.dutyId))
     flaws.push(flaw('duty.unknown', 'This duty is no longer at the site.', 'dutyId'));
-  flaws.push(...checkCarried(site, entry));
+  flaws.push(...checkCarried(site, entry), ...checkAsked(site, { ...asked(site, device, port, entry), ...entry }));
   if (entry.poe === 'on' && sheet.poe === undefined)
     flaws.push(flaw('port.no-poe', `Port ${port} of ${device.name} gives no power.`, 'poe'));
   if (typeof entry.speed === 'number' && entry.speed > sheet.speed) {
@@ -97,11 +97,30 @@ function checkEntry(site: SitePart, device: RosterDevice, port: string, entry: P
   return flaws;
 }
 
+/** What holds of who may be at a port, with what is said of it now. */
+function asked(site: SitePart, device: RosterDevice, port: string, entry: PortEntry): Partial<PortFields> {
+  const { hosts, voice } = portSetting(withPortEntry(site, device, port, entry), device, port);
+  return { hosts, voice };
+}
+
 /** The hours of a port or a duty must exist. */
 export const checkHours = ({ hours = [] }: EstatePart, id: string | null | undefined): Flaw[] =>
   id && !hours.some((each) => each.id === id)
     ? [flaw('port.hours', 'These hours are not there any more.', 'hours')]
     : [];
+
+/** Where a port or a duty puts clients that it asks must exist, and phones need a segment. */
+export function checkAsked(site: SitePart, entry: Partial<PortFields>): Flaw[] {
+  const flaws = ASKED_SEGMENTS.flatMap((field) => {
+    const id = entry[field];
+    return id && !hasSegment(site, id)
+      ? [flaw('segment.unknown', 'This segment is no longer at the site.', field)]
+      : [];
+  });
+  if (entry.hosts === 'phone' && entry.voice === null)
+    flaws.push(flaw('port.voice', 'Choose the segment of desk phones: their frames carry its tag.', 'voice'));
+  return flaws;
+}
 
 /** What a port or a duty carries must exist, and be carried one way. */
 export function checkCarried(

@@ -1,3 +1,5 @@
+import type { PortAsks } from '../../document';
+
 /** Stands in a list of tagged segments for those that the site's SSIDs put their clients into. */
 export const AIRED = 'aired';
 
@@ -15,8 +17,19 @@ export interface PortFields {
   readonly priority: 'low' | 'high' | 'critical';
   /** Megabits a second, or as both ends agree. */
   readonly speed: number | 'auto';
-  /** Who may speak: anyone, a supplicant (IEEE 802.1X-2020), or a known MAC address. */
-  readonly auth: 'none' | '802.1X' | 'mac';
+  /** Who may speak: anyone, one who proves who it is (IEEE 802.1X-2020), a known MAC address, or either in this order. */
+  readonly auth: 'none' | PortAsks;
+  /** At a port that asks, who may be there at once: several, one, or one and a desk phone whose frames are tagged. */
+  readonly hosts: 'several' | 'one' | 'phone';
+  /** Segment of desk phones, by id: whose class leads there tags its frames. */
+  readonly voice: string | null;
+  /** Segments by id for those who do not say who they are, are turned away, and whom no server answers about; null: they are not let in. */
+  readonly guest: string | null;
+  readonly rejected: string | null;
+  readonly unanswered: string | null;
+  /** Seconds for which who was turned away is left alone, and after which one is asked anew. */
+  readonly quiet: number;
+  readonly again: number;
   /** Whether its clients are kept from those of other isolated ports. */
   readonly isolated: boolean;
   /** Most broadcast and unknown traffic let through, in percent of the speed; 100: no limit. */
@@ -31,6 +44,9 @@ export interface PortFields {
 export interface PortEntry extends Partial<PortFields> {
   readonly dutyId?: string;
 }
+
+/** Fields that hold a segment for some of the clients of a port that asks. */
+export const ASKED_SEGMENTS = ['voice', 'guest', 'rejected', 'unanswered'] as const;
 
 /** All that holds at a port. */
 export interface PortSetting extends PortFields {

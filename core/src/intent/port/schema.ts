@@ -1,8 +1,11 @@
+import { PORT_ASKS } from '../../document';
 import { Joi, type Schema } from '../../schema';
 import { id, list, type, type Shapes } from '../shape';
 import type { PortEntry, PortFields } from './port';
 
 const segment = Joi.string().uuid();
+/** Seconds: as far as IEEE 802.1X-2020 §8.6 goes, and nobody is asked anew over and over. */
+const [MOST_QUIET, LEAST_AGAIN, MOST_AGAIN] = [65_535, 60, 604_800];
 /** What may be said of a port and of a duty. */
 export const portFields = {
   untagged: segment.allow(null),
@@ -10,7 +13,14 @@ export const portFields = {
   poe: Joi.string().valid('on', 'off'),
   priority: Joi.string().valid('low', 'high', 'critical'),
   speed: Joi.alternatives(Joi.string().valid('auto'), Joi.number().integer().min(10).max(800_000)),
-  auth: Joi.string().valid('none', '802.1X', 'mac'),
+  auth: Joi.string().valid('none', ...PORT_ASKS),
+  hosts: Joi.string().valid('several', 'one', 'phone'),
+  voice: segment.allow(null),
+  guest: segment.allow(null),
+  rejected: segment.allow(null),
+  unanswered: segment.allow(null),
+  quiet: Joi.number().integer().min(0).max(MOST_QUIET),
+  again: Joi.number().integer().min(LEAST_AGAIN).max(MOST_AGAIN),
   isolated: Joi.boolean(),
   storm: Joi.number(),
   hours: Joi.string().uuid().allow(null),

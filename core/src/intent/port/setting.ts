@@ -1,3 +1,4 @@
+import { USUAL_AGAIN, USUAL_QUIET } from '../../document';
 import { sheetFor, type HardwareSheet, type Modelled, type SheetPort } from '../../hardware';
 import { MESH_PORT } from '../mesh/mesh';
 import type { SitePart } from '../part';
@@ -14,6 +15,13 @@ export const USUAL_PORT = {
   priority: 'low',
   speed: 'auto',
   auth: 'none',
+  hosts: 'several',
+  voice: null,
+  guest: null,
+  rejected: null,
+  unanswered: null,
+  quiet: USUAL_QUIET,
+  again: USUAL_AGAIN,
   isolated: false,
   storm: 100,
   hours: null,

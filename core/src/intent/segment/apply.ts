@@ -1,7 +1,7 @@
 import { flaw, type Flaw } from '../../base';
 import { editsOfList } from '../kept-list';
 import type { SitePart } from '../part';
-import type { PortEntry } from '../port/port';
+import { ASKED_SEGMENTS, type PortEntry } from '../port/port';
 import { checkSegment } from './check';
 import { normaliseSegment } from './normal';
 import type { SegmentOperation } from './operations';
@@ -31,8 +31,10 @@ export const applySegment = editsOfList<SegmentOperation, Segment, 'site'>({
 function whyItStays(site: SitePart, segment: Segment): Flaw | null {
   if (segment.id === site.managementId)
     return flaw('segment.management', `“${segment.name}” carries the devices themselves and has to stay.`);
-  const carries = ({ untagged, tagged }: PortEntry): boolean =>
-    untagged === segment.id || (tagged !== undefined && tagged !== 'all' && tagged.includes(segment.id));
+  const carries = ({ untagged, tagged, ...entry }: PortEntry): boolean =>
+    untagged === segment.id ||
+    ASKED_SEGMENTS.some((field) => entry[field] === segment.id) ||
+    (tagged !== undefined && tagged !== 'all' && tagged.includes(segment.id));
   const used = Object.values(site.ports).reduce((sum, ports) => sum + Object.values(ports).filter(carries).length, 0);
   if (used > 0) {
     const text = `“${segment.name}” is still on ${used} ${used === 1 ? 'port' : 'ports'}. Take it off there first.`;

@@ -1,4 +1,4 @@
-import { cabledVlansOfSsid, vlansOfClasses } from '../../document';
+import { askedVlans, cabledVlansOfSsid } from '../../document';
 import { sheetFor } from '../../hardware';
 import { servedFrom } from '../../intent';
 import { ascending, interfaceOf, staysInAp } from '../facts';
@@ -18,7 +18,7 @@ const routedByAps = fact({ site: ['segments'] }, ({ segments }) =>
 const sentBy = ({ ports = [], ssids = [], classes = [] }: Pick<Told, 'ports' | 'ssids' | 'classes'>): Set<number> =>
   new Set([
     ...ssids.flatMap((ssid) => cabledVlansOfSsid(ssid, { classes })),
-    ...(ports.some(({ auth }) => auth === 'mac') ? vlansOfClasses({ classes }) : []),
+    ...ports.flatMap((port) => askedVlans(port, { classes })),
     ...ports.flatMap(({ untagged, tagged }) => [untagged ?? 0, ...tagged]),
   ]);
 

@@ -7,7 +7,7 @@ export const classes = part({
   kinds: ['gateway', 'switch', 'ap'],
   reads: { facts: { known: classDocuments }, device: [], before: ['ports', 'ssids'] },
   tells: ({ known }, _device, { ports = [], ssids = [] }) => {
-    const asks = ports.some(({ auth }) => auth === 'mac' || auth === '802.1X') || ssids.some(({ byClass }) => byClass);
+    const asks = ports.some(({ auth }) => auth !== undefined) || ssids.some(({ byClass }) => byClass);
     return asks && known.length > 0 ? { classes: known } : {};
   },
 });

@@ -1,5 +1,5 @@
-import type { PortDocument } from '../../document';
-import { AIRED, portSetting, type PortSetting, type ResolvedSite, type Segment } from '../../intent';
+import { USUAL_AGAIN, USUAL_QUIET, type AskingDocument, type PortAsks, type PortDocument } from '../../document';
+import { AIRED, ASKED_SEGMENTS, portSetting, type PortSetting, type ResolvedSite, type Segment } from '../../intent';
 import { airedVlans, allVlans, ascending, hoursById, keptVlans, segmentsById } from '../facts';
 import type { Seen, SeenDevice } from '../reads';
 
@@ -29,18 +29,19 @@ export function portDocuments(
 
 function portDocument({ byId, aired, all, kept, within }: ForPorts, name: string, setting: PortSetting): PortDocument {
   // Where a client's class says its VLAN, nothing else passes.
-  const byClass = setting.auth === 'mac';
-  const untagged = byClass || setting.untagged === null ? null : (byId.get(setting.untagged)?.vlan ?? null);
-  const { poe, priority, speed, auth, isolated, storm, group } = setting;
+  const asks = setting.auth !== 'none';
+  const untagged =
+    setting.auth === 'mac' || setting.untagged === null ? null : (byId.get(setting.untagged)?.vlan ?? null);
+  const { poe, priority, speed, isolated, storm, group } = setting;
   const document: { -readonly [K in keyof PortDocument]: PortDocument[K] } = {
     name,
     untagged,
-    tagged: byClass ? [] : without(setting.tagged === 'all' ? all : listed(setting.tagged, byId, aired), untagged),
+    tagged: asks ? [] : without(setting.tagged === 'all' ? all : listed(setting.tagged, byId, aired), untagged),
   };
   if (poe === 'off') document.poe = poe;
   if (priority !== 'low') document.priority = priority;
   if (speed !== 'auto') document.speed = speed;
-  if (auth !== 'none') document.auth = auth;
+  if (setting.auth !== 'none') Object.assign(document, askingDocument(byId, setting, setting.auth));
   // A port that carries more leads to a device of ours: what hangs there is not one client.
   if (isolated || (kept.includes(untagged ?? 0) && document.tagged.length === 0)) document.isolated = true;
   if (storm !== 100) document.storm = storm;
@@ -48,6 +49,22 @@ function portDocument({ byId, aired, all, kept, within }: ForPorts, name: string
   const hours = setting.hours === null ? undefined : within.get(setting.hours);
   if (hours) document.hours = hours;
   return document;
+}
+
+/** What a port asks, where that is not the usual. */
+function askingDocument(byId: ReadonlyMap<string, Segment>, setting: PortSetting, auth: PortAsks): AskingDocument {
+  const { hosts, quiet, again } = setting;
+  const vlans = ASKED_SEGMENTS.flatMap((field) => {
+    const segment = setting[field] === null ? undefined : byId.get(setting[field]);
+    return segment && (field !== 'voice' || hosts === 'phone') ? [[field, segment.vlan] as const] : [];
+  });
+  return {
+    auth,
+    ...(hosts === 'several' ? {} : { hosts }),
+    ...Object.fromEntries(vlans),
+    ...(quiet === USUAL_QUIET ? {} : { quiet }),
+    ...(again === USUAL_AGAIN ? {} : { again }),
+  };
 }
 
 const NONE: readonly number[] = [];

@@ -1,4 +1,4 @@
-import { asksWho, type PortDocument, type RadiusServerDocument, type SsidDocument } from '../../document';
+import { asksWho, waysOf, type PortDocument, type RadiusServerDocument, type SsidDocument } from '../../document';
 import type { RadiusServer } from '../../intent';
 import { holderOf } from '../facts';
 import { part } from '../part';
@@ -8,10 +8,7 @@ import { fact } from '../reads';
 const servers = fact(
   { site: ['radiusServers', 'management'] },
   ({ radiusServers, management }): readonly RadiusServerDocument[] =>
-    radiusServers.map((server) => ({
-      ...serverDocument(server),
-      ...(server.source === 'gateway' ? { through: management.gateway } : {}),
-    })),
+    radiusServers.map((server) => serverDocument(server, management.gateway)),
 );
 
 /** The segments that an answer may name: those of classes here. */
@@ -28,8 +25,9 @@ function askedOf(
   ports: readonly PortDocument[],
   ssids: readonly SsidDocument[],
 ): readonly RadiusServerDocument[] {
-  if (ports.some(({ auth }) => auth === '802.1X') || ssids.some(({ security }) => asksWho(security))) return known;
-  const byMac = ports.some(({ auth }) => auth === 'mac') || ssids.some(({ byClass }) => byClass);
+  const ways = new Set(ports.flatMap(({ auth }) => waysOf(auth)));
+  if (ways.has('802.1X') || ssids.some(({ security }) => asksWho(security))) return known;
+  const byMac = ways.has('mac') || ssids.some(({ byClass }) => byClass);
   return byMac ? known.filter(({ macs }) => macs !== undefined) : [];
 }
 
@@ -58,9 +56,14 @@ export const gatewayRadius = part({
   },
 });
 
-const serverDocument = ({ name, own, address, port, secret, macs, unsigned, ...times }: RadiusServer) => ({
+/** A server as devices of a site are told of it. @param gateway that asks it for them, where they do not themselves. */
+export const serverDocument = (
+  { name, own, address, port, secret, macs, unsigned, source, ...times }: RadiusServer,
+  gateway: string,
+): RadiusServerDocument => ({
   ...{ name, ...(own ? { own: true as const } : {}), address, port, secret },
   ...{ order: times.order, timeout: times.timeout, tries: times.tries, dead: times.dead },
   ...(macs === null ? {} : { macs }),
   ...(unsigned ? { unsigned: true as const } : {}),
+  ...(source === 'gateway' ? { through: gateway } : {}),
 });

@@ -1,4 +1,11 @@
-import { hashOf, type ApDocument, type DeviceDocument, type SsidDocument, type SsidLists } from '../../document';
+import {
+  fallbacksOf,
+  hashOf,
+  type ApDocument,
+  type DeviceDocument,
+  type SsidDocument,
+  type SsidLists,
+} from '../../document';
 import type { PolicyDocument } from '../../rules';
 import { attached, type Attached } from './attached';
 import type { AiredLists } from './lists';
@@ -116,7 +123,10 @@ function byCable({ ports, management, classes = [] }: DeviceDocument, found: Way
   for (const { untagged, tagged, isolated = false } of ports)
     // One that carries more leads to a device of ours.
     if (untagged !== null) add(found, untagged, { ...cable, isolated: tagged.length > 0 ? null : isolated });
-  if (!ports.some(({ auth }) => auth === 'mac')) return;
+  if (!ports.some(({ auth }) => auth !== undefined)) return;
+  for (const port of ports)
+    for (const vlan of port.auth === undefined ? [] : fallbacksOf(port))
+      add(found, vlan, { ...cable, isolated: port.isolated ?? false });
   for (const { id, name, vlan, isolated = false } of classes)
     if (vlan !== null) add(found, vlan, { ...attached(null, { id, name }), isolated });
 }
