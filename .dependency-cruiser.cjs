@@ -43,7 +43,7 @@ const below = {
     'formats',
     'traffic',
   ],
-  testing: ['base', 'address', 'hardware', 'intent', 'rules'],
+  testing: ['base', 'address', 'hardware', 'document', 'intent', 'rules'],
 };
 
 /** The floors of the server that its stages stand on; every other folder is a stage and knows no other stage. */

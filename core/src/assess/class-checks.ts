@@ -1,3 +1,4 @@
+import { waysOf } from '../document';
 import { isOff, nameIn, type Check } from './check';
 import type { Finding } from './finding';
 
@@ -17,14 +18,14 @@ export const classWithoutSegment: Check = ({ site }) =>
       mend: null,
     }));
 
-/** Ports that ask clients for a known MAC address, where a device of ours hangs or nobody is known. */
+/** Ports that ask who clients are, where a device of ours hangs or nobody can be known. */
 export const askingPorts: Check = (context) => {
   const { site, roster, documents, cabled } = context;
   const known = site.accessClasses.some(({ members }) => members.length > 0);
   const chosen = site.accessClasses.length > 0;
   return roster.flatMap((device) =>
     (documents.get(device.id)?.ports ?? []).flatMap(({ name: port, auth }): Finding[] => {
-      if (auth !== 'mac') return [];
+      if (auth === undefined) return [];
       const where = `Port ${port} of ${nameIn(context, device.id)}`;
       const place = { siteId: site.id, kind: 'port' as const, id: device.id, port };
       if (cabled.has(`${device.id} ${port}`)) {
@@ -37,24 +38,41 @@ export const askingPorts: Check = (context) => {
             code: 'entry.device-asked',
             severity: 'error',
             message: `${where} cuts off the device that hangs there`,
-            reason: 'It lets in clients with a known MAC address alone, and a device of ours is no client.',
+            reason: 'It lets in clients alone that say who they are or are known, and a device of ours is no client.',
             place,
             mend: { label: 'ask nobody there', operations: [{ type: 'port.set', ...at, from, to }] },
           },
         ];
       }
-      if (known || (chosen && documents.get(device.id)?.radius)) return [];
-      return [
-        {
-          key: `entry.nobody-known ${device.id} ${port}`,
-          code: 'entry.nobody-known',
-          severity: 'warning',
+      const servers = documents.get(device.id)?.radius?.servers ?? [];
+      const found = (code: string, severity: Finding['severity'], reason: string): Finding => {
+        return {
+          key: `${code} ${device.id} ${port}`,
+          code,
+          severity,
           message: `${where} lets nobody in`,
-          reason:
-            'It asks for a known MAC address; no access class has any here, and no RADIUS server is asked about them. Give a class some under Entry, or add a server.',
+          reason,
           place,
           mend: null,
-        },
+        };
+      };
+      const ways = waysOf(auth);
+      const byMac = ways.includes('mac') && (known || (chosen && servers.some(({ macs }) => macs !== undefined)));
+      if (byMac || (ways.includes('802.1X') && servers.length > 0)) return [];
+      if (ways.includes('802.1X'))
+        return [
+          found(
+            'entry.nobody-asked',
+            'error',
+            'It asks who somebody is (802.1X), and no RADIUS server reaches this site that could be asked. Add one under Entry, or have this controller asked.',
+          ),
+        ];
+      return [
+        found(
+          'entry.nobody-known',
+          'warning',
+          'It asks for a known MAC address; no access class has any here, and no RADIUS server is asked about them. Give a class some under Entry, or add a server.',
+        ),
       ];
     }),
   );

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import type { PortAsks, SsidSecurity } from '../document';
 import { apply, USUAL_SERVER, type Intent, type Operation, type RadiusServer, type SitePart } from '../intent';
 import { readServices, type Rule } from '../rules';
 import { applied, sampleId, sampleSite } from '../testing';
@@ -63,6 +64,39 @@ test('a controller that is asked after others is told, since their no is final, 
   const mended = apply(late, finding!.mend!.operations[0]!, () => undefined);
   expect(mended.ok && codes(mended.intent)).toEqual([]);
   expect(codes(applied(intent, CREW, server(0), server(1, { own: true, address: '' })))).toEqual([]);
+});
+
+test('what asks who somebody is lets nobody in while there is nobody to ask, and one of 192 bits while passwords alone are known', () => {
+  const enterprise = (security: SsidSecurity): Operation => {
+    const { security: from, passphrase } = intent.estate.ssids[0]!;
+    const ssidId = intent.estate.ssids[0]!.id;
+    return { type: 'ssid.set', ssidId, from: { security: from, passphrase }, to: { security, passphrase: null } };
+  };
+  const own = server(0, { own: true, address: '', macs: null });
+  const found = (...operations: Operation[]) => {
+    const of = applied(intent, ...operations);
+    const part = of.sites.get(site.id)!;
+    const { findings } = consequencesOf({ estate: of.estate, site: part, roster, links, told: {} });
+    return findings.filter(({ code, severity }) => code.startsWith('entry.') && severity === 'error');
+  };
+  expect(found(enterprise('wpa3-enterprise'))).toMatchObject([{ code: 'entry.nobody-asked', place: { kind: 'ssid' } }]);
+  expect(found(enterprise('wpa3-enterprise'), own)).toEqual([]);
+  const [finding] = found(enterprise('wpa3-enterprise-192'), own);
+  expect(finding).toMatchObject({ code: 'entry.certificates-alone' });
+  expect(found(enterprise('wpa3-enterprise-192'), own, finding!.mend!.operations[0]!)).toEqual([]);
+  expect(found(enterprise('wpa3-enterprise-192'), own, server(1))).toEqual([]);
+  // The same of a port.
+  const port = (auth: PortAsks, of: Intent = intent) => {
+    const part = of.sites.get(site.id)!;
+    const ports = { ...part.ports, [switchId]: { ...part.ports[switchId], '4': { auth } } };
+    const input = { estate: of.estate, site: { ...part, ports }, roster, links, told: {} };
+    return consequencesOf(input).findings.filter(
+      ({ code, severity }) => code.startsWith('entry.') && severity === 'error',
+    );
+  };
+  expect(port('802.1X')).toMatchObject([{ code: 'entry.nobody-asked', place: { kind: 'port', port: '4' } }]);
+  expect(port('802.1X-mac')).toMatchObject([{ code: 'entry.nobody-asked' }]);
+  expect(port('802.1X', applied(intent, own))).toEqual([]);
 });
 
 test('a server that rules keep devices from is told with the rule, and one that nobody asks is not', () => {

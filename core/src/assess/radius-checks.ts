@@ -1,9 +1,11 @@
 import { parseIp } from '../address';
-import type { RadiusServerDocument } from '../document';
+import { asHeard } from '../base';
+import { asksWho, type RadiusServerDocument } from '../document';
 import type { RadiusServer, ResolvedSite } from '../intent';
 import { breachOf, packetWords } from '../rules';
 import type { Check, CheckContext } from './check';
 import type { Finding } from './finding';
+import { found as ssidFound, mendOf } from './ssid-finding';
 import { clientsOf, type PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
 
@@ -110,7 +112,41 @@ const ownLate: Check = ({ site }) => {
   ];
 };
 
-export const RADIUS_CHECKS: readonly Check[] = [unproven, commonSecret, alone, noGateway, ownLate];
+/** SSIDs that ask who somebody is, where nobody can be asked. */
+const nobodyAsked: Check = ({ site }) =>
+  site.ssids.flatMap((ssid): Finding[] => {
+    if (!asksWho(ssid.security) || site.radiusServers.length > 0) return [];
+    return [
+      ssidFound(site.id, ssid, 'entry.nobody-asked', {
+        severity: 'error',
+        message: `“${asHeard(ssid.name)}” lets nobody in at ${site.name}`,
+        reason:
+          'It asks who somebody is (802.1X), and no RADIUS server reaches this site that could be asked. Add one under Entry, or have this controller asked.',
+        mend: null,
+      }),
+    ];
+  });
+
+/** SSIDs of 192 bits where the controller alone is asked: it knows passwords, and they take certificates. */
+const longKeys: Check = ({ site }) =>
+  site.ssids.flatMap((ssid): Finding[] => {
+    const { radiusServers: servers } = site;
+    if (ssid.security !== 'wpa3-enterprise-192' || servers.length === 0 || servers.some(({ own }) => !own)) return [];
+    return [
+      ssidFound(site.id, ssid, 'entry.certificates-alone', {
+        severity: 'error',
+        message: `“${asHeard(ssid.name)}” lets nobody in at ${site.name}`,
+        reason:
+          'Of 192 bits clients prove themselves by certificates alone (EAP-TLS), and this controller, which alone is asked here, knows users by passwords. Add a server that takes certificates, or choose WPA3 with 802.1X.',
+        mend: mendOf(site, ssid, 'take WPA3 with 802.1X', { security: 'wpa3-enterprise' }),
+      }),
+    ];
+  });
+
+export const RADIUS_CHECKS: readonly Check[] = [
+  ...[unproven, commonSecret, alone, noGateway, ownLate],
+  ...[nobodyAsked, longKeys],
+];
 
 /** Servers that the rules of a site keep its devices from, as far as they are known by address. */
 export function stoppedServers(context: Pick<CheckContext, 'site' | 'documents'>, view: PolicyView): Finding[] {

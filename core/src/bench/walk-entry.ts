@@ -121,6 +121,8 @@ export function entryOf(ap: ApDocument, ssid: SsidDocument, probe: Probe, facts:
     );
   const unfit = unfitFor(asks, entry.method);
   if (unfit) return no('Refused', `“${ssid.name}”: ${unfit}`);
+  if (ap.radius && !facts.asked)
+    return no('Not asked', 'Servers are asked for somebody only by whoever may change things here.');
   const { asked = [] } = facts;
   if (asked.length === 0)
     return no('Nobody to ask', `${ap.device.name} is told of no RADIUS server that it could ask for ${entry.user}.`);

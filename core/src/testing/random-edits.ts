@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { PORT_ASKS, SECURITIES } from '../document';
 import { apply, type Intent, type Operation } from '../intent';
 import { readEnds, readServices } from '../rules';
 import { sampleId, sampleSite } from './sample-site';
@@ -109,6 +110,19 @@ const duties: fc.Arbitrary<Edit> = fc.tuple(nth(3), yes, nth(20)).map(([segment,
   const from = here(now).ports[roster[1]!.id]?.['7'] ?? null;
   return { type: 'port.set', siteId, deviceId: roster[1]!.id, port: '7', from, to: { dutyId: duty.id } };
 });
+const askingPorts: fc.Arbitrary<Edit> = fc
+  .tuple(oneOf('none' as const, ...PORT_ASKS), nth(4), oneOf('several' as const, 'one' as const, 'phone' as const), yes)
+  .map(([auth, i, hosts, falls]) => (now) => {
+    const from = here(now).ports[roster[1]!.id]?.['8'] ?? null;
+    const id = here(now).segments[i]?.id ?? null;
+    const to = { auth, hosts, voice: id, quiet: 30 + i, ...(falls ? { guest: id, rejected: id, unanswered: id } : {}) };
+    return { type: 'port.set', siteId, deviceId: roster[1]!.id, port: '8', from, to };
+  });
+const secured: fc.Arbitrary<Edit> = fc.tuple(nth(2), oneOf(...SECURITIES)).map(([i, security]) => (now) => {
+  const ssid = now.estate.ssids[i];
+  if (!ssid) return null;
+  return { type: 'ssid.set', ssidId: ssid.id, from: { security: ssid.security }, to: { security } };
+});
 const pools: fc.Arbitrary<Edit> = nth(2).map((way) => (now) => {
   const pool = here(now).pools?.[0];
   if (!pool) return { type: 'pool.add', siteId, pool: { id: sampleId(6, 0), name: 'Decks', vlans: '10,20' } };
@@ -166,6 +180,8 @@ export const anyEdit = fc.oneof(
   switches,
   exceptions,
   ports,
+  askingPorts,
+  secured,
   duties,
   pools,
   ssids,

@@ -1,0 +1,117 @@
+import { expect, test } from 'vitest';
+import type { ApDocument, DeviceDocument, SsidDocument } from '../document';
+import { resolve } from '../intent';
+import type { End, Exchange } from '../radius';
+import { compileSite } from '../rollout';
+import { sampleId, sampleSite } from '../testing';
+import { walk, walkAsks, type AskedOne, type Probe, type WalkFacts } from '.';
+
+const sample = sampleSite({ segments: 3, aps: 1 });
+const base = compileSite(resolve(sample.intent.estate, sample.site), sample.roster);
+const [gateway, apId] = [sampleId(2, 0), sampleId(4, 0)];
+const MAC = '0e:c4:60:00:00:01';
+const probe: Probe = {
+  ...{ ssidId: sampleId(5, 0), apId, band: '5', knowsPassphrase: false, mac: MAC },
+  entry: { method: 'eap-ttls', user: 'marn.ellis', password: 'lantern fish 4' },
+};
+const server = (name: string, order: number) => ({
+  ...{ name, address: '198.51.100.90', port: 1812, secret: { secret: 's' }, order, timeout: 3, tries: 3, dead: 300 },
+  macs: 'none_lower' as const,
+});
+/** The documents with an SSID that asks, a class in the second segment, and two servers. */
+function documents(change: Partial<SsidDocument> = {}): Map<string, DeviceDocument> {
+  const ap = base.get(apId) as ApDocument;
+  const [ssid] = ap.ssids as [SsidDocument];
+  const { passphrase: _passphrase, ...open } = ssid;
+  return new Map(base).set(apId, {
+    ...ap,
+    ssids: [{ ...open, security: 'wpa2-wpa3-enterprise', byClass: true, ...change }],
+    classes: [{ id: 'crew', name: 'Crew', vlan: 20, members: [] }],
+    radius: { servers: [server('Quay', 1), server('Mole', 2)], segments: [{ vlan: 20, name: 'Segment 2' }] },
+  });
+}
+const exchange = (end: End, more: Partial<Exchange> = {}): Exchange => ({
+  ...{ end, why: '', address: '198.51.100.90', packets: [], sent: 1, ms: 4, filterIds: [], sessionSeconds: null },
+  ...{ vlan: { kind: 'none' as const, text: '' }, keys: true, ...more },
+});
+const asked = (...ends: (End | Exchange)[]): AskedOne[] =>
+  ends.map((end, i) => ({
+    server: ['Quay', 'Mole'][i]!,
+    exchange: typeof end === 'string' ? exchange(end) : end,
+  }));
+const facts: WalkFacts = {
+  ...{ taken: new Set(), minute: 0 },
+  uplinks: new Map([[`${gateway} wan1`, { up: true, address: '203.0.113.11' }]]),
+};
+const walked = (said: readonly AskedOne[] | undefined, of: Partial<Probe> = {}, ssid: Partial<SsidDocument> = {}) =>
+  walk(documents(ssid), sample.links, { ...probe, ...of }, { ...facts, ...(said ? { asked: said } : {}) });
+/** How a walk goes until the client’s VLAN is known. */
+const way = (...of: Parameters<typeof walked>): string[] => {
+  const { steps } = walked(...of);
+  return steps
+    .slice(1, 6)
+    .filter(({ kind }) => ['authenticate', 'asked', 'vlan'].includes(kind))
+    .map(({ title }) => title);
+};
+const crew = exchange('accepted', { filterIds: ['crew'] });
+
+test('a probe joins by what servers really said of it, step by step, and each step holds what was exchanged', () => {
+  const { steps, arrived } = walked(asked('unkept', crew));
+  expect(arrived).toBe(true);
+  const said = steps.slice(1, 5).map(({ kind, title, decidedBy }) => `${kind}: ${title} (${decidedBy.name})`);
+  expect(said).toEqual([
+    'authenticate: Says who it is (SSID 1)',
+    'asked: Quay does not know (Quay)',
+    'asked: Mole lets in (Mole)',
+    'vlan: VLAN 20 (Crew)',
+  ]);
+  expect(steps.filter((step) => step.exchange).map((step) => step.exchange!.end)).toEqual(['unkept', 'accepted']);
+  expect(steps.find(({ kind }) => kind === 'addresses')!.address).toBe('10.1.20.20');
+  // Where classes do not count, and where none is named, it is the SSID’s own segment.
+  expect(way(asked(crew), {}, { byClass: undefined as never }).at(-1)).toBe('VLAN 10');
+  expect(way(asked('accepted')).at(-1)).toBe('VLAN 10');
+  // A MAC address that a class lists counts for nothing there.
+  expect(way(asked('silent', 'rejected'))).toEqual(['Says who it is', 'Quay: no answer', 'Mole turns away']);
+});
+
+test.each<[string, ReturnType<typeof asked> | undefined, Partial<Probe>, Partial<SsidDocument>, string]>([
+  ['nobody says who it is', undefined, { entry: undefined as never }, {}, 'Asked who it is'],
+  ['no server is told', [], {}, {}, 'Nobody to ask'],
+  ['somebody who only looks', undefined, {}, {}, 'Not asked'],
+  ['a client of before WPA3', undefined, { old: true }, { security: 'wpa3-enterprise' }, 'Not understood'],
+  ['a password for 192 bits', undefined, {}, { security: 'wpa3-enterprise-192' }, 'Refused'],
+  ['a method without keys', undefined, { entry: { ...probe.entry!, method: 'eap-md5' } }, {}, 'Refused'],
+  ['a server that the client does not believe', asked('untrusted', 'accepted'), {}, {}, 'Quay: no answer'],
+  ['a yes without keys', asked(exchange('accepted', { keys: false })), {}, {}, 'No keys'],
+  ['a class that is not told here', asked(exchange('accepted', { filterIds: ['Gulls'] })), {}, {}, 'Let in nowhere'],
+  [
+    'a VLAN of no class',
+    asked(exchange('accepted', { vlan: { kind: 'name', text: 'Deck' } })),
+    {},
+    {},
+    'Let in nowhere',
+  ],
+])('%s ends a walk', (_name, said, of, ssid, title) => {
+  const { steps, arrived } = walked(said, of, ssid);
+  expect([arrived, steps.at(-1)!.passed, steps.at(-1)!.title]).toEqual([false, false, title]);
+});
+
+test('servers are asked for who says who it is, or for a MAC address that no class lists, and for nobody else', () => {
+  const asks = (of: Partial<Probe>, ssid: Partial<SsidDocument> = {}) =>
+    walkAsks(documents(ssid), { ...probe, ...of })?.asked;
+  expect(asks({})).toEqual({ ...probe.entry, mac: MAC, at: 'SSID 1' });
+  expect(asks({ entry: undefined as never })).toBeUndefined();
+  expect(asks({}, { security: 'wpa3-enterprise-192' })).toBeUndefined();
+  const open = { security: 'open' } as const;
+  expect(asks({}, open)).toEqual({ method: 'mac', user: MAC, password: '', mac: MAC, at: 'SSID 1' });
+  expect(asks({ mac: undefined as never }, open)).toBeUndefined();
+  expect(asks({}, { ...open, byClass: undefined as never })).toBeUndefined();
+});
+
+test('a MAC address that a server knows joins the class it names, and one that none knows the SSID’s own segment', () => {
+  const open = { security: 'open' } as const;
+  expect(way(asked(crew), {}, open)).toEqual(['Let in unasked', 'Quay lets in', 'VLAN 20']);
+  expect(way(asked('rejected'), {}, open)).toEqual(['Let in unasked', 'Quay turns away', 'VLAN 10']);
+  expect(walked(asked('rejected'), {}, open).arrived).toBe(true);
+  expect(way(undefined, {}, open)).toEqual(['Let in unasked', 'Not asked about', 'VLAN 10']);
+});
