@@ -191,3 +191,116 @@ test('the controller answers for users that it keeps, a device of theirs lands w
   await estate.tell({ do: 'power', serial: '5C2-0121-53', on: true });
   await estate.until('it is nowhere', async () => !(await client(OTHER))?.['named']);
 });
+
+/** What the controller knows of a client of the site, on the air or on a cable. */
+const clientOf = async (mac: string): Promise<Json | undefined> =>
+  (await estate.call('GET', `/api/sites/${siteId}/clients`)).find((each: Json) => each['mac'] === mac);
+
+test('crew join an SSID by who they are, a walk as one of them says so before, and one whom no server knows is told why', async () => {
+  const { roster } = await estate.siteDraft(siteId);
+  const ap = roster.find((each: Json) => each['name'] === 'bm-ap-01');
+  const ssid = {
+    ...{
+      id: randomUUID(),
+      name: 'Skerrow Deck',
+      security: 'wpa2-wpa3-enterprise',
+      passphrase: null,
+      bands: ['2.4', '5'],
+    },
+    ...{ segment: 'Passengers', byClass: true, reach: { kind: 'sites', siteIds: [siteId] } },
+  };
+  await estate.edit([{ type: 'ssid.add', ssid }]);
+  const { id: draftId } = await estate.draft();
+  const marn = { method: 'eap-ttls', user: 'marn.ellis', password: 'lantern fish 4' };
+  const walks = async (on: string, entry: object): Promise<Json> => {
+    const probe = { ssidId: ssid.id, apId: ap['id'], band: '5', knowsPassphrase: false, entry };
+    return estate.call('POST', '/api/walks', { siteId, on, ...(on === 'draft' ? { draftId } : {}), probe });
+  };
+  const drafted = await walks('draft', marn);
+  expect(drafted['arrived']).toBe(true);
+  // The controller does not keep her: the next server is asked, and names her class.
+  const asked = drafted['steps'].filter(({ kind }: Json) => kind === 'asked');
+  expect(asked.map(({ title }: Json) => title)).toEqual(['This controller does not know', 'Skerrow accounts lets in']);
+  expect(asked[1].exchange).toMatchObject({ end: 'accepted', keys: true, filterIds: ['Crew'] });
+  expect(drafted['steps'].find(({ kind }: Json) => kind === 'vlan')).toMatchObject({ title: 'VLAN 10' });
+
+  expect((await estate.rollOut(true)).state).toBe('done');
+  const [PHONE, OTHER] = ['0e:c4:11:00:01:43', '0e:c4:11:00:01:76'];
+  const looks = (mac: string, enters: object): Promise<void> =>
+    estate.tell({ do: 'look-for', mac, ssid: 'Skerrow Deck', enters: { ...marn, believes: 'stand-ins', ...enters } });
+  await looks(PHONE, { method: 'peap' });
+  await looks(OTHER, { password: 'lantern fish 5' });
+  const heard = (): Promise<Json> => estate.call('GET', `/api/sites/${siteId}/air-clients`);
+  const joined = await estate.until('the phone is on the air as Marn', async () =>
+    (await heard())['clients'].find(({ mac, entered }: Json) => mac === PHONE && entered),
+  );
+  expect(joined).toMatchObject({ vlan: 10, ssid: 'Skerrow Deck', entered: { user: 'marn.ellis', method: 'peap' } });
+  const turnedAway = await estate.until('the other one is turned away', async () =>
+    (await heard())['refused'].find(({ mac, why }: Json) => mac === OTHER && why === 'rejected'),
+  );
+  expect(turnedAway).toMatchObject({ user: 'marn.ellis', server: 'Skerrow accounts' });
+  expect((await walks('live', marn))['arrived']).toBe(true);
+  expect((await walks('live', { ...marn, password: 'no' }))['steps'].at(-1).title).toBe('Skerrow accounts turns away');
+  // A pretend client at the AP is really let in as well.
+  const probe = { ssid: 'Skerrow Deck', does: 'ping', entry: marn };
+  const path = `/api/drafts/${draftId}/sites/${siteId}/seat-tries`;
+  const seat = await estate.call('POST', path, { deviceId: ap['id'], target: '10.12.10.1', probe });
+  expect(seat['live']).toMatchObject({ ok: true, text: expect.stringMatching(/^From 10\.12\.10\./) });
+  // Keys and passwords are in no journal, and not in what is told.
+  const all = JSON.stringify([await heard(), await estate.radiusSeen()]);
+  expect(all).not.toMatch(/lantern fish/);
+});
+
+test('any port will do: each lands where it belongs whatever port it is plugged into, and leaves nothing behind', async () => {
+  const { roster, site } = await estate.siteDraft(siteId);
+  const { id: deviceId, serial } = roster.find((each: Json) => each['name'] === 'bm-sw-01');
+  const segment = (name: string): string => site.segments.find((each: Json) => each['name'] === name).id;
+  const reach = { kind: 'sites', siteIds: [siteId] };
+  const duty = {
+    ...{ id: randomUUID(), name: 'Any port', untagged: null, tagged: [], auth: '802.1X-mac', hosts: 'phone' },
+    ...{ voice: segment('Voice'), guest: segment('Passengers'), rejected: segment('Passengers') },
+  };
+  const SENSOR = '0e:c4:30:00:00:77';
+  const classOf = (name: string, at: string, macs: string[] = []): object => ({
+    type: 'class.add',
+    accessClass: { id: randomUUID(), name, segment: at, members: macs.map((mac) => ({ mac, name: '' })), reach },
+  });
+  const PORTS = ['13', '14', '15', '16', '17'];
+  await estate.edit([
+    { type: 'duty.add', siteId, duty },
+    classOf('Desk phones', 'Voice'),
+    classOf('Gauges', 'Berth sensors', [SENSOR]),
+    ...PORTS.map((port) => {
+      const from = site.ports[deviceId]?.[port] ?? null;
+      return { type: 'port.set', siteId, deviceId, port, from, to: { dutyId: duty.id } };
+    }),
+  ]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  const [PHONE, LAPTOP, STRANGER] = ['0e:c4:70:00:00:01', '0e:c4:70:00:00:02', '0e:c4:70:00:00:03'];
+  const enters = { method: 'eap-ttls', user: 'marn.ellis', password: 'lantern fish 4', believes: 'stand-ins' };
+  const things: readonly (readonly [mac: string, vlan: number, more: object])[] = [
+    [PRINTER, 20, {}],
+    [PHONE, 60, {}],
+    [LAPTOP, 10, { enters }],
+    [SENSOR, 30, {}],
+    [STRANGER, 40, {}],
+  ];
+  const plug = (mac: string, port: string | null, more: object): Promise<void> =>
+    estate.tell({ do: 'plug', mac, at: port === null ? null : `${serial}:${port}`, ...more });
+  for (const turn of [0, 2]) {
+    for (const [i, [mac, , more]] of things.entries()) await plug(mac, PORTS[(i + turn) % PORTS.length]!, more);
+    for (const [i, [mac, vlan]] of things.entries()) {
+      const port = PORTS[(i + turn) % PORTS.length]!;
+      await estate.until(`${mac} is in VLAN ${vlan} at port ${port}`, async () => {
+        const { vlan: at, at: where } = (await clientOf(mac)) ?? {};
+        return at === vlan && where?.['port'] === port;
+      });
+    }
+  }
+  expect(await clientOf(PHONE)).toMatchObject({ tagged: true, named: { server: 'Skerrow accounts' } });
+  expect(await clientOf(LAPTOP)).toMatchObject({ entered: { user: 'marn.ellis' } });
+  expect(await clientOf(STRANGER)).toMatchObject({ fell: 'guest' });
+  for (const [mac] of things) await plug(mac, null, {});
+  for (const [mac] of things)
+    await estate.until(`${mac} is at no port any more`, async () => !(await clientOf(mac))?.['at']);
+});

@@ -3,6 +3,8 @@ import { Joi } from '@iron-lattice/core/schema';
 import { fingerprintOf } from './devices/device-store';
 import type { Fleet } from './fleet';
 import { MOODS, type Mood } from './radius/stand-in';
+import type { Enters } from './world/enters';
+import { entersShape } from './world/world-file';
 
 type Command =
   | { do: 'power'; serial: string; on: boolean }
@@ -24,7 +26,9 @@ type Command =
   /** A client walks to another AP. */
   | { do: 'walk'; mac: string; serial: string }
   /** A client is told to look for a network, and what to give there. */
-  | { do: 'look-for'; mac: string; ssid: string; passphrase?: string }
+  | { do: 'look-for'; mac: string; ssid: string; passphrase?: string; enters?: Enters }
+  /** Something that is no device of ours is plugged in at a port, `SERIAL:port`; at none it is pulled out. */
+  | { do: 'plug'; mac: string; at: string | null; name?: string; enters?: Enters }
   /** A RADIUS server of the world misbehaves, or no more. */
   | { do: 'radius'; name: string; mood: Mood | null }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
@@ -56,6 +60,14 @@ const schema = Joi.alternatives(
     mac: Joi.string().required(),
     ssid: Joi.string().required(),
     passphrase: Joi.string(),
+    enters: entersShape,
+  }),
+  Joi.object({
+    do: Joi.valid('plug').required(),
+    mac: Joi.string().required(),
+    at: Joi.string().allow(null).required(),
+    name: Joi.string().hostname(),
+    enters: entersShape,
   }),
   Joi.object({
     do: Joi.valid('radius').required(),
@@ -146,7 +158,14 @@ function carryOut(fleet: Fleet, command: Command): void {
     case 'walk':
       return fleet.world.walk(command.mac, command.serial);
     case 'look-for':
-      return fleet.world.lookFor(command.mac, command.ssid, command.passphrase);
+      return fleet.world.lookFor(command.mac, command.ssid, {
+        ...(command.passphrase === undefined ? {} : { passphrase: command.passphrase }),
+        ...(command.enters ? { enters: command.enters } : {}),
+      });
+    case 'plug': {
+      const { do: _do, mac, at, ...client } = command;
+      return fleet.world.plug(mac, at === null ? null : { mac, at, ...client });
+    }
     case 'radius':
       fleet.entry.standIn(command.name).mood = command.mood;
       return;

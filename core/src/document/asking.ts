@@ -36,6 +36,8 @@ export interface AskingDocument {
   readonly guest?: number;
   readonly rejected?: number;
   readonly unanswered?: number;
+  /** Those of these VLANs whose clients are kept apart from each other, ascending; absent: none. */
+  readonly apart?: readonly number[];
   /** Seconds: see `USUAL_QUIET` and `USUAL_AGAIN`. */
   readonly quiet?: number;
   readonly again?: number;

@@ -1,4 +1,4 @@
-import type { ClientReport, LeaseReport, NamedReport, NeighbourReport, WiredReport } from '../line';
+import type { ClientReport, LeaseReport, EnteredReport, NamedReport, NeighbourReport, WiredReport } from '../line';
 
 /** What one device reports of clients. */
 export interface ReportedClients {
@@ -31,8 +31,21 @@ export interface SiteClient {
   } | null;
   /** That a RADIUS server chose its class. */
   readonly named?: NamedReport;
+  /** Who it proved to be, and why it is in a segment for those that got no other. */
+  readonly entered?: EnteredReport;
+  readonly fell?: WiredReport['fell'] & {};
+  /** Its frames carry the tag of their VLAN. */
+  readonly tagged?: true;
   /** Milliseconds since 1970: joined where it is, else when the lease was given. */
   readonly since: number | null;
+}
+
+/** What a device says of a client, of any kind. */
+interface Said extends Partial<Pick<ClientReport, 'address' | 'address6' | 'named' | 'entered'>> {
+  readonly since?: number;
+  readonly name?: string | undefined;
+  readonly fell?: WiredReport['fell'] & {};
+  readonly tagged?: true;
 }
 
 /**
@@ -49,23 +62,15 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
     }
   const seen = new Set<string>();
   const clients: SiteClient[] = [];
-  const add = (
-    mac: string,
-    vlan: number,
-    at: SiteClient['at'],
-    address: string | null,
-    since: number | undefined,
-    called = '',
-    address6: string | null = null,
-    named?: NamedReport,
-  ): void => {
+  const add = (mac: string, vlan: number, at: SiteClient['at'], said: Said): void => {
     const key = `${vlan} ${mac}`;
     if (seen.has(key)) return;
     seen.add(key);
     const found = leases.get(key);
+    const { address = null, address6 = null, since, name = '', named, entered, fell, tagged } = said;
     clients.push({
       mac,
-      name: called || (found ?? byMac.get(mac))?.lease.name || '',
+      name: name || (found ?? byMac.get(mac))?.lease.name || '',
       vlan,
       address: address ?? found?.lease.address ?? null,
       address6,
@@ -73,13 +78,14 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
       at,
       since: since ?? found?.lease.since ?? null,
       ...(named ? { named } : {}),
+      ...(entered ? { entered } : {}),
+      ...(fell ? { fell } : {}),
+      ...(tagged ? { tagged } : {}),
     });
   };
   for (const { deviceId, deviceName, clients: air, wired } of reports) {
-    for (const { mac, ssid, vlan, address, since, name, address6, named } of air)
-      add(mac, vlan, { deviceId, deviceName, ssid }, address, since, name, address6, named);
-    for (const { mac, port, vlan, since, address6, named } of wired)
-      add(mac, vlan, { deviceId, deviceName, port }, null, since, '', address6, named);
+    for (const client of air) add(client.mac, client.vlan, { deviceId, deviceName, ssid: client.ssid }, client);
+    for (const client of wired) add(client.mac, client.vlan, { deviceId, deviceName, port: client.port }, client);
   }
   // Devices of ours are clients too: they hang where a neighbour hears them.
   const ours = new Map(reports.map(({ mac, deviceName }) => [mac, deviceName]));
@@ -90,7 +96,7 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
     if (elsewhere.has(lease.mac)) continue;
     const name = ours.get(lease.mac);
     const at = name === undefined ? null : (heard.get(lease.mac) ?? null);
-    add(lease.mac, lease.vlan, at, lease.address, lease.since, name);
+    add(lease.mac, lease.vlan, at, { ...lease, name });
   }
   return clients.sort((a, b) => rank(a.address) - rank(b.address) || (a.mac < b.mac ? -1 : 1));
 }

@@ -28,8 +28,8 @@ export function understands(
   { roam = [] }: Pick<JoinedSsid, 'roam'>,
   asks: JoinedSsid['security'],
 ): boolean {
-  if (asksWho(asks) !== (enters !== undefined)) return false;
-  if (!enters && asksPassphrase(asks) !== (passphrase !== undefined)) return false;
+  if (asksWho(asks) && !enters) return false;
+  if (!asksWho(asks) && asksPassphrase(asks) !== (passphrase !== undefined)) return false;
   // Of 192 bits clients prove themselves by certificates alone (WPA3 specification §3.5).
   if (asks === 'wpa3-enterprise-192' && enters?.method !== 'eap-tls') return false;
   // Clients of 802.11n take what they do not know of for another network.

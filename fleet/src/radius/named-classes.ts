@@ -95,6 +95,11 @@ export class NamedClasses implements Namer {
     await this.find(box, { mac, at, ...(enters ? { enters } : {}) }, here);
   }
 
+  left(box: Box, mac: string): void {
+    const here = this.known.get(box.device.serial);
+    for (const key of here?.keys() ?? []) if (key === mac || key.startsWith(`${mac} `)) here!.delete(key);
+  }
+
   /** A box forgets what it knew, as one that starts does. */
   forget(serial: string): void {
     this.known.delete(serial);

@@ -158,7 +158,7 @@ export class Asking {
     const { namer } = this.world;
     if (mac !== undefined) return namer;
     const prove: Namer['prove'] = (...asked) => namer.prove(...asked);
-    return { of: () => undefined, whyNot: () => ({ why: 'rejected' }), prove };
+    return { ...namer, of: () => undefined, whyNot: () => ({ why: 'rejected' }), prove };
   }
 
   /** What a seat would have to give or say, in a sentence; null where that is not what it lacks. */
@@ -206,7 +206,8 @@ export class Asking {
         : null;
     if (!joined || joined.vlan === null) return null;
     const { vlan, accessClass } = joined;
-    const apart = [accessClass, sent, socket].some((each) => each?.isolated);
+    const apart =
+      [accessClass, sent, socket].some((each) => each?.isolated) || (socket?.apart?.includes(vlan) ?? false);
     const spot = spotOf(box, sent, vlan);
     // Every place has a client of its own, so that two do not share a lease.
     const digest = [...`${serial} ${ssid ?? ''} ${port ?? ''}`].reduce(

@@ -29,6 +29,8 @@ export interface Namer {
   readonly of: (box: Box, mac: string, at: string, times?: AskingTimes) => NamedClass | undefined;
   /** Why it has none, once that is known. */
   readonly whyNot: (box: Box, mac: string) => NotNamed | undefined;
+  /** A client is gone from a box: when it comes back it is asked for anew. */
+  readonly left: (box: Box, mac: string) => void;
   /** What servers say of somebody who says who it is; null while they are asked. @param at name of the SSID or port. */
   readonly prove: (box: Box, mac: string, at: string, enters: Enters, times?: AskingTimes) => Proved | null;
 }
@@ -38,6 +40,7 @@ export const NO_NAMER: Namer = {
   of: () => undefined,
   whyNot: () => undefined,
   prove: () => ({ ok: false, why: 'unasked' }),
+  left: () => {},
 };
 
 /** The same as it is reported. */

@@ -91,7 +91,8 @@ export interface WorldFile {
 
 const socket = Joi.string().pattern(/^[0-9A-Z-]+:[0-9a-z]+$/);
 const text = Joi.string().required();
-const enters = Joi.object({
+/** How a client says who it is. */
+export const entersShape = Joi.object({
   method: Joi.valid(...EAP_METHODS, 'eap-tls').required(),
   user: text,
   password: Joi.string().allow('').required(),
@@ -131,7 +132,7 @@ const schema = Joi.object({
       near: text,
       ssid: text,
       passphrase: Joi.string(),
-      enters,
+      enters: entersShape,
       bands: Joi.array().items(Joi.valid('2.4', '5', '6')),
       phy: Joi.valid('HT', 'VHT', 'HE', 'EHT'),
       streams: Joi.number(),
@@ -147,7 +148,7 @@ const schema = Joi.object({
       at: socket.required(),
       watts: Joi.number().min(0).max(100),
       address: Joi.string().ip(),
-      enters,
+      enters: entersShape,
       talks: said,
       offers: said,
     }),

@@ -240,13 +240,31 @@ export class World {
   }
 
   /** A client is told to look for another network, and what to give there. */
-  lookFor(mac: string, ssid: string, passphrase?: string): void {
+  lookFor(mac: string, ssid: string, gives: Pick<AirClient, 'passphrase' | 'enters'>): void {
     const at = this.file.clients.findIndex((client) => client.mac === mac && 'near' in client);
     if (at < 0) throw new RangeError(`no client ${mac} on the air`);
-    const { passphrase: _before, ...client } = this.file.clients[at] as AirClient;
-    (this.file.clients as WorldClient[])[at] = { ...client, ssid, ...(passphrase === undefined ? {} : { passphrase }) };
+    const { passphrase: _passphrase, enters: _enters, ...client } = this.file.clients[at] as AirClient;
+    (this.file.clients as WorldClient[])[at] = { ...client, ssid, ...gives };
     this.onAir.forget(mac);
     this.changed(this.box(client.near));
+  }
+
+  /** Something that is no device of ours is plugged in at a port, where it is the newest. @param client null: it is pulled out. */
+  plug(mac: string, client: WiredClient | null): void {
+    const clients = this.file.clients as WorldClient[];
+    const at = clients.findIndex((each) => each.mac === mac);
+    const before = clients[at];
+    if (before && !('at' in before)) throw new RangeError(`${mac} is on the air`);
+    const next = client && this.box(client.at.split(':')[0]!);
+    if (at >= 0) clients.splice(at, 1);
+    if (client) clients.push(client);
+    this.forgetJoined(mac);
+    const left = before && this.box(before.at.split(':')[0]!);
+    if (left) {
+      this.namer.left(left, mac);
+      this.changed(left);
+    }
+    if (next) this.changed(next);
   }
 
   /** An AP sends a client away; it comes back by itself after a while. @returns whether it was there. */

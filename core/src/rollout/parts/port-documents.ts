@@ -41,7 +41,7 @@ function portDocument({ byId, aired, all, kept, within }: ForPorts, name: string
   if (poe === 'off') document.poe = poe;
   if (priority !== 'low') document.priority = priority;
   if (speed !== 'auto') document.speed = speed;
-  if (setting.auth !== 'none') Object.assign(document, askingDocument(byId, setting, setting.auth));
+  if (setting.auth !== 'none') Object.assign(document, askingDocument(byId, kept, setting, setting.auth));
   // A port that carries more leads to a device of ours: what hangs there is not one client.
   if (isolated || (kept.includes(untagged ?? 0) && document.tagged.length === 0)) document.isolated = true;
   if (storm !== 100) document.storm = storm;
@@ -52,14 +52,21 @@ function portDocument({ byId, aired, all, kept, within }: ForPorts, name: string
 }
 
 /** What a port asks, where that is not the usual. */
-function askingDocument(byId: ReadonlyMap<string, Segment>, setting: PortSetting, auth: PortAsks): AskingDocument {
+function askingDocument(
+  byId: ReadonlyMap<string, Segment>,
+  kept: readonly number[],
+  setting: PortSetting,
+  auth: PortAsks,
+): AskingDocument {
   const { hosts, quiet, again } = setting;
   const vlans = ASKED_SEGMENTS.flatMap((field) => {
     const segment = setting[field] === null ? undefined : byId.get(setting[field]);
     return segment && (field !== 'voice' || hosts === 'phone') ? [[field, segment.vlan] as const] : [];
   });
+  const apart = ascending(vlans.flatMap(([, vlan]) => (kept.includes(vlan) ? [vlan] : [])));
   return {
     auth,
+    ...(apart.length > 0 ? { apart } : {}),
     ...(hosts === 'several' ? {} : { hosts }),
     ...Object.fromEntries(vlans),
     ...(quiet === USUAL_QUIET ? {} : { quiet }),

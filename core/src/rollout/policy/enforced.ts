@@ -126,7 +126,7 @@ function byCable({ ports, management, classes = [] }: DeviceDocument, found: Way
   if (!ports.some(({ auth }) => auth !== undefined)) return;
   for (const port of ports)
     for (const vlan of port.auth === undefined ? [] : fallbacksOf(port))
-      add(found, vlan, { ...cable, isolated: port.isolated ?? false });
+      add(found, vlan, { ...cable, isolated: (port.isolated ?? false) || (port.apart?.includes(vlan) ?? false) });
   for (const { id, name, vlan, isolated = false } of classes)
     if (vlan !== null) add(found, vlan, { ...attached(null, { id, name }), isolated });
 }

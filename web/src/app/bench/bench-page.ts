@@ -4,6 +4,8 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
+import { asksPassphrase, asksWho } from '@iron-lattice/core/document';
+import type { Credentials } from '@iron-lattice/core/radius';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
@@ -16,6 +18,7 @@ import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
 import { anewFor } from '../ui/anew-for';
+import { SaysWho } from './says-who';
 import { SeatBench } from './seat-bench';
 import { WalkTrace } from './walk-trace';
 
@@ -30,6 +33,7 @@ import { WalkTrace } from './walk-trace';
     KeyOf,
     KnownAs,
     PastChoice,
+    SaysWho,
     SeatBench,
     Stage,
     WalkTrace,
@@ -75,9 +79,12 @@ import { WalkTrace } from './walk-trace';
           @if (ring(); as of) {
             <il-key-of for="probe-key" [ssidId]="of" [keyId]="keyId()" (chosen)="keyId.set($event)" />
           }
+          @if (enterprise()) {
+            <il-says-who for="probe" (said)="says.set($event)" />
+          }
           <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
           <div class="cell act">
-            @if (!ring()) {
+            @if (asks()) {
               <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
                 >Knows the passphrase</mat-checkbox
               >
@@ -205,6 +212,12 @@ export class BenchPage {
   );
   /** Id of the SSID where it asks for keys of a ring. */
   protected readonly ring = computed(() => this.store.ssids().find(({ id, ring }) => id === this.ssidId() && ring)?.id);
+  private readonly security = computed(() => this.store.ssids().find(({ id }) => id === this.ssidId())?.security);
+  /** Whether the SSID asks for a passphrase, or who somebody is. */
+  protected readonly asks = computed(() => !this.ring() && asksPassphrase(this.security() ?? 'open'));
+  protected readonly enterprise = computed(() => !this.ring() && asksWho(this.security() ?? 'open'));
+  /** Who the probe says to be; null: it does not say. */
+  protected readonly says = signal<Credentials | null>(null);
   /** Id of the key that the probe gives; empty: one that is in no ring. */
   protected readonly keyId = anewFor(this.ring, () => '');
   /** Whose MAC address the probe takes; empty: one that nobody knows. */
@@ -234,7 +247,11 @@ export class BenchPage {
       ...(this.old() ? { old: true } : {}),
       ...(this.former() && this.before() ? { former: true } : {}),
     };
-    const key = this.ring() && this.keyId() ? { key: this.keyId() } : {};
+    const entry = this.says();
+    const key = {
+      ...(this.ring() && this.keyId() ? { key: this.keyId() } : {}),
+      ...(this.enterprise() && entry ? { entry } : {}),
+    };
     return { ssidId, apId, band, knowsPassphrase: this.knows(), ...old, ...key, ...(mac === '' ? {} : { mac }) };
   });
   protected readonly draftNote = computed(() => {

@@ -1,6 +1,9 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, DestroyRef, computed, inject, linkedSignal, signal, viewChild } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { asksWho } from '@iron-lattice/core/document';
+import { portSetting, sheetPort } from '@iron-lattice/core/intent';
+import type { Credentials } from '@iron-lattice/core/radius';
 import type { SeatAnswer, SeatQuestion, SuiteQuestion } from '@iron-lattice/core/bench';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
@@ -10,10 +13,12 @@ import { TrafficTokens } from '../shell/traffic-tokens';
 import { TokenField } from '../ui/token-field';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
+import { anewFor } from '../ui/anew-for';
 import { typedOver } from '../ui/typed-over';
 import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
+import { SaysWho } from './says-who';
 import { Suite } from './suite';
 import { TextCell } from '../ui/text-cell';
 
@@ -39,7 +44,7 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
 /** Asks the fleet from a client's seat, once or over and over. */
 @Component({
   selector: 'il-seat-bench',
-  imports: [MatButtonModule, Cell, ChoiceCell, KeyOf, KnownAs, Suite, TokenField, TextCell],
+  imports: [MatButtonModule, Cell, ChoiceCell, KeyOf, KnownAs, SaysWho, Suite, TokenField, TextCell],
   template: `
     <section aria-label="Ask from a seat">
       <h2>Ask from a seat</h2>
@@ -59,6 +64,9 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
             [keyId]="keyId()"
             (chosen)="keyId.set($event)"
           />
+        }
+        @if (asksWho()) {
+          <il-says-who for="seat" (said)="says.set($event)" />
         }
         <il-known-as for="seat-mac" [mac]="mac()" (chosen)="mac.set($event)" />
         @if (session.mayChange()) {
@@ -123,8 +131,8 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
               {{ pinging() ? 'Stop' : 'Keep pinging' }}
             </button>
           }
-          <button mat-button [disabled]="!question()" (click)="keep('answer')">Keep: should answer</button>
-          <button mat-button [disabled]="!question()" (click)="keep('none')">Keep: should not</button>
+          <button mat-button [disabled]="!keepable()" (click)="keep('answer')">Keep: should answer</button>
+          <button mat-button [disabled]="!keepable()" (click)="keep('none')">Keep: should not</button>
         </div>
       </div>
       @if (echoes().length > 0) {
@@ -274,6 +282,17 @@ export class SeatBench {
   );
   /** Id of the key that it gives; empty: one that is in no ring. */
   protected readonly keyId = typedOver(this.seatKey, () => this.seat()?.given ?? '');
+  /** Whether who somebody is gets asked there (802.1X). */
+  protected readonly asksWho = computed(() => {
+    const [seat, site] = [this.seat(), this.store.site()];
+    if (seat?.ssid !== undefined)
+      return this.store.ssids().some(({ name, security }) => name === seat.ssid && asksWho(security));
+    const device = this.store.data()?.roster.find(({ id }) => id === seat?.deviceId);
+    if (!site || !device || seat?.port === undefined || !sheetPort(device, seat.port)) return false;
+    return portSetting(site, device, seat.port).auth.includes('802.1X');
+  });
+  /** Who it says to be; null: it does not say. */
+  protected readonly says = anewFor<Credentials | null>(this.seatKey, () => null);
   private readonly whose = computed(() => ({
     ...(this.mac() === '' ? {} : { mac: this.mac() }),
     ...(this.ring() && this.keyId() !== '' ? { key: this.keyId() } : {}),
@@ -291,11 +310,14 @@ export class SeatBench {
     const seat = this.seat();
     const target = this.half().trim() || this.target().trim();
     if (!seat || target === '') return null;
-    const at = { ...placeOf(seat), ...this.whose() };
+    const entry = this.asksWho() ? this.says() : null;
+    const at = { ...placeOf(seat), ...this.whose(), ...(entry ? { entry } : {}) };
     const more = this.does() === 'connect' ? { protocol: this.protocol(), number: this.number() } : {};
     return { deviceId: seat.deviceId, probe: { ...at, does: this.does(), ...more }, target };
   });
 
+  /** Whether the question can be asked again by itself: one of somebody with a password cannot, which is kept nowhere. */
+  protected readonly keepable = computed(() => this.question()?.probe.entry === undefined && this.question() !== null);
   protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly answer = signal<SeatAnswer | null>(null);

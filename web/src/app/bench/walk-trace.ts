@@ -1,9 +1,12 @@
 import { Component, input } from '@angular/core';
 import type { WalkResult } from '@iron-lattice/core/bench';
+import { counted } from '../ui/counted';
+import { PacketList } from '../ui/packet-list';
 
 /** One walk, step under step along a line; where it stops the line ends. */
 @Component({
   selector: 'il-walk-trace',
+  imports: [PacketList],
   template: `
     <section [attr.aria-label]="'Walk ' + heading().toLowerCase()" aria-live="polite">
       <header>
@@ -41,6 +44,12 @@ import type { WalkResult } from '@iron-lattice/core/bench';
                 <p class="by">
                   decided by <span class="mono">{{ step.decidedBy.name }}</span>
                 </p>
+                @if (step.exchange; as exchange) {
+                  <details>
+                    <summary>{{ counted(exchange.packets.length, 'packet') }} in {{ exchange.ms }} ms</summary>
+                    <il-packet-list [packets]="exchange.packets" [server]="step.decidedBy.name" />
+                  </details>
+                }
               </div>
             </li>
           }
@@ -100,6 +109,15 @@ import type { WalkResult } from '@iron-lattice/core/bench';
     .by .mono {
       color: var(--ink);
     }
+    li > div {
+      min-width: 0;
+      flex: 1;
+    }
+    summary {
+      cursor: pointer;
+      font-size: 12px;
+      color: var(--soft);
+    }
     .stopped b {
       color: var(--bad);
     }
@@ -111,4 +129,5 @@ export class WalkTrace {
   /** Null while it is under way. */
   readonly walk = input.required<WalkResult | null>();
   readonly problem = input('');
+  protected readonly counted = counted;
 }

@@ -1,5 +1,6 @@
 import { Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { asksWho } from '@iron-lattice/core/document';
 import { portSetting, type AccessClass } from '@iron-lattice/core/intent';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type { SiteClient } from '@iron-lattice/core/lattice';
@@ -170,10 +171,12 @@ export class EntryPage {
   protected readonly asked = computed(() => {
     const [site, data] = [this.store.site(), this.store.data()];
     if (!site || !data || this.store.accessClasses().length === 0) return '';
-    const ssids = this.store.ssids().flatMap(({ name, byClass }) => (byClass ? [`“${name}”`] : []));
+    const ssids = this.store
+      .ssids()
+      .flatMap(({ name, byClass, security }) => (byClass || asksWho(security) ? [`“${name}”`] : []));
     const ports = data.roster.flatMap((device) =>
       sheetFor(device).ports.filter(
-        ({ name, role }) => role !== 'wan' && portSetting(site, device, name).auth === 'mac',
+        ({ name, role }) => role !== 'wan' && portSetting(site, device, name).auth !== 'none',
       ),
     ).length;
     const places = [...ssids, ...(ports > 0 ? [`${ports} ${ports === 1 ? 'port' : 'ports'}`] : [])];

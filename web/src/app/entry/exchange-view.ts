@@ -1,9 +1,11 @@
 import { Component, computed, input } from '@angular/core';
 import type { EntryTest } from '@iron-lattice/core/entry';
+import { PacketList } from '../ui/packet-list';
 
 /** What a server said when it was asked for somebody: what follows, what to do, and every packet. */
 @Component({
   selector: 'il-exchange-view',
+  imports: [PacketList],
   template: `
     <p class="words" role="status" [class.good]="good()" [class.bad]="!good()">
       <b>{{ test().outcome.words }}</b>
@@ -28,23 +30,7 @@ import type { EntryTest } from '@iron-lattice/core/entry';
       <p class="soft">Keys for the air came with it, and are those of the client.</p>
     }
     @if (test().exchange.packets.length > 0) {
-      <ol class="packets" aria-label="Packets">
-        @for (packet of test().exchange.packets; track $index) {
-          <li>
-            <p class="head">
-              <span class="mono soft">{{ packet.at.toFixed(1) }} ms</span>
-              <b class="mono">{{ packet.name }}</b>
-              <span class="soft">{{ packet.from === 'us' ? 'to ' + server() : 'from ' + server() }}</span>
-            </p>
-            <dl>
-              @for (attribute of packet.attributes; track $index) {
-                <dt class="mono">{{ attribute.name }}</dt>
-                <dd class="mono">{{ attribute.value }}</dd>
-              }
-            </dl>
-          </li>
-        }
-      </ol>
+      <il-packet-list [packets]="test().exchange.packets" [server]="server()" />
       <p class="soft">
         {{ sent() }} in {{ test().exchange.ms }} ms{{
           test().exchange.address === null ? '' : ', at ' + test().exchange.address
@@ -61,33 +47,6 @@ import type { EntryTest } from '@iron-lattice/core/entry';
     }
     p {
       margin: 0 0 2px;
-    }
-    .packets {
-      list-style: none;
-      margin: 6px 0;
-      padding: 0;
-      display: grid;
-      grid-template-columns: repeat(auto-fit, minmax(310px, 1fr));
-      gap: 8px 18px;
-    }
-    .head {
-      margin: 0;
-      display: flex;
-      gap: 8px;
-    }
-    dl {
-      margin: 2px 0 0;
-      display: grid;
-      grid-template-columns: max-content 1fr;
-      gap: 0 10px;
-      font-size: 12px;
-    }
-    dt {
-      color: var(--soft);
-    }
-    dd {
-      margin: 0;
-      overflow-wrap: anywhere;
     }
   `,
 })

@@ -1,6 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { METHOD_WORDS } from '@iron-lattice/core/radius';
 import type { AirClientView } from '@iron-lattice/core/wireless';
 import { firstValueFrom } from 'rxjs';
 import { attempt, type Problem } from '../session/problem';
@@ -39,6 +40,14 @@ import { Sheet } from '../ui/sheet';
             {{ client().streams ?? '?' }} × {{ client().width ?? '?' }} MHz, {{ client().rate ?? '?' }} Mb/s
           </div>
         </il-cell>
+        @if (client().entered; as entered) {
+          <il-cell label="Who it is" [hint]="'By ' + METHOD_WORDS[entered.method]">
+            <div class="value">{{ entered.user }}</div>
+          </il-cell>
+          <il-cell label="Known by" [hint]="client().named ? '' : 'It named no class'">
+            <div class="value">{{ entered.server }}</div>
+          </il-cell>
+        }
         <il-cell label="Where it was" size="full">
           @for (visit of client().visits; track visit.at) {
             <div class="value">
@@ -63,6 +72,7 @@ export class AirClientSheet {
   protected readonly session = inject(SessionStore);
   readonly client = input.required<AirClientView>();
   readonly closed = output<void>();
+  protected readonly METHOD_WORDS = METHOD_WORDS;
   protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
 

@@ -23,7 +23,23 @@ export const REFUSAL_WORDS: Readonly<Record<RefusedReport['why'], string>> = {
   early: 'its key is not right yet',
   over: 'its key is right no more',
   nowhere: 'its key leads to a segment that is not here',
+  rejected: 'the server turns it away',
+  nobody: 'no RADIUS server answers',
+  unasked: 'there is no RADIUS server to ask',
+  untrusted: 'it does not believe the server, and gave no password',
+  method: 'the server wants another method',
+  keyless: 'its method makes no keys, which the air needs',
+  class: 'the server names a class that is not here',
+  vlan: 'the server names a VLAN that is that of no class here',
+  segment: 'its class has no segment here',
 };
+
+/** The same with who it says to be, who turned it away, and what that named. */
+export function refusalWords({ why, user, server, said }: RefusedReport): string {
+  const who = user === undefined ? '' : `${user}: `;
+  const by = [server, said === undefined ? undefined : `“${said}”`].filter((each) => each !== undefined).join(', ');
+  return `${who}${REFUSAL_WORDS[why]}${by === '' ? '' : ` (${by})`}`;
+}
 
 /** Clients on the air of a site: how each is joined, and who tries in vain and why. */
 @Component({
@@ -162,6 +178,14 @@ export class AirClientsView {
       order: ({ visits }) => visits.length,
       width: 56,
     },
+    {
+      key: 'user',
+      title: 'Who',
+      text: ({ entered }) => entered?.user ?? '',
+      width: 96,
+      groups: true,
+      hidden: true,
+    },
     { key: 'address', title: 'Address', text: ({ address }) => address ?? '', width: 100, mono: true },
     { key: 'mac', title: 'MAC', text: ({ mac }) => mac, width: 130, mono: true, hidden: true },
   ];
@@ -172,7 +196,7 @@ export class AirClientsView {
     {
       key: 'why',
       title: 'Why it is not taken in',
-      text: ({ why }) => REFUSAL_WORDS[why],
+      text: refusalWords,
       width: 260,
       groups: true,
       phone: true,

@@ -8,6 +8,10 @@ export const SECURITY_WORDS: Readonly<Record<SsidSecurity, string>> = {
   'wpa2-wpa3-psk': 'WPA2/WPA3 passphrase',
   'wpa3-sae': 'WPA3 passphrase',
   'wpa2-psk': 'WPA2 passphrase',
+  'wpa2-wpa3-enterprise': 'WPA2/WPA3 with 802.1X',
+  'wpa3-enterprise': 'WPA3 with 802.1X',
+  'wpa3-enterprise-192': 'WPA3 with 802.1X, 192 bits',
+  'wpa2-enterprise': 'WPA2 with 802.1X',
   owe: 'Enhanced open (OWE)',
   open: 'Open',
 };
@@ -24,7 +28,6 @@ export const securityOf = ({ security, ring }: Pick<Ssid, 'security' | 'ring'>):
 export const SECURITY_CHOICES: readonly Choice[] = [
   ...Object.entries(SECURITY_WORDS).map(([value, label]) => ({ value, label })),
   { value: RING, label: RING_WORDS },
-  { value: '802.1X', label: '802.1X, once Entry brings it', later: true },
   { value: 'portal', label: 'Through a portal, once Guests brings it', later: true },
 ];
 
@@ -45,5 +48,15 @@ export function securityHint(security: SsidSecurity, bands: readonly Band[], rin
         : 'Both: older clients join too, newer ones by WPA3.';
     case 'wpa3-sae':
       return 'Clients of before 2019 do not join.';
+    case 'wpa2-enterprise':
+      return 'Each says who it is, and a RADIUS server knows it. None at 6 GHz.';
+    case 'wpa2-wpa3-enterprise':
+      return six
+        ? 'Each says who it is; WPA3 alone at 6 GHz: older clients join at 2.4 and 5 GHz.'
+        : 'Each says who it is; older clients join by WPA2, newer ones by WPA3.';
+    case 'wpa3-enterprise':
+      return 'Each says who it is. Clients of before 2019 do not join.';
+    case 'wpa3-enterprise-192':
+      return 'By certificates alone (EAP-TLS), with long keys: few clients can.';
   }
 }

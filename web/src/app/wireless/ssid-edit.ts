@@ -1,4 +1,4 @@
-import { asksPassphrase } from '@iron-lattice/core/document';
+import { asksPassphrase, asksWho } from '@iron-lattice/core/document';
 import { changedBySite, type Operation, type Ssid, type SsidFields } from '@iron-lattice/core/intent';
 import type { EditForm } from '../shell/edit-form';
 import { fieldsOf, type SsidText } from './ssid-text';
@@ -37,7 +37,18 @@ export function changeOf(ssid: Ssid, form: EditForm<Ssid, SsidText>): SsidEdit {
   const text = form.text();
   const { from, to } = onlyChangedSites(form.change<Partial<SsidFields>>(fieldsOf(text), (each) => each));
   const operation = { type: 'ssid.set', ssidId: ssid.id } as const;
-  if (text.passphrase === '') return { operation: { ...operation, from, to }, secrets: {}, id: ssid.id };
+  if (ssid.passphrase && asksWho(text.security)) {
+    // What nobody is asked for any more is not kept: it would come back when somebody tries another kind.
+    const gone = { passphrase: ssid.passphrase, former: ssid.former ?? null };
+    const none = { passphrase: null, former: null };
+    return {
+      operation: { ...operation, from: { ...from, ...gone }, to: { ...to, ...none } },
+      secrets: {},
+      id: ssid.id,
+    };
+  }
+  if (text.passphrase === '' || !asksPassphrase(text.security))
+    return { operation: { ...operation, from, to }, secrets: {}, id: ssid.id };
   const secret = crypto.randomUUID();
   const until = text.until.trim();
   const former = until !== '' && ssid.passphrase ? { secret: ssid.passphrase.secret, until } : null;

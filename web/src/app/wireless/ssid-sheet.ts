@@ -4,8 +4,8 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { asHeard } from '@iron-lattice/core/base';
-import { asksPassphrase, type SsidSecurity } from '@iron-lattice/core/document';
-import { utf8Length, type Isolation, type Ssid } from '@iron-lattice/core/intent';
+import { asksPassphrase, asksWho, type SsidSecurity } from '@iron-lattice/core/document';
+import { reachesMeet, utf8Length, type Isolation, type Ssid } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { AtSites } from '../shell/at-sites';
@@ -151,6 +151,11 @@ const SHOWN = [
               }
             </il-text-cell>
           }
+          @if (asksWho(text().security)) {
+            <il-cell label="Asked who that is" [hint]="askedHint()">
+              <div class="value">{{ asked() || 'nobody yet' }}</div>
+            </il-cell>
+          }
           @if (asksPassphrase(text().security) && !text().ring) {
             <il-ssid-former
               [ssid]="ssid()"
@@ -175,7 +180,11 @@ const SHOWN = [
               [disabled]="!session.mayChange() || text().ring !== null"
               [checked]="text().byClass ?? false"
               (change)="set({ byClass: $event.checked || null })"
-              >but clients of an access class join its segment</mat-checkbox
+              >{{
+                asksWho(text().security)
+                  ? 'but whom a server gives an access class joins its segment'
+                  : 'but clients of an access class join its segment'
+              }}</mat-checkbox
             >
           </il-choice-cell>
           <il-ssid-tunnel
@@ -311,6 +320,21 @@ export class SsidSheet {
   protected readonly securityWords = SECURITY_WORDS;
   protected readonly securityHint = securityHint;
   protected readonly asksPassphrase = asksPassphrase;
+  protected readonly asksWho = asksWho;
+  /** The servers that may be asked where it is sent, in their order. */
+  protected readonly asked = computed(() => {
+    const reach = this.text().reach;
+    return [...(this.shared.estate()?.radius ?? [])]
+      .filter((server) => reachesMeet(server.reach, reach))
+      .sort((a, b) => a.order - b.order)
+      .map(({ name }) => name)
+      .join(', ');
+  });
+  protected readonly askedHint = computed(() =>
+    this.asked() === ''
+      ? 'Nobody gets in: add a RADIUS server under Entry, or have this controller asked'
+      : 'As Entry says, each at the sites that it reaches',
+  );
   protected readonly ring = RING;
   protected readonly hours = this.shared.hoursChoices;
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
@@ -334,6 +358,8 @@ export class SsidSheet {
     const { security, bands, ring } = this.text();
     if (!bands.includes('6') || !this.session.mayChange()) return null;
     if (ring) return { to: { bands: bands.filter((band) => band !== '6') }, words: 'Leave 6 GHz out' };
+    if (security === 'wpa2-enterprise')
+      return { to: { security: 'wpa2-wpa3-enterprise' }, words: 'Take both, and WPA3 alone at 6 GHz' };
     if (security === 'wpa2-psk')
       return { to: { security: 'wpa2-wpa3-psk' }, words: 'Take both, and WPA3 alone at 6 GHz' };
     return security === 'open' ? { to: { security: 'owe' }, words: 'Take enhanced open' } : null;
@@ -379,7 +405,9 @@ export class SsidSheet {
 
   /** A kind of security, or a key ring. */
   protected secure(chosen: SsidSecurity | typeof RING): void {
-    if (chosen !== RING) this.set({ security: chosen, ring: null });
+    // Who asks who somebody is does so to give each what is theirs.
+    const byClass = chosen !== RING && asksWho(chosen) && !asksWho(this.text().security) ? { byClass: true } : {};
+    if (chosen !== RING) this.set({ security: chosen, ring: null, ...byClass });
     else this.set({ security: 'wpa2-psk', ring: this.ssid()?.ring ?? [], until: '', byClass: null });
   }
 

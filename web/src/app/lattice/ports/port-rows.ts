@@ -41,6 +41,13 @@ const SAID: Readonly<Record<string, string>> = {
   priority: 'power priority',
   speed: 'speed',
   auth: 'authentication',
+  hosts: 'how many at once',
+  voice: 'desk phones',
+  guest: 'who does not say',
+  rejected: 'who is turned away',
+  unanswered: 'no server answers',
+  quiet: 'quiet time',
+  again: 'asked anew',
   isolated: 'isolation',
   storm: 'storm limit',
   hours: 'hours',
@@ -60,7 +67,7 @@ export function portRows(site: SitePart, roster: readonly RosterDevice[], views:
         const setting = portSetting(site, device, port);
         const fact = view?.portFacts.find((each) => each.port === port);
         const uplink = isApUplink(sheet, port);
-        const byClass = setting.auth === 'mac';
+        const asks = setting.auth !== 'none';
         const nameOf = (id: string): string => (id === AIRED ? 'those of the SSIDs' : (names.get(id) ?? '?'));
         return {
           key: `${device.id} ${port}`,
@@ -69,8 +76,14 @@ export function portRows(site: SitePart, roster: readonly RosterDevice[], views:
           setting,
           duty: site.duties?.find((duty) => duty.id === setting.dutyId)?.name ?? '',
           exceptions: exceptionsOf(site, device, port).map((key) => SAID[key] ?? key),
-          untagged: byClass ? 'of the client’s class' : setting.untagged === null ? '' : nameOf(setting.untagged),
-          tagged: byClass
+          untagged: asks
+            ? setting.auth === 'mac' || setting.untagged === null
+              ? 'of the client’s class'
+              : `of the client’s class, else ${nameOf(setting.untagged)}`
+            : setting.untagged === null
+              ? ''
+              : nameOf(setting.untagged),
+          tagged: asks
             ? ''
             : uplink
               ? 'as its SSIDs need'

@@ -1,5 +1,6 @@
 import { Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { USUAL_AGAIN, USUAL_QUIET } from '@iron-lattice/core/document';
 import { AIRED, type Operation, type PortDuty, type PortEntry } from '@iron-lattice/core/intent';
 import { SessionStore } from '../../session/session-store';
 import { EditForm } from '../../shell/edit-form';
@@ -43,8 +44,10 @@ const FIELDS = [
     label: 'Who may speak',
     options: [
       { value: 'none', label: 'anyone' },
-      { value: '802.1X', label: '802.1X' },
+      { value: '802.1X', label: 'who proves who it is (802.1X)' },
       { value: 'mac', label: 'known MAC addresses' },
+      { value: '802.1X-mac', label: '802.1X, else a known MAC address' },
+      { value: 'mac-802.1X', label: 'a known MAC address, else 802.1X' },
     ],
   },
   {
@@ -62,6 +65,22 @@ const NUMBERS = [
   { key: 'group', label: 'Acts as one in group', hint: 'Empty: alone' },
 ] as const;
 
+/** What holds of clients at ports that ask who they are. */
+const HOSTS = [
+  { value: 'several', label: 'several' },
+  { value: 'one', label: 'one' },
+  { value: 'phone', label: 'one, and a desk phone' },
+] as const;
+const FALLS = [
+  { key: 'guest', label: 'Who does not say who it is', hint: 'Without 802.1X, and not known either' },
+  { key: 'rejected', label: 'Who is turned away', hint: '' },
+  { key: 'unanswered', label: 'When no server answers', hint: 'Who was let in before stays' },
+] as const;
+const ASKED_NUMBERS = [
+  { key: 'quiet', label: 'Quiet after a no, in s', hint: 'Usual: 60' },
+  { key: 'again', label: 'Asked anew after, in s', hint: 'At the latest; usual: 3600' },
+] as const;
+
 interface Picked {
   /** Which ports. */
   readonly key: string;
@@ -75,6 +94,13 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
   readonly tagged: readonly string[] | null;
   readonly storm: string;
   readonly group: string;
+  readonly quiet: string;
+  readonly again: string;
+  readonly hosts: unknown;
+  readonly voice: unknown;
+  readonly guest: unknown;
+  readonly rejected: unknown;
+  readonly unanswered: unknown;
   /** Id of the hours that it is in use at; null: always. */
   readonly hours: unknown;
 }
@@ -133,6 +159,53 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
             [value]="text()[field.key]"
             (chosen)="setField(field.key, $event)"
           />
+        }
+        @if (asking()) {
+          <il-choice-cell
+            label="At once"
+            for="ports-hosts"
+            [disabled]="fixed()"
+            [options]="hosts"
+            [value]="text().hosts"
+            [flaw]="problem()?.of('hosts')"
+            (chosen)="setHosts($event)"
+          />
+          @if (text().hosts === 'phone') {
+            <il-choice-cell
+              label="Segment of desk phones"
+              for="ports-voice"
+              hint="Their frames carry its tag"
+              [disabled]="fixed()"
+              [options]="untaggedChoices()"
+              [value]="text().voice ?? ''"
+              [flaw]="problem()?.of('voice')"
+              (chosen)="set({ voice: $event }, { voice: $event || null })"
+            />
+          }
+          @for (fall of falls; track fall.key) {
+            <il-choice-cell
+              [label]="fall.label"
+              [for]="'ports-' + fall.key"
+              [hint]="fall.hint"
+              [disabled]="fixed()"
+              [options]="fallChoices()"
+              [value]="text()[fall.key] ?? ''"
+              [flaw]="problem()?.of(fall.key)"
+              (chosen)="setFall(fall.key, $event)"
+            />
+          }
+          @for (field of askedNumbers; track field.key) {
+            <il-text-cell
+              [label]="field.label"
+              [for]="'ports-' + field.key"
+              [hint]="field.hint"
+              [flaw]="problem()?.of(field.key)"
+              [mono]="true"
+              [readonly]="fixed()"
+              [value]="text()[field.key]"
+              (done)="setNumber(field.key, $event)"
+            />
+          }
         }
         <il-choice-cell
           label="In use"
@@ -244,6 +317,15 @@ export class PortsSheet {
     { value: '', label: 'nothing' },
     ...this.segments().map(({ id, name }) => ({ value: id, label: name })),
   ]);
+  protected readonly hosts = HOSTS;
+  protected readonly falls = FALLS;
+  protected readonly askedNumbers = ASKED_NUMBERS;
+  /** Whether any of them asks who its clients are. */
+  protected readonly asking = computed(() => this.rows().some(({ setting }) => setting.auth !== 'none'));
+  protected readonly fallChoices = computed((): Choice[] => [
+    { value: '', label: 'is not let in' },
+    ...this.segments().map(({ id, name }) => ({ value: id, label: `joins ${name}` })),
+  ]);
   protected readonly taggedChoices = computed((): Choice[] => [
     { value: 'all', label: 'all of the site' },
     { value: AIRED, label: 'those of the SSIDs' },
@@ -261,7 +343,15 @@ export class PortsSheet {
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
-  protected readonly message = computed(() => this.form.other(['purpose', 'hours', ...NUMBERS.map(({ key }) => key)]));
+  protected readonly message = computed(() =>
+    this.form.other([
+      'purpose',
+      'hours',
+      'hosts',
+      'voice',
+      ...[...NUMBERS, ...FALLS, ...ASKED_NUMBERS].map(({ key }) => key),
+    ]),
+  );
   /** The duty that all of them have, if they have one. */
   protected readonly duty = computed(() => this.duties().find((each) => each.id === this.text().dutyId));
   protected readonly differing = computed(() => this.rows().filter((row) => row.duty && row.exceptions.length > 0));
@@ -292,9 +382,20 @@ export class PortsSheet {
     return this.set({ tagged }, { tagged: all ? 'all' : tagged });
   }
 
-  protected setNumber(key: 'storm' | 'group', typed: string): Promise<void> {
+  protected setFall(key: (typeof FALLS)[number]['key'], id: string): Promise<void> {
+    return this.set({ [key]: id }, { [key]: id || null });
+  }
+
+  /** Phones need a segment: one whose name says so is taken, else it is asked for. */
+  protected setHosts(hosts: 'several' | 'one' | 'phone'): Promise<void> {
+    const voice = this.text().voice || (this.segments().find(({ name }) => /phone|voice/i.test(name))?.id ?? null);
+    const more = hosts === 'phone' ? { voice: voice === DIFFERS ? null : (voice as string | null) } : {};
+    return this.set({ hosts, ...more }, { hosts, ...more });
+  }
+
+  protected setNumber(key: 'storm' | 'group' | 'quiet' | 'again', typed: string): Promise<void> {
     const text = typed.trim();
-    const none = key === 'group' ? null : 100;
+    const none = { group: null, storm: 100, quiet: USUAL_QUIET, again: USUAL_AGAIN }[key];
     return this.set({ [key]: typed }, { [key]: text === '' ? none : Number(text.replace(',', '.')) });
   }
 
@@ -388,5 +489,12 @@ function textOf(rows: readonly PortRow[]): PortsText {
     storm: String(common('storm')),
     group: String(common('group')),
     hours: common('hours') || null,
+    quiet: String(common('quiet')),
+    again: String(common('again')),
+    hosts: common('hosts'),
+    voice: common('voice'),
+    guest: common('guest'),
+    rejected: common('rejected'),
+    unanswered: common('unanswered'),
   };
 }

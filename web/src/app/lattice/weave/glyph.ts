@@ -14,6 +14,10 @@ interface GlyphPart {
 const GLYPHS: Readonly<Record<Crossing, readonly GlyphPart[]>> = {
   untagged: [{ paint: 'solid', from: [-6, -6], path: 'h12v12h-12z' }],
   tagged: [{ paint: 'box', from: [-5.5, -5.5], path: 'h11v11h-11z' }],
+  asked: [
+    { paint: 'box', from: [-5.5, -5.5], path: 'h11v11h-11z' },
+    { paint: 'solid', from: [-5.5, 5.5], path: 'h11l-11-11z' },
+  ],
   tunnel: [
     { paint: 'ground', from: [-8, -4.5], path: 'h16v9h-16z' },
     { paint: 'line', from: [-8, -4.5], path: 'h16m0 9h-16' },

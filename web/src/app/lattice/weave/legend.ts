@@ -2,7 +2,16 @@ import { Component } from '@angular/core';
 import type { Crossing } from '@iron-lattice/core/lattice';
 import { Glyph } from './glyph';
 
-const KINDS: readonly Crossing[] = ['untagged', 'tagged', 'tunnel', 'broadcast', 'routed', 'served', 'missing'];
+const KINDS: readonly Crossing[] = [
+  'untagged',
+  'tagged',
+  'asked',
+  'tunnel',
+  'broadcast',
+  'routed',
+  'served',
+  'missing',
+];
 
 /** What the glyphs of the weave mean. */
 @Component({
@@ -40,5 +49,8 @@ const KINDS: readonly Crossing[] = ['untagged', 'tagged', 'tunnel', 'broadcast',
 })
 export class Legend {
   protected readonly kinds = KINDS;
-  protected readonly words: Partial<Record<Crossing, string>> = { tunnel: 'in a tunnel' };
+  protected readonly words: Partial<Record<Crossing, string>> = {
+    asked: 'by who it is',
+    tunnel: 'in a tunnel',
+  };
 }

@@ -25,6 +25,7 @@ const OVERHANG = 60;
 const WORDS: Readonly<Record<Crossing, string>> = {
   untagged: 'untagged',
   tagged: 'tagged',
+  asked: 'by who somebody is',
   tunnel: 'in a tunnel',
   broadcast: 'broadcast',
   routed: 'routed',
