@@ -30,6 +30,8 @@ export interface CheckContext {
   readonly air?: AirFacts;
   /** Ids of passphrases that guessers try first. */
   readonly common?: readonly string[];
+  /** Ids of secrets of servers that are the same, in groups. */
+  readonly alike?: readonly (readonly string[])[];
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

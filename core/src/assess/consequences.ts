@@ -132,6 +132,8 @@ export interface ConsequencesInput {
   readonly air?: AirFacts;
   /** Ids of passphrases that guessers try first: what they are is not known here. */
   readonly common?: readonly string[];
+  /** Ids of secrets of servers that are the same, in groups. */
+  readonly alike?: readonly (readonly string[])[];
 }
 
 /** What findings are computed from. */
@@ -152,7 +154,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
       links,
       tree,
       uplinks: input.uplinks ?? [],
-      ...pick(input, ['tags', 'deviceTags', 'air', 'common']),
+      ...pick(input, ['tags', 'deviceTags', 'air', 'common', 'alike']),
     },
     input.links,
   );

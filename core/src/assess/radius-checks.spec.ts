@@ -55,6 +55,10 @@ test('one server alone, one that is believed without proof, and a secret that is
   expect(codes(mended)).toEqual([]);
   const both = applied(intent, CREW, server(0), server(1));
   expect(codes(both, { common: [sampleId(6, 1)] })).toEqual(['entry.server-secret 1']);
+  const alike = [[sampleId(6, 0), sampleId(6, 1), sampleId(6, 5)]];
+  expect(codes(both, { alike })).toEqual(['entry.server-secret-shared 0']);
+  expect(entry(both, { alike })[0]!.message).toBe('“Server 0” and “Server 1” have one secret');
+  expect(codes(applied(intent, CREW, server(0), server(2)), { alike })).toEqual([]); // the other is no server any more
 });
 
 test('a controller that is asked after others is told, since their no is final, and the mend has it asked first', () => {

@@ -55,6 +55,23 @@ const commonSecret: Check = ({ site, common = [] }) =>
       }),
     );
 
+/** Secrets that several servers have: whoever learns it of one is believed as the other. */
+const sharedSecret: Check = ({ site, alike = [] }) =>
+  alike.flatMap((ids): Finding[] => {
+    const [first, ...more] = site.radiusServers.filter(({ secret }) => ids.includes(secret.secret));
+    if (!first || more.length === 0) return [];
+    const names = more.map(({ name }) => `“${name}”`).join(' and ');
+    return [
+      found(site, first, 'entry.server-secret-shared', {
+        severity: 'warning',
+        message: `“${first.name}” and ${names} have one secret`,
+        reason:
+          'Whoever learns it at one of them answers in the name of the other. Draw one for each and enter it on both sides.',
+        mend: null,
+      }),
+    ];
+  });
+
 /** A single server that devices depend on. */
 const alone: Check = (context) => {
   const asked = askedHere(context);
@@ -144,7 +161,7 @@ const longKeys: Check = ({ site }) =>
   });
 
 export const RADIUS_CHECKS: readonly Check[] = [
-  ...[unproven, commonSecret, alone, noGateway, ownLate],
+  ...[unproven, commonSecret, sharedSecret, alone, noGateway, ownLate],
   ...[nobodyAsked, longKeys],
 ];
 

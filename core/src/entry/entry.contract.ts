@@ -1,4 +1,4 @@
-import type { UnknownReport } from '../line';
+import type { EntryRefusal, UnknownReport } from '../line';
 import { ENDS, type AskedFor, type Exchange } from '../radius';
 
 /** What the controller shows to who signs in, and whom clients believe it by. */
@@ -62,7 +62,8 @@ export interface Outcome {
 }
 
 /** A client that is asked who it is and that nobody knows, as its device tells. */
-export interface UnknownClient extends UnknownReport {
+export interface UnknownClient extends Omit<UnknownReport, 'why'> {
+  readonly why: UnknownReport['why'] | EntryRefusal;
   readonly deviceId: string;
   readonly deviceName: string;
   /** As it called itself when it asked for an address; empty when it did not. */

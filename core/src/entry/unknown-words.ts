@@ -8,12 +8,23 @@ export function unknownWords({
   said = '',
   server = '',
   ssid,
-}: Pick<UnknownClient, 'why' | 'said' | 'server' | 'ssid'>): Words {
+  user,
+}: Pick<UnknownClient, 'why' | 'said' | 'server' | 'ssid' | 'user'>): Words {
   switch (why) {
     case 'unlisted':
       return ['No class lists it, and no server is asked.', 'List it in a class, or add a RADIUS server.'];
     case 'rejected':
-      return [`${server} does not know it.`, 'Enter it there, or list it in a class.'];
+      return user === undefined
+        ? [`${server} does not know it.`, 'Enter it there, or list it in a class.']
+        : [
+            `${server} turns ${user} away.`,
+            'Check the name and the password in the client, and the server’s record of why.',
+          ];
+    case 'keyless':
+      return [
+        `${server} lets ${user} in by a method that makes no keys, which the air needs.`,
+        'Set the client up for EAP-TTLS, PEAP or EAP-TLS.',
+      ];
     case 'class':
       return [
         `${server} names “${said}”, and no class of that name is here.`,
@@ -31,7 +42,7 @@ export function unknownWords({
     case 'mute':
       return [
         'It is asked who it is (802.1X), and does not say.',
-        'Set it up to say so, have the port ask for its MAC address as well, or give the port a segment for such.',
+        'Set it up for 802.1X, or have the port ask for MAC addresses too.',
       ];
     case 'unasked':
       return [

@@ -24,6 +24,9 @@ const KINDS: Readonly<Record<EnterpriseKind, { readonly keys: readonly string[];
   'wpa3-enterprise-192': { keys: ['WPA-EAP-SUITE-B-192'], management: 2 },
 };
 
+/** Whether a kind of network asks who a client is. */
+export const isEnterprise = (kind: string): kind is EnterpriseKind => Object.hasOwn(KINDS, kind);
+
 /** Ciphers of 192 bits (IEEE 802.11-2020 §9.4.2.24.2: GCMP-256 for data, BIP-GMAC-256 for frames of management). */
 const LONG = ['rsn_pairwise=GCMP-256', 'group_cipher=GCMP-256', 'group_mgmt_cipher=BIP-GMAC-256'];
 

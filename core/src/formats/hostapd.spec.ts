@@ -18,10 +18,17 @@ function judge(text: string): string {
     file,
     text.replace('driver=nl80211', 'driver=none').replace(/^(country_code|ieee80211[dh]|bridge|proxy_arp)=.*$/gm, ''),
   );
-  const { stdout, error } = spawnSync('timeout', ['0.4', 'stdbuf', '-oL', 'hostapd', file], { encoding: 'utf8' });
-  if (error) throw error;
-  const wrong = stdout.split('\n').filter((line) => /^Line \d+|invalid|errors? found|Unable to parse/i.test(line));
-  return stdout.includes('AP-ENABLED') ? 'valid' : wrong.join('; ') || stdout;
+  // It says so at once, or goes on for good; a machine that is busy is given more time.
+  let said = '';
+  for (const seconds of ['0.4', '3', '15']) {
+    const { stdout, error } = spawnSync('timeout', [seconds, 'stdbuf', '-oL', 'hostapd', file], { encoding: 'utf8' });
+    if (error) throw error;
+    const wrong = stdout.split('\n').filter((line) => /^Line \d+|invalid|errors? found|Unable to parse/i.test(line));
+    if (stdout.includes('AP-ENABLED')) return 'valid';
+    if (wrong.length > 0) return wrong.join('; ');
+    said = stdout;
+  }
+  return said;
 }
 
 const radio: HostapdRadio = {

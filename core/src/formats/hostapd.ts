@@ -1,5 +1,5 @@
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import { enterpriseLines, type EnterpriseKind, type HostapdServers } from './hostapd-enterprise';
+import { enterpriseLines, isEnterprise, type EnterpriseKind, type HostapdServers } from './hostapd-enterprise';
 
 /** One radio to be configured, as plain values. */
 export interface HostapdRadio {
@@ -141,13 +141,9 @@ const bridgeOf = ({ tunnel }: Pick<HostapdBss, 'tunnel'>): string => (tunnel ? '
 function securityLines(bss: HostapdBss, band: HostapdRadio['band']): string[] {
   const { security, roam = [], formerUntil } = bss;
   if (security === 'open') return [];
-  switch (security) {
-    case 'wpa2-wpa3-enterprise':
-      return enterpriseLines(band === '6' ? 'wpa3-enterprise' : security, bss, bridgeOf(bss));
-    case 'wpa2-enterprise':
-    case 'wpa3-enterprise':
-    case 'wpa3-enterprise-192':
-      return enterpriseLines(security, bss, bridgeOf(bss));
+  if (isEnterprise(security)) {
+    const either = security === 'wpa2-wpa3-enterprise';
+    return enterpriseLines(either && band === '6' ? 'wpa3-enterprise' : security, bss, bridgeOf(bss));
   }
   // At 6 GHz there is nothing but WPA3 and OWE (802.11ax §12.12).
   const both = formerUntil !== undefined && security === 'wpa2-wpa3-psk';

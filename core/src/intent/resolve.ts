@@ -1,5 +1,6 @@
 import { parseVlanList } from '../address';
 import { pick, sameAll } from '../base';
+import { asksWho } from '../document';
 import type { AccessClass } from './class/class';
 import type { Hours } from './hours/hours';
 import type { EstatePart, SitePart } from './part';
@@ -93,8 +94,9 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
         ...(within ? { within } : {}),
         ...sendersAt(ssid, site),
       };
-      // One that has no segment is not sent.
-      const asks = ssid.byClass && accessClasses.length > 0 && plainSegmentsOfSsid(here).length > 0;
+      // One that has no segment is not sent. Where servers say who somebody is, a class that is not here lets nobody in: none falls elsewhere.
+      const counts = accessClasses.length > 0 || asksWho(ssid.security);
+      const asks = ssid.byClass && counts && plainSegmentsOfSsid(here).length > 0;
       return asks ? { ...here, classes: accessClasses } : here;
     });
   const radiusServers = (estate.radius ?? []).filter(({ reach }) => reaches(reach, site.id));

@@ -194,7 +194,7 @@ export class Asking {
     if (given && !given.ok) return null;
     const named =
       sent?.byClass && !given?.at && taken !== undefined
-        ? this.world.namer.of(box, taken, sent!.name)?.accessClass
+        ? this.world.namer.of(box, taken, sent.name)?.accessClass
         : undefined;
     const says = { mac: taken ?? PROBE_MAC, ...(entry ? { enters: entry } : {}) };
     const joined = sent

@@ -23,9 +23,10 @@ export function unknownAt(box: Box, around: Around): UnknownReport[] {
   const { namer } = around;
   const { serial } = box.device;
   if (!powered) return [];
-  const wired = around.comersAt(box).flatMap(({ client: { mac, at: where }, port, at }): UnknownReport[] => {
-    const { unknown } = at;
-    return unknown ? [{ mac, port, ...unknown, since: around.sinceAt(mac, `${where} unknown`) }] : [];
+  const wired = around.comersAt(box).flatMap(({ client: { mac, at: where, enters }, port, at }): UnknownReport[] => {
+    const { unknown, vlan } = at;
+    const said = { ...(enters ? { user: enters.user } : {}), ...(vlan === null ? {} : { vlan }) };
+    return unknown ? [{ mac, port, ...unknown, ...said, since: around.sinceAt(mac, `${where} unknown`) }] : [];
   });
   const asked = new Set(
     sentNow(box).flatMap(({ name, byClass, security }) => (byClass && !asksWho(security) ? [name] : [])),

@@ -113,3 +113,53 @@ test('what cannot be asked is refused with why; who only looks may not ask', asy
   const oli = await setting.as('oli');
   expect((await tests({}, server.id, oli)).status).toBe(403);
 });
+
+test('who is not known is told beside who says who it is and is turned away, and what each gets', async () => {
+  const said = { since: 1_795_000_000_000, server: 'Quay' };
+  const report = {
+    ...{ address: null, uptime: 60, neighbours: [], uplinks: [], clients: [], leases: [], counters: [] },
+    unknown: [{ mac: '0e:c4:70:00:00:03', port: 'lan2', why: 'mute' as const, vlan: 40, since: said.since }],
+    refused: [
+      { mac: '0e:c4:11:00:00:01', ssid: 'Deck', why: 'rejected' as const, user: 'marn.ellis', ...said },
+      { mac: '0e:c4:11:00:00:02', ssid: 'Deck', why: 'class' as const, user: 'dell.farrow', said: 'Gulls', ...said },
+      { mac: '0e:c4:11:00:00:03', ssid: 'Deck', why: 'passphrase' as const, since: said.since }, // nothing of Entry
+    ],
+  };
+  box.say({ type: 'report', report });
+  const told = await ada.until(`/api/sites/${siteId}/unknown-clients`, (list: unknown[]) => list.length === 3);
+  expect(told).toMatchObject([
+    { mac: '0e:c4:11:00:00:01', ssid: 'Deck', why: 'rejected', user: 'marn.ellis', server: 'Quay' },
+    { mac: '0e:c4:11:00:00:02', why: 'class', said: 'Gulls', user: 'dell.farrow' },
+    { mac: '0e:c4:70:00:00:03', port: 'lan2', why: 'mute', vlan: 40 },
+  ]);
+});
+
+test('two servers with one secret are found, whatever they are called, and no more once one has its own', async () => {
+  const [first, again] = [randomUUID(), randomUUID()];
+  const twin: RadiusServer = {
+    ...server,
+    ...{ id: randomUUID(), name: 'Mole', address: 'mole.test.example', secret: { secret: first }, order: 2 },
+  };
+  const other = { ...server, id: randomUUID(), name: 'Spit', address: 'spit.test.example', secret: { secret: again } };
+  const added = [twin, other].map((radius): Operation => ({
+    type: 'radius.add',
+    radius: { ...radius, reach: { kind: 'estate' } },
+  }));
+  const found = async (): Promise<string[]> => {
+    const { consequences } = await ada.get(`/api/drafts/current/sites/${siteId}`);
+    return consequences.findings
+      .filter(({ code }: { code: string }) => code === 'entry.server-secret-shared')
+      .map(({ message }: { message: string }) => message);
+  };
+  expect((await edit(added, { [first]: 'kelp and hawser and tern', [again]: 'kelp and hawser and tern' })).status).toBe(
+    200,
+  );
+  expect(await found()).toEqual(['“Spit” and “Mole” have one secret']);
+  const drawn = randomUUID();
+  const set: Operation = {
+    ...{ type: 'radius.set', radiusId: other.id },
+    ...{ from: { secret: { secret: again } }, to: { secret: { secret: drawn } } },
+  };
+  expect((await edit([set], { [drawn]: 'gannet and cormorant and gale' })).status).toBe(200);
+  expect(await found()).toEqual([]);
+});

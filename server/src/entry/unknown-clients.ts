@@ -1,7 +1,10 @@
 import type { UnknownClient } from '@iron-lattice/core/entry';
+import { ENTRY_REFUSALS, type EntryRefusal, type RefusedReport } from '@iron-lattice/core/line';
 import type { RosterService } from '../roster/roster.service';
 
-/** Clients of a site that are asked who they are and that nobody knows, the latest first. */
+const isEntry = (why: RefusedReport['why']): why is EntryRefusal => (ENTRY_REFUSALS as readonly string[]).includes(why);
+
+/** Clients of a site that are asked who they are and that nobody knows, or that are turned away, the latest first. */
 export async function unknownClients(rosters: RosterService, siteId: string): Promise<UnknownClient[]> {
   const devices = await rosters.devices(siteId);
   const names = new Map(
@@ -10,11 +13,14 @@ export async function unknownClients(rosters: RosterService, siteId: string): Pr
     ),
   );
   return devices
-    .flatMap(({ id, name, online, report }) =>
-      (online ? (report?.unknown ?? []) : []).map((each) => ({
+    .flatMap(({ id, name, online, report }) => {
+      const turnedAway = (report?.refused ?? []).flatMap(({ why, key: _key, ...each }) =>
+        isEntry(why) && each.user !== undefined ? [{ ...each, why }] : [],
+      );
+      return (online ? [...(report?.unknown ?? []), ...turnedAway] : []).map((each): UnknownClient => ({
         ...each,
         ...{ deviceId: id, deviceName: name ?? '', name: names.get(each.mac) ?? '' },
-      })),
-    )
+      }));
+    })
     .sort((a, b) => (b.since ?? 0) - (a.since ?? 0) || (a.mac < b.mac ? -1 : 1));
 }

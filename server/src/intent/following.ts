@@ -16,6 +16,7 @@ interface SiteFacts {
   readonly tags: readonly string[];
   readonly air: AirFacts | undefined;
   readonly common: readonly string[];
+  readonly alike: readonly (readonly string[])[];
 }
 
 /** What follows from an intent at sites, and what it follows from. */
@@ -47,8 +48,8 @@ export class Following {
     devices: readonly CabledRow[],
   ): Promise<[key: string, input: SentInput]> {
     const documents = await this.rosters.documentTexts(devices.map((device) => device.wants));
-    const [site, air, common] = await Promise.all([Site.findByPk(siteId), this.air([siteId]), this.common(intent)]);
-    const facts = { tags: site?.tags ?? [], air: air.get(siteId), common };
+    const [site, air, secrets] = await Promise.all([Site.findByPk(siteId), this.air([siteId]), this.doubtful(intent)]);
+    const facts = { tags: site?.tags ?? [], air: air.get(siteId), ...secrets };
     return this.basisOf(intent, siteId, devices, documents, facts);
   }
 
@@ -62,32 +63,33 @@ export class Following {
       await Site.findAll({ attributes: ['id', 'tags'], where: { id: [...siteIds] }, raw: true }),
     ];
     const documents = await this.rosters.documentTexts(all.map(({ wants }) => wants));
-    const [air, common] = [await this.air(siteIds), await this.common(intent)];
+    const [air, secrets] = [await this.air(siteIds), await this.doubtful(intent)];
     const tags = new Map(sites.map((site) => [site.id, site.tags]));
     return siteIds.flatMap((siteId) => {
       if (!intent.sites.has(siteId)) return [];
       const devices = all.filter((device) => device.siteId === siteId);
-      const facts = { tags: tags.get(siteId) ?? [], air: air.get(siteId), common };
+      const facts = { tags: tags.get(siteId) ?? [], air: air.get(siteId), ...secrets };
       const [key, input] = this.basisOf(intent, siteId, devices, documents, facts);
       return [{ siteId, key, input, devices }];
     });
   }
 
-  /** Passphrases and secrets of what sites share that guessers try first. */
-  private common = ({ estate }: Intent): Promise<readonly string[]> =>
-    this.secrets.commonAmong([
-      ...estate.ssids.flatMap((ssid) =>
-        [ssid, ...Object.values(ssid.exceptions ?? {})].flatMap(({ passphrase }) => passphrase?.secret ?? []),
-      ),
-      ...(estate.radius ?? []).map(({ secret }) => secret.secret),
-    ]);
+  /** Passphrases and secrets of what sites share that guessers try first, and secrets that several servers have. */
+  private async doubtful({ estate }: Intent): Promise<Pick<SiteFacts, 'common' | 'alike'>> {
+    const servers = (estate.radius ?? []).map(({ secret }) => secret.secret);
+    const passphrases = estate.ssids.flatMap((ssid) =>
+      [ssid, ...Object.values(ssid.exceptions ?? {})].flatMap(({ passphrase }) => passphrase?.secret ?? []),
+    );
+    const common = await this.secrets.commonAmong([...passphrases, ...servers]);
+    return { common, alike: await this.secrets.alikeAmong(servers) };
+  }
 
   private basisOf(
     intent: Intent,
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    { tags, air, common }: SiteFacts,
+    { tags, air, common, alike }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -114,6 +116,7 @@ export class Following {
       ...(Object.keys(deviceTags).length > 0 ? { deviceTags } : {}),
       ...(air ? { air } : {}),
       ...(common.length > 0 ? { common } : {}),
+      ...(alike.length > 0 ? { alike } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -125,6 +128,7 @@ export class Following {
       deviceTags,
       (air ?? null) as never,
       common,
+      alike,
     ]);
     return [key, input];
   }

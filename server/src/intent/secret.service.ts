@@ -11,6 +11,8 @@ const MOST_JUDGED = 20_000;
 export class SecretService {
   /** Whether a secret is one that guessers try first, by its id. */
   private readonly judged = new Map<string, boolean>();
+  /** What tells whether two are the same, by their ids. */
+  private readonly prints = new Map<string, string>();
 
   constructor(private readonly box: SecretBox) {}
 
@@ -57,6 +59,23 @@ export class SecretService {
         this.judged.set(id, isCommonPassphrase(value));
     }
     return ids.filter((id) => this.judged.get(id)).sort();
+  }
+
+  /** Those of some secrets that are the same as another of them, in groups. */
+  async alikeAmong(ids: readonly string[]): Promise<string[][]> {
+    if (ids.length < 2) return [];
+    if (this.prints.size > MOST_JUDGED) this.prints.clear();
+    const unknown = ids.filter((id) => !this.prints.has(id));
+    if (unknown.length > 0) {
+      for (const [id, value] of Object.entries(await this.open(unknown)))
+        this.prints.set(id, this.print('alike', value));
+    }
+    const groups = new Map<string, string[]>();
+    for (const id of new Set(ids)) {
+      const print = this.prints.get(id);
+      if (print !== undefined) groups.set(print, [...(groups.get(print) ?? []), id].sort());
+    }
+    return [...groups.values()].filter(({ length }) => length > 1).sort();
   }
 
   async openOne(id: string): Promise<string> {

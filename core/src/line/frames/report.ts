@@ -134,6 +134,10 @@ export interface UnknownReport {
   /** What the server named, and which server it was. */
   readonly said?: string;
   readonly server?: string;
+  /** Who it says to be (802.1X). */
+  readonly user?: string;
+  /** VLAN of the segment that its port has for such; absent: none. */
+  readonly vlan?: number;
   readonly since?: number;
 }
 /** A radio as it is. */
@@ -314,6 +318,8 @@ const unknown = {
   why: Joi.valid(...UNKNOWN_WHY).required(),
   said: Joi.string().max(1100).allow(''),
   server: short,
+  user: Joi.string().max(253).allow(''),
+  vlan: Joi.number().integer().min(1).max(4094),
   since: moment,
 };
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };

@@ -17,16 +17,13 @@ const whereOf = ({ deviceName, port, ssid }: UnknownClient): string =>
 
 const COLUMNS: readonly TableColumn<UnknownClient>[] = [
   { key: 'client', title: 'Client', text: ({ mac, name }) => name || mac, width: 125, phone: true },
+  { key: 'user', title: 'Says to be', text: ({ user }) => user ?? '', width: 100, groups: true, hidden: true },
   {
     ...{ key: 'why', title: 'Why it is not known', width: 220, phone: true, groups: true },
     text: (each) => unknownWords(each)[0],
   },
   { key: 'advice', title: 'What would help', text: (each) => unknownWords(each)[1], width: 240 },
   { key: 'where', title: 'Where', text: whereOf, width: 165, groups: true },
-  {
-    ...{ key: 'gets', title: 'Gets', width: 125, groups: true },
-    text: ({ ssid }) => (ssid === undefined ? 'nothing' : 'the SSID’s segment'),
-  },
   {
     ...{ key: 'since', title: 'Since', width: 95 },
     text: ({ since }) => (since === undefined ? '' : (TIME.transform(since, 'd MMM HH:mm') ?? '')),
@@ -70,7 +67,17 @@ export class UnknownView {
     every: GATHER_MS,
   });
   protected readonly rows = computed(() => this.live.value() ?? []);
-  protected readonly columns = COLUMNS;
+  protected readonly columns: readonly TableColumn<UnknownClient>[] = [
+    ...COLUMNS.slice(0, -2),
+    { key: 'gets', title: 'Gets', width: 125, groups: true, text: (each) => this.getsOf(each) },
+    ...COLUMNS.slice(-2),
+  ];
+  /** Who says who it is, and is not known, is not let in on an SSID; at a port it is where that puts such clients. */
+  private getsOf({ vlan, ssid, user }: UnknownClient): string {
+    if (vlan !== undefined)
+      return this.store.site()?.segments.find((each) => each.vlan === vlan)?.name ?? `VLAN ${vlan}`;
+    return ssid === undefined || user !== undefined ? 'nothing' : 'the SSID’s segment';
+  }
   protected readonly key = ({ mac, deviceId, port, ssid }: UnknownClient): string =>
     `${mac} ${deviceId} ${port ?? ssid}`;
   protected readonly nameOf = ({ mac, name }: UnknownClient): string => name || mac;

@@ -34,11 +34,18 @@ export const REFUSAL_WORDS: Readonly<Record<RefusedReport['why'], string>> = {
   segment: 'its class has no segment here',
 };
 
-/** The same with who it says to be, who turned it away, and what that named. */
-export function refusalWords({ why, user, server, said }: RefusedReport): string {
+/** The same; of who says who it is, with that, and with who turned it away. */
+export function refusalWords({ why, user, server = 'The server', said = '' }: RefusedReport): string {
   const who = user === undefined ? '' : `${user}: `;
-  const by = [server, said === undefined ? undefined : `“${said}”`].filter((each) => each !== undefined).join(', ');
-  return `${who}${REFUSAL_WORDS[why]}${by === '' ? '' : ` (${by})`}`;
+  const words: Partial<Record<RefusedReport['why'], string>> = {
+    rejected: `${server} turns it away`,
+    class: `“${said}”, says ${server}, and no class of that name is here`,
+    vlan: `VLAN “${said}”, says ${server}, which is that of no class here`,
+    segment: `its class “${said}” has no segment here`,
+    untrusted: `it does not believe ${server}, and gave no password`,
+    method: `${server} wants another method`,
+  };
+  return `${who}${words[why] ?? REFUSAL_WORDS[why]}`;
 }
 
 /** Clients on the air of a site: how each is joined, and who tries in vain and why. */

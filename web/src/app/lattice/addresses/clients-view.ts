@@ -5,6 +5,13 @@ import type { TableColumn } from '../../ui/data-rows';
 import { DataTable } from '../../ui/data-table';
 import { LatticeFacts } from '../facts/lattice-facts';
 
+/** Why a client is where a port puts those that got no class. */
+const FELL_WORDS = {
+  guest: 'does not say',
+  rejected: 'turned away',
+  unanswered: 'no server answered',
+} as const;
+
 /** Who has which address at the site, where attached, since when. */
 @Component({
   selector: 'il-clients-view',
@@ -72,6 +79,14 @@ export class ClientsView {
         text: ({ at }) => (at?.ssid !== undefined ? at.ssid : at?.port !== undefined ? `port ${at.port}` : ''),
         width: 130,
         groups: true,
+      },
+      {
+        key: 'who',
+        title: 'Who',
+        text: ({ entered, named, fell }) => (fell ? FELL_WORDS[fell] : (entered?.user ?? named?.server ?? '')),
+        width: 110,
+        groups: true,
+        hidden: true,
       },
       {
         key: 'since',

@@ -78,8 +78,8 @@ export function portRows(site: SitePart, roster: readonly RosterDevice[], views:
           exceptions: exceptionsOf(site, device, port).map((key) => SAID[key] ?? key),
           untagged: asks
             ? setting.auth === 'mac' || setting.untagged === null
-              ? 'of the client’s class'
-              : `of the client’s class, else ${nameOf(setting.untagged)}`
+              ? 'by who it is'
+              : `by who it is, else ${nameOf(setting.untagged)}`
             : setting.untagged === null
               ? ''
               : nameOf(setting.untagged),

@@ -1,0 +1,116 @@
+import { expect, test } from './fixtures';
+
+const MARN = { method: 'eap-ttls', user: 'marn.ellis', password: 'lantern fish 4', believes: 'stand-ins' };
+
+test('an SSID asks who somebody is: walked as one of the crew before it is told, joined by a phone, and a wrong password is told', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Entry');
+  await desk.press('Add access class');
+  const added = desk.sheet('New access class');
+  await added.getByLabel('Name', { exact: true }).fill('Crew');
+  await added.getByRole('combobox', { name: 'Segment its clients join' }).click();
+  await page.getByRole('option', { name: 'Crew · VLAN 10' }).click();
+  await added.getByRole('button', { name: 'Add class' }).click();
+  await expect(desk.sheet('Crew')).toBeVisible();
+
+  await desk.stage('Wireless');
+  await desk.press('Add SSID');
+  const fresh = desk.sheet('New SSID');
+  await fresh.getByLabel('Name on the air').fill('Skerrow Deck');
+  await fresh.getByRole('combobox', { name: 'Security' }).click();
+  await page.getByRole('option', { name: 'WPA2/WPA3 with 802.1X' }).click();
+  await expect(fresh.getByText('Skerrow accounts, Skerrow standby')).toBeVisible();
+  await expect(fresh.getByLabel('Passphrase')).toBeHidden();
+  await fresh.getByRole('combobox', { name: 'Segment' }).click();
+  await page.getByRole('option', { name: /^Passengers/ }).click();
+  await expect(fresh.getByRole('checkbox', { name: /whom a server gives an access class/ })).toBeChecked();
+  await fresh.getByRole('button', { name: 'Add SSID' }).click();
+  await expect(desk.sheet('Skerrow Deck')).toBeVisible();
+
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: 'Skerrow Deck' }).click();
+  const drafted = page.getByRole('region', { name: 'Walk on the draft' });
+  await desk.press('Walk');
+  await expect(drafted.getByText('Asked who it is', { exact: true })).toBeVisible();
+  await page.getByLabel('Says to be').first().fill('marn.ellis');
+  await page.getByLabel('With the password').first().fill('lantern fish 5');
+  await desk.press('Walk again');
+  await expect(drafted.getByText('Skerrow accounts turns away')).toBeVisible();
+  await page.getByLabel('With the password').first().fill('lantern fish 4');
+  await desk.press('Walk again');
+  await expect(drafted.getByText('Skerrow accounts lets in')).toBeVisible();
+  await expect(drafted.getByText('VLAN 10', { exact: true })).toBeVisible();
+  await drafted.getByText(/^\d+ packets in/).click();
+  await expect(drafted.getByRole('list', { name: 'Packets' })).toContainText('Access-Accept');
+  await desk.expectAccessible();
+
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await estate.tell({ do: 'look-for', mac: '0e:c4:11:00:01:43', ssid: 'Skerrow Deck', enters: MARN });
+  const wrong = { ...MARN, password: 'lantern fish 5' };
+  await estate.tell({ do: 'look-for', mac: '0e:c4:11:00:01:76', ssid: 'Skerrow Deck', enters: wrong });
+  await desk.stage('Wireless');
+  const views = page.getByRole('group', { name: 'What is shown' });
+  await views.getByRole('button', { name: 'Clients' }).click();
+  await page.getByRole('row', { name: /crew-phone-19.*Skerrow Deck/ }).click();
+  await expect(desk.sheet('crew-phone-19')).toContainText('marn.ellis');
+  await page.getByRole('button', { name: /^In vain/ }).click();
+  await expect(page.getByRole('gridcell', { name: 'marn.ellis: Skerrow accounts turns it away' })).toBeVisible();
+
+  await desk.stage('Entry');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Not known' }).click();
+  await page.setViewportSize({ width: 390, height: 844 });
+  await expect(page.getByRole('gridcell', { name: 'Skerrow accounts turns marn.ellis away.' })).toBeInViewport();
+  await page.setViewportSize({ width: 1280, height: 800 });
+});
+
+test('ports of one duty ask who is plugged in: the weave says so, and a stranger lands where guests do', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Lattice');
+  const views = page.getByRole('group', { name: 'What is shown' });
+  await views.getByRole('button', { name: 'Ports' }).click();
+  await page.getByLabel('Filter').fill('bm-sw-01');
+  await page.getByRole('row', { name: /Choose bm-sw-01 port 13 / }).click();
+  const sheet = desk.sheet('bm-sw-01 port 13');
+  const choose = async (label: string, option: string | RegExp): Promise<void> => {
+    const answered = page.waitForResponse((response) => response.url().includes('/operations'));
+    await sheet.getByRole('combobox', { name: label, exact: true }).click();
+    await page.getByRole('option', { name: option }).click();
+    await answered;
+  };
+  await choose('Duty', 'none');
+  await choose('Untagged', 'nothing');
+  await choose('Who may speak', '802.1X, else a known MAC address');
+  await choose('At once', 'one, and a desk phone');
+  await expect(sheet.getByRole('combobox', { name: 'Segment of desk phones' })).toContainText('Voice');
+  await choose('Who does not say who it is', 'joins Passengers');
+  await sheet.getByPlaceholder('New duty from these…').fill('Any port');
+  await sheet.getByRole('button', { name: 'Make a duty' }).click();
+  await expect(sheet.getByRole('combobox', { name: 'Duty' })).toContainText('Any port');
+  await desk.expectAccessible();
+  await views.getByRole('button', { name: 'Grid' }).click();
+  await expect(page.getByRole('list', { name: 'Legend' })).toContainText('by who it is');
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices?$/);
+  const at = '5C2-0121-53:13';
+  await estate.tell({ do: 'plug', mac: '0e:c4:70:00:00:02', at, name: 'crew-laptop-1', enters: MARN });
+  await desk.stage('Lattice');
+  await views.getByRole('button', { name: 'Clients' }).click();
+  const laptop = page.getByRole('row', { name: /crew-laptop-1.*Crew.*bm-sw-01.*port 13/ });
+  await expect(laptop).toBeVisible();
+  await estate.tell({ do: 'plug', mac: '0e:c4:70:00:00:02', at: null });
+  await estate.tell({ do: 'plug', mac: '0e:c4:70:00:00:03', at, name: 'stranger' });
+  await expect(page.getByRole('row', { name: /stranger.*Passengers.*bm-sw-01.*port 13/ })).toBeVisible();
+  await desk.stage('Entry');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Not known' }).click();
+  await expect(page.getByRole('row', { name: /stranger.*802\.1X.*Passengers/ })).toBeVisible();
+});
