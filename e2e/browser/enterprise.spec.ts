@@ -107,6 +107,22 @@ test('ports of one duty ask who is plugged in: the weave says so, and a stranger
   await views.getByRole('button', { name: 'Clients' }).click();
   const laptop = page.getByRole('row', { name: /crew-laptop-1.*Crew.*bm-sw-01.*port 13/ });
   await expect(laptop).toBeVisible();
+
+  // Who it is stands among the sessions, and one that is ended is asked anew.
+  await desk.stage('Entry');
+  const entry = page.getByRole('group', { name: 'What is shown' });
+  await entry.getByRole('button', { name: 'Sessions' }).click();
+  await page
+    .getByRole('row', { name: /^marn\.ellis EAP-TTLS with PAP Skerrow accounts Crew Crew bm-sw-01 port 13/ })
+    .click();
+  const session = desk.sheet('marn.ellis');
+  await expect(session).toContainText('Said by Skerrow accounts');
+  await desk.expectAccessible();
+  await session.getByRole('button', { name: 'End it' }).click();
+  await expect(page.getByText('The session of marn.ellis was ended.')).toBeVisible();
+  await expect(session).toContainText('Crew');
+  await desk.stage('Lattice');
+  await views.getByRole('button', { name: 'Clients' }).click();
   await estate.tell({ do: 'plug', mac: '0e:c4:70:00:00:02', at: null });
   await estate.tell({ do: 'plug', mac: '0e:c4:70:00:00:03', at, name: 'stranger' });
   await expect(page.getByRole('row', { name: /stranger.*Passengers.*bm-sw-01.*port 13/ })).toBeVisible();

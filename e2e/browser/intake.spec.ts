@@ -157,7 +157,8 @@ test('a device is renamed, given an address, and asked; what is refused says why
   await expect(sheet.getByText(/“pt-ap-02” is already the name of the device/)).toBeVisible();
   await sheet.getByLabel('Name', { exact: true }).fill('pt-ap-bridge');
   await sheet.getByRole('button', { name: 'Rename' }).click();
-  await expect(page.getByRole('row', { name: /in step pt-ap-bridge/ })).toBeVisible();
+  // What undoes it is offered for a while: on a busy machine the device is in step again only after that.
+  await expect(page.getByRole('row', { name: /pt-ap-bridge/ })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('row', { name: /in step pt-ap-01/ })).toBeVisible();
 

@@ -68,6 +68,13 @@ test('a controller that is asked after others is told, since their no is final, 
   const mended = apply(late, finding!.mend!.operations[0]!, () => undefined);
   expect(mended.ok && codes(mended.intent)).toEqual([]);
   expect(codes(applied(intent, CREW, server(0), server(1, { own: true, address: '' })))).toEqual([]);
+  // One that is not asked about MAC addresses is asked where somebody says who it is.
+  const deaf = applied(intent, CREW, server(0, { macs: null }), server(1, { own: true, address: '', order: 2 }));
+  expect(codes(deaf)).toEqual(['entry.server-alone 1']);
+  const { id: ssidId, security, passphrase } = intent.estate.ssids[0]!;
+  const to = { security: 'wpa3-enterprise', passphrase: null } as const;
+  const asks = applied(deaf, { type: 'ssid.set', ssidId, from: { security, passphrase }, to });
+  expect(codes(asks)).toEqual(['entry.own-late 1']);
 });
 
 test('what asks who somebody is lets nobody in while there is nobody to ask, and one of 192 bits while passwords alone are known', () => {

@@ -1,6 +1,6 @@
 import { parseIp } from '../address';
 import { asHeard } from '../base';
-import { asksWho, type RadiusServerDocument } from '../document';
+import { asksWho, waysOf, type RadiusServerDocument } from '../document';
 import type { RadiusServer, ResolvedSite } from '../intent';
 import { breachOf, packetWords } from '../rules';
 import type { Check, CheckContext } from './check';
@@ -111,10 +111,14 @@ const noGateway: Check = ({ site, documents }) => {
 };
 
 /** Servers whose no comes before the controller is asked for the users that it keeps. */
-const ownLate: Check = ({ site }) => {
+const ownLate: Check = ({ site, documents }) => {
   const own = site.radiusServers.find((server) => server.own);
+  const byMethod =
+    site.ssids.some(({ security }) => asksWho(security)) ||
+    [...documents.values()].some(({ ports }) => ports.some(({ auth }) => waysOf(auth).includes('802.1X')));
   const before =
-    own && site.radiusServers.find((server) => !server.own && server.order < own.order && server.macs !== null);
+    own &&
+    site.radiusServers.find((server) => !server.own && server.order < own.order && (server.macs !== null || byMethod));
   if (!before) return [];
   return [
     found(site, own, 'entry.own-late', {

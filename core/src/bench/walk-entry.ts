@@ -88,7 +88,7 @@ function sayOf({ filterIds, vlan }: Exchange): string {
 /** Whom servers are asked for when a probe is walked, as its AP is told or would be; null: for nobody. */
 export function walkAsks(
   documents: Documents,
-  { apId, ssidId, mac, entry, old }: Probe,
+  { apId, ssidId, band, mac, entry, old }: Probe,
 ): { readonly radius: RadiusDocument; readonly asked: AskedFor } | null {
   const ap = documents.get(apId);
   const ssid = ap?.kind === 'ap' ? ap.ssids.find(({ id }) => id === ssidId) : undefined;
@@ -96,8 +96,9 @@ export function walkAsks(
   const { radius } = ap;
   const at = { mac: mac ?? PROBE_MAC, at: ssid.name };
   if (asksWho(ssid.security)) {
-    const unfit = !entry || unfitFor(ssid.security, entry.method) !== null;
-    return unfit || (old && ssid.security.startsWith('wpa3')) ? null : { radius, asked: { ...entry, ...at } };
+    const asks = asksAt(ssid, band, '') as EnterpriseSecurity;
+    const unfit = !entry || unfitFor(asks, entry.method) !== null;
+    return unfit || (old && asks.startsWith('wpa3')) ? null : { radius, asked: { ...entry, ...at } };
   }
   if (!ssid.byClass || mac === undefined || classOf(ap, mac)) return null;
   return { radius, asked: { method: 'mac', user: mac, password: '', ...at } };

@@ -1,4 +1,3 @@
-import { asksWho } from '../document';
 import { resolve, type Intent, type PortEntry, type ResolvedSite } from '../intent';
 import { classOfGroups, groupClassesAt } from './class-of-groups';
 import type { UserAtSite } from './entry.contract';
@@ -9,7 +8,7 @@ const asksAt = ({ ssids, ports, duties = [] }: ResolvedSite): Pick<UserAtSite, '
   const asks = ({ auth, dutyId = '' }: PortEntry): boolean =>
     auth === undefined ? asking.has(dutyId) : auth !== 'none';
   return {
-    ssids: ssids.flatMap(({ name, classes, security }) => (classes || asksWho(security) ? [name] : [])),
+    ssids: ssids.flatMap(({ name, classes }) => (classes ? [name] : [])),
     ports: Object.values(ports).reduce((sum, entries) => sum + Object.values(entries).filter(asks).length, 0),
   };
 };

@@ -128,6 +128,24 @@ test('one client, or one and a desk phone whose frames are tagged, are all that 
   ]);
 });
 
+test('a session that is ended is asked anew, and what the server says by then counts', async () => {
+  await asks({ guest: 60 });
+  const laptop = '0e:c4:60:00:00:11';
+  const before = standIn.seen.at(-1);
+  expect(world.disconnect('SW', '0e:c4:60:00:00:77')).toBe(false);
+  standIn.mood = 'reject-all';
+  expect(world.disconnect('SW', laptop)).toBe(true);
+  world.wiredOf('SW'); // whoever looks finds it being asked for
+  await desk.classes.settled(world.box('SW'), laptop, '3', marn);
+  await desk.classes.settled(world.box('SW'), laptop, '3');
+  expect(standIn.seen.at(-1)).not.toBe(before);
+  expect(world.wiredOf('SW').some(({ mac }) => mac === laptop)).toBe(false);
+  expect(world.unknownOf('SW').find(({ mac }) => mac === laptop)).toMatchObject({
+    why: 'rejected',
+    user: 'marn.ellis',
+  });
+});
+
 test('a seat at such a port is who it says to be, and falls where others do', async () => {
   await asks({ guest: 60 });
   const tries = async (entry?: Enters): Promise<string> => {

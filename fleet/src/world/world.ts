@@ -267,9 +267,16 @@ export class World {
     if (next) this.changed(next);
   }
 
-  /** An AP sends a client away; it comes back by itself after a while. @returns whether it was there. */
+  /** A box ends what a client has: an AP sends it away, and it comes back by itself after a while. @returns whether it was there. */
   disconnect(serial: string, mac: string): boolean {
     const box = this.box(serial);
+    if (this.comersAt(box).some(({ client, at }) => client.mac === mac && at.vlan !== null)) {
+      // At a port it is asked anew who it is, as when its plug was pulled.
+      this.namer.left(box, mac);
+      this.forgetJoined(mac);
+      this.changed(box);
+      return true;
+    }
     const ms = this.onAir.sendAway(box, mac);
     if (ms === null) return false;
     this.changed(box);

@@ -28,6 +28,16 @@ test('probes are kept by name, move when kept again, and are dropped', async () 
   expect(await names()).toEqual(['Ferry desk']);
 });
 
+test('who somebody is can be tried, and is not kept: neither with a probe nor with a question', async () => {
+  const entry = { method: 'peap', user: 'marn.ellis', password: 'lantern fish 4' };
+  const suite = path.replace('probes', 'suite');
+  const question = { deviceId, target: '10.1.2.3', probe: { ssid: 'Crew', does: 'ping' }, expects: 'answer' };
+  const status = async (body: object, at: string): Promise<number> => (await ada.ask('POST', at, body)).status;
+  expect(await status({ name: 'Crew', seat: { deviceId, ssid: 'Crew', entry } }, path)).toBe(400);
+  expect(await status({ ...question, probe: { ...question.probe, entry } }, suite)).toBe(400);
+  expect(await status(question, suite)).toBeLessThan(300);
+});
+
 test('a probe sits in one place of a device of the site, and only who may change keeps any', async () => {
   const ask = async (who: TestCaller, body: object) => (await who.ask('POST', path, body)).status;
   expect(await ask(ada, { name: 'x', seat: { deviceId } })).toBe(400);

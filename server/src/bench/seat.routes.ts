@@ -4,22 +4,27 @@ import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { SeatService } from './seat.service';
 
-const question = {
+const probe = {
+  ssid: Joi.string().max(32),
+  port: Joi.string().max(16),
+  mac: MAC,
+  key: Joi.string().uuid(),
+  does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
+  protocol: Joi.valid('tcp', 'udp'),
+  number: Joi.number().integer().min(0).max(65_535),
+};
+const place = {
   deviceId: ID,
   target: Joi.alternatives(Joi.string().ip({ cidr: 'forbidden' }), Joi.string().hostname()).required(),
-  probe: Joi.object({
-    ssid: Joi.string().max(32),
-    port: Joi.string().max(16),
-    mac: MAC,
-    key: Joi.string().uuid(),
-    entry: credentialsShape,
-    does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
-    protocol: Joi.valid('tcp', 'udp'),
-    number: Joi.number().integer().min(0).max(65_535),
-  })
+};
+const tried = {
+  ...place,
+  probe: Joi.object({ ...probe, entry: credentialsShape })
     .xor('ssid', 'port')
     .required(),
 };
+/** What is kept says nothing of who somebody is: it would keep a password. */
+const kept = { ...place, probe: Joi.object(probe).xor('ssid', 'port').required() };
 
 export const seatRoutes = (seats: SeatService): Route[] => [
   route<SeatQuestion>({
@@ -28,7 +33,7 @@ export const seatRoutes = (seats: SeatService): Route[] => [
     summary: 'Have a pretend client on an SSID or a port try something, beside what the draft says of it',
     who: CHANGERS,
     params: { id: ID, siteId: ID },
-    body: Joi.object(question),
+    body: Joi.object(tried),
     handle: ({ params, body }) => seats.try(params['id']!, params['siteId']!, body),
   }),
   route({
@@ -86,7 +91,7 @@ export const seatRoutes = (seats: SeatService): Route[] => [
     who: CHANGERS,
     status: 201,
     params: { siteId: ID },
-    body: Joi.object({ ...question, expects: Joi.valid('answer', 'none').required() }),
+    body: Joi.object({ ...kept, expects: Joi.valid('answer', 'none').required() }),
     handle: ({ params, body }) => seats.keep(params['siteId']!, body),
   }),
   route({

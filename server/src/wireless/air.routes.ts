@@ -92,7 +92,7 @@ export const airRoutes = (
   route<{ mac: string }>({
     method: 'post',
     path: '/api/devices/:id/disconnects',
-    summary: 'Have an AP send a client away; it may come back by itself',
+    summary: 'Have an AP send a client away, or a port ask it anew who it is; it may come back by itself',
     who: CHANGERS,
     params: { id: ID },
     body: Joi.object({ mac: MAC.required() }),

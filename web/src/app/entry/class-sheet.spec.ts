@@ -61,6 +61,18 @@ describe('ClassSheet', () => {
     expect(field('members').value).toBe(text);
   });
 
+  it('makes a copy under the next name that is free, without the clients, which have one class each', async () => {
+    const { fixture, page } = await setUp({ ...scanners, groups: ['Gates'] });
+    byText(page, 'button', 'Make a copy').click();
+    await fixture.whenStable();
+    const request = TestBed.inject(HttpTestingController).expectOne((each) => each.url.endsWith('/operations'));
+    const { operations } = request.request.body as EditRequest;
+    const { segment, reach } = scanners;
+    expect(operations).toEqual([
+      { type: 'class.add', accessClass: { id: expect.any(String), name: 'Scanners 2', segment, reach, members: [] } },
+    ]);
+  });
+
   it('adds a class to this site alone unless told otherwise', async () => {
     const { field, submit } = await setUp(null);
     type(field('name'), 'Tills');

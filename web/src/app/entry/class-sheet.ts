@@ -47,6 +47,9 @@ const MOST_TOLD = 5;
       (closed)="closed.emit()"
     >
       @if (accessClass() && session.mayChange()) {
+        <button actions mat-stroked-button [disabled]="form.busy()" (click)="copy()">Make a copy</button>
+      }
+      @if (accessClass() && session.mayChange()) {
         <button actions mat-stroked-button (click)="remove()">Remove class</button>
       }
       @if (session.mayChange()) {
@@ -135,6 +138,9 @@ const MOST_TOLD = 5;
                     {{ client.at!.ssid ? '“' + client.at!.ssid + '”' : 'port ' + client.at!.port }}, VLAN
                     <span class="mono">{{ client.vlan }}</span>,
                     <span class="mono">{{ client.address ?? 'no address' }}</span>
+                    @if (client.entered; as who) {
+                      , as {{ who.user }}
+                    }
                     @if (client.named; as named) {
                       , chosen by {{ named.server }}
                     }
@@ -211,6 +217,19 @@ export class ClassSheet {
       const id = each?.id ?? crypto.randomUUID();
       await this.store.edit([each ? this.change(each) : { type: 'class.add', accessClass: { id, ...this.fields() } }]);
       this.kept.emit(id);
+    });
+  }
+
+  /** Another class with the same segment, reach and purpose: clients and groups have one class each, and stay where they are. */
+  protected async copy(): Promise<void> {
+    const { members: _members, groups: _groups, ...same } = this.accessClass()!;
+    const taken = new Set((this.shared.estate()?.classes ?? []).map(({ name }) => name.toLowerCase()));
+    let number = 2;
+    while (taken.has(`${same.name} ${number}`.toLowerCase())) number++;
+    const accessClass: AccessClass = { ...same, id: crypto.randomUUID(), name: `${same.name} ${number}`, members: [] };
+    await this.form.send(async () => {
+      await this.store.edit([{ type: 'class.add', accessClass }]);
+      this.kept.emit(accessClass.id);
     });
   }
 

@@ -15,6 +15,8 @@ import { ClassSheet } from './class-sheet';
 import { ENTRY_VIEWS, EntryViews } from './entry-views';
 import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
+import { SessionSheet } from './session-sheet';
+import { SessionsView } from './sessions-view';
 import { UnknownView } from './unknown-view';
 import { UsersFoot } from './users-foot';
 import { UsersStore } from './users-store';
@@ -29,6 +31,8 @@ import { UsersView } from './users-view';
     SegmentTag,
     ServerSheet,
     ServersView,
+    SessionSheet,
+    SessionsView,
     Stage,
     UnknownView,
     UsersFoot,
@@ -55,6 +59,8 @@ import { UsersView } from './users-view';
         <il-servers-view [opened]="server" />
       } @else if (shown.view() === 'Users') {
         <il-users-view (wanted)="begin(true)" />
+      } @else if (shown.view() === 'Sessions') {
+        <il-sessions-view [(chosen)]="inSight" />
       } @else if (shown.view() === 'Not known') {
         <il-unknown-view />
       } @else {
@@ -113,6 +119,8 @@ import { UsersView } from './users-view';
           }
         } @else if (shown.view() === 'Users') {
           <il-users-foot />
+        } @else if (shown.view() === 'Sessions') {
+          <il-session-sheet [mac]="inSight()" (closed)="inSight.set(null)" />
         } @else if (shown.view() === 'Not known') {
         } @else if (opened.isNew()) {
           <il-class-sheet [accessClass]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
@@ -163,6 +171,8 @@ export class EntryPage {
   protected readonly shown = new EntryViews({ as: this.as, show: this.show, servers: this.store.radiusServers });
   protected readonly server = new OpenedRow({ rows: this.store.radiusServers, show: this.show });
   protected readonly opened = new OpenedRow({ rows: this.store.accessClasses, show: this.show, add: this.add });
+  /** MAC address of the client whose session is open. */
+  protected readonly inSight = signal<string | null>(null);
   /** Whether the new server is this controller itself. */
   protected readonly own = signal(false);
   /** Whether this controller could be asked and is not. */
@@ -201,7 +211,8 @@ export class EntryPage {
 
   /** Clients here that have the class: those it lists, and those that a server chose it for. */
   protected hereOf({ id, members }: AccessClass): SiteClient[] {
-    const listed = members.flatMap(({ mac }) => this.clients().get(mac) ?? []);
+    // Whoever says who it is has what that brings, whatever its MAC address.
+    const listed = members.flatMap(({ mac }) => this.clients().get(mac) ?? []).filter(({ entered }) => !entered);
     return [...listed, ...[...this.clients().values()].filter(({ named }) => named?.classId === id)];
   }
 

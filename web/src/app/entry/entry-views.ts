@@ -2,7 +2,9 @@ import { computed, inject, type Signal } from '@angular/core';
 import { ActivatedRoute, Router } from '@angular/router';
 
 /** What of entry is shown. */
-export const ENTRY_VIEWS = ['Classes', 'Servers', 'Users', 'Not known'] as const;
+export const ENTRY_VIEWS = ['Classes', 'Servers', 'Users', 'Sessions', 'Not known'] as const;
+/** Those of them that are of one site. */
+export const SITE_VIEWS: readonly EntryView[] = ['Sessions', 'Not known'];
 export type EntryView = (typeof ENTRY_VIEWS)[number];
 
 /** What stands before a user’s id where an address shows one. */

@@ -23,8 +23,8 @@ const COLUMNS: readonly TableColumn<RadiusServer>[] = [
     phone: false,
   },
   {
-    ...{ key: 'asked', title: 'Asked about', width: 130, groups: true },
-    text: ({ macs }) => (macs === null ? 'nothing yet' : 'MAC addresses'),
+    ...{ key: 'asked', title: 'Asked about', width: 155, groups: true },
+    text: ({ macs }) => (macs === null ? 'users' : 'users, MAC addresses'),
   },
   {
     ...{ key: 'source', title: 'By', width: 130, groups: true },

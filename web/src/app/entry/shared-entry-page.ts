@@ -10,7 +10,7 @@ import type { TableColumn } from '../ui/data-rows';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
-import { ENTRY_VIEWS, EntryViews, USER_SHOWN } from './entry-views';
+import { ENTRY_VIEWS, EntryViews, USER_SHOWN, SITE_VIEWS } from './entry-views';
 import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
 import { UsersFoot } from './users-foot';
@@ -109,7 +109,7 @@ export class SharedEntryPage {
   /** Which view, from the address of the page. */
   readonly as = input<string>();
   private readonly servers = computed(() => this.shared.estate()?.radius ?? []);
-  protected readonly views = ENTRY_VIEWS.filter((each) => each !== 'Not known');
+  protected readonly views = ENTRY_VIEWS.filter((each) => !SITE_VIEWS.includes(each));
   protected readonly shown = new EntryViews({ as: this.as, show: this.show, servers: this.servers });
   protected readonly server = new OpenedRow({ rows: this.servers, show: this.show });
   /** Whether the new server is this controller itself. */

@@ -1,0 +1,72 @@
+import { DatePipe } from '@angular/common';
+import { Component, computed, inject, model } from '@angular/core';
+import { SiteClients } from '../shell/site-clients';
+import { SiteStore } from '../shell/site-store';
+import type { TableColumn } from '../ui/data-rows';
+import { DataTable } from '../ui/data-table';
+import { placeOf, sessionsOf, type Session } from './session-words';
+
+const TIME = new DatePipe('en');
+
+/** Who is here at the moment by who they are: how, by which server, as what, where, since when. */
+@Component({
+  selector: 'il-sessions-view',
+  imports: [DataTable],
+  template: `
+    <il-data-table
+      label="Sessions"
+      remember="sessions"
+      [rows]="rows()"
+      [columns]="columns"
+      [key]="key"
+      [name]="nameOf"
+      [shown]="chosen()"
+      (opened)="chosen.set($event.client.mac)"
+    >
+      <span empty>
+        @if (clients.clients() === undefined || clients.clients() === null) {
+          Asking…
+        } @else {
+          Nobody is here by who they are at the moment. Where an SSID (under Wireless) or ports (under Lattice) ask
+          that, they stand here with how it is known, and what they got.
+        }
+      </span>
+    </il-data-table>
+  `,
+  styles: ':host { display: contents; }',
+})
+export class SessionsView {
+  private readonly store = inject(SiteStore);
+  protected readonly clients = inject(SiteClients);
+  /** MAC address of the client whose session is open. */
+  readonly chosen = model<string | null>(null);
+  protected readonly rows = computed(() => sessionsOf(this.clients.clients() ?? [], this.store.accessClasses()));
+  protected readonly columns: readonly TableColumn<Session>[] = [
+    { key: 'who', title: 'Who', text: ({ who }) => who, width: 130, phone: true },
+    { key: 'how', title: 'Known by', text: ({ how }) => how, width: 165, groups: true, phone: true },
+    { key: 'server', title: 'Server', text: ({ server }) => server, width: 130, groups: true },
+    { key: 'class', title: 'Class', text: ({ className }) => className, width: 110, groups: true },
+    { key: 'segment', title: 'Segment', text: ({ client }) => this.segmentOf(client.vlan), width: 105, groups: true },
+    { key: 'place', title: 'Where', text: ({ client }) => placeOf(client), width: 175, groups: true, phone: true },
+    {
+      ...{ key: 'since', title: 'Since', width: 95 },
+      text: ({ client: { since } }) => (since === null ? '' : (TIME.transform(since, 'd MMM HH:mm') ?? '')),
+      order: ({ client: { since } }) => since ?? 0,
+    },
+    {
+      key: 'address',
+      title: 'Address',
+      text: ({ client }) => client.address ?? '',
+      width: 105,
+      mono: true,
+      hidden: true,
+    },
+    { key: 'mac', title: 'MAC address', text: ({ client }) => client.mac, width: 140, mono: true, hidden: true },
+  ];
+  protected readonly key = ({ client: { mac, vlan } }: Session): string => `${mac} ${vlan}`;
+  protected readonly nameOf = ({ who }: Session): string => who;
+
+  private segmentOf(vlan: number): string {
+    return this.store.site()?.segments.find((each) => each.vlan === vlan)?.name ?? `VLAN ${vlan}`;
+  }
+}
