@@ -39,6 +39,10 @@ test('an SSID asks who somebody is: walked as one of the crew before it is told,
   await expect(drafted.getByText('Asked who it is', { exact: true })).toBeVisible();
   await page.getByLabel('Says to be').first().fill('marn.ellis');
   await page.getByLabel('With the password').first().fill('lantern fish 5');
+  await page.getByLabel('With the password').first().blur();
+  // Nobody is asked for before somebody presses for it: half a password would count as a wrong one.
+  await expect(page.getByRole('button', { name: 'Walk again' })).toBeEnabled();
+  expect(await estate.radiusSeen()).not.toContain('marn.ellis');
   await desk.press('Walk again');
   await expect(drafted.getByText('Skerrow accounts turns away')).toBeVisible();
   await page.getByLabel('With the password').first().fill('lantern fish 4');

@@ -80,7 +80,7 @@ import { WalkTrace } from './walk-trace';
             <il-key-of for="probe-key" [ssidId]="of" [keyId]="keyId()" (chosen)="keyId.set($event)" />
           }
           @if (enterprise()) {
-            <il-says-who for="probe" (said)="says.set($event)" />
+            <il-says-who for="probe" [value]="says()" (said)="says.set($event)" />
           }
           <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
           <div class="cell act">
@@ -218,6 +218,8 @@ export class BenchPage {
   protected readonly enterprise = computed(() => !this.ring() && asksWho(this.security() ?? 'open'));
   /** Who the probe says to be; null: it does not say. */
   protected readonly says = signal<Credentials | null>(null);
+  /** The same when it was walked last: servers are asked when somebody presses for it, and not while a password is typed. */
+  private readonly walkedAs = signal<Credentials | null>(null);
   /** Id of the key that the probe gives; empty: one that is in no ring. */
   protected readonly keyId = anewFor(this.ring, () => '');
   /** Whose MAC address the probe takes; empty: one that nobody knows. */
@@ -247,7 +249,7 @@ export class BenchPage {
       ...(this.old() ? { old: true } : {}),
       ...(this.former() && this.before() ? { former: true } : {}),
     };
-    const entry = this.says();
+    const entry = this.walkedAs();
     const key = {
       ...(this.ring() && this.keyId() ? { key: this.keyId() } : {}),
       ...(this.enterprise() && entry ? { entry } : {}),
@@ -289,6 +291,7 @@ export class BenchPage {
   }
 
   protected walk(): void {
+    this.walkedAs.set(this.says());
     this.walked.set(true);
     this.again.update((count) => count + 1);
   }
@@ -298,7 +301,8 @@ export class BenchPage {
     const [probe, siteId, draftId] = [this.probe(), this.store.siteId(), this.store.draft()?.id];
     if (!this.walked() || !probe || !siteId || !draftId) return undefined;
     const request = on === 'draft' ? { siteId, probe, on, draftId } : { siteId, probe, on, then: this.past.then() };
-    return { request, basis: [basis, this.again()] };
+    // Who is asked for at servers is not asked for over and over: a wrong password would lock somebody out.
+    return { request, basis: [probe.entry ? null : basis, this.again()] };
   }
 
   private ask(request: WalkRequest): Promise<WalkResult> {

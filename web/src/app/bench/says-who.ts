@@ -1,4 +1,4 @@
-import { Component, computed, inject, input, output, signal } from '@angular/core';
+import { Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { EAP_METHODS, METHOD_WORDS, type Credentials, type EapMethod } from '@iron-lattice/core/radius';
 import { SessionStore } from '../session/session-store';
 import { ChoiceCell } from '../ui/choice-cell';
@@ -48,11 +48,12 @@ import { TextCell } from '../ui/text-cell';
 export class SaysWho {
   protected readonly session = inject(SessionStore);
   readonly for = input.required<string>();
-  /** Who it says to be; null: it does not say. */
+  /** Who it says to be, as it was told last; null: it does not say. */
+  readonly value = input.required<Credentials | null>();
   readonly said = output<Credentials | null>();
-  protected readonly user = signal('');
-  protected readonly password = signal('');
-  protected readonly method = signal<EapMethod>('eap-ttls');
+  protected readonly user = linkedSignal(() => this.value()?.user ?? '');
+  protected readonly password = linkedSignal(() => this.value()?.password ?? '');
+  protected readonly method = linkedSignal(() => (this.value()?.method ?? 'eap-ttls') as EapMethod);
   protected readonly methods = EAP_METHODS.map((value) => ({ value, label: METHOD_WORDS[value] }));
   private readonly credentials = computed((): Credentials | null => {
     const user = this.user().trim();

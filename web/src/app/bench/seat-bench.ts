@@ -66,7 +66,7 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
           />
         }
         @if (asksWho()) {
-          <il-says-who for="seat" (said)="says.set($event)" />
+          <il-says-who for="seat" [value]="says()" (said)="says.set($event)" />
         }
         <il-known-as for="seat-mac" [mac]="mac()" (chosen)="mac.set($event)" />
         @if (session.mayChange()) {
