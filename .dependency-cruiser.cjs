@@ -27,7 +27,21 @@ const below = {
     'traffic',
   ],
   bench: [
-    ...['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'line', 'rollout', 'assess', 'rules', 'radius'],
+    ...[
+      'base',
+      'address',
+      'hardware',
+      'document',
+      'intent',
+      'lattice',
+      'line',
+      'rollout',
+      'assess',
+      'rules',
+      'radius',
+      'entry',
+      'traffic',
+    ],
   ],
   wireless: [
     'base',

@@ -112,6 +112,8 @@ export function makeStack({
     fleet: null,
     /** RADIUS servers of the fleet, with the ports at which they really listen. */
     radius: [],
+    /** UDP port at which servers end and change sessions at any of its devices. */
+    changes: null,
     url: '',
     /** UDP port at which the controller answers who somebody is; null: it does not. */
     entryPort: null,
@@ -185,7 +187,7 @@ export function makeStack({
         radiusPort,
         sweepPort: Number(stack.settings.LATTICE_SWEEP_PORT ?? process.env.LATTICE_SWEEP_PORT ?? 8622),
       });
-      ({ radius: stack.radius } = await ready(stack.fleet, 'fleet'));
+      ({ radius: stack.radius, changes: stack.changes } = await ready(stack.fleet, 'fleet'));
     },
     /** Stops whatever was started; once. */
     stop() {

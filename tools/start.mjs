@@ -117,4 +117,8 @@ function tellOfDemo() {
     );
   for (const { name, port: at, secret } of stack.radius)
     console.log(`  RADIUS server  ${name.padEnd(22)} UDP 127.0.0.1:${at}, secret ${secret}`);
+  if (stack.changes)
+    console.log(
+      `  Devices        ${'end and change sessions'.padEnd(22)} UDP 127.0.0.1:${stack.changes}, by NAS-Identifier (RFC 5176)`,
+    );
 }

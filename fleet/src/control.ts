@@ -29,6 +29,8 @@ type Command =
   | { do: 'look-for'; mac: string; ssid: string; passphrase?: string; enters?: Enters }
   /** Something that is no device of ours is plugged in at a port, `SERIAL:port`; at none it is pulled out. */
   | { do: 'plug'; mac: string; at: string | null; name?: string; enters?: Enters }
+  /** A client sends nothing any more, or again. */
+  | { do: 'hush'; mac: string; on: boolean }
   /** A RADIUS server of the world misbehaves, or no more. */
   | { do: 'radius'; name: string; mood: Mood | null }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
@@ -69,6 +71,7 @@ const schema = Joi.alternatives(
     name: Joi.string().hostname(),
     enters: entersShape,
   }),
+  Joi.object({ do: Joi.valid('hush').required(), mac: Joi.string().required(), on }),
   Joi.object({
     do: Joi.valid('radius').required(),
     name: Joi.string().required(),
@@ -166,6 +169,8 @@ function carryOut(fleet: Fleet, command: Command): void {
       const { do: _do, mac, at, ...client } = command;
       return fleet.world.plug(mac, at === null ? null : { mac, at, ...client });
     }
+    case 'hush':
+      return fleet.world.hush(command.mac, command.on);
     case 'radius':
       fleet.entry.standIn(command.name).mood = command.mood;
       return;

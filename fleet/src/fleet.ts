@@ -34,6 +34,7 @@ export class Fleet {
           invite: (serial) => this.devices.get(serial)?.invited(),
           answered: (serial, port) => this.entry.controllerAt(serial, port),
           ask: (serial, entry) => this.entry.ask(serial, entry),
+          judge: (serial, bytes) => this.entry.changes.judge(this.world.box(serial), bytes),
           learn: (serial, probe) => this.entry.learn(serial, probe),
         }),
       );

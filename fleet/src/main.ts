@@ -45,7 +45,7 @@ const radius = fleet.entry.standIns.map(({ server, ports }) => ({
   port: ports.auth,
   secret: server.secret,
 }));
-process.send?.({ ready: true, radius });
+process.send?.({ ready: true, radius, changes: fleet.entry.changes.port });
 log.info({ devices: fleet.devices.size }, 'fleet runs');
 
 // Whoever started us is gone: nobody would ever stop us.

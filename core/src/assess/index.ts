@@ -6,6 +6,7 @@ export type { UplinkAddress } from './check';
 export * from './mend-all';
 export * from './guarantee-results';
 export * from './lock-out';
+export * from './reach-from';
 export * from './reach-view';
 export * from './ask';
 export * from './at-sites';

@@ -9,6 +9,8 @@ export interface RadiusServerDocument {
   /** Name or address; empty of the controller. */
   readonly address: string;
   readonly port: number;
+  /** Port at which it is told of sessions; absent: it is not. */
+  readonly accounting?: number;
   readonly secret: SecretRef;
   /** Those with the lowest are asked first, in turn where several have it; others when these are dead. */
   readonly order: number;

@@ -1,5 +1,5 @@
 import type { EntryRefusal, UnknownReport } from '../line';
-import { ENDS, type AskedFor, type Exchange } from '../radius';
+import { ENDS, type AskedFor, type Exchange, type SaidPacket } from '../radius';
 
 /** What the controller shows to who signs in, and whom clients believe it by. */
 export interface OwnCertificateView {
@@ -26,6 +26,32 @@ export interface UserAtSite {
   readonly segment: { readonly name: string; readonly vlan: number; readonly subnet: string | null } | null;
   /** What stands in the way of being let in, in words; nothing: they are. */
   readonly lacks: readonly string[];
+}
+
+/** What a client of a device took since it came: octets to it and from it. */
+export interface ClientTaken {
+  readonly deviceId: string;
+  readonly mac: string;
+  readonly down: number;
+  readonly up: number;
+}
+
+/** A session that is to end, or to have another class until its client is asked for anew. */
+export interface SessionChangeRequest {
+  readonly mac: string;
+  /** Null: it is to end. */
+  readonly classId: string | null;
+}
+
+/** What came of it. */
+export interface SessionChanged {
+  readonly ok: boolean;
+  /** Why not. */
+  readonly words: string;
+  /** In whose name it was wanted; null: no server let the client in, and it was sent away by a plain word. */
+  readonly server: string | null;
+  /** What went to the device and came back (RFC 5176). */
+  readonly packets: readonly SaidPacket[];
 }
 
 /** The class of some groups, as it is at a site. */

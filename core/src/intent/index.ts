@@ -44,6 +44,7 @@ export { MOST_RULES, bookOf } from './rule/apply';
 export type { OfBook, RuleFields, RuleOperation } from './rule/operations';
 export * from './class/class';
 export * from './class/members';
+export { CLASS_TIMES, type ClassLimits } from './class/limits';
 export { MOST_MEMBERS } from './class/apply';
 export type { ClassFields } from './class/operations';
 export * from './radius/radius';

@@ -19,9 +19,13 @@ export const reach = Joi.alternatives(
 ).required();
 
 const cap = Joi.number().allow(null);
-const pair = Joi.object({ down: cap, up: cap }).allow(null);
+/** A limit down and one up, in kilobits a second. */
+export const pair = Joi.object({ down: cap, up: cap }).allow(null);
 /** What clients may take; what is wrong with it is said in words. */
 export const caps = Joi.object({ client: pair, all: pair, burst: cap }).allow(null);
+
+/** A time; what is wrong with it is said in words. */
+export const minutes = Joi.number().allow(null);
 
 export type { Shapes } from '../schema';
 

@@ -28,6 +28,10 @@ export const [SESSION_TIMEOUT, IDLE_TIMEOUT, TERMINATION_ACTION] = [27, 28, 29] 
 export const [CALLED_STATION, CALLING_STATION, NAS_IDENTIFIER, PROXY_STATE] = [30, 31, 32, 33] as const;
 export const [VENDOR_SPECIFIC, CHAP_CHALLENGE, NAS_PORT_TYPE] = [26, 60, 61] as const;
 export const [TUNNEL_TYPE, TUNNEL_MEDIUM, TUNNEL_GROUP] = [64, 65, 81] as const;
+export const [ACCT_STATUS_TYPE, ACCT_DELAY_TIME, ACCT_INPUT_OCTETS, ACCT_OUTPUT_OCTETS] = [40, 41, 42, 43] as const;
+export const [ACCT_SESSION_ID, ACCT_SESSION_TIME, ACCT_TERMINATE_CAUSE] = [44, 46, 49] as const;
+export const [ACCT_INPUT_GIGAWORDS, ACCT_OUTPUT_GIGAWORDS, EVENT_TIMESTAMP] = [52, 53, 55] as const;
+export const [FRAMED_IP_ADDRESS, FRAMED_IPV6_ADDRESS, NAS_IPV6_ADDRESS] = [8, 168, 95] as const;
 export const [EAP_MESSAGE, MESSAGE_AUTHENTICATOR, NAS_PORT_ID, ERROR_CAUSE] = [79, 80, 87, 101] as const;
 
 /** Attributes by type: RFC 2865, 2866, 2868, 2869, 3162, 3579, 3580, 4675, 5176. */
@@ -74,7 +78,11 @@ export const DICTIONARY: Readonly<Record<number, Known>> = {
   43: { name: 'Acct-Output-Octets', kind: 'number' },
   44: { name: 'Acct-Session-Id', kind: 'text' },
   46: { name: 'Acct-Session-Time', kind: 'number' },
-  49: { name: 'Acct-Terminate-Cause', kind: 'number' },
+  49: {
+    name: 'Acct-Terminate-Cause',
+    kind: 'number',
+    values: { 1: 'User Request', 2: 'Lost Carrier', 4: 'Idle Timeout', 5: 'Session Timeout', 6: 'Admin Reset' },
+  },
   52: { name: 'Acct-Input-Gigawords', kind: 'number' },
   53: { name: 'Acct-Output-Gigawords', kind: 'number' },
   55: { name: 'Event-Timestamp', kind: 'time' },
@@ -100,11 +108,15 @@ export const DICTIONARY: Readonly<Record<number, Known>> = {
       402: 'Missing Attribute',
       403: 'NAS Identification Mismatch',
       404: 'Invalid Request',
+      405: 'Unsupported Service',
+      407: 'Invalid Attribute Value',
       501: 'Administratively Prohibited',
       503: 'Session Context Not Found',
       506: 'Resources Unavailable',
+      508: 'Multiple Session Selection Unsupported',
     },
   },
+  168: { name: 'Framed-IPv6-Address', kind: 'address6' },
 };
 
 /** Types by name, to read what people write. */

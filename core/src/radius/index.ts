@@ -11,5 +11,8 @@ export * from './asking-order';
 export * from './exchange';
 export * from './request';
 export * from './responder';
+export * from './accounting';
+export * from './change';
+export * from './change-request';
 export * from './judged';
 export * from './method';

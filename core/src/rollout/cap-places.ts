@@ -1,5 +1,5 @@
 import { sheetFor } from '../hardware';
-import { plainSegmentsOfSsid, segmentsOfSsid, sends, type SiteSsid } from '../intent';
+import { plainSegmentsOfSsid, segmentsOfSsid, sends, type SiteClass, type SiteSsid } from '../intent';
 import type { CapWay, Limit } from '../traffic';
 import { cabledSegments, holderOf } from './facts';
 import { routedByGateway } from './parts/routing';
@@ -64,23 +64,34 @@ export interface CapLimits {
  * The limits that clients of an SSID meet.
  * @param own caps to be taken instead of what the SSID says: while they are typed.
  * @param atOne whether they are all at one AP, and meet no more than its part of a cap that is held in parts.
+ * @param accessClass whose clients they are: what it gives each stands instead of what the SSID does, and its segment is theirs.
  */
 export function capLimits(
   source: Source,
   ssid: SiteSsid,
   way: CapWay,
-  { own = ssid.caps, atOne = false }: { readonly own?: SiteSsid['caps']; readonly atOne?: boolean } = {},
+  {
+    own = ssid.caps,
+    atOne = false,
+    accessClass,
+  }: {
+    readonly own?: SiteSsid['caps'];
+    readonly atOne?: boolean;
+    readonly accessClass?: Pick<SiteClass, 'name' | 'rate' | 'segmentId'> | undefined;
+  } = {},
 ): CapLimits {
   const mine: Limit[] = [];
-  const client = own?.client?.[way];
+  const ofClass = accessClass?.rate?.[way];
+  const client = ofClass ?? own?.client?.[way];
   const place = capPlaces(source).get(ssid.id);
   const parts = atOne && place?.at === 'parts' ? place.aps : 1;
   const all = (own?.all?.[way] ?? 0) / parts;
-  if (client) mine.push({ of: 'each client', each: true, kbps: client });
+  const each = ofClass ? `each of class ${accessClass!.name}` : 'each client';
+  if (client) mine.push({ of: each, each: true, kbps: client });
   if (all) mine.push({ of: 'all together', each: false, kbps: all });
   const routed = new Set(routedByGateway(source).map(({ id }) => id));
   const held = holderOf(source) !== null;
-  const [segmentId] = plainSegmentsOfSsid(ssid);
+  const segmentId = accessClass ? accessClass.segmentId : plainSegmentsOfSsid(ssid)[0];
   const segment = source.site.segments.find(({ id }) => id === segmentId);
   const caps = segment && held && routed.has(segment.id) ? segment.caps : undefined;
   const around: Limit[] = [];

@@ -2,7 +2,6 @@ import { parsePrefix } from '../address';
 import {
   asksPassphrase,
   ROAM_AIDS,
-  type ClassDocument,
   type GatewayInterface,
   type HoursDocument,
   type RingDocument,
@@ -75,18 +74,6 @@ export const leavingVlans = fact(
 export const keptVlans = fact(
   { site: ['segments'] },
   ({ segments }) => segments.flatMap(({ vlan, isolation }) => (isolation?.clients ? [vlan] : [])),
-  { settles: true },
-);
-
-/** What a device is told that asks who clients are. */
-export const classDocuments = fact(
-  { site: ['accessClasses'], facts: { byId: segmentsById } },
-  ({ accessClasses, byId }) =>
-    accessClasses.map(({ id, name, segmentId, members }): ClassDocument => {
-      const segment = segmentId === null ? undefined : byId.get(segmentId);
-      const isolated = segment?.isolation?.clients ? { isolated: true as const } : {};
-      return { id, name, vlan: segment?.vlan ?? null, members: members.map(({ mac }) => mac).sort(), ...isolated };
-    }),
   { settles: true },
 );
 

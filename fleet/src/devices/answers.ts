@@ -22,6 +22,8 @@ export interface Self {
   invite(serial: string): void;
   /** Has it asked who a pretend client is, where that decides what it gets. */
   learn(probe: ProbeTry): Promise<void>;
+  /** Judges a packet that ends or changes a session; null: it says nothing. */
+  judge(bytes: Uint8Array): Uint8Array | null;
   /** Asks a RADIUS server. */
   ask(entry: EntryTry): Promise<Exchange>;
   say(frame: DeviceFrame): void;
@@ -56,7 +58,7 @@ export class Answers {
     if (command.name === 'forget') this.self.forget();
   }
 
-  private async answerTo({ id, name, target, seconds, probe, speed, entry }: Command): Promise<Answer> {
+  private async answerTo({ id, name, target, seconds, probe, speed, entry, octets }: Command): Promise<Answer> {
     const { serial } = this.identity;
     switch (name) {
       case 'locate':
@@ -89,6 +91,11 @@ export class Answers {
         if (!entry) return { ok: false, text: 'Nothing to ask.' };
         const exchange = await this.self.ask(entry);
         return { ok: exchange.end === 'accepted', text: exchange.why, exchange };
+      }
+      case 'session': {
+        const answer = this.self.judge(new Uint8Array(Buffer.from(octets ?? '', 'base64')));
+        if (!answer) return { ok: false, text: 'It does not believe who wants that, and says nothing.' };
+        return { ok: true, text: '', octets: Buffer.from(answer).toString('base64') };
       }
       case 'disconnect':
         return this.world.disconnect(this.identity.serial, target)

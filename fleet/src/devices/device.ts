@@ -93,6 +93,8 @@ export class Device {
       readonly ask?: (serial: string, entry: EntryTry) => Promise<Exchange>;
       /** Has a box ask who a pretend client is. */
       readonly learn?: (serial: string, probe: ProbeTry) => Promise<void>;
+      /** Judges a packet that ends or changes a session of a box. */
+      readonly judge?: (serial: string, bytes: Uint8Array) => Uint8Array | null;
       /** The controller said at which UDP port it answers who somebody is; undefined: it does not. */
       readonly answered?: (serial: string, port: number | undefined) => void;
     } = {},
@@ -106,6 +108,7 @@ export class Device {
       learn: async (probe) => options.learn?.(identity.serial, probe),
       ask: async (entry) =>
         (await options.ask?.(identity.serial, entry)) ?? notAsked('unreachable', 'It cannot ask servers.', null),
+      judge: (bytes) => options.judge?.(identity.serial, bytes) ?? null,
       say: (frame) => this.say(frame),
     });
     this.doorbell =
@@ -460,12 +463,14 @@ export class Device {
     const uptime = Math.round((Date.now() - this.bootedAt) / 1000);
     const hits = this.world.hitsOf(serial);
     const notes = this.world.notesOf(serial);
+    const taken = this.world.sittings.takenAt(serial);
     const report: Report = {
       ...around,
       uptime,
       counters,
       clock: this.clock(),
       ...(hits.length > 0 ? { hits } : {}),
+      ...(taken.length > 0 ? { taken } : {}),
       ...(notes.length > 0 ? { notes } : {}),
     };
     this.say({ type: 'report', report });

@@ -1,6 +1,6 @@
 import { setTimeout } from 'node:timers/promises';
 import { parseIp } from '@iron-lattice/core/address';
-import { interfacesOf } from '@iron-lattice/core/document';
+import { interfacesOf, type RadiusServerDocument } from '@iron-lattice/core/document';
 import { PROBE_MAC } from '@iron-lattice/core/bench';
 import type { EntryTry, ProbeTry } from '@iron-lattice/core/line';
 import type { Asker, Exchange } from '@iron-lattice/core/radius';
@@ -8,6 +8,8 @@ import type { Box } from '../world/box';
 import type { Enters } from '../world/enters';
 import type { World } from '../world/world';
 import type { DirectoryFile } from './directory-file';
+import { Accounting } from './accounting';
+import { Changes } from './changes';
 import { NamedClasses } from './named-classes';
 import { askServer, notAsked, type RealPlace } from './server-question';
 import { StandIn } from './stand-in';
@@ -32,6 +34,9 @@ export class EntryDesk {
   authority: MadeUpAuthority | null = null;
   /** What boxes know of clients by asking. */
   readonly classes: NamedClasses;
+  private readonly accounting: Accounting;
+  /** How servers end and change what they let in. */
+  readonly changes: Changes;
 
   constructor(
     private readonly world: World,
@@ -49,6 +54,34 @@ export class EntryDesk {
       (box) => world.entered(box),
     );
     world.namer = this.classes;
+    const sittingsAt = (serial: string) => {
+      // Who is there now is looked at first.
+      world.clientsOf(serial);
+      world.wiredOf(serial);
+      return world.sittings.sittingsAt(serial);
+    };
+    this.accounting = new Accounting({
+      box: (serial) => world.box(serial),
+      asker: (serial, at) => this.asker(serial, at),
+      place: (serial, server) => this.accountingPlace(serial, server),
+      sittingsAt,
+      hurry: () => world.air.hurry,
+    });
+    world.sittings.ears = this.accounting;
+    this.changes = new Changes(
+      {
+        named: (name) => world.named(name),
+        addressOf: (serial) => world.addressOf(serial),
+        sittingsAt,
+        end: (serial, mac) => {
+          world.sittings.ends(serial, mac, 'sent-away');
+          this.classes.left(world.box(serial), mac);
+          return world.disconnect(serial, mac);
+        },
+        changed: (box) => world.entered(box),
+      },
+      this.classes,
+    );
   }
 
   /** @param base first of the ports at which they really listen; 0: any. */
@@ -56,11 +89,14 @@ export class EntryDesk {
     if (this.standIns.length > 0) this.authority = await MadeUpAuthority.make('Made-up authority');
     for (const [i, standIn] of this.standIns.entries())
       await standIn.listen(base === 0 ? 0 : base + 2 * i, this.authority!);
+    await this.changes.listen(base === 0 ? 0 : base + 2 * this.standIns.length);
     this.listens();
   }
 
   close(): void {
     for (const standIn of this.standIns) standIn.close();
+    this.accounting.close();
+    this.changes.close();
   }
 
   /** A box was told at which port its controller answers. */
@@ -105,10 +141,7 @@ export class EntryDesk {
     if (through !== undefined && !(gateway && facesOf(gateway).includes(through)))
       return notAsked('unreachable', `No gateway answers at ${through}, which asks for this device.`, null);
     const from = through === undefined ? serial : gateway!.device.serial;
-    const by = {
-      ...{ name: box.document.device.name, mac: box.device.mac, address: world.addressOf(serial) },
-      wireless: box.document.kind === 'ap' && !box.document.ports.some(({ name }) => name === asked.at),
-    };
+    const by = this.asker(serial, asked.at ?? '');
     if (server.own) return this.askController(from, server, asked, by);
     const looked = parseIp(server.address) ? null : world.asking.lookUp(from, server.address);
     if (looked && !looked.address)
@@ -121,6 +154,31 @@ export class EntryDesk {
     const place = this.placeOf(from, address, server.port);
     if ('why' in place) return notAsked(place.end, place.why, address);
     return askServer(server, asked, by, address, place, own);
+  }
+
+  /** What a box says of itself and where somebody is, at an SSID or port of it. */
+  private asker(serial: string, at: string): Asker {
+    const { document, device } = this.world.box(serial);
+    return {
+      ...{ name: document.device.name, mac: device.mac, address: this.world.addressOf(serial) },
+      wireless: document.kind === 'ap' && !document.ports.some(({ name }) => name === at),
+    };
+  }
+
+  /** Where a server’s accounting really is, from a box; null: nothing gets there. */
+  private accountingPlace(serial: string, server: RadiusServerDocument): RealPlace | null {
+    const { world } = this;
+    const gateway = world.ownGateway(world.box(serial))?.box;
+    if (server.through !== undefined && !(gateway && facesOf(gateway).includes(server.through))) return null;
+    const from = server.through === undefined ? serial : gateway!.device.serial;
+    if (server.own) {
+      const port = this.own.get(from);
+      return port === undefined || !world.reachesController(from) ? null : { host: this.controller, port };
+    }
+    const address = parseIp(server.address) ? server.address : world.asking.lookUp(from, server.address).address;
+    if (!address || server.accounting === undefined) return null;
+    const place = this.placeOf(from, address, server.accounting);
+    return 'why' in place ? null : place;
   }
 
   /** The certificate of a user of the made-up world, made when it is first shown. */

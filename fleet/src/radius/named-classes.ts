@@ -100,6 +100,18 @@ export class NamedClasses implements Namer {
     for (const key of here?.keys() ?? []) if (key === mac || key.startsWith(`${mac} `)) here!.delete(key);
   }
 
+  /** A server says otherwise of somebody whom one let in; until they are asked for anew. @returns whether one did. */
+  change(box: Box, mac: string, said: SaidOf): boolean {
+    const here = this.known.get(box.device.serial);
+    let found = false;
+    for (const [key, known] of here ?? []) {
+      if (!known.said || (key !== mac && !key.startsWith(`${mac} `))) continue;
+      here!.set(key, { ...known, said: { ...known.said, ...said } });
+      found = true;
+    }
+    return found;
+  }
+
   /** A box forgets what it knew, as one that starts does. */
   forget(serial: string): void {
     this.known.delete(serial);
@@ -121,12 +133,15 @@ export class NamedClasses implements Namer {
     this.asking.delete(one);
     const { quiet, again } = whom.times ?? {};
     const no = quiet === undefined ? HOLDS_MS.no : Math.max(HOLDS_MS.leastNo, quiet * 1000);
-    const yes = again === undefined ? HOLDS_MS.yes : again * 1000;
+    const ofClass = exchange?.end === 'accepted' ? classBySaid(box.document, exchange) : null;
+    // What the class says counts for its clients, and what is usual at the port for others.
+    const asksAgain = (ofClass?.ok ? ofClass.accessClass?.again : undefined) ?? again;
+    const yes = asksAgain === undefined ? HOLDS_MS.yes : asksAgain * 1000;
     const seconds = exchange?.sessionSeconds ?? null;
     if (exchange?.end === 'accepted')
       keep(
         { ...exchange, server, keys: exchange.keys === true },
-        seconds === null ? yes : Math.max(HOLDS_MS.least, Math.min(yes, seconds * 1000)),
+        seconds === null ? yes : Math.min(yes, Math.max(HOLDS_MS.least, seconds * 1000)),
       );
     else if (exchange?.end === 'rejected' || exchange?.end === 'unkept') keep(null, no, { why: 'rejected', server });
     else if (exchange && isFinal(exchange.end, whom))

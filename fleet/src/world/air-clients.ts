@@ -2,8 +2,9 @@ import type { SsidDocument } from '@iron-lattice/core/document';
 import type { ClientReport, RefusedReport } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
 import type { Box, Spot } from './box';
-import type { GivenKey } from './keys';
+import type { Admitted } from './keys';
 import { sentNow } from './on-hours';
+import type { Sitter, Sittings } from './sittings';
 import { spotOf } from './tunnels';
 import type { AirClient, WorldFile } from './world-file';
 
@@ -12,15 +13,12 @@ interface Behind {
   readonly file: WorldFile;
   readonly air: OnAir;
   /** VLAN that an AP puts a client into; null: it does not know it. @param others that it has with the same key already. */
-  admits(
-    box: Box,
-    client: AirClient,
-    others?: ReadonlyMap<string, number>,
-  ): GivenKey & { readonly vlan: number | null };
+  admits(box: Box, client: AirClient, others?: ReadonlyMap<string, number>): Admitted;
   lease(spot: Spot, mac: string, name?: string): string | null;
   address6(spot: Spot, mac: string): string | null;
   sinceAt(mac: string, place: string): number;
   forgetJoined(mac: string): void;
+  readonly sittings: Sittings;
 }
 
 /** How long a client that was sent away looks around before it comes back, in milliseconds. */
@@ -107,6 +105,7 @@ export class AirClients {
 
   joinedAt(box: Box): ClientReport[] {
     const { serial } = box.device;
+    const sitters: Sitter[] = [];
     const clients = this.takenIn(box).flatMap(({ client, vlan, link, given }): ClientReport[] => {
       if (vlan === null || link === null || typeof link === 'string') return [];
       const { mac, ssid, name } = client;
@@ -121,12 +120,18 @@ export class AirClients {
         ...(given.named ? { named: given.named } : {}),
         ...(given.entered ? { entered: given.entered } : {}),
       };
+      const { accessClass, entered, named } = given;
+      sitters.push({
+        ...{ mac, at: ssid, wireless: true, since, address, vlan, accessClass, entered, named },
+        ...(client.takes ? { takes: client.takes } : {}),
+      });
       return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link, ...gave }];
     });
     this.world.air.has(
       serial,
       clients.flatMap(({ ssid, band, rate }) => (band && rate ? [{ ssid, band, rate }] : [])),
     );
+    this.world.sittings.at(serial, true, sitters);
     this.had.set(serial, new Set(clients.map(({ mac }) => mac)));
     return clients;
   }
@@ -213,7 +218,8 @@ export class AirClients {
   /** How a client is joined, or why no radio takes it; null where its SSID is not sent, or it was just sent away. */
   private linkOf(box: Box, client: AirClient): ReturnType<OnAir['join']> | null {
     const ssid = this.sentBy(box, client);
-    if (!ssid || (this.sentAway.get(client.mac) ?? 0) > Date.now()) return null;
+    if (!ssid || this.world.sittings.isGone(client.mac) || (this.sentAway.get(client.mac) ?? 0) > Date.now())
+      return null;
     const { serial } = box.device;
     // Who is there may fall further than who comes.
     const least = this.had.get(serial)?.has(client.mac) ? ssid.stay : ssid.join;

@@ -1,5 +1,12 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
-import { ssidsAt, type CapDocument, type CapsDocument } from '@iron-lattice/core/document';
+import {
+  ssidsAt,
+  type ApDocument,
+  type CapDocument,
+  type CapsDocument,
+  type ClassDocument,
+  type SsidDocument,
+} from '@iron-lattice/core/document';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import type { SpeedGot, SpeedPart, SpeedTry } from '@iron-lattice/core/line';
 import type { Box } from './box';
@@ -16,18 +23,39 @@ interface Met {
 export function capsMet(
   { document, device }: Box,
   gateway: Box,
-  { ssid: id, band }: SpeedTry,
+  { ssid: id, band, classId }: SpeedTry,
 ): readonly Met[] | string {
   if (id === undefined || document.kind !== 'ap') return [];
   const ssid = document.ssids.find((each) => each.id === id);
   if (!ssid?.bands.includes(band)) return `${device.serial} does not send this SSID at ${band} GHz.`;
   if (!ssidsAt(document, Date.now()).includes(ssid))
     return `“${ssid.name}” is not on the air now: ${ssid.hours!.name}.`;
-  const { vlan } = joinsOnSsid(document, ssid, PROBE_MAC);
-  const own = ssid.caps ? [{ of: `the SSID, at the AP`, caps: ssid.caps }] : [];
+  const ofClass = classId === undefined ? undefined : classTold(document, ssid, classId);
+  if (classId !== undefined && !ofClass) return `“${ssid.name}” puts nobody into that class.`;
+  const { vlan } = joinsOnSsid(document, ssid, PROBE_MAC, undefined, ofClass);
+  if (vlan === null) return `Clients of “${ofClass!.name}” are not let in here.`;
+  const own = capsAtAp(ssid, ofClass);
   if (gateway.document.kind !== 'gateway') return own;
   const routed = (gateway.document.caps ?? []).filter(({ vlans }) => vlan !== null && vlans.includes(vlan));
   return [...own, ...routed.map(({ name, ...caps }) => ({ of: `${name}, at the gateway`, caps }))];
+}
+
+/** A class that an SSID of an AP puts clients into. */
+export const classTold = (
+  { classes = [] }: ApDocument,
+  { byClass }: SsidDocument,
+  id: string,
+): ClassDocument | undefined => (byClass ? classes.find((each) => each.id === id) : undefined);
+
+/** What an AP lets a client have: way by way what its class says, else what the SSID says for each; and what all of the SSID share. */
+function capsAtAp({ caps }: SsidDocument, ofClass: ClassDocument | undefined): readonly Met[] {
+  const { client } = ofClass ?? {};
+  if (!client) return caps ? [{ of: 'the SSID, at the AP', caps }] : [];
+  const left = Object.entries(caps?.client ?? {}).filter(([way]) => client[way as Way] === undefined);
+  return [
+    { of: `the class ${ofClass!.name}, at the AP`, caps: { client } },
+    ...(caps ? [{ of: 'the SSID, at the AP', caps: { ...caps, client: Object.fromEntries(left) } }] : []),
+  ];
 }
 
 /** A part of a way, and what it lets each through, in Mb/s. */

@@ -1,6 +1,7 @@
 import {
   isFormerValid,
   keyAnswer,
+  type ClassDocument,
   type KeyRefusal,
   type RingSegment,
   type SsidDocument,
@@ -24,6 +25,12 @@ export interface GivenKey {
   /** Who it proved to be; of one that did not, who it says to be, and what was said of that. */
   readonly entered?: EnteredReport;
   readonly turnedAway?: Pick<RefusedReport, 'user' | 'server' | 'said'>;
+}
+
+/** Where an AP puts a client, null: it does not take it; of which class it is there, and what it makes of what the client gives. */
+export interface Admitted extends GivenKey {
+  readonly vlan: number | null;
+  readonly accessClass?: ClassDocument | undefined;
 }
 
 /**

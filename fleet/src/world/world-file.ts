@@ -43,6 +43,8 @@ export interface AirClient {
   readonly likes?: Band;
   readonly talks?: readonly string[];
   readonly offers?: readonly string[];
+  /** Kilobits a second down and up that it takes; absent: a little. */
+  readonly takes?: readonly [down: number, up: number];
 }
 /** A client on a cable. */
 export interface WiredClient {
@@ -60,6 +62,8 @@ export interface WiredClient {
   readonly talks?: readonly string[];
   /** What it answers to besides echoes: `tcp 631`. */
   readonly offers?: readonly string[];
+  /** Kilobits a second down and up that it takes; absent: a little. */
+  readonly takes?: readonly [down: number, up: number];
 }
 export type WorldClient = AirClient | WiredClient;
 /** An internet provider: the gateway ports it is cabled to, and the address each is given. */
@@ -99,6 +103,7 @@ export const entersShape = Joi.object({
   believes: Joi.valid('stand-ins'),
 });
 const said = Joi.array().items(Joi.string());
+const takes = Joi.array().items(Joi.number().min(0)).length(2);
 const schema = Joi.object({
   format: Joi.string().valid('iron-lattice.world/1').required(),
   devices: Joi.array()
@@ -141,6 +146,7 @@ const schema = Joi.object({
       likes: Joi.valid('2.4', '5', '6'),
       talks: said,
       offers: said,
+      takes,
     }),
     Joi.object({
       mac: text,
@@ -151,6 +157,7 @@ const schema = Joi.object({
       enters: entersShape,
       talks: said,
       offers: said,
+      takes,
     }),
   ),
   addressServers: Joi.array().items(Joi.string().ip()),

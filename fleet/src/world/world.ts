@@ -2,6 +2,7 @@ import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } f
 import {
   asksWho,
   type AddressServiceDocument,
+  type ApDocument,
   type DeviceDocument,
   type Interface6Document,
 } from '@iron-lattice/core/document';
@@ -24,6 +25,7 @@ import type {
 } from '@iron-lattice/core/line';
 import { factoryDocument } from './factory-document';
 import { Asking, isPrivate } from './asking';
+import { classTold } from './capped';
 import { OnAir } from '../air/on-air';
 import { AirClients } from './air-clients';
 import type { Box, Spot } from './box';
@@ -31,7 +33,8 @@ import { entersSsid } from './door';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { OnHours, sentNow } from './on-hours';
-import { givenKey, type GivenKey } from './keys';
+import { givenKey, type Admitted } from './keys';
+import { Sittings, type Sitter } from './sittings';
 import { isShut, Plant } from './plant';
 import { Policing } from './policing';
 import { clientsAtPort } from './port-door';
@@ -46,11 +49,6 @@ import type { AirClient, WiredClient, WorldClient, WorldDevice, WorldFile } from
  * The physical world: cables, providers, clients, and what every box does by the document it runs right now.
  * Frames go where 802.1Q lets them go; nothing here asks the controller or believes it.
  */
-/** Where an AP puts a client, null: it does not take it; and what it makes of what the client gives. */
-export interface Admitted extends GivenKey {
-  readonly vlan: number | null;
-}
-
 export class World {
   private readonly plant: Plant;
   private readonly hanging: Hanging;
@@ -71,6 +69,11 @@ export class World {
       return this.policing.letsTunnel({ from, to }, switchesOf(way), gateway);
     },
   });
+  /** Who sits where, for how long yet, and what they took. */
+  readonly sittings = new Sittings(
+    (serial, mac) => this.sittingOver(serial, mac),
+    () => this.air.hurry,
+  );
   /** What is sent and heard on the air. */
   readonly air: OnAir;
   private readonly onAir: AirClients;
@@ -126,6 +129,7 @@ export class World {
 
   power(serial: string, on: boolean): void {
     const box = this.box(serial);
+    if (!on) this.sittings.forget(serial);
     box.powered = on;
     this.air.run(box);
     this.changed(box);
@@ -267,6 +271,20 @@ export class World {
     if (next) this.changed(next);
   }
 
+  /** Somebody's time at a box is over: who it is has to be found out anew. */
+  private sittingOver(serial: string, mac: string): void {
+    this.namer.left(this.box(serial), mac);
+    if (!this.disconnect(serial, mac)) this.changed(this.box(serial));
+  }
+
+  /** A client sends nothing any more, or again. */
+  hush(mac: string, on: boolean): void {
+    const client = this.file.clients.find((each) => each.mac === mac);
+    if (!client) throw new RangeError(`no client ${mac}`);
+    this.sittings.hush(mac, on);
+    this.changed(this.box('near' in client ? this.servedBy(client) : client.at.split(':')[0]!));
+  }
+
   /** A box ends what a client has: an AP sends it away, and it comes back by itself after a while. @returns whether it was there. */
   disconnect(serial: string, mac: string): boolean {
     const box = this.box(serial);
@@ -289,7 +307,9 @@ export class World {
     const box = this.box(serial);
     const { document } = box;
     const sent = document.kind === 'ap' ? document.ssids.find(({ id }) => id === asked.ssid) : undefined;
-    const vlan = sent && joinsOnSsid(document, sent, null).vlan;
+    const ofClass =
+      asked.classId === undefined ? undefined : sent && classTold(document as ApDocument, sent, asked.classId);
+    const vlan = sent && joinsOnSsid(document, sent, null, undefined, ofClass).vlan;
     const spot = sent && typeof vlan === 'number' ? spotOf(box, sent, vlan) : null;
     const gateway = (spot ? this.gatewayFrom(spot) : this.ownGateway(box))?.box;
     return trySpeed(this.air, asked, {
@@ -309,10 +329,11 @@ export class World {
   /** Clients that speak on the ports of a box. */
   wiredOf(serial: string): WiredReport[] {
     const box = this.box(serial);
-    return this.comersAt(box).flatMap(({ client, port, at }): WiredReport[] => {
-      const { vlan, fell, tagged, named, entered } = at;
+    const sitters: Sitter[] = [];
+    const clients = this.comersAt(box).flatMap(({ client, port, at }): WiredReport[] => {
+      const { vlan, fell, tagged, named, entered, accessClass } = at;
       if (vlan === null) return [];
-      if (client.address === undefined) this.lease({ box, vlan }, client.mac, client.name);
+      const address = client.address ?? this.lease({ box, vlan }, client.mac, client.name);
       const address6 = this.address6({ box, vlan }, client.mac);
       const since = this.sinceAt(client.mac, `${client.at} ${vlan}`);
       const more = {
@@ -322,8 +343,15 @@ export class World {
         ...(fell ? { fell } : {}),
         ...(tagged ? { tagged } : {}),
       };
+      if (at.way)
+        sitters.push({
+          ...{ mac: client.mac, at: port, wireless: false, since, address, vlan, accessClass, entered, named },
+          ...(client.takes ? { takes: client.takes } : {}),
+        });
       return [{ mac: client.mac, port, vlan, since, ...more }];
     });
+    this.sittings.at(serial, false, sitters);
+    return clients;
   }
 
   /** Clients on cables at a box, port by port, and what becomes of each. */
@@ -333,7 +361,7 @@ export class World {
     for (const client of box.powered ? this.file.clients : []) {
       if (!('at' in client)) continue;
       const [at, name] = client.at.split(':') as [string, string];
-      if (at === serial) byPort.set(name, [...(byPort.get(name) ?? []), client]);
+      if (at === serial && !this.sittings.isGone(client.mac)) byPort.set(name, [...(byPort.get(name) ?? []), client]);
     }
     return [...byPort].flatMap(([name, clients]) => {
       const port = box.document.ports.find((each) => each.name === name);
@@ -421,8 +449,8 @@ export class World {
     const given = givenKey(box, ssid, client, others);
     if (given.why) return { ...given, vlan: null };
     const named = ssid.byClass && !given.led ? this.namer.of(box, client.mac, ssid.name) : undefined;
-    const { vlan } = joinsOnSsid(box.document, ssid, client.mac, given.led, named?.accessClass);
-    return { ...given, ...namedBy(named), vlan };
+    const { vlan, accessClass } = joinsOnSsid(box.document, ssid, client.mac, given.led, named?.accessClass);
+    return { ...given, ...namedBy(named), vlan, accessClass };
   }
 
   /** A box learnt who a client is. */
@@ -512,6 +540,10 @@ export class World {
   }
 
   box = (serial: string): Box => this.plant.box(serial);
+
+  /** A box by the name that it was given. */
+  named = (name: string): Box | undefined =>
+    this.plant.serials.map(this.box).find(({ document }) => document.device.name === name);
 }
 
 /** Whether a spot is inside a gateway that has an address in the VLAN. */

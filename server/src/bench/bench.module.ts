@@ -1,8 +1,11 @@
 import { AIR } from '../roster/air-offer';
 import { ENTRY } from '../roster/entry-offer';
 import { KEYS, type KeyTeller } from '../roster/key-offer';
+import { KEPT_USER } from '../roster/user-offer';
 import { SUITES } from '../roster/suite-offer';
 import type { Stage } from '../stage';
+import { getsRoutes } from './gets.routes';
+import { GetsService } from './gets.service';
 import * as probes from './migrations/0004-probes';
 import { seatRoutes } from './seat.routes';
 import { SeatService } from './seat.service';
@@ -30,6 +33,15 @@ export const bench: Stage = {
             intents,
             (siteIds) => offers.take(AIR)(siteIds),
             keys,
+            (question) => offers.take(ENTRY)(question),
+          ),
+        ),
+        ...getsRoutes(
+          new GetsService(
+            drafts,
+            rosters,
+            heavy,
+            (name) => offers.take(KEPT_USER)(name),
             (question) => offers.take(ENTRY)(question),
           ),
         ),

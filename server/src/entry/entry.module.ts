@@ -1,5 +1,5 @@
 import { ENTRY } from '../roster/entry-offer';
-import { USERS } from '../roster/user-offer';
+import { KEPT_USER, USERS } from '../roster/user-offer';
 import type { Stage } from '../stage';
 import { Answering } from './answering/answering';
 import { AskingDevices, TRIAL_SECONDS } from './answering/asking-devices';
@@ -10,6 +10,9 @@ import { EntryTestService } from './entry-test.service';
 import { entryRoutes } from './entry.routes';
 import { certificateRoutes } from './certificates/certificate.routes';
 import * as users from './migrations/0012-users';
+import * as taken from './migrations/0013-taken';
+import { SessionChangeService } from './session-change.service';
+import { TakenBook } from './taken-book';
 import { UserSitesService } from './user-sites.service';
 import { UserListService } from './user-list.service';
 import { userRoutes } from './user.routes';
@@ -17,7 +20,7 @@ import { UserService } from './user.service';
 
 export const entry: Stage = {
   name: 'entry',
-  migrations: [users],
+  migrations: [users, taken],
   heavy: new URL('./entry.heavy.ts', import.meta.url),
   housekeeping: [
     `DELETE FROM entry_trial WHERE at < now() - make_interval(secs => ${TRIAL_SECONDS})`,
@@ -45,12 +48,22 @@ export const entry: Stage = {
     const certificates = new CertificateService(database, intents, secrets);
     const answering = new Answering(database, bus, devices, certificates, failed, (port) => lines.answersAt(port));
     const kept = new UserService(database, bus);
+    const book = new TakenBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
+    lines.listen({
+      reported: async ({ deviceId }, report) => {
+        if (report.taken) book.take(deviceId, report.taken);
+      },
+    });
     const asking = new ServerAsking(secrets, commands, devices, certificates);
     offers.make(ENTRY, (question) => asking.askAll(question));
+    offers.make(KEPT_USER, (name) => kept.keptAs(name));
     offers.make(USERS, (words, most) => kept.find(words, most));
     return {
       routes: [
-        ...entryRoutes(new EntryTestService(drafts, commands, asking), rosters),
+        ...entryRoutes(new EntryTestService(drafts, commands, asking), rosters, {
+          changes: new SessionChangeService(intents, secrets, commands),
+          taken: book,
+        }),
         ...userRoutes(
           kept,
           new UserListService(kept, heavy),
@@ -62,7 +75,9 @@ export const entry: Stage = {
         ...certificateRoutes(certificates),
       ],
       begin: () => answering.begin(config.entryPort === null ? null : { host: config.host, port: config.entryPort }),
-      settle: () => answering.close(),
+      settle: async () => {
+        await Promise.all([answering.close(), book.close()]);
+      },
     };
   },
 };

@@ -1,12 +1,37 @@
-import type { EntryTestRequest } from '@iron-lattice/core/entry';
+import type { EntryTestRequest, SessionChangeRequest } from '@iron-lattice/core/entry';
 import { METHODS } from '@iron-lattice/core/radius';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { RosterService } from '../roster/roster.service';
 import type { EntryTestService } from './entry-test.service';
+import type { SessionChangeService } from './session-change.service';
+import type { TakenBook } from './taken-book';
 import { unknownClients } from './unknown-clients';
 
-export const entryRoutes = (tests: EntryTestService, rosters: RosterService): Route[] => [
+/** What routes of sessions are made of. */
+export interface OfSessions {
+  readonly changes: SessionChangeService;
+  readonly taken: TakenBook;
+}
+
+export const entryRoutes = (tests: EntryTestService, rosters: RosterService, sessions: OfSessions): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/taken',
+    summary: 'What clients of a site took since they came, in octets, as devices counted last',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => sessions.taken.at(params['siteId']!),
+  }),
+  route<SessionChangeRequest>({
+    method: 'post',
+    path: '/api/devices/:id/session-changes',
+    summary: 'End a session, or change its class until its client is asked for anew (RFC 5176)',
+    who: CHANGERS,
+    params: { id: ID },
+    body: Joi.object({ mac: MAC.required(), classId: ID.allow(null).required() }),
+    handle: ({ params, body, caller }) => sessions.changes.change(params['id']!, body, caller.id),
+  }),
   route({
     method: 'get',
     path: '/api/sites/:siteId/unknown-clients',

@@ -82,6 +82,15 @@ export class UserService {
     private readonly bus: Bus,
   ) {}
 
+  /** What decides of a user by the name it signs in as; null: none is kept by it. */
+  async keptAs(name: string): Promise<{ groups: string[]; until: string | null; off: boolean } | null> {
+    const [row] = await this.select<{ groups: string[]; until: string | null; off: boolean }>(
+      'SELECT groups, until, off FROM entry_user WHERE key = :key AND removed_at IS NULL',
+      { key: userKey(name) },
+    );
+    return row ?? null;
+  }
+
   /** All of them by name, with the devices they came with. */
   async list(): Promise<UserView[]> {
     const [rows, devices, refusals] = await Promise.all([

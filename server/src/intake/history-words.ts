@@ -22,6 +22,7 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'device.restart': () => 'Restarted.',
   'device.capture': (d) => `Packets captured on ${text(d, 'target') || 'all ports'}.`,
   'device.disconnect': (d) => `Client ${text(d, 'target')} disconnected.`,
+  'device.session': (d) => `Session of ${text(d, 'target')}, as its server wanted.`,
   'device.forget': () => 'Told to forget its document.',
   'firmware.update': (d) => `Update from ${text(d, 'from')} to ${text(d, 'to')} asked for.`,
   'firmware.done': (d) => `Updated from ${text(d, 'from')} to ${text(d, 'to')}.`,

@@ -29,6 +29,7 @@ export interface Answer {
   readonly scan?: ScanReport;
   readonly speed?: SpeedGot;
   readonly exchange?: Exchange;
+  readonly octets?: string;
 }
 
 /** How long each command may take, in milliseconds; a capture takes what it was asked for besides. */
@@ -45,11 +46,12 @@ const WITHIN_MS: Readonly<Record<CommandName, number>> = {
   speed: 20_000,
   disconnect: 5000,
   authenticate: 5000,
+  session: 5000,
   invite: 5000,
   forget: 5000,
 };
 /** Commands that change a device go into its history. */
-const NOTED: ReadonlySet<CommandName> = new Set(['restart', 'capture', 'forget', 'disconnect']);
+const NOTED: ReadonlySet<CommandName> = new Set(['restart', 'capture', 'forget', 'disconnect', 'session']);
 /** A notification may be lost, so the row is looked for this often. */
 const LOOK_AGAIN_MS = 1000;
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
@@ -87,6 +89,7 @@ export class CommandService {
       readonly probe?: ProbeTry;
       readonly speed?: SpeedTry;
       readonly entry?: EntryTry;
+      readonly octets?: string;
     } = {},
   ): Promise<Answer> {
     const device = await this.reachable(deviceId);
@@ -95,7 +98,7 @@ export class CommandService {
     const answer = this.awaited(id, withinMs);
     if (more.personId && NOTED.has(name))
       await note(this.database, more.personId, `device.${name}`, { target }, undefined, deviceId);
-    const { probe, speed, entry } = more;
+    const { probe, speed, entry, octets } = more;
     const seconds = name === 'capture' ? more.seconds : undefined;
     await this.bus.send('command', {
       id,
@@ -105,6 +108,7 @@ export class CommandService {
       ...(seconds === undefined ? {} : { seconds }),
       ...(probe ? { probe } : {}),
       ...(speed ? { speed } : {}),
+      ...(octets ? { octets } : {}),
       // Secrets and passwords are in it: between controllers it travels sealed.
       ...(entry ? { sealed: this.secrets.seal(id, JSON.stringify(entry)).toString('base64') } : {}),
     });
@@ -150,6 +154,7 @@ export class CommandService {
     scan,
     speed,
     exchange,
+    octets,
   }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
     if (!UUID.test(id)) return; // not one of ours
     const body: Answer = {
@@ -161,6 +166,7 @@ export class CommandService {
       ...(scan ? { scan } : {}),
       ...(speed ? { speed } : {}),
       ...(exchange ? { exchange } : {}),
+      ...(octets ? { octets } : {}),
     };
     await this.database.query('INSERT INTO command_answer (id, body) VALUES (:id, :body) ON CONFLICT DO NOTHING', {
       replacements: { id, body: JSON.stringify(body) },

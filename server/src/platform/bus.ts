@@ -25,6 +25,7 @@ export interface BusMessages {
     seconds?: number;
     probe?: ProbeTry;
     speed?: SpeedTry;
+    octets?: string;
     /** Sealed under the command’s id: what a RADIUS server is asked with. */
     sealed?: string;
   };

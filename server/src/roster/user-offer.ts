@@ -4,5 +4,18 @@ import { offer } from '../platform/offers';
 /** Users that the controller keeps whose name, group or note has some words, at most so many. */
 export type UserFinder = (words: string, most: number) => Promise<SearchHit[]>;
 
+/** What decides of a user that the controller keeps. */
+export interface KeptUser {
+  readonly groups: readonly string[];
+  readonly until: string | null;
+  readonly off: boolean;
+}
+
+/** A user, or a device that is let in by its MAC address, by the name it signs in as; null: none is kept. */
+export type KeptUserFinder = (name: string) => Promise<KeptUser | null>;
+
+/** A user by name, for whoever asks what somebody would get. */
+export const KEPT_USER = offer<KeptUserFinder>('whether a user is kept');
+
 /** Users, for whoever looks for things by name. */
 export const USERS = offer<UserFinder>('which users are kept');

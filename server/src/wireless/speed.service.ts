@@ -130,12 +130,13 @@ function cappedAt(
   estate: EstatePart,
   site: SitePart,
   roster: readonly RosterDevice[],
-  { ssid: id, count = 1 }: SpeedTry,
+  { ssid: id, classId, count = 1 }: SpeedTry,
 ): number {
   const resolved = resolve(estate, site);
   const ssid = resolved.ssids.find((each) => each.id === id);
   if (!ssid) return Infinity;
-  const { own, around } = capLimits({ site: resolved, roster }, ssid, 'down', { atOne: true });
+  const accessClass = ssid.classes?.find((each) => each.id === classId);
+  const { own, around } = capLimits({ site: resolved, roster }, ssid, 'down', { atOne: true, accessClass });
   const share = shareOf([...own, ...around], count);
   return share ? share.kbps / 1000 : Infinity;
 }

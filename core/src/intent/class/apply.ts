@@ -4,6 +4,7 @@ import { byName, editsOfList } from '../kept-list';
 import type { EstatePart } from '../part';
 import { reachesMeet } from '../reach';
 import type { AccessClass } from './class';
+import { limitFlaws, plainLimits } from './limits';
 import type { ClassOperation } from './operations';
 
 /** Most clients of one class: a list stays readable. How many a box can know says its sheet. */
@@ -36,7 +37,7 @@ function check(one: AccessClass, { classes = [] }: EstatePart): Flaw[] {
     const text = `A class has ${MOST_MEMBERS} clients at most; this one has ${one.members.length}.`;
     flaws.push(flaw('class.many', text, 'members'));
   }
-  flaws.push(...groupFlaws(one, others));
+  flaws.push(...groupFlaws(one, others), ...limitFlaws(one));
   const seen = new Map<string, string>();
   for (const { name, members, reach } of others)
     if (reachesMeet(reach, one.reach)) for (const { mac } of members) seen.set(mac, `in the class “${name}”`);
@@ -77,7 +78,7 @@ function normalised(one: AccessClass): AccessClass {
   });
   const groups = one.groups?.map((each) => each.trim()).filter((each) => each !== '');
   return {
-    ...one,
+    ...plainLimits(one),
     ...{ name: one.name.trim(), segment: one.segment.trim(), members },
     ...(groups === undefined ? {} : { groups: groups.length === 0 ? null : groups }),
   };

@@ -1,5 +1,6 @@
 import type { Purposed } from '../purpose';
 import type { SharedReach } from '../reach';
+import type { ClassLimits } from './limits';
 
 /** A client that a class is given to by its MAC address: that identifies it and proves nothing. */
 export interface ClassMember {
@@ -9,8 +10,8 @@ export interface ClassMember {
   readonly name: string;
 }
 
-/** What clients that are known are given: a segment, and rules that name the class. */
-export interface AccessClass extends Purposed {
+/** What clients that are known are given: a segment, rules that name the class, and limits. */
+export interface AccessClass extends Purposed, ClassLimits {
   readonly id: string;
   readonly name: string;
   /** Name of the segment they join; each site looks it up among its own. */

@@ -1,5 +1,5 @@
 import { Joi } from '../../schema';
-import { list, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
+import { list, minutes, pair, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
 import type { ClassMember } from './class';
 import type { ClassFields } from './operations';
 
@@ -9,6 +9,10 @@ const fields = {
   segment: text(200),
   members: list(Joi.object(member), 20_000).required(),
   groups: list(text(200), 200).allow(null),
+  rate: pair,
+  session: minutes,
+  idle: minutes,
+  again: minutes,
   reach,
   purpose,
 } satisfies Shapes<ClassFields>;

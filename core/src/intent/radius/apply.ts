@@ -21,7 +21,7 @@ export const applyRadius = editsOfList<RadiusOperation, RadiusServer, 'estate'>(
     ...one,
     name: one.name.trim(),
     address: one.own ? '' : one.address.trim().toLowerCase(),
-    ...(one.own ? { port: USUAL_SERVER.port } : {}),
+    ...(one.own ? { port: USUAL_SERVER.port, ...(one.accounting ? { accounting: USUAL_SERVER.accounting } : {}) } : {}),
   }),
   purposed: true,
   check: (_intent, estate, one) => check(one, estate),
@@ -30,6 +30,7 @@ export const applyRadius = editsOfList<RadiusOperation, RadiusServer, 'estate'>(
 /** What numbers of a server may be, what they are called, and their unit. */
 const RANGES = [
   ['port', 'The port that it is asked at', 1, 65_535, ''],
+  ['accounting', 'The port that it is told of sessions at', 1, 65_535, ''],
   ['order', 'The order', 1, 9, ''],
   ['timeout', 'The time until a request is sent again', 1, 30, ' seconds'],
   ['tries', 'How often a request is sent', 1, 10, ' times'],
@@ -57,7 +58,8 @@ function check(one: RadiusServer, { radius = [] }: EstatePart): Flaw[] {
   }
   for (const [field, what, least, most, unit] of RANGES) {
     const value = one[field];
-    if (Number.isInteger(value) && value >= least && value <= most) continue;
+    if (field === 'accounting' && (value ?? null) === null) continue;
+    if (typeof value === 'number' && Number.isInteger(value) && value >= least && value <= most) continue;
     flaws.push(flaw(`radius.${field}`, `${what} is a whole number from ${least} to ${most}${unit}.`, field));
   }
   if (one.authority && !isPem(one.authority))

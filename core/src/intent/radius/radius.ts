@@ -16,6 +16,8 @@ export interface RadiusServer extends Purposed {
   readonly address: string;
   /** UDP port at which it is asked. */
   readonly port: number;
+  /** UDP port at which it is told of sessions (RFC 2866); null: it is not told. */
+  readonly accounting?: number | null;
   readonly secret: SecretRef;
   /** Those with the lowest are asked first, in turn where several have it; others when these are dead. */
   readonly order: number;
@@ -40,6 +42,7 @@ export interface RadiusServer extends Purposed {
 /** Values of one that is being made, as far as they are usual. */
 export const USUAL_SERVER = {
   port: 1812,
+  accounting: 1813,
   order: 1,
   timeout: 3,
   tries: 3,

@@ -9,6 +9,7 @@ const fields = {
   own: Joi.boolean().allow(null),
   address: text(253).allow(''),
   port: number,
+  accounting: Joi.number().allow(null),
   secret: Joi.object({ secret: id }).required(),
   order: number,
   timeout: number,

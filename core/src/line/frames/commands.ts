@@ -5,7 +5,7 @@ import { short, text, type FrameShapes } from './fields';
 import { speedGotShape, speedTryShape, type SpeedGot, type SpeedTry } from './speed';
 import { scanShape, type ScanReport } from './scan';
 
-/** What a device can be asked to do. `forget`: back to factory state; `invite`: have another device call here. */
+/** What a device can be asked to do. `session`: a packet that ends or changes one (RFC 5176); `forget`: back to factory state; `invite`: have another device call here. */
 export const COMMANDS = [
   'locate',
   'ping',
@@ -19,6 +19,7 @@ export const COMMANDS = [
   'speed',
   'disconnect',
   'authenticate',
+  'session',
   'invite',
   'forget',
 ] as const;
@@ -77,6 +78,8 @@ export type CommandFromDevice =
       readonly speed?: SpeedGot;
       /** Of asking a RADIUS server. */
       readonly exchange?: Exchange;
+      /** Of a change of a session: what the device answers, in base64. */
+      readonly octets?: string;
     }
   | {
       readonly type: 'progress';
@@ -97,6 +100,8 @@ export type CommandFromController =
       readonly probe?: ProbeTry;
       readonly speed?: SpeedTry;
       readonly entry?: EntryTry;
+      /** Of `session`: a packet as it would come to UDP port 3799, in base64. */
+      readonly octets?: string;
     }
   | { readonly type: 'cancel'; readonly id: string };
 
@@ -124,6 +129,8 @@ const probe = {
   number: Joi.number().integer().min(0).max(65_535),
 } satisfies Shapes<ProbeTry>;
 const count = Joi.number().integer().min(0).max(65_536).required();
+/** A RADIUS packet: 4,096 octets at most (RFC 2865 §3). */
+const radiusOctets = Joi.string().base64().max(5464);
 const id = short.required();
 
 export const commandFrames = {
@@ -138,6 +145,7 @@ export const commandFrames = {
       scan: scanShape,
       speed: speedGotShape,
       exchange: exchangeShape,
+      octets: radiusOctets,
     },
     progress: { id, done: count, of: count, found: finds },
   } satisfies FrameShapes<CommandFromDevice>,
@@ -152,6 +160,7 @@ export const commandFrames = {
       probe: Joi.object(probe),
       speed: speedTryShape,
       entry: entryTryShape,
+      octets: radiusOctets,
     },
     cancel: { id },
   } satisfies FrameShapes<CommandFromController>,

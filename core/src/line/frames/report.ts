@@ -112,6 +112,12 @@ export interface WiredReport {
   /** Its frames carry the tag of their VLAN, as those of a desk phone do. */
   readonly tagged?: true;
 }
+/** Octets to a client and from it since it came: what accounting counts (RFC 2866 §5.3, §5.4, from the device’s side). */
+export interface TakenReport {
+  readonly mac: string;
+  readonly down: number;
+  readonly up: number;
+}
 export const FELL = ['guest', 'rejected', 'unanswered'] as const;
 /** Why a client that is asked who it is has no class. */
 export const UNKNOWN_WHY = [
@@ -219,6 +225,8 @@ export interface Report {
   readonly leases: readonly LeaseReport[];
   readonly counters: readonly CounterReport[];
   readonly wired?: readonly WiredReport[];
+  /** Of clients that it lets in by who they are. */
+  readonly taken?: readonly TakenReport[];
   readonly ports?: readonly PortReport[];
   readonly radios?: readonly RadioReport[];
   /** Absent: it hangs on a cable, or on nobody. */
@@ -368,6 +376,7 @@ const report = {
   clients: list(Joi.object(client satisfies Shapes<ClientReport>), 512),
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   wired: list(Joi.object(wired satisfies Shapes<WiredReport>), 8192).optional(),
+  taken: list(Joi.object({ mac: short.required(), down: octets, up: octets } satisfies Shapes<TakenReport>), 8704).optional(),
   ports: list(Joi.object(port satisfies Shapes<PortReport>), 128).optional(),
   refused: list(Joi.object(refused satisfies Shapes<RefusedReport>), 64).optional(),
   unknown: list(Joi.object(unknown satisfies Shapes<UnknownReport>), 256).optional(),

@@ -13,6 +13,8 @@ export interface SpeedTry {
   readonly width: number;
   /** Id of the SSID it joins; absent: none, and no cap is met. */
   readonly ssid?: string;
+  /** Id of the class that it is of there; absent: of none. */
+  readonly classId?: string;
   /** How many such probes try at once; absent: one. */
   readonly count?: number;
 }
@@ -58,6 +60,7 @@ export const speedTryShape = Joi.object({
     .valid(...WIDTHS)
     .required(),
   ssid: Joi.string().max(64),
+  classId: Joi.string().max(64),
   count: Joi.number().integer().min(1).max(MOST_PROBES),
 } satisfies Shapes<SpeedTry>);
 export const speedGotShape = Joi.object({

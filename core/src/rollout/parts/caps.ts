@@ -1,22 +1,11 @@
 import type { CapDocument, CapsDocument, SsidDocument, VlanCapsDocument } from '../../document';
 import { plainSegmentsOfSsid } from '../../intent';
-import { burstOctets, CAP_WAYS, type CapPair, type Caps } from '../../traffic';
+import { capDocument } from '../cap-document';
 import { capPlaces } from '../cap-places';
 import { ascending, holderOf, segmentsById } from '../facts';
 import { part } from '../part';
 import { fact } from '../reads';
 import { routedByGateway } from './routing';
-
-/** A pair of limits as a device is told it. @param parts in how many equal parts it is held. */
-function capDocument(pair: CapPair | null | undefined, burst: Caps['burst'], parts = 1): CapDocument | undefined {
-  const told = CAP_WAYS.flatMap((way) => {
-    const kbps = pair?.[way];
-    if (typeof kbps !== 'number') return [];
-    const own = Math.max(1, Math.floor(kbps / parts));
-    return [[way, { kbps: own, burst: burstOctets(own, burst) }] as const];
-  });
-  return told.length > 0 ? Object.fromEntries(told) : undefined;
-}
 
 function capsDocument(client: CapDocument | undefined, all: CapDocument | undefined): CapsDocument | undefined {
   return client || all ? { ...(client ? { client } : {}), ...(all ? { all } : {}) } : undefined;

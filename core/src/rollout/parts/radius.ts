@@ -58,11 +58,12 @@ export const gatewayRadius = part({
 
 /** A server as devices of a site are told of it. @param gateway that asks it for them, where they do not themselves. */
 export const serverDocument = (
-  { name, own, address, port, secret, macs, unsigned, source, ...times }: RadiusServer,
+  { name, own, address, port, accounting, secret, macs, unsigned, source, ...times }: RadiusServer,
   gateway: string,
 ): RadiusServerDocument => ({
   ...{ name, ...(own ? { own: true as const } : {}), address, port, secret },
   ...{ order: times.order, timeout: times.timeout, tries: times.tries, dead: times.dead },
+  ...(accounting ? { accounting } : {}),
   ...(macs === null ? {} : { macs }),
   ...(unsigned ? { unsigned: true as const } : {}),
   ...(source === 'gateway' ? { through: gateway } : {}),

@@ -1,12 +1,13 @@
 import { HttpClient } from '@angular/common/http';
-import { Component, computed, inject, linkedSignal, resource, signal } from '@angular/core';
+import { Component, computed, inject, input, linkedSignal, resource, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import type { Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
+import type { GetsRow, Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
 import { asksPassphrase, asksWho } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
+import { ActivatedRoute, Router } from '@angular/router';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { PastChoice } from '../shell/past-choice';
@@ -14,6 +15,8 @@ import { PastStore } from '../shell/past-store';
 import { SiteStore } from '../shell/site-store';
 import { ChoiceCell } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
+import { GetsSheet } from './gets-sheet';
+import { GetsView, type GetsAsked } from './gets-view';
 import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
@@ -30,6 +33,8 @@ import { WalkTrace } from './walk-trace';
     MatButtonModule,
     MatCheckboxModule,
     ChoiceCell,
+    GetsSheet,
+    GetsView,
     KeyOf,
     KnownAs,
     PastChoice,
@@ -39,8 +44,17 @@ import { WalkTrace } from './walk-trace';
     WalkTrace,
   ],
   template: `
-    <il-stage heading="Bench" note="Put a pretend client on an SSID and walk it to the internet.">
-      @if (store.ssids().length === 0) {
+    <il-stage heading="Bench" [note]="note()">
+      <div actions class="choices" role="group" aria-label="What is shown">
+        @for (each of views; track each.as) {
+          <button type="button" [attr.aria-pressed]="view() === each.as" (click)="look(each.as)">
+            {{ each.title }}
+          </button>
+        }
+      </div>
+      @if (view() === 'gets') {
+        <il-gets-view [first]="who()" [(asked)]="asked" [(chosen)]="place" [(row)]="row" />
+      } @else if (store.ssids().length === 0) {
         <p class="calm soft">No SSID reaches this site yet. Add one under Wireless, then put a probe on it.</p>
       } @else if (aps().length === 0) {
         <p class="calm soft">No access point is at this site yet. Claim one under Intake, then put a probe near it.</p>
@@ -122,9 +136,14 @@ import { WalkTrace } from './walk-trace';
           <p class="calm soft">The walk shows every step a real client would take, and which object decided it.</p>
         }
       }
-      @if (session.mayChange() && store.devices().length > 0) {
+      @if (view() === 'walk' && session.mayChange() && store.devices().length > 0) {
         <il-seat-bench />
       }
+      <ng-container ngProjectAs="[foot]">
+        @if (view() === 'gets' && row() && asked()) {
+          <il-gets-sheet [row]="row()!" [asked]="asked()!" (closed)="place.set(null)" />
+        }
+      </ng-container>
     </il-stage>
   `,
   providers: [PastStore, ProbesStore],
@@ -171,6 +190,25 @@ export class BenchPage {
   protected readonly session = inject(SessionStore);
   private readonly probes = inject(ProbesStore);
   protected readonly past = inject(PastStore);
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
+  /** Which view, and who is asked about, from the address of the page. */
+  readonly as = input<string>();
+  readonly who = input<string>();
+  protected readonly views = [
+    { as: 'walk', title: 'Walks and seats' },
+    { as: 'gets', title: 'Who gets what' },
+  ] as const;
+  protected readonly view = computed(() => (this.as() === 'gets' ? 'gets' : 'walk'));
+  protected readonly note = computed(() =>
+    this.view() === 'gets'
+      ? 'What one person or device would get, everywhere at this site.'
+      : 'Put a pretend client on an SSID and walk it to the internet.',
+  );
+  protected readonly asked = signal<GetsAsked | null>(null);
+  /** The place whose row is open, and what would be got there. */
+  protected readonly place = signal<string | null>(null);
+  protected readonly row = signal<GetsRow | null>(null);
   protected readonly walked = signal(false);
   private readonly again = signal(0);
 
@@ -281,6 +319,11 @@ export class BenchPage {
     loader: ({ params: { request } }) => this.ask(request),
   });
   protected readonly failure = computed(() => this.drafted.error()?.message ?? this.live.error()?.message ?? '');
+
+  protected look(view: 'walk' | 'gets'): void {
+    const queryParams = { as: view === 'gets' ? view : null, who: null };
+    void this.router.navigate([], { relativeTo: this.route, queryParams, queryParamsHandling: 'merge' });
+  }
 
   protected startFrom(id: string): void {
     const probe = this.kept().find((each) => each.id === id);

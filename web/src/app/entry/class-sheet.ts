@@ -11,6 +11,15 @@ import {
 } from '@iron-lattice/core/intent';
 import type { SiteClient } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
+import {
+  LIMIT_CELLS,
+  LIMIT_FIELDS,
+  limitFlaw,
+  limitsOf,
+  limitsReadable,
+  limitsText,
+  type LimitsText,
+} from './class-limits-text';
 import { AtSites } from '../shell/at-sites';
 import { EditForm } from '../shell/edit-form';
 import { ReachCell } from '../shell/reach-cell';
@@ -26,6 +35,8 @@ interface ClassText {
   readonly segment: string;
   /** One client a line. */
   readonly members: string;
+  /** In Mb/s, and minutes; empty: no limit. */
+  readonly limits: LimitsText;
   /** Parted by semicolons or commas. */
   readonly groups: string;
   readonly reach: SharedReach;
@@ -58,7 +69,7 @@ const MOST_TOLD = 5;
           mat-flat-button
           type="submit"
           form="class-fields"
-          [disabled]="form.busy() || !form.differs() || wrong() !== '' || nowhere()"
+          [disabled]="form.busy() || !form.differs() || wrong() !== '' || nowhere() || !readable()"
         >
           {{ accessClass() ? 'Put into the draft' : 'Add class' }}
         </button>
@@ -116,6 +127,18 @@ const MOST_TOLD = 5;
             [value]="text().groups"
             (typed)="set({ groups: $event })"
           />
+          @for (each of limitCells; track each.field) {
+            <il-text-cell
+              [label]="each.label"
+              [for]="'class-' + each.field"
+              [hint]="each.hint"
+              [mono]="true"
+              [flaw]="limitFlaw(text().limits, each.field, problem())"
+              [readonly]="!session.mayChange()"
+              [value]="text().limits[each.field]"
+              (typed)="limit(each.field, $event)"
+            />
+          }
           <il-text-cell
             label="What it is for"
             for="class-purpose"
@@ -200,10 +223,19 @@ export class ClassSheet {
     return [...told, ...(wrong.length > MOST_TOLD ? [`And ${wrong.length - MOST_TOLD} more.`] : [])].join(' ');
   });
 
-  protected readonly other = computed(() => this.form.other(['name', 'segment', 'members', 'groups', 'purpose']));
+  protected readonly other = computed(() =>
+    this.form.other(['name', 'segment', 'members', 'groups', 'purpose', ...LIMIT_FIELDS]),
+  );
+  protected readonly limitCells = LIMIT_CELLS;
+  protected readonly limitFlaw = limitFlaw;
+  protected readonly readable = computed(() => limitsReadable(this.text().limits));
 
   protected set(change: Partial<ClassText>): void {
     this.form.put(change);
+  }
+
+  protected limit(field: keyof LimitsText, typed: string): void {
+    this.set({ limits: { ...this.text().limits, [field]: typed } });
   }
 
   protected nameOf({ mac, name }: SiteClient): string {
@@ -211,7 +243,7 @@ export class ClassSheet {
   }
 
   protected async keep(): Promise<void> {
-    if (this.wrong() !== '' || !this.form.differs() || this.nowhere()) return;
+    if (this.wrong() !== '' || !this.form.differs() || this.nowhere() || !this.readable()) return;
     await this.form.send(async () => {
       const each = this.accessClass();
       const id = each?.id ?? crypto.randomUUID();
@@ -238,9 +270,9 @@ export class ClassSheet {
   }
 
   private fields(): ClassFields {
-    const { name, segment, groups: typed, reach, purpose } = this.text();
+    const { name, segment, groups: typed, limits, reach, purpose } = this.text();
     const groups = typed.split(/[;,]/).flatMap((each) => each.trim() || []);
-    const said = { reach, purpose: purpose.trim() || null };
+    const said = { ...limitsOf(limits), reach, purpose: purpose.trim() || null };
     return { name, segment, members: this.list().members, groups: groups.length > 0 ? groups : null, ...said };
   }
 
@@ -250,9 +282,11 @@ export class ClassSheet {
   }
 
   private textOf(each: AccessClass | null): ClassText {
-    if (!each) return { name: '', segment: '', members: '', groups: '', reach: this.shared.newReach(), purpose: '' };
+    const limits = limitsText(each);
+    if (!each)
+      return { name: '', segment: '', members: '', groups: '', limits, reach: this.shared.newReach(), purpose: '' };
     const { name, segment, members, groups, reach, purpose } = each;
     const said = { groups: (groups ?? []).join('; '), reach, purpose: purpose ?? '' };
-    return { name, segment, members: writeMembers(members), ...said };
+    return { name, segment, members: writeMembers(members), limits, ...said };
   }
 }

@@ -17,6 +17,7 @@ import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
 import { SessionSheet } from './session-sheet';
 import { SessionsView } from './sessions-view';
+import { TakenStore } from './taken-store';
 import { UnknownView } from './unknown-view';
 import { UsersFoot } from './users-foot';
 import { UsersStore } from './users-store';
@@ -156,7 +157,7 @@ import { UsersView } from './users-view';
       }
     }
   `,
-  providers: [SiteClients, UsersStore],
+  providers: [SiteClients, TakenStore, UsersStore],
 })
 export class EntryPage {
   protected readonly store = inject(SiteStore);

@@ -26,6 +26,7 @@ const FIELDS = [
   'name',
   'address',
   'port',
+  'accounting',
   'secret',
   'timeout',
   'tries',
@@ -176,6 +177,16 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
               [readonly]="!session.mayChange()"
               [value]="text().port"
               (typed)="set({ port: $event })"
+            />
+            <il-text-cell
+              label="UDP port of accounting"
+              for="server-accounting"
+              [mono]="true"
+              hint="Told who came, for how long, and how much they took; empty: not told"
+              [flaw]="problem()?.of('accounting')"
+              [readonly]="!session.mayChange()"
+              [value]="text().accounting"
+              (typed)="set({ accounting: $event })"
             />
           }
           <il-text-cell

@@ -15,6 +15,8 @@ export interface ServerText {
   readonly own: boolean;
   readonly address: string;
   readonly port: string;
+  /** Empty: it is not told of sessions. */
+  readonly accounting: string;
   /** Empty: the one that is kept. */
   readonly secret: string;
   readonly order: number;
@@ -33,7 +35,7 @@ export interface ServerText {
 
 /** @param reach of a new one. @param secret proposed for a new one. @param own whether a new one is this controller. */
 export function serverTextOf(each: RadiusServer | null, reach: SharedReach, secret: string, own: boolean): ServerText {
-  const { port, timeout, tries, dead, ...rest } = each ?? {
+  const { port, accounting, timeout, tries, dead, ...rest } = each ?? {
     ...USUAL_SERVER,
     ...{ name: own ? 'This controller' : '', own, address: '', unsigned: false, reach, purpose: '' },
     ...{ authority: '', certificateName: '' },
@@ -48,6 +50,7 @@ export function serverTextOf(each: RadiusServer | null, reach: SharedReach, secr
       source: rest.source,
     },
     port: String(port),
+    accounting: accounting ? String(accounting) : '',
     ...{ timeout: String(timeout), tries: String(tries), dead: String(dead) },
     ...{ unsigned: rest.unsigned === true, reach: rest.reach, purpose: rest.purpose ?? '' },
     ...{ authority: rest.authority ?? '', certificateName: rest.certificateName ?? '' },
@@ -61,6 +64,7 @@ const number = (text: string): number => (/^\d{1,6}$/.test(text.trim()) ? Number
 const fieldsOf = (text: ServerText): Omit<RadiusFields, 'secret'> => ({
   ...(text.own ? { own: true } : {}),
   ...{ name: text.name, address: text.address, port: number(text.port), order: text.order },
+  accounting: text.accounting.trim() === '' ? null : number(text.accounting),
   ...{ timeout: number(text.timeout), tries: number(text.tries), dead: number(text.dead) },
   ...{ macs: text.macs, source: text.source, unsigned: text.unsigned || null },
   ...{ reach: text.reach, purpose: text.purpose.trim() || null },

@@ -5,6 +5,7 @@ import { SiteStore } from '../shell/site-store';
 import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
 import { placeOf, sessionsOf, type Session } from './session-words';
+import { octetsWords, TakenStore } from './taken-store';
 
 const TIME = new DatePipe('en');
 
@@ -37,6 +38,7 @@ const TIME = new DatePipe('en');
 })
 export class SessionsView {
   private readonly store = inject(SiteStore);
+  private readonly taken = inject(TakenStore);
   protected readonly clients = inject(SiteClients);
   /** MAC address of the client whose session is open. */
   readonly chosen = model<string | null>(null);
@@ -54,6 +56,16 @@ export class SessionsView {
       order: ({ client: { since } }) => since ?? 0,
     },
     {
+      ...{ key: 'down', title: 'Down', width: 70 },
+      text: (session) => this.tookWords(session, 'down'),
+      order: ({ client }) => this.taken.of(client)?.down ?? -1,
+    },
+    {
+      ...{ key: 'up', title: 'Up', width: 70 },
+      text: (session) => this.tookWords(session, 'up'),
+      order: ({ client }) => this.taken.of(client)?.up ?? -1,
+    },
+    {
       key: 'address',
       title: 'Address',
       text: ({ client }) => client.address ?? '',
@@ -65,6 +77,11 @@ export class SessionsView {
   ];
   protected readonly key = ({ client: { mac, vlan } }: Session): string => `${mac} ${vlan}`;
   protected readonly nameOf = ({ who }: Session): string => who;
+
+  private tookWords({ client }: Session, way: 'down' | 'up'): string {
+    const taken = this.taken.of(client);
+    return taken ? octetsWords(taken[way]) : '';
+  }
 
   private segmentOf(vlan: number): string {
     return this.store.site()?.segments.find((each) => each.vlan === vlan)?.name ?? `VLAN ${vlan}`;

@@ -84,6 +84,16 @@ interface Row extends SpeedTest {
             [value]="ssidId()"
             (chosen)="ssidId.set($event)"
           />
+          @if (classChoices().length > 1) {
+            <il-choice-cell
+              label="As one of the class"
+              for="speed-class"
+              hint="Whose rate it has"
+              [options]="classChoices()"
+              [value]="classId()"
+              (chosen)="classId.set($event)"
+            />
+          }
           <il-choice-cell
             label="How many at once"
             for="speed-count"
@@ -205,6 +215,18 @@ export class SpeedView {
     source: this.sent,
     computation: (sent, before) => sent.find(({ id }) => id === before?.value)?.id ?? null,
   });
+  /** Classes that the chosen SSID puts clients into. */
+  private readonly classes = computed(() =>
+    this.sent().find(({ id }) => id === this.ssidId())?.byClass ? this.store.accessClasses() : [],
+  );
+  protected readonly classChoices = computed((): Choice[] => [
+    { value: null, label: 'of none' },
+    ...this.classes().map(({ id, name }) => ({ value: id, label: name })),
+  ]);
+  protected readonly classId = linkedSignal<readonly { readonly id: string }[], string | null>({
+    source: this.classes,
+    computation: (classes, before) => classes.find(({ id }) => id === before?.value)?.id ?? null,
+  });
   protected readonly counts: readonly Choice[] = COUNTS.map((count) => ({
     value: count,
     label: count === 1 ? 'one' : `${count} beside each other`,
@@ -239,10 +261,11 @@ export class SpeedView {
   );
   private readonly asked = computed((): SpeedTry => {
     const { phy, streams, width } = KINDS.find(({ key }) => key === this.kind())!;
-    const [ssid, count] = [this.ssidId(), this.count()];
+    const [ssid, classId, count] = [this.ssidId(), this.classId(), this.count()];
     return {
       ...{ band: this.band() ?? '5', metres: this.metres(), phy, streams, width },
       ...(ssid === null ? {} : { ssid }),
+      ...(classId === null ? {} : { classId }),
       ...(count > 1 ? { count } : {}),
     };
   });
@@ -325,9 +348,9 @@ export class SpeedView {
 
 const sameQuestion = (a: SpeedTest, b: SpeedTest): boolean =>
   a.deviceId === b.deviceId && JSON.stringify(ordered(a.asked)) === JSON.stringify(ordered(b.asked));
-const ordered = ({ band, metres, phy, streams, width, ssid = '', count = 1 }: SpeedTry) => [
+const ordered = ({ band, metres, phy, streams, width, ssid = '', classId = '', count = 1 }: SpeedTry) => [
   ...[band, metres, phy, streams, width],
-  ...[ssid, count],
+  ...[ssid, classId, count],
 ];
 
 function kindWords({ phy, streams, width, count = 1 }: SpeedTry): string {

@@ -1,0 +1,399 @@
+import {
+  asksWho,
+  classBySaid,
+  classOf,
+  classOnSsid,
+  type ApDocument,
+  type ClassDocument,
+  type DeviceDocument,
+  type EnterpriseSecurity,
+  type PortDocument,
+  type RadiusServerDocument,
+  type SaidOf,
+  type SsidDocument,
+} from '../document';
+import { groupClassesAt, classOfGroups } from '../entry';
+import { isRoutedByGateway, spansOf, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
+import { entersPort, joinsOnSsid, type Documents, type PortTried } from '../lattice';
+import { capLimits, classKey, ssidKey, type CapLimits } from '../rollout';
+import { shareOf, type CapWay, type Limit } from '../traffic';
+import type { Gets, GetsPlace, GetsRate, Whom } from './gets.contract';
+
+/** What it is worked out of. */
+export interface GetsInput {
+  readonly site: ResolvedSite;
+  readonly roster: readonly RosterDevice[];
+  readonly documents: Documents;
+}
+
+/** What a server says of somebody: known here of those that this controller keeps, taken to be so of others. */
+type Said =
+  | {
+      readonly ok: true;
+      readonly said: SaidOf;
+      readonly server: string;
+      readonly assumed: boolean;
+      readonly why: string;
+    }
+  | { readonly ok: false; readonly why: string; readonly server: string | null };
+
+const NOTHING_SAID: SaidOf = { filterIds: [], vlan: { kind: 'none', text: '' } };
+
+/** What somebody would get at a site: at each SSID that is sent there, and at its ports that ask, those alike together. */
+export function whatTheyGet(input: GetsInput, whom: Whom): Gets[] {
+  return [...onSsids(input, whom), ...atPorts(input, whom)];
+}
+
+function onSsids(input: GetsInput, whom: Whom): Gets[] {
+  const { site, documents } = input;
+  const aps = [...documents.values()].filter((each): each is ApDocument => each.kind === 'ap');
+  return site.ssids.map((ssid): Gets => {
+    const place: GetsPlace = { kind: 'ssid', id: ssid.id, name: ssid.name, security: ssid.security };
+    const ap = aps.find(({ ssids }) => ssids.some(({ id }) => id === ssid.id));
+    const told = ap?.ssids.find(({ id }) => id === ssid.id);
+    if (!ap || !told) return nowhere(place, 'It is not sent', `No AP of ${site.name} sends it.`);
+    const got = onSsid(input, ap, told, whom);
+    return 'stops' in got ? nowhere(place, got.how, got.stops, got) : landed(input, place, ap, got);
+  });
+}
+
+/** How somebody is let in, before segment and limits are looked up. */
+interface Let {
+  readonly how: string;
+  readonly server: string | null;
+  readonly assumed: boolean;
+  readonly said: SaidOf | null;
+  readonly because: readonly string[];
+  readonly accessClass: ClassDocument | null;
+  readonly vlan: number | null;
+}
+type Stopped = Pick<Gets, 'how' | 'because' | 'server'> & { readonly stops: string };
+
+const WAY_IN: Readonly<Record<string, string>> = {
+  open: 'Nothing is asked',
+  owe: 'Nothing is asked (OWE)',
+  'wpa2-psk': 'A passphrase (WPA2)',
+  'wpa2-wpa3-psk': 'A passphrase (WPA2 or WPA3)',
+  'wpa3-sae': 'A passphrase (WPA3)',
+};
+
+function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom): Let | Stopped {
+  if (asksWho(ssid.security)) return byMethod(input, ap, ssid, whom, ssid.security);
+  const how = ssid.ring ? 'A key of its ring' : (WAY_IN[ssid.security] ?? 'A passphrase');
+  const shared = { how, server: null, assumed: false, said: null };
+  if (ssid.ring && !ssid.byClass)
+    return stopped(how, 'Its key decides, not who they are: see the keys under Wireless.', null);
+  const mac = ssid.byClass ? whom.mac : null;
+  const listed = mac === null ? undefined : classOf(ap, mac);
+  if (listed) return { ...shared, ...at(ap, ssid, listed), because: [`The class “${listed.name}” lists ${mac}.`] };
+  if (mac !== null) {
+    const asked = saidOf(input, ap.radius?.servers ?? [], whom, true);
+    const chosen = asked.ok ? classBySaid(ap, asked.said) : null;
+    if (asked.ok && chosen?.ok && chosen.accessClass)
+      return {
+        ...{
+          how: `${how}, and whose MAC address it is`,
+          server: asked.server,
+          assumed: asked.assumed,
+          said: asked.said,
+        },
+        ...at(ap, ssid, chosen.accessClass),
+        because: [asked.why, namesWords(asked, chosen.accessClass)],
+      };
+  }
+  const own = joinsOnSsid(ap, ssid, whom.mac);
+  return {
+    ...{ ...shared, accessClass: null, vlan: own.vlan },
+    because: [
+      `Whoever knows it joins the segment of “${ssid.name}”${ssid.byClass ? ', unless a class knows their MAC address' : ''}.`,
+    ],
+  };
+}
+
+function byMethod(
+  input: GetsInput,
+  ap: ApDocument,
+  ssid: SsidDocument,
+  whom: Whom,
+  security: EnterpriseSecurity,
+): Let | Stopped {
+  const how = `Who they are (802.1X${security === 'wpa3-enterprise-192' ? ', 192 bits' : ''})`;
+  if (whom.user === null) return stopped(how, 'It asks who somebody is; a MAC address proves nothing there.', null);
+  const asked = saidOf(input, ap.radius?.servers ?? [], whom, false);
+  if (!asked.ok) return stopped(how, asked.why, asked.server);
+  if (security === 'wpa3-enterprise-192' && !asked.assumed)
+    return stopped(how, 'Of 192 bits it takes certificates alone, and this controller knows a password.', asked.server);
+  const chosen = classOnSsid(ap, ssid, asked.said);
+  if (!chosen.ok) return stopped(how, leadsNowhere(asked.server, chosen.why, chosen.said), asked.server);
+  const shared = { how, server: asked.server, assumed: asked.assumed, said: asked.said };
+  if (!chosen.accessClass) {
+    const { vlan } = joinsOnSsid(ap, ssid, whom.mac);
+    const why = ssid.byClass ? 'names no class' : 'may name what it likes: classes do not count there';
+    return { ...shared, accessClass: null, vlan, because: [asked.why, `It ${why}: the segment of “${ssid.name}”.`] };
+  }
+  return {
+    ...shared,
+    ...at(ap, ssid, chosen.accessClass),
+    because: [asked.why, namesWords(asked, chosen.accessClass)],
+  };
+}
+
+const at = (ap: ApDocument, ssid: SsidDocument, accessClass: ClassDocument): Pick<Let, 'accessClass' | 'vlan'> => ({
+  accessClass,
+  vlan: joinsOnSsid(ap, ssid, null, undefined, accessClass).vlan,
+});
+
+const namesWords = ({ server, said }: Extract<Said, { ok: true }>, { name }: ClassDocument): string =>
+  said.filterIds.length > 0
+    ? `${server} names the class “${name}” (Filter-Id).`
+    : `${server} names VLAN “${said.vlan.text}”, which is that of the class “${name}”.`;
+
+const leadsNowhere = (server: string, why: 'class' | 'vlan' | 'segment', said: string): string =>
+  why === 'class'
+    ? `${server} names the class “${said}”, which does not reach here.`
+    : why === 'segment'
+      ? `The class “${said}”, which ${server} names, has no segment here.`
+      : `${server} names VLAN “${said}”, which is that of no class here.`;
+
+/**
+ * What servers say of somebody, in their order: this controller of whom it keeps; another one, whose word is final, what it is taken to say.
+ * @param byMac whether it is asked for by its MAC address.
+ */
+function saidOf({ site }: GetsInput, servers: readonly RadiusServerDocument[], whom: Whom, byMac: boolean): Said {
+  const asked = [...servers].filter(({ macs }) => !byMac || macs !== undefined).sort((a, b) => a.order - b.order);
+  if (asked.length === 0) return { ok: false, server: null, why: 'No RADIUS server is asked here.' };
+  const name = byMac ? (whom.mac ?? '') : (whom.user ?? '');
+  const groups = byMac === (whom.user === null) ? whom.groups : null;
+  for (const server of asked) {
+    if (!server.own) {
+      const said = whom.assumed === null ? NOTHING_SAID : { ...NOTHING_SAID, filterIds: [whom.assumed] };
+      return {
+        ...{ ok: true, said, server: server.name, assumed: true },
+        why: `“${server.name}” is asked for ${name}; that it lets them in is taken to be so.`,
+      };
+    }
+    if (groups === null) continue;
+    if (whom.barred)
+      return { ok: false, server: server.name, why: `“${server.name}” turns ${name} away: ${whom.barred}.` };
+    const named = classOfGroups(groups, groupClassesAt(site.estate, site.id));
+    const whose = groups.length === 0 ? 'is in no group' : `is in ${groups.map((each) => `“${each}”`).join(', ')}`;
+    return {
+      ...{ ok: true, server: server.name, assumed: false },
+      said: named === null ? NOTHING_SAID : { ...NOTHING_SAID, filterIds: [named] },
+      why: `“${server.name}” keeps ${name}, who ${whose}${named === null ? ', of which no class has any' : ''}.`,
+    };
+  }
+  return {
+    ok: false,
+    server: asked[0]!.name,
+    why: `“${asked[0]!.name}” keeps nobody called ${name}, and nobody else is asked.`,
+  };
+}
+
+function atPorts(input: GetsInput, whom: Whom): Gets[] {
+  const groups = new Map<
+    string,
+    { device: DeviceDocument; port: PortDocument; ports: (GetsPlace & { kind: 'ports' })['ports'][number][] }
+  >();
+  for (const [deviceId, device] of input.documents)
+    for (const port of device.ports) {
+      if (port.auth === undefined) continue;
+      const { name, ...rest } = port;
+      const key = JSON.stringify([rest, device.radius?.servers.map((each) => each.name)]);
+      const group = groups.get(key) ?? { device, port, ports: [] };
+      group.ports.push({ deviceId, port: name, name: `${device.device.name} port ${name}` });
+      groups.set(key, group);
+    }
+  return [...groups.values()].map(({ device, port, ports }) => {
+    const place: GetsPlace = { kind: 'ports', asks: port.auth!, ports };
+    const got = atPort(input, device, port, whom);
+    return 'stops' in got ? nowhere(place, got.how, got.stops, got) : landed(input, place, device, got);
+  });
+}
+
+const PORT_HOW = {
+  '802.1X': 'Who they are (802.1X)',
+  mac: 'Whose MAC address it is',
+  '802.1X-mac': 'Who they are (802.1X), else whose MAC address it is',
+  'mac-802.1X': 'Whose MAC address it is, else who they are (802.1X)',
+} as const;
+const FELL_WORDS = {
+  guest: 'those who do not say who they are',
+  rejected: 'those who are turned away',
+  unanswered: 'when no server answers',
+};
+
+function atPort(input: GetsInput, device: DeviceDocument, port: PortDocument, whom: Whom): Let | Stopped {
+  const how = PORT_HOW[port.auth!];
+  const servers = device.radius?.servers ?? [];
+  let heard: Extract<Said, { ok: true }> | null = null;
+  const because: string[] = [];
+  const tried = (asked: Said): PortTried<string> => {
+    because.push(asked.why);
+    if (!asked.ok) return { state: asked.server === null ? 'unanswered' : 'not', why: asked.why };
+    const chosen = classBySaid(device, asked.said);
+    if (!chosen.ok) return { state: 'not', why: leadsNowhere(asked.server, chosen.why, chosen.said) };
+    heard = asked;
+    if (chosen.accessClass) because.push(namesWords(asked, chosen.accessClass));
+    return { state: 'in', accessClass: chosen.accessClass };
+  };
+  const found = entersPort<string>(port, {
+    '802.1X': () => (whom.user === null ? { state: 'mute' } : tried(saidOf(input, servers, whom, false))),
+    mac: () => {
+      const listed = whom.mac === null ? undefined : classOf(device, whom.mac);
+      if (listed) {
+        because.push(`The class “${listed.name}” lists ${whom.mac}.`);
+        return { state: 'in', accessClass: listed };
+      }
+      return whom.mac === null
+        ? { state: 'not', why: 'Its MAC address is known to nobody.' }
+        : tried(saidOf(input, servers, whom, true));
+    },
+  });
+  const said = heard as Extract<Said, { ok: true }> | null;
+  const shared = { how, server: said?.server ?? null, assumed: said?.assumed ?? false, said: said?.said ?? null };
+  if (found.vlan === null) return stopped(how, portStops(found.why), shared.server, because);
+  if (found.fell) because.push(`The port has a segment for ${FELL_WORDS[found.fell]}.`);
+  return { ...shared, because, accessClass: found.fell ? null : (found.accessClass ?? null), vlan: found.vlan };
+}
+
+const portStops = (why: string | undefined): string =>
+  why === 'mute'
+    ? 'It asks who somebody is, and they do not say.'
+    : why === 'nothing'
+      ? 'No class is named for them, and the port has no segment of its own.'
+      : why === 'segment'
+        ? 'Their class has no segment here.'
+        : (why ?? 'The port does not let them in.');
+
+const stopped = (how: string, stops: string, server: string | null, because: readonly string[] = []): Stopped => ({
+  ...{ how, stops, server, because },
+});
+
+const NO_RATE: GetsRate = { kbps: null, by: '' };
+
+const nowhere = (
+  place: GetsPlace,
+  how: string,
+  stops: string,
+  { server = null, because = [] }: Partial<Pick<Gets, 'server' | 'because'>> = {},
+): Gets => ({
+  ...{ place, how, server, assumed: false, attributes: [], because, accessClass: null, segment: null, stops },
+  ...{ down: NO_RATE, up: NO_RATE, session: null, idle: null, reachKey: null },
+});
+
+/** Somebody who is let in: where, with what limits. */
+function landed(input: GetsInput, place: GetsPlace, _device: DeviceDocument, got: Let): Gets {
+  const { site } = input;
+  const segment = site.segments.find(({ vlan }) => vlan === got.vlan);
+  if (!segment || got.vlan === null)
+    return nowhere(place, got.how, 'Their class has no segment here.', { server: got.server, because: got.because });
+  const accessClass = site.accessClasses.find(({ id }) => id === got.accessClass?.id) ?? null;
+  const rates = (way: CapWay): GetsRate => tightest(limitsAt(input, place, segment, accessClass, way));
+  const { how, server, assumed, said, because } = got;
+  return {
+    ...{ place, how, server, assumed, because, stops: null },
+    attributes: [
+      ...(said?.filterIds ?? []).map((value) => ({ name: 'Filter-Id', value })),
+      ...(said && said.vlan.kind !== 'none' ? [{ name: 'Tunnel-Private-Group-ID', value: said.vlan.text }] : []),
+    ],
+    accessClass: accessClass && { id: accessClass.id, name: accessClass.name },
+    segment: {
+      id: segment.id,
+      name: segment.name,
+      vlan: segment.vlan,
+      subnet: segment.subnet,
+      range: rangeOf(segment),
+    },
+    ...{ down: rates('down'), up: rates('up') },
+    ...{ session: accessClass?.session ?? null, idle: accessClass?.idle ?? null },
+    reachKey: accessClass
+      ? classKey(accessClass.id)
+      : place.kind === 'ssid'
+        ? ssidKey(place.id)
+        : `segment ${segment.id}`,
+  };
+}
+
+/** What addresses of a segment are given out of. */
+const rangeOf = ({ addresses }: Segment): string | null =>
+  addresses
+    ? spansOf(addresses)
+        .map(({ first, last }) => `${first} – ${last}`)
+        .join(', ')
+    : null;
+
+function limitsAt(
+  { site, roster }: GetsInput,
+  place: GetsPlace,
+  segment: Segment,
+  accessClass: GetsInput['site']['accessClasses'][number] | null,
+  way: CapWay,
+): readonly Limit[] {
+  const ssid = place.kind === 'ssid' ? site.ssids.find(({ id }) => id === place.id) : undefined;
+  const both = ({ own, around }: CapLimits): readonly Limit[] => [...own, ...around];
+  if (ssid) return both(capLimits({ site, roster }, ssid, way, { accessClass: accessClass ?? undefined }));
+  // At ports the gateway alone limits: what a class gives each is held by APs.
+  const { client, all } = isRoutedByGateway(segment) ? (segment.caps ?? {}) : {};
+  const limit = (of: string, each: boolean, kbps: number | null | undefined): Limit[] =>
+    kbps ? [{ of, each, kbps }] : [];
+  return [
+    ...limit(`each of ${segment.name}`, true, client?.[way]),
+    ...limit(`all of ${segment.name}`, false, all?.[way]),
+  ];
+}
+
+function tightest(limits: readonly Limit[]): GetsRate {
+  const share = shareOf(limits, 1);
+  return share ? { kbps: share.kbps, by: share.by.of } : NO_RATE;
+}
+
+/**
+ * What really came of asking at a place: of what servers said, by the same rules as devices have.
+ * @param said what the last server said that let them in; null: none did, for the reason given.
+ */
+export function gotAt(
+  { site, documents }: Pick<GetsInput, 'site' | 'documents'>,
+  place: { readonly ssidId: string; readonly deviceId: string } | { readonly deviceId: string; readonly port: string },
+  said: SaidOf | null,
+  whom: Pick<Whom, 'mac'>,
+): { readonly accessClass: string | null; readonly segment: string | null; readonly stops: string | null } {
+  const device = documents.get(place.deviceId);
+  const segmentOf = (vlan: number | null): string | null =>
+    vlan === null ? null : (site.segments.find((each) => each.vlan === vlan)?.name ?? `VLAN ${vlan}`);
+  const none = (stops: string) => ({ accessClass: null, segment: null, stops });
+  if ('ssidId' in place) {
+    const ssid = device?.kind === 'ap' ? device.ssids.find(({ id }) => id === place.ssidId) : undefined;
+    if (!ssid || device?.kind !== 'ap') return none('It is not sent there.');
+    if (!said && asksWho(ssid.security)) return none('They are not let in.');
+    const chosen = said ? (asksWho(ssid.security) ? classOnSsid(device, ssid, said) : classBySaid(device, said)) : null;
+    if (chosen && !chosen.ok && asksWho(ssid.security))
+      return none(leadsNowhere('The server', chosen.why, chosen.said));
+    const named = chosen?.ok ? (chosen.accessClass ?? undefined) : undefined;
+    const { vlan, accessClass } = joinsOnSsid(device, ssid, whom.mac, undefined, named);
+    return {
+      accessClass: accessClass?.name ?? null,
+      segment: segmentOf(vlan),
+      stops: vlan === null ? 'Their class has no segment here.' : null,
+    };
+  }
+  const port = device?.ports.find(({ name }) => name === place.port);
+  if (!port || !device) return none('There is no such port.');
+  const chosen = said ? classBySaid(device, said) : null;
+  const tried = (): PortTried<string> =>
+    !chosen
+      ? { state: 'not', why: 'They are turned away.' }
+      : chosen.ok
+        ? { state: 'in', accessClass: chosen.accessClass }
+        : { state: 'not', why: leadsNowhere('The server', chosen.why, chosen.said) };
+  const listed = whom.mac === null ? undefined : classOf(device, whom.mac);
+  const found = entersPort<string>(port, {
+    '802.1X': tried,
+    mac: () => (listed ? { state: 'in', accessClass: listed } : tried()),
+  });
+  return {
+    accessClass: found.fell ? null : (found.accessClass?.name ?? null),
+    segment: segmentOf(found.vlan),
+    stops: found.vlan === null ? portStops(found.why) : null,
+  };
+}
