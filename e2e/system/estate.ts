@@ -143,6 +143,11 @@ export class Estate {
     return (await fetch(`http://127.0.0.1:${this.control}/radius`)).text();
   }
 
+  /** UDP port at which servers end and change sessions at any device. */
+  async changesPort(): Promise<number> {
+    return ((await (await fetch(`http://127.0.0.1:${this.control}/changes`)).json()) as { port: number }).port;
+  }
+
   /** What serves it now stands elsewhere, such as a balancer. */
   servedAt(url: string): void {
     this.url = url;

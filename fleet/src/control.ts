@@ -83,6 +83,7 @@ const schema = Joi.alternatives(
 
 /**
  * The fleet's own switchboard on loopback: `GET /` says what every device does, `GET /radius` what its RADIUS servers were asked,
+ * `GET /changes` at which UDP port servers end and change sessions of any of them,
  * `POST /` tells one to misbehave.
  * @param port 0 for any.
  */
@@ -100,6 +101,7 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
           if (checked.error) return reply(400, { error: checked.error.message });
           carryOut(fleet, checked.value as Command);
         }
+        if (request.url === '/changes') return reply(200, { port: fleet.entry.changes.port });
         if (request.url === '/radius')
           return reply(
             200,

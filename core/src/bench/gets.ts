@@ -11,6 +11,7 @@ import {
   type RadiusServerDocument,
   type SaidOf,
   type SsidDocument,
+  type SsidSecurity,
 } from '../document';
 import { groupClassesAt, classOfGroups } from '../entry';
 import { isRoutedByGateway, spansOf, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
@@ -69,7 +70,7 @@ interface Let {
 }
 type Stopped = Pick<Gets, 'how' | 'because' | 'server'> & { readonly stops: string };
 
-const WAY_IN: Readonly<Record<string, string>> = {
+const WAY_IN: Readonly<Record<Exclude<SsidSecurity, EnterpriseSecurity>, string>> = {
   open: 'Nothing is asked',
   owe: 'Nothing is asked (OWE)',
   'wpa2-psk': 'A passphrase (WPA2)',
@@ -78,8 +79,9 @@ const WAY_IN: Readonly<Record<string, string>> = {
 };
 
 function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom): Let | Stopped {
-  if (asksWho(ssid.security)) return byMethod(input, ap, ssid, whom, ssid.security);
-  const how = ssid.ring ? 'A key of its ring' : (WAY_IN[ssid.security] ?? 'A passphrase');
+  const { security } = ssid;
+  if (asksWho(security)) return byMethod(input, ap, ssid, whom, security);
+  const how = ssid.ring ? 'A key of its ring' : WAY_IN[security];
   const shared = { how, server: null, assumed: false, said: null };
   if (ssid.ring && !ssid.byClass)
     return stopped(how, 'Its key decides, not who they are: see the keys under Wireless.', null);
@@ -105,7 +107,7 @@ function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom
   return {
     ...{ ...shared, accessClass: null, vlan: own.vlan },
     because: [
-      `Whoever knows it joins the segment of “${ssid.name}”${ssid.byClass ? ', unless a class knows their MAC address' : ''}.`,
+      `Whoever ${ssid.passphrase ? 'gives the passphrase' : 'comes'} joins the segment of “${ssid.name}”${ssid.byClass ? ', unless a class knows their MAC address' : ''}.`,
     ],
   };
 }
