@@ -14,8 +14,14 @@ test('an SSID asks who somebody is: walked as one of the crew before it is told,
   await added.getByLabel('Name', { exact: true }).fill('Crew');
   await added.getByRole('combobox', { name: 'Segment its clients join' }).click();
   await page.getByRole('option', { name: 'Crew · VLAN 10' }).click();
+  await added.getByLabel('Each down, Mb/s').fill('a lot');
+  await expect(added.getByText('A number, such as 20, or nothing.')).toBeVisible();
+  await added.getByLabel('Each down, Mb/s').fill('40');
+  await added.getByLabel('Sent away after, min').fill('480');
   await added.getByRole('button', { name: 'Add class' }).click();
   await expect(desk.sheet('Crew')).toBeVisible();
+  await desk.sheet('Crew').getByRole('button', { name: 'Make a copy' }).click();
+  await expect(desk.sheet('Crew 2')).toBeVisible();
 
   await desk.stage('Wireless');
   await desk.press('Add SSID');
@@ -53,6 +59,25 @@ test('an SSID asks who somebody is: walked as one of the crew before it is told,
   await expect(drafted.getByRole('list', { name: 'Packets' })).toContainText('Access-Accept');
   await desk.expectAccessible();
 
+  // What she would get everywhere, why, and whether reality says the same.
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Who gets what' }).click();
+  await page.getByRole('textbox', { name: 'Who' }).fill('marn.ellis');
+  await page.getByRole('combobox', { name: 'Other servers name the class' }).click();
+  await page.getByRole('option', { name: 'Crew', exact: true }).click();
+  await desk.press('What would they get?');
+  await page.getByRole('row', { name: /“Skerrow Deck”.*Skerrow accounts \(taken so\).*Crew.*Crew 10/ }).click();
+  const gets = desk.sheet('marn.ellis at “Skerrow Deck”');
+  await expect(gets).toContainText('each of class Crew');
+  await expect(gets).toContainText('Filter-Id = Crew');
+  await expect(gets).toContainText('after 8 hours');
+  await gets.getByLabel('With the password').fill('lantern fish 4');
+  await gets.getByRole('button', { name: 'Try it live' }).click();
+  await expect(gets.getByText('As it was computed: class Crew, in Crew.')).toBeVisible();
+  await gets.getByLabel('With the password').fill('lantern fish 5');
+  await gets.getByRole('button', { name: 'Try it live' }).click();
+  await expect(gets.getByText(/^They were to be let in, into Crew, and are not/)).toBeVisible();
+  await desk.expectAccessible();
+
   await desk.stage('Rollout');
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
   await estate.tell({ do: 'look-for', mac: '0e:c4:11:00:01:43', ssid: 'Skerrow Deck', enters: MARN });
@@ -66,7 +91,22 @@ test('an SSID asks who somebody is: walked as one of the crew before it is told,
   await page.getByRole('button', { name: /^In vain/ }).click();
   await expect(page.getByRole('gridcell', { name: 'marn.ellis: Skerrow accounts turns it away' })).toBeVisible();
 
+  // Her session: what she took, another class as her server could say, and its end.
   await desk.stage('Entry');
+  await views.getByRole('button', { name: 'Sessions' }).click();
+  await page.getByRole('row', { name: /^marn\.ellis .*Skerrow accounts Crew Crew .*[kM]?B/ }).click();
+  const session = desk.sheet('marn.ellis');
+  await session.getByRole('combobox', { name: 'Another class' }).click();
+  await page.getByRole('option', { name: 'Crew 2' }).click();
+  await session.getByRole('button', { name: 'Give it that class' }).click();
+  await expect(session.getByText('Done, as Skerrow accounts would have it.')).toBeVisible();
+  await session.getByText('What went to its device and came back').click();
+  await expect(session.getByRole('list', { name: 'Packets' })).toContainText('CoA-ACK');
+  await expect(page.getByRole('row', { name: /^marn\.ellis .*Skerrow accounts Crew 2 Crew/ })).toBeVisible();
+  await desk.expectAccessible();
+  await session.getByRole('button', { name: 'End it' }).click();
+  await expect(page.getByRole('row', { name: /^marn\.ellis .*Skerrow accounts Crew Crew/ })).toBeVisible();
+
   await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Not known' }).click();
   await page.setViewportSize({ width: 390, height: 844 });
   await expect(page.getByRole('gridcell', { name: 'Skerrow accounts turns marn.ellis away.' })).toBeInViewport();

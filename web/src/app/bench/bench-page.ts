@@ -196,7 +196,7 @@ export class BenchPage {
   readonly as = input<string>();
   readonly who = input<string>();
   protected readonly views = [
-    { as: 'walk', title: 'Walks and seats' },
+    { as: 'walk', title: 'As a client' },
     { as: 'gets', title: 'Who gets what' },
   ] as const;
   protected readonly view = computed(() => (this.as() === 'gets' ? 'gets' : 'walk'));
