@@ -107,6 +107,16 @@ test('an SSID asks who somebody is: walked as one of the crew before it is told,
   await session.getByRole('button', { name: 'End it' }).click();
   await expect(page.getByRole('row', { name: /^marn\.ellis .*Skerrow accounts Crew Crew/ })).toBeVisible();
 
+  // How its server fares, and what if it dies.
+  await views.getByRole('button', { name: 'Servers' }).click();
+  await page.getByRole('row', { name: /^Skerrow accounts .*answers \d/ }).click();
+  const server = desk.sheet('Skerrow accounts');
+  await server.getByRole('button', { name: 'Rehearse it' }).click();
+  await expect(server.getByRole('list', { name: 'What if it dies now' })).toContainText(
+    '“Skerrow Deck”: “Skerrow standby” is asked instead',
+  );
+  await desk.expectAccessible();
+
   await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Not known' }).click();
   await page.setViewportSize({ width: 390, height: 844 });
   await expect(page.getByRole('gridcell', { name: 'Skerrow accounts turns marn.ellis away.' })).toBeInViewport();

@@ -134,6 +134,33 @@ test('a session is accounted, changed and ended as its server would; by its serv
   await estate.until('what it took is told again', taken);
 });
 
+test('how servers fare is told as devices find it, and what comes of one that dies is rehearsed before', async () => {
+  const { estate: shared } = await estate.siteDraft(siteId);
+  const [first] = shared.radius as Json[];
+  const { id } = await estate.draft();
+  const { rows, standing } = await estate.call(
+    'GET',
+    `/api/drafts/${id}/sites/${siteId}/radius/${first!['id']}/if-dead`,
+  );
+  expect(standing).toBeGreaterThan(0);
+  expect(rows.find(({ where }: Json) => where === '“Skerrow Deck”')).toMatchObject({ next: 'Skerrow standby' });
+  const health = async (name: string): Promise<Json | undefined> =>
+    (await estate.call('GET', `/api/sites/${siteId}/server-health`)).find((each: Json) => each['name'] === name);
+  expect(await health('Skerrow accounts')).toMatchObject({ silentFor: [] });
+  await estate.tell({ do: 'radius', name: 'radius.skerrow.example', mood: 'silent' });
+  expect(await changes(null)).toMatchObject({ ok: true });
+  await estate.until(
+    'an AP has no answer of it',
+    async () => (await health('Skerrow accounts'))?.['silentFor'].length > 0,
+  );
+  // As was rehearsed, the other one is asked instead.
+  await estate.until(
+    'the other one let it in',
+    async () => (await client())?.['entered']?.server === 'Skerrow standby',
+  );
+  await estate.tell({ do: 'radius', name: 'radius.skerrow.example', mood: null });
+});
+
 test('a class has its own rate at an AP, tried with a probe, and ends sessions', async () => {
   const tried = async (classId?: string): Promise<number> => {
     const asked = { band: '5', metres: 3, phy: 'HE', streams: 2, width: 80, ssid: ids.ssid };

@@ -83,6 +83,22 @@ export interface GetsRow extends Gets {
   readonly rules: readonly { readonly id: string; readonly name: string }[];
 }
 
+/** What a place loses with a server. */
+export interface LosesServer {
+  /** The SSID, or ports that are alike. */
+  readonly where: string;
+  /** Name of the server that is asked instead; null: none is. */
+  readonly next: string | null;
+  readonly words: string;
+}
+
+/** What happens when a server does not answer any more. */
+export interface IfServerDies {
+  readonly rows: readonly LosesServer[];
+  /** How many are there now whom it let in. */
+  readonly standing: number;
+}
+
 /** Who is asked about. */
 export interface GetsRequest {
   readonly siteId: string;

@@ -3,7 +3,7 @@ import { apply, resolve, USUAL_SERVER, type AccessClass, type Operation, type Ss
 import { compileSite } from '../rollout';
 import { typedRule } from '../assess/edited-site.fixture';
 import { sampleId, sampleSite } from '../testing';
-import { getsRows, gotAt, whatTheyGet, type Gets, type Whom } from '.';
+import { getsRows, gotAt, ifServerDies, whatTheyGet, type Gets, type Whom } from '.';
 
 const sample = sampleSite({ segments: 4, aps: 1 });
 const [siteId, ssidId] = [sample.site.id, sampleId(5, 0)];
@@ -161,4 +161,30 @@ test('each row says what is reached from there, and by which rules', () => {
   const to = Object.fromEntries(row!.reach.map((each) => [each.to, each.reach]));
   expect(to).toMatchObject({ 'Segment 3': 'none', 'Segment 1': 'all', Internet: 'all' });
   expect(row!.rules.map(({ name }) => name)).toContain('Crew is kept from Segment 3');
+});
+
+test('what happens when a server dies is told place by place: who is asked instead, and what becomes of whom nobody answers about', () => {
+  const guest = sample.site.segments.find(({ name }) => name === 'Segment 3')!.id;
+  const ports = [4, 5].map((n) => port(`${n}`, { auth: '802.1X', untagged: null, tagged: [], unanswered: guest }));
+  const alone = site(CREW, QUAY, ENTERPRISE, ...ports);
+  const standing = [
+    { server: 'Quay', at: 'SSID 1' },
+    { server: 'Mole', at: 'SSID 1' },
+  ];
+  expect(ifServerDies(alone, 'Quay', standing)).toEqual({
+    standing: 1,
+    rows: expect.arrayContaining([
+      { where: '“SSID 1”', next: null, words: 'Nobody new is let in; who is there stays until asked anew.' },
+      {
+        ...{ where: expect.stringMatching(/^2 ports, such as x-sw-01 port 4$/) as string, next: null },
+        words: 'Whoever comes joins Segment 3, the segment for when no server answers.',
+      },
+    ]) as object,
+  });
+  const two = ifServerDies(site(CREW, OWN, QUAY, ENTERPRISE), 'This controller', []);
+  expect(two.rows).toMatchObject([{ where: '“SSID 1”', next: 'Quay' }]);
+  expect(two.rows[0]!.words).toBe(
+    '“Quay” is asked instead: somebody waits 9 s at first, then it is left alone for 300 s.',
+  );
+  expect(ifServerDies(site(CREW, QUAY), 'Quay', []).rows).toEqual([]);
 });

@@ -5,5 +5,6 @@ export { walkAsks } from './walk-entry';
 export * from './bench.contract';
 export * from './gets';
 export * from './gets-rows';
+export * from './server-dies';
 export * from './gets.contract';
 export * from './seat';

@@ -36,6 +36,16 @@ export interface ClientTaken {
   readonly up: number;
 }
 
+/** How a server fares, as devices of a site that asked it lately say. */
+export interface ServerHealth {
+  readonly name: string;
+  /** Devices that it answered when they asked last, and names of those that it did not. */
+  readonly answers: number;
+  readonly silentFor: readonly string[];
+  /** Since when one of these has had no answer, in milliseconds since 1970; null: all have. */
+  readonly since: number | null;
+}
+
 /** A session that is to end, or to have another class until its client is asked for anew. */
 export interface SessionChangeRequest {
   readonly mac: string;

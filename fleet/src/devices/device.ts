@@ -437,6 +437,7 @@ export class Device {
     const mesh = this.world.meshOf(serial);
     const tunnel = this.world.tunnelOf(serial);
     const unknown = this.world.unknownOf(serial);
+    const servers = this.world.namer.serversOf(this.world.box(serial));
     const around = {
       address: this.world.addressOf(serial),
       neighbours: this.world.neighboursOf(serial),
@@ -446,6 +447,7 @@ export class Device {
       leases: this.world.leasesOf(serial),
       ports: this.world.portsOf(serial),
       ...(unknown.length > 0 ? { unknown } : {}),
+      ...(servers.length > 0 ? { servers } : {}),
       ...(this.world.box(serial).document.kind === 'ap'
         ? {
             radios: this.world.air.reportsOf(serial),

@@ -1,5 +1,5 @@
 import { classBySaid, classOf, type RadiusServerDocument, type SaidOf } from '@iron-lattice/core/document';
-import type { EntryTry } from '@iron-lattice/core/line';
+import type { EntryTry, ServerReport } from '@iron-lattice/core/line';
 import { askingOrder, type Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
 import type { Enters } from '../world/enters';
@@ -41,6 +41,8 @@ export class NamedClasses implements Namer {
   private readonly known = new Map<string, Map<string, Known>>();
   /** Until when servers are left alone that did not answer a box. */
   private readonly dead = new Map<string, Map<string, number>>();
+  /** Whether servers answered a box when it asked last, and since when. */
+  private readonly health = new Map<string, Map<string, ServerReport>>();
   /** Boxes and clients that are being asked for. */
   private readonly asking = new Set<string>();
   private turn = 0;
@@ -100,6 +102,17 @@ export class NamedClasses implements Namer {
     for (const key of here?.keys() ?? []) if (key === mac || key.startsWith(`${mac} `)) here!.delete(key);
   }
 
+  serversOf = ({ device, document }: Box): readonly ServerReport[] => {
+    const told = new Set((document.radius?.servers ?? []).map(({ name }) => name));
+    return [...(this.health.get(device.serial)?.values() ?? [])].filter(({ name }) => told.has(name));
+  };
+
+  private answered(serial: string, name: string, answers: boolean): void {
+    const here = this.health.get(serial) ?? new Map<string, ServerReport>();
+    this.health.set(serial, here);
+    if (here.get(name)?.answers !== answers) here.set(name, { name, answers, since: Date.now() });
+  }
+
   /** A server says otherwise of somebody whom one let in; until they are asked for anew. @returns whether one did. */
   change(box: Box, mac: string, said: SaidOf): boolean {
     const here = this.known.get(box.device.serial);
@@ -116,6 +129,7 @@ export class NamedClasses implements Namer {
   forget(serial: string): void {
     this.known.delete(serial);
     this.dead.delete(serial);
+    this.health.delete(serial);
   }
 
   private async find(box: Box, whom: Whom, here: Map<string, Known>): Promise<void> {
@@ -162,6 +176,7 @@ export class NamedClasses implements Namer {
       const entry = entryOf(box, server, whom);
       if (!entry) continue;
       last = await this.ask(serial, entry, whom.enters);
+      this.answered(serial, server.name, isAnswer(last.end));
       if (last.end === 'accepted' || last.end === 'rejected' || isFinal(last.end, whom)) {
         dead.delete(server.name);
         return { exchange: last, server: server.name };
@@ -178,6 +193,10 @@ export class NamedClasses implements Namer {
 /** Whether nobody else is asked after that: of somebody who says who it is, the client itself ended it. */
 const isFinal = (end: Exchange['end'], { enters }: Whom): boolean =>
   enters !== undefined && (end === 'untrusted' || end === 'other-method');
+
+/** Whether a server said something that is its own. */
+const isAnswer = (end: Exchange['end']): boolean =>
+  ['accepted', 'rejected', 'unkept', 'untrusted', 'other-method'].includes(end);
 
 function entryOf({ secrets }: Box, server: RadiusServerDocument, { mac, at, enters }: Whom): EntryTry | null {
   const { name, own, address, port, timeout, tries, macs, unsigned, through } = server;

@@ -194,9 +194,12 @@ test('a server ends and changes what it let in, as radclient sends it; what name
   const { name } = world.box('A').document.device;
   const at = `NAS-Identifier = "${name}"`;
   const station = `Calling-Station-Id = "${MARN.toUpperCase().replaceAll(':', '-')}"`;
+  const [session] = world.sittings.sittingsAt('A');
   const changed = await radclient('coa', [at, station, 'Filter-Id = "tills"']);
   expect(changed).toContain('CoA-ACK');
   expect(onAir()).toMatchObject({ vlan: 8, entered: { user: 'marn.ellis' } });
+  // It is the same session in another segment.
+  expect(world.sittings.sittingsAt('A')).toMatchObject([{ id: session!.id, vlan: 8 }]);
   const nak = async (kind: 'coa' | 'disconnect', ...attributes: string[]): Promise<string | undefined> =>
     /Error-Cause = (\S+)/.exec(await radclient(kind, attributes))?.[1];
   expect(await nak('coa', at, station, 'Filter-Id = "Gulls"')).toBe('Invalid-Attribute-Value');

@@ -1,5 +1,5 @@
 import type { ClassDocument, SaidOf } from '@iron-lattice/core/document';
-import type { EntryRefusal, NamedReport, UnknownReport } from '@iron-lattice/core/line';
+import type { EntryRefusal, NamedReport, ServerReport, UnknownReport } from '@iron-lattice/core/line';
 import type { Box } from './box';
 import type { Enters } from './enters';
 
@@ -31,6 +31,8 @@ export interface Namer {
   readonly whyNot: (box: Box, mac: string) => NotNamed | undefined;
   /** A client is gone from a box: when it comes back it is asked for anew. */
   readonly left: (box: Box, mac: string) => void;
+  /** Which servers answered a box when it asked them last. */
+  readonly serversOf: (box: Box) => readonly ServerReport[];
   /** What servers say of somebody who says who it is; null while they are asked. @param at name of the SSID or port. */
   readonly prove: (box: Box, mac: string, at: string, enters: Enters, times?: AskingTimes) => Proved | null;
 }
@@ -41,6 +43,7 @@ export const NO_NAMER: Namer = {
   whyNot: () => undefined,
   prove: () => ({ ok: false, why: 'unasked' }),
   left: () => {},
+  serversOf: () => [],
 };
 
 /** The same as it is reported. */

@@ -41,6 +41,8 @@ export interface SittingEars {
 
 interface Held {
   sitting: Sitting;
+  /** Since when its box says it is there, in the segment where it is. */
+  reported: number;
   /** Until when octets are counted, in milliseconds since 1970. */
   counted: number;
   timer: NodeJS.Timeout | null;
@@ -114,15 +116,20 @@ export class Sittings {
   }
 
   private sit(serial: string, here: Map<string, Held>, sitter: Sitter): void {
-    const { mac, since, at } = sitter;
+    const { mac, since, at, vlan } = sitter;
     const before = here.get(mac);
-    if (before && (before.sitting.since !== since || before.sitting.at !== at)) this.leave(serial, here, mac, before);
+    // Who is put into another segment where it is sits on.
+    const moved = before?.sitting.at === at && before.sitting.vlan !== vlan;
+    if (before && !moved && (before.reported !== since || before.sitting.at !== at))
+      this.leave(serial, here, mac, before);
     const held = here.get(mac);
-    this.count(held);
-    if (held) held.sitting = { ...held.sitting, ...sitter };
-    else {
+    if (held) {
+      this.count(held);
+      held.reported = since;
+      held.sitting = { ...held.sitting, ...sitter, since: held.sitting.since };
+    } else {
       const sitting: Sitting = { ...sitter, id: randomBytes(8).toString('hex'), down: 0, up: 0 };
-      here.set(mac, { sitting, counted: since, timer: null, due: Infinity });
+      here.set(mac, { sitting, reported: since, counted: since, timer: null, due: Infinity });
       this.ears?.began(serial, sitting);
     }
     this.time(serial, here.get(mac)!);

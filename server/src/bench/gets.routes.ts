@@ -20,6 +20,14 @@ export const getsRoutes = (gets: GetsService): Route[] => [
     body: Joi.object(asked),
     handle: ({ params, body }) => gets.at(params['id']!, body),
   }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/sites/:siteId/radius/:server/if-dead',
+    summary: 'What happens at a site when a RADIUS server does not answer any more, by the draft; changes nothing',
+    who: EVERYONE,
+    params: { id: ID, siteId: ID, server: ID },
+    handle: ({ params }) => gets.ifDies(params['id']!, params['siteId']!, params['server']!),
+  }),
   route<GetsTry>({
     method: 'post',
     path: '/api/drafts/:id/gets/try',

@@ -1,5 +1,6 @@
 import {
   gotAt,
+  ifServerDies,
   whatTheyGet,
   type AskedOne,
   type Gets,
@@ -7,6 +8,7 @@ import {
   type GetsRequest,
   type GetsTried,
   type GetsTry,
+  type IfServerDies,
   type Whom,
 } from '@iron-lattice/core/bench';
 import { formatMac, parseMac } from '@iron-lattice/core/address';
@@ -70,6 +72,25 @@ export class GetsService {
     const [expected] = whatTheyGet({ site, roster, documents }, whom).filter((row) => isOf(row, place));
     const real = { ...got, stops };
     return { device: device.name ?? device.serial, asked: said, ...real, differs: differences(expected, real, last) };
+  }
+
+  /** What happens at a site when a server of a draft does not answer any more. */
+  async ifDies(draftId: string, siteId: string, radiusId: string): Promise<IfServerDies> {
+    const [{ intent }, devices] = await Promise.all([this.drafts.open(draftId), this.rosters.devices(siteId)]);
+    const part = intent.sites.get(siteId);
+    const server = intent.estate.radius?.find(({ id }) => id === radiusId);
+    if (!part || !server) throw unknown('RADIUS server');
+    const site = resolve(intent.estate, part);
+    const standing = devices.flatMap(({ report, name }) => [
+      ...(report?.clients ?? []).map((each) => ({ at: each.ssid, server: each.entered?.server ?? each.named?.server })),
+      ...(report?.wired ?? []).map((each) => ({
+        at: `${name} ${each.port}`,
+        server: each.entered?.server ?? each.named?.server,
+      })),
+    ]);
+    const documents = compileSite(site, devices.map(rosterOf));
+    const there = standing.flatMap((each) => (each.server === undefined ? [] : [{ at: each.at, server: each.server }]));
+    return ifServerDies({ site, documents }, server.name, there);
   }
 
   private async open(draftId: string, { siteId, who, assumedId }: GetsRequest): Promise<Opened> {

@@ -4,6 +4,7 @@ import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { RosterService } from '../roster/roster.service';
 import type { EntryTestService } from './entry-test.service';
+import { serverHealth } from './server-health';
 import type { SessionChangeService } from './session-change.service';
 import type { TakenBook } from './taken-book';
 import { unknownClients } from './unknown-clients';
@@ -22,6 +23,14 @@ export const entryRoutes = (tests: EntryTestService, rosters: RosterService, ses
     who: EVERYONE,
     params: { siteId: ID },
     handle: ({ params }) => sessions.taken.at(params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/server-health',
+    summary: 'Which RADIUS servers answered the devices of a site when they asked last',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => serverHealth(rosters, params['siteId']!),
   }),
   route<SessionChangeRequest>({
     method: 'post',

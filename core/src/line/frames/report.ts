@@ -118,6 +118,13 @@ export interface TakenReport {
   readonly down: number;
   readonly up: number;
 }
+/** Whether a RADIUS server answered a device when it asked it last. */
+export interface ServerReport {
+  readonly name: string;
+  readonly answers: boolean;
+  /** Since when it has been so, in milliseconds since 1970. */
+  readonly since: number;
+}
 export const FELL = ['guest', 'rejected', 'unanswered'] as const;
 /** Why a client that is asked who it is has no class. */
 export const UNKNOWN_WHY = [
@@ -227,6 +234,8 @@ export interface Report {
   readonly wired?: readonly WiredReport[];
   /** Of clients that it lets in by who they are. */
   readonly taken?: readonly TakenReport[];
+  /** Of servers that it asked since it started. */
+  readonly servers?: readonly ServerReport[];
   readonly ports?: readonly PortReport[];
   readonly radios?: readonly RadioReport[];
   /** Absent: it hangs on a cable, or on nobody. */
@@ -376,7 +385,18 @@ const report = {
   clients: list(Joi.object(client satisfies Shapes<ClientReport>), 512),
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   wired: list(Joi.object(wired satisfies Shapes<WiredReport>), 8192).optional(),
-  taken: list(Joi.object({ mac: short.required(), down: octets, up: octets } satisfies Shapes<TakenReport>), 8704).optional(),
+  servers: list(
+    Joi.object({
+      name: short.required(),
+      answers: Joi.boolean().required(),
+      since: moment.required(),
+    } satisfies Shapes<ServerReport>),
+    100,
+  ).optional(),
+  taken: list(
+    Joi.object({ mac: short.required(), down: octets, up: octets } satisfies Shapes<TakenReport>),
+    8704,
+  ).optional(),
   ports: list(Joi.object(port satisfies Shapes<PortReport>), 128).optional(),
   refused: list(Joi.object(refused satisfies Shapes<RefusedReport>), 64).optional(),
   unknown: list(Joi.object(unknown satisfies Shapes<UnknownReport>), 256).optional(),

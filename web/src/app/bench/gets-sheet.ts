@@ -26,6 +26,43 @@ import { SaysWho } from './says-who';
   template: `
     <il-sheet [heading]="asked().who + ' at ' + placeWords(row())" [note]="row().how" (closed)="closed.emit()">
       <div class="cells">
+        @if (session.mayChange() && tries()) {
+          <form class="cell full try" aria-label="Try it live" (ngSubmit)="try()">
+            @if (byMethod()) {
+              <il-says-who for="gets" [value]="says()" (said)="says.set($event)" />
+            }
+            <div class="cell go">
+              <button mat-stroked-button type="submit" [disabled]="busy() || (byMethod() && says() === null)">
+                {{ busy() ? 'Asking…' : 'Try it live' }}
+              </button>
+            </div>
+          </form>
+          @if (problem(); as problem) {
+            <p class="cell full flaw" role="alert">{{ problem.message }}</p>
+          }
+          @if (tried(); as tried) {
+            <div class="cell full" role="status">
+              @if (tried.differs.length > 0) {
+                @for (each of tried.differs; track $index) {
+                  <p class="flaw">{{ each }}</p>
+                }
+              } @else {
+                <p class="good">As it was computed: {{ triedWords(tried) }}</p>
+              }
+              @for (one of tried.asked; track $index) {
+                <details>
+                  <summary>
+                    {{ tried.device }} asked {{ one.server }}: {{ counted(one.exchange.packets.length, 'packet') }} in
+                    {{ one.exchange.ms }} ms
+                  </summary>
+                  <il-packet-list [packets]="one.exchange.packets" [server]="one.server" />
+                </details>
+              } @empty {
+                <p class="soft">{{ tried.device }} asks nobody there.</p>
+              }
+            </div>
+          }
+        }
         <il-cell label="They get" [hint]="row().segment?.subnet ?? ''">
           <div class="value">
             @if (row().segment; as segment) {
@@ -85,43 +122,6 @@ import { SaysWho } from './says-who';
           >
             <div class="value">{{ ruleNames() }}</div>
           </il-cell>
-        }
-        @if (session.mayChange() && tries()) {
-          <form class="cell full try" aria-label="Try it live" (ngSubmit)="try()">
-            @if (byMethod()) {
-              <il-says-who for="gets" [value]="says()" (said)="says.set($event)" />
-            }
-            <div class="cell go">
-              <button mat-stroked-button type="submit" [disabled]="busy() || (byMethod() && says() === null)">
-                {{ busy() ? 'Asking…' : 'Try it live' }}
-              </button>
-            </div>
-          </form>
-          @if (problem(); as problem) {
-            <p class="cell full flaw" role="alert">{{ problem.message }}</p>
-          }
-          @if (tried(); as tried) {
-            <div class="cell full" role="status">
-              @if (tried.differs.length > 0) {
-                @for (each of tried.differs; track $index) {
-                  <p class="flaw">{{ each }}</p>
-                }
-              } @else {
-                <p class="good">As it was computed: {{ triedWords(tried) }}</p>
-              }
-              @for (one of tried.asked; track $index) {
-                <details>
-                  <summary>
-                    {{ tried.device }} asked {{ one.server }}: {{ counted(one.exchange.packets.length, 'packet') }} in
-                    {{ one.exchange.ms }} ms
-                  </summary>
-                  <il-packet-list [packets]="one.exchange.packets" [server]="one.server" />
-                </details>
-              } @empty {
-                <p class="soft">{{ tried.device }} asks nobody there.</p>
-              }
-            </div>
-          }
         }
       </div>
     </il-sheet>

@@ -127,6 +127,16 @@ const MOST_TOLD = 5;
             [value]="text().groups"
             (typed)="set({ groups: $event })"
           />
+          <il-text-cell
+            label="What it is for"
+            for="class-purpose"
+            size="wide"
+            hint="Found by it"
+            [flaw]="problem()?.of('purpose')"
+            [readonly]="!session.mayChange()"
+            [value]="text().purpose"
+            (typed)="set({ purpose: $event })"
+          />
           @for (each of limitCells; track each.field) {
             <il-text-cell
               [label]="each.label"
@@ -139,16 +149,6 @@ const MOST_TOLD = 5;
               (typed)="limit(each.field, $event)"
             />
           }
-          <il-text-cell
-            label="What it is for"
-            for="class-purpose"
-            size="wide"
-            hint="Found by it"
-            [flaw]="problem()?.of('purpose')"
-            [readonly]="!session.mayChange()"
-            [value]="text().purpose"
-            (typed)="set({ purpose: $event })"
-          />
           @if (accessClass() && shared.atEstate()) {
             <il-at-sites kind="class" stage="entry" [id]="accessClass()!.id" />
           }

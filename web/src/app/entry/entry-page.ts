@@ -13,6 +13,7 @@ import { SegmentTag } from '../ui/segment-tag';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
 import { ENTRY_VIEWS, EntryViews } from './entry-views';
+import { HealthStore } from './health-store';
 import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
 import { SessionSheet } from './session-sheet';
@@ -40,7 +41,7 @@ import { UsersView } from './users-view';
     UsersView,
   ],
   template: `
-    <il-stage heading="Entry" [note]="asked()">
+    <il-stage heading="Entry" [note]="shown.view() === 'Servers' ? '' : asked()">
       <div actions class="choices" role="group" aria-label="What is shown">
         @for (each of views; track each) {
           <button type="button" [attr.aria-pressed]="shown.view() === each" (click)="shown.look(each)">
@@ -157,7 +158,7 @@ import { UsersView } from './users-view';
       }
     }
   `,
-  providers: [SiteClients, TakenStore, UsersStore],
+  providers: [HealthStore, SiteClients, TakenStore, UsersStore],
 })
 export class EntryPage {
   protected readonly store = inject(SiteStore);

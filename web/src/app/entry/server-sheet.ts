@@ -18,6 +18,7 @@ import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { OwnCertificate } from './own-certificate';
+import { ServerIfDead } from './server-if-dead';
 import { ServerOtherSide } from './server-other-side';
 import { ServerTest } from './server-test';
 import { serverEdit, serverTextOf, type ServerText } from './server-text';
@@ -60,6 +61,7 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
     ChoiceCell,
     ReachCell,
     OwnCertificate,
+    ServerIfDead,
     ServerOtherSide,
     ServerTest,
     Sheet,
@@ -267,7 +269,10 @@ const proposed = (): string => drawKey(RADIUS_SECRET.proposed, 'clear', random);
             @if (shared.atEstate()) {
               <p class="cell full soft">Tried at a site, by one of its devices: open one of these, then its Entry.</p>
               <il-at-sites kind="radius" stage="entry" [id]="kept.id" />
-            } @else if (!kept.own) {
+            } @else {
+              <il-server-if-dead [server]="kept" />
+            }
+            @if (!shared.atEstate() && !kept.own) {
               <il-server-other-side [server]="kept" />
             }
             @if (kept.own) {

@@ -6,8 +6,10 @@ import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
 import type { OpenedRow } from '../ui/opened-row';
 import { reachWords } from '../ui/reach-words';
+import { HealthStore, healthWords } from './health-store';
 
-const COLUMNS: readonly TableColumn<RadiusServer>[] = [
+/** Columns; at a site with how each fares there. */
+const columnsOf = (health: HealthStore | null): readonly TableColumn<RadiusServer>[] => [
   { key: 'name', title: 'RADIUS server', text: ({ name }) => name, width: 150, phone: true },
   {
     ...{ key: 'order', title: 'Order', width: 60, mono: true, phone: true },
@@ -18,16 +20,25 @@ const COLUMNS: readonly TableColumn<RadiusServer>[] = [
     key: 'address',
     title: 'Where',
     text: ({ own, address, port }) => (own ? 'this controller' : `${address}:${port}`),
-    width: 220,
+    width: 200,
     mono: true,
     phone: false,
   },
+  ...(health
+    ? [
+        {
+          ...{ key: 'health', title: 'Is it there', width: 130, groups: true, phone: true },
+          text: ({ name }: RadiusServer) => healthWords(health.of(name)),
+          tone: ({ name }: RadiusServer) => ((health.of(name)?.silentFor.length ?? 0) > 0 ? 'bad' : ''),
+        },
+      ]
+    : []),
   {
-    ...{ key: 'asked', title: 'Asked about', width: 155, groups: true },
+    ...{ key: 'asked', title: 'Asked about', width: 150, groups: true },
     text: ({ macs }) => (macs === null ? 'users' : 'users, MAC addresses'),
   },
   {
-    ...{ key: 'source', title: 'By', width: 130, groups: true },
+    ...{ key: 'source', title: 'By', width: 130, groups: true, hidden: true },
     text: ({ source }) => (source === 'gateway' ? 'the gateway' : 'APs and switches'),
   },
   {
@@ -65,7 +76,7 @@ export class ServersView {
   private readonly shared = inject(SharedStore);
   private readonly store = inject(SiteStore);
   readonly opened = input.required<OpenedRow<RadiusServer>>();
-  protected readonly columns = COLUMNS;
+  protected readonly columns = columnsOf(this.shared.atEstate() ? null : inject(HealthStore, { optional: true }));
   protected readonly servers = computed(() =>
     this.shared.atEstate() ? (this.shared.estate()?.radius ?? []) : this.store.radiusServers(),
   );

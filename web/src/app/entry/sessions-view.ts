@@ -44,24 +44,24 @@ export class SessionsView {
   readonly chosen = model<string | null>(null);
   protected readonly rows = computed(() => sessionsOf(this.clients.clients() ?? [], this.store.accessClasses()));
   protected readonly columns: readonly TableColumn<Session>[] = [
-    { key: 'who', title: 'Who', text: ({ who }) => who, width: 130, phone: true },
-    { key: 'how', title: 'Known by', text: ({ how }) => how, width: 165, groups: true, phone: true },
-    { key: 'server', title: 'Server', text: ({ server }) => server, width: 130, groups: true },
-    { key: 'class', title: 'Class', text: ({ className }) => className, width: 110, groups: true },
-    { key: 'segment', title: 'Segment', text: ({ client }) => this.segmentOf(client.vlan), width: 105, groups: true },
-    { key: 'place', title: 'Where', text: ({ client }) => placeOf(client), width: 175, groups: true, phone: true },
+    { key: 'who', title: 'Who', text: ({ who }) => who, width: 110, phone: true },
+    { key: 'how', title: 'Known by', text: ({ how }) => how, width: 145, groups: true, phone: true },
+    { key: 'server', title: 'Server', text: ({ server }) => server, width: 115, groups: true },
+    { key: 'class', title: 'Class', text: ({ className }) => className, width: 95, groups: true },
+    { key: 'segment', title: 'Segment', text: ({ client }) => this.segmentOf(client.vlan), width: 90, groups: true },
+    { key: 'place', title: 'Where', text: ({ client }) => placeOf(client), width: 160, groups: true, phone: true },
     {
-      ...{ key: 'since', title: 'Since', width: 95 },
+      ...{ key: 'since', title: 'Since', width: 90 },
       text: ({ client: { since } }) => (since === null ? '' : (TIME.transform(since, 'd MMM HH:mm') ?? '')),
       order: ({ client: { since } }) => since ?? 0,
     },
     {
-      ...{ key: 'down', title: 'Down', width: 70 },
+      ...{ key: 'down', title: 'Down', width: 60 },
       text: (session) => this.tookWords(session, 'down'),
       order: ({ client }) => this.taken.of(client)?.down ?? -1,
     },
     {
-      ...{ key: 'up', title: 'Up', width: 70 },
+      ...{ key: 'up', title: 'Up', width: 60 },
       text: (session) => this.tookWords(session, 'up'),
       order: ({ client }) => this.taken.of(client)?.up ?? -1,
     },
