@@ -12,6 +12,14 @@ export interface UplinkAddress {
   readonly address: string;
 }
 
+/** A class that a server names and that devices of a site do not know: whoever has it is let in nowhere. */
+export interface StrangeClass {
+  readonly server: string;
+  readonly said: string;
+  /** Clients that it was named for. */
+  readonly count: number;
+}
+
 /** All a check may look at: the intent as resolved, what it compiles to, and what devices report. */
 export interface CheckContext {
   readonly site: ResolvedSite;
@@ -32,6 +40,8 @@ export interface CheckContext {
   readonly common?: readonly string[];
   /** Ids of secrets of servers that are the same, in groups. */
   readonly alike?: readonly (readonly string[])[];
+  /** Classes that servers name there and devices do not know. */
+  readonly strangers?: readonly StrangeClass[];
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

@@ -15,9 +15,15 @@ const server = (n: number, change: Partial<RadiusServer> = {}): Operation => ({
     ...{ reach: { kind: 'estate' as const }, ...change },
   },
 });
-const CREW: Operation = {
-  type: 'class.add',
-  accessClass: { id: sampleId(8, 0), name: 'Crew', segment: 'Segment 1', members: [], reach: { kind: 'estate' } },
+const CREW = {
+  type: 'class.add' as const,
+  accessClass: {
+    id: sampleId(8, 0),
+    name: 'Crew',
+    segment: 'Segment 1',
+    members: [],
+    reach: { kind: 'estate' as const },
+  },
 };
 /** A site at which port 4 of a switch asks. */
 const asking = (part: SitePart): SitePart => ({
@@ -134,4 +140,25 @@ test('a gateway that is to ask for the others and is not there is told, and mend
   const found = entry(through, { roster: without, links: left });
   expect(found.map(({ code }) => code)).toEqual(['entry.server-through-nobody']);
   expect(found[0]!.mend!.operations).toMatchObject([{ type: 'radius.set', to: { source: 'device' } }]);
+});
+
+test('a class that a server names and that is not here is told, until the draft has it', () => {
+  const strangers = [{ server: 'Server 0', said: ' crew', count: 2 }];
+  const two = [server(0), server(1)];
+  const without = applied(intent, ...two);
+  const told = (of: Intent) => entry(of, { strangers }).filter(({ code }) => code === 'entry.unknown-class');
+  expect(told(without)).toMatchObject([
+    {
+      place: { kind: 'radius', id: sampleId(7, 0) },
+      reason: expect.stringMatching(/^2 clients are let in nowhere/) as string,
+    },
+  ]);
+  expect(told(applied(intent, ...two, CREW))).toEqual([]);
+  const elsewhere = {
+    ...CREW,
+    accessClass: { ...CREW.accessClass, reach: { kind: 'sites' as const, siteIds: [sampleId(9, 9)] } },
+  };
+  expect(told(applied(intent, ...two, elsewhere as Operation))[0]!.reason).toMatch(/does not reach/);
+  // Of a server that is gone from the draft nothing is said.
+  expect(told(applied(intent, server(1)))).toEqual([]);
 });

@@ -164,9 +164,32 @@ const longKeys: Check = ({ site }) =>
     ];
   });
 
+/** Classes that servers name and that no class here is called: as the draft has it, whatever devices were told. */
+const strangeClasses: Check = ({ site, strangers = [] }) =>
+  strangers.flatMap(({ server: name, said, count }): Finding[] => {
+    const server = site.radiusServers.find((each) => each.name === name);
+    const known = site.accessClasses.some((each) => each.name.toLowerCase() === said.trim().toLowerCase());
+    if (!server || known) return [];
+    const elsewhere = site.estate.classes?.find((each) => each.name.toLowerCase() === said.trim().toLowerCase());
+    const clients = count === 1 ? 'One client is' : `${count} clients are`;
+    return [
+      {
+        ...found(site, server, 'entry.unknown-class', {
+          severity: 'warning',
+          message: `“${name}” names the class “${asHeard(said)}”, which is not at ${site.name}`,
+          reason: elsewhere
+            ? `${clients} let in nowhere by it. The class is there, and does not reach ${site.name}: have it reach this site too, under Entry.`
+            : `${clients} let in nowhere by it. Add a class of that name under Entry, or correct what the server answers (Filter-Id).`,
+          mend: null,
+        }),
+        key: `entry.unknown-class ${server.id} ${said}`,
+      },
+    ];
+  });
+
 export const RADIUS_CHECKS: readonly Check[] = [
   ...[unproven, commonSecret, sharedSecret, alone, noGateway, ownLate],
-  ...[nobodyAsked, longKeys],
+  ...[nobodyAsked, longKeys, strangeClasses],
 ];
 
 /** Servers that the rules of a site keep its devices from, as far as they are known by address. */
@@ -177,7 +200,8 @@ export function stoppedServers(context: Pick<CheckContext, 'site' | 'documents'>
     const own = parseIp(server.address);
     if (!own || server.source === 'gateway') return [];
     const to = { key: 'server', addresses: [{ version: own.version, first: own.value, last: own.value }] };
-    const services = [{ protocol: 'udp' as const, ports: [{ first: server.port, last: server.port }] }];
+    const numbers = [server.port, ...(server.accounting ? [server.accounting] : [])];
+    const services = numbers.map((port) => ({ protocol: 'udp' as const, ports: [{ first: port, last: port }] }));
     for (const minute of view.open.moments) {
       const breach = breachOf(view.passage(minute), { kind: 'always', from, to, services });
       if (!breach) continue;
@@ -186,7 +210,7 @@ export function stoppedServers(context: Pick<CheckContext, 'site' | 'documents'>
         found(site, server, 'entry.server-stopped', {
           severity: 'error',
           message: `Devices at ${site.name} do not reach “${server.name}”`,
-          reason: `${packetWords(breach.packet)}: ${by}. Let UDP ${server.port} through from ${site.management.name} to ${server.address}.`,
+          reason: `${packetWords(breach.packet)}: ${by}. Let UDP ${numbers.join(' and ')} through from ${site.management.name} to ${server.address}.`,
           mend: null,
         }),
       ];

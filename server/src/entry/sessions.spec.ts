@@ -63,7 +63,7 @@ afterAll(async () => {
   await setting.end();
 });
 
-const report = (taken?: Report['taken']): void =>
+const report = (taken?: Report['taken'], refused?: Report['refused']): void =>
   ap.say({
     type: 'report',
     report: {
@@ -76,6 +76,7 @@ const report = (taken?: Report['taken']): void =>
         { mac: LISTED!, ssid: 'Deck', vlan: 10, address: '10.1.10.21' },
       ],
       ...(taken ? { taken } : {}),
+      ...(refused ? { refused } : {}),
     },
   });
 const asks = (body: object, as = ada) => as.ask('POST', `/api/devices/${apId}/session-changes`, body);
@@ -124,6 +125,18 @@ test('a session is changed and ended in the name of the server that let it in, a
   ap.say({ type: 'answer', id: command.id, ok: true, text: '' });
   expect((await plain).json).toMatchObject({ ok: true, server: null, packets: [] });
   expect((await asks({ mac: LISTED, classId: ids.crew })).json.title).toMatch(/class is by its MAC address/);
+});
+
+test('a class that a server names and nobody has is a finding, until the draft has it', async () => {
+  const turnedAway = { mac: '0e:c4:60:00:00:09', ssid: 'Deck', why: 'class' as const, since: Date.now() };
+  report(undefined, [{ ...turnedAway, user: 'otto.line', server: 'Quay', said: 'Gulls' }]);
+  const path = `/api/drafts/current/sites/${siteId}`;
+  type Told = { consequences: { findings: { code: string; message: string }[] } };
+  const found = ({ consequences }: Told) => consequences.findings.filter(({ code }) => code === 'entry.unknown-class');
+  await ada.until(path, (told: Told) => found(told).length === 1);
+  expect(found(await ada.get(path))[0]!.message).toMatch(/^“Quay” names the class “Gulls”/);
+  report();
+  await ada.until(path, (told: Told) => found(told).length === 0);
 });
 
 test('nobody is changed who is not there, into what no device was told, or by who only looks', async () => {

@@ -101,6 +101,7 @@ export class Following {
     }
     const links = this.rosters.linksAmong(devices);
     const uplinks = this.rosters.uplinksAmong(devices);
+    const strangers = this.rosters.strangersAmong(devices);
     const deviceTags = Object.fromEntries(
       devices.flatMap(({ id, tags: of }) => (of.length > 0 ? [[id, of] as const] : [])),
     );
@@ -117,6 +118,7 @@ export class Following {
       ...(air ? { air } : {}),
       ...(common.length > 0 ? { common } : {}),
       ...(alike.length > 0 ? { alike } : {}),
+      ...(strangers.length > 0 ? { strangers } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -129,6 +131,7 @@ export class Following {
       (air ?? null) as never,
       common,
       alike,
+      strangers as never,
     ]);
     return [key, input];
   }

@@ -3,6 +3,7 @@ import type { Report } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { later } from '../platform/held-connection';
 import { WriteBehind } from '../platform/write-behind';
+import { strangersOf } from '../roster/strangers';
 
 const CHANGED_MS = 40;
 /** Reports of one statement. */
@@ -29,7 +30,7 @@ interface Entry {
 export interface ReportedDevice {
   readonly id: string;
   readonly siteId: string | null;
-  /** Whether its neighbours or uplinks are other ones now. */
+  /** Whether its neighbours, its uplinks, or the classes that it does not know are other ones now: consequences follow from them. */
   readonly cabling: boolean;
 }
 
@@ -67,7 +68,7 @@ export class ReportBook {
   take(deviceId: string, report: Report, now: number): void {
     const { uptime, counters: _counters, clock: _clock, hits: _hits, taken: _taken, ...around } = report;
     const digest = digestOf(around);
-    const cabling = digestOf([around.neighbours, around.uplinks]);
+    const cabling = digestOf([around.neighbours, around.uplinks, strangersOf(report)]);
     const before = this.remembered.get(deviceId);
     const started = now - uptime * 1000;
     const same = before !== undefined && Math.abs(started - before.bootedAt) < SAME_START_MS;

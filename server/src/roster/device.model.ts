@@ -108,8 +108,8 @@ export type RosterRow = Pick<Device, (typeof ROSTER_FIELDS)[number]>;
 
 /** The same with what it reports of cables and uplinks, as consequences ask. */
 export type CabledRow = RosterRow & Pick<Device, 'online' | 'runs' | 'tags'> & { readonly report: Cabling | null };
-/** What of a report tells how a device is connected. */
-export type Cabling = Pick<Report, 'neighbours' | 'uplinks'>;
+/** What of a report consequences follow from: how a device is connected, and classes that servers named and it does not know. */
+export type Cabling = Pick<Report, 'neighbours' | 'uplinks' | 'unknown' | 'refused'>;
 
 /** @throws Error when it is not claimed. */
 export function rosterDeviceOf(row: RosterRow): RosterDevice {

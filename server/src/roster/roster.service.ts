@@ -1,4 +1,4 @@
-import type { UplinkAddress } from '@iron-lattice/core/assess';
+import type { StrangeClass, UplinkAddress } from '@iron-lattice/core/assess';
 import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
 import {
   fixedAddressIn,
@@ -13,6 +13,7 @@ import { literal, Op, QueryTypes, type Sequelize, type Transaction } from 'seque
 import type { Bus } from '../platform/bus';
 import { Device, DocumentRow, ROSTER_FIELDS, rosterDeviceOf, type CabledRow, type RosterRow } from './device.model';
 import { devicesInRollout } from './in-rollout';
+import { strangersOf } from './strangers';
 
 /** What of a device the address plan asks. */
 export interface DeviceAddresses {
@@ -25,7 +26,9 @@ export interface DeviceAddresses {
 
 /** Of a report, how a device is connected. */
 const CABLING = literal(
-  `CASE WHEN report IS NOT NULL THEN jsonb_build_object('neighbours', report->'neighbours', 'uplinks', report->'uplinks') END`,
+  `CASE WHEN report IS NOT NULL THEN jsonb_build_object('neighbours', report->'neighbours', 'uplinks', report->'uplinks',
+     'unknown', jsonb_path_query_array(report, '$.unknown[*] ? (@.why == "class")'),
+     'refused', jsonb_path_query_array(report, '$.refused[*] ? (@.why == "class")')) END`,
 );
 /** Documents of one statement. */
 const STORED_AT_ONCE = 200;
@@ -85,6 +88,17 @@ export class RosterService {
       raw: true,
     });
     return rows as readonly CabledRow[] as CabledRow[];
+  }
+
+  /** Classes that servers named to devices that do not know them, with how many clients they were named for; in a stable order. */
+  strangersAmong(devices: readonly Pick<CabledRow, 'online' | 'report'>[]): StrangeClass[] {
+    const found = new Map<string, StrangeClass>();
+    for (const { online, report } of devices)
+      for (const { server, said } of online ? strangersOf(report) : []) {
+        const key = JSON.stringify([server, said]);
+        found.set(key, { server, said, count: (found.get(key)?.count ?? 0) + 1 });
+      }
+    return [...found].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, each]) => each);
   }
 
   /**
