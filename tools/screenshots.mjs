@@ -79,10 +79,6 @@ try {
   await page.getByRole('button', { name: 'Close the sheet' }).click();
   await choose(page, 'As heard by', 'bm-ap-02');
   await shoot(page, 'air');
-  await view('Radios');
-  await page.getByRole('row', { name: /bm-ap-02 5 / }).click();
-  await page.getByText('What width brings on channel 36').waitFor();
-  await shoot(page, 'radios');
   await view('Plan');
   await page.getByRole('button', { name: 'Work out a plan' }).click();
   await page.getByRole('button', { name: /^Put \d+ changes/ }).waitFor();
@@ -121,6 +117,18 @@ try {
   await page.getByRole('button', { name: 'Try it' }).click();
   await page.getByText('Let in as Gate scanners').waitFor();
   await shoot(page, 'entry');
+  await go(page, 'Ansel Quay', 'Bench');
+  await view('Who gets what');
+  await page.getByRole('textbox', { name: 'Who' }).fill('0e:c4:60:00:00:03');
+  await choose(page, 'Other servers name the class', 'Gate scanners');
+  await page.getByRole('button', { name: 'What would they get?' }).click();
+  await page
+    .getByRole('row', { name: /Gate scanners/ })
+    .first()
+    .click();
+  await page.getByRole('button', { name: 'Try it live' }).click();
+  await page.getByText('As it was computed').waitFor();
+  await shoot(page, 'gets');
 
   await go(page, 'Brinmouth', 'Rollout');
   await page.getByRole('button', { name: 'Roll out to 1 device' }).click();

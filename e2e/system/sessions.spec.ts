@@ -99,7 +99,7 @@ test('a session is accounted, changed and ended as its server would; by its serv
   await estate.until('its server was told that it came', () => heard(/^Start/));
   const taken = async (): Promise<number> =>
     (await estate.call('GET', `/api/sites/${siteId}/taken`)).find((each: Json) => each['mac'] === PHONE)?.down ?? 0;
-  const first = (await estate.until('what it took is told', taken)) as number;
+  const first = await estate.until('what it took is told', taken);
   await estate.until('more is told', async () => (await taken()) > first);
 
   const changed = await changes(ids.night);

@@ -46,7 +46,7 @@ const port = (name: string, to: object): Operation => ({
     deviceId: switchId,
     port: name,
     from: (sample.site.ports[switchId]?.[name] ?? null) as never,
-    to: to as never,
+    to: to,
   },
 });
 const ASKS = [4, 5].map((n) => port(`${n}`, { auth: '802.1X-mac', untagged: null, tagged: [] }));

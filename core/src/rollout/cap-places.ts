@@ -86,7 +86,7 @@ export function capLimits(
   const place = capPlaces(source).get(ssid.id);
   const parts = atOne && place?.at === 'parts' ? place.aps : 1;
   const all = (own?.all?.[way] ?? 0) / parts;
-  const each = ofClass ? `each of class ${accessClass!.name}` : 'each client';
+  const each = ofClass ? `each of class ${accessClass.name}` : 'each client';
   if (client) mine.push({ of: each, each: true, kbps: client });
   if (all) mine.push({ of: 'all together', each: false, kbps: all });
   const routed = new Set(routedByGateway(source).map(({ id }) => id));

@@ -4,7 +4,6 @@ import type {
   ClassDocument,
   GatewayDocument,
   RadiusServerDocument,
-  SwitchDocument,
 } from '@iron-lattice/core/document';
 import { afterAll, beforeAll, beforeEach, expect, test, vi } from 'vitest';
 import type { Enters } from '../world/enters';
@@ -62,7 +61,7 @@ async function runs(crew: Partial<ClassDocument> = {}): Promise<void> {
       { name: '4', ...asks },
     ],
   };
-  world.run('SW', sw as SwitchDocument, { s: SECRET });
+  world.run('SW', sw, { s: SECRET });
   const ap = {
     ...named('A', 'quay-ap'),
     ...{ classes, radius, ports: [{ name: 'lan', ...carries }] },

@@ -70,10 +70,10 @@ const report = (taken?: Report['taken'], refused?: Report['refused']): void =>
       ...{ address: null, uptime: 60, neighbours: [], uplinks: [], leases: [], counters: [] },
       clients: [
         {
-          ...{ mac: MARN!, ssid: 'Deck', vlan: 10, address: '10.1.10.20' },
+          ...{ mac: MARN, ssid: 'Deck', vlan: 10, address: '10.1.10.20' },
           entered: { user: 'marn.ellis', method: 'peap', server: 'Quay' },
         },
-        { mac: LISTED!, ssid: 'Deck', vlan: 10, address: '10.1.10.21' },
+        { mac: LISTED, ssid: 'Deck', vlan: 10, address: '10.1.10.21' },
       ],
       ...(taken ? { taken } : {}),
       ...(refused ? { refused } : {}),
@@ -148,7 +148,7 @@ test('nobody is changed who is not there, into what no device was told, or by wh
 });
 
 test('what clients took is told as their devices counted it last, and is no news of a device', async () => {
-  report([{ mac: MARN!, down: 2_500_000, up: 90_000 }]);
+  report([{ mac: MARN, down: 2_500_000, up: 90_000 }]);
   const path = `/api/sites/${siteId}/taken`;
   const first = await ada.until(path, (list: unknown[]) => list.length === 1);
   expect(first).toEqual([{ deviceId: apId, mac: MARN, down: 2_500_000, up: 90_000 }]);
@@ -158,7 +158,7 @@ test('what clients took is told as their devices counted it last, and is no news
   };
   expect(await kept()).toContain(MARN);
   expect(await kept()).not.toContain('2500000');
-  report([{ mac: MARN!, down: 3_000_000, up: 90_000 }]);
+  report([{ mac: MARN, down: 3_000_000, up: 90_000 }]);
   await ada.until(path, (list: { down: number }[]) => list[0]?.down === 3_000_000);
 });
 

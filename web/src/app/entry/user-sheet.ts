@@ -2,6 +2,7 @@ import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
+import { RouterLink } from '@angular/router';
 import { isDeviceName, userFlaws, type UserFields, type UserView } from '@iron-lattice/core/entry';
 import { Problem } from '../session/problem';
 import { SessionStore } from '../session/session-store';
@@ -21,7 +22,7 @@ const FIELDS = ['name', 'password', 'groups', 'until', 'most', 'note'];
 /** A user's sheet, new or there already: what is said here acts at once. */
 @Component({
   selector: 'il-user-sheet',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, Cell, Sheet, TextCell, UserSites],
+  imports: [FormsModule, MatButtonModule, MatCheckboxModule, RouterLink, Cell, Sheet, TextCell, UserSites],
   template: `
     <il-sheet
       [focusFirst]="user() === null"
@@ -29,6 +30,11 @@ const FIELDS = ['name', 'password', 'groups', 'until', 'most', 'note'];
       [note]="note()"
       (closed)="closed.emit()"
     >
+      @if (bench(); as link) {
+        <a actions mat-button [routerLink]="link" [queryParams]="{ as: 'gets', who: user()!.name }"
+          >What they get here</a
+        >
+      }
       @if (session.mayChange() && user(); as user) {
         <button actions mat-stroked-button (click)="remove()">Take away</button>
       }
@@ -200,6 +206,11 @@ export class UserSheet {
   readonly user = input.required<UserView | null>();
   readonly closed = output<void>();
 
+  /** Where it is told what a user gets at the site in front; null: none is. */
+  protected readonly bench = computed(() => {
+    const siteId = this.site.siteId();
+    return this.user() && siteId && !this.shared.atEstate() ? ['/sites', siteId, 'bench'] : null;
+  });
   protected readonly form = new EditForm<UserView, UserText>({
     kept: () => this.user(),
     idOf: ({ id }) => id,
