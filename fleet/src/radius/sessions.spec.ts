@@ -1,10 +1,5 @@
 import { execFile } from 'node:child_process';
-import type {
-  ApDocument,
-  ClassDocument,
-  GatewayDocument,
-  RadiusServerDocument,
-} from '@iron-lattice/core/document';
+import type { ApDocument, ClassDocument, GatewayDocument, RadiusServerDocument } from '@iron-lattice/core/document';
 import { afterAll, beforeAll, beforeEach, expect, test, vi } from 'vitest';
 import type { Enters } from '../world/enters';
 import { factory, SMALL_WORLD } from '../world/small-world.fixture';

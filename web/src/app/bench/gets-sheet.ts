@@ -31,7 +31,7 @@ import { SaysWho } from './says-who';
             @if (byMethod()) {
               <il-says-who for="gets" [value]="says()" (said)="says.set($event)" />
             }
-            <div class="cell go">
+            <div class="cell" [class.go]="byMethod()">
               <button mat-stroked-button type="submit" [disabled]="busy() || (byMethod() && says() === null)">
                 {{ busy() ? 'Asking…' : 'Try it live' }}
               </button>
