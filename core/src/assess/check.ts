@@ -20,6 +20,14 @@ export interface StrangeClass {
   readonly count: number;
 }
 
+/** A server whose authority, by which clients believe it, ends within 30 days. */
+export interface EndingAuthority {
+  readonly radiusId: string;
+  /** Its last day; null: what stands there is no certificate that can be read. */
+  readonly day: string | null;
+  readonly over: boolean;
+}
+
 /** All a check may look at: the intent as resolved, what it compiles to, and what devices report. */
 export interface CheckContext {
   readonly site: ResolvedSite;
@@ -42,6 +50,8 @@ export interface CheckContext {
   readonly alike?: readonly (readonly string[])[];
   /** Classes that servers name there and devices do not know. */
   readonly strangers?: readonly StrangeClass[];
+  /** Servers whose authority ends soon. */
+  readonly ending?: readonly EndingAuthority[];
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

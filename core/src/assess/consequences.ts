@@ -17,7 +17,7 @@ import type { AirFacts } from './air-facts';
 import { tooManyBeacons } from './beacon-checks';
 import { CAP_CHECKS } from './cap-checks';
 import { carriageChecks, unknownHang } from './carriage-checks';
-import { contextOf, type Check, type StrangeClass, type UplinkAddress } from './check';
+import { contextOf, type Check, type EndingAuthority, type StrangeClass, type UplinkAddress } from './check';
 import { bySeverity, type Finding } from './finding';
 import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
 import { lockOuts, type LockOut } from './lock-out';
@@ -136,6 +136,8 @@ export interface ConsequencesInput {
   readonly alike?: readonly (readonly string[])[];
   /** Classes that servers name there and devices do not know. */
   readonly strangers?: readonly StrangeClass[];
+  /** Servers whose authority ends soon. */
+  readonly ending?: readonly EndingAuthority[];
 }
 
 /** What findings are computed from. */
@@ -156,7 +158,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
       links,
       tree,
       uplinks: input.uplinks ?? [],
-      ...pick(input, ['tags', 'deviceTags', 'air', 'common', 'alike', 'strangers']),
+      ...pick(input, ['tags', 'deviceTags', 'air', 'common', 'alike', 'strangers', 'ending']),
     },
     input.links,
   );

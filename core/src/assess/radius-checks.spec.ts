@@ -162,3 +162,17 @@ test('a class that a server names and that is not here is told, until the draft 
   // Of a server that is gone from the draft nothing is said.
   expect(told(applied(intent, server(1)))).toEqual([]);
 });
+
+test('an authority that ends within 30 days, ended or is none is told at its server, where that reaches', () => {
+  const radiusId = sampleId(7, 0);
+  const told = (of: object) =>
+    entry(applied(intent, CREW, server(0), server(1)), {
+      ending: [{ radiusId, day: '2026-12-24', over: false, ...of }],
+    });
+  expect(told({})).toMatchObject([{ code: 'entry.authority-ends', severity: 'warning', place: { id: radiusId } }]);
+  expect(told({ over: true })).toMatchObject([
+    { severity: 'error', message: expect.stringMatching(/ended on 2026-12-24/) as string },
+  ]);
+  expect(told({ day: null })[0]!.message).toMatch(/no certificate that can be read/);
+  expect(told({ radiusId: sampleId(7, 9) })).toEqual([]);
+});

@@ -164,6 +164,29 @@ const longKeys: Check = ({ site }) =>
     ];
   });
 
+/** Servers whose authority ends: clients that believe nobody else turn away from them then. */
+const authorityEnds: Check = ({ site, ending = [] }) =>
+  ending.flatMap(({ radiusId, day, over }): Finding[] => {
+    const server = site.radiusServers.find(({ id }) => id === radiusId);
+    if (!server) return [];
+    const message =
+      day === null
+        ? `The authority of “${server.name}” is no certificate that can be read`
+        : `The authority of “${server.name}” ${over ? `ended on ${day}` : `ends on ${day}`}`;
+    const reason =
+      day === null
+        ? 'Nobody is believed by it. Paste the certificate of whoever made the server’s, as PEM.'
+        : 'Clients that believe it by that one alone do not after that day: no password goes there, and they are not let in. Paste the one that follows beside it, then renew the server’s certificate.';
+    return [
+      found(site, server, 'entry.authority-ends', {
+        severity: over ? 'error' : 'warning',
+        message,
+        reason,
+        mend: null,
+      }),
+    ];
+  });
+
 /** Classes that servers name and that no class here is called: as the draft has it, whatever devices were told. */
 const strangeClasses: Check = ({ site, strangers = [] }) =>
   strangers.flatMap(({ server: name, said, count }): Finding[] => {
@@ -189,7 +212,7 @@ const strangeClasses: Check = ({ site, strangers = [] }) =>
 
 export const RADIUS_CHECKS: readonly Check[] = [
   ...[unproven, commonSecret, sharedSecret, alone, noGateway, ownLate],
-  ...[nobodyAsked, longKeys, strangeClasses],
+  ...[nobodyAsked, longKeys, strangeClasses, authorityEnds],
 ];
 
 /** Servers that the rules of a site keep its devices from, as far as they are known by address. */

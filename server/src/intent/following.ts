@@ -1,10 +1,12 @@
-import type { AirFacts, SentConsequences } from '@iron-lattice/core/assess';
+import type { AirFacts, EndingAuthority, SentConsequences } from '@iron-lattice/core/assess';
 import { hashOf } from '@iron-lattice/core/document';
 import type { Intent } from '@iron-lattice/core/intent';
+import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
 import type { AirTeller } from '../roster/air-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
+import { endingAuthorities } from './authority-ends';
 import { Site } from './intent.model';
 import { rememberedConsequences } from './remembered';
 import type { SecretService } from './secret.service';
@@ -17,6 +19,7 @@ interface SiteFacts {
   readonly air: AirFacts | undefined;
   readonly common: readonly string[];
   readonly alike: readonly (readonly string[])[];
+  readonly ending: readonly EndingAuthority[];
 }
 
 /** What follows from an intent at sites, and what it follows from. */
@@ -74,14 +77,15 @@ export class Following {
     });
   }
 
-  /** Passphrases and secrets of what sites share that guessers try first, and secrets that several servers have. */
-  private async doubtful({ estate }: Intent): Promise<Pick<SiteFacts, 'common' | 'alike'>> {
+  /** Passphrases and secrets of what sites share that guessers try first, secrets that several servers have, and authorities that end soon. */
+  private async doubtful({ estate }: Intent): Promise<Pick<SiteFacts, 'common' | 'alike' | 'ending'>> {
     const servers = (estate.radius ?? []).map(({ secret }) => secret.secret);
     const passphrases = estate.ssids.flatMap((ssid) =>
       [ssid, ...Object.values(ssid.exceptions ?? {})].flatMap(({ passphrase }) => passphrase?.secret ?? []),
     );
     const common = await this.secrets.commonAmong([...passphrases, ...servers]);
-    return { common, alike: await this.secrets.alikeAmong(servers) };
+    const ending = endingAuthorities(estate.radius ?? [], clock.now());
+    return { common, alike: await this.secrets.alikeAmong(servers), ending };
   }
 
   private basisOf(
@@ -89,7 +93,7 @@ export class Following {
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    { tags, air, common, alike }: SiteFacts,
+    { tags, air, common, alike, ending }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -119,6 +123,7 @@ export class Following {
       ...(common.length > 0 ? { common } : {}),
       ...(alike.length > 0 ? { alike } : {}),
       ...(strangers.length > 0 ? { strangers } : {}),
+      ...(ending.length > 0 ? { ending } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -132,6 +137,7 @@ export class Following {
       common,
       alike,
       strangers as never,
+      ending as never,
     ]);
     return [key, input];
   }
