@@ -28,6 +28,12 @@ export interface UserAtSite {
   readonly lacks: readonly string[];
 }
 
+/** Somebody who was known to nobody, or turned away, in the last days. */
+export interface EntryFailure extends UnknownClient {
+  /** When it was told, ISO 8601. */
+  readonly at: string;
+}
+
 /** What a client of a device took since it came: octets to it and from it. */
 export interface ClientTaken {
   readonly deviceId: string;

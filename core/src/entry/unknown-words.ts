@@ -68,3 +68,20 @@ export function unknownWords({
       ];
   }
 }
+
+/** The same in two or three words, by which failures are put together. */
+export const FAILURE_REASONS: Readonly<Record<UnknownClient['why'], string>> = {
+  unlisted: 'not listed',
+  rejected: 'turned away',
+  keyless: 'no keys made',
+  class: 'class not here',
+  vlan: 'VLAN not here',
+  segment: 'segment missing',
+  nothing: 'no class named',
+  mute: 'does not say',
+  unasked: 'no server to ask',
+  untrusted: 'server not believed',
+  method: 'another method',
+  full: 'port is full',
+  nobody: 'no server answers',
+};

@@ -11,6 +11,8 @@ import { entryRoutes } from './entry.routes';
 import { certificateRoutes } from './certificates/certificate.routes';
 import * as users from './migrations/0012-users';
 import * as taken from './migrations/0013-taken';
+import * as failures from './migrations/0014-failures';
+import { FAILURE_DAYS, FailureBook } from './failure-book';
 import { SessionChangeService } from './session-change.service';
 import { TakenBook } from './taken-book';
 import { UserSitesService } from './user-sites.service';
@@ -20,10 +22,11 @@ import { UserService } from './user.service';
 
 export const entry: Stage = {
   name: 'entry',
-  migrations: [users, taken],
+  migrations: [users, taken, failures],
   heavy: new URL('./entry.heavy.ts', import.meta.url),
   housekeeping: [
     `DELETE FROM entry_trial WHERE at < now() - make_interval(secs => ${TRIAL_SECONDS})`,
+    `DELETE FROM entry_failure WHERE at < now() - make_interval(days => ${FAILURE_DAYS})`,
     `DELETE FROM entry_refusal WHERE day < current_date - ${REFUSAL_DAYS}`,
     `DELETE FROM entry_user WHERE removed_at < now() - interval '1 day'`,
     // Of users that may come with any number of devices, those that did not for long are forgotten.
@@ -48,10 +51,12 @@ export const entry: Stage = {
     const certificates = new CertificateService(database, intents, secrets);
     const answering = new Answering(database, bus, devices, certificates, failed, (port) => lines.answersAt(port));
     const kept = new UserService(database, bus);
-    const book = new TakenBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
+    const takenBook = new TakenBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
+    const failureBook = new FailureBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
     lines.listen({
       reported: async ({ deviceId }, report) => {
-        if (report.taken) book.take(deviceId, report.taken);
+        if (report.taken) takenBook.take(deviceId, report.taken);
+        failureBook.take(deviceId, report);
       },
     });
     const asking = new ServerAsking(secrets, commands, devices, certificates);
@@ -62,7 +67,8 @@ export const entry: Stage = {
       routes: [
         ...entryRoutes(new EntryTestService(drafts, commands, asking), rosters, {
           changes: new SessionChangeService(intents, secrets, commands),
-          taken: book,
+          taken: takenBook,
+          failures: failureBook,
         }),
         ...userRoutes(
           kept,
@@ -76,7 +82,7 @@ export const entry: Stage = {
       ],
       begin: () => answering.begin(config.entryPort === null ? null : { host: config.host, port: config.entryPort }),
       settle: async () => {
-        await Promise.all([answering.close(), book.close()]);
+        await Promise.all([answering.close(), takenBook.close(), failureBook.close()]);
       },
     };
   },

@@ -4,6 +4,7 @@ import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
 import type { RosterService } from '../roster/roster.service';
 import type { EntryTestService } from './entry-test.service';
+import type { FailureBook } from './failure-book';
 import { serverHealth } from './server-health';
 import type { SessionChangeService } from './session-change.service';
 import type { TakenBook } from './taken-book';
@@ -13,6 +14,7 @@ import { unknownClients } from './unknown-clients';
 export interface OfSessions {
   readonly changes: SessionChangeService;
   readonly taken: TakenBook;
+  readonly failures: FailureBook;
 }
 
 export const entryRoutes = (tests: EntryTestService, rosters: RosterService, sessions: OfSessions): Route[] => [
@@ -23,6 +25,14 @@ export const entryRoutes = (tests: EntryTestService, rosters: RosterService, ses
     who: EVERYONE,
     params: { siteId: ID },
     handle: ({ params }) => sessions.taken.at(params['siteId']!),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/entry-failures',
+    summary: 'Who was known to nobody or turned away at a site in the last seven days, and why; the latest first',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => sessions.failures.at(params['siteId']!),
   }),
   route({
     method: 'get',

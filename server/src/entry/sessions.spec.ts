@@ -137,6 +137,13 @@ test('a class that a server names and nobody has is a finding, until the draft h
   expect(found(await ada.get(path))[0]!.message).toMatch(/^“Quay” names the class “Gulls”/);
   report();
   await ada.until(path, (told: Told) => found(told).length === 0);
+  // Who was turned away stands among the failures of the last days, once, however often it is said.
+  report(undefined, [{ ...turnedAway, user: 'otto.line', server: 'Quay', said: 'Gulls' }]);
+  report(undefined, [{ ...turnedAway, since: turnedAway.since + 1, user: 'otto.line', server: 'Quay', said: 'Gulls' }]);
+  const failures = `/api/sites/${siteId}/entry-failures`;
+  const told = await ada.until(failures, (list: unknown[]) => list.length === 2);
+  expect(told[0]).toMatchObject({ why: 'class', user: 'otto.line', said: 'Gulls', deviceName: name, ssid: 'Deck' });
+  report();
 });
 
 test('nobody is changed who is not there, into what no device was told, or by who only looks', async () => {

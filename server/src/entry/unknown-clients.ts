@@ -1,8 +1,17 @@
 import type { UnknownClient } from '@iron-lattice/core/entry';
-import { ENTRY_REFUSALS, type EntryRefusal, type RefusedReport } from '@iron-lattice/core/line';
+import { ENTRY_REFUSALS, type EntryRefusal, type RefusedReport, type Report } from '@iron-lattice/core/line';
 import type { RosterService } from '../roster/roster.service';
 
 const isEntry = (why: RefusedReport['why']): why is EntryRefusal => (ENTRY_REFUSALS as readonly string[]).includes(why);
+
+/** Who is known to nobody at a device, or turned away though it says who it is. */
+export const turnedAwayOf = (report: Pick<Report, 'unknown' | 'refused'> | null): UnknownOf[] => [
+  ...(report?.unknown ?? []),
+  ...(report?.refused ?? []).flatMap(({ why, key: _key, ...each }) =>
+    isEntry(why) && each.user !== undefined ? [{ ...each, why }] : [],
+  ),
+];
+type UnknownOf = Omit<UnknownClient, 'deviceId' | 'deviceName' | 'name'>;
 
 /** Clients of a site that are asked who they are and that nobody knows, or that are turned away, the latest first. */
 export async function unknownClients(rosters: RosterService, siteId: string): Promise<UnknownClient[]> {
@@ -14,10 +23,7 @@ export async function unknownClients(rosters: RosterService, siteId: string): Pr
   );
   return devices
     .flatMap(({ id, name, online, report }) => {
-      const turnedAway = (report?.refused ?? []).flatMap(({ why, key: _key, ...each }) =>
-        isEntry(why) && each.user !== undefined ? [{ ...each, why }] : [],
-      );
-      return (online ? [...(report?.unknown ?? []), ...turnedAway] : []).map((each): UnknownClient => ({
+      return (online ? turnedAwayOf(report) : []).map((each): UnknownClient => ({
         ...each,
         ...{ deviceId: id, deviceName: name ?? '', name: names.get(each.mac) ?? '' },
       }));

@@ -121,7 +121,7 @@ test('devices that ask who clients are, are told of the servers that reach their
     servers: [
       {
         ...{ name: 'Quay', address: '198.51.100.90', port: 1812, secret: { secret: sampleId(7, 9) } },
-        ...{ order: 1, timeout: 3, tries: 3, dead: 300, macs: 'none_lower' },
+        ...{ order: 1, timeout: 3, tries: 3, dead: 300, macs: 'none_lower', accounting: 1813 },
       },
     ],
     segments: [{ vlan: 20, name: 'Segment 2' }],
@@ -129,6 +129,10 @@ test('devices that ask who clients are, are told of the servers that reach their
   expect(secretsOf(documents.get(switchId)!)).toEqual([sampleId(7, 9)]);
   const set = (from: object, to: object): Operation => ({ type: 'radius.set', radiusId: sampleId(7, 0), from, to });
   expect(told(applied(asking, set({ macs: 'none_lower' }, { macs: null }))).get(switchId)!.radius).toBeUndefined();
+  // One that is not told of sessions, as those of before, has no port for them.
+  const untold = told(applied(asking, set({ accounting: 1813 }, { accounting: null }))).get(switchId)!.radius!;
+  expect(untold.servers[0]).not.toHaveProperty('accounting');
+  expect(flawsOf(asking, set({ accounting: 1813 }, { accounting: 0 }))).toEqual(['radius.accounting']);
   const elsewhere = set({ reach: { kind: 'estate' } }, { reach: { kind: 'sites', siteIds: [sampleId(1, 9)] } });
   expect(told(applied(asking, elsewhere)).get(switchId)!.radius).toBeUndefined();
   // Through the gateway: it is told, and the switch where to find it.

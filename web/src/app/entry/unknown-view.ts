@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { DatePipe } from '@angular/common';
-import { Component, computed, inject } from '@angular/core';
-import { unknownWords, type UnknownClient } from '@iron-lattice/core/entry';
+import { Component, computed, inject, signal } from '@angular/core';
+import { FAILURE_REASONS, unknownWords, type EntryFailure, type UnknownClient } from '@iron-lattice/core/entry';
 import { firstValueFrom } from 'rxjs';
 import { liveFetch } from '../shell/live-fetch';
 import { SiteStore } from '../shell/site-store';
@@ -37,25 +37,70 @@ const COLUMNS: readonly TableColumn<UnknownClient>[] = [
   selector: 'il-unknown-view',
   imports: [DataTable],
   template: `
-    <il-data-table
-      label="Clients that nobody knows"
-      remember="unknown-clients"
-      [rows]="rows()"
-      [columns]="columns"
-      [key]="key"
-      [name]="nameOf"
-    >
-      <span empty>
-        @if (live.problem(); as problem) {
-          {{ problem.message }}
-        } @else {
-          Everybody who is asked here is known, or nobody is asked. An SSID (under Wireless) or ports (under Lattice)
-          ask who a client is; whom no class lists is asked of RADIUS servers.
-        }
-      </span>
-    </il-data-table>
+    <div class="choices" role="group" aria-label="Of when">
+      <button type="button" [attr.aria-pressed]="!past()" (click)="past.set(false)">Now</button>
+      <button type="button" [attr.aria-pressed]="past()" (click)="past.set(true)">The last 7 days</button>
+      <span class="soft">{{ past() ? reasons() : '' }}</span>
+    </div>
+    @if (past()) {
+      <il-data-table
+        label="Failures of the last days"
+        remember="entry-failures"
+        groupFirst="reason"
+        [rows]="failures.value() ?? []"
+        [columns]="pastColumns"
+        [key]="keyOfFailure"
+        [name]="nameOf"
+      >
+        <span empty>
+          @if (failures.problem(); as problem) {
+            {{ problem.message }}
+          } @else {
+            Nobody was turned away here in the last seven days, or known to nobody where that matters.
+          }
+        </span>
+      </il-data-table>
+    } @else {
+      <il-data-table
+        label="Clients that nobody knows"
+        remember="unknown-clients"
+        [rows]="rows()"
+        [columns]="columns"
+        [key]="key"
+        [name]="nameOf"
+      >
+        <span empty>
+          @if (live.problem(); as problem) {
+            {{ problem.message }}
+          } @else {
+            Everybody who is asked here is known, or nobody is asked. An SSID (under Wireless) or ports (under Lattice)
+            ask who a client is; whom no class lists is asked of RADIUS servers.
+          }
+        </span>
+      </il-data-table>
+    }
   `,
-  styles: ':host { display: contents; }',
+  styles: `
+    :host {
+      display: flex;
+      flex-direction: column;
+      height: 100%;
+    }
+    .choices {
+      padding: 0 14px 8px;
+      flex: none;
+      display: flex;
+      align-items: center;
+      gap: 0;
+    }
+    .choices span {
+      margin-left: 12px;
+    }
+    il-data-table {
+      flex: 1;
+      min-height: 0;
+    }
+  `,
 })
 export class UnknownView {
   private readonly http = inject(HttpClient);
@@ -72,6 +117,36 @@ export class UnknownView {
     { key: 'gets', title: 'Gets', width: 125, groups: true, text: (each) => this.getsOf(each) },
     ...COLUMNS.slice(-2),
   ];
+  /** Whether the last days are shown. */
+  protected readonly past = signal(false);
+  protected readonly failures = liveFetch({
+    of: () => (this.past() ? (this.store.siteId() ?? undefined) : undefined),
+    fetch: (siteId) => firstValueFrom(this.http.get<EntryFailure[]>(`/api/sites/${siteId}/entry-failures`)),
+    when: (event) => event.type === 'device' && event.siteIds.includes(this.store.siteId()),
+    every: 2000,
+  });
+  protected readonly pastColumns: readonly TableColumn<EntryFailure>[] = [
+    {
+      ...{ key: 'at', title: 'When', width: 100, phone: true },
+      text: ({ at }) => TIME.transform(at, 'd MMM HH:mm') ?? '',
+      order: ({ at }) => Date.parse(at),
+    },
+    { key: 'reason', title: 'Reason', width: 130, groups: true, text: ({ why }) => FAILURE_REASONS[why] },
+    ...COLUMNS.filter(({ key }) => ['user', 'why', 'where', 'mac'].includes(key)).map((column) =>
+      column.key === 'user' ? { ...column, hidden: false } : column,
+    ),
+  ];
+  protected readonly keyOfFailure = (each: EntryFailure): string => `${this.key(each)} ${each.why} ${each.since}`;
+  /** How often each reason, the most frequent first. */
+  protected readonly reasons = computed(() => {
+    const counts = new Map<string, number>();
+    for (const { why } of this.failures.value() ?? [])
+      counts.set(FAILURE_REASONS[why], (counts.get(FAILURE_REASONS[why]) ?? 0) + 1);
+    return [...counts]
+      .sort(([, a], [, b]) => b - a)
+      .map(([reason, count]) => `${count} × ${reason}`)
+      .join(', ');
+  });
   /** Who says who it is, and is not known, is not let in on an SSID; at a port it is where that puts such clients. */
   private getsOf({ vlan, ssid, user }: UnknownClient): string {
     if (vlan !== undefined)
