@@ -121,6 +121,15 @@ test('an SSID asks who somebody is: walked as one of the crew before it is told,
   await page.setViewportSize({ width: 390, height: 844 });
   await expect(page.getByRole('gridcell', { name: 'Skerrow accounts turns marn.ellis away.' })).toBeInViewport();
   await page.setViewportSize({ width: 1280, height: 800 });
+  await page.getByRole('button', { name: 'The last 7 days' }).click();
+  await expect(page.getByText(/\d+ × turned away/)).toBeVisible();
+  await expect(
+    page
+      .getByRole('grid', { name: 'Failures of the last days' })
+      .getByText('Skerrow accounts turns marn.ellis away.')
+      .first(),
+  ).toBeVisible();
+  await desk.expectAccessible();
 });
 
 test('ports of one duty ask who is plugged in: the weave says so, and a stranger lands where guests do', async ({
