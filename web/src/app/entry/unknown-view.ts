@@ -37,10 +37,14 @@ const COLUMNS: readonly TableColumn<UnknownClient>[] = [
   selector: 'il-unknown-view',
   imports: [DataTable],
   template: `
-    <div class="choices" role="group" aria-label="Of when">
-      <button type="button" [attr.aria-pressed]="!past()" (click)="past.set(false)">Now</button>
-      <button type="button" [attr.aria-pressed]="past()" (click)="past.set(true)">The last 7 days</button>
-      <span class="soft">{{ past() ? reasons() : '' }}</span>
+    <div class="when">
+      <div class="choices" role="group" aria-label="Of when">
+        <button type="button" [attr.aria-pressed]="!past()" (click)="past.set(false)">Now</button>
+        <button type="button" [attr.aria-pressed]="past()" (click)="past.set(true)">The last 7 days</button>
+      </div>
+      @if (past()) {
+        <span class="soft">{{ reasons() }}</span>
+      }
     </div>
     @if (past()) {
       <il-data-table
@@ -86,15 +90,13 @@ const COLUMNS: readonly TableColumn<UnknownClient>[] = [
       flex-direction: column;
       height: 100%;
     }
-    .choices {
+    .when {
       padding: 0 14px 8px;
       flex: none;
       display: flex;
+      flex-wrap: wrap;
       align-items: center;
-      gap: 0;
-    }
-    .choices span {
-      margin-left: 12px;
+      gap: 4px 12px;
     }
     il-data-table {
       flex: 1;
@@ -131,9 +133,9 @@ export class UnknownView {
       text: ({ at }) => TIME.transform(at, 'd MMM HH:mm') ?? '',
       order: ({ at }) => Date.parse(at),
     },
-    { key: 'reason', title: 'Reason', width: 130, groups: true, text: ({ why }) => FAILURE_REASONS[why] },
-    ...COLUMNS.filter(({ key }) => ['user', 'why', 'where', 'mac'].includes(key)).map((column) =>
-      column.key === 'user' ? { ...column, hidden: false } : column,
+    { key: 'reason', title: 'Reason', width: 130, groups: true, hidden: true, text: ({ why }) => FAILURE_REASONS[why] },
+    ...['why', 'user', 'where', 'mac'].flatMap((wanted) =>
+      COLUMNS.filter(({ key }) => key === wanted).map((column) => ({ ...column, hidden: false })),
     ),
   ];
   protected readonly keyOfFailure = (each: EntryFailure): string => `${this.key(each)} ${each.why} ${each.since}`;
