@@ -1,9 +1,10 @@
 import { expect, test } from 'vitest';
 import { apply, resolve, USUAL_SERVER, type AccessClass, type Operation, type Ssid } from '../intent';
+import type { Exchange } from '../radius';
 import { compileSite } from '../rollout';
 import { typedRule } from '../assess/edited-site.fixture';
 import { sampleId, sampleSite } from '../testing';
-import { getsRows, gotAt, ifServerDies, whatTheyGet, type Gets, type Whom } from '.';
+import { getsRows, gotAt, gotTried, ifServerDies, placeAskers, whatTheyGet, type Gets, type Whom } from '.';
 
 const sample = sampleSite({ segments: 4, aps: 1 });
 const [siteId, ssidId] = [sample.site.id, sampleId(5, 0)];
@@ -167,24 +168,51 @@ test('what happens when a server dies is told place by place: who is asked inste
   const guest = sample.site.segments.find(({ name }) => name === 'Segment 3')!.id;
   const ports = [4, 5].map((n) => port(`${n}`, { auth: '802.1X', untagged: null, tagged: [], unanswered: guest }));
   const alone = site(CREW, QUAY, ENTERPRISE, ...ports);
-  const standing = [
-    { server: 'Quay', at: 'SSID 1' },
-    { server: 'Mole', at: 'SSID 1' },
-  ];
-  expect(ifServerDies(alone, 'Quay', standing)).toEqual({
-    standing: 1,
-    rows: expect.arrayContaining([
+  expect(ifServerDies(alone, 'Quay')).toEqual(
+    expect.arrayContaining([
       { where: '“SSID 1”', next: null, words: 'Nobody new is let in; who is there stays until asked anew.' },
       {
         ...{ where: expect.stringMatching(/^2 ports, such as x-sw-01 port 4$/) as string, next: null },
         words: 'Whoever comes joins Segment 3, the segment for when no server answers.',
       },
-    ]) as object,
-  });
-  const two = ifServerDies(site(CREW, OWN, QUAY, ENTERPRISE), 'This controller', []);
-  expect(two.rows).toMatchObject([{ where: '“SSID 1”', next: 'Quay' }]);
-  expect(two.rows[0]!.words).toBe(
-    '“Quay” is asked instead: somebody waits 9 s at first, then it is left alone for 300 s.',
+    ]),
   );
-  expect(ifServerDies(site(CREW, QUAY), 'Quay', []).rows).toEqual([]);
+  const two = ifServerDies(site(CREW, OWN, QUAY, ENTERPRISE), 'This controller');
+  expect(two).toMatchObject([{ where: '“SSID 1”', next: 'Quay' }]);
+  expect(two[0]!.words).toBe('“Quay” is asked instead: somebody waits 9 s at first, then it is left alone for 300 s.');
+  expect(ifServerDies(site(CREW, QUAY), 'Quay')).toEqual([]);
+});
+
+test('who is tried is asked for by devices of the place, and reality is held against what was computed', () => {
+  const input = site(CREW, TILLS, QUAY, ENTERPRISE, ...ASKS);
+  const deviceId = sample.roster.find(({ model }) => model.startsWith('AP'))!.id;
+  const exchange = (end: Exchange['end'], filterIds: string[] = []): Exchange => ({
+    ...{ end, why: '', address: null, packets: [], sent: 1, ms: 4, filterIds, sessionSeconds: null, keys: true },
+    vlan: { kind: 'none', text: '' },
+  });
+  expect(placeAskers(input.site, input.roster, { ssidId })).toMatchObject([
+    { deviceId, at: 'SSID 1', radius: { servers: [{ name: 'Quay' }] } },
+  ]);
+  expect(placeAskers(input.site, input.roster, { deviceId: switchId, port: '4' })).toMatchObject([
+    { deviceId: switchId, at: '4' },
+  ]);
+  expect(placeAskers(input.site, input.roster, { deviceId, port: '4' })).toEqual([]);
+  const taken: Whom = { ...nobody, user: 'jory.pell', assumed: 'Crew' };
+  const tried = (said: Exchange, server = 'Quay') =>
+    gotTried(input, taken, { ssidId, deviceId }, [{ server, exchange: said }]).differs;
+  expect(tried(exchange('accepted', ['crew']))).toEqual([]);
+  expect(tried(exchange('accepted', ['Tills']))).toEqual([
+    'They get the class “Tills”, and were to get the class “Crew”.',
+    'They are in Segment 3, and were to be in Segment 2.',
+  ]);
+  expect(tried(exchange('rejected'))).toEqual([
+    'They were to be let in, into Segment 2, and are not: “Quay” turns them away.',
+  ]);
+  expect(tried(exchange('accepted', ['crew']), 'Mole')).toEqual(['“Mole” said so, and “Quay” was to be asked first.']);
+  const lost = gotTried(input, { ...taken, assumed: 'Nobody' }, { ssidId, deviceId }, [
+    { server: 'Quay', exchange: exchange('accepted', ['crew']) },
+  ]);
+  expect(lost.differs[0]).toMatch(
+    /^They are let in, into Segment 2, and were not to be: Quay names the class “Nobody”/,
+  );
 });

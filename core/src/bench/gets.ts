@@ -54,7 +54,7 @@ function onSsids(input: GetsInput, whom: Whom): Gets[] {
     const told = ap?.ssids.find(({ id }) => id === ssid.id);
     if (!ap || !told) return nowhere(place, 'It is not sent', `No AP of ${site.name} sends it.`);
     const got = onSsid(input, ap, told, whom);
-    return 'stops' in got ? nowhere(place, got.how, got.stops, got) : landed(input, place, ap, got);
+    return 'stops' in got ? nowhere(place, got.how, got.stops, got) : landed(input, place, got);
   });
 }
 
@@ -83,8 +83,8 @@ function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom
   if (asksWho(security)) return byMethod(input, ap, ssid, whom, security);
   const how = ssid.ring ? 'A key of its ring' : WAY_IN[security];
   const shared = { how, server: null, assumed: false, said: null };
-  if (ssid.ring && !ssid.byClass)
-    return stopped(how, 'Its key decides, not who they are: see the keys under Wireless.', null);
+  // A key may lead elsewhere before a class counts: what a ring gives is said of its keys.
+  if (ssid.ring) return stopped(how, 'Its key decides, not who they are: see the keys under Wireless.', null);
   const mac = ssid.byClass ? whom.mac : null;
   const listed = mac === null ? undefined : classOf(ap, mac);
   if (listed) return { ...shared, ...at(ap, ssid, listed), because: [`The class “${listed.name}” lists ${mac}.`] };
@@ -150,7 +150,8 @@ const namesWords = ({ server, said }: Extract<Said, { ok: true }>, { name }: Cla
     ? `${server} names the class “${name}” (Filter-Id).`
     : `${server} names VLAN “${said.vlan.text}”, which is that of the class “${name}”.`;
 
-const leadsNowhere = (server: string, why: 'class' | 'vlan' | 'segment', said: string): string =>
+/** Why a yes leads nowhere at a device. */
+export const leadsNowhere = (server: string, why: 'class' | 'vlan' | 'segment', said: string): string =>
   why === 'class'
     ? `${server} names the class “${said}”, which does not reach here.`
     : why === 'segment'
@@ -209,7 +210,7 @@ function atPorts(input: GetsInput, whom: Whom): Gets[] {
   return [...groups.values()].map(({ device, port, ports }) => {
     const place: GetsPlace = { kind: 'ports', asks: port.auth!, ports };
     const got = atPort(input, device, port, whom);
-    return 'stops' in got ? nowhere(place, got.how, got.stops, got) : landed(input, place, device, got);
+    return 'stops' in got ? nowhere(place, got.how, got.stops, got) : landed(input, place, got);
   });
 }
 
@@ -259,7 +260,8 @@ function atPort(input: GetsInput, device: DeviceDocument, port: PortDocument, wh
   return { ...shared, because, accessClass: found.fell ? null : (found.accessClass ?? null), vlan: found.vlan };
 }
 
-const portStops = (why: string | undefined): string =>
+/** Why a port lets somebody in nowhere. */
+export const portStops = (why: string | undefined): string =>
   why === 'mute'
     ? 'It asks who somebody is, and they do not say.'
     : why === 'nothing'
@@ -285,7 +287,7 @@ const nowhere = (
 });
 
 /** Somebody who is let in: where, with what limits. */
-function landed(input: GetsInput, place: GetsPlace, _device: DeviceDocument, got: Let): Gets {
+function landed(input: GetsInput, place: GetsPlace, got: Let): Gets {
   const { site } = input;
   const segment = site.segments.find(({ vlan }) => vlan === got.vlan);
   if (!segment || got.vlan === null)
@@ -348,54 +350,4 @@ function limitsAt(
 function tightest(limits: readonly Limit[]): GetsRate {
   const share = shareOf(limits, 1);
   return share ? { kbps: share.kbps, by: share.by.of } : NO_RATE;
-}
-
-/**
- * What really came of asking at a place: of what servers said, by the same rules as devices have.
- * @param said what the last server said that let them in; null: none did, for the reason given.
- */
-export function gotAt(
-  { site, documents }: Pick<GetsInput, 'site' | 'documents'>,
-  place: { readonly ssidId: string; readonly deviceId: string } | { readonly deviceId: string; readonly port: string },
-  said: SaidOf | null,
-  whom: Pick<Whom, 'mac'>,
-): { readonly accessClass: string | null; readonly segment: string | null; readonly stops: string | null } {
-  const device = documents.get(place.deviceId);
-  const segmentOf = (vlan: number | null): string | null =>
-    vlan === null ? null : (site.segments.find((each) => each.vlan === vlan)?.name ?? `VLAN ${vlan}`);
-  const none = (stops: string) => ({ accessClass: null, segment: null, stops });
-  if ('ssidId' in place) {
-    const ssid = device?.kind === 'ap' ? device.ssids.find(({ id }) => id === place.ssidId) : undefined;
-    if (!ssid || device?.kind !== 'ap') return none('It is not sent there.');
-    if (!said && asksWho(ssid.security)) return none('They are not let in.');
-    const chosen = said ? (asksWho(ssid.security) ? classOnSsid(device, ssid, said) : classBySaid(device, said)) : null;
-    if (chosen && !chosen.ok && asksWho(ssid.security))
-      return none(leadsNowhere('The server', chosen.why, chosen.said));
-    const named = chosen?.ok ? (chosen.accessClass ?? undefined) : undefined;
-    const { vlan, accessClass } = joinsOnSsid(device, ssid, whom.mac, undefined, named);
-    return {
-      accessClass: accessClass?.name ?? null,
-      segment: segmentOf(vlan),
-      stops: vlan === null ? 'Their class has no segment here.' : null,
-    };
-  }
-  const port = device?.ports.find(({ name }) => name === place.port);
-  if (!port || !device) return none('There is no such port.');
-  const chosen = said ? classBySaid(device, said) : null;
-  const tried = (): PortTried<string> =>
-    !chosen
-      ? { state: 'not', why: 'They are turned away.' }
-      : chosen.ok
-        ? { state: 'in', accessClass: chosen.accessClass }
-        : { state: 'not', why: leadsNowhere('The server', chosen.why, chosen.said) };
-  const listed = whom.mac === null ? undefined : classOf(device, whom.mac);
-  const found = entersPort<string>(port, {
-    '802.1X': tried,
-    mac: () => (listed ? { state: 'in', accessClass: listed } : tried()),
-  });
-  return {
-    accessClass: found.fell ? null : (found.accessClass?.name ?? null),
-    segment: segmentOf(found.vlan),
-    stops: found.vlan === null ? portStops(found.why) : null,
-  };
 }

@@ -1,14 +1,7 @@
 import { asksWho, waysOf, type DeviceDocument, type RadiusServerDocument } from '../document';
 import type { ResolvedSite } from '../intent';
 import type { Documents } from '../lattice';
-import type { IfServerDies, LosesServer } from './gets.contract';
-
-/** Sessions that are there, as far as it matters which server let them in. */
-export interface StandingSession {
-  readonly server: string;
-  /** Name of the SSID, or `device port`. */
-  readonly at: string;
-}
+import type { LosesServer } from './gets.contract';
 
 /**
  * What happens at a site when a server does not answer any more: at each SSID and at ports that ask it, who is asked instead, and what
@@ -17,13 +10,11 @@ export interface StandingSession {
 export function ifServerDies(
   { site, documents }: { readonly site: ResolvedSite; readonly documents: Documents },
   name: string,
-  standing: readonly StandingSession[],
-): IfServerDies {
+): LosesServer[] {
   const rows = new Map<string, LosesServer & { readonly count: number }>();
   const told = (key: string, row: Omit<LosesServer, 'where'>, where: string): void => {
     const before = rows.get(key);
-    if (before) rows.set(key, { ...before, count: before.count + 1, where: before.where });
-    else rows.set(key, { ...row, where, count: 1 });
+    rows.set(key, before ? { ...before, count: before.count + 1 } : { ...row, where, count: 1 });
   };
   for (const device of documents.values()) {
     const { servers = [] } = device.radius ?? {};
@@ -52,13 +43,10 @@ export function ifServerDies(
       told(`ports ${port.auth} ${next?.name} ${nobody}`, lost(dead, next, nobody), portWords(device, port.name));
     }
   }
-  return {
-    rows: [...rows.values()].map(({ count, where, ...row }) => ({
-      ...row,
-      where: where.startsWith('“') || count === 1 ? where : `${count} ports, such as ${where}`,
-    })),
-    standing: standing.filter(({ server }) => server === name).length,
-  };
+  return [...rows.values()].map(({ count, where, ...row }) => ({
+    ...row,
+    where: where.startsWith('“') || count === 1 ? where : `${count} ports, such as ${where}`,
+  }));
 }
 
 const portWords = ({ device }: DeviceDocument, port: string): string => `${device.name} port ${port}`;

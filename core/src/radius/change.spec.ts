@@ -87,6 +87,8 @@ test('what cannot be carried out is told apart', () => {
   expect(nakOf(43, who, ...vlanAttributes('20'))).toBeUndefined();
   expect(nakOf(43, who, ...vlanAttributes('4095'))).toBe('value');
   expect(nakOf(43, who, textAttribute(11, 'Crew'), { type: 26, value: new Uint8Array(8) })).toBe('unsupported');
+  // What is not looked at is refused: it must not seem to have been.
+  expect(nakOf(40, who, textAttribute(30, '02-00-00-00-00-10'))).toBe('unsupported');
   expect(nakOf(40, who, textAttribute(32, 'mole-ap'))).toBe('elsewhere');
   expect(nakOf(40, who, { type: 4, value: Uint8Array.of(10, 1, 1, 4) })).toBeUndefined();
   expect(nakOf(40, who, { type: 4, value: Uint8Array.of(10, 1, 1, 5) })).toBe('elsewhere');

@@ -2,7 +2,6 @@ import { formatMac, parseMac } from '../address';
 import { isAuthentic, proofOf, PROOF, sealResponse } from './authenticators';
 import {
   ACCT_SESSION_ID,
-  CALLED_STATION,
   CALLING_STATION,
   ERROR_CAUSE,
   EVENT_TIMESTAMP,
@@ -11,9 +10,7 @@ import {
   MESSAGE_AUTHENTICATOR,
   NAS_IDENTIFIER,
   NAS_IP_ADDRESS,
-  NAS_IPV6_ADDRESS,
   NAS_PORT_ID,
-  NAS_PORT_TYPE,
   PROXY_STATE,
   REPLY_MESSAGE,
   TUNNEL_GROUP,
@@ -73,9 +70,10 @@ export type ReadChange =
 /** By how many seconds a clock may differ whose request is believed (RFC 5176 §6.3). */
 const SKEW = 300;
 
-const WHO = [NAS_IDENTIFIER, NAS_IP_ADDRESS, NAS_IPV6_ADDRESS, CALLED_STATION] as const;
+/** What is looked at, and nothing else: what is not must not seem to have been. */
+const WHO = [NAS_IDENTIFIER, NAS_IP_ADDRESS] as const;
 const WHICH = [USER_NAME, CALLING_STATION, ACCT_SESSION_ID, FRAMED_IP_ADDRESS, NAS_PORT_ID] as const;
-const AROUND = [NAS_PORT_TYPE, EVENT_TIMESTAMP, MESSAGE_AUTHENTICATOR, PROXY_STATE] as const;
+const AROUND = [EVENT_TIMESTAMP, MESSAGE_AUTHENTICATOR, PROXY_STATE] as const;
 const CHANGES = [FILTER_ID, TUNNEL_TYPE, TUNNEL_MEDIUM, TUNNEL_GROUP, REPLY_MESSAGE] as const;
 const OF_END: ReadonlySet<number> = new Set([...WHO, ...WHICH, ...AROUND]);
 const OF_CHANGE: ReadonlySet<number> = new Set([...OF_END, ...CHANGES]);

@@ -1,4 +1,3 @@
-import { createSocket } from 'node:dgram';
 import { randomBytes } from 'node:crypto';
 import type { RadiusServerDocument } from '@iron-lattice/core/document';
 import {
@@ -13,7 +12,7 @@ import {
 } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
 import type { EndedBy, SittingEars, Sitting } from '../world/sittings';
-import type { RealPlace } from './server-question';
+import { hear, type RealPlace } from './server-question';
 
 /** How often a server is told how a session fares, in milliseconds, and sessions that a box tells of at the same time. */
 const INTERIM_MS = 600_000;
@@ -112,37 +111,23 @@ export class Accounting implements SittingEars {
         const cause = by === undefined ? {} : { cause: CAUSES[by] };
         const attributes = accountingAttributes(asker, status, session, { at: at / 1000, delay, ...cause });
         // What is sent again says another delay, so it is another request (RFC 2866 §5.2).
-        if (await heardBy(place, attributes, secret, server.timeout * 1000)) return;
+        if (await heardBy(place, attributes, secret, server.timeout)) return;
       }
     }
   }
 }
 
-/** Whether a server answers an Accounting-Request. */
-function heardBy(
+/** Whether a server answers an Accounting-Request that is sent once. @param timeout in seconds. */
+async function heardBy(
   place: RealPlace,
   attributes: ReturnType<typeof accountingAttributes>,
   secret: string,
-  ms: number,
+  timeout: number,
 ): Promise<boolean> {
   const octets = octetsOfText(secret);
   const id = randomBytes(1)[0]!;
   const { bytes, authenticator } = sealRequest({ code: 4, id, attributes: [PROOF, ...attributes] }, octets);
-  return new Promise((resolve) => {
-    const socket = createSocket('udp4');
-    const done = (heard: boolean): void => {
-      clearTimeout(timer);
-      socket.removeAllListeners();
-      socket.on('error', () => {});
-      socket.close();
-      resolve(heard);
-    };
-    const timer = setTimeout(() => done(false), ms);
-    socket.on('error', () => done(false));
-    // An answer to accounting has no Message-Authenticator: its authenticator is its proof.
-    socket.on('message', (answer) => {
-      if (readAnswer(new Uint8Array(answer), { id, authenticator, code: 4 }, octets, false).ok) done(true);
-    });
-    socket.connect(place.port, place.host, () => socket.send(bytes));
-  });
+  // An answer to accounting has no Message-Authenticator: its authenticator is its proof.
+  const read = (answer: Uint8Array) => readAnswer(answer, { id, authenticator, code: 4 }, octets, false);
+  return (await hear(bytes, place, { timeout, tries: 1 }, read)).packet !== null;
 }

@@ -1,9 +1,11 @@
-import { createSocket, type Socket } from 'node:dgram';
+import type { Socket } from 'node:dgram';
 import { classBySaid, classOf } from '@iron-lattice/core/document';
 import {
   answerChange,
   attributeOf,
   isSelected,
+  MAC_FORMATS,
+  macAs,
   NAS_IDENTIFIER,
   octetsOfText,
   readChange,
@@ -16,6 +18,7 @@ import {
 import type { Box } from '../world/box';
 import type { Sitting } from '../world/sittings';
 import type { NamedClasses } from './named-classes';
+import { openUdp } from './udp';
 
 /** For how long the same request gets the same answer, and answers that are remembered. */
 const REPEAT_MS = 30_000;
@@ -47,25 +50,13 @@ export class Changes {
   ) {}
 
   /** Begins to listen: which box is meant says the NAS-Identifier. @param port 0: any. */
-  listen(port: number): Promise<void> {
-    const socket = createSocket('udp4');
+  async listen(port: number): Promise<void> {
+    const socket = await openUdp(port);
     this.socket = socket;
-    return new Promise((resolve, reject) => {
-      socket.once('error', (error: NodeJS.ErrnoException) => {
-        if (error.code !== 'EADDRINUSE' || port === 0) return reject(error);
-        socket.close();
-        this.listen(0).then(resolve, reject);
-      });
-      socket.bind(port, '127.0.0.1', () => {
-        socket.removeAllListeners('error');
-        socket.on('error', () => {}); // who asked is gone; the next one is served
-        socket.on('message', (bytes, from) => {
-          const answer = this.came(new Uint8Array(bytes), `${from.address} ${from.port}`);
-          if (answer) socket.send(answer, from.port, from.address);
-        });
-        this.port = socket.address().port;
-        resolve();
-      });
+    this.port = socket.address().port;
+    socket.on('message', (bytes, from) => {
+      const answer = this.came(new Uint8Array(bytes), `${from.address} ${from.port}`);
+      if (answer) socket.send(answer, from.port, from.address);
     });
   }
 
@@ -135,9 +126,7 @@ export class Changes {
 /** By what names a session may be meant: of a MAC address, in each way that servers write it. */
 const usersOf = ({ entered, mac }: Sitting): readonly string[] => {
   if (entered) return [entered.user];
-  const digits = mac.replaceAll(':', '');
-  const hyphens = mac.replaceAll(':', '-');
-  return [mac, digits, digits.toUpperCase(), hyphens, hyphens.toUpperCase(), digits.replace(/(.{4})(?!$)/g, '$1.')];
+  return [mac, ...MAC_FORMATS.map((format) => macAs(mac, format))];
 };
 
 const vlanText = ({ vlan }: SessionChange): string =>

@@ -180,10 +180,10 @@ type Heard =
     };
 
 /** Sends octets until they are answered, or nobody does. */
-function hear(
+export function hear(
   bytes: Uint8Array,
   place: RealPlace,
-  { timeout, tries }: AskedServer,
+  { timeout, tries }: Pick<AskedServer, 'timeout' | 'tries'>,
   read: (answer: Uint8Array) => ReturnType<typeof readAnswer>,
 ): Promise<Heard> {
   return new Promise((resolve) => {

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { createSocket, type Socket } from 'node:dgram';
+import type { Socket } from 'node:dgram';
 import { formatMac, parseMac } from '@iron-lattice/core/address';
 import {
   octetsOfText,
@@ -18,6 +18,7 @@ import {
 import { des } from './des';
 import { NodeTls } from './node-tls';
 import { MadeUpAuthority, type Certified } from './stand-in-certificates';
+import { openUdp } from './udp';
 import type { DirectoryAnswer, DirectoryFile, DirectoryServer } from './directory-file';
 
 /** Ways in which a server can misbehave; null: it does not. */
@@ -82,26 +83,11 @@ export class StandIn {
     for (const socket of this.sockets.splice(0)) socket.close();
   }
 
-  private open(port: number): Promise<number> {
-    const socket = createSocket('udp4');
+  private async open(port: number): Promise<number> {
+    const socket = await openUdp(port);
     this.sockets.push(socket);
-    return new Promise((resolve, reject) => {
-      socket.once('error', (error: NodeJS.ErrnoException) => {
-        if (error.code !== 'EADDRINUSE' || port === 0) return reject(error);
-        socket.close();
-        this.sockets.splice(this.sockets.indexOf(socket), 1);
-        this.open(0).then(resolve, reject);
-      });
-      socket.bind(port, '127.0.0.1', () => {
-        socket.removeAllListeners('error');
-        socket.on('error', () => {}); // who asked is gone; the next one is served
-        socket.on(
-          'message',
-          (bytes, { address, port: from }) => void this.came(socket, bytes, { address, port: from }),
-        );
-        resolve(socket.address().port);
-      });
-    });
+    socket.on('message', (bytes, { address, port: from }) => void this.came(socket, bytes, { address, port: from }));
+    return socket.address().port;
   }
 
   private async came(socket: Socket, bytes: Buffer, from: { address: string; port: number }): Promise<void> {

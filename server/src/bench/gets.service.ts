@@ -1,20 +1,6 @@
-import {
-  gotAt,
-  ifServerDies,
-  whatTheyGet,
-  type AskedOne,
-  type Gets,
-  type GetsAnswer,
-  type GetsRequest,
-  type GetsTried,
-  type GetsTry,
-  type IfServerDies,
-  type Whom,
-} from '@iron-lattice/core/bench';
+import type { GetsAnswer, GetsRequest, GetsTried, GetsTry, IfServerDies, Whom } from '@iron-lattice/core/bench';
 import { formatMac, parseMac } from '@iron-lattice/core/address';
-import type { DeviceDocument } from '@iron-lattice/core/document';
 import { resolve, type EstatePart, type ResolvedSite, type RosterDevice } from '@iron-lattice/core/intent';
-import { compileSite } from '@iron-lattice/core/rollout';
 import { dayOf, momentAt } from '@iron-lattice/core/rules';
 import type { AskedFor } from '@iron-lattice/core/radius';
 import type { Device } from '../roster/device.model';
@@ -53,25 +39,22 @@ export class GetsService {
 
   /** Has a device of the place really ask for somebody, and says where reality differs from what was computed. */
   async try(draftId: string, { place, entry, ...request }: GetsTry): Promise<GetsTried> {
-    const opened = await this.open(draftId, request);
-    const { site, estate, roster, devices, whom } = opened;
-    const documents = compileSite(site, roster);
-    const [device, document, at] = placeOf(devices, documents, place);
+    const { site, estate, roster, devices, whom } = await this.open(draftId, request);
     if (!entry && whom.mac === null)
       throw new AppError('input.invalid', 'Say how they prove who they are, or give a MAC address instead of a name.');
+    const able = await this.heavy.run('gets-askers', site, roster, place);
+    const deviceOf = new Map(devices.map((device) => [device.id, device]));
+    const asker = able.find(({ deviceId }) => deviceOf.get(deviceId)?.online) ?? able[0];
+    if (!asker) throw unknown('such place at the site');
+    const { deviceId, at, radius } = asker;
     const asked: AskedFor = entry
       ? { ...entry, at, ...(whom.mac === null ? {} : { mac: whom.mac }) }
       : { method: 'mac', user: whom.mac!, password: '', mac: whom.mac!, at };
-    const where = { deviceId: device.id, siteId: site.id, estate };
-    const said = document.radius ? await this.entry({ ...where, radius: document.radius, asked }) : [];
-    const last = said.at(-1);
-    const accepted = last?.exchange.end === 'accepted' ? last.exchange : null;
-    const stood = 'ssidId' in place ? { ssidId: place.ssidId, deviceId: device.id } : place;
-    const got = gotAt({ site, documents }, stood, accepted, whom);
-    const stops = got.stops && last && !accepted ? whyNot(last) : got.stops;
-    const [expected] = whatTheyGet({ site, roster, documents }, whom).filter((row) => isOf(row, place));
-    const real = { ...got, stops };
-    return { device: device.name ?? device.serial, asked: said, ...real, differs: differences(expected, real, last) };
+    const said = radius ? await this.entry({ deviceId, siteId: site.id, estate, radius, asked }) : [];
+    const stood = 'ssidId' in place ? { ssidId: place.ssidId, deviceId } : place;
+    const got = await this.heavy.run('gets-tried', { site, roster }, whom, stood, said);
+    const { name, serial } = deviceOf.get(deviceId)!;
+    return { device: name ?? serial, asked: said, ...got };
   }
 
   /** What happens at a site when a server of a draft does not answer any more. */
@@ -81,16 +64,10 @@ export class GetsService {
     const server = intent.estate.radius?.find(({ id }) => id === radiusId);
     if (!part || !server) throw unknown('RADIUS server');
     const site = resolve(intent.estate, part);
-    const standing = devices.flatMap(({ report, name }) => [
-      ...(report?.clients ?? []).map((each) => ({ at: each.ssid, server: each.entered?.server ?? each.named?.server })),
-      ...(report?.wired ?? []).map((each) => ({
-        at: `${name} ${each.port}`,
-        server: each.entered?.server ?? each.named?.server,
-      })),
-    ]);
-    const documents = compileSite(site, devices.map(rosterOf));
-    const there = standing.flatMap((each) => (each.server === undefined ? [] : [{ at: each.at, server: each.server }]));
-    return ifServerDies({ site, documents }, server.name, there);
+    const standing = devices
+      .flatMap(({ report }) => [...(report?.clients ?? []), ...(report?.wired ?? [])])
+      .filter(({ entered, named }) => (entered?.server ?? named?.server) === server.name).length;
+    return { rows: await this.heavy.run('server-dies', site, devices.map(rosterOf), server.name), standing };
   }
 
   private async open(draftId: string, { siteId, who, assumedId }: GetsRequest): Promise<Opened> {
@@ -112,53 +89,4 @@ export class GetsService {
     };
     return { site, estate: intent.estate, roster: devices.map(rosterOf), devices, whom };
   }
-}
-
-/** A device that can ask at a place, what it would be told, and what the place is called. */
-function placeOf(
-  devices: readonly Device[],
-  documents: ReadonlyMap<string, DeviceDocument>,
-  place: GetsTry['place'],
-): readonly [Device, DeviceDocument, string] {
-  const here = [...documents].flatMap(([id, document]) => {
-    const device = devices.find((each) => each.id === id);
-    const at =
-      'ssidId' in place
-        ? document.kind === 'ap' && document.ssids.find((each) => each.id === place.ssidId)?.name
-        : id === place.deviceId && document.ports.find(({ name }) => name === place.port)?.name;
-    return device && at ? [[device, document, at] as const] : [];
-  });
-  const found = here.find(([device]) => device.online) ?? here[0];
-  if (!found) throw unknown('such place at the site');
-  return found;
-}
-
-const isOf = ({ place }: Gets, tried: GetsTry['place']): boolean =>
-  'ssidId' in tried
-    ? place.kind === 'ssid' && place.id === tried.ssidId
-    : place.kind === 'ports' &&
-      place.ports.some((each) => each.deviceId === tried.deviceId && each.port === tried.port);
-
-const whyNot = ({ server, exchange: { end, why } }: AskedOne): string =>
-  `“${server}” ${end === 'rejected' ? 'turns them away' : 'did not let them in'}. ${why}`.trim();
-
-/** Where what was got differs from what was computed. */
-function differences(
-  expected: Gets | undefined,
-  got: Pick<GetsTried, 'accessClass' | 'segment' | 'stops'>,
-  last: AskedOne | undefined,
-): string[] {
-  if (!expected) return [];
-  if (expected.stops !== null)
-    return got.stops === null ? [`They are let in, into ${got.segment}, and were not to be: ${expected.stops}`] : [];
-  if (got.stops !== null) return [`They were to be let in, into ${expected.segment!.name}, and are not: ${got.stops}`];
-  const words: string[] = [];
-  const named = (name: string | null): string => (name === null ? 'no class' : `the class “${name}”`);
-  if ((expected.accessClass?.name ?? null) !== got.accessClass)
-    words.push(`They get ${named(got.accessClass)}, and were to get ${named(expected.accessClass?.name ?? null)}.`);
-  if (expected.segment!.name !== got.segment)
-    words.push(`They are in ${got.segment}, and were to be in ${expected.segment!.name}.`);
-  if (last && expected.server !== null && last.server !== expected.server)
-    words.push(`“${last.server}” said so, and “${expected.server}” was to be asked first.`);
-  return words;
 }

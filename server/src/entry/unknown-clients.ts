@@ -22,11 +22,11 @@ export async function unknownClients(rosters: RosterService, siteId: string): Pr
     ),
   );
   return devices
-    .flatMap(({ id, name, online, report }) => {
-      return (online ? turnedAwayOf(report) : []).map((each): UnknownClient => ({
+    .flatMap(({ id, name, online, report }) =>
+      (online ? turnedAwayOf(report) : []).map((each): UnknownClient => ({
         ...each,
         ...{ deviceId: id, deviceName: name ?? '', name: names.get(each.mac) ?? '' },
-      }));
-    })
+      })),
+    )
     .sort((a, b) => (b.since ?? 0) - (a.since ?? 0) || (a.mac < b.mac ? -1 : 1));
 }

@@ -1,5 +1,5 @@
 import { flaw, type Flaw } from '../../base';
-import { CAP_WAYS, capFlaws, plainCaps, type CapPair } from '../../traffic';
+import { capFlaws, plainCaps, type CapPair } from '../../traffic';
 
 /** What clients of a class may take, and for how long. In an edit, null takes a limit away. */
 export interface ClassLimits {
@@ -34,6 +34,5 @@ export function limitFlaws(limits: ClassLimits): Flaw[] {
 /** Limits without what says nothing. */
 export function plainLimits<L extends ClassLimits>({ rate, ...rest }: L): L {
   if (rate === undefined) return rest as L;
-  const said = plainCaps({ client: rate })?.client;
-  return { ...rest, rate: said && CAP_WAYS.some((way) => said[way] !== undefined) ? said : null } as L;
+  return { ...rest, rate: plainCaps({ client: rate })?.client ?? null } as L;
 }

@@ -232,7 +232,7 @@ export interface Report {
   readonly leases: readonly LeaseReport[];
   readonly counters: readonly CounterReport[];
   readonly wired?: readonly WiredReport[];
-  /** Of clients that it lets in by who they are. */
+  /** Of clients on the air, and of those that a port lets in by who they are. */
   readonly taken?: readonly TakenReport[];
   /** Of servers that it asked since it started. */
   readonly servers?: readonly ServerReport[];
