@@ -9,6 +9,7 @@ export {
   type ReadFrame,
 } from './frame';
 export * from './frames/entered';
+export * from './frames/clients';
 export * from './frames/report';
 export { COMMANDS, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';
 export * from './frames/scan';

@@ -29,15 +29,15 @@ import { classTold } from './capped';
 import { OnAir } from '../air/on-air';
 import { AirClients } from './air-clients';
 import type { Box, Spot } from './box';
+import { CableClients } from './cable-clients';
 import { entersSsid } from './door';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { OnHours, sentNow } from './on-hours';
 import { givenKey, type Admitted } from './keys';
-import { Sittings, type Sitter } from './sittings';
-import { isShut, Plant } from './plant';
+import { Sittings } from './sittings';
+import { Plant } from './plant';
 import { Policing } from './policing';
-import { clientsAtPort } from './port-door';
 import { portFacts } from './port-facts';
 import { spotOf, Tunnels } from './tunnels';
 import { namedBy, NO_NAMER, type Namer } from './named';
@@ -77,6 +77,7 @@ export class World {
   /** What is sent and heard on the air. */
   readonly air: OnAir;
   private readonly onAir: AirClients;
+  private readonly onCables = new CableClients(this);
   /** What boxes and clients ask of the network. */
   readonly asking: Asking;
   /** Who tells what servers say of clients; nobody asks any until somebody does. */
@@ -255,13 +256,8 @@ export class World {
 
   /** Something that is no device of ours is plugged in at a port, where it is the newest. @param client null: it is pulled out. */
   plug(mac: string, client: WiredClient | null): void {
-    const clients = this.file.clients as WorldClient[];
-    const at = clients.findIndex((each) => each.mac === mac);
-    const before = clients[at];
-    if (before && !('at' in before)) throw new RangeError(`${mac} is on the air`);
     const next = client && this.box(client.at.split(':')[0]!);
-    if (at >= 0) clients.splice(at, 1);
-    if (client) clients.push(client);
+    const before = this.onCables.put(mac, client);
     this.forgetJoined(mac);
     const left = before && this.box(before.at.split(':')[0]!);
     if (left) {
@@ -327,48 +323,9 @@ export class World {
   }
 
   /** Clients that speak on the ports of a box. */
-  wiredOf(serial: string): WiredReport[] {
-    const box = this.box(serial);
-    const sitters: Sitter[] = [];
-    const clients = this.comersAt(box).flatMap(({ client, port, at }): WiredReport[] => {
-      const { vlan, fell, tagged, named, entered, accessClass } = at;
-      if (vlan === null) return [];
-      const address = client.address ?? this.lease({ box, vlan }, client.mac, client.name);
-      const address6 = this.address6({ box, vlan }, client.mac);
-      const since = this.sinceAt(client.mac, `${client.at} ${vlan}`);
-      const more = {
-        ...(address6 === null ? {} : { address6 }),
-        ...(named ? { named } : {}),
-        ...(entered ? { entered } : {}),
-        ...(fell ? { fell } : {}),
-        ...(tagged ? { tagged } : {}),
-      };
-      if (at.way)
-        sitters.push({
-          ...{ mac: client.mac, at: port, wireless: false, since, address, vlan, accessClass, entered, named },
-          ...(client.takes ? { takes: client.takes } : {}),
-        });
-      return [{ mac: client.mac, port, vlan, since, ...more }];
-    });
-    this.sittings.at(serial, false, sitters);
-    return clients;
-  }
-
+  wiredOf = (serial: string): WiredReport[] => this.onCables.joinedAt(this.box(serial));
   /** Clients on cables at a box, port by port, and what becomes of each. */
-  comersAt(box: Box) {
-    const { serial } = box.device;
-    const byPort = new Map<string, WiredClient[]>();
-    for (const client of box.powered ? this.file.clients : []) {
-      if (!('at' in client)) continue;
-      const [at, name] = client.at.split(':') as [string, string];
-      if (at === serial && !this.sittings.isGone(client.mac)) byPort.set(name, [...(byPort.get(name) ?? []), client]);
-    }
-    return [...byPort].flatMap(([name, clients]) => {
-      const port = box.document.ports.find((each) => each.name === name);
-      if (!port || box.cables.has(name) || isShut(box, name)) return [];
-      return clientsAtPort(box, port, clients, this.namer).map((each) => ({ ...each, port: name }));
-    });
-  }
+  comersAt = (box: Box) => this.onCables.comersAt(box);
 
   /** Clients that a box asks who they are, and that nobody knows. */
   unknownOf = (serial: string): UnknownReport[] => unknownAt(this.box(serial), this);
