@@ -161,6 +161,49 @@ test('who is asked and known by nobody is told with why, also on a phone', async
   await page.setViewportSize({ width: 1280, height: 800 });
 });
 
+test('everybody who was seen stands in the register: named, noted, erased when that is wanted, and not kept where so chosen', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Entry');
+  await desk.press('Register');
+  await expect(
+    page.getByText(/^\d+ clients, \d+ of them here now\. Erased 90 days after they were seen last\.$/),
+  ).toBeVisible();
+  const gate = page.getByRole('row').filter({ hasText: '0e:c4:60:00:00:01' });
+  await gate.click();
+  const sheet = page.locator('il-sheet');
+  await expect(sheet.getByText('it made this address up, and may come with another')).toBeVisible();
+  await expect(sheet.getByRole('table', { name: 'Where it was' })).toContainText(/aq-ap-01 “Skerrow Crew” Ansel Quay/);
+  await sheet.getByLabel('Called here').fill('Scanner of the pier');
+  await sheet.getByLabel('Note').fill('battery replaced in spring');
+  await sheet.getByRole('button', { name: 'Note it now' }).click();
+  await expect(page.getByRole('row').filter({ hasText: 'Scanner of the pier' })).toContainText('battery replaced');
+  await desk.expectAccessible();
+  // What people call it stands wherever it is.
+  await desk.press('Sessions');
+  await expect(page.getByRole('row').filter({ hasText: 'Pier gate' })).toBeVisible();
+  await desk.press('Register');
+
+  await desk.press('What is kept');
+  await sheet.getByLabel('SSIDs of whose clients nothing is kept').fill('passeng');
+  await page.getByRole('option', { name: 'Skerrow Passengers' }).click();
+  await sheet.getByRole('button', { name: 'Keep it so' }).click();
+  await expect(sheet.getByText(/That erases \d+ clients at once/)).toBeVisible();
+  await sheet.getByRole('button', { name: /^Keep it so, and erase \d+ clients$/ }).click();
+  await expect(page.getByText(/Kept so from now on; \d+ clients erased\./)).toBeVisible();
+  await expect(page.getByText('nothing is kept at 1 SSID')).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: 'Skerrow Passengers' })).toHaveCount(0);
+
+  await page.getByRole('row').filter({ hasText: 'Scanner of the pier' }).getByRole('checkbox').check();
+  await desk.press('Erase 1…');
+  await expect(sheet.getByText(/1 of them has a name or a note/)).toBeVisible();
+  await sheet.getByRole('button', { name: 'Erase 1 client' }).click();
+  await expect(page.getByText('1 client erased.')).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: 'Scanner of the pier' })).toHaveCount(0);
+});
+
 test('a RADIUS server is added with a secret that is drawn, found by search, and its secret shown again', async ({
   desk,
   page,

@@ -1,6 +1,7 @@
 export * from './entry.contract';
 export * from './freeradius';
 export * from './other-side';
+export * from './register.contract';
 export * from './outcome';
 export * from './unknown-words';
 export * from './user';

@@ -12,9 +12,12 @@ import { certificateRoutes } from './certificates/certificate.routes';
 import * as users from './migrations/0012-users';
 import * as taken from './migrations/0013-taken';
 import * as failures from './migrations/0014-failures';
+import * as seen from './migrations/0015-register';
 import { FAILURE_DAYS, FailureBook } from './failure-book';
 import { SessionChangeService } from './session-change.service';
 import { TakenBook } from './taken-book';
+import { openRegister } from './register/register';
+import { REGISTER_HOUSEKEEPING } from './register/keeping.service';
 import { UserSitesService } from './user-sites.service';
 import { UserListService } from './user-list.service';
 import { userRoutes } from './user.routes';
@@ -22,7 +25,7 @@ import { UserService } from './user.service';
 
 export const entry: Stage = {
   name: 'entry',
-  migrations: [users, taken, failures],
+  migrations: [users, taken, failures, seen],
   heavy: new URL('./entry.heavy.ts', import.meta.url),
   housekeeping: [
     `DELETE FROM entry_trial WHERE at < now() - make_interval(secs => ${TRIAL_SECONDS})`,
@@ -31,22 +34,12 @@ export const entry: Stage = {
     `DELETE FROM entry_user WHERE removed_at < now() - interval '1 day'`,
     // Of users that may come with any number of devices, those that did not for long are forgotten.
     `DELETE FROM entry_user_device d USING entry_user u WHERE u.id = d.user_id AND u.most IS NULL AND d.last_at < now() - interval '90 days'`,
+    ...REGISTER_HOUSEKEEPING,
   ],
-  open: ({
-    offers,
-    config,
-    database,
-    bus,
-    heavy,
-    intents,
-    drafts,
-    secrets,
-    commands,
-    rosters,
-    lines,
-    attempts,
-    failed,
-  }) => {
+  open: (ground) => {
+    const { offers, config, database, bus, heavy, intents, drafts, secrets, commands, rosters, lines } = ground;
+    const { attempts, failed } = ground;
+    const register = openRegister(ground);
     const devices = new AskingDevices(database, intents, secrets);
     const certificates = new CertificateService(database, intents, secrets);
     const answering = new Answering(database, bus, devices, certificates, failed, (port) => lines.answersAt(port));
@@ -69,6 +62,7 @@ export const entry: Stage = {
           changes: new SessionChangeService(intents, secrets, commands),
           taken: takenBook,
           failures: failureBook,
+          called: register.called,
         }),
         ...userRoutes(
           kept,
@@ -79,10 +73,11 @@ export const entry: Stage = {
           new UserSitesService(database, drafts),
         ),
         ...certificateRoutes(certificates),
+        ...register.routes,
       ],
       begin: () => answering.begin(config.entryPort === null ? null : { host: config.host, port: config.entryPort }),
       settle: async () => {
-        await Promise.all([answering.close(), takenBook.close(), failureBook.close()]);
+        await Promise.all([answering.close(), takenBook.close(), failureBook.close(), register.settle()]);
       },
     };
   },

@@ -2,6 +2,7 @@ import type { EntryTestRequest, SessionChangeRequest } from '@iron-lattice/core/
 import { METHODS } from '@iron-lattice/core/radius';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, MAC, route, type Route } from '../platform/route';
+import type { ClientNamer } from '../roster/client-names-offer';
 import type { RosterService } from '../roster/roster.service';
 import type { EntryTestService } from './entry-test.service';
 import type { FailureBook } from './failure-book';
@@ -15,6 +16,8 @@ export interface OfSessions {
   readonly changes: SessionChangeService;
   readonly taken: TakenBook;
   readonly failures: FailureBook;
+  /** What people call clients. */
+  readonly called: ClientNamer;
 }
 
 export const entryRoutes = (tests: EntryTestService, rosters: RosterService, sessions: OfSessions): Route[] => [
@@ -57,7 +60,7 @@ export const entryRoutes = (tests: EntryTestService, rosters: RosterService, ses
     summary: 'Clients of a site that are asked who they are and that nobody knows, and why',
     who: EVERYONE,
     params: { siteId: ID },
-    handle: ({ params }) => unknownClients(rosters, params['siteId']!),
+    handle: ({ params }) => unknownClients(rosters, sessions.called, params['siteId']!),
   }),
   route<EntryTestRequest>({
     method: 'post',

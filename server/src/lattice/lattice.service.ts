@@ -17,6 +17,7 @@ import {
 } from '@iron-lattice/core/lattice';
 import type { Device } from '../roster/device.model';
 import { writeTable } from '../platform/list-table';
+import type { ClientNamer } from '../roster/client-names-offer';
 import type { RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
@@ -37,6 +38,7 @@ export class LatticeService {
     private readonly drafts: DraftService,
     private readonly rosters: RosterService,
     private readonly heavy: Heavy,
+    private readonly names: ClientNamer,
   ) {}
 
   /** Every prefix of the estate as a draft has it, with how full it is. */
@@ -84,7 +86,9 @@ export class LatticeService {
   /** Who has which address at a site, where attached, since when. */
   async clients(siteId: string): Promise<SiteClient[]> {
     const devices = await this.rosters.devices(siteId);
-    return siteClients(devices.map(reportedBy));
+    const clients = siteClients(devices.map(reportedBy));
+    const names = await this.names(clients.map(({ mac }) => mac));
+    return clients.map((client) => ({ ...client, name: names.get(client.mac) ?? client.name }));
   }
 
   /** A site's segments as a file. */

@@ -55,6 +55,8 @@ export interface LineListener {
   readonly putRight?: (speaker: Speaker) => Promise<void>;
   /** Its clock is right now, or is not any more. */
   readonly clock?: (speaker: Speaker, clock: number, now: number) => Promise<unknown>;
+  /** Its line ended, and no other of it is held here. */
+  readonly left?: (speaker: Speaker) => Promise<void>;
   /** What it said cannot be taken. @param what happened, to follow “It …”. */
   readonly untaken?: (speaker: Speaker, what: string) => Promise<void>;
 }

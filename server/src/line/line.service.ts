@@ -325,6 +325,7 @@ export class LineService {
     this.lines.delete(line.deviceId);
     this.documents.gone(line.deviceId);
     this.book.forget(line.deviceId);
+    await this.listeners.tell('left', line);
     if (this.closing) return;
     this.leaving.set(line.deviceId, line.id);
     await this.leaveLate();

@@ -17,6 +17,8 @@ const STATUS = {
   'ring.changed': 409,
   'user.refused': 422,
   'user.changed': 409,
+  'client.refused': 422,
+  'client.changed': 409,
   'site.refused': 422,
   'claim.refused': 422,
   'list.refused': 422,

@@ -14,6 +14,9 @@ import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
 import { ENTRY_VIEWS, EntryViews } from './entry-views';
 import { HealthStore } from './health-store';
+import { RegisterFoot } from './register/register-foot';
+import { RegisterStore } from './register/register-store';
+import { RegisterView } from './register/register-view';
 import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
 import { SessionSheet } from './session-sheet';
@@ -30,6 +33,8 @@ import { UsersView } from './users-view';
   imports: [
     MatButtonModule,
     ClassSheet,
+    RegisterFoot,
+    RegisterView,
     SegmentTag,
     ServerSheet,
     ServersView,
@@ -61,6 +66,8 @@ import { UsersView } from './users-view';
         <il-servers-view [opened]="server" />
       } @else if (shown.view() === 'Users') {
         <il-users-view (wanted)="begin(true)" />
+      } @else if (shown.view() === 'Register') {
+        <il-register-view />
       } @else if (shown.view() === 'Sessions') {
         <il-sessions-view [(chosen)]="inSight" />
       } @else if (shown.view() === 'Not known') {
@@ -121,6 +128,8 @@ import { UsersView } from './users-view';
           }
         } @else if (shown.view() === 'Users') {
           <il-users-foot />
+        } @else if (shown.view() === 'Register') {
+          <il-register-foot />
         } @else if (shown.view() === 'Sessions') {
           <il-session-sheet [mac]="inSight()" (closed)="inSight.set(null)" />
         } @else if (shown.view() === 'Not known') {
@@ -158,7 +167,7 @@ import { UsersView } from './users-view';
       }
     }
   `,
-  providers: [HealthStore, SiteClients, TakenStore, UsersStore],
+  providers: [HealthStore, RegisterStore, SiteClients, TakenStore, UsersStore],
 })
 export class EntryPage {
   protected readonly store = inject(SiteStore);

@@ -2,7 +2,7 @@ import { computed, inject, type Signal } from '@angular/core';
 import { ActivatedRoute, Router } from '@angular/router';
 
 /** What of entry is shown. */
-export const ENTRY_VIEWS = ['Classes', 'Servers', 'Users', 'Sessions', 'Not known'] as const;
+export const ENTRY_VIEWS = ['Classes', 'Servers', 'Users', 'Sessions', 'Not known', 'Register'] as const;
 /** Those of them that are of one site. */
 export const SITE_VIEWS: readonly EntryView[] = ['Sessions', 'Not known'];
 export type EntryView = (typeof ENTRY_VIEWS)[number];

@@ -11,6 +11,9 @@ import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
 import { ENTRY_VIEWS, EntryViews, USER_SHOWN, SITE_VIEWS } from './entry-views';
+import { RegisterFoot } from './register/register-foot';
+import { RegisterStore } from './register/register-store';
+import { RegisterView } from './register/register-view';
 import { ServerSheet } from './server-sheet';
 import { ServersView } from './servers-view';
 import { UsersFoot } from './users-foot';
@@ -40,7 +43,18 @@ const COLUMNS: readonly TableColumn<Row>[] = [
 /** Access classes of the estate, where each reaches and lacks its segment; and RADIUS servers. */
 @Component({
   selector: 'il-shared-entry-page',
-  imports: [MatButtonModule, ClassSheet, ServerSheet, ServersView, SharedList, Stage, UsersFoot, UsersView],
+  imports: [
+    MatButtonModule,
+    ClassSheet,
+    RegisterFoot,
+    RegisterView,
+    ServerSheet,
+    ServersView,
+    SharedList,
+    Stage,
+    UsersFoot,
+    UsersView,
+  ],
   template: `
     <il-stage heading="Entry" [note]="note()">
       <div actions class="choices" role="group" aria-label="What is shown">
@@ -62,6 +76,8 @@ const COLUMNS: readonly TableColumn<Row>[] = [
         <il-servers-view [opened]="server" />
       } @else if (shown.view() === 'Users') {
         <il-users-view (wanted)="begin(true)" />
+      } @else if (shown.view() === 'Register') {
+        <il-register-view />
       } @else {
         <il-shared-list
           label="Access classes"
@@ -84,6 +100,8 @@ const COLUMNS: readonly TableColumn<Row>[] = [
           }
         } @else if (shown.view() === 'Users') {
           <il-users-foot />
+        } @else if (shown.view() === 'Register') {
+          <il-register-foot />
         } @else if (opened.isNew()) {
           <il-class-sheet [accessClass]="null" (closed)="opened.close()" (kept)="opened.open($event)" />
         } @else if (opened.row(); as each) {
@@ -98,7 +116,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
       display: contents;
     }
   `,
-  providers: [UsersStore],
+  providers: [RegisterStore, UsersStore],
 })
 export class SharedEntryPage {
   protected readonly shared = inject(SharedStore).follow();

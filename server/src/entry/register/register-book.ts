@@ -1,0 +1,190 @@
+import type { Report } from '@iron-lattice/core/line';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { clock } from '../../platform/clock';
+import { WriteBehind } from '../../platform/write-behind';
+
+const WRITE_MS = 1000;
+/** Devices of one statement. */
+const MOST_AT_ONCE = 100;
+/** Comings of clients at one device that are written of a day; more are not kept. */
+const MOST_OF_DAY = 20_000;
+/** Clients that were last seen at one device, and places of one client, of which the latest stay. */
+export const MOST_OF_DEVICE = 20_000;
+export const MOST_PLACES = 100;
+
+/** What is kept of a client at a place. */
+export interface KeptStay {
+  readonly vlan: number;
+  readonly address?: string;
+  readonly user?: string;
+  readonly server?: string;
+  readonly classId?: string;
+}
+interface Here {
+  readonly mac: string;
+  readonly place: string;
+  readonly ssid: string | null;
+  readonly said: string;
+  readonly since: number | null;
+  readonly body: KeptStay;
+}
+
+/** What is to be written of a device: who came or changed, who went; and whether it is not known who was there before. */
+interface News {
+  readonly here: ReadonlyMap<string, Here>;
+  readonly changed: ReadonlySet<string>;
+  readonly gone: ReadonlySet<string>;
+  readonly all: boolean;
+}
+interface Remembered {
+  readonly said: ReadonlyMap<string, string>;
+  readonly day: string;
+  readonly count: number;
+}
+
+/** Keeps whom devices see: first, last, where and as what. */
+export class RegisterBook {
+  private readonly remembered = new Map<string, Remembered>();
+  private readonly waiting: WriteBehind<News>;
+
+  constructor(
+    private readonly database: Sequelize,
+    bad: (deviceId: string, error: unknown) => void,
+    failed: (error: unknown) => void,
+  ) {
+    this.waiting = new WriteBehind<News>({
+      write: (entries) => this.write(entries),
+      merge: (older, newer) => ({
+        here: newer.here,
+        changed: new Set([...older.changed, ...newer.changed].filter((key) => newer.here.has(key))),
+        gone: new Set([...older.gone, ...newer.gone].filter((key) => !newer.here.has(key))),
+        all: older.all || newer.all,
+      }),
+      bad: (deviceId, error) => {
+        this.remembered.delete(deviceId);
+        bad(deviceId, error);
+      },
+      failed,
+      soonMs: WRITE_MS,
+      most: MOST_AT_ONCE,
+    });
+  }
+
+  /** Takes whom a device sees now: who is there as before is no news. */
+  take(deviceId: string, report: Pick<Report, 'clients' | 'wired' | 'leases'>): void {
+    const here = new Map(hereOf(report).map((each) => [`${each.mac} ${each.place}`, each]));
+    const before = this.remembered.get(deviceId);
+    const day = new Date(clock.now()).toISOString().slice(0, 10);
+    const count = before?.day === day ? before.count : 0;
+    const said = new Map([...here].map(([key, each]) => [key, JSON.stringify(each)]));
+    const changed = new Set([...said].filter(([key, text]) => before?.said.get(key) !== text).map(([key]) => key));
+    if (before && count + changed.size > MOST_OF_DAY)
+      for (const key of [...changed].slice(Math.max(0, MOST_OF_DAY - count))) {
+        changed.delete(key);
+        said.delete(key);
+      }
+    const gone = new Set([...(before?.said.keys() ?? [])].filter((key) => !here.has(key)));
+    this.remembered.set(deviceId, { said, day, count: count + changed.size });
+    if (changed.size + gone.size > 0 || !before) this.waiting.put(deviceId, { here, changed, gone, all: !before });
+  }
+
+  /** A device is not heard any more: what it says next is taken anew. */
+  left(deviceId: string): void {
+    this.remembered.delete(deviceId);
+  }
+
+  /** What is kept was changed: everybody is looked at anew. */
+  anew(): void {
+    this.remembered.clear();
+  }
+
+  /** Writes what waits, at once. */
+  async flush(): Promise<void> {
+    await this.waiting.flush();
+  }
+
+  async close(): Promise<void> {
+    await this.waiting.close();
+  }
+
+  private async write(entries: ReadonlyMap<string, News>): Promise<Iterable<string>> {
+    const came = [...entries].flatMap(([device, { here, changed }]) =>
+      [...changed].map((key) => ({ device, ...here.get(key)! })),
+    );
+    const gone = [...entries].flatMap(([device, news]) =>
+      [...news.gone].map((key) => ({ device, mac: key.slice(0, 17), place: key.slice(18) })),
+    );
+    const anew = [...entries].flatMap(([device, { all, here }]) => (all ? [{ device, keys: [...here.keys()] }] : []));
+    const replacements = {
+      came: JSON.stringify(came),
+      gone: JSON.stringify(gone),
+      anew: JSON.stringify(anew),
+    };
+    await this.database.transaction(async (transaction) => {
+      const run = (sql: string) => this.database.query(sql, { replacements, transaction, type: QueryTypes.RAW });
+      // Rows are taken in one order everywhere, so that two controllers never wait for each other.
+      await run(`${CAME}, seen AS (
+          INSERT INTO client_seen AS c (mac, said) SELECT mac, max(said) FROM kept GROUP BY mac ORDER BY mac
+          ON CONFLICT (mac) DO UPDATE SET here = true, last_at = now(), said = CASE WHEN excluded.said = '' THEN c.said ELSE excluded.said END)
+        INSERT INTO client_place AS p (mac, device_id, place, site_id, ssid, body, since)
+        SELECT mac, device, place, site_id, ssid, body, since FROM kept ORDER BY mac, device, place
+        ON CONFLICT (mac, device_id, place) DO UPDATE SET here = true, last_at = now(), site_id = excluded.site_id, ssid = excluded.ssid,
+          body = excluded.body, since = excluded.since, times = p.times + CASE WHEN p.since IS DISTINCT FROM excluded.since THEN 1 ELSE 0 END`);
+      await run(`${GONE} UPDATE client_place p SET here = false, last_at = now() FROM gone g
+        WHERE p.mac = g.mac AND p.device_id = g.device AND p.place = g.place AND p.here`);
+      await run(`${GONE} UPDATE client_seen c SET last_at = now(),
+          here = EXISTS (SELECT 1 FROM client_place p WHERE p.mac = c.mac AND p.here)
+        FROM (SELECT DISTINCT mac FROM gone ORDER BY mac) g WHERE c.mac = g.mac`);
+    });
+    return [];
+  }
+}
+
+/** Who came, of whom something may be kept: no device of ours, and neither its site nor its SSID is one of whose clients nothing is. */
+const CAME = `WITH kept AS (
+  SELECT r.*, d.site_id FROM jsonb_to_recordset(:came::jsonb)
+    AS r(device uuid, mac text, place text, ssid text, said text, since bigint, body jsonb)
+  JOIN device d ON d.id = r.device AND d.site_id IS NOT NULL
+  WHERE NOT EXISTS (SELECT 1 FROM device o WHERE o.mac = r.mac)
+    AND NOT EXISTS (SELECT 1 FROM register_nothing n WHERE n.kind = 'site' AND n.id = d.site_id)
+    AND NOT EXISTS (SELECT 1 FROM register_nothing n WHERE n.kind = 'ssid' AND n.name = r.ssid))`;
+/** Who went, and who stood as being where a device was heard anew and does not see them. */
+const GONE = `WITH gone AS (
+  SELECT r.device, r.mac, r.place FROM jsonb_to_recordset(:gone::jsonb) AS r(device uuid, mac text, place text)
+  UNION SELECT p.device_id, p.mac, p.place FROM jsonb_to_recordset(:anew::jsonb) AS r(device uuid, keys jsonb)
+    JOIN client_place p ON p.device_id = r.device AND p.here WHERE NOT jsonb_exists(r.keys, p.mac || ' ' || p.place))`;
+
+/** Whether it is somebody's own address: neither none, nor one of a group (IEEE 802-2014 §8.2). */
+const isClient = ({ mac }: { readonly mac: string }): boolean =>
+  /^[0-9a-f][02468ace](:[0-9a-f]{2}){5}$/.test(mac) && mac !== '00:00:00:00:00:00';
+
+/** Whom a report has on the air and at ports. */
+function hereOf({ clients, wired, leases }: Pick<Report, 'clients' | 'wired' | 'leases'>): Here[] {
+  const names = new Map(leases.map(({ mac, name }) => [mac, name ?? '']));
+  const one = (
+    { mac, vlan, since, named, entered }: NonNullable<Report['wired']>[number] | Report['clients'][number],
+    { place, ssid, said, address }: { place: string; ssid: string | null; said: string; address: string | null },
+  ): Here => ({
+    ...{ mac, place, ssid, said, since: since ?? null },
+    body: {
+      vlan,
+      ...(address === null ? {} : { address }),
+      ...(entered ? { user: entered.user } : {}),
+      ...(entered || named ? { server: (entered ?? named)!.server } : {}),
+      ...(named ? { classId: named.classId } : {}),
+    },
+  });
+  return [
+    ...clients.filter(isClient).map((each) =>
+      one(each, {
+        ...{ place: `ssid ${each.ssid}`, ssid: each.ssid, address: each.address },
+        said: each.name || names.get(each.mac) || '',
+      }),
+    ),
+    ...(wired ?? [])
+      .filter(isClient)
+      .map((each) =>
+        one(each, { place: `port ${each.port}`, ssid: null, address: null, said: names.get(each.mac) ?? '' }),
+      ),
+  ];
+}

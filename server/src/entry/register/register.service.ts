@@ -1,0 +1,179 @@
+import { flaw, textFault } from '@iron-lattice/core/base';
+import {
+  MOST_CLIENT_TEXT,
+  MOST_COUNTED,
+  MOST_REGISTERED_TOLD,
+  type ClientStay,
+  type RegisteredClient,
+  type RegisterView,
+} from '@iron-lattice/core/entry';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import type { IntentService } from '../../intent/intent.service';
+import { AppError, unknown } from '../../platform/app-error';
+import { note } from '../../platform/journal';
+import { MOST_PLACES, type RegisterBook } from './register-book';
+import { STAY_COLUMNS, StayWords, type StayRow } from './register-rows';
+
+/** What people say of a client. */
+export interface ClientSaid {
+  readonly name: string;
+  readonly note: string;
+}
+/** Which clients of the register are wanted. */
+export interface RegisterAsked {
+  /** Part of a MAC address, a name, a note, or of who it was. */
+  readonly words?: string | undefined;
+  readonly siteId?: string | undefined;
+}
+
+type ListedRow = { mac: string; name: string; note: string; said: string; c_first: Date; c_last: Date } & {
+  [K in keyof StayRow]: StayRow[K] | null;
+};
+
+/** Everybody who was ever seen and is not erased. */
+export class RegisterService {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: IntentService,
+    private readonly book: RegisterBook,
+  ) {}
+
+  /** Those seen last, with where that was. */
+  async list({ words = '', siteId }: RegisterAsked): Promise<RegisterView> {
+    await this.book.flush();
+    const plain = words.trim().toLowerCase();
+    const replacements = {
+      ...{ siteId: siteId ?? null },
+      like: `%${plain.replace(/[\\%_]/g, '\\$&')}%`,
+      // However a MAC address is written, it is found.
+      mac: `%${/^[0-9a-f:.-]+$/.test(plain) ? plain.replace(/[:.-]/g, '') : '\\'}%`,
+    };
+    const where = [
+      ...(siteId === undefined
+        ? []
+        : ['EXISTS (SELECT 1 FROM client_place e WHERE e.mac = c.mac AND e.site_id = :siteId)']),
+      ...(plain === ''
+        ? []
+        : [
+            `(replace(c.mac, ':', '') LIKE :mac OR c.name ILIKE :like OR c.note ILIKE :like OR c.said ILIKE :like
+              OR EXISTS (SELECT 1 FROM client_place e WHERE e.mac = c.mac AND e.body->>'user' ILIKE :like))`,
+          ]),
+    ].join(' AND ');
+    const from = `FROM client_seen c ${where === '' ? '' : `WHERE ${where}`}`;
+    const [rows, counted, live] = await Promise.all([
+      this.database.query<ListedRow>(
+        `SELECT c.mac, c.name, c.note, c.said, c.first_at AS c_first, c.last_at AS c_last, p.*
+         FROM (SELECT * ${from} ORDER BY c.here DESC, c.last_at DESC, c.mac LIMIT ${MOST_REGISTERED_TOLD}) c
+         LEFT JOIN LATERAL (SELECT ${STAY_COLUMNS.replace('p.mac, ', '')} FROM client_place p JOIN device d ON d.id = p.device_id
+           LEFT JOIN site s ON s.id = p.site_id WHERE p.mac = c.mac ${siteId === undefined ? '' : 'AND p.site_id = :siteId'}
+           ORDER BY p.here AND d.online DESC, p.last_at DESC, p.place LIMIT 1) p ON true
+         ORDER BY c.here DESC, c.last_at DESC, c.mac`,
+        { replacements, type: QueryTypes.SELECT },
+      ),
+      this.database.query<{ count: string }>(`SELECT count(*) FROM (SELECT 1 ${from} LIMIT ${MOST_COUNTED}) counted`, {
+        replacements,
+        type: QueryTypes.SELECT,
+      }),
+      this.intents.live(),
+    ]);
+    const say = new StayWords(live);
+    return { clients: rows.map((row) => listed(row, say)), count: Number(counted[0]!.count) };
+  }
+
+  /** Where a client was, the latest first. */
+  async stays(mac: string): Promise<ClientStay[]> {
+    await this.book.flush();
+    const rows = await this.database.query<StayRow>(
+      `SELECT ${STAY_COLUMNS} FROM client_place p JOIN device d ON d.id = p.device_id LEFT JOIN site s ON s.id = p.site_id
+       WHERE p.mac = :mac ORDER BY p.here AND d.online DESC, p.last_at DESC LIMIT ${MOST_PLACES}`,
+      { replacements: { mac }, type: QueryTypes.SELECT },
+    );
+    const say = new StayWords(await this.intents.live());
+    return rows.map((row) => say.of(row));
+  }
+
+  /** Names that people gave some clients. */
+  async names(macs: readonly string[]): Promise<ReadonlyMap<string, string>> {
+    if (macs.length === 0) return new Map();
+    const rows = await this.database.query<{ mac: string; name: string }>(
+      `SELECT mac, name FROM client_seen WHERE name <> '' AND mac IN (SELECT jsonb_array_elements_text(:macs::jsonb))`,
+      { replacements: { macs: JSON.stringify(macs) }, type: QueryTypes.SELECT },
+    );
+    return new Map(rows.map(({ mac, name }) => [mac, name]));
+  }
+
+  /**
+   * Gives a client a name and a note.
+   * @param was what whoever says so saw there. @throws AppError `client.changed` where that is not there any more.
+   */
+  async say(mac: string, was: ClientSaid, to: ClientSaid, personId: string): Promise<void> {
+    const next = { name: to.name.trim(), note: to.note.trim() };
+    const flaws = (['name', 'note'] as const).flatMap((field) => {
+      if (next[field].length > MOST_CLIENT_TEXT[field])
+        return [flaw('client.long', `The ${field} has ${MOST_CLIENT_TEXT[field]} characters at most.`, field)];
+      const fault = textFault(next[field]);
+      return fault === null ? [] : [flaw('client.signs', `The ${field} ${fault}.`, field)];
+    });
+    if (flaws.length > 0) throw new AppError('client.refused', flaws[0]!.message, flaws);
+    await this.database.transaction(async (transaction) => {
+      const [row] = await this.database.query<ClientSaid>(
+        'SELECT name, note FROM client_seen WHERE mac = :mac FOR UPDATE',
+        {
+          ...{ replacements: { mac }, transaction },
+          type: QueryTypes.SELECT,
+        },
+      );
+      if (!row) throw unknown('client in the register');
+      if (row.name !== was.name || row.note !== was.note)
+        throw new AppError('client.changed', 'Somebody named this client meanwhile. Look at it again.');
+      await this.database.query('UPDATE client_seen SET name = :name, note = :note WHERE mac = :mac', {
+        ...{ replacements: { ...next, mac }, transaction },
+      });
+      // The journal is kept for good, and the register is not: who it was does not go there.
+      await note(this.database, personId, 'client.say', {}, transaction);
+    });
+  }
+
+  /** Erases clients, with all that is kept of them. @returns how many there were. */
+  async forget(macs: readonly string[], personId: string): Promise<{ count: number }> {
+    await this.book.flush();
+    return this.database.transaction(async (transaction) => {
+      const gone = await this.database.query<{ mac: string }>(
+        'DELETE FROM client_seen WHERE mac IN (SELECT jsonb_array_elements_text(:macs::jsonb)) RETURNING mac',
+        { replacements: { macs: JSON.stringify(macs) }, type: QueryTypes.SELECT, transaction },
+      );
+      await note(this.database, personId, 'client.forget', { count: gone.length }, transaction);
+      return { count: gone.length };
+    });
+  }
+}
+
+function listed(row: ListedRow, say: StayWords): RegisteredClient {
+  const { mac, name, note: noted, said, c_first: first, c_last: last } = row;
+  const stay = row.place === null ? null : say.of(row as StayRow);
+  const lastAt = last.toISOString();
+  return {
+    ...{ mac, name, note: noted, said },
+    firstAt: first.toISOString(),
+    lastAt: stay && stay.lastAt > lastAt ? stay.lastAt : lastAt,
+    here: stay?.here ?? false,
+    last: stay ?? NOWHERE,
+  };
+}
+
+/** Where those were of whose devices none is ours any more. */
+const NOWHERE: ClientStay = {
+  ...{
+    siteId: null,
+    site: '',
+    device: '',
+    ssid: null,
+    port: null,
+    segment: '',
+    accessClass: '',
+    user: '',
+    server: '',
+    address: '',
+  },
+  ...{ firstAt: '', lastAt: '', here: false, times: 0 },
+};

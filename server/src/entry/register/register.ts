@@ -1,0 +1,32 @@
+import type { Ground } from '../../ground';
+import { CLIENT_NAMES, type ClientNamer } from '../../roster/client-names-offer';
+import type { OpenStage } from '../../stage';
+import { KeepingService } from './keeping.service';
+import { RegisterBook } from './register-book';
+import { registerRoutes } from './register.routes';
+import { RegisterService } from './register.service';
+
+/** The register of clients: written as devices report, read and named by people. */
+export function openRegister({ database, bus, intents, lines, offers, failed }: Ground): Required<
+  Pick<OpenStage, 'routes' | 'settle'>
+> & {
+  readonly called: ClientNamer;
+} {
+  const book = new RegisterBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
+  lines.listen({
+    reported: async ({ deviceId }, report) => book.take(deviceId, report),
+    left: async ({ deviceId }) => book.left(deviceId),
+  });
+  const off = bus.on('register', () => book.anew());
+  const register = new RegisterService(database, intents, book);
+  const called: ClientNamer = (macs) => register.names(macs);
+  offers.make(CLIENT_NAMES, called);
+  return {
+    called,
+    routes: registerRoutes(register, new KeepingService(database, intents, book, bus)),
+    settle: async () => {
+      off();
+      await book.close();
+    },
+  };
+}

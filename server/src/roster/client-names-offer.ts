@@ -1,0 +1,7 @@
+import { offer } from '../platform/offers';
+
+/** Names that people gave clients, by MAC address: of those of some. */
+export type ClientNamer = (macs: readonly string[]) => Promise<ReadonlyMap<string, string>>;
+
+/** Whoever shows clients shows them by the name that people gave them. */
+export const CLIENT_NAMES = offer<ClientNamer>('what people call clients');
