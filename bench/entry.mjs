@@ -198,7 +198,17 @@ export async function benchEntry({ databaseUrl, folder }) {
   const { hash } = await import('@node-rs/argon2');
   const kept = await hash(PASSWORD, { memoryCost: 19_456, timeCost: 2, parallelism: 1 });
   const user = (i) => ({
-    ...{ id: `u${i}`, key: `crew.${i}`, hash: kept, groups: ['Deck'], until: null, most: null, off: false, macs: [] },
+    ...{
+      id: `u${i}`,
+      key: `crew.${i}`,
+      hash: kept,
+      groups: ['Deck'],
+      until: null,
+      most: null,
+      off: false,
+      macs: [],
+      certificates: [],
+    },
   });
   const { worker, port } = await answering(Array.from({ length: USERS }, (_, i) => user(i)));
   const own = (i) => `crew.${i % 20}`;
@@ -213,10 +223,10 @@ export async function benchEntry({ databaseUrl, folder }) {
   figure('the same by FreeRADIUS, one thread', baseline.toFixed(0), 'the baseline');
   figure('ours of that', `${((100 * ours) / baseline).toFixed(0)} %`, '–');
   (await import('tsx/esm/api')).register();
-  const { makeAuthority, makeServerCertificate } = await import('../server/src/entry/certificates/authority.ts');
+  const { issue, makeAuthority } = await import('../server/src/entry/certificates/authority.ts');
   const authority = await makeAuthority('Bench authority');
-  const { cert, key } = await makeServerCertificate(authority, 'bench.radius.internal');
-  worker.postMessage({ type: 'certificate', cert, key });
+  const { cert, key } = await issue(authority, { kind: 'server', name: 'bench.radius.internal' });
+  worker.postMessage({ type: 'certificate', cert, key, authority: authority.cert });
   const { whole, work } = await tunnelled(port, folder, authority.cert);
   figure('EAP-TTLS conversations a second, eapol_test beside it', whole.toFixed(0), '–');
   figure('processor time of the thread for each', `${work.toFixed(1)} ms`, '–');

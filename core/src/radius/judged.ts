@@ -12,6 +12,8 @@ export interface KnownUser {
   readonly password: Uint8Array | null;
   /** Whether a password is theirs; null: it cannot be said now, and nobody is answered; words: it is not looked at, and why. */
   readonly fits: (password: Uint8Array) => Fits | Promise<Fits>;
+  /** Why a certificate of theirs is not taken, by its SHA-256 in hex; null: it is. Absent: any of the authority’s is. */
+  readonly certified?: (sha256: string) => string | null;
   /** Why they are not let in though they are who they say, in words; null, or absent: they are. */
   readonly barred?: () => string | null;
   /** What is answered when they are let in. */

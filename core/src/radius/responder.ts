@@ -16,7 +16,7 @@ import { judgeChap, judgePassword, rejected, unknownTo, type Judged, type KnownU
 import { beginMd5 } from './method/md5-method';
 import { keyAttributes } from './method/mppe-keys';
 import type { Des } from './method/mschapv2';
-import type { MethodParts, ServerMethod, Step } from './method/step';
+import type { MethodParts, ServerMethod, Step, TlsServerMethod } from './method/step';
 import type { TlsEngine } from './method/tls-engine';
 import { beginTls, isTlsMethod } from './method/tls-method';
 import { revealPassword } from './passwords';
@@ -34,7 +34,7 @@ export interface ServerParts {
   /** EAP methods that are offered, the one that is asked for first in front; absent: EAP-MD5. */
   readonly methods?: readonly ServerMethod[];
   /** The server’s end of a new TLS connection; null, or absent: none of the methods that begin with TLS. */
-  readonly engine?: (() => TlsEngine) | null;
+  readonly engine?: ((method: TlsServerMethod) => TlsEngine) | null;
   /** For MS-CHAPv2; absent: it is not judged. */
   readonly des?: Des;
   /** What a no says where nobody is known by the name (Reply-Message); absent: what it says otherwise. */

@@ -8,10 +8,12 @@ import { CertificateService } from './certificates/certificate.service';
 import { ServerAsking } from './server-asking';
 import { EntryTestService } from './entry-test.service';
 import { entryRoutes } from './entry.routes';
+import { IssuedService } from './certificates/issued.service';
 import { certificateRoutes } from './certificates/certificate.routes';
 import * as users from './migrations/0012-users';
 import * as taken from './migrations/0013-taken';
 import * as failures from './migrations/0014-failures';
+import * as issued from './migrations/0016-issued';
 import * as seen from './migrations/0015-register';
 import { FAILURE_DAYS, FailureBook } from './failure-book';
 import { SessionChangeService } from './session-change.service';
@@ -25,7 +27,7 @@ import { UserService } from './user.service';
 
 export const entry: Stage = {
   name: 'entry',
-  migrations: [users, taken, failures, seen],
+  migrations: [users, taken, failures, seen, issued],
   heavy: new URL('./entry.heavy.ts', import.meta.url),
   housekeeping: [
     `DELETE FROM entry_trial WHERE at < now() - make_interval(secs => ${TRIAL_SECONDS})`,
@@ -72,7 +74,7 @@ export const entry: Stage = {
           bus,
           new UserSitesService(database, drafts),
         ),
-        ...certificateRoutes(certificates),
+        ...certificateRoutes(certificates, new IssuedService(database, certificates, bus)),
         ...register.routes,
       ],
       begin: () => answering.begin(config.entryPort === null ? null : { host: config.host, port: config.entryPort }),

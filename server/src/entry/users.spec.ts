@@ -5,11 +5,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { MadeUsers } from './user.service';
 import type { NewUser, OwnCertificateView, UsersView, UserView } from '@iron-lattice/core/entry';
-import { USUAL_SERVER, type Operation, type RadiusServer } from '@iron-lattice/core/intent';
+import type { Operation } from '@iron-lattice/core/intent';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { AskingEstate, ASKING_SECRET, deckhands, ownServer } from '../testing/asking-estate';
 import { RadiusClient } from '../testing/radius-client';
-import { TestController, type TestCaller } from '../testing/test-controller';
-import { TestDevice } from '../testing/test-device';
+import type { TestCaller, TestController } from '../testing/test-controller';
+import type { TestDevice } from '../testing/test-device';
 import { makeAuthority } from './certificates/authority';
 
 let setting: TestController;
@@ -19,21 +20,10 @@ let client: RadiusClient;
 let siteId = '';
 let deviceId = '';
 let port = 0;
-const SECRET = 'tide tables on the harbour wall';
-const secret = randomUUID();
-const server: RadiusServer = {
-  ...{ ...USUAL_SERVER, id: randomUUID(), name: 'This controller', own: true, address: '' },
-  ...{ secret: { secret }, reach: { kind: 'estate' } },
-};
-const crewClass = {
-  ...{ id: randomUUID(), name: 'Deckhands', segment: 'Crew', members: [], groups: ['Deck', 'Engine'] },
-  reach: { kind: 'estate' as const },
-};
-
-async function edit(operations: Operation[], secrets: Record<string, string> = {}) {
-  const { id, head } = await ada.get('/api/drafts/current');
-  return ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations, secrets });
-}
+const [SECRET, server, crewClass] = [ASKING_SECRET, ownServer, deckhands];
+let estate: AskingEstate;
+const edit = (operations: Operation[]) => estate.edit(operations);
+const rollOut = () => estate.rollOut();
 const user = (change: Partial<NewUser> & { name: string }): NewUser => ({
   ...{ password: 'herring gull 9', groups: ['deck'], until: null, most: null, off: false, note: '' },
   ...change,
@@ -59,47 +49,10 @@ async function becomes(what: () => Promise<string>, is: string): Promise<void> {
 }
 
 beforeAll(async () => {
-  setting = await TestController.start();
-  ada = await setting.as('ada');
-  siteId = (await ada.get('/api/estate')).sites[0].id;
-  box = new TestDevice(setting.controller.url, 'ENT-02', 'AP-6', '02:00:00:08:00:02');
-  await box.call();
-  await ada.until('/api/calling', (all: unknown[]) => all.length === 1);
-  deviceId = (await ada.post(`/api/sites/${siteId}/claims`, { serials: [box.serial] })).claimed[0].id;
-  port = (await box.next('welcome')).entry!;
-  await box.comply();
-  const ssid = {
-    ...{ id: randomUUID(), name: 'Crew deck', security: 'wpa2-psk', passphrase: { secret: randomUUID() } },
-    ...{ segment: 'Crew', bands: ['5'], reach: { kind: 'estate' }, byClass: true },
-  };
-  const first = await edit(
-    [
-      { type: 'class.add', accessClass: crewClass },
-      { type: 'radius.add', radius: server },
-      { type: 'ssid.add', ssid } as unknown as Operation,
-    ],
-    { [secret]: SECRET, [ssid.passphrase.secret]: 'gulls over the quay' },
-  );
-  expect([first.status, first.json]).toMatchObject([200, {}]);
-  await rollOut();
-  client = new RadiusClient(port, box.mac, SECRET);
+  estate = await AskingEstate.start('ENT-02');
+  ({ setting, ada, box, client, siteId, deviceId, port } = estate);
 });
-afterAll(async () => {
-  box.hangUp();
-  await setting.end();
-});
-
-async function rollOut(): Promise<void> {
-  const { id } = await ada.get('/api/drafts/current');
-  const done = ada.ask('POST', '/api/rollouts', { draftId: id, despiteErrors: true });
-  void done.then(({ status, json }) => status < 300 || console.error(json));
-  const told = await box.next('document');
-  expect(JSON.stringify(told.document)).toContain('"own":true');
-  box.say({ type: 'applied', hash: told.hash });
-  await box.next('keep');
-  box.say({ type: 'kept', hash: told.hash });
-  await done;
-}
+afterAll(() => estate.end());
 
 test('a user is let in with the class of the first group that has one; what they are not is told apart, and act at once', async () => {
   expect((await make(user({ name: 'Marn.Ellis', groups: ['visitors', 'DECK'] }))).status).toBe(201);

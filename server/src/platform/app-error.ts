@@ -17,6 +17,7 @@ const STATUS = {
   'ring.changed': 409,
   'user.refused': 422,
   'user.changed': 409,
+  'certificate.refused': 422,
   'client.refused': 422,
   'client.changed': 409,
   'site.refused': 422,

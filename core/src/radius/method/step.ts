@@ -6,6 +6,8 @@ import type { TlsEngine } from './tls-engine';
 /** EAP methods that a server can offer. */
 export const SERVER_METHODS = ['md5', 'ttls', 'peap', 'tls'] as const;
 export type ServerMethod = (typeof SERVER_METHODS)[number];
+/** Those that begin with TLS: of _tls_ alone the client shows a certificate. */
+export type TlsServerMethod = Exclude<ServerMethod, 'md5'>;
 
 /** Where a conversation stands: something is asked, or it is over. */
 export type Step =
@@ -27,6 +29,6 @@ export interface MethodParts {
   readonly find: (name: string) => Promise<KnownUser | null>;
   readonly random: (octets: number) => Uint8Array;
   /** The server’s end of a new TLS connection; null: it has no certificate. */
-  readonly engine: (() => TlsEngine) | null;
+  readonly engine: ((method: TlsServerMethod) => TlsEngine) | null;
   readonly des: Des | null;
 }

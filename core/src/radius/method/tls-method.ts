@@ -1,5 +1,5 @@
 import { EAP_TYPE, type EapPacket } from '../eap';
-import { accepted, judgePassword, rejected, unknownTo, type Judged } from '../judged';
+import { accepted, judgePassword, rejected, turnedAway, unknownTo, type Judged } from '../judged';
 import { textOfOctets } from '../text';
 import { readAvps } from './avps';
 import { PeapServer } from './peap-server';
@@ -103,7 +103,9 @@ class TlsServer {
     if (!seen.names.some((name) => name.toLowerCase() === this.name.toLowerCase()))
       return rejected(`its certificate is for ${seen.names.join(', ') || 'nobody'}`);
     const user = await this.parts.find(this.name);
-    return user ? accepted(user) : unknownTo(this.name);
+    if (!user) return unknownTo(this.name);
+    const whyNot = user.certified?.(seen.sha256) ?? null;
+    return whyNot === null ? accepted(user) : turnedAway(user, whyNot);
   }
 
   private async byPassword(plain: Uint8Array): Promise<Judged> {
@@ -122,4 +124,4 @@ class TlsServer {
 
 /** Begins one of them. @param name as it said at first, outside TLS. */
 export const beginTls = (method: TlsMethod, name: string, parts: MethodParts): Step =>
-  new TlsServer(method, parts.engine!(), name, parts).begin();
+  new TlsServer(method, parts.engine!(method), name, parts).begin();

@@ -13,7 +13,7 @@ import {
 } from '@iron-lattice/core/radius';
 import { beforeEach, expect, test } from 'vitest';
 import { hashPassword } from '../../platform/password-hash';
-import { makeAuthority, makeServerCertificate } from '../certificates/authority';
+import { issue, makeAuthority } from '../certificates/authority';
 import { Answerer } from './answerer';
 import type { FromThread, KnownEntry } from './answering.contract';
 
@@ -21,7 +21,7 @@ const [SECRET, PASSWORD, MAC] = ['gulls over the quay and tern', 'lantern fish 4
 const FROM = { address: '127.0.0.1', port: 4000 };
 const hash = await hashPassword(PASSWORD, 'drawn');
 const user: KnownEntry = {
-  ...{ id: 'u', key: 'marn', hash, groups: ['Deck'], until: null, most: 1, off: false, macs: [] },
+  ...{ id: 'u', key: 'marn', hash, groups: ['Deck'], until: null, most: 1, off: false, macs: [], certificates: [] },
 };
 let said: FromThread[] = [];
 let answerer: Answerer;
@@ -88,7 +88,7 @@ test('no method by TLS is offered before there is a certificate', async () => {
   };
   expect(await code(identity())).toBe(3);
   const authority = await makeAuthority('Quay authority');
-  const { cert, key } = await makeServerCertificate(authority, 'quay.radius.internal');
-  answerer.hear({ type: 'certificate', cert, key });
+  const { cert, key } = await issue(authority, { kind: 'server', name: 'quay.radius.internal' });
+  answerer.hear({ type: 'certificate', cert, key, authority: authority.cert });
   expect(await code(identity())).toBe(11);
 });

@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto';
+import { randomBytes, X509Certificate } from 'node:crypto';
 import type { SecureContext } from 'node:tls';
 import { formatMac, parseMac } from '@iron-lattice/core/address';
 import { classOfGroups, macOfName, userKey } from '@iron-lattice/core/entry';
@@ -18,6 +18,7 @@ import {
   type Handled,
   type KnownUser,
   type Packet,
+  type TlsServerMethod,
 } from '@iron-lattice/core/radius';
 import { localMoment } from '@iron-lattice/core/rules';
 import type { Asking, AskingWay, FromThread, KnownEntry, ToThread } from './answering.contract';
@@ -52,7 +53,7 @@ export class Answerer {
   private readonly askedBy = new Map<string, number>();
   private readonly ways = new WeakMap<Packet, Way>();
   /** What it shows by TLS; null: it has no certificate yet. */
-  private context: SecureContext | null = null;
+  private shown: { readonly context: SecureContext; readonly authority: X509Certificate } | null = null;
   private readonly passwords: PasswordMemory;
   private readonly responder: Responder;
 
@@ -61,13 +62,15 @@ export class Answerer {
     private readonly now: () => number = Date.now,
   ) {
     this.passwords = new PasswordMemory(now);
-    const shown = (): SecureContext | null => this.context;
+    const shown = () => this.shown;
     this.responder = new Responder({
-      methods: ['ttls'],
+      methods: ['ttls', 'tls'],
       // Before there is a certificate no method by TLS is offered.
       get engine() {
-        const context = shown();
-        return context && (() => new ServerTls(context));
+        const now = shown();
+        return (
+          now && ((method: TlsServerMethod) => new ServerTls(now.context, method === 'tls' ? now.authority : null))
+        );
       },
       secretOf: (_address, packet) => this.secretOf(packet),
       find: (name, request) => this.find(name, request),
@@ -106,7 +109,10 @@ export class Answerer {
         return;
       }
       case 'certificate':
-        this.context = contextOf(message.cert, message.key);
+        this.shown = {
+          context: contextOf(message.cert, message.key, message.authority),
+          authority: new X509Certificate(message.authority),
+        };
         return;
       case 'forget':
         return this.held.clear();
@@ -213,9 +219,13 @@ export class Answerer {
     };
   }
 
-  private answers({ groups }: KnownEntry, { classes }: AskingWay): Pick<KnownUser, 'attributes'> {
+  private answers(
+    { groups, certificates }: KnownEntry,
+    { classes }: AskingWay,
+  ): Pick<KnownUser, 'attributes' | 'certified'> {
     const found = classOfGroups(groups, classes);
-    return { attributes: found === null ? [] : [textAttribute(FILTER_ID, found)] };
+    const certified = (sha256: string) => (certificates.includes(sha256) ? null : 'its certificate was taken back');
+    return { certified, attributes: found === null ? [] : [textAttribute(FILTER_ID, found)] };
   }
 
   /** Why a user is not let in, as they are by now. @param mac address that they come with; null: of no device that counts. */

@@ -12,6 +12,8 @@ export interface KnownEntry {
   readonly off: boolean;
   /** MAC addresses that it came with, where that is limited. */
   readonly macs: readonly string[];
+  /** SHA-256 of certificates that the authority made it and that were not taken back, in hex. */
+  readonly certificates: readonly string[];
 }
 
 /** One way in which a device of ours may ask. */
@@ -40,7 +42,7 @@ export type ToThread =
     }
   | { readonly type: 'asking'; readonly mac: string; readonly asking: Asking | null }
   /** What the controller shows to whoever asks by TLS. */
-  | { readonly type: 'certificate'; readonly cert: string; readonly key: string }
+  | { readonly type: 'certificate'; readonly cert: string; readonly key: string; readonly authority: string }
   /** What is known of devices may not hold any more. */
   | { readonly type: 'forget' }
   | { readonly type: 'end' };

@@ -131,7 +131,7 @@ export class Answering {
       if (error instanceof AppError && error.code === 'estate.none') return null;
       throw error;
     });
-    if (own) this.tell({ type: 'certificate', cert: own.cert, key: own.key });
+    if (own) this.tell({ type: 'certificate', cert: own.cert, key: own.key, authority: own.authority.cert });
     if (this.looking) clearTimeout(this.looking);
     if (!this.closed)
       this.looking = later(own ? LOOK_MS : SOON_LOOK_MS, () => void this.certificate().catch(this.failed));
@@ -173,7 +173,8 @@ export class Answering {
     const all = ids.length === 0;
     const rows = await this.database.query<Omit<KnownEntry, 'macs'> & { readonly macs: readonly string[] | null }>(
       `SELECT u.id, u.key, u.hash, u.groups, u.until, u.most, u.off,
-         CASE WHEN u.most IS NOT NULL THEN (SELECT array_agg(d.mac) FROM entry_user_device d WHERE d.user_id = u.id) END AS macs
+         CASE WHEN u.most IS NOT NULL THEN (SELECT array_agg(d.mac) FROM entry_user_device d WHERE d.user_id = u.id) END AS macs,
+         coalesce((SELECT array_agg(i.sha256) FROM entry_issued i WHERE i.user_id = u.id AND i.revoked_at IS NULL AND i.until > now()), '{}') AS certificates
        FROM entry_user u WHERE u.removed_at IS NULL ${all ? '' : 'AND u.id = ANY(ARRAY[:ids]::uuid[])'}`,
       { replacements: { ids: [...ids] }, type: QueryTypes.SELECT },
     );

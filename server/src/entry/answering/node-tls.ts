@@ -1,18 +1,22 @@
+import type { X509Certificate } from 'node:crypto';
 import { Duplex } from 'node:stream';
 import { setImmediate } from 'node:timers/promises';
 import { createSecureContext, TLSSocket, type SecureContext } from 'node:tls';
-import type { TlsEngine } from '@iron-lattice/core/radius';
+import type { SeenCertificate, TlsEngine, Trust } from '@iron-lattice/core/radius';
 
 /** Turns of the event loop that TLS may be quiet for before what it said is all. */
 const QUIET_TURNS = 3;
 
-/** What the controller shows: the same for all conversations, made once. */
-export const contextOf = (cert: string, key: string): SecureContext =>
-  createSecureContext({ cert, key, minVersion: 'TLSv1.2', maxVersion: 'TLSv1.2' });
+/** That a certificate is for clients of TLS (RFC 5280 §4.2.1.12). */
+const CLIENT_USE = '1.3.6.1.5.5.7.3.2';
 
-/** The controller’s end of TLS 1.2 by Node’s own, without a wire; it asks for no certificate. */
+/** What the controller shows, and by whose hand it believes certificates: the same for all conversations, made once. */
+export const contextOf = (cert: string, key: string, authority: string): SecureContext =>
+  createSecureContext({ cert, key, ca: authority, minVersion: 'TLSv1.2', maxVersion: 'TLSv1.2' });
+
+/** The controller’s end of TLS 1.2 by Node’s own, without a wire; it asks for a certificate where there is an authority to believe it by. */
 export class ServerTls implements TlsEngine {
-  readonly trust = 'unchecked';
+  private believed: Trust = 'unchecked';
   private readonly socket: TLSSocket;
   private readonly wire: Duplex;
   private out: Buffer[] = [];
@@ -20,7 +24,8 @@ export class ServerTls implements TlsEngine {
   private wrong: string | null = null;
   private done = false;
 
-  constructor(secureContext: SecureContext) {
+  /** @param authority its certificate; null: nobody is asked for one. */
+  constructor(secureContext: SecureContext, authority: X509Certificate | null) {
     this.wire = new Duplex({
       read: () => {},
       write: (octets: Buffer, _encoding, done) => {
@@ -28,14 +33,24 @@ export class ServerTls implements TlsEngine {
         done();
       },
     });
-    this.socket = new TLSSocket(this.wire, { isServer: true, secureContext });
+    this.socket = new TLSSocket(this.wire, {
+      ...{ isServer: true, secureContext, requestCert: authority !== null },
+      rejectUnauthorized: false, // it is judged here, so that the other end is told why
+    });
     this.socket.on('data', (plain: Buffer) => this.came.push(plain));
     this.socket.on('error', (error: NodeJS.ErrnoException) => (this.wrong ??= error.code ?? error.message));
-    this.socket.once('secure', () => (this.done = true));
+    this.socket.once('secure', () => {
+      this.done = true;
+      const shown = this.shown();
+      if (authority) this.believed = shown && isOf(shown, authority) ? 'yes' : 'no';
+    });
   }
 
   get open(): boolean {
     return this.done && this.wrong === null;
+  }
+  get trust(): Trust {
+    return this.believed;
   }
   get failed(): string | null {
     return this.wrong;
@@ -63,8 +78,16 @@ export class ServerTls implements TlsEngine {
     return new Uint8Array(socket.exportKeyingMaterial(octets, label));
   }
 
-  certificate(): null {
-    return null;
+  certificate(): SeenCertificate | null {
+    const shown = this.shown();
+    if (!shown) return null;
+    const names = shown.subject.split('\n').flatMap((each) => /^CN=(.*)$/s.exec(each)?.[1] ?? []);
+    const sha256 = shown.fingerprint256.replaceAll(':', '').toLowerCase();
+    return { names, issuer: shown.issuer, until: new Date(shown.validTo).toISOString(), sha256 };
+  }
+
+  private shown(): X509Certificate | undefined {
+    return this.socket.getPeerX509Certificate();
   }
 
   close(): void {
@@ -85,4 +108,16 @@ export class ServerTls implements TlsEngine {
     this.out = [];
     return all;
   }
+}
+
+/** Whether the authority itself made a certificate, for a client of TLS, and it holds now (RFC 5280 §6.1). */
+function isOf(shown: X509Certificate, authority: X509Certificate): boolean {
+  const now = Date.now();
+  const holds = now >= Date.parse(shown.validFrom) && now <= Date.parse(shown.validTo);
+  return (
+    holds &&
+    shown.checkIssued(authority) &&
+    shown.verify(authority.publicKey) &&
+    (shown.keyUsage ?? []).includes(CLIENT_USE)
+  );
 }

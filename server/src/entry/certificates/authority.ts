@@ -1,9 +1,10 @@
 import 'reflect-metadata'; // that the library of certificates stands on
-import { randomBytes, webcrypto } from 'node:crypto';
+import { createHash, randomBytes, webcrypto } from 'node:crypto';
 import {
   AuthorityKeyIdentifierExtension,
   BasicConstraintsExtension,
   cryptoProvider,
+  Extension,
   ExtendedKeyUsage,
   ExtendedKeyUsageExtension,
   KeyUsageFlags,
@@ -13,6 +14,8 @@ import {
   SubjectKeyIdentifierExtension,
   X509Certificate,
   X509CertificateGenerator,
+  X509CrlGenerator,
+  X509CrlReason,
 } from '@peculiar/x509';
 import { clock } from '../../platform/clock';
 
@@ -20,6 +23,8 @@ cryptoProvider.set(webcrypto as never);
 
 const CURVE = { name: 'ECDSA', namedCurve: 'P-256', hash: 'SHA-256' } as const;
 const [DAY_MS, SERIAL_OCTETS] = [86_400_000, 16];
+/** For how many days a list of what was taken back holds, and what its number is called (RFC 5280 §5.2.3). */
+const [LIST_DAYS, CRL_NUMBER] = [7, '2.5.29.20'];
 /** For how long an authority and what it makes hold, in days. */
 export const LIVES = { authority: 7300, server: 365 } as const;
 
@@ -45,31 +50,84 @@ export async function makeAuthority(name: string): Promise<Certified> {
   return { cert: certificate.toString('pem'), key: await pemOf(keys.privateKey), until: span.notAfter };
 }
 
-/** Has an authority make the certificate of a server. @param name that clients find it by. */
-export async function makeServerCertificate(
-  authority: Pick<Certified, 'cert' | 'key'>,
-  name: string,
-): Promise<Certified> {
+/** An authority with its key, as PEM. */
+export type Maker = Pick<Certified, 'cert' | 'key'>;
+/** A certificate that was made, and how it is known. */
+export interface Issued extends Certified {
+  /** Serial number, and SHA-256 of it, in hex. */
+  readonly serial: string;
+  readonly sha256: string;
+}
+
+/**
+ * Has an authority make a certificate. @param of a server: the name that clients find it by; of a user: as it signs in.
+ * @param days for how long it holds; never longer than its authority.
+ */
+export async function issue(
+  authority: Maker,
+  of: { readonly kind: 'server' | 'user'; readonly name: string },
+  days: number = LIVES.server,
+): Promise<Issued> {
   const maker = new X509Certificate(authority.cert);
-  const own = PemConverter.decodeFirst(authority.key);
-  const signingKey = await webcrypto.subtle.importKey('pkcs8', own, CURVE, false, ['sign']);
+  const signingKey = await keyOf(authority);
   const keys = await pair();
-  const span = spanOf(LIVES.server);
+  const whole = spanOf(days);
+  const span = { ...whole, notAfter: whole.notAfter < maker.notAfter ? whole.notAfter : maker.notAfter };
+  const { kind, name } = of;
   const certificate = await X509CertificateGenerator.create({
     ...{ serialNumber: serial(), subject: [{ CN: [name] }], issuer: maker.subject, ...span },
     ...{ publicKey: keys.publicKey as never, signingKey: signingKey as never, signingAlgorithm: CURVE },
     extensions: [
       new BasicConstraintsExtension(false, undefined, true),
       new KeyUsagesExtension(KeyUsageFlags.digitalSignature, true),
-      new ExtendedKeyUsageExtension([ExtendedKeyUsage.serverAuth]),
-      new SubjectAlternativeNameExtension([{ type: 'dns', value: name }]),
+      new ExtendedKeyUsageExtension([ExtendedKeyUsage[kind === 'server' ? 'serverAuth' : 'clientAuth']]),
+      ...(kind === 'server' ? [new SubjectAlternativeNameExtension([{ type: 'dns', value: name }])] : []),
       await AuthorityKeyIdentifierExtension.create(maker.publicKey),
       await SubjectKeyIdentifierExtension.create(keys.publicKey),
     ],
   });
-  return { cert: certificate.toString('pem'), key: await pemOf(keys.privateKey), until: span.notAfter };
+  return {
+    ...{ cert: certificate.toString('pem'), key: await pemOf(keys.privateKey), until: span.notAfter },
+    serial: certificate.serialNumber,
+    sha256: createHash('sha256').update(new Uint8Array(certificate.rawData)).digest('hex'),
+  };
 }
 
+/** What an authority took back (RFC 5280 §5), as DER, good for so many days. @param revoked `held`: it may be valid again. */
+export async function revocationList(
+  authority: Maker,
+  revoked: readonly { readonly serial: string; readonly at: Date; readonly held: boolean }[],
+): Promise<Uint8Array> {
+  const maker = new X509Certificate(authority.cert);
+  const now = clock.now();
+  const list = await X509CrlGenerator.create({
+    ...{ issuer: maker.subject, signingAlgorithm: CURVE, signingKey: (await keyOf(authority)) as never },
+    ...{ thisUpdate: new Date(now), nextUpdate: new Date(now + LIST_DAYS * DAY_MS) },
+    entries: revoked.map(({ serial: serialNumber, at, held }) => ({
+      ...{ serialNumber, revocationDate: at },
+      // A user who was taken away may be brought back; nothing else is ever taken out of it (RFC 5280 §5.3.1).
+      ...(held ? { reason: X509CrlReason.certificateHold } : {}),
+    })),
+    extensions: [
+      await AuthorityKeyIdentifierExtension.create(maker.publicKey),
+      // Numbered by the second it was made in (RFC 5280 §5.2.3).
+      new Extension(CRL_NUMBER, false, derNumber(Math.floor(now / 1000))),
+    ],
+  });
+  return new Uint8Array(list.rawData);
+}
+
+/** A positive number of four octets (ITU-T X.690 §8.3). */
+const derNumber = (value: number): Uint8Array<ArrayBuffer> => {
+  const octets = Buffer.alloc(7);
+  octets.writeUInt8(2, 0);
+  octets.writeUInt8(5, 1);
+  octets.writeUInt32BE(value, 3);
+  return new Uint8Array(octets);
+};
+
+const keyOf = ({ key }: Maker): Promise<webcrypto.CryptoKey> =>
+  webcrypto.subtle.importKey('pkcs8', PemConverter.decodeFirst(key), CURVE, false, ['sign']);
 const pair = (): Promise<webcrypto.CryptoKeyPair> => webcrypto.subtle.generateKey(CURVE, true, ['sign', 'verify']);
 const pemOf = async (key: webcrypto.CryptoKey): Promise<string> =>
   PemConverter.encode(await webcrypto.subtle.exportKey('pkcs8', key), 'PRIVATE KEY');

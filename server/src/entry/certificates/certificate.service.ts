@@ -4,7 +4,7 @@ import type { IntentService } from '../../intent/intent.service';
 import type { SecretService } from '../../intent/secret.service';
 import { clock } from '../../platform/clock';
 import { note } from '../../platform/journal';
-import { makeAuthority, makeServerCertificate, type Certified } from './authority';
+import { makeAuthority, issue, type Certified, type Maker } from './authority';
 
 /** How long before its end the controller’s certificate is made anew, in milliseconds. */
 const RENEWED_MS = 60 * 86_400_000;
@@ -52,12 +52,19 @@ export class CertificateService {
         : await makeAuthority(`${estate} authority`);
       // The name stays when the estate is called otherwise: clients know it.
       const name = rows.find(({ kind }) => kind === 'server')?.name ?? `${slugOf(estate)}.radius.internal`;
-      const server = await makeServerCertificate(authority, name);
+      const server = await issue(authority, { kind: 'server', name });
       if (!before) await this.put('authority', `${estate} authority`, authority, transaction);
       await this.put('server', name, server, transaction);
       await note(this.database, null, 'certificate.made', { name, until: server.until.toISOString() }, transaction);
       return { name, ...server, authority };
     });
+  }
+
+  /** Has the authority do what only it can: its key is seen by nobody else. */
+  async byAuthority<T>(act: (authority: Maker) => Promise<T>): Promise<T> {
+    await this.own(); // there is one from now on
+    const { id, cert, sealed } = (await this.rows()).find(({ kind }) => kind === 'authority')!;
+    return act({ cert, key: this.secrets.unseal(id, sealed) });
   }
 
   private async kept(transaction?: Transaction): Promise<OwnCertificate | null> {
