@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from './fixtures';
 
 test('clients that are known get their class’s segment, wherever it has to be carried first', async ({
@@ -313,4 +314,67 @@ test('users that the controller keeps are made, brought as a list and tried; a c
   await desk.press('Change it');
   await expect(page.getByText('jory.pell has the new password.')).toBeVisible();
   await desk.expectAccessible();
+});
+
+test('a user is made a certificate and signs in by it, until it is taken back; clients get a profile', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Wireless');
+  await desk.press('Add SSID');
+  const fresh = desk.sheet('New SSID');
+  await fresh.getByLabel('Name on the air').fill('Skerrow Gangway');
+  await fresh.getByRole('combobox', { name: 'Security' }).click();
+  await page.getByRole('option', { name: 'WPA2/WPA3 with 802.1X' }).click();
+  await fresh.getByRole('combobox', { name: 'Segment' }).click();
+  await page.getByRole('option', { name: /^Crew/ }).click();
+  await fresh.getByRole('button', { name: 'Add SSID' }).click();
+  await expect(desk.sheet('Skerrow Gangway')).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+
+  await desk.stage('Entry');
+  const look = (name: string) =>
+    page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name, exact: true }).click();
+  await look('Users');
+  await page.getByRole('gridcell', { name: 'marn.ellis', exact: true }).click();
+  const user = desk.sheet('marn.ellis');
+  await user.getByLabel('Another one, kept on').fill('laptop');
+  await user.getByRole('button', { name: 'Make a certificate' }).click();
+  await expect(user.getByText('Its key is told this once')).toBeVisible();
+  await desk.expectAccessible();
+  const saved = async (button: string): Promise<string> => {
+    const coming = page.waitForEvent('download');
+    await user.getByRole('button', { name: button }).click();
+    return readFileSync(await (await coming).path(), 'utf8');
+  };
+  const pem = await saved('Save as PEM instead');
+  const profile = await saved('Save for wpa_supplicant');
+  expect(profile).toContain('eap=TLS');
+  expect(profile).toContain('blob-base64-key={');
+  expect(await saved('Save for phones and computers')).toContain('<string>Skerrow Gangway</string>');
+
+  const [cert, key] = ['CERTIFICATE', 'PRIVATE KEY'].map(
+    (kind) => new RegExp(`-----BEGIN ${kind}-----[^]+?-----END ${kind}-----`).exec(pem)![0],
+  );
+  await estate.tell({ do: 'carry', user: 'marn.ellis', certificate: { cert, key } });
+  const enters = { method: 'eap-tls', user: 'marn.ellis', password: '' };
+  await estate.tell({ do: 'look-for', mac: '0e:c4:11:00:00:11', ssid: 'Skerrow Gangway', enters });
+  await look('Sessions');
+  const session = page.getByRole('row', { name: /^marn\.ellis EAP-TLS This controller Gangway Crew/ });
+  await session.click();
+
+  await look('Users');
+  await page.getByRole('gridcell', { name: 'marn.ellis', exact: true }).click();
+  await user.getByRole('button', { name: 'Take back…' }).click();
+  await user.getByRole('button', { name: 'Take this one back' }).click();
+  await expect(user.getByText('None that holds.')).toBeVisible();
+  await look('Sessions');
+  await session.click();
+  await desk.sheet('marn.ellis').getByRole('button', { name: 'End it' }).click();
+  await expect(session).toHaveCount(0);
+  await look('Not known');
+  await expect(page.getByRole('gridcell', { name: 'This controller turns marn.ellis away.' })).toBeVisible();
 });

@@ -3,6 +3,7 @@ import { Joi } from '@iron-lattice/core/schema';
 import { fingerprintOf } from './devices/device-store';
 import type { Fleet } from './fleet';
 import { MOODS, type Mood } from './radius/stand-in';
+import type { Certified } from './radius/stand-in-certificates';
 import type { Enters } from './world/enters';
 import { entersShape } from './world/world-file';
 
@@ -31,12 +32,15 @@ type Command =
   | { do: 'plug'; mac: string; at: string | null; name?: string; enters?: Enters }
   /** A client sends nothing any more, or again. */
   | { do: 'hush'; mac: string; on: boolean }
+  /** Clients who say that they are a user show a certificate that somebody else made for it, as PEM; none: that of the world again. */
+  | { do: 'carry'; user: string; certificate: Certified | null }
   /** A RADIUS server of the world misbehaves, or no more. */
   | { do: 'radius'; name: string; mood: Mood | null }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
 const serial = Joi.string().required();
+const pem = Joi.string().required().meta({ lines: true });
 const on = Joi.boolean().required();
 const schema = Joi.alternatives(
   Joi.object({ do: Joi.valid('power', 'wrong-key').required(), serial, on }),
@@ -72,6 +76,11 @@ const schema = Joi.alternatives(
     enters: entersShape,
   }),
   Joi.object({ do: Joi.valid('hush').required(), mac: Joi.string().required(), on }),
+  Joi.object({
+    do: Joi.valid('carry').required(),
+    user: Joi.string().max(253).required(),
+    certificate: Joi.object({ cert: pem, key: pem }).allow(null).required(),
+  }),
   Joi.object({
     do: Joi.valid('radius').required(),
     name: Joi.string().required(),
@@ -173,6 +182,8 @@ function carryOut(fleet: Fleet, command: Command): void {
     }
     case 'hush':
       return fleet.world.hush(command.mac, command.on);
+    case 'carry':
+      return fleet.entry.carry(command.user, command.certificate);
     case 'radius':
       fleet.entry.standIn(command.name).mood = command.mood;
       return;

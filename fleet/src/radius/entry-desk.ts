@@ -142,7 +142,7 @@ export class EntryDesk {
       return notAsked('unreachable', `No gateway answers at ${through}, which asks for this device.`, null);
     const from = through === undefined ? serial : gateway!.device.serial;
     const by = this.asker(serial, asked.at ?? '');
-    if (server.own) return this.askController(from, server, asked, by);
+    if (server.own) return this.askController({ from, server, asked, by, own });
     const looked = parseIp(server.address) ? null : world.asking.lookUp(from, server.address);
     if (looked && !looked.address)
       return notAsked(
@@ -181,7 +181,13 @@ export class EntryDesk {
     return 'why' in place ? null : place;
   }
 
-  /** The certificate of a user of the made-up world, made when it is first shown. */
+  /** Has whoever says to be a user show a certificate that somebody else made. @param certificate null: that of the world again. */
+  carry(user: string, certificate: Certified | null): void {
+    if (certificate) this.certified.set(user, certificate);
+    else this.certified.delete(user);
+  }
+
+  /** The certificate of a user of the made-up world, made when it is first shown; or one that it carries. */
   private async certificateOf(user: string): Promise<Certified | undefined> {
     const made = this.certified.get(user) ?? (await this.authority?.issue(user, 'user'));
     if (made) this.certified.set(user, made);
@@ -189,17 +195,12 @@ export class EntryDesk {
   }
 
   /** Asks the controller, which is where the line ends. @param from who sends it. */
-  private async askController(
-    from: string,
-    server: EntryTry['server'],
-    asked: EntryTry['asked'],
-    by: Asker,
-  ): Promise<Exchange> {
+  private async askController({ from, server, asked, by, own }: ToController): Promise<Exchange> {
     const port = this.own.get(from);
     if (!this.world.reachesController(from))
       return notAsked('unreachable', 'No way leads to the controller at the moment.', null);
     if (port === undefined) return notAsked('closed', 'The controller says that it does not answer.', this.controller);
-    return askServer(server, asked, by, this.controller, { host: this.controller, port });
+    return askServer(server, asked, by, this.controller, { host: this.controller, port }, own);
   }
 
   /** Where requests to an address go on this machine, or what keeps them from it. */
@@ -220,6 +221,16 @@ export class EntryDesk {
     const there = stoppedBy === undefined && asking.from(from, address, { protocol: 'icmp' }).ok;
     return { end: there ? 'closed' : 'unreachable', why };
   }
+}
+
+/** A question to the controller itself. */
+interface ToController {
+  readonly from: string;
+  readonly server: EntryTry['server'];
+  readonly asked: EntryTry['asked'];
+  readonly by: Asker;
+  /** What the client shows of its own. */
+  readonly own: Certified | undefined;
 }
 
 const facesOf = ({ document }: Box): readonly string[] =>

@@ -17,13 +17,11 @@ let setting: TestController;
 let ada: TestCaller;
 let box: TestDevice;
 let client: RadiusClient;
-let siteId = '';
 let deviceId = '';
 let port = 0;
 const [SECRET, server, crewClass] = [ASKING_SECRET, ownServer, deckhands];
 let estate: AskingEstate;
 const edit = (operations: Operation[]) => estate.edit(operations);
-const rollOut = () => estate.rollOut();
 const user = (change: Partial<NewUser> & { name: string }): NewUser => ({
   ...{ password: 'herring gull 9', groups: ['deck'], until: null, most: null, off: false, note: '' },
   ...change,
@@ -50,7 +48,7 @@ async function becomes(what: () => Promise<string>, is: string): Promise<void> {
 
 beforeAll(async () => {
   estate = await AskingEstate.start('ENT-02');
-  ({ setting, ada, box, client, siteId, deviceId, port } = estate);
+  ({ setting, ada, box, client, deviceId, port } = estate);
 });
 afterAll(() => estate.end());
 

@@ -17,7 +17,7 @@ import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
-import { OwnCertificate } from './own-certificate';
+import { OwnCertificate } from './certificates/own-certificate';
 import { ServerIfDead } from './server-if-dead';
 import { ServerOtherSide } from './server-other-side';
 import { ServerTest } from './server-test';

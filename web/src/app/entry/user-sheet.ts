@@ -14,6 +14,8 @@ import { Cell } from '../ui/cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { newUserOf, userFieldsOf, userTextOf, type UserText } from './user-text';
+import { CertificateList } from './certificates/certificate-list';
+import { CertificateStore } from './certificates/certificate-store';
 import { UserSites } from './user-sites';
 import { UsersStore } from './users-store';
 
@@ -22,7 +24,17 @@ const FIELDS = ['name', 'password', 'groups', 'until', 'most', 'note'];
 /** A user's sheet, new or there already: what is said here acts at once. */
 @Component({
   selector: 'il-user-sheet',
-  imports: [FormsModule, MatButtonModule, MatCheckboxModule, RouterLink, Cell, Sheet, TextCell, UserSites],
+  imports: [
+    FormsModule,
+    MatButtonModule,
+    MatCheckboxModule,
+    RouterLink,
+    Cell,
+    CertificateList,
+    Sheet,
+    TextCell,
+    UserSites,
+  ],
   template: `
     <il-sheet
       [focusFirst]="user() === null"
@@ -171,6 +183,7 @@ const FIELDS = ['name', 'password', 'groups', 'until', 'most', 'note'];
                 </ul>
               </il-cell>
             }
+            <il-certificate-list [user]="user" />
             <il-user-sites [user]="user" />
           }
           @if (other(); as message) {
@@ -196,6 +209,7 @@ const FIELDS = ['name', 'password', 'groups', 'until', 'most', 'note'];
       gap: 0 8px;
     }
   `,
+  providers: [CertificateStore],
 })
 export class UserSheet {
   protected readonly store = inject(UsersStore);

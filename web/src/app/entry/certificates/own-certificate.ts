@@ -1,18 +1,19 @@
-import { HttpClient } from '@angular/common/http';
-import { Component, inject, resource } from '@angular/core';
+import { Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { OwnCertificateView } from '@iron-lattice/core/entry';
-import { firstValueFrom } from 'rxjs';
-import { SiteStore } from '../shell/site-store';
-import { Cell } from '../ui/cell';
-import { saveFile } from '../ui/export-rows';
+import { SiteStore } from '../../shell/site-store';
+import { Cell } from '../../ui/cell';
+import { saveFile } from '../../ui/export-rows';
+import { CertificateList } from './certificate-list';
+import { CertificateStore } from './certificate-store';
+import { ProfileSave } from './profile-save';
 
-/** What clients need to believe this controller, and nobody else in its name. */
+/** What clients need to believe this controller, and nobody else; and what its authority makes besides. */
 @Component({
   selector: 'il-own-certificate',
-  imports: [MatButtonModule, Cell],
+  imports: [MatButtonModule, Cell, CertificateList, ProfileSave],
   template: `
-    @if (shown.value(); as shown) {
+    @if (certificates.own(); as shown) {
       <il-cell
         label="What clients believe it by"
         size="full"
@@ -25,11 +26,14 @@ import { saveFile } from '../ui/export-rows';
         </p>
         <p class="line">
           <button mat-button type="button" (click)="save(shown)">Save the authority’s certificate</button>
-          <button mat-button type="button" (click)="copy(supplicant(shown), 'A network block')">
-            Copy a network block for wpa_supplicant
-          </button>
+          <a mat-button href="/api/revocations" download="revocations.crl">Save what was taken back</a>
+          <span class="soft"
+            >for other servers that believe it (CRL), at <span class="mono">{{ list }}</span></span
+          >
         </p>
+        <il-profile-save />
       </il-cell>
+      <il-certificate-list />
     }
   `,
   styles: `
@@ -40,37 +44,21 @@ import { saveFile } from '../ui/export-rows';
       margin: 0;
     }
   `,
+  providers: [CertificateStore],
 })
 export class OwnCertificate {
-  private readonly http = inject(HttpClient);
   private readonly store = inject(SiteStore);
-  protected readonly shown = resource({
-    loader: () => firstValueFrom(this.http.get<OwnCertificateView>('/api/entry-certificate')),
-  });
+  protected readonly certificates = inject(CertificateStore);
+  protected readonly list = `${location.origin}/api/revocations`;
 
-  protected async copy(text: string, what = text): Promise<void> {
+  protected async copy(text: string): Promise<void> {
     await this.store.attempt(async () => {
       await navigator.clipboard.writeText(text);
-      this.store.say(`${what} is on the clipboard.`);
+      this.store.say(`${text} is on the clipboard.`);
     });
   }
 
   protected save({ authority }: OwnCertificateView): void {
     saveFile('authority.pem', new Blob([authority], { type: 'application/x-pem-file' }));
   }
-
-  protected supplicant = ({ name }: OwnCertificateView): string =>
-    [
-      'network={',
-      '  ssid="…"',
-      '  key_mgmt=WPA-EAP',
-      '  eap=TTLS',
-      '  phase2="auth=PAP"',
-      '  anonymous_identity="anonymous"',
-      '  identity="…"',
-      '  ca_cert="authority.pem"',
-      `  domain_match="${name}"`,
-      '}',
-      '',
-    ].join('\n');
 }
