@@ -1,5 +1,6 @@
 // The processes of a running Iron Lattice: PostgreSQL, controller, fleet. Used by start, end-to-end tests and benchmarks.
 import { fork, spawn } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { freePorts, startBalancer } from './balancer.mjs';
 import { ensureDatabase, startPostgres } from './pg.mjs';
@@ -37,6 +38,9 @@ export async function startController(env, onSpawn = () => {}) {
 
 /** Whom the RADIUS servers of the demo know. */
 const DIRECTORY = join(root, 'demo/skerrow.radius.json');
+
+/** Where the certificate of the authority stands by which the demo’s directory is believed. */
+export const authorityOf = (data) => join(data, 'directory-authority.pem');
 
 /** Starts a fleet of devices that call the controller, which was started before. */
 export function startFleet({ world, controllerUrl, state, control, sweepPort = 0, radiusPort = 0 }) {
@@ -187,7 +191,12 @@ export function makeStack({
         radiusPort,
         sweepPort: Number(stack.settings.LATTICE_SWEEP_PORT ?? process.env.LATTICE_SWEEP_PORT ?? 8622),
       });
-      ({ radius: stack.radius, changes: stack.changes } = await ready(stack.fleet, 'fleet'));
+      ({
+        radius: stack.radius,
+        changes: stack.changes,
+        directory: stack.directory,
+      } = await ready(stack.fleet, 'fleet'));
+      if (stack.directory) writeFileSync(authorityOf(data), stack.directory.authority);
     },
     /** Stops whatever was started; once. */
     stop() {

@@ -1,6 +1,6 @@
 // npm start: everything a fresh clone needs, then the demo, until Ctrl-C.
 import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { Refusal } from './refusal.mjs';
 import { checkNode, ensureDependencies, ensurePackages, ensureWeb, root } from './setup.mjs';
 
@@ -17,7 +17,7 @@ const controllers = controllersFrom(process.argv);
 ensurePackages('postgresql', ...(controllers > 1 ? ['haproxy'] : []));
 ensureDependencies();
 await ensureWeb();
-const { makeStack } = await import('./stack.mjs');
+const { authorityOf, makeStack } = await import('./stack.mjs');
 // An empty controller has a place of its own: the demo is not touched.
 const empty = process.argv.includes('--empty');
 const data = process.env.LATTICE_DATA ?? join(root, empty ? '.data/empty' : '.data');
@@ -117,6 +117,11 @@ function tellOfDemo() {
     );
   for (const { name, port: at, secret } of stack.radius)
     console.log(`  RADIUS server  ${name.padEnd(22)} UDP 127.0.0.1:${at}, secret ${secret}`);
+  if (stack.directory) {
+    const { ldaps, ldap, base, account, password } = stack.directory;
+    console.log(`  Directory      ${'localhost'.padEnd(22)} LDAPS port ${ldaps}, StartTLS port ${ldap}, base ${base},`);
+    console.log(`    by ${account} “${password}”; believed by ${relative(root, authorityOf(data))}`);
+  }
   if (stack.changes)
     console.log(
       `  Devices        ${'end and change sessions'.padEnd(22)} UDP 127.0.0.1:${stack.changes}, by NAS-Identifier (RFC 5176)`,

@@ -22,6 +22,8 @@ ensurePackages(
   'freeradius-utils',
   'freeradius',
   'eapoltest',
+  'slapd',
+  'ldap-utils',
   'iproute2',
   'python3',
 );

@@ -2,6 +2,7 @@ import { createServer, type Server } from 'node:http';
 import { Joi } from '@iron-lattice/core/schema';
 import { fingerprintOf } from './devices/device-store';
 import type { Fleet } from './fleet';
+import { LDAP_MOODS, type LdapMood } from './ldap/stand-in-directory';
 import { MOODS, type Mood } from './radius/stand-in';
 import type { Certified } from './radius/stand-in-certificates';
 import type { Enters } from './world/enters';
@@ -36,6 +37,8 @@ type Command =
   | { do: 'carry'; user: string; certificate: Certified | null }
   /** A RADIUS server of the world misbehaves, or no more. */
   | { do: 'radius'; name: string; mood: Mood | null }
+  /** The directory of the world misbehaves, or no more. */
+  | { do: 'directory'; mood: LdapMood | null }
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
@@ -86,12 +89,14 @@ const schema = Joi.alternatives(
     name: Joi.string().required(),
     mood: Joi.valid(...MOODS, null).required(),
   }),
+  Joi.object({ do: Joi.valid('directory').required(), mood: Joi.valid(...LDAP_MOODS, null).required() }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
 );
 
 /**
  * The fleet's own switchboard on loopback: `GET /` says what every device does, `GET /radius` what its RADIUS servers were asked,
+ * `GET /directory` where its directory listens and by which authority it is believed,
  * `GET /changes` at which UDP port servers end and change sessions of any of them,
  * `POST /` tells one to misbehave.
  * @param port 0 for any.
@@ -110,6 +115,8 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
           if (checked.error) return reply(400, { error: checked.error.message });
           carryOut(fleet, checked.value as Command);
         }
+        if (request.url === '/directory')
+          return reply(200, { ...fleet.entry.directory?.ports, authority: fleet.entry.authority?.pem });
         if (request.url === '/changes') return reply(200, { port: fleet.entry.changes.port });
         if (request.url === '/radius')
           return reply(
@@ -186,6 +193,10 @@ function carryOut(fleet: Fleet, command: Command): void {
       return fleet.entry.carry(command.user, command.certificate);
     case 'radius':
       fleet.entry.standIn(command.name).mood = command.mood;
+      return;
+    case 'directory':
+      if (!fleet.entry.directory) throw new RangeError('no directory in this fleet');
+      fleet.entry.directory.mood = command.mood;
       return;
     case 'take-place':
       fleet.power(command.of, false);

@@ -45,7 +45,18 @@ const radius = fleet.entry.standIns.map(({ server, ports }) => ({
   port: ports.auth,
   secret: server.secret,
 }));
-process.send?.({ ready: true, radius, changes: fleet.entry.changes.port });
+const asked = fleet.entry.directory;
+const [account] = Object.entries(asked?.file.accounts ?? {});
+const directory = asked && {
+  ...asked.ports,
+  ...{
+    base: asked.file.base,
+    account: account?.[0],
+    password: account?.[1].password,
+    authority: fleet.entry.authority?.pem,
+  },
+};
+process.send?.({ ready: true, radius, changes: fleet.entry.changes.port, directory });
 log.info({ devices: fleet.devices.size }, 'fleet runs');
 
 // Whoever started us is gone: nobody would ever stop us.

@@ -29,6 +29,7 @@ import { Offers } from './platform/offers';
 import type { Route } from './platform/route';
 import { SecretBox } from './platform/secret-box';
 import { AIR } from './roster/air-offer';
+import { DIRECTORY } from './roster/directory-offer';
 import { CablingService } from './roster/cabling.service';
 import { CatalogueService } from './roster/catalogue.service';
 import { defineDevices } from './roster/device.model';
@@ -106,7 +107,14 @@ export async function layGround(
   const intents = new IntentService();
   const secrets = new SecretService(SecretBox.fromFile(config.secretKeyFile, await SecretRow.findOne()));
   const offers = new Offers();
-  const following = new Following(intents, rosters, heavy, (siteIds) => offers.take(AIR)(siteIds), secrets);
+  const following = new Following(
+    intents,
+    rosters,
+    heavy,
+    (siteIds) => offers.take(AIR)(siteIds),
+    secrets,
+    () => offers.take(DIRECTORY)(),
+  );
   const drafts = new DraftService(database, intents, rosters, secrets, following, bus);
   const reviews = new DraftReview(drafts, following, heavy);
   const attempts = await new Promise<AttemptLimits>((resolve, reject) => {

@@ -28,6 +28,16 @@ export interface EndingAuthority {
   readonly over: boolean;
 }
 
+/** What is doubtful of the directory that the controller asks for users whom it does not keep. */
+export interface DirectoryDoubts {
+  /** Its account may look at what passwords are kept as. */
+  readonly passwords: boolean;
+  /** Anybody may search it. */
+  readonly anybody: boolean;
+  /** What is said to it is encrypted for nobody. */
+  readonly clear: boolean;
+}
+
 /** All a check may look at: the intent as resolved, what it compiles to, and what devices report. */
 export interface CheckContext {
   readonly site: ResolvedSite;
@@ -52,6 +62,8 @@ export interface CheckContext {
   readonly strangers?: readonly StrangeClass[];
   /** Servers whose authority ends soon. */
   readonly ending?: readonly EndingAuthority[];
+  /** Absent: there is none. */
+  readonly directory?: DirectoryDoubts;
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

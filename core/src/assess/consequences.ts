@@ -17,7 +17,14 @@ import type { AirFacts } from './air-facts';
 import { tooManyBeacons } from './beacon-checks';
 import { CAP_CHECKS } from './cap-checks';
 import { carriageChecks, unknownHang } from './carriage-checks';
-import { contextOf, type Check, type EndingAuthority, type StrangeClass, type UplinkAddress } from './check';
+import {
+  contextOf,
+  type Check,
+  type DirectoryDoubts,
+  type EndingAuthority,
+  type StrangeClass,
+  type UplinkAddress,
+} from './check';
 import { bySeverity, type Finding } from './finding';
 import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
 import { lockOuts, type LockOut } from './lock-out';
@@ -138,6 +145,8 @@ export interface ConsequencesInput {
   readonly strangers?: readonly StrangeClass[];
   /** Servers whose authority ends soon. */
   readonly ending?: readonly EndingAuthority[];
+  /** What is doubtful of the directory that the controller asks. */
+  readonly directory?: DirectoryDoubts;
 }
 
 /** What findings are computed from. */
@@ -158,7 +167,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
       links,
       tree,
       uplinks: input.uplinks ?? [],
-      ...pick(input, ['tags', 'deviceTags', 'air', 'common', 'alike', 'strangers', 'ending']),
+      ...pick(input, ['tags', 'deviceTags', 'air', 'common', 'alike', 'strangers', 'ending', 'directory']),
     },
     input.links,
   );

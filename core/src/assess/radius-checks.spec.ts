@@ -176,3 +176,18 @@ test('an authority that ends within 30 days, ended or is none is told at its ser
   expect(told({ day: null })[0]!.message).toMatch(/no certificate that can be read/);
   expect(told({ radiusId: sampleId(7, 9) })).toEqual([]);
 });
+
+test('what is doubtful of the directory is told where the controller is asked, and nowhere else', () => {
+  const doubts = { passwords: true, anybody: true, clear: true };
+  const own = { ...server(0).radius, own: true, address: '' };
+  const asked = applied(intent, CREW, { type: 'radius.add', radius: own } as Operation);
+  const told = (of: typeof asked, directory: typeof doubts) =>
+    entry(of, { directory }).filter(({ code }) => code.startsWith('entry.directory'));
+  expect(told(asked, doubts).map(({ code }) => code)).toEqual([
+    'entry.directory-clear',
+    'entry.directory-rights',
+    'entry.directory-anybody',
+  ]);
+  expect(told(asked, { passwords: false, anybody: false, clear: false })).toEqual([]);
+  expect(told(applied(intent, CREW, server(1)), doubts)).toEqual([]);
+});

@@ -158,7 +158,7 @@ const longKeys: Check = ({ site }) =>
         severity: 'error',
         message: `“${asHeard(ssid.name)}” lets nobody in at ${site.name}`,
         reason:
-          'Of 192 bits clients prove themselves by certificates alone (EAP-TLS), and this controller, which alone is asked here, knows users by passwords. Add a server that takes certificates, or choose WPA3 with 802.1X.',
+          'Of 192 bits clients and servers prove themselves by certificates with keys of 384 bits (EAP-TLS). Those of this controller, which alone is asked here, have 256. Add a server that has such, or choose WPA3 with 802.1X.',
         mend: mendOf(site, ssid, 'take WPA3 with 802.1X', { security: 'wpa3-enterprise' }),
       }),
     ];
@@ -187,6 +187,43 @@ const authorityEnds: Check = ({ site, ending = [] }) =>
     ];
   });
 
+/** A directory whose account may do more than it has to, or that is asked where others hear it. */
+const directoryDoubts: Check = ({ site, directory }) => {
+  const own = site.radiusServers.find((server) => server.own);
+  if (!own || !directory) return [];
+  const doubt = (code: string, message: string, reason: string): Finding =>
+    found(site, own, code, { severity: 'warning', message, reason, mend: null });
+  return [
+    ...(directory.clear
+      ? [
+          doubt(
+            'entry.directory-clear',
+            'Passwords go to the directory unencrypted',
+            'Whoever hears what goes between the controller and the directory has the passwords of all who sign in. Choose LDAPS, or StartTLS, under Entry, Users, Directory.',
+          ),
+        ]
+      : []),
+    ...(directory.passwords
+      ? [
+          doubt(
+            'entry.directory-rights',
+            'The directory’s account may look at what passwords are kept as',
+            'Whoever gets hold of it guesses at all of them at leisure. It needs no more than to search below the base and to read names and groups: take the rest from it, in the directory.',
+          ),
+        ]
+      : []),
+    ...(directory.anybody
+      ? [
+          doubt(
+            'entry.directory-anybody',
+            'Anybody may search the directory',
+            'Who is there is told without an account, to everybody who reaches it. Have it told to accounts alone, in the directory.',
+          ),
+        ]
+      : []),
+  ];
+};
+
 /** Classes that servers name and that no class here is called: as the draft has it, whatever devices were told. */
 const strangeClasses: Check = ({ site, strangers = [] }) =>
   strangers.flatMap(({ server: name, said, count }): Finding[] => {
@@ -212,7 +249,7 @@ const strangeClasses: Check = ({ site, strangers = [] }) =>
 
 export const RADIUS_CHECKS: readonly Check[] = [
   ...[unproven, commonSecret, sharedSecret, alone, noGateway, ownLate],
-  ...[nobodyAsked, longKeys, strangeClasses, authorityEnds],
+  ...[nobodyAsked, longKeys, strangeClasses, authorityEnds, directoryDoubts],
 ];
 
 /** Servers that the rules of a site keep its devices from, as far as they are known by address. */

@@ -1,5 +1,7 @@
 export * from './certificate.contract';
 export * from './entry.contract';
+export * from './directory';
+export * from './directory.contract';
 export * from './freeradius';
 export * from './other-side';
 export * from './profile';

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { Joi } from '@iron-lattice/core/schema';
+import type { LdapFile } from '../ldap/directory-entries';
 
 /** What is answered to whoever is let in. */
 export interface DirectoryAnswer {
@@ -32,6 +33,8 @@ export interface DirectoryFile {
   readonly users: Readonly<Record<string, DirectoryUser>>;
   /** By MAC address, in lower case with colons. */
   readonly macs: Readonly<Record<string, DirectoryAnswer & { readonly group?: string }>>;
+  /** A directory beside them, which is asked by LDAP. */
+  readonly ldap?: LdapFile;
 }
 
 const text = Joi.string().max(253);
@@ -57,6 +60,19 @@ const schema = Joi.object({
   macs: Joi.object()
     .pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/, Joi.object({ ...answer, group: text }))
     .required(),
+  ldap: Joi.object({
+    base: text.required(),
+    anybody: Joi.boolean(),
+    accounts: Joi.object()
+      .pattern(text, Joi.object({ password: text.required(), rights: Joi.valid('least', 'passwords').required() }))
+      .required(),
+    people: Joi.object()
+      .pattern(
+        text,
+        Joi.object({ name: text.required(), password: text.required(), groups: Joi.array().items(text).required() }),
+      )
+      .required(),
+  }),
 });
 
 /** Checks a directory. @throws Error naming the place when it is none. */

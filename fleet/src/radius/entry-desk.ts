@@ -13,6 +13,7 @@ import { Changes } from './changes';
 import { NamedClasses } from './named-classes';
 import { askServer, notAsked, type RealPlace } from './server-question';
 import { StandIn } from './stand-in';
+import { StandInDirectory } from '../ldap/stand-in-directory';
 import { MadeUpAuthority, type Certified } from './stand-in-certificates';
 
 /** How long a probe waits for who it is, in milliseconds. */
@@ -34,6 +35,8 @@ export class EntryDesk {
   authority: MadeUpAuthority | null = null;
   /** What boxes know of clients by asking. */
   readonly classes: NamedClasses;
+  /** A directory that whoever likes asks by LDAP; null: there is none. */
+  readonly directory: StandInDirectory | null;
   private readonly accounting: Accounting;
   /** How servers end and change what they let in. */
   readonly changes: Changes;
@@ -44,6 +47,7 @@ export class EntryDesk {
     /** Where the controller really is. */
     private readonly controller = '127.0.0.1',
   ) {
+    this.directory = directory?.ldap ? new StandInDirectory(directory.ldap) : null;
     this.standIns = (directory?.servers ?? []).map((server) => new StandIn(server, directory!));
     for (const { server } of this.standIns)
       world.asking.host(server.name, server.address, [`udp ${server.port}`, `udp ${server.accounting}`]);
@@ -89,7 +93,11 @@ export class EntryDesk {
     if (this.standIns.length > 0) this.authority = await MadeUpAuthority.make('Made-up authority');
     for (const [i, standIn] of this.standIns.entries())
       await standIn.listen(base === 0 ? 0 : base + 2 * i, this.authority!);
-    await this.changes.listen(base === 0 ? 0 : base + 2 * this.standIns.length);
+    const next = base + 2 * this.standIns.length;
+    await this.changes.listen(base === 0 ? 0 : next);
+    // Whoever asks it is on this machine, and calls it so.
+    if (this.authority)
+      await this.directory?.listen(base === 0 ? 0 : next + 1, await this.authority.issue('localhost', 'server'));
     this.listens();
   }
 
@@ -97,6 +105,7 @@ export class EntryDesk {
     for (const standIn of this.standIns) standIn.close();
     this.accounting.close();
     this.changes.close();
+    this.directory?.close();
   }
 
   /** A box was told at which port its controller answers. */

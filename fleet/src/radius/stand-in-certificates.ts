@@ -61,7 +61,14 @@ export class MadeUpAuthority {
         new BasicConstraintsExtension(false, undefined, true),
         new KeyUsagesExtension(KeyUsageFlags.digitalSignature, true),
         new ExtendedKeyUsageExtension([use === 'server' ? ExtendedKeyUsage.serverAuth : ExtendedKeyUsage.clientAuth]),
-        ...(use === 'server' ? [new SubjectAlternativeNameExtension([{ type: 'dns', value: name }])] : []),
+        ...(use === 'server'
+          ? [
+              new SubjectAlternativeNameExtension([
+                { type: 'dns', value: name },
+                ...(name === 'localhost' ? [{ type: 'ip' as const, value: '127.0.0.1' }] : []),
+              ]),
+            ]
+          : []),
       ],
     });
     const key = await webcrypto.subtle.exportKey('pkcs8', keys.privateKey);

@@ -1,3 +1,4 @@
+import { DIRECTORY } from '../roster/directory-offer';
 import { ENTRY } from '../roster/entry-offer';
 import { KEPT_USER, USERS } from '../roster/user-offer';
 import type { Stage } from '../stage';
@@ -6,6 +7,8 @@ import { AskingDevices, TRIAL_SECONDS } from './answering/asking-devices';
 import { REFUSAL_DAYS } from './answering/refusal-book';
 import { CertificateService } from './certificates/certificate.service';
 import { ServerAsking } from './server-asking';
+import { directoryRoutes } from './directory/directory.routes';
+import { DirectoryService } from './directory/directory.service';
 import { EntryTestService } from './entry-test.service';
 import { entryRoutes } from './entry.routes';
 import { IssuedService } from './certificates/issued.service';
@@ -13,6 +16,7 @@ import { certificateRoutes } from './certificates/certificate.routes';
 import * as users from './migrations/0012-users';
 import * as taken from './migrations/0013-taken';
 import * as failures from './migrations/0014-failures';
+import * as directories from './migrations/0017-directory';
 import * as issued from './migrations/0016-issued';
 import * as seen from './migrations/0015-register';
 import { FAILURE_DAYS, FailureBook } from './failure-book';
@@ -27,7 +31,7 @@ import { UserService } from './user.service';
 
 export const entry: Stage = {
   name: 'entry',
-  migrations: [users, taken, failures, seen, issued],
+  migrations: [users, taken, failures, seen, issued, directories],
   heavy: new URL('./entry.heavy.ts', import.meta.url),
   housekeeping: [
     `DELETE FROM entry_trial WHERE at < now() - make_interval(secs => ${TRIAL_SECONDS})`,
@@ -44,7 +48,10 @@ export const entry: Stage = {
     const register = openRegister(ground);
     const devices = new AskingDevices(database, intents, secrets);
     const certificates = new CertificateService(database, intents, secrets);
-    const answering = new Answering(database, bus, devices, certificates, failed, (port) => lines.answersAt(port));
+    const directory = new DirectoryService(database, secrets, bus, failed);
+    const answering = new Answering(database, bus, devices, certificates, directory, failed, (port) =>
+      lines.answersAt(port),
+    );
     const kept = new UserService(database, bus);
     const takenBook = new TakenBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
     const failureBook = new FailureBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
@@ -56,7 +63,8 @@ export const entry: Stage = {
     });
     const asking = new ServerAsking(secrets, commands, devices, certificates);
     offers.make(ENTRY, (question) => asking.askAll(question));
-    offers.make(KEPT_USER, (name) => kept.keptAs(name));
+    offers.make(KEPT_USER, async (name) => (await kept.keptAs(name)) ?? directory.person(name));
+    offers.make(DIRECTORY, () => directory.doubts());
     offers.make(USERS, (words, most) => kept.find(words, most));
     return {
       routes: [
@@ -76,10 +84,20 @@ export const entry: Stage = {
         ),
         ...certificateRoutes(certificates, new IssuedService(database, certificates, bus)),
         ...register.routes,
+        ...directoryRoutes(directory),
       ],
-      begin: () => answering.begin(config.entryPort === null ? null : { host: config.host, port: config.entryPort }),
+      begin: async () => {
+        await answering.begin(config.entryPort === null ? null : { host: config.host, port: config.entryPort });
+        directory.begin();
+      },
       settle: async () => {
-        await Promise.all([answering.close(), takenBook.close(), failureBook.close(), register.settle()]);
+        await Promise.all([
+          answering.close(),
+          directory.close(),
+          takenBook.close(),
+          failureBook.close(),
+          register.settle(),
+        ]);
       },
     };
   },

@@ -1,9 +1,10 @@
-import type { AirFacts, EndingAuthority, SentConsequences } from '@iron-lattice/core/assess';
+import type { AirFacts, DirectoryDoubts, EndingAuthority, SentConsequences } from '@iron-lattice/core/assess';
 import { hashOf } from '@iron-lattice/core/document';
 import type { Intent } from '@iron-lattice/core/intent';
 import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
+import type { DirectoryTeller } from '../roster/directory-offer';
 import type { AirTeller } from '../roster/air-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { endingAuthorities } from './authority-ends';
@@ -20,6 +21,7 @@ interface SiteFacts {
   readonly common: readonly string[];
   readonly alike: readonly (readonly string[])[];
   readonly ending: readonly EndingAuthority[];
+  readonly directory: DirectoryDoubts | null;
 }
 
 /** What follows from an intent at sites, and what it follows from. */
@@ -32,6 +34,7 @@ export class Following {
     private readonly heavy: Heavy,
     private readonly air: AirTeller,
     private readonly secrets: SecretService,
+    private readonly directory: DirectoryTeller,
   ) {}
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
@@ -78,14 +81,15 @@ export class Following {
   }
 
   /** Passphrases and secrets of what sites share that guessers try first, secrets that several servers have, and authorities that end soon. */
-  private async doubtful({ estate }: Intent): Promise<Pick<SiteFacts, 'common' | 'alike' | 'ending'>> {
+  private async doubtful({ estate }: Intent): Promise<Pick<SiteFacts, 'common' | 'alike' | 'ending' | 'directory'>> {
     const servers = (estate.radius ?? []).map(({ secret }) => secret.secret);
     const passphrases = estate.ssids.flatMap((ssid) =>
       [ssid, ...Object.values(ssid.exceptions ?? {})].flatMap(({ passphrase }) => passphrase?.secret ?? []),
     );
     const common = await this.secrets.commonAmong([...passphrases, ...servers]);
     const ending = endingAuthorities(estate.radius ?? [], clock.now());
-    return { common, alike: await this.secrets.alikeAmong(servers), ending };
+    const directory = servers.length > 0 ? await this.directory() : null;
+    return { common, alike: await this.secrets.alikeAmong(servers), ending, directory };
   }
 
   private basisOf(
@@ -93,7 +97,7 @@ export class Following {
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    { tags, air, common, alike, ending }: SiteFacts,
+    { tags, air, common, alike, ending, directory }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -124,6 +128,7 @@ export class Following {
       ...(alike.length > 0 ? { alike } : {}),
       ...(strangers.length > 0 ? { strangers } : {}),
       ...(ending.length > 0 ? { ending } : {}),
+      ...(directory ? { directory } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -138,6 +143,7 @@ export class Following {
       alike,
       strangers as never,
       ending as never,
+      directory as never,
     ]);
     return [key, input];
   }

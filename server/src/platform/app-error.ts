@@ -18,6 +18,8 @@ const STATUS = {
   'user.refused': 422,
   'user.changed': 409,
   'certificate.refused': 422,
+  'directory.refused': 422,
+  'directory.changed': 409,
   'client.refused': 422,
   'client.changed': 409,
   'site.refused': 422,

@@ -31,6 +31,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0014-failures' },
       { name: '0015-register' },
       { name: '0016-issued' },
+      { name: '0017-directory' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

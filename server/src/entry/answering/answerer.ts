@@ -23,6 +23,7 @@ import {
 import { localMoment } from '@iron-lattice/core/rules';
 import type { Asking, AskingWay, FromThread, KnownEntry, ToThread } from './answering.contract';
 import { contextOf, ServerTls } from './node-tls';
+import { DirectoryDesk } from '../directory/directory-desk';
 import { PasswordMemory } from './password-memory';
 
 /** For how long it holds what a device of ours is, or that an address is none of ours, and how soon it may be asked again, in milliseconds. */
@@ -32,6 +33,7 @@ const [MOST_KNOWN, MOST_ASKED, MOST_ASKED_FOR_ONE] = [20_000, 256, 16];
 /** How long who asks is waited for, in milliseconds. */
 const PATIENCE_MS = 2000;
 const ACCOUNTING_REQUEST = 4;
+const GUESSED = 'too many wrong passwords came; none is looked at for five minutes';
 
 interface Held {
   readonly asking: Asking | null;
@@ -55,6 +57,7 @@ export class Answerer {
   /** What it shows by TLS; null: it has no certificate yet. */
   private shown: { readonly context: SecureContext; readonly authority: X509Certificate } | null = null;
   private readonly passwords: PasswordMemory;
+  private readonly directory: DirectoryDesk;
   private readonly responder: Responder;
 
   constructor(
@@ -62,6 +65,7 @@ export class Answerer {
     private readonly now: () => number = Date.now,
   ) {
     this.passwords = new PasswordMemory(now);
+    this.directory = new DirectoryDesk(now);
     const shown = () => this.shown;
     this.responder = new Responder({
       methods: ['ttls', 'tls'],
@@ -114,6 +118,8 @@ export class Answerer {
           authority: new X509Certificate(message.authority),
         };
         return;
+      case 'directory':
+        return this.directory.put(message.access);
       case 'forget':
         return this.held.clear();
     }
@@ -188,7 +194,7 @@ export class Answerer {
     return octetsOfText((way ?? asking.ways[0]!).secret);
   }
 
-  private find(name: string, request: Packet): KnownUser | null {
+  private find(name: string, request: Packet): KnownUser | null | Promise<KnownUser | null> {
     const way = this.ways.get(request);
     if (!way) return null;
     const key = userKey(name);
@@ -204,10 +210,10 @@ export class Answerer {
         ...this.answers(user, way),
       };
     }
-    if (!user) return null;
+    if (!user) return this.directory.open && macOfName(key) === null ? this.ofDirectory(name, way, mac) : null;
     const fits = async (password: Uint8Array): Promise<boolean | null | string> => {
       const judged = await this.passwords.judge({ id: user.id, hash: user.hash! }, password, way.asking.deviceId, mac);
-      if (judged === 'guessed') return 'too many wrong passwords came; none is looked at for five minutes';
+      if (judged === 'guessed') return GUESSED;
       return judged === 'busy' ? null : judged;
     };
     return {
@@ -219,8 +225,26 @@ export class Answerer {
     };
   }
 
+  /** Somebody whom the directory knows: signed in there to see whether a password is theirs. */
+  private async ofDirectory(name: string, way: Way, mac: string): Promise<KnownUser | null> {
+    const nobody = { password: null, attributes: [] };
+    const person = await this.directory.find(name).catch(() => undefined);
+    if (person === null) return null;
+    // While it cannot be said, nobody is answered, and another server is asked.
+    if (person === undefined) return { ...nobody, fits: () => null };
+    const of = { id: `directory ${person.dn}`, mac };
+    const fits = async (password: Uint8Array): Promise<boolean | null | string> => {
+      if (this.passwords.isGuessed(of)) return GUESSED;
+      const right = await this.directory.proves(person, textOfOctets(password));
+      if (right === false) this.passwords.countWrong(of);
+      return right;
+    };
+    const certified = (): string => 'certificates are taken of those alone who are kept here';
+    return { ...nobody, ...this.answers({ groups: person.groups, certificates: [] }, way), fits, certified };
+  }
+
   private answers(
-    { groups, certificates }: KnownEntry,
+    { groups, certificates }: Pick<KnownEntry, 'groups' | 'certificates'>,
     { classes }: AskingWay,
   ): Pick<KnownUser, 'attributes' | 'certified'> {
     const found = classOfGroups(groups, classes);

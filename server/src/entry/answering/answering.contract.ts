@@ -1,3 +1,4 @@
+import type { DirectoryAccess } from '../directory/directory-client';
 import type { GroupClass } from '@iron-lattice/core/entry';
 
 /** A user as the thread that answers has to know it. */
@@ -43,6 +44,8 @@ export type ToThread =
   | { readonly type: 'asking'; readonly mac: string; readonly asking: Asking | null }
   /** What the controller shows to whoever asks by TLS. */
   | { readonly type: 'certificate'; readonly cert: string; readonly key: string; readonly authority: string }
+  /** The directory that is asked for users who are not kept here; null: none. */
+  | { readonly type: 'directory'; readonly access: DirectoryAccess | null }
   /** What is known of devices may not hold any more. */
   | { readonly type: 'forget' }
   | { readonly type: 'end' };

@@ -8,6 +8,7 @@ import { later } from '../../platform/held-connection';
 import { startThread } from '../../platform/thread';
 import { WriteBehind } from '../../platform/write-behind';
 import type { AnsweringStart, FromThread, KnownEntry, ToThread } from './answering.contract';
+import type { DirectoryService } from '../directory/directory.service';
 import type { CertificateService } from '../certificates/certificate.service';
 import type { AskingDevices } from './asking-devices';
 import { RefusalBook } from './refusal-book';
@@ -55,6 +56,7 @@ export class Answering {
     private readonly bus: Bus,
     private readonly devices: AskingDevices,
     private readonly certificates: CertificateService,
+    private readonly directory: Pick<DirectoryService, 'access'>,
     private readonly failed: (error: unknown) => void,
     /** Is told at which UDP port it answers, each time that it begins to. */
     private readonly answers: (port: number) => void,
@@ -86,10 +88,11 @@ export class Answering {
     }
     this.leave.push(
       this.bus.on('users', ({ ids }) => void this.users(ids).catch(this.failed)),
+      this.bus.on('directory', () => void this.lookThere().catch(this.failed)),
       this.bus.on('live', ({ type }) => {
         if (type === 'rollout' || type === 'gone' || type === 'site') this.forgetSoon();
       }),
-      this.bus.onReopened(() => void this.users([]).catch(this.failed)),
+      this.bus.onReopened(() => void Promise.all([this.users([]), this.lookThere()]).catch(this.failed)),
     );
     const opened = new Promise<void>((resolve) => (this.opened = resolve));
     this.start(start);
@@ -123,6 +126,12 @@ export class Answering {
     });
     this.users([]).catch(this.failed);
     this.certificate().catch(this.failed);
+    this.lookThere().catch(this.failed);
+  }
+
+  /** Has the thread ask the directory as it is kept. */
+  private async lookThere(): Promise<void> {
+    this.tell({ type: 'directory', access: await this.directory.access() });
   }
 
   /** Has the thread show what is kept, made anew where it ends soon. An empty controller has none yet. */

@@ -45,8 +45,8 @@ export class PasswordMemory {
     const print = createHmac('sha256', this.key).update(`${name}\0${kept}\0`).update(password).digest('base64');
     const until = this.right.get(print);
     if (until !== undefined && until > this.now()) return true;
-    const counts = [`${name} ${mac}`, name];
-    if (this.wrongOf(counts[0]!) >= WRONG.ofDevice || this.wrongOf(counts[1]!) >= WRONG.ofAll) return 'guessed';
+    const of = { id: name, mac };
+    if (this.isGuessed(of)) return 'guessed';
     // The same over and over, such as one that asks again before it is answered, is worked out once.
     const before = this.judging.get(print);
     if (before) return before;
@@ -55,8 +55,18 @@ export class PasswordMemory {
     const fits = await judged;
     if (fits === 'busy') return 'busy';
     if (fits) remember(this.right, print, this.now() + RIGHT_MS, MOST_RIGHT);
-    else for (const each of counts) this.count(each);
+    else this.countWrong(of);
     return fits;
+  }
+
+  /** Whether so many wrong passwords came for somebody that no further one is looked at for a while. */
+  isGuessed({ id, mac }: { readonly id: string; readonly mac: string }): boolean {
+    return this.wrongOf(`${id} ${mac}`) >= WRONG.ofDevice || this.wrongOf(id) >= WRONG.ofAll;
+  }
+
+  countWrong({ id, mac }: { readonly id: string; readonly mac: string }): void {
+    this.count(`${id} ${mac}`);
+    this.count(id);
   }
 
   private async workOut(kept: string, password: Uint8Array, by: string): Promise<boolean | 'busy'> {
