@@ -378,3 +378,74 @@ test('a user is made a certificate and signs in by it, until it is taken back; c
   await look('Not known');
   await expect(page.getByRole('gridcell', { name: 'This controller turns marn.ellis away.' })).toBeVisible();
 });
+
+test('a directory is tried, asked, and lets somebody in whom the controller does not keep', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  const there = await estate.directory();
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Entry');
+  const look = (name: string) =>
+    page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name, exact: true }).click();
+  await look('Users');
+  await desk.press('Ask a directory');
+  const sheet = desk.sheet('Directory');
+  await sheet.getByLabel('Host', { exact: true }).fill('localhost');
+  await sheet.getByLabel('Port', { exact: true }).fill(String(there.ldaps));
+  await sheet.getByLabel('Account that searches it').fill('cn=lattice,ou=services,dc=skerrow,dc=example');
+  await sheet.getByLabel('Its password').fill('reads names and groups');
+  await sheet.getByLabel('People are below').fill('ou=people,dc=skerrow,dc=example');
+  await sheet.getByLabel('Try it with somebody').fill('ebba.strand');
+  await sheet.getByRole('button', { name: 'Try it' }).click();
+  await expect(
+    sheet.getByText(/Its certificate is not believed: .* Paste the certificate of whoever made/),
+  ).toBeVisible();
+  await sheet.getByLabel('Believed by the authority').fill(there.authority);
+  await sheet.getByLabel('and the password').fill('grey seal 12');
+  await sheet.getByRole('button', { name: 'Try it' }).click();
+  await expect(sheet.getByText('They are found, and the password is theirs.')).toBeVisible();
+  await expect(sheet.getByRole('list', { name: 'What was asked and answered' })).toContainText('memberOf: cn=Deck');
+  await desk.expectAccessible();
+  await sheet.getByRole('button', { name: 'Ask this directory' }).click();
+  await expect(sheet.getByText('It answers.')).toBeVisible();
+
+  // Her group leads to a class once one has it; then a client comes in by her name.
+  await look('Classes');
+  await page.getByRole('button', { name: 'Gangway', exact: true }).click();
+  const gangway = desk.sheet('Gangway');
+  await gangway.getByLabel('Groups of users').fill('Gangway; Deck');
+  await desk.putIntoDraft(gangway);
+  await desk.stage('Rollout');
+  // No device hears of groups: the controller answers by them.
+  await desk.rollOutAll(/^Roll out$/);
+  const enters = { method: 'eap-ttls', user: 'ebba.strand', password: 'grey seal 12' };
+  await estate.tell({ do: 'look-for', mac: '0e:c4:11:00:00:22', ssid: 'Skerrow Gangway', enters });
+  await desk.stage('Entry');
+  await look('Sessions');
+  await expect(
+    page.getByRole('row', { name: /^ebba\.strand EAP-TTLS with PAP This controller Gangway Crew/ }),
+  ).toBeVisible();
+
+  // An account that may too much is found, and so is a directory that does not answer.
+  await look('Users');
+  await desk.press('Directory: asked besides');
+  await sheet.getByLabel('Account that searches it').fill('cn=harbourmaster,ou=services,dc=skerrow,dc=example');
+  await sheet.getByLabel('Its password').fill('reads far too much');
+  await sheet.getByRole('button', { name: 'Change it now' }).click();
+  await expect(sheet.getByText('It answers.')).toBeVisible();
+  await page.reload();
+  await expect(
+    desk.consequences.getByText('The directory’s account may look at what passwords are kept as'),
+  ).toBeVisible();
+  await estate.tell({ do: 'directory', mood: 'busy' });
+  await desk.press('Directory: asked besides');
+  await sheet.getByLabel('Try it with somebody').fill('ebba.strand');
+  await sheet.getByRole('button', { name: 'Try it' }).click();
+  await expect(sheet.getByText(/come again later. Its own log may say more/)).toBeVisible();
+  await estate.tell({ do: 'directory', mood: null });
+  await sheet.getByRole('button', { name: 'Take away…' }).click();
+  await sheet.getByRole('button', { name: 'Forget it' }).click();
+  await expect(page.getByRole('button', { name: 'Ask a directory' })).toBeVisible();
+});

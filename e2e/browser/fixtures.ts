@@ -113,7 +113,7 @@ export class Desk {
     await expect(start).toBeVisible();
     const despite = this.page.getByRole('checkbox', { name: /^Roll out in spite of/ });
     if (await despite.isVisible()) await despite.check();
-    const devices = Number(/\d+/.exec((await start.textContent())!)![0]);
+    const devices = Number(/\d+/.exec((await start.textContent())!)?.[0] ?? 0);
     await start.click();
     return devices;
   }

@@ -143,6 +143,11 @@ export class Estate {
     return (await fetch(`http://127.0.0.1:${this.control}/radius`)).text();
   }
 
+  /** Where the fleet’s directory listens, and by which authority it is believed. */
+  async directory(): Promise<{ ldap: number; ldaps: number; authority: string }> {
+    return (await fetch(`http://127.0.0.1:${this.control}/directory`)).json() as never;
+  }
+
   /** UDP port at which servers end and change sessions at any device. */
   async changesPort(): Promise<number> {
     return ((await (await fetch(`http://127.0.0.1:${this.control}/changes`)).json()) as { port: number }).port;

@@ -179,7 +179,8 @@ test('an authority that ends within 30 days, ended or is none is told at its ser
 
 test('what is doubtful of the directory is told where the controller is asked, and nowhere else', () => {
   const doubts = { passwords: true, anybody: true, clear: true };
-  const own = { ...server(0).radius, own: true, address: '' };
+  const { radius } = server(0) as Extract<Operation, { type: 'radius.add' }>;
+  const own = { ...radius, own: true, address: '' };
   const asked = applied(intent, CREW, { type: 'radius.add', radius: own } as Operation);
   const told = (of: typeof asked, directory: typeof doubts) =>
     entry(of, { directory }).filter(({ code }) => code.startsWith('entry.directory'));

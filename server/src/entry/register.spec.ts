@@ -83,6 +83,7 @@ test('everybody who is seen is kept: when first and last, where, as what; and fo
     ],
     {
       wired: [{ mac: TILL, port: '1', vlan: 10 }],
+      leases: [{ vlan: 10, mac: TILL, address: '10.1.10.30', since: 1_000, name: 'till-3' }],
     },
   );
   // Neither devices of ours, nor addresses of groups, nor what is no address at all.
@@ -92,7 +93,9 @@ test('everybody who is seen is kept: when first and last, where, as what; and fo
     ...{ said: 'marn-laptop', here: true, name: '', note: '' },
     last: { siteId, ssid: 'Deck', port: null, user: 'marn.ellis', server: 'Quay', address: '10.1.10.20', times: 1 },
   });
-  expect(clients.find(({ mac }: { mac: string }) => mac === TILL)).toMatchObject({ last: { port: '1', ssid: null } });
+  expect(clients.find(({ mac }: { mac: string }) => mac === TILL)).toMatchObject({
+    ...{ said: 'till-3', last: { port: '1', ssid: null } },
+  });
 
   report([LISTED_HERE, { ...MARN_HERE, since: 2_000, ssid: 'Crew' }]);
   await here(TILL, false);

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { Report } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { clock } from '../../platform/clock';
@@ -11,6 +12,8 @@ const MOST_OF_DAY = 20_000;
 /** Clients that were last seen at one device, and places of one client, of which the latest stay. */
 export const MOST_OF_DEVICE = 20_000;
 export const MOST_PLACES = 100;
+/** Clients of whom it is remembered how they called themselves. */
+const MOST_CALLED = 100_000;
 
 /** What is kept of a client at a place. */
 export interface KeptStay {
@@ -35,6 +38,8 @@ interface News {
   readonly changed: ReadonlySet<string>;
   readonly gone: ReadonlySet<string>;
   readonly all: boolean;
+  /** As clients called themselves when they asked for an address, by MAC address: of those that are news. */
+  readonly names: ReadonlyMap<string, string>;
 }
 interface Remembered {
   readonly said: ReadonlyMap<string, string>;
@@ -46,6 +51,8 @@ interface Remembered {
 export class RegisterBook {
   private readonly remembered = new Map<string, Remembered>();
   private readonly waiting: WriteBehind<News>;
+  /** As clients called themselves, whichever device gave them their address: it is another one than they are at. */
+  private readonly called = new LRUCache<string, string>({ max: MOST_CALLED });
 
   constructor(
     private readonly database: Sequelize,
@@ -59,6 +66,7 @@ export class RegisterBook {
         changed: new Set([...older.changed, ...newer.changed].filter((key) => newer.here.has(key))),
         gone: new Set([...older.gone, ...newer.gone].filter((key) => !newer.here.has(key))),
         all: older.all || newer.all,
+        names: new Map([...older.names, ...newer.names]),
       }),
       bad: (deviceId, error) => {
         this.remembered.delete(deviceId);
@@ -72,7 +80,15 @@ export class RegisterBook {
 
   /** Takes whom a device sees now: who is there as before is no news. */
   take(deviceId: string, report: Pick<Report, 'clients' | 'wired' | 'leases'>): void {
-    const here = new Map(hereOf(report).map((each) => [`${each.mac} ${each.place}`, each]));
+    const names = new Map<string, string>();
+    for (const { mac, name } of report.leases)
+      if (name && this.called.get(mac) !== name) {
+        names.set(mac, name);
+        this.called.set(mac, name);
+      }
+    const here = new Map(
+      hereOf(report, (mac) => this.called.get(mac) ?? '').map((each) => [`${each.mac} ${each.place}`, each]),
+    );
     const before = this.remembered.get(deviceId);
     const day = new Date(clock.now()).toISOString().slice(0, 10);
     const count = before?.day === day ? before.count : 0;
@@ -85,7 +101,8 @@ export class RegisterBook {
       }
     const gone = new Set([...(before?.said.keys() ?? [])].filter((key) => !here.has(key)));
     this.remembered.set(deviceId, { said, day, count: count + changed.size });
-    if (changed.size + gone.size > 0 || !before) this.waiting.put(deviceId, { here, changed, gone, all: !before });
+    if (changed.size + gone.size + names.size > 0 || !before)
+      this.waiting.put(deviceId, { here, changed, gone, all: !before, names });
   }
 
   /** A device is not heard any more: what it says next is taken anew. */
@@ -119,6 +136,9 @@ export class RegisterBook {
       came: JSON.stringify(came),
       gone: JSON.stringify(gone),
       anew: JSON.stringify(anew),
+      names: JSON.stringify(
+        [...entries.values()].flatMap(({ names }) => [...names].map(([mac, name]) => ({ mac, name }))),
+      ),
     };
     await this.database.transaction(async (transaction) => {
       const run = (sql: string) => this.database.query(sql, { replacements, transaction, type: QueryTypes.RAW });
@@ -130,6 +150,9 @@ export class RegisterBook {
         SELECT mac, device, place, site_id, ssid, body, since FROM kept ORDER BY mac, device, place
         ON CONFLICT (mac, device_id, place) DO UPDATE SET here = true, last_at = now(), site_id = excluded.site_id, ssid = excluded.ssid,
           body = excluded.body, since = excluded.since, times = p.times + CASE WHEN p.since IS DISTINCT FROM excluded.since THEN 1 ELSE 0 END`);
+      await run(`UPDATE client_seen c SET said = n.name FROM (
+          SELECT mac, max(name) AS name FROM jsonb_to_recordset(:names::jsonb) AS r(mac text, name text) GROUP BY mac ORDER BY mac) n
+        WHERE c.mac = n.mac AND c.said <> n.name`);
       await run(`${GONE} UPDATE client_place p SET here = false, last_at = now() FROM gone g
         WHERE p.mac = g.mac AND p.device_id = g.device AND p.place = g.place AND p.here`);
       await run(`${GONE} UPDATE client_seen c SET last_at = now(),
@@ -159,8 +182,7 @@ const isClient = ({ mac }: { readonly mac: string }): boolean =>
   /^[0-9a-f][02468ace](:[0-9a-f]{2}){5}$/.test(mac) && mac !== '00:00:00:00:00:00';
 
 /** Whom a report has on the air and at ports. */
-function hereOf({ clients, wired, leases }: Pick<Report, 'clients' | 'wired' | 'leases'>): Here[] {
-  const names = new Map(leases.map(({ mac, name }) => [mac, name ?? '']));
+function hereOf({ clients, wired }: Pick<Report, 'clients' | 'wired'>, nameOf: (mac: string) => string): Here[] {
   const one = (
     { mac, vlan, since, named, entered }: NonNullable<Report['wired']>[number] | Report['clients'][number],
     { place, ssid, said, address }: { place: string; ssid: string | null; said: string; address: string | null },
@@ -178,13 +200,11 @@ function hereOf({ clients, wired, leases }: Pick<Report, 'clients' | 'wired' | '
     ...clients.filter(isClient).map((each) =>
       one(each, {
         ...{ place: `ssid ${each.ssid}`, ssid: each.ssid, address: each.address },
-        said: each.name || names.get(each.mac) || '',
+        said: each.name || nameOf(each.mac),
       }),
     ),
     ...(wired ?? [])
       .filter(isClient)
-      .map((each) =>
-        one(each, { place: `port ${each.port}`, ssid: null, address: null, said: names.get(each.mac) ?? '' }),
-      ),
+      .map((each) => one(each, { place: `port ${each.port}`, ssid: null, address: null, said: nameOf(each.mac) })),
   ];
 }

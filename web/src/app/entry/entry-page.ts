@@ -12,6 +12,7 @@ import { reachWords } from '../ui/reach-words';
 import { SegmentTag } from '../ui/segment-tag';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
+import { DirectoryStore } from './directory/directory-store';
 import { ENTRY_VIEWS, EntryViews } from './entry-views';
 import { HealthStore } from './health-store';
 import { RegisterFoot } from './register/register-foot';
@@ -167,7 +168,7 @@ import { UsersView } from './users-view';
       }
     }
   `,
-  providers: [HealthStore, RegisterStore, SiteClients, TakenStore, UsersStore],
+  providers: [DirectoryStore, HealthStore, RegisterStore, SiteClients, TakenStore, UsersStore],
 })
 export class EntryPage {
   protected readonly store = inject(SiteStore);

@@ -10,6 +10,7 @@ import type { TableColumn } from '../ui/data-rows';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
+import { DirectoryStore } from './directory/directory-store';
 import { ENTRY_VIEWS, EntryViews, USER_SHOWN, SITE_VIEWS } from './entry-views';
 import { RegisterFoot } from './register/register-foot';
 import { RegisterStore } from './register/register-store';
@@ -116,7 +117,7 @@ const COLUMNS: readonly TableColumn<Row>[] = [
       display: contents;
     }
   `,
-  providers: [RegisterStore, UsersStore],
+  providers: [DirectoryStore, RegisterStore, UsersStore],
 })
 export class SharedEntryPage {
   protected readonly shared = inject(SharedStore).follow();

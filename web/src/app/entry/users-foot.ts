@@ -1,4 +1,5 @@
 import { Component, computed, inject } from '@angular/core';
+import { DirectorySheet } from './directory/directory-sheet';
 import { PasswordsSheet } from './passwords-sheet';
 import { UserListSheet } from './user-list-sheet';
 import { UserSheet } from './user-sheet';
@@ -7,7 +8,7 @@ import { UsersStore } from './users-store';
 /** The sheet that is open over users. */
 @Component({
   selector: 'il-users-foot',
-  imports: [PasswordsSheet, UserListSheet, UserSheet],
+  imports: [DirectorySheet, PasswordsSheet, UserListSheet, UserSheet],
   template: `
     @switch (store.sheet()?.of) {
       @case ('new') {
@@ -18,6 +19,9 @@ import { UsersStore } from './users-store';
           <il-user-sheet [user]="user" (closed)="store.sheet.set(null)" />
         }
       }
+      @case ('directory') {
+        <il-directory-sheet (closed)="store.sheet.set(null)" />
+      }
       @case ('list') {
         <il-user-list-sheet (closed)="store.sheet.set(null)" />
       }
@@ -26,7 +30,7 @@ import { UsersStore } from './users-store';
       }
     }
   `,
-  styles: ':host, il-user-sheet, il-user-list-sheet, il-passwords-sheet { display: contents; }',
+  styles: ':host, il-directory-sheet, il-user-sheet, il-user-list-sheet, il-passwords-sheet { display: contents; }',
 })
 export class UsersFoot {
   protected readonly store = inject(UsersStore);

@@ -27,7 +27,7 @@ export type UserState = 'let in' | 'no class here' | 'nobody asks' | 'over' | 'o
 /** The sheet that is open over users. */
 export type UserSheetOf =
   | { readonly of: 'user'; readonly id: string }
-  | { readonly of: 'new' | 'list' }
+  | { readonly of: 'new' | 'list' | 'directory' }
   /** Passwords that were just made, and are shown this once. */
   | { readonly of: 'passwords'; readonly users: readonly (UserFields & { readonly password: string })[] };
 
@@ -110,6 +110,19 @@ export class UsersStore {
       }),
     );
   });
+  /** Classes that groups lead to: here, or at any site. */
+  classesOfGroups(groups: readonly string[]): readonly string[] {
+    const [estate, siteId] = [this.estate(), this.site.site()?.id];
+    if (!estate) return [];
+    if (this.shared.atEstate() || siteId === undefined)
+      return (estate.classes ?? []).flatMap(({ name, groups: of }) =>
+        of && classOfGroups(groups, [{ name, groups: of }]) ? [name] : [],
+      );
+    return [classOfGroups(groups, groupClassesAt(estate, siteId)) ?? []].flat();
+  }
+  /** Of where that is. */
+  placeWords = (): string => (this.shared.atEstate() ? ', by site' : ` at ${this.site.site()?.name ?? 'this site'}`);
+
   readonly classesOf = ({ id }: Pick<UserView, 'id'>): readonly string[] => this.classes().get(id) ?? [];
 
   private readonly today = computed(() => {

@@ -7,6 +7,7 @@ import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
 import { saveTable } from '../ui/export-rows';
+import { DirectoryStore } from './directory/directory-store';
 import { UsersStore, type UserState } from './users-store';
 
 const TONES: Readonly<Record<UserState, string>> = {
@@ -34,6 +35,9 @@ const TONES: Readonly<Record<UserState, string>> = {
         <span class="bad" role="alert">It does not answer: {{ why }}.</span>
       }
       <span class="grow"></span>
+      <button mat-button (click)="store.sheet.set({ of: 'directory' })" [class.bad]="directoryBad()">
+        {{ directoryWords() }}
+      </button>
       @if (session.mayChange()) {
         @if (picked().size > 0) {
           <button mat-stroked-button (click)="remove()">Take away {{ picked().size }}</button>
@@ -89,6 +93,14 @@ export class UsersView {
   protected readonly store = inject(UsersStore);
   protected readonly shared = inject(SharedStore);
   protected readonly session = inject(SessionStore);
+  private readonly directory = inject(DirectoryStore);
+  protected readonly directoryBad = computed(() => Boolean(this.directory.view()?.health?.fault));
+  protected readonly directoryWords = computed(() => {
+    const view = this.directory.view();
+    if (!view) return 'Ask a directory';
+    if (view.fields.off) return 'Directory: not asked';
+    return this.directoryBad() ? 'Directory: does not answer' : 'Directory: asked besides';
+  });
   /** Somebody wants sites to ask this controller. */
   readonly wanted = output<void>();
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
