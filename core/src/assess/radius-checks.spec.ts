@@ -181,7 +181,7 @@ test('what is doubtful of the directory is told where the controller is asked, a
   const doubts = { passwords: true, anybody: true, clear: true };
   const { radius } = server(0) as Extract<Operation, { type: 'radius.add' }>;
   const own = { ...radius, own: true, address: '' };
-  const asked = applied(intent, CREW, { type: 'radius.add', radius: own } as Operation);
+  const asked = applied(intent, CREW, { type: 'radius.add', radius: own });
   const told = (of: typeof asked, directory: typeof doubts) =>
     entry(of, { directory }).filter(({ code }) => code.startsWith('entry.directory'));
   expect(told(asked, doubts).map(({ code }) => code)).toEqual([

@@ -34,7 +34,7 @@ export function element(tag: number, value: string | number | readonly Buffer[])
       ? Buffer.from(value)
       : typeof value === 'number'
         ? numberOctets(value)
-        : Buffer.concat(value as Buffer[]);
+        : Buffer.concat(value);
   const size = body.length < 0x80 ? Buffer.of(body.length) : Buffer.of(0x84, 0, 0, 0, 0);
   if (size.length > 1) size.writeUInt32BE(body.length, 1);
   return Buffer.concat([Buffer.of(tag), size, body]);

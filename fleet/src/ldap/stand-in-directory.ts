@@ -94,7 +94,7 @@ export class StandInDirectory {
         if (done.secure) {
           socket.off('data', take);
           const secured = new TLSSocket(socket, { isServer: true, secureContext: this.context! });
-          return this.serve(secured as unknown as Socket);
+          return this.serve(secured);
         }
       }
     };

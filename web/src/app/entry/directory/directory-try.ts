@@ -1,7 +1,7 @@
 import { Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { DIRECTORY_ADVICE, type DirectoryFields, type DirectoryTried } from '@iron-lattice/core/entry';
-import { attempt, Problem } from '../../session/problem';
+import { attempt, type Problem } from '../../session/problem';
 import { anewFor } from '../../ui/anew-for';
 import { TextCell } from '../../ui/text-cell';
 import { UsersStore } from '../users-store';
