@@ -45,12 +45,24 @@ afterAll(async () => {
   await setting.end();
 });
 
+const T = Date.now() - 3_600_000;
 type Air = Report['clients'][number];
 const MARN_HERE: Air = {
-  ...{ mac: MARN, ssid: 'Deck', vlan: 10, address: '10.1.10.20', since: 1_000, name: 'marn-laptop' },
+  ...{
+    mac: MARN,
+    ssid: 'Deck',
+    vlan: 10,
+    address: '10.1.10.20',
+    since: T + 1_000,
+    name: 'marn-laptop',
+    band: '5',
+    signal: -60,
+  },
   entered: { user: 'marn.ellis', method: 'peap', server: 'Quay' },
 };
-const LISTED_HERE: Air = { mac: LISTED, ssid: 'Quay guests', vlan: 20, address: null, since: 1_000 };
+const LISTED_HERE: Air = {
+  ...{ mac: LISTED, ssid: 'Quay guests', vlan: 20, address: null, since: T + 1_000, band: '5', signal: -60 },
+};
 const report = (clients: Air[], more: Partial<Report> = {}): void =>
   ap.say({
     type: 'report',
@@ -69,6 +81,11 @@ const listed = (macs: string[]) =>
         .sort()
         .join() === macs.sort().join(),
   );
+/** How often it is kept beside the register that a client was on the air. */
+const traces = async (mac: string): Promise<number> => {
+  const { database } = setting.controller;
+  return (await database.query(`SELECT 1 FROM air_visit WHERE mac = '${mac}'`))[0].length;
+};
 const here = (mac: string, is: boolean) =>
   ada.until('/api/clients', ({ clients }: RegisterView) => clients.find((each) => each.mac === mac)?.here === is);
 
@@ -83,7 +100,7 @@ test('everybody who is seen is kept: when first and last, where, as what; and fo
     ],
     {
       wired: [{ mac: TILL, port: '1', vlan: 10 }],
-      leases: [{ vlan: 10, mac: TILL, address: '10.1.10.30', since: 1_000, name: 'till-3' }],
+      leases: [{ vlan: 10, mac: TILL, address: '10.1.10.30', since: T + 1_000, name: 'till-3' }],
     },
   );
   // Neither devices of ours, nor addresses of groups, nor what is no address at all.
@@ -97,14 +114,14 @@ test('everybody who is seen is kept: when first and last, where, as what; and fo
     ...{ said: 'till-3', last: { port: '1', ssid: null } },
   });
 
-  report([LISTED_HERE, { ...MARN_HERE, since: 2_000, ssid: 'Crew' }]);
+  report([LISTED_HERE, { ...MARN_HERE, since: T + 2_000, ssid: 'Crew' }]);
   await here(TILL, false);
   const stays: ClientStay[] = await ada.get(`/api/clients/${MARN}/stays`);
   expect(stays.map(({ ssid, here: is }) => [ssid, is])).toEqual([
     ['Crew', true],
     ['Deck', false],
   ]);
-  report([LISTED_HERE, { ...MARN_HERE, since: 3_000, ssid: 'Crew' }]);
+  report([LISTED_HERE, { ...MARN_HERE, since: T + 3_000, ssid: 'Crew' }]);
   await ada.until(`/api/clients/${MARN}/stays`, ([last]: ClientStay[]) => last?.times === 2);
 
   const found = async (words: string) =>
@@ -172,11 +189,15 @@ test('of clients of an SSID or a site nothing is kept where so chosen, and what 
   expect(looked).toEqual({ clients: 1, noted: 0, places: 0 });
   expect((await all()).count).toBe(3);
   expect((await oli.ask('POST', '/api/register-keeping', wanted)).status).toBe(403);
+  expect(await traces(LISTED)).toBeGreaterThan(0);
   expect(await ada.post('/api/register-keeping', wanted)).toEqual(looked);
+  expect(await traces(LISTED)).toBe(0);
+  expect(await traces(MARN)).toBeGreaterThan(0);
   expect((await all()).clients.map(({ mac }) => mac).sort()).toEqual([MARN, TILL].sort());
-  report([MARN_HERE, { ...LISTED_HERE, since: 5_000 }], { wired: [{ mac: TILL, port: '1', vlan: 11 }] });
+  report([MARN_HERE, { ...LISTED_HERE, since: T + 5_000 }], { wired: [{ mac: TILL, port: '1', vlan: 11 }] });
   await ada.until(`/api/clients/${TILL}/stays`, ([last]: ClientStay[]) => last?.segment === 'VLAN 11');
   expect((await all()).count).toBe(2);
+  expect(await traces(LISTED)).toBe(0);
 
   expect(await ada.post('/api/register-keeping', { ...usual, siteIds: [siteId] })).toEqual({
     clients: 2,
@@ -202,4 +223,5 @@ test('somebody is erased when that is wanted, and who was cannot be told from an
   expect(await ada.post('/api/clients/forget', { macs: [MARN, TILL] })).toEqual({ count: 1 });
   expect((await all()).clients.map(({ mac }) => mac)).toEqual([LISTED]);
   expect(await ada.get(`/api/clients/${MARN}/stays`)).toEqual([]);
+  expect(await traces(MARN)).toBe(0);
 });

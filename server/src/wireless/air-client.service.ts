@@ -19,6 +19,7 @@ interface Visit {
   /** In milliseconds since 1970. */
   readonly since: number;
   readonly band: Band | null;
+  readonly ssid: string;
 }
 
 /** Clients on the air as APs report them, and where each was: its roaming. */
@@ -66,11 +67,11 @@ export class AirClientService {
   reported({ deviceId }: Speaker, clients: readonly ClientReport[]): void {
     const before = this.known.get(deviceId);
     const now = new Map<string, number>();
-    for (const { mac, since, band } of clients) {
+    for (const { mac, since, band, ssid } of clients) {
       if (since === undefined) continue;
       now.set(mac, since);
       if (before?.get(mac) !== since)
-        this.visits.put(`${deviceId} ${mac} ${since}`, { mac, deviceId, since, band: band ?? null });
+        this.visits.put(`${deviceId} ${mac} ${since}`, { mac, deviceId, since, band: band ?? null, ssid });
     }
     if (now.size === 0) this.known.delete(deviceId);
     else this.known.set(deviceId, now);
@@ -103,7 +104,8 @@ export class AirClientService {
     await this.database.query(
       `INSERT INTO air_visit (mac, device_id, at, band)
        SELECT r.mac, r.id, to_timestamp(r.since / 1000.0), r.band
-       FROM jsonb_to_recordset(:rows::jsonb) AS r(mac text, id uuid, since numeric, band text) JOIN device d ON d.id = r.id
+       FROM jsonb_to_recordset(:rows::jsonb) AS r(mac text, id uuid, since numeric, band text, ssid text)
+       JOIN device d ON d.id = r.id WHERE client_is_kept(d.site_id, r.ssid)
        ON CONFLICT DO NOTHING`,
       { replacements: { rows: JSON.stringify(visits.map(({ deviceId, ...rest }) => ({ ...rest, id: deviceId }))) } },
     );

@@ -16,6 +16,7 @@ const MOST_A_DAY = 5000;
 
 interface Heard extends HeardClient {
   readonly deviceId: string;
+  readonly ssid: string;
   /** Such as `2026-03-01`, by UTC. */
   readonly day: string;
 }
@@ -67,11 +68,11 @@ export class AirRangeService {
     const before = this.known.get(deviceId);
     const kept = this.keptOf(deviceId, day);
     const now = new Map<string, Heard>();
-    for (const { mac, band, signal } of clients) {
+    for (const { mac, band, signal, ssid } of clients) {
       if (band === undefined || signal === undefined) continue;
       // The way is the same for both: the client hears as much more as the AP sends more.
       const hears = Math.round(signal + (powers.get(band) ?? CLIENT_DBM) - CLIENT_DBM);
-      const [key, one] = [`${band} ${mac}`, { deviceId, band, mac, day, best: hears, weakest: hears }];
+      const [key, one] = [`${band} ${mac}`, { deviceId, band, mac, ssid, day, best: hears, weakest: hears }];
       if (!kept.has(key) && kept.size >= MOST_A_DAY) continue;
       kept.add(key);
       const last = before?.get(key);
@@ -97,8 +98,8 @@ export class AirRangeService {
     await this.database.query(
       `INSERT INTO air_range (device_id, band, mac, day, best, weakest)
        SELECT r.id, r.band, r.mac, r.day, r.best, r.weakest
-       FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, band text, mac text, day date, best smallint, weakest smallint)
-       JOIN device d ON d.id = r.id
+       FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, band text, mac text, day date, best smallint, weakest smallint, ssid text)
+       JOIN device d ON d.id = r.id WHERE client_is_kept(d.site_id, r.ssid)
        ON CONFLICT (device_id, band, mac, day) DO UPDATE
        SET best = greatest(air_range.best, EXCLUDED.best), weakest = least(air_range.weakest, EXCLUDED.weakest)`,
       { replacements: { rows } },

@@ -16,4 +16,6 @@ CREATE TABLE register_keeping (one boolean PRIMARY KEY DEFAULT true CHECK (one),
 INSERT INTO register_keeping (days) VALUES (90);
 CREATE TABLE register_nothing (
   kind text NOT NULL, id uuid NOT NULL, name text NOT NULL, PRIMARY KEY (kind, id));
+CREATE FUNCTION client_is_kept(site uuid, on_ssid text) RETURNS boolean LANGUAGE sql STABLE AS
+  $$ SELECT NOT EXISTS (SELECT 1 FROM register_nothing n WHERE n.kind = 'site' AND n.id = site OR n.kind = 'ssid' AND n.name = on_ssid) $$;
 `;

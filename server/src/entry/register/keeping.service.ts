@@ -4,6 +4,7 @@ import type { IntentService } from '../../intent/intent.service';
 import { unknown } from '../../platform/app-error';
 import type { Bus } from '../../platform/bus';
 import { note } from '../../platform/journal';
+import { CLIENT_TRACES } from '../../roster/client-traces';
 import { MOST_OF_DEVICE, MOST_PLACES, type RegisterBook } from './register-book';
 
 declare module '../../platform/bus' {
@@ -37,6 +38,7 @@ export const REGISTER_HOUSEKEEPING: readonly string[] = [
   `DELETE FROM client_place p USING (SELECT ctid, row_number() OVER (PARTITION BY device_id ORDER BY here DESC, last_at DESC) AS n
    FROM client_place WHERE device_id IN (SELECT device_id FROM client_place GROUP BY device_id HAVING count(*) > ${MOST_OF_DEVICE})) o WHERE o.ctid = p.ctid AND o.n > ${MOST_OF_DEVICE}`,
   `DELETE FROM client_seen c WHERE NOT here AND last_at < now() - ${DAYS}`,
+  ...CLIENT_TRACES.map(({ table, at }) => `DELETE FROM ${table} WHERE ${at} < now() - ${DAYS}`),
   // Of whom no place is left since there were too many: what has a name or a note stays for its days.
   `DELETE FROM client_seen c WHERE name = '' AND note = '' AND NOT EXISTS (SELECT 1 FROM client_place p WHERE p.mac = c.mac)`,
 ];
@@ -85,6 +87,12 @@ export class KeepingService {
       );
       await this.database.query('UPDATE register_keeping SET days = :days', { replacements, transaction });
       const counted = await this.count(named, transaction);
+      for (const { table } of CLIENT_TRACES)
+        await this.database.query(
+          `${LOST} DELETE FROM ${table} t WHERE (t.mac, t.device_id) IN (SELECT mac, device_id FROM lost)
+             OR t.device_id IN (SELECT id FROM device WHERE site_id IN (SELECT jsonb_array_elements_text(:siteIds::jsonb)::uuid))`,
+          { replacements, transaction },
+        );
       await this.database.query(`${LOST} DELETE FROM client_seen WHERE mac IN (SELECT mac FROM gone)`, {
         replacements,
         transaction,

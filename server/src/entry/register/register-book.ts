@@ -169,8 +169,7 @@ const CAME = `WITH kept AS (
     AS r(device uuid, mac text, place text, ssid text, said text, since bigint, body jsonb)
   JOIN device d ON d.id = r.device AND d.site_id IS NOT NULL
   WHERE NOT EXISTS (SELECT 1 FROM device o WHERE o.mac = r.mac)
-    AND NOT EXISTS (SELECT 1 FROM register_nothing n WHERE n.kind = 'site' AND n.id = d.site_id)
-    AND NOT EXISTS (SELECT 1 FROM register_nothing n WHERE n.kind = 'ssid' AND n.name = r.ssid))`;
+    AND client_is_kept(d.site_id, r.ssid))`;
 /** Who went, and who stood as being where a device was heard anew and does not see them. */
 const GONE = `WITH gone AS (
   SELECT r.device, r.mac, r.place FROM jsonb_to_recordset(:gone::jsonb) AS r(device uuid, mac text, place text)

@@ -11,6 +11,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import type { IntentService } from '../../intent/intent.service';
 import { AppError, unknown } from '../../platform/app-error';
 import { note } from '../../platform/journal';
+import { CLIENT_TRACES } from '../../roster/client-traces';
 import { MOST_PLACES, type RegisterBook } from './register-book';
 import { STAY_COLUMNS, StayWords, type StayRow } from './register-rows';
 
@@ -142,6 +143,11 @@ export class RegisterService {
         'DELETE FROM client_seen WHERE mac IN (SELECT jsonb_array_elements_text(:macs::jsonb)) RETURNING mac',
         { replacements: { macs: JSON.stringify(macs) }, type: QueryTypes.SELECT, transaction },
       );
+      for (const table of ['entry_failure', ...CLIENT_TRACES.map((each) => each.table)])
+        await this.database.query(
+          `DELETE FROM ${table} WHERE mac IN (SELECT jsonb_array_elements_text(:macs::jsonb))`,
+          { replacements: { macs: JSON.stringify(macs) }, transaction },
+        );
       await note(this.database, personId, 'client.forget', { count: gone.length }, transaction);
       return { count: gone.length };
     });
