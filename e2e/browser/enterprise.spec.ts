@@ -164,6 +164,31 @@ test('ports of one duty ask who is plugged in: the weave says so, and a stranger
   await expect(page.getByRole('list', { name: 'Legend' })).toContainText('by who it is');
   await desk.stage('Rollout');
   await desk.rollOutAll(/^Roll out to \d+ devices?$/);
+
+  // Walked from there: who does not say who it is, and one of the crew, with every packet.
+  await desk.stage('Bench');
+  const pick = async (label: string, option: string): Promise<void> => {
+    await page.getByRole('combobox', { name: label, exact: true }).first().click();
+    await page.getByRole('option', { name: option, exact: true }).click();
+  };
+  await pick('Probe', 'at a port');
+  await pick('Of device', 'bm-sw-01');
+  await pick('Port', '13');
+  const live = page.getByRole('region', { name: 'Walk on live' });
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  await expect(live.getByText('Plugged into bm-sw-01 port 13')).toBeVisible();
+  await expect(live.getByText(/puts those who do not say who they are into VLAN/)).toBeVisible();
+  await page.getByLabel('Says to be').first().fill('marn.ellis');
+  await page.getByLabel('With the password').first().fill('lantern fish 4');
+  await page.getByLabel('With the password').first().blur();
+  await desk.press('Walk again');
+  await expect(live.getByText('Skerrow accounts lets in')).toBeVisible();
+  await expect(live.getByText('VLAN 10', { exact: true })).toBeVisible();
+  await expect(live.getByText('The internet answers')).toBeVisible();
+  await live.getByText(/^\d+ packets in/).click();
+  await expect(live.getByRole('list', { name: 'Packets' })).toContainText('Access-Accept');
+  await desk.expectAccessible();
+
   const at = '5C2-0121-53:13';
   await estate.tell({ do: 'plug', mac: '0e:c4:70:00:00:02', at, name: 'crew-laptop-1', enters: MARN });
   await desk.stage('Lattice');

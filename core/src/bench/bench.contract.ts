@@ -1,9 +1,9 @@
-import type { Probe } from './probe';
+import type { AnyProbe } from './probe';
 import type { Walk } from './walk-step';
 
 export interface WalkRequest {
   readonly siteId: string;
-  readonly probe: Probe;
+  readonly probe: AnyProbe;
   /** `draft` needs `draftId`; `live` is what devices acknowledged. */
   readonly on: 'draft' | 'live';
   readonly draftId?: string;

@@ -2,6 +2,7 @@ export * from './probe';
 export * from './walk-step';
 export * from './walk';
 export { walkAsks } from './walk-entry';
+export { portAsks } from './walk-port';
 export * from './bench.contract';
 export { whatTheyGet, type GetsInput } from './gets';
 export * from './gets-rows';

@@ -1,4 +1,4 @@
-import type { RingKey } from '../document';
+import type { AskingWay, RingKey } from '../document';
 import type { Band } from '../hardware';
 import type { Credentials, Exchange } from '../radius';
 
@@ -24,6 +24,18 @@ export interface Probe {
   readonly mac?: string;
 }
 
+/** A pretend client that is plugged into a port. */
+export interface PortProbe {
+  readonly deviceId: string;
+  readonly port: string;
+  /** Who it says to be where that is asked (802.1X); absent: it does not say. */
+  readonly entry?: Credentials;
+  /** Whose MAC address it takes, canonical; absent: one of its own that nobody knows. */
+  readonly mac?: string;
+}
+export type AnyProbe = Probe | PortProbe;
+export const isPlugged = (probe: AnyProbe): probe is PortProbe => 'port' in probe;
+
 /** What the world reports that documents do not say. */
 export interface WalkFacts {
   /** Addresses that are leased or otherwise taken, canonical text. */
@@ -42,6 +54,8 @@ export interface WalkFacts {
   readonly day?: string;
   /** What RADIUS servers said of it, in the order in which they were asked; absent: they were not. */
   readonly asked?: readonly AskedOne[];
+  /** The same at a port, by the way in which it asks: those that were tried. */
+  readonly askedBy?: Partial<Readonly<Record<AskingWay, readonly AskedOne[]>>>;
 }
 /** A server that was asked for a probe, and what it said. */
 export interface AskedOne {

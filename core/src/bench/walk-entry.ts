@@ -46,16 +46,16 @@ const ENDS: Readonly<Record<Exclude<End, 'accepted' | 'rejected' | 'unkept'>, st
 };
 
 /** Why a yes does not lead anywhere. */
-const NOWHERE = {
+export const NOWHERE = {
   class: (said: string) => `It names the class “${said}”, which is not told here.`,
   vlan: (said: string) => `It names VLAN “${said}”, which is that of no class here.`,
   segment: (said: string) => `It names the class “${said}”, whose segment this site does not have.`,
 } as const;
 
-const decider = (server: string): Decider => ({ kind: 'radius', id: server, name: server });
+export const decider = (server: string): Decider => ({ kind: 'radius', id: server, name: server });
 
 /** One server that was asked. @param last whether nobody is asked after it. @param what somebody is called whom it does not know. */
-function askedStep({ server, exchange }: AskedOne, last: boolean, what: string): WalkStep {
+export function askedStep({ server, exchange }: AskedOne, last: boolean, what: string): WalkStep {
   const { end, why, ms } = exchange;
   const by = decider(server);
   const step = ((): WalkStep => {
@@ -176,7 +176,7 @@ export function macAsked(
   return chosen.ok ? followed(steps, last.server, chosen) : { steps };
 }
 
-const namesOf = (asked: readonly AskedOne[]): string => asked.map(({ server }) => `“${server}”`).join(', then ');
+export const namesOf = (asked: readonly AskedOne[]): string => asked.map(({ server }) => `“${server}”`).join(', then ');
 
 function followed(steps: readonly WalkStep[], server: string, chosen: ClassSaid): WalkEntry {
   if (!chosen.ok)

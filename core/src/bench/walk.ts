@@ -1,38 +1,34 @@
-import { contains, formatIp, parseIp, parsePrefix, subtractRanges, type IpRange } from '../address';
-import { minuteWords, momentOn, writeTimes } from '../rules';
+import { minuteWords, writeTimes } from '../rules';
 import {
   appliesAt,
   asksAt,
   asksPassphrase,
   asksWho,
   isFormerValid,
-  interfacesOf,
-  type AddressServiceDocument,
   type ApDocument,
   type ClassDocument,
-  type GatewayDocument,
-  type SpanDocument,
   type SsidDocument,
   keyAnswer,
   type KeyAnswer,
   type KeyRefusal,
   type RingSegment,
 } from '../document';
-import { MESH_PORT, type Link, type LinkEnd } from '../intent';
-import { joinsOnSsid, traceStrand, traceTunnel, type Documents, type Hop } from '../lattice';
-import { PROBE_MAC, type HeldKey, type Probe, type WalkFacts } from './probe';
-import { rulesOnWay, tunnelOnWay } from './walk-rules';
-import { intoTunnel, outOfTunnel } from './walk-tunnel';
+import type { Link } from '../intent';
+import { joinsOnSsid, type Documents } from '../lattice';
+import { isPlugged, PROBE_MAC, type AnyProbe, type HeldKey, type Probe, type WalkFacts } from './probe';
 import { entryOf, macAsked } from './walk-entry';
+import { onward } from './walk-onward';
+import { atPort } from './walk-port';
 import { pass, stop, type Decider, type Walk, type WalkStep } from './walk-step';
 
 /**
- * Walks a probe from the air to the internet on a set of documents: compiled from a draft, or those that devices
+ * Walks a probe from the air, or a port, to the internet on a set of documents: compiled from a draft, or those that devices
  * acknowledged. Pure, so both give the same answer for the same documents.
  */
-export function walk(documents: Documents, links: readonly Link[], probe: Probe, facts: WalkFacts): Walk {
+export function walk(documents: Documents, links: readonly Link[], probe: AnyProbe, facts: WalkFacts): Walk {
   const steps: WalkStep[] = [];
-  for (const step of stepsOf(documents, links, probe, facts)) {
+  const all = isPlugged(probe) ? atPort(documents, links, probe, facts) : stepsOf(documents, links, probe, facts);
+  for (const step of all) {
     steps.push(step);
     if (!step.passed) return { steps, arrived: false };
   }
@@ -64,60 +60,10 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   yield led ? ledStep(ssid!, led, facts.key!) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
   if (joins === null) return;
 
+  const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
   const inside = ssid!.tunnel ? ap.tunnel : undefined;
-  const strand = inside
-    ? traceTunnel(documents, links, probe.apId, joins)
-    : traceStrand(documents, links, probe.apId, joins);
-  if (inside) yield intoTunnel(ap, probe.apId, inside, joins);
-  if (strand.state === 'no-way') {
-    const detail = 'No chain of reported cables leads from this AP to a gateway that routes the VLAN.';
-    yield stop('link', 'No way to the gateway', detail, { kind: 'device', id: probe.apId, name: ap.device.name });
-    return;
-  }
-  for (const hop of strand.hops) yield crossing(documents, hop);
-  if (strand.state === 'broken') {
-    const { end, vlan, as } = strand.gaps[0]!;
-    const { name } = documents.get(end.deviceId)!.device;
-    const how = as === 'tagged' ? 'tagged' : 'untagged';
-    const detail = `Port ${end.port} of ${name} does not carry VLAN ${vlan} ${how}, so it drops the frame.`;
-    yield stop('link', `Stopped at ${name} port ${end.port}`, detail, portDecider(documents, end));
-    return;
-  }
-  if (inside) {
-    const asked = { documents, apId: probe.apId, moment: momentOf(facts) };
-    if (strand.state === 'whole') yield* tunnelOnWay(asked, strand, inside);
-    yield outOfTunnel(documents, strand, inside, joins, facts.silent ?? false);
-  }
-  if (strand.state === 'untaken') return;
-  const router = documents.get(strand.gatewayId)!;
-  let given = '';
-  for (const step of addressing(documents, strand.gatewayId, strand.vlan, facts)) {
-    given = step.address ?? given;
-    yield step;
-  }
-  if (router.kind === 'gateway') {
-    const { gatewayId } = strand;
-    const hops = inside ? [] : strand.hops; // switches do not see what is in a tunnel
-    const moment = momentOf(facts);
-    const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
-    if (given) yield* rulesOnWay({ documents, apId: probe.apId, lists, hops, gatewayId, address: given, moment });
-    yield* outward(router, gatewayId, facts, given || 'the client’s address');
-    return;
-  }
-  const home = traceStrand(documents, links, strand.gatewayId, router.management.vlan);
-  const decider: Decider = { kind: 'device', id: strand.gatewayId, name: router.device.name };
-  if (home.state !== 'whole') {
-    yield stop('link', 'No way on', `${router.device.name} has no way from its own VLAN to the gateway.`, decider);
-    return;
-  }
-  const detail = `${router.device.name} sends the frames on as its own, in VLAN ${router.management.vlan}.`;
-  yield pass('link', `Translated by ${router.device.name}`, detail, decider);
-  const gateway = documents.get(home.gatewayId)!;
-  if (gateway.kind === 'gateway') yield* outward(gateway, home.gatewayId, facts, 'the AP’s address');
+  yield* onward({ documents, links, deviceId: probe.apId, joins, ...(inside ? { inside } : {}), lists, facts });
 }
-
-/** The moment of a walk; one of any week where no day is said. */
-const momentOf = ({ minute, day }: WalkFacts): number => (day ? momentOn(day, minute % 1440) : minute);
 
 function associate(
   ap: ApDocument,
@@ -261,131 +207,8 @@ function vlanStep(
   return pass('vlan', `VLAN ${vlan}`, why, { kind: 'ssid', id: ssid.id, name: ssid.name });
 }
 
-function crossing(documents: Documents, hop: Hop): WalkStep {
-  const name = (end: LinkEnd): string => `${documents.get(end.deviceId)!.device.name} port ${end.port}`;
-  const tag = hop.tag === null ? 'untagged' : `tag ${hop.tag}`;
-  if (hop.to.port === MESH_PORT) {
-    const [to, from] = [hop.to, hop.from].map(({ deviceId }) => documents.get(deviceId)!.device.name);
-    const detail = `From ${from}, over the radio between them; in VLAN ${hop.vlan} from here on.`;
-    const decider: Decider = { kind: 'device', id: hop.to.deviceId, name: to! };
-    return { ...pass('link', `By radio to ${to}`, detail, decider), tag: hop.tag };
-  }
-  const detail = `From ${name(hop.from)}, ${tag}; in VLAN ${hop.vlan} from here on.`;
-  const step = pass('link', `${name(hop.to)}, ${tag}`, detail, portDecider(documents, hop.to));
-  return { ...step, tag: hop.tag };
-}
-
-/** Who gives addresses in a VLAN that a router has an address in. */
-function serverOf(
-  documents: Documents,
-  routerId: string,
-  vlan: number,
-):
-  | { readonly id: string; readonly name: string; readonly service: AddressServiceDocument }
-  | { readonly relay: string }
-  | null {
-  const router = documents.get(routerId)!;
-  const relay = router.kind === 'gateway' ? router.relays?.find((each) => each.vlan === vlan) : undefined;
-  const ids = [routerId, ...[...documents].flatMap(([id, { kind }]) => (kind === 'switch' ? [id] : []))];
-  for (const id of ids) {
-    const document = documents.get(id)!;
-    const service = document.addressServices?.find((each) => each.vlan === vlan);
-    if (service) return { id, name: document.device.name, service };
-  }
-  return relay ? { relay: relay.server } : null;
-}
-
-/** The lease, and whether the router answers at the address that comes with it. */
-function* addressing(documents: Documents, routerId: string, vlan: number, facts: WalkFacts): Generator<WalkStep> {
-  const router = documents.get(routerId)!;
-  const { name } = router.device;
-  const device: Decider = { kind: 'device', id: routerId, name };
-  const server = serverOf(documents, routerId, vlan);
-  if (!server) {
-    yield stop('addresses', 'No address', `${name} gives no addresses on VLAN ${vlan}.`, device);
-    return;
-  }
-  const face = interfacesOf(router).find((each) => each.vlan === vlan)!;
-  const own = face.address.split('/')[0]!;
-  if ('relay' in server) {
-    const detail = `${name} passes the request on to ${server.relay}, which is not ours: what it gives is not known here.`;
-    yield pass('addresses', `Asked at ${server.relay}`, detail, device);
-    yield pass('gateway', `${own} answers`, `${name} holds it on VLAN ${vlan}.`, device);
-    return;
-  }
-  const { service } = server;
-  const by: Decider = { kind: 'segment', id: `${vlan}`, name: face.name };
-  const address = firstFree(service, facts.taken);
-  if (address === null) {
-    yield stop('addresses', 'No address left', `All of ${service.first} to ${service.last} is taken.`, by);
-    return;
-  }
-  const from = `${service.first} – ${service.last}`;
-  const detail = `${server.name} leases it from ${from} for ${service.leaseSeconds / 3600} h.`;
-  yield { ...pass('addresses', `Given ${address}`, detail, by), address };
-  if (service.gateway === null) {
-    yield stop('gateway', 'No route told', `The service tells no default route, so nothing leaves VLAN ${vlan}.`, by);
-    return;
-  }
-  const answers = own === service.gateway && contains(parsePrefix(face.address)!, parseIp(address)!);
-  yield answers
-    ? pass('gateway', `${own} answers`, `${name} holds it on VLAN ${vlan}.`, device)
-    : stop('gateway', `${service.gateway} does not answer`, `${name} holds ${face.address} on VLAN ${vlan}.`, device);
-}
-
-/** From a gateway to the internet. */
-function* outward(gateway: GatewayDocument, id: string, facts: WalkFacts, inside: string): Generator<WalkStep> {
-  const { name } = gateway.device;
-  const uplink = gateway.uplinks.find((each) => facts.uplinks.get(`${id} ${each.port}`)?.up);
-  const first = gateway.uplinks[0]?.port ?? 'wan';
-  const out: Decider = { kind: 'uplink', id, name: `${name} ${uplink?.port ?? first}`, port: uplink?.port ?? first };
-  if (!uplink) {
-    yield stop('internet', 'No internet', `${name} reports no uplink that is up.`, out);
-    return;
-  }
-  const outside = facts.uplinks.get(`${id} ${uplink.port}`)!.address;
-  yield uplink.translate
-    ? pass(
-        'internet',
-        'The internet answers',
-        `${inside} leaves ${uplink.port} as ${outside ?? 'the provider’s address'}.`,
-        out,
-      )
-    : stop(
-        'internet',
-        'No internet',
-        `${uplink.port} does not translate ${inside}; nobody outside can answer it.`,
-        out,
-      );
-}
-
-/** The lowest address that a service gives to anybody and that is not taken, or null. */
-function firstFree(service: AddressServiceDocument, taken: ReadonlySet<string>): string | null {
-  const range = ({ first, last }: SpanDocument): IpRange => ({
-    version: 4,
-    first: parseIp(first)!.value,
-    last: parseIp(last)!.value,
-  });
-  const never = [
-    ...(service.exclude ?? []),
-    ...(service.reservations ?? []).map(({ address }) => ({ first: address, last: address })),
-  ].map(range);
-  for (const span of [service, ...(service.also ?? [])])
-    for (const left of subtractRanges(range(span), never))
-      for (let value = left.first; value <= left.last; value++) {
-        const text = formatIp({ version: 4, value });
-        if (!taken.has(text)) return text;
-      }
-  return null;
-}
-
 const apDecider = (id: string, ap: { device: { name: string } } | undefined): Decider => ({
   kind: 'device',
   id,
   name: ap?.device.name ?? 'the AP',
 });
-
-function portDecider(documents: Documents, end: LinkEnd): Decider {
-  const { name } = documents.get(end.deviceId)!.device;
-  return { kind: 'port', id: end.deviceId, name: `${name} port ${end.port}`, port: end.port };
-}

@@ -1,6 +1,6 @@
-import type { WalkRequest } from '@iron-lattice/core/bench';
+import type { PortProbe, WalkRequest } from '@iron-lattice/core/bench';
 import { credentialsShape } from '@iron-lattice/core/line';
-import { Joi } from '@iron-lattice/core/schema';
+import { Joi, type Shapes } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, MAC, route, THEN, type Route } from '../platform/route';
 import type { WalkService } from './walk.service';
 
@@ -15,17 +15,25 @@ export const walkRoutes = (walks: WalkService): Route[] => [
       on: Joi.string().valid('draft', 'live').required(),
       draftId: Joi.string().uuid(),
       then: THEN,
-      probe: Joi.object({
-        ssidId: ID,
-        apId: ID,
-        band: Joi.string().valid('2.4', '5', '6').required(),
-        knowsPassphrase: Joi.boolean().required(),
-        key: Joi.string().uuid(),
-        old: Joi.boolean(),
-        former: Joi.boolean(),
-        mac: MAC,
-        entry: credentialsShape,
-      }).required(),
+      probe: Joi.alternatives(
+        Joi.object({
+          deviceId: ID,
+          port: Joi.string().max(64).required(),
+          mac: MAC,
+          entry: credentialsShape,
+        } satisfies Shapes<PortProbe>),
+        Joi.object({
+          ssidId: ID,
+          apId: ID,
+          band: Joi.string().valid('2.4', '5', '6').required(),
+          knowsPassphrase: Joi.boolean().required(),
+          key: Joi.string().uuid(),
+          old: Joi.boolean(),
+          former: Joi.boolean(),
+          mac: MAC,
+          entry: credentialsShape,
+        }),
+      ).required(),
     }),
     handle: ({ body, caller }) => walks.walk(body, CHANGERS.includes(caller.role)),
   }),

@@ -1,13 +1,18 @@
-import type { DeviceDocument } from '@iron-lattice/core/document';
+import type { AskingWay, DeviceDocument } from '@iron-lattice/core/document';
 import {
+  isPlugged,
+  portAsks,
   walk,
   walkAsks,
+  type AnyProbe,
+  type AskedOne,
   type UplinkFact,
   type WalkFacts,
   type WalkRequest,
   type WalkResult,
 } from '@iron-lattice/core/bench';
 import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
+import type { Documents } from '@iron-lattice/core/lattice';
 import { resolve, type EstatePart, type Link, type SitePart } from '@iron-lattice/core/intent';
 import { compileSite } from '@iron-lattice/core/rollout';
 import { dayOf, localMoment, minuteOfWeek } from '@iron-lattice/core/rules';
@@ -36,21 +41,41 @@ export class WalkService {
   async walk({ siteId, probe, on, draftId, then }: WalkRequest, asks: boolean): Promise<WalkResult> {
     const devices = await this.rosters.devices(siteId);
     const { documents, estate } = await this.told(siteId, { on, draftId, then }, devices);
-    const question = asks ? walkAsks(documents, probe) : null;
-    const where = { deviceId: probe.apId, siteId };
-    const asked = question && estate ? await this.entry({ ...where, estate, ...question }) : null;
+    const said = asks && estate ? await this.asked(documents, probe, siteId, estate) : {};
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const now = clock.now();
-    const key = probe.key === undefined ? null : await this.keys(probe.ssidId, probe.key);
+    const key = isPlugged(probe) || probe.key === undefined ? null : await this.keys(probe.ssidId, probe.key);
     const facts = {
       ...factsOf(devices),
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
-      ...(asked ? { asked } : {}),
-      ...(isSilent(devices, probe.apId) ? { silent: true } : {}),
+      ...said,
+      ...(!isPlugged(probe) && isSilent(devices, probe.apId) ? { silent: true } : {}),
     };
     const links = await this.links(siteId, { on, draftId }, devices);
     return { ...walk(documents, links, probe, facts), on };
+  }
+
+  /** What servers really say of whoever is walked as; at a port one way after the other, until one lets in. */
+  private async asked(
+    documents: Documents,
+    probe: AnyProbe,
+    siteId: string,
+    estate: EstatePart,
+  ): Promise<Pick<WalkFacts, 'asked' | 'askedBy'>> {
+    if (!isPlugged(probe)) {
+      const question = walkAsks(documents, probe);
+      return question ? { asked: await this.entry({ deviceId: probe.apId, siteId, estate, ...question }) } : {};
+    }
+    const question = portAsks(documents, probe);
+    if (!question) return {};
+    const askedBy: Partial<Record<AskingWay, readonly AskedOne[]>> = {};
+    for (const [way, asked] of question.ways) {
+      const told = await this.entry({ deviceId: probe.deviceId, siteId, estate, radius: question.radius, asked });
+      askedBy[way] = told;
+      if (told.at(-1)?.exchange.end === 'accepted') break;
+    }
+    return { askedBy };
   }
 
   /** How devices are joined: as they are, or as a draft would have APs hang on each other. */

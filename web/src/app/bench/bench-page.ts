@@ -3,8 +3,9 @@ import { Component, computed, inject, input, linkedSignal, resource, signal } fr
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import type { GetsRow, Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
-import { asksPassphrase, asksWho } from '@iron-lattice/core/document';
+import type { AnyProbe, GetsRow, PortProbe, Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
+import { asksPassphrase, asksWho, waysOf } from '@iron-lattice/core/document';
+import { portSetting } from '@iron-lattice/core/intent';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
 import { ActivatedRoute, Router } from '@angular/router';
@@ -13,12 +14,13 @@ import { SessionStore } from '../session/session-store';
 import { PastChoice } from '../shell/past-choice';
 import { PastStore } from '../shell/past-store';
 import { SiteStore } from '../shell/site-store';
-import { ChoiceCell } from '../ui/choice-cell';
+import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
 import { GetsSheet } from './gets-sheet';
 import { GetsView, type GetsAsked } from './gets-view';
 import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
+import { PortChoice, type ChosenPort } from './port-choice';
 import { ProbesStore } from './probes-store';
 import { anewFor } from '../ui/anew-for';
 import { SaysWho } from './says-who';
@@ -38,6 +40,7 @@ import { WalkTrace } from './walk-trace';
     KeyOf,
     KnownAs,
     PastChoice,
+    PortChoice,
     SaysWho,
     SeatBench,
     Stage,
@@ -54,63 +57,89 @@ import { WalkTrace } from './walk-trace';
       </div>
       @if (view() === 'gets') {
         <il-gets-view [first]="who()" [(asked)]="asked" [(chosen)]="place" [(row)]="row" />
-      } @else if (store.ssids().length === 0) {
-        <p class="calm soft">No SSID reaches this site yet. Add one under Wireless, then put a probe on it.</p>
-      } @else if (aps().length === 0) {
-        <p class="calm soft">No access point is at this site yet. Claim one under Intake, then put a probe near it.</p>
+      } @else if (places().length === 0) {
+        <p class="calm soft">
+          Nothing is here yet that a client could join: claim devices under Intake, and add an SSID under Wireless.
+        </p>
       } @else {
         <form class="cells" (ngSubmit)="walk()">
-          @if (startOptions().length > 1) {
+          @if (places().length > 1) {
             <il-choice-cell
-              label="Start from"
-              for="probe-kept"
-              [options]="startOptions()"
-              [value]="start()"
-              (chosen)="startFrom($event)"
+              label="Probe"
+              for="probe-place"
+              [options]="places()"
+              [value]="on()"
+              (chosen)="on.set($event)"
             />
           }
-          <il-choice-cell
-            label="Probe on SSID"
-            for="probe-ssid"
-            [options]="ssidOptions()"
-            [value]="ssidId()"
-            (chosen)="ssidId.set($event)"
-          />
-          <il-choice-cell
-            label="Near access point"
-            for="probe-ap"
-            [options]="apOptions()"
-            [value]="apId()"
-            (chosen)="apId.set($event)"
-          />
-          <il-choice-cell
-            label="On band"
-            for="probe-band"
-            [options]="bandOptions()"
-            [value]="band()"
-            (chosen)="band.set($event)"
-          />
-          @if (ring(); as of) {
-            <il-key-of for="probe-key" [ssidId]="of" [keyId]="keyId()" (chosen)="keyId.set($event)" />
-          }
-          @if (enterprise()) {
-            <il-says-who for="probe" [value]="says()" (said)="says.set($event)" />
-          }
-          <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
-          <div class="cell act">
-            @if (asks()) {
-              <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
-                >Knows the passphrase</mat-checkbox
-              >
+          @if (on() === 'port') {
+            <il-port-choice [(chosen)]="plugged" />
+            @if (portAsks()) {
+              <il-says-who for="probe" [value]="says()" (said)="says.set($event)" />
             }
-            @if (former()) {
-              <mat-checkbox name="former" [ngModel]="before()" (ngModelChange)="before.set($event)"
-                >Knows the old one alone</mat-checkbox
-              >
+            <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
+            <div class="cell act">
+              <button mat-flat-button type="submit" [disabled]="!probe()">
+                {{ walked() ? 'Walk again' : 'Walk' }}
+              </button>
+            </div>
+          } @else {
+            @if (startOptions().length > 1) {
+              <il-choice-cell
+                label="Start from"
+                for="probe-kept"
+                [options]="startOptions()"
+                [value]="start()"
+                (chosen)="startFrom($event)"
+              />
             }
-            <mat-checkbox name="old" [ngModel]="old()" (ngModelChange)="old.set($event)">Older than WPA3</mat-checkbox>
-            <button mat-flat-button type="submit" [disabled]="!probe()">{{ walked() ? 'Walk again' : 'Walk' }}</button>
-          </div>
+            <il-choice-cell
+              label="Probe on SSID"
+              for="probe-ssid"
+              [options]="ssidOptions()"
+              [value]="ssidId()"
+              (chosen)="ssidId.set($event)"
+            />
+            <il-choice-cell
+              label="Near access point"
+              for="probe-ap"
+              [options]="apOptions()"
+              [value]="apId()"
+              (chosen)="apId.set($event)"
+            />
+            <il-choice-cell
+              label="On band"
+              for="probe-band"
+              [options]="bandOptions()"
+              [value]="band()"
+              (chosen)="band.set($event)"
+            />
+            @if (ring(); as of) {
+              <il-key-of for="probe-key" [ssidId]="of" [keyId]="keyId()" (chosen)="keyId.set($event)" />
+            }
+            @if (enterprise()) {
+              <il-says-who for="probe" [value]="says()" (said)="says.set($event)" />
+            }
+            <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
+            <div class="cell act">
+              @if (asks()) {
+                <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
+                  >Knows the passphrase</mat-checkbox
+                >
+              }
+              @if (former()) {
+                <mat-checkbox name="former" [ngModel]="before()" (ngModelChange)="before.set($event)"
+                  >Knows the old one alone</mat-checkbox
+                >
+              }
+              <mat-checkbox name="old" [ngModel]="old()" (ngModelChange)="old.set($event)"
+                >Older than WPA3</mat-checkbox
+              >
+              <button mat-flat-button type="submit" [disabled]="!probe()">
+                {{ walked() ? 'Walk again' : 'Walk' }}
+              </button>
+            </div>
+          }
         </form>
         @if (walked()) {
           <p class="calm"><il-past-choice /></p>
@@ -203,7 +232,7 @@ export class BenchPage {
   protected readonly note = computed(() =>
     this.view() === 'gets'
       ? 'What one person or device would get, everywhere at this site.'
-      : 'Put a pretend client on an SSID and walk it to the internet.',
+      : 'Put a pretend client on an SSID or at a port, and walk it to the internet.',
   );
   protected readonly asked = signal<GetsAsked | null>(null);
   /** The place whose row is open, and what would be got there. */
@@ -212,6 +241,23 @@ export class BenchPage {
   protected readonly walked = signal(false);
   private readonly again = signal(0);
 
+  /** The port that a probe is plugged into. */
+  protected readonly plugged = signal<ChosenPort | null>(null);
+  protected readonly portAsks = computed(() => {
+    const [site, plugged] = [this.store.site(), this.plugged()];
+    const device = this.store.devices().find(({ id }) => id === plugged?.deviceId);
+    if (!site || !plugged || !device) return false;
+    return waysOf(portSetting(site, device, plugged.port).auth).includes('802.1X');
+  });
+  protected readonly places = computed((): readonly Choice[] => [
+    ...(this.store.ssids().length > 0 && this.aps().length > 0 ? [{ value: 'ssid', label: 'on an SSID' }] : []),
+    ...(this.store.devices().length > 0 ? [{ value: 'port', label: 'at a port' }] : []),
+  ]);
+  /** Where a probe is put. */
+  protected readonly on = linkedSignal<readonly Choice[], unknown>({
+    source: this.places,
+    computation: (places, previous) => places.find(({ value }) => value === previous?.value)?.value ?? places[0]?.value,
+  });
   protected readonly aps = computed(() => this.store.devices().filter((device) => device.kind === 'ap'));
   /** Choices stay while they are possible, and fall back to the first that is. */
   protected readonly ssidId = linkedSignal<readonly string[], string | undefined>({
@@ -280,7 +326,15 @@ export class BenchPage {
       this.kept().find((each) => each.ssidId === this.ssidId() && each.apId === this.apId() && each.mac === this.mac())
         ?.id ?? '',
   );
-  protected readonly probe = computed((): Probe | null => {
+  protected readonly probe = computed((): AnyProbe | null =>
+    this.on() === 'port' ? this.portProbe() : this.airProbe(),
+  );
+  private readonly portProbe = computed((): PortProbe | null => {
+    const [plugged, mac, entry] = [this.plugged(), this.mac(), this.walkedAs()];
+    if (!plugged) return null;
+    return { ...plugged, ...(this.portAsks() && entry ? { entry } : {}), ...(mac === '' ? {} : { mac }) };
+  });
+  private readonly airProbe = computed((): Probe | null => {
     const [ssidId, apId, band, mac] = [this.ssidId(), this.apId(), this.band(), this.mac()];
     if (!ssidId || !apId || !band) return null;
     const old = {
