@@ -303,6 +303,14 @@ test('users that the controller keeps are made, brought as a list and tried; a c
   await expect(page.getByRole('row', { name: /jory\.pell/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Bring back' }).click();
   await expect(page.getByRole('row', { name: /jory\.pell/ })).toBeVisible();
+  // For a day they can be brought back, also when the message is gone.
+  await page.getByRole('gridcell', { name: 'jory.pell', exact: true }).click();
+  await user.getByRole('button', { name: 'Take away' }).click();
+  await expect(page.getByRole('row', { name: /jory\.pell/ })).toHaveCount(0);
+  await desk.press('Taken away');
+  await desk.sheet('Taken away').getByRole('button', { name: 'Bring jory.pell back' }).click();
+  await expect(page.getByRole('row', { name: /jory\.pell/ })).toBeVisible();
+  await expect(desk.sheet('Taken away').getByText('Nobody was taken away in the last day.')).toBeVisible();
 
   await page.goto(`${desk.estate.address}/own-password`);
   await page.getByLabel('Your name there').fill('jory.pell');

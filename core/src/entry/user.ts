@@ -45,6 +45,14 @@ export interface UserRefusal {
   readonly lastAt: string;
 }
 
+/** A user that was taken away, and can be brought back for a day. */
+export interface RemovedUser {
+  readonly id: string;
+  readonly name: string;
+  /** ISO 8601. */
+  readonly removedAt: string;
+}
+
 /** A user as it is shown: never with a password. */
 export interface UserView extends UserFields {
   readonly id: string;

@@ -109,6 +109,13 @@ export const userRoutes = (
     body: ids,
     handle: ({ body, caller }) => users.remove(body.ids, caller.id),
   }),
+  route({
+    method: 'get',
+    path: '/api/removed-users',
+    summary: 'Users that were taken away, and can be brought back for a day; the latest first',
+    who: EVERYONE,
+    handle: () => users.removed(),
+  }),
   route<{ ids: string[] }>({
     method: 'post',
     path: '/api/users/restore',

@@ -11,6 +11,7 @@ import {
   userFlaws,
   userKey,
   type NewUser,
+  type RemovedUser,
   type UserDevice,
   type UserFields,
   type UserRefusal,
@@ -255,6 +256,14 @@ export class UserService {
   /** Takes users away; they can be brought back for a day. */
   async remove(ids: readonly string[], personId: string): Promise<void> {
     await this.mark(ids, 'now()', 'removed_at IS NULL', 'user.remove', personId);
+  }
+
+  /** Users that were taken away and can be brought back, the latest first. */
+  async removed(): Promise<RemovedUser[]> {
+    const rows = await this.select<{ id: string; name: string; removed_at: Date }>(
+      `SELECT id, name, removed_at FROM entry_user WHERE removed_at IS NOT NULL ORDER BY removed_at DESC, key LIMIT ${MOST_USERS}`,
+    );
+    return rows.map(({ removed_at: at, ...row }) => ({ ...row, removedAt: at.toISOString() }));
   }
 
   /** Brings back users that were taken away. @throws AppError `user.refused` where a name is another's by now. */

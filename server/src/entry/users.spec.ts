@@ -84,8 +84,10 @@ test('a user is let in with the class of the first group that has one; what they
   expect(await asks('herring gull 9')).toBe('reject');
   await ada.post('/api/users/remove', { ids: [id] });
   await becomes(() => asks(drawn), 'reject Not kept here');
+  expect(await ada.get('/api/removed-users')).toMatchObject([{ id, name: 'Marn.Ellis' }]);
   await ada.post('/api/users/restore', { ids: [id] });
   await becomes(() => asks(drawn), 'accept Deckhands');
+  expect(await ada.get('/api/removed-users')).toEqual([]);
 });
 
 test('what a user would get is told for each site, by the draft', async () => {

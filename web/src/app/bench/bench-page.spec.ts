@@ -50,8 +50,13 @@ describe('BenchPage', () => {
     expect(walks(site).map((walk) => walk.on)).toEqual(['draft', 'live', 'draft']);
   });
 
-  it('says what is lacking before anything can be walked', async () => {
-    const { page } = await setUp(0);
-    expect(page.textContent).toContain('No access point is at this site yet. Claim one under Intake');
+  it('walks from a port where no access point is, of a switch first, and not from one that a device of ours has', async () => {
+    const { site, page } = await setUp(0);
+    byText(page, 'button', 'Walk').click();
+    TestBed.tick();
+    await site.answer();
+    const [first] = walks(site);
+    expect(first!.probe).toEqual({ deviceId: sampleId(3, 0), port: expect.any(String) });
+    expect(first!.probe).not.toMatchObject({ port: '1' });
   });
 });

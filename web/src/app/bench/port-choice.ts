@@ -28,9 +28,18 @@ export interface ChosenPort {
 export class PortChoice {
   private readonly store = inject(SiteStore);
   readonly chosen = model<ChosenPort | null>(null);
+  /** Ports that cables to devices of ours end at. */
+  private readonly taken = computed(
+    () =>
+      new Set(
+        (this.store.data()?.links ?? []).flatMap(({ a, b }) => [a, b].map((end) => `${end.deviceId} ${end.port}`)),
+      ),
+  );
   private readonly able = computed(() =>
     this.store.devices().flatMap((device) => {
-      const ports = sheetFor(device).ports.flatMap(({ name, role }) => (role === 'wan' ? [] : [name]));
+      const ports = sheetFor(device).ports.flatMap(({ name, role }) =>
+        role === 'wan' || this.taken().has(`${device.id} ${name}`) ? [] : [name],
+      );
       return ports.length > 0 ? [{ id: device.id, name: device.name ?? device.serial, kind: device.kind, ports }] : [];
     }),
   );

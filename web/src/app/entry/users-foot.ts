@@ -1,6 +1,7 @@
 import { Component, computed, inject } from '@angular/core';
 import { DirectorySheet } from './directory/directory-sheet';
 import { PasswordsSheet } from './passwords-sheet';
+import { RemovedSheet } from './removed-sheet';
 import { UserListSheet } from './user-list-sheet';
 import { UserSheet } from './user-sheet';
 import { UsersStore } from './users-store';
@@ -8,7 +9,7 @@ import { UsersStore } from './users-store';
 /** The sheet that is open over users. */
 @Component({
   selector: 'il-users-foot',
-  imports: [DirectorySheet, PasswordsSheet, UserListSheet, UserSheet],
+  imports: [DirectorySheet, PasswordsSheet, RemovedSheet, UserListSheet, UserSheet],
   template: `
     @switch (store.sheet()?.of) {
       @case ('new') {
@@ -22,6 +23,9 @@ import { UsersStore } from './users-store';
       @case ('directory') {
         <il-directory-sheet (closed)="store.sheet.set(null)" />
       }
+      @case ('removed') {
+        <il-removed-sheet (closed)="store.sheet.set(null)" />
+      }
       @case ('list') {
         <il-user-list-sheet (closed)="store.sheet.set(null)" />
       }
@@ -30,7 +34,8 @@ import { UsersStore } from './users-store';
       }
     }
   `,
-  styles: ':host, il-directory-sheet, il-user-sheet, il-user-list-sheet, il-passwords-sheet { display: contents; }',
+  styles:
+    ':host, il-directory-sheet, il-user-sheet, il-user-list-sheet, il-passwords-sheet, il-removed-sheet { display: contents; }',
 })
 export class UsersFoot {
   protected readonly store = inject(UsersStore);

@@ -27,7 +27,7 @@ export type UserState = 'let in' | 'no class here' | 'nobody asks' | 'over' | 'o
 /** The sheet that is open over users. */
 export type UserSheetOf =
   | { readonly of: 'user'; readonly id: string }
-  | { readonly of: 'new' | 'list' | 'directory' }
+  | { readonly of: 'new' | 'list' | 'directory' | 'removed' }
   /** Passwords that were just made, and are shown this once. */
   | { readonly of: 'passwords'; readonly users: readonly (UserFields & { readonly password: string })[] };
 
@@ -197,9 +197,11 @@ export class UsersStore {
     this.snack
       .open(`${counted(ids.length, 'user')} taken away: let in no more.`, 'Bring back', { duration: UNDO_MS })
       .onAction()
-      .subscribe(() => void this.posts('/api/users/restore', { ids }));
+      .subscribe(() => void this.restore(ids));
     return true;
   }
+
+  restore = (ids: readonly string[]): Promise<boolean> => this.posts('/api/users/restore', { ids });
 
   forgetDevices = (id: string, mac?: string): Promise<boolean> =>
     this.posts(`/api/users/${id}/forget-devices`, mac === undefined ? {} : { mac });

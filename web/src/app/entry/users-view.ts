@@ -35,6 +35,9 @@ const TONES: Readonly<Record<UserState, string>> = {
         <span class="bad" role="alert">It does not answer: {{ why }}.</span>
       }
       <span class="grow"></span>
+      @if (session.mayChange()) {
+        <button mat-button (click)="store.sheet.set({ of: 'removed' })">Taken away</button>
+      }
       <button mat-button (click)="store.sheet.set({ of: 'directory' })" [class.bad]="directoryBad()">
         {{ directoryWords() }}
       </button>
