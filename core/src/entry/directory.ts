@@ -1,4 +1,5 @@
 import { flaw, textFault, type Flaw } from '../base';
+import { octetsOfText, textOfOctets } from '../radius';
 import type { DirectoryFault, DirectoryFields } from './directory.contract';
 
 /** Characters of each field at most. */
@@ -18,7 +19,7 @@ export const DN_MARK = '{dn}';
 
 /** A value as it stands in a filter: what means something there is escaped (RFC 4515 §3). */
 export const filterValue = (text: string): string =>
-  [...new TextEncoder().encode(text)]
+  [...octetsOfText(text)]
     .map((octet) =>
       octet < 0x20 || octet > 0x7e || [0x28, 0x29, 0x2a, 0x5c].includes(octet)
         ? `\\${octet.toString(16).padStart(2, '0')}`
@@ -40,9 +41,9 @@ export function groupNameOf(text: string): string {
   const parts = first[1]!.match(/\\[0-9a-fA-F]{2}|\\.|[^\\]+/gs) ?? [];
   for (const part of parts) {
     if (/^\\[0-9a-fA-F]{2}$/.test(part)) octets.push(Number.parseInt(part.slice(1), 16));
-    else octets.push(...new TextEncoder().encode(part.startsWith('\\') ? part.slice(1) : part));
+    else octets.push(...octetsOfText(part.startsWith('\\') ? part.slice(1) : part));
   }
-  return new TextDecoder().decode(Uint8Array.from(octets)).trim();
+  return textOfOctets(Uint8Array.from(octets)).trim();
 }
 
 /** Whether brackets of a filter fit, each with something in it. */

@@ -1,4 +1,5 @@
 import type { EnterpriseSecurity } from '../document';
+import { octetsOfText } from '../radius';
 import type { MadeCertificate, TrustedServer } from './certificate.contract';
 
 /** What a client is told once, to join an SSID: whom it believes, and how it says who it is. */
@@ -22,7 +23,7 @@ const KEY_MANAGEMENT: Readonly<Record<EnterpriseSecurity, string>> = {
 
 /** Octets of text in hex, as an SSID or a name is written that may have any sign in it. */
 const hexOf = (text: string): string =>
-  [...new TextEncoder().encode(text)].map((octet) => octet.toString(16).padStart(2, '0')).join('');
+  [...octetsOfText(text)].map((octet) => octet.toString(16).padStart(2, '0')).join('');
 /** What is between the lines of a PEM. */
 const derOf = (pem: string): string => pem.replace(/-----[^-]+-----/g, '').replace(/\s+/g, '');
 

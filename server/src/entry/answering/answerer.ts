@@ -235,7 +235,7 @@ export class Answerer {
     const of = { id: `directory ${person.dn}`, mac };
     const fits = async (password: Uint8Array): Promise<boolean | null | string> => {
       if (this.passwords.isGuessed(of)) return GUESSED;
-      const right = await this.directory.proves(person, textOfOctets(password));
+      const right = await this.directory.proves(person, Buffer.from(password).toString('utf8'));
       if (right === false) this.passwords.countWrong(of);
       return right;
     };
