@@ -184,7 +184,7 @@ test('ports of one duty ask who is plugged in: the weave says so, and a stranger
   await desk.press('Walk again');
   await expect(live.getByText('Skerrow accounts lets in')).toBeVisible();
   await expect(live.getByText('VLAN 10', { exact: true })).toBeVisible();
-  await expect(live.getByText('The internet answers')).toBeVisible();
+  await expect(live.getByText('Arrived: the internet answers')).toBeVisible();
   await live.getByText(/^\d+ packets in/).click();
   await expect(live.getByRole('list', { name: 'Packets' })).toContainText('Access-Accept');
   await desk.expectAccessible();
