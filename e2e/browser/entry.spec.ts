@@ -183,8 +183,10 @@ test('everybody who was seen stands in the register: named, noted, erased when t
   await expect(page.getByRole('row').filter({ hasText: 'Scanner of the pier' })).toContainText('battery replaced');
   await desk.expectAccessible();
   // What people call it stands wherever it is.
-  await desk.press('Sessions');
-  await expect(page.getByRole('row').filter({ hasText: 'Pier gate' })).toBeVisible();
+  await desk.stage('Lattice');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Clients' }).click();
+  await expect(page.getByRole('row', { name: /Scanner of the pier/ })).toBeVisible();
+  await desk.stage('Entry');
   await desk.press('Register');
 
   await desk.press('What is kept');

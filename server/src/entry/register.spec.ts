@@ -162,6 +162,31 @@ test('a client has a name and a note, which stand wherever it is shown, and no t
   expect(JSON.stringify(rows)).not.toMatch(/kiosk|0c:c4/);
 });
 
+async function renames(from: string, to: string): Promise<void> {
+  const { id, head } = await ada.get('/api/drafts/current');
+  const operations = [{ type: 'ssid.set', ssidId, from: { name: from }, to: { name: to } }];
+  await ada.post(`/api/drafts/${id}/operations`, { head, operations });
+  const rollout = await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
+  await ap.comply();
+  await ada.until(`/api/rollouts/${rollout.id}`, ({ endedAt }: { endedAt: string | null }) => endedAt !== null);
+}
+
+test('of clients of an SSID nothing is kept by whatever name it is sent', async () => {
+  const usual: RegisterKeeping = await ada.get('/api/register-keeping');
+  await ada.post('/api/register-keeping', { ...usual, ssidIds: [ssidId] });
+  await renames('Quay guests', 'Quay visitors');
+  report([
+    { ...LISTED_HERE, ssid: 'Quay visitors' },
+    { ...MARN_HERE, ssid: 'Bridge' },
+  ]);
+  await ada.until(`/api/clients/${MARN}/stays`, ([last]: ClientStay[]) => last?.ssid === 'Bridge');
+  expect((await all()).clients.map(({ mac }) => mac)).not.toContain(LISTED);
+  await renames('Quay visitors', 'Quay guests');
+  await ada.post('/api/register-keeping', usual);
+  report([{ ...LISTED_HERE, since: T + 4_000 }, MARN_HERE], { wired: [{ mac: TILL, port: '1', vlan: 10 }] });
+  await here(LISTED, true);
+});
+
 test('whoever is at a device that is not heard any more was there until then, and is gone after the days that are kept', async () => {
   ap.hangUp();
   await ada.until(`/api/sites/${siteId}/devices`, ([device]: { online: boolean }[]) => !device!.online);
@@ -179,6 +204,16 @@ test('whoever is at a device that is not heard any more was there until then, an
   report([MARN_HERE, LISTED_HERE], { wired: [{ mac: TILL, port: '1', vlan: 10 }] });
   await here(MARN, true);
   await here(TILL, true);
+  // Whoever went while its line was away is not there any more, as soon as it says who is.
+  ap.hangUp();
+  await ada.until(`/api/sites/${siteId}/devices`, ([device]: { online: boolean }[]) => !device!.online);
+  await ap.call();
+  report([LISTED_HERE], { wired: [{ mac: TILL, port: '1', vlan: 10 }] });
+  await here(MARN, false);
+  const [rows] = await database.query(`SELECT here FROM client_seen WHERE mac = '${MARN}'`);
+  expect(rows).toEqual([{ here: false }]);
+  report([MARN_HERE, LISTED_HERE], { wired: [{ mac: TILL, port: '1', vlan: 10 }] });
+  await here(MARN, true);
 });
 
 test('of clients of an SSID or a site nothing is kept where so chosen, and what would be erased is said before', async () => {

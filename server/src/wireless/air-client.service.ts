@@ -105,7 +105,7 @@ export class AirClientService {
       `INSERT INTO air_visit (mac, device_id, at, band)
        SELECT r.mac, r.id, to_timestamp(r.since / 1000.0), r.band
        FROM jsonb_to_recordset(:rows::jsonb) AS r(mac text, id uuid, since numeric, band text, ssid text)
-       JOIN device d ON d.id = r.id WHERE client_is_kept(d.site_id, r.ssid)
+       JOIN device d ON d.id = r.id WHERE client_is_kept(d.id, r.ssid)
        ON CONFLICT DO NOTHING`,
       { replacements: { rows: JSON.stringify(visits.map(({ deviceId, ...rest }) => ({ ...rest, id: deviceId }))) } },
     );

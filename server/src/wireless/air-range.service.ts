@@ -99,7 +99,7 @@ export class AirRangeService {
       `INSERT INTO air_range (device_id, band, mac, day, best, weakest)
        SELECT r.id, r.band, r.mac, r.day, r.best, r.weakest
        FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, band text, mac text, day date, best smallint, weakest smallint, ssid text)
-       JOIN device d ON d.id = r.id WHERE client_is_kept(d.site_id, r.ssid)
+       JOIN device d ON d.id = r.id WHERE client_is_kept(d.id, r.ssid)
        ON CONFLICT (device_id, band, mac, day) DO UPDATE
        SET best = greatest(air_range.best, EXCLUDED.best), weakest = least(air_range.weakest, EXCLUDED.weakest)`,
       { replacements: { rows } },

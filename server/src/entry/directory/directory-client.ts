@@ -11,7 +11,7 @@ import {
   type DirectoryRights,
   type DirectoryStep,
 } from '@iron-lattice/core/entry';
-import { Client, FilterParser, InvalidCredentialsError, ResultCodeError, type Entry, type SearchOptions } from 'ldapts';
+import { Client, FilterParser, InvalidCredentialsError, ResultCodeError, type Entry } from 'ldapts';
 
 /** How long a connection, and an answer, is waited for, in milliseconds. */
 const PATIENCE_MS = 3000;
@@ -203,14 +203,7 @@ export class DirectoryClient {
     return client;
   }
 
-  private search(
-    client: Client,
-    base: string,
-    filter: string,
-    attributes: string[],
-    most: number,
-    scope: SearchOptions['scope'] = 'sub',
-  ): Promise<Entry[]> {
+  private search(client: Client, base: string, filter: string, attributes: string[], most: number): Promise<Entry[]> {
     return this.step(
       `Search below ${base}: ${filter}${attributes[0] === '1.1' ? '' : `, for ${attributes.join(', ')}`}`,
       async () => {
@@ -224,7 +217,7 @@ export class DirectoryClient {
         const sizeLimit = most === MOST_GROUPS_FOUND ? 0 : most;
         const timeLimit = Math.ceil(PATIENCE_MS / 1000);
         const { searchEntries } = await client.search(base, {
-          scope,
+          scope: 'sub',
           filter: parsed,
           attributes,
           sizeLimit,

@@ -70,19 +70,35 @@ export class DirectoryDesk {
     }
   }
 
+  /** Does something over a client, which is kept for the next where it went well. */
+  private async with<T>(
+    client: DirectoryClient,
+    access: DirectoryAccess,
+    act: (client: DirectoryClient) => Promise<T>,
+  ): Promise<T> {
+    try {
+      const done = await act(client);
+      if (this.access === access) this.idle.push(client);
+      else void client.close();
+      return done;
+    } catch (error) {
+      void client.close();
+      throw error;
+    }
+  }
+
   private run<T>(act: (client: DirectoryClient) => Promise<T>): Promise<T> {
     return this.gate.run(async () => {
       const { access } = this;
       if (!access) throw new Error('no directory is asked');
-      const client = this.idle.pop() ?? new DirectoryClient(access);
+      const kept = this.idle.pop();
       try {
-        const done = await act(client);
-        if (this.access === access) this.idle.push(client);
-        else void client.close();
-        return done;
+        return await this.with(kept ?? new DirectoryClient(access), access, act);
       } catch (error) {
-        void client.close();
-        throw error;
+        // One that lay idle may have been ended by the other side meanwhile.
+        const ended = error instanceof DirectoryError && ['unreachable', 'silent', 'rights'].includes(error.fault);
+        if (!kept || !ended || this.access !== access) throw error;
+        return this.with(new DirectoryClient(access), access, act);
       }
     });
   }

@@ -164,14 +164,17 @@ export class DirectoryService {
       words,
       rights: rights ?? row.health?.rights ?? null,
     };
-    await this.keepHealth(row.version, health);
+    await this.keepHealth(row, health);
   }
 
-  private async keepHealth(version: number, health: DirectoryHealth): Promise<void> {
+  private async keepHealth({ version, health: before }: Row, health: DirectoryHealth): Promise<void> {
     await this.database.query('UPDATE entry_directory SET health = :health WHERE version = :version', {
       replacements: { health: JSON.stringify(health), version },
     });
-    await this.bus.send('live', { type: 'users' });
+    // Whoever looks is told when it fares otherwise, and not each time that somebody looked.
+    const other =
+      !before || before.words !== health.words || JSON.stringify(before.rights) !== JSON.stringify(health.rights);
+    if (other) await this.bus.send('live', { type: 'users' });
   }
 
   private refuse(fields: DirectoryFields, secret: string | null, row: Row | null): void {

@@ -16,6 +16,11 @@ CREATE TABLE register_keeping (one boolean PRIMARY KEY DEFAULT true CHECK (one),
 INSERT INTO register_keeping (days) VALUES (90);
 CREATE TABLE register_nothing (
   kind text NOT NULL, id uuid NOT NULL, name text NOT NULL, PRIMARY KEY (kind, id));
-CREATE FUNCTION client_is_kept(site uuid, on_ssid text) RETURNS boolean LANGUAGE sql STABLE AS
-  $$ SELECT NOT EXISTS (SELECT 1 FROM register_nothing n WHERE n.kind = 'site' AND n.id = site OR n.kind = 'ssid' AND n.name = on_ssid) $$;
+-- An SSID is known by its id, in what the device was told: its name may be another one since it was chosen.
+CREATE FUNCTION client_is_kept(on_device uuid, on_ssid text) RETURNS boolean LANGUAGE sql STABLE AS $$
+  SELECT NOT EXISTS (
+    SELECT 1 FROM register_nothing n, device d WHERE d.id = on_device AND (
+      n.kind = 'site' AND n.id = d.site_id OR n.kind = 'ssid' AND (n.name = on_ssid OR EXISTS (
+        SELECT 1 FROM document t, jsonb_path_query(t.body, '$.ssids[*]') s
+        WHERE t.hash IN (d.runs, d.applied, d.wants) AND s->>'id' = n.id::text AND s->>'name' = on_ssid)))) $$;
 `;

@@ -7,7 +7,7 @@ import { WriteBehind } from '../../platform/write-behind';
 const WRITE_MS = 1000;
 /** Devices of one statement. */
 const MOST_AT_ONCE = 100;
-/** Comings of clients at one device that are written of a day; more are not kept. */
+/** Clients that are new at one device, of a day; more are not kept. */
 const MOST_OF_DAY = 20_000;
 /** Clients that were last seen at one device, and places of one client, of which the latest stay. */
 export const MOST_OF_DEVICE = 20_000;
@@ -43,6 +43,8 @@ interface News {
 }
 interface Remembered {
   readonly said: ReadonlyMap<string, string>;
+  /** Whether the register still has that as it was told: not once the line ended, or what is kept changed. */
+  readonly holds: boolean;
   readonly day: string;
   readonly count: number;
 }
@@ -69,7 +71,7 @@ export class RegisterBook {
         names: new Map([...older.names, ...newer.names]),
       }),
       bad: (deviceId, error) => {
-        this.remembered.delete(deviceId);
+        this.left(deviceId);
         bad(deviceId, error);
       },
       failed,
@@ -93,26 +95,32 @@ export class RegisterBook {
     const day = new Date(clock.now()).toISOString().slice(0, 10);
     const count = before?.day === day ? before.count : 0;
     const said = new Map([...here].map(([key, each]) => [key, JSON.stringify(each)]));
-    const changed = new Set([...said].filter(([key, text]) => before?.said.get(key) !== text).map(([key]) => key));
-    if (before && count + changed.size > MOST_OF_DAY)
-      for (const key of [...changed].slice(Math.max(0, MOST_OF_DAY - count))) {
-        changed.delete(key);
-        said.delete(key);
-      }
-    const gone = new Set([...(before?.said.keys() ?? [])].filter((key) => !here.has(key)));
-    this.remembered.set(deviceId, { said, day, count: count + changed.size });
-    if (changed.size + gone.size + names.size > 0 || !before)
-      this.waiting.put(deviceId, { here, changed, gone, all: !before, names });
+    const all = !before?.holds;
+    const changed = new Set(
+      [...said].filter(([key, text]) => all || before.said.get(key) !== text).map(([key]) => key),
+    );
+    // Whoever it told of before costs no new row, however often its line ends.
+    const news = [...changed].filter((key) => !before?.said.has(key));
+    for (const key of news.slice(Math.max(0, MOST_OF_DAY - count))) {
+      changed.delete(key);
+      said.delete(key);
+    }
+    // Where it is not known who was there last, it is looked up.
+    const gone = new Set(all ? [] : [...before.said.keys()].filter((key) => !here.has(key)));
+    this.remembered.set(deviceId, { said, holds: true, day, count: Math.min(MOST_OF_DAY, count + news.length) });
+    if (changed.size + gone.size + names.size > 0 || all)
+      this.waiting.put(deviceId, { here, changed, gone, all, names });
   }
 
   /** A device is not heard any more: what it says next is taken anew. */
   left(deviceId: string): void {
-    this.remembered.delete(deviceId);
+    const before = this.remembered.get(deviceId);
+    if (before) this.remembered.set(deviceId, { ...before, holds: false });
   }
 
   /** What is kept was changed: everybody is looked at anew. */
   anew(): void {
-    this.remembered.clear();
+    for (const deviceId of this.remembered.keys()) this.left(deviceId);
   }
 
   /** Writes what waits, at once. */
@@ -153,11 +161,17 @@ export class RegisterBook {
       await run(`UPDATE client_seen c SET said = n.name FROM (
           SELECT mac, max(name) AS name FROM jsonb_to_recordset(:names::jsonb) AS r(mac text, name text) GROUP BY mac ORDER BY mac) n
         WHERE c.mac = n.mac AND c.said <> n.name`);
-      await run(`${GONE} UPDATE client_place p SET here = false, last_at = now() FROM gone g
-        WHERE p.mac = g.mac AND p.device_id = g.device AND p.place = g.place AND p.here`);
-      await run(`${GONE} UPDATE client_seen c SET last_at = now(),
-          here = EXISTS (SELECT 1 FROM client_place p WHERE p.mac = c.mac AND p.here)
-        FROM (SELECT DISTINCT mac FROM gone ORDER BY mac) g WHERE c.mac = g.mac`);
+      const left = await this.database.query<{ mac: string }>(
+        `${GONE} UPDATE client_place p SET here = false, last_at = now() FROM gone g
+         WHERE p.mac = g.mac AND p.device_id = g.device AND p.place = g.place AND p.here RETURNING p.mac`,
+        { replacements, transaction, type: QueryTypes.SELECT },
+      );
+      const macs = JSON.stringify([...new Set(left.map(({ mac }) => mac))].sort());
+      await this.database.query(
+        `UPDATE client_seen c SET last_at = now(), here = EXISTS (SELECT 1 FROM client_place p WHERE p.mac = c.mac AND p.here)
+         FROM jsonb_array_elements_text(:macs::jsonb) AS g(mac) WHERE c.mac = g.mac`,
+        { replacements: { macs }, transaction },
+      );
     });
     return [];
   }
@@ -169,7 +183,7 @@ const CAME = `WITH kept AS (
     AS r(device uuid, mac text, place text, ssid text, said text, since bigint, body jsonb)
   JOIN device d ON d.id = r.device AND d.site_id IS NOT NULL
   WHERE NOT EXISTS (SELECT 1 FROM device o WHERE o.mac = r.mac)
-    AND client_is_kept(d.site_id, r.ssid))`;
+    AND client_is_kept(d.id, r.ssid))`;
 /** Who went, and who stood as being where a device was heard anew and does not see them. */
 const GONE = `WITH gone AS (
   SELECT r.device, r.mac, r.place FROM jsonb_to_recordset(:gone::jsonb) AS r(device uuid, mac text, place text)

@@ -27,6 +27,7 @@ export const registerRoutes = (register: RegisterService, kept: KeepingService):
     path: '/api/clients',
     summary: 'Everybody who was seen and is not erased: those seen last, and how many there are',
     who: EVERYONE,
+    shared: true,
     query: { words: Joi.string().max(MOST_WORDS).allow(''), siteId: Joi.string().uuid() },
     handle: ({ query }) => register.list({ words: query['words'], siteId: query['siteId'] }),
   }),

@@ -4,8 +4,7 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { AnyProbe, GetsRow, PortProbe, Probe, WalkRequest, WalkResult } from '@iron-lattice/core/bench';
-import { asksPassphrase, asksWho, waysOf } from '@iron-lattice/core/document';
-import { portSetting } from '@iron-lattice/core/intent';
+import { asksPassphrase, asksWho } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { sheetOf, type Band } from '@iron-lattice/core/hardware';
 import { ActivatedRoute, Router } from '@angular/router';
@@ -25,6 +24,7 @@ import { ProbesStore } from './probes-store';
 import { anewFor } from '../ui/anew-for';
 import { SaysWho } from './says-who';
 import { SeatBench } from './seat-bench';
+import { StartFrom, type Start } from './start-from';
 import { WalkTrace } from './walk-trace';
 
 /** A probe and its walks, on the draft and on what is live, side by side. */
@@ -43,6 +43,7 @@ import { WalkTrace } from './walk-trace';
     PortChoice,
     SaysWho,
     SeatBench,
+    StartFrom,
     Stage,
     WalkTrace,
   ],
@@ -74,7 +75,7 @@ import { WalkTrace } from './walk-trace';
           }
           @if (on() === 'port') {
             <il-port-choice [(chosen)]="plugged" />
-            @if (portAsks()) {
+            @if (plugged()?.asks) {
               <il-says-who for="probe" [value]="says()" (said)="says.set($event)" />
             }
             <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
@@ -84,15 +85,7 @@ import { WalkTrace } from './walk-trace';
               </button>
             </div>
           } @else {
-            @if (startOptions().length > 1) {
-              <il-choice-cell
-                label="Start from"
-                for="probe-kept"
-                [options]="startOptions()"
-                [value]="start()"
-                (chosen)="startFrom($event)"
-              />
-            }
+            <il-start-from [ssidId]="ssidId()" [apId]="apId()" [mac]="mac()" (chosen)="startFrom($event)" />
             <il-choice-cell
               label="Probe on SSID"
               for="probe-ssid"
@@ -217,7 +210,6 @@ export class BenchPage {
   private readonly http = inject(HttpClient);
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
-  private readonly probes = inject(ProbesStore);
   protected readonly past = inject(PastStore);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
@@ -243,12 +235,6 @@ export class BenchPage {
 
   /** The port that a probe is plugged into. */
   protected readonly plugged = signal<ChosenPort | null>(null);
-  protected readonly portAsks = computed(() => {
-    const [site, plugged] = [this.store.site(), this.plugged()];
-    const device = this.store.devices().find(({ id }) => id === plugged?.deviceId);
-    if (!site || !plugged || !device) return false;
-    return waysOf(portSetting(site, device, plugged.port).auth).includes('802.1X');
-  });
   protected readonly places = computed((): readonly Choice[] => [
     ...(this.store.ssids().length > 0 && this.aps().length > 0 ? [{ value: 'ssid', label: 'on an SSID' }] : []),
     ...(this.store.devices().length > 0 ? [{ value: 'port', label: 'at a port' }] : []),
@@ -308,31 +294,14 @@ export class BenchPage {
   protected readonly keyId = anewFor(this.ring, () => '');
   /** Whose MAC address the probe takes; empty: one that nobody knows. */
   protected readonly mac = signal('');
-  /** Kept probes that sit on an SSID which is here, near an AP which is. */
-  private readonly kept = computed(() =>
-    this.probes.probes().flatMap(({ id, name, seat }) => {
-      const ssid = this.store.ssids().find((each) => each.name === seat.ssid);
-      const ap = this.aps().find((each) => each.id === seat.deviceId);
-      return ssid && ap ? [{ id, name, ssidId: ssid.id, apId: ap.id, mac: seat.mac ?? '' }] : [];
-    }),
-  );
-  protected readonly startOptions = computed(() => [
-    { value: '', label: 'what is chosen here' },
-    ...this.kept().map(({ id, name }) => ({ value: id, label: name })),
-  ]);
-  /** The kept probe that is what is chosen here, if one is. */
-  protected readonly start = computed(
-    () =>
-      this.kept().find((each) => each.ssidId === this.ssidId() && each.apId === this.apId() && each.mac === this.mac())
-        ?.id ?? '',
-  );
   protected readonly probe = computed((): AnyProbe | null =>
     this.on() === 'port' ? this.portProbe() : this.airProbe(),
   );
   private readonly portProbe = computed((): PortProbe | null => {
     const [plugged, mac, entry] = [this.plugged(), this.mac(), this.walkedAs()];
     if (!plugged) return null;
-    return { ...plugged, ...(this.portAsks() && entry ? { entry } : {}), ...(mac === '' ? {} : { mac }) };
+    const { asks, ...at } = plugged;
+    return { ...at, ...(asks && entry ? { entry } : {}), ...(mac === '' ? {} : { mac }) };
   });
   private readonly airProbe = computed((): Probe | null => {
     const [ssidId, apId, band, mac] = [this.ssidId(), this.apId(), this.band(), this.mac()];
@@ -379,12 +348,10 @@ export class BenchPage {
     void this.router.navigate([], { relativeTo: this.route, queryParams, queryParamsHandling: 'merge' });
   }
 
-  protected startFrom(id: string): void {
-    const probe = this.kept().find((each) => each.id === id);
-    if (!probe) return;
-    this.ssidId.set(probe.ssidId);
-    this.apId.set(probe.apId);
-    this.mac.set(probe.mac);
+  protected startFrom({ ssidId, apId, mac }: Start): void {
+    this.ssidId.set(ssidId);
+    this.apId.set(apId);
+    this.mac.set(mac);
   }
 
   protected walk(): void {

@@ -1,5 +1,7 @@
 import { Component, computed, effect, inject, linkedSignal, model, untracked } from '@angular/core';
+import { waysOf } from '@iron-lattice/core/document';
 import { sheetFor } from '@iron-lattice/core/hardware';
+import { portSetting } from '@iron-lattice/core/intent';
 import { SiteStore } from '../shell/site-store';
 import { ChoiceCell } from '../ui/choice-cell';
 
@@ -7,6 +9,8 @@ import { ChoiceCell } from '../ui/choice-cell';
 export interface ChosenPort {
   readonly deviceId: string;
   readonly port: string;
+  /** Whether it asks who somebody is (802.1X), by the draft. */
+  readonly asks: boolean;
 }
 
 /** Cells in which a port of the site is chosen: a device, and one of its ports that clients may be at. */
@@ -63,7 +67,11 @@ export class PortChoice {
   constructor() {
     effect(() => {
       const [deviceId, port] = [this.deviceId(), this.port()];
-      this.chosen.set(deviceId !== undefined && port !== undefined ? { deviceId, port } : null);
+      const device = this.store.devices().find(({ id }) => id === deviceId);
+      const site = this.store.site();
+      if (!site || !device || port === undefined) return this.chosen.set(null);
+      const asks = waysOf(portSetting(site, device, port).auth).includes('802.1X');
+      this.chosen.set({ deviceId: device.id, port, asks });
     });
   }
 }

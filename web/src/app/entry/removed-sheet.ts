@@ -2,6 +2,7 @@ import { HttpClient } from '@angular/common/http';
 import { DatePipe } from '@angular/common';
 import { Component, inject, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatSnackBar } from '@angular/material/snack-bar';
 import type { RemovedUser } from '@iron-lattice/core/entry';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
@@ -76,6 +77,11 @@ export class RemovedSheet {
     when: (event) => event.type === 'users',
     every: 500,
   });
+  constructor() {
+    // The message that offers the same for a moment stood over the list.
+    inject(MatSnackBar).dismiss();
+  }
+
   protected readonly all = (): readonly string[] => (this.live.value() ?? []).map(({ id }) => id);
 
   protected async bringBack(ids: readonly string[]): Promise<void> {
