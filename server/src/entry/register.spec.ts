@@ -35,7 +35,16 @@ beforeAll(async () => {
     segment: 'Crew',
     reach: { kind: 'estate' },
   };
-  await ada.post(`/api/drafts/${id}/operations`, { head, operations: [{ type: 'ssid.add', ssid }] });
+  const tills = {
+    ...{ id: crypto.randomUUID(), name: 'Kiosks', segment: 'Crew', members: [{ mac: TILL, name: 'Till' }] },
+    reach: { kind: 'estate' },
+  };
+  const operations = [
+    { type: 'ssid.add', ssid },
+    { type: 'class.add', accessClass: tills },
+  ];
+  const edited = await ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations });
+  expect(edited.json.flaws ?? []).toEqual([]);
   const rollout = await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
   await ap.comply();
   await ada.until(`/api/rollouts/${rollout.id}`, ({ endedAt }: { endedAt: string | null }) => endedAt !== null);
@@ -108,10 +117,19 @@ test('everybody who is seen is kept: when first and last, where, as what; and fo
   expect(count).toBe(3);
   expect(clients.find(({ mac }: { mac: string }) => mac === MARN)).toMatchObject({
     ...{ said: 'marn-laptop', here: true, name: '', note: '' },
-    last: { siteId, ssid: 'Deck', port: null, user: 'marn.ellis', server: 'Quay', address: '10.1.10.20', times: 1 },
+    last: {
+      siteId,
+      ssid: 'Deck',
+      port: null,
+      user: 'marn.ellis',
+      server: 'Quay',
+      accessClass: '',
+      address: '10.1.10.20',
+      times: 1,
+    },
   });
   expect(clients.find(({ mac }: { mac: string }) => mac === TILL)).toMatchObject({
-    ...{ said: 'till-3', last: { port: '1', ssid: null } },
+    ...{ said: 'till-3', last: { port: '1', ssid: null, accessClass: 'Kiosks', segment: 'Crew' } },
   });
 
   report([LISTED_HERE, { ...MARN_HERE, since: T + 2_000, ssid: 'Crew' }]);
