@@ -1,6 +1,8 @@
 import { TestBed } from '@angular/core/testing';
 import type { WalkRequest } from '@iron-lattice/core/bench';
 import { sampleId } from '@iron-lattice/core/testing';
+import { SessionStore } from '../session/session-store';
+import { SiteStore } from '../shell/site-store';
 import { SiteFixture, byText } from '../testing/site-fixture';
 import { BenchPage } from './bench-page';
 
@@ -57,5 +59,24 @@ describe('BenchPage', () => {
     await site.answer();
     const [first] = walks(site);
     expect(first!.probe).toEqual({ deviceId: sampleId(3, 0), port: '1' });
+  });
+
+  it('starts from an SSID whichever is loaded first, devices or what they are to be told', async () => {
+    const site = new SiteFixture({ segments: 3, aps: 1 });
+    TestBed.configureTestingModule({ providers: site.providers });
+    TestBed.inject(SessionStore).person.set({
+      id: 'p',
+      name: 'Ida Holm',
+      email: 'ida@skerrow.example',
+      role: 'observer',
+    });
+    TestBed.inject(SiteStore).siteId.set(site.sample.site.id);
+    const page = TestBed.createComponent(BenchPage).nativeElement as HTMLElement;
+    TestBed.tick();
+    await site.answer((url) => url.endsWith('/devices') || url === '/api/calling');
+    expect(page.textContent).toContain('Of device');
+    await site.answer();
+    expect(page.textContent).toContain('Probe on SSID');
+    expect(page.textContent).not.toContain('Of device');
   });
 });

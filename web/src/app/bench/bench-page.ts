@@ -59,9 +59,11 @@ import { WalkTrace } from './walk-trace';
       @if (view() === 'gets') {
         <il-gets-view [first]="who()" [(asked)]="asked" [(chosen)]="place" [(row)]="row" />
       } @else if (places().length === 0) {
-        <p class="calm soft">
-          Nothing is here yet that a client could join: claim devices under Intake, and add an SSID under Wireless.
-        </p>
+        @if (store.site()) {
+          <p class="calm soft">
+            Nothing is here yet that a client could join: claim devices under Intake, and add an SSID under Wireless.
+          </p>
+        }
       } @else {
         <form class="cells" (ngSubmit)="walk()">
           @if (places().length > 1) {
@@ -70,7 +72,7 @@ import { WalkTrace } from './walk-trace';
               for="probe-place"
               [options]="places()"
               [value]="on()"
-              (chosen)="on.set($event)"
+              (chosen)="chosenPlace.set($event)"
             />
           }
           @if (on() === 'port') {
@@ -239,11 +241,12 @@ export class BenchPage {
     ...(this.store.ssids().length > 0 && this.aps().length > 0 ? [{ value: 'ssid', label: 'on an SSID' }] : []),
     ...(this.store.devices().length > 0 ? [{ value: 'port', label: 'at a port' }] : []),
   ]);
-  /** Where a probe is put. */
-  protected readonly on = linkedSignal<readonly Choice[], unknown>({
-    source: this.places,
-    computation: (places, previous) => places.find(({ value }) => value === previous?.value)?.value ?? places[0]?.value,
-  });
+  /** Where somebody chose to put a probe; what is loaded one after the other chooses nothing. */
+  protected readonly chosenPlace = signal<string | null>(null);
+  /** Where a probe is put: as was chosen while that is possible, else the first that is. */
+  protected readonly on = computed(
+    () => (this.places().find(({ value }) => value === this.chosenPlace()) ?? this.places()[0])?.value,
+  );
   protected readonly aps = computed(() => this.store.devices().filter((device) => device.kind === 'ap'));
   /** Choices stay while they are possible, and fall back to the first that is. */
   protected readonly ssidId = linkedSignal<readonly string[], string | undefined>({

@@ -115,11 +115,11 @@ export class SiteFixture {
     return TestBed.inject(HttpTestingController).expectOne(url);
   }
 
-  /** Answers whatever was asked meanwhile, until nothing is left to answer. */
-  async answer(): Promise<void> {
+  /** Answers whatever was asked meanwhile (or what has such an address alone), until nothing is left to answer. */
+  async answer(only: (url: string) => boolean = () => true): Promise<void> {
     const http = TestBed.inject(HttpTestingController);
     for (let idle = 0; idle < 3;) {
-      const requests = http.match(() => true).filter((request) => !request.cancelled);
+      const requests = http.match(({ url }) => only(url)).filter((request) => !request.cancelled);
       idle = requests.length === 0 ? idle + 1 : 0;
       for (const request of requests) this.reply(request);
       await new Promise((resolve) => setTimeout(resolve));
