@@ -8,6 +8,7 @@ import { writeLargeEstate } from './large-estate.mjs';
 export async function benchGrid({ databaseUrl, folder }) {
   register();
   const { consequencesOf } = await import('@iron-lattice/core/assess');
+  const { packGrid } = await import('@iron-lattice/core/lattice');
   const { sampleSite } = await import('@iron-lattice/core/testing');
   const { intent, site, roster, links } = sampleSite({
     segments: 60,
@@ -23,7 +24,8 @@ export async function benchGrid({ databaseUrl, folder }) {
     // The controller answers for everything but this one site, so that only the page is measured.
     await page.route('**/api/drafts/current/sites/*', async (route) => {
       const told = await (await route.fetch()).json();
-      const large = { estate: intent.estate, site, roster, links, consequences: { ...consequences, changes: [] } };
+      const sent = { ...consequences, grid: packGrid(consequences.grid), changes: [] };
+      const large = { estate: intent.estate, site, roster, links, consequences: sent };
       await route.fulfill({ json: { ...told, ...large } });
     });
     await page.goto(url);
@@ -36,7 +38,10 @@ export async function benchGrid({ databaseUrl, folder }) {
       const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
       const began = performance.now();
       [...document.querySelectorAll('nav a')].find((each) => each.textContent.includes('Lattice')).click();
-      while (!document.querySelector('il-weave .crossing')) await frame();
+      while (!document.querySelector('il-weave .crossing')) {
+        if (performance.now() - began > 60_000) throw new Error('no grid is drawn within a minute');
+        await frame();
+      }
       await frame();
       return performance.now() - began;
     });
