@@ -192,3 +192,20 @@ test('what is doubtful of the directory is told where the controller is asked, a
   expect(told(asked, { passwords: false, anybody: false, clear: false })).toEqual([]);
   expect(told(applied(intent, CREW, server(1)), doubts)).toEqual([]);
 });
+
+test('an SSID whose keys servers are to name, where none is asked about MAC addresses, is told, and its mend keeps the keys here', () => {
+  const was = intent.estate.ssids[0]!;
+  const ring: Operation = {
+    ...{ type: 'ssid.set', ssidId: was.id },
+    from: { security: was.security, bands: was.bands, ring: null, keysAt: null },
+    to: { security: 'wpa2-psk', bands: ['5'], ring: [], keysAt: 'servers' },
+  };
+  const ringed = (...more: Operation[]) => applied(intent, CREW, ring, ...more);
+  const found = (of: Intent) => entry(of).filter(({ code }) => code === 'entry.nobody-asked');
+  expect(found(ringed(server(0, { macs: 'none_lower' })))).toEqual([]);
+  for (const without of [ringed(), ringed(server(0, { macs: null }))]) {
+    const [finding] = found(without);
+    expect(finding).toMatchObject({ severity: 'error', reason: expect.stringContaining('name the keys') as string });
+    expect(found(applied(without, ...finding!.mend!.operations))).toEqual([]);
+  }
+});

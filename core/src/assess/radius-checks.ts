@@ -136,14 +136,18 @@ const ownLate: Check = ({ site, documents }) => {
 /** SSIDs that ask who somebody is, where nobody can be asked. */
 const nobodyAsked: Check = ({ site }) =>
   site.ssids.flatMap((ssid): Finding[] => {
-    if (!asksWho(ssid.security) || site.radiusServers.length > 0) return [];
+    const asksKeys = ssid.ring && ssid.keysAt === 'servers';
+    const asked = site.radiusServers.filter(({ macs, own }) => !asksKeys || (macs !== null && !own));
+    if (!(asksWho(ssid.security) || asksKeys) || asked.length > 0) return [];
+    const reason = asksKeys
+      ? 'RADIUS servers are to name the keys of its ring, and none reaches this site that is asked about MAC addresses. Add one under Entry, or say there how one that is here wants MAC addresses; or keep the keys here.'
+      : 'It asks who somebody is (802.1X), and no RADIUS server reaches this site that could be asked. Add one under Entry, or have this controller asked.';
     return [
       ssidFound(site.id, ssid, 'entry.nobody-asked', {
         severity: 'error',
         message: `“${asHeard(ssid.name)}” lets nobody in at ${site.name}`,
-        reason:
-          'It asks who somebody is (802.1X), and no RADIUS server reaches this site that could be asked. Add one under Entry, or have this controller asked.',
-        mend: null,
+        reason,
+        mend: asksKeys ? mendOf(site, ssid, 'keep its keys here', { keysAt: null }) : null,
       }),
     ];
   });

@@ -84,7 +84,14 @@ function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom
   const how = ssid.ring ? 'A key of its ring' : WAY_IN[security];
   const shared = { how, server: null, assumed: false, said: null };
   // A key may lead elsewhere before a class counts: what a ring gives is said of its keys.
-  if (ssid.ring) return stopped(how, 'Its key decides, not who they are: see the keys under Wireless.', null);
+  if (ssid.ring)
+    return stopped(
+      how,
+      ssid.ring.asked
+        ? 'Its key decides, which a RADIUS server names: walk it with one on the Bench.'
+        : 'Its key decides, not who they are: see the keys under Wireless.',
+      null,
+    );
   const mac = ssid.byClass ? whom.mac : null;
   const listed = mac === null ? undefined : classOf(ap, mac);
   if (listed) return { ...shared, ...at(ap, ssid, listed), because: [`The class “${listed.name}” lists ${mac}.`] };

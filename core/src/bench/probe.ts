@@ -16,6 +16,8 @@ export interface Probe {
   readonly former?: boolean;
   /** Id of the key of a ring that it gives; absent: one that is in no ring. */
   readonly key?: string;
+  /** The key that it gives where servers name the keys of a ring; absent: none. */
+  readonly gives?: string;
   /** Who it says to be where that is asked (802.1X); absent: it does not say. */
   readonly entry?: Credentials;
   /** Whether it is of a time before WPA3 and OWE (802.11-2016): it does neither. */

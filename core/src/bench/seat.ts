@@ -77,6 +77,8 @@ function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion, given
   const ssid = document.kind === 'ap' ? document.ssids.find(({ name }) => name === probe.ssid) : undefined;
   // Who does not say who it is, is not let in where that is asked.
   if (ssid && asksWho(ssid.security) && !probe.entry) return { vlan: null };
+  // What servers would say is being found out: one that gives a key goes where most do.
+  if (ssid?.ring?.asked) return probe.gives ? joinsOnSsid(document, ssid, mac) : { vlan: null };
   if (!ssid?.ring) return ssid ? joinsOnSsid(document, ssid, mac) : null;
   const { key, now } = given;
   const answer = key ? keyAnswer(ssid.ring, { ...key, key: '' }, { mac: mac ?? PROBE_MAC, now, others: 0 }) : null;

@@ -115,3 +115,51 @@ test('a MAC address that a server knows joins the class it names, and one that n
   expect(walked(asked('rejected'), {}, open).arrived).toBe(true);
   expect(way(undefined, {}, open)).toEqual(['Let in unasked', 'Not asked about', 'VLAN 10']);
 });
+
+const RING: Partial<SsidDocument> = {
+  ...{ security: 'wpa2-psk', byClass: undefined as never },
+  ring: {
+    asked: true,
+    segments: [
+      { name: 'Segment 1', vlan: 10 },
+      { name: 'Segment 2', vlan: 20 },
+    ],
+  },
+};
+const GIVES: Partial<Probe> = { entry: undefined as never, gives: 'half past nine sailing' };
+const named = (kind: 'id' | 'name' | 'none' | 'wrong', text: string, given = true) => ({
+  vlan: { kind, text },
+  ...(given ? { given: true as const } : {}),
+});
+
+test('a key that a server names leads where that says, and servers are asked for it by MAC address', () => {
+  const led = asked('silent', exchange('accepted', { ring: [named('none', '', false), named('name', 'segment 2')] }));
+  expect(way(led, GIVES, RING)).toEqual(['Gives a key', 'Quay: no answer', 'Mole lets in', 'Authenticated', 'VLAN 20']);
+  const { steps } = walked(led, GIVES, RING);
+  expect(steps.find(({ title }) => title === 'VLAN 20')).toMatchObject({
+    detail: 'The key that “Mole” names leads to Segment 2, VLAN 20.',
+    decidedBy: { kind: 'radius', name: 'Mole' },
+  });
+  const own = asked(exchange('accepted', { ring: [named('none', '')] }));
+  expect(way(own, GIVES, RING).at(-1)).toBe('VLAN 10');
+  expect(walkAsks(documents(RING), { ...probe, ...GIVES })!.asked).toEqual({
+    ...{ method: 'mac', user: MAC, password: '', mac: MAC, gives: GIVES.gives },
+    at: (documents(RING).get(apId) as ApDocument).ssids[0]!.name,
+  });
+  expect(walkAsks(documents(RING), { ...probe, entry: undefined as never })).toBeNull();
+});
+
+test.each<[string, ReturnType<typeof asked> | undefined, Partial<Probe>, RegExp]>([
+  ['no key', undefined, { gives: undefined as never }, /gives none: type one/],
+  ['servers that were not asked', undefined, {}, /by whoever may change/],
+  ['no server', [], {}, /is told of no RADIUS server/],
+  ['a no', asked('rejected'), {}, /does not let 0e:c4:60:00:00:01 in/],
+  ['a yes without keys', asked('accepted'), {}, /names no key/],
+  ['other keys', asked(exchange('accepted', { ring: [named('none', '', false)] })), {}, /one key, and none of them/],
+  ['a segment elsewhere', asked(exchange('accepted', { ring: [named('name', 'Deck')] })), {}, /leads to “Deck”/],
+  ['no VLAN', asked(exchange('accepted', { ring: [named('wrong', '4095')] })), {}, /leads to “4095”/],
+])('of a ring whose keys servers name, %s ends a walk', (_name, said, of, words) => {
+  const { steps, arrived } = walked(said, { ...GIVES, ...of }, RING);
+  expect([arrived, steps.at(-1)!.passed]).toEqual([false, false]);
+  expect(steps.at(-1)!.detail).toMatch(words);
+});

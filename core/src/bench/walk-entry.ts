@@ -77,8 +77,9 @@ export function askedStep({ server, exchange }: AskedOne, last: boolean, what: s
   return { ...step, exchange };
 }
 
-/** What an answer says of a class, in a sentence. */
-function sayOf({ filterIds, vlan }: Exchange): string {
+/** What an answer says of a class, or of keys, in a sentence. */
+function sayOf({ filterIds, vlan, ring }: Exchange): string {
+  if (ring) return `It names ${ring.length === 1 ? 'one key' : `${ring.length} keys`} (Tunnel-Password).`;
   if (filterIds.length > 0) return `Filter-Id “${filterIds.join('”, “')}”.`;
   return vlan.kind === 'none'
     ? 'Its answer names neither a class nor a VLAN.'
@@ -88,7 +89,7 @@ function sayOf({ filterIds, vlan }: Exchange): string {
 /** Whom servers are asked for when a probe is walked, as its AP is told or would be; null: for nobody. */
 export function walkAsks(
   documents: Documents,
-  { apId, ssidId, band, mac, entry, old }: Probe,
+  { apId, ssidId, band, mac, entry, old, gives }: Probe,
 ): { readonly radius: RadiusDocument; readonly asked: AskedFor } | null {
   const ap = documents.get(apId);
   const ssid = ap?.kind === 'ap' ? ap.ssids.find(({ id }) => id === ssidId) : undefined;
@@ -99,6 +100,10 @@ export function walkAsks(
     const asks = asksAt(ssid, band, '') as EnterpriseSecurity;
     const unfit = !entry || unfitFor(asks, entry.method) !== null;
     return unfit || (old && asks.startsWith('wpa3')) ? null : { radius, asked: { ...entry, ...at } };
+  }
+  if (ssid.ring?.asked) {
+    const asked = { method: 'mac' as const, user: at.mac, password: '', ...at };
+    return gives ? { radius, asked: { ...asked, gives } } : null;
   }
   if (!ssid.byClass || mac === undefined || classOf(ap, mac)) return null;
   return { radius, asked: { method: 'mac', user: mac, password: '', ...at } };

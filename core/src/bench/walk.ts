@@ -8,17 +8,14 @@ import {
   type ApDocument,
   type ClassDocument,
   type SsidDocument,
-  keyAnswer,
-  type KeyAnswer,
-  type KeyRefusal,
-  type RingSegment,
 } from '../document';
 import type { Link } from '../intent';
 import { joinsOnSsid, type Documents } from '../lattice';
-import { isPlugged, PROBE_MAC, type AnyProbe, type HeldKey, type Probe, type WalkFacts } from './probe';
+import { isPlugged, PROBE_MAC, type AnyProbe, type Probe, type WalkFacts } from './probe';
 import { entryOf, macAsked } from './walk-entry';
 import { onward } from './walk-onward';
 import { atPort } from './walk-port';
+import { asksKey, ledStep, throughRing } from './walk-ring';
 import { pass, stop, type Decider, type Walk, type WalkStep } from './walk-step';
 
 /**
@@ -50,14 +47,14 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   yield associate(ap, ssid, probe, facts);
   const { mac = PROBE_MAC } = probe;
   const said = asksWho(ssid!.security) ? entryOf(ap, ssid!, probe, facts) : null;
-  if (said) yield* said.steps;
+  const ring = asksKey(ssid!) ? throughRing(ap, ssid, probe, facts) : null;
+  if (said ?? ring) yield* (said ?? ring)!.steps;
   else yield authenticate(ssid!, probe, facts);
-  const answer = answerOf(ssid!, probe, facts);
-  const led = answer?.ok ? answer.at : undefined;
+  const led = ring?.led;
   const asked = said ?? macAsked(ap, ssid!, probe, facts, led !== undefined);
   if (!said) yield* asked.steps;
   const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led, asked.accessClass);
-  yield led ? ledStep(ssid!, led, facts.key!) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
+  yield led ? ledStep(led, ring!, ssid!) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
   if (joins === null) return;
 
   const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
@@ -106,10 +103,8 @@ const ASKS = {
   'wpa3-sae': 'WPA3',
 } as const;
 
-function authenticate(ssid: SsidDocument, probe: Probe, facts: WalkFacts): WalkStep {
-  const { day = '' } = facts;
+function authenticate(ssid: SsidDocument, probe: Probe, { day = '' }: WalkFacts): WalkStep {
   const by: Decider = { kind: 'ssid', id: ssid.id, name: ssid.name };
-  if (ssid.ring) return withKey(ssid, probe, facts, by);
   const asks = asksAt(ssid, probe.band, day);
   if (asks === 'open')
     return pass(
@@ -135,39 +130,6 @@ function authenticate(ssid: SsidDocument, probe: Probe, facts: WalkFacts): WalkS
   return pass('authenticate', 'Authenticated', `The passphrase is right (${used}).`, by);
 }
 
-/** What a key comes to for a probe; null: it is none of the ring's. */
-function answerOf(
-  { ring }: SsidDocument,
-  { mac = PROBE_MAC }: Probe,
-  { key, moment = '' }: WalkFacts,
-): KeyAnswer | null {
-  return ring && key ? keyAnswer(ring, { ...key, key: '' }, { mac, now: moment, others: 0 }) : null;
-}
-
-const KEY_STOPS: Readonly<Record<KeyRefusal, (key: HeldKey, mac: string) => string>> = {
-  bound: ({ macs = [] }, mac) => `is bound to ${macs.join(', ')}, and the probe is ${mac}`,
-  devices: ({ macs = [] }, mac) =>
-    `has been given by as many devices as may (${macs.join(', ')}), and ${mac} is none of them`,
-  early: ({ from }) => `is right from ${from} on`,
-  over: ({ until }) => `was right until ${until}`,
-  nowhere: ({ segment }) => `leads to ${segment}, which keys do not lead to here`,
-};
-
-/** How one fares that gives a key of a ring. */
-function withKey(ssid: SsidDocument, probe: Probe, facts: WalkFacts, by: Decider): WalkStep {
-  const { key } = facts;
-  const answer = answerOf(ssid, probe, facts);
-  if (!key || !answer)
-    return stop('authenticate', 'Refused', `No key of “${ssid.name}” is the one that is given (WPA2).`, by);
-  const { name } = key;
-  if (!answer.ok) {
-    const why = KEY_STOPS[answer.why](key, probe.mac ?? PROBE_MAC);
-    return stop('authenticate', 'Refused', `The key of ${name} ${why}.`, by);
-  }
-  const where = answer.at ? `leads to ${answer.at.name}` : 'leads to the SSID’s own segment';
-  return pass('authenticate', 'Authenticated', `The key of ${name} is right (WPA2), and ${where}.`, by);
-}
-
 /** How one fares that knows the passphrase of before. */
 function withFormer(ssid: SsidDocument, method: string, day: string, by: Decider): WalkStep {
   const { former, name } = ssid;
@@ -180,9 +142,6 @@ function withFormer(ssid: SsidDocument, method: string, day: string, by: Decider
   }
   return pass('authenticate', 'Authenticated', `The old passphrase is right until ${former.until} (${method}).`, by);
 }
-
-const ledStep = ({ id, name }: SsidDocument, { vlan, name: segment }: RingSegment, key: HeldKey): WalkStep =>
-  pass('vlan', `VLAN ${vlan}`, `The key of ${key.name} leads to ${segment}, VLAN ${vlan}.`, { kind: 'ssid', id, name });
 
 /** @param server that named the class. */
 function vlanStep(

@@ -59,8 +59,8 @@ function hangsElsewhere(before: DeviceDocument, after: DeviceDocument): boolean 
 }
 
 /** What of an SSID its radios have to be started anew for. */
-const heard = ({ id, name, security, passphrase, former, bands, hidden, roam }: SsidDocument) => [
-  ...[id, name, security, passphrase?.secret ?? null, bands],
+const heard = ({ id, name, security, passphrase, former, bands, hidden, roam, ring }: SsidDocument) => [
+  ...[id, name, security, passphrase?.secret ?? null, ring?.asked ?? null, bands],
   ...[hidden ?? null, roam ?? [], former ? former.passphrase.secret : null],
 ];
 const vlansOf = ({ vlan, pool }: SsidDocument): readonly number[] => pool ?? [vlan];

@@ -8,8 +8,10 @@ export interface RingSegment {
 
 /** What an AP is told of a key ring with its document; the keys come beside it, since they change by themselves. */
 export interface RingDocument {
-  /** Ordered by name. */
+  /** Ordered by name; where servers name the keys, with the SSID’s own. */
   readonly segments: readonly RingSegment[];
+  /** RADIUS servers name its keys, by MAC address (RFC 2868 §3.5); absent: the keys are told beside the document. */
+  readonly asked?: true;
 }
 
 /** A key of a ring as APs hold it. */
@@ -38,6 +40,25 @@ export type KeyRefusal = (typeof KEY_REFUSALS)[number];
 export type KeyAnswer =
   /** `at` is absent where it leads to the SSID's own segment. */
   { readonly ok: true; readonly at?: RingSegment } | { readonly ok: false; readonly why: KeyRefusal };
+
+/**
+ * What a key comes to that a server names: it leads to the segment that is said with it, by VLAN ID or by name, else to the SSID’s own.
+ * What is none of the ring’s leads nowhere: nobody falls to another segment than the one that was meant.
+ */
+export function serverKeyAnswer(
+  { segments }: RingDocument,
+  { kind, text }: { readonly kind: 'id' | 'name' | 'none' | 'wrong'; readonly text: string },
+): KeyAnswer {
+  if (kind === 'none') return { ok: true };
+  const wanted = text.trim().toLowerCase();
+  const at =
+    kind === 'id'
+      ? segments.find(({ vlan }) => vlan === Number(text))
+      : kind === 'name'
+        ? segments.find(({ name }) => name.toLowerCase() === wanted)
+        : undefined;
+  return at ? { ok: true, at } : { ok: false, why: 'nowhere' };
+}
 
 /** Whether a key is right at a moment, written as `2026-12-31 10:59` by the site's clock. */
 export const isKeyEarly = ({ from }: Pick<RingKey, 'from'>, now: string): boolean =>

@@ -90,7 +90,7 @@ export interface EntryTest {
 
 /** How asking for somebody ends, as a person wants to know it: of somebody who is let in, where that leads. */
 export const OUTCOMES = [
-  ...(['let-in', 'no-class', 'unknown-class', 'unknown-segment', 'class-without-segment'] as const),
+  ...(['let-in', 'no-class', 'names-keys', 'unknown-class', 'unknown-segment', 'class-without-segment'] as const),
   ...ENDS.filter((end) => end !== 'accepted'),
 ] as const;
 
@@ -105,7 +105,8 @@ export interface Outcome {
 
 /** A client that is asked who it is and that nobody knows, as its device tells. */
 export interface UnknownClient extends Omit<UnknownReport, 'why'> {
-  readonly why: UnknownReport['why'] | EntryRefusal;
+  /** The same as it is reported; and of a key of a ring that a server was to name: it names no such `key`, or it leads `nowhere` here. */
+  readonly why: UnknownReport['why'] | EntryRefusal | 'key' | 'nowhere';
   readonly deviceId: string;
   readonly deviceName: string;
   /** As it called itself when it asked for an address; empty when it did not. */

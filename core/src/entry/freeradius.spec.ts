@@ -50,13 +50,17 @@ const ANSWERS = ['Crew', 'Gate “scanners”', 'Quay "north" \\ 7', 'Café & S�
   ...{ name, filterId: name, vlan: null },
 }));
 
+const RINGS = [{ ssid: 'Skerrow Berths', user: '020000000001', segments: ['Berth 1', 'Quay "north"'] }];
+
 test('FreeRADIUS reads clients and users as they are written, and each answer as it was meant', () => {
   const clients = writeClients('Ansel Quay', { addresses: ['203.0.113.11', '10.10.1.0/24', '2001:db8::7'] });
-  const said = judged(clients, writeUsers({ answers: ANSWERS }));
+  const said = judged(clients, writeUsers({ answers: ANSWERS, rings: RINGS }));
   expect(said).toContain('Configuration appears to be OK');
   for (const client of ['ansel-quay-1', 'ansel-quay-2', 'ansel-quay-3']) expect(said).toContain(`client ${client} {`);
   // What is broken is not let pass.
-  expect(judged(clients.replace('}', ''), writeUsers({ answers: ANSWERS }))).not.toContain('appears to be OK');
+  expect(judged(clients.replace('}', ''), writeUsers({ answers: ANSWERS, rings: RINGS }))).not.toContain(
+    'appears to be OK',
+  );
   expect(judged(clients, 'somebody Cleartext-Password := "x\n\tFilter-Id = Crew"')).not.toContain('appears to be OK');
-  expect([writeClients('x', { addresses: [] }), writeUsers({ answers: [] })]).toEqual(['', '']);
+  expect([writeClients('x', { addresses: [] }), writeUsers({ answers: [], rings: [] })]).toEqual(['', '']);
 });

@@ -2,6 +2,7 @@ import type { OtherSide } from './other-side';
 
 /** Stands where a secret or password is to be written: none is ever exported. */
 const ENTER = 'ENTER-THE-SECRET-HERE';
+const KEY = 'ENTER-THE-KEY-HERE';
 
 /** A text between quotes of a configuration of FreeRADIUS. */
 const quoted = (text: string): string => `"${text.replace(/[\\"]/g, '\\$&').replace(/\p{Cc}/gu, ' ')}"`;
@@ -28,15 +29,44 @@ export const writeClients = (site: string, { addresses }: Pick<OtherSide, 'addre
     .join('\n\n')
     .concat(addresses.length > 0 ? '\n' : '');
 
-/** One user for each class, as FreeRADIUS 3 reads them in `users`: what each is answered is what matters. */
-export const writeUsers = ({ answers }: Pick<OtherSide, 'answers'>): string =>
-  answers
-    .map(({ name, filterId }) =>
-      [
-        `# Class ${name.replace(/\p{Cc}/gu, ' ')}`,
-        `somebody-of-${nameOf(name)} Cleartext-Password := ${quoted(ENTER)}`,
-        `\tFilter-Id = ${quoted(filterId)}`,
-      ].join('\n'),
-    )
-    .join('\n\n')
-    .concat(answers.length > 0 ? '\n' : '');
+/** One line of a comment. */
+const plain = (text: string): string => text.replace(/\p{Cc}/gu, ' ');
+
+/**
+ * One user for each class, and one client with a key for each segment that keys of an SSID may lead to, as FreeRADIUS 3 reads them in
+ * `users`: what each is answered is what matters.
+ */
+export function writeUsers({ answers, rings }: Pick<OtherSide, 'answers' | 'rings'>): string {
+  const ofClasses = answers.map(({ name, filterId }) =>
+    [
+      `# Class ${plain(name)}`,
+      `somebody-of-${nameOf(name)} Cleartext-Password := ${quoted(ENTER)}`,
+      `\tFilter-Id = ${quoted(filterId)}`,
+    ].join('\n'),
+  );
+  const all = [...ofClasses, ...rings.flatMap(keyUser)];
+  return all.join('\n\n').concat(all.length > 0 ? '\n' : '');
+}
+
+/** Segments of one answer: so many tags there are (RFC 2868 §3.1). */
+const MOST_TAGS = 31;
+
+/** A client that may give a key for each segment: each tag parts a key and where it leads from the others (RFC 2868 §3). */
+function keyUser({ ssid, user, segments }: OtherSide['rings'][number]): string[] {
+  if (segments.length === 0) return [];
+  const lines = segments
+    .slice(0, MOST_TAGS)
+    .flatMap((segment, i) => [
+      `\tTunnel-Password:${i + 1} = ${quoted(KEY)}`,
+      `\tTunnel-Type:${i + 1} = VLAN`,
+      `\tTunnel-Medium-Type:${i + 1} = IEEE-802`,
+      `\tTunnel-Private-Group-Id:${i + 1} = ${quoted(segment)}`,
+    ]);
+  return [
+    [
+      `# Keys of “${plain(ssid)}” that one client may give: its MAC address is its name`,
+      `${user} Cleartext-Password := ${quoted(user)}`,
+      lines.join(',\n'),
+    ].join('\n'),
+  ];
+}

@@ -1,5 +1,6 @@
 import { classOf, parseIp } from '../address';
 import type { ResolvedSite } from '../intent';
+import { macAs, type MacFormat } from '../radius';
 
 /** What a server has to know, to be asked from a site. */
 export interface OtherSide {
@@ -9,6 +10,8 @@ export interface OtherSide {
   readonly why: string;
   /** What it may answer, for each class here. */
   readonly answers: readonly { readonly name: string; readonly filterId: string; readonly vlan: string | null }[];
+  /** SSIDs whose keys it names: how a client is called there, and the segments that a key may lead to. */
+  readonly rings: readonly { readonly ssid: string; readonly user: string; readonly segments: readonly string[] }[];
 }
 
 /** Whether an address is of private space, which no provider carries. */
@@ -17,13 +20,29 @@ function isPrivate(address: string): boolean {
   return ip !== null && ['private', 'ula'].includes(classOf(ip));
 }
 
+/** A MAC address that stands for any in what is to be entered. */
+const PROBE_MAC = '02:00:00:00:00:01';
+
+/** SSIDs of a site whose keys servers name. @param user a client as servers call it. */
+function ringsOf({ ssids, segments }: Pick<ResolvedSite, 'ssids' | 'segments'>, user: string): OtherSide['rings'] {
+  const names = new Map(segments.map(({ id, name }) => [id, name]));
+  return ssids.flatMap((ssid) => {
+    if (!ssid.ring || ssid.keysAt !== 'servers') return [];
+    const ids = [
+      ...(ssid.segmentId === null ? [] : [ssid.segmentId]),
+      ...(ssid.ringSegments ?? []).map((each) => each.segmentId),
+    ];
+    return [{ ssid: ssid.name, user, segments: [...new Set(ids)].flatMap((id) => names.get(id) ?? []) }];
+  });
+}
+
 /**
  * What is to be entered at a server for a site: whom it will be asked by, and what it may answer.
  * @param server its address, where it is one; a name is taken to be on the internet. @param uplinks addresses that providers gave the site’s gateways.
  */
 export function otherSideOf(
-  site: Pick<ResolvedSite, 'accessClasses' | 'segments' | 'management' | 'name'>,
-  server: { readonly address: string; readonly source: 'device' | 'gateway' },
+  site: Pick<ResolvedSite, 'accessClasses' | 'segments' | 'ssids' | 'management' | 'name'>,
+  server: { readonly address: string; readonly source: 'device' | 'gateway'; readonly macs: MacFormat | null },
   uplinks: readonly string[],
 ): OtherSide {
   const segments = new Map(site.segments.map((segment) => [segment.id, segment]));
@@ -31,9 +50,10 @@ export function otherSideOf(
     ...{ name, filterId: name },
     vlan: (segmentId === null ? undefined : segments.get(segmentId)?.name) ?? null,
   }));
+  const rings = server.macs === null ? [] : ringsOf(site, macAs(PROBE_MAC, server.macs));
   if (!isPrivate(server.address))
     return {
-      ...{ answers, addresses: [...uplinks].sort() },
+      ...{ answers, rings, addresses: [...uplinks].sort() },
       why:
         uplinks.length > 0
           ? `Beyond ${site.name} all of it is seen by the addresses of its uplinks.`
@@ -41,6 +61,11 @@ export function otherSideOf(
     };
   const { subnet, gateway } = site.management;
   return server.source === 'gateway'
-    ? { answers, addresses: [gateway], why: 'The gateway asks for all of the site.' }
-    : { answers, addresses: [subnet], why: `APs and switches ask by their own addresses in ${site.management.name}.` };
+    ? { answers, rings, addresses: [gateway], why: 'The gateway asks for all of the site.' }
+    : {
+        answers,
+        rings,
+        addresses: [subnet],
+        why: `APs and switches ask by their own addresses in ${site.management.name}.`,
+      };
 }

@@ -43,17 +43,50 @@ test('each way in which asking can end is told in words of its own, and but for 
 
 test('a server is to know the addresses that it sees, and what it may answer', () => {
   const at = (address: string, source: 'device' | 'gateway' = 'device', uplinks = ['203.0.113.9', '198.51.100.1']) =>
-    otherSideOf(site, { address, source }, uplinks).addresses;
+    otherSideOf(site, { address, source, macs: null }, uplinks).addresses;
   expect(at('radius.test.example')).toEqual(['198.51.100.1', '203.0.113.9']);
   expect(at('198.51.100.90', 'gateway')).toEqual(['198.51.100.1', '203.0.113.9']);
   for (const address of ['10.9.0.7', '172.31.0.7', '192.168.4.4', 'fd00::7'])
     expect(at(address)).toEqual(['10.1.1.0/24']);
   for (const address of ['11.9.0.7', '172.32.0.7', '192.169.4.4', '2001:db8::7']) expect(at(address)).toHaveLength(2);
   expect(at('10.9.0.7', 'gateway')).toEqual(['10.1.1.1']);
-  expect(otherSideOf(site, { address: '10.9.0.7', source: 'device' }, []).answers).toEqual([
+  expect(otherSideOf(site, { address: '10.9.0.7', source: 'device', macs: null }, []).answers).toEqual([
     { name: 'Crew', filterId: 'Crew', vlan: 'Segment 1' },
     { name: 'Lost', filterId: 'Lost', vlan: null },
   ]);
+});
+
+test('keys of a ring are told with where each leads, and what to do about those that lead nowhere', () => {
+  const key = (kind: 'id' | 'name' | 'none' | 'wrong', text: string) => ({ vlan: { kind, text } });
+  const said = of({ ring: [key('none', ''), key('name', 'segment 2'), key('id', '77')] });
+  expect(said.kind).toBe('names-keys');
+  expect(said.words).toMatch(/3 keys .*own segment; one to Segment 2, VLAN \d+; one to “77”, which is not here\.$/);
+  expect(said.advice).toMatch(/^Add the segment/);
+  expect(of({ ring: [{ ...key('none', ''), unfit: true }] }).advice).toMatch(/8 to 63 characters/);
+  const both = of({ filterIds: ['Crew'], ring: [key('none', '')] });
+  expect([both.kind, both.words]).toEqual(['let-in', expect.stringContaining('a key of a ring')]);
+  const many = of({ ring: Array.from({ length: 40 }, () => key('none', '')) });
+  expect(many.words).toContain('32 more');
+});
+
+test('a server that names keys is told how a client is called there, and where keys may lead', () => {
+  const was = sample.intent.estate.ssids[0]!;
+  const { estate: withRing } = applied(
+    { ...sample.intent, estate },
+    {
+      type: 'ssid.set',
+      ssidId: was.id,
+      from: { security: was.security, bands: was.bands, ring: null, keysAt: null },
+      to: { security: 'wpa2-psk', bands: ['5'], ring: ['Segment 2', 'Nowhere'], keysAt: 'servers' },
+    },
+  );
+  const here = resolve(withRing, sample.site);
+  const asks = { address: '10.9.0.7', source: 'device' as const };
+  const own = withRing.ssids[0]!.segment;
+  expect(otherSideOf(here, { ...asks, macs: 'hyphen_upper' }, []).rings).toEqual([
+    { ssid: withRing.ssids[0]!.name, user: '02-00-00-00-00-01', segments: [...new Set([own, 'Segment 2'])] },
+  ]);
+  expect(otherSideOf(here, { ...asks, macs: null }, []).rings).toEqual([]);
 });
 
 test('the controller itself, which has no address, is told by its name', () => {

@@ -1,6 +1,6 @@
 import { classBySaid } from '../document';
 import type { ResolvedSite } from '../intent';
-import type { End, Exchange } from '../radius';
+import type { End, Exchange, NamedKey } from '../radius';
 import type { Outcome } from './entry.contract';
 
 /** Whom was asked, as far as words need it. */
@@ -108,6 +108,9 @@ export function outcomeOf(
       advice: 'Give a class that segment, or correct what the server answers. Until then nobody is let in by it.',
     };
   }
+  const keys = exchange.ring ? keysSaid(exchange.ring, site) : null;
+  if (!said.accessClass && keys)
+    return { kind: 'names-keys', words: `Let in. ${keys.words}`, advice: keys.advice, ...none };
   if (!said.accessClass)
     return {
       ...{ kind: 'no-class', ...none },
@@ -118,9 +121,38 @@ export function outcomeOf(
   const segment = site.segments.find((each) => each.vlan === vlan)!;
   return {
     kind: 'let-in',
-    words: `Let in as ${name} ${said.by === 'filter' ? '(Filter-Id)' : '(by its VLAN)'}: ${segment.name}, VLAN ${segment.vlan}.`,
-    advice: '',
+    words:
+      `Let in as ${name} ${said.by === 'filter' ? '(Filter-Id)' : '(by its VLAN)'}: ${segment.name}, VLAN ${segment.vlan}. ${keys?.words ?? ''}`.trim(),
+    advice: keys?.advice ?? '',
     accessClass: { id, name },
     segment: { id: segment.id, name: segment.name, vlan: segment.vlan },
   };
 }
+
+/** What keys of a ring that an answer names come to at a site. */
+function keysSaid(ring: readonly NamedKey[], { segments }: ResolvedSite): Pick<Outcome, 'words' | 'advice'> {
+  const leads = ({ vlan: { kind, text }, unfit }: NamedKey): string => {
+    if (unfit) return 'one that nobody can give';
+    if (kind === 'none') return 'one to the SSID’s own segment';
+    const found = segments.find(({ name, vlan }) =>
+      kind === 'id' ? vlan === Number(text) : name.toLowerCase() === text.trim().toLowerCase(),
+    );
+    return found ? `one to ${found.name}, VLAN ${found.vlan}` : `one to “${text}”, which is not here`;
+  };
+  const shown = ring.slice(0, MOST_SHOWN).map(leads);
+  const more = ring.length > MOST_SHOWN ? [`${ring.length - MOST_SHOWN} more`] : [];
+  const isLost = ring.some((each) => leads(each).endsWith('not here'));
+  return {
+    words: `It names ${ring.length === 1 ? 'a key' : `${ring.length} keys`} of a ring (Tunnel-Password): ${[...shown, ...more].join('; ')}.`,
+    advice:
+      [
+        ...(ring.some(({ unfit }) => unfit)
+          ? ['A key has 8 to 63 characters, or is 64 hex digits: correct it there.']
+          : []),
+        ...(isLost ? ['Add the segment here, or correct the VLAN that the server says with the key.'] : []),
+      ].join(' ') || 'On an SSID whose keys servers name, whoever gives one of them joins where it leads.',
+  };
+}
+
+/** Keys of one answer that are told one by one. */
+const MOST_SHOWN = 8;

@@ -44,9 +44,19 @@ export function unknownWords({
         'It is asked who it is (802.1X), and does not say.',
         'Set it up for 802.1X, or have the port ask for MAC addresses too.',
       ];
+    case 'key':
+      return [
+        `${server} names no such key for it.`,
+        'Check what it gives, or enter that key for its MAC address there.',
+      ];
+    case 'nowhere':
+      return [
+        `${server} says that its key leads to “${said}”, where keys do not lead here.`,
+        'Add that segment to those that keys of the SSID may lead to, or correct the server.',
+      ];
     case 'unasked':
       return [
-        'It says who it is, and there is no server to ask.',
+        `${user === undefined ? 'Its key is to be named by a server' : 'It says who it is'}, and there is none to ask.`,
         'Add a RADIUS server, or have the controller asked.',
       ];
     case 'untrusted':
@@ -79,6 +89,8 @@ export const FAILURE_REASONS: Readonly<Record<UnknownClient['why'], string>> = {
   segment: 'segment missing',
   nothing: 'no class named',
   mute: 'does not say',
+  key: 'no such key',
+  nowhere: 'key leads nowhere',
   unasked: 'no server to ask',
   untrusted: 'server not believed',
   method: 'another method',

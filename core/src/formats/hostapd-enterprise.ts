@@ -50,8 +50,8 @@ export function enterpriseLines(
   ];
 }
 
-/** @param named whether its name is said otherwise. */
-const serverLines = ({ servers, as }: HostapdServers, named: boolean): string[] => [
+/** Who is asked. @param named whether its name is said otherwise. */
+export const serverLines = ({ servers, as }: HostapdServers, named: boolean): string[] => [
   ...(named ? [] : [`nas_identifier=${plain(as)}`]),
   ...servers.flatMap(({ name, address, port }) =>
     parseIp(address)

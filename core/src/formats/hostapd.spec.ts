@@ -123,6 +123,15 @@ test('hostapd takes the keys of a ring, each with its VLAN and addresses, and te
   ]);
 });
 
+test('hostapd takes a network whose keys servers name', () => {
+  const text = writeHostapd(radio, [{ ...crew, security: 'wpa2-psk', keysAsked: true, asks }]);
+  expect(judge(text)).toBe('valid');
+  expect(text).not.toMatch(/wpa_passphrase|wpa_psk_file/);
+  expect(text).toContain('auth_server_addr=198.51.100.90');
+  // Keys of servers without asking them about the address is what it refuses.
+  expect(judge(text.replace('macaddr_acl=2\n', ''))).not.toBe('valid');
+});
+
 test('what goes into a tunnel is on bridges of its own, those of keys too', () => {
   const text = writeHostapd(radio, [{ ...crew, tunnel: true, security: 'wpa2-psk', pskFile: 'ring.psk' }]);
   expect(text.split('\n')).toEqual(expect.arrayContaining(['bridge=tunnel10', 'vlan_bridge=tunnel']));

@@ -1,5 +1,11 @@
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import { enterpriseLines, isEnterprise, type EnterpriseKind, type HostapdServers } from './hostapd-enterprise';
+import {
+  enterpriseLines,
+  isEnterprise,
+  serverLines,
+  type EnterpriseKind,
+  type HostapdServers,
+} from './hostapd-enterprise';
 
 /** One radio to be configured, as plain values. */
 export interface HostapdRadio {
@@ -36,6 +42,8 @@ export interface HostapdBss {
   readonly isolated: boolean;
   /** File of the keys of a ring, which say the VLAN of each: instead of a passphrase. */
   readonly pskFile?: string;
+  /** Those who are asked name the keys of its ring, by MAC address: instead of a file. */
+  readonly keysAsked?: boolean;
   /** Until when an old passphrase is right as well, such as `2026-12-31`. */
   readonly formerUntil?: string;
   /** Its name is in no beacon. */
@@ -167,10 +175,12 @@ function securityLines(bss: HostapdBss, band: HostapdRadio['band']): string[] {
 }
 
 /** What clients give: a passphrase, or keys of a ring, of which each may lead to a VLAN of its own. */
-const passphraseLines = (bss: HostapdBss): string[] =>
-  bss.pskFile === undefined
-    ? [`wpa_passphrase=${NO_PASSPHRASE}`]
-    : [`wpa_psk_file=${bss.pskFile}`, 'dynamic_vlan=1', 'vlan_naming=1', `vlan_bridge=${bridgeOf(bss)}`];
+function passphraseLines(bss: HostapdBss): string[] {
+  const led = ['dynamic_vlan=1', 'vlan_naming=1', `vlan_bridge=${bridgeOf(bss)}`];
+  if (bss.keysAsked && bss.asks)
+    return ['macaddr_acl=2', 'wpa_psk_radius=2', ...serverLines(bss.asks, bss.roam?.includes('r') ?? false), ...led];
+  return bss.pskFile === undefined ? [`wpa_passphrase=${NO_PASSPHRASE}`] : [`wpa_psk_file=${bss.pskFile}`, ...led];
+}
 
 /** Who holds the keys that are there already, by its own address (IEEE 802.11-2020 §13.2.2: R0KH-ID, R1KH-ID). */
 function fastLines({ ssid, asks }: HostapdBss, bssid: string): string[] {

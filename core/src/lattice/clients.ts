@@ -31,6 +31,8 @@ export interface SiteClient {
   } | null;
   /** That a RADIUS server chose its class. */
   readonly named?: NamedReport;
+  /** The server that named the key of a ring which it gave. */
+  readonly keyedBy?: string;
   /** Who it proved to be, and why it is in a segment for those that got no other. */
   readonly entered?: EnteredReport;
   readonly fell?: WiredReport['fell'] & {};
@@ -41,7 +43,7 @@ export interface SiteClient {
 }
 
 /** What a device says of a client, of any kind. */
-interface Said extends Partial<Pick<ClientReport, 'address' | 'address6' | 'named' | 'entered'>> {
+interface Said extends Partial<Pick<ClientReport, 'address' | 'address6' | 'named' | 'entered' | 'keyedBy'>> {
   readonly since?: number;
   readonly name?: string | undefined;
   readonly fell?: WiredReport['fell'] & {};
@@ -67,7 +69,7 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
     if (seen.has(key)) return;
     seen.add(key);
     const found = leases.get(key);
-    const { address = null, address6 = null, since, name = '', named, entered, fell, tagged } = said;
+    const { address = null, address6 = null, since, name = '', named, entered, keyedBy, fell, tagged } = said;
     clients.push({
       mac,
       name: name || (found ?? byMac.get(mac))?.lease.name || '',
@@ -79,6 +81,7 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
       since: since ?? found?.lease.since ?? null,
       ...(named ? { named } : {}),
       ...(entered ? { entered } : {}),
+      ...(keyedBy === undefined ? {} : { keyedBy }),
       ...(fell ? { fell } : {}),
       ...(tagged ? { tagged } : {}),
     });

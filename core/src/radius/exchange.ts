@@ -93,7 +93,22 @@ export interface Exchange {
   readonly certificate?: SeenCertificate & { readonly trust: Trust };
   /** Whether it brought keys for the air (RFC 2548), which WPA-Enterprise needs: by EAP methods that let in. */
   readonly keys?: boolean;
+  /** The keys of a ring that it names (RFC 2868 §3.5), without themselves; absent: none. */
+  readonly ring?: readonly NamedKey[];
 }
+
+/** A key of a ring that a server names, without itself. */
+export interface NamedKey {
+  /** Where it leads. */
+  readonly vlan: Exchange['vlan'];
+  /** It is the one that was given. */
+  readonly given?: true;
+  /** It is none that anybody could give: too short, too long, or of other signs (IEEE 802.11-2020 Annex J.4.1). */
+  readonly unfit?: true;
+}
+
+/** Most keys of one answer that are told: as many fit into one. */
+export const MOST_NAMED_KEYS = 194;
 
 /** Whom a server is asked for. */
 export interface AskedFor {
@@ -106,6 +121,8 @@ export interface AskedFor {
   readonly mac?: string;
   /** Name of the SSID, or of the port, that it asks at. */
   readonly at?: string;
+  /** The key of a ring that it gives there: compared with those that the answer names, and not sent. */
+  readonly gives?: string;
 }
 
 /** A server as whoever asks it has to know it. */

@@ -5,6 +5,7 @@ export * from './passwords';
 export * from './values';
 export * from './text';
 export * from './vlan-of';
+export * from './ring-keys';
 export * from './mac-format';
 export * from './eap';
 export * from './asking-order';

@@ -101,9 +101,11 @@ export function nasAddress(text: string): Attribute[] {
   return [{ type: ip.version === 4 ? 4 : 95, value }];
 }
 
-/** The three attributes that name a VLAN (RFC 3580 §3.31). */
-export const vlanAttributes = (vlan: string): Attribute[] => [
-  numberAttribute(64, 13),
-  numberAttribute(65, 6),
-  textAttribute(81, vlan),
+/** The three attributes that name a VLAN (RFC 3580 §3.31). @param tag 1 to 31 where several are named (RFC 2868 §3); 0: it is the only one. */
+export const vlanAttributes = (vlan: string, tag = 0): Attribute[] => [
+  numberAttribute(64, tag * 2 ** 24 + 13),
+  numberAttribute(65, tag * 2 ** 24 + 6),
+  tag === 0
+    ? textAttribute(81, vlan)
+    : { type: 81, value: Uint8Array.of(tag, ...textAttribute(81, vlan).value.slice(0, MOST_VALUE - 1)) },
 ];

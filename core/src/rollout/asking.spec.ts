@@ -120,3 +120,33 @@ test('an SSID that asks who somebody is has no passphrase, takes WPA3 at 6 GHz, 
     'wpa3-enterprise-192',
   );
 });
+
+test('a ring whose keys servers name is told so, with where keys may lead and whom to ask', () => {
+  const was = intent.estate.ssids[0]!;
+  const ring: Operation = {
+    ...{ type: 'ssid.set', ssidId: was.id },
+    from: { security: was.security, bands: was.bands, ring: null, keysAt: null },
+    to: { security: 'wpa2-psk', bands: ['5'], ring: [segment(2).name], keysAt: 'servers' },
+  };
+  const macs: Operation = {
+    ...{ type: 'radius.set', radiusId: sampleId(7, 0), from: { macs: null }, to: { macs: 'colon_lower' } },
+  };
+  const heard = (...more: Operation[]) => {
+    const ap = told(SERVER, ring, ...more).documents.get(apId) as ApDocument;
+    return {
+      ring: ap.ssids.find(({ id }) => id === was.id)!.ring,
+      servers: ap.radius?.servers.map(({ name }) => name),
+    };
+  };
+  const own = intent.sites.get(site.id)!.segments.find(({ name }) => name === was.segment)!;
+  const segments = [own, segment(2)].map(({ name, vlan }) => ({ name, vlan })).sort((a, b) => a.vlan - b.vlan);
+  expect(heard(macs).ring).toMatchObject({ asked: true, segments });
+  expect(heard(macs).servers).toEqual(['Quay']);
+  // One that is not asked about MAC addresses names no key; kept here, nobody is asked.
+  expect(heard().servers).toBeUndefined();
+  const here: Operation = { type: 'ssid.set', ssidId: was.id, from: { keysAt: 'servers' }, to: { keysAt: null } };
+  expect(heard(macs, here)).toEqual({
+    ring: { segments: [expect.objectContaining({ vlan: segment(2).vlan })] },
+    servers: undefined,
+  });
+});

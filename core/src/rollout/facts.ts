@@ -118,15 +118,20 @@ const hoursDocument = ({ name, times, closed }: Hours): HoursDocument => ({
 
 /** Where the keys of a ring lead. */
 const ringDocument = (
-  { ringSegments = [], isolation }: SiteSsid,
+  { ringSegments = [], isolation, keysAt, segmentId: own }: SiteSsid,
   byId: ReadonlyMap<string, Segment>,
   kept: readonly number[],
-): RingDocument => ({
-  segments: ringSegments.map(({ name, segmentId }) => {
-    const { vlan } = byId.get(segmentId)!;
+): RingDocument => {
+  const asked = keysAt === 'servers';
+  const ids = new Set([...ringSegments.map(({ segmentId }) => segmentId), ...(asked && own !== null ? [own] : [])]);
+  const segments = [...ids].map((id) => {
+    const { name, vlan } = byId.get(id)!;
     return { name, vlan, ...(isolation?.clients || kept.includes(vlan) ? { isolated: true as const } : {}) };
-  }),
-});
+  });
+  return { segments: segments.sort(byName), ...(asked ? { asked } : {}) };
+};
+
+const byName = (a: { readonly name: string }, b: { readonly name: string }): number => (a.name < b.name ? -1 : 1);
 
 /** The passphrase of an SSID, and one that is right as well for a while. */
 const keysOf = ({ passphrase, former }: Ssid): Pick<SsidDocument, 'passphrase' | 'former'> => ({

@@ -30,18 +30,22 @@ export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocu
       ...(slowest === USUAL_BANDS[band].slowest ? {} : { slowest }),
     },
     sent.map(({ name: ssid, isolated = false, former, ring, ...rest }) => {
-      const keys = { ...(former ? { formerUntil: former.until } : {}), ...(ring ? { pskFile: PSK_FILE } : {}) };
-      return { ssid, isolated, ...rest, ...keys, ...askedBy(document, rest) };
+      const at = ring?.asked ? { keysAsked: true } : ring ? { pskFile: PSK_FILE } : {};
+      const keys = { ...(former ? { formerUntil: former.until } : {}), ...at };
+      return { ssid, isolated, ...rest, ...keys, ...askedBy(document, rest, ring?.asked ?? false) };
     }),
   );
 }
 
-/** Who is asked who its clients are. */
+/** Who is asked who its clients are. @param keys whether it is for keys, by MAC address. */
 const askedBy = (
   { device, radius }: ApDocument,
   { security, byClass }: Pick<SsidDocument, 'security' | 'byClass'>,
+  keys: boolean,
 ): Pick<HostapdBss, 'asks'> => {
-  if (!asksWho(security)) return {};
-  const servers = [...(radius?.servers ?? [])].sort((a, b) => a.order - b.order);
+  if (!asksWho(security) && !keys) return {};
+  const servers = (radius?.servers ?? [])
+    .filter(({ macs }) => !keys || macs !== undefined)
+    .sort((a, b) => a.order - b.order);
   return { asks: { servers, as: device.name, byClass: byClass === true } };
 };

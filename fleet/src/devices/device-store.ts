@@ -49,7 +49,10 @@ export class DeviceStore {
 
   /** Keeps a document; keys of rings that it does not name go. */
   keep(kept: KeptDocument | null): void {
-    const ids = kept?.document.kind === 'ap' ? kept.document.ssids.flatMap(({ id, ring }) => (ring ? [id] : [])) : [];
+    const ids =
+      kept?.document.kind === 'ap'
+        ? kept.document.ssids.flatMap(({ id, ring }) => (ring && !ring.asked ? [id] : []))
+        : [];
     const rings = Object.fromEntries(Object.entries(this.rings).filter(([id]) => ids.includes(id)));
     this.flash = { ...this.flash, kept, rings };
     this.write();

@@ -36,9 +36,9 @@ export class HeldRings {
     this.say({ type: 'ring-at', ssid, at: ring.at });
   }
 
-  /** Ids of the SSIDs that ask for keys of a ring, by the document it keeps. */
+  /** Ids of the SSIDs that ask for keys of a ring which the controller tells, by the document it keeps. */
   private named(): string[] {
     const document = this.store.kept?.document;
-    return document?.kind === 'ap' ? document.ssids.flatMap(({ id, ring }) => (ring ? [id] : [])) : [];
+    return document?.kind === 'ap' ? document.ssids.flatMap(({ id, ring }) => (ring && !ring.asked ? [id] : [])) : [];
   }
 }

@@ -76,8 +76,8 @@ export class Accounting implements SittingEars {
   }
 
   /** The servers that are told of a session: the one that let it in, then the others. */
-  private serversOf(serial: string, { entered, named }: Sitting): readonly RadiusServerDocument[] {
-    const by = entered?.server ?? named?.server;
+  private serversOf(serial: string, { entered, named, keyedBy }: Sitting): readonly RadiusServerDocument[] {
+    const by = entered?.server ?? named?.server ?? keyedBy;
     if (by === undefined) return [];
     const told = (this.around.box(serial).document.radius?.servers ?? []).filter(
       (each) => each.accounting !== undefined,

@@ -111,6 +111,7 @@ export class Changes {
       this.around.end(serial, one.mac);
       return undefined;
     }
+    if (one.keyedBy !== undefined) return { cause: 'prohibited', words: 'The key that it gave says its segment.' };
     if (!one.entered && classOf(box.document, one.mac))
       return { cause: 'prohibited', words: 'Its class is by its MAC address, which a class lists.' };
     const vlan = { ...change.vlan, text: vlanText(change) };

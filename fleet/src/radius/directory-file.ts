@@ -10,6 +10,8 @@ export interface DirectoryAnswer {
   /** Seconds that a session may last, or be idle. */
   readonly session?: number;
   readonly idle?: number;
+  /** Keys of a ring that it may give (Tunnel-Password), each with the name or ID of the VLAN that it leads to, if any. */
+  readonly keys?: readonly { readonly key: string; readonly vlan?: string }[];
 }
 export interface DirectoryUser extends DirectoryAnswer {
   readonly password: string;
@@ -39,7 +41,10 @@ export interface DirectoryFile {
 
 const text = Joi.string().max(253);
 const port = Joi.number().port().required();
-const answer = { filterId: text, vlan: text, session: Joi.number(), idle: Joi.number() };
+const keys = Joi.array()
+  .items(Joi.object({ key: Joi.string().min(8).max(64).required(), vlan: text }))
+  .max(31);
+const answer = { filterId: text, vlan: text, session: Joi.number(), idle: Joi.number(), keys };
 const schema = Joi.object({
   format: Joi.string().valid('iron-lattice.radius/1').required(),
   servers: Joi.array()

@@ -11,5 +11,8 @@ export const DIRECTORY = checkDirectory({
     'marn.ellis': { password: 'lantern fish 4', group: 'crew' },
     'jory.pell': { password: 'påskegås', group: 'tills', session: 600 },
   },
-  macs: { '0e:c4:60:00:00:01': { group: 'tills' } },
+  macs: {
+    '0e:c4:60:00:00:01': { group: 'tills' },
+    '0e:c4:60:00:00:09': { keys: [{ key: 'berth nine key', vlan: 'Berth 9' }] },
+  },
 });

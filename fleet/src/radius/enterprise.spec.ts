@@ -100,7 +100,7 @@ async function sends(
   world.run('A', document, { s: SECRET });
   const box = world.box('A');
   for (const [last, enters] of Object.entries(SAID))
-    if (enters) await desk.classes.settled(box, mac(last), 'Deck', enters);
+    if (enters) await desk.classes.settled(box, mac(last), 'Deck', { enters });
 }
 /** What became of each client. */
 const fared = (): Readonly<Record<string, string>> => ({

@@ -121,20 +121,26 @@ export class EntryDesk {
   }
 
   /** A box learns who a pretend client is, if it asks at all. */
-  async learn(serial: string, { mac, entry, ssid, port = '' }: ProbeTry): Promise<void> {
-    if (mac === undefined && !entry) return;
+  async learn(serial: string, { mac, entry, gives, ssid, port = '' }: ProbeTry): Promise<void> {
+    if (mac === undefined && !entry && gives === undefined) return;
     // Whoever waits for what the probe gets does not wait for servers that are dead: it is as it is by then.
     const patience = new AbortController();
     await Promise.race([
-      this.settle(this.world.box(serial), ssid ?? port, mac, entry),
+      this.settle(this.world.box(serial), ssid ?? port, mac, { ...(entry ? { enters: entry } : {}), gives }),
       setTimeout(PATIENCE_MS, undefined, { signal: patience.signal }).catch(() => {}),
     ]);
     patience.abort();
   }
 
-  private async settle(box: Box, at: string, mac: string | undefined, enters: Enters | undefined): Promise<void> {
+  private async settle(
+    box: Box,
+    at: string,
+    mac: string | undefined,
+    { enters, gives }: { readonly enters?: Enters; readonly gives: string | undefined },
+  ): Promise<void> {
     await Promise.all([
-      ...(enters ? [this.classes.settled(box, mac ?? PROBE_MAC, at, enters)] : []),
+      ...(enters ? [this.classes.settled(box, mac ?? PROBE_MAC, at, { enters })] : []),
+      ...(gives === undefined ? [] : [this.classes.settled(box, mac ?? PROBE_MAC, at, { gives })]),
       ...(mac === undefined ? [] : [this.classes.settled(box, mac, at)]),
     ]);
   }

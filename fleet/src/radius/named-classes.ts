@@ -3,7 +3,7 @@ import type { EntryTry, ServerReport } from '@iron-lattice/core/line';
 import { askingOrder, type Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
 import type { Enters } from '../world/enters';
-import type { AskingTimes, NamedClass, Namer, NotNamed, Proved } from '../world/named';
+import type { AskingTimes, KeyNamed, NamedClass, Namer, NotNamed, Proved } from '../world/named';
 
 /** For how long an answer holds that says no time of its own, at least, a no, and that nobody answered, in milliseconds. */
 const HOLDS_MS = { yes: 3_600_000, least: 10_000, no: 60_000, leastNo: 1000, nobody: 30_000 } as const;
@@ -19,7 +19,8 @@ interface No {
 /** What servers said of a client at a box, and which. */
 interface Known {
   /** Null: it is not let in by any, or is being asked for. */
-  readonly said: (SaidOf & { readonly server: string; readonly keys: boolean }) | null;
+  readonly said:
+    (SaidOf & { readonly server: string; readonly keys: boolean; readonly ring?: Exchange['ring'] }) | null;
   readonly no?: No;
   readonly until: number;
 }
@@ -29,12 +30,16 @@ interface Whom {
   readonly mac: string;
   readonly at: string;
   readonly enters?: Enters;
+  /** The key of a ring that it gives, where servers name those. */
+  readonly gives?: string;
   readonly times?: AskingTimes;
 }
 
 /** What answers are remembered by: whoever says something else is asked for anew. */
-const keyOf = ({ mac, enters }: Whom): string =>
-  enters ? `${mac} ${enters.method} ${enters.user} ${enters.believes ?? ''} ${enters.password}` : mac;
+const keyOf = ({ mac, enters, gives }: Whom): string => {
+  if (gives !== undefined) return `${mac} ring ${gives}`;
+  return enters ? `${mac} ${enters.method} ${enters.user} ${enters.believes ?? ''} ${enters.password}` : mac;
+};
 
 /** What boxes know of clients that none of their lists has: asked of servers, one after the other, and remembered for a while. */
 export class NamedClasses implements Namer {
@@ -68,6 +73,15 @@ export class NamedClasses implements Namer {
     return known?.no ? { ok: false, ...known.no } : null;
   }
 
+  key(box: Box, mac: string, at: string, gives: string): KeyNamed | null {
+    if (!box.document.radius || !box.powered) return { ok: false, why: 'unasked' };
+    const { said, no } = this.look(box, { mac, at, gives }) ?? {};
+    if (!said) return no ? { ok: false, ...no } : null;
+    const { ring = [], server } = said;
+    const given = ring.find((each) => each.given);
+    return given ? { ok: true, vlan: given.vlan, server } : { ok: false, why: 'passphrase', server };
+  }
+
   /** What is known of somebody; it is asked for when nothing is, or not any more. */
   private look(box: Box, whom: Whom): Known | undefined {
     const { serial } = box.device;
@@ -90,11 +104,17 @@ export class NamedClasses implements Namer {
   }
 
   /** What is known of a client, once it is. */
-  async settled(box: Box, mac: string, at: string, enters?: Enters): Promise<void> {
-    if (!box.document.radius || (!enters && classOf(box.document, mac))) return;
+  async settled(
+    box: Box,
+    mac: string,
+    at: string,
+    { enters, gives }: Pick<Whom, 'enters' | 'gives'> = {},
+  ): Promise<void> {
+    if (!box.document.radius || (!enters && gives === undefined && classOf(box.document, mac))) return;
     const here = this.known.get(box.device.serial) ?? new Map<string, Known>();
     this.known.set(box.device.serial, here);
-    await this.find(box, { mac, at, ...(enters ? { enters } : {}) }, here);
+    const says = { ...(enters ? { enters } : {}), ...(gives === undefined ? {} : { gives }) };
+    await this.find(box, { mac, at, ...says }, here);
   }
 
   left(box: Box, mac: string): void {
@@ -118,7 +138,8 @@ export class NamedClasses implements Namer {
     const here = this.known.get(box.device.serial);
     let found = false;
     for (const [key, known] of here ?? []) {
-      if (!known.said || (key !== mac && !key.startsWith(`${mac} `))) continue;
+      // What a key comes to is said with the key.
+      if (!known.said || key.startsWith(`${mac} ring `) || (key !== mac && !key.startsWith(`${mac} `))) continue;
       here!.set(key, { ...known, said: { ...known.said, ...said } });
       found = true;
     }
@@ -198,7 +219,7 @@ const isFinal = (end: Exchange['end'], { enters }: Whom): boolean =>
 const isAnswer = (end: Exchange['end']): boolean =>
   ['accepted', 'rejected', 'unkept', 'untrusted', 'other-method'].includes(end);
 
-function entryOf({ secrets }: Box, server: RadiusServerDocument, { mac, at, enters }: Whom): EntryTry | null {
+function entryOf({ secrets }: Box, server: RadiusServerDocument, { mac, at, enters, gives }: Whom): EntryTry | null {
   const { name, own, address, port, timeout, tries, macs, unsigned, through } = server;
   const secret = secrets[server.secret.secret];
   if ((macs === undefined && !enters) || secret === undefined) return null;
@@ -209,7 +230,10 @@ function entryOf({ secrets }: Box, server: RadiusServerDocument, { mac, at, ente
       ...(own ? { own } : {}),
       ...(unsigned ? { unsigned } : {}),
     },
-    asked: { method: who.method, user: who.user, password: who.password, mac, at },
+    asked: {
+      ...{ method: who.method, user: who.user, password: who.password, mac, at },
+      ...(gives === undefined ? {} : { gives }),
+    },
     ...(through === undefined ? {} : { through }),
   };
 }

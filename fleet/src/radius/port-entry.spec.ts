@@ -70,7 +70,7 @@ async function asks(change: Partial<PortDocument>, secret = SECRET): Promise<rea
   world.run('SW', document, { s: secret });
   const box = world.box('SW');
   for (const [mac, enters] of Object.entries(COMERS)) {
-    if (enters) await desk.classes.settled(box, mac, '3', enters);
+    if (enters) await desk.classes.settled(box, mac, '3', { enters });
     await desk.classes.settled(box, mac, '3');
   }
   const last = (mac: string): string => mac.slice(-5);
@@ -136,7 +136,7 @@ test('a session that is ended is asked anew, and what the server says by then co
   standIn.mood = 'reject-all';
   expect(world.disconnect('SW', laptop)).toBe(true);
   world.wiredOf('SW'); // whoever looks finds it being asked for
-  await desk.classes.settled(world.box('SW'), laptop, '3', marn);
+  await desk.classes.settled(world.box('SW'), laptop, '3', { enters: marn });
   await desk.classes.settled(world.box('SW'), laptop, '3');
   expect(standIn.seen.at(-1)).not.toBe(before);
   expect(world.wiredOf('SW').some(({ mac }) => mac === laptop)).toBe(false);

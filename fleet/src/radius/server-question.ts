@@ -1,5 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { createSocket } from 'node:dgram';
+import { isSameKey } from '../world/rings';
+import { keyKind } from '@iron-lattice/core/wireless';
 import { des } from './des';
 import { NodeTls } from './node-tls';
 import type { Certified } from './stand-in-certificates';
@@ -24,13 +26,17 @@ import {
   sealAccess,
   SESSION_TIMEOUT,
   textOfOctets,
+  MOST_NAMED_KEYS,
+  ringKeysIn,
   vlanOf,
+  vlanText,
   type AskedFor,
   type AskedServer,
   type Asker,
   type Attribute,
   type End,
   type Exchange,
+  type NamedKey,
   type Packet,
   type SaidPacket,
 } from '@iron-lattice/core/radius';
@@ -104,39 +110,33 @@ export async function askServer(
   let sent = 0;
   let material: boolean | undefined;
   const over = (end: End, why: string, last?: Packet): Exchange => {
-    const vlan = last ? vlanOf(last.attributes) : null;
+    const vlan = vlanOf(last?.attributes ?? []);
+    const ring = last && ringIn(last, secret, request.authenticator, asked);
     const session = last && attributeOf(last, SESSION_TIMEOUT);
     const seen = seenIn(tls);
     const whyNot = end === 'untrusted' ? (tls?.engine as NodeTls).whyNot : why;
     tls?.engine.close();
-    const text =
-      vlan === null || vlan.kind === 'none'
-        ? ''
-        : vlan.kind === 'id'
-          ? `${vlan.vlan}`
-          : 'name' in vlan
-            ? vlan.name
-            : vlan.text;
     return {
       ...{ end, why: whyNot, address, packets, sent, ms: Math.round(performance.now() - began) },
       filterIds: (last?.attributes ?? [])
         .slice(0, MOST_TOLD.attributes)
         .flatMap(({ type, value }) => (type === FILTER_ID ? [textOfOctets(value)] : [])),
-      vlan: { kind: vlan?.kind ?? 'none', text },
+      vlan: { kind: vlan.kind, text: vlanText(vlan) },
       sessionSeconds: session?.length === 4 ? Buffer.from(session).readUInt32BE() : null,
       ...seen,
       ...(material === undefined ? {} : { keys: material }),
+      ...(ring && ring.length > 0 ? { ring } : {}),
     };
   };
 
   const authenticator = new Uint8Array(randomBytes(16));
+  let request = { id: randomBytes(1)[0]!, authenticator, code: 1 as const };
   let proof: readonly Attribute[];
   try {
     proof = firstProof(asked, server.macs, secret, authenticator, new Uint8Array(randomBytes(16)));
   } catch (error) {
     return over('senseless', (error as RangeError).message);
   }
-  let request = { id: randomBytes(1)[0]!, authenticator, code: 1 as const };
   for (let step = 0; step < MOST_STEPS; step++) {
     const attributes = [PROOF, ...proof, ...callAttributes(by, asked)];
     const { bytes } = sealAccess({ code: 1, id: request.id, attributes }, request.authenticator, secret);
@@ -163,6 +163,21 @@ export async function askServer(
   }
   return over('senseless', `It asked back ${MOST_STEPS} times.`);
 }
+
+/** The keys of a ring that an answer names, without themselves, and which of them is given. */
+const ringIn = (
+  { attributes }: Packet,
+  secret: Uint8Array,
+  authenticator: Uint8Array,
+  { gives, at = '' }: AskedFor,
+): NamedKey[] =>
+  ringKeysIn(attributes, secret, authenticator)
+    .slice(0, MOST_NAMED_KEYS)
+    .map(({ key, vlan }) => ({
+      vlan: { kind: vlan.kind, text: vlanText(vlan) },
+      ...(keyKind(key) === null ? { unfit: true as const } : {}),
+      ...(gives !== undefined && isSameKey(key, gives, at) ? { given: true as const } : {}),
+    }));
 
 /** What was seen of its certificate. */
 function seenIn(tls: TlsPeer | null): Pick<Exchange, 'certificate'> {

@@ -63,7 +63,7 @@ async function runs(crew: Partial<ClassDocument> = {}): Promise<void> {
     ssids: [{ id: 'd', name: 'Deck', security: 'wpa2-enterprise', bands: ['2.4', '5'], vlan: 8, byClass: true }],
   };
   world.run('A', ap as ApDocument, { s: SECRET });
-  await desk.classes.settled(world.box('A'), MARN, 'Deck', marn);
+  await desk.classes.settled(world.box('A'), MARN, 'Deck', { enters: marn });
   await desk.classes.settled(world.box('SW'), TILL, '3');
 }
 const onAir = () => world.clientsOf('A').find(({ mac }) => mac === MARN);

@@ -3,6 +3,7 @@ import { createSocket } from 'node:dgram';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { writeUsers } from '@iron-lattice/core/entry';
 import { readDeviceFrame } from '@iron-lattice/core/line';
 import {
   octetsOfText,
@@ -220,6 +221,14 @@ test('radclient, which we did not write, is answered as it should be, and proves
   expect(await says(`${user},CHAP-Password="lantern fish 5"`)).toBe('Access-Reject');
   expect(await says('User-Name="nobody",User-Password="x"')).toBe('Access-Reject');
   expect(await says(`${user},User-Password="lantern fish 4"`, 'another secret')).toBe('nothing');
+  // It reads the key of a ring by itself, and where that leads.
+  const named = await printed(
+    'radclient',
+    ['-x', '-r', '1', '-t', '1', `127.0.0.1:${standIn.ports.auth}`, 'auth', SECRET],
+    'User-Name="0ec460000009",User-Password="0ec460000009",Message-Authenticator=0x00',
+  );
+  expect(named).toMatch(/Tunnel-Password:1 = "berth nine key"/);
+  expect(named).toMatch(/Tunnel-Private-Group-Id:1 = "Berth 9"/);
   const accounting = `127.0.0.1:${standIn.ports.accounting}`;
   const started = 'Acct-Status-Type=Start,Acct-Session-Id="s1",User-Name="marn.ellis"';
   expect(await printed('radclient', ['-x', '-r', '1', '-t', '1', accounting, 'acct', SECRET], started)).toContain(
@@ -314,7 +323,11 @@ test('FreeRADIUS, which we did not write, answers what our devices ask', async (
   const { port } = probe.address();
   await new Promise<void>((resolve) => probe.close(resolve));
   writeFileSync(join(folder, 'radiusd.conf'), freeradius(folder, port));
-  writeFileSync(join(folder, 'users'), 'marn.ellis Cleartext-Password := "lantern fish 4"\n\tFilter-Id = "Crew"\n');
+  const rings = [{ ssid: 'Berths', user: '0ec460000007', segments: ['Berth 1', 'Berth 7'] }];
+  const keys = ['berth one key', 'berth seven key'];
+  const berth = writeUsers({ answers: [], rings }).replaceAll('ENTER-THE-KEY-HERE', () => keys.shift()!);
+  const marn = 'marn.ellis Cleartext-Password := "lantern fish 4"\n\tFilter-Id = "Crew"\n';
+  writeFileSync(join(folder, 'users'), `${marn}\n${berth}`);
   const child = spawn('freeradius', ['-f', '-l', 'stdout', '-d', folder, '-n', 'radiusd']);
   const said: Buffer[] = [];
   await new Promise<void>((resolve, reject) => {
@@ -336,6 +349,11 @@ test('FreeRADIUS, which we did not write, answers what our devices ask', async (
     expect(await asks({ method: 'eap-md5' })).toMatchObject({ end: 'accepted' });
     expect(['accepted', 'unsigned']).toContain((await asks({}, { timeout: 0.2 })).end);
     expect(await asks({}, { secret: 'another secret', timeout: 0.2 })).toMatchObject({ end: 'silent' });
+    const berth = { method: 'mac', user: '0e:c4:60:00:00:07', password: '', gives: 'berth seven key' } as const;
+    expect((await asks(berth, { unsigned: true })).ring).toEqual([
+      { vlan: { kind: 'name', text: 'Berth 1' } },
+      { vlan: { kind: 'name', text: 'Berth 7' }, given: true },
+    ]);
   } finally {
     child.removeAllListeners('exit');
     child.kill('SIGKILL');

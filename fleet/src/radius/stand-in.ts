@@ -10,6 +10,7 @@ import {
   sameOctets,
   sealResponse,
   textAttribute,
+  tunnelPassword,
   vlanAttributes,
   type Attribute,
   type Handled,
@@ -60,7 +61,7 @@ export class StandIn {
       engine: () => new NodeTls({ isServer: true, authority: this.authority!.pem, ...this.certified! }),
       des,
       secretOf: () => secret,
-      find: (name) => this.find(name),
+      find: (name, { authenticator }) => this.find(name, { secret, authenticator }),
       random: (octets) => new Uint8Array(randomBytes(octets)),
       now: () => Date.now(),
     });
@@ -138,10 +139,10 @@ export class StandIn {
     }
   }
 
-  private find(name: string): KnownUser | null {
+  private find(name: string, behind: Behind): KnownUser | null {
     const { users, macs, groups } = this.directory;
     const answered = (own: DirectoryAnswer & { readonly group?: string }): Attribute[] =>
-      attributesOf({ ...(own.group === undefined ? {} : groups[own.group]), ...own });
+      attributesOf({ ...(own.group === undefined ? {} : groups[own.group]), ...own }, behind);
     if (Object.hasOwn(users, name)) {
       const user = users[name]!;
       const password = octetsOfText(user.password);
@@ -155,9 +156,26 @@ export class StandIn {
   }
 }
 
-const attributesOf = ({ filterId, vlan, session, idle }: DirectoryAnswer): Attribute[] => [
+/** What keys are hidden behind. */
+interface Behind {
+  readonly secret: Uint8Array;
+  readonly authenticator: Uint8Array;
+}
+
+const attributesOf = ({ filterId, vlan, session, idle, keys = [] }: DirectoryAnswer, behind: Behind): Attribute[] => [
+  ...keys.flatMap(({ key, vlan: leads }, i) => keyAttributes(key, leads, i + 1, behind)),
   ...(filterId === undefined ? [] : [textAttribute(11, filterId)]),
   ...(vlan === undefined ? [] : vlanAttributes(vlan)),
   ...(session === undefined ? [] : [numberAttribute(27, session)]),
   ...(idle === undefined ? [] : [numberAttribute(28, idle)]),
 ];
+
+/** A key of a ring, and the VLAN of its tag. */
+function keyAttributes(key: string, vlan: string | undefined, tag: number, behind: Behind): Attribute[] {
+  // Salts of one packet are never alike (RFC 2868 §3.5).
+  const salt = Uint8Array.of(tag, randomBytes(1)[0]!);
+  return [
+    ...(vlan === undefined ? [] : vlanAttributes(vlan, tag)),
+    tunnelPassword(key, tag, behind.secret, behind.authenticator, salt),
+  ];
+}

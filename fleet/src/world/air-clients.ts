@@ -117,12 +117,13 @@ export class AirClients {
       const gave = {
         ...(given.former ? { former: true as const } : {}),
         ...(given.key === undefined ? {} : { key: given.key }),
+        ...(given.keyedBy === undefined ? {} : { keyedBy: given.keyedBy }),
         ...(given.named ? { named: given.named } : {}),
         ...(given.entered ? { entered: given.entered } : {}),
       };
-      const { accessClass, entered, named } = given;
+      const { accessClass, entered, named, keyedBy } = given;
       sitters.push({
-        ...{ mac, at: ssid, wireless: true, since, address, vlan, accessClass, entered, named },
+        ...{ mac, at: ssid, wireless: true, since, address, vlan, accessClass, entered, named, keyedBy },
         ...(client.takes ? { takes: client.takes } : {}),
       });
       return [{ mac, ssid, vlan, address, since, ...six, ...(name === undefined ? {} : { name }), ...link, ...gave }];

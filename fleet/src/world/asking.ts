@@ -1,13 +1,13 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
 import { formatMac, parseIp } from '@iron-lattice/core/address';
-import { asksWho } from '@iron-lattice/core/document';
+import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
-import { entersSsid, turnedAwayWords } from './door';
-import { ringAnswer } from './keys';
+import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
+import { askedKey, ringAnswer } from './keys';
 import { isShut } from './plant';
 import { atPort } from './port-door';
 import type { Namer } from './named';
@@ -59,8 +59,9 @@ export interface Seat {
   readonly port?: string;
   /** Whose MAC address it takes. */
   readonly mac?: string;
-  /** Id of the key of a ring that it gives. */
+  /** Id of the key of a ring that it gives; or the key itself, where servers name those. */
   readonly key?: string;
+  readonly gives?: string;
   /** Who it says to be. */
   readonly entry?: Credentials;
 }
@@ -162,7 +163,7 @@ export class Asking {
   }
 
   /** What a seat would have to give or say, in a sentence; null where that is not what it lacks. */
-  private asksForMore(serial: string, { ssid, port, key, entry, mac }: Seat): string | null {
+  private asksForMore(serial: string, { ssid, port, key, gives, entry, mac }: Seat): string | null {
     const box = this.world.box(serial);
     const { document } = box;
     const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === ssid) : undefined;
@@ -178,11 +179,36 @@ export class Asking {
       (socket && entry && atPort(box, socket, { mac: mac ?? PROBE_MAC, enters: entry }, this.namerFor(mac))) ?? {};
     if (unknown && entry) return turnedAwayWords(entry.user, { why: unknown.why, turnedAway: unknown });
     if (!sent?.ring) return null;
-    return key === undefined ? `“${ssid}” asks for a key of its ring.` : `“${ssid}” does not let this key in here.`;
+    if (sent.ring.asked && gives !== undefined) {
+      const given = askedKey(box, sent.ring, sent.name, { mac: mac ?? PROBE_MAC, passphrase: gives }, this.world.namer);
+      return keyTurnedAwayWords(given);
+    }
+    return (sent.ring.asked ? gives : key) === undefined
+      ? `“${ssid}” asks for a key of its ring.`
+      : `“${ssid}” does not let this key in here.`;
+  }
+
+  /** What an AP makes of the key that a pretend client gives. */
+  private keyAt(
+    box: Box,
+    sent: SsidDocument,
+    {
+      key,
+      gives,
+      mac,
+    }: { readonly key?: string | undefined; readonly gives?: string | undefined; readonly mac: string },
+  ): ReturnType<typeof ringAnswer> {
+    if (!sent.ring?.asked) return ringAnswer(box, sent, key, mac);
+    const passphrase = gives === undefined ? {} : { passphrase: gives };
+    const { why, led } = askedKey(box, sent.ring, sent.name, { mac, ...passphrase }, this.world.namer);
+    return why === undefined ? { ok: true, ...(led ? { at: led } : {}) } : { ok: false };
   }
 
   /** A pretend client on an SSID or a port of a box; null where there is no such place, or it is let in by nobody. */
-  seat(serial: string, { ssid, port, mac: taken, key, entry }: Seat): (Asker & { readonly vlan: number }) | null {
+  seat(
+    serial: string,
+    { ssid, port, mac: taken, key, gives, entry }: Seat,
+  ): (Asker & { readonly vlan: number }) | null {
     const box = this.world.box(serial);
     const { document } = box;
     if (!box.powered) return null;
@@ -190,7 +216,7 @@ export class Asking {
       ssid !== undefined && document.kind === 'ap' ? document.ssids.find((each) => each.name === ssid) : null;
     const socket = port === undefined ? null : document.ports.find((each) => each.name === port);
     if (socket && isShut(box, socket.name)) return null;
-    const given = sent?.ring ? ringAnswer(box, sent, key, taken ?? PROBE_MAC) : null;
+    const given = sent?.ring ? this.keyAt(box, sent, { key, gives, mac: taken ?? PROBE_MAC }) : null;
     if (given && !given.ok) return null;
     const named =
       sent?.byClass && !given?.at && taken !== undefined

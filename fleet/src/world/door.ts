@@ -56,6 +56,16 @@ const WORDS: Readonly<Record<string, (server: string, said: string) => string>> 
   segment: (_server, said) => `its class “${said}” has no segment here.`,
 } satisfies Record<EntryRefusal, (server: string, said: string) => string>;
 
+/** What is said of a key that servers were to name. */
+export function keyTurnedAwayWords({ why, turnedAway }: GivenKey): string {
+  const { server = 'The server', said = '' } = turnedAway ?? {};
+  if (why === null || why === undefined) return 'The key is being asked for: try again in a moment.';
+  if (why === 'passphrase') return `It is not let in: ${server} names no such key for it.`;
+  if (why === 'nowhere')
+    return `It is not let in: ${server} says that its key leads to “${said}”, which it does not here.`;
+  return `It is not let in: ${WORDS[why]?.(server, said) ?? 'its key is not taken here.'}`;
+}
+
 /** The same as a sentence. */
 export function turnedAwayWords(
   user: string,

@@ -1,14 +1,17 @@
 import {
   isFormerValid,
   keyAnswer,
+  serverKeyAnswer,
   type ClassDocument,
   type KeyRefusal,
+  type RingDocument,
   type RingSegment,
   type SsidDocument,
 } from '@iron-lattice/core/document';
 import type { EnteredReport, EntryRefusal, NamedReport, RefusedReport } from '@iron-lattice/core/line';
 import { dayOf, localMoment } from '@iron-lattice/core/rules';
 import type { Box } from './box';
+import type { Namer } from './named';
 import type { AirClient } from './world-file';
 
 /** What an AP makes of what a client gives. */
@@ -20,6 +23,8 @@ export interface GivenKey {
   /** The key of a ring that it is, and where that leads. */
   readonly key?: string;
   readonly led?: RingSegment;
+  /** The server that named it. */
+  readonly keyedBy?: string;
   /** A server chose its class. */
   readonly named?: NamedReport;
   /** Who it proved to be; of one that did not, who it says to be, and what was said of that. */
@@ -54,6 +59,25 @@ export function givenKey(
   if (!ssid.passphrase || secrets[ssid.passphrase.secret] === passphrase) return {};
   if (!ssid.former || secrets[ssid.former.passphrase.secret] !== passphrase) return { why: 'passphrase' };
   return isFormerValid(ssid, dayOf(Date.now(), document.site.timeZone)) ? { former: true } : { why: 'passphrase' };
+}
+
+/** What an AP makes of a key that servers are to name; while they are asked, a client is neither in nor turned away. */
+export function askedKey(
+  box: Box,
+  ring: RingDocument,
+  at: string,
+  { mac, passphrase }: Pick<AirClient, 'mac' | 'passphrase'>,
+  namer: Namer,
+): GivenKey {
+  if (passphrase === undefined) return { why: 'passphrase' };
+  const named = namer.key(box, mac, at, passphrase);
+  if (!named) return { why: null };
+  const { server } = named;
+  const by = server === undefined ? {} : { server };
+  if (!named.ok) return { why: named.why, turnedAway: by };
+  const answer = serverKeyAnswer(ring, named.vlan);
+  if (!answer.ok) return { why: answer.why, turnedAway: { ...by, said: named.vlan.text } };
+  return { keyedBy: named.server, ...(answer.at ? { led: answer.at } : {}) };
 }
 
 /** What an AP makes of a key of a ring that a pretend client gives. @param id of the key; absent: one that is in no ring. */

@@ -1,5 +1,6 @@
 import type { ClassDocument, SaidOf } from '@iron-lattice/core/document';
 import type { EntryRefusal, NamedReport, ServerReport, UnknownReport } from '@iron-lattice/core/line';
+import type { NamedKey } from '@iron-lattice/core/radius';
 import type { Box } from './box';
 import type { Enters } from './enters';
 
@@ -16,6 +17,11 @@ export type NotNamed = Pick<UnknownReport, 'why' | 'said' | 'server'>;
 export type Proved =
   | { readonly ok: true; readonly said: SaidOf; readonly server: string; readonly keys: boolean }
   | { readonly ok: false; readonly why: EntryRefusal; readonly server?: string };
+
+/** What came of asking servers for the keys of a MAC address, and comparing them with the one that is given. */
+export type KeyNamed =
+  | { readonly ok: true; readonly vlan: NamedKey['vlan']; readonly server: string }
+  | { readonly ok: false; readonly why: EntryRefusal | 'passphrase'; readonly server?: string };
 
 /** Seconds for which a no holds at the least, and a yes at the most; absent: as is usual. */
 export interface AskingTimes {
@@ -35,6 +41,8 @@ export interface Namer {
   readonly serversOf: (box: Box) => readonly ServerReport[];
   /** What servers say of somebody who says who it is; null while they are asked. @param at name of the SSID or port. */
   readonly prove: (box: Box, mac: string, at: string, enters: Enters, times?: AskingTimes) => Proved | null;
+  /** What servers say of the key that a client gives at an SSID; null while they are asked. */
+  readonly key: (box: Box, mac: string, at: string, gives: string) => KeyNamed | null;
 }
 
 /** Nobody asks any server. */
@@ -42,6 +50,7 @@ export const NO_NAMER: Namer = {
   of: () => undefined,
   whyNot: () => undefined,
   prove: () => ({ ok: false, why: 'unasked' }),
+  key: () => ({ ok: false, why: 'unasked' }),
   left: () => {},
   serversOf: () => [],
 };

@@ -13,6 +13,15 @@ export interface RingChange extends KeptRing {
   readonly gone: readonly string[];
 }
 
+/** Whether a key is the one that a client gives: as it is, or as the master key that is made of that for a network. */
+export function isSameKey(key: string, given: string, ssid: string): boolean {
+  const kind = keyKind(key);
+  if (kind === null) return false;
+  if (kind === 'passphrase') return key === given;
+  const made = keyKind(given) === 'passphrase' ? pairwiseKey(given, new TextEncoder().encode(ssid)) : given;
+  return key.toLowerCase() === made.toLowerCase();
+}
+
 /** The keys of one SSID as an AP holds them: found by what a client gives. */
 export class KeyRing {
   private readonly byId = new Map<string, RingKey>();

@@ -21,6 +21,8 @@ export interface Sitter {
   readonly accessClass?: ClassDocument | undefined;
   readonly entered?: EnteredReport | undefined;
   readonly named?: NamedReport | undefined;
+  /** The server that named the key of a ring which it gave. */
+  readonly keyedBy?: string | undefined;
   /** Kilobits a second down and up that it takes. */
   readonly takes?: readonly [down: number, up: number] | undefined;
 }

@@ -34,7 +34,7 @@ import { entersSsid } from './door';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { OnHours, sentNow } from './on-hours';
-import { givenKey, type Admitted } from './keys';
+import { askedKey, givenKey, type Admitted } from './keys';
 import { Sittings } from './sittings';
 import { Plant } from './plant';
 import { Policing } from './policing';
@@ -403,8 +403,10 @@ export class World {
     const ssid = sentNow(box).find((each) => each.name === client.ssid);
     if (!ssid) return { vlan: null, why: 'passphrase' };
     if (asksWho(ssid.security)) return entersSsid(box, ssid, client, this.namer);
-    const given = givenKey(box, ssid, client, others);
-    if (given.why) return { ...given, vlan: null };
+    const given = ssid.ring?.asked
+      ? askedKey(box, ssid.ring, ssid.name, client, this.namer)
+      : givenKey(box, ssid, client, others);
+    if (given.why !== undefined) return { ...given, vlan: null };
     const named = ssid.byClass && !given.led ? this.namer.of(box, client.mac, ssid.name) : undefined;
     const { vlan, accessClass } = joinsOnSsid(box.document, ssid, client.mac, given.led, named?.accessClass);
     return { ...given, ...namedBy(named), vlan, accessClass };

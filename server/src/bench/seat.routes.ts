@@ -19,11 +19,11 @@ const place = {
 };
 const tried = {
   ...place,
-  probe: Joi.object({ ...probe, entry: credentialsShape })
+  probe: Joi.object({ ...probe, entry: credentialsShape, gives: Joi.string().min(8).max(64) })
     .xor('ssid', 'port')
     .required(),
 };
-/** What is kept says nothing of who somebody is: it would keep a password. */
+/** What is kept says nothing of who somebody is, nor of a key that it gives: it would keep a password. */
 const kept = { ...place, probe: Joi.object(probe).xor('ssid', 'port').required() };
 
 export const seatRoutes = (seats: SeatService): Route[] => [

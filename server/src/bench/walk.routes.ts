@@ -28,6 +28,7 @@ export const walkRoutes = (walks: WalkService): Route[] => [
           band: Joi.string().valid('2.4', '5', '6').required(),
           knowsPassphrase: Joi.boolean().required(),
           key: Joi.string().uuid(),
+          gives: Joi.string().min(8).max(64),
           old: Joi.boolean(),
           former: Joi.boolean(),
           mac: MAC,

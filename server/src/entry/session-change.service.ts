@@ -31,7 +31,10 @@ export class SessionChangeService {
     const site = resolve(pair.estate, pair.site);
     const accessClass = classId === null ? null : site.accessClasses.find(({ id }) => id === classId);
     if (accessClass === undefined) throw unknown('class that is rolled out here');
-    const by = there.entered?.server ?? there.named?.server;
+    const keyedBy = 'keyedBy' in there ? there.keyedBy : undefined;
+    if (keyedBy !== undefined && accessClass)
+      throw new AppError('command.refused', `The key that ${mac} gave says its segment: “${keyedBy}” names it.`);
+    const by = there.entered?.server ?? there.named?.server ?? keyedBy;
     const server = site.radiusServers.find(({ name }) => name === by);
     if (server)
       return this.asked(deviceId, device.name!, server, {

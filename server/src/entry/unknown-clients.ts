@@ -8,9 +8,12 @@ const isEntry = (why: RefusedReport['why']): why is EntryRefusal => (ENTRY_REFUS
 /** Who is known to nobody at a device, or turned away though it says who it is. */
 export const turnedAwayOf = (report: Pick<Report, 'unknown' | 'refused'> | null): UnknownOf[] => [
   ...(report?.unknown ?? []),
-  ...(report?.refused ?? []).flatMap(({ why, key: _key, ...each }) =>
-    isEntry(why) && each.user !== undefined ? [{ ...each, why }] : [],
-  ),
+  ...(report?.refused ?? []).flatMap(({ why, key: _key, ...each }): UnknownOf[] => {
+    if (isEntry(why)) return [{ ...each, why }];
+    // Where a server was to name its key.
+    if (each.server === undefined || (why !== 'passphrase' && why !== 'nowhere')) return [];
+    return [{ ...each, why: why === 'passphrase' ? 'key' : why }];
+  }),
 ];
 type UnknownOf = Omit<UnknownClient, 'deviceId' | 'deviceName' | 'name'>;
 

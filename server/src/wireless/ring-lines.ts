@@ -29,6 +29,9 @@ interface Reached {
   readonly at: number | null;
 }
 
+/** Documents of APs that are told the keys of a ring: not of one whose keys servers name. */
+const ASKS_HERE = `x.body->'ssids' @> :named::jsonb AND NOT x.body->'ssids' @> :asked::jsonb`;
+
 type RingFrame = Extract<ControllerFrame, { type: 'ring' }>;
 interface Follower {
   /** Change that it has come to, by what it said. */
@@ -115,8 +118,8 @@ export class RingLines {
     if (!/^[0-9a-f-]{36}$/.test(ssidId)) return false;
     const rows = await this.database.query(
       `SELECT 1 FROM device d JOIN document x ON x.hash IN (d.runs, d.wants)
-       WHERE d.id = :deviceId AND x.body->'ssids' @> :named::jsonb LIMIT 1`,
-      { replacements: { deviceId, named: namedBy(ssidId) }, type: QueryTypes.SELECT },
+       WHERE d.id = :deviceId AND ${ASKS_HERE} LIMIT 1`,
+      { replacements: { deviceId, ...namedBy(ssidId) }, type: QueryTypes.SELECT },
     );
     return rows.length > 0;
   }
@@ -128,8 +131,8 @@ export class RingLines {
     if (!there || there.size === 0) return;
     const asking = await this.database.query<{ id: string }>(
       `SELECT DISTINCT d.id FROM device d JOIN document x ON x.hash IN (d.runs, d.wants)
-       WHERE d.id = ANY(ARRAY[:ids]::uuid[]) AND d.site_id IS NOT NULL AND x.body->'ssids' @> :named::jsonb`,
-      { replacements: { ids: [...there.keys()], named: namedBy(ssidId) }, type: QueryTypes.SELECT },
+       WHERE d.id = ANY(ARRAY[:ids]::uuid[]) AND d.site_id IS NOT NULL AND ${ASKS_HERE}`,
+      { replacements: { ids: [...there.keys()], ...namedBy(ssidId) }, type: QueryTypes.SELECT },
     );
     const ids = new Set(asking.map(({ id }) => id));
     for (const deviceId of [...there.keys()])
@@ -248,5 +251,8 @@ export class RingLines {
 
 const frameKey = (ssidId: string, { at, whole }: Pick<Follower, 'at' | 'whole'>): string => `${ssidId} ${at} ${whole}`;
 
-/** Documents of APs that ask for keys of this ring. */
-const namedBy = (ssidId: string): string => JSON.stringify([{ id: ssidId, ring: {} }]);
+/** Names of an SSID in documents: with a ring, and with one whose keys servers name. */
+const namedBy = (id: string): { readonly named: string; readonly asked: string } => ({
+  named: JSON.stringify([{ id, ring: {} }]),
+  asked: JSON.stringify([{ id, ring: { asked: true } }]),
+});

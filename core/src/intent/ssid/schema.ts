@@ -42,6 +42,7 @@ const fields = {
     .max(MOST_RING_SEGMENTS)
     .unique((a: string, b: string) => a.toLowerCase() === b.toLowerCase())
     .allow(null),
+  keysAt: Joi.string().valid('servers').allow(null),
   former: Joi.object({ secret: id, until: text(10) }).allow(null),
   bands: bands.required(),
   segment: text(200),

@@ -15,6 +15,8 @@ export interface Ssid extends Purposed {
   readonly passphrase: SecretRef | null;
   /** Keys of a ring are asked for instead of a passphrase: names of the segments that they may lead to. */
   readonly ring?: readonly string[] | null;
+  /** Where the keys of its ring are: RADIUS servers name them, by MAC address; null: they are kept here. */
+  readonly keysAt?: 'servers' | null;
   /** A passphrase that is right as well until the end of a day, such as `2026-12-31`, by each site's clock. */
   readonly former?: { readonly secret: string; readonly until: string } | null;
   readonly bands: readonly Band[];

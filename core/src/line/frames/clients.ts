@@ -29,6 +29,8 @@ export interface ClientReport {
   readonly former?: true;
   /** Id of the key that it gave, of a ring. */
   readonly key?: string;
+  /** Name of the RADIUS server that named the key it gave, of a ring whose keys are there. */
+  readonly keyedBy?: string;
   readonly named?: NamedReport;
   readonly entered?: EnteredReport;
 }
@@ -130,6 +132,7 @@ const client = {
   retries: share,
   former: Joi.valid(true),
   key: short,
+  keyedBy: short,
   named,
   entered: enteredShape,
 };

@@ -43,6 +43,8 @@ export interface ProbeTry {
   readonly mac?: string;
   /** Id of the key of a ring that it gives; absent: one that is in no ring. */
   readonly key?: string;
+  /** The key itself, where servers name those of the ring. */
+  readonly gives?: string;
   /** Who it says to be where that is asked (802.1X); absent: it does not say. */
   readonly entry?: Credentials;
   readonly does: 'ping' | 'trace' | 'lookup' | 'connect';
@@ -123,6 +125,7 @@ const probe = {
   port: short,
   mac: Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/),
   key: short,
+  gives: Joi.string().max(64),
   entry: credentialsShape,
   does: Joi.valid('ping', 'trace', 'lookup', 'connect').required(),
   protocol: Joi.valid('tcp', 'udp'),

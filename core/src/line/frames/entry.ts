@@ -3,11 +3,13 @@ import {
   ENDS,
   MAC_FORMATS,
   METHODS,
+  MOST_NAMED_KEYS,
   MOST_TOLD,
   type AskedFor,
   type AskedServer,
   type Credentials,
   type Exchange,
+  type NamedKey,
   type SaidAttribute,
   type SaidPacket,
 } from '../../radius';
@@ -44,6 +46,7 @@ const asked = {
   password: Joi.string().max(128).allow('').required(),
   mac: Joi.string().pattern(/^([0-9a-f]{2}:){5}[0-9a-f]{2}$/),
   at: Joi.string().max(64),
+  gives: Joi.string().max(64),
 } satisfies Shapes<AskedFor>;
 export const entryTryShape = Joi.object({
   server: Joi.object(server).required(),
@@ -91,4 +94,13 @@ export const exchangeShape = Joi.object({
     trust: Joi.valid('yes', 'no', 'unchecked').required(),
   }),
   keys: Joi.boolean(),
+  ring: Joi.array()
+    .items(
+      Joi.object({
+        vlan: Joi.object(vlan).required(),
+        given: Joi.valid(true),
+        unfit: Joi.valid(true),
+      } satisfies Shapes<NamedKey>),
+    )
+    .max(MOST_NAMED_KEYS),
 } satisfies Shapes<Exchange>);

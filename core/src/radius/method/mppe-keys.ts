@@ -1,7 +1,7 @@
-import { md5 } from '@noble/hashes/legacy.js';
 import { concatBytes } from '@noble/hashes/utils.js';
 import { VENDOR_SPECIFIC } from '../dictionary';
 import type { Attribute } from '../packet';
+import { hideSalted, revealSalted } from '../salted';
 
 /** The vendor and its types that carry the keys of a session (RFC 2548 §2.4.2, §2.4.3). */
 const [MICROSOFT, SEND_KEY, RECEIVE_KEY] = [311, 16, 17];
@@ -19,10 +19,7 @@ export const keyAttributes = (
 ): Attribute[] =>
   ([RECEIVE_KEY, SEND_KEY] as const).map((type, i) => {
     const salt = Uint8Array.of(salts[i]![0]! | 0x80, salts[i]![1]!);
-    const key = material.slice(KEY_OCTETS * i, KEY_OCTETS * (i + 1));
-    const plain = new Uint8Array(Math.ceil((key.length + 1) / 16) * 16);
-    plain.set([key.length, ...key]);
-    const hidden = chained(plain, secret, concatBytes(authenticator, salt), true);
+    const hidden = hideSalted(material.slice(KEY_OCTETS * i, KEY_OCTETS * (i + 1)), secret, authenticator, salt);
     return {
       type: VENDOR_SPECIFIC,
       value: Uint8Array.of(0, 0, MICROSOFT >> 8, MICROSOFT & 255, type, 4 + hidden.length, ...salt, ...hidden),
@@ -40,25 +37,10 @@ export function keyMaterialIn(
       if (type !== VENDOR_SPECIFIC || value.length < 8 + 16) continue;
       if (((value[2]! << 8) | value[3]!) !== MICROSOFT || value[4] !== wanted || value[5] !== value.length - 4)
         continue;
-      const hidden = value.slice(8);
-      if (hidden.length % 16 !== 0) continue;
-      const plain = chained(hidden, secret, concatBytes(authenticator, value.slice(6, 8)), false);
-      const size = plain[0]!;
-      if (size > 0 && size < plain.length) return plain.slice(1, 1 + size);
+      const key = revealSalted(value.slice(8), secret, authenticator, value.slice(6, 8));
+      if (key && key.length > 0) return key;
     }
     return null;
   });
   return keys[0] && keys[1] ? concatBytes(keys[0], keys[1]) : null;
-}
-
-/** @param hides whether what is given is plain. */
-function chained(given: Uint8Array, secret: Uint8Array, first: Uint8Array, hides: boolean): Uint8Array {
-  const out = new Uint8Array(given.length);
-  let before = first;
-  for (let at = 0; at < given.length; at += 16) {
-    const mask = md5(concatBytes(secret, before));
-    for (let i = 0; i < 16; i++) out[at + i] = given[at + i]! ^ mask[i]!;
-    before = (hides ? out : given).slice(at, at + 16);
-  }
-  return out;
 }

@@ -27,7 +27,7 @@ function askedOf(
 ): readonly RadiusServerDocument[] {
   const ways = new Set(ports.flatMap(({ auth }) => waysOf(auth)));
   if (ways.has('802.1X') || ssids.some(({ security }) => asksWho(security))) return known;
-  const byMac = ways.has('mac') || ssids.some(({ byClass }) => byClass);
+  const byMac = ways.has('mac') || ssids.some(({ byClass, ring }) => byClass || ring?.asked);
   return byMac ? known.filter(({ macs }) => macs !== undefined) : [];
 }
 

@@ -26,7 +26,7 @@ import { Cell } from '../ui/cell';
         <p class="line">
           As files of FreeRADIUS, without the secret:
           <button mat-button type="button" (click)="copy(clients(), 'clients.conf')">Copy clients.conf</button>
-          @if (side.answers.length > 0) {
+          @if (side.answers.length + side.rings.length > 0) {
             <button mat-button type="button" (click)="copy(users(), 'users')">Copy users</button>
           }
         </p>
@@ -42,6 +42,15 @@ import { Cell } from '../ui/cell';
                 Tunnel-Private-Group-Id = "{{ vlan }}"
               </button>
             }
+          </p>
+        }
+        @for (ring of side.rings; track ring.ssid) {
+          <p class="line">
+            Keys of “{{ ring.ssid }}”, for a client that is called <span class="mono">{{ ring.user }}</span>:
+            <button mat-button type="button" class="mono" (click)="copy(key(ring.segments[0]))">
+              {{ key(ring.segments[0]) }}
+            </button>
+            <span class="soft">{{ ring.segments.length > 1 ? 'or another of ' + ring.segments.join(', ') : '' }}</span>
           </p>
         }
       </il-cell>
@@ -70,8 +79,12 @@ export class ServerOtherSide {
   protected tunnel = (vlan: string): string =>
     `Tunnel-Type = VLAN, Tunnel-Medium-Type = IEEE-802, Tunnel-Private-Group-Id = "${vlan}"`;
 
+  /** A key and where it leads; several have tags 2, 3 and so on. */
+  protected key = (segment = ''): string =>
+    `Tunnel-Password:1 = "…", Tunnel-Type:1 = VLAN, Tunnel-Medium-Type:1 = IEEE-802, Tunnel-Private-Group-Id:1 = "${segment}"`;
+
   protected clients = (): string => writeClients(this.store.site()?.name ?? '', this.side() ?? { addresses: [] });
-  protected users = (): string => writeUsers(this.side() ?? { answers: [] });
+  protected users = (): string => writeUsers(this.side() ?? { answers: [], rings: [] });
 
   /** @param what it is, where its text is long. */
   protected async copy(text: string, what = text): Promise<void> {

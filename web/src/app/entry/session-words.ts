@@ -30,13 +30,14 @@ export function sessionsOf(clients: readonly SiteClient[], classes: readonly Acc
   );
   return clients
     .flatMap((client): Session[] => {
-      const { at, mac, name, entered, named, fell } = client;
+      const { at, mac, name, entered, named, keyedBy, fell } = client;
       if (!at) return [];
-      const server = entered?.server ?? named?.server ?? '';
+      const server = entered?.server ?? named?.server ?? keyedBy ?? '';
       const className = named ? (byId.get(named.classId) ?? '') : '';
       const who = name || mac;
       if (entered) return [{ client, who: entered.user, how: METHOD_WORDS[entered.method], server, className }];
       if (named) return [{ client, who, how: 'MAC address, known there', server, className }];
+      if (keyedBy !== undefined) return [{ client, who, how: 'key of a ring, named there', server, className }];
       if (fell) return [{ client, who, how: FELL[fell], server, className }];
       const known = listed.get(mac);
       return known ? [{ client, who: known.as || who, how: 'MAC address, listed', server, className: known.name }] : [];

@@ -48,6 +48,11 @@ import { Sheet } from '../ui/sheet';
             <div class="value">{{ entered.server }}</div>
           </il-cell>
         }
+        @if (client().keyedBy; as server) {
+          <il-cell label="Its key is known by">
+            <div class="value">{{ server }}</div>
+          </il-cell>
+        }
         <il-cell label="Where it was" size="full">
           @for (visit of client().visits; track visit.at) {
             <div class="value">
