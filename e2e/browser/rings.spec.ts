@@ -144,3 +144,36 @@ test('one key is made on a phone; a list is looked at row by row, and goes out w
   for await (const chunk of await (await saved).createReadStream()) chunks.push(chunk as Buffer);
   expect(Buffer.concat(chunks).toString()).toMatch(/^name,key,.*\r\nBoatyard,[a-z2-9]{12},/);
 });
+
+test('keys may be at a RADIUS server: what it names for a device is really asked, and leads where it says', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Wireless');
+  await page.getByRole('row', { name: new RegExp(NAME) }).click();
+  const sheet = desk.sheet(NAME);
+  await sheet.getByRole('combobox', { name: 'Its keys are' }).click();
+  await page.getByRole('option', { name: 'at RADIUS servers' }).click();
+  await expect(sheet.getByText('Skerrow accounts', { exact: false })).toBeVisible();
+  await sheet.getByLabel('Segments that its keys may lead to').fill('Crew');
+  await page.getByRole('option', { name: /^Crew/ }).click();
+  await desk.expectAccessible();
+  await sheet.getByRole('button', { name: 'Put into the draft' }).click();
+  await page.getByRole('button', { name: 'Keys', exact: true }).click();
+  await expect(page.getByText('what is kept here lets nobody in', { exact: false })).toBeVisible();
+
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: NAME }).click();
+  await page.getByLabel('Known as').first().fill('0e:c4:11:00:01:ed');
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  const walk = page.getByRole('region', { name: 'Walk on the draft' });
+  await expect(walk.getByText('this probe gives none', { exact: false })).toBeVisible();
+  await page.getByLabel('Gives the key').first().fill('mooring line 29');
+  await page.getByRole('button', { name: 'Walk again' }).click();
+  await expect(walk.getByText('leads to Crew, VLAN 10.', { exact: false }).last()).toBeVisible();
+  await page.getByLabel('Gives the key').first().fill('mooring line 30');
+  await page.getByRole('button', { name: 'Walk again' }).click();
+  await expect(walk.getByText('names 2 keys, and none of them', { exact: false })).toBeVisible();
+});

@@ -187,3 +187,57 @@ test('a key’s client gets an address in its own segment, over cables and in a 
   const walked = await estate.call('POST', '/api/walks', { siteId, on: 'live', probe: { ...asked, key: key9['id'] } });
   expect(walked.steps.at(-1)).toMatchObject({ passed: false, title: 'bm-gw-01 stops the tunnel' });
 });
+
+test('a ring whose keys a RADIUS server names: who gives one joins where that leads, and the walk shows what was said', async () => {
+  const GUEST = '0e:c4:11:00:01:ed';
+  const { site, estate: shared, roster } = await estate.siteDraft(siteId);
+  const was = shared.ssids.find((each: Json) => each['id'] === ssidId);
+  const vlanOf = (name: string): number => site.segments.find((each: Json) => each['name'] === name).vlan;
+  const findings = async (): Promise<Json[]> => (await estate.siteDraft(siteId)).consequences.findings;
+  await estate.edit([
+    { type: 'ssid.set', ssidId, from: { tunnel: 'gateway' }, to: { tunnel: null } },
+    { type: 'ssid.set', ssidId, from: { ring: was.ring, keysAt: null }, to: { ring: ['Crew'], keysAt: 'servers' } },
+  ]);
+  const [server] = shared.radius;
+  const [first, ...others] = shared.radius.filter((each: Json) => !each['own']);
+  const macs = (each: Json, to: string | null): object => ({
+    ...{ type: 'radius.set', radiusId: each['id'], from: { macs: each['macs'] }, to: { macs: to } },
+  });
+  // Where none is asked about MAC addresses it is said.
+  await estate.edit([first, ...others].filter((each) => each['macs'] !== null).map((each) => macs(each, null)));
+  expect((await findings()).map((each) => each['code'])).toContain('entry.nobody-asked');
+  await estate.edit([macs({ ...first, macs: null }, 'none_lower')]);
+  expect((await findings()).map((each) => each['code'])).not.toContain('entry.nobody-asked');
+  expect(server).toBeDefined();
+  expect((await estate.rollOut(true)).state).toBe('done');
+  // No AP has keys of the ring any more that are kept here.
+  await estate.until('no AP is told keys', async () => (await ring())['aps'] === 0);
+
+  await estate.tell({ do: 'look-for', mac: GUEST, ssid: NAME, passphrase: 'mooring line 29' });
+  await joins(GUEST, vlanOf('Crew'));
+  expect(await has(GUEST)).toMatchObject({ keyedBy: first.name });
+  await estate.tell({ do: 'look-for', mac: GUEST, ssid: NAME, passphrase: 'spare fender 30' });
+  await joins(GUEST, vlanOf(was.segment));
+  await estate.tell({ do: 'look-for', mac: GUEST, ssid: NAME, passphrase: 'ninth berth of all' });
+  await isRefused(GUEST, 'passphrase');
+
+  const ap = roster.find((each: Json) => each['name'] === 'bm-ap-01');
+  const probe = { ssidId, apId: ap.id, band: '5', knowsPassphrase: true, mac: GUEST };
+  const { id: draftId } = await estate.draft();
+  const walked = (gives: string): Promise<Json> =>
+    estate.call('POST', '/api/walks', { siteId, on: 'draft', draftId, probe: { ...probe, gives } });
+  const through = await walked('mooring line 29');
+  expect(through['arrived']).toBe(true);
+  expect(through['steps'].map(({ title }: Json) => title)).toEqual(
+    expect.arrayContaining(['Gives a key', `${first.name} lets in`, `VLAN ${vlanOf('Crew')}`]),
+  );
+  const asked = through['steps'].find((each: Json) => each['exchange']).exchange;
+  expect(asked.packets.at(-1).attributes).toContainEqual({ name: 'Tunnel-Password', value: '(not shown)' });
+  expect(JSON.stringify(through)).not.toMatch(/mooring|fender/);
+  expect((await walked('another key')).steps.at(-1).detail).toContain('names 2 keys, and none of them');
+  const tried = await estate.call('POST', `/api/drafts/${draftId}/sites/${siteId}/seat-tries`, {
+    ...{ deviceId: ap.id, target: '198.51.100.80' },
+    probe: { ssid: NAME, mac: GUEST, does: 'ping', gives: 'mooring line 29' },
+  });
+  expect(tried).toMatchObject({ live: { ok: true } });
+});

@@ -354,11 +354,13 @@ export interface ApDocument extends CommonDocument {
 export const vlansOfClasses = ({ classes = [] }: Pick<DeviceDocument, 'classes'>): readonly number[] =>
   classes.flatMap(({ vlan }) => vlan ?? []);
 
-/** The VLANs an SSID puts clients into at an AP, those of keys and of classes included. */
+/** The VLANs an SSID puts clients into at an AP, those of keys and of classes included; each once. */
 export const vlansOfSsid = (ssid: SsidDocument, ap: Pick<DeviceDocument, 'classes'>): readonly number[] => [
-  ...(ssid.pool ?? [ssid.vlan]),
-  ...(ssid.ring?.segments ?? []).map(({ vlan }) => vlan),
-  ...(ssid.byClass ? vlansOfClasses(ap) : []),
+  ...new Set([
+    ...(ssid.pool ?? [ssid.vlan]),
+    ...(ssid.ring?.segments ?? []).map(({ vlan }) => vlan),
+    ...(ssid.byClass ? vlansOfClasses(ap) : []),
+  ]),
 ];
 
 /** The same of those that leave the AP by VLAN, and not in its tunnel. */

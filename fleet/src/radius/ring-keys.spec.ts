@@ -134,6 +134,5 @@ test('an answer is told with where its keys lead, and never with a key', async (
     { vlan: { kind: 'id', text: '7' } },
   ]);
   const told = JSON.stringify(exchange);
-  for (const key of ['berth one key', 'berth seven key', MASTER])
-    expect(told).not.toContain(key);
+  for (const key of ['berth one key', 'berth seven key', MASTER]) expect(told).not.toContain(key);
 });

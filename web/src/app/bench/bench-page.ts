@@ -17,6 +17,7 @@ import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
 import { GetsSheet } from './gets-sheet';
 import { GetsView, type GetsAsked } from './gets-view';
+import { GivesKey, MOST_SHORT } from './gives-key';
 import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { PortChoice, type ChosenPort } from './port-choice';
@@ -37,6 +38,7 @@ import { WalkTrace } from './walk-trace';
     ChoiceCell,
     GetsSheet,
     GetsView,
+    GivesKey,
     KeyOf,
     KnownAs,
     PastChoice,
@@ -111,6 +113,9 @@ import { WalkTrace } from './walk-trace';
             />
             @if (ring(); as of) {
               <il-key-of for="probe-key" [ssidId]="of" [keyId]="keyId()" (chosen)="keyId.set($event)" />
+            }
+            @if (keysAsked()) {
+              <il-gives-key for="probe-gives" [value]="gives()" (given)="gives.set($event)" />
             }
             @if (enterprise()) {
               <il-says-who for="probe" [value]="says()" (said)="says.set($event)" />
@@ -284,11 +289,20 @@ export class BenchPage {
     this.store.ssids().some(({ id, former }) => id === this.ssidId() && Boolean(former)),
   );
   /** Id of the SSID where it asks for keys of a ring. */
-  protected readonly ring = computed(() => this.store.ssids().find(({ id, ring }) => id === this.ssidId() && ring)?.id);
+  protected readonly ring = computed(() => (this.keysAsked() ? undefined : this.chosenRing()?.id));
+  private readonly chosenRing = computed(() => this.store.ssids().find(({ id, ring }) => id === this.ssidId() && ring));
+  /** Whether servers name the keys of its ring; and the key that the probe gives then. */
+  protected readonly keysAsked = computed(() => this.chosenRing()?.keysAt === 'servers');
+  protected readonly gives = anewFor(
+    () => this.ssidId(),
+    () => '',
+  );
+  /** The same when it was walked last: a key that is half typed is not asked for. */
+  private readonly walkedWith = signal('');
   private readonly security = computed(() => this.store.ssids().find(({ id }) => id === this.ssidId())?.security);
   /** Whether the SSID asks for a passphrase, or who somebody is. */
-  protected readonly asks = computed(() => !this.ring() && asksPassphrase(this.security() ?? 'open'));
-  protected readonly enterprise = computed(() => !this.ring() && asksWho(this.security() ?? 'open'));
+  protected readonly asks = computed(() => !this.chosenRing() && asksPassphrase(this.security() ?? 'open'));
+  protected readonly enterprise = computed(() => !this.chosenRing() && asksWho(this.security() ?? 'open'));
   /** Who the probe says to be; null: it does not say. */
   protected readonly says = signal<Credentials | null>(null);
   /** The same when it was walked last: servers are asked when somebody presses for it, and not while a password is typed. */
@@ -317,6 +331,7 @@ export class BenchPage {
     const key = {
       ...(this.ring() && this.keyId() ? { key: this.keyId() } : {}),
       ...(this.enterprise() && entry ? { entry } : {}),
+      ...(this.keysAsked() && this.walkedWith().length > MOST_SHORT ? { gives: this.walkedWith() } : {}),
     };
     return { ssidId, apId, band, knowsPassphrase: this.knows(), ...old, ...key, ...(mac === '' ? {} : { mac }) };
   });
@@ -359,6 +374,7 @@ export class BenchPage {
 
   protected walk(): void {
     this.walkedAs.set(this.says());
+    this.walkedWith.set(this.gives());
     this.walked.set(true);
     this.again.update((count) => count + 1);
   }
@@ -369,7 +385,7 @@ export class BenchPage {
     if (!this.walked() || !probe || !siteId || !draftId) return undefined;
     const request = on === 'draft' ? { siteId, probe, on, draftId } : { siteId, probe, on, then: this.past.then() };
     // Who is asked for at servers is not asked for over and over: a wrong password would lock somebody out.
-    return { request, basis: [probe.entry ? null : basis, this.again()] };
+    return { request, basis: [probe.entry || 'gives' in probe ? null : basis, this.again()] };
   }
 
   private ask(request: WalkRequest): Promise<WalkResult> {

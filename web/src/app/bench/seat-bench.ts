@@ -15,6 +15,7 @@ import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { anewFor } from '../ui/anew-for';
 import { typedOver } from '../ui/typed-over';
+import { GivesKey, MOST_SHORT } from './gives-key';
 import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
@@ -44,7 +45,7 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
 /** Asks the fleet from a client's seat, once or over and over. */
 @Component({
   selector: 'il-seat-bench',
-  imports: [MatButtonModule, Cell, ChoiceCell, KeyOf, KnownAs, SaysWho, Suite, TokenField, TextCell],
+  imports: [MatButtonModule, Cell, ChoiceCell, GivesKey, KeyOf, KnownAs, SaysWho, Suite, TokenField, TextCell],
   template: `
     <section aria-label="Ask from a seat">
       <h2>Ask from a seat</h2>
@@ -64,6 +65,9 @@ const placeOf = ({ ssid, port }: Seat) => (ssid === undefined ? { port: port! } 
             [keyId]="keyId()"
             (chosen)="keyId.set($event)"
           />
+        }
+        @if (keysAsked()) {
+          <il-gives-key for="seat-gives" [value]="gives()" (given)="gives.set($event)" />
         }
         @if (asksWho()) {
           <il-says-who for="seat" [value]="says()" (said)="says.set($event)" />
@@ -277,9 +281,13 @@ export class SeatBench {
   /** Whose MAC address the client takes; empty: one that nobody knows. */
   protected readonly mac = typedOver(this.seatKey, () => this.seat()?.mac ?? '');
   /** Id of the seat's SSID where that asks for keys of a ring. */
-  protected readonly ring = computed(
-    () => this.store.ssids().find(({ name, ring }) => ring && name === this.seat()?.ssid)?.id,
+  protected readonly ring = computed(() => (this.keysAsked() ? undefined : this.chosenRing()?.id));
+  private readonly chosenRing = computed(() =>
+    this.store.ssids().find(({ name, ring }) => ring && name === this.seat()?.ssid),
   );
+  /** Whether servers name the keys of that ring; and the key that is given then. */
+  protected readonly keysAsked = computed(() => this.chosenRing()?.keysAt === 'servers');
+  protected readonly gives = anewFor(this.seatKey, () => '');
   /** Id of the key that it gives; empty: one that is in no ring. */
   protected readonly keyId = typedOver(this.seatKey, () => this.seat()?.given ?? '');
   /** Whether who somebody is gets asked there (802.1X). */
@@ -311,13 +319,17 @@ export class SeatBench {
     const target = this.half().trim() || this.target().trim();
     if (!seat || target === '') return null;
     const entry = this.asksWho() ? this.says() : null;
-    const at = { ...placeOf(seat), ...this.whose(), ...(entry ? { entry } : {}) };
+    const gives = this.keysAsked() && this.gives().length > MOST_SHORT ? { gives: this.gives() } : {};
+    const at = { ...placeOf(seat), ...this.whose(), ...(entry ? { entry } : {}), ...gives };
     const more = this.does() === 'connect' ? { protocol: this.protocol(), number: this.number() } : {};
     return { deviceId: seat.deviceId, probe: { ...at, does: this.does(), ...more }, target };
   });
 
-  /** Whether the question can be asked again by itself: one of somebody with a password cannot, which is kept nowhere. */
-  protected readonly keepable = computed(() => this.question()?.probe.entry === undefined && this.question() !== null);
+  /** Whether the question can be asked again by itself: one with a password or a key cannot, which are kept nowhere. */
+  protected readonly keepable = computed(() => {
+    const probe = this.question()?.probe;
+    return probe !== undefined && probe.entry === undefined && probe.gives === undefined;
+  });
   protected readonly busy = signal(false);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly answer = signal<SeatAnswer | null>(null);

@@ -17,6 +17,7 @@ const WORDS: Readonly<Record<string, string>> = {
   translate: 'translates addresses',
   length: 'bits of the prefix',
   light: 'status light',
+  asked: 'servers name the keys',
   byClass: 'clients of a class join its segment',
 };
 

@@ -60,6 +60,12 @@ const TONES: Readonly<Partial<Record<KeyState, string>>> = {
           <button mat-flat-button (click)="store.sheet.set({ of: 'new' })">Add key</button>
         }
       </div>
+      @if (ssid.keysAt) {
+        <p class="caution notice">
+          Access points ask RADIUS servers for the keys of “{{ ssid.name }}”: what is kept here lets nobody in while
+          they do. The SSID’s sheet says where its keys are.
+        </p>
+      }
       <il-data-table
         label="Keys"
         remember="ring-keys"
@@ -86,6 +92,11 @@ const TONES: Readonly<Partial<Record<KeyState, string>>> = {
     }
   `,
   styles: `
+    .notice {
+      margin: 0;
+      padding: 8px 14px;
+      border-bottom: 1px solid var(--rule);
+    }
     :host {
       display: flex;
       flex-direction: column;

@@ -5,7 +5,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { asHeard } from '@iron-lattice/core/base';
 import { asksPassphrase, asksWho, type SsidSecurity } from '@iron-lattice/core/document';
-import { reachesMeet, utf8Length, type Isolation, type Ssid } from '@iron-lattice/core/intent';
+import { utf8Length, type Isolation, type Ssid } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { AtSites } from '../shell/at-sites';
@@ -16,6 +16,7 @@ import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { RING, SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words';
+import { SsidAsked } from './ssid-asked';
 import { SsidRing } from './ssid-ring';
 import { SsidCaps } from './ssid-caps';
 import { additionOf, changeOf } from './ssid-edit';
@@ -51,6 +52,8 @@ const SHOWN = [
   'former',
   'aps',
   'security',
+  'ring',
+  'keysAt',
   ...CAP_FIELDS,
 ];
 
@@ -67,6 +70,7 @@ const SHOWN = [
     ChoiceCell,
     ReachCell,
     Sheet,
+    SsidAsked,
     SsidBands,
     SsidBehaviour,
     SsidCaps,
@@ -131,7 +135,13 @@ const SHOWN = [
             (chosen)="secure($event)"
           />
           @if (text().ring) {
-            <il-ssid-ring [ssid]="ssid()" />
+            <il-ssid-ring
+              [ssid]="ssid()"
+              [text]="text()"
+              [problem]="problem()"
+              [mayChange]="session.mayChange()"
+              (changed)="set($event)"
+            />
           } @else if (asksPassphrase(text().security)) {
             <il-text-cell
               label="Passphrase"
@@ -152,9 +162,7 @@ const SHOWN = [
             </il-text-cell>
           }
           @if (asksWho(text().security)) {
-            <il-cell label="Asked who that is" [hint]="askedHint()">
-              <div class="value">{{ asked() || 'nobody yet' }}</div>
-            </il-cell>
+            <il-ssid-asked [reach]="text().reach" />
           }
           @if (asksPassphrase(text().security) && !text().ring) {
             <il-ssid-former
@@ -321,20 +329,6 @@ export class SsidSheet {
   protected readonly securityHint = securityHint;
   protected readonly asksPassphrase = asksPassphrase;
   protected readonly asksWho = asksWho;
-  /** The servers that may be asked where it is sent, in their order. */
-  protected readonly asked = computed(() => {
-    const reach = this.text().reach;
-    return [...(this.shared.estate()?.radius ?? [])]
-      .filter((server) => reachesMeet(server.reach, reach))
-      .sort((a, b) => a.order - b.order)
-      .map(({ name }) => name)
-      .join(', ');
-  });
-  protected readonly askedHint = computed(() =>
-    this.asked() === ''
-      ? 'Nobody gets in: add a RADIUS server under Entry, or have this controller asked'
-      : 'As Entry says, each at the sites that it reaches',
-  );
   protected readonly ring = RING;
   protected readonly hours = this.shared.hoursChoices;
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
@@ -407,8 +401,15 @@ export class SsidSheet {
   protected secure(chosen: SsidSecurity | typeof RING): void {
     // Who asks who somebody is does so to give each what is theirs.
     const byClass = chosen !== RING && asksWho(chosen) && !asksWho(this.text().security) ? { byClass: true } : {};
-    if (chosen !== RING) this.set({ security: chosen, ring: null, ...byClass });
-    else this.set({ security: 'wpa2-psk', ring: this.ssid()?.ring ?? [], until: '', byClass: null });
+    if (chosen !== RING) this.set({ security: chosen, ring: null, keysAt: null, ...byClass });
+    else
+      this.set({
+        security: 'wpa2-psk',
+        ring: this.ssid()?.ring ?? [],
+        keysAt: this.ssid()?.keysAt ?? null,
+        until: '',
+        byClass: null,
+      });
   }
 
   protected keepFrom(key: keyof Isolation, kept: boolean): void {

@@ -9,6 +9,8 @@ export interface SsidText {
   readonly security: SsidSecurity;
   /** Segments that keys of a ring lead to; null: a passphrase is asked for. */
   readonly ring: readonly string[] | null;
+  /** Where those keys are: RADIUS servers name them; null: they are kept here. */
+  readonly keysAt: 'servers' | null;
   /** Empty keeps the passphrase there is. */
   readonly passphrase: string;
   /** Until when the one before stays right, such as `2026-12-31`; empty: no longer. Only with a new one. */
@@ -49,6 +51,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
         name: '',
         security: 'wpa2-wpa3-psk',
         ring: null,
+        keysAt: null,
         passphrase: '',
         until: '',
         bands: ['2.4', '5'],
@@ -68,13 +71,25 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
         apTags: {},
       },
     };
-  const { name, security, ring = null, bands, segment, isolation = null, byClass = null, reach, purpose } = ssid;
+  const {
+    name,
+    security,
+    ring = null,
+    keysAt = null,
+    bands,
+    segment,
+    isolation = null,
+    byClass = null,
+    reach,
+    purpose,
+  } = ssid;
   const numbers = { join: written(ssid.join), stay: written(ssid.stay), most: written(ssid.most) };
   return {
     ...{
       name,
       security,
       ring,
+      keysAt,
       passphrase: '',
       until: '',
       bands,

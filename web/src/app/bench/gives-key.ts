@@ -1,0 +1,39 @@
+import { Component, inject, input, output } from '@angular/core';
+import { SessionStore } from '../session/session-store';
+import { TextCell } from '../ui/text-cell';
+
+/** The key that a pretend client gives where servers name those of a ring. What is typed is kept nowhere. */
+@Component({
+  selector: 'il-gives-key',
+  imports: [TextCell],
+  template: `
+    @if (session.mayChange()) {
+      <il-text-cell
+        label="Gives the key"
+        [for]="for()"
+        kind="password"
+        autocomplete="off"
+        [hint]="flaw() ? '' : 'Held against those that servers name for its MAC address; kept nowhere'"
+        [flaw]="flaw()"
+        [most]="64"
+        [value]="value()"
+        (typed)="given.emit($event)"
+      />
+    }
+  `,
+  styles: ':host { display: contents; }',
+})
+export class GivesKey {
+  protected readonly session = inject(SessionStore);
+  readonly for = input.required<string>();
+  readonly value = input.required<string>();
+  readonly given = output<string>();
+
+  protected flaw(): string {
+    const { length } = this.value();
+    return length > 0 && length < MOST_SHORT + 1 ? 'A key has 8 characters at least.' : '';
+  }
+}
+
+/** Characters that are too few for a key (IEEE 802.11-2020 Annex J.4.1). */
+export const MOST_SHORT = 7;
