@@ -1,3 +1,4 @@
+import { hexToBytes } from '@noble/hashes/utils.js';
 import { parseIp } from '../address';
 import {
   ACCT_DELAY_TIME,
@@ -9,6 +10,7 @@ import {
   ACCT_SESSION_TIME,
   ACCT_STATUS_TYPE,
   ACCT_TERMINATE_CAUSE,
+  CLASS,
   EVENT_TIMESTAMP,
   FRAMED_IP_ADDRESS,
   SERVICE_TYPE,
@@ -36,11 +38,14 @@ export interface AccountedSession {
   /** Octets to the client and from it. */
   readonly down: number;
   readonly up: number;
+  /** Values of Class that the server wants back, in hex digits. */
+  readonly echo?: readonly string[];
 }
 
 /**
  * What an Accounting-Request says of a session (RFC 2866 §5, RFC 2869 §5.1, §5.2). Octets are counted as the device sees them: its input is
  * what came from the client.
+ * What the server wants back is given as it came (Class, RFC 2865 §5.25).
  * @param at moment of the event, in seconds since 1970. @param delay seconds that went by since then. @param cause of a stop.
  */
 export function accountingAttributes(
@@ -59,6 +64,7 @@ export function accountingAttributes(
     textAttribute(ACCT_SESSION_ID, session.id),
     textAttribute(USER_NAME, session.user),
     ...callAttributes(by, asked).filter(({ type }) => type !== SERVICE_TYPE),
+    ...(session.echo ?? []).map((hex) => ({ type: CLASS, value: hexToBytes(hex) })),
     ...addressOf(session.address),
     numberAttribute(EVENT_TIMESTAMP, Math.floor(at)),
     numberAttribute(ACCT_DELAY_TIME, Math.max(0, Math.floor(delay))),

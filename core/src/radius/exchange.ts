@@ -93,6 +93,8 @@ export interface Exchange {
   readonly certificate?: SeenCertificate & { readonly trust: Trust };
   /** Whether it brought keys for the air (RFC 2548), which WPA-Enterprise needs: by EAP methods that let in. */
   readonly keys?: boolean;
+  /** What it wants said with each word of accounting (Class, RFC 2865 §5.25), in hex digits; absent: nothing. */
+  readonly echo?: readonly string[];
   /** The keys of a ring that it names (RFC 2868 §3.5), without themselves; absent: none. */
   readonly ring?: readonly NamedKey[];
 }
@@ -106,6 +108,9 @@ export interface NamedKey {
   /** It is none that anybody could give: too short, too long, or of other signs (IEEE 802.11-2020 Annex J.4.1). */
   readonly unfit?: true;
 }
+
+/** Most values of Class that are given back: more than a packet of accounting has room for are none. */
+export const MOST_ECHOED = 8;
 
 /** Most keys of one answer that are told: as many fit into one. */
 export const MOST_NAMED_KEYS = 194;

@@ -30,6 +30,8 @@ export interface Around {
   /** Where a server’s accounting is on this machine, from a box; null: nothing gets there. */
   place(serial: string, server: RadiusServerDocument): RealPlace | null;
   sittingsAt(serial: string): readonly Sitting[];
+  /** What the server that let somebody in wants said with its accounting. */
+  echoOf(serial: string, mac: string, server: string): readonly string[];
   readonly hurry: () => number;
 }
 
@@ -39,6 +41,8 @@ export interface Around {
  */
 export class Accounting implements SittingEars {
   private readonly timers = new Map<string, NodeJS.Timeout>();
+  /** What servers want back, by session: it is known no more when one ends. */
+  private readonly echoes = new Map<string, readonly string[]>();
   /** Told one after the other, so that no end comes before its beginning. */
   private readonly queues = new Map<string, Promise<void>>();
   private closed = false;
@@ -47,6 +51,8 @@ export class Accounting implements SittingEars {
 
   began = (serial: string, sitting: Sitting): void => {
     if (this.serversOf(serial, sitting).length === 0) return;
+    const echo = this.around.echoOf(serial, sitting.mac, whoLetIn(sitting)!);
+    if (echo.length > 0) this.echoes.set(sitting.id, echo);
     this.tell(serial, sitting, 'start');
     this.wait(serial, sitting);
   };
@@ -56,6 +62,7 @@ export class Accounting implements SittingEars {
     if (timer) clearTimeout(timer);
     this.timers.delete(sitting.id);
     if (this.serversOf(serial, sitting).length > 0) this.tell(serial, sitting, 'stop', by);
+    this.echoes.delete(sitting.id);
   };
 
   close(): void {
@@ -76,8 +83,8 @@ export class Accounting implements SittingEars {
   }
 
   /** The servers that are told of a session: the one that let it in, then the others. */
-  private serversOf(serial: string, { entered, named, keyedBy }: Sitting): readonly RadiusServerDocument[] {
-    const by = entered?.server ?? named?.server ?? keyedBy;
+  private serversOf(serial: string, sitting: Sitting): readonly RadiusServerDocument[] {
+    const by = whoLetIn(sitting);
     if (by === undefined) return [];
     const told = (this.around.box(serial).document.radius?.servers ?? []).filter(
       (each) => each.accounting !== undefined,
@@ -89,23 +96,24 @@ export class Accounting implements SittingEars {
     if (this.closed || (!this.queues.has(sitting.id) && this.queues.size >= MOST_AT_ONCE)) return;
     const at = Date.now();
     const before = this.queues.get(sitting.id) ?? Promise.resolve();
-    const next = before.then(() => this.send(serial, sitting, { status, at, ...(by ? { by } : {}) })).catch(() => {});
+    const echo = this.echoes.get(sitting.id) ?? [];
+    const next = before
+      .then(() => this.send(serial, sitting, { status, at, echo, ...(by ? { by } : {}) }))
+      .catch(() => {});
     this.queues.set(sitting.id, next);
     void next.finally(() => this.queues.get(sitting.id) === next && this.queues.delete(sitting.id));
   }
 
-  private async send(
-    serial: string,
-    sitting: Sitting,
-    { status, at, by }: { readonly status: 'start' | 'interim' | 'stop'; readonly at: number; readonly by?: EndedBy },
-  ): Promise<void> {
+  private async send(serial: string, sitting: Sitting, { status, at, echo, by }: Told): Promise<void> {
     const { secrets } = this.around.box(serial);
     const asker = this.around.asker(serial, sitting.at);
     for (const server of this.serversOf(serial, sitting)) {
       const [secret, place] = [secrets[server.secret.secret], this.around.place(serial, server)];
       if (secret === undefined || !place) continue;
       const user = sitting.entered?.user ?? macAs(sitting.mac, server.macs ?? 'none_lower');
-      const session = { ...sitting, user, seconds: (at - sitting.since) / 1000 };
+      // Another server knows nothing of what that one wants back.
+      const back = server.name === whoLetIn(sitting) ? { echo } : {};
+      const session = { ...sitting, user, seconds: (at - sitting.since) / 1000, ...back };
       for (let tried = 0; tried < server.tries && !this.closed; tried++) {
         const delay = (Date.now() - at) / 1000;
         const cause = by === undefined ? {} : { cause: CAUSES[by] };
@@ -116,6 +124,18 @@ export class Accounting implements SittingEars {
     }
   }
 }
+
+/** What is told of a session. */
+interface Told {
+  readonly status: 'start' | 'interim' | 'stop';
+  readonly at: number;
+  readonly echo: readonly string[];
+  readonly by?: EndedBy;
+}
+
+/** The server that let somebody in; undefined: none did. */
+const whoLetIn = ({ entered, named, keyedBy }: Sitting): string | undefined =>
+  entered?.server ?? named?.server ?? keyedBy;
 
 /** Whether a server answers an Accounting-Request that is sent once. @param timeout in seconds. */
 async function heardBy(

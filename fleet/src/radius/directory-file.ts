@@ -10,6 +10,8 @@ export interface DirectoryAnswer {
   /** Seconds that a session may last, or be idle. */
   readonly session?: number;
   readonly idle?: number;
+  /** What it wants said with each word of accounting (Class, RFC 2865 §5.25). */
+  readonly class?: string;
   /** Keys of a ring that it may give (Tunnel-Password), each with the name or ID of the VLAN that it leads to, if any. */
   readonly keys?: readonly { readonly key: string; readonly vlan?: string }[];
 }
@@ -44,7 +46,7 @@ const port = Joi.number().port().required();
 const keys = Joi.array()
   .items(Joi.object({ key: Joi.string().min(8).max(64).required(), vlan: text }))
   .max(31);
-const answer = { filterId: text, vlan: text, session: Joi.number(), idle: Joi.number(), keys };
+const answer = { filterId: text, vlan: text, session: Joi.number(), idle: Joi.number(), class: text, keys };
 const schema = Joi.object({
   format: Joi.string().valid('iron-lattice.radius/1').required(),
   servers: Joi.array()

@@ -8,7 +8,7 @@ export const DIRECTORY = checkDirectory({
   servers: [{ name: 'radius.test.example', address: '198.51.100.90', port: 1812, accounting: 1813, secret: SECRET }],
   groups: { crew: { filterId: 'Crew', session: 3600 }, tills: { vlan: 'Ticketing' } },
   users: {
-    'marn.ellis': { password: 'lantern fish 4', group: 'crew' },
+    'marn.ellis': { password: 'lantern fish 4', group: 'crew', class: 'tariff 3' },
     'jory.pell': { password: 'påskegås', group: 'tills', session: 600 },
   },
   macs: {

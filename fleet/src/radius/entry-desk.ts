@@ -69,6 +69,7 @@ export class EntryDesk {
       asker: (serial, at) => this.asker(serial, at),
       place: (serial, server) => this.accountingPlace(serial, server),
       sittingsAt,
+      echoOf: (serial, mac, server) => this.classes.echoOf(serial, mac, server),
       hurry: () => world.air.hurry,
     });
     world.sittings.ears = this.accounting;

@@ -16,11 +16,17 @@ interface No {
   readonly server?: string;
 }
 
+/** What a server said of somebody whom it lets in. */
+interface Yes extends SaidOf, Pick<Exchange, 'ring' | 'echo'> {
+  readonly server: string;
+  /** Whether its method made keys for the air. */
+  readonly keys: boolean;
+}
+
 /** What servers said of a client at a box, and which. */
 interface Known {
   /** Null: it is not let in by any, or is being asked for. */
-  readonly said:
-    (SaidOf & { readonly server: string; readonly keys: boolean; readonly ring?: Exchange['ring'] }) | null;
+  readonly said: Yes | null;
   readonly no?: No;
   readonly until: number;
 }
@@ -117,6 +123,13 @@ export class NamedClasses implements Namer {
     await this.find(box, { mac, at, ...says }, here);
   }
 
+  /** What a server that let somebody in wants said with its accounting. */
+  echoOf(serial: string, mac: string, server: string): readonly string[] {
+    for (const [key, { said }] of this.known.get(serial) ?? [])
+      if (said?.echo && said.server === server && (key === mac || key.startsWith(`${mac} `))) return said.echo;
+    return [];
+  }
+
   left(box: Box, mac: string): void {
     const here = this.known.get(box.device.serial);
     for (const key of here?.keys() ?? []) if (key === mac || key.startsWith(`${mac} `)) here!.delete(key);
@@ -174,10 +187,7 @@ export class NamedClasses implements Namer {
     const yes = asksAgain === undefined ? HOLDS_MS.yes : asksAgain * 1000;
     const seconds = exchange?.sessionSeconds ?? null;
     if (exchange?.end === 'accepted')
-      keep(
-        { ...exchange, server, keys: exchange.keys === true },
-        seconds === null ? yes : Math.min(yes, Math.max(HOLDS_MS.least, seconds * 1000)),
-      );
+      keep(yesOf(exchange, server), seconds === null ? yes : Math.min(yes, Math.max(HOLDS_MS.least, seconds * 1000)));
     else if (exchange?.end === 'rejected' || exchange?.end === 'unkept') keep(null, no, { why: 'rejected', server });
     else if (exchange && isFinal(exchange.end, whom))
       keep(null, no, { why: exchange.end === 'untrusted' ? 'untrusted' : 'method', server });
@@ -209,6 +219,10 @@ export class NamedClasses implements Namer {
     }
     return unkept ?? { exchange: last, server: '' };
   }
+}
+
+function yesOf({ filterIds, vlan, keys = false, ring, echo }: Exchange, server: string): Yes {
+  return { filterIds, vlan, server, keys, ...(ring ? { ring } : {}), ...(echo ? { echo } : {}) };
 }
 
 /** Whether nobody else is asked after that: of somebody who says who it is, the client itself ended it. */

@@ -26,6 +26,8 @@ import {
   sealAccess,
   SESSION_TIMEOUT,
   textOfOctets,
+  CLASS,
+  MOST_ECHOED,
   MOST_NAMED_KEYS,
   ringKeysIn,
   vlanOf,
@@ -122,6 +124,7 @@ export async function askServer(
         .slice(0, MOST_TOLD.attributes)
         .flatMap(({ type, value }) => (type === FILTER_ID ? [textOfOctets(value)] : [])),
       vlan: { kind: vlan.kind, text: vlanText(vlan) },
+      ...echoOf(last),
       sessionSeconds: session?.length === 4 ? Buffer.from(session).readUInt32BE() : null,
       ...seen,
       ...(material === undefined ? {} : { keys: material }),
@@ -162,6 +165,12 @@ export async function askServer(
     request = { id: (request.id + 1) & 255, authenticator: new Uint8Array(randomBytes(16)), code: 1 };
   }
   return over('senseless', `It asked back ${MOST_STEPS} times.`);
+}
+
+/** What a server wants said with each word of accounting. */
+function echoOf(last: Packet | undefined): Pick<Exchange, 'echo'> {
+  const said = (last?.attributes ?? []).filter(({ type }) => type === CLASS).slice(0, MOST_ECHOED);
+  return said.length > 0 ? { echo: said.map(({ value }) => Buffer.from(value).toString('hex')) } : {};
 }
 
 /** The keys of a ring that an answer names, without themselves, and which of them is given. */

@@ -76,6 +76,15 @@ const heard = (server: typeof one, station: string): string[] =>
     if (!status || of('Calling-Station-Id') !== station.toUpperCase().replaceAll(':', '-')) return [];
     return [[status, of('Acct-Terminate-Cause')].filter(Boolean).join(' ')];
   });
+/** What a server was given back with accounting. */
+const echoed = (server: typeof one): ReadonlySet<string | undefined> =>
+  new Set(
+    server.seen.flatMap(({ attributes }) =>
+      attributes.some(({ name }) => name === 'Acct-Status-Type')
+        ? [attributes.find(({ name }) => name === 'Class')?.value]
+        : [],
+    ),
+  );
 const last = (server: typeof one, name: string): string | undefined =>
   server.seen.at(-1)?.attributes.find((each) => each.name === name)?.value;
 
@@ -113,10 +122,13 @@ test('a server is told when somebody it let in came, how it fared and when it en
   await vi.waitFor(() => expect(heard(one, MARN).at(-1)).toMatch(/^Stop/));
   expect(Number(last(one, 'Acct-Output-Octets'))).toBeGreaterThan(Number(last(one, 'Acct-Input-Octets')));
   expect([last(one, 'User-Name'), last(one, 'Framed-IP-Address')]).toEqual(['marn.ellis', '10.0.7.20']);
+  // What the server wanted back comes with each word, as it was given (RFC 2865 §5.25); another one is not told it.
+  expect(echoed(one)).toEqual(new Set([Buffer.from('tariff 3').toString('hex')]));
   expect(heard(two, MARN)).toEqual([]);
   one.mood = 'silent';
   await vi.waitFor(() => expect(onAir()).toBeDefined());
   await vi.waitFor(() => expect(heard(two, MARN)).toContain('Start'), { timeout: 3000 });
+  expect(echoed(two)).toEqual(new Set([undefined]));
   // Of somebody whom a list knows no server is told.
   expect(wired(LISTED)).toMatchObject({ vlan: 7 });
   expect([...heard(one, LISTED), ...heard(two, LISTED)]).toEqual([]);

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { Socket } from 'node:dgram';
 import { formatMac, parseMac } from '@iron-lattice/core/address';
 import {
+  CLASS,
   octetsOfText,
   numberAttribute,
   PROOF,
@@ -162,10 +163,14 @@ interface Behind {
   readonly authenticator: Uint8Array;
 }
 
-const attributesOf = ({ filterId, vlan, session, idle, keys = [] }: DirectoryAnswer, behind: Behind): Attribute[] => [
+const attributesOf = (
+  { filterId, vlan, session, idle, class: back, keys = [] }: DirectoryAnswer,
+  behind: Behind,
+): Attribute[] => [
   ...keys.flatMap(({ key, vlan: leads }, i) => keyAttributes(key, leads, i + 1, behind)),
   ...(filterId === undefined ? [] : [textAttribute(11, filterId)]),
   ...(vlan === undefined ? [] : vlanAttributes(vlan)),
+  ...(back === undefined ? [] : [textAttribute(CLASS, back)]),
   ...(session === undefined ? [] : [numberAttribute(27, session)]),
   ...(idle === undefined ? [] : [numberAttribute(28, idle)]),
 ];

@@ -3,6 +3,7 @@ import {
   ENDS,
   MAC_FORMATS,
   METHODS,
+  MOST_ECHOED,
   MOST_NAMED_KEYS,
   MOST_TOLD,
   type AskedFor,
@@ -94,6 +95,7 @@ export const exchangeShape = Joi.object({
     trust: Joi.valid('yes', 'no', 'unchecked').required(),
   }),
   keys: Joi.boolean(),
+  echo: Joi.array().items(Joi.string().hex().max(506).allow('')).max(MOST_ECHOED),
   ring: Joi.array()
     .items(
       Joi.object({
