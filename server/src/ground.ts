@@ -29,7 +29,7 @@ import { Offers } from './platform/offers';
 import type { Route } from './platform/route';
 import { SecretBox } from './platform/secret-box';
 import { AIR } from './roster/air-offer';
-import { DIRECTORY } from './roster/directory-offer';
+import { ENTRY_DOUBTS } from './roster/entry-doubts-offer';
 import { CablingService } from './roster/cabling.service';
 import { CatalogueService } from './roster/catalogue.service';
 import { defineDevices } from './roster/device.model';
@@ -113,7 +113,7 @@ export async function layGround(
     heavy,
     (siteIds) => offers.take(AIR)(siteIds),
     secrets,
-    () => offers.take(DIRECTORY)(),
+    () => offers.take(ENTRY_DOUBTS)(),
   );
   const drafts = new DraftService(database, intents, rosters, secrets, following, bus);
   const reviews = new DraftReview(drafts, following, heavy);

@@ -28,6 +28,25 @@ export interface EndingAuthority {
   readonly over: boolean;
 }
 
+/** Certificates that end within 30 days, or did in the last 30, and that none follows yet. */
+export type EndingCertificate = { readonly day: string; readonly over: boolean } & (
+  | {
+      /** What a server showed when it was asked last. */
+      readonly kind: 'shown';
+      readonly radiusId: string;
+      /** Whom it is for, and the day on which it was seen. */
+      readonly name: string;
+      readonly seen: string;
+    }
+  | {
+      /** What the estate’s own authority made: of one server, or of users. */
+      readonly kind: 'servers' | 'users';
+      /** Whose they are, the first that ends first; of very many some. */
+      readonly names: readonly string[];
+      readonly count: number;
+    }
+);
+
 /** What is doubtful of the directory that the controller asks for users whom it does not keep. */
 export interface DirectoryDoubts {
   /** Its account may look at what passwords are kept as. */
@@ -64,6 +83,8 @@ export interface CheckContext {
   readonly ending?: readonly EndingAuthority[];
   /** Absent: there is none. */
   readonly directory?: DirectoryDoubts;
+  /** Certificates that end soon. */
+  readonly certificates?: readonly EndingCertificate[];
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

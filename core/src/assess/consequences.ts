@@ -22,6 +22,7 @@ import {
   type Check,
   type DirectoryDoubts,
   type EndingAuthority,
+  type EndingCertificate,
   type StrangeClass,
   type UplinkAddress,
 } from './check';
@@ -147,6 +148,8 @@ export interface ConsequencesInput {
   readonly ending?: readonly EndingAuthority[];
   /** What is doubtful of the directory that the controller asks. */
   readonly directory?: DirectoryDoubts;
+  /** Certificates that end soon. */
+  readonly certificates?: readonly EndingCertificate[];
 }
 
 /** What findings are computed from. */
@@ -167,7 +170,17 @@ function assess(input: FindingsInput, book?: PolicyBook) {
       links,
       tree,
       uplinks: input.uplinks ?? [],
-      ...pick(input, ['tags', 'deviceTags', 'air', 'common', 'alike', 'strangers', 'ending', 'directory']),
+      ...pick(input, [
+        'tags',
+        'deviceTags',
+        'air',
+        'common',
+        'alike',
+        'strangers',
+        'ending',
+        'directory',
+        'certificates',
+      ]),
     },
     input.links,
   );

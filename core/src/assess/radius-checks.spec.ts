@@ -3,7 +3,7 @@ import type { PortAsks, SsidSecurity } from '../document';
 import { apply, USUAL_SERVER, type Intent, type Operation, type RadiusServer, type SitePart } from '../intent';
 import { readServices, type Rule } from '../rules';
 import { applied, sampleId, sampleSite } from '../testing';
-import { consequencesOf, type ConsequencesInput } from '.';
+import { consequencesOf, type ConsequencesInput, type EndingCertificate } from '.';
 
 const { intent, site, roster, links } = sampleSite({ segments: 3, aps: 1 });
 const [switchId] = [sampleId(3, 0)];
@@ -175,6 +175,39 @@ test('an authority that ends within 30 days, ended or is none is told at its ser
   ]);
   expect(told({ day: null })[0]!.message).toMatch(/no certificate that can be read/);
   expect(told({ radiusId: sampleId(7, 9) })).toEqual([]);
+});
+
+test('certificates that end are told where they matter: at the server that shows one, or at the controller that made it', () => {
+  const { radius } = server(0) as Extract<Operation, { type: 'radius.add' }>;
+  const own = { ...radius, own: true, address: '' };
+  const quay = server(1, { address: 'quay.radius.internal' });
+  const both = applied(intent, CREW, { type: 'radius.add', radius: own }, quay);
+  const told = (certificates: readonly EndingCertificate[], of = both) =>
+    entry(of, { certificates }).filter(({ code }) => code.includes('certificate'));
+  const ends = { day: '2026-12-24', over: false };
+  const shown = { ...ends, kind: 'shown' as const, radiusId: sampleId(7, 1), name: 'quay', seen: '2026-11-29' };
+  expect(told([shown])).toMatchObject([
+    { code: 'entry.server-certificate-ends', severity: 'warning', place: { id: sampleId(7, 1) } },
+  ]);
+  expect(told([{ ...shown, over: true }])[0]).toMatchObject({
+    severity: 'error',
+    message: expect.stringMatching(/ended on/) as string,
+  });
+  expect(told([{ ...shown, radiusId: sampleId(7, 9) }])).toEqual([]);
+  const made = { ...ends, kind: 'servers' as const, count: 1 };
+  expect(told([{ ...made, names: ['quay.radius.internal'] }])[0]!.place).toMatchObject({ id: sampleId(7, 1) });
+  expect(told([{ ...made, names: ['mole.radius.internal'] }])[0]!.place).toMatchObject({ id: sampleId(7, 0) });
+  const users = { ...ends, kind: 'users' as const };
+  expect(told([{ ...users, names: ['marn.ellis'], count: 1 }])[0]!.message).toBe(
+    'The certificate of marn.ellis ends on 2026-12-24',
+  );
+  const many = told([{ ...users, names: ['marn.ellis', 'jory.pell'], count: 40 }])[0]!;
+  expect([many.message, many.reason]).toEqual([
+    'Certificates of 40 users end within 30 days',
+    expect.stringMatching(/^The first ends on 2026-12-24: marn\.ellis, jory\.pell and others\./),
+  ]);
+  // Where the controller is not asked, nobody gets in by them.
+  expect(told([{ ...users, names: ['marn.ellis'], count: 1 }], applied(intent, CREW, quay))).toEqual([]);
 });
 
 test('what is doubtful of the directory is told where the controller is asked, and nowhere else', () => {

@@ -1,22 +1,15 @@
 import { parseIp } from '../address';
 import { asHeard } from '../base';
 import { asksWho, waysOf, type RadiusServerDocument } from '../document';
-import type { RadiusServer, ResolvedSite } from '../intent';
+import type { RadiusServer } from '../intent';
 import { breachOf, packetWords } from '../rules';
+import { CERTIFICATE_CHECKS } from './certificate-checks';
 import type { Check, CheckContext } from './check';
 import type { Finding } from './finding';
 import { found as ssidFound, mendOf } from './ssid-finding';
+import { found } from './server-finding';
 import { clientsOf, type PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
-
-function found(
-  site: ResolvedSite,
-  { id }: Pick<RadiusServer, 'id'>,
-  code: string,
-  say: Pick<Finding, 'severity' | 'message' | 'reason' | 'mend'>,
-): Finding {
-  return { key: `${code} ${id}`, code, place: { siteId: site.id, kind: 'radius', id }, ...say };
-}
 
 /** Servers that devices of a site are told to ask. */
 function askedHere({ site, documents }: Pick<CheckContext, 'site' | 'documents'>): readonly RadiusServer[] {
@@ -152,45 +145,6 @@ const nobodyAsked: Check = ({ site }) =>
     ];
   });
 
-/** SSIDs of 192 bits where the controller alone is asked: it knows passwords, and they take certificates. */
-const longKeys: Check = ({ site }) =>
-  site.ssids.flatMap((ssid): Finding[] => {
-    const { radiusServers: servers } = site;
-    if (ssid.security !== 'wpa3-enterprise-192' || servers.length === 0 || servers.some(({ own }) => !own)) return [];
-    return [
-      ssidFound(site.id, ssid, 'entry.certificates-alone', {
-        severity: 'error',
-        message: `“${asHeard(ssid.name)}” lets nobody in at ${site.name}`,
-        reason:
-          'Of 192 bits clients and servers prove themselves by certificates with keys of 384 bits (EAP-TLS). Those of this controller, which alone is asked here, have 256. Add a server that has such, or choose WPA3 with 802.1X.',
-        mend: mendOf(site, ssid, 'take WPA3 with 802.1X', { security: 'wpa3-enterprise' }),
-      }),
-    ];
-  });
-
-/** Servers whose authority ends: clients that believe nobody else turn away from them then. */
-const authorityEnds: Check = ({ site, ending = [] }) =>
-  ending.flatMap(({ radiusId, day, over }): Finding[] => {
-    const server = site.radiusServers.find(({ id }) => id === radiusId);
-    if (!server) return [];
-    const message =
-      day === null
-        ? `The authority of “${server.name}” is no certificate that can be read`
-        : `The authority of “${server.name}” ${over ? `ended on ${day}` : `ends on ${day}`}`;
-    const reason =
-      day === null
-        ? 'Nobody is believed by it. Paste the certificate of whoever made the server’s, as PEM.'
-        : 'Clients that believe it by that one alone do not after that day: no password goes there, and they are not let in. Paste the one that follows beside it, then renew the server’s certificate.';
-    return [
-      found(site, server, 'entry.authority-ends', {
-        severity: over ? 'error' : 'warning',
-        message,
-        reason,
-        mend: null,
-      }),
-    ];
-  });
-
 /** A directory whose account may do more than it has to, or that is asked where others hear it. */
 const directoryDoubts: Check = ({ site, directory }) => {
   const own = site.radiusServers.find((server) => server.own);
@@ -253,7 +207,8 @@ const strangeClasses: Check = ({ site, strangers = [] }) =>
 
 export const RADIUS_CHECKS: readonly Check[] = [
   ...[unproven, commonSecret, sharedSecret, alone, noGateway, ownLate],
-  ...[nobodyAsked, longKeys, strangeClasses, authorityEnds, directoryDoubts],
+  ...[nobodyAsked, strangeClasses, directoryDoubts],
+  ...CERTIFICATE_CHECKS,
 ];
 
 /** Servers that the rules of a site keep its devices from, as far as they are known by address. */

@@ -20,10 +20,9 @@ let estate: AskingEstate;
 let own: OwnCertificateView;
 const made: Record<string, MadeCertificate> = {};
 
-beforeAll(async () => {
-  estate = await AskingEstate.start('ENT-03');
-  own = await estate.ada.get('/api/entry-certificate');
-  const users = ['marn.ellis', 'dell.farrow'].map((name) => ({
+/** Keeps users of a group here. */
+async function keep(...names: string[]): Promise<void> {
+  const users = names.map((name) => ({
     ...{ name, password: 'herring gull 9', groups: ['Deck'], until: null, most: null, off: false, note: '' },
   }));
   const response = await fetch(`${estate.setting.controller.url}/api/users`, {
@@ -32,6 +31,12 @@ beforeAll(async () => {
     body: JSON.stringify(users),
   });
   expect(response.status).toBe(201);
+}
+
+beforeAll(async () => {
+  estate = await AskingEstate.start('ENT-03');
+  own = await estate.ada.get('/api/entry-certificate');
+  await keep('marn.ellis', 'dell.farrow');
   for (const { name, id } of ((await estate.ada.get('/api/users')) as UsersView).users)
     made[name] = await estate.ada.post(`/api/users/${id}/certificates`, { label: 'laptop', days: 90 });
 });
@@ -152,4 +157,31 @@ test('one that was taken back is taken nowhere: not here, and not by others who 
 test('the certificate of another server is for no other name than its own, and never for the controller’s', async () => {
   for (const name of ['quay', 'a b.example', `${'x'.repeat(60)}.example`, own.name, own.name.toUpperCase()])
     expect((await estate.ada.ask('POST', '/api/server-certificates', { name, days: 30 })).status).toBe(422);
+});
+
+test('a certificate that ends within 30 days is found, of a user and of a server, until another follows it or it is taken back', async () => {
+  const { ada, siteId } = estate;
+  const found = async (): Promise<string[]> => {
+    const { consequences } = await ada.get(`/api/drafts/current/sites/${siteId}`);
+    const { findings } = consequences as { findings: { code: string; message: string }[] };
+    return findings.flatMap(({ code, message }) => (code === 'entry.certificate-ends' ? [message] : []));
+  };
+  // One of a server, made before for 30 days.
+  expect(await found()).toEqual([expect.stringMatching(/made for quay\.radius\.internal ends on/)]);
+  const quay = (await all()).find(({ name }) => name === 'quay.radius.internal')!;
+  await ada.post(`/api/certificates/${quay.serial}/revoke`, {});
+  expect(await found()).toEqual([]);
+  await keep('jory.pell');
+  const { users } = (await ada.get('/api/users')) as UsersView;
+  const make = (name: string, label: string, days: number): Promise<MadeCertificate> =>
+    ada.post(`/api/users/${users.find((each) => each.name === name)!.id}/certificates`, { label, days });
+  const soon = await make('marn.ellis', 'tablet', 20);
+  const day = new Date(soon.until).toISOString().slice(0, 10);
+  expect(await found()).toEqual([`The certificate of marn.ellis ends on ${day}`]);
+  const other = await make('jory.pell', 'tablet', 25);
+  expect(await found()).toEqual(['Certificates of 2 users end within 30 days']);
+  // Another of the same name and label follows the first; the second is taken back.
+  await make('marn.ellis', 'tablet', 300);
+  await ada.post(`/api/certificates/${other.serial}/revoke`, {});
+  expect(await found()).toEqual([]);
 });

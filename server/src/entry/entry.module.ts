@@ -1,4 +1,4 @@
-import { DIRECTORY } from '../roster/directory-offer';
+import { ENTRY_DOUBTS } from '../roster/entry-doubts-offer';
 import { ENTRY } from '../roster/entry-offer';
 import { KEPT_USER, USERS } from '../roster/user-offer';
 import type { Stage } from '../stage';
@@ -11,11 +11,13 @@ import { directoryRoutes } from './directory/directory.routes';
 import { DirectoryService } from './directory/directory.service';
 import { EntryTestService } from './entry-test.service';
 import { entryRoutes } from './entry.routes';
+import { EndingCertificates } from './certificates/ending-certificates';
 import { IssuedService } from './certificates/issued.service';
 import { certificateRoutes } from './certificates/certificate.routes';
 import * as users from './migrations/0012-users';
 import * as taken from './migrations/0013-taken';
 import * as failures from './migrations/0014-failures';
+import * as shown from './migrations/0018-shown';
 import * as directories from './migrations/0017-directory';
 import * as issued from './migrations/0016-issued';
 import * as seen from './migrations/0015-register';
@@ -31,7 +33,7 @@ import { UserService } from './user.service';
 
 export const entry: Stage = {
   name: 'entry',
-  migrations: [users, taken, failures, seen, issued, directories],
+  migrations: [users, taken, failures, seen, issued, directories, shown],
   heavy: new URL('./entry.heavy.ts', import.meta.url),
   housekeeping: [
     `DELETE FROM entry_trial WHERE at < now() - make_interval(secs => ${TRIAL_SECONDS})`,
@@ -40,6 +42,8 @@ export const entry: Stage = {
     `DELETE FROM entry_user WHERE removed_at < now() - interval '1 day'`,
     // Of users that may come with any number of devices, those that did not for long are forgotten.
     `DELETE FROM entry_user_device d USING entry_user u WHERE u.id = d.user_id AND u.most IS NULL AND d.last_at < now() - interval '90 days'`,
+    // Of servers that are no more, and those that nobody asked for very long.
+    `DELETE FROM entry_shown WHERE at < now() - interval '400 days'`,
     ...REGISTER_HOUSEKEEPING,
   ],
   open: (ground) => {
@@ -61,10 +65,14 @@ export const entry: Stage = {
         failureBook.take(deviceId, report);
       },
     });
-    const asking = new ServerAsking(secrets, commands, devices, certificates);
+    const ending = new EndingCertificates(database);
+    const asking = new ServerAsking(secrets, commands, devices, certificates, ending);
     offers.make(ENTRY, (question) => asking.askAll(question));
     offers.make(KEPT_USER, async (name) => (await kept.keptAs(name)) ?? directory.person(name));
-    offers.make(DIRECTORY, () => directory.doubts());
+    offers.make(ENTRY_DOUBTS, async () => ({
+      directory: await directory.doubts(),
+      certificates: await ending.ending(),
+    }));
     offers.make(USERS, (words, most) => kept.find(words, most));
     return {
       routes: [
@@ -82,7 +90,7 @@ export const entry: Stage = {
           bus,
           new UserSitesService(database, drafts),
         ),
-        ...certificateRoutes(certificates, new IssuedService(database, certificates, bus)),
+        ...certificateRoutes(certificates, new IssuedService(database, certificates, bus, ending)),
         ...register.routes,
         ...directoryRoutes(directory),
       ],

@@ -88,6 +88,35 @@ test('a device is told whom to ask with the secret, and its answer is told with 
   }
 });
 
+test('the certificate that a server shows is remembered, and found when it ends soon; what it shows next counts', async () => {
+  const found = async (): Promise<string[]> => {
+    const { consequences } = await ada.get(`/api/drafts/current/sites/${siteId}`);
+    const { findings } = consequences as { findings: { code: string; message: string }[] };
+    return findings.flatMap(({ code, message }) => (code === 'entry.server-certificate-ends' ? [message] : []));
+  };
+  const shows = async (until: string): Promise<void> => {
+    const answer = tests({ method: 'eap-ttls' });
+    const command = await box.next('command');
+    const certificate = { names: ['quay.test.example'], issuer: 'Made-up authority', until, sha256: 'ab'.repeat(32) };
+    const exchange = {
+      ...{ end: 'rejected' as const, why: '', address: '198.51.100.90', sent: 1, ms: 4, sessionSeconds: null },
+      ...{ filterIds: [], vlan: { kind: 'none' as const, text: '' }, packets: [] },
+      certificate: { ...certificate, trust: 'unchecked' as const },
+    };
+    box.say({ type: 'answer', id: command.id, ok: true, text: '', exchange });
+    await answer;
+  };
+  const inDays = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString();
+  await shows(inDays(12));
+  expect(await found()).toEqual([`The certificate that “Quay” shows ends on ${inDays(12).slice(0, 10)}`]);
+  await shows('no day at all');
+  expect(await found()).toHaveLength(1);
+  await shows(inDays(-1));
+  expect(await found()).toEqual([expect.stringMatching(/shows ended on/)]);
+  await shows(inDays(300));
+  expect(await found()).toEqual([]);
+});
+
 test('what cannot be asked is refused with why; who only looks may not ask', async () => {
   expect((await tests({}, randomUUID())).status).toBe(404);
   expect((await tests({ user: '' })).status).toBe(400);

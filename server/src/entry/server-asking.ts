@@ -10,6 +10,7 @@ import { clock } from '../platform/clock';
 import type { EntryQuestion } from '../roster/entry-offer';
 import type { AskingDevices } from './answering/asking-devices';
 import type { CertificateService } from './certificates/certificate.service';
+import type { EndingCertificates } from './certificates/ending-certificates';
 
 /** Steps of one conversation that each may take as long as all tries together, and how long a person waits for one, in seconds. */
 const MOST_STEPS = 3;
@@ -31,6 +32,7 @@ export class ServerAsking {
     private readonly commands: CommandService,
     private readonly asking: AskingDevices,
     private readonly certificates: CertificateService,
+    private readonly ending: EndingCertificates,
   ) {}
 
   /**
@@ -51,8 +53,13 @@ export class ServerAsking {
     const entry = { server: told, asked, ...(through === undefined ? {} : { through }) };
     const more = { entry, seconds: timeout * tries * MOST_STEPS };
     const answer = await this.commands.ask(deviceId, 'authenticate', '', more);
-    if (!answer.exchange) throw new AppError('command.refused', answer.text);
-    return answer.exchange;
+    const { exchange } = answer;
+    if (!exchange) throw new AppError('command.refused', answer.text);
+    if (exchange.certificate && !own) {
+      const known = serverNamed(question.estate, question.siteId, name);
+      if (known) await this.ending.shown(known.id, exchange.certificate);
+    }
+    return exchange;
   }
 
   /** Has a device ask its servers in their order, until one says yes or no; who is dead is found out anew. */

@@ -1,10 +1,10 @@
-import type { AirFacts, DirectoryDoubts, EndingAuthority, SentConsequences } from '@iron-lattice/core/assess';
+import type { AirFacts, EndingAuthority, SentConsequences } from '@iron-lattice/core/assess';
 import { hashOf } from '@iron-lattice/core/document';
 import type { Intent } from '@iron-lattice/core/intent';
 import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
-import type { DirectoryTeller } from '../roster/directory-offer';
+import type { EntryDoubts, EntryDoubtsTeller } from '../roster/entry-doubts-offer';
 import type { AirTeller } from '../roster/air-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { endingAuthorities } from './authority-ends';
@@ -15,13 +15,12 @@ import type { IntentService } from './intent.service';
 import type { SentInput } from './sent-input';
 
 /** What is known of a site beside its intent and its devices. */
-interface SiteFacts {
+interface SiteFacts extends EntryDoubts {
   readonly tags: readonly string[];
   readonly air: AirFacts | undefined;
   readonly common: readonly string[];
   readonly alike: readonly (readonly string[])[];
   readonly ending: readonly EndingAuthority[];
-  readonly directory: DirectoryDoubts | null;
 }
 
 /** What follows from an intent at sites, and what it follows from. */
@@ -34,7 +33,7 @@ export class Following {
     private readonly heavy: Heavy,
     private readonly air: AirTeller,
     private readonly secrets: SecretService,
-    private readonly directory: DirectoryTeller,
+    private readonly doubts: EntryDoubtsTeller,
   ) {}
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
@@ -81,15 +80,15 @@ export class Following {
   }
 
   /** Passphrases and secrets of what sites share that guessers try first, secrets that several servers have, and authorities that end soon. */
-  private async doubtful({ estate }: Intent): Promise<Pick<SiteFacts, 'common' | 'alike' | 'ending' | 'directory'>> {
+  private async doubtful({ estate }: Intent): Promise<Omit<SiteFacts, 'tags' | 'air'>> {
     const servers = (estate.radius ?? []).map(({ secret }) => secret.secret);
     const passphrases = estate.ssids.flatMap((ssid) =>
       [ssid, ...Object.values(ssid.exceptions ?? {})].flatMap(({ passphrase }) => passphrase?.secret ?? []),
     );
     const common = await this.secrets.commonAmong([...passphrases, ...servers]);
     const ending = endingAuthorities(estate.radius ?? [], clock.now());
-    const directory = servers.length > 0 ? await this.directory() : null;
-    return { common, alike: await this.secrets.alikeAmong(servers), ending, directory };
+    const doubts = servers.length > 0 ? await this.doubts() : { directory: null, certificates: [] };
+    return { common, alike: await this.secrets.alikeAmong(servers), ending, ...doubts };
   }
 
   private basisOf(
@@ -97,7 +96,7 @@ export class Following {
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    { tags, air, common, alike, ending, directory }: SiteFacts,
+    { tags, air, common, alike, ending, directory, certificates }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -129,6 +128,7 @@ export class Following {
       ...(strangers.length > 0 ? { strangers } : {}),
       ...(ending.length > 0 ? { ending } : {}),
       ...(directory ? { directory } : {}),
+      ...(certificates.length > 0 ? { certificates } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -144,6 +144,7 @@ export class Following {
       strangers as never,
       ending as never,
       directory as never,
+      certificates as never,
     ]);
     return [key, input];
   }

@@ -16,6 +16,7 @@ import { clock } from '../../platform/clock';
 import { note } from '../../platform/journal';
 import { issue, revocationList, type Issued } from './authority';
 import type { CertificateService } from './certificate.service';
+import type { EndingCertificates } from './ending-certificates';
 import { pkcs12Of } from './pkcs12';
 
 /** Certificates that are told; and those of servers that hold at the same time. */
@@ -45,6 +46,7 @@ export class IssuedService {
     private readonly database: Sequelize,
     private readonly certificates: CertificateService,
     private readonly bus: Bus,
+    private readonly ending: EndingCertificates,
   ) {}
 
   /** Those of users that are kept, by user, and those of servers; the newest first. */
@@ -148,6 +150,7 @@ export class IssuedService {
       await this.room(of, transaction);
       await this.keep(of, made, personId, transaction);
     });
+    this.ending.forget();
     const { serial, cert, key, authority, until } = made;
     const password = drawPassword((count) => randomFillSync(new Uint32Array(count)));
     const pkcs12 = await pkcs12Of({ cert, key, authority, name: of.name }, password);
@@ -193,6 +196,7 @@ export class IssuedService {
   }
 
   private async told(userId: string | null): Promise<void> {
+    this.ending.forget();
     if (userId !== null) await this.bus.send('users', { ids: [userId] });
     await this.bus.send('live', { type: 'users' });
   }
