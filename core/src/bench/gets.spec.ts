@@ -90,8 +90,11 @@ test('a user that is kept gets what a group leads to, at each place, with its li
     '“This controller” keeps marn.ellis, who is in “deck”.',
     'This controller names the class “Crew” (Filter-Id).',
   ]);
-  // At ports the rate of a class is held by nobody, and is not told.
-  expect(ports).toMatchObject({ accessClass: { name: 'Crew' }, down: { kbps: null }, place: { kind: 'ports' } });
+  // At ports the same holds.
+  expect(ports).toMatchObject({
+    ...{ accessClass: { name: 'Crew' }, place: { kind: 'ports' } },
+    ...{ down: { kbps: 20_000, by: 'each of class Crew' }, up: { kbps: null } },
+  });
 });
 
 test('whom the controller does not keep is what the next server is taken to say; who is turned away, or has nobody to ask, is told', () => {

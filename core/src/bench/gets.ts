@@ -344,11 +344,11 @@ function limitsAt(
   const ssid = place.kind === 'ssid' ? site.ssids.find(({ id }) => id === place.id) : undefined;
   const both = ({ own, around }: CapLimits): readonly Limit[] => [...own, ...around];
   if (ssid) return both(capLimits({ site, roster }, ssid, way, { accessClass: accessClass ?? undefined }));
-  // At ports the gateway alone limits: what a class gives each is held by APs.
   const { client, all } = isRoutedByGateway(segment) ? (segment.caps ?? {}) : {};
   const limit = (of: string, each: boolean, kbps: number | null | undefined): Limit[] =>
     kbps ? [{ of, each, kbps }] : [];
   return [
+    ...(accessClass ? limit(`each of class ${accessClass.name}`, true, accessClass.rate?.[way]) : []),
     ...limit(`each of ${segment.name}`, true, client?.[way]),
     ...limit(`all of ${segment.name}`, false, all?.[way]),
   ];

@@ -79,7 +79,7 @@ export interface ClassDocument {
   readonly members: readonly string[];
   /** Whether they are kept apart from each other, and from others that are. */
   readonly isolated?: true;
-  /** What each of them may take of an AP, instead of what its SSID gives each. */
+  /** What each of them may take: of an AP instead of what its SSID gives each, and of a port. */
   readonly client?: CapDocument;
   /** Seconds: until one is sent away, until one of whom nothing is heard is gone, until servers are asked anew. */
   readonly session?: number;

@@ -150,3 +150,13 @@ test('a ring whose keys servers name is told so, with where keys may lead and wh
     servers: undefined,
   });
 });
+
+test('what a class lets each take is told to switches as to APs', () => {
+  const rated = {
+    ...CREW,
+    accessClass: { ...(CREW as Extract<Operation, { type: 'class.add' }>).accessClass, rate: { down: 20_000 } },
+  };
+  const { documents } = told(rated as Operation, asking({ untagged: null, tagged: [], auth: 'mac' }));
+  const { classes } = documents.get(switchId) as SwitchDocument;
+  expect(classes![0]!.client).toMatchObject({ down: { kbps: 20_000 } });
+});

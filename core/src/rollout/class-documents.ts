@@ -26,10 +26,3 @@ function limitsOf({ rate, ...times }: ClassLimits): Partial<ClassDocument> {
   });
   return { ...(client ? { client } : {}), ...Object.fromEntries(seconds) };
 }
-
-/** The same as those hold them who have no say over the air: what each may take of it is left out. */
-export const wiredClassDocuments = fact(
-  { facts: { known: classDocuments } },
-  ({ known }) => known.map(({ client: _client, ...each }): ClassDocument => each),
-  { settles: true },
-);

@@ -18,7 +18,7 @@ const world = new World({
   air: { places: { A: [0, 0, 3] }, hurry: 0.001 },
   clients: [
     { mac: MARN, near: 'A', ssid: 'Deck', enters: marn, takes: [8000, 800] },
-    { mac: TILL, at: 'SW:3' },
+    { mac: TILL, at: 'SW:3', takes: [8000, 800] },
     { mac: LISTED, at: 'SW:4' },
   ],
 });
@@ -33,11 +33,11 @@ const CREW: ClassDocument = { id: 'crew', name: 'Crew', vlan: 7, members: [] };
 const radius = { servers: [asked('first', 1), asked('second', 2)], segments: [{ vlan: 8, name: 'Ticketing' }] };
 
 /** An AP and a switch ask who somebody is; each class as it is given. */
-async function runs(crew: Partial<ClassDocument> = {}): Promise<void> {
+async function runs(crew: Partial<ClassDocument> = {}, tills: Partial<ClassDocument> = {}): Promise<void> {
   for (const serial of ['A', 'SW']) desk.classes.forget(serial);
   const classes: ClassDocument[] = [
     { ...CREW, ...crew },
-    { id: 'tills', name: 'Tills', vlan: 8, members: [] },
+    { id: 'tills', name: 'Tills', vlan: 8, members: [], ...tills },
     { id: 'listed', name: 'Listed', vlan: 7, members: [LISTED] },
   ];
   const carries = { untagged: 1, tagged: [7, 8] };
@@ -147,7 +147,16 @@ test('what somebody takes is counted, and no more than the class lets them', asy
     return (taken!.down * 8) / 1000 / ((Date.now() - since!) / 1000);
   };
   expect(await seconds({})).toBeCloseTo(8000, -3);
-  expect((await seconds({ client: { down: { kbps: 1000, burst: 12_500 } } })) / 1000).toBeCloseTo(1, 0);
+  const client = { down: { kbps: 1000, burst: 12_500 } };
+  expect((await seconds({ client })) / 1000).toBeCloseTo(1, 0);
+  // At a port too.
+  await runs({}, { client });
+  expect(wired(TILL)).toMatchObject({ vlan: 8 });
+  const before = world.sittings.takenAt('SW').find(({ mac }) => mac === TILL)!;
+  const at = Date.now();
+  await new Promise((resolve) => setTimeout(resolve, 300));
+  const after = world.sittings.takenAt('SW').find(({ mac }) => mac === TILL)!;
+  expect(((after.down - before.down) * 8) / (Date.now() - at) / 1000).toBeCloseTo(1, 0);
 });
 
 test('a class ends a session when its time is over, and when nothing is heard; it comes back, or once it speaks', async () => {

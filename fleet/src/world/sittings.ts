@@ -147,7 +147,7 @@ export class Sittings {
     this.ears?.ended(serial, held.sitting, by);
   }
 
-  /** Counts what somebody took until now: no more than its class lets it, on the air. */
+  /** Counts what somebody took until now: no more than its class lets it. */
   private count(held: Held | undefined): void {
     if (!held) return;
     const now = Date.now();
@@ -155,7 +155,7 @@ export class Sittings {
     const until = Math.min(now, this.hushed.get(sitting.mac) ?? now);
     const seconds = Math.max(0, until - held.counted) / 1000;
     const [down, up] = sitting.takes ?? USUAL_TAKE;
-    const most = sitting.wireless ? sitting.accessClass?.client : undefined;
+    const most = sitting.accessClass?.client;
     const octets = (kbps: number, cap: number | undefined): number =>
       (Math.min(kbps, cap ?? kbps) * seconds * 1000) / 8;
     held.sitting = {

@@ -1,5 +1,4 @@
-import { classDocuments, wiredClassDocuments } from '../class-documents';
-import { sheetFor } from '../../hardware';
+import { classDocuments } from '../class-documents';
 import { part } from '../part';
 
 /** The classes, for a device that asks who its clients are: at a port, or on an SSID that it sends. */
@@ -7,13 +6,12 @@ export const classes = part({
   name: 'classes',
   kinds: ['gateway', 'switch', 'ap'],
   reads: {
-    facts: { aired: classDocuments, wired: wiredClassDocuments },
-    device: ['model', 'sheet'],
+    facts: { known: classDocuments },
+    device: [],
     before: ['ports', 'ssids'],
   },
-  tells: ({ aired, wired }, device, { ports = [], ssids = [] }) => {
+  tells: ({ known }, _device, { ports = [], ssids = [] }) => {
     const asks = ports.some(({ auth }) => auth !== undefined) || ssids.some(({ byClass }) => byClass);
-    const known = sheetFor(device).kind === 'ap' ? aired : wired;
     return asks && known.length > 0 ? { classes: known } : {};
   },
 });

@@ -15,7 +15,7 @@ export const LIMIT_CELLS: readonly { readonly field: Field; readonly label: stri
   {
     field: 'down',
     label: 'Each down, Mb/s',
-    hint: 'On the air, instead of what the SSID gives each; ports do not hold it',
+    hint: 'At a port, and on the air instead of what the SSID gives each',
   },
   { field: 'up', label: 'Each up, Mb/s', hint: 'The same' },
   { field: 'session', label: 'Sent away after, min', hint: 'However busy; empty: never' },
