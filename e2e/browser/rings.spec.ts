@@ -161,7 +161,7 @@ test('keys may be at a RADIUS server: what it names for a device is really asked
   await desk.expectAccessible();
   await sheet.getByRole('button', { name: 'Put into the draft' }).click();
   await page.getByRole('button', { name: 'Keys', exact: true }).click();
-  await expect(page.getByText('what is kept here lets nobody in', { exact: false })).toBeVisible();
+  await expect(page.getByText('what is kept here lets nobody in from then on', { exact: false })).toBeVisible();
 
   await desk.stage('Bench');
   await page.getByRole('combobox', { name: 'Probe on SSID' }).click();

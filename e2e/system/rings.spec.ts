@@ -212,6 +212,7 @@ test('a ring whose keys a RADIUS server names: who gives one joins where that le
   expect((await estate.rollOut(true)).state).toBe('done');
   // No AP has keys of the ring any more that are kept here.
   await estate.until('no AP is told keys', async () => (await ring())['aps'] === 0);
+  expect((await ring())['atServers']).toBe(true);
 
   await estate.tell({ do: 'look-for', mac: GUEST, ssid: NAME, passphrase: 'mooring line 29' });
   await joins(GUEST, vlanOf('Crew'));

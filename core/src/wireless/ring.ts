@@ -41,6 +41,8 @@ export interface RingView {
   readonly keys: readonly RingKeyView[];
   /** Names of the segments that keys lead to where the SSID is live, its own first; null: it is live nowhere. */
   readonly live: readonly string[] | null;
+  /** Where it is live, RADIUS servers name its keys: those that are kept here count for nothing. */
+  readonly atServers: boolean;
   /** How many of those that are right have their master key worked out for the name that is live. */
   readonly masters: number;
   /** APs that ask for its keys, and how many of them have all that was said of it. */

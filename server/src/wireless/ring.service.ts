@@ -98,6 +98,7 @@ export class RingService {
     return {
       ssidId,
       live: ssid?.ring ? [ssid.segment, ...ssid.ring] : null,
+      atServers: ssid?.ring !== null && ssid?.keysAt === 'servers',
       masters: masters.find(({ name }) => name === ssid?.name)?.count ?? 0,
       keys: rows.map((row) => ({
         ...fieldsOf(row),

@@ -60,11 +60,8 @@ const TONES: Readonly<Partial<Record<KeyState, string>>> = {
           <button mat-flat-button (click)="store.sheet.set({ of: 'new' })">Add key</button>
         }
       </div>
-      @if (ssid.keysAt) {
-        <p class="caution notice">
-          Access points ask RADIUS servers for the keys of “{{ ssid.name }}”: what is kept here lets nobody in while
-          they do. The SSID’s sheet says where its keys are.
-        </p>
+      @if (elsewhere(); as words) {
+        <p class="caution notice">{{ words }}</p>
       }
       <il-data-table
         label="Keys"
@@ -141,6 +138,16 @@ export class KeysView {
   protected readonly chosenWords = computed(() =>
     this.picked().size === 0 ? `All ${this.right().length}` : `${this.picked().size} chosen`,
   );
+  /** That RADIUS servers name its keys, or will, or do no more. */
+  protected readonly elsewhere = computed(() => {
+    const [ssid, view] = [this.store.ssid(), this.store.view()];
+    const [now, then] = [view?.atServers ?? false, ssid?.keysAt === 'servers'];
+    if (!ssid || (!now && !then)) return '';
+    const asks = `Access points ask RADIUS servers for the keys of “${ssid.name}”`;
+    const none = 'what is kept here lets nobody in';
+    if (now) return `${asks}: ${none}${then ? ' while they do' : ' until this draft is rolled out'}.`;
+    return `${asks} once this draft is rolled out: ${none} from then on.`;
+  });
   protected readonly words = computed(() => {
     const view = this.store.view();
     if (!view) return 'Asking…';
@@ -148,9 +155,11 @@ export class KeysView {
     const told =
       view.live === null
         ? 'right once the SSID is rolled out'
-        : view.aps === 0
-          ? 'no AP sends it'
-          : `${view.told} of ${counted(view.aps, 'AP')} have them`;
+        : view.atServers
+          ? 'none is asked for'
+          : view.aps === 0
+            ? 'no AP sends it'
+            : `${view.told} of ${counted(view.aps, 'AP')} have them`;
     const all = this.right().length;
     const left = view.live === null || view.masters >= all ? '' : `; master keys of ${view.masters} worked out`;
     return `${counted(all, 'key')}, ${counted(now, 'device')} on the air, ${told}${left}`;

@@ -17,7 +17,8 @@ const FOLLOW_MS = 1000;
 const UNDO_MS = 15_000;
 
 /** What a key is at the moment. */
-export type KeyState = 'right' | 'to be rolled out' | 'taken back' | 'not yet' | 'over' | 'leads nowhere here';
+export type KeyState =
+  'right' | 'to be rolled out' | 'taken back' | 'not yet' | 'over' | 'leads nowhere here' | 'not asked for';
 
 /** The sheet that is open over keys. */
 export type KeySheet = { readonly of: 'key'; readonly id: string } | { readonly of: 'new' | 'many' | 'list' };
@@ -77,7 +78,10 @@ export class RingStore {
     const now = localMoment(Date.now(), zone);
     const live = this.view()?.live?.map((name) => name.toLowerCase());
     const seen = { now, there: this.there(), live: live ? new Set(live) : null };
-    return new Map(this.keys().map((key) => [key.id, stateAt(key, seen)]));
+    const asked = this.view()?.atServers ?? false;
+    return new Map(
+      this.keys().map((key) => [key.id, asked && key.revokedAt === null ? 'not asked for' : stateAt(key, seen)]),
+    );
   });
   readonly stateOf = ({ id }: Pick<RingKeyView, 'id'>): KeyState => this.states().get(id) ?? 'right';
 
