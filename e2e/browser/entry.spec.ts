@@ -186,7 +186,12 @@ test('everybody who was seen stands in the register: named, noted, erased when t
   await desk.stage('Lattice');
   await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Clients' }).click();
   await expect(page.getByRole('row', { name: /Scanner of the pier/ })).toBeVisible();
-  await desk.stage('Entry');
+  // And it is found by that, over all sites.
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('scanner of');
+  await page.getByRole('option', { name: /Scanner of the pier/ }).click();
+  await expect(sheet.getByLabel('Note')).toHaveValue('battery replaced in spring');
+  await desk.openSite('Ansel Quay', 'Entry');
   await desk.press('Register');
 
   await desk.press('What is kept');

@@ -48,7 +48,8 @@ export interface SearchHit {
     | 'recipe'
     | 'hours'
     | 'radius'
-    | 'user';
+    | 'user'
+    | 'client';
   readonly id: string;
   readonly siteId: string | null;
   readonly title: string;

@@ -117,7 +117,7 @@ test('a MAC address that a server knows joins the class it names, and one that n
 });
 
 const RING: Partial<SsidDocument> = {
-  ...{ security: 'wpa2-psk', byClass: undefined as never },
+  ...{ security: 'wpa2-psk', byClass: undefined },
   ring: {
     asked: true,
     segments: [
@@ -126,7 +126,7 @@ const RING: Partial<SsidDocument> = {
     ],
   },
 };
-const GIVES: Partial<Probe> = { entry: undefined as never, gives: 'half past nine sailing' };
+const GIVES: Partial<Probe> = { entry: undefined, gives: 'half past nine sailing' };
 const named = (kind: 'id' | 'name' | 'none' | 'wrong', text: string, given = true) => ({
   vlan: { kind, text },
   ...(given ? { given: true as const } : {}),
@@ -146,11 +146,11 @@ test('a key that a server names leads where that says, and servers are asked for
     ...{ method: 'mac', user: MAC, password: '', mac: MAC, gives: GIVES.gives },
     at: (documents(RING).get(apId) as ApDocument).ssids[0]!.name,
   });
-  expect(walkAsks(documents(RING), { ...probe, entry: undefined as never })).toBeNull();
+  expect(walkAsks(documents(RING), { ...probe, entry: undefined })).toBeNull();
 });
 
 test.each<[string, ReturnType<typeof asked> | undefined, Partial<Probe>, RegExp]>([
-  ['no key', undefined, { gives: undefined as never }, /gives none: type one/],
+  ['no key', undefined, { gives: undefined }, /gives none: type one/],
   ['servers that were not asked', undefined, {}, /by whoever may change/],
   ['no server', [], {}, /is told of no RADIUS server/],
   ['a no', asked('rejected'), {}, /does not let 0e:c4:60:00:00:01 in/],

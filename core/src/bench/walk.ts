@@ -54,7 +54,7 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   const asked = said ?? macAsked(ap, ssid!, probe, facts, led !== undefined);
   if (!said) yield* asked.steps;
   const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led, asked.accessClass);
-  yield led ? ledStep(led, ring!, ssid!) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
+  yield led ? ledStep(led, ring, ssid!) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
   if (joins === null) return;
 
   const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;

@@ -154,9 +154,9 @@ test('a ring whose keys servers name is told so, with where keys may lead and wh
 test('what a class lets each take is told to switches as to APs', () => {
   const rated = {
     ...CREW,
-    accessClass: { ...(CREW as Extract<Operation, { type: 'class.add' }>).accessClass, rate: { down: 20_000 } },
+    accessClass: { ...(CREW).accessClass, rate: { down: 20_000 } },
   };
-  const { documents } = told(rated as Operation, asking({ untagged: null, tagged: [], auth: 'mac' }));
+  const { documents } = told(rated, asking({ untagged: null, tagged: [], auth: 'mac' }));
   const { classes } = documents.get(switchId) as SwitchDocument;
   expect(classes![0]!.client).toMatchObject({ down: { kbps: 20_000 } });
 });

@@ -1,3 +1,4 @@
+import type { SearchHit } from '@iron-lattice/core/base';
 import type { ClientStay, RegisterErased, RegisterKeeping, RegisterView } from '@iron-lattice/core/entry';
 import type { Report } from '@iron-lattice/core/line';
 import { afterAll, beforeAll, expect, test } from 'vitest';
@@ -165,6 +166,15 @@ test('a client has a name and a note, which stand wherever it is shown, and no t
     (await ada.ask('PATCH', `/api/clients/${TILL}`, { was: to, to: { ...to, name: 'x'.repeat(65) } })).status,
   ).toBe(422);
   expect((await all('?words=kiosk')).clients).toMatchObject([{ mac: TILL, name: 'Till of the kiosk' }]);
+  // Found by name wherever one looks, however its MAC address is written; by two characters nobody is.
+  const search = async (words: string): Promise<SearchHit[]> =>
+    ((await oli.get(`/api/search?q=${encodeURIComponent(words)}`)) as SearchHit[]).filter(
+      ({ kind }) => kind === 'client',
+    );
+  const hit = { kind: 'client', id: TILL, siteId: null, title: 'Till of the kiosk' };
+  expect(await search('of the kio')).toMatchObject([hit]);
+  expect(await search(TILL.toUpperCase().replaceAll(':', '-'))).toMatchObject([hit]);
+  expect(await search('ki')).toEqual([]);
   report([LISTED_HERE], {
     wired: [{ mac: TILL, port: '1', vlan: 10 }],
     unknown: [{ mac: TILL, port: '1', why: 'unlisted' }],

@@ -1,8 +1,8 @@
 import type { SearchHit } from '@iron-lattice/core/base';
 import { offer } from '../platform/offers';
 
-/** Users that the controller keeps whose name, group or note has some words, at most so many. */
-export type UserFinder = (words: string, most: number) => Promise<SearchHit[]>;
+/** People or their devices of whom something has some words, at most so many. */
+export type WordFinder = (words: string, most: number) => Promise<SearchHit[]>;
 
 /** What decides of a user that the controller keeps. */
 export interface KeptUser {
@@ -18,4 +18,7 @@ export type KeptUserFinder = (name: string) => Promise<KeptUser | null>;
 export const KEPT_USER = offer<KeptUserFinder>('whether a user is kept');
 
 /** Users, for whoever looks for things by name. */
-export const USERS = offer<UserFinder>('which users are kept');
+export const USERS = offer<WordFinder>('which users are kept');
+
+/** Clients that were seen, for the same. */
+export const CLIENTS = offer<WordFinder>('which clients were seen');

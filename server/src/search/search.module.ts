@@ -1,8 +1,13 @@
-import { USERS } from '../roster/user-offer';
+import { CLIENTS, USERS } from '../roster/user-offer';
 import type { Stage } from '../stage';
 import { searchRoutes } from './search.routes';
 
 export const search: Stage = {
   name: 'search',
-  open: ({ intents, offers }) => ({ routes: searchRoutes(intents, (words, most) => offers.take(USERS)(words, most)) }),
+  open: ({ intents, offers }) => ({
+    routes: searchRoutes(
+      intents,
+      [USERS, CLIENTS].map((of) => (words, most) => offers.take(of)(words, most)),
+    ),
+  }),
 };

@@ -2,7 +2,7 @@ import type { SearchHit } from '@iron-lattice/core/base';
 import { everyNoun } from '@iron-lattice/core/intent';
 import { Joi } from '@iron-lattice/core/schema';
 import { Op } from 'sequelize';
-import type { UserFinder } from '../roster/user-offer';
+import type { WordFinder } from '../roster/user-offer';
 import { Device } from '../roster/device.model';
 import { Site } from '../intent/intent.model';
 import type { IntentService } from '../intent/intent.service';
@@ -10,12 +10,12 @@ import { EVERYONE, route, type Route } from '../platform/route';
 
 const MOST = 20;
 
-/** Search over names, MACs, serial numbers and addresses of what is live. */
-export const searchRoutes = (intents: IntentService, users: UserFinder): Route[] => [
+/** Search over names, MACs, serial numbers and addresses of what is live. @param more who else knows things by name. */
+export const searchRoutes = (intents: IntentService, more: readonly WordFinder[]): Route[] => [
   route({
     method: 'get',
     path: '/api/search',
-    summary: 'Find sites, devices, segments, SSIDs, access classes, users and what else has a name',
+    summary: 'Find sites, devices, segments, SSIDs, access classes, users, clients and what else has a name',
     who: EVERYONE,
     query: { q: Joi.string().trim().min(1).max(80).required() },
     handle: async ({ query }) => {
@@ -27,7 +27,7 @@ export const searchRoutes = (intents: IntentService, users: UserFinder): Route[]
         intents.live(),
         Site.findAll({ attributes: ['id', 'address', 'purpose'] }),
         Device.findAll({ where, limit: MOST, order: ['name'] }),
-        users(wanted, MOST),
+        Promise.all(more.map((find) => find(wanted, MOST))),
       ]);
       const hits: SearchHit[] = [];
       const matches = (...texts: string[]): boolean => texts.some((text) => text.toLowerCase().includes(wanted));
@@ -58,7 +58,7 @@ export const searchRoutes = (intents: IntentService, users: UserFinder): Route[]
           detail: `${device.model} ${device.serial}${site}${device.purpose ? `: ${device.purpose}` : ''}`,
         });
       }
-      return [...hits, ...kept].slice(0, MOST);
+      return [...hits, ...kept.flat()].slice(0, MOST);
     },
   }),
 ];

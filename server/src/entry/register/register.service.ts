@@ -1,4 +1,4 @@
-import { flaw, textFault } from '@iron-lattice/core/base';
+import { flaw, textFault, type SearchHit } from '@iron-lattice/core/base';
 import {
   MOST_CLIENT_TEXT,
   MOST_COUNTED,
@@ -14,6 +14,17 @@ import { note } from '../../platform/journal';
 import { CLIENT_TRACES } from '../../roster/client-traces';
 import { MOST_PLACES, type RegisterBook } from './register-book';
 import { STAY_COLUMNS, StayWords, type StayRow } from './register-rows';
+
+/** Characters from which a client is looked for by name. */
+const LEAST_WORDS = 3;
+/** That a client has some words: in its MAC address, a name, a note, or who it was. */
+const HAS_WORDS = `(replace(c.mac, ':', '') LIKE :mac OR c.name ILIKE :like OR c.note ILIKE :like OR c.said ILIKE :like
+  OR EXISTS (SELECT 1 FROM client_place e WHERE e.mac = c.mac AND e.body->>'user' ILIKE :like))`;
+/** Words as patterns; however a MAC address is written, it is found. @param plain in lower case. */
+const likeOf = (plain: string): { readonly like: string; readonly mac: string } => ({
+  like: `%${plain.replace(/[\\%_]/g, '\\$&')}%`,
+  mac: `%${/^[0-9a-f:.-]+$/.test(plain) ? plain.replace(/[:.-]/g, '') : '\\'}%`,
+});
 
 /** What people say of a client. */
 export interface ClientSaid {
@@ -43,22 +54,12 @@ export class RegisterService {
   async list({ words = '', siteId }: RegisterAsked): Promise<RegisterView> {
     await this.book.flush();
     const plain = words.trim().toLowerCase();
-    const replacements = {
-      ...{ siteId: siteId ?? null },
-      like: `%${plain.replace(/[\\%_]/g, '\\$&')}%`,
-      // However a MAC address is written, it is found.
-      mac: `%${/^[0-9a-f:.-]+$/.test(plain) ? plain.replace(/[:.-]/g, '') : '\\'}%`,
-    };
+    const replacements = { siteId: siteId ?? null, ...likeOf(plain) };
     const where = [
       ...(siteId === undefined
         ? []
         : ['EXISTS (SELECT 1 FROM client_place e WHERE e.mac = c.mac AND e.site_id = :siteId)']),
-      ...(plain === ''
-        ? []
-        : [
-            `(replace(c.mac, ':', '') LIKE :mac OR c.name ILIKE :like OR c.note ILIKE :like OR c.said ILIKE :like
-              OR EXISTS (SELECT 1 FROM client_place e WHERE e.mac = c.mac AND e.body->>'user' ILIKE :like))`,
-          ]),
+      ...(plain === '' ? [] : [HAS_WORDS]),
     ].join(' AND ');
     const from = `FROM client_seen c ${where === '' ? '' : `WHERE ${where}`}`;
     const [rows, counted, live] = await Promise.all([
@@ -79,6 +80,21 @@ export class RegisterService {
     ]);
     const say = new StayWords(live);
     return { clients: rows.map((row) => listed(row, say)), count: Number(counted[0]!.count) };
+  }
+
+  /** Those seen last of whom something has some words, as they are found by name; of less than three characters none: that would be everybody. */
+  async find(words: string, most: number): Promise<SearchHit[]> {
+    const plain = words.trim().toLowerCase();
+    if (plain.length < LEAST_WORDS) return [];
+    const rows = await this.database.query<{ mac: string; name: string; note: string; said: string; last: Date }>(
+      `SELECT c.mac, c.name, c.note, c.said, c.last_at AS last FROM client_seen c WHERE ${HAS_WORDS}
+       ORDER BY c.here DESC, c.last_at DESC, c.mac LIMIT :most`,
+      { replacements: { ...likeOf(plain), most }, type: QueryTypes.SELECT },
+    );
+    return rows.map(({ mac, name, note: why, said, last }) => ({
+      ...{ kind: 'client', id: mac, siteId: null, title: name || said || mac },
+      detail: `Client ${mac}, seen ${last.toISOString().slice(0, 10)}${why ? `: ${why}` : ''}`,
+    }));
   }
 
   /** Where a client was, the latest first. */

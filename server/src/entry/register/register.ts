@@ -1,5 +1,6 @@
 import type { Ground } from '../../ground';
 import { CLIENT_NAMES, type ClientNamer } from '../../roster/client-names-offer';
+import { CLIENTS } from '../../roster/user-offer';
 import type { OpenStage } from '../../stage';
 import { KeepingService } from './keeping.service';
 import { RegisterBook } from './register-book';
@@ -21,6 +22,7 @@ export function openRegister({ database, bus, intents, lines, offers, failed }: 
   const register = new RegisterService(database, intents, book);
   const called: ClientNamer = (macs) => register.names(macs);
   offers.make(CLIENT_NAMES, called);
+  offers.make(CLIENTS, (words, most) => register.find(words, most));
   return {
     called,
     routes: registerRoutes(register, new KeepingService(database, intents, book, bus)),

@@ -7,8 +7,8 @@ export const ENTRY_VIEWS = ['Classes', 'Servers', 'Users', 'Sessions', 'Not know
 export const SITE_VIEWS: readonly EntryView[] = ['Sessions', 'Not known'];
 export type EntryView = (typeof ENTRY_VIEWS)[number];
 
-/** What stands before a user’s id where an address shows one. */
-export const USER_SHOWN = 'user:';
+/** What stands before a user’s id, or the MAC address of a client, where an address shows one. */
+export const [USER_SHOWN, CLIENT_SHOWN] = ['user:', 'client:'] as const;
 
 /** A view as an address has it. */
 const wordOf = (view: EntryView): string => view.toLowerCase().replace(' ', '-');
@@ -20,6 +20,7 @@ export class EntryViews {
   readonly view: Signal<EntryView> = computed(() => {
     const show = this.of.show();
     if (show?.startsWith(USER_SHOWN)) return 'Users';
+    if (show?.startsWith(CLIENT_SHOWN)) return 'Register';
     if (show !== undefined && this.of.servers().some(({ id }) => id === show)) return 'Servers';
     return ENTRY_VIEWS.find((each) => wordOf(each) === this.of.as()) ?? 'Classes';
   });

@@ -11,7 +11,7 @@ import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { ClassSheet } from './class-sheet';
 import { DirectoryStore } from './directory/directory-store';
-import { ENTRY_VIEWS, EntryViews, USER_SHOWN, SITE_VIEWS } from './entry-views';
+import { CLIENT_SHOWN, ENTRY_VIEWS, EntryViews, USER_SHOWN, SITE_VIEWS } from './entry-views';
 import { RegisterFoot } from './register/register-foot';
 import { RegisterStore } from './register/register-store';
 import { RegisterView } from './register/register-view';
@@ -123,6 +123,7 @@ export class SharedEntryPage {
   protected readonly shared = inject(SharedStore).follow();
   protected readonly session = inject(SessionStore);
   private readonly users = inject(UsersStore);
+  private readonly register = inject(RegisterStore);
   readonly show = input<string>();
   readonly add = input<string>();
   /** Which view, from the address of the page. */
@@ -146,6 +147,7 @@ export class SharedEntryPage {
     effect(() => {
       const show = this.show();
       if (show?.startsWith(USER_SHOWN)) this.users.sheet.set({ of: 'user', id: show.slice(USER_SHOWN.length) });
+      if (show?.startsWith(CLIENT_SHOWN)) this.register.open(show.slice(CLIENT_SHOWN.length));
     });
   }
 

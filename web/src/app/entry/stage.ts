@@ -1,5 +1,5 @@
 import { byId, type Stage } from '../shell/stage';
-import { USER_SHOWN } from './entry-views';
+import { CLIENT_SHOWN, USER_SHOWN } from './entry-views';
 
 export const entry: readonly Stage[] = [
   {
@@ -17,7 +17,12 @@ export const entry: readonly Stage[] = [
     title: 'Access classes and RADIUS servers of all sites',
     page: () => import('./shared-entry-page').then((m) => m.SharedEntryPage),
     add: 'Add access class',
-    hits: { class: byId, radius: byId, user: ({ id }) => `${USER_SHOWN}${id}` },
+    hits: {
+      class: byId,
+      radius: byId,
+      user: ({ id }) => `${USER_SHOWN}${id}`,
+      client: ({ id }) => `${CLIENT_SHOWN}${id}`,
+    },
     shows: 'shared',
   },
 ];

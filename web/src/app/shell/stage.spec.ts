@@ -60,6 +60,7 @@ describe('stages', () => {
     hours: ['estate'],
     radius: ['estate'],
     user: ['estate'],
+    client: ['estate'],
   };
 
   it('show each kind of place of a finding once, and each kind of found object, at a site and over all', () => {

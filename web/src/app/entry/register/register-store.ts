@@ -61,6 +61,12 @@ export class RegisterStore {
   });
   readonly keeping = this.kept.value;
 
+  /** Opens a client, wherever it stands in the list: it alone is looked for. */
+  open(mac: string): void {
+    this.words.set(mac);
+    this.sheet.set({ of: 'client', mac });
+  }
+
   stays(mac: string): Promise<ClientStay[]> {
     return firstValueFrom(this.http.get<ClientStay[]>(`/api/clients/${mac}/stays`));
   }
