@@ -154,7 +154,7 @@ test('a ring whose keys servers name is told so, with where keys may lead and wh
 test('what a class lets each take is told to switches as to APs', () => {
   const rated = {
     ...CREW,
-    accessClass: { ...(CREW).accessClass, rate: { down: 20_000 } },
+    accessClass: { ...CREW.accessClass, rate: { down: 20_000 } },
   };
   const { documents } = told(rated, asking({ untagged: null, tagged: [], auth: 'mac' }));
   const { classes } = documents.get(switchId) as SwitchDocument;
