@@ -1,4 +1,3 @@
-import { HttpClient } from '@angular/common/http';
 import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
@@ -6,7 +5,6 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { asHeard } from '@iron-lattice/core/base';
 import { asksPassphrase, asksWho, type SsidSecurity } from '@iron-lattice/core/document';
 import { utf8Length, type Isolation, type Ssid } from '@iron-lattice/core/intent';
-import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { AtSites } from '../shell/at-sites';
 import { CAP_FIELDS, capsReadable } from '../shell/caps-text';
@@ -16,7 +14,9 @@ import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Sheet } from '../ui/sheet';
 import { RING, SECURITY_CHOICES, SECURITY_WORDS, securityHint } from './security-words';
+import { SsidApart } from './ssid-apart';
 import { SsidAsked } from './ssid-asked';
+import { SsidPassphrase } from './ssid-passphrase';
 import { SsidRing } from './ssid-ring';
 import { SsidCaps } from './ssid-caps';
 import { additionOf, changeOf } from './ssid-edit';
@@ -28,11 +28,9 @@ import { SsidSenders } from './ssid-senders';
 import { SsidToAll } from './ssid-to-all';
 import { SsidTunnel } from './ssid-tunnel';
 import { lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
-import { Cell } from '../ui/cell';
 import { BeaconCell } from './beacon-cell';
 import { TextCell } from '../ui/text-cell';
 import { ChoiceCell } from '../ui/choice-cell';
-import { anewFor } from '../ui/anew-for';
 
 /** Fields whose flaws stand beside them. */
 const SHOWN = [
@@ -66,15 +64,16 @@ const SHOWN = [
     MatCheckboxModule,
     AtSites,
     BeaconCell,
-    Cell,
     ChoiceCell,
     ReachCell,
     Sheet,
+    SsidApart,
     SsidAsked,
     SsidBands,
     SsidBehaviour,
     SsidCaps,
     SsidFormer,
+    SsidPassphrase,
     SsidRing,
     SsidSenders,
     SsidToAll,
@@ -143,23 +142,13 @@ const SHOWN = [
               (changed)="set($event)"
             />
           } @else if (asksPassphrase(text().security)) {
-            <il-text-cell
-              label="Passphrase"
-              for="ssid-passphrase"
-              [hint]="ssid()?.passphrase ? '8 to 63 characters; empty keeps it' : '8 to 63 characters'"
-              autocomplete="new-password"
-              [kind]="shown() ? 'text' : 'password'"
-              [example]="ssid()?.passphrase ? 'kept' : ''"
-              [mono]="true"
-              [flaw]="problem()?.of('passphrase')"
-              [readonly]="!session.mayChange()"
-              [value]="text().passphrase"
-              (typed)="set({ passphrase: $event })"
-            >
-              @if (session.mayChange()) {
-                <button beside mat-button type="button" (click)="reveal()">{{ shown() ? 'Hide' : 'Show' }}</button>
-              }
-            </il-text-cell>
+            <il-ssid-passphrase
+              [ssid]="ssid()"
+              [text]="text()"
+              [problem]="problem()"
+              [mayChange]="session.mayChange()"
+              (changed)="set($event)"
+            />
           }
           @if (asksWho(text().security)) {
             <il-ssid-asked [reach]="text().reach" />
@@ -216,22 +205,11 @@ const SHOWN = [
             }
           </il-ssid-bands>
           <il-beacon-cell [of]="id()" [sent]="text()" />
-          <il-cell
-            label="Clients are kept from"
-            size="wide"
-            role="group"
-            aria-label="Clients are kept from"
-            hint="Whatever their segment is. The rules it results in, and where they take effect, are shown under Rules."
-          >
-            @for (each of apart; track each.key) {
-              <mat-checkbox
-                [disabled]="!session.mayChange()"
-                [checked]="text().isolation?.[each.key] ?? false"
-                (change)="keepFrom(each.key, $event.checked)"
-                >{{ each.label }}</mat-checkbox
-              >
-            }
-          </il-cell>
+          <il-ssid-apart
+            [value]="text().isolation"
+            [mayChange]="session.mayChange()"
+            (ticked)="keepFrom($event.key, $event.kept)"
+          />
           <il-reach-cell
             for="ssid-reach"
             [of]="id()"
@@ -307,7 +285,6 @@ const SHOWN = [
   `,
 })
 export class SsidSheet {
-  private readonly http = inject(HttpClient);
   protected readonly store = inject(SiteStore);
   protected readonly shared = inject(SharedStore);
   protected readonly session = inject(SessionStore);
@@ -319,11 +296,6 @@ export class SsidSheet {
   /** Id of the SSID that is in the draft now. */
   readonly kept = output<string>();
 
-  protected readonly apart = [
-    { key: 'segments', label: 'other segments' },
-    { key: 'clients', label: 'each other' },
-    { key: 'gateway', label: 'the gateway, but for addresses and names' },
-  ] as const;
   protected readonly securities = SECURITY_CHOICES;
   protected readonly securityWords = SECURITY_WORDS;
   protected readonly securityHint = securityHint;
@@ -340,7 +312,6 @@ export class SsidSheet {
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
   protected readonly id = computed(() => this.ssid()?.id ?? null);
-  protected readonly shown = anewFor(this.id, () => false);
   /** The name's length as it is counted, and as it is heard where that is not seen. */
   protected readonly nameHint = computed(() => {
     const { name } = this.text();
@@ -415,19 +386,6 @@ export class SsidSheet {
   protected keepFrom(key: keyof Isolation, kept: boolean): void {
     const next = { ...this.text().isolation, [key]: kept };
     this.set({ isolation: Object.values(next).includes(true) ? next : null });
-  }
-
-  /** Shows the passphrase that is kept; noted in the journal. */
-  protected async reveal(): Promise<void> {
-    const ssid = this.ssid();
-    const secret = ssid?.passphrase?.secret;
-    if (!this.shown() && secret && this.text().passphrase === '') {
-      await this.store.attempt(async () => {
-        const url = `/api/secrets/${secret}/reveal`;
-        this.set({ passphrase: (await firstValueFrom(this.http.post<{ value: string }>(url, {}))).value });
-      });
-    }
-    this.shown.update((shown) => !shown);
   }
 
   protected async keep(): Promise<void> {
