@@ -117,6 +117,30 @@ test('an image that cannot be fetched fails the update, and the device is told i
   box.hangUp();
 });
 
+test('when a canary fails the rest is held, though others are begun in that very moment', async () => {
+  const [first, second, third] = [await ours(), await ours(), await ours()];
+  const { database } = setting.controller;
+  // Holding the rest takes its time.
+  await database.query(`CREATE FUNCTION slow_hold() RETURNS trigger LANGUAGE plpgsql AS
+    $$ BEGIN IF NEW.state = 'held' THEN PERFORM pg_sleep(0.5); END IF; RETURN NEW; END $$`);
+  await database.query(
+    'CREATE TRIGGER slow_hold BEFORE UPDATE ON firmware_update FOR EACH ROW EXECUTE FUNCTION slow_hold()',
+  );
+  const { json: batch } = await update([first.id, second.id], 'staged');
+  const { id } = await first.box.next('firmware');
+  first.box.say({ type: 'firmware-failed', id, reason: 'The image does not match its checksum' });
+  // Meanwhile another is due, again and again.
+  const { json: other } = await update([third.id]);
+  const order = await third.box.next('firmware');
+  third.box.say({ type: 'firmware-failed', id: order.id, reason: 'The image does not match its checksum' });
+  await reached(other.id, 'failed');
+  await reached(batch.id, 'failed', 'held');
+  await database.query('DROP TRIGGER slow_hold ON firmware_update');
+  await ada.post(`/api/firmware/updates/${batch.id}/go-on`, {});
+  await second.box.next('firmware');
+  for (const { box } of [first, second, third]) box.hangUp();
+});
+
 /** Gives the site a window of its own. */
 async function openWindow(window: object): Promise<void> {
   const { version } = (await ada.get('/api/estate')).sites.find((site: { id: string }) => site.id === siteId);

@@ -163,9 +163,14 @@ export class UpdateRunner {
       if (!row.canary && open.some((other) => other.batchId === row.batchId && other.canary)) continue;
       if (rankOf(row) > turn.get(siteOf(row))!) continue;
       if (rankOf(row) > 0 && busySites.has(siteOf(row))) continue;
+      // Whoever was held or stopped since it was looked at is not begun.
+      const [begun] = await FirmwareUpdate.update(
+        { state: 'sending', percent: 0, movedAt: clock.date() },
+        { where: { id: row.id, state: 'waiting', endedAt: null } },
+      );
+      if (begun === 0) continue;
       if (rankOf(row) > 0) busySites.add(siteOf(row));
       room--;
-      await row.update({ state: 'sending', percent: 0, movedAt: clock.date() });
       await device.update({ updating: row.release });
       this.bus.changed(device);
       await this.bus.send('firmware', { deviceId: device.id, updateId: row.id });
@@ -217,33 +222,41 @@ export class UpdateRunner {
   }
 
   private async end(row: FirmwareUpdate, device: Device, reason: string | null): Promise<void> {
-    const now = clock.date();
-    const failed = reason !== null;
-    await row.update({ state: failed ? 'failed' : 'done', percent: failed ? row.percent : 100, reason, endedAt: now });
-    const { fromRelease: from, release: to } = row;
-    await note(
-      this.database,
-      null,
-      failed ? 'firmware.failed' : 'firmware.done',
-      { from, to, reason },
-      undefined,
-      device.id,
-    );
-    if (failed) {
-      await FirmwareUpdate.update(
-        { state: 'cancelled', endedAt: now, reason: 'The step before it failed.' },
-        { where: { batchId: row.batchId, deviceId: device.id, endedAt: null } },
-      );
-      if (row.canary)
-        await FirmwareUpdate.update(
-          { state: 'held', reason: `${device.name ?? device.serial} went first and failed.` },
-          { where: { batchId: row.batchId, state: 'waiting', canary: false } },
-        );
-    }
+    if (!(await this.ended(row, device, reason))) return;
     await device.update({ updating: null });
     this.bus.changed(device);
     await this.updates.moved(row.batchId);
     await this.bus.send('sync', { deviceId: device.id });
     await this.bus.send('firmware-due', {});
+  }
+
+  /**
+   * Writes down how an update ended, and with it what becomes of those behind it: nobody sees that a canary is done with before the rest
+   * is held. @returns false where that was written already.
+   */
+  private ended(row: FirmwareUpdate, device: Device, reason: string | null): Promise<boolean> {
+    const now = clock.date();
+    const failed = reason !== null;
+    return this.database.transaction(async (transaction) => {
+      const [count] = await FirmwareUpdate.update(
+        { state: failed ? 'failed' : 'done', percent: failed ? row.percent : 100, reason, endedAt: now },
+        { where: { id: row.id, endedAt: null }, transaction },
+      );
+      if (count === 0) return false;
+      const { fromRelease: from, release: to } = row;
+      const act = failed ? 'firmware.failed' : 'firmware.done';
+      await note(this.database, null, act, { from, to, reason }, transaction, device.id);
+      if (!failed) return true;
+      await FirmwareUpdate.update(
+        { state: 'cancelled', endedAt: now, reason: 'The step before it failed.' },
+        { where: { batchId: row.batchId, deviceId: device.id, endedAt: null }, transaction },
+      );
+      if (row.canary)
+        await FirmwareUpdate.update(
+          { state: 'held', reason: `${device.name ?? device.serial} went first and failed.` },
+          { where: { batchId: row.batchId, state: 'waiting', canary: false }, transaction },
+        );
+      return true;
+    });
   }
 }

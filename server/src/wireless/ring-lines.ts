@@ -89,8 +89,8 @@ export class RingLines {
   async told(ssidId: string, at: number): Promise<{ aps: number; told: number }> {
     const [row] = await this.database.query<{ aps: number; told: number }>(
       `SELECT count(*)::int AS aps, count(*) FILTER (WHERE (rings->>:ssidId)::bigint >= :at)::int AS told
-       FROM device d JOIN document x ON x.hash = d.runs WHERE d.site_id IS NOT NULL AND d.rings ? :ssidId AND ${ASKS_HERE}`,
-      { replacements: { ssidId, at, ...namedBy(ssidId) }, type: QueryTypes.SELECT },
+       FROM device WHERE site_id IS NOT NULL AND rings ? :ssidId`,
+      { replacements: { ssidId, at }, type: QueryTypes.SELECT },
     );
     return row ?? { aps: 0, told: 0 };
   }

@@ -95,10 +95,11 @@ export class RingService {
     for (const { key, mac } of now) onAir.set(key, [...(onAir.get(key) ?? []), mac]);
     const at = Number(ring[0]?.at ?? 0);
     const ssid = live.intent.estate.ssids.find(({ id }) => id === ssidId);
+    const atServers = ssid?.ring !== null && ssid?.keysAt === 'servers';
     return {
       ssidId,
       live: ssid?.ring ? [ssid.segment, ...ssid.ring] : null,
-      atServers: ssid?.ring !== null && ssid?.keysAt === 'servers',
+      atServers,
       masters: masters.find(({ name }) => name === ssid?.name)?.count ?? 0,
       keys: rows.map((row) => ({
         ...fieldsOf(row),
@@ -109,7 +110,8 @@ export class RingService {
         devices: devices.get(row.id) ?? [],
         now: onAir.get(row.id) ?? [],
       })) satisfies RingKeyView[],
-      ...(await this.told(ssidId, at)),
+      // APs that were told keys before may still be there in what they came to, and hold none of them.
+      ...(atServers ? { aps: 0, told: 0 } : await this.told(ssidId, at)),
     };
   }
 

@@ -266,3 +266,32 @@ test('master keys are worked out by themselves once the SSID is live, and how fa
   await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [id] });
   await ada.until(`/api/rings/${ssidId}`, (view: RingView) => view.masters === count - 1);
 });
+
+test('an AP is told no keys of a ring whose keys servers name; those that are kept here stay, and are told again after', async () => {
+  const rollsOut = async (from: 'servers' | null, to: 'servers' | null): Promise<void> => {
+    const { id, head } = await ada.get('/api/drafts/current');
+    const operations = [{ type: 'ssid.set', ssidId, from: { keysAt: from }, to: { keysAt: to } }];
+    await ada.post(`/api/drafts/${id}/operations`, { head, operations });
+    const rollout = await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
+    await ap.comply();
+    await ada.until(`/api/rollouts/${rollout.id}`, ({ endedAt }: { endedAt: string | null }) => endedAt !== null);
+  };
+  const before = (await ring()).keys.length;
+  await rollsOut(null, 'servers');
+  expect(await ring()).toMatchObject({ atServers: true, aps: 0, told: 0 });
+  ap.say({ type: 'ring-at', ssid: ssidId, at: 0 });
+  expect((await add([key('while they are asked')])).status).toBe(201);
+  expect((await ring()).keys).toHaveLength(before + 1);
+  await rollsOut('servers', null);
+  ap.say({ type: 'ring-at', ssid: ssidId, at: 0 });
+  // Nothing was told meanwhile: all of it comes from its beginning, once, and ends with what was made then.
+  let frame = await ap.next('ring');
+  expect(frame.after).toBe(0);
+  while (!names(frame.keys).includes('while they are asked')) {
+    ap.say({ type: 'ring-at', ssid: ssidId, at: frame.at });
+    const next = await ap.next('ring');
+    expect(next.after).toBe(frame.at);
+    frame = next;
+  }
+  expect((await ring()).atServers).toBe(false);
+});
