@@ -235,6 +235,11 @@ test('a ring whose keys a RADIUS server names: who gives one joins where that le
   const asked = through['steps'].find((each: Json) => each['exchange']).exchange;
   expect(asked.packets.at(-1).attributes).toContainEqual({ name: 'Tunnel-Password', value: '(not shown)' });
   expect(JSON.stringify(through)).not.toMatch(/mooring|fender/);
+  // Tried by itself it says the same: keys, and where each leads here.
+  const test = { deviceId: ap.id, method: 'mac', user: GUEST, password: '' };
+  const { outcome } = await estate.call('POST', `/api/drafts/${draftId}/radius/${first.id}/test`, test);
+  expect(outcome.kind).toBe('names-keys');
+  expect(outcome.words).toContain(`one to Crew, VLAN ${vlanOf('Crew')}; one to the SSID’s own segment`);
   expect((await walked('another key')).steps.at(-1).detail).toContain('names 2 keys, and none of them');
   const tried = await estate.call('POST', `/api/drafts/${draftId}/sites/${siteId}/seat-tries`, {
     ...{ deviceId: ap.id, target: '198.51.100.80' },

@@ -79,8 +79,10 @@ export function askedStep({ server, exchange }: AskedOne, last: boolean, what: s
 
 /** What an answer says of a class, or of keys, in a sentence. */
 function sayOf({ filterIds, vlan, ring }: Exchange): string {
-  if (ring) return `It names ${ring.length === 1 ? 'one key' : `${ring.length} keys`} (Tunnel-Password).`;
-  if (filterIds.length > 0) return `Filter-Id “${filterIds.join('”, “')}”.`;
+  const keys = ring ? `It names ${ring.length === 1 ? 'one key' : `${ring.length} keys`} (Tunnel-Password).` : '';
+  if (filterIds.length > 0) return `Filter-Id “${filterIds.join('”, “')}”. ${keys}`.trim();
+  // A VLAN beside keys says where these lead.
+  if (keys !== '') return keys;
   return vlan.kind === 'none'
     ? 'Its answer names neither a class nor a VLAN.'
     : `Its answer names VLAN “${vlan.text}”.`;

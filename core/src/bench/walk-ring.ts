@@ -15,10 +15,13 @@ import { pass, stop, type Decider, type WalkStep } from './walk-step';
 /** How a probe fares that an SSID asks for a key of its ring, and where the key leads; absent: to the SSID’s own segment. */
 export interface WalkRing {
   readonly steps: readonly WalkStep[];
-  readonly led?: RingSegment;
+  readonly led?: Led;
+}
+interface Led {
+  readonly at: RingSegment;
   /** Whose key it is, in words. */
-  readonly whose?: string;
-  readonly by?: Decider;
+  readonly whose: string;
+  readonly by: Decider;
 }
 
 type RingSsid = SsidDocument & { readonly ring: RingDocument };
@@ -33,10 +36,8 @@ export function throughRing(ap: ApDocument, ssid: RingSsid, probe: Probe, facts:
 }
 
 /** The step that says where a key leads. */
-export const ledStep = ({ vlan, name }: RingSegment, { whose, by }: WalkRing, ssid: SsidDocument): WalkStep =>
-  pass('vlan', `VLAN ${vlan}`, `${whose} leads to ${name}, VLAN ${vlan}.`, {
-    ...(by ?? { kind: 'ssid', id: ssid.id, name: ssid.name }),
-  });
+export const ledStep = ({ at: { name, vlan }, whose, by }: Led): WalkStep =>
+  pass('vlan', `VLAN ${vlan}`, `${whose} leads to ${name}, VLAN ${vlan}.`, by);
 
 const KEY_STOPS: Readonly<Record<KeyRefusal, (key: HeldKey, mac: string) => string>> = {
   bound: ({ macs = [] }, mac) => `is bound to ${macs.join(', ')}, and the probe is ${mac}`,
@@ -59,7 +60,7 @@ function heldKey(ssid: RingSsid, { mac = PROBE_MAC }: Probe, { key, moment = '' 
 function right(answer: Extract<KeyAnswer, { ok: true }>, whose: string, by: Decider): WalkRing {
   const where = answer.at ? `leads to ${answer.at.name}` : 'leads to the SSID’s own segment';
   const steps = [pass('authenticate', 'Authenticated', `${whose} is right (WPA2), and ${where}.`, by)];
-  return answer.at ? { steps, led: answer.at, whose, by } : { steps };
+  return answer.at ? { steps, led: { at: answer.at, whose, by } } : { steps };
 }
 
 /** Keys that servers name for a MAC address, and which of them is given. */

@@ -53,8 +53,8 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   const led = ring?.led;
   const asked = said ?? macAsked(ap, ssid!, probe, facts, led !== undefined);
   if (!said) yield* asked.steps;
-  const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led, asked.accessClass);
-  yield led ? ledStep(led, ring, ssid!) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
+  const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led?.at, asked.accessClass);
+  yield led ? ledStep(led) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
   if (joins === null) return;
 
   const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;

@@ -21,7 +21,7 @@ function isPrivate(address: string): boolean {
 }
 
 /** A MAC address that stands for any in what is to be entered. */
-const PROBE_MAC = '02:00:00:00:00:01';
+const EXAMPLE_MAC = '02:00:00:00:00:01';
 
 /** SSIDs of a site whose keys servers name. @param user a client as servers call it. */
 function ringsOf({ ssids, segments }: Pick<ResolvedSite, 'ssids' | 'segments'>, user: string): OtherSide['rings'] {
@@ -50,7 +50,7 @@ export function otherSideOf(
     ...{ name, filterId: name },
     vlan: (segmentId === null ? undefined : segments.get(segmentId)?.name) ?? null,
   }));
-  const rings = server.macs === null ? [] : ringsOf(site, macAs(PROBE_MAC, server.macs));
+  const rings = server.macs === null ? [] : ringsOf(site, macAs(EXAMPLE_MAC, server.macs));
   if (!isPrivate(server.address))
     return {
       ...{ answers, rings, addresses: [...uplinks].sort() },

@@ -58,7 +58,9 @@ test('a server is to know the addresses that it sees, and what it may answer', (
 
 test('keys of a ring are told with where each leads, and what to do about those that lead nowhere', () => {
   const key = (kind: 'id' | 'name' | 'none' | 'wrong', text: string) => ({ vlan: { kind, text } });
-  const said = of({ ring: [key('none', ''), key('name', 'segment 2'), key('id', '77')] });
+  // The VLAN of the lowest tag is that of a key, and of no class.
+  const vlan = { kind: 'name' as const, text: 'segment 2' };
+  const said = of({ vlan, ring: [key('none', ''), key('name', 'segment 2'), key('id', '77')] });
   expect(said.kind).toBe('names-keys');
   expect(said.words).toMatch(/3 keys .*own segment; one to Segment 2, VLAN \d+; one to “77”, which is not here\.$/);
   expect(said.advice).toMatch(/^Add the segment/);

@@ -83,6 +83,10 @@ export function outcomeOf(
     const vlan = segmentId === null ? null : (segmentOf.get(segmentId)?.vlan ?? null);
     return { id, name, vlan, members: [] };
   });
+  const keys = exchange.ring ? keysSaid(exchange.ring, site) : null;
+  // A VLAN beside keys says where these lead.
+  if (keys && exchange.filterIds.length === 0)
+    return { kind: 'names-keys', words: `Let in. ${keys.words}`, advice: keys.advice, ...none };
   const said = classBySaid({ classes, radius: { servers: [], segments: site.segments } }, exchange);
   if (!said.ok) {
     if (said.why === 'class')
@@ -108,9 +112,6 @@ export function outcomeOf(
       advice: 'Give a class that segment, or correct what the server answers. Until then nobody is let in by it.',
     };
   }
-  const keys = exchange.ring ? keysSaid(exchange.ring, site) : null;
-  if (!said.accessClass && keys)
-    return { kind: 'names-keys', words: `Let in. ${keys.words}`, advice: keys.advice, ...none };
   if (!said.accessClass)
     return {
       ...{ kind: 'no-class', ...none },

@@ -57,7 +57,9 @@ export function unknownWords({
     case 'unasked':
       return [
         `${user === undefined ? 'Its key is to be named by a server' : 'It says who it is'}, and there is none to ask.`,
-        'Add a RADIUS server, or have the controller asked.',
+        user === undefined
+          ? 'Add a RADIUS server that is asked about MAC addresses, or keep the keys here.'
+          : 'Add a RADIUS server, or have the controller asked.',
       ];
     case 'untrusted':
       return [

@@ -45,7 +45,7 @@ const askedBy = (
 ): Pick<HostapdBss, 'asks'> => {
   if (!asksWho(security) && !keys) return {};
   const servers = (radius?.servers ?? [])
-    .filter(({ macs }) => !keys || macs !== undefined)
+    .filter(({ macs, own }) => !keys || (macs !== undefined && !own))
     .sort((a, b) => a.order - b.order);
   return { asks: { servers, as: device.name, byClass: byClass === true } };
 };

@@ -236,7 +236,8 @@ const isAnswer = (end: Exchange['end']): boolean =>
 function entryOf({ secrets }: Box, server: RadiusServerDocument, { mac, at, enters, gives }: Whom): EntryTry | null {
   const { name, own, address, port, timeout, tries, macs, unsigned, through } = server;
   const secret = secrets[server.secret.secret];
-  if ((macs === undefined && !enters) || secret === undefined) return null;
+  // The controller keeps no keys at its server.
+  if ((macs === undefined && !enters) || (gives !== undefined && own) || secret === undefined) return null;
   const who = enters ?? ({ method: 'mac', user: mac, password: '' } as const);
   return {
     server: {

@@ -1,4 +1,5 @@
 import type { ApDocument, RadiusServerDocument, SsidDocument } from '@iron-lattice/core/document';
+import { changeRequest, octetsOfText } from '@iron-lattice/core/radius';
 import { pairwiseKey } from '@iron-lattice/core/wireless';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { factory, SMALL_WORLD } from '../world/small-world.fixture';
@@ -104,6 +105,22 @@ test('its session is accounted where its key is known, is ended by that server, 
   await expect.poll(() => one.seen.map(({ words }) => words)).toContain('accounted');
   const sitting = world.sittings.sittingsAt('A').find((each) => each.mac === mac('01'))!;
   expect(sitting).toMatchObject({ vlan: 7, keyedBy: 'first' });
+  const box = world.box('A');
+  const answers = (className: string | null): number => {
+    const wanted = { device: box.document.device.name, mac: mac('01'), user: null, className };
+    const { bytes } = changeRequest(wanted, 7, octetsOfText(SECRET), Date.now() / 1000);
+    return desk.changes.judge(box, bytes)![0]!;
+  };
+  expect(answers('Crew')).toBe(45); // CoA-NAK (RFC 5176 §3.1)
+  expect(world.clientsOf('A').find((each) => each.mac === mac('01'))).toMatchObject({ vlan: 7 });
+  expect(answers(null)).toBe(41); // Disconnect-ACK
+  expect(world.clientsOf('A').some((each) => each.mac === mac('01'))).toBe(false);
+});
+
+test('the controller, which keeps no keys at its server, is not asked for them', async () => {
+  await sends([{ ...asked('own', 0), own: true, address: '' }, asked('second', 2)]);
+  expect(fared()).toMatchObject({ '01': '7 by second' });
+  expect(desk.classes.serversOf(world.box('A')).map(({ name }) => name)).toEqual(['second']);
 });
 
 test('a seat gives a key, the master key that is made of it too, and is told why it is not let in', async () => {

@@ -68,7 +68,8 @@ export class ServerAsking {
     const began = clock.now();
     for (const server of askingOrder(radius.servers, new Map(), began, 0)) {
       const left = MOST_SECONDS - (clock.now() - began) / 1000;
-      if (asked.method === 'mac' && server.macs === undefined) continue;
+      // The controller keeps no keys at its server.
+      if (asked.method === 'mac' && (server.macs === undefined || (asked.gives !== undefined && server.own))) continue;
       if (left < server.timeout) break;
       const exchange = await this.ask({ ...where, server, asked }, left);
       said.push({ server: server.name, exchange });

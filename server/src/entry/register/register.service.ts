@@ -21,10 +21,13 @@ const LEAST_WORDS = 3;
 const HAS_WORDS = `(replace(c.mac, ':', '') LIKE :mac OR c.name ILIKE :like OR c.note ILIKE :like OR c.said ILIKE :like
   OR EXISTS (SELECT 1 FROM client_place e WHERE e.mac = c.mac AND e.body->>'user' ILIKE :like))`;
 /** Words as patterns; however a MAC address is written, it is found. @param plain in lower case. */
-const likeOf = (plain: string): { readonly like: string; readonly mac: string } => ({
-  like: `%${plain.replace(/[\\%_]/g, '\\$&')}%`,
-  mac: `%${/^[0-9a-f:.-]+$/.test(plain) ? plain.replace(/[:.-]/g, '') : '\\'}%`,
-});
+function likeOf(plain: string): { readonly like: string; readonly mac: string } {
+  const digits = plain.replace(/[:.-]/g, '');
+  return {
+    like: `%${plain.replace(/[\\%_]/g, '\\$&')}%`,
+    mac: `%${/^[0-9a-f]+$/.test(digits) ? digits : '\\'}%`,
+  };
+}
 
 /** What people say of a client. */
 export interface ClientSaid {

@@ -17,7 +17,7 @@ import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
 import { GetsSheet } from './gets-sheet';
 import { GetsView, type GetsAsked } from './gets-view';
-import { GivesKey, MOST_SHORT } from './gives-key';
+import { GivesKey, LEAST_KEY } from './gives-key';
 import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { PortChoice, type ChosenPort } from './port-choice';
@@ -331,7 +331,7 @@ export class BenchPage {
     const key = {
       ...(this.ring() && this.keyId() ? { key: this.keyId() } : {}),
       ...(this.enterprise() && entry ? { entry } : {}),
-      ...(this.keysAsked() && this.walkedWith().length > MOST_SHORT ? { gives: this.walkedWith() } : {}),
+      ...(this.keysAsked() && this.walkedWith().length >= LEAST_KEY ? { gives: this.walkedWith() } : {}),
     };
     return { ssidId, apId, band, knowsPassphrase: this.knows(), ...old, ...key, ...(mac === '' ? {} : { mac }) };
   });

@@ -31,9 +31,9 @@ export class GivesKey {
 
   protected flaw(): string {
     const { length } = this.value();
-    return length > 0 && length < MOST_SHORT + 1 ? 'A key has 8 characters at least.' : '';
+    return length > 0 && length < LEAST_KEY ? `A key has ${LEAST_KEY} characters at least.` : '';
   }
 }
 
-/** Characters that are too few for a key (IEEE 802.11-2020 Annex J.4.1). */
-export const MOST_SHORT = 7;
+/** Characters of a key at least (IEEE 802.11-2020 Annex J.4.1). */
+export const LEAST_KEY = 8;

@@ -15,7 +15,7 @@ import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
 import { anewFor } from '../ui/anew-for';
 import { typedOver } from '../ui/typed-over';
-import { GivesKey, MOST_SHORT } from './gives-key';
+import { GivesKey, LEAST_KEY } from './gives-key';
 import { KeyOf } from './key-of';
 import { KnownAs } from './known-as';
 import { ProbesStore } from './probes-store';
@@ -319,7 +319,7 @@ export class SeatBench {
     const target = this.half().trim() || this.target().trim();
     if (!seat || target === '') return null;
     const entry = this.asksWho() ? this.says() : null;
-    const gives = this.keysAsked() && this.gives().length > MOST_SHORT ? { gives: this.gives() } : {};
+    const gives = this.keysAsked() && this.gives().length >= LEAST_KEY ? { gives: this.gives() } : {};
     const at = { ...placeOf(seat), ...this.whose(), ...(entry ? { entry } : {}), ...gives };
     const more = this.does() === 'connect' ? { protocol: this.protocol(), number: this.number() } : {};
     return { deviceId: seat.deviceId, probe: { ...at, does: this.does(), ...more }, target };
