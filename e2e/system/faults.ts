@@ -220,6 +220,8 @@ export class TornEstate {
         ...(body === undefined ? {} : { body: JSON.stringify(body) }),
       });
       const text = await response.text();
+      // The balancer says so of a controller that was killed while it answered (RFC 9110 §15.6.3): that answer is lost, as it is without one.
+      if (response.status === 502 && this.balancer) return { status: 0, json: null, response: null };
       this.statuses.set(response.status, (this.statuses.get(response.status) ?? 0) + 1);
       const isJson = /json/.test(response.headers.get('content-type') ?? '');
       return { status: response.status, json: isJson && text !== '' ? JSON.parse(text) : text, response };
