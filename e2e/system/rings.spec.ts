@@ -16,7 +16,7 @@ afterAll(() => estate.end());
 const NAME = 'Skerrow Berths';
 type Json = Record<string, any>;
 const key = (name: string, text: string, more: object = {}): object => ({
-  ...{ name, key: text, segment: null, macs: [], most: null, from: null, until: null, note: '' },
+  ...{ name, key: text, segment: null, accessClass: null, macs: [], most: null, from: null, until: null, note: '' },
   ...more,
 });
 const add = (...keys: object[]): Promise<Json> => estate.upload(`/api/rings/${ssidId}/keys`, JSON.stringify(keys));
@@ -32,6 +32,13 @@ const joins = (mac: string, vlan: number): Promise<unknown> =>
   estate.until(`${mac} is in VLAN ${vlan}`, async () => (await has(mac))?.['vlan'] === vlan);
 const isRefused = (mac: string, why: string): Promise<unknown> =>
   estate.until(`${mac} is refused: ${why}`, async () => (await has(mac))?.['why'] === why);
+
+/** Every AP that asks for the ring’s keys has all that was said of them. */
+const allTold = (): Promise<unknown> =>
+  estate.until('all APs have the ring', async () => {
+    const { aps, told } = await ring();
+    return aps > 0 && told === aps;
+  });
 
 test('each key of a ring leads to its segment, acts at once, and is right no more when it is taken back', async () => {
   const { site } = await estate.siteDraft(siteId);
@@ -71,6 +78,7 @@ test('each key of a ring leads to its segment, acts at once, and is right no mor
 
   // As many devices as may, wherever they are.
   await change({ most: null }, { most: 1 });
+  await allTold();
   await estate.tell({ do: 'look-for', mac: two, ssid: NAME, passphrase: 'second berth of all' });
   await isRefused(two, 'devices');
   await joins(three, other.vlan);
@@ -84,10 +92,7 @@ test('each key of a ring leads to its segment, acts at once, and is right no mor
   // Neither end forgets: the controller starts anew, and then every device.
   await estate.stopController();
   await estate.startController();
-  await estate.until('all APs have the ring', async () => {
-    const { aps, told } = await ring();
-    return aps > 0 && told === aps;
-  });
+  await allTold();
   await estate.stopFleet();
   estate.startFleet();
   await estate.allInStep(siteId);
@@ -98,6 +103,63 @@ test('each key of a ring leads to its segment, acts at once, and is right no mor
     ),
   );
   await joins(one, other.vlan);
+});
+
+test('a key may lead to an access class, which says segment and limits; whom nothing gives one has that of everybody else', async () => {
+  const { site } = await estate.siteDraft(siteId);
+  const segments = [...site.segments].filter((each: Json) => each['id'] !== site.managementId);
+  const [own, , third, fourth] = segments.sort((a: Json, b: Json) => a['vlan'] - b['vlan']);
+  const [divers, visitors] = [randomUUID(), randomUUID()];
+  const accessClass = (id: string, name: string, segment: string, more: object = {}) => ({
+    type: 'class.add',
+    accessClass: { id, name, segment, members: [], reach: { kind: 'sites', siteIds: [siteId] }, ...more },
+  });
+  await estate.edit([
+    accessClass(divers, 'Divers', third.name, { rate: { down: 5000 } }),
+    { type: 'ssid.set', ssidId, from: { byClass: null }, to: { byClass: true } },
+  ]);
+  await add(
+    key('Diver 1', 'the bell is rung twice', { accessClass: 'divers' }),
+    key('Lost', 'the anchor is lost', { accessClass: 'Nobody' }),
+  );
+  expect((await estate.rollOut(true)).state).toBe('done');
+  const [{ mac }, other, master] = (await estate.call('GET', `/api/sites/${siteId}/air-clients`)).clients;
+  await estate.tell({ do: 'look-for', mac, ssid: NAME, passphrase: 'the bell is rung twice' });
+  await joins(mac, third.vlan);
+  const classOf = async (of: string): Promise<unknown> =>
+    (await estate.call('GET', `/api/sites/${siteId}/clients`)).find((each: Json) => each['mac'] === of)?.classId;
+  expect(await classOf(mac)).toBe(divers);
+  await estate.tell({ do: 'look-for', mac: other.mac, ssid: NAME, passphrase: 'the anchor is lost' });
+  await isRefused(other.mac, 'nowhere');
+  // Who walks with it is told where it leads, and by what.
+  const { roster } = await estate.siteDraft(siteId);
+  const ap = roster.find((each: Json) => each['name'] === 'bm-ap-01');
+  const probe = { ssidId, apId: ap.id, band: '5', knowsPassphrase: true, key: (await named('Diver 1'))['id'] };
+  const { steps } = await estate.call('POST', '/api/walks', { siteId, on: 'live', probe });
+  expect(steps.map(({ detail }: Json) => detail)).toContain(
+    `The key of Diver 1 leads to the class “Divers”, which joins VLAN ${third.vlan}.`,
+  );
+  // As a file for an AP of another make it has that VLAN too, and what leads nowhere is left out.
+  const file = await (await estate.fetch('GET', `/api/rings/${ssidId}/psk-file?siteId=${siteId}`)).text();
+  expect(file).toContain(`vlanid=${third.vlan}`);
+  expect(file).not.toContain('Lost');
+
+  // A key that says nothing leads to the SSID’s own segment, until there is a class for everybody else.
+  await estate.tell({ do: 'look-for', mac: master.mac, ssid: NAME, passphrase: 'keeps all the keys' });
+  await joins(master.mac, own.vlan);
+  await estate.edit([accessClass(visitors, 'Visitors', fourth.name, { otherwise: true })]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await joins(master.mac, fourth.vlan);
+  expect(await classOf(master.mac)).toBe(visitors);
+  await joins(mac, third.vlan);
+  await estate.edit([
+    { type: 'class.remove', classId: visitors },
+    { type: 'class.remove', classId: divers },
+    { type: 'ssid.set', ssidId, from: { byClass: true }, to: { byClass: null } },
+  ]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await isRefused(mac, 'nowhere');
+  await joins(master.mac, own.vlan);
 });
 
 test('a key’s client gets an address in its own segment, over cables and in a tunnel that no switch carries it for', async () => {
@@ -246,4 +308,30 @@ test('a ring whose keys a RADIUS server names: who gives one joins where that le
     probe: { ssid: NAME, mac: GUEST, does: 'ping', gives: 'mooring line 29' },
   });
   expect(tried).toMatchObject({ live: { ok: true } });
+
+  // A class that is named with a key counts once classes do.
+  const DECKHAND = '0e:c4:11:00:01:fe';
+  await estate.tell({ do: 'look-for', mac: DECKHAND, ssid: NAME, passphrase: 'boat hook 31' });
+  await joins(DECKHAND, vlanOf(was.segment));
+  const crew = {
+    id: randomUUID(),
+    name: 'Crew',
+    segment: 'Crew',
+    members: [],
+    reach: { kind: 'sites', siteIds: [siteId] },
+  };
+  await estate.edit([
+    { type: 'class.add', accessClass: crew },
+    { type: 'ssid.set', ssidId, from: { byClass: null }, to: { byClass: true } },
+  ]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await joins(DECKHAND, vlanOf(crew.segment));
+  expect(await has(DECKHAND)).toMatchObject({ keyedBy: first.name, classId: crew.id });
+  await estate.tell({ do: 'look-for', mac: GUEST, ssid: NAME, passphrase: 'spare fender 30' });
+  await joins(GUEST, vlanOf(was.segment));
+  const hand = { ...probe, mac: DECKHAND, gives: 'boat hook 31' };
+  const { steps } = await estate.call('POST', '/api/walks', { siteId, on: 'live', probe: hand });
+  expect(steps.map(({ detail }: Json) => detail)).toContain(
+    `The key that “${first.name}” names leads to the class “Crew”, which joins VLAN ${vlanOf(crew.segment)}.`,
+  );
 });

@@ -112,6 +112,44 @@ test('a class whose segment a site has not is not let in there, and that is foun
   expect(steps.at(-1)).toMatchObject({ kind: 'vlan', passed: false, decidedBy: { kind: 'class', name: 'Tills' } });
 });
 
+test('whom nothing gives another class has that of everybody else, wherever classes count', () => {
+  const others: Operation = {
+    type: 'class.set',
+    classId: tills.id,
+    from: { otherwise: null },
+    to: { otherwise: true },
+  };
+  const intent = site.done(site.start, others);
+  const documents = compiled(intent);
+  expect(documents.get(ap!.id)!.classes!.map(({ otherwise = false }) => otherwise)).toEqual([false, true]);
+  const joins = (ssidId: string, mac: string, at = documents) =>
+    walk(
+      at,
+      links,
+      { ssidId, apId: ap!.id, band: '5', knowsPassphrase: true, mac },
+      { taken: new Set(), uplinks: new Map(), minute: 0 },
+    ).steps.find(({ kind }) => kind === 'vlan')!;
+  const [first, second] = bare.sample.intent.estate.ssids;
+  expect(joins(first!.id, '02:1a:00:00:00:99')).toMatchObject({
+    title: 'VLAN 99',
+    detail: 'Nothing gives it another class: it has that of everybody else, “Tills”, which joins VLAN 99.',
+  });
+  expect(joins(first!.id, SCANNER).title).toBe('VLAN 10');
+  // Where classes do not count it is nobody’s.
+  expect(joins(second!.id, '02:1a:00:00:00:99').title).toBe('VLAN 20');
+  // Where its segment is missing nobody falls to another.
+  const lost = site.done(intent, {
+    type: 'class.set',
+    classId: tills.id,
+    from: { segment: 'Tills' },
+    to: { segment: 'Shop' },
+  });
+  expect(joins(first!.id, '02:1a:00:00:00:99', compiled(lost))).toMatchObject({ title: 'Not let in', passed: false });
+  // Two for the same places would be chance.
+  const two = apply(intent, { ...others, classId: scanners.id }, (id) => roster.find((each) => each.id === id));
+  expect(two.ok ? [] : two.flaws.map(({ code, field }) => [code, field])).toEqual([['class.otherwise', 'otherwise']]);
+});
+
 test('a rule of a class takes effect at the gateway where the class has its segment alone, else at the APs', () => {
   const intent = site.withRules(
     rule('alone', 'deny', 'class Tills', 'internet'),

@@ -167,7 +167,7 @@ test('keys that lead to segments which are not here are found, and left out of a
   expect(found(estateWith({ ...said, ring: [] }), code)).toEqual([]);
 });
 
-test('a ring is WPA2 below 6 GHz, without an old passphrase or classes', () => {
+test('a ring is WPA2 below 6 GHz, without an old passphrase', () => {
   const before = { estate: intent.estate, sites: new Map([[site.id, site]]) };
   const add = (more: Partial<Ssid>): string[] => {
     const ssid = {
@@ -189,5 +189,5 @@ test('a ring is WPA2 below 6 GHz, without an old passphrase or classes', () => {
   expect(add({ security: 'wpa2-wpa3-psk' })).toEqual(['ssid.ring-wpa3']);
   expect(add({ bands: ['5', '6'] })).toEqual(['ssid.ring-6ghz']);
   expect(add({ former: { secret: second.id, until: '2026-12-31' } })).toEqual(['ssid.ring-former']);
-  expect(add({ byClass: true })).toEqual(['ssid.ring-class']);
+  expect(add({ byClass: true })).toEqual([]);
 });

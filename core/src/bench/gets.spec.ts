@@ -143,6 +143,24 @@ test('a MAC address counts where it is asked for: by a list, by a server, and no
   );
 });
 
+test('whom nothing gives another class gets that of everybody else, on SSIDs and at ports', () => {
+  const others = accessClass(3, 'Visitors', 'Segment 2', { otherwise: true });
+  const other: Whom = { ...nobody, mac: '0e:c4:50:00:00:02' };
+  expect(shortly(other, TILLS, others, ssid({ byClass: true }))).toEqual(['SSID 1: Visitors in Segment 2']);
+  expect(shortly({ ...other, mac: '0e:c4:50:00:00:01' }, TILLS, others, ssid({ byClass: true }))).toEqual([
+    'SSID 1: Tills in Segment 3',
+  ]);
+  const stranger: Whom = { ...nobody, user: 'jory.pell' };
+  const input = site(CREW, others, QUAY, ENTERPRISE, ...ASKS);
+  expect(shortly(stranger, CREW, others, QUAY, ENTERPRISE, ...ASKS)).toEqual([
+    'SSID 1: Visitors in Segment 2: Quay',
+    '2 ports: Visitors in Segment 2: Quay',
+  ]);
+  expect(gets(input, stranger).map(({ because }) => because.at(-1))).toEqual(
+    Array.from({ length: 2 }, () => 'Nothing gives them another class: “Visitors” is that of everybody else.'),
+  );
+});
+
 test('what servers really said leads where devices would put them', () => {
   const input = site(CREW, LOST, OWN, QUAY, ENTERPRISE, ...ASKS);
   const deviceId = sample.roster.find(({ model }) => model.startsWith('AP'))!.id;

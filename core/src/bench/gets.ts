@@ -5,6 +5,7 @@ import {
   classOnSsid,
   type ApDocument,
   type ClassDocument,
+  type ClassSaid,
   type DeviceDocument,
   type EnterpriseSecurity,
   type PortDocument,
@@ -98,7 +99,7 @@ function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom
   if (mac !== null) {
     const asked = saidOf(input, ap.radius?.servers ?? [], whom, true);
     const chosen = asked.ok ? classBySaid(ap, asked.said) : null;
-    if (asked.ok && chosen?.ok && chosen.accessClass)
+    if (asked.ok && chosen?.ok && chosen.accessClass && chosen.by !== 'otherwise')
       return {
         ...{
           how: `${how}, and whose MAC address it is`,
@@ -107,10 +108,11 @@ function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom
           said: asked.said,
         },
         ...at(ap, ssid, chosen.accessClass),
-        because: [asked.why, namesWords(asked, chosen.accessClass)],
+        because: [asked.why, namesWords(asked, chosen)],
       };
   }
   const own = joinsOnSsid(ap, ssid, whom.mac);
+  if (own.accessClass) return { ...shared, ...at(ap, ssid, own.accessClass), because: [othersWords(own.accessClass)] };
   return {
     ...{ ...shared, accessClass: null, vlan: own.vlan },
     because: [
@@ -143,7 +145,7 @@ function byMethod(
   return {
     ...shared,
     ...at(ap, ssid, chosen.accessClass),
-    because: [asked.why, namesWords(asked, chosen.accessClass)],
+    because: [asked.why, namesWords(asked, chosen)],
   };
 }
 
@@ -152,10 +154,17 @@ const at = (ap: ApDocument, ssid: SsidDocument, accessClass: ClassDocument): Pic
   vlan: joinsOnSsid(ap, ssid, null, undefined, accessClass).vlan,
 });
 
-const namesWords = ({ server, said }: Extract<Said, { ok: true }>, { name }: ClassDocument): string =>
-  said.filterIds.length > 0
+const othersWords = ({ name }: ClassDocument): string =>
+  `Nothing gives them another class: “${name}” is that of everybody else.`;
+
+/** What chose a class that a server’s yes leads to. */
+function namesWords({ server, said }: Extract<Said, { ok: true }>, chosen: Extract<ClassSaid, { ok: true }>): string {
+  const { name } = chosen.accessClass!;
+  if (chosen.by === 'otherwise') return othersWords(chosen.accessClass!);
+  return chosen.by === 'filter'
     ? `${server} names the class “${name}” (Filter-Id).`
     : `${server} names VLAN “${said.vlan.text}”, which is that of the class “${name}”.`;
+}
 
 /** Why a yes leads nowhere at a device. */
 export const leadsNowhere = (server: string, why: 'class' | 'vlan' | 'segment', said: string): string =>
@@ -244,7 +253,7 @@ function atPort(input: GetsInput, device: DeviceDocument, port: PortDocument, wh
     const chosen = classBySaid(device, asked.said);
     if (!chosen.ok) return { state: 'not', why: leadsNowhere(asked.server, chosen.why, chosen.said) };
     heard = asked;
-    if (chosen.accessClass) because.push(namesWords(asked, chosen.accessClass));
+    if (chosen.accessClass) because.push(namesWords(asked, chosen));
     return { state: 'in', accessClass: chosen.accessClass };
   };
   const found = entersPort<string>(port, {

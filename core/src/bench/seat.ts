@@ -1,6 +1,6 @@
 import { ask, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
-import { asksWho, classOf, keyAnswer, type DeviceDocument, type PortDocument } from '../document';
+import { asksWho, classOf, keyAnswer, ringPlace, type DeviceDocument, type PortDocument } from '../document';
 import type { ProbeTry } from '../line';
 import { entersPort, joinsOnSsid, type AtPort, type Documents, type Joined } from '../lattice';
 import { attachedKey, compileSite } from '../rollout';
@@ -81,8 +81,10 @@ function joinedAt(documents: Documents, { deviceId, probe }: SeatQuestion, given
   if (ssid?.ring?.asked) return probe.gives ? joinsOnSsid(document, ssid, mac) : { vlan: null };
   if (!ssid?.ring) return ssid ? joinsOnSsid(document, ssid, mac) : null;
   const { key, now } = given;
-  const answer = key ? keyAnswer(ssid.ring, { ...key, key: '' }, { mac: mac ?? PROBE_MAC, now, others: 0 }) : null;
-  return answer?.ok ? joinsOnSsid(document, ssid, mac, answer.at) : { vlan: null };
+  const answer = key
+    ? keyAnswer(ringPlace(document, ssid, ssid.ring), { ...key, key: '' }, { mac: mac ?? PROBE_MAC, now, others: 0 })
+    : null;
+  return answer?.ok ? joinsOnSsid(document, ssid, mac, answer) : { vlan: null };
 }
 
 /** The same at a port, as far as the documents say: what servers would is being found out. */

@@ -149,6 +149,40 @@ test('a key that a server names leads where that says, and servers are asked for
   expect(walkAsks(documents(RING), { ...probe, entry: undefined })).toBeNull();
 });
 
+test('a key leads to the class that its answer names, whatever segment that is in, where classes count', () => {
+  const says = (more: Partial<Exchange>) =>
+    asked(exchange('accepted', { ring: [named('name', 'segment 1')], ...more }));
+  const { steps } = walked(says({ filterIds: ['crew'] }), GIVES, { ...RING, byClass: true });
+  expect(steps.find(({ kind }) => kind === 'vlan')).toMatchObject({
+    detail: 'The key that “Quay” names leads to the class “Crew”, which joins VLAN 20.',
+    decidedBy: { kind: 'radius', name: 'Quay' },
+  });
+  expect(way(says({ filterIds: ['crew'] }), GIVES, RING).at(-1)).toBe('VLAN 10');
+  expect(way(says({ filterIds: ['pilots'] }), GIVES, { ...RING, byClass: true }).at(-1)).toBe('Refused');
+  expect(way(says({}), GIVES, { ...RING, byClass: true }).at(-1)).toBe('VLAN 10');
+});
+
+test.each<[string, object, string | RegExp]>([
+  ['to a class', { accessClass: 'CREW' }, 'The key of Deck leads to the class “Crew”, which joins VLAN 20.'],
+  [
+    'to a class that is not here',
+    { accessClass: 'Pilots' },
+    /leads to the class “Pilots”, which keys do not lead to here/,
+  ],
+  ['to a segment', { segment: 'segment 1' }, 'The key of Deck leads to Segment 1, VLAN 10.'],
+])('a key that is kept here leads %s, before a class that lists the MAC address', (_what, leads, said) => {
+  const { asked: _asked, ...kept } = RING.ring!;
+  const listed = documents({ ...RING, ring: kept, byClass: true });
+  const ap = listed.get(apId) as ApDocument;
+  const members = [{ id: 'staff', name: 'Staff', vlan: 30, members: [MAC] }];
+  listed.set(apId, { ...ap, classes: [...members, ...ap.classes!] });
+  const key = { id: 'k', name: 'Deck', ...leads };
+  const details = walk(listed, sample.links, { ...probe, entry: undefined }, { ...facts, key }).steps.map(
+    ({ detail }) => detail,
+  );
+  expect(details).toContainEqual(typeof said === 'string' ? said : expect.stringMatching(said));
+});
+
 test.each<[string, ReturnType<typeof asked> | undefined, Partial<Probe>, RegExp]>([
   ['no key', undefined, { gives: undefined }, /gives none: type one/],
   ['servers that were not asked', undefined, {}, /by whoever may change/],

@@ -180,7 +180,8 @@ export function macAsked(
   const last = asked.at(-1)!;
   if (last.exchange.end !== 'accepted') return { steps };
   const chosen = classBySaid(ap, last.exchange);
-  return chosen.ok ? followed(steps, last.server, chosen) : { steps };
+  // What counts for everybody else counts for it by itself.
+  return chosen.ok && chosen.by !== 'otherwise' ? followed(steps, last.server, chosen) : { steps };
 }
 
 export const namesOf = (asked: readonly AskedOne[]): string => asked.map(({ server }) => `“${server}”`).join(', then ');
@@ -188,5 +189,6 @@ export const namesOf = (asked: readonly AskedOne[]): string => asked.map(({ serv
 function followed(steps: readonly WalkStep[], server: string, chosen: ClassSaid): WalkEntry {
   if (!chosen.ok)
     return { steps: [...steps, stop('vlan', 'Let in nowhere', NOWHERE[chosen.why](chosen.said), decider(server))] };
-  return chosen.accessClass ? { steps, accessClass: chosen.accessClass, by: server } : { steps };
+  const { accessClass, by } = chosen;
+  return accessClass ? { steps, accessClass, ...(by === 'otherwise' ? {} : { by: server }) } : { steps };
 }

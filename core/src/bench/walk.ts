@@ -51,9 +51,9 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   if (said ?? ring) yield* (said ?? ring)!.steps;
   else yield authenticate(ssid!, probe, facts);
   const led = ring?.led;
-  const asked = said ?? macAsked(ap, ssid!, probe, facts, led !== undefined);
+  const asked = said ?? macAsked(ap, ssid!, probe, facts, ring !== null && (ssid!.ring!.asked || led !== undefined));
   if (!said) yield* asked.steps;
-  const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led?.at, asked.accessClass);
+  const { vlan: joins, accessClass } = joinsOnSsid(ap, ssid!, mac, led, asked.accessClass);
   yield led ? ledStep(led) : vlanStep(ssid!, mac, joins, accessClass, asked.by);
   if (joins === null) return;
 
@@ -154,9 +154,11 @@ function vlanStep(
   if (accessClass) {
     const by: Decider = { kind: 'class', id: accessClass.id, name: accessClass.name };
     const known =
-      server === undefined
-        ? `${mac} is known: it has the class “${accessClass.name}”`
-        : `“${server}” names the class “${accessClass.name}”`;
+      server !== undefined
+        ? `“${server}” names the class “${accessClass.name}”`
+        : accessClass.members.includes(mac) && !asksWho(ssid.security)
+          ? `${mac} is known: it has the class “${accessClass.name}”`
+          : `Nothing gives it another class: it has that of everybody else, “${accessClass.name}”`;
     if (vlan === null) return stop('vlan', 'Not let in', `${known}, whose segment this site does not have.`, by);
     return pass('vlan', `VLAN ${vlan}`, `${known}, which joins VLAN ${vlan}.`, by);
   }

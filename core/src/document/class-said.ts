@@ -1,4 +1,4 @@
-import type { ClassDocument, SsidDocument } from './document';
+import { classOfOthers, type ClassDocument, type SsidDocument } from './document';
 import type { RadiusDocument } from './radius';
 
 /** What an answer says of somebody who was let in. */
@@ -9,13 +9,17 @@ export interface SaidOf {
 
 /** What a device makes of it: a class of its own, nothing said, or something that it does not have. */
 export type ClassSaid =
-  | { readonly ok: true; readonly accessClass: ClassDocument | null; readonly by: 'filter' | 'vlan' | 'nothing' }
+  | {
+      readonly ok: true;
+      readonly accessClass: ClassDocument | null;
+      readonly by: 'filter' | 'vlan' | 'otherwise' | 'nothing';
+    }
   | { readonly ok: false; readonly why: 'class' | 'vlan' | 'segment'; readonly said: string };
 
 /**
  * The class that an answer chooses among those of a device. In this order: a Filter-Id that is the name of a class (RFC 2865 §5.11), else
- * the VLAN (RFC 3580 §3.31), by ID or by the name of the segment, whose class it then is. What names none of them lets nobody in:
- * nobody falls to another segment than the one that was meant.
+ * the VLAN (RFC 3580 §3.31), by ID or by the name of the segment, whose class it then is; else the class of everybody else. What names none
+ * of them lets nobody in: nobody falls to another segment than the one that was meant.
  */
 export function classBySaid(
   { classes = [], radius }: { readonly classes?: readonly ClassDocument[]; readonly radius?: RadiusDocument },
@@ -28,7 +32,12 @@ export function classBySaid(
     if (found.vlan === null) return { ok: false, why: 'segment', said: found.name };
     return { ok: true, accessClass: found, by: 'filter' };
   }
-  if (vlan.kind === 'none') return { ok: true, accessClass: null, by: 'nothing' };
+  if (vlan.kind === 'none') {
+    const other = classOfOthers({ classes });
+    if (!other) return { ok: true, accessClass: null, by: 'nothing' };
+    if (other.vlan === null) return { ok: false, why: 'segment', said: other.name };
+    return { ok: true, accessClass: other, by: 'otherwise' };
+  }
   const id =
     vlan.kind === 'id'
       ? Number(vlan.text)

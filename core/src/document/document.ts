@@ -77,6 +77,8 @@ export interface ClassDocument {
   readonly vlan: number | null;
   /** MAC addresses, lower case with colons, ascending. */
   readonly members: readonly string[];
+  /** Whom nothing gives another class has this one, wherever classes count. */
+  readonly otherwise?: true;
   /** Whether they are kept apart from each other, and from others that are. */
   readonly isolated?: true;
   /** What each of them may take: of an AP instead of what its SSID gives each, and of a port. */
@@ -374,6 +376,10 @@ export const tunnelledVlans = ({ ssids, classes = [] }: Pick<ApDocument, 'ssids'
 /** The class that a device gives a client; undefined for one it does not know. */
 export const classOf = ({ classes = [] }: Pick<DeviceDocument, 'classes'>, mac: string): ClassDocument | undefined =>
   classes.find(({ members }) => members.includes(mac));
+
+/** The class of those to whom nothing gives another. */
+export const classOfOthers = ({ classes = [] }: Pick<DeviceDocument, 'classes'>): ClassDocument | undefined =>
+  classes.find(({ otherwise }) => otherwise);
 
 /** The VLANs a device has a router's address in. */
 export const interfacesOf = (document: DeviceDocument): readonly GatewayInterface[] =>

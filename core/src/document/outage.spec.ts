@@ -2,7 +2,14 @@ import { expect, test } from 'vitest';
 import { resolve } from '../intent';
 import { compileSite } from '../rollout';
 import { sampleSite } from '../testing';
-import type { ApDocument, GatewayDocument, PortDocument, SsidDocument, SwitchDocument } from './document';
+import type {
+  ApDocument,
+  ClassDocument,
+  GatewayDocument,
+  PortDocument,
+  SsidDocument,
+  SwitchDocument,
+} from './document';
 import { outagesOf, OUTAGE_SECONDS } from './outage';
 
 const { intent, site, roster } = sampleSite({ segments: 4, aps: 1, switches: 1 });
@@ -49,6 +56,23 @@ test('what an AP no longer carries for an SSID that went is felt on the air alon
     ports: ap.ports.map((port) => ({ ...port, tagged: port.tagged.slice(1) })),
   };
   expect(outagesOf(ap, without).map(({ what }) => what)).toEqual(['radio']);
+});
+
+test('clients of a class that leads elsewhere are moved, and those that get the class of everybody else', () => {
+  const crew = { id: 'c', name: 'Crew', vlan: 40, members: [] };
+  const counting = { ...withSsid({ byClass: true }), classes: [crew] };
+  const classes = (...all: ClassDocument[]): ApDocument => ({ ...counting, classes: all });
+  const moved = (vlans: readonly number[]) => [{ what: 'clients', where: [], vlans, seconds: OUTAGE_SECONDS.clients }];
+  const own = ap.ssids[0]!.vlan;
+  expect(outagesOf(counting, classes({ ...crew, vlan: 41 }))).toEqual(moved([40]));
+  expect(outagesOf(counting, classes())).toEqual(moved([40]));
+  expect(outagesOf(counting, classes({ ...crew, name: 'Hands', members: ['02:00:00:00:00:01'] }))).toEqual([]);
+  // Nobody of these is asked for a class.
+  expect(outagesOf({ ...ap, classes: [crew] }, { ...ap, classes: [{ ...crew, vlan: 41 }] })).toEqual([]);
+  const others: ClassDocument = { ...crew, otherwise: true };
+  expect(outagesOf(counting, classes(others))).toEqual(moved([own]));
+  expect(outagesOf(classes(others), counting)).toEqual(moved([40]));
+  expect(outagesOf(classes(others), classes({ ...others, vlan: null }))).toEqual(moved([40]));
 });
 
 test('clients whose SSID or port leads elsewhere have to ask for an address anew', () => {

@@ -1,5 +1,6 @@
 import { BANDS, type Band } from '../hardware';
 import {
+  classOfOthers,
   interfacesOf,
   vlansOfSsid,
   type ApDocument,
@@ -36,7 +37,33 @@ export const OUTAGE_SECONDS = { radio: 10, port: 10, clients: 30, device: 30, up
 export function outagesOf(before: DeviceDocument | null, after: DeviceDocument): readonly Outage[] {
   if (!before || before.kind !== after.kind) return [];
   const radios = before.kind === 'ap' && after.kind === 'ap' ? radioOutages(before, after) : [];
-  return [...deviceOutages(before, after), ...radios, ...portOutages(before, after), ...gatewayOutages(before, after)];
+  const moved = movedClasses(before, after);
+  const classes: Outage[] =
+    moved.length > 0 ? [{ what: 'clients', where: [], vlans: moved, seconds: OUTAGE_SECONDS.clients }] : [];
+  return [
+    ...deviceOutages(before, after),
+    ...joinClients([...radios, ...classes]),
+    ...portOutages(before, after),
+    ...gatewayOutages(before, after),
+  ];
+}
+
+/** VLANs of classes whose clients are put elsewhere, or let in nowhere, at a device that asks who clients are before and after. */
+function movedClasses(before: DeviceDocument, after: DeviceDocument): number[] {
+  const is = new Map((after.classes ?? []).map(({ id, vlan }) => [id, vlan]));
+  const asks = (document: DeviceDocument): boolean =>
+    document.ports.some(({ auth }) => auth !== undefined) ||
+    (document.kind === 'ap' && document.ssids.some(({ byClass }) => byClass));
+  if (!asks(before) || !asks(after)) return [];
+  return sorted((before.classes ?? []).flatMap(({ id, vlan }) => (vlan === null || is.get(id) === vlan ? [] : [vlan])));
+}
+
+/** Clients that stay and are moved are said once. */
+function joinClients(outages: readonly Outage[]): Outage[] {
+  const moved = outages.filter(({ what }) => what === 'clients');
+  if (moved.length < 2) return [...outages];
+  const vlans = sorted(moved.flatMap((each) => each.vlans));
+  return [...outages.filter(({ what }) => what !== 'clients'), { ...moved[0]!, vlans }];
 }
 
 const same = (a: unknown, b: unknown): boolean => hashOf(a ?? null) === hashOf(b ?? null);
@@ -64,6 +91,11 @@ const heard = ({ id, name, security, passphrase, former, bands, hidden, roam, ri
   ...[hidden ?? null, roam ?? [], former ? former.passphrase.secret : null],
 ];
 const vlansOf = ({ vlan, pool }: SsidDocument): readonly number[] => pool ?? [vlan];
+/** Where clients go that nothing gives a class. */
+function plainVlansOf(ap: ApDocument, ssid: SsidDocument): readonly number[] {
+  const others = ssid.byClass ? classOfOthers(ap) : undefined;
+  return others ? (others.vlan === null ? [] : [others.vlan]) : vlansOf(ssid);
+}
 
 /** Bands whose radio sends on another channel, at another width, or not at all any more; how strong it sends changes without. */
 function retuned(before: ApDocument, after: ApDocument): Band[] {
@@ -87,8 +119,11 @@ function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
     const [old, now] = [was!.get(id), is!.get(id)];
     if (!old || !now || !same(heard(old), heard(now)))
       for (const band of [...(old?.bands ?? []), ...(now?.bands ?? [])]) bands.add(band);
-    else if (!same(vlansOf(old), vlansOf(now)) || !same(old.byClass, now.byClass) || !same(old.tunnel, now.tunnel))
-      for (const vlan of vlansOf(old)) moved.add(vlan);
+    else {
+      const [there, then] = [plainVlansOf(before, old), plainVlansOf(after, now)];
+      if (!same(there, then) || !same(old.byClass, now.byClass) || !same(old.tunnel, now.tunnel))
+        for (const vlan of there) moved.add(vlan);
+    }
   }
   const restarts = [...bands].map((band) => ({ band, seconds: startSeconds(after, band) }));
   return [

@@ -50,7 +50,8 @@ const ANSWERS = ['Crew', 'Gate “scanners”', 'Quay "north" \\ 7', 'Café & S�
   ...{ name, filterId: name, vlan: null },
 }));
 
-const RINGS = [{ ssid: 'Skerrow Berths', user: '020000000001', segments: ['Berth 1', 'Quay "north"'] }];
+const byClass = { user: '020000000002', classes: ['Quay "north" \\ 7', 'Crew'] };
+const RINGS = [{ ssid: 'Skerrow Berths', user: '020000000001', segments: ['Berth 1', 'Quay "north"'], byClass }];
 
 test('FreeRADIUS reads clients and users as they are written, and each answer as it was meant', () => {
   const clients = writeClients('Ansel Quay', { addresses: ['203.0.113.11', '10.10.1.0/24', '2001:db8::7'] });

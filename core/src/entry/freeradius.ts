@@ -1,4 +1,4 @@
-import type { OtherSide } from './other-side';
+import type { OtherSide, RingAsked } from './other-side';
 
 /** Stands where a secret or password is to be written: none is ever exported. */
 const ENTER = 'ENTER-THE-SECRET-HERE';
@@ -33,8 +33,8 @@ export const writeClients = (site: string, { addresses }: Pick<OtherSide, 'addre
 const plain = (text: string): string => text.replace(/\p{Cc}/gu, ' ');
 
 /**
- * One user for each class, and one client with a key for each segment that keys of an SSID may lead to, as FreeRADIUS 3 reads them in
- * `users`: what each is answered is what matters.
+ * One user for each class, one client with a key for each segment that keys of an SSID may lead to, and one whose key leads to a class, as
+ * FreeRADIUS 3 reads them in `users`: what each is answered is what matters.
  */
 export function writeUsers({ answers, rings }: Pick<OtherSide, 'answers' | 'rings'>): string {
   const ofClasses = answers.map(({ name, filterId }) =>
@@ -52,7 +52,7 @@ export function writeUsers({ answers, rings }: Pick<OtherSide, 'answers' | 'ring
 const MOST_TAGS = 31;
 
 /** A client that may give a key for each segment: each tag parts a key and where it leads from the others (RFC 2868 §3). */
-function keyUser({ ssid, user, segments }: OtherSide['rings'][number]): string[] {
+function keyUser({ ssid, user, segments, byClass }: RingAsked): string[] {
   if (segments.length === 0) return [];
   const lines = segments
     .slice(0, MOST_TAGS)
@@ -68,5 +68,15 @@ function keyUser({ ssid, user, segments }: OtherSide['rings'][number]): string[]
       `${user} Cleartext-Password := ${quoted(user)}`,
       lines.join(',\n'),
     ].join('\n'),
+    ...(byClass
+      ? [
+          [
+            `# A key of it that leads to a class: ${byClass.classes.map(plain).join(', ')}`,
+            `${byClass.user} Cleartext-Password := ${quoted(byClass.user)}`,
+            `\tTunnel-Password:0 = ${quoted(KEY)},`,
+            `\tFilter-Id = ${quoted(byClass.classes[0]!)}`,
+          ].join('\n'),
+        ]
+      : []),
   ];
 }

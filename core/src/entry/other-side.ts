@@ -11,7 +11,14 @@ export interface OtherSide {
   /** What it may answer, for each class here. */
   readonly answers: readonly { readonly name: string; readonly filterId: string; readonly vlan: string | null }[];
   /** SSIDs whose keys it names: how a client is called there, and the segments that a key may lead to. */
-  readonly rings: readonly { readonly ssid: string; readonly user: string; readonly segments: readonly string[] }[];
+  readonly rings: readonly RingAsked[];
+}
+export interface RingAsked {
+  readonly ssid: string;
+  readonly user: string;
+  readonly segments: readonly string[];
+  /** Classes that a key may lead to instead, and another client that has such a one; null: classes do not count there. */
+  readonly byClass: { readonly user: string; readonly classes: readonly string[] } | null;
 }
 
 /** Whether an address is of private space, which no provider carries. */
@@ -20,11 +27,12 @@ function isPrivate(address: string): boolean {
   return ip !== null && ['private', 'ula'].includes(classOf(ip));
 }
 
-/** A MAC address that stands for any in what is to be entered. */
-const EXAMPLE_MAC = '02:00:00:00:00:01';
+/** MAC addresses that stand for any in what is to be entered. */
+const EXAMPLE_MACS = ['02:00:00:00:00:01', '02:00:00:00:00:02'] as const;
 
-/** SSIDs of a site whose keys servers name. @param user a client as servers call it. */
-function ringsOf({ ssids, segments }: Pick<ResolvedSite, 'ssids' | 'segments'>, user: string): OtherSide['rings'] {
+/** SSIDs of a site whose keys servers name. @param macs how servers call clients. */
+function ringsOf({ ssids, segments }: Pick<ResolvedSite, 'ssids' | 'segments'>, macs: MacFormat): RingAsked[] {
+  const [user, other] = EXAMPLE_MACS.map((mac) => macAs(mac, macs)) as [string, string];
   const names = new Map(segments.map(({ id, name }) => [id, name]));
   return ssids.flatMap((ssid) => {
     if (!ssid.ring || ssid.keysAt !== 'servers') return [];
@@ -32,7 +40,9 @@ function ringsOf({ ssids, segments }: Pick<ResolvedSite, 'ssids' | 'segments'>, 
       ...(ssid.segmentId === null ? [] : [ssid.segmentId]),
       ...(ssid.ringSegments ?? []).map((each) => each.segmentId),
     ];
-    return [{ ssid: ssid.name, user, segments: [...new Set(ids)].flatMap((id) => names.get(id) ?? []) }];
+    const classes = (ssid.classes ?? []).flatMap(({ name, segmentId }) => (segmentId === null ? [] : [name]));
+    const byClass = classes.length > 0 ? { user: other, classes } : null;
+    return [{ ssid: ssid.name, user, segments: [...new Set(ids)].flatMap((id) => names.get(id) ?? []), byClass }];
   });
 }
 
@@ -50,7 +60,7 @@ export function otherSideOf(
     ...{ name, filterId: name },
     vlan: (segmentId === null ? undefined : segments.get(segmentId)?.name) ?? null,
   }));
-  const rings = server.macs === null ? [] : ringsOf(site, macAs(EXAMPLE_MAC, server.macs));
+  const rings = server.macs === null ? [] : ringsOf(site, server.macs);
   if (!isPrivate(server.address))
     return {
       ...{ answers, rings, addresses: [...uplinks].sort() },

@@ -86,9 +86,21 @@ test('a server that names keys is told how a client is called there, and where k
   const asks = { address: '10.9.0.7', source: 'device' as const };
   const own = withRing.ssids[0]!.segment;
   expect(otherSideOf(here, { ...asks, macs: 'hyphen_upper' }, []).rings).toEqual([
-    { ssid: withRing.ssids[0]!.name, user: '02-00-00-00-00-01', segments: [...new Set([own, 'Segment 2'])] },
+    {
+      ssid: withRing.ssids[0]!.name,
+      user: '02-00-00-00-00-01',
+      segments: [...new Set([own, 'Segment 2'])],
+      byClass: null,
+    },
   ]);
   expect(otherSideOf(here, { ...asks, macs: null }, []).rings).toEqual([]);
+  const counting = applied(
+    { ...sample.intent, estate: withRing },
+    { type: 'ssid.set', ssidId: was.id, from: { byClass: null }, to: { byClass: true } },
+  );
+  expect(
+    otherSideOf(resolve(counting.estate, sample.site), { ...asks, macs: 'none_lower' }, []).rings[0]!.byClass,
+  ).toEqual({ user: '020000000002', classes: ['Crew'] });
 });
 
 test('the controller itself, which has no address, is told by its name', () => {

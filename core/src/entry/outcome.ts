@@ -79,9 +79,9 @@ export function outcomeOf(
     return { kind: end, words, advice, ...none };
   }
   const segmentOf = new Map(site.segments.map((segment) => [segment.id, segment]));
-  const classes = site.accessClasses.map(({ id, name, segmentId }) => {
+  const classes = site.accessClasses.map(({ id, name, segmentId, otherwise }) => {
     const vlan = segmentId === null ? null : (segmentOf.get(segmentId)?.vlan ?? null);
-    return { id, name, vlan, members: [] };
+    return { id, name, vlan, members: [], ...(otherwise ? { otherwise: true as const } : {}) };
   });
   const keys = exchange.ring ? keysSaid(exchange.ring, site) : null;
   // A VLAN beside keys says where these lead.
@@ -122,13 +122,20 @@ export function outcomeOf(
   const segment = site.segments.find((each) => each.vlan === vlan)!;
   return {
     kind: 'let-in',
-    words:
-      `Let in as ${name} ${said.by === 'filter' ? '(Filter-Id)' : '(by its VLAN)'}: ${segment.name}, VLAN ${segment.vlan}. ${keys?.words ?? ''}`.trim(),
+    words: `Let in as ${name} ${CHOSEN[said.by]}: ${segment.name}, VLAN ${segment.vlan}. ${keys?.words ?? ''}`.trim(),
     advice: keys?.advice ?? '',
     accessClass: { id, name },
     segment: { id: segment.id, name: segment.name, vlan: segment.vlan },
   };
 }
+
+/** What chose a class, in words. */
+const CHOSEN = {
+  filter: '(Filter-Id)',
+  vlan: '(by its VLAN)',
+  otherwise: '(the class of everybody else: the answer names none)',
+  nothing: '',
+} as const;
 
 /** What keys of a ring that an answer names come to at a site. */
 function keysSaid(ring: readonly NamedKey[], { segments }: ResolvedSite): Pick<Outcome, 'words' | 'advice'> {

@@ -29,6 +29,10 @@ export interface SiteClient {
     readonly ssid?: string;
     readonly port?: string;
   } | null;
+  /** Id of the class that it has there, whatever gave it that. */
+  readonly classId?: string;
+  /** Id of the key of a ring that it gave. */
+  readonly key?: string;
   /** That a RADIUS server chose its class. */
   readonly named?: NamedReport;
   /** The server that named the key of a ring which it gave. */
@@ -43,7 +47,9 @@ export interface SiteClient {
 }
 
 /** What a device says of a client, of any kind. */
-interface Said extends Partial<Pick<ClientReport, 'address' | 'address6' | 'named' | 'entered' | 'keyedBy'>> {
+interface Said extends Partial<
+  Pick<ClientReport, 'address' | 'address6' | 'named' | 'entered' | 'keyedBy' | 'classId' | 'key'>
+> {
   readonly since?: number;
   readonly name?: string | undefined;
   readonly fell?: WiredReport['fell'] & {};
@@ -69,7 +75,19 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
     if (seen.has(key)) return;
     seen.add(key);
     const found = leases.get(key);
-    const { address = null, address6 = null, since, name = '', named, entered, keyedBy, fell, tagged } = said;
+    const {
+      address = null,
+      address6 = null,
+      since,
+      name = '',
+      named,
+      entered,
+      keyedBy,
+      classId,
+      key: gave,
+      fell,
+      tagged,
+    } = said;
     clients.push({
       mac,
       name: name || (found ?? byMac.get(mac))?.lease.name || '',
@@ -79,6 +97,8 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
       leasedBy: found?.by ?? null,
       at,
       since: since ?? found?.lease.since ?? null,
+      ...(classId === undefined ? {} : { classId }),
+      ...(gave === undefined ? {} : { key: gave }),
       ...(named ? { named } : {}),
       ...(entered ? { entered } : {}),
       ...(keyedBy === undefined ? {} : { keyedBy }),

@@ -8,11 +8,12 @@ import { fact } from './reads';
 export const classDocuments = fact(
   { site: ['accessClasses'], facts: { byId: segmentsById } },
   ({ accessClasses, byId }) =>
-    accessClasses.map(({ id, name, segmentId, members, ...limits }): ClassDocument => {
+    accessClasses.map(({ id, name, segmentId, members, otherwise, ...limits }): ClassDocument => {
       const segment = segmentId === null ? undefined : byId.get(segmentId);
       const isolated = segment?.isolation?.clients ? { isolated: true as const } : {};
       const known = members.map(({ mac }) => mac).sort();
-      return { id, name, vlan: segment?.vlan ?? null, members: known, ...isolated, ...limitsOf(limits) };
+      const rest = otherwise ? { otherwise: true as const } : {};
+      return { id, name, vlan: segment?.vlan ?? null, members: known, ...rest, ...isolated, ...limitsOf(limits) };
     }),
   { settles: true },
 );

@@ -5,6 +5,7 @@ const HEADINGS = {
   name: ['name', 'for', 'who'],
   key: ['key', 'passphrase', 'psk'],
   segment: ['segment', 'network'],
+  accessClass: ['class', 'access class'],
   macs: ['bound to', 'mac', 'macs', 'mac addresses'],
   most: ['devices', 'most devices'],
   from: ['from', 'start'],
@@ -23,7 +24,8 @@ export const KEY_COLUMNS: readonly ListColumn<Column>[] = Object.entries(HEADING
 export const keyTable = (keys: readonly (RingKeyFields & { readonly key: string })[]): string[][] => [
   KEY_COLUMNS.map(({ headings }) => headings[0]!),
   ...keys.map((key) => [
-    ...[key.name, key.key, key.segment ?? '', key.macs.join(' '), key.most === null ? '' : String(key.most)],
+    ...[key.name, key.key, key.segment ?? '', key.accessClass ?? '', key.macs.join(' ')],
+    ...[key.most === null ? '' : String(key.most)],
     ...[key.from ?? '', key.until ?? '', key.note],
   ]),
 ];
@@ -60,7 +62,8 @@ function keyOf(values: Readonly<Record<Column, string>>, random: (count: number)
   return {
     name: values.name,
     key: values.key === '' ? drawKey(DRAWN, 'clear', random) : values.key,
-    segment: values.segment === '' ? null : values.segment,
+    segment: values.segment || null,
+    accessClass: values.accessClass || null,
     macs: values.macs.split(/[\s,;]+/).flatMap((text) => (text === '' ? [] : [plainMac(text) ?? text])),
     most: most !== null && Number.isNaN(most) ? -1 : most,
     ...{ from: values.from || null, until: values.until || null, note: values.note },

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { bitsOfKey, CLEAR_ALPHABET, drawKey, KEY_ALPHABETS, type KeyAlphabet } from '../base';
-import { keyAnswer, type RingDocument, type RingKey } from '../document';
+import { keyAnswer, serverKeyAnswer, type ClassDocument, type RingDocument, type RingKey } from '../document';
 import {
   checkKeyList,
   joinText,
@@ -19,6 +19,7 @@ const key = (more: Partial<NewRingKey> = {}): NewRingKey => ({
     name: 'Berth 1',
     key: 'gull-on-the-mast',
     segment: null,
+    accessClass: null,
     macs: [],
     most: null,
     from: null,
@@ -45,6 +46,8 @@ test.each<[string, Partial<NewRingKey>, string[]]>([
   ['an end in the morning before it begins', { from: '2026-12-01 11:00', until: '2026-12-01 09:00' }, ['ring.until']],
   ['no day', { until: '2026-02-30' }, ['ring.moment']],
   ['no time', { until: '2026-02-20 25:00' }, ['ring.moment']],
+  ['a class', { accessClass: 'Tills' }, []],
+  ['a class and a segment', { accessClass: 'Tills', segment: 'Berth 7' }, ['ring.class-segment']],
   ['no device', { most: 0 }, ['ring.most']],
   ['half a device', { most: 1.5 }, ['ring.most']],
   ['what is no MAC address', { macs: ['here'] }, ['ring.mac']],
@@ -96,7 +99,8 @@ test('keys that are written as a list are the same again once it is read', () =>
   const made = fc.record({
     name: text,
     key: fc.stringMatching(/^[a-z2-9]{8,20}$/),
-    segment: fc.option(text),
+    leads: fc.constantFrom('own', 'segment', 'class'),
+    where: text,
     macs: fc.constantFrom(0, 1, 2),
     most: fc.option(fc.integer({ min: 1, max: 9 })),
     from: fc.constantFrom(null, '2026-12-01'),
@@ -108,7 +112,12 @@ test('keys that are written as a list are the same again once it is read', () =>
     fc.property(unique, (drawn) => {
       // Each device is bound to one of them.
       const macs = (of: number, count: number) => Array.from({ length: count }, (_, i) => `02:00:00:00:0${of}:0${i}`);
-      const keys = drawn.map((each, i) => ({ ...each, macs: macs(i, each.macs) }));
+      const keys = drawn.map(({ leads, where, ...each }, i) => ({
+        ...each,
+        segment: leads === 'segment' ? where : null,
+        accessClass: leads === 'class' ? where : null,
+        macs: macs(i, each.macs),
+      }));
       fc.pre(new Set(keys.map(({ key: each }) => each)).size === keys.length);
       const seen = checkKeyList(keyTable(keys), (count) => new Uint32Array(count));
       expect(seen.rows.map(({ good }) => good)).toEqual(keys);
@@ -124,10 +133,15 @@ test('what is sent as keys and is none is refused by its row', () => {
 });
 
 const RING: RingDocument = { segments: [{ name: 'Berth 7', vlan: 107 }] };
+const TILLS: ClassDocument = { id: 'c', name: 'Tills', vlan: 40, members: [] };
+const CLASSES: readonly ClassDocument[] = [TILLS, { id: 'd', name: 'Divers', vlan: null, members: [] }];
 const held: RingKey = { id: 'k', key: 'gull-on-the-mast' };
 test.each<[string, Partial<RingKey>, object, unknown]>([
   ['leads to the SSID’s own segment', {}, {}, { ok: true }],
   ['leads to its segment, however it is written', { segment: 'berth 7' }, {}, { ok: true, at: RING.segments[0] }],
+  ['leads to a class, however it is written', { accessClass: ' tills' }, {}, { ok: true, accessClass: TILLS }],
+  ['leads to a class that is not here', { accessClass: 'Crew' }, {}, { ok: false, why: 'nowhere' }],
+  ['leads to a class that has no segment here', { accessClass: 'Divers' }, {}, { ok: false, why: 'nowhere' }],
   ['leads nowhere', { segment: 'Berth 8' }, {}, { ok: false, why: 'nowhere' }],
   ['is bound to another', { macs: ['02:00:00:00:00:09'] }, {}, { ok: false, why: 'bound' }],
   ['has its devices', { macs: ['02:00:00:00:00:09'], full: true }, {}, { ok: false, why: 'devices' }],
@@ -138,9 +152,35 @@ test.each<[string, Partial<RingKey>, object, unknown]>([
   ['is right all its last day', { until: '2026-12-01' }, { now: '2026-12-01 23:59' }, { ok: true }],
   ['is over', { until: '2026-12-01' }, { now: '2026-12-02 00:00' }, { ok: false, why: 'over' }],
 ])('a key that %s', (_what, more, seen, answer) => {
-  expect(keyAnswer(RING, { ...held, ...more }, { mac: MAC, now: '2026-12-01 12:00', others: 0, ...seen })).toEqual(
-    answer,
-  );
+  expect(
+    keyAnswer(
+      { ring: RING, classes: CLASSES },
+      { ...held, ...more },
+      { mac: MAC, now: '2026-12-01 12:00', others: 0, ...seen },
+    ),
+  ).toEqual(answer);
+});
+
+test('a key leads to no class where classes do not count', () => {
+  const place = { ring: RING, classes: null };
+  const client = { mac: MAC, now: '2026-12-01 12:00', others: 0 };
+  expect(keyAnswer(place, { ...held, accessClass: 'Tills' }, client)).toEqual({ ok: false, why: 'nowhere' });
+});
+
+const VLANS = {
+  own: { kind: 'none', text: '' },
+  berth: { kind: 'id', text: '107' },
+  other: { kind: 'id', text: '9' },
+} as const;
+test.each<[string, readonly ClassDocument[] | null, readonly string[], keyof typeof VLANS, unknown]>([
+  ['its class first', CLASSES, ['TILLS'], 'berth', { ok: true, accessClass: TILLS }],
+  ['no class that is not here, whatever VLAN it says', CLASSES, ['Crew'], 'berth', { ok: false, why: 'nowhere' }],
+  ['its VLAN where it names no class', CLASSES, [], 'berth', { ok: true, at: RING.segments[0] }],
+  ['its VLAN where classes do not count', null, ['Tills'], 'berth', { ok: true, at: RING.segments[0] }],
+  ['nowhere by a VLAN of none of its segments', CLASSES, [], 'other', { ok: false, why: 'nowhere' }],
+  ['the SSID’s own where it says neither', CLASSES, [], 'own', { ok: true }],
+])('a key that a server names leads to %s', (_what, classes, filterIds, vlan, answer) => {
+  expect(serverKeyAnswer({ ring: RING, classes }, { filterIds, vlan: VLANS[vlan] })).toEqual(answer);
 });
 
 test('a device that is bound in two rows is told in the second', () => {

@@ -9,6 +9,8 @@ export interface RingKeyFields {
   readonly name: string;
   /** Name of the segment it leads to; null: the SSID's own. */
   readonly segment: string | null;
+  /** Name of the class that it leads to instead, which says its segment; null: none. */
+  readonly accessClass: string | null;
   /** MAC addresses that it is bound to, lower case with colons; none: any. */
   readonly macs: readonly string[];
   /** Most different devices; null: any number. */
@@ -41,6 +43,8 @@ export interface RingView {
   readonly keys: readonly RingKeyView[];
   /** Names of the segments that keys lead to where the SSID is live, its own first; null: it is live nowhere. */
   readonly live: readonly string[] | null;
+  /** Names of the classes that they may lead to where it is live. */
+  readonly liveClasses: readonly string[];
   /** Where it is live, RADIUS servers name its keys: those that are kept here count for nothing. */
   readonly atServers: boolean;
   /** How many of those that are right have their master key worked out for the name that is live. */
@@ -67,7 +71,7 @@ const isMoment = (text: string): boolean => {
 
 /** What is wrong with a key as it is said, for itself. @param key absent where it stays as it is. */
 export function ringKeyFlaws(fields: RingKeyFields, key?: string): Flaw[] {
-  const { name, macs, most, from, until, note } = fields;
+  const { name, segment, accessClass, macs, most, from, until, note } = fields;
   const flaws: Flaw[] = [];
   if (name.trim() === '') flaws.push(flaw('ring.name-empty', 'Say whom or what the key is for.', 'name'));
   else if (name.length > MOST_KEY_NAME)
@@ -76,6 +80,10 @@ export function ringKeyFlaws(fields: RingKeyFields, key?: string): Flaw[] {
   if (note.length > MOST_KEY_NOTE)
     flaws.push(flaw('ring.note-long', `A note has ${MOST_KEY_NOTE} characters at most.`, 'note'));
   if (key !== undefined && keyKind(key) === null) flaws.push(flaw('ring.key', keyWords(key), 'key'));
+  if (segment !== null && accessClass !== null)
+    flaws.push(
+      flaw('ring.class-segment', 'A key leads to a segment or to a class, which says its segment.', 'accessClass'),
+    );
   if (macs.length > MOST_KEY_MACS)
     flaws.push(flaw('ring.macs', `A key is bound to ${MOST_KEY_MACS} MAC addresses at most.`, 'macs'));
   const wrong = macs.find((mac) => plainMac(mac) !== mac);
@@ -163,11 +171,22 @@ export function readNewKeys(text: string): NewRingKey[] | string {
   const isMaybe = (value: unknown): value is string | null => value === null || isText(value);
   const keys: NewRingKey[] = [];
   for (const [row, each] of (list as readonly unknown[]).entries()) {
-    const { name, key, segment, macs, most, from, until, note } = (each ?? {}) as Record<string, unknown>;
-    const isKey = isText(name) && isText(key) && isText(note) && isMaybe(segment) && isMaybe(from) && isMaybe(until);
+    const {
+      name,
+      key,
+      segment,
+      accessClass = null,
+      macs,
+      most,
+      from,
+      until,
+      note,
+    } = (each ?? {}) as Record<string, unknown>;
+    const isLed = isMaybe(segment) && isMaybe(accessClass);
+    const isKey = isText(name) && isText(key) && isText(note) && isLed && isMaybe(from) && isMaybe(until);
     const isBound = Array.isArray(macs) && macs.length <= 1000 && macs.every(isText);
     if (!isKey || !isBound || !(most === null || typeof most === 'number')) return `Row ${row + 1} is no key.`;
-    keys.push({ name, key, segment, macs, most, from, until, note });
+    keys.push({ name, key, segment, accessClass, macs, most, from, until, note });
   }
   return keys;
 }

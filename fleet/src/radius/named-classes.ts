@@ -83,9 +83,11 @@ export class NamedClasses implements Namer {
     if (!box.document.radius || !box.powered) return { ok: false, why: 'unasked' };
     const { said, no } = this.look(box, { mac, at, gives }) ?? {};
     if (!said) return no ? { ok: false, ...no } : null;
-    const { ring = [], server } = said;
+    const { ring = [], filterIds, server } = said;
     const given = ring.find((each) => each.given);
-    return given ? { ok: true, vlan: given.vlan, server } : { ok: false, why: 'passphrase', server };
+    return given
+      ? { ok: true, said: { filterIds, vlan: given.vlan }, server }
+      : { ok: false, why: 'passphrase', server };
   }
 
   /** What is known of somebody; it is asked for when nothing is, or not any more. */

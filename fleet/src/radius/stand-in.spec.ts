@@ -323,7 +323,7 @@ test('FreeRADIUS, which we did not write, answers what our devices ask', async (
   const { port } = probe.address();
   await new Promise<void>((resolve) => probe.close(resolve));
   writeFileSync(join(folder, 'radiusd.conf'), freeradius(folder, port));
-  const rings = [{ ssid: 'Berths', user: '0ec460000007', segments: ['Berth 1', 'Berth 7'] }];
+  const rings = [{ ssid: 'Berths', user: '0ec460000007', byClass: null, segments: ['Berth 1', 'Berth 7'] }];
   const keys = ['berth one key', 'berth seven key'];
   const berth = writeUsers({ answers: [], rings }).replaceAll('ENTER-THE-KEY-HERE', () => keys.shift()!);
   const marn = 'marn.ellis Cleartext-Password := "lantern fish 4"\n\tFilter-Id = "Crew"\n';

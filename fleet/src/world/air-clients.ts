@@ -119,6 +119,7 @@ export class AirClients {
         ...(given.key === undefined ? {} : { key: given.key }),
         ...(given.keyedBy === undefined ? {} : { keyedBy: given.keyedBy }),
         ...(given.named ? { named: given.named } : {}),
+        ...(given.accessClass ? { classId: given.accessClass.id } : {}),
         ...(given.entered ? { entered: given.entered } : {}),
       };
       const { accessClass, entered, named, keyedBy } = given;

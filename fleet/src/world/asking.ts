@@ -7,7 +7,7 @@ import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
-import { askedKey, ringAnswer } from './keys';
+import { askedKey, ringAnswer, type Admitted } from './keys';
 import { isShut } from './plant';
 import { atPort } from './port-door';
 import type { Namer } from './named';
@@ -83,6 +83,7 @@ export interface Network {
   faceOf(spot: Spot): string | null;
   lease(spot: Spot, mac: string): string | null;
   readonly namer: Namer;
+  admits(box: Box, client: AirClient): Admitted;
   hasUplink(box: Box): boolean;
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
@@ -180,7 +181,8 @@ export class Asking {
     if (unknown && entry) return turnedAwayWords(entry.user, { why: unknown.why, turnedAway: unknown });
     if (!sent?.ring) return null;
     if (sent.ring.asked && gives !== undefined) {
-      const given = askedKey(box, sent.ring, sent.name, { mac: mac ?? PROBE_MAC, passphrase: gives }, this.world.namer);
+      const says = { mac: mac ?? PROBE_MAC, passphrase: gives };
+      const given = askedKey(box, { ...sent, ring: sent.ring }, says, this.world.namer);
       return keyTurnedAwayWords(given);
     }
     return (sent.ring.asked ? gives : key) === undefined
@@ -200,8 +202,8 @@ export class Asking {
   ): ReturnType<typeof ringAnswer> {
     if (!sent.ring?.asked) return ringAnswer(box, sent, key, mac);
     const passphrase = gives === undefined ? {} : { passphrase: gives };
-    const { why, led } = askedKey(box, sent.ring, sent.name, { mac, ...passphrase }, this.world.namer);
-    return why === undefined ? { ok: true, ...(led ? { at: led } : {}) } : { ok: false };
+    const { why, led } = askedKey(box, { ...sent, ring: sent.ring }, { mac, ...passphrase }, this.world.namer);
+    return { ok: why === undefined, ...led };
   }
 
   /** A pretend client on an SSID or a port of a box; null where there is no such place, or it is let in by nobody. */
@@ -219,14 +221,14 @@ export class Asking {
     const given = sent?.ring ? this.keyAt(box, sent, { key, gives, mac: taken ?? PROBE_MAC }) : null;
     if (given && !given.ok) return null;
     const named =
-      sent?.byClass && !given?.at && taken !== undefined
+      sent?.byClass && !given?.at && !given?.accessClass && !sent.ring?.asked && taken !== undefined
         ? this.world.namer.of(box, taken, sent.name)?.accessClass
         : undefined;
     const says = { mac: taken ?? PROBE_MAC, ...(entry ? { enters: entry } : {}) };
     const joined = sent
       ? asksWho(sent.security)
         ? entersSsid(box, sent, says, this.world.namer)
-        : joinsOnSsid(document, sent, taken ?? null, given?.at, named)
+        : joinsOnSsid(document, sent, taken ?? null, given ?? undefined, named)
       : socket
         ? atPort(box, socket, says, this.namerFor(taken))
         : null;
@@ -317,14 +319,7 @@ export class Asking {
       const box = this.world.box(this.world.servedBy(client));
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
-      const asks = sent !== undefined && asksWho(sent.security);
-      const named = sent?.byClass && !asks ? this.world.namer.of(box, client.mac, sent.name)?.accessClass : undefined;
-      const joined =
-        sent &&
-        (asks
-          ? entersSsid(box, sent, client, this.world.namer)
-          : joinsOnSsid(document, sent, client.mac, undefined, named));
-      const classId = joined?.accessClass?.id;
+      const classId = this.world.admits(box, client).accessClass?.id;
       return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId };
     }
     const at = client ? client.at.split(':')[0]! : serial;

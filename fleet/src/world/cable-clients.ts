@@ -32,6 +32,7 @@ export class CableClients {
       const since = world.sinceAt(client.mac, `${client.at} ${vlan}`);
       const more = {
         ...(address6 === null ? {} : { address6 }),
+        ...(accessClass ? { classId: accessClass.id } : {}),
         ...(named ? { named } : {}),
         ...(entered ? { entered } : {}),
         ...(fell ? { fell } : {}),

@@ -4,8 +4,9 @@ import {
   serverKeyAnswer,
   type ClassDocument,
   type KeyRefusal,
+  ringPlace,
+  type KeyLed,
   type RingDocument,
-  type RingSegment,
   type SsidDocument,
 } from '@iron-lattice/core/document';
 import type { EnteredReport, EntryRefusal, NamedReport, RefusedReport } from '@iron-lattice/core/line';
@@ -22,7 +23,7 @@ export interface GivenKey {
   readonly former?: true;
   /** The key of a ring that it is, and where that leads. */
   readonly key?: string;
-  readonly led?: RingSegment;
+  readonly led?: KeyLed;
   /** The server that named it. */
   readonly keyedBy?: string;
   /** A server chose its class. */
@@ -52,9 +53,9 @@ export function givenKey(
     const key = rings.get(ssid.id)?.find(passphrase, ssid.name);
     if (!key) return { why: 'passphrase' };
     const now = localMoment(Date.now(), document.site.timeZone);
-    const answer = keyAnswer(ssid.ring, key, { mac, now, others: others?.get(key.id) ?? 0 });
+    const answer = keyAnswer(ringPlace(document, ssid, ssid.ring), key, { mac, now, others: others?.get(key.id) ?? 0 });
     if (!answer.ok) return { why: answer.why, key: key.id };
-    return { key: key.id, ...(answer.at ? { led: answer.at } : {}) };
+    return { key: key.id, ...ledBy(answer) };
   }
   if (!ssid.passphrase || secrets[ssid.passphrase.secret] === passphrase) return {};
   if (!ssid.former || secrets[ssid.former.passphrase.secret] !== passphrase) return { why: 'passphrase' };
@@ -64,30 +65,39 @@ export function givenKey(
 /** What an AP makes of a key that servers are to name; while they are asked, a client is neither in nor turned away. */
 export function askedKey(
   box: Box,
-  ring: RingDocument,
-  at: string,
+  ssid: SsidDocument & { readonly ring: RingDocument },
   { mac, passphrase }: Pick<AirClient, 'mac' | 'passphrase'>,
   namer: Namer,
 ): GivenKey {
   if (passphrase === undefined) return { why: 'passphrase' };
-  const named = namer.key(box, mac, at, passphrase);
+  const named = namer.key(box, mac, ssid.name, passphrase);
   if (!named) return { why: null };
   const { server } = named;
   const by = server === undefined ? {} : { server };
   if (!named.ok) return { why: named.why, turnedAway: by };
-  const answer = serverKeyAnswer(ring, named.vlan);
-  if (!answer.ok) return { why: answer.why, turnedAway: { ...by, said: named.vlan.text } };
-  return { keyedBy: named.server, ...(answer.at ? { led: answer.at } : {}) };
+  const answer = serverKeyAnswer(ringPlace(box.document, ssid, ssid.ring), named.said);
+  if (!answer.ok)
+    return { why: answer.why, turnedAway: { ...by, said: named.said.filterIds[0] ?? named.said.vlan.text } };
+  return { keyedBy: named.server, ...ledBy(answer) };
 }
+
+/** Where a key leads, if it says that. */
+const ledBy = ({ at, accessClass }: KeyLed): Pick<GivenKey, 'led'> =>
+  accessClass ? { led: { accessClass } } : at ? { led: { at } } : {};
 
 /** What an AP makes of a key of a ring that a pretend client gives. @param id of the key; absent: one that is in no ring. */
 export function ringAnswer(
   { document, rings }: Pick<Box, 'document' | 'rings'>,
-  { id: ssidId, ring }: SsidDocument,
+  ssid: SsidDocument,
   id: string | undefined,
   mac: string,
-): { readonly ok: boolean; readonly at?: RingSegment } {
+): { readonly ok: boolean } & KeyLed {
+  const { id: ssidId, ring } = ssid;
   const key = rings.get(ssidId)?.keys.find((each) => each.id === id);
   if (!key || !ring) return { ok: false };
-  return keyAnswer(ring, key, { mac, now: localMoment(Date.now(), document.site.timeZone), others: 0 });
+  return keyAnswer(ringPlace(document, ssid, ring), key, {
+    mac,
+    now: localMoment(Date.now(), document.site.timeZone),
+    others: 0,
+  });
 }

@@ -1,6 +1,5 @@
 import type { ClassDocument, SaidOf } from '@iron-lattice/core/document';
 import type { EntryRefusal, NamedReport, ServerReport, UnknownReport } from '@iron-lattice/core/line';
-import type { NamedKey } from '@iron-lattice/core/radius';
 import type { Box } from './box';
 import type { Enters } from './enters';
 
@@ -20,7 +19,7 @@ export type Proved =
 
 /** What came of asking servers for the keys of a MAC address, and comparing them with the one that is given. */
 export type KeyNamed =
-  | { readonly ok: true; readonly vlan: NamedKey['vlan']; readonly server: string }
+  | { readonly ok: true; readonly said: SaidOf; readonly server: string }
   | { readonly ok: false; readonly why: EntryRefusal | 'passphrase'; readonly server?: string };
 
 /** Seconds for which a no holds at the least, and a yes at the most; absent: as is usual. */

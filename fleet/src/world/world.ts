@@ -404,10 +404,11 @@ export class World {
     if (!ssid) return { vlan: null, why: 'passphrase' };
     if (asksWho(ssid.security)) return entersSsid(box, ssid, client, this.namer);
     const given = ssid.ring?.asked
-      ? askedKey(box, ssid.ring, ssid.name, client, this.namer)
+      ? askedKey(box, { ...ssid, ring: ssid.ring }, client, this.namer)
       : givenKey(box, ssid, client, others);
     if (given.why !== undefined) return { ...given, vlan: null };
-    const named = ssid.byClass && !given.led ? this.namer.of(box, client.mac, ssid.name) : undefined;
+    const asks = ssid.byClass && !given.led && !ssid.ring?.asked;
+    const named = asks ? this.namer.of(box, client.mac, ssid.name) : undefined;
     const { vlan, accessClass } = joinsOnSsid(box.document, ssid, client.mac, given.led, named?.accessClass);
     return { ...given, ...namedBy(named), vlan, accessClass };
   }

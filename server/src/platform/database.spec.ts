@@ -33,6 +33,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0016-issued' },
       { name: '0017-directory' },
       { name: '0018-shown' },
+      { name: '0019-key-classes' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

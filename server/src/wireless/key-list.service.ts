@@ -67,14 +67,23 @@ export class KeyListService {
     if (!pair || !ssid?.ring) throw unknown('ring at this site');
     const vlans = new Map(pair.site.segments.map(({ id, vlan }) => [id, vlan]));
     const led = new Map((ssid.ringSegments ?? []).map((each) => [each.name.toLowerCase(), vlans.get(each.segmentId)!]));
+    const classes = new Map(
+      (ssid.classes ?? []).map(({ name, segmentId }) => [
+        name.toLowerCase(),
+        segmentId === null ? null : vlans.get(segmentId),
+      ]),
+    );
     const rows = await this.rings.rightNow(ssidId, personId);
     const masters = await this.masters.of(rows, ssid.name);
     const own = ssid.segmentId === null ? null : (vlans.get(ssid.segmentId) ?? null);
     return writePskFile(
-      rows.flatMap(({ id, name, segment, macs }) => {
-        const vlan = segment === null ? own : (led.get(segment.toLowerCase()) ?? null);
+      rows.flatMap(({ id, name, segment, access_class: accessClass, macs }) => {
+        const leads = segment !== null || accessClass !== null;
+        const found =
+          accessClass === null ? led.get(segment?.toLowerCase() ?? '') : classes.get(accessClass.toLowerCase());
+        const vlan = leads ? (found ?? null) : own;
         // What leads nowhere here lets nobody in.
-        return vlan === null ? [] : [{ name, key: masters.get(id)!, vlan: segment === null ? null : vlan, macs }];
+        return vlan === null ? [] : [{ name, key: masters.get(id)!, vlan: leads ? vlan : null, macs }];
       }),
     );
   }

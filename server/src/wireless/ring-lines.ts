@@ -222,12 +222,23 @@ export class RingLines {
     return at === after && said === after ? null : { type: 'ring', ssid: ssidId, after, at, keys, gone };
   }
 
-  private keyOf({ id, sealed, segment, macs, most, starts, ends, devices }: HeldRow): RingKey {
+  private keyOf({
+    id,
+    sealed,
+    segment,
+    access_class: accessClass,
+    macs,
+    most,
+    starts,
+    ends,
+    devices,
+  }: HeldRow): RingKey {
     const full = most !== null && devices.length >= most;
     const only = full ? devices : macs;
     return {
       ...{ id, key: this.secrets.unseal(id, sealed) },
       ...(segment === null ? {} : { segment }),
+      ...(accessClass === null ? {} : { accessClass }),
       ...(only.length > 0 ? { macs: only } : {}),
       ...(full ? { full: true as const } : {}),
       ...(most === null ? {} : { most }),

@@ -4,6 +4,7 @@ export interface KeyRow {
   readonly name: string;
   readonly sealed: Buffer;
   readonly segment: string | null;
+  readonly access_class: string | null;
   readonly macs: readonly string[];
   readonly most: number | null;
   readonly starts: string | null;

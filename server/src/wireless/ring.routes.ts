@@ -15,6 +15,7 @@ const moment = Joi.string().max(16).allow(null);
 const fields = Joi.object({
   name: Joi.string().max(1000),
   segment: Joi.string().max(200).allow(null),
+  accessClass: Joi.string().max(200).allow(null),
   macs: Joi.array().items(MAC).max(1000),
   most: Joi.number().integer().allow(null),
   from: moment,

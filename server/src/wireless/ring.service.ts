@@ -43,6 +43,7 @@ export interface KeyChange {
 const COLUMNS = {
   name: 'name',
   segment: 'segment',
+  accessClass: 'access_class',
   macs: 'macs',
   most: 'most',
   from: 'starts',
@@ -68,7 +69,7 @@ export class RingService {
   async get(ssidId: string): Promise<RingView> {
     const [rows, ring, given, now, live, masters] = await Promise.all([
       this.select<Omit<KeyRow, 'sealed' | 'at'> & { by: string }>(
-        `SELECT k.id, k.name, k.segment, k.macs, k.most, k.starts, k.ends, k.note, k.made_at, k.revoked_at, p.name AS by FROM ring_key k JOIN person p ON p.id = k.person_id WHERE k.ssid_id = :ssidId
+        `SELECT k.id, k.name, k.segment, k.access_class, k.macs, k.most, k.starts, k.ends, k.note, k.made_at, k.revoked_at, p.name AS by FROM ring_key k JOIN person p ON p.id = k.person_id WHERE k.ssid_id = :ssidId
          ORDER BY k.revoked_at DESC NULLS FIRST, k.name LIMIT ${MOST_KEYS + MOST_REVOKED}`,
         { ssidId },
       ),
@@ -99,6 +100,7 @@ export class RingService {
     return {
       ssidId,
       live: ssid?.ring ? [ssid.segment, ...ssid.ring] : null,
+      liveClasses: ssid?.byClass ? (live.intent.estate.classes ?? []).map(({ name }) => name) : [],
       atServers,
       masters: masters.find(({ name }) => name === ssid?.name)?.count ?? 0,
       keys: rows.map((row) => ({
@@ -138,18 +140,18 @@ export class RingService {
         taken.length > 0 ? takenFlaws(made, taken) : await boundFlaws(this.database, ssidId, made, transaction);
       if (flaws.length > 0) throw keyRefusal(flaws, made.length > 1);
       await this.database.query(
-        `INSERT INTO ring_key (id, ssid_id, name, sealed, print, segment, macs, most, starts, ends, note, at, person_id)
-         SELECT r.id, :ssidId, r.name, decode(r.sealed, 'base64'), r.print, r.segment, r.macs, r.most, r.starts, r.ends, r.note,
+        `INSERT INTO ring_key (id, ssid_id, name, sealed, print, segment, access_class, macs, most, starts, ends, note, at, person_id)
+         SELECT r.id, :ssidId, r.name, decode(r.sealed, 'base64'), r.print, r.segment, r.access_class, r.macs, r.most, r.starts, r.ends, r.note,
            :first + r.n, :personId
-         FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, name text, sealed text, print text, segment text, macs text[], most int,
+         FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, name text, sealed text, print text, segment text, access_class text, macs text[], most int,
            starts text, ends text, note text, n int)`,
         {
           replacements: {
             ...{ ssidId, personId, first },
             rows: JSON.stringify(
-              made.map(({ id, name, sealed, print, segment, macs, most, from, until, note: why }, n) => {
+              made.map(({ id, name, sealed, print, segment, accessClass, macs, most, from, until, note: why }, n) => {
                 const plain = { id, name, print, segment, macs, most, starts: from, ends: until, note: why, n };
-                return { ...plain, sealed: sealed.toString('base64') };
+                return { ...plain, access_class: accessClass, sealed: sealed.toString('base64') };
               }),
             ),
           },
@@ -408,11 +410,12 @@ export class RingService {
 const fieldsOf = ({
   name,
   segment,
+  access_class: accessClass,
   macs,
   most,
   starts,
   ends,
   note: why,
 }: Omit<KeyRow, 'sealed' | 'at'>): RingKeyFields => ({
-  ...{ name, segment, macs, most, from: starts, until: ends, note: why },
+  ...{ name, segment, accessClass, macs, most, from: starts, until: ends, note: why },
 });

@@ -13,7 +13,7 @@ let ap: TestDevice;
 let siteId = '';
 const [ssidId, elsewhere] = [randomUUID(), randomUUID()];
 
-const fields = { segment: null, macs: [], most: null, from: null, until: null, note: '' };
+const fields = { segment: null, accessClass: null, macs: [], most: null, from: null, until: null, note: '' };
 const key = (name: string, more: Partial<NewRingKey> = {}): NewRingKey => ({
   ...{ ...fields, name, key: `the key of ${name}` },
   ...more,

@@ -12,6 +12,7 @@ import { FactsKeeper } from './facts-keeper';
 import * as air from './migrations/0009-air';
 import * as rings from './migrations/0010-rings';
 import * as range from './migrations/0011-range';
+import * as keyClasses from './migrations/0019-key-classes';
 import { MasterKeys } from './master-keys';
 import { KeyListService } from './key-list.service';
 import { PlanService } from './plan.service';
@@ -26,7 +27,7 @@ import { ScanService } from './scan.service';
 
 export const wireless: Stage = {
   name: 'wireless',
-  migrations: [air, rings, range],
+  migrations: [air, rings, range, keyClasses],
   heavy: new URL('./wireless.heavy.ts', import.meta.url),
   // Where clients were is kept for a month.
   housekeeping: [

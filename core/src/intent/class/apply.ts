@@ -38,6 +38,11 @@ function check(one: AccessClass, { classes = [] }: EstatePart): Flaw[] {
     flaws.push(flaw('class.many', text, 'members'));
   }
   flaws.push(...groupFlaws(one, others), ...limitFlaws(one));
+  const other = one.otherwise && others.find(({ otherwise, reach }) => otherwise && reachesMeet(reach, one.reach));
+  if (other)
+    flaws.push(
+      flaw('class.otherwise', `“${other.name}” is the class of everybody else already where both reach.`, 'otherwise'),
+    );
   const seen = new Map<string, string>();
   for (const { name, members, reach } of others)
     if (reachesMeet(reach, one.reach)) for (const { mac } of members) seen.set(mac, `in the class “${name}”`);

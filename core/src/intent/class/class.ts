@@ -19,5 +19,7 @@ export interface AccessClass extends Purposed, ClassLimits {
   readonly members: readonly ClassMember[];
   /** Groups of users that the controller keeps, whose class it is. */
   readonly groups?: readonly string[] | null;
+  /** Whoever is let in where classes count, and whom nothing gives another class, has this one. */
+  readonly otherwise?: boolean | null;
   readonly reach: SharedReach;
 }

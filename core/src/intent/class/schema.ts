@@ -9,6 +9,7 @@ const fields = {
   segment: text(200),
   members: list(Joi.object(member), 20_000).required(),
   groups: list(text(200), 200).allow(null),
+  otherwise: Joi.boolean().allow(null),
   rate: pair,
   session: minutes,
   idle: minutes,

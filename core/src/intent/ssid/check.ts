@@ -77,7 +77,7 @@ function nameFlaws(name: string): Flaw[] {
 }
 
 /** A key for each is a thing of WPA2: SAE lets both ends choose before either knows who the other is (RFC 7664 §2). */
-function ringFlaws({ bands, security, former, byClass }: Ssid): Flaw[] {
+function ringFlaws({ bands, security, former }: Ssid): Flaw[] {
   const flaws: Flaw[] = [];
   if (security !== 'wpa2-psk')
     flaws.push(
@@ -89,8 +89,6 @@ function ringFlaws({ bands, security, former, byClass }: Ssid): Flaw[] {
     );
   if (former)
     flaws.push(flaw('ssid.ring-former', 'Each key of a ring ends by itself: no old passphrase beside it.', 'former'));
-  if (byClass)
-    flaws.push(flaw('ssid.ring-class', 'A key says which segment its clients join: leave classes out.', 'byClass'));
   return flaws;
 }
 

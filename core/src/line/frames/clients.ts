@@ -31,6 +31,8 @@ export interface ClientReport {
   readonly key?: string;
   /** Name of the RADIUS server that named the key it gave, of a ring whose keys are there. */
   readonly keyedBy?: string;
+  /** Id of the class that it has there, whatever gave it that. */
+  readonly classId?: string;
   readonly named?: NamedReport;
   readonly entered?: EnteredReport;
 }
@@ -73,6 +75,8 @@ export interface WiredReport {
   /** Its IPv6 address, made by itself or given (RFC 4862, RFC 8415). */
   readonly address6?: string;
   readonly since?: number;
+  /** Id of the class that it has there, whatever gave it that. */
+  readonly classId?: string;
   readonly named?: NamedReport;
   readonly entered?: EnteredReport;
   /** Why it is in a segment of the port’s for those that got no other: it does not say who it is, is turned away, or no server answers. */
@@ -133,11 +137,13 @@ const client = {
   former: Joi.valid(true),
   key: short,
   keyedBy: short,
+  classId: short,
   named,
   entered: enteredShape,
 };
 const wired = {
   ...{ mac: short.required(), port: short.required(), vlan, address6: short, since: moment, named },
+  classId: short,
   entered: enteredShape,
   fell: Joi.valid(...FELL),
   tagged: Joi.valid(true),

@@ -30,6 +30,7 @@ const key = Joi.object({
   id: short.required(),
   key: Joi.string().min(8).max(64).required(),
   segment: Joi.string().max(200),
+  accessClass: Joi.string().max(200),
   macs: Joi.array().items(short).max(1000),
   full: Joi.valid(true),
   most: Joi.number().integer().min(1),

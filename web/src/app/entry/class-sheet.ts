@@ -1,6 +1,7 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import {
   readMembers,
   writeMembers,
@@ -39,6 +40,7 @@ interface ClassText {
   readonly limits: LimitsText;
   /** Parted by semicolons or commas. */
   readonly groups: string;
+  readonly otherwise: boolean;
   readonly reach: SharedReach;
   readonly purpose: string;
 }
@@ -49,7 +51,7 @@ const MOST_TOLD = 5;
 /** An access class's sheet, new or there already. */
 @Component({
   selector: 'il-class-sheet',
-  imports: [FormsModule, MatButtonModule, AtSites, Cell, ChoiceCell, ReachCell, Sheet, TextCell],
+  imports: [FormsModule, MatButtonModule, MatCheckboxModule, AtSites, Cell, ChoiceCell, ReachCell, Sheet, TextCell],
   template: `
     <il-sheet
       [focusFirst]="accessClass() === null"
@@ -127,6 +129,19 @@ const MOST_TOLD = 5;
             [value]="text().groups"
             (typed)="set({ groups: $event })"
           />
+          <il-cell
+            label="Everybody else"
+            size="wide"
+            hint="On SSIDs where classes count, and at ports that let somebody in of whom no class is said"
+            [flaw]="problem()?.of('otherwise')"
+          >
+            <mat-checkbox
+              [disabled]="!session.mayChange()"
+              [checked]="text().otherwise"
+              (change)="set({ otherwise: $event.checked })"
+              >whom nothing gives another class has this one</mat-checkbox
+            >
+          </il-cell>
           <il-text-cell
             label="What it is for"
             for="class-purpose"
@@ -164,9 +179,7 @@ const MOST_TOLD = 5;
                     @if (client.entered; as who) {
                       , as {{ who.user }}
                     }
-                    @if (client.named; as named) {
-                      , chosen by {{ named.server }}
-                    }
+                    , {{ byWhat(client) }}
                   </li>
                 }
               </ul>
@@ -224,7 +237,7 @@ export class ClassSheet {
   });
 
   protected readonly other = computed(() =>
-    this.form.other(['name', 'segment', 'members', 'groups', 'purpose', ...LIMIT_FIELDS]),
+    this.form.other(['name', 'segment', 'members', 'groups', 'otherwise', 'purpose', ...LIMIT_FIELDS]),
   );
   protected readonly limitCells = LIMIT_CELLS;
   protected readonly limitFlaw = limitFlaw;
@@ -242,6 +255,15 @@ export class ClassSheet {
     return this.accessClass()?.members.find((each) => each.mac === mac)?.name || name || mac;
   }
 
+  /** What gave it the class, in words. */
+  protected byWhat({ mac, named, key, keyedBy, entered }: SiteClient): string {
+    if (keyedBy !== undefined) return `by its key, named by ${keyedBy}`;
+    if (named) return `chosen by ${named.server}`;
+    if (key !== undefined) return 'by its key';
+    const listed = !entered && this.accessClass()?.members.some((each) => each.mac === mac);
+    return listed ? 'listed' : 'as everybody else';
+  }
+
   protected async keep(): Promise<void> {
     if (this.wrong() !== '' || !this.form.differs() || this.nowhere() || !this.readable()) return;
     await this.form.send(async () => {
@@ -254,7 +276,7 @@ export class ClassSheet {
 
   /** Another class with the same segment, reach and purpose: clients and groups have one class each, and stay where they are. */
   protected async copy(): Promise<void> {
-    const { members: _members, groups: _groups, ...same } = this.accessClass()!;
+    const { members: _members, groups: _groups, otherwise: _otherwise, ...same } = this.accessClass()!;
     const taken = new Set((this.shared.estate()?.classes ?? []).map(({ name }) => name.toLowerCase()));
     let number = 2;
     while (taken.has(`${same.name} ${number}`.toLowerCase())) number++;
@@ -270,9 +292,9 @@ export class ClassSheet {
   }
 
   private fields(): ClassFields {
-    const { name, segment, groups: typed, limits, reach, purpose } = this.text();
+    const { name, segment, groups: typed, otherwise, limits, reach, purpose } = this.text();
     const groups = typed.split(/[;,]/).flatMap((each) => each.trim() || []);
-    const said = { ...limitsOf(limits), reach, purpose: purpose.trim() || null };
+    const said = { ...limitsOf(limits), otherwise: otherwise || null, reach, purpose: purpose.trim() || null };
     return { name, segment, members: this.list().members, groups: groups.length > 0 ? groups : null, ...said };
   }
 
@@ -283,10 +305,13 @@ export class ClassSheet {
 
   private textOf(each: AccessClass | null): ClassText {
     const limits = limitsText(each);
-    if (!each)
-      return { name: '', segment: '', members: '', groups: '', limits, reach: this.shared.newReach(), purpose: '' };
-    const { name, segment, members, groups, reach, purpose } = each;
-    const said = { groups: (groups ?? []).join('; '), reach, purpose: purpose ?? '' };
+    const empty = { name: '', segment: '', members: '', groups: '', otherwise: false, purpose: '' };
+    if (!each) return { ...empty, limits, reach: this.shared.newReach() };
+    const { name, segment, members, groups, otherwise, reach, purpose } = each;
+    const said = {
+      ...{ groups: (groups ?? []).join('; '), otherwise: otherwise ?? false },
+      ...{ reach, purpose: purpose ?? '' },
+    };
     return { name, segment, members: writeMembers(members), limits, ...said };
   }
 }

@@ -105,6 +105,9 @@ import { UsersView } from './users-view';
                   @if (each.groups; as groups) {
                     <span class="soft">and {{ groups.join(', ') }}</span>
                   }
+                  @if (each.otherwise) {
+                    <span class="soft">and everybody else</span>
+                  }
                 </td>
                 <td>{{ hereWords(each) }}</td>
                 <td class="second">{{ reachWords(each.reach) }}</td>
@@ -114,9 +117,9 @@ import { UsersView } from './users-view';
         </table>
         @if (store.accessClasses().length === 0) {
           <p class="calm soft">
-            No access class here yet. A class gives clients that it lists, or that a RADIUS server names it for, a
-            segment, whatever SSID or port they come by, and rules can name it; so do groups of users. Add one, then let
-            an SSID (under Wireless) or ports (under Lattice) ask who a client is.
+            No access class here yet. A class gives clients that it lists, or that a RADIUS server or a key names it
+            for, a segment, whatever SSID or port they come by, and rules can name it; so do groups of users. Add one,
+            then let an SSID (under Wireless) or ports (under Lattice) ask who a client is.
           </p>
         }
       }
@@ -221,12 +224,9 @@ export class EntryPage {
     return this.store.site()?.segments.find(({ name }) => name.toLowerCase() === segment.toLowerCase());
   }
 
-  /** Clients here that have the class: those it lists, and those that a server chose it for. */
-  protected hereOf({ id, members }: AccessClass): SiteClient[] {
-    // Whoever says who it is has what that brings, whatever its MAC address.
-    const listed = members.flatMap(({ mac }) => this.clients().get(mac) ?? []).filter(({ entered }) => !entered);
-    return [...listed, ...[...this.clients().values()].filter(({ named }) => named?.classId === id)];
-  }
+  /** Clients here that have the class, as their devices say. */
+  protected hereOf = ({ id }: AccessClass): SiteClient[] =>
+    [...this.clients().values()].filter(({ classId }) => classId === id);
 
   protected hereWords(each: AccessClass): string {
     const here = this.hereOf(each);

@@ -51,6 +51,12 @@ import { Cell } from '../ui/cell';
               {{ key(ring.segments[0]) }}
             </button>
             <span class="soft">{{ ring.segments.length > 1 ? 'or another of ' + ring.segments.join(', ') : '' }}</span>
+            @if (ring.byClass; as ofClass) {
+              <span class="soft">or a class, with the key:</span>
+              <button mat-button type="button" class="mono" (click)="copy(filter(ofClass.classes[0]!))">
+                {{ filter(ofClass.classes[0]!) }}
+              </button>
+            }
           </p>
         }
       </il-cell>

@@ -30,17 +30,20 @@ export function sessionsOf(clients: readonly SiteClient[], classes: readonly Acc
   );
   return clients
     .flatMap((client): Session[] => {
-      const { at, mac, name, entered, named, keyedBy, fell } = client;
+      const { at, mac, name, entered, named, classId, key, keyedBy, fell } = client;
       if (!at) return [];
       const server = entered?.server ?? named?.server ?? keyedBy ?? '';
-      const className = named ? (byId.get(named.classId) ?? '') : '';
+      const className = byId.get(classId ?? named?.classId ?? '') ?? '';
       const who = name || mac;
       if (entered) return [{ client, who: entered.user, how: METHOD_WORDS[entered.method], server, className }];
       if (named) return [{ client, who, how: 'MAC address, known there', server, className }];
       if (keyedBy !== undefined) return [{ client, who, how: 'key of a ring, named there', server, className }];
       if (fell) return [{ client, who, how: FELL[fell], server, className }];
+      if (classId === undefined) return [];
+      if (key !== undefined) return [{ client, who, how: 'key of a ring', server, className }];
       const known = listed.get(mac);
-      return known ? [{ client, who: known.as || who, how: 'MAC address, listed', server, className: known.name }] : [];
+      if (known?.name !== className) return [{ client, who, how: 'as everybody else', server, className }];
+      return [{ client, who: known.as || who, how: 'MAC address, listed', server, className }];
     })
     .sort((a, b) => (a.who < b.who ? -1 : 1));
 }

@@ -19,6 +19,8 @@ const WORDS: Readonly<Record<string, string>> = {
   light: 'status light',
   asked: 'servers name the keys',
   byClass: 'clients of a class join its segment',
+  otherwise: 'class of everybody else',
+  accessClass: 'class',
 };
 
 /** What one device would be told anew, a line for each value. */

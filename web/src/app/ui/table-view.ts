@@ -1,4 +1,5 @@
 import { computed, effect, linkedSignal, signal, untracked, type Signal } from '@angular/core';
+import { counted } from './counted';
 import { filterRows, groupRows, sortRows, type Sorting, type TableColumn } from './data-rows';
 
 /** Work done ahead: how much at a time, and how long after the rows came. */
@@ -72,9 +73,7 @@ export class TableView<T> {
   readonly listed = computed(() => this.items().flatMap((item) => (item.kind === 'row' ? [item.row] : [])));
   readonly counted = computed(() => {
     const [shown, all] = [this.filtered().length, this.source.rows().length];
-    return shown === all
-      ? `${all.toLocaleString('en')} rows`
-      : `${shown.toLocaleString('en')} of ${all.toLocaleString('en')}`;
+    return shown === all ? counted(all, 'row') : `${shown.toLocaleString('en')} of ${all.toLocaleString('en')}`;
   });
 
   constructor(private readonly source: TableSource<T>) {

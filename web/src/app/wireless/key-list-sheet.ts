@@ -10,7 +10,7 @@ import { counted } from '../ui/counted';
 import type { PreviewColumn } from '../ui/list-preview';
 import { RingStore } from './ring-store';
 
-const SAMPLE = 'name,key,segment,bound to,devices,from,until,note\r\nBerth 1,,,,2,,,\r\n';
+const SAMPLE = 'name,key,segment,class,bound to,devices,from,until,note\r\nBerth 1,,,,,2,,,\r\n';
 
 /** Keys from a list: every row is looked at before any is made. */
 @Component({
@@ -19,7 +19,7 @@ const SAMPLE = 'name,key,segment,bound to,devices,from,until,note\r\nBerth 1,,,,
   template: `
     <il-list-sheet
       heading="Keys from a list"
-      note="One key a row. A row without a key has one drawn; a segment that the ring does not lead to lets nobody in until it does."
+      note="One key a row. A row without a key has one drawn; a segment or class that the ring does not lead to lets nobody in until it does."
       [taking]="taking"
       [columns]="columns"
       [ways]="ways"
@@ -38,7 +38,7 @@ export class KeyListSheet {
   }));
   protected readonly ways: ListWays = {
     label: 'CSV or XLSX with a name in each row',
-    hint: 'Beside it key, segment, MAC addresses it is bound to, devices, from, until, note.',
+    hint: 'Beside it key, segment or class, MAC addresses it is bound to, devices, from, until, note.',
     sample: { href: `data:text/csv;charset=utf-8,${encodeURIComponent(SAMPLE)}`, label: 'A row as CSV, to begin with' },
     typed: { label: 'Or typed, pasted', example: 'name,key,segment\nBerth 1,,Berths' },
   };

@@ -16,6 +16,15 @@ import { printSlips } from './key-slips';
 import { drawn, fieldsOf, textOf, type KeyText } from './key-text';
 import { RingStore } from './ring-store';
 
+/** Stands before the name of a class among segments; no segment’s name begins so, since none begins with a blank. */
+const CLASS = ' class ';
+
+/** Names in their order, with the one that is chosen, whether it is there or not. */
+function namesWith(names: readonly string[], chosen: string | null): string[] {
+  const there = chosen === null || names.some((name) => name.toLowerCase() === chosen.toLowerCase());
+  return [...names, ...(there ? [] : [chosen])].sort();
+}
+
 /** A key of a ring, new or there already. */
 @Component({
   selector: 'il-key-sheet',
@@ -75,12 +84,16 @@ import { RingStore } from './ring-store';
             </il-cell>
           }
           <il-choice-cell
-            label="Segment it leads to"
+            label="It leads to"
             for="key-segment"
-            [options]="segments()"
-            [value]="text().segment"
+            [hint]="
+              text().accessClass === null ? '' : 'The class says segment, rules and limits, at each site by its own'
+            "
+            [options]="leads()"
+            [value]="led()"
             [disabled]="locked()"
-            (chosen)="form.put({ segment: $event })"
+            [flaw]="problem()?.of('accessClass')"
+            (chosen)="lead($event)"
           />
           <il-text-cell
             label="Devices at most"
@@ -201,16 +214,28 @@ export class KeySheet {
       ? `Right now, ${by}. ${counted(key.now.length, 'device')} on the air with it.`
       : `${by}: ${state}.`;
   });
-  protected readonly segments = computed((): Choice[] => {
+  /** Where the key leads, as it is chosen. */
+  protected readonly led = computed(() => {
+    const { segment, accessClass } = this.text();
+    return accessClass === null ? segment : `${CLASS}${accessClass}`;
+  });
+  protected readonly leads = computed((): Choice[] => {
     const ssid = this.store.ssid();
-    const names = [...(ssid?.ring ?? [])];
-    const chosen = this.text().segment;
-    if (chosen !== null && !names.some((name) => name.toLowerCase() === chosen.toLowerCase())) names.push(chosen);
+    const { segment, accessClass } = this.text();
     return [
       { value: null, label: `${ssid?.segment}, the SSID’s own` },
-      ...names.sort().map((name) => ({ value: name, label: name })),
+      ...namesWith(ssid?.ring ?? [], segment).map((name) => ({ value: name, label: name })),
+      ...namesWith(this.store.classes(), accessClass).map((name) => ({
+        value: `${CLASS}${name}`,
+        label: `the class ${name}`,
+      })),
     ];
   });
+
+  protected lead(chosen: string | null): void {
+    const isClass = chosen?.startsWith(CLASS) ?? false;
+    this.form.put({ segment: isClass ? null : chosen, accessClass: isClass ? chosen!.slice(CLASS.length) : null });
+  }
 
   protected async keep(): Promise<void> {
     const [key, text] = [this.key(), this.text()];

@@ -7,6 +7,7 @@ export interface KeyText {
   /** Empty keeps the key there is. */
   readonly key: string;
   readonly segment: string | null;
+  readonly accessClass: string | null;
   /** MAC addresses, parted by blanks or commas. */
   readonly macs: string;
   readonly most: string;
@@ -15,20 +16,24 @@ export interface KeyText {
   readonly note: string;
 }
 
+const NEW_KEY = (): KeyText => ({
+  ...{ name: '', key: drawn(), segment: null, accessClass: null, macs: '', most: '', from: '', until: '', note: '' },
+});
+
 export function textOf(key: RingKeyFields | null): KeyText {
-  if (!key) return { name: '', key: drawn(), segment: null, macs: '', most: '', from: '', until: '', note: '' };
-  const { name, segment, macs, most, from, until, note } = key;
+  if (!key) return NEW_KEY();
+  const { name, segment, accessClass, macs, most, from, until, note } = key;
   return {
-    ...{ name, key: '', segment, macs: macs.join(' '), most: most === null ? '' : String(most) },
+    ...{ name, key: '', segment, accessClass, macs: macs.join(' '), most: most === null ? '' : String(most) },
     ...{ from: from ?? '', until: until ?? '', note },
   };
 }
 
 /** What was typed as the fields of a key; what cannot be read stays, to be refused with a word. */
-export function fieldsOf({ name, segment, macs, most, from, until, note }: KeyText): RingKeyFields {
+export function fieldsOf({ name, segment, accessClass, macs, most, from, until, note }: KeyText): RingKeyFields {
   const count = most.trim();
   return {
-    ...{ name: name.trim(), segment, note: note.trim() },
+    ...{ name: name.trim(), segment, accessClass, note: note.trim() },
     macs: macs.split(/[\s,;]+/).flatMap((text) => (text === '' ? [] : [plainMac(text) ?? text])),
     most: count === '' ? null : /^\d{1,6}$/.test(count) ? Number(count) : -1,
     ...{ from: from.trim() || null, until: until.trim() || null },

@@ -184,7 +184,8 @@ export class KeysView {
     {
       key: 'segment',
       title: 'Leads to',
-      text: ({ segment }) => segment ?? this.store.ssid()?.segment ?? '',
+      text: ({ segment, accessClass }) =>
+        accessClass === null ? (segment ?? this.store.ssid()?.segment ?? '') : `class ${accessClass}`,
       width: 110,
       groups: true,
     },

@@ -26,7 +26,7 @@ const REST_MS = 250;
 interface Row {
   readonly name: string;
   readonly key: string;
-  readonly segment: string;
+  readonly leads: string;
   readonly seen: RingSegmentRow | undefined;
 }
 
@@ -102,6 +102,17 @@ interface Row {
           (chosen)="put({ leads: $event })"
         />
         @switch (text().leads) {
+          @case ('class') {
+            <il-choice-cell
+              label="Class of all"
+              for="many-class"
+              hint="It says segment, rules and limits, at each site by its own"
+              [flaw]="flaws().accessClass"
+              [options]="classes()"
+              [value]="text().accessClass"
+              (chosen)="put({ accessClass: $event })"
+            />
+          }
           @case ('one') {
             <il-choice-cell
               label="Segment of all"
@@ -295,6 +306,7 @@ export class ManyKeysSheet {
   });
   protected readonly leads = computed((): Choice[] => [
     { value: 'own', label: `${this.store.ssid()?.segment}, the SSID’s own segment` },
+    ...(this.classes().length > 0 ? [{ value: 'class', label: 'an access class, all of them' }] : []),
     ...(this.shared.atEstate()
       ? []
       : [
@@ -303,6 +315,9 @@ export class ManyKeysSheet {
           { value: 'list', label: 'segments of a list, one each' },
         ]),
   ]);
+  protected readonly classes = computed((): Choice[] =>
+    this.store.classes().map((name) => ({ value: name, label: name })),
+  );
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().one, false));
   protected readonly recipes = computed((): Choice[] => [
     { value: null, label: 'what is said here' },
@@ -313,8 +328,12 @@ export class ManyKeysSheet {
   ]);
   protected readonly rows = computed((): readonly Row[] => {
     const seen = new Map((this.seen()?.rows ?? []).map((row) => [row.name.toLowerCase(), row]));
-    return this.keys().map(({ name, key, segment }) => ({
-      ...{ name, key, segment: segment ?? this.store.ssid()?.segment ?? '' },
+    return this.keys().map(({ name, key, segment, accessClass }) => ({
+      ...{
+        name,
+        key,
+        leads: accessClass === null ? (segment ?? this.store.ssid()?.segment ?? '') : `class ${accessClass}`,
+      },
       seen: segment === null ? undefined : seen.get(segment.toLowerCase()),
     }));
   });
@@ -323,7 +342,7 @@ export class ManyKeysSheet {
   protected readonly columns: readonly TableColumn<Row>[] = [
     { key: 'name', title: 'Key for', text: ({ name }) => name, width: 110, phone: true },
     { key: 'key', title: 'Key', text: ({ key }) => key, width: 130, mono: true, phone: true },
-    { key: 'segment', title: 'Leads to', text: ({ segment }) => segment, width: 110 },
+    { key: 'leads', title: 'Leads to', text: ({ leads }) => leads, width: 110 },
     { key: 'vlan', title: 'VLAN ID', text: ({ seen }) => (seen ? String(seen.vlan) : ''), width: 70, mono: true },
     { key: 'subnet', title: 'Subnet', text: ({ seen }) => seen?.subnet ?? '', width: 120, mono: true },
     {

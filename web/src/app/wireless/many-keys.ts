@@ -3,7 +3,7 @@ import { isPattern, newKeysFlaws, patternAt, type NewRingKey } from '@iron-latti
 import { drawn } from './key-text';
 
 /** Where keys that are made together lead. */
-export type Leads = 'own' | 'one' | 'each' | 'list';
+export type Leads = 'own' | 'class' | 'one' | 'each' | 'list';
 
 /** Many keys as they are typed. */
 export interface ManyText {
@@ -13,6 +13,8 @@ export interface ManyText {
   readonly length: string;
   readonly alphabet: KeyAlphabet;
   readonly leads: Leads;
+  /** The class of all. */
+  readonly accessClass: string;
   /** The segment of all. */
   readonly one: string;
   /** Name of each key's own segment, and the VLAN ID that the number is added to. */
@@ -29,6 +31,7 @@ export interface ManyText {
 
 export const NEW_KEYS: ManyText = {
   ...{ count: '10', pattern: 'Berth {n}', first: '1', length: '12', alphabet: 'clear', leads: 'own', one: '' },
+  accessClass: '',
   ...{ segments: 'Berth {n}', vlan: '100', bits: '26', recipeId: null, list: '', most: '', until: '' },
 };
 
@@ -70,7 +73,9 @@ export function flawsOf(text: ManyText, mostKeys: number): ManyFlaws {
     if (base === null) flaws.vlan = 'A whole number.';
     else if (last > 4094) flaws.vlan = `The last would be VLAN ${last}: there are 4,094.`;
   }
-  if (leads !== 'own' && recipeId === null && !(whole(bits)! >= 16 && whole(bits)! <= 29)) flaws.bits = '16 to 29.';
+  if (leads === 'class' && text.accessClass === '') flaws.accessClass = 'Choose the class.';
+  if (leads !== 'own' && leads !== 'class' && recipeId === null && !(whole(bits)! >= 16 && whole(bits)! <= 29))
+    flaws.bits = '16 to 29.';
   if (leads === 'list' && number !== null) {
     const rows = listed(list);
     if (rows.length !== number) flaws.list = `${rows.length} segments for ${number} keys: say one for each.`;
@@ -96,16 +101,17 @@ export function planned(text: ManyText): PlannedKey[] {
   return Array.from({ length: count }, (_, i): PlannedKey => {
     const n = first + i;
     const name = patternAt(text.pattern, n);
-    if (text.leads === 'own') return { name, wanted: null };
+    if (text.leads === 'own' || text.leads === 'class') return { name, wanted: null };
     if (text.leads === 'one') return { name, wanted: text.one === '' ? null : { name: text.one, vlan: null } };
     if (text.leads === 'list') return { name, wanted: rows[i] ?? null };
     return { name, wanted: { name: patternAt(text.segments, n), vlan: (whole(text.vlan) ?? 0) + n } };
   });
 }
 
-function keyOf(name: string, key: string, segment: string | null, { most, until }: ManyText): NewRingKey {
+function keyOf(name: string, key: string, segment: string | null, { most, until, ...text }: ManyText): NewRingKey {
+  const accessClass = text.leads === 'class' ? text.accessClass : null;
   return {
-    ...{ name, key, segment, macs: [], from: null, note: '' },
+    ...{ name, key, segment, accessClass, macs: [], from: null, note: '' },
     ...{ most: most.trim() === '' ? null : Number(most), until: until.trim() || null },
   };
 }

@@ -70,14 +70,32 @@ export class RingStore {
     return new Set(site.segments.map(({ name }) => name.toLowerCase()).filter((name) => ring.has(name)));
   });
 
+  /** Names of the classes that keys may lead to: none where the SSID does not let classes count. */
+  readonly classes = computed((): readonly string[] =>
+    this.ssid()?.byClass ? (this.shared.estate()?.classes ?? []).map(({ name }) => name) : [],
+  );
+  /** Names of those that have a segment where one stands, in lower case; null over all sites. */
+  private readonly classesThere = computed(() => {
+    const site = this.site.site();
+    if (!site) return null;
+    const segments = new Set(site.segments.map(({ name }) => name.toLowerCase()));
+    const here = this.site.accessClasses().filter(({ segment }) => segments.has(segment.toLowerCase()));
+    return new Set(this.ssid()?.byClass ? here.map(({ name }) => name.toLowerCase()) : []);
+  });
+
   private url = (rest: string): string => `/api/rings/${this.ssid()!.id}${rest}`;
 
   /** What each key is at the moment, by id: worked out together, since thousands are shown. */
   private readonly states = computed((): ReadonlyMap<string, KeyState> => {
     const zone = this.site.site()?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
     const now = localMoment(Date.now(), zone);
-    const live = this.view()?.live?.map((name) => name.toLowerCase());
-    const seen = { now, there: this.there(), live: live ? new Set(live) : null };
+    const { live, liveClasses = [] } = this.view() ?? {};
+    const lower = (names: readonly string[]): ReadonlySet<string> => new Set(names.map((name) => name.toLowerCase()));
+    const seen = {
+      now,
+      segments: { there: this.there(), live: live ? lower(live) : null },
+      classes: { there: this.classesThere(), live: live ? lower(liveClasses) : null },
+    };
     const asked = this.view()?.atServers ?? false;
     return new Map(
       this.keys().map((key) => [key.id, asked && key.revokedAt === null ? 'not asked for' : stateAt(key, seen)]),
@@ -156,15 +174,22 @@ export class RingStore {
   fileUrl = (): string => this.url(`/psk-file?siteId=${this.site.siteId()}`);
 }
 
-/** What a key is. @param seen the moment by the clock where one stands, and the segments that keys lead to there and where it is live. */
+/** Names that keys lead to where one stands, and where the SSID is live. */
+interface LeadsTo {
+  readonly there: ReadonlySet<string> | null;
+  readonly live: ReadonlySet<string> | null;
+}
+
+/** What a key is. @param seen the moment by the clock where one stands, and the segments and classes that keys lead to. */
 function stateAt(
-  { revokedAt, from, until, segment }: RingKeyView,
-  { now, there, live }: { now: string; there: ReadonlySet<string> | null; live: ReadonlySet<string> | null },
+  { revokedAt, from, until, segment, accessClass }: RingKeyView,
+  { now, segments, classes }: { readonly now: string; readonly segments: LeadsTo; readonly classes: LeadsTo },
 ): KeyState {
   if (revokedAt !== null) return 'taken back';
   if (from !== null && isKeyEarly({ from }, now)) return 'not yet';
   if (until !== null && isKeyOver({ until }, now)) return 'over';
-  const name = segment?.toLowerCase();
+  const { there, live } = accessClass === null ? segments : classes;
+  const name = (accessClass ?? segment)?.toLowerCase();
   if (name !== undefined && there && !there.has(name)) return 'leads nowhere here';
   return live && (name === undefined || live.has(name)) ? 'right' : 'to be rolled out';
 }

@@ -174,14 +174,10 @@ const SHOWN = [
             (chosen)="set({ segment: $event })"
           >
             <mat-checkbox
-              [disabled]="!session.mayChange() || text().ring !== null"
+              [disabled]="!session.mayChange()"
               [checked]="text().byClass ?? false"
               (change)="set({ byClass: $event.checked || null })"
-              >{{
-                asksWho(text().security)
-                  ? 'but whom a server gives an access class joins its segment'
-                  : 'but clients of an access class join its segment'
-              }}</mat-checkbox
+              >{{ ofClassWords() }}</mat-checkbox
             >
           </il-choice-cell>
           <il-ssid-tunnel
@@ -368,6 +364,15 @@ export class SsidSheet {
     this.form.put(change);
   }
 
+  /** What classes do there, beside the segment that clients join. */
+  protected readonly ofClassWords = computed(() => {
+    const { ring, security } = this.text();
+    if (ring) return 'but a key may lead to an access class, and clients of one join its segment';
+    return asksWho(security)
+      ? 'but whom a server gives an access class joins its segment'
+      : 'but clients of an access class join its segment';
+  });
+
   /** A kind of security, or a key ring. */
   protected secure(chosen: SsidSecurity | typeof RING): void {
     // Who asks who somebody is does so to give each what is theirs.
@@ -379,7 +384,6 @@ export class SsidSheet {
         ring: this.ssid()?.ring ?? [],
         keysAt: this.ssid()?.keysAt ?? null,
         until: '',
-        byClass: null,
       });
   }
 
