@@ -145,6 +145,69 @@ test('one key is made on a phone; a list is looked at row by row, and goes out w
   expect(Buffer.concat(chunks).toString()).toMatch(/^name,key,.*\r\nBoatyard,[a-z2-9]{12},/);
 });
 
+test('a key leads to an access class, and whoever nothing gives one has that of everybody else', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Entry');
+  const addClass = async (name: string, segment: string, otherwise: boolean): Promise<void> => {
+    await desk.press('Add access class');
+    const sheet = desk.sheet('New access class');
+    await sheet.getByLabel('Name').fill(name);
+    await sheet.getByRole('combobox', { name: 'Segment its clients join' }).click();
+    await page.getByRole('option', { name: new RegExp(`^${segment} `) }).click();
+    if (otherwise) await sheet.getByRole('checkbox', { name: 'whom nothing gives another class' }).check();
+    await sheet.getByRole('button', { name: 'Add class' }).click();
+    await expect(desk.sheet(name)).toBeVisible();
+  };
+  await addClass('Divers', 'Crew', false);
+  await addClass('Visitors', 'Ticketing', true);
+  await expect(page.getByRole('row', { name: /^Visitors/ })).toContainText('and everybody else');
+  // It is said where that reaches further than the ring.
+  await expect(desk.sheet('Visitors').getByText(/^Whoever has none on “Skerrow Crew”, instead of/)).toBeVisible();
+  await desk.expectAccessible();
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'SSIDs', exact: true }).click();
+  await page.getByRole('row').filter({ hasText: NAME }).click();
+  await desk
+    .sheet(NAME)
+    .getByRole('checkbox', { name: /^but a key may lead to an access class/ })
+    .check();
+  await desk.putIntoDraft(desk.sheet(NAME));
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+
+  await desk.stage('Wireless');
+  await page.getByRole('button', { name: 'Keys', exact: true }).click();
+  const make = async (name: string, key: string, leads: string | null): Promise<void> => {
+    await desk.press('Add key');
+    const sheet = desk.sheet('New key');
+    await sheet.getByLabel('Whom it is for').fill(name);
+    await sheet.getByLabel('Key', { exact: true }).fill(key);
+    if (leads !== null) {
+      await sheet.getByRole('combobox', { name: 'It leads to' }).click();
+      await page.getByRole('option', { name: leads }).click();
+    }
+    await sheet.getByRole('button', { name: 'Make the key' }).click();
+    await expect(desk.sheet(name)).toBeVisible();
+  };
+  await make('Diver 1', 'the bell is rung twice', 'the class Divers');
+  await make('Quay watch', 'nothing is said of it', null);
+  await expect(page.getByRole('row', { name: /^Choose Diver 1 / })).toContainText('class Divers');
+  const { id } = await estate.site('Brinmouth');
+  const { clients } = await estate.call('GET', `/api/sites/${id}/air-clients`);
+  const [diver, watch] = clients.filter((each: { ssid: string }) => each.ssid !== NAME);
+  await estate.tell({ do: 'look-for', mac: diver.mac, ssid: NAME, passphrase: 'the bell is rung twice' });
+  await estate.tell({ do: 'look-for', mac: watch.mac, ssid: NAME, passphrase: 'nothing is said of it' });
+  await desk.stage('Entry');
+  await page.getByRole('row', { name: /^Divers/ }).click();
+  await expect(desk.sheet('Divers').getByText('by its key')).toBeVisible();
+  await page.getByRole('row', { name: /^Visitors/ }).click();
+  await expect(desk.sheet('Visitors').getByText(`${watch.name}:`)).toContainText('as everybody else');
+});
+
 test('keys may be at a RADIUS server: what it names for a device is really asked, and leads where it says', async ({
   desk,
   page,

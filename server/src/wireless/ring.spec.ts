@@ -89,6 +89,32 @@ test('an AP is told what changed since the change that it has come to, and what 
   await ada.post(`/api/rings/${ssidId}/restore`, { ids: [one] });
 });
 
+test('a key leads to a class, which APs are told by name; it comes back from a list, and is changed to a segment again', async () => {
+  ap.say({ type: 'ring-at', ssid: ssidId, at: 0 });
+  const { at } = await ap.next('ring');
+  ap.say({ type: 'ring-at', ssid: ssidId, at });
+  expect((await add([key('diver', { accessClass: 'Divers' })])).status).toBe(201);
+  const told = await ap.next('ring');
+  expect(told.keys).toEqual([{ id: await idOf('diver'), key: 'the key of diver', accessClass: 'Divers' }]);
+  ap.say({ type: 'ring-at', ssid: ssidId, at: told.at });
+  const both = await add([key('torn', { accessClass: 'Divers', segment: 'Berth 7' })]);
+  expect([both.status, both.json.flaws[0]]).toMatchObject([422, { code: 'ring.class-segment', field: 'accessClass' }]);
+  const { json: seen } = await ada.upload(`/api/rings/${ssidId}/key-list`, 'name,key,class\nMole 3,,Divers\n');
+  expect(seen.rows[0].good).toMatchObject({ name: 'Mole 3', accessClass: 'Divers', segment: null });
+  const url = `/api/rings/${ssidId}/keys/${await idOf('diver')}`;
+  const [from, to] = [
+    { segment: null, accessClass: 'Divers' },
+    { segment: 'Berth 7', accessClass: null },
+  ];
+  expect((await ada.ask('PATCH', url, { from, to })).status).toBe(204);
+  const again = await ap.next('ring');
+  expect(again.keys).toEqual([{ id: await idOf('diver'), key: 'the key of diver', segment: 'Berth 7' }]);
+  ap.say({ type: 'ring-at', ssid: ssidId, at: again.at });
+  await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [await idOf('diver')] });
+  const gone = await ap.next('ring');
+  ap.say({ type: 'ring-at', ssid: ssidId, at: gone.at });
+});
+
 test('a device is bound to one key of a ring: another is refused, until the first is over or taken back', async () => {
   const macs = ['02:00:00:00:05:05'];
   await add([key('bound first', { macs })]);

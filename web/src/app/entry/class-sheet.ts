@@ -3,6 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import {
+  reachesMeet,
   readMembers,
   writeMembers,
   type AccessClass,
@@ -45,7 +46,7 @@ interface ClassText {
   readonly purpose: string;
 }
 
-/** Wrong lines that are told one by one. */
+/** Wrong lines, and SSIDs, that are told one by one. */
 const MOST_TOLD = 5;
 
 /** An access class's sheet, new or there already. */
@@ -129,12 +130,7 @@ const MOST_TOLD = 5;
             [value]="text().groups"
             (typed)="set({ groups: $event })"
           />
-          <il-cell
-            label="Everybody else"
-            size="wide"
-            hint="On SSIDs where classes count, and at ports that let somebody in of whom no class is said"
-            [flaw]="problem()?.of('otherwise')"
-          >
+          <il-cell label="Everybody else" size="wide" [hint]="whereElse()" [flaw]="problem()?.of('otherwise')">
             <mat-checkbox
               [disabled]="!session.mayChange()"
               [checked]="text().otherwise"
@@ -236,6 +232,20 @@ export class ClassSheet {
     return [...told, ...(wrong.length > MOST_TOLD ? [`And ${wrong.length - MOST_TOLD} more.`] : [])].join(' ');
   });
 
+  /** Where being the class of everybody else means something. */
+  protected readonly whereElse = computed(() => {
+    const { reach } = this.text();
+    const names = (this.shared.estate()?.ssids ?? [])
+      .filter((ssid) => ssid.byClass && reachesMeet(ssid.reach, reach))
+      .map(({ name }) => `“${name}”`);
+    const told = [
+      ...names.slice(0, MOST_TOLD),
+      ...(names.length > MOST_TOLD ? [`${names.length - MOST_TOLD} more`] : []),
+    ];
+    const ssids = names.length === 0 ? '' : `on ${told.join(', ')}, instead of the segment of the SSID; `;
+    return `Whoever has none ${ssids}at ports that let somebody in of whom no class is said`;
+  });
+
   protected readonly other = computed(() =>
     this.form.other(['name', 'segment', 'members', 'groups', 'otherwise', 'purpose', ...LIMIT_FIELDS]),
   );
@@ -257,11 +267,12 @@ export class ClassSheet {
 
   /** What gave it the class, in words. */
   protected byWhat({ mac, named, key, keyedBy, entered }: SiteClient): string {
-    if (keyedBy !== undefined) return `by its key, named by ${keyedBy}`;
+    const { members = [], otherwise } = this.accessClass() ?? {};
     if (named) return `chosen by ${named.server}`;
-    if (key !== undefined) return 'by its key';
-    const listed = !entered && this.accessClass()?.members.some((each) => each.mac === mac);
-    return listed ? 'listed' : 'as everybody else';
+    if (!entered && members.some((each) => each.mac === mac)) return 'listed';
+    // A key that leads to the class of everybody else is told from one that leads nowhere by nothing: both are here for that.
+    if (otherwise) return 'as everybody else';
+    return keyedBy === undefined && key !== undefined ? 'by its key' : `by its key, named by ${keyedBy}`;
   }
 
   protected async keep(): Promise<void> {

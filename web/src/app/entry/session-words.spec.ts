@@ -13,6 +13,8 @@ const crew: AccessClass = {
     { mac: '0e:c4:60:00:00:01', name: 'An old phone' },
   ],
 };
+/** One that its class lists. */
+const listed = (last: number): SiteClient => client(last, { classId: 'crew' });
 const named = { classId: 'crew', server: 'Quay' };
 
 describe('sessionsOf', () => {
@@ -21,11 +23,27 @@ describe('sessionsOf', () => {
 
   it('tells who is here by who they are, and how that is known: what is said counts before what is listed', () => {
     const entered = { user: 'marn.ellis', method: 'peap', server: 'Quay' } as const;
-    expect(told(client(1, { entered, named }), client(2, { named }), client(3), client(4, { fell: 'guest' }))).toEqual([
+    expect(told(client(1, { entered, named }), client(2, { named }), listed(3), client(4, { fell: 'guest' }))).toEqual([
       'Pier gate | MAC address, listed |  | Crew',
       'marn.ellis | PEAP with MS-CHAPv2 | Quay | Crew',
       'thing-2 | MAC address, known there | Quay | Crew',
       'thing-4 | does not say who it is |  | ',
+    ]);
+  });
+
+  it('tells who has a class by a key, by a key that a server names, or as everybody else', () => {
+    const classId = 'crew';
+    expect(
+      told(
+        client(1, { classId, key: 'k' }),
+        client(2, { classId, keyedBy: 'Quay' }),
+        client(4, { classId }),
+        client(5, { key: 'k' }),
+      ),
+    ).toEqual([
+      'thing-1 | key of a ring |  | Crew',
+      'thing-2 | key of a ring, named there | Quay | Crew',
+      'thing-4 | as everybody else |  | Crew',
     ]);
   });
 
