@@ -4,17 +4,23 @@ import type { Finding } from './finding';
 import { found } from './server-finding';
 import { found as ssidFound, mendOf } from './ssid-finding';
 
-/** SSIDs of 192 bits where the controller alone is asked: it knows passwords, and they take certificates. */
-const longKeys: Check = ({ site }) =>
+/** SSIDs of 192 bits where the controller alone is asked, whose authority a version before made: they take longer keys. */
+const longKeys: Check = ({ site, shortKeys }) =>
   site.ssids.flatMap((ssid): Finding[] => {
     const { radiusServers: servers } = site;
-    if (ssid.security !== 'wpa3-enterprise-192' || servers.length === 0 || servers.some(({ own }) => !own)) return [];
+    if (
+      !shortKeys ||
+      ssid.security !== 'wpa3-enterprise-192' ||
+      servers.length === 0 ||
+      servers.some(({ own }) => !own)
+    )
+      return [];
     return [
       ssidFound(site.id, ssid, 'entry.certificates-alone', {
         severity: 'error',
         message: `“${asHeard(ssid.name)}” lets nobody in at ${site.name}`,
         reason:
-          'Of 192 bits clients and servers prove themselves by certificates with keys of 384 bits (EAP-TLS). Those of this controller, which alone is asked here, have 256. Add a server that has such, or choose WPA3 with 802.1X.',
+          'Of 192 bits clients and servers prove themselves by certificates with keys of 384 bits (EAP-TLS). The authority of this controller, which alone is asked here, was made with 256 by a version before. Add a server that has such, or choose WPA3 with 802.1X.',
         mend: mendOf(site, ssid, 'take WPA3 with 802.1X', { security: 'wpa3-enterprise' }),
       }),
     ];

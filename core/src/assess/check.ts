@@ -85,6 +85,8 @@ export interface CheckContext {
   readonly directory?: DirectoryDoubts;
   /** Certificates that end soon. */
   readonly certificates?: readonly EndingCertificate[];
+  /** The keys of the estate’s authority have 256 bits. */
+  readonly shortKeys?: boolean;
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

@@ -150,6 +150,8 @@ export interface ConsequencesInput {
   readonly directory?: DirectoryDoubts;
   /** Certificates that end soon. */
   readonly certificates?: readonly EndingCertificate[];
+  /** The keys of the estate’s authority have 256 bits. */
+  readonly shortKeys?: boolean;
 }
 
 /** What findings are computed from. */
@@ -180,6 +182,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
         'ending',
         'directory',
         'certificates',
+        'shortKeys',
       ]),
     },
     input.links,

@@ -83,23 +83,25 @@ test('a controller that is asked after others is told, since their no is final, 
   expect(codes(asks)).toEqual(['entry.own-late 1']);
 });
 
-test('what asks who somebody is lets nobody in while there is nobody to ask, and one of 192 bits while passwords alone are known', () => {
+test('what asks who somebody is lets nobody in while there is nobody to ask, and one of 192 bits while keys of 256 alone are made', () => {
   const enterprise = (security: SsidSecurity): Operation => {
     const { security: from, passphrase } = intent.estate.ssids[0]!;
     const ssidId = intent.estate.ssids[0]!.id;
     return { type: 'ssid.set', ssidId, from: { security: from, passphrase }, to: { security, passphrase: null } };
   };
   const own = server(0, { own: true, address: '', macs: null });
-  const found = (...operations: Operation[]) => {
+  const judged = (shortKeys: boolean, ...operations: Operation[]) => {
     const of = applied(intent, ...operations);
     const part = of.sites.get(site.id)!;
-    const { findings } = consequencesOf({ estate: of.estate, site: part, roster, links, told: {} });
+    const { findings } = consequencesOf({ estate: of.estate, site: part, roster, links, told: {}, shortKeys });
     return findings.filter(({ code, severity }) => code.startsWith('entry.') && severity === 'error');
   };
+  const found = (...operations: Operation[]) => judged(true, ...operations);
   expect(found(enterprise('wpa3-enterprise'))).toMatchObject([{ code: 'entry.nobody-asked', place: { kind: 'ssid' } }]);
   expect(found(enterprise('wpa3-enterprise'), own)).toEqual([]);
   const [finding] = found(enterprise('wpa3-enterprise-192'), own);
   expect(finding).toMatchObject({ code: 'entry.certificates-alone' });
+  expect(judged(false, enterprise('wpa3-enterprise-192'), own)).toEqual([]);
   expect(found(enterprise('wpa3-enterprise-192'), own, finding!.mend!.operations[0]!)).toEqual([]);
   expect(found(enterprise('wpa3-enterprise-192'), own, server(1))).toEqual([]);
   // The same of a port.

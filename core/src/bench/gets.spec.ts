@@ -120,9 +120,10 @@ test('whom the controller does not keep is what the next server is taken to say;
   const first = server(1, 'Quay', 1);
   const after = { ...OWN, radius: { ...(OWN as { radius: object }).radius, order: 2 } } as Operation;
   expect(shortly(marn, CREW, first, after, ENTERPRISE)[0]).toBe('SSID 1: no class in Segment 1: Quay');
-  expect(shortly(marn, CREW, OWN, ssid({ security: 'wpa3-enterprise-192', byClass: true, bands: ['5'] }))[0]).toMatch(
-    /takes certificates alone/,
-  );
+  const long = ssid({ security: 'wpa3-enterprise-192', byClass: true, bands: ['5'] });
+  const [certified] = gets(site(CREW, OWN, long), marn);
+  expect(certified).toMatchObject({ accessClass: { name: 'Crew' }, stops: null });
+  expect(certified!.because[0]).toMatch(/takes certificates alone/);
 });
 
 test('a MAC address counts where it is asked for: by a list, by a server, and not where it proves nothing', () => {

@@ -121,6 +121,10 @@ function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom
   };
 }
 
+/** By what somebody proves who they are where passwords do not do. */
+const byCertificate = (security: EnterpriseSecurity): readonly string[] =>
+  security === 'wpa3-enterprise-192' ? ['Of 192 bits it takes certificates alone (EAP-TLS), no password.'] : [];
+
 function byMethod(
   input: GetsInput,
   ap: ApDocument,
@@ -132,20 +136,24 @@ function byMethod(
   if (whom.user === null) return stopped(how, 'It asks who somebody is; a MAC address proves nothing there.', null);
   const asked = saidOf(input, ap.radius?.servers ?? [], whom, false);
   if (!asked.ok) return stopped(how, asked.why, asked.server);
-  if (security === 'wpa3-enterprise-192' && !asked.assumed)
-    return stopped(how, 'Of 192 bits it takes certificates alone, and this controller knows a password.', asked.server);
+  const proof = byCertificate(security);
   const chosen = classOnSsid(ap, ssid, asked.said);
   if (!chosen.ok) return stopped(how, leadsNowhere(asked.server, chosen.why, chosen.said), asked.server);
   const shared = { how, server: asked.server, assumed: asked.assumed, said: asked.said };
   if (!chosen.accessClass) {
     const { vlan } = joinsOnSsid(ap, ssid, whom.mac);
     const why = ssid.byClass ? 'names no class' : 'may name what it likes: classes do not count there';
-    return { ...shared, accessClass: null, vlan, because: [asked.why, `It ${why}: the segment of “${ssid.name}”.`] };
+    return {
+      ...shared,
+      accessClass: null,
+      vlan,
+      because: [...proof, asked.why, `It ${why}: the segment of “${ssid.name}”.`],
+    };
   }
   return {
     ...shared,
     ...at(ap, ssid, chosen.accessClass),
-    because: [asked.why, namesWords(asked, chosen)],
+    because: [...proof, asked.why, namesWords(asked, chosen)],
   };
 }
 

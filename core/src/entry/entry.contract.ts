@@ -10,6 +10,8 @@ export interface OwnCertificateView {
   /** The authority’s certificate, as PEM, and its last moment. */
   readonly authority: string;
   readonly authorityUntil: string;
+  /** Bits of its key, and of those that it makes certificates for. */
+  readonly bits: 256 | 384;
 }
 
 /** What a user that the controller keeps would get at a site. */

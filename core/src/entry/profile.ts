@@ -56,7 +56,9 @@ export function supplicantProfile({ ssid, security, server, user, certificate }:
     ...[
       `ssid=${hexOf(ssid)}`,
       `key_mgmt=${KEY_MANAGEMENT[security]}`,
-      ...(security === 'wpa3-enterprise-192' ? ['pairwise=GCMP-256', 'group=GCMP-256', 'group_mgmt=BIP-GMAC-256'] : []),
+      ...(security === 'wpa3-enterprise-192'
+        ? ['pairwise=GCMP-256', 'group=GCMP-256', 'group_mgmt=BIP-GMAC-256', 'openssl_ciphers="SUITEB192"']
+        : []),
       `ieee80211w=${strict ? 2 : 1}`,
       ...who,
       'ca_cert="blob://authority"',

@@ -15,7 +15,7 @@ import {
 
 cryptoProvider.set(webcrypto as never);
 
-const CURVE = { name: 'ECDSA', namedCurve: 'P-256', hash: 'SHA-256' } as const;
+const CURVE = { name: 'ECDSA', namedCurve: 'P-384', hash: 'SHA-384' } as const;
 const [DAY_MS, SERIAL_OCTETS] = [86_400_000, 16];
 
 /** A certificate and its key, as PEM. */

@@ -11,8 +11,10 @@ import {
   type OwnCertificateView,
   type UsersView,
 } from '@iron-lattice/core/entry';
+import type { EnterpriseSecurity } from '@iron-lattice/core/document';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { AskingEstate, ASKING_SECRET } from '../testing/asking-estate';
+import { issue, makeAuthority, revocationList } from './certificates/authority';
 
 const DAY = 86_400_000;
 const folder = mkdtempSync(join(tmpdir(), 'certificates-'));
@@ -64,9 +66,14 @@ async function enters(profile: string): Promise<string> {
   await new Promise((resolve) => child.once('close', resolve));
   return Buffer.concat(said).toString().trim().split('\n').at(-1)!;
 }
-const profileOf = (name: string, by = made[name]!, server = own.name) =>
+const profileOf = (
+  name: string,
+  by = made[name]!,
+  server = own.name,
+  security: EnterpriseSecurity = 'wpa2-enterprise',
+): string =>
   supplicantProfile({
-    ...{ ssid: 'Crew deck', security: 'wpa2-enterprise' as const, user: name, certificate: by },
+    ...{ ssid: 'Crew deck', security, user: name, certificate: by },
     server: { name: server, authority: own.authority },
   });
 /** What changed is heard of a moment later by the thread that answers. */
@@ -108,6 +115,52 @@ test('eapol_test, which we did not write, signs in by a profile of ours, with a 
   const typed = supplicantProfile({ ...by, user: 'marn.ellis' }).replace('password="…"', 'password="herring gull 9"');
   expect(await enters(typed)).toBe('SUCCESS');
   expect(await enters(typed.replace('gull 9', 'gull 8'))).toBe('FAILURE');
+});
+
+test('keys have 384 bits, by which 192-bit mode goes; an authority that a version before made keeps to its own', async () => {
+  expect(own.bits).toBe(384);
+  const curves = [own.authority, made['marn.ellis']!.cert].map(
+    (cert) => new X509Certificate(cert).publicKey.asymmetricKeyDetails?.namedCurve,
+  );
+  expect(curves).toEqual(['secp384r1', 'secp384r1']);
+  // A client that takes nothing shorter (SUITEB192), which we did not write.
+  await becomes(profileOf('marn.ellis', made['marn.ellis'], own.name, 'wpa3-enterprise-192'), 'SUCCESS');
+  const short = await makeAuthority('Before', 256);
+  const issued = await issue(short, { kind: 'user', name: 'marn.ellis' });
+  expect(new X509Certificate(issued.cert).publicKey.asymmetricKeyDetails?.namedCurve).toBe('prime256v1');
+  expect(new X509Certificate(issued.cert).verify(new X509Certificate(short.cert).publicKey)).toBe(true);
+  expect((await revocationList(short, [])).length).toBeGreaterThan(100);
+});
+
+test('an estate whose authority has 256 bits is told that 192-bit mode lets nobody in', async () => {
+  const { database } = estate.setting.controller;
+  const short = await makeAuthority('Before', 256);
+  const [[before]] = (await database.query(`SELECT id, cert FROM entry_certificate WHERE kind = 'authority'`)) as [
+    { id: string; cert: string }[],
+    unknown,
+  ];
+  const { estate: shared } = await estate.ada.get(`/api/drafts/current/sites/${estate.siteId}`);
+  const ssid = shared.ssids.find(({ name }: { name: string }) => name === 'Crew deck');
+  const { security, passphrase } = ssid;
+  const [from, to] = [
+    { security, passphrase },
+    { security: 'wpa3-enterprise-192' as const, passphrase: null },
+  ];
+  expect((await estate.edit([{ type: 'ssid.set', ssidId: ssid.id, from, to }])).status).toBe(200);
+  const codes = async (): Promise<string[]> => {
+    const { consequences } = await estate.ada.get(`/api/drafts/current/sites/${estate.siteId}`);
+    return consequences.findings.map(({ code }: { code: string }) => code);
+  };
+  expect(await codes()).not.toContain('entry.certificates-alone');
+  const put = (cert: string) =>
+    database.query('UPDATE entry_certificate SET cert = :cert WHERE id = :id', {
+      replacements: { cert, id: before!.id },
+    });
+  await put(short.cert);
+  expect(await codes()).toContain('entry.certificates-alone');
+  await put(before!.cert);
+  expect(await codes()).not.toContain('entry.certificates-alone');
+  await estate.edit([{ type: 'ssid.set', ssidId: ssid.id, from: to, to: from }]);
 });
 
 test('one that was taken back is taken nowhere: not here, and not by others who believe the authority', async () => {

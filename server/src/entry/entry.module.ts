@@ -72,6 +72,7 @@ export const entry: Stage = {
     offers.make(ENTRY_DOUBTS, async () => ({
       directory: await directory.doubts(),
       certificates: await ending.ending(),
+      shortKeys: (await certificates.authorityBits()) === 256,
     }));
     offers.make(USERS, (words, most) => kept.find(words, most));
     return {

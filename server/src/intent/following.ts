@@ -87,7 +87,7 @@ export class Following {
     );
     const common = await this.secrets.commonAmong([...passphrases, ...servers]);
     const ending = endingAuthorities(estate.radius ?? [], clock.now());
-    const doubts = servers.length > 0 ? await this.doubts() : { directory: null, certificates: [] };
+    const doubts = servers.length > 0 ? await this.doubts() : { directory: null, certificates: [], shortKeys: false };
     return { common, alike: await this.secrets.alikeAmong(servers), ending, ...doubts };
   }
 
@@ -96,7 +96,7 @@ export class Following {
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    { tags, air, common, alike, ending, directory, certificates }: SiteFacts,
+    { tags, air, common, alike, ending, directory, certificates, shortKeys }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -129,6 +129,7 @@ export class Following {
       ...(ending.length > 0 ? { ending } : {}),
       ...(directory ? { directory } : {}),
       ...(certificates.length > 0 ? { certificates } : {}),
+      ...(shortKeys ? { shortKeys } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -145,6 +146,7 @@ export class Following {
       ending as never,
       directory as never,
       certificates as never,
+      shortKeys,
     ]);
     return [key, input];
   }

@@ -7,6 +7,8 @@ export interface EntryDoubts {
   readonly directory: DirectoryDoubts | null;
   /** Certificates that end soon. */
   readonly certificates: readonly EndingCertificate[];
+  /** The keys of the estate’s authority have 256 bits: a version before made it. */
+  readonly shortKeys: boolean;
 }
 export type EntryDoubtsTeller = () => Promise<EntryDoubts>;
 

@@ -21,7 +21,13 @@ import { clock } from '../../platform/clock';
 
 cryptoProvider.set(webcrypto as never);
 
-const CURVE = { name: 'ECDSA', namedCurve: 'P-256', hash: 'SHA-256' } as const;
+/** How keys are made and what is signed with them. New authorities have keys of 384 bits: nothing less does for WPA3 of 192 bits. */
+const CURVES = {
+  256: { name: 'ECDSA', namedCurve: 'P-256', hash: 'SHA-256' },
+  384: { name: 'ECDSA', namedCurve: 'P-384', hash: 'SHA-384' },
+} as const;
+/** Bits of the keys of an authority, and of what it makes. */
+export type KeyBits = keyof typeof CURVES;
 const [DAY_MS, SERIAL_OCTETS] = [86_400_000, 16];
 /** For how many days a list of what was taken back holds, and what its number is called (RFC 5280 §5.2.3). */
 const [LIST_DAYS, CRL_NUMBER] = [7, '2.5.29.20'];
@@ -36,11 +42,12 @@ export interface Certified {
 }
 
 /** Makes an authority (RFC 5280 §4.2): it makes certificates of servers and users, and no further authorities. */
-export async function makeAuthority(name: string): Promise<Certified> {
-  const keys = await pair();
+export async function makeAuthority(name: string, bits: KeyBits = 384): Promise<Certified> {
+  const curve = CURVES[bits];
+  const keys = await pair(bits);
   const span = spanOf(LIVES.authority);
   const certificate = await X509CertificateGenerator.createSelfSigned({
-    ...{ serialNumber: serial(), name: [{ CN: [name] }], keys: keys as never, signingAlgorithm: CURVE, ...span },
+    ...{ serialNumber: serial(), name: [{ CN: [name] }], keys: keys as never, signingAlgorithm: curve, ...span },
     extensions: [
       new BasicConstraintsExtension(true, 0, true),
       new KeyUsagesExtension(KeyUsageFlags.keyCertSign | KeyUsageFlags.cRLSign, true),
@@ -48,6 +55,12 @@ export async function makeAuthority(name: string): Promise<Certified> {
     ],
   });
   return { cert: certificate.toString('pem'), key: await pemOf(keys.privateKey), until: span.notAfter };
+}
+
+/** Bits of the key that a certificate is for. */
+export function bitsOf(cert: string): KeyBits {
+  const { namedCurve } = new X509Certificate(cert).publicKey.algorithm as { readonly namedCurve?: string };
+  return namedCurve === CURVES[384].namedCurve ? 384 : 256;
 }
 
 /** An authority with its key, as PEM. */
@@ -60,7 +73,7 @@ export interface Issued extends Certified {
 }
 
 /**
- * Has an authority make a certificate. @param of a server: the name that clients find it by; of a user: as it signs in.
+ * Has an authority make a certificate, for a key as long as its own. @param of a server: the name that clients find it by; of a user: as it signs in.
  * @param days for how long it holds; never longer than its authority.
  */
 export async function issue(
@@ -69,14 +82,15 @@ export async function issue(
   days: number = LIVES.server,
 ): Promise<Issued> {
   const maker = new X509Certificate(authority.cert);
+  const bits = bitsOf(authority.cert);
   const signingKey = await keyOf(authority);
-  const keys = await pair();
+  const keys = await pair(bits);
   const whole = spanOf(days);
   const span = { ...whole, notAfter: whole.notAfter < maker.notAfter ? whole.notAfter : maker.notAfter };
   const { kind, name } = of;
   const certificate = await X509CertificateGenerator.create({
     ...{ serialNumber: serial(), subject: [{ CN: [name] }], issuer: maker.subject, ...span },
-    ...{ publicKey: keys.publicKey as never, signingKey: signingKey as never, signingAlgorithm: CURVE },
+    ...{ publicKey: keys.publicKey as never, signingKey: signingKey as never, signingAlgorithm: CURVES[bits] },
     extensions: [
       new BasicConstraintsExtension(false, undefined, true),
       new KeyUsagesExtension(KeyUsageFlags.digitalSignature, true),
@@ -101,7 +115,8 @@ export async function revocationList(
   const maker = new X509Certificate(authority.cert);
   const now = clock.now();
   const list = await X509CrlGenerator.create({
-    ...{ issuer: maker.subject, signingAlgorithm: CURVE, signingKey: (await keyOf(authority)) as never },
+    ...{ issuer: maker.subject, signingAlgorithm: CURVES[bitsOf(authority.cert)] },
+    signingKey: (await keyOf(authority)) as never,
     ...{ thisUpdate: new Date(now), nextUpdate: new Date(now + LIST_DAYS * DAY_MS) },
     entries: revoked.map(({ serial: serialNumber, at, held }) => ({
       ...{ serialNumber, revocationDate: at },
@@ -126,9 +141,10 @@ const derNumber = (value: number): Uint8Array<ArrayBuffer> => {
   return new Uint8Array(octets);
 };
 
-const keyOf = ({ key }: Maker): Promise<webcrypto.CryptoKey> =>
-  webcrypto.subtle.importKey('pkcs8', PemConverter.decodeFirst(key), CURVE, false, ['sign']);
-const pair = (): Promise<webcrypto.CryptoKeyPair> => webcrypto.subtle.generateKey(CURVE, true, ['sign', 'verify']);
+const keyOf = ({ cert, key }: Maker): Promise<webcrypto.CryptoKey> =>
+  webcrypto.subtle.importKey('pkcs8', PemConverter.decodeFirst(key), CURVES[bitsOf(cert)], false, ['sign']);
+const pair = (bits: KeyBits): Promise<webcrypto.CryptoKeyPair> =>
+  webcrypto.subtle.generateKey(CURVES[bits], true, ['sign', 'verify']);
 const pemOf = async (key: webcrypto.CryptoKey): Promise<string> =>
   PemConverter.encode(await webcrypto.subtle.exportKey('pkcs8', key), 'PRIVATE KEY');
 

@@ -1,6 +1,7 @@
 import { CERTIFICATE_DAYS, type OwnCertificateView } from '@iron-lattice/core/entry';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../../platform/route';
+import { bitsOf } from './authority';
 import type { CertificateService } from './certificate.service';
 import type { IssuedService } from './issued.service';
 
@@ -23,6 +24,7 @@ export const certificateRoutes = (certificates: CertificateService, issued: Issu
       return {
         ...{ name, until: until.toISOString(), authority: authority.cert },
         authorityUntil: authority.until.toISOString(),
+        bits: bitsOf(authority.cert),
       };
     },
   }),

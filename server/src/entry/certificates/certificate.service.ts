@@ -4,7 +4,7 @@ import type { IntentService } from '../../intent/intent.service';
 import type { SecretService } from '../../intent/secret.service';
 import { clock } from '../../platform/clock';
 import { note } from '../../platform/journal';
-import { makeAuthority, issue, type Certified, type Maker } from './authority';
+import { bitsOf, makeAuthority, issue, type Certified, type KeyBits, type Maker } from './authority';
 
 /** How long before its end the controller’s certificate is made anew, in milliseconds. */
 const RENEWED_MS = 60 * 86_400_000;
@@ -65,6 +65,12 @@ export class CertificateService {
     await this.own(); // there is one from now on
     const { id, cert, sealed } = (await this.rows()).find(({ kind }) => kind === 'authority')!;
     return act({ cert, key: this.secrets.unseal(id, sealed) });
+  }
+
+  /** Bits of the keys of the estate’s authority; null: it has none yet. */
+  async authorityBits(): Promise<KeyBits | null> {
+    const authority = (await this.rows()).find(({ kind }) => kind === 'authority');
+    return authority ? bitsOf(authority.cert) : null;
   }
 
   private async kept(transaction?: Transaction): Promise<OwnCertificate | null> {

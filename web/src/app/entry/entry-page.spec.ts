@@ -17,6 +17,7 @@ describe('EntryPage', () => {
         leasedBy: 'x-gw-01',
         at: { deviceId: sampleId(4, 0), deviceName: 'x-ap-01', ssid: 'SSID 1' },
         since: 1,
+        classId: sampleId(7, 1),
       },
     ]);
     TestBed.configureTestingModule({ providers: site.providers });

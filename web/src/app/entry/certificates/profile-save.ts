@@ -30,9 +30,10 @@ import { CertificateStore } from './certificate-store';
         <button mat-button type="button" (click)="save('mobileconfig')">Save for phones and computers</button>
         <button mat-button type="button" (click)="save('conf')">Save for wpa_supplicant</button>
       </div>
-      @if (strong()) {
+      @if (short()) {
         <p class="caution line">
-          192-bit mode wants keys of 384 bits, which this authority’s are not: its clients are let in by another server.
+          192-bit mode wants keys of 384 bits, and this authority was made with 256: its clients are let in by another
+          server.
         </p>
       }
     } @else {
@@ -63,7 +64,10 @@ export class ProfileSave {
   );
   protected readonly name = linkedSignal(() => this.ssids()[0]?.name);
   protected readonly ssid = computed(() => this.ssids().find(({ name }) => name === this.name()) ?? this.ssids()[0]);
-  protected readonly strong = computed(() => this.ssid()?.security === 'wpa3-enterprise-192');
+  /** Whether what it is for wants longer keys than there are. */
+  protected readonly short = computed(
+    () => this.ssid()?.security === 'wpa3-enterprise-192' && this.store.own()?.bits === 256,
+  );
 
   protected save(as: 'mobileconfig' | 'conf'): void {
     const [own, ssid] = [this.store.own(), this.ssid()];
