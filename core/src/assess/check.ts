@@ -20,6 +20,17 @@ export interface StrangeClass {
   readonly count: number;
 }
 
+/** How clients say who they are to a server. */
+export interface ServerMethods {
+  readonly server: string;
+  /** Clients that it wants another method of than they have. */
+  readonly refused: number;
+  /** Clients that hand it their password, inside TLS (EAP-TTLS with PAP). */
+  readonly pap: number;
+  /** A method by which others come, and that hands over none; null: none does. */
+  readonly other: { readonly method: 'peap' | 'eap-tls'; readonly count: number } | null;
+}
+
 /** A server whose authority, by which clients believe it, ends within 30 days. */
 export interface EndingAuthority {
   readonly radiusId: string;
@@ -79,6 +90,8 @@ export interface CheckContext {
   readonly alike?: readonly (readonly string[])[];
   /** Classes that servers name there and devices do not know. */
   readonly strangers?: readonly StrangeClass[];
+  /** What clients make of servers, where that is worth telling. */
+  readonly methods?: readonly ServerMethods[];
   /** Servers whose authority ends soon. */
   readonly ending?: readonly EndingAuthority[];
   /** Absent: there is none. */

@@ -23,6 +23,7 @@ import {
   type DirectoryDoubts,
   type EndingAuthority,
   type EndingCertificate,
+  type ServerMethods,
   type StrangeClass,
   type UplinkAddress,
 } from './check';
@@ -144,6 +145,8 @@ export interface ConsequencesInput {
   readonly alike?: readonly (readonly string[])[];
   /** Classes that servers name there and devices do not know. */
   readonly strangers?: readonly StrangeClass[];
+  /** What clients make of servers, where that is worth telling. */
+  readonly methods?: readonly ServerMethods[];
   /** Servers whose authority ends soon. */
   readonly ending?: readonly EndingAuthority[];
   /** What is doubtful of the directory that the controller asks. */
@@ -179,6 +182,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
         'common',
         'alike',
         'strangers',
+        'methods',
         'ending',
         'directory',
         'certificates',

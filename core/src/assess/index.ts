@@ -2,7 +2,14 @@ export * from './finding';
 export * from './consequences';
 export * from './site-review';
 export * from './draft.contract';
-export type { DirectoryDoubts, EndingAuthority, EndingCertificate, StrangeClass, UplinkAddress } from './check';
+export type {
+  DirectoryDoubts,
+  EndingAuthority,
+  EndingCertificate,
+  ServerMethods,
+  StrangeClass,
+  UplinkAddress,
+} from './check';
 export * from './mend-all';
 export * from './guarantee-results';
 export * from './lock-out';

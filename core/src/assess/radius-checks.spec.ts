@@ -3,7 +3,7 @@ import type { PortAsks, SsidSecurity } from '../document';
 import { apply, USUAL_SERVER, type Intent, type Operation, type RadiusServer, type SitePart } from '../intent';
 import { readServices, type Rule } from '../rules';
 import { applied, sampleId, sampleSite } from '../testing';
-import { consequencesOf, type ConsequencesInput, type EndingCertificate } from '.';
+import { consequencesOf, type ConsequencesInput, type EndingCertificate, type ServerMethods } from '.';
 
 const { intent, site, roster, links } = sampleSite({ segments: 3, aps: 1 });
 const [switchId] = [sampleId(3, 0)];
@@ -163,6 +163,28 @@ test('a class that a server names and that is not here is told, until the draft 
   expect(told(applied(intent, ...two, elsewhere as Operation))[0]!.reason).toMatch(/does not reach/);
   // Of a server that is gone from the draft nothing is said.
   expect(told(applied(intent, server(1)))).toEqual([]);
+});
+
+test('a method that a server does not take, and a password that is handed over without need, are told at it', () => {
+  const own = server(1, { own: true, address: '', macs: null });
+  const told = (...methods: Partial<ServerMethods>[]) =>
+    entry(applied(intent, CREW, server(0), own), {
+      methods: methods.map((each) => ({ server: 'Server 0', refused: 0, pap: 0, other: null, ...each })),
+    })
+      .filter(({ code }) => ['entry.method-not-offered', 'entry.pap-unneeded'].includes(code))
+      .map(({ code, message, place }) => [code, message, place.id]);
+  const at = sampleId(7, 0);
+  expect(told({ refused: 2 })).toEqual([
+    ['entry.method-not-offered', `“Server 0” does not take the method of 2 clients at ${site.name}`, at],
+  ]);
+  const other = { method: 'peap' as const, count: 3 };
+  expect(told({ pap: 1, other })).toEqual([
+    ['entry.pap-unneeded', `“Server 0” is told the password of one client at ${site.name} (PAP)`, at],
+  ]);
+  expect(told({ pap: 1 }, { other }, { server: 'gone', refused: 2, pap: 2, other })).toEqual([]);
+  // This controller keeps a hash: it has to be told the password.
+  expect(told({ server: 'Server 1', pap: 4, other })).toEqual([]);
+  expect(told({ server: 'Server 1', refused: 1 })[0]![2]).toBe(sampleId(7, 1));
 });
 
 test('an authority that ends within 30 days, ended or is none is told at its server, where that reaches', () => {

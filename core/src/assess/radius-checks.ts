@@ -2,6 +2,7 @@ import { parseIp } from '../address';
 import { asHeard } from '../base';
 import { asksWho, waysOf, type RadiusServerDocument } from '../document';
 import type { RadiusServer } from '../intent';
+import { METHOD_WORDS } from '../radius';
 import { breachOf, packetWords } from '../rules';
 import { CERTIFICATE_CHECKS } from './certificate-checks';
 import type { Check, CheckContext } from './check';
@@ -205,9 +206,44 @@ const strangeClasses: Check = ({ site, strangers = [] }) =>
     ];
   });
 
+const clientsWords = (count: number): string => (count === 1 ? 'one client' : `${count} clients`);
+
+/** Clients that a server wants another method of: as it is now, whatever the draft says. */
+const methodsRefused: Check = ({ site, methods = [] }) =>
+  methods.flatMap(({ server: name, refused }): Finding[] => {
+    const server = site.radiusServers.find((each) => each.name === name);
+    if (!server || refused === 0) return [];
+    const what = server.own
+      ? 'This controller takes EAP-TTLS with PAP, and certificates (EAP-TLS): set them up for one of these, by a profile of it under Entry, Servers.'
+      : 'Allow their method there, or set them up for one that it takes: a test of the server says which.';
+    return [
+      found(site, server, 'entry.method-not-offered', {
+        severity: 'warning',
+        message: `“${name}” does not take the method of ${clientsWords(refused)} at ${site.name}`,
+        reason: `Until then nobody lets them in; who they are stands under Entry, Not known. ${what}`,
+        mend: null,
+      }),
+    ];
+  });
+
+/** Clients that hand a server their password though it takes methods that hand over none. This controller has to see it: it keeps a hash. */
+const papUnneeded: Check = ({ site, methods = [] }) =>
+  methods.flatMap(({ server: name, pap, other }): Finding[] => {
+    const server = site.radiusServers.find((each) => each.name === name);
+    if (!server || server.own || pap === 0 || !other) return [];
+    return [
+      found(site, server, 'entry.pap-unneeded', {
+        severity: 'info',
+        message: `“${name}” is told the password of ${clientsWords(pap)} at ${site.name} (PAP)`,
+        reason: `By EAP-TTLS with PAP whoever is behind the tunnel reads it. It takes ${METHOD_WORDS[other.method]} too, by which ${other.count === 1 ? 'one comes' : `${other.count} come`} here and which hands over none: set these up for it.`,
+        mend: null,
+      }),
+    ];
+  });
+
 export const RADIUS_CHECKS: readonly Check[] = [
   ...[unproven, commonSecret, sharedSecret, alone, noGateway, ownLate],
-  ...[nobodyAsked, strangeClasses, directoryDoubts],
+  ...[nobodyAsked, strangeClasses, methodsRefused, papUnneeded, directoryDoubts],
   ...CERTIFICATE_CHECKS,
 ];
 

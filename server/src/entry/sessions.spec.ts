@@ -63,7 +63,7 @@ afterAll(async () => {
   await setting.end();
 });
 
-const report = (taken?: Report['taken'], refused?: Report['refused']): void =>
+const report = (taken?: Report['taken'], refused?: Report['refused'], more: Report['clients'] = []): void =>
   ap.say({
     type: 'report',
     report: {
@@ -74,6 +74,7 @@ const report = (taken?: Report['taken'], refused?: Report['refused']): void =>
           entered: { user: 'marn.ellis', method: 'peap', server: 'Quay' },
         },
         { mac: LISTED, ssid: 'Deck', vlan: 10, address: '10.1.10.21' },
+        ...more,
       ],
       ...(taken ? { taken } : {}),
       ...(refused ? { refused } : {}),
@@ -144,6 +145,27 @@ test('a class that a server names and nobody has is a finding, until the draft h
   const told = await ada.until(failures, (list: unknown[]) => list.length === 2);
   expect(told[0]).toMatchObject({ why: 'class', user: 'otto.line', said: 'Gulls', deviceName: name, ssid: 'Deck' });
   report();
+});
+
+test('a method that a server does not take is a finding while clients are turned away for it, and so is PAP beside others', async () => {
+  const path = `/api/drafts/current/sites/${siteId}`;
+  type Told = { consequences: { findings: { code: string; message: string }[] } };
+  const found = ({ consequences }: Told): string[] =>
+    consequences.findings
+      .filter(({ code }) => ['entry.method-not-offered', 'entry.pap-unneeded'].includes(code))
+      .map(({ message }) => message)
+      .sort();
+  const turnedAway = { mac: '0e:c4:60:00:00:09', ssid: 'Deck', why: 'method' as const, since: Date.now() };
+  report(undefined, [{ ...turnedAway, user: 'otto.line', server: 'Quay' }]);
+  await ada.until(path, (told: Told) => found(told).length === 1);
+  expect(found(await ada.get(path))[0]).toMatch(/^“Quay” does not take the method of one client at/);
+  // One comes by PEAP: that another hands over a password is not needed.
+  const entered = { user: 'otto.line', method: 'eap-ttls' as const, server: 'Quay' };
+  report(undefined, undefined, [{ mac: turnedAway.mac, ssid: 'Deck', vlan: 10, address: null, entered }]);
+  await ada.until(path, (told: Told) => found(told)[0]?.includes('(PAP)') === true);
+  expect(found(await ada.get(path))).toEqual([expect.stringMatching(/^“Quay” is told the password of one client at/)]);
+  report();
+  await ada.until(path, (told: Told) => found(told).length === 0);
 });
 
 test('nobody is changed who is not there, into what no device was told, or by who only looks', async () => {

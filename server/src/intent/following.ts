@@ -109,6 +109,7 @@ export class Following {
     const links = this.rosters.linksAmong(devices);
     const uplinks = this.rosters.uplinksAmong(devices);
     const strangers = this.rosters.strangersAmong(devices);
+    const methods = this.rosters.methodsAmong(devices);
     const deviceTags = Object.fromEntries(
       devices.flatMap(({ id, tags: of }) => (of.length > 0 ? [[id, of] as const] : [])),
     );
@@ -126,6 +127,7 @@ export class Following {
       ...(common.length > 0 ? { common } : {}),
       ...(alike.length > 0 ? { alike } : {}),
       ...(strangers.length > 0 ? { strangers } : {}),
+      ...(methods.length > 0 ? { methods } : {}),
       ...(ending.length > 0 ? { ending } : {}),
       ...(directory ? { directory } : {}),
       ...(certificates.length > 0 ? { certificates } : {}),
@@ -143,6 +145,7 @@ export class Following {
       common,
       alike,
       strangers as never,
+      methods as never,
       ending as never,
       directory as never,
       certificates as never,

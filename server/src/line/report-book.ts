@@ -3,6 +3,7 @@ import type { Report } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { later } from '../platform/held-connection';
 import { WriteBehind } from '../platform/write-behind';
+import { methodsOf } from '../roster/server-methods';
 import { strangersOf } from '../roster/strangers';
 
 const CHANGED_MS = 40;
@@ -68,7 +69,7 @@ export class ReportBook {
   take(deviceId: string, report: Report, now: number): void {
     const { uptime, counters: _counters, clock: _clock, hits: _hits, taken: _taken, ...around } = report;
     const digest = digestOf(around);
-    const cabling = digestOf([around.neighbours, around.uplinks, strangersOf(report)]);
+    const cabling = digestOf([around.neighbours, around.uplinks, strangersOf(report), methodsOf(report)]);
     const before = this.remembered.get(deviceId);
     const started = now - uptime * 1000;
     const same = before !== undefined && Math.abs(started - before.bootedAt) < SAME_START_MS;

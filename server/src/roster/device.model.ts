@@ -14,6 +14,7 @@ import {
   type NonAttribute,
   type Sequelize,
 } from 'sequelize';
+import type { MethodCounts } from './server-methods';
 
 /** A device as last heard. Live facts, not intent: rows of their own. */
 export class Device extends Model<InferAttributes<Device>, InferCreationAttributes<Device>> {
@@ -108,8 +109,10 @@ export type RosterRow = Pick<Device, (typeof ROSTER_FIELDS)[number]>;
 
 /** The same with what it reports of cables and uplinks, as consequences ask. */
 export type CabledRow = RosterRow & Pick<Device, 'online' | 'runs' | 'tags'> & { readonly report: Cabling | null };
-/** What of a report consequences follow from: how a device is connected, and classes that servers named and it does not know. */
-export type Cabling = Pick<Report, 'neighbours' | 'uplinks' | 'unknown' | 'refused'>;
+/** What of a report consequences follow from: how a device is connected, classes that servers named and it does not know, and by what clients say who they are. */
+export type Cabling = Pick<Report, 'neighbours' | 'uplinks' | 'unknown' | 'refused'> & {
+  readonly methods?: MethodCounts | null;
+};
 
 /** @throws Error when it is not claimed. */
 export function rosterDeviceOf(row: RosterRow): RosterDevice {

@@ -1,4 +1,4 @@
-import type { StrangeClass, UplinkAddress } from '@iron-lattice/core/assess';
+import type { ServerMethods, StrangeClass, UplinkAddress } from '@iron-lattice/core/assess';
 import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
 import {
   fixedAddressIn,
@@ -13,6 +13,7 @@ import { literal, Op, QueryTypes, type Sequelize, type Transaction } from 'seque
 import type { Bus } from '../platform/bus';
 import { Device, DocumentRow, ROSTER_FIELDS, rosterDeviceOf, type CabledRow, type RosterRow } from './device.model';
 import { devicesInRollout } from './in-rollout';
+import { methodsAmong, METHODS_SQL } from './server-methods';
 import { strangersOf } from './strangers';
 
 /** What of a device the address plan asks. */
@@ -28,7 +29,7 @@ export interface DeviceAddresses {
 const CABLING = literal(
   `CASE WHEN report IS NOT NULL THEN jsonb_build_object('neighbours', report->'neighbours', 'uplinks', report->'uplinks',
      'unknown', jsonb_path_query_array(report, '$.unknown[*] ? (@.why == "class")'),
-     'refused', jsonb_path_query_array(report, '$.refused[*] ? (@.why == "class")')) END`,
+     'refused', jsonb_path_query_array(report, '$.refused[*] ? (@.why == "class")'), 'methods', ${METHODS_SQL}) END`,
 );
 /** Documents of one statement. */
 const STORED_AT_ONCE = 200;
@@ -99,6 +100,11 @@ export class RosterService {
         found.set(key, { server, said, count: (found.get(key)?.count ?? 0) + 1 });
       }
     return [...found].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, each]) => each);
+  }
+
+  /** What clients of devices make of servers, where that is worth telling. */
+  methodsAmong(devices: readonly Pick<CabledRow, 'online' | 'report'>[]): ServerMethods[] {
+    return methodsAmong(devices.map(({ online, report }) => ({ methods: online ? (report?.methods ?? null) : null })));
   }
 
   /**
