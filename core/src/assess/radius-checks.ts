@@ -2,7 +2,6 @@ import { parseIp } from '../address';
 import { asHeard } from '../base';
 import { asksWho, waysOf, type RadiusServerDocument } from '../document';
 import type { RadiusServer } from '../intent';
-import { METHOD_WORDS } from '../radius';
 import { breachOf, packetWords } from '../rules';
 import { CERTIFICATE_CHECKS } from './certificate-checks';
 import type { Check, CheckContext } from './check';
@@ -226,6 +225,9 @@ const methodsRefused: Check = ({ site, methods = [] }) =>
     ];
   });
 
+/** Methods that hand over no password, in words. */
+const UNTOLD_WORDS = { peap: 'PEAP with MS-CHAPv2', 'eap-tls': 'certificates (EAP-TLS)' } as const;
+
 /** Clients that hand a server their password though it takes methods that hand over none. This controller has to see it: it keeps a hash. */
 const papUnneeded: Check = ({ site, methods = [] }) =>
   methods.flatMap(({ server: name, pap, other }): Finding[] => {
@@ -235,7 +237,7 @@ const papUnneeded: Check = ({ site, methods = [] }) =>
       found(site, server, 'entry.pap-unneeded', {
         severity: 'info',
         message: `“${name}” is told the password of ${clientsWords(pap)} at ${site.name} (PAP)`,
-        reason: `By EAP-TTLS with PAP whoever is behind the tunnel reads it. It takes ${METHOD_WORDS[other.method]} too, by which ${other.count === 1 ? 'one comes' : `${other.count} come`} here and which hands over none: set these up for it.`,
+        reason: `By EAP-TTLS with PAP whoever is behind the tunnel reads it. It takes ${UNTOLD_WORDS[other.method]} too, by which ${other.count === 1 ? 'one comes' : `${other.count} come`} here and which hands over none: set these up for it.`,
         mend: null,
       }),
     ];
