@@ -7,6 +7,7 @@ import { TestDevice } from '../testing/test-device';
 import { REGISTER_HOUSEKEEPING } from './register/keeping.service';
 
 const [MARN, LISTED, TILL] = ['0e:c4:60:00:00:02', '0c:c4:60:00:00:08', '0c:c4:60:00:00:09'];
+const KIOSKS = crypto.randomUUID();
 let setting: TestController;
 let ada: TestCaller;
 let oli: TestCaller;
@@ -37,7 +38,7 @@ beforeAll(async () => {
     reach: { kind: 'estate' },
   };
   const tills = {
-    ...{ id: crypto.randomUUID(), name: 'Kiosks', segment: 'Crew', members: [{ mac: TILL, name: 'Till' }] },
+    ...{ id: KIOSKS, name: 'Kiosks', segment: 'Crew', members: [{ mac: TILL, name: 'Till' }] },
     reach: { kind: 'estate' },
   };
   const operations = [
@@ -57,6 +58,7 @@ afterAll(async () => {
 
 const T = Date.now() - 3_600_000;
 type Air = Report['clients'][number];
+
 const MARN_HERE: Air = {
   ...{
     mac: MARN,
@@ -109,7 +111,7 @@ test('everybody who is seen is kept: when first and last, where, as what; and fo
       { ...MARN_HERE, mac: 'nobody' },
     ],
     {
-      wired: [{ mac: TILL, port: '1', vlan: 10 }],
+      wired: [{ mac: TILL, port: '1', vlan: 10, classId: KIOSKS }],
       leases: [{ vlan: 10, mac: TILL, address: '10.1.10.30', since: T + 1_000, name: 'till-3' }],
     },
   );
@@ -177,7 +179,7 @@ test('a client has a name and a note, which stand wherever it is shown, and no t
   expect(await search(TILL.toUpperCase().replaceAll(':', '-'))).toMatchObject([hit]);
   expect(await search('ki')).toEqual([]);
   report([LISTED_HERE], {
-    wired: [{ mac: TILL, port: '1', vlan: 10 }],
+    wired: [{ mac: TILL, port: '1', vlan: 10, classId: KIOSKS }],
     unknown: [{ mac: TILL, port: '1', why: 'unlisted' }],
   });
   await ada.until(`/api/sites/${siteId}/clients`, (list: { mac: string; name: string }[]) =>

@@ -197,7 +197,7 @@ const isClient = ({ mac }: { readonly mac: string }): boolean =>
 /** Whom a report has on the air and at ports. */
 function hereOf({ clients, wired }: Pick<Report, 'clients' | 'wired'>, nameOf: (mac: string) => string): Here[] {
   const one = (
-    { mac, vlan, since, named, entered }: NonNullable<Report['wired']>[number] | Report['clients'][number],
+    { mac, vlan, since, named, entered, classId }: NonNullable<Report['wired']>[number] | Report['clients'][number],
     { place, ssid, said, address }: { place: string; ssid: string | null; said: string; address: string | null },
   ): Here => ({
     ...{ mac, place, ssid, said, since: since ?? null },
@@ -206,7 +206,7 @@ function hereOf({ clients, wired }: Pick<Report, 'clients' | 'wired'>, nameOf: (
       ...(address === null ? {} : { address }),
       ...(entered ? { user: entered.user } : {}),
       ...(entered || named ? { server: (entered ?? named)!.server } : {}),
-      ...(named ? { classId: named.classId } : {}),
+      ...(classId === undefined ? {} : { classId }),
     },
   });
   return [
