@@ -20,6 +20,7 @@ const below = {
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   radio: ['base', 'hardware'],
   traffic: ['base'],
+  guests: ['rules'],
   entry: ['base', 'address', 'document', 'intent', 'line', 'radius', 'rules'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules', 'traffic'],
   assess: [

@@ -44,6 +44,7 @@ import {
   type Verdict,
 } from '../src/rules';
 import { RADIO_ADAPTER } from './radio-adapter';
+import { GUESTS_ADAPTER } from './guests-adapter';
 import { RADIUS_ADAPTER } from './radius-adapter';
 import { TRAFFIC_ADAPTER } from './traffic-adapter';
 
@@ -248,6 +249,7 @@ export const ADAPTER: Readonly<Record<string, (input: never) => unknown>> = {
   'route.lookup': on(routeLookUp),
   'route.walk': on(routeWalk),
   ...RADIO_ADAPTER,
+  ...GUESTS_ADAPTER,
   ...RADIUS_ADAPTER,
   ...TRAFFIC_ADAPTER,
   'hash.fnv1a32': on((i: { hex: string }) => ({ hash: hex8(fnv1a32(bytes(i.hex))) })),

@@ -1,0 +1,4 @@
+export * from './captive';
+export * from './day-window';
+export * from './quota';
+export * from './visit-code';
