@@ -30,6 +30,7 @@ import type { Route } from './platform/route';
 import { SecretBox } from './platform/secret-box';
 import { AIR } from './roster/air-offer';
 import { ENTRY_DOUBTS } from './roster/entry-doubts-offer';
+import { KEY_LEADS } from './roster/key-leads-offer';
 import { CablingService } from './roster/cabling.service';
 import { CatalogueService } from './roster/catalogue.service';
 import { defineDevices } from './roster/device.model';
@@ -114,6 +115,7 @@ export async function layGround(
     (siteIds) => offers.take(AIR)(siteIds),
     secrets,
     () => offers.take(ENTRY_DOUBTS)(),
+    (ssidIds) => offers.take(KEY_LEADS)(ssidIds),
   );
   const drafts = new DraftService(database, intents, rosters, secrets, following, bus);
   const reviews = new DraftReview(drafts, following, heavy);

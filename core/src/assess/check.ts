@@ -1,3 +1,4 @@
+import type { LostKeys } from './lost-keys';
 import type { PortDocument } from '../document';
 import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
 import type { Documents } from '../lattice';
@@ -98,6 +99,8 @@ export interface CheckContext {
   readonly directory?: DirectoryDoubts;
   /** Certificates that end soon. */
   readonly certificates?: readonly EndingCertificate[];
+  /** Keys of rings that lead nowhere at any site. */
+  readonly lostKeys?: readonly LostKeys[];
   /** The keys of the estate’s authority have 256 bits. */
   readonly shortKeys?: boolean;
   readonly devices: ReadonlyMap<string, RosterDevice>;

@@ -1,3 +1,4 @@
+import type { LostKeys } from './lost-keys';
 import {
   differenceOf,
   hashOf,
@@ -153,6 +154,8 @@ export interface ConsequencesInput {
   readonly directory?: DirectoryDoubts;
   /** Certificates that end soon. */
   readonly certificates?: readonly EndingCertificate[];
+  /** Keys of rings that lead nowhere at any site. */
+  readonly lostKeys?: readonly LostKeys[];
   /** The keys of the estate’s authority have 256 bits. */
   readonly shortKeys?: boolean;
 }
@@ -187,6 +190,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
         'directory',
         'certificates',
         'shortKeys',
+        'lostKeys',
       ]),
     },
     input.links,

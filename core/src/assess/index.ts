@@ -24,3 +24,4 @@ export * from './take-over';
 export * from './air-facts';
 export * from './mesh-tree';
 export * from './beacon-load';
+export { lostKeysOf, type KeyLead, type LostKeys } from './lost-keys';

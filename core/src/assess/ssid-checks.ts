@@ -4,6 +4,7 @@ import { segmentsOfSsid, type KeptGuarantee, type ResolvedSite, type Ssid } from
 import { halfHoursOf, type RuleEnd } from '../rules';
 import type { Check } from './check';
 import type { Finding } from './finding';
+import { keysNowhere } from './lost-keys';
 import { found, mendOf } from './ssid-finding';
 import { proveGuarantee } from './guarantee-results';
 import type { PolicyView } from './policy-view';
@@ -147,6 +148,7 @@ const ringNowhere: Check = ({ site }) =>
 export const SSID_CHECKS: readonly Check[] = [
   sentByNobody,
   ringNowhere,
+  keysNowhere,
   doubtfulName,
   twoSecurities,
   hiddenTransition,

@@ -56,7 +56,7 @@ const exceptions: fc.Arbitrary<Edit> = fc
       type: 'ssid.set',
       ssidId: ssid.id,
       from,
-      to: { exceptions: { [siteId]: { segment, off, most, tunnel } } },
+      to: { exceptions: { [siteId]: { segment, off, most, tunnel, multicast: off ? 'none' : null } } },
     };
   });
 const ports: fc.Arbitrary<Edit> = fc

@@ -1,10 +1,17 @@
-import type { AirFacts, EndingAuthority, SentConsequences } from '@iron-lattice/core/assess';
+import {
+  lostKeysOf,
+  type AirFacts,
+  type EndingAuthority,
+  type LostKeys,
+  type SentConsequences,
+} from '@iron-lattice/core/assess';
 import { hashOf } from '@iron-lattice/core/document';
 import type { Intent } from '@iron-lattice/core/intent';
 import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
 import type { EntryDoubts, EntryDoubtsTeller } from '../roster/entry-doubts-offer';
+import type { KeyLeadTeller } from '../roster/key-leads-offer';
 import type { AirTeller } from '../roster/air-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import { endingAuthorities } from './authority-ends';
@@ -21,6 +28,7 @@ interface SiteFacts extends EntryDoubts {
   readonly common: readonly string[];
   readonly alike: readonly (readonly string[])[];
   readonly ending: readonly EndingAuthority[];
+  readonly lostKeys: readonly LostKeys[];
 }
 
 /** What follows from an intent at sites, and what it follows from. */
@@ -34,6 +42,7 @@ export class Following {
     private readonly air: AirTeller,
     private readonly secrets: SecretService,
     private readonly doubts: EntryDoubtsTeller,
+    private readonly leads: KeyLeadTeller,
   ) {}
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
@@ -88,7 +97,9 @@ export class Following {
     const common = await this.secrets.commonAmong([...passphrases, ...servers]);
     const ending = endingAuthorities(estate.radius ?? [], clock.now());
     const doubts = servers.length > 0 ? await this.doubts() : { directory: null, certificates: [], shortKeys: false };
-    return { common, alike: await this.secrets.alikeAmong(servers), ending, ...doubts };
+    const rings = estate.ssids.flatMap(({ id, ring, keysAt }) => (ring && !keysAt ? [id] : []));
+    const lostKeys = rings.length > 0 ? lostKeysOf(estate, await this.leads(rings)) : [];
+    return { common, alike: await this.secrets.alikeAmong(servers), ending, lostKeys, ...doubts };
   }
 
   private basisOf(
@@ -96,7 +107,7 @@ export class Following {
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    { tags, air, common, alike, ending, directory, certificates, shortKeys }: SiteFacts,
+    { tags, air, common, alike, ending, directory, certificates, shortKeys, lostKeys }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -132,6 +143,7 @@ export class Following {
       ...(directory ? { directory } : {}),
       ...(certificates.length > 0 ? { certificates } : {}),
       ...(shortKeys ? { shortKeys } : {}),
+      ...(lostKeys.length > 0 ? { lostKeys } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -150,6 +162,7 @@ export class Following {
       directory as never,
       certificates as never,
       shortKeys,
+      lostKeys as never,
     ]);
     return [key, input];
   }

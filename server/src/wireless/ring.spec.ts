@@ -115,6 +115,21 @@ test('a key leads to a class, which APs are told by name; it comes back from a l
   ap.say({ type: 'ring-at', ssid: ssidId, at: gone.at });
 });
 
+test('a key that leads to a class which nobody has is a finding of the draft, until it is taken back', async () => {
+  const found = async (): Promise<string[]> => {
+    const { consequences } = await ada.get(`/api/drafts/current/sites/${siteId}`);
+    const { findings } = consequences as { findings: { code: string; message: string }[] };
+    return findings.flatMap(({ code, message }) => (code === 'wireless.keys-nowhere' ? [message] : []));
+  };
+  expect(await found()).toEqual([]);
+  await add([key('lost diver', { accessClass: 'Nobody' })]);
+  ap.say({ type: 'ring-at', ssid: ssidId, at: (await ap.next('ring')).at });
+  expect(await found()).toEqual(['One key of “Berths” lets nobody in']);
+  await ada.post(`/api/rings/${ssidId}/revoke`, { ids: [await idOf('lost diver')] });
+  ap.say({ type: 'ring-at', ssid: ssidId, at: (await ap.next('ring')).at });
+  expect(await found()).toEqual([]);
+});
+
 test('a device is bound to one key of a ring: another is refused, until the first is over or taken back', async () => {
   const macs = ['02:00:00:00:05:05'];
   await add([key('bound first', { macs })]);

@@ -1,4 +1,5 @@
 import { AIR } from '../roster/air-offer';
+import { KEY_LEADS } from '../roster/key-leads-offer';
 import { KEYS } from '../roster/key-offer';
 import { ROLLOUTS } from '../roster/rollout-offer';
 import type { Stage } from '../stage';
@@ -14,6 +15,7 @@ import * as rings from './migrations/0010-rings';
 import * as range from './migrations/0011-range';
 import * as keyClasses from './migrations/0019-key-classes';
 import { MasterKeys } from './master-keys';
+import { KeyLeads } from './key-leads';
 import { KeyListService } from './key-list.service';
 import { PlanService } from './plan.service';
 import { RadioChangeService } from './radio-change.service';
@@ -68,6 +70,8 @@ export const wireless: Stage = {
     };
     intents.onLive(() => void workOut().catch(failed));
     offers.make(KEYS, (ssidId, keyId) => ringLines.held(ssidId, keyId));
+    const leads = new KeyLeads(database, bus);
+    offers.make(KEY_LEADS, (ssidIds) => leads.of(ssidIds));
     const ringUse = new RingUse(ringKeys, (deviceId) => ringLines.of(deviceId), failed);
     lines.listen({
       ringAt: (speaker, frame) => ringLines.at(speaker, frame),
@@ -96,6 +100,7 @@ export const wireless: Stage = {
       end: async () => {
         scans.close();
         keeper.close();
+        leads.close();
         await masters.close();
         await recurrences.close();
       },

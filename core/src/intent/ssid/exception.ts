@@ -13,6 +13,8 @@ export const EXCEPTION_WORDS: Readonly<Record<(typeof EXCEPTABLE)[number], strin
   stay: 'lowest signal to stay',
   most: 'most clients',
   hidden: 'hidden name',
+  steer: 'steering',
+  multicast: 'multicast',
 };
 
 /** An SSID as a site has it: with what is said there otherwise. Where a site has its own passphrase there is none of before. */

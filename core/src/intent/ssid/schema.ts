@@ -16,6 +16,9 @@ const bands = Joi.array()
 const tunnel = Joi.string()
   .valid(...TUNNEL_ENDS)
   .allow(null);
+const multicast = Joi.string()
+  .valid(...MULTICAST_WAYS)
+  .allow(null);
 const number = Joi.number().integer().allow(null);
 /** What one site says otherwise: all of it may be left out. */
 const exception = Joi.object({
@@ -30,6 +33,8 @@ const exception = Joi.object({
   stay: dbm,
   most: number,
   hidden: Joi.boolean(),
+  steer: Joi.boolean(),
+  multicast,
 } satisfies Record<(typeof EXCEPTABLE)[number], unknown>);
 const fields = {
   name: text(200),
@@ -62,9 +67,7 @@ const fields = {
     .max(ROAM_AIDS.length)
     .unique()
     .allow(null),
-  multicast: Joi.string()
-    .valid(...MULTICAST_WAYS)
-    .allow(null),
+  multicast,
   caps,
   hours,
   apTags: Joi.object().pattern(Joi.string().uuid(), Joi.string().max(40)).max(MOST_SITES).allow(null),

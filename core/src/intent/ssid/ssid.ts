@@ -73,6 +73,8 @@ export const EXCEPTABLE = [
   'stay',
   'most',
   'hidden',
+  'steer',
+  'multicast',
 ] as const satisfies readonly (keyof Ssid)[];
 
 /** What one site says otherwise; a field that is named counts there, null or not. */

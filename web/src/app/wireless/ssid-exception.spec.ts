@@ -41,6 +41,17 @@ describe('what one site says otherwise', () => {
     });
   });
 
+  it('tells how multicast is kept down, and whether clients are steered', () => {
+    expect(told(ssid, { multicast: 'none', steer: true }).operation).toMatchObject({
+      to: { exceptions: { petrel: { multicast: 'none', steer: true } } },
+    });
+    expect(
+      told({ ...ssid, steer: true, multicast: 'each' }, { multicast: null, steer: false }).operation,
+    ).toMatchObject({
+      to: { exceptions: { petrel: { multicast: null, steer: false } } },
+    });
+  });
+
   it('is named in words', () => {
     const said = { ...ssid, exceptions: { petrel: { off: true, segment: 'Deck', bands: ['5'] as const } } };
     expect(otherwiseWords(said, 'petrel')).toBe('whether it is sent, segment and bands');

@@ -34,7 +34,7 @@ export function hereText(ssid: Ssid, siteId: string): HereText {
 function exceptionOf(ssid: Ssid, text: HereText, passphrase: SsidException['passphrase']): SsidException {
   const of = (each: SsidText, off: boolean): Readonly<Record<string, unknown>> => {
     const fields = fieldsOf(each);
-    return { ...fields, hidden: fields.hidden ?? false, off };
+    return { ...fields, hidden: fields.hidden ?? false, steer: fields.steer ?? false, off };
   };
   const [wanted, shared] = [of(text, text.off), of(textOf(ssid, ssid.reach), ssid.off ?? false)];
   const said = EXCEPTABLE.filter((field) => field !== 'passphrase')

@@ -17,9 +17,23 @@ import { SsidBands } from './ssid-bands';
 import { SsidCaps } from './ssid-caps';
 import { exceptionEdit, hereText, type HereText } from './ssid-exception';
 import { numberFlaw } from './ssid-text';
+import { SsidToAll } from './ssid-to-all';
 import { SsidTunnel } from './ssid-tunnel';
 
-const SHOWN = ['segment', 'tunnel', 'passphrase', 'bands', 'hours', 'join', 'stay', 'most', 'hidden', ...CAP_FIELDS];
+const SHOWN = [
+  'segment',
+  'tunnel',
+  'passphrase',
+  'bands',
+  'hours',
+  'join',
+  'stay',
+  'most',
+  'hidden',
+  'steer',
+  'multicast',
+  ...CAP_FIELDS,
+];
 
 /** What one site has otherwise of an SSID that others share. */
 @Component({
@@ -33,6 +47,7 @@ const SHOWN = ['segment', 'tunnel', 'passphrase', 'bands', 'hours', 'join', 'sta
     Sheet,
     SsidBands,
     SsidCaps,
+    SsidToAll,
     SsidTunnel,
     TextCell,
   ],
@@ -151,6 +166,26 @@ const SHOWN = ['segment', 'tunnel', 'passphrase', 'bands', 'hours', 'join', 'sta
               >hidden from lists</mat-checkbox
             >
           </il-cell>
+          <il-cell
+            label="Who does both 2.4 GHz and more"
+            role="group"
+            aria-label="Who does both 2.4 GHz and more"
+            [hint]="elsewhere('steer')"
+          >
+            <mat-checkbox
+              [disabled]="!session.mayChange()"
+              [checked]="text().steer"
+              (change)="set({ steer: $event.checked })"
+              >is steered to the wider band</mat-checkbox
+            >
+          </il-cell>
+          <il-ssid-to-all
+            [ssid]="ssid()"
+            [text]="text()"
+            [problem]="problem()"
+            [mayChange]="session.mayChange()"
+            (changed)="set($event)"
+          />
           @if (form.other(fields); as message) {
             <p class="cell full flaw" role="alert">{{ message }}</p>
           }
@@ -213,7 +248,7 @@ export class SsidHereSheet {
 
   /** What other sites have, where it is not what is typed here. */
   protected elsewhere(
-    field: 'off' | 'segment' | 'tunnel' | 'bands' | 'hours' | 'join' | 'stay' | 'most' | 'hidden',
+    field: 'off' | 'segment' | 'tunnel' | 'bands' | 'hours' | 'join' | 'stay' | 'most' | 'hidden' | 'steer',
   ): string {
     const [all, here] = [hereText(this.ssid(), ''), this.text()];
     if (JSON.stringify(all[field]) === JSON.stringify(here[field])) return 'As elsewhere';
@@ -225,6 +260,7 @@ export class SsidHereSheet {
       bands: `${all.bands.join(', ')} GHz`,
       hours: named,
       hidden: all.hidden ? 'hidden' : 'shown',
+      steer: all.steer ? 'steered' : 'not steered',
       ...{ join: all.join || 'none', stay: all.stay || 'none', most: all.most || 'none' },
     };
     return `Elsewhere ${words[field]}`;
