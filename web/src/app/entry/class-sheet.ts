@@ -268,7 +268,7 @@ export class ClassSheet {
   /** What gave it the class, in words. */
   protected byWhat({ mac, named, key, keyedBy, entered }: SiteClient): string {
     const { members = [], otherwise } = this.accessClass() ?? {};
-    if (named) return `chosen by ${named.server}`;
+    if (named) return `${otherwise ? 'let in' : 'chosen'} by ${named.server}`;
     if (!entered && members.some((each) => each.mac === mac)) return 'listed';
     // A key that leads to the class of everybody else is told from one that leads nowhere by nothing: both are here for that.
     if (otherwise) return 'as everybody else';
