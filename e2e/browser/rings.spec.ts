@@ -196,6 +196,17 @@ test('a key leads to an access class, and whoever nothing gives one has that of 
   await make('Diver 1', 'the bell is rung twice', 'the class Divers');
   await make('Quay watch', 'nothing is said of it', null);
   await expect(page.getByRole('row', { name: /^Choose Diver 1 / })).toContainText('class Divers');
+  // A key that leads to nothing there is said at once, here and where the draft is judged, and no more once it is taken back.
+  await desk.press('Bring a list');
+  const list = desk.sheet('Keys from a list');
+  await list.getByLabel('Or typed, pasted').fill('name,key,class\nLost,,Pilots\n');
+  await list.getByRole('button', { name: 'Look at it' }).click();
+  await list.getByRole('button', { name: 'Make 1 key' }).click();
+  const lost = desk.consequences.getByText(`One key of “${NAME}” lets nobody in`);
+  await expect(lost).toBeVisible();
+  await page.getByRole('row', { name: /^Choose Lost / }).click();
+  await desk.sheet('Lost').getByRole('button', { name: 'Take it back' }).click();
+  await expect(lost).toHaveCount(0);
   const { id } = await estate.site('Brinmouth');
   const { clients } = await estate.call('GET', `/api/sites/${id}/air-clients`);
   const [diver, watch] = clients.filter((each: { ssid: string }) => each.ssid !== NAME);

@@ -21,8 +21,8 @@ export type LiveEvent =
   | { readonly type: 'air'; readonly siteId: string; readonly what: 'heard' | 'scan' | 'speed' | 'radar' | 'plan' }
   /** How far a plan of channels is, from 0 to 1. */
   | { readonly type: 'air-plan'; readonly siteId: string; readonly done: number }
-  /** Keys of a ring changed, or who uses them. */
-  | { readonly type: 'ring'; readonly ssidId: string }
+  /** Keys of a ring were made, changed or taken back (`changed`), or who uses them. */
+  | { readonly type: 'ring'; readonly ssidId: string; readonly changed?: true }
   /** Users that the controller keeps changed, or came. */
   | { readonly type: 'users' }
   /** How many users of a list have their passwords worked out, while they are made. */

@@ -377,7 +377,8 @@ export class RingService {
       if (noted) await note(this.database, personId, noted.act, { ssidId, ...noted.detail }, transaction);
     });
     await this.bus.send('ring', { ssidId });
-    await this.bus.send('live', { type: 'ring', ssidId });
+    // What somebody changed may be told by findings too; who gave a key is not.
+    await this.bus.send('live', { type: 'ring', ssidId, ...(personId === null ? {} : { changed: true as const }) });
   }
 
   /** @throws AppError where no SSID asks for keys of this ring, live or in a draft. */

@@ -7,7 +7,7 @@ import type { DeviceView } from '@iron-lattice/core/intake';
 import { reaches, ssidAt, type Operation, type SharedReach } from '@iron-lattice/core/intent';
 import { segmentMarks, unpackGrid } from '@iron-lattice/core/lattice';
 import { auditTime, filter, firstValueFrom, tap } from 'rxjs';
-import { LiveEvents } from './live-events';
+import { LiveEvents, type Happening } from './live-events';
 import { liveFetch } from './live-fetch';
 import { Problem } from '../session/problem';
 
@@ -94,7 +94,7 @@ export class SiteStore {
     const events = inject(LiveEvents).all.pipe(takeUntilDestroyed(inject(DestroyRef)));
     events
       .pipe(
-        filter((event) => event.type === 'reconnected' || event.type === 'draft' || event.type === 'site'),
+        filter((event) => ['reconnected', 'draft', 'site'].includes(event.type) || this.isOurRing(event)),
         tap((event) => {
           const moved = event.type === 'draft' && event.head !== -1 && event.draftId === untracked(this.draft)?.id;
           if (moved) this.news.head = event.head;
@@ -114,6 +114,11 @@ export class SiteStore {
         auditTime(FOLLOW_MS),
       )
       .subscribe(() => void this.reloadDevices().catch((error: unknown) => this.tellOfBackground(error)));
+  }
+
+  /** Whether keys of a ring changed that the site has: its findings may speak of them. */
+  private isOurRing(event: Happening): boolean {
+    return event.type === 'ring' && event.changed === true && this.ssids().some(({ id }) => id === event.ssidId);
   }
 
   /** Edits the draft. @throws Problem when refused; forms show it at their fields. */
