@@ -1,4 +1,3 @@
-import type { LostKeys } from './lost-keys';
 import type { PortDocument } from '../document';
 import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
 import type { Documents } from '../lattice';
@@ -30,6 +29,16 @@ export interface ServerMethods {
   readonly pap: number;
   /** A method by which others come, and that hands over none; null: none does. */
   readonly other: { readonly method: 'peap' | 'eap-tls'; readonly count: number } | null;
+}
+
+/** Keys of a ring that lead nowhere at any site. */
+export interface LostKeys {
+  readonly ssidId: string;
+  readonly count: number;
+  /** Where they were to lead, in words; the first few. */
+  readonly to: readonly string[];
+  /** All of them lead to classes that are there, and that do not count on the SSID. */
+  readonly uncounted: boolean;
 }
 
 /** A server whose authority, by which clients believe it, ends within 30 days. */

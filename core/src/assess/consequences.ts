@@ -1,4 +1,3 @@
-import type { LostKeys } from './lost-keys';
 import {
   differenceOf,
   hashOf,
@@ -24,6 +23,7 @@ import {
   type DirectoryDoubts,
   type EndingAuthority,
   type EndingCertificate,
+  type LostKeys,
   type ServerMethods,
   type StrangeClass,
   type UplinkAddress,

@@ -6,6 +6,7 @@ export type {
   DirectoryDoubts,
   EndingAuthority,
   EndingCertificate,
+  LostKeys,
   ServerMethods,
   StrangeClass,
   UplinkAddress,
@@ -24,4 +25,4 @@ export * from './take-over';
 export * from './air-facts';
 export * from './mesh-tree';
 export * from './beacon-load';
-export { lostKeysOf, type KeyLead, type LostKeys } from './lost-keys';
+export { lostKeysOf, type KeyLead } from './lost-keys';

@@ -1,6 +1,6 @@
 import { asHeard } from '../base';
 import { reachesMeet, type EstatePart, type Ssid } from '../intent';
-import type { Check } from './check';
+import type { Check, LostKeys } from './check';
 import type { Finding } from './finding';
 import { found, mendOf } from './ssid-finding';
 
@@ -11,16 +11,6 @@ export interface KeyLead {
   readonly accessClass: string | null;
   readonly count: number;
 }
-/** Keys of a ring that lead nowhere at any site. */
-export interface LostKeys {
-  readonly ssidId: string;
-  readonly count: number;
-  /** Where they were to lead, in words; the first few. */
-  readonly to: readonly string[];
-  /** All of them lead to classes that are there, and that do not count on the SSID. */
-  readonly uncounted: boolean;
-}
-
 /** Names of those that are told. */
 const MOST_TOLD = 3;
 const lower = (text: string): string => text.trim().toLowerCase();
