@@ -243,7 +243,7 @@ export class ClassSheet {
       ...(names.length > MOST_TOLD ? [`${names.length - MOST_TOLD} more`] : []),
     ];
     const ssids = names.length === 0 ? '' : `on ${told.join(', ')}, instead of the segment of the SSID; `;
-    return `Whoever has none ${ssids}at ports that let somebody in of whom no class is said`;
+    return `Whoever has none ${ssids}at ports that let somebody in of whom no class is said. Asked before: the key, the list, a RADIUS server`;
   });
 
   protected readonly other = computed(() =>
