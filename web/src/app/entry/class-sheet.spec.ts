@@ -91,4 +91,23 @@ describe('ClassSheet', () => {
     expect([field('name').readOnly, field('members').readOnly]).toEqual([true, true]);
     expect(page.querySelector('button[type=submit]')).toBeNull();
   });
+
+  it('says of each client that has it what gave it that, whatever the draft says by now', async () => {
+    const { fixture, page } = await setUp(scanners);
+    const at = { deviceId: sampleId(4, 0), deviceName: 'x-ap-01', ssid: 'SSID 1' };
+    const client = (name: string, more: object) => ({
+      ...{ mac: `02:1a:00:00:01:0${name.length}`, name, vlan: 10, address: null, address6: null, leasedBy: null },
+      ...{ at, since: null, classId: scanners.id, ...more },
+    });
+    fixture.componentRef.setInput('here', [
+      client('a', { named: { classId: scanners.id, server: 'Quay' } }),
+      client('bb', { key: 'k' }),
+      client('ccc', { keyedBy: 'Quay' }),
+      client('dddd', {}),
+      client('eeeee', { mac: scanners.members[0]!.mac }),
+    ]);
+    await fixture.whenStable();
+    const said = [...page.querySelectorAll('.here li')].map((each) => each.textContent.split(',').at(-1)!.trim());
+    expect(said).toEqual(['chosen by Quay', 'by its key', 'named by Quay', 'as everybody else', 'listed']);
+  });
 });

@@ -271,8 +271,10 @@ export class ClassSheet {
     if (named) return `${otherwise ? 'let in' : 'chosen'} by ${named.server}`;
     if (!entered && members.some((each) => each.mac === mac)) return 'listed';
     // A key that leads to the class of everybody else is told from one that leads nowhere by nothing: both are here for that.
-    if (otherwise) return 'as everybody else';
-    return keyedBy === undefined && key !== undefined ? 'by its key' : `by its key, named by ${keyedBy}`;
+    if (!otherwise && keyedBy !== undefined) return `by its key, named by ${keyedBy}`;
+    if (!otherwise && key !== undefined) return 'by its key';
+    // What is live may say so where the draft does not any more.
+    return 'as everybody else';
   }
 
   protected async keep(): Promise<void> {
