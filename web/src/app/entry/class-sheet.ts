@@ -171,11 +171,9 @@ const MOST_TOLD = 5;
                     {{ nameOf(client) }}: {{ client.at!.deviceName }}
                     {{ client.at!.ssid ? '“' + client.at!.ssid + '”' : 'port ' + client.at!.port }}, VLAN
                     <span class="mono">{{ client.vlan }}</span>,
-                    <span class="mono">{{ client.address ?? 'no address' }}</span>
-                    @if (client.entered; as who) {
-                      , as {{ who.user }}
-                    }
-                    , {{ byWhat(client) }}
+                    <span class="mono">{{ client.address ?? 'no address' }}</span>{{
+                      client.entered ? ', as ' + client.entered.user : ''
+                    }}, {{ byWhat(client) }}
                   </li>
                 }
               </ul>
