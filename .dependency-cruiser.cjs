@@ -8,7 +8,21 @@ const below = {
   address: ['base'],
   hardware: ['base', 'schema'],
   document: ['base', 'hardware', 'rules', 'radius'],
-  intent: ['base', 'schema', 'address', 'hardware', 'document', 'rules', 'radio', 'regulation', 'traffic', 'radius'],
+  intent: [
+    ...[
+      'base',
+      'schema',
+      'address',
+      'hardware',
+      'document',
+      'rules',
+      'radio',
+      'regulation',
+      'traffic',
+      'radius',
+      'guests',
+    ],
+  ],
   firmware: ['base', 'hardware'],
   regulation: ['base', 'hardware', 'radio'],
   rules: ['base', 'schema', 'address'],
@@ -20,12 +34,13 @@ const below = {
   intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line'],
   radio: ['base', 'hardware'],
   traffic: ['base'],
-  guests: ['rules'],
+  guests: ['base', 'schema', 'address', 'rules'],
   entry: ['base', 'address', 'document', 'intent', 'line', 'radius', 'rules'],
-  rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules', 'traffic'],
+  rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules', 'traffic', 'guests'],
   assess: [
     ...['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'radio', 'regulation'],
     'traffic',
+    'guests',
   ],
   bench: [
     ...[

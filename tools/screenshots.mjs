@@ -43,8 +43,35 @@ const shoot = async (page, name) => {
   await page.screenshot({ path: join(out, `${name}.png`) });
 };
 
+/** A guest network that is live at Ansel Quay, and somebody at its reception. @returns the password of the latter. */
+async function guestNetwork(page) {
+  const call = (method, path, body) =>
+    page.evaluate(
+      async ([method, path, body]) => {
+        const sent = body ? { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) } : {};
+        const answer = await fetch(path, { method, ...sent });
+        if (!answer.ok) throw new Error(`${path}: ${answer.status}`);
+        return answer.json();
+      },
+      [method, path, body],
+    );
+  const siteId = (await call('GET', '/api/estate')).sites.find(({ name }) => name === 'Ansel Quay').id;
+  const { id: draftId, head } = await call('POST', '/api/drafts', {});
+  const { operations, mends } = await call('POST', `/api/drafts/${draftId}/guest-network`, {
+    ...{ name: 'Skerrow Visitors', siteIds: [siteId], security: 'open', bands: ['2.4', '5'], ways: ['accept', 'code'] },
+    ...{ visit: 480, hours: null, caps: { client: { down: 10_000, up: 2000 } }, dns: [] },
+  });
+  const mended = mends.flatMap(({ steps }) => steps.flatMap((step) => step.operations));
+  await call('POST', `/api/drafts/${draftId}/operations`, { head, operations: [...operations, ...mended] });
+  const { id } = await call('POST', '/api/rollouts', { draftId, despiteErrors: true });
+  while ((await call('GET', `/api/rollouts/${id}`)).endedAt === null);
+  const rin = { name: 'Rin Vale', email: 'rin@skerrow.example', siteIds: [siteId] };
+  return (await call('POST', '/api/receptionists', rin)).password;
+}
+
 try {
   const page = await open();
+  const password = await guestNetwork(page);
   await page.getByRole('row', { name: /^Brinmouth 1 error.* 8 / }).waitFor(); // looked at, and in step
   await shoot(page, 'sites');
 
@@ -79,10 +106,6 @@ try {
   await page.getByRole('button', { name: 'Close the sheet' }).click();
   await choose(page, 'As heard by', 'bm-ap-02');
   await shoot(page, 'air');
-  await view('Plan');
-  await page.getByRole('button', { name: 'Work out a plan' }).click();
-  await page.getByRole('button', { name: /^Put \d+ changes/ }).waitFor();
-  await shoot(page, 'plan');
   await page.goto(`${stack.url}/rules`);
   await page.getByText('Nobody but management reaches devices').first().click();
   await page.getByRole('row', { name: /Dunmere Depot/ }).waitFor();
@@ -130,9 +153,21 @@ try {
   await page.getByText('As it was computed').waitFor();
   await shoot(page, 'gets');
 
+  await go(page, 'Brinmouth', 'Guests');
+  await page.getByRole('button', { name: 'Add portal' }).click();
+  const portal = page.getByRole('region', { name: 'New portal', exact: true });
+  await portal.getByLabel('Name', { exact: true }).fill('Passengers');
+  await portal.getByLabel('Title', { exact: true }).fill('Welcome aboard');
+  await portal.getByLabel('Text', { exact: true }).fill('Wi-Fi for as long as you sail with us.');
+  await portal.getByLabel('Megabytes a day').fill('500');
+  await portal.getByRole('checkbox', { name: 'Visit code' }).check();
+  await portal.frameLocator('iframe').getByRole('heading', { name: 'Welcome aboard' }).waitFor();
+  await portal.getByLabel('Name', { exact: true }).scrollIntoViewIfNeeded();
+  await shoot(page, 'guests');
+
   await go(page, 'Brinmouth', 'Rollout');
   await page.getByRole('button', { name: 'Roll out to 1 device' }).click();
-  await page.getByText('Revision 1 is live').waitFor();
+  await page.getByText('Revision 2 is live').waitFor();
   await go(page, 'Brinmouth', 'Lattice');
   await page.getByRole('button', { name: 'Add segment' }).click();
   await page.getByLabel('Name', { exact: true }).fill('Lockers');
@@ -143,11 +178,6 @@ try {
   await go(page, 'Brinmouth', 'Rollout');
   await page.getByText('port › 25 › tagged').first().waitFor();
   await shoot(page, 'rollout');
-  await page.getByRole('region', { name: 'Revisions' }).getByRole('button', { name: '1', exact: true }).click();
-  const revision = page.getByRole('region', { name: 'Revision 1', exact: true });
-  await revision.getByText('Brinmouth', { exact: true }).click();
-  await revision.getByText('bm-sw-02').first().waitFor();
-  await shoot(page, 'revision');
 
   await go(page, 'Brinmouth', 'Wireless');
   await page.getByRole('button', { name: 'Skerrow Crew' }).click();
@@ -161,6 +191,18 @@ try {
   await page.getByText('waits before the next wave').waitFor();
   await page.getByRole('button', { name: 'Stop here…' }).click();
   await shoot(page, 'waves');
+
+  const desk = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await desk.goto(stack.url);
+  await desk.getByLabel('Mail address').fill('rin@skerrow.example');
+  await desk.getByLabel('Password').fill(password);
+  await desk.getByRole('button', { name: 'Sign in' }).click();
+  for (const name of ['Cabin 12', 'Coach party', 'Cabin 31']) {
+    await desk.getByLabel('Who for').fill(name);
+    await desk.getByRole('button', { name: 'Make code' }).click();
+    await desk.getByRole('region', { name: 'Given' }).getByText(name).waitFor();
+  }
+  await shoot(desk, 'reception');
 
   const dark = await open('dark');
   await go(dark, 'Ansel Quay', 'Rollout');

@@ -4,6 +4,7 @@ export function startController(env: Record<string, string>): Promise<{
   child: ChildProcess;
   url: string;
   entryPort: number | null;
+  portalUrl: string | null;
 }>;
 export function startFleet(options: {
   world: string;

@@ -27,13 +27,13 @@ export async function startController(env, onSpawn = () => {}) {
   const child = fork(PROGRAMS.controller, [], {
     cwd: root,
     execArgv: ARGS,
-    env: { ...process.env, ...env },
+    env: { LATTICE_PORTAL_PORT: '0', ...process.env, ...env },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     detached: true, // Ctrl-C reaches only the one who stops things in order
   });
   onSpawn(child);
-  const { url, entryPort } = await ready(child, 'controller');
-  return { child, url, entryPort };
+  const { url, entryPort, portalUrl } = await ready(child, 'controller');
+  return { child, url, entryPort, portalUrl };
 }
 
 /** Whom the RADIUS servers of the demo know. */
@@ -43,7 +43,7 @@ const DIRECTORY = join(root, 'demo/skerrow.radius.json');
 export const authorityOf = (data) => join(data, 'directory-authority.pem');
 
 /** Starts a fleet of devices that call the controller, which was started before. */
-export function startFleet({ world, controllerUrl, state, control, sweepPort = 0, radiusPort = 0 }) {
+export function startFleet({ world, controllerUrl, state, control, sweepPort = 0, radiusPort = 0, mailPort = 0 }) {
   const args = [
     ...ARGS,
     PROGRAMS.fleet,
@@ -59,6 +59,8 @@ export function startFleet({ world, controllerUrl, state, control, sweepPort = 0
     DIRECTORY,
     '--radius-port',
     String(radiusPort),
+    '--mail-port',
+    String(mailPort),
   ];
   if (state) args.push('--state', state);
   return spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], detached: true });
@@ -84,7 +86,9 @@ export function stopChild(child, signal = 'SIGTERM') {
  * Everything, not started yet. What `start` has begun can be stopped at any moment, also while it still starts.
  * @param data folder for all that is kept.
  * @param radiusPort first of those at which RADIUS servers of the fleet listen; 0: any.
+ * @param mailPort TCP port at which the fleet takes mail; 0: any.
  * @param entryPort UDP port at which the controller answers who somebody is; 0: any.
+ * @param portalPort at which guests sign in; 0: any.
  * @param empty whether the controller starts without an estate, for the first start.
  * @param env further settings of the controller.
  * @param controllers how many there are; more than one have a balancer in front, on the port.
@@ -94,7 +98,9 @@ export function makeStack({
   port,
   controlPort,
   radiusPort = 0,
+  mailPort = 0,
   entryPort = 0,
+  portalPort = 0,
   fast = false,
   empty = false,
   env = {},
@@ -118,9 +124,13 @@ export function makeStack({
     radius: [],
     /** UDP port at which servers end and change sessions at any of its devices. */
     changes: null,
+    /** TCP port at which the fleet takes mail. */
+    mail: null,
     url: '',
     /** UDP port at which the controller answers who somebody is; null: it does not. */
     entryPort: null,
+    /** Where guests sign in. */
+    portalUrl: null,
     start() {
       starting = (async () => {
         stack.postgres = await startPostgres(data, { fast });
@@ -133,6 +143,7 @@ export function makeStack({
           LATTICE_SECRET_KEY: join(data, 'secret.key'),
           ...(empty ? {} : { LATTICE_SEED: join(root, 'demo/skerrow.estate.json') }),
           LATTICE_ENTRY_PORT: String(entryPort),
+          LATTICE_PORTAL_PORT: String(portalPort),
           LATTICE_LOG: 'info',
           LATTICE_LOG_FILE: join(data, 'controller.log'),
           ...env,
@@ -146,12 +157,17 @@ export function makeStack({
       return starting;
     },
     async startController() {
-      const { url, entryPort: answers } = await startController(stack.settings, (child) => {
+      const {
+        url,
+        entryPort: answers,
+        portalUrl,
+      } = await startController(stack.settings, (child) => {
         stack.controller = child;
         stack.controllers = [child];
       });
       stack.url = url;
       stack.entryPort = answers;
+      stack.portalUrl = portalUrl;
     },
     /** Several on one database, and a balancer in front. The first one founds what is not there yet. */
     async startSeveral() {
@@ -174,6 +190,7 @@ export function makeStack({
       // Each answers at a port of its own, which it tells the devices whose lines it holds.
       const own = {
         LATTICE_ENTRY_PORT: '0',
+        LATTICE_PORTAL_PORT: '0',
         LATTICE_PORT: String(stack.ports[i]),
         LATTICE_LOG_FILE: log.replace(/\.log$/, `-${i + 1}.log`),
       };
@@ -189,12 +206,14 @@ export function makeStack({
         state: join(data, 'devices'),
         control: controlPort,
         radiusPort,
+        mailPort,
         sweepPort: Number(stack.settings.LATTICE_SWEEP_PORT ?? process.env.LATTICE_SWEEP_PORT ?? 8622),
       });
       ({
         radius: stack.radius,
         changes: stack.changes,
         directory: stack.directory,
+        mail: stack.mail,
       } = await ready(stack.fleet, 'fleet'));
       if (stack.directory) writeFileSync(authorityOf(data), stack.directory.authority);
     },

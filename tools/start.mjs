@@ -10,8 +10,10 @@ const LOOK_MS = 2000;
 const port = portFrom('LATTICE_PORT', 8620);
 const controlPort = portFrom('LATTICE_FLEET_PORT', port === 0 ? 0 : port + 1);
 portFrom('LATTICE_SWEEP_PORT', 8622);
+const mailPort = portFrom('LATTICE_MAIL_PORT', port === 0 ? 0 : port + 5);
 const radiusPort = portFrom('LATTICE_RADIUS_PORT', port === 0 ? 0 : 18_120);
 const entryPort = portFrom('LATTICE_ENTRY_PORT', port === 0 ? 0 : 18_110);
+const portalPort = portFrom('LATTICE_PORTAL_PORT', port === 0 ? 0 : port + 4);
 checkNode();
 const controllers = controllersFrom(process.argv);
 ensurePackages('postgresql', ...(controllers > 1 ? ['haproxy'] : []));
@@ -21,7 +23,7 @@ const { authorityOf, makeStack } = await import('./stack.mjs');
 // An empty controller has a place of its own: the demo is not touched.
 const empty = process.argv.includes('--empty');
 const data = process.env.LATTICE_DATA ?? join(root, empty ? '.data/empty' : '.data');
-const stack = makeStack({ data, port, empty, controlPort, radiusPort, entryPort, controllers });
+const stack = makeStack({ data, port, empty, controlPort, radiusPort, mailPort, entryPort, portalPort, controllers });
 
 let stopping = null;
 /** Stops whatever was started, whenever; nothing is left behind. */
@@ -111,6 +113,7 @@ function tellOfDemo() {
   const { name, people } = JSON.parse(readFileSync(join(root, 'demo/skerrow.estate.json'), 'utf8'));
   console.log(`\nIron Lattice serves ${stack.url}   (${name})`);
   for (const { email, password, role } of people) console.log(`  ${role.padEnd(14)} ${email.padEnd(22)} ${password}`);
+  if (stack.portalUrl !== null) console.log(`  Guests         ${'sign in at'.padEnd(22)} ${stack.portalUrl}`);
   if (stack.entryPort !== null)
     console.log(
       `  RADIUS server  ${'this controller'.padEnd(22)} UDP 127.0.0.1:${stack.entryPort}, for users that it keeps`,
@@ -122,6 +125,12 @@ function tellOfDemo() {
     console.log(`  Directory      ${'localhost'.padEnd(22)} LDAPS port ${ldaps}, StartTLS port ${ldap}, base ${base},`);
     console.log(`    by ${account} “${password}”; believed by ${relative(root, authorityOf(data))}`);
   }
+  console.log(
+    `  Texts          ${'a gateway that keeps them'.padEnd(22)} http://127.0.0.1:${controlPort}/texts, X-Key: capstan and cleat, fields to and text`,
+  );
+  console.log(
+    `  Mail           ${'a server that keeps it'.padEnd(22)} SMTP 127.0.0.1:${stack.mail}, without encryption; read at http://127.0.0.1:${controlPort}/mailbox`,
+  );
   if (stack.changes)
     console.log(
       `  Devices        ${'end and change sessions'.padEnd(22)} UDP 127.0.0.1:${stack.changes}, by NAS-Identifier (RFC 5176)`,

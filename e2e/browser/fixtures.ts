@@ -5,7 +5,7 @@ import { Estate } from '../system/estate';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
-export const STAGES = ['Intake', 'Lattice', 'Wireless', 'Rules', 'Entry', 'Bench', 'Rollout'] as const;
+export const STAGES = ['Intake', 'Lattice', 'Wireless', 'Rules', 'Entry', 'Guests', 'Bench', 'Rollout'] as const;
 export type StageName = (typeof STAGES)[number];
 
 /** The application as a person at a desk uses it: by what it says, not by how it is built. */
@@ -112,7 +112,11 @@ export class Desk {
     const start = this.page.getByRole('button', { name: label });
     await expect(start).toBeVisible();
     const despite = this.page.getByRole('checkbox', { name: /^Roll out in spite of/ });
-    if (await despite.isVisible()) await despite.check();
+    // What it is asked about may be looked at once more meanwhile, and be gone.
+    await expect(async () => {
+      if (await despite.isVisible()) await despite.check({ timeout: 2000 });
+      await expect(start).toBeEnabled({ timeout: 2000 });
+    }).toPass();
     const devices = Number(/\d+/.exec((await start.textContent())!)?.[0] ?? 0);
     await start.click();
     return devices;

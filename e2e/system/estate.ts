@@ -241,8 +241,13 @@ export class Estate {
     return devices.flatMap(({ clients }) => clients).filter((client) => client.ssid === ssid).length;
   }
 
+  /** The fleet’s own switchboard. */
+  get controlUrl(): string {
+    return `http://127.0.0.1:${this.control}`;
+  }
+
   async tell(command: object): Promise<void> {
-    const response = await fetch(`http://127.0.0.1:${this.control}/`, {
+    const response = await fetch(`${this.controlUrl}/`, {
       method: 'POST',
       body: JSON.stringify(command),
     });

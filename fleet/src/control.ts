@@ -2,6 +2,9 @@ import { createServer, type Server } from 'node:http';
 import { Joi } from '@iron-lattice/core/schema';
 import { fingerprintOf } from './devices/device-store';
 import type { Fleet } from './fleet';
+import type { Page } from './phone';
+import { caughtPage } from './mail/caught-page';
+import { TEXT_KEY } from './mail/text-catcher';
 import { LDAP_MOODS, type LdapMood } from './ldap/stand-in-directory';
 import { MOODS, type Mood } from './radius/stand-in';
 import type { Certified } from './radius/stand-in-certificates';
@@ -97,6 +100,9 @@ const schema = Joi.alternatives(
 /**
  * The fleet's own switchboard on loopback: `GET /` says what every device does, `GET /radius` what its RADIUS servers were asked,
  * `GET /directory` where its directory listens and by which authority it is believed,
+ * `GET /as/MAC/http://HOST/PATH` asks for a page as a client’s browser would,
+ * `GET /mail` what mail came, and where it is taken (TCP), `POST /texts` takes a text message as a gateway does, `GET /texts` what came,
+ * `GET /mailbox` a page to read both,
  * `GET /changes` at which UDP port servers end and change sessions of any of them,
  * `POST /` tells one to misbehave.
  * @param port 0 for any.
@@ -109,14 +115,34 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
       const reply = (status: number, body: unknown): void => {
         response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
       };
+      const browse = ({ status, location, text }: Page): void => {
+        const head = { 'content-type': 'text/plain; charset=utf-8', ...(location ? { location } : {}) };
+        response.writeHead(status || 504, head).end(text);
+      };
       try {
+        if (request.method === 'POST' && request.url === '/texts') {
+          const { [TEXT_KEY.header]: key, 'content-type': type = '' } = request.headers;
+          const { status, words } = fleet.texts.take(key?.toString(), type, Buffer.concat(chunks));
+          return reply(status, { words });
+        }
         if (request.method === 'POST') {
           const checked = schema.validate(JSON.parse(Buffer.concat(chunks).toString()));
           if (checked.error) return reply(400, { error: checked.error.message });
           carryOut(fleet, checked.value as Command);
         }
+        const [, mac, page] = /^\/as\/([0-9a-f:]{17})\/(https?:\/\/.*)$/.exec(request.url ?? '') ?? [];
+        if (mac !== undefined && page !== undefined) return browse(fleet.open(mac, page));
         if (request.url === '/directory')
           return reply(200, { ...fleet.entry.directory?.ports, authority: fleet.entry.authority?.pem });
+        if (request.url === '/mail') return reply(200, { port: fleet.mail.port, mails: fleet.mail.all });
+        if (request.url === '/texts') return reply(200, { texts: fleet.texts.all });
+        if (request.url === '/mailbox') {
+          const head = {
+            'content-type': 'text/html; charset=utf-8',
+            'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'",
+          };
+          return void response.writeHead(200, head).end(caughtPage(fleet.mail.all, fleet.texts.all));
+        }
         if (request.url === '/changes') return reply(200, { port: fleet.entry.changes.port });
         if (request.url === '/radius')
           return reply(

@@ -1,4 +1,7 @@
+import { MailCatcher } from './mail/catcher';
+import { TextCatcher } from './mail/text-catcher';
 import { Device } from './devices/device';
+import { openPage, type Page } from './phone';
 import type { DirectoryFile } from './radius/directory-file';
 import { EntryDesk } from './radius/entry-desk';
 import { World } from './world/world';
@@ -10,6 +13,10 @@ export class Fleet {
   readonly devices = new Map<string, Device>();
   /** Where its boxes ask who somebody is. */
   readonly entry: EntryDesk;
+  /** Takes mail, and keeps it to be read. */
+  readonly mail = new MailCatcher();
+  /** Takes text messages, and keeps them to be read. */
+  readonly texts = new TextCatcher();
 
   /**
    * @param controllerUrl `ws://host:port`.
@@ -50,8 +57,12 @@ export class Fleet {
 
   stop(): void {
     this.entry.close();
+    void this.mail.close();
     for (const device of this.devices.values()) device.stop();
   }
+
+  /** What a client’s browser is answered that asks for a page. */
+  open = (mac: string, url: string): Page => openPage(this.world, this.devices, mac, url);
 
   /** Pulls or plugs a device's power. */
   power(serial: string, on: boolean): void {

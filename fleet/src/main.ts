@@ -14,11 +14,12 @@ const { values } = parseArgs({
     'sweep-port': { type: 'string', default: '8622' },
     radius: { type: 'string' },
     'radius-port': { type: 'string', default: '0' },
+    'mail-port': { type: 'string', default: '0' },
   },
 });
 if (!values.world)
   throw new Error(
-    'usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT] [--sweep-port PORT] [--radius FILE] [--radius-port PORT]',
+    'usage: main.ts --world FILE [--controller ws://HOST:PORT] [--state DIR] [--control PORT] [--sweep-port PORT] [--radius FILE] [--radius-port PORT] [--mail-port PORT]',
   );
 
 /** Exit code of a process that has said itself why it does not start (EX_CONFIG of sysexits.h). */
@@ -39,6 +40,7 @@ const control = await listenForControl(fleet, Number(values.control)).catch((err
   process.exit(SAID);
 });
 await fleet.entry.listen(Number(values['radius-port']));
+await fleet.mail.listen(Number(values['mail-port']));
 fleet.start();
 const radius = fleet.entry.standIns.map(({ server, ports }) => ({
   name: server.name,
@@ -56,7 +58,7 @@ const directory = asked && {
     authority: fleet.entry.authority?.pem,
   },
 };
-process.send?.({ ready: true, radius, changes: fleet.entry.changes.port, directory });
+process.send?.({ ready: true, radius, changes: fleet.entry.changes.port, directory, mail: fleet.mail.port });
 log.info({ devices: fleet.devices.size }, 'fleet runs');
 
 // Whoever started us is gone: nobody would ever stop us.

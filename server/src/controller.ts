@@ -4,6 +4,7 @@ import { GROUND_HOUSEKEEPING, GROUND_MIGRATIONS, GROUND_MODELS, layGround, type 
 import { callerOf, type Caller } from './platform/caller-address';
 import type { Config } from './platform/config';
 import { isConnectionLost } from './platform/connection-loss';
+import { httpApp } from './platform/http';
 import { connect } from './platform/database';
 import { housekeepingOf } from './platform/housekeeping';
 import { listen } from './platform/listen';
@@ -14,6 +15,7 @@ import { ourHosts } from './platform/our-hosts';
 import { route, type Route } from './platform/route';
 import { StartRefusal } from './platform/start-refusal';
 import { VERSION } from './platform/version';
+import { refusalsTo } from './session/refusals';
 import { findCallerBy } from './session/session.routes';
 import type { Stage } from './stage';
 import { STAGES } from './stages';
@@ -52,10 +54,17 @@ export async function startController(
   const { sessions, lines, failed } = ground;
   const isOurs = ourHosts(config.publicUrl);
   const heardFrom = (request: IncomingMessage): Caller => callerOf(request, config.proxies);
-  const http = await listen(
-    { routes, findCaller: findCallerBy(sessions), webRoot: config.webRoot, callerOf: heardFrom, isOurs, log },
-    config,
-    (server) => lines.attach(server, isOurs, (request) => heardFrom(request).address),
+  const app = httpApp({
+    routes,
+    findCaller: findCallerBy(sessions),
+    refused: refusalsTo(database, failed),
+    webRoot: config.webRoot,
+    callerOf: heardFrom,
+    isOurs,
+    log,
+  });
+  const http = await listen(app.callback(), config, (server) =>
+    lines.attach(server, isOurs, (request) => heardFrom(request).address),
   );
   url = http.url;
   const rules = [...GROUND_HOUSEKEEPING, ...stages.flatMap(({ housekeeping = [] }) => housekeeping)];

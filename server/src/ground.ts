@@ -1,4 +1,5 @@
 import type { Logger } from 'pino';
+import type { Pool } from 'pg';
 import type { Sequelize } from 'sequelize';
 import { defineIntent, SecretRow } from './intent/intent.model';
 import { DraftReview } from './intent/draft-review';
@@ -24,12 +25,15 @@ import type { Migration } from './platform/migrate';
 import * as first from './platform/migrations/0001-first';
 import * as devices from './platform/migrations/0002-intake';
 import * as limits from './platform/migrations/0005-limits';
+import * as reception from './session/migrations/0021-reception';
+import * as together from './intent/migrations/0022-together';
 import './platform/native-hash';
 import { Offers } from './platform/offers';
 import type { Route } from './platform/route';
 import { SecretBox } from './platform/secret-box';
 import { AIR } from './roster/air-offer';
 import { ENTRY_DOUBTS } from './roster/entry-doubts-offer';
+import { GUEST_FACTS } from './roster/guest-facts-offer';
 import { KEY_LEADS } from './roster/key-leads-offer';
 import { CablingService } from './roster/cabling.service';
 import { CatalogueService } from './roster/catalogue.service';
@@ -49,6 +53,8 @@ export interface Ground {
   /** For what goes wrong where nobody waits for it. */
   readonly failed: (error: unknown) => void;
   readonly database: Sequelize;
+  /** Connections beside Sequelize's, for libraries that bring their own statements. */
+  readonly pool: Pool;
   readonly bus: Bus;
   readonly heavy: Heavy;
   readonly lease: (key: number) => Lease;
@@ -71,7 +77,7 @@ export interface Ground {
 
 /** Models and migrations of what is there for every stage. */
 export const GROUND_MODELS = [definePeople, defineIntent, defineDevices];
-export const GROUND_MIGRATIONS: readonly Migration[] = [first, devices, limits];
+export const GROUND_MIGRATIONS: readonly Migration[] = [first, devices, limits, reception, together];
 const GROUND_TASKS = [
   new URL('./platform/platform.heavy.ts', import.meta.url),
   new URL('./intent/intent.heavy.ts', import.meta.url),
@@ -116,6 +122,7 @@ export async function layGround(
     secrets,
     () => offers.take(ENTRY_DOUBTS)(),
     (ssidIds) => offers.take(KEY_LEADS)(ssidIds),
+    () => offers.take(GUEST_FACTS)(),
   );
   const drafts = new DraftService(database, intents, rosters, secrets, following, bus);
   const reviews = new DraftReview(drafts, following, heavy);
@@ -140,7 +147,7 @@ export async function layGround(
     }),
   ];
   return {
-    ...{ config, log, failed, database, bus, heavy, lease, address, offers },
+    ...{ config, log, failed, database, pool, bus, heavy, lease, address, offers },
     ...{
       rosters,
       catalogue,

@@ -15,7 +15,8 @@ const controller = await start().catch((error: unknown) => {
   process.stderr.write(`${why ?? stackOf(error)}\n`);
   process.exit(why === null ? 1 : SAID);
 });
-process.send?.({ ready: true, url: controller.url, entryPort: controller.lines.entryPort });
+const { entry: entryPort = null, portal: portalUrl = null } = controller.lines.answers;
+process.send?.({ ready: true, url: controller.url, entryPort, portalUrl });
 
 // Whoever started us is gone: nobody would ever stop us.
 const leave = (): void => {

@@ -7,6 +7,7 @@ import { DataTypes, Model } from 'sequelize';
 import { afterAll, expect, test } from 'vitest';
 import { pino } from 'pino';
 import { offer, Offers } from './platform/offers';
+import { httpApp } from './platform/http';
 import { listen } from './platform/listen';
 import { CHANGERS, EVERYONE, route } from './platform/route';
 import type { Stage } from './stage';
@@ -130,13 +131,17 @@ test('a second origin answers with its own routes on a port of its own, and with
   const of = (text: string) => ({
     routes: [hello(text), closed],
     findCaller: () => Promise.resolve(undefined),
+    refused: () => undefined,
     webRoot: null,
     callerOf: () => ({ address: '127.0.0.1', secure: false }),
     isOurs: (host: string) => host.startsWith('127.0.0.1'),
     log: pino({ level: 'silent' }),
   });
   const at = { host: '127.0.0.1', port: 0 };
-  const [one, other] = [await listen(of('one'), at), await listen(of('other'), at)];
+  const [one, other] = [
+    await listen(httpApp(of('one')).callback(), at),
+    await listen(httpApp(of('other')).callback(), at),
+  ];
   const status = async (url: string): Promise<number> => (await fetch(url)).status;
   expect(await (await fetch(`${other.url}/api/other`)).json()).toEqual({ text: 'other' });
   expect(await status(`${one.url}/api/one`)).toBe(200);

@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { nextFreePrefix } from './free-prefix';
 import { contains, formatPrefix, lastOf, overlaps, parsePrefix, relationOf, type Prefix } from './prefix';
 import { usableHosts } from './prefix-info';
-import { parseRange, rangeOf, rangeToPrefixes, subtractPrefixes, summarize } from './range';
+import { parseRange, prefixOfRange, rangeOf, rangeToPrefixes, subtractPrefixes, summarize } from './range';
 
 const seed = Number(process.env['SEED'] ?? 1);
 const prefix = (text: string): Prefix => parsePrefix(text)!;
@@ -100,4 +100,22 @@ test.each([
 
 test.each(['10.0.0.9-10.0.0.1', '10.0.0.1-::1', '10.0.0.1-10.0.0.2-10.0.0.3', 'x'])('%s is no range', (text) => {
   expect(parseRange(text)).toBeNull();
+});
+
+test('a range is one prefix exactly where the fewest that cover it are one', () => {
+  const end = fc.bigInt({ min: 0n, max: 300n });
+  fc.assert(
+    fc.property(end, end, (a, b) => {
+      const [first, last] = a < b ? [a, b] : [b, a];
+      const range = { version: 4 as const, first, last };
+      const all = rangeToPrefixes(range);
+      expect(prefixOfRange(range)).toEqual(all.length === 1 ? all[0] : null);
+    }),
+    { numRuns: 500 },
+  );
+  expect(prefixOfRange({ version: 6, first: 0n, last: 2n ** 128n - 1n })).toEqual({
+    version: 6,
+    network: 0n,
+    length: 0,
+  });
 });

@@ -68,6 +68,13 @@ export function subtractRanges(from: IpRange, minus: readonly IpRange[]): IpRang
   return left;
 }
 
+/** The one prefix that a range is; null where it is none. */
+export function prefixOfRange({ version, first, last }: IpRange): Prefix | null {
+  const size = last - first + 1n;
+  if (size < 1n || (size & (size - 1n)) !== 0n || (first & (size - 1n)) !== 0n) return null;
+  return { version, network: first, length: widthOf(version) - (size.toString(2).length - 1) };
+}
+
 /**
  * The fewest prefixes that cover a range exactly, ascending: each is the largest block that is aligned at the
  * current start and does not pass the end; at most 2W-2 blocks.
@@ -76,10 +83,11 @@ export function rangeToPrefixes(range: IpRange): Prefix[] {
   const prefixes: Prefix[] = [];
   for (let at = range.first; at <= range.last;) {
     let bits = 0;
-    while (bits < widthOf(range.version)) {
-      const size = 1n << BigInt(bits + 1);
-      if (at % size !== 0n || at + size - 1n > range.last) break;
+    let size = 2n;
+    // As far as the beginning is aligned, and the end is within.
+    while (bits < widthOf(range.version) && (at & (size - 1n)) === 0n && at + size - 1n <= range.last) {
       bits++;
+      size <<= 1n;
     }
     prefixes.push({ version: range.version, network: at, length: widthOf(range.version) - bits });
     at += 1n << BigInt(bits);

@@ -2,6 +2,7 @@ import type { PortDocument } from '../document';
 import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
 import type { Documents } from '../lattice';
 import type { AirFacts } from './air-facts';
+import type { GuestFacts } from './guest-facts';
 import type { Finding } from './finding';
 import type { MeshTree } from './mesh-tree';
 
@@ -112,6 +113,8 @@ export interface CheckContext {
   readonly lostKeys?: readonly LostKeys[];
   /** The keys of the estate’s authority have 256 bits. */
   readonly shortKeys?: boolean;
+  /** How guests are let in; absent: there is no portal. */
+  readonly guests?: GuestFacts;
   readonly devices: ReadonlyMap<string, RosterDevice>;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;

@@ -36,6 +36,8 @@ import { placeFindings } from './place-checks';
 import { MESH_CHECKS } from './mesh-checks';
 import { branchOutages, hangingOrder } from './mesh-order';
 import { hangsNow, linksAs, meshTree } from './mesh-tree';
+import type { GuestFacts } from './guest-facts';
+import { PORTAL_CHECKS, stoppedPortals } from './portal-checks';
 import { RADIO_CHECKS } from './radio-checks';
 import { RADIUS_CHECKS, stoppedServers } from './radius-checks';
 import { ruleFindings } from './rule-checks';
@@ -90,6 +92,7 @@ export const CHECKS: readonly Check[] = [
   ...TAG_CHECKS,
   ...TUNNEL_CHECKS,
   ...RADIUS_CHECKS,
+  ...PORTAL_CHECKS,
   portHours,
 ];
 
@@ -158,6 +161,8 @@ export interface ConsequencesInput {
   readonly lostKeys?: readonly LostKeys[];
   /** The keys of the estate’s authority have 256 bits. */
   readonly shortKeys?: boolean;
+  /** How guests are let in; absent: there is no portal. */
+  readonly guests?: GuestFacts;
 }
 
 /** What findings are computed from. */
@@ -191,6 +196,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
         'certificates',
         'shortKeys',
         'lostKeys',
+        'guests',
       ]),
     },
     input.links,
@@ -204,6 +210,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
     ...openFindings(site, view),
     ...stoppedTunnels(site, view),
     ...stoppedServers({ site, documents }, view),
+    ...stoppedPortals(site, input.guests, view),
     ...placeFindings(site, view, roster, links),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];

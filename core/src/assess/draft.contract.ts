@@ -23,6 +23,8 @@ export interface DraftView {
   /** Sites whose devices were told something else than the newest revision: a rollout tells them too. */
   readonly behind: number;
   readonly canUndo: boolean;
+  /** Edits of the draft that an undo would take back together; 0: it would take back live ones, or none. */
+  readonly undoes: number;
   /** Whether the next undo takes back an edit that is live, since the draft has none of its own left. */
   readonly undoesLive: boolean;
   readonly canRedo: boolean;

@@ -6,7 +6,18 @@ export type Severity = 'error' | 'warning' | 'info';
 export interface FindingPlace {
   readonly siteId: string;
   readonly kind:
-    'segment' | 'ssid' | 'class' | 'device' | 'port' | 'pool' | 'rule' | 'guarantee' | 'radio' | 'mesh' | 'radius';
+    | 'segment'
+    | 'ssid'
+    | 'class'
+    | 'device'
+    | 'port'
+    | 'pool'
+    | 'rule'
+    | 'guarantee'
+    | 'radio'
+    | 'mesh'
+    | 'radius'
+    | 'portal';
   readonly id: string;
   /** Of a port its name, of a radio its band. */
   readonly port?: string;

@@ -23,6 +23,7 @@ export { CONTROLLER_PORT, viewPolicy, type PolicyView } from './policy-view';
 export * from './revision-compare';
 export * from './take-over';
 export * from './air-facts';
+export * from './guest-facts';
 export * from './mesh-tree';
 export * from './beacon-load';
 export { lostKeysOf, type KeyLead } from './lost-keys';

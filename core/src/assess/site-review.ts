@@ -1,4 +1,4 @@
-import { hashOf, type Difference, type Outage } from '../document';
+import { hashText, type Difference, type Outage } from '../document';
 import type { Consequences } from './consequences';
 import type { Finding, Severity } from './finding';
 import type { GuaranteeResult } from './guarantee-results';
@@ -54,9 +54,9 @@ export function reviewOf({
     broken: guarantees.filter(({ state }) => state === 'broken'),
     lockOuts,
     changes: changes.map(({ deviceId, name, difference, hash, outages: felt }) => {
-      const told = hashOf(difference.lines);
+      const told = hashText(JSON.stringify(difference.lines));
       differences[told] = difference;
-      const away = felt.length === 0 ? '' : hashOf(felt);
+      const away = felt.length === 0 ? '' : hashText(JSON.stringify(felt));
       if (away !== '') outages[away] = felt;
       return { deviceId, name, told, hash, away };
     }),

@@ -159,7 +159,8 @@ export const SSID_CHECKS: readonly Check[] = [
 /** SSIDs that anybody joins and that reach private space, but for what the gateway itself answers. */
 export function openFindings(site: ResolvedSite, view: PolicyView): Finding[] {
   return site.ssids.flatMap((ssid): Finding[] => {
-    if (ssid.security !== 'open' && ssid.security !== 'owe') return [];
+    const open = ssid.security === 'open' || ssid.security === 'owe';
+    if (!open && !ssid.held) return [];
     const own = segmentsOfSsid(ssid).map((id) => site.segments.find((segment) => segment.id === id)!.name);
     // What its own segment holds is beside the question: clients are kept apart, or not, by that.
     const besides: RuleEnd[] = [{ kind: 'gateway' }, ...own.map((name) => ({ kind: 'segment' as const, name }))];
@@ -170,10 +171,12 @@ export function openFindings(site: ResolvedSite, view: PolicyView): Finding[] {
     const { state, packet, why } = proveGuarantee(never, false, site, view);
     if (state !== 'broken') return [];
     return [
-      found(site.id, ssid, 'wireless.open-reaches', {
+      found(site.id, ssid, ssid.held ? 'guests.reach-private' : 'wireless.open-reaches', {
         severity: 'warning',
-        message: `Anybody who joins “${asHeard(ssid.name)}” reaches private space`,
-        reason: `It asks for ${ASKS[ssid.security]}. ${packet}. ${why}`,
+        message: ssid.held
+          ? `Guests who are let in on “${asHeard(ssid.name)}” reach private space`
+          : `Anybody who joins “${asHeard(ssid.name)}” reaches private space`,
+        reason: `${ssid.held ? `“${ssid.held.name}” lets them in` : `It asks for ${ASKS[ssid.security]}`}. ${packet}. ${why}`,
         mend: ssid.isolation?.segments
           ? null
           : mendOf(site, ssid, 'keep its clients from other segments', {

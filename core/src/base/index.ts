@@ -1,4 +1,5 @@
 export * from './flaw';
+export * from './mail.contract';
 export * from './secret-ref';
 export * from './session.contract';
 export * from './password';
@@ -11,3 +12,4 @@ export * from './same-fields';
 export * from './same-value';
 export * from './random';
 export * from './drawn-key';
+export * from './lasts-words';

@@ -1,10 +1,13 @@
-export type Role = 'administrator' | 'observer';
+/** Who does what: changes everything, looks at everything, or gives guests their codes and sees nothing else. */
+export type Role = 'administrator' | 'observer' | 'reception';
 
 export interface PersonView {
   readonly id: string;
   readonly name: string;
   readonly email: string;
   readonly role: Role;
+  /** Of reception: the sites whose guests it looks after. */
+  readonly siteIds?: readonly string[];
 }
 
 /** What the event stream tells; a screen fetches again what it shows of it. */
@@ -23,6 +26,12 @@ export type LiveEvent =
   | { readonly type: 'air-plan'; readonly siteId: string; readonly done: number }
   /** Keys of a ring were made, changed or taken back (`changed`), or who uses them. */
   | { readonly type: 'ring'; readonly ssidId: string; readonly changed?: true }
+  /** Visit codes of a portal changed, or visits: who came, went, was let in. */
+  | { readonly type: 'guests'; readonly portalId: string; readonly what: 'codes' | 'visits' }
+  /** How mail is sent is another. */
+  | { readonly type: 'mail' }
+  /** Who sits at a reception changed. */
+  | { readonly type: 'receptionists' }
   /** Users that the controller keeps changed, or came. */
   | { readonly type: 'users' }
   /** How many users of a list have their passwords worked out, while they are made. */
@@ -47,6 +56,7 @@ export interface SearchHit {
     | 'guarantee'
     | 'recipe'
     | 'hours'
+    | 'portal'
     | 'radius'
     | 'user'
     | 'client';

@@ -24,6 +24,8 @@ export interface Probe {
   readonly old?: boolean;
   /** Whose MAC address it takes, canonical; absent: one of its own that nobody knows. */
   readonly mac?: string;
+  /** Whether it is a guest who has signed in at the portal that holds it. */
+  readonly letIn?: boolean;
 }
 
 /** A pretend client that is plugged into a port. */
@@ -54,10 +56,21 @@ export interface WalkFacts {
   readonly moment?: string;
   /** The day by it, such as `2026-12-25`; absent: one on which hours apply as in every week. */
   readonly day?: string;
+  /** How it stands at the portal that holds it, where it takes the MAC address of a guest. */
+  readonly guest?: GuestFact;
   /** What RADIUS servers said of it, in the order in which they were asked; absent: they were not. */
   readonly asked?: readonly AskedOne[];
   /** The same at a port, by the way in which it asks: those that were tried. */
   readonly askedBy?: Partial<Readonly<Record<AskingWay, readonly AskedOne[]>>>;
+}
+/** How a guest stands at the portal that holds it. */
+export interface GuestFact {
+  readonly letIn: boolean;
+  readonly why: 'over' | 'quota' | null;
+  /** Until when at most, such as `2026-12-25 18:30` by the site’s clock. */
+  readonly until: string;
+  /** Octets that are left today; null: any. */
+  readonly left: number | null;
 }
 /** A server that was asked for a probe, and what it said. */
 export interface AskedOne {

@@ -24,13 +24,24 @@ export interface Onward {
   readonly joins: number;
   /** The tunnel that its frames go into, at an AP. */
   readonly inside?: ApTunnelDocument;
+  /** What a portal makes of it. */
+  readonly held?: WalkStep;
   /** What the device judges its packets by. */
   readonly lists: SsidLists | undefined;
   readonly facts: WalkFacts;
 }
 
 /** From a VLAN at a device over cables to its router, an address, rules, and the internet. */
-export function* onward({ documents, links, deviceId, joins, inside, lists, facts }: Onward): Generator<WalkStep> {
+export function* onward({
+  documents,
+  links,
+  deviceId,
+  joins,
+  inside,
+  held,
+  lists,
+  facts,
+}: Onward): Generator<WalkStep> {
   const start = documents.get(deviceId)!;
   const strand = inside
     ? traceTunnel(documents, links, deviceId, joins)
@@ -62,6 +73,7 @@ export function* onward({ documents, links, deviceId, joins, inside, lists, fact
     given = step.address ?? given;
     yield step;
   }
+  if (held) yield held;
   if (router.kind === 'gateway') {
     const { gatewayId } = strand;
     const hops = inside ? [] : strand.hops; // switches do not see what is in a tunnel

@@ -1,11 +1,21 @@
 import type { Exchange } from '../radius';
 
 export type StepKind =
-  'associate' | 'authenticate' | 'asked' | 'vlan' | 'tunnel' | 'link' | 'addresses' | 'gateway' | 'rules' | 'internet';
+  | 'associate'
+  | 'authenticate'
+  | 'asked'
+  | 'vlan'
+  | 'tunnel'
+  | 'link'
+  | 'addresses'
+  | 'gateway'
+  | 'portal'
+  | 'rules'
+  | 'internet';
 
 /** The object that decided a step. */
 export interface Decider {
-  readonly kind: 'ssid' | 'class' | 'segment' | 'port' | 'device' | 'uplink' | 'rule' | 'radius';
+  readonly kind: 'ssid' | 'class' | 'segment' | 'port' | 'device' | 'uplink' | 'rule' | 'radius' | 'portal';
   readonly id: string;
   readonly name: string;
   readonly port?: string;

@@ -279,3 +279,22 @@ test('stops where a rule stops a web page, at the place and by the rule; hours c
   });
   expect(last(walk(aired, sample.links, probe, facts)).title).toBe('x-ap-21 stops it');
 });
+
+test('a portal holds a guest back after it has an address, until somebody has let it in', () => {
+  const portal = { id: 'p', name: 'Passengers', garden: ['ferries.example'] };
+  const held = withAp((ap) => ({ ...ap, ssids: ap.ssids.map((ssid) => ({ ...ssid, portal })) }));
+  const stopped = walk(held, sample.links, probe, facts);
+  expect(stopped.arrived).toBe(false);
+  expect(stopped.steps.map(({ kind }) => kind).slice(-3)).toEqual(['addresses', 'gateway', 'portal']);
+  expect(last(stopped)).toMatchObject({ title: 'Held back by “Passengers”', decidedBy: { kind: 'portal', id: 'p' } });
+  expect(last(stopped).detail).toMatch(/Nobody has let it in yet: .* and to ferries\.example\./);
+  expect(walk(held, sample.links, { ...probe, letIn: true }, facts).arrived).toBe(true);
+  const guest = { letIn: true, why: null, until: '2026-12-01 18:30', left: 7_900_000 };
+  const known = walk(held, sample.links, probe, { ...facts, guest });
+  expect(known.arrived).toBe(true);
+  expect(known.steps.find(({ kind }) => kind === 'portal')!.detail).toBe(
+    'Its visit goes on until 2026-12-01 18:30 and 7 MB more today.',
+  );
+  const spent = walk(held, sample.links, probe, { ...facts, guest: { ...guest, letIn: false, why: 'quota' } });
+  expect(last(spent).detail).toMatch(/^What it may take today is used up/);
+});

@@ -15,6 +15,7 @@ import { isPlugged, PROBE_MAC, type AnyProbe, type Probe, type WalkFacts } from 
 import { entryOf, macAsked } from './walk-entry';
 import { onward } from './walk-onward';
 import { atPort } from './walk-port';
+import { portalStep } from './walk-portal';
 import { asksKey, ledStep, throughRing } from './walk-ring';
 import { pass, stop, type Decider, type Walk, type WalkStep } from './walk-step';
 
@@ -59,7 +60,9 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
 
   const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
   const inside = ssid!.tunnel ? ap.tunnel : undefined;
-  yield* onward({ documents, links, deviceId: probe.apId, joins, ...(inside ? { inside } : {}), lists, facts });
+  const held = portalStep(ap, ssid!, probe, facts);
+  const more = { ...(inside ? { inside } : {}), ...(held ? { held } : {}) };
+  yield* onward({ documents, links, deviceId: probe.apId, joins, ...more, lists, facts });
 }
 
 function associate(

@@ -1,3 +1,4 @@
+import { sameValue } from '../base';
 import { writeService } from '../rules';
 import type { DeviceDocument } from './document';
 
@@ -47,8 +48,7 @@ const UNSAID = new Set(['id']);
  * @throws RangeError for a list that it cannot tell the elements of: one would stand for all.
  */
 export function differenceOf(before: DeviceDocument | null, after: DeviceDocument): Difference {
-  const old = before ? flatten(before) : NOTHING;
-  const now = flatten(after);
+  const [old, now] = leavesOf(before, after);
   const lines: DifferenceLine[] = [];
   const differing = [...new Set([...old.keys(), ...now.keys()])].filter(
     (key) => valueIn(old, key) !== valueIn(now, key),
@@ -67,9 +67,7 @@ export function differenceOf(before: DeviceDocument | null, after: DeviceDocumen
 
 /** As much of it as can be said without looking at the lines. */
 export function tallyOf(before: DeviceDocument | null, after: DeviceDocument): DifferenceTally {
-  const now = flatten(after);
-  if (!before) return { added: now.size, removed: 0 };
-  const old = flatten(before);
+  const [old, now] = leavesOf(before, after);
   let kept = 0;
   for (const [key, { value }] of now) if (valueIn(old, key) === value) kept++;
   return { added: now.size - kept, removed: old.size - kept };
@@ -79,6 +77,18 @@ export function tallyOf(before: DeviceDocument | null, after: DeviceDocument): D
 interface Leaf {
   readonly path: readonly string[];
   readonly value: string;
+}
+
+/** The leaves of two documents, without those of fields that are the same in both: most are, at most edits. */
+function leavesOf(
+  before: DeviceDocument | null,
+  after: DeviceDocument,
+): readonly [before: ReadonlyMap<string, Leaf>, after: ReadonlyMap<string, Leaf>] {
+  if (!before) return [NOTHING, flatten(after)];
+  const [was, is] = [before, after] as unknown as Readonly<Record<string, unknown>>[];
+  const without = (document: Readonly<Record<string, unknown>>): object =>
+    Object.fromEntries(Object.entries(document).filter(([field]) => !sameValue(was![field], is![field])));
+  return [flatten(without(was!)), flatten(without(is!))];
 }
 
 const NOTHING: ReadonlyMap<string, Leaf> = new Map();

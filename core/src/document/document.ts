@@ -1,6 +1,7 @@
 import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
 import type { AskingDocument } from './asking';
+import type { PortalDocument } from './portal';
 import type { RadiusDocument } from './radius';
 import type { RingDocument } from './ring';
 import type { ApTunnelDocument, GatewayTunnelDocument } from './tunnel';
@@ -249,6 +250,8 @@ export interface SsidDocument {
   readonly isolated?: true;
   /** Whether clients of the classes that its AP knows join theirs instead; where it asks who they are, of those that a server names. */
   readonly byClass?: true;
+  /** Holds its clients until they are let in as guests. */
+  readonly portal?: PortalDocument;
   /** What its clients may take of this AP. */
   readonly caps?: CapsDocument;
   /** Judge each IP packet from and to its clients, by itself. */

@@ -4,6 +4,7 @@ export * from './asking';
 export * from './document';
 export * from './key-answer';
 export * from './ring';
+export * from './portal';
 export * from './radius';
 export * from './class-said';
 export * from './difference';

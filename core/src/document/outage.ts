@@ -1,3 +1,4 @@
+import { sameValue } from '../base';
 import { BANDS, type Band } from '../hardware';
 import {
   classOfOthers,
@@ -8,7 +9,6 @@ import {
   type PortDocument,
   type SsidDocument,
 } from './document';
-import { hashOf } from './hash';
 
 /** Something that is away while a device takes another document, or from then on. */
 export interface Outage {
@@ -66,7 +66,7 @@ function joinClients(outages: readonly Outage[]): Outage[] {
   return [...outages.filter(({ what }) => what !== 'clients'), { ...moved[0]!, vlans }];
 }
 
-const same = (a: unknown, b: unknown): boolean => hashOf(a ?? null) === hashOf(b ?? null);
+const same = (a: unknown, b: unknown): boolean => sameValue(a ?? null, b ?? null);
 const sorted = (vlans: Iterable<number>): number[] => [...new Set(vlans)].sort((a, b) => a - b);
 
 function deviceOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {

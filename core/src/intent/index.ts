@@ -50,6 +50,8 @@ export type { ClassFields } from './class/operations';
 export * from './radius/radius';
 export { RADIUS_SECRET } from './radius/secrets';
 export type { RadiusFields } from './radius/operations';
+export * from './portal/portal';
+export type { PortalFields } from './portal/operations';
 export * from './hours/hours';
 export type { HoursFields } from './hours/operations';
 export * from './ssid/ssid';

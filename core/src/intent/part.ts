@@ -5,6 +5,7 @@ import type { Hours } from './hours/hours';
 import type { MeshEntries, MeshSite } from './mesh/mesh';
 import type { VlanPool } from './pool/pool';
 import type { PortEntry } from './port/port';
+import type { Portal } from './portal/portal';
 import type { SiteBands, SiteRadios } from './radio/radio';
 import type { RadiusServer } from './radius/radius';
 import type { Recipe } from './recipe/recipe';
@@ -58,6 +59,8 @@ export interface EstatePart {
   readonly radius?: readonly RadiusServer[];
   /** Hours that things apply at, by name. */
   readonly hours?: readonly Hours[];
+  /** Where guests are held until they are let in. */
+  readonly portals?: readonly Portal[];
   /** Rules of every site that come before its own. */
   readonly rulesBefore?: readonly Rule[];
   /** Rules of every site that come after its own. */

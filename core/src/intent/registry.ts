@@ -7,6 +7,7 @@ import { mesh } from './mesh/noun';
 import type { AnyOperation, Noun } from './noun';
 import { pool } from './pool/noun';
 import { port } from './port/noun';
+import { portal } from './portal/noun';
 import { radio } from './radio/noun';
 import { radius } from './radius/noun';
 import { recipe } from './recipe/noun';
@@ -32,6 +33,7 @@ export const NOUNS = {
   ssid,
   hours,
   radius,
+  portal,
 } as const;
 
 type OperationOf<N> = N extends Noun<infer Op> ? Op : never;

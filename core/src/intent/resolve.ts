@@ -4,6 +4,7 @@ import { asksWho } from '../document';
 import type { AccessClass } from './class/class';
 import type { Hours } from './hours/hours';
 import type { EstatePart, SitePart } from './part';
+import type { Portal } from './portal/portal';
 import type { RadiusServer } from './radius/radius';
 import { reaches } from './reach';
 import { inForce } from './segment/in-force';
@@ -23,6 +24,8 @@ export interface SiteSsid extends Ssid {
   readonly senders?: readonly string[];
   /** The hours that it is sent at; absent: always. */
   readonly within?: Hours;
+  /** The portal that holds its clients; absent: none. */
+  readonly held?: Portal;
   /** The site's classes, where it puts clients into theirs. */
   readonly classes?: readonly SiteClass[];
 }
@@ -60,7 +63,7 @@ export function resolve(estate: EstatePart, site: SitePart): ResolvedSite {
 type Shared = Pick<ResolvedSite, 'ssids' | 'accessClasses' | 'radiusServers'>;
 
 /** What that is worked out of; nothing else is seen, so that it holds as long as these stay. */
-const OF_ESTATE = ['ssids', 'classes', 'hours', 'radius'] as const;
+const OF_ESTATE = ['ssids', 'classes', 'hours', 'portals', 'radius'] as const;
 const OF_SITE = ['id', 'segments', 'pools'] as const;
 type SharingEstate = Pick<EstatePart, (typeof OF_ESTATE)[number]>;
 type SharingSite = Pick<SitePart, (typeof OF_SITE)[number]>;
@@ -87,11 +90,13 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
     .filter(({ off }) => !off)
     .map((ssid): SiteSsid => {
       const within = estate.hours?.find(({ id }) => id === ssid.hours);
+      const held = estate.portals?.find(({ id }) => id === ssid.portal);
       const here: SiteSsid = {
         ...ssid,
         ...joined(site, ssid.segment),
         ...ringAt(site, ssid),
         ...(within ? { within } : {}),
+        ...(held ? { held } : {}),
         ...sendersAt(ssid, site),
       };
       // One that has no segment is not sent. Where servers say who somebody is, a class that is not here lets nobody in: none falls elsewhere.

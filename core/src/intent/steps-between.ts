@@ -34,6 +34,7 @@ const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
   ...{ kind: 'never', id: 'never', name: 'never' },
   sets: { noun: 'set', scoped: true },
   hours: { noun: 'hours' },
+  portals: { noun: 'portal' },
   ssids: { noun: 'ssid' },
   classes: { noun: 'class', item: 'accessClass' },
   recipes: { noun: 'recipe' },

@@ -16,6 +16,7 @@ const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'none'>
   ssids: 'reach',
   classes: 'reach',
   hours: 'ssids',
+  portals: 'ssids',
   radius: 'reach',
   rulesBefore: 'all',
   rulesAfter: 'all',
@@ -73,7 +74,9 @@ function sharedTouch(before: EstatePart, after: EstatePart): 'all' | ReadonlySet
     if (far === 'none' || same(before[field], after[field])) continue;
     if (far === 'all') return 'all';
     const reaches =
-      far === 'ssids' ? usingReaches(before, after) : changedReaches(listOf(before[field]), listOf(after[field]));
+      far === 'ssids'
+        ? USING[field as keyof typeof USING](before, after)
+        : changedReaches(listOf(before[field]), listOf(after[field]));
     for (const reach of reaches) {
       if (reach.kind === 'estate') return 'all';
       for (const id of reach.siteIds) touched.add(id);
@@ -108,6 +111,17 @@ function usingReaches(before: EstatePart, after: EstatePart): readonly SharedRea
     return siteIds.length > 0 ? [{ kind: 'sites', siteIds }] : [];
   });
 }
+
+/** Where SSIDs reach whose portal is not as it was. */
+function portalReaches(before: EstatePart, after: EstatePart): readonly SharedReach[] {
+  const [was, is] = [before, after].map(({ portals = [] }) => new Map(portals.map((each) => [each.id, each])));
+  return after.ssids.flatMap(({ portal, reach }) =>
+    portal && !same(was!.get(portal), is!.get(portal)) ? [reach] : [],
+  );
+}
+
+/** Where what SSIDs use reaches, by the field that holds it. */
+const USING = { hours: usingReaches, portals: portalReaches } as const;
 
 /** Where things reach, or reached, that are not as they were; all of them where they stand in another order. */
 function changedReaches(before: readonly Shared[], after: readonly Shared[]): readonly SharedReach[] {

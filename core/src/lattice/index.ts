@@ -21,3 +21,4 @@ export * from './segment-strand';
 export * from './client-place';
 export * from './ring-segments';
 export * from './port-entry';
+export * from './guest-network';

@@ -79,11 +79,13 @@ const FROM_DEVICE: { readonly [T in DeviceFrame['type']]: Extract<DeviceFrame, {
   'firmware-progress': { type: 'firmware-progress', id: 'u', percent: 50, restarting: false },
   'firmware-failed': { type: 'firmware-failed', id: 'u', reason: 'No room.' },
   'ring-at': { type: 'ring-at', ssid: 's', at: 3 },
+  'guests-ask': { type: 'guests-ask', portal: 'p', macs: [mac] },
+  'guests-told': { type: 'guests-told', portal: 'p', macs: [mac] },
 };
 const document = { format: 'iron-lattice.document/1', kind: 'switch' } as never;
 const FROM_CONTROLLER: { readonly [T in ControllerFrame['type']]: Extract<ControllerFrame, { type: T }> } = {
   challenge: { type: 'challenge', nonce: 'QUJD'.repeat(8) },
-  welcome: { type: 'welcome', claimed: true, reportSeconds: 30, now: 1 },
+  welcome: { type: 'welcome', claimed: true, reportSeconds: 30, now: 1, portal: 'https://guests.example:8624' },
   refusal: { type: 'refusal', code: 'key', reason: 'Another key.' },
   document: { type: 'document', hash, document, secrets: { s: 'gull-on-the-mast' }, keepWithinSeconds: 30 },
   keep: { type: 'keep', hash },
@@ -101,6 +103,7 @@ const FROM_CONTROLLER: { readonly [T in ControllerFrame['type']]: Extract<Contro
     ],
     gone: ['j'],
   },
+  guests: { type: 'guests', portal: 'p', guests: [{ mac, in: true, until: 5, left: 7, again: 9 }] },
   command: {
     type: 'command',
     id: 'c',

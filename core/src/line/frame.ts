@@ -3,6 +3,7 @@ import { commandFrames, type CommandFromController, type CommandFromDevice } fro
 import { documentFrames, type DocumentFromController, type DocumentFromDevice } from './frames/documents';
 import { firmwareFrames, type FirmwareFromController, type FirmwareFromDevice } from './frames/firmware';
 import { greetingFrames, type GreetingFromController, type GreetingFromDevice } from './frames/greeting';
+import { guestFrames, type GuestsFromController, type GuestsFromDevice } from './frames/guests';
 import { ringFrames, type RingFromController, type RingFromDevice } from './frames/ring';
 import { reportFrames, type ReportFromDevice } from './frames/report';
 
@@ -16,10 +17,21 @@ export const proofText = (serial: string, nonce: string): string =>
 
 /** What a device says. */
 export type DeviceFrame =
-  GreetingFromDevice | DocumentFromDevice | ReportFromDevice | CommandFromDevice | FirmwareFromDevice | RingFromDevice;
+  | GreetingFromDevice
+  | DocumentFromDevice
+  | ReportFromDevice
+  | CommandFromDevice
+  | FirmwareFromDevice
+  | RingFromDevice
+  | GuestsFromDevice;
 /** What the controller says. */
 export type ControllerFrame =
-  GreetingFromController | DocumentFromController | CommandFromController | FirmwareFromController | RingFromController;
+  | GreetingFromController
+  | DocumentFromController
+  | CommandFromController
+  | FirmwareFromController
+  | RingFromController
+  | GuestsFromController;
 
 type Fields = Readonly<Record<string, Schema>>;
 /** The fields of each frame, by its type; a topic has a line. */
@@ -30,6 +42,7 @@ const DEVICE_FRAMES: Readonly<Record<DeviceFrame['type'], Fields>> = {
   ...commandFrames.device,
   ...firmwareFrames.device,
   ...ringFrames.device,
+  ...guestFrames.device,
 };
 const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Fields>> = {
   ...greetingFrames.controller,
@@ -37,6 +50,7 @@ const CONTROLLER_FRAMES: Readonly<Record<ControllerFrame['type'], Fields>> = {
   ...commandFrames.controller,
   ...firmwareFrames.controller,
   ...ringFrames.controller,
+  ...guestFrames.controller,
 };
 
 /** One schema a frame type; unknown types and unknown fields are refused. */

@@ -16,3 +16,4 @@ export * from './frames/scan';
 export * from './frames/speed';
 export { credentialsShape, type EntryTry } from './frames/entry';
 export { KEYS_A_FRAME } from './frames/ring';
+export { GUESTS_A_FRAME, type GuestWord } from './frames/guests';

@@ -4,9 +4,11 @@ import {
   ROAM_AIDS,
   type GatewayInterface,
   type HoursDocument,
+  type PortalDocument,
   type RingDocument,
   type SsidDocument,
 } from '../document';
+import { readPage } from '../guests';
 import { sheetFor, type HardwareSheet } from '../hardware';
 import {
   fixedAddressIn,
@@ -18,6 +20,7 @@ import {
   servedFrom,
   type Segment,
   type Hours,
+  type Portal,
   type SiteSsid,
   type Ssid,
 } from '../intent';
@@ -140,7 +143,26 @@ const keysOf = ({ passphrase, former }: Ssid): Pick<SsidDocument, 'passphrase' |
 });
 
 /** How an SSID treats clients, where that is not the usual. */
-const behaviour = ({ hidden, join, stay, most, steer, roam, multicast, within }: SiteSsid): Partial<SsidDocument> => ({
+/** Where an SSID’s guests are held; what its pages link to is in the walled garden. */
+function portalDocument({ id, name, garden, newsLink }: Portal): PortalDocument {
+  const all = [...new Set([...garden, ...(newsLink ? [readPage(newsLink)?.host ?? []].flat() : [])])].sort();
+  return {
+    ...{ id, name },
+    ...(all.length > 0 ? { garden: all } : {}),
+  };
+}
+
+const behaviour = ({
+  hidden,
+  join,
+  stay,
+  most,
+  steer,
+  roam,
+  multicast,
+  within,
+  held,
+}: SiteSsid): Partial<SsidDocument> => ({
   ...(within ? { hours: hoursDocument(within) } : {}),
   ...(hidden ? { hidden: true } : {}),
   ...(typeof join === 'number' ? { join } : {}),
@@ -148,6 +170,7 @@ const behaviour = ({ hidden, join, stay, most, steer, roam, multicast, within }:
   ...(typeof most === 'number' ? { most } : {}),
   ...(steer ? { steer: true } : {}),
   ...(multicast ? { multicast } : {}),
+  ...(held ? { portal: portalDocument(held) } : {}),
   ...(roam && roam.length > 0 ? { roam: ROAM_AIDS.filter((aid) => roam.includes(aid)) } : {}),
 });
 

@@ -1,4 +1,4 @@
-import { formatIp, formatPrefix, formatRange, rangeToPrefixes, type IpRange } from '../address';
+import { formatIp, formatPrefix, formatRange, prefixOfRange, type IpRange } from '../address';
 import { Decider } from './decider';
 import type { PacketRule, Verdict } from './packet-rule';
 import { readAddresses } from './resolve-rules';
@@ -56,8 +56,8 @@ const rangesAsText = (ranges: readonly IpRange[] | null): readonly string[] =>
 /** A range as a host, a prefix where it is one, or first and last. */
 export function rangeAsText(range: IpRange): string {
   if (range.first === range.last) return formatIp({ version: range.version, value: range.first });
-  const [prefix, more] = rangeToPrefixes(range);
-  return more ? formatRange(range) : formatPrefix(prefix!);
+  const prefix = prefixOfRange(range);
+  return prefix ? formatPrefix(prefix) : formatRange(range);
 }
 
 const portText = ({ first, last }: PortSpan): string => (first === last ? `${first}` : `${first}-${last}`);

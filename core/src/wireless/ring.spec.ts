@@ -91,6 +91,7 @@ test('patterns, and what phones read', () => {
     'B-007',
     'B107',
   ]);
+  expect(joinText('Pier', null)).toBe('WIFI:T:nopass;S:Pier;;');
   expect(joinText('Pier; "A"', 'a:b\\c', true)).toBe('WIFI:T:WPA;S:Pier\\; \\"A\\";P:a\\:b\\\\c;H:true;;');
 });
 

@@ -191,8 +191,9 @@ export function readNewKeys(text: string): NewRingKey[] | string {
   return keys;
 }
 
-/** What a QR code holds by which phones join a network that asks for a key. */
-export function joinText(ssid: string, key: string, hidden = false): string {
+/** What a QR code holds by which phones join a network. @param key null: it asks for none. */
+export function joinText(ssid: string, key: string | null, hidden = false): string {
   const kept = (text: string): string => text.replace(/([\\;,":])/g, '\\$1');
-  return `WIFI:T:WPA;S:${kept(ssid)};P:${kept(key)};${hidden ? 'H:true;' : ''};`;
+  const secret = key === null ? '' : `P:${kept(key)};`;
+  return `WIFI:T:${key === null ? 'nopass' : 'WPA'};S:${kept(ssid)};${secret}${hidden ? 'H:true;' : ''};`;
 }

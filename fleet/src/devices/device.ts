@@ -11,6 +11,7 @@ import {
   type ProbeTry,
   type Report,
 } from '@iron-lattice/core/line';
+import type { PortalClaim } from '@iron-lattice/core/guests';
 import type { Exchange } from '@iron-lattice/core/radius';
 import WebSocket from 'ws';
 import { notAsked } from '../radius/server-question';
@@ -19,6 +20,7 @@ import type { WorldDevice } from '../world/world-file';
 import { Answers } from './answers';
 import { DeviceStore, type KeptDocument } from './device-store';
 import { Doorbell } from './doorbell';
+import { HeldGuests } from './held-guests';
 import { HeldRings } from './held-rings';
 import { factoryDocument } from '../world/factory-document';
 import { fetchFirmware } from './firmware-writer';
@@ -56,6 +58,7 @@ export class Device {
   readonly mischief: Mischief = {};
   private readonly store: DeviceStore;
   private readonly rings: HeldRings;
+  private readonly guests: HeldGuests;
   /** A key that is not its own, for mischief. */
   private readonly foreign: DeviceStore;
   private bootedAt = Date.now();
@@ -123,6 +126,7 @@ export class Device {
         : null;
     this.foreign = new DeviceStore(null, identity.serial);
     const { kept } = this.store;
+    this.guests = new HeldGuests(identity.serial, world, (frame) => this.say(frame));
     this.rings = new HeldRings(identity.serial, world, this.store, (frame) => this.say(frame));
     if (kept) world.run(identity.serial, kept.document, kept.secrets);
   }
@@ -145,6 +149,10 @@ export class Device {
     this.store.setInvited(url);
     if (!this.stopped) this.call();
   }
+
+  /** Where a guest that it holds back is sent instead of a page; null where it was told of no portal. */
+  wayIn = (who: Pick<PortalClaim, 'portal' | 'mac' | 'at'>, url: string): string | null =>
+    this.guests.wayIn(this.store.privateKey, who, url);
 
   /** Ends its line as a bad cable would; it calls again. */
   stumble(): void {
@@ -273,6 +281,7 @@ export class Device {
         this.answered(frame.entry);
         if (!frame.claimed) return;
         this.rings.sayAll();
+        this.guests.welcomed(frame);
         return this.startReports(frame.reportSeconds);
       case 'refusal':
         this.wait = CALL_AGAIN.most;
@@ -281,6 +290,8 @@ export class Device {
         return this.tryOut(frame);
       case 'ring':
         return this.rings.take(frame);
+      case 'guests':
+        return this.guests.take(frame);
       case 'tell-back':
         return this.tellBack(frame.hash);
       case 'keep':
@@ -457,6 +468,7 @@ export class Device {
           }
         : {}),
     };
+    this.guests.look();
     const text = JSON.stringify(around);
     if (!always && text === this.lastReport) return;
     this.lastReport = text;

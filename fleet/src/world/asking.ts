@@ -4,8 +4,9 @@ import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
-import type { LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
+import type { ClientReport, LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
+import type { GuestDoor, HeldAt } from './guest-door';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
 import { askedKey, ringAnswer, type Admitted } from './keys';
 import { isShut } from './plant';
@@ -51,6 +52,8 @@ interface Place extends Spot {
   readonly ssid?: string;
   /** The class it was given there, by its id. */
   readonly classId?: string | undefined;
+  /** The portal that holds it until it is let in. */
+  readonly guest?: HeldAt | undefined;
 }
 
 /** Where a pretend client is put. */
@@ -83,6 +86,9 @@ export interface Network {
   faceOf(spot: Spot): string | null;
   lease(spot: Spot, mac: string): string | null;
   readonly namer: Namer;
+  readonly guests: GuestDoor;
+  /** Where the controller answers. */
+  readonly controller: string;
   admits(box: Box, client: AirClient): Admitted;
   hasUplink(box: Box): boolean;
   leasesOf(serial: string): readonly LeaseReport[];
@@ -243,7 +249,7 @@ export class Asking {
       7,
     );
     const mac = taken ?? formatMac(0x0200_0000_0000n + BigInt(digest));
-    const at = { ...spot, ...(sent ? { ssid: sent.name } : {}), classId: accessClass?.id };
+    const at = { ...spot, ...(sent ? { ssid: sent.name } : {}), classId: accessClass?.id, guest: guestOf(sent, mac) };
     return { gateway: this.world.gatewayFrom(spot), address: this.world.lease(spot, mac), apart, vlan, at };
   }
 
@@ -261,6 +267,8 @@ export class Asking {
     const near = home === gateway.vlan && !own;
     if (near && asker.apart)
       return { ok: false, why: 'Clients are kept from each other here.', stoppedBy: 'isolation' };
+    const held = this.heldBack(asker, target, wanted);
+    if (held) return held;
     const from = address === null ? null : parseIp(address);
     if (from && from.version === to.version) {
       const { protocol, port } = wanted;
@@ -276,6 +284,39 @@ export class Asking {
       if (stop) return stop;
     }
     return this.answered(gateway.box, target, wanted, own, lease?.mac, seen !== undefined);
+  }
+
+  /** What a portal makes of a packet of somebody that it holds; null: it lets it pass. */
+  private heldBack({ at, gateway }: Asker, target: string, { protocol, port }: Wanted): Got | null {
+    const { guest } = at;
+    if (!guest || this.world.guests.isIn(at.box, guest)) return null;
+    if (protocol === 'tcp' && target === this.world.controller && this.world.guests.portOf(at.box) === port)
+      return null;
+    const asksNames = (protocol === 'udp' || protocol === 'tcp') && port === 53;
+    if (asksNames && gateway && target === this.nameServer(gateway)) return null;
+    if (this.world.guests.inGarden(guest.portal, target)) return null;
+    const { name } = guest.portal;
+    const why = `Held back by ${at.box.document.device.name}: “${name}” has not let ${guest.mac} in.`;
+    return { ok: false, why, stoppedBy: name };
+  }
+
+  /** The name server that clients behind a gateway are told of. */
+  private nameServer(gateway: Spot): string | null {
+    const { document } = gateway.box;
+    const services = document.kind === 'gateway' ? document.addressServices : [];
+    return services.find((each) => each.vlan === gateway.vlan)?.dns[0] ?? this.world.faceOf(gateway);
+  }
+
+  /** Names that the world knows, with their addresses. */
+  *known(): Iterable<readonly [name: string, address: string]> {
+    yield* Object.entries(this.world.file.names ?? {});
+    yield* this.names;
+  }
+
+  /** A client on the air, as somebody who asks. */
+  clientAsks(client: AirClient, { vlan, address }: Pick<ClientReport, 'vlan' | 'address'>): Asker {
+    const at = this.placeOf(client.mac, undefined, vlan)!;
+    return { gateway: this.world.gatewayFrom(at), address, apart: false, at };
   }
 
   /**
@@ -320,7 +361,7 @@ export class Asking {
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
       const classId = this.world.admits(box, client).accessClass?.id;
-      return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId };
+      return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId, guest: guestOf(sent, client.mac) };
     }
     const at = client ? client.at.split(':')[0]! : serial;
     return at === undefined ? null : { box: this.world.box(at), vlan };
@@ -346,7 +387,9 @@ export class Asking {
     if (isBox) return offers(new Set());
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
     if (!this.world.hasUplink(gateway)) return { ok: false, why: 'The gateway has no uplink that is up.' };
-    return offers(this.hosts.get(target) ?? OFFERED_OUTSIDE);
+    // The controller’s portal is asked where its boxes say that it is.
+    const ports = target === this.world.controller ? this.world.guests.ports() : [];
+    return offers(new Set([...(this.hosts.get(target) ?? OFFERED_OUTSIDE), ...ports.map((each) => `tcp ${each}`)]));
   }
 
   /** The routers between somebody and an address. */
@@ -368,10 +411,7 @@ export class Asking {
   looked(asker: Asker, vlan: number, name: string, told?: string): { server: string | null; address: string | null } {
     const { gateway } = asker;
     if (!gateway) return { server: null, address: null };
-    const { document } = gateway.box;
-    const service =
-      document.kind === 'gateway' ? document.addressServices.find((each) => each.vlan === vlan) : undefined;
-    const server = told ?? service?.dns[0] ?? this.world.faceOf(gateway);
+    const server = told ?? this.nameServer({ box: gateway.box, vlan }) ?? this.world.faceOf(gateway);
     if (!server || !this.get(asker, server, { protocol: 'udp', port: 53 }).ok) return { server: null, address: null };
     const wanted = name.toLowerCase();
     const known = this.world.hasUplink(gateway.box)
@@ -409,3 +449,7 @@ export class Asking {
     return document.kind === 'gateway' ? document.interfaces.map((face) => face.address.split('/')[0]!) : [];
   }
 }
+
+/** The portal that holds somebody on an SSID. */
+const guestOf = (sent: SsidDocument | null | undefined, mac: string): HeldAt | undefined =>
+  sent?.portal ? { portal: sent.portal, mac } : undefined;

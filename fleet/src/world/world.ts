@@ -31,6 +31,7 @@ import { AirClients } from './air-clients';
 import type { Box, Spot } from './box';
 import { CableClients } from './cable-clients';
 import { entersSsid } from './door';
+import { GuestDoor, type HeldAt } from './guest-door';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
 import { OnHours, sentNow } from './on-hours';
@@ -74,6 +75,14 @@ export class World {
     (serial, mac) => this.sittingOver(serial, mac),
     () => this.air.hurry,
   );
+  /** Guests that are held back until the controller lets them in. */
+  readonly guests: GuestDoor = new GuestDoor({
+    taken: (serial, mac) => {
+      const taken = this.sittings.takenAt(serial).find((each) => each.mac === mac);
+      return taken ? taken.down + taken.up : 0;
+    },
+    names: () => this.asking.known(),
+  });
   /** What is sent and heard on the air. */
   readonly air: OnAir;
   private readonly onAir: AirClients;
@@ -130,7 +139,10 @@ export class World {
 
   power(serial: string, on: boolean): void {
     const box = this.box(serial);
-    if (!on) this.sittings.forget(serial);
+    if (!on) {
+      this.sittings.forget(serial);
+      this.guests.forget(serial);
+    }
     box.powered = on;
     this.air.run(box);
     this.changed(box);
@@ -232,6 +244,15 @@ export class World {
 
   /** Clients that an AP took in, with the address each was really given. */
   clientsOf = (serial: string): ClientReport[] => this.onAir.joinedAt(this.box(serial));
+  /** Clients of an AP that a portal holds back, or would. */
+  guestsAt(serial: string): readonly HeldAt[] {
+    const { document } = this.box(serial);
+    if (document.kind !== 'ap' || document.ssids.every(({ portal }) => !portal)) return [];
+    return this.clientsOf(serial).flatMap(({ mac, ssid }): HeldAt[] => {
+      const portal = document.ssids.find(({ name }) => name === ssid)?.portal;
+      return portal ? [{ portal, mac }] : [];
+    });
+  }
   /** Clients that try an SSID of an AP and are not taken in, and why. */
   refusedOf = (serial: string): RefusedReport[] => this.onAir.refusedAt(this.box(serial));
   /** The AP that a client is served by. */

@@ -1,5 +1,6 @@
 import { AIR } from '../roster/air-offer';
 import { ENTRY } from '../roster/entry-offer';
+import { GUESTS } from '../roster/guest-offer';
 import { KEYS, type KeyTeller } from '../roster/key-offer';
 import { KEPT_USER } from '../roster/user-offer';
 import { SUITES } from '../roster/suite-offer';
@@ -34,6 +35,7 @@ export const bench: Stage = {
             (siteIds) => offers.take(AIR)(siteIds),
             keys,
             (question) => offers.take(ENTRY)(question),
+            (...asked) => offers.take(GUESTS)(...asked),
           ),
         ),
         ...getsRoutes(

@@ -27,6 +27,7 @@ export const walkRoutes = (walks: WalkService): Route[] => [
           apId: ID,
           band: Joi.string().valid('2.4', '5', '6').required(),
           knowsPassphrase: Joi.boolean().required(),
+          letIn: Joi.boolean(),
           key: Joi.string().uuid(),
           gives: Joi.string().min(8).max(64),
           old: Joi.boolean(),

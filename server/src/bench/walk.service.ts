@@ -18,6 +18,7 @@ import { compileSite } from '@iron-lattice/core/rollout';
 import { dayOf, localMoment, minuteOfWeek } from '@iron-lattice/core/rules';
 import type { AirTeller } from '../roster/air-offer';
 import type { EntryTeller } from '../roster/entry-offer';
+import type { GuestTeller } from '../roster/guest-offer';
 import type { KeyTeller } from '../roster/key-offer';
 import type { Device } from '../roster/device.model';
 import { rosterOf, type RosterService } from '../roster/roster.service';
@@ -35,6 +36,7 @@ export class WalkService {
     private readonly air: AirTeller,
     private readonly keys: KeyTeller,
     private readonly entry: EntryTeller,
+    private readonly guests: GuestTeller,
   ) {}
 
   /** @param asks whether RADIUS servers may be asked for whoever is walked as: only for those who may change things. */
@@ -50,6 +52,7 @@ export class WalkService {
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
       ...said,
+      ...(await this.guest(documents, probe, siteId)),
       ...(!isPlugged(probe) && isSilent(devices, probe.apId) ? { silent: true } : {}),
     };
     const links = await this.links(siteId, { on, draftId }, devices);
@@ -76,6 +79,15 @@ export class WalkService {
       if (told.at(-1)?.exchange.end === 'accepted') break;
     }
     return { askedBy };
+  }
+
+  /** How whoever is walked as stands at the portal that holds it. */
+  private async guest(documents: Documents, probe: AnyProbe, siteId: string): Promise<Pick<WalkFacts, 'guest'>> {
+    if (isPlugged(probe) || probe.mac === undefined) return {};
+    const ap = documents.get(probe.apId);
+    const sent = ap?.kind === 'ap' ? ap.ssids.find(({ id }) => id === probe.ssidId) : undefined;
+    const guest = sent?.portal && (await this.guests(sent.portal.id, siteId, probe.mac));
+    return guest ? { guest } : {};
   }
 
   /** How devices are joined: as they are, or as a draft would have APs hang on each other. */

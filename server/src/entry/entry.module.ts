@@ -54,7 +54,7 @@ export const entry: Stage = {
     const certificates = new CertificateService(database, intents, secrets);
     const directory = new DirectoryService(database, secrets, bus, failed);
     const answering = new Answering(database, bus, devices, certificates, directory, failed, (port) =>
-      lines.answersAt(port),
+      lines.answersAt({ entry: port }),
     );
     const kept = new UserService(database, bus);
     const takenBook = new TakenBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);

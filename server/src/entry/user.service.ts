@@ -22,6 +22,7 @@ import { after, AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { Gate } from '../platform/gate';
 import { note } from '../platform/journal';
+import { likeOf } from '../platform/like';
 import { hashPassword, isPassword } from '../platform/password-hash';
 import { rowsRefusal } from '../platform/rows-refusal';
 
@@ -320,7 +321,7 @@ export class UserService {
 
   /** Those whose name, group or note has some words. */
   async find(words: string, most: number): Promise<SearchHit[]> {
-    const pattern = `%${words.replace(/[\\%_]/g, '\\$&')}%`;
+    const pattern = likeOf(words);
     const rows = await this.select<{ id: string; name: string; groups: string[]; note: string }>(
       `SELECT id, name, groups, note FROM entry_user WHERE removed_at IS NULL
        AND (name ILIKE :pattern OR note ILIKE :pattern OR array_to_string(groups, ';') ILIKE :pattern) ORDER BY key LIMIT :most`,

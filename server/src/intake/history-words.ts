@@ -1,3 +1,5 @@
+import { lastsWords } from '@iron-lattice/core/base';
+
 type Detail = Readonly<Record<string, unknown>>;
 
 const text = (detail: Detail, key: string): string => {
@@ -28,6 +30,9 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'firmware.done': (d) => `Updated from ${text(d, 'from')} to ${text(d, 'to')}.`,
   'firmware.failed': (d) => `The update to ${text(d, 'to')} failed: ${text(d, 'reason')}`,
   'radio.radar': (d) => `Heard radar on channel ${text(d, 'channel')} at ${text(d, 'band')} GHz, and left it.`,
+  'guests.answer': (d) =>
+    `A guest here was ${d['yes'] ? `let in for ${lastsWords(Number(d['minutes']))}` : 'refused'} by ${text(d, 'by')}.`,
+  'guests.guessing': (d) => `Visit codes were tried wrongly by ${text(d, 'mac')} until no more were taken for a while.`,
   'hitch.retry': (d) => `Tried again: ${text(d, 'code')}.`,
   'hitch.dismiss': (d) => `Hitch taken off the list: ${text(d, 'code')}.`,
 };

@@ -14,5 +14,9 @@ export function redoable(rows: readonly OperationRow[]): OperationRow | undefine
   return rows.findLast((row) => !row.undone && (row.undoes !== null || row.reverts !== null) && row.number > newest);
 }
 
+/** All that one press made of what one row is part of, in order. */
+export const togetherWith = (rows: readonly OperationRow[], row: OperationRow): OperationRow[] =>
+  row.together === null ? [row] : rows.filter(({ together }) => together === row.together);
+
 /** How an edit is named by one that takes it back in a later draft. */
 export const nameOf = (row: OperationRow): string => `${row.draftId} ${row.number}`;

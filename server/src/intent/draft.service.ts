@@ -20,7 +20,7 @@ import { AppError, unknown } from '../platform/app-error';
 import type { Bus } from '../platform/bus';
 import { changeIntent } from '../platform/database';
 import { Draft, OperationRow, Site } from './intent.model';
-import { inForce, lastEdit, redoable } from './draft-history';
+import { inForce, lastEdit, redoable, togetherWith } from './draft-history';
 import { contestedSites, sitesBehind } from './draft-sites';
 import type { Following } from './following';
 import type { IntentService } from './intent.service';
@@ -160,6 +160,7 @@ export class DraftService {
       let { intent } = opened;
       let { head } = draft;
       const rows: OperationRow[] = [];
+      const together = request.operations.length > 1 ? head + 1 : null;
       checkSecrets(request);
       await this.secrets.add(request.secrets ?? {}, personId, transaction);
       await this.secrets.require(
@@ -172,7 +173,7 @@ export class DraftService {
         const madeOn = this.partHash(intent, partKeyOf(operation));
         rows.push(
           await OperationRow.create(
-            { draftId: id, number: ++head, body: operation, inverse: result.inverse, madeOn, personId },
+            { draftId: id, number: ++head, body: operation, inverse: result.inverse, madeOn, together, personId },
             { transaction },
           ),
         );
@@ -285,6 +286,7 @@ export class DraftService {
 
   view({ draft, by, rows, misfits, live, liveRevision, held }: OpenedDraft): DraftView {
     const forced = inForce(rows);
+    const last = lastEdit(rows);
     return {
       id: draft.id,
       name: draft.name,
@@ -296,8 +298,9 @@ export class DraftService {
       baseRevision: liveRevision,
       edits: forced.length,
       behind: sitesBehind({ live, held }).length,
-      canUndo: lastEdit(rows) !== undefined || liveRevision > 0,
-      undoesLive: lastEdit(rows) === undefined && liveRevision > 0,
+      canUndo: last !== undefined || liveRevision > 0,
+      undoes: last ? togetherWith(forced, last).length : 0,
+      undoesLive: last === undefined && liveRevision > 0,
       canRedo: redoable(rows) !== undefined,
       misfits,
     };

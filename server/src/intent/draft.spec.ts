@@ -47,6 +47,26 @@ test('edits are taken back and brought back in order, and a new edit ends what c
   expect((await turn('undo')).status).toBe(409);
 });
 
+test('what one press made is taken back by one, and brought back by one; what was made before stays', async () => {
+  await edit([segment('A', 20)]);
+  const { edits } = await current();
+  await edit([segment('B', 30), segment('C', 40), segment('D', 50)]);
+  expect(await names()).toEqual(['Management', 'Crew', 'A', 'B', 'C', 'D']);
+  expect(await current()).toMatchObject({ undoes: 3, undoesLive: false });
+  expect((await turn('undo')).json).toMatchObject({ edits, canRedo: true });
+  expect(await names()).toEqual(['Management', 'Crew', 'A']);
+  expect((await turn('redo')).json).toMatchObject({ edits: edits + 3, canRedo: false });
+  expect(await names()).toEqual(['Management', 'Crew', 'A', 'B', 'C', 'D']);
+  await turn('undo');
+  await turn('undo');
+  expect(await names()).toEqual(['Management', 'Crew']);
+  expect((await turn('redo')).json).toMatchObject({ edits, canRedo: true });
+  await turn('redo');
+  expect(await names()).toEqual(['Management', 'Crew', 'A', 'B', 'C', 'D']);
+  for (let i = 0; i < 2; i++) await turn('undo');
+  expect(await names()).toEqual(['Management', 'Crew']);
+});
+
 test('sites tell how many findings they have in the draft, as the draft is now', async () => {
   const found = (ids: string) => ada.ask('GET', `/api/drafts/current/findings?sites=${ids}`);
   const count = async (): Promise<number> => {
@@ -226,7 +246,7 @@ test('an undo in a draft without edits takes back the last edit that is live, an
   expect(await names()).toEqual(['Management', 'Crew']);
 });
 
-test('undo goes on through what is live, edit by edit, the newest first', async () => {
+test('a draft without edits goes on taking back what is live, press by press, the newest first', async () => {
   const draft = await ada.post('/api/drafts');
   const { id, segments } = await site();
   const segmentId = segments.find((each: { name: string }) => each.name === 'N').id;
@@ -305,4 +325,18 @@ test('a draft is seen anew at once when a device that it edits is let go, though
   expect((await ada.ask('POST', `/api/devices/${device.id}/release`)).status).toBeLessThan(300);
   expect(await ada.get(path)).toMatchObject({ misfits: [{ again: false }] });
   await ada.ask('DELETE', path);
+});
+
+test('what one press made and is live is taken back by one press too', async () => {
+  for (const draft of await ada.get('/api/drafts')) await ada.fetch('DELETE', `/api/drafts/${draft.id}`);
+  const before = await names();
+  await edit([segment('R', 170), segment('S', 180)]);
+  await rollOut((await current()).id);
+  expect((await turn('undo')).json).toMatchObject({ edits: 2, canRedo: true });
+  expect(await names()).toEqual(before);
+  expect((await turn('redo')).json).toMatchObject({ edits: 0 });
+  expect(await names()).toEqual([...before, 'R', 'S']);
+  await turn('undo');
+  await rollOut((await current()).id);
+  expect(await names()).toEqual(before);
 });

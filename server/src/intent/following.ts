@@ -2,6 +2,7 @@ import {
   lostKeysOf,
   type AirFacts,
   type EndingAuthority,
+  type GuestFacts,
   type LostKeys,
   type SentConsequences,
 } from '@iron-lattice/core/assess';
@@ -11,6 +12,7 @@ import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
 import type { EntryDoubts, EntryDoubtsTeller } from '../roster/entry-doubts-offer';
+import type { GuestFactsTeller } from '../roster/guest-facts-offer';
 import type { KeyLeadTeller } from '../roster/key-leads-offer';
 import type { AirTeller } from '../roster/air-offer';
 import { rosterOf, type RosterService } from '../roster/roster.service';
@@ -29,6 +31,7 @@ interface SiteFacts extends EntryDoubts {
   readonly alike: readonly (readonly string[])[];
   readonly ending: readonly EndingAuthority[];
   readonly lostKeys: readonly LostKeys[];
+  readonly guests: GuestFacts | null;
 }
 
 /** What follows from an intent at sites, and what it follows from. */
@@ -43,6 +46,7 @@ export class Following {
     private readonly secrets: SecretService,
     private readonly doubts: EntryDoubtsTeller,
     private readonly leads: KeyLeadTeller,
+    private readonly guests: GuestFactsTeller,
   ) {}
 
   /** Consequences of an intent at one site, remembered by the hash of all that they follow from. */
@@ -99,7 +103,13 @@ export class Following {
     const doubts = servers.length > 0 ? await this.doubts() : { directory: null, certificates: [], shortKeys: false };
     const rings = estate.ssids.flatMap(({ id, ring, keysAt }) => (ring && !keysAt ? [id] : []));
     const lostKeys = rings.length > 0 ? lostKeysOf(estate, await this.leads(rings)) : [];
-    return { common, alike: await this.secrets.alikeAmong(servers), ending, lostKeys, ...doubts };
+    // Of portals that hold nobody nothing follows.
+    const held = new Set(estate.ssids.flatMap(({ portal }) => portal ?? []));
+    const all = held.size > 0 ? await this.guests() : null;
+    const ours = <T extends { readonly portalId: string }>(list: readonly T[]): T[] =>
+      list.filter(({ portalId }) => held.has(portalId));
+    const guests = all && { ...all, easy: ours(all.easy), agreed: ours(all.agreed) };
+    return { common, alike: await this.secrets.alikeAmong(servers), ending, lostKeys, guests, ...doubts };
   }
 
   private basisOf(
@@ -107,7 +117,7 @@ export class Following {
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    { tags, air, common, alike, ending, directory, certificates, shortKeys, lostKeys }: SiteFacts,
+    { tags, air, common, alike, ending, directory, certificates, shortKeys, lostKeys, guests }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -144,6 +154,7 @@ export class Following {
       ...(certificates.length > 0 ? { certificates } : {}),
       ...(shortKeys ? { shortKeys } : {}),
       ...(lostKeys.length > 0 ? { lostKeys } : {}),
+      ...(guests ? { guests } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -163,6 +174,7 @@ export class Following {
       certificates as never,
       shortKeys,
       lostKeys as never,
+      guests as never,
     ]);
     return [key, input];
   }

@@ -96,6 +96,8 @@ export class OperationRow extends Model<InferAttributes<OperationRow>, InferCrea
   declare undone: CreationOptional<boolean>;
   /** `draftId number` of the live edit it takes back. */
   declare reverts: CreationOptional<string | null>;
+  /** Number of the first of those that one press made; null: it was the only one. */
+  declare together: CreationOptional<number | null>;
   declare personId: string;
   declare at: CreationOptional<Date>;
 }
@@ -177,6 +179,7 @@ export function defineIntent(sequelize: Sequelize): void {
       undoes: { type: DataTypes.INTEGER, defaultValue: null },
       undone: { type: DataTypes.BOOLEAN, defaultValue: false },
       reverts: { type: DataTypes.TEXT, defaultValue: null },
+      together: DataTypes.INTEGER,
       personId: DataTypes.UUID,
       at: { type: DataTypes.DATE, defaultValue: clock.date },
     },

@@ -41,6 +41,8 @@ export interface LineListener {
   readonly progress?: (frame: Of<'progress'>) => Promise<void>;
   /** It says how far it has a key ring. */
   readonly ringAt?: (speaker: Speaker, frame: Of<'ring-at'>) => Promise<void>;
+  /** It asks whom of those that a portal holds it lets in, or says that it does as it was told of them. */
+  readonly guests?: (speaker: Speaker, frame: Of<'guests-ask'> | Of<'guests-told'>) => Promise<void>;
   /** It says how far a scan of the air is. */
   readonly scanning?: (frame: Of<'progress'>) => Promise<void>;
   /** It says how the update goes on that it was asked for. */

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { IncomingMessage, Server } from 'node:http';
+import { sameValue } from '@iron-lattice/core/base';
 import { CLOCK_TOLERANCE_MS, FLAPPING } from '@iron-lattice/core/intake';
 import {
   LINE_PATH,
@@ -61,8 +62,8 @@ export class LineService {
   private readonly unproven = new UnprovenCallers();
   /** Lines that ended while their rows could not be written, by device. */
   private readonly leaving = new Map<string, string>();
-  /** UDP port at which the controller answers who somebody is. */
-  entryPort: number | null = null;
+  /** Where else the controller answers: who somebody is (a UDP port), and where guests sign in. */
+  answers: Pick<Extract<ControllerFrame, { type: 'welcome' }>, 'entry' | 'portal'> = {};
   /** While ended lines are being written down. */
   private parting: Promise<void> | null = null;
 
@@ -103,10 +104,11 @@ export class LineService {
     this.listeners.add(listener);
   }
 
-  /** Says devices at which UDP port the controller answers who somebody is; those that called before hear it too. */
-  answersAt(port: number): void {
-    if (this.entryPort === port) return;
-    this.entryPort = port;
+  /** Says devices where else the controller answers; those that called before hear it too. */
+  answersAt(more: LineService['answers']): void {
+    const next = { ...this.answers, ...more };
+    if (sameValue(next, this.answers)) return;
+    this.answers = next;
     for (const { deviceId, claimed } of this.lines.values())
       if (claimed) this.welcome({ id: deviceId, siteId: deviceId });
   }
@@ -316,8 +318,7 @@ export class LineService {
 
   private welcome({ id, siteId }: Pick<Device, 'id' | 'siteId'>): void {
     const { reportSeconds } = this.options;
-    const entry = this.entryPort === null ? {} : { entry: this.entryPort };
-    this.say(id, { type: 'welcome', claimed: siteId !== null, reportSeconds, now: clock.now(), ...entry });
+    this.say(id, { type: 'welcome', claimed: siteId !== null, reportSeconds, now: clock.now(), ...this.answers });
   }
 
   private async left(line: Line): Promise<void> {
@@ -377,6 +378,7 @@ export class LineService {
       if (frame.hash !== line.toldBack) return this.untaken(line);
       return this.listeners.tell('toldBack', line, frame);
     }
+    if (frame.type === 'guests-ask' || frame.type === 'guests-told') return this.listeners.tell('guests', line, frame);
     if (frame.type === 'ring-at') return this.listeners.tell('ringAt', line, frame);
     if (isOfDocument(frame)) return this.documents.heard(line, frame);
     frame satisfies Extract<DeviceFrame, { readonly type: 'hello' | 'proof' }>; // said already

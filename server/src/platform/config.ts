@@ -22,6 +22,10 @@ export interface Config {
   readonly sweepPort: number;
   /** UDP port at which this controller answers who somebody is (RADIUS), and beside it what sessions come to; 0 for any free ones, null: it does not. */
   readonly entryPort: number | null;
+  /** Port at which guests sign in; 0 for any free one, null: they cannot. */
+  readonly portalPort: number | null;
+  /** Where guests find that, when it is not where it listens. */
+  readonly portalUrl: string | null;
   /** Where devices and installers find this controller, when it is not where it listens. */
   readonly publicUrl: string | null;
   /** Balancers in front of this controller, by address: who they say that a request comes from is believed. */
@@ -44,9 +48,13 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
   const port = (name: string, otherwise: number): number => number(name, otherwise, 0, 65_535);
   const databaseUrl = env['DATABASE_URL'];
   if (!databaseUrl) throw new StartRefusal('DATABASE_URL is not set; npm start sets it.');
-  const publicUrl = env['LATTICE_PUBLIC_URL'] ?? null;
-  if (publicUrl !== null && !(URL.canParse(publicUrl) && /^https?:$/.test(new URL(publicUrl).protocol)))
-    throw new StartRefusal(`LATTICE_PUBLIC_URL is a URL such as https://lattice.example, not “${publicUrl}”.`);
+  const pageFrom = (name: string): string | null => {
+    const url = env[name] ?? null;
+    if (url !== null && !(URL.canParse(url) && /^https?:$/.test(new URL(url).protocol)))
+      throw new StartRefusal(`${name} is a URL such as https://lattice.example, not “${url}”.`);
+    return url;
+  };
+  const publicUrl = pageFrom('LATTICE_PUBLIC_URL');
   const proxies = (env['LATTICE_PROXIES'] ?? '')
     .split(',')
     .map((address) => address.trim())
@@ -66,6 +74,8 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     reportSeconds: number('LATTICE_REPORT_SECONDS', 30, 0.01, 3600, false),
     sweepPort: port('LATTICE_SWEEP_PORT', 8622),
     entryPort: env['LATTICE_ENTRY_PORT'] === 'off' ? null : port('LATTICE_ENTRY_PORT', 1812),
+    portalPort: env['LATTICE_PORTAL_PORT'] === 'off' ? null : port('LATTICE_PORTAL_PORT', 8624),
+    portalUrl: pageFrom('LATTICE_PORTAL_URL'),
     publicUrl,
     proxies,
     signInsPerMinute: number('LATTICE_SIGN_INS', 10, 1, 1_000_000),

@@ -34,6 +34,13 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0017-directory' },
       { name: '0018-shown' },
       { name: '0019-key-classes' },
+      { name: '0020-guests' },
+      { name: '0021-reception' },
+      { name: '0022-together' },
+      { name: '0023-mail' },
+      { name: '0024-texts' },
+      { name: '0025-asking' },
+      { name: '0026-pictures' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

@@ -3,7 +3,7 @@ import type { ServerResponse } from 'node:http';
 import type { Context } from 'koa';
 import { AppError } from './app-error';
 import type { Bus } from './bus';
-import { EVERYONE, route, type Route } from './route';
+import { route, SIGNED_IN, type Route } from './route';
 
 const BEAT_MS = 20_000;
 /** Octets that may wait for one reader; one that does not take more than that is let go, and asks anew. */
@@ -21,6 +21,8 @@ export interface StreamSessions {
 /** The event stream (server-sent events, WHATWG HTML §9.2): each event names what changed, not its contents. */
 export function eventStreamRoutes(bus: Bus, sessions: StreamSessions): Route[] {
   const streams = new Map<string, Set<ServerResponse>>();
+  /** Streams that are told of guests alone. */
+  const ofReception = new WeakSet<ServerResponse>();
   const end = (all: Iterable<ServerResponse>): void => {
     for (const response of [...all]) response.end();
   };
@@ -34,6 +36,7 @@ export function eventStreamRoutes(bus: Bus, sessions: StreamSessions): Route[] {
     const text = `data: ${JSON.stringify(event)}\n\n`;
     for (const each of streams.values())
       for (const response of each) {
+        if (event.type !== 'guests' && ofReception.has(response)) continue;
         if (response.writableLength > MOST_UNREAD) response.destroy();
         else response.write(text);
       }
@@ -43,8 +46,8 @@ export function eventStreamRoutes(bus: Bus, sessions: StreamSessions): Route[] {
       method: 'get',
       path: '/api/events',
       summary: 'Stream of changes (text/event-stream); ends with the session',
-      who: EVERYONE,
-      handle: ({ context }) => {
+      who: SIGNED_IN,
+      handle: ({ context, caller }) => {
         const tokenHash = sessions.hashOf(context);
         const own = streams.get(tokenHash) ?? new Set();
         if (own.size >= MOST_STREAMS)
@@ -52,6 +55,7 @@ export function eventStreamRoutes(bus: Bus, sessions: StreamSessions): Route[] {
         context.respond = false;
         const { req, res } = context;
         streams.set(tokenHash, own.add(res));
+        if (caller.role === 'reception') ofReception.add(res);
         res.writeHead(200, {
           'content-type': 'text/event-stream',
           'cache-control': 'no-store',

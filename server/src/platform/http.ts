@@ -10,7 +10,7 @@ import { AppError } from './app-error';
 import type { Caller } from './caller-address';
 import { isConnectionLost, isDiskFull, isPoolBusy } from './connection-loss';
 import { serveWeb } from './web-root';
-import { routerOf, type FindCaller, type Route } from './route';
+import { routerOf, type FindCaller, type Refused, type Route } from './route';
 
 /** How long somebody is asked to wait when we cannot answer now, in seconds. */
 const RETRY_SECONDS = 2;
@@ -22,6 +22,8 @@ const MOST_REASON = 240;
 export interface HttpParts {
   readonly routes: readonly Route[];
   readonly findCaller: FindCaller;
+  /** Hears of what somebody asked for who may not have it. */
+  readonly refused: Refused;
   /** Folder of the pages for everything that is no route; null where there are none. */
   readonly webRoot: string | null;
   /** Who sends a request, and how. */
@@ -32,7 +34,7 @@ export interface HttpParts {
 }
 
 /** Puts an application together: safety, the API, and pages for everything else. One for each origin. */
-export function httpApp({ routes, findCaller, webRoot, callerOf, isOurs, log }: HttpParts): Koa {
+export function httpApp({ routes, findCaller, refused, webRoot, callerOf, isOurs, log }: HttpParts): Koa {
   const app = new Koa();
   app.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET') log.error({ error }, 'http');
@@ -55,7 +57,7 @@ export function httpApp({ routes, findCaller, webRoot, callerOf, isOurs, log }: 
     await next();
   });
   app.use(sameOriginOnly);
-  const router = routerOf(routes, findCaller);
+  const router = routerOf(routes, findCaller, refused);
   app.use(router.routes());
   if (webRoot !== null) app.use(serveWeb(webRoot));
   return app;

@@ -1,6 +1,5 @@
-import { createServer, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { httpApp, type HttpParts } from './http';
 import { readTarget } from './request-line';
 
 /**
@@ -17,15 +16,15 @@ export interface Listening {
 
 /**
  * Serves an origin on a port of its own.
+ * @param handle answers requests whose target can be read.
  * @param attach is given the server before it listens, for what is no request of HTTP.
  * @throws Error when the port is taken or may not be used.
  */
 export async function listen(
-  parts: HttpParts,
+  handle: (request: IncomingMessage, response: ServerResponse) => unknown,
   { host, port }: { readonly host: string; readonly port: number },
   attach?: (server: Server) => Promise<void>,
 ): Promise<Listening> {
-  const handle = httpApp(parts).callback();
   const server = createServer((request, response) => {
     if (readTarget(request)) return void handle(request, response);
     response

@@ -56,8 +56,12 @@ const PARSERS = {
   caller: bodyParser({ enableTypes: ['json'], jsonLimit: BODY_LIMIT.caller }),
 };
 
-/** Everyone who is signed in. */
+/** Everyone who may look at the estate. */
 export const EVERYONE: readonly Role[] = ['administrator', 'observer'];
+/** Everyone who may look at the estate, and reception, which may not. */
+export const SIGNED_IN: readonly Role[] = [...EVERYONE, 'reception'];
+/** Who gives guests their codes. */
+export const RECEPTION: readonly Role[] = ['reception'];
 /** Who may change things. */
 export const CHANGERS: readonly Role[] = ['administrator'];
 /** Schema of the ids in paths. */
@@ -80,8 +84,22 @@ export function whenLeft({ res }: Context): AbortSignal {
 /** Finds who calls; undefined when nobody is signed in. */
 export type FindCaller = (context: Context) => Promise<Caller | undefined>;
 
+/** Hears of what somebody asked for who may not have it. */
+export type Refused = (caller: Caller, asked: string) => void;
+
+/** Why somebody may not call a route; it is told on. */
+function forbidden(caller: Caller, { method, path, who }: Route, refused: Refused): AppError {
+  refused(caller, `${method.toUpperCase()} ${path}`);
+  if (caller.role === 'reception')
+    return new AppError('session.forbidden', 'Reception sees visit codes and visits of its sites, and nothing else.');
+  return new AppError(
+    'session.forbidden',
+    who === RECEPTION ? 'That is for people at a reception.' : 'Your role may look but not change this.',
+  );
+}
+
 /** Builds the router: signs in, authorises, validates, calls. */
-export function routerOf(routes: readonly Route[], findCaller: FindCaller): Router {
+export function routerOf(routes: readonly Route[], findCaller: FindCaller, refused: Refused): Router {
   const router = new Router();
   const answers = new SharedAnswers();
   for (const each of routes) {
@@ -89,8 +107,7 @@ export function routerOf(routes: readonly Route[], findCaller: FindCaller): Rout
       const caller = each.who === 'anyone' ? undefined : await findCaller(context);
       if (each.who !== 'anyone') {
         if (!caller) throw new AppError('session.none', 'Sign in first.');
-        if (!each.who.includes(caller.role))
-          throw new AppError('session.forbidden', 'Your role may look but not change this.');
+        if (!each.who.includes(caller.role)) throw forbidden(caller, each, refused);
       }
       const params = validate<Record<string, string>>(Joi.object(each.params ?? {}), context['params'], 'path');
       const query = validate<Record<string, string>>(Joi.object(each.query ?? {}), context.query, 'query');

@@ -7,9 +7,15 @@ export class Person extends Model<InferAttributes<Person>, InferCreationAttribut
   declare email: string;
   declare role: Role;
   declare passwordHash: string;
+  /** Of reception: the sites whose guests it looks after. */
+  declare siteIds: string[] | null;
+  /** Since when nobody signs in as them any more. */
+  declare goneAt: Date | null;
+  declare seenAt: Date | null;
 
   toView(): PersonView {
-    return { id: this.id, name: this.name, email: this.email, role: this.role };
+    const sites = this.role === 'reception' ? { siteIds: this.siteIds ?? [] } : {};
+    return { id: this.id, name: this.name, email: this.email, role: this.role, ...sites };
   }
 }
 
@@ -28,6 +34,9 @@ export function definePeople(sequelize: Sequelize): void {
       email: DataTypes.TEXT,
       role: DataTypes.TEXT,
       passwordHash: DataTypes.TEXT,
+      siteIds: DataTypes.ARRAY(DataTypes.UUID),
+      goneAt: DataTypes.DATE,
+      seenAt: DataTypes.DATE,
     },
     { sequelize, tableName: 'person' },
   );

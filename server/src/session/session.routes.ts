@@ -1,6 +1,6 @@
 import { Joi } from '@iron-lattice/core/schema';
 import type { Context } from 'koa';
-import { EVERYONE, route, type Caller, type Route } from '../platform/route';
+import { route, SIGNED_IN, type Caller, type Route } from '../platform/route';
 import type { SessionService } from './session.service';
 
 /** Name of the cookie that holds the session's token. */
@@ -38,7 +38,7 @@ export const sessionRoutes = (sessions: SessionService): Route[] => [
     method: 'delete',
     path: '/api/session',
     summary: 'Sign out',
-    who: EVERYONE,
+    who: SIGNED_IN,
     handle: async ({ context }) => {
       await sessions.signOut(context.cookies.get(COOKIE)!);
       context.cookies.set(COOKIE, null);

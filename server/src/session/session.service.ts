@@ -39,7 +39,7 @@ export class SessionService {
     const account = email.trim().toLowerCase();
     return this.checking.run(async () => {
       const person = await this.attempts.guard(account, address, async () => {
-        const found = await Person.findOne({ where: { email: account } });
+        const found = await Person.findOne({ where: { email: account, goneAt: null } });
         const right = await isPassword(found?.passwordHash ?? (await this.nobody), password);
         if (found && right) return found;
         await note(this.database, found?.id ?? null, 'session.refused', { email: account, address });
@@ -49,6 +49,7 @@ export class SessionService {
       await Session.destroy({ where: { expiresAt: { [Op.lt]: clock.date() } } });
       const expiresAt = new Date(clock.now() + SESSION_MS);
       await Session.create({ tokenHash: digest(token), personId: person.id, expiresAt });
+      await person.update({ seenAt: clock.date() });
       await note(this.database, person.id, 'session.begin', {});
       return { token, person: person.toView() };
     });
@@ -74,7 +75,17 @@ export class SessionService {
   async find(token: string): Promise<Caller | undefined> {
     const session = await Session.findByPk(digest(token));
     if (!session || session.expiresAt < clock.date()) return undefined;
-    return (await Person.findByPk(session.personId))?.toView();
+    const person = await Person.findByPk(session.personId);
+    return person && person.goneAt === null ? person.toView() : undefined;
+  }
+
+  /** Ends every session of somebody, once what is done to them is done. */
+  async endAllOf(personId: string, transaction: Transaction): Promise<void> {
+    const sessions = await Session.findAll({ where: { personId }, transaction });
+    await Session.destroy({ where: { personId }, transaction });
+    transaction.afterCommit(async () => {
+      for (const { tokenHash } of sessions) await this.bus.send('signed-out', { tokenHash });
+    });
   }
 
   async addPerson(
@@ -85,7 +96,10 @@ export class SessionService {
     transaction?: Transaction,
   ): Promise<Person> {
     return Person.create(
-      { id: randomUUID(), name, email: email.toLowerCase(), role, passwordHash: await hashPassword(password) },
+      {
+        ...{ id: randomUUID(), name, email: email.toLowerCase(), role, passwordHash: await hashPassword(password) },
+        ...{ siteIds: null, goneAt: null, seenAt: null },
+      },
       transaction ? { transaction } : {},
     );
   }

@@ -66,6 +66,8 @@ export class TestController {
       reportSeconds: 5,
       sweepPort: 0,
       entryPort: 0,
+      portalPort: 0,
+      portalUrl: null,
       publicUrl: null,
       proxies: [],
       signInsPerMinute,

@@ -1,4 +1,5 @@
-import { generateKeyPairSync, sign, type KeyObject } from 'node:crypto';
+import { generateKeyPairSync, randomBytes, sign, type KeyObject } from 'node:crypto';
+import { claimText, type PortalClaim } from '@iron-lattice/core/guests';
 import { proofText, readControllerFrame, type ControllerFrame, type DeviceFrame } from '@iron-lattice/core/line';
 import WebSocket from 'ws';
 
@@ -141,6 +142,13 @@ export class TestDevice {
       else if (this.closed) return;
       else if (!frame) await this.change(Date.now() + 60_000);
     }
+  }
+
+  /** Word of a guest that it holds, as it sends browsers to the portal with. @param signer whose key it is signed with. */
+  wordOf(claim: Partial<PortalClaim>, signer: KeyObject = this.key.privateKey): string {
+    const whole = { serial: this.serial, said: Date.now(), nonce: randomBytes(16).toString('hex'), ...claim };
+    const payload = Buffer.from(JSON.stringify(whole)).toString('base64url');
+    return `${payload}.${sign(null, Buffer.from(claimText(payload)), signer).toString('base64url')}`;
   }
 
   hangUp(): void {

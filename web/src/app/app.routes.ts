@@ -1,5 +1,5 @@
 import type { Route, Routes } from '@angular/router';
-import { signedIn } from './session/signed-in';
+import { atReception, signedIn } from './session/signed-in';
 import { estateStages, siteStages, type Stage } from './shell/stage';
 import { ALL_STAGES } from './stages';
 
@@ -29,6 +29,12 @@ export function routesOf(stages: readonly Stage[]): Routes {
       path: 'set-up',
       title: titled('Set up'),
       loadComponent: () => import('./session/set-up-page').then((m) => m.SetUpPage),
+    },
+    {
+      path: 'reception',
+      title: titled('Reception'),
+      canActivate: [atReception],
+      loadComponent: () => import('./guests/desk/desk-page').then((m) => m.DeskPage),
     },
     {
       path: '',

@@ -2,6 +2,7 @@ import { bench } from './bench/stage';
 import { entry } from './entry/stage';
 import { estate } from './estate/stage';
 import { firmware } from './firmware/stage';
+import { guests } from './guests/stage';
 import { intake } from './intake/stage';
 import { lattice } from './lattice/stage';
 import { rollout } from './rollout/stage';
@@ -18,6 +19,7 @@ export const ALL_STAGES: readonly Stage[] = [
   wireless,
   rules,
   entry,
+  guests,
   bench,
   rollout,
 ].flat();

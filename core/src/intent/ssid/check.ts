@@ -45,6 +45,8 @@ function checkHeard(ssid: Ssid, estate: EstatePart): Flaw[] {
     flaws.push(flaw('ssid.segment-none', 'Choose the segment its clients join.', 'segment'));
   if (ssid.hours && !estate.hours?.some(({ id }) => id === ssid.hours))
     flaws.push(flaw('ssid.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
+  if (ssid.portal && !estate.portals?.some(({ id }) => id === ssid.portal))
+    flaws.push(flaw('ssid.portal-unknown', 'This portal is no longer there. Choose another, or none.', 'portal'));
   if (Object.values(ssid.aps ?? {}).some((ids) => ids.length === 0))
     flaws.push(flaw('ssid.aps-none', 'Choose an AP at least, or let it reach another site instead.', 'aps'));
   return flaws;

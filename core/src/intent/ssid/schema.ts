@@ -70,6 +70,7 @@ const fields = {
   multicast,
   caps,
   hours,
+  portal: Joi.string().uuid().allow(null),
   apTags: Joi.object().pattern(Joi.string().uuid(), Joi.string().max(40)).max(MOST_SITES).allow(null),
   exceptions: Joi.object().pattern(Joi.string().uuid(), exception).max(MOST_SITES).allow(null),
   aps: Joi.object()

@@ -41,6 +41,8 @@ export interface Ssid extends Purposed {
   readonly apTags?: Readonly<Record<string, string>> | null;
   /** Id of the hours that it is sent at; by each site's own clock. */
   readonly hours?: string | null;
+  /** Id of the portal that holds its clients until they are let in as guests. */
+  readonly portal?: string | null;
   /** What its clients may take at a site: each, and all together. */
   readonly caps?: Caps | null;
   /** Name of the segment, or else of the pool, that its clients join; each site looks it up among its own. */

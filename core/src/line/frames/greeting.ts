@@ -29,6 +29,8 @@ export type GreetingFromController =
       readonly now?: number;
       /** UDP port at which the controller answers who somebody is (RADIUS); absent: it does not. */
       readonly entry?: number;
+      /** Where guests sign in: `https://` or `http://`, a host, maybe a port; absent: nowhere. */
+      readonly portal?: string;
     }
   | { readonly type: 'refusal'; readonly code: string; readonly reason: string };
 
@@ -57,6 +59,9 @@ export const greetingFrames = {
       reportSeconds: Joi.number().min(0.01).max(3600).required(),
       now: Joi.number().integer(),
       entry: Joi.number().port(),
+      portal: Joi.string()
+        .uri({ scheme: ['http', 'https'] })
+        .max(300),
     },
     refusal: { code: short.required(), reason: text.required() },
   } satisfies FrameShapes<GreetingFromController>,

@@ -1,11 +1,5 @@
-import {
-  fallbacksOf,
-  hashOf,
-  type ApDocument,
-  type DeviceDocument,
-  type SsidDocument,
-  type SsidLists,
-} from '../../document';
+import { sameValue } from '../../base';
+import { fallbacksOf, type ApDocument, type DeviceDocument, type SsidDocument, type SsidLists } from '../../document';
 import type { PolicyDocument } from '../../rules';
 import { attached, type Attached } from './attached';
 import type { AiredLists } from './lists';
@@ -45,11 +39,9 @@ export function enforcedBy(
   if (!policy) return null;
   // What some of them do not have is passed there: only what all of them have is sure to take effect.
   const lists = documents.flatMap((each) => (each.kind === 'switch' ? [each.list] : []));
-  const switches = unruled === 0 && lists[0] && lists.every((list) => same(list, lists[0])) ? lists[0] : undefined;
+  const switches = unruled === 0 && lists[0] && lists.every((list) => sameValue(list, lists[0])) ? lists[0] : undefined;
   return { policy, ...(switches ? { switches } : {}), ssids: airedBy(documents), ways: waysBy(documents) };
 }
-
-const same = <T>(a: T, b: T): boolean => a === b || (a !== undefined && b !== undefined && hashOf(a) === hashOf(b));
 
 function airedBy(documents: readonly DeviceDocument[]): Record<string, AiredLists> {
   const sent = documents.flatMap((each) => (each.kind === 'ap' ? each.ssids : []));
@@ -59,7 +51,7 @@ function airedBy(documents: readonly DeviceDocument[]): Record<string, AiredList
   for (const [id, there] of bySsid) {
     const common = (of: (ssid: SsidDocument) => SsidLists | undefined): SsidLists | undefined => {
       const [first, ...more] = there.map(of);
-      return first && more.every((each) => same(each, first)) ? first : undefined;
+      return first && more.every((each) => sameValue(each, first)) ? first : undefined;
     };
     const lists = common((ssid) => ssid.lists);
     const classIds = new Set(there.flatMap(({ classLists = [] }) => classLists.map((each) => each.id)));

@@ -11,7 +11,9 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import type { IntentService } from '../../intent/intent.service';
 import { AppError, unknown } from '../../platform/app-error';
 import { note } from '../../platform/journal';
+import { likeOf } from '../../platform/like';
 import { CLIENT_TRACES } from '../../roster/client-traces';
+import type { GuestEraser } from '../../roster/guest-offer';
 import { MOST_PLACES, type RegisterBook } from './register-book';
 import { STAY_COLUMNS, StayWords, type StayRow } from './register-rows';
 
@@ -21,10 +23,10 @@ const LEAST_WORDS = 3;
 const HAS_WORDS = `(replace(c.mac, ':', '') LIKE :mac OR c.name ILIKE :like OR c.note ILIKE :like OR c.said ILIKE :like
   OR EXISTS (SELECT 1 FROM client_place e WHERE e.mac = c.mac AND e.body->>'user' ILIKE :like))`;
 /** Words as patterns; however a MAC address is written, it is found. @param plain in lower case. */
-function likeOf(plain: string): { readonly like: string; readonly mac: string } {
+function patternsOf(plain: string): { readonly like: string; readonly mac: string } {
   const digits = plain.replace(/[:.-]/g, '');
   return {
-    like: `%${plain.replace(/[\\%_]/g, '\\$&')}%`,
+    like: likeOf(plain),
     mac: `%${/^[0-9a-f]+$/.test(digits) ? digits : '\\'}%`,
   };
 }
@@ -51,13 +53,14 @@ export class RegisterService {
     private readonly database: Sequelize,
     private readonly intents: IntentService,
     private readonly book: RegisterBook,
+    private readonly guests: GuestEraser,
   ) {}
 
   /** Those seen last, with where that was. */
   async list({ words = '', siteId }: RegisterAsked): Promise<RegisterView> {
     await this.book.flush();
     const plain = words.trim().toLowerCase();
-    const replacements = { siteId: siteId ?? null, ...likeOf(plain) };
+    const replacements = { siteId: siteId ?? null, ...patternsOf(plain) };
     const where = [
       ...(siteId === undefined
         ? []
@@ -92,7 +95,7 @@ export class RegisterService {
     const rows = await this.database.query<{ mac: string; name: string; note: string; said: string; last: Date }>(
       `SELECT c.mac, c.name, c.note, c.said, c.last_at AS last FROM client_seen c WHERE ${HAS_WORDS}
        ORDER BY c.here DESC, c.last_at DESC, c.mac LIMIT :most`,
-      { replacements: { ...likeOf(plain), most }, type: QueryTypes.SELECT },
+      { replacements: { ...patternsOf(plain), most }, type: QueryTypes.SELECT },
     );
     return rows.map(({ mac, name, note: why, said, last }) => ({
       ...{ kind: 'client', id: mac, siteId: null, title: name || said || mac },
@@ -167,6 +170,7 @@ export class RegisterService {
           `DELETE FROM ${table} WHERE mac IN (SELECT jsonb_array_elements_text(:macs::jsonb))`,
           { replacements: { macs: JSON.stringify(macs) }, transaction },
         );
+      await this.guests(macs, transaction);
       await note(this.database, personId, 'client.forget', { count: gone.length }, transaction);
       return { count: gone.length };
     });

@@ -1,5 +1,6 @@
 import type { Ground } from '../../ground';
 import { CLIENT_NAMES, type ClientNamer } from '../../roster/client-names-offer';
+import { GUESTS_ERASED } from '../../roster/guest-offer';
 import { CLIENTS } from '../../roster/user-offer';
 import type { OpenStage } from '../../stage';
 import { KeepingService } from './keeping.service';
@@ -19,7 +20,7 @@ export function openRegister({ database, bus, intents, lines, offers, failed }: 
     left: async ({ deviceId }) => book.left(deviceId),
   });
   const off = bus.on('register', () => book.anew());
-  const register = new RegisterService(database, intents, book);
+  const register = new RegisterService(database, intents, book, (...erased) => offers.take(GUESTS_ERASED)(...erased));
   const called: ClientNamer = (macs) => register.names(macs);
   offers.make(CLIENT_NAMES, called);
   offers.make(CLIENTS, (words, most) => register.find(words, most));

@@ -132,6 +132,11 @@ import { WalkTrace } from './walk-trace';
                   >Knows the old one alone</mat-checkbox
                 >
               }
+              @if (held()) {
+                <mat-checkbox name="let-in" [ngModel]="letIn()" (ngModelChange)="letIn.set($event)"
+                  >Has signed in as a guest</mat-checkbox
+                >
+              }
               <mat-checkbox name="old" [ngModel]="old()" (ngModelChange)="old.set($event)"
                 >Older than WPA3</mat-checkbox
               >
@@ -284,6 +289,9 @@ export class BenchPage {
   protected readonly knows = signal(true);
   protected readonly old = signal(false);
   protected readonly before = signal(false);
+  /** Whether a portal holds clients of the SSID; and whether the probe is one that was let in. */
+  protected readonly held = computed(() => this.store.ssids().some(({ id, portal }) => id === this.ssidId() && portal));
+  protected readonly letIn = signal(false);
   /** Whether the SSID has an old passphrase that may still be right. */
   protected readonly former = computed(() =>
     this.store.ssids().some(({ id, former }) => id === this.ssidId() && Boolean(former)),
@@ -325,6 +333,7 @@ export class BenchPage {
     if (!ssidId || !apId || !band) return null;
     const old = {
       ...(this.old() ? { old: true } : {}),
+      ...(this.held() && this.letIn() ? { letIn: true } : {}),
       ...(this.former() && this.before() ? { former: true } : {}),
     };
     const entry = this.walkedAs();

@@ -16,7 +16,7 @@ import { counted } from '../ui/counted';
 import { PacketList } from '../ui/packet-list';
 import { Sheet } from '../ui/sheet';
 import type { GetsAsked } from './gets-view';
-import { keyOfPlace, minutesWords, placeWords, rateWords } from './gets-words';
+import { keyOfPlace, spanWords, placeWords, rateWords } from './gets-words';
 import { SaysWho } from './says-who';
 
 /** What somebody would get at one place and why; and what really comes of it. */
@@ -204,8 +204,8 @@ export class GetsSheet {
   protected readonly timesWords = computed(() => {
     const { session, idle } = this.row();
     return [
-      ...(session === null ? [] : [`after ${minutesWords(session)}`]),
-      ...(idle === null ? [] : [`after ${minutesWords(idle)} without a word`]),
+      ...(session === null ? [] : [`after ${spanWords(session)}`]),
+      ...(idle === null ? [] : [`after ${spanWords(idle)} without a word`]),
     ].join(', and ');
   });
 

@@ -37,7 +37,7 @@ export const ratesWords = ({ down, up }: GetsRow): string =>
   down.kbps === null && up.kbps === null ? 'all there is' : `${rateWords(down)} / ${rateWords(up)}`;
 
 /** Minutes in words. */
-export const minutesWords = (minutes: number): string =>
+export const spanWords = (minutes: number): string =>
   minutes % 1440 === 0
     ? counted(minutes / 1440, 'day')
     : minutes % 60 === 0

@@ -13,7 +13,8 @@ import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { PacketList } from '../ui/packet-list';
 import { Sheet } from '../ui/sheet';
 import { placeOf, sessionsOf } from './session-words';
-import { octetsWords, TakenStore } from './taken-store';
+import { octetsWords } from '../ui/octets-words';
+import { TakenStore } from './taken-store';
 
 /** One who is here: who that is and how it is known, what it got, and a way to end it. */
 @Component({

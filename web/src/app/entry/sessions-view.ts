@@ -5,7 +5,8 @@ import { SiteStore } from '../shell/site-store';
 import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
 import { placeOf, sessionsOf, type Session } from './session-words';
-import { octetsWords, TakenStore } from './taken-store';
+import { octetsWords } from '../ui/octets-words';
+import { TakenStore } from './taken-store';
 
 const TIME = new DatePipe('en');
 

@@ -74,7 +74,7 @@ export class DraftReviews {
         auditTime(every),
         takeUntilDestroyed(),
       );
-    told(['gone', 'site', 'rollout', 'reconnected'], FOLLOW_MS).subscribe(() => void this.ask());
+    told(['gone', 'site', 'rollout', 'mail', 'reconnected'], FOLLOW_MS).subscribe(() => void this.ask());
     told(['device'], DEVICES_MS).subscribe(() => {
       if ((untracked(this.touched) ?? []).length <= FEW_SITES) void this.ask();
     });

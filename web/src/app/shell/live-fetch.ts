@@ -7,7 +7,10 @@ import { LiveEvents, type Happening } from './live-events';
 /** Why an answer failed that another time would not have. */
 const PASSING: ReadonlySet<string> = new Set(['controller.busy', 'unreachable']);
 /** After how long it is asked again then, in milliseconds; doubled up to the most. */
-const LATER = { first: 2000, most: 30_000 } as const;
+export const LATER = { first: 2000, most: 30_000 } as const;
+
+/** Whether the same question may have an answer in a while. */
+export const isPassing = ({ code }: Problem): boolean => PASSING.has(code);
 
 /** What of the controller's is fetched, and when it is worth fetching again. */
 export interface LiveFetchOf<P, T> {
@@ -69,7 +72,7 @@ export function liveFetch<P, T>({ of, fetch, when, every = 250, stays = false }:
       const failed = 'told' in answer ? null : problemOf(answer.error);
       problem.set(failed);
       if (!failed) wait = LATER.first;
-      else if (PASSING.has(failed.code)) {
+      else if (isPassing(failed)) {
         later = setTimeout(() => void again(), wait);
         wait = Math.min(wait * 2, LATER.most);
       }

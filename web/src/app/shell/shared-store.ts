@@ -75,6 +75,12 @@ export class SharedStore {
     })),
   ]);
 
+  /** Portals that hold guests, by id; null: nobody is held. */
+  readonly portalChoices = computed((): readonly Choice[] => [
+    { value: null, label: 'nobody is held back' },
+    ...(this.estate()?.portals ?? []).map(({ id, name }) => ({ value: id, label: name })),
+  ]);
+
   private inSite(pools: boolean): Choice[] {
     const site = this.store.site();
     return [

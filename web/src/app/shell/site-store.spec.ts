@@ -3,6 +3,7 @@ import { HttpTestingController } from '@angular/common/http/testing';
 import { sampleId, sampleSegment } from '@iron-lattice/core/testing';
 import { SiteFixture } from '../testing/site-fixture';
 import { Problem } from '../session/problem';
+import { SiteStore } from './site-store';
 
 describe('SiteStore', () => {
   it('goes on with the draft people work in, over all sites too, when the one somebody chose is over', async () => {
@@ -49,6 +50,41 @@ describe('SiteStore', () => {
     deviceId: sampleId(3, 0),
     port: '1',
     segmentId: sampleSegment(1).id,
+  });
+
+  it('makes an edit that was made before the page had heard of the draft', async () => {
+    const site = new SiteFixture();
+    TestBed.configureTestingModule({ providers: site.providers });
+    const store = TestBed.inject(SiteStore);
+    store.siteId.set(site.sample.site.id);
+    TestBed.tick();
+    expect(store.draft()).toBeNull();
+    const done = store.edit([untag()]);
+    await site.answer();
+    await done;
+    expect(site.sent).toEqual([untag()]);
+  });
+
+  it('looks at the site again by itself where the controller had no time for it', async () => {
+    const site = new SiteFixture();
+    TestBed.configureTestingModule({ providers: site.providers });
+    const store = TestBed.inject(SiteStore);
+    const busy = { type: 'about:lattice/controller.busy', title: 'The controller is busy at the moment.' };
+    site.answers.set(`/sites/${site.sample.site.id}`, () => busy);
+    vi.useFakeTimers();
+    store.siteId.set(site.sample.site.id);
+    TestBed.tick();
+    const answered = site.answer();
+    await vi.advanceTimersByTimeAsync(100);
+    await answered;
+    expect(store.site()).toBeNull();
+    site.answers.clear();
+    await vi.advanceTimersByTimeAsync(2000);
+    const again = site.answer();
+    await vi.advanceTimersByTimeAsync(100);
+    await again;
+    vi.useRealTimers();
+    expect(store.site()?.name).toBe('Sample');
   });
 
   it('has the site with its consequences, and its devices', async () => {

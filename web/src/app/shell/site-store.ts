@@ -8,7 +8,7 @@ import { reaches, ssidAt, type Operation, type SharedReach } from '@iron-lattice
 import { segmentMarks, unpackGrid } from '@iron-lattice/core/lattice';
 import { auditTime, filter, firstValueFrom, tap } from 'rxjs';
 import { LiveEvents, type Happening } from './live-events';
-import { liveFetch } from './live-fetch';
+import { LATER, isPassing, liveFetch } from './live-fetch';
 import { Problem } from '../session/problem';
 
 const FOLLOW_MS = 250;
@@ -60,6 +60,10 @@ export class SiteStore {
   private editing = 0;
   /** Edits from here that were answered: what was asked for before the last of them may be from before it. */
   private edited = 0;
+  private readonly lookAtSite = (): Promise<void> => this.reload();
+  private readonly lookAtDevices = (): Promise<void> => this.reloadDevices();
+  /** What is asked for again in a while. */
+  private readonly waiting = new Set<() => Promise<void>>();
   /** Questions for the site, and the last of them that was answered: answers overtake each other. */
   private asked = 0;
   private answered = 0;
@@ -81,20 +85,21 @@ export class SiteStore {
       const siteId = this.siteId();
       this.data.set(null);
       this.devices.set([]);
-      if (siteId)
-        void Promise.all([this.reloadDevices(), this.reload()]).catch((error: unknown) => this.tellOfBackground(error));
+      if (siteId) {
+        this.follows(this.lookAtDevices);
+        this.follows(this.lookAtSite);
+      }
     });
     let known = '';
     effect(() => {
       const now = this.cabling();
-      if (now !== known && untracked(this.data))
-        void this.reload().catch((error: unknown) => this.tellOfBackground(error));
+      if (now !== known && untracked(this.data)) this.follows(this.lookAtSite);
       known = now;
     });
     const events = inject(LiveEvents).all.pipe(takeUntilDestroyed(inject(DestroyRef)));
     events
       .pipe(
-        filter((event) => ['reconnected', 'draft', 'site'].includes(event.type) || this.isOurRing(event)),
+        filter((event) => ['reconnected', 'draft', 'site', 'mail'].includes(event.type) || this.isOurRing(event)),
         tap((event) => {
           const moved = event.type === 'draft' && event.head !== -1 && event.draftId === untracked(this.draft)?.id;
           if (moved) this.news.head = event.head;
@@ -113,7 +118,7 @@ export class SiteStore {
         ),
         auditTime(FOLLOW_MS),
       )
-      .subscribe(() => void this.reloadDevices().catch((error: unknown) => this.tellOfBackground(error)));
+      .subscribe(() => this.follows(this.lookAtDevices));
   }
 
   /** Whether keys of a ring changed that the site has: its findings may speak of them. */
@@ -123,8 +128,7 @@ export class SiteStore {
 
   /** Edits the draft. @throws Problem when refused; forms show it at their fields. */
   async edit(operations: readonly Operation[], secrets: Readonly<Record<string, string>> = {}): Promise<void> {
-    const draft = this.draft();
-    if (!draft) return;
+    const draft = this.draft() ?? (await this.load());
     const started = performance.now();
     const request: EditRequest = { head: draft.head, operations, secrets };
     this.editing++;
@@ -144,13 +148,20 @@ export class SiteStore {
     this.lastEditMs.set(Math.round(performance.now() - started));
   }
 
+  /** The draft, where somebody edits before the page has heard of it: nothing they made may be lost over that. */
+  private async load(): Promise<DraftView> {
+    await this.reload();
+    const draft = untracked(this.draft);
+    if (!draft) throw new Problem('draft.unread', 'The draft could not be read yet. Try again in a moment.', []);
+    return draft;
+  }
+
   /** Looks again where events said something that no answer has brought; while an edit is under way its answer may. */
   private follow(): void {
     if (this.editing > 0) return;
     const { other, head } = this.news;
     this.news = { other: false, head: null };
-    if (other || (head !== null && head !== untracked(this.draft)?.head))
-      void this.reload().catch((error: unknown) => this.tellOfBackground(error));
+    if (other || (head !== null && head !== untracked(this.draft)?.head)) this.follows(this.lookAtSite);
   }
 
   /** Edits, and says in passing when it was refused. @returns whether it was done. */
@@ -257,9 +268,24 @@ export class SiteStore {
     this.snack.open(error instanceof Error ? error.message : String(error), 'Close');
   }
 
-  /** The same for what nobody asked for just now: that the controller is away the page's head says already. */
-  private tellOfBackground(error: unknown): void {
-    if (!(error instanceof Problem) || error.code !== 'unreachable') this.tell(error);
+  /**
+   * Looks at what nobody asked for just now. What failed for want of time is asked for again, as long as the same site is in
+   * front; that the controller is away the page's head says already.
+   */
+  private follows(look: () => Promise<void>, wait: number = LATER.first): void {
+    const siteId = untracked(this.siteId);
+    look().catch((error: unknown) => {
+      const again = error instanceof Problem && isPassing(error);
+      // However much happens meanwhile, it is said and waited for once.
+      if (again && this.waiting.has(look)) return;
+      if (wait === LATER.first && !(error instanceof Problem && error.code === 'unreachable')) this.tell(error);
+      if (!again) return;
+      this.waiting.add(look);
+      setTimeout(() => {
+        this.waiting.delete(look);
+        if (untracked(this.siteId) === siteId) this.follows(look, Math.min(wait * 2, LATER.most));
+      }, wait);
+    });
   }
 
   /** Does something that may be refused, and says so in passing. */

@@ -43,6 +43,7 @@ describe('stages', () => {
     radio: true,
     mesh: true,
     radius: true,
+    portal: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
@@ -58,6 +59,7 @@ describe('stages', () => {
     class: ['estate'],
     recipe: ['estate'],
     hours: ['estate'],
+    portal: ['estate'],
     radius: ['estate'],
     user: ['estate'],
     client: ['estate'],

@@ -32,7 +32,7 @@ import { Theme } from './theme';
         </button>
         <mat-menu #draftMenu>
           <button mat-menu-item [disabled]="!draft.canUndo || !session.mayChange()" (click)="store.turn('undo')">
-            Undo last edit <span class="soft">Ctrl Z</span>
+            {{ undo() }} <span class="soft">Ctrl Z</span>
           </button>
           <button mat-menu-item [disabled]="!draft.canRedo || !session.mayChange()" (click)="store.turn('redo')">
             Redo <span class="soft">Ctrl Shift Z</span>
@@ -168,6 +168,12 @@ export class TopBar {
   protected readonly estate = inject(EstateStore);
   protected readonly theme = inject(Theme);
   readonly atSite = input(false);
+  /** What an undo would take back. */
+  protected readonly undo = computed(() => {
+    const { undoes = 0, undoesLive = false } = this.store.draft() ?? {};
+    if (undoesLive) return 'Undo what was last made live';
+    return undoes > 1 ? `Undo last ${undoes} edits, made together` : 'Undo last edit';
+  });
   /** Where the draft is rolled out: from the site in front, or over all sites. */
   protected readonly rollout = computed(() =>
     this.atSite() ? ['/sites', this.store.siteId(), 'rollout'] : ['/rollout'],

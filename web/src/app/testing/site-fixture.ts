@@ -200,6 +200,7 @@ export class SiteFixture {
         behind: this.behind,
         ...{ description: '', by: 'Ida Holm', at: '2026-03-01T09:00:00Z' },
         canUndo: this.edits > 0,
+        undoes: Math.min(this.edits, 1),
         undoesLive: false,
         canRedo: false,
         misfits: this.misfits,

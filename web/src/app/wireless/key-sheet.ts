@@ -1,7 +1,7 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { joinText, ringKeyFlaws, type RingKeyFields, type RingKeyView } from '@iron-lattice/core/wireless';
+import { ringKeyFlaws, type RingKeyFields, type RingKeyView } from '@iron-lattice/core/wireless';
 import { Problem } from '../session/problem';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
@@ -12,7 +12,8 @@ import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { counted } from '../ui/counted';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
-import { printSlips } from './key-slips';
+import { printSlips } from '../ui/slips';
+import { keySlip } from './key-slips';
 import { drawn, fieldsOf, textOf, type KeyText } from './key-text';
 import { RingStore } from './ring-store';
 
@@ -282,11 +283,7 @@ export class KeySheet {
 
   protected async print(): Promise<void> {
     await this.site.attempt(async () => {
-      const ssid = this.store.ssid()!;
-      const key = await this.itself();
-      await printSlips([
-        { ...this.key()!, key, ssid: ssid.name, join: joinText(ssid.name, key, ssid.hidden ?? false) },
-      ]);
+      await printSlips([keySlip(this.key()!, await this.itself(), this.store.ssid()!)]);
     });
   }
 }

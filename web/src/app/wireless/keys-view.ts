@@ -2,7 +2,7 @@ import { Component, DestroyRef, computed, effect, inject, input, signal } from '
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { RouterLink } from '@angular/router';
-import { joinText, keyTable, type RingKeyView } from '@iron-lattice/core/wireless';
+import { keyTable, type RingKeyView } from '@iron-lattice/core/wireless';
 import { SessionStore } from '../session/session-store';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
@@ -10,7 +10,8 @@ import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
 import { DataTable } from '../ui/data-table';
 import { saveTable } from '../ui/export-rows';
-import { printSlips } from './key-slips';
+import { printSlips } from '../ui/slips';
+import { keySlip } from './key-slips';
 import { RingStore, type KeyState } from './ring-store';
 
 const TONES: Readonly<Partial<Record<KeyState, string>>> = {
@@ -240,12 +241,7 @@ export class KeysView {
     await this.site.attempt(async () => {
       const ssid = this.store.ssid()!;
       const keys = await this.store.reveal(this.chosen().map(({ id }) => id));
-      await printSlips(
-        this.chosen().map((each) => {
-          const key = keys[each.id]!;
-          return { ...each, key, ssid: ssid.name, join: joinText(ssid.name, key, ssid.hidden ?? false) };
-        }),
-      );
+      await printSlips(this.chosen().map((each) => keySlip(each, keys[each.id]!, ssid)));
     });
   }
 

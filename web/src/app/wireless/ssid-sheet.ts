@@ -47,6 +47,7 @@ const SHOWN = [
   'tunnel',
   'steer',
   'hours',
+  'portal',
   'former',
   'aps',
   'security',
@@ -231,6 +232,18 @@ const SHOWN = [
             [flaw]="problem()?.of('hours')"
             (chosen)="set({ hours: $event })"
           />
+          <il-choice-cell
+            label="Guests sign in at"
+            for="ssid-portal"
+            [hint]="
+              text().portal ? 'Its clients reach nothing until they are let in there' : 'Portals are said under Guests'
+            "
+            [options]="portals()"
+            [value]="text().portal"
+            [disabled]="!session.mayChange()"
+            [flaw]="problem()?.of('portal')"
+            (chosen)="set({ portal: $event })"
+          />
           <il-ssid-caps
             [ssid]="ssid()"
             [text]="text()"
@@ -299,6 +312,7 @@ export class SsidSheet {
   protected readonly asksWho = asksWho;
   protected readonly ring = RING;
   protected readonly hours = this.shared.hoursChoices;
+  protected readonly portals = this.shared.portalChoices;
   protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
   protected readonly form = new EditForm<Ssid, SsidText>({
     kept: () => this.ssid(),

@@ -41,6 +41,8 @@ export interface SsidText {
   readonly apTags: Readonly<Record<string, string>>;
   /** Id of the hours that it is sent at; null: always. */
   readonly hours: string | null;
+  /** Id of the portal that holds its clients until they are let in; null: none. */
+  readonly portal: string | null;
 }
 
 /** How an SSID is typed; one that is new, as most are. */
@@ -67,6 +69,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
         roam: [],
         caps: NO_CAPS,
         hours: null,
+        portal: null,
         aps: {},
         apTags: {},
       },
@@ -102,6 +105,7 @@ export function textOf(ssid: Ssid | null, newReach: SharedReach): SsidText {
     ...{ ...numbers, hidden: ssid.hidden ?? false, steer: ssid.steer ?? false, roam: ssid.roam ?? [] },
     caps: capsText(ssid.caps),
     hours: ssid.hours ?? null,
+    portal: ssid.portal ?? null,
     tunnel: ssid.tunnel ?? null,
     multicast: ssid.multicast ?? null,
     aps: ssid.aps ?? {},

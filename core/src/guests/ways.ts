@@ -1,0 +1,19 @@
+/**
+ * Ways in that guests have: to press that they accept, a visit code, to say a mail address or a phone number that a code is sent to, or
+ * somebody of the house who says yes.
+ */
+export const GUEST_WAYS = ['accept', 'code', 'mail', 'phone', 'sponsor'] as const;
+export type GuestWay = (typeof GUEST_WAYS)[number];
+
+/** Those in which guests say who they are. */
+export const ASKED_WAYS = ['mail', 'phone', 'sponsor'] as const satisfies readonly GuestWay[];
+export type AskedWay = (typeof ASKED_WAYS)[number];
+
+export const isAskedWay = (way: unknown): way is AskedWay => ASKED_WAYS.some((each) => each === way);
+
+/** What guests who say who they are can be asked for, and whether they may leave it empty. */
+export const ASK_FIELDS = ['name', 'company', 'reason'] as const;
+export type AskField = (typeof ASK_FIELDS)[number];
+export type AskedFields = Readonly<Partial<Record<AskField, 'may' | 'must'>>>;
+/** Characters of each. */
+export const MOST_FIELD = { name: 60, company: 60, reason: 200 } as const satisfies Record<AskField, number>;

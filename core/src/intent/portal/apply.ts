@@ -1,0 +1,58 @@
+import { flaw } from '../../base';
+import { LANGUAGES, type PageWords, type Sponsors } from '../../guests';
+import { byName, editsOfList } from '../kept-list';
+import { checkPortal } from './check';
+import type { PortalOperation } from './operations';
+import type { Portal } from './portal';
+
+/** Applies an edit of a portal, which sites share; they stay ordered by name, and as long as an SSID has them. */
+export const applyPortal = editsOfList<PortalOperation, Portal, 'estate'>({
+  noun: 'portal',
+  where: 'estate',
+  list: 'portals',
+  order: byName,
+  normal: normalised,
+  purposed: true,
+  check: (_intent, estate, portal) => checkPortal(portal, estate),
+  stays: (_intent, { ssids }, { id, name }) => {
+    const user = ssids.find(({ portal }) => portal === id);
+    return user ? flaw('portal.used', `“${name}” holds the guests of “${user.name}”. Take it out there first.`) : null;
+  },
+});
+
+function normalised({ words, ...portal }: Portal): Portal {
+  const said = LANGUAGES.flatMap((language) => {
+    const one = words[language];
+    if (!one) return [];
+    const plain: PageWords = {
+      ...{ title: one.title.trim(), text: one.text.trim() },
+      ...{ terms: one.terms.trim(), news: one.news.trim() },
+    };
+    return Object.values(plain).every((text) => text === '') ? [] : [[language, plain] as const];
+  });
+  const { sponsors } = portal;
+  return {
+    ...portal,
+    name: portal.name.trim(),
+    garden: linesOf(portal.garden, (line) => line.toLowerCase()),
+    ...(sponsors ? { sponsors: sponsorsOf(sponsors) } : {}),
+    ...(portal.landing === undefined ? {} : { landing: portal.landing?.trim() || null }),
+    ...(portal.newsLink === undefined ? {} : { newsLink: portal.newsLink?.trim() || null }),
+    ground: portal.ground.trim().toLowerCase(),
+    accent: portal.accent.trim().toLowerCase(),
+    words: Object.fromEntries(said),
+  };
+}
+
+/** Lines without blanks and empty ones, each once. */
+const linesOf = (lines: readonly string[], plain: (line: string) => string = (line) => line): string[] => [
+  ...new Set(lines.map((line) => plain(line.trim())).filter((line) => line !== '')),
+];
+
+const sponsorsOf = ({ domains, people, groups, told, within }: Sponsors): Sponsors => ({
+  domains: linesOf(domains, (line) => line.toLowerCase().replace(/^@/, '')),
+  people: linesOf(people),
+  groups: groups.map((group) => ({ name: group.name.trim(), people: linesOf(group.people) })),
+  told: linesOf(told),
+  within,
+});

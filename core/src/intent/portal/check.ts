@@ -1,0 +1,124 @@
+import { flaw, isMailAddress, type Flaw } from '../../base';
+import {
+  isColour,
+  LANGUAGE_NAMES,
+  LEAST_FIRST,
+  LEAST_WITHIN,
+  MOST_DOMAINS,
+  MOST_FIRST,
+  MOST_GARDEN,
+  MOST_GROUP_NAME,
+  MOST_GROUP_PEOPLE,
+  MOST_GROUPS,
+  MOST_SPONSORS,
+  MOST_TOLD,
+  MOST_WITHIN,
+  readGarden,
+  readPage,
+  type Language,
+  type PageWords,
+} from '../../guests';
+import type { EstatePart } from '../part';
+import { LEAST_VISIT, MOST_DATA, MOST_DAY_MINUTES, MOST_PORTALS, MOST_VISIT, MOST_WORDS, type Portal } from './portal';
+
+/** What is wrong with a portal. */
+export function checkPortal(portal: Portal, { portals = [] }: Pick<EstatePart, 'portals'>): Flaw[] {
+  const { id, name, ways, languages, garden } = portal;
+  const flaws: Flaw[] = [];
+  if (name === '') flaws.push(flaw('portal.name-empty', 'Give the portal a name.', 'name'));
+  else if (name.length > 60) flaws.push(flaw('portal.name-long', 'A portal has 60 characters at most.', 'name'));
+  const others = portals.filter((each) => each.id !== id);
+  if (others.some((each) => each.name.toLowerCase() === name.toLowerCase()))
+    flaws.push(flaw('portal.name-taken', `There is already a portal “${name}”.`, 'name'));
+  if (others.length >= MOST_PORTALS) flaws.push(flaw('portal.many', `An estate has ${MOST_PORTALS} portals at most.`));
+  if (ways.length === 0) flaws.push(flaw('portal.ways-none', 'Choose a way in at least.', 'ways'));
+  if (languages.length === 0) flaws.push(flaw('portal.languages-none', 'Choose a language at least.', 'languages'));
+  flaws.push(...limitFlaws(portal), ...wordFlaws(portal), ...sponsorFlaws(portal));
+  if (garden.length > MOST_GARDEN)
+    flaws.push(flaw('portal.garden-many', `${MOST_GARDEN} lines at most; these are ${garden.length}.`, 'garden'));
+  const odd = garden.find((line) => readGarden(line) === null);
+  if (odd !== undefined) {
+    const message = `“${odd.slice(0, 80)}” is neither a name nor an address: write ferries.example, *.ferries.example, 203.0.113.7 or 203.0.113.0/24.`;
+    flaws.push(flaw('portal.garden', message, 'garden'));
+  }
+  for (const field of ['landing', 'newsLink'] as const)
+    if (portal[field] && !readPage(portal[field]))
+      flaws.push(flaw(`portal.${field}`, 'Write a whole address, such as https://ferries.example/harbour.', field));
+  for (const field of ['ground', 'accent'] as const)
+    if (!isColour(portal[field])) flaws.push(flaw(`portal.${field}`, 'Write a colour like #8c2f1b.', field));
+  return flaws;
+}
+
+function limitFlaws({ visit, dataADay, minutesADay, first }: Portal): Flaw[] {
+  const whole = (value: number | null | undefined, least: number, most: number): boolean =>
+    value === null || value === undefined || (Number.isInteger(value) && value >= least && value <= most);
+  const flaws: Flaw[] = [];
+  if (!whole(visit, LEAST_VISIT, MOST_VISIT))
+    flaws.push(flaw('portal.visit', `Whole minutes, from ${LEAST_VISIT} to 44,640 (31 days).`, 'visit'));
+  if (!whole(dataADay, 1, MOST_DATA))
+    flaws.push(flaw('portal.data', 'Whole megabytes a day, from 1 to 1,000,000; empty: any.', 'dataADay'));
+  if (!whole(minutesADay, 1, MOST_DAY_MINUTES))
+    flaws.push(flaw('portal.minutes', 'Whole minutes a day, from 1 to 1,440; empty: any.', 'minutesADay'));
+  if (!whole(first, LEAST_FIRST, Math.min(MOST_FIRST, visit)))
+    flaws.push(
+      flaw(
+        'portal.first',
+        `Whole minutes, from ${LEAST_FIRST} to ${MOST_FIRST} and no more than a visit; empty: the code first.`,
+        'first',
+      ),
+    );
+  return flaws;
+}
+
+const DOMAIN = /^(\*\.)?([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?$/i;
+
+function sponsorFlaws({ sponsors }: Portal): Flaw[] {
+  if (!sponsors) return [];
+  const { domains, people, groups, told, within } = sponsors;
+  const flaws: Flaw[] = [];
+  const say = (field: string, message: string): void =>
+    void flaws.push(flaw(`portal.sponsors-${field}`, message, `sponsors.${field}`));
+  const addresses = (field: string, list: readonly string[], most: number, whose = ''): void => {
+    const odd = list.find((each) => !isMailAddress(each));
+    if (odd !== undefined) say(field, `${whose}“${odd.slice(0, 80)}” is no mail address, such as rin@skerrow.example.`);
+    else if (list.length > most) say(field, `${whose}${most} addresses at most; these are ${list.length}.`);
+  };
+  const odd = domains.find((each) => each.length > 253 || !DOMAIN.test(each));
+  if (odd !== undefined)
+    say('domains', `“${odd.slice(0, 80)}” is no mail domain: write skerrow.example or *.skerrow.example.`);
+  else if (domains.length > MOST_DOMAINS) say('domains', `${MOST_DOMAINS} at most; these are ${domains.length}.`);
+  addresses('people', people, MOST_SPONSORS);
+  addresses('told', told, MOST_TOLD);
+  const names = groups.map(({ name }) => name.toLowerCase());
+  if (groups.length > MOST_GROUPS) say('groups', `${MOST_GROUPS} groups at most; these are ${groups.length}.`);
+  else if (groups.some(({ name }) => name === '' || name.length > MOST_GROUP_NAME))
+    say('groups', `A group has a name of ${MOST_GROUP_NAME} characters at most: Harbour office: rin@skerrow.example.`);
+  else if (new Set(names).size < names.length) say('groups', 'Two groups have one name: guests choose by it.');
+  else
+    for (const group of groups)
+      if (group.people.length === 0) say('groups', `Nobody is in “${group.name}” yet.`);
+      else addresses('groups', group.people, MOST_GROUP_PEOPLE, `${group.name}: `);
+  if (!Number.isInteger(within) || within < LEAST_WITHIN || within > MOST_WITHIN)
+    say('within', `Whole minutes, from ${LEAST_WITHIN} to 1,440 (a day).`);
+  return flaws;
+}
+
+function wordFlaws({ words, agree, languages }: Portal): Flaw[] {
+  const flaws: Flaw[] = [];
+  for (const [language, said] of Object.entries(words) as [Language, PageWords][])
+    for (const field of Object.keys(MOST_WORDS) as (keyof PageWords)[])
+      if (said[field].length > MOST_WORDS[field]) {
+        const message = `${MOST_WORDS[field]} characters at most in ${LANGUAGE_NAMES[language]}; these are ${said[field].length}.`;
+        flaws.push(flaw(`portal.${field}-long`, message, `words.${language}.${field}`));
+      }
+  const [first] = languages;
+  if (agree && first && !words[first]?.terms)
+    flaws.push(
+      flaw(
+        'portal.terms-none',
+        `Write the terms in ${LANGUAGE_NAMES[first]}, which stands in for all others.`,
+        'agree',
+      ),
+    );
+  return flaws;
+}

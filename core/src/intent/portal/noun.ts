@@ -1,0 +1,13 @@
+import { wordsOfList } from '../kept-list';
+import type { Noun } from '../noun';
+import { applyPortal } from './apply';
+import { findPortals } from './names';
+import type { PortalOperation } from './operations';
+import { portalShapes } from './schema';
+
+export const portal: Noun<PortalOperation> = {
+  apply: applyPortal,
+  shapes: portalShapes,
+  words: wordsOfList('portal', 'portal'),
+  find: findPortals,
+};

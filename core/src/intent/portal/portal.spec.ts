@@ -1,0 +1,148 @@
+import { expect, test } from 'vitest';
+import type { Sponsors } from '../../guests';
+import { compileSite } from '../../rollout';
+import { applied, sampleId, sampleSite } from '../../testing';
+import {
+  apply,
+  everyNoun,
+  NEW_PORTAL,
+  resolve,
+  stepsTo,
+  touchedSites,
+  type Intent,
+  type Operation,
+  type Portal,
+} from '..';
+
+const sample = sampleSite({ segments: 2, aps: 1 });
+const [ssid] = sample.intent.estate.ssids;
+const portal: Portal = { ...NEW_PORTAL, id: sampleId(9, 1), name: 'Passengers' };
+const lookup = (id: string) => sample.roster.find((each) => each.id === id);
+
+const codes = (intent: Intent, operation: Operation): string[] => {
+  const outcome = apply(intent, operation, lookup);
+  return outcome.ok ? [] : outcome.flaws.map(({ code }) => code);
+};
+const add: Operation = { type: 'portal.add', portal };
+const hold: Operation = { type: 'ssid.set', ssidId: ssid!.id, from: { portal: null }, to: { portal: portal.id } };
+const told = (intent: Intent) => {
+  const documents = compileSite(resolve(intent.estate, intent.sites.get(sample.site.id)!), sample.roster);
+  return [...documents.values()].flatMap((each) => (each.kind === 'ap' ? each.ssids : []));
+};
+
+test('an AP is told which portal holds an SSID’s clients and what passes before, and nothing of how it looks', () => {
+  const change: Operation = {
+    ...{ type: 'portal.set', portalId: portal.id, from: { garden: [], newsLink: undefined } },
+    to: {
+      garden: [' Ferries.example ', '', '*.tide.example', 'ferries.example'],
+      newsLink: 'https://news.example/today',
+    },
+  };
+  const held = applied(sample.intent, add, hold, change);
+  expect(told(held).find(({ id }) => id === ssid!.id)!.portal).toEqual({
+    ...{ id: portal.id, name: 'Passengers' },
+    garden: ['*.tide.example', 'ferries.example', 'news.example'],
+  });
+  expect(told(held).filter((each) => each.portal)).toHaveLength(1);
+  const looks: Operation = {
+    type: 'portal.set',
+    portalId: portal.id,
+    from: { ground: portal.ground },
+    to: { ground: '#FFFFFF' },
+  };
+  expect(told(applied(held, looks))).toEqual(told(held));
+});
+
+test('a portal stays as long as an SSID has it; an SSID cannot have one that is not there', () => {
+  expect(codes(sample.intent, hold)).toEqual(['ssid.portal-unknown']);
+  const held = applied(sample.intent, add, hold);
+  const remove: Operation = { type: 'portal.remove', portalId: portal.id };
+  expect(codes(held, remove)).toEqual(['portal.used']);
+  const free = applied(held, { ...hold, from: hold.to, to: { portal: null } });
+  expect(applied(free, remove).estate.portals).toBeUndefined();
+});
+
+test('what cannot be a portal is refused, in the field where it is', () => {
+  const flaws = (more: Partial<Portal>): string[] =>
+    codes(sample.intent, { type: 'portal.add', portal: { ...portal, ...more } });
+  expect(flaws({})).toEqual([]);
+  expect(flaws({ name: ' ' })).toEqual(['portal.name-empty']);
+  expect(flaws({ name: 'x'.repeat(61) })).toEqual(['portal.name-long']);
+  expect(flaws({ ways: [] })).toEqual(['portal.ways-none']);
+  expect(flaws({ languages: [] })).toEqual(['portal.languages-none']);
+  expect(flaws({ visit: 4 })).toEqual(['portal.visit']);
+  expect(flaws({ visit: 7.5 })).toEqual(['portal.visit']);
+  expect(flaws({ dataADay: 0.5 })).toEqual(['portal.data']);
+  expect(flaws({ minutesADay: 1441 })).toEqual(['portal.minutes']);
+  expect(flaws({ garden: ['ferries'] })).toEqual(['portal.garden']);
+  expect(flaws({ garden: Array.from({ length: 201 }, (_, i) => `a${i}.example`) })).toEqual(['portal.garden-many']);
+  expect(flaws({ landing: 'javascript:alert(1)' })).toEqual(['portal.landing']);
+  expect(flaws({ newsLink: 'ferries.example' })).toEqual(['portal.newsLink']);
+  expect(flaws({ ground: 'red' })).toEqual(['portal.ground']);
+  expect(flaws({ accent: '#8c2f1b;}' })).toEqual(['portal.accent']);
+  expect(flaws({ agree: true })).toEqual(['portal.terms-none']);
+  const words = { title: '', text: '', news: '', terms: 'x'.repeat(20_001) };
+  expect(flaws({ words: { en: words } })).toEqual(['portal.terms-long']);
+  const one = applied(sample.intent, add);
+  expect(codes(one, { type: 'portal.add', portal: { ...portal, id: sampleId(9, 2), name: 'PASSENGERS' } })).toEqual([
+    'portal.name-taken',
+  ]);
+});
+
+test('an edit of a portal touches the sites whose SSIDs it holds, and the way back is made of edits', () => {
+  const other = { ...sample.site, id: sampleId(1, 7), name: 'Other' };
+  const held = applied(sample.intent, add, hold);
+  const ssids = held.estate.ssids.map((each) => ({
+    ...each,
+    reach: { kind: 'sites' as const, siteIds: [sample.site.id] },
+  }));
+  const two: Intent = { estate: { ...held.estate, ssids }, sites: new Map([...held.sites, [other.id, other]]) };
+  const change: Operation = { type: 'portal.set', portalId: portal.id, from: { visit: 480 }, to: { visit: 60 } };
+  const after = applied(two, change);
+  expect(touchedSites(two, after)).toEqual([sample.site.id]);
+  const unused = applied(two, { type: 'portal.add', portal: { ...portal, id: sampleId(9, 3), name: 'Crew' } });
+  expect(touchedSites(two, unused)).toEqual([]);
+  const back = stepsTo(after, sample.intent, ['estate'], lookup);
+  expect(back).toMatchObject({ ok: true });
+  expect(back.ok && back.intent.estate.portals).toBeUndefined();
+});
+
+test('portals are found by name, by what they are titled and by what they are for', () => {
+  const words = { en: { title: 'Welcome aboard', text: '', terms: '', news: '' } };
+  const intent = applied(sample.intent, { type: 'portal.add', portal: { ...portal, words, purpose: 'For the decks' } });
+  const found = (text: string) =>
+    everyNoun().flatMap(({ find }) => [
+      ...(find?.(intent, (...texts) => texts.some((each) => each.includes(text))) ?? []),
+    ]);
+  for (const text of ['Passengers', 'aboard', 'decks'])
+    expect(found(text)).toEqual([
+      { kind: 'portal', id: portal.id, siteId: null, title: 'Passengers', detail: expect.any(String) as string },
+    ]);
+});
+
+test('who may say yes is kept without what people type besides; what is wrong with it is said at its field', () => {
+  const sponsors: Sponsors = {
+    ...{ domains: ['@Skerrow.example ', 'skerrow.example', ''], people: [' rin@gull.example', 'rin@gull.example'] },
+    ...{ groups: [{ name: ' Harbour office ', people: ['mel@pier.example', ''] }], told: [], within: 30 },
+  };
+  const held = applied(sample.intent, { type: 'portal.add', portal: { ...portal, sponsors } });
+  expect(held.estate.portals![0]!.sponsors).toEqual({
+    ...{ domains: ['skerrow.example'], people: ['rin@gull.example'], told: [], within: 30 },
+    groups: [{ name: 'Harbour office', people: ['mel@pier.example'] }],
+  });
+  const flaws = (more: Partial<Sponsors>, fields: Partial<Portal> = {}): (string | undefined)[] => {
+    const edit = { type: 'portal.add', portal: { ...portal, ...fields, sponsors: { ...sponsors, ...more } } } as const;
+    const outcome = apply(sample.intent, edit, lookup);
+    return outcome.ok ? [] : outcome.flaws.map(({ field }) => field);
+  };
+  const group = { name: 'Desk', people: ['a@b.example'] };
+  for (const domains of [['nobody'], ['*'], ['*.*.example'], ['a@b.example'], ['skerrow.example, gull.example']])
+    expect([domains, flaws({ domains })]).toEqual([domains, ['sponsors.domains']]);
+  expect(flaws({ people: ['a@b.example, c@d.example'] })).toEqual(['sponsors.people']);
+  expect(flaws({ told: Array.from({ length: 11 }, (_, i) => `a${i}@b.example`) })).toEqual(['sponsors.told']);
+  expect(flaws({ groups: [{ ...group, people: [] }] })).toEqual(['sponsors.groups']);
+  expect(flaws({ groups: [group, { ...group, name: 'DESK' }] })).toEqual(['sponsors.groups']);
+  expect(flaws({ within: 2.5 })).toEqual(['sponsors.within']);
+  expect(flaws({}, { first: 1 })).toEqual(['first']);
+  expect(flaws({}, { first: 60, visit: 30 })).toEqual(['first']);
+});

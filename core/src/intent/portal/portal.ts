@@ -1,0 +1,69 @@
+import type { AskedFields, GuestWay, Language, PageWords, Picture, Sponsors } from '../../guests';
+import type { Purposed } from '../purpose';
+
+/** What each way in is called. */
+export const WAY_WORDS: Readonly<Record<GuestWay, string>> = {
+  accept: 'Press to accept',
+  code: 'Visit code',
+  mail: 'Code by mail',
+  phone: 'Code by text message',
+  sponsor: 'Somebody says yes',
+};
+
+/** Where guests who join an SSID are held until they are let in, and what they are let in for. */
+export interface Portal extends Purposed {
+  readonly id: string;
+  readonly name: string;
+  readonly ways: readonly GuestWay[];
+  /** What guests who say who they are are asked for besides. */
+  readonly asks?: AskedFields | null;
+  /** Minutes for which somebody is let in before the address they gave is known to be theirs; null: a code is asked for first. */
+  readonly first?: number | null;
+  /** Who may say yes to a guest; null: nobody. */
+  readonly sponsors?: Sponsors | null;
+  /** Minutes that a visit lasts which nothing else ends. */
+  readonly visit: number;
+  /** Megabytes, of a million octets, and minutes, that a guest’s device may take a day by the clock of its site. */
+  readonly dataADay?: number | null;
+  readonly minutesADay?: number | null;
+  /** Where somebody who was let in lands; null: the page that was asked for. */
+  readonly landing?: string | null;
+  /** Names and addresses that everybody reaches before. */
+  readonly garden: readonly string[];
+  /** The page’s own address that its news link to: it works before signing in too. */
+  readonly newsLink?: string | null;
+  /** Languages that it speaks, the one first that stands in for all others. */
+  readonly languages: readonly Language[];
+  readonly words: Readonly<Partial<Record<Language, PageWords>>>;
+  /** Whether guests have to say that they agree to the terms; else they are only there to be read. */
+  readonly agree?: boolean | null;
+  /** Colours of the page: its ground, and what is pressed, as `#rrggbb`. */
+  readonly ground: string;
+  readonly accent: string;
+  /** What stands above its words, and behind them. */
+  readonly logo?: Picture | null;
+  readonly backdrop?: Picture | null;
+}
+
+/** Most portals of an estate. */
+export const MOST_PORTALS = 200;
+/** Characters of the words of a page. */
+export const MOST_WORDS = { title: 80, text: 600, terms: 20_000, news: 600 } as const satisfies Record<
+  keyof PageWords,
+  number
+>;
+/** Minutes that a visit lies between: a month is the longest. */
+export const [LEAST_VISIT, MOST_VISIT] = [5, 44_640];
+/** Megabytes and minutes a day that can be said. */
+export const [MOST_DATA, MOST_DAY_MINUTES] = [1_000_000, 1440];
+
+/** What a new portal begins with. */
+export const NEW_PORTAL: Omit<Portal, 'id' | 'name'> = {
+  ways: ['accept'],
+  visit: 480,
+  garden: [],
+  languages: ['en'],
+  words: {},
+  ground: '#f4f1ea',
+  accent: '#8c2f1b',
+};

@@ -1,0 +1,106 @@
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Estate } from './estate';
+
+let estate: Estate;
+let siteId = '';
+const [SSID, OUTSIDE] = ['Skerrow Visitors', 'https://www.skerrow.example/'];
+const portalId = randomUUID();
+beforeAll(async () => {
+  estate = await Estate.start();
+  await estate.signIn();
+  await estate.allInStep();
+  siteId = (await estate.site('Brinmouth')).id;
+});
+afterAll(() => estate.end());
+
+type Json = Record<string, any>;
+
+/** What a client’s browser is answered through the AP that has it. */
+async function open(mac: string, page: string): Promise<{ status: number; location: string | null }> {
+  const response = await fetch(`${estate.controlUrl}/as/${mac}/${page}`, { redirect: 'manual' });
+  return { status: response.status, location: response.headers.get('location') };
+}
+const passes = (mac: string, on: boolean): Promise<unknown> =>
+  estate.until(`${mac} ${on ? 'reaches the internet' : 'is held back'}`, async () => {
+    const { status } = await open(mac, OUTSIDE);
+    return on ? status === 200 : status === 504;
+  });
+
+/** A guest’s browser that was sent to the portal, and knows it again by a cookie. */
+async function seat(mac: string): Promise<{ origin: string; cookie: string }> {
+  const way = await estate.until(
+    'sent to the portal',
+    async () => (await open(mac, 'http://www.skerrow.example/')).location,
+  );
+  const seated = await fetch(way, { redirect: 'manual' });
+  return { origin: new URL(way).origin, cookie: seated.headers.getSetCookie()[0]!.split(';')[0]! };
+}
+
+/** Signs a guest in by pressing, and waits until its page says that it is let in. */
+async function signIn(mac: string): Promise<void> {
+  const { origin, cookie } = await seat(mac);
+  const page = async (): Promise<string> => (await fetch(`${origin}/`, { headers: { cookie } })).text();
+  const proof = /name="proof" value="([^"]+)"/.exec(await page())![1]!;
+  await fetch(`${origin}/accept`, { method: 'POST', headers: { cookie }, body: new URLSearchParams({ proof }) });
+  await estate.until('the page says so', async () => (await page()).includes('You are online'));
+}
+
+test('guests are held until they sign in, by every AP that they walk to, and go on over a restart of the controller', async () => {
+  const { site } = await estate.siteDraft(siteId);
+  const own = site.segments.find((each: Json) => each['id'] !== site.managementId);
+  const portal = {
+    ...{ id: portalId, name: 'Visitors', ways: ['accept'], visit: 60, garden: ['timetable.skerrow.example'] },
+    ...{ languages: ['en'], words: {}, ground: '#ffffff', accent: '#8c2f1b' },
+  };
+  const ssid = {
+    ...{ id: randomUUID(), name: SSID, security: 'open', passphrase: null, bands: ['2.4', '5'], portal: portalId },
+    ...{ segment: own.name, reach: { kind: 'sites', siteIds: [siteId] } },
+  };
+  await estate.edit([
+    { type: 'portal.add', portal },
+    { type: 'ssid.add', ssid },
+  ]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  const { clients } = await estate.call('GET', `/api/sites/${siteId}/air-clients`);
+  const [{ mac }] = clients;
+  await estate.tell({ do: 'look-for', mac, ssid: SSID });
+  await passes(mac, false);
+  expect((await open(mac, 'http://timetable.skerrow.example/')).status).toBe(200);
+  await signIn(mac);
+  await passes(mac, true);
+
+  // Another AP asks for itself.
+  const here = (await estate.devices()).find((each) => each.clients.some((client) => client.mac === mac))!.serial;
+  const { roster } = await estate.siteDraft(siteId);
+  const other = roster.find((each: Json) => each['model'].startsWith('AP') && each['serial'] !== here).serial;
+  await estate.tell({ do: 'walk', mac, serial: other });
+  await passes(mac, true);
+
+  // What was told holds while nobody answers, and afterwards.
+  await estate.stopController();
+  expect((await open(mac, OUTSIDE)).status).toBe(200);
+  await estate.startController();
+  await estate.signIn();
+  await estate.allInStep();
+  await passes(mac, true);
+  const [visit] = (await estate.call('GET', '/api/visits')) as Json[];
+  expect(visit).toMatchObject({ mac, state: 'in', siteId, way: 'accept' });
+  // What it takes is counted as its AP reports it.
+  await estate.until('something was counted', async () => {
+    const [now] = (await estate.call('GET', '/api/visits')) as Json[];
+    return now!['octets'] > 0 && now!['seconds'] > 0;
+  });
+  await estate.call('POST', '/api/visits/end', { ids: [visit!['id']] });
+  await passes(mac, false);
+
+  // The portal is taken out: nobody is held any more, and it lets nobody in.
+  const { origin, cookie } = await seat(mac);
+  await estate.edit([{ type: 'ssid.set', ssidId: ssid.id, from: { portal: portalId }, to: { portal: null } }]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await passes(mac, true);
+  await estate.until(
+    'the portal is gone',
+    async () => (await fetch(`${origin}/`, { headers: { cookie } })).status === 410,
+  );
+}, 180_000);

@@ -1,0 +1,103 @@
+import { generateKeyPairSync, verify } from 'node:crypto';
+import { afterEach, expect, test, vi } from 'vitest';
+import type { ApDocument, GatewayDocument, PortalDocument } from '@iron-lattice/core/document';
+import { claimText } from '@iron-lattice/core/guests';
+import { HeldGuests } from '../devices/held-guests';
+import { openPage } from '../phone';
+import type { Device } from '../devices/device';
+import { factory, SMALL_WORLD } from './small-world.fixture';
+import { World } from './world';
+
+const MAC = '0e:00:00:00:00:01';
+const portal: PortalDocument = { id: 'p', name: 'Passengers', garden: ['tickets.example', '198.51.100.9'] };
+const NAMES = { 'news.example': '198.51.100.7', 'tickets.example': '198.51.100.8' };
+
+function setUp() {
+  const world = new World({
+    ...structuredClone(SMALL_WORLD),
+    names: NAMES,
+    controller: '203.0.113.200',
+    air: { places: { A: [0, 0, 3], [MAC]: [3, 0, 1] }, hurry: 0.001 },
+    clients: [{ mac: MAC, near: 'A', ssid: 'Deck', bands: ['5'] }],
+  });
+  const gateway = factory('GW') as GatewayDocument;
+  world.run('GW', gateway, {});
+  const { vlan } = gateway.interfaces[0]!;
+  const ap: ApDocument = {
+    ...(factory('A') as ApDocument),
+    radios: [{ band: '5', at: { channel: 36, width: 20, centre: 36 }, power: 20 }],
+    ssids: [{ id: 's', name: 'Deck', security: 'open', bands: ['5'], vlan, portal }],
+  };
+  world.run('A', ap, {});
+  const said: object[] = [];
+  const guests = new HeldGuests('A', world, (frame) => said.push(frame));
+  guests.welcomed({ portal: 'http://127.0.0.1:8624' });
+  const key = generateKeyPairSync('ed25519');
+  const device = { wayIn: (who: never, url: string) => guests.wayIn(key.privateKey, who, url) } as unknown as Device;
+  const open = (url: string) => openPage(world, new Map([['A', device]]), MAC, url);
+  const told = (more: object) =>
+    guests.take({ type: 'guests', portal: 'p', guests: [{ mac: MAC, in: true, ...more }] });
+  return { world, guests, said, open, told, key };
+}
+afterEach(() => vi.useRealTimers());
+
+test('before a guest is let in, names are looked up and nothing passes but to the portal and the walled garden', () => {
+  const { open } = setUp();
+  expect(open('http://tickets.example/').status).toBe(200);
+  expect(open('http://198.51.100.9/').status).toBe(200);
+  expect(open('http://203.0.113.200:8624/').status).toBe(200);
+  expect(open('http://203.0.113.200:8620/').status).toBe(0); // the controller itself is no part of the portal
+  expect(open('https://news.example/')).toMatchObject({ status: 0, text: expect.stringContaining('Held back by') });
+  expect(open('http://nobody.example/')).toMatchObject({ status: 0, text: 'Nobody knows nobody.example.' });
+});
+
+test('what it asks for by HTTP is answered with a way to the portal, signed by the AP that holds it', () => {
+  const { open, key } = setUp();
+  const { status, location } = open('http://news.example/today?x=1');
+  expect(status).toBe(302);
+  const [payload, signature] = new URL(location!).searchParams.get('who')!.split('.');
+  expect(verify(null, Buffer.from(claimText(payload!)), key.publicKey, Buffer.from(signature!, 'base64url'))).toBe(
+    true,
+  );
+  expect(JSON.parse(Buffer.from(payload!, 'base64url').toString())).toMatchObject({
+    ...{ serial: 'A', portal: 'p', mac: MAC, at: 'Deck', url: 'http://news.example/today?x=1' },
+  });
+  expect(open('http://news.example/today').location).not.toBe(location);
+});
+
+test('a guest is asked for once, let in until its time or what it may take is over, and held again', () => {
+  vi.useFakeTimers({ now: 1_800_000_000_000 });
+  const { world, guests, said, open, told } = setUp();
+  guests.look();
+  guests.look();
+  expect(said).toEqual([{ type: 'guests-ask', portal: 'p', macs: [MAC] }]);
+  told({ until: Date.now() + 60_000 });
+  expect(said.at(-1)).toEqual({ type: 'guests-told', portal: 'p', macs: [MAC] });
+  expect(open('https://news.example/').status).toBe(200);
+  vi.advanceTimersByTime(60_000);
+  expect(open('https://news.example/').status).toBe(0);
+  world.clientsOf('A');
+  told({ left: 100_000 });
+  expect(open('https://news.example/').status).toBe(200);
+  vi.advanceTimersByTime(60_000); // at some 34 octets a millisecond that is far more than is left
+  expect(open('https://news.example/').status).toBe(0);
+  told({});
+  expect(open('https://news.example/').status).toBe(200);
+  guests.take({ type: 'guests', portal: 'p', guests: [{ mac: MAC, in: false, again: Date.now() + 5000 }] });
+  expect(open('http://news.example/').status).toBe(302);
+  const before = said.length;
+  vi.advanceTimersByTime(5001); // its day begins anew
+  expect(said.slice(before)).toEqual([{ type: 'guests-ask', portal: 'p', macs: [MAC] }]);
+});
+
+test('a guest that left is forgotten, and asked for when it comes back', () => {
+  const { world, guests, said, told } = setUp();
+  guests.look();
+  told({});
+  world.lookFor(MAC, 'Elsewhere', {});
+  guests.look();
+  world.lookFor(MAC, 'Deck', {});
+  guests.look();
+  expect(said.filter((frame) => 'type' in frame && frame.type === 'guests-ask')).toHaveLength(2);
+  expect(world.guests.isIn(world.box('A'), { portal, mac: MAC })).toBe(false);
+});

@@ -1,0 +1,80 @@
+import { reaches, ssidAt, type EstatePart, type Portal, type SitePart, type Ssid } from '@iron-lattice/core/intent';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import type { DraftService } from '../intent/draft.service';
+import type { IntentService } from '../intent/intent.service';
+import { clock } from '../platform/clock';
+
+/** How long what is live at a site is remembered, in milliseconds: hundreds of guests come a second. */
+const REMEMBERED_MS = 1000;
+const MOST_SITES = 2000;
+
+/** A portal as the devices of a site were told it. */
+export interface LivePortal {
+  readonly portal: Portal;
+  readonly siteName: string;
+  /** IANA name. */
+  readonly timeZone: string;
+  /** Those that lead to it there. */
+  readonly ssids: readonly Ssid[];
+}
+
+/** Portals as they are live at single sites: an SSID there leads to them. */
+export class LivePortals {
+  private readonly known = new Map<
+    string,
+    { readonly at: number; readonly found: Promise<ReadonlyMap<string, LivePortal>> }
+  >();
+
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: IntentService,
+    private readonly drafts: DraftService,
+  ) {}
+
+  /** What a portal is at a site; undefined: nothing there leads to it. */
+  async at(siteId: string, portalId: string): Promise<LivePortal | undefined> {
+    return (await this.of(siteId)).get(portalId);
+  }
+
+  /** Every portal of a site. */
+  async here(siteId: string): Promise<readonly LivePortal[]> {
+    return [...(await this.of(siteId)).values()];
+  }
+
+  private of(siteId: string): Promise<ReadonlyMap<string, LivePortal>> {
+    const now = clock.now();
+    const known = this.known.get(siteId);
+    if (known && now - known.at < REMEMBERED_MS) return known.found;
+    const found = this.read(siteId);
+    if (this.known.size >= MOST_SITES) this.known.clear();
+    this.known.set(siteId, { at: now, found });
+    found.catch(() => this.known.delete(siteId));
+    return found;
+  }
+
+  private async read(siteId: string): Promise<ReadonlyMap<string, LivePortal>> {
+    const pair = await this.intents.pairNow(siteId);
+    // Devices that a rollout has told already send guests here before it is live at their site.
+    const coming = await this.database.query<{ draft_id: string }>(
+      'SELECT draft_id FROM rollout WHERE ended_at IS NULL',
+      {
+        type: QueryTypes.SELECT,
+      },
+    );
+    const next = await Promise.all(coming.map(({ draft_id: id }) => this.drafts.recent(id)));
+    const all = [
+      ...next.map(({ intent }) => ({ estate: intent.estate, site: intent.sites.get(siteId) })),
+      ...(pair ? [pair] : []),
+    ];
+    return new Map(all.flatMap(({ estate, site }) => (site ? portalsAt(estate, site) : [])));
+  }
+}
+
+/** Portals that SSIDs of a site lead to, by id. */
+function portalsAt({ ssids, portals = [] }: EstatePart, { id, name, timeZone }: SitePart): [string, LivePortal][] {
+  const leading = ssids.filter(({ reach, portal }) => portal && reaches(reach, id)).map((ssid) => ssidAt(ssid, id));
+  return portals.flatMap((portal) => {
+    const own = leading.filter((ssid) => ssid.portal === portal.id);
+    return own.length > 0 ? [[portal.id, { portal, siteName: name, timeZone, ssids: own }]] : [];
+  });
+}

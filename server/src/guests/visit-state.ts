@@ -1,0 +1,66 @@
+import { guestState, type GuestState, type GuestWay } from '@iron-lattice/core/guests';
+import type { Portal } from '@iron-lattice/core/intent';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { clock } from '../platform/clock';
+import type { LivePortal } from './portals-live';
+
+/** What counts by day is looked at as far back as this, in hours: no day is longer. */
+const DAY_HOURS = 27;
+
+export interface VisitRow {
+  readonly id: string;
+  readonly portal_id: string;
+  readonly site_id: string;
+  readonly device_id: string | null;
+  readonly place: string;
+  readonly mac: string;
+  readonly way: GuestWay;
+  readonly code_id: string | null;
+  readonly terms: string | null;
+  readonly begun: Date;
+  readonly until: Date;
+  readonly ended_at: Date | null;
+  readonly told_at: Date | null;
+}
+export interface UseRow {
+  readonly portal_id: string;
+  readonly mac: string;
+  readonly at: Date;
+  readonly last_at: Date;
+  readonly octets: string;
+  readonly seconds: number;
+}
+
+/** Nobody let it in. */
+export const OUT: GuestState = { letIn: false, why: null, until: 0, left: null, resets: null };
+
+/** How a visit stands now. @param uses what devices took lately. */
+export function stateOf(row: VisitRow, uses: readonly UseRow[], { portal, timeZone }: LivePortal): GuestState {
+  const counted = uses
+    .filter(({ mac }) => mac === row.mac)
+    .map(({ at, last_at, octets, seconds }) => ({
+      from: at.getTime(),
+      to: last_at.getTime(),
+      octets: Number(octets),
+      seconds,
+    }));
+  const facts = {
+    ...{ until: row.until.getTime(), ended: row.ended_at !== null, counted },
+    octetsADay: portal.dataADay ? portal.dataADay * 1_000_000 : null,
+    secondsADay: portal.minutesADay ? portal.minutesADay * 60 : null,
+  };
+  return guestState(facts, timeZone, clock.now());
+}
+
+/** What devices took lately, where that counts. */
+export async function usesOf(
+  database: Sequelize,
+  { id, dataADay, minutesADay }: Portal,
+  macs: readonly string[],
+): Promise<UseRow[]> {
+  if (!dataADay && !minutesADay) return [];
+  return database.query<UseRow>(
+    `SELECT * FROM guest_use WHERE portal_id = :id AND mac = ANY(ARRAY[:macs]) AND last_at > now() - interval '${DAY_HOURS} hours'`,
+    { replacements: { id, macs: [...macs] }, type: QueryTypes.SELECT },
+  );
+}

@@ -1,0 +1,307 @@
+import { Component, computed, effect, inject, input, linkedSignal, output, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { DESIGNS, inkOn, isColour, GUEST_WAYS, type GuestWay, type Language } from '@iron-lattice/core/guests';
+import { WAY_WORDS, type Operation, type Portal, type PortalFields } from '@iron-lattice/core/intent';
+import { SessionStore } from '../session/session-store';
+import { EditForm } from '../shell/edit-form';
+import { SharedStore } from '../shell/shared-store';
+import { SiteStore } from '../shell/site-store';
+import { anewFor } from '../ui/anew-for';
+import { Cell } from '../ui/cell';
+import { ChoiceCell } from '../ui/choice-cell';
+import { counted } from '../ui/counted';
+import { Sheet } from '../ui/sheet';
+import { TextCell } from '../ui/text-cell';
+import { fieldsOf, textOf, unreadable, type PortalText } from './portal-text';
+import { PortalAsking } from './portal-asking';
+import { languageIn, PortalLooks, WORD_FIELDS } from './portal-looks';
+import { PortalPreview } from './portal-preview';
+
+const WAYS = GUEST_WAYS.map((way) => ({ way, words: WAY_WORDS[way] }));
+/** Fields whose flaws stand beside them. */
+const SHOWN = [
+  ...['name', 'ways', 'visit', 'dataADay', 'minutesADay', 'landing', 'garden', 'newsLink'],
+  ...['languages', 'agree', 'ground', 'accent', 'purpose', 'first'],
+  ...['domains', 'people', 'groups', 'told', 'within'].map((field) => `sponsors.${field}`),
+];
+
+/** A portal: who is let in by what, for how long, and how its pages look, drawn beside as guests see them. */
+@Component({
+  selector: 'il-portal-sheet',
+  imports: [
+    FormsModule,
+    MatButtonModule,
+    MatCheckboxModule,
+    Cell,
+    ChoiceCell,
+    PortalAsking,
+    PortalLooks,
+    PortalPreview,
+    Sheet,
+    TextCell,
+  ],
+  template: `
+    <il-sheet
+      [focusFirst]="portal() === null"
+      [heading]="portal()?.name ?? 'New portal'"
+      [note]="note()"
+      (closed)="closed.emit()"
+    >
+      @if (portal() && session.mayChange()) {
+        <button actions mat-stroked-button (click)="remove()">Remove portal</button>
+      }
+      @if (portal() && session.mayChange()) {
+        <button actions mat-stroked-button (click)="copied.emit()">Copy it…</button>
+      }
+      @if (session.mayChange()) {
+        <button
+          actions
+          mat-flat-button
+          type="submit"
+          form="portal-fields"
+          [disabled]="form.busy() || !form.differs() || isUnreadable()"
+        >
+          {{ portal() ? 'Put into the draft' : 'Add portal' }}
+        </button>
+      }
+      <div class="both">
+        <form id="portal-fields" (ngSubmit)="keep()">
+          <div class="cells">
+            @if (portal() === null && session.mayChange()) {
+              <il-choice-cell
+                label="Begin with"
+                for="portal-start"
+                hint="A design, or what another portal says"
+                [options]="starts()"
+                [value]="start()"
+                (chosen)="begin($event)"
+              />
+            }
+            <il-text-cell
+              label="Name"
+              for="portal-name"
+              hint="For you; guests read the title below"
+              [flaw]="problem()?.of('name')"
+              [readonly]="!session.mayChange()"
+              [value]="text().name"
+              (typed)="form.put({ name: $event })"
+            />
+            <il-cell label="Ways in" [flaw]="text().ways.length === 0 ? 'Choose one at least.' : problem()?.of('ways')">
+              @for (each of ways; track each.way) {
+                <mat-checkbox
+                  [name]="'way-' + each.way"
+                  [disabled]="!session.mayChange()"
+                  [ngModel]="text().ways.includes(each.way)"
+                  (ngModelChange)="tick(each.way, $event)"
+                  >{{ each.words }}</mat-checkbox
+                >
+              }
+            </il-cell>
+            <il-portal-asking
+              [text]="text()"
+              [problem]="problem()"
+              [unread]="unread()"
+              [readonly]="!session.mayChange()"
+              (put)="form.put($event)"
+            />
+            <il-text-cell
+              label="A visit lasts"
+              for="portal-visit"
+              hint="8 h, 90 min, 2 d; a code says its own"
+              [flaw]="unread().visit ?? problem()?.of('visit')"
+              [readonly]="!session.mayChange()"
+              [value]="text().visit"
+              (typed)="form.put({ visit: $event })"
+            />
+            <il-text-cell
+              label="Megabytes a day"
+              for="portal-data"
+              hint="Of each device; empty: any"
+              [flaw]="unread().dataADay ?? problem()?.of('dataADay')"
+              [readonly]="!session.mayChange()"
+              [value]="text().dataADay"
+              (typed)="form.put({ dataADay: $event })"
+            />
+            <il-text-cell
+              label="Time a day"
+              for="portal-minutes"
+              hint="Such as 2 h; empty: any. Days begin at the site’s midnight"
+              [flaw]="unread().minutesADay ?? problem()?.of('minutesADay')"
+              [readonly]="!session.mayChange()"
+              [value]="text().minutesADay"
+              (typed)="form.put({ minutesADay: $event })"
+            />
+            <il-text-cell
+              label="Lands on"
+              for="portal-landing"
+              hint="Empty: the page that was asked for"
+              [flaw]="problem()?.of('landing')"
+              [readonly]="!session.mayChange()"
+              [value]="text().landing"
+              (typed)="form.put({ landing: $event })"
+            />
+            <il-text-cell
+              label="Reached without signing in"
+              for="portal-garden"
+              size="wide"
+              hint="A line each: ferries.example, *.ferries.example, 203.0.113.0/24"
+              [rows]="3"
+              [mono]="true"
+              [flaw]="problem()?.of('garden')"
+              [readonly]="!session.mayChange()"
+              [value]="text().garden"
+              (typed)="form.put({ garden: $event })"
+            />
+            <il-portal-looks
+              [of]="portal()?.id ?? 'new'"
+              [text]="text()"
+              [problem]="problem()"
+              [readonly]="!session.mayChange()"
+              [(writing)]="writing"
+              (put)="form.put($event)"
+            />
+            <il-text-cell
+              label="What it is for"
+              for="portal-purpose"
+              size="wide"
+              hint="Found by it"
+              [flaw]="problem()?.of('purpose')"
+              [readonly]="!session.mayChange()"
+              [value]="text().purpose"
+              (typed)="form.put({ purpose: $event })"
+            />
+            @if (other(); as message) {
+              <p class="cell full flaw" role="alert">{{ message }}</p>
+            }
+          </div>
+        </form>
+        <il-portal-preview [portal]="drawn()" [siteName]="siteName()" [timeZone]="timeZone()" />
+      </div>
+    </il-sheet>
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    .both {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) minmax(0, 430px);
+    }
+    mat-checkbox {
+      display: block;
+    }
+    il-portal-preview {
+      position: sticky;
+      top: 0;
+      align-self: start;
+    }
+    @media (max-width: 1000px) {
+      .both {
+        grid-template-columns: minmax(0, 1fr);
+      }
+      il-portal-preview {
+        position: static;
+      }
+    }
+  `,
+})
+export class PortalSheet {
+  private readonly store = inject(SiteStore);
+  private readonly shared = inject(SharedStore);
+  protected readonly session = inject(SessionStore);
+  /** Null for a new one. */
+  readonly portal = input.required<Portal | null>();
+  readonly closed = output<void>();
+  /** Somebody wants a new one that begins as this one. */
+  readonly copied = output();
+  /** What a new one begins with: the id of another. */
+  readonly from = input<string | null>(null);
+  /** Id of the portal that is in the draft now. */
+  readonly kept = output<string>();
+  protected readonly ways = WAYS;
+
+  protected readonly form = new EditForm<Portal, PortalText>({
+    kept: () => this.portal(),
+    idOf: ({ id }) => id,
+    textOf,
+  });
+  protected readonly text = this.form.text;
+  protected readonly problem = this.form.problem;
+  protected readonly other = computed(() =>
+    this.form.other([...SHOWN, ...WORD_FIELDS.map((field) => `words.${this.language()}.${field}`)]),
+  );
+  protected readonly unread = computed(() => unreadable(this.text()));
+  protected readonly isUnreadable = computed(() => Object.keys(this.unread()).length > 0);
+  /** The language that words are written in. */
+  protected readonly writing = anewFor<Language | null>(
+    () => this.portal()?.id,
+    () => null,
+  );
+  private readonly language = computed(() => languageIn(this.text(), this.writing()));
+  /** What is typed, as far as it can be drawn. */
+  protected readonly drawn = computed((): Portal => {
+    const { ground, accent, ...fields } = fieldsOf(this.text());
+    return {
+      ...{ id: '', ...fields, visit: Number.isNaN(fields.visit) ? 60 : fields.visit },
+      ...{ ground: isColour(ground) ? ground : '#ffffff', accent: isColour(accent) ? accent : inkOn('#ffffff') },
+    };
+  });
+  protected readonly siteName = computed(() => this.store.site()?.name ?? 'your site');
+  protected readonly timeZone = computed(
+    () => this.store.site()?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
+  );
+  protected readonly note = computed(() => {
+    const portal = this.portal();
+    if (!portal) return 'Sites share it; SSIDs whose guests it holds name it, under Wireless.';
+    const held = (this.shared.estate()?.ssids ?? []).filter(({ portal: id }) => id === portal.id);
+    if (held.length === 0) return 'No SSID leads to it yet: choose it in an SSID’s sheet, under Wireless.';
+    return `Holds the guests of ${held.map(({ name }) => name).join(', ')}. An edit applies wherever ${held.length === 1 ? 'that is' : counted(held.length, 'SSID') + ' are'} sent.`;
+  });
+
+  /** What a new one may begin with: designs, and the portals that are there. */
+  protected readonly starts = computed(() => [
+    ...DESIGNS.map(({ name }) => ({ value: `design ${name}`, label: name })),
+    ...(this.shared.estate()?.portals ?? []).map(({ id, name }) => ({ value: id, label: `as “${name}”` })),
+  ]);
+  protected readonly start = linkedSignal(() => this.from() ?? `design ${DESIGNS[0]!.name}`);
+  private readonly copying = effect(() => {
+    const from = this.from();
+    if (from !== null && this.portal() === null) untracked(() => this.begin(from));
+  });
+
+  /** Puts in what a design or another portal says; its name is its own. */
+  protected begin(start: string): void {
+    this.start.set(start);
+    const design = DESIGNS.find(({ name }) => start === `design ${name}`);
+    if (design) return this.form.put({ ground: design.ground, accent: design.accent });
+    const other = this.shared.estate()?.portals?.find(({ id }) => id === start);
+    if (other) this.form.put({ ...textOf(other), name: this.text().name });
+  }
+
+  protected tick(way: GuestWay, on: boolean): void {
+    const ways = WAYS.map((each) => each.way).filter((each) => (each === way ? on : this.text().ways.includes(each)));
+    this.form.put({ ways });
+  }
+
+  protected async keep(): Promise<void> {
+    if (this.isUnreadable()) return;
+    await this.form.send(async () => {
+      const portal = this.portal();
+      const fields = fieldsOf(this.text());
+      const id = portal?.id ?? crypto.randomUUID();
+      await this.store.edit([portal ? this.change(portal, fields) : { type: 'portal.add', portal: { id, ...fields } }]);
+      this.kept.emit(id);
+    });
+  }
+
+  private change(portal: Portal, fields: PortalFields): Operation {
+    const { from, to } = this.form.change<Partial<PortalFields>>(fields, (each) => each);
+    return { type: 'portal.set', portalId: portal.id, from, to };
+  }
+
+  protected async remove(): Promise<void> {
+    if (await this.store.tryEdit([{ type: 'portal.remove', portalId: this.portal()!.id }])) this.closed.emit();
+  }
+}

@@ -1,0 +1,130 @@
+import { lastsWords, readLasts } from '@iron-lattice/core/base';
+import {
+  ASK_FIELDS,
+  NO_SPONSORS,
+  type AskField,
+  type GuestWay,
+  type Language,
+  type PageWords,
+  type Picture,
+  type SponsorGroup,
+  type Sponsors,
+} from '@iron-lattice/core/guests';
+import { NEW_PORTAL, type Portal, type PortalFields } from '@iron-lattice/core/intent';
+
+/** A portal as it is typed. */
+export interface PortalText {
+  readonly name: string;
+  readonly ways: readonly GuestWay[];
+  /** A length of time such as `8 h` or `90 min`. */
+  readonly visit: string;
+  readonly dataADay: string;
+  readonly minutesADay: string;
+  readonly landing: string;
+  /** Lines. */
+  readonly garden: string;
+  readonly newsLink: string;
+  readonly languages: readonly Language[];
+  readonly words: Readonly<Partial<Record<Language, PageWords>>>;
+  readonly agree: boolean;
+  readonly ground: string;
+  readonly accent: string;
+  readonly purpose: string;
+  readonly logo: Picture | null;
+  readonly backdrop: Picture | null;
+  /** Of each thing that guests may be asked for: not, and may be left empty, or not. */
+  readonly asks: Readonly<Record<AskField, Asked>>;
+  readonly first: string;
+  /** Lines each; a group is `Harbour office: rin@skerrow.example, mel@skerrow.example`. */
+  readonly domains: string;
+  readonly people: string;
+  readonly groups: string;
+  readonly told: string;
+  readonly within: string;
+}
+
+export type Asked = 'not' | 'may' | 'must';
+
+export const NO_WORDS: PageWords = { title: '', text: '', terms: '', news: '' };
+
+const linesOf = (text: string, parted = /[\n,;]+/): string[] =>
+  text
+    .split(parted)
+    .map((line) => line.trim())
+    .filter((line) => line !== '');
+
+const groupWords = ({ name, people }: SponsorGroup): string => `${name}: ${people.join(', ')}`;
+
+/** Reads groups; what stands in a line without a colon is one without people. */
+const groupsOf = (text: string): SponsorGroup[] =>
+  linesOf(text, /\n+/).map((line) => {
+    const at = line.indexOf(':');
+    return at < 0
+      ? { name: line, people: [] }
+      : { name: line.slice(0, at).trim(), people: linesOf(line.slice(at + 1)) };
+  });
+
+const written = (value: number | null | undefined): string => (value === null || value === undefined ? '' : `${value}`);
+
+export function textOf(portal: Portal | null): PortalText {
+  const { ways, visit, dataADay, minutesADay, landing, garden, newsLink, languages, words, agree, ground, accent } =
+    portal ?? (NEW_PORTAL as Portal);
+  const { domains, people, groups, told, within } = portal?.sponsors ?? NO_SPONSORS;
+  const asks = ASK_FIELDS.map((field) => [field, portal?.asks?.[field] ?? 'not'] as const);
+  return {
+    ...{ name: portal?.name ?? '', ways, visit: lastsWords(visit) },
+    ...{ dataADay: written(dataADay), minutesADay: minutesADay ? lastsWords(minutesADay) : '' },
+    ...{ landing: landing ?? '', garden: garden.join('\n'), newsLink: newsLink ?? '' },
+    ...{ languages, words, agree: agree ?? false, ground, accent, purpose: portal?.purpose ?? '' },
+    ...{ logo: portal?.logo ?? null, backdrop: portal?.backdrop ?? null },
+    ...{ asks: Object.fromEntries(asks) as PortalText['asks'], first: portal?.first ? lastsWords(portal.first) : '' },
+    ...{ domains: domains.join('\n'), people: people.join('\n'), groups: groups.map(groupWords).join('\n') },
+    ...{ told: told.join('\n'), within: lastsWords(within) },
+  };
+}
+
+/** What was typed, as the fields that are kept. */
+export function fieldsOf(text: PortalText): PortalFields {
+  const optional = (typed: string, read: (typed: string) => number): number | null =>
+    typed.trim() === '' ? null : read(typed);
+  return {
+    ...{ name: text.name.trim(), ways: text.ways, visit: readLasts(text.visit) },
+    ...{ dataADay: optional(text.dataADay, Number), minutesADay: optional(text.minutesADay, readLasts) },
+    ...{ landing: text.landing.trim() || null, newsLink: text.newsLink.trim() || null },
+    garden: linesOf(text.garden),
+    ...{ languages: text.languages, words: text.words, agree: text.agree || null },
+    ...{ ground: text.ground.trim().toLowerCase(), accent: text.accent.trim().toLowerCase() },
+    purpose: text.purpose.trim() || null,
+    ...{ logo: text.logo, backdrop: text.backdrop },
+    ...{ asks: asksOf(text), first: optional(text.first, readLasts), sponsors: sponsorsOf(text) },
+  };
+}
+
+/** What guests are asked for; null where it is nothing. */
+function asksOf({ asks }: PortalText): Portal['asks'] {
+  const asked = ASK_FIELDS.flatMap((field) => (asks[field] === 'not' ? [] : [[field, asks[field]] as const]));
+  return asked.length === 0 ? null : Object.fromEntries(asked);
+}
+
+/** Who may say yes; null where nobody was ever said. */
+function sponsorsOf(text: PortalText): Sponsors | null {
+  const sponsors: Sponsors = {
+    ...{ domains: linesOf(text.domains), people: linesOf(text.people), groups: groupsOf(text.groups) },
+    ...{ told: linesOf(text.told), within: readLasts(text.within) },
+  };
+  const none = JSON.stringify(sponsors) === JSON.stringify(NO_SPONSORS);
+  return none ? null : sponsors;
+}
+
+/** What of it cannot be read yet, by field. */
+export function unreadable(text: PortalText): Partial<Record<keyof PortalText, string>> {
+  const time = 'Write 90 min, 8 h or 2 d.';
+  const wrong = (typed: string): boolean => typed.trim() !== '' && Number.isNaN(readLasts(typed));
+  return {
+    ...(Number.isNaN(readLasts(text.visit)) ? { visit: time } : {}),
+    ...(wrong(text.minutesADay) ? { minutesADay: time } : {}),
+    ...(wrong(text.first) ? { first: time } : {}),
+    ...(Number.isNaN(readLasts(text.within)) ? { within: time } : {}),
+    ...(text.dataADay.trim() !== '' && !/^\d+$/.test(text.dataADay.trim()) ? { dataADay: 'Whole megabytes.' } : {}),
+  };
+}

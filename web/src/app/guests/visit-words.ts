@@ -1,0 +1,27 @@
+import type { VisitView } from '@iron-lattice/core/guests';
+
+/** What a guest is called; empty: nobody asked. */
+export const guestWords = ({ who }: Pick<VisitView, 'who'>): string =>
+  [who?.said.name, who?.said.company].filter(Boolean).join(', ') || (who?.contact ?? '');
+
+/** What let a guest in. */
+export function wayWords({ way, code, who }: Pick<VisitView, 'way' | 'code' | 'who'>): string {
+  switch (way) {
+    case 'accept':
+      return 'pressing';
+    case 'code':
+      return code ? `code ${code.name}`.trim() : 'a code';
+    case 'mail':
+    case 'phone':
+      return `${who?.contact ?? 'an address'}${who && !who.proven ? ', not proven yet' : ''}`;
+    case 'sponsor':
+      return who?.sponsor ?? 'somebody who said yes';
+  }
+}
+
+/** How a visit stands, in words. */
+export function stateWords({ state, told, blocked }: Pick<VisitView, 'state' | 'told' | 'blocked'>): string {
+  if (blocked) return 'kept out';
+  if (state === 'in') return told ? 'let in' : 'its AP is being told';
+  return { quota: 'used up for today', over: 'over', ended: 'ended' }[state];
+}

@@ -1,0 +1,65 @@
+import { qrPath } from './qr';
+
+/** What one slip of paper says. */
+export interface Slip {
+  readonly heading: string;
+  /** What is typed by hand, in large letters. */
+  readonly code: string;
+  /** Above what is typed, and below it; empty ones are left out. */
+  readonly before: readonly string[];
+  readonly after: readonly string[];
+  /** Codes for cameras, each with what it does; a slip with one needs no words. */
+  readonly qr: readonly { readonly text: string; readonly words: string }[];
+}
+
+const SVG = 'http://www.w3.org/2000/svg';
+
+/** Prints slips, several on a page, each with codes for phones. What people typed is text in them, never markup. */
+export async function printSlips(slips: readonly Slip[]): Promise<void> {
+  const sheet = document.createElement('div');
+  sheet.className = 'print-sheet slips';
+  for (const slip of slips) {
+    const one = document.createElement('section');
+    for (const { text, words } of slip.qr) one.append(await drawing(text, words));
+    one.append(said(slip));
+    sheet.append(one);
+  }
+  document.body.append(sheet);
+  try {
+    window.print();
+  } finally {
+    sheet.remove();
+  }
+}
+
+function said({ heading, before, code, after }: Slip): HTMLElement {
+  const lines = document.createElement('div');
+  const line = (tag: string, text: string): void => {
+    if (text === '') return;
+    const each = document.createElement(tag);
+    each.textContent = text;
+    lines.append(each);
+  };
+  line('h2', heading);
+  for (const text of before) line('p', text);
+  line('code', code);
+  for (const text of after) line('p', text);
+  return lines;
+}
+
+async function drawing(text: string, words: string): Promise<HTMLElement> {
+  const figure = document.createElement('figure');
+  const { path: drawn, size } = await qrPath(text);
+  const svg = document.createElementNS(SVG, 'svg');
+  svg.setAttribute('viewBox', `-4 -4 ${size + 8} ${size + 8}`);
+  const path = document.createElementNS(SVG, 'path');
+  path.setAttribute('d', drawn);
+  svg.append(path);
+  figure.append(svg);
+  if (words !== '') {
+    const caption = document.createElement('figcaption');
+    caption.textContent = words;
+    figure.append(caption);
+  }
+  return figure;
+}
