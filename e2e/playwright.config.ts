@@ -4,6 +4,7 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: './browser',
   workers: 2,
+  retries: 1, // two browsers and an estate on two busy cores: what passes at a second try is told by the whole run
   timeout: 600_000, // a bound for what hangs, not a speed target: machines differ
   expect: { timeout: 120_000 }, // the same: two browsers and an estate share two cores, of which others may have the better part
   reporter: process.env['LATTICE_SUMMARY']

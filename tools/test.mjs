@@ -60,10 +60,11 @@ const LONG_SECONDS = 5;
 /** A suite that counts its tests into a JSON file; one that wrote none counts as a failure. Says what its files took. */
 async function suite(name, count, command, args, options) {
   const fine = await run(name, command, args, options);
-  const { passed, failed, files } = count();
+  const { passed, failed, files, again = [] } = count();
   total.passed += passed;
   total.failed += failed + (!fine && failed === 0 ? 1 : 0) + (fine && passed === 0 ? 1 : 0);
   console.log(`   ${passed} passed, ${failed} failed`);
+  for (const { title, error } of again) console.log(`   only at a second try: ${title}\n${error}`);
   const long = files.filter(({ seconds }) => seconds >= LONG_SECONDS).sort((a, b) => b.seconds - a.seconds);
   for (const { file, seconds } of long) console.log(`   ${seconds.toFixed(0).padStart(5)} s  ${relative(root, file)}`);
   const rest = files.filter(({ seconds }) => seconds < LONG_SECONDS);
@@ -79,6 +80,13 @@ const vitestCount = (file) => () => {
   });
   return { passed: result?.numPassedTests ?? 0, failed: result?.numFailedTests ?? 0, files };
 };
+/** Tests that passed only when they were tried again, with what failed before. */
+const triedAgain = ({ specs = [], suites = [] }) =>
+  specs
+    .flatMap(({ title, tests }) => tests.map(({ status, results }) => ({ title, status, results })))
+    .filter(({ status }) => status === 'flaky')
+    .map(({ title, results }) => ({ title, error: results[0]?.error?.message ?? 'not reached: one before it failed' }))
+    .concat(suites.flatMap(triedAgain));
 const playwrightCount = (file) => () => {
   const { stats, suites = [] } = readJson(file) ?? {};
   const durations = ({ specs = [], suites: inner = [] }) =>
@@ -91,7 +99,8 @@ const playwrightCount = (file) => () => {
       seconds: durations(each).reduce((sum, ms) => sum + ms, 0) / 1000,
     };
   });
-  return { passed: (stats?.expected ?? 0) + (stats?.flaky ?? 0), failed: stats?.unexpected ?? 0, files };
+  const passed = (stats?.expected ?? 0) + (stats?.flaky ?? 0);
+  return { passed, failed: stats?.unexpected ?? 0, files, again: suites.flatMap(triedAgain) };
 };
 
 const bin = (name) => join(root, 'node_modules', '.bin', name);

@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('a seat asks the fleet: what a rule stops is told, beside what the draft says; a kept question is asked after a rollout', async ({
   desk,

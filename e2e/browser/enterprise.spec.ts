@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 const MARN = { method: 'eap-ttls', user: 'marn.ellis', password: 'lantern fish 4', believes: 'stand-ins' };
 

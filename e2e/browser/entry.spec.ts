@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('clients that are known get their class’s segment, wherever it has to be carried first', async ({
   desk,

@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('an edit of what six sites share says what it means at each, and tells exactly the devices it counted', async ({
   desk,

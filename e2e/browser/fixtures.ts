@@ -237,3 +237,6 @@ export const test = base.extend<
   },
 });
 export { expect };
+
+/** Tests of this file go on from each other, on one estate: when one fails, all of them are tried once more on a new one. */
+export const inOrder = (): void => test.describe.configure({ mode: 'serial' });

@@ -1,6 +1,8 @@
 import type { Browser, Page } from '@playwright/test';
 import type { Estate } from '../system/estate';
-import { Desk, expect, test } from './fixtures';
+import { Desk, expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 const SSID = 'Skerrow Visitors';
 const PAGE = 'http://www.skerrow.example/harbour';

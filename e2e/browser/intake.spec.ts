@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
 import { Estate } from '../system/estate';
+
+inOrder();
 
 test('the first start of an empty controller asks for little, refuses what is weak, and founds the estate', async ({
   page,

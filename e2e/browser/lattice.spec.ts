@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test.beforeEach(async ({ desk }) => {
   await desk.signIn();

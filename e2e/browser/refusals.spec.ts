@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('a claim that cannot be done says why for each device and claims nothing', async ({ desk, page, estate }) => {
   await desk.signIn();

@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('a revision is looked into line by line, and a site is taken back to what it was before it', async ({
   desk,

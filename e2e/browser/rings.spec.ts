@@ -1,5 +1,7 @@
-import { expect, test, type Desk } from './fixtures';
+import { expect, test, type Desk, inOrder } from './fixtures';
 import type { Page } from '@playwright/test';
+
+inOrder();
 
 const NAME = 'Skerrow Berths';
 

@@ -1,4 +1,6 @@
-import { STAGES, expect, test } from './fixtures';
+import { STAGES, expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('every stage passes the accessibility check, in both themes', async ({ desk, page }) => {
   await page.goto(desk.estate.address);

@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('what sites share is edited without standing in one, mended at all of them, and rolled out', async ({
   desk,

@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('one site has a passphrase and bands of its own of an SSID that others share: theirs stay as they are', async ({
   desk,

@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 test('an SSID is capped as a whole and for each client; what that leaves is said, rolled out, and measured', async ({
   desk,

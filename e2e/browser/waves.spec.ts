@@ -1,5 +1,7 @@
 import type { Page } from '@playwright/test';
-import { expect, test, type Desk } from './fixtures';
+import { expect, test, type Desk, inOrder } from './fixtures';
+
+inOrder();
 
 async function choose(page: Page, label: string, option: string): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click();

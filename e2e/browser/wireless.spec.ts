@@ -1,4 +1,6 @@
-import { expect, test } from './fixtures';
+import { expect, test, inOrder } from './fixtures';
+
+inOrder();
 
 /** Serial number of aq-ap-01. */
 const AP = '7K4-0107-51';
