@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { NO_SPONSORS, termsVersion } from '../guests';
 import { NEW_PORTAL, type Intent, type Operation, type Portal } from '../intent';
+import { readTimes } from '../rules';
 import { applied, sampleId, sampleSite } from '../testing';
 import { consequencesOf, type GuestFacts } from '.';
 
@@ -75,6 +76,28 @@ test('codes that are guessed too soon, and guests who agreed to other terms, are
   expect(codesOf({ agree: true, words }, agreed('0123456789ab'))).toEqual(['guests.terms-changed']);
   expect(codesOf({ agree: true, words }, agreed(now))).toEqual([]);
   expect(codesOf({ words }, agreed('0123456789ab'))).toEqual([]);
+});
+
+test('hours of an SSID and its portal that never meet are found, and mended by letting guests in at all hours', () => {
+  const hours = (id: number, name: string, text: string) =>
+    ({ type: 'hours.add', hours: { id: sampleId(9, id), name, times: readTimes(text)! } }) as const;
+  const sent: Operation = {
+    ...{ type: 'ssid.set', ssidId: ssid!.id, from: { hours: null }, to: { hours: sampleId(9, 11) } },
+  };
+  const day = hours(11, 'Day', 'Mon-Fri 08:00-18:00');
+  const held = (text: string) =>
+    applied(
+      ...[sample.intent, day, hours(12, 'Guests', text), sent],
+      { type: 'portal.add', portal: { ...portal, hours: sampleId(9, 12) } },
+      hold,
+    );
+  const apart = (intent: Intent) => found(intent, facts).filter(({ code }) => code === 'guests.hours-apart');
+  expect(apart(held('Mon-Fri 17:30-20:00'))).toEqual([]);
+  const never = held('Mon-Fri 18:00-20:00');
+  const [finding] = apart(never);
+  expect(finding).toMatchObject({ severity: 'error', reason: expect.stringContaining('Day (Mon-Fri 08:00-18:00)') });
+  const mended = applied(never, ...finding!.mend!.operations);
+  expect([apart(mended), mended.estate.portals![0]!.hours ?? null]).toEqual([[], null]);
 });
 
 test('a page that guests sign in at and the rules keep them from is found, and not where a rule lets them', () => {

@@ -1,7 +1,7 @@
 import { parseIp } from '../address';
 import { gardenDoubt, isNobody, LEAST_DAYS, NO_SPONSORS, readGarden, readPage, termsVersion } from '../guests';
 import type { KeptGuarantee, Portal, ResolvedSite } from '../intent';
-import type { RuleEnd } from '../rules';
+import { halfHoursOf, writeTimes, type RuleEnd } from '../rules';
 import type { Check } from './check';
 import type { Finding } from './finding';
 import { proveGuarantee } from './guarantee-results';
@@ -126,7 +126,32 @@ const otherTerms: Check = ({ site, guests }) =>
     ];
   });
 
-export const PORTAL_CHECKS: readonly Check[] = [wideGarden, nobodySays, cannotSend, easyCodes, otherTerms];
+/** Portals that let nobody in while an SSID that leads to them is sent. */
+const neverMeet: Check = ({ site }) =>
+  site.ssids.flatMap((ssid): Finding[] => {
+    const { held, within, heldWithin: open } = ssid;
+    if (!held || !open || !within) return [];
+    const [sent, lets] = [within, open].map(({ times }) => halfHoursOf(times));
+    if (sent!.some((on, half) => on && lets![half])) return [];
+    return [
+      {
+        ...found(site.id, held, 'guests.hours-apart', {
+          severity: 'error',
+          message: `Nobody is ever let in on “${ssid.name}”: its hours and those of “${held.name}” never meet`,
+          reason: `It is sent at ${within.name} (${writeTimes(within.times)}), and guests are let in at ${open.name} (${writeTimes(open.times)}).`,
+          mend: {
+            label: `let guests of “${held.name}” in at all hours`,
+            operations: [
+              { type: 'portal.set', portalId: held.id, from: { hours: held.hours ?? null }, to: { hours: null } },
+            ],
+          },
+        }),
+        key: `guests.hours-apart ${ssid.id}`,
+      },
+    ];
+  });
+
+export const PORTAL_CHECKS: readonly Check[] = [wideGarden, nobodySays, cannotSend, easyCodes, otherTerms, neverMeet];
 
 /** Pages that guests sign in at and that the rules of a site keep them from, as far as it is known by address where they are. */
 export function stoppedPortals(site: ResolvedSite, guests: GuestFacts | undefined, view: PolicyView): Finding[] {

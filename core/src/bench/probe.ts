@@ -66,7 +66,7 @@ export interface WalkFacts {
 /** How a guest stands at the portal that holds it. */
 export interface GuestFact {
   readonly letIn: boolean;
-  readonly why: 'over' | 'quota' | null;
+  readonly why: 'over' | 'rest' | 'idle' | 'quota' | 'hours' | null;
   /** Until when at most, such as `2026-12-25 18:30` by the site’s clock. */
   readonly until: string;
   /** Octets that are left today; null: any. */

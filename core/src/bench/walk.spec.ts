@@ -295,6 +295,17 @@ test('a portal holds a guest back after it has an address, until somebody has le
   expect(known.steps.find(({ kind }) => kind === 'portal')!.detail).toBe(
     'Its visit goes on until 2026-12-01 18:30 and 7 MB more today.',
   );
+  const day = { name: 'Day', times: [{ days: [1, 2, 3, 4, 5], from: '08:00', to: '18:00' }] };
+  const timed = withAp((ap) => ({
+    ...ap,
+    ssids: ap.ssids.map((ssid) => ({ ...ssid, portal: { ...portal, hours: day } })),
+  }));
+  const signed = { ...probe, letIn: true };
+  expect(walk(timed, sample.links, signed, { ...facts, minute: 12 * 60 }).arrived).toBe(true);
+  const shut = walk(timed, sample.links, signed, { ...facts, minute: 20 * 60 });
+  expect(last(shut).detail).toBe(
+    'Nobody is let in at that hour: guests are let in Mon-Fri 08:00-18:00 (Day); there it is Mon 20:00.',
+  );
   const spent = walk(held, sample.links, probe, { ...facts, guest: { ...guest, letIn: false, why: 'quota' } });
   expect(last(spent).detail).toMatch(/^What it may take today is used up/);
 });

@@ -1,6 +1,7 @@
 import type { SecretRef } from '../base';
 import type { Band } from '../hardware';
 import type { AskingDocument } from './asking';
+import type { HoursDocument } from './hours';
 import type { PortalDocument } from './portal';
 import type { RadiusDocument } from './radius';
 import type { RingDocument } from './ring';
@@ -207,14 +208,6 @@ export interface SwitchDocument extends CommonDocument {
   readonly list?: PolicyDocument;
 }
 
-/** When something applies, by the site's clock. */
-export interface HoursDocument {
-  readonly name: string;
-  readonly times: readonly WeekSpan[];
-  /** Days on which it does not, such as `2026-12-25`. */
-  readonly closed?: readonly string[];
-}
-
 export interface SsidDocument {
   readonly id: string;
   readonly name: string;
@@ -280,8 +273,15 @@ export const appliesAt = (hours: HoursDocument | undefined, minute: number, day:
   !hours || (!hours.closed?.includes(day) && isInForce(hours.times, minute));
 
 /** Whether a port is in use at a moment. @param at milliseconds since 1970. */
-export const isPortOpen = ({ hours }: PortDocument, { timeZone }: { readonly timeZone: string }, at: number): boolean =>
+export const isPortOpen = ({ hours }: PortDocument, clock: Clock, at: number): boolean => appliesNow(hours, clock, at);
+
+/** Whether something applies at a moment by the clock of a site. @param at milliseconds since 1970. */
+export const appliesNow = (hours: HoursDocument | undefined, { timeZone }: Clock, at: number): boolean =>
   !hours || appliesAt(hours, minuteOfWeek(at, timeZone), dayOf(at, timeZone));
+interface Clock {
+  /** IANA name. */
+  readonly timeZone: string;
+}
 
 /** The SSIDs that an AP sends at a moment. @param at milliseconds since 1970. */
 export function ssidsAt({ ssids, site }: Pick<ApDocument, 'ssids' | 'site'>, at: number): readonly SsidDocument[] {

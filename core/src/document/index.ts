@@ -2,6 +2,7 @@ export * from './canonical-json';
 export * from './hash';
 export * from './asking';
 export * from './document';
+export * from './hours';
 export * from './key-answer';
 export * from './ring';
 export * from './portal';

@@ -94,8 +94,8 @@ const dateOf = (seconds: number): string =>
  * What a rule's hours ask of the kernel's clock: one for each stretch of a day that differs, in each period of the site's
  * clock; one that asks nothing without hours.
  */
-function hoursOf({ times, closed = [] }: When, periods: readonly ClockPeriod[]): string[] {
-  const open = openDays(closed, periods);
+function hoursOf({ times, closed }: When, periods: readonly ClockPeriod[]): string[] {
+  const open = openDays(closed ?? [], periods);
   if (!times) return [open];
   return periods.flatMap(({ from, to, offset }) => {
     const within = join(from === null ? '' : `meta time >= ${from}`, to === null ? '' : `meta time < ${to}`);

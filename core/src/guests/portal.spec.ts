@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { parseIp } from '../address';
+import { readTimes } from '../rules';
 import {
   CODE_ALPHABET,
   contrastOf,
@@ -23,6 +24,7 @@ import {
   readableOn,
   readGarden,
   readPage,
+  restPage,
   safeLength,
   strangerPage,
   welcomePage,
@@ -216,6 +218,44 @@ test('a guest is let in until its visit ends, and no further than what it may ta
     letIn: false,
     why: 'quota',
   });
+});
+
+test('at hours at which nobody is let in a visit rests, and goes on after; who is in goes out at their end', () => {
+  const hours = { times: readTimes('Mon-Fri 08:00-18:00')! };
+  const zone = 'Europe/Dublin';
+  const week = facts({ until: at('2026-12-09T12:00Z'), hours });
+  const shut = { letIn: false, why: 'hours', resets: at('2026-12-02T08:00Z') };
+  expect(guestState(week, zone, at('2026-12-01T19:00Z'))).toMatchObject(shut);
+  expect(guestState(week, zone, at('2026-12-01T17:00Z'))).toMatchObject({
+    ...{ letIn: true, until: at('2026-12-01T18:00Z'), resets: at('2026-12-01T18:00Z') },
+  });
+  expect(guestState({ ...week, until: at('2026-12-01T17:30Z') }, zone, at('2026-12-01T17:00Z')).until).toBe(
+    at('2026-12-01T17:30Z'),
+  );
+  // What there is for a day begins anew at midnight, before the hours do.
+  const counted = [{ from: at('2026-12-01T10:00Z'), to: at('2026-12-01T11:00Z'), octets: 900, seconds: 3600 }];
+  const day = guestState({ ...week, octetsADay: 1000, counted }, zone, at('2026-12-01T12:00Z'));
+  expect(day).toMatchObject({ letIn: true, left: 100, until: at('2026-12-01T18:00Z') });
+});
+
+test('whoever has to wait after a visit is told until when, and whoever took nothing that it was that', () => {
+  const now = at('2026-12-02T13:00Z');
+  const rests = at('2026-12-02T16:00Z');
+  expect(guestState(facts({ rests }), 'Europe/Dublin', now)).toMatchObject({ why: 'rest', resets: rests });
+  expect(guestState(facts({ rests }), 'Europe/Dublin', rests)).toMatchObject({ why: 'over', resets: null });
+  expect(guestState(facts({ ended: true, idle: true }), 'Europe/Dublin', now)).toMatchObject({ why: 'idle' });
+});
+
+test('who has to wait is offered what does before alone', () => {
+  const look = { languages: ['en'], words: {}, ground: '#ffffff', accent: '#8c2f1b' } as const;
+  const of = (ways: readonly GuestWay[]) => ({
+    ...{ portal: { ...look, ways }, siteName: 'Pier', timeZone: 'Europe/Dublin', language: 'en' as const, proof: 'p' },
+  });
+  const text = (ways: readonly GuestWay[]) => restPage(of(ways), at('2026-12-02T16:00Z')).body.text;
+  expect(text(['accept', 'mail'])).toContain('You may sign in again at 2 Dec 2026, 16:00.');
+  expect(text(['accept', 'mail'])).not.toContain('<form');
+  expect(text(['accept', 'code'])).toContain('action="/code"');
+  expect(text(['accept', 'code'])).not.toContain('/accept');
 });
 
 test('who may press or give a code agrees once, and what was typed and a stranger’s way on are text', () => {

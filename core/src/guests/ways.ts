@@ -11,6 +11,9 @@ export type AskedWay = (typeof ASKED_WAYS)[number];
 
 export const isAskedWay = (way: unknown): way is AskedWay => ASKED_WAYS.some((each) => each === way);
 
+/** Those that somebody has by itself, as often as it likes: it may have to wait between two visits. */
+export const RESTING: readonly GuestWay[] = ['accept', 'mail', 'phone'];
+
 /** What guests who say who they are can be asked for, and whether they may leave it empty. */
 export const ASK_FIELDS = ['name', 'company', 'reason'] as const;
 export type AskField = (typeof ASK_FIELDS)[number];

@@ -1,6 +1,7 @@
 import { parseVlanList } from '../address';
 import { pick, sameAll } from '../base';
 import { asksWho } from '../document';
+import type { CapPair, CapWay } from '../traffic';
 import type { AccessClass } from './class/class';
 import type { Hours } from './hours/hours';
 import type { EstatePart, SitePart } from './part';
@@ -26,6 +27,8 @@ export interface SiteSsid extends Ssid {
   readonly within?: Hours;
   /** The portal that holds its clients; absent: none. */
   readonly held?: Portal;
+  /** The hours at which that lets them in; absent: all. */
+  readonly heldWithin?: Hours;
   /** The site's classes, where it puts clients into theirs. */
   readonly classes?: readonly SiteClass[];
 }
@@ -91,12 +94,16 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
     .map((ssid): SiteSsid => {
       const within = estate.hours?.find(({ id }) => id === ssid.hours);
       const held = estate.portals?.find(({ id }) => id === ssid.portal);
+      const heldWithin = held?.hours ? estate.hours?.find(({ id }) => id === held.hours) : undefined;
+      const { caps } = ssid;
       const here: SiteSsid = {
         ...ssid,
         ...joined(site, ssid.segment),
         ...ringAt(site, ssid),
         ...(within ? { within } : {}),
         ...(held ? { held } : {}),
+        ...(heldWithin ? { heldWithin } : {}),
+        ...(held?.rate ? { caps: { ...caps, client: lesser(caps?.client, held.rate) } } : {}),
         ...sendersAt(ssid, site),
       };
       // One that has no segment is not sent. Where servers say who somebody is, a class that is not here lets nobody in: none falls elsewhere.
@@ -117,6 +124,15 @@ function ringAt(site: SharingSite, { ring }: Ssid): Pick<SiteSsid, 'ringSegments
     return segmentId === undefined ? [] : [{ name, segmentId }];
   });
   return { ringSegments };
+}
+
+/** Of two limits each way the lesser. */
+function lesser(one: CapPair | null | undefined, other: CapPair): CapPair {
+  const of = (way: CapWay): number | null => {
+    const [a, b] = [one?.[way] ?? null, other[way] ?? null];
+    return a === null || b === null ? (a ?? b) : Math.min(a, b);
+  };
+  return { down: of('down'), up: of('up') };
 }
 
 const sendersAt = ({ aps }: Ssid, { id }: SharingSite): Pick<SiteSsid, 'senders'> => {

@@ -105,8 +105,9 @@ function usingReaches(before: EstatePart, after: EstatePart): readonly SharedRea
   const changed = (id: string | null | undefined): boolean => Boolean(id) && ids.has(id!);
   const shared = [...(after.rulesBefore ?? []), ...(after.rulesAfter ?? [])];
   if (shared.some(({ hours }) => changed(hours))) return [{ kind: 'estate' }];
-  return after.ssids.flatMap(({ hours, reach, exceptions }): SharedReach[] => {
-    if (changed(hours)) return [reach];
+  const portals = new Set((after.portals ?? []).flatMap(({ id, hours }) => (changed(hours) ? [id] : [])));
+  return after.ssids.flatMap(({ hours, reach, portal, exceptions }): SharedReach[] => {
+    if (changed(hours) || (portal && portals.has(portal))) return [reach];
     const siteIds = Object.entries(exceptions ?? {}).flatMap(([id, here]) => (changed(here.hours) ? [id] : []));
     return siteIds.length > 0 ? [{ kind: 'sites', siteIds }] : [];
   });

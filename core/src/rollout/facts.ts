@@ -144,11 +144,12 @@ const keysOf = ({ passphrase, former }: Ssid): Pick<SsidDocument, 'passphrase' |
 
 /** How an SSID treats clients, where that is not the usual. */
 /** Where an SSID’s guests are held; what its pages link to is in the walled garden. */
-function portalDocument({ id, name, garden, newsLink }: Portal): PortalDocument {
+function portalDocument({ id, name, garden, newsLink }: Portal, within: Hours | undefined): PortalDocument {
   const all = [...new Set([...garden, ...(newsLink ? [readPage(newsLink)?.host ?? []].flat() : [])])].sort();
   return {
     ...{ id, name },
     ...(all.length > 0 ? { garden: all } : {}),
+    ...(within ? { hours: hoursDocument(within) } : {}),
   };
 }
 
@@ -162,6 +163,7 @@ const behaviour = ({
   multicast,
   within,
   held,
+  heldWithin,
 }: SiteSsid): Partial<SsidDocument> => ({
   ...(within ? { hours: hoursDocument(within) } : {}),
   ...(hidden ? { hidden: true } : {}),
@@ -170,7 +172,7 @@ const behaviour = ({
   ...(typeof most === 'number' ? { most } : {}),
   ...(steer ? { steer: true } : {}),
   ...(multicast ? { multicast } : {}),
-  ...(held ? { portal: portalDocument(held) } : {}),
+  ...(held ? { portal: portalDocument(held, heldWithin) } : {}),
   ...(roam && roam.length > 0 ? { roam: ROAM_AIDS.filter((aid) => roam.includes(aid)) } : {}),
 });
 

@@ -11,6 +11,7 @@ export * from './rule-text';
 export * from './service-names';
 export * from './week';
 export * from './moment';
+export * from './opening';
 export * from './moment';
 export * from './policy';
 export * from './resolve-rules';

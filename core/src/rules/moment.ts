@@ -5,7 +5,7 @@ import { dayOf, isInForce, minuteOfWeek, minutesOf, minuteWords, WEEK } from './
 export interface When {
   readonly times?: readonly WeekSpan[] | undefined;
   /** Days such as `2026-12-25`, by the clock of whoever it is used at. */
-  readonly closed?: readonly string[] | undefined;
+  readonly closed?: readonly string[] | null | undefined;
 }
 
 const [DAY_MS, DAY] = [86_400_000, 1440];

@@ -12,7 +12,7 @@ const MAC = '0e:00:00:00:00:01';
 const portal: PortalDocument = { id: 'p', name: 'Passengers', garden: ['tickets.example', '198.51.100.9'] };
 const NAMES = { 'news.example': '198.51.100.7', 'tickets.example': '198.51.100.8' };
 
-function setUp() {
+function setUp(more: Partial<PortalDocument> = {}) {
   const world = new World({
     ...structuredClone(SMALL_WORLD),
     names: NAMES,
@@ -26,7 +26,7 @@ function setUp() {
   const ap: ApDocument = {
     ...(factory('A') as ApDocument),
     radios: [{ band: '5', at: { channel: 36, width: 20, centre: 36 }, power: 20 }],
-    ssids: [{ id: 's', name: 'Deck', security: 'open', bands: ['5'], vlan, portal }],
+    ssids: [{ id: 's', name: 'Deck', security: 'open', bands: ['5'], vlan, portal: { ...portal, ...more } }],
   };
   world.run('A', ap, {});
   const said: object[] = [];
@@ -88,6 +88,16 @@ test('a guest is asked for once, let in until its time or what it may take is ov
   const before = said.length;
   vi.advanceTimersByTime(5001); // its day begins anew
   expect(said.slice(before)).toEqual([{ type: 'guests-ask', portal: 'p', macs: [MAC] }]);
+});
+
+test('outside its hours a portal lets nobody in whom the controller does, by the clock of its site', () => {
+  vi.useFakeTimers({ now: Date.parse('2026-12-01T12:00Z') });
+  const day = { name: 'Day', times: [{ days: [1, 2, 3, 4, 5], from: '08:00', to: '18:00' }] } as const;
+  const { open, told } = setUp({ hours: day });
+  told({});
+  expect(open('https://news.example/').status).toBe(200);
+  vi.setSystemTime(Date.parse('2026-12-01T20:00Z'));
+  expect(open('https://news.example/')).toMatchObject({ status: 0, text: expect.stringContaining('Held back by') });
 });
 
 test('a guest that left is forgotten, and asked for when it comes back', () => {

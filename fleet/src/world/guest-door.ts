@@ -1,5 +1,5 @@
 import { parseIp } from '@iron-lattice/core/address';
-import type { PortalDocument } from '@iron-lattice/core/document';
+import { appliesNow, type PortalDocument } from '@iron-lattice/core/document';
 import { gardenOf, isAddressInGarden, isNameInGarden } from '@iron-lattice/core/guests';
 import type { GuestWord } from '@iron-lattice/core/line';
 import type { Box } from './box';
@@ -59,7 +59,8 @@ export class GuestDoor {
     for (const key of this.told.keys()) if (key.startsWith(`${serial} `) && key.endsWith(mac)) this.told.delete(key);
   }
 
-  isIn({ device: { serial } }: Box, { portal, mac }: HeldAt, now = Date.now()): boolean {
+  isIn({ device: { serial }, document: { site } }: Box, { portal, mac }: HeldAt, now = Date.now()): boolean {
+    if (!appliesNow(portal.hours, site, now)) return false;
     const told = this.told.get(`${serial} ${portal.id} ${mac}`);
     if (!told?.in || (told.until !== undefined && now >= told.until)) return false;
     return told.left === undefined || this.around.taken(serial, mac) - told.from < told.left;

@@ -17,7 +17,7 @@ export class GuestFactsReader {
   ) {}
 
   readonly now = (): Promise<GuestFacts> => {
-    const now = Date.now();
+    const now = performance.now();
     if (this.known && now - this.known.at < REMEMBERED_MS) return this.known.facts;
     const facts = this.read();
     this.known = { at: now, facts };

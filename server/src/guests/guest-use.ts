@@ -101,5 +101,17 @@ export class GuestUse {
          seconds = guest_use.seconds + EXCLUDED.seconds, last_at = GREATEST(guest_use.last_at, EXCLUDED.last_at)`,
       { replacements: { rows: JSON.stringify(rows) } },
     );
+    await this.stayed(rows.filter(({ octets }) => octets > 0));
+  }
+
+  /** Guests who took something go on, where their visits end otherwise; to the half minute. */
+  private async stayed(rows: readonly { portal_id: string; mac: string; last_at: Date }[]): Promise<void> {
+    if (rows.length === 0) return;
+    await this.database.query(
+      `UPDATE visit v SET active_at = r.last_at FROM jsonb_to_recordset(:rows::jsonb) AS r(portal_id uuid, mac text, last_at timestamptz)
+       WHERE v.portal_id = r.portal_id AND v.mac = r.mac AND v.ended_at IS NULL AND v.idle IS NOT NULL
+         AND (v.active_at IS NULL OR v.active_at < r.last_at - interval '30 seconds')`,
+      { replacements: { rows: JSON.stringify(rows) } },
+    );
   }
 }

@@ -24,8 +24,10 @@ import { guestNetworkRoutes, guestRoutes } from './guests.routes';
 import * as first from './migrations/0020-guests';
 import * as second from './migrations/0025-asking';
 import * as third from './migrations/0026-pictures';
+import * as fourth from './migrations/0027-limits';
 import { pictureRoutes } from './pictures/picture.routes';
 import { PictureService } from './pictures/picture.service';
+import { IdleVisits } from './idle-visits';
 import { LivePortals } from './portals-live';
 import { portalApp } from './portal/portal-app';
 import { SeatService } from './portal/seat.service';
@@ -43,7 +45,7 @@ const DAYS = 'make_interval(days => (SELECT days FROM register_keeping))';
 export const guests: Stage = {
   name: 'guests',
   heavy: new URL('./guests.heavy.ts', import.meta.url),
-  migrations: [first, second, third],
+  migrations: [first, second, third, fourth],
   housekeeping: [
     // A visit that is over is: a new one may begin. What is kept of it is kept as the register keeps clients.
     `UPDATE visit SET ended_at = until WHERE ended_at IS NULL AND until < now() - interval '1 hour'`,
@@ -74,6 +76,7 @@ export const guests: Stage = {
     const portals = new LivePortals(database, intents, drafts);
     const codes = new CodeService(database, secrets, bus);
     const visits = new VisitService(database, portals, codes, bus, failed);
+    const idle = new IdleVisits(database, visits, failed);
     const guestLines = new GuestLines(database, visits, lines, bus, failed);
     const use = new GuestUse(database, guestLines.at, failed);
     lines.listen({
@@ -134,6 +137,7 @@ export const guests: Stage = {
         ...deskRoutes(desk, codes, visits, codeLetters),
       ],
       begin: async () => {
+        idle.begin();
         const { host, portalPort: port, portalUrl } = config;
         if (port === null) return;
         const app = portalApp({
@@ -154,6 +158,7 @@ export const guests: Stage = {
         lines.answersAt({ portal: originUrl() });
       },
       end: async () => {
+        idle.end();
         await origin?.close();
         visits.close();
       },

@@ -1,8 +1,15 @@
-import { reaches, ssidAt, type EstatePart, type Portal, type SitePart, type Ssid } from '@iron-lattice/core/intent';
+import {
+  reaches,
+  ssidAt,
+  type EstatePart,
+  type Hours,
+  type Portal,
+  type SitePart,
+  type Ssid,
+} from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import type { IntentService } from '../intent/intent.service';
-import { clock } from '../platform/clock';
 
 /** How long what is live at a site is remembered, in milliseconds: hundreds of guests come a second. */
 const REMEMBERED_MS = 1000;
@@ -14,6 +21,8 @@ export interface LivePortal {
   readonly siteName: string;
   /** IANA name. */
   readonly timeZone: string;
+  /** When guests are let in; absent: always. */
+  readonly hours?: Hours;
   /** Those that lead to it there. */
   readonly ssids: readonly Ssid[];
 }
@@ -42,7 +51,7 @@ export class LivePortals {
   }
 
   private of(siteId: string): Promise<ReadonlyMap<string, LivePortal>> {
-    const now = clock.now();
+    const now = performance.now(); // no clock that is set back keeps what is old
     const known = this.known.get(siteId);
     if (known && now - known.at < REMEMBERED_MS) return known.found;
     const found = this.read(siteId);
@@ -71,10 +80,15 @@ export class LivePortals {
 }
 
 /** Portals that SSIDs of a site lead to, by id. */
-function portalsAt({ ssids, portals = [] }: EstatePart, { id, name, timeZone }: SitePart): [string, LivePortal][] {
+function portalsAt(
+  { ssids, portals = [], hours = [] }: EstatePart,
+  { id, name, timeZone }: SitePart,
+): [string, LivePortal][] {
   const leading = ssids.filter(({ reach, portal }) => portal && reaches(reach, id)).map((ssid) => ssidAt(ssid, id));
   return portals.flatMap((portal) => {
     const own = leading.filter((ssid) => ssid.portal === portal.id);
-    return own.length > 0 ? [[portal.id, { portal, siteName: name, timeZone, ssids: own }]] : [];
+    const open = hours.find((each) => each.id === portal.hours);
+    const live = { portal, siteName: name, timeZone, ssids: own, ...(open ? { hours: open } : {}) };
+    return own.length > 0 ? [[portal.id, live]] : [];
   });
 }

@@ -1,4 +1,4 @@
-import { MOST_VISITS_TOLD, type Said, type VisitView } from '@iron-lattice/core/guests';
+import { MOST_VISITS_TOLD, type GuestState, type Said, type VisitView } from '@iron-lattice/core/guests';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { likeOf } from '../platform/like';
 import type { LivePortal, LivePortals } from './portals-live';
@@ -82,7 +82,7 @@ export class VisitList {
         ...{ at: row.place, deviceId: row.device_id, begun: row.begun.toISOString(), until: row.until.toISOString() },
         endedAt: row.ended_at?.toISOString() ?? null,
         ...{ octets: Number(row.octets), seconds: row.seconds, left: state.left },
-        state: row.ended_at ? 'ended' : state.letIn ? 'in' : (state.why ?? 'over'),
+        state: listed(row, state),
         ...{ told: row.told_at !== null, blocked: row.blocked, terms: row.terms, who: whoOf(row) },
       };
     });
@@ -91,6 +91,13 @@ export class VisitList {
   private select<T extends object>(sql: string, replacements: Record<string, unknown>): Promise<T[]> {
     return this.database.query<T>(sql, { replacements, type: QueryTypes.SELECT });
   }
+}
+
+/** How a visit stands: whether its guest has to wait for another is no matter of it. */
+function listed({ ended_at: ended, ended_why: why }: VisitRow, state: GuestState): VisitView['state'] {
+  if (ended) return why ?? 'ended';
+  if (state.letIn) return 'in';
+  return state.why === null || state.why === 'rest' ? 'over' : state.why;
 }
 
 const whoOf = ({ said, contact, asked, answered_by: sponsor, whom }: ListedAsk): VisitView['who'] =>

@@ -6,6 +6,7 @@ import type { LivePortal } from './portals-live';
 
 /** What counts by day is looked at as far back as this, in hours: no day is longer. */
 const DAY_HOURS = 27;
+const SECOND_MS = 1000;
 
 export interface VisitRow {
   readonly id: string;
@@ -20,6 +21,9 @@ export interface VisitRow {
   readonly begun: Date;
   readonly until: Date;
   readonly ended_at: Date | null;
+  /** What ended it, where it was neither its time nor somebody. */
+  readonly ended_why: 'idle' | null;
+  readonly ended_by: string | null;
   readonly told_at: Date | null;
 }
 export interface UseRow {
@@ -35,7 +39,7 @@ export interface UseRow {
 export const OUT: GuestState = { letIn: false, why: null, until: 0, left: null, resets: null };
 
 /** How a visit stands now. @param uses what devices took lately. */
-export function stateOf(row: VisitRow, uses: readonly UseRow[], { portal, timeZone }: LivePortal): GuestState {
+export function stateOf(row: VisitRow, uses: readonly UseRow[], { portal, timeZone, hours }: LivePortal): GuestState {
   const counted = uses
     .filter(({ mac }) => mac === row.mac)
     .map(({ at, last_at, octets, seconds }) => ({
@@ -45,11 +49,24 @@ export function stateOf(row: VisitRow, uses: readonly UseRow[], { portal, timeZo
       seconds,
     }));
   const facts = {
-    ...{ until: row.until.getTime(), ended: row.ended_at !== null, counted },
+    ...{ until: row.until.getTime(), ended: row.ended_at !== null, counted, hours, rests: restOf(row, portal) },
+    idle: row.ended_why === 'idle',
     octetsADay: portal.dataADay ? portal.dataADay * 1_000_000 : null,
     secondsADay: portal.minutesADay ? portal.minutesADay * 60 : null,
   };
   return guestState(facts, timeZone, clock.now());
+}
+
+/** Until when somebody whose time is over waits; null: it may let itself in. Whoever was let out before is not kept waiting. */
+function restOf(
+  { until, begun, way, ended_at: ended, ended_by: by, ended_why: why }: VisitRow,
+  { rest, visit }: Portal,
+): number | null {
+  if (!rest || by !== null || why !== null || (ended !== null && ended < until)) return null;
+  // First minutes, until an address was known, are no visit yet.
+  const unproven = way === 'mail' || way === 'phone';
+  if (unproven && until.getTime() - begun.getTime() < visit * 60_000 - SECOND_MS) return null;
+  return until.getTime() + rest * 60_000;
 }
 
 /** What devices took lately, where that counts. */

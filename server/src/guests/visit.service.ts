@@ -35,6 +35,8 @@ export interface Guest {
   readonly language: string;
   /** Version of the terms that it agreed to. */
   readonly terms: string | null;
+  /** Minutes after which its visit ends if it takes nothing; null: it goes on. */
+  readonly idle: number | null;
 }
 
 /** How a guest stands, as its page shows it. */
@@ -62,10 +64,10 @@ export class VisitService {
 
   /** Lets a guest in who accepts, unless it is in already, is kept out, or has had what it may have that day. */
   async accept(guest: Guest, live: LivePortal): Promise<void> {
-    const { dataADay, minutesADay, visit } = live.portal;
-    if (dataADay || minutesADay) {
+    const { dataADay, minutesADay, visit, rest } = live.portal;
+    if (dataADay || minutesADay || rest) {
       const standing = await this.standing(guest.portalId, guest.mac, live);
-      if (standing?.why === 'quota') return;
+      if (standing?.why === 'quota' || standing?.why === 'rest') return;
     }
     const until = clock.now() + visit * 60_000;
     if (await oneByOne(() => this.begin(guest, 'accept', until))) this.say([guest]);
@@ -281,8 +283,8 @@ export class VisitService {
     const begun = await this.select(
       `WITH ended AS (UPDATE visit SET ended_at = now() WHERE portal_id = :portalId AND mac = :mac AND ended_at IS NULL
          AND (:way <> 'accept' OR until <= :now) RETURNING 1)
-       INSERT INTO visit (id, portal_id, site_id, device_id, place, mac, way, code_id, ask_id, language, terms, until)
-       SELECT :id, :portalId, :siteId, :deviceId, :place, :mac, :way, :codeId, :askId, :language, :terms, :until
+       INSERT INTO visit (id, portal_id, site_id, device_id, place, mac, way, code_id, ask_id, language, terms, until, idle)
+       SELECT :id, :portalId, :siteId, :deviceId, :place, :mac, :way, :codeId, :askId, :language, :terms, :until, :idle::int
        FROM (SELECT count(*) FROM ended) first WHERE NOT EXISTS (SELECT 1 FROM guest_block WHERE mac = :mac)
          AND (:way <> 'accept' OR NOT EXISTS (SELECT 1 FROM visit WHERE portal_id = :portalId AND mac = :mac AND ended_at IS NULL AND until > :now))
        RETURNING id`,

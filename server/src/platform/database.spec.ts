@@ -41,6 +41,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0024-texts' },
       { name: '0025-asking' },
       { name: '0026-pictures' },
+      { name: '0027-limits' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

@@ -114,8 +114,12 @@ async function rollOut(
   ada: TestCaller,
   operations: readonly Operation[],
 ): Promise<{ status: number; json: { flaws?: unknown } }> {
-  const { id, head } = await ada.get('/api/drafts/current');
-  const edited = await ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations });
-  if (edited.status !== 200) return edited;
-  return ada.ask('POST', '/api/rollouts', { draftId: id, despiteErrors: true });
+  for (const deadline = Date.now() + 10_000; ;) {
+    const { id, head } = await ada.get('/api/drafts/current');
+    const edited = await ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations });
+    // The one before may not be over yet.
+    if (edited.json.type === 'about:lattice/draft.not-open' && Date.now() < deadline) continue;
+    if (edited.status !== 200) return edited;
+    return ada.ask('POST', '/api/rollouts', { draftId: id, despiteErrors: true });
+  }
 }

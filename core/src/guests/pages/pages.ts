@@ -2,7 +2,7 @@ import { inkOn, isColour, readableOn } from '../contrast';
 import { isRightToLeft, LANGUAGE_NAMES, type Language } from '../languages';
 import { readPage } from '../page';
 import { filled } from '../texts/texts';
-import { isAskedWay } from '../ways';
+import { isAskedWay, RESTING } from '../ways';
 import { askForm, askWords, agreement, confirmForm, proofField } from './forms';
 import { Html, html, paragraphs } from './html';
 import { isolated, momentIn, termsOf, textsOf, wordsOf, type Drawn, type PageOf, type PortalLook } from './page-of';
@@ -110,6 +110,23 @@ export const quotaPage = (of: PageOf, resets: number): Drawn => {
       <p>${filled(texts.quotaText, { time: momentIn(of, resets) })}</p>`,
   };
 };
+
+/** Nobody is let in at that hour. @param opens when they are again, in milliseconds since 1970; null: not soon. */
+export const closedPage = (of: PageOf, opens: number | null): Drawn => {
+  const texts = textsOf(of.language);
+  return plainPage(
+    texts.closed,
+    opens === null ? texts.closedLong : filled(texts.closedText, { time: momentIn(of, opens) }),
+  );
+};
+
+/** Its time is over, and it has to wait until a press lets it in again; what it was given a code for, or a yes, does before. */
+export function restPage(of: PageOf, until: number, typed = ''): Drawn {
+  const { portal, language } = of;
+  const text = filled(textsOf(language).rests, { time: momentIn(of, until) });
+  const ways = portal.ways.filter((way) => !RESTING.includes(way));
+  return ways.length === 0 ? plainPage(text) : welcomePage({ ...of, portal: { ...portal, ways } }, text, typed);
+}
 
 /** A page that says one thing. */
 export const plainPage = (title: string, text: string | null = null): Drawn => ({

@@ -27,6 +27,11 @@ export const de: PortalTexts = {
   quota: 'Für heute aufgebraucht',
   quotaText: 'Sie haben verbraucht, was es für einen Tag gibt. Um {time} beginnt es von neuem.',
   over: 'Ihr Besuch ist zu Ende. Sie können sich noch einmal anmelden.',
+  closed: 'Gerade geschlossen',
+  closedText: 'Gäste werden um {time} wieder eingelassen.',
+  closedLong: 'Um diese Zeit werden keine Gäste eingelassen.',
+  rests: 'Ihre Zeit ist um. Ab {time} können Sie sich wieder anmelden.',
+  idle: 'Sie haben eine Weile nichts genutzt, darum endete Ihr Besuch. Sie können sich wieder anmelden.',
   blocked: 'Sie können nicht eingelassen werden. Bitte fragen Sie am Empfang.',
   openAny: 'Öffnen Sie zuerst irgendeine Seite',
   openAnyText:

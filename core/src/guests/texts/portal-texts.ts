@@ -26,6 +26,13 @@ export interface PortalTexts {
   readonly quota: string;
   readonly quotaText: string;
   readonly over: string;
+  /** Nobody is let in at that hour: until when, or for longer than is known. */
+  readonly closed: string;
+  readonly closedText: string;
+  readonly closedLong: string;
+  /** Its time is over, and it has to wait; and: it took nothing for long. */
+  readonly rests: string;
+  readonly idle: string;
   readonly blocked: string;
   readonly openAny: string;
   readonly openAnyText: string;

@@ -28,6 +28,8 @@ function usedBy({ sites }: Pick<Intent, 'sites'>, estate: EstatePart, id: string
   const uses = (rules: readonly Rule[] = []): Rule | undefined => rules.find(({ hours }) => hours === id);
   const shared = uses(estate.rulesBefore) ?? uses(estate.rulesAfter);
   if (shared) return `a rule of the estate${said(shared)}`;
+  const portal = estate.portals?.find(({ hours }) => hours === id);
+  if (portal) return `the portal “${portal.name}”`;
   for (const site of sites.values()) {
     const rule = uses(site.rules);
     if (rule) return `a rule of ${site.name}${said(rule)}`;

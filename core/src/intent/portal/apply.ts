@@ -1,5 +1,6 @@
 import { flaw } from '../../base';
 import { LANGUAGES, type PageWords, type Sponsors } from '../../guests';
+import { plainCaps } from '../../traffic';
 import { byName, editsOfList } from '../kept-list';
 import { checkPortal } from './check';
 import type { PortalOperation } from './operations';
@@ -36,6 +37,7 @@ function normalised({ words, ...portal }: Portal): Portal {
     name: portal.name.trim(),
     garden: linesOf(portal.garden, (line) => line.toLowerCase()),
     ...(sponsors ? { sponsors: sponsorsOf(sponsors) } : {}),
+    ...(portal.rate === undefined ? {} : { rate: plainCaps({ client: portal.rate })?.client ?? null }),
     ...(portal.landing === undefined ? {} : { landing: portal.landing?.trim() || null }),
     ...(portal.newsLink === undefined ? {} : { newsLink: portal.newsLink?.trim() || null }),
     ground: portal.ground.trim().toLowerCase(),

@@ -18,11 +18,27 @@ import {
   type Language,
   type PageWords,
 } from '../../guests';
+import { capFlaws } from '../../traffic';
 import type { EstatePart } from '../part';
-import { LEAST_VISIT, MOST_DATA, MOST_DAY_MINUTES, MOST_PORTALS, MOST_VISIT, MOST_WORDS, type Portal } from './portal';
+import {
+  LEAST_IDLE,
+  LEAST_REST,
+  LEAST_VISIT,
+  MOST_DATA,
+  MOST_DAY_MINUTES,
+  MOST_IDLE,
+  MOST_PORTALS,
+  MOST_REST,
+  MOST_VISIT,
+  MOST_WORDS,
+  type Portal,
+} from './portal';
 
 /** What is wrong with a portal. */
-export function checkPortal(portal: Portal, { portals = [] }: Pick<EstatePart, 'portals'>): Flaw[] {
+export function checkPortal(
+  portal: Portal,
+  { portals = [], hours = [] }: Pick<EstatePart, 'portals' | 'hours'>,
+): Flaw[] {
   const { id, name, ways, languages, garden } = portal;
   const flaws: Flaw[] = [];
   if (name === '') flaws.push(flaw('portal.name-empty', 'Give the portal a name.', 'name'));
@@ -33,6 +49,8 @@ export function checkPortal(portal: Portal, { portals = [] }: Pick<EstatePart, '
   if (others.length >= MOST_PORTALS) flaws.push(flaw('portal.many', `An estate has ${MOST_PORTALS} portals at most.`));
   if (ways.length === 0) flaws.push(flaw('portal.ways-none', 'Choose a way in at least.', 'ways'));
   if (languages.length === 0) flaws.push(flaw('portal.languages-none', 'Choose a language at least.', 'languages'));
+  if (portal.hours && !hours.some((each) => each.id === portal.hours))
+    flaws.push(flaw('portal.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
   flaws.push(...limitFlaws(portal), ...wordFlaws(portal), ...sponsorFlaws(portal));
   if (garden.length > MOST_GARDEN)
     flaws.push(flaw('portal.garden-many', `${MOST_GARDEN} lines at most; these are ${garden.length}.`, 'garden'));
@@ -49,7 +67,7 @@ export function checkPortal(portal: Portal, { portals = [] }: Pick<EstatePart, '
   return flaws;
 }
 
-function limitFlaws({ visit, dataADay, minutesADay, first }: Portal): Flaw[] {
+function limitFlaws({ visit, dataADay, minutesADay, first, idle, rest, rate }: Portal): Flaw[] {
   const whole = (value: number | null | undefined, least: number, most: number): boolean =>
     value === null || value === undefined || (Number.isInteger(value) && value >= least && value <= most);
   const flaws: Flaw[] = [];
@@ -59,6 +77,12 @@ function limitFlaws({ visit, dataADay, minutesADay, first }: Portal): Flaw[] {
     flaws.push(flaw('portal.data', 'Whole megabytes a day, from 1 to 1,000,000; empty: any.', 'dataADay'));
   if (!whole(minutesADay, 1, MOST_DAY_MINUTES))
     flaws.push(flaw('portal.minutes', 'Whole minutes a day, from 1 to 1,440; empty: any.', 'minutesADay'));
+  if (!whole(idle, LEAST_IDLE, MOST_IDLE))
+    flaws.push(flaw('portal.idle', `Whole minutes, from ${LEAST_IDLE} to 1,440 (a day); empty: it goes on.`, 'idle'));
+  if (!whole(rest, LEAST_REST, MOST_REST))
+    flaws.push(flaw('portal.rest', `Whole minutes, from ${LEAST_REST} to 44,640 (31 days); empty: at once.`, 'rest'));
+  for (const { code, message, field = '' } of capFlaws({ client: rate ?? null }, 'leave it empty for any'))
+    flaws.push(flaw(code, message, field.replace('caps.client', 'rate')));
   if (!whole(first, LEAST_FIRST, Math.min(MOST_FIRST, visit)))
     flaws.push(
       flaw(

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import type { Sponsors } from '../../guests';
 import { compileSite } from '../../rollout';
+import { readTimes } from '../../rules';
 import { applied, sampleId, sampleSite } from '../../testing';
 import {
   apply,
@@ -51,6 +52,34 @@ test('an AP is told which portal holds an SSID’s clients and what passes befor
     to: { ground: '#FFFFFF' },
   };
   expect(told(applied(held, looks))).toEqual(told(held));
+});
+
+test('an AP is told the hours and the rate of a portal; the lesser of two limits holds, and hours stay while it has them', () => {
+  const times = readTimes('Mon-Fri 08:00-18:00')!;
+  const hours: Operation = { type: 'hours.add', hours: { id: sampleId(9, 3), name: 'Day', times } };
+  const capped: Operation = {
+    ...{ type: 'ssid.set', ssidId: ssid!.id, from: { caps: null }, to: { caps: { client: { down: 4000, up: 4000 } } } },
+  };
+  const limits = { hours: sampleId(9, 3), rate: { down: 10_000, up: 1000 } };
+  const held = applied(sample.intent, hours, capped, { type: 'portal.add', portal: { ...portal, ...limits } }, hold);
+  const sent = told(held).find(({ id }) => id === ssid!.id)!;
+  expect(sent.portal).toEqual({ id: portal.id, name: 'Passengers', hours: { name: 'Day', times } });
+  expect([sent.caps?.client?.down?.kbps, sent.caps?.client?.up?.kbps]).toEqual([4000, 1000]);
+  expect(held.estate.ssids[0]!.caps).toEqual({ client: { down: 4000, up: 4000 } });
+  expect(codes(held, { type: 'hours.remove', hoursId: sampleId(9, 3) })).toEqual(['hours.used']);
+  const other: Operation = {
+    ...{ type: 'hours.set', hoursId: sampleId(9, 3), from: { times }, to: { times: readTimes('Sat 08:00-12:00')! } },
+  };
+  expect(touchedSites(held, applied(held, other))).toEqual([sample.site.id]);
+});
+
+test('limits of a visit that nobody means, and hours that are not there, are refused in words', () => {
+  const set = (to: Partial<Portal>): Operation => ({ type: 'portal.add', portal: { ...portal, ...to } });
+  expect(codes(sample.intent, set({ idle: 4 }))).toEqual(['portal.idle']);
+  expect(codes(sample.intent, set({ rest: 1.5 }))).toEqual(['portal.rest']);
+  expect(codes(sample.intent, set({ hours: sampleId(9, 8) }))).toEqual(['portal.hours-unknown']);
+  expect(codes(sample.intent, set({ rate: { down: 0 } }))).toEqual(['caps.zero']);
+  expect(codes(sample.intent, set({ idle: 5, rest: 44_640, rate: { up: 64 } }))).toEqual([]);
 });
 
 test('a portal stays as long as an SSID has it; an SSID cannot have one that is not there', () => {

@@ -1,4 +1,5 @@
 import type { AskedFields, GuestWay, Language, PageWords, Picture, Sponsors } from '../../guests';
+import type { CapPair } from '../../traffic';
 import type { Purposed } from '../purpose';
 
 /** What each way in is called. */
@@ -26,6 +27,14 @@ export interface Portal extends Purposed {
   /** Megabytes, of a million octets, and minutes, that a guest’s device may take a day by the clock of its site. */
   readonly dataADay?: number | null;
   readonly minutesADay?: number | null;
+  /** Minutes after which a visit ends whose guest takes nothing; null: it goes on. */
+  readonly idle?: number | null;
+  /** Minutes from the end of a visit until somebody lets itself in once more; null: at once. */
+  readonly rest?: number | null;
+  /** What each guest’s device may take at once; what its SSID says of each client goes before where it is less. */
+  readonly rate?: CapPair | null;
+  /** Id of the hours at which guests are let in, by the clock of their site; null: always. Whoever is in then goes out at their end. */
+  readonly hours?: string | null;
   /** Where somebody who was let in lands; null: the page that was asked for. */
   readonly landing?: string | null;
   /** Names and addresses that everybody reaches before. */
@@ -56,6 +65,10 @@ export const MOST_WORDS = { title: 80, text: 600, terms: 20_000, news: 600 } as 
 export const [LEAST_VISIT, MOST_VISIT] = [5, 44_640];
 /** Megabytes and minutes a day that can be said. */
 export const [MOST_DATA, MOST_DAY_MINUTES] = [1_000_000, 1440];
+
+/** Minutes after which somebody who takes nothing may be let out, and that somebody waits between two visits, at least and at most. */
+export const [LEAST_IDLE, MOST_IDLE] = [5, 1440];
+export const [LEAST_REST, MOST_REST] = [5, 44_640];
 
 /** What a new portal begins with. */
 export const NEW_PORTAL: Omit<Portal, 'id' | 'name'> = {

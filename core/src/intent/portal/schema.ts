@@ -13,7 +13,7 @@ import {
   type Sponsors,
 } from '../../guests';
 import { Joi } from '../../schema';
-import { list, minutes, purpose, shapesOfList, text, texts, type Shapes } from '../shape';
+import { list, minutes, pair, purpose, shapesOfList, text, texts, type Shapes } from '../shape';
 import type { PortalFields } from './operations';
 import { MOST_WORDS } from './portal';
 
@@ -65,6 +65,10 @@ const fields = {
   visit: Joi.number().required(),
   dataADay: Joi.number().allow(null),
   minutesADay: minutes,
+  idle: minutes,
+  rest: minutes,
+  rate: pair,
+  hours: Joi.string().uuid().allow(null),
   landing: link,
   garden: texts(1000).required(),
   newsLink: link,

@@ -58,7 +58,8 @@ export class AnswerService {
         const lasts = Number.isFinite(minutes) ? Math.min(visit, Math.max(LEAST_VISIT, Math.floor(minutes))) : visit;
         const until = clock.now() + lasts * 60_000;
         const { portal_id: portalId, site_id: siteId, device_id: deviceId, mac, place, language, terms } = row!;
-        const guest = { portalId, siteId, deviceId, mac, place, language, terms };
+        const { idle = null } = live.portal;
+        const guest = { portalId, siteId, deviceId, mac, place, language, terms, idle };
         if (yes && !(await this.visits.letIn(guest, 'sponsor', until, row!.id, transaction))) return { what: 'gone' };
         await this.database.query(
           'UPDATE guest_ask SET state = :state, answered_at = :at, answered_by = :by WHERE id = :id',

@@ -1,5 +1,6 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import {
+  closedPage,
   documentOf,
   donePage,
   askedPage,
@@ -10,6 +11,7 @@ import {
   plainPage,
   quotaPage,
   refusedPage,
+  restPage,
   strangerPage,
   termsVersion,
   textsOf,
@@ -19,6 +21,7 @@ import {
   type Language,
   type PageOf,
 } from '@iron-lattice/core/guests';
+import { openingAt, type Opening } from '@iron-lattice/core/rules';
 import type { Context } from 'koa';
 import { clock } from '../../platform/clock';
 import type { Pending } from '../asking/ask.service';
@@ -85,10 +88,10 @@ export class PortalPages {
     return { ...live, seat, language, cookie: cookie! };
   }
 
-  /** The same of a form that is sent: one that is none of ours is sent back to where it came from. */
+  /** The same of a form that is sent: one that is none of ours, or comes when nobody is let in, is sent back to where it came from. */
   async presentWithForm(context: Context): Promise<Present | null> {
     const here = await this.present(context);
-    if (!here || this.isOurs(context, here)) return here;
+    if (!here || (this.isOurs(context, here) && this.openingOf(here).open)) return here;
     goTo(context, '/');
     return null;
   }
@@ -107,8 +110,12 @@ export class PortalPages {
       place: seat.place,
       language,
     },
-    terms: portal.agree ? termsVersion(portal, language) : null,
+    ...{ terms: portal.agree ? termsVersion(portal, language) : null, idle: portal.idle ?? null },
   });
+
+  /** Whether guests are let in at this hour. */
+  openingOf = ({ hours, timeZone }: LivePortal): Opening =>
+    hours ? openingAt(hours, timeZone, clock.now()) : { open: true, until: null };
 
   standingOf = ({ seat, ...here }: Present): Promise<Standing | null> =>
     this.parts.visits.standing(seat.portalId, seat.mac, here);
@@ -130,6 +137,8 @@ export class PortalPages {
     const of = this.of(here);
     const texts = textsOf(here.language);
     if (standing?.blocked) return plainPage(texts.blocked);
+    const opening = this.openingOf(here);
+    if (!opening.open) return closedPage(of, opening.until);
     if (standing?.letIn) {
       if (!standing.told) return waitingPage(of, clock.now() - standing.begun > SOON_MS);
       const unproven = pending?.what === 'code' && pending.first ? { to: hidden(pending.to), flaw } : null;
@@ -140,8 +149,11 @@ export class PortalPages {
       return confirmPage(of, { to: hidden(pending.to), until: pending.until, wasIn: pending.first }, flaw);
     if (pending?.what === 'answer') return askedPage(of, pending);
     if (pending?.what === 'no') return refusedPage(of);
+    if (standing?.why === 'rest') return restPage(of, standing.resets!, typed);
     const late = pending?.what === 'late' ? (pending.way === 'sponsor' ? texts.unanswered : texts.codeSpent) : null;
-    return welcomePage(of, flaw ?? late ?? (standing?.why === 'over' ? texts.over : null), typed);
+    const ended = { over: texts.over, idle: texts.idle };
+    const why = standing?.why === 'over' || standing?.why === 'idle' ? ended[standing.why] : null;
+    return welcomePage(of, flaw ?? late ?? why, typed);
   }
 
   private proofOf = (cookie: string): string => this.parts.secrets.print('guest form', cookie);

@@ -106,7 +106,7 @@ export class SeatService {
     if (cookie.length > 100) return null;
     const print = printOf(cookie);
     const known = this.known.get(print);
-    if (known && Date.now() - known.at < REMEMBERED_MS) return known.seat;
+    if (known && performance.now() - known.at < REMEMBERED_MS) return known.seat;
     const [row] = await this.database.query<SeatRow>(
       `SELECT id, portal_id, site_id, device_id, mac, place, url, language FROM portal_seat
        WHERE cookie = :cookie AND at > now() - interval '1 day'`,
@@ -121,7 +121,7 @@ export class SeatService {
 
   private remember(print: string, seat: Seat): void {
     if (this.known.size >= MOST_KNOWN) this.known.clear();
-    this.known.set(print, { seat, at: Date.now() });
+    this.known.set(print, { seat, at: performance.now() });
   }
 
   async speak(seat: Seat, language: string): Promise<void> {
@@ -157,14 +157,14 @@ export class SeatService {
   /** A device that has a place and a key; hundreds of guests come a second, many by the same. */
   private async deviceOf(serial: string): Promise<DeviceRow | null> {
     const known = this.devices.get(serial);
-    if (known && Date.now() - known.at < REMEMBERED_MS) return known.device;
+    if (known && performance.now() - known.at < REMEMBERED_MS) return known.device;
     const [device] = await this.database.query<DeviceRow>(
       'SELECT id, site_id, public_key FROM device WHERE serial = :serial AND site_id IS NOT NULL AND public_key IS NOT NULL',
       { replacements: { serial }, type: QueryTypes.SELECT },
     );
     if (!device) return null;
     if (this.devices.size >= MOST_KNOWN) this.devices.clear();
-    this.devices.set(serial, { device, at: Date.now() });
+    this.devices.set(serial, { device, at: performance.now() });
     return device;
   }
 

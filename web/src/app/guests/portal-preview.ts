@@ -3,6 +3,7 @@ import { MatSelectModule } from '@angular/material/select';
 import { DomSanitizer, type SafeHtml } from '@angular/platform-browser';
 import {
   askedPage,
+  closedPage,
   askPage,
   confirmPage,
   CODE_MINUTES,
@@ -13,6 +14,7 @@ import {
   questionPage,
   quotaPage,
   refusedPage,
+  restPage,
   termsPage,
   textsOf,
   waitingPage,
@@ -23,13 +25,15 @@ import {
   type PageOf,
 } from '@iron-lattice/core/guests';
 import type { Portal } from '@iron-lattice/core/intent';
+import { openingAt } from '@iron-lattice/core/rules';
+import { SharedStore } from '../shell/shared-store';
 import { PortalPictures } from './portal-pictures';
 
 type Step = (typeof STEPS)[number];
 const STEPS = [
   ...(['Welcome', 'Wrong code', 'Says who it is', 'Gives the code sent', 'Asks somebody', 'Waits for a yes'] as const),
   ...(['Whoever says yes', 'Is told no', 'No answer in time'] as const),
-  ...(['Terms', 'Being let in', 'Online', 'Used up', 'Over', 'Kept out'] as const),
+  ...(['Terms', 'Being let in', 'Online', 'Used up', 'Over', 'Has to wait', 'Closed', 'Kept out'] as const),
 ] as const;
 /** Steps that some ways in alone have. */
 const STEP_WAYS: Readonly<Partial<Record<Step, readonly GuestWay[]>>> = {
@@ -125,12 +129,18 @@ const SAID = { name: 'Rin Marlow', company: 'Gull & Sons', reason: 'Repairs of t
 export class PortalPreview {
   private readonly sanitizer = inject(DomSanitizer);
   private readonly pictures = inject(PortalPictures);
+  private readonly shared = inject(SharedStore);
   readonly portal = input.required<Portal>();
   /** Name of the site whose guests it welcomes. */
   readonly siteName = input.required<string>();
   readonly timeZone = input.required<string>();
   protected readonly steps = computed(() =>
-    STEPS.filter((each) => STEP_WAYS[each]?.some((way) => this.portal().ways.includes(way)) ?? true),
+    STEPS.filter((each) => {
+      const { ways, rest, hours } = this.portal();
+      if (each === 'Has to wait') return Boolean(rest);
+      if (each === 'Closed') return Boolean(hours);
+      return STEP_WAYS[each]?.some((way) => ways.includes(way)) ?? true;
+    }),
   );
   protected readonly names = LANGUAGE_NAMES;
   protected readonly asked = signal<Step>('Welcome');
@@ -150,6 +160,14 @@ export class PortalPreview {
       documentOf(drawn, { portal, language }, '', (id) => this.pictures.at(id)),
     );
   });
+
+  /** When guests are let in next, if they were not now. */
+  private opens(): number | null {
+    const hours = this.shared.estate()?.hours?.find(({ id }) => id === this.portal().hours);
+    if (!hours) return null;
+    const { open, until } = openingAt(hours, this.timeZone(), Date.now());
+    return open && until !== null ? openingAt(hours, this.timeZone(), until).until : until;
+  }
 
   private readonly within = computed(() => this.portal().sponsors?.within || 60);
 
@@ -187,6 +205,10 @@ export class PortalPreview {
         return quotaPage(of, until);
       case 'Over':
         return welcomePage(of, texts.over);
+      case 'Has to wait':
+        return restPage(of, Date.now() + (this.portal().rest ?? 0) * 60_000);
+      case 'Closed':
+        return closedPage(of, this.opens());
       case 'Kept out':
         return plainPage(texts.blocked);
       case 'Welcome':

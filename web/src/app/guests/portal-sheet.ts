@@ -16,6 +16,7 @@ import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { fieldsOf, textOf, unreadable, type PortalText } from './portal-text';
 import { PortalAsking } from './portal-asking';
+import { PortalLimits } from './portal-limits';
 import { languageIn, PortalLooks, WORD_FIELDS } from './portal-looks';
 import { PortalPreview } from './portal-preview';
 
@@ -23,6 +24,7 @@ const WAYS = GUEST_WAYS.map((way) => ({ way, words: WAY_WORDS[way] }));
 /** Fields whose flaws stand beside them. */
 const SHOWN = [
   ...['name', 'ways', 'visit', 'dataADay', 'minutesADay', 'landing', 'garden', 'newsLink'],
+  ...['rest', 'idle', 'hours', 'rate.down', 'rate.up'],
   ...['languages', 'agree', 'ground', 'accent', 'purpose', 'first'],
   ...['domains', 'people', 'groups', 'told', 'within'].map((field) => `sponsors.${field}`),
 ];
@@ -37,6 +39,7 @@ const SHOWN = [
     Cell,
     ChoiceCell,
     PortalAsking,
+    PortalLimits,
     PortalLooks,
     PortalPreview,
     Sheet,
@@ -106,32 +109,12 @@ const SHOWN = [
               [readonly]="!session.mayChange()"
               (put)="form.put($event)"
             />
-            <il-text-cell
-              label="A visit lasts"
-              for="portal-visit"
-              hint="8 h, 90 min, 2 d; a code says its own"
-              [flaw]="unread().visit ?? problem()?.of('visit')"
+            <il-portal-limits
+              [text]="text()"
+              [problem]="problem()"
+              [unread]="unread()"
               [readonly]="!session.mayChange()"
-              [value]="text().visit"
-              (typed)="form.put({ visit: $event })"
-            />
-            <il-text-cell
-              label="Megabytes a day"
-              for="portal-data"
-              hint="Of each device; empty: any"
-              [flaw]="unread().dataADay ?? problem()?.of('dataADay')"
-              [readonly]="!session.mayChange()"
-              [value]="text().dataADay"
-              (typed)="form.put({ dataADay: $event })"
-            />
-            <il-text-cell
-              label="Time a day"
-              for="portal-minutes"
-              hint="Such as 2 h; empty: any. Days begin at the site’s midnight"
-              [flaw]="unread().minutesADay ?? problem()?.of('minutesADay')"
-              [readonly]="!session.mayChange()"
-              [value]="text().minutesADay"
-              (typed)="form.put({ minutesADay: $event })"
+              (put)="form.put($event)"
             />
             <il-text-cell
               label="Lands on"

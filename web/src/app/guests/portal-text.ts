@@ -10,6 +10,7 @@ import {
   type SponsorGroup,
   type Sponsors,
 } from '@iron-lattice/core/guests';
+import { capFlaw, capsOf, capsText, NO_CAPS, type CapsField, type CapsText } from '../shell/caps-text';
 import { NEW_PORTAL, type Portal, type PortalFields } from '@iron-lattice/core/intent';
 
 /** A portal as it is typed. */
@@ -20,6 +21,14 @@ export interface PortalText {
   readonly visit: string;
   readonly dataADay: string;
   readonly minutesADay: string;
+  /** Lengths of time; empty: none. */
+  readonly rest: string;
+  readonly idle: string;
+  /** In Mb/s; empty: any. */
+  readonly down: string;
+  readonly up: string;
+  /** Id of the hours; null: always. */
+  readonly hours: string | null;
   readonly landing: string;
   /** Lines. */
   readonly garden: string;
@@ -70,10 +79,13 @@ export function textOf(portal: Portal | null): PortalText {
   const { ways, visit, dataADay, minutesADay, landing, garden, newsLink, languages, words, agree, ground, accent } =
     portal ?? (NEW_PORTAL as Portal);
   const { domains, people, groups, told, within } = portal?.sponsors ?? NO_SPONSORS;
+  const rate = capsText({ client: portal?.rate ?? null });
   const asks = ASK_FIELDS.map((field) => [field, portal?.asks?.[field] ?? 'not'] as const);
   return {
     ...{ name: portal?.name ?? '', ways, visit: lastsWords(visit) },
     ...{ dataADay: written(dataADay), minutesADay: minutesADay ? lastsWords(minutesADay) : '' },
+    ...{ rest: portal?.rest ? lastsWords(portal.rest) : '', idle: portal?.idle ? lastsWords(portal.idle) : '' },
+    ...{ down: rate.clientDown, up: rate.clientUp, hours: portal?.hours ?? null },
     ...{ landing: landing ?? '', garden: garden.join('\n'), newsLink: newsLink ?? '' },
     ...{ languages, words, agree: agree ?? false, ground, accent, purpose: portal?.purpose ?? '' },
     ...{ logo: portal?.logo ?? null, backdrop: portal?.backdrop ?? null },
@@ -90,6 +102,8 @@ export function fieldsOf(text: PortalText): PortalFields {
   return {
     ...{ name: text.name.trim(), ways: text.ways, visit: readLasts(text.visit) },
     ...{ dataADay: optional(text.dataADay, Number), minutesADay: optional(text.minutesADay, readLasts) },
+    ...{ rest: optional(text.rest, readLasts), idle: optional(text.idle, readLasts), hours: text.hours },
+    rate: capsOf(rateText(text))?.client ?? null,
     ...{ landing: text.landing.trim() || null, newsLink: text.newsLink.trim() || null },
     garden: linesOf(text.garden),
     ...{ languages: text.languages, words: text.words, agree: text.agree || null },
@@ -116,14 +130,22 @@ function sponsorsOf(text: PortalText): Sponsors | null {
   return none ? null : sponsors;
 }
 
+/** What each guest may take at once, as caps are typed. */
+const rateText = ({ down, up }: PortalText): CapsText => ({ ...NO_CAPS, clientDown: down, clientUp: up });
+
 /** What of it cannot be read yet, by field. */
 export function unreadable(text: PortalText): Partial<Record<keyof PortalText, string>> {
   const time = 'Write 90 min, 8 h or 2 d.';
+  const rateFlaw = (field: CapsField): string => capFlaw(rateText(text), field);
   const wrong = (typed: string): boolean => typed.trim() !== '' && Number.isNaN(readLasts(typed));
   return {
     ...(Number.isNaN(readLasts(text.visit)) ? { visit: time } : {}),
     ...(wrong(text.minutesADay) ? { minutesADay: time } : {}),
     ...(wrong(text.first) ? { first: time } : {}),
+    ...(wrong(text.rest) ? { rest: time } : {}),
+    ...(wrong(text.idle) ? { idle: time } : {}),
+    ...(rateFlaw('clientDown') ? { down: rateFlaw('clientDown') } : {}),
+    ...(rateFlaw('clientUp') ? { up: rateFlaw('clientUp') } : {}),
     ...(Number.isNaN(readLasts(text.within)) ? { within: time } : {}),
     ...(text.dataADay.trim() !== '' && !/^\d+$/.test(text.dataADay.trim()) ? { dataADay: 'Whole megabytes.' } : {}),
   };

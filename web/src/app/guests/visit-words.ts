@@ -19,9 +19,17 @@ export function wayWords({ way, code, who }: Pick<VisitView, 'way' | 'code' | 'w
   }
 }
 
+const STATES: Readonly<Record<Exclude<VisitView['state'], 'in'>, string>> = {
+  quota: 'used up for today',
+  hours: 'closed at this hour',
+  over: 'over',
+  idle: 'ended: took nothing',
+  ended: 'ended',
+};
+
 /** How a visit stands, in words. */
 export function stateWords({ state, told, blocked }: Pick<VisitView, 'state' | 'told' | 'blocked'>): string {
   if (blocked) return 'kept out';
   if (state === 'in') return told ? 'let in' : 'its AP is being told';
-  return { quota: 'used up for today', over: 'over', ended: 'ended' }[state];
+  return STATES[state];
 }

@@ -115,7 +115,7 @@ export class VisitsView {
       ...{ key: 'state', title: 'State', width: 130, groups: true, phone: true },
       text: stateWords,
       tone: ({ state, told }) =>
-        state === 'in' ? (told ? 'good' : 'caution') : state === 'quota' ? 'caution' : 'soft',
+        state === 'in' ? (told ? 'good' : 'caution') : state === 'quota' || state === 'hours' ? 'caution' : 'soft',
     },
     {
       ...{ key: 'way', title: 'By', width: 120, groups: true },
