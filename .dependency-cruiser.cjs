@@ -57,6 +57,7 @@ const below = {
       'radius',
       'entry',
       'traffic',
+      'guests',
     ],
   ],
   wireless: [

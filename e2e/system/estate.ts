@@ -121,8 +121,9 @@ export class Estate {
     };
   }
 
-  async startController(): Promise<void> {
-    const { child, url } = await startController(this.settings);
+  /** @param more that it is started with besides. */
+  async startController(more: Record<string, string> = {}): Promise<void> {
+    const { child, url } = await startController({ ...this.settings, ...more });
     this.controller = child;
     this.url = url;
   }

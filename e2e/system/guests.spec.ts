@@ -1,18 +1,24 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { TestTls } from '../../server/src/testing/test-tls';
 import { Estate } from './estate';
 
 let estate: Estate;
+let tls: TestTls;
 let siteId = '';
 const [SSID, OUTSIDE] = ['Skerrow Visitors', 'https://www.skerrow.example/'];
 const portalId = randomUUID();
 beforeAll(async () => {
+  tls = await TestTls.make();
   estate = await Estate.start();
   await estate.signIn();
   await estate.allInStep();
   siteId = (await estate.site('Brinmouth')).id;
 });
-afterAll(() => estate.end());
+afterAll(async () => {
+  await estate.end();
+  tls.end();
+});
 
 type Json = Record<string, any>;
 
@@ -27,14 +33,25 @@ const passes = (mac: string, on: boolean): Promise<unknown> =>
     return on ? status === 200 : status === 504;
   });
 
+async function plainly(url: string): Promise<{ readonly headers: Record<string, unknown> }> {
+  const { headers } = await fetch(url, { redirect: 'manual' });
+  return { headers: { 'set-cookie': headers.getSetCookie() } };
+}
+
+/** What a client’s device learns where DHCP told it to ask (RFC 8910, RFC 8908); null: it was told nothing. */
+async function learns(mac: string): Promise<Json | null> {
+  const { captive } = (await (await fetch(`${estate.controlUrl}/lease/${mac}`)).json()) as Json;
+  return captive === null ? null : JSON.parse((await tls.ask(captive)).text);
+}
+
 /** A guest’s browser that was sent to the portal, and knows it again by a cookie. */
 async function seat(mac: string): Promise<{ origin: string; cookie: string }> {
   const way = await estate.until(
     'sent to the portal',
     async () => (await open(mac, 'http://www.skerrow.example/')).location,
   );
-  const seated = await fetch(way, { redirect: 'manual' });
-  return { origin: new URL(way).origin, cookie: seated.headers.getSetCookie()[0]!.split(';')[0]! };
+  const { headers } = way.startsWith('https:') ? await tls.ask(way) : await plainly(way);
+  return { origin: new URL(way).origin, cookie: (headers['set-cookie'] as string[])[0]!.split(';')[0]! };
 }
 
 /** Signs a guest in by pressing, and waits until its page says that it is let in. */
@@ -78,12 +95,18 @@ test('guests are held until they sign in, by every AP that they walk to, and go 
   await passes(mac, true);
 
   // What was told holds while nobody answers, and afterwards.
+  expect(await learns(mac)).toBeNull(); // the page is none of HTTPS
   await estate.stopController();
   expect((await open(mac, OUTSIDE)).status).toBe(200);
-  await estate.startController();
+  const { cert, key } = tls.files;
+  await estate.startController({ LATTICE_PORTAL_CERT: cert, LATTICE_PORTAL_KEY: key });
   await estate.signIn();
   await estate.allInStep();
   await passes(mac, true);
+  // With a certificate its device learns by itself how it stands, from where DHCP says.
+  const free = await learns(mac);
+  expect(free).toMatchObject({ captive: false, 'user-portal-url': expect.stringMatching(/^https:/) });
+  expect(free!['seconds-remaining']).toBeLessThanOrEqual(3600);
   const [visit] = (await estate.call('GET', '/api/visits')) as Json[];
   expect(visit).toMatchObject({ mac, state: 'in', siteId, way: 'accept' });
   // What it takes is counted as its AP reports it.
@@ -93,6 +116,9 @@ test('guests are held until they sign in, by every AP that they walk to, and go 
   });
   await estate.call('POST', '/api/visits/end', { ids: [visit!['id']] });
   await passes(mac, false);
+  const held = await learns(mac);
+  expect(held).toMatchObject({ captive: true });
+  expect((await tls.ask(held!['user-portal-url'])).headers['location']).toBe('/');
 
   // The portal is taken out: nobody is held any more, and it lets nobody in.
   const { origin, cookie } = await seat(mac);
@@ -101,6 +127,6 @@ test('guests are held until they sign in, by every AP that they walk to, and go 
   await passes(mac, true);
   await estate.until(
     'the portal is gone',
-    async () => (await fetch(`${origin}/`, { headers: { cookie } })).status === 410,
+    async () => (await tls.ask(`${origin}/`, { headers: { cookie } })).status === 410,
   );
 }, 180_000);

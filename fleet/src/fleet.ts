@@ -1,7 +1,7 @@
 import { MailCatcher } from './mail/catcher';
 import { TextCatcher } from './mail/text-catcher';
 import { Device } from './devices/device';
-import { openPage, type Page } from './phone';
+import { leaseOf, openPage, type Lease, type Page } from './phone';
 import type { DirectoryFile } from './radius/directory-file';
 import { EntryDesk } from './radius/entry-desk';
 import { World } from './world/world';
@@ -63,6 +63,9 @@ export class Fleet {
 
   /** What a client’s browser is answered that asks for a page. */
   open = (mac: string, url: string): Page => openPage(this.world, this.devices, mac, url);
+
+  /** What a client was given by DHCP; null while it is on no network. */
+  leaseOf = (mac: string): Lease | null => leaseOf(this.world, this.devices, mac);
 
   /** Pulls or plugs a device's power. */
   power(serial: string, on: boolean): void {

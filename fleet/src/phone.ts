@@ -11,19 +11,43 @@ export interface Page {
   readonly text: string;
 }
 
+/** What a client on the air got by DHCP. */
+export interface Lease {
+  readonly ssid: string;
+  readonly address: string | null;
+  /** The option that says where it learns whether it is held (RFC 8910 §2.1); null: none was there. */
+  readonly captive: string | null;
+}
+
+/** A client and the AP that serves it. @throws RangeError when there is none; null while it is on no network. */
+function onAir(world: World, mac: string) {
+  const client = world.file.clients.find((each): each is AirClient => each.mac === mac && 'near' in each);
+  if (!client) throw new RangeError(`no client ${mac} on the air`);
+  const serial = world.servedBy(client);
+  const joined = world.clientsOf(serial).find((each) => each.mac === mac);
+  return joined ? { client, serial, joined, asker: world.asking.clientAsks(client, joined) } : null;
+}
+
+/** What a client on the air was given by DHCP; null while it is on no network. */
+export function leaseOf(world: World, devices: ReadonlyMap<string, Device>, mac: string): Lease | null {
+  const found = onAir(world, mac);
+  if (!found) return null;
+  const { serial, joined, asker } = found;
+  const portal = asker.at.guest?.portal.id;
+  const captive = portal === undefined ? null : (devices.get(serial)?.captiveUrl({ portal, mac }) ?? null);
+  return { ssid: joined.ssid, address: joined.address, captive };
+}
+
 /**
  * A client on the air asks for a page: its AP lets the packets pass, or holds them back and answers by itself what is asked for by HTTP at
  * port 80. What is encrypted is never answered by anybody but whom it is for.
  */
 export function openPage(world: World, devices: ReadonlyMap<string, Device>, mac: string, url: string): Page {
-  const client = world.file.clients.find((each): each is AirClient => each.mac === mac && 'near' in each);
-  if (!client) throw new RangeError(`no client ${mac} on the air`);
   const { protocol, hostname, port } = new URL(url);
   const number = port === '' ? (protocol === 'https:' ? 443 : 80) : Number(port);
-  const serial = world.servedBy(client);
-  const joined = world.clientsOf(serial).find((each) => each.mac === mac);
-  if (!joined) return { status: 0, text: `${mac} is on no network.` };
-  const asker = world.asking.clientAsks(client, joined);
+  const found = onAir(world, mac);
+  if (!found) return { status: 0, text: `${mac} is on no network.` };
+  const { client, serial, joined, asker } = found;
   const address = parseIp(hostname) ? hostname : world.asking.looked(asker, joined.vlan, hostname).address;
   if (address === null) return { status: 0, text: `Nobody knows ${hostname}.` };
   const { ok, why } = world.asking.get(asker, address, { protocol: 'tcp', port: number });

@@ -1,3 +1,4 @@
+export * from './portal-fact';
 export * from './probe';
 export * from './walk-step';
 export * from './walk';

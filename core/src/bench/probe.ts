@@ -56,12 +56,24 @@ export interface WalkFacts {
   readonly moment?: string;
   /** The day by it, such as `2026-12-25`; absent: one on which hours apply as in every week. */
   readonly day?: string;
+  /** Where guests sign in, and what the portal that holds it lets them in for; absent: nothing of it is known. */
+  readonly portal?: PortalFact;
   /** How it stands at the portal that holds it, where it takes the MAC address of a guest. */
   readonly guest?: GuestFact;
   /** What RADIUS servers said of it, in the order in which they were asked; absent: they were not. */
   readonly asked?: readonly AskedOne[];
   /** The same at a port, by the way in which it asks: those that were tried. */
   readonly askedBy?: Partial<Readonly<Record<AskingWay, readonly AskedOne[]>>>;
+}
+/** A portal as guests meet it. */
+export interface PortalFact {
+  /** The address of its page, such as `https://guests.skerrow.example`. */
+  readonly url: string;
+  /** What it is signed in by, in words. */
+  readonly ways: readonly string[];
+  /** What ends a visit, whichever is first, and what its guest does then, in words. */
+  readonly limits: readonly string[];
+  readonly after: string;
 }
 /** How a guest stands at the portal that holds it. */
 export interface GuestFact {

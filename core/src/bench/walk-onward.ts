@@ -12,7 +12,7 @@ import { MESH_PORT, type Link, type LinkEnd } from '../intent';
 import { traceStrand, traceTunnel, type Documents, type Hop } from '../lattice';
 import { momentOn } from '../rules';
 import type { WalkFacts } from './probe';
-import { rulesOnWay, tunnelOnWay } from './walk-rules';
+import { privateSpace, rulesOnWay, tunnelOnWay } from './walk-rules';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
 import { intoTunnel, outOfTunnel } from './walk-tunnel';
 
@@ -24,8 +24,8 @@ export interface Onward {
   readonly joins: number;
   /** The tunnel that its frames go into, at an AP. */
   readonly inside?: ApTunnelDocument;
-  /** What a portal makes of it. */
-  readonly held?: WalkStep;
+  /** What a portal makes of it; empty where there is none. */
+  readonly held?: readonly WalkStep[];
   /** What the device judges its packets by. */
   readonly lists: SsidLists | undefined;
   readonly facts: WalkFacts;
@@ -38,7 +38,7 @@ export function* onward({
   deviceId,
   joins,
   inside,
-  held,
+  held = [],
   lists,
   facts,
 }: Onward): Generator<WalkStep> {
@@ -73,12 +73,16 @@ export function* onward({
     given = step.address ?? given;
     yield step;
   }
-  if (held) yield held;
+  yield* held;
   if (router.kind === 'gateway') {
     const { gatewayId } = strand;
     const hops = inside ? [] : strand.hops; // switches do not see what is in a tunnel
     const moment = momentOf(facts);
-    if (given) yield* rulesOnWay({ documents, apId: deviceId, lists, hops, gatewayId, address: given, moment });
+    if (given) {
+      const asked = { documents, apId: deviceId, lists, hops, gatewayId, address: given, moment };
+      yield* rulesOnWay(asked);
+      if (held.length > 0) yield* privateSpace(asked, strand.vlan);
+    }
     yield* outward(router, gatewayId, facts, given || 'the client’s address');
     return;
   }

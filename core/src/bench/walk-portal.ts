@@ -1,7 +1,8 @@
-import { appliesAt, type ApDocument, type SsidDocument } from '../document';
+import { appliesAt, type ApDocument, type PortalDocument, type SsidDocument } from '../document';
+import { CAPTIVE_OPTION, captivePath } from '../guests';
 import { minuteWords, writeTimes } from '../rules';
-import type { GuestFact, Probe, WalkFacts } from './probe';
-import { pass, stop, type WalkStep } from './walk-step';
+import type { GuestFact, PortalFact, Probe, WalkFacts } from './probe';
+import { pass, stop, type Decider, type WalkStep } from './walk-step';
 
 /** Why a guest who was let in is not any more. */
 const WHY: Readonly<Record<NonNullable<GuestFact['why']>, string>> = {
@@ -15,16 +16,48 @@ const WHY: Readonly<Record<NonNullable<GuestFact['why']>, string>> = {
 /** Most lines of a walled garden that are told. */
 const MOST_TOLD = 5;
 
-/** Whether the portal of an SSID lets a probe in; null where it has none. */
-export function portalStep(
+/** What the portal of an SSID makes of a probe, from hearing of it to being let in; empty where it has none. */
+export function portalSteps(ap: ApDocument, { portal }: SsidDocument, probe: Probe, facts: WalkFacts): WalkStep[] {
+  if (!portal) return [];
+  const judged = judge(ap, portal, probe, facts);
+  if (!facts.portal) return [judged];
+  const signsIn = probe.letIn && judged.passed ? [signedIn(ap, portal, facts.portal)] : [];
+  return [told(ap, portal, facts.portal), ...signsIn, judged];
+}
+
+/** When it is held again, as the last step of somebody who was let in; null where there is none. */
+export function heldAgainStep({ portal }: SsidDocument, { portal: fact }: WalkFacts): WalkStep | null {
+  if (!portal || !fact) return null;
+  const first = fact.limits.length > 1 ? 'Whichever is first: ' : '';
+  const detail = `${first}${fact.limits.join(', ')}. Then it is held as before, and ${fact.after}; what there is for a day begins anew at midnight by the site’s clock.`;
+  return pass('portal', 'Held again, in the end', detail, byOf(portal));
+}
+
+const byOf = ({ id, name }: PortalDocument): Decider => ({ kind: 'portal', id, name });
+
+/** Whether a device is told by DHCP that it is held. */
+function told({ device }: ApDocument, portal: PortalDocument, { url }: PortalFact): WalkStep {
+  if (url.startsWith('https:')) {
+    const detail = `${device.name} puts DHCP option ${CAPTIVE_OPTION} into the answer (RFC 8910): ${url}${captivePath('…')}. There the device learns that it is held, until when it is not, and where to sign in (RFC 8908).`;
+    return pass('portal', 'Told of it with its address', detail, byOf(portal));
+  }
+  const detail = `The page is at ${url || 'no address yet'}: one that begins with https alone may be said by DHCP option ${CAPTIVE_OPTION} (RFC 8910), so a device finds it by what it is answered at port 80.`;
+  return pass('portal', 'Not told of it with its address', detail, byOf(portal));
+}
+
+function signedIn({ device }: ApDocument, portal: PortalDocument, { url, ways }: PortalFact): WalkStep {
+  const detail = `${device.name} answers what it asks for by HTTP at port 80 with a way to ${url}; HTTPS is left alone. It signs in by: ${ways.join(', ')}.`;
+  return pass('portal', `Signs in at “${portal.name}”`, detail, byOf(portal));
+}
+
+function judge(
   { device }: ApDocument,
-  { portal }: SsidDocument,
+  portal: PortalDocument,
   { letIn }: Probe,
   { guest, minute, day = '' }: WalkFacts,
-): WalkStep | null {
-  if (!portal) return null;
-  const { id, name, garden = [], hours } = portal;
-  const by = { kind: 'portal' as const, id, name };
+): WalkStep {
+  const { name, garden = [], hours } = portal;
+  const by = byOf(portal);
   if (hours && !appliesAt(hours, minute, day)) {
     const left = hours.closed?.includes(day) ? `, and ${day} is left out` : '';
     const times = `guests are let in ${writeTimes(hours.times)} (${hours.name}); there it is ${minuteWords(minute)}${left}.`;

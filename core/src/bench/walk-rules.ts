@@ -1,5 +1,5 @@
 import { parseIp, type IpAddress } from '../address';
-import { GRE, type ApTunnelDocument, type SsidLists } from '../document';
+import { GRE, interfacesOf, type ApTunnelDocument, type SsidLists } from '../document';
 import type { Hop, Documents } from '../lattice';
 import {
   answerTo,
@@ -35,8 +35,8 @@ export interface RulesAsked {
  * What rules say of a web page the probe asks for: at the AP, at the switches on its way, at the gateway, and, where
  * packets are judged by themselves, of the answer. Places without rules say nothing.
  */
-export function* rulesOnWay(asked: RulesAsked): Generator<WalkStep> {
-  const [source, destination] = [parseIp(asked.address), parseIp(SOMEBODY_OUTSIDE)];
+export function* rulesOnWay(asked: RulesAsked, to = SOMEBODY_OUTSIDE): Generator<WalkStep> {
+  const [source, destination] = [parseIp(asked.address), parseIp(to)];
   if (!source || source.version !== 4) return;
   const packet: Packet = { version: 4, source: source.value, destination: destination!.value, ...WEB };
   const { documents, gatewayId } = asked;
@@ -49,6 +49,29 @@ export function* rulesOnWay(asked: RulesAsked): Generator<WalkStep> {
   for (const judge of [...switches.reverse(), air(asked.lists?.to)])
     if (back) yield* judged(judge, back, asked.moment, 'the answer ');
 }
+
+/**
+ * Whether a guest who is let in is kept from private space (RFC 1918): by what is judged of a page at the gateway’s address in another
+ * segment; none where it has no other.
+ * @param vlan of the guest.
+ */
+export function* privateSpace(asked: RulesAsked, vlan: number): Generator<WalkStep> {
+  const gateway = asked.documents.get(asked.gatewayId)!;
+  const other = interfacesOf(gateway).find((each) => each.vlan !== vlan && isPrivate(each.address.split('/')[0]!));
+  if (!other) return;
+  const to = other.address.split('/')[0]!;
+  const stopped = [...rulesOnWay(asked, to)].find(({ passed }) => !passed);
+  const { id, name } = { id: asked.gatewayId, name: gateway.device.name };
+  yield stopped
+    ? { ...stopped, passed: true, title: 'Kept from private space' }
+    : {
+        ...{ kind: 'rules', passed: true, title: 'Private space answers too' },
+        detail: `Nothing stops it on its way to ${to}, in ${other.name}: guests reach what is not theirs.`,
+        decidedBy: { kind: 'device', id, name },
+      };
+}
+
+const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
 
 /** What rules say of the packets of a tunnel, at the switches on their way and at the gateway they are for. */
 export function* tunnelOnWay(

@@ -7,11 +7,11 @@ import type {
   RadioDocument,
   SwitchDocument,
 } from '../document';
-import { resolve } from '../intent';
+import { NEW_PORTAL, resolve } from '../intent';
 import { compileSite } from '../rollout';
-import { readTimes } from '../rules';
+import { readTimes, type PolicyRule } from '../rules';
 import { sampleId, sampleSite } from '../testing';
-import { walk, type Probe, type WalkFacts } from '.';
+import { portalFact, walk, type Probe, type WalkFacts } from '.';
 
 const sample = sampleSite({ segments: 3, aps: 21 });
 const documents = compileSite(resolve(sample.intent.estate, sample.site), sample.roster);
@@ -308,4 +308,58 @@ test('a portal holds a guest back after it has an address, until somebody has le
   );
   const spent = walk(held, sample.links, probe, { ...facts, guest: { ...guest, letIn: false, why: 'quota' } });
   expect(last(spent).detail).toMatch(/^What it may take today is used up/);
+});
+
+test('a guest is told of its portal with its address, signs in, is kept from private space, and is held again in the end', () => {
+  const portal = { id: 'p', name: 'Passengers' };
+  const space: PolicyRule = {
+    ...{
+      id: 'no-private',
+      name: 'Guests stay out',
+      verdict: 'deny' as const,
+      from: ['any'],
+      services: [{ protocol: 'any' as const }],
+    },
+    to: ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'],
+  };
+  const held = withAp((ap) => ({ ...ap, ssids: ap.ssids.map((ssid) => ({ ...ssid, portal })) }));
+  const fact = portalFact(
+    {
+      ...NEW_PORTAL,
+      id: 'p',
+      name: 'Passengers',
+      ways: ['accept', 'code'],
+      visit: 120,
+      dataADay: 100,
+      idle: 30,
+      rest: 60,
+    },
+    'https://guests.skerrow.example',
+  );
+  const signed = { ...probe, letIn: true };
+  const known = { ...facts, portal: fact };
+  const walked = walk(held, sample.links, signed, known);
+  expect(walked.arrived).toBe(true);
+  const steps = new Map(walked.steps.map(({ title, detail }) => [title, detail]));
+  expect(steps.get('Told of it with its address')).toContain(
+    'DHCP option 114 into the answer (RFC 8910): https://guests.skerrow.example/captive/',
+  );
+  expect(steps.get('Signs in at “Passengers”')).toContain('It signs in by: Press to accept, Visit code.');
+  expect(steps.get('Private space answers too')).toContain('guests reach what is not theirs');
+  expect(steps.get('Held again, in the end')).toBe(
+    'Whichever is first: 2 h after it was let in, 100 MB that day, 30 min without use. Then it is held as before, and lets itself in again 1 h later; what there is for a day begins anew at midnight by the site’s clock.',
+  );
+  const guarded = new Map(held).set(gateway, {
+    ...(held.get(gateway) as GatewayDocument),
+    policy: { otherwise: 'allow', rules: [space] },
+  });
+  const kept = walk(guarded, sample.links, signed, known);
+  expect(kept.arrived).toBe(true);
+  expect(kept.steps.find(({ title }) => title === 'Kept from private space')).toMatchObject({
+    ...{ passed: true, decidedBy: { kind: 'rule', id: 'no-private' } },
+  });
+  // Where the page is none of HTTPS no device can be told by DHCP; whoever has not signed in stops there.
+  const plain = walk(held, sample.links, probe, { ...facts, portal: { ...fact, url: 'http://192.0.2.7:8624' } });
+  expect(plain.steps.at(-2)).toMatchObject({ title: 'Not told of it with its address', passed: true });
+  expect(last(plain).title).toBe('Held back by “Passengers”');
 });

@@ -12,6 +12,9 @@ export interface CaptiveAnswer {
   readonly captive: boolean;
   readonly 'seconds-remaining'?: number;
   readonly 'bytes-remaining'?: number;
+  /** The page to sign in at, and one of the house; both by HTTPS. */
+  readonly 'user-portal-url'?: string;
+  readonly 'venue-info-url'?: string;
 }
 
 /** The media type of it (RFC 8908 §5). */

@@ -154,6 +154,10 @@ export class Device {
   wayIn = (who: Pick<PortalClaim, 'portal' | 'mac' | 'at'>, url: string): string | null =>
     this.guests.wayIn(this.store.privateKey, who, url);
 
+  /** What it puts into the DHCP answer of a client that it holds (RFC 8910); null: nothing. */
+  captiveUrl = (who: Pick<PortalClaim, 'portal' | 'mac'>): string | null =>
+    this.guests.captiveUrl(this.store.privateKey, who);
+
   /** Ends its line as a bad cable would; it calls again. */
   stumble(): void {
     this.wait = CALL_AGAIN.first;

@@ -1,5 +1,13 @@
 import { randomBytes, sign, type KeyObject } from 'node:crypto';
-import { claimText, MOST_PAGE, type PortalClaim } from '@iron-lattice/core/guests';
+import {
+  captivePath,
+  claimText,
+  MOST_OPTION,
+  MOST_PAGE,
+  packWord,
+  wordText,
+  type PortalClaim,
+} from '@iron-lattice/core/guests';
 import { GUESTS_A_FRAME, type ControllerFrame, type DeviceFrame } from '@iron-lattice/core/line';
 import type { World } from '../world/world';
 
@@ -57,6 +65,20 @@ export class HeldGuests {
       this.asked.delete(key);
       this.look();
     }, ms).unref();
+  }
+
+  /**
+   * What is put into the DHCP answer of a client that is held (RFC 8910 §2.1); null: nothing, since the portal is none of HTTPS, or the
+   * address would be longer than an option. @param key the box’s own.
+   */
+  captiveUrl(key: KeyObject, { portal, mac }: Pick<PortalClaim, 'portal' | 'mac'>): string | null {
+    const url = this.world.guests.urlOf(this.serial);
+    if (!url?.startsWith('https:')) return null;
+    const said = Math.floor((Date.now() + this.ahead) / 1000);
+    const payload = Buffer.from(packWord({ serial: this.serial, portal, mac, said })).toString('base64url');
+    const signature = sign(null, Buffer.from(wordText(payload)), key).toString('base64url');
+    const told = `${url}${captivePath(`${payload}.${signature}`)}`;
+    return told.length <= MOST_OPTION ? told : null;
   }
 
   /** Where a guest that asks for a page is sent instead; null where this box was told of no portal. @param key the box’s own. */

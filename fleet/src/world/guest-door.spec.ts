@@ -1,9 +1,9 @@
 import { generateKeyPairSync, verify } from 'node:crypto';
 import { afterEach, expect, test, vi } from 'vitest';
 import type { ApDocument, GatewayDocument, PortalDocument } from '@iron-lattice/core/document';
-import { claimText } from '@iron-lattice/core/guests';
+import { claimText, readWord, wordText } from '@iron-lattice/core/guests';
 import { HeldGuests } from '../devices/held-guests';
-import { openPage } from '../phone';
+import { leaseOf, openPage } from '../phone';
 import type { Device } from '../devices/device';
 import { factory, SMALL_WORLD } from './small-world.fixture';
 import { World } from './world';
@@ -63,6 +63,23 @@ test('what it asks for by HTTP is answered with a way to the portal, signed by t
     ...{ serial: 'A', portal: 'p', mac: MAC, at: 'Deck', url: 'http://news.example/today?x=1' },
   });
   expect(open('http://news.example/today').location).not.toBe(location);
+});
+
+test('where its portal is one of HTTPS, a client that is held is told of it by DHCP, in word that its AP signed', () => {
+  const { world, guests, key } = setUp();
+  const who = { portal: '0f0e0d0c-0b0a-4908-8706-050403020100', mac: MAC };
+  expect(guests.captiveUrl(key.privateKey, who)).toBeNull();
+  guests.welcomed({ portal: 'https://guests.skerrow.example' });
+  const url = guests.captiveUrl(key.privateKey, who)!;
+  const [, payload, signature] = /^https:\/\/guests\.skerrow\.example\/captive\/(.+)\.(.+)$/.exec(url)!;
+  expect(readWord(Buffer.from(payload!, 'base64url'))).toMatchObject({ serial: 'A', ...who });
+  expect(verify(null, Buffer.from(wordText(payload!)), key.publicKey, Buffer.from(signature!, 'base64url'))).toBe(true);
+  const device = { captiveUrl: (of: never) => guests.captiveUrl(key.privateKey, of) } as unknown as Device;
+  const uuid = new Map([['A', device]]);
+  expect(leaseOf(world, uuid, MAC)).toMatchObject({ ssid: 'Deck', address: expect.stringMatching(/^\d/) });
+  // What does not fit into an option is left out.
+  guests.welcomed({ portal: `https://${'guests.'.repeat(20)}skerrow.example` });
+  expect(guests.captiveUrl(key.privateKey, who)).toBeNull();
 });
 
 test('a guest is asked for once, let in until its time or what it may take is over, and held again', () => {

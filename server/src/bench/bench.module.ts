@@ -1,5 +1,6 @@
 import { AIR } from '../roster/air-offer';
 import { ENTRY } from '../roster/entry-offer';
+import { GUEST_FACTS } from '../roster/guest-facts-offer';
 import { GUESTS } from '../roster/guest-offer';
 import { KEYS, type KeyTeller } from '../roster/key-offer';
 import { KEPT_USER } from '../roster/user-offer';
@@ -36,6 +37,7 @@ export const bench: Stage = {
             keys,
             (question) => offers.take(ENTRY)(question),
             (...asked) => offers.take(GUESTS)(...asked),
+            () => offers.take(GUEST_FACTS)(),
           ),
         ),
         ...getsRoutes(

@@ -1,6 +1,7 @@
 import type { AskingWay, DeviceDocument } from '@iron-lattice/core/document';
 import {
   isPlugged,
+  portalFact,
   portAsks,
   walk,
   walkAsks,
@@ -18,6 +19,7 @@ import { compileSite } from '@iron-lattice/core/rollout';
 import { dayOf, localMoment, minuteOfWeek } from '@iron-lattice/core/rules';
 import type { AirTeller } from '../roster/air-offer';
 import type { EntryTeller } from '../roster/entry-offer';
+import type { GuestFactsTeller } from '../roster/guest-facts-offer';
 import type { GuestTeller } from '../roster/guest-offer';
 import type { KeyTeller } from '../roster/key-offer';
 import type { Device } from '../roster/device.model';
@@ -37,6 +39,7 @@ export class WalkService {
     private readonly keys: KeyTeller,
     private readonly entry: EntryTeller,
     private readonly guests: GuestTeller,
+    private readonly facts: GuestFactsTeller,
   ) {}
 
   /** @param asks whether RADIUS servers may be asked for whoever is walked as: only for those who may change things. */
@@ -52,7 +55,7 @@ export class WalkService {
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
       ...said,
-      ...(await this.guest(documents, probe, siteId)),
+      ...(await this.guest(documents, probe, siteId, estate)),
       ...(!isPlugged(probe) && isSilent(devices, probe.apId) ? { silent: true } : {}),
     };
     const links = await this.links(siteId, { on, draftId }, devices);
@@ -81,13 +84,24 @@ export class WalkService {
     return { askedBy };
   }
 
-  /** How whoever is walked as stands at the portal that holds it. */
-  private async guest(documents: Documents, probe: AnyProbe, siteId: string): Promise<Pick<WalkFacts, 'guest'>> {
-    if (isPlugged(probe) || probe.mac === undefined) return {};
+  /** The portal that holds whoever is walked as, and how it stands there. */
+  private async guest(
+    documents: Documents,
+    probe: AnyProbe,
+    siteId: string,
+    estate: EstatePart | null,
+  ): Promise<Pick<WalkFacts, 'guest' | 'portal'>> {
+    if (isPlugged(probe)) return {};
     const ap = documents.get(probe.apId);
     const sent = ap?.kind === 'ap' ? ap.ssids.find(({ id }) => id === probe.ssidId) : undefined;
-    const guest = sent?.portal && (await this.guests(sent.portal.id, siteId, probe.mac));
-    return guest ? { guest } : {};
+    if (!sent?.portal) return {};
+    const { id } = sent.portal;
+    const portal = estate?.portals?.find((each) => each.id === id);
+    const guest = probe.mac === undefined ? null : await this.guests(id, siteId, probe.mac);
+    return {
+      ...(guest ? { guest } : {}),
+      ...(portal ? { portal: portalFact(portal, (await this.facts()).url) } : {}),
+    };
   }
 
   /** How devices are joined: as they are, or as a draft would have APs hang on each other. */

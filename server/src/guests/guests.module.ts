@@ -29,6 +29,8 @@ import { pictureRoutes } from './pictures/picture.routes';
 import { PictureService } from './pictures/picture.service';
 import { IdleVisits } from './idle-visits';
 import { LivePortals } from './portals-live';
+import { CaptiveService } from './portal/captive.service';
+import { DeviceKeys } from './portal/device-keys';
 import { portalApp } from './portal/portal-app';
 import { SeatService } from './portal/seat.service';
 import { ASK_LIMITS, CONTACT_LIMITS, LINK_LIMITS, SPONSOR_LIMITS, TRY_LIMITS } from './portal/guest-limits';
@@ -120,6 +122,8 @@ export const guests: Stage = {
       ...{ contacts: new Limits(pool, CONTACT_LIMITS), sponsors: new Limits(pool, SPONSOR_LIMITS) },
     });
     const pictures = new PictureService(database);
+    const keys = new DeviceKeys(database);
+    const captive = new CaptiveService(keys, portals, visits, secrets, originUrl);
     const answers = new AnswerService(database, links, portals, visits, letters);
     return {
       routes: [
@@ -138,18 +142,29 @@ export const guests: Stage = {
       ],
       begin: async () => {
         idle.begin();
-        const { host, portalPort: port, portalUrl } = config;
+        const { host, portalPort: port, portalUrl, portalTls: tls } = config;
         if (port === null) return;
         const app = portalApp({
-          ...{ seats: new SeatService(database), visits, portals, asks, answers, pictures, tries, secrets, log },
+          ...{
+            seats: new SeatService(database, keys),
+            captive,
+            visits,
+            portals,
+            asks,
+            answers,
+            pictures,
+            tries,
+            secrets,
+            log,
+          },
           callerOf: (request) => callerOf(request, config.proxies),
           links: new Limits(pool, LINK_LIMITS),
           guessed: ({ portalId, siteId, deviceId, mac }) =>
             note(database, null, 'guests.guessing', { portalId, siteId, mac }, undefined, deviceId),
           forged: (address) => note(database, null, 'guests.forged', { address }),
-          secure: portalUrl?.startsWith('https:') ?? false,
+          secure: portalUrl?.startsWith('https:') ?? tls !== null,
         });
-        origin = await listen(app.callback(), { host, port }).catch((error: NodeJS.ErrnoException) => {
+        origin = await listen(app.callback(), { host, port, tls }).catch((error: NodeJS.ErrnoException) => {
           if (error.code !== 'EADDRINUSE') throw error;
           throw new StartRefusal(
             `Port ${port}, at which guests sign in, is taken. Stop what listens there, or set LATTICE_PORTAL_PORT.`,

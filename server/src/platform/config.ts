@@ -1,6 +1,7 @@
 import { isIP } from 'node:net';
 import { join } from 'node:path';
 import { StartRefusal } from './start-refusal';
+import type { TlsFiles } from './tls-files';
 
 /** All that is set from outside; defaults are for a controller on one machine. */
 export interface Config {
@@ -26,6 +27,8 @@ export interface Config {
   readonly portalPort: number | null;
   /** Where guests find that, when it is not where it listens. */
   readonly portalUrl: string | null;
+  /** Where the certificate of that page stands, so that guests come by HTTPS; null: whoever is in front speaks it, or nobody. */
+  readonly portalTls: TlsFiles | null;
   /** Where devices and installers find this controller, when it is not where it listens. */
   readonly publicUrl: string | null;
   /** Balancers in front of this controller, by address: who they say that a request comes from is believed. */
@@ -55,6 +58,12 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     return url;
   };
   const publicUrl = pageFrom('LATTICE_PUBLIC_URL');
+  const [portalCert, portalKey] = [env['LATTICE_PORTAL_CERT'], env['LATTICE_PORTAL_KEY']];
+  if (Boolean(portalCert) !== Boolean(portalKey))
+    throw new StartRefusal(
+      'LATTICE_PORTAL_CERT and LATTICE_PORTAL_KEY name two files that go together: set both, or none.',
+    );
+  const portalTls = portalCert && portalKey ? { cert: portalCert, key: portalKey } : null;
   const proxies = (env['LATTICE_PROXIES'] ?? '')
     .split(',')
     .map((address) => address.trim())
@@ -76,6 +85,7 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     entryPort: env['LATTICE_ENTRY_PORT'] === 'off' ? null : port('LATTICE_ENTRY_PORT', 1812),
     portalPort: env['LATTICE_PORTAL_PORT'] === 'off' ? null : port('LATTICE_PORTAL_PORT', 8624),
     portalUrl: pageFrom('LATTICE_PORTAL_URL'),
+    portalTls,
     publicUrl,
     proxies,
     signInsPerMinute: number('LATTICE_SIGN_INS', 10, 1, 1_000_000),

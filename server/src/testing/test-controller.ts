@@ -67,7 +67,7 @@ export class TestController {
       sweepPort: 0,
       entryPort: 0,
       portalPort: 0,
-      portalUrl: null,
+      ...{ portalUrl: null, portalTls: null },
       publicUrl: null,
       proxies: [],
       signInsPerMinute,

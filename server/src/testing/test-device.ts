@@ -1,5 +1,5 @@
 import { generateKeyPairSync, randomBytes, sign, type KeyObject } from 'node:crypto';
-import { claimText, type PortalClaim } from '@iron-lattice/core/guests';
+import { claimText, packWord, wordText, type DeviceWord, type PortalClaim } from '@iron-lattice/core/guests';
 import { proofText, readControllerFrame, type ControllerFrame, type DeviceFrame } from '@iron-lattice/core/line';
 import WebSocket from 'ws';
 
@@ -149,6 +149,12 @@ export class TestDevice {
     const whole = { serial: this.serial, said: Date.now(), nonce: randomBytes(16).toString('hex'), ...claim };
     const payload = Buffer.from(JSON.stringify(whole)).toString('base64url');
     return `${payload}.${sign(null, Buffer.from(claimText(payload)), signer).toString('base64url')}`;
+  }
+
+  /** What it puts into the DHCP answer of a client that it holds. */
+  captiveWord(word: Omit<DeviceWord, 'serial'>, signer: KeyObject = this.key.privateKey): string {
+    const payload = Buffer.from(packWord({ serial: this.serial, ...word })).toString('base64url');
+    return `${payload}.${sign(null, Buffer.from(wordText(payload)), signer).toString('base64url')}`;
   }
 
   hangUp(): void {

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Operation, Portal } from '@iron-lattice/core/intent';
+import type { Config } from '../platform/config';
 import { TestController, type TestCaller } from './test-controller';
 import { TestDevice } from './test-device';
 import { TestGuest } from './test-guest';
@@ -23,8 +24,8 @@ export class TestPortal {
   }
 
   /** @param serial of the AP: no other test has it. */
-  static async open(portal: Portal, serial: string): Promise<TestPortal> {
-    const setting = await TestController.start();
+  static async open(portal: Portal, serial: string, more: Partial<Config> = {}): Promise<TestPortal> {
+    const setting = await TestController.start(1000, false, more);
     const ada = await setting.as('ada');
     const siteId = (await ada.get('/api/estate')).sites[0].id;
     const box = new TestDevice(setting.controller.url, serial, 'AP-6', '02:00:00:0a:00:02');

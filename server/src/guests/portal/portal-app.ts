@@ -15,9 +15,11 @@ import Router from '@koa/router';
 import Koa, { type Context } from 'koa';
 import { isConnectionLost, isPoolBusy } from '../../platform/connection-loss';
 import { answerRoutes } from './answer-routes';
+import { captiveRoutes } from './captive-routes';
 import { askRoutes } from './ask-routes';
 import { formOf, goTo, GUEST_COOKIE, PortalPages, type Present } from './portal-pages';
 import type { PortalParts } from './portal-parts';
+import type { Seated } from './seat.service';
 
 /** Name of the cookie that holds a code from a slip until somebody is known, and for how long, in milliseconds. */
 const [CODE_COOKIE, CODE_LIVES_MS] = ['code', 15 * 60_000];
@@ -39,16 +41,20 @@ export function portalApp(parts: PortalParts): Koa {
   };
 
   const router = new Router();
+  /** Has a browser come in that was given a seat, or says why it was not. */
+  const seated = (context: Context, came: Seated): void => {
+    if (!came.ok) {
+      const language = pages.stranger(context);
+      return pages.show(context, strangerPage(language, came.why), { portal: null, language }, 403);
+    }
+    if (came.cookie !== null) context.cookies.set(GUEST_COOKIE, came.cookie, COOKIES);
+    goTo(context, '/');
+  };
   router.get('/', async (context) => {
     const who = context.query['who'];
     if (typeof who === 'string') {
-      const seated = await seats.take(who.slice(0, MOST_TOKEN + 1), context.cookies.get(GUEST_COOKIE));
-      if (!seated.ok) {
-        const language = pages.stranger(context);
-        return pages.show(context, strangerPage(language, seated.why), { portal: null, language }, 403);
-      }
-      if (seated.cookie !== null) context.cookies.set(GUEST_COOKIE, seated.cookie, COOKIES);
-      return goTo(context, '/');
+      const token = who.slice(0, MOST_TOKEN + 1);
+      return seated(context, await seats.take(token, context.cookies.get(GUEST_COOKIE)));
     }
     const here = await pages.present(context);
     if (!here) return;
@@ -120,6 +126,9 @@ export function portalApp(parts: PortalParts): Koa {
   });
   askRoutes(router, pages, parts);
   answerRoutes(router, pages, parts);
+  captiveRoutes(router, pages, parts, async (context, placed) =>
+    seated(context, await seats.sit(placed, context.cookies.get(GUEST_COOKIE))),
+  );
 
   app.use(async (context, next) => {
     context.request.ip = parts.callerOf(context.req).address;

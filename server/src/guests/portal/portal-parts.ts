@@ -7,6 +7,7 @@ import type { AskService } from '../asking/ask.service';
 import type { PictureService } from '../pictures/picture.service';
 import type { LivePortals } from '../portals-live';
 import type { VisitService } from '../visit.service';
+import type { CaptiveService } from './captive.service';
 import type { Limits } from './limits';
 import type { Seat, SeatService } from './seat.service';
 
@@ -17,6 +18,7 @@ export interface PortalParts {
   readonly portals: LivePortals;
   readonly asks: AskService;
   readonly answers: AnswerService;
+  readonly captive: CaptiveService;
   readonly pictures: Pick<PictureService, 'read'>;
   /** How often codes may be given wrongly, and links that are not right opened. */
   readonly tries: Limits<Pick<Seat, 'mac' | 'deviceId' | 'portalId'>>;

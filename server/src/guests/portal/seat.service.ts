@@ -1,4 +1,4 @@
-import { createHash, createPublicKey, randomBytes, randomUUID, verify, type KeyObject } from 'node:crypto';
+import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import {
   claimShape,
   claimText,
@@ -11,11 +11,10 @@ import {
 } from '@iron-lattice/core/guests';
 import { QueryTypes, UniqueConstraintError, type Sequelize } from 'sequelize';
 import { clock } from '../../platform/clock';
+import type { DeviceKeys } from './device-keys';
 
-/** How long a seat or a device is remembered, in milliseconds, and how many are: another controller may know better since. */
+/** How long a seat is remembered, in milliseconds, and how many are: another controller may know better since. */
 const [REMEMBERED_MS, MOST_KNOWN] = [2000, 10_000];
-/** Keys of devices that are remembered. */
-const MOST_KEYS = 10_000;
 
 /** Whom a portal talks to: a guest’s browser that came with word of the device that holds it. */
 export interface Seat {
@@ -42,10 +41,10 @@ interface SeatRow {
   readonly language: string | null;
 }
 
-interface DeviceRow {
-  readonly id: string;
-  readonly site_id: string;
-  readonly public_key: string;
+/** Who asks to be let in, and where the device is that said so. */
+export interface Placed extends Omit<PortalClaim, 'serial'> {
+  readonly deviceId: string;
+  readonly siteId: string;
 }
 
 /** What came of a token. */
@@ -54,13 +53,13 @@ export type Seated =
 
 /** Browsers of guests, known by a cookie that only they have. */
 export class SeatService {
-  private readonly keys = new Map<string, KeyObject>();
   /** Seats that were asked for lately, by what their cookies are kept as: nothing of one changes but its language. */
   private readonly known = new Map<string, { readonly seat: Seat; readonly at: number }>();
 
-  private readonly devices = new Map<string, { readonly device: DeviceRow; readonly at: number }>();
-
-  constructor(private readonly database: Sequelize) {}
+  constructor(
+    private readonly database: Sequelize,
+    private readonly keys: DeviceKeys,
+  ) {}
 
   /**
    * Takes what a device says of a guest, once: whoever comes with it again has to have the cookie that it was given for.
@@ -69,7 +68,11 @@ export class SeatService {
    */
   async take(token: string, cookie: string | undefined): Promise<Seated> {
     const claim = token.length <= MOST_TOKEN ? await this.claimOf(token) : null;
-    if (!claim) return { ok: false, why: 'old' };
+    return claim ? this.sit(claim, cookie) : { ok: false, why: 'old' };
+  }
+
+  /** Gives a browser a seat for word that is right, once and for a while. */
+  async sit(claim: Placed, cookie: string | undefined): Promise<Seated> {
     const now = clock.now();
     const { portal, mac, at, url, nonce, said, deviceId, siteId } = claim;
     if (said < now - TOKEN_LIVES_MS || said > now + TOKEN_AHEAD_MS) return { ok: false, why: 'old' };
@@ -132,7 +135,7 @@ export class SeatService {
   }
 
   /** Reads a token and looks whether the device that it names signed it; null where it did not. */
-  private async claimOf(token: string): Promise<(PortalClaim & { deviceId: string; siteId: string }) | null> {
+  private async claimOf(token: string): Promise<Placed | null> {
     const [payload = '', signature = '', more] = token.split('.');
     if (more !== undefined || signature === '') return null;
     let claim: unknown;
@@ -143,39 +146,8 @@ export class SeatService {
     }
     if (claimShape.validate(claim, { convert: false }).error) return null;
     const said = claim as PortalClaim;
-    const device = await this.deviceOf(said.serial);
-    if (!device) return null;
-    const right = verify(
-      null,
-      Buffer.from(claimText(payload)),
-      this.keyOf(device.public_key),
-      Buffer.from(signature, 'base64url'),
-    );
-    return right ? { ...said, deviceId: device.id, siteId: device.site_id } : null;
-  }
-
-  /** A device that has a place and a key; hundreds of guests come a second, many by the same. */
-  private async deviceOf(serial: string): Promise<DeviceRow | null> {
-    const known = this.devices.get(serial);
-    if (known && performance.now() - known.at < REMEMBERED_MS) return known.device;
-    const [device] = await this.database.query<DeviceRow>(
-      'SELECT id, site_id, public_key FROM device WHERE serial = :serial AND site_id IS NOT NULL AND public_key IS NOT NULL',
-      { replacements: { serial }, type: QueryTypes.SELECT },
-    );
-    if (!device) return null;
-    if (this.devices.size >= MOST_KNOWN) this.devices.clear();
-    this.devices.set(serial, { device, at: performance.now() });
-    return device;
-  }
-
-  private keyOf(text: string): KeyObject {
-    let key = this.keys.get(text);
-    if (!key) {
-      key = createPublicKey({ key: Buffer.from(text, 'base64'), format: 'der', type: 'spki' });
-      if (this.keys.size >= MOST_KEYS) this.keys.clear();
-      this.keys.set(text, key);
-    }
-    return key;
+    const by = await this.keys.signerOf(said.serial, claimText(payload), signature);
+    return by ? { ...said, deviceId: by.id, siteId: by.siteId } : null;
   }
 }
 
