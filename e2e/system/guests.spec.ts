@@ -6,6 +6,7 @@ import { Estate } from './estate';
 let estate: Estate;
 let tls: TestTls;
 let siteId = '';
+let mac = '';
 const [SSID, OUTSIDE] = ['Skerrow Visitors', 'https://www.skerrow.example/'];
 const portalId = randomUUID();
 beforeAll(async () => {
@@ -80,7 +81,7 @@ test('guests are held until they sign in, by every AP that they walk to, and go 
   ]);
   expect((await estate.rollOut(true)).state).toBe('done');
   const { clients } = await estate.call('GET', `/api/sites/${siteId}/air-clients`);
-  const [{ mac }] = clients;
+  mac = clients[0].mac;
   await estate.tell({ do: 'look-for', mac, ssid: SSID });
   await passes(mac, false);
   expect((await open(mac, 'http://timetable.skerrow.example/')).status).toBe(200);
@@ -129,4 +130,45 @@ test('guests are held until they sign in, by every AP that they walk to, and go 
     'the portal is gone',
     async () => (await tls.ask(`${origin}/`, { headers: { cookie } })).status === 410,
   );
+}, 180_000);
+
+test('guests sign in by names that RADIUS servers know, asked by the AP that holds them, or that the controller keeps', async () => {
+  const { estate: shared } = await estate.siteDraft(siteId);
+  const ssid = shared.ssids.find((each: Json) => each['name'] === SSID);
+  const to = { ways: ['user'], users: 'servers' };
+  await estate.edit([
+    { type: 'portal.set', portalId, from: { ways: ['accept'], users: null }, to },
+    { type: 'ssid.set', ssidId: ssid.id, from: { portal: null }, to: { portal: portalId } },
+  ]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await passes(mac, false);
+  const { origin, cookie } = await seat(mac);
+  const headers = { cookie };
+  const signsIn = async (user: string, password: string): Promise<{ status: number; text: string }> => {
+    const proof = await estate.until('there is a form', async () => {
+      const { text } = await tls.ask(`${origin}/`, { headers });
+      return /name="proof" value="([^"]+)"/.exec(text)?.[1];
+    });
+    return tls.ask(`${origin}/user`, { method: 'POST', headers }, { proof, user, password });
+  };
+  const wrong = await signsIn('marn.ellis', 'lantern fish 5');
+  expect([wrong.status, wrong.text.includes('not right together')]).toEqual([422, true]);
+  expect(wrong.text).not.toContain('lantern fish');
+  expect((await signsIn('marn.ellis', 'lantern fish 4')).status).toBe(303);
+  await passes(mac, true);
+  const [visit] = (await estate.call('GET', '/api/visits')) as Json[];
+  expect(visit).toMatchObject({ mac, state: 'in', way: 'user', who: { said: { name: 'marn.ellis' } } });
+  await estate.call('POST', '/api/visits/end', { ids: [visit!['id']] });
+  await passes(mac, false);
+
+  // Users that the controller keeps: it asks nobody.
+  const user = { name: 'Ebba.Strand', password: 'grey seal 12', groups: [], until: null, most: null, off: false };
+  await fetch(`${estate.address}/api/users`, {
+    ...{ method: 'POST', body: JSON.stringify([{ ...user, note: '' }]) },
+    headers: { cookie: estate.cookie, 'content-type': 'application/octet-stream' },
+  });
+  await estate.edit([{ type: 'portal.set', portalId, from: { users: 'servers' }, to: { users: null } }]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await estate.until('she is known', async () => (await signsIn('ebba.strand', 'grey seal 12')).status === 303);
+  await passes(mac, true);
 }, 180_000);

@@ -78,6 +78,23 @@ test('codes that are guessed too soon, and guests who agreed to other terms, are
   expect(codesOf({ words }, agreed('0123456789ab'))).toEqual([]);
 });
 
+test('names and passwords that pass in the clear, or that no server is there to know, are found at a portal that asks for them', () => {
+  const ways = ['accept', 'user'] as const;
+  const secure = { ...facts, url: 'https://guests.skerrow.example' };
+  expect(codesOf({ ways }, facts)).toEqual(['guests.passwords-plain']);
+  expect(codesOf({ ways }, secure)).toEqual([]);
+  expect(codesOf({ ways: ['accept'], users: 'servers' }, facts)).toEqual([]);
+  expect(codesOf({ ways, users: 'servers' }, secure)).toEqual(['guests.servers-none']);
+  const held = applied(sample.intent, { type: 'portal.add', portal: { ...portal, ways, users: 'servers' } }, hold);
+  for (const [code, guests] of [
+    ['guests.servers-none', secure],
+    ['guests.passwords-plain', facts],
+  ] as const) {
+    const { mend } = found(held, guests).find((each) => each.code === code)!;
+    expect(found(applied(held, ...mend!.operations), guests).map((each) => each.code)).not.toContain(code);
+  }
+});
+
 test('hours of an SSID and its portal that never meet are found, and mended by letting guests in at all hours', () => {
   const hours = (id: number, name: string, text: string) =>
     ({ type: 'hours.add', hours: { id: sampleId(9, id), name, times: readTimes(text)! } }) as const;

@@ -126,6 +126,38 @@ const otherTerms: Check = ({ site, guests }) =>
     ];
   });
 
+/** Portals that ask servers for names and passwords where there are none, or have passwords pass in the clear. */
+const knownNames: Check = ({ site, guests }) =>
+  heldAt(site).flatMap((portal): Finding[] => {
+    if (!portal.ways.includes('user')) return [];
+    const { ways } = portal;
+    const others = ways.filter((way) => way !== 'user');
+    const set = (from: Partial<Portal>, to: Partial<Portal>, label: string): Finding['mend'] => ({
+      label,
+      operations: [{ type: 'portal.set', portalId: portal.id, from, to }],
+    });
+    const nobody = found(site.id, portal, 'guests.servers-none', {
+      severity: 'error',
+      message: `“${portal.name}” asks RADIUS servers for names and passwords, and none is here`,
+      reason: `No server of the estate reaches ${site.name}: nobody is let in by a name. Add one under Entry, or have the users asked that the controller keeps.`,
+      mend: set(
+        { users: 'servers' },
+        { users: null },
+        'ask the controller: the users that it keeps, and its directory',
+      ),
+    });
+    const plain = found(site.id, portal, 'guests.passwords-plain', {
+      severity: 'warning',
+      message: `Guests of “${portal.name}” send passwords that others on the air can read`,
+      reason: `Its page is at ${guests?.url}, which is not encrypted. Give the controller a certificate for it (LATTICE_PORTAL_CERT), or a proxy that has one (LATTICE_PORTAL_URL).`,
+      mend: others.length === 0 ? null : set({ ways }, { ways: others }, 'take names and passwords out of its ways in'),
+    });
+    return [
+      ...(portal.users === 'servers' && site.radiusServers.length === 0 ? [nobody] : []),
+      ...(guests && readPage(guests.url)?.secure === false ? [plain] : []),
+    ];
+  });
+
 /** Portals that let nobody in while an SSID that leads to them is sent. */
 const neverMeet: Check = ({ site }) =>
   site.ssids.flatMap((ssid): Finding[] => {
@@ -151,7 +183,15 @@ const neverMeet: Check = ({ site }) =>
     ];
   });
 
-export const PORTAL_CHECKS: readonly Check[] = [wideGarden, nobodySays, cannotSend, easyCodes, otherTerms, neverMeet];
+export const PORTAL_CHECKS: readonly Check[] = [
+  wideGarden,
+  nobodySays,
+  cannotSend,
+  easyCodes,
+  otherTerms,
+  knownNames,
+  neverMeet,
+];
 
 /** Pages that guests sign in at and that the rules of a site keep them from, as far as it is known by address where they are. */
 export function stoppedPortals(site: ResolvedSite, guests: GuestFacts | undefined, view: PolicyView): Finding[] {

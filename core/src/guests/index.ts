@@ -24,5 +24,6 @@ export * from './pages/page-of';
 export { saidFlaw, type Typed } from './pages/forms';
 export * from './pages/pages';
 export * from './pages/ask-pages';
+export { userPage } from './pages/user-page';
 export * from './pages/answer-pages';
 export { Html, html, paragraphs } from './pages/html';

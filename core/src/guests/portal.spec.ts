@@ -258,6 +258,19 @@ test('who has to wait is offered what does before alone', () => {
   expect(text(['accept', 'code'])).not.toContain('/accept');
 });
 
+test('a name and a password are a form where nothing else is, and a way of their own beside others', () => {
+  const look = { languages: ['en'], words: {}, ground: '#ffffff', accent: '#8c2f1b' } as const;
+  const text = (ways: readonly GuestWay[]): string =>
+    welcomePage(
+      { portal: { ...look, ways }, siteName: 'Pier', timeZone: 'Europe/Dublin', language: 'en', proof: 'p' },
+      null,
+    ).body.text;
+  expect(text(['user'])).toContain('action="/user"');
+  expect(text(['accept', 'user'])).toContain('href="/user"');
+  expect(text(['accept', 'user'])).not.toContain('type="password"');
+  expect(text(['mail', 'user'])).toContain('href="/ask/mail"');
+});
+
 test('who may press or give a code agrees once, and what was typed and a stranger’s way on are text', () => {
   const look = { languages: ['en'], words: { en: { title: '', text: '', terms: 'Be kind.', news: '' } } } as const;
   const of = (ways: readonly GuestWay[]) => ({

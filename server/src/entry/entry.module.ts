@@ -1,6 +1,6 @@
 import { ENTRY_DOUBTS } from '../roster/entry-doubts-offer';
 import { ENTRY } from '../roster/entry-offer';
-import { KEPT_USER, USERS } from '../roster/user-offer';
+import { KEPT_USER, USER_PROOF, USERS } from '../roster/user-offer';
 import type { Stage } from '../stage';
 import { Answering } from './answering/answering';
 import { AskingDevices, TRIAL_SECONDS } from './answering/asking-devices';
@@ -74,6 +74,7 @@ export const entry: Stage = {
       certificates: await ending.ending(),
       shortKeys: (await certificates.authorityBits()) === 256,
     }));
+    offers.make(USER_PROOF, (asked) => answering.prove(asked));
     offers.make(USERS, (words, most) => kept.find(words, most));
     return {
       routes: [

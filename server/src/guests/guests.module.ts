@@ -9,6 +9,8 @@ import { MAIL, type Mailer } from '../roster/mail-offer';
 import { GUEST_FACTS } from '../roster/guest-facts-offer';
 import { SENDING } from '../roster/sending-offer';
 import { TEXTS, type Texter } from '../roster/text-offer';
+import { ENTRY } from '../roster/entry-offer';
+import { USER_PROOF } from '../roster/user-offer';
 import { AnswerService } from './asking/answer.service';
 import { AskLetters } from './asking/ask-letters';
 import { AskLinks } from './asking/ask-links';
@@ -38,6 +40,7 @@ import { Limits } from './portal/limits';
 import { DeskService } from './reception/desk.service';
 import { deskRoutes, receptionistRoutes } from './reception/reception.routes';
 import { ReceptionistService } from './reception/receptionist.service';
+import { UserWay } from './user-way';
 import { VisitList } from './visit-list';
 import { VisitService } from './visit.service';
 
@@ -103,6 +106,7 @@ export const guests: Stage = {
     offers.make(GUEST_FACTS, facts.now);
     bus.on('live', ({ type }) => {
       if (type === 'mail') facts.forget();
+      if (type === 'rollout') portals.forget();
     });
     const mailed: Mailer = (letter, personId) => offers.take(MAIL)(letter, personId);
     const texted: Texter = (message, personId) => offers.take(TEXTS)(message, personId);
@@ -122,6 +126,11 @@ export const guests: Stage = {
       ...{ contacts: new Limits(pool, CONTACT_LIMITS), sponsors: new Limits(pool, SPONSOR_LIMITS) },
     });
     const pictures = new PictureService(database);
+    const users = new UserWay(
+      ...([database, intents, visits] as const),
+      (asked) => offers.take(USER_PROOF)(asked),
+      (question) => offers.take(ENTRY)(question),
+    );
     const keys = new DeviceKeys(database);
     const captive = new CaptiveService(keys, portals, visits, secrets, originUrl);
     const answers = new AnswerService(database, links, portals, visits, letters);
@@ -147,6 +156,7 @@ export const guests: Stage = {
         const app = portalApp({
           ...{
             seats: new SeatService(database, keys),
+            users,
             captive,
             visits,
             portals,

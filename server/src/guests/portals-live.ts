@@ -45,6 +45,11 @@ export class LivePortals {
     return (await this.of(siteId)).get(portalId);
   }
 
+  /** What is live became another, or is becoming it. */
+  forget(): void {
+    this.known.clear();
+  }
+
   /** Every portal of a site. */
   async here(siteId: string): Promise<readonly LivePortal[]> {
     return [...(await this.of(siteId)).values()];

@@ -88,7 +88,13 @@ export class VisitService {
   }
 
   /** Lets a guest in who said who they are. @returns whether it is in; it may be kept out. Devices are told by `say`, once that is kept. */
-  letIn(guest: Guest, way: AskedWay, until: number, askId: string, transaction: Transaction): Promise<boolean> {
+  letIn(
+    guest: Guest,
+    way: AskedWay | 'user',
+    until: number,
+    askId: string,
+    transaction: Transaction,
+  ): Promise<boolean> {
     return this.begin(guest, way, until, { askId }, transaction);
   }
 

@@ -24,8 +24,8 @@ export class TestTls {
     return { cert: join(this.folder, 'cert.pem'), key: join(this.folder, 'key.pem') };
   }
 
-  /** Asks as whoever believes the authority; follows nothing. */
-  ask(url: string, options: RequestOptions = {}) {
+  /** Asks as whoever believes the authority; follows nothing. @param form that is sent. */
+  ask(url: string, options: RequestOptions = {}, form: Readonly<Record<string, string>> | null = null) {
     return new Promise<{ status: number; headers: Record<string, unknown>; text: string }>((resolve, reject) => {
       const asked = request(url, { ca: this.authority, servername: 'localhost', ...options }, (response) => {
         const chunks: Buffer[] = [];
@@ -36,7 +36,9 @@ export class TestTls {
           }),
         );
       });
-      asked.on('error', reject).end();
+      asked.on('error', reject);
+      if (form) asked.setHeader('content-type', 'application/x-www-form-urlencoded');
+      asked.end(form ? new URLSearchParams(form).toString() : undefined);
     });
   }
 

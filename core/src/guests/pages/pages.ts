@@ -5,6 +5,7 @@ import { filled } from '../texts/texts';
 import { isAskedWay, RESTING } from '../ways';
 import { askForm, askWords, agreement, confirmForm, proofField } from './forms';
 import { Html, html, paragraphs } from './html';
+import { userForm } from './user-page';
 import { isolated, momentIn, termsOf, textsOf, wordsOf, type Drawn, type PageOf, type PortalLook } from './page-of';
 
 /** The ways in. @param flaw why the last try did not do. */
@@ -15,6 +16,7 @@ export function welcomePage(of: PageOf, flaw: string | null, typed = ''): Drawn 
   const name = title || filled(texts.welcome, { name: of.siteName });
   const [accept, code] = (['accept', 'code'] as const).map((way) => portal.ways.includes(way));
   const asked = portal.ways.filter(isAskedWay);
+  const known = portal.ways.includes('user');
   const [only] = asked;
   // One form for both: who agrees does so once. Enter in the field gives the code, whatever button comes first.
   const pressed = html`<form method="post" action="${code ? '/code' : '/accept'}">
@@ -41,9 +43,14 @@ export function welcomePage(of: PageOf, flaw: string | null, typed = ''): Drawn 
   </form>`;
   const ways = [
     ...(accept || code ? [pressed] : []),
-    ...(!accept && !code && only && asked.length === 1
+    ...(!accept && !code && !known && only && asked.length === 1
       ? [askForm(of, only)]
       : asked.map((way) => html`<p><a class="other" href="/ask/${way}">${askWords(texts, way)}</a></p>`)),
+    ...(known
+      ? portal.ways.length === 1
+        ? [userForm(of)]
+        : [html`<p><a class="other" href="/user">${texts.byUser}</a></p>`]
+      : []),
   ];
   const link = portal.newsLink ? html` <a href="${portal.newsLink}" rel="noreferrer">${texts.moreNews}</a>` : null;
   return {

@@ -50,6 +50,13 @@ export interface PortalTexts {
   readonly byPhone: string;
   readonly bySponsor: string;
   /** What a guest is asked for. */
+  /** By a name and a password that are known already. */
+  readonly byUser: string;
+  readonly userName: string;
+  readonly password: string;
+  readonly userWrong: string;
+  readonly userLater: string;
+  readonly userBarred: string;
   readonly name: string;
   readonly company: string;
   readonly reason: string;

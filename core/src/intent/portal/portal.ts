@@ -1,4 +1,4 @@
-import type { AskedFields, GuestWay, Language, PageWords, Picture, Sponsors } from '../../guests';
+import type { AskedFields, GuestWay, Language, PageWords, Picture, Sponsors, UserChecks } from '../../guests';
 import type { CapPair } from '../../traffic';
 import type { Purposed } from '../purpose';
 
@@ -9,6 +9,7 @@ export const WAY_WORDS: Readonly<Record<GuestWay, string>> = {
   mail: 'Code by mail',
   phone: 'Code by text message',
   sponsor: 'Somebody says yes',
+  user: 'Name and password',
 };
 
 /** Where guests who join an SSID are held until they are let in, and what they are let in for. */
@@ -22,6 +23,8 @@ export interface Portal extends Purposed {
   readonly first?: number | null;
   /** Who may say yes to a guest; null: nobody. */
   readonly sponsors?: Sponsors | null;
+  /** Who knows names and passwords; null: the controller. */
+  readonly users?: UserChecks | null;
   /** Minutes that a visit lasts which nothing else ends. */
   readonly visit: number;
   /** Megabytes, of a million octets, and minutes, that a guest’s device may take a day by the clock of its site. */

@@ -21,6 +21,7 @@ import {
   type TlsServerMethod,
 } from '@iron-lattice/core/radius';
 import { localMoment } from '@iron-lattice/core/rules';
+import type { Proof, ProofAsked } from '../../roster/user-offer';
 import type { Asking, AskingWay, FromThread, KnownEntry, ToThread } from './answering.contract';
 import { contextOf, ServerTls } from './node-tls';
 import { DirectoryDesk } from '../directory/directory-desk';
@@ -120,6 +121,9 @@ export class Answerer {
         return;
       case 'directory':
         return this.directory.put(message.access);
+      case 'prove':
+        void this.prove(message).then((proof) => this.say({ type: 'proved', id: message.id, proof }));
+        return;
       case 'forget':
         return this.held.clear();
     }
@@ -139,6 +143,35 @@ export class Answerer {
     const handled = await this.responder.handle(bytes, from);
     this.note(handled);
     return handled;
+  }
+
+  /** Whether somebody is who they say they are, asked by the controller itself. */
+  private async prove({ name, password, mac, deviceId, timeZone }: ProofAsked): Promise<Proof> {
+    const key = userKey(name);
+    const user = this.users.get(key);
+    const octets = octetsOfText(password);
+    if (!user) return macOfName(key) === null ? this.proveThere(name, password, mac) : 'wrong';
+    if (user.hash === null) return 'wrong';
+    const judged = await this.passwords.judge({ id: user.id, hash: user.hash }, octets, deviceId, mac);
+    if (judged === 'guessed') return 'guessed';
+    if (judged === 'busy') return 'later';
+    if (!judged) return 'wrong';
+    if (this.barred(user, { timeZone, trial: false }, mac) !== null) return 'barred';
+    this.say({ type: 'came', userId: user.id, mac, deviceId });
+    return 'right';
+  }
+
+  /** The same of somebody whom the directory may know. */
+  private async proveThere(name: string, password: string, mac: string): Promise<Proof> {
+    if (!this.directory.open) return 'wrong';
+    const person = await this.directory.find(name).catch(() => undefined);
+    if (person === undefined) return 'later';
+    if (person === null) return 'wrong';
+    const of = { id: `directory ${person.dn}`, mac };
+    if (this.passwords.isGuessed(of)) return 'guessed';
+    const right = await this.directory.proves(person, password);
+    if (right === false) this.passwords.countWrong(of);
+    return right === null ? 'later' : right ? 'right' : 'wrong';
   }
 
   /** Who is let in is told, and who is turned away though they are kept here; who tries it out, or asks for itself, is nobody’s device. */
@@ -206,7 +239,7 @@ export class Answerer {
         id: user.id,
         password: octetsOfText(name),
         fits,
-        barred: () => this.barred(user, way, null),
+        barred: () => this.barred(user, placeOf(way), null),
         ...this.answers(user, way),
       };
     }
@@ -220,7 +253,7 @@ export class Answerer {
       id: user.id,
       password: null,
       fits,
-      barred: () => this.barred(user, way, mac === way.mac ? null : mac),
+      barred: () => this.barred(user, placeOf(way), mac === way.mac ? null : mac),
       ...this.answers(user, way),
     };
   }
@@ -253,22 +286,28 @@ export class Answerer {
   }
 
   /** Why a user is not let in, as they are by now. @param mac address that they come with; null: of no device that counts. */
-  private barred({ id, key }: KnownEntry, way: Way, mac: string | null): string | null {
+  private barred(
+    { id, key }: KnownEntry,
+    { timeZone, trial }: { readonly timeZone: string; readonly trial: boolean },
+    mac: string | null,
+  ): string | null {
     const now = this.users.get(key);
     if (now?.id !== id) return 'the user is kept no more';
     const { off, until, most, macs } = now;
     if (off) return 'the user is switched off';
-    const today = localMoment(this.now(), way.asking.timeZone).slice(0, 10);
+    const today = localMoment(this.now(), timeZone).slice(0, 10);
     if (until !== null && today > until) return `the user’s time was over on ${until}`;
     if (most === null || mac === null || macs.includes(mac)) return null;
     if (mac === '') return 'it does not say which device the user comes with, and the user has a number of them';
     if (macs.length >= most)
       return `the user came with ${macs.length} other devices, which are as many as they may have`;
     // It is one of theirs from now on, before it is written down.
-    if (!way.trial) this.users.set(key, { ...now, macs: [...macs, mac] });
+    if (!trial) this.users.set(key, { ...now, macs: [...macs, mac] });
     return null;
   }
 }
+
+const placeOf = ({ asking, trial }: Way) => ({ timeZone: asking.timeZone, trial });
 
 /** The address of the device of ours that asks, as a request says it (RFC 3580 §3.20). */
 const calledIn = (packet: Packet): string | null => stationIn(packet, CALLED_STATION);

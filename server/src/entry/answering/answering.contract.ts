@@ -1,5 +1,6 @@
 import type { DirectoryAccess } from '../directory/directory-client';
 import type { GroupClass } from '@iron-lattice/core/entry';
+import type { Proof, ProofAsked } from '../../roster/user-offer';
 
 /** A user as the thread that answers has to know it. */
 export interface KnownEntry {
@@ -46,6 +47,8 @@ export type ToThread =
   | { readonly type: 'certificate'; readonly cert: string; readonly key: string; readonly authority: string }
   /** The directory that is asked for users who are not kept here; null: none. */
   | { readonly type: 'directory'; readonly access: DirectoryAccess | null }
+  /** Is somebody who they say they are, asked without RADIUS? */
+  | ({ readonly type: 'prove'; readonly id: number } & ProofAsked)
   /** What is known of devices may not hold any more. */
   | { readonly type: 'forget' }
   | { readonly type: 'end' };
@@ -56,6 +59,7 @@ export type FromThread =
   | { readonly type: 'shut'; readonly why: string }
   /** Who is the device of ours with this address? */
   | { readonly type: 'who'; readonly mac: string }
+  | { readonly type: 'proved'; readonly id: number; readonly proof: Proof }
   /** A user was let in, with a device and by one of ours. */
   | { readonly type: 'came'; readonly userId: string; readonly mac: string | null; readonly deviceId: string }
   /** A user who is kept was turned away, and why. */

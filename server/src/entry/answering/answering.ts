@@ -7,6 +7,7 @@ import { Gate } from '../../platform/gate';
 import { later } from '../../platform/held-connection';
 import { startThread } from '../../platform/thread';
 import { WriteBehind } from '../../platform/write-behind';
+import type { Proof, ProofAsked } from '../../roster/user-offer';
 import type { AnsweringStart, FromThread, KnownEntry, ToThread } from './answering.contract';
 import type { DirectoryService } from '../directory/directory.service';
 import type { CertificateService } from '../certificates/certificate.service';
@@ -27,6 +28,8 @@ const FORGET_MS = 250;
 const [TELL_MS, MOST_TOLD] = [2000, 200];
 /** How often it is looked whether the certificate ends soon, and while there is none yet, in milliseconds. */
 const [LOOK_MS, SOON_LOOK_MS] = [6 * 3_600_000, 2000];
+/** Questions of the controller itself that wait for the thread, and for how long, in milliseconds. */
+const [MOST_PROVED, PROVE_MS] = [200, 15_000];
 /** Devices of a user that are remembered. */
 const MOST_DEVICES = 1000;
 
@@ -41,6 +44,8 @@ export class Answering {
   private thread: Worker | null = null;
   private state: AnsweringView = { port: null, why: 'it is being started' };
   private closed = false;
+  private proofs = 0;
+  private readonly proving = new Map<number, (proof: Proof) => void>();
   private againMs = AGAIN_MS;
   private opened: (() => void) | null = null;
   private forgetting: NodeJS.Timeout | null = null;
@@ -99,8 +104,25 @@ export class Answering {
     await opened;
   }
 
+  /** Whether a name and a password are right; nobody waits longer than that is worth. */
+  prove(asked: ProofAsked): Promise<Proof> {
+    if (!this.thread || this.closed || this.proving.size >= MOST_PROVED) return Promise.resolve('later');
+    const id = ++this.proofs;
+    return new Promise((resolve) => {
+      const end = (proof: Proof): void => {
+        clearTimeout(late);
+        this.proving.delete(id);
+        resolve(proof);
+      };
+      const late = later(PROVE_MS, () => end('later'));
+      this.proving.set(id, end);
+      this.tell({ type: 'prove', id, ...asked });
+    });
+  }
+
   async close(): Promise<void> {
     this.closed = true;
+    for (const end of [...this.proving.values()]) end('later');
     for (const each of this.leave) each();
     for (const timer of [this.forgetting, this.telling, this.looking]) if (timer) clearTimeout(timer);
     this.tell({ type: 'end' });
@@ -160,6 +182,8 @@ export class Answering {
         // The port may be free a little later.
         this.againMs = RETRY_MS;
         return this.tell({ type: 'end' });
+      case 'proved':
+        return this.proving.get(message.id)?.(message.proof);
       case 'came':
         return this.came.put(`${message.userId} ${message.mac}`, message);
       case 'refused':

@@ -1,4 +1,4 @@
-import { askPage, isAskedWay, RESTING, textsOf, type AskedWay } from '@iron-lattice/core/guests';
+import { askPage, isAskedWay, textsOf } from '@iron-lattice/core/guests';
 import type Router from '@koa/router';
 import type { Context } from 'koa';
 import type { Filled } from '../asking/ask.service';
@@ -7,14 +7,6 @@ import { formOf, goTo, type PortalPages, type Present } from './portal-pages';
 
 /** Guests who say who they are: forms, codes that were sent to them, and what they wait for. */
 export function askRoutes(router: Router, pages: PortalPages, { asks }: PortalParts): void {
-  /** Whether somebody has nothing to ask for: it is in, kept out, or has had what there is. */
-  const isSettled = async (here: Present, way: AskedWay): Promise<boolean> => {
-    const standing = await pages.standingOf(here);
-    if (standing === null) return false;
-    const waits = standing.why === 'quota' || (standing.why === 'rest' && RESTING.includes(way));
-    return standing.blocked || standing.letIn || waits;
-  };
-
   router.get('/ask/:way', async (context) => {
     const here = await pages.present(context);
     if (!here) return;
@@ -32,7 +24,8 @@ export function askRoutes(router: Router, pages: PortalPages, { asks }: PortalPa
     const here = await pages.presentWithForm(context);
     if (!here) return;
     const { way } = context['params'] as { way: string };
-    if (!isAskedWay(way) || !here.portal.ways.includes(way) || (await isSettled(here, way))) return goTo(context, '/');
+    if (!isAskedWay(way) || !here.portal.ways.includes(way) || (await pages.isSettled(here, way)))
+      return goTo(context, '/');
     const typed = filledOf(context);
     const flaw =
       here.portal.agree && formOf(context, 'agree') !== 'yes'

@@ -11,6 +11,7 @@ import {
   plainPage,
   quotaPage,
   refusedPage,
+  RESTING,
   restPage,
   strangerPage,
   termsVersion,
@@ -18,6 +19,7 @@ import {
   waitingPage,
   welcomePage,
   type Drawn,
+  type GuestWay,
   type Language,
   type PageOf,
 } from '@iron-lattice/core/guests';
@@ -119,6 +121,14 @@ export class PortalPages {
 
   standingOf = ({ seat, ...here }: Present): Promise<Standing | null> =>
     this.parts.visits.standing(seat.portalId, seat.mac, here);
+
+  /** Whether somebody has nothing to ask for: it is in, kept out, has had what there is, or has to wait for a way in. */
+  async isSettled(here: Present, way: GuestWay): Promise<boolean> {
+    const standing = await this.standingOf(here);
+    if (standing === null) return false;
+    const waits = standing.why === 'quota' || (standing.why === 'rest' && RESTING.includes(way));
+    return standing.blocked || standing.letIn || waits;
+  }
 
   /** What a guest waits for, where its portal asks who it is. */
   pendingOf = async ({ seat, portal }: Present): Promise<Pending | null> =>

@@ -6,6 +6,7 @@ import type { AnswerService } from '../asking/answer.service';
 import type { AskService } from '../asking/ask.service';
 import type { PictureService } from '../pictures/picture.service';
 import type { LivePortals } from '../portals-live';
+import type { UserWay } from '../user-way';
 import type { VisitService } from '../visit.service';
 import type { CaptiveService } from './captive.service';
 import type { Limits } from './limits';
@@ -19,6 +20,7 @@ export interface PortalParts {
   readonly asks: AskService;
   readonly answers: AnswerService;
   readonly captive: CaptiveService;
+  readonly users: UserWay;
   readonly pictures: Pick<PictureService, 'read'>;
   /** How often codes may be given wrongly, and links that are not right opened. */
   readonly tries: Limits<Pick<Seat, 'mac' | 'deviceId' | 'portalId'>>;

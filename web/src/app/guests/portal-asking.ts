@@ -10,6 +10,10 @@ const FIELD_WORDS: Readonly<Record<AskField, string>> = {
   company: 'Asked for a company',
   reason: 'Asked for a reason',
 };
+const CHECKS: readonly Choice[] = [
+  { value: 'kept', label: 'users kept under Entry, and the directory' },
+  { value: 'servers', label: 'the RADIUS servers of the site' },
+];
 const ASKED: readonly Choice[] = [
   { value: 'not', label: 'no' },
   { value: 'may', label: 'yes, may stay empty' },
@@ -32,6 +36,16 @@ const ASKED: readonly Choice[] = [
           (chosen)="ask(field, $event)"
         />
       }
+    }
+    @if (known()) {
+      <il-choice-cell
+        label="Who knows names and passwords"
+        for="portal-users"
+        [options]="checks"
+        [disabled]="readonly()"
+        [value]="text().users"
+        (chosen)="put.emit({ users: $event })"
+      />
     }
     @if (sends()) {
       <il-text-cell
@@ -117,6 +131,8 @@ export class PortalAsking {
   protected readonly fields = ASK_FIELDS;
   protected readonly words = FIELD_WORDS;
   protected readonly asked = ASKED;
+  protected readonly checks = CHECKS;
+  protected readonly known = computed(() => this.text().ways.includes('user'));
   protected readonly asks = computed(() => this.text().ways.some(isAskedWay));
   protected readonly sends = computed(() => this.text().ways.some((way) => way === 'mail' || way === 'phone'));
   protected readonly sponsored = computed(() => this.text().ways.includes('sponsor'));

@@ -9,6 +9,7 @@ import {
   type Picture,
   type SponsorGroup,
   type Sponsors,
+  type UserChecks,
 } from '@iron-lattice/core/guests';
 import { capFlaw, capsOf, capsText, NO_CAPS, type CapsField, type CapsText } from '../shell/caps-text';
 import { NEW_PORTAL, type Portal, type PortalFields } from '@iron-lattice/core/intent';
@@ -43,6 +44,7 @@ export interface PortalText {
   readonly backdrop: Picture | null;
   /** Of each thing that guests may be asked for: not, and may be left empty, or not. */
   readonly asks: Readonly<Record<AskField, Asked>>;
+  readonly users: UserChecks;
   readonly first: string;
   /** Lines each; a group is `Harbour office: rin@skerrow.example, mel@skerrow.example`. */
   readonly domains: string;
@@ -88,6 +90,7 @@ export function textOf(portal: Portal | null): PortalText {
     ...{ down: rate.clientDown, up: rate.clientUp, hours: portal?.hours ?? null },
     ...{ landing: landing ?? '', garden: garden.join('\n'), newsLink: newsLink ?? '' },
     ...{ languages, words, agree: agree ?? false, ground, accent, purpose: portal?.purpose ?? '' },
+    users: portal?.users ?? 'kept',
     ...{ logo: portal?.logo ?? null, backdrop: portal?.backdrop ?? null },
     ...{ asks: Object.fromEntries(asks) as PortalText['asks'], first: portal?.first ? lastsWords(portal.first) : '' },
     ...{ domains: domains.join('\n'), people: people.join('\n'), groups: groups.map(groupWords).join('\n') },
@@ -109,6 +112,7 @@ export function fieldsOf(text: PortalText): PortalFields {
     ...{ languages: text.languages, words: text.words, agree: text.agree || null },
     ...{ ground: text.ground.trim().toLowerCase(), accent: text.accent.trim().toLowerCase() },
     purpose: text.purpose.trim() || null,
+    users: text.users === 'kept' ? null : text.users,
     ...{ logo: text.logo, backdrop: text.backdrop },
     ...{ asks: asksOf(text), first: optional(text.first, readLasts), sponsors: sponsorsOf(text) },
   };

@@ -14,6 +14,8 @@ export function wayWords({ way, code, who }: Pick<VisitView, 'way' | 'code' | 'w
     case 'mail':
     case 'phone':
       return `${who?.contact ?? 'an address'}${who && !who.proven ? ', not proven yet' : ''}`;
+    case 'user':
+      return 'name and password';
     case 'sponsor':
       return who?.sponsor ?? 'somebody who said yes';
   }
