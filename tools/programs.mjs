@@ -14,7 +14,7 @@ const tasksIn = (folder) =>
     .map((name) => join(folder, name));
 
 /** What is installed goes in too, but for what brings files of its own that it reads: machine code, and threads of its own. */
-const READ_WHERE_IT_IS = ['@node-rs/argon2', 'sharp', 'piscina', 'pg-hstore', 'pg-native'];
+const READ_WHERE_IT_IS = ['@node-rs/argon2', 'sharp', 'pdfkit', 'piscina', 'pg-hstore', 'pg-native'];
 
 /** Packages that are not ES modules ask for these. */
 const FOR_COMMONJS = `import { createRequire as requireFrom } from 'node:module';

@@ -25,6 +25,7 @@ ensurePackages(
   'slapd',
   'ldap-utils',
   'iproute2',
+  'poppler-utils',
   'python3',
 );
 ensureDependencies();

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { Browser, Page } from '@playwright/test';
 import type { Estate } from '../system/estate';
 import { Desk, expect, test, inOrder } from './fixtures';
@@ -195,6 +196,11 @@ test('a visit code opens the portal for one phone, and closes it again when it i
   await desk.expectAccessible();
   await list.getByRole('button', { name: 'Make the 2 good codes' }).click();
   await expect(page.getByRole('button', { name: 'Print 2' })).toBeVisible();
+  const coming = page.waitForEvent('download');
+  await page.getByRole('button', { name: '2 as PDF' }).click();
+  const file = await coming;
+  expect(file.suggestedFilename()).toBe('visit-codes.pdf');
+  expect(readFileSync(await file.path(), 'latin1')).toMatch(/^%PDF-1/);
   await expect(page.getByRole('row', { name: /Cabin 43/ })).toContainText('0 of any');
   await guest.context().close();
 });

@@ -1,5 +1,6 @@
 export * from './flaw';
 export * from './mail.contract';
+export * from './slip.contract';
 export * from './secret-ref';
 export * from './session.contract';
 export * from './password';

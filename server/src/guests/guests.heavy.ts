@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { CheckedList } from '@iron-lattice/core/base';
+import type { CheckedList, Slip } from '@iron-lattice/core/base';
 import {
   checkCodeList,
   MOST_CODE_NAME,
@@ -11,6 +11,7 @@ import { LEAST_VISIT, MOST_VISIT, type Intent } from '@iron-lattice/core/intent'
 import { composeGuestNetwork, type GuestNetworkWish } from '@iron-lattice/core/lattice';
 import { Joi, type Shapes } from '@iron-lattice/core/schema';
 import type { TasksOf } from '../platform/heavy';
+import { slipSheet } from './slips/slip-sheet';
 
 /** Codes of a list that are to be made, or why they are none. */
 export type ReadCodes =
@@ -26,6 +27,8 @@ declare module '../platform/heavy' {
     ) => ReturnType<typeof composeGuestNetwork>;
     /** A list of visit codes, looked at row by row. */
     'code-list': (table: readonly (readonly string[])[], means: CodeListMeans) => CheckedList<ListedCode>;
+    /** Slips on pages, as PDF. */
+    'slip-sheet': (slips: readonly Slip[]) => Promise<Uint8Array>;
     /** Reads visit codes that are to be made, as JSON. */
     'listed-codes': (bytes: Uint8Array) => ReadCodes;
   }
@@ -51,9 +54,10 @@ const codes = Joi.array()
   .max(MOST_NEW_CODES)
   .required();
 
-export const tasks: TasksOf<'guest-network' | 'code-list' | 'listed-codes'> = {
+export const tasks: TasksOf<'guest-network' | 'code-list' | 'listed-codes' | 'slip-sheet'> = {
   'guest-network': (intent, wish, portalPort) => composeGuestNetwork(intent, wish, { idFor: randomUUID, portalPort }),
   'code-list': checkCodeList,
+  'slip-sheet': slipSheet,
   'listed-codes': (bytes) => {
     let read: unknown;
     try {

@@ -34,6 +34,7 @@ import { LivePortals } from './portals-live';
 import { CaptiveService } from './portal/captive.service';
 import { DeviceKeys } from './portal/device-keys';
 import { portalApp } from './portal/portal-app';
+import { slipRoutes } from './slips/slip.routes';
 import { SeatService } from './portal/seat.service';
 import { ASK_LIMITS, CONTACT_LIMITS, LINK_LIMITS, SPONSOR_LIMITS, TRY_LIMITS } from './portal/guest-limits';
 import { Limits } from './portal/limits';
@@ -138,6 +139,7 @@ export const guests: Stage = {
       routes: [
         ...guestNetworkRoutes(new GuestNetworkService(drafts, reviews, heavy, originUrl)),
         ...pictureRoutes(pictures),
+        ...slipRoutes(heavy),
         ...guestRoutes(
           codes,
           visits,

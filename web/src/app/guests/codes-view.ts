@@ -48,6 +48,9 @@ const STATE_WORDS: Readonly<Record<CodeView['state'], string>> = {
       @if (session.mayChange() && picked().size > 0) {
         <button mat-stroked-button (click)="print()">Print {{ picked().size }}</button>
       }
+      @if (session.mayChange() && picked().size > 0) {
+        <button mat-button (click)="print(true)">{{ picked().size }} as PDF</button>
+      }
       @if (session.mayChange() && codes().length > 0) {
         <button mat-button (click)="save()">
           {{ picked().size > 0 ? picked().size + ' as CSV' : 'All as CSV' }}
@@ -165,11 +168,15 @@ export class CodesView {
     this.picked.set(new Set());
   }
 
-  protected async print(): Promise<void> {
+  /** @param asFile as PDF, to be printed elsewhere. */
+  protected async print(asFile = false): Promise<void> {
     await this.site.attempt(async () => {
       const wanted = this.codes().filter(({ id }) => this.picked().has(id));
       const itself = await this.store.reveal(wanted.map(({ id }) => id));
-      await this.store.print(wanted.map((each) => ({ ...each, code: itself[each.id]! })));
+      await this.store.print(
+        wanted.map((each) => ({ ...each, code: itself[each.id]! })),
+        asFile,
+      );
     });
   }
 

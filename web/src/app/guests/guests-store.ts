@@ -10,7 +10,7 @@ import { liveFetch } from '../shell/live-fetch';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { counted } from '../ui/counted';
-import { printSlips } from '../ui/slips';
+import { printSlips, saveSlips } from '../ui/slips';
 import { codeSlip } from './code-slip';
 
 /** How often what changes is asked for anew at the most, in milliseconds. */
@@ -84,12 +84,16 @@ export class GuestsStore {
     return sheet?.of === 'visit' ? (this.visits()?.find(({ id }) => id === sheet.id) ?? null) : null;
   });
 
-  /** Slips of codes with themselves, ready to be printed. */
-  async print(codes: readonly (Parameters<typeof codeSlip>[0] & { readonly code: string })[]): Promise<void> {
+  /** Slips of codes with themselves: printed, or as a file. */
+  async print(
+    codes: readonly (Parameters<typeof codeSlip>[0] & { readonly code: string })[],
+    asFile = false,
+  ): Promise<void> {
     const ssid = this.shared.estate()?.ssids.find(({ portal }) => portal && portal === this.portal()?.id);
     const joins = ssid && !asksPassphrase(ssid.security) ? joinText(ssid.name, null, ssid.hidden ?? false) : null;
     const of = ssid ? { name: ssid.name, join: joins } : null;
-    await printSlips(codes.map((each) => codeSlip(each, each.code, of, this.codes()?.portalUrl ?? '')));
+    const slips = codes.map((each) => codeSlip(each, each.code, of, this.codes()?.portalUrl ?? ''));
+    await (asFile ? saveSlips(this.http, slips, 'visit-codes') : printSlips(slips));
   }
 
   portalName = (id: string): string =>

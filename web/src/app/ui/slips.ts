@@ -1,18 +1,21 @@
+import type { HttpClient } from '@angular/common/http';
+import { MOST_SLIPS, type Slip } from '@iron-lattice/core/base';
+import { firstValueFrom } from 'rxjs';
+import { saveFile } from './export-rows';
 import { qrPath } from './qr';
 
-/** What one slip of paper says. */
-export interface Slip {
-  readonly heading: string;
-  /** What is typed by hand, in large letters. */
-  readonly code: string;
-  /** Above what is typed, and below it; empty ones are left out. */
-  readonly before: readonly string[];
-  readonly after: readonly string[];
-  /** Codes for cameras, each with what it does; a slip with one needs no words. */
-  readonly qr: readonly { readonly text: string; readonly words: string }[];
-}
+export type { Slip };
 
 const SVG = 'http://www.w3.org/2000/svg';
+
+/** Slips as a file to be printed elsewhere: drawn by the controller, since browsers write none. */
+export async function saveSlips(http: HttpClient, slips: readonly Slip[], name: string): Promise<void> {
+  for (let at = 0; at < slips.length; at += MOST_SLIPS) {
+    const some = slips.slice(at, at + MOST_SLIPS);
+    const file = await firstValueFrom(http.post('/api/slips', { slips: some }, { responseType: 'blob' }));
+    saveFile(slips.length > MOST_SLIPS ? `${name}-${at / MOST_SLIPS + 1}.pdf` : `${name}.pdf`, file);
+  }
+}
 
 /** Prints slips, several on a page, each with codes for phones. What people typed is text in them, never markup. */
 export async function printSlips(slips: readonly Slip[]): Promise<void> {

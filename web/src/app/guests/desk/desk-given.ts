@@ -48,6 +48,7 @@ import { DeskStore } from './desk-store';
       }
       <div class="acts">
         <button mat-flat-button (click)="store.print()">{{ printLabel() }}</button>
+        <button mat-stroked-button (click)="store.print(true)">As PDF</button>
         @if (one() && !sending()) {
           <button mat-stroked-button (click)="sending.set(true)">Send…</button>
         }

@@ -6,7 +6,7 @@ import { firstValueFrom } from 'rxjs';
 import { problemOf } from '../../session/problem';
 import { liveFetch } from '../../shell/live-fetch';
 import { counted } from '../../ui/counted';
-import { printSlips } from '../../ui/slips';
+import { printSlips, saveSlips } from '../../ui/slips';
 import { codeSlip } from '../code-slip';
 import type { MadeCode } from '../guests-store';
 
@@ -83,10 +83,12 @@ export class DeskStore {
     });
   }
 
-  print = (): Promise<boolean> =>
-    this.act(() =>
-      printSlips(this.given().map((each) => codeSlip(each, each.code, this.ssidOf(each), this.portalUrl()))),
-    );
+  /** Slips of the codes in front: printed, or as a file. */
+  print = (asFile = false): Promise<boolean> =>
+    this.act(() => {
+      const slips = this.given().map((each) => codeSlip(each, each.code, this.ssidOf(each), this.portalUrl()));
+      return asFile ? saveSlips(this.http, slips, 'visit-codes') : printSlips(slips);
+    });
 
   portalUrl = (): string => this.view.value()?.portalUrl ?? '';
 
