@@ -21,7 +21,7 @@ async function phone(browser: Browser, locale = 'en-GB'): Promise<Page> {
 async function joins(estate: Estate, which: number, ssid = SSID): Promise<string> {
   const { id } = await estate.site('Brinmouth');
   const { clients } = await estate.call('GET', `/api/sites/${id}/air-clients`);
-  const { mac } = clients[which];
+  const mac = clients.map((client: { mac: string }) => client.mac).sort()[which];
   await estate.tell({ do: 'look-for', mac, ssid });
   return mac;
 }
@@ -491,4 +491,68 @@ test('a guest asks somebody to be let in, is refused, and signs in by a text mes
   await expect(page.getByRole('row', { name: /Rin Marlow/ })).toContainText('+35315550123');
   await guest.context().close();
   await other.context().close();
+});
+
+test('a guest signs in by a name and a password; how its visit is limited is said where it is walked', async ({
+  desk,
+  page,
+  estate,
+  browser,
+}) => {
+  const user = { name: 'Marn.Kell', password: 'grey seal 12', groups: [], until: null, most: null, off: false };
+  await fetch(`${estate.address}/api/users`, {
+    ...{ method: 'POST', body: JSON.stringify([{ ...user, note: '' }]) },
+    headers: { cookie: estate.cookie, 'content-type': 'application/octet-stream' },
+  });
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Guests');
+  await page.getByRole('gridcell', { name: 'Visitors', exact: true }).click();
+  const sheet = desk.sheet('Visitors');
+  await sheet.getByRole('checkbox', { name: 'Name and password' }).check();
+  await expect(sheet.getByRole('combobox', { name: 'Who knows names and passwords' })).toContainText(
+    'kept under Entry',
+  );
+  await sheet.getByLabel('Then waits').fill('soon');
+  await expect(sheet.getByText('Write 90 min, 8 h or 2 d.')).toBeVisible();
+  await sheet.getByLabel('Then waits').fill('2 h');
+  await sheet.getByLabel('Ends without use after').fill('30 min');
+  await sheet.getByLabel('Down, each').fill('10');
+  await sheet.getByRole('combobox', { name: 'Step of the portal' }).click();
+  await page.getByRole('option', { name: 'Gives name and password' }).click();
+  await expect(sheet.frameLocator('iframe').getByRole('heading', { name: 'Sign in with a name' })).toBeVisible();
+  await desk.putIntoDraft(sheet);
+  await desk.expectAccessible();
+  await expect(desk.consequences.getByText('send passwords that others on the air can read')).toBeVisible();
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: SSID }).click();
+  await page.getByRole('checkbox', { name: 'Has signed in as a guest' }).check();
+  await desk.press('Walk');
+  await expect(page.getByText('Signs in at “Visitors”').first()).toBeVisible();
+  await expect(page.getByText('lets itself in again 2 h later', { exact: false }).first()).toBeVisible();
+  await desk.stage('Rollout');
+  // The rate is told to APs, the rest is the controller’s own.
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+
+  const guest = await phone(browser);
+  const mac = await joins(estate, 5);
+  await expect
+    .poll(async () => (await guest.goto(`${estate.controlUrl}/as/${mac}/${PAGE}`))!.url().includes('/as/'))
+    .toBe(false);
+  await guest.getByRole('link', { name: 'Sign in with a name and password' }).click();
+  const signIn = async (password: string): Promise<void> => {
+    await guest.getByLabel('Name to sign in with').fill('marn.kell');
+    await guest.getByLabel('Password').fill(password);
+    await guest.getByRole('checkbox').check();
+    await guest.getByRole('button', { name: 'Sign in' }).click();
+  };
+  await signIn('grey seal 13');
+  await expect(guest.getByRole('alert')).toHaveText('That name and password are not right together.');
+  await new Desk(guest, estate).expectAccessible();
+  await signIn('grey seal 12');
+  await expect(guest.getByRole('heading', { name: 'You are online' })).toBeVisible();
+  await desk.stage('Guests');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Visits' }).click();
+  await expect(page.getByRole('row', { name: new RegExp(mac) })).toContainText('name and password');
+  await guest.context().close();
 });

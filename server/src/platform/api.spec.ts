@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { connect as connectTo } from 'node:net';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -132,6 +133,36 @@ test('the event stream ends when its session does', async () => {
   const { value } = await kept.read();
   expect(new TextDecoder().decode(value)).toContain('"type":"site"');
   await kept.cancel();
+});
+
+test('what happens in the very moment in which a session ends is told to all others, and harms nobody', async () => {
+  const [leaving, staying] = [await setting.as('oli'), await setting.as('oli')];
+  const readers = await Promise.all(
+    [leaving, staying].map(async (who) => {
+      const reader = (await who.fetch('GET', '/api/events')).body!.getReader();
+      await reader.read();
+      return reader;
+    }),
+  );
+  const token = leaving.cookie.split('=')[1]!;
+  const tokenHash = createHash('sha256').update(token).digest('hex');
+  const { database } = setting.controller;
+  expect(
+    (await database.query('SELECT 1 FROM session WHERE token_hash = :tokenHash', { replacements: { tokenHash } }))[0],
+  ).toHaveLength(1);
+  // Both are heard at once, as when a balancer or a database comes back.
+  const say = (topic: string, message: object): string => JSON.stringify({ topic, message });
+  await database.query(`SELECT pg_notify(:channel, :first), pg_notify(:channel, :second)`, {
+    replacements: {
+      channel: 'lattice',
+      first: say('signed-out', { tokenHash }),
+      second: say('live', { type: 'users' }),
+    },
+  });
+  while (!(await readers[0]!.read()).done);
+  expect(new TextDecoder().decode((await readers[1]!.read()).value)).toContain('"type":"users"');
+  await readers[1]!.cancel();
+  expect((await staying.fetch('GET', '/api/estate')).status).toBe(200);
 });
 
 describe('limits', () => {

@@ -26,6 +26,10 @@ export function eventStreamRoutes(bus: Bus, sessions: StreamSessions): Route[] {
   const end = (all: Iterable<ServerResponse>): void => {
     for (const response of [...all]) response.end();
   };
+  /** One that was ended is among them until it is closed, a moment later. */
+  const tell = (response: ServerResponse, text: string): void => {
+    if (!response.writableEnded) response.write(text);
+  };
   bus.on('signed-out', ({ tokenHash }) => end(streams.get(tokenHash) ?? []));
   // What happened meanwhile was not heard: browsers come back and look at everything again.
   bus.onReopened(() => {
@@ -38,7 +42,7 @@ export function eventStreamRoutes(bus: Bus, sessions: StreamSessions): Route[] {
       for (const response of each) {
         if (event.type !== 'guests' && ofReception.has(response)) continue;
         if (response.writableLength > MOST_UNREAD) response.destroy();
-        else response.write(text);
+        else tell(response, text);
       }
   });
   return [
@@ -54,6 +58,7 @@ export function eventStreamRoutes(bus: Bus, sessions: StreamSessions): Route[] {
           throw new AppError('stream.many', `A session follows events in ${MOST_STREAMS} places at most. Close some.`);
         context.respond = false;
         const { req, res } = context;
+        res.on('error', () => {}); // one that went away is no fault of ours
         streams.set(tokenHash, own.add(res));
         if (caller.role === 'reception') ofReception.add(res);
         res.writeHead(200, {
@@ -63,7 +68,7 @@ export function eventStreamRoutes(bus: Bus, sessions: StreamSessions): Route[] {
         });
         res.write('retry: 1000\n\n');
         const beat = setInterval(() => {
-          res.write(': beat\n\n');
+          tell(res, ': beat\n\n');
           // Its time may be over; while the database is away nobody can tell.
           void sessions.lives(tokenHash).then(
             (lives) => void (lives || res.end()),
