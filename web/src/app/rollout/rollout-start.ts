@@ -5,6 +5,8 @@ import { MatButtonModule } from '@angular/material/button';
 import { Subject } from 'rxjs';
 import { LiveEvents } from '../shell/live-events';
 import { SiteStore } from '../shell/site-store';
+import { problemOf, type Problem } from '../session/problem';
+import { anewFor } from '../ui/anew-for';
 import { ProgressCount } from '../ui/progress-count';
 import { RolloutApi } from './rollout-api';
 
@@ -19,6 +21,9 @@ import { RolloutApi } from './rollout-api';
       }}</span>
       <il-progress-count [done]="far.done" [of]="far.of" what="sites" />
       <button mat-button (click)="left.next()">Leave it</button>
+    }
+    @if (problem(); as why) {
+      <p class="bad" role="alert">{{ why.message }}</p>
     }
     <button mat-flat-button [disabled]="busy() || !ready()" (click)="start()">{{ label() }}</button>
   `,
@@ -43,6 +48,11 @@ export class RolloutStart {
   /** It was refused: what was seen may no longer be so. */
   readonly refused = output();
   protected readonly busy = signal(false);
+  /** Why it was not begun: it stays in sight until it is pressed once more, or the draft is another. */
+  protected readonly problem = anewFor<Problem | null>(
+    () => `${this.request().draftId} ${this.request().head}`,
+    () => null,
+  );
   protected readonly left = new Subject<void>();
   /** How many of the sites have been looked at; null: not told. */
   protected readonly planned = signal<{ readonly done: number; readonly of: number } | null>(null);
@@ -58,10 +68,15 @@ export class RolloutStart {
   protected async start(): Promise<void> {
     this.busy.set(true);
     this.planned.set(null);
-    const done = await this.store.attempt(async () => {
+    this.problem.set(null);
+    try {
       await this.api.start(this.request(), this.left);
-    });
-    if (!done) this.refused.emit();
+    } catch (error) {
+      const problem = problemOf(error);
+      this.problem.set(problem);
+      if (problem.code.startsWith('draft.')) await this.store.reload();
+      this.refused.emit();
+    }
     this.busy.set(false);
   }
 }
