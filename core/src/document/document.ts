@@ -6,7 +6,7 @@ import type { PortalDocument } from './portal';
 import type { RadiusDocument } from './radius';
 import type { RingDocument } from './ring';
 import type { ApTunnelDocument, GatewayTunnelDocument } from './tunnel';
-import { dayOf, isInForce, minuteOfWeek, type PolicyDocument, type WeekSpan } from '../rules';
+import { dayOf, isInForce, minuteOfWeek, type PolicyDocument } from '../rules';
 
 /**
  * What clients of an SSID are asked for: nothing, and nothing is encrypted; nothing, and all is (OWE, RFC 8110); a passphrase by PSK alone,

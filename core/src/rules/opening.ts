@@ -21,8 +21,8 @@ const MOST_ZONES = 1000;
  */
 export function openingAt(when: When, timeZone: string, at: number): Opening {
   const quarter = Math.floor(at / QUARTER_MS);
-  let zones = found.get(when);
-  if (!zones) found.set(when, (zones = new Map()));
+  const zones = found.get(when) ?? new Map<string, { readonly quarter: number; readonly opening: Opening }>();
+  found.set(when, zones);
   const known = zones.get(timeZone);
   if (known?.quarter === quarter) return known.opening;
   const applies = (quarters: number): boolean => appliesAtMoment(when, momentAt(quarters * QUARTER_MS, timeZone));
