@@ -46,6 +46,7 @@ const PACKAGES = {
   nftables: () => existsSync('/usr/sbin/nft'),
   python3: () => existsSync('/usr/bin/python3'),
   iproute2: () => existsSync('/usr/sbin/ip') || existsSync('/sbin/ip'),
+  'poppler-utils': () => existsSync('/usr/bin/pdftotext'), // reads the files of slips
   tcpdump: () => existsSync('/usr/bin/tcpdump') || existsSync('/usr/sbin/tcpdump'),
 };
 
