@@ -35,6 +35,11 @@ async function addGuestNetwork(desk: Desk, page: Page): Promise<void> {
   const sheet = desk.sheet('New portal');
   await sheet.getByLabel('Name', { exact: true }).fill('Visitors');
   await sheet.getByRole('checkbox', { name: 'Visit code' }).check();
+  const kinds = sheet.getByLabel('Kinds of visit codes that are given often');
+  await kinds.fill('Cabin for two: 2 d');
+  await kinds.fill('Cabin for two: 2 d, 1 device\nStall: soon');
+  await expect(sheet.getByText('“Stall: soon”: write Day guest: 1 d, 2 devices.')).toBeVisible();
+  await kinds.fill('Cabin for two: 2 d, 1 device\nStall: 30 d, any');
   await sheet.getByLabel('A visit lasts').fill('soon');
   await expect(sheet.getByText('Write 90 min, 8 h or 2 d.')).toBeVisible();
   await sheet.getByLabel('A visit lasts').fill('2 h');
@@ -143,7 +148,9 @@ test('a visit code opens the portal for one phone, and closes it again when it i
   await sheet.getByLabel('What for').fill('Cabin 12');
   await sheet.getByLabel('Lasts').fill('1 min');
   await expect(sheet.getByText('five minutes at least', { exact: false })).toBeVisible();
-  await sheet.getByLabel('Lasts').fill('2 d');
+  await sheet.getByRole('combobox', { name: 'Kind' }).click();
+  await page.getByRole('option', { name: 'Cabin for two: 2 d, 1 device' }).click();
+  await expect(sheet.getByLabel('Lasts')).toHaveValue('2 d');
   await desk.expectAccessible();
   await sheet.getByRole('button', { name: 'Make code' }).click();
   const code = (await sheet.getByRole('listitem').locator('b').textContent())!;
@@ -239,6 +246,10 @@ test('somebody at a reception gives a code on a screen of their own; the slip’
   await expect(rin.getByLabel('Who for')).toBeVisible();
   await rin.keyboard.press('n');
   await rin.keyboard.type('Cabin 31');
+  const kinds = rin.getByRole('group', { name: 'Kind' });
+  await kinds.getByRole('button', { name: 'Stall' }).click();
+  await expect(rin.getByRole('button', { name: 'any', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await kinds.getByRole('button', { name: 'Cabin for two' }).click();
   await rin.getByRole('button', { name: '3 d', exact: true }).click();
   await rin.getByRole('button', { name: 'Make code' }).click();
   const given = rin.getByRole('region', { name: 'Given' });

@@ -1,5 +1,6 @@
 export * from './asking';
 export * from './captive';
+export * from './code-kind';
 export * from './device-word';
 export * from './code-list';
 export * from './contrast';

@@ -1,3 +1,4 @@
+import type { CodeKind } from './code-kind';
 import type { CodeView, VisitView } from './guests.contract';
 
 /** Somebody at a reception. */
@@ -26,6 +27,8 @@ export interface DeskPortal {
   readonly name: string;
   /** Minutes that a visit lasts unless a code says otherwise. */
   readonly visit: number;
+  /** Kinds of codes that are given often. */
+  readonly kinds: readonly CodeKind[];
   /** SSIDs that lead there, and what a QR code holds that joins one; null where joining takes a key. */
   readonly ssids: readonly { readonly name: string; readonly join: string | null }[];
 }

@@ -113,24 +113,24 @@ test('at hours at which nobody is let in a press does nothing; who is in goes ou
   expect((await told).status).toBe(201);
   const rin = await place.guest(MAC);
   const { proof } = rin;
-  const now = itIs('2026-12-01T17:00Z');
-  now.mockReturnValue(Date.parse('2026-12-01T19:00Z'));
+  const now = itIs('2036-12-01T17:00Z');
+  now.mockReturnValue(Date.parse('2036-12-01T19:00Z'));
   await rin.until(({ text }) => text.includes('We are closed')); // once it is live
-  expect(rin.text).toContain('at 2 Dec 2026, 08:00');
+  expect(rin.text).toContain('at 2 Dec 2036, 08:00');
   await rin.send('/accept', { proof });
   expect((await query('SELECT 1 FROM visit'))[0]).toEqual([]);
-  now.mockReturnValue(Date.parse('2026-12-01T17:00Z'));
+  now.mockReturnValue(Date.parse('2036-12-01T17:00Z'));
   await place.asks(MAC);
   await rin.send('/accept', { proof });
-  const end = Date.parse('2026-12-01T18:00Z');
+  const end = Date.parse('2036-12-01T18:00Z');
   expect(await place.toldOf(true, MAC)).toMatchObject({ until: end, again: end });
   now.mockReturnValue(end);
   expect(await place.asks(MAC)).toEqual({ mac: MAC, in: false });
   // A visit of ten hours would be over by the morning; one of a code of two days goes on then.
-  await query(`UPDATE visit SET until = '2026-12-03T00:00Z'`);
+  await query(`UPDATE visit SET until = '2036-12-03T00:00Z'`);
   expect(await place.asks(MAC)).toEqual({ mac: MAC, in: false, again: end + 14 * HOUR_MS });
   const later = await place.setting.as('ada');
   expect((await later.get('/api/visits'))[0].state).toBe('hours');
   now.mockReturnValue(end + 14 * HOUR_MS);
-  expect(await place.asks(MAC)).toMatchObject({ in: true, until: Date.parse('2026-12-02T18:00Z') });
+  expect(await place.asks(MAC)).toMatchObject({ in: true, until: Date.parse('2036-12-02T18:00Z') });
 });

@@ -87,7 +87,7 @@ test('reception has its sites before it, and the portals there that take codes, 
   const ssids = [{ name: 'Passengers', join: 'WIFI:T:nopass;S:Passengers;;' }];
   expect(view).toEqual({
     portalUrl: origin,
-    sites: [{ id: pier, name: 'Pier', portals: [{ id: portal.id, name: 'Passengers', visit: 60, ssids }] }],
+    sites: [{ id: pier, name: 'Pier', portals: [{ id: portal.id, name: 'Passengers', visit: 60, kinds: [], ssids }] }],
   });
   expect((await rin.get('/api/session')).person).toMatchObject({ role: 'reception', siteIds: [pier] });
 });

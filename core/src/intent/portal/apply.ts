@@ -37,6 +37,9 @@ function normalised({ words, ...portal }: Portal): Portal {
     name: portal.name.trim(),
     garden: linesOf(portal.garden, (line) => line.toLowerCase()),
     ...(sponsors ? { sponsors: sponsorsOf(sponsors) } : {}),
+    ...(portal.kinds === undefined
+      ? {}
+      : { kinds: portal.kinds?.length ? portal.kinds.map((kind) => ({ ...kind, name: kind.name.trim() })) : null }),
     ...(portal.rate === undefined ? {} : { rate: plainCaps({ client: portal.rate })?.client ?? null }),
     ...(portal.landing === undefined ? {} : { landing: portal.landing?.trim() || null }),
     ...(portal.newsLink === undefined ? {} : { newsLink: portal.newsLink?.trim() || null }),

@@ -10,6 +10,9 @@ import {
   MOST_GROUP_NAME,
   MOST_GROUP_PEOPLE,
   MOST_GROUPS,
+  MOST_CODE_DEVICES,
+  MOST_KIND_NAME,
+  MOST_KINDS,
   MOST_SPONSORS,
   MOST_TOLD,
   MOST_WITHIN,
@@ -51,7 +54,7 @@ export function checkPortal(
   if (languages.length === 0) flaws.push(flaw('portal.languages-none', 'Choose a language at least.', 'languages'));
   if (portal.hours && !hours.some((each) => each.id === portal.hours))
     flaws.push(flaw('portal.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
-  flaws.push(...limitFlaws(portal), ...wordFlaws(portal), ...sponsorFlaws(portal));
+  flaws.push(...kindFlaws(portal), ...limitFlaws(portal), ...wordFlaws(portal), ...sponsorFlaws(portal));
   if (garden.length > MOST_GARDEN)
     flaws.push(flaw('portal.garden-many', `${MOST_GARDEN} lines at most; these are ${garden.length}.`, 'garden'));
   const odd = garden.find((line) => readGarden(line) === null);
@@ -64,6 +67,24 @@ export function checkPortal(
       flaws.push(flaw(`portal.${field}`, 'Write a whole address, such as https://ferries.example/harbour.', field));
   for (const field of ['ground', 'accent'] as const)
     if (!isColour(portal[field])) flaws.push(flaw(`portal.${field}`, 'Write a colour like #8c2f1b.', field));
+  return flaws;
+}
+
+function kindFlaws({ kinds }: Portal): Flaw[] {
+  const flaws: Flaw[] = [];
+  const say = (message: string): void => void flaws.push(flaw('portal.kinds', message, 'kinds'));
+  const all = kinds ?? [];
+  const names = all.map(({ name }) => name.toLowerCase());
+  const odd = all.find(({ minutes }) => !Number.isInteger(minutes) || minutes < LEAST_VISIT || minutes > MOST_VISIT);
+  const many = all.find(
+    ({ most }) => most !== null && (!Number.isInteger(most) || most < 1 || most > MOST_CODE_DEVICES),
+  );
+  if (all.length > MOST_KINDS) say(`${MOST_KINDS} kinds at most; these are ${all.length}.`);
+  else if (names.some((name) => name === '' || name.length > MOST_KIND_NAME))
+    say(`A kind has a name of ${MOST_KIND_NAME} characters at most: Day guest: 1 d, 2 devices.`);
+  else if (new Set(names).size < names.length) say('Two kinds have one name: people choose by it.');
+  else if (odd) say(`${odd.name}: from five minutes to 31 days.`);
+  else if (many) say(`${many.name}: from 1 to ${MOST_CODE_DEVICES} devices, or any.`);
   return flaws;
 }
 

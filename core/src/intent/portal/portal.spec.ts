@@ -80,6 +80,18 @@ test('limits of a visit that nobody means, and hours that are not there, are ref
   expect(codes(sample.intent, set({ hours: sampleId(9, 8) }))).toEqual(['portal.hours-unknown']);
   expect(codes(sample.intent, set({ rate: { down: 0 } }))).toEqual(['caps.zero']);
   expect(codes(sample.intent, set({ idle: 5, rest: 44_640, rate: { up: 64 } }))).toEqual([]);
+  const kind = { name: 'Day guest', minutes: 1440, most: 2 };
+  for (const odd of [
+    { name: '' },
+    { name: 'x'.repeat(41) },
+    { minutes: 4 },
+    { minutes: 1.5 },
+    { most: 0 },
+    { most: 1001 },
+  ])
+    expect(codes(sample.intent, set({ kinds: [{ ...kind, ...odd }] }))).toEqual(['portal.kinds']);
+  expect(codes(sample.intent, set({ kinds: [kind, { ...kind, name: 'DAY GUEST' }] }))).toEqual(['portal.kinds']);
+  expect(codes(sample.intent, set({ kinds: [kind, { ...kind, name: 'Stall', most: null }] }))).toEqual([]);
 });
 
 test('a portal stays as long as an SSID has it; an SSID cannot have one that is not there', () => {

@@ -1,4 +1,4 @@
-import type { AskedFields, GuestWay, Language, PageWords, Picture, Sponsors, UserChecks } from '../../guests';
+import type { AskedFields, CodeKind, GuestWay, Language, PageWords, Picture, Sponsors, UserChecks } from '../../guests';
 import type { CapPair } from '../../traffic';
 import type { Purposed } from '../purpose';
 
@@ -23,6 +23,8 @@ export interface Portal extends Purposed {
   readonly first?: number | null;
   /** Who may say yes to a guest; null: nobody. */
   readonly sponsors?: Sponsors | null;
+  /** Kinds of visit codes that are given often, in the order in which they are offered. */
+  readonly kinds?: readonly CodeKind[] | null;
   /** Who knows names and passwords; null: the controller. */
   readonly users?: UserChecks | null;
   /** Minutes that a visit lasts which nothing else ends. */

@@ -29,8 +29,8 @@ export function answerRoutes(router: Router, pages: PortalPages, parts: PortalPa
     );
 
   const show = async (context: Context, what: Question | Answered): Promise<void> => {
+    if (what.what === 'unknown' && (await isSlowed(context))) return;
     const language = languageFor(context, what);
-    if (what.what === 'unknown' && (await links.count(context.ip))) await parts.forged(context.ip);
     const portal = 'live' in what ? what.live.portal : null;
     pages.show(
       context,
@@ -39,10 +39,16 @@ export function answerRoutes(router: Router, pages: PortalPages, parts: PortalPa
       STATUS[what.what],
     );
   };
-  /** Whether somebody has opened so many links that are not right that no more are looked at. */
+  /**
+   * Whether somebody has opened so many links that are not right that they are told to wait. Whoever is asked may sit behind the same
+   * address: a link that is right is answered all the same, and none is found by guessing.
+   */
   const isSlowed = async (context: Context): Promise<boolean> => {
     const seconds = await links.wait(context.ip);
-    if (seconds === 0) return false;
+    if (seconds === 0) {
+      if (await links.count(context.ip)) await parts.forged(context.ip);
+      return false;
+    }
     context.set('retry-after', String(seconds));
     pages.plain(context, filled(textsOf(pages.stranger(context)).tooMany, { seconds: String(seconds) }), 429);
     return true;
@@ -50,10 +56,9 @@ export function answerRoutes(router: Router, pages: PortalPages, parts: PortalPa
   const tokenOf = (context: Context): string => (context['params'] as { token: string }).token.slice(0, MOST_LINK);
 
   router.get('/answer/:token', async (context) => {
-    if (!(await isSlowed(context))) await show(context, await answers.open(tokenOf(context)));
+    await show(context, await answers.open(tokenOf(context)));
   });
   router.post('/answer/:token', async (context) => {
-    if (await isSlowed(context)) return;
     const answer = formOf(context, 'answer');
     const token = tokenOf(context);
     if (answer !== 'yes' && answer !== 'no') return show(context, await answers.open(token));

@@ -92,9 +92,10 @@ test('word that no device of ours said, or long ago, or of a portal that is not 
   later.mockRestore();
 });
 
-test('whoever comes with much that is none of ours is not looked at for a while', async () => {
-  const statuses: number[] = [];
-  for (let i = 0; i < 21; i++) statuses.push((await ask('x.y')).status);
-  expect(statuses.at(-1)).toBe(429);
-  expect((await ask(word())).status).toBe(429);
+test('what is none of ours is counted in the journal, and keeps nobody of the same address from asking', async () => {
+  for (let i = 0; i < 25; i++) expect((await ask(`x${i}.y`)).status).toBe(404);
+  expect((await ask(word())).status).toBe(200);
+  const { database } = place.setting.controller;
+  const [noted] = await database.query("SELECT 1 FROM journal WHERE act = 'guests.forged'");
+  expect(noted).toHaveLength(1);
 });

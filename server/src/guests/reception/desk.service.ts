@@ -35,7 +35,7 @@ export class DeskService {
           name: ssid.name,
           join: asksPassphrase(ssid.security) ? null : joinText(ssid.name, null),
         }));
-        return [{ id: portal.id, name: portal.name, visit: portal.visit, ssids: joins }];
+        return [{ id: portal.id, name: portal.name, visit: portal.visit, kinds: portal.kinds ?? [], ssids: joins }];
       });
       shown.push({ id, name, portals });
     }

@@ -1,7 +1,7 @@
 import { MOST_OF_SLIP, MOST_SLIPS, type Slip } from '@iron-lattice/core/base';
 import { Joi, type Shapes } from '@iron-lattice/core/schema';
 import type { Heavy } from '../../platform/heavy';
-import { route, SIGNED_IN, type Route } from '../../platform/route';
+import { EVERYONE, RECEPTION, route, type Route } from '../../platform/route';
 
 const line = Joi.string().max(MOST_OF_SLIP.line).allow('').required();
 const lines = Joi.array().items(line).max(MOST_OF_SLIP.lines).required();
@@ -14,20 +14,21 @@ const slip = Joi.object({
 } satisfies Shapes<Slip>);
 
 /** Slips to be printed and cut. Nothing is looked up for them: whoever asks says what they say. */
-export const slipRoutes = (heavy: Heavy): Route[] => [
-  route<{ slips: Slip[] }>({
-    method: 'post',
-    path: '/api/slips',
-    summary: 'Slips on pages to be printed and cut, as PDF',
-    who: SIGNED_IN,
-    body: Joi.object({ slips: Joi.array().items(slip).min(1).max(MOST_SLIPS).required() }),
-    handle: async ({ body, context }) => {
-      const bytes = await heavy.run('slip-sheet', body.slips);
-      context.type = 'application/pdf';
-      context.attachment('slips.pdf');
-      context.set('cache-control', 'no-store');
-      context.body = Buffer.from(bytes);
-      return undefined;
-    },
-  }),
-];
+export const slipRoutes = (heavy: Heavy): Route[] =>
+  ([EVERYONE, RECEPTION] as const).map((who) =>
+    route<{ slips: Slip[] }>({
+      method: 'post',
+      path: who === RECEPTION ? '/api/reception/slips' : '/api/slips',
+      summary: 'Slips on pages to be printed and cut, as PDF',
+      who,
+      body: Joi.object({ slips: Joi.array().items(slip).min(1).max(MOST_SLIPS).required() }),
+      handle: async ({ body, context }) => {
+        const bytes = await heavy.run('slip-sheet', body.slips);
+        context.type = 'application/pdf';
+        context.attachment('slips.pdf');
+        context.set('cache-control', 'no-store');
+        context.body = Buffer.from(bytes);
+        return undefined;
+      },
+    }),
+  );

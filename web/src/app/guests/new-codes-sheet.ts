@@ -1,8 +1,8 @@
-import { readLasts } from '@iron-lattice/core/base';
+import { lastsWords, readLasts } from '@iron-lattice/core/base';
 import { Component, computed, inject, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { isCode, MOST_NEW_CODES, plainCode, writtenCode, type NewCodes } from '@iron-lattice/core/guests';
+import { isCode, kindWords, MOST_NEW_CODES, plainCode, writtenCode, type NewCodes } from '@iron-lattice/core/guests';
 import { attempt, type Problem } from '../session/problem';
 import { EstateStore } from '../shell/estate-store';
 import { SiteStore } from '../shell/site-store';
@@ -60,6 +60,17 @@ interface NewText {
       } @else {
         <form id="new-codes" (ngSubmit)="make()">
           <div class="cells">
+            @if (kinds().length > 0) {
+              <il-choice-cell
+                label="Kind"
+                for="codes-kind"
+                hint="Says how long, and for how many"
+                example="of its own"
+                [options]="kinds()"
+                [value]="kind()"
+                (chosen)="choose($event)"
+              />
+            }
             <il-text-cell
               label="How many"
               for="codes-count"
@@ -183,6 +194,16 @@ export class NewCodesSheet {
   protected readonly problem = signal<Problem | null>(null);
   protected readonly made = signal<readonly MadeCode[]>([]);
   protected readonly sites = this.estate.siteChoices;
+  protected readonly kinds = computed(() =>
+    (this.store.portal()?.kinds ?? []).map((kind) => ({ value: kind.name, label: kindWords(kind) })),
+  );
+  /** The kind that what is typed is of; null: of none. */
+  protected readonly kind = computed(() => {
+    const { lasts, most } = this.text();
+    const [minutes, devices] = [readLasts(lasts), most.trim() === '' ? null : Number(most)];
+    const found = this.store.portal()?.kinds?.find((each) => each.minutes === minutes && each.most === devices);
+    return found?.name ?? null;
+  });
   protected readonly flaws = computed((): Partial<Record<keyof NewText, string>> => {
     const { count, lasts, most, useBy, code } = this.text();
     const [number, minutes] = [Number(count), readLasts(lasts)];
@@ -217,6 +238,11 @@ export class NewCodesSheet {
     return count > 1 ? `Make ${counted(count, 'code')}` : 'Make code';
   });
   protected readonly printLabel = computed(() => `Print ${counted(this.made().length, 'slip')}`);
+  protected choose(name: string): void {
+    const kind = this.store.portal()?.kinds?.find((each) => each.name === name);
+    if (kind) this.put({ lasts: lastsWords(kind.minutes), most: kind.most === null ? '' : `${kind.most}` });
+  }
+
   protected readonly note = computed(() => {
     const name = this.store.portal()?.name ?? '';
     return this.made().length > 0

@@ -37,6 +37,20 @@ const ASKED: readonly Choice[] = [
         />
       }
     }
+    @if (coded()) {
+      <il-text-cell
+        label="Kinds of visit codes that are given often"
+        for="portal-kinds"
+        size="wide"
+        [rows]="3"
+        example="Day guest: 1 d, 2 devices"
+        hint="A line each, offered where codes are made and at receptions; may stay empty"
+        [flaw]="unread().kinds ?? problem()?.of('kinds')"
+        [readonly]="readonly()"
+        [value]="text().kinds"
+        (typed)="put.emit({ kinds: $event })"
+      />
+    }
     @if (known()) {
       <il-choice-cell
         label="Who knows names and passwords"
@@ -132,6 +146,7 @@ export class PortalAsking {
   protected readonly words = FIELD_WORDS;
   protected readonly asked = ASKED;
   protected readonly checks = CHECKS;
+  protected readonly coded = computed(() => this.text().ways.includes('code'));
   protected readonly known = computed(() => this.text().ways.includes('user'));
   protected readonly asks = computed(() => this.text().ways.some(isAskedWay));
   protected readonly sends = computed(() => this.text().ways.some((way) => way === 'mail' || way === 'phone'));

@@ -15,6 +15,7 @@ describe('a portal as it is typed', () => {
       ...{ ...NEW_PORTAL, id: 'p', name: 'Visitors', visit: 90, dataADay: 500, minutesADay: 120 },
       ...{ landing: 'https://a.example/', newsLink: null, garden: ['a.example', '*.b.example'], agree: true },
       purpose: null,
+      kinds: [{ name: 'Day guest', minutes: 1440, most: 2 }],
       ...{ idle: 30, rest: 120, hours: 'h', users: 'servers', rate: { down: 10_000, up: 2500 } },
       asks: { name: 'must', company: 'may' },
       ...{ first: 10, logo: null, backdrop: { id: 'f'.repeat(64), width: 9, height: 9 } },
@@ -29,7 +30,7 @@ describe('a portal as it is typed', () => {
     const { id: _id, ...fields } = portal;
     expect(fieldsOf(textOf(portal))).toEqual(fields);
     expect(fieldsOf(textOf(null))).toMatchObject({ ...NEW_PORTAL, name: '', agree: null, asks: null, sponsors: null });
-    const none = { idle: null, rest: null, hours: null, users: null, rate: null };
+    const none = { idle: null, rest: null, hours: null, users: null, rate: null, kinds: null };
     expect(fieldsOf(textOf(null))).toMatchObject(none);
     // A line without a colon is a group without anybody, which is told so.
     expect(fieldsOf({ ...textOf(null), groups: 'Harbour office' }).sponsors!.groups).toEqual([
@@ -40,9 +41,9 @@ describe('a portal as it is typed', () => {
   it('says what of it cannot be read', () => {
     expect(unreadable(textOf(null))).toEqual({});
     const typed = { ...textOf(null), visit: '', minutesADay: '2 weeks', dataADay: '1.5', first: 'soon', within: '' };
-    const more = { ...typed, rest: 'later', idle: 'x', down: 'fast', up: '' };
+    const more = { ...typed, rest: 'later', idle: 'x', down: 'fast', up: '', kinds: 'Day: soon' };
     const wrong = ['dataADay', 'first', 'minutesADay', 'visit', 'within'];
     expect(Object.keys(unreadable(typed)).sort()).toEqual(wrong);
-    expect(Object.keys(unreadable(more)).sort()).toEqual([...wrong, 'down', 'idle', 'rest'].sort());
+    expect(Object.keys(unreadable(more)).sort()).toEqual([...wrong, 'down', 'idle', 'kinds', 'rest'].sort());
   });
 });

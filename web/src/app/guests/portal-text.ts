@@ -1,7 +1,9 @@
 import { lastsWords, readLasts } from '@iron-lattice/core/base';
 import {
   ASK_FIELDS,
+  kindWords,
   NO_SPONSORS,
+  readKind,
   type AskField,
   type GuestWay,
   type Language,
@@ -44,6 +46,8 @@ export interface PortalText {
   readonly backdrop: Picture | null;
   /** Of each thing that guests may be asked for: not, and may be left empty, or not. */
   readonly asks: Readonly<Record<AskField, Asked>>;
+  /** Lines such as `Day guest: 1 d, 2 devices`. */
+  readonly kinds: string;
   readonly users: UserChecks;
   readonly first: string;
   /** Lines each; a group is `Harbour office: rin@skerrow.example, mel@skerrow.example`. */
@@ -90,7 +94,7 @@ export function textOf(portal: Portal | null): PortalText {
     ...{ down: rate.clientDown, up: rate.clientUp, hours: portal?.hours ?? null },
     ...{ landing: landing ?? '', garden: garden.join('\n'), newsLink: newsLink ?? '' },
     ...{ languages, words, agree: agree ?? false, ground, accent, purpose: portal?.purpose ?? '' },
-    users: portal?.users ?? 'kept',
+    ...{ users: portal?.users ?? 'kept', kinds: (portal?.kinds ?? []).map(kindWords).join('\n') },
     ...{ logo: portal?.logo ?? null, backdrop: portal?.backdrop ?? null },
     ...{ asks: Object.fromEntries(asks) as PortalText['asks'], first: portal?.first ? lastsWords(portal.first) : '' },
     ...{ domains: domains.join('\n'), people: people.join('\n'), groups: groups.map(groupWords).join('\n') },
@@ -112,7 +116,7 @@ export function fieldsOf(text: PortalText): PortalFields {
     ...{ languages: text.languages, words: text.words, agree: text.agree || null },
     ...{ ground: text.ground.trim().toLowerCase(), accent: text.accent.trim().toLowerCase() },
     purpose: text.purpose.trim() || null,
-    users: text.users === 'kept' ? null : text.users,
+    ...{ users: text.users === 'kept' ? null : text.users, kinds: kindsOf(text) },
     ...{ logo: text.logo, backdrop: text.backdrop },
     ...{ asks: asksOf(text), first: optional(text.first, readLasts), sponsors: sponsorsOf(text) },
   };
@@ -137,14 +141,22 @@ function sponsorsOf(text: PortalText): Sponsors | null {
 /** What each guest may take at once, as caps are typed. */
 const rateText = ({ down, up }: PortalText): CapsText => ({ ...NO_CAPS, clientDown: down, clientUp: up });
 
+/** Kinds of codes that can be read; null where none is said. */
+function kindsOf({ kinds }: PortalText): Portal['kinds'] {
+  const read = linesOf(kinds, /\n+/).flatMap((line) => readKind(line) ?? []);
+  return read.length > 0 ? read : null;
+}
+
 /** What of it cannot be read yet, by field. */
 export function unreadable(text: PortalText): Partial<Record<keyof PortalText, string>> {
   const time = 'Write 90 min, 8 h or 2 d.';
+  const unkind = linesOf(text.kinds, /\n+/).find((line) => readKind(line) === null);
   const rateFlaw = (field: CapsField): string => capFlaw(rateText(text), field);
   const wrong = (typed: string): boolean => typed.trim() !== '' && Number.isNaN(readLasts(typed));
   return {
     ...(Number.isNaN(readLasts(text.visit)) ? { visit: time } : {}),
     ...(wrong(text.minutesADay) ? { minutesADay: time } : {}),
+    ...(unkind === undefined ? {} : { kinds: `“${unkind.slice(0, 60)}”: write Day guest: 1 d, 2 devices.` }),
     ...(wrong(text.first) ? { first: time } : {}),
     ...(wrong(text.rest) ? { rest: time } : {}),
     ...(wrong(text.idle) ? { idle: time } : {}),

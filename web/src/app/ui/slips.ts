@@ -8,11 +8,16 @@ export type { Slip };
 
 const SVG = 'http://www.w3.org/2000/svg';
 
-/** Slips as a file to be printed elsewhere: drawn by the controller, since browsers write none. */
-export async function saveSlips(http: HttpClient, slips: readonly Slip[], name: string): Promise<void> {
+/** Slips as a file to be printed elsewhere: drawn by the controller, since browsers write none. @param path where whoever asks may have them drawn. */
+export async function saveSlips(
+  http: HttpClient,
+  slips: readonly Slip[],
+  name: string,
+  path: '/api/slips' | '/api/reception/slips' = '/api/slips',
+): Promise<void> {
   for (let at = 0; at < slips.length; at += MOST_SLIPS) {
     const some = slips.slice(at, at + MOST_SLIPS);
-    const file = await firstValueFrom(http.post('/api/slips', { slips: some }, { responseType: 'blob' }));
+    const file = await firstValueFrom(http.post(path, { slips: some }, { responseType: 'blob' }));
     saveFile(slips.length > MOST_SLIPS ? `${name}-${at / MOST_SLIPS + 1}.pdf` : `${name}.pdf`, file);
   }
 }

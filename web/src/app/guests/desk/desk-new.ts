@@ -2,7 +2,7 @@ import { lastsWords } from '@iron-lattice/core/base';
 import { Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MOST_DESK_CODES, type DeskCodes } from '@iron-lattice/core/guests';
+import { kindWords, MOST_DESK_CODES, type DeskCodes } from '@iron-lattice/core/guests';
 import { attempt, type Problem } from '../../session/problem';
 import { counted } from '../../ui/counted';
 import { DeskStore } from './desk-store';
@@ -61,6 +61,23 @@ const DEVICES: readonly (number | null)[] = [1, 2, 4, null];
           />
         </div>
       </div>
+      @if (kinds().length > 0) {
+        <fieldset>
+          <legend>Kind</legend>
+          <div class="choices kinds" role="group" aria-label="Kind">
+            @for (each of kinds(); track each.name) {
+              <button
+                type="button"
+                [title]="kindWords(each)"
+                [attr.aria-pressed]="each.minutes === minutes() && each.most === most()"
+                (click)="chosen.set(each.minutes); most.set(each.most)"
+              >
+                {{ each.name }}
+              </button>
+            }
+          </div>
+        </fieldset>
+      }
       <fieldset>
         <legend>Lasts, from its first use</legend>
         <div class="choices" role="group" aria-label="Lasts">
@@ -74,7 +91,7 @@ const DEVICES: readonly (number | null)[] = [1, 2, 4, null];
       <fieldset>
         <legend>Devices</legend>
         <div class="choices" role="group" aria-label="Devices">
-          @for (each of devices; track each) {
+          @for (each of devices(); track each) {
             <button type="button" [attr.aria-pressed]="each === most()" (click)="most.set(each)">
               {{ each ?? 'any' }}
             </button>
@@ -150,6 +167,14 @@ const DEVICES: readonly (number | null)[] = [1, 2, 4, null];
       padding: 0 4px;
       font-size: 16px;
     }
+    /* As many rows as their names take. */
+    .choices.kinds {
+      flex-wrap: wrap;
+    }
+    .choices.kinds button {
+      flex: 1 0 auto;
+      padding: 0 12px;
+    }
     .make button {
       width: 100%;
       height: 52px;
@@ -167,8 +192,14 @@ const DEVICES: readonly (number | null)[] = [1, 2, 4, null];
 })
 export class DeskNew {
   protected readonly store = inject(DeskStore);
-  protected readonly devices = DEVICES;
+  /** What is chosen is among them, whatever a kind says. */
+  protected readonly devices = computed(() => {
+    const most = this.most();
+    return DEVICES.includes(most) ? DEVICES : [...DEVICES.slice(0, -1), most, null];
+  });
   protected readonly words = lastsWords;
+  protected readonly kindWords = kindWords;
+  protected readonly kinds = computed(() => this.store.portal()?.kinds ?? []);
   protected readonly name = signal('');
   protected readonly chosen = signal<number | null>(null);
   protected readonly most = signal<number | null>(1);
@@ -178,7 +209,8 @@ export class DeskNew {
   /** What a visit usually lasts there is offered too. */
   protected readonly lasts = computed(() => {
     const visit = this.store.portal()?.visit;
-    return [...new Set([...LASTS, ...(visit ? [visit] : [])])].sort((a, b) => a - b);
+    const chosen = this.chosen();
+    return [...new Set([...LASTS, ...(visit ? [visit] : []), ...(chosen ? [chosen] : [])])].sort((a, b) => a - b);
   });
   protected readonly minutes = computed(() => this.chosen() ?? this.store.portal()?.visit ?? LASTS[2]);
   protected readonly number = computed(() => {

@@ -87,7 +87,7 @@ export class DeskStore {
   print = (asFile = false): Promise<boolean> =>
     this.act(() => {
       const slips = this.given().map((each) => codeSlip(each, each.code, this.ssidOf(each), this.portalUrl()));
-      return asFile ? saveSlips(this.http, slips, 'visit-codes') : printSlips(slips);
+      return asFile ? saveSlips(this.http, slips, 'visit-codes', '/api/reception/slips') : printSlips(slips);
     });
 
   portalUrl = (): string => this.view.value()?.portalUrl ?? '';
