@@ -74,7 +74,8 @@ export class RolloutStart {
     } catch (error) {
       const problem = problemOf(error);
       this.problem.set(problem);
-      if (problem.code.startsWith('draft.')) await this.store.reload();
+      // What was seen is not so any more: it is looked at anew before anybody presses again.
+      await this.store.reload().catch(() => undefined);
       this.refused.emit();
     }
     this.busy.set(false);

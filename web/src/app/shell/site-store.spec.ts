@@ -162,6 +162,23 @@ describe('SiteStore', () => {
     expect(http.match((request) => request.url.includes('/sites/'))).toHaveLength(1);
   });
 
+  it('looks once more after edits that were under way at the same time: the answer of the first may come last', async () => {
+    const { fixture, store, http } = await setUp();
+    const both = Promise.all([store.edit([untag()]), store.edit([untag()])]);
+    const [first, second] = http.match((request) => request.method === 'POST');
+    const at = (head: number) => ({ ...fixture.siteDraft, draft: { ...fixture.siteDraft.draft, head, edits: 2 } });
+    // Events may be heard in any order too.
+    fixture.happen({ type: 'draft', draftId: 'draft', head: 2 });
+    fixture.happen({ type: 'draft', draftId: 'draft', head: 1 });
+    second!.flush(at(2));
+    first!.flush(at(1));
+    await both;
+    const [again] = http.match((request) => request.url.includes('/sites/'));
+    again!.flush(at(2));
+    await new Promise((resolve) => setTimeout(resolve));
+    expect(store.draft()?.head).toBe(2);
+  });
+
   it('hands a refusal to whoever asked, and leaves the site as it was', async () => {
     const { fixture, store } = await setUp();
     const refused = store.edit([{ ...untag(), segmentId: sampleSegment(0).id }]).then(

@@ -131,6 +131,8 @@ export class SiteStore {
     const draft = this.draft() ?? (await this.load());
     const started = performance.now();
     const request: EditRequest = { head: draft.head, operations, secrets };
+    // Of edits that are under way at the same time the answers come in any order: what there is then is looked at once more.
+    if (this.editing > 0) this.news.other = true;
     this.editing++;
     try {
       const url = `/api/drafts/${draft.id}/operations`;

@@ -113,7 +113,18 @@ import { DeskStore } from './desk-store';
       font-size: 16px;
     }
     .acts button:first-child {
-      flex: 1;
+      flex: 1 0 auto;
+    }
+    @media (max-width: 480px) {
+      .acts {
+        flex-wrap: wrap;
+      }
+      .acts button {
+        flex: 1;
+      }
+      .acts button:first-child {
+        flex-basis: 100%;
+      }
     }
   `,
 })

@@ -195,7 +195,8 @@ export class DeskNew {
   /** What is chosen is among them, whatever a kind says. */
   protected readonly devices = computed(() => {
     const most = this.most();
-    return DEVICES.includes(most) ? DEVICES : [...DEVICES.slice(0, -1), most, null];
+    if (most === null || DEVICES.includes(most)) return DEVICES;
+    return [...DEVICES, most].sort((a, b) => (a ?? Infinity) - (b ?? Infinity));
   });
   protected readonly words = lastsWords;
   protected readonly kindWords = kindWords;
