@@ -227,9 +227,7 @@ export class DraftService {
   async open(id: string, transaction?: Transaction): Promise<OpenedDraft> {
     const within = transaction ? { transaction } : {};
     // One after the other: a transaction is one connection.
-    const draft = await Draft.findByPk(id, within);
-    const rows = await OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within });
-    if (!draft) throw unknown('draft');
+    const { draft, rows } = await this.readTogether(id, within);
     const [person] = await this.database.query<{ name: string }>('SELECT name FROM person WHERE id = :id', {
       replacements: { id: draft.personId },
       type: QueryTypes.SELECT,
@@ -259,6 +257,22 @@ export class DraftService {
         return { number, operation, words: wordsOf(operation), again: fits, flaws };
       }),
     };
+  }
+
+  /** A draft with its edits, of one moment: outside of a transaction an edit may come in between, and is then read too. */
+  private async readTogether(
+    id: string,
+    within: { transaction?: Transaction },
+  ): Promise<{ draft: Draft; rows: OperationRow[] }> {
+    let draft = await Draft.findByPk(id, within);
+    for (;;) {
+      if (!draft) throw unknown('draft');
+      const rows = await OperationRow.findAll({ where: { draftId: id }, order: ['number'], ...within });
+      if (within.transaction) return { draft, rows };
+      const now: Draft | null = await Draft.findByPk(id);
+      if (now?.head === draft.head) return { draft: now, rows };
+      draft = now;
+    }
   }
 
   /** One site as a draft has it, with its consequences. */

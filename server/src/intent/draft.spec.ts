@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
+import { OperationRow } from './intent.model';
 
 let setting: TestController;
 let ada: TestCaller;
@@ -339,4 +340,19 @@ test('what one press made and is live is taken back by one press too', async () 
   await turn('undo');
   await rollOut((await current()).id);
   expect(await names()).toEqual(before);
+});
+
+test('a draft that is edited while it is read is told as it was at one moment: by its head it is rolled out', async () => {
+  const { id } = await ada.post('/api/drafts', {});
+  const at = `/api/drafts/${id}/sites/${siteId}`;
+  const findAll = OperationRow.findAll.bind(OperationRow);
+  // The head has been read; before the edits are, another one comes.
+  const read = vi.spyOn(OperationRow, 'findAll').mockImplementationOnce(async (options) => {
+    read.mockRestore();
+    const operations = [segment('Between', 77)];
+    expect((await ada.ask('POST', `/api/drafts/${id}/operations`, { head: 0, operations })).status).toBe(200);
+    return findAll(options);
+  });
+  const { draft } = await ada.get(at);
+  expect([draft.head, draft.edits]).toEqual([1, 1]);
 });
