@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { NEW_PORTAL } from '@iron-lattice/core/intent';
 import { TestTls } from '../../server/src/testing/test-tls';
 import { Estate } from './estate';
 
@@ -55,12 +56,19 @@ async function seat(mac: string): Promise<{ origin: string; cookie: string }> {
   return { origin: new URL(way).origin, cookie: (headers['set-cookie'] as string[])[0]!.split(';')[0]! };
 }
 
+/** What a portal answers, by HTTPS or not. */
+async function ask(url: string, cookie: string, form?: Record<string, string>): Promise<string> {
+  const init = { headers: { cookie }, ...(form ? { method: 'POST' } : {}) };
+  if (url.startsWith('https:')) return (await tls.ask(url, init, form)).text;
+  return (await fetch(url, { ...init, ...(form ? { body: new URLSearchParams(form) } : {}) })).text();
+}
+
 /** Signs a guest in by pressing, and waits until its page says that it is let in. */
 async function signIn(mac: string): Promise<void> {
   const { origin, cookie } = await seat(mac);
-  const page = async (): Promise<string> => (await fetch(`${origin}/`, { headers: { cookie } })).text();
+  const page = (): Promise<string> => ask(`${origin}/`, cookie);
   const proof = /name="proof" value="([^"]+)"/.exec(await page())![1]!;
-  await fetch(`${origin}/accept`, { method: 'POST', headers: { cookie }, body: new URLSearchParams({ proof }) });
+  await ask(`${origin}/accept`, cookie, { proof });
   await estate.until('the page says so', async () => (await page()).includes('You are online'));
 }
 
@@ -171,4 +179,51 @@ test('guests sign in by names that RADIUS servers know, asked by the AP that hol
   expect((await estate.rollOut(true)).state).toBe('done');
   await estate.until('she is known', async () => (await signsIn('ebba.strand', 'grey seal 12')).status === 303);
   await passes(mac, true);
+}, 180_000);
+
+test('guests by cable are held at their port; whoever proves who it is there is not, or by the portal that its server names', async () => {
+  const { roster, site } = await estate.siteDraft(siteId);
+  const { id: deviceId, serial } = roster.find((each: Json) => each['name'] === 'bm-sw-01');
+  const own = site.segments.find((each: Json) => each['name'] === 'Passengers');
+  const named = { ...NEW_PORTAL, id: randomUUID(), name: 'Contractors', named: true };
+  const from = site.ports[deviceId]?.['13'] ?? null;
+  const to = { untagged: own.id, tagged: [], auth: '802.1X', guest: own.id, portal: portalId };
+  await estate.edit([
+    { type: 'portal.add', portal: named },
+    { type: 'portal.set', portalId, from: { ways: ['user'] }, to: { ways: ['accept'] } },
+    { type: 'port.set', siteId, deviceId, port: '13', from, to },
+  ]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  const [GUEST, PROVEN] = ['0e:c4:70:00:00:11', '0e:c4:70:00:00:12'];
+  const plug = (mac: string, at: string | null, more = {}): Promise<void> =>
+    estate.tell({ do: 'plug', mac, at: at === null ? null : `${serial}:${at}`, ...more });
+  await plug(GUEST, '13', { name: 'visitor-laptop' });
+  await passes(GUEST, false);
+  await signIn(GUEST);
+  await passes(GUEST, true);
+  const visit = async (mac: string): Promise<Json | undefined> =>
+    ((await estate.call('GET', '/api/visits')) as Json[]).find((each) => each['mac'] === mac);
+  expect(await visit(GUEST)).toMatchObject({ at: '13', portalId, state: 'in' });
+  await estate.until('what it takes is counted', async () => ((await visit(GUEST))?.['octets'] ?? 0) > 0);
+  await plug(GUEST, null);
+
+  const says = (user: string, password: string): object => ({
+    enters: { method: 'eap-ttls', user, password, believes: 'stand-ins' },
+  });
+  await estate.edit([
+    {
+      ...{ type: 'class.add' },
+      accessClass: { id: randomUUID(), name: 'Crew', segment: 'Crew', members: [], reach: { kind: 'estate' } },
+    },
+  ]);
+  expect((await estate.rollOut(true)).state).toBe('done');
+  await plug(PROVEN, '13', says('marn.ellis', 'lantern fish 4'));
+  await passes(PROVEN, true);
+  await plug(PROVEN, null);
+  await plug(PROVEN, '13', says('odo.brack', 'tar brush 7'));
+  await passes(PROVEN, false);
+  await signIn(PROVEN);
+  await passes(PROVEN, true);
+  expect(await visit(PROVEN)).toMatchObject({ at: '13', portalId: named.id, state: 'in' });
+  await plug(PROVEN, null);
 }, 180_000);

@@ -38,6 +38,7 @@ import { branchOutages, hangingOrder } from './mesh-order';
 import { hangsNow, linksAs, meshTree } from './mesh-tree';
 import type { GuestFacts } from './guest-facts';
 import { PORTAL_CHECKS, stoppedPortals } from './portal-checks';
+import { openPorts } from './portal-ports';
 import { RADIO_CHECKS } from './radio-checks';
 import { RADIUS_CHECKS, stoppedServers } from './radius-checks';
 import { ruleFindings } from './rule-checks';
@@ -210,7 +211,8 @@ function assess(input: FindingsInput, book?: PolicyBook) {
     ...openFindings(site, view),
     ...stoppedTunnels(site, view),
     ...stoppedServers({ site, documents }, view),
-    ...stoppedPortals(site, input.guests, view),
+    ...openPorts(site, documents, view),
+    ...stoppedPortals(site, documents, input.guests, view),
     ...placeFindings(site, view, roster, links),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { NO_SPONSORS, termsVersion } from '../guests';
 import { NEW_PORTAL, type Intent, type Operation, type Portal } from '../intent';
 import { readTimes } from '../rules';
-import { applied, sampleId, sampleSite } from '../testing';
+import { applied, appliedWith, sampleId, sampleSite } from '../testing';
 import { consequencesOf, type GuestFacts } from '.';
 
 const sample = sampleSite({ segments: 3, aps: 1 });
@@ -135,4 +135,47 @@ test('a page that guests sign in at and the rules keep them from is found, and n
   // By a name alone nobody knows where it is; of a trial on one machine nothing follows.
   for (const url of ['https://guests.skerrow.example', 'http://127.0.0.1:8084', ''])
     expect(codesOf({}, { ...facts, url }, rule(3, 'deny', '0.0.0.0/0'))).toEqual([]);
+});
+
+test('what is wrong with a portal is found where ports alone lead to it', () => {
+  const deviceId = sample.roster.find(({ model }) => model.startsWith('SW'))!.id;
+  const from = sample.site.ports[deviceId]?.['4'] ?? null;
+  const lead: Operation = {
+    ...{ type: 'port.set', siteId: sample.site.id, deviceId, port: '4', from, to: { portal: portal.id } },
+  };
+  const nobody: Portal = { ...portal, ways: ['code', 'sponsor'] };
+  const held = appliedWith(sample.roster, sample.intent, { type: 'portal.add', portal: nobody }, lead);
+  const findings = found(held, facts);
+  expect(findings.map(({ code }) => code)).toContain('guests.sponsors-none');
+  // Of those who are let in there, and the way to the page.
+  const reaching = findings.find(({ code }) => code === 'guests.reach-private')!;
+  expect(reaching).toMatchObject({ place: { kind: 'port', id: deviceId, port: '4' } });
+  const mended = appliedWith(sample.roster, held, ...reaching.mend!.operations);
+  expect(found(mended, facts).map(({ code }) => code)).not.toContain('guests.reach-private');
+  const deny: Operation = {
+    ...{ type: 'rule.add', siteId: sample.site.id, behind: null },
+    rules: [
+      {
+        id: sampleId(8, 1),
+        verdict: 'deny',
+        from: [{ kind: 'any' }],
+        to: [{ kind: 'any' }],
+        services: [{ protocol: 'any' }],
+        comment: '',
+      },
+    ],
+  };
+  expect(found(appliedWith(sample.roster, held, deny), facts).map(({ code }) => code)).toContain(
+    'guests.portal-stopped',
+  );
+
+  // A device of ours is no guest.
+  const [taken] = sample.links.flatMap(({ a, b }) => [a, b]).filter((end) => end.deviceId === deviceId);
+  const there = sample.site.ports[deviceId]?.[taken!.port] ?? null;
+  const at = { siteId: sample.site.id, deviceId, port: taken!.port };
+  const onDevice: Operation = { type: 'port.set', ...at, from: there, to: { ...there, portal: portal.id } };
+  const wrong = appliedWith(sample.roster, sample.intent, { type: 'portal.add', portal }, onDevice);
+  const [idle] = found(wrong).filter(({ code }) => code === 'guests.port-taken');
+  expect(idle).toMatchObject({ place: { kind: 'port', port: taken!.port } });
+  expect(found(appliedWith(sample.roster, wrong, ...idle!.mend!.operations))).toEqual([]);
 });

@@ -1,17 +1,21 @@
 import { parseIp } from '../address';
 import { gardenDoubt, isNobody, LEAST_DAYS, NO_SPONSORS, readGarden, readPage, termsVersion } from '../guests';
-import type { KeptGuarantee, Portal, ResolvedSite } from '../intent';
+import { isNamedAt, leadingPorts, type KeptGuarantee, type Portal, type ResolvedSite } from '../intent';
+import type { Documents } from '../lattice';
 import { halfHoursOf, writeTimes, type RuleEnd } from '../rules';
 import type { Check } from './check';
 import type { Finding } from './finding';
 import { proveGuarantee } from './guarantee-results';
 import type { GuestFacts } from './guest-facts';
 import type { PolicyView } from './policy-view';
+import { guestSegments, portalAtDevice } from './portal-ports';
 
-/** Portals that hold guests at a site. */
-const heldAt = ({ ssids }: Pick<ResolvedSite, 'ssids'>): Portal[] => [
-  ...new Map(ssids.flatMap(({ held }) => (held ? [[held.id, held] as const] : []))).values(),
-];
+/** Portals that hold guests at a site: of SSIDs, of ports, and those that an answer of a server may name. */
+function heldAt(site: ResolvedSite): Portal[] {
+  const { ssids, estate } = site;
+  const ids = new Set([...ssids.flatMap(({ held }) => held?.id ?? []), ...leadingPorts(site).keys()]);
+  return (estate.portals ?? []).filter((portal) => ids.has(portal.id) || isNamedAt(portal, estate, site.id));
+}
 
 const found = (
   siteId: string,
@@ -191,32 +195,44 @@ export const PORTAL_CHECKS: readonly Check[] = [
   otherTerms,
   knownNames,
   neverMeet,
+  portalAtDevice,
 ];
 
 /** Pages that guests sign in at and that the rules of a site keep them from, as far as it is known by address where they are. */
-export function stoppedPortals(site: ResolvedSite, guests: GuestFacts | undefined, view: PolicyView): Finding[] {
+export function stoppedPortals(
+  site: ResolvedSite,
+  documents: Documents,
+  guests: GuestFacts | undefined,
+  view: PolicyView,
+): Finding[] {
   const page = guests ? readPage(guests.url) : null;
   const address = page ? parseIp(page.host) : null;
   if (!guests || !page || !address || isLoopback(page.host)) return [];
   const own = /:(\d+)$/.exec(guests.url)?.[1];
   const port = own ?? (page.secure ? '443' : '80');
   const to: RuleEnd = { kind: 'addresses', text: page.host };
-  return site.ssids.flatMap((ssid): Finding[] => {
-    if (!ssid.held) return [];
-    const from: RuleEnd = { kind: 'ssid', name: ssid.name };
+  const places = [
+    ...site.ssids.flatMap(({ id, name, held }) =>
+      held ? [{ id, portal: held, from: { kind: 'ssid' as const, name }, on: `on “${name}”` }] : [],
+    ),
+    ...guestSegments(site, documents).map(({ portal, segment: { id, name } }) => ({
+      ...{ id, portal, from: { kind: 'segment' as const, name }, on: `by cable in ${name}` },
+    })),
+  ];
+  return places.flatMap(({ id, portal, from, on }): Finding[] => {
     const services = [{ protocol: 'tcp' as const, ports: [port] }];
-    const always: KeptGuarantee = { id: ssid.id, kind: 'always', from: [from], to: [to], services };
+    const always: KeptGuarantee = { id, kind: 'always', from: [from], to: [to], services };
     const { state, packet, why } = proveGuarantee(always, false, site, view);
     if (state !== 'broken') return [];
     return [
       {
-        ...found(site.id, ssid.held, 'guests.portal-stopped', {
+        ...found(site.id, portal, 'guests.portal-stopped', {
           severity: 'error',
-          message: `Guests on “${ssid.name}” do not reach the page that they sign in at`,
+          message: `Guests ${on} do not reach the page that they sign in at`,
           reason: `${packet}. ${why} Nobody could sign in: let TCP ${port} through from there to ${page.host}.`,
           mend: null,
         }),
-        key: `guests.portal-stopped ${ssid.id}`,
+        key: `guests.portal-stopped ${id}`,
       },
     ];
   });

@@ -6,8 +6,10 @@ import {
   type ApDocument,
   type ClassDocument,
   type ClassSaid,
+  portalBySaid,
   type DeviceDocument,
   type EnterpriseSecurity,
+  type PortalDocument,
   type PortDocument,
   type RadiusServerDocument,
   type SaidOf,
@@ -80,6 +82,13 @@ const WAY_IN: Readonly<Record<Exclude<SsidSecurity, EnterpriseSecurity>, string>
 };
 
 function onSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom): Let | Stopped {
+  const found = joinsSsid(input, ap, ssid, whom);
+  return 'stops' in found
+    ? found
+    : { ...found, because: [...found.because, ...heldWords(ap, found.said, ssid.portal)] };
+}
+
+function joinsSsid(input: GetsInput, ap: ApDocument, ssid: SsidDocument, whom: Whom): Let | Stopped {
   const { security } = ssid;
   if (asksWho(security)) return byMethod(input, ap, ssid, whom, security);
   const how = ssid.ring ? 'A key of its ring' : WAY_IN[security];
@@ -155,6 +164,12 @@ function byMethod(
     ...at(ap, ssid, chosen.accessClass),
     because: [...proof, asked.why, namesWords(asked, chosen)],
   };
+}
+
+/** What a portal makes of them besides: one that an answer names, else that of the SSID or of the port. */
+function heldWords(device: DeviceDocument, said: SaidOf | null, own: PortalDocument | undefined): readonly string[] {
+  const portal = (said && portalBySaid(device, said)) ?? own;
+  return portal ? [`The portal “${portal.name}” holds them until they are let in as guests.`] : [];
 }
 
 const at = (ap: ApDocument, ssid: SsidDocument, accessClass: ClassDocument): Pick<Let, 'accessClass' | 'vlan'> => ({
@@ -281,6 +296,7 @@ function atPort(input: GetsInput, device: DeviceDocument, port: PortDocument, wh
   const shared = { how, server: said?.server ?? null, assumed: said?.assumed ?? false, said: said?.said ?? null };
   if (found.vlan === null) return stopped(how, portStops(found.why), shared.server, because);
   if (found.fell) because.push(`The port has a segment for ${FELL_WORDS[found.fell]}.`);
+  because.push(...heldWords(device, found.way ? (said?.said ?? null) : null, found.way ? undefined : port.portal));
   return { ...shared, because, accessClass: found.fell ? null : (found.accessClass ?? null), vlan: found.vlan };
 }
 

@@ -2,6 +2,7 @@ export * from './portal-fact';
 export * from './probe';
 export * from './walk-step';
 export * from './walk';
+export { portalOf } from './walk-held';
 export { walkAsks } from './walk-entry';
 export { portAsks } from './walk-port';
 export * from './bench.contract';

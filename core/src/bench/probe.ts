@@ -36,6 +36,8 @@ export interface PortProbe {
   readonly entry?: Credentials;
   /** Whose MAC address it takes, canonical; absent: one of its own that nobody knows. */
   readonly mac?: string;
+  /** Whether it is a guest who has signed in at the portal that holds it. */
+  readonly letIn?: boolean;
 }
 export type AnyProbe = Probe | PortProbe;
 export const isPlugged = (probe: AnyProbe): probe is PortProbe => 'port' in probe;

@@ -4,7 +4,7 @@ import { resolve } from '../intent';
 import type { End, Exchange } from '../radius';
 import { compileSite } from '../rollout';
 import { sampleId, sampleSite } from '../testing';
-import { portAsks, walk, type AskedOne, type PortProbe, type WalkFacts } from '.';
+import { portalOf, portAsks, walk, type AskedOne, type PortProbe, type WalkFacts } from '.';
 
 const sample = sampleSite({ segments: 3, aps: 1 });
 const base = compileSite(resolve(sample.intent.estate, sample.site), sample.roster);
@@ -138,4 +138,27 @@ test('servers are asked for whoever says who it is, and for addresses that no cl
   expect(ways(marn, documents({ auth: '802.1X' }, false))).toEqual([]);
   // Who may not have anybody asked is told so.
   expect(way({ auth: '802.1X' }, marn)).toContain('Not asked');
+});
+
+test('a portal of a port holds whom nobody knows there; whoever is known is held by the one that an answer names, or by none', () => {
+  const portal = { id: 'p', name: 'Visitors' };
+  const held = (...of: Parameters<typeof go>): string[] =>
+    go(...of)
+      .steps.filter(({ kind }) => kind === 'portal')
+      .map(({ title }) => title);
+  expect(held({ portal })).toEqual(['Held back by “Visitors”']);
+  expect(go({ portal }, { letIn: true })).toMatchObject({ arrived: true });
+  const asks = { auth: '802.1X', untagged: 10, guest: 20, portal } as Partial<PortDocument>;
+  expect(held(asks)).toEqual(['Held back by “Visitors”']); // it does not say who it is
+  const crew = { '802.1X': said('accepted', { filterIds: ['Crew'] }) };
+  expect(go(asks, marn, crew)).toMatchObject({ arrived: true });
+  const named = new Map(documents(asks));
+  const box = named.get(switchId)!;
+  named.set(switchId, { ...box, radius: { ...box.radius!, portals: [{ id: 'q', name: 'Contractors' }] } });
+  const answer = { '802.1X': said('accepted', { filterIds: ['Contractors'] }) };
+  const sent = { ...facts, askedBy: answer };
+  expect(walk(named, sample.links, { ...probe, ...marn }, sent).steps.at(-1)).toMatchObject({
+    ...{ passed: false, title: 'Held back by “Contractors”' },
+  });
+  expect(portalOf(named, { ...probe, ...marn }, sent)).toMatchObject({ id: 'q' });
 });

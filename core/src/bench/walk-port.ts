@@ -14,6 +14,7 @@ import { METHOD_WORDS, type AskedFor } from '../radius';
 import { PROBE_MAC, type PortProbe, type WalkFacts } from './probe';
 import { askedStep, decider, namesOf, NOWHERE } from './walk-entry';
 import { onward, portDecider } from './walk-onward';
+import { heldAgainStep, portalAtPort, portalSteps } from './walk-portal';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
 
 /** Whom servers are asked for when a probe is walked at a port, way by way in the order of the port; null: for nobody. */
@@ -61,7 +62,18 @@ export function* atPort(
   if (at.vlan === null) return;
   const list = document.kind === 'switch' ? document.list : undefined;
   const lists = list ? { from: list, to: list } : undefined;
-  yield* onward({ documents, links, deviceId, joins: at.vlan, lists, facts });
+  const portal = portalAtPort(document, name, at, facts);
+  const held = portalSteps(document, portal, probe, facts);
+  yield* onward({ documents, links, deviceId, joins: at.vlan, held, lists, facts });
+  const again = heldAgainStep(portal, facts);
+  if (again) yield again;
+}
+
+/** What becomes of a probe at a port, by itself; null where there is no such port. */
+export function entersAt(document: DeviceDocument, probe: PortProbe, facts: WalkFacts): AtPort<string> | null {
+  const port = document.ports.find(({ name }) => name === probe.port);
+  const by: Decider = { kind: 'port', id: probe.deviceId, name: probe.port };
+  return port ? entered(document, port, probe, facts, by).at : null;
 }
 
 function plugged(

@@ -1,8 +1,34 @@
-import { appliesAt, type ApDocument, type PortalDocument, type SsidDocument } from '../document';
+import { appliesAt, portalBySaid, type DeviceDocument, type PortalDocument, type SsidDocument } from '../document';
 import { CAPTIVE_OPTION, captivePath } from '../guests';
 import { minuteWords, writeTimes } from '../rules';
-import type { GuestFact, PortalFact, Probe, WalkFacts } from './probe';
+import type { AtPort } from '../lattice';
+import type { AskedOne, GuestFact, PortalFact, WalkFacts } from './probe';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
+
+/** What was heard of servers about a probe. */
+type Heard = Pick<WalkFacts, 'asked' | 'askedBy'>;
+
+/** The portal that an answer names by which somebody was let in. */
+function namedIn(at: DeviceDocument, asked: readonly AskedOne[] | undefined): PortalDocument | undefined {
+  const { exchange } = asked?.at(-1) ?? {};
+  return exchange?.end === 'accepted' ? portalBySaid(at, exchange) : undefined;
+}
+
+/** The portal that holds a probe on an SSID: one that an answer names, else that of the SSID. */
+export const portalOnSsid = (ap: DeviceDocument, ssid: SsidDocument, { asked }: Heard): PortalDocument | undefined =>
+  namedIn(ap, asked) ?? ssid.portal;
+
+/** The same at a port: one that an answer names, or that of the port where nobody knows who it is. */
+export function portalAtPort(
+  device: DeviceDocument,
+  portName: string,
+  { vlan, way }: Pick<AtPort<string>, 'vlan' | 'way'>,
+  { askedBy }: Heard,
+): PortalDocument | undefined {
+  if (vlan === null) return undefined;
+  if (way) return namedIn(device, askedBy?.[way]);
+  return device.ports.find(({ name }) => name === portName)?.portal;
+}
 
 /** Why a guest who was let in is not any more. */
 const WHY: Readonly<Record<NonNullable<GuestFact['why']>, string>> = {
@@ -16,17 +42,22 @@ const WHY: Readonly<Record<NonNullable<GuestFact['why']>, string>> = {
 /** Most lines of a walled garden that are told. */
 const MOST_TOLD = 5;
 
-/** What the portal of an SSID makes of a probe, from hearing of it to being let in; empty where it has none. */
-export function portalSteps(ap: ApDocument, { portal }: SsidDocument, probe: Probe, facts: WalkFacts): WalkStep[] {
+/** What a portal makes of a probe at a device, from hearing of it to being let in; empty where none holds it. */
+export function portalSteps(
+  holder: DeviceDocument,
+  portal: PortalDocument | undefined,
+  probe: { readonly letIn?: boolean },
+  facts: WalkFacts,
+): WalkStep[] {
   if (!portal) return [];
-  const judged = judge(ap, portal, probe, facts);
+  const judged = judge(holder, portal, probe, facts);
   if (!facts.portal) return [judged];
-  const signsIn = probe.letIn && judged.passed ? [signedIn(ap, portal, facts.portal)] : [];
-  return [told(ap, portal, facts.portal), ...signsIn, judged];
+  const signsIn = probe.letIn && judged.passed ? [signedIn(holder, portal, facts.portal)] : [];
+  return [told(holder, portal, facts.portal), ...signsIn, judged];
 }
 
 /** When it is held again, as the last step of somebody who was let in; null where there is none. */
-export function heldAgainStep({ portal }: SsidDocument, { portal: fact }: WalkFacts): WalkStep | null {
+export function heldAgainStep(portal: PortalDocument | undefined, { portal: fact }: WalkFacts): WalkStep | null {
   if (!portal || !fact) return null;
   const first = fact.limits.length > 1 ? 'Whichever is first: ' : '';
   const detail = `${first}${fact.limits.join(', ')}. Then it is held as before, and ${fact.after}; what there is for a day begins anew at midnight by the site’s clock.`;
@@ -36,7 +67,7 @@ export function heldAgainStep({ portal }: SsidDocument, { portal: fact }: WalkFa
 const byOf = ({ id, name }: PortalDocument): Decider => ({ kind: 'portal', id, name });
 
 /** Whether a device is told by DHCP that it is held. */
-function told({ device }: ApDocument, portal: PortalDocument, { url }: PortalFact): WalkStep {
+function told({ device }: DeviceDocument, portal: PortalDocument, { url }: PortalFact): WalkStep {
   if (url.startsWith('https:')) {
     const detail = `${device.name} puts DHCP option ${CAPTIVE_OPTION} into the answer (RFC 8910): ${url}${captivePath('…')}. There the device learns that it is held, until when it is not, and where to sign in (RFC 8908).`;
     return pass('portal', 'Told of it with its address', detail, byOf(portal));
@@ -45,15 +76,15 @@ function told({ device }: ApDocument, portal: PortalDocument, { url }: PortalFac
   return pass('portal', 'Not told of it with its address', detail, byOf(portal));
 }
 
-function signedIn({ device }: ApDocument, portal: PortalDocument, { url, ways }: PortalFact): WalkStep {
+function signedIn({ device }: DeviceDocument, portal: PortalDocument, { url, ways }: PortalFact): WalkStep {
   const detail = `${device.name} answers what it asks for by HTTP at port 80 with a way to ${url}; HTTPS is left alone. It signs in by: ${ways.join(', ')}.`;
   return pass('portal', `Signs in at “${portal.name}”`, detail, byOf(portal));
 }
 
 function judge(
-  { device }: ApDocument,
+  { device }: DeviceDocument,
   portal: PortalDocument,
-  { letIn }: Probe,
+  { letIn }: { readonly letIn?: boolean },
   { guest, minute, day = '' }: WalkFacts,
 ): WalkStep {
   const { name, garden = [], hours } = portal;

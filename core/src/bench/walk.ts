@@ -15,7 +15,7 @@ import { isPlugged, PROBE_MAC, type AnyProbe, type Probe, type WalkFacts } from 
 import { entryOf, macAsked } from './walk-entry';
 import { onward } from './walk-onward';
 import { atPort } from './walk-port';
-import { heldAgainStep, portalSteps } from './walk-portal';
+import { heldAgainStep, portalOnSsid, portalSteps } from './walk-portal';
 import { asksKey, ledStep, throughRing } from './walk-ring';
 import { pass, stop, type Decider, type Walk, type WalkStep } from './walk-step';
 
@@ -60,9 +60,10 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
 
   const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
   const inside = ssid!.tunnel ? ap.tunnel : undefined;
-  const more = { ...(inside ? { inside } : {}), held: portalSteps(ap, ssid!, probe, facts) };
+  const portal = portalOnSsid(ap, ssid!, facts);
+  const more = { ...(inside ? { inside } : {}), held: portalSteps(ap, portal, probe, facts) };
   yield* onward({ documents, links, deviceId: probe.apId, joins, ...more, lists, facts });
-  const again = heldAgainStep(ssid!, facts);
+  const again = heldAgainStep(portal, facts);
   if (again) yield again;
 }
 

@@ -1,4 +1,5 @@
 import { classOfOthers, type ClassDocument, type SsidDocument } from './document';
+import type { PortalDocument } from './portal';
 import type { RadiusDocument } from './radius';
 
 /** What an answer says of somebody who was let in. */
@@ -16,16 +17,39 @@ export type ClassSaid =
     }
   | { readonly ok: false; readonly why: 'class' | 'vlan' | 'segment'; readonly said: string };
 
+/** What an answer is looked up in. */
+interface Nameable {
+  readonly classes?: readonly ClassDocument[];
+  readonly radius?: RadiusDocument;
+}
+
+const alike = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
+
+/** The portal that an answer names, which holds whoever is let in by that (Filter-Id, RFC 2865 §5.11); undefined: none. */
+export const portalBySaid = (
+  { radius }: Nameable,
+  { filterIds }: Pick<SaidOf, 'filterIds'>,
+): PortalDocument | undefined => radius?.portals?.find(({ name }) => filterIds.some((id) => alike(id, name)));
+
+/** The Filter-Ids of an answer that can only mean a class: not those that name a portal and no class. */
+export const classesSaid = (
+  { classes = [], radius }: Nameable,
+  { filterIds }: Pick<SaidOf, 'filterIds'>,
+): readonly string[] =>
+  filterIds.filter(
+    (id) =>
+      classes.some(({ name }) => alike(id, name)) || !(radius?.portals ?? []).some(({ name }) => alike(id, name)),
+  );
+
 /**
  * The class that an answer chooses among those of a device. In this order: a Filter-Id that is the name of a class (RFC 2865 §5.11), else
- * the VLAN (RFC 3580 §3.31), by ID or by the name of the segment, whose class it then is; else the class of everybody else. What names none
- * of them lets nobody in: nobody falls to another segment than the one that was meant.
+ * the VLAN (RFC 3580 §3.31), by ID or by the name of the segment, whose class it then is; else the class of everybody else. A Filter-Id
+ * may name a portal besides. What names none of them lets nobody in: nobody falls to another segment than the one that was meant.
  */
-export function classBySaid(
-  { classes = [], radius }: { readonly classes?: readonly ClassDocument[]; readonly radius?: RadiusDocument },
-  { filterIds, vlan }: SaidOf,
-): ClassSaid {
-  const alike = (a: string, b: string): boolean => a.trim().toLowerCase() === b.trim().toLowerCase();
+export function classBySaid(at: Nameable, said: SaidOf): ClassSaid {
+  const { classes = [], radius } = at;
+  const { vlan } = said;
+  const filterIds = classesSaid(at, said);
   if (filterIds.length > 0) {
     const found = classes.find(({ name }) => filterIds.some((id) => alike(id, name)));
     if (!found) return { ok: false, why: 'class', said: filterIds[0]! };

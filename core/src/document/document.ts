@@ -60,6 +60,8 @@ export interface PortDocument extends AskingDocument {
   readonly hours?: HoursDocument;
   /** Ports of one device with the same number act as one (IEEE 802.1AX-2020). */
   readonly group?: number;
+  /** Holds those whom nobody knows until they are let in as guests: everybody, or at a port that asks whoever got no class. */
+  readonly portal?: PortalDocument;
 }
 
 /** A device's own fixed address. */

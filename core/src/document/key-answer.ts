@@ -1,5 +1,6 @@
-import type { SaidOf } from './class-said';
+import { classesSaid, type SaidOf } from './class-said';
 import type { ApDocument, ClassDocument, SsidDocument } from './document';
+import type { RadiusDocument } from './radius';
 import type { KeyRefusal, RingDocument, RingKey, RingSegment } from './ring';
 
 /** Where a key that is right leads: to a segment, or to a class; neither: it does not say. */
@@ -15,12 +16,13 @@ export interface RingPlace {
   readonly ring: RingDocument;
   /** Null: classes do not count there. */
   readonly classes: readonly ClassDocument[] | null;
+  readonly radius?: RadiusDocument;
 }
 export const ringPlace = (
-  { classes = [] }: Pick<ApDocument, 'classes'>,
+  { classes = [], radius }: Pick<ApDocument, 'classes' | 'radius'>,
   { byClass }: Pick<SsidDocument, 'byClass'>,
   ring: RingDocument,
-): RingPlace => ({ ring, classes: byClass ? classes : null });
+): RingPlace => ({ ring, classes: byClass ? classes : null, ...(radius ? { radius } : {}) });
 
 /** A class that a key names; one that is not here, or has no segment here, leads nowhere. */
 function toClass({ classes }: RingPlace, names: readonly string[]): KeyAnswer {
@@ -34,9 +36,12 @@ function toClass({ classes }: RingPlace, names: readonly string[]): KeyAnswer {
  * said with the key, by VLAN ID or by name; else the SSID’s own. What is none of the ring’s leads nowhere: nobody falls to another segment
  * than the one that was meant.
  */
-export function serverKeyAnswer(place: RingPlace, { filterIds, vlan: { kind, text } }: SaidOf): KeyAnswer {
+export function serverKeyAnswer(place: RingPlace, said: SaidOf): KeyAnswer {
+  const { kind, text } = said.vlan;
   const { segments } = place.ring;
-  if (place.classes && filterIds.length > 0) return toClass(place, filterIds);
+  const { classes, radius } = place;
+  const named = classes ? classesSaid({ classes, ...(radius ? { radius } : {}) }, said) : [];
+  if (named.length > 0) return toClass(place, named);
   if (kind === 'none') return { ok: true };
   const wanted = text.trim().toLowerCase();
   const at =

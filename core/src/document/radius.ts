@@ -1,5 +1,6 @@
 import type { SecretRef } from '../base';
 import type { MacFormat } from '../radius';
+import type { PortalDocument } from './portal';
 
 /** A RADIUS server, as those have to know it who ask it. */
 export interface RadiusServerDocument {
@@ -26,9 +27,11 @@ export interface RadiusServerDocument {
   readonly through?: string;
 }
 
-/** Whom a device asks who a client is, and what segments an answer may name. */
+/** Whom a device asks who a client is, and what an answer may name. */
 export interface RadiusDocument {
   readonly servers: readonly RadiusServerDocument[];
   /** Segments of its classes, by VLAN ID. */
   readonly segments: readonly { readonly vlan: number; readonly name: string }[];
+  /** Portals that hold whoever is let in by an answer that names them. */
+  readonly portals?: readonly PortalDocument[];
 }

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { resolve } from '../intent';
+import { NEW_PORTAL, resolve } from '../intent';
 import { ENDS, type Exchange } from '../radius';
 import { applied, sampleId, sampleSite } from '../testing';
 import { otherSideOf, OUTCOMES, outcomeOf } from '.';
@@ -27,6 +27,16 @@ test('who is let in is told with class and segment, and what leads nowhere with 
   expect(of({ vlan: { kind: 'id', text: '20' } }).kind).toBe('unknown-segment');
   expect(of({}).kind).toBe('no-class');
   expect(of({ end: 'silent' }).words).toBe('Quay does not answer, though it was asked 2 times.');
+});
+
+test('an answer that names a portal is told so, with the class that it names or without one', () => {
+  const portal = { ...NEW_PORTAL, id: sampleId(9, 1), name: 'Contractors', named: true };
+  const here = resolve(applied({ ...sample.intent, estate }, { type: 'portal.add', portal }).estate, sample.site);
+  const told = (...filterIds: string[]) => outcomeOf({ ...EXCHANGE, filterIds }, server, here);
+  const held = 'The portal “Contractors” holds it until it is let in as a guest.';
+  expect(told('contractors')).toMatchObject({ kind: 'no-class', words: `Let in without a class. ${held}` });
+  expect(told('Contractors', 'Crew').words).toBe(`Let in as Crew (Filter-Id): Segment 1, VLAN 10. ${held}`);
+  expect(of({ filterIds: ['Contractors'] }).kind).toBe('unknown-class');
 });
 
 test('each way in which asking can end is told in words of its own, and but for being let in with what to do', () => {

@@ -1,4 +1,4 @@
-import { classBySaid } from '../document';
+import { classBySaid, portalBySaid } from '../document';
 import type { ResolvedSite } from '../intent';
 import type { End, Exchange, NamedKey } from '../radius';
 import type { Outcome } from './entry.contract';
@@ -87,7 +87,11 @@ export function outcomeOf(
   // A VLAN beside keys says where these lead.
   if (keys && exchange.filterIds.length === 0)
     return { kind: 'names-keys', words: `Let in. ${keys.words}`, advice: keys.advice, ...none };
-  const said = classBySaid({ classes, radius: { servers: [], segments: site.segments } }, exchange);
+  const portals = (site.estate.portals ?? []).flatMap(({ id, name, named }) => (named ? [{ id, name }] : []));
+  const at = { classes, radius: { servers: [], segments: site.segments, portals } };
+  const said = classBySaid(at, exchange);
+  const portal = portalBySaid(at, exchange);
+  const held = portal ? ` The portal “${portal.name}” holds it until it is let in as a guest.` : '';
   if (!said.ok) {
     if (said.why === 'class')
       return {
@@ -112,6 +116,12 @@ export function outcomeOf(
       advice: 'Give a class that segment, or correct what the server answers. Until then nobody is let in by it.',
     };
   }
+  if (!said.accessClass && portal)
+    return {
+      ...{ kind: 'no-class', ...none },
+      words: `Let in without a class.${held}`,
+      advice: 'It joins the segment of its SSID or port. A class (Filter-Id) or a VLAN may be named besides.',
+    };
   if (!said.accessClass)
     return {
       ...{ kind: 'no-class', ...none },
@@ -122,7 +132,8 @@ export function outcomeOf(
   const segment = site.segments.find((each) => each.vlan === vlan)!;
   return {
     kind: 'let-in',
-    words: `Let in as ${name} ${CHOSEN[said.by]}: ${segment.name}, VLAN ${segment.vlan}. ${keys?.words ?? ''}`.trim(),
+    words:
+      `Let in as ${name} ${CHOSEN[said.by]}: ${segment.name}, VLAN ${segment.vlan}.${held} ${keys?.words ?? ''}`.trim(),
     advice: keys?.advice ?? '',
     accessClass: { id, name },
     segment: { id: segment.id, name: segment.name, vlan: segment.vlan },

@@ -61,10 +61,12 @@ export interface VisitView {
   readonly portalId: string;
   readonly siteId: string;
   readonly mac: string;
+  /** What it is called: by people, else by itself; empty: nothing. */
+  readonly host: string;
   readonly way: GuestWay;
   /** Id, and name, of the code that it came with. */
   readonly code: { readonly id: string; readonly name: string } | null;
-  /** Name of the SSID, and id of the device, where it was last. */
+  /** Name of the SSID or port, and id of the device, where it was last. */
   readonly at: string;
   readonly deviceId: string | null;
   readonly begun: string;

@@ -51,6 +51,7 @@ export * from './radius/radius';
 export { RADIUS_SECRET } from './radius/secrets';
 export type { RadiusFields } from './radius/operations';
 export * from './portal/portal';
+export * from './portal/leads';
 export type { PortalFields } from './portal/operations';
 export * from './hours/hours';
 export type { HoursFields } from './hours/operations';

@@ -54,16 +54,16 @@ export function touchedSites(before: Intent | ReadonlyMap<string, SitePair>, aft
     if (touch === undefined) shared.set(estate, (touch = sharedTouch(estate, after.estate)));
     return touch === 'all' || touch.has(id);
   };
-  const hours = new Map<EstatePart, ReadonlySet<string>>();
-  const changedHours = (estate: EstatePart): ReadonlySet<string> => {
-    let ids = hours.get(estate);
-    if (!ids) hours.set(estate, (ids = hoursBetween(estate, after.estate)));
+  const used = new Map<EstatePart, ReadonlySet<string>>();
+  const changedUses = (estate: EstatePart): ReadonlySet<string> => {
+    let ids = used.get(estate);
+    if (!ids) used.set(estate, (ids = usesBetween(estate, after.estate)));
     return ids;
   };
   return [...after.sites].flatMap(([id, site]) => {
     const was = pairOf(id);
     if (!was.estate || !was.site || !same(was.site, site) || isTouched(was.estate, id)) return [id];
-    return usesHours(site, changedHours(was.estate)) ? [id] : [];
+    return usesAny(site, changedUses(was.estate)) ? [id] : [];
   });
 }
 
@@ -92,9 +92,28 @@ function hoursBetween(before: EstatePart, after: EstatePart): ReadonlySet<string
   return new Set([...was!.keys(), ...is!.keys()].filter((id) => !same(was!.get(id), is!.get(id))));
 }
 
-/** Whether a site's own rules or ports use any of some hours. */
-function usesHours({ rules = [], duties = [], ports }: SitePart, ids: ReadonlySet<string>): boolean {
-  const uses = ({ hours }: { readonly hours?: string | null }): boolean => Boolean(hours) && ids.has(hours!);
+/** Ids of hours and portals that are not as they were; of a portal its hours as well. */
+function usesBetween(before: EstatePart, after: EstatePart): ReadonlySet<string> {
+  return new Set([...hoursBetween(before, after), ...portalsBetween(before, after)]);
+}
+
+/** Ids of portals that are not as they were, or whose hours are not. */
+function portalsBetween(before: EstatePart, after: EstatePart): ReadonlySet<string> {
+  const hours = hoursBetween(before, after);
+  if (hours.size === 0 && same(before.portals, after.portals)) return NONE;
+  const [was, is] = [before, after].map(({ portals = [] }) => new Map(portals.map((each) => [each.id, each])));
+  const isOther = (id: string): boolean => {
+    const now = is!.get(id);
+    return !same(was!.get(id), now) || Boolean(now?.hours && hours.has(now.hours));
+  };
+  return new Set([...was!.keys(), ...is!.keys()].filter(isOther));
+}
+const NONE: ReadonlySet<string> = new Set();
+
+/** Whether a site's own rules or ports use any of some hours or portals. */
+function usesAny({ rules = [], duties = [], ports }: SitePart, ids: ReadonlySet<string>): boolean {
+  const uses = (said: { readonly hours?: string | null; readonly portal?: string | null }): boolean =>
+    [said.hours, said.portal].some((id) => Boolean(id) && ids.has(id!));
   if (ids.size === 0) return false;
   return rules.some(uses) || duties.some(uses) || Object.values(ports).some((each) => Object.values(each).some(uses));
 }
@@ -105,24 +124,28 @@ function usingReaches(before: EstatePart, after: EstatePart): readonly SharedRea
   const changed = (id: string | null | undefined): boolean => Boolean(id) && ids.has(id!);
   const shared = [...(after.rulesBefore ?? []), ...(after.rulesAfter ?? [])];
   if (shared.some(({ hours }) => changed(hours))) return [{ kind: 'estate' }];
-  const portals = new Set((after.portals ?? []).flatMap(({ id, hours }) => (changed(hours) ? [id] : [])));
-  return after.ssids.flatMap(({ hours, reach, portal, exceptions }): SharedReach[] => {
-    if (changed(hours) || (portal && portals.has(portal))) return [reach];
+  return after.ssids.flatMap(({ hours, reach, exceptions }): SharedReach[] => {
+    if (changed(hours)) return [reach];
     const siteIds = Object.entries(exceptions ?? {}).flatMap(([id, here]) => (changed(here.hours) ? [id] : []));
     return siteIds.length > 0 ? [{ kind: 'sites', siteIds }] : [];
   });
 }
 
-/** Where SSIDs reach whose portal is not as it was. */
+/** Where SSIDs reach whose portal is not as it was, and servers that may name one. */
 function portalReaches(before: EstatePart, after: EstatePart): readonly SharedReach[] {
-  const [was, is] = [before, after].map(({ portals = [] }) => new Map(portals.map((each) => [each.id, each])));
-  return after.ssids.flatMap(({ portal, reach }) =>
-    portal && !same(was!.get(portal), is!.get(portal)) ? [reach] : [],
-  );
+  const ids = portalsBetween(before, after);
+  const named = [before, after].some(({ portals = [] }) => portals.some((each) => each.named && ids.has(each.id)));
+  return [
+    ...after.ssids.flatMap(({ portal, reach }) => (portal && ids.has(portal) ? [reach] : [])),
+    ...(named ? [...(before.radius ?? []), ...(after.radius ?? [])].map(({ reach }) => reach) : []),
+  ];
 }
 
 /** Where what SSIDs use reaches, by the field that holds it. */
-const USING = { hours: usingReaches, portals: portalReaches } as const;
+const USING = {
+  hours: (before: EstatePart, after: EstatePart) => [...usingReaches(before, after), ...portalReaches(before, after)],
+  portals: portalReaches,
+} as const;
 
 /** Where things reach, or reached, that are not as they were; all of them where they stand in another order. */
 function changedReaches(before: readonly Shared[], after: readonly Shared[]): readonly SharedReach[] {

@@ -142,8 +142,30 @@ const keysOf = ({ passphrase, former }: Ssid): Pick<SsidDocument, 'passphrase' |
   ...(former ? { former: { passphrase: { secret: former.secret }, until: former.until } } : {}),
 });
 
-/** How an SSID treats clients, where that is not the usual. */
-/** Where an SSID’s guests are held; what its pages link to is in the walled garden. */
+/** Portals as devices are told them, by id. */
+export const portalsById = fact(
+  { estate: ['portals', 'hours'] },
+  ({ estate: { portals = [], hours = [] } }): ReadonlyMap<string, PortalDocument> =>
+    new Map(
+      portals.map((portal) => [
+        portal.id,
+        portalDocument(
+          portal,
+          hours.find(({ id }) => id === portal.hours),
+        ),
+      ]),
+    ),
+);
+
+/** Those that an answer of a server may name, by name. */
+export const namedPortals = fact(
+  { estate: ['portals'], facts: { known: portalsById } },
+  ({ estate: { portals = [] }, known }): readonly PortalDocument[] =>
+    portals.flatMap(({ id, named }) => (named ? [known.get(id)!] : [])),
+  { settles: true },
+);
+
+/** Where guests are held; what its pages link to is in the walled garden. */
 function portalDocument({ id, name, garden, newsLink }: Portal, within: Hours | undefined): PortalDocument {
   const all = [...new Set([...garden, ...(newsLink ? [readPage(newsLink)?.host ?? []].flat() : [])])].sort();
   return {
@@ -153,6 +175,7 @@ function portalDocument({ id, name, garden, newsLink }: Portal, within: Hours | 
   };
 }
 
+/** How an SSID treats clients, where that is not the usual. */
 const behaviour = ({
   hidden,
   join,

@@ -1,4 +1,11 @@
-import { classBySaid, classOf, type RadiusServerDocument, type SaidOf } from '@iron-lattice/core/document';
+import {
+  classBySaid,
+  classOf,
+  portalBySaid,
+  type PortalDocument,
+  type RadiusServerDocument,
+  type SaidOf,
+} from '@iron-lattice/core/document';
 import type { EntryTry, ServerReport } from '@iron-lattice/core/line';
 import { askingOrder, type Exchange } from '@iron-lattice/core/radius';
 import type { Box } from '../world/box';
@@ -70,6 +77,11 @@ export class NamedClasses implements Namer {
     if (!said) return undefined;
     const chosen = classBySaid(box.document, said);
     return chosen.ok && chosen.accessClass ? { accessClass: chosen.accessClass, server: said.server } : undefined;
+  }
+
+  portalOf({ device, document }: Box, mac: string): PortalDocument | undefined {
+    const said = this.known.get(device.serial)?.get(mac)?.said;
+    return said ? portalBySaid(document, said) : undefined;
   }
 
   prove(box: Box, mac: string, at: string, enters: Enters, times?: AskingTimes): Proved | null {

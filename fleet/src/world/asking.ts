@@ -1,6 +1,6 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
 import { formatMac, parseIp } from '@iron-lattice/core/address';
-import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
+import { asksWho, type PortalDocument, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
@@ -10,11 +10,11 @@ import type { GuestDoor, HeldAt } from './guest-door';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
 import { askedKey, ringAnswer, type Admitted } from './keys';
 import { isShut } from './plant';
-import { atPort } from './port-door';
+import { atPort, type PortClient } from './port-door';
 import type { Namer } from './named';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
-import type { AirClient, WorldClient, WorldDevice, WorldFile } from './world-file';
+import type { AirClient, WiredClient, WorldClient, WorldDevice, WorldFile } from './world-file';
 
 /** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
 export const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
@@ -90,6 +90,8 @@ export interface Network {
   /** Where the controller answers. */
   readonly controller: string;
   admits(box: Box, client: AirClient): Admitted;
+  /** Clients on cables at a box, and what becomes of each. */
+  comersAt(box: Box): readonly { readonly client: WiredClient; readonly at: PortClient }[];
   hasUplink(box: Box): boolean;
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
@@ -249,7 +251,10 @@ export class Asking {
       7,
     );
     const mac = taken ?? formatMac(0x0200_0000_0000n + BigInt(digest));
-    const at = { ...spot, ...(sent ? { ssid: sent.name } : {}), classId: accessClass?.id, guest: guestOf(sent, mac) };
+    const said = 'portal' in joined ? joined.portal : undefined;
+    const asked = sent?.byClass && taken !== undefined ? this.world.namer.portalOf(box, taken) : undefined;
+    const guest = heldBy(said ?? asked ?? sent?.portal, mac);
+    const at = { ...spot, ...(sent ? { ssid: sent.name } : {}), classId: accessClass?.id, guest };
     return { gateway: this.world.gatewayFrom(spot), address: this.world.lease(spot, mac), apart, vlan, at };
   }
 
@@ -313,8 +318,8 @@ export class Asking {
     yield* this.names;
   }
 
-  /** A client on the air, as somebody who asks. */
-  clientAsks(client: AirClient, { vlan, address }: Pick<ClientReport, 'vlan' | 'address'>): Asker {
+  /** A client, as somebody who asks. */
+  clientAsks(client: WorldClient, { vlan, address }: Pick<ClientReport, 'vlan' | 'address'>): Asker {
     const at = this.placeOf(client.mac, undefined, vlan)!;
     return { gateway: this.world.gatewayFrom(at), address, apart: false, at };
   }
@@ -360,11 +365,16 @@ export class Asking {
       const box = this.world.box(this.world.servedBy(client));
       const { document } = box;
       const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
-      const classId = this.world.admits(box, client).accessClass?.id;
-      return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId, guest: guestOf(sent, client.mac) };
+      const { accessClass, portal } = this.world.admits(box, client);
+      const guest = heldBy(portal ?? sent?.portal, client.mac);
+      return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId: accessClass?.id, guest };
     }
-    const at = client ? client.at.split(':')[0]! : serial;
-    return at === undefined ? null : { box: this.world.box(at), vlan };
+    if (client) {
+      const box = this.world.box(client.at.split(':')[0]!);
+      const found = this.world.comersAt(box).find((each) => each.client === client);
+      return { box, vlan, guest: heldBy(found?.at.portal, client.mac) };
+    }
+    return serial === undefined ? null : { box: this.world.box(serial), vlan };
   }
 
   private answered(
@@ -450,6 +460,5 @@ export class Asking {
   }
 }
 
-/** The portal that holds somebody on an SSID. */
-const guestOf = (sent: SsidDocument | null | undefined, mac: string): HeldAt | undefined =>
-  sent?.portal ? { portal: sent.portal, mac } : undefined;
+const heldBy = (portal: PortalDocument | undefined, mac: string): HeldAt | undefined =>
+  portal ? { portal, mac } : undefined;

@@ -38,7 +38,7 @@ export class CableClients {
         ...(fell ? { fell } : {}),
         ...(tagged ? { tagged } : {}),
       };
-      if (at.way)
+      if (at.way ?? at.portal)
         sitters.push({
           ...{ mac: client.mac, at: port, wireless: false, since, address, vlan, accessClass, entered, named },
           ...(client.takes ? { takes: client.takes } : {}),

@@ -1,4 +1,4 @@
-import { classOnSsid, type SsidDocument } from '@iron-lattice/core/document';
+import { classOnSsid, portalBySaid, type SsidDocument } from '@iron-lattice/core/document';
 import { joinsOnSsid, type Joined } from '@iron-lattice/core/lattice';
 import type { EntryRefusal, UnknownReport } from '@iron-lattice/core/line';
 import type { Box } from './box';
@@ -40,7 +40,8 @@ function throughDoor(
   const accessClass = chosen.accessClass ?? undefined;
   const joined = joinsOnSsid(document, ssid, mac, undefined, accessClass);
   const named = namedBy(accessClass && { accessClass, server: proved.server });
-  return { ...joined, entered: { user, method, server: proved.server }, ...named };
+  const portal = portalBySaid(document, proved.said);
+  return { ...joined, entered: { user, method, server: proved.server }, ...named, ...(portal ? { portal } : {}) };
 }
 
 /** Why somebody is not in who says who it is, in words. */

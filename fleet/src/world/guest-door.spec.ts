@@ -6,6 +6,7 @@ import { HeldGuests } from '../devices/held-guests';
 import { leaseOf, openPage } from '../phone';
 import type { Device } from '../devices/device';
 import { factory, SMALL_WORLD } from './small-world.fixture';
+import { NO_NAMER } from './named';
 import { World } from './world';
 
 const MAC = '0e:00:00:00:00:01';
@@ -76,7 +77,7 @@ test('where its portal is one of HTTPS, a client that is held is told of it by D
   expect(verify(null, Buffer.from(wordText(payload!)), key.publicKey, Buffer.from(signature!, 'base64url'))).toBe(true);
   const device = { captiveUrl: (of: never) => guests.captiveUrl(key.privateKey, of) } as unknown as Device;
   const uuid = new Map([['A', device]]);
-  expect(leaseOf(world, uuid, MAC)).toMatchObject({ ssid: 'Deck', address: expect.stringMatching(/^\d/) });
+  expect(leaseOf(world, uuid, MAC)).toMatchObject({ at: 'Deck', address: expect.stringMatching(/^\d/) });
   // What does not fit into an option is left out.
   guests.welcomed({ portal: `https://${'guests.'.repeat(20)}skerrow.example` });
   expect(guests.captiveUrl(key.privateKey, who)).toBeNull();
@@ -127,4 +128,59 @@ test('a guest that left is forgotten, and asked for when it comes back', () => {
   guests.look();
   expect(said.filter((frame) => 'type' in frame && frame.type === 'guests-ask')).toHaveLength(2);
   expect(world.guests.isIn(world.box('A'), { portal, mac: MAC })).toBe(false);
+});
+
+test('a client by cable is held at its port as one on the air is, until it is let in there, and what it takes is counted', () => {
+  const laptop = { mac: '0e:00:00:00:00:02', at: 'SW:4', name: 'laptop' };
+  const world = new World({
+    ...{ ...structuredClone(SMALL_WORLD), names: NAMES, controller: '203.0.113.200', clients: [laptop] },
+  });
+  const document = factory('SW');
+  world.run('GW', factory('GW'), {});
+  const port = document.ports.find(({ name }) => name === '4')!;
+  const told = { ...port, untagged: document.management.vlan, tagged: [], portal };
+  world.run('SW', { ...document, ports: document.ports.map((each) => (each === port ? told : each)) }, {});
+  const guests = new HeldGuests('SW', world, () => {});
+  guests.welcomed({ portal: 'http://127.0.0.1:8624' });
+  const { privateKey } = generateKeyPairSync('ed25519');
+  const device = { wayIn: (who: never, url: string) => guests.wayIn(privateKey, who, url) } as unknown as Device;
+  const open = (url: string) => openPage(world, new Map([['SW', device]]), laptop.mac, url);
+  expect(world.guestsAt('SW')).toEqual([{ portal, mac: laptop.mac }]);
+  expect(open('https://news.example/').status).toBe(0);
+  expect(open('http://tickets.example/').status).toBe(200);
+  const { status, location } = open('http://news.example/');
+  expect(status).toBe(302);
+  const [payload] = new URL(location!).searchParams.get('who')!.split('.');
+  expect(JSON.parse(Buffer.from(payload!, 'base64url').toString())).toMatchObject({ serial: 'SW', at: '4' });
+  guests.take({ type: 'guests', portal: 'p', guests: [{ mac: laptop.mac, in: true }] });
+  expect(open('https://news.example/').status).toBe(200);
+  world.wiredOf('SW');
+  expect(world.sittings.takenAt('SW')).toMatchObject([{ mac: laptop.mac }]);
+});
+
+test('whoever proves who it is at a port is held by none, or by the portal that its server names', () => {
+  const laptop = { mac: '0e:00:00:00:00:02', at: 'SW:4', enters: { method: 'eap-ttls', user: 'u', password: 'p' } };
+  const world = new World({ ...structuredClone(SMALL_WORLD), clients: [laptop as never] });
+  const document = factory('SW');
+  const port = document.ports.find(({ name }) => name === '4')!;
+  const asks = { ...port, untagged: 1, tagged: [], auth: '802.1X' as const, guest: 1, portal };
+  const named: PortalDocument = { id: 'q', name: 'Contractors' };
+  const ports = document.ports.map((each) => (each === port ? asks : each));
+  world.run('SW', { ...document, ports, radius: { servers: [], segments: [], portals: [named] } }, {});
+  const says = (filterIds: string[] | null): void => {
+    world.namer = {
+      ...NO_NAMER,
+      prove: () =>
+        filterIds
+          ? { ok: true, said: { filterIds, vlan: { kind: 'none', text: '' } }, server: 'Quay', keys: true }
+          : { ok: false, why: 'rejected', server: 'Quay' },
+    };
+  };
+  says([]);
+  expect(world.guestsAt('SW')).toEqual([]);
+  says(['contractors']);
+  expect(world.guestsAt('SW')).toEqual([{ portal: named, mac: laptop.mac }]);
+  says(null);
+  world.run('SW', { ...document, ports: ports.map((each) => (each === asks ? { ...asks, rejected: 1 } : each)) }, {});
+  expect(world.guestsAt('SW')).toEqual([{ portal, mac: laptop.mac }]); // it is put where guests are
 });

@@ -3,6 +3,8 @@ import {
   keyAnswer,
   serverKeyAnswer,
   type ClassDocument,
+  type PortalDocument,
+  portalBySaid,
   type KeyRefusal,
   ringPlace,
   type KeyLed,
@@ -26,6 +28,8 @@ export interface GivenKey {
   readonly led?: KeyLed;
   /** The server that named it. */
   readonly keyedBy?: string;
+  /** A server named the portal that holds it. */
+  readonly portal?: PortalDocument;
   /** A server chose its class. */
   readonly named?: NamedReport;
   /** Who it proved to be; of one that did not, who it says to be, and what was said of that. */
@@ -78,7 +82,8 @@ export function askedKey(
   const answer = serverKeyAnswer(ringPlace(box.document, ssid, ssid.ring), named.said);
   if (!answer.ok)
     return { why: answer.why, turnedAway: { ...by, said: named.said.filterIds[0] ?? named.said.vlan.text } };
-  return { keyedBy: named.server, ...ledBy(answer) };
+  const portal = portalBySaid(box.document, named.said);
+  return { keyedBy: named.server, ...ledBy(answer), ...(portal ? { portal } : {}) };
 }
 
 /** Where a key leads, if it says that. */

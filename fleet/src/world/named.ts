@@ -1,4 +1,4 @@
-import type { ClassDocument, SaidOf } from '@iron-lattice/core/document';
+import type { ClassDocument, PortalDocument, SaidOf } from '@iron-lattice/core/document';
 import type { EntryRefusal, NamedReport, ServerReport, UnknownReport } from '@iron-lattice/core/line';
 import type { Box } from './box';
 import type { Enters } from './enters';
@@ -32,6 +32,8 @@ export interface AskingTimes {
 export interface Namer {
   /** The class of a client. @param at name of the SSID or port. */
   readonly of: (box: Box, mac: string, at: string, times?: AskingTimes) => NamedClass | undefined;
+  /** The portal that an answer about its MAC address named; undefined: none, or nothing is known of it. */
+  readonly portalOf: (box: Box, mac: string) => PortalDocument | undefined;
   /** Why it has none, once that is known. */
   readonly whyNot: (box: Box, mac: string) => NotNamed | undefined;
   /** A client is gone from a box: when it comes back it is asked for anew. */
@@ -47,6 +49,7 @@ export interface Namer {
 /** Nobody asks any server. */
 export const NO_NAMER: Namer = {
   of: () => undefined,
+  portalOf: () => undefined,
   whyNot: () => undefined,
   prove: () => ({ ok: false, why: 'unasked' }),
   key: () => ({ ok: false, why: 'unasked' }),

@@ -1,4 +1,10 @@
-import { classBySaid, classOf, type PortDocument } from '@iron-lattice/core/document';
+import {
+  classBySaid,
+  classOf,
+  portalBySaid,
+  type PortalDocument,
+  type PortDocument,
+} from '@iron-lattice/core/document';
 import { entersPort, fitsPort, type AtPort, type PortTried } from '@iron-lattice/core/lattice';
 import type { EnteredReport, NamedReport, UnknownReport } from '@iron-lattice/core/line';
 import type { Box } from './box';
@@ -11,6 +17,8 @@ type Why = UnknownReport['why'];
 export interface PortClient extends AtPort<Why> {
   readonly named?: NamedReport;
   readonly entered?: EnteredReport;
+  /** Holds it until it is let in as a guest. */
+  readonly portal?: PortalDocument;
   /** Why nobody knows it, who said so, and what that named. */
   readonly unknown?: Pick<UnknownReport, 'why' | 'server' | 'said'>;
 }
@@ -26,7 +34,8 @@ export function atPort(box: Box, port: PortDocument, { mac, enters }: Comer, nam
   const { document } = box;
   const { name, quiet, again } = port;
   const times = { ...(quiet === undefined ? {} : { quiet }), ...(again === undefined ? {} : { again }) };
-  let said: Pick<PortClient, 'named' | 'entered'> = {};
+  let said: Pick<PortClient, 'named' | 'entered' | 'portal'> = {};
+  const heldBy = (portal: PortalDocument | undefined) => (portal ? { portal } : {});
   let unknown: PortClient['unknown'];
   const dot1x = (): PortTried<Why> => {
     if (!enters) return { state: 'mute' };
@@ -48,13 +57,14 @@ export function atPort(box: Box, port: PortDocument, { mac, enters }: Comer, nam
     said = {
       entered: { user, method, server: proved.server },
       ...(accessClass ? namedBy({ accessClass, server: proved.server }) : {}),
+      ...heldBy(portalBySaid(document, proved.said)),
     };
     return { state: 'in', accessClass };
   };
   const byMac = (): PortTried<Why> => {
     const listed = classOf(document, mac);
     const named = listed ? undefined : namer.of(box, mac, name, times);
-    if (named) said = namedBy(named);
+    if (named) said = { ...namedBy(named), ...heldBy(namer.portalOf(box, mac)) };
     if (listed || named) return { state: 'in', accessClass: listed ?? named!.accessClass };
     if (!document.radius?.servers.some(({ macs }) => macs !== undefined)) {
       unknown ??= { why: 'unlisted' };
@@ -66,10 +76,12 @@ export function atPort(box: Box, port: PortDocument, { mac, enters }: Comer, nam
     return { state: why.why === 'nobody' ? 'unanswered' : 'not', why: why.why };
   };
   const found = entersPort<Why>(port, { '802.1X': dot1x, mac: byMac });
-  if (found.vlan !== null && !found.fell) return { ...found, ...said };
-  if (found.why === undefined) return found;
+  if (found.vlan !== null && found.way) return { ...found, ...said };
+  // Whom nobody knows is a guest, wherever the port puts it.
+  const held = found.vlan === null ? {} : heldBy(port.portal);
+  if (found.why === undefined) return { ...found, ...held };
   // Why the port put it where it is says more than what was said last.
-  return { ...found, unknown: unknown?.why === found.why ? unknown : { why: found.why } };
+  return { ...found, ...held, unknown: unknown?.why === found.why ? unknown : { why: found.why } };
 }
 
 /** The same of all clients of a port, in the order in which they came: whom there is no room for is not let in. */

@@ -5,6 +5,7 @@ import {
   type ApDocument,
   type DeviceDocument,
   type Interface6Document,
+  type PortalDocument,
 } from '@iron-lattice/core/document';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { sheetFor } from '@iron-lattice/core/hardware';
@@ -244,14 +245,27 @@ export class World {
 
   /** Clients that an AP took in, with the address each was really given. */
   clientsOf = (serial: string): ClientReport[] => this.onAir.joinedAt(this.box(serial));
-  /** Clients of an AP that a portal holds back, or would. */
+  /** Clients of a box, on the air and on cables, that a portal holds back, or would. */
   guestsAt(serial: string): readonly HeldAt[] {
-    const { document } = this.box(serial);
-    if (document.kind !== 'ap' || document.ssids.every(({ portal }) => !portal)) return [];
-    return this.clientsOf(serial).flatMap(({ mac, ssid }): HeldAt[] => {
-      const portal = document.ssids.find(({ name }) => name === ssid)?.portal;
-      return portal ? [{ portal, mac }] : [];
-    });
+    const box = this.box(serial);
+    const { document } = box;
+    const named = document.radius?.portals !== undefined;
+    const of = (mac: string, portal: PortalDocument | undefined): HeldAt[] => (portal ? [{ portal, mac }] : []);
+    const cabled = named || document.ports.some(({ portal }) => portal);
+    const wired = cabled ? this.comersAt(box) : [];
+    const aired =
+      document.kind === 'ap' && (named || document.ssids.some(({ portal }) => portal)) ? this.clientsOf(serial) : [];
+    return [
+      ...wired.flatMap(({ client, at }) => (at.vlan === null ? [] : of(client.mac, at.portal))),
+      ...aired.flatMap(({ mac }) => of(mac, this.portalOfAired(box, mac))),
+    ];
+  }
+
+  /** The portal that holds a client on the air: one that a server named, else that of its SSID. */
+  private portalOfAired(box: Box, mac: string): PortalDocument | undefined {
+    const client = this.file.clients.find((each): each is AirClient => each.mac === mac && 'near' in each);
+    if (!client) return undefined;
+    return this.admits(box, client).portal ?? sentNow(box).find(({ name }) => name === client.ssid)?.portal;
   }
   /** Clients that try an SSID of an AP and are not taken in, and why. */
   refusedOf = (serial: string): RefusedReport[] => this.onAir.refusedAt(this.box(serial));
@@ -431,7 +445,8 @@ export class World {
     const asks = ssid.byClass && !given.led && !ssid.ring?.asked;
     const named = asks ? this.namer.of(box, client.mac, ssid.name) : undefined;
     const { vlan, accessClass } = joinsOnSsid(box.document, ssid, client.mac, given.led, named?.accessClass);
-    return { ...given, ...namedBy(named), vlan, accessClass };
+    const portal = asks ? this.namer.portalOf(box, client.mac) : undefined;
+    return { ...given, ...namedBy(named), ...(portal ? { portal } : {}), vlan, accessClass };
   }
 
   /** A box learnt who a client is. */

@@ -21,6 +21,7 @@ export const walkRoutes = (walks: WalkService): Route[] => [
           port: Joi.string().max(64).required(),
           mac: MAC,
           entry: credentialsShape,
+          letIn: Joi.boolean(),
         } satisfies Shapes<PortProbe>),
         Joi.object({
           ssidId: ID,

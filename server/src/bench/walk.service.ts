@@ -2,6 +2,7 @@ import type { AskingWay, DeviceDocument } from '@iron-lattice/core/document';
 import {
   isPlugged,
   portalFact,
+  portalOf,
   portAsks,
   walk,
   walkAsks,
@@ -50,16 +51,16 @@ export class WalkService {
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const now = clock.now();
     const key = isPlugged(probe) || probe.key === undefined ? null : await this.keys(probe.ssidId, probe.key);
-    const facts = {
+    const facts: WalkFacts = {
       ...factsOf(devices),
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
       ...said,
-      ...(await this.guest(documents, probe, siteId, estate)),
       ...(!isPlugged(probe) && isSilent(devices, probe.apId) ? { silent: true } : {}),
     };
     const links = await this.links(siteId, { on, draftId }, devices);
-    return { ...walk(documents, links, probe, facts), on };
+    const held = await this.guest(portalOf(documents, probe, facts)?.id, probe.mac, siteId, estate);
+    return { ...walk(documents, links, probe, { ...facts, ...held }), on };
   }
 
   /** What servers really say of whoever is walked as; at a port one way after the other, until one lets in. */
@@ -86,18 +87,14 @@ export class WalkService {
 
   /** The portal that holds whoever is walked as, and how it stands there. */
   private async guest(
-    documents: Documents,
-    probe: AnyProbe,
+    id: string | undefined,
+    mac: string | undefined,
     siteId: string,
     estate: EstatePart | null,
   ): Promise<Pick<WalkFacts, 'guest' | 'portal'>> {
-    if (isPlugged(probe)) return {};
-    const ap = documents.get(probe.apId);
-    const sent = ap?.kind === 'ap' ? ap.ssids.find(({ id }) => id === probe.ssidId) : undefined;
-    if (!sent?.portal) return {};
-    const { id } = sent.portal;
+    if (id === undefined) return {};
     const portal = estate?.portals?.find((each) => each.id === id);
-    const guest = probe.mac === undefined ? null : await this.guests(id, siteId, probe.mac);
+    const guest = mac === undefined ? null : await this.guests(id, siteId, mac);
     return {
       ...(guest ? { guest } : {}),
       ...(portal ? { portal: portalFact(portal, (await this.facts()).url) } : {}),

@@ -1,3 +1,4 @@
+import { leadingPorts } from '@iron-lattice/core/intent';
 import { filled, signInUrl, spanIn, textsOf, writtenCode, type Contact } from '@iron-lattice/core/guests';
 import type { MailTried } from '@iron-lattice/core/base';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -34,21 +35,23 @@ export class CodeLetters {
       { replacements: { id }, type: QueryTypes.SELECT },
     );
     if (!row) throw unknown('visit code');
-    const { estate } = (await this.intents.live()).intent;
+    const { estate, sites } = (await this.intents.live()).intent;
     const portal = estate.portals?.find((each) => each.id === row.portal_id);
     const ssid = estate.ssids.find((each) => each.portal === row.portal_id);
-    if (!portal || !ssid)
+    const leads = ssid ?? portal?.named ?? [...sites.values()].some((site) => leadingPorts(site).has(row.portal_id));
+    if (!portal || !leads)
       throw new AppError(
         'code.refused',
-        'Its portal is not live, or no SSID leads to it: nobody could use the code yet.',
+        'Its portal is not live, or neither an SSID nor a port leads to it: nobody could use the code yet.',
       );
     const texts = textsOf(portal.languages[0]!);
     const code = this.secrets.unseal(row.id, row.sealed);
     const put = {
-      ...{ site: row.site ?? estate.name, code: writtenCode(code), ssid: ssid.name },
+      ...{ site: row.site ?? estate.name, code: writtenCode(code) },
+      ...{ ssid: ssid?.name ?? '', join: ssid ? filled(texts.joinSsid, { ssid: ssid.name }) : texts.plugIn },
       ...{ url: signInUrl(this.portalUrl(), code), span: spanIn(portal.languages[0]!, Math.round(row.seconds / 60)) },
     };
-    if (by === 'phone') return this.texts({ to, text: filled(texts.visitMessage, put) }, personId);
+    if (by === 'phone') return this.texts({ to, text: filled(ssid ? texts.visitMessage : texts.pluggedMessage, put) }, personId);
     return this.mail({ to, subject: filled(texts.mailSubject, put), text: filled(texts.mailText, put) }, personId);
   }
 }

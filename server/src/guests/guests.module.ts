@@ -10,7 +10,8 @@ import { GUEST_FACTS } from '../roster/guest-facts-offer';
 import { SENDING } from '../roster/sending-offer';
 import { TEXTS, type Texter } from '../roster/text-offer';
 import { ENTRY } from '../roster/entry-offer';
-import { USER_PROOF } from '../roster/user-offer';
+import { CLIENT_HOSTS } from '../roster/client-names-offer';
+import { CLIENTS, USER_PROOF } from '../roster/user-offer';
 import { AnswerService } from './asking/answer.service';
 import { AskLetters } from './asking/ask-letters';
 import { AskLinks } from './asking/ask-links';
@@ -33,6 +34,7 @@ import { IdleVisits } from './idle-visits';
 import { LivePortals } from './portals-live';
 import { CaptiveService } from './portal/captive.service';
 import { DeviceKeys } from './portal/device-keys';
+import { placeOf } from './portal/guest-place';
 import { portalApp } from './portal/portal-app';
 import { slipRoutes } from './slips/slip.routes';
 import { SeatService } from './portal/seat.service';
@@ -112,7 +114,11 @@ export const guests: Stage = {
     const mailed: Mailer = (letter, personId) => offers.take(MAIL)(letter, personId);
     const texted: Texter = (message, personId) => offers.take(TEXTS)(message, personId);
     const codeLetters = new CodeLetters(database, intents, secrets, originUrl, mailed, texted);
-    const list = new VisitList(database, portals);
+    const list = new VisitList(
+      ...([database, portals] as const),
+      (macs) => offers.take(CLIENT_HOSTS)(macs),
+      (words, most) => offers.take(CLIENTS)(words, most),
+    );
     const desk = new DeskService(database, codes, visits, list, portals, originUrl);
     const links = new AskLinks(secrets);
     const letters = new AskLetters(
@@ -133,7 +139,7 @@ export const guests: Stage = {
       (question) => offers.take(ENTRY)(question),
     );
     const keys = new DeviceKeys(database);
-    const captive = new CaptiveService(keys, portals, visits, secrets, originUrl);
+    const captive = new CaptiveService(keys, portals, visits, secrets, originUrl, (...at) => placeOf(database, ...at));
     const answers = new AnswerService(database, links, portals, visits, letters);
     return {
       routes: [

@@ -1,8 +1,11 @@
 import {
+  isNamedAt,
+  leadingPorts,
   reaches,
   ssidAt,
   type EstatePart,
   type Hours,
+  type LeadingPort,
   type Portal,
   type SitePart,
   type Ssid,
@@ -23,11 +26,12 @@ export interface LivePortal {
   readonly timeZone: string;
   /** When guests are let in; absent: always. */
   readonly hours?: Hours;
-  /** Those that lead to it there. */
+  /** SSIDs and ports that lead to it there; none where answers of servers alone do. */
   readonly ssids: readonly Ssid[];
+  readonly ports: readonly LeadingPort[];
 }
 
-/** Portals as they are live at single sites: an SSID there leads to them. */
+/** Portals as they are live at single sites: an SSID or a port there leads to them, or an answer of a server may. */
 export class LivePortals {
   private readonly known = new Map<
     string,
@@ -84,16 +88,18 @@ export class LivePortals {
   }
 }
 
-/** Portals that SSIDs of a site lead to, by id. */
-function portalsAt(
-  { ssids, portals = [], hours = [] }: EstatePart,
-  { id, name, timeZone }: SitePart,
-): [string, LivePortal][] {
+/** Portals that something at a site leads to, by id. */
+function portalsAt(estate: EstatePart, site: SitePart): [string, LivePortal][] {
+  const { ssids, portals = [], hours = [] } = estate;
+  const { id, name, timeZone } = site;
   const leading = ssids.filter(({ reach, portal }) => portal && reaches(reach, id)).map((ssid) => ssidAt(ssid, id));
+  const ports = leadingPorts(site);
   return portals.flatMap((portal) => {
     const own = leading.filter((ssid) => ssid.portal === portal.id);
+    const plugs = ports.get(portal.id) ?? [];
     const open = hours.find((each) => each.id === portal.hours);
-    const live = { portal, siteName: name, timeZone, ssids: own, ...(open ? { hours: open } : {}) };
-    return own.length > 0 ? [[portal.id, live]] : [];
+    const live = { portal, siteName: name, timeZone, ssids: own, ports: plugs, ...(open ? { hours: open } : {}) };
+    const leads = own.length > 0 || plugs.length > 0 || isNamedAt(portal, estate, id);
+    return leads ? [[portal.id, live]] : [];
   });
 }

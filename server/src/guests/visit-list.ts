@@ -1,6 +1,8 @@
 import { MOST_VISITS_TOLD, type GuestState, type Said, type VisitView } from '@iron-lattice/core/guests';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { likeOf } from '../platform/like';
+import type { ClientNamer } from '../roster/client-names-offer';
+import type { WordFinder } from '../roster/user-offer';
 import type { LivePortal, LivePortals } from './portals-live';
 import { OUT, stateOf, usesOf, type UseRow, type VisitRow } from './visit-state';
 
@@ -12,11 +14,17 @@ interface ListedAsk {
   readonly answered_by: string | null;
   readonly whom: string | null;
 }
+/** Most clients that are called as somebody looks for. */
+const MOST_FOUND = 500;
+
 /** Visits of guests, as people see them. */
 export class VisitList {
   constructor(
     private readonly database: Sequelize,
     private readonly portals: LivePortals,
+    /** What clients are called, and which are called so. */
+    private readonly hosts: ClientNamer,
+    private readonly clients: WordFinder,
   ) {}
 
   /** How many of some visits are at some sites. */
@@ -29,11 +37,12 @@ export class VisitList {
     return row!.count;
   }
 
-  /** Visits, the latest first. @param find text that device, SSID, what their code is for, or what the guest said holds; empty: all. */
+  /** Visits, the latest first. @param find text that device, its name, SSID, what their code is for, or what the guest said holds; empty: all. */
   async of(
     siteIds: readonly string[] | null,
     { most = MOST_VISITS_TOLD, find = '' }: { most?: number; find?: string } = {},
   ): Promise<VisitView[]> {
+    const called = find.trim() === '' ? [] : (await this.clients(find, MOST_FOUND)).map(({ id }) => id);
     const rows = await this.select<
       VisitRow & ListedAsk & { code_name: string | null; octets: string; seconds: number; blocked: boolean }
     >(
@@ -46,13 +55,14 @@ export class VisitList {
          AND ${
            find === ''
              ? 'true'
-             : `(v.mac LIKE :like OR v.place ILIKE :like OR c.name ILIKE :like OR a.contact ILIKE :like
+             : `(v.mac LIKE :like OR v.mac IN (SELECT jsonb_array_elements_text(:called::jsonb)) OR v.place ILIKE :like OR c.name ILIKE :like OR a.contact ILIKE :like
            OR a.answered_by ILIKE :like OR a.said->>'name' ILIKE :like OR a.said->>'company' ILIKE :like)`
          }
        ORDER BY v.begun DESC LIMIT :most`,
       {
         siteIds: siteIds ? [...siteIds] : [],
         most,
+        called: JSON.stringify(called),
         like: likeOf(find.trim().toLowerCase()),
       },
     );
@@ -71,6 +81,7 @@ export class VisitList {
     for (const { portal } of new Map([...lives.values()].map((live) => [live.portal.id, live])).values())
       for (const use of await usesOf(this.database, portal, macs.get(portal.id)!))
         uses.set(`${portal.id} ${use.mac}`, [...(uses.get(`${portal.id} ${use.mac}`) ?? []), use]);
+    const names = await this.hosts([...new Set(rows.map(({ mac }) => mac))]);
     return rows.map((row): VisitView => {
       const live = row.ended_at ? undefined : lives.get(`${row.site_id} ${row.portal_id}`);
       const state = live
@@ -78,6 +89,7 @@ export class VisitList {
         : { ...OUT, until: row.until.getTime() };
       return {
         ...{ id: row.id, portalId: row.portal_id, siteId: row.site_id, mac: row.mac, way: row.way },
+        host: names.get(row.mac) ?? '',
         code: row.code_id === null ? null : { id: row.code_id, name: row.code_name ?? '' },
         ...{ at: row.place, deviceId: row.device_id, begun: row.begun.toISOString(), until: row.until.toISOString() },
         endedAt: row.ended_at?.toISOString() ?? null,

@@ -38,7 +38,7 @@ export const ar: PortalTexts = {
   signIn: 'تسجيل الدخول',
   mailSubject: 'واي فاي في {site}',
   mailText:
-    'رمز زيارتك هو {code}.\n\n1. اتصل بشبكة الواي فاي «{ssid}».\n2. افتح {url}\n\nالرمز صالح {span} من أول استخدام.\n',
+    'رمز زيارتك هو {code}.\n\n1. {join}\n2. افتح {url}\n\nالرمز صالح {span} من أول استخدام.\n',
   linkUsed: 'استُخدم هذا المدخل من قبل. افتحوا أي صفحة لتحصلوا على مدخل جديد.',
   linkOld: 'هذا المدخل قديم. افتحوا أي صفحة لتحصلوا على مدخل جديد.',
   gone: 'لا يُسمح بدخول الضيوف هنا حاليًا.',
@@ -111,5 +111,8 @@ export const ar: PortalTexts = {
   answeredBy: 'لقد أجاب {who}.',
   askOver: 'فات وقت الجواب: انتهى السؤال.',
   askUnknown: 'هذا الرابط غير صحيح. افتحه كما هو في الرسالة.',
+  joinSsid: 'اتصل بشبكة الواي فاي «{ssid}».',
+  plugIn: 'وصّل جهازك بالكابل.',
+  pluggedMessage: '{site}: وصّل جهازك بالكابل. رمز زيارتك {code} ({span}). {url}',
   visitMessage: 'شبكة Wi-Fi «{ssid}» في {site}: رمز زيارتك {code} ({span}). {url}',
 };

@@ -39,7 +39,7 @@ export const de: PortalTexts = {
   signIn: 'Anmelden',
   mailSubject: 'WLAN in {site}',
   mailText:
-    'Ihr Besuchscode ist {code}.\n\n1. Verbinden Sie sich mit dem WLAN „{ssid}“.\n2. Öffnen Sie {url}\n\nDer Code gilt {span} ab der ersten Benutzung.\n',
+    'Ihr Besuchscode ist {code}.\n\n1. {join}\n2. Öffnen Sie {url}\n\nDer Code gilt {span} ab der ersten Benutzung.\n',
   linkUsed: 'Dieser Zugang wurde schon benutzt. Öffnen Sie irgendeine Seite, dann bekommen Sie einen neuen.',
   linkOld: 'Dieser Zugang ist zu alt. Öffnen Sie irgendeine Seite, dann bekommen Sie einen neuen.',
   gone: 'Gäste werden hier zur Zeit nicht eingelassen.',
@@ -115,5 +115,8 @@ export const de: PortalTexts = {
   answeredBy: '{who} hat schon geantwortet.',
   askOver: 'Für eine Antwort ist es zu spät: Die Frage ist abgelaufen.',
   askUnknown: 'Dieser Link stimmt nicht. Öffnen Sie ihn so, wie er in der Mail steht.',
+  joinSsid: 'Verbinden Sie sich mit dem WLAN „{ssid}“.',
+  plugIn: 'Stecken Sie Ihr Gerät an.',
+  pluggedMessage: '{site}: Stecken Sie Ihr Gerät an. Ihr Besuchscode ist {code} ({span}). {url}',
   visitMessage: 'WLAN „{ssid}“ in {site}: Ihr Besuchscode ist {code} ({span}). {url}',
 };

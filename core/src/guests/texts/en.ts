@@ -38,7 +38,7 @@ export const en: PortalTexts = {
   signIn: 'Sign in',
   mailSubject: 'Wi-Fi at {site}',
   mailText:
-    'Your visit code is {code}.\n\n1. Join the Wi-Fi “{ssid}”.\n2. Open {url}\n\nThe code lasts {span} from its first use.\n',
+    'Your visit code is {code}.\n\n1. {join}\n2. Open {url}\n\nThe code lasts {span} from its first use.\n',
   linkUsed: 'This way in was used already. Open any page, and you get a new one.',
   linkOld: 'This way in is too old. Open any page, and you get a new one.',
   gone: 'Guests are not let in here at the moment.',
@@ -112,5 +112,8 @@ export const en: PortalTexts = {
   answeredBy: '{who} has answered already.',
   askOver: 'It is too late to answer: the question is over.',
   askUnknown: 'This link is not right. Open it as it stands in the mail.',
+  joinSsid: 'Join the Wi-Fi “{ssid}”.',
+  plugIn: 'Plug your device in.',
+  pluggedMessage: '{site}: plug your device in. Your visit code is {code} ({span}). {url}',
   visitMessage: 'Wi-Fi “{ssid}” at {site}: your visit code is {code} ({span}). {url}',
 };

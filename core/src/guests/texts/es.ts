@@ -38,7 +38,7 @@ export const es: PortalTexts = {
   signIn: 'Iniciar sesión',
   mailSubject: 'Wi-Fi en {site}',
   mailText:
-    'Su código de visita es {code}.\n\n1. Conéctese a la Wi-Fi «{ssid}».\n2. Abra {url}\n\nEl código vale {span} desde el primer uso.\n',
+    'Su código de visita es {code}.\n\n1. {join}\n2. Abra {url}\n\nEl código vale {span} desde el primer uso.\n',
   linkUsed: 'Este acceso ya se usó. Abra cualquier página y recibirá otro.',
   linkOld: 'Este acceso es demasiado antiguo. Abra cualquier página y recibirá otro.',
   gone: 'Por el momento no se admiten visitas aquí.',
@@ -111,5 +111,8 @@ export const es: PortalTexts = {
   answeredBy: '{who} ya ha respondido.',
   askOver: 'Es tarde para responder: la pregunta ha pasado.',
   askUnknown: 'Este enlace no es correcto. Ábralo tal como está en el correo.',
+  joinSsid: 'Conéctese a la Wi-Fi «{ssid}».',
+  plugIn: 'Conecte su dispositivo por cable.',
+  pluggedMessage: '{site}: conecte su dispositivo por cable. Su código de visita es {code} ({span}). {url}',
   visitMessage: 'Wifi «{ssid}» en {site}: su código de visita es {code} ({span}). {url}',
 };

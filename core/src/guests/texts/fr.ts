@@ -38,7 +38,7 @@ export const fr: PortalTexts = {
   signIn: 'Se connecter',
   mailSubject: 'Wi-Fi à {site}',
   mailText:
-    'Votre code de visite est {code}.\n\n1. Rejoignez le Wi-Fi « {ssid} ».\n2. Ouvrez {url}\n\nLe code est valable {span} à partir de la première utilisation.\n',
+    'Votre code de visite est {code}.\n\n1. {join}\n2. Ouvrez {url}\n\nLe code est valable {span} à partir de la première utilisation.\n',
   linkUsed: 'Cet accès a déjà servi. Ouvrez une page, vous en recevrez un nouveau.',
   linkOld: 'Cet accès est trop ancien. Ouvrez une page, vous en recevrez un nouveau.',
   gone: 'Les visiteurs ne sont pas admis ici pour le moment.',
@@ -112,5 +112,8 @@ export const fr: PortalTexts = {
   answeredBy: '{who} a déjà répondu.',
   askOver: 'Il est trop tard pour répondre : la demande est passée.',
   askUnknown: 'Ce lien n’est pas juste. Ouvrez-le tel qu’il est dans le mail.',
+  joinSsid: 'Rejoignez le Wi-Fi « {ssid} ».',
+  plugIn: 'Branchez votre appareil.',
+  pluggedMessage: '{site} : branchez votre appareil. Votre code de visite est {code} ({span}). {url}',
   visitMessage: 'Wi-Fi « {ssid} » à {site} : votre code de visite est {code} ({span}). {url}',
 };

@@ -38,7 +38,7 @@ export const it: PortalTexts = {
   signIn: 'Accedi',
   mailSubject: 'Wi-Fi a {site}',
   mailText:
-    'Il suo codice di visita è {code}.\n\n1. Si colleghi al Wi-Fi «{ssid}».\n2. Apra {url}\n\nIl codice vale {span} dal primo uso.\n',
+    'Il suo codice di visita è {code}.\n\n1. {join}\n2. Apra {url}\n\nIl codice vale {span} dal primo uso.\n',
   linkUsed: 'Questo accesso è già stato usato. Apra una pagina e ne riceverà un altro.',
   linkOld: 'Questo accesso è troppo vecchio. Apra una pagina e ne riceverà un altro.',
   gone: 'Al momento qui non si ammettono ospiti.',
@@ -112,5 +112,8 @@ export const it: PortalTexts = {
   answeredBy: '{who} ha già risposto.',
   askOver: 'È tardi per rispondere: la domanda è scaduta.',
   askUnknown: 'Questo link non è giusto. Lo apra come sta nella mail.',
+  joinSsid: 'Si colleghi al Wi-Fi «{ssid}».',
+  plugIn: 'Colleghi il suo dispositivo con il cavo.',
+  pluggedMessage: '{site}: colleghi il suo dispositivo con il cavo. Il suo codice di visita è {code} ({span}). {url}',
   visitMessage: 'Wi-Fi «{ssid}» a {site}: il suo codice di visita è {code} ({span}). {url}',
 };

@@ -38,7 +38,7 @@ export const pl: PortalTexts = {
   signIn: 'Zaloguj się',
   mailSubject: 'Wi-Fi w {site}',
   mailText:
-    'Twój kod wizyty to {code}.\n\n1. Połącz się z siecią Wi-Fi „{ssid}”.\n2. Otwórz {url}\n\nKod jest ważny {span} od pierwszego użycia.\n',
+    'Twój kod wizyty to {code}.\n\n1. {join}\n2. Otwórz {url}\n\nKod jest ważny {span} od pierwszego użycia.\n',
   linkUsed: 'To wejście zostało już użyte. Otwórz dowolną stronę, a dostaniesz nowe.',
   linkOld: 'To wejście jest za stare. Otwórz dowolną stronę, a dostaniesz nowe.',
   gone: 'Goście nie są tu teraz wpuszczani.',
@@ -112,5 +112,8 @@ export const pl: PortalTexts = {
   answeredBy: 'Odpowiedź już jest: {who}.',
   askOver: 'Za późno na odpowiedź: pytanie wygasło.',
   askUnknown: 'Ten link jest niepoprawny. Proszę otworzyć go tak, jak stoi w wiadomości.',
+  joinSsid: 'Połącz się z siecią Wi-Fi „{ssid}”.',
+  plugIn: 'Podłącz urządzenie kablem.',
+  pluggedMessage: '{site}: podłącz urządzenie kablem. Kod wizyty {code} ({span}). {url}',
   visitMessage: 'Wi-Fi „{ssid}”, {site}: kod wizyty {code} ({span}). {url}',
 };

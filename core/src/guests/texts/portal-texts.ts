@@ -121,6 +121,11 @@ export interface PortalTexts {
   readonly answeredBy: string;
   readonly askOver: string;
   readonly askUnknown: string;
+  /** How somebody comes to where a visit code is asked for: by an SSID {ssid}, or by a cable. */
+  readonly joinSsid: string;
+  readonly plugIn: string;
+  /** Of a text message with a visit code to somebody who comes by a cable: {site}, {code}, {url}, {span}. */
+  readonly pluggedMessage: string;
   /** Of a text message with a visit code: {site}, {code}, {ssid}, {url}, {span}. */
   readonly visitMessage: string;
 }

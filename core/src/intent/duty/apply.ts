@@ -1,7 +1,7 @@
 import { flaw, type Flaw } from '../../base';
 import { byName, editsOfList } from '../kept-list';
 import type { SitePart } from '../part';
-import { checkAsked, checkCarried, checkHours } from '../port/apply';
+import { checkAsked, checkCarried, checkShared } from '../port/apply';
 import type { PortDuty } from './duty';
 import type { DutyOperation } from './operations';
 
@@ -13,7 +13,7 @@ export const applyDuty = editsOfList<DutyOperation, PortDuty, 'site'>({
   order: byName,
   normal: withoutNulls,
   purposed: true,
-  check: ({ estate }, site, duty) => [...check(site, duty), ...checkHours(estate, duty.hours)],
+  check: ({ estate }, site, duty) => [...check(site, duty), ...checkShared(estate, duty)],
   stays: (_intent, site, duty) => {
     const used = portsWith(site, duty.id);
     if (used === 0) return null;

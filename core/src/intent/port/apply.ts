@@ -40,7 +40,7 @@ export function applyPort(intent: Intent, operation: PortOperation, { roster }: 
       return refuse(flaw('port.changed', `Somebody changed ${place} meanwhile.`));
     const flaws = [
       ...checkEntry(site, device, operation.port, operation.to ?? {}),
-      ...checkHours(intent.estate, operation.to?.hours),
+      ...checkShared(intent.estate, operation.to ?? {}),
     ];
     if (flaws.length > 0) return refuse(...flaws);
     const result = done(operation.to ?? {}, operation);
@@ -103,11 +103,18 @@ function asked(site: SitePart, device: RosterDevice, port: string, entry: PortEn
   return { hosts, voice };
 }
 
-/** The hours of a port or a duty must exist. */
-export const checkHours = ({ hours = [] }: EstatePart, id: string | null | undefined): Flaw[] =>
-  id && !hours.some((each) => each.id === id)
-    ? [flaw('port.hours', 'These hours are not there any more.', 'hours')]
-    : [];
+/** The hours and the portal of a port or a duty must exist. */
+export function checkShared(
+  { hours = [], portals = [] }: EstatePart,
+  said: { readonly hours?: string | null; readonly portal?: string | null },
+): Flaw[] {
+  const flaws: Flaw[] = [];
+  if (said.hours && !hours.some(({ id }) => id === said.hours))
+    flaws.push(flaw('port.hours', 'These hours are not there any more.', 'hours'));
+  if (said.portal && !portals.some(({ id }) => id === said.portal))
+    flaws.push(flaw('port.portal', 'This portal is no longer there. Choose another, or none.', 'portal'));
+  return flaws;
+}
 
 /** Where a port or a duty puts clients that it asks must exist, and phones need a segment. */
 export function checkAsked(site: SitePart, entry: Partial<PortFields>): Flaw[] {

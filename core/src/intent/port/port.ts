@@ -36,6 +36,8 @@ export interface PortFields {
   readonly storm: number;
   /** Id of the hours that it is in use at; outside of them nothing passes, and it gives no power. Null: always. */
   readonly hours: string | null;
+  /** Id of the portal that holds those whom nobody knows until they are let in as guests; null: none. */
+  readonly portal: string | null;
   /** Ports with the same number act as one (IEEE 802.1AX-2020); null: alone. */
   readonly group: number | null;
 }

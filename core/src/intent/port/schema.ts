@@ -24,6 +24,7 @@ export const portFields = {
   isolated: Joi.boolean(),
   storm: Joi.number(),
   hours: Joi.string().uuid().allow(null),
+  portal: Joi.string().uuid().allow(null),
 } satisfies Shapes<Omit<PortFields, 'group'>>;
 
 const entry = Joi.object({

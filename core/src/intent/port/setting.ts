@@ -25,6 +25,7 @@ export const USUAL_PORT = {
   isolated: false,
   storm: 100,
   hours: null,
+  portal: null,
   group: null,
 } as const;
 

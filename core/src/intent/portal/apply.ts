@@ -3,6 +3,7 @@ import { LANGUAGES, type PageWords, type Sponsors } from '../../guests';
 import { plainCaps } from '../../traffic';
 import { byName, editsOfList } from '../kept-list';
 import { checkPortal } from './check';
+import { leadingPorts } from './leads';
 import type { PortalOperation } from './operations';
 import type { Portal } from './portal';
 
@@ -15,9 +16,20 @@ export const applyPortal = editsOfList<PortalOperation, Portal, 'estate'>({
   normal: normalised,
   purposed: true,
   check: (_intent, estate, portal) => checkPortal(portal, estate),
-  stays: (_intent, { ssids }, { id, name }) => {
-    const user = ssids.find(({ portal }) => portal === id);
-    return user ? flaw('portal.used', `“${name}” holds the guests of “${user.name}”. Take it out there first.`) : null;
+  stays: ({ sites }, { ssids }, { id, name }) => {
+    const user = ssids.find(({ portal }) => portal === id)?.name;
+    if (user !== undefined)
+      return flaw('portal.used', `“${name}” holds the guests of “${user}”. Take it out there first.`);
+    for (const site of sites.values()) {
+      const duty = site.duties?.find(({ portal }) => portal === id);
+      const port = leadingPorts(site).get(id)?.[0]?.port;
+      if (duty ?? port)
+        return flaw(
+          'portal.used',
+          `“${name}” holds guests at ${duty ? `the duty “${duty.name}”` : `port ${port}`} of ${site.name}. Take it out there first.`,
+        );
+    }
+    return null;
   },
 });
 

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import type { Sponsors } from '../../guests';
 import { compileSite } from '../../rollout';
 import { readTimes } from '../../rules';
-import { applied, sampleId, sampleSite } from '../../testing';
+import { applied, appliedWith, sampleId, sampleSite } from '../../testing';
 import {
   apply,
   everyNoun,
@@ -10,8 +10,10 @@ import {
   resolve,
   stepsTo,
   touchedSites,
+  USUAL_SERVER,
   type Intent,
   type Operation,
+  type PortEntry,
   type Portal,
 } from '..';
 
@@ -186,4 +188,57 @@ test('who may say yes is kept without what people type besides; what is wrong wi
   expect(flaws({ within: 2.5 })).toEqual(['sponsors.within']);
   expect(flaws({}, { first: 1 })).toEqual(['first']);
   expect(flaws({}, { first: 60, visit: 30 })).toEqual(['first']);
+});
+
+const { id: siteId } = sample.site;
+const deviceId = sample.roster.find(({ model }) => model.startsWith('SW'))!.id;
+/** An edit of one port as it is said to be in an intent. */
+const lead = (intent: Intent, to: PortEntry | null): Operation => ({
+  ...{ type: 'port.set', siteId, deviceId, port: '4' },
+  ...{ from: intent.sites.get(siteId)!.ports[deviceId]?.['4'] ?? null, to },
+});
+const done = (intent: Intent, ...operations: readonly Operation[]): Intent =>
+  appliedWith(sample.roster, intent, ...operations);
+const switchTold = ({ estate, sites }: Intent) =>
+  compileSite(resolve(estate, sites.get(siteId)!), sample.roster).get(deviceId)!;
+
+test('a port and a duty lead to a portal as an SSID does: its box is told, its edits reach there, and it stays while they do', () => {
+  expect(codes(sample.intent, lead(sample.intent, { portal: portal.id }))).toEqual(['port.portal']);
+  const made = done(sample.intent, add);
+  const held = done(made, lead(made, { portal: portal.id }));
+  const port = (intent: Intent) => switchTold(intent).ports.find(({ name }) => name === '4')!.portal;
+  expect(port(held)).toEqual({ id: portal.id, name: 'Passengers' });
+  const garden: Operation = {
+    ...{ type: 'portal.set', portalId: portal.id, from: { garden: [] }, to: { garden: ['a.example'] } },
+  };
+  const wider = done(held, garden);
+  expect(port(wider)).toMatchObject({ garden: ['a.example'] });
+  expect(touchedSites(held, wider)).toEqual([siteId]);
+  expect(codes(held, { type: 'portal.remove', portalId: portal.id })).toEqual(['portal.used']);
+
+  const duty = { id: sampleId(9, 7), name: 'Meeting rooms', untagged: null, tagged: [], portal: portal.id };
+  const dutied = done(made, { type: 'duty.add', siteId, duty });
+  const onDuty = done(dutied, lead(dutied, { dutyId: duty.id }));
+  expect(port(onDuty)).toMatchObject({ id: portal.id });
+  expect(touchedSites(onDuty, done(onDuty, garden))).toEqual([siteId]);
+  expect(codes(onDuty, { type: 'portal.remove', portalId: portal.id })).toEqual(['portal.used']);
+  // One port of the duty may hold nobody.
+  expect(port(done(onDuty, lead(onDuty, { dutyId: duty.id, portal: null })))).toBeUndefined();
+});
+
+test('devices that ask servers are told the portals that answers may name, and their edits reach wherever a server does', () => {
+  const at = { name: 'Quay', address: '198.51.100.90', secret: { secret: sampleId(6, 0) } };
+  const server: Operation = {
+    type: 'radius.add',
+    radius: { ...USUAL_SERVER, id: sampleId(7, 0), ...at, reach: { kind: 'sites', siteIds: [siteId] } },
+  };
+  const name: Operation = {
+    ...{ type: 'portal.set', portalId: portal.id, from: { named: null }, to: { named: true } },
+  };
+  const made = done(sample.intent, add, server);
+  const before = done(made, lead(made, { auth: '802.1X' }));
+  expect(switchTold(before).radius).not.toHaveProperty('portals');
+  const named = done(before, name);
+  expect(switchTold(named).radius?.portals).toEqual([{ id: portal.id, name: 'Passengers' }]);
+  expect(touchedSites(before, named)).toEqual([siteId]);
 });

@@ -42,6 +42,8 @@ export interface Portal extends Purposed {
   readonly hours?: string | null;
   /** Where somebody who was let in lands; null: the page that was asked for. */
   readonly landing?: string | null;
+  /** Whether an answer of a RADIUS server may name it (Filter-Id, RFC 2865 §5.11), for whoever is let in by that. */
+  readonly named?: boolean | null;
   /** Names and addresses that everybody reaches before. */
   readonly garden: readonly string[];
   /** The page’s own address that its news link to: it works before signing in too. */

@@ -82,6 +82,7 @@ const fields = {
   rate: pair,
   hours: Joi.string().uuid().allow(null),
   landing: link,
+  named: Joi.boolean().allow(null),
   garden: texts(1000).required(),
   newsLink: link,
   languages: list(language, LANGUAGES.length).unique().required(),

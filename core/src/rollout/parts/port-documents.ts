@@ -1,6 +1,6 @@
 import { USUAL_AGAIN, USUAL_QUIET, type AskingDocument, type PortAsks, type PortDocument } from '../../document';
 import { AIRED, ASKED_SEGMENTS, portSetting, type PortSetting, type ResolvedSite, type Segment } from '../../intent';
-import { airedVlans, allVlans, ascending, hoursById, keptVlans, segmentsById } from '../facts';
+import { airedVlans, allVlans, ascending, hoursById, keptVlans, portalsById, segmentsById } from '../facts';
 import type { Seen, SeenDevice } from '../reads';
 
 /** What settings of ports are turned into VLAN IDs with. */
@@ -10,6 +10,7 @@ export const forPorts = {
   all: allVlans,
   kept: keptVlans,
   within: hoursById,
+  portals: portalsById,
 };
 type ForPorts = Seen<'managementId' | 'duties', never, never, typeof forPorts>;
 
@@ -27,7 +28,8 @@ export function portDocuments(
   return names.map(({ name }) => portDocument(seen, name, portSetting(site, device, name)));
 }
 
-function portDocument({ byId, aired, all, kept, within }: ForPorts, name: string, setting: PortSetting): PortDocument {
+function portDocument(seen: ForPorts, name: string, setting: PortSetting): PortDocument {
+  const { byId, aired, all, kept, within, portals } = seen;
   // Where a client's class says its VLAN, nothing else passes.
   const asks = setting.auth !== 'none';
   const untagged =
@@ -48,6 +50,8 @@ function portDocument({ byId, aired, all, kept, within }: ForPorts, name: string
   if (group !== null) document.group = group;
   const hours = setting.hours === null ? undefined : within.get(setting.hours);
   if (hours) document.hours = hours;
+  const portal = setting.portal === null ? undefined : portals.get(setting.portal);
+  if (portal) document.portal = portal;
   return document;
 }
 

@@ -1,6 +1,14 @@
-import { asksWho, waysOf, type PortDocument, type RadiusServerDocument, type SsidDocument } from '../../document';
+import {
+  asksWho,
+  waysOf,
+  type PortalDocument,
+  type PortDocument,
+  type RadiusDocument,
+  type RadiusServerDocument,
+  type SsidDocument,
+} from '../../document';
 import type { RadiusServer } from '../../intent';
-import { holderOf } from '../facts';
+import { holderOf, namedPortals } from '../facts';
 import { part } from '../part';
 import { fact } from '../reads';
 
@@ -31,14 +39,20 @@ function askedOf(
   return byMac ? known.filter(({ macs }) => macs !== undefined) : [];
 }
 
+const radiusDocument = (
+  servers: readonly RadiusServerDocument[],
+  segments: RadiusDocument['segments'],
+  portals: readonly PortalDocument[],
+): RadiusDocument => ({ servers, segments, ...(portals.length > 0 ? { portals } : {}) });
+
 /** Whom a device asks that lets clients in by who they are. */
 export const radius = part({
   name: 'RADIUS servers',
   kinds: ['switch', 'ap'],
-  reads: { facts: { known: servers, named: segments }, device: [], before: ['ports', 'ssids'] },
-  tells: ({ known, named }, _device, { ports = [], ssids = [] }) => {
+  reads: { facts: { known: servers, named: segments, portals: namedPortals }, device: [], before: ['ports', 'ssids'] },
+  tells: ({ known, named, portals }, _device, { ports = [], ssids = [] }) => {
     const asked = askedOf(known, ports, ssids);
-    return asked.length > 0 ? { radius: { servers: asked, segments: named } } : {};
+    return asked.length > 0 ? { radius: radiusDocument(asked, named, portals) } : {};
   },
 });
 
@@ -46,13 +60,13 @@ export const radius = part({
 export const gatewayRadius = part({
   name: 'RADIUS servers of the gateway',
   kinds: ['gateway'],
-  reads: { facts: { known: servers, named: segments, holder: holderOf }, device: ['id'], before: ['ports'] },
-  tells: ({ known, named, holder }, { id }, { ports = [] }) => {
+  reads: { facts: { known: servers, named: segments, portals: namedPortals, holder: holderOf }, device: ['id'], before: ['ports'] },
+  tells: ({ known, named, portals, holder }, { id }, { ports = [] }) => {
     const own = askedOf(known, ports, []);
     const asked = known
       .filter((each) => own.includes(each) || (id === holder && each.through !== undefined))
       .map(({ through: _through, ...server }) => server);
-    return asked.length > 0 ? { radius: { servers: asked, segments: named } } : {};
+    return asked.length > 0 ? { radius: radiusDocument(asked, named, portals) } : {};
   },
 });
 

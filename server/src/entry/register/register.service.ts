@@ -116,10 +116,19 @@ export class RegisterService {
   }
 
   /** Names that people gave some clients. */
-  async names(macs: readonly string[]): Promise<ReadonlyMap<string, string>> {
+  names(macs: readonly string[]): Promise<ReadonlyMap<string, string>> {
+    return this.called(macs, 'name');
+  }
+
+  /** The same; of those whom nobody gave one, what they call themselves. */
+  hosts(macs: readonly string[]): Promise<ReadonlyMap<string, string>> {
+    return this.called(macs, `COALESCE(NULLIF(name, ''), said)`);
+  }
+
+  private async called(macs: readonly string[], as: string): Promise<ReadonlyMap<string, string>> {
     if (macs.length === 0) return new Map();
     const rows = await this.database.query<{ mac: string; name: string }>(
-      `SELECT mac, name FROM client_seen WHERE name <> '' AND mac IN (SELECT jsonb_array_elements_text(:macs::jsonb))`,
+      `SELECT mac, ${as} AS name FROM client_seen WHERE ${as} <> '' AND mac IN (SELECT jsonb_array_elements_text(:macs::jsonb))`,
       { replacements: { macs: JSON.stringify(macs) }, type: QueryTypes.SELECT },
     );
     return new Map(rows.map(({ mac, name }) => [mac, name]));

@@ -1,5 +1,5 @@
 import type { Ground } from '../../ground';
-import { CLIENT_NAMES, type ClientNamer } from '../../roster/client-names-offer';
+import { CLIENT_HOSTS, CLIENT_NAMES, type ClientNamer } from '../../roster/client-names-offer';
 import { GUESTS_ERASED } from '../../roster/guest-offer';
 import { CLIENTS } from '../../roster/user-offer';
 import type { OpenStage } from '../../stage';
@@ -23,6 +23,7 @@ export function openRegister({ database, bus, intents, lines, offers, failed }: 
   const register = new RegisterService(database, intents, book, (...erased) => offers.take(GUESTS_ERASED)(...erased));
   const called: ClientNamer = (macs) => register.names(macs);
   offers.make(CLIENT_NAMES, called);
+  offers.make(CLIENT_HOSTS, (macs) => register.hosts(macs));
   offers.make(CLIENTS, (words, most) => register.find(words, most));
   return {
     called,

@@ -26,6 +26,8 @@ export class CaptiveService {
     private readonly visits: VisitService,
     private readonly secrets: Pick<SecretService, 'print'>,
     private readonly originUrl: () => string,
+    /** The SSID or port of a device that a client is at; null: it did not report it yet. */
+    private readonly placed: (deviceId: string, mac: string) => Promise<string | null>,
   ) {}
 
   /** What a device of a guest is told; null: no device of ours said that, or its portal is gone. */
@@ -67,11 +69,18 @@ export class CaptiveService {
     const live = await this.portals.at(by.siteId, word.portal);
     if (!live) return null;
     const nonce = randomBytes(16).toString('hex');
-    const at = live.ssids[0]!.name;
+    const at = await this.placeOf(by.id, word.mac, live);
     return {
       who: { portal: word.portal, mac: word.mac, at, said: now, nonce, deviceId: by.id, siteId: by.siteId },
       live,
     };
+  }
+
+  /** Where a guest is: at the one SSID that leads there, else where its device has it. */
+  private async placeOf(deviceId: string, mac: string, { ssids, ports }: LivePortal): Promise<string> {
+    const [only] = ssids;
+    if (only && ssids.length === 1 && ports.length === 0) return only.name;
+    return (await this.placed(deviceId, mac)) ?? only?.name ?? ports[0]?.port ?? '–';
   }
 
   private proofOf = (payload: string): string =>

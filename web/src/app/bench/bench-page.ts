@@ -12,6 +12,7 @@ import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { PastChoice } from '../shell/past-choice';
 import { PastStore } from '../shell/past-store';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Stage } from '../ui/stage';
@@ -84,6 +85,11 @@ import { WalkTrace } from './walk-trace';
             }
             <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
             <div class="cell act">
+              @if (plugged()?.held) {
+                <mat-checkbox name="let-in" [ngModel]="letIn()" (ngModelChange)="letIn.set($event)"
+                  >Has signed in as a guest</mat-checkbox
+                >
+              }
               <button mat-flat-button type="submit" [disabled]="!probe()">
                 {{ walked() ? 'Walk again' : 'Walk' }}
               </button>
@@ -221,6 +227,7 @@ import { WalkTrace } from './walk-trace';
 export class BenchPage {
   private readonly http = inject(HttpClient);
   protected readonly store = inject(SiteStore);
+  private readonly shared = inject(SharedStore);
   protected readonly session = inject(SessionStore);
   protected readonly past = inject(PastStore);
   private readonly router = inject(Router);
@@ -290,7 +297,11 @@ export class BenchPage {
   protected readonly old = signal(false);
   protected readonly before = signal(false);
   /** Whether a portal holds clients of the SSID; and whether the probe is one that was let in. */
-  protected readonly held = computed(() => this.store.ssids().some(({ id, portal }) => id === this.ssidId() && portal));
+  protected readonly held = computed(() => {
+    const ssid = this.store.ssids().find(({ id }) => id === this.ssidId());
+    const asks = ssid && (ssid.byClass || asksWho(ssid.security) || ssid.keysAt === 'servers');
+    return Boolean(ssid?.portal ?? (asks && this.shared.namesPortals()));
+  });
   protected readonly letIn = signal(false);
   /** Whether the SSID has an old passphrase that may still be right. */
   protected readonly former = computed(() =>
@@ -325,8 +336,9 @@ export class BenchPage {
   private readonly portProbe = computed((): PortProbe | null => {
     const [plugged, mac, entry] = [this.plugged(), this.mac(), this.walkedAs()];
     if (!plugged) return null;
-    const { asks, ...at } = plugged;
-    return { ...at, ...(asks && entry ? { entry } : {}), ...(mac === '' ? {} : { mac }) };
+    const { asks, held, ...at } = plugged;
+    const says = { ...(asks && entry ? { entry } : {}), ...(held && this.letIn() ? { letIn: true } : {}) };
+    return { ...at, ...says, ...(mac === '' ? {} : { mac }) };
   });
   private readonly airProbe = computed((): Probe | null => {
     const [ssidId, apId, band, mac] = [this.ssidId(), this.apId(), this.band(), this.mac()];

@@ -2,6 +2,7 @@ import { Component, computed, effect, inject, linkedSignal, model, untracked } f
 import { waysOf } from '@iron-lattice/core/document';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import { portSetting } from '@iron-lattice/core/intent';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { ChoiceCell } from '../ui/choice-cell';
 
@@ -11,6 +12,8 @@ export interface ChosenPort {
   readonly port: string;
   /** Whether it asks who somebody is (802.1X), by the draft. */
   readonly asks: boolean;
+  /** Whether a portal may hold whoever is there, by the draft. */
+  readonly held: boolean;
 }
 
 /** Cells in which a port of the site is chosen: a device, and one of its ports that clients may be at. */
@@ -31,6 +34,7 @@ export interface ChosenPort {
 })
 export class PortChoice {
   private readonly store = inject(SiteStore);
+  private readonly shared = inject(SharedStore);
   readonly chosen = model<ChosenPort | null>(null);
   /** Ports that cables to devices of ours end at. */
   private readonly taken = computed(
@@ -70,8 +74,9 @@ export class PortChoice {
       const device = this.store.devices().find(({ id }) => id === deviceId);
       const site = this.store.site();
       if (!site || !device || port === undefined) return this.chosen.set(null);
-      const asks = waysOf(portSetting(site, device, port).auth).includes('802.1X');
-      this.chosen.set({ deviceId: device.id, port, asks });
+      const { auth, portal } = portSetting(site, device, port);
+      const held = portal !== null || (auth !== 'none' && this.shared.namesPortals());
+      this.chosen.set({ deviceId: device.id, port, asks: waysOf(auth).includes('802.1X'), held });
     });
   }
 }

@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { DESIGNS, inkOn, isColour, GUEST_WAYS, type GuestWay, type Language } from '@iron-lattice/core/guests';
-import { WAY_WORDS, type Operation, type Portal, type PortalFields } from '@iron-lattice/core/intent';
+import { leadingPorts, WAY_WORDS, type Operation, type Portal, type PortalFields } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
 import { SharedStore } from '../shell/shared-store';
@@ -24,7 +24,7 @@ const WAYS = GUEST_WAYS.map((way) => ({ way, words: WAY_WORDS[way] }));
 /** Fields whose flaws stand beside them. */
 const SHOWN = [
   ...['name', 'ways', 'visit', 'dataADay', 'minutesADay', 'landing', 'garden', 'newsLink'],
-  ...['kinds', 'rest', 'idle', 'hours', 'rate.down', 'rate.up'],
+  ...['kinds', 'rest', 'idle', 'hours', 'named', 'rate.down', 'rate.up'],
   ...['languages', 'agree', 'ground', 'accent', 'purpose', 'first'],
   ...['domains', 'people', 'groups', 'told', 'within'].map((field) => `sponsors.${field}`),
 ];
@@ -137,6 +137,19 @@ const SHOWN = [
               [value]="text().garden"
               (typed)="form.put({ garden: $event })"
             />
+            <il-cell
+              label="By RADIUS"
+              hint="A Filter-Id with its name: whoever is let in so is held by it"
+              [flaw]="problem()?.of('named')"
+            >
+              <mat-checkbox
+                name="named"
+                [disabled]="!session.mayChange()"
+                [ngModel]="text().named"
+                (ngModelChange)="form.put({ named: $event })"
+                >An answer may name it</mat-checkbox
+              >
+            </il-cell>
             <il-portal-looks
               [of]="portal()?.id ?? 'new'"
               [text]="text()"
@@ -237,10 +250,18 @@ export class PortalSheet {
   );
   protected readonly note = computed(() => {
     const portal = this.portal();
-    if (!portal) return 'Sites share it; SSIDs whose guests it holds name it, under Wireless.';
+    if (!portal) return 'Sites share it; SSIDs and ports whose guests it holds name it, under Wireless and Ports.';
     const held = (this.shared.estate()?.ssids ?? []).filter(({ portal: id }) => id === portal.id);
-    if (held.length === 0) return 'No SSID leads to it yet: choose it in an SSID’s sheet, under Wireless.';
-    return `Holds the guests of ${held.map(({ name }) => name).join(', ')}. An edit applies wherever ${held.length === 1 ? 'that is' : counted(held.length, 'SSID') + ' are'} sent.`;
+    const site = this.store.site();
+    const ports = site ? (leadingPorts(site).get(portal.id)?.length ?? 0) : 0;
+    const by = [
+      ...held.map(({ name }) => name),
+      ...(ports > 0 ? [`${counted(ports, 'port')} of ${site!.name}`] : []),
+      ...(portal.named ? ['whom a RADIUS server sends to it'] : []),
+    ];
+    if (by.length === 0)
+      return 'Nothing leads to it here yet: choose it in an SSID’s sheet under Wireless, or in a port’s.';
+    return `Holds the guests of ${by.join(', ')}. An edit applies wherever it holds guests, at every site.`;
   });
 
   /** What a new one may begin with: designs, and the portals that are there. */

@@ -32,6 +32,8 @@ export interface PortalText {
   readonly up: string;
   /** Id of the hours; null: always. */
   readonly hours: string | null;
+  /** Whether an answer of a RADIUS server may name it. */
+  readonly named: boolean;
   readonly landing: string;
   /** Lines. */
   readonly garden: string;
@@ -92,6 +94,7 @@ export function textOf(portal: Portal | null): PortalText {
     ...{ dataADay: written(dataADay), minutesADay: minutesADay ? lastsWords(minutesADay) : '' },
     ...{ rest: portal?.rest ? lastsWords(portal.rest) : '', idle: portal?.idle ? lastsWords(portal.idle) : '' },
     ...{ down: rate.clientDown, up: rate.clientUp, hours: portal?.hours ?? null },
+    named: portal?.named ?? false,
     ...{ landing: landing ?? '', garden: garden.join('\n'), newsLink: newsLink ?? '' },
     ...{ languages, words, agree: agree ?? false, ground, accent, purpose: portal?.purpose ?? '' },
     ...{ users: portal?.users ?? 'kept', kinds: (portal?.kinds ?? []).map(kindWords).join('\n') },
@@ -111,6 +114,7 @@ export function fieldsOf(text: PortalText): PortalFields {
     ...{ dataADay: optional(text.dataADay, Number), minutesADay: optional(text.minutesADay, readLasts) },
     ...{ rest: optional(text.rest, readLasts), idle: optional(text.idle, readLasts), hours: text.hours },
     rate: capsOf(rateText(text))?.client ?? null,
+    named: text.named || null,
     ...{ landing: text.landing.trim() || null, newsLink: text.newsLink.trim() || null },
     garden: linesOf(text.garden),
     ...{ languages: text.languages, words: text.words, agree: text.agree || null },

@@ -1,7 +1,7 @@
 import { lastsWords } from '@iron-lattice/core/base';
 import { Component, computed, inject, input } from '@angular/core';
 import { LANGUAGE_NAMES } from '@iron-lattice/core/guests';
-import { WAY_WORDS, type Portal } from '@iron-lattice/core/intent';
+import { leadingPorts, WAY_WORDS, type Portal } from '@iron-lattice/core/intent';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import type { TableColumn } from '../ui/data-rows';
@@ -62,7 +62,7 @@ export class PortalsView {
     },
     {
       ...{ key: 'held', title: 'Holds guests of', width: 160, phone: true },
-      text: (portal) => this.held(portal) || (this.isUsed(portal) ? 'no SSID here' : 'no SSID yet'),
+      text: (portal) => this.held(portal) || (this.isUsed(portal) ? 'nobody here' : 'nobody yet'),
       tone: (portal) => (this.held(portal) !== '' ? '' : this.isUsed(portal) ? 'soft' : 'caution'),
     },
     {
@@ -72,17 +72,23 @@ export class PortalsView {
     { key: 'purpose', title: 'For', text: ({ purpose }) => purpose ?? '', width: 120, hidden: true },
   ];
 
-  /** Whether an SSID of any site leads to it. */
-  private isUsed({ id }: Portal): boolean {
-    return (this.shared.estate()?.ssids ?? []).some(({ portal }) => portal === id);
+  /** Whether an SSID of any site leads to it, or an answer of a server may. */
+  private isUsed({ id, named }: Portal): boolean {
+    return Boolean(named) || (this.shared.estate()?.ssids ?? []).some(({ portal }) => portal === id);
   }
 
-  /** SSIDs that lead to it where one stands. */
+  private readonly ports = computed(() => {
+    const site = this.store.site();
+    return site && !this.shared.atEstate() ? leadingPorts(site) : null;
+  });
+
+  /** SSIDs and ports that lead to it where one stands. */
   private held({ id }: Portal): string {
     const ssids = this.shared.atEstate() ? (this.shared.estate()?.ssids ?? []) : this.store.ssids();
-    return ssids
-      .filter(({ portal }) => portal === id)
-      .map(({ name }) => name)
-      .join(', ');
+    const ports = this.ports()?.get(id)?.length ?? 0;
+    return [
+      ...ssids.flatMap(({ portal, name }) => (portal === id ? [name] : [])),
+      ...(ports > 0 ? [ports === 1 ? '1 port' : `${ports} ports`] : []),
+    ].join(', ');
   }
 }

@@ -110,6 +110,7 @@ export class VisitsView {
   });
   protected readonly columns = computed((): readonly TableColumn<VisitView>[] => [
     { key: 'mac', title: 'Device', text: ({ mac }) => mac, width: 150, mono: true, phone: true },
+    { key: 'host', title: 'Called', text: ({ host }) => host, width: 110 },
     { key: 'who', title: 'Guest', text: guestWords, width: 130 },
     {
       ...{ key: 'state', title: 'State', width: 130, groups: true, phone: true },
@@ -132,7 +133,7 @@ export class VisitsView {
     ...(this.shared.atEstate()
       ? [{ key: 'site', title: 'Site', text: (visit: VisitView) => this.siteName(visit), width: 110, groups: true }]
       : []),
-    { key: 'at', title: 'SSID', text: ({ at }) => at, width: 110, groups: true },
+    { key: 'at', title: 'At', text: ({ at }) => at, width: 110, groups: true },
     {
       ...{ key: 'begun', title: 'Since', width: 90 },
       text: ({ begun }) => TIME.transform(begun, 'd MMM HH:mm') ?? '',

@@ -75,6 +75,9 @@ export class SharedStore {
     })),
   ]);
 
+  /** Whether answers of servers may name portals. */
+  readonly namesPortals = computed(() => (this.estate()?.portals ?? []).some(({ named }) => named));
+
   /** Portals that hold guests, by id; null: nobody is held. */
   readonly portalChoices = computed((): readonly Choice[] => [
     { value: null, label: 'nobody is held back' },

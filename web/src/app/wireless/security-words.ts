@@ -24,11 +24,10 @@ export const RING_WORDS = 'Key ring (WPA2)';
 export const securityOf = ({ security, ring }: Pick<Ssid, 'security' | 'ring'>): string =>
   ring ? RING_WORDS : SECURITY_WORDS[security];
 
-/** What there is to choose from; what later stages bring is named. */
+/** What there is to choose from. A portal holds clients besides, whatever they are asked for. */
 export const SECURITY_CHOICES: readonly Choice[] = [
   ...Object.entries(SECURITY_WORDS).map(([value, label]) => ({ value, label })),
   { value: RING, label: RING_WORDS },
-  { value: 'portal', label: 'Through a portal, once Guests brings it', later: true },
 ];
 
 /** Whom a kind of security lets in, and what it is worth, at the bands chosen. */

@@ -51,6 +51,7 @@ const SAID: Readonly<Record<string, string>> = {
   isolated: 'isolation',
   storm: 'storm limit',
   hours: 'hours',
+  portal: 'guests',
   group: 'group',
 };
 

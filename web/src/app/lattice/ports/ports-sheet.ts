@@ -4,13 +4,13 @@ import { USUAL_AGAIN, USUAL_QUIET } from '@iron-lattice/core/document';
 import { AIRED, type Operation, type PortDuty, type PortEntry } from '@iron-lattice/core/intent';
 import { SessionStore } from '../../session/session-store';
 import { EditForm } from '../../shell/edit-form';
-import { SharedStore } from '../../shell/shared-store';
 import { SiteStore } from '../../shell/site-store';
 import { Turns } from '../../shell/turns';
 import { ChoiceCell, DIFFERS, type Choice } from '../../ui/choice-cell';
 import { Sheet } from '../../ui/sheet';
 import { LatticeWork } from '../facts/lattice-work';
 import { portRows, type PortRow } from './port-rows';
+import { PortShared } from './port-shared';
 import { TextCell } from '../../ui/text-cell';
 
 const FIELDS = [
@@ -103,12 +103,14 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
   readonly unanswered: unknown;
   /** Id of the hours that it is in use at; null: always. */
   readonly hours: unknown;
+  /** Id of the portal that holds whom nobody knows; null: none. */
+  readonly portal: unknown;
 }
 
 /** One port or many: the duty, what they carry, and where they differ from the duty. Changes all that are chosen. */
 @Component({
   selector: 'il-ports-sheet',
-  imports: [MatButtonModule, ChoiceCell, Sheet, TextCell],
+  imports: [MatButtonModule, ChoiceCell, PortShared, Sheet, TextCell],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" (closed)="closed.emit()">
       @if (session.mayChange() && usual().length > 0) {
@@ -207,19 +209,14 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
             />
           }
         }
-        <il-choice-cell
-          label="In use"
-          for="ports-hours"
-          [hint]="
-            text().hours
-              ? 'At other times nothing passes, and it gives no power'
-              : 'Hours are said under Wireless, Hours'
-          "
-          [disabled]="fixed()"
-          [options]="hours()"
-          [value]="text().hours"
-          [flaw]="problem()?.of('hours')"
-          (chosen)="set({ hours: $event }, { hours: $event })"
+        <il-port-shared
+          [hours]="text().hours"
+          [portal]="text().portal"
+          [asks]="text().auth !== 'none'"
+          [fixed]="fixed()"
+          [hoursFlaw]="problem()?.of('hours')"
+          [portalFlaw]="problem()?.of('portal')"
+          (chosen)="set($event, $event)"
         />
         @for (field of numbers; track field.key) {
           <il-text-cell
@@ -277,7 +274,6 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
 })
 export class PortsSheet {
   private readonly store = inject(SiteStore);
-  protected readonly hours = inject(SharedStore).hoursChoices;
   protected readonly session = inject(SessionStore);
   readonly picked = input.required<ReadonlySet<string>>();
   readonly closed = output<void>();
@@ -347,6 +343,7 @@ export class PortsSheet {
     this.form.other([
       'purpose',
       'hours',
+      'portal',
       'hosts',
       'voice',
       ...[...NUMBERS, ...FALLS, ...ASKED_NUMBERS].map(({ key }) => key),
@@ -489,6 +486,7 @@ function textOf(rows: readonly PortRow[]): PortsText {
     storm: String(common('storm')),
     group: String(common('group')),
     hours: common('hours') || null,
+    portal: common('portal') || null,
     quiet: String(common('quiet')),
     again: String(common('again')),
     hosts: common('hosts'),
