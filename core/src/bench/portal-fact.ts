@@ -4,16 +4,18 @@ import type { PortalFact } from './probe';
 
 /** A portal as a walk tells of it. @param url where its page is. */
 export function portalFact(portal: Portal, url: string): PortalFact {
-  const { ways, visit, dataADay, minutesADay, idle, rest } = portal;
+  const { ways, visit, dataADay, minutesADay, idle, rest, known, slow } = portal;
+  const again = rest ? `lets itself in again ${lastsWords(rest)} later` : 'may sign in again';
   return {
     url,
     ways: ways.map((way) => WAY_WORDS[way]),
     limits: [
       `${lastsWords(visit)} after it was let in`,
-      ...(dataADay ? [`${dataADay} MB that day`] : []),
+      ...(dataADay && !slow ? [`${dataADay} MB that day`] : []),
       ...(minutesADay ? [`${lastsWords(minutesADay)} that day`] : []),
       ...(idle ? [`${lastsWords(idle)} without use`] : []),
     ],
-    after: rest ? `lets itself in again ${lastsWords(rest)} later` : 'may sign in again',
+    after: known ? `for ${lastsWords(known)} from when it signed in is let in by itself when it comes back` : again,
+    ...(slow && dataADay ? { slows: `After ${dataADay} MB a day it goes on at ${slow} kb/s.` } : {}),
   };
 }

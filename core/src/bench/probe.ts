@@ -75,6 +75,8 @@ export interface PortalFact {
   readonly ways: readonly string[];
   /** What ends a visit, whichever is first, and what its guest does then, in words. */
   readonly limits: readonly string[];
+  /** What it goes on slower after, and how fast, in words; absent: nothing. */
+  readonly slows?: string;
   readonly after: string;
 }
 /** How a guest stands at the portal that holds it. */
@@ -85,6 +87,8 @@ export interface GuestFact {
   readonly until: string;
   /** Octets that are left today; null: any. */
   readonly left: number | null;
+  /** These are used up, and it goes on slower. */
+  readonly slowed?: boolean;
 }
 /** A server that was asked for a probe, and what it said. */
 export interface AskedOne {

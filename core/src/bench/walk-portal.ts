@@ -60,7 +60,8 @@ export function portalSteps(
 export function heldAgainStep(portal: PortalDocument | undefined, { portal: fact }: WalkFacts): WalkStep | null {
   if (!portal || !fact) return null;
   const first = fact.limits.length > 1 ? 'Whichever is first: ' : '';
-  const detail = `${first}${fact.limits.join(', ')}. Then it is held as before, and ${fact.after}; what there is for a day begins anew at midnight by the site’s clock.`;
+  const slower = fact.slows === undefined ? '' : `${fact.slows} `;
+  const detail = `${slower}${first}${fact.limits.join(', ')}. Then it is held as before, and ${fact.after}; what there is for a day begins anew at midnight by the site’s clock.`;
   return pass('portal', 'Held again, in the end', detail, byOf(portal));
 }
 
@@ -102,7 +103,11 @@ function judge(
       by,
     );
   if (guest?.letIn) {
-    const left = guest.left === null ? '' : ` and ${Math.floor(guest.left / 1_000_000)} MB more today`;
+    const left = guest.slowed
+      ? ', slower: it has had what there is for a day'
+      : guest.left === null
+        ? ''
+        : ` and ${Math.floor(guest.left / 1_000_000)} MB more today`;
     return pass('portal', `Let in by “${name}”`, `Its visit goes on until ${guest.until}${left}.`, by);
   }
   const why = guest?.why ? WHY[guest.why] : 'Nobody has let it in yet';

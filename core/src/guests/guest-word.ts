@@ -16,6 +16,8 @@ export interface VisitFacts {
   /** Octets, and seconds, that its device may take a day; null: any. */
   readonly octetsADay: number | null;
   readonly secondsADay: number | null;
+  /** Whether it goes on slower where its octets are used up. */
+  readonly slows?: boolean;
   /** What its device took, and for how long it was there. */
   readonly counted: readonly (Counted & { readonly seconds: number })[];
 }
@@ -35,6 +37,8 @@ export interface GuestState {
   readonly until: number;
   /** Octets that are left today; null: any. */
   readonly left: number | null;
+  /** Its octets are used up, and it goes on slower. */
+  readonly slowed?: true;
   /** When it may become another by itself: its day begins anew, hours begin or end, or its wait is over; null: never. */
   readonly resets: number | null;
 }
@@ -60,9 +64,12 @@ export function guestState(facts: VisitFacts, timeZone: string, now: number): Gu
   const data = octetsADay === null ? null : quotaState(timeZone, octetsADay, counted, now);
   const times = counted.map(({ from, to, seconds }) => ({ from, to, octets: seconds }));
   const time = secondsADay === null ? null : quotaState(timeZone, secondsADay, times, now);
-  const spent = (data?.blocked ?? false) || (time?.blocked ?? false);
+  const slowed = (data?.blocked ?? false) && facts.slows === true;
+  const spent = ((data?.blocked ?? false) && !slowed) || (time?.blocked ?? false);
   const left = data?.left ?? null;
   if (spent) return { letIn: false, why: 'quota', until, left, resets };
   const here = time ? Math.min(end, now + time.left * 1000) : end;
-  return { letIn: true, why: null, until: here, left, resets: closes === null ? resets : Math.min(resets, closes) };
+  const more = slowed ? { slowed: true as const } : {};
+  const next = closes === null ? resets : Math.min(resets, closes);
+  return { letIn: true, why: null, until: here, left, ...more, resets: next };
 }

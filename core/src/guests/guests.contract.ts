@@ -54,7 +54,7 @@ export interface CodesView {
   readonly daysToGuess: number;
 }
 
-export const VISIT_STATES = ['in', 'quota', 'hours', 'over', 'idle', 'ended'] as const;
+export const VISIT_STATES = ['in', 'slow', 'quota', 'hours', 'over', 'idle', 'ended'] as const;
 /** One guest’s time on the network. */
 export interface VisitView {
   readonly id: string;

@@ -218,6 +218,16 @@ test('a guest is let in until its visit ends, and no further than what it may ta
     letIn: false,
     why: 'quota',
   });
+  // Slower instead of held, for as long as there is time left.
+  const slower = facts({ octetsADay: 900, counted, slows: true });
+  expect(guestState(slower, 'Europe/Dublin', now)).toMatchObject({
+    ...{ letIn: true, slowed: true, left: 0, resets: at('2026-12-02T00:00Z') },
+  });
+  expect(guestState(facts({ octetsADay: 901, counted, slows: true }), 'Europe/Dublin', now)).not.toHaveProperty(
+    'slowed',
+  );
+  const noTime = facts({ octetsADay: 900, secondsADay: 3600, counted, slows: true });
+  expect(guestState(noTime, 'Europe/Dublin', now)).toMatchObject({ letIn: false, why: 'quota' });
 });
 
 test('at hours at which nobody is let in a visit rests, and goes on after; who is in goes out at their end', () => {

@@ -184,3 +184,20 @@ test('whoever proves who it is at a port is held by none, or by the portal that 
   world.run('SW', { ...document, ports: ports.map((each) => (each === asks ? { ...asks, rejected: 1 } : each)) }, {});
   expect(world.guestsAt('SW')).toEqual([{ portal, mac: laptop.mac }]); // it is put where guests are
 });
+
+test('whoever took what it may goes on at the rate that is told, and what it takes from then on is no more than that', () => {
+  vi.useFakeTimers({ now: 1_000_000 });
+  const { world, open, told } = setUp();
+  told({ left: 30_000, slow: 8 });
+  world.clientsOf('A');
+  const took = (): number => world.sittings.takenAt('A').reduce((sum, { down, up }) => sum + down + up, 0);
+  const before = took();
+  vi.advanceTimersByTime(10_000); // at 272 kb/s
+  expect(took() - before).toBeGreaterThan(300_000);
+  expect(open('https://news.example/').status).toBe(200);
+  const full = took();
+  vi.advanceTimersByTime(10_000);
+  expect(took() - full).toBe(20_000); // 8 kb/s each way
+  told({ left: 0 });
+  expect(open('https://news.example/').status).toBe(0);
+});

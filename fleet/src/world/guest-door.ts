@@ -27,6 +27,8 @@ export interface HeldAt {
 export class GuestDoor {
   /** By the box, the portal and the guest. */
   private readonly told = new Map<string, Told>();
+  /** The same by the box and the guest: one portal holds it there. */
+  private readonly lastTold = new Map<string, Told>();
   /** Where guests sign in, by the box that was told. */
   private readonly portals = new Map<string, string>();
 
@@ -50,20 +52,31 @@ export class GuestDoor {
   ports = (): number[] => [...new Set(this.portals.values())].map(portIn);
 
   take(serial: string, portal: string, guests: readonly GuestWord[]): void {
-    for (const guest of guests)
-      this.told.set(`${serial} ${portal} ${guest.mac}`, { ...guest, from: this.around.taken(serial, guest.mac) });
+    for (const guest of guests) {
+      const told = { ...guest, from: this.around.taken(serial, guest.mac) };
+      this.told.set(`${serial} ${portal} ${guest.mac}`, told);
+      this.lastTold.set(`${serial} ${guest.mac}`, told);
+    }
   }
 
   /** Forgets whom a box lets in. */
   forget(serial: string, mac = ''): void {
-    for (const key of this.told.keys()) if (key.startsWith(`${serial} `) && key.endsWith(mac)) this.told.delete(key);
+    for (const known of [this.told, this.lastTold])
+      for (const key of known.keys()) if (key.startsWith(`${serial} `) && key.endsWith(mac)) known.delete(key);
   }
 
   isIn({ device: { serial }, document: { site } }: Box, { portal, mac }: HeldAt, now = Date.now()): boolean {
     if (!appliesNow(portal.hours, site, now)) return false;
     const told = this.told.get(`${serial} ${portal.id} ${mac}`);
     if (!told?.in || (told.until !== undefined && now >= told.until)) return false;
-    return told.left === undefined || this.around.taken(serial, mac) - told.from < told.left;
+    if (told.slow !== undefined || told.left === undefined) return true;
+    return this.around.taken(serial, mac) - told.from < told.left;
+  }
+
+  /** Kilobits a second each way that a guest of a box is kept to, since it took so much; null: nothing keeps it. */
+  slowAt(serial: string, mac: string, taken: number): number | null {
+    const told = this.lastTold.get(`${serial} ${mac}`);
+    return told?.slow !== undefined && told.left !== undefined && taken - told.from >= told.left ? told.slow : null;
   }
 
   /** Whether an address is in a walled garden: by itself, or by a name that leads to it. */

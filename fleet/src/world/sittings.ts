@@ -63,10 +63,12 @@ export class Sittings {
 
   /**
    * @param over is told of somebody whose time at a box is over. @param hurry what part of times really passes.
+   * @param slow kilobits a second that somebody is kept to who took so much; null: nothing keeps it.
    */
   constructor(
     private readonly over: (serial: string, mac: string) => void,
     private readonly hurry: () => number,
+    private readonly slow: (serial: string, mac: string, taken: number) => number | null = () => null,
   ) {}
 
   /** Who sits at a box now, all of them: who is not named has left. @param wireless of which kind these are. */
@@ -81,7 +83,7 @@ export class Sittings {
 
   /** Somebody sends nothing any more, or again. */
   hush(mac: string, on: boolean): void {
-    for (const here of this.held.values()) this.count(here.get(mac));
+    for (const [serial, here] of this.held) this.count(serial, here.get(mac));
     if (on) this.hushed.set(mac, this.hushed.get(mac) ?? Date.now());
     else {
       this.hushed.delete(mac);
@@ -99,7 +101,7 @@ export class Sittings {
   /** What everybody at a box took since they came. */
   takenAt(serial: string): TakenReport[] {
     return [...(this.held.get(serial)?.values() ?? [])].map((held) => {
-      this.count(held);
+      this.count(serial, held);
       const { mac, down, up } = held.sitting;
       return { mac, down: Math.round(down), up: Math.round(up) };
     });
@@ -126,7 +128,7 @@ export class Sittings {
       this.leave(serial, here, mac, before);
     const held = here.get(mac);
     if (held) {
-      this.count(held);
+      this.count(serial, held);
       held.reported = since;
       held.sitting = { ...held.sitting, ...sitter, since: held.sitting.since };
     } else {
@@ -138,7 +140,7 @@ export class Sittings {
   }
 
   private leave(serial: string, here: Map<string, Held>, mac: string, held: Held): void {
-    this.count(held);
+    this.count(serial, held);
     if (held.timer) clearTimeout(held.timer);
     here.delete(mac);
     const key = `${serial} ${mac}`;
@@ -148,7 +150,7 @@ export class Sittings {
   }
 
   /** Counts what somebody took until now: no more than its class lets it. */
-  private count(held: Held | undefined): void {
+  private count(serial: string, held: Held | undefined): void {
     if (!held) return;
     const now = Date.now();
     const { sitting } = held;
@@ -156,8 +158,9 @@ export class Sittings {
     const seconds = Math.max(0, until - held.counted) / 1000;
     const [down, up] = sitting.takes ?? USUAL_TAKE;
     const most = sitting.accessClass?.client;
+    const slow = this.slow(serial, sitting.mac, sitting.down + sitting.up) ?? Infinity;
     const octets = (kbps: number, cap: number | undefined): number =>
-      (Math.min(kbps, cap ?? kbps) * seconds * 1000) / 8;
+      (Math.min(kbps, cap ?? kbps, slow) * seconds * 1000) / 8;
     held.sitting = {
       ...sitting,
       down: sitting.down + octets(down, most?.down?.kbps),

@@ -75,6 +75,7 @@ export class World {
   readonly sittings = new Sittings(
     (serial, mac) => this.sittingOver(serial, mac),
     () => this.air.hurry,
+    (serial, mac, taken) => this.guests.slowAt(serial, mac, taken),
   );
   /** Guests that are held back until the controller lets them in. */
   readonly guests: GuestDoor = new GuestDoor({

@@ -51,7 +51,8 @@ export class CodeLetters {
       ...{ ssid: ssid?.name ?? '', join: ssid ? filled(texts.joinSsid, { ssid: ssid.name }) : texts.plugIn },
       ...{ url: signInUrl(this.portalUrl(), code), span: spanIn(portal.languages[0]!, Math.round(row.seconds / 60)) },
     };
-    if (by === 'phone') return this.texts({ to, text: filled(ssid ? texts.visitMessage : texts.pluggedMessage, put) }, personId);
+    if (by === 'phone')
+      return this.texts({ to, text: filled(ssid ? texts.visitMessage : texts.pluggedMessage, put) }, personId);
     return this.mail({ to, subject: filled(texts.mailSubject, put), text: filled(texts.mailText, put) }, personId);
   }
 }

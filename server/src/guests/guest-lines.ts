@@ -2,6 +2,7 @@ import { GUESTS_A_FRAME, type DeviceFrame } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { Lines, Speaker } from '../line/line-listener';
 import type { Bus } from '../platform/bus';
+import type { KnownGuests } from './known-guests';
 import type { VisitService } from './visit.service';
 
 type GuestFrame = Extract<DeviceFrame, { type: 'guests-ask' | 'guests-told' }>;
@@ -19,6 +20,7 @@ export class GuestLines {
   constructor(
     private readonly database: Sequelize,
     private readonly visits: VisitService,
+    private readonly known: KnownGuests,
     private readonly lines: Lines,
     bus: Bus,
     failed: (error: unknown) => void,
@@ -47,6 +49,7 @@ export class GuestLines {
     if (type === 'guests-told') return this.visits.told(portal, deviceId, macs);
     const siteId = await this.siteOf(deviceId);
     if (siteId === null) return;
+    await this.known.comeAgain(portal, siteId, deviceId, macs);
     await this.visits.seenAt(portal, deviceId, macs);
     const here = this.here.get(deviceId) ?? new Map<string, string>();
     this.here.set(deviceId, here);

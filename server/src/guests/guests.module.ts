@@ -28,9 +28,11 @@ import * as first from './migrations/0020-guests';
 import * as second from './migrations/0025-asking';
 import * as third from './migrations/0026-pictures';
 import * as fourth from './migrations/0027-limits';
+import * as fifth from './migrations/0028-known';
 import { pictureRoutes } from './pictures/picture.routes';
 import { PictureService } from './pictures/picture.service';
 import { IdleVisits } from './idle-visits';
+import { KnownGuests } from './known-guests';
 import { LivePortals } from './portals-live';
 import { CaptiveService } from './portal/captive.service';
 import { DeviceKeys } from './portal/device-keys';
@@ -53,7 +55,7 @@ const DAYS = 'make_interval(days => (SELECT days FROM register_keeping))';
 export const guests: Stage = {
   name: 'guests',
   heavy: new URL('./guests.heavy.ts', import.meta.url),
-  migrations: [first, second, third, fourth],
+  migrations: [first, second, third, fourth, fifth],
   housekeeping: [
     // A visit that is over is: a new one may begin. What is kept of it is kept as the register keeps clients.
     `UPDATE visit SET ended_at = until WHERE ended_at IS NULL AND until < now() - interval '1 hour'`,
@@ -85,7 +87,8 @@ export const guests: Stage = {
     const codes = new CodeService(database, secrets, bus);
     const visits = new VisitService(database, portals, codes, bus, failed);
     const idle = new IdleVisits(database, visits, failed);
-    const guestLines = new GuestLines(database, visits, lines, bus, failed);
+    const known = new KnownGuests(database, portals, visits);
+    const guestLines = new GuestLines(database, visits, known, lines, bus, failed);
     const use = new GuestUse(database, guestLines.at, failed);
     lines.listen({
       guests: (speaker, frame) => guestLines.heard(speaker, frame),
@@ -99,8 +102,8 @@ export const guests: Stage = {
       const live = await portals.at(siteId, portalId);
       const standing = live && (await visits.standing(portalId, mac, live));
       if (!standing) return null;
-      const { letIn, why, until, left } = standing;
-      return { letIn, why, left, until: localMoment(until, live.timeZone) };
+      const { letIn, why, until, left, slowed = false } = standing;
+      return { letIn, why, left, slowed, until: localMoment(until, live.timeZone) };
     });
     offers.make(GUESTS_ERASED, (macs, transaction) => visits.erase(macs, transaction));
     let origin: Listening | null = null;
@@ -167,6 +170,7 @@ export const guests: Stage = {
             users,
             captive,
             visits,
+            known,
             portals,
             asks,
             answers,

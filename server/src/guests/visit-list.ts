@@ -108,7 +108,7 @@ export class VisitList {
 /** How a visit stands: whether its guest has to wait for another is no matter of it. */
 function listed({ ended_at: ended, ended_why: why }: VisitRow, state: GuestState): VisitView['state'] {
   if (ended) return why ?? 'ended';
-  if (state.letIn) return 'in';
+  if (state.letIn) return state.slowed ? 'slow' : 'in';
   return state.why === null || state.why === 'rest' ? 'over' : state.why;
 }
 

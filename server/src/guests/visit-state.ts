@@ -53,6 +53,7 @@ export function stateOf(row: VisitRow, uses: readonly UseRow[], { portal, timeZo
     idle: row.ended_why === 'idle',
     octetsADay: portal.dataADay ? portal.dataADay * 1_000_000 : null,
     secondsADay: portal.minutesADay ? portal.minutesADay * 60 : null,
+    slows: Boolean(portal.slow),
   };
   return guestState(facts, timeZone, clock.now());
 }

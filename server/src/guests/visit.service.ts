@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { AskedWay, GuestState, GuestWay } from '@iron-lattice/core/guests';
 import { MOST_VISIT } from '@iron-lattice/core/intent';
+import { openingAt } from '@iron-lattice/core/rules';
 import type { GuestWord } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { AppError, unknown } from '../platform/app-error';
@@ -146,13 +147,24 @@ export class VisitService {
     const there = new Map(rows.map((row) => [row.mac, row]));
     return macs.map((mac): GuestWord => {
       const row = there.get(mac);
-      if (!row || out.has(mac)) return { mac, in: false };
+      if (out.has(mac)) return { mac, in: false };
+      if (!row) return { mac, in: false, ...this.opens(live) };
       const { letIn, until, left, resets } = stateOf(row, uses, live);
-      const again = resets === null || resets >= row.until.getTime() ? {} : { again: resets };
+      // Whoever is known is asked for once more when its visit is over.
+      const ends = row.until.getTime();
+      const next = resets === null || resets >= ends ? (live.portal.known ? ends : null) : resets;
+      const again = next === null ? {} : { again: next };
+      const { slow } = live.portal;
       return letIn
-        ? { mac, in: true, until, ...(left === null ? {} : { left }), ...again }
+        ? { mac, in: true, until, ...(left === null ? {} : { left, ...(slow ? { slow } : {}) }), ...again }
         : { mac, in: false, ...again };
     });
+  }
+
+  /** When it is worth asking for somebody who is known and came at an hour at which nobody is let in. */
+  private opens({ portal, hours, timeZone }: LivePortal): Pick<GuestWord, 'again'> {
+    const opening = hours && portal.known ? openingAt(hours, timeZone, clock.now()) : null;
+    return opening && !opening.open && opening.until !== null ? { again: opening.until } : {};
   }
 
   /** Where guests are, as devices say that ask for them. */

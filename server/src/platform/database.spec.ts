@@ -42,6 +42,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0025-asking' },
       { name: '0026-pictures' },
       { name: '0027-limits' },
+      { name: '0028-known' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

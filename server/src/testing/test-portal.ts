@@ -56,7 +56,7 @@ export class TestPortal {
   async change(fields: Partial<Portal>): Promise<void> {
     const before = this.now;
     const title = `Changed ${++this.changes} times`;
-    const words = { en: { title, text: '', terms: '', news: '' } };
+    const words = { en: { text: '', terms: '', news: '', ...fields.words?.en, title } };
     this.now = { ...before, ...fields, words };
     const of = (portal: Portal) =>
       Object.fromEntries([...Object.keys(fields), 'words'].map((key) => [key, portal[key as keyof Portal] ?? null]));

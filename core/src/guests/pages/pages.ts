@@ -1,3 +1,4 @@
+import type { GuestState } from '../guest-word';
 import { inkOn, isColour, readableOn } from '../contrast';
 import { isRightToLeft, LANGUAGE_NAMES, type Language } from '../languages';
 import { readPage } from '../page';
@@ -85,7 +86,7 @@ export function waitingPage({ language }: PageOf, long: boolean): Drawn {
 /** @param url the page that was asked for. @param unproven where a code was sent to that is still to be given, and why the last one did not do. */
 export function donePage(
   of: PageOf,
-  { until, left }: { readonly until: number; readonly left: number | null },
+  { until, left, slowed, resets }: Pick<GuestState, 'until' | 'left' | 'resets'> & { readonly slowed?: true },
   url: string | null,
   unproven: { readonly to: string; readonly flaw: string | null } | null = null,
 ): Drawn {
@@ -103,7 +104,13 @@ export function donePage(
               <p>${filled(texts.stayIn, { to: isolated(unproven.to) })}</p>
               ${confirmForm(of)}`
       }
-      ${left === null ? null : html`<p>${filled(texts.left, { amount: amountIn(language, left) })}</p>`}
+      ${
+        slowed && resets !== null
+          ? html`<p>${filled(texts.slower, { time: momentIn(of, resets) })}</p>`
+          : left === null
+            ? null
+            : html`<p>${filled(texts.left, { amount: amountIn(language, left) })}</p>`
+      }
       ${page ? html`<p><a class="way" href="${page}" rel="noreferrer">${filled(texts.goOn, { page: readPage(page)!.host })}</a></p>` : null}`,
   };
 }

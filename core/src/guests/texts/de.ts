@@ -23,6 +23,7 @@ export const de: PortalTexts = {
   done: 'Sie sind im Internet',
   until: 'Bis {time}.',
   left: 'Heute noch {amount}.',
+  slower: 'Sie haben verbraucht, was es am Tag gibt. Bis {time} geht es langsamer weiter.',
   goOn: 'Weiter zu {page}',
   quota: 'Für heute aufgebraucht',
   quotaText: 'Sie haben verbraucht, was es für einen Tag gibt. Um {time} beginnt es von neuem.',

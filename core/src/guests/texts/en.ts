@@ -23,6 +23,7 @@ export const en: PortalTexts = {
   done: 'You are online',
   until: 'Until {time}.',
   left: '{amount} left today.',
+  slower: 'You have had what there is for a day. You go on slower until {time}.',
   goOn: 'Go on to {page}',
   quota: 'Used up for today',
   quotaText: 'You have used what there is for a day. It begins anew at {time}.',
@@ -37,8 +38,7 @@ export const en: PortalTexts = {
   openAnyText: 'Join the network, then open a page whose address begins with http://, and you come here by yourself.',
   signIn: 'Sign in',
   mailSubject: 'Wi-Fi at {site}',
-  mailText:
-    'Your visit code is {code}.\n\n1. {join}\n2. Open {url}\n\nThe code lasts {span} from its first use.\n',
+  mailText: 'Your visit code is {code}.\n\n1. {join}\n2. Open {url}\n\nThe code lasts {span} from its first use.\n',
   linkUsed: 'This way in was used already. Open any page, and you get a new one.',
   linkOld: 'This way in is too old. Open any page, and you get a new one.',
   gone: 'Guests are not let in here at the moment.',

@@ -23,6 +23,7 @@ export const es: PortalTexts = {
   done: 'Está conectado',
   until: 'Hasta {time}.',
   left: 'Quedan {amount} hoy.',
+  slower: 'Ya ha usado lo que hay para un día. Seguirá más despacio hasta {time}.',
   goOn: 'Seguir a {page}',
   quota: 'Agotado por hoy',
   quotaText: 'Ha usado lo que hay para un día. Empieza de nuevo a las {time}.',

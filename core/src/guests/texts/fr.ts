@@ -23,6 +23,7 @@ export const fr: PortalTexts = {
   done: 'Vous êtes connecté',
   until: 'Jusqu’à {time}.',
   left: 'Encore {amount} aujourd’hui.',
+  slower: 'Vous avez utilisé le volume du jour. La connexion continue plus lentement jusqu’à {time}.',
   goOn: 'Continuer vers {page}',
   quota: 'Épuisé pour aujourd’hui',
   quotaText: 'Vous avez utilisé tout ce qui est prévu pour un jour. Cela recommence à {time}.',

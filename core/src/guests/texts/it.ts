@@ -23,6 +23,7 @@ export const it: PortalTexts = {
   done: 'È in rete',
   until: 'Fino alle {time}.',
   left: 'Oggi restano {amount}.',
+  slower: 'Ha usato quanto previsto per un giorno. Si continua più lentamente fino a {time}.',
   goOn: 'Continua su {page}',
   quota: 'Esaurito per oggi',
   quotaText: 'Ha usato quanto previsto per un giorno. Ricomincia alle {time}.',
@@ -37,8 +38,7 @@ export const it: PortalTexts = {
   openAnyText: 'Si colleghi alla rete e apra una pagina il cui indirizzo comincia con http://: arriverà qui.',
   signIn: 'Accedi',
   mailSubject: 'Wi-Fi a {site}',
-  mailText:
-    'Il suo codice di visita è {code}.\n\n1. {join}\n2. Apra {url}\n\nIl codice vale {span} dal primo uso.\n',
+  mailText: 'Il suo codice di visita è {code}.\n\n1. {join}\n2. Apra {url}\n\nIl codice vale {span} dal primo uso.\n',
   linkUsed: 'Questo accesso è già stato usato. Apra una pagina e ne riceverà un altro.',
   linkOld: 'Questo accesso è troppo vecchio. Apra una pagina e ne riceverà un altro.',
   gone: 'Al momento qui non si ammettono ospiti.',

@@ -23,6 +23,7 @@ export const pl: PortalTexts = {
   done: 'Masz Internet',
   until: 'Do {time}.',
   left: 'Dziś pozostało {amount}.',
+  slower: 'Limit na dziś został wykorzystany. Do {time} połączenie będzie wolniejsze.',
   goOn: 'Przejdź do {page}',
   quota: 'Na dziś wyczerpane',
   quotaText: 'Wykorzystano to, co przysługuje na dzień. Od nowa o {time}.',
@@ -37,8 +38,7 @@ export const pl: PortalTexts = {
   openAnyText: 'Połącz się z siecią i otwórz stronę, której adres zaczyna się od http://: trafisz tutaj.',
   signIn: 'Zaloguj się',
   mailSubject: 'Wi-Fi w {site}',
-  mailText:
-    'Twój kod wizyty to {code}.\n\n1. {join}\n2. Otwórz {url}\n\nKod jest ważny {span} od pierwszego użycia.\n',
+  mailText: 'Twój kod wizyty to {code}.\n\n1. {join}\n2. Otwórz {url}\n\nKod jest ważny {span} od pierwszego użycia.\n',
   linkUsed: 'To wejście zostało już użyte. Otwórz dowolną stronę, a dostaniesz nowe.',
   linkOld: 'To wejście jest za stare. Otwórz dowolną stronę, a dostaniesz nowe.',
   gone: 'Goście nie są tu teraz wpuszczani.',

@@ -22,6 +22,8 @@ export interface PortalTexts {
   readonly done: string;
   readonly until: string;
   readonly left: string;
+  /** The octets of a day are used up: {time}. */
+  readonly slower: string;
   readonly goOn: string;
   readonly quota: string;
   readonly quotaText: string;

@@ -25,13 +25,17 @@ import { capFlaws } from '../../traffic';
 import type { EstatePart } from '../part';
 import {
   LEAST_IDLE,
+  LEAST_KNOWN,
   LEAST_REST,
+  LEAST_SLOW,
   LEAST_VISIT,
   MOST_DATA,
   MOST_DAY_MINUTES,
   MOST_IDLE,
+  MOST_KNOWN,
   MOST_PORTALS,
   MOST_REST,
+  MOST_SLOW,
   MOST_VISIT,
   MOST_WORDS,
   type Portal,
@@ -88,7 +92,7 @@ function kindFlaws({ kinds }: Portal): Flaw[] {
   return flaws;
 }
 
-function limitFlaws({ visit, dataADay, minutesADay, first, idle, rest, rate }: Portal): Flaw[] {
+function limitFlaws({ visit, dataADay, minutesADay, first, idle, rest, known, slow, rate }: Portal): Flaw[] {
   const whole = (value: number | null | undefined, least: number, most: number): boolean =>
     value === null || value === undefined || (Number.isInteger(value) && value >= least && value <= most);
   const flaws: Flaw[] = [];
@@ -102,6 +106,12 @@ function limitFlaws({ visit, dataADay, minutesADay, first, idle, rest, rate }: P
     flaws.push(flaw('portal.idle', `Whole minutes, from ${LEAST_IDLE} to 1,440 (a day); empty: it goes on.`, 'idle'));
   if (!whole(rest, LEAST_REST, MOST_REST))
     flaws.push(flaw('portal.rest', `Whole minutes, from ${LEAST_REST} to 44,640 (31 days); empty: at once.`, 'rest'));
+  if (!whole(known, LEAST_KNOWN, MOST_KNOWN))
+    flaws.push(flaw('portal.known', 'From an hour to a year, such as 30 d; empty: asked each time.', 'known'));
+  if (!whole(slow, LEAST_SLOW, MOST_SLOW))
+    flaws.push(flaw('portal.slow', `Whole kb/s, from ${LEAST_SLOW} to 100,000; empty: held back.`, 'slow'));
+  else if (slow && !dataADay)
+    flaws.push(flaw('portal.slow-none', 'Say how many megabytes a day come before.', 'slow'));
   for (const { code, message, field = '' } of capFlaws({ client: rate ?? null }, 'leave it empty for any'))
     flaws.push(flaw(code, message, field.replace('caps.client', 'rate')));
   if (!whole(first, LEAST_FIRST, Math.min(MOST_FIRST, visit)))

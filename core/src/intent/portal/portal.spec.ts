@@ -81,7 +81,11 @@ test('limits of a visit that nobody means, and hours that are not there, are ref
   expect(codes(sample.intent, set({ rest: 1.5 }))).toEqual(['portal.rest']);
   expect(codes(sample.intent, set({ hours: sampleId(9, 8) }))).toEqual(['portal.hours-unknown']);
   expect(codes(sample.intent, set({ rate: { down: 0 } }))).toEqual(['caps.zero']);
+  expect(codes(sample.intent, set({ known: 59 }))).toEqual(['portal.known']);
+  expect(codes(sample.intent, set({ slow: 15, dataADay: 5 }))).toEqual(['portal.slow']);
+  expect(codes(sample.intent, set({ slow: 256 }))).toEqual(['portal.slow-none']);
   expect(codes(sample.intent, set({ idle: 5, rest: 44_640, rate: { up: 64 } }))).toEqual([]);
+  expect(codes(sample.intent, set({ known: 525_600, slow: 256, dataADay: 5 }))).toEqual([]);
   const kind = { name: 'Day guest', minutes: 1440, most: 2 };
   for (const odd of [
     { name: '' },

@@ -36,6 +36,10 @@ export interface Portal extends Purposed {
   readonly idle?: number | null;
   /** Minutes from the end of a visit until somebody lets itself in once more; null: at once. */
   readonly rest?: number | null;
+  /** Minutes from when somebody let itself in for which its device is let in again without being asked; null: it is asked each time. */
+  readonly known?: number | null;
+  /** Kilobits a second each way at which somebody goes on who took what there is a day; null: it is held back. */
+  readonly slow?: number | null;
   /** What each guest’s device may take at once; what its SSID says of each client goes before where it is less. */
   readonly rate?: CapPair | null;
   /** Id of the hours at which guests are let in, by the clock of their site; null: always. Whoever is in then goes out at their end. */
@@ -76,6 +80,9 @@ export const [MOST_DATA, MOST_DAY_MINUTES] = [1_000_000, 1440];
 /** Minutes after which somebody who takes nothing may be let out, and that somebody waits between two visits, at least and at most. */
 export const [LEAST_IDLE, MOST_IDLE] = [5, 1440];
 export const [LEAST_REST, MOST_REST] = [5, 44_640];
+/** Minutes for which a device is known, and kilobits a second of somebody who has had what there is: at least and at most. */
+export const [LEAST_KNOWN, MOST_KNOWN] = [60, 525_600];
+export const [LEAST_SLOW, MOST_SLOW] = [16, 100_000];
 
 /** What a new portal begins with. */
 export const NEW_PORTAL: Omit<Portal, 'id' | 'name'> = {

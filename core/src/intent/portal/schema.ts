@@ -79,6 +79,8 @@ const fields = {
   minutesADay: minutes,
   idle: minutes,
   rest: minutes,
+  known: minutes,
+  slow: Joi.number().allow(null),
   rate: pair,
   hours: Joi.string().uuid().allow(null),
   landing: link,

@@ -29,6 +29,8 @@ export interface GuestWord {
   readonly until?: number;
   /** Octets that it may still take; absent: any. */
   readonly left?: number;
+  /** Kilobits a second each way at which it goes on when these are taken; absent: it is held back then. */
+  readonly slow?: number;
   /** When it is worth asking once more, in milliseconds since 1970: a new day begins. */
   readonly again?: number;
 }
@@ -39,6 +41,7 @@ const word = Joi.object({
   in: Joi.boolean().required(),
   until: moment,
   left: octets.optional(),
+  slow: Joi.number().integer().min(1).max(1_000_000),
   again: moment,
 });
 const asked = { portal: short.required(), macs: Joi.array().items(mac).min(1).max(GUESTS_A_FRAME).unique().required() };

@@ -39,7 +39,8 @@ export class CaptiveService {
     const state = standing ?? { letIn: false, until: null, left: null };
     const news = live.portal.newsLink ? readPage(live.portal.newsLink) : null;
     return {
-      ...captiveAnswer(state, clock.now()),
+      // Whoever goes on slower has nothing that ends.
+      ...captiveAnswer({ ...state, left: live.portal.slow ? null : state.left }, clock.now()),
       'user-portal-url': `${this.originUrl()}/enter/${this.entryOf(who)}`,
       ...(news?.secure ? { 'venue-info-url': live.portal.newsLink! } : {}),
     };

@@ -65,7 +65,7 @@ export function portalApp(parts: PortalParts): Koa {
       await seats.speak(here.seat, language);
       return goTo(context, '/');
     }
-    const standing = await pages.standingOf(here);
+    const standing = await pages.arrived(here);
     pages.show(context, pages.drawn(here, standing, await pages.pendingOf(here), slipOf(context)), here);
   });
   // By the QR code of a slip: the code waits in the browser until its device has said who it is.

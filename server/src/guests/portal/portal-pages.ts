@@ -122,6 +122,16 @@ export class PortalPages {
   standingOf = ({ seat, ...here }: Present): Promise<Standing | null> =>
     this.parts.visits.standing(seat.portalId, seat.mac, here);
 
+  /** The same of somebody who comes to the page: whose device is known is let in again. */
+  async arrived(here: Present): Promise<Standing | null> {
+    const standing = await this.standingOf(here);
+    const isOver = standing?.why === 'over' || standing?.why === 'idle';
+    if (!here.portal.known || !isOver || standing.blocked) return standing;
+    const { portalId, siteId, deviceId, mac } = here.seat;
+    const began = await this.parts.known.comeAgain(portalId, siteId, deviceId, [mac]);
+    return began ? this.standingOf(here) : standing;
+  }
+
   /** Whether somebody has nothing to ask for: it is in, kept out, has had what there is, or has to wait for a way in. */
   async isSettled(here: Present, way: GuestWay): Promise<boolean> {
     const standing = await this.standingOf(here);

@@ -5,6 +5,7 @@ import type { Caller } from '../../platform/caller-address';
 import type { AnswerService } from '../asking/answer.service';
 import type { AskService } from '../asking/ask.service';
 import type { PictureService } from '../pictures/picture.service';
+import type { KnownGuests } from '../known-guests';
 import type { LivePortals } from '../portals-live';
 import type { UserWay } from '../user-way';
 import type { VisitService } from '../visit.service';
@@ -16,6 +17,7 @@ import type { Seat, SeatService } from './seat.service';
 export interface PortalParts {
   readonly seats: SeatService;
   readonly visits: VisitService;
+  readonly known: KnownGuests;
   readonly portals: LivePortals;
   readonly asks: AskService;
   readonly answers: AnswerService;

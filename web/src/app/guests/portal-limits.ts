@@ -5,7 +5,7 @@ import { ChoiceCell } from '../ui/choice-cell';
 import { TextCell } from '../ui/text-cell';
 import type { PortalText } from './portal-text';
 
-type Typed = 'visit' | 'rest' | 'idle' | 'dataADay' | 'minutesADay' | 'down' | 'up';
+type Typed = 'visit' | 'known' | 'rest' | 'idle' | 'slow' | 'dataADay' | 'minutesADay' | 'down' | 'up';
 interface LimitCell {
   readonly field: Typed;
   readonly label: string;
@@ -18,12 +18,22 @@ interface LimitCell {
 const CELLS: readonly LimitCell[] = [
   { field: 'visit', label: 'A visit lasts', hint: '8 h, 90 min, 2 d; a code says its own' },
   {
+    field: 'known',
+    label: 'Asked again after',
+    hint: 'Such as 30 d from signing in: until then a device that comes back is let in by itself. Empty: each time',
+  },
+  {
     field: 'rest',
     label: 'Then waits',
     hint: 'Until it lets itself in again; empty: not at all. Codes and a yes do before',
   },
   { field: 'idle', label: 'Ends without use after', hint: 'Such as 30 min; empty: it goes on' },
   { field: 'dataADay', label: 'Megabytes a day', hint: 'Of each device; empty: any' },
+  {
+    field: 'slow',
+    label: 'Then goes on at',
+    hint: 'Kb/s each way, once its megabytes are used up; empty: held until midnight',
+  },
   { field: 'minutesADay', label: 'Time a day', hint: 'Such as 2 h; empty: any. Days begin at the site’s midnight' },
   {
     field: 'down',

@@ -205,9 +205,11 @@ export class PortalPreview {
       case 'Being let in':
         return waitingPage(of, false);
       case 'Online':
-        return donePage(of, { until, left }, 'http://news.example/');
+        return donePage(of, { until, left, resets: null }, 'http://news.example/');
       case 'Used up':
-        return quotaPage(of, until);
+        return this.portal().slow
+          ? donePage(of, { until, left: 0, slowed: true, resets: until }, 'http://news.example/')
+          : quotaPage(of, until);
       case 'Over':
         return welcomePage(of, texts.over);
       case 'Has to wait':

@@ -24,7 +24,7 @@ const WAYS = GUEST_WAYS.map((way) => ({ way, words: WAY_WORDS[way] }));
 /** Fields whose flaws stand beside them. */
 const SHOWN = [
   ...['name', 'ways', 'visit', 'dataADay', 'minutesADay', 'landing', 'garden', 'newsLink'],
-  ...['kinds', 'rest', 'idle', 'hours', 'named', 'rate.down', 'rate.up'],
+  ...['kinds', 'rest', 'idle', 'known', 'slow', 'hours', 'named', 'rate.down', 'rate.up'],
   ...['languages', 'agree', 'ground', 'accent', 'purpose', 'first'],
   ...['domains', 'people', 'groups', 'told', 'within'].map((field) => `sponsors.${field}`),
 ];

@@ -16,7 +16,16 @@ describe('a portal as it is typed', () => {
       ...{ landing: 'https://a.example/', newsLink: null, garden: ['a.example', '*.b.example'], agree: true },
       purpose: null,
       kinds: [{ name: 'Day guest', minutes: 1440, most: 2 }],
-      ...{ idle: 30, rest: 120, hours: 'h', users: 'servers', rate: { down: 10_000, up: 2500 } },
+      ...{
+        idle: 30,
+        rest: 120,
+        known: 43_200,
+        slow: 256,
+        named: true,
+        hours: 'h',
+        users: 'servers',
+        rate: { down: 10_000, up: 2500 },
+      },
       asks: { name: 'must', company: 'may' },
       ...{ first: 10, logo: null, backdrop: { id: 'f'.repeat(64), width: 9, height: 9 } },
       sponsors: {
@@ -30,7 +39,17 @@ describe('a portal as it is typed', () => {
     const { id: _id, ...fields } = portal;
     expect(fieldsOf(textOf(portal))).toEqual(fields);
     expect(fieldsOf(textOf(null))).toMatchObject({ ...NEW_PORTAL, name: '', agree: null, asks: null, sponsors: null });
-    const none = { idle: null, rest: null, hours: null, users: null, rate: null, kinds: null };
+    const none = {
+      idle: null,
+      rest: null,
+      known: null,
+      slow: null,
+      named: null,
+      hours: null,
+      users: null,
+      rate: null,
+      kinds: null,
+    };
     expect(fieldsOf(textOf(null))).toMatchObject(none);
     // A line without a colon is a group without anybody, which is told so.
     expect(fieldsOf({ ...textOf(null), groups: 'Harbour office' }).sponsors!.groups).toEqual([
@@ -41,9 +60,20 @@ describe('a portal as it is typed', () => {
   it('says what of it cannot be read', () => {
     expect(unreadable(textOf(null))).toEqual({});
     const typed = { ...textOf(null), visit: '', minutesADay: '2 weeks', dataADay: '1.5', first: 'soon', within: '' };
-    const more = { ...typed, rest: 'later', idle: 'x', down: 'fast', up: '', kinds: 'Day: soon' };
+    const more = {
+      ...typed,
+      rest: 'later',
+      idle: 'x',
+      known: 'long',
+      slow: '1.5',
+      down: 'fast',
+      up: '',
+      kinds: 'Day: soon',
+    };
     const wrong = ['dataADay', 'first', 'minutesADay', 'visit', 'within'];
     expect(Object.keys(unreadable(typed)).sort()).toEqual(wrong);
-    expect(Object.keys(unreadable(more)).sort()).toEqual([...wrong, 'down', 'idle', 'kinds', 'rest'].sort());
+    expect(Object.keys(unreadable(more)).sort()).toEqual(
+      [...wrong, 'down', 'idle', 'kinds', 'known', 'rest', 'slow'].sort(),
+    );
   });
 });

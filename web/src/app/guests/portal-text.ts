@@ -27,6 +27,9 @@ export interface PortalText {
   /** Lengths of time; empty: none. */
   readonly rest: string;
   readonly idle: string;
+  readonly known: string;
+  /** Kilobits a second; empty: held back. */
+  readonly slow: string;
   /** In Mb/s; empty: any. */
   readonly down: string;
   readonly up: string;
@@ -93,6 +96,7 @@ export function textOf(portal: Portal | null): PortalText {
     ...{ name: portal?.name ?? '', ways, visit: lastsWords(visit) },
     ...{ dataADay: written(dataADay), minutesADay: minutesADay ? lastsWords(minutesADay) : '' },
     ...{ rest: portal?.rest ? lastsWords(portal.rest) : '', idle: portal?.idle ? lastsWords(portal.idle) : '' },
+    ...{ known: portal?.known ? lastsWords(portal.known) : '', slow: written(portal?.slow) },
     ...{ down: rate.clientDown, up: rate.clientUp, hours: portal?.hours ?? null },
     named: portal?.named ?? false,
     ...{ landing: landing ?? '', garden: garden.join('\n'), newsLink: newsLink ?? '' },
@@ -113,6 +117,7 @@ export function fieldsOf(text: PortalText): PortalFields {
     ...{ name: text.name.trim(), ways: text.ways, visit: readLasts(text.visit) },
     ...{ dataADay: optional(text.dataADay, Number), minutesADay: optional(text.minutesADay, readLasts) },
     ...{ rest: optional(text.rest, readLasts), idle: optional(text.idle, readLasts), hours: text.hours },
+    ...{ known: optional(text.known, readLasts), slow: optional(text.slow, Number) },
     rate: capsOf(rateText(text))?.client ?? null,
     named: text.named || null,
     ...{ landing: text.landing.trim() || null, newsLink: text.newsLink.trim() || null },
@@ -164,6 +169,8 @@ export function unreadable(text: PortalText): Partial<Record<keyof PortalText, s
     ...(wrong(text.first) ? { first: time } : {}),
     ...(wrong(text.rest) ? { rest: time } : {}),
     ...(wrong(text.idle) ? { idle: time } : {}),
+    ...(wrong(text.known) ? { known: time } : {}),
+    ...(text.slow.trim() !== '' && !/^\d+$/.test(text.slow.trim()) ? { slow: 'Whole kb/s.' } : {}),
     ...(rateFlaw('clientDown') ? { down: rateFlaw('clientDown') } : {}),
     ...(rateFlaw('clientUp') ? { up: rateFlaw('clientUp') } : {}),
     ...(Number.isNaN(readLasts(text.within)) ? { within: time } : {}),

@@ -60,7 +60,10 @@ const [HOUR, DAY] = [60, 1440];
           }
         }
         <il-cell label="Portal">{{ store.portalName(visit().portalId) }}</il-cell>
-        <il-cell label="SSID">{{ visit().at }}</il-cell>
+        <il-cell label="At">{{ visit().at }}</il-cell>
+        @if (visit().host) {
+          <il-cell label="Called">{{ visit().host }}</il-cell>
+        }
         <il-cell label="Since">{{ visit().begun | date: 'd MMM y HH:mm' }}</il-cell>
         <il-cell [label]="visit().endedAt ? 'Ended' : 'Until'">{{
           visit().endedAt ?? visit().until | date: 'd MMM y HH:mm'

@@ -22,6 +22,7 @@ export function wayWords({ way, code, who }: Pick<VisitView, 'way' | 'code' | 'w
 }
 
 const STATES: Readonly<Record<Exclude<VisitView['state'], 'in'>, string>> = {
+  slow: 'let in, slower',
   quota: 'used up for today',
   hours: 'closed at this hour',
   over: 'over',

@@ -102,7 +102,7 @@ export class VisitsView {
   );
   protected readonly words = computed(() => {
     const { length } = this.visits();
-    const here = this.visits().filter(({ state }) => state === 'in').length;
+    const here = this.visits().filter(({ state }) => state === 'in' || state === 'slow').length;
     const found = this.store.find() === '' ? 'kept' : `found by “${this.store.find()}”`;
     const kept =
       length < MOST_VISITS_TOLD ? `${counted(length, 'visit')} ${found}` : `the latest ${length} visits shown`;
@@ -116,7 +116,13 @@ export class VisitsView {
       ...{ key: 'state', title: 'State', width: 130, groups: true, phone: true },
       text: stateWords,
       tone: ({ state, told }) =>
-        state === 'in' ? (told ? 'good' : 'caution') : state === 'quota' || state === 'hours' ? 'caution' : 'soft',
+        state === 'in'
+          ? told
+            ? 'good'
+            : 'caution'
+          : state === 'slow' || state === 'quota' || state === 'hours'
+            ? 'caution'
+            : 'soft',
     },
     {
       ...{ key: 'way', title: 'By', width: 120, groups: true },
