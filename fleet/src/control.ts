@@ -1,8 +1,10 @@
 import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { Joi } from '@iron-lattice/core/schema';
 import { fingerprintOf } from './devices/device-store';
 import type { Fleet } from './fleet';
 import type { Page } from './phone';
+import { ISSUER_PATH } from './accounts/issuer';
 import { caughtPage } from './mail/caught-page';
 import { TEXT_KEY } from './mail/text-catcher';
 import { LDAP_MOODS, type LdapMood } from './ldap/stand-in-directory';
@@ -103,7 +105,7 @@ const schema = Joi.alternatives(
  * `GET /as/MAC/http://HOST/PATH` asks for a page as a client’s browser would,
  * `GET /lease/MAC` what a client was given by DHCP,
  * `GET /mail` what mail came, and where it is taken (TCP), `POST /texts` takes a text message as a gateway does, `GET /texts` what came,
- * `GET /mailbox` a page to read both,
+ * `GET /mailbox` a page to read both, `/accounts` is where people have accounts elsewhere (OpenID Connect),
  * `GET /changes` at which UDP port servers end and change sessions of any of them,
  * `POST /` tells one to misbehave.
  * @param port 0 for any.
@@ -121,6 +123,20 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
         response.writeHead(status || 504, head).end(text);
       };
       try {
+        if (request.url?.startsWith(`${ISSUER_PATH}/`)) {
+          const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+          void fleet.accounts.answer(origin, request.url, Buffer.concat(chunks)).then(
+            ({ status, type, body, location }) =>
+              response
+                .writeHead(status, {
+                  ...{ 'content-type': type, 'cache-control': 'no-store' },
+                  ...(location === undefined ? {} : { location }),
+                })
+                .end(body),
+            (error: unknown) => reply(400, { error: String(error) }),
+          );
+          return;
+        }
         if (request.method === 'POST' && request.url === '/texts') {
           const { [TEXT_KEY.header]: key, 'content-type': type = '' } = request.headers;
           const { status, words } = fleet.texts.take(key?.toString(), type, Buffer.concat(chunks));

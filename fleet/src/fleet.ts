@@ -1,3 +1,4 @@
+import { AccountIssuerStandIn } from './accounts/issuer';
 import { MailCatcher } from './mail/catcher';
 import { TextCatcher } from './mail/text-catcher';
 import { Device } from './devices/device';
@@ -15,6 +16,8 @@ export class Fleet {
   readonly entry: EntryDesk;
   /** Takes mail, and keeps it to be read. */
   readonly mail = new MailCatcher();
+  /** Keeps accounts that guests sign in with elsewhere. */
+  readonly accounts = new AccountIssuerStandIn();
   /** Takes text messages, and keeps them to be read. */
   readonly texts = new TextCatcher();
 

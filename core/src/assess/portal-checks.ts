@@ -162,6 +162,29 @@ const knownNames: Check = ({ site, guests }) =>
     ];
   });
 
+/** Portals at which guests sign in with an account elsewhere, and nothing is said of where. */
+const noAccounts: Check = ({ site }) =>
+  heldAt(site).flatMap((portal): Finding[] => {
+    if (!portal.ways.includes('account') || portal.account) return [];
+    const others = portal.ways.filter((way) => way !== 'account');
+    return [
+      found(site.id, portal, 'guests.account-none', {
+        severity: others.length === 0 ? 'error' : 'warning',
+        message: `“${portal.name}” has guests sign in with an account, and does not say whose`,
+        reason: 'Say who keeps the accounts, and what it knows this controller as. Until then nobody is let in by that.',
+        mend:
+          others.length === 0
+            ? null
+            : {
+                label: 'leave the other ways in',
+                operations: [
+                  { type: 'portal.set', portalId: portal.id, from: { ways: portal.ways }, to: { ways: others } },
+                ],
+              },
+      }),
+    ];
+  });
+
 /** Portals that let nobody in while an SSID that leads to them is sent. */
 const neverMeet: Check = ({ site }) =>
   site.ssids.flatMap((ssid): Finding[] => {
@@ -194,6 +217,7 @@ export const PORTAL_CHECKS: readonly Check[] = [
   easyCodes,
   otherTerms,
   knownNames,
+  noAccounts,
   neverMeet,
   portalAtDevice,
 ];

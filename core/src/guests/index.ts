@@ -1,3 +1,4 @@
+export * from './account';
 export * from './asking';
 export * from './captive';
 export * from './code-kind';
@@ -26,5 +27,6 @@ export { saidFlaw, type Typed } from './pages/forms';
 export * from './pages/pages';
 export * from './pages/ask-pages';
 export { userPage } from './pages/user-page';
+export { accountPage, awayPage } from './pages/account-page';
 export * from './pages/answer-pages';
 export { Html, html, paragraphs } from './pages/html';

@@ -41,9 +41,14 @@ export const mayWrite = ({ domains, people }: Sponsors): boolean => domains.leng
  */
 export function maySponsor({ domains, people, groups }: Sponsors, address: string): boolean {
   const asked = address.toLowerCase();
-  const domain = asked.slice(asked.lastIndexOf('@') + 1);
   const listed = [...people, ...groups.flatMap((group) => group.people)];
   if (listed.some((each) => each.toLowerCase() === asked)) return true;
+  return isOfDomains(asked, domains);
+}
+
+/** Whether a mail address is of one of some domains; `*.` stands for whatever is before. */
+export function isOfDomains(address: string, domains: readonly string[]): boolean {
+  const domain = address.slice(address.lastIndexOf('@') + 1).toLowerCase();
   return domains.some((each) => {
     const name = each.toLowerCase();
     return name.startsWith('*.') ? domain.endsWith(name.slice(1)) : domain === name;

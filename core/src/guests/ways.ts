@@ -1,8 +1,8 @@
 /**
  * Ways in that guests have: to press that they accept, a visit code, to say a mail address or a phone number that a code is sent to,
- * somebody of the house who says yes, or a name and a password that are known already.
+ * somebody of the house who says yes, a name and a password that are known already, or an account elsewhere (OpenID Connect Core 1.0).
  */
-export const GUEST_WAYS = ['accept', 'code', 'mail', 'phone', 'sponsor', 'user'] as const;
+export const GUEST_WAYS = ['accept', 'code', 'mail', 'phone', 'sponsor', 'user', 'account'] as const;
 export type GuestWay = (typeof GUEST_WAYS)[number];
 
 /** Those in which guests say who they are. */
@@ -12,7 +12,7 @@ export type AskedWay = (typeof ASKED_WAYS)[number];
 export const isAskedWay = (way: unknown): way is AskedWay => ASKED_WAYS.some((each) => each === way);
 
 /** Those that somebody has by itself, as often as it likes: it may have to wait between two visits. */
-export const RESTING: readonly GuestWay[] = ['accept', 'mail', 'phone', 'user'];
+export const RESTING: readonly GuestWay[] = ['accept', 'mail', 'phone', 'user', 'account'];
 
 /** Who knows by name and password: the controller, with the directory that it asks, or the RADIUS servers of the site. */
 export const USER_CHECKS = ['kept', 'servers'] as const;

@@ -165,9 +165,14 @@ export const namedPortals = fact(
   { settles: true },
 );
 
-/** Where guests are held; what its pages link to is in the walled garden. */
-function portalDocument({ id, name, garden, newsLink }: Portal, within: Hours | undefined): PortalDocument {
-  const all = [...new Set([...garden, ...(newsLink ? [readPage(newsLink)?.host ?? []].flat() : [])])].sort();
+/** Where guests are held; what its pages link to, and whoever keeps accounts, is in the walled garden. */
+function portalDocument(
+  { id, name, garden, newsLink, ways, account }: Portal,
+  within: Hours | undefined,
+): PortalDocument {
+  const links = [newsLink, ways.includes('account') ? account?.issuer : null];
+  const hosts = links.flatMap((link) => (link ? (readPage(link)?.host ?? []) : []));
+  const all = [...new Set([...garden, ...hosts])].sort();
   return {
     ...{ id, name },
     ...(all.length > 0 ? { garden: all } : {}),

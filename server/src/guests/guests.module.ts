@@ -12,6 +12,7 @@ import { TEXTS, type Texter } from '../roster/text-offer';
 import { ENTRY } from '../roster/entry-offer';
 import { CLIENT_HOSTS } from '../roster/client-names-offer';
 import { CLIENTS, USER_PROOF } from '../roster/user-offer';
+import { AccountWay } from './accounts/account-way';
 import { AnswerService } from './asking/answer.service';
 import { AskLetters } from './asking/ask-letters';
 import { AskLinks } from './asking/ask-links';
@@ -168,6 +169,9 @@ export const guests: Stage = {
           ...{
             seats: new SeatService(database, keys),
             users,
+            accounts: new AccountWay(database, visits, secrets, originUrl, (error) =>
+              log.info({ why: String(error) }, 'whoever keeps accounts did not answer as it should'),
+            ),
             captive,
             visits,
             known,

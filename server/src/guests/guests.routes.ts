@@ -130,6 +130,13 @@ export const guestRoutes = (
       portalUrl: portalUrl(),
     }),
   }),
+  route({
+    method: 'get',
+    path: '/api/portal-address',
+    summary: 'Where guests sign in, without the last slash; empty: nowhere yet',
+    who: EVERYONE,
+    handle: async () => ({ url: portalUrl() }),
+  }),
   route<NewCodes>({
     method: 'post',
     path: '/api/codes',

@@ -7,7 +7,7 @@ import type { LivePortals } from './portals-live';
 import type { VisitService } from './visit.service';
 
 /** Ways by which somebody lets itself in: whom others let in is asked anew. */
-const OWN_WAYS: readonly GuestWay[] = ['accept', 'mail', 'phone', 'user'];
+const OWN_WAYS: readonly GuestWay[] = ['accept', 'mail', 'phone', 'user', 'account'];
 
 /** Guests whose devices a portal knows: they are let in again without being asked, for as long as it says. */
 export class KnownGuests {

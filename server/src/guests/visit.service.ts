@@ -91,7 +91,7 @@ export class VisitService {
   /** Lets a guest in who said who they are. @returns whether it is in; it may be kept out. Devices are told by `say`, once that is kept. */
   letIn(
     guest: Guest,
-    way: AskedWay | 'user',
+    way: AskedWay | 'user' | 'account',
     until: number,
     askId: string,
     transaction: Transaction,

@@ -70,6 +70,10 @@ export class TestPortal {
   /** Edits the draft in front and rolls it out. */
   rollOut = (...operations: Operation[]): ReturnType<typeof rollOut> => rollOut(this.ada, operations);
 
+  /** The same with secrets, by their references. */
+  rollOutWith = (secrets: Readonly<Record<string, string>>, ...operations: Operation[]): ReturnType<typeof rollOut> =>
+    rollOut(this.ada, operations, secrets);
+
   /** Forgets every guest, code and try. */
   async empty(): Promise<void> {
     await this.setting.controller.database.query(
@@ -114,10 +118,11 @@ export class TestPortal {
 async function rollOut(
   ada: TestCaller,
   operations: readonly Operation[],
+  secrets: Readonly<Record<string, string>> = {},
 ): Promise<{ status: number; json: { flaws?: unknown } }> {
   for (const deadline = Date.now() + 10_000; ;) {
     const { id, head } = await ada.get('/api/drafts/current');
-    const edited = await ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations });
+    const edited = await ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations, secrets });
     // The one before may not be over yet.
     if (edited.json.type === 'about:lattice/draft.not-open' && Date.now() < deadline) continue;
     if (edited.status !== 200) return edited;

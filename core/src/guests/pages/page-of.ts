@@ -22,6 +22,7 @@ export interface PortalLook {
   readonly ways: readonly GuestWay[];
   readonly asks?: AskedFields | null;
   readonly sponsors?: Sponsors | null;
+  readonly account?: { readonly name: string } | null;
   readonly languages: readonly Language[];
   readonly words: Readonly<Partial<Record<Language, PageWords>>>;
   readonly agree?: boolean | null;
@@ -48,6 +49,8 @@ export interface Drawn {
   readonly title: string;
   readonly body: Html;
   readonly refresh?: number;
+  /** Where it leads at once by itself. */
+  readonly leadsTo?: string;
 }
 
 export const textsOf = (language: Language): PortalTexts => PORTAL_TEXTS[language];

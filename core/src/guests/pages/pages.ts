@@ -6,6 +6,7 @@ import { filled } from '../texts/texts';
 import { isAskedWay, RESTING } from '../ways';
 import { askForm, askWords, agreement, confirmForm, proofField } from './forms';
 import { Html, html, paragraphs } from './html';
+import { accountForm } from './account-page';
 import { userForm } from './user-page';
 import { isolated, momentIn, termsOf, textsOf, wordsOf, type Drawn, type PageOf, type PortalLook } from './page-of';
 
@@ -18,6 +19,7 @@ export function welcomePage(of: PageOf, flaw: string | null, typed = ''): Drawn 
   const [accept, code] = (['accept', 'code'] as const).map((way) => portal.ways.includes(way));
   const asked = portal.ways.filter(isAskedWay);
   const known = portal.ways.includes('user');
+  const account = portal.ways.includes('account') && portal.account;
   const [only] = asked;
   // One form for both: who agrees does so once. Enter in the field gives the code, whatever button comes first.
   const pressed = html`<form method="post" action="${code ? '/code' : '/accept'}">
@@ -44,13 +46,22 @@ export function welcomePage(of: PageOf, flaw: string | null, typed = ''): Drawn 
   </form>`;
   const ways = [
     ...(accept || code ? [pressed] : []),
-    ...(!accept && !code && !known && only && asked.length === 1
+    ...(!accept && !code && !known && !account && only && asked.length === 1
       ? [askForm(of, only)]
       : asked.map((way) => html`<p><a class="other" href="/ask/${way}">${askWords(texts, way)}</a></p>`)),
     ...(known
       ? portal.ways.length === 1
         ? [userForm(of)]
         : [html`<p><a class="other" href="/user">${texts.byUser}</a></p>`]
+      : []),
+    ...(account
+      ? portal.ways.length === 1
+        ? [accountForm(of)]
+        : [
+            html`<p>
+              <a class="other" href="/account">${filled(texts.byAccount, { name: isolated(account.name) })}</a>
+            </p>`,
+          ]
       : []),
   ];
   const link = portal.newsLink ? html` <a href="${portal.newsLink}" rel="noreferrer">${texts.moreNews}</a>` : null;
@@ -169,7 +180,7 @@ const pictureAt = (id: string): string => `/picture/${id}`;
 
 /** A whole document. @param style what its one style is let through by. @param at where pictures are, by their ids. */
 export function documentOf(
-  { title, body, refresh }: Drawn,
+  { title, body, refresh, leadsTo }: Drawn,
   of: Pick<PageOf, 'language'> & { readonly portal: PortalLook | null },
   style: string,
   at: (id: string) => string = pictureAt,
@@ -193,6 +204,7 @@ export function documentOf(
         <meta charset="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         ${refresh === undefined ? null : html`<meta http-equiv="refresh" content="${refresh}" />`}
+        ${leadsTo === undefined ? null : html`<meta http-equiv="refresh" content="0; url=${leadsTo}" />`}
         <title>${title}</title>
         <style nonce="${style}">
           ${new Html(styleOf(portal, at))}

@@ -54,6 +54,10 @@ export interface PortalTexts {
   /** What a guest is asked for. */
   /** By a name and a password that are known already. */
   readonly byUser: string;
+  /** An account elsewhere, by what guests call it: {name}. */
+  readonly byAccount: string;
+  readonly onToAccount: string;
+  readonly accountNot: string;
   readonly userName: string;
   readonly password: string;
   readonly userWrong: string;

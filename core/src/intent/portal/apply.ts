@@ -1,5 +1,5 @@
 import { flaw } from '../../base';
-import { LANGUAGES, type PageWords, type Sponsors } from '../../guests';
+import { LANGUAGES, type AccountIssuer, type PageWords, type Sponsors } from '../../guests';
 import { plainCaps } from '../../traffic';
 import { byName, editsOfList } from '../kept-list';
 import { checkPortal } from './check';
@@ -53,6 +53,7 @@ function normalised({ words, ...portal }: Portal): Portal {
       ? {}
       : { kinds: portal.kinds?.length ? portal.kinds.map((kind) => ({ ...kind, name: kind.name.trim() })) : null }),
     ...(portal.rate === undefined ? {} : { rate: plainCaps({ client: portal.rate })?.client ?? null }),
+    ...(portal.account ? { account: accountOf(portal.account) } : {}),
     ...(portal.landing === undefined ? {} : { landing: portal.landing?.trim() || null }),
     ...(portal.newsLink === undefined ? {} : { newsLink: portal.newsLink?.trim() || null }),
     ground: portal.ground.trim().toLowerCase(),
@@ -65,6 +66,11 @@ function normalised({ words, ...portal }: Portal): Portal {
 const linesOf = (lines: readonly string[], plain: (line: string) => string = (line) => line): string[] => [
   ...new Set(lines.map((line) => plain(line.trim())).filter((line) => line !== '')),
 ];
+
+const accountOf = ({ name, issuer, client, secret, domains }: AccountIssuer): AccountIssuer => ({
+  ...{ name: name.trim(), issuer: issuer.trim().replace(/\/+$/, ''), client: client.trim(), secret },
+  domains: linesOf(domains, (line) => line.toLowerCase().replace(/^@/, '')),
+});
 
 const sponsorsOf = ({ domains, people, groups, told, within }: Sponsors): Sponsors => ({
   domains: linesOf(domains, (line) => line.toLowerCase().replace(/^@/, '')),

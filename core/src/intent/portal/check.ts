@@ -10,6 +10,7 @@ import {
   MOST_GROUP_NAME,
   MOST_GROUP_PEOPLE,
   MOST_GROUPS,
+  MOST_ISSUER,
   MOST_CODE_DEVICES,
   MOST_KIND_NAME,
   MOST_KINDS,
@@ -58,7 +59,7 @@ export function checkPortal(
   if (languages.length === 0) flaws.push(flaw('portal.languages-none', 'Choose a language at least.', 'languages'));
   if (portal.hours && !hours.some((each) => each.id === portal.hours))
     flaws.push(flaw('portal.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
-  flaws.push(...kindFlaws(portal), ...limitFlaws(portal), ...wordFlaws(portal), ...sponsorFlaws(portal));
+  flaws.push(...kindFlaws(portal), ...limitFlaws(portal), ...wordFlaws(portal), ...sponsorFlaws(portal), ...accountFlaws(portal));
   if (garden.length > MOST_GARDEN)
     flaws.push(flaw('portal.garden-many', `${MOST_GARDEN} lines at most; these are ${garden.length}.`, 'garden'));
   const odd = garden.find((line) => readGarden(line) === null);
@@ -71,6 +72,26 @@ export function checkPortal(
       flaws.push(flaw(`portal.${field}`, 'Write a whole address, such as https://ferries.example/harbour.', field));
   for (const field of ['ground', 'accent'] as const)
     if (!isColour(portal[field])) flaws.push(flaw(`portal.${field}`, 'Write a colour like #8c2f1b.', field));
+  return flaws;
+}
+
+function accountFlaws({ account }: Portal): Flaw[] {
+  if (!account) return [];
+  const { name, issuer, client, domains } = account;
+  const flaws: Flaw[] = [];
+  const say = (field: string, message: string): void =>
+    void flaws.push(flaw(`portal.account-${field}`, message, `account.${field}`));
+  const page = issuer.length <= MOST_ISSUER.issuer ? readPage(issuer) : null;
+  const isNear = page?.host === '127.0.0.1' || page?.host === '::1' || page?.host === 'localhost';
+  if (name === '' || name.length > MOST_ISSUER.name) say('name', 'Say what guests call it, in 40 characters at most.');
+  if (!page || /[?#]/.test(issuer)) say('issuer', 'Write its issuer, such as https://accounts.skerrow.example.');
+  else if (!page.secure && !isNear) say('issuer', 'Passwords are typed there: its address has to begin with https.');
+  if (client === '' || client.length > MOST_ISSUER.client)
+    say('client', 'Write the client id that it gave this controller, in 200 characters at most.');
+  const odd = domains.find((each) => each.length > 253 || !DOMAIN.test(each));
+  if (odd !== undefined)
+    say('domains', `“${odd.slice(0, 80)}” is no mail domain: write skerrow.example or *.skerrow.example.`);
+  else if (domains.length > MOST_DOMAINS) say('domains', `${MOST_DOMAINS} at most; these are ${domains.length}.`);
   return flaws;
 }
 

@@ -1,4 +1,4 @@
-import type { AskedFields, CodeKind, GuestWay, Language, PageWords, Picture, Sponsors, UserChecks } from '../../guests';
+import type { AccountIssuer, AskedFields, CodeKind, GuestWay, Language, PageWords, Picture, Sponsors, UserChecks } from '../../guests';
 import type { CapPair } from '../../traffic';
 import type { Purposed } from '../purpose';
 
@@ -10,6 +10,7 @@ export const WAY_WORDS: Readonly<Record<GuestWay, string>> = {
   phone: 'Code by text message',
   sponsor: 'Somebody says yes',
   user: 'Name and password',
+  account: 'Account elsewhere',
 };
 
 /** Where guests who join an SSID are held until they are let in, and what they are let in for. */
@@ -27,6 +28,8 @@ export interface Portal extends Purposed {
   readonly kinds?: readonly CodeKind[] | null;
   /** Who knows names and passwords; null: the controller. */
   readonly users?: UserChecks | null;
+  /** Whose accounts guests sign in with; null: nobody’s. */
+  readonly account?: AccountIssuer | null;
   /** Minutes that a visit lasts which nothing else ends. */
   readonly visit: number;
   /** Megabytes, of a million octets, and minutes, that a guest’s device may take a day by the clock of its site. */

@@ -4,11 +4,13 @@ import {
   LANGUAGES,
   MOST_DOMAINS,
   MOST_GROUP_PEOPLE,
+  MOST_ISSUER,
   MOST_GROUPS,
   MOST_KINDS,
   MOST_SPONSORS,
   MOST_TOLD,
   USER_CHECKS,
+  type AccountIssuer,
   type CodeKind,
   type PageWords,
   type Picture,
@@ -66,6 +68,13 @@ const fields = {
   first: minutes,
   sponsors,
   users: Joi.valid(...USER_CHECKS, null),
+  account: Joi.object({
+    name: text(MOST_ISSUER.name * 2),
+    issuer: text(MOST_ISSUER.issuer * 2),
+    client: text(MOST_ISSUER.client * 2),
+    secret: Joi.object({ secret: Joi.string().uuid().required() }).allow(null).required(),
+    domains: many(MOST_DOMAINS),
+  } satisfies Shapes<AccountIssuer>).allow(null),
   kinds: list(
     Joi.object({
       name: text(200),

@@ -20,6 +20,7 @@ import { askRoutes } from './ask-routes';
 import { formOf, goTo, GUEST_COOKIE, PortalPages, type Present } from './portal-pages';
 import type { PortalParts } from './portal-parts';
 import type { Seated } from './seat.service';
+import { accountRoutes } from './account-routes';
 import { userRoutes } from './user-routes';
 
 /** Name of the cookie that holds a code from a slip until somebody is known, and for how long, in milliseconds. */
@@ -127,6 +128,7 @@ export function portalApp(parts: PortalParts): Koa {
   });
   askRoutes(router, pages, parts);
   userRoutes(router, pages, parts);
+  accountRoutes(router, pages, parts);
   answerRoutes(router, pages, parts);
   captiveRoutes(router, pages, parts, async (context, placed) =>
     seated(context, await seats.sit(placed, context.cookies.get(GUEST_COOKIE))),

@@ -2,6 +2,7 @@ import type { IncomingMessage } from 'node:http';
 import type { Logger } from 'pino';
 import type { SecretService } from '../../intent/secret.service';
 import type { Caller } from '../../platform/caller-address';
+import type { AccountWay } from '../accounts/account-way';
 import type { AnswerService } from '../asking/answer.service';
 import type { AskService } from '../asking/ask.service';
 import type { PictureService } from '../pictures/picture.service';
@@ -23,6 +24,7 @@ export interface PortalParts {
   readonly answers: AnswerService;
   readonly captive: CaptiveService;
   readonly users: UserWay;
+  readonly accounts: AccountWay;
   readonly pictures: Pick<PictureService, 'read'>;
   /** How often codes may be given wrongly, and links that are not right opened. */
   readonly tries: Limits<Pick<Seat, 'mac' | 'deviceId' | 'portalId'>>;

@@ -17,6 +17,7 @@ import {
   restPage,
   termsPage,
   textsOf,
+  accountPage,
   userPage,
   waitingPage,
   welcomePage,
@@ -33,7 +34,7 @@ import { PortalPictures } from './portal-pictures';
 type Step = (typeof STEPS)[number];
 const STEPS = [
   ...(['Welcome', 'Wrong code', 'Says who it is', 'Gives the code sent', 'Asks somebody', 'Waits for a yes'] as const),
-  'Gives name and password' as const,
+  ...(['Gives name and password', 'Has an account'] as const),
   ...(['Whoever says yes', 'Is told no', 'No answer in time'] as const),
   ...(['Terms', 'Being let in', 'Online', 'Used up', 'Over', 'Has to wait', 'Closed', 'Kept out'] as const),
 ] as const;
@@ -43,6 +44,7 @@ const STEP_WAYS: Readonly<Partial<Record<Step, readonly GuestWay[]>>> = {
   'Says who it is': ['mail', 'phone'],
   'Gives the code sent': ['mail', 'phone'],
   'Gives name and password': ['user'],
+  'Has an account': ['account'],
   'Asks somebody': ['sponsor'],
   'Waits for a yes': ['sponsor'],
   'Whoever says yes': ['sponsor'],
@@ -187,6 +189,8 @@ export class PortalPreview {
         return confirmPage(of, { to: 'r…@skerrow.example', until: Date.now() + CODE_MINUTES * 60_000, wasIn: false });
       case 'Gives name and password':
         return userPage(of);
+      case 'Has an account':
+        return accountPage(of);
       case 'Asks somebody':
         return askPage(of, 'sponsor');
       case 'Waits for a yes':

@@ -15,6 +15,7 @@ import { counted } from '../ui/counted';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { fieldsOf, textOf, unreadable, type PortalText } from './portal-text';
+import { PortalAccount } from './portal-account';
 import { PortalAsking } from './portal-asking';
 import { PortalLimits } from './portal-limits';
 import { languageIn, PortalLooks, WORD_FIELDS } from './portal-looks';
@@ -26,6 +27,7 @@ const SHOWN = [
   ...['name', 'ways', 'visit', 'dataADay', 'minutesADay', 'landing', 'garden', 'newsLink'],
   ...['kinds', 'rest', 'idle', 'known', 'slow', 'hours', 'named', 'rate.down', 'rate.up'],
   ...['languages', 'agree', 'ground', 'accent', 'purpose', 'first'],
+  ...['name', 'issuer', 'client', 'secret', 'domains'].map((field) => `account.${field}`),
   ...['domains', 'people', 'groups', 'told', 'within'].map((field) => `sponsors.${field}`),
 ];
 
@@ -38,6 +40,7 @@ const SHOWN = [
     MatCheckboxModule,
     Cell,
     ChoiceCell,
+    PortalAccount,
     PortalAsking,
     PortalLimits,
     PortalLooks,
@@ -109,6 +112,14 @@ const SHOWN = [
               [readonly]="!session.mayChange()"
               (put)="form.put($event)"
             />
+            @if (text().ways.includes('account')) {
+              <il-portal-account
+                [text]="text()"
+                [problem]="problem()"
+                [readonly]="!session.mayChange()"
+                (put)="form.put($event)"
+              />
+            }
             <il-portal-limits
               [text]="text()"
               [problem]="problem()"
@@ -293,9 +304,10 @@ export class PortalSheet {
     if (this.isUnreadable()) return;
     await this.form.send(async () => {
       const portal = this.portal();
-      const fields = fieldsOf(this.text());
+      const { fields, secrets } = withSecret(fieldsOf(this.text()), this.text().accountSecret);
       const id = portal?.id ?? crypto.randomUUID();
-      await this.store.edit([portal ? this.change(portal, fields) : { type: 'portal.add', portal: { id, ...fields } }]);
+      const edit: Operation = portal ? this.change(portal, fields) : { type: 'portal.add', portal: { id, ...fields } };
+      await this.store.edit([edit], secrets);
       this.kept.emit(id);
     });
   }
@@ -308,4 +320,14 @@ export class PortalSheet {
   protected async remove(): Promise<void> {
     if (await this.store.tryEdit([{ type: 'portal.remove', portalId: this.portal()!.id }])) this.closed.emit();
   }
+}
+
+/** What was typed, with a secret that is new beside it. */
+function withSecret(
+  fields: PortalFields,
+  typed: string,
+): { readonly fields: PortalFields; readonly secrets: Readonly<Record<string, string>> } {
+  if (!fields.account || typed === '') return { fields, secrets: {} };
+  const secret = crypto.randomUUID();
+  return { fields: { ...fields, account: { ...fields.account, secret: { secret } } }, secrets: { [secret]: typed } };
 }

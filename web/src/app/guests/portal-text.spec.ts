@@ -26,6 +26,15 @@ describe('a portal as it is typed', () => {
         users: 'servers',
         rate: { down: 10_000, up: 2500 },
       },
+      account: {
+        ...{
+          name: 'Pier account',
+          issuer: 'https://accounts.pier.example',
+          client: 'lattice',
+          secret: { secret: 's' },
+        },
+        domains: ['pier.example'],
+      },
       asks: { name: 'must', company: 'may' },
       ...{ first: 10, logo: null, backdrop: { id: 'f'.repeat(64), width: 9, height: 9 } },
       sponsors: {
@@ -38,7 +47,14 @@ describe('a portal as it is typed', () => {
     };
     const { id: _id, ...fields } = portal;
     expect(fieldsOf(textOf(portal))).toEqual(fields);
-    expect(fieldsOf(textOf(null))).toMatchObject({ ...NEW_PORTAL, name: '', agree: null, asks: null, sponsors: null });
+    expect(fieldsOf(textOf(null))).toMatchObject({
+      ...NEW_PORTAL,
+      name: '',
+      agree: null,
+      asks: null,
+      sponsors: null,
+      account: null,
+    });
     const none = {
       idle: null,
       rest: null,

@@ -1,9 +1,10 @@
-import { lastsWords, readLasts } from '@iron-lattice/core/base';
+import { lastsWords, readLasts, type SecretRef } from '@iron-lattice/core/base';
 import {
   ASK_FIELDS,
   kindWords,
   NO_SPONSORS,
   readKind,
+  type AccountIssuer,
   type AskField,
   type GuestWay,
   type Language,
@@ -55,6 +56,14 @@ export interface PortalText {
   readonly kinds: string;
   readonly users: UserChecks;
   readonly first: string;
+  /** Whose accounts guests sign in with; the secret as it is typed, empty where it stays. */
+  readonly accountName: string;
+  readonly issuer: string;
+  readonly client: string;
+  readonly accountSecret: string;
+  readonly accountDomains: string;
+  /** The secret that is kept. */
+  readonly keptSecret: SecretRef | null;
   /** Lines each; a group is `Harbour office: rin@skerrow.example, mel@skerrow.example`. */
   readonly domains: string;
   readonly people: string;
@@ -90,6 +99,7 @@ export function textOf(portal: Portal | null): PortalText {
   const { ways, visit, dataADay, minutesADay, landing, garden, newsLink, languages, words, agree, ground, accent } =
     portal ?? (NEW_PORTAL as Portal);
   const { domains, people, groups, told, within } = portal?.sponsors ?? NO_SPONSORS;
+  const { account = null } = portal ?? {};
   const rate = capsText({ client: portal?.rate ?? null });
   const asks = ASK_FIELDS.map((field) => [field, portal?.asks?.[field] ?? 'not'] as const);
   return {
@@ -103,6 +113,8 @@ export function textOf(portal: Portal | null): PortalText {
     ...{ languages, words, agree: agree ?? false, ground, accent, purpose: portal?.purpose ?? '' },
     ...{ users: portal?.users ?? 'kept', kinds: (portal?.kinds ?? []).map(kindWords).join('\n') },
     ...{ logo: portal?.logo ?? null, backdrop: portal?.backdrop ?? null },
+    ...{ accountName: account?.name ?? '', issuer: account?.issuer ?? '', client: account?.client ?? '' },
+    ...{ accountSecret: '', accountDomains: account?.domains.join('\n') ?? '', keptSecret: account?.secret ?? null },
     ...{ asks: Object.fromEntries(asks) as PortalText['asks'], first: portal?.first ? lastsWords(portal.first) : '' },
     ...{ domains: domains.join('\n'), people: people.join('\n'), groups: groups.map(groupWords).join('\n') },
     ...{ told: told.join('\n'), within: lastsWords(within) },
@@ -128,6 +140,7 @@ export function fieldsOf(text: PortalText): PortalFields {
     ...{ users: text.users === 'kept' ? null : text.users, kinds: kindsOf(text) },
     ...{ logo: text.logo, backdrop: text.backdrop },
     ...{ asks: asksOf(text), first: optional(text.first, readLasts), sponsors: sponsorsOf(text) },
+    account: accountOf(text),
   };
 }
 
@@ -135,6 +148,14 @@ export function fieldsOf(text: PortalText): PortalFields {
 function asksOf({ asks }: PortalText): Portal['asks'] {
   const asked = ASK_FIELDS.flatMap((field) => (asks[field] === 'not' ? [] : [[field, asks[field]] as const]));
   return asked.length === 0 ? null : Object.fromEntries(asked);
+}
+
+/** Whose accounts guests sign in with; null where nothing is said of it. */
+function accountOf(text: PortalText): AccountIssuer | null {
+  const { accountName: name, issuer, client, accountDomains, accountSecret, keptSecret: secret } = text;
+  const said = [name, issuer, client, accountDomains, accountSecret].some((each) => each.trim() !== '');
+  const plain = { name: name.trim(), issuer: issuer.trim().replace(/\/+$/, ''), client: client.trim(), secret };
+  return said || secret ? { ...plain, domains: linesOf(accountDomains) } : null;
 }
 
 /** Who may say yes; null where nobody was ever said. */

@@ -102,6 +102,7 @@ export class VisitSheet {
     if (way === 'accept') return 'pressing that it accepts';
     if (way === 'code') return code ? `the code “${code.name}”` : 'a code that is gone';
     if (way === 'user') return 'a name and a password';
+    if (way === 'account') return 'an account elsewhere';
     if (way === 'sponsor') return who?.sponsor ? `${who.sponsor}, who said yes` : 'somebody who said yes';
     return who?.proven ? 'a code that was sent to it' : 'an address that is not proven yet';
   });

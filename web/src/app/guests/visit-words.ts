@@ -16,6 +16,8 @@ export function wayWords({ way, code, who }: Pick<VisitView, 'way' | 'code' | 'w
       return `${who?.contact ?? 'an address'}${who && !who.proven ? ', not proven yet' : ''}`;
     case 'user':
       return 'name and password';
+    case 'account':
+      return 'an account';
     case 'sponsor':
       return who?.sponsor ?? 'somebody who said yes';
   }

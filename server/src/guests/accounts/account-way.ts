@@ -1,0 +1,154 @@
+import { randomUUID } from 'node:crypto';
+import { ACCOUNT_BACK, isOfDomains, MOST_FIELD, readPage, type AccountIssuer } from '@iron-lattice/core/guests';
+import {
+  allowInsecureRequests,
+  authorizationCodeGrant,
+  buildAuthorizationUrl,
+  calculatePKCECodeChallenge,
+  ClientSecretPost,
+  customFetch,
+  discovery,
+  enableNonRepudiationChecks,
+  None,
+  randomNonce,
+  randomPKCECodeVerifier,
+  randomState,
+  type Configuration,
+} from 'openid-client';
+import type { Sequelize } from 'sequelize';
+import type { SecretService } from '../../intent/secret.service';
+import { clock } from '../../platform/clock';
+import { oneByOne } from '../../platform/one-by-one';
+import type { LivePortal } from '../portals-live';
+import type { Guest, VisitService } from '../visit.service';
+import { issuerFetch } from './issuer-fetch';
+
+/** How long what an issuer says of itself is remembered, of how many, and how long an answer of it is waited for, in seconds. */
+const [REMEMBERED_MS, MOST_ISSUERS, PATIENCE] = [10 * 60_000, 200, 8];
+/** Issuers that are asked at once. */
+const MOST_ASKED = 50;
+/** Characters of a mail address (RFC 5321 §4.5.3.1). */
+const MOST_MAIL = 254;
+
+/** What a browser brings back from where it signed in. */
+export interface Journey {
+  readonly state: string;
+  readonly nonce: string;
+  readonly verifier: string;
+}
+
+/** What comes of it: let in, an account that is not, no proof of one, or nobody who can be asked just now. */
+export type Entered = 'in' | 'not' | 'wrong' | 'later';
+
+/** Guests who sign in with an account elsewhere: by a code that is right once, with PKCE (OpenID Connect Core 1.0 §3.1, RFC 7636). */
+export class AccountWay {
+  private readonly known = new Map<string, { readonly at: number; readonly found: Promise<Configuration> }>();
+  private asking = 0;
+
+  constructor(
+    private readonly database: Sequelize,
+    private readonly visits: VisitService,
+    private readonly secrets: Pick<SecretService, 'openOne'>,
+    private readonly originUrl: () => string,
+    private readonly failed: (error: unknown) => void,
+  ) {}
+
+  /** Where a guest signs in, and what it has to bring back; null: its issuer cannot be asked. */
+  async begin(account: AccountIssuer): Promise<{ readonly url: string; readonly journey: Journey } | null> {
+    const journey = { state: randomState(), nonce: randomNonce(), verifier: randomPKCECodeVerifier() };
+    const config = await this.asked(() => this.of(account));
+    if (!config) return null;
+    const url = buildAuthorizationUrl(config, {
+      redirect_uri: `${this.originUrl()}${ACCOUNT_BACK}`,
+      scope: 'openid email profile',
+      state: journey.state,
+      nonce: journey.nonce,
+      code_challenge: await calculatePKCECodeChallenge(journey.verifier),
+      code_challenge_method: 'S256',
+    });
+    return { url: url.href, journey };
+  }
+
+  /** Lets a guest in who comes back. @param question what stands behind the path. */
+  async comesBack(
+    guest: Guest,
+    live: LivePortal,
+    account: AccountIssuer,
+    question: string,
+    journey: Journey,
+  ): Promise<Entered> {
+    const config = await this.asked(() => this.of(account));
+    if (!config) return 'later';
+    const { state, nonce, verifier } = journey;
+    const back = new URL(`${this.originUrl()}${ACCOUNT_BACK}${question}`);
+    const checks = { expectedState: state, expectedNonce: nonce, pkceCodeVerifier: verifier, idTokenExpected: true };
+    const tokens = await this.asked(() => authorizationCodeGrant(config, back, checks));
+    const claims = tokens?.claims();
+    if (!claims) return 'wrong';
+    const text = (value: unknown, most: number): string => (typeof value === 'string' ? value.slice(0, most) : '');
+    const mail = text(claims['email'], MOST_MAIL);
+    const isProven = mail !== '' && claims['email_verified'] === true;
+    if (account.domains.length > 0 && !(isProven && isOfDomains(mail, account.domains))) return 'not';
+    const name = text(claims['name'], MOST_FIELD.name) || mail || text(claims.sub, MOST_FIELD.name);
+    return (await this.letIn(guest, live, name, isProven ? mail : null)) ? 'in' : 'not';
+  }
+
+  private async letIn(guest: Guest, live: LivePortal, name: string, mail: string | null): Promise<boolean> {
+    const now = clock.now();
+    const id = randomUUID();
+    const isIn = await oneByOne(() =>
+      this.database.transaction(async (transaction) => {
+        await this.database.query(
+          `INSERT INTO guest_ask (id, portal_id, site_id, device_id, place, mac, way, language, terms, contact, contact_by, said, state, sponsors, first, at, until, answered_at)
+           VALUES (:id, :portalId, :siteId, :deviceId, :place, :mac, 'account', :language, :terms, :mail, :by, :said, 'yes', '{}', false, :now, :now, :now)`,
+          {
+            replacements: {
+              ...{ ...guest, id, mail, by: mail === null ? null : 'mail' },
+              ...{ said: JSON.stringify({ name }), now: new Date(now) },
+            },
+            transaction,
+          },
+        );
+        return this.visits.letIn(guest, 'account', now + live.portal.visit * 60_000, id, transaction);
+      }),
+    );
+    this.visits.say([guest]);
+    return isIn;
+  }
+
+  /** What an issuer says of itself, with what it knows this controller as. */
+  private of({ issuer, client, secret }: AccountIssuer): Promise<Configuration> {
+    const key = JSON.stringify([issuer, client, secret]);
+    const known = this.known.get(key);
+    if (known && performance.now() - known.at < REMEMBERED_MS) return known.found;
+    if (this.known.size >= MOST_ISSUERS) this.known.clear();
+    const found = this.discover(issuer, client, secret && secret.secret);
+    this.known.set(key, { at: performance.now(), found });
+    found.catch(() => this.known.delete(key));
+    return found;
+  }
+
+  private async discover(issuer: string, client: string, secretId: string | null): Promise<Configuration> {
+    const proof = secretId === null ? None() : ClientSecretPost(await this.secrets.openOne(secretId));
+    const plain = readPage(issuer)?.secure === false; // of this machine alone, as it is checked where it is said
+    return discovery(new URL(issuer), client, undefined, proof, {
+      execute: [enableNonRepudiationChecks, ...(plain ? [allowInsecureRequests] : [])],
+      timeout: PATIENCE,
+      [customFetch]: issuerFetch as never,
+    });
+  }
+
+  /** What an issuer is asked; null: it does not answer as it should, or too much is asked. */
+  private async asked<T>(ask: () => Promise<T>): Promise<T | null> {
+    if (this.asking >= MOST_ASKED) return null;
+    this.asking++;
+    try {
+      return await ask();
+    } catch (error) {
+      this.failed(error);
+      return null;
+    } finally {
+      this.asking--;
+    }
+  }
+}
