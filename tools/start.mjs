@@ -131,6 +131,9 @@ function tellOfDemo() {
   console.log(
     `  Mail           ${'a server that keeps it'.padEnd(22)} SMTP 127.0.0.1:${stack.mail}, without encryption; read at http://127.0.0.1:${controlPort}/mailbox`,
   );
+  console.log(
+    `  Accounts       ${'elsewhere, for guests'.padEnd(22)} issuer http://127.0.0.1:${controlPort}/accounts, client skerrow-guests “bollard and fender”; tove@gull.example “sea pink 5”`,
+  );
   if (stack.changes)
     console.log(
       `  Devices        ${'end and change sessions'.padEnd(22)} UDP 127.0.0.1:${stack.changes}, by NAS-Identifier (RFC 5176)`,

@@ -7,6 +7,8 @@ inOrder();
 
 const SSID = 'Skerrow Visitors';
 const PAGE = 'http://www.skerrow.example/harbour';
+/** A name stands between signs that keep its direction apart. */
+const ACCOUNT = /^Sign in with .Pier account.$/;
 
 const LOGO = `<svg xmlns="http://www.w3.org/2000/svg" width="300" height="120" onload="document.title='gulls'">
   <script>document.title = 'gulls'</script><rect width="300" height="120" fill="#0c5560"/></svg>`;
@@ -57,7 +59,7 @@ async function addGuestNetwork(desk: Desk, page: Page): Promise<void> {
   await expect(preview.getByRole('heading', { name: 'Aboard <b>with</b> Skerrow' })).toBeVisible();
   await desk.expectAccessible();
   await sheet.getByRole('button', { name: 'Add portal' }).click();
-  await expect(desk.sheet('Visitors').getByText('No SSID leads to it yet', { exact: false })).toBeVisible();
+  await expect(desk.sheet('Visitors').getByText('Nothing leads to it here yet', { exact: false })).toBeVisible();
 
   await desk.stage('Wireless');
   await desk.press('Add SSID');
@@ -566,4 +568,97 @@ test('a guest signs in by a name and a password; how its visit is limited is sai
   await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Visits' }).click();
   await expect(page.getByRole('row', { name: new RegExp(mac) })).toContainText('name and password');
   await guest.context().close();
+});
+
+test('ports lead guests to a portal, and a guest by cable signs in there with an account elsewhere', async ({
+  desk,
+  page,
+  estate,
+  browser,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Guests');
+  await page.getByRole('gridcell', { name: 'Visitors', exact: true }).click();
+  const portal = desk.sheet('Visitors');
+  await portal.getByRole('checkbox', { name: 'Account elsewhere' }).check();
+  await portal.getByLabel('Account elsewhere, as guests know it').fill('Pier account');
+  await portal.getByLabel('Its issuer').fill('http://accounts.pier.example');
+  await portal.getByLabel('Client id there').fill('skerrow-guests');
+  await portal.getByLabel('Client secret').fill('bollard and fender');
+  await portal.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(portal.getByText('its address has to begin with https', { exact: false })).toBeVisible();
+  await portal.getByLabel('Its issuer').fill(`${estate.controlUrl}/accounts`);
+  await portal.getByRole('combobox', { name: 'Phones’ own small window' }).click();
+  await page.getByRole('option', { name: 'stays closed' }).click();
+  await portal.getByLabel('Names that phones look at').fill('online.skerrow.example');
+  await portal.getByLabel('Asked again after').fill('30 d');
+  await portal.getByLabel('Megabytes a day').fill('500');
+  await portal.getByLabel('Then goes on at').fill('256');
+  await desk.putIntoDraft(portal);
+  await expect(portal.getByText('Empty keeps it')).toBeVisible();
+  await portal.getByRole('combobox', { name: 'Step of the portal' }).click();
+  await page.getByRole('option', { name: 'Has an account' }).click();
+  const preview = portal.frameLocator('iframe');
+  await expect(preview.getByRole('heading', { name: ACCOUNT })).toBeVisible();
+  await desk.expectAccessible();
+
+  await desk.stage('Lattice');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Ports' }).click();
+  await page.getByLabel('Filter').fill('bm-sw-01');
+  await page.getByRole('row', { name: /Choose bm-sw-01 port 13 / }).click();
+  const port = desk.sheet('bm-sw-01 port 13');
+  const choose = async (label: string, option: string | RegExp): Promise<void> => {
+    const answered = page.waitForResponse((response) => response.url().includes('/operations'));
+    await port.getByRole('combobox', { name: label, exact: true }).click();
+    await page.getByRole('option', { name: option }).click();
+    await answered;
+  };
+  await choose('Untagged', 'Passengers');
+  await choose('Guests', 'Visitors');
+  await expect(port.getByText('Whatever is plugged in reaches nothing until it is let in there')).toBeVisible();
+  await desk.expectAccessible();
+
+  await desk.stage('Bench');
+  const pick = async (label: string, option: string): Promise<void> => {
+    await page.getByRole('combobox', { name: label, exact: true }).first().click();
+    await page.getByRole('option', { name: option, exact: true }).click();
+  };
+  await pick('Probe', 'at a port');
+  await pick('Of device', 'bm-sw-01');
+  await pick('Port', '13');
+  const drafted = page.getByRole('region', { name: 'Walk on the draft' });
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  await expect(drafted.getByText('Held back by “Visitors”')).toBeVisible();
+  await page.getByRole('checkbox', { name: 'Has signed in as a guest' }).check();
+  await desk.press('Walk again');
+  await expect(drafted.getByText('Arrived: the internet answers')).toBeVisible();
+  await expect(drafted.getByText('After 500 MB a day it goes on at 256 kb/s.', { exact: false })).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+
+  const mac = '0e:c4:70:00:00:21';
+  await estate.tell({ do: 'plug', mac, at: '5C2-0121-53:13', name: 'visitor-laptop' });
+  const guest = await browser.newPage();
+  // Its own small window stays closed; the first page that is asked for leads to the portal.
+  await expect
+    .poll(async () => (await fetch(`${estate.controlUrl}/as/${mac}/http://online.skerrow.example/`)).status)
+    .toBe(200);
+  expect(await (await fetch(`${estate.controlUrl}/window/${mac}`)).json()).toEqual({ opens: null });
+  await expect
+    .poll(async () => (await guest.goto(`${estate.controlUrl}/as/${mac}/${PAGE}`))!.url().includes('/as/'))
+    .toBe(false);
+  await guest.getByRole('link', { name: ACCOUNT }).click();
+  await guest.getByRole('checkbox').check();
+  await new Desk(guest, estate).expectAccessible();
+  await guest.getByRole('button', { name: ACCOUNT }).click();
+  await guest.getByLabel('Mail address').fill('tove@gull.example');
+  await guest.getByLabel('Password').fill('sea pink 5');
+  await guest.getByRole('button', { name: 'Sign in' }).click();
+  await expect(guest.getByRole('heading', { name: 'You are online' })).toBeVisible();
+  await desk.stage('Guests');
+  await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Visits' }).click();
+  const row = page.getByRole('row', { name: /visitor-laptop/ });
+  await expect(row).toContainText('Tove Lindqvist');
+  await expect(row).toContainText('an account');
+  await guest.close();
 });

@@ -103,7 +103,7 @@ const schema = Joi.alternatives(
  * The fleet's own switchboard on loopback: `GET /` says what every device does, `GET /radius` what its RADIUS servers were asked,
  * `GET /directory` where its directory listens and by which authority it is believed,
  * `GET /as/MAC/http://HOST/PATH` asks for a page as a client’s browser would,
- * `GET /lease/MAC` what a client was given by DHCP,
+ * `GET /lease/MAC` what a client was given by DHCP, `GET /window/MAC` what the small window opens with by which phones tell that they are held,
  * `GET /mail` what mail came, and where it is taken (TCP), `POST /texts` takes a text message as a gateway does, `GET /texts` what came,
  * `GET /mailbox` a page to read both, `/accounts` is where people have accounts elsewhere (OpenID Connect),
  * `GET /changes` at which UDP port servers end and change sessions of any of them,
@@ -151,6 +151,8 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
         if (mac !== undefined && page !== undefined) return browse(fleet.open(mac, page));
         const [, leased] = /^\/lease\/([0-9a-f:]{17})$/.exec(request.url ?? '') ?? [];
         if (leased !== undefined) return reply(200, fleet.leaseOf(leased));
+        const [, looks] = /^\/window\/([0-9a-f:]{17})$/.exec(request.url ?? '') ?? [];
+        if (looks !== undefined) return reply(200, { opens: fleet.windowOf(looks) });
         if (request.url === '/directory')
           return reply(200, { ...fleet.entry.directory?.ports, authority: fleet.entry.authority?.pem });
         if (request.url === '/mail') return reply(200, { port: fleet.mail.port, mails: fleet.mail.all });

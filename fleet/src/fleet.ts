@@ -2,7 +2,7 @@ import { AccountIssuerStandIn } from './accounts/issuer';
 import { MailCatcher } from './mail/catcher';
 import { TextCatcher } from './mail/text-catcher';
 import { Device } from './devices/device';
-import { leaseOf, openPage, type Lease, type Page } from './phone';
+import { leaseOf, openPage, smallWindow, type Lease, type Page } from './phone';
 import type { DirectoryFile } from './radius/directory-file';
 import { EntryDesk } from './radius/entry-desk';
 import { World } from './world/world';
@@ -69,6 +69,9 @@ export class Fleet {
 
   /** What a client was given by DHCP; null while it is on no network. */
   leaseOf = (mac: string): Lease | null => leaseOf(this.world, this.devices, mac);
+
+  /** What a phone’s own small window opens with; null: it stays closed. */
+  windowOf = (mac: string): string | null => smallWindow(this.world, this.devices, mac);
 
   /** Pulls or plugs a device's power. */
   power(serial: string, on: boolean): void {

@@ -41,9 +41,9 @@ export function leaseOf(world: World, devices: ReadonlyMap<string, Device>, mac:
   const found = attached(world, mac);
   if (!found) return null;
   const { at, serial, joined, asker } = found;
-  const portal = asker.at.guest?.portal.id;
-  const captive = portal === undefined ? null : (devices.get(serial)?.captiveUrl({ portal, mac }) ?? null);
-  return { at, address: joined.address, captive };
+  const portal = asker.at.guest?.portal;
+  const told = portal && !portal.quiet ? devices.get(serial)?.captiveUrl({ portal: portal.id, mac }) : undefined;
+  return { at, address: joined.address, captive: told ?? null };
 }
 
 /**
@@ -66,4 +66,17 @@ export function openPage(world: World, devices: ReadonlyMap<string, Device>, mac
     if (location) return { status: 302, location, text: 'Sign in first.' };
   }
   return { status: 0, text: why };
+}
+
+/** The page that phones of this world look at to learn whether they are held. */
+const LOOKED_AT = 'http://online.skerrow.example/';
+
+/**
+ * What a phone’s own small window opens with, as soon as it is on a network: where DHCP says that it learns how it stands (RFC 8910), else where
+ * it is sent instead of the page that it looks at. Null: it takes itself for online, or there is no network.
+ */
+export function smallWindow(world: World, devices: ReadonlyMap<string, Device>, mac: string): string | null {
+  const lease = leaseOf(world, devices, mac);
+  if (!lease?.address) return null;
+  return lease.captive ?? openPage(world, devices, mac, LOOKED_AT).location ?? null;
 }

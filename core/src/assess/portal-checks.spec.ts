@@ -179,3 +179,10 @@ test('what is wrong with a portal is found where ports alone lead to it', () => 
   expect(idle).toMatchObject({ place: { kind: 'port', port: taken!.port } });
   expect(found(appliedWith(sample.roster, wrong, ...idle!.mend!.operations))).toEqual([]);
 });
+
+test('a portal whose guests have an account nowhere is found; the other ways in are left by the mend', () => {
+  expect(codesOf({ ways: ['account'] })).toEqual(['guests.account-none']);
+  const held = applied(sample.intent, { type: 'portal.add', portal: { ...portal, ways: ['accept', 'account'] } }, hold);
+  const [finding] = found(held, facts).filter(({ code }) => code === 'guests.account-none');
+  expect(applied(held, ...finding!.mend!.operations).estate.portals![0]!.ways).toEqual(['accept']);
+});

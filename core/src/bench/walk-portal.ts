@@ -69,6 +69,10 @@ const byOf = ({ id, name }: PortalDocument): Decider => ({ kind: 'portal', id, n
 
 /** Whether a device is told by DHCP that it is held. */
 function told({ device }: DeviceDocument, portal: PortalDocument, { url }: PortalFact): WalkStep {
+  if (portal.quiet) {
+    const detail = `${device.name} says nothing of it by DHCP, and what phones look at to learn whether they are held passes: no small window of theirs opens. The first page that is asked for by HTTP leads to ${url}.`;
+    return pass('portal', 'Not told of it: the small window stays closed', detail, byOf(portal));
+  }
   if (url.startsWith('https:')) {
     const detail = `${device.name} puts DHCP option ${CAPTIVE_OPTION} into the answer (RFC 8910): ${url}${captivePath('…')}. There the device learns that it is held, until when it is not, and where to sign in (RFC 8908).`;
     return pass('portal', 'Told of it with its address', detail, byOf(portal));

@@ -10,6 +10,8 @@ export interface PortalDocument {
   readonly name: string;
   /** Walled garden: names, names below one (`*.ferries.example`), addresses, prefixes, ranges. */
   readonly garden?: readonly string[];
+  /** Its clients are not told by DHCP that they are held. */
+  readonly quiet?: true;
   /** At other times nobody is let in, whoever the controller lets in; absent: at all. */
   readonly hours?: HoursDocument;
 }

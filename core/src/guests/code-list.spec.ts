@@ -6,6 +6,7 @@ const OTHER = '00000000-0000-4000-8000-00000000000b';
 const means: CodeListMeans = {
   ...{ visit: 480, least: 5, longest: 44_640, now: Date.UTC(2026, 10, 30) },
   sites: { pier: SITE, pi: SITE, slip: OTHER },
+  ...{ zones: { [SITE]: 'Europe/Dublin', [OTHER]: 'America/New_York' }, zone: 'Asia/Tokyo' },
 };
 const HEAD = ['For', 'Code', 'Lasts', 'Devices', 'Use by', 'Sites'];
 const read = (...rows: string[][]) => checkCodeList([HEAD, ...rows], means);
@@ -15,9 +16,11 @@ test('a row says what for; all else has its usual', () => {
     ...{ name: 'Cabin 12', code: null, minutes: 480, most: 1, useBy: null, siteIds: null },
   });
   expect(read(['Coach', 'abcd-2345', '2 d', 'any', '2026-12-31', 'Pier; SLIP; pi']).rows[0]!.good).toEqual({
-    ...{ name: 'Coach', code: 'ABCD2345', minutes: 2880, most: null, useBy: '2026-12-31T23:59:59.000Z' },
-    siteIds: [SITE, OTHER],
+    ...{ name: 'Coach', code: 'ABCD2345', minutes: 2880, most: null, useBy: '2027-01-01T05:00:00.000Z' },
+    siteIds: [SITE, OTHER], // the day is over in New York
   });
+  expect(read(['Coach', '', '', '', '2026-12-31', 'Pier']).rows[0]!.good!.useBy).toBe('2027-01-01T00:00:00.000Z');
+  expect(read(['Coach', '', '', '', '2026-12-31', '']).rows[0]!.good!.useBy).toBe('2026-12-31T15:00:00.000Z');
 });
 
 test('what is wrong with a row is said at its cell; others stay good', () => {
@@ -26,7 +29,7 @@ test('what is wrong with a row is said at its cell; others stay good', () => {
   expect(fields('x'.repeat(81), '', '', '', '', '')).toEqual(['name']);
   expect(fields('a', 'short', '', '', '', '')).toEqual(['code']);
   expect(fields('a', '', '2 min', '', '', '')).toEqual(['lasts']);
-  expect(fields('a', '', 'soon', '0', '2026-02-31x', 'Nowhere')).toEqual(['lasts', 'most', 'useBy', 'sites']);
+  expect(fields('a', '', 'soon', '0', '2026-02-31x', 'Nowhere')).toEqual(['lasts', 'most', 'sites', 'useBy']);
   expect(fields('a', '', '', '', '2026-11-01', '')).toEqual(['useBy']);
   expect(fields('a', '', '', '', '', 'constructor')).toEqual(['sites']);
   const two = read(['a', 'ABCD2345', '', '', '', ''], ['b', 'abcd 2345', '', '', '', ''], ['c', '', '', '', '', '']);

@@ -1,5 +1,7 @@
 import { flaw, readColumns, readLasts, type CheckedList, type CheckedRow, type Flaw, type ListColumn } from '../base';
+import { isDay } from '../rules';
 import { isCode, plainCode } from './code-strength';
+import { dayWindow } from './day-window';
 import { MOST_CODE_DEVICES, MOST_CODE_NAME, MOST_NEW_CODES } from './guests.contract';
 
 const HEADINGS = {
@@ -41,6 +43,9 @@ export interface CodeListMeans {
   readonly longest: number;
   /** Ids of sites, by their names and short names in lower case. */
   readonly sites: Readonly<Record<string, string>>;
+  /** Time zones of sites by their ids, and the one of a code that opens all of them. */
+  readonly zones: Readonly<Record<string, string>>;
+  readonly zone: string;
   /** Milliseconds since 1970. */
   readonly now: number;
 }
@@ -67,7 +72,7 @@ export function checkCodeList(table: readonly (readonly string[])[], means: Code
 
 function readRow(
   values: Readonly<Record<Column, string>>,
-  { visit, least, longest, sites, now }: CodeListMeans,
+  { visit, least, longest, sites, zones, zone, now }: CodeListMeans,
 ): { readonly good: ListedCode; readonly found: Flaw[] } {
   const found: Flaw[] = [];
   const say = (field: Column, message: string): void => void found.push(flaw(`code.${field}`, message, field));
@@ -83,11 +88,6 @@ function readRow(
   const most = any ? null : values.most.trim() === '' ? 1 : Number(values.most);
   if (most !== null && !(Number.isInteger(most) && most >= 1 && most <= MOST_CODE_DEVICES))
     say('most', `From 1 to ${MOST_CODE_DEVICES}, or any.`);
-  const day = /^\d{4}-\d\d-\d\d$/.test(values.useBy.trim()) ? Date.parse(`${values.useBy.trim()}T23:59:59Z`) : NaN;
-  if (values.useBy.trim() !== '') {
-    if (Number.isNaN(day)) say('useBy', 'A day like 2026-12-31.');
-    else if (day <= now) say('useBy', 'That day is past already.');
-  }
   const named = values.sites
     .split(/[;\n|]/)
     .map((each) => each.trim())
@@ -95,10 +95,21 @@ function readRow(
   const unknown = named.find((each) => !Object.hasOwn(sites, each.toLowerCase()));
   if (unknown !== undefined) say('sites', `There is no site “${unknown.slice(0, 60)}”; several are parted by ;.`);
   const siteIds = [...new Set(named.flatMap((each) => sites[each.toLowerCase()] ?? []))];
+  const day = values.useBy.trim();
+  // Until the day is over wherever the code opens something.
+  const ends = isDay(day)
+    ? Math.max(
+        ...(siteIds.length > 0 ? siteIds.map((id) => zones[id] ?? zone) : [zone]).map((at) => dayWindow(at, day).end),
+      )
+    : NaN;
+  if (day !== '') {
+    if (Number.isNaN(ends)) say('useBy', 'A day like 2026-12-31.');
+    else if (ends <= now) say('useBy', 'That day is past already.');
+  }
   return {
     good: {
       ...{ name, code, minutes, most },
-      useBy: Number.isNaN(day) ? null : new Date(day).toISOString(),
+      useBy: Number.isNaN(ends) ? null : new Date(ends).toISOString(),
       siteIds: named.length === 0 ? null : siteIds,
     },
     found,

@@ -5,6 +5,8 @@ export type GardenEntry =
   | { readonly kind: 'name'; readonly name: string; readonly below: boolean }
   | { readonly kind: 'addresses'; readonly range: IpRange };
 
+/** Most names by which phones learn whether they are held. */
+export const MOST_QUIET = 50;
 /** Most lines of a walled garden, and characters of each. */
 export const [MOST_GARDEN, MOST_GARDEN_LINE] = [200, 253];
 

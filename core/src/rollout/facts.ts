@@ -167,15 +167,16 @@ export const namedPortals = fact(
 
 /** Where guests are held; what its pages link to, and whoever keeps accounts, is in the walled garden. */
 function portalDocument(
-  { id, name, garden, newsLink, ways, account }: Portal,
+  { id, name, garden, newsLink, ways, account, quiet }: Portal,
   within: Hours | undefined,
 ): PortalDocument {
   const links = [newsLink, ways.includes('account') ? account?.issuer : null];
   const hosts = links.flatMap((link) => (link ? (readPage(link)?.host ?? []) : []));
-  const all = [...new Set([...garden, ...hosts])].sort();
+  const all = [...new Set([...garden, ...hosts, ...(quiet ?? [])])].sort();
   return {
     ...{ id, name },
     ...(all.length > 0 ? { garden: all } : {}),
+    ...(quiet ? { quiet: true as const } : {}),
     ...(within ? { hours: hoursDocument(within) } : {}),
   };
 }

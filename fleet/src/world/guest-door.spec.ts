@@ -3,7 +3,7 @@ import { afterEach, expect, test, vi } from 'vitest';
 import type { ApDocument, GatewayDocument, PortalDocument } from '@iron-lattice/core/document';
 import { claimText, readWord, wordText } from '@iron-lattice/core/guests';
 import { HeldGuests } from '../devices/held-guests';
-import { leaseOf, openPage } from '../phone';
+import { leaseOf, openPage, smallWindow } from '../phone';
 import type { Device } from '../devices/device';
 import { factory, SMALL_WORLD } from './small-world.fixture';
 import { NO_NAMER } from './named';
@@ -13,10 +13,10 @@ const MAC = '0e:00:00:00:00:01';
 const portal: PortalDocument = { id: 'p', name: 'Passengers', garden: ['tickets.example', '198.51.100.9'] };
 const NAMES = { 'news.example': '198.51.100.7', 'tickets.example': '198.51.100.8' };
 
-function setUp(more: Partial<PortalDocument> = {}) {
+function setUp(more: Partial<PortalDocument> = {}, names: Readonly<Record<string, string>> = {}) {
   const world = new World({
     ...structuredClone(SMALL_WORLD),
-    names: NAMES,
+    names: { ...NAMES, ...names },
     controller: '203.0.113.200',
     air: { places: { A: [0, 0, 3], [MAC]: [3, 0, 1] }, hurry: 0.001 },
     clients: [{ mac: MAC, near: 'A', ssid: 'Deck', bands: ['5'] }],
@@ -200,4 +200,21 @@ test('whoever took what it may goes on at the rate that is told, and what it tak
   expect(took() - full).toBe(20_000); // 8 kb/s each way
   told({ left: 0 });
   expect(open('https://news.example/').status).toBe(0);
+});
+
+test('the small window of a phone opens with where it is sent, and stays closed where what it looks at passes', () => {
+  const window = (more: Partial<PortalDocument>, url: string): string | null => {
+    const { world, guests, key } = setUp(more, { 'online.skerrow.example': '198.51.100.82' });
+    guests.welcomed({ portal: url });
+    const device = {
+      wayIn: (who: never, page: string) => guests.wayIn(key.privateKey, who, page),
+      captiveUrl: (of: never) => guests.captiveUrl(key.privateKey, of),
+    } as unknown as Device;
+    return smallWindow(world, new Map([['A', device]]), MAC);
+  };
+  const id = '0f0e0d0c-0b0a-4908-8706-050403020100';
+  expect(window({}, 'http://127.0.0.1:8624')).toMatch(/^http:\/\/127\.0\.0\.1:8624\/\?who=/);
+  expect(window({ id }, 'https://127.0.0.1:8624')).toMatch(/^https:\/\/127\.0\.0\.1:8624\/captive\//);
+  const quiet = { id, quiet: true, garden: ['online.skerrow.example'] } as const;
+  for (const url of ['http://127.0.0.1:8624', 'https://127.0.0.1:8624']) expect(window(quiet, url)).toBeNull();
 });

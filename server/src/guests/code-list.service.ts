@@ -1,5 +1,5 @@
 import { flaw, type CheckedList } from '@iron-lattice/core/base';
-import type { ListedCode } from '@iron-lattice/core/guests';
+import type { CodeListMeans, ListedCode } from '@iron-lattice/core/guests';
 import { LEAST_VISIT, MOST_VISIT, NEW_PORTAL } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
@@ -21,8 +21,8 @@ export class CodeListService {
   async preview(portalId: string, bytes: Uint8Array): Promise<CheckedList<ListedCode>> {
     const read = await this.heavy.read('read-table', bytes);
     if (!read.ok) throw new AppError('list.refused', read.reason);
-    const [sites, visit] = await Promise.all([this.sites(), this.visitOf(portalId)]);
-    const means = { visit, least: LEAST_VISIT, longest: MOST_VISIT, sites, now: clock.now() };
+    const [sites, said] = await Promise.all([this.sites(), this.said(portalId)]);
+    const means = { ...said, least: LEAST_VISIT, longest: MOST_VISIT, sites, now: clock.now() };
     const seen = await this.heavy.run('code-list', read.table, means);
     const taken = await this.codes.taken(
       portalId,
@@ -57,9 +57,14 @@ export class CodeListService {
     ]);
   }
 
-  /** Minutes that a visit lasts at a portal, as the draft in front has it. */
-  private async visitOf(portalId: string): Promise<number> {
+  /** Minutes that a visit lasts at a portal, and time zones of sites, as the draft in front has them; of all sites that of most. */
+  private async said(portalId: string): Promise<Pick<CodeListMeans, 'visit' | 'zones' | 'zone'>> {
     const { intent } = await this.drafts.recent();
-    return intent.estate.portals?.find(({ id }) => id === portalId)?.visit ?? NEW_PORTAL.visit;
+    const visit = intent.estate.portals?.find(({ id }) => id === portalId)?.visit ?? NEW_PORTAL.visit;
+    const zones = Object.fromEntries([...intent.sites].map(([id, { timeZone }]) => [id, timeZone]));
+    const counts = new Map<string, number>();
+    for (const zone of Object.values(zones)) counts.set(zone, (counts.get(zone) ?? 0) + 1);
+    const [most] = [...counts].sort(([, a], [, b]) => b - a);
+    return { visit, zones, zone: most?.[0] ?? 'UTC' };
   }
 }

@@ -186,6 +186,14 @@ export class CodeService {
     });
   }
 
+  /** How many visits that began with a code go on, by site. */
+  openVisits(id: string): Promise<{ readonly siteId: string; readonly count: number }[]> {
+    return this.select<{ siteId: string; count: number }>(
+      `SELECT site_id AS "siteId", count(*)::int AS count FROM visit WHERE code_id = :id AND ended_at IS NULL AND until > now() GROUP BY site_id`,
+      { id },
+    );
+  }
+
   /** Has codes open other sites. Visits that began with one where it opens nothing any more end. @returns guests whose visits changed. @throws AppError */
   async move(
     ids: readonly string[],

@@ -132,6 +132,14 @@ export const guestRoutes = (
   }),
   route({
     method: 'get',
+    path: '/api/codes/:id/open-visits',
+    summary: 'How many visits that began with a code go on, by site',
+    who: EVERYONE,
+    params: { id: ID },
+    handle: ({ params }) => codes.openVisits(params['id']!),
+  }),
+  route({
+    method: 'get',
     path: '/api/portal-address',
     summary: 'Where guests sign in, without the last slash; empty: nowhere yet',
     who: EVERYONE,

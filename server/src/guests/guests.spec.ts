@@ -305,15 +305,30 @@ test('a code that is moved opens the other site alone, and visits with it at the
   await toldOf(true);
   const move = (siteIds: string[] | null) => ada.ask('POST', '/api/codes/move', { ids: [made!.id], siteIds });
   expect((await move([randomUUID()])).status).toBe(422);
+  const going = () => ada.get(`/api/codes/${made!.id}/open-visits`);
+  expect(await going()).toEqual([{ siteId, count: 1 }]);
   expect((await move([slip.id])).status).toBe(204);
   await toldOf(false);
   expect((await visits())[0]).toMatchObject({ state: 'ended' });
+  expect(await going()).toEqual([]);
   const other = await guest('0e:00:00:00:00:02');
   await other.press('/code', { code: made!.code });
   expect([other.status, other.text.includes('This code is not right')]).toEqual([422, true]);
   expect((await move(null)).status).toBe(204);
   await other.press('/code', { code: made!.code });
   expect((await visits())[0]).toMatchObject({ mac: '0e:00:00:00:00:02', state: 'in' });
+});
+
+test('a visit says what its device is called, by people or by itself, and is found by it', async () => {
+  await asks();
+  await (await guest()).press('/accept');
+  const clients = [{ mac: MAC, ssid: 'Passengers', vlan: 10, address: null, since: Date.now(), name: 'rins-phone' }];
+  const rest = { address: null, uptime: 1, neighbours: [], uplinks: [], leases: [], counters: [] };
+  box.say({ type: 'report', report: { ...rest, clients } });
+  await expect.poll(async () => (await visits())[0]!.host, { timeout: 10_000 }).toBe('rins-phone');
+  const found = (find: string): Promise<VisitView[]> => ada.get(`/api/visits?find=${find}`);
+  expect((await found('ins-pho')).map(({ mac }) => mac)).toEqual([MAC]);
+  expect(await found('moes-phone')).toEqual([]);
 });
 
 test('codes of a list are looked at row by row, and made all or none', async () => {

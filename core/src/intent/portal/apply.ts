@@ -48,6 +48,7 @@ function normalised({ words, ...portal }: Portal): Portal {
     ...portal,
     name: portal.name.trim(),
     garden: linesOf(portal.garden, (line) => line.toLowerCase()),
+    ...(portal.quiet ? { quiet: linesOf(portal.quiet, (line) => line.toLowerCase()) } : {}),
     ...(sponsors ? { sponsors: sponsorsOf(sponsors) } : {}),
     ...(portal.kinds === undefined
       ? {}

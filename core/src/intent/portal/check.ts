@@ -11,6 +11,7 @@ import {
   MOST_GROUP_PEOPLE,
   MOST_GROUPS,
   MOST_ISSUER,
+  MOST_QUIET,
   MOST_CODE_DEVICES,
   MOST_KIND_NAME,
   MOST_KINDS,
@@ -59,7 +60,13 @@ export function checkPortal(
   if (languages.length === 0) flaws.push(flaw('portal.languages-none', 'Choose a language at least.', 'languages'));
   if (portal.hours && !hours.some((each) => each.id === portal.hours))
     flaws.push(flaw('portal.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
-  flaws.push(...kindFlaws(portal), ...limitFlaws(portal), ...wordFlaws(portal), ...sponsorFlaws(portal), ...accountFlaws(portal));
+  flaws.push(
+    ...kindFlaws(portal),
+    ...limitFlaws(portal),
+    ...wordFlaws(portal),
+    ...sponsorFlaws(portal),
+    ...accountFlaws(portal),
+  );
   if (garden.length > MOST_GARDEN)
     flaws.push(flaw('portal.garden-many', `${MOST_GARDEN} lines at most; these are ${garden.length}.`, 'garden'));
   const odd = garden.find((line) => readGarden(line) === null);
@@ -67,6 +74,12 @@ export function checkPortal(
     const message = `“${odd.slice(0, 80)}” is neither a name nor an address: write ferries.example, *.ferries.example, 203.0.113.7 or 203.0.113.0/24.`;
     flaws.push(flaw('portal.garden', message, 'garden'));
   }
+  const { quiet } = portal;
+  const noName = quiet?.find((line) => readGarden(line)?.kind !== 'name');
+  if (noName !== undefined)
+    flaws.push(flaw('portal.quiet', `“${noName.slice(0, 80)}” is no name, such as online.skerrow.example.`, 'quiet'));
+  else if (quiet && (quiet.length === 0 || quiet.length > MOST_QUIET))
+    flaws.push(flaw('portal.quiet', `Write the names that phones look at, ${MOST_QUIET} at most.`, 'quiet'));
   for (const field of ['landing', 'newsLink'] as const)
     if (portal[field] && !readPage(portal[field]))
       flaws.push(flaw(`portal.${field}`, 'Write a whole address, such as https://ferries.example/harbour.', field));
@@ -131,8 +144,7 @@ function limitFlaws({ visit, dataADay, minutesADay, first, idle, rest, known, sl
     flaws.push(flaw('portal.known', 'From an hour to a year, such as 30 d; empty: asked each time.', 'known'));
   if (!whole(slow, LEAST_SLOW, MOST_SLOW))
     flaws.push(flaw('portal.slow', `Whole kb/s, from ${LEAST_SLOW} to 100,000; empty: held back.`, 'slow'));
-  else if (slow && !dataADay)
-    flaws.push(flaw('portal.slow-none', 'Say how many megabytes a day come before.', 'slow'));
+  else if (slow && !dataADay) flaws.push(flaw('portal.slow-none', 'Say how many megabytes a day come before.', 'slow'));
   for (const { code, message, field = '' } of capFlaws({ client: rate ?? null }, 'leave it empty for any'))
     flaws.push(flaw(code, message, field.replace('caps.client', 'rate')));
   if (!whole(first, LEAST_FIRST, Math.min(MOST_FIRST, visit)))

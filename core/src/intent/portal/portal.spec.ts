@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Sponsors } from '../../guests';
+import type { AccountIssuer, Sponsors } from '../../guests';
 import { compileSite } from '../../rollout';
 import { readTimes } from '../../rules';
 import { applied, appliedWith, sampleId, sampleSite } from '../../testing';
@@ -16,6 +16,8 @@ import {
   type PortEntry,
   type Portal,
 } from '..';
+import type { PortalOperation } from './operations';
+import { secretsOfPortal } from './secrets';
 
 const sample = sampleSite({ segments: 2, aps: 1 });
 const [ssid] = sample.intent.estate.ssids;
@@ -84,6 +86,8 @@ test('limits of a visit that nobody means, and hours that are not there, are ref
   expect(codes(sample.intent, set({ known: 59 }))).toEqual(['portal.known']);
   expect(codes(sample.intent, set({ slow: 15, dataADay: 5 }))).toEqual(['portal.slow']);
   expect(codes(sample.intent, set({ slow: 256 }))).toEqual(['portal.slow-none']);
+  for (const quiet of [[], ['203.0.113.7'], ['on line']])
+    expect(codes(sample.intent, set({ quiet }))).toEqual(['portal.quiet']);
   expect(codes(sample.intent, set({ idle: 5, rest: 44_640, rate: { up: 64 } }))).toEqual([]);
   expect(codes(sample.intent, set({ known: 525_600, slow: 256, dataADay: 5 }))).toEqual([]);
   const kind = { name: 'Day guest', minutes: 1440, most: 2 };
@@ -245,4 +249,47 @@ test('devices that ask servers are told the portals that answers may name, and t
   const named = done(before, name);
   expect(switchTold(named).radius?.portals).toEqual([{ id: portal.id, name: 'Passengers' }]);
   expect(touchedSites(before, named)).toEqual([siteId]);
+});
+
+test('an issuer of accounts is checked in words, its host is reached before, and its secret is the portal’s own', () => {
+  const account = {
+    ...{ name: ' Pier account ', issuer: 'https://accounts.pier.example/', client: 'lattice', secret: null },
+    domains: ['@Pier.example', ''],
+  };
+  const made = (change: Partial<AccountIssuer>): Operation => ({
+    type: 'portal.add',
+    portal: { ...portal, ways: ['account'], account: { ...account, ...change } },
+  });
+  const kept = applied(sample.intent, made({}), hold);
+  expect(kept.estate.portals![0]!.account).toEqual({
+    ...{ name: 'Pier account', issuer: 'https://accounts.pier.example', client: 'lattice', secret: null },
+    domains: ['pier.example'],
+  });
+  expect(told(kept).find(({ id }) => id === ssid!.id)!.portal!.garden).toEqual(['accounts.pier.example']);
+  for (const [field, change] of [
+    ['name', { name: ' ' }],
+    ['issuer', { issuer: 'accounts.pier.example' }],
+    ['issuer', { issuer: 'http://accounts.pier.example' }],
+    ['issuer', { issuer: 'https://accounts.pier.example/?x=1' }],
+    ['client', { client: '' }],
+    ['domains', { domains: ['pier'] }],
+  ] as const)
+    expect(codes(sample.intent, made(change))).toEqual([`portal.account-${field}`]);
+  expect(codes(sample.intent, made({ issuer: 'http://127.0.0.1:8621/accounts' }))).toEqual([]);
+  const uses = secretsOfPortal(made({ secret: { secret: sampleId(6, 1) } }) as PortalOperation);
+  expect(uses.map(({ id, check }) => [id, check('x').length, check('x'.repeat(513)).length])).toEqual([
+    [sampleId(6, 1), 0, 1],
+  ]);
+  expect(secretsOfPortal(made({}) as PortalOperation)).toEqual([]);
+});
+
+test('where phones are not to open their small window, what they look at is reached, and nothing is said by DHCP', () => {
+  const quiet = applied(
+    sample.intent,
+    { type: 'portal.add', portal: { ...portal, quiet: ['Online.skerrow.example', ''] } },
+    hold,
+  );
+  expect(told(quiet).find(({ id }) => id === ssid!.id)!.portal).toEqual({
+    ...{ id: portal.id, name: 'Passengers', garden: ['online.skerrow.example'], quiet: true },
+  });
 });

@@ -1,4 +1,14 @@
-import type { AccountIssuer, AskedFields, CodeKind, GuestWay, Language, PageWords, Picture, Sponsors, UserChecks } from '../../guests';
+import type {
+  AccountIssuer,
+  AskedFields,
+  CodeKind,
+  GuestWay,
+  Language,
+  PageWords,
+  Picture,
+  Sponsors,
+  UserChecks,
+} from '../../guests';
 import type { CapPair } from '../../traffic';
 import type { Purposed } from '../purpose';
 
@@ -53,6 +63,11 @@ export interface Portal extends Purposed {
   readonly named?: boolean | null;
   /** Names and addresses that everybody reaches before. */
   readonly garden: readonly string[];
+  /**
+   * Names that phones look at to learn whether they are held: they are reached before, and devices are not told by DHCP that they are held, so that the
+   * small window of their own stays closed. Null: it opens by itself.
+   */
+  readonly quiet?: readonly string[] | null;
   /** The page’s own address that its news link to: it works before signing in too. */
   readonly newsLink?: string | null;
   /** Languages that it speaks, the one first that stands in for all others. */

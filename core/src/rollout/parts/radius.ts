@@ -60,7 +60,11 @@ export const radius = part({
 export const gatewayRadius = part({
   name: 'RADIUS servers of the gateway',
   kinds: ['gateway'],
-  reads: { facts: { known: servers, named: segments, portals: namedPortals, holder: holderOf }, device: ['id'], before: ['ports'] },
+  reads: {
+    facts: { known: servers, named: segments, portals: namedPortals, holder: holderOf },
+    device: ['id'],
+    before: ['ports'],
+  },
   tells: ({ known, named, portals, holder }, { id }, { ports = [] }) => {
     const own = askedOf(known, ports, []);
     const asked = known

@@ -90,6 +90,17 @@ test('slips are pages to be cut: what is said stands on them as text, with lette
   expect(seen(file, 24, 210, 172)).toBe(slip.qr[1]!.text);
 });
 
+test('names in Greek, Cyrillic and Arabic letters stand on slips as they are written', async () => {
+  const [greek, cyrillic, arabic] = ['Καμπίνα 12', 'Каюта 12', 'مقصورة الميناء'];
+  const file = await sheetOf([greek, cyrillic, arabic].map((heading) => ({ ...slip, heading, qr: [] })));
+  const text = by('pdftotext', '-layout', file, '-');
+  expect(text).toContain(greek);
+  expect(text).toContain(cyrillic);
+  // Readers put what is written from the right in its order again, and may join its letters otherwise.
+  for (const word of arabic.split(' ')) expect(text.normalize('NFKC')).toContain(word);
+  expect(by('pdffonts', file)).toMatch(/NotoSansArabic[\s\S]*yes yes yes/);
+});
+
 test('what is longer than a slip is cut, and more slips than a sheet has are refused', async () => {
   const long = { ...slip, heading: 'x'.repeat(200), after: ['word '.repeat(40).trim(), ''] };
   expect(by('pdftotext', await sheetOf([long]), '-')).toContain('…');

@@ -1,5 +1,6 @@
 import { lastsWords } from '@iron-lattice/core/base';
-import { Component, computed, inject, input, output } from '@angular/core';
+import { HttpClient } from '@angular/common/http';
+import { Component, computed, inject, input, output, resource } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { DatePipe } from '@angular/common';
 import { writtenCode, type CodeView } from '@iron-lattice/core/guests';
@@ -7,8 +8,10 @@ import { SessionStore } from '../session/session-store';
 import { EstateStore } from '../shell/estate-store';
 import { SiteStore } from '../shell/site-store';
 import { anewFor } from '../ui/anew-for';
+import { firstValueFrom } from 'rxjs';
 import { Cell } from '../ui/cell';
 import { ChoiceCell } from '../ui/choice-cell';
+import { counted } from '../ui/counted';
 import { Sheet } from '../ui/sheet';
 import { GuestsStore } from './guests-store';
 import { SendCode } from './send-code';
@@ -69,7 +72,7 @@ const DAY = 1440;
         />
         @if (moves()) {
           <div class="cell">
-            <button mat-stroked-button type="button" (click)="move()">Move it there</button>
+            <button mat-stroked-button type="button" (click)="move()">{{ moveLabel() }}</button>
           </div>
         }
         <il-cell label="Made">{{ code().madeAt | date: 'd MMM y HH:mm' }} by {{ code().by }}</il-cell>
@@ -103,6 +106,7 @@ export class CodeSheet {
     return `${words}. What is done here acts at once, and on visits that began with it.`;
   });
   private readonly estate = inject(EstateStore);
+  private readonly http = inject(HttpClient);
   protected readonly sites = computed(() => this.estate.siteChoices());
   /** Sites that it is to open; none: wherever the portal is. */
   protected readonly opens = anewFor<readonly string[]>(
@@ -112,6 +116,19 @@ export class CodeSheet {
   protected readonly moves = computed(() => {
     const [now, wanted] = [this.code().siteIds ?? [], this.opens()];
     return now.length !== wanted.length || wanted.some((id) => !now.includes(id));
+  });
+  /** Visits that began with it and go on, by site. */
+  private readonly going = resource({
+    params: () => (this.moves() ? { id: this.code().id, devices: this.code().devices.length } : undefined),
+    loader: ({ params: { id } }) =>
+      firstValueFrom(this.http.get<{ siteId: string; count: number }[]>(`/api/codes/${id}/open-visits`)),
+  });
+  protected readonly moveLabel = computed(() => {
+    const opens = this.opens();
+    const ends = (this.going.value() ?? [])
+      .filter(({ siteId }) => opens.length > 0 && !opens.includes(siteId))
+      .reduce((sum, { count }) => sum + count, 0);
+    return ends === 0 ? 'Move it there' : `Move it there, and end ${counted(ends, 'visit')}`;
   });
   protected readonly lasts = computed(() => {
     const { minutes, runs } = this.code();

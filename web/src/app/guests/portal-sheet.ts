@@ -10,7 +10,7 @@ import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { anewFor } from '../ui/anew-for';
 import { Cell } from '../ui/cell';
-import { ChoiceCell } from '../ui/choice-cell';
+import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { counted } from '../ui/counted';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
@@ -22,10 +22,14 @@ import { languageIn, PortalLooks, WORD_FIELDS } from './portal-looks';
 import { PortalPreview } from './portal-preview';
 
 const WAYS = GUEST_WAYS.map((way) => ({ way, words: WAY_WORDS[way] }));
+const WINDOWS: readonly Choice[] = [
+  { value: false, label: 'opens by itself' },
+  { value: true, label: 'stays closed' },
+];
 /** Fields whose flaws stand beside them. */
 const SHOWN = [
   ...['name', 'ways', 'visit', 'dataADay', 'minutesADay', 'landing', 'garden', 'newsLink'],
-  ...['kinds', 'rest', 'idle', 'known', 'slow', 'hours', 'named', 'rate.down', 'rate.up'],
+  ...['kinds', 'rest', 'idle', 'known', 'slow', 'hours', 'named', 'quiet', 'rate.down', 'rate.up'],
   ...['languages', 'agree', 'ground', 'accent', 'purpose', 'first'],
   ...['name', 'issuer', 'client', 'secret', 'domains'].map((field) => `account.${field}`),
   ...['domains', 'people', 'groups', 'told', 'within'].map((field) => `sponsors.${field}`),
@@ -148,6 +152,30 @@ const SHOWN = [
               [value]="text().garden"
               (typed)="form.put({ garden: $event })"
             />
+            <il-choice-cell
+              label="Phones’ own small window"
+              for="portal-window"
+              hint="By which they tell people that they are held"
+              [options]="windows"
+              [disabled]="!session.mayChange()"
+              [value]="text().quiet !== null"
+              (chosen)="form.put({ quiet: $event ? '' : null })"
+            />
+            @if (text().quiet !== null) {
+              <il-text-cell
+                label="Names that phones look at"
+                for="portal-quiet"
+                size="wide"
+                hint="To learn whether they are held, a line each: they reach them, and take themselves for online"
+                example="online.skerrow.example"
+                [rows]="2"
+                [mono]="true"
+                [flaw]="problem()?.of('quiet')"
+                [readonly]="!session.mayChange()"
+                [value]="text().quiet ?? ''"
+                (typed)="form.put({ quiet: $event })"
+              />
+            }
             <il-cell
               label="By RADIUS"
               hint="A Filter-Id with its name: whoever is let in so is held by it"
@@ -228,6 +256,7 @@ export class PortalSheet {
   /** Id of the portal that is in the draft now. */
   readonly kept = output<string>();
   protected readonly ways = WAYS;
+  protected readonly windows = WINDOWS;
 
   protected readonly form = new EditForm<Portal, PortalText>({
     kept: () => this.portal(),

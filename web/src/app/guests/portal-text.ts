@@ -41,6 +41,8 @@ export interface PortalText {
   readonly landing: string;
   /** Lines. */
   readonly garden: string;
+  /** Names, a line each; null: the small window of phones opens. */
+  readonly quiet: string | null;
   readonly newsLink: string;
   readonly languages: readonly Language[];
   readonly words: Readonly<Partial<Record<Language, PageWords>>>;
@@ -108,7 +110,7 @@ export function textOf(portal: Portal | null): PortalText {
     ...{ rest: portal?.rest ? lastsWords(portal.rest) : '', idle: portal?.idle ? lastsWords(portal.idle) : '' },
     ...{ known: portal?.known ? lastsWords(portal.known) : '', slow: written(portal?.slow) },
     ...{ down: rate.clientDown, up: rate.clientUp, hours: portal?.hours ?? null },
-    named: portal?.named ?? false,
+    ...{ named: portal?.named ?? false, quiet: portal?.quiet?.join('\n') ?? null },
     ...{ landing: landing ?? '', garden: garden.join('\n'), newsLink: newsLink ?? '' },
     ...{ languages, words, agree: agree ?? false, ground, accent, purpose: portal?.purpose ?? '' },
     ...{ users: portal?.users ?? 'kept', kinds: (portal?.kinds ?? []).map(kindWords).join('\n') },
@@ -131,7 +133,7 @@ export function fieldsOf(text: PortalText): PortalFields {
     ...{ rest: optional(text.rest, readLasts), idle: optional(text.idle, readLasts), hours: text.hours },
     ...{ known: optional(text.known, readLasts), slow: optional(text.slow, Number) },
     rate: capsOf(rateText(text))?.client ?? null,
-    named: text.named || null,
+    ...{ named: text.named || null, quiet: text.quiet === null ? null : linesOf(text.quiet) },
     ...{ landing: text.landing.trim() || null, newsLink: text.newsLink.trim() || null },
     garden: linesOf(text.garden),
     ...{ languages: text.languages, words: text.words, agree: text.agree || null },
