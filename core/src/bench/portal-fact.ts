@@ -15,7 +15,7 @@ export function portalFact(portal: Portal, url: string): PortalFact {
       ...(minutesADay ? [`${lastsWords(minutesADay)} that day`] : []),
       ...(idle ? [`${lastsWords(idle)} without use`] : []),
     ],
-    after: known ? `for ${lastsWords(known)} from when it signed in is let in by itself when it comes back` : again,
+    after: known ? `is let in again by itself for ${lastsWords(known)} from when it signed in` : again,
     ...(slow && dataADay ? { slows: `After ${dataADay} MB a day it goes on at ${slow} kb/s.` } : {}),
   };
 }

@@ -1,5 +1,5 @@
 import { HttpClient } from '@angular/common/http';
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { Injectable, computed, effect, inject, signal } from '@angular/core';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { asksPassphrase } from '@iron-lattice/core/document';
 import type { CodesView, CodeView, ListedCode, NewCodes, VisitView } from '@iron-lattice/core/guests';
@@ -15,6 +15,8 @@ import { codeSlip } from './code-slip';
 
 /** How often what changes is asked for anew at the most, in milliseconds. */
 const FOLLOW_MS = 1000;
+/** How often visits are asked for anew while they are looked at, in milliseconds. */
+const LOOK_MS = 10_000;
 /** How long it can be brought back from the message that says that codes were taken back. */
 const UNDO_MS = 15_000;
 
@@ -68,6 +70,12 @@ export class GuestsStore {
     },
     when: (event) => event.type === 'guests' && event.what === 'visits',
     every: FOLLOW_MS,
+  });
+  /** What guests take, and what their devices are called, is no event: while people look it is asked for anew. */
+  private readonly looking = effect((onCleanup) => {
+    if (this.view() !== 'Visits') return;
+    const timer = setInterval(() => void this.visitsLive.again(), LOOK_MS);
+    onCleanup(() => clearInterval(timer));
   });
   readonly codes = computed(() => {
     const view = this.codesLive.value();

@@ -33,7 +33,15 @@ import { PortalPictures } from './portal-pictures';
 
 type Step = (typeof STEPS)[number];
 const STEPS = [
-  ...(['Welcome', 'Wrong code', 'Says who it is', 'Gives the code sent', 'Asks somebody', 'Waits for a yes'] as const),
+  ...([
+    'Welcome',
+    'Wrong code',
+    'Too many devices',
+    'Says who it is',
+    'Gives the code sent',
+    'Asks somebody',
+    'Waits for a yes',
+  ] as const),
   ...(['Gives name and password', 'Has an account'] as const),
   ...(['Whoever says yes', 'Is told no', 'No answer in time'] as const),
   ...(['Terms', 'Being let in', 'Online', 'Used up', 'Over', 'Has to wait', 'Closed', 'Kept out'] as const),
@@ -41,6 +49,7 @@ const STEPS = [
 /** Steps that some ways in alone have. */
 const STEP_WAYS: Readonly<Partial<Record<Step, readonly GuestWay[]>>> = {
   'Wrong code': ['code'],
+  'Too many devices': ['code'],
   'Says who it is': ['mail', 'phone'],
   'Gives the code sent': ['mail', 'phone'],
   'Gives name and password': ['user'],
@@ -183,6 +192,8 @@ export class PortalPreview {
     switch (this.step()) {
       case 'Wrong code':
         return welcomePage(of, texts.codeWrong, 'ABCD-2345');
+      case 'Too many devices':
+        return welcomePage(of, texts.codeDevices, 'ABCD-2345');
       case 'Says who it is':
         return askPage(of, this.portal().ways.includes('mail') ? 'mail' : 'phone');
       case 'Gives the code sent':

@@ -299,9 +299,8 @@ export class PortalSheet {
       ...(ports > 0 ? [`${counted(ports, 'port')} of ${site!.name}`] : []),
       ...(portal.named ? ['whom a RADIUS server sends to it'] : []),
     ];
-    if (by.length === 0)
-      return 'Nothing leads to it here yet: choose it in an SSID’s sheet under Wireless, or in a port’s.';
-    return `Holds the guests of ${by.join(', ')}. An edit applies wherever it holds guests, at every site.`;
+    if (by.length === 0) return 'Nothing leads to it here yet: choose it in an SSID’s or a port’s sheet.';
+    return `Holds guests of ${by.join(', ')}. Edits reach all its sites.`;
   });
 
   /** What a new one may begin with: designs, and the portals that are there. */

@@ -35,6 +35,6 @@ const STATES: Readonly<Record<Exclude<VisitView['state'], 'in'>, string>> = {
 /** How a visit stands, in words. */
 export function stateWords({ state, told, blocked }: Pick<VisitView, 'state' | 'told' | 'blocked'>): string {
   if (blocked) return 'kept out';
-  if (state === 'in') return told ? 'let in' : 'its AP is being told';
+  if (state === 'in') return told ? 'let in' : 'being told';
   return STATES[state];
 }

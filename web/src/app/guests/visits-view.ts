@@ -109,11 +109,11 @@ export class VisitsView {
     return this.store.visits() ? `${counted(here, 'guest')} let in, ${kept}` : '';
   });
   protected readonly columns = computed((): readonly TableColumn<VisitView>[] => [
-    { key: 'mac', title: 'Device', text: ({ mac }) => mac, width: 150, mono: true, phone: true },
-    { key: 'host', title: 'Called', text: ({ host }) => host, width: 110 },
-    { key: 'who', title: 'Guest', text: guestWords, width: 130 },
+    { key: 'mac', title: 'Device', text: ({ mac }) => mac, width: 140, mono: true, phone: true },
+    { key: 'host', title: 'Called', text: ({ host }) => host, width: 95 },
+    { key: 'who', title: 'Guest', text: guestWords, width: 110 },
     {
-      ...{ key: 'state', title: 'State', width: 130, groups: true, phone: true },
+      ...{ key: 'state', title: 'State', width: 95, groups: true, phone: true },
       text: stateWords,
       tone: ({ state, told }) =>
         state === 'in'
@@ -125,7 +125,7 @@ export class VisitsView {
             : 'soft',
     },
     {
-      ...{ key: 'way', title: 'By', width: 120, groups: true },
+      ...{ key: 'way', title: 'By', width: 100, groups: true },
       text: wayWords,
     },
     {
@@ -139,20 +139,20 @@ export class VisitsView {
     ...(this.shared.atEstate()
       ? [{ key: 'site', title: 'Site', text: (visit: VisitView) => this.siteName(visit), width: 110, groups: true }]
       : []),
-    { key: 'at', title: 'At', text: ({ at }) => at, width: 110, groups: true },
+    { key: 'at', title: 'At', text: ({ at }) => at, width: 90, groups: true },
     {
-      ...{ key: 'begun', title: 'Since', width: 90 },
+      ...{ key: 'begun', title: 'Since', width: 86 },
       text: ({ begun }) => TIME.transform(begun, 'd MMM HH:mm') ?? '',
       order: ({ begun }) => Date.parse(begun),
     },
     {
-      ...{ key: 'until', title: 'Until', width: 90, phone: true },
+      ...{ key: 'until', title: 'Until', width: 86, phone: true },
       text: ({ until, endedAt }) => TIME.transform(endedAt ?? until, 'd MMM HH:mm') ?? '',
       order: ({ until, endedAt }) => Date.parse(endedAt ?? until),
     },
-    { key: 'took', title: 'Took', text: ({ octets }) => octetsWords(octets), order: ({ octets }) => octets, width: 70 },
+    { key: 'took', title: 'Took', text: ({ octets }) => octetsWords(octets), order: ({ octets }) => octets, width: 60 },
     {
-      ...{ key: 'left', title: 'Left today', width: 75 },
+      ...{ key: 'left', title: 'Left today', width: 68 },
       text: ({ left }) => (left === null ? '' : octetsWords(left)),
       order: ({ left }) => left ?? Infinity,
     },

@@ -11,9 +11,7 @@ import { ChoiceCell } from '../../ui/choice-cell';
     <il-choice-cell
       label="In use"
       for="ports-hours"
-      [hint]="
-        hours() ? 'At other times nothing passes, and it gives no power' : 'Hours are said under Wireless, Hours'
-      "
+      [hint]="hours() ? 'At other times nothing passes, and it gives no power' : 'Hours are said under Wireless, Hours'"
       [disabled]="fixed()"
       [options]="shared.hoursChoices()"
       [value]="hours()"
@@ -26,9 +24,11 @@ import { ChoiceCell } from '../../ui/choice-cell';
       [hint]="
         !portal()
           ? 'Portals are said under Guests'
-          : asks()
-            ? 'Whoever is in one of the segments above since nobody knows it reaches nothing until it is let in there'
-            : 'Whatever is plugged in reaches nothing until it is let in there'
+          : nowhere()
+            ? 'Nothing is untagged: whoever is plugged in gets nowhere, let in or not. Choose a segment above'
+            : asks()
+              ? 'Whoever is in one of the segments above since nobody knows it reaches nothing until it is let in there'
+              : 'Whatever is plugged in reaches nothing until it is let in there'
       "
       [disabled]="fixed()"
       [options]="shared.portalChoices()"
@@ -48,6 +48,8 @@ export class PortShared {
   readonly portalFlaw = input<string | undefined>();
   /** Whether the ports ask who somebody is. */
   readonly asks = input(false);
+  /** Whether they put nobody anywhere. */
+  readonly nowhere = input(false);
   readonly fixed = input(false);
   readonly chosen = output<Pick<Partial<PortEntry>, 'hours'> | Pick<Partial<PortEntry>, 'portal'>>();
 }

@@ -213,6 +213,7 @@ interface PortsText extends Readonly<Record<(typeof FIELDS)[number]['key'], unkn
           [hours]="text().hours"
           [portal]="text().portal"
           [asks]="text().auth !== 'none'"
+          [nowhere]="text().auth === 'none' && text().untagged === ''"
           [fixed]="fixed()"
           [hoursFlaw]="problem()?.of('hours')"
           [portalFlaw]="problem()?.of('portal')"
