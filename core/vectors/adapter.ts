@@ -45,6 +45,7 @@ import {
 } from '../src/rules';
 import { RADIO_ADAPTER } from './radio-adapter';
 import { GUESTS_ADAPTER } from './guests-adapter';
+import { PATHS_ADAPTER } from './paths-adapter';
 import { RADIUS_ADAPTER } from './radius-adapter';
 import { TRAFFIC_ADAPTER } from './traffic-adapter';
 
@@ -250,6 +251,7 @@ export const ADAPTER: Readonly<Record<string, (input: never) => unknown>> = {
   'route.walk': on(routeWalk),
   ...RADIO_ADAPTER,
   ...GUESTS_ADAPTER,
+  ...PATHS_ADAPTER,
   ...RADIUS_ADAPTER,
   ...TRAFFIC_ADAPTER,
   'hash.fnv1a32': on((i: { hex: string }) => ({ hash: hex8(fnv1a32(bytes(i.hex))) })),

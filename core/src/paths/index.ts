@@ -1,0 +1,5 @@
+export * from './sharing';
+export * from './detection';
+export * from './needs';
+export * from './voice';
+export * from './measuring';
