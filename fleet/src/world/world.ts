@@ -1,11 +1,9 @@
 import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
 import {
-  asksWho,
   type AddressServiceDocument,
   type ApDocument,
   type DeviceDocument,
   type Interface6Document,
-  type PortalDocument,
 } from '@iron-lattice/core/document';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { sheetFor } from '@iron-lattice/core/hardware';
@@ -31,18 +29,19 @@ import { OnAir } from '../air/on-air';
 import { AirClients } from './air-clients';
 import type { Box, Spot } from './box';
 import { CableClients } from './cable-clients';
-import { entersSsid } from './door';
 import { GuestDoor, type HeldAt } from './guest-door';
+import { guestsHere } from './guests-here';
 import { Hanging } from './hanging';
 import { Leases, outsideService } from './leases';
-import { OnHours, sentNow } from './on-hours';
-import { askedKey, givenKey, type Admitted } from './keys';
+import { OnHours } from './on-hours';
+import { admission } from './admission';
+import type { Admitted } from './keys';
 import { Sittings } from './sittings';
 import { Plant } from './plant';
 import { Policing } from './policing';
 import { portFacts } from './port-facts';
 import { spotOf, Tunnels } from './tunnels';
-import { namedBy, NO_NAMER, type Namer } from './named';
+import { NO_NAMER, type Namer } from './named';
 import { trySpeed, type SpeedTried } from './speed-try';
 import { unknownAt } from './unknown';
 import type { AirClient, WiredClient, WorldClient, WorldDevice, WorldFile } from './world-file';
@@ -247,27 +246,7 @@ export class World {
   /** Clients that an AP took in, with the address each was really given. */
   clientsOf = (serial: string): ClientReport[] => this.onAir.joinedAt(this.box(serial));
   /** Clients of a box, on the air and on cables, that a portal holds back, or would. */
-  guestsAt(serial: string): readonly HeldAt[] {
-    const box = this.box(serial);
-    const { document } = box;
-    const named = document.radius?.portals !== undefined;
-    const of = (mac: string, portal: PortalDocument | undefined): HeldAt[] => (portal ? [{ portal, mac }] : []);
-    const cabled = named || document.ports.some(({ portal }) => portal);
-    const wired = cabled ? this.comersAt(box) : [];
-    const aired =
-      document.kind === 'ap' && (named || document.ssids.some(({ portal }) => portal)) ? this.clientsOf(serial) : [];
-    return [
-      ...wired.flatMap(({ client, at }) => (at.vlan === null ? [] : of(client.mac, at.portal))),
-      ...aired.flatMap(({ mac }) => of(mac, this.portalOfAired(box, mac))),
-    ];
-  }
-
-  /** The portal that holds a client on the air: one that a server named, else that of its SSID. */
-  private portalOfAired(box: Box, mac: string): PortalDocument | undefined {
-    const client = this.file.clients.find((each): each is AirClient => each.mac === mac && 'near' in each);
-    if (!client) return undefined;
-    return this.admits(box, client).portal ?? sentNow(box).find(({ name }) => name === client.ssid)?.portal;
-  }
+  guestsAt = (serial: string): readonly HeldAt[] => guestsHere(this.box(serial), this);
   /** Clients that try an SSID of an AP and are not taken in, and why. */
   refusedOf = (serial: string): RefusedReport[] => this.onAir.refusedAt(this.box(serial));
   /** The AP that a client is served by. */
@@ -435,20 +414,8 @@ export class World {
     this.listener(touched);
   }
 
-  admits(box: Box, client: AirClient, others?: ReadonlyMap<string, number>): Admitted {
-    const ssid = sentNow(box).find((each) => each.name === client.ssid);
-    if (!ssid) return { vlan: null, why: 'passphrase' };
-    if (asksWho(ssid.security)) return entersSsid(box, ssid, client, this.namer);
-    const given = ssid.ring?.asked
-      ? askedKey(box, { ...ssid, ring: ssid.ring }, client, this.namer)
-      : givenKey(box, ssid, client, others);
-    if (given.why !== undefined) return { ...given, vlan: null };
-    const asks = ssid.byClass && !given.led && !ssid.ring?.asked;
-    const named = asks ? this.namer.of(box, client.mac, ssid.name) : undefined;
-    const { vlan, accessClass } = joinsOnSsid(box.document, ssid, client.mac, given.led, named?.accessClass);
-    const portal = asks ? this.namer.portalOf(box, client.mac) : undefined;
-    return { ...given, ...namedBy(named), ...(portal ? { portal } : {}), vlan, accessClass };
-  }
+  admits = (box: Box, client: AirClient, others?: ReadonlyMap<string, number>): Admitted =>
+    admission(box, client, this.namer, others);
 
   /** A box learnt who a client is. */
   entered = (box: Box): void => this.changed(box);
