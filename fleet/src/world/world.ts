@@ -1,9 +1,9 @@
 import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
-import {
-  type AddressServiceDocument,
-  type ApDocument,
-  type DeviceDocument,
-  type Interface6Document,
+import type {
+  AddressServiceDocument,
+  ApDocument,
+  DeviceDocument,
+  Interface6Document,
 } from '@iron-lattice/core/document';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { sheetFor } from '@iron-lattice/core/hardware';
