@@ -66,7 +66,8 @@ export class AccountWay {
       code_challenge: await calculatePKCECodeChallenge(journey.verifier),
       code_challenge_method: 'S256',
     });
-    return { url: url.href, journey };
+    // Somebody’s browser is sent there: an issuer cannot make it another thing than a page.
+    return /^https?:$/.test(url.protocol) ? { url: url.href, journey } : null;
   }
 
   /** Lets a guest in who comes back. @param question what stands behind the path. */
