@@ -135,7 +135,7 @@ export class AccountWay {
     return discovery(new URL(issuer), client, undefined, proof, {
       execute: [enableNonRepudiationChecks, ...(plain ? [allowInsecureRequests] : [])],
       timeout: PATIENCE,
-      [customFetch]: issuerFetch as never,
+      [customFetch]: issuerFetch,
     });
   }
 

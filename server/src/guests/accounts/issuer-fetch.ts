@@ -6,7 +6,7 @@ export async function issuerFetch(url: string, init: RequestInit): Promise<Respo
   const response = await fetch(url, { ...init, redirect: 'manual' });
   const chunks: Uint8Array[] = [];
   let size = 0;
-  for await (const chunk of response.body ?? []) {
+  for await (const chunk of (response.body ?? []) as AsyncIterable<Uint8Array>) {
     size += chunk.length;
     if (size > MOST_OCTETS) throw new RangeError(`${new URL(url).host} says more than ${MOST_OCTETS} octets`);
     chunks.push(chunk);
