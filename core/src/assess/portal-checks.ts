@@ -171,7 +171,8 @@ const noAccounts: Check = ({ site }) =>
       found(site.id, portal, 'guests.account-none', {
         severity: others.length === 0 ? 'error' : 'warning',
         message: `“${portal.name}” has guests sign in with an account, and does not say whose`,
-        reason: 'Say who keeps the accounts, and what it knows this controller as. Until then nobody is let in by that.',
+        reason:
+          'Say who keeps the accounts, and what it knows this controller as. Until then nobody is let in by that.',
         mend:
           others.length === 0
             ? null

@@ -37,8 +37,7 @@ export const classesSaid = (
   { filterIds }: Pick<SaidOf, 'filterIds'>,
 ): readonly string[] =>
   filterIds.filter(
-    (id) =>
-      classes.some(({ name }) => alike(id, name)) || !(radius?.portals ?? []).some(({ name }) => alike(id, name)),
+    (id) => classes.some(({ name }) => alike(id, name)) || !(radius?.portals ?? []).some(({ name }) => alike(id, name)),
   );
 
 /**
