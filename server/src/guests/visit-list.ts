@@ -55,7 +55,7 @@ export class VisitList {
          AND ${
            find === ''
              ? 'true'
-             : `(v.mac LIKE :like OR v.mac IN (SELECT jsonb_array_elements_text(:called::jsonb)) OR v.place ILIKE :like OR c.name ILIKE :like OR a.contact ILIKE :like
+             : `(v.mac LIKE :like OR ${called.length > 0 ? 'v.mac IN (SELECT jsonb_array_elements_text(:called::jsonb)) OR' : ''} v.place ILIKE :like OR c.name ILIKE :like OR a.contact ILIKE :like
            OR a.answered_by ILIKE :like OR a.said->>'name' ILIKE :like OR a.said->>'company' ILIKE :like)`
          }
        ORDER BY v.begun DESC LIMIT :most`,
