@@ -1,11 +1,11 @@
-import { Component, input } from '@angular/core';
+import { Component, computed, input } from '@angular/core';
 
 /** How far some work has come: a bar, and how many of how many where there is room. */
 @Component({
   selector: 'il-progress-count',
   template: `
-    <progress [value]="done()" [max]="of() || 1" [attr.aria-label]="done() + ' of ' + of() + ' ' + what()"></progress>
-    <span class="mono">{{ done().toLocaleString('en') }}/{{ of().toLocaleString('en') }}</span>
+    <progress [value]="done()" [max]="of() || 1" [attr.aria-label]="whole() + ' of ' + of() + ' ' + what()"></progress>
+    <span class="mono">{{ whole().toLocaleString('en') }}/{{ of().toLocaleString('en') }}</span>
   `,
   styles: `
     :host {
@@ -33,4 +33,6 @@ export class ProgressCount {
   readonly of = input.required<number>();
   /** What is counted, for whoever listens. */
   readonly what = input.required<string>();
+  /** What is done of one that is under way moves the bar, and is no count. */
+  protected readonly whole = computed(() => Math.floor(this.done()));
 }
