@@ -241,7 +241,7 @@ export function stoppedPortals(
       held ? [{ id, portal: held, from: { kind: 'ssid' as const, name }, on: `on “${name}”` }] : [],
     ),
     ...guestSegments(site, documents).map(({ portal, segment: { id, name } }) => ({
-      ...{ id, portal, from: { kind: 'segment' as const, name }, on: `by cable in ${name}` },
+      ...{ id: `${portal.id} ${id}`, portal, from: { kind: 'segment' as const, name }, on: `by cable in ${name}` },
     })),
   ];
   return places.flatMap(({ id, portal, from, on }): Finding[] => {

@@ -40,7 +40,7 @@ export class AccountIssuerStandIn {
   private readonly codes = new Map<string, Given>();
   private readonly keys = generateKeyPair('RS256');
 
-  /** @param origin of all of it, such as `http://127.0.0.1:8621`. @param proof what stands in the header `Authorization`. */
+  /** What is answered to a request. @param origin of all of it, such as `http://127.0.0.1:8621`. @param path with what stands behind it. */
   async answer(origin: string, path: string, body: Buffer, now = Date.now()): Promise<IssuerAnswer> {
     const issuer = `${origin}${ISSUER_PATH}`;
     const url = new URL(path, origin);

@@ -66,6 +66,15 @@ test('whoever let itself in is let in again by itself while its device is known,
   await place.toldOf(true, OTHER);
   await over(2);
   await isIn(false, OTHER);
+  // Nor by a way that the portal has no more.
+  await place.empty();
+  await (await place.guest(MAC)).press('/accept');
+  await place.toldOf(true, MAC);
+  await place.change({ ways: ['code'] });
+  await over(1);
+  await isIn(false, MAC);
+  await place.change({ ways: ['accept', 'code'] });
+  await isIn(true, MAC);
   // Other terms are agreed to first.
   await place.empty();
   const saying = (terms: string) =>

@@ -1,13 +1,11 @@
-import { termsVersion, type GuestWay } from '@iron-lattice/core/guests';
+import { RESTING, termsVersion } from '@iron-lattice/core/guests';
 import { openingAt } from '@iron-lattice/core/rules';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { clock } from '../platform/clock';
 import { oneByOne } from '../platform/one-by-one';
+import { placeSql } from './portal/guest-place';
 import type { LivePortals } from './portals-live';
 import type { VisitService } from './visit.service';
-
-/** Ways by which somebody lets itself in: whom others let in is asked anew. */
-const OWN_WAYS: readonly GuestWay[] = ['accept', 'mail', 'phone', 'user', 'account'];
 
 /** Guests whose devices a portal knows: they are let in again without being asked, for as long as it says. */
 export class KnownGuests {
@@ -18,7 +16,8 @@ export class KnownGuests {
   ) {}
 
   /**
-   * Has a visit begin anew of each who came again: its last one ended by itself, it proved what it was asked to, it agreed to the terms that
+   * Has a visit begin anew of each who came again: its last one ended by itself, it came by a way of its own that
+   * the portal still has, it proved what it was asked to, it agreed to the terms that
    * are asked about now, and nobody keeps it out. @param macs of clients that a device has. @returns whether one began.
    */
   async comeAgain(portalId: string, siteId: string, deviceId: string, macs: readonly string[]): Promise<boolean> {
@@ -27,11 +26,13 @@ export class KnownGuests {
     const { portal, hours, timeZone } = live;
     const now = clock.now();
     if (hours && !openingAt(hours, timeZone, now).open) return false;
+    // Ways that somebody has by itself, and that the portal still has.
+    const ways = RESTING.filter((way) => portal.ways.includes(way));
     const versions = Object.fromEntries(portal.languages.map((each) => [each, termsVersion(portal, each)]));
     const begun = await oneByOne(() =>
       this.database.query<{ mac: string }>(BEGIN, {
         replacements: {
-          ...{ portalId, siteId, deviceId, macs: JSON.stringify(macs), ways: JSON.stringify(OWN_WAYS) },
+          ...{ portalId, siteId, deviceId, macs: JSON.stringify(macs), ways: JSON.stringify(ways) },
           ...{ now: new Date(now), known: portal.known, rest: portal.rest ?? 0, idle: portal.idle ?? null },
           ...{ until: new Date(now + portal.visit * 60_000), agree: portal.agree === true },
           versions: JSON.stringify(versions),
@@ -56,9 +57,7 @@ due AS (
     AND (NOT :agree OR l.terms = (:versions::jsonb)->>l.language) AND NOT EXISTS (SELECT 1 FROM guest_block b WHERE b.mac = l.mac)),
 closed AS (UPDATE visit SET ended_at = until WHERE ended_at IS NULL AND id IN (SELECT id FROM due) RETURNING 1)
 INSERT INTO visit (id, portal_id, site_id, device_id, place, mac, way, ask_id, language, terms, begun, until, idle, asked_at)
-SELECT gen_random_uuid(), d.portal_id, :siteId, :deviceId, COALESCE(
-    (SELECT c->>'ssid' FROM device b, jsonb_array_elements(COALESCE(b.report->'clients', '[]')) c WHERE b.id = :deviceId AND c->>'mac' = d.mac LIMIT 1),
-    (SELECT c->>'port' FROM device b, jsonb_array_elements(COALESCE(b.report->'wired', '[]')) c WHERE b.id = :deviceId AND c->>'mac' = d.mac LIMIT 1), d.place),
+SELECT gen_random_uuid(), d.portal_id, :siteId, :deviceId, COALESCE(${placeSql(':deviceId', 'd.mac')}, d.place),
   d.mac, d.way, d.ask_id, d.language, d.terms, :now, :until, :idle::int, COALESCE(d.asked_at, d.begun)
 FROM (SELECT count(*) FROM closed) first, due d
 ON CONFLICT (portal_id, mac) WHERE ended_at IS NULL DO NOTHING RETURNING mac`;

@@ -1,15 +1,13 @@
-import { randomUUID } from 'node:crypto';
 import type { UserChecks } from '@iron-lattice/core/guests';
 import { resolve } from '@iron-lattice/core/intent';
 import { serverDocument } from '@iron-lattice/core/rollout';
 import type { Sequelize } from 'sequelize';
 import type { IntentService } from '../intent/intent.service';
 import { AppError } from '../platform/app-error';
-import { clock } from '../platform/clock';
-import { oneByOne } from '../platform/one-by-one';
 import type { EntryTeller } from '../roster/entry-offer';
 import type { Proof, ProofAsked } from '../roster/user-offer';
 import type { LivePortal } from './portals-live';
+import { letInProven } from './proven-guest';
 import type { Guest, VisitService } from './visit.service';
 
 /** Questions of guests that devices ask servers at the same time: each holds a command for seconds. */
@@ -32,19 +30,7 @@ export class UserWay {
     const { portal, timeZone } = live;
     const proof = await PROVE[portal.users ?? 'kept'](this, { ...guest, name, password, timeZone });
     if (proof !== 'right') return proof;
-    const until = clock.now() + portal.visit * 60_000;
-    await oneByOne(() =>
-      this.database.transaction(async (transaction) => {
-        const id = randomUUID();
-        await this.database.query(
-          `INSERT INTO guest_ask (id, portal_id, site_id, device_id, place, mac, way, language, terms, said, state, sponsors, first, at, until, answered_at)
-           VALUES (:id, :portalId, :siteId, :deviceId, :place, :mac, 'user', :language, :terms, :said, 'yes', '{}', false, :now, :now, :now)`,
-          { replacements: { ...guest, id, said: JSON.stringify({ name }), now: new Date(clock.now()) }, transaction },
-        );
-        await this.visits.letIn(guest, 'user', until, id, transaction);
-      }),
-    );
-    this.visits.say([guest]);
+    await letInProven(this.database, this.visits, guest, live, 'user', { name, mail: null });
     return 'right';
   }
 

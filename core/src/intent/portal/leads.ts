@@ -19,7 +19,10 @@ export function leadingPorts(site: Pick<SitePart, 'ports' | 'duties'>): Readonly
   for (const [deviceId, ports] of Object.entries(site.ports))
     for (const [port, entry] of Object.entries(ports)) {
       const id = portalOfPort(site, entry);
-      if (id !== null) found.set(id, [...(found.get(id) ?? []), { deviceId, port }]);
+      if (id === null) continue;
+      const there = found.get(id);
+      if (there) there.push({ deviceId, port });
+      else found.set(id, [{ deviceId, port }]);
     }
   return found;
 }

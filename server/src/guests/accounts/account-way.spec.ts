@@ -114,7 +114,7 @@ test('what an issuer did not say, or not of this journey, lets nobody in, and an
   const back = issuer.signIn(await away(guest), PROVEN);
   await guest.go(`/account/back${back.replace(/state=./, 'state=')}`);
   expect([guest.status, await visits()]).toEqual([422, []]);
-  // Neither an answer that never ends nor one that leads elsewhere is followed.
+  // Neither an answer that never ends nor one that leads elsewhere is followed; none of it is held against whoever came.
   for (const says of [
     { status: 200, body: 'x'.repeat(300_000) },
     { status: 302, body: '', location: 'http://127.0.0.1:1/' },
@@ -126,7 +126,9 @@ test('what an issuer did not say, or not of this journey, lets nobody in, and an
     issuer.says = says;
     await next.go(`/account/back${bring}`);
     issuer.says = null;
-    expect([says.status, next.status, await visits()]).toEqual([says.status, 422, []]);
+    const [counted] = await place.setting.controller.database.query('SELECT 1 FROM sign_in_limit');
+    expect(counted).toEqual([]);
+    expect([says.status, next.status, await visits()]).toEqual([says.status, 503, []]);
   }
 });
 

@@ -1,8 +1,8 @@
-import { randomUUID } from 'node:crypto';
 import { ACCOUNT_BACK, isOfDomains, MOST_FIELD, readPage, type AccountIssuer } from '@iron-lattice/core/guests';
 import {
   allowInsecureRequests,
   authorizationCodeGrant,
+  AuthorizationResponseError,
   buildAuthorizationUrl,
   calculatePKCECodeChallenge,
   ClientSecretPost,
@@ -13,13 +13,13 @@ import {
   randomNonce,
   randomPKCECodeVerifier,
   randomState,
+  ResponseBodyError,
   type Configuration,
 } from 'openid-client';
 import type { Sequelize } from 'sequelize';
 import type { SecretService } from '../../intent/secret.service';
-import { clock } from '../../platform/clock';
-import { oneByOne } from '../../platform/one-by-one';
 import type { LivePortal } from '../portals-live';
+import { letInProven } from '../proven-guest';
 import type { Guest, VisitService } from '../visit.service';
 import { issuerFetch } from './issuer-fetch';
 
@@ -57,7 +57,7 @@ export class AccountWay {
   async begin(account: AccountIssuer): Promise<{ readonly url: string; readonly journey: Journey } | null> {
     const journey = { state: randomState(), nonce: randomNonce(), verifier: randomPKCECodeVerifier() };
     const config = await this.asked(() => this.of(account));
-    if (!config) return null;
+    if (typeof config === 'string') return null;
     const url = buildAuthorizationUrl(config, {
       redirect_uri: `${this.originUrl()}${ACCOUNT_BACK}`,
       scope: 'openid email profile',
@@ -79,42 +79,21 @@ export class AccountWay {
     journey: Journey,
   ): Promise<Entered> {
     const config = await this.asked(() => this.of(account));
-    if (!config) return 'later';
+    if (typeof config === 'string') return 'later';
     const { state, nonce, verifier } = journey;
     const back = new URL(`${this.originUrl()}${ACCOUNT_BACK}${question}`);
     const checks = { expectedState: state, expectedNonce: nonce, pkceCodeVerifier: verifier, idTokenExpected: true };
     const tokens = await this.asked(() => authorizationCodeGrant(config, back, checks));
-    const claims = tokens?.claims();
+    if (typeof tokens === 'string') return tokens;
+    const claims = tokens.claims();
     if (!claims) return 'wrong';
     const text = (value: unknown, most: number): string => (typeof value === 'string' ? value.slice(0, most) : '');
     const mail = text(claims['email'], MOST_MAIL);
     const isProven = mail !== '' && claims['email_verified'] === true;
     if (account.domains.length > 0 && !(isProven && isOfDomains(mail, account.domains))) return 'not';
     const name = text(claims['name'], MOST_FIELD.name) || mail || text(claims.sub, MOST_FIELD.name);
-    return (await this.letIn(guest, live, name, isProven ? mail : null)) ? 'in' : 'not';
-  }
-
-  private async letIn(guest: Guest, live: LivePortal, name: string, mail: string | null): Promise<boolean> {
-    const now = clock.now();
-    const id = randomUUID();
-    const isIn = await oneByOne(() =>
-      this.database.transaction(async (transaction) => {
-        await this.database.query(
-          `INSERT INTO guest_ask (id, portal_id, site_id, device_id, place, mac, way, language, terms, contact, contact_by, said, state, sponsors, first, at, until, answered_at)
-           VALUES (:id, :portalId, :siteId, :deviceId, :place, :mac, 'account', :language, :terms, :mail, :by, :said, 'yes', '{}', false, :now, :now, :now)`,
-          {
-            replacements: {
-              ...{ ...guest, id, mail, by: mail === null ? null : 'mail' },
-              ...{ said: JSON.stringify({ name }), now: new Date(now) },
-            },
-            transaction,
-          },
-        );
-        return this.visits.letIn(guest, 'account', now + live.portal.visit * 60_000, id, transaction);
-      }),
-    );
-    this.visits.say([guest]);
-    return isIn;
+    const proven = { name, mail: isProven ? mail : null };
+    return (await letInProven(this.database, this.visits, guest, live, 'account', proven)) ? 'in' : 'not';
   }
 
   /** What an issuer says of itself, with what it knows this controller as. */
@@ -139,17 +118,27 @@ export class AccountWay {
     });
   }
 
-  /** What an issuer is asked; null: it does not answer as it should, or too much is asked. */
-  private async asked<T>(ask: () => Promise<T>): Promise<T | null> {
-    if (this.asking >= MOST_ASKED) return null;
+  /** What an issuer is asked; else whether what somebody brought back is wrong, or the issuer cannot be asked, or too much is. */
+  private async asked<T extends object>(ask: () => Promise<T>): Promise<T | 'wrong' | 'later'> {
+    if (this.asking >= MOST_ASKED) return 'later';
     this.asking++;
     try {
       return await ask();
     } catch (error) {
       this.failed(error);
-      return null;
+      return isWrong(error) ? 'wrong' : 'later';
     } finally {
       this.asking--;
     }
   }
+}
+
+/** What says that a token, or what was brought back, is not right; whatever else fails is no fault of whoever came. */
+const WRONG = ['OAUTH_JWT_CLAIM_COMPARISON_FAILED', 'OAUTH_JWT_TIMESTAMP_CHECK_FAILED', 'OAUTH_INVALID_RESPONSE'];
+
+function isWrong(error: unknown): boolean {
+  if (error instanceof AuthorizationResponseError) return true;
+  if (error instanceof ResponseBodyError) return error.status < 500;
+  const { code } = error as { readonly code?: unknown };
+  return typeof code === 'string' && WRONG.includes(code);
 }
