@@ -68,7 +68,7 @@ export function objectChanges(
       if (step.type === 'mesh.site')
         return { noun, name: 'of the site', what: 'changed', fields: fieldsOf(step, names) };
       if ('deviceId' in step) {
-        const where = step.type === 'radio.set' ? ` ${step.band} GHz` : step.type === 'mesh.set' ? '' : ` ${step.port}`;
+        const where = step.type === 'radio.set' ? ` ${step.band} GHz` : 'port' in step ? ` ${step.port}` : '';
         const isNew = 'from' in step && step.type !== 'port.untagged' && !step.from;
         const what = WAYS[isNew ? 'add' : way] ?? 'changed';
         return { noun, name: `${nameOf(step.deviceId)}${where}`, what, fields: fieldsOf(step, names) };

@@ -15,6 +15,10 @@ export interface SheetPort {
   readonly speed: number;
   /** Most power the port can give, in watts (IEEE 802.3 clause 145); absent when it gives none. */
   readonly poe?: number;
+  /** Of a gateway’s port for the inside: it can be made one to a provider. */
+  readonly either?: true;
+  /** It is a modem of mobile networks, built in. */
+  readonly modem?: true;
 }
 
 export interface SheetRadio {

@@ -9,6 +9,8 @@ const port = Joi.object({
   role: Joi.valid('edge', 'trunk', 'wan').required(),
   speed: Joi.number().integer().min(10).max(800_000).required(),
   poe: Joi.number().min(1).max(100),
+  either: Joi.valid(true),
+  modem: Joi.valid(true),
 });
 const radio = Joi.object({
   band: Joi.valid('2.4', '5', '6').required(),

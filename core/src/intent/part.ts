@@ -13,6 +13,7 @@ import type { Rule } from '../rules';
 import type { Segment } from './segment/segment';
 import type { KeptSet } from './set/set';
 import type { Ssid } from './ssid/ssid';
+import type { SiteLeaving, SiteUplinks } from './uplink/uplink';
 
 /** The intent of one site. Kept only where it differs from what the hardware sheets imply. */
 export interface SitePart {
@@ -41,6 +42,9 @@ export interface SitePart {
   readonly mesh?: MeshSite;
   /** What is said of single APs for that, by device id; nothing while the site says nothing. */
   readonly meshAps?: MeshEntries;
+  /** What is said of gateways’ ports to providers, and of how a gateway uses them together. */
+  readonly uplinks?: SiteUplinks;
+  readonly leaving?: SiteLeaving;
   /** The site's own rules, in their order. */
   readonly rules?: readonly Rule[];
   readonly sets?: readonly KeptSet[];

@@ -15,6 +15,7 @@ import { rule } from './rule/noun';
 import { segment } from './segment/noun';
 import { set } from './set/noun';
 import { ssid } from './ssid/noun';
+import { uplink } from './uplink/noun';
 
 /** The nouns of intent, by what the types of their edits begin with. Whatever asks of every noun goes through here. */
 export const NOUNS = {
@@ -23,6 +24,7 @@ export const NOUNS = {
   duty,
   radio,
   mesh,
+  uplink,
   pool,
   set,
   rule,

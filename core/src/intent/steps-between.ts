@@ -28,6 +28,8 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   radios: 'own',
   mesh: 'own',
   meshAps: 'own',
+  uplinks: 'own',
+  leaving: 'own',
   rules: 'own',
 };
 const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
@@ -65,6 +67,7 @@ export function stepsBetween(from: Part, to: Part): Operation[] {
       ...portSteps(from, to),
       ...radioSteps(from, to),
       ...meshSteps(from, to),
+      ...uplinkSteps(from, to),
       ...ruleSteps(from.rules ?? [], to.rules ?? [], of),
     );
   } else if (from.kind === 'estate' && to.kind === 'estate') {
@@ -175,6 +178,21 @@ function* meshSteps(from: SitePart, to: SitePart): Generator<Operation> {
   for (const deviceId of new Set([...Object.keys(from.meshAps ?? {}), ...Object.keys(to.meshAps ?? {})])) {
     const one = { from: from.meshAps?.[deviceId] ?? null, to: to.meshAps?.[deviceId] ?? null };
     if (!same(one.from, one.to)) yield { type: 'mesh.set', siteId: from.id, deviceId, ...one };
+  }
+}
+
+function* uplinkSteps(from: SitePart, to: SitePart): Generator<Operation> {
+  const keys = (a: object = {}, b: object = {}): Set<string> => new Set([...Object.keys(a), ...Object.keys(b)]);
+  for (const deviceId of keys(from.uplinks, to.uplinks)) {
+    const [was, is] = [from.uplinks?.[deviceId] ?? {}, to.uplinks?.[deviceId] ?? {}];
+    for (const port of keys(was, is)) {
+      const change = { from: was[port] ?? null, to: is[port] ?? null };
+      if (!same(change.from, change.to)) yield { type: 'uplink.set', siteId: from.id, deviceId, port, ...change };
+    }
+  }
+  for (const deviceId of keys(from.leaving, to.leaving)) {
+    const change = { from: from.leaving?.[deviceId] ?? null, to: to.leaving?.[deviceId] ?? null };
+    if (!same(change.from, change.to)) yield { type: 'uplink.leaving', siteId: from.id, deviceId, ...change };
   }
 }
 

@@ -3,3 +3,4 @@ export * from './detection';
 export * from './needs';
 export * from './voice';
 export * from './measuring';
+export * from './targets';

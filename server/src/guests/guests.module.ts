@@ -33,6 +33,7 @@ import * as fifth from './migrations/0028-known';
 import { pictureRoutes } from './pictures/picture.routes';
 import { PictureService } from './pictures/picture.service';
 import { IdleVisits } from './idle-visits';
+import { JustSeen } from './just-seen';
 import { KnownGuests } from './known-guests';
 import { LivePortals } from './portals-live';
 import { CaptiveService } from './portal/captive.service';
@@ -86,7 +87,8 @@ export const guests: Stage = {
   }) => {
     const portals = new LivePortals(database, intents, drafts);
     const codes = new CodeService(database, secrets, bus);
-    const visits = new VisitService(database, portals, codes, bus, failed);
+    const seen = new JustSeen();
+    const visits = new VisitService(database, portals, codes, bus, seen, failed);
     const idle = new IdleVisits(database, visits, failed);
     const known = new KnownGuests(database, portals, visits);
     const guestLines = new GuestLines(database, visits, known, lines, bus, failed);
@@ -167,7 +169,7 @@ export const guests: Stage = {
         if (port === null) return;
         const app = portalApp({
           ...{
-            seats: new SeatService(database, keys),
+            seats: new SeatService(database, keys, seen),
             users,
             accounts: new AccountWay(database, visits, secrets, originUrl, (error) =>
               log.info({ why: String(error) }, 'whoever keeps accounts did not answer as it should'),

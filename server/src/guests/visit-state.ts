@@ -35,6 +35,11 @@ export interface UseRow {
   readonly seconds: number;
 }
 
+/** How a guest stands at a portal, as one row: whether somebody keeps it out, and its latest visit. @param portalId and `mac` as SQL has them. */
+export const standingSql = (portalId: string, mac: string): string =>
+  `SELECT b.blocked, v.* FROM (SELECT EXISTS (SELECT 1 FROM guest_block WHERE mac = ${mac}) AS blocked) b LEFT JOIN LATERAL (
+     SELECT * FROM visit WHERE portal_id = ${portalId} AND mac = ${mac} ORDER BY ended_at DESC NULLS FIRST LIMIT 1) v ON true`;
+
 /** Nobody let it in. */
 export const OUT: GuestState = { letIn: false, why: null, until: 0, left: null, resets: null };
 

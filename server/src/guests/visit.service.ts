@@ -12,7 +12,8 @@ import { note } from '../platform/journal';
 import { oneByOne } from '../platform/one-by-one';
 import type { CodeService, Redeemed } from './code.service';
 import type { LivePortal, LivePortals } from './portals-live';
-import { OUT, stateOf, usesOf, type VisitRow } from './visit-state';
+import type { JustSeen, StandingRow } from './just-seen';
+import { OUT, standingSql, stateOf, usesOf, type VisitRow } from './visit-state';
 
 declare module '../platform/bus' {
   interface BusMessages {
@@ -60,6 +61,7 @@ export class VisitService {
     private readonly portals: LivePortals,
     private readonly codes: CodeService,
     private readonly bus: Bus,
+    private readonly seen: JustSeen,
     private readonly failed: (error: unknown) => void,
   ) {}
 
@@ -71,7 +73,10 @@ export class VisitService {
       if (standing?.why === 'quota' || standing?.why === 'rest') return;
     }
     const until = clock.now() + visit * 60_000;
-    if (await oneByOne(() => this.begin(guest, 'accept', until))) this.say([guest]);
+    const begun = await oneByOne(() => this.begin(guest, 'accept', until));
+    if (!begun) return;
+    this.say([guest]);
+    this.seen.put(guest.portalId, guest.mac, { ...begun, blocked: false });
   }
 
   /** Lets a guest in who gives a code that is right. */
@@ -89,14 +94,14 @@ export class VisitService {
   }
 
   /** Lets a guest in who said who they are. @returns whether it is in; it may be kept out. Devices are told by `say`, once that is kept. */
-  letIn(
+  async letIn(
     guest: Guest,
     way: AskedWay | 'user' | 'account',
     until: number,
     askId: string,
     transaction: Transaction,
   ): Promise<boolean> {
-    return this.begin(guest, way, until, { askId }, transaction);
+    return (await this.begin(guest, way, until, { askId }, transaction)) !== null;
   }
 
   /** Has a visit that began by first minutes last as long as another. @returns whether it goes on. */
@@ -111,12 +116,17 @@ export class VisitService {
 
   /** How a guest stands at a portal; null: nobody let it in, or its visit is long over. */
   async standing(portalId: string, mac: string, live: LivePortal): Promise<Standing | null> {
-    // One question: hundreds of guests look a second.
-    const [found] = await this.select<Partial<VisitRow> & { blocked: boolean }>(
-      `SELECT b.blocked, v.* FROM (SELECT EXISTS (SELECT 1 FROM guest_block WHERE mac = :mac) AS blocked) b LEFT JOIN LATERAL (
-         SELECT * FROM visit WHERE portal_id = :portalId AND mac = :mac ORDER BY ended_at DESC NULLS FIRST LIMIT 1) v ON true`,
-      { portalId, mac },
-    );
+    const [found] = await this.select<StandingRow>(standingSql(':portalId', ':mac'), { portalId, mac });
+    return this.standingOf(found, live, mac);
+  }
+
+  /** The same for a page: what was seen of the guest a moment ago will do. */
+  async glance(portalId: string, mac: string, live: LivePortal): Promise<Standing | null> {
+    const seen = this.seen.take(portalId, mac);
+    return seen ? this.standingOf(seen, live, mac) : this.standing(portalId, mac, live);
+  }
+
+  private async standingOf(found: StandingRow | undefined, live: LivePortal, mac: string): Promise<Standing | null> {
     const { blocked = false } = found ?? {};
     const row = found?.id ? (found as VisitRow) : null;
     if (!row) return blocked ? { ...OUT, blocked, told: true, begun: 0 } : null;
@@ -183,6 +193,7 @@ export class VisitService {
        AND device_id = :deviceId AND told_at IS NULL RETURNING id`,
       { portalId, deviceId, macs: [...macs] },
     );
+    for (const mac of macs) this.seen.forget(portalId, mac);
     if (rows.length > 0) this.changed(portalId);
   }
 
@@ -252,6 +263,7 @@ export class VisitService {
       let named = this.named.get(portalId);
       if (!named) this.named.set(portalId, (named = new Set()));
       named.add(mac);
+      this.seen.forget(portalId, mac);
       this.changed(portalId);
     }
     if (this.named.size > 0) this.soon ??= later(SOON_MS, () => void this.sendNamed().catch(this.failed));
@@ -288,7 +300,7 @@ export class VisitService {
   /**
    * A visit begins; one that goes on at the same portal ends with that, or stays where nothing but a press asks for another.
    * One statement: hundreds begin a second.
-   * @returns whether one began; the device may be kept out, or in already.
+   * @returns the visit that began; null where none did: the device may be kept out, or in already.
    * @throws UniqueConstraintError when the same guest was let in just now by another press.
    */
   private async begin(
@@ -297,19 +309,19 @@ export class VisitService {
     until: number,
     { codeId = null, askId = null }: { readonly codeId?: string | null; readonly askId?: string | null } = {},
     transaction?: Transaction,
-  ): Promise<boolean> {
-    const begun = await this.select(
+  ): Promise<VisitRow | null> {
+    const [begun] = await this.select<VisitRow>(
       `WITH ended AS (UPDATE visit SET ended_at = now() WHERE portal_id = :portalId AND mac = :mac AND ended_at IS NULL
          AND (:way <> 'accept' OR until <= :now) RETURNING 1)
        INSERT INTO visit (id, portal_id, site_id, device_id, place, mac, way, code_id, ask_id, language, terms, until, idle)
        SELECT :id, :portalId, :siteId, :deviceId, :place, :mac, :way, :codeId, :askId, :language, :terms, :until, :idle::int
        FROM (SELECT count(*) FROM ended) first WHERE NOT EXISTS (SELECT 1 FROM guest_block WHERE mac = :mac)
          AND (:way <> 'accept' OR NOT EXISTS (SELECT 1 FROM visit WHERE portal_id = :portalId AND mac = :mac AND ended_at IS NULL AND until > :now))
-       RETURNING id`,
+       RETURNING *`,
       { ...guest, id: randomUUID(), way, codeId, askId, until: new Date(until), now: new Date(clock.now()) },
       transaction,
     );
-    return begun.length > 0;
+    return begun ?? null;
   }
 
   private async isBlocked(mac: string, transaction?: Transaction): Promise<boolean> {

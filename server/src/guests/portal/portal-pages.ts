@@ -124,7 +124,7 @@ export class PortalPages {
 
   /** The same of somebody who comes to the page: whose device is known is let in again. */
   async arrived(here: Present): Promise<Standing | null> {
-    const standing = await this.standingOf(here);
+    const standing = await this.parts.visits.glance(here.seat.portalId, here.seat.mac, here);
     const isOver = standing?.why === 'over' || standing?.why === 'idle';
     if (!here.portal.known || !isOver || standing.blocked) return standing;
     const { portalId, siteId, deviceId, mac } = here.seat;

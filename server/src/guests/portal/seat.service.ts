@@ -11,6 +11,8 @@ import {
 } from '@iron-lattice/core/guests';
 import { QueryTypes, UniqueConstraintError, type Sequelize } from 'sequelize';
 import { clock } from '../../platform/clock';
+import type { JustSeen, StandingRow } from '../just-seen';
+import { standingSql } from '../visit-state';
 import type { DeviceKeys } from './device-keys';
 
 /** How long a seat is remembered, in milliseconds, and how many are: another controller may know better since. */
@@ -59,6 +61,7 @@ export class SeatService {
   constructor(
     private readonly database: Sequelize,
     private readonly keys: DeviceKeys,
+    private readonly seen: JustSeen,
   ) {}
 
   /**
@@ -83,10 +86,12 @@ export class SeatService {
     const before = cookie === undefined ? null : await this.find(cookie);
     const language = before?.mac === mac ? before.language : null;
     try {
-      await this.database.query(
-        `INSERT INTO portal_seat (id, nonce, cookie, portal_id, site_id, device_id, mac, place, url, language)
-         VALUES (:id, :nonce, :cookie, :portal, :siteId, :deviceId, :mac, :at, :url, :language)`,
+      const [row] = await this.database.query<StandingRow>(
+        `WITH seated AS (INSERT INTO portal_seat (id, nonce, cookie, portal_id, site_id, device_id, mac, place, url, language)
+           VALUES (:id, :nonce, :cookie, :portal, :siteId, :deviceId, :mac, :at, :url, :language) RETURNING 1 AS one)
+         SELECT s.* FROM seated, LATERAL (${standingSql(':portal', ':mac')}) s`,
         {
+          type: QueryTypes.SELECT,
           replacements: {
             ...{ id, nonce, cookie: printOf(fresh), portal, siteId, deviceId, mac, at, language },
             url: page,
@@ -95,6 +100,7 @@ export class SeatService {
       );
       const seat = { portalId: portal, siteId, deviceId, mac, place: at, language, id, url: page };
       this.remember(printOf(fresh), seat); // the next page asks for it
+      if (row) this.seen.put(portal, mac, row);
       return { ok: true, cookie: fresh };
     } catch (error) {
       if (!(error instanceof UniqueConstraintError)) throw error;

@@ -1,0 +1,98 @@
+import { flaw, sameValue } from '../../base';
+import { refuse, withSite, type EditContext, type Outcome } from '../edit';
+import { siteGone } from '../kept-list';
+import type { Intent, SitePart } from '../part';
+import type { RosterDevice } from '../roster';
+import { checkTogether, checkUplink } from './check';
+import type { LeavingOperation, UplinkOperation, UplinkSetOperation } from './operations';
+import { uplinkBase, uplinkPorts } from './setting';
+import { USUAL_LEAVING, type LeavingEntry, type UplinkFields } from './uplink';
+
+/** Applies an edit of a gateway’s uplinks. */
+export function applyUplink(
+  intent: Intent,
+  operation: UplinkOperation,
+  { roster }: EditContext,
+): Outcome<UplinkOperation> {
+  const site = intent.sites.get(operation.siteId);
+  if (!site) return refuse(siteGone());
+  const device = roster(operation.deviceId);
+  // What was said of one that is gone can be taken back.
+  if (!device || (device.siteId !== site.id && operation.to))
+    return refuse(flaw('uplink.device-unknown', 'This gateway is no longer at the site.'));
+  return operation.type === 'uplink.set'
+    ? setUplink(intent, site, device, operation)
+    : setLeaving(intent, site, device, operation);
+}
+
+function setUplink(
+  intent: Intent,
+  site: SitePart,
+  device: RosterDevice,
+  operation: UplinkSetOperation,
+): Outcome<UplinkOperation> {
+  const { port, from, to } = operation;
+  const socket = uplinkPorts(device).find(({ name }) => name === port);
+  if (!socket) return refuse(flaw('uplink.port', `${port} of ${device.name} cannot be an uplink.`));
+  const mine = site.uplinks?.[device.id] ?? {};
+  if (!sameValue(mine[port] ?? null, from))
+    return refuse(flaw('uplink.changed', `Somebody changed the uplink ${port} of ${device.name} meanwhile.`));
+  const base = uplinkBase(device, port);
+  const fields: UplinkFields = { ...base, ...withoutGaps(to) };
+  if (fields.on && socket.role !== 'wan' && site.ports[device.id]?.[port])
+    return refuse(
+      flaw('uplink.port-said', `Something is said of port ${port} for the inside. Take that back first.`, 'on'),
+    );
+  const flaws = to ? checkUplink(intent, site, device, port, fields) : [];
+  if (flaws.length > 0) return refuse(...flaws);
+  const kept = differing(normal(fields), base);
+  const { [port]: _old, ...others } = mine;
+  const ports = kept ? { ...others, [port]: kept } : others;
+  const { [device.id]: _mine, ...devices } = site.uplinks ?? {};
+  const all = Object.keys(ports).length > 0 ? { ...devices, [device.id]: ports } : devices;
+  const { uplinks: _uplinks, ...rest } = site;
+  const next: SitePart = Object.keys(all).length > 0 ? { ...rest, uplinks: all } : rest;
+  const together = to ? checkTogether(next, device) : [];
+  if (together.length > 0) return refuse(...together);
+  return { ok: true, intent: withSite(intent, next), inverse: { ...operation, from: kept, to: from } };
+}
+
+function setLeaving(
+  intent: Intent,
+  site: SitePart,
+  device: RosterDevice,
+  operation: LeavingOperation,
+): Outcome<UplinkOperation> {
+  const { from, to } = operation;
+  if (!sameValue(site.leaving?.[device.id] ?? null, from))
+    return refuse(flaw('uplink.changed', `Somebody changed how ${device.name} uses its uplinks meanwhile.`));
+  const kept: LeavingEntry | null = differing({ ...USUAL_LEAVING, ...withoutGaps(to) }, USUAL_LEAVING);
+  const { [device.id]: _old, ...others } = site.leaving ?? {};
+  const all = kept ? { ...others, [device.id]: kept } : others;
+  const { leaving: _leaving, ...rest } = site;
+  const next: SitePart = Object.keys(all).length > 0 ? { ...rest, leaving: all } : rest;
+  const together = to ? checkTogether(next, device) : [];
+  if (together.length > 0) return refuse(...together);
+  return { ok: true, intent: withSite(intent, next), inverse: { ...operation, from: kept, to: from } };
+}
+
+const withoutGaps = <T extends object>(entry: T | null): T =>
+  Object.fromEntries(Object.entries(entry ?? {}).filter(([, value]) => value !== undefined)) as T;
+
+/** The fields that are not as they would be anyway; null where all are. */
+function differing<T extends object>(fields: T, usual: T): Partial<T> | null {
+  const own = Object.entries(fields).filter(([key, value]) => !sameValue(value, usual[key as keyof T]));
+  return own.length > 0 ? (Object.fromEntries(own) as Partial<T>) : null;
+}
+
+const normal = (fields: UplinkFields): UplinkFields => ({
+  ...fields,
+  title: fields.title === null ? null : fields.title.trim(),
+  mac: fields.mac === null ? null : fields.mac.toLowerCase().replaceAll('-', ':'),
+  login: fields.login && { ...fields.login, user: fields.login.user.trim() },
+});
+
+/** An edit of an uplink in words. */
+export const uplinkWords = (operation: UplinkOperation): string =>
+  operation.type === 'uplink.set' ? `the uplink ${operation.port} changed` : 'how uplinks are used together changed';
+

@@ -1,0 +1,111 @@
+import type { SecretRef } from '../../base';
+import type { Target, Watching } from '../../paths';
+
+/** How an uplink comes to its address. `cellular` and `satellite` are given one as by DHCP; what else is usual there differs. */
+export const UPLINK_WAYS = ['dhcp', 'static', 'pppoe', 'cellular', 'satellite'] as const;
+export type UplinkWay = (typeof UPLINK_WAYS)[number];
+
+/** How it comes to addresses of IPv6: not at all, by what the provider’s router says (RFC 4862), a prefix for the inside (RFC 8415), or as said here. */
+export const SIX_WAYS = ['none', 'slaac', 'prefix', 'static'] as const;
+export type SixWay = (typeof SIX_WAYS)[number];
+
+/** An address of the uplink’s own with the length of its subnet, and who takes packets on. */
+export interface FixedUplink {
+  /** Such as 203.0.113.11/29. */
+  readonly address: string;
+  readonly gateway: string;
+}
+
+/** How an uplink is watched, and when it is taken again. */
+export interface UplinkWatch extends Watching {
+  /** What is asked; it counts as lost when none of them answers. */
+  readonly targets: readonly Target[];
+  /** Rounds in a row that something has to answer before it is used again, and for how many seconds it has to go on so. */
+  readonly good: number;
+  readonly hold: number;
+}
+
+/** What is said of one uplink. */
+export interface UplinkFields {
+  /** Whether the port is an uplink at all. */
+  readonly on: boolean;
+  /** What people call it; null: by its port. */
+  readonly title: string | null;
+  readonly way: UplinkWay;
+  readonly fixed: FixedUplink | null;
+  /** Of PPPoE (RFC 2516): whom the provider knows. */
+  readonly login: { readonly user: string; readonly password: SecretRef } | null;
+  /** Name of a mobile network’s access point. */
+  readonly apn: string | null;
+  readonly six: SixWay;
+  readonly fixed6: FixedUplink | null;
+  /** VLAN ID that its frames are tagged with; null: none. */
+  readonly vlan: number | null;
+  /** Octets of a packet at most; null: as usual on its way, see `mtuOf`. */
+  readonly mtu: number | null;
+  /** Whether TCP is told of packets that fit (maximum segment size, RFC 9293 §3.7.1). */
+  readonly clamp: boolean;
+  /** MAC address to show instead of its own. */
+  readonly mac: string | null;
+  /** Name servers; none: those that the provider names. */
+  readonly dns: readonly string[];
+  /** What it can do, in Mb/s; null: not known. */
+  readonly down: number | null;
+  readonly up: number | null;
+  /** Gigabytes a month that are paid for; null: as much as one likes. */
+  readonly allowance: number | null;
+  /** Day of the month on which it begins anew, from 1 to 28. */
+  readonly anew: number;
+  /** What a gigabyte costs beyond it, in whatever one pays with; null: nothing. */
+  readonly price: number | null;
+  /** Whether addresses from inside are translated on the way out (RFC 3022). */
+  readonly translate: boolean;
+  /** Whether it always takes its share, or stands by until others fail. */
+  readonly role: 'shares' | 'standby';
+  /** Its share, beside those of the others; as a standby, once it is used. */
+  readonly weight: number;
+  /** Among those that stand by, the lowest is used first. */
+  readonly turn: number;
+  readonly watch: UplinkWatch | null;
+}
+
+/** What is kept of it: what differs from the usual. */
+export type UplinkEntry = Partial<UplinkFields>;
+
+/** How a gateway uses its uplinks together. */
+export interface LeavingFields {
+  /** By the weights that are said, or by what each can do. */
+  readonly by: 'weight' | 'capacity';
+  /** Whether what began on an uplink stays there as long as it is good, also when others are better. */
+  readonly stay: boolean;
+  /** A standby begins when any of those that share fails, or when all have. */
+  readonly begins: 'any' | 'all';
+  /** Seconds after which an uplink that is good again is used again; or only when somebody says so, or never until it is told something new. */
+  readonly back: number | 'hand' | 'never';
+}
+export type LeavingEntry = Partial<LeavingFields>;
+
+/** By device id, then port. */
+export type SiteUplinks = Readonly<Record<string, Readonly<Record<string, UplinkEntry>>>>;
+/** By device id. */
+export type SiteLeaving = Readonly<Record<string, LeavingEntry>>;
+
+export const USUAL_LEAVING: LeavingFields = { by: 'weight', stay: true, begins: 'all', back: 30 };
+
+/** How an uplink is watched while nobody says otherwise: the provider’s own router, every five seconds. */
+export const USUAL_WATCH: UplinkWatch = {
+  targets: [{ by: 'ping', to: 'gateway' }],
+  interval: 5,
+  losses: 3,
+  timeout: 2,
+  good: 3,
+  hold: 15,
+};
+/** The same where each octet is paid for, and answers take long. */
+export const SPARING_WATCH: UplinkWatch = { ...USUAL_WATCH, interval: 20, timeout: 5, hold: 60 };
+
+export const MOST_TARGETS = 4;
+export const MOST_NAME_SERVERS = 3;
+export const MOST_TITLE = 40;
+/** Largest weight. */
+export const MOST_WEIGHT = 1000;
