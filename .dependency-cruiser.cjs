@@ -7,7 +7,7 @@ const below = {
   schema: ['base'],
   address: ['base'],
   hardware: ['base', 'schema'],
-  document: ['base', 'hardware', 'rules', 'radius'],
+  document: ['base', 'hardware', 'rules', 'radius', 'paths'],
   intent: [
     ...[
       'base',
@@ -21,6 +21,7 @@ const below = {
       'traffic',
       'radius',
       'guests',
+      'paths',
     ],
   ],
   firmware: ['base', 'hardware'],

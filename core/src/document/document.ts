@@ -1,4 +1,5 @@
 import type { SecretRef } from '../base';
+import type { LeavingDocument, UplinkDocument } from './uplink';
 import type { Band } from '../hardware';
 import type { AskingDocument } from './asking';
 import type { HoursDocument } from './hours';
@@ -161,13 +162,6 @@ export interface Interface6Document {
   readonly last?: string;
 }
 
-export interface UplinkDocument {
-  readonly port: string;
-  readonly method: 'dhcp';
-  /** Whether addresses from inside are translated on the way out (RFC 3022). */
-  readonly translate: boolean;
-}
-
 /** A limit: kilobits a second, and the octets that its bucket holds. */
 export interface RateDocument {
   readonly kbps: number;
@@ -195,6 +189,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly relays?: readonly RelayDocument[];
   readonly interfaces6?: readonly Interface6Document[];
   readonly uplinks: readonly UplinkDocument[];
+  /** How it uses them together, where that is not as usual. */
+  readonly leaving?: LeavingDocument;
   /** Only where APs carry something to it in tunnels. */
   readonly tunnels?: GatewayTunnelDocument;
   /** What clients may take of the way through it. */
@@ -405,7 +401,11 @@ export function policiesOf(document: DeviceDocument): readonly PolicyDocument[] 
 /** The ids of the secrets a document refers to, each once, sorted. */
 export function secretsOf(document: DeviceDocument): string[] {
   const servers = (document.radius?.servers ?? []).map(({ secret }) => secret.secret);
-  if (document.kind !== 'ap') return [...new Set(servers)].sort();
+  if (document.kind === 'gateway')
+    return [
+      ...new Set([...servers, ...document.uplinks.flatMap(({ login }) => (login ? [login.password.secret] : []))]),
+    ].sort();
+  if (document.kind === 'switch') return [...new Set(servers)].sort();
   const keys = document.mesh ? [document.mesh.key.secret] : [];
   return [
     ...new Set([

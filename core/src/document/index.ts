@@ -11,3 +11,4 @@ export * from './class-said';
 export * from './difference';
 export * from './outage';
 export * from './tunnel';
+export * from './uplink';

@@ -3,6 +3,7 @@ import {
   AIRED,
   carriage,
   isApUplink,
+  isUplink,
   portSetting,
   cabledSegmentsOfSsid,
   type Link,
@@ -46,7 +47,8 @@ export function usualDuties(
     ].flatMap(([near, far]): UsualDuty[] => {
       const [device, peer] = [devices.get(near!.deviceId), devices.get(far!.deviceId)];
       if (!device || !peer || isApUplink(sheetFor(device), near!.port)) return [];
-      if (sheetFor(device).ports.find((port) => port.name === near!.port)?.role === 'wan') return [];
+      const socket = sheetFor(device).ports.find((port) => port.name === near!.port);
+      if (socket && isUplink(site, device, socket)) return [];
       const kind = sheetFor(peer).kind;
       const wanted = kind === 'ap' ? [...aired] : [...(behind.get(`${near!.deviceId} ${near!.port}`) ?? [])];
       const setting = portSetting(site, device, near!.port);

@@ -11,6 +11,7 @@ import {
 import { readPage } from '../guests';
 import { sheetFor, type HardwareSheet } from '../hardware';
 import {
+  isUplink,
   fixedAddressIn,
   isRoutedByGateway,
   ownSegmentsOfSsid,
@@ -243,12 +244,30 @@ export interface Cabled {
   readonly asks: boolean;
 }
 
+/** Ports for the inside that were made uplinks, as `device port`. */
+export const madeUplinks = fact(
+  { site: ['uplinks'], devices: ['id', 'model', 'sheet'] },
+  ({ uplinks = {}, devices }): readonly string[] => {
+    const site = { uplinks };
+    return devices
+      .filter(({ id }) => uplinks[id])
+      .flatMap((device) =>
+        sheetFor(device).ports.flatMap((port) =>
+          port.role !== 'wan' && isUplink(site, device, port) ? [`${device.id} ${port.name}`] : [],
+        ),
+      );
+  },
+  { settles: true },
+);
+
 /** The same of one device. */
 const cabledAt = each(
-  { site: ['duties', 'managementId'], device: ['id', 'model', 'sheet'], own: 'ports' },
-  ({ duties, managementId }, device): Cabled => {
+  { site: ['duties', 'managementId'], facts: { madeUplinks }, device: ['id', 'model', 'sheet'], own: 'ports' },
+  ({ duties, managementId, madeUplinks: made }, device): Cabled => {
     const site = { ports: { [device.id]: device.ports }, managementId, ...(duties ? { duties } : {}) };
-    const inside = sheetFor(device).ports.filter(({ role }) => role !== 'wan');
+    const inside = sheetFor(device).ports.filter(
+      ({ role, name }) => role !== 'wan' && !made.includes(`${device.id} ${name}`),
+    );
     const settings = inside.map(({ name }) => portSetting(site, device, name));
     const plain = settings.flatMap(({ untagged, guest, rejected, unanswered, auth }) => {
       const own = auth === 'mac' ? [] : [untagged];

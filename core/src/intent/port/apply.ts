@@ -7,6 +7,7 @@ import { airedSegments } from '../resolve';
 import type { RosterDevice } from '../roster';
 import type { PortOperation } from './operations';
 import { AIRED, ASKED_SEGMENTS, type PortEntry, type PortFields, type TaggedSegments } from './port';
+import { isUplink } from '../uplink/setting';
 import { carriage, isApUplink, portSetting, sheetPort, withPortEntry } from './setting';
 
 /** Highest number of a group: the key of an aggregator has 16 bits (IEEE 802.1AX-2020 §6.3.5). How many a box has says its sheet. */
@@ -21,7 +22,7 @@ export function applyPort(intent: Intent, operation: PortOperation, { roster }: 
     return refuse(flaw('port.device-unknown', 'This device is no longer at the site.'));
   const port = sheetPort(device, operation.port);
   if (!port) return refuse(flaw('port.unknown', `${device.name} has no port ${operation.port}.`));
-  if (port.role === 'wan')
+  if (isUplink(site, device, port))
     return refuse(flaw('port.wan', `${operation.port} of ${device.name} faces a provider and carries no segment.`));
   if (isApUplink(sheetFor(device), port.name)) {
     const text = `${port.name} is what ${device.name} itself hangs on; what it carries follows from the SSIDs.`;

@@ -95,4 +95,3 @@ const normal = (fields: UplinkFields): UplinkFields => ({
 /** An edit of an uplink in words. */
 export const uplinkWords = (operation: UplinkOperation): string =>
   operation.type === 'uplink.set' ? `the uplink ${operation.port} changed` : 'how uplinks are used together changed';
-

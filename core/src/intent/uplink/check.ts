@@ -56,7 +56,8 @@ function checkWay({ way, fixed, login, apn, six, fixed6, title }: UplinkFields):
     flaws.push(flaw('uplink.no-address', 'Say the address with its length, and the gateway.', 'fixed'));
   if (way === 'pppoe') {
     if (!login) flaws.push(flaw('uplink.no-login', 'Say the name and the password that the provider gave.', 'login'));
-    else if (login.user.trim() === '') flaws.push(flaw('uplink.login', 'Say the name that the provider gave.', 'login'));
+    else if (login.user.trim() === '')
+      flaws.push(flaw('uplink.login', 'Say the name that the provider gave.', 'login'));
   }
   if (apn !== null && !/^[a-z0-9]([a-z0-9.-]{0,98}[a-z0-9])?$/i.test(apn))
     flaws.push(flaw('uplink.apn', `“${apn}” is no name of an access point: letters, digits, points, hyphens.`, 'apn'));
@@ -95,13 +96,7 @@ function checkFrames(device: RosterDevice, port: string, fields: UplinkFields): 
   return flaws;
 }
 
-function checkFixed(
-  intent: Intent,
-  site: SitePart,
-  device: RosterDevice,
-  port: string,
-  fields: UplinkFields,
-): Flaw[] {
+function checkFixed(intent: Intent, site: SitePart, device: RosterDevice, port: string, fields: UplinkFields): Flaw[] {
   const flaws: Flaw[] = [];
   for (const [field, { address, gateway }] of given(fields)) {
     const version = field === 'fixed' ? 4 : 6;

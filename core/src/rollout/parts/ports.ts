@@ -1,4 +1,5 @@
 import { sheetFor } from '../../hardware';
+import { madeUplinks } from '../facts';
 import { part } from '../part';
 import { forPorts, portDocuments } from './port-documents';
 
@@ -6,9 +7,17 @@ import { forPorts, portDocuments } from './port-documents';
 export const ports = part({
   name: 'ports',
   kinds: ['gateway', 'switch'],
-  reads: { site: ['managementId', 'duties'], facts: forPorts, device: ['id', 'model', 'sheet'], own: 'ports' },
+  reads: {
+    site: ['managementId', 'duties'],
+    facts: { ...forPorts, madeUplinks },
+    device: ['id', 'model', 'sheet'],
+    own: 'ports',
+  },
   tells: (seen, device) => {
-    const inside = sheetFor(device).ports.filter(({ role }) => role !== 'wan');
+    const { madeUplinks: made } = seen;
+    const inside = sheetFor(device).ports.filter(
+      ({ role, name }) => role !== 'wan' && !made.includes(`${device.id} ${name}`),
+    );
     return { ports: portDocuments(seen, device, inside) };
   },
 });

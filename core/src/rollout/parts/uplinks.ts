@@ -1,14 +1,74 @@
-import { sheetFor } from '../../hardware';
-import { part } from '../part';
+import { sameValue } from '../../base';
+import type { LeavingDocument, UplinkDocument } from '../../document';
+import {
+  leavingSetting,
+  uplinkBase,
+  uplinkSettings,
+  USUAL_LEAVING,
+  USUAL_WATCH,
+  weightOf,
+  type LeavingFields,
+  type UplinkSetting,
+} from '../../intent';
+import { part, type Told } from '../part';
 
-/** A gateway's ports to providers. */
+/** A gateway’s ports to providers, and how it uses them together. */
 export const uplinks = part({
   name: 'uplinks',
   kinds: ['gateway'],
-  reads: { device: ['model', 'sheet'] },
-  tells: (_seen, device) => ({
-    uplinks: sheetFor(device)
-      .ports.filter(({ role }) => role === 'wan')
-      .map(({ name }) => ({ port: name, method: 'dhcp', translate: true })),
-  }),
+  reads: { site: ['uplinks', 'leaving'], device: ['id', 'model', 'sheet'] },
+  tells: ({ uplinks: said, leaving: saidTogether }, device): Told => {
+    const site = { ...(said ? { uplinks: said } : {}), ...(saidTogether ? { leaving: saidTogether } : {}) };
+    const together = leavingSetting(site, device);
+    const settings = uplinkSettings(site, device);
+    const leaving = leavingTold(together);
+    return {
+      uplinks: settings.map((setting, at) => uplinkTold(setting, at, together.by, uplinkBase(device, setting.port))),
+      ...(Object.keys(leaving).length > 0 ? { leaving } : {}),
+    };
+  },
 });
+
+const METHODS = { dhcp: 'dhcp', static: 'static', pppoe: 'pppoe', cellular: 'cellular', satellite: 'dhcp' } as const;
+
+/** What of an uplink is told: what is not as usual. */
+function uplinkTold(
+  setting: UplinkSetting,
+  at: number,
+  by: LeavingFields['by'],
+  base: ReturnType<typeof uplinkBase>,
+): UplinkDocument {
+  const { port, way, fixed, login, apn, six, fixed6, vlan, mtu, clamp, mac, dns, translate, role, turn } = setting;
+  const weight = weightOf(setting, by);
+  const isUsualStandby = role === 'standby' && at > 0 && turn === at;
+  return {
+    port,
+    method: METHODS[way],
+    translate,
+    ...(way === 'static' && fixed ? { fixed } : {}),
+    ...(way === 'pppoe' && login ? { login } : {}),
+    ...(way === 'cellular' && apn !== null ? { apn } : {}),
+    ...(six === 'none' ? {} : { six }),
+    ...(six === 'static' && fixed6 ? { fixed6 } : {}),
+    ...(vlan === null ? {} : { vlan }),
+    ...(mtu === null ? {} : { mtu }),
+    ...(clamp ? {} : { clamp }),
+    ...(mac === null ? {} : { mac }),
+    ...(dns.length > 0 ? { dns } : {}),
+    ...(role === 'shares' && (at > 0 || weight !== base.weight) ? { weight } : {}),
+    ...(role === 'standby' && weight !== base.weight ? { weight } : {}),
+    ...(role === 'standby' && (!isUsualStandby || weight !== base.weight) ? { standby: turn } : {}),
+    ...(sameWatch(setting) ? {} : { watch: setting.watched }),
+  };
+}
+
+const sameWatch = ({ watched }: UplinkSetting): boolean => sameValue(watched, USUAL_WATCH);
+
+/** What of using them together is told: what is not as usual. */
+function leavingTold({ stay, begins, back }: LeavingFields): LeavingDocument {
+  return {
+    ...(stay ? {} : { stay }),
+    ...(begins === 'any' ? { begins } : {}),
+    ...(back === USUAL_LEAVING.back ? {} : { back }),
+  };
+}

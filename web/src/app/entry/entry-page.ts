@@ -1,7 +1,7 @@
 import { Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { asksWho } from '@iron-lattice/core/document';
-import { portSetting, type AccessClass } from '@iron-lattice/core/intent';
+import { isUplink, portSetting, type AccessClass } from '@iron-lattice/core/intent';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type { SiteClient } from '@iron-lattice/core/lattice';
 import { SiteClients } from '../shell/site-clients';
@@ -201,7 +201,7 @@ export class EntryPage {
       .flatMap(({ name, byClass, security }) => (byClass || asksWho(security) ? [`“${name}”`] : []));
     const ports = data.roster.flatMap((device) =>
       sheetFor(device).ports.filter(
-        ({ name, role }) => role !== 'wan' && portSetting(site, device, name).auth !== 'none',
+        (port) => !isUplink(site, device, port) && portSetting(site, device, port.name).auth !== 'none',
       ),
     ).length;
     const places = [...ssids, ...(ports > 0 ? [`${ports} ${ports === 1 ? 'port' : 'ports'}`] : [])];

@@ -4,6 +4,7 @@ import {
   AIRED,
   exceptionsOf,
   isApUplink,
+  isUplink,
   portSetting,
   type PortSetting,
   type RosterDevice,
@@ -63,7 +64,7 @@ export function portRows(site: SitePart, roster: readonly RosterDevice[], views:
     const sheet = sheetFor(device);
     const view = facts.get(device.id);
     return sheet.ports
-      .filter((port) => port.role !== 'wan' && !(sheet.kind === 'ap' && sheet.ports.length === 1))
+      .filter((port) => !isUplink(site, device, port) && !(sheet.kind === 'ap' && sheet.ports.length === 1))
       .map(({ name: port, poe }): PortRow => {
         const setting = portSetting(site, device, port);
         const fact = view?.portFacts.find((each) => each.port === port);

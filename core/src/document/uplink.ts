@@ -1,0 +1,66 @@
+import type { SecretRef } from '../base';
+import type { Target } from '../paths';
+
+/** An address of its own, such as 203.0.113.11/29, and who takes packets on. */
+export interface FixedDocument {
+  readonly address: string;
+  readonly gateway: string;
+}
+
+/** How an uplink is watched; see `Watching` in core/paths. Times in seconds. */
+export interface WatchDocument {
+  readonly targets: readonly Target[];
+  readonly interval: number;
+  readonly losses: number;
+  readonly timeout: number;
+  readonly good: number;
+  readonly hold: number;
+}
+
+/** A gateway’s port to a provider. Fields after `translate` are only there where they differ from the usual. */
+export interface UplinkDocument {
+  readonly port: string;
+  readonly method: 'dhcp' | 'static' | 'pppoe' | 'cellular';
+  /** Whether addresses from inside are translated on the way out (RFC 3022). */
+  readonly translate: boolean;
+  readonly fixed?: FixedDocument;
+  readonly login?: { readonly user: string; readonly password: SecretRef };
+  readonly apn?: string;
+  readonly six?: 'slaac' | 'prefix' | 'static';
+  readonly fixed6?: FixedDocument;
+  readonly vlan?: number;
+  readonly mtu?: number;
+  /** TCP is not told of packets that fit. */
+  readonly clamp?: false;
+  readonly mac?: string;
+  readonly dns?: readonly string[];
+  /** Its share beside others, or its turn among those that stand by; where neither is said, see `usesOf`. */
+  readonly weight?: number;
+  readonly standby?: number;
+  /** Absent: as usual, see `USUAL_WATCH`. */
+  readonly watch?: WatchDocument;
+}
+
+/** How a gateway uses its uplinks together; what is absent is as usual. */
+export interface LeavingDocument {
+  readonly stay?: false;
+  readonly begins?: 'any';
+  /** Seconds, or what brings an uplink back that is good again. */
+  readonly back?: number | 'hand' | 'never';
+}
+
+/** Whether an uplink shares with others, and by which weight, or stands by. */
+export interface UplinkUse {
+  readonly port: string;
+  readonly weight: number;
+  /** Its turn among those that stand by; null: it shares. */
+  readonly standby: number | null;
+}
+
+/** How uplinks are used: of those of which nothing is said the first shares, and the others stand by in their order. */
+export const usesOf = (uplinks: readonly UplinkDocument[]): UplinkUse[] =>
+  uplinks.map(({ port, weight, standby }, at) => ({
+    port,
+    weight: weight ?? 1,
+    standby: standby ?? (weight === undefined && at > 0 ? at : null),
+  }));
