@@ -4,3 +4,5 @@ export * from './needs';
 export * from './voice';
 export * from './measuring';
 export * from './targets';
+export * from './health';
+export * from './leaving';
