@@ -11,6 +11,7 @@ import { LDAP_MOODS, type LdapMood } from './ldap/stand-in-directory';
 import { MOODS, type Mood } from './radius/stand-in';
 import type { Certified } from './radius/stand-in-certificates';
 import type { Enters } from './world/enters';
+import type { Weather } from './paths/providers';
 import { entersShape } from './world/world-file';
 
 type Command =
@@ -18,6 +19,8 @@ type Command =
   | { do: 'refuse'; serial: string; reason: string | null }
   | { do: 'wrong-key'; serial: string; on: boolean }
   | { do: 'provider'; name: string; up: boolean }
+  /** How a provider fares: whether anything gets through, share lost, milliseconds longer and varying, addresses that do not answer. */
+  | ({ do: 'fares'; name: string } & Partial<Weather>)
   | { do: 'stumble'; serial: string }
   | { do: 'clock'; serial: string; off: number | null }
   | { do: 'fail-update'; serial: string; reason: string | null }
@@ -96,6 +99,16 @@ const schema = Joi.alternatives(
   }),
   Joi.object({ do: Joi.valid('directory').required(), mood: Joi.valid(...LDAP_MOODS, null).required() }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
+  Joi.object({
+    do: Joi.valid('fares').required(),
+    name: Joi.string().required(),
+    up: Joi.boolean(),
+    silent: Joi.boolean(),
+    loss: Joi.number().min(0).max(1),
+    delay: Joi.number().min(0).max(60_000),
+    jitter: Joi.number().min(0).max(60_000),
+    gone: Joi.array().items(Joi.string().ip()),
+  }),
   Joi.object({ do: Joi.valid('provider').required(), name: Joi.string().required(), up: Joi.boolean().required() }),
 );
 
@@ -189,6 +202,10 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
 
 function carryOut(fleet: Fleet, command: Command): void {
   switch (command.do) {
+    case 'fares': {
+      const { do: _do, name, ...change } = command;
+      return fleet.world.fares(name, change);
+    }
     case 'provider':
       return fleet.world.provider(command.name, command.up);
     case 'power':

@@ -55,11 +55,13 @@ export class Fleet {
 
   /** Switches every device on, or those named. */
   start(serials: Iterable<string> = this.devices.keys()): void {
+    this.world.begin();
     for (const serial of serials) if (this.world.isPowered(serial)) this.device(serial).start();
   }
 
   stop(): void {
     this.entry.close();
+    this.world.paths.stop();
     void this.mail.close();
     for (const device of this.devices.values()) device.stop();
   }

@@ -5,6 +5,7 @@ import { guests } from './guests/guests.module';
 import { intake } from './intake/intake.module';
 import { lattice } from './lattice/lattice.module';
 import { mail } from './mail/mail.module';
+import { paths } from './paths/paths.module';
 import { rollout } from './rollout/rollout.module';
 import { rules } from './rules/rules.module';
 import { search } from './search/search.module';
@@ -22,6 +23,7 @@ export const STAGES: readonly Stage[] = [
   entry,
   mail,
   guests,
+  paths,
   bench,
   search,
   rollout,

@@ -28,6 +28,8 @@ export type LiveEvent =
   | { readonly type: 'ring'; readonly ssidId: string; readonly changed?: true }
   /** Visit codes of a portal changed, or visits: who came, went, was let in. */
   | { readonly type: 'guests'; readonly portalId: string; readonly what: 'codes' | 'visits' }
+  /** What became of uplinks at a site. */
+  | { readonly type: 'paths'; readonly siteId: string }
   /** How mail is sent is another. */
   | { readonly type: 'mail' }
   /** Who sits at a reception changed. */

@@ -1,4 +1,5 @@
 import { sameValue } from '../base';
+import { targetWords } from '../paths';
 import { writeService } from '../rules';
 import type { DeviceDocument } from './document';
 
@@ -36,7 +37,10 @@ const KEY_OF: Readonly<Record<string, readonly string[]>> = {
   times: ['days', 'from'],
 };
 /** Lists whose elements are said as text: each is a line of its own, as one says it. */
-const WORDS: Readonly<Record<string, (element: never) => string>> = { services: writeService };
+const WORDS: Readonly<Record<string, (element: never) => string>> = {
+  services: writeService,
+  targets: targetWords,
+};
 /** Lists whose order decides. */
 const ORDERED = new Set(['rules']);
 /** Fields that mean nothing to people. Where elements are alike in name, they tell which is meant. */

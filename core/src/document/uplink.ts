@@ -1,20 +1,10 @@
 import type { SecretRef } from '../base';
-import type { Target } from '../paths';
+import { USUAL_WATCH, type TogetherRule, type TogetherUplink, type Watch } from '../paths';
 
 /** An address of its own, such as 203.0.113.11/29, and who takes packets on. */
 export interface FixedDocument {
   readonly address: string;
   readonly gateway: string;
-}
-
-/** How an uplink is watched; see `Watching` in core/paths. Times in seconds. */
-export interface WatchDocument {
-  readonly targets: readonly Target[];
-  readonly interval: number;
-  readonly losses: number;
-  readonly timeout: number;
-  readonly good: number;
-  readonly hold: number;
 }
 
 /** A gateway’s port to a provider. Fields after `translate` are only there where they differ from the usual. */
@@ -38,7 +28,7 @@ export interface UplinkDocument {
   readonly weight?: number;
   readonly standby?: number;
   /** Absent: as usual, see `USUAL_WATCH`. */
-  readonly watch?: WatchDocument;
+  readonly watch?: Watch;
 }
 
 /** How a gateway uses its uplinks together; what is absent is as usual. */
@@ -49,18 +39,21 @@ export interface LeavingDocument {
   readonly back?: number | 'hand' | 'never';
 }
 
-/** Whether an uplink shares with others, and by which weight, or stands by. */
-export interface UplinkUse {
-  readonly port: string;
-  readonly weight: number;
-  /** Its turn among those that stand by; null: it shares. */
-  readonly standby: number | null;
-}
-
 /** How uplinks are used: of those of which nothing is said the first shares, and the others stand by in their order. */
-export const usesOf = (uplinks: readonly UplinkDocument[]): UplinkUse[] =>
+export const usesOf = (uplinks: readonly UplinkDocument[]): TogetherUplink[] =>
   uplinks.map(({ port, weight, standby }, at) => ({
     port,
     weight: weight ?? 1,
     standby: standby ?? (weight === undefined && at > 0 ? at : null),
   }));
+
+/** How they are used together, once all is said. */
+export const togetherOf = ({ begins, back = USUAL_BACK }: LeavingDocument = {}): TogetherRule => ({
+  begins: begins ?? 'all',
+  back,
+});
+/** Seconds after which an uplink that is good again is used again while nobody says otherwise. */
+export const USUAL_BACK = 30;
+
+/** How an uplink is watched, once all is said. */
+export const watchOf = ({ watch }: UplinkDocument): Watch => watch ?? USUAL_WATCH;

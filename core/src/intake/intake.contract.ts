@@ -2,6 +2,7 @@ import type { CheckedList } from '../base';
 import type { FirmwarePolicy, FirmwareState, UpdateWindow } from '../firmware';
 import type { DeviceKind } from '../hardware';
 import type { StaticAddress } from '../intent';
+import type { LeavingState } from '../paths';
 import type { PortReport, ClientReport, MeshReport, RadioReport, TunnelReport, SweepFind } from '../line';
 import type { Coordinates } from './coordinates';
 import type { DeviceState } from './device-state';
@@ -109,6 +110,8 @@ export interface SiteView {
   /** Drafts with edits of this site that wait to be rolled out. */
   readonly drafts: number;
   readonly hitches: number;
+  /** How it leaves: the worst of its gateways; null: none told it. */
+  readonly paths: LeavingState | null;
   /** The revision that its devices were told, and whether that is not the newest. */
   readonly revision: number;
   readonly behind: boolean;

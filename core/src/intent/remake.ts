@@ -28,6 +28,9 @@ export function remade(operation: Operation, { estate, sites }: Intent): Operati
     if (operation.type === 'radio.set')
       return { ...operation, from: part.radios?.[operation.deviceId]?.[operation.band] ?? null };
     if (operation.type === 'mesh.set') return { ...operation, from: part.meshAps?.[operation.deviceId] ?? null };
+    if (operation.type === 'uplink.set')
+      return { ...operation, from: part.uplinks?.[operation.deviceId]?.[operation.port] ?? null };
+    if (operation.type === 'uplink.leaving') return { ...operation, from: part.leaving?.[operation.deviceId] ?? null };
     if (operation.type === 'mesh.site') {
       const { mesh: from = null } = part;
       // Whoever was first made the key.

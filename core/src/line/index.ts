@@ -11,7 +11,7 @@ export {
 export * from './frames/entered';
 export * from './frames/clients';
 export * from './frames/report';
-export { COMMANDS, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';
+export { COMMANDS, type Capacity, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';
 export * from './frames/scan';
 export * from './frames/speed';
 export { credentialsShape, type EntryTry } from './frames/entry';

@@ -1,6 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { checked, healthy, holdOf, noticedAfter, Together, unplugged, type Health, type HealthRule } from '.';
+import {
+  checked,
+  healthy,
+  holdOf,
+  noticedAfter,
+  shareVerdict,
+  Together,
+  unplugged,
+  type Health,
+  type HealthRule,
+} from '.';
 
 const RULE: HealthRule = { losses: 3, good: 2, hold: 10 };
 const run = (answers: string, start: Health = healthy(0), every = 5000, from = 0): Health[] => {
@@ -93,6 +103,16 @@ describe('uplinks used together', () => {
     expect(ports(any)).toBe('ad');
   });
 
+  test('where nothing is good and nothing has a link nobody is served', () => {
+    const together = new Together(three, { begins: 'all', back: 0 });
+    for (const { port } of three) together.told(port, false, 0);
+    expect(ports(together)).toBe('a');
+    together.link('a', false);
+    expect(ports(together)).toBe('b');
+    for (const { port } of three) together.link(port, false);
+    expect(ports(together)).toBe('');
+  });
+
   test('one that came back is used again after its time, by hand, or never; before that only if nothing else is left', () => {
     const timed = new Together(three, { begins: 'all', back: 30 });
     for (const port of ['a', 'b']) timed.told(port, false, 0);
@@ -114,7 +134,7 @@ describe('uplinks used together', () => {
     expect(ports(hand, 1e9)).toBe('d');
   });
 
-  test('somebody is always served while anything is good, and nobody by what is gone', () => {
+  test('somebody is always served while anything is good, and nobody by what is gone; else what has a link is tried', () => {
     const rule = fc.record({
       begins: fc.constantFrom('any' as const, 'all' as const),
       back: fc.oneof(fc.integer({ min: 0, max: 60 }), fc.constantFrom('hand' as const, 'never' as const)),
@@ -131,10 +151,33 @@ describe('uplinks used together', () => {
           if (isGood) good.add(port);
           else good.delete(port);
           const used = together.used(at).map((each) => each.port);
-          expect(used.every((each) => good.has(each))).toBe(true);
-          expect(used.length > 0).toBe(good.size > 0);
+          expect(used.length).toBeGreaterThan(0);
+          expect(used.every((each) => good.has(each))).toBe(good.size > 0);
         }
       }),
     );
   });
+});
+
+test('shares as asked for are told from others by so many sessions', () => {
+  const verdict = (counts: readonly number[], weights: readonly number[]): boolean =>
+    shareVerdict(counts, weights).fits;
+  expect(verdict([745, 255], [3, 1])).toBe(true);
+  expect(verdict([680, 320], [3, 1])).toBe(false);
+  // Of few nobody can tell.
+  expect(verdict([5, 4], [3, 1])).toBe(true);
+  expect([verdict([10, 1], [1, 0]), verdict([10, 0], [1, 0]), verdict([], [])]).toEqual([false, true, true]);
+  expect(shareVerdict([75, 25], [3, 1]).ranges).toEqual([
+    { least: 63, most: 87 },
+    { least: 13, most: 37 },
+  ]);
+  // Quantiles of chi-square at 0.9973 with 1, 2 and 9 degrees of freedom.
+  const bound = (count: number): number =>
+    shareVerdict(Array<number>(count).fill(1), Array<number>(count).fill(1)).bound;
+  for (const [count, exact] of [
+    [2, 9],
+    [3, 11.83],
+    [10, 25.26],
+  ] as const)
+    expect(Math.abs(bound(count) / exact - 1)).toBeLessThan(0.02);
 });

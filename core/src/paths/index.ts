@@ -5,4 +5,8 @@ export * from './voice';
 export * from './measuring';
 export * from './targets';
 export * from './health';
+export * from './path-state';
+export * from './leaving-state';
+export * from './paths.contract';
+export * from './watch';
 export * from './leaving';

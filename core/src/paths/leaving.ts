@@ -21,11 +21,14 @@ export interface UsedUplink {
 
 /**
  * Which uplinks a gateway uses, from what is known of each: those that share while they are good; a standby by its turn when any or all of them
- * are not; and one that came back not before its time. Where nothing else is left, whatever is good is used.
+ * are not; and one that came back not before its time. Where nothing else is left, whatever is good is used, and where nothing is good, whatever
+ * has a link: it may be the questions that go unanswered.
  */
 export class Together {
   /** Those that are good. */
   private readonly good = new Set<string>();
+  /** Those that have a link and an address. */
+  private readonly linked = new Set<string>();
   /** Those that were gone and are not used again yet; when they may be, in milliseconds since 1970; null: not by themselves. */
   private readonly waits = new Map<string, number | null>();
 
@@ -33,7 +36,10 @@ export class Together {
     private readonly uplinks: readonly TogetherUplink[],
     private readonly rule: TogetherRule,
   ) {
-    for (const { port } of uplinks) this.good.add(port);
+    for (const { port } of uplinks) {
+      this.good.add(port);
+      this.linked.add(port);
+    }
   }
 
   /** What became of an uplink. @param at in milliseconds since 1970. */
@@ -47,6 +53,12 @@ export class Together {
     this.good.add(port);
     const { back } = this.rule;
     this.waits.set(port, typeof back === 'number' ? at + back * 1000 : null);
+  }
+
+  /** Whether an uplink has a link and an address. */
+  link(port: string, up: boolean): void {
+    if (up) this.linked.add(port);
+    else this.linked.delete(port);
   }
 
   /** Somebody says that those that are good are used again. */
@@ -76,8 +88,11 @@ export class Together {
       .sort((a, b) => a.standby! - b.standby! || this.uplinks.indexOf(a) - this.uplinks.indexOf(b));
     const used = needs && first ? [...sharing, first] : sharing;
     if (used.length > 0) return used.map(({ port, weight }) => ({ port, weight: weight || 1 }));
-    const left = this.uplinks.filter(({ port }) => this.good.has(port));
-    const best = left.find(({ standby }) => standby === null) ?? left[0];
+    const lastOf = (some: ReadonlySet<string>): TogetherUplink | undefined => {
+      const left = this.uplinks.filter(({ port }) => some.has(port));
+      return left.find(({ standby }) => standby === null) ?? left[0];
+    };
+    const best = lastOf(this.good) ?? lastOf(this.linked);
     return best ? [{ port: best.port, weight: best.weight || 1 }] : [];
   }
 

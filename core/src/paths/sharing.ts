@@ -75,6 +75,43 @@ export const isFairlyShared = (counts: readonly number[], weights: readonly numb
     counts.reduce((sum, count) => sum + count, 0),
   ).every(({ mean, sigma }, i) => Math.abs(counts[i]! - mean) <= 3 * sigma + 1e-9);
 
+/** Whether counted flows are shared as asked for, all taken together. */
+export interface ShareVerdict {
+  /** Pearson’s chi-square of the counts, and the bound that it stays below in 997 of 1,000 cases while shares are as asked for. */
+  readonly statistic: number;
+  readonly bound: number;
+  readonly fits: boolean;
+  /** Of each how many flows, at least and at most, are no surprise (three standard deviations). */
+  readonly ranges: readonly { readonly least: number; readonly most: number }[];
+}
+
+/** Standard normal quantile of 0.9973, which three standard deviations to both sides come to. */
+const UPPER = 2.7822;
+
+/**
+ * Compares counted flows with what was asked for (Pearson 1900). The bound is the quantile by Wilson and Hilferty (1931), good to a percent from one
+ * degree of freedom on.
+ * @param weights none below 0; an uplink of weight 0 is to have none.
+ */
+export function shareVerdict(counts: readonly number[], weights: readonly number[]): ShareVerdict {
+  const flows = counts.reduce((sum, count) => sum + count, 0);
+  const expected = expectedShares(weights, flows);
+  const asked = expected.filter(({ mean }) => mean > 0).length;
+  const statistic = expected.reduce((sum, { mean }, i) => sum + (mean > 0 ? (counts[i]! - mean) ** 2 / mean : 0), 0);
+  const free = Math.max(1, asked - 1);
+  const bound = free * (1 - 2 / (9 * free) + UPPER * Math.sqrt(2 / (9 * free))) ** 3;
+  const stray = expected.some(({ mean }, i) => mean === 0 && counts[i]! > 0);
+  return {
+    statistic,
+    bound,
+    fits: !stray && (asked < 2 || statistic <= bound),
+    ranges: expected.map(({ mean, sigma }) => ({
+      least: Math.max(0, Math.ceil(mean - 3 * sigma - 1e-9)),
+      most: Math.min(flows, Math.floor(mean + 3 * sigma + 1e-9)),
+    })),
+  };
+}
+
 /** Turns by weight, spread evenly (smooth weighted round robin). @returns places in the list, `turns` of them. */
 export function smoothTurns(weights: readonly number[], turns: number): number[] {
   const all = weights.reduce((sum, weight) => sum + weight, 0);

@@ -12,6 +12,8 @@ const nth = (most: number) => fc.nat(most);
 const names = site.segments.map(({ name }) => name);
 const oneOf = <T>(...all: T[]): fc.Arbitrary<T> => fc.constantFrom(...all);
 /** Makes an edit of what is there now; null where there is nothing of the kind. */
+const gateway = roster.find(({ model }) => model.startsWith('GW'))!;
+
 export type Edit = (now: Intent) => Operation | null;
 
 const here = (now: Intent) => now.sites.get(siteId)!;
@@ -98,6 +100,35 @@ const mesh: fc.Arbitrary<Edit> = fc
     const said = here(now).meshAps?.[device.id] ?? null;
     const to = off ? null : { when, hops, ...(named ? { parents: [parent.id] } : {}) };
     return { type: 'mesh.set', siteId, deviceId: device.id, from: said, to };
+  });
+const TARGET = oneOf(
+  { by: 'ping' as const, to: 'gateway' },
+  { by: 'ping' as const, to: '198.51.100.7' },
+  { by: 'dns' as const, to: '198.51.100.53', name: 'gull.example' },
+);
+const uplinks: fc.Arbitrary<Edit> = fc
+  .tuple(
+    oneOf('wan1', 'wan2', '4'),
+    oneOf('dhcp' as const, 'static' as const, 'satellite' as const),
+    oneOf(null, 7, 900),
+    oneOf(0, 1, 5),
+    yes,
+    fc.uniqueArray(TARGET, { minLength: 1, maxLength: 3 }),
+  )
+  .map(([port, way, vlan, weight, shares, targets]) => (now) => {
+    const from = here(now).uplinks?.[gateway.id]?.[port] ?? null;
+    const fixed = { address: `203.0.113.${9 + weight}/28`, gateway: '203.0.113.14' };
+    const watch = { targets, interval: 5, losses: 2 + weight, timeout: 1, good: 2, hold: 10 };
+    const role = shares ? ('shares' as const) : ('standby' as const);
+    const to =
+      from && vlan === null ? null : { on: true, way, vlan, weight, role, fixed, watch, dns: ['198.51.100.53'] };
+    return { type: 'uplink.set', siteId, deviceId: gateway.id, port, from, to };
+  });
+const leaving: fc.Arbitrary<Edit> = fc
+  .tuple(oneOf('any' as const, 'all' as const), oneOf<number | 'hand' | 'never'>(0, 60, 'hand', 'never'), yes)
+  .map(([begins, back, stay]) => (now) => {
+    const from = here(now).leaving?.[gateway.id] ?? null;
+    return { type: 'uplink.leaving', siteId, deviceId: gateway.id, from, to: { begins, back, stay } };
   });
 const duties: fc.Arbitrary<Edit> = fc.tuple(nth(3), yes, nth(20)).map(([segment, given, storm]) => (now) => {
   const duty = here(now).duties?.[0];
@@ -189,6 +220,8 @@ export const anyEdit = fc.oneof(
   radios,
   bands,
   mesh,
+  uplinks,
+  leaving,
   rules,
   sets,
   guarantees,

@@ -103,6 +103,26 @@ export class Answers {
           : { ok: false, text: `${target} is not here.` };
       case 'scan':
         return this.scan(id, target);
+      case 'bring-back': {
+        const paths = this.world.paths.of(this.world.box(serial));
+        if (!paths) return { ok: false, text: 'It has no uplinks.' };
+        paths.bringBack();
+        return {
+          ok: true,
+          text: `It leaves by ${
+            paths
+              .used()
+              .map(({ port }) => port)
+              .join(', ') || 'none'
+          }.`,
+        };
+      }
+      case 'capacity': {
+        const capacity = this.world.paths.of(this.world.box(serial))?.capacityOf(target);
+        if (!capacity)
+          return { ok: false, text: `Nothing gets through ${target} now, so that nothing can be measured.` };
+        return { ok: true, text: `${capacity.down} Mb/s down, ${capacity.up} up.`, capacity };
+      }
       case 'invite': {
         const box = this.world.seenFrom(serial).find((each) => each.address === target);
         if (!box) return { ok: false, text: `Nobody answers at ${target} any more.` };

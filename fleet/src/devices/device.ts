@@ -452,6 +452,7 @@ export class Device {
     const mesh = this.world.meshOf(serial);
     const tunnel = this.world.tunnelOf(serial);
     const unknown = this.world.unknownOf(serial);
+    const paths = this.world.pathsOf(serial);
     const servers = this.world.namer.serversOf(this.world.box(serial));
     const around = {
       address: this.world.addressOf(serial),
@@ -463,6 +464,7 @@ export class Device {
       ports: this.world.portsOf(serial),
       ...(unknown.length > 0 ? { unknown } : {}),
       ...(servers.length > 0 ? { servers } : {}),
+      ...(paths ? { paths } : {}),
       ...(this.world.box(serial).document.kind === 'ap'
         ? {
             radios: this.world.air.reportsOf(serial),

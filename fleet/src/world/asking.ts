@@ -11,6 +11,7 @@ import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
 import { askedKey, ringAnswer, type Admitted } from './keys';
 import { isShut } from './plant';
 import { atPort, type PortClient } from './port-door';
+import { flowOf, type Paths } from '../paths/paths';
 import type { Namer } from './named';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
@@ -71,6 +72,7 @@ export interface Seat {
 
 const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
 const CLIENT_PORT = 49_152;
+const SESSIONS_A_ROUND = 4;
 /** What hosts on the internet offer. */
 const OFFERED_OUTSIDE = new Set(['tcp 80', 'tcp 443', 'udp 53', 'udp 123']);
 const OFFERED_BY_GATEWAYS = new Set(['tcp 53', 'udp 53', 'udp 67']);
@@ -93,6 +95,7 @@ export interface Network {
   /** Clients on cables at a box, and what becomes of each. */
   comersAt(box: Box): readonly { readonly client: WiredClient; readonly at: PortClient }[];
   hasUplink(box: Box): boolean;
+  readonly paths: Pick<Paths<Box>, 'of'>;
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
   /** The AP that a client stands near. */
@@ -104,6 +107,7 @@ export interface Network {
 export class Asking {
   private readonly hosts = new Map<string, ReadonlySet<string>>();
   private readonly names = new Map<string, string>();
+  private nextPort = CLIENT_PORT;
 
   constructor(
     private readonly world: Network,
@@ -288,7 +292,7 @@ export class Asking {
       const stop = this.stopped(asker.at, near ? null : gateway, there, packet);
       if (stop) return stop;
     }
-    return this.answered(gateway.box, target, wanted, own, lease?.mac, seen !== undefined);
+    return this.answered(gateway.box, address, target, wanted, own, lease?.mac, seen !== undefined);
   }
 
   /** What a portal makes of a packet of somebody that it holds; null: it lets it pass. */
@@ -379,6 +383,7 @@ export class Asking {
 
   private answered(
     gateway: Box,
+    from: string | null,
     target: string,
     { protocol, port }: Wanted,
     own: boolean,
@@ -396,10 +401,24 @@ export class Asking {
     }
     if (isBox) return offers(new Set());
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
-    if (!this.world.hasUplink(gateway)) return { ok: false, why: 'The gateway has no uplink that is up.' };
+    const way = this.wayOut(gateway, from, target, port ?? 0);
+    if (!way.ok) return way;
     // The controller’s portal is asked where its boxes say that it is.
     const ports = target === this.world.controller ? this.world.guests.ports() : [];
     return offers(new Set([...(this.hosts.get(target) ?? OFFERED_OUTSIDE), ...ports.map((each) => `tcp ${each}`)]));
+  }
+
+  /** Whether a packet gets out by the uplink that its gateway has it leave by. */
+  private wayOut(gateway: Box, from: string | null, target: string, port: number): Got {
+    const paths = this.world.paths.of(gateway);
+    const flow = flowOf(from ?? '0.0.0.0', target, CLIENT_PORT, port);
+    const uplink = flow && paths?.by(flow);
+    if (!paths || !uplink) return { ok: false, why: 'The gateway has no uplink that is up.' };
+    const { port: name, translate } = uplink;
+    if (!paths.carries(name)) return { ok: false, why: `It leaves by ${name}, where nothing gets through.` };
+    return translate || (from !== null && !isPrivate(from))
+      ? { ok: true, why: '' }
+      : { ok: false, why: `${name} does not translate ${from}: nobody outside can answer it.` };
   }
 
   /** The routers between somebody and an address. */
@@ -410,10 +429,15 @@ export class Asking {
     const { serial } = gateway.box.device;
     const arrived = this.get(asker, target, { protocol: 'icmp' }).ok;
     if (face === target) return { hops: [face], arrived };
-    const uplink = this.world.uplinksOf(serial).find((each) => each.up);
+    const paths = this.world.paths.of(gateway.box);
+    const flow = flowOf(asker.address ?? '0.0.0.0', target, CLIENT_PORT, 0);
+    const uplink = flow && paths?.by(flow);
+    const given = uplink && paths?.givenAt(uplink.port);
     const inside = this.world.seenFrom(serial).some((each) => each.address === target);
-    if (inside || isPrivate(target) || !uplink?.address) return { hops: arrived ? [face, target] : [face], arrived };
-    const provider = uplink.address.replace(/\d+$/, '1');
+    if (inside || isPrivate(target) || !given || given.address === null)
+      return { hops: arrived ? [face, target] : [face], arrived };
+    const provider = given.gateway;
+    if (!paths?.carries(uplink.port)) return { hops: [face], arrived: false };
     return { hops: arrived && provider !== target ? [face, provider, target] : [face, provider], arrived };
   }
 
@@ -446,6 +470,17 @@ export class Asking {
         const [target, protocol, port] = talk.split(' ') as [string, Wanted['protocol'], string];
         this.get(asker, target, { protocol, port: Number(port) });
       }
+      this.beginSessions(gateway, address);
+    }
+  }
+
+  /** Whatever else a client is there for: a few sessions each round, to somebody on the internet. */
+  private beginSessions(gateway: Box, address: string): void {
+    const paths = this.world.paths.of(gateway);
+    for (let i = 0; i < SESSIONS_A_ROUND; i++) {
+      this.nextPort = this.nextPort >= 65_535 ? CLIENT_PORT + 1 : this.nextPort + 1;
+      const flow = flowOf(address, `198.51.100.${1 + (this.nextPort % 250)}`, this.nextPort, 443);
+      if (flow) paths?.by(flow);
     }
   }
 

@@ -4,7 +4,7 @@ import type { SpeedGot, SpeedTry } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
 import type { Box, HangsOn, Spot } from './box';
 import { capsMet, overWay, type WayPart } from './capped';
-import type { WorldProvider } from './world-file';
+import type { WorldProvider } from '../paths/provider-file';
 
 /** What somebody on the internet carries, in Mb/s, and how long a hop by radio takes there and back, in milliseconds. */
 const [FAR_MBPS, HOP_MS] = [940, 2];

@@ -1,5 +1,6 @@
 import type { Band, HardwareSheet } from '@iron-lattice/core/hardware';
 import type { Phy, Width } from '@iron-lattice/core/radio';
+import { providerShape, type WorldProvider } from '../paths/provider-file';
 import { airSchema, type AirFile } from '../air/air-file';
 import { readFileSync } from 'node:fs';
 import { EAP_METHODS } from '@iron-lattice/core/radius';
@@ -66,16 +67,6 @@ export interface WiredClient {
   readonly takes?: readonly [down: number, up: number];
 }
 export type WorldClient = AirClient | WiredClient;
-/** An internet provider: the gateway ports it is cabled to, and the address each is given. */
-export interface WorldProvider {
-  readonly name: string;
-  /** Address by `SERIAL:port`. */
-  readonly gives: Readonly<Record<string, string>>;
-  /** What it lets through down and up, in Mb/s, and how long a packet is under way there and back, in milliseconds. */
-  readonly mbps?: readonly [down: number, up: number];
-  readonly latency?: number;
-}
-
 /** Who is cabled to what: all that the controller has to find out by listening. */
 export interface WorldFile {
   readonly format: 'iron-lattice.world/1';
@@ -121,14 +112,7 @@ const schema = Joi.object({
     )
     .required(),
   cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
-  providers: Joi.array().items(
-    Joi.object({
-      name: text,
-      gives: Joi.object().pattern(socket, Joi.string().ip()),
-      mbps: Joi.array().items(Joi.number()).length(2),
-      latency: Joi.number(),
-    }),
-  ),
+  providers: Joi.array().items(providerShape),
   names: Joi.object().pattern(Joi.string().hostname(), Joi.string().ip()),
   clients: Joi.array().items(
     Joi.object({

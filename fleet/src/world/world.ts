@@ -14,6 +14,7 @@ import type {
   MeshReport,
   NeighbourReport,
   NoteReport,
+  PathsReport,
   PortReport,
   RefusedReport,
   SpeedTry,
@@ -37,6 +38,8 @@ import { OnHours } from './on-hours';
 import { admission } from './admission';
 import type { Admitted } from './keys';
 import { Sittings } from './sittings';
+import { Paths } from '../paths/paths';
+import { Providers, type Weather } from '../paths/providers';
 import { Plant } from './plant';
 import { Policing } from './policing';
 import { portFacts } from './port-facts';
@@ -57,7 +60,9 @@ export class World {
   private readonly onHours = new OnHours((box) => this.changed(box));
   /** When each client was first seen where it is, by MAC and place. */
   private readonly joined = new Map<string, number>();
-  private readonly downProviders = new Set<string>();
+  /** Who is at the far ends of gateways’ uplinks, and how gateways leave by them. */
+  readonly providers: Providers;
+  readonly paths: Paths<Box>;
   private listener: (serials: string[]) => void = () => {};
   private readonly policing = new Policing();
   /** What APs carry to gateways inside packets. */
@@ -94,6 +99,8 @@ export class World {
   namer: Namer = NO_NAMER;
 
   constructor(readonly file: WorldFile) {
+    this.providers = new Providers(file);
+    this.paths = new Paths<Box>(this.providers, (box) => this.changed(box));
     this.asking = new Asking(this, this.policing);
     this.onAir = new AirClients(this);
     this.air = new OnAir(file.air, (serial) => this.changed(this.box(serial)));
@@ -135,6 +142,7 @@ export class World {
     box.secrets = secrets;
     this.air.run(box);
     this.onHours.follow(box);
+    this.paths.run(box);
     this.changed(box);
   }
 
@@ -146,14 +154,25 @@ export class World {
     }
     box.powered = on;
     this.air.run(box);
+    this.paths.run(box);
     this.changed(box);
   }
 
   /** Takes a provider down or up again, for everyone it serves. */
   provider(name: string, up: boolean): void {
-    if (up) this.downProviders.delete(name);
-    else this.downProviders.add(name);
+    this.fares(name, { up });
+  }
+
+  /** A provider fares otherwise from now on. */
+  fares(name: string, change: Partial<Weather>): void {
+    this.providers.set(name, change);
+    this.paths.look();
     this.listener(this.plant.serials);
+  }
+
+  /** Clocks of gateways run from now on: uplinks are asked at their intervals. */
+  begin(): void {
+    this.paths.begin(this.plant.serials.map(this.box));
   }
 
   isPowered = (serial: string): boolean => this.box(serial).powered;
@@ -218,6 +237,9 @@ export class World {
 
   neighboursOf = (serial: string): NeighbourReport[] => this.plant.neighboursOf(serial);
 
+  /** How a gateway leaves; null for other boxes. */
+  pathsOf = (serial: string): PathsReport | null => this.paths.report(this.box(serial));
+
   /** How an AP hangs on another by radio; null while it does not. */
   meshOf(serial: string): MeshReport | null {
     const { hangs } = this.box(serial);
@@ -237,8 +259,9 @@ export class World {
   uplinksOf(serial: string): UplinkReport[] {
     const { document } = this.box(serial);
     if (document.kind !== 'gateway') return [];
+    const paths = this.paths.of(this.box(serial));
     return document.uplinks.map(({ port }) => {
-      const address = this.providedAddress(`${serial}:${port}`);
+      const address = paths?.addressOf(port) ?? null;
       return { port, up: address !== null, address };
     });
   }
@@ -328,12 +351,10 @@ export class World {
       gateway: gateway && this.hasUplink(gateway) ? gateway : null,
       spot,
       portSpeed: (on) => this.portsOf(on.device.serial).find(({ up }) => up)?.speed,
-      provider: (at) =>
-        this.file.providers.find(
-          ({ name, gives }) =>
-            !this.downProviders.has(name) &&
-            Object.keys(gives).some((socket) => socket.startsWith(`${at.device.serial}:`)),
-        ),
+      provider: (at) => {
+        const [first] = this.paths.of(at)?.used() ?? [];
+        return first && this.providers.at(`${at.device.serial}:${first.port}`);
+      },
     });
   }
 
@@ -377,14 +398,11 @@ export class World {
     const box = this.box(serial);
     const address = this.addressOf(serial);
     if (box.document.kind === 'gateway') {
-      const uplink = this.uplinksOf(serial).find((each) => each.up);
-      if (!uplink?.address) return null;
-      return {
-        port: uplink.port,
-        address: uplink.address,
-        nextMac: '02:00:5e:00:01:01',
-        nextIp: uplink.address.replace(/\d+$/, '1'),
-      };
+      const paths = this.paths.of(box);
+      const port = paths?.used()[0]?.port;
+      const given = port === undefined ? undefined : paths?.givenAt(port);
+      if (port === undefined || !given || given.address === null) return null;
+      return { port, address: given.address, nextMac: '02:00:5e:00:01:01', nextIp: given.gateway };
     }
     const gateway = this.ownGateway(box);
     const face = gateway && this.faceOf(gateway);
@@ -411,6 +429,8 @@ export class World {
           (provider.gives as Record<string, string>)[`${to}:${port}`] = address;
         }
       }
+    this.providers.index();
+    this.paths.look();
     this.listener(touched);
   }
 
@@ -484,18 +504,8 @@ export class World {
   /** The switches that a spot's frames pass on their way to a box, both ends included where they are switches. */
   wayTo = (start: Spot, end: Box): Box[] => switchesOf(this.plant.way(start, ({ box }) => box === end));
 
-  hasUplink(box: Box): boolean {
-    const { serial } = box.device;
-    return (
-      box.document.kind === 'gateway' &&
-      box.document.uplinks.some((uplink) => this.providedAddress(`${serial}:${uplink.port}`) !== null)
-    );
-  }
-
-  private providedAddress(socket: string): string | null {
-    const provider = this.file.providers.find((each) => socket in each.gives);
-    return provider && !this.downProviders.has(provider.name) ? provider.gives[socket]! : null;
-  }
+  /** Whether anything of a gateway gets out to the internet. */
+  hasUplink = (box: Box): boolean => this.paths.of(box)?.works() ?? false;
 
   private changed(box: Box): void {
     this.hanging.settle(box.island);

@@ -25,17 +25,28 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'device.capture': (d) => `Packets captured on ${text(d, 'target') || 'all ports'}.`,
   'device.disconnect': (d) => `Client ${text(d, 'target')} disconnected.`,
   'device.session': (d) => `Session of ${text(d, 'target')}, as its server wanted.`,
+  'device.bring-back': () => 'Told to use again what is good of its uplinks.',
   'device.forget': () => 'Told to forget its document.',
   'firmware.update': (d) => `Update from ${text(d, 'from')} to ${text(d, 'to')} asked for.`,
   'firmware.done': (d) => `Updated from ${text(d, 'from')} to ${text(d, 'to')}.`,
   'firmware.failed': (d) => `The update to ${text(d, 'to')} failed: ${text(d, 'reason')}`,
   'radio.radar': (d) => `Heard radar on channel ${text(d, 'channel')} at ${text(d, 'band')} GHz, and left it.`,
+  'path.gone': (d) => `Uplink ${text(d, 'port')} is gone: ${text(d, 'why')} ${usesWords(d)}`,
+  'path.back': (d) => `Uplink ${text(d, 'port')} is good again. ${usesWords(d)}`,
+  'path.used': (d) => usesWords(d),
+  'path.by-hand': (d) => `Uplinks that are good were taken again by hand. ${usesWords(d)}`,
+  'path.flapping': (d) =>
+    `Its uplinks change too often to write each change down: ${text(d, 'count')} more within the hour.`,
   'guests.answer': (d) =>
     `A guest here was ${d['yes'] ? `let in for ${lastsWords(Number(d['minutes']))}` : 'refused'} by ${text(d, 'by')}.`,
   'guests.guessing': (d) => `Visit codes were tried wrongly by ${text(d, 'mac')} until no more were taken for a while.`,
   'hitch.retry': (d) => `Tried again: ${text(d, 'code')}.`,
   'hitch.dismiss': (d) => `Hitch taken off the list: ${text(d, 'code')}.`,
 };
+function usesWords(detail: Detail): string {
+  const uses = detail['uses'] as readonly string[];
+  return uses.length === 0 ? 'No uplink is used.' : `It leaves by ${uses.join(', ')}.`;
+}
 const POLICY_WORDS: Readonly<Record<string, string>> = {
   leave: 'left as it is',
   window: 'kept current in the site’s window',

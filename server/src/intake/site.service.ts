@@ -19,6 +19,7 @@ import {
   type SharedReach,
   type SitePart,
 } from '@iron-lattice/core/intent';
+import { LEAVING_STATES, type LeavingState } from '@iron-lattice/core/paths';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import { Draft, OperationRow, PartRow, Site } from '../intent/intent.model';
@@ -40,7 +41,7 @@ export class SiteService {
   ) {}
 
   async estate(): Promise<EstateView> {
-    const [estate, live, counted, drafts, hitches] = await Promise.all([
+    const [estate, live, counted, drafts, hitches, paths] = await Promise.all([
       this.intents.estate(),
       this.intents.live(),
       this.counts(),
@@ -53,9 +54,16 @@ export class SiteService {
         `SELECT coalesce(d.site_id, d.expected_site_id) AS site, count(*)::int AS count FROM hitch h
          JOIN device d ON d.id = h.device_id WHERE h.settled_at IS NULL GROUP BY 1`,
       ),
+      this.select<{ site: string; states: LeavingState[] }>(
+        `SELECT d.site_id AS site, array_agg(DISTINCT n.state) AS states FROM path_now n JOIN device d ON d.id = n.device_id
+         WHERE d.site_id IS NOT NULL GROUP BY 1`,
+      ),
     ]);
     const rows = new Map((await Site.findAll()).map((row) => [row.id, row]));
     const behind = new Set(live.behind);
+    const leaving = new Map(
+      paths.map(({ site, states }) => [site, LEAVING_STATES.findLast((each) => states.includes(each))]),
+    );
     const countOf = (list: readonly { site: string; count: number }[], id: string): number =>
       list.find((each) => each.site === id)?.count ?? 0;
     const sites = [...live.intent.sites.values()].map(({ id, name, code, country, timeZone }): SiteView => {
@@ -75,6 +83,7 @@ export class SiteService {
         devices: counted.get(id) ?? NO_DEVICES,
         drafts: countOf(drafts, id),
         hitches: countOf(hitches, id),
+        paths: leaving.get(id) ?? null,
         revision: row?.liveRevision ?? 0,
         behind: behind.has(id),
       };

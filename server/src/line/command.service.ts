@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { writePcapng } from '@iron-lattice/core/formats';
 import type { Exchange } from '@iron-lattice/core/radius';
 import type {
+  Capacity,
   CapturedPacket,
   CommandName,
   DeviceFrame,
@@ -30,6 +31,7 @@ export interface Answer {
   readonly speed?: SpeedGot;
   readonly exchange?: Exchange;
   readonly octets?: string;
+  readonly capacity?: Capacity;
 }
 
 /** How long each command may take, in milliseconds; a capture takes what it was asked for besides. */
@@ -49,9 +51,11 @@ const WITHIN_MS: Readonly<Record<CommandName, number>> = {
   session: 5000,
   invite: 5000,
   forget: 5000,
+  'bring-back': 5000,
+  capacity: 20_000,
 };
 /** Commands that change a device go into its history. */
-const NOTED: ReadonlySet<CommandName> = new Set(['restart', 'capture', 'forget', 'disconnect', 'session']);
+const NOTED: ReadonlySet<CommandName> = new Set(['restart', 'capture', 'forget', 'disconnect', 'session', 'bring-back']);
 /** A notification may be lost, so the row is looked for this often. */
 const LOOK_AGAIN_MS = 1000;
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
@@ -155,6 +159,7 @@ export class CommandService {
     speed,
     exchange,
     octets,
+    capacity,
   }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
     if (!UUID.test(id)) return; // not one of ours
     const body: Answer = {
@@ -167,6 +172,7 @@ export class CommandService {
       ...(speed ? { speed } : {}),
       ...(exchange ? { exchange } : {}),
       ...(octets ? { octets } : {}),
+      ...(capacity ? { capacity } : {}),
     };
     await this.database.query('INSERT INTO command_answer (id, body) VALUES (:id, :body) ON CONFLICT DO NOTHING', {
       replacements: { id, body: JSON.stringify(body) },

@@ -67,7 +67,7 @@ export class ReportBook {
 
   /** Takes a report. */
   take(deviceId: string, report: Report, now: number): void {
-    const { uptime, counters: _counters, clock: _clock, hits: _hits, taken: _taken, ...around } = report;
+    const { uptime, counters: _counters, clock: _clock, hits: _hits, taken: _taken, paths: _paths, ...around } = report;
     const digest = digestOf(around);
     const cabling = digestOf([around.neighbours, around.uplinks, strangersOf(report), methodsOf(report)]);
     const before = this.remembered.get(deviceId);
@@ -80,7 +80,7 @@ export class ReportBook {
     }
     const bootedAt = same ? before.bootedAt : started;
     this.remembered.set(deviceId, { digest, cabling, bootedAt });
-    const { hits: _counted, taken: _took, ...kept } = report;
+    const { hits: _counted, taken: _took, paths: _leave, ...kept } = report;
     this.changed.put(deviceId, { report: kept, bootedAt, cabling: before?.cabling !== cabling });
   }
 

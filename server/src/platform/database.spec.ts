@@ -43,6 +43,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0026-pictures' },
       { name: '0027-limits' },
       { name: '0028-known' },
+      { name: '0029-paths' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

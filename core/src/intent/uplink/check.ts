@@ -13,18 +13,11 @@ import {
 } from '../../address';
 import { flaw, type Flaw } from '../../base';
 import { sheetFor } from '../../hardware';
-import type { Target } from '../../paths';
+import type { Target, Watch } from '../../paths';
 import type { Intent, SitePart } from '../part';
 import type { RosterDevice } from '../roster';
 import { leavingSetting, uplinkSettings, usualMtu, weightOf, type UplinkSite } from './setting';
-import {
-  MOST_NAME_SERVERS,
-  MOST_TARGETS,
-  MOST_WEIGHT,
-  type FixedUplink,
-  type UplinkFields,
-  type UplinkWatch,
-} from './uplink';
+import { MOST_NAME_SERVERS, MOST_TARGETS, MOST_WEIGHT, type FixedUplink, type UplinkFields } from './uplink';
 
 /** Everything wrong with what is said of an uplink, by itself and beside the rest of the estate. */
 export function checkUplink(
@@ -186,7 +179,7 @@ function checkUse({ allowance, anew, price, weight, turn }: UplinkFields): Flaw[
 }
 
 /** What is wrong with how an uplink is watched. */
-export function checkWatch({ targets, interval, losses, timeout, good, hold }: UplinkWatch): Flaw[] {
+export function checkWatch({ targets, interval, losses, timeout, good, hold }: Watch): Flaw[] {
   const flaws: Flaw[] = [];
   const bad = (code: string, text: string): void => void flaws.push(flaw(`uplink.${code}`, text, 'watch'));
   if (targets.length === 0) bad('no-target', 'Name at least one target to ask.');

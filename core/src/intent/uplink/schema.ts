@@ -1,4 +1,4 @@
-import { TARGET_WAYS } from '../../paths';
+import { TARGET_WAYS, type Watch } from '../../paths';
 import { Joi, type Schema } from '../../schema';
 import { id, list, type, type Shapes } from '../shape';
 import {
@@ -9,7 +9,6 @@ import {
   UPLINK_WAYS,
   type LeavingFields,
   type UplinkFields,
-  type UplinkWatch,
 } from './uplink';
 
 const word = (most: number) => Joi.string().max(most).allow('');
@@ -32,7 +31,7 @@ const watch = Joi.object({
   timeout: number.required(),
   good: number.required(),
   hold: number.required(),
-} satisfies Shapes<UplinkWatch>).allow(null);
+} satisfies Shapes<Watch>).allow(null);
 
 const entry = Joi.object({
   on: Joi.boolean(),

@@ -1,15 +1,8 @@
+import { SPARING_WATCH, USUAL_WATCH, type Watch } from '../../paths';
 import { sheetFor, type SheetPort } from '../../hardware';
 import type { SitePart } from '../part';
 import type { RosterDevice } from '../roster';
-import {
-  SPARING_WATCH,
-  USUAL_LEAVING,
-  USUAL_WATCH,
-  type LeavingFields,
-  type UplinkFields,
-  type UplinkWatch,
-  type UplinkWay,
-} from './uplink';
+import { USUAL_LEAVING, type LeavingFields, type UplinkFields, type UplinkWay } from './uplink';
 
 /** A site as far as its uplinks go. */
 export type UplinkSite = Pick<SitePart, 'uplinks' | 'leaving'>;
@@ -19,7 +12,7 @@ type UplinkDevice = Pick<RosterDevice, 'id' | 'model' | 'sheet'>;
 export interface UplinkSetting extends UplinkFields {
   readonly port: string;
   /** How it is watched once all is said. */
-  readonly watched: UplinkWatch;
+  readonly watched: Watch;
   /** Fields in which it differs from the usual. */
   readonly own: readonly (keyof UplinkFields)[];
 }
@@ -56,7 +49,7 @@ export function uplinkSetting(site: UplinkSite, device: UplinkDevice, port: stri
 }
 
 /** How an uplink is watched while nothing is said: sparingly where each octet is paid for. */
-export const usualWatch = ({ way, allowance }: Pick<UplinkFields, 'way' | 'allowance'>): UplinkWatch =>
+export const usualWatch = ({ way, allowance }: Pick<UplinkFields, 'way' | 'allowance'>): Watch =>
   way === 'cellular' || way === 'satellite' || allowance !== null ? SPARING_WATCH : USUAL_WATCH;
 
 /** The uplinks that a gateway has, in the order of its sheet. */

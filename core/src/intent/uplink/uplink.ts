@@ -1,5 +1,6 @@
 import type { SecretRef } from '../../base';
-import type { Target, Watching } from '../../paths';
+import { USUAL_BACK } from '../../document';
+import type { Watch } from '../../paths';
 
 /** How an uplink comes to its address. `cellular` and `satellite` are given one as by DHCP; what else is usual there differs. */
 export const UPLINK_WAYS = ['dhcp', 'static', 'pppoe', 'cellular', 'satellite'] as const;
@@ -14,15 +15,6 @@ export interface FixedUplink {
   /** Such as 203.0.113.11/29. */
   readonly address: string;
   readonly gateway: string;
-}
-
-/** How an uplink is watched, and when it is taken again. */
-export interface UplinkWatch extends Watching {
-  /** What is asked; it counts as lost when none of them answers. */
-  readonly targets: readonly Target[];
-  /** Rounds in a row that something has to answer before it is used again, and for how many seconds it has to go on so. */
-  readonly good: number;
-  readonly hold: number;
 }
 
 /** What is said of one uplink. */
@@ -66,7 +58,7 @@ export interface UplinkFields {
   readonly weight: number;
   /** Among those that stand by, the lowest is used first. */
   readonly turn: number;
-  readonly watch: UplinkWatch | null;
+  readonly watch: Watch | null;
 }
 
 /** What is kept of it: what differs from the usual. */
@@ -90,19 +82,7 @@ export type SiteUplinks = Readonly<Record<string, Readonly<Record<string, Uplink
 /** By device id. */
 export type SiteLeaving = Readonly<Record<string, LeavingEntry>>;
 
-export const USUAL_LEAVING: LeavingFields = { by: 'weight', stay: true, begins: 'all', back: 30 };
-
-/** How an uplink is watched while nobody says otherwise: the provider’s own router, every five seconds. */
-export const USUAL_WATCH: UplinkWatch = {
-  targets: [{ by: 'ping', to: 'gateway' }],
-  interval: 5,
-  losses: 3,
-  timeout: 2,
-  good: 3,
-  hold: 15,
-};
-/** The same where each octet is paid for, and answers take long. */
-export const SPARING_WATCH: UplinkWatch = { ...USUAL_WATCH, interval: 20, timeout: 5, hold: 60 };
+export const USUAL_LEAVING: LeavingFields = { by: 'weight', stay: true, begins: 'all', back: USUAL_BACK };
 
 export const MOST_TARGETS = 4;
 export const MOST_NAME_SERVERS = 3;

@@ -5,7 +5,7 @@ import { short, text, type FrameShapes } from './fields';
 import { speedGotShape, speedTryShape, type SpeedGot, type SpeedTry } from './speed';
 import { scanShape, type ScanReport } from './scan';
 
-/** What a device can be asked to do. `session`: a packet that ends or changes one (RFC 5176); `forget`: back to factory state; `invite`: have another device call here. */
+/** What a device can be asked to do. `session`: a packet that ends or changes one (RFC 5176); `forget`: back to factory state; `invite`: have another device call here; `bring-back`: use again what is good of its uplinks; `capacity`: measure what one can do. */
 export const COMMANDS = [
   'locate',
   'ping',
@@ -22,6 +22,8 @@ export const COMMANDS = [
   'session',
   'invite',
   'forget',
+  'bring-back',
+  'capacity',
 ] as const;
 export type CommandName = (typeof COMMANDS)[number];
 
@@ -54,6 +56,12 @@ export interface ProbeTry {
   readonly number?: number;
 }
 
+/** What an uplink can do, in megabits a second. */
+export interface Capacity {
+  readonly down: number;
+  readonly up: number;
+}
+
 /** A device that answered in a sweep. */
 export interface SweepFind {
   readonly address: string;
@@ -82,6 +90,7 @@ export type CommandFromDevice =
       readonly exchange?: Exchange;
       /** Of a change of a session: what the device answers, in base64. */
       readonly octets?: string;
+      readonly capacity?: Capacity;
     }
   | {
       readonly type: 'progress';
@@ -134,6 +143,7 @@ const probe = {
 const count = Joi.number().integer().min(0).max(65_536).required();
 /** A RADIUS packet: 4,096 octets at most (RFC 2865 §3). */
 const radiusOctets = Joi.string().base64().max(5464);
+const megabits = Joi.number().min(0).max(1_000_000).required();
 const id = short.required();
 
 export const commandFrames = {
@@ -149,6 +159,7 @@ export const commandFrames = {
       speed: speedGotShape,
       exchange: exchangeShape,
       octets: radiusOctets,
+      capacity: Joi.object({ down: megabits, up: megabits } satisfies Shapes<Capacity>),
     },
     progress: { id, done: count, of: count, found: finds },
   } satisfies FrameShapes<CommandFromDevice>,

@@ -1,11 +1,11 @@
 import { BANDS } from '../../hardware';
-import { Joi, type ObjectSchema, type Shapes } from '../../schema';
+import { Joi, type Schema, type Shapes } from '../../schema';
 
 /** Pieces that frames are made of. */
 export const hash = Joi.string().hex().length(64);
 export const text = Joi.string().max(400);
 export const short = Joi.string().min(1).max(64);
-export const list = (item: ObjectSchema, most: number) => Joi.array().items(item).max(most).required();
+export const list = (item: Schema, most: number) => Joi.array().items(item).max(most).required();
 /** The end of the year 9999: beyond it neither dates nor the database go. */
 const LAST_MOMENT = 253_402_300_799_999;
 export const moment = Joi.number().integer().min(0).max(LAST_MOMENT);

@@ -1,5 +1,6 @@
 import type { Band } from '../../hardware';
 import { WIDTHS, type ToAll } from '../../radio';
+import { PATH_STATES, type PathState } from '../../paths';
 import { Joi, type Shapes } from '../../schema';
 import {
   clientShapes,
@@ -57,6 +58,51 @@ export interface UplinkReport {
   readonly port: string;
   readonly up: boolean;
   readonly address: string | null;
+}
+/** An uplink of a gateway as it fares. */
+export interface PathReport {
+  readonly port: string;
+  readonly state: PathState;
+  /** In milliseconds since 1970. */
+  readonly since: number;
+  /** Whether sessions begin on it now. */
+  readonly used: boolean;
+  /** It is there for when others fail. */
+  readonly standby?: true;
+  /** Why it has no address. */
+  readonly why?: string;
+  /** What the provider gave, and since when. */
+  readonly gateway?: string;
+  readonly dns?: readonly string[];
+  readonly given?: number;
+  /** How often it came back and went again, one soon after the other. */
+  readonly flaps?: number;
+  /** Of the latest rounds of questions: share without an answer; milliseconds until one came, and by how many that varies (RFC 3550 §6.4.1). */
+  readonly loss?: number;
+  readonly delay?: number;
+  readonly jitter?: number;
+  /** Its weight among those that are used. */
+  readonly weight?: number;
+  /** Sessions that began on it since they are counted. */
+  readonly sessions: number;
+}
+/** What became of uplinks at a moment, and which were used from then on. */
+export interface PathChange {
+  /** In milliseconds since 1970, by the device’s clock. */
+  readonly at: number;
+  /** Empty where it is of none. */
+  readonly port: string;
+  readonly what: 'gone' | 'back' | 'used' | 'by-hand';
+  readonly why: string;
+  readonly uses: readonly string[];
+}
+/** How a gateway leaves. */
+export interface PathsReport {
+  readonly uplinks: readonly PathReport[];
+  /** Since when sessions are counted, in milliseconds since 1970: since then those are used that are now. */
+  readonly counted: number;
+  /** The latest, oldest first. */
+  readonly changes: readonly PathChange[];
 }
 /** Whether a RADIUS server answered a device when it asked it last. */
 export interface ServerReport {
@@ -140,6 +186,8 @@ export interface Report {
   readonly uptime: number;
   readonly neighbours: readonly NeighbourReport[];
   readonly uplinks: readonly UplinkReport[];
+  /** Of a gateway. */
+  readonly paths?: PathsReport;
   readonly clients: readonly ClientReport[];
   readonly leases: readonly LeaseReport[];
   readonly counters: readonly CounterReport[];
@@ -207,6 +255,31 @@ const neighbour = {
   hangs: Joi.valid(true),
 };
 const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable };
+const words = Joi.string().max(200).allow('').required();
+const path = {
+  port: short.required(),
+  state: Joi.valid(...PATH_STATES).required(),
+  since: moment.required(),
+  used: Joi.boolean().required(),
+  weight: Joi.number().min(0).max(1_000_000),
+  standby: Joi.valid(true),
+  why: Joi.string().max(200),
+  gateway: short,
+  dns: list(short.required(), 8).optional(),
+  given: moment,
+  flaps: Joi.number().integer().min(0).max(1_000_000),
+  loss: share,
+  delay: Joi.number().min(0).max(600_000),
+  jitter: Joi.number().min(0).max(600_000),
+  sessions: octets,
+};
+const pathChange = {
+  at: moment.required(),
+  port: Joi.string().max(40).allow('').required(),
+  what: Joi.valid('gone', 'back', 'used', 'by-hand').required(),
+  why: words,
+  uses: list(short.required(), 16),
+};
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
 const port = {
   port: short.required(),
@@ -241,6 +314,11 @@ const report = {
   uptime: Joi.number().min(0).max(LONGEST_UPTIME).required(),
   neighbours: list(Joi.object(neighbour satisfies Shapes<NeighbourReport>), 128),
   uplinks: list(Joi.object(uplink satisfies Shapes<UplinkReport>), 8),
+  paths: Joi.object({
+    uplinks: list(Joi.object(path satisfies Shapes<PathReport>), 16),
+    counted: moment.required(),
+    changes: list(Joi.object(pathChange satisfies Shapes<PathChange>), 40),
+  } satisfies Shapes<PathsReport>),
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   servers: list(
     Joi.object({

@@ -5,11 +5,11 @@ import {
   uplinkBase,
   uplinkSettings,
   USUAL_LEAVING,
-  USUAL_WATCH,
   weightOf,
   type LeavingFields,
   type UplinkSetting,
 } from '../../intent';
+import { USUAL_WATCH } from '../../paths';
 import { part, type Told } from '../part';
 
 /** A gateway’s ports to providers, and how it uses them together. */

@@ -5,7 +5,7 @@ import { isListed, SITE_COLUMNS, SITE_FILTERS, type SiteRow } from './site-colum
 const row = (name: string, found: Partial<SiteFindings> | null, more: Partial<SiteRow> = {}): SiteRow => ({
   ...{ id: name, version: 0, name, code: 'x', country: 'IE', timeZone: 'Europe/Dublin', address: '', tags: [] },
   ...{ coordinates: null, purpose: '' },
-  ...{ window: null, drafts: 0, hitches: 0, behind: false, revision: 4 },
+  ...{ window: null, drafts: 0, hitches: 0, paths: null, behind: false, revision: 4 },
   devices: { expected: 0, calling: 0, 'in step': 4, behind: 0, silent: 0, stuck: 0 },
   found: found && { siteId: name, errors: 0, warnings: 0, broken: 0, sharedBroken: [], changes: 0, ...found },
   ...more,

@@ -1,5 +1,7 @@
 import type { SiteFindings } from '@iron-lattice/core/assess';
 import { writeCoordinates, type DeviceState, type SiteView } from '@iron-lattice/core/intake';
+import { LEAVING_STATES } from '@iron-lattice/core/paths';
+import { LEAVING_WORDS } from '../shell/leaving-words';
 import { counted } from '../ui/counted';
 import type { TableColumn } from '../ui/data-rows';
 
@@ -10,14 +12,22 @@ export interface SiteRow extends SiteView {
 }
 
 /** What of the sites is listed. */
-export const SITE_FILTERS = ['All', 'With findings', 'Guarantees broken', 'Draft changes', 'Behind'] as const;
+export const SITE_FILTERS = [
+  'All',
+  'With findings',
+  'Guarantees broken',
+  'Draft changes',
+  'Behind',
+  'Paths lost',
+] as const;
 export type SiteFilter = (typeof SITE_FILTERS)[number];
 
 /** Whether a site is among those that are asked for. */
-export function isListed({ found, behind }: SiteRow, filter: SiteFilter): boolean {
+export function isListed({ found, behind, paths }: SiteRow, filter: SiteFilter): boolean {
   if (filter === 'With findings') return (found?.errors ?? 0) + (found?.warnings ?? 0) > 0;
   if (filter === 'Guarantees broken') return (found?.broken ?? 0) > 0;
   if (filter === 'Draft changes') return (found?.changes ?? 0) > 0;
+  if (filter === 'Paths lost') return paths !== null && paths !== 'whole';
   return filter === 'All' || behind;
 }
 
@@ -84,6 +94,15 @@ export const SITE_COLUMNS: readonly TableColumn<SiteRow>[] = [
     order: ({ behind, revision }) => (behind ? 0 : 1e9) + revision,
     tone: ({ behind }) => (behind ? 'caution' : ''),
     width: 112,
+    groups: true,
+  },
+  {
+    key: 'paths',
+    title: 'Leaves by',
+    text: ({ paths }) => (paths === null ? '' : LEAVING_WORDS[paths]),
+    order: ({ paths }) => (paths === null ? 9 : -LEAVING_STATES.indexOf(paths)),
+    tone: ({ paths }) => (paths === 'whole' || paths === null ? '' : paths === 'none' ? 'bad' : 'caution'),
+    width: 104,
     groups: true,
   },
   devicesIn('in step'),

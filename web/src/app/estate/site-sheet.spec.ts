@@ -18,6 +18,7 @@ const SITE: SiteView = {
   devices: { expected: 0, calling: 0, 'in step': 4, behind: 0, silent: 0, stuck: 0 },
   drafts: 0,
   hitches: 0,
+  paths: null,
   revision: 1,
   behind: false,
 };

@@ -1,0 +1,60 @@
+import type { PathState } from './path-state';
+
+/** How a gateway leaves, in one word: as meant; one of its paths is gone; on a standby; or nothing is good. */
+export const LEAVING_STATES = ['whole', 'lost', 'standby', 'none'] as const;
+export type LeavingState = (typeof LEAVING_STATES)[number];
+
+/** An uplink as its gateway last told it. */
+export interface PathView {
+  readonly port: string;
+  readonly state: PathState;
+  /** Milliseconds since 1970. */
+  readonly since: number;
+  readonly used: boolean;
+  readonly standby?: true;
+  /** Its weight among those that are used. */
+  readonly weight?: number;
+  readonly why?: string;
+  readonly address: string | null;
+  readonly gateway?: string;
+  readonly dns?: readonly string[];
+  readonly given?: number;
+  readonly flaps?: number;
+  readonly loss?: number;
+  readonly delay?: number;
+  readonly jitter?: number;
+  readonly sessions: number;
+}
+
+/** How a gateway leaves. */
+export interface GatewayPathsView {
+  readonly deviceId: string;
+  /** When it told it last, ISO 8601. */
+  readonly at: string;
+  readonly state: LeavingState;
+  /** Since when sessions are counted, ISO 8601: since then those are used that are now. */
+  readonly counted: string;
+  readonly uplinks: readonly PathView[];
+}
+
+/** What became of an uplink. */
+export interface PathChangeView {
+  readonly deviceId: string;
+  /** ISO 8601. */
+  readonly at: string;
+  readonly port: string;
+  readonly what: 'gone' | 'back' | 'used' | 'by-hand';
+  readonly why: string;
+  /** Ports that were used from then on. */
+  readonly uses: readonly string[];
+}
+
+/** How a site leaves. */
+export interface SitePathsView {
+  readonly gateways: readonly GatewayPathsView[];
+  /** The latest first. */
+  readonly changes: readonly PathChangeView[];
+}
+
+/** Changes of a site that are told. */
+export const MOST_CHANGES_TOLD = 200;

@@ -1,0 +1,305 @@
+import { togetherOf, usesOf, watchOf, type GatewayDocument, type UplinkDocument } from '@iron-lattice/core/document';
+import type { Capacity, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
+import {
+  checked,
+  healthy,
+  pickUplink,
+  Together,
+  unplugged,
+  type Flow,
+  type Health,
+  type UsedUplink,
+} from '@iron-lattice/core/paths';
+import type { Given, Providers } from './providers';
+
+/** Rounds that loss and delay are told of, and changes that are kept. */
+const [ROUNDS, CHANGES] = [50, 20];
+
+/** One uplink as its gateway knows it. */
+interface Watched {
+  readonly uplink: UplinkDocument;
+  readonly socket: string;
+  given: Given;
+  /** Whether it ever had one. */
+  had: boolean;
+  /** Since when it has its address, in milliseconds since 1970. */
+  since: number;
+  health: Health;
+  /** Milliseconds of the latest rounds; null: nothing answered. */
+  rounds: (number | null)[];
+  jitter: number;
+  timer: NodeJS.Timeout | null;
+  /** Sessions that began on it since they are counted. */
+  sessions: number;
+}
+
+/** How a gateway leaves: its uplinks, what checks make of them, which are used, and where sessions stay. */
+export class GatewayPaths {
+  private uplinks: Watched[] = [];
+  private together = new Together([], togetherOf());
+  private document: GatewayDocument | null = null;
+  private secrets: Readonly<Record<string, string>> = {};
+  private changes: PathChange[] = [];
+  private usedBefore = '';
+  private counted = 0;
+  private due: NodeJS.Timeout | null = null;
+  /** The uplink of each session that goes on. */
+  private readonly pinned = new Map<string, string>();
+
+  constructor(
+    private readonly serial: string,
+    private readonly providers: Providers,
+    /** Something is otherwise now. */
+    private readonly changed: () => void,
+    private readonly ticks: boolean,
+  ) {}
+
+  /** It runs a document, or another. What is known of uplinks that stay as they are is kept. */
+  run(document: GatewayDocument, secrets: Readonly<Record<string, string>>, at = Date.now()): void {
+    if (this.document === document && this.secrets === secrets) return this.look(at);
+    const before = new Map(this.uplinks.map((each) => [each.uplink.port, each]));
+    this.document = document;
+    this.secrets = secrets;
+    for (const { timer } of this.uplinks) if (timer) clearTimeout(timer);
+    this.uplinks = document.uplinks.map((uplink): Watched => {
+      const socket = `${this.serial}:${uplink.port}`;
+      const given = this.providers.given(socket, uplink, secrets);
+      const old = before.get(uplink.port);
+      const stays = old && old.given.address !== null && old.given.address === given.address;
+      const start = given.address === null ? unplugged(healthy(at), at) : healthy(at);
+      const kept = stays ? old : { since: at, health: start, rounds: [], jitter: 0 };
+      const { since, health, rounds, jitter } = kept;
+      const had = given.address !== null || (old?.had ?? false);
+      return { uplink, socket, given, had, since, health, rounds, jitter, timer: null, sessions: 0 };
+    });
+    this.together = new Together(usesOf(document.uplinks), togetherOf(document.leaving));
+    for (const { uplink, health, given } of this.uplinks) {
+      if (!health.good) this.together.told(uplink.port, false, at);
+      this.together.link(uplink.port, given.address !== null);
+    }
+    this.pinned.clear();
+    this.usedBefore = this.usedWords(at);
+    this.counted = at;
+    if (this.ticks) for (const each of this.uplinks) this.wait(each, Math.random());
+  }
+
+  /** Looks at its links anew. */
+  look(at = Date.now()): void {
+    for (const each of this.uplinks) {
+      const given = this.providers.given(each.socket, each.uplink, this.secrets);
+      if (given.address === each.given.address) {
+        each.given = given;
+        continue;
+      }
+      each.given = given;
+      each.since = at;
+      each.rounds = [];
+      each.had ||= given.address !== null;
+      this.together.link(each.uplink.port, given.address !== null);
+      if (given.address === null) this.put(each, unplugged(each.health, at), at, given.why);
+      // A link that comes back is believed once something answers.
+      else if (this.ticks) this.wait(each, 0);
+      if (given.address !== null) this.changed();
+    }
+  }
+
+  /** One round of questions of every uplink at once; for who does not wait for clocks. */
+  checkAll(at = Date.now()): void {
+    for (const each of this.uplinks) this.check(each, at);
+  }
+
+  stop(): void {
+    for (const { timer } of this.uplinks) if (timer) clearTimeout(timer);
+    if (this.due) clearTimeout(this.due);
+    this.document = null;
+    this.uplinks = [];
+  }
+
+  /** Somebody says that those that are good are used again. */
+  bringBack(at = Date.now()): void {
+    this.together.bringBack();
+    this.settle(at, { port: '', what: 'by-hand', why: '' });
+  }
+
+  used = (at = Date.now()): readonly UsedUplink[] => this.together.used(at);
+
+  /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
+  by(flow: Flow, at = Date.now()): UplinkDocument | null {
+    const used = this.used(at);
+    const key = `${flow.protocol} ${flow.source.value} ${flow.sourcePort} ${flow.destination.value} ${flow.port}`;
+    const stays = this.pinned.get(key);
+    const before = stays === undefined ? undefined : this.uplinks.find(({ uplink }) => uplink.port === stays);
+    const isUsed = used.some(({ port }) => port === stays);
+    if (before && (isUsed || (this.document?.leaving?.stay !== false && before.health.good))) return before.uplink;
+    const ids = used.map(({ weight, port }) => ({
+      weight,
+      id: this.uplinks.findIndex(({ uplink }) => uplink.port === port),
+    }));
+    const picked = pickUplink(flow, ids);
+    const found = picked && this.uplinks[picked.id];
+    if (!found) return null;
+    if (this.pinned.size >= MOST_SESSIONS) this.pinned.clear();
+    this.pinned.set(key, found.uplink.port);
+    found.sessions++;
+    return found.uplink;
+  }
+
+  /** Whether anything gets out by what is used. */
+  works = (at = Date.now()): boolean => this.used(at).some(({ port }) => this.carries(port));
+
+  /** Whether packets get through an uplink. */
+  carries(port: string): boolean {
+    const found = this.uplinks.find(({ uplink }) => uplink.port === port);
+    return found !== undefined && found.given.address !== null && this.providers.carries(found.socket);
+  }
+
+  givenAt = (port: string): Given | undefined => this.uplinks.find(({ uplink }) => uplink.port === port)?.given;
+  /** What gets through an uplink, in megabits a second, as a test of speed finds it; null: nothing. */
+  capacityOf(port: string): Capacity | null {
+    return this.carries(port) ? this.providers.capacityOf(`${this.serial}:${port}`) : null;
+  }
+
+  addressOf = (port: string): string | null => this.givenAt(port)?.address ?? null;
+
+  /** All that it tells of them. */
+  report(at = Date.now()): PathsReport {
+    const used = new Map(this.used(at).map(({ port, weight }) => [port, weight]));
+    const standing = new Set(
+      usesOf(this.document?.uplinks ?? []).flatMap(({ port, standby }) => (standby === null ? [] : [port])),
+    );
+    const waiting = new Set(this.together.waiting(at));
+    const uplinks = this.uplinks.map((each): PathReport => {
+      const {
+        uplink: { port },
+        socket,
+        given,
+        since,
+        had,
+        health,
+        rounds,
+        jitter,
+        sessions,
+      } = each;
+      const plugged = this.providers.at(socket) !== undefined;
+      const heard = rounds.filter((ms): ms is number => ms !== null);
+      return {
+        port,
+        state:
+          given.address === null
+            ? had || plugged
+              ? 'none'
+              : 'unplugged'
+            : health.good
+              ? waiting.has(port)
+                ? 'waits'
+                : 'good'
+              : 'gone',
+        since: given.address === null ? since : health.since,
+        used: used.has(port),
+        ...(used.has(port) ? { weight: used.get(port)! } : {}),
+        ...(standing.has(port) ? { standby: true as const } : {}),
+        ...(given.address === null ? { why: given.why } : { gateway: given.gateway, dns: given.dns, given: since }),
+        ...(health.flaps > 0 ? { flaps: health.flaps } : {}),
+        ...(rounds.length > 0 ? { loss: round(1 - heard.length / rounds.length, 2) } : {}),
+        ...(heard.length > 0
+          ? { delay: round(heard.reduce((sum, ms) => sum + ms, 0) / heard.length, 0), jitter: round(jitter, 0) }
+          : {}),
+        sessions,
+      };
+    });
+    return { uplinks, counted: this.counted, changes: this.changes };
+  }
+
+  private wait(each: Watched, part = 1): void {
+    if (each.timer) clearTimeout(each.timer);
+    each.timer = setTimeout(
+      () => {
+        this.check(each, Date.now());
+        this.wait(each);
+      },
+      watchOf(each.uplink).interval * 1000 * part,
+    );
+    each.timer.unref();
+  }
+
+  /** One round of questions; what is not answered in time is known then. */
+  private check(each: Watched, at: number): void {
+    if (each.given.address === null) return;
+    const watch = watchOf(each.uplink);
+    const { gateway } = each.given;
+    const answers = watch.targets.map((target) => {
+      const { ms } = this.providers.ask(each.socket, { to: target.to === 'gateway' ? gateway : target.to });
+      return ms !== null && ms <= watch.timeout * 1000 ? ms : null;
+    });
+    const ms = answers.reduce<number | null>(
+      (best, one) => (one !== null && (best === null || one < best) ? one : best),
+      null,
+    );
+    const last = each.rounds.findLast((one) => one !== null);
+    if (ms !== null && last !== undefined && last !== null) each.jitter += (Math.abs(ms - last) - each.jitter) / 16;
+    each.rounds = [...each.rounds.slice(1 - ROUNDS), ms];
+    const tell = (known: number): void => {
+      if (each.given.address === null || !this.uplinks.includes(each)) return;
+      this.put(
+        each,
+        checked(each.health, ms !== null, known, watch),
+        known,
+        lostWords(watch.losses, watch.targets.length),
+      );
+    };
+    const later = ms ?? watch.timeout * 1000;
+    if (this.ticks && ms === null) setTimeout(() => tell(Date.now()), later).unref();
+    else tell(at + later);
+  }
+
+  private put(each: Watched, health: Health, at: number, why: string): void {
+    const before = each.health;
+    each.health = health;
+    if (before.good === health.good) return;
+    const { port } = each.uplink;
+    this.together.told(port, health.good, at);
+    this.settle(at, health.good ? { port, what: 'back', why: '' } : { port, what: 'gone', why });
+  }
+
+  /** Something may be used that was not. */
+  private settle(at: number, change: Pick<PathChange, 'port' | 'what' | 'why'>): void {
+    const uses = this.used(at).map(({ port }) => port);
+    const words = uses.join(' ');
+    if (change.what !== 'used' || words !== this.usedBefore)
+      this.changes = [...this.changes.slice(1 - CHANGES), { at, ...change, uses }];
+    if (words !== this.usedBefore) {
+      // Shares are of those that are used: with others they are others.
+      for (const each of this.uplinks) each.sessions = 0;
+      this.counted = at;
+    }
+    this.usedBefore = words;
+    // What left by another goes where it goes now.
+    for (const [key, port] of this.pinned) {
+      const found = this.uplinks.find(({ uplink }) => uplink.port === port);
+      if (!found?.health.good) this.pinned.delete(key);
+    }
+    this.changed();
+    this.waitForDue(at);
+  }
+
+  private waitForDue(at: number): void {
+    if (this.due) clearTimeout(this.due);
+    const due = this.together.due(at);
+    if (due === null || !this.ticks) return;
+    this.due = setTimeout(() => this.settle(Date.now(), { port: '', what: 'used', why: '' }), due - at + 1);
+    this.due.unref();
+  }
+
+  private usedWords = (at: number): string =>
+    this.used(at)
+      .map(({ port }) => port)
+      .join(' ');
+}
+
+/** Sessions whose uplinks are remembered. */
+const MOST_SESSIONS = 20_000;
+const round = (value: number, places: number): number => Number(value.toFixed(places));
+const lostWords = (losses: number, targets: number): string =>
+  targets === 1
+    ? `No answer ${losses} times in a row.`
+    : `No answer of any of ${targets} targets ${losses} times in a row.`;

@@ -1,0 +1,40 @@
+import { Joi } from '@iron-lattice/core/schema';
+
+/** An internet provider: the gateway ports it is cabled to, and the address each is given. */
+export interface WorldProvider {
+  readonly name: string;
+  /** Address by `SERIAL:port`. */
+  readonly gives: Readonly<Record<string, string>>;
+  /** What it lets through down and up, in Mb/s, and how long a packet is under way there and back, in milliseconds. */
+  readonly mbps?: readonly [down: number, up: number];
+  readonly latency?: number;
+  /** The router that takes packets on, by port; absent: the first address of what looks like the subnet. */
+  readonly router?: Readonly<Record<string, string>>;
+  readonly dns?: readonly string[];
+  /** How it wants to be asked for an address; absent: by DHCP, untagged. */
+  readonly asks?: {
+    readonly vlan?: number;
+    readonly login?: { readonly user: string; readonly password: string };
+    readonly apn?: string;
+    /** It answers no DHCP: addresses are agreed on beforehand. */
+    readonly fixed?: true;
+  };
+}
+
+const socket = Joi.string().pattern(/^[0-9A-Z-]+:[0-9a-z]+$/);
+const text = Joi.string().required();
+/** A provider of a world file. */
+export const providerShape = Joi.object({
+  name: text,
+  gives: Joi.object().pattern(socket, Joi.string().ip()),
+  mbps: Joi.array().items(Joi.number()).length(2),
+  latency: Joi.number(),
+  router: Joi.object().pattern(socket, Joi.string().ip()),
+  dns: Joi.array().items(Joi.string().ip()),
+  asks: Joi.object({
+    vlan: Joi.number().integer(),
+    login: Joi.object({ user: text, password: text }),
+    apn: Joi.string(),
+    fixed: Joi.valid(true),
+  }),
+});

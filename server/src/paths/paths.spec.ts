@@ -1,0 +1,187 @@
+import { randomUUID } from 'node:crypto';
+import type { GatewayDocument } from '@iron-lattice/core/document';
+import type { Operation } from '@iron-lattice/core/intent';
+import type { DeviceFrame, PathChange, PathReport } from '@iron-lattice/core/line';
+import type { SitePathsView } from '@iron-lattice/core/paths';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { TestController, type TestCaller } from '../testing/test-controller';
+import { TestDevice } from '../testing/test-device';
+
+let setting: TestController;
+let ada: TestCaller;
+let siteId = '';
+let deviceId = '';
+let runs = '';
+let gateway: TestDevice;
+const START = Date.parse('2026-05-04T08:00:00Z');
+
+beforeAll(async () => {
+  setting = await TestController.start();
+  ada = await setting.as('ada');
+  const wish = { name: 'Quay', code: 'qy', country: 'IE', timeZone: 'Europe/Dublin', address: '', tags: [] };
+  siteId = (await ada.post('/api/sites', wish)).id;
+  gateway = new TestDevice(setting.controller.url, 'GW-9001', 'GW-4', '02:00:00:00:09:01');
+  await gateway.call();
+  await ada.until('/api/calling', (list: { serial: string }[]) => list.some(({ serial }) => serial === gateway.serial));
+  const { claimed } = await ada.post(`/api/sites/${siteId}/claims`, { serials: [gateway.serial] });
+  deviceId = claimed[0].id;
+  runs = await gateway.comply();
+});
+afterAll(async () => {
+  gateway.hangUp();
+  await setting.end();
+});
+
+const says = (uplinks: Partial<PathReport>[], changes: readonly PathChange[] = []): DeviceFrame => ({
+  type: 'report',
+  report: {
+    ...{ address: '10.7.0.1', uptime: 60, neighbours: [], leases: [], counters: [], clients: [] },
+    uplinks: uplinks.map((_, i) => ({ port: `wan${i + 1}`, up: true, address: `203.0.113.${i + 9}` })),
+    paths: {
+      counted: START,
+      changes,
+      uplinks: uplinks.map((one, i) => ({
+        ...{ port: `wan${i + 1}`, state: 'good', since: START, used: i === 0, sessions: 0 },
+        ...(i > 0 ? { standby: true } : {}),
+        ...one,
+      })),
+    },
+  },
+});
+const change = (at: number, port: string, what: PathChange['what'], uses: readonly string[]): PathChange => ({
+  ...{ at: START + at * 1000, port, what, uses, why: what === 'gone' ? 'No answer 3 times in a row.' : '' },
+});
+const paths = (): Promise<SitePathsView> => ada.get(`/api/sites/${siteId}/paths`);
+const leaves = async (): Promise<string | null> =>
+  (await ada.get('/api/estate')).sites.find(({ id }: { id: string }) => id === siteId).paths;
+
+describe('how a site leaves', () => {
+  test('is what its gateway last told, at the site and in the list of sites', async () => {
+    gateway.say(says([{ delay: 9, jitter: 1, loss: 0 }, {}]));
+    const first = await ada.until(`/api/sites/${siteId}/paths`, ({ gateways }: SitePathsView) => gateways.length === 1);
+    expect(first.gateways[0]).toMatchObject({
+      ...{ deviceId, state: 'whole', counted: '2026-05-04T08:00:00.000Z' },
+      uplinks: [
+        { port: 'wan1', state: 'good', used: true, address: '203.0.113.9', delay: 9 },
+        { port: 'wan2', standby: true, used: false },
+      ],
+    });
+    expect(await leaves()).toBe('whole');
+    gateway.say(says([{ state: 'gone', used: false }, { used: true }], [change(60, 'wan1', 'gone', ['wan2'])]));
+    const then = await ada.until(
+      `/api/sites/${siteId}/paths`,
+      ({ gateways }: SitePathsView) => gateways[0]?.state === 'standby',
+    );
+    expect(then.changes).toEqual([
+      {
+        ...{ deviceId, at: '2026-05-04T08:01:00.000Z', port: 'wan1', what: 'gone', uses: ['wan2'] },
+        why: 'No answer 3 times in a row.',
+      },
+    ]);
+    expect(await leaves()).toBe('standby');
+  });
+
+  test('each change is kept once, however often it is told, and stands in the history of the gateway', async () => {
+    const all = [
+      change(60, 'wan1', 'gone', ['wan2']),
+      change(120, 'wan1', 'back', ['wan2']),
+      change(150, '', 'used', ['wan1']),
+    ];
+    gateway.say(says([{}, {}], all));
+    gateway.say(says([{}, {}], all));
+    gateway.hangUp();
+    await gateway.call(runs);
+    gateway.say(says([{}, {}], all));
+    await ada.until(`/api/sites/${siteId}/paths`, ({ gateways }: SitePathsView) => gateways[0]?.state === 'whole');
+    expect((await paths()).changes.map(({ what }) => what)).toEqual(['used', 'back', 'gone']);
+    const history = await ada.until(`/api/devices/${deviceId}/history`, (entries: { words: string }[]) =>
+      entries.some((entry) => /leaves by wan1/.test(entry.words)),
+    );
+    const words = history.map((entry) => entry.words).filter((entry) => /plink|leaves/.test(entry));
+    expect(words).toEqual([
+      'It leaves by wan1.',
+      'Uplink wan1 is good again. It leaves by wan2.',
+      'Uplink wan1 is gone: No answer 3 times in a row. It leaves by wan2.',
+    ]);
+  });
+
+  test('one that flaps is written down so often an hour, and no more', async () => {
+    for (let i = 0; i < 8; i++) {
+      const from = 1000 + i * 100;
+      const many = Array.from({ length: 40 }, (_, n) =>
+        change(from + n, 'wan2', n % 2 === 0 ? 'gone' : 'back', ['wan1']),
+      );
+      gateway.say(says([{}, {}], many));
+    }
+    gateway.say(says([{}, { state: 'gone' }]));
+    await ada.until(`/api/sites/${siteId}/paths`, ({ gateways }: SitePathsView) => gateways[0]?.state === 'lost');
+    expect((await paths()).changes.length).toBeLessThanOrEqual(125);
+    expect(await leaves()).toBe('lost');
+  });
+});
+
+describe('what is said of uplinks', () => {
+  const edit = async (operations: readonly Operation[], secrets: Record<string, string> = {}) => {
+    const { id, head } = await ada.get('/api/drafts/current');
+    return ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations, secrets });
+  };
+
+  test.each([
+    [
+      'a gateway outside of the subnet',
+      { way: 'static', fixed: { address: '203.0.113.11/29', gateway: '203.0.113.20' } },
+      /outside of its subnet/,
+    ],
+    [
+      'an interval shorter than the timeout',
+      { watch: { interval: 1, losses: 3, timeout: 2, good: 1, hold: 0, targets: [{ by: 'ping', to: 'gateway' }] } },
+      /shorter than an answer is waited for/,
+    ],
+    ['a weight of nothing for all', { role: 'standby' }, /weights are 0|take a share/],
+  ])('%s is refused in words', async (_what, to, words) => {
+    const from = null;
+    const second = {
+      type: 'uplink.set',
+      siteId,
+      deviceId,
+      port: 'wan2',
+      from: null,
+      to: { weight: 0, role: 'shares' },
+    };
+    const wanted = { type: 'uplink.set', siteId, deviceId, port: 'wan1', from, to };
+    const { status, json } = await edit((_what.startsWith('a weight') ? [second, wanted] : [wanted]) as never);
+    expect([status, JSON.stringify(json)]).toEqual([422, expect.stringMatching(words)]);
+  });
+
+  test('becomes the gateway’s document, with the provider’s password as a secret beside it', async () => {
+    const secret = randomUUID();
+    const to = { way: 'pppoe', title: 'Tidewire', vlan: 7, login: { user: 'skerrow', password: { secret } } } as const;
+    const done = await edit([{ type: 'uplink.set', siteId, deviceId, port: 'wan1', from: null, to }], {
+      [secret]: 'gull feather 3',
+    });
+    expect(done.status).toBe(200);
+    const second = { role: 'shares', weight: 3, watch: { ...WATCH, interval: 2 } } as const;
+    expect(await edit([{ type: 'uplink.set', siteId, deviceId, port: 'wan2', from: null, to: second }])).toMatchObject({
+      status: 200,
+    });
+    await edit([{ type: 'uplink.leaving', siteId, deviceId, from: null, to: { back: 'hand' } }]);
+    const { id: draftId } = await ada.get('/api/drafts/current');
+    expect(await ada.ask('POST', '/api/rollouts', { draftId, despiteErrors: true })).toMatchObject({ status: 201 });
+    let frame = await gateway.next('document');
+    while ((frame.document as GatewayDocument).leaving === undefined) frame = await gateway.next('document');
+    const { uplinks, leaving } = frame.document as GatewayDocument;
+    expect(uplinks).toEqual([
+      {
+        ...{ port: 'wan1', method: 'pppoe', translate: true, vlan: 7 },
+        login: { user: 'skerrow', password: { secret } },
+      },
+      { port: 'wan2', method: 'dhcp', translate: true, weight: 3, watch: { ...WATCH, interval: 2 } },
+    ]);
+    expect([leaving, frame.secrets]).toEqual([{ back: 'hand' }, { [secret]: 'gull feather 3' }]);
+  });
+});
+
+const WATCH = {
+  ...{ interval: 5, losses: 3, timeout: 1, good: 3, hold: 15 },
+  targets: [{ by: 'ping' as const, to: 'gateway' }],
+};
