@@ -28,7 +28,7 @@ const below = {
   regulation: ['base', 'hardware', 'radio'],
   rules: ['base', 'schema', 'address'],
   routing: ['address'],
-  paths: ['address'],
+  paths: ['base', 'address'],
   radius: ['address'],
   formats: ['base', 'address', 'rules'],
   line: ['base', 'schema', 'hardware', 'radio', 'document', 'radius', 'paths'],

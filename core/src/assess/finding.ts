@@ -17,9 +17,10 @@ export interface FindingPlace {
     | 'radio'
     | 'mesh'
     | 'radius'
-    | 'portal';
+    | 'portal'
+    | 'uplink';
   readonly id: string;
-  /** Of a port its name, of a radio its band. */
+  /** Of a port or an uplink its name, of a radio its band. */
   readonly port?: string;
 }
 

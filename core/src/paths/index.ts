@@ -10,3 +10,4 @@ export * from './leaving-state';
 export * from './paths.contract';
 export * from './watch';
 export * from './leaving';
+export * from './rehearsal';

@@ -24,3 +24,18 @@ export function targetWords({ by, to, name }: Target): string {
   if (by === 'dns') return `${name ?? 'a name'} asked at ${whom}`;
   return by === 'http' ? `a page of ${whom}` : `ping ${whom}`;
 }
+
+/** Targets as people write them, one a line: `ping gateway`, `ping 192.0.2.1`, `dns 192.0.2.53 gull.example`, `http 192.0.2.80`. */
+export const writeTargets = (targets: readonly Target[]): string =>
+  targets.map(({ by, to, name }) => [by, to, name].filter(Boolean).join(' ')).join('\n');
+
+/** Reads them. A line that begins with no way of asking is a ping. */
+export function readTargets(text: string): Target[] {
+  return text.split(/[\n;,]/).flatMap((line): Target[] => {
+    const words = line.trim().split(/\s+/);
+    if (words[0] === '') return [];
+    const known = TARGET_WAYS.find((way) => way === words[0]!.toLowerCase());
+    const [to = '', name] = known ? words.slice(1) : words;
+    return [{ by: known ?? 'ping', to: to.toLowerCase(), ...(name === undefined ? {} : { name: name.toLowerCase() }) }];
+  });
+}

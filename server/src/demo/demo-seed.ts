@@ -18,6 +18,7 @@ import {
   type Recipe,
   type Segment,
   type SitePart,
+  type UplinkEntry,
 } from '@iron-lattice/core/intent';
 import type { SsidSecurity } from '@iron-lattice/core/document';
 import {
@@ -61,6 +62,7 @@ interface EstateFile {
     readonly rules?: readonly RuleLine[];
     readonly bands?: SitePart['bands'];
     readonly radios?: readonly ({ device: string; band: Band } & RadioEntry)[];
+    readonly uplinks?: readonly ({ device: string; port: string } & UplinkEntry)[];
     /** A duty by name, or what the port carries. */
     ports: readonly {
       device: string;
@@ -253,6 +255,12 @@ function siteFrom(file: EstateFile['sites'][number], id: string) {
     radios[deviceId] = { ...radios[deviceId], [band]: entry };
   }
   if (file.radios) part = { ...part, radios };
+  const uplinks: Record<string, Record<string, UplinkEntry>> = {};
+  for (const { device, port, ...entry } of file.uplinks ?? []) {
+    const { id: deviceId } = devices.find((each) => each.name === device)!;
+    uplinks[deviceId] = { ...uplinks[deviceId], [port]: entry };
+  }
+  if (file.uplinks) part = { ...part, uplinks };
   const tags = (names: readonly string[]) => names.map((name) => (name === AIRED ? AIRED : segmentId(name)));
   const carried = (untagged: string | null = null, tagged: readonly string[] = []) => ({
     untagged: untagged === null ? null : segmentId(untagged),

@@ -5,6 +5,7 @@ import { firmware } from './firmware/stage';
 import { guests } from './guests/stage';
 import { intake } from './intake/stage';
 import { lattice } from './lattice/stage';
+import { paths } from './paths/stage';
 import { rollout } from './rollout/stage';
 import { rules } from './rules/stage';
 import type { Stage } from './shell/stage';
@@ -20,6 +21,7 @@ export const ALL_STAGES: readonly Stage[] = [
   rules,
   entry,
   guests,
+  paths,
   bench,
   rollout,
 ].flat();

@@ -44,6 +44,7 @@ describe('stages', () => {
     mesh: true,
     radius: true,
     portal: true,
+    uplink: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {

@@ -1,0 +1,122 @@
+import { sheetFor, type SheetPort } from '@iron-lattice/core/hardware';
+import {
+  leavingSetting,
+  uplinkPorts,
+  uplinkSetting,
+  weightOf,
+  type LeavingFields,
+  type RosterDevice,
+  type SitePart,
+  type UplinkSetting,
+} from '@iron-lattice/core/intent';
+import {
+  shareVerdict,
+  type GatewayPathsView,
+  type PathState,
+  type PathView,
+  type SitePathsView,
+} from '@iron-lattice/core/paths';
+
+/** One uplink as the drawing and the sheet show it. */
+export interface UplinkRow {
+  /** `device:port`. */
+  readonly key: string;
+  readonly device: RosterDevice;
+  readonly socket: SheetPort;
+  readonly port: string;
+  readonly setting: UplinkSetting;
+  /** As its gateway last told it; null: it did not. */
+  readonly fact: PathView | null;
+  /** Share of what leaves that is asked for while all are good, from 0 to 1; 0: it stands by. */
+  readonly share: number;
+  /** Sessions that began on it, and how many would be no surprise; null while none were counted. */
+  readonly counted: {
+    readonly sessions: number;
+    readonly of: number;
+    readonly least: number;
+    readonly most: number;
+  } | null;
+}
+
+/** A gateway with its uplinks. */
+export interface GatewayRow {
+  readonly device: RosterDevice;
+  readonly leaving: LeavingFields;
+  readonly fact: GatewayPathsView | null;
+  readonly uplinks: readonly UplinkRow[];
+  /** Ports that could be made uplinks as well. */
+  readonly spare: readonly SheetPort[];
+  /** Whether sessions are shared as asked for among those that are used; null: it is of one alone, or none were counted. */
+  readonly fits: boolean | null;
+}
+
+/** Every gateway of a site, with its uplinks in the order of its sheet. */
+export function gatewayRows(site: SitePart, roster: readonly RosterDevice[], view: SitePathsView | null): GatewayRow[] {
+  return roster
+    .filter((device) => sheetFor(device).kind === 'gateway')
+    .map((device): GatewayRow => {
+      const fact = view?.gateways.find(({ deviceId }) => deviceId === device.id) ?? null;
+      const leaving = leavingSetting(site, device);
+      const all = uplinkPorts(device).map((socket) => ({ socket, setting: uplinkSetting(site, device, socket.name) }));
+      const on = all.filter(({ setting }) => setting.on);
+      const weights = on.map(({ setting }) => (setting.role === 'shares' ? weightOf(setting, leaving.by) : 0));
+      const sum = weights.reduce((total, weight) => total + weight, 0);
+      const used = (fact?.uplinks ?? []).filter((each) => each.used);
+      const verdict = shareVerdict(
+        used.map(({ sessions }) => sessions),
+        used.map(({ weight }) => weight ?? 1),
+      );
+      const counts = used.reduce((total, { sessions }) => total + sessions, 0);
+      const uplinks = on.map(({ socket, setting }, i): UplinkRow => {
+        const known = fact?.uplinks.find(({ port }) => port === setting.port) ?? null;
+        const at = used.findIndex(({ port }) => port === setting.port);
+        const range = verdict.ranges[at];
+        return {
+          ...{ key: `${device.id}:${setting.port}`, device, socket, port: setting.port, setting, fact: known },
+          share: sum === 0 ? 0 : weights[i]! / sum,
+          counted: range && counts > 0 ? { sessions: used[at]!.sessions, of: counts, ...range } : null,
+        };
+      });
+      const spare = all.filter(({ setting }) => !setting.on).map(({ socket }) => socket);
+      return { device, leaving, fact, uplinks, spare, fits: used.length > 1 && counts > 0 ? verdict.fits : null };
+    });
+}
+
+export const STATE_WORDS: Readonly<Record<PathState, string>> = {
+  unplugged: 'no cable',
+  none: 'no address',
+  gone: 'gone',
+  good: 'good',
+  waits: 'good, waits to be used',
+};
+
+/** What an uplink is called. */
+export const titleOf = ({ setting, port }: Pick<UplinkRow, 'setting' | 'port'>): string => setting.title ?? port;
+
+/** How an uplink fares, in words. @param time writes a moment. */
+export function fareWords({ fact, setting }: UplinkRow, time: (ms: number) => string): string {
+  if (!fact) return 'not told yet';
+  const { state, since, why, delay, jitter, loss, flaps } = fact;
+  const words = [
+    ...(state === 'unplugged' ? ['no cable in it'] : [`${STATE_WORDS[state]} since ${time(since)}`]),
+    ...(state === 'none' && why ? [why] : []),
+    ...(delay === undefined || state === 'none' ? [] : [`${delay} ms${jitter ? ` ± ${jitter}` : ''}`]),
+    ...(loss ? [`${Math.round(loss * 100)} % of questions without an answer`] : []),
+    ...(flaps ? [`came and went ${flaps + 1} times`] : []),
+  ];
+  return setting.role === 'standby' && state === 'good' && !fact.used
+    ? `stands by, ${words.join(' · ')}`
+    : words.join(' · ');
+}
+
+/** Sessions in words: how many of how many, and whether that is what was asked for. */
+export function countedWords({ counted, fact }: UplinkRow): string {
+  if (!counted || !fact?.used) return '';
+  const { sessions, of, least, most } = counted;
+  const share = `${Math.round((100 * sessions) / of)} % of ${of.toLocaleString('en')} sessions`;
+  if (least >= of) return share;
+  const fits = sessions >= least && sessions <= most;
+  return `${share}; ${fits ? 'as asked for' : 'not as asked for'}: ${percent(least, of)}–${percent(most, of)} % would be no surprise`;
+}
+
+const percent = (count: number, of: number): number => Math.round((100 * count) / of);

@@ -1,0 +1,246 @@
+import { Component, computed, effect, inject, input, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import type { PathChangeView } from '@iron-lattice/core/paths';
+import { SessionStore } from '../session/session-store';
+import { LEAVING_WORDS } from '../shell/leaving-words';
+import { SiteStore } from '../shell/site-store';
+import { counted } from '../ui/counted';
+import { Stage } from '../ui/stage';
+import { gatewayRows, type GatewayRow } from './path-rows';
+import { PathsStore } from './paths-store';
+import { TogetherSheet } from './together-sheet';
+import { UplinkSheet } from './uplink-sheet';
+import { UplinksDrawing } from './uplinks-drawing';
+
+/** How a site reaches the internet. */
+@Component({
+  selector: 'il-paths-page',
+  imports: [MatButtonModule, Stage, TogetherSheet, UplinkSheet, UplinksDrawing],
+  providers: [PathsStore],
+  template: `
+    <il-stage heading="Paths" [note]="note()">
+      @for (gateway of mayTake(); track gateway.device.id) {
+        <button actions mat-stroked-button type="button" [disabled]="busy()" (click)="bringBack(gateway)">
+          Use again what is good
+        </button>
+      }
+      <div class="view">
+        @for (gateway of gateways(); track gateway.device.id) {
+          <il-uplinks-drawing
+            [gateway]="gateway"
+            [shown]="picked()"
+            [together]="picked() === gateway.device.id + ':'"
+            [time]="time()"
+            (picked)="open(gateway, $event)"
+          />
+          @if (session.mayChange() && gateway.spare.length > 0) {
+            <p class="spare">
+              @for (socket of gateway.spare; track socket.name) {
+                <button mat-button type="button" (click)="make(gateway, socket.name)">
+                  Make port {{ socket.name }} of {{ gateway.device.name }} an uplink
+                </button>
+              }
+            </p>
+          }
+        } @empty {
+          <p class="empty">No gateway here yet. Claim one under Intake: its uplinks come with it.</p>
+        }
+        @if (gateways().length > 0) {
+          <h3>What became of them</h3>
+          <ul class="changes">
+            @for (change of changes(); track change.key) {
+              <li>
+                <span class="mono at">{{ change.at }}</span>
+                <span [class]="change.tone">{{ change.words }}</span>
+              </li>
+            } @empty {
+              <li class="soft">
+                Nothing so far: as soon as an uplink goes or comes back, it stands here and in the journal.
+              </li>
+            }
+          </ul>
+        }
+        @if (flaw()) {
+          <p class="flaw" role="alert">{{ flaw() }}</p>
+        }
+      </div>
+      <ng-container ngProjectAs="[foot]">
+        @if (row(); as one) {
+          <il-uplink-sheet [row]="one" [time]="time()" (closed)="picked.set(null)" />
+        } @else if (together(); as one) {
+          <il-together-sheet [gateway]="one" (closed)="picked.set(null)" />
+        }
+      </ng-container>
+    </il-stage>
+  `,
+  styles: `
+    .view {
+      height: 100%;
+      overflow: auto;
+      border-top: 1px solid var(--ink);
+    }
+    h3 {
+      font: 600 13px/18px inherit;
+      font-size: 13px;
+      margin: 6px 14px 4px;
+    }
+    .changes {
+      list-style: none;
+      margin: 0;
+      padding: 0 14px 14px;
+    }
+    .changes li {
+      display: grid;
+      grid-template-columns: 150px minmax(0, 1fr);
+      gap: 10px;
+      padding: 3px 0;
+      border-top: 1px solid var(--rule);
+    }
+    .changes li.soft {
+      display: block;
+    }
+    .at {
+      font-size: 12px;
+    }
+    .bad {
+      color: var(--bad);
+    }
+    .good {
+      color: var(--good);
+    }
+    .spare {
+      margin: 0 6px;
+      text-align: right;
+    }
+    .empty,
+    .flaw {
+      margin: 14px;
+    }
+    @media (max-width: 720px) {
+      .changes li {
+        grid-template-columns: minmax(0, 1fr);
+        gap: 0;
+      }
+      .spare {
+        text-align: left;
+      }
+    }
+  `,
+})
+export class PathsPage {
+  protected readonly store = inject(SiteStore);
+  protected readonly session = inject(SessionStore);
+  private readonly paths = inject(PathsStore);
+  /** What is asked to be shown: `device:port`. */
+  readonly show = input<string>();
+  /** The uplink whose sheet is open, `device:port`; with no port, the gateway’s together. */
+  protected readonly picked = signal<string | null>(null);
+  protected readonly busy = signal(false);
+  protected readonly flaw = signal('');
+  protected readonly gateways = computed((): GatewayRow[] => {
+    const data = this.store.data();
+    return data ? gatewayRows(data.site, data.roster, this.paths.view()) : [];
+  });
+  protected readonly row = computed(() =>
+    this.gateways()
+      .flatMap(({ uplinks }) => uplinks)
+      .find(({ key }) => key === this.picked()),
+  );
+  protected readonly together = computed(() => this.gateways().find(({ device }) => this.picked() === `${device.id}:`));
+  /** Gateways of which an uplink is good, and waits for somebody to say so. */
+  protected readonly mayTake = computed(() =>
+    this.session.mayChange()
+      ? this.gateways().filter(({ fact }) => fact?.uplinks.some(({ state }) => state === 'waits'))
+      : [],
+  );
+  protected readonly note = computed(() => {
+    const all = this.gateways();
+    const states = all.flatMap(({ fact }) => (fact ? [LEAVING_WORDS[fact.state]] : []));
+    const uplinks = all.reduce((sum, each) => sum + each.uplinks.length, 0);
+    return [counted(uplinks, 'uplink'), ...new Set(states)].join(', ');
+  });
+  /** Writes a moment by the site’s clock: of today without the day. */
+  protected readonly time = computed(() => {
+    const timeZone = this.store.site()?.timeZone ?? 'UTC';
+    const clock = new Intl.DateTimeFormat('en-GB', { timeZone, hour: '2-digit', minute: '2-digit', second: '2-digit' });
+    const day = new Intl.DateTimeFormat('en-GB', { timeZone, day: 'numeric', month: 'short' });
+    return (ms: number): string => {
+      const today = day.format(Date.now()) === day.format(ms);
+      return today ? clock.format(ms) : `${day.format(ms)} ${clock.format(ms)}`;
+    };
+  });
+  protected readonly changes = computed(() => {
+    const names = new Map(this.gateways().map(({ device }) => [device.id, device.name]));
+    const titles = new Map(
+      this.gateways().flatMap(({ uplinks }) =>
+        uplinks.map(({ key, setting, port }) => [key, setting.title ?? port] as const),
+      ),
+    );
+    const title = (deviceId: string, port: string): string => titles.get(`${deviceId}:${port}`) ?? port;
+    return (this.paths.view()?.changes ?? []).map((change) => {
+      const { deviceId, port, what, uses } = change;
+      const leaves =
+        uses.length === 0 ? 'nothing is used' : `leaves by ${uses.map((each) => title(deviceId, each)).join(', ')}`;
+      return {
+        key: `${deviceId} ${change.at} ${port} ${what}`,
+        at: this.time()(Date.parse(change.at)),
+        words: `${names.get(deviceId) ?? '?'}: ${changeWords(change, title(deviceId, port))}; ${leaves}`,
+        tone: what === 'gone' ? 'bad' : what === 'back' ? 'good' : '',
+      };
+    });
+  });
+
+  constructor() {
+    let handled = '';
+    effect(() => {
+      const show = this.show();
+      if (!show || !this.store.data() || handled === show) return;
+      handled = show;
+      this.picked.set(show);
+    });
+  }
+
+  protected open({ device }: GatewayRow, key: string): void {
+    this.picked.set(key === '' ? `${device.id}:` : key);
+  }
+
+  protected async make({ device }: GatewayRow, port: string): Promise<void> {
+    await this.attempt(async () => {
+      const siteId = this.store.siteId()!;
+      const from = this.store.site()?.uplinks?.[device.id]?.[port] ?? null;
+      await this.store.edit([
+        { type: 'uplink.set', siteId, deviceId: device.id, port, from, to: { ...from, on: true } },
+      ]);
+      this.picked.set(`${device.id}:${port}`);
+    });
+  }
+
+  protected bringBack({ device }: GatewayRow): Promise<void> {
+    return this.attempt(() => this.paths.bringBack(device.id));
+  }
+
+  private async attempt(act: () => Promise<void>): Promise<void> {
+    this.busy.set(true);
+    this.flaw.set('');
+    try {
+      await act();
+    } catch (error) {
+      this.flaw.set(error instanceof Error ? error.message : String(error));
+    } finally {
+      this.busy.set(false);
+    }
+  }
+}
+
+function changeWords({ what, why }: PathChangeView, title: string): string {
+  switch (what) {
+    case 'gone':
+      return `${title} is gone. ${why}`.trim().replace(/\.$/, '');
+    case 'back':
+      return `${title} is good again`;
+    case 'by-hand':
+      return 'what is good is used again, by hand';
+    case 'used':
+      return 'what was good for long enough is used again';
+  }
+}

@@ -1,0 +1,42 @@
+import { HttpClient } from '@angular/common/http';
+import { DestroyRef, Injectable, inject } from '@angular/core';
+import type { Capacity } from '@iron-lattice/core/line';
+import type { SitePathsView } from '@iron-lattice/core/paths';
+import { firstValueFrom, interval } from 'rxjs';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { liveFetch } from '../shell/live-fetch';
+import { SiteStore } from '../shell/site-store';
+
+/** What is measured changes without anybody saying so: it is asked for this often, in milliseconds. */
+const MEASURED_MS = 15_000;
+
+/** How the site in front leaves. */
+@Injectable()
+export class PathsStore {
+  private readonly http = inject(HttpClient);
+  private readonly site = inject(SiteStore);
+  private readonly fetched = liveFetch({
+    of: () => this.site.siteId() ?? undefined,
+    fetch: (id) => firstValueFrom(this.http.get<SitePathsView>(`/api/sites/${id}/paths`)),
+    when: (event) => event.type === 'paths' && event.siteId === this.site.siteId(),
+  });
+  readonly view = this.fetched.value;
+  readonly problem = this.fetched.problem;
+
+  constructor() {
+    interval(MEASURED_MS)
+      .pipe(takeUntilDestroyed(inject(DestroyRef)))
+      .subscribe(() => void this.fetched.again());
+  }
+
+  /** Has a gateway use again what is good. */
+  async bringBack(deviceId: string): Promise<void> {
+    await firstValueFrom(this.http.post(`/api/devices/${deviceId}/uplinks-back`, {}));
+    await this.fetched.again();
+  }
+
+  /** Has a gateway measure what an uplink can do. */
+  measure(deviceId: string, port: string): Promise<Capacity> {
+    return firstValueFrom(this.http.post<Capacity>(`/api/devices/${deviceId}/uplink-capacity`, { port }));
+  }
+}

@@ -1,0 +1,12 @@
+import type { Stage } from '../shell/stage';
+
+/** How sites reach the internet: uplinks, how they are watched, shared, and stand in for each other. */
+export const paths: readonly Stage[] = [
+  {
+    at: 'site',
+    path: 'paths',
+    name: 'Paths',
+    page: () => import('./paths-page').then((m) => m.PathsPage),
+    findings: { uplink: ({ id, port }) => `${id}:${port ?? ''}` },
+  },
+];
