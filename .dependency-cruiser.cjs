@@ -43,6 +43,7 @@ const below = {
     ...['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'radio', 'regulation'],
     'traffic',
     'guests',
+    'paths',
   ],
   bench: [
     ...[

@@ -27,3 +27,4 @@ export * from './guest-facts';
 export * from './mesh-tree';
 export * from './beacon-load';
 export { lostKeysOf, type KeyLead } from './lost-keys';
+export * from './rehearsed';

@@ -11,7 +11,18 @@ export {
 export * from './frames/entered';
 export * from './frames/clients';
 export * from './frames/report';
-export { COMMANDS, type Capacity, type CapturedPacket, type CommandName, type ProbeTry, type SweepFind } from './frames/commands';
+export {
+  COMMANDS,
+  LONGEST_DRILL,
+  mishapsShape,
+  MOST_MISHAPS,
+  type Capacity,
+  type DrilledMishap,
+  type CapturedPacket,
+  type CommandName,
+  type ProbeTry,
+  type SweepFind,
+} from './frames/commands';
 export * from './frames/scan';
 export * from './frames/speed';
 export { credentialsShape, type EntryTry } from './frames/entry';

@@ -1,4 +1,5 @@
 import type { PathState } from './path-state';
+import type { Mishap, Rehearsed } from './rehearsal';
 
 /** How a gateway leaves, in one word: as meant; one of its paths is gone; on a standby; or nothing is good. */
 export const LEAVING_STATES = ['whole', 'lost', 'standby', 'none'] as const;
@@ -58,3 +59,26 @@ export interface SitePathsView {
 
 /** Changes of a site that are told. */
 export const MOST_CHANGES_TOLD = 200;
+
+/** A rehearsal that a gateway really played. */
+export interface DrillView {
+  readonly id: string;
+  readonly deviceId: string;
+  /** When it began, ISO 8601. */
+  readonly at: string;
+  readonly by: string;
+  readonly mishaps: readonly Mishap[];
+  /** What was computed beforehand. */
+  readonly predicted: Rehearsed;
+  /** What the gateway told of it, the first first. */
+  readonly changes: readonly PathChangeView[];
+}
+/** What a drill would come to: as usual, and at worst. */
+export interface DrillForecast {
+  readonly mean: Rehearsed;
+  readonly worst: Rehearsed;
+}
+/** Drills of a site that are told. */
+export const MOST_DRILLS_TOLD = 10;
+/** Seconds that a drill is watched for after its last mishap ended. */
+export const DRILL_AFTER = 180;

@@ -94,6 +94,31 @@ describe('a rehearsal', () => {
     });
   });
 
+  test('comes to its end whatever the times are', () => {
+    const time = (most: number) => fc.double({ min: 0.2, max: most, noNaN: true });
+    fc.assert(
+      fc.property(
+        time(30),
+        time(400),
+        time(90),
+        time(100),
+        fc.constantFrom('cut' as const, 'silent' as const),
+        (interval, delay, back, from, what) => {
+          const watch = { ...USUAL_WATCH, interval, timeout: interval, hold: back };
+          const made = rehearse(
+            gateway([uplink('a', { watch, delay }), uplink('b', { standby: 0, watch, delay })], {
+              rule: { begins: 'all', back },
+            }),
+            [mishap({ what, from, to: from + back })],
+            900,
+          );
+          expect(made.spans.at(-1)!.to).toBe(900);
+          expect(made.spans.length).toBeLessThan(60);
+        },
+      ),
+    );
+  });
+
   test('leaves nobody out who could be served, and ends when it is to end', () => {
     const kind = fc.constantFrom('cut' as const, 'silent' as const);
     const one = fc.record({

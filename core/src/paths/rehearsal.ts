@@ -73,6 +73,8 @@ export interface Rehearsed {
 
 /** Mean length of a session in seconds, after which whoever stayed somewhere has begun anew elsewhere. */
 const SESSION_S = 120;
+/** Time goes on by as much at least, in seconds. */
+const TINY_S = 1e-6;
 /** Where a check falls within its interval after something happened. */
 const AT: Readonly<Record<Phase, number>> = { best: 1e-6, mean: 0.5, worst: 1 - 1e-6 };
 
@@ -174,12 +176,14 @@ class Play {
   /** When something happens next: a mishap, a check, an answer, or an uplink that may be used again. */
   private nextEvent(now: number): number {
     const due = this.together.due(now * 1000);
-    return Math.min(
+    const next = Math.min(
       this.turns.find((at) => at > now) ?? Infinity,
       ...this.played.map(({ nextCheck }) => (nextCheck > now ? nextCheck : Infinity)),
       ...this.known.map(({ at }) => (at > now ? at : Infinity)),
       due === null ? Infinity : due / 1000,
     );
+    // What is due at this very moment may be a little later as numbers go.
+    return Math.max(next, now + TINY_S);
   }
 
   private happen(now: number): void {

@@ -58,7 +58,17 @@ export class Answers {
     if (command.name === 'forget') this.self.forget();
   }
 
-  private async answerTo({ id, name, target, seconds, probe, speed, entry, octets }: Command): Promise<Answer> {
+  private async answerTo({
+    id,
+    name,
+    target,
+    seconds,
+    probe,
+    speed,
+    entry,
+    octets,
+    mishaps,
+  }: Command): Promise<Answer> {
     const { serial } = this.identity;
     switch (name) {
       case 'locate':
@@ -116,6 +126,14 @@ export class Answers {
               .join(', ') || 'none'
           }.`,
         };
+      }
+      case 'drill': {
+        const paths = this.world.paths.of(this.world.box(serial));
+        if (!paths || !mishaps) return { ok: false, text: 'Nothing to play.' };
+        const unknown = mishaps.find(({ port }) => !paths.has(port));
+        if (unknown) return { ok: false, text: `It has no uplink ${unknown.port}.` };
+        paths.drill(mishaps);
+        return { ok: true, text: 'It plays what was sent, and ends by itself.' };
       }
       case 'capacity': {
         const capacity = this.world.paths.of(this.world.box(serial))?.capacityOf(target);

@@ -1,5 +1,5 @@
 import { togetherOf, usesOf, watchOf, type GatewayDocument, type UplinkDocument } from '@iron-lattice/core/document';
-import type { Capacity, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
+import type { Capacity, DrilledMishap, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
 import {
   checked,
   healthy,
@@ -10,7 +10,7 @@ import {
   type Health,
   type UsedUplink,
 } from '@iron-lattice/core/paths';
-import type { Given, Providers } from './providers';
+import type { Given, Providers, Weather } from './providers';
 
 /** Rounds that loss and delay are told of, and changes that are kept. */
 const [ROUNDS, CHANGES] = [50, 20];
@@ -43,6 +43,7 @@ export class GatewayPaths {
   private usedBefore = '';
   private counted = 0;
   private due: NodeJS.Timeout | null = null;
+  private readonly drills: NodeJS.Timeout[] = [];
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
 
@@ -111,6 +112,7 @@ export class GatewayPaths {
   stop(): void {
     for (const { timer } of this.uplinks) if (timer) clearTimeout(timer);
     if (this.due) clearTimeout(this.due);
+    this.endDrill();
     this.document = null;
     this.uplinks = [];
   }
@@ -151,6 +153,33 @@ export class GatewayPaths {
   carries(port: string): boolean {
     const found = this.uplinks.find(({ uplink }) => uplink.port === port);
     return found !== undefined && found.given.address !== null && this.providers.carries(found.socket);
+  }
+
+  has = (port: string): boolean => this.uplinks.some(({ uplink }) => uplink.port === port);
+
+  /** Plays mishaps on its own uplinks, and ends by itself; another one under way ends with that. */
+  drill(mishaps: readonly DrilledMishap[]): void {
+    this.endDrill();
+    const play = (port: string, change: Partial<Weather>): void => {
+      this.providers.play(`${this.serial}:${port}`, change);
+      this.look();
+    };
+    const last = Math.max(...mishaps.map(({ to }) => to));
+    for (const mishap of mishaps) {
+      this.later(mishap.from, () => play(mishap.port, weatherBy(mishap, true)));
+      this.later(mishap.to, () => play(mishap.port, weatherBy(mishap, false)));
+    }
+    this.later(last + 0.01, () => this.endDrill());
+  }
+
+  private later(seconds: number, act: () => void): void {
+    this.drills.push(setTimeout(act, seconds * 1000).unref());
+  }
+
+  private endDrill(): void {
+    for (const timer of this.drills.splice(0)) clearTimeout(timer);
+    for (const { socket } of this.uplinks) this.providers.play(socket, null);
+    this.look();
   }
 
   givenAt = (port: string): Given | undefined => this.uplinks.find(({ uplink }) => uplink.port === port)?.given;
@@ -303,3 +332,19 @@ const lostWords = (losses: number, targets: number): string =>
   targets === 1
     ? `No answer ${losses} times in a row.`
     : `No answer of any of ${targets} targets ${losses} times in a row.`;
+
+/** What a mishap does while it lasts, and what takes that back. */
+function weatherBy({ what, amount = 0, target }: DrilledMishap, on: boolean): Partial<Weather> {
+  switch (what) {
+    case 'cut':
+      return { up: !on };
+    case 'silent':
+      return { silent: on };
+    case 'lossy':
+      return { loss: on ? amount : 0 };
+    case 'slow':
+      return { delay: on ? amount : 0 };
+    case 'target':
+      return { gone: on && target !== undefined ? [target] : [] };
+  }
+}

@@ -37,6 +37,8 @@ export interface Answered {
 /** The providers of a world: who is given which address, and what gets through. */
 export class Providers {
   private readonly weather = new Map<string, Weather>();
+  /** What gateways play on single ports of theirs. */
+  private readonly played = new Map<string, Partial<Weather>>();
   private readonly bySocket = new Map<string, WorldProvider>();
 
   /** @param chance from 0 to below 1. */
@@ -57,7 +59,27 @@ export class Providers {
   /** Who is at the other end of a port, `SERIAL:port`. */
   at = (socket: string): WorldProvider | undefined => this.bySocket.get(socket);
 
-  weatherOf = (name: string): Weather => this.weather.get(name) ?? FAIR;
+  private weatherOf = (name: string): Weather => this.weather.get(name) ?? FAIR;
+
+  /** How it is at a port: as its provider fares, and what its gateway plays there. */
+  private weatherAt(socket: string, { name }: WorldProvider): Weather {
+    const [provider, played] = [this.weatherOf(name), this.played.get(socket)];
+    if (!played) return provider;
+    return {
+      up: provider.up && (played.up ?? true),
+      silent: provider.silent || (played.silent ?? false),
+      loss: Math.min(1, provider.loss + (played.loss ?? 0)),
+      delay: provider.delay + (played.delay ?? 0),
+      jitter: provider.jitter,
+      gone: [...provider.gone, ...(played.gone ?? [])],
+    };
+  }
+
+  /** A gateway plays something on a port of its own; null: no more. */
+  play(socket: string, change: Partial<Weather> | null): void {
+    if (change) this.played.set(socket, { ...this.played.get(socket), ...change });
+    else this.played.delete(socket);
+  }
 
   /** A provider fares otherwise from now on. @throws RangeError when there is none of that name. */
   set(name: string, change: Partial<Weather>): void {
@@ -68,14 +90,14 @@ export class Providers {
   /** Whether a port has a link. */
   hasLink(socket: string): boolean {
     const provider = this.at(socket);
-    return provider !== undefined && this.weatherOf(provider.name).up;
+    return provider !== undefined && this.weatherAt(socket, provider).up;
   }
 
   /** What a port is given that asks as it is told to. */
   given(socket: string, uplink: UplinkDocument, secrets: Readonly<Record<string, string>>): Given {
     const provider = this.at(socket);
     if (!provider) return none('No cable.');
-    if (!this.weatherOf(provider.name).up) return none('No link.');
+    if (!this.weatherAt(socket, provider).up) return none('No link.');
     const { asks = {} } = provider;
     if ((asks.vlan ?? null) !== (uplink.vlan ?? null))
       return none(`Nobody answers ${uplink.vlan === undefined ? 'untagged' : `in VLAN ${uplink.vlan}`}.`);
@@ -107,7 +129,7 @@ export class Providers {
   ask(socket: string, { to }: Pick<Target, 'to'>): Answered {
     const provider = this.at(socket);
     if (!provider) return { ms: null };
-    const { up, silent, loss, delay, jitter, gone } = this.weatherOf(provider.name);
+    const { up, silent, loss, delay, jitter, gone } = this.weatherAt(socket, provider);
     if (!up || silent || gone.includes(to) || this.chance() < loss) return { ms: null };
     const varies = (this.chance() - 0.5) * 2 * (jitter + USUAL_JITTER);
     return { ms: Math.max(0.2, (provider.latency ?? USUAL_LATENCY) + delay + varies) };
@@ -118,7 +140,7 @@ export class Providers {
     const provider = this.at(socket);
     if (!provider) return null;
     const [down, up] = provider.mbps ?? [USUAL_MBPS, USUAL_MBPS];
-    const { loss } = this.weatherOf(provider.name);
+    const { loss } = this.weatherAt(socket, provider);
     const got = (most: number): number =>
       Number((most * (0.97 + this.chance() * 0.02) * Math.max(0.05, 1 - 8 * loss)).toFixed(1));
     return { down: got(down), up: got(up) };
@@ -128,7 +150,7 @@ export class Providers {
   carries(socket: string): boolean {
     const provider = this.at(socket);
     if (!provider) return false;
-    const { up, silent, loss } = this.weatherOf(provider.name);
+    const { up, silent, loss } = this.weatherAt(socket, provider);
     return up && !silent && loss < 1;
   }
 }

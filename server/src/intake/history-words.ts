@@ -35,6 +35,8 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'path.back': (d) => `Uplink ${text(d, 'port')} is good again. ${usesWords(d)}`,
   'path.used': (d) => usesWords(d),
   'path.by-hand': (d) => `Uplinks that are good were taken again by hand. ${usesWords(d)}`,
+  'path.drill': (d) =>
+    `A rehearsal was played on its uplinks: ${text(d, 'mishaps')} ${d['mishaps'] === 1 ? 'mishap' : 'mishaps'}.`,
   'path.flapping': (d) =>
     `Its uplinks change too often to write each change down: ${text(d, 'count')} more within the hour.`,
   'guests.answer': (d) =>

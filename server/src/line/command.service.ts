@@ -5,6 +5,7 @@ import type {
   Capacity,
   CapturedPacket,
   CommandName,
+  DrilledMishap,
   DeviceFrame,
   EntryTry,
   ProbeTry,
@@ -53,9 +54,17 @@ const WITHIN_MS: Readonly<Record<CommandName, number>> = {
   forget: 5000,
   'bring-back': 5000,
   capacity: 20_000,
+  drill: 5000,
 };
 /** Commands that change a device go into its history. */
-const NOTED: ReadonlySet<CommandName> = new Set(['restart', 'capture', 'forget', 'disconnect', 'session', 'bring-back']);
+const NOTED: ReadonlySet<CommandName> = new Set([
+  'restart',
+  'capture',
+  'forget',
+  'disconnect',
+  'session',
+  'bring-back',
+]);
 /** A notification may be lost, so the row is looked for this often. */
 const LOOK_AGAIN_MS = 1000;
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
@@ -94,6 +103,7 @@ export class CommandService {
       readonly speed?: SpeedTry;
       readonly entry?: EntryTry;
       readonly octets?: string;
+      readonly mishaps?: readonly DrilledMishap[];
     } = {},
   ): Promise<Answer> {
     const device = await this.reachable(deviceId);
@@ -102,7 +112,7 @@ export class CommandService {
     const answer = this.awaited(id, withinMs);
     if (more.personId && NOTED.has(name))
       await note(this.database, more.personId, `device.${name}`, { target }, undefined, deviceId);
-    const { probe, speed, entry, octets } = more;
+    const { probe, speed, entry, octets, mishaps } = more;
     const seconds = name === 'capture' ? more.seconds : undefined;
     await this.bus.send('command', {
       id,
@@ -113,6 +123,7 @@ export class CommandService {
       ...(probe ? { probe } : {}),
       ...(speed ? { speed } : {}),
       ...(octets ? { octets } : {}),
+      ...(mishaps ? { mishaps } : {}),
       // Secrets and passwords are in it: between controllers it travels sealed.
       ...(entry ? { sealed: this.secrets.seal(id, JSON.stringify(entry)).toString('base64') } : {}),
     });

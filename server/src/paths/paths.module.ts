@@ -1,5 +1,6 @@
 import type { Stage } from '../stage';
 import * as first from './migrations/0029-paths';
+import { DrillService } from './drill.service';
 import { PathBook } from './path-book';
 import { PathService } from './path.service';
 import { pathsRoutes } from './paths.routes';
@@ -8,15 +9,19 @@ export const paths: Stage = {
   name: 'paths',
   migrations: [first],
   // What became of uplinks is kept for three months; the journal keeps it for good.
-  housekeeping: [`DELETE FROM path_change WHERE heard_at < now() - interval '90 days'`],
-  open: ({ database, lines, commands, bus, failed }) => {
+  housekeeping: [
+    `DELETE FROM path_change WHERE heard_at < now() - interval '90 days'`,
+    `DELETE FROM path_drill WHERE at < now() - interval '90 days'`,
+  ],
+  open: ({ database, intents, lines, commands, bus, failed }) => {
     const book = new PathBook(database, bus, failed);
     lines.listen({
       reported: (speaker, report) => book.reported(speaker, report),
       left: async (speaker) => book.left(speaker),
     });
+    const paths = new PathService(database, commands);
     return {
-      routes: pathsRoutes(new PathService(database, commands)),
+      routes: pathsRoutes(paths, new DrillService(database, intents, paths, commands)),
       settle: () => book.close(),
     };
   },

@@ -1,9 +1,38 @@
+import { mishapsShape, type DrilledMishap } from '@iron-lattice/core/line';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import type { DrillService } from './drill.service';
 import type { PathService } from './path.service';
 
 /** How sites leave. */
-export const pathsRoutes = (paths: PathService): Route[] => [
+export const pathsRoutes = (paths: PathService, drills: DrillService): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/drills',
+    summary: 'Rehearsals that gateways of a site really played, with what was computed beforehand and what they told',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => drills.of(params['siteId']!),
+  }),
+  route<{ mishaps: readonly DrilledMishap[] }>({
+    method: 'post',
+    path: '/api/devices/:id/drill-forecasts',
+    summary: 'What would become of a gateway, as it runs now, that plays mishaps on its own uplinks',
+    who: EVERYONE,
+    params: { id: ID },
+    body: Joi.object({ mishaps: mishapsShape.required() }),
+    handle: ({ params, body }) => drills.forecast(params['id']!, body.mishaps),
+  }),
+  route<{ mishaps: readonly DrilledMishap[] }>({
+    method: 'post',
+    path: '/api/devices/:id/drills',
+    summary: 'Have a gateway play mishaps on its own uplinks, which end by themselves',
+    who: CHANGERS,
+    status: 201,
+    params: { id: ID },
+    body: Joi.object({ mishaps: mishapsShape.required() }),
+    handle: ({ params, body, caller }) => drills.play(params['id']!, body.mishaps, caller.id),
+  }),
   route({
     method: 'get',
     path: '/api/sites/:siteId/paths',

@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events';
 import type { LiveEvent } from '@iron-lattice/core/base';
-import type { CommandName, ProbeTry, SpeedTry } from '@iron-lattice/core/line';
+import type { CommandName, DrilledMishap, ProbeTry, SpeedTry } from '@iron-lattice/core/line';
 import type pg from 'pg';
 import type { Logger } from 'pino';
 import { HeardClient } from './heard-client';
@@ -26,6 +26,7 @@ export interface BusMessages {
     probe?: ProbeTry;
     speed?: SpeedTry;
     octets?: string;
+    mishaps?: readonly DrilledMishap[];
     /** Sealed under the command’s id: what a RADIUS server is asked with. */
     sealed?: string;
   };

@@ -1,3 +1,4 @@
+import { MISHAPS, type MishapKind } from '../../paths';
 import type { Credentials, Exchange } from '../../radius';
 import { Joi, type Shapes } from '../../schema';
 import { credentialsShape, entryTryShape, exchangeShape, type EntryTry } from './entry';
@@ -5,7 +6,7 @@ import { short, text, type FrameShapes } from './fields';
 import { speedGotShape, speedTryShape, type SpeedGot, type SpeedTry } from './speed';
 import { scanShape, type ScanReport } from './scan';
 
-/** What a device can be asked to do. `session`: a packet that ends or changes one (RFC 5176); `forget`: back to factory state; `invite`: have another device call here; `bring-back`: use again what is good of its uplinks; `capacity`: measure what one can do. */
+/** What a device can be asked to do. `session`: a packet that ends or changes one (RFC 5176); `forget`: back to factory state; `invite`: have another device call here; `bring-back`: use again what is good of its uplinks; `capacity`: measure what one can do; `drill`: play mishaps on its own uplinks for a while. */
 export const COMMANDS = [
   'locate',
   'ping',
@@ -24,6 +25,7 @@ export const COMMANDS = [
   'forget',
   'bring-back',
   'capacity',
+  'drill',
 ] as const;
 export type CommandName = (typeof COMMANDS)[number];
 
@@ -55,6 +57,18 @@ export interface ProbeTry {
   /** Of `connect`: the port that is tried. */
   readonly number?: number;
 }
+
+/** Something that a gateway plays on an uplink of its own; it ends by itself. Seconds from the start. */
+export interface DrilledMishap {
+  readonly what: MishapKind;
+  readonly port: string;
+  readonly from: number;
+  readonly to: number;
+  readonly amount?: number;
+  readonly target?: string;
+}
+/** Longest that a drill goes on, in seconds, and mishaps of one. */
+export const [LONGEST_DRILL, MOST_MISHAPS] = [900, 20] as const;
 
 /** What an uplink can do, in megabits a second. */
 export interface Capacity {
@@ -111,6 +125,8 @@ export type CommandFromController =
       readonly probe?: ProbeTry;
       readonly speed?: SpeedTry;
       readonly entry?: EntryTry;
+      /** Of `drill`: what happens to its uplinks, and when it ends. */
+      readonly mishaps?: readonly DrilledMishap[];
       /** Of `session`: a packet as it would come to UDP port 3799, in base64. */
       readonly octets?: string;
     }
@@ -143,6 +159,20 @@ const probe = {
 const count = Joi.number().integer().min(0).max(65_536).required();
 /** A RADIUS packet: 4,096 octets at most (RFC 2865 §3). */
 const radiusOctets = Joi.string().base64().max(5464);
+/** Mishaps of a drill. */
+export const mishapsShape = Joi.array()
+  .items(
+    Joi.object({
+      what: Joi.valid(...MISHAPS).required(),
+      port: short.required(),
+      from: Joi.number().min(0).max(LONGEST_DRILL).required(),
+      to: Joi.number().min(0).max(LONGEST_DRILL).greater(Joi.ref('from')).required(),
+      amount: Joi.number().min(0).max(60_000),
+      target: short,
+    } satisfies Shapes<DrilledMishap>),
+  )
+  .min(1)
+  .max(MOST_MISHAPS);
 const megabits = Joi.number().min(0).max(1_000_000).required();
 const id = short.required();
 
@@ -175,6 +205,7 @@ export const commandFrames = {
       speed: speedTryShape,
       entry: entryTryShape,
       octets: radiusOctets,
+      mishaps: mishapsShape,
     },
     cancel: { id },
   } satisfies FrameShapes<CommandFromController>,

@@ -1,6 +1,9 @@
 import { Component, computed, effect, inject, input, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { ActivatedRoute, Router } from '@angular/router';
 import type { PathChangeView } from '@iron-lattice/core/paths';
+import { interval, map } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { LEAVING_WORDS } from '../shell/leaving-words';
 import { SiteStore } from '../shell/site-store';
@@ -8,6 +11,7 @@ import { counted } from '../ui/counted';
 import { Stage } from '../ui/stage';
 import { gatewayRows, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
+import { RehearsalView } from './rehearsal-view';
 import { TogetherSheet } from './together-sheet';
 import { UplinkSheet } from './uplink-sheet';
 import { UplinksDrawing } from './uplinks-drawing';
@@ -15,55 +19,66 @@ import { UplinksDrawing } from './uplinks-drawing';
 /** How a site reaches the internet. */
 @Component({
   selector: 'il-paths-page',
-  imports: [MatButtonModule, Stage, TogetherSheet, UplinkSheet, UplinksDrawing],
+  imports: [MatButtonModule, RehearsalView, Stage, TogetherSheet, UplinkSheet, UplinksDrawing],
   providers: [PathsStore],
   template: `
     <il-stage heading="Paths" [note]="note()">
+      <div actions class="choices" role="group" aria-label="What is shown">
+        @for (each of views; track each) {
+          <button type="button" [attr.aria-pressed]="view() === each" (click)="look(each)">{{ each }}</button>
+        }
+      </div>
       @for (gateway of mayTake(); track gateway.device.id) {
         <button actions mat-stroked-button type="button" [disabled]="busy()" (click)="bringBack(gateway)">
           Use again what is good
         </button>
       }
-      <div class="view">
+      @if (view() === 'Rehearsal' && gateways()[0]) {
         @for (gateway of gateways(); track gateway.device.id) {
-          <il-uplinks-drawing
-            [gateway]="gateway"
-            [shown]="picked()"
-            [together]="picked() === gateway.device.id + ':'"
-            [time]="time()"
-            (picked)="open(gateway, $event)"
-          />
-          @if (session.mayChange() && gateway.spare.length > 0) {
-            <p class="spare">
-              @for (socket of gateway.spare; track socket.name) {
-                <button mat-button type="button" (click)="make(gateway, socket.name)">
-                  Make port {{ socket.name }} of {{ gateway.device.name }} an uplink
-                </button>
-              }
-            </p>
-          }
-        } @empty {
-          <p class="empty">No gateway here yet. Claim one under Intake: its uplinks come with it.</p>
+          <il-rehearsal-view [gateway]="gateway" [time]="time()" [now]="now()" />
         }
-        @if (gateways().length > 0) {
-          <h3>What became of them</h3>
-          <ul class="changes">
-            @for (change of changes(); track change.key) {
-              <li>
-                <span class="mono at">{{ change.at }}</span>
-                <span [class]="change.tone">{{ change.words }}</span>
-              </li>
-            } @empty {
-              <li class="soft">
-                Nothing so far: as soon as an uplink goes or comes back, it stands here and in the journal.
-              </li>
+      } @else {
+        <div class="view">
+          @for (gateway of gateways(); track gateway.device.id) {
+            <il-uplinks-drawing
+              [gateway]="gateway"
+              [shown]="picked()"
+              [together]="picked() === gateway.device.id + ':'"
+              [time]="time()"
+              (picked)="open(gateway, $event)"
+            />
+            @if (session.mayChange() && gateway.spare.length > 0) {
+              <p class="spare">
+                @for (socket of gateway.spare; track socket.name) {
+                  <button mat-button type="button" (click)="make(gateway, socket.name)">
+                    Make port {{ socket.name }} of {{ gateway.device.name }} an uplink
+                  </button>
+                }
+              </p>
             }
-          </ul>
-        }
-        @if (flaw()) {
-          <p class="flaw" role="alert">{{ flaw() }}</p>
-        }
-      </div>
+          } @empty {
+            <p class="empty">No gateway here yet. Claim one under Intake: its uplinks come with it.</p>
+          }
+          @if (gateways().length > 0) {
+            <h3>What became of them</h3>
+            <ul class="changes">
+              @for (change of changes(); track change.key) {
+                <li>
+                  <span class="mono at">{{ change.at }}</span>
+                  <span [class]="change.tone">{{ change.words }}</span>
+                </li>
+              } @empty {
+                <li class="soft">
+                  Nothing so far: as soon as an uplink goes or comes back, it stands here and in the journal.
+                </li>
+              }
+            </ul>
+          }
+          @if (flaw()) {
+            <p class="flaw" role="alert">{{ flaw() }}</p>
+          }
+        </div>
+      }
       <ng-container ngProjectAs="[foot]">
         @if (row(); as one) {
           <il-uplink-sheet [row]="one" [time]="time()" (closed)="picked.set(null)" />
@@ -131,6 +146,13 @@ export class PathsPage {
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
   private readonly paths = inject(PathsStore);
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
+  protected readonly views = ['Uplinks', 'Rehearsal'] as const;
+  /** Which view, from the address of the page. */
+  readonly as = input<string>();
+  protected readonly view = computed(() => this.views.find((each) => each.toLowerCase() === this.as()) ?? 'Uplinks');
+  protected readonly now = toSignal(interval(1000).pipe(map(() => Date.now())), { initialValue: Date.now() });
   /** What is asked to be shown: `device:port`. */
   readonly show = input<string>();
   /** The uplink whose sheet is open, `device:port`; with no port, the gateway’s together. */
@@ -198,6 +220,11 @@ export class PathsPage {
       handled = show;
       this.picked.set(show);
     });
+  }
+
+  protected look(view: PathsPage['views'][number]): void {
+    const as = view === 'Uplinks' ? null : view.toLowerCase();
+    void this.router.navigate([], { relativeTo: this.route, queryParams: { as }, queryParamsHandling: 'merge' });
   }
 
   protected open({ device }: GatewayRow, key: string): void {

@@ -1,0 +1,118 @@
+import { randomUUID } from 'node:crypto';
+import { rehearsedGateway } from '@iron-lattice/core/assess';
+import type { DrilledMishap } from '@iron-lattice/core/line';
+import {
+  DRILL_AFTER,
+  MOST_DRILLS_TOLD,
+  rehearse,
+  type DrillForecast,
+  type DrillView,
+  type Mishap,
+  type PathChangeView,
+  type Rehearsed,
+} from '@iron-lattice/core/paths';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import type { IntentService } from '../intent/intent.service';
+import type { CommandService } from '../line/command.service';
+import { AppError, unknown } from '../platform/app-error';
+import { clock } from '../platform/clock';
+import { note } from '../platform/journal';
+import { rosterDeviceOf } from '../roster/device.model';
+import type { PathService } from './path.service';
+
+/** How much earlier than it was asked for a drill may have begun by the gateway’s clock, in milliseconds. */
+const EARLY_MS = 2000;
+
+/** Rehearsals that gateways really play, beside what was computed of them. */
+export class DrillService {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: IntentService,
+    private readonly paths: PathService,
+    private readonly commands: Pick<CommandService, 'ask' | 'reachable'>,
+  ) {}
+
+  /** What would become of a gateway as it runs now that plays mishaps: as usual, and at worst. @throws AppError when it cannot be asked. */
+  async forecast(deviceId: string, mishaps: readonly DrilledMishap[]): Promise<DrillForecast> {
+    const { gateway, of } = await this.asked(deviceId, mishaps);
+    const play = (phase: 'mean' | 'worst'): Rehearsed => rehearse(gateway, of, endOf(of) + DRILL_AFTER, phase);
+    return { mean: play('mean'), worst: play('worst') };
+  }
+
+  /** Has a gateway play mishaps on its own uplinks. @throws AppError when it cannot be asked, or one is already under way. */
+  async play(deviceId: string, mishaps: readonly DrilledMishap[], personId: string): Promise<{ readonly id: string }> {
+    const { gateway, of, device, siteId } = await this.asked(deviceId, mishaps);
+    if ((await this.of(siteId)).some((each) => each.deviceId === deviceId && isUnderWay(each)))
+      throw new AppError('command.refused', `${device.name} plays something already. Wait until that is over.`);
+    const predicted = rehearse(gateway, of, endOf(of) + DRILL_AFTER);
+    const [id, at] = [randomUUID(), new Date(clock.now())];
+    const { ok, text } = await this.commands.ask(deviceId, 'drill', '', { personId, mishaps });
+    if (!ok) throw new AppError('command.refused', text);
+    await this.database.query(
+      `INSERT INTO path_drill (id, site_id, device_id, person_id, at, mishaps, predicted)
+       VALUES (:id, :siteId, :deviceId, :personId, :at, :mishaps, :predicted)`,
+      {
+        replacements: {
+          ...{ id, siteId, deviceId, personId, at },
+          ...{ mishaps: JSON.stringify(of), predicted: JSON.stringify(predicted) },
+        },
+      },
+    );
+    await note(this.database, personId, 'path.drill', { mishaps: of.length }, undefined, deviceId);
+    return { id };
+  }
+
+  /** A gateway that can be asked, as it runs now, and what it is to play. */
+  private async asked(deviceId: string, mishaps: readonly DrilledMishap[]) {
+    const device = await this.commands.reachable(deviceId);
+    const siteId = device.siteId!;
+    const { intent } = await this.intents.live();
+    const site = intent.sites.get(siteId);
+    if (!site || device.hardware?.kind !== 'gateway') throw unknown('gateway');
+    const facts = (await this.paths.of(siteId)).gateways.find((each) => each.deviceId === deviceId) ?? null;
+    const gateway = rehearsedGateway(site, rosterDeviceOf(device), facts);
+    const known = new Set(gateway.uplinks.map(({ port }) => port));
+    const strange = mishaps.find(({ port }) => !known.has(port));
+    if (strange) throw new AppError('command.refused', `${device.name} has no uplink ${strange.port}.`);
+    const of = mishaps.map((mishap): Mishap => ({ ...mishap, gatewayId: deviceId }));
+    return { gateway, of, device, siteId };
+  }
+
+  /** The latest drills of a site, with what gateways told of them. */
+  async of(siteId: string): Promise<DrillView[]> {
+    const rows = await this.select<{
+      id: string;
+      device_id: string;
+      at: Date;
+      by: string;
+      mishaps: readonly Mishap[];
+      predicted: Rehearsed;
+    }>(
+      `SELECT r.id, r.device_id, r.at, p.name AS by, r.mishaps, r.predicted FROM path_drill r JOIN person p ON p.id = r.person_id
+       WHERE r.site_id = :siteId ORDER BY r.at DESC LIMIT :most`,
+      { siteId, most: MOST_DRILLS_TOLD },
+    );
+    return Promise.all(
+      rows.map(async ({ device_id: deviceId, at, ...row }): Promise<DrillView> => {
+        const end = new Date(at.getTime() + (endOf(row.mishaps) + DRILL_AFTER) * 1000);
+        const changes = await this.select<Omit<PathChangeView, 'deviceId' | 'at'> & { at: Date }>(
+          `SELECT at, port, what, why, uses FROM path_change
+           WHERE device_id = :deviceId AND at BETWEEN :from AND :end ORDER BY at LIMIT 200`,
+          { deviceId, from: new Date(at.getTime() - EARLY_MS), end },
+        );
+        return {
+          ...{ ...row, deviceId, at: at.toISOString() },
+          changes: changes.map((change) => ({ ...change, deviceId, at: change.at.toISOString() })),
+        };
+      }),
+    );
+  }
+
+  private select<T extends object>(sql: string, replacements: Record<string, unknown>): Promise<T[]> {
+    return this.database.query<T>(sql, { replacements, type: QueryTypes.SELECT });
+  }
+}
+
+/** When the last mishap ends, in seconds. */
+const endOf = (mishaps: readonly Mishap[]): number => Math.max(...mishaps.map(({ from, to }) => to ?? from));
+const isUnderWay = ({ at, mishaps }: DrillView): boolean => Date.parse(at) + endOf(mishaps) * 1000 > clock.now();

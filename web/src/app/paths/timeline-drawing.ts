@@ -1,0 +1,206 @@
+import { Component, computed, input } from '@angular/core';
+import type { Mishap, PathChangeView, Rehearsed } from '@iron-lattice/core/paths';
+import { scaleLinear } from 'd3-scale';
+
+const [LEFT, RIGHT, LANE, GAP, FOOT] = [150, 26, 26, 8, 22];
+const WIDE = 900;
+
+/** A port on the timeline. */
+export interface Lane {
+  readonly port: string;
+  readonly title: string;
+}
+
+/** What was computed along the time, lane by lane, and what really happened over it. */
+@Component({
+  selector: 'il-timeline-drawing',
+  template: `
+    <svg
+      [attr.viewBox]="'0 0 ' + wide + ' ' + size().high"
+      [attr.width]="wide"
+      [attr.height]="size().high"
+      role="img"
+      [attr.aria-label]="words()"
+    >
+      @for (tick of ticks(); track tick.at) {
+        <line [attr.x1]="tick.x" [attr.x2]="tick.x" y1="0" [attr.y2]="size().high - foot" class="grid" />
+        <text [attr.x]="tick.x" [attr.y]="size().high - 6" text-anchor="middle" class="soft">{{ tick.text }}</text>
+      }
+      @for (lane of lanes(); track lane.port; let i = $index) {
+        <text [attr.x]="left - 8" [attr.y]="lane.y + 17" text-anchor="end">{{ lane.title }}</text>
+        <rect
+          [attr.x]="left"
+          [attr.y]="lane.y"
+          [attr.width]="wide - left - right"
+          [attr.height]="laneHigh"
+          class="lane"
+        />
+        @for (harm of lane.harms; track $index) {
+          <rect [attr.x]="harm.x" [attr.y]="lane.y" [attr.width]="harm.width" [attr.height]="laneHigh" class="harm" />
+        }
+        @for (use of lane.uses; track $index) {
+          <rect
+            [attr.x]="use.x"
+            [attr.y]="lane.y + laneHigh - use.high"
+            [attr.width]="use.width"
+            [attr.height]="use.high"
+            class="use"
+          />
+        }
+        @for (harm of lane.harms; track $index) {
+          <rect [attr.x]="harm.x" [attr.y]="lane.y" [attr.width]="harm.width" height="5" class="harmed" />
+        }
+        @for (real of lane.reals; track $index) {
+          <rect [attr.x]="real.x" [attr.y]="lane.y + laneHigh + 1" [attr.width]="real.width" height="4" class="real" />
+        }
+      }
+      <text [attr.x]="left - 8" [attr.y]="size().served + 17" text-anchor="end">served</text>
+      <path [attr.d]="served()" class="served" />
+      @for (gap of gaps(); track $index) {
+        <rect [attr.x]="gap.x" [attr.y]="size().served" [attr.width]="gap.width" [attr.height]="laneHigh" class="gap" />
+      }
+    </svg>
+  `,
+  styles: `
+    :host {
+      display: block;
+      overflow-x: auto;
+      padding: 4px 14px;
+    }
+    .grid {
+      stroke: var(--rule);
+    }
+    .lane {
+      fill: var(--sheet);
+      stroke: var(--rule);
+    }
+    .harm {
+      fill: var(--bad);
+      opacity: 0.18;
+    }
+    .harmed {
+      fill: var(--bad);
+      stroke: var(--sheet);
+    }
+    .use {
+      fill: var(--iron);
+    }
+    .real {
+      fill: var(--ink);
+    }
+    .served {
+      fill: var(--tint);
+      stroke: var(--good);
+      stroke-width: 1.5;
+    }
+    .gap {
+      fill: var(--bad);
+    }
+    text {
+      font:
+        500 11.5px 'JetBrains Mono',
+        monospace;
+      fill: var(--ink);
+    }
+    text.soft {
+      fill: var(--soft);
+      font-size: 10.5px;
+    }
+  `,
+})
+export class TimelineDrawing {
+  readonly ports = input.required<readonly Lane[]>();
+  readonly made = input.required<Rehearsed>();
+  readonly mishaps = input.required<readonly Mishap[]>();
+  /** What really happened, and when it began, in milliseconds since 1970. */
+  readonly real = input<{
+    readonly changes: readonly PathChangeView[];
+    readonly at: number;
+    readonly now: number;
+  } | null>(null);
+  protected readonly wide = WIDE;
+  protected readonly left = LEFT;
+  protected readonly right = RIGHT;
+  protected readonly laneHigh = LANE;
+  protected readonly foot = FOOT;
+  private readonly end = computed(() => this.made().spans.at(-1)?.to ?? 1);
+  private readonly x = computed(() => scaleLinear([0, this.end()], [LEFT, WIDE - RIGHT]));
+  protected readonly size = computed(() => {
+    const served = this.ports().length * (LANE + GAP);
+    return { served, high: served + LANE + FOOT };
+  });
+  protected readonly ticks = computed(() =>
+    ticksTo(this.end()).map((at) => ({ at, x: this.x()(at), text: clockOf(at) })),
+  );
+  protected readonly lanes = computed(() => {
+    const [x, spans] = [this.x(), this.made().spans];
+    return this.ports().map(({ port, title }, i) => ({
+      ...{ port, title: title.length > 18 ? `${title.slice(0, 17)}…` : title, y: i * (LANE + GAP) },
+      harms: this.mishaps()
+        .filter((each) => each.port === port)
+        .map(({ from, to }) => this.span(from, to ?? this.end())),
+      uses: spans.flatMap(({ from, to, used }) => {
+        const share = used.find((each) => each.port === port)?.share ?? 0;
+        return share > 0
+          ? [{ x: x(from), width: Math.max(0.5, x(to) - x(from)), high: Math.max(2, share * LANE) }]
+          : [];
+      }),
+      reals: this.reals(port),
+    }));
+  });
+  protected readonly served = computed(() => {
+    const [x, foot] = [this.x(), this.size().served + LANE];
+    const points = this.made().spans.flatMap(({ from, to, served }) => {
+      const y = foot - Math.max(0, served) * (LANE - 1);
+      return [`${x(from)} ${y}`, `${x(to)} ${y}`];
+    });
+    return points.length > 0 ? `M${x(0)} ${foot}L${points.join('L')}L${x(this.end())} ${foot}Z` : '';
+  });
+  protected readonly gaps = computed(() =>
+    this.made()
+      .spans.filter(({ served }) => served <= 1e-6)
+      .map(({ from, to }) => this.span(from, to)),
+  );
+  protected readonly words = computed(() => {
+    const titles = new Map(this.ports().map(({ port, title }) => [port, title]));
+    return this.made()
+      .spans.map(
+        ({ from, used, served }) =>
+          `from ${Math.round(from)} s: ${used.map(({ port, share }) => `${titles.get(port)} ${Math.round(share * 100)} %`).join(', ') || 'nothing'}, ${Math.round(served * 100)} % served`,
+      )
+      .slice(0, 30)
+      .join('; ');
+  });
+
+  private span(from: number, to: number): { readonly x: number; readonly width: number } {
+    const x = this.x();
+    return { x: x(from), width: Math.max(1, x(Math.min(to, this.end())) - x(from)) };
+  }
+
+  /** When a port was really used. */
+  private reals(port: string): { readonly x: number; readonly width: number }[] {
+    const real = this.real();
+    if (!real) return [];
+    const at = (ms: number): number => Math.min(this.end(), Math.max(0, (ms - real.at) / 1000));
+    const first = this.made().spans[0]?.used.map((each) => each.port) ?? [];
+    const turns = [
+      { at: 0, uses: first },
+      ...real.changes.map((change) => ({ at: at(Date.parse(change.at)), uses: change.uses })),
+    ];
+    const last = at(real.now);
+    return turns.flatMap(({ at: from, uses }, i) => {
+      const to = turns[i + 1]?.at ?? last;
+      return uses.includes(port) && to > from ? [this.span(from, to)] : [];
+    });
+  }
+}
+
+/** Seconds as minutes and seconds. */
+const clockOf = (seconds: number): string =>
+  `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, '0')}`;
+
+/** Moments that are worth a line, in seconds. */
+function ticksTo(end: number): number[] {
+  const step = [5, 10, 15, 30, 60, 120, 300, 600].find((each) => end / each <= 10) ?? 1800;
+  return Array.from({ length: Math.floor(end / step) + 1 }, (_, i) => i * step);
+}
