@@ -31,6 +31,7 @@ import {
 import { bySeverity, type Finding } from './finding';
 import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
 import { lockOuts, type LockOut } from './lock-out';
+import { uplinkLockOuts } from './uplink-lock-out';
 import { viewPolicy } from './policy-view';
 import { placeFindings } from './place-checks';
 import { MESH_CHECKS } from './mesh-checks';
@@ -272,6 +273,13 @@ function outcomeOf<Told extends DifferenceTally>(
     const outages = [...own, ...branchOutages(device, own, hung, told)];
     return [{ deviceId: device.id, name: device.name, hash, difference: compare(before, document), outages }];
   });
-  const outcome = { siteId: site.id, findings, changes, guarantees, lockOuts: lockOuts(site, roster, view) };
+  const ways = uplinkLockOuts(told, documents, roster, input.uplinks ?? []);
+  const outcome = {
+    siteId: site.id,
+    findings,
+    changes,
+    guarantees,
+    lockOuts: [...lockOuts(site, roster, view), ...ways],
+  };
   return { site, documents, links, outcome };
 }

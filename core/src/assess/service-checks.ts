@@ -3,7 +3,7 @@ import { vlansOfSsid } from '../document';
 import { sheetFor } from '../hardware';
 import { servedFrom, type AddressService, type Operation, type Segment } from '../intent';
 import { proposeAddresses, traceStrand } from '../lattice';
-import { nameIn, type Check, type CheckContext } from './check';
+import { nameIn, type Check, type CheckContext, type UplinkAddress } from './check';
 import type { Finding, Mend } from './finding';
 import { hiddenAps } from './wiring-checks';
 
@@ -180,11 +180,25 @@ export const poolMembers: Check = (context) =>
     return findings;
   });
 
+/** Addresses of uplinks: as they are given now, and as they are said. */
+function addressesOutside({ uplinks, documents }: CheckContext): readonly UplinkAddress[] {
+  const said = [...documents].flatMap(([deviceId, document]) =>
+    document.kind === 'gateway'
+      ? document.uplinks.flatMap(({ port, fixed }) =>
+          fixed ? [{ deviceId, port, address: fixed.address.split('/')[0]! }] : [],
+        )
+      : [],
+  );
+  const isSaid = ({ deviceId, port }: UplinkAddress): boolean =>
+    said.some((each) => each.deviceId === deviceId && each.port === port);
+  return [...said, ...uplinks.filter((each) => !isSaid(each))];
+}
+
 /** A subnet that holds an address a provider gave an uplink: the gateway could not tell inside from outside. */
 export const uplinkOverlap: Check = (context) =>
   context.site.segments.flatMap((segment) => {
     const subnet = parsePrefix(segment.subnet);
-    return context.uplinks.flatMap(({ deviceId, port, address }): Finding[] => {
+    return addressesOutside(context).flatMap(({ deviceId, port, address }): Finding[] => {
       const ip = parseIp(address);
       if (!subnet || !ip || !contains(subnet, ip)) return [];
       return [
@@ -193,7 +207,7 @@ export const uplinkOverlap: Check = (context) =>
           code: 'lattice.uplink-overlap',
           severity: 'error',
           message: `${segment.name} overlaps the uplink ${port} of ${nameIn(context, deviceId)}`,
-          reason: `The provider gave it ${address}, which lies in ${segment.subnet}: answers from outside would look like inside. Give the segment another subnet.`,
+          reason: `It has ${address}, which lies in ${segment.subnet}: answers from outside would look like inside. Give the segment another subnet.`,
           place: { siteId: context.site.id, kind: 'segment', id: segment.id },
           mend: null,
         },

@@ -278,7 +278,7 @@ export class GatewayPaths {
     };
     const later = ms ?? watch.timeout * 1000;
     if (this.ticks && ms === null) setTimeout(() => tell(Date.now()), later).unref();
-    else tell(at + later);
+    else tell(Math.round(at + later));
   }
 
   private put(each: Watched, health: Health, at: number, why: string): void {

@@ -1,5 +1,6 @@
 import { parseIp } from '@iron-lattice/core/address';
 import type { GatewayDocument, UplinkDocument } from '@iron-lattice/core/document';
+import { readDeviceFrame } from '@iron-lattice/core/line';
 import { isFairlyShared, type Flow } from '@iron-lattice/core/paths';
 import { describe, expect, test } from 'vitest';
 import { factoryDocument } from '../world/factory-document';
@@ -24,10 +25,10 @@ const document = (uplinks: readonly Partial<UplinkDocument>[] = [{}, {}], more: 
   })),
   ...more,
 });
-function setUp(runs = document(), file: ConstructorParameters<typeof Providers>[0] = FILE, secrets = {}) {
-  const providers = new Providers(file, () => 0.5);
+function setUp(runs = document(), chance = 0.5) {
+  const providers = new Providers(FILE, () => chance);
   const paths = new GatewayPaths('GW', providers, () => {}, false);
-  paths.run(runs, secrets, 0);
+  paths.run(runs, {}, 0);
   let at = 0;
   return {
     providers,
@@ -83,6 +84,19 @@ describe('a gateway with two providers', () => {
     expect([used(), paths.works(0)]).toEqual(['', false]);
     set('Tidewire', { up: true });
     expect([used(), paths.works(0)]).toEqual(['wan1', true]);
+  });
+
+  test('tells what the controller takes', () => {
+    const { rounds, set, paths } = setUp(document(), 0.317); // answers come after parts of milliseconds
+    set('Tidewire', { silent: true });
+    rounds(3);
+    set('Tidewire', { silent: false });
+    rounds(5);
+    const report = {
+      ...{ address: null, uptime: 1, neighbours: [], uplinks: [], clients: [], leases: [], counters: [] },
+      paths: paths.report(60_000),
+    };
+    expect(readDeviceFrame(JSON.stringify({ type: 'report', report }))).toMatchObject({ ok: true });
   });
 
   test('counts one target that does not answer for nothing as long as another does', () => {

@@ -28,12 +28,29 @@ describe('the list of sites', () => {
     expect(told('live')).toEqual(['revision 4', 'behind, revision 3', 'revision 4', 'revision 4']);
   });
 
+  it('says which sites leave by a standby or have lost a path, and lists those', () => {
+    const rows = [
+      row('Elm', null, { paths: 'whole' }),
+      row('Fir', null, { paths: 'standby' }),
+      row('Gorse', null, { paths: 'lost' }),
+    ];
+    expect(rows.map((each) => column('paths').text(each))).toEqual(['as meant', 'on standby', 'a path is lost']);
+    expect(rows.filter((each) => isListed(each, 'Paths lost')).map(({ name }) => name)).toEqual(['Fir', 'Gorse']);
+  });
+
   it('sorts by what is worst, and filters by it', () => {
     const sorted = (key: string) => sortRows(ROWS, column(key), true).map(({ name }) => name);
     expect(sorted('findings').slice(0, 2)).toEqual(['Birch', 'Alder']);
     expect(sorted('changes')[0]).toBe('Cedar');
     expect(sortRows(ROWS, column('live'), false)[0]!.name).toBe('Birch');
     const listed = SITE_FILTERS.map((filter) => ROWS.filter((each) => isListed(each, filter)).map(({ name }) => name));
-    expect(listed).toEqual([['Alder', 'Birch', 'Cedar', 'Dog'], ['Alder', 'Birch'], ['Birch'], ['Cedar'], ['Birch']]);
+    expect(listed).toEqual([
+      ['Alder', 'Birch', 'Cedar', 'Dog'],
+      ['Alder', 'Birch'],
+      ['Birch'],
+      ['Cedar'],
+      ['Birch'],
+      [],
+    ]);
   });
 });

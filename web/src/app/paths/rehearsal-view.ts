@@ -377,7 +377,7 @@ const percent = (share: number): string => `${Math.round(share * 100)} %`;
 
 function lineOf({ ports, what, mean, worst }: Failure, titles: ReadonlyMap<string, string>) {
   const after = worst.spans.find(
-    ({ from, used }) => to > 60 && used.every(({ port }) => !ports.includes(port)) && used.length > 0,
+    ({ to, used }) => to > 60 && used.every(({ port }) => !ports.includes(port)) && used.length > 0,
   );
   const range = (of: 'dark' | 'longest'): string =>
     worst[of] === 0 ? 'not at all' : `${secondsWords(mean[of])}, at worst ${secondsWords(worst[of])}`;

@@ -1,0 +1,120 @@
+import { noticedAfter, type DrillView, type SitePathsView } from '@iron-lattice/core/paths';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Estate } from './estate';
+
+type Json = Record<string, any>;
+
+let estate: Estate;
+let siteId = '';
+let deviceId = '';
+/** Quick enough for a test: asked every 0.4 s, gone after 2 that are lost, back after 2 that are good. */
+const WATCH = {
+  ...{ interval: 0.4, losses: 2, timeout: 0.2, good: 2, hold: 0.5 },
+  targets: [{ by: 'ping', to: 'gateway' }],
+};
+
+beforeAll(async () => {
+  estate = await Estate.start();
+  await estate.signIn();
+  await estate.allInStep();
+  siteId = (await estate.site('Ansel Quay')).id;
+  const { roster, site } = await estate.siteDraft(siteId);
+  deviceId = roster.find(({ name }: Json) => name === 'aq-gw-01').id;
+  const said = site.uplinks[deviceId];
+  const set = (port: string, more: Json): Json => ({
+    ...{ type: 'uplink.set', siteId, deviceId, port, from: said[port], to: { ...said[port], watch: WATCH, ...more } },
+  });
+  await estate.edit([
+    set('wan1', {}),
+    set('wan2', { role: 'standby' }),
+    { type: 'uplink.leaving', siteId, deviceId, from: null, to: { back: 1 } },
+  ]);
+  await estate.rollOut();
+});
+afterAll(() => estate.end());
+
+const paths = (): Promise<SitePathsView> => estate.call('GET', `/api/sites/${siteId}/paths`) as never;
+const uses = (...ports: string[]): Promise<SitePathsView> =>
+  estate.until(`leaves by ${ports.join()}`, async () => {
+    const view = await paths();
+    const used = view.gateways[0]!.uplinks.filter((each) => each.used).map(({ port }) => port);
+    return used.join() === ports.join() && view;
+  });
+const leaves = async (): Promise<string> =>
+  (await estate.call('GET', '/api/estate')).sites.find(({ id }: Json) => id === siteId).paths;
+
+test('a provider through which nothing gets is noticed by questions alone, the standby stands in, and all goes back', async () => {
+  await uses('wan1');
+  expect(await leaves()).toBe('whole');
+  await estate.tell({ do: 'fares', name: 'Tidewire', silent: true });
+  const view = await uses('wan2');
+  expect(view.gateways[0]).toMatchObject({
+    state: 'standby',
+    uplinks: [{ port: 'wan1', state: 'gone' }, { used: true }],
+  });
+  expect(await leaves()).toBe('standby');
+  // Whoever is behind it is served by the other.
+  const ping = await estate.call('POST', `/api/devices/${deviceId}/commands`, { name: 'ping', target: '203.0.113.80' });
+  expect(ping).toMatchObject({ ok: true });
+  await estate.tell({ do: 'fares', name: 'Tidewire', silent: false });
+  const back = await uses('wan1');
+  expect(back.gateways[0]!.state).toBe('whole');
+  const history = await estate.call('GET', `/api/devices/${deviceId}/history`);
+  const words = history.map((each: Json) => each.words);
+  expect(words).toEqual(
+    expect.arrayContaining([
+      'Uplink wan1 is gone: No answer 2 times in a row. It leaves by wan2.',
+      'Uplink wan1 is good again. It leaves by wan2.',
+      'It leaves by wan1.',
+    ]),
+  );
+});
+
+test('a link that is cut is seen at once, losses are borne, and the trace shows the other provider', async () => {
+  await estate.tell({ do: 'fares', name: 'Tidewire', up: false });
+  const view = await uses('wan2');
+  expect(view.gateways[0]!.uplinks[0]).toMatchObject({ state: 'none', why: 'No link.', address: null });
+  const trace = await estate.call('POST', `/api/devices/${deviceId}/commands`, {
+    name: 'trace',
+    target: '203.0.113.80',
+  });
+  expect(trace.text).toContain('198.51.100.1');
+  await estate.tell({ do: 'fares', name: 'Tidewire', up: true });
+  await uses('wan1');
+});
+
+test('a rehearsal is played live, and ends as it was computed', async () => {
+  const forecast = await estate.call('POST', `/api/devices/${deviceId}/drill-forecasts`, {
+    mishaps: [{ what: 'silent', port: 'wan1', from: 1, to: 6 }],
+  });
+  expect(forecast.worst.longest).toBeCloseTo(noticedAfter(WATCH).worst, 1);
+  await estate.call('POST', `/api/devices/${deviceId}/drills`, {
+    mishaps: [{ what: 'silent', port: 'wan1', from: 1, to: 6 }],
+  });
+  const refused = await estate.refused('POST', `/api/devices/${deviceId}/drills`, {
+    mishaps: [{ what: 'cut', port: 'wan2', from: 0, to: 5 }],
+  });
+  expect(refused['title']).toMatch('plays something already');
+  const drill = await estate.until('played to its end', async () => {
+    const [last] = (await estate.call('GET', `/api/sites/${siteId}/drills`)) as unknown as DrillView[];
+    const gone = last?.changes.findIndex(({ what }) => what === 'gone') ?? -1;
+    return gone >= 0 && last!.changes.slice(gone).some(({ what }) => what === 'used') && last;
+  });
+  const at = (what: string): number =>
+    (Date.parse(drill.changes.findLast((each) => each.what === what)!.at) - Date.parse(drill.at)) / 1000;
+  const computed = (what: string): number => drill.predicted.noticed.find((each) => each.what === what)!.at;
+  // Real clocks: a check falls somewhere within its interval, and this machine may be late.
+  expect(Math.abs(at('gone') - computed('gone'))).toBeLessThan(WATCH.interval + 2);
+  expect(Math.abs(at('back') - computed('back'))).toBeLessThan(WATCH.interval + 2);
+  await uses('wan1');
+});
+
+test('what an uplink can do is measured, and one that is gone cannot be', async () => {
+  const measured = await estate.call('POST', `/api/devices/${deviceId}/uplink-capacity`, { port: 'wan2' });
+  expect(measured['down']).toBeGreaterThan(230);
+  expect(measured['down']).toBeLessThan(251);
+  await estate.tell({ do: 'fares', name: 'Hillcrest Line', silent: true });
+  const refused = await estate.refused('POST', `/api/devices/${deviceId}/uplink-capacity`, { port: 'wan2' });
+  expect(refused['title']).toMatch('Nothing gets through wan2');
+  await estate.tell({ do: 'fares', name: 'Hillcrest Line', silent: false });
+});
