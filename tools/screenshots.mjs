@@ -15,7 +15,6 @@ const out = join(root, 'docs', 'screenshots');
 const folder = mkdtempSync(join(tmpdir(), 'lattice-shots-'));
 mkdirSync(out, { recursive: true });
 const stack = await startStack({ data: folder, port: 0, controlPort: 0, fast: true });
-const emptyFolder = mkdtempSync(join(tmpdir(), 'lattice-shots-'));
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--disable-dev-shm-usage'] });
 
 async function open(colorScheme = 'light', viewport = { width: 1280, height: 800 }) {
@@ -79,13 +78,6 @@ try {
   await page.getByRole('button', { name: 'Choose all 3' }).click();
   await page.getByText('bm-gw-02, bm-sw-03, bm-ap-06').waitFor();
   await shoot(page, 'intake');
-
-  await page.getByRole('button', { name: 'Close the sheet' }).click();
-  await page.getByRole('row', { name: /Choose bm-sw-01/ }).click();
-  const device = page.getByRole('region', { name: 'bm-sw-01', exact: true });
-  await device.getByRole('button', { name: 'Place', exact: true }).click();
-  await device.getByText(/would carry segments to nobody/).waitFor();
-  await shoot(page, 'device');
 
   await go(page, 'Brinmouth', 'Lattice');
   await page
@@ -152,6 +144,18 @@ try {
   await page.getByRole('button', { name: 'Try it live' }).click();
   await page.getByText('As it was computed').waitFor();
   await shoot(page, 'gets');
+
+  await go(page, 'Ansel Quay', 'Paths');
+  await page.getByRole('button', { name: /wan1, Tidewire.*sessions/ }).click();
+  await page.getByRole('region', { name: 'aq-gw-01 Tidewire' }).waitFor();
+  await shoot(page, 'paths');
+  await go(page, 'Petrel', 'Paths');
+  await view('Rehearsal');
+  await page
+    .getByText(/Nobody is served for/)
+    .last()
+    .waitFor();
+  await shoot(page, 'rehearsal');
 
   await go(page, 'Brinmouth', 'Guests');
   await page.getByRole('button', { name: 'Add portal' }).click();
@@ -232,28 +236,8 @@ try {
   await phone.getByRole('button', { name: 'Take it in' }).click();
   await phone.getByText(/is claimed as/).waitFor();
   await shoot(phone, 'intake-phone');
-
-  const empty = await startStack({ data: emptyFolder, port: 0, controlPort: 0, fast: true, empty: true });
-  try {
-    const first = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-IE' });
-    await first.goto(empty.url);
-    await first.getByLabel('What is the whole of your network called?').fill('Skerrow Ferries');
-    await first.getByLabel('Country').fill('Ireland');
-    await first.getByLabel('Time zone').fill('Europe/Dublin');
-    await first.keyboard.press('Escape');
-    await first.getByRole('button', { name: 'Next' }).click();
-    await first.getByLabel('Your name').fill('Ida Holm');
-    await first.getByLabel('Your mail address').fill('ida@skerrow.example');
-    await first.getByLabel('Password').fill('three gulls on a mast');
-    for (let i = 0; i < 2; i++) await first.getByRole('button', { name: 'Next' }).click();
-    await first.getByText('Devices find this controller at').waitFor();
-    await shoot(first, 'set-up');
-  } finally {
-    await empty.stop();
-  }
 } finally {
   await browser.close();
   await stack.stop();
-  rmSync(emptyFolder, { recursive: true, force: true });
   rmSync(folder, { recursive: true, force: true });
 }

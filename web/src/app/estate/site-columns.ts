@@ -98,11 +98,11 @@ export const SITE_COLUMNS: readonly TableColumn<SiteRow>[] = [
   },
   {
     key: 'paths',
-    title: 'Leaves by',
+    title: 'Paths',
     text: ({ paths }) => (paths === null ? '' : LEAVING_WORDS[paths]),
     order: ({ paths }) => (paths === null ? 9 : -LEAVING_STATES.indexOf(paths)),
     tone: ({ paths }) => (paths === 'whole' || paths === null ? '' : paths === 'none' ? 'bad' : 'caution'),
-    width: 104,
+    width: 90,
     groups: true,
   },
   devicesIn('in step'),

@@ -89,7 +89,7 @@ export interface Lane {
       fill: var(--ink);
     }
     .served {
-      fill: var(--tint);
+      fill: color-mix(in srgb, var(--good) 14%, transparent);
       stroke: var(--good);
       stroke-width: 1.5;
     }
