@@ -5,7 +5,17 @@ import { Estate } from '../system/estate';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
-export const STAGES = ['Intake', 'Lattice', 'Wireless', 'Rules', 'Entry', 'Guests', 'Paths', 'Bench', 'Rollout'] as const;
+export const STAGES = [
+  'Intake',
+  'Lattice',
+  'Wireless',
+  'Rules',
+  'Entry',
+  'Guests',
+  'Paths',
+  'Bench',
+  'Rollout',
+] as const;
 export type StageName = (typeof STAGES)[number];
 
 /** The application as a person at a desk uses it: by what it says, not by how it is built. */
