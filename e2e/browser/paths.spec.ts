@@ -76,3 +76,16 @@ test('what fails is rehearsed before it is needed, and a vessel plays it live', 
   await expect(page.getByText(/Gannet Satellite gone: computed at 0 s, really at 0/)).toBeVisible();
   await desk.expectAccessible();
 });
+
+test('over all sites it is seen where one failure is one too many', async ({ desk, page }) => {
+  await desk.signIn();
+  await desk.overall('Paths');
+  await expect(page.getByRole('row', { name: /^Dunmere Depot dd-gw-01 .*as long as it lasts/ })).toBeVisible();
+  await expect(
+    page.getByRole('row', { name: /^Petrel pt-gw-01 .* 65 s 55 s wan1: nothing gets through/ }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Any two fail' }).click();
+  await expect(page.getByRole('row', { name: /^Petrel pt-gw-01 .*as long as it lasts/ })).toBeVisible();
+  await page.getByRole('link', { name: 'Petrel' }).click();
+  await expect(page.getByRole('button', { name: /wan1, Gannet Satellite/ })).toBeVisible();
+});

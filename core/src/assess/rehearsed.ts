@@ -45,7 +45,8 @@ export interface Failure {
 }
 
 /** When failures begin and how long they last, in seconds, and what is watched after them. */
-const [FROM, LASTS, AFTER] = [60, 300, 900];
+export const FAILS_AT = 60;
+const [LASTS, AFTER] = [1800, 60];
 
 /** Every failure of a single uplink that leads anywhere, and of any two of them where that is asked for. */
 export function failuresOf(gateway: RehearsedGateway, most: 1 | 2 = 1): Failure[] {
@@ -53,8 +54,14 @@ export function failuresOf(gateway: RehearsedGateway, most: 1 | 2 = 1): Failure[
   const pairs = most === 2 ? ports.flatMap((a, i) => ports.slice(i + 1).map((b) => [a, b])) : [];
   return [...ports.map((port) => [port]), ...pairs].flatMap((some) =>
     (['cut', 'silent'] as const).map((what): Failure => {
-      const mishaps = some.map((port): Mishap => ({ what, from: FROM, to: FROM + LASTS, gatewayId: gateway.id, port }));
-      const play = (phase: 'mean' | 'worst'): Rehearsed => rehearse(gateway, mishaps, FROM + LASTS + AFTER, phase);
+      const mishaps = some.map((port): Mishap => ({
+        what,
+        from: FAILS_AT,
+        to: FAILS_AT + LASTS,
+        gatewayId: gateway.id,
+        port,
+      }));
+      const play = (phase: 'mean' | 'worst'): Rehearsed => rehearse(gateway, mishaps, FAILS_AT + LASTS + AFTER, phase);
       return { ports: some, what, mean: play('mean'), worst: play('worst') };
     }),
   );

@@ -30,6 +30,8 @@ export type LiveEvent =
   | { readonly type: 'guests'; readonly portalId: string; readonly what: 'codes' | 'visits' }
   /** What became of uplinks at a site. */
   | { readonly type: 'paths'; readonly siteId: string }
+  /** How many gateways somebody has had looked at who asks what failures of uplinks come to. */
+  | { readonly type: 'failures'; readonly done: number; readonly of: number }
   /** How mail is sent is another. */
   | { readonly type: 'mail' }
   /** Who sits at a reception changed. */

@@ -82,3 +82,21 @@ export interface DrillForecast {
 export const MOST_DRILLS_TOLD = 10;
 /** Seconds that a drill is watched for after its last mishap ended. */
 export const DRILL_AFTER = 180;
+
+/** What the worst failure of a gateway’s uplinks comes to. */
+export interface WorstFailure {
+  readonly siteId: string;
+  readonly deviceId: string;
+  readonly name: string;
+  /** Uplinks that it has, and those of them that lead anywhere. */
+  readonly uplinks: number;
+  readonly good: number;
+  /** Which fail, and how. */
+  readonly ports: readonly string[];
+  readonly what: 'cut' | 'silent';
+  /** Seconds that somebody waits at worst, and as usual; null: no uplink leads anywhere. */
+  readonly longest: number | null;
+  readonly usual: number | null;
+  /** Whether another uplink stands in; else somebody waits for as long as it lasts. */
+  readonly stays: boolean;
+}

@@ -92,6 +92,7 @@ interface Played {
   readonly uplink: RehearsedUplink;
   health: Health;
   nextCheck: number;
+  condition: Condition;
   /** Share of all sessions that are on it. */
   sessions: number;
 }
@@ -146,7 +147,8 @@ class Play {
       const first = this.mishaps.find(({ port }) => port === uplink.port)?.from ?? 0;
       const { interval } = uplink.watch;
       const offset = (first + AT[phase] * interval) % interval;
-      return { uplink, health: healthy(0), nextCheck: offset, sessions: 0 };
+      const condition = this.conditionOf({ uplink }, 0);
+      return { uplink, health: healthy(0), nextCheck: offset, condition, sessions: 0 };
     });
     for (const one of this.played)
       if (!one.uplink.linked) {
@@ -178,7 +180,7 @@ class Play {
     const due = this.together.due(now * 1000);
     const next = Math.min(
       this.turns.find((at) => at > now) ?? Infinity,
-      ...this.played.map(({ nextCheck }) => (nextCheck > now ? nextCheck : Infinity)),
+      ...this.played.map((one) => (one.nextCheck > now && !this.isCalm(one) ? one.nextCheck : Infinity)),
       ...this.known.map(({ at }) => (at > now ? at : Infinity)),
       due === null ? Infinity : due / 1000,
     );
@@ -186,9 +188,24 @@ class Play {
     return Math.max(next, now + TINY_S);
   }
 
+  /** Whether questions can tell nothing new until something happens: all is well and every one is answered, or it is gone and none is. */
+  private isCalm({ uplink, health, condition }: Played): boolean {
+    const { carries, loss, delay, gone } = condition;
+    const { watch } = uplink;
+    if (health.run > 0) return false;
+    const inTime = carries && delay <= watch.timeout * 1000;
+    const asked = gone.size === 0 || watch.targets.some((each) => !gone.has(nameOf(each)));
+    return health.good ? inTime && asked && loss === 0 : health.clear === null && !(inTime && asked);
+  }
+
   private happen(now: number): void {
+    const isTurn = now === 0 || this.turns.some((at) => Math.abs(at - now) < 1e-9);
     for (const one of this.played) {
-      const { link } = this.conditionOf(one, now);
+      if (isTurn) one.condition = this.conditionOf(one, now);
+      // Rounds that could tell nothing new were left out.
+      const { interval } = one.uplink.watch;
+      if (one.nextCheck < now - 1e-9) one.nextCheck += Math.ceil((now - one.nextCheck - 1e-9) / interval) * interval;
+      const { link } = one.condition;
       const { port } = one.uplink;
       if (!link && (one.health.good || one.nextCheck !== Infinity)) {
         one.nextCheck = Infinity;
@@ -205,7 +222,7 @@ class Play {
     }
     for (const answer of this.known.filter(({ at }) => at <= now + 1e-9)) {
       this.known.splice(this.known.indexOf(answer), 1);
-      if (!this.conditionOf(answer.of, now).link) continue;
+      if (!answer.of.condition.link) continue;
       this.put(answer.of, checked(answer.of.health, answer.answered, now * 1000, answer.of.uplink.watch), now);
     }
     this.place(now);
@@ -222,7 +239,7 @@ class Play {
   /** A round of questions: when it is known whether any was answered. */
   private check(one: Played, now: number): void {
     const { watch } = one.uplink;
-    const { carries, loss, delay, gone } = this.conditionOf(one, now);
+    const { carries, loss, delay, gone } = one.condition;
     const answered =
       carries &&
       delay <= watch.timeout * 1000 &&
@@ -230,7 +247,7 @@ class Play {
     this.known.push({ at: now + (answered ? delay / 1000 : watch.timeout), of: one, answered });
   }
 
-  private conditionOf({ uplink }: Played, now: number): Condition {
+  private conditionOf({ uplink }: Pick<Played, 'uplink'>, now: number): Condition {
     const mine = this.mishaps.filter(
       ({ port, from, to }) => port === uplink.port && from <= now + 1e-9 && (to === null || now < to - 1e-9),
     );
@@ -297,7 +314,7 @@ class Play {
 
   private add(from: number, to: number): void {
     if (to <= from) return;
-    const served = this.played.reduce((sum, one) => sum + (this.conditionOf(one, from).carries ? one.sessions : 0), 0);
+    const served = this.played.reduce((sum, one) => sum + (one.condition.carries ? one.sessions : 0), 0);
     const used = this.usedBefore;
     const last = this.spans.at(-1);
     if (last && same(last, { used, served })) this.spans[this.spans.length - 1] = { ...last, to };

@@ -1,6 +1,7 @@
 import type { Stage } from '../stage';
 import * as first from './migrations/0029-paths';
 import { DrillService } from './drill.service';
+import { FailureService } from './failure.service';
 import { PathBook } from './path-book';
 import { PathService } from './path.service';
 import { pathsRoutes } from './paths.routes';
@@ -8,12 +9,13 @@ import { pathsRoutes } from './paths.routes';
 export const paths: Stage = {
   name: 'paths',
   migrations: [first],
+  heavy: new URL('./paths.heavy.ts', import.meta.url),
   // What became of uplinks is kept for three months; the journal keeps it for good.
   housekeeping: [
     `DELETE FROM path_change WHERE heard_at < now() - interval '90 days'`,
     `DELETE FROM path_drill WHERE at < now() - interval '90 days'`,
   ],
-  open: ({ database, intents, lines, commands, bus, failed }) => {
+  open: ({ database, intents, lines, commands, heavy, bus, failed }) => {
     const book = new PathBook(database, bus, failed);
     lines.listen({
       reported: (speaker, report) => book.reported(speaker, report),
@@ -21,7 +23,11 @@ export const paths: Stage = {
     });
     const paths = new PathService(database, commands);
     return {
-      routes: pathsRoutes(paths, new DrillService(database, intents, paths, commands)),
+      routes: pathsRoutes(
+        paths,
+        new DrillService(database, intents, paths, commands),
+        new FailureService(database, intents, heavy, bus),
+      ),
       settle: () => book.close(),
     };
   },

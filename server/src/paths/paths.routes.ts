@@ -1,11 +1,21 @@
 import { mishapsShape, type DrilledMishap } from '@iron-lattice/core/line';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import type { FailureService } from './failure.service';
 import type { DrillService } from './drill.service';
 import type { PathService } from './path.service';
 
 /** How sites leave. */
-export const pathsRoutes = (paths: PathService, drills: DrillService): Route[] => [
+export const pathsRoutes = (paths: PathService, drills: DrillService, failures: FailureService): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/failures',
+    shared: true,
+    summary: 'What the worst failure of uplinks comes to at every gateway, as it is live',
+    who: EVERYONE,
+    query: { most: Joi.string().valid('1', '2').default('1') },
+    handle: ({ query }) => failures.worst(query['most'] === '2' ? 2 : 1),
+  }),
   route({
     method: 'get',
     path: '/api/sites/:siteId/drills',

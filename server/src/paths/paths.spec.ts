@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { GatewayDocument } from '@iron-lattice/core/document';
 import type { Operation } from '@iron-lattice/core/intent';
 import type { DeviceFrame, PathChange, PathReport } from '@iron-lattice/core/line';
-import type { SitePathsView } from '@iron-lattice/core/paths';
+import type { SitePathsView, WorstFailure } from '@iron-lattice/core/paths';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
 import { TestDevice } from '../testing/test-device';
@@ -103,6 +103,16 @@ describe('how a site leaves', () => {
       'Uplink wan1 is good again. It leaves by wan2.',
       'Uplink wan1 is gone: No answer 3 times in a row. It leaves by wan2.',
     ]);
+  });
+
+  test('and what becomes of it when an uplink fails, at worst, is told for all sites', async () => {
+    const mine = async (most: number): Promise<WorstFailure> =>
+      (await ada.get(`/api/failures?most=${most}`)).find((each: WorstFailure) => each.deviceId === deviceId);
+    // The provider’s router is asked every five seconds: 17 s at worst until the other is used.
+    expect(await mine(1)).toMatchObject({ siteId, uplinks: 2, good: 2, ports: ['wan1'], what: 'silent', stays: true });
+    expect((await mine(1)).longest).toBeCloseTo(17, 1);
+    expect(await mine(2)).toMatchObject({ ports: ['wan1', 'wan2'], stays: false });
+    expect((await ada.ask('GET', '/api/failures?most=9')).status).toBe(400);
   });
 
   test('one that flaps is written down so often an hour, and no more', async () => {

@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, computed, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { failuresOf, rehearsedGateway, type Failure } from '@iron-lattice/core/assess';
+import { FAILS_AT, failuresOf, rehearsedGateway, type Failure } from '@iron-lattice/core/assess';
 import { LONGEST_DRILL } from '@iron-lattice/core/line';
 import {
   DRILL_AFTER,
@@ -377,7 +377,7 @@ const percent = (share: number): string => `${Math.round(share * 100)} %`;
 
 function lineOf({ ports, what, mean, worst }: Failure, titles: ReadonlyMap<string, string>) {
   const after = worst.spans.find(
-    ({ to, used }) => to > 60 && used.every(({ port }) => !ports.includes(port)) && used.length > 0,
+    ({ to, used }) => to > FAILS_AT && used.every(({ port }) => !ports.includes(port)) && used.length > 0,
   );
   const range = (of: 'dark' | 'longest'): string =>
     worst[of] === 0 ? 'not at all' : `${secondsWords(mean[of])}, at worst ${secondsWords(worst[of])}`;

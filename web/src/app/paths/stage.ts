@@ -9,4 +9,11 @@ export const paths: readonly Stage[] = [
     page: () => import('./paths-page').then((m) => m.PathsPage),
     findings: { uplink: ({ id, port }) => `${id}:${port ?? ''}` },
   },
+  {
+    at: 'estate',
+    path: 'paths',
+    name: 'Paths',
+    title: 'Paths of all sites, and what failures come to',
+    page: () => import('./failures-page').then((m) => m.FailuresPage),
+  },
 ];

@@ -14,7 +14,7 @@ export class EstateStore {
   private readonly live = liveFetch({
     of: () => 'estate',
     fetch: () => firstValueFrom(this.http.get<EstateView>('/api/estate')),
-    when: ({ type }) => type !== 'draft',
+    when: ({ type }) => type !== 'draft' && type !== 'failures',
     every: FOLLOW_MS,
   });
   readonly estate = this.live.value;

@@ -1,0 +1,66 @@
+import type { WorstFailure } from '@iron-lattice/core/paths';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import type { IntentService } from '../intent/intent.service';
+import type { Bus } from '../platform/bus';
+import type { Heavy } from '../platform/heavy';
+import { Device, rosterDeviceOf } from '../roster/device.model';
+import type { KeptPaths } from './path-book';
+import type { FailingGateway } from './paths.heavy';
+
+/** Gateways that one task looks at, and tasks at once. */
+const [TOGETHER, AT_ONCE] = [40, 2];
+
+/** What becomes of every gateway of the estate, as it is live, when uplinks fail. */
+export class FailureService {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: IntentService,
+    private readonly heavy: Heavy,
+    private readonly bus: Bus,
+  ) {}
+
+  /** The worst failure of each gateway. @param most uplinks that fail at once. */
+  async worst(most: 1 | 2): Promise<WorstFailure[]> {
+    const all = await this.gateways();
+    const parts = Array.from({ length: Math.ceil(all.length / TOGETHER) }, (_, i) =>
+      all.slice(i * TOGETHER, (i + 1) * TOGETHER),
+    );
+    const found: WorstFailure[] = [];
+    const work = async (): Promise<void> => {
+      for (let part = parts.shift(); part; part = parts.shift()) {
+        found.push(...(await this.heavy.run('worst-failures', part, most)));
+        if (all.length > TOGETHER)
+          await this.bus.send('live', { type: 'failures', done: found.length, of: all.length });
+      }
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, work));
+    return found.sort((a, b) => (a.name < b.name ? -1 : 1));
+  }
+
+  private async gateways(): Promise<FailingGateway[]> {
+    const [{ intent }, devices, kept] = await Promise.all([
+      this.intents.live(),
+      Device.findAll({
+        attributes: ['id', 'siteId', 'name', 'serial', 'model', 'mac', 'address', 'sheet', 'fixed', 'lightOff'],
+      }),
+      this.database.query<{ device_id: string; report: KeptPaths }>('SELECT device_id, report FROM path_now', {
+        type: QueryTypes.SELECT,
+      }),
+    ]);
+    const facts = new Map(kept.map(({ device_id: id, report }) => [id, report]));
+    return devices.flatMap((row): FailingGateway[] => {
+      const site = row.siteId === null ? undefined : intent.sites.get(row.siteId);
+      if (!site || row.hardware?.kind !== 'gateway') return [];
+      const { uplinks, leaving } = site;
+      const report = facts.get(row.id);
+      return [
+        {
+          siteId: site.id,
+          site: { ...(uplinks ? { uplinks } : {}), ...(leaving ? { leaving } : {}) },
+          device: rosterDeviceOf(row),
+          facts: report ? { uplinks: report.uplinks.map((one) => ({ ...one, address: null })) } : null,
+        },
+      ];
+    });
+  }
+}

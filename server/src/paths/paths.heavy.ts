@@ -1,0 +1,39 @@
+import { FAILS_AT, failuresOf, rehearsedGateway } from '@iron-lattice/core/assess';
+import type { RosterDevice, UplinkSite } from '@iron-lattice/core/intent';
+import type { GatewayPathsView, WorstFailure } from '@iron-lattice/core/paths';
+import type { TasksOf } from '../platform/heavy';
+
+/** A gateway whose failures are looked at: what is said of its uplinks, and what it last told of them. */
+export interface FailingGateway {
+  readonly siteId: string;
+  readonly site: UplinkSite;
+  readonly device: RosterDevice;
+  readonly facts: Pick<GatewayPathsView, 'uplinks'> | null;
+}
+
+declare module '../platform/heavy' {
+  interface HeavyTasks {
+    /** The worst of all failures of uplinks, gateway by gateway. @param most uplinks that fail at once. */
+    'worst-failures': (gateways: readonly FailingGateway[], most: 1 | 2) => WorstFailure[];
+  }
+}
+
+/** The failure of a gateway’s uplinks after which somebody waits the longest. */
+function worstOf({ siteId, site, device, facts }: FailingGateway, most: 1 | 2): WorstFailure {
+  const gateway = rehearsedGateway(site, device, facts);
+  const failures = failuresOf(gateway, most);
+  const good = gateway.uplinks.filter(({ linked }) => linked).length;
+  const [worst] = [...failures].sort((a, b) => b.worst.longest - a.worst.longest || b.mean.longest - a.mean.longest);
+  const of = { siteId, deviceId: device.id, name: device.name, uplinks: gateway.uplinks.length, good };
+  if (!worst) return { ...of, ports: [], what: 'cut', longest: null, usual: null, stays: false };
+  const { ports, what, mean } = worst;
+  // Somebody who waits until the end of what was looked at would wait for as long as it lasts.
+  const stays = worst.worst.spans.some(
+    ({ to, used }) => to > FAILS_AT && used.length > 0 && used.every(({ port }) => !ports.includes(port)),
+  );
+  return { ...of, ports, what, longest: worst.worst.longest, usual: mean.longest, stays };
+}
+
+export const tasks: TasksOf<'worst-failures'> = {
+  'worst-failures': (gateways, most) => gateways.map((each) => worstOf(each, most)),
+};

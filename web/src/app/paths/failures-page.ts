@@ -1,0 +1,135 @@
+import { HttpClient } from '@angular/common/http';
+import { Component, computed, inject, signal } from '@angular/core';
+import type { WorstFailure } from '@iron-lattice/core/paths';
+import { firstValueFrom, filter } from 'rxjs';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { EstateStore } from '../shell/estate-store';
+import { LEAVING_WORDS } from '../shell/leaving-words';
+import { liveFetch } from '../shell/live-fetch';
+import { LiveEvents } from '../shell/live-events';
+import { counted } from '../ui/counted';
+import type { TableColumn } from '../ui/data-rows';
+import { DataTable } from '../ui/data-table';
+import { ProgressCount } from '../ui/progress-count';
+import { Stage } from '../ui/stage';
+import { MISHAP_WORDS } from './mishap-text';
+import { secondsWords } from './watch-curve';
+
+interface Row extends WorstFailure {
+  readonly site: string;
+  readonly state: string;
+}
+
+/** How every site leaves, and what becomes of it when uplinks fail. */
+@Component({
+  selector: 'il-failures-page',
+  imports: [DataTable, ProgressCount, Stage],
+  template: `
+    <il-stage heading="Paths" [note]="note()">
+      <div actions class="choices" role="group" aria-label="How many fail">
+        @for (each of choices; track each.most) {
+          <button type="button" [attr.aria-pressed]="most() === each.most" (click)="most.set(each.most)">
+            {{ each.label }}
+          </button>
+        }
+      </div>
+      @if (found.value() === null) {
+        @if (progress(); as now) {
+          <il-progress-count what="gateways looked at" [done]="now.done" [of]="now.of" />
+        }
+      }
+      <il-data-table
+        label="Gateways"
+        remember="estate-paths"
+        [rows]="rows()"
+        [columns]="columns"
+        [key]="key"
+        [name]="name"
+      >
+        <span empty>No gateway yet. Claim one under Intake of the site it stands at: its uplinks come with it.</span>
+      </il-data-table>
+    </il-stage>
+  `,
+})
+export class FailuresPage {
+  private readonly http = inject(HttpClient);
+  private readonly estate = inject(EstateStore);
+  protected readonly choices = [
+    { most: 1, label: 'Any one fails' },
+    { most: 2, label: 'Any two fail' },
+  ] as const;
+  protected readonly most = signal<1 | 2>(1);
+  protected readonly progress = signal<{ readonly done: number; readonly of: number } | null>(null);
+  protected readonly found = liveFetch({
+    of: () => `${this.most()}`,
+    fetch: (most) => firstValueFrom(this.http.get<WorstFailure[]>(`/api/failures?most=${most}`)),
+    when: ({ type }) => type === 'rollout' || type === 'paths',
+    every: 10_000, // it is worked out for all sites
+  });
+  protected readonly rows = computed((): Row[] => {
+    const sites = new Map((this.estate.estate()?.sites ?? []).map((site) => [site.id, site]));
+    return (this.found.value() ?? []).map((one) => {
+      const site = sites.get(one.siteId);
+      return { ...one, site: site?.name ?? '', state: site?.paths ? LEAVING_WORDS[site.paths] : '' };
+    });
+  });
+  protected readonly note = computed(() => {
+    const lone = this.rows().filter(({ stays, longest }) => longest !== null && !stays).length;
+    return `${counted(this.rows().length, 'gateway')}${lone > 0 ? `, ${counted(lone, 'of them')} without another path` : ''}`;
+  });
+  protected readonly columns: readonly TableColumn<Row>[] = [
+    {
+      key: 'site',
+      title: 'Site',
+      text: ({ site }) => site,
+      link: ({ siteId }) => ['/sites', siteId, 'paths'],
+      width: 130,
+      groups: true,
+      phone: true,
+    },
+    { key: 'gateway', title: 'Gateway', text: ({ name }) => name, width: 100, mono: true },
+    { key: 'state', title: 'Leaves', text: ({ state }) => state, width: 110, groups: true, phone: true },
+    {
+      key: 'uplinks',
+      title: 'Uplinks',
+      text: ({ good, uplinks }) => `${good} of ${uplinks}`,
+      order: ({ good }) => good,
+      width: 76,
+    },
+    {
+      key: 'longest',
+      title: 'Somebody waits at worst',
+      text: ({ longest, stays }) =>
+        longest === null ? '' : !stays ? 'as long as it lasts' : longest === 0 ? 'not at all' : secondsWords(longest),
+      order: ({ longest, stays }) => (longest === null ? -1 : stays ? longest : 1e9),
+      tone: ({ longest, stays }) => (longest === null || !stays ? 'bad' : longest > 60 ? 'caution' : ''),
+      width: 150,
+      phone: true,
+    },
+    {
+      key: 'usual',
+      title: 'As usual',
+      text: ({ usual, stays }) => (usual === null || !stays ? '' : secondsWords(usual)),
+      order: ({ usual }) => usual ?? -1,
+      width: 80,
+    },
+    {
+      key: 'by',
+      title: 'When',
+      text: ({ ports, what, longest }) =>
+        longest === null ? 'no uplink leads anywhere' : `${ports.join(' and ')}: ${MISHAP_WORDS[what]}`,
+      width: 220,
+    },
+  ];
+  protected readonly key = ({ deviceId }: Row): string => deviceId;
+  protected readonly name = ({ name }: Row): string => name;
+
+  constructor() {
+    inject(LiveEvents)
+      .all.pipe(
+        filter((event) => event.type === 'failures'),
+        takeUntilDestroyed(),
+      )
+      .subscribe(({ done, of }) => this.progress.set({ done, of }));
+  }
+}
