@@ -475,7 +475,9 @@ export class Device {
         : {}),
     };
     this.guests.look();
-    const text = JSON.stringify(around);
+    // What is measured of uplinks moves all the time, and is told with the rest.
+    const told = paths?.uplinks.map(({ port, state, used, since }) => [port, state, used, since]);
+    const text = JSON.stringify({ ...around, paths: told });
     if (!always && text === this.lastReport) return;
     this.lastReport = text;
     const port = around.uplinks.find((uplink) => uplink.up)?.port ?? around.neighbours[0]?.port;

@@ -87,11 +87,14 @@ describe('a gateway with two providers', () => {
   });
 
   test('tells what the controller takes', () => {
-    const { rounds, set, paths } = setUp(document(), 0.317); // answers come after parts of milliseconds
+    const { rounds, set, paths, changes } = setUp(document(), 0.317); // answers come after parts of milliseconds
     set('Tidewire', { silent: true });
     rounds(3);
     set('Tidewire', { silent: false });
     rounds(5);
+    // And once nothing is left to leave by.
+    for (const name of ['Tidewire', 'Hillcrest Line']) set(name, { up: false });
+    expect(changes().at(-1)).toBe('gone wan2: ');
     const report = {
       ...{ address: null, uptime: 1, neighbours: [], uplinks: [], clients: [], leases: [], counters: [] },
       paths: paths.report(60_000),

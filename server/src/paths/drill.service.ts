@@ -4,11 +4,11 @@ import type { DrilledMishap } from '@iron-lattice/core/line';
 import {
   DRILL_AFTER,
   MOST_DRILLS_TOLD,
-  rehearse,
   type DrillForecast,
   type DrillView,
   type Mishap,
   type PathChangeView,
+  type Phase,
   type Rehearsed,
 } from '@iron-lattice/core/paths';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -16,6 +16,7 @@ import type { IntentService } from '../intent/intent.service';
 import type { CommandService } from '../line/command.service';
 import { AppError, unknown } from '../platform/app-error';
 import { clock } from '../platform/clock';
+import type { Heavy } from '../platform/heavy';
 import { note } from '../platform/journal';
 import { rosterDeviceOf } from '../roster/device.model';
 import type { PathService } from './path.service';
@@ -30,13 +31,16 @@ export class DrillService {
     private readonly intents: IntentService,
     private readonly paths: PathService,
     private readonly commands: Pick<CommandService, 'ask' | 'reachable'>,
+    private readonly heavy: Heavy,
   ) {}
 
   /** What would become of a gateway as it runs now that plays mishaps: as usual, and at worst. @throws AppError when it cannot be asked. */
   async forecast(deviceId: string, mishaps: readonly DrilledMishap[]): Promise<DrillForecast> {
     const { gateway, of } = await this.asked(deviceId, mishaps);
-    const play = (phase: 'mean' | 'worst'): Rehearsed => rehearse(gateway, of, endOf(of) + DRILL_AFTER, phase);
-    return { mean: play('mean'), worst: play('worst') };
+    const play = (phase: Phase): Promise<Rehearsed> =>
+      this.heavy.run('rehearsal', gateway, of, endOf(of) + DRILL_AFTER, phase);
+    const [mean, worst] = await Promise.all([play('mean'), play('worst')]);
+    return { mean, worst };
   }
 
   /** Has a gateway play mishaps on its own uplinks. @throws AppError when it cannot be asked, or one is already under way. */
@@ -44,7 +48,7 @@ export class DrillService {
     const { gateway, of, device, siteId } = await this.asked(deviceId, mishaps);
     if ((await this.of(siteId)).some((each) => each.deviceId === deviceId && isUnderWay(each)))
       throw new AppError('command.refused', `${device.name} plays something already. Wait until that is over.`);
-    const predicted = rehearse(gateway, of, endOf(of) + DRILL_AFTER);
+    const predicted = await this.heavy.run('rehearsal', gateway, of, endOf(of) + DRILL_AFTER, 'mean');
     const [id, at] = [randomUUID(), new Date(clock.now())];
     const { ok, text } = await this.commands.ask(deviceId, 'drill', '', { personId, mishaps });
     if (!ok) throw new AppError('command.refused', text);

@@ -35,6 +35,7 @@ interface Remembered {
 
 /** Writes down how gateways leave, and what became of their uplinks. */
 export class PathBook {
+  /** By device, for as long as this process runs: a line that begins anew begins no new hour. */
   private readonly remembered = new Map<string, Remembered>();
   private readonly now: WriteBehind<Entry>;
 
@@ -76,10 +77,6 @@ export class PathBook {
       { replacements: { deviceId }, type: QueryTypes.SELECT },
     );
     if (row?.site_id && before.told !== '') await this.bus.send('live', { type: 'paths', siteId: row.site_id });
-  }
-
-  left({ deviceId }: Speaker): void {
-    this.remembered.delete(deviceId);
   }
 
   close = (): Promise<void> => this.now.close();

@@ -1,6 +1,14 @@
 import { FAILS_AT, failuresOf, rehearsedGateway } from '@iron-lattice/core/assess';
 import type { RosterDevice, UplinkSite } from '@iron-lattice/core/intent';
-import type { GatewayPathsView, WorstFailure } from '@iron-lattice/core/paths';
+import {
+  rehearse,
+  type GatewayPathsView,
+  type Mishap,
+  type Phase,
+  type Rehearsed,
+  type RehearsedGateway,
+  type WorstFailure,
+} from '@iron-lattice/core/paths';
 import type { TasksOf } from '../platform/heavy';
 
 /** A gateway whose failures are looked at: what is said of its uplinks, and what it last told of them. */
@@ -15,6 +23,8 @@ declare module '../platform/heavy' {
   interface HeavyTasks {
     /** The worst of all failures of uplinks, gateway by gateway. @param most uplinks that fail at once. */
     'worst-failures': (gateways: readonly FailingGateway[], most: 1 | 2) => WorstFailure[];
+    /** What mishaps do to a gateway; see core/paths. */
+    rehearsal: (gateway: RehearsedGateway, mishaps: readonly Mishap[], seconds: number, phase: Phase) => Rehearsed;
   }
 }
 
@@ -34,6 +44,7 @@ function worstOf({ siteId, site, device, facts }: FailingGateway, most: 1 | 2): 
   return { ...of, ports, what, longest: worst.worst.longest, usual: mean.longest, stays };
 }
 
-export const tasks: TasksOf<'worst-failures'> = {
+export const tasks: TasksOf<'worst-failures' | 'rehearsal'> = {
+  rehearsal: rehearse,
   'worst-failures': (gateways, most) => gateways.map((each) => worstOf(each, most)),
 };

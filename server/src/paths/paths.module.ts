@@ -19,13 +19,12 @@ export const paths: Stage = {
     const book = new PathBook(database, bus, failed);
     lines.listen({
       reported: (speaker, report) => book.reported(speaker, report),
-      left: async (speaker) => book.left(speaker),
     });
     const paths = new PathService(database, commands);
     return {
       routes: pathsRoutes(
         paths,
-        new DrillService(database, intents, paths, commands),
+        new DrillService(database, intents, paths, commands, heavy),
         new FailureService(database, intents, heavy, bus),
       ),
       settle: () => book.close(),

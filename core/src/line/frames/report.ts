@@ -265,7 +265,7 @@ const path = {
   standby: Joi.valid(true),
   why: Joi.string().max(200),
   gateway: short,
-  dns: list(short.required(), 8).optional(),
+  dns: list(short, 8).optional(),
   given: moment,
   flaps: Joi.number().integer().min(0).max(1_000_000),
   loss: share,
@@ -278,7 +278,7 @@ const pathChange = {
   port: Joi.string().max(40).allow('').required(),
   what: Joi.valid('gone', 'back', 'used', 'by-hand').required(),
   why: words,
-  uses: list(short.required(), 16),
+  uses: list(short, 16),
 };
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
 const port = {
