@@ -1,3 +1,41 @@
 /** How an uplink fares: no cable is in it; it has no address; nothing answers; it is good; or good again, and not used again yet. */
 export const PATH_STATES = ['unplugged', 'none', 'gone', 'good', 'waits'] as const;
 export type PathState = (typeof PATH_STATES)[number];
+
+/** An uplink of a gateway as it fares. */
+export interface PathReport {
+  readonly port: string;
+  readonly state: PathState;
+  /** In milliseconds since 1970. */
+  readonly since: number;
+  /** Whether sessions begin on it now. */
+  readonly used: boolean;
+  /** It is there for when others fail. */
+  readonly standby?: true;
+  /** Why it has no address. */
+  readonly why?: string;
+  /** What the provider gave, and since when. */
+  readonly gateway?: string;
+  readonly dns?: readonly string[];
+  readonly given?: number;
+  /** How often it came back and went again, one soon after the other. */
+  readonly flaps?: number;
+  /** Of the latest rounds of questions: share without an answer; milliseconds until one came, and by how many that varies (RFC 3550 §6.4.1). */
+  readonly loss?: number;
+  readonly delay?: number;
+  readonly jitter?: number;
+  /** Its weight among those that are used. */
+  readonly weight?: number;
+  /** Sessions that began on it since they are counted. */
+  readonly sessions: number;
+}
+/** What became of uplinks at a moment, and which were used from then on. */
+export interface PathChange {
+  /** In milliseconds since 1970, by the device’s clock. */
+  readonly at: number;
+  /** Empty where it is of none. */
+  readonly port: string;
+  readonly what: 'gone' | 'back' | 'used' | 'by-hand';
+  readonly why: string;
+  readonly uses: readonly string[];
+}

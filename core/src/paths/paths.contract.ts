@@ -1,4 +1,4 @@
-import type { PathState } from './path-state';
+import type { PathChange, PathReport } from './path-state';
 import type { Mishap, Rehearsed } from './rehearsal';
 
 /** How a gateway leaves, in one word: as meant; one of its paths is gone; on a standby; or nothing is good. */
@@ -6,25 +6,8 @@ export const LEAVING_STATES = ['whole', 'lost', 'standby', 'none'] as const;
 export type LeavingState = (typeof LEAVING_STATES)[number];
 
 /** An uplink as its gateway last told it. */
-export interface PathView {
-  readonly port: string;
-  readonly state: PathState;
-  /** Milliseconds since 1970. */
-  readonly since: number;
-  readonly used: boolean;
-  readonly standby?: true;
-  /** Its weight among those that are used. */
-  readonly weight?: number;
-  readonly why?: string;
+export interface PathView extends PathReport {
   readonly address: string | null;
-  readonly gateway?: string;
-  readonly dns?: readonly string[];
-  readonly given?: number;
-  readonly flaps?: number;
-  readonly loss?: number;
-  readonly delay?: number;
-  readonly jitter?: number;
-  readonly sessions: number;
 }
 
 /** How a gateway leaves. */
@@ -39,15 +22,10 @@ export interface GatewayPathsView {
 }
 
 /** What became of an uplink. */
-export interface PathChangeView {
+export interface PathChangeView extends Omit<PathChange, 'at'> {
   readonly deviceId: string;
   /** ISO 8601. */
   readonly at: string;
-  readonly port: string;
-  readonly what: 'gone' | 'back' | 'used' | 'by-hand';
-  readonly why: string;
-  /** Ports that were used from then on. */
-  readonly uses: readonly string[];
 }
 
 /** How a site leaves. */

@@ -6,6 +6,7 @@ import { refuse, withSite, type EditContext, type Outcome } from '../edit';
 import { siteGone } from '../kept-list';
 import type { Intent, SitePart } from '../part';
 import type { RosterDevice } from '../roster';
+import { differing, withoutGaps } from '../said-fields';
 import type { BandOperation, RadioOperation, RadioSetOperation } from './operations';
 import { LEAST_POWER, USUAL_BANDS, type BandFields, type RadioEntry } from './radio';
 import { bandSetting, radioBase, sheetRadio } from './setting';
@@ -69,16 +70,6 @@ function setRadio(
   const { radios: _radios, ...rest } = site;
   const next: SitePart = Object.keys(all).length > 0 ? { ...rest, radios: all } : rest;
   return { ok: true, intent: withSite(intent, next), inverse: { ...operation, from: kept, to: operation.from } };
-}
-
-/** What is said, without fields that say nothing. */
-const withoutGaps = <T extends object>(entry: T | null): T =>
-  Object.fromEntries(Object.entries(entry ?? {}).filter(([, value]) => value !== undefined)) as T;
-
-/** The fields that are not as they would be anyway; null where all are. */
-function differing<T extends object>(fields: T, usual: T): Partial<T> | null {
-  const own = Object.entries(fields).filter(([key, value]) => !sameValue(value, usual[key as keyof T]));
-  return own.length > 0 ? (Object.fromEntries(own) as Partial<T>) : null;
 }
 
 /**

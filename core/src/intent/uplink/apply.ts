@@ -3,6 +3,7 @@ import { refuse, withSite, type EditContext, type Outcome } from '../edit';
 import { siteGone } from '../kept-list';
 import type { Intent, SitePart } from '../part';
 import type { RosterDevice } from '../roster';
+import { differing, withoutGaps } from '../said-fields';
 import { checkTogether, checkUplink } from './check';
 import type { LeavingOperation, UplinkOperation, UplinkSetOperation } from './operations';
 import { uplinkBase, uplinkPorts } from './setting';
@@ -74,15 +75,6 @@ function setLeaving(
   const together = to ? checkTogether(next, device) : [];
   if (together.length > 0) return refuse(...together);
   return { ok: true, intent: withSite(intent, next), inverse: { ...operation, from: kept, to: from } };
-}
-
-const withoutGaps = <T extends object>(entry: T | null): T =>
-  Object.fromEntries(Object.entries(entry ?? {}).filter(([, value]) => value !== undefined)) as T;
-
-/** The fields that are not as they would be anyway; null where all are. */
-function differing<T extends object>(fields: T, usual: T): Partial<T> | null {
-  const own = Object.entries(fields).filter(([key, value]) => !sameValue(value, usual[key as keyof T]));
-  return own.length > 0 ? (Object.fromEntries(own) as Partial<T>) : null;
 }
 
 const normal = (fields: UplinkFields): UplinkFields => ({

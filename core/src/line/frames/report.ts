@@ -1,6 +1,7 @@
 import type { Band } from '../../hardware';
 import { WIDTHS, type ToAll } from '../../radio';
-import { PATH_STATES, type PathState } from '../../paths';
+import { PATH_STATES, type PathChange, type PathReport } from '../../paths';
+export type { PathChange, PathReport };
 import { Joi, type Shapes } from '../../schema';
 import {
   clientShapes,
@@ -58,43 +59,6 @@ export interface UplinkReport {
   readonly port: string;
   readonly up: boolean;
   readonly address: string | null;
-}
-/** An uplink of a gateway as it fares. */
-export interface PathReport {
-  readonly port: string;
-  readonly state: PathState;
-  /** In milliseconds since 1970. */
-  readonly since: number;
-  /** Whether sessions begin on it now. */
-  readonly used: boolean;
-  /** It is there for when others fail. */
-  readonly standby?: true;
-  /** Why it has no address. */
-  readonly why?: string;
-  /** What the provider gave, and since when. */
-  readonly gateway?: string;
-  readonly dns?: readonly string[];
-  readonly given?: number;
-  /** How often it came back and went again, one soon after the other. */
-  readonly flaps?: number;
-  /** Of the latest rounds of questions: share without an answer; milliseconds until one came, and by how many that varies (RFC 3550 §6.4.1). */
-  readonly loss?: number;
-  readonly delay?: number;
-  readonly jitter?: number;
-  /** Its weight among those that are used. */
-  readonly weight?: number;
-  /** Sessions that began on it since they are counted. */
-  readonly sessions: number;
-}
-/** What became of uplinks at a moment, and which were used from then on. */
-export interface PathChange {
-  /** In milliseconds since 1970, by the device’s clock. */
-  readonly at: number;
-  /** Empty where it is of none. */
-  readonly port: string;
-  readonly what: 'gone' | 'back' | 'used' | 'by-hand';
-  readonly why: string;
-  readonly uses: readonly string[];
 }
 /** How a gateway leaves. */
 export interface PathsReport {
