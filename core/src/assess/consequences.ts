@@ -31,6 +31,7 @@ import {
 import { bySeverity, type Finding } from './finding';
 import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
 import { lockOuts, type LockOut } from './lock-out';
+import { COURSE_CHECKS } from './course-checks';
 import { uplinkLockOuts } from './uplink-lock-out';
 import { viewPolicy } from './policy-view';
 import { placeFindings } from './place-checks';
@@ -96,6 +97,7 @@ export const CHECKS: readonly Check[] = [
   ...RADIUS_CHECKS,
   ...PORTAL_CHECKS,
   portHours,
+  ...COURSE_CHECKS,
 ];
 
 /** What one device would be told anew. How many lines that is says enough beside a site; a review has the lines. */
@@ -205,7 +207,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   );
   const made = policyOf(site, roster);
   const view = viewPolicy(site, made, enforcedAt(site, roster, documents), site.id, book);
-  const guarantees = proveGuarantees(site, input.tags ?? [], view);
+  const guarantees = proveGuarantees({ site, roster, uplinks: context.uplinks }, input.tags ?? [], view);
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),
     ...ruleFindings(site, view, roster),

@@ -18,7 +18,8 @@ export interface FindingPlace {
     | 'mesh'
     | 'radius'
     | 'portal'
-    | 'uplink';
+    | 'uplink'
+    | 'course';
   readonly id: string;
   /** Of a port or an uplink its name, of a radio its band. */
   readonly port?: string;

@@ -17,6 +17,7 @@ import {
 import { classKey, ssidKey } from '../rollout';
 import type { PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
+import { unserved, USUAL_WITHIN, type ServedInput } from './served';
 
 /** What a guarantee comes to at one site. */
 export interface GuaranteeResult {
@@ -44,9 +45,14 @@ const DECIDED_AT: Readonly<Record<Breach['at'], string>> = {
 };
 
 /** A guarantee as a sentence. */
-export function guaranteeWords({ kind, from, to, services, besides, apart }: KeptGuarantee): string {
+export function guaranteeWords({ kind, from, to, services, besides, apart, within, fails }: KeptGuarantee): string {
   const ends = (list: readonly RuleEnd[]): string =>
     list.length === 1 && list[0]!.kind === 'any' ? 'anything' : writeEnds(list);
+  if (kind === 'served') {
+    const whom = from.length === 1 && from[0]!.kind === 'any' ? 'Everybody' : ends(from);
+    const which = fails === 2 ? 'any two uplinks fail' : 'any one uplink fails';
+    return `${whom} is without internet for at most ${within ?? USUAL_WITHIN} s when ${which}`;
+  }
   const what = services.length === 1 && services[0]!.protocol === 'any' ? '' : ` on ${writeServices(services)}`;
   const spared = [
     besides && besides.length > 0 ? `, ${ends(besides)} aside` : '',
@@ -70,11 +76,34 @@ export function guaranteesAt(
 }
 
 /** Proves every guarantee of a site over all packets, at every time of the week at which other rules are in force. */
-export function proveGuarantees(site: ResolvedSite, tags: readonly string[], view: PolicyView): GuaranteeResult[] {
-  return guaranteesAt(site, tags).map(({ guarantee, shared }) => proveGuarantee(guarantee, shared, site, view));
+export function proveGuarantees(served: ServedInput, tags: readonly string[], view: PolicyView): GuaranteeResult[] {
+  const { site } = served;
+  return guaranteesAt(site, tags).map(({ guarantee, shared }) =>
+    guarantee.kind === 'served'
+      ? proveServed(guarantee, shared, served, view)
+      : proveGuarantee(guarantee, shared, site, view),
+  );
 }
 
-/** Proves one. @param shared whether what it names may be missing at the site. */
+/** Proves over every failure of uplinks that nobody waits for too long, as unluckily as checks may fall. */
+function proveServed(guarantee: KeptGuarantee, shared: boolean, input: ServedInput, view: PolicyView): GuaranteeResult {
+  const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
+  const worst = unserved(guarantee, view.made.names, input);
+  if (worst === 'void') return { ...said, state: 'void' };
+  if (worst === null) return { ...said, state: 'holds' };
+  const { segment, course, ports, what, waits } = worst;
+  const whose = course === null ? segment : `${segment}, by the course “${course}”,`;
+  const long = waits === null ? 'for as long as it lasts' : `for ${Math.ceil(waits)} s at worst`;
+  const which = ports.join(' and ');
+  return {
+    ...said,
+    state: 'broken',
+    packet: what === 'cut' ? `When the link of ${which} is cut` : `When nothing gets through ${which}`,
+    why: `${whose} waits ${long}.`,
+  };
+}
+
+/** Proves one that is about packets. @param shared whether what it names may be missing at the site. */
 export function proveGuarantee(
   guarantee: KeptGuarantee,
   shared: boolean,
@@ -82,11 +111,12 @@ export function proveGuarantee(
   view: PolicyView,
 ): GuaranteeResult {
   const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
-  const placed = endsOf(guarantee, view.made.names, shared, site);
-  if (!placed) return { ...said, state: 'void' };
+  const { kind } = guarantee;
+  const placed = kind === 'served' ? null : endsOf(guarantee, view.made.names, shared, site);
+  if (!placed || kind === 'served') return { ...said, state: 'void' };
   for (const minute of view.open.moments) {
     const passage = view.passage(minute);
-    const breach = breachOf(passage, { kind: guarantee.kind, ...placed });
+    const breach = breachOf(passage, { kind, ...placed });
     if (!breach) continue;
     const why = breach.rule
       ? `Decided by “${nameIn(view, breach.rule.id)}”${DECIDED_AT[breach.at]}.`

@@ -28,3 +28,4 @@ export * from './mesh-tree';
 export * from './beacon-load';
 export { lostKeysOf, type KeyLead } from './lost-keys';
 export * from './rehearsed';
+export * from './course-streams';

@@ -1,6 +1,15 @@
-import { leavingSetting, uplinkSettings, weightOf, type RosterDevice, type UplinkSite } from '../intent';
+import {
+  coursesOf,
+  leavingSetting,
+  uplinkSettings,
+  weightOf,
+  type RosterDevice,
+  type SitePart,
+  type UplinkSite,
+} from '../intent';
 import {
   rehearse,
+  type CourseRule,
   type GatewayPathsView,
   type Mishap,
   type MishapKind,
@@ -14,26 +23,35 @@ const USUAL_DELAY = { dhcp: 15, static: 15, pppoe: 20, cellular: 60, satellite: 
 
 /** A gateway as a rehearsal takes it: what is said of its uplinks, and what it measured. @param facts as it last told; null: it did not. */
 export function rehearsedGateway(
-  site: UplinkSite,
+  site: UplinkSite & Pick<SitePart, 'courses'>,
   device: RosterDevice,
   facts: Pick<GatewayPathsView, 'uplinks'> | null,
 ): RehearsedGateway {
   const { by, stay, begins, back } = leavingSetting(site, device);
   const uplinks = uplinkSettings(site, device).map((setting): RehearsedUplink => {
-    const { port, role, turn, watched, way } = setting;
+    const { port, role, turn, watched, way, instead } = setting;
     const fact = facts?.uplinks.find((each) => each.port === port);
     return {
       port,
       weight: role === 'shares' ? weightOf(setting, by) : weightOf(setting, by) || 1,
       standby: role === 'standby' ? turn : null,
+      ...(role === 'standby' && instead.length > 0 ? { instead } : {}),
       watch: watched,
       linked: fact ? fact.state !== 'unplugged' && fact.state !== 'none' : true,
       delay: fact?.delay ?? USUAL_DELAY[way],
       // What was lost lately may be an outage that is over: what gets lost is said by mishaps.
       loss: 0,
+      ...(fact?.jitter ? { jitter: fact.jitter } : {}),
     };
   });
-  return { id: device.id, uplinks, rule: { begins, back }, stay };
+  const courses = coursesOf(site, device.id)
+    .filter(({ off }) => !off)
+    .map(({ id, ports, how, otherwise, needs, steady }): CourseRule => ({
+      ...{ id, ports, how, otherwise },
+      ...(needs ? { needs } : {}),
+      ...(steady ? { steady } : {}),
+    }));
+  return { id: device.id, uplinks, rule: { begins, back }, stay, ...(courses.length > 0 ? { courses } : {}) };
 }
 
 /** One uplink, or several at once, fail: what becomes of it as usual, and at worst. */

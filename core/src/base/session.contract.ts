@@ -62,6 +62,7 @@ export interface SearchHit {
     | 'hours'
     | 'portal'
     | 'radius'
+    | 'course'
     | 'user'
     | 'client';
   readonly id: string;

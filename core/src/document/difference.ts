@@ -34,6 +34,7 @@ const KEY_OF: Readonly<Record<string, readonly string[]>> = {
   caps: ['name'],
   reservations: ['mac'],
   rules: ['name'],
+  courses: ['name'],
   times: ['days', 'from'],
 };
 /** Lists whose elements are said as text: each is a line of its own, as one says it. */
@@ -42,7 +43,7 @@ const WORDS: Readonly<Record<string, (element: never) => string>> = {
   targets: targetWords,
 };
 /** Lists whose order decides. */
-const ORDERED = new Set(['rules']);
+const ORDERED = new Set(['rules', 'courses']);
 /** Fields that mean nothing to people. Where elements are alike in name, they tell which is meant. */
 const UNSAID = new Set(['id']);
 

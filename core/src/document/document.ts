@@ -1,4 +1,5 @@
 import type { SecretRef } from '../base';
+import type { CourseDocument } from './course';
 import type { LeavingDocument, UplinkDocument } from './uplink';
 import type { Band } from '../hardware';
 import type { AskingDocument } from './asking';
@@ -191,6 +192,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly uplinks: readonly UplinkDocument[];
   /** How it uses them together, where that is not as usual. */
   readonly leaving?: LeavingDocument;
+  /** What leaves otherwise than the rest; the first that fits a packet decides. */
+  readonly courses?: readonly CourseDocument[];
   /** Only where APs carry something to it in tunnels. */
   readonly tunnels?: GatewayTunnelDocument;
   /** What clients may take of the way through it. */

@@ -12,3 +12,4 @@ export * from './difference';
 export * from './outage';
 export * from './tunnel';
 export * from './uplink';
+export * from './course';

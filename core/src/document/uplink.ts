@@ -27,6 +27,8 @@ export interface UplinkDocument {
   /** Its share beside others, or its turn among those that stand by; where neither is said, see `usesOf`. */
   readonly weight?: number;
   readonly standby?: number;
+  /** Ports of those that it stands by for; absent: for all that share. */
+  readonly instead?: readonly string[];
   /** Absent: as usual, see `USUAL_WATCH`. */
   readonly watch?: Watch;
 }
@@ -41,10 +43,11 @@ export interface LeavingDocument {
 
 /** How uplinks are used: of those of which nothing is said the first shares, and the others stand by in their order. */
 export const usesOf = (uplinks: readonly UplinkDocument[]): TogetherUplink[] =>
-  uplinks.map(({ port, weight, standby }, at) => ({
+  uplinks.map(({ port, weight, standby, instead }, at) => ({
     port,
     weight: weight ?? 1,
     standby: standby ?? (weight === undefined && at > 0 ? at : null),
+    ...(instead ? { instead } : {}),
   }));
 
 /** How they are used together, once all is said. */

@@ -34,6 +34,8 @@ export * from './mesh/setting';
 export * from './uplink/uplink';
 export * from './uplink/setting';
 export { checkWatch } from './uplink/check';
+export * from './course/course';
+export type { CourseOperation } from './course/operations';
 export type { UplinkOperation } from './uplink/operations';
 export { MESH_KEY_LENGTH } from './mesh/secrets';
 export type { MeshOperation } from './mesh/operations';

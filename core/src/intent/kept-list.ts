@@ -60,7 +60,7 @@ export interface KeptList<Item extends Kept, Where extends keyof Homes> {
   readonly bySite?: readonly (keyof Item & string)[];
   /** The same thing in the one way it is kept. */
   readonly normal?: (item: Item) => Item;
-  readonly check: (intent: Intent, home: Homes[Where], item: Item) => readonly Flaw[];
+  readonly check: (intent: Intent, home: Homes[Where], item: Item, context: EditContext) => readonly Flaw[];
   /** Why it has to stay; null where it may go. */
   readonly stays?: (intent: Intent, home: Homes[Where], item: Item, context: EditContext) => Flaw | null;
   /** Why it may not become another; null where it may. */
@@ -88,9 +88,9 @@ export function editsOfList<Op extends AnyOperation, Item extends Kept, Where ex
 ): (intent: Intent, operation: Op, context: EditContext) => Outcome<Op> {
   const { noun, where, normal: plain = (item) => item, purposed, bySite = [] } = kept;
   const normal = (item: Item): Item => (purposed ? normalPurpose<Item & Purposed>(plain(item)) : plain(item));
-  const check: typeof kept.check = (intent, home, item) => [
+  const check: typeof kept.check = (intent, home, item, context) => [
     ...(purposed ? purposeFlaws(noun, item as Purposed) : []),
-    ...kept.check(intent, home, item),
+    ...kept.check(intent, home, item, context),
   ];
   const title = kept.title ?? noun;
   const [itemKey, idKey] = [kept.item ?? noun, `${noun}Id`];
@@ -112,7 +112,7 @@ export function editsOfList<Op extends AnyOperation, Item extends Kept, Where ex
       const item = normal(raw[itemKey] as Item);
       if (list.some(({ id }) => id === item.id))
         return refuse(flaw(`${noun}.exists`, `This ${title} is already there.`));
-      const flaws = check(intent, home, item);
+      const flaws = check(intent, home, item, context);
       if (flaws.length > 0) return refuse(...flaws);
       return done([...list, item], { type: `${noun}.remove`, [idKey]: item.id });
     }
@@ -134,7 +134,7 @@ export function editsOfList<Op extends AnyOperation, Item extends Kept, Where ex
     const next = normal({ ...item, ...raw.to, ...Object.fromEntries(put) });
     const fixed = kept.fixed?.(intent, home, { before: item, next }, context);
     if (fixed) return refuse(fixed);
-    const flaws = check(intent, home, next);
+    const flaws = check(intent, home, next, context);
     if (flaws.length > 0) return refuse(...flaws);
     const said = (of: Item): object =>
       Object.fromEntries(sites.map((field) => [field, saidOf(of[field], raw.from[field], raw.to[field])]));

@@ -1,4 +1,5 @@
 import type { AccessClass } from './class/class';
+import type { Course } from './course/course';
 import type { PortDuty } from './duty/duty';
 import type { KeptGuarantee } from './guarantee/guarantee';
 import type { Hours } from './hours/hours';
@@ -45,6 +46,8 @@ export interface SitePart {
   /** What is said of gateways’ ports to providers, and of how a gateway uses them together. */
   readonly uplinks?: SiteUplinks;
   readonly leaving?: SiteLeaving;
+  /** What leaves otherwise than the rest, of all gateways. */
+  readonly courses?: readonly Course[];
   /** The site's own rules, in their order. */
   readonly rules?: readonly Rule[];
   readonly sets?: readonly KeptSet[];

@@ -1,5 +1,6 @@
 import { accessClass } from './class/noun';
 import { controller } from './controller/noun';
+import { course } from './course/noun';
 import { duty } from './duty/noun';
 import { guarantee } from './guarantee/noun';
 import { hours } from './hours/noun';
@@ -25,6 +26,7 @@ export const NOUNS = {
   radio,
   mesh,
   uplink,
+  course,
   pool,
   set,
   rule,

@@ -30,6 +30,7 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   meshAps: 'own',
   uplinks: 'own',
   leaving: 'own',
+  courses: { noun: 'course' },
   rules: 'own',
 };
 const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {

@@ -10,4 +10,7 @@ export * from './leaving-state';
 export * from './paths.contract';
 export * from './watch';
 export * from './leaving';
+export * from './stream';
 export * from './rehearsal';
+export * from './rounds';
+export * from './course';

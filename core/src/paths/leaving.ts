@@ -4,6 +4,8 @@ export interface TogetherUplink {
   readonly weight: number;
   /** Its turn among those that stand by; null: it shares. */
   readonly standby: number | null;
+  /** Those that it stands by for; absent: for all that share. */
+  readonly instead?: readonly string[];
 }
 /** How they are used together. */
 export interface TogetherRule {
@@ -82,11 +84,16 @@ export class Together {
     const usable = this.uplinks.filter(({ port }) => this.isUsable(port, at));
     const sharing = usable.filter(({ standby, weight }) => standby === null && weight > 0);
     const wanted = this.uplinks.filter(({ standby, weight }) => standby === null && weight > 0);
-    const needs = this.rule.begins === 'any' ? sharing.length < wanted.length : sharing.length === 0;
+    const isUsed = (port: string): boolean => sharing.some((each) => each.port === port);
+    const begins = ({ instead }: TogetherUplink): boolean => {
+      const of = instead ?? wanted.map(({ port }) => port);
+      const left = of.filter(isUsed).length;
+      return this.rule.begins === 'any' ? left < of.length : left === 0;
+    };
     const [first] = usable
-      .filter(({ standby }) => standby !== null)
+      .filter((each) => each.standby !== null && begins(each))
       .sort((a, b) => a.standby! - b.standby! || this.uplinks.indexOf(a) - this.uplinks.indexOf(b));
-    const used = needs && first ? [...sharing, first] : sharing;
+    const used = first ? [...sharing, first] : sharing;
     if (used.length > 0) return used.map(({ port, weight }) => ({ port, weight: weight || 1 }));
     const lastOf = (some: ReadonlySet<string>): TogetherUplink | undefined => {
       const left = this.uplinks.filter(({ port }) => some.has(port));
@@ -96,7 +103,8 @@ export class Together {
     return best ? [{ port: best.port, weight: best.weight || 1 }] : [];
   }
 
-  private isUsable(port: string, at: number): boolean {
+  /** Whether an uplink may be used: it is good, and does not wait to be used again. @param at in milliseconds since 1970. */
+  isUsable(port: string, at: number): boolean {
     if (!this.good.has(port)) return false;
     const until = this.waits.get(port);
     return until === undefined || (until !== null && at >= until);

@@ -1,3 +1,5 @@
+import { codecOfCalls, mouthToEar, ratingForOpinion, ratingOf, BEST_RATING } from './voice';
+
 /** What a path is measured by. Loss in percent, times in milliseconds. */
 export interface PathMeasure {
   readonly loss: number;
@@ -5,8 +7,11 @@ export interface PathMeasure {
   readonly jitter: number;
 }
 
-/** What somebody needs of a path; absent: nothing. */
-export type PathNeeds = Partial<PathMeasure>;
+/** What somebody needs of a path: these at the most; absent: nothing. */
+export interface PathNeeds extends Partial<PathMeasure> {
+  /** A call as good as this at the least: mean opinion score, from 1 to 4.4 (ITU-T P.800). */
+  readonly voice?: number;
+}
 
 /** When a path that met needs does not any more, and when it does again. */
 export interface Steadiness {
@@ -25,9 +30,22 @@ interface Standing {
 
 const FIELDS = ['loss', 'latency', 'jitter'] as const;
 
+/** When nobody says otherwise. */
+export const USUAL_STEADINESS: Steadiness = { bad: 3, good: 6, margin: 0.2 };
+
 /** How far a path is beyond what is needed, by the measure that is furthest; 1 and less: it meets it. */
 export const strainOf = (measure: PathMeasure, needs: PathNeeds): number =>
-  Math.max(0, ...FIELDS.flatMap((field) => (needs[field] === undefined ? [] : [ratio(measure[field], needs[field])])));
+  Math.max(
+    0,
+    ...FIELDS.flatMap((field) => (needs[field] === undefined ? [] : [ratio(measure[field], needs[field])])),
+    ...(needs.voice === undefined ? [] : [voiceStrain(measure, needs.voice)]),
+  );
+
+/** What a call is impaired by over a path, as a share of what it may be (ITU-T G.107). */
+function voiceStrain(measure: PathMeasure, opinion: number): number {
+  const rating = ratingOf(codecOfCalls, { delay: mouthToEar(measure), loss: Math.min(20, measure.loss) });
+  return ratio(BEST_RATING - rating, BEST_RATING - ratingForOpinion(opinion));
+}
 
 const ratio = (value: number, most: number): number => (most > 0 ? value / most : value > 0 ? Infinity : 0);
 
@@ -47,9 +65,19 @@ export class PathChoice {
     this.standings = Array.from({ length: count }, () => ({ meets: true, run: 0 }));
   }
 
+  /** One window of one path. @param measure null: it is down. */
+  tell(at: number, measure: PathMeasure | null): void {
+    this.standings[at] = this.step(this.standings[at]!, measure);
+  }
+
+  /** Whether a path counts as meeting the needs. */
+  meets = (at: number): boolean => this.standings[at]!.meets;
+  /** Whether more windows like the last would change nothing. */
+  isSettled = (at: number): boolean => this.standings[at]!.run === 0;
+
   /** @param measures of one window, in the same order; null: it is down. @returns place of the path; null: none is up. */
   next(measures: readonly (PathMeasure | null)[]): number | null {
-    measures.forEach((measure, i) => (this.standings[i] = this.step(this.standings[i]!, measure)));
+    measures.forEach((measure, i) => this.tell(i, measure));
     const good = this.standings.findIndex(({ meets }) => meets);
     if (good >= 0) return good;
     let best: { readonly at: number; readonly strain: number } | null = null;

@@ -35,7 +35,21 @@ export interface PathChange {
   readonly at: number;
   /** Empty where it is of none. */
   readonly port: string;
-  readonly what: 'gone' | 'back' | 'used' | 'by-hand';
+  readonly what: 'gone' | 'back' | 'used' | 'by-hand' | 'steered';
+  /** Of `steered`: the name of the course that leaves by others now. */
+  readonly course?: string;
   readonly why: string;
   readonly uses: readonly string[];
+}
+/** How a course leaves. */
+export interface CourseReport {
+  readonly id: string;
+  /** Ports; none: nothing gets out. */
+  readonly uses: readonly string[];
+  /** Whether an uplink of its own meets what it needs. */
+  readonly meets: boolean;
+  /** Whether it leaves as the rest does. */
+  readonly usual: boolean;
+  /** Sessions that began since these uplinks are used. */
+  readonly sessions: readonly { readonly port: string; readonly sessions: number }[];
 }

@@ -1,4 +1,4 @@
-import type { PathChange, PathReport } from './path-state';
+import type { CourseReport, PathChange, PathReport } from './path-state';
 import type { Mishap, Rehearsed } from './rehearsal';
 
 /** How a gateway leaves, in one word: as meant; one of its paths is gone; on a standby; or nothing is good. */
@@ -19,6 +19,8 @@ export interface GatewayPathsView {
   /** Since when sessions are counted, ISO 8601: since then those are used that are now. */
   readonly counted: string;
   readonly uplinks: readonly PathView[];
+  /** What leaves otherwise than the rest. */
+  readonly courses?: readonly CourseReport[];
 }
 
 /** What became of an uplink. */
@@ -75,6 +77,37 @@ export interface WorstFailure {
   /** Seconds that somebody waits at worst, and as usual; null: no uplink leads anywhere. */
   readonly longest: number | null;
   readonly usual: number | null;
+  /** The course whose sessions wait; absent: whatever leaves as usual does. */
+  readonly course?: string;
   /** Whether another uplink stands in; else somebody waits for as long as it lasts. */
   readonly stays: boolean;
 }
+
+/** A rehearsal that is kept, and reckoned up anew after each rollout at its site. */
+export interface KeptRehearsal {
+  readonly id: string;
+  readonly deviceId: string;
+  readonly name: string;
+  readonly mishaps: readonly Mishap[];
+  /** Seconds that anybody may wait at a stretch, at worst. */
+  readonly most: number;
+  readonly by: string;
+  /** The latest first; none while its gateway has no uplinks. */
+  readonly runs: readonly RehearsalRun[];
+}
+
+/** What a kept rehearsal came to. */
+export interface RehearsalRun {
+  /** ISO 8601. */
+  readonly at: string;
+  /** The revision that was live; null: none was yet. */
+  readonly revision: number | null;
+  readonly passed: boolean;
+  /** Seconds that anybody waits at a stretch, as usual and at worst. */
+  readonly usual: number;
+  readonly worst: number;
+  /** The course that waits the longest; absent: what leaves as usual does. */
+  readonly course?: string;
+}
+/** Rehearsals that a site keeps, runs of each that are told, and characters of a name. */
+export const [MOST_REHEARSALS, MOST_RUNS_TOLD, MOST_REHEARSAL_NAME] = [20, 10, 60];

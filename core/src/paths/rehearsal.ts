@@ -1,6 +1,9 @@
 import { randomFrom } from '../base';
+import { Course, type CourseRule } from './course';
 import { checked, healthy, unplugged, type Health } from './health';
 import { Together, type TogetherRule, type TogetherUplink } from './leaving';
+import { Rounds } from './rounds';
+import { Stream, type Outcome } from './stream';
 import type { Target } from './targets';
 import type { Watch } from './watch';
 
@@ -12,6 +15,8 @@ export interface RehearsedUplink extends TogetherUplink {
   /** Milliseconds there and back, and the share of packets that get lost, as it is while nothing is done to it. */
   readonly delay: number;
   readonly loss: number;
+  /** Milliseconds by which answers vary as it is; absent: they do not. */
+  readonly jitter?: number;
 }
 
 /** A gateway with its uplinks. */
@@ -21,6 +26,8 @@ export interface RehearsedGateway {
   readonly rule: TogetherRule;
   /** Whether sessions stay where they began as long as that is good. */
   readonly stay: boolean;
+  /** What leaves otherwise than the rest. */
+  readonly courses?: readonly CourseRule[];
 }
 
 /** What is done to an uplink. `cut`: its link goes, which its gateway sees at once; `silent`: nothing gets through; `lossy` and `slow`: less gets through, or later. */
@@ -46,33 +53,22 @@ export interface Mishap {
 export const PHASES = ['best', 'mean', 'worst'] as const;
 export type Phase = (typeof PHASES)[number];
 
-/** A while in which nothing changes. Times in seconds. */
-export interface PathSpan {
-  readonly from: number;
-  readonly to: number;
-  /** Ports that new sessions leave by, with their shares from 0 to 1. */
-  readonly used: readonly { readonly port: string; readonly share: number }[];
-  /** Share of sessions that get through, those that began before included. */
-  readonly served: number;
-}
-
-/** What became of one gateway. */
-export interface Rehearsed {
+/** What became of one gateway, and of whatever leaves it as usual. */
+export interface Rehearsed extends Outcome {
   readonly gatewayId: string;
-  readonly spans: readonly PathSpan[];
   /** What it noticed, and when. */
   readonly noticed: readonly { readonly at: number; readonly port: string; readonly what: 'gone' | 'back' }[];
-  /** Seconds for which some session got nothing through, and for which none did. */
-  readonly outage: number;
-  readonly dark: number;
-  /** Longest of these at a stretch: what somebody who sits there waits at the most. */
-  readonly longest: number;
-  /** Share of sessions that broke: those that an uplink took with it, or that were moved from one that was good. */
-  readonly broken: number;
+  /** The same of what leaves otherwise, in their order; absent where nothing does. */
+  readonly courses?: readonly CourseOutcome[];
 }
 
-/** Mean length of a session in seconds, after which whoever stayed somewhere has begun anew elsewhere. */
-const SESSION_S = 120;
+/** What became of a course. */
+export interface CourseOutcome extends Outcome {
+  readonly id: string;
+  /** Seconds for which no uplink of its own met what it needs. */
+  readonly unmet: number;
+}
+
 /** Time goes on by as much at least, in seconds. */
 const TINY_S = 1e-6;
 /** Where a check falls within its interval after something happened. */
@@ -93,8 +89,13 @@ interface Played {
   health: Health;
   nextCheck: number;
   condition: Condition;
-  /** Share of all sessions that are on it. */
-  sessions: number;
+  /** What the latest rounds came to; only kept where something is steered by them. */
+  readonly rounds: Rounds;
+}
+/** What leaves otherwise, while it is rehearsed. */
+interface PlayedCourse {
+  readonly course: Course;
+  readonly stream: Stream;
 }
 
 /** What is to happen next of what was sent: an answer that came, or did not. */
@@ -130,11 +131,12 @@ class Play {
   private readonly together: Together;
   private readonly known: Known[] = [];
   private readonly turns: number[];
-  private readonly spans: PathSpan[] = [];
+  private readonly usual: Stream;
+  private readonly courses: readonly PlayedCourse[];
   private readonly noticed: { at: number; port: string; what: 'gone' | 'back' }[] = [];
   private readonly draw = randomFrom(7);
-  private broken = 0;
-  private usedBefore: readonly { readonly port: string; readonly share: number }[] = [];
+  /** Whether anything is steered by what is measured. */
+  private readonly measures: boolean;
 
   constructor(
     private readonly gateway: RehearsedGateway,
@@ -148,8 +150,15 @@ class Play {
       const { interval } = uplink.watch;
       const offset = (first + AT[phase] * interval) % interval;
       const condition = this.conditionOf({ uplink }, 0);
-      return { uplink, health: healthy(0), nextCheck: offset, condition, sessions: 0 };
+      return { uplink, health: healthy(0), nextCheck: offset, condition, rounds: new Rounds() };
     });
+    const ports = gateway.uplinks.map(({ port }) => port);
+    this.usual = new Stream(ports, gateway.stay);
+    this.courses = (gateway.courses ?? []).map((rule) => ({
+      course: new Course(rule),
+      stream: new Stream(ports, gateway.stay),
+    }));
+    this.measures = (gateway.courses ?? []).some(({ needs }) => needs !== undefined);
     for (const one of this.played)
       if (!one.uplink.linked) {
         one.health = unplugged(one.health, 0);
@@ -168,7 +177,7 @@ class Play {
     this.happen(0);
     while (now < this.seconds) {
       const next = Math.min(this.nextEvent(now), this.seconds);
-      this.add(now, next);
+      this.pass(now, next);
       now = next;
       if (now < this.seconds) this.happen(now);
     }
@@ -189,7 +198,9 @@ class Play {
   }
 
   /** Whether questions can tell nothing new until something happens: all is well and every one is answered, or it is gone and none is. */
-  private isCalm({ uplink, health, condition }: Played): boolean {
+  private isCalm({ uplink, health, condition, rounds }: Played): boolean {
+    if (this.measures && !(rounds.settled && this.courses.every(({ course }) => course.isSettled(uplink.port))))
+      return false;
     const { carries, loss, delay, gone } = condition;
     const { watch } = uplink;
     if (health.run > 0) return false;
@@ -223,6 +234,7 @@ class Play {
     for (const answer of this.known.filter(({ at }) => at <= now + 1e-9)) {
       this.known.splice(this.known.indexOf(answer), 1);
       if (!answer.of.condition.link) continue;
+      this.measure(answer);
       this.put(answer.of, checked(answer.of.health, answer.answered, now * 1000, answer.of.uplink.watch), now);
     }
     this.place(now);
@@ -264,89 +276,53 @@ class Play {
     };
   }
 
-  /** Puts sessions where they leave now: those of uplinks that are gone, and all of them where they do not stay. */
+  /** What a round came to, for whatever is steered by it. */
+  private measure({ of, answered }: Known): void {
+    if (!this.measures) return;
+    const { uplink, condition, rounds } = of;
+    // Answers come now earlier, now later, by as much as was measured.
+    const varies = (uplink.jitter ?? 0) * (rounds.count % 2 === 0 ? 0.5 : -0.5);
+    rounds.add(answered ? condition.delay + varies : null);
+    for (const { course } of this.courses) course.measured(uplink.port, rounds.measure());
+  }
+
+  /** Puts sessions where they leave now. */
   private place(now: number): void {
     const used = this.together.used(now * 1000);
-    const sum = used.reduce((total, { weight }) => total + weight, 0);
-    const shares = used.map(({ port, weight }) => ({ port, share: weight / sum }));
-    const first = this.usedBefore.length === 0 && now === 0;
-    let loose = first ? 1 : 0;
-    for (const one of this.played) {
-      const share = shares.find(({ port }) => port === one.uplink.port)?.share ?? 0;
-      // What is more than its share moves where sessions do not stay.
-      const kept = one.health.good
-        ? this.gateway.stay
-          ? one.sessions
-          : Math.min(one.sessions, share)
-        : share > 0
-          ? one.sessions
-          : 0;
-      loose += one.sessions - kept;
-      if (!first) this.broken += one.sessions - kept;
-      one.sessions = kept;
+    const isGood = (port: string): boolean => this.of(port).health.good;
+    this.usual.place(used, isGood);
+    for (const { course, stream } of this.courses) {
+      const view = {
+        isUsable: (port: string) => this.has(port) && this.together.isUsable(port, now * 1000),
+        weightOf: (port: string) => this.of(port).uplink.weight || 1,
+        usual: used,
+      };
+      const use = course.use(view);
+      // What may not leave otherwise does not stay where it may not be.
+      const mayStay = (port: string): boolean => isGood(port) && (use.usual || course.rule.ports.includes(port));
+      stream.place(use.used, mayStay, !use.meets);
     }
-    const held = this.played.reduce((total, { sessions }) => total + sessions, 0);
-    loose = Math.max(loose, 1 - held);
-    if (shares.length > 0) {
-      const parts = this.played.map((one) => {
-        const share = shares.find(({ port }) => port === one.uplink.port)?.share ?? 0;
-        return loose * this.lack(one, share, shares);
-      });
-      this.played.forEach((one, i) => (one.sessions += parts[i]!));
-    }
-    this.usedBefore = shares;
   }
 
-  /** How much of what is loose an uplink takes: those that have less than their share first. */
-  private lack(
-    one: Played,
-    share: number,
-    shares: readonly { readonly port: string; readonly share: number }[],
-  ): number {
-    if (this.gateway.stay) return share;
-    const lacks = shares.map(({ port, share: wanted }) => {
-      const has = this.played.find(({ uplink }) => uplink.port === port)!.sessions;
-      return { port, lack: Math.max(0, wanted - has) };
-    });
-    const all = lacks.reduce((sum, { lack }) => sum + lack, 0);
-    return all > 0 ? (lacks.find(({ port }) => port === one.uplink.port)?.lack ?? 0) / all : share;
-  }
+  private has = (port: string): boolean => this.played.some(({ uplink }) => uplink.port === port);
+  private of = (port: string): Played => this.played.find(({ uplink }) => uplink.port === port)!;
 
-  private add(from: number, to: number): void {
-    if (to <= from) return;
-    const served = this.played.reduce((sum, one) => sum + (one.condition.carries ? one.sessions : 0), 0);
-    const used = this.usedBefore;
-    const last = this.spans.at(-1);
-    if (last && same(last, { used, served })) this.spans[this.spans.length - 1] = { ...last, to };
-    else this.spans.push({ from, to, used, served });
-    // Sessions end, and new ones begin where they are shared to now.
-    const part = 1 - Math.exp(-(to - from) / SESSION_S);
-    for (const one of this.played) {
-      const share = used.find(({ port }) => port === one.uplink.port)?.share ?? 0;
-      if (used.length > 0) one.sessions += (share - one.sessions) * part;
-    }
+  private pass(from: number, to: number): void {
+    const carries = (port: string): boolean => this.of(port).condition.carries;
+    for (const stream of [this.usual, ...this.courses.map((each) => each.stream)]) stream.pass(from, to, carries);
   }
 
   private told(): Rehearsed {
-    const dark = this.spans.filter(({ served }) => served <= 1e-6);
-    const less = this.spans.filter(({ served }) => served < 1 - 1e-6);
-    const total = (spans: readonly PathSpan[]): number => spans.reduce((sum, { from, to }) => sum + to - from, 0);
-    let [longest, run, end] = [0, 0, -1];
-    for (const { from, to } of less) {
-      run = Math.abs(from - end) < 1e-9 ? run + to - from : to - from;
-      end = to;
-      longest = Math.max(longest, run);
-    }
-    const { id } = this.gateway;
+    const courses = this.courses.map(({ course, stream }): CourseOutcome => {
+      const outcome = stream.told();
+      const unmet = outcome.spans.reduce((sum, span) => sum + (span.unmet ? span.to - span.from : 0), 0);
+      return { id: course.rule.id, ...outcome, unmet };
+    });
     return {
-      ...{ gatewayId: id, spans: this.spans, noticed: this.noticed },
-      ...{ outage: total(less), dark: total(dark), longest, broken: this.broken },
+      ...{ gatewayId: this.gateway.id, ...this.usual.told(), noticed: this.noticed },
+      ...(courses.length > 0 ? { courses } : {}),
     };
   }
 }
 
 const nameOf = ({ to }: Target): string => to;
-const same = (a: Pick<PathSpan, 'used' | 'served'>, b: Pick<PathSpan, 'used' | 'served'>): boolean =>
-  Math.abs(a.served - b.served) < 1e-6 &&
-  a.used.length === b.used.length &&
-  a.used.every(({ port, share }, i) => port === b.used[i]!.port && Math.abs(share - b.used[i]!.share) < 1e-9);

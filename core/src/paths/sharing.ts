@@ -1,4 +1,4 @@
-import { fnv1a32, mix32, type IpAddress } from '../address';
+import { fnv1a32, mix32, parseIp, type IpAddress } from '../address';
 
 /** A flow of packets that belong together. */
 export interface Flow {
@@ -9,6 +9,18 @@ export interface Flow {
   /** 0 where the protocol has none. */
   readonly sourcePort: number;
   readonly port: number;
+  /** Mark that its packets bear (RFC 2474); absent: 0. */
+  readonly dscp?: number;
+}
+
+/** A flow between two addresses. @returns null where one of them is none, or they are of different versions. */
+export function flowBetween(
+  source: string,
+  destination: string,
+  ends: Pick<Flow, 'protocol' | 'sourcePort' | 'port' | 'dscp'>,
+): Flow | null {
+  const [from, to] = [parseIp(source), parseIp(destination)];
+  return from && to && from.version === to.version ? { ...ends, source: from, destination: to } : null;
 }
 
 /** An uplink as far as flows are shared among several. */

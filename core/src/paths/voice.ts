@@ -11,7 +11,15 @@ export interface VoicePath {
 }
 
 /** What a call begins with that nothing impairs (ITU-T G.107 §7). */
-const BEST = 93.2;
+export const BEST_RATING = 93.2;
+/** G.711 with concealment of losses, as calls over packets mostly have it (ITU-T G.113 appendix I). */
+export const codecOfCalls: Codec = { impairment: 0, robustness: 25.1 };
+/** Milliseconds that a codec and its packets take by themselves. */
+const CODEC_MS = 25;
+
+/** Milliseconds from mouth to ear over a path: half of the round trip, a buffer of twice the jitter, and the codec. */
+export const mouthToEar = ({ latency, jitter }: { readonly latency: number; readonly jitter: number }): number =>
+  latency / 2 + 2 * jitter + CODEC_MS;
 
 /** Impairment by codec and losses together (ITU-T G.107 §7.5). */
 export function effectiveImpairment({ impairment, robustness }: Codec, { loss, burst = 1 }: VoicePath): number {
@@ -31,13 +39,24 @@ export const plainDelayImpairment = (delay: number): number =>
 
 /** How good a call is, from 0 to 100: the rating factor R. @param delays what delay takes away. */
 export const ratingOf = (codec: Codec, path: VoicePath, delays = delayImpairment): number =>
-  BEST - delays(path.delay) - effectiveImpairment(codec, path);
+  BEST_RATING - delays(path.delay) - effectiveImpairment(codec, path);
 
 /** The mean opinion score of a rating, from 1 to 4.5 (ITU-T G.107 annex B). */
 export function opinionOf(rating: number): number {
   if (rating <= 0) return 1;
   if (rating >= 100) return 4.5;
   return Math.max(1, 1 + 0.035 * rating + rating * (rating - 60) * (100 - rating) * 7e-6);
+}
+
+/** The lowest rating of calls that are at least as good as a mean opinion score, from 1 to 4.5. */
+export function ratingForOpinion(opinion: number): number {
+  let [low, high] = [0, 100];
+  for (let i = 0; i < 50; i++) {
+    const middle = (low + high) / 2;
+    if (opinionOf(middle) >= opinion) high = middle;
+    else low = middle;
+  }
+  return high;
 }
 
 /** Share of calls that find every channel taken (Erlang B). @param load in erlangs. @throws RangeError for less than none. */

@@ -7,4 +7,6 @@ export * from './rollout.contract';
 export * from './step-count';
 export * from './wave.contract';
 export * from './waves';
+export { holderOf } from './facts';
+export { resolvedCourses } from './parts/courses';
 export { serverDocument } from './parts/radius';

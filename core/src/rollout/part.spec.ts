@@ -68,7 +68,10 @@ test('an edit of one port makes one document anew; the others are the very same 
 const ALWAYS = ['format', 'kind', 'device', 'site', 'management', 'ports'];
 const SOMETIMES = ['light', 'classes'];
 const OF_KIND: Readonly<Record<DeviceDocument['kind'], { readonly has: string[]; readonly may: string[] }>> = {
-  gateway: { has: ['interfaces', 'addressServices', 'uplinks'], may: ['relays', 'interfaces6', 'policy', 'tunnels'] },
+  gateway: {
+    has: ['interfaces', 'addressServices', 'uplinks'],
+    may: ['relays', 'interfaces6', 'policy', 'tunnels', 'courses'],
+  },
   switch: { has: ['vlans'], may: ['addressServices', 'list'] },
   ap: { has: ['ssids'], may: ['interfaces', 'addressServices', 'radios', 'tunnel'] },
 };

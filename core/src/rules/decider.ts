@@ -96,6 +96,24 @@ export class Decider {
     return this.rules.filter((each) => found.has(this.numberOf(each)));
   }
 
+  /** Whether any packet is matched by both of two rules, whoever decides it. */
+  overlap(a: PacketRule, b: PacketRule): boolean {
+    return VERSIONS.some((version) => {
+      const space = this.space(version);
+      const [of, with_] = [this.matched(a, version), this.matched(b, version)];
+      return space.subtract(of, with_) !== of;
+    });
+  }
+
+  /** Whether a rule matches packets that no rule of the list does. */
+  leaves(rule: PacketRule): boolean {
+    return VERSIONS.some((version) => {
+      const space = this.space(version);
+      const taken = space.map(this.decisions(version), (value) => Number(value > 0));
+      return space.subtract(this.matched(rule, version), taken) !== space.none;
+    });
+  }
+
   private half(version: IpVersion): Half {
     const space = new PacketSpace(version);
     return {

@@ -76,11 +76,19 @@ export function pointOf({ version, source, destination, protocol, sourcePort, po
 const inBox = (box: Box, point: Point): boolean =>
   box.every((spans, axis) => !spans || spans.some(({ first, end }) => point[axis]! >= first && point[axis]! < end));
 
+/** Tells whether a packet is matched by a rule; for one that is asked again and again. */
+export function matcherOf(rule: Pick<PacketRule, 'source' | 'destination' | 'services'>): (packet: Packet) => boolean {
+  const boxes = { 4: boxesOf(rule, 4), 6: boxesOf(rule, 6) };
+  return (packet) => {
+    const point = pointOf(packet);
+    return boxes[packet.version].some((box) => inBox(box, point));
+  };
+}
+
 /**
  * The first rule that matches a packet, by trying one after the other; null where none does. The definition that the
  * diagrams are held against.
  */
 export function firstMatch(rules: readonly PacketRule[], packet: Packet): PacketRule | null {
-  const point = pointOf(packet);
-  return rules.find((rule) => boxesOf(rule, packet.version).some((box) => inBox(box, point))) ?? null;
+  return rules.find((rule) => matcherOf(rule)(packet)) ?? null;
 }

@@ -130,6 +130,24 @@ const leaving: fc.Arbitrary<Edit> = fc
     const from = here(now).leaving?.[gateway.id] ?? null;
     return { type: 'uplink.leaving', siteId, deviceId: gateway.id, from, to: { begins, back, stay } };
   });
+const courses: fc.Arbitrary<Edit> = fc
+  .tuple(nth(3), nth(4), fc.uniqueArray(oneOf('wan1', 'wan2', '4'), { minLength: 1, maxLength: 3 }), yes, nth(3))
+  .map(([n, segment, ports, shares, what]) => (now) => {
+    const id = sampleId(9, n);
+    const old = here(now).courses?.find((each) => each.id === id);
+    if (old && what === 0) return { type: 'course.remove', siteId, courseId: id };
+    const how = shares ? ('share' as const) : ('first' as const);
+    const said = { ports, how, turn: segment, needs: what === 1 ? { latency: 100, voice: 3.8 } : null };
+    if (old) {
+      const from = { ports: old.ports, how: old.how, turn: old.turn, needs: old.needs ?? null };
+      return { type: 'course.set', siteId, courseId: id, from, to: said };
+    }
+    const name = here(now).segments[segment]?.name;
+    const from = [name === undefined ? { kind: 'any' as const } : { kind: 'segment' as const, name }];
+    const course = { id, deviceId: gateway.id, name: `Course ${n}`, from, to: [{ kind: 'any' as const }], ...said };
+    const services = [{ protocol: 'tcp' as const, ports: ['443'] }];
+    return { type: 'course.add', siteId, course: { ...course, services, otherwise: shares ? 'usual' : 'nothing' } };
+  });
 const duties: fc.Arbitrary<Edit> = fc.tuple(nth(3), yes, nth(20)).map(([segment, given, storm]) => (now) => {
   const duty = here(now).duties?.[0];
   if (!duty) {
@@ -222,6 +240,7 @@ export const anyEdit = fc.oneof(
   mesh,
   uplinks,
   leaving,
+  courses,
   rules,
   sets,
   guarantees,

@@ -1,19 +1,37 @@
-import { togetherOf, usesOf, watchOf, type GatewayDocument, type UplinkDocument } from '@iron-lattice/core/document';
-import type { Capacity, DrilledMishap, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
+import {
+  courseRule,
+  coursePicker,
+  togetherOf,
+  usesOf,
+  watchOf,
+  type GatewayDocument,
+  type UplinkDocument,
+} from '@iron-lattice/core/document';
+import type {
+  Capacity,
+  CourseReport,
+  DrilledMishap,
+  PathChange,
+  PathReport,
+  PathsReport,
+} from '@iron-lattice/core/line';
 import {
   checked,
+  Course,
   healthy,
   pickUplink,
+  Rounds,
   Together,
   unplugged,
+  type CourseUse,
   type Flow,
   type Health,
   type UsedUplink,
 } from '@iron-lattice/core/paths';
 import type { Given, Providers, Weather } from './providers';
 
-/** Rounds that loss and delay are told of, and changes that are kept. */
-const [ROUNDS, CHANGES] = [50, 20];
+/** Changes that are kept. */
+const CHANGES = 20;
 
 /** One uplink as its gateway knows it. */
 interface Watched {
@@ -25,12 +43,20 @@ interface Watched {
   /** Since when it has its address, in milliseconds since 1970. */
   since: number;
   health: Health;
-  /** Milliseconds of the latest rounds; null: nothing answered. */
-  rounds: (number | null)[];
-  jitter: number;
+  rounds: Rounds;
   timer: NodeJS.Timeout | null;
   /** Sessions that began on it since they are counted. */
   sessions: number;
+}
+
+/** What leaves otherwise than the rest, as its gateway knows it. */
+interface Steered {
+  readonly course: Course;
+  readonly name: string;
+  /** By what, in words, so that a change is noticed. */
+  usedBefore: string;
+  /** Sessions that began since they are counted, by port. */
+  readonly sessions: Map<string, number>;
 }
 
 /** How a gateway leaves: its uplinks, what checks make of them, which are used, and where sessions stay. */
@@ -43,6 +69,8 @@ export class GatewayPaths {
   private usedBefore = '';
   private counted = 0;
   private due: NodeJS.Timeout | null = null;
+  private courses: readonly Steered[] = [];
+  private courseOf: (flow: Flow) => string | null = () => null;
   private readonly drills: NodeJS.Timeout[] = [];
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
@@ -68,10 +96,10 @@ export class GatewayPaths {
       const old = before.get(uplink.port);
       const stays = old && old.given.address !== null && old.given.address === given.address;
       const start = given.address === null ? unplugged(healthy(at), at) : healthy(at);
-      const kept = stays ? old : { since: at, health: start, rounds: [], jitter: 0 };
-      const { since, health, rounds, jitter } = kept;
+      const kept = stays ? old : { since: at, health: start, rounds: new Rounds() };
+      const { since, health, rounds } = kept;
       const had = given.address !== null || (old?.had ?? false);
-      return { uplink, socket, given, had, since, health, rounds, jitter, timer: null, sessions: 0 };
+      return { uplink, socket, given, had, since, health, rounds, timer: null, sessions: 0 };
     });
     this.together = new Together(usesOf(document.uplinks), togetherOf(document.leaving));
     for (const { uplink, health, given } of this.uplinks) {
@@ -80,6 +108,16 @@ export class GatewayPaths {
     }
     this.pinned.clear();
     this.usedBefore = this.usedWords(at);
+    const told = document.courses ?? [];
+    this.courseOf = coursePicker(told);
+    this.courses = told.map((each) => ({
+      ...{ course: new Course(courseRule(each)), name: each.name, usedBefore: '', sessions: new Map() },
+    }));
+    for (const one of this.courses) {
+      for (const { uplink, rounds } of this.uplinks)
+        if (rounds.count > 0) one.course.measured(uplink.port, rounds.measure());
+      one.usedBefore = wordsOf(this.useOf(one, at).used);
+    }
     this.counted = at;
     if (this.ticks) for (const each of this.uplinks) this.wait(each, Math.random());
   }
@@ -94,7 +132,7 @@ export class GatewayPaths {
       }
       each.given = given;
       each.since = at;
-      each.rounds = [];
+      each.rounds = new Rounds();
       each.had ||= given.address !== null;
       this.together.link(each.uplink.port, given.address !== null);
       if (given.address === null) this.put(each, unplugged(each.health, at), at, given.why);
@@ -127,12 +165,17 @@ export class GatewayPaths {
 
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
   by(flow: Flow, at = Date.now()): UplinkDocument | null {
-    const used = this.used(at);
-    const key = `${flow.protocol} ${flow.source.value} ${flow.sourcePort} ${flow.destination.value} ${flow.port}`;
+    const id = this.courseOf(flow);
+    const steered = this.courses.find(({ course }) => course.rule.id === id);
+    const use = steered ? this.useOf(steered, at) : null;
+    const used = use?.used ?? this.used(at);
+    const key = `${flow.protocol} ${flow.source.value} ${flow.sourcePort} ${flow.destination.value} ${flow.port} ${flow.dscp ?? 0}`;
     const stays = this.pinned.get(key);
     const before = stays === undefined ? undefined : this.uplinks.find(({ uplink }) => uplink.port === stays);
     const isUsed = used.some(({ port }) => port === stays);
-    if (before && (isUsed || (this.document?.leaving?.stay !== false && before.health.good))) return before.uplink;
+    const mayStay = !use || use.usual || steered!.course.rule.ports.includes(stays ?? '');
+    if (before && (isUsed || (mayStay && this.document?.leaving?.stay !== false && before.health.good)))
+      return before.uplink;
     const ids = used.map(({ weight, port }) => ({
       weight,
       id: this.uplinks.findIndex(({ uplink }) => uplink.port === port),
@@ -141,9 +184,21 @@ export class GatewayPaths {
     const found = picked && this.uplinks[picked.id];
     if (!found) return null;
     if (this.pinned.size >= MOST_SESSIONS) this.pinned.clear();
-    this.pinned.set(key, found.uplink.port);
-    found.sessions++;
+    const { port } = found.uplink;
+    this.pinned.set(key, port);
+    if (steered) steered.sessions.set(port, (steered.sessions.get(port) ?? 0) + 1);
+    else found.sessions++;
     return found.uplink;
+  }
+
+  /** How a course leaves now. */
+  private useOf({ course }: Steered, at: number): CourseUse {
+    const weights = new Map(usesOf(this.document?.uplinks ?? []).map(({ port, weight }) => [port, weight]));
+    return course.use({
+      isUsable: (port) => this.has(port) && this.together.isUsable(port, at),
+      weightOf: (port) => weights.get(port) || 1,
+      usual: this.used(at),
+    });
   }
 
   /** Whether anything gets out by what is used. */
@@ -206,11 +261,10 @@ export class GatewayPaths {
         had,
         health,
         rounds,
-        jitter,
         sessions,
       } = each;
       const plugged = this.providers.at(socket) !== undefined;
-      const heard = rounds.filter((ms): ms is number => ms !== null);
+      const { loss, delay } = rounds.over();
       return {
         port,
         state:
@@ -229,14 +283,20 @@ export class GatewayPaths {
         ...(standing.has(port) ? { standby: true as const } : {}),
         ...(given.address === null ? { why: given.why } : { gateway: given.gateway, dns: given.dns, given: since }),
         ...(health.flaps > 0 ? { flaps: health.flaps } : {}),
-        ...(rounds.length > 0 ? { loss: round(1 - heard.length / rounds.length, 2) } : {}),
-        ...(heard.length > 0
-          ? { delay: round(heard.reduce((sum, ms) => sum + ms, 0) / heard.length, 0), jitter: round(jitter, 0) }
-          : {}),
+        ...(rounds.count > 0 ? { loss: round(loss, 2) } : {}),
+        ...(delay === null ? {} : { delay: round(delay, 0), jitter: round(rounds.jitter, 0) }),
         sessions,
       };
     });
-    return { uplinks, counted: this.counted, changes: this.changes };
+    const courses = this.courses.map((one): CourseReport => {
+      const { used: by, meets, usual } = this.useOf(one, at);
+      const sessions = [...one.sessions].map(([port, count]) => ({ port, sessions: count }));
+      return { id: one.course.rule.id, uses: by.map(({ port }) => port), meets, usual, sessions };
+    });
+    return {
+      ...{ uplinks, counted: this.counted, changes: this.changes },
+      ...(courses.length > 0 ? { courses } : {}),
+    };
   }
 
   private wait(each: Watched, part = 1): void {
@@ -264,11 +324,11 @@ export class GatewayPaths {
       (best, one) => (one !== null && (best === null || one < best) ? one : best),
       null,
     );
-    const last = each.rounds.findLast((one) => one !== null);
-    if (ms !== null && last !== undefined && last !== null) each.jitter += (Math.abs(ms - last) - each.jitter) / 16;
-    each.rounds = [...each.rounds.slice(1 - ROUNDS), ms];
+    each.rounds.add(ms);
     const tell = (known: number): void => {
       if (each.given.address === null || !this.uplinks.includes(each)) return;
+      for (const { course } of this.courses) course.measured(each.uplink.port, each.rounds.measure());
+      this.steer(known);
       this.put(
         each,
         checked(each.health, ms !== null, known, watch),
@@ -307,8 +367,27 @@ export class GatewayPaths {
       const found = this.uplinks.find(({ uplink }) => uplink.port === port);
       if (!found?.health.good) this.pinned.delete(key);
     }
+    this.steer(at);
     this.changed();
     this.waitForDue(at);
+  }
+
+  /** Looks whether courses leave by others now. */
+  private steer(at: number): void {
+    for (const one of this.courses) {
+      const { used, meets, usual } = this.useOf(one, at);
+      const words = wordsOf(used);
+      if (words === one.usedBefore) continue;
+      const why = usual ? 'none of its own is good' : meets ? '' : used.length > 0 ? 'none meets what it needs' : '';
+      const uses = used.map(({ port }) => port);
+      this.changes = [
+        ...this.changes.slice(1 - CHANGES),
+        { at, port: '', what: 'steered', course: one.name, why, uses },
+      ];
+      one.usedBefore = words;
+      one.sessions.clear();
+      this.changed();
+    }
   }
 
   private waitForDue(at: number): void {
@@ -319,12 +398,10 @@ export class GatewayPaths {
     this.due.unref();
   }
 
-  private usedWords = (at: number): string =>
-    this.used(at)
-      .map(({ port }) => port)
-      .join(' ');
+  private usedWords = (at: number): string => wordsOf(this.used(at));
 }
 
+const wordsOf = (used: readonly UsedUplink[]): string => used.map(({ port }) => port).join(' ');
 /** Sessions whose uplinks are remembered. */
 const MOST_SESSIONS = 20_000;
 const round = (value: number, places: number): number => Number(value.toFixed(places));

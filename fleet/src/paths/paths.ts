@@ -1,6 +1,4 @@
-import { parseIp } from '@iron-lattice/core/address';
 import type { PathsReport } from '@iron-lattice/core/line';
-import type { Flow } from '@iron-lattice/core/paths';
 import type { DeviceDocument } from '@iron-lattice/core/document';
 import { GatewayPaths } from './gateway-paths';
 import type { Providers } from './providers';
@@ -66,16 +64,4 @@ export class Paths<Box extends Leaver = Leaver> {
   }
 
   report = (box: Box): PathsReport | null => this.of(box)?.report() ?? null;
-}
-
-/** A session over TCP, by its ends. */
-export function flowOf(
-  source: string,
-  destination: string,
-  sourcePort: number,
-  port: number,
-  protocol = 6,
-): Flow | null {
-  const [from, to] = [parseIp(source), parseIp(destination)];
-  return from && to ? { protocol, source: from, destination: to, sourcePort, port } : null;
 }

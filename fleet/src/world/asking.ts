@@ -3,6 +3,7 @@ import { formatMac, parseIp } from '@iron-lattice/core/address';
 import { asksWho, type PortalDocument, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
+import { flowBetween, type Flow } from '@iron-lattice/core/paths';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { ClientReport, LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
@@ -11,7 +12,7 @@ import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
 import { askedKey, ringAnswer, type Admitted } from './keys';
 import { isShut } from './plant';
 import { atPort, type PortClient } from './port-door';
-import { flowOf, type Paths } from '../paths/paths';
+import type { Paths } from '../paths/paths';
 import type { Namer } from './named';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
@@ -24,6 +25,8 @@ export const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-
 export interface Wanted {
   readonly protocol: 'icmp' | 'tcp' | 'udp';
   readonly port?: number;
+  /** Mark that its packets bear (RFC 2474). */
+  readonly dscp?: number;
 }
 /** Whether somebody answered, and where it ended if not. */
 export interface Got {
@@ -385,11 +388,12 @@ export class Asking {
     gateway: Box,
     from: string | null,
     target: string,
-    { protocol, port }: Wanted,
+    wanted: Wanted,
     own: boolean,
     mac: string | undefined,
     isBox: boolean,
   ): Got {
+    const { protocol, port } = wanted;
     const offers = (offered: ReadonlySet<string>): Got => {
       const ok = protocol === 'icmp' || offered.has(`${protocol} ${port}`);
       return { ok, why: ok ? `${target} answers.` : `${target} is there and offers nothing on ${protocol} ${port}.` };
@@ -401,7 +405,7 @@ export class Asking {
     }
     if (isBox) return offers(new Set());
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
-    const way = this.wayOut(gateway, from, target, port ?? 0);
+    const way = this.wayOut(gateway, from, target, wanted);
     if (!way.ok) return way;
     // The controller’s portal is asked where its boxes say that it is.
     const ports = target === this.world.controller ? this.world.guests.ports() : [];
@@ -409,9 +413,9 @@ export class Asking {
   }
 
   /** Whether a packet gets out by the uplink that its gateway has it leave by. */
-  private wayOut(gateway: Box, from: string | null, target: string, port: number): Got {
+  private wayOut(gateway: Box, from: string | null, target: string, wanted: Wanted): Got {
     const paths = this.world.paths.of(gateway);
-    const flow = flowOf(from ?? '0.0.0.0', target, CLIENT_PORT, port);
+    const flow = flowTo(from, target, wanted);
     const uplink = flow && paths?.by(flow);
     if (!paths || !uplink) return { ok: false, why: 'The gateway has no uplink that is up.' };
     const { port: name, translate } = uplink;
@@ -430,7 +434,7 @@ export class Asking {
     const arrived = this.get(asker, target, { protocol: 'icmp' }).ok;
     if (face === target) return { hops: [face], arrived };
     const paths = this.world.paths.of(gateway.box);
-    const flow = flowOf(asker.address ?? '0.0.0.0', target, CLIENT_PORT, 0);
+    const flow = flowTo(asker.address, target, { protocol: 'icmp' });
     const uplink = flow && paths?.by(flow);
     const given = uplink && paths?.givenAt(uplink.port);
     const inside = this.world.seenFrom(serial).some((each) => each.address === target);
@@ -467,8 +471,8 @@ export class Asking {
       const face = this.world.faceOf(asker.gateway);
       if (face) this.get(asker, face, { protocol: 'udp', port: 53 });
       for (const talk of client.talks ?? ['198.51.100.81 tcp 443']) {
-        const [target, protocol, port] = talk.split(' ') as [string, Wanted['protocol'], string];
-        this.get(asker, target, { protocol, port: Number(port) });
+        const [target, protocol, port, mark] = talk.split(' ') as [string, Wanted['protocol'], string, string?];
+        this.get(asker, target, { protocol, port: Number(port), ...(mark ? { dscp: Number(mark) } : {}) });
       }
       this.beginSessions(gateway, address);
     }
@@ -479,7 +483,8 @@ export class Asking {
     const paths = this.world.paths.of(gateway);
     for (let i = 0; i < SESSIONS_A_ROUND; i++) {
       this.nextPort = this.nextPort >= 65_535 ? CLIENT_PORT + 1 : this.nextPort + 1;
-      const flow = flowOf(address, `198.51.100.${1 + (this.nextPort % 250)}`, this.nextPort, 443);
+      const target = `198.51.100.${1 + (this.nextPort % 250)}`;
+      const flow = flowBetween(address, target, { protocol: 6, sourcePort: this.nextPort, port: 443 });
       if (flow) paths?.by(flow);
     }
   }
@@ -494,6 +499,15 @@ export class Asking {
     return document.kind === 'gateway' ? document.interfaces.map((face) => face.address.split('/')[0]!) : [];
   }
 }
+
+/** What somebody’s packets are to a gateway that chooses how they leave. */
+const flowTo = (from: string | null, target: string, { protocol, port = 0, dscp }: Wanted): Flow | null =>
+  flowBetween(from ?? '0.0.0.0', target, {
+    ...{ protocol: PROTOCOL_NUMBERS[protocol], sourcePort: protocol === 'icmp' ? 0 : CLIENT_PORT, port },
+    ...(dscp === undefined ? {} : { dscp }),
+  });
+/** Numbers of protocols (IANA). */
+const PROTOCOL_NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
 
 const heldBy = (portal: PortalDocument | undefined, mac: string): HeldAt | undefined =>
   portal ? { portal, mac } : undefined;

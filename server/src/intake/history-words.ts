@@ -34,6 +34,11 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'path.gone': (d) => `Uplink ${text(d, 'port')} is gone: ${text(d, 'why')} ${usesWords(d)}`,
   'path.back': (d) => `Uplink ${text(d, 'port')} is good again. ${usesWords(d)}`,
   'path.used': (d) => usesWords(d),
+  'path.steered': (d) => `The course “${text(d, 'course')}” leaves otherwise. ${usesWords(d)}`,
+  'path.rehearsal-kept': (d) => `The rehearsal “${text(d, 'name')}” was kept.`,
+  'path.rehearsal-dropped': (d) => `The rehearsal “${text(d, 'name')}” is kept no longer.`,
+  'path.rehearsal-failed': (d) =>
+    `The kept rehearsal “${text(d, 'name')}” would have somebody wait ${text(d, 'worst')} s, which was to be ${text(d, 'most')} s at most.`,
   'path.by-hand': (d) => `Uplinks that are good were taken again by hand. ${usesWords(d)}`,
   'path.drill': (d) =>
     `A rehearsal was played on its uplinks: ${text(d, 'mishaps')} ${d['mishaps'] === 1 ? 'mishap' : 'mishaps'}.`,

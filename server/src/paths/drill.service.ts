@@ -7,7 +7,6 @@ import {
   type DrillForecast,
   type DrillView,
   type Mishap,
-  type PathChangeView,
   type Phase,
   type Rehearsed,
 } from '@iron-lattice/core/paths';
@@ -19,7 +18,7 @@ import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
 import { note } from '../platform/journal';
 import { rosterDeviceOf } from '../roster/device.model';
-import type { PathService } from './path.service';
+import { changeOf, type ChangeRow, type PathService } from './path.service';
 
 /** How much earlier than it was asked for a drill may have begun by the gateway’s clock, in milliseconds. */
 const EARLY_MS = 2000;
@@ -46,22 +45,33 @@ export class DrillService {
   /** Has a gateway play mishaps on its own uplinks. @throws AppError when it cannot be asked, or one is already under way. */
   async play(deviceId: string, mishaps: readonly DrilledMishap[], personId: string): Promise<{ readonly id: string }> {
     const { gateway, of, device, siteId } = await this.asked(deviceId, mishaps);
-    if ((await this.of(siteId)).some((each) => each.deviceId === deviceId && isUnderWay(each)))
-      throw new AppError('command.refused', `${device.name} plays something already. Wait until that is over.`);
     const predicted = await this.heavy.run('rehearsal', gateway, of, endOf(of) + DRILL_AFTER, 'mean');
     const [id, at] = [randomUUID(), new Date(clock.now())];
-    const { ok, text } = await this.commands.ask(deviceId, 'drill', '', { personId, mishaps });
-    if (!ok) throw new AppError('command.refused', text);
-    await this.database.query(
-      `INSERT INTO path_drill (id, site_id, device_id, person_id, at, mishaps, predicted)
-       VALUES (:id, :siteId, :deviceId, :personId, :at, :mishaps, :predicted)`,
-      {
-        replacements: {
-          ...{ id, siteId, deviceId, personId, at },
-          ...{ mishaps: JSON.stringify(of), predicted: JSON.stringify(predicted) },
-        },
-      },
-    );
+    // Of two who ask at once one is first: the gateway’s row is held while what is under way is looked at.
+    const isFirst = await this.database.transaction(async (transaction) => {
+      const replacements = {
+        ...{ id, siteId, deviceId, personId, at, mishaps: JSON.stringify(of), predicted: JSON.stringify(predicted) },
+      };
+      await this.database.query('SELECT id FROM device WHERE id = :deviceId FOR UPDATE', { replacements, transaction });
+      const [rows] = await this.database.query(
+        `INSERT INTO path_drill (id, site_id, device_id, person_id, at, mishaps, predicted)
+         SELECT :id, :siteId, :deviceId, :personId, :at, :mishaps, :predicted WHERE NOT EXISTS (
+           SELECT 1 FROM path_drill r, jsonb_array_elements(r.mishaps) m WHERE r.device_id = :deviceId
+           AND r.at + coalesce(m->>'to', m->>'from')::numeric * interval '1 second' > :at)
+         RETURNING id`,
+        { replacements, transaction },
+      );
+      return rows.length > 0;
+    });
+    if (!isFirst)
+      throw new AppError('command.refused', `${device.name} plays something already. Wait until that is over.`);
+    try {
+      const { ok, text } = await this.commands.ask(deviceId, 'drill', '', { personId, mishaps });
+      if (!ok) throw new AppError('command.refused', text);
+    } catch (error) {
+      await this.database.query('DELETE FROM path_drill WHERE id = :id', { replacements: { id } });
+      throw error;
+    }
     await note(this.database, personId, 'path.drill', { mishaps: of.length }, undefined, deviceId);
     return { id };
   }
@@ -99,14 +109,14 @@ export class DrillService {
     return Promise.all(
       rows.map(async ({ device_id: deviceId, at, ...row }): Promise<DrillView> => {
         const end = new Date(at.getTime() + (endOf(row.mishaps) + DRILL_AFTER) * 1000);
-        const changes = await this.select<Omit<PathChangeView, 'deviceId' | 'at'> & { at: Date }>(
-          `SELECT at, port, what, why, uses FROM path_change
+        const changes = await this.select<ChangeRow>(
+          `SELECT at, port, what, course, why, uses FROM path_change
            WHERE device_id = :deviceId AND at BETWEEN :from AND :end ORDER BY at LIMIT 200`,
           { deviceId, from: new Date(at.getTime() - EARLY_MS), end },
         );
         return {
           ...{ ...row, deviceId, at: at.toISOString() },
-          changes: changes.map((change) => ({ ...change, deviceId, at: change.at.toISOString() })),
+          changes: changes.map((change) => changeOf(deviceId, change)),
         };
       }),
     );
@@ -119,4 +129,3 @@ export class DrillService {
 
 /** When the last mishap ends, in seconds. */
 const endOf = (mishaps: readonly Mishap[]): number => Math.max(...mishaps.map(({ from, to }) => to ?? from));
-const isUnderWay = ({ at, mishaps }: DrillView): boolean => Date.parse(at) + endOf(mishaps) * 1000 > clock.now();

@@ -51,12 +51,17 @@ export class FailureService {
     return devices.flatMap((row): FailingGateway[] => {
       const site = row.siteId === null ? undefined : intent.sites.get(row.siteId);
       if (!site || row.hardware?.kind !== 'gateway') return [];
-      const { uplinks, leaving } = site;
+      const { uplinks, leaving, courses } = site;
+      const mine = courses?.filter(({ deviceId }) => deviceId === row.id) ?? [];
       const report = facts.get(row.id);
       return [
         {
           siteId: site.id,
-          site: { ...(uplinks ? { uplinks } : {}), ...(leaving ? { leaving } : {}) },
+          site: {
+            ...(uplinks ? { uplinks } : {}),
+            ...(leaving ? { leaving } : {}),
+            ...(mine.length > 0 ? { courses: mine } : {}),
+          },
           device: rosterDeviceOf(row),
           facts: report ? { uplinks: report.uplinks.map((one) => ({ ...one, address: null })) } : null,
         },

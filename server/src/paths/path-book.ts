@@ -16,7 +16,7 @@ const HOUR_MS = 3_600_000;
 const AHEAD_MS = 300_000;
 
 /** What is kept of a report: uplinks, and the address that each was given. */
-export interface KeptPaths extends Pick<PathsReport, 'uplinks' | 'counted'> {
+export interface KeptPaths extends Pick<PathsReport, 'uplinks' | 'counted' | 'courses'> {
   readonly addresses: Readonly<Record<string, string | null>>;
 }
 interface Entry {
@@ -63,8 +63,11 @@ export class PathBook {
     const state = leavingState(paths.uplinks);
     const before = this.remembered.get(deviceId) ?? { told: '', lastAt: 0, hour: 0, written: 0, skipped: 0 };
     const addresses = Object.fromEntries(uplinks.map(({ port, address }) => [port, address]));
-    this.now.put(deviceId, { report: { uplinks: paths.uplinks, counted: paths.counted, addresses }, state });
-    const told = `${state} ${paths.uplinks.map(({ port, state: one, used }) => `${port} ${one} ${used}`).join()}`;
+    const { courses } = paths;
+    const report = { uplinks: paths.uplinks, counted: paths.counted, addresses, ...(courses ? { courses } : {}) };
+    this.now.put(deviceId, { report, state });
+    const steered = (courses ?? []).map(({ id, uses, meets }) => `${id} ${uses.join()} ${meets}`);
+    const told = `${state} ${paths.uplinks.map(({ port, state: one, used }) => `${port} ${one} ${used}`).join()} ${steered.join()}`;
     const fresh = paths.changes.filter(({ at }) => at > before.lastAt);
     const isNew = told !== before.told;
     const after = { ...before, told, lastAt: Math.max(before.lastAt, ...fresh.map(({ at }) => at)) };
@@ -96,12 +99,12 @@ export class PathBook {
     if (taken.length === 0) return;
     const rows = taken.map((change) => ({ ...change, at: Math.min(change.at, now + AHEAD_MS) }));
     await this.database.query(
-      `WITH told AS (SELECT * FROM jsonb_to_recordset(:rows::jsonb) AS r(at numeric, port text, what text, why text, uses jsonb)),
-       kept AS (INSERT INTO path_change (device_id, at, port, what, why, uses)
-         SELECT :deviceId, to_timestamp(at / 1000.0), port, what, why, ARRAY(SELECT jsonb_array_elements_text(uses)) FROM told
+      `WITH told AS (SELECT * FROM jsonb_to_recordset(:rows::jsonb) AS r(at numeric, port text, what text, course text, why text, uses jsonb)),
+       kept AS (INSERT INTO path_change (device_id, at, port, what, course, why, uses)
+         SELECT :deviceId, to_timestamp(at / 1000.0), port, what, coalesce(course, ''), why, ARRAY(SELECT jsonb_array_elements_text(uses)) FROM told
          ON CONFLICT DO NOTHING RETURNING *)
        INSERT INTO journal (person_id, act, detail, device_id)
-       SELECT NULL, 'path.' || what, jsonb_build_object('port', port, 'why', why, 'uses', uses, 'at', at), device_id FROM kept ORDER BY at`,
+       SELECT NULL, 'path.' || what, jsonb_build_object('port', port, 'course', course, 'why', why, 'uses', uses, 'at', at), device_id FROM kept ORDER BY at`,
       { replacements: { deviceId, rows: JSON.stringify(rows) } },
     );
   }

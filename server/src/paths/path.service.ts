@@ -10,6 +10,15 @@ import type { CommandService } from '../line/command.service';
 import { AppError } from '../platform/app-error';
 import type { KeptPaths } from './path-book';
 
+/** A change as it is kept. */
+export type ChangeRow = Omit<PathChangeView, 'deviceId' | 'at'> & { readonly at: Date };
+
+/** A change as people see it. */
+export const changeOf = (deviceId: string, { at, course, ...change }: ChangeRow): PathChangeView => ({
+  ...{ deviceId, at: at.toISOString(), ...change },
+  ...(course ? { course } : {}),
+});
+
 /** How sites leave, as people see it. */
 export class PathService {
   constructor(
@@ -25,8 +34,8 @@ export class PathService {
          WHERE d.site_id = :siteId ORDER BY d.name`,
         { siteId },
       ),
-      this.select<Omit<PathChangeView, 'deviceId' | 'at'> & { device_id: string; at: Date }>(
-        `SELECT c.device_id, c.at, c.port, c.what, c.why, c.uses FROM path_change c JOIN device d ON d.id = c.device_id
+      this.select<ChangeRow & { device_id: string }>(
+        `SELECT c.device_id, c.at, c.port, c.what, c.course, c.why, c.uses FROM path_change c JOIN device d ON d.id = c.device_id
          WHERE d.site_id = :siteId ORDER BY c.at DESC LIMIT :most`,
         { siteId, most: MOST_CHANGES_TOLD },
       ),
@@ -35,8 +44,9 @@ export class PathService {
       gateways: gateways.map(({ device_id: deviceId, at, state, report }) => ({
         ...{ deviceId, at: at.toISOString(), state, counted: new Date(report.counted).toISOString() },
         uplinks: report.uplinks.map((one) => ({ ...one, address: report.addresses[one.port] ?? null })),
+        ...(report.courses ? { courses: report.courses } : {}),
       })),
-      changes: changes.map(({ device_id: deviceId, at, ...change }) => ({ deviceId, at: at.toISOString(), ...change })),
+      changes: changes.map(({ device_id: deviceId, ...row }) => changeOf(deviceId, row)),
     };
   }
 

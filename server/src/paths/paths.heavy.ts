@@ -1,5 +1,5 @@
-import { FAILS_AT, failuresOf, rehearsedGateway } from '@iron-lattice/core/assess';
-import type { RosterDevice, UplinkSite } from '@iron-lattice/core/intent';
+import { FAILS_AT, failuresOf, rehearsedGateway, type Failure } from '@iron-lattice/core/assess';
+import type { RosterDevice, SitePart, UplinkSite } from '@iron-lattice/core/intent';
 import {
   rehearse,
   type GatewayPathsView,
@@ -14,7 +14,7 @@ import type { TasksOf } from '../platform/heavy';
 /** A gateway whose failures are looked at: what is said of its uplinks, and what it last told of them. */
 export interface FailingGateway {
   readonly siteId: string;
-  readonly site: UplinkSite;
+  readonly site: UplinkSite & Pick<SitePart, 'courses'>;
   readonly device: RosterDevice;
   readonly facts: Pick<GatewayPathsView, 'uplinks'> | null;
 }
@@ -33,15 +33,28 @@ function worstOf({ siteId, site, device, facts }: FailingGateway, most: 1 | 2): 
   const gateway = rehearsedGateway(site, device, facts);
   const failures = failuresOf(gateway, most);
   const good = gateway.uplinks.filter(({ linked }) => linked).length;
-  const [worst] = [...failures].sort((a, b) => b.worst.longest - a.worst.longest || b.mean.longest - a.mean.longest);
+  const waits = failures.flatMap((failure) => waitsIn(failure));
+  const [worst] = waits.sort((a, b) => b.longest - a.longest || b.usual - a.usual);
   const of = { siteId, deviceId: device.id, name: device.name, uplinks: gateway.uplinks.length, good };
   if (!worst) return { ...of, ports: [], what: 'cut', longest: null, usual: null, stays: false };
-  const { ports, what, mean } = worst;
+  const { ports, what, longest, usual, spans } = worst;
   // Somebody who waits until the end of what was looked at would wait for as long as it lasts.
-  const stays = worst.worst.spans.some(
+  const stays = spans.some(
     ({ to, used }) => to > FAILS_AT && used.length > 0 && used.every(({ port }) => !ports.includes(port)),
   );
-  return { ...of, ports, what, longest: worst.worst.longest, usual: mean.longest, stays };
+  const course = site.courses?.find(({ id }) => id === worst.course)?.name;
+  return { ...of, ports, what, longest, usual, stays, ...(course === undefined ? {} : { course }) };
+}
+
+/** Who waits in a failure, and for how long: what leaves as usual, and each course. */
+function waitsIn({ ports, what, mean, worst }: Failure) {
+  const of = { ports, what };
+  return [
+    { ...of, course: null, longest: worst.longest, usual: mean.longest, spans: worst.spans },
+    ...(worst.courses ?? []).map(({ id, longest, spans }, i) => ({
+      ...{ ...of, course: id, longest, usual: mean.courses?.[i]?.longest ?? longest, spans },
+    })),
+  ];
 }
 
 export const tasks: TasksOf<'worst-failures' | 'rehearsal'> = {

@@ -1,19 +1,22 @@
 import type { Stage } from '../stage';
 import * as first from './migrations/0029-paths';
+import * as courses from './migrations/0030-courses';
 import { DrillService } from './drill.service';
 import { FailureService } from './failure.service';
 import { PathBook } from './path-book';
 import { PathService } from './path.service';
+import { RehearsalService } from './rehearsal.service';
 import { pathsRoutes } from './paths.routes';
 
 export const paths: Stage = {
   name: 'paths',
-  migrations: [first],
+  migrations: [first, courses],
   heavy: new URL('./paths.heavy.ts', import.meta.url),
   // What became of uplinks is kept for three months; the journal keeps it for good.
   housekeeping: [
     `DELETE FROM path_change WHERE heard_at < now() - interval '90 days'`,
     `DELETE FROM path_drill WHERE at < now() - interval '90 days'`,
+    `DELETE FROM path_rehearsal_run WHERE at < now() - interval '90 days'`,
   ],
   open: ({ database, intents, lines, commands, heavy, bus, failed }) => {
     const book = new PathBook(database, bus, failed);
@@ -21,11 +24,14 @@ export const paths: Stage = {
       reported: (speaker, report) => book.reported(speaker, report),
     });
     const paths = new PathService(database, commands);
+    const rehearsals = new RehearsalService(database, intents, paths, heavy, bus);
+    intents.onLive((siteIds) => void rehearsals.runFor(siteIds).catch(failed));
     return {
       routes: pathsRoutes(
         paths,
         new DrillService(database, intents, paths, commands, heavy),
         new FailureService(database, intents, heavy, bus),
+        rehearsals,
       ),
       settle: () => book.close(),
     };

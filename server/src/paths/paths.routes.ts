@@ -1,12 +1,49 @@
 import { mishapsShape, type DrilledMishap } from '@iron-lattice/core/line';
+import { MOST_REHEARSAL_NAME } from '@iron-lattice/core/paths';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { FailureService } from './failure.service';
 import type { DrillService } from './drill.service';
+import type { RehearsalService } from './rehearsal.service';
 import type { PathService } from './path.service';
 
 /** How sites leave. */
-export const pathsRoutes = (paths: PathService, drills: DrillService, failures: FailureService): Route[] => [
+export const pathsRoutes = (
+  paths: PathService,
+  drills: DrillService,
+  failures: FailureService,
+  rehearsals: RehearsalService,
+): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/rehearsals',
+    summary: 'Rehearsals that a site keeps, with what they came to after each rollout',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => rehearsals.of(params['siteId']!),
+  }),
+  route<{ name: string; mishaps: readonly DrilledMishap[]; most: number }>({
+    method: 'post',
+    path: '/api/devices/:id/rehearsals',
+    summary: 'Keep a rehearsal of a gateway, in the place of another of its name',
+    who: CHANGERS,
+    status: 201,
+    params: { id: ID },
+    body: Joi.object({
+      name: Joi.string().trim().min(1).max(MOST_REHEARSAL_NAME).required(),
+      mishaps: mishapsShape.required(),
+      most: Joi.number().min(0).max(86_400).required(),
+    }),
+    handle: ({ params, body, caller }) => rehearsals.keep(params['id']!, body, caller.id),
+  }),
+  route({
+    method: 'delete',
+    path: '/api/sites/:siteId/rehearsals/:rehearsalId',
+    summary: 'Keep a rehearsal no longer',
+    who: CHANGERS,
+    params: { siteId: ID, rehearsalId: ID },
+    handle: ({ params, caller }) => rehearsals.drop(params['siteId']!, params['rehearsalId']!, caller.id),
+  }),
   route({
     method: 'get',
     path: '/api/failures',

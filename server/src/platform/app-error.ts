@@ -22,6 +22,7 @@ const STATUS = {
   'directory.changed': 409,
   'code.refused': 422,
   'visit.over': 409,
+  'rehearsal.refused': 422,
   'client.refused': 422,
   'client.changed': 409,
   'site.refused': 422,

@@ -15,18 +15,28 @@ export const applyGuarantee = editsOfList<GuaranteeOperation, KeptGuarantee, 'sc
   check: (intent, home, guarantee) => check(intent, home.kind === 'site' ? home : null, guarantee),
 });
 
-function check(intent: Intent, site: SitePart | null, { id, from, to, services, besides }: KeptGuarantee): Flaw[] {
+function check(intent: Intent, site: SitePart | null, guarantee: KeptGuarantee): Flaw[] {
+  const { id, kind, from, to, services, besides, within } = guarantee;
   const of = site ? { siteId: site.id } : { book: 'before' as const };
-  return checkRules(intent, of, [{ id, verdict: 'deny', from, to: [...to, ...(besides ?? [])], services }]).map(
+  const waits =
+    kind === 'served' && !(typeof within === 'number' && within >= 0 && within <= MOST_WITHIN)
+      ? [flaw('guarantee.within', `Say how many seconds somebody may wait, 0 to ${MOST_WITHIN}.`, 'within')]
+      : [];
+  const wrong = checkRules(intent, of, [{ id, verdict: 'deny', from, to: [...to, ...(besides ?? [])], services }]).map(
     ({ code, message, field }) => flaw(code, message, field?.replace(/^rules\.0\./, '')),
   );
+  return [...waits, ...wrong];
 }
 
-function normalised({ tag, besides, apart, ...guarantee }: KeptGuarantee): KeptGuarantee {
+/** Seconds that somebody may be without internet: failures are watched for so long. */
+const MOST_WITHIN = 1800;
+
+function normalised({ tag, besides, apart, within, fails, ...guarantee }: KeptGuarantee): KeptGuarantee {
   return {
     ...guarantee,
     ...(besides && besides.length > 0 ? { besides } : {}),
     ...(apart ? { apart } : {}),
+    ...(guarantee.kind === 'served' ? { within: within ?? null, ...(fails === 2 ? { fails } : {}) } : {}),
     ...(tag?.trim() ? { tag: tag.trim() } : {}),
   };
 }

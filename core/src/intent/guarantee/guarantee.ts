@@ -4,7 +4,8 @@ import type { Purposed } from '../purpose';
 /** A sentence about traffic that has to hold for every packet; see `Guarantee` for the kinds. */
 export interface KeptGuarantee extends Purposed {
   readonly id: string;
-  readonly kind: 'never' | 'always' | 'only';
+  /** `served`: whom failures of uplinks leave without internet for so long at the most. */
+  readonly kind: 'never' | 'always' | 'only' | 'served';
   readonly from: readonly RuleEnd[];
   readonly to: readonly RuleEnd[];
   readonly services: readonly RuleService[];
@@ -12,6 +13,9 @@ export interface KeptGuarantee extends Purposed {
   readonly besides?: readonly RuleEnd[] | null;
   /** Of segments that differ: what stays in one does not count. */
   readonly apart?: boolean | null;
+  /** Of `served`: seconds that somebody waits at the most, and how many uplinks may fail at once. */
+  readonly within?: number | null;
+  readonly fails?: 1 | 2 | null;
   /** Of the estate's: sites with this tag alone; absent: every site. */
   readonly tag?: string | null;
 }

@@ -5,12 +5,14 @@ import { purpose, shapesOfList, type Shapes } from '../shape';
 import type { KeptGuarantee } from './guarantee';
 
 const fields = {
-  kind: Joi.string().valid('never', 'always', 'only').required(),
+  kind: Joi.string().valid('never', 'always', 'only', 'served').required(),
   from: ends.required(),
   to: ends.required(),
   services,
   besides: ends.allow(null),
   apart: Joi.boolean().allow(null),
+  within: Joi.number().min(-1e6).max(1e6).allow(null),
+  fails: Joi.number().valid(1, 2).allow(null),
   tag: Joi.string().max(60).allow('', null),
   purpose,
 } satisfies Shapes<FieldsOf<KeptGuarantee>>;

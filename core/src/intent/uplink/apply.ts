@@ -44,6 +44,11 @@ function setUplink(
     return refuse(
       flaw('uplink.port-said', `Something is said of port ${port} for the inside. Take that back first.`, 'on'),
     );
+  const course = fields.on
+    ? undefined
+    : site.courses?.find((one) => one.deviceId === device.id && one.ports.includes(port));
+  if (course)
+    return refuse(flaw('uplink.in-course', `The course “${course.name}” leaves by ${port}. Change that first.`, 'on'));
   const flaws = to ? checkUplink(intent, site, device, port, fields) : [];
   if (flaws.length > 0) return refuse(...flaws);
   const kept = differing(normal(fields), base);

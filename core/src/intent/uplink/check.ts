@@ -222,6 +222,12 @@ export function checkTogether(site: UplinkSite, device: RosterDevice): Flaw[] {
   if (back !== 'hand' && back !== 'never' && !(back >= 0 && back <= 86_400))
     flaws.push(flaw('uplink.back', 'An uplink is used again 0 s to a day after it is good again.', 'back'));
   const sharing = settings.filter(({ role }) => role === 'shares');
+  for (const { port, title, role, instead } of settings) {
+    const lost = role === 'standby' && instead.find((each) => !sharing.some((one) => one.port === each));
+    if (!lost) continue;
+    const text = `${title ?? port} stands by for ${lost}, which is no uplink that takes a share.`;
+    flaws.push(flaw('uplink.instead', text, 'instead'));
+  }
   if (settings.length > 0 && sharing.length === 0)
     flaws.push(flaw('uplink.none-shares', `One uplink of ${device.name} at least has to take a share.`, 'role'));
   else if (by === 'capacity') {

@@ -2,6 +2,7 @@ import { TARGET_WAYS, type Watch } from '../../paths';
 import { Joi, type Schema } from '../../schema';
 import { id, list, type, type Shapes } from '../shape';
 import {
+  MOST_INSTEAD,
   MOST_NAME_SERVERS,
   MOST_TARGETS,
   MOST_TITLE,
@@ -56,6 +57,7 @@ const entry = Joi.object({
   role: Joi.string().valid('shares', 'standby'),
   weight: number,
   turn: number,
+  instead: list(word(40), MOST_INSTEAD),
   watch,
 } satisfies Shapes<Partial<UplinkFields>>)
   .allow(null)

@@ -34,7 +34,7 @@ export function uplinkBase(device: UplinkDevice, port: string): UplinkFields {
     ...{ on: found.role === 'wan', title: null, way, fixed: null, login: null, apn: null },
     ...{ six: 'none', fixed6: null, vlan: null, mtu: null, clamp: true, mac: null, dns: [] },
     ...{ down: null, up: null, allowance: null, anew: 1, price: null, translate: true },
-    ...{ role: at === 0 ? 'shares' : 'standby', weight: 1, turn: at, watch: null },
+    ...{ role: at === 0 ? 'shares' : 'standby', weight: 1, turn: at, instead: [], watch: null },
   };
 }
 

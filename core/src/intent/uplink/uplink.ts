@@ -58,6 +58,8 @@ export interface UplinkFields {
   readonly weight: number;
   /** Among those that stand by, the lowest is used first. */
   readonly turn: number;
+  /** As a standby, ports of those that it stands by for; none: for all that share. */
+  readonly instead: readonly string[];
   readonly watch: Watch | null;
 }
 
@@ -87,5 +89,7 @@ export const USUAL_LEAVING: LeavingFields = { by: 'weight', stay: true, begins: 
 export const MOST_TARGETS = 4;
 export const MOST_NAME_SERVERS = 3;
 export const MOST_TITLE = 40;
+/** Uplinks that one stands by for. */
+export const MOST_INSTEAD = 16;
 /** Largest weight. */
 export const MOST_WEIGHT = 1000;

@@ -1,7 +1,7 @@
 import type { Band } from '../../hardware';
 import { WIDTHS, type ToAll } from '../../radio';
-import { PATH_STATES, type PathChange, type PathReport } from '../../paths';
-export type { PathChange, PathReport };
+import { PATH_STATES, type CourseReport, type PathChange, type PathReport } from '../../paths';
+export type { CourseReport, PathChange, PathReport };
 import { Joi, type Shapes } from '../../schema';
 import {
   clientShapes,
@@ -67,6 +67,8 @@ export interface PathsReport {
   readonly counted: number;
   /** The latest, oldest first. */
   readonly changes: readonly PathChange[];
+  /** What leaves otherwise than the rest, in its order. */
+  readonly courses?: readonly CourseReport[];
 }
 /** Whether a RADIUS server answered a device when it asked it last. */
 export interface ServerReport {
@@ -237,12 +239,22 @@ const path = {
   jitter: Joi.number().min(0).max(600_000),
   sessions: octets,
 };
+/** Characters of the name of a course. */
+const MOST_COURSE_CHARS = 60;
 const pathChange = {
   at: moment.required(),
   port: Joi.string().max(40).allow('').required(),
-  what: Joi.valid('gone', 'back', 'used', 'by-hand').required(),
+  what: Joi.valid('gone', 'back', 'used', 'by-hand', 'steered').required(),
+  course: Joi.string().max(MOST_COURSE_CHARS),
   why: words,
   uses: list(short, 16),
+};
+const course = {
+  id: Joi.string().max(60).required(),
+  uses: list(short, 16),
+  meets: Joi.boolean().required(),
+  usual: Joi.boolean().required(),
+  sessions: list(Joi.object({ port: short.required(), sessions: octets }), 16),
 };
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
 const port = {
@@ -282,6 +294,7 @@ const report = {
     uplinks: list(Joi.object(path satisfies Shapes<PathReport>), 16),
     counted: moment.required(),
     changes: list(Joi.object(pathChange satisfies Shapes<PathChange>), 40),
+    courses: list(Joi.object(course satisfies Shapes<CourseReport>), 50).optional(),
   } satisfies Shapes<PathsReport>),
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   servers: list(

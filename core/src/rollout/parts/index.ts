@@ -3,6 +3,7 @@ import { gatewayServices, switchServices } from './address-services';
 import { apRouting } from './ap-routing';
 import { apCaps, gatewayCaps } from './caps';
 import { classes } from './classes';
+import { courses } from './courses';
 import { identity } from './identity';
 import { hanging } from './mesh';
 import { management } from './management';
@@ -38,6 +39,7 @@ export const PARTS: readonly Part[] = [
   gatewayTunnels,
   hanging,
   uplinks,
+  courses,
   gatewayCaps,
   gatewayPolicy,
   switchPolicy,

@@ -38,7 +38,8 @@ function uplinkTold(
   by: LeavingFields['by'],
   base: ReturnType<typeof uplinkBase>,
 ): UplinkDocument {
-  const { port, way, fixed, login, apn, six, fixed6, vlan, mtu, clamp, mac, dns, translate, role, turn } = setting;
+  const { port, way, fixed, login, apn, six, fixed6, vlan, mtu, clamp, mac, dns, translate, role, turn, instead } =
+    setting;
   const weight = weightOf(setting, by);
   const isUsualStandby = role === 'standby' && at > 0 && turn === at;
   return {
@@ -58,6 +59,7 @@ function uplinkTold(
     ...(role === 'shares' && (at > 0 || weight !== base.weight) ? { weight } : {}),
     ...(role === 'standby' && weight !== base.weight ? { weight } : {}),
     ...(role === 'standby' && (!isUsualStandby || weight !== base.weight) ? { standby: turn } : {}),
+    ...(role === 'standby' && instead.length > 0 ? { instead } : {}),
     ...(sameWatch(setting) ? {} : { watch: setting.watched }),
   };
 }

@@ -1,0 +1,69 @@
+import type { CourseDocument } from '../../document';
+import { coursesOf, namesAt, uplinkSettings, type Course } from '../../intent';
+import { policyRule, resolveRules, type PacketRule, type RuleFlaw } from '../../rules';
+import { part } from '../part';
+import { fact } from '../reads';
+
+/** Courses of a site with names put into addresses, by their ids; and what is wrong with them here. */
+export const resolvedCourses = fact(
+  {
+    site: ['courses', 'segments', 'off', 'ssids', 'accessClasses', 'sets', 'managementId'],
+    estate: ['sets', 'controller'],
+    devices: ['name', 'address', 'mac'],
+  },
+  ({
+    courses = [],
+    devices,
+    estate,
+    ...site
+  }): { packets: Readonly<Record<string, PacketRule>>; flaws: readonly RuleFlaw[] } => {
+    const inForce = courses.filter(({ off }) => !off);
+    if (inForce.length === 0) return NONE;
+    const written = inForce.map(({ id, from, to, services }) => ({
+      id,
+      verdict: 'allow' as const,
+      from,
+      to,
+      services,
+    }));
+    const { rules, flaws } = resolveRules(written, namesAt(estate, site, devices));
+    return { packets: Object.fromEntries(rules.map((rule) => [rule.id, rule])), flaws };
+  },
+);
+const NONE = { packets: {}, flaws: [] };
+
+/** What leaves a gateway otherwise than the rest. */
+export const courses = part({
+  name: 'courses',
+  kinds: ['gateway'],
+  reads: {
+    site: ['uplinks', 'leaving', 'courses'],
+    facts: { resolved: resolvedCourses },
+    device: ['id', 'model', 'sheet'],
+  },
+  tells: ({ resolved, courses: all = [], uplinks, leaving }, device) => {
+    const mine = coursesOf({ courses: all }, device.id).filter(({ off }) => !off);
+    if (mine.length === 0) return {};
+    const site = { ...(uplinks ? { uplinks } : {}), ...(leaving ? { leaving } : {}) };
+    const ports = new Set(uplinkSettings(site, device).map(({ port }) => port));
+    const told = mine.flatMap((course): CourseDocument[] => {
+      const packets = resolved.packets[course.id];
+      return packets ? [courseTold(course, packets, ports)] : [];
+    });
+    return told.length > 0 ? { courses: told } : {};
+  },
+});
+
+function courseTold(course: Course, packets: PacketRule, ports: ReadonlySet<string>): CourseDocument {
+  const { name, dscp, how, otherwise, needs, steady } = course;
+  const { id, from, to, services } = policyRule(packets, { name });
+  const here = course.ports.filter((port) => ports.has(port));
+  return {
+    ...{ id, name, from, to, services },
+    ...(dscp ? { dscp } : {}),
+    ways: here.map((port, turn) => (how === 'share' && here.length > 1 ? { port } : { port, turn })),
+    ...(otherwise === 'nothing' ? { otherwise } : {}),
+    ...(needs ? { needs } : {}),
+    ...(steady ? { steady } : {}),
+  };
+}
