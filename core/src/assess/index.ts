@@ -29,3 +29,4 @@ export * from './beacon-load';
 export { lostKeysOf, type KeyLead } from './lost-keys';
 export * from './rehearsed';
 export * from './course-streams';
+export { USUAL_WITHIN } from './served';

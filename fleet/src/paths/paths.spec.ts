@@ -1,7 +1,7 @@
 import { parseIp } from '@iron-lattice/core/address';
-import type { GatewayDocument, UplinkDocument } from '@iron-lattice/core/document';
+import type { CourseDocument, GatewayDocument, UplinkDocument } from '@iron-lattice/core/document';
 import { readDeviceFrame } from '@iron-lattice/core/line';
-import { isFairlyShared, type Flow } from '@iron-lattice/core/paths';
+import { isFairlyShared, type CourseReport, type Flow } from '@iron-lattice/core/paths';
 import { describe, expect, test } from 'vitest';
 import { factoryDocument } from '../world/factory-document';
 import type { WorldProvider } from './provider-file';
@@ -160,6 +160,96 @@ describe('a gateway with two providers', () => {
     expect(used()).toBe('wan1');
   });
 });
+
+describe('a gateway with courses', () => {
+  const course = (name: string, more: Partial<CourseDocument> = {}): CourseDocument => ({
+    ...{
+      id: name,
+      name,
+      from: ['any'],
+      to: ['any'],
+      services: [{ protocol: 'any' }],
+      ways: [{ port: 'wan1', turn: 0 }],
+    },
+    ...more,
+  });
+  const tickets = course('Tickets', { from: ['10.9.20.0/24'], otherwise: 'nothing' });
+  const calls = course('Calls', {
+    dscp: [46],
+    ways: [
+      { port: 'wan2', turn: 0 },
+      { port: 'wan1', turn: 1 },
+    ],
+    needs: { latency: 200 },
+    steady: { bad: 2, good: 4, margin: 0.1 },
+  });
+  const runs = document([{}, {}], { courses: [tickets, calls] });
+  const from = (source: string, sourcePort: number, dscp = 0): Flow => ({
+    ...flow(sourcePort),
+    source: parseIp(source)!,
+    dscp,
+  });
+  const courses = ({ paths }: ReturnType<typeof setUp>) =>
+    paths.report(0).courses!.map(({ id, uses, meets }) => `${id} ${uses.join()} ${meets}`);
+
+  test('has those leave by what they may alone, and what fits none as the rest does', () => {
+    const it = setUp(runs);
+    const by = (one: Flow): string => it.paths.by(one, 0)?.port ?? 'nothing';
+    expect([by(from('10.9.20.5', 1)), by(from('10.9.10.5', 2)), by(from('10.9.10.5', 3, 46))]).toEqual([
+      'wan1',
+      'wan1',
+      'wan2',
+    ]);
+    it.set('Tidewire', { up: false });
+    expect([by(from('10.9.20.5', 1)), by(from('10.9.20.5', 4)), by(from('10.9.10.5', 2))]).toEqual([
+      'nothing',
+      'nothing',
+      'wan2',
+    ]);
+    expect(courses(it)).toEqual(['Tickets  false', 'Calls wan2 true']);
+    expect(
+      it.paths.report(0).changes.map(({ what, course: name, uses }) => `${what} ${name ?? ''} ${uses.join()}`),
+    ).toEqual(['gone  wan2', 'steered Tickets ']);
+    // Sessions of courses are counted with them, and not among those of the rest.
+    const { uplinks, courses: told } = it.paths.report(0);
+    expect(told![1]!.sessions).toEqual([{ port: 'wan2', sessions: 1 }]);
+    expect(uplinks.map(({ sessions }) => sessions)).toEqual([0, 1]);
+  });
+
+  test('steers what needs to be quick away from what is slow, once it was so twice, and back only when it is well', () => {
+    const it = setUp(runs);
+    it.rounds(25);
+    it.set('Hillcrest Line', { delay: 1500 });
+    const seen = Array.from({ length: 30 }, () => (it.rounds(1), courses(it)[1]!));
+    const left = seen.indexOf('Calls wan1 true');
+    // The mean of the latest rounds has to be beyond what is needed, twice in a row.
+    expect(left).toBeGreaterThan(1);
+    expect(it.states()).toEqual(['good', 'good']);
+    it.set('Hillcrest Line', { delay: 0 });
+    it.rounds(3);
+    expect(courses(it)[1]).toBe('Calls wan1 true');
+    it.rounds(30);
+    expect(courses(it)[1]).toBe('Calls wan2 true');
+    const steered = it.paths.report(0).changes.filter(({ what }) => what === 'steered');
+    expect(steered.map(({ uses }) => uses.join())).toEqual(['wan1', 'wan2']);
+  });
+
+  test('shares what may leave by several by their weights', () => {
+    const ways = [{ port: 'wan1' }, { port: 'wan2' }];
+    const it = setUp(document([{ weight: 3 }, { weight: 1 }], { courses: [course('All', { ways })] }));
+    for (let i = 0; i < 4000; i++) it.paths.by(flow(1000 + i), 0);
+    const [{ sessions }] = it.paths.report(0).courses as [CourseReport];
+    const count = (port: string): number => sessions.find((each) => each.port === port)?.sessions ?? 0;
+    expect(isFairlyShared([count('wan1'), count('wan2')], [3, 1])).toBe(true);
+    expect(
+      readDeviceFrame(JSON.stringify({ type: 'report', report: { ...REPORT, paths: it.paths.report(0) } })),
+    ).not.toBeNull();
+  });
+});
+
+const REPORT = {
+  ...{ address: '10.7.0.1', uptime: 60, neighbours: [], uplinks: [], leases: [], counters: [], clients: [] },
+};
 
 describe('an uplink is given an address', () => {
   const given = (uplink: Partial<UplinkDocument>, asks: object, secrets: Record<string, string> = {}) => {

@@ -18,6 +18,7 @@ import {
   type Recipe,
   type Segment,
   type SitePart,
+  type Course,
   type UplinkEntry,
 } from '@iron-lattice/core/intent';
 import type { SsidSecurity } from '@iron-lattice/core/document';
@@ -63,6 +64,8 @@ interface EstateFile {
     readonly bands?: SitePart['bands'];
     readonly radios?: readonly ({ device: string; band: Band } & RadioEntry)[];
     readonly uplinks?: readonly ({ device: string; port: string } & UplinkEntry)[];
+    /** In their order. */
+    readonly courses?: readonly CourseLine[];
     /** A duty by name, or what the port carries. */
     ports: readonly {
       device: string;
@@ -98,6 +101,10 @@ interface TypedEnds {
   readonly from: string;
   readonly to: string;
   readonly services?: string;
+}
+/** A course; said where it is not as usual. */
+interface CourseLine extends TypedEnds, Pick<Course, 'name' | 'ports'>, Partial<Pick<Course, 'how' | 'otherwise' | 'needs'>> {
+  readonly device: string;
 }
 interface RuleLine extends TypedEnds {
   readonly verdict: Verdict;
@@ -261,6 +268,12 @@ function siteFrom(file: EstateFile['sites'][number], id: string) {
     uplinks[deviceId] = { ...uplinks[deviceId], [port]: entry };
   }
   if (file.uplinks) part = { ...part, uplinks };
+  const courses = (file.courses ?? []).map(({ device, from, to, services = 'any', ...said }, i): Course => ({
+    ...{ id: randomUUID(), deviceId: devices.find((each) => each.name === device)!.id, turn: i + 1 },
+    ...{ from: readEnds(from), to: readEnds(to), services: readServices(services).services },
+    ...{ how: 'first', otherwise: 'nothing', ...said },
+  }));
+  if (courses.length > 0) part = { ...part, courses };
   const tags = (names: readonly string[]) => names.map((name) => (name === AIRED ? AIRED : segmentId(name)));
   const carried = (untagged: string | null = null, tagged: readonly string[] = []) => ({
     untagged: untagged === null ? null : segmentId(untagged),

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { GatewayDocument } from '@iron-lattice/core/document';
 import type { Operation } from '@iron-lattice/core/intent';
 import type { DeviceFrame, PathChange, PathReport } from '@iron-lattice/core/line';
-import type { SitePathsView, WorstFailure } from '@iron-lattice/core/paths';
+import { MOST_REHEARSALS, type KeptRehearsal, type SitePathsView, type WorstFailure } from '@iron-lattice/core/paths';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
 import { TestDevice } from '../testing/test-device';
@@ -115,6 +115,28 @@ describe('how a site leaves', () => {
     expect((await ada.ask('GET', '/api/failures?most=9')).status).toBe(400);
   });
 
+  test('what leaves otherwise is told with it, and two courses that change at one moment are both written down', async () => {
+    const frame = says(
+      [{}, {}],
+      [
+        { ...change(160, '', 'steered', ['wan2']), course: 'Tickets' },
+        { ...change(160, '', 'steered', []), course: 'Calls' },
+      ],
+    );
+    const report = (frame as { report: { paths: object } }).report;
+    const courses = [{ id: randomUUID(), uses: ['wan2'], meets: true, usual: false, sessions: [] }];
+    gateway.say({ type: 'report', report: { ...report, paths: { ...report.paths, courses } } } as never);
+    const told = await ada.until(`/api/sites/${siteId}/paths`, ({ gateways }: SitePathsView) =>
+      Boolean(gateways[0]?.courses),
+    );
+    expect(told.gateways[0]!.courses).toEqual(courses);
+    const steered = told.changes.filter(({ what }) => what === 'steered');
+    expect(steered.map(({ course, uses }) => `${course} ${uses.join()}`).sort()).toEqual(['Calls ', 'Tickets wan2']);
+    const history: { words: string }[] = await ada.get(`/api/devices/${deviceId}/history`);
+    expect(history.map(({ words }) => words)).toContain('The course “Tickets” leaves otherwise. It leaves by wan2.');
+    gateway.say(says([{}, {}]));
+  });
+
   test('one that flaps is written down so often an hour, and no more', async () => {
     for (let i = 0; i < 8; i++) {
       const from = 1000 + i * 100;
@@ -188,6 +210,68 @@ describe('what is said of uplinks', () => {
       { port: 'wan2', method: 'dhcp', translate: true, weight: 3, watch: { ...WATCH, interval: 2 } },
     ]);
     expect([leaving, frame.secrets]).toEqual([{ back: 'hand' }, { [secret]: 'gull feather 3' }]);
+    gateway.say({ type: 'applied', hash: frame.hash });
+    await gateway.next('keep');
+    gateway.say({ type: 'kept', hash: frame.hash });
+    await ada.until('/api/rollouts', (all: { state: string }[]) => all[0]?.state === 'done');
+  });
+});
+
+describe('rehearsals that are kept', () => {
+  const mishaps = [{ what: 'silent', port: 'wan1', from: 30, to: 90 }];
+  const keep = (more: object = {}) =>
+    ada.ask('POST', `/api/devices/${deviceId}/rehearsals`, { name: 'Silent', mishaps, most: 5, ...more });
+  const kept = (): Promise<KeptRehearsal[]> => ada.get(`/api/sites/${siteId}/rehearsals`);
+
+  test('say whether somebody waits too long, and again after each rollout; each name is kept once', async () => {
+    expect((await keep()).status).toBe(201);
+    const [first] = await kept();
+    // Both share by now: half of the sessions wait until it is noticed.
+    expect(first).toMatchObject({ name: 'Silent', most: 5, by: expect.any(String), runs: [{ passed: false }] });
+    expect(first!.runs[0]!.worst).toBeCloseTo(17, 0);
+    expect((await keep({ most: 40 })).status).toBe(201);
+    const [again, ...others] = await kept();
+    expect([again!.id, again!.runs.map(({ passed }) => passed), others]).toEqual([first!.id, [true, false], []]);
+    const { id, head } = await ada.get('/api/drafts/current');
+    const quick = { role: 'shares', weight: 3, watch: { ...WATCH, interval: 20 } };
+    const slow = { ...WATCH, interval: 60 };
+    const site = (await ada.get(`/api/drafts/${id}/sites/${siteId}`)).site;
+    const said = site.uplinks[deviceId].wan1;
+    const operations = [
+      { type: 'uplink.set', siteId, deviceId, port: 'wan1', from: said, to: { ...said, watch: slow } },
+      { type: 'uplink.set', siteId, deviceId, port: 'wan2', from: site.uplinks[deviceId].wan2, to: quick },
+    ];
+    await ada.post(`/api/drafts/${id}/operations`, { head, operations, secrets: {} });
+    await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
+    await gateway.comply();
+    const after = await ada.until(`/api/sites/${siteId}/rehearsals`, ([one]: KeptRehearsal[]) => one!.runs.length > 2);
+    expect(after[0]!.runs[0]).toMatchObject({ passed: false, revision: expect.any(Number) });
+    const history: { words: string }[] = await ada.get(`/api/devices/${deviceId}/history`);
+    expect(history.map(({ words }) => words).join()).toMatch(/kept rehearsal “Silent” would have somebody wait \d+ s/);
+  });
+
+  test('are refused in words where they cannot be: another uplink, no time, too many', async () => {
+    const words = async (more: object) => {
+      const { status, json } = await keep(more);
+      return `${status} ${JSON.stringify(json)}`;
+    };
+    expect(await words({ mishaps: [{ ...mishaps[0], port: 'wan9' }] })).toMatch(/^422 .*no uplink wan9/);
+    expect(await words({ name: ' ' })).toMatch(/^400/);
+    expect(await words({ most: -1 })).toMatch(/^400/);
+    for (let i = 0; i < MOST_REHEARSALS - 1; i++) await keep({ name: `More ${i}` });
+    expect(await words({ name: 'One more' })).toMatch(/^422 .*rehearsals at most/);
+    const [one] = await kept();
+    expect((await ada.ask('DELETE', `/api/sites/${siteId}/rehearsals/${one!.id}`)).status).toBeLessThan(300);
+    expect((await ada.ask('DELETE', `/api/sites/${siteId}/rehearsals/${one!.id}`)).status).toBe(404);
+    expect(await kept()).toHaveLength(MOST_REHEARSALS - 1);
+  });
+
+  test('can be seen by observers, and kept by those who change alone', async () => {
+    const observer = await setting.as('oli');
+    expect(await observer.get(`/api/sites/${siteId}/rehearsals`)).toHaveLength(MOST_REHEARSALS - 1);
+    const body = { name: 'Mine', mishaps, most: 5 };
+    expect((await observer.ask('POST', `/api/devices/${deviceId}/rehearsals`, body)).status).toBe(403);
+    expect((await observer.ask('POST', `/api/devices/${deviceId}/drills`, { mishaps })).status).toBe(403);
   });
 });
 

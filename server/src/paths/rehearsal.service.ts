@@ -122,6 +122,8 @@ export class RehearsalService {
   }
 
   private async run({ id, site_id: siteId, device_id: deviceId, name, mishaps, most }: Kept): Promise<void> {
+    // Of what is live now: it may be otherwise by the time that it is worked out.
+    const at = new Date(clock.now());
     const [{ intent, revision }, device, { gateways }] = await Promise.all([
       this.intents.live(),
       Device.findByPk(deviceId),
@@ -149,7 +151,7 @@ export class RehearsalService {
        ON CONFLICT DO NOTHING`,
       {
         replacements: {
-          ...{ id, at: new Date(clock.now()), revision: revision || null, passed },
+          ...{ id, at, revision: revision || null, passed },
           ...{ usual: usual.seconds, worst: longest.seconds, course },
         },
       },

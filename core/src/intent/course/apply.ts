@@ -39,8 +39,16 @@ function check(intent: Intent, site: SitePart, course: Course, roster: RosterLoo
   if (steady) flaws.push(...checkSteady(steady));
   const ends = { id, verdict: 'allow' as const, from, to, services };
   const wrong = checkRules(intent, { siteId: site.id }, [ends]);
-  return [...flaws, ...wrong.map(({ code, message, field }) => flaw(code, message, field?.replace(/^rules\.0\./, '')))];
+  return [
+    ...flaws,
+    ...wrong.map(({ code, message, field }) =>
+      flaw(code, message, SERVICE_FIELDS.test(field ?? '') ? 'services' : field?.replace(/^rules\.0\./, '')),
+    ),
+  ];
 }
+
+/** Of what leaves by ports of a gateway, ports of TCP and UDP are said among its services. */
+const SERVICE_FIELDS = /^rules\.0\.(ports|sourcePorts|type|code)$/;
 
 function checkPorts(site: SitePart, { ports, how }: Course, device: RosterDevice): readonly Flaw[] {
   if (ports.length === 0) return [flaw('course.no-port', 'Say at least one uplink to leave by.', 'ports')];

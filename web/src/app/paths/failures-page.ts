@@ -116,8 +116,10 @@ export class FailuresPage {
     {
       key: 'by',
       title: 'When',
-      text: ({ ports, what, longest }) =>
-        longest === null ? 'no uplink leads anywhere' : `${ports.join(' and ')}: ${MISHAP_WORDS[what]}`,
+      text: ({ ports, what, longest, course }) =>
+        longest === null
+          ? 'no uplink leads anywhere'
+          : `${ports.join(' and ')}: ${MISHAP_WORDS[what]}${course === undefined ? '' : ` (${course})`}`,
       width: 220,
     },
   ];

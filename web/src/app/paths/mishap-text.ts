@@ -1,5 +1,5 @@
 import type { Mishap, MishapKind } from '@iron-lattice/core/paths';
-import { numberTyped } from './uplink-text';
+import { numberTyped } from '../ui/number-typed';
 
 /** A mishap as it is typed. */
 export interface MishapText {
@@ -45,3 +45,9 @@ export function readMishap(text: MishapText, gatewayId: string, most: number): {
   const target = text.what === 'target' ? { target: text.target.trim().toLowerCase() } : {};
   return { mishap: { what: text.what, port: text.port, from, to, gatewayId, ...share, ...target } };
 }
+
+/** A mishap as it would be typed. */
+export const mishapTextOf = ({ what, port, from, to, amount, target }: Mishap): MishapText => ({
+  ...{ what, port, from: `${from}`, to: to === null ? '' : `${to}`, target: target ?? '' },
+  amount: amount === undefined ? '' : `${what === 'lossy' ? Math.round(amount * 100) : amount}`,
+});

@@ -1,9 +1,11 @@
 import { sheetFor, type SheetPort } from '@iron-lattice/core/hardware';
 import {
+  coursesOf,
   leavingSetting,
   uplinkPorts,
   uplinkSetting,
   weightOf,
+  type Course,
   type LeavingFields,
   type RosterDevice,
   type SitePart,
@@ -44,6 +46,8 @@ export interface GatewayRow {
   readonly leaving: LeavingFields;
   readonly fact: GatewayPathsView | null;
   readonly uplinks: readonly UplinkRow[];
+  /** What leaves otherwise than the rest, in the order in which it decides. */
+  readonly courses: readonly Course[];
   /** Ports that could be made uplinks as well. */
   readonly spare: readonly SheetPort[];
   /** Whether sessions are shared as asked for among those that are used; null: it is of one alone, or none were counted. */
@@ -78,7 +82,16 @@ export function gatewayRows(site: SitePart, roster: readonly RosterDevice[], vie
         };
       });
       const spare = all.filter(({ setting }) => !setting.on).map(({ socket }) => socket);
-      return { device, leaving, fact, uplinks, spare, fits: used.length > 1 && counts > 0 ? verdict.fits : null };
+      const courses = coursesOf(site, device.id);
+      return {
+        device,
+        leaving,
+        fact,
+        uplinks,
+        courses,
+        spare,
+        fits: used.length > 1 && counts > 0 ? verdict.fits : null,
+      };
     });
 }
 

@@ -9,6 +9,8 @@ import { LEAVING_WORDS } from '../shell/leaving-words';
 import { SiteStore } from '../shell/site-store';
 import { counted } from '../ui/counted';
 import { Stage } from '../ui/stage';
+import { CourseSheet } from './course-sheet';
+import { CoursesList } from './courses-list';
 import { gatewayRows, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
 import { RehearsalView } from './rehearsal-view';
@@ -19,7 +21,16 @@ import { UplinksDrawing } from './uplinks-drawing';
 /** How a site reaches the internet. */
 @Component({
   selector: 'il-paths-page',
-  imports: [MatButtonModule, RehearsalView, Stage, TogetherSheet, UplinkSheet, UplinksDrawing],
+  imports: [
+    MatButtonModule,
+    CourseSheet,
+    CoursesList,
+    RehearsalView,
+    Stage,
+    TogetherSheet,
+    UplinkSheet,
+    UplinksDrawing,
+  ],
   providers: [PathsStore],
   template: `
     <il-stage heading="Paths" [note]="note()">
@@ -56,6 +67,7 @@ import { UplinksDrawing } from './uplinks-drawing';
                 }
               </p>
             }
+            <il-courses-list [gateway]="gateway" [shown]="picked()" (picked)="picked.set($event)" />
           } @empty {
             <p class="empty">No gateway here yet. Claim one under Intake: its uplinks come with it.</p>
           }
@@ -84,6 +96,13 @@ import { UplinksDrawing } from './uplinks-drawing';
           <il-uplink-sheet [row]="one" [time]="time()" (closed)="picked.set(null)" />
         } @else if (together(); as one) {
           <il-together-sheet [gateway]="one" (closed)="picked.set(null)" />
+        } @else if (steered(); as one) {
+          <il-course-sheet
+            [gateway]="one.gateway"
+            [course]="one.course"
+            (added)="picked.set('course:' + $event)"
+            (closed)="picked.set(null)"
+          />
         }
       </ng-container>
     </il-stage>
@@ -153,9 +172,9 @@ export class PathsPage {
   readonly as = input<string>();
   protected readonly view = computed(() => this.views.find((each) => each.toLowerCase() === this.as()) ?? 'Uplinks');
   protected readonly now = toSignal(interval(1000).pipe(map(() => Date.now())), { initialValue: Date.now() });
-  /** What is asked to be shown: `device:port`. */
+  /** What is asked to be shown: `device:port`, or `course:ID`. */
   readonly show = input<string>();
-  /** The uplink whose sheet is open, `device:port`; with no port, the gateway’s together. */
+  /** What has its sheet open: the uplink `device:port`; with no port, the gateway’s together; `course:ID`; `course-new:DEVICE`. */
   protected readonly picked = signal<string | null>(null);
   protected readonly busy = signal(false);
   protected readonly flaw = signal('');
@@ -169,6 +188,20 @@ export class PathsPage {
       .find(({ key }) => key === this.picked()),
   );
   protected readonly together = computed(() => this.gateways().find(({ device }) => this.picked() === `${device.id}:`));
+  /** The course whose sheet is open, and its gateway; null: a new one. */
+  protected readonly steered = computed(() => {
+    const [kind, id] = (this.picked() ?? '').split(':');
+    if (kind === 'course-new') {
+      const gateway = this.gateways().find(({ device }) => device.id === id);
+      return gateway ? { gateway, course: null } : null;
+    }
+    if (kind !== 'course') return null;
+    for (const gateway of this.gateways()) {
+      const course = gateway.courses.find((each) => each.id === id);
+      if (course) return { gateway, course };
+    }
+    return null;
+  });
   /** Gateways of which an uplink is good, and waits for somebody to say so. */
   protected readonly mayTake = computed(() =>
     this.session.mayChange()
@@ -259,7 +292,7 @@ export class PathsPage {
   }
 }
 
-function changeWords({ what, why }: PathChangeView, title: string): string {
+function changeWords({ what, why, course }: PathChangeView, title: string): string {
   switch (what) {
     case 'gone':
       return `${title} is gone. ${why}`.trim().replace(/\.$/, '');
@@ -267,6 +300,8 @@ function changeWords({ what, why }: PathChangeView, title: string): string {
       return `${title} is good again`;
     case 'by-hand':
       return 'what is good is used again, by hand';
+    case 'steered':
+      return `the course ${course ?? ''} leaves otherwise${why ? `, since ${why}` : ''}`;
     case 'used':
       return 'what was good for long enough is used again';
   }

@@ -7,7 +7,8 @@ export const paths: readonly Stage[] = [
     path: 'paths',
     name: 'Paths',
     page: () => import('./paths-page').then((m) => m.PathsPage),
-    findings: { uplink: ({ id, port }) => `${id}:${port ?? ''}` },
+    findings: { uplink: ({ id, port }) => `${id}:${port ?? ''}`, course: ({ id }) => `course:${id}` },
+    hits: { course: ({ id }) => `course:${id}` },
   },
   {
     at: 'estate',

@@ -1,5 +1,5 @@
 import { Component, computed, input } from '@angular/core';
-import type { Mishap, PathChangeView, Rehearsed } from '@iron-lattice/core/paths';
+import type { Mishap, PathChangeView, PathSpan, Rehearsed } from '@iron-lattice/core/paths';
 import { scaleLinear } from 'd3-scale';
 
 const [LEFT, RIGHT, LANE, GAP, FOOT] = [150, 26, 26, 8, 22];
@@ -54,10 +54,18 @@ export interface Lane {
           <rect [attr.x]="real.x" [attr.y]="lane.y + laneHigh + 1" [attr.width]="real.width" height="4" class="real" />
         }
       }
-      <text [attr.x]="left - 8" [attr.y]="size().served + 17" text-anchor="end">served</text>
-      <path [attr.d]="served()" class="served" />
-      @for (gap of gaps(); track $index) {
-        <rect [attr.x]="gap.x" [attr.y]="size().served" [attr.width]="gap.width" [attr.height]="laneHigh" class="gap" />
+      @for (row of served(); track row.key) {
+        <text [attr.x]="left - 8" [attr.y]="row.y + 17" text-anchor="end">{{ row.title }}</text>
+        <path [attr.d]="row.path" class="served" />
+        @for (gap of row.unmet; track $index) {
+          <rect [attr.x]="gap.x" [attr.y]="row.y + laneHigh - 5" [attr.width]="gap.width" height="5" class="unmet" />
+        }
+        @for (gap of row.gaps; track $index) {
+          <rect [attr.x]="gap.x" [attr.y]="row.y" [attr.width]="gap.width" [attr.height]="laneHigh" class="gap" />
+        }
+        @for (by of row.by; track $index) {
+          <text [attr.x]="by.x + 5" [attr.y]="row.y + 17" class="by">{{ by.text }}</text>
+        }
       }
     </svg>
   `,
@@ -96,6 +104,12 @@ export interface Lane {
     .gap {
       fill: var(--bad);
     }
+    .unmet {
+      fill: var(--caution);
+    }
+    text.by {
+      font-size: 10.5px;
+    }
     text {
       font:
         500 11.5px 'JetBrains Mono',
@@ -110,6 +124,8 @@ export interface Lane {
 })
 export class TimelineDrawing {
   readonly ports = input.required<readonly Lane[]>();
+  /** Names of uplinks by their ports, and of courses by their ids. */
+  readonly titles = input.required<ReadonlyMap<string, string>>();
   readonly made = input.required<Rehearsed>();
   readonly mishaps = input.required<readonly Mishap[]>();
   /** What really happened, and when it began, in milliseconds since 1970. */
@@ -127,7 +143,7 @@ export class TimelineDrawing {
   private readonly x = computed(() => scaleLinear([0, this.end()], [LEFT, WIDE - RIGHT]));
   protected readonly size = computed(() => {
     const served = this.ports().length * (LANE + GAP);
-    return { served, high: served + LANE + FOOT };
+    return { served, high: served + (LANE + GAP) * (1 + (this.made().courses?.length ?? 0)) - GAP + FOOT };
   });
   protected readonly ticks = computed(() =>
     ticksTo(this.end()).map((at) => ({ at, x: this.x()(at), text: clockOf(at) })),
@@ -135,7 +151,7 @@ export class TimelineDrawing {
   protected readonly lanes = computed(() => {
     const [x, spans] = [this.x(), this.made().spans];
     return this.ports().map(({ port, title }, i) => ({
-      ...{ port, title: title.length > 18 ? `${title.slice(0, 17)}…` : title, y: i * (LANE + GAP) },
+      ...{ port, title: short(title), y: i * (LANE + GAP) },
       harms: this.mishaps()
         .filter((each) => each.port === port)
         .map(({ from, to }) => this.span(from, to ?? this.end())),
@@ -148,19 +164,53 @@ export class TimelineDrawing {
       reals: this.reals(port),
     }));
   });
+  /** Who is served: what leaves as usual, and each course, with what it leaves by. */
   protected readonly served = computed(() => {
-    const [x, foot] = [this.x(), this.size().served + LANE];
-    const points = this.made().spans.flatMap(({ from, to, served }) => {
+    const { spans, courses = [] } = this.made();
+    const rest = { key: '', title: courses.length > 0 ? 'the rest' : 'served', spans, by: [] };
+    return [
+      rest,
+      ...courses.map((one) => ({
+        ...{ key: one.id, title: short(this.titles().get(one.id) ?? one.id), spans: one.spans },
+        by: this.turnsOf(one.spans),
+      })),
+    ].map((row, i) => {
+      const y = this.size().served + i * (LANE + GAP);
+      return {
+        ...{ ...row, y, path: this.areaOf(row.spans, y + LANE) },
+        gaps: row.spans.filter(({ served }) => served <= 1e-6).map(({ from, to }) => this.span(from, to)),
+        unmet: row.spans
+          .filter(({ unmet, served }) => unmet === true && served > 1e-6)
+          .map(({ from, to }) => this.span(from, to)),
+      };
+    });
+  });
+
+  private areaOf(spans: readonly PathSpan[], foot: number): string {
+    const x = this.x();
+    const points = spans.flatMap(({ from, to, served }) => {
       const y = foot - Math.max(0, served) * (LANE - 1);
       return [`${x(from)} ${y}`, `${x(to)} ${y}`];
     });
     return points.length > 0 ? `M${x(0)} ${foot}L${points.join('L')}L${x(this.end())} ${foot}Z` : '';
-  });
-  protected readonly gaps = computed(() =>
-    this.made()
-      .spans.filter(({ served }) => served <= 1e-6)
-      .map(({ from, to }) => this.span(from, to)),
-  );
+  }
+
+  /** What something leaves by, written where it begins and there is room for it. */
+  private turnsOf(spans: readonly PathSpan[]): { readonly x: number; readonly text: string }[] {
+    const x = this.x();
+    let before = '';
+    return spans.flatMap(({ from, used }, i) => {
+      const text = used.map(({ port }) => this.titles().get(port) ?? port).join(' + ');
+      if (text === before) return [];
+      before = text;
+      const now = spans[i]!;
+      // What nobody is served by is drawn over.
+      const next = spans.slice(i + 1).find((span) => nameOf(span) !== nameOf(now) || span.served <= 1e-6);
+      const room = x(next?.from ?? this.end()) - x(from);
+      return text !== '' && room > text.length * 6.5 + 8 ? [{ x: x(from), text }] : [];
+    });
+  }
+
   protected readonly words = computed(() => {
     const titles = new Map(this.ports().map(({ port, title }) => [port, title]));
     return this.made()
@@ -185,7 +235,9 @@ export class TimelineDrawing {
     const first = this.made().spans[0]?.used.map((each) => each.port) ?? [];
     const turns = [
       { at: 0, uses: first },
-      ...real.changes.map((change) => ({ at: at(Date.parse(change.at)), uses: change.uses })),
+      ...real.changes
+        .filter(({ what }) => what !== 'steered')
+        .map((change) => ({ at: at(Date.parse(change.at)), uses: change.uses })),
     ];
     const last = at(real.now);
     return turns.flatMap(({ at: from, uses }, i) => {
@@ -194,6 +246,9 @@ export class TimelineDrawing {
     });
   }
 }
+
+const short = (title: string): string => (title.length > 18 ? `${title.slice(0, 17)}…` : title);
+const nameOf = ({ used }: PathSpan): string => used.map(({ port }) => port).join();
 
 /** Seconds as minutes and seconds. */
 const clockOf = (seconds: number): string =>

@@ -9,7 +9,7 @@ import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { titleOf, type GatewayRow } from './path-rows';
-import { numberTyped } from './uplink-text';
+import { numberTyped } from '../ui/number-typed';
 
 interface TogetherText {
   readonly by: LeavingFields['by'];
@@ -95,7 +95,7 @@ export class TogetherSheet {
     { value: 'capacity', label: 'by what each can do' },
   ];
   protected readonly stays: readonly Choice[] = [
-    { value: true, label: 'stays, as long as that is good' },
+    { value: true, label: 'stays while that is good' },
     { value: false, label: 'moves to where it belongs now' },
   ];
   protected readonly begins: readonly Choice[] = [

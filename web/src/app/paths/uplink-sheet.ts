@@ -1,30 +1,29 @@
 import { Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { SIX_WAYS, UPLINK_WAYS, usualMtu, type UplinkEntry } from '@iron-lattice/core/intent';
-import { holdOf, healthy, targetWords, wronglyGoneEvery } from '@iron-lattice/core/paths';
+import { UPLINK_WAYS, type UplinkEntry } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { attempt, type Problem } from '../session/problem';
 import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
-import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { fareWords, titleOf, type UplinkRow } from './path-rows';
 import { PathsStore } from './paths-store';
-import { entryTyped, numberTyped, textOf, watchTyped, type UplinkText } from './uplink-text';
-import { megabytesWords, pointOf, secondsWords, WatchCurve } from './watch-curve';
+import { UplinkFrames } from './uplink-frames';
+import { entryTyped, textOf, type UplinkText } from './uplink-text';
+import { UplinkWatch } from './uplink-watch';
 
 const FIELDS = [
   ...['title', 'fixed', 'login', 'apn', 'fixed6', 'vlan', 'mtu', 'mac', 'dns', 'down', 'up', 'allowance'],
-  ...['anew', 'price', 'role', 'weight', 'turn', 'watch'],
+  ...['anew', 'price', 'role', 'weight', 'turn', 'instead', 'watch'],
 ] as const;
 
 /** One uplink: how it comes to an address, what it can do, how it is used, and how it is watched; goes into the draft as it is said. */
 @Component({
   selector: 'il-uplink-sheet',
-  imports: [MatButtonModule, Cell, ChoiceCell, Sheet, TextCell, WatchCurve],
+  imports: [MatButtonModule, ChoiceCell, Sheet, TextCell, UplinkFrames, UplinkWatch],
   template: `
     <il-sheet [heading]="heading()" [note]="note()" (closed)="closed.emit()">
       @if (session.mayChange() && entry() !== null && row().socket.role === 'wan') {
@@ -175,6 +174,18 @@ const FIELDS = [
             (typed)="form.put({ turn: $event })"
             (done)="send()"
           />
+          <il-text-cell
+            label="Stands by for"
+            for="uplink-instead"
+            [mono]="true"
+            example="all that share"
+            hint="Ports, parted by commas"
+            [flaw]="problem()?.of('instead')"
+            [readonly]="!session.mayChange()"
+            [value]="text().instead"
+            (typed)="form.put({ instead: $event })"
+            (done)="send()"
+          />
         }
         <il-text-cell
           label="Gigabytes a month that are paid for"
@@ -210,67 +221,11 @@ const FIELDS = [
             (done)="send()"
           />
         }
-        <il-cell label="Noticed when it is gone" size="wide" [hint]="costWords()">
-          <il-watch-curve [watch]="watch()" (chosen)="choose($event)" />
-        </il-cell>
-        <il-text-cell
-          label="Asked, one a line"
-          for="uplink-targets"
-          size="wide"
-          [mono]="true"
-          [rows]="3"
-          hint="ping gateway · ping 192.0.2.1 · dns 192.0.2.53 gull.example · http 192.0.2.80. It counts as lost when none answers."
+        <il-uplink-watch
+          [row]="row()"
+          [text]="text()"
           [flaw]="problem()?.of('watch')"
-          [readonly]="!session.mayChange()"
-          [value]="text().targets"
-          (typed)="form.put({ targets: $event })"
-          (done)="send()"
-        />
-        <il-text-cell
-          label="Every, s"
-          for="uplink-interval"
-          [mono]="true"
-          [readonly]="!session.mayChange()"
-          [value]="text().interval"
-          (typed)="form.put({ interval: $event })"
-          (done)="send()"
-        />
-        <il-text-cell
-          label="Lost in a row until it is gone"
-          for="uplink-losses"
-          [mono]="true"
-          [hint]="falseWords()"
-          [readonly]="!session.mayChange()"
-          [value]="text().losses"
-          (typed)="form.put({ losses: $event })"
-          (done)="send()"
-        />
-        <il-text-cell
-          label="An answer is waited for, s"
-          for="uplink-timeout"
-          [mono]="true"
-          [readonly]="!session.mayChange()"
-          [value]="text().timeout"
-          (typed)="form.put({ timeout: $event })"
-          (done)="send()"
-        />
-        <il-text-cell
-          label="Good in a row until it is back"
-          for="uplink-good"
-          [mono]="true"
-          [readonly]="!session.mayChange()"
-          [value]="text().good"
-          (typed)="form.put({ good: $event })"
-          (done)="send()"
-        />
-        <il-text-cell
-          label="and that for, s"
-          for="uplink-hold"
-          [mono]="true"
-          [hint]="holdWords()"
-          [readonly]="!session.mayChange()"
-          [value]="text().hold"
-          (typed)="form.put({ hold: $event })"
+          (typed)="form.put($event)"
           (done)="send()"
         />
         <il-choice-cell
@@ -281,88 +236,12 @@ const FIELDS = [
           [value]="text().translate"
           (chosen)="set({ translate: $event })"
         />
-        <il-choice-cell
-          label="IPv6"
-          for="uplink-six"
-          [disabled]="!session.mayChange()"
-          [options]="sixes"
-          [value]="text().six"
-          (chosen)="set({ six: $event })"
-        />
-        @if (text().six === 'static') {
-          <il-text-cell
-            label="IPv6 address with its length"
-            for="uplink-address6"
-            example="2001:db8:7::2/64"
-            [mono]="true"
-            [flaw]="problem()?.of('fixed6')"
-            [readonly]="!session.mayChange()"
-            [value]="text().address6"
-            (typed)="form.put({ address6: $event })"
-            (done)="send()"
-          />
-          <il-text-cell
-            label="IPv6 gateway"
-            for="uplink-gateway6"
-            example="fe80::1"
-            [mono]="true"
-            [hint]="waitsFor()"
-            [readonly]="!session.mayChange()"
-            [value]="text().gateway6"
-            (typed)="form.put({ gateway6: $event })"
-            (done)="send()"
-          />
-        }
-        <il-text-cell
-          label="VLAN ID of its frames"
-          for="uplink-vlan"
-          [mono]="true"
-          example="untagged"
-          [flaw]="problem()?.of('vlan')"
-          [readonly]="!session.mayChange()"
-          [value]="text().vlan"
-          (typed)="form.put({ vlan: $event })"
-          (done)="send()"
-        />
-        <il-text-cell
-          label="Octets of a packet at most"
-          for="uplink-mtu"
-          [mono]="true"
-          [example]="mtuUsual()"
-          [flaw]="problem()?.of('mtu')"
-          [readonly]="!session.mayChange()"
-          [value]="text().mtu"
-          (typed)="form.put({ mtu: $event })"
-          (done)="send()"
-        />
-        <il-choice-cell
-          label="TCP is told of packets that fit"
-          for="uplink-clamp"
-          [disabled]="!session.mayChange()"
-          [options]="clamps"
-          [value]="text().clamp"
-          (chosen)="set({ clamp: $event })"
-        />
-        <il-text-cell
-          label="MAC address to show"
-          for="uplink-mac"
-          [mono]="true"
-          example="its own"
-          [flaw]="problem()?.of('mac')"
-          [readonly]="!session.mayChange()"
-          [value]="text().mac"
-          (typed)="form.put({ mac: $event })"
-          (done)="send()"
-        />
-        <il-text-cell
-          label="Name servers"
-          for="uplink-dns"
-          [mono]="true"
-          [example]="row().fact?.dns?.join(', ') ?? 'the provider’s'"
-          [flaw]="problem()?.of('dns')"
-          [readonly]="!session.mayChange()"
-          [value]="text().dns"
-          (typed)="form.put({ dns: $event })"
+        <il-uplink-frames
+          [row]="row()"
+          [text]="text()"
+          [problem]="problem()"
+          [waitsFor]="waitsFor()"
+          (typed)="form.put($event)"
           (done)="send()"
         />
         @if (message(); as wrong) {
@@ -390,7 +269,6 @@ export class UplinkSheet {
       label: WAYS[value],
     })),
   );
-  protected readonly sixes: readonly Choice[] = SIX_WAYS.map((value) => ({ value, label: SIXES[value] }));
   protected readonly roles: readonly Choice[] = [
     { value: 'shares', label: 'always, for its share' },
     { value: 'standby', label: 'when others fail' },
@@ -398,10 +276,6 @@ export class UplinkSheet {
   protected readonly translates: readonly Choice[] = [
     { value: true, label: 'leave as its own address' },
     { value: false, label: 'leave as they are' },
-  ];
-  protected readonly clamps: readonly Choice[] = [
-    { value: true, label: 'yes' },
-    { value: false, label: 'no' },
   ];
   protected readonly form = new EditForm<UplinkRow, UplinkText>({
     kept: () => this.row(),
@@ -429,38 +303,10 @@ export class UplinkSheet {
     const { share, setting } = this.row();
     return setting.role === 'shares' ? `${Math.round(share * 100)} % of the sessions while all are good` : '';
   });
-  protected readonly watch = computed(() => watchTyped(this.text()));
-  protected readonly costWords = computed(() => {
-    const watch = this.watch();
-    const here = watch.interval >= watch.timeout ? pointOf(watch, watch.interval) : null;
-    if (!here) return '';
-    const whom = watch.targets.map(targetWords).join(', ');
-    return `${secondsWords(here.best)} to ${secondsWords(here.worst)} after it goes, ${secondsWords(here.mean)} on the average, for ${megabytesWords(here.megabytes)} a day: ${whom}.`;
-  });
-  protected readonly falseWords = computed(() => {
-    const { losses, interval } = this.watch();
-    const loss = this.row().fact?.loss ?? 0;
-    if (!(losses >= 1) || !(interval > 0)) return '';
-    const at = loss > 0 && loss < 1 ? loss : 0.01;
-    const every = wronglyGoneEvery({ interval, losses }, at);
-    return `At ${Math.round(at * 100)} % loss a good uplink is taken for gone every ${longWords(every)}`;
-  });
-  protected readonly holdWords = computed(() => {
-    const watch = this.watch();
-    const most = holdOf(watch, { ...healthy(0), flaps: 5 });
-    return watch.hold > 0 ? `Twice as long each time it goes again soon, up to ${secondsWords(most)}` : '';
-  });
-  protected readonly mtuUsual = computed(() => `${usualMtu(this.text().way)}`);
 
   protected set(change: Partial<UplinkText>): Promise<void> {
     this.form.put(change);
     return this.send();
-  }
-
-  protected choose(interval: number): Promise<void> {
-    if (!this.session.mayChange()) return Promise.resolve();
-    const timeout = Math.min(numberTyped(this.text().timeout) ?? interval, interval);
-    return this.set({ interval: `${interval}`, timeout: `${timeout}` });
   }
 
   protected async measure(): Promise<void> {
@@ -523,17 +369,3 @@ const WAYS: Readonly<Record<(typeof UPLINK_WAYS)[number], string>> = {
   cellular: 'a mobile network',
   satellite: 'DHCP, over a satellite',
 };
-const SIXES: Readonly<Record<(typeof SIX_WAYS)[number], string>> = {
-  none: 'not used',
-  slaac: 'as the provider’s router says (SLAAC)',
-  prefix: 'a prefix for inside (DHCPv6-PD)',
-  static: 'said here',
-};
-
-/** A long time in words. */
-function longWords(seconds: number): string {
-  const hours = seconds / 3600;
-  if (hours < 48) return hours < 1 ? `${Math.max(1, Math.round(hours * 60))} min` : `${Math.round(hours)} h`;
-  const days = hours / 24;
-  return days < 700 ? `${Math.round(days)} days` : `${Math.round(days / 365).toLocaleString('en')} years`;
-}

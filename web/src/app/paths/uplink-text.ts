@@ -1,4 +1,5 @@
 import type { UplinkEntry, UplinkFields, UplinkSetting } from '@iron-lattice/core/intent';
+import { numberTyped } from '../ui/number-typed';
 import { readTargets, writeTargets, type Watch } from '@iron-lattice/core/paths';
 
 /** An uplink as its sheet reads. */
@@ -27,6 +28,8 @@ export interface UplinkText {
   readonly role: UplinkFields['role'];
   readonly weight: string;
   readonly turn: string;
+  /** Ports, parted by commas. */
+  readonly instead: string;
   readonly targets: string;
   readonly interval: string;
   readonly losses: string;
@@ -39,25 +42,17 @@ const written = (value: number | null): string => (value === null ? '' : `${valu
 
 export function textOf(setting: UplinkSetting): UplinkText {
   const { title, way, fixed, login, apn, six, fixed6, vlan, mtu, clamp, mac, dns, watched } = setting;
-  const { down, up, allowance, anew, price, translate, role, weight, turn } = setting;
+  const { down, up, allowance, anew, price, translate, role, weight, turn, instead } = setting;
   return {
     ...{ title: title ?? '', way, address: fixed?.address ?? '', gateway: fixed?.gateway ?? '' },
     ...{ user: login?.user ?? '', password: '', apn: apn ?? '', six },
     ...{ address6: fixed6?.address ?? '', gateway6: fixed6?.gateway ?? '', vlan: written(vlan), mtu: written(mtu) },
     ...{ clamp, mac: mac ?? '', dns: dns.join(', '), down: written(down), up: written(up) },
     ...{ allowance: written(allowance), anew: `${anew}`, price: written(price), translate, role },
-    ...{ weight: `${weight}`, turn: `${turn}`, targets: writeTargets(watched.targets) },
+    ...{ weight: `${weight}`, turn: `${turn}`, instead: instead.join(', '), targets: writeTargets(watched.targets) },
     ...{ interval: `${watched.interval}`, losses: `${watched.losses}`, timeout: `${watched.timeout}` },
     ...{ good: `${watched.good}`, hold: `${watched.hold}` },
   };
-}
-
-/** A number that was typed; null: nothing was. What is no number is one that nothing takes. */
-export function numberTyped(typed: string): number | null {
-  const text = typed.trim().replace(',', '.');
-  if (text === '') return null;
-  const value = Number(text);
-  return Number.isFinite(value) ? value : -1;
 }
 
 const wordTyped = (typed: string): string | null => typed.trim() || null;
@@ -113,6 +108,7 @@ export function entryTyped(
     ...(has('role') ? { role: text.role } : {}),
     ...(has('weight') ? { weight: numberTyped(text.weight) ?? -1 } : {}),
     ...(has('turn') ? { turn: numberTyped(text.turn) ?? -1 } : {}),
+    ...(has('instead') ? { instead: text.instead.split(/[\s,;]+/).filter(Boolean) } : {}),
     ...(has(...WATCHED) ? { watch: watchTyped(text) } : {}),
   };
 }

@@ -72,6 +72,8 @@ export const megabytesWords = (megabytes: number): string =>
       overflow-x: auto;
     }
     svg {
+      max-width: 100%;
+      height: auto;
       cursor: crosshair;
       display: block;
     }

@@ -1,5 +1,6 @@
 import { Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { USUAL_WITHIN } from '@iron-lattice/core/assess';
 import type { KeptGuarantee, Operation } from '@iron-lattice/core/intent';
 import { readEnds, readServices } from '@iron-lattice/core/rules';
 import { EditForm } from '../shell/edit-form';
@@ -7,7 +8,8 @@ import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficCell } from '../shell/traffic-cell';
 import { Cell } from '../ui/cell';
-import { ChoiceCell } from '../ui/choice-cell';
+import { ChoiceCell, type Choice } from '../ui/choice-cell';
+import { numberTyped } from '../ui/number-typed';
 import { TextCell } from '../ui/text-cell';
 import { RulesFacts } from './rules-facts';
 
@@ -17,9 +19,15 @@ interface GuaranteeText {
   readonly to: string;
   readonly services: string;
   readonly besides: string;
+  /** Of one that somebody is served: seconds, and uplinks that fail. */
+  readonly within: string;
+  readonly fails: 1 | 2;
   readonly purpose: string;
 }
-const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', besides: '', purpose: '' };
+const NEW: GuaranteeText = {
+  ...{ kind: 'never', from: '', to: '', services: 'any', besides: '' },
+  ...{ within: `${USUAL_WITHIN}`, fails: 1, purpose: '' },
+};
 
 /** A guarantee that is to be added: at the site in front, at every site, or at those with a tag. */
 @Component({
@@ -43,30 +51,49 @@ const NEW: GuaranteeText = { kind: 'never', from: '', to: '', services: 'any', b
         [flaw]="problem()?.of('from')"
         (typed)="put({ from: $event })"
       />
-      <il-traffic-cell
-        of="ends"
-        label="To"
-        for="guarantee-to"
-        [value]="typed.to"
-        [flaw]="problem()?.of('to')"
-        (typed)="put({ to: $event })"
-      />
-      <il-traffic-cell
-        of="services"
-        label="Services"
-        for="guarantee-services"
-        [value]="typed.services"
-        [flaw]="flaw()"
-        (typed)="put({ services: $event })"
-      />
-      <il-traffic-cell
-        of="ends"
-        label="Destinations that do not count"
-        for="guarantee-besides"
-        [value]="typed.besides"
-        hint="Such as gateway"
-        (typed)="put({ besides: $event })"
-      />
+      @if (typed.kind === 'served') {
+        <il-text-cell
+          label="Waits at most, s"
+          for="guarantee-within"
+          [mono]="true"
+          [flaw]="problem()?.of('within')"
+          [value]="typed.within"
+          (typed)="put({ within: $event })"
+        />
+        <il-choice-cell
+          label="When"
+          for="guarantee-fails"
+          hint="As unluckily as checks may fall"
+          [options]="failing"
+          [value]="typed.fails"
+          (chosen)="put({ fails: $event })"
+        />
+      } @else {
+        <il-traffic-cell
+          of="ends"
+          label="To"
+          for="guarantee-to"
+          [value]="typed.to"
+          [flaw]="problem()?.of('to')"
+          (typed)="put({ to: $event })"
+        />
+        <il-traffic-cell
+          of="services"
+          label="Services"
+          for="guarantee-services"
+          [value]="typed.services"
+          [flaw]="flaw()"
+          (typed)="put({ services: $event })"
+        />
+        <il-traffic-cell
+          of="ends"
+          label="Destinations that do not count"
+          for="guarantee-besides"
+          [value]="typed.besides"
+          hint="Such as gateway"
+          (typed)="put({ besides: $event })"
+        />
+      }
       <il-text-cell
         label="What it is for"
         for="guarantee-purpose"
@@ -122,6 +149,11 @@ export class GuaranteeForm {
     { value: 'never', label: 'Never reaches' },
     { value: 'always', label: 'Always reaches' },
     { value: 'only', label: 'Only this reaches' },
+    { value: 'served', label: 'Stays on the internet' },
+  ];
+  protected readonly failing: readonly Choice[] = [
+    { value: 1, label: 'any one uplink fails' },
+    { value: 2, label: 'any two uplinks fail' },
   ];
   protected readonly form = new EditForm<never, GuaranteeText>({ kept: () => null, idOf: () => '', textOf: () => NEW });
   protected readonly text = this.form.text;
@@ -131,7 +163,9 @@ export class GuaranteeForm {
     const { bad } = readServices(this.text().services);
     return bad.length > 0 ? `“${bad[0]}” is no protocol with ports, such as tcp 443.` : this.problem()?.of('services');
   });
-  protected readonly other = computed(() => this.form.other(['from', 'to', 'services', 'besides', 'purpose']));
+  protected readonly other = computed(() =>
+    this.form.other(['from', 'to', 'services', 'besides', 'within', 'purpose']),
+  );
   /** Guarantees that most sites want, in terms of the segments that there are. */
   protected readonly ready = computed(() => {
     const known = this.facts.known().segment;
@@ -155,6 +189,10 @@ export class GuaranteeForm {
         label: 'Devices always reach the controller',
         text: { ...NEW, kind: 'always' as const, from: named([home]), to: 'controller', services: 'tcp 443' },
       },
+      {
+        label: `Everybody is back on the internet within ${USUAL_WITHIN} s`,
+        text: { ...NEW, kind: 'served' as const, from: 'any' },
+      },
     ];
   });
 
@@ -163,18 +201,20 @@ export class GuaranteeForm {
   }
 
   protected async add(everywhere: boolean): Promise<void> {
-    const { kind, from, to, services, besides, purpose } = this.text();
+    const { kind, from, to, services, besides, within, fails, purpose } = this.text();
     const known = this.facts.known();
     const read = readServices(services);
     if (read.bad.length > 0) return;
     const spared = readEnds(besides, known);
+    const isServed = kind === 'served';
     const guarantee: KeptGuarantee = {
       id: crypto.randomUUID(),
       kind,
       from: readEnds(from, known),
-      to: readEnds(to, known),
-      services: read.services,
-      ...(spared.length > 0 ? { besides: spared } : {}),
+      to: isServed ? [{ kind: 'internet' }] : readEnds(to, known),
+      services: isServed ? [{ protocol: 'any' }] : read.services,
+      ...(isServed ? { within: numberTyped(within) ?? -1, fails } : {}),
+      ...(spared.length > 0 && !isServed ? { besides: spared } : {}),
       ...(everywhere && this.tag().trim() ? { tag: this.tag().trim() } : {}),
       ...(purpose.trim() ? { purpose: purpose.trim() } : {}),
     };

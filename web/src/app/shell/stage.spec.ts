@@ -45,6 +45,7 @@ describe('stages', () => {
     radius: true,
     portal: true,
     uplink: true,
+    course: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
@@ -61,6 +62,7 @@ describe('stages', () => {
     recipe: ['estate'],
     hours: ['estate'],
     portal: ['estate'],
+    course: ['site'],
     radius: ['estate'],
     user: ['estate'],
     client: ['estate'],

@@ -24,6 +24,12 @@ export interface LatticeAnswers {
 }
 export type LatticeAnswer = LatticeAnswers[keyof LatticeAnswers];
 
+/** A question as a worker is asked it: with facts, where they are not those of the last one. */
+export interface LatticeAsked {
+  readonly question: LatticeQuestion;
+  readonly facts?: SiteFacts;
+}
+
 /** Answers a question from the facts alone; the same wherever it runs. */
 export function answerTo(
   { estate, site, roster, links, uplinks, used = links }: SiteFacts,

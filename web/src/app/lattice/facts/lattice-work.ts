@@ -1,10 +1,12 @@
 import { Injectable, effect, inject, signal, untracked, type Signal } from '@angular/core';
 import type { SiteDraft } from '@iron-lattice/core/assess';
+import { AskedWorker } from '../../shell/asked-worker';
 import { SiteStore } from '../../shell/site-store';
 import {
   answerTo,
   type LatticeAnswer,
   type LatticeAnswers,
+  type LatticeAsked,
   type LatticeQuestion,
   type SiteFacts,
 } from './lattice-question';
@@ -13,11 +15,13 @@ import {
 @Injectable({ providedIn: 'root' })
 export class LatticeWork {
   private readonly store = inject(SiteStore);
-  private worker: Worker | null = null;
   /** What the worker was told last. */
   private told: SiteDraft | null = null;
-  private asked = 0;
-  private readonly waiting = new Map<number, (answer: LatticeAnswer) => void>();
+  private facts: SiteFacts | null = null;
+  private readonly worker = new AskedWorker<LatticeAsked, LatticeAnswer>(
+    () => new Worker(new URL('./lattice.worker.ts', import.meta.url), { type: 'module' }),
+    ({ question }) => answerTo(this.facts!, question),
+  );
 
   /**
    * Keeps the answer to a question up to date; the last one stays until the next is there. Call where injection is possible.
@@ -46,18 +50,9 @@ export class LatticeWork {
     const { estate, site, roster, links, uplinks, consequences } = draft;
     const used = consequences.links ? { used: consequences.links } : {};
     const facts: SiteFacts = { estate, site, roster, links, uplinks, ...used };
-    if (typeof Worker === 'undefined') return then(answerTo(facts, question));
-    if (!this.worker) {
-      this.worker = new Worker(new URL('./lattice.worker.ts', import.meta.url), { type: 'module' });
-      this.worker.onmessage = ({ data }: MessageEvent<{ number: number; answer: LatticeAnswer }>) => {
-        this.waiting.get(data.number)?.(data.answer);
-        this.waiting.delete(data.number);
-      };
-    }
-    const number = ++this.asked;
-    this.waiting.set(number, then);
     const news = this.told === draft ? {} : { facts };
     this.told = draft;
-    this.worker.postMessage({ number, question, ...news });
+    this.facts = facts;
+    this.worker.ask({ question, ...news }, then);
   }
 }
