@@ -61,6 +61,7 @@ const below = {
       'entry',
       'traffic',
       'guests',
+      'paths',
     ],
   ],
   wireless: [

@@ -25,7 +25,7 @@ const USUAL_DELAY = { dhcp: 15, static: 15, pppoe: 20, cellular: 60, satellite: 
 export function rehearsedGateway(
   site: UplinkSite & Pick<SitePart, 'courses'>,
   device: RosterDevice,
-  facts: Pick<GatewayPathsView, 'uplinks'> | null,
+  facts: Pick<GatewayPathsView, 'uplinks' | 'rate'> | null,
 ): RehearsedGateway {
   const { by, stay, begins, back } = leavingSetting(site, device);
   const uplinks = uplinkSettings(site, device).map((setting): RehearsedUplink => {
@@ -51,7 +51,11 @@ export function rehearsedGateway(
       ...(needs ? { needs } : {}),
       ...(steady ? { steady } : {}),
     }));
-  return { id: device.id, uplinks, rule: { begins, back }, stay, ...(courses.length > 0 ? { courses } : {}) };
+  return {
+    ...{ id: device.id, uplinks, rule: { begins, back }, stay },
+    ...(facts?.rate === undefined ? {} : { rate: facts.rate }),
+    ...(courses.length > 0 ? { courses } : {}),
+  };
 }
 
 /** One uplink, or several at once, fail: what becomes of it as usual, and at worst. */

@@ -1,5 +1,6 @@
 import type { AskingWay, RingKey } from '../document';
 import type { Band } from '../hardware';
+import type { PathMeasure } from '../paths';
 import type { Credentials, Exchange } from '../radius';
 
 /** MAC address of a probe that takes nobody's; locally administered. */
@@ -104,4 +105,8 @@ export interface UplinkFact {
   readonly up: boolean;
   /** The address the provider gave, or null. */
   readonly address: string | null;
+  /** Whether whatever is asked through it answers, and it may be used; absent: it was not told. */
+  readonly good?: boolean;
+  /** How it is lately. */
+  readonly measure?: PathMeasure;
 }

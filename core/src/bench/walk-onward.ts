@@ -4,7 +4,6 @@ import {
   type AddressServiceDocument,
   type ApDocument,
   type ApTunnelDocument,
-  type GatewayDocument,
   type SpanDocument,
   type SsidLists,
 } from '../document';
@@ -13,6 +12,7 @@ import { traceStrand, traceTunnel, type Documents, type Hop } from '../lattice';
 import { momentOn } from '../rules';
 import type { WalkFacts } from './probe';
 import { privateSpace, rulesOnWay, tunnelOnWay } from './walk-rules';
+import { outward } from './walk-outward';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
 import { intoTunnel, outOfTunnel } from './walk-tunnel';
 
@@ -171,32 +171,6 @@ function* addressing(documents: Documents, routerId: string, vlan: number, facts
   yield answers
     ? pass('gateway', `${own} answers`, `${name} holds it on VLAN ${vlan}.`, device)
     : stop('gateway', `${service.gateway} does not answer`, `${name} holds ${face.address} on VLAN ${vlan}.`, device);
-}
-
-/** From a gateway to the internet. */
-function* outward(gateway: GatewayDocument, id: string, facts: WalkFacts, inside: string): Generator<WalkStep> {
-  const { name } = gateway.device;
-  const uplink = gateway.uplinks.find((each) => facts.uplinks.get(`${id} ${each.port}`)?.up);
-  const first = gateway.uplinks[0]?.port ?? 'wan';
-  const out: Decider = { kind: 'uplink', id, name: `${name} ${uplink?.port ?? first}`, port: uplink?.port ?? first };
-  if (!uplink) {
-    yield stop('internet', 'No internet', `${name} reports no uplink that is up.`, out);
-    return;
-  }
-  const outside = facts.uplinks.get(`${id} ${uplink.port}`)!.address;
-  yield uplink.translate
-    ? pass(
-        'internet',
-        'The internet answers',
-        `${inside} leaves ${uplink.port} as ${outside ?? 'the provider’s address'}.`,
-        out,
-      )
-    : stop(
-        'internet',
-        'No internet',
-        `${uplink.port} does not translate ${inside}; nobody outside can answer it.`,
-        out,
-      );
 }
 
 /** The lowest address that a service gives to anybody and that is not taken, or null. */

@@ -230,6 +230,57 @@ test('stops at a gateway that gives no address, has none left, does not answer, 
   });
 });
 
+test('a walk ends with the uplinks that it leaves by, why, and what it would leave by without the first of them', () => {
+  const leaves = (change: Partial<GatewayDocument>, up: Record<string, object> = { wan1: {}, wan2: {} }) => {
+    const uplinks = new Map(
+      Object.entries(up).map(([port, more], i) => [
+        `${gateway} ${port}`,
+        { up: true, good: true, address: `203.0.113.${11 + i}`, ...more },
+      ]),
+    );
+    const made = changed(gateway, (document) => ({ ...(document as GatewayDocument), ...change }));
+    const { detail, title } = last(walk(made, sample.links, probe, { ...facts, uplinks }));
+    return title === 'The internet answers' ? detail.replace(/^[\d.]+ leaves /, '') : `${title}: ${detail}`;
+  };
+  const course = (more: object = {}) => ({
+    ...{
+      id: 'c',
+      name: 'Tickets',
+      from: ['10.1.10.0/24'],
+      to: ['0.0.0.0/1', '128.0.0.0/1'],
+      services: [{ protocol: 'any' as const }],
+    },
+    ...{ ways: [{ port: 'wan2', turn: 0 }], otherwise: 'nothing' as const, ...more },
+  });
+  const shared = documents.get(gateway) as GatewayDocument;
+  const weights = { uplinks: shared.uplinks.map((each) => ({ ...each, weight: each.port === 'wan1' ? 3 : 1 })) };
+  expect(leaves({})).toBe('wan1 as 203.0.113.11. Were wan1 cut: by wan2.');
+  expect(leaves({}, { wan1: { good: false }, wan2: {} })).toBe('wan2 as 203.0.113.12. Were wan2 cut: by wan1.');
+  expect(leaves(weights)).toBe(
+    'wan1 as 203.0.113.11 (75 % of its sessions) or wan2 as 203.0.113.12 (25 % of its sessions), by weight. Were wan1 cut: by wan2.',
+  );
+  expect(leaves({ courses: [course()] })).toBe(
+    'wan2 as 203.0.113.12, by the course “Tickets”. Were wan2 cut: nothing gets out.',
+  );
+  expect(leaves({ courses: [course()] }, { wan1: {} })).toBe(
+    'No internet: None of the uplinks of the course “Tickets” is good, and it may leave by no other.',
+  );
+  expect(leaves({ courses: [course({ otherwise: undefined })] }, { wan1: {} })).toMatch(
+    /^wan1 .*as the rest does: none of/,
+  );
+  // What is as slow as that for long enough is not taken.
+  const ways = [
+    { port: 'wan2', turn: 0 },
+    { port: 'wan1', turn: 1 },
+  ];
+  const slow = { wan1: {}, wan2: { measure: { latency: 900, jitter: 0, loss: 0 } } };
+  expect(leaves({ courses: [course({ ways, needs: { latency: 100 } })] }, slow)).toMatch(
+    /^wan1 .*by the course “Tickets”\./,
+  );
+  // A course to some hosts alone does not tell how the rest leaves.
+  expect(leaves({ courses: [course({ to: ['198.51.100.0/24'] })] })).toMatch(/^wan1 /);
+});
+
 test('an untagged frame arrives in whatever VLAN the far port gives it', () => {
   const document = documents.get(secondSwitch)!;
   const mixed = changed(secondSwitch, () => ({

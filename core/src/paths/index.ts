@@ -14,3 +14,4 @@ export * from './stream';
 export * from './rehearsal';
 export * from './rounds';
 export * from './course';
+export * from './allowance';

@@ -28,6 +28,8 @@ export interface PathReport {
   readonly weight?: number;
   /** Sessions that began on it since they are counted. */
   readonly sessions: number;
+  /** Octets that passed since the gateway began to count: they grow, or begin anew at 0. */
+  readonly octets?: { readonly down: number; readonly up: number };
 }
 /** What became of uplinks at a moment, and which were used from then on. */
 export interface PathChange {

@@ -8,6 +8,8 @@ export type LeavingState = (typeof LEAVING_STATES)[number];
 /** An uplink as its gateway last told it. */
 export interface PathView extends PathReport {
   readonly address: string | null;
+  /** Octets that passed, both ways, since the day on which its allowance began anew, such as 2026-12-01. */
+  readonly carried?: { readonly octets: number; readonly since: string };
 }
 
 /** How a gateway leaves. */
@@ -19,6 +21,8 @@ export interface GatewayPathsView {
   /** Since when sessions are counted, ISO 8601: since then those are used that are now. */
   readonly counted: string;
   readonly uplinks: readonly PathView[];
+  /** Octets a second through all of them, both ways, over the latest days; absent: not known yet. */
+  readonly rate?: number;
   /** What leaves otherwise than the rest. */
   readonly courses?: readonly CourseReport[];
 }

@@ -26,6 +26,8 @@ export interface RehearsedGateway {
   readonly rule: TogetherRule;
   /** Whether sessions stay where they began as long as that is good. */
   readonly stay: boolean;
+  /** Octets a second, both ways, that leave as usual; absent: not known. */
+  readonly rate?: number;
   /** What leaves otherwise than the rest. */
   readonly courses?: readonly CourseRule[];
 }
@@ -58,6 +60,8 @@ export interface Rehearsed extends Outcome {
   readonly gatewayId: string;
   /** What it noticed, and when. */
   readonly noticed: readonly { readonly at: number; readonly port: string; readonly what: 'gone' | 'back' }[];
+  /** Octets that each uplink carries; absent: it is not known how much leaves. */
+  readonly carried?: readonly { readonly port: string; readonly octets: number }[];
   /** The same of what leaves otherwise, in their order; absent where nothing does. */
   readonly courses?: readonly CourseOutcome[];
 }
@@ -312,6 +316,18 @@ class Play {
     for (const stream of [this.usual, ...this.courses.map((each) => each.stream)]) stream.pass(from, to, carries);
   }
 
+  /** What each uplink carries of what leaves as usual. */
+  private carried(rate: number): { port: string; octets: number }[] {
+    const { spans } = this.usual.told();
+    return this.played.flatMap(({ uplink: { port } }) => {
+      const octets = spans.reduce((sum, { from, to, used }) => {
+        const share = used.find((each) => each.port === port)?.share ?? 0;
+        return sum + share * rate * (to - from);
+      }, 0);
+      return octets > 0 ? [{ port, octets: Math.round(octets) }] : [];
+    });
+  }
+
   private told(): Rehearsed {
     const courses = this.courses.map(({ course, stream }): CourseOutcome => {
       const outcome = stream.told();
@@ -320,6 +336,7 @@ class Play {
     });
     return {
       ...{ gatewayId: this.gateway.id, ...this.usual.told(), noticed: this.noticed },
+      ...(this.gateway.rate === undefined ? {} : { carried: this.carried(this.gateway.rate) }),
       ...(courses.length > 0 ? { courses } : {}),
     };
   }

@@ -20,6 +20,7 @@ import {
   Course,
   healthy,
   pickUplink,
+  roundOctets,
   Rounds,
   Together,
   unplugged,
@@ -47,6 +48,8 @@ interface Watched {
   timer: NodeJS.Timeout | null;
   /** Sessions that began on it since they are counted. */
   sessions: number;
+  /** Octets that passed since it was switched on. */
+  readonly octets: { down: number; up: number };
 }
 
 /** What leaves otherwise than the rest, as its gateway knows it. */
@@ -98,8 +101,9 @@ export class GatewayPaths {
       const start = given.address === null ? unplugged(healthy(at), at) : healthy(at);
       const kept = stays ? old : { since: at, health: start, rounds: new Rounds() };
       const { since, health, rounds } = kept;
+      const octets = old?.octets ?? { down: 0, up: 0 };
       const had = given.address !== null || (old?.had ?? false);
-      return { uplink, socket, given, had, since, health, rounds, timer: null, sessions: 0 };
+      return { uplink, socket, given, had, since, health, rounds, octets, timer: null, sessions: 0 };
     });
     this.together = new Together(usesOf(document.uplinks), togetherOf(document.leaving));
     for (const { uplink, health, given } of this.uplinks) {
@@ -188,6 +192,9 @@ export class GatewayPaths {
     this.pinned.set(key, port);
     if (steered) steered.sessions.set(port, (steered.sessions.get(port) ?? 0) + 1);
     else found.sessions++;
+    const size = SESSION_OCTETS * -Math.log(1 - Math.random());
+    found.octets.down += Math.round(size * 0.85);
+    found.octets.up += Math.round(size * 0.15);
     return found.uplink;
   }
 
@@ -262,6 +269,7 @@ export class GatewayPaths {
         health,
         rounds,
         sessions,
+        octets,
       } = each;
       const plugged = this.providers.at(socket) !== undefined;
       const { loss, delay } = rounds.over();
@@ -286,6 +294,7 @@ export class GatewayPaths {
         ...(rounds.count > 0 ? { loss: round(loss, 2) } : {}),
         ...(delay === null ? {} : { delay: round(delay, 0), jitter: round(rounds.jitter, 0) }),
         sessions,
+        octets: { ...octets },
       };
     });
     const courses = this.courses.map((one): CourseReport => {
@@ -325,6 +334,9 @@ export class GatewayPaths {
       null,
     );
     each.rounds.add(ms);
+    const asked = roundOctets(watch.targets) / 2;
+    each.octets.up += asked;
+    if (ms !== null) each.octets.down += asked;
     const tell = (known: number): void => {
       if (each.given.address === null || !this.uplinks.includes(each)) return;
       for (const { course } of this.courses) course.measured(each.uplink.port, each.rounds.measure());
@@ -402,6 +414,8 @@ export class GatewayPaths {
 }
 
 const wordsOf = (used: readonly UsedUplink[]): string => used.map(({ port }) => port).join(' ');
+/** Octets of a session on the average, both ways; sizes are spread exponentially. */
+const SESSION_OCTETS = 400_000;
 /** Sessions whose uplinks are remembered. */
 const MOST_SESSIONS = 20_000;
 const round = (value: number, places: number): number => Number(value.toFixed(places));

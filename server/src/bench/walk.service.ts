@@ -163,8 +163,15 @@ function factsOf(devices: readonly Device[]): Omit<WalkFacts, 'minute' | 'day'> 
   for (const { id, online, report } of devices) {
     if (report?.address) taken.add(report.address);
     for (const lease of report?.leases ?? []) taken.add(lease.address);
-    for (const { port, up, address } of report?.uplinks ?? [])
-      uplinks.set(`${id} ${port}`, { up: up && online, address });
+    for (const { port, up, address } of report?.uplinks ?? []) {
+      const path = report?.paths?.uplinks.find((each) => each.port === port);
+      const { delay, jitter = 0, loss = 0 } = path ?? {};
+      uplinks.set(`${id} ${port}`, {
+        ...{ up: up && online, address },
+        ...(path ? { good: path.state === 'good' } : {}),
+        ...(delay === undefined ? {} : { measure: { latency: delay, jitter, loss: loss * 100 } }),
+      });
+    }
   }
   return { taken, uplinks };
 }

@@ -109,6 +109,27 @@ export class PathBook {
     );
   }
 
+  /** Adds what passed since the last report to the day’s octets. What is told anew from 0 was switched off in between. */
+  private async count(entries: ReadonlyMap<string, Entry>): Promise<void> {
+    const rows = [...entries].flatMap(([id, { report }]) =>
+      report.uplinks.flatMap(({ port, octets }) => (octets ? [{ id, port, ...octets }] : [])),
+    );
+    if (rows.length === 0) return;
+    await this.database.query(
+      `WITH told AS (SELECT r.* FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, port text, down bigint, up bigint)
+         WHERE EXISTS (SELECT 1 FROM device d WHERE d.id = r.id)),
+       grown AS (SELECT t.id, t.port, CASE WHEN c.device_id IS NULL THEN 0 WHEN t.down >= c.down AND t.up >= c.up
+           THEN t.down - c.down + t.up - c.up ELSE t.down + t.up END AS octets
+         FROM told t LEFT JOIN path_counter c ON c.device_id = t.id AND c.port = t.port),
+       kept AS (INSERT INTO path_counter (device_id, port, down, up) SELECT id, port, down, up FROM told ORDER BY id, port
+         ON CONFLICT (device_id, port) DO UPDATE SET down = excluded.down, up = excluded.up)
+       INSERT INTO path_octets (device_id, port, day, octets)
+       SELECT id, port, :day, octets FROM grown WHERE octets > 0 ORDER BY id, port
+       ON CONFLICT (device_id, port, day) DO UPDATE SET octets = path_octets.octets + excluded.octets`,
+      { replacements: { rows: JSON.stringify(rows), day: clock.date().toISOString().slice(0, 10) } },
+    );
+  }
+
   private async write(entries: ReadonlyMap<string, Entry>): Promise<Iterable<string>> {
     const rows = [...entries].map(([id, { report, state }]) => ({ id, state, report }));
     await this.database.query(
@@ -118,6 +139,7 @@ export class PathBook {
        ON CONFLICT (device_id) DO UPDATE SET at = now(), state = excluded.state, report = excluded.report`,
       { replacements: { rows: JSON.stringify(rows) } },
     );
+    await this.count(entries);
     return [];
   }
 }

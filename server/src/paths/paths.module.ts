@@ -16,6 +16,7 @@ export const paths: Stage = {
   housekeeping: [
     `DELETE FROM path_change WHERE heard_at < now() - interval '90 days'`,
     `DELETE FROM path_drill WHERE at < now() - interval '90 days'`,
+    `DELETE FROM path_octets WHERE day < current_date - 100`,
     `DELETE FROM path_rehearsal_run WHERE at < now() - interval '90 days'`,
   ],
   open: ({ database, intents, lines, commands, heavy, bus, failed }) => {
@@ -23,7 +24,7 @@ export const paths: Stage = {
     lines.listen({
       reported: (speaker, report) => book.reported(speaker, report),
     });
-    const paths = new PathService(database, commands);
+    const paths = new PathService(database, intents, commands);
     const rehearsals = new RehearsalService(database, intents, paths, heavy, bus);
     intents.onLive((siteIds) => void rehearsals.runFor(siteIds).catch(failed));
     return {

@@ -137,6 +137,28 @@ describe('how a site leaves', () => {
     gateway.say(says([{}, {}]));
   });
 
+  test('what each uplink carried is added up, also over a gateway that was switched off in between', async () => {
+    const carried = async (of: number): Promise<number> => {
+      const { gateways } = await ada.until(
+        `/api/sites/${siteId}/paths`,
+        (view: SitePathsView) => view.gateways[0]?.uplinks[0]?.octets?.down === of,
+      );
+      return gateways[0]!.uplinks[0]!.carried!.octets;
+    };
+    const counts = (down: number, up: number) => gateway.say(says([{ octets: { down, up } }, {}]));
+    // What passed before anybody looked is not known to be of this month.
+    counts(5_000_000, 1000);
+    expect(await carried(5_000_000)).toBe(0);
+    counts(7_000_000, 3000);
+    expect(await carried(7_000_000)).toBe(2_002_000);
+    counts(7_000_000, 3000);
+    counts(100, 50);
+    expect(await carried(100)).toBe(2_002_150);
+    const { gateways } = await paths();
+    expect(gateways[0]!.uplinks[0]!.carried!.since).toMatch(/-01$/);
+    expect(gateways[0]!.rate).toBeGreaterThan(0);
+  });
+
   test('one that flaps is written down so often an hour, and no more', async () => {
     for (let i = 0; i < 8; i++) {
       const from = 1000 + i * 100;

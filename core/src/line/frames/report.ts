@@ -238,6 +238,7 @@ const path = {
   delay: Joi.number().min(0).max(600_000),
   jitter: Joi.number().min(0).max(600_000),
   sessions: octets,
+  octets: Joi.object({ down: octets.required(), up: octets.required() }),
 };
 /** Characters of the name of a course. */
 const MOST_COURSE_CHARS = 60;

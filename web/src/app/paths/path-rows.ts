@@ -12,6 +12,7 @@ import {
   type UplinkSetting,
 } from '@iron-lattice/core/intent';
 import {
+  allowanceState,
   shareVerdict,
   type GatewayPathsView,
   type PathState,
@@ -133,3 +134,31 @@ export function countedWords({ counted, fact }: UplinkRow): string {
 }
 
 const percent = (count: number, of: number): number => Math.round((100 * count) / of);
+
+const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+const gigabytes = (octets: number): string => {
+  const value = octets / 1e9;
+  return `${Number(value.toFixed(value < 1 ? 3 : value < 10 ? 2 : 0))}`;
+};
+
+/** What an uplink carried since its allowance began anew, and how that stands. @param now in milliseconds since 1970. */
+export function carriedWords(
+  { fact, setting }: Pick<UplinkRow, 'fact' | 'setting'>,
+  now = Date.now(),
+): { readonly words: string; readonly tone: '' | 'caution' | 'bad' } {
+  const carried = fact?.carried;
+  if (!carried) return { words: '', tone: '' };
+  const { octets, since } = carried;
+  const from = `since ${day.format(Date.parse(since))}`;
+  const { allowance } = setting;
+  if (allowance === null) return { words: `${gigabytes(octets)} GB ${from}`, tone: '' };
+  const today = new Date(now).toISOString().slice(0, 10);
+  const state = allowanceState({ octets, today, part: (now % 86_400_000) / 86_400_000 }, { ...setting, allowance });
+  const used = `${gigabytes(octets)} of ${allowance} GB ${from}`;
+  if (state.share >= 1) {
+    const cost = state.cost > 0 ? `; what is beyond costs ${Number(state.cost.toFixed(2))}` : '';
+    return { words: `The allowance is used up: ${used}${cost}`, tone: 'bad' };
+  }
+  const pace = state.until === null ? '' : `, used up on ${day.format(Date.parse(state.until))} at this pace`;
+  return { words: `${used}${pace}`, tone: state.until === null ? '' : 'caution' };
+}

@@ -1,7 +1,7 @@
 import { uplinkSetting, type RosterDevice, type SitePart } from '@iron-lattice/core/intent';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { readMishap } from './mishap-text';
-import { countedWords, fareWords, gatewayRows } from './path-rows';
+import { carriedWords, countedWords, fareWords, gatewayRows } from './path-rows';
 import { entryTyped, textOf, type UplinkText } from './uplink-text';
 import { pointOf } from './watch-curve';
 
@@ -55,6 +55,27 @@ describe('uplinks on the screen', () => {
       ],
     });
     expect([askew.fits, countedWords(askew.uplinks[0]!)]).toEqual([false, expect.stringContaining('not as asked for')]);
+  });
+
+  it('say what they carried of their allowance, when it is used up at this pace, and what is beyond', () => {
+    const row = rowsOf().uplinks[0]!;
+    const said = (octets: number, allowance: number | null) =>
+      carriedWords(
+        {
+          setting: { ...row.setting, allowance, price: 3 },
+          fact: { ...row.fact!, carried: { octets, since: '2026-11-01' } },
+        },
+        Date.parse('2026-11-16T00:00:00Z'),
+      );
+    expect(said(1.5e9, null)).toEqual({ words: '1.5 GB since 1 Nov', tone: '' });
+    expect(said(120e9, 200)).toEqual({
+      words: '120 of 200 GB since 1 Nov, used up on 26 Nov at this pace',
+      tone: 'caution',
+    });
+    expect(said(212e9, 200)).toEqual({
+      words: 'The allowance is used up: 212 of 200 GB since 1 Nov; what is beyond costs 36',
+      tone: 'bad',
+    });
   });
 
   it('say how they fare', () => {

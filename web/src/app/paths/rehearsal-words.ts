@@ -1,6 +1,7 @@
 import { FAILS_AT, type Failure } from '@iron-lattice/core/assess';
 import type { DrillView, Outcome, Rehearsed } from '@iron-lattice/core/paths';
 import { MISHAP_WORDS } from './mishap-text';
+import { octetsWords } from '../ui/octets-words';
 import { secondsWords } from './watch-curve';
 
 /** Names of ports, and of courses by their ids. */
@@ -11,10 +12,18 @@ const percent = (share: number): string => `${Math.round(share * 100)} %`;
 /** What a rehearsal comes to. */
 export function sumWords(mean: Rehearsed, worst: Rehearsed, titles: Titles): string {
   const rest = outcomeWords(mean, worst);
+  const carried = carriedBy(mean, titles);
   const courses = (mean.courses ?? []).map(
     (one, i) => `${titles.get(one.id) ?? one.id}: ${lower(outcomeWords(one, worst.courses?.[i] ?? one))}`,
   );
-  return courses.length === 0 ? rest : `The rest: ${lower(rest)} ${courses.join(' ')}`;
+  const all = courses.length === 0 ? rest : `The rest: ${lower(rest)} ${courses.join(' ')}`;
+  return `${all}${carried}`;
+}
+
+/** How much each uplink carries meanwhile, going by the latest days. */
+function carriedBy({ carried = [] }: Rehearsed, titles: Titles): string {
+  const parts = carried.map(({ port, octets }) => `${titles.get(port) ?? port} ${octetsWords(octets)}`);
+  return parts.length === 0 ? '' : ` Meanwhile, going by the latest days: ${parts.join(', ')}.`;
 }
 
 const lower = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);

@@ -9,7 +9,7 @@ import { Turns } from '../shell/turns';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
-import { fareWords, titleOf, type UplinkRow } from './path-rows';
+import { carriedWords, fareWords, titleOf, type UplinkRow } from './path-rows';
 import { PathsStore } from './paths-store';
 import { UplinkFrames } from './uplink-frames';
 import { entryTyped, textOf, type UplinkText } from './uplink-text';
@@ -192,6 +192,7 @@ const FIELDS = [
           for="uplink-allowance"
           [mono]="true"
           example="as much as one likes"
+          [hint]="carried()"
           [flaw]="problem()?.of('allowance')"
           [readonly]="!session.mayChange()"
           [value]="text().allowance"
@@ -299,6 +300,7 @@ export class UplinkSheet {
     const lacks = this.lacking();
     return lacks === '' ? '' : `Goes into the draft once ${lacks} is there`;
   });
+  protected readonly carried = computed(() => carriedWords(this.row()).words);
   protected readonly shareHint = computed(() => {
     const { share, setting } = this.row();
     return setting.role === 'shares' ? `${Math.round(share * 100)} % of the sessions while all are good` : '';

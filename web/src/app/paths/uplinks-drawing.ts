@@ -1,5 +1,5 @@
 import { Component, input, output } from '@angular/core';
-import { countedWords, fareWords, titleOf, type GatewayRow, type UplinkRow } from './path-rows';
+import { carriedWords, countedWords, fareWords, titleOf, type GatewayRow, type UplinkRow } from './path-rows';
 
 /** A gateway with its uplinks: a line for each, as thick as its share, whole while it is used, broken while it is not. */
 @Component({
@@ -35,6 +35,9 @@ import { countedWords, fareWords, titleOf, type GatewayRow, type UplinkRow } fro
               <span class="fare">
                 <span class="state">{{ fare(row) }}</span>
                 <span class="soft">{{ countedOf(row) }}</span>
+                @if (carriedOf(row); as carried) {
+                  <span [class]="carried.tone || 'soft'">{{ carried.words }}</span>
+                }
               </span>
             </button>
           </li>
@@ -138,6 +141,10 @@ import { countedWords, fareWords, titleOf, type GatewayRow, type UplinkRow } fro
     .none .state {
       color: var(--bad);
     }
+    .fare .bad {
+      color: var(--bad);
+    }
+    .fare .caution,
     .waits .state {
       color: var(--caution);
     }
@@ -168,6 +175,7 @@ export class UplinksDrawing {
   readonly picked = output<string>();
   protected readonly title = titleOf;
   protected readonly countedOf = countedWords;
+  protected carriedOf = (row: UplinkRow) => carriedWords(row);
 
   protected fare = (row: UplinkRow): string => fareWords(row, this.time());
 
