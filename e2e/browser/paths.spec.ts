@@ -58,19 +58,27 @@ test('what fails is rehearsed before it is needed, and a vessel plays it live', 
   await desk.signIn();
   await desk.openSite('Petrel', 'Paths');
   await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Rehearsal' }).click();
-  const cut = page.getByRole('row', { name: /Gannet Satellite its link is cut/ });
+  const cut = page.getByRole('row', { name: /Gannet Satellite its link is cut the rest/ });
   await expect(cut).toContainText('not at all');
   await expect(cut).toContainText('Coastal Mobile 100 %');
-  await expect(page.getByRole('row', { name: /Gannet Satellite nothing gets through/ })).toContainText('at worst 65 s');
+  await expect(page.getByRole('row', { name: /Gannet Satellite nothing gets through the rest/ })).toContainText(
+    'at worst 65 s',
+  );
+  // Passengers leave by the satellite alone.
+  await expect(page.getByRole('row', { name: /Gannet Satellite nothing gets through Passengers/ })).toContainText(
+    'as long as it lasts',
+  );
   await page.getByLabel('To, s').fill('20');
   await expect(page.getByText('It ends after it began')).toBeVisible();
   await page.getByLabel('From, s').fill('0');
   await page.getByRole('combobox', { name: 'What happens' }).click();
   await page.getByRole('option', { name: 'its link is cut' }).click();
-  await expect(page.getByText('Everybody is served all the time; 100 % of the sessions break.')).toBeVisible();
+  await expect(
+    page.getByText(/^The rest: everybody is served all the time; 100 % of the sessions break. Passengers: nobody is/),
+  ).toBeVisible();
   await page.getByRole('button', { name: 'Play it live' }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'This is real' })).toContainText(
-    'Everybody is served all the time',
+    'The rest: everybody is served all the time',
   );
   await page.getByRole('button', { name: 'Play it at pt-gw-01' }).click();
   await expect(page.getByText(/Gannet Satellite gone: computed at 0 s, really at 0/)).toBeVisible();
@@ -82,10 +90,118 @@ test('over all sites it is seen where one failure is one too many', async ({ des
   await desk.overall('Paths');
   await expect(page.getByRole('row', { name: /^Dunmere Depot dd-gw-01 .*as long as it lasts/ })).toBeVisible();
   await expect(
-    page.getByRole('row', { name: /^Petrel pt-gw-01 .* 65 s 55 s wan1: nothing gets through/ }),
+    page.getByRole('row', { name: /^Petrel pt-gw-01 .*as long as it lasts .*\(Passengers\)/ }),
+  ).toBeVisible();
+  await expect(
+    page.getByRole('row', { name: /^Ansel Quay aq-gw-01 .* 17 s 15 s wan\d: nothing gets through/ }),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Any two fail' }).click();
-  await expect(page.getByRole('row', { name: /^Petrel pt-gw-01 .*as long as it lasts/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Ansel Quay aq-gw-01 .*as long as it lasts/ })).toBeVisible();
   await page.getByRole('link', { name: 'Petrel' }).click();
   await expect(page.getByRole('button', { name: /wan1, Gannet Satellite/ })).toBeVisible();
+});
+
+test('what is to leave otherwise is said once, put into its turn, found by search, and leaves so once it is rolled out', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Dunmere Depot', 'Paths');
+  await page.getByRole('button', { name: 'Add a course' }).click();
+  const sheet = desk.sheet('New course');
+  await sheet.getByLabel('Called').fill('Pictures');
+  await sheet.getByLabel('From', { exact: true }).fill('Cameras');
+  await page.keyboard.press('Enter');
+  await sheet.getByRole('button', { name: 'Add the course' }).click();
+  await expect(sheet.getByText('Say at least one uplink to leave by.')).toBeVisible();
+  await sheet.getByLabel('Leaves by, in this order').fill('wan1');
+  await page.keyboard.press('Enter');
+  await sheet.getByRole('button', { name: 'Add the course' }).click();
+  const made = desk.sheet('dd-gw-01 Pictures');
+  await expect(made.getByText('all of what leaves of Cameras')).toBeVisible();
+  await made.getByLabel('Voice score at least, 1 to 4.4').fill('6');
+  await made.getByLabel('Voice score at least, 1 to 4.4').blur();
+  await expect(made.getByText('A voice score is 1 to 4.4.')).toBeVisible();
+  await made.getByLabel('Voice score at least, 1 to 4.4').fill('');
+  await made.getByLabel('There and back at most, ms').fill('300');
+  await made.getByLabel('There and back at most, ms').blur();
+  const courses = page.getByRole('list', { name: 'Courses of dd-gw-01' });
+  await expect(courses.getByRole('button', { name: /Pictures/ })).toContainText('wan1; needs 300 ms; else nothing');
+  await expect(courses.getByRole('button', { name: /Pictures/ })).toContainText('not told yet');
+  await desk.expectAccessible();
+  await page.keyboard.press('Escape');
+
+  // Another one that would take all of it, put before it: then nothing takes the first, which is said.
+  await page.getByRole('button', { name: 'Add a course' }).click();
+  await sheet.getByLabel('Called').fill('All');
+  await sheet.getByLabel('From', { exact: true }).fill('any');
+  await page.keyboard.press('Enter');
+  await sheet.getByLabel('Leaves by, in this order').fill('wan1');
+  await page.keyboard.press('Enter');
+  await sheet.getByRole('button', { name: 'Add the course' }).click();
+  await desk.sheet('dd-gw-01 All').getByRole('button', { name: 'Earlier' }).click();
+  await expect(desk.consequences.getByText('Nothing takes the course “Pictures”')).toBeVisible();
+  await desk.sheet('dd-gw-01 All').getByRole('button', { name: 'Take away' }).click();
+  await expect(desk.consequences.getByText('Nothing takes the course “Pictures”')).toBeHidden();
+  await expect(courses.getByRole('button')).toHaveCount(1);
+
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ device/);
+  await desk.openSite('Dunmere Depot', 'Paths');
+  await expect(courses.getByRole('button', { name: /Pictures/ })).toContainText('leaves by wan1');
+});
+
+test('a rehearsal is kept with how long somebody may wait, and says after a rollout when that is too long', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Paths');
+  const view = (name: string) =>
+    page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name }).click();
+  await view('Rehearsal');
+  await page.getByLabel('Keep what stands above as').fill('Tidewire silent');
+  await page.getByLabel('Anybody waits at most, s').fill('x');
+  await expect(page.getByText('Seconds, from 0 to a day.')).toBeVisible();
+  await page.getByLabel('Anybody waits at most, s').fill('20');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  const kept = page.getByRole('list', { name: 'Kept rehearsals' }).getByRole('listitem');
+  await expect(kept).toContainText('passed');
+  await view('Uplinks');
+  await page.getByRole('button', { name: /wan1, Tidewire/ }).click();
+  const sheet = desk.sheet('aq-gw-01 Tidewire');
+  await sheet.getByLabel('Lost in a row until it is gone').fill('40');
+  await sheet.getByLabel('Lost in a row until it is gone').blur();
+  await page.keyboard.press('Escape');
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ device/);
+  await desk.openSite('Ansel Quay', 'Paths');
+  await view('Rehearsal');
+  await expect(kept).toContainText(/failed/);
+  await expect(kept).toContainText('Of 1 before, all passed.');
+  await desk.expectAccessible();
+  await page.getByRole('button', { name: 'Keep Tidewire silent no longer' }).click();
+  await expect(kept).toContainText('None yet.');
+});
+
+test('it is guaranteed that somebody is back on the internet soon enough, whichever uplink fails', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Petrel', 'Rules');
+  await page.getByRole('button', { name: 'Guarantees' }).click();
+  await page.getByRole('button', { name: 'Everybody is back on the internet within 15 s' }).click();
+  await page.getByLabel('Waits at most, s').fill('70');
+  await page.getByRole('button', { name: 'Guarantee at this site' }).click();
+  const line = page.getByRole('list', { name: 'Guarantees' }).getByRole('listitem').filter({ hasText: 'Everybody is' });
+  await expect(line).toContainText('broken');
+  await expect(line).toContainText('Everybody is without internet for at most 70 s when any one uplink fails');
+  await expect(line).toContainText('Passengers, by the course “Passengers”, waits for as long as it lasts.');
+  await desk.openSite('Petrel', 'Paths');
+  await page.getByRole('button', { name: /^1 Passengers/ }).click();
+  const course = desk.sheet('pt-gw-01 Passengers');
+  await course.getByRole('combobox', { name: 'While none of them is good' }).click();
+  await page.getByRole('option', { name: 'leaves as the rest does' }).click();
+  await expect(desk.consequences.getByText(/^Broken: Everybody is without/)).toBeHidden();
 });

@@ -40,6 +40,8 @@ const uses = (...ports: string[]): Promise<SitePathsView> =>
     const used = view.gateways[0]!.uplinks.filter((each) => each.used).map(({ port }) => port);
     return used.join() === ports.join() && view;
   });
+const courses = async (): Promise<string[]> =>
+  (await paths()).gateways[0]!.courses!.map(({ uses, meets }) => `${uses.join()} ${meets}`);
 const leaves = async (): Promise<string> =>
   (await estate.call('GET', '/api/estate')).sites.find(({ id }: Json) => id === siteId).paths;
 
@@ -117,4 +119,37 @@ test('what an uplink can do is measured, and one that is gone cannot be', async 
   const refused = await estate.refused('POST', `/api/devices/${deviceId}/uplink-capacity`, { port: 'wan2' });
   expect(refused['title']).toMatch('Nothing gets through wan2');
   await estate.tell({ do: 'fares', name: 'Hillcrest Line', silent: false });
+});
+
+test('tickets leave by one alone, and by nothing while that is gone; calls leave what is too slow for them, and come back', async () => {
+  const { site } = await estate.siteDraft(siteId);
+  const [tickets, calls] = site.courses.filter((each: Json) => each.deviceId === deviceId);
+  const steady = { bad: 2, good: 3, margin: 0.1 };
+  await estate.edit([
+    { type: 'course.set', siteId, courseId: tickets.id, from: { ports: tickets.ports }, to: { ports: ['wan1'] } },
+    {
+      ...{ type: 'course.set', siteId, courseId: calls.id },
+      from: { needs: calls.needs, steady: null, otherwise: calls.otherwise },
+      to: { needs: { latency: 100 }, steady, otherwise: 'nothing' },
+    },
+  ]);
+  await estate.rollOut();
+  const leave = (...wanted: string[]) =>
+    estate.until(`courses leave by ${wanted.join()}`, async () => (await courses()).join('; ') === wanted.join('; '));
+  await leave('wan1 true', 'wan2 true');
+  await estate.tell({ do: 'fares', name: 'Hillcrest Line', delay: 150 });
+  await leave('wan1 true', 'wan1 true');
+  await estate.tell({ do: 'fares', name: 'Hillcrest Line', delay: 0 });
+  await leave('wan1 true', 'wan2 true');
+  await estate.tell({ do: 'fares', name: 'Tidewire', up: false });
+  await leave(' false', 'wan2 true');
+  const { changes } = await paths();
+  expect(changes.find(({ what, course }) => what === 'steered' && course === 'Tickets')).toMatchObject({ uses: [] });
+  await estate.tell({ do: 'fares', name: 'Tidewire', up: true });
+  await leave('wan1 true', 'wan2 true');
+  // What is said survives a restart of the controller, and what is told of it comes again.
+  await estate.stopController();
+  await estate.startController();
+  await estate.signIn();
+  await leave('wan1 true', 'wan2 true');
 });

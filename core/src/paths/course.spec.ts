@@ -141,6 +141,18 @@ describe('a rehearsal with courses', () => {
     expect(soft.courses![0]).toMatchObject({ outage: 0 });
   });
 
+  test('is no other for what leaves as usual, wherever checks fall beside what happens', () => {
+    const silent = { ...cut, what: 'silent' as const };
+    const watch = { ...USUAL_WATCH, interval: 0.4, timeout: 0.2, losses: 2 };
+    for (const phase of ['best', 'mean', 'worst'] as const) {
+      const some = gateway([rule({ needs: { voice: 4 } })]);
+      const quick = { ...some, uplinks: some.uplinks.map((each) => ({ ...each, watch, jitter: 1 })) };
+      const [plain, steered] = [{ ...quick, courses: [] }, quick].map((each) => rehearse(each, [silent], 400, phase));
+      expect(steered!.longest).toBeGreaterThan(0.5);
+      expect(Math.abs(steered!.longest - plain!.longest)).toBeLessThan(0.01);
+    }
+  });
+
   test('has what needs to be quick leave a way that is slow, though that carries, and come back', () => {
     const needs = { latency: 100 };
     const late = { ...cut, what: 'slow' as const, amount: 2000, to: 400 };

@@ -135,6 +135,7 @@ class Play {
   private readonly together: Together;
   private readonly known: Known[] = [];
   private readonly turns: number[];
+  private lookedAt = -1;
   private readonly usual: Stream;
   private readonly courses: readonly PlayedCourse[];
   private readonly noticed: { at: number; port: string; what: 'gone' | 'back' }[] = [];
@@ -214,7 +215,9 @@ class Play {
   }
 
   private happen(now: number): void {
-    const isTurn = now === 0 || this.turns.some((at) => Math.abs(at - now) < 1e-9);
+    // Something may have happened a moment ago: what is due soon after another thing is done a little later.
+    const isTurn = now === 0 || this.turns.some((at) => at > this.lookedAt && at <= now + 1e-9);
+    this.lookedAt = now + 1e-9;
     for (const one of this.played) {
       if (isTurn) one.condition = this.conditionOf(one, now);
       // Rounds that could tell nothing new were left out.
