@@ -39,8 +39,10 @@ async function oneSite() {
   register();
   const { consequencesOf, rehearsedGateway } = await import('@iron-lattice/core/assess');
   const { apply, resolve } = await import('@iron-lattice/core/intent');
+  const { hashOf } = await import('@iron-lattice/core/document');
   const { rehearse } = await import('@iron-lattice/core/paths');
   const { compileSite } = await import('@iron-lattice/core/rollout');
+  const { PolicyBook } = await import('@iron-lattice/core/rules');
   const { sampleSite } = await import('@iron-lattice/core/testing');
   const sample = sampleSite({ segments: 60, aps: 200, switches: 40, size: 'large' });
   const gateway = sample.roster.find(({ model }) => model.startsWith('GW'));
@@ -61,6 +63,7 @@ async function oneSite() {
     '100 ms or less',
   );
   const told = Object.fromEntries(compileSite(resolve(sample.intent.estate, sample.site), sample.roster));
+  const toldHashes = Object.fromEntries(Object.entries(told).map(([id, document]) => [id, hashOf(document)]));
   const lookup = (id) => sample.roster.find((each) => each.id === id);
   const of = (intent) => ({
     ...{
@@ -69,10 +72,13 @@ async function oneSite() {
       roster: sample.roster,
       links: sample.links,
       told,
+      toldHashes,
     },
   });
   let { intent } = sample;
-  consequencesOf(of(intent));
+  // As the controller does, which knows the policy of before.
+  const book = new PolicyBook();
+  consequencesOf(of(intent), book);
   const edits = [];
   for (let i = 0; i < EDITS; i++) {
     const from = intent.sites.get(sample.site.id).uplinks?.[gateway.id]?.wan2 ?? null;
@@ -85,7 +91,7 @@ async function oneSite() {
     );
     if (!done.ok) throw new Error(done.flaws[0].message);
     intent = done.intent;
-    consequencesOf(of(intent));
+    consequencesOf(of(intent), book);
     edits.push(performance.now() - began);
   }
   figure(

@@ -1,6 +1,6 @@
 import {
   differenceOf,
-  hashOf,
+  hashOfDocument,
   outagesOf,
   tallyOf,
   type DeviceDocument,
@@ -269,8 +269,8 @@ function outcomeOf<Told extends DifferenceTally>(
   const changes = rolloutOrder(roster, first).flatMap((device): DeviceChange<Told>[] => {
     const document = documents.get(device.id)!;
     const before = told[device.id] ?? null;
-    const hash = hashOf(document);
-    if (before && (toldHashes[device.id] ?? hashOf(before)) === hash) return [];
+    const hash = hashOfDocument(document);
+    if (before && (toldHashes[device.id] ?? hashOfDocument(before)) === hash) return [];
     const own = outagesOf(before, document);
     const outages = [...own, ...branchOutages(device, own, hung, told)];
     return [{ deviceId: device.id, name: device.name, hash, difference: compare(before, document), outages }];

@@ -1,4 +1,4 @@
-import { differenceOf, hashOf, type Difference } from '../document';
+import { differenceOf, hashOf, hashOfDocument, type Difference } from '../document';
 import {
   resolve,
   stepsBetween,
@@ -115,11 +115,11 @@ export function compareSite(from: SitePair, to: SitePair, roster: readonly Roste
   const differences: Record<string, Difference> = {};
   const changes = rolloutOrder(roster).flatMap(({ id, name }): ReviewedChange[] => {
     const [was, is] = [before.get(id), after.get(id)];
-    if (!was || !is || hashOf(was) === hashOf(is)) return [];
+    if (!was || !is || hashOfDocument(was) === hashOfDocument(is)) return [];
     const difference = differenceOf(was, is);
     const told = hashOf(difference.lines);
     differences[told] = difference;
-    return [{ deviceId: id, name, told, hash: hashOf(is), away: '' }];
+    return [{ deviceId: id, name, told, hash: hashOfDocument(is), away: '' }];
   });
   const names = new Map(roster.map(({ id, name }) => [id, name]));
   const objects = objectChanges(from.site, to.site, (id) => names.get(id) ?? 'a device that is gone');

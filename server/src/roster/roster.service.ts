@@ -1,5 +1,5 @@
 import type { ServerMethods, StrangeClass, UplinkAddress } from '@iron-lattice/core/assess';
-import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
+import { hashOfDocument, type DeviceDocument } from '@iron-lattice/core/document';
 import {
   fixedAddressIn,
   MESH_PORT,
@@ -179,7 +179,7 @@ export class RosterService {
 
   /** Stores documents. @returns hash by device id. */
   async store(documents: ReadonlyMap<string, DeviceDocument>, transaction?: Transaction): Promise<Map<string, string>> {
-    const hashes = new Map([...documents].map(([id, document]) => [id, hashOf(document)]));
+    const hashes = new Map([...documents].map(([id, document]) => [id, hashOfDocument(document)]));
     const rows = [...documents].map(([id, body]) => ({ hash: hashes.get(id)!, body }));
     for (let at = 0; at < rows.length; at += STORED_AT_ONCE)
       await DocumentRow.bulkCreate(rows.slice(at, at + STORED_AT_ONCE), {

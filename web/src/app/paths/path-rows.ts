@@ -19,6 +19,7 @@ import {
   type PathView,
   type SitePathsView,
 } from '@iron-lattice/core/paths';
+import { octetsWords } from '../ui/octets-words';
 
 /** One uplink as the drawing and the sheet show it. */
 export interface UplinkRow {
@@ -136,10 +137,6 @@ export function countedWords({ counted, fact }: UplinkRow): string {
 const percent = (count: number, of: number): number => Math.round((100 * count) / of);
 
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
-const gigabytes = (octets: number): string => {
-  const value = octets / 1e9;
-  return `${Number(value.toFixed(value < 1 ? 3 : value < 10 ? 2 : 0))}`;
-};
 
 /** What an uplink carried since its allowance began anew, and how that stands. @param now in milliseconds since 1970. */
 export function carriedWords(
@@ -151,10 +148,10 @@ export function carriedWords(
   const { octets, since } = carried;
   const from = `since ${day.format(Date.parse(since))}`;
   const { allowance } = setting;
-  if (allowance === null) return { words: `${gigabytes(octets)} GB ${from}`, tone: '' };
+  if (allowance === null) return { words: `${octetsWords(octets)} ${from}`, tone: '' };
   const today = new Date(now).toISOString().slice(0, 10);
   const state = allowanceState({ octets, today, part: (now % 86_400_000) / 86_400_000 }, { ...setting, allowance });
-  const used = `${gigabytes(octets)} of ${allowance} GB ${from}`;
+  const used = `${octetsWords(octets)} of ${allowance} GB ${from}`;
   if (state.share >= 1) {
     const cost = state.cost > 0 ? `; what is beyond costs ${Number(state.cost.toFixed(2))}` : '';
     return { words: `The allowance is used up: ${used}${cost}`, tone: 'bad' };

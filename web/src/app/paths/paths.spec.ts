@@ -69,11 +69,11 @@ describe('uplinks on the screen', () => {
       );
     expect(said(1.5e9, null)).toEqual({ words: '1.5 GB since 1 Nov', tone: '' });
     expect(said(120e9, 200)).toEqual({
-      words: '120 of 200 GB since 1 Nov, used up on 26 Nov at this pace',
+      words: '120 GB of 200 GB since 1 Nov, used up on 26 Nov at this pace',
       tone: 'caution',
     });
     expect(said(212e9, 200)).toEqual({
-      words: 'The allowance is used up: 212 of 200 GB since 1 Nov; what is beyond costs 36',
+      words: 'The allowance is used up: 212 GB of 200 GB since 1 Nov; what is beyond costs 36',
       tone: 'bad',
     });
   });
