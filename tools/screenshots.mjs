@@ -72,6 +72,7 @@ try {
   const page = await open();
   const password = await guestNetwork(page);
   await page.getByRole('row', { name: /^Brinmouth 1 error.* 8 / }).waitFor(); // looked at, and in step
+  await page.getByRole('row', { name: /^Ansel Quay – – – / }).waitFor(); // what was rolled out is no edit any more
   await shoot(page, 'sites');
 
   await go(page, 'Brinmouth', 'Intake');

@@ -4,7 +4,7 @@
 Reads from standard input {"nft": TEXT, "legs": [{"name", "prefixes": [...]}], "packets": [...]} and prints a list of
 "allow" and "deny". A router in a network namespace of its own has one cable (veth) for each leg to a second namespace;
 a packet goes in at the leg whose prefix holds its source, and has to come out at the leg of its destination. Packets:
-{"from", "to", "protocol": NUMBER, "port", "sourcePort", "type", "code", "answer": BOOL}. Needs root, nft and ip.
+{"from", "to", "protocol": NUMBER, "port", "sourcePort", "type", "code", "dscp", "answer": BOOL}. Needs root, nft and ip.
 The namespaces have no names: they end with this process. Nothing leaves them.
 """
 import ctypes, ipaddress, json, os, select, socket, struct, subprocess, sys
@@ -62,6 +62,7 @@ def checksum(data):
 def build(packet, number):
     """The EtherType and bytes of an IP packet that carries its number."""
     source, to = ipaddress.ip_address(packet["from"]), ipaddress.ip_address(packet["to"])
+    marks = packet.get("dscp", 0) << 2
     protocol, body = packet["protocol"], MAGIC + struct.pack("!I", number)
     pseudo = source.packed + to.packed
     length = lambda size: struct.pack("!BBH", 0, protocol, size) if source.version == 4 else struct.pack("!IHBB", size, 0, 0, protocol)
@@ -81,8 +82,8 @@ def build(packet, number):
     else:
         rest = struct.pack("!II", 0x00002000, number) + body  # reads as a plain header of GRE, too
     if source.version == 6:
-        return 0x86DD, struct.pack("!IHBB", 6 << 28, len(rest), protocol, 64) + source.packed + to.packed + rest
-    head = lambda check: struct.pack("!BBHHHBBH", 0x45, 0, 20 + len(rest), number & 0xFFFF, 0, 64, protocol, check) + source.packed + to.packed
+        return 0x86DD, struct.pack("!IHBB", 6 << 28 | marks << 20, len(rest), protocol, 64) + source.packed + to.packed + rest
+    head = lambda check: struct.pack("!BBHHHBBH", 0x45, marks, 20 + len(rest), number & 0xFFFF, 0, 64, protocol, check) + source.packed + to.packed
     return 0x0800, head(checksum(head(0))) + rest
 
 
@@ -184,4 +185,5 @@ def main():
     json.dump(verdicts, sys.stdout)
 
 
-main()
+if __name__ == "__main__":
+    main()

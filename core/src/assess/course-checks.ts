@@ -8,9 +8,12 @@ const place = (siteId: string, id: string): FindingPlace => ({ siteId, kind: 'co
 
 /** Courses that nothing takes here: whom they name has no address. */
 const nowhere: Check = ({ site, roster }) =>
-  resolvedCourses({ site, roster }).flaws.map(({ of, code, message }): Finding => {
-    const name = site.courses?.find(({ id }) => id === of)?.name ?? '';
-    return {
+  resolvedCourses({ site, roster }).flaws.flatMap(({ of, code, message }): Finding[] => {
+    const course = site.courses?.find(({ id }) => id === of);
+    // What was said of a gateway that is gone waits for it.
+    if (!course || !roster.some(({ id }) => id === course.deviceId)) return [];
+    const { name } = course;
+    const found: Finding = {
       key: `paths.course-nowhere ${of} ${code}`,
       code: 'paths.course-nowhere',
       severity: 'warning',
@@ -19,11 +22,12 @@ const nowhere: Check = ({ site, roster }) =>
       place: place(site.id, of),
       mend: null,
     };
+    return [found];
   });
 
 /** Courses whose packets all take others that come before. */
 const covered: Check = ({ site, roster }) => {
-  const gateways = [...new Set((site.courses ?? []).map(({ deviceId }) => deviceId))];
+  const gateways = roster.map(({ id }) => id).filter((id) => site.courses?.some(({ deviceId }) => deviceId === id));
   if (gateways.length === 0) return [];
   const { packets } = resolvedCourses({ site, roster });
   return gateways.flatMap((deviceId) => {

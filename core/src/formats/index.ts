@@ -1,7 +1,8 @@
 export * from './pcapng';
 export * from './ietf-interfaces';
 export * from './kea-dhcp4';
-export * from './nftables';
+export { nftablesOf, type NftablesInput } from './nftables';
+export * from './iproute2';
 export * from './ietf-acl';
 export * from './hostapd';
 export * from './psk-file';

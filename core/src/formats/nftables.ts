@@ -143,10 +143,17 @@ function inUtc(times: readonly WeekSpan[], offset: number): string[] {
 const hourRange = (from: number, to: number): string =>
   from === 0 && to === 1440 ? '' : `meta hour ${from * 60}-${to * 60 - 1}`;
 
-/** The lines of one rule: one for each service and IP version, or for both together where nothing tells them apart. */
-function linesOf(rule: PacketRule): string[] {
-  const { source, destination, services, verdict } = rule;
-  const end = `counter ${ACTIONS[verdict]} comment "${quoted(rule.id)}"`;
+const linesOf = (rule: PacketRule): string[] =>
+  matchLines(rule, `counter ${ACTIONS[rule.verdict]} comment "${quoted(rule.id)}"`);
+
+/**
+ * What a rule asks of packets, as lines of nftables: one for each service and IP version, or for both together where nothing tells them apart.
+ * @param end what follows in each.
+ */
+export function matchLines(
+  { source, destination, services }: Pick<PacketRule, 'source' | 'destination' | 'services'>,
+  end: string,
+): string[] {
   return services.flatMap((service) => {
     const parts = matchesOf(service);
     if (source === null && destination === null && parts.both) return parts.both.map((part) => join(part, end));

@@ -5,6 +5,7 @@ import { DrillService } from './drill.service';
 import { FailureService } from './failure.service';
 import { PathBook } from './path-book';
 import { PathService } from './path.service';
+import { UplinksFile } from './uplinks-file';
 import { RehearsalService } from './rehearsal.service';
 import { pathsRoutes } from './paths.routes';
 
@@ -19,7 +20,7 @@ export const paths: Stage = {
     `DELETE FROM path_octets WHERE day < current_date - 100`,
     `DELETE FROM path_rehearsal_run WHERE at < now() - interval '90 days'`,
   ],
-  open: ({ database, intents, lines, commands, heavy, bus, failed }) => {
+  open: ({ database, drafts, intents, rosters, lines, commands, heavy, bus, failed }) => {
     const book = new PathBook(database, bus, failed);
     lines.listen({
       reported: (speaker, report) => book.reported(speaker, report),
@@ -33,6 +34,7 @@ export const paths: Stage = {
         new DrillService(database, intents, paths, commands, heavy),
         new FailureService(database, intents, heavy, bus),
         rehearsals,
+        new UplinksFile(drafts, rosters, paths),
       ),
       settle: () => book.close(),
     };

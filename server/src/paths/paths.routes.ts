@@ -4,6 +4,7 @@ import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
 import type { FailureService } from './failure.service';
 import type { DrillService } from './drill.service';
+import { UPLINK_FORMATS, type UplinkFormat, type UplinksFile } from './uplinks-file';
 import type { RehearsalService } from './rehearsal.service';
 import type { PathService } from './path.service';
 
@@ -13,7 +14,28 @@ export const pathsRoutes = (
   drills: DrillService,
   failures: FailureService,
   rehearsals: RehearsalService,
+  files: UplinksFile,
 ): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/sites/:siteId/gateways/:deviceId/uplinks/:format',
+    summary:
+      'How a gateway leaves, as a draft has it: a shell script of iproute2 (`iproute2`), or an nftables ruleset (`nft`)',
+    who: EVERYONE,
+    params: {
+      ...{ id: ID, siteId: ID, deviceId: ID },
+      format: Joi.string()
+        .valid(...UPLINK_FORMATS)
+        .required(),
+    },
+    handle: async ({ params, context }) => {
+      const { id, siteId, deviceId, format } = params;
+      const file = await files.write(id!, siteId!, deviceId!, format as UplinkFormat);
+      context.attachment(file.name);
+      context.type = 'text/plain';
+      return file.text;
+    },
+  }),
   route({
     method: 'get',
     path: '/api/sites/:siteId/rehearsals',

@@ -239,6 +239,18 @@ describe('what is said of uplinks', () => {
   });
 });
 
+test('how it leaves can be had as files for Linux, with the routers that providers gave', async () => {
+  const { id } = await ada.get('/api/drafts/current');
+  const text = async (format: string): Promise<string> =>
+    (await ada.fetch('GET', `/api/drafts/${id}/sites/${siteId}/gateways/${deviceId}/uplinks/${format}`)).text();
+  expect(await text('iproute2')).toMatch(
+    /^#!\/bin\/sh\n# How \S+ leaves[^]*default nexthop dev wan1 weight 1 nexthop dev wan2 weight 3$/m,
+  );
+  expect(await text('nft')).toContain('oifname "wan1" masquerade');
+  const { status } = await ada.ask('GET', `/api/drafts/${id}/sites/${siteId}/gateways/${siteId}/uplinks/nft`);
+  expect(status).toBe(404);
+});
+
 describe('rehearsals that are kept', () => {
   const mishaps = [{ what: 'silent', port: 'wan1', from: 30, to: 90 }];
   const keep = (more: object = {}) =>

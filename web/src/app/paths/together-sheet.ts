@@ -5,6 +5,7 @@ import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
+import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
@@ -22,7 +23,7 @@ interface TogetherText {
 /** How a gateway uses its uplinks together. */
 @Component({
   selector: 'il-together-sheet',
-  imports: [MatButtonModule, ChoiceCell, Sheet, TextCell],
+  imports: [MatButtonModule, Cell, ChoiceCell, Sheet, TextCell],
   template: `
     <il-sheet [heading]="gateway().device.name + ' uplinks together'" [note]="note()" (closed)="closed.emit()">
       @if (session.mayChange() && entry() !== null) {
@@ -76,6 +77,10 @@ interface TogetherText {
             (done)="send()"
           />
         }
+        <il-cell label="As files for Linux, as the draft has it">
+          <a mat-button [href]="file('iproute2')" download>Routes (iproute2)</a>
+          <a mat-button [href]="file('nft')" download>Marks (nftables)</a>
+        </il-cell>
         @if (message(); as wrong) {
           <p class="cell full flaw" role="alert">{{ wrong }}</p>
         }
@@ -125,6 +130,11 @@ export class TogetherSheet {
       .map((row) => `${titleOf(row)} ${Math.round(row.share * 100)} %`)
       .join(', '),
   );
+
+  protected file(format: 'iproute2' | 'nft'): string {
+    const [draftId, { device }] = [this.store.draft()?.id, this.gateway()];
+    return `/api/drafts/${draftId}/sites/${this.store.siteId()}/gateways/${device.id}/uplinks/${format}`;
+  }
 
   protected set(change: Partial<TogetherText>): Promise<void> {
     this.form.put(change);

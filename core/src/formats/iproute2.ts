@@ -1,0 +1,146 @@
+import type { PacketRule } from '../rules';
+import { matchLines } from './nftables';
+
+/** An uplink as Linux is told of it. */
+export interface LinuxUplink {
+  /** Name of its interface. */
+  readonly port: string;
+  /** Who takes packets on; null: it is not known, and `ip` takes the interface alone. */
+  readonly gateway: string | null;
+  /** Its share, beside others. */
+  readonly weight: number;
+  /** Its turn among those that stand by; null: it shares. */
+  readonly standby: number | null;
+  /** Whether addresses from inside are translated on the way out (RFC 3022). */
+  readonly translate: boolean;
+}
+
+/** What leaves otherwise than the rest. */
+export interface LinuxCourse {
+  readonly name: string;
+  readonly packets: Pick<PacketRule, 'source' | 'destination' | 'services'>;
+  /** Marks that they bear (RFC 2474); absent: any. */
+  readonly dscp?: readonly number[];
+  readonly ports: readonly string[];
+  readonly how: 'first' | 'share';
+  readonly otherwise: 'usual' | 'nothing';
+}
+
+export interface LinuxUplinks {
+  /** What it is of, for people who read the file. */
+  readonly name: string;
+  readonly uplinks: readonly LinuxUplink[];
+  readonly courses: readonly LinuxCourse[];
+}
+
+/** Routing tables and marks of courses begin here; priorities of the rules that lead there. */
+const [TABLE, MARK, FIRST] = [200, 0x100, 100];
+const hex = (at: number): string => `0x${(MARK + at).toString(16)}`;
+/** Worse than any other route, so that it is taken where nothing else is left. */
+const LAST = 4_278_198_272;
+
+/**
+ * How a gateway uses its uplinks, as a shell script of iproute2: as it is while all are good. Routes to the inside come first, whatever is
+ * marked; a flow stays with its uplink, by what of it stays the same (`fib_multipath_hash_policy`). Standbys have routes with a higher metric: the
+ * kernel takes them when the link of the others goes, and whoever asks whether anything answers has to take routes away.
+ */
+export function iproute2Of({ name, uplinks, courses }: LinuxUplinks): string {
+  const sharing = uplinks.filter(({ standby, weight }) => standby === null && weight > 0);
+  const standing = uplinks.filter(({ standby }) => standby !== null).sort((a, b) => a.standby! - b.standby!);
+  const lines = [
+    '#!/bin/sh',
+    `# How ${plain(name)} leaves by IPv4, while all of its uplinks are good.`,
+    'set -e',
+    'echo 1 > /proc/sys/net/ipv4/fib_multipath_hash_policy',
+    // A route whose link is gone is none.
+    ...uplinks.map(({ port }) => `echo 1 > /proc/sys/net/ipv4/conf/${port}/ignore_routes_with_linkdown`),
+    ...defaultRoutes(sharing, ''),
+    ...standing.map((each, i) => route([each], `metric ${100 + i}`)),
+    // What is inside is never looked for outside.
+    ...rule(`lookup main suppress_prefixlength 0 priority ${FIRST - 1}`),
+  ];
+  courses.forEach(({ name: course, ports, how, otherwise }, at) => {
+    const some = ports.flatMap((port) => uplinks.find((each) => each.port === port) ?? []);
+    const table = `table ${TABLE + at}`;
+    lines.push(
+      '',
+      `# ${plain(course)}`,
+      `ip route flush ${table} 2>/dev/null || true`,
+      ...(how === 'share' && some.length > 1
+        ? defaultRoutes(some, table)
+        : some.map((each, i) => route([each], `metric ${1 + i} ${table}`))),
+      ...(otherwise === 'nothing' ? [`ip route replace unreachable default metric ${LAST} ${table}`] : []),
+      ...rule(`fwmark ${hex(at)} lookup ${TABLE + at} priority ${FIRST + at}`),
+    );
+  });
+  return [...lines, ''].join('\n');
+}
+
+/** A rule of routing, once, however often the script is run. */
+const rule = (text: string): string[] => [`ip rule del ${text} 2>/dev/null || true`, `ip rule add ${text}`];
+
+function defaultRoutes(some: readonly LinuxUplink[], more: string): string[] {
+  const weighted = some.map((each) => ({ ...each, weight: each.weight || 1 }));
+  return some.length === 0 ? [] : [route(weighted, more)];
+}
+
+/** The kernel’s weights go from 1 to 256. */
+const MOST_WEIGHT = 256;
+
+function route(some: readonly LinuxUplink[], more: string): string {
+  const hop = ({ port, gateway }: LinuxUplink): string => `${gateway === null ? '' : `via ${gateway} `}dev ${port}`;
+  const most = Math.max(...some.map(({ weight }) => weight));
+  const scale = most > MOST_WEIGHT ? MOST_WEIGHT / most : 1;
+  const hops =
+    some.length === 1
+      ? hop(some[0]!)
+      : some.map((each) => `nexthop ${hop(each)} weight ${Math.max(1, Math.round(each.weight * scale))}`).join(' ');
+  return `ip route replace default ${[more, hops].filter((part) => part !== '').join(' ')}`;
+}
+
+/** Text that ends no line. */
+const plain = (text: string): string => text.replace(/[^ -~\u00a0-\u2027\u202f-\uffff]/g, ' ');
+
+const NFT_TABLE = 'iron_lattice_paths';
+
+/**
+ * The marks of courses and the translation of addresses, as an nftables ruleset: what begins gets the mark of the first course that fits it,
+ * and keeps it as long as it goes on. Loading it takes the place of the table that was there.
+ */
+export function nftablesOfUplinks({ name, uplinks, courses }: LinuxUplinks): string {
+  const ports = uplinks.map(({ port }) => `"${port}"`).join(', ');
+  const translating = uplinks.filter(({ translate }) => translate);
+  const marked = courses.flatMap(({ packets, dscp }, at) => {
+    const end = `ct mark set ${hex(at)} meta mark set ${hex(at)} counter return`;
+    return matchLines(packets, end).flatMap((line) => (dscp ? withMarks(line, dscp) : [line]));
+  });
+  return [
+    `# How ${plain(name)} leaves.`,
+    `table inet ${NFT_TABLE}`,
+    `delete table inet ${NFT_TABLE}`,
+    '',
+    `table inet ${NFT_TABLE} {`,
+    '  chain prerouting {',
+    '    type filter hook prerouting priority mangle; policy accept;',
+    // Answers are for whoever asked.
+    ...(uplinks.length > 0 ? [`    iifname { ${ports} } return`] : []),
+    '    ct mark != 0 meta mark set ct mark return',
+    ...marked.map((line) => `    ${line}`),
+    '  }',
+    '',
+    '  chain postrouting {',
+    '    type nat hook postrouting priority srcnat; policy accept;',
+    ...translating.map(({ port }) => `    oifname "${port}" masquerade`),
+    '  }',
+    '}',
+    '',
+  ].join('\n');
+}
+
+/** A line of each IP version that asks for marks. */
+function withMarks(line: string, dscp: readonly number[]): string[] {
+  const marks = dscp.length === 1 ? `${dscp[0]}` : `{ ${dscp.join(', ')} }`;
+  if (/^ip6 |nfproto ipv6/.test(line)) return [`ip6 dscp ${marks} ${line}`];
+  if (/^ip |nfproto ipv4/.test(line)) return [`ip dscp ${marks} ${line}`];
+  return [`ip dscp ${marks} ${line}`, `ip6 dscp ${marks} ${line}`];
+}

@@ -1,0 +1,150 @@
+import { spawnSync } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, test } from 'vitest';
+import { coursePicker, courseRule, type CourseDocument } from '../src/document';
+import { iproute2Of, nftablesOfUplinks, type LinuxCourse, type LinuxUplink } from '../src/formats';
+import { flowBetween, shareVerdict } from '../src/paths';
+import { packetRuleOf } from '../src/rules';
+import { randomFrom } from '../src/testing';
+
+const LAB = fileURLToPath(new URL('../../tools/lab/path-lab.py', import.meta.url));
+const seed = Number(process.env['SEED'] ?? 1);
+
+/** Uplinks as the lab has them: an address of the provider’s subnet, and its router. */
+const ADDRESSES: Readonly<Record<string, { readonly address: string; readonly gateway: string }>> = {
+  wan1: { address: '203.0.113.11/29', gateway: '203.0.113.9' },
+  wan2: { address: '198.51.100.12/24', gateway: '198.51.100.1' },
+  cell: { address: '192.0.2.5/24', gateway: '192.0.2.1' },
+};
+const uplink = (port: string, more: Partial<LinuxUplink> = {}): LinuxUplink => ({
+  ...{ port, gateway: ADDRESSES[port]!.gateway, weight: 1, standby: null, translate: true },
+  ...more,
+});
+interface Sent {
+  readonly from: string;
+  readonly to: string;
+  readonly protocol: number;
+  readonly port: number;
+  readonly sourcePort: number;
+  readonly dscp?: number;
+}
+const course = (name: string, more: Partial<CourseDocument> = {}): CourseDocument => ({
+  ...{ id: name, name, from: ['any'], to: ['any'], services: [{ protocol: 'any' }] },
+  ...{ ways: [{ port: 'wan1', turn: 0 }], ...more },
+});
+const linux = (told: CourseDocument): LinuxCourse => {
+  const { ports, how, otherwise } = courseRule(told);
+  const packets = packetRuleOf({ ...told, verdict: 'allow' });
+  return { name: told.name, packets, ...(told.dscp ? { dscp: told.dscp } : {}), ports, how, otherwise };
+};
+
+/** By which uplink the kernel has each packet leave, and with which address. */
+function kernelLeaves(
+  uplinks: readonly LinuxUplink[],
+  courses: readonly CourseDocument[],
+  packets: readonly Sent[],
+  cut: readonly string[] = [],
+): { readonly port: string | null; readonly source: string | null }[] {
+  const out = { name: 'aq-gw-01', uplinks, courses: courses.map(linux) };
+  const job = {
+    ...{ script: iproute2Of(out), nft: nftablesOfUplinks(out), inside: '10.0.0.0/8', packets },
+    uplinks: uplinks.map(({ port }) => ({ port, address: ADDRESSES[port]!.address, cut: cut.includes(port) })),
+  };
+  const lab = spawnSync('/usr/bin/python3', [LAB], {
+    input: JSON.stringify(job),
+    encoding: 'utf8',
+    maxBuffer: 1 << 26,
+  });
+  if (lab.status !== 0) throw new Error(`the lab failed: ${lab.stderr}`);
+  return JSON.parse(lab.stdout) as ReturnType<typeof kernelLeaves>;
+}
+
+/** Flows of TCP, no two alike. */
+function flows(count: number, more: Partial<Sent> = {}): Sent[] {
+  const random = randomFrom(seed);
+  return Array.from({ length: count }, (_, i) => ({
+    ...{ from: `10.1.${random(4)}.${1 + random(250)}`, to: `${60 + random(60)}.${random(250)}.7.${1 + random(250)}` },
+    ...{ protocol: 6, port: [80, 443, 5060][random(3)]!, sourcePort: 10_000 + i, ...more },
+  }));
+}
+
+describe('in the kernel', () => {
+  test('flows are shared as the weights ask for, leave with the address of their uplink, and stay with it', () => {
+    const sent = flows(3000);
+    const uplinks = [uplink('wan1', { weight: 3 }), uplink('wan2')];
+    const left = kernelLeaves(uplinks, [], [...sent, ...sent]);
+    const count = (port: string): number => left.slice(0, 3000).filter((each) => each.port === port).length;
+    expect(count('wan1') + count('wan2')).toBe(3000);
+    // Its hash is no better than chance would be: three standard deviations, and as much again for what its weights are rounded to.
+    const { ranges } = shareVerdict([count('wan1'), count('wan2')], [3, 1]);
+    const slack = ranges[0]!.most - ranges[0]!.least;
+    expect(Math.abs(count('wan1') - 2250)).toBeLessThan(slack);
+    for (const { port, source } of left) expect(source).toBe(ADDRESSES[port!]!.address.split('/')[0]);
+    expect(left.slice(3000).map(({ port }) => port)).toEqual(left.slice(0, 3000).map(({ port }) => port));
+  });
+
+  test('each flow takes the course that it takes here, and what takes none leaves as the rest', () => {
+    const courses = [
+      course('Pages', {
+        from: ['10.1.1.0/24'],
+        services: [{ protocol: 'tcp', ports: ['443'] }],
+        ways: [{ port: 'cell', turn: 0 }],
+      }),
+      course('Calls', { dscp: [46, 34], ways: [{ port: 'wan2', turn: 0 }] }),
+      course('All of two', { from: ['10.1.2.0-10.1.2.99'], to: ['60.0.0.0/6'], ways: [{ port: 'cell', turn: 0 }] }),
+    ];
+    const uplinks = [uplink('wan1'), uplink('wan2', { standby: 1 }), uplink('cell', { standby: 2 })];
+    const sent = [...flows(600), ...flows(300, { dscp: 46 }), ...flows(100, { dscp: 10 })].map((each, i) => ({
+      ...each,
+      sourcePort: 10_000 + i,
+    }));
+    const picked = coursePicker(courses);
+    const expected = sent.map(({ from, to, ...ends }) => {
+      const id = picked(flowBetween(from, to, ends)!);
+      return courses.find((each) => each.id === id)?.ways[0]!.port ?? 'wan1';
+    });
+    expect(new Set(expected)).toEqual(new Set(['wan1', 'wan2', 'cell']));
+    expect(kernelLeaves(uplinks, courses, sent).map(({ port }) => port)).toEqual(expected);
+  });
+
+  test('without the first of its uplinks a course leaves by the next, or by nothing, or as the rest, as was said', () => {
+    const ways = [
+      { port: 'wan1', turn: 0 },
+      { port: 'cell', turn: 1 },
+    ];
+    const courses = [
+      course('Next', { from: ['10.1.0.0/24'], ways }),
+      course('Never', { from: ['10.1.1.0/24'], otherwise: 'nothing' }),
+      course('Rest', { from: ['10.1.2.0/24'] }),
+    ];
+    const uplinks = [uplink('wan1'), uplink('wan2', { standby: 1 }), uplink('cell', { standby: 2 })];
+    const sent = flows(200);
+    const by = { '0': 'cell', '1': null, '2': 'wan2', '3': 'wan2' } as Readonly<Record<string, string | null>>;
+    const left = kernelLeaves(uplinks, courses, sent, ['wan1']);
+    expect(left.map(({ port }) => port)).toEqual(sent.map(({ from }) => by[from.split('.')[2]!]));
+  });
+
+  test('what may leave by several is shared among them, and what is inside never leaves', () => {
+    const ways = [{ port: 'wan2' }, { port: 'cell' }];
+    const uplinks = [uplink('wan1'), uplink('wan2', { weight: 2, standby: 1 }), uplink('cell', { standby: 2 })];
+    const sent = flows(900);
+    const inside = flows(50).map((each, i) => ({ ...each, to: `10.2.0.${1 + i}` }));
+    const left = kernelLeaves(uplinks, [course('Both', { ways })], [...sent, ...inside]);
+    const count = (port: string): number => left.filter((each) => each.port === port).length;
+    expect(count('wan1')).toBe(0);
+    expect(Math.abs(count('wan2') / 900 - 2 / 3)).toBeLessThan(0.1);
+    expect(left.slice(900).every(({ port }) => port === null)).toBe(true);
+  });
+
+  test('addresses that are not to be translated leave as they are', () => {
+    const left = kernelLeaves([uplink('wan1', { translate: false })], [], flows(5));
+    expect(left.every(({ source }) => source!.startsWith('10.1.'))).toBe(true);
+  });
+});
+
+test('nothing that people type ends a line of either file', () => {
+  const name = 'a\nrm -rf "x"\u2028`id`\r';
+  const out = { name, uplinks: [uplink('wan1')], courses: [linux(course(name))] };
+  const lines = [...iproute2Of(out).split(/[\n\r\u2028]/), ...nftablesOfUplinks(out).split(/[\n\r\u2028]/)];
+  for (const line of lines.filter((each) => /rm -rf|`id`/.test(each))) expect(line).toMatch(/^#/);
+});

@@ -1,0 +1,61 @@
+import { courseRule, usesOf, type GatewayDocument } from '@iron-lattice/core/document';
+import { iproute2Of, nftablesOfUplinks, type LinuxUplinks } from '@iron-lattice/core/formats';
+import { resolve } from '@iron-lattice/core/intent';
+import type { SitePathsView } from '@iron-lattice/core/paths';
+import { compileSite } from '@iron-lattice/core/rollout';
+import { packetRuleOf } from '@iron-lattice/core/rules';
+import type { DraftService } from '../intent/draft.service';
+import { unknown } from '../platform/app-error';
+import { rosterDeviceOf } from '../roster/device.model';
+import type { RosterService } from '../roster/roster.service';
+import type { PathService } from './path.service';
+
+/** How a gateway leaves, as files for Linux: a shell script of iproute2, or marks and translation of addresses for nftables. */
+export const UPLINK_FORMATS = ['iproute2', 'nft'] as const;
+export type UplinkFormat = (typeof UPLINK_FORMATS)[number];
+
+/** Writes how gateways leave, as a draft has it. */
+export class UplinksFile {
+  constructor(
+    private readonly drafts: Pick<DraftService, 'open'>,
+    private readonly rosters: Pick<RosterService, 'devices'>,
+    private readonly paths: Pick<PathService, 'of'>,
+  ) {}
+
+  /** @throws AppError where the site has no such gateway. */
+  async write(draftId: string, siteId: string, deviceId: string, format: UplinkFormat) {
+    const [{ intent }, devices, view] = await Promise.all([
+      this.drafts.open(draftId),
+      this.rosters.devices(siteId),
+      this.paths.of(siteId),
+    ]);
+    const site = intent.sites.get(siteId);
+    if (!site) throw unknown('site');
+    const document = compileSite(resolve(intent.estate, site), devices.map(rosterDeviceOf)).get(deviceId);
+    if (document?.kind !== 'gateway') throw unknown('gateway at this site');
+    const out = linuxUplinks(document, view, deviceId);
+    const { name } = document.device;
+    return format === 'nft'
+      ? { name: `${name}-paths.nft`, text: nftablesOfUplinks(out) }
+      : { name: `${name}-paths.sh`, text: iproute2Of(out) };
+  }
+}
+
+/** What a document says of uplinks, with what providers gave where nothing is said. */
+export function linuxUplinks(document: GatewayDocument, view: SitePathsView, deviceId: string): LinuxUplinks {
+  const facts = view.gateways.find((each) => each.deviceId === deviceId)?.uplinks ?? [];
+  const uses = new Map(usesOf(document.uplinks).map((each) => [each.port, each]));
+  return {
+    name: document.device.name,
+    uplinks: document.uplinks.map(({ port, fixed, translate }) => {
+      const { weight, standby } = uses.get(port)!;
+      const given = facts.find((each) => each.port === port)?.gateway ?? null;
+      return { port, gateway: fixed?.gateway ?? given, weight, standby, translate };
+    }),
+    courses: (document.courses ?? []).map((course) => {
+      const { ports, how, otherwise } = courseRule(course);
+      const packets = packetRuleOf({ ...course, verdict: 'allow' });
+      return { name: course.name, packets, ...(course.dscp ? { dscp: course.dscp } : {}), ports, how, otherwise };
+    }),
+  };
+}
