@@ -61,8 +61,11 @@ test('a provider through which nothing gets is noticed by questions alone, the s
   await estate.tell({ do: 'fares', name: 'Tidewire', silent: false });
   const back = await uses('wan1');
   expect(back.gateways[0]!.state).toBe('whole');
-  const history = await estate.call('GET', `/api/devices/${deviceId}/history`);
-  const words = history.map((each: Json) => each.words);
+  const words = await estate.until('all of it stands in its history', async () => {
+    const history = await estate.call('GET', `/api/devices/${deviceId}/history`);
+    const said: string[] = history.map((each: Json) => each.words);
+    return said.includes('It leaves by wan1.') && said;
+  });
   expect(words).toEqual(
     expect.arrayContaining([
       'Uplink wan1 is gone: No answer 2 times in a row. It leaves by wan2.',

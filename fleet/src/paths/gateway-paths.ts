@@ -340,7 +340,9 @@ export class GatewayPaths {
     const tell = (known: number): void => {
       if (each.given.address === null || !this.uplinks.includes(each)) return;
       for (const { course } of this.courses) course.measured(each.uplink.port, each.rounds.measure());
-      this.steer(known);
+      // What is used again by itself is told before what follows from it.
+      if (this.usedWords(known) === this.usedBefore) this.steer(known);
+      else this.settle(known, { port: '', what: 'used', why: '' });
       this.put(
         each,
         checked(each.health, ms !== null, known, watch),

@@ -72,7 +72,7 @@ describe('a gateway with two providers', () => {
     expect([used(), states()]).toEqual(['wan2', ['waits', 'good']]);
     rounds(7);
     expect([used(), states()]).toEqual(['wan1', ['good', 'good']]);
-    expect(changes()).toEqual(['gone wan1: wan2', 'back wan1: wan2']);
+    expect(changes()).toEqual(['gone wan1: wan2', 'back wan1: wan2', 'used : wan1']);
   });
 
   test('sees at once that a link is down, and tries what has one where nothing is good', () => {
