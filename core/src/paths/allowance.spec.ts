@@ -26,7 +26,7 @@ test('every day is in exactly the month that begins before it and ends after it'
 test('an allowance is used up when its day comes at the pace so far; what is beyond it costs', () => {
   const of = { allowance: 50, anew: 1, price: 2 };
   const at = (gigabytes: number, today = '2026-11-16', part = 0) =>
-    allowanceState({ octets: gigabytes * 1e9, today, part }, of);
+    allowanceState({ octets: gigabytes * 1e9, since: '2026-11-01', today, part }, of);
   // 30 GB in 15 days: 50 after 25.
   expect(at(30)).toEqual({ share: 0.6, beyond: 0, cost: 0, until: '2026-11-26' });
   expect(at(20).until).toBeNull();

@@ -31,16 +31,21 @@ export interface AllowanceState {
 
 /**
  * How much of an allowance is used.
- * @param used.octets since it began anew. @param used.today the day that it is, as 2026-12-25, and `part` of that day which is over, from 0 to 1.
+ * @param used.octets since it began anew, or since they are counted (`since`). @param used.today the day that it is, as 2026-12-25, and `part` of that day which is over, from 0 to 1.
  * @param of.allowance in gigabytes, of 10⁹ octets.
  */
 export function allowanceState(
-  { octets, today, part }: { readonly octets: number; readonly today: Day; readonly part: number },
+  {
+    octets,
+    since,
+    today,
+    part,
+  }: { readonly octets: number; readonly since: Day; readonly today: Day; readonly part: number },
   { allowance, anew, price }: { readonly allowance: number; readonly anew: number; readonly price: number | null },
 ): AllowanceState {
   const used = octets / 1e9;
   const beyond = Math.max(0, used - allowance);
-  const start = dayMs(periodStart(today, anew));
+  const start = dayMs(since);
   const days = (dayMs(today) - start) / DAY_MS + part;
   const rate = days > 0 ? used / days : 0;
   const at = rate > 0 && used < allowance ? dayText(start + (allowance / rate) * DAY_MS) : null;

@@ -8,7 +8,7 @@ export type LeavingState = (typeof LEAVING_STATES)[number];
 /** An uplink as its gateway last told it. */
 export interface PathView extends PathReport {
   readonly address: string | null;
-  /** Octets that passed, both ways, since the day on which its allowance began anew, such as 2026-12-01. */
+  /** Octets that passed, both ways, since the day on which its allowance began anew, or, if that is later, on which they were first counted, such as 2026-12-01. */
   readonly carried?: { readonly octets: number; readonly since: string };
 }
 

@@ -76,8 +76,12 @@ export class PathService {
     const today = clock.date().toISOString().slice(0, 10);
     const said = intent.sites.get(siteId)?.uplinks ?? {};
     const carried = (deviceId: string, port: string): PathView['carried'] => {
-      const since = periodStart(today, said[deviceId]?.[port]?.anew ?? 1);
-      const mine = days.filter((each) => each.device_id === deviceId && each.port === port && each.day >= since);
+      const start = periodStart(today, said[deviceId]?.[port]?.anew ?? 1);
+      const all = days.filter((each) => each.device_id === deviceId && each.port === port);
+      const mine = all.filter(({ day }) => day >= start);
+      // What passed before it was counted is not known.
+      const [first = today] = all.map(({ day }) => day).sort();
+      const since = first > start ? first : start;
       return { octets: mine.reduce((sum, { octets }) => sum + octets, 0), since };
     };
     return {

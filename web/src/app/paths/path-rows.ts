@@ -150,7 +150,10 @@ export function carriedWords(
   const { allowance } = setting;
   if (allowance === null) return { words: `${octetsWords(octets)} ${from}`, tone: '' };
   const today = new Date(now).toISOString().slice(0, 10);
-  const state = allowanceState({ octets, today, part: (now % 86_400_000) / 86_400_000 }, { ...setting, allowance });
+  const state = allowanceState(
+    { octets, since, today, part: (now % 86_400_000) / 86_400_000 },
+    { ...setting, allowance },
+  );
   const used = `${octetsWords(octets)} of ${allowance} GB ${from}`;
   if (state.share >= 1) {
     const cost = state.cost > 0 ? `; what is beyond costs ${Number(state.cost.toFixed(2))}` : '';
