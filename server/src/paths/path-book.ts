@@ -131,6 +131,8 @@ export class PathBook {
   }
 
   private async write(entries: ReadonlyMap<string, Entry>): Promise<Iterable<string>> {
+    // First what passed: who sees the report sees what it adds up to. Told once more, it adds nothing.
+    await this.count(entries);
     const rows = [...entries].map(([id, { report, state }]) => ({ id, state, report }));
     await this.database.query(
       `INSERT INTO path_now (device_id, state, report)
@@ -139,7 +141,6 @@ export class PathBook {
        ON CONFLICT (device_id) DO UPDATE SET at = now(), state = excluded.state, report = excluded.report`,
       { replacements: { rows: JSON.stringify(rows) } },
     );
-    await this.count(entries);
     return [];
   }
 }
