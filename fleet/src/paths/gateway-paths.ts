@@ -1,35 +1,26 @@
 import {
-  courseRule,
-  coursePicker,
   togetherOf,
   usesOf,
   watchOf,
+  type CourseDocument,
   type GatewayDocument,
   type UplinkDocument,
 } from '@iron-lattice/core/document';
-import type {
-  Capacity,
-  CourseReport,
-  DrilledMishap,
-  PathChange,
-  PathReport,
-  PathsReport,
-} from '@iron-lattice/core/line';
+import type { Capacity, DrilledMishap, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
 import {
   checked,
-  Course,
   healthy,
   pickUplink,
   roundOctets,
   Rounds,
   Together,
   unplugged,
-  type CourseUse,
   type Flow,
   type Health,
   type UsedUplink,
 } from '@iron-lattice/core/paths';
-import type { Given, Providers, Weather } from './providers';
+import { weatherBy, type Given, type Providers, type Weather } from './providers';
+import { Steering, wordsOf } from './steering';
 
 /** Changes that are kept. */
 const CHANGES = 20;
@@ -52,16 +43,6 @@ interface Watched {
   readonly octets: { down: number; up: number };
 }
 
-/** What leaves otherwise than the rest, as its gateway knows it. */
-interface Steered {
-  readonly course: Course;
-  readonly name: string;
-  /** By what, in words, so that a change is noticed. */
-  usedBefore: string;
-  /** Sessions that began since they are counted, by port. */
-  readonly sessions: Map<string, number>;
-}
-
 /** How a gateway leaves: its uplinks, what checks make of them, which are used, and where sessions stay. */
 export class GatewayPaths {
   private uplinks: Watched[] = [];
@@ -72,8 +53,7 @@ export class GatewayPaths {
   private usedBefore = '';
   private counted = 0;
   private due: NodeJS.Timeout | null = null;
-  private courses: readonly Steered[] = [];
-  private courseOf: (flow: Flow) => string | null = () => null;
+  private steering = this.steeringOf([]);
   private readonly drills: NodeJS.Timeout[] = [];
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
@@ -112,16 +92,10 @@ export class GatewayPaths {
     }
     this.pinned.clear();
     this.usedBefore = this.usedWords(at);
-    const told = document.courses ?? [];
-    this.courseOf = coursePicker(told);
-    this.courses = told.map((each) => ({
-      ...{ course: new Course(courseRule(each)), name: each.name, usedBefore: '', sessions: new Map() },
-    }));
-    for (const one of this.courses) {
-      for (const { uplink, rounds } of this.uplinks)
-        if (rounds.count > 0) one.course.measured(uplink.port, rounds.measure());
-      one.usedBefore = wordsOf(this.useOf(one, at).used);
-    }
+    this.steering = this.steeringOf(document.courses ?? []);
+    for (const { uplink, rounds } of this.uplinks)
+      if (rounds.count > 0) this.steering.measured(uplink.port, rounds.measure());
+    this.steering.begin(at);
     this.counted = at;
     if (this.ticks) for (const each of this.uplinks) this.wait(each, Math.random());
   }
@@ -169,15 +143,13 @@ export class GatewayPaths {
 
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
   by(flow: Flow, at = Date.now()): UplinkDocument | null {
-    const id = this.courseOf(flow);
-    const steered = this.courses.find(({ course }) => course.rule.id === id);
-    const use = steered ? this.useOf(steered, at) : null;
-    const used = use?.used ?? this.used(at);
+    const steered = this.steering.of(flow, at);
+    const used = steered?.use.used ?? this.used(at);
     const key = `${flow.protocol} ${flow.source.value} ${flow.sourcePort} ${flow.destination.value} ${flow.port} ${flow.dscp ?? 0}`;
     const stays = this.pinned.get(key);
     const before = stays === undefined ? undefined : this.uplinks.find(({ uplink }) => uplink.port === stays);
     const isUsed = used.some(({ port }) => port === stays);
-    const mayStay = !use || use.usual || steered!.course.rule.ports.includes(stays ?? '');
+    const mayStay = steered?.mayStay(stays ?? '') ?? true;
     if (before && (isUsed || (mayStay && this.document?.leaving?.stay !== false && before.health.good)))
       return before.uplink;
     const ids = used.map(({ weight, port }) => ({
@@ -190,22 +162,20 @@ export class GatewayPaths {
     if (this.pinned.size >= MOST_SESSIONS) this.pinned.clear();
     const { port } = found.uplink;
     this.pinned.set(key, port);
-    if (steered) steered.sessions.set(port, (steered.sessions.get(port) ?? 0) + 1);
-    else found.sessions++;
+    if (!this.steering.began(flow, port)) found.sessions++;
     const size = SESSION_OCTETS * -Math.log(1 - Math.random());
     found.octets.down += Math.round(size * 0.85);
     found.octets.up += Math.round(size * 0.15);
     return found.uplink;
   }
 
-  /** How a course leaves now. */
-  private useOf({ course }: Steered, at: number): CourseUse {
+  private steeringOf(told: readonly CourseDocument[]): Steering {
     const weights = new Map(usesOf(this.document?.uplinks ?? []).map(({ port, weight }) => [port, weight]));
-    return course.use({
+    return new Steering(told, (at) => ({
       isUsable: (port) => this.has(port) && this.together.isUsable(port, at),
       weightOf: (port) => weights.get(port) || 1,
       usual: this.used(at),
-    });
+    }));
   }
 
   /** Whether anything gets out by what is used. */
@@ -297,11 +267,7 @@ export class GatewayPaths {
         octets: { ...octets },
       };
     });
-    const courses = this.courses.map((one): CourseReport => {
-      const { used: by, meets, usual } = this.useOf(one, at);
-      const sessions = [...one.sessions].map(([port, count]) => ({ port, sessions: count }));
-      return { id: one.course.rule.id, uses: by.map(({ port }) => port), meets, usual, sessions };
-    });
+    const courses = this.steering.report(at);
     return {
       ...{ uplinks, counted: this.counted, changes: this.changes },
       ...(courses.length > 0 ? { courses } : {}),
@@ -339,7 +305,7 @@ export class GatewayPaths {
     if (ms !== null) each.octets.down += asked;
     const tell = (known: number): void => {
       if (each.given.address === null || !this.uplinks.includes(each)) return;
-      for (const { course } of this.courses) course.measured(each.uplink.port, each.rounds.measure());
+      this.steering.measured(each.uplink.port, each.rounds.measure());
       // What is used again by itself is told before what follows from it.
       if (this.usedWords(known) === this.usedBefore) this.steer(known);
       else this.settle(known, { port: '', what: 'used', why: '' });
@@ -388,20 +354,10 @@ export class GatewayPaths {
 
   /** Looks whether courses leave by others now. */
   private steer(at: number): void {
-    for (const one of this.courses) {
-      const { used, meets, usual } = this.useOf(one, at);
-      const words = wordsOf(used);
-      if (words === one.usedBefore) continue;
-      const why = usual ? 'none of its own is good' : meets ? '' : used.length > 0 ? 'none meets what it needs' : '';
-      const uses = used.map(({ port }) => port);
-      this.changes = [
-        ...this.changes.slice(1 - CHANGES),
-        { at, port: '', what: 'steered', course: one.name, why, uses },
-      ];
-      one.usedBefore = words;
-      one.sessions.clear();
-      this.changed();
-    }
+    const changes = this.steering.changes(at);
+    if (changes.length === 0) return;
+    this.changes = [...this.changes, ...changes].slice(-CHANGES);
+    this.changed();
   }
 
   private waitForDue(at: number): void {
@@ -415,7 +371,6 @@ export class GatewayPaths {
   private usedWords = (at: number): string => wordsOf(this.used(at));
 }
 
-const wordsOf = (used: readonly UsedUplink[]): string => used.map(({ port }) => port).join(' ');
 /** Octets of a session on the average, both ways; sizes are spread exponentially. */
 const SESSION_OCTETS = 400_000;
 /** Sessions whose uplinks are remembered. */
@@ -425,19 +380,3 @@ const lostWords = (losses: number, targets: number): string =>
   targets === 1
     ? `No answer ${losses} times in a row.`
     : `No answer of any of ${targets} targets ${losses} times in a row.`;
-
-/** What a mishap does while it lasts, and what takes that back. */
-function weatherBy({ what, amount = 0, target }: DrilledMishap, on: boolean): Partial<Weather> {
-  switch (what) {
-    case 'cut':
-      return { up: !on };
-    case 'silent':
-      return { silent: on };
-    case 'lossy':
-      return { loss: on ? amount : 0 };
-    case 'slow':
-      return { delay: on ? amount : 0 };
-    case 'target':
-      return { gone: on && target !== undefined ? [target] : [] };
-  }
-}

@@ -1,5 +1,5 @@
 import type { UplinkDocument } from '@iron-lattice/core/document';
-import type { Capacity } from '@iron-lattice/core/line';
+import type { Capacity, DrilledMishap } from '@iron-lattice/core/line';
 import type { Target } from '@iron-lattice/core/paths';
 import type { WorldProvider } from './provider-file';
 
@@ -156,3 +156,19 @@ export class Providers {
 }
 
 const none = (why: string): Given => ({ address: null, why });
+
+/** What a mishap does while it lasts, and what takes that back. */
+export function weatherBy({ what, amount = 0, target }: DrilledMishap, on: boolean): Partial<Weather> {
+  switch (what) {
+    case 'cut':
+      return { up: !on };
+    case 'silent':
+      return { silent: on };
+    case 'lossy':
+      return { loss: on ? amount : 0 };
+    case 'slow':
+      return { delay: on ? amount : 0 };
+    case 'target':
+      return { gone: on && target !== undefined ? [target] : [] };
+  }
+}
