@@ -1,8 +1,9 @@
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from 'vitest';
-import { coursePicker, courseRule, type CourseDocument } from '../src/document';
-import { iproute2Of, nftablesOfUplinks, type LinuxCourse, type LinuxUplink } from '../src/formats';
+import { parseIp } from '../src/address';
+import { coursePicker, courseRule, ledTo, type CourseDocument, type PublishedDocument } from '../src/document';
+import { iproute2Of, nftablesOfUplinks, type LinuxCourse, type LinuxPublished, type LinuxUplink } from '../src/formats';
 import { flowBetween, shareVerdict } from '../src/paths';
 import { packetRuleOf } from '../src/rules';
 import { randomFrom } from '../src/testing';
@@ -27,6 +28,14 @@ interface Sent {
   readonly port: number;
   readonly sourcePort: number;
   readonly dscp?: number;
+  /** The uplink that it comes in by; absent: it comes from inside. */
+  readonly at?: string;
+}
+interface Left {
+  readonly port: string | null;
+  readonly source: string | null;
+  readonly destination: string | null;
+  readonly dport: number | null;
 }
 const course = (name: string, more: Partial<CourseDocument> = {}): CourseDocument => ({
   ...{ id: name, name, from: ['any'], to: ['any'], services: [{ protocol: 'any' }] },
@@ -44,10 +53,12 @@ function kernelLeaves(
   courses: readonly CourseDocument[],
   packets: readonly Sent[],
   cut: readonly string[] = [],
-): { readonly port: string | null; readonly source: string | null }[] {
-  const out = { name: 'aq-gw-01', uplinks, courses: courses.map(linux) };
+  published: readonly LinuxPublished[] = [],
+): Left[] {
+  const out = { name: 'aq-gw-01', uplinks, courses: courses.map(linux), published, own: ['10.1.5.1'] };
   const job = {
     ...{ script: iproute2Of(out), nft: nftablesOfUplinks(out), inside: '10.0.0.0/8', packets },
+    ...(published.length > 0 ? { own: '10.1.5.1/32' } : {}),
     uplinks: uplinks.map(({ port }) => ({ port, address: ADDRESSES[port]!.address, cut: cut.includes(port) })),
   };
   const lab = spawnSync('/usr/bin/python3', [LAB], {
@@ -56,7 +67,7 @@ function kernelLeaves(
     maxBuffer: 1 << 26,
   });
   if (lab.status !== 0) throw new Error(`the lab failed: ${lab.stderr}`);
-  return JSON.parse(lab.stdout) as ReturnType<typeof kernelLeaves>;
+  return JSON.parse(lab.stdout) as Left[];
 }
 
 /** Flows of TCP, no two alike. */
@@ -133,12 +144,98 @@ describe('in the kernel', () => {
     const count = (port: string): number => left.filter((each) => each.port === port).length;
     expect(count('wan1')).toBe(0);
     expect(Math.abs(count('wan2') / 900 - 2 / 3)).toBeLessThan(0.1);
-    expect(left.slice(900).every(({ port }) => port === null)).toBe(true);
+    expect(left.slice(900).every(({ port }) => port === 'inside')).toBe(true);
   });
 
   test('addresses that are not to be translated leave as they are', () => {
     const left = kernelLeaves([uplink('wan1', { translate: false })], [], flows(5));
     expect(left.every(({ source }) => source!.startsWith('10.1.'))).toBe(true);
+  });
+});
+
+describe('what is published', () => {
+  const told: PublishedDocument[] = [
+    {
+      id: 'a',
+      name: 'Shop',
+      from: ['any'],
+      protocols: ['tcp'],
+      outside: '443',
+      address: '10.1.5.7',
+      inside: 8443,
+      within: true,
+    },
+    {
+      id: 'b',
+      name: 'Talk',
+      from: ['any'],
+      protocols: ['udp'],
+      outside: '7000-7009',
+      address: '10.1.5.8',
+      inside: 9000,
+    },
+    {
+      id: 'c',
+      name: 'Desk',
+      from: ['198.18.7.0/24'],
+      protocols: ['tcp', 'udp'],
+      outside: '22',
+      address: '10.1.5.9',
+      ports: ['wan2'],
+    },
+  ];
+  const uplinks = [uplink('wan1'), uplink('wan2', { standby: 1 })];
+  const published = told.map(({ name, protocols, outside, address, inside, ports, from, within }): LinuxPublished => {
+    const [first, last = first] = outside.split('-').map(Number) as [number, number?];
+    const { source } = packetRuleOf({
+      ...{ id: name, name, from, to: ['any'] },
+      verdict: 'allow',
+      services: [{ protocol: 'any' }],
+    });
+    return {
+      ...{ name, protocols, outside: [first, last], address, inside: inside ?? first, from: source },
+      ...{ ports: ports ?? ['wan1', 'wan2'], within: within ? '10.1.5.0/24' : null },
+    };
+  });
+  const own = (port: string): string => ADDRESSES[port]!.address.split('/')[0]!;
+  const coming = (at: string, protocol: number, port: number, from: string, i: number): Sent => ({
+    ...{ at, from, to: own(at), protocol, port, sourcePort: 20_000 + i },
+  });
+
+  test('is led where we say, and nothing else is let in by it', () => {
+    const random = randomFrom(seed);
+    const sent = Array.from({ length: 400 }, (_, i) =>
+      coming(
+        ['wan1', 'wan2'][random(2)]!,
+        [6, 17][random(2)]!,
+        [443, 22, 80, 6999, 7000 + random(12)][random(5)]!,
+        `198.18.${6 + random(2)}.${1 + random(200)}`,
+        i,
+      ),
+    );
+    const expected = sent.map(({ at, from, to, protocol, port, sourcePort }) => {
+      const [source, destination] = [parseIp(from)!.value, parseIp(to)!.value];
+      const led = ledTo(told, { version: 4, source, destination, protocol, port, sourcePort }, at!);
+      return led ? [led.published.address, led.packet.port] : [null, null];
+    });
+    const left = kernelLeaves(uplinks, [], sent, [], published);
+    expect(left.map(({ destination, dport }) => [destination, dport])).toEqual(expected);
+    for (const each of told) expect(expected.some(([address]) => address === each.address)).toBe(true);
+  });
+
+  test('answers by the uplink that it was asked at, though others are used, and with its address', () => {
+    const asked = coming('wan2', 17, 7003, '198.18.9.9', 0);
+    const answer = { from: '10.1.5.8', to: '198.18.9.9', protocol: 17, port: asked.sourcePort, sourcePort: 9003 };
+    const [came, went] = kernelLeaves(uplinks, [], [asked, answer], [], published);
+    expect(came).toMatchObject({ port: 'inside', destination: '10.1.5.8', dport: 9003 });
+    expect(went).toMatchObject({ port: 'wan2', source: own('wan2'), destination: '198.18.9.9' });
+  });
+
+  test('is reached from inside under the address of outside where that is said, and its answers come back', () => {
+    const ask = (port: number): Sent => ({ from: '10.1.5.20', to: own('wan1'), protocol: 6, port, sourcePort: 20_001 });
+    const [shop, talk] = kernelLeaves(uplinks, [], [ask(443), { ...ask(7000), protocol: 17 }], [], published);
+    expect(shop).toEqual({ port: 'inside', source: '10.1.5.1', destination: '10.1.5.7', dport: 8443 });
+    expect(talk).toMatchObject({ port: null });
   });
 });
 

@@ -50,6 +50,7 @@ type Command =
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
+const KNOCK = /^\/knock\/([\d.]+)\/([\d.]+)\/(tcp|udp)\/(\d{1,5})$/;
 const serial = Joi.string().required();
 const pem = Joi.string().required().meta({ lines: true });
 const on = Joi.boolean().required();
@@ -117,6 +118,7 @@ const schema = Joi.alternatives(
  * `GET /directory` where its directory listens and by which authority it is believed,
  * `GET /as/MAC/http://HOST/PATH` asks for a page as a client’s browser would,
  * `GET /lease/MAC` what a client was given by DHCP, `GET /window/MAC` what the small window opens with by which phones tell that they are held,
+ * `GET /knock/FROM/TO/tcp/443` what somebody outside gets that asks for something at an address,
  * `GET /mail` what mail came, and where it is taken (TCP), `POST /texts` takes a text message as a gateway does, `GET /texts` what came,
  * `GET /mailbox` a page to read both, `/accounts` is where people have accounts elsewhere (OpenID Connect),
  * `GET /changes` at which UDP port servers end and change sessions of any of them,
@@ -166,6 +168,12 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
         if (leased !== undefined) return reply(200, fleet.leaseOf(leased));
         const [, looks] = /^\/window\/([0-9a-f:]{17})$/.exec(request.url ?? '') ?? [];
         if (looks !== undefined) return reply(200, { opens: fleet.windowOf(looks) });
+        const [, from, target, protocol, number] = KNOCK.exec(request.url ?? '') ?? [];
+        if (from !== undefined)
+          return reply(
+            200,
+            fleet.world.knock(from, target!, { protocol: protocol as 'tcp' | 'udp', port: Number(number) }),
+          );
         if (request.url === '/directory')
           return reply(200, { ...fleet.entry.directory?.ports, authority: fleet.entry.authority?.pem });
         if (request.url === '/mail') return reply(200, { port: fleet.mail.port, mails: fleet.mail.all });

@@ -1,8 +1,8 @@
 #!/usr/bin/env python3
 """Has the kernel choose the uplinks of flows, and says by which each left and with which address.
 
-Reads from standard input {"script": TEXT, "nft": TEXT, "inside": PREFIX, "uplinks": [{"port", "address", "cut": BOOL}], "packets": [...]}
-and prints a list of {"port", "source"}, both null where nothing came out. A router in a network namespace of its own has one cable (veth) to
+Reads from standard input {"script": TEXT, "nft": TEXT, "inside": PREFIX, "own": ADDRESS, "uplinks": [{"port", "address", "cut": BOOL}], "packets": [...]}
+and prints a list of {"port", "source", "destination", "dport"}, all null where nothing came out. A packet with "at" comes in by that uplink. A router in a network namespace of its own has one cable (veth) to
 the inside and one for each uplink, whose far ends are in a second namespace; the script of iproute2 and the ruleset are run there, links are
 cut, and packets go in from the inside. Packets are as packet-lab.py has them. Needs root, nft and ip. Nothing leaves the namespaces.
 """
@@ -51,6 +51,8 @@ def main():
     router.set("ipv4/conf/all/rp_filter", "0")
     router.set("ipv4/ip_forward", "1")
     router.run("ip", "route", "add", job["inside"], "dev", "inside")
+    if "own" in job:
+        router.run("ip", "address", "add", job["own"], "dev", "inside")
     for each in job["uplinks"]:
         router.run("ip", "address", "add", each["address"], "dev", each["port"])
     router.run("nft", "-f", "-", text=job["nft"])
@@ -61,18 +63,27 @@ def main():
         if each.get("cut"):
             outside.run("ip", "link", "set", "far%d" % (i + 1), "down")
             settle(router, each["port"])
-    with router:
-        gate = socket.socket(socket.AF_PACKET, socket.SOCK_RAW, socket.htons(lab.BARRIER))
-        gate.bind(("inside", lab.BARRIER))
-        gate.settimeout(10)
+    gates = []
+    for port in ports:
+        with router:
+            gate = socket.socket(socket.AF_PACKET, socket.SOCK_RAW, socket.htons(lab.BARRIER))
+            gate.bind((port, lab.BARRIER))
+            gate.settimeout(10)
+            gates.append(gate)
     barrier = b"\xff" * 6 + b"\x02" + b"\0" * 5 + struct.pack("!H", lab.BARRIER) + b"\0" * 46
-    out = [{"port": None, "source": None} for _ in job["packets"]]
+    out = [{"port": None, "source": None, "destination": None, "dport": None} for _ in job["packets"]]
     for start in range(0, len(job["packets"]), lab.BATCH):
         for number in range(start, min(start + lab.BATCH, len(job["packets"]))):
             kind, data = lab.build(job["packets"][number], number)
-            wires[0].send(bytes([2, 0, 0, 0, 0, 0]) + b"\x02\x11\0\0\0\0" + struct.pack("!H", kind) + data)
-        wires[0].send(barrier)
-        gate.recv(2048)
+            at = ports.index(job["packets"][number].get("at", "inside"))
+            wires[at].send(bytes([2, 0, 0, 0, 0, at]) + b"\x02\x11\0\0\0\0" + struct.pack("!H", kind) + data)
+        # What came in by an uplink is through once a barrier is that was sent there behind it.
+        for i, wire in enumerate(wires):
+            try:
+                wire.send(barrier)
+            except OSError:  # a link that is cut
+                continue
+            gates[i].recv(2048)
         for i, wire in enumerate(wires):
             while True:
                 try:
@@ -82,12 +93,13 @@ def main():
                 except OSError:  # a link that is cut
                     break
                 at = data.find(lab.MAGIC) + len(lab.MAGIC)
-                if where[2] == 4 or i == 0 or at < len(lab.MAGIC):
+                if where[2] == 4 or at < len(lab.MAGIC):
                     continue
                 number = struct.unpack("!I", data[at:at + 4])[0]
-                # What the router itself says of a packet is not the packet.
-                if data[30:34] == socket.inet_aton(job["packets"][number]["to"]):
-                    out[number] = {"port": ports[i], "source": socket.inet_ntoa(data[26:30])}
+                # What the router itself says of a packet (ICMP) is not the packet.
+                if data[23] == job["packets"][number].get("protocol", 6):
+                    out[number] = {"port": ports[i], "source": socket.inet_ntoa(data[26:30]), "destination": socket.inet_ntoa(data[30:34]),
+                                   "dport": struct.unpack("!H", data[36:38])[0]}
     json.dump(out, sys.stdout)
 
 

@@ -58,6 +58,7 @@ import { askingPorts, classWithoutSegment } from './class-checks';
 import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
 import { openFindings, SSID_CHECKS } from './ssid-checks';
 import { portHours } from './port-hours';
+import { publicationFindings } from './publication-checks';
 import { TAG_CHECKS } from './tag-checks';
 import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
 import { tunnelOrder } from './tunnel-order';
@@ -217,6 +218,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
     ...openPorts(site, documents, view),
     ...stoppedPortals(site, documents, input.guests, view),
     ...placeFindings(site, view, roster, links),
+    ...publicationFindings(context, view),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];
   return { site, documents, links, tree, view, guarantees, findings: bySeverity(findings) };

@@ -19,7 +19,8 @@ export interface FindingPlace {
     | 'radius'
     | 'portal'
     | 'uplink'
-    | 'course';
+    | 'course'
+    | 'publication';
   readonly id: string;
   /** Of a port or an uplink its name, of a radio its band. */
   readonly port?: string;

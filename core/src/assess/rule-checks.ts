@@ -22,13 +22,17 @@ const MOST_COMPARED = 200;
 /** Faults of a site's rules: those that cannot be read, never match, say what is said already, or match nothing that is there. */
 export function ruleFindings(site: ResolvedSite, view: PolicyView, roster: readonly RosterDevice[]): Finding[] {
   const rows = new Map(view.made.rows.map((row) => [row.rule.id, row]));
-  const flawed = view.made.flaws.map((flaw): Finding => {
+  const flawed = view.made.flaws.flatMap((flaw): Finding[] => {
     const row = rows.get(flaw.of);
-    return found(site, flaw.of, flaw.code, 'error', {
-      message: row ? `“${ruleName(row.rule)}” is not in force` : `The set “${flaw.of}” cannot be read`,
-      reason: flaw.message,
-      mend: row && flaw.code === 'rule.device-nowhere' ? reservation(site, row, roster) : null,
-    });
+    // What is published is looked at by itself.
+    if (row?.book === 'published') return [];
+    return [
+      found(site, flaw.of, flaw.code, 'error', {
+        message: row ? `“${ruleName(row.rule)}” is not in force` : `The set “${flaw.of}” cannot be read`,
+        reason: flaw.message,
+        mend: row && flaw.code === 'rule.device-nowhere' ? reservation(site, row, roster) : null,
+      }),
+    ];
   });
   return [...flawed, ...unreached(site, view, rows), ...nobody(site, view)];
 }
@@ -62,7 +66,7 @@ function unreached(site: ResolvedSite, view: PolicyView, rows: ReadonlyMap<strin
   const compared = few ? relationsOf(decider, decider.list) : [];
   const findings = [...dead.values()].flatMap(({ rule, decider: where }): Finding[] => {
     const row = rows.get(rule.id);
-    if (!row || row.book === 'isolation' || row.book === 'always') return [];
+    if (!row || !own(row)) return [];
     const by =
       few && where === decider
         ? compared.find((each) => each.rule.id === rule.id && (each.kind === 'shadowed' || each.kind === 'redundant'))

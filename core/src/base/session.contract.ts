@@ -63,6 +63,7 @@ export interface SearchHit {
     | 'portal'
     | 'radius'
     | 'course'
+    | 'publication'
     | 'user'
     | 'client';
   readonly id: string;

@@ -35,6 +35,7 @@ const KEY_OF: Readonly<Record<string, readonly string[]>> = {
   reservations: ['mac'],
   rules: ['name'],
   courses: ['name'],
+  published: ['name'],
   times: ['days', 'from'],
 };
 /** Lists whose elements are said as text: each is a line of its own, as one says it. */

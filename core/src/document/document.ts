@@ -1,5 +1,6 @@
 import type { SecretRef } from '../base';
 import type { CourseDocument } from './course';
+import type { PublishedDocument } from './published';
 import type { LeavingDocument, UplinkDocument } from './uplink';
 import type { Band } from '../hardware';
 import type { AskingDocument } from './asking';
@@ -194,6 +195,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly leaving?: LeavingDocument;
   /** What leaves otherwise than the rest; the first that fits a packet decides. */
   readonly courses?: readonly CourseDocument[];
+  /** What people outside reach at its uplinks. */
+  readonly published?: readonly PublishedDocument[];
   /** Only where APs carry something to it in tunnels. */
   readonly tunnels?: GatewayTunnelDocument;
   /** What clients may take of the way through it. */

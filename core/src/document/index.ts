@@ -13,3 +13,4 @@ export * from './outage';
 export * from './tunnel';
 export * from './uplink';
 export * from './course';
+export * from './published';

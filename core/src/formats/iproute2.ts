@@ -26,16 +26,38 @@ export interface LinuxCourse {
   readonly otherwise: 'usual' | 'nothing';
 }
 
+/** Something inside that is reached at uplinks. */
+export interface LinuxPublished {
+  readonly name: string;
+  readonly protocols: readonly ('tcp' | 'udp')[];
+  /** First and last port that is asked for. */
+  readonly outside: readonly [first: number, last: number];
+  readonly address: string;
+  /** The first port there. */
+  readonly inside: number;
+  readonly ports: readonly string[];
+  /** Who may; null: everybody. */
+  readonly from: PacketRule['source'];
+  /** The subnet that it stands in, where people inside reach it under the address of an uplink too; null: they do not. */
+  readonly within: string | null;
+}
+
 export interface LinuxUplinks {
   /** What it is of, for people who read the file. */
   readonly name: string;
   readonly uplinks: readonly LinuxUplink[];
   readonly courses: readonly LinuxCourse[];
+  readonly published?: readonly LinuxPublished[];
+  /** Its own addresses inside. */
+  readonly own?: readonly string[];
 }
 
 /** Routing tables and marks of courses begin here; priorities of the rules that lead there. */
 const [TABLE, MARK, FIRST] = [200, 0x100, 100];
 const hex = (at: number): string => `0x${(MARK + at).toString(16)}`;
+/** The same of what came in by an uplink: its answers leave as it came. */
+const [BACK_TABLE, BACK_MARK, BACK_FIRST] = [300, 0x200, 60];
+const hexBack = (at: number): string => `0x${(BACK_MARK + at).toString(16)}`;
 /** Worse than any other route, so that it is taken where nothing else is left. */
 const LAST = 4_278_198_272;
 
@@ -44,7 +66,7 @@ const LAST = 4_278_198_272;
  * marked; a flow stays with its uplink, by what of it stays the same (`fib_multipath_hash_policy`). Standbys have routes with a higher metric: the
  * kernel takes them when the link of the others goes, and whoever asks whether anything answers has to take routes away.
  */
-export function iproute2Of({ name, uplinks, courses }: LinuxUplinks): string {
+export function iproute2Of({ name, uplinks, courses, published = [] }: LinuxUplinks): string {
   const sharing = uplinks.filter(({ standby, weight }) => standby === null && weight > 0);
   const standing = uplinks.filter(({ standby }) => standby !== null).sort((a, b) => a.standby! - b.standby!);
   const lines = [
@@ -57,8 +79,18 @@ export function iproute2Of({ name, uplinks, courses }: LinuxUplinks): string {
     ...defaultRoutes(sharing, ''),
     ...standing.map((each, i) => route([each], `metric ${100 + i}`)),
     // What is inside is never looked for outside.
-    ...rule(`lookup main suppress_prefixlength 0 priority ${FIRST - 1}`),
+    ...rule(`lookup main suppress_prefixlength 0 priority ${BACK_FIRST - 1}`),
   ];
+  if (published.length > 0)
+    uplinks.forEach((each, at) => {
+      const table = `table ${BACK_TABLE + at}`;
+      lines.push(
+        '',
+        `# Answers to what came in by ${each.port}`,
+        route([each], table),
+        ...rule(`fwmark ${hexBack(at)} lookup ${BACK_TABLE + at} priority ${BACK_FIRST + at}`),
+      );
+    });
   courses.forEach(({ name: course, ports, how, otherwise }, at) => {
     const some = ports.flatMap((port) => uplinks.find((each) => each.port === port) ?? []);
     const table = `table ${TABLE + at}`;
@@ -105,9 +137,9 @@ const NFT_TABLE = 'iron_lattice_paths';
 
 /**
  * The marks of courses and the translation of addresses, as an nftables ruleset: what begins gets the mark of the first course that fits it,
- * and keeps it as long as it goes on. Loading it takes the place of the table that was there.
+ * and keeps it as long as it goes on; what comes in to something published is led to it, and its answers leave as it came. Loading it takes the place of the table that was there.
  */
-export function nftablesOfUplinks({ name, uplinks, courses }: LinuxUplinks): string {
+export function nftablesOfUplinks({ name, uplinks, courses, published = [], own = [] }: LinuxUplinks): string {
   const ports = uplinks.map(({ port }) => `"${port}"`).join(', ');
   const translating = uplinks.filter(({ translate }) => translate);
   const marked = courses.flatMap(({ packets, dscp }, at) => {
@@ -122,19 +154,67 @@ export function nftablesOfUplinks({ name, uplinks, courses }: LinuxUplinks): str
     `table inet ${NFT_TABLE} {`,
     '  chain prerouting {',
     '    type filter hook prerouting priority mangle; policy accept;',
+    ...(published.length > 0
+      ? uplinks.map(({ port }, at) => `    iifname "${port}" ct state new ct mark set ${hexBack(at)}`)
+      : []),
     // Answers are for whoever asked.
     ...(uplinks.length > 0 ? [`    iifname { ${ports} } return`] : []),
     '    ct mark != 0 meta mark set ct mark return',
     ...marked.map((line) => `    ${line}`),
     '  }',
     '',
+    ...(published.length > 0 ? leadingChain(published, ports, own) : []),
     '  chain postrouting {',
     '    type nat hook postrouting priority srcnat; policy accept;',
+    ...published.flatMap(({ within, address }) =>
+      // Both are in one subnet: the answer would go by itself, and nobody would know it.
+      within ? [`    ip saddr ${within} ip daddr ${address} ct status dnat masquerade`] : [],
+    ),
     ...translating.map(({ port }) => `    oifname "${port}" masquerade`),
     '  }',
     '}',
     '',
   ].join('\n');
+}
+
+/** Leads what comes in to whom it is for. @param ports of all uplinks, as nftables writes them. */
+function leadingChain(published: readonly LinuxPublished[], ports: string, own: readonly string[]): string[] {
+  const besides = own.length > 0 ? ` ip daddr != { ${own.join(', ')} }` : '';
+  const lines = published.flatMap((each) => {
+    const { from, ports: at, within } = each;
+    const uplinks = `iifname { ${at.map((port) => `"${port}"`).join(', ')} } fib daddr type local`;
+    const outside = matchLines({ source: from, destination: null, services: [{ protocol: 'any' }] }, '')
+      .filter((line) => !line.startsWith('ip6 '))
+      .map((line) => [uplinks, line.trim()].filter((part) => part !== '').join(' '));
+    // Addresses of uplinks may be others tomorrow: whatever is the router’s own and none that the inside knows it by.
+    const inside = within ? [`iifname != { ${ports} } fib daddr type local${besides}`] : [];
+    return [...outside, ...inside].flatMap((match) => leadLines(each, match));
+  });
+  return [
+    '  chain leading {',
+    '    type nat hook prerouting priority dstnat; policy accept;',
+    ...lines.map((line) => `    ${line}`),
+    '  }',
+    '',
+  ];
+}
+
+/** What leads to other ports inside is said port by port. */
+function leadLines(
+  { name, protocols, outside: [first, last], address, inside }: LinuxPublished,
+  match: string,
+): string[] {
+  const span = first === last ? `${first}` : `${first}-${last}`;
+  const moved = Array.from({ length: last - first + 1 }, (_, i) => `${first + i} : ${inside + i}`).join(', ');
+  return protocols.map((protocol) => {
+    const to =
+      inside === first
+        ? `dnat ip to ${address}`
+        : first === last
+          ? `dnat ip to ${address}:${inside}`
+          : `dnat ip to ${address} : ${protocol} dport map { ${moved} }`;
+    return `${match} ${protocol} dport ${span} counter ${to} comment "${plain(name).replace(/["\\]/g, ' ').slice(0, 60)}"`;
+  });
 }
 
 /** A line of each IP version that asks for marks. */

@@ -7,6 +7,7 @@ import type { MeshEntries, MeshSite } from './mesh/mesh';
 import type { VlanPool } from './pool/pool';
 import type { PortEntry } from './port/port';
 import type { Portal } from './portal/portal';
+import type { Publication } from './publication/publication';
 import type { SiteBands, SiteRadios } from './radio/radio';
 import type { RadiusServer } from './radius/radius';
 import type { Recipe } from './recipe/recipe';
@@ -48,6 +49,8 @@ export interface SitePart {
   readonly leaving?: SiteLeaving;
   /** What leaves otherwise than the rest, of all gateways. */
   readonly courses?: readonly Course[];
+  /** What people outside reach, of all gateways. */
+  readonly publications?: readonly Publication[];
   /** The site's own rules, in their order. */
   readonly rules?: readonly Rule[];
   readonly sets?: readonly KeptSet[];

@@ -9,6 +9,7 @@ import type { AnyOperation, Noun } from './noun';
 import { pool } from './pool/noun';
 import { port } from './port/noun';
 import { portal } from './portal/noun';
+import { publication } from './publication/noun';
 import { radio } from './radio/noun';
 import { radius } from './radius/noun';
 import { recipe } from './recipe/noun';
@@ -27,6 +28,7 @@ export const NOUNS = {
   mesh,
   uplink,
   course,
+  publication,
   pool,
   set,
   rule,

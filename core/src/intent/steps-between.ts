@@ -31,6 +31,7 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   uplinks: 'own',
   leaving: 'own',
   courses: { noun: 'course' },
+  publications: { noun: 'publication' },
   rules: 'own',
 };
 const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {

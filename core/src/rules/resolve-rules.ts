@@ -120,15 +120,25 @@ const NOWHERE: Readonly<
   controller: () => 'Where this controller answers is not known. Say it under Rules.',
 };
 
+/** What nobody on the internet has: private space, what no provider carries, and the estate’s own segments. */
+export const neverOutside = ({ segments }: Pick<RuleNames, 'segments'>): readonly IpRange[] => [
+  ...PRIVATE,
+  ...NEVER_OUTSIDE,
+  ...mergeRanges([...segments.values()].flat()),
+];
+
+/** Of some addresses, those that are on the internet. @param ranges null: all there are. */
+export const thoseOutside = (ranges: readonly IpRange[] | null, names: Pick<RuleNames, 'segments'>): IpRange[] => {
+  const inside = neverOutside(names);
+  return (ranges ?? [WHOLE[4], WHOLE[6]]).flatMap((each) => subtractRanges(each, inside));
+};
+
 /** Rules with names put into addresses, or what is wrong with them; those that are off are left out. */
 export function resolveRules(
   rules: readonly Rule[],
   names: RuleNames,
 ): { readonly rules: PacketRule[]; readonly flaws: RuleFlaw[] } {
-  const ours = mergeRanges([...names.segments.values()].flat());
-  const internet = ([4, 6] as const).flatMap((version) =>
-    subtractRanges(WHOLE[version], [...PRIVATE, ...NEVER_OUTSIDE, ...ours]),
-  );
+  const internet = thoseOutside(null, names);
   const flaws: RuleFlaw[] = [];
   const resolved: PacketRule[] = [];
   const seen = new Set<string>();

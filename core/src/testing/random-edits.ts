@@ -130,6 +130,34 @@ const leaving: fc.Arbitrary<Edit> = fc
     const from = here(now).leaving?.[gateway.id] ?? null;
     return { type: 'uplink.leaving', siteId, deviceId: gateway.id, from, to: { begins, back, stay } };
   });
+const publications: fc.Arbitrary<Edit> = fc
+  .tuple(
+    nth(3),
+    nth(3),
+    oneOf('443', '8000-8009'),
+    oneOf<readonly string[]>([], ['wan1'], ['wan1', 'wan2']),
+    yes,
+    nth(3),
+  )
+  .map(([n, segment, outside, ports, within, what]) => (now) => {
+    const id = sampleId(9, 20 + n);
+    const old = here(now).publications?.find((each) => each.id === id);
+    if (old && what === 0) return { type: 'publication.remove', siteId, publicationId: id };
+    const said = { ports, within, off: what === 1, inside: what === 2 ? 9000 + n : null };
+    if (old) {
+      const from = { ports: old.ports, within: old.within ?? null, off: old.off ?? null, inside: old.inside ?? null };
+      return { type: 'publication.set', siteId, publicationId: id, from, to: said };
+    }
+    const home = here(now).segments[segment];
+    if (!home) return null;
+    const address = home.subnet.replace(/\d+\/\d+$/, `${5 + n}`);
+    const whom = { from: [{ kind: 'internet' as const }], address, outside, protocol: 'tcp' as const };
+    return {
+      type: 'publication.add',
+      siteId,
+      publication: { id, deviceId: gateway.id, name: `Port ${n}`, ...whom, ...said },
+    };
+  });
 const courses: fc.Arbitrary<Edit> = fc
   .tuple(nth(3), nth(4), fc.uniqueArray(oneOf('wan1', 'wan2', '4'), { minLength: 1, maxLength: 3 }), yes, nth(3))
   .map(([n, segment, ports, shares, what]) => (now) => {
@@ -241,6 +269,7 @@ export const anyEdit = fc.oneof(
   uplinks,
   leaving,
   courses,
+  publications,
   rules,
   sets,
   guarantees,

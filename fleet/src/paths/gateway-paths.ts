@@ -220,6 +220,12 @@ export class GatewayPaths {
     return this.carries(port) ? this.providers.capacityOf(`${this.serial}:${port}`) : null;
   }
 
+  /** The address of each uplink that has one, by its port. */
+  addresses = (): readonly (readonly [port: string, address: string])[] =>
+    this.uplinks.flatMap(({ uplink, given }) =>
+      given.address === null ? [] : [[uplink.port, given.address] as const],
+    );
+
   addressOf = (port: string): string | null => this.givenAt(port)?.address ?? null;
 
   /** All that it tells of them. */

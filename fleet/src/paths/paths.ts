@@ -13,7 +13,9 @@ export interface Leaver {
 
 /** How all gateways of a world leave it. */
 export class Paths<Box extends Leaver = Leaver> {
-  private readonly gateways = new Map<string, GatewayPaths>();
+  private readonly gateways = new Map<string, { readonly box: Box; readonly paths: GatewayPaths }>();
+  /** Whose uplink an address is; worked out anew once something was otherwise. */
+  private homes: Map<string, { readonly box: Box; readonly port: string }> | null = null;
   private ticks = false;
 
   /** @param changed is told of a gateway that leaves otherwise now. */
@@ -25,22 +27,24 @@ export class Paths<Box extends Leaver = Leaver> {
   /** From now on clocks run: uplinks are asked at their intervals. */
   begin(boxes: Iterable<Box>): void {
     this.ticks = true;
-    for (const each of this.gateways.values()) each.stop();
+    for (const { paths } of this.gateways.values()) paths.stop();
     this.gateways.clear();
     for (const box of boxes) this.run(box);
   }
 
   stop(): void {
-    for (const each of this.gateways.values()) each.stop();
+    for (const { paths } of this.gateways.values()) paths.stop();
     this.gateways.clear();
+    this.homes = null;
     this.ticks = false;
   }
 
   /** What a box runs, or whether it has power, is otherwise now. */
   run(box: Box): void {
     const { serial } = box.device;
+    this.homes = null;
     if (box.document.kind !== 'gateway' || !box.powered) {
-      this.gateways.get(serial)?.stop();
+      this.gateways.get(serial)?.paths.stop();
       this.gateways.delete(serial);
       return;
     }
@@ -49,18 +53,34 @@ export class Paths<Box extends Leaver = Leaver> {
 
   /** Links of a provider, or of all, are otherwise now. */
   look(): void {
-    for (const each of this.gateways.values()) each.look();
+    this.homes = null;
+    for (const { paths } of this.gateways.values()) paths.look();
   }
 
   /** How a gateway leaves; null while it has no power, or is none. */
   of(box: Box): GatewayPaths | null {
     const { serial } = box.device;
-    const known = this.gateways.get(serial);
+    const known = this.gateways.get(serial)?.paths;
     if (known || box.document.kind !== 'gateway' || !box.powered) return known ?? null;
-    const made = new GatewayPaths(serial, this.providers, () => this.changed(box), this.ticks);
-    this.gateways.set(serial, made);
+    const changed = (): void => {
+      this.homes = null;
+      this.changed(box);
+    };
+    const made = new GatewayPaths(serial, this.providers, changed, this.ticks);
+    this.gateways.set(serial, { box, paths: made });
+    this.homes = null;
     made.run(box.document, box.secrets);
     return made;
+  }
+
+  /** The gateway, and the uplink of it, that has an address; null: none. */
+  at(address: string): { readonly box: Box; readonly port: string } | null {
+    if (!this.homes) {
+      this.homes = new Map();
+      for (const { box, paths } of this.gateways.values())
+        for (const [port, own] of paths.addresses()) this.homes.set(own, { box, port });
+    }
+    return this.homes.get(address) ?? null;
   }
 
   report = (box: Box): PathsReport | null => this.of(box)?.report() ?? null;

@@ -1,19 +1,20 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
 import { formatMac, parseIp } from '@iron-lattice/core/address';
-import { asksWho, type PortalDocument, type SsidDocument } from '@iron-lattice/core/document';
+import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { flowBetween, type Flow } from '@iron-lattice/core/paths';
-import { answerTo, type Packet } from '@iron-lattice/core/rules';
 import type { ClientReport, LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
-import type { GuestDoor, HeldAt } from './guest-door';
+import { Arriving, packetOf } from './arriving';
+import type { GuestDoor } from './guest-door';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
 import { askedKey, ringAnswer, type Admitted } from './keys';
 import { isShut } from './plant';
 import { atPort, type PortClient } from './port-door';
 import type { Paths } from '../paths/paths';
 import type { Namer } from './named';
+import { heldBy, OnTheWay, type Place } from './on-the-way';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { AirClient, WiredClient, WorldClient, WorldDevice, WorldFile } from './world-file';
@@ -43,6 +44,13 @@ export interface Tried {
   readonly stoppedBy?: string;
 }
 
+/** Who has an address behind a gateway: a client, a box of ours, or nobody. */
+interface End {
+  readonly mac: string | undefined;
+  readonly serial: string | undefined;
+  readonly vlan: number | undefined;
+}
+
 /** Who asks: where its frames begin, its address, the gateway it sends through, and whether it is kept from its neighbours. */
 interface Asker {
   readonly gateway: Spot | null;
@@ -50,16 +58,6 @@ interface Asker {
   readonly apart: boolean;
   readonly at: Place;
 }
-/** Where somebody is attached. */
-interface Place extends Spot {
-  /** Name of the SSID; absent on a cable. */
-  readonly ssid?: string;
-  /** The class it was given there, by its id. */
-  readonly classId?: string | undefined;
-  /** The portal that holds it until it is let in. */
-  readonly guest?: HeldAt | undefined;
-}
-
 /** Where a pretend client is put. */
 export interface Seat {
   readonly ssid?: string;
@@ -73,7 +71,6 @@ export interface Seat {
   readonly entry?: Credentials;
 }
 
-const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
 const CLIENT_PORT = 49_152;
 const SESSIONS_A_ROUND = 4;
 /** What hosts on the internet offer. */
@@ -98,7 +95,7 @@ export interface Network {
   /** Clients on cables at a box, and what becomes of each. */
   comersAt(box: Box): readonly { readonly client: WiredClient; readonly at: PortClient }[];
   hasUplink(box: Box): boolean;
-  readonly paths: Pick<Paths<Box>, 'of'>;
+  readonly paths: Pick<Paths<Box>, 'of' | 'at'>;
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
   /** The AP that a client stands near. */
@@ -112,10 +109,16 @@ export class Asking {
   private readonly names = new Map<string, string>();
   private nextPort = CLIENT_PORT;
 
+  private readonly way: OnTheWay;
+  private readonly arriving: Arriving;
+
   constructor(
     private readonly world: Network,
-    private readonly policing: Policing,
-  ) {}
+    policing: Policing,
+  ) {
+    this.way = new OnTheWay(world, policing);
+    this.arriving = new Arriving(world.paths);
+  }
 
   /** Whether a box gets an echo back from an address: a gateway on its way, a neighbour, or anything outside. */
   ping(serial: string, target: string): boolean {
@@ -268,35 +271,57 @@ export class Asking {
   /** Asks for something at an address, as somebody who sits somewhere. */
   get(asker: Asker, target: string, wanted: Wanted): Got {
     const { gateway, address } = asker;
-    const to = parseIp(target);
-    if (!to) return { ok: false, why: `${target} is no address.` };
+    if (!parseIp(target)) return { ok: false, why: `${target} is no address.` };
     if (!gateway) return { ok: false, why: 'No gateway answers.' };
-    const { serial } = gateway.box.device;
-    const lease = this.world.leasesOf(serial).find((each) => each.address === target);
-    const seen = this.world.seenFrom(serial).find((each) => each.address === target);
     const own = this.faces(gateway.box).includes(target);
-    const home = lease?.vlan ?? (seen && this.world.box(seen.device.serial).document.management.vlan);
-    const near = home === gateway.vlan && !own;
+    const end = this.endOf(gateway.box, target);
+    const near = end.vlan === gateway.vlan && !own;
     if (near && asker.apart)
       return { ok: false, why: 'Clients are kept from each other here.', stoppedBy: 'isolation' };
     const held = this.heldBack(asker, target, wanted);
     if (held) return held;
-    const from = address === null ? null : parseIp(address);
-    if (from && from.version === to.version) {
-      const { protocol, port } = wanted;
-      const packet = {
-        version: from.version,
-        source: from.value,
-        destination: to.value,
-        protocol: NUMBERS[protocol],
-        ...(protocol === 'icmp' ? { type: 8, code: 0 } : { port: port ?? 0, sourcePort: CLIENT_PORT }),
-      };
-      const there = own ? null : this.placeOf(lease?.mac, seen?.device.serial, home);
-      const stop = this.stopped(asker.at, near ? null : gateway, there, packet);
-      if (stop) return stop;
-    }
-    return this.answered(gateway.box, address, target, wanted, own, lease?.mac, seen !== undefined);
+    const uplink = this.arriving.at(target);
+    if (uplink?.box === gateway.box && address !== null)
+      return this.comesIn(uplink, { address, at: asker.at, spot: gateway }, target, wanted);
+    const packet = address === null ? null : packetOf(address, target, wanted);
+    const stop = packet && this.way.stopped(asker.at, near ? null : gateway, own ? null : this.placeAt(end), packet);
+    return stop ?? this.answered(gateway.box, address, target, wanted, own, end);
   }
+
+  /** Something is asked for from outside, at whatever address. */
+  knock(from: string, target: string, wanted: Wanted): Got {
+    const uplink = this.arriving.at(target);
+    return uplink
+      ? this.comesIn(uplink, { address: from }, target, wanted)
+      : { ok: false, why: `Nobody has ${target}.` };
+  }
+
+  /** What comes to an uplink’s own address. @param from with `at` and `spot`: somebody behind the same gateway. */
+  private comesIn(
+    { box, port }: { readonly box: Box; readonly port: string },
+    from: { readonly address: string; readonly at?: Place; readonly spot?: Spot },
+    target: string,
+    wanted: Wanted,
+  ): Got {
+    const arrival = this.arriving.arrives(box, port, from.address, target, wanted, from.at !== undefined);
+    if ('got' in arrival) return arrival.got;
+    const end = this.endOf(box, arrival.target);
+    const spot = from.spot ?? { box, vlan: end.vlan ?? 0 };
+    const stop = this.way.stopped(from.at ?? null, spot, this.placeAt(end), arrival.led.packet);
+    const got = stop ?? this.answered(box, from.address, arrival.target, arrival.wanted, false, end);
+    return { ...got, why: `${target} leads to ${arrival.target}. ${got.why}` };
+  }
+
+  /** Who has an address behind a gateway. */
+  private endOf(box: Box, address: string): End {
+    const { serial } = box.device;
+    const mac = this.world.leasesOf(serial).find((each) => each.address === address);
+    const seen = this.world.seenFrom(serial).find((each) => each.address === address)?.device.serial;
+    const vlan = mac?.vlan ?? (seen === undefined ? undefined : this.world.box(seen).document.management.vlan);
+    return { mac: mac?.mac, serial: seen, vlan };
+  }
+
+  private placeAt = ({ mac, serial, vlan }: End): Place | null => this.way.placeOf(mac, serial, vlan);
 
   /** What a portal makes of a packet of somebody that it holds; null: it lets it pass. */
   private heldBack({ at, gateway }: Asker, target: string, { protocol, port }: Wanted): Got | null {
@@ -327,61 +352,8 @@ export class Asking {
 
   /** A client, as somebody who asks. */
   clientAsks(client: WorldClient, { vlan, address }: Pick<ClientReport, 'vlan' | 'address'>): Asker {
-    const at = this.placeOf(client.mac, undefined, vlan)!;
+    const at = this.way.placeOf(client.mac, undefined, vlan)!;
     return { gateway: this.world.gatewayFrom(at), address, apart: false, at };
-  }
-
-  /**
-   * What stops a packet, or its answer: lists at switches and APs judge each by itself, a gateway remembers.
-   * @param gateway null where both are in one segment.
-   */
-  private stopped(from: Place, gateway: Spot | null, to: Place | null, packet: Packet): Got | null {
-    const { policing, world } = this;
-    const air = ({ box, ssid, classId }: Place, side: 'from' | 'to') =>
-      ssid === undefined
-        ? []
-        : [[box, (each: Packet) => policing.passAir(box, { ssid, classId }, side, each)] as const];
-    const wires = (start: Spot, end: Box) =>
-      world.wayTo(start, end).map((box) => [box, (each: Packet) => policing.passSwitch(box, each)] as const);
-    const ways = gateway
-      ? [wires(from, gateway.box), to ? wires(to, gateway.box) : []]
-      : [to && to.box !== from.box ? wires(from, to.box) : [], []];
-    const middle = gateway ? [[gateway.box, (each: Packet) => policing.pass(gateway.box, each)] as const] : [];
-    const there = [...air(from, 'from'), ...ways[0]!, ...middle, ...ways[1]!, ...(to ? air(to, 'to') : [])];
-    const back = [...(to ? air(to, 'from') : []), ...ways[1]!, ...ways[0]!, ...air(from, 'to')];
-    const answer = answerTo(packet);
-    const judged = [
-      ...there.map(([box, pass]) => [box, pass, packet, ''] as const),
-      ...back.flatMap(([box, pass]) => (answer ? [[box, pass, answer, 'The answer is '] as const] : [])),
-    ];
-    for (const [box, pass, each, what] of judged) {
-      const { passed, rule } = pass(each);
-      if (passed) continue;
-      const stoppedBy = rule?.name ?? 'no rule that allows it';
-      const by = `topped by ${box.document.device.name}: ${stoppedBy}.`;
-      return { ok: false, why: what === '' ? `S${by}` : `${what}s${by}`, stoppedBy };
-    }
-    return null;
-  }
-
-  /** Where a client or a box is attached; null where nobody is known. */
-  private placeOf(mac: string | undefined, serial: string | undefined, vlan: number | undefined): Place | null {
-    if (vlan === undefined) return null;
-    const client = this.world.file.clients.find((each) => each.mac === mac);
-    if (client && 'near' in client) {
-      const box = this.world.box(this.world.servedBy(client));
-      const { document } = box;
-      const sent = document.kind === 'ap' ? document.ssids.find(({ name }) => name === client.ssid) : undefined;
-      const { accessClass, portal } = this.world.admits(box, client);
-      const guest = heldBy(portal ?? sent?.portal, client.mac);
-      return { ...spotOf(box, sent, vlan), ssid: client.ssid, classId: accessClass?.id, guest };
-    }
-    if (client) {
-      const box = this.world.box(client.at.split(':')[0]!);
-      const found = this.world.comersAt(box).find((each) => each.client === client);
-      return { box, vlan, guest: heldBy(found?.at.portal, client.mac) };
-    }
-    return serial === undefined ? null : { box: this.world.box(serial), vlan };
   }
 
   private answered(
@@ -390,8 +362,7 @@ export class Asking {
     target: string,
     wanted: Wanted,
     own: boolean,
-    mac: string | undefined,
-    isBox: boolean,
+    { mac, serial }: End,
   ): Got {
     const { protocol, port } = wanted;
     const offers = (offered: ReadonlySet<string>): Got => {
@@ -403,26 +374,33 @@ export class Asking {
       const client = this.world.file.clients.find((each) => each.mac === mac);
       return offers(new Set(client?.offers ?? []));
     }
-    if (isBox) return offers(new Set());
+    if (serial !== undefined) return offers(new Set());
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
     const way = this.wayOut(gateway, from, target, wanted);
     if (!way.ok) return way;
+    const there = this.arriving.at(target);
+    if (there && way.as !== null) return this.comesIn(there, { address: way.as }, target, wanted);
     // The controller’s portal is asked where its boxes say that it is.
     const ports = target === this.world.controller ? this.world.guests.ports() : [];
     return offers(new Set([...(this.hosts.get(target) ?? OFFERED_OUTSIDE), ...ports.map((each) => `tcp ${each}`)]));
   }
 
   /** Whether a packet gets out by the uplink that its gateway has it leave by. */
-  private wayOut(gateway: Box, from: string | null, target: string, wanted: Wanted): Got {
+  private wayOut(
+    gateway: Box,
+    from: string | null,
+    target: string,
+    wanted: Wanted,
+  ): Got & { readonly as: string | null } {
     const paths = this.world.paths.of(gateway);
     const flow = flowTo(from, target, wanted);
     const uplink = flow && paths?.by(flow);
-    if (!paths || !uplink) return { ok: false, why: 'The gateway has no uplink that is up.' };
+    if (!paths || !uplink) return { ok: false, why: 'The gateway has no uplink that is up.', as: null };
     const { port: name, translate } = uplink;
-    if (!paths.carries(name)) return { ok: false, why: `It leaves by ${name}, where nothing gets through.` };
+    if (!paths.carries(name)) return { ok: false, why: `It leaves by ${name}, where nothing gets through.`, as: null };
     return translate || (from !== null && !isPrivate(from))
-      ? { ok: true, why: '' }
-      : { ok: false, why: `${name} does not translate ${from}: nobody outside can answer it.` };
+      ? { ok: true, why: '', as: translate ? paths.addressOf(name) : from }
+      : { ok: false, why: `${name} does not translate ${from}: nobody outside can answer it.`, as: null };
   }
 
   /** The routers between somebody and an address. */
@@ -460,12 +438,13 @@ export class Asking {
 
   /** One round of what clients say to the world through a gateway: names, and what each is there for. */
   talk(gateway: Box, clients: readonly WorldClient[]): void {
+    this.visited(gateway);
     const leases = this.world.leasesOf(gateway.device.serial);
     for (const client of clients) {
       const lease = leases.find((each) => each.mac === client.mac);
       const address = lease?.address ?? ('address' in client ? client.address : undefined);
       if (!lease || address === undefined) continue;
-      const at = this.placeOf(client.mac, undefined, lease.vlan);
+      const at = this.way.placeOf(client.mac, undefined, lease.vlan);
       if (!at) continue;
       const asker = { gateway: { box: gateway, vlan: lease.vlan }, address, apart: false, at };
       const face = this.world.faceOf(asker.gateway);
@@ -475,6 +454,16 @@ export class Asking {
         this.get(asker, target, { protocol, port: Number(port), ...(mark ? { dscp: Number(mark) } : {}) });
       }
       this.beginSessions(gateway, address);
+    }
+  }
+
+  /** Whoever is outside and asks for something at uplinks of a gateway. */
+  private visited(gateway: Box): void {
+    for (const { from, at, asks } of this.world.file.knocks ?? []) {
+      const [serial, port] = at.split(':') as [string, string];
+      const target = serial === gateway.device.serial ? this.world.paths.of(gateway)?.addressOf(port) : null;
+      const [protocol, number] = asks.split(' ') as [Wanted['protocol'], string];
+      if (target) this.knock(from, target, { protocol, port: Number(number) });
     }
   }
 
@@ -508,6 +497,3 @@ const flowTo = (from: string | null, target: string, { protocol, port = 0, dscp 
   });
 /** Numbers of protocols (IANA). */
 const PROTOCOL_NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
-
-const heldBy = (portal: PortalDocument | undefined, mac: string): HeldAt | undefined =>
-  portal ? { portal, mac } : undefined;

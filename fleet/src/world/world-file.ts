@@ -79,6 +79,8 @@ export interface WorldFile {
   readonly addressServers?: readonly string[];
   /** Names that the internet's name servers know. */
   readonly names?: Readonly<Record<string, string>>;
+  /** Who asks for what from outside, such as `tcp 443`, at uplinks of gateways, `SERIAL:port`, each time that is counted. */
+  readonly knocks?: readonly { readonly from: string; readonly at: string; readonly asks: string }[];
   /** Where the controller answers, as devices see it. */
   readonly controller?: string;
   readonly air?: AirFile;
@@ -114,6 +116,9 @@ const schema = Joi.object({
   cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
   providers: Joi.array().items(providerShape),
   names: Joi.object().pattern(Joi.string().hostname(), Joi.string().ip()),
+  knocks: Joi.array().items(
+    Joi.object({ from: Joi.string().ip().required(), at: Joi.string().required(), asks: Joi.string().required() }),
+  ),
   clients: Joi.array().items(
     Joi.object({
       mac: text,

@@ -380,6 +380,9 @@ export class World {
     return this.policing.hitsOf(box);
   }
 
+  /** What somebody outside gets that asks for something at an address. */
+  knock: Asking['knock'] = (...asked) => this.asking.knock(...asked);
+
   /** The latest packets that a device noted, oldest first. */
   notesOf = (serial: string): readonly NoteReport[] => this.policing.notesOf(this.box(serial));
 

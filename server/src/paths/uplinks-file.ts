@@ -1,3 +1,4 @@
+import { contains, formatPrefix, parseIp, parsePrefix, type Prefix } from '@iron-lattice/core/address';
 import { courseRule, usesOf, type GatewayDocument } from '@iron-lattice/core/document';
 import { iproute2Of, nftablesOfUplinks, type LinuxUplinks } from '@iron-lattice/core/formats';
 import { resolve } from '@iron-lattice/core/intent';
@@ -41,6 +42,12 @@ export class UplinksFile {
   }
 }
 
+const ANYTHING = [{ protocol: 'any' as const }];
+const holds = (prefix: Prefix, address: string): boolean => {
+  const ip = parseIp(address);
+  return ip !== null && contains(prefix, ip);
+};
+
 /** What a document says of uplinks, with what providers gave where nothing is said. */
 export function linuxUplinks(document: GatewayDocument, view: SitePathsView, deviceId: string): LinuxUplinks {
   const facts = view.gateways.find((each) => each.deviceId === deviceId)?.uplinks ?? [];
@@ -51,6 +58,19 @@ export function linuxUplinks(document: GatewayDocument, view: SitePathsView, dev
       const { weight, standby } = uses.get(port)!;
       const given = facts.find((each) => each.port === port)?.gateway ?? null;
       return { port, gateway: fixed?.gateway ?? given, weight, standby, translate };
+    }),
+    own: document.interfaces.map(({ address }) => address.split('/')[0]!),
+    published: (document.published ?? []).map(({ name, protocols, outside, address, inside, ports, from, within }) => {
+      const [first, last = first] = outside.split('-').map(Number) as [number, number?];
+      const { source } = packetRuleOf({ id: name, name, verdict: 'allow', from, to: ['any'], services: ANYTHING });
+      const home = document.interfaces
+        .map((each) => parsePrefix(each.address))
+        .find((each) => each && holds(each, address));
+      return {
+        ...{ name, protocols, outside: [first, last] as const, address, inside: inside ?? first },
+        ...{ ports: ports ?? document.uplinks.map(({ port }) => port), from: source },
+        within: within && home ? formatPrefix(home) : null,
+      };
     }),
     courses: (document.courses ?? []).map((course) => {
       const { ports, how, otherwise } = courseRule(course);

@@ -33,6 +33,8 @@ function usedBy({ sites }: Pick<Intent, 'sites'>, estate: EstatePart, id: string
   for (const site of sites.values()) {
     const rule = uses(site.rules);
     if (rule) return `a rule of ${site.name}${said(rule)}`;
+    const published = site.publications?.find(({ hours }) => hours === id);
+    if (published) return `what ${site.name} publishes as “${published.name}”`;
     const duty = site.duties?.find(({ hours }) => hours === id);
     if (duty) return `the duty “${duty.name}” of ${site.name}`;
     for (const ports of Object.values(site.ports))

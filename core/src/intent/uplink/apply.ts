@@ -49,6 +49,11 @@ function setUplink(
     : site.courses?.find((one) => one.deviceId === device.id && one.ports.includes(port));
   if (course)
     return refuse(flaw('uplink.in-course', `The course “${course.name}” leaves by ${port}. Change that first.`, 'on'));
+  const published = fields.on
+    ? undefined
+    : site.publications?.find((one) => one.deviceId === device.id && one.ports.includes(port));
+  if (published)
+    return refuse(flaw('uplink.in-publication', `“${published.name}” is published at ${port}. Change that first.`, 'on'));
   const flaws = to ? checkUplink(intent, site, device, port, fields) : [];
   if (flaws.length > 0) return refuse(...flaws);
   const kept = differing(normal(fields), base);

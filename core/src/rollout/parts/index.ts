@@ -9,6 +9,7 @@ import { hanging } from './mesh';
 import { management } from './management';
 import { apPolicy, gatewayPolicy, switchPolicy } from './policy';
 import { ports } from './ports';
+import { published } from './published';
 import { radios } from './radios';
 import { gatewayRadius, radius } from './radius';
 import { routing } from './routing';
@@ -40,6 +41,7 @@ export const PARTS: readonly Part[] = [
   hanging,
   uplinks,
   courses,
+  published,
   gatewayCaps,
   gatewayPolicy,
   switchPolicy,

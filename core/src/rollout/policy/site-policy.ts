@@ -13,17 +13,18 @@ import {
   type RulePlace,
   type When,
 } from '../../rules';
-import { cabledSegments } from '../facts';
+import { cabledSegments, holderOf } from '../facts';
 import { fact } from '../reads';
 import { isolationRules } from './isolation-rules';
 import { ssidLists, switchList, type AiredLists, type PlacedRule } from './lists';
+import { fromOutside, publishedRules } from './published-rules';
 import { placesAt, placesOf, type RulePlaces } from './rule-place';
 
 /**
- * Where a rule of a site comes from: the estate's books before and after the site's own, what a segment's isolation
- * results in, or what every site has.
+ * Where a rule of a site comes from: the estate's books before and after the site's own, what its gateway publishes, what a
+ * segment's isolation results in, or what every site has.
  */
-export type RuleBook = 'before' | 'site' | 'isolation' | 'after' | 'always';
+export type RuleBook = 'before' | 'site' | 'published' | 'isolation' | 'after' | 'always';
 
 /** One rule of a site as it takes effect, in order. */
 export interface PolicyRow {
@@ -61,29 +62,34 @@ const OUTSIDE: Rule = {
   comment: 'Nothing begins outside',
 };
 
+/** Books whose rules are of the site alone. */
+const OF_SITE: ReadonlySet<RuleBook> = new Set(['site', 'published']);
+
 /** A site's policy: the estate's rules, the site's, those of isolation, the estate's again; first match decides. */
 export const sitePolicy = fact(
   {
-    site: ['segments', 'off', 'ssids', 'accessClasses', 'rules', 'sets', 'managementId'],
+    site: ['segments', 'off', 'ssids', 'accessClasses', 'rules', 'publications', 'sets', 'managementId'],
     estate: ['rulesBefore', 'rulesAfter', 'sets', 'controller', 'hours'],
     devices: ['name', 'model', 'sheet', 'address', 'mac'],
-    facts: { cabled: cabledSegments },
+    facts: { cabled: cabledSegments, holder: holderOf },
   },
-  ({ estate, devices, cabled, ...site }): SitePolicy => {
+  ({ estate, devices, cabled, holder, ...site }): SitePolicy => {
     const names = namesAt(estate, site, devices);
     const written: { readonly book: RuleBook; readonly rule: Rule }[] = [
       ...(estate.rulesBefore ?? []).map((rule) => ({ book: 'before' as const, rule })),
       ...(site.rules ?? []).map((rule) => ({ book: 'site' as const, rule })),
+      ...publishedRules(site.publications, holder).map((rule) => ({ book: 'published' as const, rule })),
       ...isolationRules(site.segments, site.ssids).map((rule) => ({ book: 'isolation' as const, rule })),
       ...(estate.rulesAfter ?? []).map((rule) => ({ book: 'after' as const, rule })),
       { book: 'always', rule: OUTSIDE },
     ];
-    const here = written.map(({ book, rule }) => (book === 'site' ? rule : atSite(rule, names)));
+    const here = written.map(({ book, rule }) => (OF_SITE.has(book) ? rule : atSite(rule, names)));
     const { rules, flaws } = resolveRules(
       here.filter((rule) => rule !== null),
       names,
     );
-    const resolved = new Map(rules.map((rule) => [rule.id, rule]));
+    const published = new Set(written.flatMap(({ book, rule }) => (book === 'published' ? [rule.id] : [])));
+    const resolved = new Map(rules.map((rule) => [rule.id, published.has(rule.id) ? fromOutside(rule, names) : rule]));
     const places = placesAt(site, devices, cabled, names);
     const rows = written.map(({ book, rule }): PolicyRow => {
       const packets = resolved.get(rule.id);

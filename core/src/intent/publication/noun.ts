@@ -1,0 +1,14 @@
+import { wordsOfList } from '../kept-list';
+import type { Noun } from '../noun';
+import { applyPublication } from './apply';
+import { findPublications, namingOfPublications } from './names';
+import type { PublicationOperation } from './operations';
+import { publicationShapes } from './schema';
+
+export const publication: Noun<PublicationOperation> = {
+  apply: applyPublication,
+  shapes: publicationShapes,
+  words: wordsOfList('publication', 'published port', 'publication'),
+  naming: namingOfPublications,
+  find: findPublications,
+};

@@ -1,0 +1,45 @@
+import type { PublishedDocument } from '../../document';
+import { protocolsOf, publicationsOf, publishedRuleId, type Publication } from '../../intent';
+import { policyRule, type PolicyRule } from '../../rules';
+import { holderOf } from '../facts';
+import { part, type Told } from '../part';
+import { sitePolicy } from '../policy/site-policy';
+import { fact } from '../reads';
+
+/** Rules of what is published, as their gateway is told them; by id of the rule. */
+const toldRules = fact(
+  { facts: { made: sitePolicy } },
+  ({ made }): Readonly<Record<string, PolicyRule>> => {
+    const ids = new Set(made.rows.flatMap(({ book, rule }) => (book === 'published' ? [rule.id] : [])));
+    return Object.fromEntries(made.policy.rules.flatMap((rule) => (ids.has(rule.id) ? [[rule.id, rule]] : [])));
+  },
+  { settles: true },
+);
+
+/** What people outside reach: of the gateway that routes the segments. */
+export const published = part({
+  name: 'published',
+  kinds: ['gateway'],
+  reads: { site: ['publications'], facts: { holder: holderOf, rules: toldRules }, device: ['id'] },
+  tells: ({ publications = [], holder, rules }, { id }): Told => {
+    if (id !== holder) return {};
+    const told = publicationsOf({ publications }, id).flatMap((each): PublishedDocument[] => {
+      const rule = rules[publishedRuleId(each.id)];
+      return rule ? [publishedTold(each, rule)] : [];
+    });
+    return told.length > 0 ? { published: told } : {};
+  },
+});
+
+function publishedTold(publication: Publication, { times, closed, from }: PolicyRule): PublishedDocument {
+  const { id, name, outside, address, inside, ports, within } = publication;
+  const anybody = publication.from.some(({ kind }) => kind === 'any' || kind === 'internet');
+  return {
+    ...{ id, name, from: anybody ? ['any'] : from, protocols: protocolsOf(publication), outside, address },
+    ...(inside ? { inside } : {}),
+    ...(ports.length > 0 ? { ports } : {}),
+    ...(within ? { within } : {}),
+    ...(times ? { times } : {}),
+    ...(closed ? { closed } : {}),
+  };
+}
