@@ -19,6 +19,7 @@ import {
   type Segment,
   type SitePart,
   type Course,
+  type Publication,
   type UplinkEntry,
 } from '@iron-lattice/core/intent';
 import type { SsidSecurity } from '@iron-lattice/core/document';
@@ -66,6 +67,7 @@ interface EstateFile {
     readonly uplinks?: readonly ({ device: string; port: string } & UplinkEntry)[];
     /** In their order. */
     readonly courses?: readonly CourseLine[];
+    readonly publications?: readonly PublicationLine[];
     /** A duty by name, or what the port carries. */
     ports: readonly {
       device: string;
@@ -105,6 +107,11 @@ interface TypedEnds {
 /** A course; said where it is not as usual. */
 interface CourseLine extends TypedEnds, Pick<Course, 'name' | 'ports'>, Partial<Pick<Course, 'how' | 'otherwise' | 'needs'>> {
   readonly device: string;
+}
+/** Something published; said where it is not as usual. */
+interface PublicationLine extends Pick<Publication, 'name' | 'outside' | 'address'>, Partial<Pick<Publication, 'protocol' | 'inside' | 'within'>> {
+  readonly device: string;
+  readonly from: string;
 }
 interface RuleLine extends TypedEnds {
   readonly verdict: Verdict;
@@ -274,6 +281,11 @@ function siteFrom(file: EstateFile['sites'][number], id: string) {
     ...{ how: 'first', otherwise: 'nothing', ...said },
   }));
   if (courses.length > 0) part = { ...part, courses };
+  const publications = (file.publications ?? []).map(({ device, from, ...said }): Publication => ({
+    ...{ id: randomUUID(), deviceId: devices.find((each) => each.name === device)!.id, from: readEnds(from) },
+    ...{ protocol: 'tcp', ports: [], ...said },
+  }));
+  if (publications.length > 0) part = { ...part, publications };
   const tags = (names: readonly string[]) => names.map((name) => (name === AIRED ? AIRED : segmentId(name)));
   const carried = (untagged: string | null = null, tagged: readonly string[] = []) => ({
     untagged: untagged === null ? null : segmentId(untagged),

@@ -13,9 +13,10 @@ import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
-import { TokenField, type Token, type TokenSource } from '../ui/token-field';
-import { courseTextOf, courseTyped, hasNeeds, NEW_COURSE, portsTyped, type CourseText } from './course-text';
-import { titleOf, type GatewayRow } from './path-rows';
+import { TokenField } from '../ui/token-field';
+import { courseTextOf, courseTyped, hasNeeds, NEW_COURSE, type CourseText } from './course-text';
+import type { GatewayRow } from './path-rows';
+import { uplinkTokens } from './uplink-tokens';
 
 const FIELDS = ['name', 'from', 'to', 'services', 'dscp', 'ports', 'needs', 'steady', 'turn'];
 
@@ -259,19 +260,7 @@ export class CourseSheet {
       : `What is to leave ${this.gateway().device.name} otherwise than the rest`,
   );
   /** Uplinks, to be chosen in an order. */
-  protected readonly ports = computed((): TokenSource => {
-    const rows = this.gateway().uplinks;
-    const token = (port: string): Token => {
-      const row = rows.find((each) => each.port === port);
-      return { text: port, label: row ? titleOf(row) : port, kind: port, bad: row === undefined };
-    };
-    return {
-      read: (text) => portsTyped(text).map((typed) => token(this.portOf(typed))),
-      join: (tokens) => tokens.map(({ text }) => text).join(', '),
-      options: rows.map(({ port }) => token(port)),
-      separator: ',',
-    };
-  });
+  protected readonly ports = computed(() => uplinkTokens(this.gateway().uplinks));
   /** Of which segments it takes anything. */
   protected readonly takesWords = computed(() => {
     const [site, data, course] = [this.tokens.resolved(), this.store.data(), this.course()];
@@ -344,11 +333,5 @@ export class CourseSheet {
     const other = theirs.turn === mine.turn ? mine.turn + by : theirs.turn;
     const steps = [...(theirs.turn === other ? [turn(theirs, mine.turn)] : []), turn(mine, other)];
     await this.turns.take(() => this.form.send(() => this.store.edit(steps)));
-  }
-
-  /** The port that is meant by its own name, or by what its uplink is called. */
-  private portOf(typed: string): string {
-    const named = this.gateway().uplinks.find((row) => titleOf(row).toLowerCase() === typed.toLowerCase());
-    return named?.port ?? typed;
   }
 }

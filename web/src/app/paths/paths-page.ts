@@ -13,6 +13,8 @@ import { CourseSheet } from './course-sheet';
 import { CoursesList } from './courses-list';
 import { gatewayRows, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
+import { PublicationSheet } from './publication-sheet';
+import { PublicationsList } from './publications-list';
 import { RehearsalView } from './rehearsal-view';
 import { TogetherSheet } from './together-sheet';
 import { UplinkSheet } from './uplink-sheet';
@@ -25,6 +27,8 @@ import { UplinksDrawing } from './uplinks-drawing';
     MatButtonModule,
     CourseSheet,
     CoursesList,
+    PublicationSheet,
+    PublicationsList,
     RehearsalView,
     Stage,
     TogetherSheet,
@@ -68,6 +72,7 @@ import { UplinksDrawing } from './uplinks-drawing';
               </p>
             }
             <il-courses-list [gateway]="gateway" [shown]="picked()" (picked)="picked.set($event)" />
+            <il-publications-list [gateway]="gateway" [shown]="picked()" (picked)="picked.set($event)" />
           } @empty {
             <p class="empty">No gateway here yet. Claim one under Intake: its uplinks come with it.</p>
           }
@@ -101,6 +106,13 @@ import { UplinksDrawing } from './uplinks-drawing';
             [gateway]="one.gateway"
             [course]="one.course"
             (added)="picked.set('course:' + $event)"
+            (closed)="picked.set(null)"
+          />
+        } @else if (published(); as one) {
+          <il-publication-sheet
+            [gateway]="one.gateway"
+            [publication]="one.publication"
+            (added)="picked.set('published:' + $event)"
             (closed)="picked.set(null)"
           />
         }
@@ -172,9 +184,9 @@ export class PathsPage {
   readonly as = input<string>();
   protected readonly view = computed(() => this.views.find((each) => each.toLowerCase() === this.as()) ?? 'Uplinks');
   protected readonly now = toSignal(interval(1000).pipe(map(() => Date.now())), { initialValue: Date.now() });
-  /** What is asked to be shown: `device:port`, or `course:ID`. */
+  /** What is asked to be shown: `device:port`, `course:ID`, or `published:ID`. */
   readonly show = input<string>();
-  /** What has its sheet open: the uplink `device:port`; with no port, the gateway’s together; `course:ID`; `course-new:DEVICE`. */
+  /** What has its sheet open: the uplink `device:port`; with no port, the gateway’s together; `course:ID`; `course-new:DEVICE`; the same of `published`. */
   protected readonly picked = signal<string | null>(null);
   protected readonly busy = signal(false);
   protected readonly flaw = signal('');
@@ -201,6 +213,15 @@ export class PathsPage {
       if (course) return { gateway, course };
     }
     return null;
+  });
+  /** What is published and has its sheet open, and its gateway; null: something new. */
+  protected readonly published = computed(() => {
+    const [kind, id] = (this.picked() ?? '').split(':');
+    if (kind !== 'published' && kind !== 'published-new') return null;
+    const publication = this.store.site()?.publications?.find((each) => each.id === id) ?? null;
+    const deviceId = kind === 'published' ? publication?.deviceId : id;
+    const gateway = this.gateways().find(({ device }) => device.id === deviceId);
+    return gateway ? { gateway, publication } : null;
   });
   /** Gateways of which an uplink is good, and waits for somebody to say so. */
   protected readonly mayTake = computed(() =>

@@ -1,9 +1,10 @@
 import { HttpClient } from '@angular/common/http';
-import { DestroyRef, Injectable, inject } from '@angular/core';
+import { DestroyRef, Injectable, computed, inject } from '@angular/core';
 import type { Capacity } from '@iron-lattice/core/line';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { firstValueFrom, interval } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { RuleHits } from '../shell/rule-hits';
 import { liveFetch } from '../shell/live-fetch';
 import { SiteStore } from '../shell/site-store';
 
@@ -20,13 +21,23 @@ export class PathsStore {
     fetch: (id) => firstValueFrom(this.http.get<SitePathsView>(`/api/sites/${id}/paths`)),
     when: (event) => event.type === 'paths' && event.siteId === this.site.siteId(),
   });
+  /** What rules of the gateways decided: those of what is published tell who came. */
+  private readonly counted = liveFetch({
+    of: () => this.site.siteId() ?? undefined,
+    fetch: (id) => firstValueFrom(this.http.get<RuleHits[]>(`/api/sites/${id}/rule-hits`)),
+    when: () => false,
+  });
+  readonly hits = computed(() => new Map((this.counted.value() ?? []).map((each) => [each.ruleId, each])));
   readonly view = this.fetched.value;
   readonly problem = this.fetched.problem;
 
   constructor() {
     interval(MEASURED_MS)
       .pipe(takeUntilDestroyed(inject(DestroyRef)))
-      .subscribe(() => void this.fetched.again());
+      .subscribe(() => {
+        void this.fetched.again();
+        if (this.site.data()?.site.publications) void this.counted.again();
+      });
   }
 
   /** Has a gateway use again what is good. */

@@ -7,8 +7,12 @@ export const paths: readonly Stage[] = [
     path: 'paths',
     name: 'Paths',
     page: () => import('./paths-page').then((m) => m.PathsPage),
-    findings: { uplink: ({ id, port }) => `${id}:${port ?? ''}`, course: ({ id }) => `course:${id}` },
-    hits: { course: ({ id }) => `course:${id}` },
+    findings: {
+      uplink: ({ id, port }) => `${id}:${port ?? ''}`,
+      course: ({ id }) => `course:${id}`,
+      publication: ({ id }) => `published:${id}`,
+    },
+    hits: { course: ({ id }) => `course:${id}`, publication: ({ id }) => `published:${id}` },
   },
   {
     at: 'estate',

@@ -266,6 +266,7 @@ export class RuleSheet {
       before: 'A rule of every site, before its own',
       after: 'A rule of every site, after its own',
       isolation: 'Follows from the isolation of a segment, which is edited in the Lattice, or of an SSID',
+      published: 'What is published makes it: edit it under Paths',
       always: 'Every site has it: what begins outside is let in by nobody',
     }[row.book];
   });

@@ -12,6 +12,7 @@ import { RulesFacts } from './rules-facts';
 const TITLES: Readonly<Record<RuleBook, string>> = {
   before: 'Every site, before its own',
   site: 'This site',
+  published: 'From what is published, under Paths',
   isolation: 'From isolation',
   after: 'Every site, after its own',
   always: 'Always',
@@ -22,7 +23,7 @@ const PLACE_TITLES: Readonly<Record<RulePlace, string>> = {
   switches: 'At switches, which judge each packet by itself',
   aps: 'At APs, which judge each packet by itself',
 };
-const BOOKS = ['before', 'site', 'isolation', 'after', 'always'] as const;
+const BOOKS = ['before', 'site', 'published', 'isolation', 'after', 'always'] as const;
 
 /** The rules of a site in the order in which they are asked; the first that matches a packet decides it. */
 @Component({

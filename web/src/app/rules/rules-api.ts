@@ -1,20 +1,11 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { NoteReport } from '@iron-lattice/core/line';
 import type { Answer, Question, ReachCell, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
 import type { RuleListPreview } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
+import type { RuleHits } from '../shell/rule-hits';
 import { SiteStore } from '../shell/site-store';
 
-/** How often a rule decided, as gateways count it. */
-export interface RuleHits {
-  readonly ruleId: string;
-  readonly packets: number;
-  readonly since: string;
-  readonly lastAt: string | null;
-  /** The latest packets that it noted, the newest first. */
-  readonly notes: readonly (NoteReport & { readonly device: string })[];
-}
 export type RuleBookName = 'site' | 'before' | 'after';
 export type On = 'draft' | 'live';
 

@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { SiteFixture } from '../testing/site-fixture';
-import type { RuleHits } from './rules-api';
+import type { RuleHits } from '../shell/rule-hits';
 import { RulesFacts } from './rules-facts';
 
 const DAY = 86_400_000;

@@ -4,7 +4,8 @@ import { policyOf, type PolicyRow } from '@iron-lattice/core/rollout';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficTokens } from '../shell/traffic-tokens';
-import { RulesApi, type RuleHits } from './rules-api';
+import type { RuleHits } from '../shell/rule-hits';
+import { RulesApi } from './rules-api';
 import { liveFetch } from '../shell/live-fetch';
 
 /** A rule not decided by in this many days is worth a look. */

@@ -46,6 +46,7 @@ describe('stages', () => {
     portal: true,
     uplink: true,
     course: true,
+    publication: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
@@ -63,6 +64,7 @@ describe('stages', () => {
     hours: ['estate'],
     portal: ['estate'],
     course: ['site'],
+    publication: ['site'],
     radius: ['estate'],
     user: ['estate'],
     client: ['estate'],
