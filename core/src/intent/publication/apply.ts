@@ -79,8 +79,10 @@ function checkWhereto(site: SitePart, { address }: Publication): readonly Flaw[]
 function checkOutside(publication: Publication, others: readonly Publication[]): readonly Flaw[] {
   const { outside, inside } = publication;
   const span = portsOutside(publication);
-  if (!span)
-    return [flaw('publication.outside', `“${outside}” is no port from 1 to 65535, nor a range of them.`, 'outside')];
+  if (!span) {
+    const why = outside === '' ? 'Say at which port it is asked for' : `“${outside}” is no port, nor a range of them`;
+    return [flaw('publication.outside', `${why}: from 1 to 65535, such as 443 or 8000-8010.`, 'outside')];
+  }
   const flaws: Flaw[] = [];
   const twice = others.find((each) => !each.off && !publication.off && clash(publication, each));
   if (twice)

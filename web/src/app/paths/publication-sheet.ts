@@ -108,7 +108,6 @@ const FIELDS = ['name', 'ports', 'outside', 'address', 'inside', 'from', 'hours'
           for="published-ports"
           size="wide"
           [flaw]="problem()?.of('ports')"
-          [hint]="typed.ports === '' ? 'At all of them' : ''"
         >
           <il-token-field
             label="At the uplinks"
