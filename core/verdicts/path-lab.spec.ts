@@ -2,10 +2,25 @@ import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from 'vitest';
 import { parseIp } from '../src/address';
-import { coursePicker, courseRule, ledTo, type CourseDocument, type PublishedDocument } from '../src/document';
-import { iproute2Of, nftablesOfUplinks, type LinuxCourse, type LinuxPublished, type LinuxUplink } from '../src/formats';
+import {
+  coursePicker,
+  courseRule,
+  ledTo,
+  translator,
+  type CourseDocument,
+  type PublishedDocument,
+  type TranslationDocument,
+} from '../src/document';
+import {
+  iproute2Of,
+  nftablesOfUplinks,
+  type LinuxCourse,
+  type LinuxPublished,
+  type LinuxTranslation,
+  type LinuxUplink,
+} from '../src/formats';
 import { flowBetween, shareVerdict } from '../src/paths';
-import { packetRuleOf } from '../src/rules';
+import { packetRuleOf, readAddresses } from '../src/rules';
 import { randomFrom } from '../src/testing';
 
 const LAB = fileURLToPath(new URL('../../tools/lab/path-lab.py', import.meta.url));
@@ -54,8 +69,9 @@ function kernelLeaves(
   packets: readonly Sent[],
   cut: readonly string[] = [],
   published: readonly LinuxPublished[] = [],
+  translations: readonly LinuxTranslation[] = [],
 ): Left[] {
-  const out = { name: 'aq-gw-01', uplinks, courses: courses.map(linux), published, own: ['10.1.5.1'] };
+  const out = { name: 'aq-gw-01', uplinks, courses: courses.map(linux), published, translations, own: ['10.1.5.1'] };
   const job = {
     ...{ script: iproute2Of(out), nft: nftablesOfUplinks(out), inside: '10.0.0.0/8', packets },
     ...(published.length > 0 ? { own: '10.1.5.1/32' } : {}),
@@ -150,6 +166,65 @@ describe('in the kernel', () => {
   test('addresses that are not to be translated leave as they are', () => {
     const left = kernelLeaves([uplink('wan1', { translate: false })], [], flows(5));
     expect(left.every(({ source }) => source!.startsWith('10.1.'))).toBe(true);
+  });
+});
+
+describe('as what people are seen', () => {
+  const told: TranslationDocument[] = [
+    { id: 'a', name: 'Itself', port: 'wan1', from: ['10.1.0.0/25'], to: ['any'], as: 'itself' },
+    { id: 'b', name: 'One', port: 'wan1', from: ['10.1.1.0/24'], to: ['64.0.0.0/3'], as: { pool: '203.0.113.14' } },
+    {
+      id: 'c',
+      name: 'Some',
+      port: 'wan1',
+      from: ['10.1.0.0-10.1.2.255'],
+      to: ['any'],
+      as: { pool: '203.0.113.12-203.0.113.13' },
+    },
+    { id: 'd', name: 'Elsewhere', port: 'wan2', from: ['any'], to: ['any'], as: 'itself' },
+  ];
+  const translations = told.map(({ port, as, ...ends }): LinuxTranslation => ({
+    ...{ port, packets: packetRuleOf({ ...ends, verdict: 'allow', services: [{ protocol: 'any' }] }) },
+    as: typeof as === 'string' ? as : { pool: readAddresses(as.pool)! },
+  }));
+
+  test('the kernel shows them as we say: itself, the uplink, or one of a pool, always the same', () => {
+    const sent = flows(800);
+    const as = translator(told);
+    const left = kernelLeaves(
+      [uplink('wan1')],
+      [],
+      [...sent, ...sent.map((each) => ({ ...each, sourcePort: each.sourcePort + 20_000 }))],
+      [],
+      [],
+      translations,
+    );
+    const bySource = new Map<string, string>();
+    const seen = new Set<string>();
+    left.forEach(({ source }, i) => {
+      const { from, to, protocol, port, sourcePort } = sent[i % sent.length]!;
+      const packet = {
+        version: 4 as const,
+        source: parseIp(from)!.value,
+        destination: parseIp(to)!.value,
+        protocol,
+        port,
+        sourcePort,
+      };
+      const expected = as({ port: 'wan1', translate: true }, packet);
+      if (expected === 'itself') expect(source).toBe(from);
+      else if (expected === 'uplink') expect(source).toBe('203.0.113.11');
+      else if (from.startsWith('10.1.1.') && source === '203.0.113.14')
+        expect(expected.address).toBe(parseIp('203.0.113.14')!.value);
+      else {
+        expect(['203.0.113.12', '203.0.113.13']).toContain(source);
+        // Whoever is seen as one of a pool stays so, whatever it asks for there.
+        expect(bySource.get(`${from} ${to}`) ?? source).toBe(source);
+        bySource.set(`${from} ${to}`, source!);
+      }
+      seen.add(typeof expected === 'string' ? expected : source!);
+    });
+    expect(seen).toEqual(new Set(['itself', 'uplink', '203.0.113.12', '203.0.113.13', '203.0.113.14']));
   });
 });
 

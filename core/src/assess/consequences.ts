@@ -60,6 +60,8 @@ import { openFindings, SSID_CHECKS } from './ssid-checks';
 import { portHours } from './port-hours';
 import { publicationFindings } from './publication-checks';
 import { TAG_CHECKS } from './tag-checks';
+import { translationLockOuts } from './translation-lock-out';
+import { TRANSLATION_CHECKS } from './translation-checks';
 import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
 import { tunnelOrder } from './tunnel-order';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
@@ -99,6 +101,7 @@ export const CHECKS: readonly Check[] = [
   ...PORTAL_CHECKS,
   portHours,
   ...COURSE_CHECKS,
+  ...TRANSLATION_CHECKS,
 ];
 
 /** What one device would be told anew. How many lines that is says enough beside a site; a review has the lines. */
@@ -277,7 +280,10 @@ function outcomeOf<Told extends DifferenceTally>(
     const outages = [...own, ...branchOutages(device, own, hung, told)];
     return [{ deviceId: device.id, name: device.name, hash, difference: compare(before, document), outages }];
   });
-  const ways = uplinkLockOuts(told, documents, roster, input.uplinks ?? []);
+  const ways = [
+    ...uplinkLockOuts(told, documents, roster, input.uplinks ?? []),
+    ...translationLockOuts(told, documents, roster, view.made.names.controller ?? []),
+  ];
   const outcome = {
     siteId: site.id,
     findings,

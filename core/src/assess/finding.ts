@@ -20,7 +20,8 @@ export interface FindingPlace {
     | 'portal'
     | 'uplink'
     | 'course'
-    | 'publication';
+    | 'publication'
+    | 'translation';
   readonly id: string;
   /** Of a port or an uplink its name, of a radio its band. */
   readonly port?: string;

@@ -64,6 +64,7 @@ export interface SearchHit {
     | 'radius'
     | 'course'
     | 'publication'
+    | 'translation'
     | 'user'
     | 'client';
   readonly id: string;

@@ -1,5 +1,5 @@
-import { parseIp } from '../address';
-import { courseRule, togetherOf, usesOf, type CourseDocument, type GatewayDocument } from '../document';
+import { classOf, formatIp, parseIp } from '../address';
+import { courseRule, togetherOf, translator, usesOf, type CourseDocument, type GatewayDocument } from '../document';
 import { Course, Together, USUAL_STEADINESS, type CourseUse, type UsedUplink } from '../paths';
 import { packetRuleOf } from '../rules';
 import type { UplinkFact, WalkFacts } from './probe';
@@ -33,7 +33,8 @@ export function* outward(
     yield stop('internet', 'No internet', reason, out);
     return;
   }
-  const plain = used.filter(({ port }) => gateway.uplinks.find((each) => each.port === port)?.translate === false);
+  const seen = new Map(used.map(({ port }) => [port, seenAs(gateway, port, inside)]));
+  const plain = used.filter(({ port }) => seen.get(port) === 'itself' && isHidden(inside));
   if (plain.length > 0) {
     const some = used.length > plain.length ? ', which takes some of its sessions' : '';
     const detail = `${plain[0]!.port}${some} does not translate ${inside}; nobody outside can answer it.`;
@@ -43,11 +44,34 @@ export function* outward(
   const sum = used.reduce((total, { weight }) => total + weight, 0);
   const ways = used.map(({ port, weight }) => {
     const share = used.length > 1 ? ` (${Math.round((100 * weight) / sum)} % of its sessions)` : '';
-    return `${port} as ${factOf(port)?.address ?? 'the provider’s address'}${share}`;
+    const as = seen.get(port) ?? 'uplink';
+    const own = as === 'uplink' ? (factOf(port)?.address ?? 'the provider’s address') : as === 'itself' ? 'itself' : as;
+    return `${port} as ${own}${share}`;
   });
   const detail = `${inside} leaves ${ways.join(' or ')}${why}. ${without(gateway, course, factOf, used)}`;
   yield pass('internet', 'The internet answers', detail.trim(), out);
 }
+
+/** As what an address is seen outside that leaves by an uplink, whereto ever: an address of a pool, or as in `SeenAs`. */
+function seenAs({ uplinks, translations = [] }: GatewayDocument, port: string, inside: string): string {
+  const source = parseIp(inside);
+  const uplink = uplinks.find((each) => each.port === port);
+  if (!source || !uplink) return 'uplink';
+  const outward = translations.filter(({ id, name, from, to }) =>
+    isOutside(packetRuleOf({ id, name, verdict: 'allow', from, to, services: [{ protocol: 'any' }] }).destination),
+  );
+  const packet = { version: source.version, source: source.value, destination: SOMEBODY, protocol: 6, port: 443 };
+  const as = translator(outward)(uplink, { ...packet, sourcePort: 49_152 });
+  return typeof as === 'string' ? as : formatIp({ version: 4, value: as.address });
+}
+/** Somebody on the internet (203.0.113.80, RFC 5737). */
+const SOMEBODY = parseIp('203.0.113.80')!.value;
+
+/** Whether an address is one that nobody outside can answer. */
+const isHidden = (address: string): boolean => {
+  const ip = parseIp(address);
+  return !ip || ['private', 'shared', 'link_local', 'ula'].includes(classOf(ip));
+};
 
 /** What it would leave by were the first of its uplinks cut. */
 function without(

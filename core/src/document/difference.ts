@@ -36,6 +36,7 @@ const KEY_OF: Readonly<Record<string, readonly string[]>> = {
   rules: ['name'],
   courses: ['name'],
   published: ['name'],
+  translations: ['name'],
   times: ['days', 'from'],
 };
 /** Lists whose elements are said as text: each is a line of its own, as one says it. */
@@ -44,7 +45,7 @@ const WORDS: Readonly<Record<string, (element: never) => string>> = {
   targets: targetWords,
 };
 /** Lists whose order decides. */
-const ORDERED = new Set(['rules', 'courses']);
+const ORDERED = new Set(['rules', 'courses', 'translations']);
 /** Fields that mean nothing to people. Where elements are alike in name, they tell which is meant. */
 const UNSAID = new Set(['id']);
 

@@ -1,6 +1,7 @@
 import type { SecretRef } from '../base';
 import type { CourseDocument } from './course';
 import type { PublishedDocument } from './published';
+import type { TranslationDocument } from './translation';
 import type { LeavingDocument, UplinkDocument } from './uplink';
 import type { Band } from '../hardware';
 import type { AskingDocument } from './asking';
@@ -195,6 +196,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly leaving?: LeavingDocument;
   /** What leaves otherwise than the rest; the first that fits a packet decides. */
   readonly courses?: readonly CourseDocument[];
+  /** As what some are seen outside; the first that fits decides. */
+  readonly translations?: readonly TranslationDocument[];
   /** What people outside reach at its uplinks. */
   readonly published?: readonly PublishedDocument[];
   /** Only where APs carry something to it in tunnels. */

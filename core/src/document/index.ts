@@ -14,3 +14,4 @@ export * from './tunnel';
 export * from './uplink';
 export * from './course';
 export * from './published';
+export * from './translation';

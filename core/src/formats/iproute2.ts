@@ -1,3 +1,4 @@
+import { formatRange, type IpRange } from '../address';
 import type { PacketRule } from '../rules';
 import { matchLines } from './nftables';
 
@@ -26,6 +27,13 @@ export interface LinuxCourse {
   readonly otherwise: 'usual' | 'nothing';
 }
 
+/** As what some are seen who leave by an uplink. */
+export interface LinuxTranslation {
+  readonly port: string;
+  readonly packets: Pick<PacketRule, 'source' | 'destination' | 'services'>;
+  readonly as: 'uplink' | 'itself' | { readonly pool: IpRange };
+}
+
 /** Something inside that is reached at uplinks. */
 export interface LinuxPublished {
   readonly name: string;
@@ -47,6 +55,7 @@ export interface LinuxUplinks {
   readonly name: string;
   readonly uplinks: readonly LinuxUplink[];
   readonly courses: readonly LinuxCourse[];
+  readonly translations?: readonly LinuxTranslation[];
   readonly published?: readonly LinuxPublished[];
   /** Its own addresses inside. */
   readonly own?: readonly string[];
@@ -139,7 +148,14 @@ const NFT_TABLE = 'iron_lattice_paths';
  * The marks of courses and the translation of addresses, as an nftables ruleset: what begins gets the mark of the first course that fits it,
  * and keeps it as long as it goes on; what comes in to something published is led to it, and its answers leave as it came. Loading it takes the place of the table that was there.
  */
-export function nftablesOfUplinks({ name, uplinks, courses, published = [], own = [] }: LinuxUplinks): string {
+export function nftablesOfUplinks({
+  name,
+  uplinks,
+  courses,
+  translations = [],
+  published = [],
+  own = [],
+}: LinuxUplinks): string {
   const ports = uplinks.map(({ port }) => `"${port}"`).join(', ');
   const translating = uplinks.filter(({ translate }) => translate);
   const marked = courses.flatMap(({ packets, dscp }, at) => {
@@ -170,6 +186,7 @@ export function nftablesOfUplinks({ name, uplinks, courses, published = [], own 
       // Both are in one subnet: the answer would go by itself, and nobody would know it.
       within ? [`    ip saddr ${within} ip daddr ${address} ct status dnat masquerade`] : [],
     ),
+    ...translations.flatMap(seenLines).map((line) => `    ${line}`),
     ...translating.map(({ port }) => `    oifname "${port}" masquerade`),
     '  }',
     '}',
@@ -215,6 +232,15 @@ function leadLines(
           : `dnat ip to ${address} : ${protocol} dport map { ${moved} }`;
     return `${match} ${protocol} dport ${span} counter ${to} comment "${plain(name).replace(/["\\]/g, ' ').slice(0, 60)}"`;
   });
+}
+
+/** A translation of IPv4; of a pool each address inside has always the same (RFC 4787 REQ-2). */
+function seenLines({ port, packets, as }: LinuxTranslation): string[] {
+  const end =
+    as === 'uplink' ? 'masquerade' : as === 'itself' ? 'accept' : `snat ip to ${formatRange(as.pool)} persistent`;
+  return matchLines(packets, end)
+    .filter((line) => !line.startsWith('ip6 ') && !line.startsWith('meta nfproto ipv6'))
+    .map((line) => `oifname "${port}" ${line.startsWith('ip ') ? '' : 'meta nfproto ipv4 '}${line}`);
 }
 
 /** A line of each IP version that asks for marks. */

@@ -36,6 +36,8 @@ export * from './uplink/setting';
 export { checkWatch } from './uplink/check';
 export * from './course/course';
 export type { CourseOperation } from './course/operations';
+export * from './translation/translation';
+export type { TranslationOperation } from './translation/operations';
 export * from './publication/publication';
 export { portsOutside } from './publication/apply';
 export type { PublicationOperation } from './publication/operations';

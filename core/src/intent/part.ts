@@ -15,6 +15,7 @@ import type { Rule } from '../rules';
 import type { Segment } from './segment/segment';
 import type { KeptSet } from './set/set';
 import type { Ssid } from './ssid/ssid';
+import type { Translation } from './translation/translation';
 import type { SiteLeaving, SiteUplinks } from './uplink/uplink';
 
 /** The intent of one site. Kept only where it differs from what the hardware sheets imply. */
@@ -49,6 +50,8 @@ export interface SitePart {
   readonly leaving?: SiteLeaving;
   /** What leaves otherwise than the rest, of all gateways. */
   readonly courses?: readonly Course[];
+  /** As what some are seen outside, of all gateways. */
+  readonly translations?: readonly Translation[];
   /** What people outside reach, of all gateways. */
   readonly publications?: readonly Publication[];
   /** The site's own rules, in their order. */

@@ -17,6 +17,7 @@ import { rule } from './rule/noun';
 import { segment } from './segment/noun';
 import { set } from './set/noun';
 import { ssid } from './ssid/noun';
+import { translation } from './translation/noun';
 import { uplink } from './uplink/noun';
 
 /** The nouns of intent, by what the types of their edits begin with. Whatever asks of every noun goes through here. */
@@ -28,6 +29,7 @@ export const NOUNS = {
   mesh,
   uplink,
   course,
+  translation,
   publication,
   pool,
   set,

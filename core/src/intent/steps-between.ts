@@ -31,6 +31,7 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   uplinks: 'own',
   leaving: 'own',
   courses: { noun: 'course' },
+  translations: { noun: 'translation' },
   publications: { noun: 'publication' },
   rules: 'own',
 };

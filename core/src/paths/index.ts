@@ -15,3 +15,4 @@ export * from './rehearsal';
 export * from './rounds';
 export * from './course';
 export * from './allowance';
+export * from './pooled';

@@ -1,11 +1,13 @@
 import {
   togetherOf,
+  translator,
   usesOf,
   watchOf,
   type CourseDocument,
   type GatewayDocument,
   type UplinkDocument,
 } from '@iron-lattice/core/document';
+import { formatIp } from '@iron-lattice/core/address';
 import type { Capacity, DrilledMishap, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
 import {
   checked,
@@ -54,6 +56,7 @@ export class GatewayPaths {
   private counted = 0;
   private due: NodeJS.Timeout | null = null;
   private steering = this.steeringOf([]);
+  private translate = translator([]);
   private readonly drills: NodeJS.Timeout[] = [];
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
@@ -93,6 +96,7 @@ export class GatewayPaths {
     this.pinned.clear();
     this.usedBefore = this.usedWords(at);
     this.steering = this.steeringOf(document.courses ?? []);
+    this.translate = translator(document.translations ?? []);
     for (const { uplink, rounds } of this.uplinks)
       if (rounds.count > 0) this.steering.measured(uplink.port, rounds.measure());
     this.steering.begin(at);
@@ -218,6 +222,14 @@ export class GatewayPaths {
   /** What gets through an uplink, in megabits a second, as a test of speed finds it; null: nothing. */
   capacityOf(port: string): Capacity | null {
     return this.carries(port) ? this.providers.capacityOf(`${this.serial}:${port}`) : null;
+  }
+
+  /** The address that a flow is seen with outside which leaves by an uplink; null: its uplink has none. */
+  seenAs(uplink: UplinkDocument, { source, destination, ...ends }: Flow): string | null {
+    const packet = { version: source.version, source: source.value, destination: destination.value, ...ends };
+    const as = this.translate(uplink, packet);
+    if (as === 'uplink') return this.addressOf(uplink.port);
+    return as === 'itself' ? formatIp(source) : formatIp({ version: 4, value: as.address });
   }
 
   /** The address of each uplink that has one, by its port. */

@@ -125,7 +125,8 @@ test('whoever is inside reaches it under the address of outside where that is sa
 
 test('somebody at another site comes as the uplink of that site, while the link carries anything', () => {
   const world = setUp([shop({ from: ['203.0.113.20'] })]);
-  const visit = () => world.asking.try('FAR', { does: 'connect', port: '1', protocol: 'tcp', number: 443 }, '203.0.113.9');
+  const visit = () =>
+    world.asking.try('FAR', { does: 'connect', port: '1', protocol: 'tcp', number: 443 }, '203.0.113.9');
   expect(visit()).toMatchObject({ ok: true, text: expect.stringContaining('203.0.113.9 leads to 10.9.10.20') });
   world.fares('Hillcrest Line', { silent: true });
   expect(visit().ok).toBe(true);

@@ -396,10 +396,11 @@ export class Asking {
     const flow = flowTo(from, target, wanted);
     const uplink = flow && paths?.by(flow);
     if (!paths || !uplink) return { ok: false, why: 'The gateway has no uplink that is up.', as: null };
-    const { port: name, translate } = uplink;
+    const { port: name } = uplink;
     if (!paths.carries(name)) return { ok: false, why: `It leaves by ${name}, where nothing gets through.`, as: null };
-    return translate || (from !== null && !isPrivate(from))
-      ? { ok: true, why: '', as: translate ? paths.addressOf(name) : from }
+    const as = paths.seenAs(uplink, flow);
+    return as !== null && (as === paths.addressOf(name) || !isPrivate(as))
+      ? { ok: true, why: '', as }
       : { ok: false, why: `${name} does not translate ${from}: nobody outside can answer it.`, as: null };
   }
 

@@ -4,7 +4,7 @@ import { iproute2Of, nftablesOfUplinks, type LinuxUplinks } from '@iron-lattice/
 import { resolve } from '@iron-lattice/core/intent';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { compileSite } from '@iron-lattice/core/rollout';
-import { packetRuleOf } from '@iron-lattice/core/rules';
+import { packetRuleOf, readAddresses } from '@iron-lattice/core/rules';
 import type { DraftService } from '../intent/draft.service';
 import { unknown } from '../platform/app-error';
 import { rosterDeviceOf } from '../roster/device.model';
@@ -59,6 +59,10 @@ export function linuxUplinks(document: GatewayDocument, view: SitePathsView, dev
       const given = facts.find((each) => each.port === port)?.gateway ?? null;
       return { port, gateway: fixed?.gateway ?? given, weight, standby, translate };
     }),
+    translations: (document.translations ?? []).map(({ port, as, ...ends }) => ({
+      ...{ port, packets: packetRuleOf({ ...ends, verdict: 'allow', services: ANYTHING }) },
+      as: typeof as === 'string' ? as : { pool: readAddresses(as.pool)! },
+    })),
     own: document.interfaces.map(({ address }) => address.split('/')[0]!),
     published: (document.published ?? []).map(({ name, protocols, outside, address, inside, ports, from, within }) => {
       const [first, last = first] = outside.split('-').map(Number) as [number, number?];

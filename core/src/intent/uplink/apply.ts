@@ -1,4 +1,4 @@
-import { flaw, sameValue } from '../../base';
+import { flaw, sameValue, type Flaw } from '../../base';
 import { refuse, withSite, type EditContext, type Outcome } from '../edit';
 import { siteGone } from '../kept-list';
 import type { Intent, SitePart } from '../part';
@@ -44,16 +44,8 @@ function setUplink(
     return refuse(
       flaw('uplink.port-said', `Something is said of port ${port} for the inside. Take that back first.`, 'on'),
     );
-  const course = fields.on
-    ? undefined
-    : site.courses?.find((one) => one.deviceId === device.id && one.ports.includes(port));
-  if (course)
-    return refuse(flaw('uplink.in-course', `The course “${course.name}” leaves by ${port}. Change that first.`, 'on'));
-  const published = fields.on
-    ? undefined
-    : site.publications?.find((one) => one.deviceId === device.id && one.ports.includes(port));
-  if (published)
-    return refuse(flaw('uplink.in-publication', `“${published.name}” is published at ${port}. Change that first.`, 'on'));
+  const user = fields.on ? null : userOf(site, device.id, port);
+  if (user) return refuse(user);
   const flaws = to ? checkUplink(intent, site, device, port, fields) : [];
   if (flaws.length > 0) return refuse(...flaws);
   const kept = differing(normal(fields), base);
@@ -66,6 +58,28 @@ function setUplink(
   const together = to ? checkTogether(next, device) : [];
   if (together.length > 0) return refuse(...together);
   return { ok: true, intent: withSite(intent, next), inverse: { ...operation, from: kept, to: from } };
+}
+
+/** What leaves or comes in by an uplink, so that it has to stay one; null: nothing that is said. */
+function userOf(
+  { courses = [], translations = [], publications = [] }: SitePart,
+  deviceId: string,
+  port: string,
+): Flaw | null {
+  const course = courses.find((each) => each.deviceId === deviceId && each.ports.includes(port));
+  if (course)
+    return flaw('uplink.in-course', `The course “${course.name}” leaves by ${port}. Change that first.`, 'on');
+  const translated = translations.find((each) => each.deviceId === deviceId && each.port === port);
+  if (translated)
+    return flaw(
+      'uplink.in-translation',
+      `The translation “${translated.name}” is about ${port}. Change that first.`,
+      'on',
+    );
+  const published = publications.find((each) => each.deviceId === deviceId && each.ports.includes(port));
+  return published
+    ? flaw('uplink.in-publication', `“${published.name}” is published at ${port}. Change that first.`, 'on')
+    : null;
 }
 
 function setLeaving(

@@ -1,36 +1,11 @@
 import type { CourseDocument } from '../../document';
-import { coursesOf, namesAt, uplinkSettings, type Course } from '../../intent';
-import { policyRule, resolveRules, type PacketRule, type RuleFlaw } from '../../rules';
+import { coursesOf, uplinkSettings, type Course } from '../../intent';
+import { policyRule, type PacketRule } from '../../rules';
 import { part } from '../part';
-import { fact } from '../reads';
+import { resolvedEnds } from '../resolved-ends';
 
 /** Courses of a site with names put into addresses, by their ids; and what is wrong with them here. */
-export const resolvedCourses = fact(
-  {
-    site: ['courses', 'segments', 'off', 'ssids', 'accessClasses', 'sets', 'managementId'],
-    estate: ['sets', 'controller'],
-    devices: ['name', 'address', 'mac'],
-  },
-  ({
-    courses = [],
-    devices,
-    estate,
-    ...site
-  }): { packets: Readonly<Record<string, PacketRule>>; flaws: readonly RuleFlaw[] } => {
-    const inForce = courses.filter(({ off }) => !off);
-    if (inForce.length === 0) return NONE;
-    const written = inForce.map(({ id, from, to, services }) => ({
-      id,
-      verdict: 'allow' as const,
-      from,
-      to,
-      services,
-    }));
-    const { rules, flaws } = resolveRules(written, namesAt(estate, site, devices));
-    return { packets: Object.fromEntries(rules.map((rule) => [rule.id, rule])), flaws };
-  },
-);
-const NONE = { packets: {}, flaws: [] };
+export const resolvedCourses = resolvedEnds('courses', (course) => course);
 
 /** What leaves a gateway otherwise than the rest. */
 export const courses = part({

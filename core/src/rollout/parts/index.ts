@@ -15,6 +15,7 @@ import { gatewayRadius, radius } from './radius';
 import { routing } from './routing';
 import { sockets } from './sockets';
 import { apTunnel, gatewayTunnels } from './tunnels';
+import { translations } from './translations';
 import { uplinks } from './uplinks';
 import { vlans } from './vlans';
 import { wireless } from './wireless';
@@ -41,6 +42,7 @@ export const PARTS: readonly Part[] = [
   hanging,
   uplinks,
   courses,
+  translations,
   published,
   gatewayCaps,
   gatewayPolicy,
