@@ -130,6 +130,26 @@ const leaving: fc.Arbitrary<Edit> = fc
     const from = here(now).leaving?.[gateway.id] ?? null;
     return { type: 'uplink.leaving', siteId, deviceId: gateway.id, from, to: { begins, back, stay } };
   });
+const translations: fc.Arbitrary<Edit> = fc
+  .tuple(nth(3), nth(3), oneOf('wan1', 'wan2'), oneOf('uplink' as const, 'itself' as const, 'pool' as const), nth(3))
+  .map(([n, segment, port, as, what]) => (now) => {
+    const id = sampleId(9, 40 + n);
+    const old = here(now).translations?.find((each) => each.id === id);
+    if (old && what === 0) return { type: 'translation.remove', siteId, translationId: id };
+    const said = { port, as, turn: segment, pool: as === 'pool' ? '203.0.113.96/30' : null, off: what === 1 };
+    if (old) {
+      const from = { port: old.port, as: old.as, turn: old.turn, pool: old.pool ?? null, off: old.off ?? null };
+      return { type: 'translation.set', siteId, translationId: id, from, to: said };
+    }
+    const home = here(now).segments[segment];
+    if (!home) return null;
+    const whom = { from: [{ kind: 'segment' as const, name: home.name }], to: [{ kind: 'internet' as const }] };
+    return {
+      type: 'translation.add',
+      siteId,
+      translation: { id, deviceId: gateway.id, name: `Seen ${n}`, ...whom, ...said },
+    };
+  });
 const publications: fc.Arbitrary<Edit> = fc
   .tuple(
     nth(3),
@@ -270,6 +290,7 @@ export const anyEdit = fc.oneof(
   leaving,
   courses,
   publications,
+  translations,
   rules,
   sets,
   guarantees,

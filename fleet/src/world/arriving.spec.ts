@@ -1,4 +1,4 @@
-import type { GatewayDocument, PublishedDocument } from '@iron-lattice/core/document';
+import type { GatewayDocument, PublishedDocument, TranslationDocument } from '@iron-lattice/core/document';
 import type { PolicyDocument, PolicyRule } from '@iron-lattice/core/rules';
 import { expect, test } from 'vitest';
 import { factoryDocument } from './factory-document';
@@ -46,7 +46,11 @@ const LET_IN = rule({
 });
 
 /** A gateway with a server behind it, and another elsewhere. */
-function setUp(published: readonly PublishedDocument[], rules: readonly PolicyRule[] = [LET_IN, OUTSIDE]): World {
+function setUp(
+  published: readonly PublishedDocument[],
+  rules: readonly PolicyRule[] = [LET_IN, OUTSIDE],
+  far: Partial<GatewayDocument> = {},
+): World {
   const world = new World(FILE);
   const run = (serial: string, net: string, more: Partial<GatewayDocument>): void => {
     const device = FILE.devices.find((each) => each.serial === serial)!;
@@ -71,7 +75,7 @@ function setUp(published: readonly PublishedDocument[], rules: readonly PolicyRu
   const policy: PolicyDocument = { otherwise: 'allow', rules };
   const uplinks = ['wan1', 'wan2'].map((port) => ({ port, method: 'dhcp' as const, translate: true }));
   run('GW', '10.9.10', { published, policy, uplinks });
-  run('FAR', '10.8.10', {});
+  run('FAR', '10.8.10', far);
   world.lease({ box: world.box('GW'), vlan: 10 }, SERVER);
   return world;
 }
@@ -132,4 +136,19 @@ test('somebody at another site comes as the uplink of that site, while the link 
   expect(visit().ok).toBe(true);
   world.fares('Tidewire', { silent: true });
   expect(ask(world, '203.0.113.9', 443)).toMatchObject({ ok: false, why: 'Nothing gets through to 203.0.113.9.' });
+});
+
+test('somebody is seen as what is said of whom leaves: one of a pool, or itself, whom nobody answers', () => {
+  const seen = (as: TranslationDocument['as']): Partial<GatewayDocument> => ({
+    translations: [{ id: 't', name: 't', port: 'wan1', from: ['10.8.10.0/24'], to: ['any'], as }],
+  });
+  const visit = (far: Partial<GatewayDocument>) =>
+    setUp([shop({ from: ['203.0.113.24'] })], [LET_IN, OUTSIDE], far).asking.try(
+      'FAR',
+      { does: 'connect', port: '1', protocol: 'tcp', number: 443 },
+      '203.0.113.9',
+    );
+  expect(visit({}).ok).toBe(false);
+  expect(visit(seen({ pool: '203.0.113.24' })).ok).toBe(true);
+  expect(visit(seen('itself')).text).toContain('wan1 does not translate 10.8.10.21: nobody outside can answer it');
 });

@@ -1,7 +1,7 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { segmentStreams } from '@iron-lattice/core/assess';
-import type { Course, Operation } from '@iron-lattice/core/intent';
+import type { Course } from '@iron-lattice/core/intent';
 import { ROUNDS_MEASURED } from '@iron-lattice/core/paths';
 import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
@@ -16,6 +16,7 @@ import { TextCell } from '../ui/text-cell';
 import { TokenField } from '../ui/token-field';
 import { courseTextOf, courseTyped, hasNeeds, NEW_COURSE, type CourseText } from './course-text';
 import type { GatewayRow } from './path-rows';
+import { turnSteps } from './turn-steps';
 import { uplinkTokens } from './uplink-tokens';
 
 const FIELDS = ['name', 'from', 'to', 'services', 'dscp', 'ports', 'needs', 'steady', 'turn'];
@@ -326,12 +327,9 @@ export class CourseSheet {
   protected async move(by: -1 | 1): Promise<void> {
     const [siteId, mine, theirs] = [this.store.siteId()!, this.course()!, this.beside(by)];
     if (!theirs) return;
-    const turn = (course: Course, to: number): Operation => ({
-      ...{ type: 'course.set', siteId, courseId: course.id, from: { turn: course.turn }, to: { turn: to } },
-    });
-    // Two that came at the same time may have the same turn.
-    const other = theirs.turn === mine.turn ? mine.turn + by : theirs.turn;
-    const steps = [...(theirs.turn === other ? [turn(theirs, mine.turn)] : []), turn(mine, other)];
+    const steps = turnSteps(mine, theirs, by).map(({ id, from, to }) => ({
+      ...{ type: 'course.set' as const, siteId, courseId: id, from: { turn: from }, to: { turn: to } },
+    }));
     await this.turns.take(() => this.form.send(() => this.store.edit(steps)));
   }
 }

@@ -10,13 +10,13 @@ import { SiteStore } from '../shell/site-store';
 import { counted } from '../ui/counted';
 import { Stage } from '../ui/stage';
 import { CourseSheet } from './course-sheet';
-import { CoursesList } from './courses-list';
+import { GatewayLists } from './gateway-lists';
 import { gatewayRows, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
 import { PublicationSheet } from './publication-sheet';
-import { PublicationsList } from './publications-list';
 import { RehearsalView } from './rehearsal-view';
 import { TogetherSheet } from './together-sheet';
+import { TranslationSheet } from './translation-sheet';
 import { UplinkSheet } from './uplink-sheet';
 import { UplinksDrawing } from './uplinks-drawing';
 
@@ -26,12 +26,12 @@ import { UplinksDrawing } from './uplinks-drawing';
   imports: [
     MatButtonModule,
     CourseSheet,
-    CoursesList,
+    GatewayLists,
     PublicationSheet,
-    PublicationsList,
     RehearsalView,
     Stage,
     TogetherSheet,
+    TranslationSheet,
     UplinkSheet,
     UplinksDrawing,
   ],
@@ -71,8 +71,7 @@ import { UplinksDrawing } from './uplinks-drawing';
                 }
               </p>
             }
-            <il-courses-list [gateway]="gateway" [shown]="picked()" (picked)="picked.set($event)" />
-            <il-publications-list [gateway]="gateway" [shown]="picked()" (picked)="picked.set($event)" />
+            <il-gateway-lists [row]="gateway" [shown]="picked()" (picked)="picked.set($event)" />
           } @empty {
             <p class="empty">No gateway here yet. Claim one under Intake: its uplinks come with it.</p>
           }
@@ -104,15 +103,22 @@ import { UplinksDrawing } from './uplinks-drawing';
         } @else if (steered(); as one) {
           <il-course-sheet
             [gateway]="one.gateway"
-            [course]="one.course"
+            [course]="one.kept"
             (added)="picked.set('course:' + $event)"
             (closed)="picked.set(null)"
           />
         } @else if (published(); as one) {
           <il-publication-sheet
             [gateway]="one.gateway"
-            [publication]="one.publication"
+            [publication]="one.kept"
             (added)="picked.set('published:' + $event)"
+            (closed)="picked.set(null)"
+          />
+        } @else if (translated(); as one) {
+          <il-translation-sheet
+            [gateway]="one.gateway"
+            [translation]="one.kept"
+            (added)="picked.set('translation:' + $event)"
             (closed)="picked.set(null)"
           />
         }
@@ -200,29 +206,10 @@ export class PathsPage {
       .find(({ key }) => key === this.picked()),
   );
   protected readonly together = computed(() => this.gateways().find(({ device }) => this.picked() === `${device.id}:`));
-  /** The course whose sheet is open, and its gateway; null: a new one. */
-  protected readonly steered = computed(() => {
-    const [kind, id] = (this.picked() ?? '').split(':');
-    if (kind === 'course-new') {
-      const gateway = this.gateways().find(({ device }) => device.id === id);
-      return gateway ? { gateway, course: null } : null;
-    }
-    if (kind !== 'course') return null;
-    for (const gateway of this.gateways()) {
-      const course = gateway.courses.find((each) => each.id === id);
-      if (course) return { gateway, course };
-    }
-    return null;
-  });
-  /** What is published and has its sheet open, and its gateway; null: something new. */
-  protected readonly published = computed(() => {
-    const [kind, id] = (this.picked() ?? '').split(':');
-    if (kind !== 'published' && kind !== 'published-new') return null;
-    const publication = this.store.site()?.publications?.find((each) => each.id === id) ?? null;
-    const deviceId = kind === 'published' ? publication?.deviceId : id;
-    const gateway = this.gateways().find(({ device }) => device.id === deviceId);
-    return gateway ? { gateway, publication } : null;
-  });
+  /** The course, the published port or the translation whose sheet is open, and its gateway; of a new one null. */
+  protected readonly steered = computed(() => this.keptAt('course', this.store.site()?.courses));
+  protected readonly published = computed(() => this.keptAt('published', this.store.site()?.publications));
+  protected readonly translated = computed(() => this.keptAt('translation', this.store.site()?.translations));
   /** Gateways of which an uplink is good, and waits for somebody to say so. */
   protected readonly mayTake = computed(() =>
     this.session.mayChange()
@@ -274,6 +261,18 @@ export class PathsPage {
       handled = show;
       this.picked.set(show);
     });
+  }
+
+  private keptAt<T extends { readonly id: string; readonly deviceId: string }>(
+    kind: string,
+    list: readonly T[] = [],
+  ): { readonly gateway: GatewayRow; readonly kept: T | null } | null {
+    const [picked, id] = (this.picked() ?? '').split(':');
+    if (picked !== kind && picked !== `${kind}-new`) return null;
+    const kept = picked === kind ? (list.find((each) => each.id === id) ?? null) : null;
+    const deviceId = picked === kind ? kept?.deviceId : id;
+    const gateway = this.gateways().find(({ device }) => device.id === deviceId);
+    return gateway ? { gateway, kept } : null;
   }
 
   protected look(view: PathsPage['views'][number]): void {

@@ -103,12 +103,7 @@ const FIELDS = ['name', 'ports', 'outside', 'address', 'inside', 'from', 'hours'
           [value]="typed.from"
           (typed)="set({ from: $event })"
         />
-        <il-cell
-          label="At the uplinks"
-          for="published-ports"
-          size="wide"
-          [flaw]="problem()?.of('ports')"
-        >
+        <il-cell label="At the uplinks" for="published-ports" size="wide" [flaw]="problem()?.of('ports')">
           <il-token-field
             label="At the uplinks"
             for="published-ports"

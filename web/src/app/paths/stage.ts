@@ -11,8 +11,13 @@ export const paths: readonly Stage[] = [
       uplink: ({ id, port }) => `${id}:${port ?? ''}`,
       course: ({ id }) => `course:${id}`,
       publication: ({ id }) => `published:${id}`,
+      translation: ({ id }) => `translation:${id}`,
     },
-    hits: { course: ({ id }) => `course:${id}`, publication: ({ id }) => `published:${id}` },
+    hits: {
+      course: ({ id }) => `course:${id}`,
+      publication: ({ id }) => `published:${id}`,
+      translation: ({ id }) => `translation:${id}`,
+    },
   },
   {
     at: 'estate',

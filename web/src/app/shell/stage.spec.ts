@@ -47,6 +47,7 @@ describe('stages', () => {
     uplink: true,
     course: true,
     publication: true,
+    translation: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
@@ -65,6 +66,7 @@ describe('stages', () => {
     portal: ['estate'],
     course: ['site'],
     publication: ['site'],
+    translation: ['site'],
     radius: ['estate'],
     user: ['estate'],
     client: ['estate'],

@@ -1,0 +1,100 @@
+import { Component, computed, inject, input, output } from '@angular/core';
+import { SharedStore } from '../shell/shared-store';
+import { SiteStore } from '../shell/site-store';
+import { courseRows } from './course-rows';
+import { KeptList, type KeptRow } from './kept-list';
+import type { GatewayRow } from './path-rows';
+import { PathsStore } from './paths-store';
+import { publicationRows } from './publication-rows';
+import { translationRows } from './translation-rows';
+
+/** What is said of how a gateway leaves, beside its uplinks: courses, as what people are seen, and what is published. */
+@Component({
+  selector: 'il-gateway-lists',
+  imports: [KeptList],
+  template: `
+    @let gateway = row();
+    <il-kept-list
+      heading="Courses"
+      hint="What leaves otherwise than the rest. The first that fits a packet decides."
+      add="Add a course"
+      none="None: everything leaves as drawn above. A course has, say, tickets leave by cable alone, or calls by whatever is quick enough."
+      [label]="'Courses of ' + gateway.device.name"
+      [ordered]="true"
+      [mayAdd]="gateway.uplinks.length > 0"
+      [rows]="courses()"
+      [shown]="shown()"
+      (picked)="picked.emit($event)"
+      (added)="picked.emit('course-new:' + gateway.device.id)"
+    />
+    <il-kept-list
+      heading="Published"
+      hint="What people outside reach, and nothing else. What it exposes stands under Rules, in Reach."
+      add="Publish a port"
+      none="Nothing: nobody outside begins anything with the inside. Publish a port for, say, a ticket shop that stands here."
+      [label]="'Published by ' + gateway.device.name"
+      [mayAdd]="gateway.uplinks.length > 0"
+      [rows]="published()"
+      [shown]="shown()"
+      (picked)="picked.emit($event)"
+      (added)="picked.emit('published-new:' + gateway.device.id)"
+    />
+    <il-kept-list
+      heading="Seen outside as"
+      hint="Who leaves with another address than its uplink’s. The first that fits a packet decides."
+      add="Add a translation"
+      [none]="usual()"
+      [label]="'Translations of ' + gateway.device.name"
+      [ordered]="true"
+      [mayAdd]="gateway.uplinks.length > 0"
+      [rows]="translations()"
+      [shown]="shown()"
+      (picked)="picked.emit($event)"
+      (added)="picked.emit('translation-new:' + gateway.device.id)"
+    />
+  `,
+})
+export class GatewayLists {
+  private readonly store = inject(SiteStore);
+  private readonly shared = inject(SharedStore);
+  private readonly paths = inject(PathsStore);
+  readonly row = input.required<GatewayRow>();
+  /** What has its sheet open: `course:ID`, `published:ID` or `translation:ID`. */
+  readonly shown = input<string | null>(null);
+  /** The same, or of a new one `course-new:DEVICE`, and so on. */
+  readonly picked = output<string>();
+  protected readonly courses = computed(() =>
+    courseRows(this.row()).map(({ course, whom, ways, now, fits }): KeptRow => ({
+      ...{ key: `course:${course.id}`, name: course.name, off: course.off ?? false },
+      cells: [{ text: whom }, { text: ways }, { text: now, tone: fits === false ? 'bad' : fits ? 'good' : 'soft' }],
+    })),
+  );
+  protected readonly published = computed(() => {
+    const site = this.store.site();
+    if (!site) return [];
+    const hours = this.shared.estate()?.hours;
+    return publicationRows(site, this.row(), this.paths.hits(), hours).map((row): KeptRow => {
+      const { publication, asked, at, leads, whom, now } = row;
+      return {
+        ...{ key: `published:${publication.id}`, name: publication.name, off: publication.off ?? false },
+        cells: [
+          { text: `${asked} at ${at.join(', ') || 'no uplink'}` },
+          { text: `→ ${leads}`, tone: 'mono' },
+          { text: whom },
+          { text: now, tone: 'soft' },
+        ],
+      };
+    });
+  });
+  protected readonly translations = computed(() => {
+    const site = this.store.site();
+    return site ? translationRows(site, this.row()) : [];
+  });
+  /** As what everybody is seen while nothing is said. */
+  protected readonly usual = computed(() => {
+    const plain = this.row().uplinks.filter(({ setting }) => !setting.translate);
+    const all = 'None: everybody is seen as the address of the uplink that it leaves by';
+    const besides = plain.map(({ port }) => port).join(' and ');
+    return plain.length === 0 ? `${all}.` : `${all}; by ${besides} as itself.`;
+  });
+}
