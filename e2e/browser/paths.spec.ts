@@ -205,3 +205,80 @@ test('it is guaranteed that somebody is back on the internet soon enough, whiche
   await page.getByRole('option', { name: 'leaves as the rest does' }).click();
   await expect(desk.consequences.getByText(/^Broken: Everybody is without/)).toBeHidden();
 });
+
+test('a port is published: what it would open to others is found and mended, it stands in the matrix, and is rolled out', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Paths');
+  await page.getByRole('button', { name: 'Publish a port' }).click();
+  const sheet = desk.sheet('Publish a port');
+  await sheet.getByLabel('Called').fill('Ticket shop');
+  await sheet.getByLabel('Port outside').fill('443');
+  await sheet.getByLabel('Leads to').fill('10.99.0.7');
+  await sheet.getByRole('button', { name: 'Publish it' }).click();
+  await expect(sheet.getByText('10.99.0.7 is in no segment of Brinmouth.')).toBeVisible();
+  await sheet.getByLabel('Leads to').fill('10.12.20.40');
+  await expect(sheet.getByText('In Ticketing')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Publish it' }).click();
+  const made = desk.sheet('bm-gw-01 Ticket shop');
+  await expect(made.getByText('“Ticket shop” leads to whoever is given 10.12.20.40.')).toBeVisible();
+  await desk.press(/^Mend: give 10.12.20.40 to nobody in Ticketing/);
+  await expect(made.getByText('leads to whoever is given')).toBeHidden();
+  await desk.expectAccessible();
+  await page.keyboard.press('Escape');
+  // The same port once more is refused, and what was typed stays.
+  await page.getByRole('button', { name: 'Publish a port' }).click();
+  await sheet.getByLabel('Called').fill('Second shop');
+  await sheet.getByLabel('Port outside').fill('440-450');
+  await sheet.getByLabel('Leads to').fill('10.12.20.41');
+  await sheet.getByRole('button', { name: 'Publish it' }).click();
+  await expect(sheet.getByText('“Ticket shop” is published at the same port already (443).')).toBeVisible();
+  await expect(sheet.getByLabel('Called')).toHaveValue('Second shop');
+  await page.keyboard.press('Escape');
+  await desk.stage('Rules');
+  await desk.press('Reach');
+  await page.getByRole('button', { name: /^Internet to Ticketing: some traffic/ }).click();
+  await expect(page.getByText('Published: Ticket shop').first()).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ device/);
+  await desk.openSite('Brinmouth', 'Paths');
+  const list = page.getByRole('list', { name: 'Published by bm-gw-01' });
+  await expect(list.getByRole('button')).toContainText('tcp 443 at wan1 203.0.113.13');
+  await expect(list.getByRole('button')).toContainText('nobody came yet', { timeout: 60_000 });
+});
+
+test('as what somebody is seen outside is said, found wanting, put into its turn, and taken away', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Dunmere Depot', 'Paths');
+  const sheet = desk.sheet('New translation');
+  const add = async (name: string, pool: string): Promise<void> => {
+    await page.getByRole('button', { name: 'Add a translation' }).click();
+    await sheet.getByLabel('Called').fill(name);
+    await sheet.getByLabel('From', { exact: true }).fill('Cameras');
+    await page.keyboard.press('Enter');
+    await sheet.getByLabel('Addresses of the pool').fill(pool);
+    await sheet.getByRole('button', { name: 'Add the translation' }).click();
+  };
+  await add('Pictures', '10.14.50.0/28');
+  await expect(sheet.getByText('Cameras of Dunmere Depot has some of these addresses')).toBeVisible();
+  await sheet.getByLabel('Addresses of the pool').fill('198.51.100.20-198.51.100.21');
+  await sheet.getByRole('button', { name: 'Add the translation' }).click();
+  const made = desk.sheet('dd-gw-01 Pictures');
+  await expect(made.getByText('The provider has to lead 198.51.100.20-198.51.100.21 to wan1')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await add('All pictures', '198.51.100.22');
+  const late = desk.sheet('dd-gw-01 All pictures');
+  await expect(late.getByText('Nothing takes the translation “All pictures”')).toBeVisible();
+  await late.getByRole('button', { name: 'Earlier' }).click();
+  const rows = page.getByRole('list', { name: 'Translations of dd-gw-01' }).getByRole('button');
+  await expect(rows.first()).toContainText('All pictures');
+  await desk.expectAccessible();
+  await late.getByRole('button', { name: 'Take away' }).click();
+  await expect(rows).toHaveCount(1);
+  await expect(rows).toContainText('segment Cameras → internet');
+});

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { noticedAfter, type DrillView, type SitePathsView } from '@iron-lattice/core/paths';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { Estate } from './estate';
@@ -155,4 +156,58 @@ test('tickets leave by one alone, and by nothing while that is gone; calls leave
   await estate.startController();
   await estate.signIn();
   await leave('wan1 true', 'wan2 true');
+});
+
+test('what is published is reached from outside by whom it is for, counted, and by nobody once it is taken back', async () => {
+  const knock = async (from: string, port = 8443, target = '203.0.113.11'): Promise<Json> =>
+    (await fetch(`${estate.controlUrl}/knock/${from}/${target}/tcp/${port}`)).json() as never;
+  const [agent, stranger] = ['203.0.113.70', '198.51.100.66'];
+  expect(await knock(agent)).toMatchObject({
+    ok: true,
+    why: '203.0.113.11 leads to 10.10.30.12. 10.10.30.12 answers.',
+  });
+  expect(await knock(agent, 443)).toMatchObject({ ok: false });
+  expect(await knock(stranger)).toMatchObject({ ok: false });
+  const { site } = await estate.siteDraft(siteId);
+  const [published] = site.publications;
+  const set = (from: Json, to: Json): Json => ({
+    ...{ type: 'publication.set', siteId, publicationId: published.id, from, to },
+  });
+  await estate.edit([set({ from: published.from }, { from: [{ kind: 'internet' }] })]);
+  await estate.rollOut();
+  await estate.until('strangers are let in', async () => (await knock(stranger))['ok']);
+  const hits = await estate.until('counted', async () => {
+    const all: Json[] = (await estate.call('GET', `/api/sites/${siteId}/rule-hits`)) as never;
+    return all.find(({ ruleId, packets }) => ruleId === `published ${published.id}` && packets > 1);
+  });
+  expect(hits['lastAt']).not.toBeNull();
+  // Somebody at another site comes as the uplink of that site, or as what is said there.
+  const other = await estate.site('Dunmere Depot');
+  const { roster } = await estate.siteDraft(other.id);
+  const named = (name: string): string => roster.find((each: Json) => each.name === name).id;
+  const visit = async (): Promise<boolean> => {
+    const { id } = await estate.draft();
+    const { live } = await estate.call('POST', `/api/drafts/${id}/sites/${other.id}/seat-tries`, {
+      ...{ deviceId: named('dd-ap-01'), target: '203.0.113.11' },
+      probe: { ssid: 'Skerrow Crew', does: 'connect', protocol: 'tcp', number: 8443 },
+    });
+    return live.ok;
+  };
+  expect(await visit()).toBe(true);
+  const translation: Json = {
+    ...{ id: randomUUID(), deviceId: named('dd-gw-01'), name: 'Pool', turn: 1, port: 'wan1', from: [{ kind: 'any' }] },
+    ...{ to: [{ kind: 'internet' }], as: 'pool', pool: '198.51.100.90' },
+  };
+  await estate.edit([set({ from: [{ kind: 'internet' }] }, { from: [{ kind: 'addresses', text: '198.51.100.90' }] })]);
+  await estate.rollOut();
+  await estate.until('the uplink of the other site is let in no more', async () => !(await visit()));
+  await estate.edit([{ type: 'translation.add', siteId: other.id, translation }]);
+  await estate.rollOut();
+  await estate.until('its pool is let in', visit);
+  await estate.edit([set({ off: null }, { off: true })]);
+  await estate.rollOut();
+  await estate.until('nobody is let in', async () => {
+    const { ok, why } = await knock('198.51.100.90');
+    return !ok && why.includes('publishes nothing at tcp 8443');
+  });
 });

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { GatewayDocument } from '@iron-lattice/core/document';
-import type { Operation } from '@iron-lattice/core/intent';
+import type { Operation, Publication, Translation } from '@iron-lattice/core/intent';
 import type { DeviceFrame, PathChange, PathReport } from '@iron-lattice/core/line';
 import { MOST_REHEARSALS, type KeptRehearsal, type SitePathsView, type WorstFailure } from '@iron-lattice/core/paths';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -54,6 +54,11 @@ const change = (at: number, port: string, what: PathChange['what'], uses: readon
 const paths = (): Promise<SitePathsView> => ada.get(`/api/sites/${siteId}/paths`);
 const leaves = async (): Promise<string | null> =>
   (await ada.get('/api/estate')).sites.find(({ id }: { id: string }) => id === siteId).paths;
+
+const edit = async (operations: readonly Operation[], secrets: Record<string, string> = {}) => {
+  const { id, head } = await ada.get('/api/drafts/current');
+  return ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations, secrets });
+};
 
 describe('how a site leaves', () => {
   test('is what its gateway last told, at the site and in the list of sites', async () => {
@@ -176,11 +181,6 @@ describe('how a site leaves', () => {
 });
 
 describe('what is said of uplinks', () => {
-  const edit = async (operations: readonly Operation[], secrets: Record<string, string> = {}) => {
-    const { id, head } = await ada.get('/api/drafts/current');
-    return ada.ask('POST', `/api/drafts/${id}/operations`, { head, operations, secrets });
-  };
-
   test.each([
     [
       'a gateway outside of the subnet',
@@ -248,6 +248,25 @@ test('how it leaves can be had as files for Linux, with the routers that provide
     /^#!\/bin\/sh\n# How \S+ leaves[^]*default nexthop dev wan1 weight 1 nexthop dev wan2 weight 3$/m,
   );
   expect(await text('nft')).toContain('oifname "wan1" masquerade');
+  const { site } = await ada.get(`/api/drafts/${id}/sites/${siteId}`);
+  const home = site.segments.find((each: { id: string }) => each.id !== site.managementId) ?? site.segments[0];
+  const address = home.subnet.replace(/\d+\/\d+$/, '77');
+  const publication: Publication = {
+    ...{ id: randomUUID(), deviceId, name: 'Shop', ports: ['wan2'], protocol: 'tcp', outside: '443', inside: 8443 },
+    ...{ address, from: [{ kind: 'internet' }] },
+  };
+  const translation: Translation = {
+    ...{ id: randomUUID(), deviceId, name: 'Pool', turn: 1, port: 'wan1', from: [{ kind: 'any' }] },
+    ...{ to: [{ kind: 'internet' }], as: 'pool', pool: '203.0.113.90/31' },
+  };
+  await edit([
+    { type: 'publication.add', siteId, publication },
+    { type: 'translation.add', siteId, translation },
+  ]);
+  const told = await text('nft');
+  expect(told).toContain(`tcp dport 443 counter dnat ip to ${address}:8443`);
+  expect(told).toContain('snat ip to 203.0.113.90-203.0.113.91 persistent');
+  expect(await text('iproute2')).toContain('# Answers to what came in by wan2');
   const { status } = await ada.ask('GET', `/api/drafts/${id}/sites/${siteId}/gateways/${siteId}/uplinks/nft`);
   expect(status).toBe(404);
 });
