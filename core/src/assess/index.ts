@@ -28,5 +28,6 @@ export * from './mesh-tree';
 export * from './beacon-load';
 export { lostKeysOf, type KeyLead } from './lost-keys';
 export * from './rehearsed';
+export * from './busy';
 export * from './course-streams';
 export { USUAL_WITHIN } from './served';

@@ -24,6 +24,8 @@ export interface UplinkDocument {
   readonly clamp?: false;
   readonly mac?: string;
   readonly dns?: readonly string[];
+  /** Kilobits a second that it is kept to each way, so that what waits does so at the gateway. */
+  readonly shape?: { readonly down: number; readonly up: number };
   /** Its share beside others, or its turn among those that stand by; where neither is said, see `usesOf`. */
   readonly weight?: number;
   readonly standby?: number;
@@ -39,6 +41,8 @@ export interface LeavingDocument {
   readonly begins?: 'any';
   /** Seconds, or what brings an uplink back that is good again. */
   readonly back?: number | 'hand' | 'never';
+  /** What of an uplink that is kept below what it can do the VLANs get while all are busy; one that is not named weighs 1. */
+  readonly parts?: readonly { readonly vlan: number; readonly weight: number }[];
 }
 
 /** How uplinks are used: of those of which nothing is said the first shares, and the others stand by in their order. */

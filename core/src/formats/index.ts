@@ -3,6 +3,7 @@ export * from './ietf-interfaces';
 export * from './kea-dhcp4';
 export { nftablesOf, type NftablesInput } from './nftables';
 export * from './iproute2';
+export * from './tc';
 export * from './ietf-acl';
 export * from './hostapd';
 export * from './psk-file';

@@ -17,7 +17,16 @@ import type { Target, Watch } from '../../paths';
 import type { Intent, SitePart } from '../part';
 import type { RosterDevice } from '../roster';
 import { leavingSetting, uplinkSettings, usualMtu, weightOf, type UplinkSite } from './setting';
-import { MOST_NAME_SERVERS, MOST_TARGETS, MOST_WEIGHT, type FixedUplink, type UplinkFields } from './uplink';
+import {
+  LEAST_BELOW,
+  MOST_BELOW,
+  MOST_NAME_SERVERS,
+  MOST_PART,
+  MOST_TARGETS,
+  MOST_WEIGHT,
+  type FixedUplink,
+  type UplinkFields,
+} from './uplink';
 
 /** Everything wrong with what is said of an uplink, by itself and beside the rest of the estate. */
 export function checkUplink(
@@ -79,6 +88,11 @@ function checkFrames(device: RosterDevice, port: string, fields: UplinkFields): 
     flaws.push(flaw('uplink.dns', `${MOST_NAME_SERVERS} name servers at most.`, 'dns'));
   const wrong = dns.filter((text) => !parseIp(text));
   if (wrong.length > 0) flaws.push(flaw('uplink.dns', `“${wrong[0]}” is no address of a name server.`, 'dns'));
+  const { below } = fields;
+  if (below !== null && !(below >= LEAST_BELOW && below <= MOST_BELOW))
+    flaws.push(flaw('uplink.below', `It is kept to ${LEAST_BELOW} to ${MOST_BELOW} % of what it can do.`, 'below'));
+  else if (below !== null && (down === null || up === null))
+    flaws.push(flaw('uplink.below-unknown', 'Say first what it can do down and up, in Mb/s, or measure it.', 'below'));
   const speed = sheetFor(device).ports.find(({ name }) => name === port)!.speed;
   for (const [field, value] of [
     ['down', down],
@@ -217,10 +231,12 @@ function targetFlaw({ by, to, name }: Target): string | null {
 /** What is wrong with all uplinks of a gateway taken together. */
 export function checkTogether(site: UplinkSite, device: RosterDevice): Flaw[] {
   const settings = uplinkSettings(site, device);
-  const { by, back } = leavingSetting(site, device);
+  const { by, back, parts } = leavingSetting(site, device);
   const flaws: Flaw[] = [];
   if (back !== 'hand' && back !== 'never' && !(back >= 0 && back <= 86_400))
     flaws.push(flaw('uplink.back', 'An uplink is used again 0 s to a day after it is good again.', 'back'));
+  if (Object.values(parts).some((weight) => !(weight > 0 && weight <= MOST_PART)))
+    flaws.push(flaw('uplink.part', `A segment’s weight is more than 0, and ${MOST_PART} at most.`, 'parts'));
   const sharing = settings.filter(({ role }) => role === 'shares');
   for (const { port, title, role, instead } of settings) {
     const lost = role === 'standby' && instead.find((each) => !sharing.some((one) => one.port === each));

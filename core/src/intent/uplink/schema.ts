@@ -50,6 +50,7 @@ const entry = Joi.object({
   dns: list(word(60), MOST_NAME_SERVERS + 1),
   down: number.allow(null),
   up: number.allow(null),
+  below: number.allow(null),
   allowance: number.allow(null),
   anew: number,
   price: number.allow(null),
@@ -68,6 +69,7 @@ const leaving = Joi.object({
   stay: Joi.boolean(),
   begins: Joi.string().valid('any', 'all'),
   back: Joi.alternatives(Joi.string().valid('hand', 'never'), number),
+  parts: Joi.object().pattern(Joi.string().uuid(), number).max(4094),
 } satisfies Shapes<Partial<LeavingFields>>)
   .allow(null)
   .required();

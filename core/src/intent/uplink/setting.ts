@@ -33,7 +33,7 @@ export function uplinkBase(device: UplinkDevice, port: string): UplinkFields {
   return {
     ...{ on: found.role === 'wan', title: null, way, fixed: null, login: null, apn: null },
     ...{ six: 'none', fixed6: null, vlan: null, mtu: null, clamp: true, mac: null, dns: [] },
-    ...{ down: null, up: null, allowance: null, anew: 1, price: null, translate: true },
+    ...{ down: null, up: null, below: null, allowance: null, anew: 1, price: null, translate: true },
     ...{ role: at === 0 ? 'shares' : 'standby', weight: 1, turn: at, instead: [], watch: null },
   };
 }
@@ -72,6 +72,17 @@ export const leavingSetting = (site: UplinkSite, { id }: Pick<UplinkDevice, 'id'
 
 /** Most octets of a packet over IPv4 that an uplink takes while nothing is said (RFC 894 §3; of PPPoE RFC 2516 §7). */
 export const usualMtu = (way: UplinkWay): number => (way === 'pppoe' ? 1492 : 1500);
+
+/** Kilobits a second that an uplink is kept to each way; null: it is not, or what it can do is not known. */
+export function shapeOf({
+  down,
+  up,
+  below,
+}: Pick<UplinkFields, 'down' | 'up' | 'below'>): { readonly down: number; readonly up: number } | null {
+  if (below === null || down === null || up === null) return null;
+  const kept = (mbps: number): number => Math.floor(mbps * 10 * below);
+  return { down: kept(down), up: kept(up) };
+}
 
 /** What an uplink’s share is weighed by; 0: none. */
 export const weightOf = ({ weight, down }: UplinkFields, by: LeavingFields['by']): number =>

@@ -44,6 +44,8 @@ export interface UplinkFields {
   /** What it can do, in Mb/s; null: not known. */
   readonly down: number | null;
   readonly up: number | null;
+  /** Percent of what it can do that it is kept to, so that what waits does so here and not at the provider; null: it is not. */
+  readonly below: number | null;
   /** Gigabytes a month that are paid for; null: as much as one likes. */
   readonly allowance: number | null;
   /** Day of the month on which it begins anew, from 1 to 28. */
@@ -76,6 +78,8 @@ export interface LeavingFields {
   readonly begins: 'any' | 'all';
   /** Seconds after which an uplink that is good again is used again; or only when somebody says so, or never until it is told something new. */
   readonly back: number | 'hand' | 'never';
+  /** What each segment gets of an uplink that is kept below what it can do, while all are busy: its weight, by its id; absent: 1. */
+  readonly parts: Readonly<Record<string, number>>;
 }
 export type LeavingEntry = Partial<LeavingFields>;
 
@@ -84,12 +88,14 @@ export type SiteUplinks = Readonly<Record<string, Readonly<Record<string, Uplink
 /** By device id. */
 export type SiteLeaving = Readonly<Record<string, LeavingEntry>>;
 
-export const USUAL_LEAVING: LeavingFields = { by: 'weight', stay: true, begins: 'all', back: USUAL_BACK };
+export const USUAL_LEAVING: LeavingFields = { by: 'weight', stay: true, begins: 'all', back: USUAL_BACK, parts: {} };
 
 export const MOST_TARGETS = 4;
 export const MOST_NAME_SERVERS = 3;
 export const MOST_TITLE = 40;
 /** Uplinks that one stands by for. */
 export const MOST_INSTEAD = 16;
+/** Percent of what an uplink can do that it may be kept to; what is usual; the largest weight of a segment. */
+export const [LEAST_BELOW, MOST_BELOW, USUAL_BELOW, MOST_PART] = [50, 99, 95, 100];
 /** Largest weight. */
 export const MOST_WEIGHT = 1000;

@@ -2,6 +2,7 @@ import { sameValue } from '../../base';
 import type { LeavingDocument, UplinkDocument } from '../../document';
 import {
   leavingSetting,
+  shapeOf,
   uplinkBase,
   uplinkSettings,
   USUAL_LEAVING,
@@ -11,23 +12,46 @@ import {
 } from '../../intent';
 import { USUAL_WATCH } from '../../paths';
 import { part, type Told } from '../part';
+import { fact } from '../reads';
+
+/** Weights of VLANs where they are not 1, by the gateway’s id. */
+const vlanParts = fact(
+  { site: ['leaving', 'segments'] },
+  ({ leaving = {}, segments }): Readonly<Record<string, readonly { vlan: number; weight: number }[]>> =>
+    Object.fromEntries(
+      Object.entries(leaving).map(([deviceId, { parts = {} }]) => [
+        deviceId,
+        segments
+          .flatMap(({ id, vlan }) => (parts[id] !== undefined && parts[id] !== 1 ? [{ vlan, weight: parts[id] }] : []))
+          .sort((a, b) => a.vlan - b.vlan),
+      ]),
+    ),
+  { settles: true },
+);
 
 /** A gateway’s ports to providers, and how it uses them together. */
 export const uplinks = part({
   name: 'uplinks',
   kinds: ['gateway'],
-  reads: { site: ['uplinks', 'leaving'], device: ['id', 'model', 'sheet'] },
-  tells: ({ uplinks: said, leaving: saidTogether }, device): Told => {
+  reads: { site: ['uplinks', 'leaving'], facts: { parts: vlanParts }, device: ['id', 'model', 'sheet'] },
+  tells: ({ uplinks: said, leaving: saidTogether, parts }, device): Told => {
     const site = { ...(said ? { uplinks: said } : {}), ...(saidTogether ? { leaving: saidTogether } : {}) };
     const together = leavingSetting(site, device);
     const settings = uplinkSettings(site, device);
-    const leaving = leavingTold(together);
+    const told = parts[device.id] ?? [];
+    const leaving = { ...leavingTold(together), ...(told.length > 0 ? { parts: told } : {}) };
     return {
       uplinks: settings.map((setting, at) => uplinkTold(setting, at, together.by, uplinkBase(device, setting.port))),
       ...(Object.keys(leaving).length > 0 ? { leaving } : {}),
     };
   },
 });
+
+/** What an uplink is kept to. */
+function shapeTold(setting: UplinkSetting): Pick<UplinkDocument, 'shape'> {
+  const shape = shapeOf(setting);
+  return shape ? { shape } : {};
+}
 
 const METHODS = { dhcp: 'dhcp', static: 'static', pppoe: 'pppoe', cellular: 'cellular', satellite: 'dhcp' } as const;
 
@@ -56,6 +80,7 @@ function uplinkTold(
     ...(clamp ? {} : { clamp }),
     ...(mac === null ? {} : { mac }),
     ...(dns.length > 0 ? { dns } : {}),
+    ...shapeTold(setting),
     ...(role === 'shares' && (at > 0 || weight !== base.weight) ? { weight } : {}),
     ...(role === 'standby' && weight !== base.weight ? { weight } : {}),
     ...(role === 'standby' && (!isUsualStandby || weight !== base.weight) ? { standby: turn } : {}),
