@@ -16,6 +16,8 @@ export {
   LONGEST_DRILL,
   mishapsShape,
   MOST_MISHAPS,
+  MOST_BUSY,
+  type BusyShare,
   type Capacity,
   type DrilledMishap,
   type CapturedPacket,

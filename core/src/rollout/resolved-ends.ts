@@ -33,7 +33,7 @@ export const resolvedEnds = <List extends keyof Lists>(
       const written = inForce.map(endsOf).map(({ id, from, to, services }) => ({
         ...{ id, verdict: 'allow' as const, from, to, services },
       }));
-      const { rules, flaws } = resolveRules(written, namesAt(estate, site as never, devices));
+      const { rules, flaws } = resolveRules(written, namesAt(estate, site, devices));
       return { packets: Object.fromEntries(rules.map((rule) => [rule.id, rule])), flaws };
     },
   );

@@ -68,6 +68,7 @@ export class Answers {
     entry,
     octets,
     mishaps,
+    busy,
   }: Command): Promise<Answer> {
     const { serial } = this.identity;
     switch (name) {
@@ -136,9 +137,15 @@ export class Answers {
         return { ok: true, text: 'It plays what was sent, and ends by itself.' };
       }
       case 'capacity': {
-        const capacity = this.world.paths.of(this.world.box(serial))?.capacityOf(target);
+        const paths = this.world.paths.of(this.world.box(serial));
+        const capacity = paths?.capacityOf(target);
         if (!capacity)
           return { ok: false, text: `Nothing gets through ${target} now, so that nothing can be measured.` };
+        if (busy) {
+          const shares = paths!.playBusy(target, busy, capacity);
+          if (typeof shares === 'string') return { ok: false, text: shares };
+          return { ok: true, text: `${shares.length} VLANs were busy.`, shares };
+        }
         return { ok: true, text: `${capacity.down} Mb/s down, ${capacity.up} up.`, capacity };
       }
       case 'invite': {

@@ -8,7 +8,7 @@ import {
   type UplinkDocument,
 } from '@iron-lattice/core/document';
 import { formatIp } from '@iron-lattice/core/address';
-import type { Capacity, DrilledMishap, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
+import type { BusyShare, Capacity, DrilledMishap, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
 import {
   checked,
   healthy,
@@ -21,6 +21,7 @@ import {
   type Health,
   type UsedUplink,
 } from '@iron-lattice/core/paths';
+import { playBusy } from './busy-play';
 import { weatherBy, type Given, type Providers, type Weather } from './providers';
 import { Steering, wordsOf } from './steering';
 
@@ -237,6 +238,13 @@ export class GatewayPaths {
     this.uplinks.flatMap(({ uplink, given }) =>
       given.address === null ? [] : [[uplink.port, given.address] as const],
     );
+
+  /** What VLANs get of an uplink that is kept below what it can do, while all of them are busy; a sentence where it is not kept to anything. */
+  playBusy(port: string, vlans: readonly number[], capacity: Capacity): readonly BusyShare[] | string {
+    const shape = this.uplinks.find(({ uplink }) => uplink.port === port)?.uplink.shape;
+    if (!shape || !this.document) return `${port} is kept to nothing, so that whoever sends most gets most.`;
+    return playBusy(this.document, shape, vlans, capacity);
+  }
 
   addressOf = (port: string): string | null => this.givenAt(port)?.address ?? null;
 

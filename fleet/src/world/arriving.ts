@@ -2,7 +2,7 @@ import { formatIp, parseIp } from '@iron-lattice/core/address';
 import { ledTo, type LedTo } from '@iron-lattice/core/document';
 import type { Packet } from '@iron-lattice/core/rules';
 import type { Paths } from '../paths/paths';
-import type { Got, Wanted } from './asking';
+import type { Got, Wanted } from './asked';
 import type { Box } from './box';
 
 /** Numbers of protocols (IANA). */

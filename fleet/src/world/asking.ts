@@ -4,38 +4,23 @@ import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { flowBetween, type Flow } from '@iron-lattice/core/paths';
-import type { ClientReport, LeaseReport, ProbeTry, UplinkReport } from '@iron-lattice/core/line';
+import type { ClientReport, ProbeTry } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import { Arriving, packetOf } from './arriving';
-import type { GuestDoor } from './guest-door';
+import type { Got, Wanted } from './asked';
+import type { Network } from './network';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
-import { askedKey, ringAnswer, type Admitted } from './keys';
+import { askedKey, ringAnswer } from './keys';
 import { isShut } from './plant';
-import { atPort, type PortClient } from './port-door';
-import type { Paths } from '../paths/paths';
+import { atPort } from './port-door';
 import type { Namer } from './named';
 import { heldBy, OnTheWay, type Place } from './on-the-way';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
-import type { AirClient, WiredClient, WorldClient, WorldDevice, WorldFile } from './world-file';
+import type { WorldClient } from './world-file';
 
 /** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
 export const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
-
-/** What is asked for at an address. */
-export interface Wanted {
-  readonly protocol: 'icmp' | 'tcp' | 'udp';
-  readonly port?: number;
-  /** Mark that its packets bear (RFC 2474). */
-  readonly dscp?: number;
-}
-/** Whether somebody answered, and where it ended if not. */
-export interface Got {
-  readonly ok: boolean;
-  readonly why: string;
-  /** The rule, or the isolation, that stopped it. */
-  readonly stoppedBy?: string;
-}
 
 /** What somebody who tried something is told. */
 export interface Tried {
@@ -76,32 +61,6 @@ const SESSIONS_A_ROUND = 4;
 /** What hosts on the internet offer. */
 const OFFERED_OUTSIDE = new Set(['tcp 80', 'tcp 443', 'udp 53', 'udp 123']);
 const OFFERED_BY_GATEWAYS = new Set(['tcp 53', 'udp 53', 'udp 67']);
-
-/** What of the world is looked at to answer. */
-export interface Network {
-  readonly file: WorldFile;
-  box(serial: string): Box;
-  addressOf(serial: string): string | null;
-  ownGateway(box: Box): Spot | null;
-  gatewayFrom(start: Spot): Spot | null;
-  wayTo(start: Spot, end: Box): Box[];
-  faceOf(spot: Spot): string | null;
-  lease(spot: Spot, mac: string): string | null;
-  readonly namer: Namer;
-  readonly guests: GuestDoor;
-  /** Where the controller answers. */
-  readonly controller: string;
-  admits(box: Box, client: AirClient): Admitted;
-  /** Clients on cables at a box, and what becomes of each. */
-  comersAt(box: Box): readonly { readonly client: WiredClient; readonly at: PortClient }[];
-  hasUplink(box: Box): boolean;
-  readonly paths: Pick<Paths<Box>, 'of' | 'at'>;
-  leasesOf(serial: string): readonly LeaseReport[];
-  uplinksOf(serial: string): readonly UplinkReport[];
-  /** The AP that a client stands near. */
-  servedBy(client: AirClient): string;
-  seenFrom(serial: string): readonly { readonly address: string; readonly device: WorldDevice }[];
-}
 
 /** What boxes and clients ask of the network: each packet that crosses a gateway is decided by the policy it runs. */
 export class Asking {

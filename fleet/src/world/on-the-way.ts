@@ -1,6 +1,7 @@
 import type { PortalDocument } from '@iron-lattice/core/document';
 import { answerTo, type Packet } from '@iron-lattice/core/rules';
-import type { Got, Network } from './asking';
+import type { Got } from './asked';
+import type { Network } from './network';
 import type { Box, Spot } from './box';
 import type { HeldAt } from './guest-door';
 import type { Policing } from './policing';

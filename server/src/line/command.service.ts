@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { writePcapng } from '@iron-lattice/core/formats';
 import type { Exchange } from '@iron-lattice/core/radius';
 import type {
+  BusyShare,
   Capacity,
   CapturedPacket,
   CommandName,
@@ -33,6 +34,7 @@ export interface Answer {
   readonly exchange?: Exchange;
   readonly octets?: string;
   readonly capacity?: Capacity;
+  readonly shares?: readonly BusyShare[];
 }
 
 /** How long each command may take, in milliseconds; a capture takes what it was asked for besides. */
@@ -104,6 +106,7 @@ export class CommandService {
       readonly entry?: EntryTry;
       readonly octets?: string;
       readonly mishaps?: readonly DrilledMishap[];
+      readonly busy?: readonly number[];
     } = {},
   ): Promise<Answer> {
     const device = await this.reachable(deviceId);
@@ -112,7 +115,7 @@ export class CommandService {
     const answer = this.awaited(id, withinMs);
     if (more.personId && NOTED.has(name))
       await note(this.database, more.personId, `device.${name}`, { target }, undefined, deviceId);
-    const { probe, speed, entry, octets, mishaps } = more;
+    const { probe, speed, entry, octets, mishaps, busy } = more;
     const seconds = name === 'capture' ? more.seconds : undefined;
     await this.bus.send('command', {
       id,
@@ -124,6 +127,7 @@ export class CommandService {
       ...(speed ? { speed } : {}),
       ...(octets ? { octets } : {}),
       ...(mishaps ? { mishaps } : {}),
+      ...(busy ? { busy } : {}),
       // Secrets and passwords are in it: between controllers it travels sealed.
       ...(entry ? { sealed: this.secrets.seal(id, JSON.stringify(entry)).toString('base64') } : {}),
     });
@@ -171,6 +175,7 @@ export class CommandService {
     exchange,
     octets,
     capacity,
+    shares,
   }: Extract<DeviceFrame, { type: 'answer' }>): Promise<void> {
     if (!UUID.test(id)) return; // not one of ours
     const body: Answer = {
@@ -184,6 +189,7 @@ export class CommandService {
       ...(exchange ? { exchange } : {}),
       ...(octets ? { octets } : {}),
       ...(capacity ? { capacity } : {}),
+      ...(shares ? { shares } : {}),
     };
     await this.database.query('INSERT INTO command_answer (id, body) VALUES (:id, :body) ON CONFLICT DO NOTHING', {
       replacements: { id, body: JSON.stringify(body) },

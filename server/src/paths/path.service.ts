@@ -7,7 +7,7 @@ import {
   type SitePathsView,
 } from '@iron-lattice/core/paths';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import type { Capacity } from '@iron-lattice/core/line';
+import type { BusyShare, Capacity } from '@iron-lattice/core/line';
 import type { IntentService } from '../intent/intent.service';
 import type { CommandService } from '../line/command.service';
 import { AppError } from '../platform/app-error';
@@ -110,6 +110,20 @@ export class PathService {
     const { ok, text, capacity } = await this.commands.ask(deviceId, 'capacity', port, { personId });
     if (!ok || !capacity) throw new AppError('command.refused', text);
     return capacity;
+  }
+
+  /**
+   * Has a gateway let some VLANs send as much as they can over an uplink that it keeps below what it can do.
+   * @returns megabits a second that each got.
+   */
+  async measureBusy(
+    deviceId: string,
+    { port, vlans }: { readonly port: string; readonly vlans: readonly number[] },
+    personId: string,
+  ): Promise<readonly BusyShare[]> {
+    const { ok, text, shares } = await this.commands.ask(deviceId, 'capacity', port, { personId, busy: vlans });
+    if (!ok || !shares) throw new AppError('command.refused', text);
+    return shares;
   }
 
   private select<T extends object>(sql: string, replacements: Record<string, unknown>): Promise<T[]> {

@@ -1,4 +1,4 @@
-import { mishapsShape, type DrilledMishap } from '@iron-lattice/core/line';
+import { MOST_BUSY, mishapsShape, type DrilledMishap } from '@iron-lattice/core/line';
 import { MOST_REHEARSAL_NAME } from '@iron-lattice/core/paths';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
@@ -126,5 +126,18 @@ export const pathsRoutes = (
     params: { id: ID },
     body: Joi.object({ port: Joi.string().max(40).required() }),
     handle: ({ params, body, caller }) => paths.measure(params['id']!, body.port, caller.id),
+  }),
+  route<{ port: string; vlans: number[] }>({
+    method: 'post',
+    path: '/api/devices/:id/uplink-shares',
+    summary:
+      'Have a gateway measure what VLANs get of one of its uplinks while all of them are busy, in megabits a second',
+    who: CHANGERS,
+    params: { id: ID },
+    body: Joi.object({
+      port: Joi.string().max(40).required(),
+      vlans: Joi.array().items(Joi.number().integer().min(1).max(4094)).min(1).max(MOST_BUSY).unique().required(),
+    }),
+    handle: ({ params, body, caller }) => paths.measureBusy(params['id']!, body, caller.id),
   }),
 ];

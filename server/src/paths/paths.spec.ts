@@ -267,6 +267,17 @@ test('how it leaves can be had as files for Linux, with the routers that provide
   expect(told).toContain(`tcp dport 443 counter dnat ip to ${address}:8443`);
   expect(told).toContain('snat ip to 203.0.113.90-203.0.113.91 persistent');
   expect(await text('iproute2')).toContain('# Answers to what came in by wan2');
+  expect(await text('tc')).not.toContain('htb rate');
+  const kept = { down: 50, up: 10, below: 90 };
+  const { site: now } = await ada.get(`/api/drafts/${id}/sites/${siteId}`);
+  const [from, leaving] = [now.uplinks[deviceId].wan2 ?? null, now.leaving?.[deviceId] ?? null];
+  await edit([
+    { type: 'uplink.set', siteId, deviceId, port: 'wan2', from, to: { ...from, ...kept } },
+    { type: 'uplink.leaving', siteId, deviceId, from: leaving, to: { ...leaving, parts: { [home.id]: 3 } } },
+  ]);
+  const shares = await text('tc');
+  expect(shares).toContain('tc class add dev wan2 parent 1: classid 1:100 htb rate 9000kbit ceil 9000kbit');
+  expect(shares).toContain(`oifname "wan2" ip saddr ${home.subnet.split('/')[0]}`);
   const { status } = await ada.ask('GET', `/api/drafts/${id}/sites/${siteId}/gateways/${siteId}/uplinks/nft`);
   expect(status).toBe(404);
 });

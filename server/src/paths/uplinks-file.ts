@@ -1,6 +1,13 @@
-import { contains, formatPrefix, parseIp, parsePrefix, type Prefix } from '@iron-lattice/core/address';
+import { contains, formatPrefix, parseIp, prefixOf, type Prefix } from '@iron-lattice/core/address';
 import { courseRule, usesOf, type GatewayDocument } from '@iron-lattice/core/document';
-import { iproute2Of, nftablesOfUplinks, type LinuxUplinks } from '@iron-lattice/core/formats';
+import {
+  iproute2Of,
+  nftablesOfShapes,
+  nftablesOfUplinks,
+  tcOf,
+  type LinuxShape,
+  type LinuxUplinks,
+} from '@iron-lattice/core/formats';
 import { resolve } from '@iron-lattice/core/intent';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { compileSite } from '@iron-lattice/core/rollout';
@@ -11,8 +18,8 @@ import { rosterDeviceOf } from '../roster/device.model';
 import type { RosterService } from '../roster/roster.service';
 import type { PathService } from './path.service';
 
-/** How a gateway leaves, as files for Linux: a shell script of iproute2, or marks and translation of addresses for nftables. */
-export const UPLINK_FORMATS = ['iproute2', 'nft'] as const;
+/** How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, and what uplinks are kept to (tc). */
+export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc'] as const;
 export type UplinkFormat = (typeof UPLINK_FORMATS)[number];
 
 /** Writes how gateways leave, as a draft has it. */
@@ -34,8 +41,9 @@ export class UplinksFile {
     if (!site) throw unknown('site');
     const document = compileSite(resolve(intent.estate, site), devices.map(rosterDeviceOf)).get(deviceId);
     if (document?.kind !== 'gateway') throw unknown('gateway at this site');
-    const out = linuxUplinks(document, view, deviceId);
     const { name } = document.device;
+    if (format === 'tc') return { name: `${name}-shares.sh`, text: shapesFile(name, document) };
+    const out = linuxUplinks(document, view, deviceId);
     return format === 'nft'
       ? { name: `${name}-paths.nft`, text: nftablesOfUplinks(out) }
       : { name: `${name}-paths.sh`, text: iproute2Of(out) };
@@ -46,6 +54,45 @@ const ANYTHING = [{ protocol: 'any' as const }];
 const holds = (prefix: Prefix, address: string): boolean => {
   const ip = parseIp(address);
   return ip !== null && contains(prefix, ip);
+};
+
+/** What uplinks are kept to, as a script of tc that loads its ruleset by itself. */
+function shapesFile(name: string, document: GatewayDocument): string {
+  const parts = document.leaving?.parts ?? [];
+  const mostOf = (vlan: number, way: 'down' | 'up'): number | null => {
+    const caps = (document.caps ?? []).flatMap((each) =>
+      each.vlans.includes(vlan) ? (each.all?.[way]?.kbps ?? []) : [],
+    );
+    return caps.length > 0 ? Math.min(...caps) : null;
+  };
+  const shapes = document.uplinks.flatMap(({ port, shape }): LinuxShape[] =>
+    shape
+      ? [
+          {
+            ...{ port, inside: INSIDE, ...shape },
+            parts: document.interfaces.flatMap(({ vlan, name: segment, address }) => {
+              const subnet = prefixOfFace(address);
+              const weight = parts.find((each) => each.vlan === vlan)?.weight ?? 1;
+              const most = { down: mostOf(vlan, 'down'), up: mostOf(vlan, 'up') };
+              return subnet ? [{ name: segment, subnet, weight, most }] : [];
+            }),
+          },
+        ]
+      : [],
+  );
+  return [
+    tcOf(shapes),
+    `# How much of its uplinks each segment of ${name.replace(/[^ -~]/g, ' ')} gets. ${INSIDE} is the interface that all segments are behind.`,
+    "nft -f - <<'RULES'",
+    `${nftablesOfShapes(shapes)}RULES`,
+    '',
+  ].join('\n');
+}
+/** The interface to the inside, which people put another name for. */
+const INSIDE = 'lan';
+const prefixOfFace = (address: string): Prefix | null => {
+  const [own, length] = [parseIp(address.split('/')[0]!), Number(address.split('/')[1])];
+  return own ? prefixOf(own, length) : null;
 };
 
 /** What a document says of uplinks, with what providers gave where nothing is said. */
@@ -68,7 +115,7 @@ export function linuxUplinks(document: GatewayDocument, view: SitePathsView, dev
       const [first, last = first] = outside.split('-').map(Number) as [number, number?];
       const { source } = packetRuleOf({ id: name, name, verdict: 'allow', from, to: ['any'], services: ANYTHING });
       const home = document.interfaces
-        .map((each) => parsePrefix(each.address))
+        .map((each) => prefixOfFace(each.address))
         .find((each) => each && holds(each, address));
       return {
         ...{ name, protocols, outside: [first, last] as const, address, inside: inside ?? first },

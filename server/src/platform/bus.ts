@@ -27,6 +27,7 @@ export interface BusMessages {
     speed?: SpeedTry;
     octets?: string;
     mishaps?: readonly DrilledMishap[];
+    busy?: readonly number[];
     /** Sealed under the command’s id: what a RADIUS server is asked with. */
     sealed?: string;
   };

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { consequencesOf } from '../../assess';
 import { formatIp, parseIp } from '../../address';
-import { differenceOf, translator, type DeviceDocument, type GatewayDocument } from '../../document';
+import { differenceOf, translator, type GatewayDocument } from '../../document';
 import { compileSite } from '../../rollout';
 import { readEnds } from '../../rules';
 import { sampleSite } from '../../testing';
@@ -37,7 +37,7 @@ const told = (intent: Intent) => documentsOf(intent).get(gateway.id) as GatewayD
 const outcomeOf = (intent: Intent, before: Intent | null = null) =>
   consequencesOf({
     ...{ estate: intent.estate, site: intent.sites.get(siteId)!, roster: sample.roster, links: [] },
-    told: before ? (Object.fromEntries(documentsOf(before)) as Record<string, DeviceDocument>) : {},
+    told: before ? (Object.fromEntries(documentsOf(before))) : {},
   });
 const findings = (intent: Intent) =>
   outcomeOf(intent)

@@ -76,6 +76,13 @@ export interface Capacity {
   readonly up: number;
 }
 
+/** What a VLAN got of an uplink while others were busy as well, in megabits a second. */
+export interface BusyShare extends Capacity {
+  readonly vlan: number;
+}
+/** Most VLANs that are busy in one measurement. */
+export const MOST_BUSY = 64;
+
 /** A device that answered in a sweep. */
 export interface SweepFind {
   readonly address: string;
@@ -105,6 +112,8 @@ export type CommandFromDevice =
       /** Of a change of a session: what the device answers, in base64. */
       readonly octets?: string;
       readonly capacity?: Capacity;
+      /** Of `capacity` with VLANs that are busy: what each got. */
+      readonly shares?: readonly BusyShare[];
     }
   | {
       readonly type: 'progress';
@@ -127,6 +136,8 @@ export type CommandFromController =
       readonly entry?: EntryTry;
       /** Of `drill`: what happens to its uplinks, and when it ends. */
       readonly mishaps?: readonly DrilledMishap[];
+      /** Of `capacity`: VLANs that all send as much as they can meanwhile. */
+      readonly busy?: readonly number[];
       /** Of `session`: a packet as it would come to UDP port 3799, in base64. */
       readonly octets?: string;
     }
@@ -174,6 +185,7 @@ export const mishapsShape = Joi.array()
   .min(1)
   .max(MOST_MISHAPS);
 const megabits = Joi.number().min(0).max(1_000_000).required();
+const vlan = Joi.number().integer().min(1).max(4094).required();
 const id = short.required();
 
 export const commandFrames = {
@@ -190,6 +202,9 @@ export const commandFrames = {
       exchange: exchangeShape,
       octets: radiusOctets,
       capacity: Joi.object({ down: megabits, up: megabits } satisfies Shapes<Capacity>),
+      shares: Joi.array()
+        .items(Joi.object({ vlan, down: megabits, up: megabits } satisfies Shapes<BusyShare>))
+        .max(MOST_BUSY),
     },
     progress: { id, done: count, of: count, found: finds },
   } satisfies FrameShapes<CommandFromDevice>,
@@ -206,6 +221,7 @@ export const commandFrames = {
       entry: entryTryShape,
       octets: radiusOctets,
       mishaps: mishapsShape,
+      busy: Joi.array().items(vlan).max(MOST_BUSY),
     },
     cancel: { id },
   } satisfies FrameShapes<CommandFromController>,

@@ -1,6 +1,6 @@
 import type { PublishedDocument } from '../../document';
 import { protocolsOf, publicationsOf, publishedRuleId, type Publication } from '../../intent';
-import { policyRule, type PolicyRule } from '../../rules';
+import type { PolicyRule } from '../../rules';
 import { holderOf } from '../facts';
 import { part, type Told } from '../part';
 import { sitePolicy } from '../policy/site-policy';

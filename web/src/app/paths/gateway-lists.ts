@@ -1,6 +1,7 @@
 import { Component, computed, inject, input, output } from '@angular/core';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
+import { BusyParts } from './busy-parts';
 import { courseRows } from './course-rows';
 import { KeptList, type KeptRow } from './kept-list';
 import type { GatewayRow } from './path-rows';
@@ -11,7 +12,7 @@ import { translationRows } from './translation-rows';
 /** What is said of how a gateway leaves, beside its uplinks: courses, as what people are seen, and what is published. */
 @Component({
   selector: 'il-gateway-lists',
-  imports: [KeptList],
+  imports: [BusyParts, KeptList],
   template: `
     @let gateway = row();
     <il-kept-list
@@ -52,6 +53,7 @@ import { translationRows } from './translation-rows';
       (picked)="picked.emit($event)"
       (added)="picked.emit('translation-new:' + gateway.device.id)"
     />
+    <il-busy-parts [gateway]="gateway" />
   `,
 })
 export class GatewayLists {

@@ -1,6 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { DestroyRef, Injectable, computed, inject } from '@angular/core';
-import type { Capacity } from '@iron-lattice/core/line';
+import type { BusyShare, Capacity } from '@iron-lattice/core/line';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { firstValueFrom, interval } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
@@ -44,6 +44,11 @@ export class PathsStore {
   async bringBack(deviceId: string): Promise<void> {
     await firstValueFrom(this.http.post(`/api/devices/${deviceId}/uplinks-back`, {}));
     await this.fetched.again();
+  }
+
+  /** Has a gateway measure what VLANs get of an uplink while all of them are busy. */
+  measureBusy(deviceId: string, port: string, vlans: readonly number[]): Promise<readonly BusyShare[]> {
+    return firstValueFrom(this.http.post<BusyShare[]>(`/api/devices/${deviceId}/uplink-shares`, { port, vlans }));
   }
 
   /** Has a gateway measure what an uplink can do. */

@@ -1,4 +1,4 @@
-import type { Publication, Segment, SitePart } from '@iron-lattice/core/intent';
+import type { Publication, Segment } from '@iron-lattice/core/intent';
 import { readEnds } from '@iron-lattice/core/rules';
 import type { GatewayRow } from './path-rows';
 import { publicationRows } from './publication-rows';
@@ -17,9 +17,9 @@ const gateway = {
 } as unknown as GatewayRow;
 const rows = (one: Publication, packets?: number) =>
   publicationRows(
-    { publications: [one] } as unknown as SitePart,
+    { publications: [one] },
     gateway,
-    new Map(packets === undefined ? [] : [['published p', { packets }]]) as never,
+    new Map(packets === undefined ? [] : [['published p', { packets }]]),
     [{ id: 'h', name: 'Office hours' }],
   );
 

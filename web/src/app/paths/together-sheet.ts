@@ -80,6 +80,7 @@ interface TogetherText {
         <il-cell label="As files for Linux, as the draft has it">
           <a mat-button [href]="file('iproute2')" download>Routes (iproute2)</a>
           <a mat-button [href]="file('nft')" download>Marks (nftables)</a>
+          <a mat-button [href]="file('tc')" download>Shares (tc)</a>
         </il-cell>
         @if (message(); as wrong) {
           <p class="cell full flaw" role="alert">{{ wrong }}</p>
@@ -131,7 +132,7 @@ export class TogetherSheet {
       .join(', '),
   );
 
-  protected file(format: 'iproute2' | 'nft'): string {
+  protected file(format: 'iproute2' | 'nft' | 'tc'): string {
     const [draftId, { device }] = [this.store.draft()?.id, this.gateway()];
     return `/api/drafts/${draftId}/sites/${this.store.siteId()}/gateways/${device.id}/uplinks/${format}`;
   }
@@ -143,7 +144,14 @@ export class TogetherSheet {
 
   protected send(): Promise<void> {
     const { by, stay, begins, comes, seconds } = this.text();
-    return this.make({ by, stay, begins, back: comes === 'after' ? (numberTyped(seconds) ?? -1) : comes });
+    // What is said of segments beside this sheet stays.
+    return this.make({
+      ...this.entryNow(),
+      by,
+      stay,
+      begins,
+      back: comes === 'after' ? (numberTyped(seconds) ?? -1) : comes,
+    });
   }
 
   protected async make(to: LeavingEntry | null): Promise<void> {

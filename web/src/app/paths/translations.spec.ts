@@ -1,4 +1,4 @@
-import type { SitePart, Translation } from '@iron-lattice/core/intent';
+import type { Translation } from '@iron-lattice/core/intent';
 import { readEnds } from '@iron-lattice/core/rules';
 import type { GatewayRow } from './path-rows';
 import { translationRows } from './translation-rows';
@@ -14,10 +14,7 @@ const gateway = {
   uplinks: [{ port: 'wan1', setting: { title: 'Tidewire' } }],
 } as unknown as GatewayRow;
 const rows = (...translations: Translation[]) =>
-  translationRows({ translations } as unknown as SitePart, gateway).map(({ name, cells }) => [
-    name,
-    ...cells.map(({ text }) => text),
-  ]);
+  translationRows({ translations }, gateway).map(({ name, cells }) => [name, ...cells.map(({ text }) => text)]);
 
 describe('as what people are seen outside', () => {
   it('reads as it is kept, and is kept as it reads', () => {

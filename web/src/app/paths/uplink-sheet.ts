@@ -1,6 +1,6 @@
 import { Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { UPLINK_WAYS, type UplinkEntry } from '@iron-lattice/core/intent';
+import { shapeOf, UPLINK_WAYS, USUAL_BELOW, type UplinkEntry } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { attempt, type Problem } from '../session/problem';
 import { EditForm } from '../shell/edit-form';
@@ -10,14 +10,15 @@ import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { carriedWords, fareWords, titleOf, type UplinkRow } from './path-rows';
+import { speedWords } from './busy-rows';
 import { PathsStore } from './paths-store';
 import { UplinkFrames } from './uplink-frames';
 import { entryTyped, textOf, type UplinkText } from './uplink-text';
 import { UplinkWatch } from './uplink-watch';
 
 const FIELDS = [
-  ...['title', 'fixed', 'login', 'apn', 'fixed6', 'vlan', 'mtu', 'mac', 'dns', 'down', 'up', 'allowance'],
-  ...['anew', 'price', 'role', 'weight', 'turn', 'instead', 'watch'],
+  ...['title', 'fixed', 'login', 'apn', 'fixed6', 'vlan', 'mtu', 'mac', 'dns', 'down', 'up', 'below'],
+  ...['allowance', 'anew', 'price', 'role', 'weight', 'turn', 'instead', 'watch'],
 ] as const;
 
 /** One uplink: how it comes to an address, what it can do, how it is used, and how it is watched; goes into the draft as it is said. */
@@ -188,6 +189,18 @@ const FIELDS = [
           />
         }
         <il-text-cell
+          label="Kept to, % of what it can do"
+          for="uplink-below"
+          [mono]="true"
+          example="to nothing"
+          [hint]="keptHint()"
+          [flaw]="problem()?.of('below')"
+          [readonly]="!session.mayChange()"
+          [value]="text().below"
+          (typed)="form.put({ below: $event })"
+          (done)="send()"
+        />
+        <il-text-cell
           label="Gigabytes a month that are paid for"
           for="uplink-allowance"
           [mono]="true"
@@ -304,6 +317,12 @@ export class UplinkSheet {
   protected readonly shareHint = computed(() => {
     const { share, setting } = this.row();
     return setting.role === 'shares' ? `${Math.round(share * 100)} % of the sessions while all are good` : '';
+  });
+
+  protected readonly keptHint = computed(() => {
+    const shape = shapeOf(this.row().setting);
+    if (!shape) return `What waits does so at the provider. ${USUAL_BELOW} % has it wait here, where it is parted`;
+    return `${speedWords(shape.down / 1000, shape.up / 1000)}; what waits does so here`;
   });
 
   protected set(change: Partial<UplinkText>): Promise<void> {

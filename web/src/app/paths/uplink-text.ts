@@ -21,6 +21,7 @@ export interface UplinkText {
   readonly dns: string;
   readonly down: string;
   readonly up: string;
+  readonly below: string;
   readonly allowance: string;
   readonly anew: string;
   readonly price: string;
@@ -42,12 +43,12 @@ const written = (value: number | null): string => (value === null ? '' : `${valu
 
 export function textOf(setting: UplinkSetting): UplinkText {
   const { title, way, fixed, login, apn, six, fixed6, vlan, mtu, clamp, mac, dns, watched } = setting;
-  const { down, up, allowance, anew, price, translate, role, weight, turn, instead } = setting;
+  const { down, up, below, allowance, anew, price, translate, role, weight, turn, instead } = setting;
   return {
     ...{ title: title ?? '', way, address: fixed?.address ?? '', gateway: fixed?.gateway ?? '' },
     ...{ user: login?.user ?? '', password: '', apn: apn ?? '', six },
     ...{ address6: fixed6?.address ?? '', gateway6: fixed6?.gateway ?? '', vlan: written(vlan), mtu: written(mtu) },
-    ...{ clamp, mac: mac ?? '', dns: dns.join(', '), down: written(down), up: written(up) },
+    ...{ clamp, mac: mac ?? '', dns: dns.join(', '), down: written(down), up: written(up), below: written(below) },
     ...{ allowance: written(allowance), anew: `${anew}`, price: written(price), translate, role },
     ...{ weight: `${weight}`, turn: `${turn}`, instead: instead.join(', '), targets: writeTargets(watched.targets) },
     ...{ interval: `${watched.interval}`, losses: `${watched.losses}`, timeout: `${watched.timeout}` },
@@ -101,6 +102,7 @@ export function entryTyped(
     ...(has('dns') ? { dns: text.dns.split(/[\s,;]+/).filter(Boolean) } : {}),
     ...(has('down') ? { down: numberTyped(text.down) } : {}),
     ...(has('up') ? { up: numberTyped(text.up) } : {}),
+    ...(has('below') ? { below: numberTyped(text.below) } : {}),
     ...(has('allowance') ? { allowance: numberTyped(text.allowance) } : {}),
     ...(has('anew') ? { anew: numberTyped(text.anew) ?? 1 } : {}),
     ...(has('price') ? { price: numberTyped(text.price) } : {}),
