@@ -282,3 +282,40 @@ test('as what somebody is seen outside is said, found wanting, put into its turn
   await expect(rows).toHaveCount(1);
   await expect(rows).toContainText('segment Cameras → internet');
 });
+
+test('an uplink is kept below what it can do, parted among the segments by weight, and measured while all are busy', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Guillemot', 'Paths');
+  await expect(page.getByText('No uplink is kept below what it can do')).toBeVisible();
+  await page.getByRole('button', { name: /wan1, Gannet Satellite/ }).click();
+  const sheet = desk.sheet('gm-gw-01 Gannet Satellite');
+  await sheet.getByLabel('Kept to, % of what it can do').fill('20');
+  await sheet.getByLabel('Kept to, % of what it can do').blur();
+  await expect(sheet.getByText('It is kept to 50 to 99 % of what it can do.')).toBeVisible();
+  await sheet.getByLabel('Kept to, % of what it can do').fill('95');
+  await sheet.getByLabel('Kept to, % of what it can do').blur();
+  await expect(sheet.getByText('57 / 7.6 Mb/s; what waits does so here')).toBeVisible();
+  await page.keyboard.press('Escape');
+  const table = page.getByRole('table', { name: 'While all are busy behind gm-gw-01' });
+  const weigh = async (weight: string): Promise<void> => {
+    await table.getByLabel('Weight of Crew').fill(weight);
+    await table.getByLabel('Weight of Crew').blur();
+  };
+  await weigh('0');
+  await expect(page.getByText('A segment’s weight is more than 0, and 100 at most.')).toBeVisible();
+  await weigh('3');
+  await expect(table.getByRole('row', { name: /^Crew/ })).toContainText('28.5 / 3.8 Mb/s');
+  await expect(table.getByRole('row', { name: /^Voice/ })).toContainText('9.5 / 1.27 Mb/s');
+  await page.getByRole('button', { name: 'Measure it live' }).click();
+  await expect(page.getByRole('alert')).toContainText('wan1 is kept to nothing');
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ device/);
+  await desk.openSite('Guillemot', 'Paths');
+  await page.getByRole('button', { name: 'Measure it live' }).click();
+  await expect(table.getByRole('row', { name: /^Crew/ })).toContainText(/measured 2[789](\.\d)? \/ [34]/);
+  await expect(table.getByRole('row', { name: /^Voice/ })).toContainText(/measured (9|10)(\.\d+)? \/ 1/);
+  await desk.expectAccessible();
+});

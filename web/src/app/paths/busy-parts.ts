@@ -129,6 +129,15 @@ import { PathsStore } from './paths-store';
     .flaw {
       margin: 0 14px 10px;
     }
+    @media (max-width: 720px) {
+      .head .soft {
+        order: 3;
+        flex-basis: 100%;
+      }
+      h3 {
+        flex: 1;
+      }
+    }
   `,
 })
 export class BusyParts {

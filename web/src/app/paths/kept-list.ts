@@ -113,6 +113,13 @@ export interface KeptRow {
       color: var(--good);
     }
     @media (max-width: 720px) {
+      .head .soft {
+        order: 3;
+        flex-basis: 100%;
+      }
+      h3 {
+        flex: 1;
+      }
       .row {
         grid-template-columns: minmax(0, 1fr);
         grid-auto-flow: row;
