@@ -1,5 +1,4 @@
 import type { Flaw, SearchHit } from '../base';
-import type { Schema } from '../schema';
 import type { EditContext, NamedKind, Outcome, Renamed } from './edit';
 import type { EstatePart, Intent, Part } from './part';
 import type { SharedThing } from './shared';
@@ -32,8 +31,6 @@ export type Matches = (...texts: string[]) => boolean;
 export interface Noun<Op extends AnyOperation> {
   /** Applies one edit if its precondition holds. Pure. */
   readonly apply: (intent: Intent, operation: Op, context: EditContext) => Outcome<Op>;
-  /** What its edits look like, one or more for each type. */
-  readonly shapes: readonly Schema[];
   /** An edit in words, such as “the pool “Guests” added”. */
   readonly words: (operation: Op) => string;
   /** Fields that say something of single sites. */

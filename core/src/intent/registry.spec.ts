@@ -7,14 +7,14 @@ import { byName, editsOfList, wordsOfList, type FieldsOf, type KeptOperation, ty
 import type { Noun } from './noun';
 import { NOUNS } from './registry';
 import { shapesOfList, text, type Shapes } from './shape';
+import { SHAPES } from './shapes';
 
 /** Types of the edits that a shape takes. */
 const typesOf = (shape: Schema): string[] =>
   ((shape as ObjectSchema).extract('type').describe() as unknown as { allow: string[] }).allow;
 
 test.each(Object.keys(NOUNS))('edits of the noun %s begin with its name, and each type has its shapes', (name) => {
-  const { shapes } = NOUNS[name as keyof typeof NOUNS];
-  const types = shapes.flatMap(typesOf);
+  const types = SHAPES[name as keyof typeof NOUNS].flatMap(typesOf);
   expect(types.length).toBeGreaterThan(0);
   for (const type of types) expect(nounOf({ type })).toBe(NOUNS[name as keyof typeof NOUNS]);
 });
@@ -60,7 +60,6 @@ describe('a noun made by what every list has in common', () => {
         berths > 0 ? [] : [{ code: 'pier.berths', message: 'A pier has berths.', field: 'berths' }],
       stays: (_intent, _home, { name }) => (name === 'Quay' ? { code: 'pier.quay', message: 'The quay stays.' } : null),
     }),
-    shapes: shapesOfList('pier', 'scope', fields),
     words: wordsOfList('pier', 'pier'),
   };
   const { intent, site } = sampleSite({ segments: 2, aps: 1 });
@@ -119,7 +118,7 @@ describe('a noun made by what every list has in common', () => {
   });
 
   test('has shapes that take its edits, of a site and of the estate, and nothing else', () => {
-    const shape = Joi.alternatives(...pier.shapes).match('any');
+    const shape = Joi.alternatives(...shapesOfList('pier', 'scope', fields)).match('any');
     const fits = (value: unknown): boolean => shape.validate(value).error === undefined;
     expect(fits({ type: 'pier.add', pier: north, ...of })).toBe(true);
     expect(fits({ type: 'pier.add', pier: north, shared: true })).toBe(true);

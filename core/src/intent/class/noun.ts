@@ -3,12 +3,10 @@ import type { Noun } from '../noun';
 import { applyClass } from './apply';
 import { findClasses } from './names';
 import type { ClassOperation } from './operations';
-import { classShapes } from './schema';
 import { sharedClasses } from './shared';
 
 export const accessClass: Noun<ClassOperation> = {
   apply: applyClass,
-  shapes: classShapes,
   words: wordsOfList('class', 'class', 'accessClass'),
   shared: sharedClasses,
   find: findClasses,

@@ -3,11 +3,9 @@ import type { Noun } from '../noun';
 import { applyCourse } from './apply';
 import { findCourses, namingOfCourses } from './names';
 import type { CourseOperation } from './operations';
-import { courseShapes } from './schema';
 
 export const course: Noun<CourseOperation> = {
   apply: applyCourse,
-  shapes: courseShapes,
   words: wordsOfList('course', 'course'),
   naming: namingOfCourses,
   find: findCourses,

@@ -3,11 +3,9 @@ import type { Noun } from '../noun';
 import { applyPublication } from './apply';
 import { findPublications, namingOfPublications } from './names';
 import type { PublicationOperation } from './operations';
-import { publicationShapes } from './schema';
 
 export const publication: Noun<PublicationOperation> = {
   apply: applyPublication,
-  shapes: publicationShapes,
   words: wordsOfList('publication', 'published port', 'publication'),
   naming: namingOfPublications,
   find: findPublications,

@@ -1,6 +1,5 @@
 import type { Noun } from '../noun';
 import { applyRadio, radioWords } from './apply';
 import type { RadioOperation } from './operations';
-import { radioShapes } from './schema';
 
-export const radio: Noun<RadioOperation> = { apply: applyRadio, shapes: radioShapes, words: radioWords };
+export const radio: Noun<RadioOperation> = { apply: applyRadio, words: radioWords };

@@ -3,13 +3,11 @@ import type { Noun } from '../noun';
 import { applyRadius } from './apply';
 import { findServers } from './names';
 import type { RadiusOperation } from './operations';
-import { radiusShapes } from './schema';
 import { secretsOfRadius } from './secrets';
 import { sharedServers } from './shared';
 
 export const radius: Noun<RadiusOperation> = {
   apply: applyRadius,
-  shapes: radiusShapes,
   words: wordsOfList('radius', 'RADIUS server'),
   secrets: secretsOfRadius,
   shared: sharedServers,

@@ -3,12 +3,10 @@ import type { Noun } from '../noun';
 import { applyRecipe } from './apply';
 import { findRecipes } from './names';
 import type { RecipeOperation } from './operations';
-import { recipeShapes } from './schema';
 import { sharedRecipes } from './shared';
 
 export const recipe: Noun<RecipeOperation> = {
   apply: applyRecipe,
-  shapes: recipeShapes,
   words: wordsOfList('recipe', 'recipe'),
   shared: sharedRecipes,
   find: findRecipes,

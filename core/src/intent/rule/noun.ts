@@ -2,12 +2,10 @@ import type { Noun } from '../noun';
 import { applyRule, ruleWords } from './apply';
 import { findRules, namingOfRules } from './names';
 import type { RuleOperation } from './operations';
-import { ruleShapes } from './schema';
 import { sharedRules } from './shared';
 
 export const rule: Noun<RuleOperation> = {
   apply: applyRule,
-  shapes: ruleShapes,
   words: ruleWords,
   naming: namingOfRules,
   shared: sharedRules,

@@ -3,12 +3,10 @@ import type { Noun } from '../noun';
 import { applySet } from './apply';
 import { findSets, namingOfSets } from './names';
 import type { SetOperation } from './operations';
-import { setShapes } from './schema';
 import { sharedSets } from './shared';
 
 export const set: Noun<SetOperation> = {
   apply: applySet,
-  shapes: setShapes,
   words: wordsOfList('set', 'set'),
   naming: namingOfSets,
   shared: sharedSets,

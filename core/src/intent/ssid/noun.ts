@@ -3,7 +3,6 @@ import type { Noun } from '../noun';
 import { applySsid, BY_SITE } from './apply';
 import { findSsids } from './names';
 import type { SsidOperation } from './operations';
-import { ssidShapes } from './schema';
 import { secretsOfSsid } from './secrets';
 import { sharedSsids } from './shared';
 
@@ -17,7 +16,6 @@ function ssidWords(edit: SsidOperation): string {
 
 export const ssid: Noun<SsidOperation> = {
   apply: applySsid,
-  shapes: ssidShapes,
   bySite: BY_SITE,
   words: ssidWords,
   secrets: secretsOfSsid,

@@ -37,7 +37,7 @@ const told = (intent: Intent) => documentsOf(intent).get(gateway.id) as GatewayD
 const outcomeOf = (intent: Intent, before: Intent | null = null) =>
   consequencesOf({
     ...{ estate: intent.estate, site: intent.sites.get(siteId)!, roster: sample.roster, links: [] },
-    told: before ? (Object.fromEntries(documentsOf(before))) : {},
+    told: before ? Object.fromEntries(documentsOf(before)) : {},
   });
 const findings = (intent: Intent) =>
   outcomeOf(intent)
