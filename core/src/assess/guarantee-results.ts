@@ -103,13 +103,29 @@ function proveServed(guarantee: KeptGuarantee, shared: boolean, input: ServedInp
   };
 }
 
-/** Proves one that is about packets. @param shared whether what it names may be missing at the site. */
+/** What was proven of a policy, by what was asked. */
+const proven = new WeakMap<PolicyView, Map<string, GuaranteeResult>>();
+const MOST_PROVEN = 2000;
+
+/** Proves one that is about packets; of the same view once. @param shared whether what it names may be missing at the site. */
 export function proveGuarantee(
   guarantee: KeptGuarantee,
   shared: boolean,
   site: ResolvedSite,
   view: PolicyView,
 ): GuaranteeResult {
+  const known = proven.get(view) ?? new Map<string, GuaranteeResult>();
+  proven.set(view, known);
+  const key = `${shared} ${JSON.stringify(guarantee)}`;
+  let result = known.get(key);
+  if (!result) {
+    if (known.size >= MOST_PROVEN) known.clear();
+    known.set(key, (result = prove(guarantee, shared, site, view)));
+  }
+  return result;
+}
+
+function prove(guarantee: KeptGuarantee, shared: boolean, site: ResolvedSite, view: PolicyView): GuaranteeResult {
   const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
   const { kind } = guarantee;
   const placed = kind === 'served' ? null : endsOf(guarantee, view.made.names, shared, site);

@@ -57,12 +57,11 @@ export function lockOuts(site: ResolvedSite, roster: readonly RosterDevice[], vi
   const own = clientsOf(site).get(site.managementId) ?? [];
   // One question for all that ask for their address: they may be given any.
   let given: ReturnType<typeof cutOff> | undefined;
+  const ofGiven = (): ReturnType<typeof cutOff> => (given === undefined ? (given = cutOff(view, own)) : given);
   return roster.flatMap((device): LockOut[] => {
     if (sheetFor(device).kind === 'gateway') return [];
     const fixed = device.address && parseIp(device.address.address);
-    const found = fixed
-      ? cutOff(view, [{ version: fixed.version, first: fixed.value, last: fixed.value }])
-      : (given ??= cutOff(view, own));
+    const found = fixed ? cutOff(view, [{ version: fixed.version, first: fixed.value, last: fixed.value }]) : ofGiven();
     return found ? [{ deviceId: device.id, name: device.name, ...found }] : [];
   });
 }

@@ -1,4 +1,5 @@
 import { mergeRanges, subtractRanges, type IpRange } from '../address';
+import { sameValue } from '../base';
 import { gatewayAddresses, rangesOfSegment, type ResolvedSite } from '../intent';
 import type { SsidLists } from '../document';
 import { areApart, attachedKey, listsOfAir, type Attached, type Enforced, type SitePolicy } from '../rollout';
@@ -54,7 +55,16 @@ function neighbourhoodsOf(site: ResolvedSite, enforced: Enforced): Neighbourhood
 
 const CABLED: Attached = { keys: [attachedKey(null, null), 'ports'], name: 'ports' };
 
-/** Opens a site's policy. @param enforced the one to ask: what was made, or what devices run. */
+/** What was opened last, by its key; of each book. */
+const opened = new WeakMap<
+  PolicyBook,
+  Map<string, { readonly segments: ResolvedSite['segments']; readonly view: PolicyView }>
+>();
+
+/**
+ * Opens a site's policy; with a book, the same view as last time while nothing that it says is another, so that what was proven of it stays proven.
+ * @param enforced the one to ask: what was made, or what devices run.
+ */
 export function viewPolicy(
   site: ResolvedSite,
   made: SitePolicy,
@@ -62,7 +72,26 @@ export function viewPolicy(
   key: string,
   book: PolicyBook = new PolicyBook(),
 ): PolicyView {
-  const gateway = book.open(key, enforced.policy);
+  const views = opened.get(book) ?? new Map<string, never>();
+  opened.set(book, views);
+  const last = views.get(key);
+  if (last?.segments === site.segments && last.view.made === made && saysTheSame(last.view.enforced, enforced))
+    return last.view;
+  const view = opening(site, made, enforced, book.open(key, enforced.policy));
+  // A book forgets policies that were not asked for long; what was opened of them is of no use then.
+  if (views.size >= MOST_OPENED) views.clear();
+  views.set(key, { segments: site.segments, view });
+  return view;
+}
+const MOST_OPENED = 16;
+
+const saysTheSame = (a: Enforced, b: Enforced): boolean =>
+  sameValue(a.policy, b.policy) &&
+  sameValue(a.switches, b.switches) &&
+  sameValue(a.ssids, b.ssids) &&
+  sameValue(a.ways, b.ways);
+
+function opening(site: ResolvedSite, made: SitePolicy, enforced: Enforced, gateway: OpenPolicy): PolicyView {
   const neighbourhoods = neighbourhoodsOf(site, enforced);
   const edgeAt = edgeOf(site, made, enforced);
   const moments = edgeAt ? momentsOf(rulesOf(enforced)) : gateway.moments;

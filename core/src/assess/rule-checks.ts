@@ -34,8 +34,14 @@ export function ruleFindings(site: ResolvedSite, view: PolicyView, roster: reado
       }),
     ];
   });
-  return [...flawed, ...unreached(site, view, rows), ...nobody(site, view)];
+  const { name } = site;
+  const before = known.get(view);
+  const inPolicy = before?.name === name ? before.findings : [...unreached(site, view, rows), ...nobody(site, view)];
+  if (before?.findings !== inPolicy) known.set(view, { name, findings: inPolicy });
+  return [...flawed, ...inPolicy];
 }
+/** What was found in a policy; in a site of another name it reads otherwise. */
+const known = new WeakMap<PolicyView, { readonly name: string; readonly findings: readonly Finding[] }>();
 
 /** The gateway's policy and the lists at switches and APs, as they are at each time of the week. */
 function decidersOf(view: PolicyView): Decider[] {
