@@ -182,6 +182,9 @@ test('a rehearsal is kept with how long somebody may wait, and says after a roll
   await desk.expectAccessible();
   await page.getByRole('button', { name: 'Keep Tidewire silent no longer' }).click();
   await expect(kept).toContainText('None yet.');
+  await page.getByRole('combobox', { name: 'Uplink' }).click();
+  await page.getByRole('option', { name: 'all of them at once' }).click();
+  await expect(page.getByText(/^The rest: nobody is served/)).toBeVisible();
 });
 
 test('it is guaranteed that somebody is back on the internet soon enough, whichever uplink fails', async ({

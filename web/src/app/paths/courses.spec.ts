@@ -4,7 +4,7 @@ import { USUAL_WATCH, type RehearsedUplink, type SitePathsView } from '@iron-lat
 import { readEnds } from '@iron-lattice/core/rules';
 import { courseRows } from './course-rows';
 import { courseTextOf, courseTyped, hasNeeds, NEW_COURSE, type CourseText } from './course-text';
-import { mishapTextOf, readMishap } from './mishap-text';
+import { atEach, mishapPlaces, mishapTextOf, mishapTextsOf, readMishap } from './mishap-text';
 import { gatewayRows } from './path-rows';
 import { answerTo } from './rehearsal-question';
 import { failureLines, sumWords } from './rehearsal-words';
@@ -111,5 +111,37 @@ describe('a rehearsal with courses', () => {
       { ...cut, what: 'slow' as const, amount: 200 },
     ])
       expect(readMishap(mishapTextOf(mishap), 'g', 900)).toEqual({ mishap });
+  });
+});
+
+describe('what a mishap happens to', () => {
+  const lanes = [
+    { port: 'wan1', title: 'Tidewire' },
+    { port: 'wan2', title: 'Tidewire' },
+    { port: 'cell', title: 'Coastal Mobile' },
+  ];
+  const places = mishapPlaces(lanes);
+  const cut = { what: 'cut' as const, from: 0, to: 60, gatewayId: 'g' };
+
+  it('is an uplink, all of a provider, or all at once', () => {
+    expect(places.map(({ value, label }) => `${value}: ${label}`)).toEqual([
+      ...['wan1: Tidewire (wan1)', 'wan2: Tidewire (wan2)', 'cell: Coastal Mobile (cell)'],
+      ...['*Tidewire: all of Tidewire', '*: all of them at once'],
+    ]);
+    expect(mishapPlaces(lanes.slice(0, 1)).map(({ value }) => value)).toEqual(['wan1']);
+    expect(atEach({ ...cut, port: '*Tidewire' }, places).map(({ port }) => port)).toEqual(['wan1', 'wan2']);
+    expect(atEach({ ...cut, port: '*' }, places)).toHaveLength(3);
+  });
+
+  it('is read again as it was said', () => {
+    for (const port of ['wan2', '*Tidewire', '*']) {
+      const texts = mishapTextsOf(atEach({ ...cut, port }, places), places);
+      expect(texts.map((each) => each.port)).toEqual([port]);
+    }
+    const two = [...atEach({ ...cut, port: '*Tidewire' }, places), { ...cut, to: 90, port: 'cell' }];
+    expect(mishapTextsOf(two, places).map((each) => [each.port, each.to])).toEqual([
+      ['*Tidewire', '60'],
+      ['cell', '90'],
+    ]);
   });
 });

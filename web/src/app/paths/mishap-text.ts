@@ -51,3 +51,53 @@ export const mishapTextOf = ({ what, port, from, to, amount, target }: Mishap): 
   ...{ what, port, from: `${from}`, to: to === null ? '' : `${to}`, target: target ?? '' },
   amount: amount === undefined ? '' : `${what === 'lossy' ? Math.round(amount * 100) : amount}`,
 });
+
+/** What a mishap may happen to: an uplink, all of a provider, or all of the gateway. */
+export interface MishapPlace {
+  readonly value: string;
+  readonly label: string;
+  readonly ports: readonly string[];
+}
+/** Stands for every uplink of the gateway. */
+export const ALL_UPLINKS = '*';
+
+/** What mishaps may happen to: each uplink, each provider that several of them lead to, and all at once. */
+export function mishapPlaces(lanes: readonly { readonly port: string; readonly title: string }[]): MishapPlace[] {
+  const titles = [...new Set(lanes.map(({ title }) => title))];
+  const providers = titles.flatMap((title): MishapPlace[] => {
+    const ports = lanes.filter((each) => each.title === title).map(({ port }) => port);
+    return ports.length > 1 && ports.length < lanes.length
+      ? [{ value: `${ALL_UPLINKS}${title}`, label: `all of ${title}`, ports }]
+      : [];
+  });
+  const all = lanes.map(({ port }) => port);
+  return [
+    ...lanes.map(({ port, title }) => ({
+      value: port,
+      label: titles.length < lanes.length ? `${title} (${port})` : title,
+      ports: [port],
+    })),
+    ...providers,
+    ...(lanes.length > 1 ? [{ value: ALL_UPLINKS, label: 'all of them at once', ports: all }] : []),
+  ];
+}
+
+/** A mishap at each uplink that it happens to. */
+export const atEach = (mishap: Mishap, places: readonly MishapPlace[]): Mishap[] =>
+  (places.find(({ value }) => value === mishap.port)?.ports ?? [mishap.port]).map((port) => ({ ...mishap, port }));
+
+/** Mishaps as they would be typed: what happens to several uplinks alike stands once where there is a word for them. */
+export function mishapTextsOf(mishaps: readonly Mishap[], places: readonly MishapPlace[]): MishapText[] {
+  const alike = new Map<string, Mishap[]>();
+  for (const each of mishaps) {
+    const key = JSON.stringify({ ...each, port: '' });
+    alike.set(key, [...(alike.get(key) ?? []), each]);
+  }
+  return [...alike.values()].flatMap((group) => {
+    const ports = new Set(group.map(({ port }) => port));
+    const place = places.find(
+      (each) => each.ports.length === ports.size && each.ports.every((port) => ports.has(port)),
+    );
+    return place ? [mishapTextOf({ ...group[0]!, port: place.value })] : group.map(mishapTextOf);
+  });
+}

@@ -2,7 +2,7 @@ import { HttpClient } from '@angular/common/http';
 import { Component, DestroyRef, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { rehearsedGateway } from '@iron-lattice/core/assess';
-import { LONGEST_DRILL } from '@iron-lattice/core/line';
+import { LONGEST_DRILL, MOST_MISHAPS as MOST_PLAYED } from '@iron-lattice/core/line';
 import type { DrillForecast, DrillView, Mishap } from '@iron-lattice/core/paths';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
@@ -15,7 +15,7 @@ import type { Choice } from '../ui/choice-cell';
 import { counted } from '../ui/counted';
 import { FailuresTable } from './failures-table';
 import { KeptRehearsals } from './kept-rehearsals';
-import { mishapTextOf, newMishap, readMishap, type MishapText } from './mishap-text';
+import { atEach, mishapPlaces, mishapTextsOf, newMishap, readMishap, type MishapText } from './mishap-text';
 import { MishapsForm } from './mishaps-form';
 import { titleOf, type GatewayRow } from './path-rows';
 import { answerTo, endOf, type RehearsalAnswer, type RehearsalQuestion } from './rehearsal-question';
@@ -159,9 +159,8 @@ export class RehearsalView {
         ...this.gateway().courses.map(({ id, name }) => [id, name] as const),
       ]),
   );
-  protected readonly ports = computed((): Choice[] =>
-    this.lanes().map(({ port, title }) => ({ value: port, label: title })),
-  );
+  private readonly places = computed(() => mishapPlaces(this.lanes()));
+  protected readonly ports = computed((): Choice[] => this.places().map(({ value, label }) => ({ value, label })));
   protected readonly mishaps = anewFor<readonly MishapText[]>(
     () => this.gateway().device.id,
     () => {
@@ -173,9 +172,13 @@ export class RehearsalView {
   private readonly checked = computed(() =>
     this.mishaps().map((text) => readMishap(text, this.gateway().device.id, LONGEST_DRILL)),
   );
-  protected readonly flaws = computed(() => this.checked().map((each) => ('flaw' in each ? each.flaw : '')));
+  protected readonly flaws = computed(() => {
+    const flaws = this.checked().map((each) => ('flaw' in each ? each.flaw : ''));
+    const many = `${MOST_PLAYED} at most, each uplink counted.`;
+    return this.read().length > MOST_PLAYED ? flaws.with(-1, flaws.at(-1) || many) : flaws;
+  });
   protected readonly read = computed((): Mishap[] =>
-    this.checked().flatMap((each) => ('mishap' in each ? [each.mishap] : [])),
+    this.checked().flatMap((each) => ('mishap' in each ? atEach(each.mishap, this.places()) : [])),
   );
   /** What becomes of it; the last stays until the next is there. */
   protected readonly answer = signal<RehearsalAnswer | null>(null);
@@ -214,7 +217,7 @@ export class RehearsalView {
   }
 
   protected look(mishaps: readonly Mishap[]): void {
-    this.change(mishaps.map(mishapTextOf));
+    this.change(mishapTextsOf(mishaps, this.places()));
   }
 
   protected add(): void {
