@@ -57,6 +57,7 @@ import { beyondSheet } from './sheet-checks';
 import { askingPorts, classWithoutSegment } from './class-checks';
 import { fixedOutside, noGateway, ssidWithoutSegment, tooManySsids } from './site-checks';
 import { openFindings, SSID_CHECKS } from './ssid-checks';
+import { lostPorts } from './lost-ports';
 import { portHours } from './port-hours';
 import { publicationFindings } from './publication-checks';
 import { TAG_CHECKS } from './tag-checks';
@@ -102,6 +103,7 @@ export const CHECKS: readonly Check[] = [
   portHours,
   ...COURSE_CHECKS,
   ...TRANSLATION_CHECKS,
+  lostPorts,
 ];
 
 /** What one device would be told anew. How many lines that is says enough beside a site; a review has the lines. */

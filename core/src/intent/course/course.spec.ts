@@ -133,6 +133,34 @@ describe('courses', () => {
     expect(gone.ok).toBe(true);
   });
 
+  test('whose uplinks their gateway has no more are found, with all else that counts on them', () => {
+    const intent = done(
+      sample.intent,
+      add(course('both', 'any', { ports: ['wan1', 'wan2'] })),
+      add(course('one', 'any', { ports: ['wan2'], turn: 1 })),
+      {
+        ...{ type: 'publication.add', siteId },
+        publication: {
+          ...{ id: 'p', deviceId: gateway.id, name: 'Shop', ports: ['wan2'], protocol: 'tcp', outside: '443' },
+          ...{ address: segment.subnet.replace(/\d+\/\d+$/, '5'), from: readEnds('internet') },
+        },
+      },
+    );
+    const smaller = { ...gateway, model: 'GW-3C' };
+    const roster = sample.roster.map((each) => (each.id === gateway.id ? smaller : each));
+    const { findings: all } = consequencesOf({
+      ...{ estate: intent.estate, site: intent.sites.get(siteId)!, roster, told: {}, links: [] },
+    });
+    expect(
+      all.filter(({ code }) => code === 'paths.lost-port').map(({ message, severity }) => [severity, message]),
+    ).toEqual([
+      ['error', 'The course “one” is in force nowhere'],
+      ['error', 'The published port “Shop” is in force nowhere'],
+      ['warning', 'The course “both” counts on an uplink that is gone'],
+    ]);
+    expect(findings(intent).filter((each) => each.includes('lost-port'))).toEqual([]);
+  });
+
   test('take what leaves of each segment: all of it, some, or what bears a mark', () => {
     const intent = done(
       sample.intent,
