@@ -9,7 +9,7 @@ import { caughtPage } from './mail/caught-page';
 import { TEXT_KEY } from './mail/text-catcher';
 import { LDAP_MOODS, type LdapMood } from './ldap/stand-in-directory';
 import { MOODS, type Mood } from './radius/stand-in';
-import type { Certified } from './radius/stand-in-certificates';
+import type { Certified } from './ldap/certified';
 import type { Enters } from './world/enters';
 import type { Weather } from './paths/providers';
 import { entersShape } from './world/world-file';

@@ -1,24 +1,16 @@
 import { describe, expect, test } from 'vitest';
 import type { GatewayDocument } from '../document';
-import { apply, resolve, type Intent, type Operation } from '../intent';
+import { resolve, type Intent, type Operation } from '../intent';
 import { compileSite } from '../rollout';
 import { readEnds, readServices } from '../rules';
-import { sampleSite } from '../testing';
+import { appliedWith, refusedWith, sampleSite } from '../testing';
 import { busyParts } from '.';
 
 const sample = sampleSite({ segments: 3, aps: 1 });
 const gateway = sample.roster.find(({ model }) => model.startsWith('GW'))!;
 const [management, crew, guests] = sample.site.segments;
 const siteId = sample.site.id;
-const lookup = (id: string) => sample.roster.find((each) => each.id === id);
-const outcome = (intent: Intent, operation: Operation) => apply(intent, operation, lookup);
-function done(...operations: Operation[]): Intent {
-  return operations.reduce((intent, operation) => {
-    const made = outcome(intent, operation);
-    if (!made.ok) throw new Error(made.flaws.map(({ message }) => message).join(' '));
-    return made.intent;
-  }, sample.intent);
-}
+const done = (...operations: Operation[]): Intent => appliedWith(sample.roster, sample.intent, ...operations);
 const kept = (port: string, more: object = {}): Operation => ({
   ...{ type: 'uplink.set', siteId, deviceId: gateway.id, port, from: null },
   to: { down: 100, up: 20, below: 90, ...more },
@@ -81,7 +73,6 @@ describe('an uplink that is kept below what it can do', () => {
     ['it is kept to nearly nothing', kept('wan1', { below: 10 }), 'below: It is kept to 50 to 99 %'],
     ['a weight is none', weigh({ [sample.site.segments[0]!.id]: 0 }), 'parts: A segment’s weight is more than 0'],
   ])('is refused where %s', (_what, operation, words) => {
-    const made = outcome(sample.intent, operation);
-    expect(made.ok ? '' : made.flaws.map(({ field, message }) => `${field}: ${message}`).join()).toMatch(words);
+    expect(refusedWith(sample.roster, sample.intent, operation)).toMatch(words);
   });
 });

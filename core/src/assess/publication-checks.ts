@@ -1,9 +1,11 @@
-import { classOf, inRange, parseIp, parsePrefix, rangeOf } from '../address';
+import { isUnanswered, parseIp } from '../address';
 import {
   isRoutedByGateway,
+  portsOutside,
   protocolsOf,
   publicationsOf,
   publishedRuleId,
+  segmentWith,
   spansOf,
   type Operation,
   type Publication,
@@ -40,7 +42,7 @@ export function publicationFindings(context: CheckContext, view: PolicyView): Fi
       .filter(({ off }) => !off)
       .flatMap((each) => {
         if (deviceId !== holder) return [elsewhere(context, each)];
-        const segment = segmentAt(site.segments, each.address);
+        const segment = segmentWith(site.segments, each.address);
         if (!segment || !isRoutedByGateway(segment)) return [nowhere(context, each)];
         return [
           ...unread(context, view, each),
@@ -122,9 +124,6 @@ function keptOut(context: CheckContext, view: PolicyView, each: Publication): Fi
   return [found(context, each, 'published-kept-out', 'error', { message: nobody(each), reason })];
 }
 
-/** Classes of addresses that nobody on the internet can send to. */
-const UNSEEN: ReadonlySet<string> = new Set(['private', 'shared', 'link_local']);
-
 /** Every uplink that it is published at has an address that the provider translates: what comes from outside ends there. */
 function behindProvider(context: CheckContext, each: Publication): Finding[] {
   const { deviceId, ports } = each;
@@ -133,7 +132,7 @@ function behindProvider(context: CheckContext, each: Publication): Finding[] {
   );
   const seen = at.filter(({ address }) => {
     const ip = parseIp(address);
-    return ip && !UNSEEN.has(classOf(ip));
+    return ip && !isUnanswered(ip);
   });
   if (at.length === 0 || seen.length > 0) return [];
   const given = at.map(({ port, address }) => `${port} has ${address}`).join(' and ');
@@ -186,7 +185,9 @@ const ours = (context: CheckContext, each: Publication): Finding[] =>
 function tried(context: CheckContext, each: Publication): Finding[] {
   if (!each.from.some(({ kind }) => kind === 'any' || kind === 'internet') || !protocolsOf(each).includes('tcp'))
     return [];
-  const [first, last = first] = each.outside.split('-').map(Number) as [number, number?];
+  const span = portsOutside(each);
+  if (!span) return [];
+  const { first, last } = span;
   const inside = each.inside ?? first;
   const port = Object.keys(TRIED)
     .map(Number)
@@ -196,12 +197,4 @@ function tried(context: CheckContext, each: Publication): Finding[] {
   return [
     found(context, each, 'published-tried', 'warning', { message: `“${each.name}” is open to everybody`, reason }),
   ];
-}
-
-function segmentAt(segments: readonly Segment[], address: string): Segment | undefined {
-  const ip = parseIp(address);
-  return segments.find(({ subnet }) => {
-    const prefix = parsePrefix(subnet);
-    return ip && prefix && inRange(rangeOf(prefix), ip);
-  });
 }

@@ -1,13 +1,10 @@
-import { classOf, contains, parseIp, prefixOf } from '../address';
+import { contains, isUnanswered, parseIp, prefixOf } from '../address';
 import { translationsOf, uplinkSettings, type Translation } from '../intent';
 import { resolvedTranslations } from '../rollout';
 import { readAddresses } from '../rules';
 import { nameIn, type Check } from './check';
 import type { Finding } from './finding';
 import { takenChecks } from './taken-checks';
-
-/** Addresses that nobody on the internet can answer (RFC 1918, RFC 6598). */
-const UNSEEN: ReadonlySet<string> = new Set(['private', 'shared', 'link_local']);
 
 /** Those who leave as themselves with addresses that nobody outside can answer, and pools that the provider has to lead there. */
 const unanswered: Check = (context) => {
@@ -23,7 +20,7 @@ const unanswered: Check = (context) => {
         ...{ place: { siteId: site.id, kind: 'translation' as const, id }, mend: null },
       });
       const sources = rule.source ?? [];
-      const hidden = sources.filter(({ version, first }) => UNSEEN.has(classOf({ version, value: first })));
+      const hidden = sources.filter(({ version, first }) => isUnanswered({ version, value: first }));
       if (as === 'itself' && sources.length > 0 && hidden.length === sources.length)
         return [
           found(

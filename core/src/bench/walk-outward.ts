@@ -1,4 +1,4 @@
-import { classOf, formatIp, parseIp } from '../address';
+import { formatIp, isUnanswered, parseIp } from '../address';
 import { courseRule, togetherOf, translator, usesOf, type CourseDocument, type GatewayDocument } from '../document';
 import { Course, Together, USUAL_STEADINESS, type CourseUse, type UsedUplink } from '../paths';
 import { packetRuleOf } from '../rules';
@@ -45,7 +45,7 @@ export function* outward(
   const ways = used.map(({ port, weight }) => {
     const share = used.length > 1 ? ` (${Math.round((100 * weight) / sum)} % of its sessions)` : '';
     const as = seen.get(port) ?? 'uplink';
-    const own = as === 'uplink' ? (factOf(port)?.address ?? 'the provider’s address') : as === 'itself' ? 'itself' : as;
+    const own = as === 'uplink' ? (factOf(port)?.address ?? 'the provider’s address') : as;
     return `${port} as ${own}${share}`;
   });
   const detail = `${inside} leaves ${ways.join(' or ')}${why}. ${without(gateway, course, factOf, used)}`;
@@ -56,7 +56,9 @@ export function* outward(
 function seenAs({ uplinks, translations = [] }: GatewayDocument, port: string, inside: string): string {
   const source = parseIp(inside);
   const uplink = uplinks.find((each) => each.port === port);
-  if (!source || !uplink) return 'uplink';
+  if (!uplink) return 'uplink';
+  // Whose address is not known leaves as the uplink says of all.
+  if (!source) return uplink.translate ? 'uplink' : 'itself';
   const outward = translations.filter(({ id, name, from, to }) =>
     isOutside(packetRuleOf({ id, name, verdict: 'allow', from, to, services: [{ protocol: 'any' }] }).destination),
   );
@@ -70,7 +72,7 @@ const SOMEBODY = parseIp('203.0.113.80')!.value;
 /** Whether an address is one that nobody outside can answer. */
 const isHidden = (address: string): boolean => {
   const ip = parseIp(address);
-  return !ip || ['private', 'shared', 'link_local', 'ula'].includes(classOf(ip));
+  return !ip || isUnanswered(ip);
 };
 
 /** What it would leave by were the first of its uplinks cut. */

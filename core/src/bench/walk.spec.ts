@@ -12,6 +12,7 @@ import { compileSite } from '../rollout';
 import { readTimes, type PolicyRule } from '../rules';
 import { sampleId, sampleSite } from '../testing';
 import { portalFact, walk, type Probe, type WalkFacts } from '.';
+import { outward } from './walk-outward';
 
 const sample = sampleSite({ segments: 3, aps: 21 });
 const documents = compileSite(resolve(sample.intent.estate, sample.site), sample.roster);
@@ -277,6 +278,20 @@ test('a walk ends with the uplinks that it leaves by, why, and what it would lea
   expect(leaves({ courses: [course({ ways, needs: { latency: 100 } })] }, slow)).toMatch(
     /^wan1 .*by the course “Tickets”\./,
   );
+  // As what it is seen is said too: one of a pool, or itself, whom nobody answers; what is said of some hosts alone tells nothing.
+  const seen = (more: object) => [
+    { id: 't', name: 't', port: 'wan1', from: ['any'], to: ['any'], as: 'itself', ...more },
+  ];
+  const translated = (more: object) => leaves({ translations: seen(more) as GatewayDocument['translations'] & object });
+  expect(translated({ as: { pool: '203.0.113.40' } })).toMatch(/^wan1 as 203\.0\.113\.40\. /);
+  expect(translated({})).toMatch(/^No internet: wan1 does not translate 10\.1\./);
+  expect(translated({ to: ['198.51.100.0/24'] })).toMatch(/^wan1 as 203\.0\.113\.11/);
+  // Nor does anybody answer who leaves as itself with an address that is not known here.
+  const plain = { ...(documents.get(gateway) as GatewayDocument) };
+  const untranslated = { ...plain, uplinks: plain.uplinks.map((each) => ({ ...each, translate: false })) };
+  expect([...outward(untranslated, gateway, facts, 'the AP’s address')].at(-1)).toMatchObject({
+    ...{ passed: false, detail: 'wan1 does not translate the AP’s address; nobody outside can answer it.' },
+  });
   // A course to some hosts alone does not tell how the rest leaves.
   expect(leaves({ courses: [course({ to: ['198.51.100.0/24'] })] })).toMatch(/^wan1 /);
 });

@@ -1,4 +1,4 @@
-import { matcherOf, packetRuleOf, readAddresses, type Packet, type PolicyRule } from '../rules';
+import { matcherOf, packetRuleOf, readAddresses, readPorts, type Packet, type PolicyRule } from '../rules';
 
 /** Something inside that is reached at a gateway’s uplinks (RFC 2663 §4.1.2). Fields after `address` are only there where they say something. */
 export interface PublishedDocument extends Pick<PolicyRule, 'id' | 'name' | 'from' | 'times' | 'closed'> {
@@ -34,7 +34,7 @@ export function ledTo(all: readonly PublishedDocument[], packet: Packet, at: str
   if (port === undefined) return null;
   for (const published of all) {
     const { ports, within, from, outside, protocols, inside, address } = published;
-    const [first, last = first] = outside.split('-').map(Number) as [number, number?];
+    const { first, last } = readPorts(outside)!;
     if (port < first || port > last || !protocols.some((name) => NUMBERS[name] === protocol)) continue;
     if (at === null ? !within : ports && !ports.includes(at)) continue;
     if (at !== null && !comesFrom({ id: published.id, name: published.name, from })(packet)) continue;

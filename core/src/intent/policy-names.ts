@@ -1,4 +1,4 @@
-import { mergeRanges, parseIp, parsePrefix, rangeOf, type IpRange } from '../address';
+import { inRange, mergeRanges, parseIp, parsePrefix, rangeOf, type IpRange } from '../address';
 import { readAddresses, type RuleNames } from '../rules';
 import type { EstatePart, SitePart } from './part';
 import { segmentsOfSsid, type ResolvedSite } from './resolve';
@@ -11,6 +11,12 @@ export const rangesOfSegment = (segment: Segment): IpRange[] =>
     const prefix = parsePrefix(text);
     return prefix ? [rangeOf(prefix)] : [];
   });
+
+/** The segment that has an address in one of its subnets; undefined: none has, or it is no address. */
+export function segmentWith(segments: readonly Segment[], address: string): Segment | undefined {
+  const ip = parseIp(address);
+  return ip ? segments.find((segment) => rangesOfSegment(segment).some((range) => inRange(range, ip))) : undefined;
+}
 
 /** The addresses that the gateway has itself in a site's segments. */
 export function gatewayAddresses(site: Pick<SitePart, 'segments'>): IpRange[] {

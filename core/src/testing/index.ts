@@ -3,4 +3,4 @@ export * from './sample-site';
 export * from './random-site';
 export * from './rich-segments';
 export * from './random-rules';
-export { applied, appliedWith } from './applied';
+export { applied, appliedWith, refusedWith } from './applied';

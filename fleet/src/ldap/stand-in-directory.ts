@@ -1,6 +1,6 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import { createSecureContext, createServer as createTlsServer, TLSSocket, type SecureContext } from 'node:tls';
-import type { Certified } from '../radius/stand-in-certificates';
+import type { Certified } from './certified';
 import { element, elementsOf, numberIn, sizeOf, textIn, type Element } from './ber';
 import { entriesOf, type LdapEntry, type LdapFile } from './directory-entries';
 import { dnKey, isLike, readFilter } from './filter';

@@ -14,7 +14,8 @@ import { NamedClasses } from './named-classes';
 import { askServer, notAsked, type RealPlace } from './server-question';
 import { StandIn } from './stand-in';
 import { StandInDirectory } from '../ldap/stand-in-directory';
-import { MadeUpAuthority, type Certified } from './stand-in-certificates';
+import type { Certified } from '../ldap/certified';
+import { MadeUpAuthority } from './stand-in-certificates';
 
 /** How long a probe waits for who it is, in milliseconds. */
 const PATIENCE_MS = 3000;

@@ -4,7 +4,7 @@ import { isSameKey } from '../world/rings';
 import { keyKind } from '@iron-lattice/core/wireless';
 import { des } from './des';
 import { NodeTls } from './node-tls';
-import type { Certified } from './stand-in-certificates';
+import type { Certified } from '../ldap/certified';
 import {
   attributeOf,
   callAttributes,

@@ -1,5 +1,6 @@
 import 'reflect-metadata'; // that the library of certificates stands on
 import { randomBytes, webcrypto } from 'node:crypto';
+import type { Certified } from '../ldap/certified';
 import {
   BasicConstraintsExtension,
   cryptoProvider,
@@ -17,12 +18,6 @@ cryptoProvider.set(webcrypto as never);
 
 const CURVE = { name: 'ECDSA', namedCurve: 'P-384', hash: 'SHA-384' } as const;
 const [DAY_MS, SERIAL_OCTETS] = [86_400_000, 16];
-
-/** A certificate and its key, as PEM. */
-export interface Certified {
-  readonly cert: string;
-  readonly key: string;
-}
 
 interface Maker {
   readonly certificate: X509Certificate;

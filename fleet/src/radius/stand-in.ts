@@ -19,7 +19,8 @@ import {
 } from '@iron-lattice/core/radius';
 import { des } from './des';
 import { NodeTls } from './node-tls';
-import { MadeUpAuthority, type Certified } from './stand-in-certificates';
+import type { Certified } from '../ldap/certified';
+import { MadeUpAuthority } from './stand-in-certificates';
 import { openUdp } from './udp';
 import type { DirectoryAnswer, DirectoryFile, DirectoryServer } from './directory-file';
 

@@ -11,7 +11,7 @@ import {
 import { resolve } from '@iron-lattice/core/intent';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { compileSite } from '@iron-lattice/core/rollout';
-import { packetRuleOf, readAddresses } from '@iron-lattice/core/rules';
+import { packetRuleOf, readAddresses, readPorts } from '@iron-lattice/core/rules';
 import type { DraftService } from '../intent/draft.service';
 import { unknown } from '../platform/app-error';
 import { rosterDeviceOf } from '../roster/device.model';
@@ -112,7 +112,7 @@ export function linuxUplinks(document: GatewayDocument, view: SitePathsView, dev
     })),
     own: document.interfaces.map(({ address }) => address.split('/')[0]!),
     published: (document.published ?? []).map(({ name, protocols, outside, address, inside, ports, from, within }) => {
-      const [first, last = first] = outside.split('-').map(Number) as [number, number?];
+      const { first, last } = readPorts(outside)!;
       const { source } = packetRuleOf({ id: name, name, verdict: 'allow', from, to: ['any'], services: ANYTHING });
       const home = document.interfaces
         .map((each) => prefixOfFace(each.address))

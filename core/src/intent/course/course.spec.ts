@@ -3,7 +3,7 @@ import { consequencesOf, segmentStreams } from '../../assess';
 import { differenceOf, type GatewayDocument } from '../../document';
 import { compileSite } from '../../rollout';
 import { readEnds, readServices } from '../../rules';
-import { sampleSite } from '../../testing';
+import { appliedWith, refusedWith, sampleSite } from '../../testing';
 import { apply, type Intent, type Operation } from '..';
 import { resolve } from '../resolve';
 import type { Course } from './course';
@@ -18,19 +18,8 @@ const course = (id: string, from: string, more: Partial<Course> = {}): Course =>
   ...more,
 });
 const add = (one: Course): Operation => ({ type: 'course.add', siteId, course: one });
-function done(intent: Intent, ...operations: Operation[]) {
-  for (const operation of operations) {
-    const outcome = apply(intent, operation, lookup);
-    if (!outcome.ok) throw new Error(outcome.flaws.map(({ message }) => message).join(' '));
-    intent = outcome.intent;
-  }
-  return intent;
-}
-function refused(operation: Operation, intent: Intent = sample.intent): string {
-  const outcome = apply(intent, operation, lookup);
-  if (outcome.ok) throw new Error('it was taken');
-  return outcome.flaws.map(({ message, field }) => `${field ?? ''}: ${message}`).join(' ');
-}
+const done = (intent: Intent, ...operations: Operation[]) => appliedWith(sample.roster, intent, ...operations);
+const refused = (operation: Operation, intent: Intent = sample.intent) => refusedWith(sample.roster, intent, operation);
 const siteOf = (intent: Intent) => resolve(intent.estate, intent.sites.get(siteId)!);
 const told = (intent: Intent) => compileSite(siteOf(intent), sample.roster).get(gateway.id) as GatewayDocument;
 const findings = (intent: Intent) =>

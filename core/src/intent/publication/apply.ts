@@ -1,10 +1,10 @@
-import { formatIp, inRange, parseIp } from '../../address';
+import { formatIp, meetsAny, parseIp, type IpRange } from '../../address';
 import { flaw, type Flaw } from '../../base';
-import { readPorts, type PortSpan } from '../../rules';
+import { readAddresses, readPorts, type PortSpan } from '../../rules';
 import type { RosterLookup } from '../edit';
 import { editsOfList } from '../kept-list';
 import type { Intent, SitePart } from '../part';
-import { rangesOfSegment } from '../policy-names';
+import { rangesOfSegment, segmentWith } from '../policy-names';
 import { check as checkRules } from '../rule/apply';
 import { uplinkSettings } from '../uplink/setting';
 import type { PublicationOperation } from './operations';
@@ -34,7 +34,7 @@ function check(intent: Intent, site: SitePart, publication: Publication, roster:
     flaws.push(flaw('publication.name-taken', `${device.name} publishes “${name}” already.`, 'name'));
   const uplinks = uplinkSettings(site, device).map(({ port }) => port);
   const unknown = ports.find((port) => !uplinks.includes(port));
-  if (unknown !== undefined)
+  if (unknown !== undefined && !publication.off)
     flaws.push(flaw('publication.port', `${unknown} of ${device.name} is no uplink.`, 'ports'));
   // What is not in force waits for whom it leads to.
   if (!publication.off) flaws.push(...checkWhereto(site, publication));
@@ -65,7 +65,7 @@ function checkWhereto(site: SitePart, { address }: Publication): readonly Flaw[]
     const why = address === '' ? 'Say whom it leads to' : `“${address}” is no IPv4 address`;
     return [flaw('publication.address', `${why}: an address of a segment, such as 10.20.5.7.`, 'address')];
   }
-  const segment = site.segments.find((each) => rangesOfSegment(each).some((range) => inRange(range, ip)));
+  const segment = segmentWith(site.segments, address);
   if (!segment) return [flaw('publication.nowhere', `${address} is in no segment of ${site.name}.`, 'address')];
   const [subnet] = rangesOfSegment(segment);
   if (ip.value === subnet!.first || ip.value === subnet!.last)
@@ -113,11 +113,13 @@ function clash(one: Publication, other: Publication): boolean {
   return meet && !arePartedByWhom(one, other);
 }
 
-/** Two may share a port where each is for addresses of its own. */
+/** Two may share a port where each is for addresses of its own, none of which is of both. */
 function arePartedByWhom(one: Publication, other: Publication): boolean {
-  const texts = [one, other].map(({ from }) => from.map((end) => (end.kind === 'addresses' ? end.text : null)));
-  if (texts.some((list) => list.includes(null))) return false;
-  return texts[0]!.every((text) => !texts[1]!.includes(text));
+  const [a, b] = [one, other].map(({ from }) =>
+    from.map((end) => (end.kind === 'addresses' ? readAddresses(end.text) : null)),
+  ) as [(IpRange | null)[], (IpRange | null)[]];
+  const theirs = b.filter((range) => range !== null);
+  return theirs.length === b.length && a.every((range) => range !== null && !meetsAny(range, theirs));
 }
 
 /** The ports that it is asked for at; null where they cannot be read. */

@@ -3,7 +3,7 @@ import { ask, consequencesOf, reachCell, reachMatrix } from '../../assess';
 import { differenceOf, ledTo, type GatewayDocument } from '../../document';
 import { compileSite, enforcedAt } from '../../rollout';
 import { readAddresses, readEnds, readServices } from '../../rules';
-import { sampleSite } from '../../testing';
+import { appliedWith, refusedWith, sampleSite } from '../../testing';
 import { apply, everyNoun, type Intent, type Operation } from '..';
 import { resolve } from '../resolve';
 import type { Publication } from './publication';
@@ -20,19 +20,8 @@ const published = (id: string, more: Partial<Publication> = {}): Publication => 
   ...{ from: readEnds('internet'), ...more },
 });
 const add = (one: Publication): Operation => ({ type: 'publication.add', siteId, publication: one });
-function done(intent: Intent, ...operations: Operation[]): Intent {
-  for (const operation of operations) {
-    const outcome = apply(intent, operation, lookup);
-    if (!outcome.ok) throw new Error(outcome.flaws.map(({ message }) => message).join(' '));
-    intent = outcome.intent;
-  }
-  return intent;
-}
-function refused(operation: Operation, intent: Intent = sample.intent): string {
-  const outcome = apply(intent, operation, lookup);
-  if (outcome.ok) throw new Error('it was taken');
-  return outcome.flaws.map(({ message, field }) => `${field ?? ''}: ${message}`).join(' ');
-}
+const done = (intent: Intent, ...operations: Operation[]) => appliedWith(sample.roster, intent, ...operations);
+const refused = (operation: Operation, intent: Intent = sample.intent) => refusedWith(sample.roster, intent, operation);
 const siteOf = (intent: Intent) => resolve(intent.estate, intent.sites.get(siteId)!);
 const told = (intent: Intent) => compileSite(siteOf(intent), sample.roster).get(gateway.id) as GatewayDocument;
 const outcomeOf = (intent: Intent, uplinks: { port: string; address: string }[] = []) =>
@@ -187,6 +176,10 @@ describe('what is published', () => {
     expect(wrong({ name: 'shop', outside: '9' }, one)).toMatch('publishes “shop” already');
     // Another protocol, another uplink, or other people: not the same.
     expect(apply(one, add(published('b', { protocol: 'udp' })), lookup).ok).toBe(true);
+    const [wide, narrow] = ['198.51.100.0/24', '198.51.100.7'].map((text, i) =>
+      add(published(`w${i}`, { from: readEnds(text), outside: '81' })),
+    );
+    expect(refused(narrow!, done(sample.intent, wide!))).toMatch('“w0” is published at the same port already');
     const parted = [readEnds('198.51.100.0/24'), readEnds('203.0.113.0/24')].map((from, i) =>
       add(published(`p${i}`, { from, outside: '80' })),
     );

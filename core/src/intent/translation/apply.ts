@@ -34,7 +34,8 @@ function check(intent: Intent, site: SitePart, translation: Translation, roster:
     flaws.push(flaw('translation.name-taken', `${device.name} has a translation “${name}” already.`, 'name'));
   if (!(Number.isInteger(turn) && turn >= 0 && turn <= 9999))
     flaws.push(flaw('translation.turn', 'Its turn is a whole number from 0 to 9999.', 'turn'));
-  if (!uplinkSettings(site, device).some((each) => each.port === port))
+  // What is not in force waits for its uplink, and for addresses that nobody else has.
+  if (!translation.off && !uplinkSettings(site, device).some((each) => each.port === port))
     flaws.push(
       flaw(
         'translation.port',
@@ -42,7 +43,7 @@ function check(intent: Intent, site: SitePart, translation: Translation, roster:
         'port',
       ),
     );
-  if (translation.as === 'pool') flaws.push(...checkPool(intent, site, device, translation));
+  if (translation.as === 'pool' && !translation.off) flaws.push(...checkPool(intent, site, device, translation));
   const rule = { id, verdict: 'allow' as const, from, to, services: [{ protocol: 'any' as const }] };
   const wrong = checkRules(intent, { siteId: site.id }, [rule]);
   return [...flaws, ...wrong.map(({ code, message, field }) => flaw(code, message, field?.replace(/^rules\.0\./, '')))];

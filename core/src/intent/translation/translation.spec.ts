@@ -4,7 +4,7 @@ import { formatIp, parseIp } from '../../address';
 import { differenceOf, translator, type GatewayDocument } from '../../document';
 import { compileSite } from '../../rollout';
 import { readEnds } from '../../rules';
-import { sampleSite } from '../../testing';
+import { appliedWith, refusedWith, sampleSite } from '../../testing';
 import { apply, type Intent, type Operation } from '..';
 import { resolve } from '../resolve';
 import type { Translation } from './translation';
@@ -19,19 +19,8 @@ const translation = (id: string, from: string, more: Partial<Translation> = {}):
   ...{ as: 'pool', pool: '203.0.113.12-203.0.113.14', ...more },
 });
 const add = (one: Translation): Operation => ({ type: 'translation.add', siteId, translation: one });
-function done(intent: Intent, ...operations: Operation[]): Intent {
-  for (const operation of operations) {
-    const outcome = apply(intent, operation, lookup);
-    if (!outcome.ok) throw new Error(outcome.flaws.map(({ message }) => message).join(' '));
-    intent = outcome.intent;
-  }
-  return intent;
-}
-function refused(operation: Operation, intent: Intent = sample.intent): string {
-  const outcome = apply(intent, operation, lookup);
-  if (outcome.ok) throw new Error('it was taken');
-  return outcome.flaws.map(({ message, field }) => `${field ?? ''}: ${message}`).join(' ');
-}
+const done = (intent: Intent, ...operations: Operation[]) => appliedWith(sample.roster, intent, ...operations);
+const refused = (operation: Operation, intent: Intent = sample.intent) => refusedWith(sample.roster, intent, operation);
 const documentsOf = (intent: Intent) => compileSite(resolve(intent.estate, intent.sites.get(siteId)!), sample.roster);
 const told = (intent: Intent) => documentsOf(intent).get(gateway.id) as GatewayDocument;
 const outcomeOf = (intent: Intent, before: Intent | null = null) =>
@@ -130,6 +119,21 @@ describe('as what people are seen', () => {
     );
     // One of another uplink takes nothing from it.
     expect(findings(done(known, add(translation('all', 'any', { turn: 0, port: 'wan2' }))))).toHaveLength(1);
+  });
+
+  test('is switched off though its pool has become somebody else’s, and not on again', () => {
+    const start = done(sample.intent, add(translation('a', 'any', { pool: '10.77.0.8/30' })));
+    const taken = done(start, {
+      ...{ type: 'segment.set', siteId, segmentId: till!.id },
+      from: { subnet: till!.subnet, gateway: till!.gateway, addresses: till!.addresses },
+      to: { subnet: '10.77.0.0/24', gateway: '10.77.0.1', addresses: null },
+    });
+    const put = (off: boolean): Operation => ({
+      ...{ type: 'translation.set', siteId, translationId: 'a', from: { off: off ? null : true }, to: { off } },
+    });
+    const without = done(taken, put(true));
+    expect(told(without).translations).toBeUndefined();
+    expect(refused(put(false), without)).toMatch('has some of these addresses');
   });
 
   test('locks devices out that would leave as themselves', () => {

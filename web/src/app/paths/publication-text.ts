@@ -1,5 +1,4 @@
-import { inRange, parseIp, parsePrefix, rangeOf } from '@iron-lattice/core/address';
-import { portsOutside, protocolsOf, type Publication, type Segment } from '@iron-lattice/core/intent';
+import { portsOutside, protocolsOf, segmentWith, type Publication, type Segment } from '@iron-lattice/core/intent';
 import { readEnds, writeEnds, type EndNames } from '@iron-lattice/core/rules';
 import { numberTyped } from '../ui/number-typed';
 import { portsTyped } from './course-text';
@@ -51,11 +50,7 @@ export const publicationTyped = (text: PublicationText, known: EndNames): Public
 
 /** Whom an address is of, in words: its segment, and whom it is reserved for there. */
 export function whoseWords(address: string, segments: readonly Segment[]): string {
-  const ip = parseIp(address.trim());
-  const home = segments.find(({ subnet }) => {
-    const prefix = parsePrefix(subnet);
-    return ip && prefix && inRange(rangeOf(prefix), ip);
-  });
+  const home = segmentWith(segments, address.trim());
   if (!home) return '';
   const reserved = home.addresses?.reservations?.find((each) => each.address === address.trim());
   return reserved ? `In ${home.name}, reserved for ${reserved.name || reserved.mac}` : `In ${home.name}`;
