@@ -16,6 +16,7 @@ export {
   LONGEST_DRILL,
   mishapsShape,
   MOST_MISHAPS,
+  BUSY_SECONDS,
   MOST_BUSY,
   type BusyShare,
   type Capacity,

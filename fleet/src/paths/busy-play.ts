@@ -1,5 +1,5 @@
 import type { GatewayDocument, UplinkDocument } from '@iron-lattice/core/document';
-import type { BusyShare, Capacity } from '@iron-lattice/core/line';
+import { BUSY_SECONDS, type BusyShare, type Capacity } from '@iron-lattice/core/line';
 
 /** Somebody who sends as much as is taken from it: its weight, and kilobits a second that it never gets more than. */
 export interface BusySender {
@@ -7,8 +7,8 @@ export interface BusySender {
   readonly most: number;
 }
 
-/** Seconds that are played, and those at the start that are not counted; milliseconds of a step. */
-const [SECONDS, FILLING, STEP] = [3, 1, 1];
+/** Seconds at the start that are not counted; milliseconds of a step. */
+const [FILLING, STEP] = [1, 1];
 /** Octets of the longest packet, and what a turn brings for a weight of 1. */
 const [LONGEST, QUANTUM] = [1500, 1500];
 
@@ -23,7 +23,7 @@ export function playTurns(kbps: number, senders: readonly BusySender[], chance: 
   const got = senders.map(() => 0);
   const next = senders.map(() => sizeOf(chance()));
   let [tokens, turn, open] = [0, 0, false];
-  for (let at = 0; at < SECONDS * 1000; at += STEP) {
+  for (let at = 0; at < BUSY_SECONDS * 1000; at += STEP) {
     tokens = Math.min(tokens + (kbps * STEP) / 8, Math.max(2 * LONGEST, (kbps * 10) / 8));
     senders.forEach(({ most }, i) => {
       own[i] =
@@ -52,7 +52,7 @@ export function playTurns(kbps: number, senders: readonly BusySender[], chance: 
       if (open) break;
     }
   }
-  return got.map((octets) => (octets * 8) / 1000 / (SECONDS - FILLING));
+  return got.map((octets) => (octets * 8) / 1000 / (BUSY_SECONDS - FILLING));
 }
 
 /** Long packets and short ones, as they come. */

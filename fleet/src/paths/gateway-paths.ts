@@ -8,7 +8,15 @@ import {
   type UplinkDocument,
 } from '@iron-lattice/core/document';
 import { formatIp } from '@iron-lattice/core/address';
-import type { BusyShare, Capacity, DrilledMishap, PathChange, PathReport, PathsReport } from '@iron-lattice/core/line';
+import {
+  BUSY_SECONDS,
+  type BusyShare,
+  type Capacity,
+  type DrilledMishap,
+  type PathChange,
+  type PathReport,
+  type PathsReport,
+} from '@iron-lattice/core/line';
 import {
   checked,
   healthy,
@@ -241,9 +249,14 @@ export class GatewayPaths {
 
   /** What VLANs get of an uplink that is kept below what it can do, while all of them are busy; a sentence where it is not kept to anything. */
   playBusy(port: string, vlans: readonly number[], capacity: Capacity): readonly BusyShare[] | string {
-    const shape = this.uplinks.find(({ uplink }) => uplink.port === port)?.uplink.shape;
+    const found = this.uplinks.find(({ uplink }) => uplink.port === port);
+    const shape = found?.uplink.shape;
     if (!shape || !this.document) return `${port} is kept to nothing, so that whoever sends most gets most.`;
-    return playBusy(this.document, shape, vlans, capacity);
+    const shares = playBusy(this.document, shape, vlans, capacity);
+    // What is measured by is carried, and paid for.
+    for (const way of ['down', 'up'] as const)
+      found.octets[way] += Math.round(shares.reduce((sum, each) => sum + each[way], 0) * 125_000 * BUSY_SECONDS);
+    return shares;
   }
 
   addressOf = (port: string): string | null => this.givenAt(port)?.address ?? null;

@@ -295,3 +295,15 @@ describe('an uplink is given an address', () => {
     else expect('why' in got ? got.why : '').toMatch(why);
   });
 });
+
+test('a measurement while all are busy is carried by the uplink, and counted; one that is kept to nothing is not measured', () => {
+  const { paths, providers } = setUp(document([{ shape: { down: 40_000, up: 8000 } }, {}]));
+  const octets = () => paths.report(0).uplinks[0]!.octets!;
+  const before = octets();
+  const capacity = providers.capacityOf('GW:wan1')!;
+  expect(paths.playBusy('wan1', [10, 20], capacity)).toHaveLength(2);
+  // Three seconds of what it is kept to.
+  expect((octets().down - before.down) / 15e6).toBeCloseTo(1, 1);
+  expect((octets().up - before.up) / 3e6).toBeCloseTo(1, 1);
+  expect(paths.playBusy('wan2', [10], capacity)).toMatch('wan2 is kept to nothing');
+});

@@ -80,8 +80,8 @@ export interface Capacity {
 export interface BusyShare extends Capacity {
   readonly vlan: number;
 }
-/** Most VLANs that are busy in one measurement. */
-export const MOST_BUSY = 64;
+/** Most VLANs that are busy in one measurement, and seconds that it takes: for as long nobody else gets much of the uplink. */
+export const [MOST_BUSY, BUSY_SECONDS] = [64, 3] as const;
 
 /** A device that answered in a sweep. */
 export interface SweepFind {

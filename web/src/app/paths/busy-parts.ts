@@ -1,31 +1,39 @@
 import { Component, computed, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import type { LeavingEntry } from '@iron-lattice/core/intent';
-import { MOST_BUSY, type BusyShare } from '@iron-lattice/core/line';
+import { shapeOf, type LeavingEntry } from '@iron-lattice/core/intent';
+import { BUSY_SECONDS, MOST_BUSY, type BusyShare } from '@iron-lattice/core/line';
 import { attempt, type Problem } from '../session/problem';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficTokens } from '../shell/traffic-tokens';
 import { Turns } from '../shell/turns';
+import { counted } from '../ui/counted';
 import { numberTyped } from '../ui/number-typed';
+import { octetsWords } from '../ui/octets-words';
 import { busyTable } from './busy-rows';
-import type { GatewayRow } from './path-rows';
+import { ListHead } from './list-head';
+import { titleOf, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
 
 /** What each segment gets of a gateway’s uplinks while all of them are busy. */
 @Component({
   selector: 'il-busy-parts',
-  imports: [MatButtonModule],
+  imports: [ListHead, MatButtonModule],
   template: `
-    <div class="head">
-      <h3>While all are busy</h3>
-      <span class="soft">{{ hint() }}</span>
+    <il-list-head heading="While all are busy" [hint]="hint()">
       @if (session.mayChange() && table().uplinks.length > 0) {
-        <button mat-stroked-button type="button" [disabled]="busy()" (click)="measure()">
-          {{ busy() ? 'Measuring…' : 'Measure it live' }}
+        <button mat-stroked-button type="button" [disabled]="busy() || asking()" (click)="asking.set(true)">
+          {{ busy() ? 'Measuring…' : 'Measure it live…' }}
         </button>
       }
-    </div>
+    </il-list-head>
+    @if (asking()) {
+      <p class="asking" role="alert">
+        {{ askWords() }}
+        <button mat-flat-button type="button" (click)="measure()">Measure at {{ gateway().device.name }}</button>
+        <button mat-button type="button" (click)="asking.set(false)">Leave it</button>
+      </p>
+    }
     @if (table().uplinks.length > 0) {
       <table [attr.aria-label]="'While all are busy behind ' + gateway().device.name">
         <thead>
@@ -72,22 +80,6 @@ import { PathsStore } from './paths-store';
     }
   `,
   styles: `
-    .head {
-      display: flex;
-      align-items: center;
-      gap: 10px;
-      flex-wrap: wrap;
-      padding: 4px 14px;
-    }
-    .head .soft {
-      flex: 1;
-    }
-    h3 {
-      font-size: 13px;
-      font-weight: 600;
-      line-height: 18px;
-      margin: 0;
-    }
     table {
       width: calc(100% - 28px);
       margin: 0 14px 10px;
@@ -126,17 +118,16 @@ import { PathsStore } from './paths-store';
       background: none;
       border: 1px solid var(--rule);
     }
+    .asking {
+      margin: 0 14px 8px;
+      padding: 8px 10px;
+      border: 1px solid var(--caution);
+    }
+    .asking button {
+      margin-left: 8px;
+    }
     .flaw {
       margin: 0 14px 10px;
-    }
-    @media (max-width: 720px) {
-      .head .soft {
-        order: 3;
-        flex-basis: 100%;
-      }
-      h3 {
-        flex: 1;
-      }
     }
   `,
 })
@@ -148,6 +139,8 @@ export class BusyParts {
   private readonly turns = new Turns();
   readonly gateway = input.required<GatewayRow>();
   protected readonly busy = signal(false);
+  /** Whether somebody is about to measure. */
+  protected readonly asking = signal(false);
   protected readonly problem = signal<Problem | null>(null);
   /** What was measured, by port. */
   private readonly measured = signal<ReadonlyMap<string, readonly BusyShare[]>>(new Map());
@@ -161,6 +154,18 @@ export class BusyParts {
       ? 'By weight, and never more than its own cap; what one leaves over, others have.'
       : 'No uplink is kept below what it can do, so whoever sends most gets most. Say at an uplink how far below it is kept.',
   );
+
+  /** What measuring does to whoever is behind it, and takes of what is paid for. */
+  protected readonly askWords = computed(() => {
+    const { device, uplinks } = this.gateway();
+    const kept = uplinks.filter(({ port }) => this.table().uplinks.some((each) => each.port === port));
+    const each = kept.map((row) => {
+      const shape = shapeOf(row.setting)!;
+      return `${titleOf(row)}, some ${octetsWords(((shape.down + shape.up) * 1000 * BUSY_SECONDS) / 8)}`;
+    });
+    const clients = this.store.devices().reduce((sum, { clients: there }) => sum + there.length, 0);
+    return `This is real: ${device.name}, as it runs now, fills each for ${BUSY_SECONDS} s: ${each.join('; ')}. Whoever is behind it gets little meanwhile; ${counted(clients, 'client')} of this site ${clients === 1 ? 'is' : 'are'} on the air.`;
+  });
 
   /** Puts another weight of a segment into the draft. */
   protected weigh(segmentId: string, typed: string): Promise<unknown> {
@@ -178,6 +183,7 @@ export class BusyParts {
 
   /** Has the gateway let all of them send as much as they can, uplink by uplink. */
   protected async measure(): Promise<void> {
+    this.asking.set(false);
     await attempt(this.busy, this.problem, async () => {
       for (const { port, vlans } of this.table().uplinks) {
         const shares = await this.paths.measureBusy(this.gateway().device.id, port, vlans.slice(0, MOST_BUSY));

@@ -1,6 +1,7 @@
 import { Component, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { SessionStore } from '../session/session-store';
+import { ListHead } from './list-head';
 
 /** One thing of a list: its name, and what is told of it. */
 export interface KeptRow {
@@ -13,15 +14,13 @@ export interface KeptRow {
 /** Things that are said of a gateway, in a list, each with its sheet. */
 @Component({
   selector: 'il-kept-list',
-  imports: [MatButtonModule],
+  imports: [ListHead, MatButtonModule],
   template: `
-    <div class="head">
-      <h3>{{ heading() }}</h3>
-      <span class="soft">{{ hint() }}</span>
+    <il-list-head [heading]="heading()" [hint]="hint()">
       @if (session.mayChange() && mayAdd()) {
         <button mat-stroked-button type="button" (click)="added.emit()">{{ add() }}</button>
       }
-    </div>
+    </il-list-head>
     <ol [attr.aria-label]="label()">
       @for (row of rows(); track row.key; let i = $index) {
         <li>
@@ -48,22 +47,6 @@ export interface KeptRow {
     </ol>
   `,
   styles: `
-    .head {
-      display: flex;
-      align-items: center;
-      gap: 10px;
-      flex-wrap: wrap;
-      padding: 4px 14px;
-    }
-    .head .soft {
-      flex: 1;
-    }
-    h3 {
-      font-size: 13px;
-      font-weight: 600;
-      line-height: 18px;
-      margin: 0;
-    }
     ol {
       list-style: none;
       margin: 0;
@@ -113,13 +96,6 @@ export interface KeptRow {
       color: var(--good);
     }
     @media (max-width: 720px) {
-      .head .soft {
-        order: 3;
-        flex-basis: 100%;
-      }
-      h3 {
-        flex: 1;
-      }
       .row {
         grid-template-columns: minmax(0, 1fr);
         grid-auto-flow: row;
