@@ -8,15 +8,14 @@ import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { TrafficCell } from '../shell/traffic-cell';
 import { TrafficTokens } from '../shell/traffic-tokens';
-import { Turns } from '../shell/turns';
 import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { TokenField } from '../ui/token-field';
+import { KeptEdits, lastTurn } from './kept-edits';
 import { courseTextOf, courseTyped, hasNeeds, NEW_COURSE, type CourseText } from './course-text';
 import type { GatewayRow } from './path-rows';
-import { turnSteps } from './turn-steps';
 import { uplinkTokens } from './uplink-tokens';
 
 const FIELDS = ['name', 'from', 'to', 'services', 'dscp', 'ports', 'needs', 'steady', 'turn'];
@@ -222,7 +221,6 @@ export class CourseSheet {
   private readonly store = inject(SiteStore);
   private readonly tokens = inject(TrafficTokens);
   protected readonly session = inject(SessionStore);
-  private readonly turns = new Turns();
   readonly gateway = input.required<GatewayRow>();
   /** Null: a new one. */
   readonly course = input.required<Course | null>();
@@ -245,6 +243,12 @@ export class CourseSheet {
     kept: () => this.course(),
     idOf: ({ id }) => id,
     textOf: (course) => (course ? courseTextOf(course) : NEW_COURSE),
+  });
+  private readonly edits = new KeptEdits<Course>({
+    noun: 'course',
+    form: this.form,
+    kept: () => this.course(),
+    read: () => (Object.keys(this.read().flaws).length > 0 ? null : this.read().fields),
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
@@ -284,52 +288,26 @@ export class CourseSheet {
     void this.save();
   }
 
-  /** Puts into the draft what differs; a new one waits until it is added. */
-  protected async save(): Promise<void> {
-    if (this.course() === null) return;
-    await this.turns.take(() =>
-      this.form.send(async () => {
-        const course = this.course()!;
-        const { fields, flaws } = this.read();
-        if (Object.keys(flaws).length > 0) return;
-        const { from, to } = this.form.change(fields, (kept) => kept);
-        if (Object.keys(to).length === 0) return;
-        const siteId = this.store.siteId()!;
-        await this.store.edit([{ type: 'course.set', siteId, courseId: course.id, from, to }]);
-      }),
-    );
-  }
+  protected save = (): Promise<void> => this.edits.save();
 
   protected async add(): Promise<void> {
-    const { fields, flaws } = this.read();
-    if (Object.keys(flaws).length > 0) return;
-    const [siteId, { device, courses }] = [this.store.siteId()!, this.gateway()];
-    const turn = Math.max(0, ...courses.map((each) => each.turn)) + 1;
-    const course: Course = { id: crypto.randomUUID(), deviceId: device.id, turn, ...fields };
-    if (!(await this.form.send(() => this.store.edit([{ type: 'course.add', siteId, course }])))) return;
-    this.form.reset();
-    this.added.emit(course.id);
+    const { device, courses } = this.gateway();
+    const id = await this.edits.add({ deviceId: device.id, turn: lastTurn(courses) });
+    if (id !== null) this.added.emit(id);
   }
 
   protected async remove(): Promise<void> {
-    const [siteId, course] = [this.store.siteId()!, this.course()!];
-    const gone = await this.form.send(() => this.store.edit([{ type: 'course.remove', siteId, courseId: course.id }]));
-    if (gone) this.closed.emit();
+    if (await this.edits.remove()) this.closed.emit();
   }
 
   /** The one that comes before it, or behind it. */
   protected beside(by: -1 | 1): Course | undefined {
-    const { courses } = this.gateway();
-    return courses[courses.findIndex(({ id }) => id === this.course()?.id) + by];
+    const all = this.gateway().courses;
+    return all[all.findIndex(({ id }) => id === this.course()?.id) + by];
   }
 
-  /** Has it and the one beside it change places. */
   protected async move(by: -1 | 1): Promise<void> {
-    const [siteId, mine, theirs] = [this.store.siteId()!, this.course()!, this.beside(by)];
-    if (!theirs) return;
-    const steps = turnSteps(mine, theirs, by).map(({ id, from, to }) => ({
-      ...{ type: 'course.set' as const, siteId, courseId: id, from: { turn: from }, to: { turn: to } },
-    }));
-    await this.turns.take(() => this.form.send(() => this.store.edit(steps)));
+    const theirs = this.beside(by);
+    if (theirs) await this.edits.swap(this.course()!, theirs, by);
   }
 }

@@ -7,12 +7,12 @@ import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficCell } from '../shell/traffic-cell';
 import { TrafficTokens } from '../shell/traffic-tokens';
-import { Turns } from '../shell/turns';
 import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { TokenField } from '../ui/token-field';
+import { KeptEdits } from './kept-edits';
 import type { GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
 import {
@@ -173,7 +173,6 @@ export class PublicationSheet {
   private readonly tokens = inject(TrafficTokens);
   private readonly paths = inject(PathsStore);
   protected readonly session = inject(SessionStore);
-  private readonly turns = new Turns();
   readonly gateway = input.required<GatewayRow>();
   /** Null: a new one. */
   readonly publication = input.required<Publication | null>();
@@ -200,6 +199,12 @@ export class PublicationSheet {
     kept: () => this.publication(),
     idOf: ({ id }) => id,
     textOf: (publication) => (publication ? publicationTextOf(publication) : NEW_PUBLICATION),
+  });
+  private readonly edits = new KeptEdits<Publication>({
+    noun: 'publication',
+    form: this.form,
+    kept: () => this.publication(),
+    read: () => publicationTyped(this.text(), this.tokens.known()),
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
@@ -240,32 +245,14 @@ export class PublicationSheet {
     void this.save();
   }
 
-  /** Puts into the draft what differs; a new one waits until it is added. */
-  protected async save(): Promise<void> {
-    if (this.publication() === null) return;
-    await this.turns.take(() =>
-      this.form.send(async () => {
-        const { from, to } = this.form.change(publicationTyped(this.text(), this.tokens.known()), (kept) => kept);
-        if (Object.keys(to).length === 0) return;
-        const [siteId, { id: publicationId }] = [this.store.siteId()!, this.publication()!];
-        await this.store.edit([{ type: 'publication.set', siteId, publicationId, from, to }]);
-      }),
-    );
-  }
+  protected save = (): Promise<void> => this.edits.save();
 
   protected async add(): Promise<void> {
-    const [siteId, { device }] = [this.store.siteId()!, this.gateway()];
-    const fields = publicationTyped(this.text(), this.tokens.known());
-    const publication: Publication = { id: crypto.randomUUID(), deviceId: device.id, ...fields };
-    const isAdded = await this.form.send(() => this.store.edit([{ type: 'publication.add', siteId, publication }]));
-    if (!isAdded) return;
-    this.form.reset();
-    this.added.emit(publication.id);
+    const id = await this.edits.add({ deviceId: this.gateway().device.id });
+    if (id !== null) this.added.emit(id);
   }
 
   protected async remove(): Promise<void> {
-    const [siteId, { id: publicationId }] = [this.store.siteId()!, this.publication()!];
-    const gone = await this.form.send(() => this.store.edit([{ type: 'publication.remove', siteId, publicationId }]));
-    if (gone) this.closed.emit();
+    if (await this.edits.remove()) this.closed.emit();
   }
 }

@@ -6,14 +6,13 @@ import { EditForm } from '../shell/edit-form';
 import { SiteStore } from '../shell/site-store';
 import { TrafficCell } from '../shell/traffic-cell';
 import { TrafficTokens } from '../shell/traffic-tokens';
-import { Turns } from '../shell/turns';
 import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
+import { KeptEdits, lastTurn } from './kept-edits';
 import { titleOf, type GatewayRow } from './path-rows';
 import { newTranslation, translationTextOf, translationTyped, type TranslationText } from './translation-text';
-import { turnSteps } from './turn-steps';
 
 const FIELDS = ['name', 'port', 'from', 'to', 'pool', 'turn'];
 
@@ -128,7 +127,6 @@ export class TranslationSheet {
   private readonly store = inject(SiteStore);
   private readonly tokens = inject(TrafficTokens);
   protected readonly session = inject(SessionStore);
-  private readonly turns = new Turns();
   readonly gateway = input.required<GatewayRow>();
   /** Null: a new one. */
   readonly translation = input.required<Translation | null>();
@@ -147,6 +145,12 @@ export class TranslationSheet {
     kept: () => this.translation(),
     idOf: ({ id }) => id,
     textOf: (kept) => (kept ? translationTextOf(kept) : newTranslation(this.gateway().uplinks[0]?.port ?? '')),
+  });
+  private readonly edits = new KeptEdits<Translation>({
+    noun: 'translation',
+    form: this.form,
+    kept: () => this.translation(),
+    read: () => translationTyped(this.text(), this.tokens.known()),
   });
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
@@ -177,48 +181,25 @@ export class TranslationSheet {
     if (this.text().as !== 'pool' || this.text().pool !== '') void this.save();
   }
 
-  /** Puts into the draft what differs; a new one waits until it is added. */
-  protected async save(): Promise<void> {
-    if (this.translation() === null) return;
-    await this.turns.take(() =>
-      this.form.send(async () => {
-        const { from, to } = this.form.change(translationTyped(this.text(), this.tokens.known()), (kept) => kept);
-        if (Object.keys(to).length === 0) return;
-        const [siteId, { id: translationId }] = [this.store.siteId()!, this.translation()!];
-        await this.store.edit([{ type: 'translation.set', siteId, translationId, from, to }]);
-      }),
-    );
-  }
+  protected save = (): Promise<void> => this.edits.save();
 
   protected async add(): Promise<void> {
-    const [siteId, { device }] = [this.store.siteId()!, this.gateway()];
-    const fields = translationTyped(this.text(), this.tokens.known());
-    const turn = Math.max(0, ...this.all().map((each) => each.turn)) + 1;
-    const translation: Translation = { id: crypto.randomUUID(), deviceId: device.id, turn, ...fields };
-    const isAdded = await this.form.send(() => this.store.edit([{ type: 'translation.add', siteId, translation }]));
-    if (!isAdded) return;
-    this.form.reset();
-    this.added.emit(translation.id);
+    const id = await this.edits.add({ deviceId: this.gateway().device.id, turn: lastTurn(this.all()) });
+    if (id !== null) this.added.emit(id);
   }
 
   protected async remove(): Promise<void> {
-    const [siteId, { id: translationId }] = [this.store.siteId()!, this.translation()!];
-    const gone = await this.form.send(() => this.store.edit([{ type: 'translation.remove', siteId, translationId }]));
-    if (gone) this.closed.emit();
+    if (await this.edits.remove()) this.closed.emit();
   }
 
   /** The one that comes before it, or behind it. */
   protected beside(by: -1 | 1): Translation | undefined {
-    return this.all()[this.all().findIndex(({ id }) => id === this.translation()?.id) + by];
+    const all = this.all();
+    return all[all.findIndex(({ id }) => id === this.translation()?.id) + by];
   }
 
-  /** Has it and the one beside it change places. */
   protected async move(by: -1 | 1): Promise<void> {
-    const [siteId, mine, theirs] = [this.store.siteId()!, this.translation()!, this.beside(by)];
-    if (!theirs) return;
-    const steps = turnSteps(mine, theirs, by).map(({ id, from, to }) => ({
-      ...{ type: 'translation.set' as const, siteId, translationId: id, from: { turn: from }, to: { turn: to } },
-    }));
-    await this.turns.take(() => this.form.send(() => this.store.edit(steps)));
+    const theirs = this.beside(by);
+    if (theirs) await this.edits.swap(this.translation()!, theirs, by);
   }
 }
