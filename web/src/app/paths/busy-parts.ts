@@ -124,7 +124,7 @@ import { PathsStore } from './paths-store';
       border: 1px solid var(--caution);
     }
     .asking button {
-      margin-left: 8px;
+      margin: 6px 8px 0 0;
     }
     .flaw {
       margin: 0 14px 10px;
