@@ -33,7 +33,7 @@ const below = {
   formats: ['base', 'address', 'rules'],
   line: ['base', 'schema', 'hardware', 'radio', 'document', 'radius', 'paths'],
   lattice: ['base', 'schema', 'address', 'hardware', 'document', 'intent', 'formats', 'line', 'rules'],
-  intake: ['base', 'address', 'hardware', 'firmware', 'intent', 'lattice', 'line', 'paths'],
+  intake: ['base', 'address', 'hardware', 'document', 'firmware', 'intent', 'lattice', 'line', 'paths'],
   radio: ['base', 'hardware'],
   traffic: ['base'],
   guests: ['base', 'schema', 'address', 'rules'],

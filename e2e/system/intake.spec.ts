@@ -317,3 +317,35 @@ test('clocks, strange documents and lines that do not hold are hitches with a re
   const flapping = await estate.until('it flaps', flaps);
   expect(flapping.reason).toMatch(/^It called 6 times within .*; its line does not hold\.$/);
 });
+
+test('a gateway without internet calls once its own page is told what the provider gave, and stays on the line once it is taken in', async () => {
+  const serial = '3A1-0156-58';
+  const wish = { name: 'Sallow Point', code: 'sl', country: 'IE', timeZone: 'Europe/Dublin' };
+  const site = await estate.call('POST', '/api/sites', wish);
+  const announced = await estate.call('POST', `/api/sites/${site.id}/expected`, { serial });
+  expect(announced).toMatchObject({ claimed: false });
+  const page = `${estate.controlUrl}/box/${serial}`;
+  expect(await (await fetch(page)).text()).toContain('Nobody answers untagged.');
+  const typed = { port: 'wan1', way: 'pppoe', vlan: '7', user: 'skerrow-58', password: 'two grey gulls' };
+  const say = async (fields: Record<string, string>): Promise<string> =>
+    (await fetch(page, { method: 'POST', body: new URLSearchParams(fields) })).text();
+  expect(await say({ ...typed, password: 'two black gulls' })).toContain('turns the name and the password down');
+  expect(await say(typed)).toContain('has 198.51.100.58');
+  const inStep = (): Promise<Json> =>
+    estate.until('in step', async () => {
+      const view = await estate.view(serial).catch(() => null);
+      return view?.state === 'in step' && view;
+    });
+  const view = await inStep();
+  expect(view.first).toEqual({ port: 'wan1', way: 'pppoe', vlan: 7, user: 'skerrow-58' });
+  expect((await estate.device(serial)).reaches).toBe(true);
+  // What it runs says so by itself, whoever of the two starts anew.
+  await Promise.all([estate.stopController(), estate.stopFleet()]);
+  await estate.startController();
+  estate.startFleet();
+  await estate.signIn();
+  await inStep();
+  expect(await say({ ...typed, vlan: '8' })).toContain('It does what its controller says.');
+  const { uplinks } = (await estate.call('GET', `/api/sites/${site.id}/paths`)).gateways[0];
+  expect(uplinks[0]).toMatchObject({ port: 'wan1', address: '198.51.100.58', used: true });
+});

@@ -1,7 +1,8 @@
-import { createServer, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { Joi } from '@iron-lattice/core/schema';
 import { fingerprintOf } from './devices/device-store';
+import { OwnPage } from './devices/own-page';
 import type { Fleet } from './fleet';
 import type { Page } from './phone';
 import { ISSUER_PATH } from './accounts/issuer';
@@ -118,6 +119,7 @@ const schema = Joi.alternatives(
  * `GET /directory` where its directory listens and by which authority it is believed,
  * `GET /as/MAC/http://HOST/PATH` asks for a page as a client’s browser would,
  * `GET /lease/MAC` what a client was given by DHCP, `GET /window/MAC` what the small window opens with by which phones tell that they are held,
+ * `/box/SERIAL` is a gateway’s own page, as one sees it who sits beside it,
  * `GET /knock/FROM/TO/tcp/443` what somebody outside gets that asks for something at an address,
  * `GET /mail` what mail came, and where it is taken (TCP), `POST /texts` takes a text message as a gateway does, `GET /texts` what came,
  * `GET /mailbox` a page to read both, `/accounts` is where people have accounts elsewhere (OpenID Connect),
@@ -152,6 +154,8 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
           );
           return;
         }
+        const [, of] = /^\/box\/([0-9A-Z-]+)$/.exec(request.url ?? '') ?? [];
+        if (of !== undefined) return showOwnPage(fleet, of, request, response, Buffer.concat(chunks));
         if (request.method === 'POST' && request.url === '/texts') {
           const { [TEXT_KEY.header]: key, 'content-type': type = '' } = request.headers;
           const { status, words } = fleet.texts.take(key?.toString(), type, Buffer.concat(chunks));
@@ -206,6 +210,28 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
     server.on('error', reject);
     server.listen(port, '127.0.0.1', () => resolve(server));
   });
+}
+
+/** A gateway’s own page, as one sees it who sits beside it. */
+function showOwnPage(
+  fleet: Fleet,
+  serialNumber: string,
+  request: IncomingMessage,
+  response: ServerResponse,
+  body: Buffer,
+): void {
+  const { 'content-type': type = '', 'sec-fetch-site': site } = request.headers;
+  const sent = request.method === 'POST' ? { body: body.toString(), type, site: site?.toString() } : null;
+  const page = new OwnPage(fleet.device(serialNumber), fleet.world);
+  const { status, location, page: text = '' } = page.answer(request.url!, sent);
+  const head = {
+    'content-type': 'text/html; charset=utf-8',
+    'content-security-policy':
+      "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; frame-ancestors 'none'",
+    'cache-control': 'no-store',
+    ...(location === undefined ? {} : { location }),
+  };
+  response.writeHead(status, head).end(text);
 }
 
 function carryOut(fleet: Fleet, command: Command): void {

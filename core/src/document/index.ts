@@ -12,6 +12,7 @@ export * from './difference';
 export * from './outage';
 export * from './tunnel';
 export * from './uplink';
+export * from './first-uplink';
 export * from './course';
 export * from './published';
 export * from './translation';

@@ -1,4 +1,5 @@
 import type { CheckedList } from '../base';
+import type { FirstUplink } from '../document';
 import type { FirmwarePolicy, FirmwareState, UpdateWindow } from '../firmware';
 import type { DeviceKind } from '../hardware';
 import type { StaticAddress } from '../intent';
@@ -73,6 +74,8 @@ export interface DeviceView extends DeviceRow {
   readonly wants: string | null;
   readonly clients: readonly ClientReport[];
   readonly neighbours: readonly NeighbourView[];
+  /** Of a gateway: how it came to an address before it had a controller, as somebody said at its own page; null: nothing was said. */
+  readonly first: FirstView | null;
   /** Its fixed management address; null: given to it. */
   readonly fixed: StaticAddress | null;
   readonly lightOff: boolean;
@@ -89,6 +92,9 @@ export interface DeviceView extends DeviceRow {
   /** Whether the far end of its tunnel answers; null: nothing of it goes through one. */
   readonly tunnel: TunnelReport | null;
 }
+
+/** What was said at a gateway’s own page, without the password. */
+export type FirstView = Omit<FirstUplink, 'login'> & { readonly user?: string };
 
 /** A site in the estate's list. */
 export interface SiteView {

@@ -34,6 +34,7 @@ export * from './mesh/setting';
 export * from './uplink/uplink';
 export * from './uplink/setting';
 export { checkWatch } from './uplink/check';
+export { checkFirst, firstPorts } from './uplink/first';
 export * from './course/course';
 export type { CourseOperation } from './course/operations';
 export * from './translation/translation';

@@ -1,3 +1,4 @@
+import type { FirstUplink } from '../document';
 import type { HardwareSheet } from '../hardware';
 
 /** A device that is ours, as far as compiling needs to know it. */
@@ -17,6 +18,8 @@ export interface RosterDevice {
   readonly address?: StaticAddress;
   /** Whether its status light is to stay off. */
   readonly lightOff?: true;
+  /** Of a gateway: what somebody said at its own page of how it comes to an address; absent: nothing. */
+  readonly first?: FirstUplink;
 }
 
 /** A management address that a person gave a device. Canonical text. */

@@ -8,6 +8,7 @@ export {
   type DeviceFrame,
   type ReadFrame,
 } from './frame';
+export { firstShape } from './frames/greeting';
 export * from './frames/entered';
 export * from './frames/clients';
 export * from './frames/report';

@@ -2,7 +2,7 @@ import { createHash, createPrivateKey, createPublicKey, generateKeyPairSync, typ
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { KeptRing } from '../world/rings';
-import type { DeviceDocument } from '@iron-lattice/core/document';
+import type { DeviceDocument, FirstUplink } from '@iron-lattice/core/document';
 
 /** A document with the secret values it refers to, as one thing: a device has both or neither. */
 export interface KeptDocument {
@@ -19,6 +19,8 @@ interface Flash {
   readonly rings?: Readonly<Record<string, KeptRing>>;
   /** Controller that somebody told it of. */
   readonly invited?: string;
+  /** What somebody said at its own page of how it comes to an address. */
+  readonly first?: FirstUplink<string>;
 }
 
 /** A device's own memory: the key it was made with and the document it keeps. Written whole or not at all. */
@@ -79,6 +81,15 @@ export class DeviceStore {
   }
   setInvited(invited: string): void {
     this.flash = { ...this.flash, invited };
+    this.write();
+  }
+
+  get first(): FirstUplink<string> | undefined {
+    return this.flash.first;
+  }
+  setFirst(first: FirstUplink<string> | undefined): void {
+    const { first: _old, ...rest } = this.flash;
+    this.flash = first ? { ...rest, first } : rest;
     this.write();
   }
 

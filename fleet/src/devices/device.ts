@@ -1,5 +1,5 @@
 import { sign } from 'node:crypto';
-import { hashOf, type DeviceDocument } from '@iron-lattice/core/document';
+import { hashOf, type DeviceDocument, type FirstUplink } from '@iron-lattice/core/document';
 import {
   LINE_PATH,
   LINE_VERSION,
@@ -22,7 +22,7 @@ import { DeviceStore, type KeptDocument } from './device-store';
 import { Doorbell } from './doorbell';
 import { HeldGuests } from './held-guests';
 import { HeldRings } from './held-rings';
-import { factoryDocument } from '../world/factory-document';
+import { FIRST_SECRET, factoryDocument } from '../world/factory-document';
 import { fetchFirmware } from './firmware-writer';
 
 /** How long a device waits before it calls again, in milliseconds; doubled up to the most, with jitter. */
@@ -74,6 +74,7 @@ export class Device {
   /** Whether it is switched off, as it is at first. */
   private stopped = true;
   private claimed = false;
+  private heard = false;
   private reportTimer: NodeJS.Timeout | null = null;
   private trial: { readonly document: KeptDocument; readonly timer: NodeJS.Timeout } | null = null;
   private cut = false;
@@ -129,6 +130,7 @@ export class Device {
     this.guests = new HeldGuests(identity.serial, world, (frame) => this.say(frame));
     this.rings = new HeldRings(identity.serial, world, this.store, (frame) => this.say(frame));
     if (kept) world.run(identity.serial, kept.document, kept.secrets);
+    else if (this.store.first) this.runFactory();
   }
 
   get publicKey(): string {
@@ -157,6 +159,34 @@ export class Device {
   /** What it puts into the DHCP answer of a client that it holds (RFC 8910); null: nothing. */
   captiveUrl = (who: Pick<PortalClaim, 'portal' | 'mac'>): string | null =>
     this.guests.captiveUrl(this.store.privateKey, who);
+
+  /** Does what a box does that no controller told anything: what was said at its own page, and else as it came. */
+  private runFactory(): void {
+    const { first } = this.store;
+    const secrets: Record<string, string> = first?.login ? { [FIRST_SECRET]: first.login.password } : {};
+    this.world.run(this.identity.serial, factoryDocument(this.identity, first), secrets);
+  }
+
+  /** What somebody said at its own page of how it comes to an address. */
+  get first(): FirstUplink<string> | undefined {
+    return this.store.first;
+  }
+
+  /** Whether a controller answers it. */
+  get isHeard(): boolean {
+    return this.heard;
+  }
+
+  /** Somebody says at its own page how it comes to an address; undefined: as it came. Nothing of that is heard once a controller told it something. */
+  sayFirst(first: FirstUplink<string> | undefined): void {
+    if (this.runs !== null || this.trial) throw new Error(`${this.identity.serial} does what its controller says`);
+    this.store.setFirst(first);
+    this.runFactory();
+    // It calls as what it is now.
+    this.wait = CALL_AGAIN.first;
+    this.socket?.terminate();
+    this.call();
+  }
 
   /** Ends its line as a bad cable would; it calls again. */
   stumble(): void {
@@ -230,6 +260,7 @@ export class Device {
       if (this.socket !== socket) return;
       this.socket = null;
       this.claimed = false;
+      this.heard = false;
       this.outbox = [];
       this.stopReports();
       if (this.stopped) return;
@@ -277,11 +308,13 @@ export class Device {
     switch (frame.type) {
       case 'challenge': {
         const proof = sign(null, Buffer.from(proofText(this.identity.serial, frame.nonce)), this.keyShown.privateKey);
-        return this.say({ type: 'proof', signature: proof.toString('base64') });
+        const first = this.runs === null && this.store.first ? { first: this.store.first } : {};
+        return this.say({ type: 'proof', signature: proof.toString('base64'), ...first });
       }
       case 'welcome':
         this.wait = CALL_AGAIN.first;
         this.claimed = frame.claimed;
+        this.heard = true;
         this.answered(frame.entry);
         if (!frame.claimed) return;
         this.rings.sayAll();
@@ -376,7 +409,8 @@ export class Device {
     this.trial = null;
     this.outbox = this.outbox.filter((frame) => frame.type !== 'applied');
     const { kept } = this.store;
-    this.world.run(this.identity.serial, kept?.document ?? factoryDocument(this.identity), kept?.secrets ?? {});
+    if (kept) this.world.run(this.identity.serial, kept.document, kept.secrets);
+    else this.runFactory();
     this.say({ type: 'went-back', hash, runs: this.runs, reason, ...(unanswered ? { unanswered } : {}) });
   }
 
@@ -402,7 +436,8 @@ export class Device {
     this.trial = null;
     this.store.keep(null);
     this.mischief.strangeDocument = undefined;
-    this.world.run(this.identity.serial, factoryDocument(this.identity), {});
+    this.store.setFirst(undefined);
+    this.runFactory();
     this.claimed = false;
     this.wait = CALL_AGAIN.first;
     this.socket?.terminate();

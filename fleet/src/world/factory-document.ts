@@ -1,12 +1,18 @@
-import type { DeviceDocument, PortDocument } from '@iron-lattice/core/document';
+import type { DeviceDocument, FirstUplink, PortDocument, UplinkDocument } from '@iron-lattice/core/document';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import type { WorldDevice } from './world-file';
 
 /** VLAN that a box out of the carton lives in, untagged on every port. */
 const FACTORY_VLAN = 1;
 
-/** What a box does before anyone told it anything: one flat network behind a gateway that translates. */
-export function factoryDocument(device: WorldDevice): DeviceDocument {
+/** Under which name a box keeps the password for a provider that was said at its own page. */
+export const FIRST_SECRET = 'first';
+
+/**
+ * What a box does before a controller told it anything: one flat network behind a gateway that translates.
+ * @param first of a gateway: what somebody said at its own page.
+ */
+export function factoryDocument(device: WorldDevice, first?: FirstUplink<string>): DeviceDocument {
   const sheet = sheetFor(device);
   const ports: PortDocument[] = sheet.ports
     .filter((port) => port.role !== 'wan')
@@ -37,6 +43,11 @@ export function factoryDocument(device: WorldDevice): DeviceDocument {
     ],
     uplinks: sheet.ports
       .filter((port) => port.role === 'wan')
-      .map((port) => ({ port: port.name, method: 'dhcp', translate: true })),
+      .map(({ name }) => (first?.port === name ? uplinkBy(first) : { port: name, method: 'dhcp', translate: true })),
   };
+}
+
+function uplinkBy({ port, way, login, ...said }: FirstUplink<string>): UplinkDocument {
+  const known = login ? { login: { user: login.user, password: { secret: FIRST_SECRET } } } : {};
+  return { port, method: way, translate: true, ...said, ...known };
 }

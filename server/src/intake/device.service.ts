@@ -1,5 +1,5 @@
 import { differenceOf, type Difference } from '@iron-lattice/core/document';
-import type { DeviceView, HistoryEntry, NeighbourView } from '@iron-lattice/core/intake';
+import type { DeviceView, FirstView, HistoryEntry, NeighbourView } from '@iron-lattice/core/intake';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import { unknown } from '../platform/app-error';
 import { Device, fingerprintOf } from '../roster/device.model';
@@ -95,6 +95,7 @@ export class DeviceService {
               deviceId: other?.id ?? null,
             };
           }),
+          first: firstOf(device),
           fixed: device.fixed,
           lightOff: device.lightOff,
           purpose: device.purpose,
@@ -108,4 +109,11 @@ export class DeviceService {
       ];
     });
   }
+}
+
+/** What was said at a gateway’s own page, without the password. */
+function firstOf({ first }: Device): FirstView | null {
+  if (!first) return null;
+  const { login, ...said } = first;
+  return login ? { ...said, user: login.user } : said;
 }

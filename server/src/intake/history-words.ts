@@ -9,6 +9,10 @@ const text = (detail: Detail, key: string): string => {
 
 /** How entries of the journal read in a device's history. */
 const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
+  'device.first-uplink': (d) =>
+    d['port'] === null
+      ? 'Nothing is said at its own page any more of how it comes to an address.'
+      : `Calls by ${text(d, 'port')} as somebody said at its own page.`,
   'device.claim': (d) => `Claimed as ${text(d, 'name')}${d['handsFree'] ? ', as it was expected' : ''}.`,
   'device.expect': () => 'Announced: expected from then on.',
   'device.rename': (d) => `Renamed from ${text(d, 'from')} to ${text(d, 'to')}.`,

@@ -35,8 +35,10 @@ export const intake: Stage = {
   heavy: new URL('./intake.heavy.ts', import.meta.url),
   housekeeping: [
     // A device that called, is nobody's, and went away: it is known anew when it calls again.
-    `DELETE FROM device d WHERE site_id IS NULL AND expected_site_id IS NULL AND claimed_at IS NULL AND NOT online
-       AND heard_at < now() - interval '1 hour' AND NOT EXISTS (SELECT FROM rollout_step s WHERE s.device_id = d.id)`,
+    `WITH gone AS (
+       DELETE FROM device d WHERE site_id IS NULL AND expected_site_id IS NULL AND claimed_at IS NULL AND NOT online
+         AND heard_at < now() - interval '1 hour' AND NOT EXISTS (SELECT FROM rollout_step s WHERE s.device_id = d.id) RETURNING id)
+     DELETE FROM secret s USING gone WHERE s.id = gone.id`,
     `UPDATE hitch SET settled_at = now() WHERE settled_at IS NULL AND device_id IS NULL AND last_at < now() - interval '1 day'`,
     `DELETE FROM hitch WHERE settled_at < now() - interval '90 days'`,
     `DELETE FROM list_preview WHERE at < now() - interval '1 hour'`,

@@ -193,6 +193,7 @@ const vacant = () =>
     trouble: null,
     claimedAt: null,
     fixed: null,
+    first: null,
     lightOff: false,
     policy: 'leave' as const,
     tags: [],

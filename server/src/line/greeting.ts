@@ -14,6 +14,8 @@ const PROOF_WITHIN_MS = 10_000;
 const MOST_UNPROVEN = 4096;
 
 export type Hello = Extract<DeviceFrame, { type: 'hello' }>;
+/** Who called and proved it, with what it said once nobody else could have. */
+export type Proven = Hello & Pick<Extract<DeviceFrame, { type: 'proof' }>, 'first'>;
 
 /**
  * Hears who calls and has it prove that it holds its key, before anything else is heard from it, written down or looked up.
@@ -23,7 +25,7 @@ export type Hello = Extract<DeviceFrame, { type: 'hello' }>;
 export function greet(
   socket: WebSocket,
   stranger: (hello: Hello, reason: string) => void,
-  proven: (hello: Hello) => Promise<void>,
+  proven: (hello: Proven) => Promise<void>,
   failed: (error: unknown) => void,
 ): void {
   const nonce = randomBytes(32).toString('base64');
@@ -51,7 +53,8 @@ export function greet(
       clearTimeout(timer);
       socket.off('message', hear);
       socket.pause(); // nothing it says is read before its line is entered
-      void proven(hello).catch((error: unknown) => {
+      const { first } = frame;
+      void proven({ ...hello, ...(first ? { first } : {}) }).catch((error: unknown) => {
         failed(error);
         socket.terminate();
       });

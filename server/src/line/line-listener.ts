@@ -1,3 +1,4 @@
+import type { FirstUplink } from '@iron-lattice/core/document';
 import type { HardwareSheet } from '@iron-lattice/core/hardware';
 import type { ControllerFrame, DeviceFrame, Report } from '@iron-lattice/core/line';
 import type { Device } from '../roster/device.model';
@@ -31,6 +32,8 @@ export interface LineListener {
     known: Device | null,
     from: string,
   ) => Promise<Refusal | { readonly sheet: HardwareSheet | null }>;
+  /** A box in factory state says how it comes to an address by what somebody said at its own page; null: nothing was said. */
+  readonly first?: (device: Device, first: FirstUplink<string> | null) => Promise<void>;
   /** A device called and its row is up to date. @returns false where it may not be told documents. */
   readonly called?: (device: Device, hello: Of<'hello'>, now: number) => Promise<boolean>;
   /** It has been welcomed, and may be asked things. */

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { IncomingMessage, Server } from 'node:http';
 import { sameValue } from '@iron-lattice/core/base';
+import { checkFirst } from '@iron-lattice/core/intent';
 import { CLOCK_TOLERANCE_MS, FLAPPING } from '@iron-lattice/core/intake';
 import {
   LINE_PATH,
@@ -22,7 +23,7 @@ import { LISTENER_NAME, type Bus } from '../platform/bus';
 import { clock } from '../platform/clock';
 import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { Gate } from '../platform/gate';
-import { greet, refuse, type Hello } from './greeting';
+import { greet, refuse, type Hello, type Proven } from './greeting';
 import { answersWithin, heldLine, noteAsked, pauseOf, type Line } from './held-line';
 import type { CommandService } from './command.service';
 import type { LineListener } from './line-listener';
@@ -201,7 +202,7 @@ export class LineService {
     socket.on('close', through);
     const stranger = (hello: Hello, reason: string): void =>
       void this.listeners.tell('stranger', hello, from, reason).catch(this.report('version'));
-    const proven = (hello: Hello): Promise<void> => {
+    const proven = (hello: Proven): Promise<void> => {
       through();
       return this.entering.run(() => this.enter(socket, hello, from));
     };
@@ -227,7 +228,7 @@ export class LineService {
   }
 
   /** Records who is on the line, and brings the device into step. */
-  private async enter(socket: WebSocket, hello: Hello, from: string): Promise<void> {
+  private async enter(socket: WebSocket, hello: Proven, from: string): Promise<void> {
     const { serial, model, mac, firmware, key, runs } = hello;
     const now = clock.now();
     const known = await Device.findOne({ where: { serial } });
@@ -287,7 +288,8 @@ export class LineService {
   }
 
   /** What follows from a call: hitches, how an update went, being taken in, its document. */
-  private async entered(line: Line, device: Device, hello: Hello, now: number): Promise<void> {
+  private async entered(line: Line, device: Device, hello: Proven, now: number): Promise<void> {
+    if (hello.runs === null) await this.sayFirst(line, device, hello);
     line.able = await this.listeners.called(device, hello, now);
     this.welcome(device);
     this.bus.changed(device);
@@ -297,6 +299,16 @@ export class LineService {
     if (hello.runs !== null && (await DocumentRow.count({ where: { hash: hello.runs } })) > 0)
       return this.say(device.id, { type: 'command', id: randomUUID(), name: 'forget', target: '' });
     if (device.expectedSiteId !== null && line.able) await this.listeners.tell('expected', device);
+  }
+
+  /** A box in factory state: what somebody said at its own page of how it comes to an address is taken where it can be so. */
+  private async sayFirst(line: Line, device: Device, { first }: Proven): Promise<void> {
+    const [flaw] = first
+      ? checkFirst({ model: device.model, ...(device.sheet ? { sheet: device.sheet } : {}) }, first)
+      : [];
+    if (flaw && line.claimed)
+      await this.listeners.tell('untaken', line, `It calls by an uplink that cannot be (${flaw.message})`);
+    await this.listeners.tell('first', device, flaw ? null : (first ?? null));
   }
 
   /** Has a frame dealt with after those before it, and stops reading a device that sends faster than that goes. */

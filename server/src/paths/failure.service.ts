@@ -41,7 +41,19 @@ export class FailureService {
     const [{ intent }, devices, kept] = await Promise.all([
       this.intents.live(),
       Device.findAll({
-        attributes: ['id', 'siteId', 'name', 'serial', 'model', 'mac', 'address', 'sheet', 'fixed', 'lightOff'],
+        attributes: [
+          'id',
+          'siteId',
+          'name',
+          'serial',
+          'model',
+          'mac',
+          'address',
+          'sheet',
+          'fixed',
+          'lightOff',
+          'first',
+        ],
       }),
       this.database.query<{ device_id: string; report: KeptPaths }>('SELECT device_id, report FROM path_now', {
         type: QueryTypes.SELECT,

@@ -1,8 +1,10 @@
 import type { Stage } from '../stage';
 import * as first from './migrations/0029-paths';
 import * as courses from './migrations/0030-courses';
+import * as firstUplink from './migrations/0031-first-uplink';
 import { DrillService } from './drill.service';
 import { FailureService } from './failure.service';
+import { FirstUplinkService } from './first-uplink.service';
 import { PathBook } from './path-book';
 import { PathService } from './path.service';
 import { UplinksFile } from './uplinks-file';
@@ -11,7 +13,7 @@ import { pathsRoutes } from './paths.routes';
 
 export const paths: Stage = {
   name: 'paths',
-  migrations: [first, courses],
+  migrations: [first, courses, firstUplink],
   heavy: new URL('./paths.heavy.ts', import.meta.url),
   // What became of uplinks is kept for three months; the journal keeps it for good.
   housekeeping: [
@@ -20,9 +22,11 @@ export const paths: Stage = {
     `DELETE FROM path_octets WHERE day < current_date - 100`,
     `DELETE FROM path_rehearsal_run WHERE at < now() - interval '90 days'`,
   ],
-  open: ({ database, drafts, intents, rosters, lines, commands, heavy, bus, failed }) => {
+  open: ({ database, drafts, intents, rosters, secrets, lines, commands, heavy, bus, failed }) => {
     const book = new PathBook(database, bus, failed);
+    const firsts = new FirstUplinkService(database, intents, rosters, secrets);
     lines.listen({
+      first: (device, first) => firsts.said(device, first),
       reported: (speaker, report) => book.reported(speaker, report),
     });
     const paths = new PathService(database, intents, commands);

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { DeviceDocument } from '@iron-lattice/core/document';
+import type { DeviceDocument, FirstUplink } from '@iron-lattice/core/document';
 import type { FirmwarePolicy } from '@iron-lattice/core/firmware';
 import { sheetOf, type HardwareSheet } from '@iron-lattice/core/hardware';
 import { deviceState, type DeviceState } from '@iron-lattice/core/intake';
@@ -51,6 +51,8 @@ export class Device extends Model<InferAttributes<Device>, InferCreationAttribut
   declare expectedBy: CreationOptional<string | null>;
   declare expectedAt: CreationOptional<Date | null>;
   declare tags: CreationOptional<string[]>;
+  /** Of a gateway: what was said at its own page of how it comes to an address; null: nothing. */
+  declare first: CreationOptional<FirstUplink | null>;
   /** Its fixed management address; null: given to it. */
   declare fixed: CreationOptional<StaticAddress | null>;
   declare lightOff: CreationOptional<boolean>;
@@ -103,6 +105,7 @@ export const ROSTER_FIELDS = [
   'sheet',
   'fixed',
   'lightOff',
+  'first',
   'wants',
 ] as const;
 export type RosterRow = Pick<Device, (typeof ROSTER_FIELDS)[number]>;
@@ -116,7 +119,7 @@ export type Cabling = Pick<Report, 'neighbours' | 'uplinks' | 'unknown' | 'refus
 
 /** @throws Error when it is not claimed. */
 export function rosterDeviceOf(row: RosterRow): RosterDevice {
-  const { id, siteId, name, serial, model, mac, address, sheet, fixed, lightOff } = row;
+  const { id, siteId, name, serial, model, mac, address, sheet, fixed, lightOff, first } = row;
   if (siteId === null || name === null) throw new Error(`device ${serial} is not claimed`);
   return {
     id,
@@ -129,6 +132,7 @@ export function rosterDeviceOf(row: RosterRow): RosterDevice {
     ...(address && !fixed ? { given: address } : {}),
     ...(fixed ? { address: fixed } : {}),
     ...(lightOff ? { lightOff } : {}),
+    ...(first ? { first } : {}),
   };
 }
 
@@ -172,6 +176,7 @@ export function defineDevices(sequelize: Sequelize): void {
       expectedAt: DataTypes.DATE,
       tags: { type: DataTypes.ARRAY(DataTypes.TEXT), defaultValue: [] },
       fixed: DataTypes.JSONB,
+      first: DataTypes.JSONB,
       lightOff: { type: DataTypes.BOOLEAN, defaultValue: false },
       purpose: { type: DataTypes.TEXT, defaultValue: '' },
       sheet: DataTypes.JSONB,

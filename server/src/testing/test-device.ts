@@ -1,4 +1,5 @@
 import { generateKeyPairSync, randomBytes, sign, type KeyObject } from 'node:crypto';
+import type { FirstUplink } from '@iron-lattice/core/document';
 import { claimText, packWord, wordText, type DeviceWord, type PortalClaim } from '@iron-lattice/core/guests';
 import { proofText, readControllerFrame, type ControllerFrame, type DeviceFrame } from '@iron-lattice/core/line';
 import WebSocket from 'ws';
@@ -13,6 +14,8 @@ export class TestDevice {
   private wake = (): void => {};
   closed = false;
   firmware = '1.0.0';
+  /** What was said at its own page; undefined: nothing. */
+  first: FirstUplink<string> | undefined;
 
   constructor(
     private readonly url: string,
@@ -69,6 +72,7 @@ export class TestDevice {
     this.say({
       type: 'proof',
       signature: sign(null, Buffer.from(proofText(this.serial, nonce)), signer).toString('base64'),
+      ...(runs === null && this.first ? { first: this.first } : {}),
     });
   }
 

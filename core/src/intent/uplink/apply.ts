@@ -46,7 +46,7 @@ function setUplink(
     );
   const user = fields.on ? null : userOf(site, device.id, port);
   if (user) return refuse(user);
-  const flaws = to ? checkUplink(intent, site, device, port, fields) : [];
+  const flaws = to ? checkUplink(intent.sites, device, port, fields) : [];
   if (flaws.length > 0) return refuse(...flaws);
   const kept = differing(normal(fields), base);
   const { [port]: _old, ...others } = mine;

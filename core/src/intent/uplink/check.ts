@@ -14,7 +14,7 @@ import {
 import { flaw, type Flaw } from '../../base';
 import { sheetFor } from '../../hardware';
 import type { Target, Watch } from '../../paths';
-import type { Intent, SitePart } from '../part';
+import type { Intent } from '../part';
 import type { RosterDevice } from '../roster';
 import { leavingSetting, uplinkSettings, usualMtu, weightOf, type UplinkSite } from './setting';
 import {
@@ -28,18 +28,15 @@ import {
   type UplinkFields,
 } from './uplink';
 
+/** Sites of the estate; none where it is not known. */
+type Sites = Intent['sites'];
+
 /** Everything wrong with what is said of an uplink, by itself and beside the rest of the estate. */
-export function checkUplink(
-  intent: Intent,
-  site: SitePart,
-  device: RosterDevice,
-  port: string,
-  fields: UplinkFields,
-): Flaw[] {
+export function checkUplink(sites: Sites, device: RosterDevice, port: string, fields: UplinkFields): Flaw[] {
   return [
     ...checkWay(fields),
     ...checkFrames(device, port, fields),
-    ...checkFixed(intent, site, device, port, fields),
+    ...checkFixed(sites, device, port, fields),
     ...checkUse(fields),
     ...(fields.watch ? checkWatch(fields.watch) : []),
   ];
@@ -103,7 +100,7 @@ function checkFrames(device: RosterDevice, port: string, fields: UplinkFields): 
   return flaws;
 }
 
-function checkFixed(intent: Intent, site: SitePart, device: RosterDevice, port: string, fields: UplinkFields): Flaw[] {
+function checkFixed(sites: Sites, device: RosterDevice, port: string, fields: UplinkFields): Flaw[] {
   const flaws: Flaw[] = [];
   for (const [field, { address, gateway }] of given(fields)) {
     const version = field === 'fixed' ? 4 : 6;
@@ -124,9 +121,9 @@ function checkFixed(intent: Intent, site: SitePart, device: RosterDevice, port: 
       flaws.push(flaw('uplink.gateway', 'The gateway is the provider’s and has another address.', field));
     else if (!contains(subnet, router) && !(version === 6 && contains(LINK_LOCAL, router)))
       flaws.push(flaw('uplink.gateway-outside', `The gateway ${gateway} is outside of ${textOf(subnet)}.`, field));
-    const twin = twinOf(intent, site, device, port, own.value, version);
+    const twin = twinOf(sites, device, port, own.value, version);
     if (twin) flaws.push(flaw('uplink.address-taken', `${twin} has ${address.split('/')[0]} already.`, field));
-    flaws.push(...meetingSegments(intent, subnet, field));
+    flaws.push(...meetingSegments(sites, subnet, field));
   }
   return flaws;
 }
@@ -143,14 +140,7 @@ const textOf = (prefix: Prefix): string => {
 };
 
 /** The uplink of the estate that has an address already, in words. */
-function twinOf(
-  { sites }: Intent,
-  site: SitePart,
-  device: RosterDevice,
-  port: string,
-  value: bigint,
-  version: 4 | 6,
-): string | null {
+function twinOf(sites: Sites, device: RosterDevice, port: string, value: bigint, version: 4 | 6): string | null {
   for (const other of sites.values())
     for (const [deviceId, ports] of Object.entries(other.uplinks ?? {}))
       for (const [name, entry] of Object.entries(ports)) {
@@ -166,7 +156,7 @@ function twinOf(
 }
 
 /** Segments of the estate whose subnets an uplink’s meets: nobody could tell inside from outside. */
-function meetingSegments({ sites }: Intent, subnet: Prefix, field: string): Flaw[] {
+function meetingSegments(sites: Sites, subnet: Prefix, field: string): Flaw[] {
   for (const site of sites.values())
     for (const segment of site.segments) {
       const inside = parsePrefix(subnet.version === 4 ? segment.subnet : (segment.v6?.prefix ?? ''));

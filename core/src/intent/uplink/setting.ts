@@ -1,3 +1,4 @@
+import type { FirstUplink } from '../../document';
 import { SPARING_WATCH, USUAL_WATCH, type Watch } from '../../paths';
 import { sheetFor, type SheetPort } from '../../hardware';
 import type { SitePart } from '../part';
@@ -6,7 +7,7 @@ import { USUAL_LEAVING, type LeavingFields, type UplinkFields, type UplinkWay } 
 
 /** A site as far as its uplinks go. */
 export type UplinkSite = Pick<SitePart, 'uplinks' | 'leaving'>;
-type UplinkDevice = Pick<RosterDevice, 'id' | 'model' | 'sheet'>;
+type UplinkDevice = Pick<RosterDevice, 'id' | 'model' | 'sheet' | 'first'>;
 
 /** Everything intended for one uplink. */
 export interface UplinkSetting extends UplinkFields {
@@ -23,7 +24,10 @@ export const uplinkPorts = (device: UplinkDevice): readonly SheetPort[] => {
   return kind === 'gateway' ? ports.filter(({ role, either }) => role === 'wan' || either === true) : [];
 };
 
-/** What holds at a port before anything is said of it: the first leads out, the others stand by in their order. */
+/**
+ * What holds at a port before anything is said of it: the first leads out, the others stand by in their order. What somebody said at
+ * the gateway’s own page, before it had a controller, holds until then as well.
+ */
 export function uplinkBase(device: UplinkDevice, port: string): UplinkFields {
   const ports = uplinkPorts(device);
   const at = ports.findIndex(({ name }) => name === port);
@@ -35,8 +39,12 @@ export function uplinkBase(device: UplinkDevice, port: string): UplinkFields {
     ...{ six: 'none', fixed6: null, vlan: null, mtu: null, clamp: true, mac: null, dns: [] },
     ...{ down: null, up: null, below: null, allowance: null, anew: 1, price: null, translate: true },
     ...{ role: at === 0 ? 'shares' : 'standby', weight: 1, turn: at, instead: [], watch: null },
+    ...(device.first?.port === port && found.role === 'wan' ? firstFields(device.first) : {}),
   };
 }
+
+/** What was said at a gateway’s own page, as fields of its uplink. */
+const firstFields = ({ port: _port, ...said }: FirstUplink): Partial<UplinkFields> => said;
 
 /** Everything intended for an uplink. @throws RangeError for a port that its model has none at. */
 export function uplinkSetting(site: UplinkSite, device: UplinkDevice, port: string): UplinkSetting {

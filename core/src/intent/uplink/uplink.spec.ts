@@ -1,17 +1,19 @@
 import { describe, expect, test } from 'vitest';
 import {
   apply,
+  checkFirst,
   leavingSetting,
   uplinkSetting,
   uplinkSettings,
   type Intent,
   type Operation,
+  type RosterDevice,
   type UplinkEntry,
 } from '..';
 import { compileSite } from '../../rollout';
 import { resolve } from '../resolve';
 import { sampleSite } from '../../testing';
-import type { GatewayDocument } from '../../document';
+import type { FirstUplink, GatewayDocument } from '../../document';
 
 const sample = sampleSite({ segments: 2, aps: 1 });
 const gateway = sample.roster.find(({ model }) => model.startsWith('GW'))!;
@@ -158,5 +160,32 @@ describe('uplinks', () => {
   test('an edit that somebody overtook is refused', () => {
     const first = done(set('wan1', { title: 'Tidewire' })).intent;
     expect(refused(set('wan1', { title: 'Hillcrest' }), first)).toMatch('meanwhile');
+  });
+});
+
+describe('what was said at the gateway’s own page', () => {
+  const first: FirstUplink = {
+    port: 'wan1',
+    way: 'static',
+    fixed: { address: '203.0.113.11/29', gateway: '203.0.113.9' },
+  };
+  const device: RosterDevice = { ...gateway, first };
+
+  test('holds where nothing else is said, and is nothing of its own', () => {
+    expect(uplinkSetting({}, device, 'wan1')).toMatchObject({ way: 'static', fixed: first.fixed, own: [] });
+    expect(uplinkSetting({}, device, 'wan2')).toMatchObject({ way: 'dhcp', fixed: null });
+    const said = { uplinks: { [device.id]: { wan1: { way: 'dhcp', fixed: null } } } } as const;
+    expect(uplinkSetting(said, device, 'wan1')).toMatchObject({ way: 'dhcp', fixed: null, own: ['way', 'fixed'] });
+  });
+
+  test('is checked by itself as an uplink is', () => {
+    const said = (more: object): string[] =>
+      checkFirst(device, { ...first, ...more } as FirstUplink<string>).map(({ code }) => code);
+    expect(said({})).toEqual([]);
+    expect(said({ port: '4' })).toEqual(['uplink.port']); // becomes one only once a controller says so
+    expect(said({ fixed: { address: '203.0.113.11/29', gateway: '203.0.113.1' } })).toEqual(['uplink.gateway-outside']);
+    expect(said({ way: 'pppoe' })).toEqual(['uplink.no-login']);
+    expect(said({ way: 'pppoe', login: { user: 'a', password: 'é' } })).toEqual(['uplink.password']);
+    expect(said({ vlan: 4095 })).toEqual(['uplink.vlan']);
   });
 });

@@ -1,4 +1,5 @@
-import { Joi } from '../../schema';
+import { FIRST_WAYS, type FirstUplink } from '../../document';
+import { Joi, type Shapes } from '../../schema';
 import { clock, hash, short, text, type FrameShapes } from './fields';
 
 /** How a line begins: who calls, that it is really that one, and whether it is welcome. */
@@ -19,7 +20,12 @@ export type GreetingFromDevice =
       /** A release that it could not start, and why: it runs what it ran before. */
       readonly failed?: { readonly release: string; readonly reason: string };
     }
-  | { readonly type: 'proof'; readonly signature: string };
+  | {
+      readonly type: 'proof';
+      readonly signature: string;
+      /** In factory state: how it comes to an address by what somebody said at its own page; absent: nothing was said. */
+      readonly first?: FirstUplink<string>;
+    };
 export type GreetingFromController =
   | { readonly type: 'challenge'; readonly nonce: string }
   | {
@@ -33,6 +39,23 @@ export type GreetingFromController =
       readonly portal?: string;
     }
   | { readonly type: 'refusal'; readonly code: string; readonly reason: string };
+
+/** What somebody said at a gateway’s own page. Whether it can be so is looked at by what knows its model. */
+export const firstShape = Joi.object({
+  port: short.required(),
+  way: Joi.string()
+    .valid(...FIRST_WAYS)
+    .required(),
+  fixed: Joi.object({ address: short.required(), gateway: short.required() }),
+  login: Joi.object({
+    user: Joi.string().max(128).required(),
+    password: Joi.string().max(128).required(),
+  }),
+  apn: Joi.string().max(100),
+  vlan: Joi.number().integer(),
+  mac: short,
+  dns: Joi.array().items(short).max(3),
+} satisfies Shapes<FirstUplink<string>>);
 
 export const greetingFrames = {
   device: {
@@ -50,7 +73,7 @@ export const greetingFrames = {
       clock,
       failed: Joi.object({ release: short.required(), reason: text.required() }),
     },
-    proof: { signature: Joi.string().base64().max(128).required() },
+    proof: { signature: Joi.string().base64().max(128).required(), first: firstShape },
   } satisfies FrameShapes<GreetingFromDevice>,
   controller: {
     challenge: { nonce: Joi.string().base64().min(32).max(128).required() },

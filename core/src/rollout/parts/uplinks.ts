@@ -33,7 +33,7 @@ const vlanParts = fact(
 export const uplinks = part({
   name: 'uplinks',
   kinds: ['gateway'],
-  reads: { site: ['uplinks', 'leaving'], facts: { parts: vlanParts }, device: ['id', 'model', 'sheet'] },
+  reads: { site: ['uplinks', 'leaving'], facts: { parts: vlanParts }, device: ['id', 'model', 'sheet', 'first'] },
   tells: ({ uplinks: said, leaving: saidTogether, parts }, device): Told => {
     const site = { ...(said ? { uplinks: said } : {}), ...(saidTogether ? { leaving: saidTogether } : {}) };
     const together = leavingSetting(site, device);

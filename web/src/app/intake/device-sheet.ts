@@ -17,6 +17,7 @@ import { DeviceForm } from './device-form';
 import { DeviceHistory } from './device-history';
 import { DevicePlace } from './device-place';
 import { DeviceRuns } from './device-runs';
+import { firstWords, NO_CALL_YET } from './first-words';
 import { IntakeApi } from './intake-api';
 import { liveFetch } from '../shell/live-fetch';
 
@@ -167,6 +168,15 @@ type Part = (typeof PARTS)[number];
                   </div>
                 </il-cell>
               }
+              @if (device.first; as first) {
+                <il-cell label="Said at its own page" size="wide">
+                  <div class="value">{{ firstWords(first) }}</div>
+                </il-cell>
+              } @else if (device.state === 'expected' && mayBeGateway(device)) {
+                <il-cell label="A gateway that does not call?" size="full">
+                  <div class="value">{{ noCallYet }}</div>
+                </il-cell>
+              }
               <il-cell label="Serial number">
                 <div class="value mono">{{ device.serial }}</div>
               </il-cell>
@@ -277,6 +287,10 @@ export class DeviceSheet {
   );
   protected readonly neighbourWords = ({ port, name, theirPort }: DeviceView['neighbours'][number]): string =>
     port === MESH_PORT ? `by radio · ${name}` : `port ${port} · ${name} port ${theirPort}`;
+  protected readonly firstWords = firstWords;
+  protected readonly noCallYet = NO_CALL_YET;
+  /** Of an expected device maybe nobody said which model it is. */
+  protected readonly mayBeGateway = ({ kind }: DeviceView): boolean => kind === null || kind === 'gateway';
   protected readonly gateway = computed(() => {
     const site = this.site.site();
     return site?.segments.find((segment) => segment.id === site.managementId)?.gateway ?? '';

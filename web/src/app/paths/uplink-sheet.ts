@@ -93,7 +93,7 @@ const FIELDS = [
             for="uplink-password"
             kind="password"
             autocomplete="new-password"
-            [example]="entry()?.login ? 'kept; type another' : ''"
+            [example]="row().setting.login ? 'kept; type another' : ''"
             [hint]="waitsFor()"
             [readonly]="!session.mayChange()"
             [value]="text().password"
@@ -303,10 +303,11 @@ export class UplinkSheet {
   protected readonly heading = computed(() => `${this.row().device.name} ${titleOf(this.row())}`);
   protected readonly note = computed(() => fareWords(this.row(), this.time()));
   protected readonly given = computed(() => {
-    const { fact } = this.row();
-    if (!fact?.address) return fact?.why ?? '';
+    const { fact, device, port, setting } = this.row();
+    const first = device.first?.port === port && !setting.own.includes('way') ? 'As said at its own page. ' : '';
+    if (!fact?.address) return `${first}${fact?.why ?? ''}`;
     const since = fact.given === undefined ? '' : ` since ${this.time()(fact.given)}`;
-    return `${fact.address}, gateway ${fact.gateway ?? '?'}${since}`;
+    return `${first}${fact.address}, gateway ${fact.gateway ?? '?'}${since}`;
   });
   /** What is to be said before anything goes into the draft. */
   protected readonly waitsFor = computed(() => {
@@ -350,7 +351,7 @@ export class UplinkSheet {
         const from = this.entryNow();
         await this.edit(
           from,
-          entryTyped(from, text, changed, secret),
+          entryTyped(from, text, changed, secret === null ? (this.row().setting.login?.password ?? null) : { secret }),
           secret === null ? {} : { [secret]: text.password },
         );
       }),
@@ -377,7 +378,7 @@ export class UplinkSheet {
   private lacking(): string {
     const { way, address, gateway, user, password, six, address6, gateway6 } = this.text();
     if (way === 'static' && (address.trim() === '' || gateway.trim() === '')) return 'its address and its gateway';
-    if (way === 'pppoe' && (user.trim() === '' || (password === '' && !this.entryNow()?.login)))
+    if (way === 'pppoe' && (user.trim() === '' || (password === '' && !this.row().setting.login)))
       return 'its name and its password';
     return six === 'static' && (address6.trim() === '' || gateway6.trim() === '') ? 'its IPv6 address and gateway' : '';
   }

@@ -1,3 +1,4 @@
+import type { SecretRef } from '@iron-lattice/core/base';
 import type { UplinkEntry, UplinkFields, UplinkSetting } from '@iron-lattice/core/intent';
 import { numberTyped } from '../ui/number-typed';
 import { readTargets, writeTargets, type Watch } from '@iron-lattice/core/paths';
@@ -73,17 +74,15 @@ const WATCHED: readonly (keyof UplinkText)[] = ['targets', 'interval', 'losses',
 
 /**
  * What is said of an uplink once some of its text was changed.
- * @param from what is said of it now. @param password what the provider’s password is kept as, where one was typed.
+ * @param from what is said of it now. @param password what the provider’s password is kept as; null: nowhere.
  */
 export function entryTyped(
   from: UplinkEntry | null,
   text: UplinkText,
   changed: readonly (keyof UplinkText)[],
-  password: string | null,
+  password: SecretRef | null,
 ): UplinkEntry {
   const has = (...keys: (keyof UplinkText)[]): boolean => keys.some((key) => changed.includes(key));
-  const kept = from?.login?.password ?? null;
-  const secret = password === null ? kept : { secret: password };
   const fixed = (address: string, gateway: string) =>
     address.trim() === '' && gateway.trim() === '' ? null : { address: address.trim(), gateway: gateway.trim() };
   return {
@@ -91,7 +90,7 @@ export function entryTyped(
     ...(has('title') ? { title: wordTyped(text.title) } : {}),
     ...(has('way') ? { way: text.way } : {}),
     ...(has('address', 'gateway') ? { fixed: fixed(text.address, text.gateway) } : {}),
-    ...(has('user', 'password') ? { login: secret && { user: text.user.trim(), password: secret } } : {}),
+    ...(has('user', 'password') ? { login: password && { user: text.user.trim(), password } } : {}),
     ...(has('apn') ? { apn: wordTyped(text.apn) } : {}),
     ...(has('six') ? { six: text.six } : {}),
     ...(has('address6', 'gateway6') ? { fixed6: fixed(text.address6, text.gateway6) } : {}),

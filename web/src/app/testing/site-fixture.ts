@@ -49,6 +49,7 @@ export const BARE_DEVICE = {
   clients: [],
   neighbours: [],
   fixed: null,
+  first: null,
   lightOff: false,
   purpose: '',
   policy: 'leave',

@@ -1,0 +1,49 @@
+import { sameValue } from '@iron-lattice/core/base';
+import type { FirstUplink } from '@iron-lattice/core/document';
+import type { Sequelize, Transaction } from 'sequelize';
+import { SecretRow } from '../intent/intent.model';
+import type { IntentService } from '../intent/intent.service';
+import type { SecretService } from '../intent/secret.service';
+import { changeIntent } from '../platform/database';
+import { note } from '../platform/journal';
+import { Device } from '../roster/device.model';
+import type { RosterService } from '../roster/roster.service';
+
+/**
+ * How gateways come to an address by what somebody said at their own pages. It holds wherever nothing else is said of that uplink, so
+ * the first document that such a gateway is told leaves it its way out.
+ */
+export class FirstUplinkService {
+  constructor(
+    private readonly database: Sequelize,
+    private readonly intents: Pick<IntentService, 'live'>,
+    private readonly rosters: Pick<RosterService, 'retarget'>,
+    private readonly secrets: Pick<SecretService, 'seal'>,
+  ) {}
+
+  /** A box in factory state says what was said to it; null: nothing. Before it is told anything. */
+  async said(device: Device, first: FirstUplink<string> | null): Promise<void> {
+    const { login, ...rest } = first ?? {};
+    const kept =
+      first && ({ ...rest, ...(login ? { login: { user: login.user, password: ref(device) } } : {}) } as FirstUplink);
+    const same = sameValue(device.first ?? null, kept);
+    if (same && !login) return;
+    await changeIntent(this.database, async (transaction) => {
+      if (login) await this.keep(device.id, login.password, transaction);
+      if (same) return;
+      await device.update({ first: kept, version: device.version + 1 }, { transaction });
+      if (device.siteId === null) return;
+      await note(this.database, null, 'device.first-uplink', { port: kept?.port ?? null }, transaction, device.id);
+      const live = await this.intents.live(transaction);
+      await this.rosters.retarget(live.pairs.get(device.siteId)!, device.siteId, transaction);
+      await device.reload({ transaction });
+    });
+  }
+
+  /** The password for a provider, under the gateway’s own id: one each, however often it is said anew. */
+  private async keep(id: string, value: string, transaction: Transaction): Promise<void> {
+    await SecretRow.upsert({ id, sealed: this.secrets.seal(id, value), personId: null }, { transaction });
+  }
+}
+
+const ref = ({ id }: Device) => ({ secret: id });
