@@ -72,6 +72,10 @@ test('what fails is rehearsed before it is needed, and a vessel plays it live', 
   await expect(page.getByText('It ends after it began')).toBeVisible();
   await page.getByLabel('From, s').fill('0');
   await page.getByRole('combobox', { name: 'What happens' }).click();
+  await page.getByRole('option', { name: 'the gateway has no power' }).click();
+  await expect(page.getByRole('combobox', { name: 'Uplink' })).toHaveCount(0);
+  await expect(page.getByText(/^The rest: nobody is served for 20 s/)).toBeVisible();
+  await page.getByRole('combobox', { name: 'What happens' }).click();
   await page.getByRole('option', { name: 'its link is cut' }).click();
   await expect(
     page.getByText(/^The rest: everybody is served all the time; 100 % of the sessions break. Passengers: nobody is/),

@@ -115,6 +115,24 @@ test('a rehearsal is played live, and ends as it was computed', async () => {
   await uses('wan1');
 });
 
+test('a gateway plays that it is without power: it is away, begins anew, and says so once it is back', async () => {
+  const mishaps = [{ what: 'off', port: '', from: 1, to: 5 }];
+  const forecast = await estate.call('POST', `/api/devices/${deviceId}/drill-forecasts`, { mishaps });
+  expect(forecast.mean).toMatchObject({ dark: 4, broken: 1 });
+  const serial: string = (await estate.siteDraft(siteId)).roster.find(({ id }: Json) => id === deviceId).serial;
+  await estate.call('POST', `/api/devices/${deviceId}/drills`, { mishaps });
+  await estate.until('without power', async () => !(await estate.device(serial)).powered);
+  const started = await estate.until('begun anew', async () => {
+    const [last] = (await estate.call('GET', `/api/sites/${siteId}/drills`)) as unknown as DrillView[];
+    const found = last?.changes.find(({ what }) => what === 'started');
+    return found && (Date.parse(found.at) - Date.parse(last!.at)) / 1000;
+  });
+  expect(Math.abs(started - 5)).toBeLessThan(2);
+  await uses('wan1');
+  const history = await estate.call('GET', `/api/devices/${deviceId}/history`);
+  expect(history.map(({ words }: Json) => words)).toContain('It has power again. It leaves by wan1.');
+});
+
 test('what an uplink can do is measured, and one that is gone cannot be', async () => {
   const measured = await estate.call('POST', `/api/devices/${deviceId}/uplink-capacity`, { port: 'wan2' });
   expect(measured['down']).toBeGreaterThan(230);

@@ -37,7 +37,8 @@ export interface PathChange {
   readonly at: number;
   /** Empty where it is of none. */
   readonly port: string;
-  readonly what: 'gone' | 'back' | 'used' | 'by-hand' | 'steered';
+  /** `started`: the gateway was without power, and begins anew. */
+  readonly what: 'gone' | 'back' | 'used' | 'by-hand' | 'steered' | 'started';
   /** Of `steered`: the name of the course that leaves by others now. */
   readonly course?: string;
   readonly why: string;

@@ -49,6 +49,38 @@ describe('a rehearsal', () => {
     expect(alone).toMatchObject({ outage: 30, dark: 30, longest: 30 });
   });
 
+  test('of a gateway without power serves nobody, breaks all, and begins anew with what it was before it knew better', () => {
+    const off = mishap({ what: 'off', port: '', from: 100, to: 160 });
+    const made = rehearse(pair, [off], 300);
+    expect(made).toMatchObject({ outage: 60, dark: 60, longest: 60, broken: 1 });
+    expect(used(made)).toEqual(['0 a100', '100 ', '160 a100']);
+    expect(made.noticed).toEqual([{ at: 160, port: '', what: 'started' }]);
+    // It left by the standby, knows nothing of that afterwards, and has to notice anew that nothing gets through.
+    const silent = rehearse(pair, [mishap({ from: 10 }), off], 300);
+    expect(silent.noticed.map(({ port, what }) => `${port} ${what}`)).toEqual(['a gone', ' started', 'a gone']);
+    expect(used(silent)).toEqual(['0 a100', '10 a100', '25 b100', '100 ', '160 a100', '175 b100']);
+    const again = silent.noticed[2]!.at - 160;
+    expect(again).toBeGreaterThan(noticedAfter(USUAL_WATCH).best - 0.01);
+    expect(again).toBeLessThan(noticedAfter(USUAL_WATCH).worst + 0.01);
+    // A link that is cut is cut when it has power again.
+    const cut = rehearse(pair, [mishap({ what: 'cut', from: 120 }), off], 300);
+    expect(used(cut)).toEqual(['0 a100', '100 ', '160 b100']);
+    // What was to come back by hand alone is used again all the same.
+    const byHand = rehearse(
+      { ...pair, rule: { begins: 'all', back: 'hand' } },
+      [mishap({ what: 'cut', to: 30, from: 10 }), off],
+      300,
+    );
+    expect(used(byHand)).toEqual(['0 a100', '10 b100', '100 ', '160 a100']);
+  });
+
+  test('of a gateway without power leaves courses unserved too, and steers them anew', () => {
+    const rule = { id: 'c', ports: ['b'], how: 'first', otherwise: 'nothing' } as const;
+    const made = rehearse({ ...pair, courses: [rule] }, [mishap({ what: 'off', port: '', from: 20, to: 50 })], 100);
+    expect(made.courses![0]).toMatchObject({ outage: 30, dark: 30 });
+    expect(made.courses![0]!.spans.map((span) => span.used.map(({ port }) => port).join())).toEqual(['b', '', 'b']);
+  });
+
   test('goes back after what was said, and sessions that stayed break nothing', () => {
     const made = rehearse(pair, [mishap({ what: 'cut', to: 100 })], 400);
     // Good three times in a row and for 15 s, then 30 s until it is used again.

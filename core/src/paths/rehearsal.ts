@@ -32,8 +32,11 @@ export interface RehearsedGateway {
   readonly courses?: readonly CourseRule[];
 }
 
-/** What is done to an uplink. `cut`: its link goes, which its gateway sees at once; `silent`: nothing gets through; `lossy` and `slow`: less gets through, or later. */
-export const MISHAPS = ['cut', 'silent', 'lossy', 'slow', 'target'] as const;
+/**
+ * What is done to an uplink. `cut`: its link goes, which its gateway sees at once; `silent`: nothing gets through; `lossy` and `slow`:
+ * less gets through, or later. `off` is done to the gateway itself: it is without power, and knows nothing of before afterwards.
+ */
+export const MISHAPS = ['cut', 'silent', 'lossy', 'slow', 'target', 'off'] as const;
 export type MishapKind = (typeof MISHAPS)[number];
 
 /** Something that happens at a moment, and ends at another. Times in seconds from the start. */
@@ -43,7 +46,7 @@ export interface Mishap {
   /** Null: it lasts to the end. */
   readonly to: number | null;
   readonly gatewayId: string;
-  /** Of the uplink; of `target`: it does not answer through this one. */
+  /** Of the uplink; of `target`: it does not answer through this one; of `off` empty. */
   readonly port: string;
   /** Of `lossy`: share of packets from 0 to 1; of `slow`: milliseconds more. */
   readonly amount?: number;
@@ -55,11 +58,18 @@ export interface Mishap {
 export const PHASES = ['best', 'mean', 'worst'] as const;
 export type Phase = (typeof PHASES)[number];
 
+/** What a gateway notices of itself, and when; a port, or none where it started anew. */
+export interface Noticed {
+  readonly at: number;
+  readonly port: string;
+  readonly what: 'gone' | 'back' | 'started';
+}
+
 /** What became of one gateway, and of whatever leaves it as usual. */
 export interface Rehearsed extends Outcome {
   readonly gatewayId: string;
   /** What it noticed, and when. */
-  readonly noticed: readonly { readonly at: number; readonly port: string; readonly what: 'gone' | 'back' }[];
+  readonly noticed: readonly Noticed[];
   /** Octets that each uplink carries; absent: it is not known how much leaves. */
   readonly carried?: readonly { readonly port: string; readonly octets: number }[];
   /** The same of what leaves otherwise, in their order; absent where nothing does. */
@@ -94,7 +104,7 @@ interface Played {
   nextCheck: number;
   condition: Condition;
   /** What the latest rounds came to; only kept where something is steered by them. */
-  readonly rounds: Rounds;
+  rounds: Rounds;
 }
 /** What leaves otherwise, while it is rehearsed. */
 interface PlayedCourse {
@@ -132,13 +142,15 @@ export const LONGEST_S = 86_400;
 
 class Play {
   private readonly played: Played[];
-  private readonly together: Together;
+  private together: Together;
   private readonly known: Known[] = [];
   private readonly turns: number[];
+  private readonly phase: Phase;
   private lookedAt = -1;
   private readonly usual: Stream;
-  private readonly courses: readonly PlayedCourse[];
-  private readonly noticed: { at: number; port: string; what: 'gone' | 'back' }[] = [];
+  private courses: readonly PlayedCourse[];
+  private readonly noticed: Noticed[] = [];
+  private off = false;
   private readonly draw = randomFrom(7);
   /** Whether anything is steered by what is measured. */
   private readonly measures: boolean;
@@ -149,6 +161,7 @@ class Play {
     private readonly seconds: number,
     phase: Phase,
   ) {
+    this.phase = phase;
     this.together = new Together(gateway.uplinks, gateway.rule);
     this.played = gateway.uplinks.map((uplink) => {
       const first = this.mishaps.find(({ port }) => port === uplink.port)?.from ?? 0;
@@ -191,7 +204,7 @@ class Play {
 
   /** When something happens next: a mishap, a check, an answer, or an uplink that may be used again. */
   private nextEvent(now: number): number {
-    const due = this.together.due(now * 1000);
+    const due = this.off ? null : this.together.due(now * 1000);
     const next = Math.min(
       this.turns.find((at) => at > now) ?? Infinity,
       ...this.played.map((one) => (one.nextCheck > now && !this.isCalm(one) ? one.nextCheck : Infinity)),
@@ -218,6 +231,8 @@ class Play {
     // Something may have happened a moment ago: what is due soon after another thing is done a little later.
     const isTurn = now === 0 || this.turns.some((at) => at > this.lookedAt && at <= now + 1e-9);
     this.lookedAt = now + 1e-9;
+    if (isTurn) this.switchPower(now);
+    if (this.off) return this.place(now);
     for (const one of this.played) {
       if (isTurn) one.condition = this.conditionOf(one, now);
       // Rounds that could tell nothing new were left out.
@@ -247,6 +262,24 @@ class Play {
     this.place(now);
   }
 
+  /** The gateway loses its power, or has it again: then it takes its uplinks for good until it learns otherwise. */
+  private switchPower(now: number): void {
+    const off = this.mishaps.some((each) => each.what === 'off' && isUnderWay(each, now));
+    if (off === this.off) return;
+    this.off = off;
+    this.known.length = 0;
+    for (const one of this.played) {
+      one.nextCheck = off ? Infinity : now + AT[this.phase] * one.uplink.watch.interval;
+      one.condition = this.conditionOf(one, now);
+      one.rounds = new Rounds();
+      one.health = healthy(now * 1000);
+    }
+    if (off) return;
+    this.together = new Together(this.gateway.uplinks, this.gateway.rule);
+    this.courses = this.courses.map(({ course: { rule }, stream }) => ({ course: new Course(rule), stream }));
+    this.noticed.push({ at: now, port: '', what: 'started' });
+  }
+
   private put(one: Played, health: Health, now: number): void {
     const before = one.health;
     one.health = health;
@@ -268,11 +301,11 @@ class Play {
 
   private conditionOf({ uplink }: Pick<Played, 'uplink'>, now: number): Condition {
     const mine = this.mishaps.filter(
-      ({ port, from, to }) => port === uplink.port && from <= now + 1e-9 && (to === null || now < to - 1e-9),
+      (each) => (each.what === 'off' || each.port === uplink.port) && isUnderWay(each, now),
     );
     const amount = (what: MishapKind): number =>
       mine.filter((each) => each.what === what).reduce((sum, each) => sum + (each.amount ?? 0), 0);
-    const link = uplink.linked && !mine.some(({ what }) => what === 'cut');
+    const link = uplink.linked && !mine.some(({ what }) => what === 'cut' || what === 'off');
     const loss = Math.min(1, uplink.loss + amount('lossy'));
     return {
       link,
@@ -295,6 +328,11 @@ class Play {
 
   /** Puts sessions where they leave now. */
   private place(now: number): void {
+    if (this.off) {
+      this.usual.place([], () => false);
+      for (const { course, stream } of this.courses) stream.place([], () => false, course.rule.needs !== undefined);
+      return;
+    }
     const used = this.together.used(now * 1000);
     const isGood = (port: string): boolean => this.of(port).health.good;
     this.usual.place(used, isGood);
@@ -345,4 +383,6 @@ class Play {
   }
 }
 
+const isUnderWay = ({ from, to }: Mishap, now: number): boolean =>
+  from <= now + 1e-9 && (to === null || now < to - 1e-9);
 const nameOf = ({ to }: Target): string => to;

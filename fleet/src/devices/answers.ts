@@ -16,7 +16,8 @@ const RESTART_MS = 300;
 
 /** What a device can do to itself when it is told. */
 export interface Self {
-  restart(afterMs: number): void;
+  /** @param forMs how long it is without power; absent: as long as a start takes. */
+  restart(afterMs: number, forMs?: number): void;
   forget(): void;
   /** Has another device of this world call the controller. */
   invite(serial: string): void;
@@ -131,9 +132,9 @@ export class Answers {
       case 'drill': {
         const paths = this.world.paths.of(this.world.box(serial));
         if (!paths || !mishaps) return { ok: false, text: 'Nothing to play.' };
-        const unknown = mishaps.find(({ port }) => !paths.has(port));
+        const unknown = mishaps.find(({ what, port }) => what !== 'off' && !paths.has(port));
         if (unknown) return { ok: false, text: `It has no uplink ${unknown.port}.` };
-        paths.drill(mishaps);
+        this.world.paths.drills.play(serial, mishaps, (seconds) => this.self.restart(0, seconds * 1000));
         return { ok: true, text: 'It plays what was sent, and ends by itself.' };
       }
       case 'capacity': {

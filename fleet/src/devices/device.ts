@@ -106,7 +106,7 @@ export class Device {
     this.store = new DeviceStore(stateFolder, identity.serial);
     this.answered = (port) => options.answered?.(identity.serial, port);
     this.answers = new Answers(identity, world, {
-      restart: (afterMs) => setTimeout(() => this.restart(), afterMs),
+      restart: (afterMs, forMs) => void setTimeout(() => this.restart(forMs), afterMs),
       forget: () => setTimeout(() => this.forget(), FORGET_MS),
       invite: (serial) => options.invite?.(serial),
       learn: async (probe) => options.learn?.(identity.serial, probe),
@@ -419,7 +419,7 @@ export class Device {
   }
 
   /** Off and on again: whatever hangs on it loses its way meanwhile. */
-  private restart(): void {
+  private restart(forMs = RESTART_MS): void {
     if (this.stopped) return;
     const { serial } = this.identity;
     this.stop();
@@ -427,7 +427,7 @@ export class Device {
     setTimeout(() => {
       this.world.power(serial, true);
       this.start();
-    }, RESTART_MS);
+    }, forMs);
   }
 
   /** Back to what it was out of the carton, key and firmware apart. */

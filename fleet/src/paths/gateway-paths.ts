@@ -12,7 +12,6 @@ import {
   BUSY_SECONDS,
   type BusyShare,
   type Capacity,
-  type DrilledMishap,
   type PathChange,
   type PathReport,
   type PathsReport,
@@ -30,7 +29,7 @@ import {
   type UsedUplink,
 } from '@iron-lattice/core/paths';
 import { playBusy } from './busy-play';
-import { weatherBy, type Given, type Providers, type Weather } from './providers';
+import type { Given, Providers } from './providers';
 import { Steering, wordsOf } from './steering';
 
 /** Changes that are kept. */
@@ -66,7 +65,6 @@ export class GatewayPaths {
   private due: NodeJS.Timeout | null = null;
   private steering = this.steeringOf([]);
   private translate = translator([]);
-  private readonly drills: NodeJS.Timeout[] = [];
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
 
@@ -113,6 +111,11 @@ export class GatewayPaths {
     if (this.ticks) for (const each of this.uplinks) this.wait(each, Math.random());
   }
 
+  /** It was without power, and begins anew. */
+  started(at = Date.now()): void {
+    this.settle(at, { port: '', what: 'started', why: '' });
+  }
+
   /** Looks at its links anew. */
   look(at = Date.now()): void {
     for (const each of this.uplinks) {
@@ -141,7 +144,6 @@ export class GatewayPaths {
   stop(): void {
     for (const { timer } of this.uplinks) if (timer) clearTimeout(timer);
     if (this.due) clearTimeout(this.due);
-    this.endDrill();
     this.document = null;
     this.uplinks = [];
   }
@@ -201,31 +203,6 @@ export class GatewayPaths {
   }
 
   has = (port: string): boolean => this.uplinks.some(({ uplink }) => uplink.port === port);
-
-  /** Plays mishaps on its own uplinks, and ends by itself; another one under way ends with that. */
-  drill(mishaps: readonly DrilledMishap[]): void {
-    this.endDrill();
-    const play = (port: string, change: Partial<Weather>): void => {
-      this.providers.play(`${this.serial}:${port}`, change);
-      this.look();
-    };
-    const last = Math.max(...mishaps.map(({ to }) => to));
-    for (const mishap of mishaps) {
-      this.later(mishap.from, () => play(mishap.port, weatherBy(mishap, true)));
-      this.later(mishap.to, () => play(mishap.port, weatherBy(mishap, false)));
-    }
-    this.later(last + 0.01, () => this.endDrill());
-  }
-
-  private later(seconds: number, act: () => void): void {
-    this.drills.push(setTimeout(act, seconds * 1000).unref());
-  }
-
-  private endDrill(): void {
-    for (const timer of this.drills.splice(0)) clearTimeout(timer);
-    for (const { socket } of this.uplinks) this.providers.play(socket, null);
-    this.look();
-  }
 
   givenAt = (port: string): Given | undefined => this.uplinks.find(({ uplink }) => uplink.port === port)?.given;
   /** What gets through an uplink, in megabits a second, as a test of speed finds it; null: nothing. */

@@ -1,6 +1,7 @@
 import type { PathsReport } from '@iron-lattice/core/line';
 import type { DeviceDocument } from '@iron-lattice/core/document';
 import { GatewayPaths } from './gateway-paths';
+import { Drills } from './drills';
 import type { Providers } from './providers';
 
 /** A box that may be a gateway. */
@@ -17,12 +18,20 @@ export class Paths<Box extends Leaver = Leaver> {
   /** Whose uplink an address is; worked out anew once something was otherwise. */
   private homes: Map<string, { readonly box: Box; readonly port: string }> | null = null;
   private ticks = false;
+  /** Gateways that were switched off while clocks ran. */
+  private readonly off = new Set<string>();
+  readonly drills: Drills;
 
   /** @param changed is told of a gateway that leaves otherwise now. */
   constructor(
     private readonly providers: Providers,
     private readonly changed: (box: Box) => void,
-  ) {}
+  ) {
+    this.drills = new Drills(providers, (serial) => {
+      this.homes = null;
+      this.gateways.get(serial)?.paths.look();
+    });
+  }
 
   /** From now on clocks run: uplinks are asked at their intervals. */
   begin(boxes: Iterable<Box>): void {
@@ -33,6 +42,7 @@ export class Paths<Box extends Leaver = Leaver> {
   }
 
   stop(): void {
+    this.drills.endAll();
     for (const { paths } of this.gateways.values()) paths.stop();
     this.gateways.clear();
     this.homes = null;
@@ -46,9 +56,12 @@ export class Paths<Box extends Leaver = Leaver> {
     if (box.document.kind !== 'gateway' || !box.powered) {
       this.gateways.get(serial)?.paths.stop();
       this.gateways.delete(serial);
+      if (this.ticks && !box.powered) this.off.add(serial);
       return;
     }
-    this.of(box)!.run(box.document, box.secrets);
+    const paths = this.of(box)!;
+    paths.run(box.document, box.secrets);
+    if (this.off.delete(serial)) paths.started();
   }
 
   /** Links of a provider, or of all, are otherwise now. */

@@ -158,7 +158,11 @@ export class Providers {
 const none = (why: string): Given => ({ address: null, why });
 
 /** What a mishap does while it lasts, and what takes that back. */
-export function weatherBy({ what, amount = 0, target }: DrilledMishap, on: boolean): Partial<Weather> {
+export function weatherBy(
+  what: Exclude<DrilledMishap['what'], 'off'>,
+  { amount = 0, target }: DrilledMishap,
+  on: boolean,
+): Partial<Weather> {
   switch (what) {
     case 'cut':
       return { up: !on };

@@ -38,6 +38,7 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'path.gone': (d) => `Uplink ${text(d, 'port')} is gone: ${text(d, 'why')} ${usesWords(d)}`,
   'path.back': (d) => `Uplink ${text(d, 'port')} is good again. ${usesWords(d)}`,
   'path.used': (d) => usesWords(d),
+  'path.started': (d) => `It has power again. ${usesWords(d)}`,
   'path.steered': (d) => `The course “${text(d, 'course')}” leaves otherwise. ${usesWords(d)}`,
   'path.rehearsal-kept': (d) => `The rehearsal “${text(d, 'name')}” was kept.`,
   'path.rehearsal-dropped': (d) => `The rehearsal “${text(d, 'name')}” is kept no longer.`,

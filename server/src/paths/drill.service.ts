@@ -86,7 +86,7 @@ export class DrillService {
     const facts = (await this.paths.of(siteId)).gateways.find((each) => each.deviceId === deviceId) ?? null;
     const gateway = rehearsedGateway(site, rosterDeviceOf(device), facts);
     const known = new Set(gateway.uplinks.map(({ port }) => port));
-    const strange = mishaps.find(({ port }) => !known.has(port));
+    const strange = mishaps.find(({ what, port }) => what !== 'off' && !known.has(port));
     if (strange) throw new AppError('command.refused', `${device.name} has no uplink ${strange.port}.`);
     const of = mishaps.map((mishap): Mishap => ({ ...mishap, gatewayId: deviceId }));
     return { gateway, of, device, siteId };

@@ -6,7 +6,7 @@ import type { IntentService } from '../intent/intent.service';
 import type { SecretService } from '../intent/secret.service';
 import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
-import { Device } from '../roster/device.model';
+import { type Device } from '../roster/device.model';
 import type { RosterService } from '../roster/roster.service';
 
 /**

@@ -106,7 +106,7 @@ test.each([
   ['a port that leads to no provider', { port: '1', way: 'dhcp' }],
   ['no password', { port: 'wan1', way: 'pppoe' }],
 ] as const)('what cannot be is not taken from a gateway: %s', async (_what, first) => {
-  const gateway = box(4, first as FirstUplink<string>);
+  const gateway = box(4, first);
   await calls(gateway);
   const row = (await ada.get('/api/calling')).find(({ serial }: { serial: string }) => serial === gateway.serial);
   expect((await ada.get(`/api/devices/${row.id}`)).first).toBeNull();

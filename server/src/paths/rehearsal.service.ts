@@ -69,7 +69,9 @@ export class RehearsalService {
     const { siteId } = device;
     const { intent } = await this.intents.live();
     const gateway = rehearsedGateway(intent.sites.get(siteId) ?? {}, rosterDeviceOf(device), null);
-    const strange = mishaps.find(({ port }) => !gateway.uplinks.some((each) => each.port === port));
+    const strange = mishaps.find(
+      ({ what, port }) => what !== 'off' && !gateway.uplinks.some((each) => each.port === port),
+    );
     if (strange)
       throw new AppError('rehearsal.refused', `${device.name} has no uplink ${strange.port} as it runs now.`);
     const of = mishaps.map((mishap): Mishap => ({ ...mishap, gatewayId: deviceId }));

@@ -175,7 +175,8 @@ export const mishapsShape = Joi.array()
   .items(
     Joi.object({
       what: Joi.valid(...MISHAPS).required(),
-      port: short.required(),
+      // What happens to the gateway itself happens to no uplink.
+      port: Joi.when('what', { is: 'off', then: Joi.string().valid('').required(), otherwise: short.required() }),
       from: Joi.number().min(0).max(LONGEST_DRILL).required(),
       to: Joi.number().min(0).max(LONGEST_DRILL).greater(Joi.ref('from')).required(),
       amount: Joi.number().min(0).max(60_000),

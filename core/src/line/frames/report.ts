@@ -245,7 +245,7 @@ const MOST_COURSE_CHARS = 60;
 const pathChange = {
   at: moment.required(),
   port: Joi.string().max(40).allow('').required(),
-  what: Joi.valid('gone', 'back', 'used', 'by-hand', 'steered').required(),
+  what: Joi.valid('gone', 'back', 'used', 'by-hand', 'steered', 'started').required(),
   course: Joi.string().max(MOST_COURSE_CHARS),
   why: words,
   uses: list(short, 16),

@@ -17,6 +17,7 @@ export const MISHAP_WORDS: Readonly<Record<MishapKind, string>> = {
   lossy: 'packets get lost',
   slow: 'packets come late',
   target: 'a target does not answer',
+  off: 'the gateway has no power',
 };
 
 /** What the amount of a mishap is; empty: it has none. */
@@ -26,6 +27,7 @@ export const AMOUNT_WORDS: Readonly<Record<MishapKind, string>> = {
   lossy: '% lost',
   slow: 'ms more',
   target: '',
+  off: '',
 };
 
 export const newMishap = (port: string): MishapText => ({
@@ -43,7 +45,8 @@ export function readMishap(text: MishapText, gatewayId: string, most: number): {
   if (text.what === 'target' && text.target.trim() === '') return { flaw: 'Say which target does not answer.' };
   const share = text.what === 'lossy' ? { amount: amount! / 100 } : text.what === 'slow' ? { amount: amount! } : {};
   const target = text.what === 'target' ? { target: text.target.trim().toLowerCase() } : {};
-  return { mishap: { what: text.what, port: text.port, from, to, gatewayId, ...share, ...target } };
+  const port = text.what === 'off' ? '' : text.port;
+  return { mishap: { what: text.what, port, from, to, gatewayId, ...share, ...target } };
 }
 
 /** A mishap as it would be typed. */

@@ -12,13 +12,15 @@ import { AMOUNT_WORDS, MISHAP_WORDS, type MishapText } from './mishap-text';
   template: `
     @for (one of mishaps(); track $index; let i = $index) {
       <div class="cells mishap">
-        <il-choice-cell
-          label="Uplink"
-          [for]="'mishap-port-' + i"
-          [options]="ports()"
-          [value]="one.port"
-          (chosen)="put(i, { port: $event })"
-        />
+        @if (one.what !== 'off') {
+          <il-choice-cell
+            label="Uplink"
+            [for]="'mishap-port-' + i"
+            [options]="ports()"
+            [value]="one.port"
+            (chosen)="put(i, { port: $event })"
+          />
+        }
         <il-choice-cell
           label="What happens"
           [for]="'mishap-what-' + i"
@@ -88,7 +90,15 @@ export class MishapsForm {
   protected amountOf = ({ what }: MishapText): string => AMOUNT_WORDS[what];
 
   protected put(at: number, change: Partial<MishapText>): void {
-    this.changed.emit(this.mishaps().map((one, i) => (i === at ? { ...one, ...change } : one)));
+    const [first] = this.ports();
+    this.changed.emit(
+      this.mishaps().map((one, i) => {
+        if (i !== at) return one;
+        const next = { ...one, ...change };
+        // What happened to the gateway itself happened to no uplink.
+        return next.what !== 'off' && next.port === '' && first ? { ...next, port: String(first.value) } : next;
+      }),
+    );
   }
 
   protected take(at: number): void {

@@ -318,6 +318,8 @@ function changeWords({ what, why, course }: PathChangeView, title: string): stri
       return `${title} is gone. ${why}`.trim().replace(/\.$/, '');
     case 'back':
       return `${title} is good again`;
+    case 'started':
+      return 'it has power again, and begins anew';
     case 'by-hand':
       return 'what is good is used again, by hand';
     case 'steered':

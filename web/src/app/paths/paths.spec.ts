@@ -111,7 +111,9 @@ describe('uplinks on the screen', () => {
       { by: 'dns', to: '192.0.2.53', name: 'gull.example' },
       { by: 'ping', to: '198.51.100.1' },
     ]);
-    const login = entryTyped(null, { ...textOf(kept), user: 'skerrow', password: 'x' }, ['user', 'password'], { secret: 'id' });
+    const login = entryTyped(null, { ...textOf(kept), user: 'skerrow', password: 'x' }, ['user', 'password'], {
+      secret: 'id',
+    });
     expect(login.login).toEqual({ user: 'skerrow', password: { secret: 'id' } });
   });
 

@@ -193,7 +193,10 @@ export class RehearsalView {
     const clients = this.store.devices().reduce((sum, { clients: there }) => sum + there.length, 0);
     const { name } = this.gateway().device;
     const live = sumWords(asked.mean, asked.worst, this.titles());
-    return `This is real: within the next ${secondsWords(endOf(this.read()))} ${name} does without what is said above, as it runs now, and ends that by itself. ${counted(clients, 'client')} of this site ${clients === 1 ? 'is' : 'are'} on the air. ${live}`;
+    const off = this.read().some(({ what }) => what === 'off')
+      ? ' While it has no power nobody behind it gets anywhere, not even inside.'
+      : '';
+    return `This is real: within the next ${secondsWords(endOf(this.read()))} ${name} does without what is said above, as it runs now, and ends that by itself. ${counted(clients, 'client')} of this site ${clients === 1 ? 'is' : 'are'} on the air.${off} ${live}`;
   });
 
   constructor() {

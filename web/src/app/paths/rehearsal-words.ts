@@ -86,7 +86,8 @@ export function drillWords({ at: start, predicted, changes }: DrillView, titles:
     const real = changes.find(
       (each) => each.port === port && each.what === what && Math.abs(seconds(each) - at) < NEAR_S,
     );
-    const words = `${titles.get(port) ?? port} ${what === 'gone' ? 'gone' : 'back'}: computed at ${secondsWords(at)}`;
+    const who = what === 'started' ? 'power' : (titles.get(port) ?? port);
+    const words = `${who} ${what === 'gone' ? 'gone' : 'back'}: computed at ${secondsWords(at)}`;
     const passed = (now - began) / 1000 > at + NEAR_S;
     return `${words}${real ? `, really at ${secondsWords(seconds(real))}` : passed ? ', not told' : ', to come'}`;
   });

@@ -153,7 +153,7 @@ export class TimelineDrawing {
     return this.ports().map(({ port, title }, i) => ({
       ...{ port, title: short(title), y: i * (LANE + GAP) },
       harms: this.mishaps()
-        .filter((each) => each.port === port)
+        .filter((each) => each.what === 'off' || each.port === port)
         .map(({ from, to }) => this.span(from, to ?? this.end())),
       uses: spans.flatMap(({ from, to, used }) => {
         const share = used.find((each) => each.port === port)?.share ?? 0;
@@ -238,7 +238,9 @@ export class TimelineDrawing {
       ...real.changes
         .filter(({ what }) => what !== 'steered')
         .map((change) => ({ at: at(Date.parse(change.at)), uses: change.uses })),
-    ];
+      // A gateway without power leaves by none; it says so itself only once it has it again.
+      ...this.mishaps().flatMap(({ what, from }) => (what === 'off' ? [{ at: from, uses: [] as string[] }] : [])),
+    ].sort((a, b) => a.at - b.at);
     const last = at(real.now);
     return turns.flatMap(({ at: from, uses }, i) => {
       const to = turns[i + 1]?.at ?? last;
