@@ -9,6 +9,7 @@ import {
 } from '../intent';
 import {
   rehearse,
+  type CourseReport,
   type CourseRule,
   type GatewayPathsView,
   type Mishap,
@@ -25,7 +26,7 @@ const USUAL_DELAY = { dhcp: 15, static: 15, pppoe: 20, cellular: 60, satellite: 
 export function rehearsedGateway(
   site: UplinkSite & Pick<SitePart, 'courses'>,
   device: RosterDevice,
-  facts: Pick<GatewayPathsView, 'uplinks' | 'rate'> | null,
+  facts: Pick<GatewayPathsView, 'uplinks' | 'rate' | 'courses'> | null,
 ): RehearsedGateway {
   const { by, stay, begins, back } = leavingSetting(site, device);
   const uplinks = uplinkSettings(site, device).map((setting): RehearsedUplink => {
@@ -55,7 +56,16 @@ export function rehearsedGateway(
     ...{ id: device.id, uplinks, rule: { begins, back }, stay },
     ...(facts?.rate === undefined ? {} : { rate: facts.rate }),
     ...(courses.length > 0 ? { courses } : {}),
+    ...partsOf(courses, facts?.courses ?? []),
   };
+}
+
+/** How much of what leaves courses have, of those that told it. */
+function partsOf(rules: readonly CourseRule[], told: readonly CourseReport[]): Pick<RehearsedGateway, 'parts'> {
+  const mine = told.flatMap(({ id, part }) =>
+    part !== undefined && rules.some((rule) => rule.id === id) ? [[id, part] as const] : [],
+  );
+  return mine.length > 0 ? { parts: Object.fromEntries(mine) } : {};
 }
 
 /** One uplink, or several at once, fail: what becomes of it as usual, and at worst. */

@@ -55,4 +55,6 @@ export interface CourseReport {
   readonly usual: boolean;
   /** Sessions that began since these uplinks are used. */
   readonly sessions: readonly { readonly port: string; readonly sessions: number }[];
+  /** Its share of the octets that left since there is this course, from 0 to 1; absent: none left yet. */
+  readonly part?: number;
 }

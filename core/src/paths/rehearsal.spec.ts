@@ -81,6 +81,21 @@ describe('a rehearsal', () => {
     expect(made.courses![0]!.spans.map((span) => span.used.map(({ port }) => port).join())).toEqual(['b', '', 'b']);
   });
 
+  test('says what each uplink carries, parted as what leaves was parted among courses and the rest', () => {
+    const rule = { id: 'c', ports: ['b'], how: 'first', otherwise: 'nothing' } as const;
+    const of = { ...pair, rate: 1000, courses: [rule], parts: { c: 0.25 } };
+    expect(rehearse(of, [], 100).carried).toEqual([
+      { port: 'a', octets: 75_000 },
+      { port: 'b', octets: 25_000 },
+    ]);
+    // While its own is gone a course that may leave by no other carries nothing.
+    expect(rehearse(of, [mishap({ what: 'cut', port: 'b', from: 20, to: null })], 100).carried).toEqual([
+      { port: 'a', octets: 75_000 },
+      { port: 'b', octets: 5000 },
+    ]);
+    expect(rehearse({ ...pair, rate: 1000 }, [], 100).carried).toEqual([{ port: 'a', octets: 100_000 }]);
+  });
+
   test('goes back after what was said, and sessions that stayed break nothing', () => {
     const made = rehearse(pair, [mishap({ what: 'cut', to: 100 })], 400);
     // Good three times in a row and for 15 s, then 30 s until it is used again.

@@ -30,6 +30,8 @@ export interface RehearsedGateway {
   readonly rate?: number;
   /** What leaves otherwise than the rest. */
   readonly courses?: readonly CourseRule[];
+  /** Shares of what leaves that courses have, from 0 to 1, by their ids; absent: none. */
+  readonly parts?: Readonly<Record<string, number>>;
 }
 
 /**
@@ -357,15 +359,18 @@ class Play {
     for (const stream of [this.usual, ...this.courses.map((each) => each.stream)]) stream.pass(from, to, carries);
   }
 
-  /** What each uplink carries of what leaves as usual. */
+  /** What each uplink carries: of what leaves as usual, and of each course. @param rate octets a second of all of it. */
   private carried(rate: number): { port: string; octets: number }[] {
-    const { spans } = this.usual.told();
+    const { parts = {} } = this.gateway;
+    const courses = this.courses.map(({ course, stream }) => ({ stream, part: parts[course.rule.id] ?? 0 }));
+    const rest = Math.max(0, 1 - courses.reduce((sum, { part }) => sum + part, 0));
     return this.played.flatMap(({ uplink: { port } }) => {
-      const octets = spans.reduce((sum, { from, to, used }) => {
-        const share = used.find((each) => each.port === port)?.share ?? 0;
-        return sum + share * rate * (to - from);
-      }, 0);
-      return octets > 0 ? [{ port, octets: Math.round(octets) }] : [];
+      const shareOf = (stream: Stream): number =>
+        stream.told().spans.reduce((sum, { from, to, used }) => {
+          return sum + (used.find((each) => each.port === port)?.share ?? 0) * (to - from);
+        }, 0);
+      const seconds = courses.reduce((sum, each) => sum + each.part * shareOf(each.stream), rest * shareOf(this.usual));
+      return seconds > 0 ? [{ port, octets: Math.round(seconds * rate) }] : [];
     });
   }
 

@@ -63,7 +63,7 @@ export class GatewayPaths {
   private usedBefore = '';
   private counted = 0;
   private due: NodeJS.Timeout | null = null;
-  private steering = this.steeringOf([]);
+  private steering: Steering = this.steeringOf([]);
   private translate = translator([]);
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
@@ -177,8 +177,8 @@ export class GatewayPaths {
     if (this.pinned.size >= MOST_SESSIONS) this.pinned.clear();
     const { port } = found.uplink;
     this.pinned.set(key, port);
-    if (!this.steering.began(flow, port)) found.sessions++;
     const size = SESSION_OCTETS * -Math.log(1 - Math.random());
+    if (!this.steering.began(flow, port, size)) found.sessions++;
     found.octets.down += Math.round(size * 0.85);
     found.octets.up += Math.round(size * 0.15);
     return found.uplink;
@@ -186,11 +186,15 @@ export class GatewayPaths {
 
   private steeringOf(told: readonly CourseDocument[]): Steering {
     const weights = new Map(usesOf(this.document?.uplinks ?? []).map(({ port, weight }) => [port, weight]));
-    return new Steering(told, (at) => ({
-      isUsable: (port) => this.has(port) && this.together.isUsable(port, at),
-      weightOf: (port) => weights.get(port) || 1,
-      usual: this.used(at),
-    }));
+    return new Steering(
+      told,
+      (at) => ({
+        isUsable: (port) => this.has(port) && this.together.isUsable(port, at),
+        weightOf: (port) => weights.get(port) || 1,
+        usual: this.used(at),
+      }),
+      this.steering,
+    );
   }
 
   /** Whether anything gets out by what is used. */

@@ -214,6 +214,12 @@ describe('a gateway with courses', () => {
     const { uplinks, courses: told } = it.paths.report(0);
     expect(told![1]!.sessions).toEqual([{ port: 'wan2', sessions: 1 }]);
     expect(uplinks.map(({ sessions }) => sessions)).toEqual([0, 1]);
+    // Octets go with sessions, whichever uplink they left by; a document that says the same counts on.
+    const parts = told!.map(({ part }) => part!);
+    expect(parts.every((part) => part > 0 && part < 1)).toBe(true);
+    expect(parts[0]! + parts[1]!).toBeLessThan(1);
+    it.paths.run({ ...runs, translations: [] }, {}, 1);
+    expect(it.paths.report(0).courses!.map(({ part }) => part)).toEqual(parts);
   });
 
   test('steers what needs to be quick away from what is slow, once it was so twice, and back only when it is well', () => {

@@ -17,6 +17,8 @@ interface Steered {
   usedBefore: string;
   /** Sessions that began since they are counted, by port. */
   readonly sessions: Map<string, number>;
+  /** Octets of its own, and of all that left, since there is this course. */
+  readonly octets: { own: number; all: number };
 }
 
 /** The courses that a gateway was told: which one a flow takes, and by what each leaves. */
@@ -24,14 +26,16 @@ export class Steering {
   private readonly courses: readonly Steered[];
   private readonly idOf: (flow: Flow) => string | null;
 
-  /** @param view what a course looks at, at a moment in milliseconds since 1970. */
+  /** @param view what a course looks at, at a moment in milliseconds since 1970. @param before what counted what left until now. */
   constructor(
     told: readonly CourseDocument[],
     private readonly view: (at: number) => CourseView,
+    before?: Steering,
   ) {
     this.idOf = coursePicker(told);
     this.courses = told.map((each) => ({
       ...{ course: new Course(courseRule(each)), name: each.name, usedBefore: '', sessions: new Map<string, number>() },
+      octets: before?.courses.find(({ course }) => course.rule.id === each.id)?.octets ?? { own: 0, all: 0 },
     }));
   }
 
@@ -53,9 +57,11 @@ export class Steering {
     return { use, mayStay: (port) => use.usual || found.course.rule.ports.includes(port) };
   }
 
-  /** A session began. @returns whether it is one of a course. */
-  began(flow: Flow, port: string): boolean {
+  /** A session of so many octets began. @returns whether it is one of a course. */
+  began(flow: Flow, port: string, size: number): boolean {
     const found = this.find(flow);
+    for (const { octets } of this.courses) octets.all += size;
+    if (found) found.octets.own += size;
     found?.sessions.set(port, (found.sessions.get(port) ?? 0) + 1);
     return found !== undefined;
   }
@@ -77,7 +83,9 @@ export class Steering {
     return this.courses.map((one): CourseReport => {
       const { used, meets, usual } = this.useOf(one, at);
       const sessions = [...one.sessions].map(([port, count]) => ({ port, sessions: count }));
-      return { id: one.course.rule.id, uses: used.map(({ port }) => port), meets, usual, sessions };
+      const { own, all } = one.octets;
+      const part = all > 0 ? { part: own / all } : {};
+      return { id: one.course.rule.id, uses: used.map(({ port }) => port), meets, usual, sessions, ...part };
     });
   }
 

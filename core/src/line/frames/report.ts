@@ -256,6 +256,7 @@ const course = {
   meets: Joi.boolean().required(),
   usual: Joi.boolean().required(),
   sessions: list(Joi.object({ port: short.required(), sessions: octets }), 16),
+  part: share,
 };
 const lease = { vlan, mac: short.required(), address: short.required(), since: moment, name: hostName };
 const port = {
