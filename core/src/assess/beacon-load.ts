@@ -69,14 +69,19 @@ export function beaconLoads(
       return beaconShare(micros, 1, 1, { access: ACCESS[band] }).share;
     };
     const shares = networks.map((network) => ({ network, share: shareOf(network) }));
+    const sum = (some: typeof shares): number => some.reduce((all, each) => all + each.share, 0);
+    // What every AP sends is added up once.
+    const some = shares.filter(({ network }) => network.senders !== undefined);
+    const all = shares.filter(({ network }) => network.senders === undefined);
+    const [allCount, allShare] = [all.length, sum(all)];
     const radios = roster.flatMap((device) => {
       if (!sheetFor(device).radios.some((radio) => radio.band === band)) return [];
       const { on, at, eirp } = radioSetting(site, device, band);
-      const mine = shares.filter(({ network }) => sends(network, device.id));
-      if (!on || eirp === null || mine.length === 0) return [];
+      const mine = some.filter(({ network }) => sends(network, device.id));
+      const own = allCount + mine.length;
+      if (!on || eirp === null || own === 0) return [];
       // All that it sends takes this much each interval.
-      const share = mine.reduce((sum, each) => sum + each.share, 0);
-      return [{ id: device.id, channel: at?.channel ?? null, eirp, own: mine.length, share }];
+      return [{ id: device.id, channel: at?.channel ?? null, eirp, own, share: allShare + sum(mine) }];
     });
     const byId = new Map(radios.map((radio) => [radio.id, radio]));
     const heard = new Map(radios.map(({ id, own, share }) => [id, { count: own, aps: 1, share }]));

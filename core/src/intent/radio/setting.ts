@@ -58,12 +58,23 @@ const known = new Map<string, RadioSetting>();
 /** So many are remembered. */
 const MOST_KNOWN = 5000;
 
+/** Of a radio of which nothing is said. */
+const NOTHING: RadioEntry = {};
+/** What is said as a text, once for each that says it: hundreds of radios are asked for after each edit. */
+const texts = new WeakMap<object, string>();
+function textOf(said: object | undefined): string {
+  if (said === undefined) return '';
+  let text = texts.get(said);
+  if (text === undefined) texts.set(said, (text = JSON.stringify(said)));
+  return text;
+}
+
 /** Everything intended for a radio. @throws RangeError for a band its model has no radio for. */
 export function radioSetting(site: RadioSite, device: RadioDevice, band: Band): RadioSetting {
-  const entry: RadioEntry = site.radios?.[device.id]?.[band] ?? {};
+  const entry: RadioEntry = site.radios?.[device.id]?.[band] ?? NOTHING;
   // What somebody supplied for a model may be another thing under the same name.
   if (device.sheet) return settingOf(site, device, band, entry);
-  const key = `${site.country} ${band} ${device.model} ${JSON.stringify([site.bands?.[band] ?? null, entry])}`;
+  const key = `${site.country} ${band} ${device.model} ${textOf(site.bands?.[band])} ${textOf(entry)}`;
   let setting = known.get(key);
   if (!setting) {
     setting = settingOf(site, device, band, entry);
