@@ -36,6 +36,9 @@ const uplink = (port: string, more: Partial<LinuxUplink> = {}): LinuxUplink => (
   ...{ port, gateway: ADDRESSES[port]!.gateway, weight: 1, standby: null, translate: true },
   ...more,
 });
+/** The same of IPv6; and all that is inside. */
+const ADDRESSES6: Readonly<Record<string, string>> = { wan1: '2001:db8:f1::9/64', wan2: '2001:db8:f2::9/64' };
+const INSIDE6 = '2001:db8:8000::/33';
 interface Sent {
   readonly from: string;
   readonly to: string;
@@ -75,7 +78,11 @@ function kernelLeaves(
   const job = {
     ...{ script: iproute2Of(out), nft: nftablesOfUplinks(out), inside: '10.0.0.0/8', packets },
     ...(published.length > 0 ? { own: '10.1.5.1/32' } : {}),
-    uplinks: uplinks.map(({ port }) => ({ port, address: ADDRESSES[port]!.address, cut: cut.includes(port) })),
+    ...(uplinks.some(({ six }) => six) ? { inside6: INSIDE6 } : {}),
+    uplinks: uplinks.map(({ port, six }) => ({
+      ...{ port, address: ADDRESSES[port]!.address, cut: cut.includes(port) },
+      ...(six ? { address6: ADDRESSES6[port] } : {}),
+    })),
   };
   const lab = spawnSync('/usr/bin/python3', [LAB], {
     input: JSON.stringify(job),
@@ -320,4 +327,35 @@ test('nothing that people type ends a line of either file', () => {
   const out = { name, uplinks: [uplink('wan1')], courses: [linux(course(name))] };
   const lines = [...iproute2Of(out).split(/[\n\r\u2028]/), ...nftablesOfUplinks(out).split(/[\n\r\u2028]/)];
   for (const line of lines.filter((each) => /rm -rf|`id`/.test(each))) expect(line).toMatch(/^#/);
+});
+
+describe('IPv6, as Linux routes it', () => {
+  const [ONE, TWO] = ['2001:db8:9100::/56', '2001:db8:9200::/56'];
+  const six = (port: string, gateway: string, prefix?: string, more: Partial<LinuxUplink> = {}) =>
+    uplink(port, { six: { gateway, ...(prefix ? { prefix } : {}) }, ...more });
+  const sent = (from: string, at: number, to = '2001:db8:1::80'): Sent => ({
+    ...{ from, to, protocol: at % 2 === 0 ? 6 : 17, port: 443, sourcePort: 20_000 + at },
+  });
+  const from = (prefix: string, at: number): string => prefix.replace(/::.*/, `:${(at % 200).toString(16)}::${at + 1}`);
+  const left = (
+    uplinks: readonly LinuxUplink[],
+    packets: readonly Sent[],
+    cut: readonly string[] = [],
+  ): (string | null)[] => kernelLeaves(uplinks, [], packets, cut).map(({ port }) => port);
+
+  test('by the uplink that its prefix came from, whichever is used first, as itself, and by no other once that is cut', () => {
+    const uplinks = [six('wan1', 'fe80::1', ONE, { standby: 1 }), six('wan2', 'fe80::2', TWO)];
+    const packets = Array.from({ length: 200 }, (_, i) => sent(from(i % 3 === 0 ? ONE : TWO, i), i));
+    const all = kernelLeaves(uplinks, [], packets);
+    expect(all.map(({ port }) => port)).toEqual(packets.map((_, i) => (i % 3 === 0 ? 'wan1' : 'wan2')));
+    expect(all.map(({ source }) => parseIp(source!)?.value)).toEqual(packets.map((each) => parseIp(each.from)?.value));
+    expect(left(uplinks, packets, ['wan1'])).toEqual(packets.map((_, i) => (i % 3 === 0 ? null : 'wan2')));
+  });
+
+  test('of nobody’s prefix by the first that has IPv6, and between segments not at all outside', () => {
+    const uplinks = [uplink('wan1'), six('wan2', 'fe80::2', TWO)];
+    expect(
+      left(uplinks, [sent('2001:db8:a000::5', 1), sent(from(TWO, 3), 2), sent(from(TWO, 4), 3, '2001:db8:9200:7::9')]),
+    ).toEqual(['wan2', 'wan2', 'inside']);
+  });
 });

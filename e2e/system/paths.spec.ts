@@ -229,3 +229,45 @@ test('what is published is reached from outside by whom it is for, counted, and 
     return !ok && why.includes('publishes nothing at tcp 8443');
   });
 });
+
+test('a provider delegates a prefix, what is inside is numbered of it by a mend, and leaves by IPv6 by that uplink alone', async () => {
+  const { roster, site } = await estate.siteDraft(siteId);
+  const said = site.uplinks[deviceId].wan1;
+  const crew = site.segments.find(({ name }: Json) => name === 'Crew');
+  const local = { prefix: 'fd00:10:10::/64', gateway: 'fd00:10:10::1', mode: 'slaac' };
+  await estate.edit([
+    { type: 'uplink.set', siteId, deviceId, port: 'wan1', from: said, to: { ...said, six: 'prefix' } },
+    { type: 'segment.set', siteId, segmentId: crew.id, from: { v6: crew.v6 ?? null }, to: { v6: local } },
+  ]);
+  await estate.rollOut();
+  const six = await estate.until('a prefix was given', async () => (await paths()).gateways[0]!.uplinks[0]!.six);
+  expect(six).toMatchObject({ prefix: '2001:db8:1100::/56', gateway: 'fe80::1' });
+  const visit = async (): Promise<Json> => {
+    const { live } = await estate.call('POST', `/api/drafts/${(await estate.draft()).id}/sites/${siteId}/seat-tries`, {
+      ...{ deviceId: roster.find(({ name }: Json) => name === 'aq-ap-01').id, target: '2001:db8:ffff::80' },
+      probe: { ssid: 'Skerrow Crew', does: 'ping' },
+    });
+    return live;
+  };
+  expect((await visit())['text']).toContain('knows no way back');
+  const found = await estate.until('it is found', async () => {
+    const { consequences } = await estate.siteDraft(siteId);
+    return consequences.findings.find(({ code }: Json) => code === 'uplink.six-outside');
+  });
+  expect(found).toMatchObject({ severity: 'info', message: 'Crew has no IPv6 to the internet' });
+  await estate.edit(found.mend.operations);
+  await estate.rollOut();
+  const answered = await estate.until('it is answered', async () => {
+    const live = await visit();
+    return live['ok'] && live['text'];
+  });
+  expect(answered).toMatch(/^From 2001:db8:1100:10:\S+: 2001:db8:ffff::80 answers\.$/);
+  const file = `/api/drafts/${(await estate.draft()).id}/sites/${siteId}/gateways/${deviceId}/uplinks/iproute2`;
+  const script = await (await fetch(`${estate.address}${file}`, { headers: { cookie: estate.cookie } })).text();
+  expect(script).toContain('ip -6 rule add from 2001:db8:1100::/56');
+  // No other provider carries it.
+  await estate.tell({ do: 'fares', name: 'Tidewire', up: false });
+  await uses('wan2');
+  expect((await visit())['ok']).toBe(false);
+  await estate.tell({ do: 'fares', name: 'Tidewire', up: true });
+});

@@ -1,7 +1,7 @@
 #!/usr/bin/env python3
 """Has the kernel choose the uplinks of flows, and says by which each left and with which address.
 
-Reads from standard input {"script": TEXT, "nft": TEXT, "inside": PREFIX, "own": ADDRESS, "uplinks": [{"port", "address", "cut": BOOL}], "packets": [...]}
+Reads from standard input {"script": TEXT, "nft": TEXT, "inside": PREFIX, "inside6": PREFIX, "own": ADDRESS, "uplinks": [{"port", "address", "address6", "cut": BOOL}], "packets": [...]}
 and prints a list of {"port", "source", "destination", "dport"}, all null where nothing came out. A packet with "at" comes in by that uplink. A router in a network namespace of its own has one cable (veth) to
 the inside and one for each uplink, whose far ends are in a second namespace; the script of iproute2 and the ruleset are run there, links are
 cut, and packets go in from the inside. Packets are as packet-lab.py has them. Needs root, nft and ip. Nothing leaves the namespaces.
@@ -47,6 +47,7 @@ def main():
         outside.set("ipv6/conf/%s/disable_ipv6" % far, "1")
         outside.run("ip", "link", "set", far, "arp", "off", "up")
         router.set("ipv4/conf/%s/rp_filter" % port, "0")
+        router.set("ipv6/conf/%s/accept_dad" % port, "0")
         wires.append(listener(outside, far))
     router.set("ipv4/conf/all/rp_filter", "0")
     router.set("ipv4/ip_forward", "1")
@@ -55,6 +56,12 @@ def main():
         router.run("ip", "address", "add", job["own"], "dev", "inside")
     for each in job["uplinks"]:
         router.run("ip", "address", "add", each["address"], "dev", each["port"])
+    if "inside6" in job:
+        router.set("ipv6/conf/all/forwarding", "1")
+        router.run("ip", "-6", "route", "add", job["inside6"], "dev", "inside")
+        for each in job["uplinks"]:
+            if "address6" in each:
+                router.run("ip", "-6", "address", "add", each["address6"], "dev", each["port"], "nodad")
     router.run("nft", "-f", "-", text=job["nft"])
     # Twice: whoever runs it again is not told that something is there already.
     for _ in range(2):
@@ -93,11 +100,15 @@ def main():
                 except OSError:  # a link that is cut
                     break
                 at = data.find(lab.MAGIC) + len(lab.MAGIC)
-                if where[2] == 4 or at < len(lab.MAGIC):
+                if where[2] == 4 or at < len(lab.MAGIC) or len(data) < at + 4:
                     continue
                 number = struct.unpack("!I", data[at:at + 4])[0]
                 # What the router itself says of a packet (ICMP) is not the packet.
-                if data[23] == job["packets"][number].get("protocol", 6):
+                if data[12:14] == b"\x86\xdd":
+                    if data[20] == job["packets"][number].get("protocol", 6):
+                        out[number] = {"port": ports[i], "source": socket.inet_ntop(socket.AF_INET6, data[22:38]),
+                                       "destination": socket.inet_ntop(socket.AF_INET6, data[38:54]), "dport": struct.unpack("!H", data[56:58])[0]}
+                elif data[23] == job["packets"][number].get("protocol", 6):
                     out[number] = {"port": ports[i], "source": socket.inet_ntoa(data[26:30]), "destination": socket.inet_ntoa(data[30:34]),
                                    "dport": struct.unpack("!H", data[36:38])[0]}
     json.dump(out, sys.stdout)

@@ -11,6 +11,8 @@ export interface UplinkAddress {
   readonly deviceId: string;
   readonly port: string;
   readonly address: string;
+  /** What the provider delegated for the inside (RFC 8415 §6.3); absent: nothing. */
+  readonly prefix?: string;
 }
 
 /** A class that a server names and that devices of a site do not know: whoever has it is let in nowhere. */

@@ -60,6 +60,7 @@ import { openFindings, SSID_CHECKS } from './ssid-checks';
 import { lostPorts } from './lost-ports';
 import { portHours } from './port-hours';
 import { publicationFindings } from './publication-checks';
+import { sixOutside } from './six-checks';
 import { TAG_CHECKS } from './tag-checks';
 import { translationLockOuts } from './translation-lock-out';
 import { TRANSLATION_CHECKS } from './translation-checks';
@@ -104,6 +105,7 @@ export const CHECKS: readonly Check[] = [
   ...COURSE_CHECKS,
   ...TRANSLATION_CHECKS,
   lostPorts,
+  sixOutside,
 ];
 
 /** What one device would be told anew. How many lines that is says enough beside a site; a review has the lines. */

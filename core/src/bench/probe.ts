@@ -109,4 +109,6 @@ export interface UplinkFact {
   readonly good?: boolean;
   /** How it is lately. */
   readonly measure?: PathMeasure;
+  /** IPv6 that its provider gave; absent: none. */
+  readonly six?: { readonly prefix?: string };
 }

@@ -83,7 +83,7 @@ export function* onward({
       yield* rulesOnWay(asked);
       if (held.length > 0) yield* privateSpace(asked, strand.vlan);
     }
-    yield* outward(router, gatewayId, facts, given || 'the client’s address');
+    yield* outward(router, gatewayId, facts, given || 'the client’s address', strand.vlan);
     return;
   }
   const home = traceStrand(documents, links, strand.gatewayId, router.management.vlan);

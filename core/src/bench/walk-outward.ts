@@ -3,6 +3,7 @@ import { courseRule, togetherOf, translator, usesOf, type CourseDocument, type G
 import { Course, Together, USUAL_STEADINESS, type CourseUse, type UsedUplink } from '../paths';
 import { packetRuleOf } from '../rules';
 import type { UplinkFact, WalkFacts } from './probe';
+import { sixWords } from './walk-six';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
 
 /** How somebody leaves: by which uplinks, and what that was decided by. */
@@ -13,13 +14,14 @@ interface Leaving {
 
 /**
  * From a gateway to the internet: by which uplinks, why, and what it would be without the first of them.
- * @param inside the address that leaves; something else where it is not known.
+ * @param inside the address that leaves; something else where it is not known. @param vlan whose IPv6 is told as well.
  */
 export function* outward(
   gateway: GatewayDocument,
   id: string,
   { uplinks }: Pick<WalkFacts, 'uplinks'>,
   inside: string,
+  vlan?: number,
 ): Generator<WalkStep> {
   const { name } = gateway.device;
   const factOf = (port: string): UplinkFact | undefined => uplinks.get(`${id} ${port}`);
@@ -48,8 +50,9 @@ export function* outward(
     const own = as === 'uplink' ? (factOf(port)?.address ?? 'the provider’s address') : as;
     return `${port} as ${own}${share}`;
   });
-  const detail = `${inside} leaves ${ways.join(' or ')}${why}. ${without(gateway, course, factOf, used)}`;
-  yield pass('internet', 'The internet answers', detail.trim(), out);
+  const four = `${inside} leaves ${ways.join(' or ')}${why}. ${without(gateway, course, factOf, used)}`.trim();
+  const six = vlan === undefined ? '' : sixWords(gateway, vlan, factOf);
+  yield pass('internet', 'The internet answers', `${four}${six}`, out);
 }
 
 /** As what an address is seen outside that leaves by an uplink, whereto ever: an address of a pool, or as in `SeenAs`. */

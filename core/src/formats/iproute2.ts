@@ -14,6 +14,8 @@ export interface LinuxUplink {
   readonly standby: number | null;
   /** Whether addresses from inside are translated on the way out (RFC 3022). */
   readonly translate: boolean;
+  /** How it leaves by IPv6; absent: it does not. */
+  readonly six?: { readonly gateway: string | null; readonly prefix?: string };
 }
 
 /** What leaves otherwise than the rest. */
@@ -80,7 +82,7 @@ export function iproute2Of({ name, uplinks, courses, published = [] }: LinuxUpli
   const standing = uplinks.filter(({ standby }) => standby !== null).sort((a, b) => a.standby! - b.standby!);
   const lines = [
     '#!/bin/sh',
-    `# How ${plain(name)} leaves by IPv4, while all of its uplinks are good.`,
+    `# How ${plain(name)} leaves, while all of its uplinks are good.`,
     'set -e',
     'echo 1 > /proc/sys/net/ipv4/fib_multipath_hash_policy',
     // A route whose link is gone is none.
@@ -114,11 +116,45 @@ export function iproute2Of({ name, uplinks, courses, published = [] }: LinuxUpli
       ...rule(`fwmark ${hex(at)} lookup ${TABLE + at} priority ${FIRST + at}`),
     );
   });
-  return [...lines, ''].join('\n');
+  return [...lines, ...sixLines(uplinks), ''].join('\n');
+}
+
+/** Tables of prefixes that providers delegated begin here; priorities of the rules that lead there. */
+const [SIX_TABLE, SIX_FIRST] = [400, 80];
+
+/**
+ * IPv6: what is in a prefix that a provider delegated leaves by its uplink alone, since no other provider carries it (BCP 38); all else by the
+ * first that has IPv6.
+ */
+function sixLines(uplinks: readonly LinuxUplink[]): string[] {
+  const having = uplinks.filter(({ six }) => six !== undefined);
+  if (having.length === 0) return [];
+  const hop = ({ port, six }: LinuxUplink): string =>
+    `default ${six!.gateway === null ? '' : `via ${six!.gateway} `}dev ${port}`;
+  const order = [...having].sort((a, b) => (a.standby ?? -1) - (b.standby ?? -1));
+  return [
+    '',
+    '# IPv6',
+    ...order.map((each, i) => `ip -6 route replace ${hop(each)} metric ${1024 + i}`),
+    ...rule(`lookup main suppress_prefixlength 0 priority ${SIX_FIRST - 1}`, 'ip -6'),
+    ...having.flatMap((each, at) => {
+      const prefix = each.six!.prefix;
+      if (prefix === undefined) return [];
+      const table = `table ${SIX_TABLE + at}`;
+      return [
+        `ip -6 route replace ${hop(each)} ${table}`,
+        `ip -6 route replace unreachable default metric ${LAST} ${table}`,
+        ...rule(`from ${prefix} lookup ${SIX_TABLE + at} priority ${SIX_FIRST + at}`, 'ip -6'),
+      ];
+    }),
+  ];
 }
 
 /** A rule of routing, once, however often the script is run. */
-const rule = (text: string): string[] => [`ip rule del ${text} 2>/dev/null || true`, `ip rule add ${text}`];
+const rule = (text: string, ip = 'ip'): string[] => [
+  `${ip} rule del ${text} 2>/dev/null || true`,
+  `${ip} rule add ${text}`,
+];
 
 function defaultRoutes(some: readonly LinuxUplink[], more: string): string[] {
   const weighted = some.map((each) => ({ ...each, weight: each.weight || 1 }));
@@ -187,7 +223,8 @@ export function nftablesOfUplinks({
       within ? [`    ip saddr ${within} ip daddr ${address} ct status dnat masquerade`] : [],
     ),
     ...translations.flatMap(seenLines).map((line) => `    ${line}`),
-    ...translating.map(({ port }) => `    oifname "${port}" masquerade`),
+    // IPv6 leaves as it is: its addresses are the provider’s already.
+    ...translating.map(({ port }) => `    oifname "${port}" meta nfproto ipv4 masquerade`),
     '  }',
     '}',
     '',

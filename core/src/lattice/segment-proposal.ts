@@ -176,3 +176,32 @@ export function proposeSegment6(site: SitePart, vlan: number): Segment6 {
   const text = (value: bigint): string => formatIp({ version: 6, value });
   return { prefix: `${text(network)}/64`, gateway: text(network + 1n), mode: 'slaac' };
 }
+
+/**
+ * A prefix of 64 bits for a segment within one that a provider delegated: with the VLAN ID, as written, as its subnet ID where there is room
+ * for it, else the lowest that no segment of the site has.
+ * @returns null where none is left.
+ */
+export function segment6Within(delegated: Prefix, site: Pick<SitePart, 'segments'>, segment: Segment): Segment6 | null {
+  const most = 1n << BigInt(64 - delegated.length);
+  const taken = new Set(
+    site.segments.flatMap(({ id, v6 }) => {
+      const prefix = id === segment.id ? null : v6 && parsePrefix(v6.prefix);
+      return prefix && contains(delegated, { version: 6, value: prefix.network })
+        ? [(prefix.network - delegated.network) >> 64n]
+        : [];
+    }),
+  );
+  const wanted = BigInt(`0x${segment.vlan}`);
+  let id = wanted < most ? wanted : 0n;
+  if (taken.has(id)) for (id = 0n; id < most && taken.has(id);) id++;
+  if (id >= most) return null;
+  const network = delegated.network + (id << 64n);
+  const text = (value: bigint): string => formatIp({ version: 6, value });
+  const moved = (address: string): string => text(network | (parseIp(address)!.value & ((1n << 64n) - 1n)));
+  const { first, last, mode } = segment.v6 ?? { mode: 'slaac' as const };
+  return {
+    ...{ prefix: `${text(network)}/64`, gateway: text(network + 1n), mode },
+    ...(first === undefined || last === undefined ? {} : { first: moved(first), last: moved(last) }),
+  };
+}

@@ -2,6 +2,19 @@
 export const PATH_STATES = ['unplugged', 'none', 'gone', 'good', 'waits'] as const;
 export type PathState = (typeof PATH_STATES)[number];
 
+/** IPv6 of an uplink as its provider gave it. */
+export interface SixReport {
+  /** Its own address; null: it has none. */
+  readonly address: string | null;
+  /** What was delegated for the inside (RFC 8415 §6.3). */
+  readonly prefix?: string;
+  readonly gateway?: string;
+  /** In milliseconds since 1970. */
+  readonly since: number;
+  /** Why it has no address. */
+  readonly why?: string;
+}
+
 /** An uplink of a gateway as it fares. */
 export interface PathReport {
   readonly port: string;
@@ -18,6 +31,8 @@ export interface PathReport {
   readonly gateway?: string;
   readonly dns?: readonly string[];
   readonly given?: number;
+  /** Absent: it asks for none. */
+  readonly six?: SixReport;
   /** How often it came back and went again, one soon after the other. */
   readonly flaps?: number;
   /** Of the latest rounds of questions: share without an answer; milliseconds until one came, and by how many that varies (RFC 3550 §6.4.1). */

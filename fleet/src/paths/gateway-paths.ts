@@ -7,7 +7,8 @@ import {
   type GatewayDocument,
   type UplinkDocument,
 } from '@iron-lattice/core/document';
-import { formatIp } from '@iron-lattice/core/address';
+import { contains, formatIp, parsePrefix, type IpAddress } from '@iron-lattice/core/address';
+import { sameValue } from '@iron-lattice/core/base';
 import {
   BUSY_SECONDS,
   type BusyShare,
@@ -29,7 +30,7 @@ import {
   type UsedUplink,
 } from '@iron-lattice/core/paths';
 import { playBusy } from './busy-play';
-import type { Given, Providers } from './providers';
+import type { Given, Given6, Providers } from './providers';
 import { Steering, wordsOf } from './steering';
 
 /** Changes that are kept. */
@@ -47,6 +48,8 @@ interface Watched {
   health: Health;
   rounds: Rounds;
   timer: NodeJS.Timeout | null;
+  /** The same of IPv6; null: it asks for none. */
+  six: { readonly given: Given6; readonly since: number } | null;
   /** Sessions that began on it since they are counted. */
   sessions: number;
   /** Octets that passed since it was switched on. */
@@ -70,6 +73,7 @@ export class GatewayPaths {
 
   constructor(
     private readonly serial: string,
+    private readonly mac: string,
     private readonly providers: Providers,
     /** Something is otherwise now. */
     private readonly changed: () => void,
@@ -93,7 +97,8 @@ export class GatewayPaths {
       const { since, health, rounds } = kept;
       const octets = old?.octets ?? { down: 0, up: 0 };
       const had = given.address !== null || (old?.had ?? false);
-      return { uplink, socket, given, had, since, health, rounds, octets, timer: null, sessions: 0 };
+      const six = this.sixOf(uplink, socket, given, old?.six ?? null, at);
+      return { uplink, socket, given, had, since, health, rounds, octets, six, timer: null, sessions: 0 };
     });
     this.together = new Together(usesOf(document.uplinks), togetherOf(document.leaving));
     for (const { uplink, health, given } of this.uplinks) {
@@ -120,6 +125,7 @@ export class GatewayPaths {
   look(at = Date.now()): void {
     for (const each of this.uplinks) {
       const given = this.providers.given(each.socket, each.uplink, this.secrets);
+      each.six = this.sixOf(each.uplink, each.socket, given, each.six, at);
       if (given.address === each.given.address) {
         each.given = given;
         continue;
@@ -134,6 +140,20 @@ export class GatewayPaths {
       else if (this.ticks) this.wait(each, 0);
       if (given.address !== null) this.changed();
     }
+  }
+
+  /** What an uplink has of IPv6: nothing where it does not even come to an address of IPv4. */
+  private sixOf(
+    uplink: UplinkDocument,
+    socket: string,
+    { address }: Given,
+    before: Watched['six'],
+    at: number,
+  ): Watched['six'] {
+    const asked = this.providers.given6(socket, uplink, uplink.mac ?? this.mac);
+    const given = asked && address === null ? { address: null, why: 'It has no link, or is not let in.' } : asked;
+    if (!given) return null;
+    return before && sameValue(before.given, given) ? before : { given, since: at };
   }
 
   /** One round of questions of every uplink at once; for who does not wait for clocks. */
@@ -158,6 +178,7 @@ export class GatewayPaths {
 
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
   by(flow: Flow, at = Date.now()): UplinkDocument | null {
+    if (flow.source.version === 6) return this.by6(flow, at);
     const steered = this.steering.of(flow, at);
     const used = steered?.use.used ?? this.used(at);
     const key = `${flow.protocol} ${flow.source.value} ${flow.sourcePort} ${flow.destination.value} ${flow.port} ${flow.dscp ?? 0}`;
@@ -183,6 +204,27 @@ export class GatewayPaths {
     found.octets.up += Math.round(size * 0.15);
     return found.uplink;
   }
+
+  /**
+   * IPv6 leaves by the uplink that its prefix came from, whichever others are used: no other provider would carry it (BCP 38, RFC 8678 §3).
+   * What is in no prefix that was delegated leaves as all does, where there is IPv6 at all.
+   */
+  private by6({ source }: Flow, at: number): UplinkDocument | null {
+    const home = this.uplinks.find(({ six }) => {
+      const prefix = six?.given.address == null ? undefined : six.given.prefix;
+      return prefix !== undefined && contains(parsePrefix(prefix)!, source);
+    });
+    if (home) return home.health.good ? home.uplink : null;
+    const used = this.used(at).map(({ port }) => this.uplinks.find(({ uplink }) => uplink.port === port)!);
+    return used.find(({ six }) => six?.given.address != null)?.uplink ?? null;
+  }
+
+  /** Whether answers to an address of IPv6 come back by an uplink. */
+  knows6 = ({ port, six }: UplinkDocument, source: IpAddress): boolean =>
+    this.providers.knows6(`${this.serial}:${port}`, six === undefined ? {} : { six }, source);
+
+  /** What a provider gave of IPv6; undefined where an uplink asks for none. */
+  given6At = (port: string): Given6 | undefined => this.uplinks.find(({ uplink }) => uplink.port === port)?.six?.given;
 
   private steeringOf(told: readonly CourseDocument[]): Steering {
     const weights = new Map(usesOf(this.document?.uplinks ?? []).map(({ port, weight }) => [port, weight]));
@@ -216,6 +258,7 @@ export class GatewayPaths {
 
   /** The address that a flow is seen with outside which leaves by an uplink; null: its uplink has none. */
   seenAs(uplink: UplinkDocument, { source, destination, ...ends }: Flow): string | null {
+    if (source.version === 6) return formatIp(source);
     const packet = { version: source.version, source: source.value, destination: destination.value, ...ends };
     const as = this.translate(uplink, packet);
     if (as === 'uplink') return this.addressOf(uplink.port);
@@ -258,6 +301,7 @@ export class GatewayPaths {
         had,
         health,
         rounds,
+        six,
         sessions,
         octets,
       } = each;
@@ -280,6 +324,7 @@ export class GatewayPaths {
         ...(used.has(port) ? { weight: used.get(port)! } : {}),
         ...(standing.has(port) ? { standby: true as const } : {}),
         ...(given.address === null ? { why: given.why } : { gateway: given.gateway, dns: given.dns, given: since }),
+        ...(six ? { six: { ...six.given, since: six.since } } : {}),
         ...(health.flaps > 0 ? { flaps: health.flaps } : {}),
         ...(rounds.count > 0 ? { loss: round(loss, 2) } : {}),
         ...(delay === null ? {} : { delay: round(delay, 0), jitter: round(rounds.jitter, 0) }),

@@ -27,7 +27,7 @@ const document = (uplinks: readonly Partial<UplinkDocument>[] = [{}, {}], more: 
 });
 function setUp(runs = document(), chance = 0.5) {
   const providers = new Providers(FILE, () => chance);
-  const paths = new GatewayPaths('GW', providers, () => {}, false);
+  const paths = new GatewayPaths('GW', '02:00:00:00:00:01', providers, () => {}, false);
   paths.run(runs, {}, 0);
   let at = 0;
   return {

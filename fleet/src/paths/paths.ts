@@ -6,7 +6,7 @@ import type { Providers } from './providers';
 
 /** A box that may be a gateway. */
 export interface Leaver {
-  readonly device: { readonly serial: string };
+  readonly device: { readonly serial: string; readonly mac: string };
   readonly document: DeviceDocument;
   readonly secrets: Readonly<Record<string, string>>;
   readonly powered: boolean;
@@ -79,7 +79,7 @@ export class Paths<Box extends Leaver = Leaver> {
       this.homes = null;
       this.changed(box);
     };
-    const made = new GatewayPaths(serial, this.providers, changed, this.ticks);
+    const made = new GatewayPaths(serial, box.device.mac, this.providers, changed, this.ticks);
     this.gateways.set(serial, { box, paths: made });
     this.homes = null;
     made.run(box.document, box.secrets);

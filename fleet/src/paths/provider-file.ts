@@ -1,5 +1,16 @@
 import { Joi } from '@iron-lattice/core/schema';
 
+/** What a provider gives by IPv6. */
+export interface WorldSix {
+  /** What its router advertises (RFC 4862), and the router. */
+  readonly network: string;
+  readonly router: string;
+  /** What it delegates to who asks (RFC 8415), or leads to an address that was agreed on. */
+  readonly prefix?: string;
+  /** An address that was agreed on beforehand. */
+  readonly fixed?: string;
+}
+
 /** An internet provider: the gateway ports it is cabled to, and the address each is given. */
 export interface WorldProvider {
   readonly name: string;
@@ -11,6 +22,8 @@ export interface WorldProvider {
   /** The router that takes packets on, by port; absent: the first address of what looks like the subnet. */
   readonly router?: Readonly<Record<string, string>>;
   readonly dns?: readonly string[];
+  /** IPv6, by port. */
+  readonly six?: Readonly<Record<string, WorldSix>>;
   /** How it wants to be asked for an address; absent: by DHCP, untagged. */
   readonly asks?: {
     readonly vlan?: number;
@@ -31,6 +44,10 @@ export const providerShape = Joi.object({
   latency: Joi.number(),
   router: Joi.object().pattern(socket, Joi.string().ip()),
   dns: Joi.array().items(Joi.string().ip()),
+  six: Joi.object().pattern(
+    socket,
+    Joi.object({ network: text, router: Joi.string().ip().required(), prefix: Joi.string(), fixed: Joi.string() }),
+  ),
   asks: Joi.object({
     vlan: Joi.number().integer(),
     login: Joi.object({ user: text, password: text }),

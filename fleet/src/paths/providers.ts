@@ -1,3 +1,4 @@
+import { contains, formatIp, parseMac, parsePrefix, selfMadeAddress, type IpAddress } from '@iron-lattice/core/address';
 import type { UplinkDocument } from '@iron-lattice/core/document';
 import type { Capacity, DrilledMishap } from '@iron-lattice/core/line';
 import type { Target } from '@iron-lattice/core/paths';
@@ -26,6 +27,11 @@ const USUAL_MBPS = 940;
 /** What a port is given by its provider, or why it is given nothing. */
 export type Given =
   | { readonly address: string; readonly gateway: string; readonly dns: readonly string[] }
+  | { readonly address: null; readonly why: string };
+
+/** The same of IPv6. */
+export type Given6 =
+  | { readonly address: string; readonly gateway: string; readonly prefix?: string }
   | { readonly address: null; readonly why: string };
 
 /** How an answer came, if it did. */
@@ -125,6 +131,32 @@ export class Providers {
     }
   }
 
+  /** What a port is given by IPv6 that was given an address of IPv4; null: it asks for none. @param mac its own. */
+  given6(socket: string, { six, fixed6 }: UplinkDocument, mac: string): Given6 | null {
+    if (six === undefined) return null;
+    const offered = this.at(socket)?.six?.[socket];
+    if (!offered) return none('The provider has no IPv6.');
+    const { network, router, prefix, fixed } = offered;
+    if (six === 'static') {
+      const isSo = fixed6 !== undefined && fixed6.address === fixed && fixed6.gateway === router;
+      return isSo ? { address: fixed.split('/')[0]!, gateway: router } : none('Nobody answers at the IPv6 gateway.');
+    }
+    const own = selfMadeAddress(parsePrefix(network)!, parseMac(mac)!);
+    if (!own) return none('The provider’s router advertises no network that an address can be made in.');
+    const given = { address: formatIp(own), gateway: router };
+    if (six === 'slaac') return given;
+    return prefix === undefined ? none('The provider delegates no prefix.') : { ...given, prefix };
+  }
+
+  /** Whether answers to an address of IPv6 come back by a port: its provider carries no other’s (BCP 38). @param six how the port asked. */
+  knows6(socket: string, { six }: Pick<UplinkDocument, 'six'>, source: IpAddress): boolean {
+    const offered = this.at(socket)?.six?.[socket];
+    if (!offered || six === undefined) return false;
+    const { network, prefix } = offered;
+    const known = [network, ...(prefix !== undefined && six !== 'slaac' ? [prefix] : [])];
+    return known.some((text) => contains(parsePrefix(text)!, source));
+  }
+
   /** Whether something answers through a port that was given an address, and how soon. */
   ask(socket: string, { to }: Pick<Target, 'to'>): Answered {
     const provider = this.at(socket);
@@ -155,7 +187,7 @@ export class Providers {
   }
 }
 
-const none = (why: string): Given => ({ address: null, why });
+const none = (why: string) => ({ address: null, why }) as const;
 
 /** What a mishap does while it lasts, and what takes that back. */
 export function weatherBy(

@@ -6,7 +6,9 @@ import type { Got, Wanted } from './asked';
 import type { Box } from './box';
 
 /** Numbers of protocols (IANA). */
-const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
+export const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
+/** ICMP for IPv6 is another protocol, whose echo has another type (RFC 4443 §4.1). */
+const [ICMP6, ECHO6] = [58, 128];
 const CLIENT_PORT = 49_152;
 
 /** What somebody sends who wants something at an address; null where the addresses are no pair. */
@@ -14,8 +16,11 @@ export function packetOf(from: string, target: string, { protocol, port }: Wante
   const [source, destination] = [parseIp(from), parseIp(target)];
   if (!source || source.version !== destination?.version) return null;
   return {
-    ...{ version: source.version, source: source.value, destination: destination.value, protocol: NUMBERS[protocol] },
-    ...(protocol === 'icmp' ? { type: 8, code: 0 } : { port: port ?? 0, sourcePort: CLIENT_PORT }),
+    ...{ version: source.version, source: source.value, destination: destination.value },
+    protocol: protocol === 'icmp' && source.version === 6 ? ICMP6 : NUMBERS[protocol],
+    ...(protocol === 'icmp'
+      ? { type: source.version === 6 ? ECHO6 : 8, code: 0 }
+      : { port: port ?? 0, sourcePort: CLIENT_PORT }),
   };
 }
 

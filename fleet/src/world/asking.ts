@@ -1,12 +1,12 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
-import { formatMac, parseIp } from '@iron-lattice/core/address';
+import { contains, formatMac, parseIp, parsePrefix } from '@iron-lattice/core/address';
 import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { flowBetween, type Flow } from '@iron-lattice/core/paths';
 import type { ClientReport, ProbeTry } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
-import { Arriving, packetOf } from './arriving';
+import { Arriving, NUMBERS, packetOf } from './arriving';
 import type { Got, Wanted } from './asked';
 import type { Network } from './network';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
@@ -19,8 +19,9 @@ import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { WorldClient } from './world-file';
 
-/** Whether an address is of private space (RFC 1918 §3), which no provider carries. */
-export const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
+/** Whether an address is of private space (RFC 1918 §3, RFC 4193 §4.1), which no provider carries. */
+export const isPrivate = (address: string): boolean =>
+  /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\.|^f[cd][0-9a-f]{2}:/.test(address);
 
 /** What somebody who tried something is told. */
 export interface Tried {
@@ -40,6 +41,8 @@ interface End {
 interface Asker {
   readonly gateway: Spot | null;
   readonly address: string | null;
+  /** Its address of IPv6; null or absent: it has none. */
+  readonly address6?: string | null;
   readonly apart: boolean;
   readonly at: Place;
 }
@@ -110,7 +113,8 @@ export class Asking {
       return { ok: false, text: `Port ${at.port} is not in use at this time.` };
     const seat = this.seat(serial, at);
     if (!seat) return { ok: false, text: this.asksForMore(serial, at) ?? 'Nobody is let in there.' };
-    if (seat.address === null) return { ok: false, text: `Nobody gives addresses on VLAN ${seat.vlan}.` };
+    if (seat.address === null && parseIp(target)?.version !== 6)
+      return { ok: false, text: `Nobody gives addresses on VLAN ${seat.vlan}.` };
     const found = parseIp(target) ? { address: target } : this.looked(seat, seat.vlan, target);
     if (does === 'lookup' || found.address === null) {
       const server = 'server' in found ? found.server : null;
@@ -129,7 +133,12 @@ export class Asking {
     }
     const wanted: Wanted = does === 'ping' ? { protocol: 'icmp' } : { protocol, port: number };
     const { ok, why, stoppedBy } = this.get(seat, found.address, wanted);
-    return { ok, text: `From ${seat.address}: ${why}`, ...(stoppedBy === undefined ? {} : { stoppedBy }) };
+    const own = parseIp(found.address)?.version === 6 ? seat.address6 : seat.address;
+    return {
+      ok,
+      text: `${own === null ? '' : `From ${own}: `}${why}`,
+      ...(stoppedBy === undefined ? {} : { stoppedBy }),
+    };
   }
 
   /** Whoever has nobody’s MAC address is known by no server either, and none is asked about it. */
@@ -224,13 +233,17 @@ export class Asking {
     const asked = sent?.byClass && taken !== undefined ? this.world.namer.portalOf(box, taken) : undefined;
     const guest = heldBy(said ?? asked ?? sent?.portal, mac);
     const at = { ...spot, ...(sent ? { ssid: sent.name } : {}), classId: accessClass?.id, guest };
-    return { gateway: this.world.gatewayFrom(spot), address: this.world.lease(spot, mac), apart, vlan, at };
+    const addresses = { address: this.world.lease(spot, mac), address6: this.world.address6(spot, mac) };
+    return { gateway: this.world.gatewayFrom(spot), ...addresses, apart, vlan, at };
   }
 
   /** Asks for something at an address, as somebody who sits somewhere. */
   get(asker: Asker, target: string, wanted: Wanted): Got {
-    const { gateway, address } = asker;
-    if (!parseIp(target)) return { ok: false, why: `${target} is no address.` };
+    const { gateway } = asker;
+    const ip = parseIp(target);
+    const address = ip?.version === 6 ? (asker.address6 ?? null) : asker.address;
+    if (ip?.version === 6 && address === null) return { ok: false, why: 'It has no address of IPv6.' };
+    if (!ip) return { ok: false, why: `${target} is no address.` };
     if (!gateway) return { ok: false, why: 'No gateway answers.' };
     const own = this.faces(gateway.box).includes(target);
     const end = this.endOf(gateway.box, target);
@@ -335,6 +348,7 @@ export class Asking {
     }
     if (serial !== undefined) return offers(new Set());
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
+    if (isOfInside(gateway, target)) return { ok: false, why: `Nobody answers at ${target}.` };
     const way = this.wayOut(gateway, from, target, wanted);
     if (!way.ok) return way;
     const there = this.arriving.at(target);
@@ -354,9 +368,13 @@ export class Asking {
     const paths = this.world.paths.of(gateway);
     const flow = flowTo(from, target, wanted);
     const uplink = flow && paths?.by(flow);
-    if (!paths || !uplink) return { ok: false, why: 'The gateway has no uplink that is up.', as: null };
+    if (!paths || !uplink) return { ok: false, why: noWay(target), as: null };
     const { port: name } = uplink;
     if (!paths.carries(name)) return { ok: false, why: `It leaves by ${name}, where nothing gets through.`, as: null };
+    if (flow.source.version === 6 && !paths.knows6(uplink, flow.source)) {
+      const why = `${from} leaves by ${name}, whose provider knows no way back to it.`;
+      return { ok: false, why, as: null };
+    }
     const as = paths.seenAs(uplink, flow);
     return as !== null && (as === paths.addressOf(name) || !isPrivate(as))
       ? { ok: true, why: '', as }
@@ -366,15 +384,16 @@ export class Asking {
   /** The routers between somebody and an address. */
   traced(asker: Asker, target: string): { hops: string[]; arrived: boolean } {
     const { gateway } = asker;
-    const face = gateway && this.world.faceOf(gateway);
+    const isSix = parseIp(target)?.version === 6;
+    const face = gateway && (isSix ? face6Of(gateway) : this.world.faceOf(gateway));
     if (!gateway || !face) return { hops: [], arrived: false };
     const { serial } = gateway.box.device;
     const arrived = this.get(asker, target, { protocol: 'icmp' }).ok;
     if (face === target) return { hops: [face], arrived };
     const paths = this.world.paths.of(gateway.box);
-    const flow = flowTo(asker.address, target, { protocol: 'icmp' });
+    const flow = flowTo(isSix ? (asker.address6 ?? null) : asker.address, target, { protocol: 'icmp' });
     const uplink = flow && paths?.by(flow);
-    const given = uplink && paths?.givenAt(uplink.port);
+    const given = uplink && (isSix ? paths?.given6At(uplink.port) : paths?.givenAt(uplink.port));
     const inside = this.world.seenFrom(serial).some((each) => each.address === target);
     if (inside || isPrivate(target) || !given || given.address === null)
       return { hops: arrived ? [face, target] : [face], arrived };
@@ -445,15 +464,28 @@ export class Asking {
   }
 
   private faces({ document }: Box): string[] {
-    return document.kind === 'gateway' ? document.interfaces.map((face) => face.address.split('/')[0]!) : [];
+    if (document.kind !== 'gateway') return [];
+    return [...document.interfaces, ...(document.interfaces6 ?? [])].map((face) => face.address.split('/')[0]!);
   }
+}
+
+/** The address of IPv6 at which a gateway answers in the VLAN it is reached in. */
+const face6Of = ({ box: { document }, vlan }: Spot): string | null =>
+  (document.kind === 'gateway' ? document.interfaces6?.find((each) => each.vlan === vlan) : undefined)?.address.split(
+    '/',
+  )[0] ?? null;
+const noWay = (target: string): string =>
+  `The gateway has no uplink${parseIp(target)?.version === 6 ? ' with IPv6' : ''} that is up.`;
+/** Whether an address of IPv6 is in a segment of a gateway’s own. */
+function isOfInside({ document }: Box, target: string): boolean {
+  const ip = parseIp(target);
+  if (document.kind !== 'gateway' || ip?.version !== 6) return false;
+  return (document.interfaces6 ?? []).some(({ address }) => contains(parsePrefix(address)!, ip));
 }
 
 /** What somebody’s packets are to a gateway that chooses how they leave. */
 const flowTo = (from: string | null, target: string, { protocol, port = 0, dscp }: Wanted): Flow | null =>
-  flowBetween(from ?? '0.0.0.0', target, {
-    ...{ protocol: PROTOCOL_NUMBERS[protocol], sourcePort: protocol === 'icmp' ? 0 : CLIENT_PORT, port },
+  flowBetween(from ?? (parseIp(target)?.version === 6 ? '::' : '0.0.0.0'), target, {
+    ...{ protocol: NUMBERS[protocol], sourcePort: protocol === 'icmp' ? 0 : CLIENT_PORT, port },
     ...(dscp === undefined ? {} : { dscp }),
   });
-/** Numbers of protocols (IANA). */
-const PROTOCOL_NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;

@@ -17,6 +17,7 @@ export interface Network {
   wayTo(start: Spot, end: Box): Box[];
   faceOf(spot: Spot): string | null;
   lease(spot: Spot, mac: string): string | null;
+  address6(spot: Spot, mac: string): string | null;
   readonly namer: Namer;
   readonly guests: GuestDoor;
   /** Where the controller answers. */

@@ -528,3 +528,32 @@ test('a client is at the AP it walks to, is sent away for a while, and says why 
   expect(world.clientsOf('AP')).toEqual([]);
   expect(() => world.walk('0e:00:00:00:00:99', 'AP')).toThrow(RangeError);
 });
+
+test('a pretend client leaves by IPv6 where its prefix is one that a provider delegated, step by step as the routers answer', () => {
+  const six = { 'GW:wan1': { network: '2001:db8:f1::/64', router: 'fe80::1', prefix: '2001:db8:9::/48' } };
+  const of = (prefix: string, uplink: object = { six: 'prefix' }, more: Partial<GatewayDocument> = {}) =>
+    served(
+      {
+        addressServices: [service],
+        interfaces6: [{ vlan: 10, address: `${prefix}:10::1/64`, flags: 'none' }],
+        uplinks: [{ port: 'wan1', method: 'dhcp', translate: true, ...uplink }],
+        ...more,
+      },
+      {},
+      { providers: [{ name: 'Tidewire', gives: { 'GW:wan1': '203.0.113.9' }, six }] },
+    );
+  const outside = '2001:db8:ffff::80';
+  const tried = (world: World, does: 'ping' | 'trace' = 'ping', target = outside) =>
+    world.asking.try('SW', { does, port: '3', mac: '0e:00:00:00:00:07' }, target);
+  const world = of('2001:db8:9');
+  expect(tried(world)).toEqual({ ok: true, text: `From 2001:db8:9:10:c00:ff:fe00:7: ${outside} answers.` });
+  expect(tried(world, 'trace').text).toBe(`1  2001:db8:9:10::1\n2  fe80::1\n3  ${outside}`);
+  expect(world.uplinksOf('GW')[0]).toMatchObject({ prefix: '2001:db8:9::/48' });
+  expect(tried(world, 'ping', '2001:db8:9:10::1').ok).toBe(true);
+  expect(tried(world, 'ping', '2001:db8:9:10::77').text).toContain('Nobody answers at 2001:db8:9:10::77.');
+  expect(tried(of('2001:db8:8')).text).toContain('leaves by wan1, whose provider knows no way back to it');
+  const shut = of('2001:db8:9', { six: 'prefix' }, { policy: { otherwise: 'deny', rules: [] } });
+  expect(tried(shut)).toMatchObject({ ok: false, stoppedBy: 'no rule that allows it' });
+  expect(tried(of('2001:db8:9', {})).text).toContain('no uplink with IPv6 that is up');
+  expect(tried(served({ addressServices: [service] })).text).toBe('It has no address of IPv6.');
+});

@@ -262,7 +262,9 @@ export class World {
     const paths = this.paths.of(this.box(serial));
     return document.uplinks.map(({ port }) => {
       const address = paths?.addressOf(port) ?? null;
-      return { port, up: address !== null, address };
+      const six = paths?.given6At(port);
+      const prefix = six && six.address !== null && six.prefix !== undefined ? { prefix: six.prefix } : {};
+      return { port, up: address !== null, address, ...prefix };
     });
   }
 

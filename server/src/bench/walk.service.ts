@@ -169,6 +169,7 @@ function factsOf(devices: readonly Device[]): Omit<WalkFacts, 'minute' | 'day'> 
       uplinks.set(`${id} ${port}`, {
         ...{ up: up && online, address },
         ...(path ? { good: path.state === 'good' } : {}),
+        ...(path?.six?.address ? { six: path.six.prefix === undefined ? {} : { prefix: path.six.prefix } } : {}),
         ...(delay === undefined ? {} : { measure: { latency: delay, jitter, loss: loss * 100 } }),
       });
     }

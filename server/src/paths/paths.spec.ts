@@ -247,7 +247,7 @@ test('how it leaves can be had as files for Linux, with the routers that provide
   expect(await text('iproute2')).toMatch(
     /^#!\/bin\/sh\n# How \S+ leaves[^]*default nexthop dev wan1 weight 1 nexthop dev wan2 weight 3$/m,
   );
-  expect(await text('nft')).toContain('oifname "wan1" masquerade');
+  expect(await text('nft')).toContain('oifname "wan1" meta nfproto ipv4 masquerade');
   const { site } = await ada.get(`/api/drafts/${id}/sites/${siteId}`);
   const home = site.segments.find((each: { id: string }) => each.id !== site.managementId) ?? site.segments[0];
   const address = home.subnet.replace(/\d+\/\d+$/, '77');

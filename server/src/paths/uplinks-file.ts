@@ -101,10 +101,18 @@ export function linuxUplinks(document: GatewayDocument, view: SitePathsView, dev
   const uses = new Map(usesOf(document.uplinks).map((each) => [each.port, each]));
   return {
     name: document.device.name,
-    uplinks: document.uplinks.map(({ port, fixed, translate }) => {
+    uplinks: document.uplinks.map(({ port, fixed, fixed6, six, translate }) => {
       const { weight, standby } = uses.get(port)!;
-      const given = facts.find((each) => each.port === port)?.gateway ?? null;
-      return { port, gateway: fixed?.gateway ?? given, weight, standby, translate };
+      const fact = facts.find((each) => each.port === port);
+      const prefix = six === 'prefix' ? fact?.six?.prefix : undefined;
+      const given6 = {
+        gateway: fixed6?.gateway ?? fact?.six?.gateway ?? null,
+        ...(prefix === undefined ? {} : { prefix }),
+      };
+      return {
+        ...{ port, gateway: fixed?.gateway ?? fact?.gateway ?? null, weight, standby, translate },
+        ...(six === undefined ? {} : { six: given6 }),
+      };
     }),
     translations: (document.translations ?? []).map(({ port, as, ...ends }) => ({
       ...{ port, packets: packetRuleOf({ ...ends, verdict: 'allow', services: ANYTHING }) },

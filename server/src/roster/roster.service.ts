@@ -143,9 +143,10 @@ export class RosterService {
   /** Uplinks that are up, with the address each was given. */
   uplinksAmong(devices: readonly Pick<CabledRow, 'id' | 'report'>[]): UplinkAddress[] {
     return devices.flatMap((device) =>
-      (device.report?.uplinks ?? []).flatMap(({ port, up, address }) =>
-        up && address !== null ? [{ deviceId: device.id, port, address }] : [],
-      ),
+      (device.report?.uplinks ?? []).flatMap(({ port, up, address, prefix }) => {
+        const delegated = prefix === undefined ? {} : { prefix };
+        return up && address !== null ? [{ deviceId: device.id, port, address, ...delegated }] : [];
+      }),
     );
   }
 

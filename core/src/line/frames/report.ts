@@ -1,6 +1,6 @@
 import type { Band } from '../../hardware';
 import { WIDTHS, type ToAll } from '../../radio';
-import { PATH_STATES, type CourseReport, type PathChange, type PathReport } from '../../paths';
+import { PATH_STATES, type CourseReport, type PathChange, type PathReport, type SixReport } from '../../paths';
 export type { CourseReport, PathChange, PathReport };
 import { Joi, type Shapes } from '../../schema';
 import {
@@ -59,6 +59,8 @@ export interface UplinkReport {
   readonly port: string;
   readonly up: boolean;
   readonly address: string | null;
+  /** What its provider delegated for the inside (RFC 8415 §6.3). */
+  readonly prefix?: string;
 }
 /** How a gateway leaves. */
 export interface PathsReport {
@@ -220,8 +222,15 @@ const neighbour = {
   theirPort: short.required(),
   hangs: Joi.valid(true),
 };
-const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable };
+const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable, prefix: short };
 const words = Joi.string().max(200).allow('').required();
+const six = {
+  address: nullable,
+  prefix: short,
+  gateway: short,
+  since: moment.required(),
+  why: Joi.string().max(200),
+};
 const path = {
   port: short.required(),
   state: Joi.valid(...PATH_STATES).required(),
@@ -233,6 +242,7 @@ const path = {
   gateway: short,
   dns: list(short, 8).optional(),
   given: moment,
+  six: Joi.object(six satisfies Shapes<SixReport>),
   flaps: Joi.number().integer().min(0).max(1_000_000),
   loss: share,
   delay: Joi.number().min(0).max(600_000),

@@ -111,10 +111,11 @@ export const titleOf = ({ setting, port }: Pick<UplinkRow, 'setting' | 'port'>):
 /** How an uplink fares, in words. @param time writes a moment. */
 export function fareWords({ fact, setting }: UplinkRow, time: (ms: number) => string): string {
   if (!fact) return 'not told yet';
-  const { state, since, why, delay, jitter, loss, flaps } = fact;
+  const { state, since, why, six, delay, jitter, loss, flaps } = fact;
   const words = [
     ...(state === 'unplugged' ? ['no cable in it'] : [`${STATE_WORDS[state]} since ${time(since)}`]),
     ...(state === 'none' && why ? [why] : []),
+    ...(state !== 'none' && six && six.address === null ? [`no IPv6: ${six.why ?? 'nobody gave any'}`] : []),
     ...(delay === undefined || state === 'none' ? [] : [`${delay} ms${jitter ? ` ± ${jitter}` : ''}`]),
     ...(loss ? [`${Math.round(loss * 100)} % of questions without an answer`] : []),
     ...(flaps ? [`came and went ${flaps + 1} times`] : []),
@@ -122,6 +123,15 @@ export function fareWords({ fact, setting }: UplinkRow, time: (ms: number) => st
   return setting.role === 'standby' && state === 'good' && !fact.used
     ? `stands by, ${words.join(' · ')}`
     : words.join(' · ');
+}
+
+/** What a provider gave of IPv6, in words; empty where nothing is known. @param time writes a moment. */
+export function sixWords({ fact }: Pick<UplinkRow, 'fact'>, time: (ms: number) => string): string {
+  const six = fact?.six;
+  if (!six) return '';
+  if (six.address === null) return six.why ?? 'Nobody gave any.';
+  const inside = six.prefix === undefined ? '' : `; ${six.prefix} for the inside`;
+  return `${six.address}, gateway ${six.gateway ?? '?'}${inside}, since ${time(six.since)}`;
 }
 
 /** Sessions in words: how many of how many, and whether that is what was asked for. */

@@ -4,7 +4,7 @@ import type { Problem } from '../session/problem';
 import { SessionStore } from '../session/session-store';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { TextCell } from '../ui/text-cell';
-import type { UplinkRow } from './path-rows';
+import { sixWords, type UplinkRow } from './path-rows';
 import type { UplinkText } from './uplink-text';
 
 /** What the frames and packets of an uplink are like: IPv6, VLAN, size, MAC address, name servers. Cells of its sheet. */
@@ -18,6 +18,7 @@ import type { UplinkText } from './uplink-text';
       [disabled]="!session.mayChange()"
       [options]="sixes"
       [value]="text().six"
+      [hint]="given()"
       (chosen)="choose({ six: $event })"
     />
     @if (text().six === 'static') {
@@ -106,6 +107,8 @@ export class UplinkFrames {
   readonly problem = input.required<Problem | null>();
   /** What is to be said before anything goes into the draft. */
   readonly waitsFor = input('');
+  /** Writes a moment, by the site’s clock. */
+  readonly time = input.required<(ms: number) => string>();
   readonly typed = output<Partial<UplinkText>>();
   readonly done = output<void>();
   protected readonly sixes: readonly Choice[] = SIX_WAYS.map((value) => ({ value, label: SIXES[value] }));
@@ -113,6 +116,7 @@ export class UplinkFrames {
     { value: true, label: 'yes' },
     { value: false, label: 'no' },
   ];
+  protected readonly given = computed(() => sixWords(this.row(), this.time()));
   protected readonly mtuUsual = computed(() => `${usualMtu(this.text().way)}`);
 
   protected choose(change: Partial<UplinkText>): void {

@@ -255,6 +255,7 @@ const FIELDS = [
           [text]="text()"
           [problem]="problem()"
           [waitsFor]="waitsFor()"
+          [time]="time()"
           (typed)="form.put($event)"
           (done)="send()"
         />
