@@ -108,6 +108,7 @@ describe('a rehearsal with courses', () => {
     for (const mishap of [
       cut,
       { ...cut, what: 'lossy' as const, amount: 0.3 },
+      { ...cut, what: 'off' as const, port: '' },
       { ...cut, what: 'slow' as const, amount: 200 },
     ])
       expect(readMishap(mishapTextOf(mishap), 'g', 900)).toEqual({ mishap });

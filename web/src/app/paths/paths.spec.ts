@@ -1,7 +1,7 @@
 import { uplinkSetting, type RosterDevice, type SitePart } from '@iron-lattice/core/intent';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { readMishap } from './mishap-text';
-import { carriedWords, countedWords, fareWords, gatewayRows } from './path-rows';
+import { carriedWords, countedWords, fareWords, gatewayRows, sixWords } from './path-rows';
 import { entryTyped, textOf, type UplinkText } from './uplink-text';
 import { pointOf } from './watch-curve';
 
@@ -89,6 +89,34 @@ describe('uplinks on the screen', () => {
       '40 % of questions without an answer · came and went 3 times',
     );
     expect(fareWords(gatewayRows(site, [gateway], null)[0]!.uplinks[0]!, String)).toBe('not told yet');
+  });
+
+  it('say what the provider gave by IPv6, or why nobody did', () => {
+    const words = (six: object | null) => {
+      const [first, second] = view.gateways[0]!.uplinks;
+      const uplink = { ...first!, ...(six ? { six: { address: null, since: 7, ...six } } : {}) } as typeof first &
+        object;
+      const row = rowsOf({ uplinks: [uplink, second!] }).uplinks[0]!;
+      return [sixWords(row, String), fareWords(row, String)];
+    };
+    expect(words(null)[0]).toBe('');
+    expect(words({ address: '2001:db8::5', gateway: 'fe80::1', prefix: '2001:db8:7::/56' })[0]).toBe(
+      '2001:db8::5, gateway fe80::1; 2001:db8:7::/56 for the inside, since 7',
+    );
+    expect(words({ why: 'The provider has no IPv6.' })).toEqual([
+      'The provider has no IPv6.',
+      'good since 5 · no IPv6: The provider has no IPv6. · 9 ms ± 1',
+    ]);
+  });
+
+  it('that were said at the gateway’s own page keep the password that was said there', () => {
+    const login = { user: 'line-58', password: { secret: 'kept' } };
+    const at = { ...gateway, first: { port: 'wan1', way: 'pppoe' as const, login } };
+    const kept = uplinkSetting({}, at, 'wan1');
+    expect(textOf(kept)).toMatchObject({ way: 'pppoe', user: 'line-58', password: '' });
+    expect(entryTyped(null, { ...textOf(kept), user: 'line-59' }, ['user'], kept.login!.password)).toEqual({
+      login: { user: 'line-59', password: { secret: 'kept' } },
+    });
   });
 
   it('are said field by field, and what was not typed stays', () => {
