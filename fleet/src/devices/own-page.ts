@@ -122,6 +122,8 @@ export class OwnPage {
     const [first] = this.ports;
     const port = said?.port ?? first!.name;
     const way = said?.way ?? (this.ports.find(({ name }) => name === port)?.modem ? 'cellular' : 'dhcp');
+    const before = this.device.first?.login;
+    const keeps = before !== undefined && before.user === said?.login?.user;
     const choice = (name: string, value: string, chosen: boolean, words: string): Html =>
       html`<label class="choice"
         ><input type="radio" name="${name}" value="${value}" ${chosen ? html`checked` : null} /> ${words}</label
@@ -150,7 +152,7 @@ export class OwnPage {
       </div>
       <div class="of pppoe">
         ${field('user', 'Name', said?.login?.user ?? '', 'line-4711')}
-        ${field('password', 'Password', '', said?.login ? 'as it is' : '', 'password')}
+        ${field('password', 'Password', '', keeps ? 'as it is' : '', 'password')}
       </div>
       <div class="of cellular">${field('apn', 'Access point', said?.apn ?? '', 'internet.example')}</div>
       ${field('vlan', 'VLAN ID, where the provider asks for one', said?.vlan === undefined ? '' : `${said.vlan}`, 'none')}
