@@ -1,5 +1,6 @@
 import { Component, computed, input } from '@angular/core';
 import type { Failure } from '@iron-lattice/core/assess';
+import { PLAIN_TABLE } from './plain-table';
 import { failureLines, type Titles } from './rehearsal-words';
 
 /** Every failure of a single uplink: who waits, for how long, and what it leaves by then. */
@@ -43,34 +44,7 @@ import { failureLines, type Titles } from './rehearsal-words';
       </tbody>
     </table>
   `,
-  styles: `
-    table {
-      border-collapse: collapse;
-      width: calc(100% - 28px);
-      margin: 0 14px;
-    }
-    th,
-    td {
-      text-align: left;
-      padding: 4px 10px 4px 0;
-      border-top: 1px solid var(--rule);
-      font-weight: 400;
-    }
-    th {
-      color: var(--soft);
-      font-size: 12px;
-      border-top: none;
-    }
-    .bad {
-      color: var(--bad);
-    }
-    @media (max-width: 720px) {
-      table {
-        display: block;
-        overflow-x: auto;
-      }
-    }
-  `,
+  styles: PLAIN_TABLE,
 })
 export class FailuresTable {
   readonly failures = input.required<readonly Failure[]>();

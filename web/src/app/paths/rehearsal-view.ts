@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, DestroyRef, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { rehearsedGateway } from '@iron-lattice/core/assess';
+import { rehearsedGateway, segmentStreams } from '@iron-lattice/core/assess';
 import { LONGEST_DRILL, MOST_MISHAPS as MOST_PLAYED } from '@iron-lattice/core/line';
 import type { DrillForecast, DrillView, Mishap } from '@iron-lattice/core/paths';
 import { firstValueFrom } from 'rxjs';
@@ -10,6 +10,7 @@ import { attempt, type Problem } from '../session/problem';
 import { AskedWorker } from '../shell/asked-worker';
 import { liveFetch } from '../shell/live-fetch';
 import { SiteStore } from '../shell/site-store';
+import { TrafficTokens } from '../shell/traffic-tokens';
 import { anewFor } from '../ui/anew-for';
 import type { Choice } from '../ui/choice-cell';
 import { counted } from '../ui/counted';
@@ -20,6 +21,7 @@ import { MishapsForm } from './mishaps-form';
 import { titleOf, type GatewayRow } from './path-rows';
 import { answerTo, endOf, type RehearsalAnswer, type RehearsalQuestion } from './rehearsal-question';
 import { drillWords, sumWords } from './rehearsal-words';
+import { SegmentsTable } from './segments-table';
 import { TimelineDrawing } from './timeline-drawing';
 import { secondsWords } from './watch-curve';
 
@@ -28,7 +30,7 @@ const MOST_MISHAPS = 8;
 /** What becomes of a site when its uplinks fail: every single failure, and a timeline of one’s own that can be kept, and really played. */
 @Component({
   selector: 'il-rehearsal-view',
-  imports: [MatButtonModule, FailuresTable, KeptRehearsals, MishapsForm, TimelineDrawing],
+  imports: [MatButtonModule, FailuresTable, KeptRehearsals, MishapsForm, SegmentsTable, TimelineDrawing],
   template: `
     <section>
       <h3>When any one uplink fails</h3>
@@ -62,6 +64,7 @@ const MOST_MISHAPS = 8;
       @if (made(); as made) {
         <p class="sum">{{ sum() }}</p>
         <il-timeline-drawing [ports]="lanes()" [titles]="titles()" [made]="made.mean" [mishaps]="read()" />
+        <il-segments-table [streams]="streams()" [made]="made" [titles]="titles()" />
       } @else {
         <p class="soft sum">
           Say what happens to which uplink and when: what becomes of it is drawn here, second by second.
@@ -119,6 +122,7 @@ const MOST_MISHAPS = 8;
 export class RehearsalView {
   private readonly http = inject(HttpClient);
   private readonly store = inject(SiteStore);
+  private readonly tokens = inject(TrafficTokens);
   protected readonly session = inject(SessionStore);
   readonly gateway = input.required<GatewayRow>();
   readonly time = input.required<(ms: number) => string>();
@@ -183,6 +187,11 @@ export class RehearsalView {
   /** What becomes of it; the last stays until the next is there. */
   protected readonly answer = signal<RehearsalAnswer | null>(null);
   protected readonly made = computed(() => (this.read().length > 0 ? (this.answer()?.made ?? null) : null));
+  /** How the segments of the site leave by the gateway, as the draft has them. */
+  protected readonly streams = computed(() => {
+    const [data, site] = [this.store.data(), this.tokens.resolved()];
+    return data && site ? segmentStreams(site, data.roster, this.gateway().device) : [];
+  });
   protected readonly sum = computed(() => {
     const made = this.made();
     return made ? sumWords(made.mean, made.worst, this.titles()) : '';

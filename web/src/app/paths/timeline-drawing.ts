@@ -1,6 +1,7 @@
 import { Component, computed, input } from '@angular/core';
 import type { Mishap, PathChangeView, PathSpan, Rehearsed } from '@iron-lattice/core/paths';
 import { scaleLinear } from 'd3-scale';
+import { clockOf } from './clock-of';
 
 const [LEFT, RIGHT, LANE, GAP, FOOT] = [150, 26, 26, 8, 22];
 const WIDE = 900;
@@ -251,10 +252,6 @@ export class TimelineDrawing {
 
 const short = (title: string): string => (title.length > 18 ? `${title.slice(0, 17)}…` : title);
 const nameOf = ({ used }: PathSpan): string => used.map(({ port }) => port).join();
-
-/** Seconds as minutes and seconds. */
-const clockOf = (seconds: number): string =>
-  `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, '0')}`;
 
 /** Moments that are worth a line, in seconds. */
 function ticksTo(end: number): number[] {
