@@ -32,7 +32,7 @@ export const sixOutside: Check = (context) => {
         message: isLocal
           ? `${segment.name} has no IPv6 to the internet`
           : `Nothing comes back to ${segment.name} by IPv6`,
-        reason: `${segment.v6!.prefix} is in no prefix that a provider gave: ${given}. Providers carry no other (BCP 38).`,
+        reason: `${segment.v6.prefix} is in no prefix that a provider gave: ${given}. Providers carry no other (BCP 38).`,
         place: { siteId: context.site.id, kind: 'segment', id: segment.id },
         mend: mendOf(context, segment, all[0]!),
       },

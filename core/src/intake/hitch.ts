@@ -9,6 +9,7 @@ export type HitchCode =
   | 'mac' // two devices with one MAC address
   | 'hash' // runs a document nobody sent
   | 'flapping'
+  | 'uplink' // an uplink has no address
   | 'claim' // expected, but could not be claimed
   | 'version' // speaks another version of the line
   | 'frame' // says what cannot be read or kept

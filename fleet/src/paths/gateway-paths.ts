@@ -211,12 +211,13 @@ export class GatewayPaths {
    */
   private by6({ source }: Flow, at: number): UplinkDocument | null {
     const home = this.uplinks.find(({ six }) => {
-      const prefix = six?.given.address == null ? undefined : six.given.prefix;
+      const given = six?.given;
+      const prefix = given && given.address !== null ? given.prefix : undefined;
       return prefix !== undefined && contains(parsePrefix(prefix)!, source);
     });
     if (home) return home.health.good ? home.uplink : null;
     const used = this.used(at).map(({ port }) => this.uplinks.find(({ uplink }) => uplink.port === port)!);
-    return used.find(({ six }) => six?.given.address != null)?.uplink ?? null;
+    return used.find(({ six }) => (six?.given.address ?? null) !== null)?.uplink ?? null;
   }
 
   /** Whether answers to an address of IPv6 come back by an uplink. */

@@ -32,6 +32,10 @@ export const HITCH_WORDS: Readonly<Record<HitchCode, HitchWords>> = {
     retry: 'Tell it its document',
   },
   flapping: { next: 'Check its power, its cable and the port it hangs on.', retry: 'Count anew' },
+  uplink: {
+    next: 'Check its cable, and say under Paths what the provider gave. This goes by itself once it has an address.',
+    retry: 'Look again',
+  },
   claim: { next: 'Set right what the reason names, then try again.', retry: 'Try again' },
   frame: {
     next: 'What it said then was not taken. Update its firmware; if it goes on, replace it.',

@@ -20,6 +20,7 @@ import { SiteService } from './site.service';
 import * as drift from './migrations/0007-drift';
 import { sweepRoutes } from './sweep.routes';
 import { SweepService } from './sweep.service';
+import { UplinksWithoutAddress } from './uplinks-without-address';
 
 declare module '../platform/bus' {
   interface BusMessages {
@@ -61,7 +62,11 @@ export const intake: Stage = {
     const sweeps = new SweepService(database, commands, bus, config.sweepPort, lineAddress, failed);
     const drifts = new DriftService(database, rosters, drafts, hitches, heavy, (id, frame) => lines.say(id, frame));
     const check = new CallCheck(database, config.strangersAnAddress, sheets, catalogue, hitches, drifts);
+    const uplinks = new UplinksWithoutAddress(hitches);
+    hitches.onRetry('uplink', async ({ deviceId }) => uplinks.forget(deviceId!));
     lines.listen({
+      reported: (speaker, report) => uplinks.reported(speaker, report),
+      left: async ({ deviceId }) => uplinks.forget(deviceId),
       stranger: (hello, from, reason) => check.version(hello, from, reason),
       admits: (hello, known, from) => check.admits(hello, known, from),
       called: (device, hello, now) => check.called(device, hello, now),

@@ -344,3 +344,18 @@ const WATCH = {
   ...{ interval: 5, losses: 3, timeout: 1, good: 3, hold: 15 },
   targets: [{ by: 'ping' as const, to: 'gateway' }],
 };
+
+test('an uplink without an address is listed among what goes wrong, with why, until it has one', async () => {
+  const listed = async () => {
+    const { hitches } = await ada.get('/api/hitches');
+    return hitches
+      .filter(({ code }: { code: string }) => code === 'uplink')
+      .map(({ reason }: { reason: string }) => reason);
+  };
+  gateway.say(says([{}, { state: 'none', why: 'The provider turns the name and the password down.' }]));
+  await expect
+    .poll(listed)
+    .toEqual(['An uplink has no address: wan2 (The provider turns the name and the password down).']);
+  gateway.say(says([{}, { state: 'unplugged' }]));
+  await expect.poll(listed).toEqual([]);
+});
