@@ -199,8 +199,11 @@ test('guests by cable are held at their port; whoever proves who it is there is 
     estate.tell({ do: 'plug', mac, at: at === null ? null : `${serial}:${at}`, ...more });
   await plug(GUEST, '13', { name: 'visitor-laptop' });
   await passes(GUEST, false);
+  // By cable too DHCP says where it learns how it stands.
+  expect(await learns(GUEST)).toMatchObject({ captive: true });
   await signIn(GUEST);
   await passes(GUEST, true);
+  expect(await learns(GUEST)).toMatchObject({ captive: false });
   const visit = async (mac: string): Promise<Json | undefined> =>
     ((await estate.call('GET', '/api/visits')) as Json[]).find((each) => each['mac'] === mac);
   expect(await visit(GUEST)).toMatchObject({ at: '13', portalId, state: 'in' });

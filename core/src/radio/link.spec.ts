@@ -129,21 +129,27 @@ describe('what is predicted for a client', () => {
   const cell = { phy: 'HE', maxNss: 2, width: 80, signal: -55, primary: 1 } as const;
   test('is what the whole width carries alone where nobody else is heard', () => {
     expect(predictedSpeed(cell)).toBeCloseTo(expectedAt(-55, 80, 0, cell).tcp, 9);
-    expect(predictedSpeed({ ...cell, rivals: 1 })).toBeCloseTo(predictedSpeed(cell) / 2, 9);
+    // A rival takes half of the air, and some of what both send collides.
+    const { collides } = contention(2, 16, 6);
+    expect(predictedSpeed({ ...cell, rivals: 1 })).toBeCloseTo((predictedSpeed(cell) / 2) * (1 - collides), 9);
     expect(() => predictedSpeed({ ...cell, primary: 4 })).toThrow(RangeError);
   });
 
   test('goes narrower beside somebody on another part, and waits for somebody on the primary one', () => {
     const beside = predictedSpeed({ ...cell, others: [{ parts: [3], share: 1 }] });
     expect(beside).toBeCloseTo(expectedAt(-55, 40, 0, cell).tcp, 9);
-    const primary = predictedSpeed({ ...cell, others: [{ parts: [1], share: 0.4 }] });
-    expect(primary).toBeCloseTo(0.6 * predictedSpeed(cell), 9);
+    const primary = predictedSpeed({ ...cell, others: [{ parts: [1], share: 0.3 }] });
+    expect(primary).toBeCloseTo(0.7 * predictedSpeed(cell), 9);
     // Two that want more than their part leave a part, not nothing.
     const crowded = [
       { parts: [1], share: 0.7 },
       { parts: [0, 1], share: 0.5 },
     ];
-    expect(predictedSpeed({ ...cell, others: crowded })).toBeCloseTo(predictedSpeed(cell) / 3, 9);
+    const third = predictedSpeed({ ...cell, others: crowded }) / predictedSpeed(cell);
+    // A part as long as its lots of frames are, beside what others send at a time.
+    const lots = expectedAt(-55, 80, 0, cell).lotUs / 1600;
+    expect(third).toBeCloseTo(lots / (lots + 2), 9);
     expect(fairShare([0.1, 0.9], 1)).toBeCloseTo(0.3, 9);
+    expect(fairShare([0.1, 0.9], 1, 2)).toBeCloseTo((0.9 * 2) / 5, 9);
   });
 });

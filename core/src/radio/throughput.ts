@@ -39,6 +39,8 @@ export interface Throughput {
   readonly phy: number;
   readonly udp: number;
   readonly tcp: number;
+  /** Microseconds of the air that one lot of frames takes of TCP, with what comes back for it. */
+  readonly lotUs: number;
 }
 
 /** Preamble in microseconds. */
@@ -83,11 +85,11 @@ export function throughput(sending: Sending, traffic: Traffic = {}): Throughput 
   together = Math.min(together, Math.floor((symbols * bits - SERVICE_AND_TAIL) / (8 * framed(packet)) + 1e-9));
   together = Math.max(1, together);
   const carried = together * (1 - errors) * 8;
+  const lotUs = cycle(packet, together) + cycle(HEADERS, Math.ceil(together / 2));
   return {
-    together,
-    phy: bits / symbol,
+    ...{ together, phy: bits / symbol, lotUs },
     udp: (carried * packet) / cycle(packet, together),
-    tcp: (carried * (packet - HEADERS)) / (cycle(packet, together) + cycle(HEADERS, Math.ceil(together / 2))),
+    tcp: (carried * (packet - HEADERS)) / lotUs,
   };
 }
 

@@ -1,7 +1,7 @@
 import type { Band } from '../hardware';
 import { bestRate, noiseFloor, NOISE_FIGURE_DB, type BestRate } from './link';
 import type { Phy, Width } from './phy';
-import { throughput } from './throughput';
+import { throughput, type Throughput } from './throughput';
 
 /** What a client and its radio can do together. */
 export interface Pairing {
@@ -21,6 +21,8 @@ export interface Expected {
   readonly best: BestRate | null;
   /** TCP in Mb/s, in the share of the air that others leave. */
   readonly tcp: number;
+  /** Microseconds of the air that one lot of frames takes; 0 when nothing gets through. */
+  readonly lotUs: number;
 }
 
 /** What a client gets at a width. @param signal in dBm, of the whole width. @param busy share of the air that others take. */
@@ -29,24 +31,26 @@ export function expectedAt(signal: number, width: Width, busy: number, pairing: 
   if (!(busy >= 0 && busy <= 1)) throw new RangeError(`a busy share is from 0 to 1, not ${busy}`);
   const snr = signal - noiseFloor(width, noiseFigure);
   const best = bestRate(snr, { phy, width, maxNss, gi });
-  const alone = best ? aloneAt(phy, width, gi, best.nss, best.mcs, band) : 0;
-  return { snr, best, tcp: alone * (1 - busy) };
+  const { tcp, lotUs } = best ? aloneAt(phy, width, gi, best.nss, best.mcs, band) : NOTHING;
+  return { snr, best, tcp: tcp * (1 - busy), lotUs };
 }
 
-const known = new Map<string, number>();
+type Alone = Pick<Throughput, 'tcp' | 'lotUs'>;
+const NOTHING: Alone = { tcp: 0, lotUs: 0 };
+const known = new Map<string, Alone>();
 /** Ways to send that are remembered. */
 const MOST_KNOWN = 5000;
 
-/** TCP in Mb/s of somebody alone on the air, by how frames are sent. */
-function aloneAt(phy: Phy, width: Width, gi: number, nss: number, mcs: number, band: Band): number {
+/** What somebody alone on the air gets, by how frames are sent. */
+function aloneAt(phy: Phy, width: Width, gi: number, nss: number, mcs: number, band: Band): Alone {
   const key = `${phy} ${width} ${gi} ${nss} ${mcs} ${band}`;
-  let tcp = known.get(key);
-  if (tcp === undefined) {
-    tcp = throughput({ phy, width, gi, nss, mcs }, { band })?.tcp ?? 0;
+  let alone = known.get(key);
+  if (!alone) {
+    alone = throughput({ phy, width, gi, nss, mcs }, { band }) ?? NOTHING;
     if (known.size >= MOST_KNOWN) known.clear();
-    known.set(key, tcp);
+    known.set(key, alone);
   }
-  return tcp;
+  return alone;
 }
 
 /**

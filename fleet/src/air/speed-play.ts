@@ -30,7 +30,7 @@ export interface Played {
 }
 
 /** How long each way is played, in seconds of air. */
-const SECONDS = 1;
+const SECONDS = 5;
 /** What is lost between somebody else's two ends, in dB: they stand close by each other. */
 const CLOSE = 50;
 
