@@ -10,9 +10,9 @@ const mac = (n) =>
 
 /**
  * Writes `estate.json` and `world.json`: sites alike, each a gateway, switches of 20 APs, APs, and segments of
- * which the first eight are sent by every AP.
+ * which the first eight are sent by every AP. Of more SSIDs than eight each site sends the first, which all have, and seven of the others.
  */
-export function writeLargeEstate(folder, { sites, devicesPerSite, segments }) {
+export function writeLargeEstate(folder, { sites, devicesPerSite, segments, ssids, rules = 0 }) {
   const world = {
     format: 'iron-lattice.world/1',
     devices: [],
@@ -83,19 +83,34 @@ export function writeLargeEstate(folder, { sites, devicesPerSite, segments }) {
     }
     estate.sites.push(site);
   }
-  for (let k = 1; k <= sent; k++) {
-    const names = estate.sites.map((site) => site.name);
+  const all = ssids ?? sent;
+  for (let k = 1; k <= all; k++) {
+    const isHere = (s) => k === 1 || all <= sent || (s + k) % (all - 1) < sent - 1;
+    const names = estate.sites.filter((_, s) => isHere(s)).map((site) => site.name);
     estate.ssids.push({
       name: `SSID ${k}`,
       security: 'wpa2-wpa3-psk',
       passphrase: `passphrase-${k}`,
       bands: ['2.4', '5'],
-      segment: `Segment ${k}`,
+      segment: `Segment ${((k - 1) % sent) + 1}`,
       sites: names,
     });
   }
+  if (rules > 0) estate.rulesBefore = Array.from({ length: rules }, (_, i) => ruleOf(i, segments));
   mkdirSync(folder, { recursive: true });
   writeFileSync(join(folder, 'estate.json'), JSON.stringify(estate));
   writeFileSync(join(folder, 'world.json'), JSON.stringify(world));
   return { estate: join(folder, 'estate.json'), world: join(folder, 'world.json'), devices: count };
+}
+
+/** Rules that sites share: from one segment to another, at ports of its own each, every third for a network outside. */
+function ruleOf(i, segments) {
+  const [from, to] = [1 + (i % (segments - 1)), 1 + ((i * 5 + 3) % (segments - 1))];
+  return {
+    verdict: i % 2 === 0 ? 'deny' : 'allow',
+    from: `segment Segment ${from}`,
+    to: i % 3 === 0 ? `198.51.${i % 100}.0/24` : `segment Segment ${to}`,
+    services: `${i % 4 === 0 ? 'udp' : 'tcp'} ${1000 + i}-${1004 + i}`,
+    comment: `Rule ${i + 1}`,
+  };
 }

@@ -113,3 +113,26 @@ test('a document that differs in anything but ids and the order of sets shows a 
     { seed: Number(process.env['SEED'] ?? 1), numRuns: 400 },
   );
 });
+
+test('what stands beside an element of a list says nothing of it: lines are the same whatever else is in the list', () => {
+  const value = fc.oneof(fc.nat(3), fc.constantFrom('a', 'b'));
+  const inner = fc.array(fc.record({ band: fc.constantFrom('2.4', '5'), power: value }), { maxLength: 2 });
+  const element = fc.record(
+    { speed: value, tagged: fc.array(fc.nat(3), { maxLength: 2 }), inner },
+    { requiredKeys: [] },
+  );
+  const of = (list: object[]) => with_({ ssids: list.map((each, i) => ({ name: `n${i}`, ...each })) });
+  fc.assert(
+    fc.property(fc.array(fc.tuple(element, element, fc.boolean()), { minLength: 1, maxLength: 5 }), (pairs) => {
+      const before = pairs.map(([a]) => a);
+      const after = pairs.map(([a, b, changes]) => (changes ? b : a));
+      const found = lines(of(before), of(after));
+      // With one more on one side nothing is left out beforehand.
+      const more = lines(of(before), of([...after, { speed: 9 }]));
+      const extra = `ssids › n${pairs.length}`;
+      expect(more.filter(([, path]) => !String(path).startsWith(extra))).toEqual(found);
+      expect(found.every(([, path]) => pairs[Number(/n(\d)/.exec(String(path))![1])]![2])).toBe(true);
+    }),
+    { seed: Number(process.env['SEED'] ?? 1), numRuns: 400 },
+  );
+});

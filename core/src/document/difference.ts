@@ -86,17 +86,61 @@ interface Leaf {
   readonly value: string;
 }
 
-/** The leaves of two documents, without those of fields that are the same in both: most are, at most edits. */
+/** The leaves of two documents, without those of fields and elements of lists that are the same in both: most are, at most edits. */
 function leavesOf(
   before: DeviceDocument | null,
   after: DeviceDocument,
 ): readonly [before: ReadonlyMap<string, Leaf>, after: ReadonlyMap<string, Leaf>] {
   if (!before) return [NOTHING, flatten(after)];
   const [was, is] = [before, after] as unknown as Readonly<Record<string, unknown>>[];
-  const without = (document: Readonly<Record<string, unknown>>): object =>
-    Object.fromEntries(Object.entries(document).filter(([field]) => !sameValue(was![field], is![field])));
-  return [flatten(without(was!)), flatten(without(is!))];
+  const [old, now]: Record<string, unknown>[] = [{}, {}];
+  for (const field of new Set([...Object.keys(was!), ...Object.keys(is!)])) {
+    const [a, b] = [was![field], is![field]];
+    if (sameValue(a, b)) continue;
+    const [left, right] = elementsThatDiffer(field, a, b) ?? [a, b];
+    if (left !== undefined) old![field] = left;
+    if (right !== undefined) now![field] = right;
+  }
+  return [flatten(old), flatten(now)];
 }
+
+/**
+ * Of two lists with the same elements by name the elements that differ; null where they have others, where several have one name, or
+ * where what stands beside an element says something of it.
+ */
+function elementsThatDiffer(
+  list: string,
+  a: unknown,
+  b: unknown,
+): readonly [before: unknown[], after: unknown[]] | null {
+  if (!Array.isArray(a) || !Array.isArray(b) || a.length !== b.length || ORDERED.has(list)) return null;
+  if (Object.hasOwn(WORDS, list)) return null;
+  const names = new Set<string>();
+  const [before, after]: unknown[][] = [[], []];
+  for (const [i, one] of (a as unknown[]).entries()) {
+    const other: unknown = b[i];
+    const name = nameIn(list, one);
+    if (name === null || name !== nameIn(list, other) || names.has(name)) return null;
+    names.add(name);
+    if (sameValue(one, other)) continue;
+    before!.push(one);
+    after!.push(other);
+  }
+  return [before!, after!];
+}
+
+/** What an element of a list is called; null: nothing tells. */
+function nameIn(list: string, element: unknown): string | null {
+  if (typeof element !== 'object' || element === null || Array.isArray(element)) return null;
+  const of = element as Readonly<Record<string, unknown>>;
+  const fields = fieldsOf(list, of);
+  return fields.length === 0 || fields.some((field) => of[field] === undefined)
+    ? null
+    : fields.map((field) => String(of[field])).join(' ');
+}
+
+const fieldsOf = (list: string, element: object): readonly string[] =>
+  KEY_OF[list] ?? KEYS.filter((each) => each in element).slice(0, 1);
 
 const NOTHING: ReadonlyMap<string, Leaf> = new Map();
 const valueIn = (leaves: ReadonlyMap<string, Leaf>, key: string): string | null => leaves.get(key)?.value ?? null;
@@ -146,10 +190,9 @@ function flattenList(
     if (isPlain(item) || Array.isArray(item))
       throw new RangeError(`the list ${list} holds what is no object beside objects`);
     const element = item as Readonly<Record<string, unknown>>;
-    const fields = KEY_OF[list] ?? KEYS.filter((each) => each in element).slice(0, 1);
-    if (fields.length === 0 || fields.some((field) => element[field] === undefined))
-      throw new RangeError(`nothing tells the elements of the list ${list} apart`);
-    const name = fields.map((field) => String(element[field])).join(' ');
+    const fields = fieldsOf(list, element);
+    const name = nameIn(list, element);
+    if (name === null) throw new RangeError(`nothing tells the elements of the list ${list} apart`);
     // Alike in name: by their ids, else by their order.
     const count = met.get(name) ?? 0;
     met.set(name, count + 1);

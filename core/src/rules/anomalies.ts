@@ -31,11 +31,12 @@ export function relationsOf(decider: Decider, rules: readonly PacketRule[]): Rul
     every((version) => decider.space(version).subtract(a[version], b[version]) === decider.space(version).none);
   const isEmpty = (set: Both): boolean => every((version) => set[version] === decider.space(version).none);
   const found: RuleRelation[] = [];
+  const empty = sets.map(isEmpty);
   for (let j = 1; j < rules.length; j++)
     for (let i = 0; i < j; i++) {
       const [x, y] = [rules[i]!, rules[j]!];
       const [earlier, later] = [sets[i]!, sets[j]!];
-      if (apart(x, y) || isEmpty(earlier) || isEmpty(later) || disjoint(earlier, later)) continue;
+      if (empty[i] || empty[j] || apart(x, y) || disjoint(earlier, later)) continue;
       const same = x.verdict === y.verdict;
       if (within(later, earlier)) found.push({ rule: y, by: x, kind: same ? 'redundant' : 'shadowed' });
       else if (within(earlier, later)) {
@@ -52,13 +53,15 @@ function between(first: number, last: number, holds: (at: number) => boolean): b
   return false;
 }
 
-/** Whether two rules are seen to share no packet by their ends alone; quicker than asking the sets. */
-function apart(a: PacketRule, b: PacketRule): boolean {
-  const clear = (one: PacketRule['source'], other: PacketRule['source']): boolean =>
-    one !== null &&
-    other !== null &&
-    !one.some((x) => other.some((y) => x.version === y.version && x.first <= y.last && y.first <= x.last));
-  return clear(a.source, b.source) || clear(a.destination, b.destination);
+/** Whether two rules are seen to share no packet by their ends alone; quicker than asking the sets. Asked of each pair of hundreds. */
+const apart = (a: PacketRule, b: PacketRule): boolean =>
+  areClear(a.source, b.source) || areClear(a.destination, b.destination);
+
+function areClear(one: PacketRule['source'], other: PacketRule['source']): boolean {
+  if (one === null || other === null) return false;
+  for (const x of one)
+    for (const y of other) if (x.version === y.version && x.first <= y.last && y.first <= x.last) return false;
+  return true;
 }
 
 /** Rules that decide no packet at all, because earlier ones together take all of theirs. */

@@ -127,6 +127,9 @@ export class PolicyBook {
   /** @param most policies that are kept. */
   constructor(private readonly most = 16) {}
 
+  /** Whether it knows a policy from before. */
+  has = (key: string): boolean => this.pages.has(key);
+
   /** @param key what stays the same while the policy is edited, such as the site's id. */
   open(key: string, policy: PolicyDocument): OpenPolicy {
     const page: Page = this.pages.get(key) ?? { rules: new Map(), deciders: new Map() };

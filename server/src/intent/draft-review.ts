@@ -6,7 +6,7 @@ import {
   type SiteReviewView,
   type TouchedSites,
 } from '@iron-lattice/core/assess';
-import { apply, type Intent, type Operation, type SitePart } from '@iron-lattice/core/intent';
+import { apply, type EstatePart, type Intent, type Operation, type SitePart } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
 import { sitesToTell } from './draft-sites';
@@ -23,6 +23,8 @@ export interface SeenSite {
   readonly siteId: string;
   readonly review: SiteReview;
   readonly input: SentInput;
+  /** What sites share. */
+  readonly estate: EstatePart;
   readonly devices: readonly CabledRow[];
 }
 
@@ -71,7 +73,10 @@ export class DraftReview {
     const work = async (): Promise<void> => {
       for (let next = waiting.shift(); next; next = waiting.shift()) {
         const { siteId, key, input, devices } = next;
-        found.set(siteId, await then({ siteId, input, devices, review: await this.review(key, input) }));
+        found.set(
+          siteId,
+          await then({ siteId, input, devices, estate: intent.estate, review: await this.review(key, input) }),
+        );
       }
     };
     await Promise.all(Array.from({ length: SIDE_BY_SIDE }, work));

@@ -21,7 +21,7 @@ import { Site } from './intent.model';
 import { rememberedConsequences } from './remembered';
 import type { SecretService } from './secret.service';
 import type { IntentService } from './intent.service';
-import type { SentInput } from './sent-input';
+import { sendEstate, type SentInput } from './sent-input';
 
 /** What is known of a site beside its intent and its devices. */
 interface SiteFacts extends EntryDoubts {
@@ -135,7 +135,7 @@ export class Following {
       devices.flatMap(({ id, tags: of }) => (of.length > 0 ? [[id, of] as const] : [])),
     );
     const input: SentInput = {
-      estate: intent.estate,
+      estate: sendEstate(intent.estate, this.intents.hash(intent.estate)),
       site,
       roster: devices.map(rosterOf),
       links,

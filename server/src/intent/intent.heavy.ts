@@ -17,7 +17,7 @@ import { compileSite } from '@iron-lattice/core/rollout';
 import type { TasksOf } from '../platform/heavy';
 import '../platform/native-hash';
 import { book } from './policy-book';
-import { readInput, type SentInput } from './sent-input';
+import { readEstate, readInput, type SentInput } from './sent-input';
 
 /** A device that runs something else than it was told, with the site that it is at. */
 export interface TakeOverInput {
@@ -40,7 +40,7 @@ declare module '../platform/heavy' {
     mends: (input: Omit<ConsequencesInput, 'told'>) => MendPlan;
     /** What some devices of a site are to be told, by their ids. */
     documents: (
-      of: Pick<ConsequencesInput, 'estate' | 'site' | 'roster'>,
+      of: Pick<SentInput, 'estate' | 'site' | 'roster'>,
       deviceIds: readonly string[],
     ) => ReadonlyMap<string, DeviceDocument>;
   }
@@ -51,7 +51,8 @@ export const tasks: TasksOf<'consequences' | 'review' | 'mends' | 'take-over' | 
     const { grid, ...seen } = consequencesOf(readInput(input), book);
     return { ...seen, grid: packGrid(grid) };
   },
-  review: (input) => reviewOf(outcomeAt(readInput(input), book)),
+  // Of a thousand sites that are looked at one after the other nothing is kept: it would push out what people work in.
+  review: (input) => reviewOf(outcomeAt(readInput(input), book.has(input.site.id) ? book : undefined)),
   'take-over': ({ intent, roster, deviceId, told, runs }) => {
     const device = roster.find(({ id }) => id === deviceId)!;
     return { ...takeOver(intent, roster, device, told, runs), difference: differenceOf(told, runs) };
@@ -62,7 +63,7 @@ export const tasks: TasksOf<'consequences' | 'review' | 'mends' | 'take-over' | 
     return mendAll(intent, facts, site.id, (id) => devices.get(id));
   },
   documents: ({ estate, site, roster }, deviceIds) => {
-    const documents = compileSite(resolve(estate, site), roster);
+    const documents = compileSite(resolve(readEstate(estate), site), roster);
     return new Map(deviceIds.map((id) => [id, documents.get(id)!]));
   },
 };

@@ -150,12 +150,12 @@ export class WavePlanner {
   }
 
   /** What the review of a site does not know: who asks, and what somebody changed by hand. */
-  private async against({ input, review, devices }: SeenSite, address: string): Promise<Against> {
+  private async against({ input, estate, review, devices }: SeenSite, address: string): Promise<Against> {
     const told = new Map(review.changes.map(({ deviceId, hash }) => [deviceId, hash]));
     const lost = devices.filter(({ id, runs }) => told.has(id) && told.get(id) !== runs);
     return {
       drifted: (await this.rosters.changedByHand(lost)).map(({ name }) => name!),
-      self: lockOutOf(input.estate, input.site, input.roster, address),
+      self: lockOutOf(estate, input.site, input.roster, address),
     };
   }
 
