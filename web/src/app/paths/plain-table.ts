@@ -11,6 +11,7 @@ td {
   padding: 4px 10px 4px 0;
   border-top: 1px solid var(--rule);
   font-weight: 400;
+  vertical-align: baseline;
 }
 th {
   color: var(--soft);
@@ -24,6 +25,12 @@ th {
   table {
     display: block;
     overflow-x: auto;
+  }
+  td {
+    min-width: 84px;
+  }
+  td.long {
+    min-width: 210px;
   }
 }
 `;

@@ -31,7 +31,7 @@ import { segmentLines } from './segment-lines';
             @if (byCourse()) {
               <td>{{ line.whose }}</td>
             }
-            <td>{{ line.leaves }}</td>
+            <td class="long">{{ line.leaves }}</td>
             <td [class.bad]="line.dark">{{ line.waits }}</td>
             @if (hasNeeds()) {
               <td>{{ line.unmet }}</td>
