@@ -18,7 +18,7 @@ export class FirstUplinkService {
     private readonly database: Sequelize,
     private readonly intents: Pick<IntentService, 'live'>,
     private readonly rosters: Pick<RosterService, 'retarget'>,
-    private readonly secrets: Pick<SecretService, 'seal'>,
+    private readonly secrets: Pick<SecretService, 'seal' | 'open'>,
   ) {}
 
   /** A box in factory state says what was said to it; null: nothing. Before it is told anything. */
@@ -26,18 +26,25 @@ export class FirstUplinkService {
     const { login, ...rest } = first ?? {};
     const kept =
       first && ({ ...rest, ...(login ? { login: { user: login.user, password: ref(device) } } : {}) } as FirstUplink);
-    const same = sameValue(device.first ?? null, kept);
-    if (same && !login) return;
-    await changeIntent(this.database, async (transaction) => {
+    // Most say what they said before, and nobody is kept waiting for it.
+    if (sameValue(device.first ?? null, kept) && (!login || (await this.passwordOf(device)) === login.password)) return;
+    const keep = async (transaction: Transaction): Promise<void> => {
       if (login) await this.keep(device.id, login.password, transaction);
-      if (same) return;
       await device.update({ first: kept, version: device.version + 1 }, { transaction });
-      if (device.siteId === null) return;
+    };
+    // What belongs to nobody changes nobody’s intent.
+    if (device.siteId === null) return this.database.transaction(keep);
+    await changeIntent(this.database, async (transaction) => {
+      await keep(transaction);
       await note(this.database, null, 'device.first-uplink', { port: kept?.port ?? null }, transaction, device.id);
       const live = await this.intents.live(transaction);
-      await this.rosters.retarget(live.pairs.get(device.siteId)!, device.siteId, transaction);
+      await this.rosters.retarget(live.pairs.get(device.siteId!)!, device.siteId!, transaction);
       await device.reload({ transaction });
     });
+  }
+
+  private async passwordOf({ id }: Device): Promise<string | undefined> {
+    return (await this.secrets.open([id]))[id];
   }
 
   /** The password for a provider, under the gateway’s own id: one each, however often it is said anew. */

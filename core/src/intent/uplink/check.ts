@@ -83,8 +83,7 @@ function checkFrames(device: RosterDevice, port: string, fields: UplinkFields): 
   }
   if (dns.length > MOST_NAME_SERVERS)
     flaws.push(flaw('uplink.dns', `${MOST_NAME_SERVERS} name servers at most.`, 'dns'));
-  const wrong = dns.filter((text) => !parseIp(text));
-  if (wrong.length > 0) flaws.push(flaw('uplink.dns', `“${wrong[0]}” is no address of a name server.`, 'dns'));
+  flaws.push(...checkNameServers(fields));
   const { below } = fields;
   if (below !== null && !(below >= LEAST_BELOW && below <= MOST_BELOW))
     flaws.push(flaw('uplink.below', `It is kept to ${LEAST_BELOW} to ${MOST_BELOW} % of what it can do.`, 'below'));
@@ -98,6 +97,27 @@ function checkFrames(device: RosterDevice, port: string, fields: UplinkFields): 
     if (value !== null && !(value > 0 && value <= speed))
       flaws.push(flaw('uplink.capacity', `${port} of ${device.name} does ${speed} Mb/s at most.`, field));
   return flaws;
+}
+
+/** Name servers beside the uplink’s own addresses: each has to be somebody whom the uplink can ask. */
+function checkNameServers(fields: Pick<UplinkFields, 'dns' | 'six' | 'fixed' | 'fixed6'>): Flaw[] {
+  const bad = (text: string): Flaw[] => [flaw('uplink.dns', text, 'dns')];
+  for (const text of fields.dns) {
+    const ip = parseIp(text);
+    if (!ip) return bad(`“${text}” is no address of a name server.`);
+    if (ip.version === 6 && fields.six === 'none')
+      return bad(`${text} is asked by IPv6, which this uplink does not use.`);
+    for (const [, { address }] of given(fields)) {
+      const own = parseIp(address.split('/')[0]!);
+      const subnet = /\/\d{1,3}$/.test(address) ? prefixAt(address) : null;
+      if (own?.version !== ip.version) continue;
+      if (own.value === ip.value) return bad(`${text} is the uplink’s own address: name servers are somebody else.`);
+      const hosts = subnet && contains(subnet, ip) ? usableHosts(subnet) : null;
+      if (hosts && (ip.value < hosts.first || ip.value > hosts.last))
+        return bad(`${text} is no address that a host may have in the uplink’s subnet.`);
+    }
+  }
+  return [];
 }
 
 function checkFixed(sites: Sites, device: RosterDevice, port: string, fields: UplinkFields): Flaw[] {

@@ -163,6 +163,20 @@ describe('uplinks', () => {
   });
 });
 
+test.each([
+  ['192.0.2.53', {}, null],
+  ['192.0.2.x', {}, 'is no address of a name server'],
+  ['203.0.113.11', { way: 'static', fixed }, 'is the uplink’s own address'],
+  ['203.0.113.15', { way: 'static', fixed }, 'no address that a host may have'],
+  ['203.0.113.9', { way: 'static', fixed }, null],
+  ['2001:db8::53', {}, 'is asked by IPv6, which this uplink does not use'],
+  ['2001:db8::53', { six: 'slaac' }, null],
+] as const)('the name server %s of an uplink %j: %s', (server, more, why) => {
+  const operation = set('wan1', { ...more, dns: [server] });
+  if (why === null) done(operation);
+  else expect(refused(operation)).toContain(why);
+});
+
 describe('what was said at the gateway’s own page', () => {
   const first: FirstUplink = {
     port: 'wan1',
