@@ -98,6 +98,25 @@ test('said anew before it was told anything, it is that which holds; released, n
   expect((await ada.get(`/api/devices/${id}`)).first).toBeNull();
 });
 
+test('set back at its site and told anew there, one of ours is told what holds now, and its history says so', async () => {
+  const gateway = box(5, LOGIN);
+  await calls(gateway);
+  const id = await claim(gateway);
+  await gateway.comply();
+  gateway.hangUp();
+  gateway.first = { port: 'wan1', way: 'static', fixed: { address: '203.0.113.27/29', gateway: '203.0.113.25' } };
+  await gateway.call();
+  const told = (await gateway.next('document')).document as GatewayDocument;
+  expect(told.uplinks[0]).toMatchObject({ method: 'static', fixed: gateway.first.fixed });
+  const words = (await ada.get(`/api/devices/${id}/history`)).map((each: { words: string }) => each.words);
+  expect(words).toContain('Calls by wan1 as somebody said at its own page.');
+  // Saying the same once more is no news.
+  gateway.hangUp();
+  await gateway.call();
+  const again = (await ada.get(`/api/devices/${id}/history`)).map((each: { words: string }) => each.words);
+  expect(again.filter((each: string) => each.startsWith('Calls by'))).toHaveLength(1);
+});
+
 test.each([
   [
     'a gateway outside of the subnet',
