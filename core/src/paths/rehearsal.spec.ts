@@ -65,6 +65,12 @@ describe('a rehearsal', () => {
     // A link that is cut is cut when it has power again.
     const cut = rehearse(pair, [mishap({ what: 'cut', from: 120 }), off], 300);
     expect(used(cut)).toEqual(['0 a100', '100 ', '160 b100']);
+    // It began without, and so has nothing to notice; nor of a port that never had a link.
+    const bare = gateway([uplink('a'), uplink('b', { linked: false })]);
+    for (const each of [cut, rehearse(bare, [off], 300)])
+      expect(each.noticed).toEqual([{ at: 160, port: '', what: 'started' }]);
+    const back = rehearse(pair, [mishap({ what: 'cut', from: 120, to: 200 }), off], 300);
+    expect(back.noticed.map(({ port, what }) => `${port} ${what}`)).toEqual([' started', 'a back']);
     // What was to come back by hand alone is used again all the same.
     const byHand = rehearse(
       { ...pair, rule: { begins: 'all', back: 'hand' } },

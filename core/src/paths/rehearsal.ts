@@ -147,7 +147,6 @@ class Play {
   private together: Together;
   private readonly known: Known[] = [];
   private readonly turns: number[];
-  private readonly phase: Phase;
   private lookedAt = -1;
   private readonly usual: Stream;
   private courses: readonly PlayedCourse[];
@@ -161,9 +160,8 @@ class Play {
     private readonly gateway: RehearsedGateway,
     private readonly mishaps: readonly Mishap[],
     private readonly seconds: number,
-    phase: Phase,
+    private readonly phase: Phase,
   ) {
-    this.phase = phase;
     this.together = new Together(gateway.uplinks, gateway.rule);
     this.played = gateway.uplinks.map((uplink) => {
       const first = this.mishaps.find(({ port }) => port === uplink.port)?.from ?? 0;
@@ -179,13 +177,7 @@ class Play {
       stream: new Stream(ports, gateway.stay),
     }));
     this.measures = (gateway.courses ?? []).some(({ needs }) => needs !== undefined);
-    for (const one of this.played)
-      if (!one.uplink.linked) {
-        one.health = unplugged(one.health, 0);
-        one.nextCheck = Infinity;
-        this.together.told(one.uplink.port, false, 0);
-        this.together.link(one.uplink.port, false);
-      }
+    for (const one of this.played) if (!one.uplink.linked) this.beginWithout(one, 0);
     this.turns = [...new Set(this.mishaps.flatMap(({ from, to }) => [from, ...(to === null ? [] : [to])]))]
       .filter((at) => at >= 0 && at < seconds)
       .sort((a, b) => a - b);
@@ -264,6 +256,14 @@ class Play {
     this.place(now);
   }
 
+  /** An uplink has no link when its gateway begins: nothing is noticed of it until it has one. */
+  private beginWithout(one: Played, now: number): void {
+    one.health = unplugged(one.health, now * 1000);
+    one.nextCheck = Infinity;
+    this.together.told(one.uplink.port, false, now * 1000);
+    this.together.link(one.uplink.port, false);
+  }
+
   /** The gateway loses its power, or has it again: then it takes its uplinks for good until it learns otherwise. */
   private switchPower(now: number): void {
     const off = this.mishaps.some((each) => each.what === 'off' && isUnderWay(each, now));
@@ -279,6 +279,7 @@ class Play {
     if (off) return;
     this.together = new Together(this.gateway.uplinks, this.gateway.rule);
     this.courses = this.courses.map(({ course: { rule }, stream }) => ({ course: new Course(rule), stream }));
+    for (const one of this.played) if (!one.condition.link) this.beginWithout(one, now);
     this.noticed.push({ at: now, port: '', what: 'started' });
   }
 

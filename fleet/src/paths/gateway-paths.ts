@@ -7,8 +7,7 @@ import {
   type GatewayDocument,
   type UplinkDocument,
 } from '@iron-lattice/core/document';
-import { contains, formatIp, parsePrefix, type IpAddress } from '@iron-lattice/core/address';
-import { sameValue } from '@iron-lattice/core/base';
+import { formatIp, type IpAddress } from '@iron-lattice/core/address';
 import {
   BUSY_SECONDS,
   type BusyShare,
@@ -31,6 +30,7 @@ import {
 } from '@iron-lattice/core/paths';
 import { playBusy } from './busy-play';
 import type { Given, Given6, Providers } from './providers';
+import { leavesBySix, sixOf, type Six } from './six';
 import { Steering, wordsOf } from './steering';
 
 /** Changes that are kept. */
@@ -49,7 +49,7 @@ interface Watched {
   rounds: Rounds;
   timer: NodeJS.Timeout | null;
   /** The same of IPv6; null: it asks for none. */
-  six: { readonly given: Given6; readonly since: number } | null;
+  six: Six | null;
   /** Sessions that began on it since they are counted. */
   sessions: number;
   /** Octets that passed since it was switched on. */
@@ -142,19 +142,8 @@ export class GatewayPaths {
     }
   }
 
-  /** What an uplink has of IPv6: nothing where it does not even come to an address of IPv4. */
-  private sixOf(
-    uplink: UplinkDocument,
-    socket: string,
-    { address }: Given,
-    before: Watched['six'],
-    at: number,
-  ): Watched['six'] {
-    const asked = this.providers.given6(socket, uplink, uplink.mac ?? this.mac);
-    const given = asked && address === null ? { address: null, why: 'It has no link, or is not let in.' } : asked;
-    if (!given) return null;
-    return before && sameValue(before.given, given) ? before : { given, since: at };
-  }
+  private sixOf = (uplink: UplinkDocument, socket: string, { address }: Given, before: Six | null, at: number) =>
+    sixOf(this.providers, { uplink, socket, mac: this.mac, hasFour: address !== null }, before, at);
 
   /** One round of questions of every uplink at once; for who does not wait for clocks. */
   checkAll(at = Date.now()): void {
@@ -178,7 +167,11 @@ export class GatewayPaths {
 
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
   by(flow: Flow, at = Date.now()): UplinkDocument | null {
-    if (flow.source.version === 6) return this.by6(flow, at);
+    if (flow.source.version === 6) {
+      const uplinks = this.uplinks.map(({ uplink, six, health: { good } }) => ({ uplink, six, good }));
+      const ports = this.used(at).map(({ port }) => port);
+      return leavesBySix(uplinks, ports, flow.source);
+    }
     const steered = this.steering.of(flow, at);
     const used = steered?.use.used ?? this.used(at);
     const key = `${flow.protocol} ${flow.source.value} ${flow.sourcePort} ${flow.destination.value} ${flow.port} ${flow.dscp ?? 0}`;
@@ -203,21 +196,6 @@ export class GatewayPaths {
     found.octets.down += Math.round(size * 0.85);
     found.octets.up += Math.round(size * 0.15);
     return found.uplink;
-  }
-
-  /**
-   * IPv6 leaves by the uplink that its prefix came from, whichever others are used: no other provider would carry it (BCP 38, RFC 8678 §3).
-   * What is in no prefix that was delegated leaves as all does, where there is IPv6 at all.
-   */
-  private by6({ source }: Flow, at: number): UplinkDocument | null {
-    const home = this.uplinks.find(({ six }) => {
-      const given = six?.given;
-      const prefix = given && given.address !== null ? given.prefix : undefined;
-      return prefix !== undefined && contains(parsePrefix(prefix)!, source);
-    });
-    if (home) return home.health.good ? home.uplink : null;
-    const used = this.used(at).map(({ port }) => this.uplinks.find(({ uplink }) => uplink.port === port)!);
-    return used.find(({ six }) => (six?.given.address ?? null) !== null)?.uplink ?? null;
   }
 
   /** Whether answers to an address of IPv6 come back by an uplink. */

@@ -109,7 +109,14 @@ describe('what is inside leaves by IPv6', () => {
     const { by, providers, paths } = setUp({ six: 'prefix' }, { six: 'slaac' });
     providers.set('Tidewire', { up: false });
     paths.look(1000);
-    expect(by('2001:db8:700:10::5')).toBe('wan2, and back by none');
+    expect(by('2001:db8:700:10::5')).toBe('none');
+    expect(by('fd00::5')).toBe('wan2, and back by none');
+    providers.set('Tidewire', { up: true });
+    paths.look(2000);
+    paths.checkAll(3000);
+    paths.checkAll(30_000);
+    paths.checkAll(60_000);
+    expect(by('2001:db8:700:10::5')).toBe('wan1');
   });
 
   test('with an address of nobody’s prefix it leaves, and nothing comes back; without any IPv6 it does not leave', () => {

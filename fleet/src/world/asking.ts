@@ -1,5 +1,5 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
-import { contains, formatMac, parseIp, parsePrefix } from '@iron-lattice/core/address';
+import { formatMac, parseIp } from '@iron-lattice/core/address';
 import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
@@ -15,13 +15,10 @@ import { isShut } from './plant';
 import { atPort } from './port-door';
 import type { Namer } from './named';
 import { heldBy, OnTheWay, type Place } from './on-the-way';
+import { face6Of, isOfInside, isPrivate, isSix, noWay } from './outside';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { WorldClient } from './world-file';
-
-/** Whether an address is of private space (RFC 1918 §3, RFC 4193 §4.1), which no provider carries. */
-export const isPrivate = (address: string): boolean =>
-  /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\.|^f[cd][0-9a-f]{2}:/.test(address);
 
 /** What somebody who tried something is told. */
 export interface Tried {
@@ -113,7 +110,7 @@ export class Asking {
       return { ok: false, text: `Port ${at.port} is not in use at this time.` };
     const seat = this.seat(serial, at);
     if (!seat) return { ok: false, text: this.asksForMore(serial, at) ?? 'Nobody is let in there.' };
-    if (seat.address === null && parseIp(target)?.version !== 6)
+    if (seat.address === null && !isSix(target))
       return { ok: false, text: `Nobody gives addresses on VLAN ${seat.vlan}.` };
     const found = parseIp(target) ? { address: target } : this.looked(seat, seat.vlan, target);
     if (does === 'lookup' || found.address === null) {
@@ -133,7 +130,7 @@ export class Asking {
     }
     const wanted: Wanted = does === 'ping' ? { protocol: 'icmp' } : { protocol, port: number };
     const { ok, why, stoppedBy } = this.get(seat, found.address, wanted);
-    const own = parseIp(found.address)?.version === 6 ? seat.address6 : seat.address;
+    const own = isSix(found.address) ? seat.address6 : seat.address;
     return {
       ok,
       text: `${own === null ? '' : `From ${own}: `}${why}`,
@@ -384,16 +381,16 @@ export class Asking {
   /** The routers between somebody and an address. */
   traced(asker: Asker, target: string): { hops: string[]; arrived: boolean } {
     const { gateway } = asker;
-    const isSix = parseIp(target)?.version === 6;
-    const face = gateway && (isSix ? face6Of(gateway) : this.world.faceOf(gateway));
+    const six = isSix(target);
+    const face = gateway && (six ? face6Of(gateway) : this.world.faceOf(gateway));
     if (!gateway || !face) return { hops: [], arrived: false };
     const { serial } = gateway.box.device;
     const arrived = this.get(asker, target, { protocol: 'icmp' }).ok;
     if (face === target) return { hops: [face], arrived };
     const paths = this.world.paths.of(gateway.box);
-    const flow = flowTo(isSix ? (asker.address6 ?? null) : asker.address, target, { protocol: 'icmp' });
+    const flow = flowTo(six ? (asker.address6 ?? null) : asker.address, target, { protocol: 'icmp' });
     const uplink = flow && paths?.by(flow);
-    const given = uplink && (isSix ? paths?.given6At(uplink.port) : paths?.givenAt(uplink.port));
+    const given = uplink && (six ? paths?.given6At(uplink.port) : paths?.givenAt(uplink.port));
     const inside = this.world.seenFrom(serial).some((each) => each.address === target);
     if (inside || isPrivate(target) || !given || given.address === null)
       return { hops: arrived ? [face, target] : [face], arrived };
@@ -469,23 +466,9 @@ export class Asking {
   }
 }
 
-/** The address of IPv6 at which a gateway answers in the VLAN it is reached in. */
-const face6Of = ({ box: { document }, vlan }: Spot): string | null =>
-  (document.kind === 'gateway' ? document.interfaces6?.find((each) => each.vlan === vlan) : undefined)?.address.split(
-    '/',
-  )[0] ?? null;
-const noWay = (target: string): string =>
-  `The gateway has no uplink${parseIp(target)?.version === 6 ? ' with IPv6' : ''} that is up.`;
-/** Whether an address of IPv6 is in a segment of a gateway’s own. */
-function isOfInside({ document }: Box, target: string): boolean {
-  const ip = parseIp(target);
-  if (document.kind !== 'gateway' || ip?.version !== 6) return false;
-  return (document.interfaces6 ?? []).some(({ address }) => contains(parsePrefix(address)!, ip));
-}
-
 /** What somebody’s packets are to a gateway that chooses how they leave. */
 const flowTo = (from: string | null, target: string, { protocol, port = 0, dscp }: Wanted): Flow | null =>
-  flowBetween(from ?? (parseIp(target)?.version === 6 ? '::' : '0.0.0.0'), target, {
+  flowBetween(from ?? (isSix(target) ? '::' : '0.0.0.0'), target, {
     ...{ protocol: NUMBERS[protocol], sourcePort: protocol === 'icmp' ? 0 : CLIENT_PORT, port },
     ...(dscp === undefined ? {} : { dscp }),
   });

@@ -24,7 +24,8 @@ import type {
   WiredReport,
 } from '@iron-lattice/core/line';
 import { factoryDocument } from './factory-document';
-import { Asking, isPrivate } from './asking';
+import { Asking } from './asking';
+import { isPrivate } from './outside';
 import { classTold } from './capped';
 import { OnAir } from '../air/on-air';
 import { AirClients } from './air-clients';

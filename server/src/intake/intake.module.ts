@@ -63,7 +63,8 @@ export const intake: Stage = {
     const drifts = new DriftService(database, rosters, drafts, hitches, heavy, (id, frame) => lines.say(id, frame));
     const check = new CallCheck(database, config.strangersAnAddress, sheets, catalogue, hitches, drifts);
     const uplinks = new UplinksWithoutAddress(hitches);
-    hitches.onRetry('uplink', async ({ deviceId }) => uplinks.forget(deviceId!));
+    // It calls again, wherever its line was, and tells how it leaves.
+    hitches.onRetry('uplink', async ({ deviceId }) => bus.send('drop', { deviceId: deviceId! }));
     lines.listen({
       reported: (speaker, report) => uplinks.reported(speaker, report),
       left: async ({ deviceId }) => uplinks.forget(deviceId),

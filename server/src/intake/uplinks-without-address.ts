@@ -26,7 +26,7 @@ export class UplinksWithoutAddress {
     await this.hitches.raise('uplink', { serial, deviceId }, `An uplink has no address: ${ports}.`);
   }
 
-  /** What it tells next is news again: somebody has it looked at, or its line ended. */
+  /** Its line ended: what it tells next is news again. */
   forget(deviceId: string): void {
     this.told.delete(deviceId);
   }

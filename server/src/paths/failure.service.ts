@@ -3,7 +3,7 @@ import { QueryTypes, type Sequelize } from 'sequelize';
 import type { IntentService } from '../intent/intent.service';
 import type { Bus } from '../platform/bus';
 import type { Heavy } from '../platform/heavy';
-import { Device, rosterDeviceOf } from '../roster/device.model';
+import { Device, ROSTER_FIELDS, rosterDeviceOf } from '../roster/device.model';
 import type { KeptPaths } from './path-book';
 import type { FailingGateway } from './paths.heavy';
 
@@ -40,21 +40,7 @@ export class FailureService {
   private async gateways(): Promise<FailingGateway[]> {
     const [{ intent }, devices, kept] = await Promise.all([
       this.intents.live(),
-      Device.findAll({
-        attributes: [
-          'id',
-          'siteId',
-          'name',
-          'serial',
-          'model',
-          'mac',
-          'address',
-          'sheet',
-          'fixed',
-          'lightOff',
-          'first',
-        ],
-      }),
+      Device.findAll({ attributes: [...ROSTER_FIELDS] }),
       this.database.query<{ device_id: string; report: KeptPaths }>('SELECT device_id, report FROM path_now', {
         type: QueryTypes.SELECT,
       }),

@@ -356,6 +356,14 @@ test('an uplink without an address is listed among what goes wrong, with why, un
   await expect
     .poll(listed)
     .toEqual(['An uplink has no address: wan2 (The provider turns the name and the password down).']);
+  // Looked at again it is listed again while nothing changed.
+  const { hitches } = await ada.get('/api/hitches');
+  await ada.post(`/api/hitches/${hitches.find(({ code }: { code: string }) => code === 'uplink').id}/retry`, {});
+  await gateway.untilClosed();
+  expect(await listed()).toEqual([]);
+  await gateway.call(runs);
+  gateway.say(says([{}, { state: 'none', why: 'The provider turns the name and the password down.' }]));
+  await expect.poll(listed).toHaveLength(1);
   gateway.say(says([{}, { state: 'unplugged' }]));
   await expect.poll(listed).toEqual([]);
 });
