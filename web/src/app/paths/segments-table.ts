@@ -16,8 +16,8 @@ import { segmentLines } from './segment-lines';
           @if (byCourse()) {
             <th>Of</th>
           }
-          <th>Leave by</th>
           <th>Somebody waits</th>
+          <th>Leave by</th>
           @if (hasNeeds()) {
             <th>Not as needed for</th>
           }
@@ -31,8 +31,8 @@ import { segmentLines } from './segment-lines';
             @if (byCourse()) {
               <td>{{ line.whose }}</td>
             }
-            <td class="long">{{ line.leaves }}</td>
             <td [class.bad]="line.dark">{{ line.waits }}</td>
+            <td class="long">{{ line.leaves }}</td>
             @if (hasNeeds()) {
               <td>{{ line.unmet }}</td>
             }
