@@ -1,3 +1,4 @@
+import { TRACE_WRITERS } from '../roster/client-traces';
 import { ENTRY_DOUBTS } from '../roster/entry-doubts-offer';
 import { ENTRY } from '../roster/entry-offer';
 import { KEPT_USER, USER_PROOF, USERS } from '../roster/user-offer';
@@ -59,6 +60,7 @@ export const entry: Stage = {
     const kept = new UserService(database, bus);
     const takenBook = new TakenBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
     const failureBook = new FailureBook(database, (deviceId, error) => lines.misreported(deviceId, error), failed);
+    offers.join(TRACE_WRITERS, failureBook);
     lines.listen({
       reported: async ({ deviceId }, report) => {
         if (report.taken) takenBook.take(deviceId, report.taken);

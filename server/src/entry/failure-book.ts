@@ -73,6 +73,11 @@ export class FailureBook {
   }
 
   /** Writes what waits, at once. */
+  flush(): Promise<void> {
+    return this.waiting.flush();
+  }
+
+  /** The same, and begins nothing more. */
   async close(): Promise<void> {
     await this.waiting.close();
   }

@@ -286,8 +286,15 @@ test('of clients of an SSID or a site nothing is kept where so chosen, and what 
 
 test('somebody is erased when that is wanted, and who was cannot be told from anything that is left', async () => {
   expect((await oli.ask('POST', '/api/clients/forget', { macs: [MARN] })).status).toBe(403);
+  // Its latest visit is known of already, and written down a moment later.
+  report([{ ...MARN_HERE, since: T + 6_000 }, LISTED_HERE]);
+  await ada.until(`/api/clients/${MARN}/stays`, ([last]: ClientStay[]) => last?.times === 2);
   expect(await ada.post('/api/clients/forget', { macs: [MARN, TILL] })).toEqual({ count: 1 });
   expect((await all()).clients.map(({ mac }) => mac)).toEqual([LISTED]);
   expect(await ada.get(`/api/clients/${MARN}/stays`)).toEqual([]);
+  expect(await traces(MARN)).toBe(0);
+  const before = await traces(LISTED);
+  report([{ ...LISTED_HERE, since: T + 7_000 }]);
+  await expect.poll(() => traces(LISTED)).toBeGreaterThan(before);
   expect(await traces(MARN)).toBe(0);
 });

@@ -12,6 +12,17 @@ export const offer = <T>(name: string): Offer<T> => ({ name });
 /** What parts of the controller do for each other. */
 export class Offers {
   private readonly made = new Map<Offer<unknown>, unknown>();
+  private readonly joined = new Map<Offer<unknown>, unknown[]>();
+
+  /** Makes one of any number of its kind. */
+  join<T>(what: Offer<T>, made: T): void {
+    this.joined.set(what, [...this.all(what), made]);
+  }
+
+  /** All that were made of a kind. */
+  all<T>(what: Offer<T>): readonly T[] {
+    return (this.joined.get(what) ?? []) as T[];
+  }
 
   /** @throws Error when somebody else offers it already. */
   make<T>(what: Offer<T>, made: T): void {

@@ -47,6 +47,11 @@ export class AirClientService {
     return this.visits.close();
   }
 
+  /** Writes what waits, at once. */
+  flush(): Promise<void> {
+    return this.visits.flush();
+  }
+
   /** Who is on the air of a site, and who tries in vain. */
   async of(siteId: string): Promise<AirClientsView> {
     if (!(await Site.findByPk(siteId, { attributes: ['id'] }))) throw unknown('site');

@@ -47,6 +47,11 @@ export class AirRangeService {
     return this.heard.close();
   }
 
+  /** Writes what waits, at once. */
+  flush(): Promise<void> {
+    return this.heard.flush();
+  }
+
   /** Whom each rate would have left out at a site, by band. */
   async of(siteId: string): Promise<BandRange[]> {
     if (!(await Site.findByPk(siteId, { attributes: ['id'] }))) throw unknown('site');

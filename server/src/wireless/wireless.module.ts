@@ -1,4 +1,5 @@
 import { AIR } from '../roster/air-offer';
+import { TRACE_WRITERS } from '../roster/client-traces';
 import { KEY_LEADS } from '../roster/key-leads-offer';
 import { KEYS } from '../roster/key-offer';
 import { ROLLOUTS } from '../roster/rollout-offer';
@@ -56,6 +57,7 @@ export const wireless: Stage = {
     const estate = new EstateRadioService(database, drafts);
     const clients = new AirClientService(database, rosters, failed);
     const ranges = new AirRangeService(database, failed);
+    for (const writer of [clients, ranges]) offers.join(TRACE_WRITERS, writer);
     const keeper = new FactsKeeper(database, views, bus, failed);
     const changes = new RadioChangeService(database, bus);
     const ringLines = new RingLines(database, secrets, lines, bus, failed);

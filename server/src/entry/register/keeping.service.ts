@@ -5,7 +5,7 @@ import { unknown } from '../../platform/app-error';
 import type { Bus } from '../../platform/bus';
 import { note } from '../../platform/journal';
 import { CLIENT_TRACES } from '../../roster/client-traces';
-import { MOST_OF_DEVICE, MOST_PLACES, type RegisterBook } from './register-book';
+import { MOST_OF_DEVICE, MOST_PLACES } from './register-book';
 
 declare module '../../platform/bus' {
   interface BusMessages {
@@ -48,7 +48,8 @@ export class KeepingService {
   constructor(
     private readonly database: Sequelize,
     private readonly intents: IntentService,
-    private readonly book: RegisterBook,
+    /** Once all that waits to be kept of clients is written. */
+    private readonly settled: () => Promise<void>,
     private readonly bus: Bus,
   ) {}
 
@@ -65,13 +66,13 @@ export class KeepingService {
 
   /** What would be erased at once if that were kept. */
   async erases(keeping: RegisterKeeping): Promise<RegisterErased> {
-    await this.book.flush();
+    await this.settled();
     return this.count(await this.named(keeping));
   }
 
   /** Keeps that from now on, and erases at once what is not to be kept. */
   async set(keeping: RegisterKeeping, personId: string): Promise<RegisterErased> {
-    await this.book.flush();
+    await this.settled();
     const named = await this.named(keeping);
     const erased = await this.database.transaction(async (transaction) => {
       // Nobody writes clients down meanwhile who does not know yet.

@@ -7,9 +7,10 @@ import {
   type RegisteredClient,
   type RegisterView,
 } from '@iron-lattice/core/entry';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { IntentService } from '../../intent/intent.service';
 import { AppError, unknown } from '../../platform/app-error';
+import type { Bus } from '../../platform/bus';
 import { note } from '../../platform/journal';
 import { likeOf } from '../../platform/like';
 import { CLIENT_TRACES } from '../../roster/client-traces';
@@ -29,6 +30,13 @@ function patternsOf(plain: string): { readonly like: string; readonly mac: strin
     like: likeOf(plain),
     mac: `%${/^[0-9a-f]+$/.test(digits) ? digits : '\\'}%`,
   };
+}
+
+declare module '../../platform/bus' {
+  interface BusMessages {
+    /** These clients were erased: what any controller still had to write down of them goes too. */
+    erased: { macs: readonly string[] };
+  }
 }
 
 /** What people say of a client. */
@@ -52,13 +60,15 @@ export class RegisterService {
   constructor(
     private readonly database: Sequelize,
     private readonly intents: IntentService,
-    private readonly book: RegisterBook,
+    /** Who is written down a moment later than heard, and once all that waits to be kept of clients is. */
+    private readonly waits: { readonly book: RegisterBook; readonly settled: () => Promise<void> },
+    private readonly bus: Bus,
     private readonly guests: GuestEraser,
   ) {}
 
   /** Those seen last, with where that was. */
   async list({ words = '', siteId }: RegisterAsked): Promise<RegisterView> {
-    await this.book.flush();
+    await this.waits.book.flush();
     const plain = words.trim().toLowerCase();
     const replacements = { siteId: siteId ?? null, ...patternsOf(plain) };
     const where = [
@@ -105,7 +115,7 @@ export class RegisterService {
 
   /** Where a client was, the latest first. */
   async stays(mac: string): Promise<ClientStay[]> {
-    await this.book.flush();
+    await this.waits.book.flush();
     const rows = await this.database.query<StayRow>(
       `SELECT ${STAY_COLUMNS} FROM client_place p JOIN device d ON d.id = p.device_id LEFT JOIN site s ON s.id = p.site_id
        WHERE p.mac = :mac ORDER BY p.here AND d.online DESC, p.last_at DESC LIMIT ${MOST_PLACES}`,
@@ -168,21 +178,36 @@ export class RegisterService {
 
   /** Erases clients, with all that is kept of them. @returns how many there were. */
   async forget(macs: readonly string[], personId: string): Promise<{ count: number }> {
-    await this.book.flush();
-    return this.database.transaction(async (transaction) => {
-      const gone = await this.database.query<{ mac: string }>(
-        'DELETE FROM client_seen WHERE mac IN (SELECT jsonb_array_elements_text(:macs::jsonb)) RETURNING mac',
-        { replacements: { macs: JSON.stringify(macs) }, type: QueryTypes.SELECT, transaction },
-      );
-      for (const table of ['entry_failure', ...CLIENT_TRACES.map((each) => each.table)])
-        await this.database.query(
-          `DELETE FROM ${table} WHERE mac IN (SELECT jsonb_array_elements_text(:macs::jsonb))`,
-          { replacements: { macs: JSON.stringify(macs) }, transaction },
-        );
+    await this.waits.settled();
+    const count = await this.database.transaction(async (transaction) => {
+      const gone = await this.erase(macs, 'true', transaction);
       await this.guests(macs, transaction);
-      await note(this.database, personId, 'client.forget', { count: gone.length }, transaction);
-      return { count: gone.length };
+      await note(this.database, personId, 'client.forget', { count: gone }, transaction);
+      return gone;
     });
+    await this.bus.send('erased', { macs });
+    return { count };
+  }
+
+  /** What waited at any controller when they were erased goes too: of those who are not there, all; of those who are, where they were. */
+  async forgetLate(macs: readonly string[]): Promise<void> {
+    await this.waits.settled();
+    await this.database.transaction((transaction) => this.erase(macs, 'NOT here', transaction));
+  }
+
+  /** @returns how many of those that meet a condition there were. */
+  private async erase(macs: readonly string[], who: string, transaction: Transaction): Promise<number> {
+    const options = { replacements: { macs: JSON.stringify(macs) }, transaction };
+    const gone = await this.database.query<{ mac: string }>(
+      `DELETE FROM client_seen WHERE mac IN (SELECT jsonb_array_elements_text(:macs::jsonb)) AND ${who} RETURNING mac`,
+      { ...options, type: QueryTypes.SELECT },
+    );
+    for (const table of ['entry_failure', ...CLIENT_TRACES.map((each) => each.table)])
+      await this.database.query(
+        `DELETE FROM ${table} WHERE mac IN (SELECT jsonb_array_elements_text(:macs::jsonb))`,
+        options,
+      );
+    return gone.length;
   }
 }
 
