@@ -6,7 +6,7 @@ import { figure, pause, percentile, residentKb } from './figures.mjs';
 import { writeLargeEstate } from './large-estate.mjs';
 import { signIn } from './lines.mjs';
 
-const [SITES, EACH, SEGMENTS, AT_ONCE, SIDE_BY_SIDE] = [1000, 10, 12, 20, 2];
+const [SITES, EACH, SEGMENTS, AT_ONCE, SIDE_BY_SIDE] = [1000, 10, 12, 10, 3];
 const [EDITS, REVISIONS] = [3, 1000];
 /** What the sites share. */
 const [SSIDS, RULES] = [20, 200];

@@ -1,6 +1,7 @@
 // The processes of a running Iron Lattice: PostgreSQL, controller, fleet. Used by start, end-to-end tests and benchmarks.
 import { fork, spawn } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { freePorts, startBalancer } from './balancer.mjs';
 import { ensureDatabase, startPostgres } from './pg.mjs';
@@ -8,8 +9,11 @@ import { Refusal, SAID } from './refusal.mjs';
 import { makePrograms, PROGRAMS } from './programs.mjs';
 import { root } from './setup.mjs';
 
-/** Errors are told at the lines of the sources. */
-const ARGS = ['--enable-source-maps'];
+/**
+ * Errors are told at the lines of the sources. What clears away behind a process has as many threads as are left beside it: four of them, as is usual,
+ * wait for each other where there are two cores.
+ */
+const ARGS = ['--enable-source-maps', `--v8-pool-size=${Math.max(1, Math.min(4, availableParallelism() - 1))}`];
 
 /** Waits until a child says that it is ready. @throws Refusal when it said itself why it is not. */
 function ready(child, what) {

@@ -19,15 +19,17 @@ export const tooManyBeacons: Check = (context) => {
     const { band, deviceId, share, own, heard } = load;
     if (share < TOO_MUCH_BEACON) return [];
     const { slowest } = bandSetting(context.site, band);
+    // What is weighed is of this band alone.
+    const here = sent.filter(({ bands }) => bands.includes(band)).map((each) => ({ ...each, bands: [band] }));
     const with_ = (rate: BasicRate): number => {
-      const all = beaconLoads(context.site, context.roster, sent, near, { [band]: rate });
+      const all = beaconLoads(context.site, context.roster, here, near, { [band]: rate });
       return heaviest(all).find((each) => each.band === band)?.share ?? 0;
     };
     const rates = basicRatesAt(band).filter((rate) => rate > slowest && rate <= FASTEST_MEND);
     const enough = rates.find((rate) => with_(rate) < TOO_MUCH_BEACON / 2) ?? rates.at(-1);
-    const mine = own > 1 ? sent.filter((each) => each.bands.includes(band) && sends(each, deviceId)) : [];
+    const mine = own > 1 ? here.filter((each) => sends(each, deviceId)) : [];
     const without = mine.map((gone) => {
-      const left = sent.filter((each) => each !== gone);
+      const left = here.filter((each) => each !== gone);
       const all = beaconLoads(context.site, context.roster, left, near);
       return all.find((each) => each.band === band && each.deviceId === deviceId)?.share ?? 0;
     });

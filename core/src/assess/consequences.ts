@@ -1,6 +1,7 @@
 import {
   differenceOf,
   hashOfDocument,
+  isTold,
   outagesOf,
   tallyOf,
   type DeviceDocument,
@@ -278,8 +279,8 @@ function outcomeOf<Told extends DifferenceTally>(
   const changes = rolloutOrder(roster, first).flatMap((device): DeviceChange<Told>[] => {
     const document = documents.get(device.id)!;
     const before = told[device.id] ?? null;
+    if (before && isTold(document, before, toldHashes[device.id])) return [];
     const hash = hashOfDocument(document);
-    if (before && (toldHashes[device.id] ?? hashOfDocument(before)) === hash) return [];
     const own = outagesOf(before, document);
     const outages = [...own, ...branchOutages(device, own, hung, told)];
     return [{ deviceId: device.id, name: device.name, hash, difference: compare(before, document), outages }];

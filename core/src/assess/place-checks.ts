@@ -11,6 +11,7 @@ import {
   packetWords,
   VERSIONS,
   writeEnds,
+  type Packet,
   type PacketRule,
   type Passage,
   type Rule,
@@ -155,11 +156,12 @@ function cutAnswers(site: ResolvedSite, view: PolicyView): Finding[] {
   const findings = new Map<string, Finding>();
   for (const minute of view.open.moments) {
     const passage = view.passage(minute);
-    const edge = passage.edge?.edge;
-    if (!edge) return [];
-    const aired = edge.homes.flatMap(({ attachments }) => attachments.flatMap(({ air }) => air ?? []));
-    for (const list of new Set([edge.switches, ...aired.flatMap(({ from, to }) => [from, to])]))
-      for (const { rule, packet } of cutBy(passage, list)) {
+    if (!passage.edge) return [];
+    for (const [at, list] of passage.lists.entries()) {
+      if (at === 0) continue;
+      let cut: readonly Cut[] | undefined;
+      const some = passage.shape.answer(`cut ${at}`, () => (cut = [...cutBy(passage, list)]).length > 0);
+      for (const { rule, packet } of some ? (cut ?? cutBy(passage, list)) : []) {
         const row = rows.get(rule.id);
         if (!row || !own(row) || findings.has(rule.id)) continue;
         const back = rowMend(site, view, row);
@@ -174,6 +176,7 @@ function cutAnswers(site: ResolvedSite, view: PolicyView): Finding[] {
           }),
         );
       }
+    }
   }
   return [...findings.values()];
 }
@@ -211,11 +214,14 @@ function beyond(site: ResolvedSite, view: PolicyView, row: PolicyRow): Finding[]
   ];
 }
 
-/** The denies of a list that stop the answer to a packet which gets through, each with such a packet. */
-function* cutBy(
-  passage: Passage,
-  list: readonly PacketRule[],
-): Generator<{ readonly rule: PacketRule; readonly packet: NonNullable<ReturnType<typeof examplePacket>> }> {
+/** A rule that stops the answer to a packet which gets through. */
+interface Cut {
+  readonly rule: PacketRule;
+  readonly packet: Packet;
+}
+
+/** The denies of a list that do, each with such a packet. */
+function* cutBy(passage: Passage, list: readonly PacketRule[]): Generator<Cut> {
   for (const version of VERSIONS) {
     const space = passage.decider.space(version);
     let left = space.intersect(passage.allowed(version), begunByClients(space));

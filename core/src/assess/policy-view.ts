@@ -6,9 +6,11 @@ import { areApart, attachedKey, listsOfAir, type Attached, type Enforced, type S
 import {
   appliesAtMoment,
   momentsOf,
+  neverOutside,
   packetRuleOf,
   Passage,
   PolicyBook,
+  thoseOutside,
   type Attachment,
   type Edge,
   type EdgeHome,
@@ -36,7 +38,14 @@ const fewer = (ranges: readonly IpRange[], minus: readonly IpRange[]): IpRange[]
   ranges.flatMap((range) => subtractRanges(range, minus));
 
 /** Clients of each segment: its subnets without the gateway's own addresses. */
-export function clientsOf(site: ResolvedSite): Map<string, IpRange[]> {
+export function clientsOf(site: ResolvedSite): ReadonlyMap<string, IpRange[]> {
+  let known = clients.get(site.segments);
+  if (!known) clients.set(site.segments, (known = clientsIn(site)));
+  return known;
+}
+const clients = new WeakMap<ResolvedSite['segments'], ReadonlyMap<string, IpRange[]>>();
+
+function clientsIn(site: ResolvedSite): ReadonlyMap<string, IpRange[]> {
   const own = gatewayAddresses(site);
   return new Map(site.segments.map((segment) => [segment.id, fewer(mergeRanges(rangesOfSegment(segment)), own)]));
 }
@@ -70,7 +79,7 @@ export function viewPolicy(
   made: SitePolicy,
   enforced: Enforced,
   key: string,
-  book: PolicyBook = new PolicyBook(),
+  book: PolicyBook = new PolicyBook(0),
 ): PolicyView {
   const views = opened.get(book) ?? new Map<string, never>();
   opened.set(book, views);
@@ -95,12 +104,22 @@ function opening(site: ResolvedSite, made: SitePolicy, enforced: Enforced, gatew
   const neighbourhoods = neighbourhoodsOf(site, enforced);
   const edgeAt = edgeOf(site, made, enforced);
   const moments = edgeAt ? momentsOf(rulesOf(enforced)) : gateway.moments;
+  const { controller = [], gateway: own = [] } = made.names;
+  const grounds = [controller, own, neverOutside(made.names), thoseOutside(null, made.names)];
+  const passages = new Map<number, Passage>();
   return {
     made,
     enforced,
     open: { ...gateway, moments },
-    passage: (minute) =>
-      new Passage(gateway.at(minute), neighbourhoods, enforced.policy.otherwise, edgeAt?.(minute) ?? null),
+    passage: (minute) => {
+      let passage = passages.get(minute);
+      if (!passage) {
+        const edge = edgeAt?.(minute) ?? null;
+        passage = new Passage(gateway.at(minute), neighbourhoods, enforced.policy.otherwise, edge, grounds);
+        passages.set(minute, passage);
+      }
+      return passage;
+    },
   };
 }
 

@@ -43,40 +43,69 @@ export function ruleFindings(site: ResolvedSite, view: PolicyView, roster: reado
 /** What was found in a policy; in a site of another name it reads otherwise. */
 const known = new WeakMap<PolicyView, { readonly name: string; readonly findings: readonly Finding[] }>();
 
+/** A list of rules that decides by itself, with what is known of all that lie alike. */
+interface Deciding {
+  readonly list: readonly PacketRule[];
+  readonly decider: () => Decider;
+  /** The places in the list of rules that decide nothing. */
+  readonly dead: readonly number[];
+  readonly relations: () => readonly RuleRelation[];
+}
+
 /** The gateway's policy and the lists at switches and APs, as they are at each time of the week. */
-function decidersOf(view: PolicyView): Decider[] {
-  const { moments, at } = view.open;
-  return moments.flatMap((minute) => {
-    const edge = view.passage(minute).edge?.edge;
-    const aired = (edge?.homes ?? []).flatMap(({ attachments }) => attachments.flatMap(({ air }) => air ?? []));
-    const lists = [edge?.switches ?? [], ...aired.flatMap(({ from, to }) => [from, to])];
-    return [at(minute), ...[...new Set(lists)].filter(({ length }) => length > 0).map((list) => new Decider(list))];
+function decidingAt(view: PolicyView): Deciding[] {
+  return view.open.moments.flatMap((minute) => {
+    const { decider: gateway, lists, shape } = view.passage(minute);
+    return lists.flatMap((list, at): Deciding[] => {
+      if (at > 0 && list.length === 0) return [];
+      let made: Decider | undefined = at === 0 ? gateway : undefined;
+      const decider = (): Decider => (made ??= new Decider(list));
+      const placesOf = (rules: Iterable<PacketRule>): number[] => {
+        const places = new Map(list.map((rule, i) => [rule, i]));
+        return Array.from(rules, (rule) => places.get(rule)!);
+      };
+      return [
+        {
+          list,
+          decider,
+          dead: shape.answer(`dead ${at}`, () => placesOf(deadRules(decider(), list))),
+          relations: () =>
+            shape
+              .answer(`relations ${at}`, () => {
+                const found = relationsOf(decider(), list);
+                const [of, by] = [placesOf(found.map(({ rule }) => rule)), placesOf(found.map((each) => each.by))];
+                return found.map(({ kind }, i) => ({ kind, rule: of[i]!, by: by[i]! }));
+              })
+              .map(({ kind, rule, by }) => ({ kind, rule: list[rule]!, by: list[by]! })),
+        },
+      ];
+    });
   });
 }
 
 /** Rules that decide no packet at any time, each with the one that takes all its packets where one alone does. */
 function unreached(site: ResolvedSite, view: PolicyView, rows: ReadonlyMap<string, PolicyRow>): Finding[] {
   const { policy } = view.open;
-  const dead = new Map<string, { readonly rule: PacketRule; readonly decider: Decider }>();
+  const dead = new Map<string, { readonly rule: PacketRule; readonly where: Deciding }>();
   const reached = new Set<string>();
-  const deciders = decidersOf(view);
-  for (const decider of deciders) {
-    const now = new Set(deadRules(decider, decider.list));
-    for (const rule of decider.list)
-      if (now.has(rule)) dead.set(rule.id, { rule, decider });
+  const deciding = decidingAt(view);
+  for (const where of deciding) {
+    const now = new Set(where.dead);
+    for (const [at, rule] of where.list.entries())
+      if (now.has(at)) dead.set(rule.id, { rule, where });
       else reached.add(rule.id);
   }
   for (const id of reached) dead.delete(id);
-  const decider = deciders[0]!;
+  const gateway = deciding[0]!;
   const few = policy.rules.length <= MOST_COMPARED;
-  const compared = few ? relationsOf(decider, decider.list) : [];
-  const findings = [...dead.values()].flatMap(({ rule, decider: where }): Finding[] => {
+  const compared = few ? gateway.relations() : [];
+  const findings = [...dead.values()].flatMap(({ rule, where }): Finding[] => {
     const row = rows.get(rule.id);
     if (!row || !own(row)) return [];
     const by =
-      few && where === decider
+      few && where === gateway
         ? compared.find((each) => each.rule.id === rule.id && (each.kind === 'shadowed' || each.kind === 'redundant'))
-        : relationWith(where, rule);
+        : relationWith(where.decider(), rule);
     const taker = by && rows.get(by.by.id);
     if (by?.kind === 'shadowed' && taker)
       return [

@@ -54,7 +54,7 @@ export function reviewOf({
     broken: guarantees.filter(({ state }) => state === 'broken'),
     lockOuts,
     changes: changes.map(({ deviceId, name, difference, hash, outages: felt }) => {
-      const told = hashText(JSON.stringify(difference.lines));
+      const told = keyOf(difference);
       differences[told] = difference;
       const away = felt.length === 0 ? '' : hashText(JSON.stringify(felt));
       if (away !== '') outages[away] = felt;
@@ -63,4 +63,13 @@ export function reviewOf({
     differences,
     outages,
   };
+}
+
+/** Keys of differences: many devices of a site hear the same one. */
+const keys = new WeakMap<Difference, string>();
+
+function keyOf(difference: Difference): string {
+  let key = keys.get(difference);
+  if (key === undefined) keys.set(difference, (key = hashText(JSON.stringify(difference.lines))));
+  return key;
 }

@@ -5,11 +5,19 @@
 export function sameValue(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
-  if (Array.isArray(a) || Array.isArray(b))
-    return Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((each, i) => sameValue(each, b[i]));
-  const [x, y] = [a, b] as Readonly<Record<string, unknown>>[];
-  const there = (of: Readonly<Record<string, unknown>>): string[] =>
-    Object.keys(of).filter((key) => of[key] !== undefined);
-  const keys = there(x!);
-  return keys.length === there(y!).length && keys.every((key) => Object.hasOwn(y!, key) && sameValue(x![key], y![key]));
+  if (Array.isArray(a) || Array.isArray(b)) {
+    if (!Array.isArray(a) || !Array.isArray(b) || a.length !== b.length) return false;
+    for (let i = 0; i < a.length; i++) if (!sameValue(a[i], b[i])) return false;
+    return true;
+  }
+  const [x, y] = [a as Readonly<Record<string, unknown>>, b as Readonly<Record<string, unknown>>];
+  // Nothing is made for it: whole documents are compared with each other, by the thousand.
+  let more = 0;
+  for (const key in x) {
+    if (!Object.hasOwn(x, key) || x[key] === undefined) continue;
+    if (!Object.hasOwn(y, key) || !sameValue(x[key], y[key])) return false;
+    more++;
+  }
+  for (const key in y) if (Object.hasOwn(y, key) && y[key] !== undefined) more--;
+  return more === 0;
 }

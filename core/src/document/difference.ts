@@ -55,7 +55,15 @@ const UNSAID = new Set(['id']);
  * @throws RangeError for a list that it cannot tell the elements of: one would stand for all.
  */
 export function differenceOf(before: DeviceDocument | null, after: DeviceDocument): Difference {
-  const [old, now] = leavesOf(before, after);
+  const sides = leavesOf(before, after);
+  let made = differences.get(sides);
+  if (!made) differences.set(sides, (made = linesOf(sides)));
+  return made;
+}
+/** What differs between lists that many devices are told, by the leaves of both. */
+const differences = new WeakMap<Sides, Difference>();
+
+function linesOf([old, now]: Sides): Difference {
   const lines: DifferenceLine[] = [];
   const differing = [...new Set([...old.keys(), ...now.keys()])].filter(
     (key) => valueIn(old, key) !== valueIn(now, key),
@@ -86,22 +94,39 @@ interface Leaf {
   readonly value: string;
 }
 
+const NOTHING: ReadonlyMap<string, Leaf> = new Map();
+
 /** The leaves of two documents, without those of fields and elements of lists that are the same in both: most are, at most edits. */
-function leavesOf(
-  before: DeviceDocument | null,
-  after: DeviceDocument,
-): readonly [before: ReadonlyMap<string, Leaf>, after: ReadonlyMap<string, Leaf>] {
+function leavesOf(before: DeviceDocument | null, after: DeviceDocument): Sides {
   if (!before) return [NOTHING, flatten(after)];
   const [was, is] = [before, after] as unknown as Readonly<Record<string, unknown>>[];
-  const [old, now]: Record<string, unknown>[] = [{}, {}];
-  for (const field of new Set([...Object.keys(was!), ...Object.keys(is!)])) {
-    const [a, b] = [was![field], is![field]];
-    if (sameValue(a, b)) continue;
+  const fields = new Set([...Object.keys(was!), ...Object.keys(is!)]);
+  const differing = [...fields]
+    .map((field) => leavesOfField(field, was![field], is![field]))
+    .filter((each) => each !== EQUAL);
+  if (differing.length === 1) return differing[0]!;
+  const all = (at: 0 | 1): ReadonlyMap<string, Leaf> => new Map(differing.flatMap((sides) => [...sides[at]]));
+  return [all(0), all(1)];
+}
+
+type Sides = readonly [before: ReadonlyMap<string, Leaf>, after: ReadonlyMap<string, Leaf>];
+const EQUAL: Sides = [NOTHING, NOTHING];
+/** Of a list that many devices are told instead of the same other one. */
+const compared = new WeakMap<object, { readonly with: unknown; readonly sides: Sides }>();
+
+function leavesOfField(field: string, a: unknown, b: unknown): Sides {
+  if (a === b) return EQUAL;
+  const known = Array.isArray(b) ? compared.get(b) : undefined;
+  if (known && known.with === a) return known.sides;
+  let sides = EQUAL;
+  if (!sameValue(a, b)) {
     const [left, right] = elementsThatDiffer(field, a, b) ?? [a, b];
-    if (left !== undefined) old![field] = left;
-    if (right !== undefined) now![field] = right;
+    const of = (value: unknown): ReadonlyMap<string, Leaf> =>
+      value === undefined ? NOTHING : flatten({ [field]: value });
+    sides = [of(left), of(right)];
   }
-  return [flatten(old), flatten(now)];
+  if (Array.isArray(a) && Array.isArray(b)) compared.set(b, { with: a, sides });
+  return sides;
 }
 
 /**
@@ -142,7 +167,6 @@ function nameIn(list: string, element: unknown): string | null {
 const fieldsOf = (list: string, element: object): readonly string[] =>
   KEY_OF[list] ?? KEYS.filter((each) => each in element).slice(0, 1);
 
-const NOTHING: ReadonlyMap<string, Leaf> = new Map();
 const valueIn = (leaves: ReadonlyMap<string, Leaf>, key: string): string | null => leaves.get(key)?.value ?? null;
 
 const SEPARATOR = '\u0000';

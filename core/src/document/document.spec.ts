@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { resolve } from '../intent';
 import { compileSite } from '../rollout';
 import { sampleSite } from '../testing';
-import { canonicalJson, differenceOf, hashOf, secretsOf } from '.';
+import { canonicalJson, differenceOf, hashOf, hashOfDocument, isTold, secretsOf } from '.';
 
 test('canonical JSON is that of the example in RFC 8785 §3.2.2 and §3.2.3', () => {
   const value = {
@@ -19,6 +19,41 @@ test('canonical JSON is that of the example in RFC 8785 §3.2.2 and §3.2.3', ()
 test('the hash is the SHA-256 of those bytes, whatever the order of keys', () => {
   // sha256 of {"a":1,"b":2}
   expect(hashOf({ b: 2, a: 1 })).toBe('43258cff783fe7036d8a43033f830adfc60ec037382473548ac742b888292777');
+});
+
+test('the hash of a document is that of its canonical JSON, for devices that share their lists too', () => {
+  const { intent, site, roster } = sampleSite({ segments: 5, aps: 4 });
+  for (const document of compileSite(resolve(intent.estate, site), roster).values()) {
+    expect(hashOfDocument(document)).toBe(hashOf(document));
+    const read = JSON.parse(JSON.stringify(document)) as typeof document;
+    expect(isTold(document, read)).toBe(true);
+    expect(isTold(read, { ...document, schema: 0 } as never)).toBe(false);
+  }
+});
+
+test('a document that is what a device was told has that hash, and is told from another by it', () => {
+  const { intent, site, roster } = sampleSite({ segments: 2, aps: 1 });
+  const [document, other] = [...compileSite(resolve(intent.estate, site), roster).values()];
+  const read = JSON.parse(JSON.stringify(document)) as typeof document;
+  expect(isTold(document!, read!, hashOf(read))).toBe(true);
+  expect(hashOfDocument(document!)).toBe(hashOf(document));
+  expect(isTold(document!, other!, hashOf(other))).toBe(false);
+});
+
+test('devices with one list each hear what differs for themselves', () => {
+  const { intent, site, roster } = sampleSite({ segments: 3, aps: 2 });
+  const aps = [...compileSite(resolve(intent.estate, site), roster).values()].filter(({ kind }) => kind === 'ap');
+  const [one, two] = aps as [(typeof aps)[0], (typeof aps)[0]];
+  const ports = one.ports.map((port) => ({ ...port, tagged: [...port.tagged, 30] }));
+  const lines = (before: typeof one, after: typeof one) => differenceOf(before, after).lines;
+  const first = lines(one, { ...one, ports });
+  expect(first).not.toEqual([]);
+  // The same list after another, and beside another field that differs.
+  expect(lines({ ...one, ports: [] }, { ...one, ports })).not.toEqual(first);
+  expect(lines(one, { ...one, ports })).toEqual(first);
+  const renamed = { ...two, ports, hostname: 'elsewhere' } as never;
+  expect(lines({ ...two, ports: one.ports }, renamed)).toEqual(expect.arrayContaining([...first]));
+  expect(lines({ ...two, ports: one.ports }, renamed).length).toBeGreaterThan(first.length);
 });
 
 test('one tag more reads as one line more', () => {

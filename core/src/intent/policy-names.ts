@@ -6,7 +6,15 @@ import type { RosterDevice } from './roster';
 import type { Segment } from './segment/segment';
 
 /** The subnets of a segment, IPv4 and IPv6. */
-export const rangesOfSegment = (segment: Segment): IpRange[] =>
+export function rangesOfSegment(segment: Segment): readonly IpRange[] {
+  let known = ranges.get(segment);
+  if (!known) ranges.set(segment, (known = readRanges(segment)));
+  return known;
+}
+/** Of segments, which are never changed once they are there: they are asked for again and again. */
+const ranges = new WeakMap<Segment, readonly IpRange[]>();
+
+const readRanges = (segment: Segment): IpRange[] =>
   [segment.subnet, ...(segment.v6 ? [segment.v6.prefix] : [])].flatMap((text) => {
     const prefix = parsePrefix(text);
     return prefix ? [rangeOf(prefix)] : [];
@@ -19,8 +27,15 @@ export function segmentWith(segments: readonly Segment[], address: string): Segm
 }
 
 /** The addresses that the gateway has itself in a site's segments. */
-export function gatewayAddresses(site: Pick<SitePart, 'segments'>): IpRange[] {
-  const own = site.segments.flatMap(({ gateway, v6 }) => [gateway, ...(v6 ? [v6.gateway] : [])]);
+export function gatewayAddresses({ segments }: Pick<SitePart, 'segments'>): readonly IpRange[] {
+  let known = gateways.get(segments);
+  if (!known) gateways.set(segments, (known = readGateways(segments)));
+  return known;
+}
+const gateways = new WeakMap<readonly Segment[], readonly IpRange[]>();
+
+function readGateways(segments: readonly Segment[]): IpRange[] {
+  const own = segments.flatMap(({ gateway, v6 }) => [gateway, ...(v6 ? [v6.gateway] : [])]);
   return mergeRanges(
     own.flatMap((text) => {
       const ip = parseIp(text);
@@ -47,7 +62,7 @@ export function namesAt(
   return {
     segments: new Map([
       ...site.off.map(({ name }): [string, IpRange[]] => [name, []]),
-      ...site.segments.map((segment): [string, IpRange[]] => [segment.name, rangesOfSegment(segment)]),
+      ...site.segments.map((segment): [string, readonly IpRange[]] => [segment.name, rangesOfSegment(segment)]),
     ]),
     ssids: new Map(ssids),
     classes: new Map(

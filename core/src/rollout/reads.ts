@@ -138,8 +138,11 @@ export function each<
 ): Fact<(device: RosterDevice, before: H) => T> {
   const seenOf = fact(ofSite, (seen) => seen);
   const known = new WeakMap<RosterDevice, Known<T, H, B>>();
+  /** Whether it is the same for all devices that the same is handed over of. */
+  const alike = ofDevice.length === 0 && !ofOwn;
   return (source) => {
     const seen = seenOf(source);
+    const shared: Known<T, H, B>[] = [];
     return (device, before) => {
       const own = ofOwn ? source.site[ofOwn]?.[device.id] : undefined;
       const last = known.get(device);
@@ -147,12 +150,19 @@ export function each<
       if (last?.seen === seen && last.own === own && ofBefore.every((field) => last.before[field] === before[field]))
         return last.made;
       const handed = pick(before, ofBefore);
+      const same = shared.find((one) => ofBefore.every((field) => one.before[field] === before[field]));
+      if (same) {
+        known.set(device, same);
+        return same.made;
+      }
       const made = work(
         seen,
         { ...pick(device, ofDevice), ports: NOTHING, radios: NOTHING, ...(ofOwn && own ? { [ofOwn]: own } : {}) },
         handed,
       );
-      known.set(device, { seen, own, before: handed, made });
+      const now = { seen, own, before: handed, made };
+      known.set(device, now);
+      if (alike) shared.push(now);
       return made;
     };
   };

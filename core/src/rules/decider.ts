@@ -22,7 +22,7 @@ interface Half {
 /** Decides every packet by an ordered list of rules, the first that matches; a changed list costs what changed. */
 export class Decider {
   private rules: readonly PacketRule[] = [];
-  private ranks: readonly number[] = [];
+  private ranked: readonly number[] | undefined;
   private readonly numbers = new Map<string, number>();
   private readonly byNumber: PacketRule[] = [];
   private readonly halves: Record<IpVersion, Half> = { 4: this.half(4), 6: this.half(6) };
@@ -35,10 +35,16 @@ export class Decider {
   /** Takes another list in the place of this one. Rules that stay are the same objects. */
   replace(rules: readonly PacketRule[]): void {
     this.rules = rules;
-    this.ranks = rules.map(({ id }) => mix32(fnv1a32(Uint8Array.from(id, (char) => char.charCodeAt(0) & 255))));
+    this.ranked = undefined;
     this.decided = {};
     for (const version of VERSIONS)
       if (this.halves[version].space.size > MOST_NODES) this.halves[version] = this.half(version);
+  }
+
+  private get ranks(): readonly number[] {
+    return (this.ranked ??= this.rules.map(({ id }) =>
+      mix32(fnv1a32(Uint8Array.from(id, (char) => char.charCodeAt(0) & 255))),
+    ));
   }
 
   /** The rules in their order. */

@@ -6,6 +6,7 @@ import type { Attached } from './edge';
 import type { Passage, PassageStop } from './passage';
 import type { ReachEnd } from './reach';
 import type { Service } from './service';
+import { servicesText, type Shape } from './shape';
 import type { Diagram } from './space';
 
 /**
@@ -36,6 +37,24 @@ export interface Breach {
  * @returns null when it holds, else a packet for which it does not.
  */
 export function breachOf(passage: Passage, guarantee: Guarantee): Breach | null {
+  const { shape } = passage;
+  const question = questionOf(guarantee, shape);
+  if (question === null) return breachIn(passage, guarantee);
+  let breach: Breach | null | undefined;
+  const holds = shape.answer(question, () => (breach = breachIn(passage, guarantee)) === null);
+  // Whether it holds is the same for all of a shape; which packet shows that it does not is another for each.
+  return holds ? null : breach === undefined ? breachIn(passage, guarantee) : breach;
+}
+
+/** A guarantee by the ranks of its addresses; null where one lies where the shape knows nothing of. */
+function questionOf({ kind, from, to, services, besides, homes = [] }: Guarantee, shape: Shape): string | null {
+  const ranges = [from.addresses, to.addresses, besides ?? [], ...homes].map((each) => shape.textOf(each));
+  if (ranges.includes(null)) return null;
+  const ends = [from.attached ?? '', to.attached ?? '', besides === undefined];
+  return `breach ${JSON.stringify([kind, ranges, servicesText(services), ends])}`;
+}
+
+function breachIn(passage: Passage, guarantee: Guarantee): Breach | null {
   const { kind, from, to, services, besides, homes = [] } = guarantee;
   const { decider } = passage;
   for (const version of VERSIONS) {

@@ -18,6 +18,7 @@ export * from './resolve-rules';
 export * from './rules-file';
 export * from './example-packet';
 export * from './edge';
+export * from './shape';
 export * from './passage';
 export * from './guarantee';
 export * from './traffic';

@@ -3,6 +3,7 @@ import type { Decider } from './decider';
 import { answerTo } from './flow';
 import { EdgePassage, type Attached, type Edge, type Whose } from './edge';
 import { addressSpans, type Packet, type PacketRule, type Verdict } from './packet-rule';
+import { shapeOf, type Shape } from './shape';
 import type { Diagram, PacketSpace } from './space';
 
 /** Addresses whose frames to each other pass no place that decides by rules. */
@@ -37,16 +38,21 @@ export interface PassageStop {
 export class Passage {
   private readonly key: string;
   private readonly sets = new Map<string, Diagram>();
+  private made: Shape | undefined;
   /** The lists at switches and APs; null where there are none. */
   readonly edge: EdgePassage | null;
 
+  /** @param grounds addresses that questions are asked about: its shape knows where they lie. */
   constructor(
     readonly decider: Decider,
     private readonly neighbourhoods: readonly Neighbourhood[],
     readonly otherwise: Verdict,
     edge: Edge | null = null,
+    private readonly grounds: readonly (readonly IpRange[])[] = [],
   ) {
     this.edge = edge && new EdgePassage(edge);
+    const aired = (edge?.homes ?? []).flatMap(({ attachments }) => attachments.flatMap(({ air }) => air ?? []));
+    this.lists = [...new Set([decider.list, edge?.switches ?? [], ...aired.flatMap(({ from, to }) => [from, to])])];
     this.key = neighbourhoods
       .map(({ addresses, apart }) => `${addresses.map(({ first, last }) => `${first}-${last}`).join()} ${apart}`)
       .join(';');
@@ -111,6 +117,33 @@ export class Passage {
       if (last && !last.passed) return last;
     }
     return null;
+  }
+
+  /** Every list there is, the gateway's first, then that of the switches, then those of APs; each once. */
+  readonly lists: readonly (readonly PacketRule[])[];
+
+  /** What the passage has in common with those of other sites: answers that hold for one hold for all of its shape. */
+  get shape(): Shape {
+    return (this.made ??= shapeOf({
+      lists: this.lists,
+      ranges: [
+        ...this.neighbourhoods.map(({ addresses }) => addresses),
+        ...this.grounds,
+        ...(this.edge?.edge.homes ?? []).map(({ addresses }) => addresses),
+      ],
+      more: JSON.stringify([
+        this.otherwise,
+        this.neighbourhoods.map(({ apart }) => apart),
+        this.edge?.edge.homes.map(({ attachments }) =>
+          attachments.map(({ keys, air, tunnelled }) => [
+            keys,
+            air ? [this.lists.indexOf(air.from), this.lists.indexOf(air.to)] : null,
+            tunnelled ?? false,
+          ]),
+        ) ?? null,
+        this.grounds.length,
+      ]),
+    }));
   }
 
   private once(key: string, make: () => Diagram): Diagram {

@@ -37,21 +37,30 @@ export function policyRule(
   more: When & { readonly name: string; readonly log?: boolean | undefined },
 ): PolicyRule {
   const { id, verdict, source, destination, services } = rule;
-  return {
+  const made: PolicyRule = {
     id,
     name: more.name,
     verdict,
     from: rangesAsText(source),
     to: rangesAsText(destination),
-    services: services.map(asTold),
+    services: servicesAsTold(services),
     ...(more.times ? { times: more.times } : {}),
     ...(more.closed && more.closed.length > 0 ? { closed: more.closed } : {}),
     ...(more.log ? { log: true as const } : {}),
   };
+  written.set(made, rule);
+  return made;
 }
+/** What rules were written from: read again, they say the same. */
+const written = new WeakMap<PolicyRule, PacketRule>();
 
-const rangesAsText = (ranges: readonly IpRange[] | null): readonly string[] =>
-  ranges === null ? ['any'] : ranges.map(rangeAsText);
+const texts = new WeakMap<readonly IpRange[], readonly string[]>();
+function rangesAsText(ranges: readonly IpRange[] | null): readonly string[] {
+  if (ranges === null) return ['any'];
+  let text = texts.get(ranges);
+  if (!text) texts.set(ranges, (text = ranges.map(rangeAsText)));
+  return text;
+}
 
 /** A range as a host, a prefix where it is one, or first and last. */
 export function rangeAsText(range: IpRange): string {
@@ -62,6 +71,13 @@ export function rangeAsText(range: IpRange): string {
 
 const portText = ({ first, last }: PortSpan): string => (first === last ? `${first}` : `${first}-${last}`);
 
+const told = new WeakMap<readonly Service[], readonly RuleService[]>();
+function servicesAsTold(services: readonly Service[]): readonly RuleService[] {
+  let made = told.get(services);
+  if (!made) told.set(services, (made = services.map(asTold)));
+  return made;
+}
+
 function asTold({ ports, sourcePorts, ...service }: Service): RuleService {
   return {
     ...service,
@@ -71,7 +87,13 @@ function asTold({ ports, sourcePorts, ...service }: Service): RuleService {
 }
 
 /** A rule of a document as packets are held against it. @throws RangeError when it is none. */
-export function packetRuleOf({ id, verdict, from, to, services }: PolicyRule): PacketRule {
+export function packetRuleOf(rule: PolicyRule): PacketRule {
+  let read = written.get(rule);
+  if (!read) written.set(rule, (read = readRule(rule)));
+  return read;
+}
+
+function readRule({ id, verdict, from, to, services }: PolicyRule): PacketRule {
   const ranges = (texts: readonly string[]): readonly IpRange[] | null =>
     texts.includes('any')
       ? null
@@ -124,7 +146,7 @@ interface Page {
 export class PolicyBook {
   private readonly pages = new Map<string, Page>();
 
-  /** @param most policies that are kept. */
+  /** @param most policies that are kept; none: what is asked is asked once. */
   constructor(private readonly most = 16) {}
 
   /** Whether it knows a policy from before. */
@@ -136,14 +158,18 @@ export class PolicyBook {
     this.pages.delete(key);
     this.pages.set(key, page);
     if (this.pages.size > this.most) this.pages.delete(this.pages.keys().next().value!);
-    const rules = new Map(
-      policy.rules.map((rule): [string, PacketRule] => {
-        const text = JSON.stringify(rule);
-        return [text, page.rules.get(text) ?? packetRuleOf(rule)];
-      }),
-    );
-    const list = [...rules.values()];
-    page.rules = rules;
+    let list: readonly PacketRule[];
+    if (this.most === 0) list = policy.rules.map(packetRuleOf);
+    else {
+      const rules = new Map(
+        policy.rules.map((rule): [string, PacketRule] => {
+          const text = JSON.stringify(rule);
+          return [text, page.rules.get(text) ?? packetRuleOf(rule)];
+        }),
+      );
+      list = [...rules.values()];
+      page.rules = rules;
+    }
     const open = new Map<string, Decider>();
     const former = page.deciders;
     page.deciders = open;

@@ -142,6 +142,7 @@ export function resolveRules(
   const flaws: RuleFlaw[] = [];
   const resolved: PacketRule[] = [];
   const seen = new Set<string>();
+  const merged = new Map<readonly IpRange[], readonly IpRange[]>();
   for (const rule of rules) {
     const before = flaws.length;
     const wrong = (code: string, message: string, field: string): void =>
@@ -182,7 +183,13 @@ export function resolveRules(
     const endOf = (ends: readonly RuleEnd[], field: string): readonly IpRange[] | null => {
       if (ends.length === 0) wrong('rule.no-end', 'Name at least one end, or any.', field);
       const lists = ends.map((end) => addressesOf(end, field));
-      return lists.includes(null) ? null : mergeRanges(lists.flatMap((list) => list ?? []));
+      if (lists.includes(null)) return null;
+      const [only, ...more] = lists;
+      if (!only || more.length > 0) return mergeRanges(lists.flatMap((list) => list ?? []));
+      // Most rules name one segment or set, which many others name too: it stays one list for all of them.
+      let one = merged.get(only);
+      if (!one) merged.set(only, (one = mergeRanges(only)));
+      return one;
     };
     const [source, destination] = [endOf(rule.from, 'from'), endOf(rule.to, 'to')];
     const versions = (list: readonly IpRange[] | null): readonly IpVersion[] =>
@@ -190,11 +197,35 @@ export function resolveRules(
     if (flaws.length === before && !versions(source).some((version) => versions(destination).includes(version)))
       wrong('rule.mixed', 'One end is IPv4 and the other IPv6: no packet has both.', 'to');
     if (rule.services.length === 0) wrong('rule.no-service', 'Name at least one protocol, or any.', 'services');
-    const services = rule.services.map((service) => serviceOf(service, names, wrong));
+    const services = servicesOf(rule.services, names, wrong);
     if (flaws.length === before && !rule.off)
       resolved.push({ id: rule.id, verdict: rule.verdict, source, destination, services });
   }
   return { rules: resolved, flaws };
+}
+
+/** Services that name no set and have no flaw: of a rule that sites share they are worked out once for all of them. */
+const plain = new WeakMap<readonly RuleService[], readonly Service[]>();
+
+function servicesOf(
+  services: readonly RuleService[],
+  names: RuleNames,
+  wrong: (code: string, message: string, field: string) => void,
+): readonly Service[] {
+  const known = plain.get(services);
+  if (known) return known;
+  let flawed = false;
+  const read = services.map((service) =>
+    serviceOf(service, names, (...flaw) => {
+      flawed = true;
+      wrong(...flaw);
+    }),
+  );
+  const named = services.some(({ ports = [], sourcePorts = [] }) =>
+    [...ports, ...sourcePorts].some((text) => !/^[\s\d-]*$/.test(text)),
+  );
+  if (!flawed && !named) plain.set(services, read);
+  return read;
 }
 
 function serviceOf(

@@ -101,19 +101,32 @@ export function sharedEnds(rule: Rule, places: RulePlaces): readonly ('from' | '
   return (['from', 'to'] as const).filter((side) => areAttached(rule[side]) && !aloneIn(rule[side], places));
 }
 
+/** Where rules begin and end, by what it is found from: it is asked several times of each. */
+const homes = new WeakMap<RulePlaces, Map<PacketRule, string | null>>();
+
 /** The segment that a rule begins and ends in, by id; null where it also means others. */
-export function homeOf({ source, destination }: PacketRule, { clients, names }: RulePlaces): string | null {
+export function homeOf(rule: PacketRule, places: RulePlaces): string | null {
+  let known = homes.get(places);
+  if (!known) homes.set(places, (known = new Map<PacketRule, string | null>()));
+  let home = known.get(rule);
+  if (home === undefined) known.set(rule, (home = findHome(rule, places)));
+  return home;
+}
+
+function findHome({ source, destination }: PacketRule, { clients, names }: RulePlaces): string | null {
   if (!source || !destination) return null;
   const own = names.gateway ?? [];
-  // Without the gateway's addresses, once for all segments.
-  const [from, to] = [fewer(source, own), fewer(destination, own)];
-  const within = (rest: readonly IpRange[], home: readonly IpRange[]): boolean =>
-    rest.length > 0 && rest.every((range) => subtractRanges(range, home).length === 0);
+  // Without the gateway's addresses.
+  const within = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean => {
+    const rest = fewer(ranges, own);
+    return rest.length > 0 && rest.every((range) => subtractRanges(range, home).length === 0);
+  };
   // Few segments have any of it: only those are looked at closely.
   const touched = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean =>
     ranges.some((range) => meetsAny(range, home));
   for (const [id, home] of clients)
-    if (touched(source, home) && touched(destination, home) && within(from, home) && within(to, home)) return id;
+    if (touched(source, home) && touched(destination, home) && within(source, home) && within(destination, home))
+      return id;
   return null;
 }
 

@@ -8,8 +8,8 @@ import { LiveEvents, type Happening } from './live-events';
 import { SiteStore } from './site-store';
 
 /** Sites asked after at once, and so many questions side by side: the first are told while others are still worked out. */
-const AT_ONCE = 20;
-const SIDE_BY_SIDE = 2;
+const AT_ONCE = 10;
+const SIDE_BY_SIDE = 3;
 /** How long nobody has edited before other sites are asked after, in milliseconds. */
 const REST_MS = 250;
 /** How often what happens is followed at the most, in milliseconds. */
