@@ -47,6 +47,7 @@ import { RADIO_ADAPTER } from './radio-adapter';
 import { GUESTS_ADAPTER } from './guests-adapter';
 import { PATHS_ADAPTER } from './paths-adapter';
 import { RADIUS_ADAPTER } from './radius-adapter';
+import { ROUTING_ADAPTER } from './routing-adapter';
 import { TRAFFIC_ADAPTER } from './traffic-adapter';
 
 const prefix = (text: string): Prefix => must(parsePrefix(text), text);
@@ -251,6 +252,7 @@ export const ADAPTER: Readonly<Record<string, (input: never) => unknown>> = {
   'route.walk': on(routeWalk),
   ...RADIO_ADAPTER,
   ...GUESTS_ADAPTER,
+  ...ROUTING_ADAPTER,
   ...PATHS_ADAPTER,
   ...RADIUS_ADAPTER,
   ...TRAFFIC_ADAPTER,

@@ -202,4 +202,24 @@ test('an SSID is sent by chosen APs of a site alone', async ({ desk, page, estat
   await desk.stage('Rollout');
   await desk.rollOutAll(/^Roll out to \d+ devices$/);
   await expect.poll(sending).toEqual(['aq-ap-01']);
+
+  // Those with a tag instead: chosen once, they are the APs that have it then.
+  const { id } = await estate.site('Ansel Quay');
+  const devices = await estate.call('GET', `/api/sites/${id}/devices`);
+  for (const name of ['aq-ap-02', 'aq-ap-04']) {
+    const ap = devices.find((each: { name: string }) => each.name === name);
+    await estate.call('PATCH', `/api/devices/${ap.id}`, { version: ap.version, tags: [...ap.tags, 'till'] });
+  }
+  await desk.stage('Wireless');
+  await page.reload();
+  await page.getByRole('button', { name: 'Skerrow Till' }).click();
+  await sheet.getByRole('combobox', { name: 'Sent by' }).click();
+  await page.getByRole('option', { name: 'APs with a tag' }).click();
+  await sheet.getByRole('combobox', { name: 'Tag of the APs here' }).click();
+  await page.getByRole('option', { name: 'till: 2 APs' }).click();
+  await desk.putIntoDraft(sheet);
+  await expect(page.getByRole('row', { name: /^Skerrow Till .* 2 APs / })).toBeVisible();
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ devices$/);
+  await expect.poll(async () => (await sending()).sort()).toEqual(['aq-ap-02', 'aq-ap-04']);
 });

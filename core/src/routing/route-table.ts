@@ -39,6 +39,7 @@ export function lookUp(table: readonly Route[], destination: IpAddress): Found {
   return { prefix: best[0]?.prefix ?? null, nextHops };
 }
 
-/** Negative when the first is better, 0 when both are equally good. */
-const before = (a: Route, b: Route): number =>
-  b.prefix.length - a.prefix.length || a.preference - b.preference || a.metric - b.metric;
+const before = (a: Route, b: Route): number => b.prefix.length - a.prefix.length || better(a, b);
+
+/** Of routes to one prefix: negative when the first is better, 0 when both are equally good. */
+export const better = (a: Route, b: Route): number => a.preference - b.preference || a.metric - b.metric;
