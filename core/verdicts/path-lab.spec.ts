@@ -17,9 +17,11 @@ import {
   type LinuxCourse,
   type LinuxPublished,
   type LinuxTranslation,
+  type LinuxRoute,
   type LinuxUplink,
 } from '../src/formats';
 import { flowBetween, shareVerdict } from '../src/paths';
+import { gatewayTable, linesTo } from '../src/routing';
 import { packetRuleOf, readAddresses } from '../src/rules';
 import { randomFrom } from '../src/testing';
 
@@ -73,8 +75,17 @@ function kernelLeaves(
   cut: readonly string[] = [],
   published: readonly LinuxPublished[] = [],
   translations: readonly LinuxTranslation[] = [],
+  routes: readonly LinuxRoute[] = [],
 ): Left[] {
-  const out = { name: 'aq-gw-01', uplinks, courses: courses.map(linux), published, translations, own: ['10.1.5.1'] };
+  const out = {
+    name: 'aq-gw-01',
+    uplinks,
+    courses: courses.map(linux),
+    published,
+    translations,
+    routes,
+    own: ['10.1.5.1'],
+  };
   const job = {
     ...{ script: iproute2Of(out), nft: nftablesOfUplinks(out), inside: '10.0.0.0/8', packets },
     ...(published.length > 0 ? { own: '10.1.5.1/32' } : {}),
@@ -115,6 +126,40 @@ describe('in the kernel', () => {
     expect(Math.abs(count('wan1') - 2250)).toBeLessThan(slack);
     for (const { port, source } of left) expect(source).toBe(ADDRESSES[port!]!.address.split('/')[0]);
     expect(left.slice(3000).map(({ port }) => port)).toEqual(left.slice(0, 3000).map(({ port }) => port));
+  });
+
+  test('what a route is for goes as it says, before any course: the longest prefix, then the lowest metric, else as the rest', () => {
+    const routes: LinuxRoute[] = [
+      { name: 'Works', prefix: '60.0.0.0/8', by: 'wan2' },
+      { name: 'Not this part', prefix: '60.64.0.0/10', metric: 5 },
+      { name: 'But this', prefix: '60.64.7.0/24', by: 'cell', metric: 5 },
+      { name: 'Second', prefix: '60.64.7.0/24', by: 'wan1', metric: 20 },
+      { name: 'Old works', prefix: '172.20.0.0/16', to: '10.1.5.20' },
+      { name: 'Six', prefix: 'fd00:60::/32' },
+    ];
+    const uplinks = [uplink('wan1'), uplink('wan2', { standby: 1 }), uplink('cell', { standby: 2 })];
+    const courses = [course('All', { ways: [{ port: 'wan2', turn: 0 }], from: ['10.1.3.0/24'] })];
+    const to = (address: string): Sent[] => flows(40, { to: address });
+    const sent = ['60.1.7.1', '60.70.7.1', '60.64.7.9', '61.1.7.1']
+      .flatMap(to)
+      .map((each, i) => ({ ...each, sourcePort: 10_000 + i }));
+    const left = kernelLeaves(uplinks, courses, sent, [], [], [], routes);
+    const table = gatewayTable({
+      links: [{ name: 'inside', address: '10.0.0.0/8' }],
+      said: routes,
+      uplinks: [
+        { port: 'wan1', turn: 0 },
+        { port: 'wan2', turn: 1 },
+        { port: 'cell', turn: 2 },
+      ],
+    });
+    const expected = sent.map(({ from, to: address }) => {
+      const [line] = linesTo(table, parseIp(address)!);
+      if (line!.kind === 'uplink' && from.startsWith('10.1.3.')) return 'wan2';
+      return line!.by ?? null;
+    });
+    expect(left.map(({ port }) => port)).toEqual(expected);
+    expect(new Set(expected)).toEqual(new Set(['wan1', 'wan2', 'cell', null]));
   });
 
   test('each flow takes the course that it takes here, and what takes none leaves as the rest', () => {

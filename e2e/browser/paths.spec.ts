@@ -256,6 +256,64 @@ test('a port is published: what it would open to others is found and mended, it 
   await expect(list.getByRole('button')).toContainText('nobody came yet', { timeout: 60_000 });
 });
 
+test('a route is said: what is for a prefix goes there, as the table and a look-up in it say, and a device says so once it is rolled out', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Ansel Quay', 'Paths');
+  const table = page.getByRole('table', { name: 'What aq-gw-01 goes by' });
+  await expect(table.getByRole('row', { name: /^10\.10\.10\.0\/24 on the link, Crew segment Crew/ })).toBeVisible();
+  await page.getByLabel('Look up an address').fill('172.20.4.4');
+  await expect(page.getByText(/^172\.20\.4\.4 goes by Tidewire \(uplink\)/)).toBeVisible();
+  await desk.press('Add a route');
+  const sheet = desk.sheet('New route');
+  await sheet.getByLabel('Called').fill('Harbour works');
+  await sheet.getByLabel('What is for').fill('172.20.0.0/16');
+  await sheet.getByLabel('To the neighbour').fill('10.99.0.7');
+  await sheet.getByRole('button', { name: 'Add the route' }).click();
+  await expect(sheet.getByText('10.99.0.7 is in no segment of Ansel Quay.')).toBeVisible();
+  await sheet.getByLabel('To the neighbour').fill('10.10.10.5');
+  await expect(sheet.getByText('In Crew')).toBeVisible();
+  await sheet.getByRole('button', { name: 'Add the route' }).click();
+  const made = desk.sheet('aq-gw-01 Harbour works');
+  await expect(made).toBeVisible();
+  await expect(page.getByText('172.20.4.4 goes to 10.10.10.5 (route “Harbour works”).')).toBeVisible();
+  await desk.expectAccessible();
+  // Nowhere instead, and a second one for a part of it by one uplink.
+  await made.getByRole('combobox', { name: 'Goes' }).click();
+  await page.getByRole('option', { name: 'nowhere: it is dropped' }).click();
+  await expect(page.getByText('172.20.4.4 goes nowhere, it is dropped (route “Harbour works”).')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await desk.press('Add a route');
+  await sheet.getByLabel('Called').fill('Their gate');
+  await sheet.getByLabel('What is for').fill('172.20.4.0/24');
+  await sheet.getByRole('combobox', { name: 'Goes' }).click();
+  await page.getByRole('option', { name: 'out by one uplink' }).click();
+  await sheet.getByRole('combobox', { name: 'By the uplink' }).click();
+  await page.getByRole('option', { name: 'Hillcrest Line' }).click();
+  await sheet.getByRole('button', { name: 'Add the route' }).click();
+  await expect(page.getByText('172.20.4.4 goes by Hillcrest Line (route “Their gate”).')).toBeVisible();
+  await expect(
+    table.getByRole('row', { name: /^172\.20\.4\.0\/24 .* Harbour works, 172\.20\.0\.0\/16$/ }),
+  ).toBeVisible();
+  await page.keyboard.press('Escape');
+  await desk.stage('Rollout');
+  await desk.rollOutAll(/^Roll out to \d+ device/);
+  const { id: siteId } = await estate.site('Ansel Quay');
+  const devices = await estate.call('GET', `/api/sites/${siteId}/devices`);
+  const { id } = await estate.call('GET', '/api/drafts/current');
+  const tried = await estate.call('POST', `/api/drafts/${id}/sites/${siteId}/seat-tries`, {
+    deviceId: devices.find(({ name }: { name: string }) => name === 'aq-ap-01').id,
+    target: '172.20.9.9',
+    probe: { ssid: 'Skerrow Crew', does: 'ping' },
+  });
+  expect(tried.live).toMatchObject({ ok: false, stoppedBy: 'Harbour works' });
+  expect(tried.live.text).toContain('Dropped by “Harbour works” of aq-gw-01');
+  expect(tried).toMatchObject({ draft: { passes: false }, differs: false });
+});
+
 test('as what somebody is seen outside is said, found wanting, put into its turn, and taken away', async ({
   desk,
   page,

@@ -44,6 +44,7 @@ import { PORTAL_CHECKS, stoppedPortals } from './portal-checks';
 import { openPorts } from './portal-ports';
 import { RADIO_CHECKS } from './radio-checks';
 import { RADIUS_CHECKS, stoppedServers } from './radius-checks';
+import { routeFindings, routeLockOuts } from './route-checks';
 import { ruleFindings } from './rule-checks';
 import {
   exposedManagement,
@@ -107,6 +108,7 @@ export const CHECKS: readonly Check[] = [
   ...TRANSLATION_CHECKS,
   lostPorts,
   sixOutside,
+  routeFindings,
 ];
 
 /** What one device would be told anew. How many lines that is says enough beside a site; a review has the lines. */
@@ -288,6 +290,7 @@ function outcomeOf<Told extends DifferenceTally>(
   const ways = [
     ...uplinkLockOuts(told, documents, roster, input.uplinks ?? []),
     ...translationLockOuts(told, documents, roster, view.made.names.controller ?? []),
+    ...routeLockOuts(told, documents, roster, view.made.names.controller ?? []),
   ];
   const outcome = {
     siteId: site.id,

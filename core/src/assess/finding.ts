@@ -21,6 +21,7 @@ export interface FindingPlace {
     | 'uplink'
     | 'course'
     | 'publication'
+    | 'route'
     | 'translation';
   readonly id: string;
   /** Of a port or an uplink its name, of a radio its band. */

@@ -8,13 +8,16 @@ import type { Finding, FindingPlace } from './finding';
  */
 export const lostPorts: Check = (context) => {
   const { site, roster } = context;
-  const { courses = [], translations = [], publications = [] } = site;
+  const { courses = [], translations = [], publications = [], routes = [] } = site;
   const said = [
     ...courses.map((each) => ({ ...each, kind: 'course' as const, what: 'course' })),
     ...translations.map(({ port, ...each }) => ({
       ...{ ...each, ports: [port], kind: 'translation' as const, what: 'translation' },
     })),
     ...publications.map((each) => ({ ...each, kind: 'publication' as const, what: 'published port' })),
+    ...routes.flatMap(({ via, ...each }) =>
+      via.kind === 'uplink' ? [{ ...each, ports: [via.port], kind: 'route' as const, what: 'route' }] : [],
+    ),
   ];
   return roster.flatMap((device): Finding[] => {
     const mine = said.filter(({ deviceId, off }) => deviceId === device.id && !off);

@@ -6,8 +6,6 @@ import {
   publicationsOf,
   publishedRuleId,
   segmentWith,
-  spansOf,
-  type Operation,
   type Publication,
   type Segment,
 } from '../intent';
@@ -15,6 +13,7 @@ import { holderOf } from '../rollout';
 import { appliesAtMoment, examplePacket, matchedIn, packetRuleOf, packetWords, VERSIONS } from '../rules';
 import { nameIn, type CheckContext } from './check';
 import type { Finding, Mend, Severity } from './finding';
+import { isGivenAway, leaveOut } from './given-away';
 import type { PolicyView } from './policy-view';
 import { nameIn as ruleNameIn } from './reach-view';
 
@@ -142,29 +141,12 @@ function behindProvider(context: CheckContext, each: Publication): Finding[] {
 
 /** Whoever asks for an address may be given the one that it leads to. */
 function givenAway(context: CheckContext, each: Publication, segment: Segment): Finding[] {
-  const { addresses } = segment;
-  const ip = parseIp(each.address);
-  if (!addresses || addresses.off || !ip) return [];
-  const within = (first: string, last: string): boolean => {
-    const [from, to] = [parseIp(first), parseIp(last)];
-    return from !== null && to !== null && ip.value >= from.value && ip.value <= to.value;
-  };
-  const given = spansOf(addresses).some(({ first, last }) => within(first, last));
-  const isLeftOut = (addresses.exclude ?? []).some(({ first, last }) => within(first, last));
-  const isReserved = (addresses.reservations ?? []).some(({ address }) => address === each.address);
-  if (!given || isLeftOut || isReserved) return [];
-  const exclude = [...(addresses.exclude ?? []), { first: each.address, last: each.address }];
-  const operations: Operation[] = [
-    {
-      ...{ type: 'segment.set', siteId: context.site.id, segmentId: segment.id },
-      ...{ from: { addresses }, to: { addresses: { ...addresses, exclude } } },
-    },
-  ];
+  if (!isGivenAway(segment, each.address)) return [];
   return [
     found(context, each, 'published-given', 'warning', {
       message: `“${each.name}” leads to whoever is given ${each.address}`,
       reason: `${segment.name} gives that address to its clients. Reserve it for the one that is meant, or leave it out and set it there by hand.`,
-      mend: { label: `give ${each.address} to nobody in ${segment.name}`, operations },
+      mend: leaveOut(context.site.id, segment, each.address),
     }),
   ];
 }

@@ -64,6 +64,7 @@ export interface SearchHit {
     | 'radius'
     | 'course'
     | 'publication'
+    | 'route'
     | 'translation'
     | 'user'
     | 'client';

@@ -1,6 +1,14 @@
-import { ask, type Answer, type ReachInput } from '../assess';
+import { ask, toldRoute, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
-import { asksWho, classOf, keyAnswer, ringPlace, type DeviceDocument, type PortDocument } from '../document';
+import {
+  asksWho,
+  classOf,
+  keyAnswer,
+  ringPlace,
+  type DeviceDocument,
+  type PortDocument,
+  type RouteDocument,
+} from '../document';
 import type { ProbeTry } from '../line';
 import { entersPort, joinsOnSsid, type AtPort, type Documents, type Joined } from '../lattice';
 import { attachedKey, compileSite } from '../rollout';
@@ -152,7 +160,19 @@ export function draftOfSeat(
   const answer = ask(input, { question: { from, to: target, services }, on: 'draft', minute, attached }, book);
   if ('flaws' in answer) return null;
   const passes = answer.reach === 'all' && answer.back.every(({ passed }) => passed);
-  return { passes, text: wordsOf(answer) };
+  const route = passes ? routeOfSeat(documents, target) : null;
+  if (!route || route.by !== undefined) return { passes, text: wordsOf(answer) };
+  // What a neighbour makes of it nobody here knows.
+  if (route.to !== undefined) return null;
+  const text = `The draft’s rules let it through, and its route “${route.name}” leads ${route.prefix} nowhere.`;
+  return { passes: false, text };
+}
+
+/** The route by which what a seat tries goes on from the gateway that routes the segments; null: as the rest does. */
+function routeOfSeat(documents: Documents, target: string): RouteDocument | null {
+  const ip = parseIp(target);
+  const gateway = [...documents.values()].find((each) => each.kind === 'gateway' && each.interfaces.length > 0);
+  return ip && gateway?.kind === 'gateway' ? toldRoute(gateway, ip) : null;
 }
 
 function wordsOf({ reach, there, back }: Answer): string {

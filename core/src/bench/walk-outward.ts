@@ -52,7 +52,20 @@ export function* outward(
   });
   const four = `${inside} leaves ${ways.join(' or ')}${why}. ${without(gateway, course, factOf, used)}`.trim();
   const six = vlan === undefined ? '' : sixWords(gateway, vlan, factOf);
-  yield pass('internet', 'The internet answers', `${four}${six}`, out);
+  yield pass('internet', 'The internet answers', `${four}${six}${routeWords(gateway)}`, out);
+}
+
+/** Routes that are told in words; more are counted. */
+const MOST_TOLD_ROUTES = 3;
+
+/** Where what is for some prefixes goes instead. */
+function routeWords({ routes = [] }: GatewayDocument): string {
+  if (routes.length === 0) return '';
+  const told = routes
+    .slice(0, MOST_TOLD_ROUTES)
+    .map(({ name, prefix, to, by }) => `${prefix} ${to ? `to ${to}` : by ? `by ${by}` : 'nowhere'} (“${name}”)`);
+  const more = routes.length - told.length;
+  return ` Routes lead ${told.join(', ')}${more > 0 ? ` and ${more} more` : ''}.`;
 }
 
 /** As what an address is seen outside that leaves by an uplink, whereto ever: an address of a pool, or as in `SeenAs`. */

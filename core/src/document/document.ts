@@ -1,5 +1,6 @@
 import type { SecretRef } from '../base';
 import type { CourseDocument } from './course';
+import type { RouteDocument } from './route';
 import type { PublishedDocument } from './published';
 import type { TranslationDocument } from './translation';
 import type { LeavingDocument, UplinkDocument } from './uplink';
@@ -200,6 +201,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly translations?: readonly TranslationDocument[];
   /** What people outside reach at its uplinks. */
   readonly published?: readonly PublishedDocument[];
+  /** Where it sends what is for some prefixes, otherwise than the rest. */
+  readonly routes?: readonly RouteDocument[];
   /** Only where APs carry something to it in tunnels. */
   readonly tunnels?: GatewayTunnelDocument;
   /** What clients may take of the way through it. */

@@ -15,4 +15,5 @@ export * from './uplink';
 export * from './first-uplink';
 export * from './course';
 export * from './published';
+export * from './route';
 export * from './translation';

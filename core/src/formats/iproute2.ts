@@ -52,6 +52,15 @@ export interface LinuxPublished {
   readonly within: string | null;
 }
 
+/** A way that is said for a prefix: to a neighbour, by an uplink, or, where neither is named, nowhere. */
+export interface LinuxRoute {
+  readonly name: string;
+  readonly prefix: string;
+  readonly to?: string;
+  readonly by?: string;
+  readonly metric?: number;
+}
+
 export interface LinuxUplinks {
   /** What it is of, for people who read the file. */
   readonly name: string;
@@ -59,6 +68,8 @@ export interface LinuxUplinks {
   readonly courses: readonly LinuxCourse[];
   readonly translations?: readonly LinuxTranslation[];
   readonly published?: readonly LinuxPublished[];
+  /** Ways that are said for some prefixes, beside what is on its links. */
+  readonly routes?: readonly LinuxRoute[];
   /** Its own addresses inside. */
   readonly own?: readonly string[];
 }
@@ -77,7 +88,7 @@ const LAST = 4_278_198_272;
  * marked; a flow stays with its uplink, by what of it stays the same (`fib_multipath_hash_policy`). Standbys have routes with a higher metric: the
  * kernel takes them when the link of the others goes, and whoever asks whether anything answers has to take routes away.
  */
-export function iproute2Of({ name, uplinks, courses, published = [] }: LinuxUplinks): string {
+export function iproute2Of({ name, uplinks, courses, published = [], routes = [] }: LinuxUplinks): string {
   const sharing = uplinks.filter(({ standby, weight }) => standby === null && weight > 0);
   const standing = uplinks.filter(({ standby }) => standby !== null).sort((a, b) => a.standby! - b.standby!);
   const lines = [
@@ -116,7 +127,26 @@ export function iproute2Of({ name, uplinks, courses, published = [] }: LinuxUpli
       ...rule(`fwmark ${hex(at)} lookup ${TABLE + at} priority ${FIRST + at}`),
     );
   });
-  return [...lines, ...sixLines(uplinks), ''].join('\n');
+  return [...lines, ...sixLines(uplinks), ...routeLines(routes, uplinks), ''].join('\n');
+}
+
+/** Routes of the main table, which is asked for all but its default before any course: of several to one prefix the kernel takes the lowest metric. */
+function routeLines(routes: readonly LinuxRoute[], uplinks: readonly LinuxUplink[]): string[] {
+  const lines = routes.flatMap(({ name, prefix, to, by, metric = 0 }) => {
+    const ip = prefix.includes(':') ? 'ip -6' : 'ip';
+    // The least that IPv6 knows is 1: 0 means the usual there, which is 1024.
+    const where = `${prefix} metric ${metric + 1}`;
+    const uplink = uplinks.find(({ port }) => port === by);
+    if (by !== undefined && !uplink) return [];
+    const gateway = prefix.includes(':') ? uplink?.six?.gateway : uplink?.gateway;
+    const route = uplink
+      ? `${where}${gateway ? ` via ${gateway}` : ''} dev ${uplink.port}`
+      : to === undefined
+        ? `blackhole ${where}`
+        : `${where} via ${to}`;
+    return [`# ${plain(name)}`, `${ip} route replace ${route}`];
+  });
+  return lines.length === 0 ? [] : ['', ...lines];
 }
 
 /** Tables of prefixes that providers delegated begin here; priorities of the rules that lead there. */

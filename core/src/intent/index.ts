@@ -42,6 +42,8 @@ export type { TranslationOperation } from './translation/operations';
 export * from './publication/publication';
 export { portsOutside } from './publication/apply';
 export type { PublicationOperation } from './publication/operations';
+export * from './route/route';
+export type { RouteOperation } from './route/operations';
 export type { UplinkOperation } from './uplink/operations';
 export { MESH_KEY_LENGTH } from './mesh/secrets';
 export type { MeshOperation } from './mesh/operations';

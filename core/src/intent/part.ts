@@ -8,6 +8,7 @@ import type { VlanPool } from './pool/pool';
 import type { PortEntry } from './port/port';
 import type { Portal } from './portal/portal';
 import type { Publication } from './publication/publication';
+import type { StaticRoute } from './route/route';
 import type { SiteBands, SiteRadios } from './radio/radio';
 import type { RadiusServer } from './radius/radius';
 import type { Recipe } from './recipe/recipe';
@@ -54,6 +55,8 @@ export interface SitePart {
   readonly translations?: readonly Translation[];
   /** What people outside reach, of all gateways. */
   readonly publications?: readonly Publication[];
+  /** Ways that are said by hand, of all gateways. */
+  readonly routes?: readonly StaticRoute[];
   /** The site's own rules, in their order. */
   readonly rules?: readonly Rule[];
   readonly sets?: readonly KeptSet[];

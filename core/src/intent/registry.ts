@@ -13,6 +13,7 @@ import { publication } from './publication/noun';
 import { radio } from './radio/noun';
 import { radius } from './radius/noun';
 import { recipe } from './recipe/noun';
+import { route } from './route/noun';
 import { rule } from './rule/noun';
 import { segment } from './segment/noun';
 import { set } from './set/noun';
@@ -31,6 +32,7 @@ export const NOUNS = {
   course,
   translation,
   publication,
+  route,
   pool,
   set,
   rule,

@@ -10,6 +10,7 @@ import { poolShapes } from './pool/schema';
 import { portShapes } from './port/schema';
 import { portalShapes } from './portal/schema';
 import { publicationShapes } from './publication/schema';
+import { routeShapes } from './route/schema';
 import { radioShapes } from './radio/schema';
 import { radiusShapes } from './radius/schema';
 import { recipeShapes } from './recipe/schema';
@@ -35,6 +36,7 @@ export const SHAPES = {
   course: courseShapes,
   translation: translationShapes,
   publication: publicationShapes,
+  route: routeShapes,
   pool: poolShapes,
   set: setShapes,
   rule: ruleShapes,

@@ -33,6 +33,7 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   courses: { noun: 'course' },
   translations: { noun: 'translation' },
   publications: { noun: 'publication' },
+  routes: { noun: 'route' },
   rules: 'own',
 };
 const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {

@@ -5,3 +5,4 @@ export * from './next-hop';
 export * from './redistribute';
 export * from './overlay-path';
 export * from './network-check';
+export * from './gateway-table';

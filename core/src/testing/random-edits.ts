@@ -150,6 +150,28 @@ const translations: fc.Arbitrary<Edit> = fc
       translation: { id, deviceId: gateway.id, name: `Seen ${n}`, ...whom, ...said },
     };
   });
+const routes: fc.Arbitrary<Edit> = fc
+  .tuple(nth(3), nth(3), nth(3), oneOf<number | null>(null, 10))
+  .map(([n, segment, what, metric]) => (now) => {
+    const id = sampleId(9, 30 + n);
+    const old = here(now).routes?.find((each) => each.id === id);
+    if (old && what === 0) return { type: 'route.remove', siteId, routeId: id };
+    const home = here(now).segments[segment];
+    if (!home) return null;
+    const address = home.subnet.replace(/\d+\/\d+$/, `${3 + n}`);
+    const via =
+      what === 1
+        ? { kind: 'nowhere' as const }
+        : what === 2
+          ? { kind: 'uplink' as const, port: 'wan1' }
+          : { kind: 'address' as const, address };
+    if (old) {
+      const from = { via: old.via, metric: old.metric ?? null };
+      return { type: 'route.set', siteId, routeId: id, from, to: { via, metric } };
+    }
+    const route = { id, deviceId: gateway.id, name: `Way ${n}`, prefix: `172.20.${n}.0/24`, via, metric };
+    return { type: 'route.add', siteId, route };
+  });
 const publications: fc.Arbitrary<Edit> = fc
   .tuple(
     nth(3),
@@ -290,6 +312,7 @@ export const anyEdit = fc.oneof(
   leaving,
   courses,
   publications,
+  routes,
   translations,
   rules,
   sets,

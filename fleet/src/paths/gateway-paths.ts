@@ -7,7 +7,7 @@ import {
   type GatewayDocument,
   type UplinkDocument,
 } from '@iron-lattice/core/document';
-import { formatIp, type IpAddress } from '@iron-lattice/core/address';
+import { contains, formatIp, parseIp, parsePrefix, type IpAddress } from '@iron-lattice/core/address';
 import {
   BUSY_SECONDS,
   type BusyShare,
@@ -32,6 +32,7 @@ import { playBusy } from './busy-play';
 import type { Given, Given6, Providers } from './providers';
 import { leavesBySix, sixOf, type Six } from './six';
 import { Steering, wordsOf } from './steering';
+import { ToldRoutes, type Told } from './told-routes';
 
 /** Changes that are kept. */
 const CHANGES = 20;
@@ -68,6 +69,7 @@ export class GatewayPaths {
   private due: NodeJS.Timeout | null = null;
   private steering: Steering = this.steeringOf([]);
   private translate = translator([]);
+  private routes = new ToldRoutes([]);
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
 
@@ -109,6 +111,7 @@ export class GatewayPaths {
     this.usedBefore = this.usedWords(at);
     this.steering = this.steeringOf(document.courses ?? []);
     this.translate = translator(document.translations ?? []);
+    this.routes = new ToldRoutes(document.routes ?? []);
     for (const { uplink, rounds } of this.uplinks)
       if (rounds.count > 0) this.steering.measured(uplink.port, rounds.measure());
     this.steering.begin(at);
@@ -165,8 +168,26 @@ export class GatewayPaths {
 
   used = (at = Date.now()): readonly UsedUplink[] => this.together.used(at);
 
+  /** Where a route that it was told leads what is for somebody; null: there is none, and it leaves as the rest does. */
+  toldTo(destination: IpAddress): Told | null {
+    const faces = [...(this.document?.interfaces ?? []), ...(this.document?.interfaces6 ?? [])];
+    const isLink = (address: string): boolean => {
+      const ip = parseIp(address);
+      return ip !== null && faces.some((face) => contains(parsePrefix(face.address)!, ip));
+    };
+    const isGood = (port: string): boolean =>
+      this.uplinks.some(({ uplink, given, health }) => uplink.port === port && given.address !== null && health.good);
+    return this.routes.to(destination, isGood, isLink);
+  }
+
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
   by(flow: Flow, at = Date.now()): UplinkDocument | null {
+    const told = this.toldTo(flow.destination);
+    if (told) {
+      const found = told.kind === 'uplink' ? this.uplinks.find(({ uplink }) => uplink.port === told.port) : undefined;
+      if (found) found.sessions++;
+      return found?.uplink ?? null;
+    }
     if (flow.source.version === 6) {
       const uplinks = this.uplinks.map(({ uplink, six, health: { good } }) => ({ uplink, six, good }));
       const ports = this.used(at).map(({ port }) => port);

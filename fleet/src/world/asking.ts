@@ -1,5 +1,5 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
-import { formatMac, parseIp } from '@iron-lattice/core/address';
+import { contains, formatMac, parseIp, parsePrefix } from '@iron-lattice/core/address';
 import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
@@ -344,6 +344,8 @@ export class Asking {
       return offers(new Set(client?.offers ?? []));
     }
     if (serial !== undefined) return offers(new Set());
+    const handed = this.handedOn(gateway, target, wanted);
+    if (handed) return handed;
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
     if (isOfInside(gateway, target)) return { ok: false, why: `Nobody answers at ${target}.` };
     const way = this.wayOut(gateway, from, target, wanted);
@@ -353,6 +355,31 @@ export class Asking {
     // The controller’s portal is asked where its boxes say that it is.
     const ports = target === this.world.controller ? this.world.guests.ports() : [];
     return offers(new Set([...(this.hosts.get(target) ?? OFFERED_OUTSIDE), ...ports.map((each) => `tcp ${each}`)]));
+  }
+
+  /** What becomes of what a gateway has a route for that leads by no uplink; null: there is none. */
+  private handedOn(gateway: Box, target: string, { protocol, port }: Wanted): Got | null {
+    const told = this.world.paths.of(gateway)?.toldTo(parseIp(target)!);
+    if (!told || told.kind === 'uplink') return null;
+    const { name, prefix } = told.route;
+    const by = `“${name}” of ${gateway.document.device.name}`;
+    if (told.kind === 'nowhere')
+      return { ok: false, why: `Dropped by ${by}: nothing for ${prefix} goes on.`, stoppedBy: name };
+    const { mac } = this.endOf(gateway, told.address);
+    const neighbour = mac === undefined ? undefined : this.world.file.clients.find((each) => each.mac === mac);
+    if (!neighbour)
+      return { ok: false, why: `By ${by} it goes to ${told.address}, which is nobody’s.`, stoppedBy: name };
+    const behind = ('behind' in neighbour ? neighbour.behind : undefined)?.find((each) =>
+      contains(parsePrefix(each.prefix)!, parseIp(target)!),
+    );
+    if (!behind) return { ok: false, why: `${told.address} hands nothing on to ${target}.`, stoppedBy: name };
+    const ok = protocol === 'icmp' || (behind.offers ?? []).includes(`${protocol} ${port}`);
+    return {
+      ok,
+      why: ok
+        ? `${target} answers, behind ${told.address}.`
+        : `${target} is there and offers nothing on ${protocol} ${port}.`,
+    };
   }
 
   /** Whether a packet gets out by the uplink that its gateway has it leave by. */
@@ -391,6 +418,9 @@ export class Asking {
     const flow = flowTo(six ? (asker.address6 ?? null) : asker.address, target, { protocol: 'icmp' });
     const uplink = flow && paths?.by(flow);
     const given = uplink && (six ? paths?.given6At(uplink.port) : paths?.givenAt(uplink.port));
+    const told = paths?.toldTo(parseIp(target)!);
+    if (told?.kind === 'neighbour')
+      return { hops: arrived ? [face, told.address, target] : [face, told.address], arrived };
     const inside = this.world.seenFrom(serial).some((each) => each.address === target);
     if (inside || isPrivate(target) || !given || given.address === null)
       return { hops: arrived ? [face, target] : [face], arrived };

@@ -63,6 +63,8 @@ export interface WiredClient {
   readonly talks?: readonly string[];
   /** What it answers to besides echoes: `tcp 631`. */
   readonly offers?: readonly string[];
+  /** Networks that it hands packets on to, a router of somebody else’s, with what is answered there besides echoes. */
+  readonly behind?: readonly { readonly prefix: string; readonly offers?: readonly string[] }[];
   /** Kilobits a second down and up that it takes; absent: a little. */
   readonly takes?: readonly [down: number, up: number];
 }
@@ -146,6 +148,7 @@ const schema = Joi.object({
       enters: entersShape,
       talks: said,
       offers: said,
+      behind: Joi.array().items(Joi.object({ prefix: Joi.string().ip({ cidr: 'required' }).required(), offers: said })),
       takes,
     }),
   ),

@@ -118,6 +118,7 @@ export function linuxUplinks(document: GatewayDocument, view: SitePathsView, dev
       ...{ port, packets: packetRuleOf({ ...ends, verdict: 'allow', services: ANYTHING }) },
       as: typeof as === 'string' ? as : { pool: readAddresses(as.pool)! },
     })),
+    routes: document.routes ?? [],
     own: document.interfaces.map(({ address }) => address.split('/')[0]!),
     published: (document.published ?? []).map(({ name, protocols, outside, address, inside, ports, from, within }) => {
       const { first, last } = readPorts(outside)!;

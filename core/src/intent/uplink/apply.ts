@@ -62,7 +62,7 @@ function setUplink(
 
 /** What leaves or comes in by an uplink, so that it has to stay one; null: nothing that is said. */
 function userOf(
-  { courses = [], translations = [], publications = [] }: SitePart,
+  { courses = [], translations = [], publications = [], routes = [] }: SitePart,
   deviceId: string,
   port: string,
 ): Flaw | null {
@@ -77,9 +77,12 @@ function userOf(
       'on',
     );
   const published = publications.find((each) => each.deviceId === deviceId && each.ports.includes(port));
-  return published
-    ? flaw('uplink.in-publication', `“${published.name}” is published at ${port}. Change that first.`, 'on')
-    : null;
+  if (published)
+    return flaw('uplink.in-publication', `“${published.name}” is published at ${port}. Change that first.`, 'on');
+  const route = routes.find(
+    ({ via, ...each }) => each.deviceId === deviceId && via.kind === 'uplink' && via.port === port,
+  );
+  return route ? flaw('uplink.in-route', `The route “${route.name}” leads to ${port}. Change that first.`, 'on') : null;
 }
 
 function setLeaving(

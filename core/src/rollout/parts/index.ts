@@ -12,6 +12,7 @@ import { ports } from './ports';
 import { published } from './published';
 import { radios } from './radios';
 import { gatewayRadius, radius } from './radius';
+import { routes } from './routes';
 import { routing } from './routing';
 import { sockets } from './sockets';
 import { apTunnel, gatewayTunnels } from './tunnels';
@@ -44,6 +45,7 @@ export const PARTS: readonly Part[] = [
   courses,
   translations,
   published,
+  routes,
   gatewayCaps,
   gatewayPolicy,
   switchPolicy,

@@ -1,18 +1,20 @@
 import { Component, computed, inject, input, output } from '@angular/core';
+import { routesOf } from '@iron-lattice/core/intent';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { BusyParts } from './busy-parts';
 import { courseRows } from './course-rows';
 import { KeptList, type KeptRow } from './kept-list';
-import type { GatewayRow } from './path-rows';
+import { titleOf, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
 import { publicationRows } from './publication-rows';
+import { RouteTable } from './route-table';
 import { translationRows } from './translation-rows';
 
 /** What is said of how a gateway leaves, beside its uplinks: courses, as what people are seen, and what is published. */
 @Component({
   selector: 'il-gateway-lists',
-  imports: [BusyParts, KeptList],
+  imports: [BusyParts, KeptList, RouteTable],
   template: `
     @let gateway = row();
     <il-kept-list
@@ -53,6 +55,18 @@ import { translationRows } from './translation-rows';
       (picked)="picked.emit($event)"
       (added)="picked.emit('translation-new:' + gateway.device.id)"
     />
+    <il-kept-list
+      heading="Routes"
+      hint="What is for some prefixes goes another way than the rest: to a neighbour that hands it on, by one uplink, or nowhere."
+      add="Add a route"
+      none="None: what is for a segment goes there, and everything else leaves by the uplinks. A route has, say, the network of the harbour works reached through their router."
+      [label]="'Routes of ' + gateway.device.name"
+      [rows]="routes()"
+      [shown]="shown()"
+      (picked)="picked.emit($event)"
+      (added)="picked.emit('route-new:' + gateway.device.id)"
+    />
+    <il-route-table [gateway]="gateway" [holds]="holds()" />
     <il-busy-parts [gateway]="gateway" />
   `,
 })
@@ -61,7 +75,9 @@ export class GatewayLists {
   private readonly shared = inject(SharedStore);
   private readonly paths = inject(PathsStore);
   readonly row = input.required<GatewayRow>();
-  /** What has its sheet open: `course:ID`, `published:ID` or `translation:ID`. */
+  /** Whether it has the addresses of the segments. */
+  readonly holds = input.required<boolean>();
+  /** What has its sheet open: `course:ID`, `published:ID`, `translation:ID` or `route:ID`. */
   readonly shown = input<string | null>(null);
   /** The same, or of a new one `course-new:DEVICE`, and so on. */
   readonly picked = output<string>();
@@ -91,6 +107,27 @@ export class GatewayLists {
   protected readonly translations = computed(() => {
     const site = this.store.site();
     return site ? translationRows(site, this.row()) : [];
+  });
+  protected readonly routes = computed(() => {
+    const site = this.store.site();
+    const { device, uplinks } = this.row();
+    return (site ? routesOf(site, device.id) : []).map(({ id, name, prefix, via, metric, off }): KeptRow => {
+      const uplink = via.kind === 'uplink' ? uplinks.find(({ port }) => port === via.port) : undefined;
+      const leads =
+        via.kind === 'address'
+          ? `to ${via.address}`
+          : via.kind === 'nowhere'
+            ? 'nowhere'
+            : `by ${uplink ? titleOf(uplink) : via.port}`;
+      return {
+        ...{ key: `route:${id}`, name, off: off ?? false },
+        cells: [
+          { text: prefix, tone: 'mono' },
+          { text: leads },
+          { text: off ? 'off' : metric ? `metric ${metric}` : '', tone: 'soft' },
+        ],
+      };
+    });
   });
   /** As what everybody is seen while nothing is said. */
   protected readonly usual = computed(() => {

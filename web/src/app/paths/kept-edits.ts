@@ -15,7 +15,7 @@ type Turned = Kept & { readonly turn: number };
 
 /** What is edited, and how it reads. */
 interface KeptEditsOf<T extends Kept> {
-  readonly noun: 'course' | 'publication' | 'translation';
+  readonly noun: 'course' | 'publication' | 'route' | 'translation';
   readonly form: Pick<EditForm<T, object>, 'send' | 'change' | 'reset'>;
   /** The one whose sheet is open; null: one that is to be added. */
   readonly kept: () => T | null;

@@ -15,6 +15,7 @@ import { gatewayRows, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
 import { PublicationSheet } from './publication-sheet';
 import { RehearsalView } from './rehearsal-view';
+import { RouteSheet } from './route-sheet';
 import { TogetherSheet } from './together-sheet';
 import { TranslationSheet } from './translation-sheet';
 import { UplinkSheet } from './uplink-sheet';
@@ -29,6 +30,7 @@ import { UplinksDrawing } from './uplinks-drawing';
     GatewayLists,
     PublicationSheet,
     RehearsalView,
+    RouteSheet,
     Stage,
     TogetherSheet,
     TranslationSheet,
@@ -71,7 +73,12 @@ import { UplinksDrawing } from './uplinks-drawing';
                 }
               </p>
             }
-            <il-gateway-lists [row]="gateway" [shown]="picked()" (picked)="picked.set($event)" />
+            <il-gateway-lists
+              [row]="gateway"
+              [holds]="gateway.device.id === holder()"
+              [shown]="picked()"
+              (picked)="picked.set($event)"
+            />
           } @empty {
             <p class="empty">No gateway here yet. Claim one under Intake: its uplinks come with it.</p>
           }
@@ -112,6 +119,13 @@ import { UplinksDrawing } from './uplinks-drawing';
             [gateway]="one.gateway"
             [publication]="one.kept"
             (added)="picked.set('published:' + $event)"
+            (closed)="picked.set(null)"
+          />
+        } @else if (routed(); as one) {
+          <il-route-sheet
+            [gateway]="one.gateway"
+            [route]="one.kept"
+            (added)="picked.set('route:' + $event)"
             (closed)="picked.set(null)"
           />
         } @else if (translated(); as one) {
@@ -209,6 +223,14 @@ export class PathsPage {
   /** The course, the published port or the translation whose sheet is open, and its gateway; of a new one null. */
   protected readonly steered = computed(() => this.keptAt('course', this.store.site()?.courses));
   protected readonly published = computed(() => this.keptAt('published', this.store.site()?.publications));
+  /** The gateway that has the segments’ addresses: the first by name. */
+  protected readonly holder = computed(
+    () =>
+      this.gateways()
+        .map(({ device }) => device)
+        .sort((a, b) => (a.name < b.name ? -1 : 1))[0]?.id,
+  );
+  protected readonly routed = computed(() => this.keptAt('route', this.store.site()?.routes));
   protected readonly translated = computed(() => this.keptAt('translation', this.store.site()?.translations));
   /** Gateways of which an uplink is good, and waits for somebody to say so. */
   protected readonly mayTake = computed(() =>

@@ -12,11 +12,13 @@ export const paths: readonly Stage[] = [
       course: ({ id }) => `course:${id}`,
       publication: ({ id }) => `published:${id}`,
       translation: ({ id }) => `translation:${id}`,
+      route: ({ id }) => `route:${id}`,
     },
     hits: {
       course: ({ id }) => `course:${id}`,
       publication: ({ id }) => `published:${id}`,
       translation: ({ id }) => `translation:${id}`,
+      route: ({ id }) => `route:${id}`,
     },
   },
   {

@@ -48,6 +48,7 @@ describe('stages', () => {
     course: true,
     publication: true,
     translation: true,
+    route: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
@@ -67,6 +68,7 @@ describe('stages', () => {
     course: ['site'],
     publication: ['site'],
     translation: ['site'],
+    route: ['site'],
     radius: ['estate'],
     user: ['estate'],
     client: ['estate'],

@@ -1,0 +1,122 @@
+import { contains, parsePrefix, type IpRange } from '../address';
+import type { DeviceDocument, GatewayDocument, RouteDocument } from '../document';
+import {
+  isRoutedByGateway,
+  routesOf,
+  segmentWith,
+  viaWords,
+  type RosterDevice,
+  type Segment,
+  type StaticRoute,
+} from '../intent';
+import type { Documents } from '../lattice';
+import { holderOf } from '../rollout';
+import { nameIn, type Check, type CheckContext } from './check';
+import type { Finding, Mend, Severity } from './finding';
+import { isGivenAway, leaveOut } from './given-away';
+import type { LockOut } from './lock-out';
+import { toldRoute } from './told-route';
+
+/** Faults of ways that are said by hand: their next hop is nowhere, or they take from a segment. */
+export const routeFindings: Check = (context) => {
+  const { site, roster } = context;
+  const holder = holderOf({ site, roster });
+  return roster.flatMap(({ id: deviceId }) =>
+    routesOf(site, deviceId)
+      .filter(({ off }) => !off)
+      .flatMap((route) => [
+        ...takesFrom(context, route),
+        ...(route.via.kind === 'address' ? handedOn(context, route, route.via.address, deviceId === holder) : []),
+      ]),
+  );
+};
+
+function found(
+  { site }: CheckContext,
+  { id }: StaticRoute,
+  code: string,
+  severity: Severity,
+  { message, reason, mend = null }: { message: string; reason: string; mend?: Mend | null },
+): Finding {
+  const place = { siteId: site.id, kind: 'route' as const, id };
+  return { key: `paths.${code} ${id}`, code: `paths.${code}`, severity, message, reason, place, mend };
+}
+
+const switchOff = ({ site }: CheckContext, { id, off }: StaticRoute): Mend => ({
+  label: 'go by it no more',
+  operations: [{ type: 'route.set', siteId: site.id, routeId: id, from: { off: off ?? null }, to: { off: true } }],
+});
+
+/** A segment came to be where the route leads elsewhere: all of it is on a link, and comes first, or some of its clients are cut off. */
+function takesFrom(context: CheckContext, route: StaticRoute): Finding[] {
+  const prefix = parsePrefix(route.prefix);
+  if (!prefix) return [];
+  return context.site.segments.flatMap((segment): Finding[] => {
+    const own = [segment.subnet, ...(segment.v6 ? [segment.v6.prefix] : [])].flatMap((text) => parsePrefix(text) ?? []);
+    const met = own.find((each) => contains(each, prefix));
+    if (!met) return [];
+    const whole = met.length === prefix.length;
+    return [
+      found(context, route, whole ? 'route-beaten' : 'route-within', whole ? 'info' : 'error', {
+        message: whole ? `“${route.name}” is never gone by` : `“${route.name}” takes clients of ${segment.name} away`,
+        reason: whole
+          ? `${route.prefix} is ${segment.name}, which is on a link of the gateway and comes first.`
+          : `${route.prefix} is a part of ${segment.name}: whatever is for clients there goes to ${viaWords(route.via)} instead.`,
+        mend: switchOff(context, route),
+      }),
+    ];
+  });
+}
+
+/** Whoever is to hand packets on is on no link of the gateway, or may be somebody else tomorrow. */
+function handedOn(context: CheckContext, route: StaticRoute, address: string, holds: boolean): Finding[] {
+  const { site } = context;
+  const nowhere = (reason: string): Finding[] => [
+    found(context, route, 'route-off-link', 'error', {
+      message: `“${route.name}” leads to nobody`,
+      reason: `${reason} What is for ${route.prefix} leaves as the rest does.`,
+      mend: switchOff(context, route),
+    }),
+  ];
+  if (!holds)
+    return nowhere(`${nameIn(context, route.deviceId)} routes no segment here, and has ${address} on no link.`);
+  const segment: Segment | undefined = segmentWith(site.segments, address);
+  if (!segment || !isRoutedByGateway(segment)) return nowhere(`${address} is on no link of the gateway.`);
+  if (!isGivenAway(segment, address)) return [];
+  return [
+    found(context, route, 'route-given', 'warning', {
+      message: `“${route.name}” leads to whoever is given ${address}`,
+      reason: `${segment.name} gives that address to its clients. Reserve it for the box that hands packets on, or leave it out and set it there by hand.`,
+      mend: leaveOut(site.id, segment, address),
+    }),
+  ];
+}
+
+/** Gateways whose routes would lead what is for the controller elsewhere than before, and all that are behind them. */
+export function routeLockOuts(
+  told: Readonly<Record<string, DeviceDocument>>,
+  documents: Documents,
+  roster: readonly RosterDevice[],
+  controller: readonly IpRange[],
+): LockOut[] {
+  return roster.flatMap(({ id }): LockOut[] => {
+    const [before, after] = [told[id], documents.get(id)];
+    if (before?.kind !== 'gateway' || after?.kind !== 'gateway') return [];
+    const had = controller.map((range) => astray(before, range)?.name);
+    const route = controller.map((range) => astray(after, range)).find((each, i) => each && each.name !== had[i]);
+    if (!route) return [];
+    const leads = route.to === undefined ? 'nowhere' : `to ${route.to}`;
+    const why = `The route “${route.name}” of ${after.device.name} leads ${route.prefix} ${leads}, and the controller is in it.`;
+    return roster.flatMap((device): LockOut[] =>
+      told[device.id]
+        ? [{ deviceId: device.id, name: device.name, packet: 'Whatever it sends to the controller', why }]
+        : [],
+    );
+  });
+}
+
+/** The route by which what is for some addresses goes to a neighbour or nowhere; undefined: it leaves by an uplink. */
+function astray(gateway: GatewayDocument, { version, first }: IpRange): RouteDocument | undefined {
+  const route = toldRoute(gateway, { version, value: first });
+  return route && route.by === undefined ? route : undefined;
+}

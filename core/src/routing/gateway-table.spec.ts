@@ -1,0 +1,87 @@
+import { expect, test } from 'vitest';
+import { formatPrefix, parseIp } from '../address';
+import { gatewayTable, linesTo, type TableSource } from './gateway-table';
+import { lookUp } from './route-table';
+
+const source: TableSource = {
+  links: [
+    { name: 'Crew', address: '10.20.1.1/24' },
+    { name: 'Tickets', address: '10.20.2.1/24' },
+    { name: 'Tickets', address: 'fd00:20:2::1/64' },
+  ],
+  said: [
+    { name: 'Works', prefix: '172.20.0.0/16', to: '10.20.2.9' },
+    { name: 'Works by cable', prefix: '172.20.0.0/16', by: 'wan2', metric: 20 },
+    { name: 'Rest of ours', prefix: '10.0.0.0/8' },
+    { name: 'Never', prefix: '10.20.1.0/24', to: '10.20.2.9' },
+    { name: 'Unread', prefix: 'nothing', to: '10.20.2.9' },
+  ],
+  uplinks: [
+    { port: 'wan1', turn: 0, six: true },
+    { port: 'wan2', turn: 1 },
+  ],
+};
+const said = (table: ReturnType<typeof gatewayTable>) =>
+  table.map(({ prefix, name, counts }) => `${formatPrefix(prefix)} ${name}${counts ? '' : ' –'}`);
+
+test('a gateway’s table has its links, what is said, and its uplinks, each with what it beats or is beaten by', () => {
+  const table = gatewayTable(source);
+  expect(said(table)).toEqual([
+    '0.0.0.0/0 wan1',
+    '0.0.0.0/0 wan2 –',
+    '10.0.0.0/8 Rest of ours',
+    '10.20.1.0/24 Crew',
+    '10.20.1.0/24 Never –',
+    '10.20.2.0/24 Tickets',
+    '172.20.0.0/16 Works',
+    '172.20.0.0/16 Works by cable –',
+    '::/0 wan1',
+    'fd00:20:2::/64 Tickets',
+  ]);
+  const line = (name: string) => table.find((each) => each.name === name)!;
+  expect(line('Crew').beats).toEqual(['Never, 10.20.1.0/24', 'Rest of ours, 10.0.0.0/8']);
+  expect(line('Never').beaten).toBe('Crew, 10.20.1.0/24 comes first');
+  expect(line('Works').beats).toEqual(['Works by cable, 172.20.0.0/16', 'wan1, 0.0.0.0/0']);
+  expect(line('wan2').beaten).toBe('wan1, 0.0.0.0/0 comes first');
+});
+
+test('an uplink that is not good takes its lines with it, and what stands behind them counts', () => {
+  const table = gatewayTable({
+    ...source,
+    said: [
+      { name: 'Cable', prefix: '172.20.0.0/16', by: 'wan1' },
+      { name: 'Closed', prefix: '172.20.0.0/16', metric: 9 },
+    ],
+    isGood: (port) => port !== 'wan1',
+  });
+  const of = (text: string) => linesTo(table, parseIp(text)!).map(({ name }) => name);
+  expect(of('172.20.3.4')).toEqual(['Closed']);
+  expect(of('198.51.100.7')).toEqual(['wan2']);
+  expect(table.find(({ name }) => name === 'Cable')!.beaten).toBe('wan1 is not good');
+  expect(of('2001:db8::7')).toEqual([]);
+});
+
+test('what an address goes by is what a look-up in the same routes finds', () => {
+  const shared = { ...source, uplinks: source.uplinks.map((each) => ({ ...each, turn: 0 })) };
+  for (const each of [source, shared])
+    for (const text of [
+      '10.20.1.7',
+      '10.20.9.1',
+      '172.20.4.4',
+      '172.21.0.1',
+      '203.0.113.9',
+      'fd00:20:2::9',
+      'fd00:9::1',
+    ]) {
+      const table = gatewayTable(each);
+      const found = linesTo(table, parseIp(text)!);
+      const { nextHops, prefix } = lookUp(table, parseIp(text)!);
+      expect([...new Set(found.map(({ nextHop }) => nextHop))].sort()).toEqual(nextHops);
+      expect(found[0] ? formatPrefix(found[0].prefix) : null).toBe(prefix && formatPrefix(prefix));
+    }
+  expect(gatewayTable(shared).find(({ name }) => name === 'Works')!.beats).toEqual([
+    'Works by cable, 172.20.0.0/16',
+    'wan1 and wan2, 0.0.0.0/0',
+  ]);
+  expect(linesTo(gatewayTable(shared), parseIp('203.0.113.9')!).map(({ name }) => name)).toEqual(['wan1', 'wan2']);
+});

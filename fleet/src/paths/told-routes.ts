@@ -1,0 +1,39 @@
+import { contains, parsePrefix, type IpAddress, type Prefix } from '@iron-lattice/core/address';
+import type { RouteDocument } from '@iron-lattice/core/document';
+
+/** Where a route that a gateway was told leads a packet. */
+export type Told =
+  | { readonly kind: 'uplink'; readonly port: string }
+  | { readonly kind: 'neighbour'; readonly address: string; readonly route: RouteDocument }
+  | { readonly kind: 'nowhere'; readonly route: RouteDocument };
+
+/** The routes that a gateway was told, as it goes by them: the longest prefix, then the lowest metric. */
+export class ToldRoutes {
+  private readonly routes: readonly { readonly prefix: Prefix; readonly route: RouteDocument }[];
+
+  constructor(told: readonly RouteDocument[]) {
+    this.routes = told
+      .flatMap((route) => {
+        const prefix = parsePrefix(route.prefix);
+        return prefix ? [{ prefix, route }] : [];
+      })
+      .sort((a, b) => b.prefix.length - a.prefix.length || (a.route.metric ?? 0) - (b.route.metric ?? 0));
+  }
+
+  /**
+   * Where what is for somebody goes; null: no route is for it, and it leaves as the rest does.
+   * @param isGood whether an uplink is: a route by one that is not is not there.
+   * @param isLink whether an address is on a link of the gateway: who is not there hands on nothing.
+   */
+  to(destination: IpAddress, isGood: (port: string) => boolean, isLink: (address: string) => boolean): Told | null {
+    for (const { prefix, route } of this.routes) {
+      if (!contains(prefix, destination)) continue;
+      const { by, to } = route;
+      if (by !== undefined) {
+        if (isGood(by)) return { kind: 'uplink', port: by };
+      } else if (to === undefined) return { kind: 'nowhere', route };
+      else if (isLink(to)) return { kind: 'neighbour', address: to, route };
+    }
+    return null;
+  }
+}

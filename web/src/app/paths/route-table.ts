@@ -1,0 +1,103 @@
+import { Component, computed, inject, input, signal } from '@angular/core';
+import { SiteStore } from '../shell/site-store';
+import { TextCell } from '../ui/text-cell';
+import { ListHead } from './list-head';
+import type { GatewayRow } from './path-rows';
+import { PLAIN_TABLE } from './plain-table';
+import { tableRows } from './table-rows';
+
+/** The table that a gateway goes by, each line with why it is there and what it beats; an address is looked up in it. */
+@Component({
+  selector: 'il-route-table',
+  imports: [ListHead, TextCell],
+  template: `
+    <il-list-head
+      heading="What it goes by"
+      hint="The longest prefix decides; of several to one prefix a segment, then a route by its metric, then an uplink."
+    />
+    <div class="look">
+      <il-text-cell
+        label="Look up an address"
+        [for]="'look-up-' + gateway().device.id"
+        example="10.20.5.7"
+        [mono]="true"
+        [value]="asked()"
+        (typed)="asked.set($event)"
+      />
+      <p role="status">{{ table().answer }}</p>
+    </div>
+    <table [attr.aria-label]="'What ' + gateway().device.name + ' goes by'">
+      <thead>
+        <tr>
+          <th>What is for</th>
+          <th>Goes</th>
+          <th>Because of</th>
+          <th>Comes before</th>
+        </tr>
+      </thead>
+      <tbody>
+        @for (row of table().rows; track row.key) {
+          <tr [class.beaten]="!row.counts" [class.found]="row.found">
+            <td class="mono">{{ row.prefix }}</td>
+            <td>{{ row.leads }}</td>
+            <td>{{ row.why }}</td>
+            <td class="long">
+              @if (row.counts) {
+                {{ row.beats }}
+              } @else {
+                never gone by: {{ row.beats }}
+              }
+            </td>
+          </tr>
+        } @empty {
+          <tr>
+            <td colspan="4">Nothing: it has neither a segment nor an uplink.</td>
+          </tr>
+        }
+      </tbody>
+    </table>
+  `,
+  styles: [
+    PLAIN_TABLE,
+    `
+      :host {
+        display: block;
+        padding-bottom: 10px;
+      }
+      .look {
+        display: flex;
+        align-items: center;
+        gap: 14px;
+        padding: 0 0 4px;
+        --rule: transparent;
+      }
+      .look p {
+        margin: 0;
+        flex: 1;
+      }
+      .beaten td {
+        color: var(--soft);
+      }
+      .found td {
+        background: var(--tint);
+        font-weight: 600;
+      }
+      @media (max-width: 720px) {
+        .look {
+          display: block;
+        }
+      }
+    `,
+  ],
+})
+export class RouteTable {
+  private readonly store = inject(SiteStore);
+  readonly gateway = input.required<GatewayRow>();
+  /** Whether it has the addresses of the segments. */
+  readonly holds = input.required<boolean>();
+  protected readonly asked = signal('');
+  protected readonly table = computed(() => {
+    const site = this.store.site();
+    return site ? tableRows(site, this.gateway(), this.holds(), this.asked()) : { rows: [], answer: '' };
+  });
+}

@@ -1,0 +1,92 @@
+import { formatPrefix, parseIp } from '@iron-lattice/core/address';
+import { isRoutedByGateway, routesOf, type SitePart } from '@iron-lattice/core/intent';
+import { gatewayTable, linesTo, type TableLine } from '@iron-lattice/core/routing';
+import { titleOf, type GatewayRow } from './path-rows';
+
+/** A line of a gateway’s table, in words. */
+export interface TableRow {
+  readonly key: string;
+  readonly prefix: string;
+  readonly leads: string;
+  readonly why: string;
+  /** What it comes before; or what comes before it. */
+  readonly beats: string;
+  readonly counts: boolean;
+  /** It is what the address goes by that is looked up. */
+  readonly found: boolean;
+}
+
+/** The table of a gateway by the draft, and what an address goes by in it. */
+export interface TableRows {
+  readonly rows: readonly TableRow[];
+  /** What becomes of the address that is looked up; empty while none is typed. */
+  readonly answer: string;
+}
+
+/**
+ * The table that a gateway goes by: its segments, what is said, and uplinks, as they are now.
+ * @param holds whether it has the segments’ addresses. @param asked an address to look up, as it is typed.
+ */
+export function tableRows(site: SitePart, { device, uplinks }: GatewayRow, holds: boolean, asked: string): TableRows {
+  const routed = holds ? site.segments.filter((each) => !each.off && isRoutedByGateway(each)) : [];
+  const standbys = uplinks.filter(({ setting }) => setting.role === 'standby');
+  const table = gatewayTable({
+    links: routed.flatMap(({ name, subnet, v6 }) => [
+      { name, address: subnet },
+      ...(v6 ? [{ name, address: v6.prefix }] : []),
+    ]),
+    said: routesOf(site, device.id)
+      .filter(({ off }) => !off)
+      .map(({ name, prefix, via, metric }) => ({
+        ...{ name, prefix },
+        ...(via.kind === 'address' ? { to: via.address } : via.kind === 'uplink' ? { by: via.port } : {}),
+        ...(metric ? { metric } : {}),
+      })),
+    uplinks: uplinks.map(({ port, setting }) => ({
+      port,
+      name: titleOf({ port, setting }),
+      turn: setting.role === 'shares' ? 0 : 1 + standbys.findIndex((each) => each.port === port),
+      six: setting.six !== 'none',
+    })),
+    isGood: (port) => {
+      const fact = uplinks.find((each) => each.port === port)?.fact;
+      return !fact || fact.state === 'good' || fact.state === 'waits';
+    },
+  });
+  const nameOf = (port: string): string => {
+    const row = uplinks.find((each) => each.port === port);
+    return row ? titleOf(row) : port;
+  };
+  const ip = asked.trim() === '' ? null : parseIp(asked.trim());
+  const found = ip ? linesTo(table, ip) : [];
+  const leads = ({ kind, name, to, by }: TableLine): string =>
+    kind === 'link' ? `on the link, ${name}` : to ? `to ${to}` : by ? `by ${nameOf(by)}` : 'nowhere, it is dropped';
+  const why = ({ kind, name, metric }: TableLine): string =>
+    kind === 'link'
+      ? `segment ${name}`
+      : kind === 'said'
+        ? `route “${name}”${metric ? `, metric ${metric}` : ''}`
+        : metric > 0
+          ? 'uplink that stands by'
+          : 'uplink';
+  const rows = table.map((line, at): TableRow => ({
+    ...{ key: `${at}`, prefix: formatPrefix(line.prefix), leads: leads(line), why: why(line), counts: line.counts },
+    beats: line.counts ? line.beats.join('; ') : (line.beaten ?? ''),
+    found: found.includes(line),
+  }));
+  return {
+    rows,
+    answer: answerOf(
+      asked,
+      ip !== null,
+      found.map((line) => `${leads(line)} (${why(line)})`),
+    ),
+  };
+}
+
+function answerOf(asked: string, isAddress: boolean, found: readonly string[]): string {
+  const text = asked.trim();
+  if (text === '') return '';
+  if (!isAddress) return `“${text}” is no address: such as 10.20.5.7, or fd00:20::7.`;
+  return found.length === 0 ? `Nothing leads to ${text}: it is dropped.` : `${text} goes ${found.join(' or ')}.`;
+}
