@@ -1,7 +1,8 @@
-import { subtractRanges, type IpRange } from '../address';
+import { parsePrefix, rangeOf, subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
+import type { GatewayDocument, RouteDocument } from '../document';
 import { sheetFor } from '../hardware';
-import { enforcedAt, policyOf } from '../rollout';
+import { compileSite, enforcedAt, holderOf, policyOf } from '../rollout';
 import {
   answerTo,
   examplePacket,
@@ -25,6 +26,7 @@ import {
 import { viewPolicy, type PolicyView } from './policy-view';
 import { endNamesAt, type Question } from './question';
 import { cellOf, nameIn, matrixEnds, type ReachCell, type ReachInput } from './reach-view';
+import { toldRoute } from './told-route';
 
 /** One place that a packet meets, and what becomes of it there. */
 export interface AskStep {
@@ -99,13 +101,47 @@ export function ask(
   const cell = cellOf(passage, view, places, (space) => matchedIn(space, rule), attached);
   const packet = followed(passage, rule, attached);
   const what = packet && `${packetWords(packet)}`;
+  const router = routerOf(site, roster);
+  const ways: Ways = { gateway: gatewayName(input), attached, route: packet && router && routeOf(router, packet) };
+  const dropped = router !== null && droppedWhole(router, rule.destination);
   return {
     ...cell,
+    ...(dropped ? { reach: 'none' as const, allowed: [] } : {}),
     understood: `Can ${writeEnds(said)} reach ${writeEnds(saidTo)} on ${writeServices(services)}?`,
     ...(lookedUp.length > 0 ? { lookedUp } : {}),
     packet: what,
-    ...(packet ? thereAndBack(view, passage, packet, gatewayName(input), attached) : { there: [], back: [] }),
+    ...(packet ? thereAndBack(view, passage, packet, ways) : { there: [], back: [] }),
   };
+}
+
+/** What the gateway that routes the segments is told; null where there is none. */
+function routerOf(site: ReachInput['site'], roster: ReachInput['roster']): GatewayDocument | null {
+  const id = holderOf({ site, roster });
+  const document = id === null ? undefined : compileSite(site, roster).get(id);
+  return document?.kind === 'gateway' ? document : null;
+}
+
+const routeOf = (router: GatewayDocument, { version, destination }: Packet): RouteDocument | null =>
+  toldRoute(router, { version, value: destination });
+
+/** Whether all that is asked about is for somewhere that a route leads nowhere: rules let it through, and nobody gets it. */
+function droppedWhole(router: GatewayDocument, destination: readonly IpRange[] | null): boolean {
+  if (destination === null || destination.length === 0) return false;
+  const bounds = [router.routes ?? [], router.interfaces, router.interfaces6 ?? []].flat().flatMap((each) => {
+    const prefix = parsePrefix('prefix' in each ? each.prefix : each.address);
+    return prefix ? [rangeOf(prefix)] : [];
+  });
+  return destination.every(({ version, first, last }) => {
+    // Between two bounds of prefixes no address goes another way than the next.
+    const cuts = bounds
+      .filter((each) => each.version === version)
+      .flatMap((each) => [each.first, each.last + 1n])
+      .filter((at) => at > first && at <= last);
+    return [first, ...cuts].every((value) => {
+      const route = toldRoute(router, { version, value });
+      return route !== null && route.to === undefined && route.by === undefined;
+    });
+  });
 }
 
 /** An end, or the addresses that it stands for where it is a name of the DNS that is known. */
@@ -162,17 +198,35 @@ function followed(passage: Passage, rule: PacketRule, attached: Attached): Packe
   return passing;
 }
 
+/** How a packet is attached, and which route it goes by. */
+interface Ways {
+  readonly gateway: string;
+  readonly attached: Attached;
+  readonly route: RouteDocument | null;
+}
+
+function routeStep({ name, prefix, to, by }: RouteDocument, at: string): AskStep {
+  const passed = to !== undefined || by !== undefined;
+  const leads = to === undefined ? (by === undefined ? 'nowhere' : `out by ${by}`) : `to ${to}, which hands it on`;
+  return {
+    ...{ at, passed, title: passed ? 'Led on' : 'Dropped', ruleId: null },
+    detail: `Its route “${name}” leads ${prefix} ${leads}.`,
+  };
+}
+
 /** One packet followed to its end, and its answer back. Lists at switches and APs judge the answer by itself. */
 function thereAndBack(
   view: PolicyView,
   passage: Passage,
   packet: Packet,
-  gateway: string,
-  attached: Attached,
+  { gateway, attached, route }: Ways,
 ): Pick<Answer, 'there' | 'back'> {
   const there = passage.stops(packet, attached);
-  const steps = there.map((stop) => stepOf(view, stop, gateway));
-  if (there.some(({ passed }) => !passed)) return { there: steps, back: [] };
+  const steps = there.flatMap((stop) => [
+    stepOf(view, stop, gateway),
+    ...(route && stop.at === 'gateway' && stop.passed ? [routeStep(route, gateway)] : []),
+  ]);
+  if (steps.some(({ passed }) => !passed)) return { there: steps, back: [] };
   const back = answerTo(packet);
   if (!back) return { there: steps, back: [] };
   const { from, to } = attached;

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { consequencesOf } from '../../assess';
+import { ask, consequencesOf } from '../../assess';
 import { differenceOf, type GatewayDocument } from '../../document';
 import { compileSite } from '../../rollout';
 import { appliedWith, refusedWith, sampleSite } from '../../testing';
@@ -133,6 +133,36 @@ describe('a route', () => {
     ]);
     const [first] = findings(gone);
     expect(findings(appliedWith(sample.roster, gone, ...first!.mend!.operations))).toEqual([]);
+  });
+
+  test('stands in the answer to a question: what is led nowhere is reached by nobody, whatever rules say', () => {
+    const answer = (to: string, ...operations: Operation[]) => {
+      const intent = done(...operations);
+      const site = resolve(intent.estate, intent.sites.get(siteId)!);
+      const question = { from: segment.name, to, services: 'tcp 443' };
+      const got = ask({ site, roster: sample.roster, live: null }, { question, on: 'draft', minute: null });
+      if ('flaws' in got) throw new Error(JSON.stringify(got.flaws));
+      return { reach: got.reach, there: got.there.map(({ title, passed, detail }) => [title, passed, detail]) };
+    };
+    const nowhere = add(route('Closed', { prefix: '203.0.113.0/24', via: NOWHERE }));
+    const part = add(route('But these', { prefix: '203.0.113.64/26', via: { kind: 'uplink', port: 'wan1' } }));
+    expect(answer('203.0.113.9').reach).toBe('all');
+    expect(answer('203.0.113.9', nowhere)).toMatchObject({
+      reach: 'none',
+      there: [[], ['Dropped', false, 'Its route “Closed” leads 203.0.113.0/24 nowhere.']].map((each, i) =>
+        i ? each : expect.anything(),
+      ),
+    });
+    expect(answer('203.0.113.0/24', nowhere).reach).toBe('none');
+    expect(answer('203.0.113.0/24', nowhere, part).reach).toBe('all');
+    expect(answer('203.0.112.0/23', nowhere).reach).toBe('all');
+    expect(answer('203.0.113.70', nowhere, part)).toMatchObject({ reach: 'all' });
+    expect(answer('203.0.113.70', nowhere, part).there[1]).toEqual([
+      ...['Led on', true, 'Its route “But these” leads 203.0.113.64/26 out by wan1.'],
+    ]);
+    expect(answer('172.20.9.9', add(route('Works'))).there[1]![2]).toContain(`to ${host(5)}, which hands it on`);
+    // Who is on a link is reached there, whatever a shorter route says.
+    expect(answer(host(9), add(route('Ours', { prefix: '10.0.0.0/8', via: NOWHERE }))).reach).not.toBe('none');
   });
 
   test('that leads what is for the controller astray locks out all that is behind its gateway', () => {
