@@ -299,6 +299,16 @@ test('a route is said: what is for a prefix goes there, as the table and a look-
     table.getByRole('row', { name: /^172\.20\.4\.0\/24 .* Harbour works, 172\.20\.0\.0\/16$/ }),
   ).toBeVisible();
   await page.keyboard.press('Escape');
+  // Many at once: what is wrong with a row is said there, and the others are taken.
+  await desk.press('Bring a list');
+  const list = desk.sheet('Routes of aq-gw-01 from a list');
+  await list
+    .getByLabel('Paste rows')
+    .fill('name,for,goes\nOld works,172.30.0.0/16,10.10.10.5\nTheir gate,172.31.0.0/16,nowhere');
+  await list.getByRole('button', { name: 'Look at it' }).click();
+  await expect(list.getByText('aq-gw-01 has a route “Their gate” already.')).toBeVisible();
+  await list.getByRole('button', { name: 'Put the good rows into the draft' }).click();
+  await expect(page.getByRole('list', { name: 'Routes of aq-gw-01' }).getByRole('button')).toHaveCount(3);
   await desk.stage('Rollout');
   await desk.rollOutAll(/^Roll out to \d+ device/);
   const { id: siteId } = await estate.site('Ansel Quay');

@@ -43,6 +43,7 @@ export * from './publication/publication';
 export { portsOutside } from './publication/apply';
 export type { PublicationOperation } from './publication/operations';
 export * from './route/route';
+export * from './route-list';
 export type { RouteOperation } from './route/operations';
 export type { UplinkOperation } from './uplink/operations';
 export { MESH_KEY_LENGTH } from './mesh/secrets';

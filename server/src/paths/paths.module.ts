@@ -9,6 +9,7 @@ import { PathBook } from './path-book';
 import { PathService } from './path.service';
 import { UplinksFile } from './uplinks-file';
 import { RehearsalService } from './rehearsal.service';
+import { RouteListService } from './route-list.service';
 import { pathsRoutes } from './paths.routes';
 
 export const paths: Stage = {
@@ -39,6 +40,7 @@ export const paths: Stage = {
         new FailureService(database, intents, heavy, bus),
         rehearsals,
         new UplinksFile(drafts, rosters, paths),
+        new RouteListService(drafts, heavy),
       ),
       settle: () => book.close(),
     };

@@ -6,7 +6,11 @@ import type { FailureService } from './failure.service';
 import type { DrillService } from './drill.service';
 import { UPLINK_FORMATS, type UplinkFormat, type UplinksFile } from './uplinks-file';
 import type { RehearsalService } from './rehearsal.service';
+import type { RouteListService } from './route-list.service';
 import type { PathService } from './path.service';
+
+/** Octets of a list of routes. */
+const MOST_LIST = 1_000_000;
 
 /** How sites leave. */
 export const pathsRoutes = (
@@ -15,7 +19,31 @@ export const pathsRoutes = (
   failures: FailureService,
   rehearsals: RehearsalService,
   files: UplinksFile,
+  lists: RouteListService,
 ): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/sites/:siteId/gateways/:deviceId/routes',
+    summary: 'The routes that a draft has of a gateway, as CSV',
+    who: EVERYONE,
+    params: { id: ID, siteId: ID, deviceId: ID },
+    handle: async ({ params, context }) => {
+      const { id, siteId, deviceId } = params;
+      const file = await lists.write(id!, siteId!, deviceId!);
+      context.attachment(file.name);
+      context.type = 'text/csv';
+      return file.text;
+    },
+  }),
+  route({
+    method: 'post',
+    path: '/api/drafts/:id/sites/:siteId/gateways/:deviceId/route-list',
+    summary: 'Look at a list of routes (CSV or XLSX), row by row: the edits it would make; nothing is changed',
+    who: CHANGERS,
+    params: { id: ID, siteId: ID, deviceId: ID },
+    upload: MOST_LIST,
+    handle: ({ params, upload }) => lists.preview(params['id']!, params['siteId']!, params['deviceId']!, upload),
+  }),
   route({
     method: 'get',
     path: '/api/drafts/:id/sites/:siteId/gateways/:deviceId/uplinks/:format',

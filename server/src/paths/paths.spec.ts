@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { GatewayDocument } from '@iron-lattice/core/document';
-import type { Operation, Publication, Translation } from '@iron-lattice/core/intent';
+import type { Operation, Publication, RouteListPreview, Translation } from '@iron-lattice/core/intent';
 import type { DeviceFrame, PathChange, PathReport } from '@iron-lattice/core/line';
 import { MOST_REHEARSALS, type KeptRehearsal, type SitePathsView, type WorstFailure } from '@iron-lattice/core/paths';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -280,6 +280,27 @@ test('how it leaves can be had as files for Linux, with the routers that provide
   expect(shares).toContain(`oifname "wan2" ip saddr ${home.subnet.split('/')[0]}`);
   const { status } = await ada.ask('GET', `/api/drafts/${id}/sites/${siteId}/gateways/${siteId}/uplinks/nft`);
   expect(status).toBe(404);
+});
+
+test('routes are brought as a list, looked at row by row; they can be had as CSV again, and as a file for Linux', async () => {
+  const { id } = await ada.get('/api/drafts/current');
+  const at = `/api/drafts/${id}/sites/${siteId}/gateways/${deviceId}`;
+  const { site } = await ada.get(`/api/drafts/${id}/sites/${siteId}`);
+  const neighbour = site.segments[0].subnet.replace(/\d+\/\d+$/, '5');
+  const csv = `name,for,goes,metric\nWorks,172.20.0.0/16,${neighbour},\nBackup,172.20.0.0/16,wan1,20\nLost,172.21.0.0/16,192.0.2.1,\n`;
+  const seen = (await ada.upload(`${at}/route-list`, csv)).json as RouteListPreview;
+  expect(seen.rows.map(({ good, flaws }) => good?.name ?? flaws[0]!.code)).toEqual([
+    ...['Works', 'Backup', 'route.off-link'],
+  ]);
+  expect((await edit(seen.operations)).status).toBe(200);
+  const again = (await ada.upload(`${at}/route-list`, csv)).json as RouteListPreview;
+  expect(again.operations).toEqual([]);
+  const text = async (path: string): Promise<string> => (await ada.fetch('GET', `${at}/${path}`)).text();
+  expect(await text('routes')).toContain(`Works,172.20.0.0/16,${neighbour},,`);
+  expect(await text('uplinks/iproute2')).toContain(`ip route replace 172.20.0.0/16 metric 1 via ${neighbour}`);
+  expect((await ada.upload(`/api/drafts/${id}/sites/${siteId}/gateways/${siteId}/route-list`, csv)).status).toBe(404);
+  const oli = await setting.as('oli');
+  expect((await oli.upload(`${at}/route-list`, csv)).status).toBe(403);
 });
 
 describe('rehearsals that are kept', () => {

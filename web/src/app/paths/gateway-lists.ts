@@ -64,6 +64,8 @@ import { translationRows } from './translation-rows';
       [rows]="routes()"
       [shown]="shown()"
       (picked)="picked.emit($event)"
+      list="Bring a list"
+      (listed)="picked.emit('route-list:' + gateway.device.id)"
       (added)="picked.emit('route-new:' + gateway.device.id)"
     />
     <il-route-table [gateway]="gateway" [holds]="holds()" />

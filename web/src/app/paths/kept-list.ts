@@ -17,6 +17,9 @@ export interface KeptRow {
   imports: [ListHead, MatButtonModule],
   template: `
     <il-list-head [heading]="heading()" [hint]="hint()">
+      @if (session.mayChange() && list()) {
+        <button mat-button type="button" (click)="listed.emit()">{{ list() }}</button>
+      }
       @if (session.mayChange() && mayAdd()) {
         <button mat-stroked-button type="button" (click)="added.emit()">{{ add() }}</button>
       }
@@ -118,11 +121,14 @@ export class KeptList {
   readonly add = input.required<string>();
   readonly none = input.required<string>();
   readonly mayAdd = input(true);
+  /** What brings many of them at once; empty: nothing does. */
+  readonly list = input('');
   /** Whether the first that fits decides. */
   readonly ordered = input(false);
   readonly rows = input.required<readonly KeptRow[]>();
   /** What has its sheet open. */
   readonly shown = input<string | null>(null);
   readonly picked = output<string>();
+  readonly listed = output<void>();
   readonly added = output<void>();
 }

@@ -138,7 +138,7 @@ export function sixWords({ fact }: Pick<UplinkRow, 'fact'>, time: (ms: number) =
 export function countedWords({ counted, fact }: UplinkRow): string {
   if (!counted || !fact?.used) return '';
   const { sessions, of, least, most } = counted;
-  const share = `${Math.round((100 * sessions) / of)} % of ${of.toLocaleString('en')} sessions`;
+  const share = `${Math.round((100 * sessions) / of)} % of ${of.toLocaleString('en')} session${of === 1 ? '' : 's'}`;
   if (least >= of) return share;
   const fits = sessions >= least && sessions <= most;
   return `${share}; ${fits ? 'as asked for' : 'not as asked for'}: ${percent(least, of)}–${percent(most, of)} % would be no surprise`;

@@ -15,6 +15,7 @@ import { gatewayRows, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
 import { PublicationSheet } from './publication-sheet';
 import { RehearsalView } from './rehearsal-view';
+import { RouteListSheet } from './route-list-sheet';
 import { RouteSheet } from './route-sheet';
 import { TogetherSheet } from './together-sheet';
 import { TranslationSheet } from './translation-sheet';
@@ -30,6 +31,7 @@ import { UplinksDrawing } from './uplinks-drawing';
     GatewayLists,
     PublicationSheet,
     RehearsalView,
+    RouteListSheet,
     RouteSheet,
     Stage,
     TogetherSheet,
@@ -121,6 +123,8 @@ import { UplinksDrawing } from './uplinks-drawing';
             (added)="picked.set('published:' + $event)"
             (closed)="picked.set(null)"
           />
+        } @else if (listed(); as one) {
+          <il-route-list-sheet [gateway]="one" (closed)="picked.set(null)" />
         } @else if (routed(); as one) {
           <il-route-sheet
             [gateway]="one.gateway"
@@ -223,6 +227,11 @@ export class PathsPage {
   /** The course, the published port or the translation whose sheet is open, and its gateway; of a new one null. */
   protected readonly steered = computed(() => this.keptAt('course', this.store.site()?.courses));
   protected readonly published = computed(() => this.keptAt('published', this.store.site()?.publications));
+  /** The gateway that routes are brought for. */
+  protected readonly listed = computed(() => {
+    const [kind, id] = (this.picked() ?? '').split(':');
+    return kind === 'route-list' ? this.gateways().find(({ device }) => device.id === id) : undefined;
+  });
   /** The gateway that has the segments’ addresses: the first by name. */
   protected readonly holder = computed(
     () =>

@@ -42,10 +42,10 @@ import { tableRows } from './table-rows';
             <td>{{ row.leads }}</td>
             <td>{{ row.why }}</td>
             <td class="long">
-              @if (row.counts) {
-                {{ row.beats }}
-              } @else {
+              @if (!row.counts) {
                 never gone by: {{ row.beats }}
+              } @else if (row.beats) {
+                <span class="before">before </span>{{ row.beats }}
               }
             </td>
           </tr>
@@ -75,6 +75,9 @@ import { tableRows } from './table-rows';
         margin: 0;
         flex: 1;
       }
+      .before {
+        display: none;
+      }
       .beaten td {
         color: var(--soft);
       }
@@ -85,6 +88,37 @@ import { tableRows } from './table-rows';
       @media (max-width: 720px) {
         .look {
           display: block;
+        }
+        .look p {
+          padding: 0 14px 6px;
+        }
+        /* A line below the other instead of columns: nothing scrolls sideways. */
+        table {
+          overflow-x: visible;
+        }
+        thead {
+          display: none;
+        }
+        .before {
+          display: inline;
+        }
+        tbody,
+        tr {
+          display: block;
+        }
+        tr {
+          border-top: 1px solid var(--rule);
+          padding: 4px 0;
+        }
+        td,
+        td.long {
+          display: block;
+          min-width: 0;
+          border-top: none;
+          padding: 0;
+        }
+        td.long:not(:empty) {
+          color: var(--soft);
         }
       }
     `,
