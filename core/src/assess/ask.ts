@@ -26,7 +26,7 @@ import {
 import { viewPolicy, type PolicyView } from './policy-view';
 import { endNamesAt, type Question } from './question';
 import { cellOf, nameIn, matrixEnds, type ReachCell, type ReachInput } from './reach-view';
-import { toldRoute } from './told-route';
+import { toldRoutes } from './told-route';
 
 /** One place that a packet meets, and what becomes of it there. */
 export interface AskStep {
@@ -122,11 +122,12 @@ function routerOf(site: ReachInput['site'], roster: ReachInput['roster']): Gatew
 }
 
 const routeOf = (router: GatewayDocument, { version, destination }: Packet): RouteDocument | null =>
-  toldRoute(router, { version, value: destination });
+  toldRoutes(router)({ version, value: destination });
 
 /** Whether all that is asked about is for somewhere that a route leads nowhere: rules let it through, and nobody gets it. */
 function droppedWhole(router: GatewayDocument, destination: readonly IpRange[] | null): boolean {
   if (destination === null || destination.length === 0) return false;
+  const routeTo = toldRoutes(router);
   const bounds = [router.routes ?? [], router.interfaces, router.interfaces6 ?? []].flat().flatMap((each) => {
     const prefix = parsePrefix('prefix' in each ? each.prefix : each.address);
     return prefix ? [rangeOf(prefix)] : [];
@@ -138,7 +139,7 @@ function droppedWhole(router: GatewayDocument, destination: readonly IpRange[] |
       .flatMap((each) => [each.first, each.last + 1n])
       .filter((at) => at > first && at <= last);
     return [first, ...cuts].every((value) => {
-      const route = toldRoute(router, { version, value });
+      const route = routeTo({ version, value });
       return route !== null && route.to === undefined && route.by === undefined;
     });
   });

@@ -31,4 +31,4 @@ export * from './rehearsed';
 export * from './busy';
 export * from './course-streams';
 export { USUAL_WITHIN } from './served';
-export { toldRoute } from './told-route';
+export { toldRoutes } from './told-route';

@@ -100,6 +100,9 @@ const saysTheSame = (a: Enforced, b: Enforced): boolean =>
   sameValue(a.ssids, b.ssids) &&
   sameValue(a.ways, b.ways);
 
+/** Minutes of one policy whose passage is kept: people may ask of any. */
+const MOST_PASSAGES = 64;
+
 function opening(site: ResolvedSite, made: SitePolicy, enforced: Enforced, gateway: OpenPolicy): PolicyView {
   const neighbourhoods = neighbourhoodsOf(site, enforced);
   const edgeAt = edgeOf(site, made, enforced);
@@ -116,6 +119,7 @@ function opening(site: ResolvedSite, made: SitePolicy, enforced: Enforced, gatew
       if (!passage) {
         const edge = edgeAt?.(minute) ?? null;
         passage = new Passage(gateway.at(minute), neighbourhoods, enforced.policy.otherwise, edge, grounds);
+        if (passages.size >= MOST_PASSAGES) passages.clear();
         passages.set(minute, passage);
       }
       return passage;

@@ -15,7 +15,7 @@ import { nameIn, type Check, type CheckContext } from './check';
 import type { Finding, Mend, Severity } from './finding';
 import { isGivenAway, leaveOut } from './given-away';
 import type { LockOut } from './lock-out';
-import { toldRoute } from './told-route';
+import { toldRoutes } from './told-route';
 
 /** Faults of ways that are said by hand: their next hop is nowhere, or they take from a segment. */
 export const routeFindings: Check = (context) => {
@@ -117,6 +117,6 @@ export function routeLockOuts(
 
 /** The route by which what is for some addresses goes to a neighbour or nowhere; undefined: it leaves by an uplink. */
 function astray(gateway: GatewayDocument, { version, first }: IpRange): RouteDocument | undefined {
-  const route = toldRoute(gateway, { version, value: first });
+  const route = toldRoutes(gateway)({ version, value: first });
   return route && route.by === undefined ? route : undefined;
 }

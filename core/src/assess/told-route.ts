@@ -1,23 +1,32 @@
-import { contains, parsePrefix, type IpAddress } from '../address';
+import { parsePrefix, type IpAddress } from '../address';
 import type { GatewayDocument, RouteDocument } from '../document';
+import { OpenTable, PREFERENCE, type Route } from '../routing';
+
+type Router = Pick<GatewayDocument, 'routes' | 'interfaces' | 'interfaces6'>;
 
 /**
- * The route that a gateway was told which what is for somebody goes by: the longest prefix, then the lowest metric; null where there is none, or who it is
- * for is on a link of the gateway.
+ * Tells by which route that a gateway was told it sends what is for somebody: the longest prefix, then the lowest metric; null where that is none of them,
+ * as for whoever is on a link of the gateway.
  */
-export function toldRoute(
-  { routes = [], interfaces, interfaces6 = [] }: GatewayDocument,
-  destination: IpAddress,
-): RouteDocument | null {
-  const isHere = [...interfaces, ...interfaces6].some(({ address }) => {
-    const network = parsePrefix(address);
-    return network !== null && contains(network, destination);
-  });
-  if (isHere) return null;
-  const fitting = routes.flatMap((route) => {
-    const prefix = parsePrefix(route.prefix);
-    return prefix && contains(prefix, destination) ? [{ route, length: prefix.length }] : [];
-  });
-  fitting.sort((a, b) => b.length - a.length || (a.route.metric ?? 0) - (b.route.metric ?? 0));
-  return fitting[0]?.route ?? null;
+export function toldRoutes({
+  routes = [],
+  interfaces,
+  interfaces6 = [],
+}: Router): (to: IpAddress) => RouteDocument | null {
+  const line = (text: string, more: Omit<Route, 'prefix'>): Route[] => {
+    const prefix = parsePrefix(text);
+    return prefix ? [{ prefix, ...more }] : [];
+  };
+  const table = new OpenTable([
+    ...[...interfaces, ...interfaces6].flatMap(({ address }) =>
+      line(address, { nextHop: '', preference: PREFERENCE.link, metric: 0 }),
+    ),
+    ...routes.flatMap(({ prefix, metric = 0 }, at) =>
+      line(prefix, { nextHop: `${at}`, preference: PREFERENCE.said, metric }),
+    ),
+  ]);
+  return (to) => {
+    const found = table.routesTo(to)[0]?.nextHop ?? '';
+    return found === '' ? null : routes[Number(found)]!;
+  };
 }

@@ -1,4 +1,4 @@
-import { ask, toldRoute, type Answer, type ReachInput } from '../assess';
+import { ask, toldRoutes, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
 import {
   asksWho,
@@ -169,7 +169,7 @@ export function draftOfSeat(
 function routeOfSeat(documents: Documents, target: string): RouteDocument | null {
   const ip = parseIp(target);
   const gateway = [...documents.values()].find((each) => each.kind === 'gateway' && each.interfaces.length > 0);
-  return ip && gateway?.kind === 'gateway' ? toldRoute(gateway, ip) : null;
+  return ip && gateway?.kind === 'gateway' ? toldRoutes(gateway)(ip) : null;
 }
 
 function wordsOf({ reach, there, back }: Answer): string {

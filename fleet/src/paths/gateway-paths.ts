@@ -182,10 +182,12 @@ export class GatewayPaths {
 
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
   by(flow: Flow, at = Date.now()): UplinkDocument | null {
+    const key = `${flow.protocol} ${flow.source.value} ${flow.sourcePort} ${flow.destination.value} ${flow.port} ${flow.dscp ?? 0}`;
     const told = this.toldTo(flow.destination);
     if (told) {
       const found = told.kind === 'uplink' ? this.uplinks.find(({ uplink }) => uplink.port === told.port) : undefined;
-      if (found) found.sessions++;
+      // It is carried and paid for, and no part of what is shared by weight.
+      if (found && this.pinned.get(key) !== found.uplink.port) this.begins(key, found);
       return found?.uplink ?? null;
     }
     if (flow.source.version === 6) {
@@ -195,7 +197,6 @@ export class GatewayPaths {
     }
     const steered = this.steering.of(flow, at);
     const used = steered?.use.used ?? this.used(at);
-    const key = `${flow.protocol} ${flow.source.value} ${flow.sourcePort} ${flow.destination.value} ${flow.port} ${flow.dscp ?? 0}`;
     const stays = this.pinned.get(key);
     const before = stays === undefined ? undefined : this.uplinks.find(({ uplink }) => uplink.port === stays);
     const isUsed = used.some(({ port }) => port === stays);
@@ -209,14 +210,19 @@ export class GatewayPaths {
     const picked = pickUplink(flow, ids);
     const found = picked && this.uplinks[picked.id];
     if (!found) return null;
-    if (this.pinned.size >= MOST_SESSIONS) this.pinned.clear();
-    const { port } = found.uplink;
-    this.pinned.set(key, port);
-    const size = SESSION_OCTETS * -Math.log(1 - Math.random());
-    if (!this.steering.began(flow, port, size)) found.sessions++;
-    found.octets.down += Math.round(size * 0.85);
-    found.octets.up += Math.round(size * 0.15);
+    const size = this.begins(key, found);
+    if (!this.steering.began(flow, found.uplink.port, size)) found.sessions++;
     return found.uplink;
+  }
+
+  /** A session begins on an uplink. @returns octets that it takes. */
+  private begins(key: string, { uplink, octets }: Watched): number {
+    if (this.pinned.size >= MOST_SESSIONS) this.pinned.clear();
+    this.pinned.set(key, uplink.port);
+    const size = SESSION_OCTETS * -Math.log(1 - Math.random());
+    octets.down += Math.round(size * 0.85);
+    octets.up += Math.round(size * 0.15);
+    return size;
   }
 
   /** Whether answers to an address of IPv6 come back by an uplink. */

@@ -1,5 +1,5 @@
 import { PROBE_MAC } from '@iron-lattice/core/bench';
-import { contains, formatMac, parseIp, parsePrefix } from '@iron-lattice/core/address';
+import { formatMac, parseIp } from '@iron-lattice/core/address';
 import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
@@ -16,6 +16,7 @@ import { atPort } from './port-door';
 import type { Namer } from './named';
 import { heldBy, OnTheWay, type Place } from './on-the-way';
 import { face6Of, isOfInside, isPrivate, isSix, noWay } from './outside';
+import { handedOn } from './handed-on';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { WorldClient } from './world-file';
@@ -344,8 +345,8 @@ export class Asking {
       return offers(new Set(client?.offers ?? []));
     }
     if (serial !== undefined) return offers(new Set());
-    const handed = this.handedOn(gateway, target, wanted);
-    if (handed) return handed;
+    const byRoute = this.byRoute(gateway, target, wanted);
+    if (byRoute) return byRoute;
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
     if (isOfInside(gateway, target)) return { ok: false, why: `Nobody answers at ${target}.` };
     const way = this.wayOut(gateway, from, target, wanted);
@@ -358,28 +359,12 @@ export class Asking {
   }
 
   /** What becomes of what a gateway has a route for that leads by no uplink; null: there is none. */
-  private handedOn(gateway: Box, target: string, { protocol, port }: Wanted): Got | null {
+  private byRoute(gateway: Box, target: string, wanted: Wanted): Got | null {
     const told = this.world.paths.of(gateway)?.toldTo(parseIp(target)!);
     if (!told || told.kind === 'uplink') return null;
-    const { name, prefix } = told.route;
-    const by = `“${name}” of ${gateway.document.device.name}`;
-    if (told.kind === 'nowhere')
-      return { ok: false, why: `Dropped by ${by}: nothing for ${prefix} goes on.`, stoppedBy: name };
-    const { mac } = this.endOf(gateway, told.address);
+    const { mac } = told.kind === 'neighbour' ? this.endOf(gateway, told.address) : {};
     const neighbour = mac === undefined ? undefined : this.world.file.clients.find((each) => each.mac === mac);
-    if (!neighbour)
-      return { ok: false, why: `By ${by} it goes to ${told.address}, which is nobody’s.`, stoppedBy: name };
-    const behind = ('behind' in neighbour ? neighbour.behind : undefined)?.find((each) =>
-      contains(parsePrefix(each.prefix)!, parseIp(target)!),
-    );
-    if (!behind) return { ok: false, why: `${told.address} hands nothing on to ${target}.`, stoppedBy: name };
-    const ok = protocol === 'icmp' || (behind.offers ?? []).includes(`${protocol} ${port}`);
-    return {
-      ok,
-      why: ok
-        ? `${target} answers, behind ${told.address}.`
-        : `${target} is there and offers nothing on ${protocol} ${port}.`,
-    };
+    return handedOn(told.route, `“${told.route.name}” of ${gateway.document.device.name}`, neighbour, target, wanted);
   }
 
   /** Whether a packet gets out by the uplink that its gateway has it leave by. */

@@ -93,6 +93,19 @@ test('what leads nowhere is dropped, the longest prefix decides, and one that is
   expect(finds(world, '203.0.113.80').ok).toBe(true);
 });
 
+test('what goes by a route is carried, and no part of what uplinks share', () => {
+  const world = setUp([{ name: 'Works', prefix: '198.51.100.0/24', by: 'wan2' }]);
+  const wan2 = () =>
+    world.paths
+      .of(world.box('GW'))!
+      .report()
+      .uplinks.find(({ port }) => port === 'wan2')!;
+  const before = wan2();
+  for (let i = 1; i < 20; i++) finds(world, `198.51.100.${i}`);
+  expect(wan2().sessions).toBe(before.sessions);
+  expect(wan2().octets!.down).toBeGreaterThan(before.octets!.down);
+});
+
 test('a route by an uplink leaves there while that is good, then by the next that is said', () => {
   const route = { name: 'Works', prefix: '198.51.100.0/24', by: 'wan2' };
   const by = (world: World, target: string) => finds(world, target).hops[1];

@@ -4,7 +4,7 @@ import { TextCell } from '../ui/text-cell';
 import { ListHead } from './list-head';
 import type { GatewayRow } from './path-rows';
 import { PLAIN_TABLE } from './plain-table';
-import { tableRows } from './table-rows';
+import { tableLines, tableRows } from './table-rows';
 
 /** The table that a gateway goes by, each line with why it is there and what it beats; an address is looked up in it. */
 @Component({
@@ -130,8 +130,9 @@ export class RouteTable {
   /** Whether it has the addresses of the segments. */
   readonly holds = input.required<boolean>();
   protected readonly asked = signal('');
-  protected readonly table = computed(() => {
+  private readonly lines = computed(() => {
     const site = this.store.site();
-    return site ? tableRows(site, this.gateway(), this.holds(), this.asked()) : { rows: [], answer: '' };
+    return site ? tableLines(site, this.gateway(), this.holds()) : [];
   });
+  protected readonly table = computed(() => tableRows(this.lines(), this.gateway(), this.asked()));
 }

@@ -2,7 +2,7 @@ import type { RosterDevice, SitePart, StaticRoute } from '@iron-lattice/core/int
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { gatewayRows } from './path-rows';
 import { newRoute, routeTextOf, routeTyped } from './route-text';
-import { tableRows } from './table-rows';
+import { tableLines, tableRows } from './table-rows';
 
 const route = (more: Partial<StaticRoute> = {}): StaticRoute => ({
   ...{ id: 'r', deviceId: 'g', name: 'Harbour works', prefix: '172.20.0.0/16' },
@@ -27,8 +27,10 @@ const gateway = (part: SitePart, state = 'good') => {
   };
   return gatewayRows(part, [device], view as unknown as SitePathsView)[0]!;
 };
-const table = (part: SitePart, asked = '', state = 'good', holds = true) =>
-  tableRows(part, gateway(part, state), holds, asked);
+const table = (part: SitePart, asked = '', state = 'good', holds = true) => {
+  const row = gateway(part, state);
+  return tableRows(tableLines(part, row, holds), row, asked);
+};
 
 describe('a route that is typed', () => {
   it('reads as it is kept, and is kept as it reads', () => {

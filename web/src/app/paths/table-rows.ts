@@ -23,14 +23,11 @@ export interface TableRows {
   readonly answer: string;
 }
 
-/**
- * The table that a gateway goes by: its segments, what is said, and uplinks, as they are now.
- * @param holds whether it has the segments’ addresses. @param asked an address to look up, as it is typed.
- */
-export function tableRows(site: SitePart, { device, uplinks }: GatewayRow, holds: boolean, asked: string): TableRows {
+/** The table that a gateway goes by: its segments, what is said, and uplinks, as they are now. @param holds whether it has the segments’ addresses. */
+export function tableLines(site: SitePart, { device, uplinks }: GatewayRow, holds: boolean): TableLine[] {
   const routed = holds ? site.segments.filter((each) => !each.off && isRoutedByGateway(each)) : [];
   const standbys = uplinks.filter(({ setting }) => setting.role === 'standby');
-  const table = gatewayTable({
+  return gatewayTable({
     links: routed.flatMap(({ name, subnet, v6 }) => [
       { name, address: subnet },
       ...(v6 ? [{ name, address: v6.prefix }] : []),
@@ -53,6 +50,14 @@ export function tableRows(site: SitePart, { device, uplinks }: GatewayRow, holds
       return !fact || fact.state === 'good' || fact.state === 'waits';
     },
   });
+}
+
+/** The same in words. @param asked an address to look up, as it is typed. */
+export function tableRows(
+  table: readonly TableLine[],
+  { uplinks }: Pick<GatewayRow, 'uplinks'>,
+  asked: string,
+): TableRows {
   const nameOf = (port: string): string => {
     const row = uplinks.find((each) => each.port === port);
     return row ? titleOf(row) : port;
