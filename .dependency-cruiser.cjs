@@ -40,6 +40,7 @@ const below = {
   entry: ['base', 'address', 'document', 'intent', 'line', 'radius', 'rules'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules', 'traffic', 'guests', 'paths'],
   assess: [
+    'routing',
     ...['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'radio', 'regulation'],
     'traffic',
     'guests',
