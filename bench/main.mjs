@@ -1,4 +1,4 @@
-// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air spectrum ssids entry guests uplinks]: figures beside what was aimed at; never pass or fail.
+// npm run bench [-- restart screen lines intake table strands plan grid rules abuse estate waves controllers air spectrum ssids entry guests uplinks routes]: figures beside what was aimed at; never pass or fail.
 import { mkdtempSync, rmSync } from 'node:fs';
 import { cpus, tmpdir, totalmem } from 'node:os';
 import { join } from 'node:path';
@@ -29,6 +29,7 @@ const BENCHES = {
   entry: (await import('./entry.mjs')).benchEntry,
   guests: (await import('./guests.mjs')).benchGuests,
   uplinks: (await import('./uplinks.mjs')).benchUplinks,
+  routes: (await import('./routes.mjs')).benchRoutes,
 };
 const asked = process.argv.slice(2);
 const names = asked.length > 0 ? asked : Object.keys(BENCHES);

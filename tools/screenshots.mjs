@@ -133,23 +133,18 @@ try {
   await page.getByRole('button', { name: 'Try it' }).click();
   await page.getByText('Let in as Gate scanners').waitFor();
   await shoot(page, 'entry');
-  await go(page, 'Ansel Quay', 'Bench');
-  await view('Who gets what');
-  await page.getByRole('textbox', { name: 'Who' }).fill('0e:c4:60:00:00:03');
-  await choose(page, 'Other servers name the class', 'Gate scanners');
-  await page.getByRole('button', { name: 'What would they get?' }).click();
-  await page
-    .getByRole('row', { name: /Gate scanners/ })
-    .first()
-    .click();
-  await page.getByRole('button', { name: 'Try it live' }).click();
-  await page.getByText('As it was computed').waitFor();
-  await shoot(page, 'gets');
-
   await go(page, 'Ansel Quay', 'Paths');
   await page.getByRole('button', { name: /wan1, Tidewire.*sessions/ }).click();
   await page.getByRole('region', { name: 'aq-gw-01 Tidewire' }).waitFor();
   await shoot(page, 'paths');
+  await page.goto(`${stack.url}/joined`);
+  await page.getByRole('row', { name: /^Petrel spoke all 2 up/ }).waitFor();
+  await view('Map');
+  await choose(page, 'From', 'Petrel');
+  await page.getByRole('combobox', { name: 'To', exact: true }).click();
+  await page.getByRole('option', { name: 'Calder Skerry' }).click();
+  await page.getByText(/^Petrel → Ansel Quay → Calder Skerry/).waitFor();
+  await shoot(page, 'joined');
   await go(page, 'Petrel', 'Paths');
   await view('Rehearsal');
   await page

@@ -25,6 +25,8 @@ ensurePackages(
   'slapd',
   'ldap-utils',
   'iproute2',
+  'wireguard-tools',
+  'wireguard-go',
   'poppler-utils',
   'python3',
 );

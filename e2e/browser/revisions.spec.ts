@@ -15,7 +15,8 @@ test('a revision is looked into line by line, and a site is taken back to what i
 
   await page.getByRole('region', { name: 'Revisions' }).getByRole('button', { name: '1', exact: true }).click();
   const sheet = desk.sheet('Revision 1');
-  await expect(sheet.getByText('1 site differs from as founded to revision 1')).toBeVisible();
+  // Another hub is told of the new segment, since it hands on what is for there.
+  await expect(sheet.getByText('2 sites differ from as founded to revision 1')).toBeVisible();
   await sheet.getByText('Dunmere Depot').click();
   await expect(sheet.getByText(/added\s*segment\s*Paint shop/)).toBeVisible();
   await expect(sheet.getByText(/dd-gw-01/)).toBeVisible();

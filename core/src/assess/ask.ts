@@ -1,6 +1,6 @@
 import { parsePrefix, rangeOf, subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
-import type { GatewayDocument, RouteDocument } from '../document';
+import { overlayLines, type GatewayDocument } from '../document';
 import { sheetFor } from '../hardware';
 import { compileSite, enforcedAt, holderOf, policyOf } from '../rollout';
 import {
@@ -26,7 +26,7 @@ import {
 import { viewPolicy, type PolicyView } from './policy-view';
 import { endNamesAt, type Question } from './question';
 import { cellOf, nameIn, matrixEnds, type ReachCell, type ReachInput } from './reach-view';
-import { toldRoutes } from './told-route';
+import { toldWays, type ToldWay } from './told-route';
 
 /** One place that a packet meets, and what becomes of it there. */
 export interface AskStep {
@@ -47,6 +47,11 @@ export interface Answer extends ReachCell {
   readonly there: readonly AskStep[];
   readonly back: readonly AskStep[];
 }
+/** The same with what can be asked on with: the packet that is followed, and whether it is led into a tunnel to another site. */
+export interface Asked extends Answer {
+  readonly follows?: Packet;
+  readonly led?: true;
+}
 /** Why a question could not be answered. */
 export interface Unanswered {
   readonly flaws: readonly Flaw[];
@@ -63,9 +68,11 @@ export function ask(
     readonly lookedUp?: readonly { readonly name: string; readonly addresses: readonly string[] }[];
     /** How the ends are attached, where that is known otherwise than by their names. */
     readonly attached?: Attached;
+    /** The packet that is followed; absent: one that is stopped, where some are. */
+    readonly follow?: Packet;
   },
   book?: PolicyBook,
-): Answer | Unanswered {
+): Asked | Unanswered {
   const { roster } = input;
   const site = asked.on === 'live' ? (input.liveSite ?? input.site) : input.site;
   const made = policyOf(site, roster);
@@ -99,10 +106,12 @@ export function ask(
   const attached = { ...attachmentsOf(from, to, places), ...asked.attached };
   const rule = ofClients(found, attached, made.names);
   const cell = cellOf(passage, view, places, (space) => matchedIn(space, rule), attached);
-  const packet = followed(passage, rule, attached);
+  const packet = asked.follow ?? followed(passage, rule, attached);
   const what = packet && `${packetWords(packet)}`;
   const router = routerOf(site, roster);
-  const ways: Ways = { gateway: gatewayName(input), attached, route: packet && router && routeOf(router, packet) };
+  const way = packet && router && toldWays(router)({ version: packet.version, value: packet.destination });
+  const ways: Ways = { gateway: gatewayName(input), attached, way };
+  const isLed = packet && way?.kind === 'overlay' && way.line.peer !== null;
   const dropped = router !== null && droppedWhole(router, rule.destination);
   return {
     ...cell,
@@ -111,6 +120,8 @@ export function ask(
     ...(lookedUp.length > 0 ? { lookedUp } : {}),
     packet: what,
     ...(packet ? thereAndBack(view, passage, packet, ways) : { there: [], back: [] }),
+    ...(packet ? { follows: packet } : {}),
+    ...(isLed ? { led: true as const } : {}),
   };
 }
 
@@ -121,14 +132,12 @@ function routerOf(site: ReachInput['site'], roster: ReachInput['roster']): Gatew
   return document?.kind === 'gateway' ? document : null;
 }
 
-const routeOf = (router: GatewayDocument, { version, destination }: Packet): RouteDocument | null =>
-  toldRoutes(router)({ version, value: destination });
-
-/** Whether all that is asked about is for somewhere that a route leads nowhere: rules let it through, and nobody gets it. */
+/** Whether all that is asked about is for somewhere that a route or tunnels lead nowhere: rules let it through, and nobody gets it. */
 function droppedWhole(router: GatewayDocument, destination: readonly IpRange[] | null): boolean {
   if (destination === null || destination.length === 0) return false;
-  const routeTo = toldRoutes(router);
-  const bounds = [router.routes ?? [], router.interfaces, router.interfaces6 ?? []].flat().flatMap((each) => {
+  const wayTo = toldWays(router);
+  const lines = router.overlay ? overlayLines(router.overlay) : [];
+  const bounds = [router.routes ?? [], router.interfaces, router.interfaces6 ?? [], lines].flat().flatMap((each) => {
     const prefix = parsePrefix('prefix' in each ? each.prefix : each.address);
     return prefix ? [rangeOf(prefix)] : [];
   });
@@ -139,8 +148,8 @@ function droppedWhole(router: GatewayDocument, destination: readonly IpRange[] |
       .flatMap((each) => [each.first, each.last + 1n])
       .filter((at) => at > first && at <= last);
     return [first, ...cuts].every((value) => {
-      const route = routeTo({ version, value });
-      return route !== null && route.to === undefined && route.by === undefined;
+      const way = wayTo({ version, value });
+      return way !== null && !passes(way);
     });
   });
 }
@@ -203,11 +212,23 @@ function followed(passage: Passage, rule: PacketRule, attached: Attached): Packe
 interface Ways {
   readonly gateway: string;
   readonly attached: Attached;
-  readonly route: RouteDocument | null;
+  readonly way: ToldWay | null;
 }
 
-function routeStep({ name, prefix, to, by }: RouteDocument, at: string): AskStep {
-  const passed = to !== undefined || by !== undefined;
+/** Whether what goes a way goes on. */
+const passes = (way: ToldWay): boolean =>
+  way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined;
+
+function wayStep(way: ToldWay, at: string): AskStep {
+  const passed = passes(way);
+  if (way.kind === 'overlay') {
+    const { prefix, peer } = way.line;
+    const detail = peer
+      ? `${prefix} is of joined sites: it goes into the tunnel to ${peer}.`
+      : `${prefix} is where networks of joined sites are, and none has it: it never leaves by an uplink.`;
+    return { at, passed, title: passed ? 'Led on' : 'Dropped', detail, ruleId: null };
+  }
+  const { name, prefix, to, by } = way.route;
   const leads = to === undefined ? (by === undefined ? 'nowhere' : `out by ${by}`) : `to ${to}, which hands it on`;
   return {
     ...{ at, passed, title: passed ? 'Led on' : 'Dropped', ruleId: null },
@@ -220,12 +241,12 @@ function thereAndBack(
   view: PolicyView,
   passage: Passage,
   packet: Packet,
-  { gateway, attached, route }: Ways,
+  { gateway, attached, way }: Ways,
 ): Pick<Answer, 'there' | 'back'> {
   const there = passage.stops(packet, attached);
   const steps = there.flatMap((stop) => [
     stepOf(view, stop, gateway),
-    ...(route && stop.at === 'gateway' && stop.passed ? [routeStep(route, gateway)] : []),
+    ...(way && stop.at === 'gateway' && stop.passed ? [wayStep(way, gateway)] : []),
   ]);
   if (steps.some(({ passed }) => !passed)) return { there: steps, back: [] };
   const back = answerTo(packet);

@@ -41,6 +41,7 @@ import { branchOutages, hangingOrder } from './mesh-order';
 import { hangsNow, linksAs, meshTree } from './mesh-tree';
 import type { GuestFacts } from './guest-facts';
 import { PORTAL_CHECKS, stoppedPortals } from './portal-checks';
+import { overlayFindings } from './overlay-checks';
 import { openPorts } from './portal-ports';
 import { RADIO_CHECKS } from './radio-checks';
 import { RADIUS_CHECKS, stoppedServers } from './radius-checks';
@@ -109,6 +110,7 @@ export const CHECKS: readonly Check[] = [
   lostPorts,
   sixOutside,
   routeFindings,
+  overlayFindings,
 ];
 
 /** What one device would be told anew. How many lines that is says enough beside a site; a review has the lines. */

@@ -22,6 +22,7 @@ export interface FindingPlace {
     | 'course'
     | 'publication'
     | 'route'
+    | 'member'
     | 'translation';
   readonly id: string;
   /** Of a port or an uplink its name, of a radio its band. */

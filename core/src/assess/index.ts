@@ -31,4 +31,7 @@ export * from './rehearsed';
 export * from './busy';
 export * from './course-streams';
 export { USUAL_WITHIN } from './served';
-export { toldRoutes } from './told-route';
+export * from './joined.contract';
+export { toldWays, type ToldWay } from './told-route';
+export * from './ask-across';
+export * from './elsewhere';

@@ -1,4 +1,5 @@
 import type { ResolvedSite, RosterDevice } from '../intent';
+import { saidElsewhere } from './elsewhere';
 import { readAddresses, readEnds, saidServices, type EndNames } from '../rules';
 
 /** The parts of a question; services as they would be typed in a rule. */
@@ -42,9 +43,10 @@ export const hostNamesIn = (text: string, known: EndNames): readonly string[] =>
  * Parts a question as people write it: “Can Crew reach 10.20.1.7 on TCP 443?”, “may passengers ping the gateway”,
  * “crew to ticketing 9100”, “passengers → 10.12.1.1 ssh”. Where several readings are possible, the one whose ends are known
  * is meant: names may hold any of these words.
+ * @param sites names of sites: an end may be said to be at one, such as “Ticketing at Ansel Quay”.
  * @returns null when it has not both ends.
  */
-export function partQuestion(text: string, known: EndNames = {}): Question | null {
+export function partQuestion(text: string, known: EndNames = {}, sites: readonly string[] = []): Question | null {
   const whole = text
     .slice(0, MOST)
     .trim()
@@ -56,15 +58,15 @@ export function partQuestion(text: string, known: EndNames = {}): Question | nul
       const right = words.slice(between.index + between[0].length).trim();
       if (left === '' || right === '') return [];
       const ping = /ping/i.test(between[0]);
-      return parted(right, ping).map(({ to, services }) => ({ from: left, to, services }));
+      return parted(right, ping, sites).map(({ to, services }) => ({ from: left, to, services }));
     }),
   );
   let best: { readonly question: Question; readonly known: number; readonly length: number } | null = null;
   for (const { services, ...ends } of readings)
     for (const from of withAndWithoutArticle(ends.from))
       for (const to of withAndWithoutArticle(ends.to)) {
-        const sureFrom = certainty(from, known);
-        const sure = sureFrom + certainty(to, known);
+        const sureFrom = certainty(from, known, sites);
+        const sure = sureFrom + certainty(to, known, sites);
         // “May” and “the” may begin a name: of two names that are known, the one that leaves fewer words out is meant.
         const length = sureFrom === KNOWN ? from.length : 0;
         if (best === null || sure > best.known || (sure === best.known && length > best.length))
@@ -74,12 +76,19 @@ export function partQuestion(text: string, known: EndNames = {}): Question | nul
 }
 
 /** Every way to read what stands behind the verb: an end alone, or an end and what is wanted there, the longest end first. */
-function parted(right: string, ping: boolean): { readonly to: string; readonly services: string }[] {
+function parted(
+  right: string,
+  ping: boolean,
+  sites: readonly string[],
+): { readonly to: string; readonly services: string }[] {
   const alone = { to: right, services: ping ? saidServices('ping')! : 'any' };
   const found: { to: string; services: string }[] = [];
   for (const gap of [...right.matchAll(/\s+/g)].reverse()) {
     const to = right.slice(0, gap.index);
     const rest = right.slice(gap.index + gap[0].length);
+    // “at” stands before the name of a site as well.
+    const place = /^at\s+(.*)$/i.exec(rest)?.[1]?.toLowerCase();
+    if (place !== undefined && sites.some((name) => place.startsWith(name.toLowerCase()))) continue;
     const said = rest.replace(ON, '');
     const services = saidServices(said);
     if (services !== null) found.push({ to, services });
@@ -96,7 +105,10 @@ function withAndWithoutArticle(end: string): readonly string[] {
 }
 
 /** How sure it is that a text is an end: known by name, or an address or one of our words; then a name of the DNS. */
-function certainty(text: string, known: EndNames): number {
+function certainty(text: string, known: EndNames, sites: readonly string[]): number {
+  const places = sites.map((name) => ({ id: name, name }));
+  // What the other site has is not known here: words that say nothing are not taken for a part of a name.
+  if (saidElsewhere(text, places)) return BEFORE.test(text) || ARTICLE.test(text) ? 1 : KNOWN;
   const ends = readEnds(text, known);
   if (ends.length === 0) return 0;
   const sure = ends.map((end) => {

@@ -1,5 +1,5 @@
 import { contains, parsePrefix, type IpRange } from '../address';
-import type { DeviceDocument, GatewayDocument, RouteDocument } from '../document';
+import type { DeviceDocument, GatewayDocument } from '../document';
 import {
   isRoutedByGateway,
   routesOf,
@@ -15,7 +15,7 @@ import { nameIn, type Check, type CheckContext } from './check';
 import type { Finding, Mend, Severity } from './finding';
 import { isGivenAway, leaveOut } from './given-away';
 import type { LockOut } from './lock-out';
-import { toldRoutes } from './told-route';
+import { toldWays } from './told-route';
 
 /** Faults of ways that are said by hand: their next hop is nowhere, or they take from a segment. */
 export const routeFindings: Check = (context) => {
@@ -102,11 +102,9 @@ export function routeLockOuts(
   return roster.flatMap(({ id }): LockOut[] => {
     const [before, after] = [told[id], documents.get(id)];
     if (before?.kind !== 'gateway' || after?.kind !== 'gateway') return [];
-    const had = controller.map((range) => astray(before, range)?.name);
-    const route = controller.map((range) => astray(after, range)).find((each, i) => each && each.name !== had[i]);
-    if (!route) return [];
-    const leads = route.to === undefined ? 'nowhere' : `to ${route.to}`;
-    const why = `The route “${route.name}” of ${after.device.name} leads ${route.prefix} ${leads}, and the controller is in it.`;
+    const had = controller.map((range) => astray(before, range));
+    const why = controller.map((range) => astray(after, range)).find((each, i) => each !== null && each !== had[i]);
+    if (!why) return [];
     return roster.flatMap((device): LockOut[] =>
       told[device.id]
         ? [{ deviceId: device.id, name: device.name, packet: 'Whatever it sends to the controller', why }]
@@ -115,8 +113,18 @@ export function routeLockOuts(
   });
 }
 
-/** The route by which what is for some addresses goes to a neighbour or nowhere; undefined: it leaves by an uplink. */
-function astray(gateway: GatewayDocument, { version, first }: IpRange): RouteDocument | undefined {
-  const route = toldRoutes(gateway)({ version, value: first });
-  return route && route.by === undefined ? route : undefined;
+/** How what is for some addresses goes to a neighbour, into a tunnel or nowhere, in words; null: it leaves by an uplink. */
+function astray(gateway: GatewayDocument, { version, first }: IpRange): string | null {
+  const way = toldWays(gateway)({ version, value: first });
+  if (!way || (way.kind === 'route' && way.route.by !== undefined)) return null;
+  const { name } = gateway.device;
+  if (way.kind === 'overlay') {
+    const { prefix, peer } = way.line;
+    return peer === null
+      ? `${name} drops what is for ${prefix}, which no joined site has, and the controller is in it.`
+      : `${name} leads ${prefix} into the tunnel to ${peer}, and the controller is in it.`;
+  }
+  const { name: said, prefix, to } = way.route;
+  const leads = to === undefined ? 'nowhere' : `to ${to}`;
+  return `The route “${said}” of ${name} leads ${prefix} ${leads}, and the controller is in it.`;
 }

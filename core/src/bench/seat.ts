@@ -1,4 +1,4 @@
-import { ask, toldRoutes, type Answer, type ReachInput } from '../assess';
+import { ask, toldWays, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
 import {
   asksWho,
@@ -161,15 +161,16 @@ export function draftOfSeat(
   if ('flaws' in answer) return null;
   const passes = answer.reach === 'all' && answer.back.every(({ passed }) => passed);
   // What a neighbour makes of it nobody here knows.
-  if (passes && routeOfSeat(documents, target)?.to !== undefined) return null;
+  if (passes && isElsewhere(documents, target)) return null;
   return { passes, text: wordsOf(answer) };
 }
 
-/** The route by which what a seat tries goes on from the gateway that routes the segments; null: as the rest does. */
-function routeOfSeat(documents: Documents, target: string): RouteDocument | null {
+/** Whether what a seat tries goes on from the gateway to a neighbour, or into a tunnel to another site. */
+function isElsewhere(documents: Documents, target: string): boolean {
   const ip = parseIp(target);
   const gateway = [...documents.values()].find((each) => each.kind === 'gateway' && each.interfaces.length > 0);
-  return ip && gateway?.kind === 'gateway' ? toldRoutes(gateway)(ip) : null;
+  const way = ip && gateway?.kind === 'gateway' ? toldWays(gateway)(ip) : null;
+  return way?.kind === 'overlay' ? way.line.peer !== null : way?.route.to !== undefined;
 }
 
 function wordsOf({ reach, there, back }: Answer): string {

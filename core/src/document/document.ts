@@ -1,5 +1,6 @@
 import type { SecretRef } from '../base';
 import type { CourseDocument } from './course';
+import type { OverlayDocument } from './overlay';
 import type { RouteDocument } from './route';
 import type { PublishedDocument } from './published';
 import type { TranslationDocument } from './translation';
@@ -203,6 +204,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly published?: readonly PublishedDocument[];
   /** Where it sends what is for some prefixes, otherwise than the rest. */
   readonly routes?: readonly RouteDocument[];
+  /** How it is joined to gateways of other sites. */
+  readonly overlay?: OverlayDocument;
   /** Only where APs carry something to it in tunnels. */
   readonly tunnels?: GatewayTunnelDocument;
   /** What clients may take of the way through it. */
@@ -415,7 +418,11 @@ export function secretsOf(document: DeviceDocument): string[] {
   const servers = (document.radius?.servers ?? []).map(({ secret }) => secret.secret);
   if (document.kind === 'gateway')
     return [
-      ...new Set([...servers, ...document.uplinks.flatMap(({ login }) => (login ? [login.password.secret] : []))]),
+      ...new Set([
+        ...servers,
+        ...document.uplinks.flatMap(({ login }) => (login ? [login.password.secret] : [])),
+        ...(document.overlay ? [document.overlay.key.secret] : []),
+      ]),
     ].sort();
   if (document.kind === 'switch') return [...new Set(servers)].sort();
   const keys = document.mesh ? [document.mesh.key.secret] : [];

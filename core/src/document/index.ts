@@ -10,6 +10,7 @@ export * from './radius';
 export * from './class-said';
 export * from './difference';
 export * from './outage';
+export * from './overlay';
 export * from './tunnel';
 export * from './uplink';
 export * from './first-uplink';

@@ -28,7 +28,7 @@ export const GRE = 47;
 export const TUNNEL_PARTS = { ip: 20, gre: 4, key: 4, ethernet: 14 } as const;
 export const TUNNEL_OCTETS = Object.values(TUNNEL_PARTS).reduce((sum, octets) => sum + octets, 0);
 /** Octets of the largest IP packet on Ethernet (RFC 894). */
-const ETHERNET_MTU = 1500;
+export const ETHERNET_MTU = 1500;
 export const TUNNEL_MTU = ETHERNET_MTU - TUNNEL_OCTETS;
 /** Headers of IPv4 and TCP without options (RFC 791, RFC 9293). */
 const TCP_HEADERS = 40;

@@ -8,3 +8,4 @@ export * from './ietf-acl';
 export * from './hostapd';
 export * from './psk-file';
 export * from './icalendar';
+export * from './wireguard';

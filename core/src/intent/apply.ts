@@ -1,5 +1,6 @@
 import type { EditContext, Outcome, Renamed, RosterLookup } from './edit';
 import type { Intent, Part } from './part';
+import { withJoins } from './member/joins';
 import { everyNoun, nounOf, type Operation } from './registry';
 
 const userOf: EditContext['userOf'] = (part, kind, name) => {
@@ -13,13 +14,15 @@ const userOf: EditContext['userOf'] = (part, kind, name) => {
 /**
  * Applies one edit if its precondition holds; what has another name then is followed by whatever names it. Pure: the given
  * intent is not changed, untouched parts are shared.
+ * What joined sites know of each other follows at once.
  * @param roster the devices that are ours; edits of ports need their model.
  */
 export function apply(intent: Intent, operation: Operation, roster: RosterLookup): Outcome<Operation> {
   const outcome = nounOf(operation).apply(intent, operation, { roster, userOf }) as Outcome<Operation>;
-  if (!outcome.ok || !outcome.renamed) return outcome;
+  if (!outcome.ok) return outcome;
   const { inverse, renamed } = outcome;
-  return { ok: true, intent: followed(outcome.intent, renamed), inverse };
+  const next = renamed ? followed(outcome.intent, renamed) : outcome.intent;
+  return { ok: true, intent: withJoins(next), inverse };
 }
 
 /** An intent in which all that named something names it as it is called now: at its site, or everywhere. */

@@ -3,8 +3,10 @@ import type { Course } from './course/course';
 import type { PortDuty } from './duty/duty';
 import type { KeptGuarantee } from './guarantee/guarantee';
 import type { Hours } from './hours/hours';
+import type { Joins, Member } from './member/member';
 import type { MeshEntries, MeshSite } from './mesh/mesh';
 import type { VlanPool } from './pool/pool';
+import type { OverlaySaid } from './overlay/overlay';
 import type { PortEntry } from './port/port';
 import type { Portal } from './portal/portal';
 import type { Publication } from './publication/publication';
@@ -85,6 +87,12 @@ export interface EstatePart {
   readonly guarantees?: readonly KeptGuarantee[];
   /** Where this controller answers: addresses, prefixes or ranges. */
   readonly controller?: readonly string[];
+  /** What tunnels between sites have in common; absent: there are none. */
+  readonly overlay?: OverlaySaid;
+  /** Sites that are joined to each other. */
+  readonly members?: readonly Member[];
+  /** What they know of each other: it follows from the sites, is kept beside what is said so that each site's devices follow from what they were told by, and is said by nobody. */
+  readonly joins?: Joins;
 }
 
 export type Part = EstatePart | SitePart;

@@ -4,8 +4,10 @@ import { course } from './course/noun';
 import { duty } from './duty/noun';
 import { guarantee } from './guarantee/noun';
 import { hours } from './hours/noun';
+import { member } from './member/noun';
 import { mesh } from './mesh/noun';
 import type { AnyOperation, Noun } from './noun';
+import { overlay } from './overlay/noun';
 import { pool } from './pool/noun';
 import { port } from './port/noun';
 import { portal } from './portal/noun';
@@ -33,6 +35,8 @@ export const NOUNS = {
   translation,
   publication,
   route,
+  overlay,
+  member,
   pool,
   set,
   rule,

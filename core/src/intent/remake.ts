@@ -17,6 +17,7 @@ export function remade(operation: Operation, { estate, sites }: Intent): Operati
   const part = key === 'estate' ? estate : sites.get(key);
   if (!part) return null;
   if (operation.type === 'controller.set') return { ...operation, from: estate.controller ?? [] };
+  if (operation.type === 'overlay.set') return { ...operation, from: estate.overlay ?? null };
   if (operation.type === 'port.set' || operation.type === 'port.untagged') {
     const entry = part.kind === 'site' ? part.ports[operation.deviceId]?.[operation.port] : undefined;
     return operation.type === 'port.set'

@@ -5,7 +5,9 @@ import { courseShapes } from './course/schema';
 import { dutyShapes } from './duty/schema';
 import { guaranteeShapes } from './guarantee/schema';
 import { hoursShapes } from './hours/schema';
+import { memberShapes } from './member/schema';
 import { meshShapes } from './mesh/schema';
+import { overlayShapes } from './overlay/schema';
 import { poolShapes } from './pool/schema';
 import { portShapes } from './port/schema';
 import { portalShapes } from './portal/schema';
@@ -37,6 +39,8 @@ export const SHAPES = {
   translation: translationShapes,
   publication: publicationShapes,
   route: routeShapes,
+  overlay: overlayShapes,
+  member: memberShapes,
   pool: poolShapes,
   set: setShapes,
   rule: ruleShapes,

@@ -45,6 +45,9 @@ const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
   classes: { noun: 'class', item: 'accessClass' },
   recipes: { noun: 'recipe' },
   radius: { noun: 'radius' },
+  overlay: 'own',
+  members: { noun: 'member' },
+  joins: 'never',
   guarantees: { noun: 'guarantee', scoped: true },
   rulesBefore: 'own',
   rulesAfter: 'own',
@@ -79,6 +82,8 @@ export function stepsBetween(from: Part, to: Part): Operation[] {
       steps.push(...ruleSteps(from[field] ?? [], to[field] ?? [], { book }));
     const [was, is] = [from.controller ?? [], to.controller ?? []];
     if (!same(was, is)) steps.push({ type: 'controller.set', from: was, to: is });
+    if (!same(from.overlay, to.overlay))
+      steps.push({ type: 'overlay.set', from: from.overlay ?? null, to: to.overlay ?? null });
   }
   return steps;
 }

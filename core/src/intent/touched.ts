@@ -2,13 +2,15 @@ import { sameValue } from '../base';
 import type { EstatePart, Intent, SitePart } from './part';
 import type { SharedReach } from './reach';
 import { changedBySite } from './by-site';
+import { overlayAt, sitesAround } from './member/told';
 import { BY_SITE } from './ssid/apply';
 
 /**
- * How far a field of what sites share reaches: to whom it says so itself, to all of them, to where SSIDs reach that use it, or to none
+ * How far a field of what sites share reaches: to whom it says so itself, to all of them, to where SSIDs reach that use it, to sites that
+ * are joined otherwise by it, or to none
  * before it is stamped.
  */
-const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'none'>> = {
+const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'joined' | 'none'>> = {
   kind: 'none',
   id: 'none',
   name: 'none',
@@ -23,6 +25,9 @@ const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'none'>
   sets: 'all',
   guarantees: 'all',
   controller: 'all',
+  overlay: 'joined',
+  members: 'joined',
+  joins: 'joined',
 };
 
 interface Shared {
@@ -70,9 +75,14 @@ export function touchedSites(before: Intent | ReadonlyMap<string, SitePair>, aft
 /** Sites that a change of what they share reaches. */
 function sharedTouch(before: EstatePart, after: EstatePart): 'all' | ReadonlySet<string> {
   const touched = new Set<string>();
+  let rejoined = false;
   for (const [field, far] of Object.entries(FAR) as [keyof EstatePart, (typeof FAR)[keyof EstatePart]][]) {
     if (far === 'none' || same(before[field], after[field])) continue;
     if (far === 'all') return 'all';
+    if (far === 'joined') {
+      rejoined = true;
+      continue;
+    }
     const reaches =
       far === 'ssids'
         ? USING[field as keyof typeof USING](before, after)
@@ -82,7 +92,33 @@ function sharedTouch(before: EstatePart, after: EstatePart): 'all' | ReadonlySet
       for (const id of reach.siteIds) touched.add(id);
     }
   }
+  if (rejoined) for (const id of joinedDifferently(before, after)) touched.add(id);
   return touched;
+}
+
+/** Sites whose gateways are not joined to others as they were. */
+function joinedDifferently(before: EstatePart, after: EstatePart): readonly string[] {
+  return [...mayBeJoinedDifferently(before, after)].filter((id) => !same(overlayAt(before, id), overlayAt(after, id)));
+}
+
+/** Those among which they are: whoever is another, those that it has tunnels to, and every hub. */
+function mayBeJoinedDifferently(before: EstatePart, after: EstatePart): ReadonlySet<string> {
+  const states = [before, after] as const;
+  const all = (): ReadonlySet<string> =>
+    new Set(states.flatMap(({ members = [] }) => members.map(({ siteId }) => siteId)));
+  if (!same(before.overlay, after.overlay)) return all();
+  const hubs = states.map(({ members = [] }) => members.filter(({ role }) => role === 'hub'));
+  if (hubs[0]!.map(({ id }) => id).join() !== hubs[1]!.map(({ id }) => id).join()) return all();
+  const [was, is] = states.map(({ members = [] }) => new Map(members.map((each) => [each.id, each])));
+  const sites = new Set<string>();
+  for (const id of new Set([...was!.keys(), ...is!.keys()])) {
+    const [old, now] = [was!.get(id), is!.get(id)];
+    const joins = states.map((state) => state.joins?.[id]);
+    if ((old === now || same(old, now)) && (joins[0] === joins[1] || same(joins[0], joins[1]))) continue;
+    for (const state of states) for (const siteId of sitesAround(state, id)) sites.add(siteId);
+  }
+  if (sites.size > 0) for (const hub of hubs.flat()) sites.add(hub.siteId);
+  return sites;
 }
 
 /** Ids of hours that are not as they were. */

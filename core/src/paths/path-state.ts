@@ -59,6 +59,22 @@ export interface PathChange {
   readonly why: string;
   readonly uses: readonly string[];
 }
+/** How a tunnel to another site fares. */
+export interface PeerReport {
+  /** The site at its other end. */
+  readonly peer: string;
+  readonly up: boolean;
+  /** In milliseconds since 1970. */
+  readonly since: number;
+  /** While it is up: the uplink that it goes by, and the address of the other end. */
+  readonly by?: string;
+  readonly to?: string;
+  /** Of the latest questions to the other end: share without an answer, and milliseconds until one came. */
+  readonly loss?: number;
+  readonly delay?: number;
+  /** Why it is down. */
+  readonly why?: string;
+}
 /** How a course leaves. */
 export interface CourseReport {
   readonly id: string;

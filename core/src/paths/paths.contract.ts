@@ -1,4 +1,4 @@
-import type { CourseReport, PathChange, PathReport } from './path-state';
+import type { CourseReport, PathChange, PathReport, PeerReport } from './path-state';
 import type { Mishap, Rehearsed } from './rehearsal';
 
 /** How a gateway leaves, in one word: as meant; one of its paths is gone; on a standby; or nothing is good. */
@@ -25,6 +25,8 @@ export interface GatewayPathsView {
   readonly rate?: number;
   /** What leaves otherwise than the rest. */
   readonly courses?: readonly CourseReport[];
+  /** Tunnels to other sites. */
+  readonly tunnels?: readonly PeerReport[];
 }
 
 /** What became of an uplink. */

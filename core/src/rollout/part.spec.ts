@@ -70,7 +70,7 @@ const SOMETIMES = ['light', 'classes'];
 const OF_KIND: Readonly<Record<DeviceDocument['kind'], { readonly has: string[]; readonly may: string[] }>> = {
   gateway: {
     has: ['interfaces', 'addressServices', 'uplinks'],
-    may: ['relays', 'interfaces6', 'policy', 'tunnels', 'courses', 'routes'],
+    may: ['relays', 'interfaces6', 'policy', 'tunnels', 'courses', 'routes', 'overlay'],
   },
   switch: { has: ['vlans'], may: ['addressServices', 'list'] },
   ap: { has: ['ssids'], may: ['interfaces', 'addressServices', 'radios', 'tunnel'] },

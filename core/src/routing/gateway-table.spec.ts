@@ -61,6 +61,29 @@ test('an uplink that is not good takes its lines with it, and what stands behind
   expect(of('2001:db8::7')).toEqual([]);
 });
 
+test('tunnels come after what is said and before uplinks, and are gone by while they are up', () => {
+  const overlay = [
+    { name: 'sites by North', prefix: '10.0.0.0/8', peer: 'North', metric: 0 },
+    { name: 'sites by South', prefix: '10.0.0.0/8', peer: 'South', metric: 1 },
+    { name: 'no site', prefix: '10.0.0.0/8', peer: null, metric: 9999 },
+  ];
+  const said4 = source.said.filter(({ name }) => name !== 'Rest of ours');
+  const by = (...down: string[]) =>
+    linesTo(
+      gatewayTable({ ...source, said: said4, overlay, isUp: (peer) => !down.includes(peer) }),
+      parseIp('10.99.0.1')!,
+    ).map(({ nextHop }) => nextHop);
+  expect(by()).toEqual(['North']);
+  expect(by('North')).toEqual(['South']);
+  expect(by('North', 'South')).toEqual(['discard']);
+  const [rest] = linesTo(gatewayTable({ ...source, overlay }), parseIp('10.99.0.1')!);
+  expect(rest!.beats).toEqual([
+    ...['sites by North, 10.0.0.0/8', 'sites by South, 10.0.0.0/8', 'no site, 10.0.0.0/8', 'wan1, 0.0.0.0/0'],
+  ]);
+  const down = gatewayTable({ ...source, overlay, isUp: () => false }).find(({ peer }) => peer === 'North')!;
+  expect(down.beaten).toBe('the tunnel to North is down');
+});
+
 test('what an address goes by is what a look-up in the same routes finds', () => {
   const shared = { ...source, uplinks: source.uplinks.map((each) => ({ ...each, turn: 0 })) };
   for (const each of [source, shared])

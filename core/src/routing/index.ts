@@ -6,3 +6,4 @@ export * from './redistribute';
 export * from './overlay-path';
 export * from './network-check';
 export * from './gateway-table';
+export * from './joined-way';

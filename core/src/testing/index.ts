@@ -4,3 +4,4 @@ export * from './random-site';
 export * from './rich-segments';
 export * from './random-rules';
 export { applied, appliedWith, refusedWith } from './applied';
+export * from './sample-sites';

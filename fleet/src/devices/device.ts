@@ -512,7 +512,8 @@ export class Device {
     this.guests.look();
     // What is measured of uplinks moves all the time, and is told with the rest.
     const told = paths?.uplinks.map(({ port, state, used, since }) => [port, state, used, since]);
-    const text = JSON.stringify({ ...around, paths: told });
+    const tunnels = paths?.tunnels?.map(({ peer, up, by, since }) => [peer, up, by, since]);
+    const text = JSON.stringify({ ...around, paths: told, tunnels });
     if (!always && text === this.lastReport) return;
     this.lastReport = text;
     const port = around.uplinks.find((uplink) => uplink.up)?.port ?? around.neighbours[0]?.port;

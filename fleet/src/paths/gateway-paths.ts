@@ -33,6 +33,7 @@ import type { Given, Given6, Providers } from './providers';
 import { leavesBySix, sixOf, type Six } from './six';
 import { Steering, wordsOf } from './steering';
 import { ToldRoutes, type Told } from './told-routes';
+import { ALONE, Tunnels, type Outer } from './tunnels';
 
 /** Changes that are kept. */
 const CHANGES = 20;
@@ -70,6 +71,8 @@ export class GatewayPaths {
   private steering: Steering = this.steeringOf([]);
   private translate = translator([]);
   private routes = new ToldRoutes([]);
+  /** Its tunnels to other sites; null: it is joined to none. */
+  tunnels: Tunnels | null = null;
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
 
@@ -80,6 +83,7 @@ export class GatewayPaths {
     /** Something is otherwise now. */
     private readonly changed: () => void,
     private readonly ticks: boolean,
+    private readonly outer: Outer = ALONE,
   ) {}
 
   /** It runs a document, or another. What is known of uplinks that stay as they are is kept. */
@@ -112,11 +116,18 @@ export class GatewayPaths {
     this.steering = this.steeringOf(document.courses ?? []);
     this.translate = translator(document.translations ?? []);
     this.routes = new ToldRoutes(document.routes ?? []);
+    this.join(document, at);
     for (const { uplink, rounds } of this.uplinks)
       if (rounds.count > 0) this.steering.measured(uplink.port, rounds.measure());
     this.steering.begin(at);
     this.counted = at;
     if (this.ticks) for (const each of this.uplinks) this.wait(each, Math.random());
+  }
+
+  private join({ overlay }: GatewayDocument, at: number): void {
+    this.tunnels?.stop();
+    this.tunnels = overlay ? new Tunnels(overlay, this.outer, this.changed, at, this.tunnels ?? undefined) : null;
+    if (this.ticks) this.tunnels?.begin();
   }
 
   /** It was without power, and begins anew. */
@@ -156,6 +167,8 @@ export class GatewayPaths {
   stop(): void {
     for (const { timer } of this.uplinks) if (timer) clearTimeout(timer);
     if (this.due) clearTimeout(this.due);
+    this.tunnels?.stop();
+    this.tunnels = null;
     this.document = null;
     this.uplinks = [];
   }
@@ -177,7 +190,10 @@ export class GatewayPaths {
     };
     const isGood = (port: string): boolean =>
       this.uplinks.some(({ uplink, given, health }) => uplink.port === port && given.address !== null && health.good);
-    return this.routes.to(destination, isGood, isLink);
+    const said = this.routes.to(destination, isGood, isLink);
+    const joined = this.tunnels?.to(destination);
+    if (!joined || (said && said.prefix.length >= joined.prefix.length)) return said?.told ?? null;
+    return { kind: 'tunnel', line: joined.line };
   }
 
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
@@ -244,6 +260,9 @@ export class GatewayPaths {
       this.steering,
     );
   }
+
+  /** The uplink by which tunnels begin: the first that is used; null: none is. */
+  calls = (at = Date.now()): string | null => this.used(at)[0]?.port ?? null;
 
   /** Whether anything gets out by what is used. */
   works = (at = Date.now()): boolean => this.used(at).some(({ port }) => this.carries(port));
@@ -341,6 +360,7 @@ export class GatewayPaths {
     const courses = this.steering.report(at);
     return {
       ...{ uplinks, counted: this.counted, changes: this.changes },
+      ...(this.tunnels ? { tunnels: this.tunnels.report() } : {}),
       ...(courses.length > 0 ? { courses } : {}),
     };
   }

@@ -1,22 +1,17 @@
 import type { PathsReport } from '@iron-lattice/core/line';
-import type { DeviceDocument } from '@iron-lattice/core/document';
 import { GatewayPaths } from './gateway-paths';
 import { Drills } from './drills';
+import type { Gateway, Leaver } from './leaver';
+import { crossing } from './crossing';
 import type { Providers } from './providers';
-
-/** A box that may be a gateway. */
-export interface Leaver {
-  readonly device: { readonly serial: string; readonly mac: string };
-  readonly document: DeviceDocument;
-  readonly secrets: Readonly<Record<string, string>>;
-  readonly powered: boolean;
-}
 
 /** How all gateways of a world leave it. */
 export class Paths<Box extends Leaver = Leaver> {
-  private readonly gateways = new Map<string, { readonly box: Box; readonly paths: GatewayPaths }>();
+  private readonly gateways = new Map<string, Gateway<Box>>();
   /** Whose uplink an address is; worked out anew once something was otherwise. */
   private homes: Map<string, { readonly box: Box; readonly port: string }> | null = null;
+  /** Gateways by the public key of their tunnels. */
+  private keys: Map<string, Gateway<Box>> | null = null;
   private ticks = false;
   /** Gateways that were switched off while clocks ran. */
   private readonly off = new Set<string>();
@@ -52,7 +47,7 @@ export class Paths<Box extends Leaver = Leaver> {
   /** What a box runs, or whether it has power, is otherwise now. */
   run(box: Box): void {
     const { serial } = box.device;
-    this.homes = null;
+    this.homes = this.keys = null;
     if (box.document.kind !== 'gateway' || !box.powered) {
       this.gateways.get(serial)?.paths.stop();
       this.gateways.delete(serial);
@@ -79,9 +74,15 @@ export class Paths<Box extends Leaver = Leaver> {
       this.homes = null;
       this.changed(box);
     };
-    const made = new GatewayPaths(serial, box.device.mac, this.providers, changed, this.ticks);
+    const outer = crossing(box, {
+      at: (address) => this.at(address),
+      byKey: (key) => this.byKey(key),
+      of: (other) => this.of(other),
+      ask: (socket, to) => this.providers.ask(socket, { to }).ms,
+    });
+    const made = new GatewayPaths(serial, box.device.mac, this.providers, changed, this.ticks, outer);
     this.gateways.set(serial, { box, paths: made });
-    this.homes = null;
+    this.homes = this.keys = null;
     made.run(box.document, box.secrets);
     return made;
   }
@@ -92,8 +93,30 @@ export class Paths<Box extends Leaver = Leaver> {
       this.homes = new Map();
       for (const { box, paths } of this.gateways.values())
         for (const [port, own] of paths.addresses()) this.homes.set(own, { box, port });
+      for (const [address, socket] of this.providers.forwards()) {
+        const [serial, port] = socket.split(':') as [string, string];
+        const gateway = this.gateways.get(serial);
+        if (gateway) this.homes.set(address, { box: gateway.box, port });
+      }
     }
     return this.homes.get(address) ?? null;
+  }
+
+  /** The gateway whose tunnels have a public key; undefined: none that has power. */
+  byKey(key: string): Gateway<Box> | undefined {
+    if (!this.keys) {
+      this.keys = new Map();
+      for (const each of this.gateways.values()) {
+        const { document } = each.box;
+        if (document.kind === 'gateway' && document.overlay) this.keys.set(document.overlay.public, each);
+      }
+    }
+    return this.keys.get(key);
+  }
+
+  /** One round of questions in every tunnel; for who does not wait for clocks. */
+  askTunnels(at = Date.now()): void {
+    for (const { paths } of this.gateways.values()) paths.tunnels?.ask(at);
   }
 
   report = (box: Box): PathsReport | null => this.of(box)?.report() ?? null;

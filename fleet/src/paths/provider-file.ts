@@ -22,6 +22,8 @@ export interface WorldProvider {
   /** The router that takes packets on, by port; absent: the first address of what looks like the subnet. */
   readonly router?: Readonly<Record<string, string>>;
   readonly dns?: readonly string[];
+  /** Addresses of its own from which it hands everything on to a port, whose address is its private one: `SERIAL:port` by address. */
+  readonly forwards?: Readonly<Record<string, string>>;
   /** IPv6, by port. */
   readonly six?: Readonly<Record<string, WorldSix>>;
   /** How it wants to be asked for an address; absent: by DHCP, untagged. */
@@ -44,6 +46,7 @@ export const providerShape = Joi.object({
   latency: Joi.number(),
   router: Joi.object().pattern(socket, Joi.string().ip()),
   dns: Joi.array().items(Joi.string().ip()),
+  forwards: Joi.object().pattern(Joi.string().ip(), Joi.string()),
   six: Joi.object().pattern(
     socket,
     Joi.object({ network: text, router: Joi.string().ip().required(), prefix: Joi.string(), fixed: Joi.string() }),

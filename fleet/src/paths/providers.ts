@@ -62,6 +62,11 @@ export class Providers {
       for (const socket of Object.keys(provider.gives)) this.bySocket.set(socket, provider);
   }
 
+  /** Addresses that providers hand on to ports. */
+  *forwards(): Iterable<readonly [address: string, socket: string]> {
+    for (const { forwards } of this.file.providers) yield* Object.entries(forwards ?? {});
+  }
+
   /** Who is at the other end of a port, `SERIAL:port`. */
   at = (socket: string): WorldProvider | undefined => this.bySocket.get(socket);
 

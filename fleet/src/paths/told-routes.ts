@@ -1,11 +1,19 @@
 import { contains, parsePrefix, type IpAddress, type Prefix } from '@iron-lattice/core/address';
-import type { RouteDocument } from '@iron-lattice/core/document';
+import type { OverlayLine, RouteDocument } from '@iron-lattice/core/document';
 
 /** Where a route that a gateway was told leads a packet. */
 export type Told =
   | { readonly kind: 'uplink'; readonly port: string }
   | { readonly kind: 'neighbour'; readonly address: string; readonly route: RouteDocument }
-  | { readonly kind: 'nowhere'; readonly route: RouteDocument };
+  | { readonly kind: 'nowhere'; readonly route: RouteDocument }
+  /** Into a tunnel to another site, or dropped since no site has it. */
+  | { readonly kind: 'tunnel'; readonly line: OverlayLine };
+
+/** A route that counts. */
+interface Found {
+  readonly prefix: Prefix;
+  readonly told: Told;
+}
 
 /** The routes that a gateway was told, as it goes by them: the longest prefix, then the lowest metric. */
 export class ToldRoutes {
@@ -21,18 +29,18 @@ export class ToldRoutes {
   }
 
   /**
-   * Where what is for somebody goes; null: no route is for it, and it leaves as the rest does.
+   * Where what is for somebody goes, and by the route to which prefix; null: no route is for it, and it leaves as the rest does.
    * @param isGood whether an uplink is: a route by one that is not is not there.
    * @param isLink whether an address is on a link of the gateway: who is not there hands on nothing.
    */
-  to(destination: IpAddress, isGood: (port: string) => boolean, isLink: (address: string) => boolean): Told | null {
+  to(destination: IpAddress, isGood: (port: string) => boolean, isLink: (address: string) => boolean): Found | null {
     for (const { prefix, route } of this.routes) {
       if (!contains(prefix, destination)) continue;
       const { by, to } = route;
       if (by !== undefined) {
-        if (isGood(by)) return { kind: 'uplink', port: by };
-      } else if (to === undefined) return { kind: 'nowhere', route };
-      else if (isLink(to)) return { kind: 'neighbour', address: to, route };
+        if (isGood(by)) return { prefix, told: { kind: 'uplink', port: by } };
+      } else if (to === undefined) return { prefix, told: { kind: 'nowhere', route } };
+      else if (isLink(to)) return { prefix, told: { kind: 'neighbour', address: to, route } };
     }
     return null;
   }

@@ -8,6 +8,7 @@ import type { ClientReport, ProbeTry } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import { Arriving, NUMBERS, packetOf } from './arriving';
 import type { Got, Wanted } from './asked';
+import { isOnLink, walkAcross } from './across';
 import type { Network } from './network';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
 import { askedKey, ringAnswer } from './keys';
@@ -345,6 +346,8 @@ export class Asking {
       return offers(new Set(client?.offers ?? []));
     }
     if (serial !== undefined) return offers(new Set());
+    const across = this.across(gateway, from, target, wanted);
+    if (across) return across;
     const byRoute = this.byRoute(gateway, target, wanted);
     if (byRoute) return byRoute;
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
@@ -358,10 +361,41 @@ export class Asking {
     return offers(new Set([...(this.hosts.get(target) ?? OFFERED_OUTSIDE), ...ports.map((each) => `tcp ${each}`)]));
   }
 
+  /** What becomes of what a gateway leads into a tunnel; null: it leads it nowhere there. The gateway at the other end judges it as something from outside. */
+  private across(gateway: Box, from: string | null, target: string, wanted: Wanted): Got | null {
+    const told = this.world.paths.of(gateway)?.toldTo(parseIp(target)!);
+    if (told?.kind !== 'tunnel' || isOnLink(gateway, target)) return null;
+    const packet = from === null ? null : packetOf(from, target, wanted);
+    if (from === null || !packet) return { ok: false, why: 'It has no address to be answered at.' };
+    const there = walkAcross(this.world, gateway, from, target);
+    const last = there.path.at(-1)!;
+    const by = ` By ${there.path
+      .slice(1)
+      .map(({ document }) => document.device.name)
+      .join(', then ')}.`;
+    if (there.stop) return { ok: false, why: there.stop, stoppedBy: 'overlay' };
+    const end = this.endOf(last, target);
+    const own = this.faces(last).includes(target);
+    const isThere = own || isOnLink(last, target) || this.byRoute(last, target, { ...wanted }) !== null;
+    if (isThere) {
+      const stop = this.way.stopped(null, { box: last, vlan: end.vlan ?? 0 }, own ? null : this.placeAt(end), packet);
+      if (stop) return stop;
+    }
+    const back = walkAcross(this.world, last, target, from);
+    if (back.stop || back.path.at(-1) !== gateway)
+      return {
+        ok: false,
+        why: `The answer does not come back. ${back.stop ?? 'It leaves elsewhere.'}`,
+        stoppedBy: 'overlay',
+      };
+    const got = this.answered(last, from, target, wanted, own, end);
+    return { ...got, why: `${got.why}${by}` };
+  }
+
   /** What becomes of what a gateway has a route for that leads by no uplink; null: there is none. */
   private byRoute(gateway: Box, target: string, wanted: Wanted): Got | null {
     const told = this.world.paths.of(gateway)?.toldTo(parseIp(target)!);
-    if (!told || told.kind === 'uplink') return null;
+    if (!told || told.kind === 'uplink' || told.kind === 'tunnel') return null;
     const { mac } = told.kind === 'neighbour' ? this.endOf(gateway, told.address) : {};
     const neighbour = mac === undefined ? undefined : this.world.file.clients.find((each) => each.mac === mac);
     return handedOn(told.route, `“${told.route.name}” of ${gateway.document.device.name}`, neighbour, target, wanted);
@@ -406,6 +440,13 @@ export class Asking {
     const told = paths?.toldTo(parseIp(target)!);
     if (told?.kind === 'neighbour')
       return { hops: arrived ? [face, told.address, target] : [face, told.address], arrived };
+    if (told?.kind === 'tunnel' && !isOnLink(gateway.box, target)) {
+      const source = six ? asker.address6 : asker.address;
+      const { path } = walkAcross(this.world, gateway.box, source ?? '', target);
+      const between = path.slice(1).flatMap((box) => this.faces(box)[0] ?? []);
+      const last = between.at(-1) === target ? [] : [target];
+      return { hops: [face, ...between, ...(arrived ? last : [])], arrived };
+    }
     const inside = this.world.seenFrom(serial).some((each) => each.address === target);
     if (inside || isPrivate(target) || !given || given.address === null)
       return { hops: arrived ? [face, target] : [face], arrived };

@@ -26,7 +26,7 @@ export interface Network {
   /** Clients on cables at a box, and what becomes of each. */
   comersAt(box: Box): readonly { readonly client: WiredClient; readonly at: PortClient }[];
   hasUplink(box: Box): boolean;
-  readonly paths: Pick<Paths<Box>, 'of' | 'at'>;
+  readonly paths: Pick<Paths<Box>, 'of' | 'at' | 'byKey'>;
   leasesOf(serial: string): readonly LeaseReport[];
   uplinksOf(serial: string): readonly UplinkReport[];
   /** The AP that a client stands near. */

@@ -3,14 +3,17 @@ import { existsSync, readFileSync } from 'node:fs';
 import type { Role } from '@iron-lattice/core/base';
 import { userKey } from '@iron-lattice/core/entry';
 import type { FirmwareRelease, UpdateWindow } from '@iron-lattice/core/firmware';
+import type { Coordinates } from '@iron-lattice/core/intake';
 import type { Band } from '@iron-lattice/core/hardware';
 import {
   AIRED,
   USUAL_SERVER,
+  withJoins,
   withPortEntry,
   type EstatePart,
   type Intent,
   type KeptGuarantee,
+  type Member,
   type PortEntry,
   type AccessClass,
   type RadioEntry,
@@ -32,6 +35,7 @@ import {
   type Verdict,
 } from '@iron-lattice/core/rules';
 import type { Ground } from '../ground';
+import { curveKeys } from '../platform/curve-keys';
 import { hashPassword } from '../platform/password-hash';
 import { Device } from '../roster/device.model';
 import { Estate, Site } from '../intent/intent.model';
@@ -57,6 +61,7 @@ interface EstateFile {
     country: string;
     timeZone: string;
     address?: string;
+    coordinates?: Coordinates;
     tags?: string[];
     segments: readonly Omit<Segment, 'id'>[];
     devices: readonly { name: string; serial: string; model: string; mac: string; firmware: string }[];
@@ -92,6 +97,8 @@ interface EstateFile {
   readonly radius?: readonly { name: string; address: string; secret: string; order?: number; purpose?: string }[];
   /** Where this controller answers. */
   readonly controller?: readonly string[];
+  /** Sites that are joined by tunnels, each with its gateway; hubs by name. */
+  readonly joined?: { readonly spans: readonly string[]; readonly sites: readonly JoinedLine[] };
   readonly rulesBefore?: readonly RuleLine[];
   readonly rulesAfter?: readonly RuleLine[];
   readonly sets?: readonly NamedSet[];
@@ -112,6 +119,14 @@ interface CourseLine extends TypedEnds, Pick<Course, 'name' | 'ports'>, Partial<
 interface PublicationLine extends Pick<Publication, 'name' | 'outside' | 'address'>, Partial<Pick<Publication, 'protocol' | 'inside' | 'within'>> {
   readonly device: string;
   readonly from: string;
+}
+interface JoinedLine {
+  readonly site: string;
+  readonly device: string;
+  /** Absent: it is one. */
+  readonly hubs?: readonly string[];
+  /** At which addresses others find its uplinks. */
+  readonly found?: Readonly<Record<string, string>>;
 }
 interface RuleLine extends TypedEnds {
   readonly verdict: Verdict;
@@ -203,16 +218,21 @@ export const seedFrom = (path: string) => async (controller: Ground): Promise<vo
     ...(file.recipes ? { recipes: file.recipes.map((recipe) => ({ id: randomUUID(), ...recipe })) } : {}),
   };
   const sites = file.sites.map((site) => siteFrom(site, siteIds.get(site.name)!));
-  const intent: Intent = { estate, sites: new Map(sites.map(({ part }) => [part.id, part])) };
+  const founded: Intent = { estate, sites: new Map(sites.map(({ part }) => [part.id, part])) };
+  const { members, keys } = membersFrom(file.joined?.sites ?? [], sites);
+  const intent = file.joined
+    ? withJoins({ ...founded, estate: { ...estate, overlay: { spans: file.joined.spans }, members } })
+    : founded;
   await database.transaction(async (transaction) => {
     await secrets.add(passphrases, null, transaction);
+    await secrets.add(keys, null, transaction, { hidden: true });
     await intents.store(intent, transaction);
     const { country, timeZone, window: updateWindow } = file;
     await Estate.create(
       {
         id: estate.id,
         name: estate.name,
-        foundingHash: intents.hash(estate),
+        foundingHash: intents.hash(intent.estate),
         ...(country ? { country } : {}),
         ...(timeZone ? { timeZone } : {}),
         ...(updateWindow ? { updateWindow } : {}),
@@ -220,19 +240,36 @@ export const seedFrom = (path: string) => async (controller: Ground): Promise<vo
       { transaction },
     );
     for (const [i, { part, devices }] of sites.entries()) {
-      const { address = '', tags = [] } = file.sites[i]!;
+      const { address = '', tags = [], coordinates = null } = file.sites[i]!;
       const { id, name, code } = part;
       const foundingHash = intents.hash(part);
-      const told = { liveEstate: intents.hash(estate), livePart: foundingHash };
-      await Site.create({ id, name, code, foundingHash, ...told, address, tags }, { transaction });
+      const told = { liveEstate: intents.hash(intent.estate), livePart: foundingHash };
+      await Site.create({ id, name, code, foundingHash, ...told, address, tags, coordinates }, { transaction });
       const claimedAt = new Date();
       await Device.bulkCreate(devices.map((device) => ({ ...device, siteId: id, claimedAt })), { transaction });
-      await rosters.retarget({ estate, site: part }, id, transaction);
+      await rosters.retarget({ estate: intent.estate, site: part }, id, transaction);
     }
   });
   await addReleases(path, catalogue);
   await addUsers(file.users ?? [], database);
 };
+
+/** Joined sites, with the keys that are told to their gateways, by the ids of their secrets. */
+function membersFrom(lines: readonly JoinedLine[], sites: readonly ReturnType<typeof siteFrom>[]) {
+  const ids = new Map(lines.map(({ site }) => [site, randomUUID()]));
+  const keys: Record<string, string> = {};
+  const members = lines.map(({ site, device, hubs, found = {} }): Member => {
+    const { part, devices } = sites.find((each) => each.part.name === site)!;
+    const [pair, secret] = [curveKeys(), randomUUID()];
+    keys[secret] = pair.own;
+    return {
+      ...{ id: ids.get(site)!, siteId: part.id, deviceId: devices.find(({ name }) => name === device)!.id, found },
+      ...{ role: hubs ? 'spoke' : 'hub', hubs: (hubs ?? []).map((name) => ids.get(name)!), direct: [], leaves: 'here' },
+      ...{ segments: 'all', prefixes: [], takes: null, key: { secret, public: pair.public } },
+    };
+  });
+  return { members, keys };
+}
 
 const ruleFrom = ({ verdict, from, to, services = 'any', comment, times, log }: RuleLine): Rule => ({
   id: randomUUID(),

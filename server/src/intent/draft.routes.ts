@@ -253,7 +253,7 @@ export const draftRoutes = (
     who: CHANGERS,
     params: { id: ID },
     handle: async ({ params, caller }) => {
-      const value = await secrets.openOne(params['id']!);
+      const value = await secrets.reveal(params['id']!);
       await note(database, caller.id, 'secret.reveal', { id: params['id'] });
       return { value };
     },

@@ -4,6 +4,7 @@ import type { Flaw } from '@iron-lattice/core/base';
 import { hashOf } from '@iron-lattice/core/document';
 import {
   apply,
+  joinedSeenAt,
   nounOf,
   partKeyOf,
   remade,
@@ -283,7 +284,7 @@ export class DraftService {
     const consequences = await this.following.at(opened.intent, siteId, devices);
     return {
       draft: this.view(opened),
-      estate: opened.intent.estate,
+      estate: joinedSeenAt(opened.intent.estate, siteId),
       site,
       roster: devices.map(rosterOf),
       links: this.rosters.linksAmong(devices),

@@ -107,6 +107,8 @@ export class SecretRow extends Model<InferAttributes<SecretRow>, InferCreationAt
   declare id: string;
   declare sealed: Buffer;
   declare personId: string | null;
+  /** Whether it is told to devices and shown to nobody. */
+  declare hidden: CreationOptional<boolean>;
 }
 
 export function defineIntent(sequelize: Sequelize): void {
@@ -185,5 +187,8 @@ export function defineIntent(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'operation' },
   );
-  SecretRow.init({ id, sealed: DataTypes.BLOB, personId: DataTypes.UUID }, { sequelize, tableName: 'secret' });
+  SecretRow.init(
+    { id, sealed: DataTypes.BLOB, personId: DataTypes.UUID, hidden: { type: DataTypes.BOOLEAN, defaultValue: false } },
+    { sequelize, tableName: 'secret' },
+  );
 }

@@ -16,13 +16,19 @@ export class SecretService {
 
   constructor(private readonly box: SecretBox) {}
 
-  /** Seals new values. @throws AppError when an id is taken: a reference never changes its value. */
+  /** Seals new values. @param how.hidden whether nobody is ever shown them. @throws AppError when an id is taken: a reference never changes its value. */
   async add(
     values: Readonly<Record<string, string>>,
     personId: string | null,
     transaction: Transaction,
+    { hidden = false }: { readonly hidden?: boolean } = {},
   ): Promise<void> {
-    const rows = Object.entries(values).map(([id, value]) => ({ id, sealed: this.box.seal(id, value), personId }));
+    const rows = Object.entries(values).map(([id, value]) => ({
+      id,
+      sealed: this.box.seal(id, value),
+      personId,
+      hidden,
+    }));
     try {
       await SecretRow.bulkCreate(rows, { transaction });
     } catch (error) {
@@ -82,5 +88,13 @@ export class SecretService {
     const value = (await this.open([id]))[id];
     if (value === undefined) throw unknown('secret');
     return value;
+  }
+
+  /** A value for somebody who asks to see it. @throws AppError when there is none, or when it is one that nobody is shown. */
+  async reveal(id: string): Promise<string> {
+    const row = await SecretRow.findByPk(id);
+    if (!row) throw unknown('secret');
+    if (row.hidden) throw new AppError('secret.hidden', 'This key is told to its device, and shown to nobody.');
+    return this.box.open(row.id, row.sealed);
   }
 }

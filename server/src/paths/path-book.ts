@@ -16,7 +16,7 @@ const HOUR_MS = 3_600_000;
 const AHEAD_MS = 300_000;
 
 /** What is kept of a report: uplinks, and the address that each was given. */
-export interface KeptPaths extends Pick<PathsReport, 'uplinks' | 'counted' | 'courses'> {
+export interface KeptPaths extends Pick<PathsReport, 'uplinks' | 'counted' | 'courses' | 'tunnels'> {
   readonly addresses: Readonly<Record<string, string | null>>;
 }
 interface Entry {
@@ -63,11 +63,16 @@ export class PathBook {
     const state = leavingState(paths.uplinks);
     const before = this.remembered.get(deviceId) ?? { told: '', lastAt: 0, hour: 0, written: 0, skipped: 0 };
     const addresses = Object.fromEntries(uplinks.map(({ port, address }) => [port, address]));
-    const { courses } = paths;
-    const report = { uplinks: paths.uplinks, counted: paths.counted, addresses, ...(courses ? { courses } : {}) };
+    const { courses, tunnels } = paths;
+    const report = {
+      ...{ uplinks: paths.uplinks, counted: paths.counted, addresses },
+      ...(courses ? { courses } : {}),
+      ...(tunnels ? { tunnels } : {}),
+    };
     this.now.put(deviceId, { report, state });
     const steered = (courses ?? []).map(({ id, uses, meets }) => `${id} ${uses.join()} ${meets}`);
-    const told = `${state} ${paths.uplinks.map(({ port, state: one, used }) => `${port} ${one} ${used}`).join()} ${steered.join()}`;
+    const joined = (tunnels ?? []).map(({ peer, up, by }) => `${peer} ${up} ${by}`).join();
+    const told = `${state} ${paths.uplinks.map(({ port, state: one, used }) => `${port} ${one} ${used}`).join()} ${steered.join()} ${joined}`;
     const fresh = paths.changes.filter(({ at }) => at > before.lastAt);
     const isNew = told !== before.told;
     const after = { ...before, told, lastAt: Math.max(before.lastAt, ...fresh.map(({ at }) => at)) };

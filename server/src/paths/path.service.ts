@@ -93,6 +93,7 @@ export class PathService {
         })),
         ...rateOf(days.filter((each) => each.device_id === deviceId)),
         ...(report.courses ? { courses: report.courses } : {}),
+        ...(report.tunnels ? { tunnels: report.tunnels } : {}),
       })),
       changes: changes.map(({ device_id: deviceId, ...row }) => changeOf(deviceId, row)),
     };

@@ -2,8 +2,11 @@ import type { Stage } from '../stage';
 import * as first from './migrations/0029-paths';
 import * as courses from './migrations/0030-courses';
 import * as firstUplink from './migrations/0031-first-uplink';
+import * as hiddenSecrets from './migrations/0032-hidden-secrets';
 import { DrillService } from './drill.service';
 import { FailureService } from './failure.service';
+import { JoinedService } from './joined.service';
+import { TunnelKeys } from './tunnel-keys';
 import { FirstUplinkService } from './first-uplink.service';
 import { PathBook } from './path-book';
 import { PathService } from './path.service';
@@ -14,7 +17,7 @@ import { pathsRoutes } from './paths.routes';
 
 export const paths: Stage = {
   name: 'paths',
-  migrations: [first, courses, firstUplink],
+  migrations: [first, courses, firstUplink, hiddenSecrets],
   heavy: new URL('./paths.heavy.ts', import.meta.url),
   // What became of uplinks is kept for three months; the journal keeps it for good.
   housekeeping: [
@@ -41,6 +44,8 @@ export const paths: Stage = {
         rehearsals,
         new UplinksFile(drafts, rosters, paths),
         new RouteListService(drafts, heavy),
+        new JoinedService(database, drafts, rosters),
+        new TunnelKeys(database, secrets),
       ),
       settle: () => book.close(),
     };

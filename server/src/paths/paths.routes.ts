@@ -1,4 +1,5 @@
 import { MOST_BUSY, mishapsShape, type DrilledMishap } from '@iron-lattice/core/line';
+import { MOST_KEYS_AT_ONCE } from '@iron-lattice/core/assess';
 import { MOST_REHEARSAL_NAME } from '@iron-lattice/core/paths';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
@@ -6,6 +7,8 @@ import type { FailureService } from './failure.service';
 import type { DrillService } from './drill.service';
 import { UPLINK_FORMATS, type UplinkFormat, type UplinksFile } from './uplinks-file';
 import type { RehearsalService } from './rehearsal.service';
+import type { JoinedService } from './joined.service';
+import type { TunnelKeys } from './tunnel-keys';
 import type { RouteListService } from './route-list.service';
 import type { PathService } from './path.service';
 
@@ -20,7 +23,34 @@ export const pathsRoutes = (
   rehearsals: RehearsalService,
   files: UplinksFile,
   lists: RouteListService,
+  joined: JoinedService,
+  keys: TunnelKeys,
 ): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/joined',
+    shared: true,
+    summary: 'Sites that can be joined to each other, and how the tunnels fare that there are',
+    who: EVERYONE,
+    handle: () => joined.all(),
+  }),
+  route({
+    method: 'get',
+    path: '/api/drafts/:id/joined/:siteId',
+    summary: 'What can be shared of a site with others, and where its gateways are found, as a draft has it',
+    who: EVERYONE,
+    params: { id: ID, siteId: ID },
+    handle: ({ params }) => joined.at(params['id']!, params['siteId']!),
+  }),
+  route<{ count: number }>({
+    method: 'post',
+    path: '/api/tunnel-keys',
+    summary: 'Make pairs of keys for gateways that are to be joined; the private ones are shown to nobody',
+    who: CHANGERS,
+    status: 201,
+    body: Joi.object({ count: Joi.number().integer().min(1).max(MOST_KEYS_AT_ONCE).required() }),
+    handle: ({ body, caller }) => keys.make(body.count, caller.id),
+  }),
   route({
     method: 'get',
     path: '/api/drafts/:id/sites/:siteId/gateways/:deviceId/routes',
@@ -48,7 +78,7 @@ export const pathsRoutes = (
     method: 'get',
     path: '/api/drafts/:id/sites/:siteId/gateways/:deviceId/uplinks/:format',
     summary:
-      'How a gateway leaves, as a draft has it: a shell script of iproute2 (`iproute2`), or an nftables ruleset (`nft`)',
+      'How a gateway leaves, as a draft has it: a shell script of iproute2 (`iproute2`), an nftables ruleset (`nft`), or its tunnels (`wg`)',
     who: EVERYONE,
     params: {
       ...{ id: ID, siteId: ID, deviceId: ID },

@@ -1,10 +1,19 @@
 import { contains, formatPrefix, parseIp, prefixOf, type Prefix } from '@iron-lattice/core/address';
-import { courseRule, usesOf, type GatewayDocument } from '@iron-lattice/core/document';
+import {
+  courseRule,
+  KEEPALIVE_SECONDS,
+  OVERLAY_PORT,
+  overlayInterfaces,
+  usesOf,
+  type GatewayDocument,
+  type OverlayDocument,
+} from '@iron-lattice/core/document';
 import {
   iproute2Of,
   nftablesOfShapes,
   nftablesOfUplinks,
   tcOf,
+  wireguardOf,
   type LinuxShape,
   type LinuxUplinks,
 } from '@iron-lattice/core/formats';
@@ -13,13 +22,13 @@ import type { SitePathsView } from '@iron-lattice/core/paths';
 import { compileSite } from '@iron-lattice/core/rollout';
 import { packetRuleOf, readAddresses, readPorts } from '@iron-lattice/core/rules';
 import type { DraftService } from '../intent/draft.service';
-import { unknown } from '../platform/app-error';
+import { AppError, unknown } from '../platform/app-error';
 import { rosterDeviceOf } from '../roster/device.model';
 import type { RosterService } from '../roster/roster.service';
 import type { PathService } from './path.service';
 
-/** How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, and what uplinks are kept to (tc). */
-export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc'] as const;
+/** How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, what uplinks are kept to (tc), and tunnels to other sites (wg). */
+export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc', 'wg'] as const;
 export type UplinkFormat = (typeof UPLINK_FORMATS)[number];
 
 /** Writes how gateways leave, as a draft has it. */
@@ -43,11 +52,36 @@ export class UplinksFile {
     if (document?.kind !== 'gateway') throw unknown('gateway at this site');
     const { name } = document.device;
     if (format === 'tc') return { name: `${name}-shares.sh`, text: shapesFile(name, document) };
+    if (format === 'wg') {
+      if (!document.overlay) throw new AppError('thing.unknown', `${name} is joined to no other site.`);
+      return { name: `${name}-tunnels.sh`, text: tunnelsFile(name, document.overlay) };
+    }
     const out = linuxUplinks(document, view, deviceId);
     return format === 'nft'
       ? { name: `${name}-paths.nft`, text: nftablesOfUplinks(out) }
       : { name: `${name}-paths.sh`, text: iproute2Of(out) };
   }
+}
+
+/** Its tunnels to other sites: a shell script that makes its interfaces, and has `wg` read what is at it. */
+export function tunnelsFile(name: string, overlay: OverlayDocument): string {
+  return overlayInterfaces(overlay)
+    .map(({ port, peers }, at) => {
+      const told = peers.map(({ peer, carries }) => ({
+        ...{ name: peer.name, public: peer.public, at: peer.at[0] ?? null, port: peer.port ?? OVERLAY_PORT, carries },
+      }));
+      const mtu = Math.min(...peers.map(({ peer }) => peer.mtu));
+      const lines = peers.flatMap(({ leads }) => leads);
+      return [
+        `ip link add sites${at} type wireguard`,
+        `wg setconf sites${at} /dev/stdin <<'TUNNELS'`,
+        `${wireguardOf(name, told, { port, keepalive: KEEPALIVE_SECONDS })}TUNNELS`,
+        `ip link set sites${at} mtu ${mtu} up`,
+        ...lines.map(({ prefix, metric }) => `ip route add ${prefix} dev sites${at} metric ${metric + 1}`),
+        '',
+      ].join('\n');
+    })
+    .join('\n');
 }
 
 const ANYTHING = [{ protocol: 'any' as const }];

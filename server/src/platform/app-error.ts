@@ -14,6 +14,7 @@ const STATUS = {
   'draft.nothing': 409,
   'draft.misfits': 409,
   'ring.refused': 422,
+  'secret.hidden': 403,
   'ring.changed': 409,
   'user.refused': 422,
   'user.changed': 409,

@@ -3,6 +3,7 @@ import {
   reachCell,
   reachMatrix,
   type Answer,
+  type Asked,
   type Question,
   type ReachCell,
   type ReachInput,
@@ -29,13 +30,15 @@ export interface QuestionAsked extends AskedOn {
   readonly question: Question;
   /** Names of the DNS in it, and what they stand for. */
   readonly lookedUp?: NonNullable<Answer['lookedUp']>;
+  /** The packet that is followed. */
+  readonly follow?: NonNullable<Asked['follows']>;
 }
 
 declare module '../platform/heavy' {
   interface HeavyTasks {
     reach: (input: ReachInput, minute: number | null) => ReachMatrix;
     'reach-cell': (input: ReachInput, asked: CellAsked) => ReachCell;
-    ask: (input: ReachInput, asked: QuestionAsked) => Answer | Unanswered;
+    ask: (input: ReachInput, asked: QuestionAsked) => Asked | Unanswered;
   }
 }
 

@@ -1,14 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import {
-  endNamesAt,
-  hostNamesIn,
   type Answer,
   type ReachCell,
   type ReachInput,
   type ReachMatrix,
   type Unanswered,
 } from '@iron-lattice/core/assess';
-import { flaw } from '@iron-lattice/core/base';
 import type { SsidLists } from '@iron-lattice/core/document';
 import { ietfAclsOf, nftablesOf } from '@iron-lattice/core/formats';
 import {
@@ -32,13 +29,13 @@ import type { NoteReport } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { Device } from '../roster/device.model';
 import { writeTable } from '../platform/list-table';
+import { AskingService } from './asking.service';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
 import type { IntentService } from '../intent/intent.service';
 import { AppError, unknown } from '../platform/app-error';
 import type { Heavy } from '../platform/heavy';
 import type { CellAsked, QuestionAsked } from './rules.heavy';
-import { lookUp } from './name-lookup';
 import { clock } from '../platform/clock';
 
 /** What a file of rules may be: all of a site's policy as `nft` or `acl`, the site's own rules as `csv`. */
@@ -66,13 +63,17 @@ export interface RuleHits {
 
 /** Who reaches whom, questions about it, hits, and rules in and out as files. */
 export class RulesService {
+  private readonly asking: AskingService;
+
   constructor(
     private readonly database: Sequelize,
     private readonly drafts: DraftService,
     private readonly rosters: RosterService,
     private readonly intents: IntentService,
     private readonly heavy: Heavy,
-  ) {}
+  ) {
+    this.asking = new AskingService(database, drafts, heavy, (...of) => this.input(...of));
+  }
 
   /** @param then what is compared with instead of what is live: a revision, or a moment. */
   async reach(draftId: string, siteId: string, minute: number | null, then?: string): Promise<ReachMatrix> {
@@ -85,21 +86,8 @@ export class RulesService {
     });
   }
 
-  async ask(draftId: string, siteId: string, { then, ...asked }: QuestionAsked & Then): Promise<Answer | Unanswered> {
-    const input = await this.input(draftId, siteId, then);
-    // Without a time, people mean now.
-    const minute = asked.minute ?? momentAt(clock.now(), input.site.timeZone);
-    // What clients use as name servers may say otherwise: the answer tells what was taken.
-    const known = endNamesAt(input.site, input.roster);
-    const { from, to } = asked.question;
-    const names = [...new Set([from, to].flatMap((text) => hostNamesIn(text, known)))];
-    const lookedUp = names.length === 0 ? [] : await lookUp(names);
-    const unknown = lookedUp.find(({ addresses }) => addresses.length === 0);
-    if (unknown) {
-      const message = `The controller’s name servers know no address of ${unknown.name}. Ask with its address.`;
-      return { flaws: [flaw('ask.name', message)] };
-    }
-    return this.heavy.run('ask', input, { ...asked, minute, ...(lookedUp.length > 0 ? { lookedUp } : {}) });
+  ask(draftId: string, siteId: string, asked: QuestionAsked & Then): Promise<Answer | Unanswered> {
+    return this.asking.ask(draftId, siteId, asked);
   }
 
   async hits(siteId: string): Promise<RuleHits[]> {

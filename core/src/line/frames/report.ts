@@ -1,7 +1,14 @@
 import type { Band } from '../../hardware';
 import { WIDTHS, type ToAll } from '../../radio';
-import { PATH_STATES, type CourseReport, type PathChange, type PathReport, type SixReport } from '../../paths';
-export type { CourseReport, PathChange, PathReport };
+import {
+  PATH_STATES,
+  type CourseReport,
+  type PathChange,
+  type PathReport,
+  type PeerReport,
+  type SixReport,
+} from '../../paths';
+export type { CourseReport, PathChange, PathReport, PeerReport };
 import { Joi, type Shapes } from '../../schema';
 import {
   clientShapes,
@@ -71,6 +78,8 @@ export interface PathsReport {
   readonly changes: readonly PathChange[];
   /** What leaves otherwise than the rest, in its order. */
   readonly courses?: readonly CourseReport[];
+  /** Tunnels to other sites. */
+  readonly tunnels?: readonly PeerReport[];
 }
 /** Whether a RADIUS server answered a device when it asked it last. */
 export interface ServerReport {
@@ -250,6 +259,18 @@ const path = {
   sessions: octets,
   octets: Joi.object({ down: octets.required(), up: octets.required() }),
 };
+/** Tunnels of one gateway: one to each other site. */
+const MOST_PEERS = 1000;
+const peer = {
+  peer: Joi.string().min(1).max(200).required(),
+  up: Joi.boolean().required(),
+  since: moment.required(),
+  by: short,
+  to: short,
+  loss: share,
+  delay: Joi.number().min(0).max(600_000),
+  why: Joi.string().max(200),
+};
 /** Characters of the name of a course. */
 const MOST_COURSE_CHARS = 60;
 const pathChange = {
@@ -307,6 +328,7 @@ const report = {
     counted: moment.required(),
     changes: list(Joi.object(pathChange satisfies Shapes<PathChange>), 40),
     courses: list(Joi.object(course satisfies Shapes<CourseReport>), 50).optional(),
+    tunnels: list(Joi.object(peer satisfies Shapes<PeerReport>), MOST_PEERS).optional(),
   } satisfies Shapes<PathsReport>),
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   servers: list(

@@ -7,6 +7,7 @@ import { courses } from './courses';
 import { identity } from './identity';
 import { hanging } from './mesh';
 import { management } from './management';
+import { overlay } from './overlay';
 import { apPolicy, gatewayPolicy, switchPolicy } from './policy';
 import { ports } from './ports';
 import { published } from './published';
@@ -46,6 +47,7 @@ export const PARTS: readonly Part[] = [
   translations,
   published,
   routes,
+  overlay,
   gatewayCaps,
   gatewayPolicy,
   switchPolicy,

@@ -4,6 +4,7 @@ import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { BusyParts } from './busy-parts';
 import { courseRows } from './course-rows';
+import { SiteTunnels } from './joined/site-tunnels';
 import { KeptList, type KeptRow } from './kept-list';
 import { titleOf, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
@@ -14,7 +15,7 @@ import { translationRows } from './translation-rows';
 /** What is said of how a gateway leaves, beside its uplinks: courses, as what people are seen, and what is published. */
 @Component({
   selector: 'il-gateway-lists',
-  imports: [BusyParts, KeptList, RouteTable],
+  imports: [BusyParts, KeptList, RouteTable, SiteTunnels],
   template: `
     @let gateway = row();
     <il-kept-list
@@ -68,6 +69,7 @@ import { translationRows } from './translation-rows';
       (listed)="picked.emit('route-list:' + gateway.device.id)"
       (added)="picked.emit('route-new:' + gateway.device.id)"
     />
+    <il-site-tunnels [gateway]="gateway" [holds]="holds()" [shown]="shown()" />
     <il-route-table [gateway]="gateway" [holds]="holds()" />
     <il-busy-parts [gateway]="gateway" />
   `,

@@ -1,10 +1,15 @@
 import { Component, computed, inject, input, signal } from '@angular/core';
+import { memberAt, overlayAt } from '@iron-lattice/core/intent';
+import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TextCell } from '../ui/text-cell';
 import { ListHead } from './list-head';
 import type { GatewayRow } from './path-rows';
 import { PLAIN_TABLE } from './plain-table';
 import { tableLines, tableRows } from './table-rows';
+
+/** Lines that are shown; an address is looked up in all of them. */
+const MOST_LINES = 150;
 
 /** The table that a gateway goes by, each line with why it is there and what it beats; an address is looked up in it. */
 @Component({
@@ -13,7 +18,7 @@ import { tableLines, tableRows } from './table-rows';
   template: `
     <il-list-head
       heading="What it goes by"
-      hint="The longest prefix decides; of several to one prefix a segment, then a route by its metric, then an uplink."
+      hint="The longest prefix decides; of several to one prefix a segment, then a route by its metric, a tunnel, an uplink."
     />
     <div class="look">
       <il-text-cell
@@ -36,7 +41,7 @@ import { tableLines, tableRows } from './table-rows';
         </tr>
       </thead>
       <tbody>
-        @for (row of table().rows; track row.key) {
+        @for (row of rows(); track row.key) {
           <tr [class.beaten]="!row.counts" [class.found]="row.found">
             <td class="mono">{{ row.prefix }}</td>
             <td>{{ row.leads }}</td>
@@ -56,6 +61,9 @@ import { tableLines, tableRows } from './table-rows';
         }
       </tbody>
     </table>
+    @if (table().rows.length > rows().length) {
+      <p class="soft more">and {{ table().rows.length - rows().length }} more lines: look an address up.</p>
+    }
   `,
   styles: [
     PLAIN_TABLE,
@@ -74,6 +82,10 @@ import { tableLines, tableRows } from './table-rows';
       .look p {
         margin: 0;
         flex: 1;
+      }
+      .more {
+        padding: 4px 14px;
+        margin: 0;
       }
       .before {
         display: none;
@@ -126,13 +138,21 @@ import { tableLines, tableRows } from './table-rows';
 })
 export class RouteTable {
   private readonly store = inject(SiteStore);
+  private readonly shared = inject(SharedStore);
   readonly gateway = input.required<GatewayRow>();
   /** Whether it has the addresses of the segments. */
   readonly holds = input.required<boolean>();
   protected readonly asked = signal('');
   private readonly lines = computed(() => {
     const site = this.store.site();
-    return site ? tableLines(site, this.gateway(), this.holds()) : [];
+    const estate = this.shared.estate();
+    const end = estate && site ? memberAt(estate, site.id)?.deviceId === this.gateway().device.id : false;
+    return site ? tableLines(site, this.gateway(), this.holds(), end ? overlayAt(estate!, site.id) : null) : [];
+  });
+  /** Of a hub’s thousands the first, and what is looked up. */
+  protected readonly rows = computed(() => {
+    const { rows } = this.table();
+    return rows.filter(({ found }, at) => at < MOST_LINES || found);
   });
   protected readonly table = computed(() => tableRows(this.lines(), this.gateway(), this.asked()));
 }

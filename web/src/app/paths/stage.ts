@@ -1,4 +1,4 @@
-import type { Stage } from '../shell/stage';
+import { byId, type Stage } from '../shell/stage';
 
 /** How sites reach the internet: uplinks, how they are watched, shared, and stand in for each other. */
 export const paths: readonly Stage[] = [
@@ -13,6 +13,7 @@ export const paths: readonly Stage[] = [
       publication: ({ id }) => `published:${id}`,
       translation: ({ id }) => `translation:${id}`,
       route: ({ id }) => `route:${id}`,
+      member: ({ id }) => `joined:${id}`,
     },
     hits: {
       course: ({ id }) => `course:${id}`,
@@ -27,5 +28,15 @@ export const paths: readonly Stage[] = [
     name: 'Paths',
     title: 'Paths of all sites, and what failures come to',
     page: () => import('./failures-page').then((m) => m.FailuresPage),
+  },
+  {
+    at: 'estate',
+    path: 'joined',
+    name: 'Joined',
+    title: 'Sites that are joined by tunnels, and the way between any two',
+    page: () => import('./joined/joined-page').then((m) => m.JoinedPage),
+    add: 'Join a site',
+    hits: { member: byId },
+    shows: 'shared',
   },
 ];

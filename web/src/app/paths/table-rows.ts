@@ -1,4 +1,5 @@
 import { formatPrefix, parseIp } from '@iron-lattice/core/address';
+import { overlayLines, type OverlayDocument } from '@iron-lattice/core/document';
 import { isRoutedByGateway, routesOf, type SitePart } from '@iron-lattice/core/intent';
 import { gatewayTable, linesTo, type TableLine } from '@iron-lattice/core/routing';
 import { titleOf, type GatewayRow } from './path-rows';
@@ -23,8 +24,14 @@ export interface TableRows {
   readonly answer: string;
 }
 
-/** The table that a gateway goes by: its segments, what is said, and uplinks, as they are now. @param holds whether it has the segments’ addresses. */
-export function tableLines(site: SitePart, { device, uplinks }: GatewayRow, holds: boolean): TableLine[] {
+/** The table that a gateway goes by: its segments, what is said, and uplinks, as they are now. @param holds whether it has the segments’ addresses. @param overlay its tunnels to other sites. */
+export function tableLines(
+  site: SitePart,
+  { device, uplinks, fact: told }: GatewayRow,
+  holds: boolean,
+  overlay: OverlayDocument | null = null,
+): TableLine[] {
+  const tunnels = new Map((told?.tunnels ?? []).map(({ peer, up }) => [peer, up]));
   const routed = holds ? site.segments.filter((each) => !each.off && isRoutedByGateway(each)) : [];
   const standbys = uplinks.filter(({ setting }) => setting.role === 'standby');
   return gatewayTable({
@@ -45,6 +52,9 @@ export function tableLines(site: SitePart, { device, uplinks }: GatewayRow, hold
       turn: setting.role === 'shares' ? 0 : 1 + standbys.findIndex((each) => each.port === port),
       six: setting.six !== 'none',
     })),
+    overlay: overlay ? overlayLines(overlay) : [],
+    // What nobody told of yet is taken for up.
+    isUp: (peer) => tunnels.get(peer) ?? true,
     isGood: (port) => {
       const fact = uplinks.find((each) => each.port === port)?.fact;
       return !fact || fact.state === 'good' || fact.state === 'waits';
@@ -64,16 +74,28 @@ export function tableRows(
   };
   const ip = asked.trim() === '' ? null : parseIp(asked.trim());
   const found = ip ? linesTo(table, ip) : [];
-  const leads = ({ kind, name, to, by }: TableLine): string =>
-    kind === 'link' ? `on the link, ${name}` : to ? `to ${to}` : by ? `by ${nameOf(by)}` : 'nowhere, it is dropped';
-  const why = ({ kind, name, metric }: TableLine): string =>
+  const leads = ({ kind, name, to, by, peer }: TableLine): string =>
+    peer
+      ? `into the tunnel to ${peer}`
+      : kind === 'link'
+        ? `on the link, ${name}`
+        : to
+          ? `to ${to}`
+          : by
+            ? `by ${nameOf(by)}`
+            : 'nowhere, it is dropped';
+  const why = ({ kind, name, metric, peer }: TableLine): string =>
     kind === 'link'
       ? `segment ${name}`
       : kind === 'said'
         ? `route “${name}”${metric ? `, metric ${metric}` : ''}`
-        : metric > 0
-          ? 'uplink that stands by'
-          : 'uplink';
+        : kind === 'overlay'
+          ? peer
+            ? `joined sites: ${name}`
+            : 'joined sites: nobody else has it'
+          : metric > 0
+            ? 'uplink that stands by'
+            : 'uplink';
   const rows = table.map((line, at): TableRow => ({
     ...{ key: `${at}`, prefix: formatPrefix(line.prefix), leads: leads(line), why: why(line), counts: line.counts },
     beats: line.counts ? line.beats.join('; ') : (line.beaten ?? ''),

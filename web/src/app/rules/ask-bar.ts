@@ -215,7 +215,7 @@ export class AskBar {
 
   /** A whole question, as people write it, is parted into the three. */
   protected readonly sentence = (text: string): boolean => {
-    const question = partQuestion(text, this.tokens.known());
+    const question = partQuestion(text, this.tokens.known(), this.tokens.sites());
     if (!question) return false;
     this.from.set(question.from);
     this.to.set(question.to);

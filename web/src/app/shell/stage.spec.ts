@@ -49,6 +49,7 @@ describe('stages', () => {
     publication: true,
     translation: true,
     route: true,
+    member: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {
@@ -69,6 +70,7 @@ describe('stages', () => {
     publication: ['site'],
     translation: ['site'],
     route: ['site'],
+    member: ['estate'],
     radius: ['estate'],
     user: ['estate'],
     client: ['estate'],

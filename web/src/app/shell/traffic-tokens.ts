@@ -13,6 +13,7 @@ import {
   type RuleEnd,
 } from '@iron-lattice/core/rules';
 import type { Token, TokenSource } from '../ui/token-field';
+import { EstateStore } from './estate-store';
 import { SharedStore } from './shared-store';
 import { SiteStore } from './site-store';
 
@@ -38,6 +39,9 @@ const NOBODY: Required<EndNames> = { segment: [], ssid: [], class: [], set: [], 
 export class TrafficTokens {
   private readonly store = inject(SiteStore);
   private readonly shared = inject(SharedStore);
+  private readonly estate = inject(EstateStore);
+  /** Names of sites: an end of a question may be said to be at one. */
+  readonly sites = computed(() => (this.estate.estate()?.sites ?? []).map(({ name }) => name));
 
   readonly resolved = computed(() => {
     const data = this.store.data();
@@ -139,7 +143,13 @@ export class TrafficTokens {
     const text = writeEnds([end]);
     if (end.kind === 'addresses') {
       const unread = readAddresses(end.text) === null;
-      return { text, label: end.text, kind: '', bad: unread && !end.text.includes('.') };
+      const elsewhere = this.sites().some((name) => end.text.toLowerCase().endsWith(` at ${name.toLowerCase()}`));
+      return {
+        text,
+        label: end.text,
+        kind: elsewhere ? 'elsewhere' : '',
+        bad: unread && !elsewhere && !end.text.includes('.'),
+      };
     }
     if (!('name' in end)) return { text, label: end.kind, kind: '' };
     const name = known[end.kind].find((each) => each.toLowerCase() === end.name.toLowerCase());

@@ -1,0 +1,81 @@
+import { isUnanswered, parseIp } from '../../address';
+import { ETHERNET_MTU } from '../../document';
+import { sameValue } from '../../base';
+import type { Intent, SitePart } from '../part';
+import { isIn } from '../overlay/spans';
+import { inForce } from '../segment/in-force';
+import { isRoutedByGateway } from '../segment/segment';
+import type { UplinkEntry } from '../uplink/uplink';
+import type { Join, Joins, Member } from './member';
+
+/** Octets of a packet inside PPPoE (RFC 2516 §7). */
+const PPPOE_MTU = 1492;
+
+/**
+ * What others know of a member: it follows from its site. A segment’s IPv6 that is not where networks of all sites are is no part of it: it is reached as
+ * the internet is.
+ * @param spans where networks of all sites are.
+ */
+export function joinOf(member: Member, site: SitePart, spans: readonly string[]): Join {
+  const { segments: said, prefixes, found, deviceId } = member;
+  const shared = inForce(site.segments).segments.filter(
+    (segment) =>
+      isRoutedByGateway(segment) && (said === 'all' ? !segment.isolation?.segments : said.includes(segment.id)),
+  );
+  const subnets = shared.flatMap(({ subnet, v6 }) => [subnet, ...(v6 && isIn(v6.prefix, spans) ? [v6.prefix] : [])]);
+  const uplinks = Object.entries(site.uplinks?.[deviceId] ?? {}).filter(([, { on }]) => on !== false);
+  const ports = [...new Set([...uplinks.map(([port]) => port), ...Object.keys(found)])].sort();
+  const entries = new Map(uplinks);
+  const at = ports.flatMap((port) => found[port] ?? ownAddress(entries.get(port)) ?? []);
+  const mtus = uplinks.map(([, { mtu, way }]) => mtu ?? (way === 'pppoe' ? PPPOE_MTU : ETHERNET_MTU));
+  return {
+    name: site.name,
+    carries: [...new Set([...subnets, ...prefixes])].sort(),
+    at,
+    mtu: Math.min(ETHERNET_MTU, ...mtus),
+  };
+}
+
+/** The address of an uplink that is its own for good, and that others can send to. */
+function ownAddress({ way, fixed }: UplinkEntry = {}): string | null {
+  const text = way === 'static' ? fixed?.address.split('/')[0] : undefined;
+  const ip = text === undefined ? null : parseIp(text);
+  return ip && !isUnanswered(ip) ? text! : null;
+}
+
+/**
+ * An intent with what members know of each other as it is now. The same intent comes back where nothing of that is otherwise, so that an edit of something
+ * else leaves what sites share alone.
+ */
+export function withJoins(intent: Intent): Intent {
+  const { joins: before, ...estate } = intent.estate;
+  const { members = [], overlay } = estate;
+  if (members.length === 0) return before ? { ...intent, estate } : intent;
+  let [same, left] = [true, Object.keys(before ?? {}).length];
+  const joins: Record<string, Join> = {};
+  for (const member of members) {
+    const site = intent.sites.get(member.siteId);
+    const known = before?.[member.id];
+    // Of a site that is not looked at it stays as it was.
+    const join = site ? rememberedJoin(member, site, overlay?.spans ?? NONE) : known;
+    if (!join) continue;
+    const kept = known && (known === join || sameValue(known, join)) ? known : join;
+    if (known) left--;
+    if (kept !== known) same = false;
+    joins[member.id] = kept;
+  }
+  return same && left === 0 ? intent : { ...intent, estate: { ...estate, joins: joins satisfies Joins } };
+}
+
+const NONE: readonly string[] = [];
+/** Parts and members never change once they are there. */
+const remembered = new WeakMap<Member, { readonly from: readonly unknown[]; readonly join: Join }>();
+
+function rememberedJoin(member: Member, site: SitePart, spans: readonly string[]): Join {
+  const from = [site.segments, site.uplinks, site.name, spans];
+  const known = remembered.get(member);
+  if (known?.from.every((each, i) => each === from[i])) return known.join;
+  const join = joinOf(member, site, spans);
+  remembered.set(member, { from, join });
+  return join;
+}

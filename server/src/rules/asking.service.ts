@@ -1,0 +1,118 @@
+import {
+  acrossTo,
+  addressesOfSegment,
+  endNamesAt,
+  hostNamesIn,
+  joinAnswers,
+  saidElsewhere,
+  type Answer,
+  type Asked,
+  type ReachInput,
+  type Unanswered,
+} from '@iron-lattice/core/assess';
+import { formatIp } from '@iron-lattice/core/address';
+import { flaw } from '@iron-lattice/core/base';
+import { segmentWith, type EstatePart } from '@iron-lattice/core/intent';
+import type { PeerReport } from '@iron-lattice/core/paths';
+import { momentAt } from '@iron-lattice/core/rules';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import type { DraftService } from '../intent/draft.service';
+import { clock } from '../platform/clock';
+import type { Heavy } from '../platform/heavy';
+import { lookUp } from './name-lookup';
+import type { QuestionAsked } from './rules.heavy';
+
+/** A question, and what is compared with instead of what is live. */
+type Question = QuestionAsked & { readonly then?: string };
+
+/** Answers questions about who reaches whom: at a site, and from one to another, whose gateways both judge. */
+export class AskingService {
+  /** @param input what a site’s reach is read from. */
+  constructor(
+    private readonly database: Sequelize,
+    private readonly drafts: Pick<DraftService, 'open'>,
+    private readonly heavy: Pick<Heavy, 'run'>,
+    private readonly input: (draftId: string, siteId: string, then?: string) => Promise<ReachInput>,
+  ) {}
+
+  async ask(draftId: string, siteId: string, asked: Question): Promise<Answer | Unanswered> {
+    const { intent } = await this.drafts.open(draftId);
+    const said = [asked.question.from, asked.question.to].map((text) => saidElsewhere(text, intent.sites.values()));
+    const [from, to] = said;
+    const start = from?.siteId ?? siteId;
+    // Whatever is not at the site where the question begins is asked for by its addresses.
+    const end = to ?? (start === siteId ? null : { siteId, site: 'here', name: asked.question.to });
+    const away = end !== null && end.siteId !== start;
+    const addresses = away ? addressesOfSegment(intent.sites.get(end.siteId)!, end.name) : null;
+    if (to && away && addresses === null)
+      return { flaws: [flaw('ask.segment', `${to.site} has no segment “${to.name}”.`, 'to')] };
+    const question = {
+      ...asked.question,
+      from: from?.name ?? asked.question.from,
+      to: addresses ?? end?.name ?? asked.question.to,
+    };
+    const answer = await this.across(draftId, start, { ...asked, question });
+    if ('flaws' in answer || said.every((each) => each === null)) return answer;
+    const { from: a, to: b } = asked.question;
+    return { ...answer, understood: answer.understood.replace(/^Can .* reach .* on /, `Can ${a} reach ${b} on `) };
+  }
+
+  /** At a site, and at the one that its packets are led to through tunnels. */
+  private async across(draftId: string, siteId: string, asked: Question): Promise<Answer | Unanswered> {
+    const here = await this.at(draftId, siteId, asked);
+    if ('flaws' in here) return here;
+    const { follows, led } = here;
+    if (!follows || !led) return plain(here);
+    const { intent, live } = await this.drafts.open(draftId);
+    const pair = asked.on === 'live' ? live.pairs.get(siteId) : undefined;
+    const { estate, site } = pair ?? { estate: intent.estate, site: intent.sites.get(siteId)! };
+    const up = asked.on === 'live' ? await this.tunnelsUp(estate) : () => true;
+    const way = acrossTo(estate, siteId, follows, asked.question.to, up);
+    if (!way) return plain(here);
+    if (!way.passed) return joinAnswers(plain(here), way, null);
+    const [source, target] = [follows.source, follows.destination].map((value) =>
+      formatIp({ version: follows.version, value }),
+    ) as [string, string];
+    const segment = segmentWith(site.segments, source);
+    const from = (segment && addressesOfSegment(site, segment.name)) ?? source;
+    const question = { ...asked.question, from, to: way.whole ? asked.question.to : target };
+    const there = await this.at(draftId, way.siteId, { ...asked, question });
+    if ('flaws' in there) return there;
+    // What is stopped there, where some is, is followed from where it begins.
+    const again = there.follows ? await this.at(draftId, siteId, { ...asked, follow: there.follows }) : here;
+    return joinAnswers(plain('flaws' in again ? here : again), way, plain(there));
+  }
+
+  private async at(draftId: string, siteId: string, { then, ...asked }: Question): Promise<Asked | Unanswered> {
+    const input = await this.input(draftId, siteId, then);
+    // Without a time, people mean now.
+    const minute = asked.minute ?? momentAt(clock.now(), input.site.timeZone);
+    // What clients use as name servers may say otherwise: the answer tells what was taken.
+    const known = endNamesAt(input.site, input.roster);
+    const { from, to } = asked.question;
+    const names = [...new Set([from, to].flatMap((text) => hostNamesIn(text, known)))];
+    const lookedUp = names.length === 0 ? [] : await lookUp(names);
+    const unknown = lookedUp.find(({ addresses }) => addresses.length === 0);
+    if (unknown) {
+      const message = `The controller’s name servers know no address of ${unknown.name}. Ask with its address.`;
+      return { flaws: [flaw('ask.name', message)] };
+    }
+    return this.heavy.run('ask', input, { ...asked, minute, ...(lookedUp.length > 0 ? { lookedUp } : {}) });
+  }
+
+  /** Tells whether the tunnel between two joined sites is up, as their gateways told it last. */
+  private async tunnelsUp({ members = [], joins = {} }: EstatePart): Promise<(a: string, b: string) => boolean> {
+    const rows = await this.database.query<{ device_id: string; tunnels: readonly PeerReport[] }>(
+      `SELECT device_id, report->'tunnels' AS tunnels FROM path_now WHERE jsonb_exists(report, 'tunnels')`,
+      { type: QueryTypes.SELECT },
+    );
+    const told = new Map(rows.map(({ device_id, tunnels }) => [device_id, tunnels]));
+    const deviceOf = new Map(members.map(({ id, deviceId }) => [id, deviceId]));
+    const isUp = (a: string, b: string): boolean | undefined =>
+      told.get(deviceOf.get(a) ?? '')?.find(({ peer }) => peer === joins[b]?.name)?.up;
+    return (a, b) => (isUp(a, b) ?? false) && (isUp(b, a) ?? true);
+  }
+}
+
+/** An answer without what only we ask on with: numbers of any size cannot be sent. */
+const plain = ({ follows: _follows, led: _led, ...answer }: Asked): Answer => answer;
