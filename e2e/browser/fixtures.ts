@@ -18,6 +18,9 @@ export const STAGES = [
 ] as const;
 export type StageName = (typeof STAGES)[number];
 
+/** Milliseconds that a button may stay out of reach: what stands against it is told long before. */
+const MOST_WAITED = 90_000;
+
 /** The application as a person at a desk uses it: by what it says, not by how it is built. */
 export class Desk {
   constructor(
@@ -131,7 +134,7 @@ export class Desk {
       devices = Number(/\d+/.exec((await start.textContent())!)?.[0] ?? 0);
       await start.click({ timeout: 2000 });
       await expect.poll(isOpen, { timeout: 2000 }).toBe(false);
-    }).toPass();
+    }).toPass({ timeout: MOST_WAITED });
     return devices;
   }
 

@@ -27,6 +27,14 @@ test('while one rollout rests between its waves, another draft is told elsewhere
   await desk.openSite('Petrel');
   await desk.addSegment('Cold store', 77);
   await desk.stage('Rollout');
+  await expect(held).toContainText(/at Ansel Quay\./); // it is joined to its hub there, which is told of the new segment
+  await desk.stage('Lattice');
+  await page.getByRole('button', { name: /^Cold store: / }).click();
+  const sheet = desk.sheet('Cold store');
+  await sheet.getByRole('button', { name: 'Isolation' }).click();
+  await sheet.getByRole('checkbox', { name: 'Kept from other segments' }).check(); // kept apart, no other site shares it
+  await desk.stage('Rollout');
+  await expect(held).toBeHidden();
   await desk.rollOut(/^Roll out to \d+ devices?$/);
   const revision = page.getByText('Revision 2 is live');
   await expect(revision).toBeVisible();

@@ -19,7 +19,7 @@ export const cutSitesOf = (check: RolloutCheck | null): readonly string[] => [
   template: `
     @if (check().held.length > 0) {
       <div class="against" role="group" aria-label="Rolled out there now">
-        <b class="caution">Another draft is being rolled out where this one edits</b>
+        <b class="caution">Another draft is being rolled out at sites that this one tells something new</b>
         @for (each of heldBy(); track each.draftName) {
           <p>“{{ each.draftName }}” at {{ each.sites }}.</p>
         }
@@ -115,7 +115,7 @@ export class DraftAgainst {
     return `${names.join(', ')}${all.length > names.length ? ` and ${all.length - names.length} more` : ''}`;
   });
 
-  /** Drafts that are being rolled out, with the sites that this one edits too. */
+  /** Drafts that are being rolled out, with the sites that this one reaches too. */
   protected readonly heldBy = computed(() => {
     const sites = new Map<string, string[]>();
     for (const { draftName, siteName } of this.check().held)
