@@ -68,6 +68,11 @@ export function subtractRanges(from: IpRange, minus: readonly IpRange[]): IpRang
   return left;
 }
 
+/** What is in some ranges and in others too; ascending, disjoint. */
+export function sharedRanges(some: readonly IpRange[], others: readonly IpRange[]): IpRange[] {
+  return mergeRanges(some).flatMap((range) => subtractRanges(range, subtractRanges(range, others)));
+}
+
 /** The one prefix that a range is; null where it is none. */
 export function prefixOfRange({ version, first, last }: IpRange): Prefix | null {
   const size = last - first + 1n;

@@ -3,6 +3,7 @@ import { joinedEnds, type Join, type JoinedEstate, type Member } from '../intent
 import { readAddresses, type Packet } from '../rules';
 import { joinedWay } from '../routing';
 import type { Answer, AskStep } from './ask';
+import type { TunnelsUp } from './led-across';
 
 /** The joined site that has an address, and how a packet gets there; null: none has. */
 export interface Across {
@@ -24,7 +25,7 @@ export function acrossTo(
   fromSite: string,
   packet: Packet,
   to: string,
-  up: (a: string, b: string) => boolean,
+  up: TunnelsUp,
 ): Across | null {
   const { members = [], joins = {} } = estate;
   const [source, destination] = [packet.source, packet.destination].map((value): IpAddress => ({

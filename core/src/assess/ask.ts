@@ -1,8 +1,8 @@
-import { parsePrefix, rangeOf, subtractRanges, type IpRange } from '../address';
+import { subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
-import { overlayLines, type GatewayDocument } from '../document';
+import type { GatewayDocument } from '../document';
 import { sheetFor } from '../hardware';
-import { compileSite, enforcedAt, holderOf, policyOf } from '../rollout';
+import { enforcedAt, policyOf } from '../rollout';
 import {
   answerTo,
   examplePacket,
@@ -26,7 +26,7 @@ import {
 import { viewPolicy, type PolicyView } from './policy-view';
 import { endNamesAt, type Question } from './question';
 import { cellOf, nameIn, matrixEnds, type ReachCell, type ReachInput } from './reach-view';
-import { toldWays, type ToldWay } from './told-route';
+import { leadsOn, routerOf, toldWays, waysOf, type ToldWay } from './told-route';
 
 /** One place that a packet meets, and what becomes of it there. */
 export interface AskStep {
@@ -125,33 +125,10 @@ export function ask(
   };
 }
 
-/** What the gateway that routes the segments is told; null where there is none. */
-function routerOf(site: ReachInput['site'], roster: ReachInput['roster']): GatewayDocument | null {
-  const id = holderOf({ site, roster });
-  const document = id === null ? undefined : compileSite(site, roster).get(id);
-  return document?.kind === 'gateway' ? document : null;
-}
-
 /** Whether all that is asked about is for somewhere that a route or tunnels lead nowhere: rules let it through, and nobody gets it. */
 function droppedWhole(router: GatewayDocument, destination: readonly IpRange[] | null): boolean {
   if (destination === null || destination.length === 0) return false;
-  const wayTo = toldWays(router);
-  const lines = router.overlay ? overlayLines(router.overlay) : [];
-  const bounds = [router.routes ?? [], router.interfaces, router.interfaces6 ?? [], lines].flat().flatMap((each) => {
-    const prefix = parsePrefix('prefix' in each ? each.prefix : each.address);
-    return prefix ? [rangeOf(prefix)] : [];
-  });
-  return destination.every(({ version, first, last }) => {
-    // Between two bounds of prefixes no address goes another way than the next.
-    const cuts = bounds
-      .filter((each) => each.version === version)
-      .flatMap((each) => [each.first, each.last + 1n])
-      .filter((at) => at > first && at <= last);
-    return [first, ...cuts].every((value) => {
-      const way = wayTo({ version, value });
-      return way !== null && !passes(way);
-    });
-  });
+  return waysOf(router, destination).every(({ way }) => way !== null && !leadsOn(way));
 }
 
 /** An end, or the addresses that it stands for where it is a name of the DNS that is known. */
@@ -215,12 +192,8 @@ interface Ways {
   readonly way: ToldWay | null;
 }
 
-/** Whether what goes a way goes on. */
-const passes = (way: ToldWay): boolean =>
-  way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined;
-
 function wayStep(way: ToldWay, at: string): AskStep {
-  const passed = passes(way);
+  const passed = leadsOn(way);
   if (way.kind === 'overlay') {
     const { prefix, peer } = way.line;
     const detail = peer

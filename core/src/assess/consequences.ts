@@ -29,6 +29,7 @@ import {
   type StrangeClass,
   type UplinkAddress,
 } from './check';
+import type { Beyond } from './beyond';
 import { bySeverity, type Finding } from './finding';
 import { proveGuarantees, type GuaranteeResult } from './guarantee-results';
 import { lockOuts, type LockOut } from './lock-out';
@@ -68,6 +69,7 @@ import { TAG_CHECKS } from './tag-checks';
 import { translationLockOuts } from './translation-lock-out';
 import { TRANSLATION_CHECKS } from './translation-checks';
 import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
+import { routerOf } from './told-route';
 import { tunnelOrder } from './tunnel-order';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
 
@@ -180,6 +182,8 @@ export interface ConsequencesInput {
   readonly shortKeys?: boolean;
   /** How guests are let in; absent: there is no portal. */
   readonly guests?: GuestFacts;
+  /** Sites that guarantees of this one reach. */
+  readonly beyond?: Beyond;
 }
 
 /** What findings are computed from. */
@@ -220,7 +224,12 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   );
   const made = policyOf(site, roster);
   const view = viewPolicy(site, made, enforcedAt(site, roster, documents), site.id, book);
-  const guarantees = proveGuarantees({ site, roster, uplinks: context.uplinks }, input.tags ?? [], view);
+  const guarantees = proveGuarantees({
+    served: { site, roster, uplinks: context.uplinks },
+    tags: input.tags ?? [],
+    here: { site, router: routerOf(site, roster, documents), view },
+    beyond: input.beyond,
+  });
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),
     ...ruleFindings(site, view, roster),

@@ -84,7 +84,13 @@ export interface TouchedSites {
   /** Head of the draft, and the revision that was live. */
   readonly head: number;
   readonly baseRevision: number;
-  readonly sites: readonly { readonly id: string; readonly name: string }[];
+  readonly sites: readonly TouchedSite[];
+}
+export interface TouchedSite {
+  readonly id: string;
+  readonly name: string;
+  /** It says nothing else there: a guarantee of it reaches a site at which it does. */
+  readonly watches?: true;
 }
 
 /** A review of a site, with who of its devices is silent now: they are told when they call. */

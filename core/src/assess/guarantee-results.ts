@@ -14,7 +14,10 @@ import {
   type RuleEnd,
   type RuleNames,
 } from '../rules';
-import { classKey, ssidKey } from '../rollout';
+import { attachedOf } from './attached-end';
+import { openBeyond, type Beyond } from './beyond';
+import { proveAcross } from './guarantee-across';
+import type { JudgingSite } from './led-across';
 import type { PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
 import { unserved, USUAL_WITHIN, type ServedInput } from './served';
@@ -35,6 +38,8 @@ export interface GuaranteeResult {
   readonly why?: string;
   /** When it is broken, where that is not always. */
   readonly at?: string;
+  /** Id of the other site that it reaches. */
+  readonly toSite?: string;
 }
 
 const DECIDED_AT: Readonly<Record<Breach['at'], string>> = {
@@ -44,8 +49,11 @@ const DECIDED_AT: Readonly<Record<Breach['at'], string>> = {
   aps: ', at the APs, which judge each packet by itself',
 };
 
-/** A guarantee as a sentence. */
-export function guaranteeWords({ kind, from, to, services, besides, apart, within, fails }: KeptGuarantee): string {
+/** A guarantee as a sentence. @param siteName tells the name of another site that it reaches. */
+export function guaranteeWords(
+  { kind, from, to, toSite, services, besides, apart, within, fails }: KeptGuarantee,
+  siteName: (id: string) => string | undefined = () => undefined,
+): string {
   const ends = (list: readonly RuleEnd[]): string =>
     list.length === 1 && list[0]!.kind === 'any' ? 'anything' : writeEnds(list);
   if (kind === 'served') {
@@ -53,13 +61,14 @@ export function guaranteeWords({ kind, from, to, services, besides, apart, withi
     const which = fails === 2 ? 'any two uplinks fail' : 'any one uplink fails';
     return `${whom} is without internet for at most ${within ?? USUAL_WITHIN} s when ${which}`;
   }
+  const place = toSite ? ` at ${siteName(toSite) ?? 'another site'}` : '';
   const what = services.length === 1 && services[0]!.protocol === 'any' ? '' : ` on ${writeServices(services)}`;
   const spared = [
     besides && besides.length > 0 ? `, ${ends(besides)} aside` : '',
     apart ? ', but within one segment' : '',
   ].join('');
-  if (kind === 'only') return `Only ${ends(from)} reaches ${ends(to)}${what}${spared}`;
-  return `${ends(from)} ${kind === 'never' ? 'never' : 'always'} reaches ${ends(to)}${what}${spared}`;
+  if (kind === 'only') return `Only ${ends(from)} reaches ${ends(to)}${place}${what}${spared}`;
+  return `${ends(from)} ${kind === 'never' ? 'never' : 'always'} reaches ${ends(to)}${place}${what}${spared}`;
 }
 
 /** The guarantees that are given for a site: its own, and the estate's for sites with its tags. */
@@ -75,14 +84,31 @@ export function guaranteesAt(
   ];
 }
 
+/** What guarantees of a site are proven with. */
+export interface ProvenWith {
+  readonly served: ServedInput;
+  readonly tags: readonly string[];
+  /** What the site’s own devices are told, and what that lets pass. */
+  readonly here: JudgingSite;
+  /** Sites that guarantees reach. */
+  readonly beyond?: Beyond | undefined;
+}
+
 /** Proves every guarantee of a site over all packets, at every time of the week at which other rules are in force. */
-export function proveGuarantees(served: ServedInput, tags: readonly string[], view: PolicyView): GuaranteeResult[] {
+export function proveGuarantees({ served, tags, here, beyond = {} }: ProvenWith): GuaranteeResult[] {
   const { site } = served;
-  return guaranteesAt(site, tags).map(({ guarantee, shared }) =>
-    guarantee.kind === 'served'
-      ? proveServed(guarantee, shared, served, view)
-      : proveGuarantee(guarantee, shared, site, view),
-  );
+  const names = (id: string): string | undefined => beyond[id]?.site.name;
+  return guaranteesAt(site, tags).map(({ guarantee, shared }) => {
+    if (guarantee.kind === 'served') return proveServed(guarantee, shared, served, here.view);
+    const { id, toSite } = guarantee;
+    const words = guaranteeWords(guarantee, toSite === site.id ? () => site.name : names);
+    // Of the site itself it says what any other does.
+    if (!toSite || toSite === site.id) return { ...proveGuarantee(guarantee, shared, site, here.view), words };
+    const there = beyond[toSite];
+    if (!there)
+      return { id, shared, words, toSite, state: 'void', why: 'The site that it reaches is no longer there.' };
+    return { id, shared, words, toSite, ...proveAcross(guarantee, site.estate, here, openBeyond(site.estate, there)) };
+  });
 }
 
 /** Proves over every failure of uplinks that nobody waits for too long, as unluckily as checks may fall. */
@@ -168,8 +194,7 @@ function endsOf(
   const rule = resolved(known(to));
   if (!rule) return null;
   const place = (key: 'from' | 'to', addresses: readonly IpRange[] | null): ReachEnd => {
-    const [end, ...more] = key === 'from' ? from : to;
-    const attached = end && more.length === 0 ? attachedOf(end, site) : undefined;
+    const attached = attachedOf(key === 'from' ? from : to, site);
     if (attached === undefined) return { key, addresses };
     // Who is attached there is a client, and has no address of the gateway's.
     const own = gatewayAddresses(site);
@@ -183,11 +208,4 @@ function endsOf(
     ...(spared ? { besides: spared.destination } : {}),
     ...(apart ? { homes: site.segments.map(rangesOfSegment) } : {}),
   };
-}
-
-/** How the clients of an end are attached that is an SSID or a class. */
-function attachedOf(end: RuleEnd, site: ResolvedSite): string | undefined {
-  if (end.kind !== 'ssid' && end.kind !== 'class') return undefined;
-  const found = (end.kind === 'ssid' ? site.ssids : site.accessClasses).find(({ name }) => name === end.name);
-  return found && (end.kind === 'ssid' ? ssidKey : classKey)(found.id);
 }

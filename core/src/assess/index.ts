@@ -35,3 +35,6 @@ export * from './joined.contract';
 export { toldWays, type ToldWay } from './told-route';
 export * from './ask-across';
 export * from './elsewhere';
+export * from './reach-across';
+export { ALL_UP, eitherWay, type TunnelsUp } from './led-across';
+export type { Beyond, BeyondSite } from './beyond';

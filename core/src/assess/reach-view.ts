@@ -37,6 +37,10 @@ export interface MatrixEnd {
 /** Who reaches whom, from each place (a row) to each (a column). */
 export interface ReachMatrix {
   readonly places: readonly MatrixEnd[];
+  /** Of two sites, those of the other; absent: the same. */
+  readonly columns?: readonly MatrixEnd[];
+  /** Of two sites: why nothing gets from one to the other in the draft, each a sentence. */
+  readonly stops?: readonly string[];
   readonly draft: readonly (readonly Reach[])[];
   /** What devices acknowledged; null where the gateway runs no policy yet. */
   readonly live: readonly (readonly Reach[])[] | null;
@@ -60,7 +64,8 @@ export interface ReachInput {
   readonly liveSite?: ResolvedSite;
 }
 
-interface Sited extends MatrixEnd {
+/** A place with where it is. */
+export interface Sited extends MatrixEnd {
   readonly addresses: readonly IpRange[];
   /** Of an SSID or a class: how its clients are attached, where lists tell them from others of their segment. */
   readonly attached?: string;
@@ -179,7 +184,8 @@ function reachOf(passage: Passage, space: PacketSpace, about: Diagram, attached:
   return space.subtract(about, every) === space.none ? 'all' : 'some';
 }
 
-const both = (a: Reach, b: Reach): Reach => (a === 'absent' ? b : b === 'absent' || a === b ? a : 'some');
+/** Of both versions of IP together. */
+export const both = (a: Reach, b: Reach): Reach => (a === 'absent' ? b : b === 'absent' || a === b ? a : 'some');
 
 /** Most rules whose pairs are compared for a screen. */
 const MOST_COMPARED = 1000;
@@ -218,6 +224,8 @@ export interface DecidingRule {
   readonly example: string;
   /** Where it decides; `within` a segment nothing else does. */
   readonly at: PassageStop['at'];
+  /** Of two sites: at which. */
+  readonly site?: string;
 }
 /** Exactly what gets from one place to another. */
 export interface ReachCell {
@@ -227,6 +235,8 @@ export interface ReachCell {
   /** Lines left out, where there are very many. */
   readonly more: number;
   readonly rules: readonly DecidingRule[];
+  /** Of two sites: why nothing gets from one to the other. */
+  readonly stops?: readonly string[];
 }
 
 const MOST_LINES = 60;

@@ -1,5 +1,13 @@
-import { parsePrefix, type IpAddress } from '../address';
-import { overlayLines, type GatewayDocument, type OverlayLine, type RouteDocument } from '../document';
+import { parsePrefix, rangeOf, type IpAddress, type IpRange } from '../address';
+import {
+  overlayLines,
+  type DeviceDocument,
+  type GatewayDocument,
+  type OverlayLine,
+  type RouteDocument,
+} from '../document';
+import type { ResolvedSite, RosterDevice } from '../intent';
+import { compileSite, holderOf } from '../rollout';
 import { OpenTable, PREFERENCE, type Route } from '../routing';
 
 type Router = Pick<GatewayDocument, 'routes' | 'interfaces' | 'interfaces6' | 'overlay'>;
@@ -40,4 +48,45 @@ export function toldWays({
     const found = table.routesTo(to)[0]?.nextHop ?? '';
     return found === '' ? null : ways[Number(found)]!;
   };
+}
+
+/** What the gateway that routes a site’s segments is told; null where there is none. */
+export function routerOf(
+  site: ResolvedSite,
+  roster: readonly RosterDevice[],
+  documents: ReadonlyMap<string, DeviceDocument> = compileSite(site, roster),
+): GatewayDocument | null {
+  const id = holderOf({ site, roster });
+  const document = id === null ? undefined : documents.get(id);
+  return document?.kind === 'gateway' ? document : null;
+}
+
+/** Whether what goes a way goes on. */
+export const leadsOn = (way: ToldWay): boolean =>
+  way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined;
+
+/** Destinations by the way that each goes: between two bounds of prefixes no address goes another way than the next. */
+export function waysOf(
+  router: Router,
+  destinations: readonly IpRange[],
+): readonly { readonly range: IpRange; readonly way: ToldWay | null }[] {
+  const wayTo = toldWays(router);
+  const lines = router.overlay ? overlayLines(router.overlay) : [];
+  const bounds = [router.routes ?? [], router.interfaces, router.interfaces6 ?? [], lines].flat().flatMap((each) => {
+    const prefix = parsePrefix('prefix' in each ? each.prefix : each.address);
+    return prefix ? [rangeOf(prefix)] : [];
+  });
+  return destinations.flatMap(({ version, first, last }) => {
+    const cuts = new Set(
+      bounds
+        .filter((each) => each.version === version)
+        .flatMap((each) => [each.first, each.last + 1n])
+        .filter((at) => at > first && at <= last),
+    );
+    const starts = [first, ...[...cuts].sort((a, b) => (a < b ? -1 : 1))];
+    return starts.map((value, i) => ({
+      range: { version, first: value, last: (starts[i + 1] ?? last + 1n) - 1n },
+      way: wayTo({ version, value }),
+    }));
+  });
 }

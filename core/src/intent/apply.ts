@@ -34,6 +34,8 @@ function followed(intent: Intent, renamed: Renamed): Intent {
     const sites = new Map([...intent.sites].map(([id, site]) => [id, follow(site)]));
     return { ...intent, estate: follow(intent.estate), sites };
   }
-  const site = intent.sites.get(siteId)!;
-  return { ...intent, sites: new Map(intent.sites).set(siteId, follow(site)) };
+  const there = <P extends Part>(part: P): P =>
+    everyNoun().reduce((now, { naming }) => naming?.followThere?.(now, { ...renamed, siteId }) ?? now, part);
+  const sites = new Map([...intent.sites].map(([id, site]) => [id, id === siteId ? follow(site) : there(site)]));
+  return { ...intent, estate: there(intent.estate), sites };
 }

@@ -4,6 +4,7 @@ export * from './reach';
 export * from './shared';
 export { MOST_PURPOSE } from './purpose';
 export * from './touched';
+export * from './watching';
 export * from './edit';
 export { changed, pick, type Change } from './field-change';
 export type { OfScope } from './kept-list';

@@ -14,6 +14,8 @@ export interface Naming {
   readonly userOf: (part: Part, kind: NamedKind, name: string) => string | null;
   /** The part, in which whatever named a thing names it as it is called now. */
   readonly follow: <P extends Part>(part: P, renamed: Renamed) => P;
+  /** The same of a part of elsewhere, which may name something of that site. */
+  readonly followThere?: <P extends Part>(part: P, renamed: Renamed & { readonly siteId: string }) => P;
 }
 
 /** A secret that an edit refers to. */

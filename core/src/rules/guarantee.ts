@@ -1,4 +1,5 @@
 import { meetsAny, type IpRange } from '../address';
+import { unitedIn } from './carried';
 import { examplePacket } from './example-packet';
 import { VERSIONS } from './layers';
 import { addressSpans, boxesOf, type Packet, type PacketRule } from './packet-rule';
@@ -67,15 +68,14 @@ function breachIn(passage: Passage, guarantee: Guarantee): Breach | null {
       );
       return spans.length > 0 && meant ? [spans] : [];
     });
-    // In halves: what is united stays small for as long as it can.
-    const within = (first: number, end: number): Diagram => {
-      if (end - first === 1) return space.box([near[first]!, near[first]!, null, null]);
-      const middle = (first + end) >> 1;
-      return space.unite(within(first, middle), within(middle, end));
-    };
+    const within = (): Diagram =>
+      unitedIn(
+        space,
+        near.map((spans) => [spans, spans, null, null]),
+      );
     const counted = (set: Diagram): Diagram => {
       const told = spared ? space.subtract(set, space.box([null, spared, null, null])) : set;
-      return near.length > 0 ? space.subtract(told, within(0, near.length)) : told;
+      return near.length > 0 ? space.subtract(told, within()) : told;
     };
     const about = (source: ReachEnd['addresses'], destination: ReachEnd['addresses']): Diagram =>
       counted(
@@ -114,7 +114,7 @@ function attachedAs({ kind, from, to }: Guarantee): Attached {
 }
 
 /** What stops a packet or its answer for somebody; else the rule of the gateway that lets it through. */
-function blamed(passage: Passage, packet: Packet): Pick<Breach, 'rule' | 'at'> {
+export function blamed(passage: Passage, packet: Packet): Pick<Breach, 'rule' | 'at'> {
   const stop = passage.stopped(packet) ?? passage.cutAnswer(packet);
   if (stop) return { rule: stop.rule, at: stop.at };
   if (passage.among(packet) !== null) return { rule: null, at: 'within' };

@@ -9,7 +9,7 @@ import {
 import { apply, type EstatePart, type Intent, type Operation, type SitePart } from '@iron-lattice/core/intent';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
-import { sitesToTell } from './draft-sites';
+import { sitesToTell, sitesWatching } from './draft-sites';
 import type { DraftService } from './draft.service';
 import type { Following } from './following';
 import { rememberedReviews } from './remembered';
@@ -39,14 +39,27 @@ export class DraftReview {
     private readonly heavy: Heavy,
   ) {}
 
-  /** The sites that a draft touches. */
+  /** The sites that a draft touches, and those of which a guarantee reaches one of them. */
   async touched(draftId: string): Promise<TouchedSites> {
     const opened = await this.drafts.recent(draftId);
+    const told = sitesToTell(opened);
+    const named = (id: string) => ({ id, name: opened.intent.sites.get(id)!.name });
     return {
       head: opened.draft.head,
       baseRevision: opened.liveRevision,
-      sites: sitesToTell(opened).map((id) => ({ id, name: opened.intent.sites.get(id)!.name })),
+      sites: [
+        ...told.map(named),
+        ...sitesWatching(opened, told).map((id) => ({ ...named(id), watches: true as const })),
+      ],
     };
+  }
+
+  /** What it means at some of those; of one that is only watching, what guarantees of it that reach others come to. */
+  async touchedAt(draftId: string, siteIds: readonly string[]): Promise<SiteReviewView[]> {
+    const opened = await this.drafts.recent(draftId);
+    const told = new Set(sitesToTell(opened));
+    const reviews = await this.at(draftId, siteIds);
+    return reviews.map((review) => (told.has(review.siteId) ? review : watched(review, told)));
   }
 
   /**
@@ -118,7 +131,7 @@ export class DraftReview {
     make(given);
     const found: SiteMends[] = [];
     for (const { siteId, input } of await this.following.basesAt(intent, siteIds)) {
-      const { told: _told, toldHashes: _hashes, ...facts } = input;
+      const { told: _told, toldHashes: _hashes, beyond: _beyond, ...facts } = input;
       const site = now.sites.get(siteId)!;
       const { steps, left } = await this.heavy.run('mends', { ...facts, estate: now.estate, site });
       make(steps.flatMap(({ operations }) => operations));
@@ -132,6 +145,17 @@ export class DraftReview {
     this.remembered.set(key, review);
     return review;
   }
+}
+
+/** Of a site that is told nothing: what is broken of it by what is told to others. */
+function watched(review: SiteReviewView, told: ReadonlySet<string>): SiteReviewView {
+  const broken = review.broken.filter(({ toSite }) => toSite !== undefined && told.has(toSite));
+  const ids = new Set(broken.map(({ id }) => id));
+  const findings = review.findings.filter(({ place }) => place.kind === 'guarantee' && ids.has(place.id));
+  return {
+    ...{ ...review, broken, findings, counts: { error: broken.length, warning: 0, info: 0 } },
+    ...{ lockOuts: [], changes: [], differences: {}, outages: {}, silent: [], segments: {} },
+  };
 }
 
 /** Names of the segments of a site that feel something, by VLAN ID. */

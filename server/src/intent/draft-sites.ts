@@ -1,4 +1,4 @@
-import { touchedSites } from '@iron-lattice/core/intent';
+import { touchedSites, watchingSites } from '@iron-lattice/core/intent';
 import type { OpenedDraft } from './opened-draft';
 
 type Seen = Pick<OpenedDraft, 'intent' | 'live' | 'held'>;
@@ -13,6 +13,10 @@ export function sitesToTell({ intent, live, held }: Seen): readonly string[] {
   const own = new Set(touchedSites(live.intent, intent));
   return touched.filter((id) => own.has(id) || !held.has(id));
 }
+
+/** Sites that it tells nothing, and of which a guarantee reaches one that it tells something: it may be broken by that. */
+export const sitesWatching = ({ intent, held }: Seen, told: readonly string[]): readonly string[] =>
+  watchingSites(intent, told).filter((id) => !held.has(id));
 
 /** Sites that a draft edits while another one is being rolled out there. */
 export function contestedSites({ intent, live, held }: Seen): readonly string[] {

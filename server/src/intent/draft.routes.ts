@@ -210,7 +210,7 @@ export const draftRoutes = (
         .pattern(SITE_IDS)
         .required(),
     },
-    handle: ({ params, query }) => reviews.at(params['id']!, query['sites']!.split(',')),
+    handle: ({ params, query }) => reviews.touchedAt(params['id']!, query['sites']!.split(',')),
   }),
   route<MendsAsked>({
     method: 'post',

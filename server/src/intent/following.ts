@@ -7,7 +7,7 @@ import {
   type SentConsequences,
 } from '@iron-lattice/core/assess';
 import { hashOf } from '@iron-lattice/core/document';
-import type { Intent } from '@iron-lattice/core/intent';
+import { sitesBeyond, type Intent, type RosterDevice } from '@iron-lattice/core/intent';
 import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
 import type { CabledRow } from '../roster/device.model';
@@ -21,7 +21,7 @@ import { Site } from './intent.model';
 import { rememberedConsequences } from './remembered';
 import type { SecretService } from './secret.service';
 import type { IntentService } from './intent.service';
-import { sendEstate, type SentInput } from './sent-input';
+import { sendPart, type SentInput } from './sent-input';
 
 /** What is known of a site beside its intent and its devices. */
 interface SiteFacts extends EntryDoubts {
@@ -32,6 +32,8 @@ interface SiteFacts extends EntryDoubts {
   readonly ending: readonly EndingAuthority[];
   readonly lostKeys: readonly LostKeys[];
   readonly guests: GuestFacts | null;
+  /** Devices of sites that guarantees reach. */
+  readonly beyond: ReadonlyMap<string, readonly RosterDevice[]>;
 }
 
 /** What follows from an intent at sites, and what it follows from. */
@@ -67,7 +69,8 @@ export class Following {
   ): Promise<[key: string, input: SentInput]> {
     const documents = await this.rosters.documentTexts(devices.map((device) => device.wants));
     const [site, air, secrets] = await Promise.all([Site.findByPk(siteId), this.air([siteId]), this.doubtful(intent)]);
-    const facts = { tags: site?.tags ?? [], air: air.get(siteId), ...secrets };
+    const beyond = await this.devicesBeyond(intent, [siteId]);
+    const facts = { tags: site?.tags ?? [], air: air.get(siteId), beyond, ...secrets };
     return this.basisOf(intent, siteId, devices, documents, facts);
   }
 
@@ -82,18 +85,19 @@ export class Following {
     ];
     const documents = await this.rosters.documentTexts(all.map(({ wants }) => wants));
     const [air, secrets] = [await this.air(siteIds), await this.doubtful(intent)];
+    const beyond = await this.devicesBeyond(intent, siteIds);
     const tags = new Map(sites.map((site) => [site.id, site.tags]));
     return siteIds.flatMap((siteId) => {
       if (!intent.sites.has(siteId)) return [];
       const devices = all.filter((device) => device.siteId === siteId);
-      const facts = { tags: tags.get(siteId) ?? [], air: air.get(siteId), ...secrets };
+      const facts = { tags: tags.get(siteId) ?? [], air: air.get(siteId), beyond, ...secrets };
       const [key, input] = this.basisOf(intent, siteId, devices, documents, facts);
       return [{ siteId, key, input, devices }];
     });
   }
 
   /** Passphrases and secrets of what sites share that guessers try first, secrets that several servers have, and authorities that end soon. */
-  private async doubtful({ estate }: Intent): Promise<Omit<SiteFacts, 'tags' | 'air'>> {
+  private async doubtful({ estate }: Intent): Promise<Omit<SiteFacts, 'tags' | 'air' | 'beyond'>> {
     const servers = (estate.radius ?? []).map(({ secret }) => secret.secret);
     const passphrases = estate.ssids.flatMap((ssid) =>
       [ssid, ...Object.values(ssid.exceptions ?? {})].flatMap(({ passphrase }) => passphrase?.secret ?? []),
@@ -112,12 +116,23 @@ export class Following {
     return { common, alike: await this.secrets.alikeAmong(servers), ending, lostKeys, guests, ...doubts };
   }
 
+  /** Devices of the sites that guarantees of some reach, by site. */
+  private async devicesBeyond(
+    intent: Intent,
+    siteIds: readonly string[],
+  ): Promise<ReadonlyMap<string, readonly RosterDevice[]>> {
+    const reached = new Set(siteIds.flatMap((id) => sitesBeyond(intent, id)));
+    if (reached.size === 0) return new Map();
+    const rows = (await this.rosters.cabled([...reached])).map(rosterOf);
+    return new Map([...reached].map((id) => [id, rows.filter(({ siteId }) => siteId === id)]));
+  }
+
   private basisOf(
     intent: Intent,
     siteId: string,
     devices: readonly CabledRow[],
     documents: ReadonlyMap<string, string>,
-    { tags, air, common, alike, ending, directory, certificates, shortKeys, lostKeys, guests }: SiteFacts,
+    { tags, air, common, alike, ending, directory, certificates, shortKeys, lostKeys, guests, beyond }: SiteFacts,
   ): [key: string, input: SentInput] {
     const site = intent.sites.get(siteId)!;
     const told: Record<string, string> = {};
@@ -134,8 +149,12 @@ export class Following {
     const deviceTags = Object.fromEntries(
       devices.flatMap(({ id, tags: of }) => (of.length > 0 ? [[id, of] as const] : [])),
     );
+    const reached = sitesBeyond(intent, siteId).map((id) => {
+      const part = intent.sites.get(id)!;
+      return { id, site: sendPart(part, this.intents.hash(part)), roster: beyond.get(id) ?? [] };
+    });
     const input: SentInput = {
-      estate: sendEstate(intent.estate, this.intents.hash(intent.estate)),
+      estate: sendPart(intent.estate, this.intents.hash(intent.estate)),
       site,
       roster: devices.map(rosterOf),
       links,
@@ -155,6 +174,7 @@ export class Following {
       ...(shortKeys ? { shortKeys } : {}),
       ...(lostKeys.length > 0 ? { lostKeys } : {}),
       ...(guests ? { guests } : {}),
+      ...(reached.length > 0 ? { beyond: Object.fromEntries(reached.map(({ id, ...each }) => [id, each])) } : {}),
     };
     const key = hashOf([
       this.intents.hash(intent.estate),
@@ -175,6 +195,7 @@ export class Following {
       shortKeys,
       lostKeys as never,
       guests as never,
+      reached.map(({ id, site: { hash }, roster }) => [id, hash, roster as never]),
     ]);
     return [key, input];
   }

@@ -1,29 +1,30 @@
 import { sameValue } from '@iron-lattice/core/base';
-import type { ConsequencesInput } from '@iron-lattice/core/assess';
+import type { BeyondSite, ConsequencesInput } from '@iron-lattice/core/assess';
 import type { DeviceDocument } from '@iron-lattice/core/document';
-import type { EstatePart } from '@iron-lattice/core/intent';
+import type { EstatePart, Part, SitePart } from '@iron-lattice/core/intent';
 
 /**
- * What sites share, as JSON in UTF-8 under its hash. A thousand sites are handed over one after the other: the octets lie where every thread sees them, so
- * that nothing is copied, and they are read once.
+ * What sites share, or what another site says, as JSON in UTF-8 under its hash. A thousand sites are handed over one after the other: the octets lie where
+ * every thread sees them, so that nothing is copied, and they are read once.
  */
-export interface SentEstate {
+export interface SentPart {
   readonly hash: string;
   readonly octets: SharedArrayBuffer;
 }
 
 /** What consequences follow from, as it is handed to a worker thread: what sites share and documents as texts, which only it reads. */
-export interface SentInput extends Omit<ConsequencesInput, 'told' | 'estate'> {
-  readonly estate: SentEstate;
+export interface SentInput extends Omit<ConsequencesInput, 'told' | 'estate' | 'beyond'> {
+  readonly estate: SentPart;
+  readonly beyond?: Readonly<Record<string, Omit<BeyondSite, 'site'> & { readonly site: SentPart }>>;
   readonly told: Readonly<Record<string, string>>;
 }
 
-const sent = new WeakMap<EstatePart, SentEstate>();
+const sent = new WeakMap<Part, SentPart>();
 
-/** What sites share, to be handed over. */
-export function sendEstate(estate: EstatePart, hash: string): SentEstate {
-  let made = sent.get(estate);
-  if (made?.hash !== hash) sent.set(estate, (made = { hash, octets: shared(JSON.stringify(estate)) }));
+/** A part that many are handed, to be handed over. */
+export function sendPart(part: Part, hash: string): SentPart {
+  let made = sent.get(part);
+  if (made?.hash !== hash) sent.set(part, (made = { hash, octets: shared(JSON.stringify(part)) }));
   return made;
 }
 
@@ -33,22 +34,31 @@ function shared(text: string): SharedArrayBuffer {
   return octets;
 }
 
-/** What this thread read of what sites share, the latest last: a draft and what is live, before and after an edit. */
-const read = new Map<string, EstatePart>();
-const MOST_READ = 8;
+/** What this thread read of them, the latest last: a draft and what is live, before and after an edit, and sites that guarantees reach. */
+const read = new Map<string, Part>();
+const MOST_READ = 24;
 
 /** What sites share, as it was handed over. */
-export function readEstate({ hash, octets }: SentEstate): EstatePart {
-  const estate = read.get(hash) ?? (JSON.parse(Buffer.from(octets).toString()) as EstatePart);
+export const readEstate = (sent: SentPart): EstatePart => readPart<EstatePart>(sent);
+
+function readPart<P extends Part>({ hash, octets }: SentPart): P {
+  const part = read.get(hash) ?? (JSON.parse(Buffer.from(octets).toString()) as P);
   read.delete(hash);
-  read.set(hash, estate);
+  read.set(hash, part);
   if (read.size > MOST_READ) read.delete(read.keys().next().value!);
-  return estate;
+  return part as P;
 }
 
 /** The same with all of it read. */
-export const readInput = ({ told, estate, ...facts }: SentInput): ConsequencesInput => ({
+export const readInput = ({ told, estate, beyond, ...facts }: SentInput): ConsequencesInput => ({
   ...facts,
+  ...(beyond
+    ? {
+        beyond: Object.fromEntries(
+          Object.entries(beyond).map(([id, { site, roster }]) => [id, { site: readPart<SitePart>(site), roster }]),
+        ),
+      }
+    : {}),
   estate: readEstate(estate),
   told: alike(Object.entries(told).map(([id, text]) => [id, JSON.parse(text) as DeviceDocument])),
 });

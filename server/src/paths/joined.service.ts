@@ -2,13 +2,13 @@ import type { JoinedSiteView, JoinedView } from '@iron-lattice/core/assess';
 import { isUnanswered, parseIp } from '@iron-lattice/core/address';
 import { sheetFor } from '@iron-lattice/core/hardware';
 import { uplinkSettings } from '@iron-lattice/core/intent';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import type { Sequelize } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import { Site } from '../intent/intent.model';
 import { unknown } from '../platform/app-error';
 import { rosterDeviceOf } from '../roster/device.model';
 import type { RosterService } from '../roster/roster.service';
-import type { KeptPaths } from './path-book';
+import { tunnelsTold } from '../roster/tunnels-told';
 
 /** How sites are joined to each other, as people see it. */
 export class JoinedService {
@@ -23,10 +23,7 @@ export class JoinedService {
     const [sites, roster, told] = await Promise.all([
       Site.findAll({ attributes: ['id', 'name', 'coordinates'], order: ['name'], raw: true }),
       this.rosters.roster(),
-      this.database.query<{ device_id: string; at: Date; tunnels: NonNullable<KeptPaths['tunnels']> }>(
-        `SELECT device_id, at, report->'tunnels' AS tunnels FROM path_now WHERE jsonb_exists(report, 'tunnels')`,
-        { type: QueryTypes.SELECT },
-      ),
+      tunnelsTold(this.database),
     ]);
     const gateways = new Map<string, { id: string; name: string }[]>();
     for (const row of roster) {
@@ -37,9 +34,7 @@ export class JoinedService {
     }
     return {
       sites: sites.map(({ id, name, coordinates }) => ({ id, name, coordinates, gateways: gateways.get(id) ?? [] })),
-      live: Object.fromEntries(
-        told.map(({ device_id, at, tunnels }) => [device_id, { at: at.toISOString(), tunnels }]),
-      ),
+      live: Object.fromEntries(told),
     };
   }
 

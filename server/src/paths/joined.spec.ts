@@ -1,5 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import type { JoinedSiteView, JoinedView, TunnelKeyView } from '@iron-lattice/core/assess';
+import type {
+  JoinedSiteView,
+  JoinedView,
+  ReachCell,
+  ReachMatrix,
+  SiteReviewView,
+  TouchedSites,
+  TunnelKeyView,
+} from '@iron-lattice/core/assess';
+import type { RolloutCheck } from '@iron-lattice/core/rollout';
 import type { GatewayDocument } from '@iron-lattice/core/document';
 import { OVERLAY_KEY, type Member, type Operation } from '@iron-lattice/core/intent';
 import type { PeerReport } from '@iron-lattice/core/line';
@@ -172,5 +181,66 @@ describe('sites that are joined', () => {
     const lost = await ask('Management at Mole', 'Management', 'live');
     expect(lost).toMatchObject({ reach: 'none' });
     expect(lost.there.at(-1)).toMatchObject({ passed: false, detail: 'No tunnel that is up leads from Mole to Quay.' });
+  });
+
+  test('are held against each other in the matrix of who reaches whom, and cell by cell', async () => {
+    const { id } = await ada.get('/api/drafts/current');
+    const [quay, mole] = ends.map(({ siteId }) => siteId);
+    const path = `/api/drafts/${id}/sites/${quay}/reach`;
+    const { places, columns, draft, live, stops }: ReachMatrix = await ada.get(`${path}?toSite=${mole}`);
+    expect(stops).toEqual([]);
+    expect(places.map(({ kind }) => kind)).not.toContain('internet');
+    const at = [places, columns!].map((each) => each.findIndex(({ name }) => name === 'Management')) as [
+      number,
+      number,
+    ];
+    expect(draft[at[0]]![at[1]]).toBe('all');
+    expect(live![at[0]]![at[1]]).toBe('none'); // the tunnel was told to be down
+    const asked = { from: places[at[0]]!.key, to: columns![at[1]]!.key, on: 'draft', minute: null, toSite: mole };
+    const cell: ReachCell = await ada.post(`${path}-cell`, asked);
+    expect(cell).toMatchObject({ reach: 'all', rules: [{ site: 'Quay' }, { site: 'Mole' }] });
+    expect((await ada.ask('POST', `${path}-cell`, { ...asked, to: 'nowhere' })).status).toBe(404);
+    expect((await ada.ask('GET', `${path}?toSite=${randomUUID()}`)).status).toBe(404);
+  });
+
+  test('keep guarantees from one to the other: whatever breaks one is found before it is told, and asked about', async () => {
+    const [quay, mole] = ends.map(({ siteId }) => siteId) as [string, string];
+    const guarantee = {
+      ...{ id: randomUUID(), kind: 'always', from: [{ kind: 'segment', name: 'Management' }] },
+      ...{ to: [{ kind: 'segment', name: 'Management' }], toSite: mole },
+      services: [{ protocol: 'tcp', ports: ['443'] }],
+    } as const;
+    expect(await edit({ type: 'guarantee.add', siteId: quay, guarantee })).toMatchObject({ status: 200 });
+    const { id } = await ada.get('/api/drafts/current');
+    const here = async () => (await ada.get(`/api/drafts/${id}/sites/${quay}`)).consequences.guarantees;
+    const words = 'segment Management always reaches segment Management at Mole on tcp 443';
+    expect(await here()).toMatchObject([{ words, state: 'holds' }]);
+    await ada.post('/api/rollouts', { draftId: id, despiteErrors: true });
+    await ada.until('/api/rollouts', (all: { state: string }[]) => all[0]?.state === 'done');
+
+    // Edited at the other site alone: the one that watches is looked at too, and is told nothing.
+    const subnet = '0.0.0.0/0';
+    const shut: Operation = {
+      ...{ type: 'rule.add', siteId: mole, behind: null },
+      rules: [
+        {
+          ...{ id: randomUUID(), verdict: 'deny', from: [{ kind: 'addresses', text: subnet }] },
+          ...{ to: [{ kind: 'any' }], services: [{ protocol: 'tcp', ports: ['443'] }], comment: 'Nobody' },
+        },
+      ],
+    };
+    expect(await edit(shut)).toMatchObject({ status: 200 });
+    const draft = (await ada.get('/api/drafts/current')).id as string;
+    const { sites }: TouchedSites = await ada.get(`/api/drafts/${draft}/touched`);
+    expect(sites).toMatchObject([{ name: 'Mole' }, { name: 'Quay', watches: true }]);
+    const reviews: SiteReviewView[] = await ada.get(`/api/drafts/${draft}/reviews?sites=${quay},${mole}`);
+    expect(reviews.find(({ siteId }) => siteId === quay)).toMatchObject({
+      ...{ counts: { error: 1 }, changes: [], broken: [{ words, why: 'Stopped at Mole by “Nobody”.' }] },
+    });
+    const check: RolloutCheck = await ada.get(`/api/drafts/${draft}/rollout-check`);
+    expect(check.broken).toMatchObject([{ siteName: 'Quay', words }]);
+    expect(check.devices).toBe(1);
+    const refused = await ada.ask('POST', '/api/rollouts', { draftId: draft, despiteErrors: true });
+    expect(refused.status).toBe(409);
   });
 });

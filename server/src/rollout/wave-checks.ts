@@ -85,10 +85,12 @@ export class WaveChecks {
     const accepted = new Set(rollout.accepted.map(({ siteId, words }) => `${siteId} ${words}`));
     const { pairs } = await this.intents.live();
     const broken: string[] = [];
+    const told = new Map([...pairs].map(([id, { site }]) => [id, site]));
     for (const { siteId, live } of sites) {
       const pair = live ? pairs.get(siteId) : undefined;
       if (!pair) continue;
-      const intent: Intent = { estate: pair.estate, sites: new Map([[siteId, pair.site]]) };
+      // Of others what their own devices were told: guarantees may reach them.
+      const intent: Intent = { estate: pair.estate, sites: told.set(siteId, pair.site) };
       const { guarantees } = await this.following.at(intent, siteId, await this.rosters.devices(siteId));
       for (const { state, words } of guarantees)
         if (state === 'broken' && !accepted.has(`${siteId} ${words}`)) broken.push(`${pair.site.name}: ${words}`);

@@ -11,7 +11,7 @@ import {
 } from '@iron-lattice/core/rollout';
 import { readTimes } from '@iron-lattice/core/rules';
 import type { DraftReview, SeenSite } from '../intent/draft-review';
-import { contestedSites, sitesToTell } from '../intent/draft-sites';
+import { contestedSites, sitesToTell, sitesWatching } from '../intent/draft-sites';
 import type { DraftService } from '../intent/draft.service';
 import type { OpenedDraft } from '../intent/opened-draft';
 import { Site } from '../intent/intent.model';
@@ -96,6 +96,7 @@ export class WavePlanner {
       }
       toTell.push(toTellAt(seen));
     }
+    for await (const { siteId, words } of this.watching(opened, check, waiting)) broken.push({ siteId, words });
     const waves = parted(await this.surrounded(toTell), how);
     const steps: PlannedStep[] = [];
     for (const [wave, { devices }] of waves.entries())
@@ -112,6 +113,7 @@ export class WavePlanner {
     const check = nothingYet(opened);
     const look = async (seen: SeenSite) => ({ seen, against: await this.against(seen, address) });
     for await (const { seen, against } of this.all(opened, look)) add(check, seen, against);
+    for await (const _each of this.watching(opened, check));
     return check;
   }
 
@@ -140,7 +142,35 @@ export class WavePlanner {
     look: (seen: SeenSite) => Promise<T>,
     waiting?: Waiting,
   ): AsyncGenerator<T> {
-    const siteIds = sitesToTell(opened);
+    yield* this.some(opened, sitesToTell(opened), look, waiting);
+  }
+
+  /** Guarantees of sites that are told nothing, which would be broken at one that is; counted in a check as they come. */
+  private async *watching(
+    opened: OpenedDraft,
+    check: Mutable<RolloutCheck>,
+    waiting?: Waiting,
+  ): AsyncGenerator<{ readonly siteId: string; readonly words: string }> {
+    const told = sitesToTell(opened);
+    const reached = new Set(told);
+    const look = async ({ siteId, review, input }: SeenSite) =>
+      review.broken.flatMap(({ words, packet = '', toSite }) =>
+        toSite && reached.has(toSite) ? [{ siteId, siteName: input.site.name, words, packet }] : [],
+      );
+    for await (const found of this.some(opened, sitesWatching(opened, told), look, waiting))
+      for (const { siteId, ...each } of found) {
+        check.broken.push(each);
+        check.errors++;
+        yield { siteId, words: each.words };
+      }
+  }
+
+  private async *some<T>(
+    opened: OpenedDraft,
+    siteIds: readonly string[],
+    look: (seen: SeenSite) => Promise<T>,
+    waiting?: Waiting,
+  ): AsyncGenerator<T> {
     for (let at = 0; at < siteIds.length; at += SEEN_AT_ONCE) {
       if (at > 0) await waiting?.seen(at, siteIds.length);
       if (waiting) refuseLeft(waiting.left);

@@ -1,6 +1,8 @@
 import {
+  ALL_UP,
   acrossTo,
   addressesOfSegment,
+  eitherWay,
   endNamesAt,
   hostNamesIn,
   joinAnswers,
@@ -12,13 +14,13 @@ import {
 } from '@iron-lattice/core/assess';
 import { formatIp } from '@iron-lattice/core/address';
 import { flaw } from '@iron-lattice/core/base';
-import { segmentWith, type EstatePart } from '@iron-lattice/core/intent';
-import type { PeerReport } from '@iron-lattice/core/paths';
+import { segmentWith } from '@iron-lattice/core/intent';
 import { momentAt } from '@iron-lattice/core/rules';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import type { Sequelize } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
+import { tunnelsTold, tunnelsUp } from '../roster/tunnels-told';
 import { lookUp } from './name-lookup';
 import type { QuestionAsked } from './rules.heavy';
 
@@ -66,7 +68,7 @@ export class AskingService {
     const { intent, live } = await this.drafts.open(draftId);
     const pair = asked.on === 'live' ? live.pairs.get(siteId) : undefined;
     const { estate, site } = pair ?? { estate: intent.estate, site: intent.sites.get(siteId)! };
-    const up = asked.on === 'live' ? await this.tunnelsUp(estate) : () => true;
+    const up = asked.on === 'live' ? eitherWay(tunnelsUp(estate, await tunnelsTold(this.database))) : ALL_UP;
     const way = acrossTo(estate, siteId, follows, asked.question.to, up);
     if (!way) return plain(here);
     if (!way.passed) return joinAnswers(plain(here), way, null);
@@ -98,19 +100,6 @@ export class AskingService {
       return { flaws: [flaw('ask.name', message)] };
     }
     return this.heavy.run('ask', input, { ...asked, minute, ...(lookedUp.length > 0 ? { lookedUp } : {}) });
-  }
-
-  /** Tells whether the tunnel between two joined sites is up, as their gateways told it last. */
-  private async tunnelsUp({ members = [], joins = {} }: EstatePart): Promise<(a: string, b: string) => boolean> {
-    const rows = await this.database.query<{ device_id: string; tunnels: readonly PeerReport[] }>(
-      `SELECT device_id, report->'tunnels' AS tunnels FROM path_now WHERE jsonb_exists(report, 'tunnels')`,
-      { type: QueryTypes.SELECT },
-    );
-    const told = new Map(rows.map(({ device_id, tunnels }) => [device_id, tunnels]));
-    const deviceOf = new Map(members.map(({ id, deviceId }) => [id, deviceId]));
-    const isUp = (a: string, b: string): boolean | undefined =>
-      told.get(deviceOf.get(a) ?? '')?.find(({ peer }) => peer === joins[b]?.name)?.up;
-    return (a, b) => (isUp(a, b) ?? false) && (isUp(b, a) ?? true);
   }
 }
 

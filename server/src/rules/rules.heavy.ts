@@ -1,7 +1,10 @@
 import {
   ask,
+  reachAcross,
   reachCell,
+  reachCellAcross,
   reachMatrix,
+  type AcrossInput,
   type Answer,
   type Asked,
   type Question,
@@ -38,12 +41,16 @@ declare module '../platform/heavy' {
   interface HeavyTasks {
     reach: (input: ReachInput, minute: number | null) => ReachMatrix;
     'reach-cell': (input: ReachInput, asked: CellAsked) => ReachCell;
+    'reach-across': (input: AcrossInput, minute: number | null) => ReachMatrix;
+    'reach-cell-across': (input: AcrossInput, asked: CellAsked) => ReachCell;
     ask: (input: ReachInput, asked: QuestionAsked) => Asked | Unanswered;
   }
 }
 
-export const tasks: TasksOf<'reach' | 'reach-cell' | 'ask'> = {
+export const tasks: TasksOf<'reach' | 'reach-cell' | 'reach-across' | 'reach-cell-across' | 'ask'> = {
   reach: (input, minute) => reachMatrix(input, minute, book),
   'reach-cell': (input, asked) => reachCell(input, asked, book),
+  'reach-across': (input, minute) => reachAcross(input, minute, book),
+  'reach-cell-across': (input, asked) => reachCellAcross(input, asked, book),
   ask: (input, asked) => ask(input, asked, book),
 };

@@ -2,7 +2,7 @@ import { LAST_MOMENT } from '@iron-lattice/core/rules';
 import { Joi } from '@iron-lattice/core/schema';
 import type { CellAsked, QuestionAsked } from './rules.heavy';
 import { CHANGERS, EVERYONE, ID, route, THEN, type Route } from '../platform/route';
-import { RULE_FORMATS, type RuleFormat, type RulesService, type Then } from './rules.service';
+import { RULE_FORMATS, type RuleFormat, type Meant, type RulesService, type Then } from './rules.service';
 
 /** Octets of a list of rules. */
 const MOST = 4_000_000;
@@ -10,26 +10,33 @@ const atSite = { id: ID, siteId: ID };
 /** A moment as one number; see `momentOn`. */
 const minute = Joi.number().integer().min(0).max(LAST_MOMENT);
 const asked = { then: THEN, on: Joi.string().valid('draft', 'live').required(), minute: minute.allow(null).required() };
+/** The other site that is to be reached. */
+const OTHER = Joi.string().guid();
 const words = Joi.string().max(2000).allow('').required();
 
 export const rulesRoutes = (rules: RulesService): Route[] => [
   route({
     method: 'get',
     path: '/api/drafts/:id/sites/:siteId/reach',
-    summary: 'Who reaches whom at a site, on the draft and live, at a moment',
+    summary: 'Who reaches whom at a site, or from it at another, on the draft and live, at a moment',
     who: EVERYONE,
     params: atSite,
-    query: { minute, then: THEN },
-    handle: ({ params, query: { minute: at, then } }) =>
-      rules.reach(params['id']!, params['siteId']!, at === undefined ? null : Number(at), then),
+    query: { minute, then: THEN, toSite: OTHER },
+    handle: ({ params, query: { minute: at, ...meant } }) =>
+      rules.reach(params['id']!, params['siteId']!, at === undefined ? null : Number(at), meant),
   }),
-  route<CellAsked & Then>({
+  route<CellAsked & Meant>({
     method: 'post',
     path: '/api/drafts/:id/sites/:siteId/reach-cell',
     summary: 'Exactly what gets from one place to another, and the rules that decide it; changes nothing',
     who: EVERYONE,
     params: atSite,
-    body: Joi.object({ from: Joi.string().max(100).required(), to: Joi.string().max(100).required(), ...asked }),
+    body: Joi.object({
+      from: Joi.string().max(100).required(),
+      to: Joi.string().max(100).required(),
+      toSite: OTHER,
+      ...asked,
+    }),
     handle: ({ params, body }) => rules.cell(params['id']!, params['siteId']!, body),
   }),
   route<QuestionAsked & Then>({

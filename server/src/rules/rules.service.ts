@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import {
+  type AcrossInput,
   type Answer,
   type ReachCell,
   type ReachInput,
@@ -20,8 +21,10 @@ import { enforcedAt, enforcedBy, type Enforced } from '@iron-lattice/core/rollou
 import {
   clockPeriods,
   appliesAtMoment,
+  minuteOfWeek,
   momentAt,
   packetRuleOf,
+  WEEK,
   type PacketRule,
   type PolicyDocument,
 } from '@iron-lattice/core/rules';
@@ -29,6 +32,7 @@ import type { NoteReport } from '@iron-lattice/core/line';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { Device } from '../roster/device.model';
 import { writeTable } from '../platform/list-table';
+import { tunnelsTold, tunnelsUp } from '../roster/tunnels-told';
 import { AskingService } from './asking.service';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { DraftService } from '../intent/draft.service';
@@ -44,7 +48,11 @@ export type RuleFormat = (typeof RULE_FORMATS)[number];
 
 /** What is compared with instead of what is live: the number of a revision, or a moment in ISO 8601. */
 export interface Then {
-  readonly then?: string;
+  readonly then?: string | undefined;
+}
+/** The same, and the other site that is to be reached; absent: there itself. */
+export interface Meant extends Then {
+  readonly toSite?: string | undefined;
 }
 
 /** Notes of a rule that are told. */
@@ -75,15 +83,29 @@ export class RulesService {
     this.asking = new AskingService(database, drafts, heavy, (...of) => this.input(...of));
   }
 
-  /** @param then what is compared with instead of what is live: a revision, or a moment. */
-  async reach(draftId: string, siteId: string, minute: number | null, then?: string): Promise<ReachMatrix> {
+  async reach(draftId: string, siteId: string, minute: number | null, { then, toSite }: Meant): Promise<ReachMatrix> {
+    if (toSite !== undefined && toSite !== siteId)
+      return this.heavy.run('reach-across', await this.across(draftId, siteId, toSite, then), minute);
     return this.heavy.run('reach', await this.input(draftId, siteId, then), minute);
   }
 
-  async cell(draftId: string, siteId: string, { then, ...asked }: CellAsked & Then): Promise<ReachCell> {
-    return this.heavy.run('reach-cell', await this.input(draftId, siteId, then), asked).catch((error: unknown) => {
+  async cell(draftId: string, siteId: string, { then, toSite, ...asked }: CellAsked & Meant): Promise<ReachCell> {
+    const answer =
+      toSite !== undefined && toSite !== siteId
+        ? this.heavy.run('reach-cell-across', await this.across(draftId, siteId, toSite, then), asked)
+        : this.heavy.run('reach-cell', await this.input(draftId, siteId, then), asked);
+    return answer.catch((error: unknown) => {
       throw error instanceof RangeError ? unknown('place') : error;
     });
+  }
+
+  /** Two sites, and which tunnels are up: what they were then nobody knows, so that all are taken to be. */
+  private async across(draftId: string, siteId: string, toSite: string, then?: string): Promise<AcrossInput> {
+    const [here, there] = [await this.input(draftId, siteId, then), await this.input(draftId, toSite, then)];
+    const estate = here.liveSite?.estate ?? here.site.estate;
+    const up = then === undefined ? tunnelsUp(estate, await tunnelsTold(this.database)) : null;
+    const [own, other] = [here, there].map(({ site: { timeZone } }) => minuteOfWeek(clock.now(), timeZone));
+    return { here, there, up, ahead: (((other! - own! + 1.5 * WEEK) % WEEK) - WEEK / 2) | 0 };
   }
 
   ask(draftId: string, siteId: string, asked: QuestionAsked & Then): Promise<Answer | Unanswered> {

@@ -9,6 +9,8 @@ export interface KeptGuarantee extends Purposed {
   readonly from: readonly RuleEnd[];
   readonly to: readonly RuleEnd[];
   readonly services: readonly RuleService[];
+  /** Id of the site that what it reaches is at; absent: the site that it is asked of. Not of `served`. */
+  readonly toSite?: string | null;
   /** Destinations that do not count. */
   readonly besides?: readonly RuleEnd[] | null;
   /** Of segments that differ: what stays in one does not count. */

@@ -1,7 +1,7 @@
 import { Joi } from '../../schema';
 import type { FieldsOf } from '../kept-list';
 import { ends, services } from '../rule/schema';
-import { purpose, shapesOfList, type Shapes } from '../shape';
+import { id, purpose, shapesOfList, type Shapes } from '../shape';
 import type { KeptGuarantee } from './guarantee';
 
 const fields = {
@@ -9,6 +9,7 @@ const fields = {
   from: ends.required(),
   to: ends.required(),
   services,
+  toSite: id.allow(null).optional(),
   besides: ends.allow(null),
   apart: Joi.boolean().allow(null),
   within: Joi.number().min(-1e6).max(1e6).allow(null),

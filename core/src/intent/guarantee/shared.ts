@@ -9,5 +9,6 @@ export const sharedGuarantees = ({ guarantees = [] }: EstatePart): readonly Shar
     id: each.id,
     reach: EVERYWHERE,
     tag: each.tag,
-    wants: wantsOfEnds(each),
+    // What is reached at another site is looked up there alone.
+    wants: wantsOfEnds(each.toSite ? { ...each, to: [], besides: null } : each),
   }));

@@ -1,9 +1,10 @@
-import { Component, computed, inject, signal } from '@angular/core';
+import { Component, computed, inject, resource, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { USUAL_WITHIN } from '@iron-lattice/core/assess';
 import type { KeptGuarantee, Operation } from '@iron-lattice/core/intent';
 import { readEnds, readServices } from '@iron-lattice/core/rules';
 import { EditForm } from '../shell/edit-form';
+import { EstateStore } from '../shell/estate-store';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { TrafficCell } from '../shell/traffic-cell';
@@ -11,12 +12,15 @@ import { Cell } from '../ui/cell';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { numberTyped } from '../ui/number-typed';
 import { TextCell } from '../ui/text-cell';
+import { RulesApi } from './rules-api';
 import { RulesFacts } from './rules-facts';
 
 interface GuaranteeText {
   readonly kind: KeptGuarantee['kind'];
   readonly from: string;
   readonly to: string;
+  /** Id of the site at which that is; null: where it is from. */
+  readonly toSite: string | null;
   readonly services: string;
   readonly besides: string;
   /** Of one that somebody is served: seconds, and uplinks that fail. */
@@ -25,7 +29,7 @@ interface GuaranteeText {
   readonly purpose: string;
 }
 const NEW: GuaranteeText = {
-  ...{ kind: 'never', from: '', to: '', services: 'any', besides: '' },
+  ...{ kind: 'never', from: '', to: '', toSite: null, services: 'any', besides: '' },
   ...{ within: `${USUAL_WITHIN}`, fails: 1, purpose: '' },
 };
 
@@ -73,10 +77,22 @@ const NEW: GuaranteeText = {
           of="ends"
           label="To"
           for="guarantee-to"
+          [names]="there()"
           [value]="typed.to"
           [flaw]="problem()?.of('to')"
           (typed)="put({ to: $event })"
         />
+        @if (sites().length > 0) {
+          <il-choice-cell
+            label="At"
+            for="guarantee-site"
+            hint="Through the tunnels between sites"
+            [options]="sites()"
+            [flaw]="problem()?.of('toSite')"
+            [value]="typed.toSite"
+            (chosen)="put({ toSite: $event })"
+          />
+        }
         <il-traffic-cell
           of="services"
           label="Services"
@@ -89,6 +105,7 @@ const NEW: GuaranteeText = {
           of="ends"
           label="Destinations that do not count"
           for="guarantee-besides"
+          [names]="there()"
           [value]="typed.besides"
           hint="Such as gateway"
           (typed)="put({ besides: $event })"
@@ -151,6 +168,29 @@ export class GuaranteeForm {
     { value: 'only', label: 'Only this reaches' },
     { value: 'served', label: 'Stays on the internet' },
   ];
+  private readonly estate = inject(EstateStore);
+  private readonly api = inject(RulesApi);
+  /** Where what is reached may be, once sites are joined. */
+  protected readonly sites = computed((): readonly Choice[] => {
+    if (!this.shared.estate()?.overlay) return [];
+    const here = this.shared.atEstate() ? null : this.store.siteId();
+    const same = { value: null, label: here ? 'this site' : 'the same site' };
+    return [same, ...this.estate.siteChoices().filter(({ value }) => value !== here)];
+  });
+  /** Names of segments there. */
+  private readonly segmentsThere = resource({
+    params: () => this.text().toSite ?? undefined,
+    loader: ({ params }) => this.api.segmentsAt(params),
+  });
+  /** What is reached is called as it is there; null: as it is here. */
+  protected readonly there = computed(() => {
+    if (this.text().toSite === null) return null;
+    return {
+      ...this.facts.known(),
+      segment: this.segmentsThere.hasValue() ? this.segmentsThere.value() : [],
+      device: [],
+    };
+  });
   protected readonly failing: readonly Choice[] = [
     { value: 1, label: 'any one uplink fails' },
     { value: 2, label: 'any two uplinks fail' },
@@ -164,7 +204,7 @@ export class GuaranteeForm {
     return bad.length > 0 ? `“${bad[0]}” is no protocol with ports, such as tcp 443.` : this.problem()?.of('services');
   });
   protected readonly other = computed(() =>
-    this.form.other(['from', 'to', 'services', 'besides', 'within', 'purpose']),
+    this.form.other(['from', 'to', 'toSite', 'services', 'besides', 'within', 'purpose']),
   );
   /** Guarantees that most sites want, in terms of the segments that there are. */
   protected readonly ready = computed(() => {
@@ -201,18 +241,20 @@ export class GuaranteeForm {
   }
 
   protected async add(everywhere: boolean): Promise<void> {
-    const { kind, from, to, services, besides, within, fails, purpose } = this.text();
+    const { kind, from, to, toSite, services, besides, within, fails, purpose } = this.text();
     const known = this.facts.known();
+    const there = this.there() ?? known;
     const read = readServices(services);
     if (read.bad.length > 0) return;
-    const spared = readEnds(besides, known);
+    const spared = readEnds(besides, there);
     const isServed = kind === 'served';
     const guarantee: KeptGuarantee = {
       id: crypto.randomUUID(),
       kind,
       from: readEnds(from, known),
-      to: isServed ? [{ kind: 'internet' }] : readEnds(to, known),
+      to: isServed ? [{ kind: 'internet' }] : readEnds(to, there),
       services: isServed ? [{ protocol: 'any' }] : read.services,
+      ...(toSite === null || isServed ? {} : { toSite }),
       ...(isServed ? { within: numberTyped(within) ?? -1, fails } : {}),
       ...(spared.length > 0 && !isServed ? { besides: spared } : {}),
       ...(everywhere && this.tag().trim() ? { tag: this.tag().trim() } : {}),

@@ -122,7 +122,7 @@ export class GuaranteesView {
         ...{ id, shared, words, state, packet: told },
         where: shared ? `every site${kept?.tag ? ` with the tag ${kept.tag}` : ''}` : 'this site',
         purpose: kept?.purpose ?? '',
-        why: state === 'void' ? 'It names something that this site does not have.' : (why ?? ''),
+        why: why ?? (state === 'void' ? 'It names something that this site does not have.' : ''),
       };
     });
   }
@@ -144,7 +144,7 @@ export class GuaranteesView {
       return {
         id,
         shared: true,
-        words: guaranteeWords(guarantee),
+        words: guaranteeWords(guarantee, (id) => names.get(id)),
         state: broken.length > 0 ? 'broken' : whole ? 'holds' : 'looking',
         where: `${tag ? `sites with the tag ${tag}` : 'every site'}${count ? `, ${counted(count.reached, 'site')} now` : ''}`,
         purpose: purpose ?? '',

@@ -53,9 +53,11 @@ export class ReachCellDetail {
   readonly heading = input.required<string>();
   readonly on = input.required<On>();
   readonly minute = input<number | null>(null);
-  /** What the answer depends on besides: it is asked again when that changes. */
   /** What is meant by live, if not what is live now. */
   readonly then = input<string | undefined>();
+  /** The other site that is reached; null: none. */
+  readonly toSite = input<string | null>(null);
+  /** What the answer depends on besides: it is asked again when that changes. */
   readonly basis = input<number>(0);
   readonly closed = output<void>();
   protected readonly cell = resource({
@@ -65,9 +67,10 @@ export class ReachCellDetail {
       on: this.on(),
       minute: this.minute(),
       then: this.then(),
+      toSite: this.toSite(),
       basis: this.basis(),
     }),
-    loader: ({ params }) => this.api.cell(params.from, params.to, params.on, params.minute, params.then),
+    loader: ({ params: { basis: _basis, ...asked } }) => this.api.cell(asked),
   });
   /** What it says is on the screen. */
   readonly drawn = output<void>();

@@ -2,6 +2,7 @@ import { Component, ElementRef, computed, inject, resource, signal } from '@angu
 import type { MatrixEnd } from '@iron-lattice/core/assess';
 import type { Reach } from '@iron-lattice/core/rules';
 import { PastChoice } from '../shell/past-choice';
+import { EstateStore } from '../shell/estate-store';
 import { PastStore } from '../shell/past-store';
 import { SiteStore } from '../shell/site-store';
 import { ReachCellDetail } from './reach-cell-detail';
@@ -35,6 +36,17 @@ const WORDS: Readonly<Record<Reach, string>> = {
           </button>
         </div>
         <il-past-choice />
+        @if (others().length > 0) {
+          <label
+            >To
+            <select aria-label="The site that is reached" (change)="toSite.set($any($event.target).value || null)">
+              <option value="" [selected]="toSite() === null">this site</option>
+              @for (site of others(); track site.value) {
+                <option [value]="site.value" [selected]="toSite() === site.value">{{ site.label }}</option>
+              }
+            </select>
+          </label>
+        }
         @if (all.moments.length > 1) {
           <label
             >At
@@ -56,12 +68,15 @@ const WORDS: Readonly<Record<Reach, string>> = {
           }}</span>
         }
       </div>
+      @for (stop of all.stops; track stop) {
+        <p class="calm bad" role="status">{{ stop }}</p>
+      }
       <div class="scroll">
         <table aria-label="Who reaches whom" (keydown)="onKey($event)">
           <thead>
             <tr>
               <th scope="col"><span class="soft">from ↓ to →</span></th>
-              @for (place of all.places; track place.key) {
+              @for (place of all.columns ?? all.places; track place.key) {
                 <th scope="col" class="col">
                   <span>{{ title(place) }}</span>
                 </th>
@@ -105,6 +120,7 @@ const WORDS: Readonly<Record<Reach, string>> = {
           [on]="on()"
           [minute]="minute()"
           [then]="past.then()"
+          [toSite]="toSite()"
           [basis]="store.draft()?.head ?? 0"
           (closed)="open.set(null)"
           (drawn)="keepInSight()"
@@ -240,11 +256,19 @@ export class ReachView {
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly store = inject(SiteStore);
   protected readonly past = inject(PastStore);
+  private readonly estate = inject(EstateStore);
   protected readonly on = signal<On>('draft');
   protected readonly minute = signal<number | null>(null);
   protected readonly at = signal<readonly [number, number]>([0, 0]);
+  /** Another site that is reached from this one; null: each place of this one. */
+  protected readonly toSite = anewFor<string | null>(this.store.siteId, () => null);
+  /** Sites that can be, where sites are joined. */
+  protected readonly others = computed(() => {
+    if (!this.store.data()?.estate.overlay) return [];
+    return this.estate.siteChoices().filter(({ value }) => value !== this.store.siteId());
+  });
   protected readonly open = anewFor<{ from: string; to: string; heading: string } | null>(
-    this.store.siteId,
+    () => `${this.store.siteId()} ${this.toSite()}`,
     () => null,
   );
   /** Read anew when the draft moves, or a device runs something else. */
@@ -255,6 +279,7 @@ export class ReachView {
       return {
         minute: this.minute(),
         then: this.past.then(),
+        toSite: this.toSite(),
         draft: `${draft.id} ${draft.head}`,
         site: this.store.siteId(),
         runs: this.store
@@ -263,7 +288,7 @@ export class ReachView {
           .join(),
       };
     },
-    loader: ({ params }) => this.api.reach(params.minute, params.then),
+    loader: ({ params }) => this.api.reach(params.minute, params.then, params.toSite),
   });
 
   protected readonly rows = computed(() => {
@@ -272,12 +297,12 @@ export class ReachView {
     if (!all || !shown) return [];
     return all.places.map((place, i) => ({
       place,
-      cells: all.places.map((to, j) => {
+      cells: (all.columns ?? all.places).map((to, j) => {
         const reach = shown[i]![j]!;
         const other = (this.on() === 'live' ? all.draft : all.live)?.[i]![j] ?? reach;
         const differs = other !== reach;
         const than = this.on() === 'live' ? 'on the draft' : this.past.words();
-        const words = `${this.title(place)} to ${this.title(to)}: ${WORDS[reach]}${differs ? `, ${than} ${WORDS[other]}` : ''}`;
+        const words = `${this.title(place)} to ${this.title(to)}${this.place()}: ${WORDS[reach]}${differs ? `, ${than} ${WORDS[other]}` : ''}`;
         return { to, reach, differs, words };
       }),
     }));
@@ -287,16 +312,22 @@ export class ReachView {
   );
   /** Whether a column begins another kind of place. */
   protected readonly splits = computed(() => {
-    const places = this.matrix.hasValue() ? this.matrix.value().places : [];
-    return places.map(({ kind }, i) => i > 0 && places[i - 1]!.kind !== kind);
+    const { columns, places = [] } = this.matrix.hasValue() ? this.matrix.value() : {};
+    return (columns ?? places).map(({ kind }, i, all) => i > 0 && all[i - 1]!.kind !== kind);
   });
 
   protected title({ kind, name }: MatrixEnd): string {
     return kind === 'ssid' ? `${name} (SSID)` : kind === 'class' ? `${name} (class)` : name;
   }
 
+  /** Where columns are, in words, where that is another site. */
+  private place(): string {
+    const other = this.others().find(({ value }) => value === this.toSite());
+    return other ? ` at ${other.label}` : '';
+  }
+
   protected show(from: MatrixEnd, to: MatrixEnd): void {
-    this.open.set({ from: from.key, to: to.key, heading: `${this.title(from)} → ${this.title(to)}` });
+    this.open.set({ from: from.key, to: to.key, heading: `${this.title(from)} → ${this.title(to)}${this.place()}` });
   }
 
   /** What a cell comes to lies across the foot: the cell stays above it. */

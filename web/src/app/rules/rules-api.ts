@@ -1,6 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { Answer, Question, ReachCell, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
+import type { Answer, JoinedSiteView, Question, ReachCell, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
 import type { RuleListPreview } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import type { RuleHits } from '../shell/rule-hits';
@@ -8,6 +8,18 @@ import { SiteStore } from '../shell/site-store';
 
 export type RuleBookName = 'site' | 'before' | 'after';
 export type On = 'draft' | 'live';
+
+/** A cell of the matrix that is asked about. */
+export interface CellQuestion {
+  readonly from: string;
+  readonly to: string;
+  readonly on: On;
+  readonly minute: number | null;
+  /** What is compared with, if not what is live now. */
+  readonly then: string | undefined;
+  /** The other site that is reached; null: none. */
+  readonly toSite: string | null;
+}
 
 /** What the controller answers about a site's rules. */
 @Injectable({ providedIn: 'root' })
@@ -20,14 +32,27 @@ export class RulesApi {
     return `/api/drafts/${this.store.draft()?.id}/sites/${this.store.siteId()}`;
   }
 
-  /** @param then what is compared with, if not what is live now: a revision, or a moment. */
-  reach(minute: number | null, then?: string): Promise<ReachMatrix> {
-    const params = { ...(minute === null ? {} : { minute }), ...(then === undefined ? {} : { then }) };
+  /** @param then what is compared with, if not what is live now: a revision, or a moment. @param toSite another site that is to be reached. */
+  reach(minute: number | null, then?: string, toSite: string | null = null): Promise<ReachMatrix> {
+    const params = {
+      ...(minute === null ? {} : { minute }),
+      ...(then === undefined ? {} : { then }),
+      ...(toSite === null ? {} : { toSite }),
+    };
     return firstValueFrom(this.http.get<ReachMatrix>(`${this.base}/reach`, { params }));
   }
 
-  cell(from: string, to: string, on: On, minute: number | null, then?: string): Promise<ReachCell> {
-    return firstValueFrom(this.http.post<ReachCell>(`${this.base}/reach-cell`, { from, to, on, minute, then }));
+  cell(asked: CellQuestion): Promise<ReachCell> {
+    const { toSite, ...more } = asked;
+    const body = { ...more, ...(toSite === null ? {} : { toSite }) };
+    return firstValueFrom(this.http.post<ReachCell>(`${this.base}/reach-cell`, body));
+  }
+
+  /** Names of the segments of another site, in the draft. */
+  async segmentsAt(siteId: string): Promise<readonly string[]> {
+    const path = `/api/drafts/${this.store.draft()?.id}/joined/${siteId}`;
+    const { segments } = await firstValueFrom(this.http.get<JoinedSiteView>(path));
+    return segments.map(({ name }) => name);
   }
 
   ask(question: Question, on: On, then?: string): Promise<Answer | Unanswered> {

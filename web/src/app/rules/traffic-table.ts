@@ -17,6 +17,9 @@ import type { DecidingRule, ReachCell } from '@iron-lattice/core/assess';
                 : 'Gets through'
           }}
         </h3>
+        @for (stop of all.stops; track stop) {
+          <p>{{ stop }}</p>
+        }
         @if (all.allowed.length > 0) {
           <table class="grid">
             <thead>
@@ -50,6 +53,10 @@ import type { DecidingRule, ReachCell } from '@iron-lattice/core/assess';
             <li>
               <span class="verdict" [class.allow]="rule.verdict === 'allow'">{{ rule.verdict }}</span>
               {{ rule.name }}&ngsp;
+              @if (rule.site) {
+                <span class="soft">at {{ rule.site }}</span
+                >&ngsp;
+              }
               @if (where[rule.at]; as place) {
                 <span class="soft">{{ place }}</span>&ngsp;
               }

@@ -33,14 +33,24 @@ export class DraftReviews {
   readonly problem = signal<Problem | null>(null);
   private turn = 0;
 
-  /** Those that were told, in the order of the sites. */
-  readonly reviews = computed(() => (this.touched() ?? []).flatMap(({ id }) => this.told().get(id) ?? []));
+  /** Those that were told, in the order of the sites; of those that are told nothing, the ones of which a guarantee breaks. */
+  readonly reviews = computed(() =>
+    (this.touched() ?? []).flatMap(({ id, watches }) => {
+      const review = this.told().get(id);
+      return review && (!watches || review.broken.length > 0) ? [review] : [];
+    }),
+  );
   /** Whether every site it touches was looked at. */
-  readonly whole = computed(() => this.touched() !== null && this.reviews().length === this.touched()!.length);
+  readonly whole = computed(() => this.touched()?.every(({ id }) => this.told().has(id)) ?? false);
   /** Those of other sites than the one people stand in. */
   readonly elsewhere = computed(() => this.reviews().filter(({ siteId }) => siteId !== this.store.siteId()));
   /** How many other sites it touches, looked at or not. */
-  readonly others = computed(() => (this.touched() ?? []).filter(({ id }) => id !== this.store.siteId()).length);
+  readonly others = computed(
+    () =>
+      (this.touched() ?? []).filter(
+        ({ id, watches }) => id !== this.store.siteId() && (!watches || (this.told().get(id)?.broken.length ?? 0) > 0),
+      ).length,
+  );
   /** Devices that it would tell something else, and those of them that are silent now. */
   readonly devices = computed(() => this.reviews().reduce((sum, { changes }) => sum + changes.length, 0));
   readonly silent = computed(() =>

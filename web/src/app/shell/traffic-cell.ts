@@ -1,4 +1,5 @@
 import { Component, computed, inject, input, output } from '@angular/core';
+import type { EndNames } from '@iron-lattice/core/rules';
 import { Cell } from '../ui/cell';
 import { TokenField } from '../ui/token-field';
 import { TrafficTokens } from './traffic-tokens';
@@ -37,9 +38,14 @@ export class TrafficCell {
   readonly for = input.required<string>();
   readonly value = input.required<string>();
   readonly readonly = input(false);
+  /** Names that ends may be typed as, where they are not those of the site in front. */
+  readonly names = input<Required<EndNames> | null>(null);
   readonly hint = input<string | null>('');
   readonly flaw = input<string | null | undefined>('');
   readonly typed = output<string>();
   protected readonly examples = EXAMPLES;
-  protected readonly source = computed(() => this.tokens[this.of()]());
+  protected readonly source = computed(() => {
+    const names = this.names();
+    return names && this.of() === 'ends' ? this.tokens.endsAmong(names) : this.tokens[this.of()]();
+  });
 }

@@ -71,8 +71,10 @@ export class TrafficTokens {
     return new Map(this.resolved()?.segments.map(({ id, name }) => [name.toLowerCase(), marks.get(id)]));
   });
 
-  readonly ends = computed((): TokenSource => {
-    const known = this.known();
+  readonly ends = computed((): TokenSource => this.endsAmong(this.known()));
+
+  /** Ends as tokens, by names of some place. */
+  endsAmong(known: Required<EndNames>): TokenSource {
     const named = (Object.keys(KINDS) as (keyof EndNames)[]).flatMap((kind) =>
       known[kind].map((name) => this.tokenOf({ kind, name }, known)),
     );
@@ -83,7 +85,7 @@ export class TrafficTokens {
       separator: ',',
       all: 'any',
     };
-  });
+  }
 
   readonly services = computed((): TokenSource => {
     const sets = [...(this.shared.estate()?.sets ?? []), ...(this.resolved()?.sets ?? [])];
