@@ -48,9 +48,9 @@ describe('reach from one site to another', () => {
     expect(draft).toEqual(names.map(() => names.map(() => 'all')));
     expect(live).toEqual(draft);
     // The second gateway stops some of it, for one of its segments alone.
-    const shut = reachAcross(across(done(deny(2, THIRD!)), 1, 2), null);
+    const shut = reachAcross(across(done(deny(2, THIRD)), 1, 2), null);
     expect(shut.draft.map((row) => row.join())).toEqual(names.map(() => 'all,some,all'));
-    const both = done(deny(2, THIRD!, '0-21'), deny(2, THIRD!, '23-65535', 31), deny(1, THIRD!));
+    const both = done(deny(2, THIRD, '0-21'), deny(2, THIRD, '23-65535', 31), deny(1, THIRD));
     const [row] = reachAcross(across(both, 1, 2), null).draft;
     expect(row).toEqual(['all', 'some', 'all']); // UDP and the rest
   });
@@ -75,7 +75,7 @@ describe('reach from one site to another', () => {
     // A route of its own leads what is for the other site elsewhere.
     const astray = done({
       ...{ type: 'route.add', siteId: siteIds[1]! },
-      route: { id: sampleId(40, 1), deviceId: sampleId(2, 1), name: 'Lost', prefix: THIRD!, via: { kind: 'nowhere' } },
+      route: { id: sampleId(40, 1), deviceId: sampleId(2, 1), name: 'Lost', prefix: THIRD, via: { kind: 'nowhere' } },
     });
     expect(reachAcross(across(astray, 1, 2), null).draft[0]).toEqual(['all', 'none', 'all']);
   });
@@ -89,7 +89,7 @@ describe('reach from one site to another', () => {
   });
 
   test('says exactly what gets through, and what decides it where', () => {
-    const shut = across(done(deny(2, THIRD!)), 1, 2);
+    const shut = across(done(deny(2, THIRD)), 1, 2);
     const { places: rows, columns = [] } = reachAcross(shut, null);
     const asked = { from: rows[0]!.key, to: columns[1]!.key, on: 'draft' as const, minute: null };
     const cell = reachCellAcross(shut, asked);
@@ -133,7 +133,7 @@ describe('a guarantee that reaches another site', () => {
       { state: 'holds', words: `segment ${names[0]} always reaches segment ${names[1]} at Site 2 on tcp 22` },
     ]);
     for (const n of [1, 2]) {
-      const { guarantees, findings } = standing(appliedWith(roster, kept, deny(n, THIRD!)));
+      const { guarantees, findings } = standing(appliedWith(roster, kept, deny(n, THIRD)));
       expect(guarantees[0]).toMatchObject({ state: 'broken', why: `Stopped at Site ${n} by “No 22 at ${n}”.` });
       expect(guarantees[0]!.packet).toMatch(/^10\.0\.16\.\d+ → 10\.0\.33\.\d+, TCP 22$/);
       expect(findings).toContainEqual(expect.objectContaining({ code: 'rules.guarantee', severity: 'error' }));
@@ -152,14 +152,14 @@ describe('a guarantee that reaches another site', () => {
       why: 'Let through by no rule at Site 1, and by no rule at Site 2.',
     });
     for (const n of [1, 2])
-      expect(standing(appliedWith(roster, never, deny(n, THIRD!))).guarantees[0]).toMatchObject({ state: 'holds' });
+      expect(standing(appliedWith(roster, never, deny(n, THIRD))).guarantees[0]).toMatchObject({ state: 'holds' });
     // Each stops a part, and together all of it.
     const halves = done(add(given({ kind: 'never', services: [{ protocol: 'tcp', ports: ['1-100'] }] })));
-    expect(standing(appliedWith(roster, halves, deny(1, THIRD!, '1-50'))).guarantees[0]).toMatchObject({
+    expect(standing(appliedWith(roster, halves, deny(1, THIRD, '1-50'))).guarantees[0]).toMatchObject({
       state: 'broken',
     });
     expect(
-      standing(appliedWith(roster, halves, deny(1, THIRD!, '1-50'), deny(2, THIRD!, '51-100'))).guarantees[0],
+      standing(appliedWith(roster, halves, deny(1, THIRD, '1-50'), deny(2, THIRD, '51-100'))).guarantees[0],
     ).toMatchObject({ state: 'holds' });
     // Nobody gets to a site that is not joined.
     const away = appliedWith(roster, never, { type: 'member.remove', memberId: member(2) });

@@ -4,9 +4,13 @@ import {
   isRoutedByGateway,
   routesOf,
   segmentWith,
+  sharedHere,
+  sharedViaWords,
   viaWords,
   type RosterDevice,
+  type RouteHere,
   type Segment,
+  type SharedRoute,
   type StaticRoute,
 } from '../intent';
 import type { Documents } from '../lattice';
@@ -21,19 +25,38 @@ import { toldWays } from './told-route';
 export const routeFindings: Check = (context) => {
   const { site, roster } = context;
   const holder = holderOf({ site, roster });
-  return roster.flatMap(({ id: deviceId }) =>
-    routesOf(site, deviceId)
-      .filter(({ off }) => !off)
-      .flatMap((route) => [
+  return roster.flatMap((device) => {
+    const shared = device.id === holder ? sharedHere(site.estate.routes, site, device) : [];
+    const own = routesOf(site, device.id).filter(({ off }) => !off);
+    const here = shared.flatMap(({ here: each }) => ('route' in each ? [each.route] : []));
+    return [
+      ...[...own, ...here].flatMap((route) => [
         ...takesFrom(context, route),
-        ...(route.via.kind === 'address' ? handedOn(context, route, route.via.address, deviceId === holder) : []),
+        ...(route.via.kind === 'address' ? handedOn(context, route, route.via.address, device.id === holder) : []),
       ]),
-  );
+      ...shared.flatMap(({ shared: each, here: is }) => missing(context, each, is)),
+    ];
+  });
 };
+
+/** A route of many sites that is none at this one, since it has not what the route names. */
+function missing(context: CheckContext, { id, name, via, prefix }: SharedRoute, here: RouteHere): Finding[] {
+  if ('route' in here || isOwnFirst(context, prefix)) return [];
+  return [
+    found(context, { id }, 'route-missing', 'warning', {
+      message: `“${name}” of all sites is not here`,
+      reason: `${here.why} What is for ${prefix} goes as the rest does, and not by ${sharedViaWords(via)}.`,
+    }),
+  ];
+}
+
+/** Whether the site says itself where a prefix leads. */
+const isOwnFirst = ({ site }: CheckContext, prefix: string): boolean =>
+  (site.routes ?? []).some((each) => each.prefix === prefix && !each.off);
 
 function found(
   { site }: CheckContext,
-  { id }: StaticRoute,
+  { id }: Pick<StaticRoute, 'id'>,
   code: string,
   severity: Severity,
   { message, reason, mend = null }: { message: string; reason: string; mend?: Mend | null },
@@ -42,10 +65,16 @@ function found(
   return { key: `paths.${code} ${id}`, code: `paths.${code}`, severity, message, reason, place, mend };
 }
 
-const switchOff = ({ site }: CheckContext, { id, off }: StaticRoute): Mend => ({
-  label: 'go by it no more',
-  operations: [{ type: 'route.set', siteId: site.id, routeId: id, from: { off: off ?? null }, to: { off: true } }],
-});
+/** One of many sites is not put off by a press at one of them. */
+const switchOff = ({ site }: CheckContext, { id, off }: StaticRoute): Mend | null =>
+  site.routes?.some((each) => each.id === id)
+    ? {
+        label: 'go by it no more',
+        operations: [
+          { type: 'route.set', siteId: site.id, routeId: id, from: { off: off ?? null }, to: { off: true } },
+        ],
+      }
+    : null;
 
 /** A segment came to be where the route leads elsewhere: all of it is on a link, and comes first, or some of its clients are cut off. */
 function takesFrom(context: CheckContext, route: StaticRoute): Finding[] {

@@ -59,6 +59,8 @@ export interface LinuxRoute {
   readonly to?: string;
   readonly by?: string;
   readonly metric?: number;
+  /** Address that has to answer by it. */
+  readonly tracks?: string;
 }
 
 export interface LinuxUplinks {
@@ -132,7 +134,7 @@ export function iproute2Of({ name, uplinks, courses, published = [], routes = []
 
 /** Routes of the main table, which is asked for all but its default before any course: of several to one prefix the kernel takes the lowest metric. */
 function routeLines(routes: readonly LinuxRoute[], uplinks: readonly LinuxUplink[]): string[] {
-  const lines = routes.flatMap(({ name, prefix, to, by, metric = 0 }) => {
+  const lines = routes.flatMap(({ name, prefix, to, by, metric = 0, tracks }) => {
     const ip = prefix.includes(':') ? 'ip -6' : 'ip';
     // The least that IPv6 knows is 1: 0 means the usual there, which is 1024.
     const where = `${prefix} metric ${metric + 1}`;
@@ -144,7 +146,8 @@ function routeLines(routes: readonly LinuxRoute[], uplinks: readonly LinuxUplink
       : to === undefined
         ? `blackhole ${where}`
         : `${where} via ${to}`;
-    return [`# ${plain(name)}`, `${ip} route replace ${route}`];
+    const asked = tracks === undefined ? '' : `: only while ${plain(tracks)} answers; whoever asks it takes this away`;
+    return [`# ${plain(name)}${asked}`, `${ip} route replace ${route}`];
   });
   return lines.length === 0 ? [] : ['', ...lines];
 }

@@ -1,4 +1,5 @@
 import type { AccessClass } from './class/class';
+import type { SharedRoute } from './shared-route/shared-route';
 import type { Course } from './course/course';
 import type { PortDuty } from './duty/duty';
 import type { KeptGuarantee } from './guarantee/guarantee';
@@ -73,6 +74,8 @@ export interface EstatePart {
   readonly ssids: readonly Ssid[];
   readonly recipes?: readonly Recipe[];
   readonly classes?: readonly AccessClass[];
+  /** Ways that the gateways of many sites go by, by name. */
+  readonly routes?: readonly SharedRoute[];
   /** RADIUS servers, in the order they are asked. */
   readonly radius?: readonly RadiusServer[];
   /** Hours that things apply at, by name. */

@@ -19,6 +19,7 @@ import { route } from './route/noun';
 import { rule } from './rule/noun';
 import { segment } from './segment/noun';
 import { set } from './set/noun';
+import { sharedRoute } from './shared-route/noun';
 import { ssid } from './ssid/noun';
 import { translation } from './translation/noun';
 import { uplink } from './uplink/noun';
@@ -35,6 +36,7 @@ export const NOUNS = {
   translation,
   publication,
   route,
+  sharedRoute,
   overlay,
   member,
   pool,

@@ -50,11 +50,11 @@ test('a list of routes is looked at row by row, and good rows may be taken besid
 
 test('routes that are written are read back as the same ones', () => {
   const table = [
-    ['name', 'for', 'goes', 'metric', 'off'],
-    ['Closed', '203.0.113.0/24', 'nowhere', '', ''],
-    ['Later', '172.30.0.0/16', host(5), '', 'yes'],
-    ['Six', 'fd00:60::/32', 'wan1', '', ''],
-    ['Works', '172.20.0.0/16', host(5), '7', ''],
+    ['name', 'for', 'goes', 'metric', 'tracks', 'off'],
+    ['Closed', '203.0.113.0/24', 'nowhere', '', '', ''],
+    ['Later', '172.30.0.0/16', host(5), '', '', 'yes'],
+    ['Six', 'fd00:60::/32', 'wan1', '', 'fd00:60::1', ''],
+    ['Works', '172.20.0.0/16', host(5), '7', 'itself', ''],
   ];
   const { operations } = check(table);
   const intent = operations.reduce((now, operation) => {

@@ -6,13 +6,14 @@ import type { Intent } from './part';
 import type { Operation } from './registry';
 import { viaWords, type RouteVia, type StaticRoute } from './route/route';
 
-const KEYS = ['name', 'prefix', 'via', 'metric', 'off'] as const;
+const KEYS = ['name', 'prefix', 'via', 'metric', 'tracks', 'off'] as const;
 type Key = (typeof KEYS)[number];
 const HEADINGS: Readonly<Record<Key, readonly string[]>> = {
   name: ['name', 'called'],
   prefix: ['for', 'prefix', 'destination', 'network'],
   via: ['goes', 'via', 'next hop', 'gateway'],
   metric: ['metric'],
+  tracks: ['tracks', 'there while this answers', 'tracked'],
   off: ['off'],
 };
 /** Columns of a list of routes, in the order they are written. */
@@ -30,8 +31,8 @@ export interface RouteListPreview extends CheckedList<StaticRoute> {
 /** Routes as rows of text with a heading; reading them back gives the same routes. */
 export const routeTable = (routes: readonly StaticRoute[]): string[][] => [
   ROUTE_COLUMNS.map(({ headings }) => headings[0]!),
-  ...routes.map(({ name, prefix, via, metric, off }) => [
-    ...[name, prefix, viaWords(via), metric ? `${metric}` : ''],
+  ...routes.map(({ name, prefix, via, metric, tracks, off }) => [
+    ...[name, prefix, viaWords(via), metric ? `${metric}` : '', tracks ?? ''],
     off ? 'yes' : '',
   ]),
 ];
@@ -54,11 +55,12 @@ export function checkRouteList(
   const operations: Operation[] = [];
   let now = intent;
   const rows = list.rows.map(({ line, values }): CheckedRow<StaticRoute> => {
-    const { name, prefix, metric, off } = values;
+    const { name, prefix, metric, tracks, off } = values;
     const number = metric === '' ? null : /^\d{1,9}$/.test(metric) ? Number(metric) : -1;
     const route: StaticRoute = {
       ...{ id: newId(), deviceId, name, prefix, via: viaOf(values.via, titles) },
       ...(number === null ? {} : { metric: number }),
+      ...(tracks.trim() === '' ? {} : { tracks: tracks.slice(0, 60) }),
       ...(yes(off) ? { off: true } : {}),
     };
     // Rows are taken one after the other: one that repeats another is refused.

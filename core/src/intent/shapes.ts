@@ -19,6 +19,7 @@ import { recipeShapes } from './recipe/schema';
 import { ruleShapes } from './rule/schema';
 import { segmentShapes } from './segment/schema';
 import { setShapes } from './set/schema';
+import { sharedRouteShapes } from './shared-route/schema';
 import { ssidShapes } from './ssid/schema';
 import { translationShapes } from './translation/schema';
 import { uplinkShapes } from './uplink/schema';
@@ -39,6 +40,7 @@ export const SHAPES = {
   translation: translationShapes,
   publication: publicationShapes,
   route: routeShapes,
+  sharedRoute: sharedRouteShapes,
   overlay: overlayShapes,
   member: memberShapes,
   pool: poolShapes,

@@ -2,7 +2,7 @@ import type { NamedKind } from './edit';
 import type { SharedReach } from './reach';
 
 /** Kinds of things that sites share. */
-export const SHARED_KINDS = ['ssid', 'class', 'rule', 'set', 'guarantee', 'recipe', 'radius'] as const;
+export const SHARED_KINDS = ['ssid', 'class', 'rule', 'set', 'guarantee', 'recipe', 'radius', 'route'] as const;
 export type SharedKind = (typeof SHARED_KINDS)[number];
 
 /** What a shared thing looks up at each site by its name. */

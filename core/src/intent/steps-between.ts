@@ -44,6 +44,7 @@ const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
   ssids: { noun: 'ssid' },
   classes: { noun: 'class', item: 'accessClass' },
   recipes: { noun: 'recipe' },
+  routes: { noun: 'sharedRoute', item: 'route' },
   radius: { noun: 'radius' },
   overlay: 'own',
   members: { noun: 'member' },

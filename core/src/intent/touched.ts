@@ -20,6 +20,7 @@ const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'joined
   hours: 'ssids',
   portals: 'ssids',
   radius: 'reach',
+  routes: 'reach',
   rulesBefore: 'all',
   rulesAfter: 'all',
   sets: 'all',

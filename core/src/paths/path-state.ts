@@ -46,6 +46,12 @@ export interface PathReport {
   /** Octets that passed since the gateway began to count: they grow, or begin anew at 0. */
   readonly octets?: { readonly down: number; readonly up: number };
 }
+/** What becomes of uplinks, of tunnels to other sites, and of routes that are tracked. */
+export const PATH_HAPPENINGS = [
+  ...(['gone', 'back', 'used', 'by-hand', 'steered', 'started'] as const),
+  ...(['tunnel-down', 'tunnel-up', 'route-gone', 'route-back'] as const),
+] as const;
+export type PathHappening = (typeof PATH_HAPPENINGS)[number];
 /** What became of uplinks at a moment, and which were used from then on. */
 export interface PathChange {
   /** In milliseconds since 1970, by the device’s clock. */
@@ -53,9 +59,11 @@ export interface PathChange {
   /** Empty where it is of none. */
   readonly port: string;
   /** `started`: the gateway was without power, and begins anew. */
-  readonly what: 'gone' | 'back' | 'used' | 'by-hand' | 'steered' | 'started';
+  readonly what: PathHappening;
   /** Of `steered`: the name of the course that leaves by others now. */
   readonly course?: string;
+  /** Of tunnels, the sites at their other ends; of routes, what they are called: some by name, more counted. */
+  readonly of?: string;
   readonly why: string;
   readonly uses: readonly string[];
 }
@@ -74,6 +82,14 @@ export interface PeerReport {
   readonly delay?: number;
   /** Why it is down. */
   readonly why?: string;
+}
+/** How a route fares that is tracked. */
+export interface RouteReport {
+  readonly name: string;
+  /** Whether what it tracks answers, so that it is there. */
+  readonly up: boolean;
+  /** In milliseconds since 1970. */
+  readonly since: number;
 }
 /** How a course leaves. */
 export interface CourseReport {

@@ -1,4 +1,4 @@
-import type { CourseReport, PathChange, PathReport, PeerReport } from './path-state';
+import type { CourseReport, PathChange, PathReport, PeerReport, RouteReport } from './path-state';
 import type { Mishap, Rehearsed } from './rehearsal';
 
 /** How a gateway leaves, in one word: as meant; one of its paths is gone; on a standby; or nothing is good. */
@@ -27,6 +27,8 @@ export interface GatewayPathsView {
   readonly courses?: readonly CourseReport[];
   /** Tunnels to other sites. */
   readonly tunnels?: readonly PeerReport[];
+  /** Routes that are tracked. */
+  readonly routes?: readonly RouteReport[];
 }
 
 /** What became of an uplink. */

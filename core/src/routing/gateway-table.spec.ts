@@ -108,3 +108,13 @@ test('what an address goes by is what a look-up in the same routes finds', () =>
   ]);
   expect(linesTo(gatewayTable(shared), parseIp('203.0.113.9')!).map(({ name }) => name)).toEqual(['wan1', 'wan2']);
 });
+
+test('a route whose tracked address does not answer is no line that counts, and the next one stands in', () => {
+  const table = gatewayTable({ ...source, isHeard: (name) => name !== 'Works' });
+  const works = table.filter(({ prefix }) => formatPrefix(prefix) === '172.20.0.0/16');
+  expect(works.map(({ name, counts, beaten }) => [name, counts, beaten])).toEqual([
+    ['Works by cable', true, undefined],
+    ['Works', false, 'what it tracks does not answer'],
+  ]);
+  expect(linesTo(table, parseIp('172.20.1.1')!)[0]!.by).toBe('wan2');
+});

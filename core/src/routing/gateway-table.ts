@@ -35,6 +35,8 @@ export interface TableSource {
   readonly isUp?: (peer: string, asks?: string) => boolean;
   /** Whether an uplink is good; absent: all are. */
   readonly isGood?: (port: string) => boolean;
+  /** Whether what a route that is said tracks answers, by the route’s name; absent: all do. */
+  readonly isHeard?: (name: string) => boolean;
 }
 
 /** Why a line is there. */
@@ -64,7 +66,7 @@ export interface TableLine extends Route {
 const [ALL4, ALL6] = ['0.0.0.0/0', '::/0'].map((text) => parsePrefix(text)!) as [Prefix, Prefix];
 
 /** A line before it is known what it beats. */
-type Plain = Omit<TableLine, 'counts' | 'beats' | 'beaten'>;
+type Plain = Omit<TableLine, 'counts' | 'beats' | 'beaten'> & { readonly unheard?: true };
 
 /** The table of a gateway, by prefix; of one prefix what counts comes first. Prefixes that cannot be read are left out. */
 export function gatewayTable({
@@ -73,6 +75,7 @@ export function gatewayTable({
   overlay = [],
   uplinks,
   isGood = () => true,
+  isHeard = () => true,
   isUp: reaches = () => true,
 }: TableSource): TableLine[] {
   const lines: Plain[] = [];
@@ -81,8 +84,9 @@ export function gatewayTable({
   };
   for (const { name, address } of links) add('link', read(address), name, name, {});
   for (const { name, prefix, to, by, metric = 0 } of said)
-    if (to !== undefined) add('said', read(prefix), name, to, { to, metric });
-    else if (by !== undefined) add('said', read(prefix), name, by, { by, metric, up: isGood(by) });
+    if (to !== undefined) add('said', read(prefix), name, to, { to, metric, ...lost(isHeard(name)) });
+    else if (by !== undefined)
+      add('said', read(prefix), name, by, { by, metric, up: isGood(by), ...lost(isHeard(name)) });
     else add('said', read(prefix), name, DISCARD, { metric });
   for (const { name, prefix, peer, asks, metric } of overlay)
     if (peer === null) add('overlay', read(prefix), name, DISCARD, { metric });
@@ -92,6 +96,9 @@ export function gatewayTable({
       add('uplink', prefix, name, port, { by: port, metric: turn, up: isGood(port) });
   return inTable(lines);
 }
+
+/** What is marked of a line whose route tracks what does not answer. */
+const lost = (heard: boolean): Partial<Plain> => (heard ? {} : { up: false, unheard: true });
 
 /** Lines in their order, each with what it is worth: group by group, so that thousands cost little more than to read them. */
 function inTable(lines: readonly Plain[]): TableLine[] {
@@ -125,6 +132,7 @@ class Line implements TableLine {
   declare readonly peer?: string;
   readonly #group: readonly Plain[];
   readonly #networks: Networks;
+  readonly #unheard: boolean;
 
   constructor(
     line: Plain,
@@ -141,6 +149,7 @@ class Line implements TableLine {
     if (peer !== undefined) this.peer = peer;
     this.#group = group;
     this.#networks = networks;
+    this.#unheard = line.unheard ?? false;
   }
 
   get beats(): readonly string[] {
@@ -154,6 +163,7 @@ class Line implements TableLine {
   get beaten(): string | undefined {
     if (this.counts) return undefined;
     if (isUp(this)) return `${wordsOf([this.#group[0]!])} comes first`;
+    if (this.#unheard) return 'what it tracks does not answer';
     return this.peer === undefined ? `${this.by} is not good` : `the tunnel to ${this.peer} is down`;
   }
 }

@@ -5,9 +5,10 @@ import {
   watchOf,
   type CourseDocument,
   type GatewayDocument,
+  type RouteDocument,
   type UplinkDocument,
 } from '@iron-lattice/core/document';
-import { contains, formatIp, parseIp, parsePrefix, type IpAddress } from '@iron-lattice/core/address';
+import { formatIp, type IpAddress } from '@iron-lattice/core/address';
 import {
   BUSY_SECONDS,
   type BusyShare,
@@ -32,8 +33,9 @@ import { playBusy } from './busy-play';
 import type { Given, Given6, Providers } from './providers';
 import { leavesBySix, sixOf, type Six } from './six';
 import { Steering, wordsOf } from './steering';
-import { ToldRoutes, type Told } from './told-routes';
-import { ALONE, Tunnels, type Outer } from './tunnels';
+import { Onward, type OnwardChange } from './onward';
+import type { Told } from './told-routes';
+import { ALONE, type Outer, type Tunnels } from './tunnels';
 
 /** Changes that are kept. */
 const CHANGES = 20;
@@ -58,6 +60,13 @@ interface Watched {
   readonly octets: { down: number; up: number };
 }
 
+/** What is around a gateway, beside its providers. */
+export interface Surroundings {
+  readonly outer?: Outer;
+  /** Whether somebody in a segment answers, or hands on to somebody who does. */
+  readonly handsOn?: (neighbour: string, target: string) => boolean;
+}
+
 /** How a gateway leaves: its uplinks, what checks make of them, which are used, and where sessions stay. */
 export class GatewayPaths {
   private uplinks: Watched[] = [];
@@ -70,9 +79,8 @@ export class GatewayPaths {
   private due: NodeJS.Timeout | null = null;
   private steering: Steering = this.steeringOf([]);
   private translate = translator([]);
-  private routes = new ToldRoutes([]);
-  /** Its tunnels to other sites; null: it is joined to none. */
-  tunnels: Tunnels | null = null;
+  /** What goes another way than the rest: by routes, and into tunnels. */
+  readonly onward: Onward;
   /** The uplink of each session that goes on. */
   private readonly pinned = new Map<string, string>();
 
@@ -83,8 +91,14 @@ export class GatewayPaths {
     /** Something is otherwise now. */
     private readonly changed: () => void,
     private readonly ticks: boolean,
-    private readonly outer: Outer = ALONE,
-  ) {}
+    { outer = ALONE, handsOn = () => false }: Surroundings = {},
+  ) {
+    const hears = ({ by, to, tracks = '' }: RouteDocument): boolean =>
+      by === undefined
+        ? to !== undefined && handsOn(to, tracks)
+        : this.carries(by) && this.providers.ask(`${this.serial}:${by}`, { to: tracks }).ms !== null;
+    this.onward = new Onward(outer, hears, (at, all) => this.goesOtherwise(at, all), ticks);
+  }
 
   /** It runs a document, or another. What is known of uplinks that stay as they are is kept. */
   run(document: GatewayDocument, secrets: Readonly<Record<string, string>>, at = Date.now()): void {
@@ -115,8 +129,7 @@ export class GatewayPaths {
     this.usedBefore = this.usedWords(at);
     this.steering = this.steeringOf(document.courses ?? []);
     this.translate = translator(document.translations ?? []);
-    this.routes = new ToldRoutes(document.routes ?? []);
-    this.join(document, at);
+    this.onward.run(document, at);
     for (const { uplink, rounds } of this.uplinks)
       if (rounds.count > 0) this.steering.measured(uplink.port, rounds.measure());
     this.steering.begin(at);
@@ -124,10 +137,17 @@ export class GatewayPaths {
     if (this.ticks) for (const each of this.uplinks) this.wait(each, Math.random());
   }
 
-  private join({ overlay }: GatewayDocument, at: number): void {
-    this.tunnels?.stop();
-    this.tunnels = overlay ? new Tunnels(overlay, this.outer, this.changed, at, this.tunnels ?? undefined) : null;
-    if (this.ticks) this.tunnels?.begin();
+  /** Tunnels or routes are otherwise than they were. */
+  private goesOtherwise(at: number, all: readonly OnwardChange[]): void {
+    const uses = this.used(at).map(({ port }) => port);
+    const changes = all.map((each): PathChange => ({ at, port: '', ...each, uses }));
+    if (changes.length > 0) this.changes = [...this.changes, ...changes].slice(-CHANGES);
+    this.changed();
+  }
+
+  /** Its tunnels to other sites; null: it is joined to none. */
+  get tunnels(): Tunnels | null {
+    return this.onward.tunnels;
   }
 
   /** It was without power, and begins anew. */
@@ -167,8 +187,7 @@ export class GatewayPaths {
   stop(): void {
     for (const { timer } of this.uplinks) if (timer) clearTimeout(timer);
     if (this.due) clearTimeout(this.due);
-    this.tunnels?.stop();
-    this.tunnels = null;
+    this.onward.stop();
     this.document = null;
     this.uplinks = [];
   }
@@ -184,16 +203,9 @@ export class GatewayPaths {
   /** Where a route that it was told leads what is for somebody; null: there is none, and it leaves as the rest does. */
   toldTo(destination: IpAddress): Told | null {
     const faces = [...(this.document?.interfaces ?? []), ...(this.document?.interfaces6 ?? [])];
-    const isLink = (address: string): boolean => {
-      const ip = parseIp(address);
-      return ip !== null && faces.some((face) => contains(parsePrefix(face.address)!, ip));
-    };
     const isGood = (port: string): boolean =>
       this.uplinks.some(({ uplink, given, health }) => uplink.port === port && given.address !== null && health.good);
-    const said = this.routes.to(destination, isGood, isLink);
-    const joined = this.tunnels?.to(destination);
-    if (!joined || (said && said.prefix.length >= joined.prefix.length)) return said?.told ?? null;
-    return { kind: 'tunnel', line: joined.line };
+    return this.onward.to(destination, faces, isGood);
   }
 
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */
@@ -360,7 +372,7 @@ export class GatewayPaths {
     const courses = this.steering.report(at);
     return {
       ...{ uplinks, counted: this.counted, changes: this.changes },
-      ...(this.tunnels ? { tunnels: this.tunnels.report() } : {}),
+      ...this.onward.report(),
       ...(courses.length > 0 ? { courses } : {}),
     };
   }

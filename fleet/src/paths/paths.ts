@@ -21,6 +21,8 @@ export class Paths<Box extends Leaver = Leaver> {
   constructor(
     private readonly providers: Providers,
     private readonly changed: (box: Box) => void,
+    /** Whether somebody behind a gateway answers, or hands on to somebody who does. */
+    private readonly handsOn: (box: Box, neighbour: string, target: string) => boolean = () => false,
   ) {
     this.drills = new Drills(providers, (serial) => {
       this.homes = null;
@@ -80,7 +82,8 @@ export class Paths<Box extends Leaver = Leaver> {
       of: (other) => this.of(other),
       ask: (socket, to) => this.providers.ask(socket, { to }).ms,
     });
-    const made = new GatewayPaths(serial, box.device.mac, this.providers, changed, this.ticks, outer);
+    const handsOn = (neighbour: string, target: string): boolean => this.handsOn(box, neighbour, target);
+    const made = new GatewayPaths(serial, box.device.mac, this.providers, changed, this.ticks, { outer, handsOn });
     this.gateways.set(serial, { box, paths: made });
     this.homes = this.keys = null;
     made.run(box.document, box.secrets);
@@ -114,9 +117,9 @@ export class Paths<Box extends Leaver = Leaver> {
     return this.keys.get(key);
   }
 
-  /** One round of questions in every tunnel; for who does not wait for clocks. */
-  askTunnels(at = Date.now()): void {
-    for (const { paths } of this.gateways.values()) paths.tunnels?.ask(at);
+  /** One round of questions in every tunnel, and by every route that is tracked; for who does not wait for clocks. */
+  askOnward(at = Date.now()): void {
+    for (const { paths } of this.gateways.values()) paths.onward.ask(at);
   }
 
   report = (box: Box): PathsReport | null => this.of(box)?.report() ?? null;

@@ -32,10 +32,16 @@ export class ToldRoutes {
    * Where what is for somebody goes, and by the route to which prefix; null: no route is for it, and it leaves as the rest does.
    * @param isGood whether an uplink is: a route by one that is not is not there.
    * @param isLink whether an address is on a link of the gateway: who is not there hands on nothing.
+   * @param isUp whether what a route tracks answers.
    */
-  to(destination: IpAddress, isGood: (port: string) => boolean, isLink: (address: string) => boolean): Found | null {
+  to(
+    destination: IpAddress,
+    isGood: (port: string) => boolean,
+    isLink: (address: string) => boolean,
+    isUp: (route: RouteDocument) => boolean = () => true,
+  ): Found | null {
     for (const { prefix, route } of this.routes) {
-      if (!contains(prefix, destination)) continue;
+      if (!contains(prefix, destination) || !isUp(route)) continue;
       const { by, to } = route;
       if (by !== undefined) {
         if (isGood(by)) return { prefix, told: { kind: 'uplink', port: by } };

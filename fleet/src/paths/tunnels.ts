@@ -50,8 +50,11 @@ export class Tunnels {
   constructor(
     readonly document: OverlayDocument,
     private readonly outer: Outer,
-    /** Something is otherwise now. */
-    private readonly changed: () => void,
+    /** Something is otherwise now: some are up or down, with why, or go another way. */
+    private readonly changed: (
+      turned: { down: readonly string[]; up: readonly string[]; why: string },
+      at: number,
+    ) => void,
     at: number,
     before?: Tunnels,
   ) {
@@ -81,6 +84,7 @@ export class Tunnels {
   /** One question to each other end. */
   ask(at: number): void {
     let isOther = false;
+    const turned: { down: string[]; up: string[]; why: string } = { down: [], up: [], why: '' };
     for (const tunnel of this.tunnels.values()) {
       const found = this.outer.cross(this.document, tunnel.peer);
       const answered = typeof found !== 'string' && found.ms !== null;
@@ -90,11 +94,15 @@ export class Tunnels {
       if (!answered) tunnel.why = typeof found === 'string' ? found : 'Nothing comes back.';
       if (answered) tunnel.crossing = found;
       const up = answered || (tunnel.up && tunnel.misses < TUNNEL_LOSSES);
-      if (up !== tunnel.up) Object.assign(tunnel, { up, since: at });
+      if (up !== tunnel.up) {
+        Object.assign(tunnel, { up, since: at });
+        turned[up ? 'up' : 'down'].push(tunnel.peer.name);
+        if (!up) turned.why ||= tunnel.why;
+      }
       if (!up) tunnel.crossing = null;
       if (`${tunnel.up} ${tunnel.crossing?.by} ${tunnel.crossing?.to}` !== before) isOther = true;
     }
-    if (isOther) this.changed();
+    if (isOther) this.changed(turned, at);
   }
 
   isUp = (peer: string): boolean => this.tunnels.get(peer)?.up ?? false;

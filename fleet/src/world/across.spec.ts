@@ -83,7 +83,7 @@ function setUp(...operations: Operation[]): World {
     world.run(device.serial, document, secrets);
   }
   for (const [n, { serial }] of sample.roster.entries()) world.lease({ box: world.box(serial), vlan: 1 }, printer(n));
-  world.paths.askTunnels();
+  world.paths.askOnward();
   return world;
 }
 const addressOf = (world: World, n: number): string => world.leasesOf(`GW-${n}`)[0]!.address;
@@ -121,7 +121,7 @@ describe('tunnels between sites', () => {
     expect(first!.delay).toBeLessThan(35);
     // Who has another’s key is nobody.
     world.run('GW-2', world.box('GW-2').document, { ...secrets, [keys[2]!.secret]: keys[3]!.own });
-    for (let i = 0; i < 3; i++) world.paths.askTunnels();
+    for (let i = 0; i < 3; i++) world.paths.askOnward();
     expect(world.paths.report(world.box('GW-2'))!.tunnels![0]).toMatchObject({
       up: false,
       why: expect.stringContaining('not the key'),
@@ -155,7 +155,7 @@ describe('tunnels between sites', () => {
   test('fail over: to the second uplink, to the second hub, and to nothing', () => {
     const world = setUp();
     world.provider('Behind', false);
-    for (let i = 0; i < 3; i++) world.paths.askTunnels();
+    for (let i = 0; i < 3; i++) world.paths.askOnward();
     expect(tunnels(world, WEST)).toEqual([
       ['Site 0', true, 'wan2', '203.0.113.1'],
       ['Site 1', true, 'wan2', '203.0.113.2'],
@@ -165,19 +165,19 @@ describe('tunnels between sites', () => {
       set(NORTH, { found: { wan1: '203.0.113.1' } }, { found: { wan1: '203.0.113.1', wan2: '198.51.100.1' } }),
     );
     other.provider('Tidewire', false);
-    for (let i = 0; i < 2; i++) other.paths.askTunnels();
+    for (let i = 0; i < 2; i++) other.paths.askOnward();
     // It is found at its second address at once.
     expect(tunnels(other, WEST)[0]).toEqual(['Site 0', true, 'wan1', '198.51.100.1']);
     world.provider('Behind', true);
-    world.paths.askTunnels();
+    world.paths.askOnward();
     world.power('GW-0', false);
-    for (let i = 0; i < 3; i++) world.paths.askTunnels();
+    for (let i = 0; i < 3; i++) world.paths.askOnward();
     expect(finds(world, WEST, EAST)).toMatchObject({
       ok: true,
       hops: [face(WEST), face(SOUTH), face(EAST), expect.anything()],
     });
     world.power('GW-1', false);
-    for (let i = 0; i < 3; i++) world.paths.askTunnels();
+    for (let i = 0; i < 3; i++) world.paths.askOnward();
     expect(finds(world, WEST, EAST)).toMatchObject({ ok: false, text: expect.stringContaining('Dropped by s2-gw-01') });
   });
 
@@ -210,7 +210,7 @@ describe('tunnels between sites', () => {
     for (const { serial } of sample.roster) forwarding.run(serial, world.box(serial).document, secrets);
     for (const [n, { serial }] of sample.roster.entries())
       forwarding.lease({ box: forwarding.box(serial), vlan: 1 }, printer(n));
-    forwarding.paths.askTunnels();
+    forwarding.paths.askOnward();
     expect(finds(forwarding, WEST, EAST).hops).toEqual([face(WEST), face(EAST), expect.anything()]);
   });
 

@@ -17,7 +17,7 @@ import { atPort } from './port-door';
 import type { Namer } from './named';
 import { heldBy, OnTheWay, type Place } from './on-the-way';
 import { face6Of, isOfInside, isPrivate, isSix, noWay } from './outside';
-import { handedOn } from './handed-on';
+import { answersFrom, handedOn } from './handed-on';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { WorldClient } from './world-file';
@@ -396,10 +396,24 @@ export class Asking {
   private byRoute(gateway: Box, target: string, wanted: Wanted): Got | null {
     const told = this.world.paths.of(gateway)?.toldTo(parseIp(target)!);
     if (!told || told.kind === 'uplink' || told.kind === 'tunnel') return null;
-    const { mac } = told.kind === 'neighbour' ? this.endOf(gateway, told.address) : {};
-    const neighbour = mac === undefined ? undefined : this.world.file.clients.find((each) => each.mac === mac);
-    return handedOn(told.route, `“${told.route.name}” of ${gateway.document.device.name}`, neighbour, target, wanted);
+    const neighbour = told.kind === 'neighbour' ? this.neighbourAt(gateway, told.address) : undefined;
+    const by = `“${told.route.name}” of ${gateway.document.device.name}`;
+    if (neighbour && this.world.isHushed(neighbour.mac)) {
+      const why = `By ${by} it goes to ${told.kind === 'neighbour' ? told.address : ''}, which does not answer.`;
+      return { ok: false, why, stoppedBy: told.route.name };
+    }
+    return handedOn(told.route, by, neighbour, target, wanted);
   }
+
+  /** Whoever has an address behind a gateway, where that is a client. */
+  private neighbourAt(gateway: Box, address: string): WorldClient | undefined {
+    const { mac } = this.endOf(gateway, address);
+    return mac === undefined ? undefined : this.world.file.clients.find((each) => each.mac === mac);
+  }
+
+  /** Whether somebody behind a gateway answers, or hands on to somebody who does. */
+  handsOn = (gateway: Box, address: string, target: string): boolean =>
+    answersFrom(this.neighbourAt(gateway, address), address, target, (mac) => this.world.isHushed(mac));
 
   /** Whether a packet gets out by the uplink that its gateway has it leave by. */
   private wayOut(

@@ -28,6 +28,8 @@ export interface Network {
   hasUplink(box: Box): boolean;
   readonly paths: Pick<Paths<Box>, 'of' | 'at' | 'byKey'>;
   leasesOf(serial: string): readonly LeaseReport[];
+  /** Whether a client says nothing, and hands nothing on. */
+  isHushed(mac: string): boolean;
   uplinksOf(serial: string): readonly UplinkReport[];
   /** The AP that a client stands near. */
   servedBy(client: AirClient): string;

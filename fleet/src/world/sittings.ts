@@ -81,6 +81,8 @@ export class Sittings {
     for (const sitter of sitters) this.sit(serial, here, sitter);
   }
 
+  isHushed = (mac: string): boolean => this.hushed.has(mac);
+
   /** Somebody sends nothing any more, or again. */
   hush(mac: string, on: boolean): void {
     for (const [serial, here] of this.held) this.count(serial, here.get(mac));

@@ -1,4 +1,5 @@
 import type { GatewayDocument, RouteDocument } from '@iron-lattice/core/document';
+import { parseIp } from '@iron-lattice/core/address';
 import { expect, test } from 'vitest';
 import { factoryDocument } from './factory-document';
 import { World } from './world';
@@ -119,4 +120,46 @@ test('a route by an uplink leaves there while that is good, then by the next tha
   const alone = setUp([route]);
   alone.provider('Hillcrest Line', false);
   expect(by(alone, '198.51.100.80')).toBe(usual);
+});
+
+test('a route is there while what it tracks answers, and another stands in; what became of it is told', () => {
+  const world = setUp([
+    { name: 'Works', prefix: '172.20.0.0/16', to: '10.9.10.20', tracks: '172.20.0.1' },
+    { name: 'Works by cable', prefix: '172.20.0.0/16', by: 'wan2', metric: 10 },
+  ]);
+  const paths = world.paths.of(world.box('GW'))!;
+  const told = () => paths.toldTo(parseIp('172.20.3.4')!)?.kind;
+  const ask = (times: number): void => {
+    for (let i = 0; i < times; i++) world.paths.askOnward(1000 * i);
+  };
+  ask(3);
+  expect(told()).toBe('neighbour');
+  world.hush(ROUTER, true);
+  expect(finds(world, '172.20.3.4').text).toContain('goes to 10.9.10.20, which does not answer');
+  ask(2);
+  expect(told()).toBe('neighbour'); // a question or two may get lost
+  ask(1);
+  expect(told()).toBe('uplink');
+  expect(paths.report().routes).toMatchObject([{ name: 'Works', up: false }]);
+  expect(paths.report().changes.at(-1)).toMatchObject({ what: 'route-gone', of: 'Works' });
+  world.hush(ROUTER, false);
+  ask(2);
+  expect(told()).toBe('uplink');
+  ask(1);
+  expect(told()).toBe('neighbour');
+  expect(paths.report().changes.at(-1)).toMatchObject({ what: 'route-back', of: 'Works' });
+  // What nobody behind it answers for is not believed either, and one that is not tracked is there whatever happens.
+  const astray = setUp([{ name: 'Works', prefix: '172.20.0.0/14', to: '10.9.10.20', tracks: '172.21.0.1' }]);
+  for (let i = 0; i < 3; i++) astray.paths.askOnward(i);
+  expect(astray.paths.of(astray.box('GW'))!.toldTo(parseIp('172.20.3.4')!)).toBeNull();
+});
+
+test('a route by an uplink is tracked by asking through that very uplink', () => {
+  const world = setUp([{ name: 'Works', prefix: '198.51.100.0/24', by: 'wan2', tracks: '198.51.100.77' }]);
+  const paths = world.paths.of(world.box('GW'))!;
+  for (let i = 0; i < 3; i++) world.paths.askOnward(i);
+  expect(paths.report().routes).toMatchObject([{ up: true }]);
+  world.provider('Hillcrest Line', false);
+  for (let i = 0; i < 3; i++) world.paths.askOnward(i);
+  expect(paths.report().routes).toMatchObject([{ up: false }]);
 });

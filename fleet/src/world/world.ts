@@ -101,7 +101,9 @@ export class World {
 
   constructor(readonly file: WorldFile) {
     this.providers = new Providers(file);
-    this.paths = new Paths<Box>(this.providers, (box) => this.changed(box));
+    this.paths = new Paths<Box>(this.providers, (box) => this.changed(box), (...asked) =>
+      this.asking.handsOn(...asked),
+    );
     this.asking = new Asking(this, this.policing);
     this.onAir = new AirClients(this);
     this.air = new OnAir(file.air, (serial) => this.changed(this.box(serial)));
@@ -313,6 +315,8 @@ export class World {
     this.namer.left(this.box(serial), mac);
     if (!this.disconnect(serial, mac)) this.changed(this.box(serial));
   }
+
+  isHushed = (mac: string): boolean => this.sittings.isHushed(mac);
 
   /** A client sends nothing any more, or again. */
   hush(mac: string, on: boolean): void {

@@ -40,6 +40,10 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'path.used': (d) => usesWords(d),
   'path.started': (d) => `It has power again. ${usesWords(d)}`,
   'path.steered': (d) => `The course “${text(d, 'course')}” leaves otherwise. ${usesWords(d)}`,
+  'path.tunnel-down': (d) => `No tunnel any more to ${text(d, 'course')}: ${text(d, 'why')}`,
+  'path.tunnel-up': (d) => `The tunnel to ${text(d, 'course')} is up.`,
+  'path.route-gone': (d) => `The route ${text(d, 'course')} is gone: ${text(d, 'why')}`,
+  'path.route-back': (d) => `The route ${text(d, 'course')} is there again.`,
   'path.rehearsal-kept': (d) => `The rehearsal “${text(d, 'name')}” was kept.`,
   'path.rehearsal-dropped': (d) => `The rehearsal “${text(d, 'name')}” is kept no longer.`,
   'path.rehearsal-failed': (d) =>

@@ -10,8 +10,9 @@ import type {
 } from '@iron-lattice/core/assess';
 import type { RolloutCheck } from '@iron-lattice/core/rollout';
 import type { GatewayDocument } from '@iron-lattice/core/document';
-import { OVERLAY_KEY, type Member, type Operation } from '@iron-lattice/core/intent';
+import { OVERLAY_KEY, type KeptGuarantee, type Member, type Operation } from '@iron-lattice/core/intent';
 import type { PeerReport } from '@iron-lattice/core/line';
+import type { PathHappening, SitePathsView } from '@iron-lattice/core/paths';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { TestController, type TestCaller } from '../testing/test-controller';
 import { TestDevice } from '../testing/test-device';
@@ -205,11 +206,12 @@ describe('sites that are joined', () => {
 
   test('keep guarantees from one to the other: whatever breaks one is found before it is told, and asked about', async () => {
     const [quay, mole] = ends.map(({ siteId }) => siteId) as [string, string];
-    const guarantee = {
-      ...{ id: randomUUID(), kind: 'always', from: [{ kind: 'segment', name: 'Management' }] },
-      ...{ to: [{ kind: 'segment', name: 'Management' }], toSite: mole },
+    const guarantee: KeptGuarantee = {
+      ...{ id: randomUUID(), kind: 'always' as const, from: [{ kind: 'segment' as const, name: 'Management' }] },
+      to: [{ kind: 'segment', name: 'Management' }],
+      toSite: mole,
       services: [{ protocol: 'tcp', ports: ['443'] }],
-    } as const;
+    };
     expect(await edit({ type: 'guarantee.add', siteId: quay, guarantee })).toMatchObject({ status: 200 });
     const { id } = await ada.get('/api/drafts/current');
     const here = async () => (await ada.get(`/api/drafts/${id}/sites/${quay}`)).consequences.guarantees;
@@ -242,5 +244,37 @@ describe('sites that are joined', () => {
     expect(check.devices).toBe(1);
     const refused = await ada.ask('POST', '/api/rollouts', { draftId: draft, despiteErrors: true });
     expect(refused.status).toBe(409);
+  });
+
+  test('leave in the history what became of tunnels, and of routes that are tracked', async () => {
+    const [, { gateway, deviceId, siteId }] = ends as [unknown, (typeof ends)[number]];
+    const uplink = { port: 'wan1', state: 'good', since: START, used: true, sessions: 0 } as const;
+    const change = (what: PathHappening, of: string, at: number) => ({
+      ...{ at: START + at, port: '', what, of, why: 'Nothing comes back.', uses: ['wan1'] },
+    });
+    const changes = [change('tunnel-down', 'Quay and 3 more', 1), change('route-gone', 'Works', 2)];
+    gateway.say({
+      type: 'report',
+      report: {
+        ...{ address: '10.7.0.1', uptime: 60, neighbours: [], leases: [], counters: [], clients: [], uplinks: [] },
+        paths: {
+          ...{ counted: START, changes, uplinks: [uplink] },
+          routes: [{ name: 'Works', up: false, since: START }],
+        },
+      },
+    });
+    const view: SitePathsView = await ada.until(
+      `/api/sites/${siteId}/paths`,
+      (paths: SitePathsView) => paths.changes.length >= 2,
+    );
+    expect(view.changes).toMatchObject([
+      { what: 'route-gone', of: 'Works' },
+      { what: 'tunnel-down', of: 'Quay and 3 more', why: 'Nothing comes back.' },
+    ]);
+    expect(view.gateways[0]!.routes).toEqual([{ name: 'Works', up: false, since: START }]);
+    const history: { words: string }[] = await ada.get(`/api/devices/${deviceId}/history`);
+    const words = history.map((each) => each.words);
+    expect(words).toContain('No tunnel any more to Quay and 3 more: Nothing comes back.');
+    expect(words).toContain('The route Works is gone: Nothing comes back.');
   });
 });

@@ -16,7 +16,7 @@ const HOUR_MS = 3_600_000;
 const AHEAD_MS = 300_000;
 
 /** What is kept of a report: uplinks, and the address that each was given. */
-export interface KeptPaths extends Pick<PathsReport, 'uplinks' | 'counted' | 'courses' | 'tunnels'> {
+export interface KeptPaths extends Pick<PathsReport, 'uplinks' | 'counted' | 'courses' | 'tunnels' | 'routes'> {
   readonly addresses: Readonly<Record<string, string | null>>;
 }
 interface Entry {
@@ -63,15 +63,19 @@ export class PathBook {
     const state = leavingState(paths.uplinks);
     const before = this.remembered.get(deviceId) ?? { told: '', lastAt: 0, hour: 0, written: 0, skipped: 0 };
     const addresses = Object.fromEntries(uplinks.map(({ port, address }) => [port, address]));
-    const { courses, tunnels } = paths;
+    const { courses, tunnels, routes } = paths;
     const report = {
       ...{ uplinks: paths.uplinks, counted: paths.counted, addresses },
       ...(courses ? { courses } : {}),
       ...(tunnels ? { tunnels } : {}),
+      ...(routes ? { routes } : {}),
     };
     this.now.put(deviceId, { report, state });
     const steered = (courses ?? []).map(({ id, uses, meets }) => `${id} ${uses.join()} ${meets}`);
-    const joined = (tunnels ?? []).map(({ peer, up, by }) => `${peer} ${up} ${by}`).join();
+    const joined = [
+      ...(tunnels ?? []).map(({ peer, up, by }) => `${peer} ${up} ${by}`),
+      ...(routes ?? []).map(({ name, up }) => `route ${name} ${up}`),
+    ].join();
     const told = `${state} ${paths.uplinks.map(({ port, state: one, used }) => `${port} ${one} ${used}`).join()} ${steered.join()} ${joined}`;
     const fresh = paths.changes.filter(({ at }) => at > before.lastAt);
     const isNew = told !== before.told;
@@ -104,9 +108,9 @@ export class PathBook {
     if (taken.length === 0) return;
     const rows = taken.map((change) => ({ ...change, at: Math.min(change.at, now + AHEAD_MS) }));
     await this.database.query(
-      `WITH told AS (SELECT * FROM jsonb_to_recordset(:rows::jsonb) AS r(at numeric, port text, what text, course text, why text, uses jsonb)),
+      `WITH told AS (SELECT * FROM jsonb_to_recordset(:rows::jsonb) AS r(at numeric, port text, what text, course text, of text, why text, uses jsonb)),
        kept AS (INSERT INTO path_change (device_id, at, port, what, course, why, uses)
-         SELECT :deviceId, to_timestamp(at / 1000.0), port, what, coalesce(course, ''), why, ARRAY(SELECT jsonb_array_elements_text(uses)) FROM told
+         SELECT :deviceId, to_timestamp(at / 1000.0), port, what, coalesce(course, of, ''), why, ARRAY(SELECT jsonb_array_elements_text(uses)) FROM told
          ON CONFLICT DO NOTHING RETURNING *)
        INSERT INTO journal (person_id, act, detail, device_id)
        SELECT NULL, 'path.' || what, jsonb_build_object('port', port, 'course', course, 'why', why, 'uses', uses, 'at', at), device_id FROM kept ORDER BY at`,

@@ -42,7 +42,7 @@ export type ChangeRow = Omit<PathChangeView, 'deviceId' | 'at'> & { readonly at:
 /** A change as people see it. */
 export const changeOf = (deviceId: string, { at, course, ...change }: ChangeRow): PathChangeView => ({
   ...{ deviceId, at: at.toISOString(), ...change },
-  ...(course ? { course } : {}),
+  ...(course ? (change.what === 'steered' ? { course } : { of: course }) : {}),
 });
 
 /** How sites leave, as people see it. */
@@ -94,6 +94,7 @@ export class PathService {
         ...rateOf(days.filter((each) => each.device_id === deviceId)),
         ...(report.courses ? { courses: report.courses } : {}),
         ...(report.tunnels ? { tunnels: report.tunnels } : {}),
+        ...(report.routes ? { routes: report.routes } : {}),
       })),
       changes: changes.map(({ device_id: deviceId, ...row }) => changeOf(deviceId, row)),
     };

@@ -7,7 +7,8 @@ import { gatewayAddresses, rangesOfSegment, segmentWith } from '../policy-names'
 import type { Segment } from '../segment/segment';
 import { uplinkSettings } from '../uplink/setting';
 import type { RouteOperation } from './operations';
-import { MOST_METRIC, MOST_ROUTES, type RouteVia, type StaticRoute } from './route';
+import { normalTracks, plainRouteFlaws } from './plain-route';
+import { MOST_ROUTES, type RouteVia, type StaticRoute } from './route';
 
 /** Applies an edit of a route. */
 export const applyRoute = editsOfList<RouteOperation, StaticRoute, 'site'>({
@@ -29,17 +30,10 @@ function check(site: SitePart, route: StaticRoute, roster: RosterLookup): Flaw[]
   if (name === '') flaws.push(flaw('route.name-empty', 'Give the route a name.', 'name'));
   const namesake = others.find((each) => each.name.toLowerCase() === name.toLowerCase());
   if (namesake) flaws.push(flaw('route.name-taken', `${device.name} has a route “${namesake.name}” already.`, 'name'));
-  if (metric !== undefined && metric !== null && !(Number.isInteger(metric) && metric >= 0 && metric <= MOST_METRIC))
-    flaws.push(flaw('route.metric', `The metric is a whole number from 0 to ${MOST_METRIC}.`, 'metric'));
-  const prefix = parsePrefix(route.prefix);
-  if (!prefix) {
-    const said = route.prefix === '' ? 'Say for what it is' : `“${route.prefix}” is no prefix`;
-    return [...flaws, flaw('route.prefix', `${said}: such as 10.60.0.0/16, or fd00:60::/32.`, 'prefix')];
-  }
-  if (prefix.length === 0)
-    flaws.push(
-      flaw('route.everything', 'Whatever no route is for leaves by the uplinks: say those instead.', 'prefix'),
-    );
+  const plain = plainRouteFlaws('route', route);
+  flaws.push(...plain.flaws);
+  const { prefix } = plain;
+  if (!prefix) return flaws;
   // What is not in force waits for what it is about.
   if (off) return flaws;
   const part = site.segments.find((segment) => isWithin(prefix, segment));
@@ -100,7 +94,7 @@ function checkVia(
     : [];
 }
 
-function normalised({ metric, off, via, ...route }: StaticRoute): StaticRoute {
+function normalised({ metric, off, via, tracks, ...route }: StaticRoute): StaticRoute {
   const prefix = parsePrefix(route.prefix.trim());
   const ip = via.kind === 'address' ? parseIp(via.address.trim()) : null;
   return {
@@ -109,6 +103,7 @@ function normalised({ metric, off, via, ...route }: StaticRoute): StaticRoute {
     prefix: prefix ? formatPrefix(prefix) : route.prefix.trim(),
     via: via.kind === 'address' ? { kind: 'address', address: ip ? formatIp(ip) : via.address.trim() } : via,
     ...(metric ? { metric } : {}),
+    ...normalTracks(tracks),
     ...(off ? { off } : {}),
   };
 }

@@ -15,6 +15,11 @@ export interface StaticRoute {
   readonly via: RouteVia;
   /** Of several to one prefix the lowest counts that is up; absent: 0. */
   readonly metric?: number | null;
+  /**
+   * An address that answers while the route is good, or `itself`: whoever hands it on. While that does not answer, the route is not there; absent: nobody is
+   * asked.
+   */
+  readonly tracks?: string | null;
   /** Kept, and not in force. */
   readonly off?: boolean | null;
 }

@@ -13,6 +13,7 @@ const fields = {
     Joi.object({ kind: Joi.valid('nowhere').required() }),
   ).required(),
   metric: Joi.number().min(-1e9).max(1e9).allow(null),
+  tracks: Joi.string().max(60).allow(null),
   off: Joi.boolean().allow(null),
 } satisfies Shapes<FieldsOf<StaticRoute>>;
 

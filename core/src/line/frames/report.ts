@@ -1,14 +1,16 @@
 import type { Band } from '../../hardware';
 import { WIDTHS, type ToAll } from '../../radio';
 import {
+  PATH_HAPPENINGS,
   PATH_STATES,
   type CourseReport,
   type PathChange,
   type PathReport,
   type PeerReport,
+  type RouteReport,
   type SixReport,
 } from '../../paths';
-export type { CourseReport, PathChange, PathReport, PeerReport };
+export type { CourseReport, PathChange, PathReport, PeerReport, RouteReport };
 import { Joi, type Shapes } from '../../schema';
 import {
   clientShapes,
@@ -80,6 +82,8 @@ export interface PathsReport {
   readonly courses?: readonly CourseReport[];
   /** Tunnels to other sites. */
   readonly tunnels?: readonly PeerReport[];
+  /** Routes that are tracked. */
+  readonly routes?: readonly RouteReport[];
 }
 /** Whether a RADIUS server answered a device when it asked it last. */
 export interface ServerReport {
@@ -271,12 +275,22 @@ const peer = {
   delay: Joi.number().min(0).max(600_000),
   why: Joi.string().max(200),
 };
+/** Routes of one gateway that are tracked: its own, and those that sites share. */
+const MOST_TRACKED = 400;
+const trackedRoute = {
+  name: Joi.string().min(1).max(80).required(),
+  up: Joi.boolean().required(),
+  since: moment.required(),
+};
 /** Characters of the name of a course. */
 const MOST_COURSE_CHARS = 60;
+/** Characters of some names of sites or routes, with how many more. */
+const MOST_OF_CHARS = 700;
 const pathChange = {
   at: moment.required(),
   port: Joi.string().max(40).allow('').required(),
-  what: Joi.valid('gone', 'back', 'used', 'by-hand', 'steered', 'started').required(),
+  what: Joi.valid(...PATH_HAPPENINGS).required(),
+  of: Joi.string().max(MOST_OF_CHARS),
   course: Joi.string().max(MOST_COURSE_CHARS),
   why: words,
   uses: list(short, 16),
@@ -329,6 +343,7 @@ const report = {
     changes: list(Joi.object(pathChange satisfies Shapes<PathChange>), 40),
     courses: list(Joi.object(course satisfies Shapes<CourseReport>), 50).optional(),
     tunnels: list(Joi.object(peer satisfies Shapes<PeerReport>), MOST_PEERS).optional(),
+    routes: list(Joi.object(trackedRoute satisfies Shapes<RouteReport>), MOST_TRACKED).optional(),
   } satisfies Shapes<PathsReport>),
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   servers: list(

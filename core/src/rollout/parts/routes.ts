@@ -1,21 +1,35 @@
 import type { RouteDocument } from '../../document';
-import { routesOf } from '../../intent';
+import { NEXT_HOP, routesOf, sharedHere, type StaticRoute } from '../../intent';
+import { holderOf } from '../facts';
 import { part, type Told } from '../part';
 
-/** Ways that are said by hand, of each gateway. */
+/** Ways that are said by hand, of each gateway; of the one that routes the segments those too that are said of many sites. */
 export const routes = part({
   name: 'routes',
   kinds: ['gateway'],
-  reads: { site: ['routes'], device: ['id'] },
-  tells: ({ routes: said = [] }, { id }): Told => {
-    const told = routesOf({ routes: said }, id)
+  reads: {
+    site: ['id', 'segments', 'routes', 'uplinks', 'leaving'],
+    estate: ['routes'],
+    facts: { holder: holderOf },
+    device: ['id', 'model', 'sheet', 'first'],
+  },
+  tells: ({ routes: own = [], estate, holder, ...site }, device): Told => {
+    const shared = holder === device.id ? sharedHere(estate.routes, { ...site, routes: own }, device) : [];
+    const here = shared.flatMap(({ here: found }): StaticRoute[] => ('route' in found ? [found.route] : []));
+    const told = routesOf({ routes: [...own, ...here] }, device.id)
       .filter(({ off }) => !off)
-      .map(({ name, prefix, via, metric }): RouteDocument => ({
-        ...{ name, prefix },
-        ...(via.kind === 'address' ? { to: via.address } : {}),
-        ...(via.kind === 'uplink' ? { by: via.port } : {}),
-        ...(metric ? { metric } : {}),
-      }));
+      .map(toldRoute);
     return told.length > 0 ? { routes: told } : {};
   },
 });
+
+function toldRoute({ name, prefix, via, metric, tracks }: StaticRoute): RouteDocument {
+  const asked = tracks === NEXT_HOP ? (via.kind === 'address' ? via.address : undefined) : (tracks ?? undefined);
+  return {
+    ...{ name, prefix },
+    ...(via.kind === 'address' ? { to: via.address } : {}),
+    ...(via.kind === 'uplink' ? { by: via.port } : {}),
+    ...(metric ? { metric } : {}),
+    ...(asked === undefined ? {} : { tracks: asked }),
+  };
+}

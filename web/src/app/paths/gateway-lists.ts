@@ -1,5 +1,6 @@
 import { Component, computed, inject, input, output } from '@angular/core';
-import { routesOf } from '@iron-lattice/core/intent';
+import { routesOf, sharedHere, type RouteHere, type RouteVia } from '@iron-lattice/core/intent';
+import { Router } from '@angular/router';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { BusyParts } from './busy-parts';
@@ -64,7 +65,7 @@ import { translationRows } from './translation-rows';
       [label]="'Routes of ' + gateway.device.name"
       [rows]="routes()"
       [shown]="shown()"
-      (picked)="picked.emit($event)"
+      (picked)="pick($event)"
       list="Bring a list"
       (listed)="picked.emit('route-list:' + gateway.device.id)"
       (added)="picked.emit('route-new:' + gateway.device.id)"
@@ -78,6 +79,7 @@ export class GatewayLists {
   private readonly store = inject(SiteStore);
   private readonly shared = inject(SharedStore);
   private readonly paths = inject(PathsStore);
+  private readonly router = inject(Router);
   readonly row = input.required<GatewayRow>();
   /** Whether it has the addresses of the segments. */
   readonly holds = input.required<boolean>();
@@ -115,24 +117,52 @@ export class GatewayLists {
   protected readonly routes = computed(() => {
     const site = this.store.site();
     const { device, uplinks } = this.row();
-    return (site ? routesOf(site, device.id) : []).map(({ id, name, prefix, via, metric, off }): KeptRow => {
-      const uplink = via.kind === 'uplink' ? uplinks.find(({ port }) => port === via.port) : undefined;
-      const leads =
-        via.kind === 'address'
-          ? `to ${via.address}`
-          : via.kind === 'nowhere'
-            ? 'nowhere'
-            : `by ${uplink ? titleOf(uplink) : via.port}`;
+    const leads = (via: RouteVia): string => {
+      if (via.kind !== 'uplink') return via.kind === 'address' ? `to ${via.address}` : 'nowhere';
+      const uplink = uplinks.find(({ port }) => port === via.port);
+      return `by ${uplink ? titleOf(uplink) : via.port}`;
+    };
+    const shared = site && this.holds() ? sharedHere(this.shared.estate()?.routes, site, device) : [];
+    const ofSites = shared.map(({ shared: each, here }): KeptRow => ({
+      ...{ key: `shared-route:${each.id}`, name: each.name, off: 'why' in here },
+      cells: [
+        { text: each.prefix, tone: 'mono' },
+        { text: 'why' in here ? here.why : leads(here.route.via) },
+        { text: ['of all sites', ...this.fares(here)].join(', '), tone: 'soft' },
+      ],
+    }));
+    const own = (site ? routesOf(site, device.id) : []).map((each): KeptRow => {
+      const { id, name, prefix, via, metric, off } = each;
       return {
         ...{ key: `route:${id}`, name, off: off ?? false },
         cells: [
           { text: prefix, tone: 'mono' },
-          { text: leads },
-          { text: off ? 'off' : metric ? `metric ${metric}` : '', tone: 'soft' },
+          { text: leads(via) },
+          {
+            text: [...(off ? ['off'] : metric ? [`metric ${metric}`] : []), ...this.fares({ route: each })].join(', '),
+            tone: 'soft',
+          },
         ],
       };
     });
+    return [...own, ...ofSites];
   });
+
+  /** How a route fares that is tracked, in words. */
+  private fares(here: RouteHere): string[] {
+    if (!('route' in here) || !here.route.tracks) return [];
+    const told = this.row().fact?.routes?.find(({ name }) => name === here.route.name);
+    if (!told) return ['tracked'];
+    return [told.up ? 'what it tracks answers' : 'not there: what it tracks does not answer'];
+  }
+
+  /** One of all sites has its sheet over all of them. */
+  protected pick(key: string): void {
+    const [kind, id] = key.split(':');
+    if (kind !== 'shared-route') return this.picked.emit(key);
+    void this.router.navigate(['/paths'], { queryParams: { as: 'routes', show: id } });
+  }
+
   /** As what everybody is seen while nothing is said. */
   protected readonly usual = computed(() => {
     const plain = this.row().uplinks.filter(({ setting }) => !setting.translate);

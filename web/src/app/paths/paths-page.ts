@@ -276,10 +276,10 @@ export class PathsPage {
       const leaves =
         uses.length === 0 ? 'nothing is used' : `leaves by ${uses.map((each) => title(deviceId, each)).join(', ')}`;
       return {
-        key: `${deviceId} ${change.at} ${port} ${what}`,
+        key: `${deviceId} ${change.at} ${port} ${what} ${change.of ?? ''}`,
         at: this.time()(Date.parse(change.at)),
-        words: `${names.get(deviceId) ?? '?'}: ${changeWords(change, title(deviceId, port))}; ${leaves}`,
-        tone: what === 'gone' ? 'bad' : what === 'back' ? 'good' : '',
+        words: `${names.get(deviceId) ?? '?'}: ${changeWords(change, title(deviceId, port))}${change.of === undefined ? `; ${leaves}` : ''}`,
+        tone: LOST.includes(what) ? 'bad' : FOUND.includes(what) ? 'good' : '',
       };
     });
   });
@@ -343,12 +343,24 @@ export class PathsPage {
   }
 }
 
-function changeWords({ what, why, course }: PathChangeView, title: string): string {
+/** What is bad, and what is good again. */
+const LOST: readonly PathChangeView['what'][] = ['gone', 'tunnel-down', 'route-gone'];
+const FOUND: readonly PathChangeView['what'][] = ['back', 'tunnel-up', 'route-back'];
+
+function changeWords({ what, why, course, of = '' }: PathChangeView, title: string): string {
   switch (what) {
     case 'gone':
       return `${title} is gone. ${why}`.trim().replace(/\.$/, '');
     case 'back':
       return `${title} is good again`;
+    case 'tunnel-down':
+      return `no tunnel any more to ${of}. ${why}`.trim().replace(/\.$/, '');
+    case 'tunnel-up':
+      return `the tunnel to ${of} is up`;
+    case 'route-gone':
+      return `the route ${of} is gone. ${why}`.trim().replace(/\.$/, '');
+    case 'route-back':
+      return `the route ${of} is there again`;
     case 'started':
       return 'it has power again, and begins anew';
     case 'by-hand':

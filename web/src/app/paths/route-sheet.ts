@@ -13,7 +13,7 @@ import { titleOf, type GatewayRow } from './path-rows';
 import { whoseWords } from './publication-text';
 import { newRoute, routeTextOf, routeTyped, type RouteText } from './route-text';
 
-const FIELDS = ['name', 'prefix', 'via', 'metric'];
+const FIELDS = ['name', 'prefix', 'via', 'metric', 'tracks'];
 
 /** A route: one that there is, whose edits go into the draft as they are made, or one that is to be added. */
 @Component({
@@ -84,6 +84,20 @@ const FIELDS = ['name', 'prefix', 'via', 'metric'];
             [flaw]="problem()?.of('via')"
             hint="While it is good; else as the next line of the table says"
             (chosen)="set({ port: $event })"
+          />
+        }
+        @if (typed.how !== 'nowhere') {
+          <il-text-cell
+            label="There while this answers"
+            for="route-tracks"
+            example="always"
+            [mono]="true"
+            [flaw]="problem()?.of('tracks')"
+            [hint]="tracksHint()"
+            [readonly]="!session.mayChange()"
+            [value]="typed.tracks"
+            (typed)="form.put({ tracks: $event })"
+            (done)="save()"
           />
         }
         <il-text-cell
@@ -163,6 +177,11 @@ export class RouteSheet {
   protected readonly problem = this.form.problem;
   protected readonly other = computed(() => this.form.other(FIELDS));
   protected readonly whose = computed(() => whoseWords(this.text().address, this.store.site()?.segments ?? []));
+  protected readonly tracksHint = computed(() =>
+    this.text().how === 'address'
+      ? 'itself, or an address behind it. Asked every 2 s; empty: nobody is asked'
+      : 'An address that is asked by this uplink every 2 s; empty: nobody is asked',
+  );
   protected readonly heading = computed(() => {
     const route = this.route();
     return route ? `${this.gateway().device.name} ${route.name}` : 'New route';

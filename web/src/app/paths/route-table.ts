@@ -147,7 +147,8 @@ export class RouteTable {
     const site = this.store.site();
     const estate = this.shared.estate();
     const end = estate && site ? memberAt(estate, site.id)?.deviceId === this.gateway().device.id : false;
-    return site ? tableLines(site, this.gateway(), this.holds(), end ? overlayAt(estate!, site.id) : null) : [];
+    const overlay = end ? overlayAt(estate!, site!.id) : null;
+    return site ? tableLines(site, this.gateway(), this.holds(), { overlay, shared: estate?.routes ?? [] }) : [];
   });
   /** Of a hub’s thousands the first, and what is looked up. */
   protected readonly rows = computed(() => {

@@ -1,4 +1,4 @@
-import type { RosterDevice, SitePart, StaticRoute } from '@iron-lattice/core/intent';
+import type { RosterDevice, SharedRoute, SitePart, StaticRoute } from '@iron-lattice/core/intent';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { gatewayRows } from './path-rows';
 import { newRoute, routeTextOf, routeTyped } from './route-text';
@@ -40,11 +40,12 @@ describe('a route that is typed', () => {
       { kind: 'nowhere' },
     ];
     for (const via of vias) {
-      const { id: _id, deviceId: _of, ...fields } = route({ via, metric: 20, off: true });
+      const { id: _id, deviceId: _of, ...fields } = route({ via, metric: 20, tracks: null, off: true });
       expect(routeTyped(routeTextOf(route({ via, metric: 20, off: true }), 'wan1'))).toEqual(fields);
     }
     expect(routeTyped(routeTextOf(route(), 'wan1'))).toMatchObject({ metric: null, off: null });
     expect(routeTyped({ ...newRoute('wan1'), metric: 'a lot' }).metric).toBe(-1);
+    expect(routeTyped(routeTextOf(route({ tracks: 'itself' }), 'wan1')).tracks).toBe('itself');
     expect(routeTyped({ ...newRoute('wan2'), how: 'uplink' }).via).toEqual({ kind: 'uplink', port: 'wan2' });
   });
 });
@@ -74,6 +75,21 @@ describe('what a gateway goes by', () => {
     ]);
     // Another gateway has the segments.
     expect(table(all, '', 'good', false).rows.some(({ why }) => why.startsWith('segment'))).toBe(false);
+  });
+
+  it('has what is said once for many sites as it is here, while what it tracks answers', () => {
+    const shared: SharedRoute = {
+      ...{ id: 's', name: 'Yard', prefix: '172.22.0.0/16', reach: { kind: 'estate' }, tracks: 'itself' },
+      via: { kind: 'segment', segment: 'Crew', nth: 7 },
+    };
+    const row = gateway(all);
+    const lines = (told = row) =>
+      tableRows(tableLines(all, told, true, { shared: [shared] }), told, '172.22.0.1').answer;
+    expect(lines()).toBe('172.22.0.1 goes to 10.20.5.7 (route “Yard”).');
+    const lost = { ...row, fact: { ...row.fact!, routes: [{ name: 'Yard', up: false, since: 0 }] } };
+    expect(lines(lost)).not.toContain('10.20.5.7');
+    // Of a gateway that routes nothing here it is no line.
+    expect(tableLines(all, row, false, { shared: [shared] }).some(({ name }) => name === 'Yard')).toBe(false);
   });
 
   it('answers where an address goes, now', () => {

@@ -26,8 +26,9 @@ export const paths: readonly Stage[] = [
     at: 'estate',
     path: 'paths',
     name: 'Paths',
-    title: 'Paths of all sites, and what failures come to',
+    title: 'Paths of all sites: what failures come to, and routes of many sites',
     page: () => import('./failures-page').then((m) => m.FailuresPage),
+    hits: { route: byId },
   },
   {
     at: 'estate',

@@ -1,6 +1,13 @@
 import { formatPrefix, parseIp } from '@iron-lattice/core/address';
 import { overlayLines, type OverlayDocument } from '@iron-lattice/core/document';
-import { isRoutedByGateway, routesOf, type SitePart } from '@iron-lattice/core/intent';
+import {
+  isRoutedByGateway,
+  routesOf,
+  sharedHere,
+  type SharedRoute,
+  type SitePart,
+  type StaticRoute,
+} from '@iron-lattice/core/intent';
 import { gatewayTable, linesTo, type TableLine } from '@iron-lattice/core/routing';
 import { titleOf, type GatewayRow } from './path-rows';
 
@@ -24,28 +31,39 @@ export interface TableRows {
   readonly answer: string;
 }
 
-/** The table that a gateway goes by: its segments, what is said, and uplinks, as they are now. @param holds whether it has the segments’ addresses. @param overlay its tunnels to other sites. */
+/** Routes that sites share, as they are at a gateway. */
+export const routesHere = (
+  shared: readonly SharedRoute[] | undefined,
+  site: SitePart,
+  device: GatewayRow['device'],
+): StaticRoute[] => sharedHere(shared, site, device).flatMap(({ here }) => ('route' in here ? [here.route] : []));
+
+/** The table that a gateway goes by: its segments, what is said, and uplinks, as they are now. @param holds whether it has the segments’ addresses. @param overlay its tunnels to other sites. @param shared routes that sites share. */
 export function tableLines(
   site: SitePart,
   { device, uplinks, fact: told }: GatewayRow,
   holds: boolean,
-  overlay: OverlayDocument | null = null,
+  {
+    overlay = null,
+    shared,
+  }: { readonly overlay?: OverlayDocument | null; readonly shared?: readonly SharedRoute[] } = {},
 ): TableLine[] {
   const tunnels = new Map((told?.tunnels ?? []).map(({ peer, up }) => [peer, up]));
   const routed = holds ? site.segments.filter((each) => !each.off && isRoutedByGateway(each)) : [];
   const standbys = uplinks.filter(({ setting }) => setting.role === 'standby');
+  const own = routesOf(site, device.id).filter(({ off }) => !off);
+  const here = holds ? routesHere(shared, site, device) : [];
+  const answering = new Map((told?.routes ?? []).map(({ name, up }) => [name, up]));
   return gatewayTable({
     links: routed.flatMap(({ name, subnet, v6 }) => [
       { name, address: subnet },
       ...(v6 ? [{ name, address: v6.prefix }] : []),
     ]),
-    said: routesOf(site, device.id)
-      .filter(({ off }) => !off)
-      .map(({ name, prefix, via, metric }) => ({
-        ...{ name, prefix },
-        ...(via.kind === 'address' ? { to: via.address } : via.kind === 'uplink' ? { by: via.port } : {}),
-        ...(metric ? { metric } : {}),
-      })),
+    said: [...own, ...here].map(({ name, prefix, via, metric }) => ({
+      ...{ name, prefix },
+      ...(via.kind === 'address' ? { to: via.address } : via.kind === 'uplink' ? { by: via.port } : {}),
+      ...(metric ? { metric } : {}),
+    })),
     uplinks: uplinks.map(({ port, setting }) => ({
       port,
       name: titleOf({ port, setting }),
@@ -55,6 +73,7 @@ export function tableLines(
     overlay: overlay ? overlayLines(overlay) : [],
     // What nobody told of yet is taken for up.
     isUp: (peer) => tunnels.get(peer) ?? true,
+    isHeard: (name) => answering.get(name) ?? true,
     isGood: (port) => {
       const fact = uplinks.find((each) => each.port === port)?.fact;
       return !fact || fact.state === 'good' || fact.state === 'waits';

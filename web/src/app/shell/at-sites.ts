@@ -19,6 +19,7 @@ const TOLD: Readonly<Record<SharedKind, readonly string[]>> = {
   set: [],
   guarantee: [],
   radius: [],
+  route: ['segment', 'vlan', 'subnet'],
 };
 
 /** A cell with what something shared is at each site where it applies; those first that lack what it names. */

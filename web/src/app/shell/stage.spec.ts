@@ -69,7 +69,7 @@ describe('stages', () => {
     course: ['site'],
     publication: ['site'],
     translation: ['site'],
-    route: ['site'],
+    route: ['site', 'estate'],
     member: ['estate'],
     radius: ['estate'],
     user: ['estate'],
