@@ -2,6 +2,7 @@ import type { AskingWay, RingKey } from '../document';
 import type { Band } from '../hardware';
 import type { PathMeasure } from '../paths';
 import type { Credentials, Exchange } from '../radius';
+import type { WalkTarget } from './walk-toward';
 
 /** MAC address of a probe that takes nobody's; locally administered. */
 export const PROBE_MAC = '02:00:00:00:00:01';
@@ -49,6 +50,8 @@ export interface WalkFacts {
   readonly taken: ReadonlySet<string>;
   /** Uplinks by `deviceId port`, as the gateway last reported them. */
   readonly uplinks: ReadonlyMap<string, UplinkFact>;
+  /** Where the walk goes to; absent: to the internet. */
+  readonly to?: WalkTarget;
   /** Minute of the week by the site’s clock, for rules and SSIDs with hours. */
   readonly minute: number;
   /** The key that it gives, where it is one of the ring’s. */

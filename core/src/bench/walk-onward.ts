@@ -14,6 +14,7 @@ import type { WalkFacts } from './probe';
 import { privateSpace, rulesOnWay, tunnelOnWay } from './walk-rules';
 import { outward } from './walk-outward';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
+import { toward } from './walk-toward';
 import { intoTunnel, outOfTunnel } from './walk-tunnel';
 
 /** A client that is in a VLAN at a device, and goes on from there. */
@@ -80,10 +81,11 @@ export function* onward({
     const moment = momentOf(facts);
     if (given) {
       const asked = { documents, apId: deviceId, lists, hops, gatewayId, address: given, moment };
-      yield* rulesOnWay(asked);
-      if (held.length > 0) yield* privateSpace(asked, strand.vlan);
+      yield* facts.to ? rulesOnWay(asked, facts.to.address) : rulesOnWay(asked);
+      if (held.length > 0 && !facts.to) yield* privateSpace(asked, strand.vlan);
     }
-    yield* outward(router, gatewayId, facts, given || 'the client’s address', strand.vlan);
+    if (facts.to) yield* toward(router, gatewayId, facts, given || 'the client’s address', facts.to);
+    else yield* outward(router, gatewayId, facts, given || 'the client’s address', strand.vlan);
     return;
   }
   const home = traceStrand(documents, links, strand.gatewayId, router.management.vlan);
@@ -95,7 +97,9 @@ export function* onward({
   const detail = `${router.device.name} sends the frames on as its own, in VLAN ${router.management.vlan}.`;
   yield pass('link', `Translated by ${router.device.name}`, detail, decider);
   const gateway = documents.get(home.gatewayId)!;
-  if (gateway.kind === 'gateway') yield* outward(gateway, home.gatewayId, facts, 'the AP’s address');
+  if (gateway.kind !== 'gateway') return;
+  if (facts.to) yield* toward(gateway, home.gatewayId, facts, 'the AP’s address', facts.to);
+  else yield* outward(gateway, home.gatewayId, facts, 'the AP’s address');
 }
 
 /** The moment of a walk; one of any week where no day is said. */

@@ -36,7 +36,7 @@ export interface WalkStep {
   readonly address?: string;
 }
 
-/** A trace from associating to the internet; it ends at the first step that does not pass. */
+/** A trace from associating to the internet, or to an address; it ends at the first step that does not pass. */
 export interface Walk {
   readonly steps: readonly WalkStep[];
   readonly arrived: boolean;

@@ -14,7 +14,6 @@ import {
   type BusyShare,
   type Capacity,
   type PathChange,
-  type PathReport,
   type PathsReport,
 } from '@iron-lattice/core/line';
 import {
@@ -36,29 +35,10 @@ import { Steering, wordsOf } from './steering';
 import { Onward, type OnwardChange } from './onward';
 import type { Told } from './told-routes';
 import { ALONE, type Outer, type Tunnels } from './tunnels';
+import { uplinkReport, type Watched } from './watched';
 
 /** Changes that are kept. */
 const CHANGES = 20;
-
-/** One uplink as its gateway knows it. */
-interface Watched {
-  readonly uplink: UplinkDocument;
-  readonly socket: string;
-  given: Given;
-  /** Whether it ever had one. */
-  had: boolean;
-  /** Since when it has its address, in milliseconds since 1970. */
-  since: number;
-  health: Health;
-  rounds: Rounds;
-  timer: NodeJS.Timeout | null;
-  /** The same of IPv6; null: it asks for none. */
-  six: Six | null;
-  /** Sessions that began on it since they are counted. */
-  sessions: number;
-  /** Octets that passed since it was switched on. */
-  readonly octets: { down: number; up: number };
-}
 
 /** What is around a gateway, beside its providers. */
 export interface Surroundings {
@@ -329,46 +309,9 @@ export class GatewayPaths {
       usesOf(this.document?.uplinks ?? []).flatMap(({ port, standby }) => (standby === null ? [] : [port])),
     );
     const waiting = new Set(this.together.waiting(at));
-    const uplinks = this.uplinks.map((each): PathReport => {
-      const {
-        uplink: { port },
-        socket,
-        given,
-        since,
-        had,
-        health,
-        rounds,
-        six,
-        sessions,
-        octets,
-      } = each;
-      const plugged = this.providers.at(socket) !== undefined;
-      const { loss, delay } = rounds.over();
-      return {
-        port,
-        state:
-          given.address === null
-            ? had || plugged
-              ? 'none'
-              : 'unplugged'
-            : health.good
-              ? waiting.has(port)
-                ? 'waits'
-                : 'good'
-              : 'gone',
-        since: given.address === null ? since : health.since,
-        used: used.has(port),
-        ...(used.has(port) ? { weight: used.get(port)! } : {}),
-        ...(standing.has(port) ? { standby: true as const } : {}),
-        ...(given.address === null ? { why: given.why } : { gateway: given.gateway, dns: given.dns, given: since }),
-        ...(six ? { six: { ...six.given, since: six.since } } : {}),
-        ...(health.flaps > 0 ? { flaps: health.flaps } : {}),
-        ...(rounds.count > 0 ? { loss: round(loss, 2) } : {}),
-        ...(delay === null ? {} : { delay: round(delay, 0), jitter: round(rounds.jitter, 0) }),
-        sessions,
-        octets: { ...octets },
-      };
-    });
+    const uplinks = this.uplinks.map((each) =>
+      uplinkReport(each, { used, standing, waiting, isPlugged: this.providers.at(each.socket) !== undefined }),
+    );
     const courses = this.steering.report(at);
     return {
       ...{ uplinks, counted: this.counted, changes: this.changes },
@@ -478,7 +421,6 @@ export class GatewayPaths {
 const SESSION_OCTETS = 400_000;
 /** Sessions whose uplinks are remembered. */
 const MOST_SESSIONS = 20_000;
-const round = (value: number, places: number): number => Number(value.toFixed(places));
 const lostWords = (losses: number, targets: number): string =>
   targets === 1
     ? `No answer ${losses} times in a row.`

@@ -1,4 +1,5 @@
 import { AIR } from '../roster/air-offer';
+import { AWAY } from '../roster/asking-offer';
 import { ENTRY } from '../roster/entry-offer';
 import { GUEST_FACTS } from '../roster/guest-facts-offer';
 import { GUESTS } from '../roster/guest-offer';
@@ -38,6 +39,7 @@ export const bench: Stage = {
             (question) => offers.take(ENTRY)(question),
             (...asked) => offers.take(GUESTS)(...asked),
             () => offers.take(GUEST_FACTS)(),
+            (led) => offers.take(AWAY)(led),
           ),
         ),
         ...getsRoutes(

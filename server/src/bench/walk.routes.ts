@@ -15,6 +15,7 @@ export const walkRoutes = (walks: WalkService): Route[] => [
       on: Joi.string().valid('draft', 'live').required(),
       draftId: Joi.string().uuid(),
       then: THEN,
+      to: Joi.string().ip({ version: 'ipv4', cidr: 'forbidden' }),
       probe: Joi.alternatives(
         Joi.object({
           deviceId: ID,

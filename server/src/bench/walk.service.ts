@@ -2,8 +2,10 @@ import type { AskingWay, DeviceDocument } from '@iron-lattice/core/document';
 import {
   isPlugged,
   portalFact,
+  pass,
   portalOf,
   portAsks,
+  stop,
   walk,
   walkAsks,
   type AnyProbe,
@@ -12,6 +14,7 @@ import {
   type WalkFacts,
   type WalkRequest,
   type WalkResult,
+  type WalkStep,
 } from '@iron-lattice/core/bench';
 import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
 import type { Documents } from '@iron-lattice/core/lattice';
@@ -19,6 +22,7 @@ import { resolve, type EstatePart, type Link, type SitePart } from '@iron-lattic
 import { compileSite } from '@iron-lattice/core/rollout';
 import { dayOf, localMoment, minuteOfWeek } from '@iron-lattice/core/rules';
 import type { AirTeller } from '../roster/air-offer';
+import type { AwayTeller } from '../roster/asking-offer';
 import type { EntryTeller } from '../roster/entry-offer';
 import type { GuestFactsTeller } from '../roster/guest-facts-offer';
 import type { GuestTeller } from '../roster/guest-offer';
@@ -41,10 +45,11 @@ export class WalkService {
     private readonly entry: EntryTeller,
     private readonly guests: GuestTeller,
     private readonly facts: GuestFactsTeller,
+    private readonly away: AwayTeller,
   ) {}
 
   /** @param asks whether RADIUS servers may be asked for whoever is walked as: only for those who may change things. */
-  async walk({ siteId, probe, on, draftId, then }: WalkRequest, asks: boolean): Promise<WalkResult> {
+  async walk({ siteId, probe, on, draftId, then, to }: WalkRequest, asks: boolean): Promise<WalkResult> {
     const devices = await this.rosters.devices(siteId);
     const { documents, estate } = await this.told(siteId, { on, draftId, then }, devices);
     const said = asks && estate ? await this.asked(documents, probe, siteId, estate) : {};
@@ -55,12 +60,35 @@ export class WalkService {
       ...factsOf(devices),
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
+      ...(to === undefined ? {} : { to: { address: to } }),
       ...said,
       ...(!isPlugged(probe) && isSilent(devices, probe.apId) ? { silent: true } : {}),
     };
     const links = await this.links(siteId, { on, draftId }, devices);
     const held = await this.guest(portalOf(documents, probe, facts)?.id, probe.mac, siteId, estate);
-    return { ...walk(documents, links, probe, { ...facts, ...held }), on };
+    const here = walk(documents, links, probe, { ...facts, ...held });
+    if (to === undefined) return { ...here, on };
+    const from = here.steps.find(({ address }) => address)?.address;
+    const led = here.arrived && here.steps.at(-1)?.kind === 'tunnel' && from !== undefined;
+    if (!led) return { ...here, on, to };
+    const draft = draftId ?? (await this.drafts.recent()).draft.id;
+    const found = await this.away({ siteId, from, to, on, draftId: draft, then });
+    const steps = [...here.steps, ...(await this.stepsThere(found))];
+    return { steps, arrived: steps.every(({ passed }) => passed), on, to };
+  }
+
+  /** What is told of another site, as steps of a walk; that nobody has it is one too. */
+  private async stepsThere(found: Awaited<ReturnType<AwayTeller>>): Promise<WalkStep[]> {
+    if (!found) {
+      const detail = 'No joined site has this address.';
+      return [stop('tunnel', 'Nobody has it', detail, { kind: 'device', id: '', name: 'the tunnels' })];
+    }
+    const devices = await this.rosters.devices(found.siteId);
+    return found.steps.map(({ at, passed, title, detail }): WalkStep => {
+      const device = devices.find(({ name }) => name !== null && at.startsWith(name));
+      const by = { kind: 'device' as const, id: device?.id ?? '', name: at };
+      return { ...(passed ? pass : stop)(device ? 'rules' : 'tunnel', title, detail, by) };
+    });
   }
 
   /** What servers really say of whoever is walked as; at a port one way after the other, until one lets in. */

@@ -8,6 +8,7 @@ import type {
   TouchedSites,
   TunnelKeyView,
 } from '@iron-lattice/core/assess';
+import type { WalkResult } from '@iron-lattice/core/bench';
 import type { RolloutCheck } from '@iron-lattice/core/rollout';
 import type { GatewayDocument } from '@iron-lattice/core/document';
 import { OVERLAY_KEY, type KeptGuarantee, type Member, type Operation } from '@iron-lattice/core/intent';
@@ -202,6 +203,32 @@ describe('sites that are joined', () => {
     expect(cell).toMatchObject({ reach: 'all', rules: [{ site: 'Quay' }, { site: 'Mole' }] });
     expect((await ada.ask('POST', `${path}-cell`, { ...asked, to: 'nowhere' })).status).toBe(404);
     expect((await ada.ask('GET', `${path}?toSite=${randomUUID()}`)).status).toBe(404);
+  });
+
+  test('are walked to, step by step: by the gateway here, through the tunnel, and by the one there', async () => {
+    const { id: draftId } = await ada.get('/api/drafts/current');
+    const [{ siteId, deviceId }, { siteId: mole }] = ends as [(typeof ends)[number], (typeof ends)[number]];
+    const there = (await ada.get(`/api/drafts/${draftId}/sites/${mole}`)).site.segments[0].gateway as string;
+    const to = there.replace(/\d+$/, '77');
+    const walk = async (more: object): Promise<WalkResult> =>
+      ada.post('/api/walks', { siteId, probe: { deviceId, port: '1' }, to, ...more });
+    const drafted = await walk({ on: 'draft', draftId });
+    expect(drafted).toMatchObject({ arrived: true, to });
+    expect(drafted.steps.slice(-3).map(({ title, decidedBy }) => [title, decidedBy.name])).toMatchObject([
+      ['Into the tunnel to Mole', expect.stringMatching(/gw-01/)],
+      ['Handed on', 'the tunnels'],
+      ['Passed', expect.stringMatching(/gw-01/)],
+    ]);
+    const lost = await walk({ on: 'draft', draftId, to: '10.254.0.1' });
+    expect(lost).toMatchObject({ arrived: false });
+    expect(lost.steps.at(-1)).toMatchObject({ title: 'Dropped' });
+    // On live the tunnel was told to be down.
+    const live = await walk({ on: 'live' });
+    expect(live).toMatchObject({ arrived: false });
+    expect(live.steps.at(-1)!.detail).toBe('No tunnel that is up leads from Quay to Mole.');
+    expect(
+      (await ada.ask('POST', '/api/walks', { siteId, probe: { deviceId, port: '1' }, on: 'live', to: 'x' })).status,
+    ).toBe(400);
   });
 
   test('keep guarantees from one to the other: whatever breaks one is found before it is told, and asked about', async () => {

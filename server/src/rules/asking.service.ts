@@ -20,6 +20,7 @@ import type { Sequelize } from 'sequelize';
 import type { DraftService } from '../intent/draft.service';
 import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
+import type { AwayTeller, LedAway } from '../roster/asking-offer';
 import { tunnelsTold, tunnelsUp } from '../roster/tunnels-told';
 import { lookUp } from './name-lookup';
 import type { QuestionAsked } from './rules.heavy';
@@ -57,6 +58,24 @@ export class AskingService {
     if ('flaws' in answer || said.every((each) => each === null)) return answer;
     const { from: a, to: b } = asked.question;
     return { ...answer, understood: answer.understood.replace(/^Can .* reach .* on /, `Can ${a} reach ${b} on `) };
+  }
+
+  /** What becomes of a web page that is asked for through a tunnel, from there on: the way to the other site, and what its gateway makes of it. */
+  async away({ siteId, from, to, on, draftId, then }: LedAway): Promise<Awaited<ReturnType<AwayTeller>>> {
+    const question = { from, to, services: 'tcp 443' };
+    const asked = { question, on, minute: null, ...(then === undefined ? {} : { then }) };
+    const here = await this.at(draftId, siteId, asked);
+    if ('flaws' in here || !here.follows) return null;
+    const { intent, live } = await this.drafts.open(draftId);
+    const estate = (on === 'live' ? live.pairs.get(siteId)?.estate : undefined) ?? intent.estate;
+    const up = on === 'live' ? eitherWay(tunnelsUp(estate, await tunnelsTold(this.database))) : ALL_UP;
+    const way = acrossTo(estate, siteId, here.follows, to, up);
+    if (!way) return null;
+    if (!way.passed) return { siteId: way.siteId, steps: way.steps };
+    const there = await this.at(draftId, way.siteId, { ...asked, follow: here.follows });
+    if ('flaws' in there) return { siteId: way.siteId, steps: way.steps };
+    const { steps } = way;
+    return { siteId: way.siteId, steps: [...steps, ...there.there, ...there.back.filter(({ passed }) => !passed)] };
   }
 
   /** At a site, and at the one that its packets are led to through tunnels. */

@@ -71,7 +71,7 @@ export interface RuleHits {
 
 /** Who reaches whom, questions about it, hits, and rules in and out as files. */
 export class RulesService {
-  private readonly asking: AskingService;
+  readonly asking: AskingService;
 
   constructor(
     private readonly database: Sequelize,

@@ -27,6 +27,7 @@ import { anewFor } from '../ui/anew-for';
 import { SaysWho } from './says-who';
 import { SeatBench } from './seat-bench';
 import { StartFrom, type Start } from './start-from';
+import { WalkTo, walkTarget } from './walk-to';
 import { WalkTrace } from './walk-trace';
 
 /** A probe and its walks, on the draft and on what is live, side by side. */
@@ -48,6 +49,7 @@ import { WalkTrace } from './walk-trace';
     SeatBench,
     StartFrom,
     Stage,
+    WalkTo,
     WalkTrace,
   ],
   template: `
@@ -84,13 +86,14 @@ import { WalkTrace } from './walk-trace';
               <il-says-who for="probe" [value]="says()" (said)="says.set($event)" />
             }
             <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
+            <il-walk-to [value]="to()" (typed)="to.set($event)" />
             <div class="cell act">
               @if (plugged()?.held) {
                 <mat-checkbox name="let-in" [ngModel]="letIn()" (ngModelChange)="letIn.set($event)"
                   >Has signed in as a guest</mat-checkbox
                 >
               }
-              <button mat-flat-button type="submit" [disabled]="!probe()">
+              <button mat-flat-button type="submit" [disabled]="!probe() || walkTarget(to()) === null">
                 {{ walked() ? 'Walk again' : 'Walk' }}
               </button>
             </div>
@@ -127,6 +130,7 @@ import { WalkTrace } from './walk-trace';
               <il-says-who for="probe" [value]="says()" (said)="says.set($event)" />
             }
             <il-known-as for="probe-mac" [mac]="mac()" (chosen)="mac.set($event)" />
+            <il-walk-to [value]="to()" (typed)="to.set($event)" />
             <div class="cell act">
               @if (asks()) {
                 <mat-checkbox name="knows" [ngModel]="knows()" (ngModelChange)="knows.set($event)"
@@ -146,7 +150,7 @@ import { WalkTrace } from './walk-trace';
               <mat-checkbox name="old" [ngModel]="old()" (ngModelChange)="old.set($event)"
                 >Older than WPA3</mat-checkbox
               >
-              <button mat-flat-button type="submit" [disabled]="!probe()">
+              <button mat-flat-button type="submit" [disabled]="!probe() || walkTarget(to()) === null">
                 {{ walked() ? 'Walk again' : 'Walk' }}
               </button>
             </div>
@@ -330,6 +334,10 @@ export class BenchPage {
   protected readonly keyId = anewFor(this.ring, () => '');
   /** Whose MAC address the probe takes; empty: one that nobody knows. */
   protected readonly mac = signal('');
+  /** Where it walks to, as it is typed; and as it was when it was walked last. */
+  protected readonly to = signal('');
+  private readonly walkedTo = signal('');
+  protected readonly walkTarget = walkTarget;
   protected readonly probe = computed((): AnyProbe | null =>
     this.on() === 'port' ? this.portProbe() : this.airProbe(),
   );
@@ -394,6 +402,7 @@ export class BenchPage {
   }
 
   protected walk(): void {
+    this.walkedTo.set(walkTarget(this.to()) ?? '');
     this.walkedAs.set(this.says());
     this.walkedWith.set(this.gives());
     this.walked.set(true);
@@ -404,7 +413,12 @@ export class BenchPage {
   private request(on: 'draft' | 'live', basis: unknown): { request: WalkRequest; basis: unknown } | undefined {
     const [probe, siteId, draftId] = [this.probe(), this.store.siteId(), this.store.draft()?.id];
     if (!this.walked() || !probe || !siteId || !draftId) return undefined;
-    const request = on === 'draft' ? { siteId, probe, on, draftId } : { siteId, probe, on, then: this.past.then() };
+    const to = this.walkedTo() === '' ? {} : { to: this.walkedTo() };
+    const then = this.past.then();
+    const request =
+      on === 'draft'
+        ? { siteId, probe, on, draftId, ...to }
+        : { siteId, probe, on, ...(then === undefined ? {} : { then }), ...to };
     // Who is asked for at servers is not asked for over and over: a wrong password would lock somebody out.
     return { request, basis: [probe.entry || 'gives' in probe ? null : basis, this.again()] };
   }

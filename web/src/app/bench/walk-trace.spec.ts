@@ -36,6 +36,9 @@ describe('WalkTrace', () => {
 
   it('says that it walks, that it arrived, or why it could not be walked', async () => {
     expect((await show(null)).textContent).toContain('Walking…');
+    expect((await show({ on: 'live', arrived: true, steps: [], to: '10.1.2.3' })).textContent).toContain(
+      'Arrived: nothing stops it on its way to 10.1.2.3',
+    );
     expect((await show({ on: 'live', arrived: true, steps: [] })).textContent).toContain(
       'Arrived: the internet answers',
     );

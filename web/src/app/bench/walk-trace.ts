@@ -15,7 +15,7 @@ import { PacketList } from '../ui/packet-list';
       </header>
       @if (walk(); as walk) {
         <p class="outcome" [class.good]="walk.arrived" [class.bad]="!walk.arrived">
-          {{ walk.arrived ? 'Arrived: the internet answers' : 'Stopped at step ' + walk.steps.length }}
+          {{ walk.arrived ? arrived(walk) : 'Stopped at step ' + walk.steps.length }}
         </p>
         <ol>
           @for (step of walk.steps; track $index) {
@@ -130,4 +130,8 @@ export class WalkTrace {
   readonly walk = input.required<WalkResult | null>();
   readonly problem = input('');
   protected readonly counted = counted;
+
+  protected arrived({ to }: WalkResult): string {
+    return to === undefined ? 'Arrived: the internet answers' : `Arrived: nothing stops it on its way to ${to}`;
+  }
 }

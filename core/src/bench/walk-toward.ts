@@ -1,0 +1,56 @@
+import { contains, parseIp, parsePrefix } from '../address';
+import { toldWays } from '../assess';
+import { interfacesOf, type GatewayDocument } from '../document';
+import type { WalkFacts } from './probe';
+import { outward } from './walk-outward';
+import { pass, stop, type Decider, type WalkStep } from './walk-step';
+
+/** What somebody walks to, beside the internet. */
+export interface WalkTarget {
+  /** An address of IPv4. */
+  readonly address: string;
+}
+
+/**
+ * From a gateway to an address: on a link of its, by a route, into a tunnel to another site, or outside. Where a tunnel takes it the walk here ends: what
+ * becomes of it at the other end the other site knows.
+ */
+export function* toward(
+  gateway: GatewayDocument,
+  id: string,
+  facts: Pick<WalkFacts, 'uplinks'>,
+  inside: string,
+  to: WalkTarget,
+): Generator<WalkStep> {
+  const { name } = gateway.device;
+  const by: Decider = { kind: 'device', id, name };
+  const ip = parseIp(to.address)!;
+  const link = interfacesOf(gateway).find(({ address }) => contains(parsePrefix(address)!, ip));
+  if (link) {
+    const own = link.address.split('/')[0] === to.address;
+    const detail = own ? `${name} has it itself.` : `${to.address} is in ${link.name}, on a link of ${name}.`;
+    yield pass('gateway', own ? `${name} answers` : `On to ${link.name}`, detail, by);
+    return;
+  }
+  const way = toldWays(gateway)(ip);
+  if (way?.kind === 'overlay') {
+    const { prefix, peer } = way.line;
+    yield peer === null
+      ? stop('tunnel', 'Dropped', `${prefix} is where networks of joined sites are, and none has ${to.address}.`, by)
+      : pass('tunnel', `Into the tunnel to ${peer}`, `${prefix} is of joined sites.`, by);
+    return;
+  }
+  if (way && way.route.by === undefined) {
+    const { name: said, prefix, to: next } = way.route;
+    yield next === undefined
+      ? stop('gateway', 'Dropped', `The route “${said}” leads ${prefix} nowhere.`, by)
+      : pass(
+          'gateway',
+          `Handed on by ${next}`,
+          `The route “${said}” leads ${prefix} there; what is behind it nobody here knows.`,
+          by,
+        );
+    return;
+  }
+  yield* outward(gateway, id, facts, inside);
+}
