@@ -2,7 +2,6 @@ import type { AskingWay, RingKey } from '../document';
 import type { Band } from '../hardware';
 import type { PathMeasure } from '../paths';
 import type { Credentials, Exchange } from '../radius';
-import type { WalkTarget } from './walk-toward';
 
 /** MAC address of a probe that takes nobody's; locally administered. */
 export const PROBE_MAC = '02:00:00:00:00:01';
@@ -43,6 +42,12 @@ export interface PortProbe {
 }
 export type AnyProbe = Probe | PortProbe;
 export const isPlugged = (probe: AnyProbe): probe is PortProbe => 'port' in probe;
+
+/** What somebody walks to, beside the internet. */
+export interface WalkTarget {
+  /** An address of IPv4. */
+  readonly address: string;
+}
 
 /** What the world reports that documents do not say. */
 export interface WalkFacts {

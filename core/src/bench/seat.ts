@@ -7,7 +7,6 @@ import {
   ringPlace,
   type DeviceDocument,
   type PortDocument,
-  type RouteDocument,
 } from '../document';
 import type { ProbeTry } from '../line';
 import { entersPort, joinsOnSsid, type AtPort, type Documents, type Joined } from '../lattice';

@@ -1,15 +1,9 @@
 import { contains, parseIp, parsePrefix } from '../address';
 import { toldWays } from '../assess';
 import { interfacesOf, type GatewayDocument } from '../document';
-import type { WalkFacts } from './probe';
+import type { WalkFacts, WalkTarget } from './probe';
 import { outward } from './walk-outward';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
-
-/** What somebody walks to, beside the internet. */
-export interface WalkTarget {
-  /** An address of IPv4. */
-  readonly address: string;
-}
 
 /**
  * From a gateway to an address: on a link of its, by a route, into a tunnel to another site, or outside. Where a tunnel takes it the walk here ends: what
