@@ -1,13 +1,6 @@
 import { ask, toldWays, type Answer, type ReachInput } from '../assess';
 import { parseIp } from '../address';
-import {
-  asksWho,
-  classOf,
-  keyAnswer,
-  ringPlace,
-  type DeviceDocument,
-  type PortDocument,
-} from '../document';
+import { asksWho, classOf, keyAnswer, ringPlace, type DeviceDocument, type PortDocument } from '../document';
 import type { ProbeTry } from '../line';
 import { entersPort, joinsOnSsid, type AtPort, type Documents, type Joined } from '../lattice';
 import { attachedKey, compileSite } from '../rollout';
