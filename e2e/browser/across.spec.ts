@@ -26,7 +26,7 @@ test('who reaches whom at another site is seen place by place, and a guarantee t
   await page.getByRole('option', { name: 'Ansel Quay' }).click();
   await page.getByRole('combobox', { name: 'From' }).fill('Crew,');
   await page.getByRole('combobox', { name: 'To', exact: true }).fill('Ticketing,');
-  await page.getByRole('combobox', { name: 'Services' }).fill('tcp 443;');
+  await page.getByRole('combobox', { name: 'Services', exact: true }).fill('tcp 443;');
   await desk.press('Guarantee at this site');
   const line = page.getByRole('listitem').filter({ hasText: 'segment Ticketing at Ansel Quay on tcp 443' });
   await expect(line.getByText('holds')).toBeVisible();
@@ -80,13 +80,17 @@ test('a route is said once for many sites: where it lacks something is seen firs
   await fresh.getByLabel('There while this answers').fill('itself');
   await fresh.getByRole('button', { name: 'Add the route' }).click();
   await expect(desk.sheet('Harbour works')).toBeVisible();
-  await expect(page.getByRole('row', { name: /^Harbour works 172\.20\.0\.0\/16 .* its segment at 4 sites/ })).toBeVisible();
+  await expect(
+    page.getByRole('row', { name: /^Harbour works 172\.20\.0\.0\/16 .* its segment at 4 sites/ }),
+  ).toBeVisible();
   await desk.expectAccessible();
   await page.getByRole('navigation', { name: 'Estate' }).getByRole('link', { name: 'Rollout' }).click();
   await desk.rollOutAll(/^Roll out to 2 devices/);
   await desk.openSite('Ansel Quay', 'Paths');
   const routes = page.getByRole('list', { name: /^Routes of aq-gw-01/ });
-  await expect(routes.getByRole('button', { name: /^Harbour works 172\.20\.0\.0\/16 to 10\.10\.20\.5 of all sites/ })).toBeVisible();
+  await expect(
+    routes.getByRole('button', { name: /^Harbour works 172\.20\.0\.0\/16 to 10\.10\.20\.5 of all sites/ }),
+  ).toBeVisible();
   // Nobody is there: the route goes, and what is for it leaves as the rest does.
   await expect(routes.getByText('not there: what it tracks does not answer')).toBeVisible({ timeout: 30_000 });
   await page.getByLabel('Look up an address').fill('172.20.1.1');

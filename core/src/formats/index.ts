@@ -1,5 +1,6 @@
 export * from './pcapng';
 export * from './ietf-interfaces';
+export * from './ietf-routing';
 export * from './kea-dhcp4';
 export { nftablesOf, type NftablesInput } from './nftables';
 export * from './iproute2';

@@ -78,7 +78,7 @@ export const pathsRoutes = (
     method: 'get',
     path: '/api/drafts/:id/sites/:siteId/gateways/:deviceId/uplinks/:format',
     summary:
-      'How a gateway leaves, as a draft has it: a shell script of iproute2 (`iproute2`), an nftables ruleset (`nft`), or its tunnels (`wg`)',
+      'How a gateway leaves, as a draft has it: a shell script of iproute2 (`iproute2`), an nftables ruleset (`nft`), shares (`tc`), its tunnels (`wg`), or its routes as RFC 8349 JSON (`ietf`)',
     who: EVERYONE,
     params: {
       ...{ id: ID, siteId: ID, deviceId: ID },
@@ -90,7 +90,7 @@ export const pathsRoutes = (
       const { id, siteId, deviceId, format } = params;
       const file = await files.write(id!, siteId!, deviceId!, format as UplinkFormat);
       context.attachment(file.name);
-      context.type = 'text/plain';
+      context.type = format === 'ietf' ? 'application/json' : 'text/plain';
       return file.text;
     },
   }),

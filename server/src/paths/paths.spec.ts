@@ -298,6 +298,8 @@ test('routes are brought as a list, looked at row by row; they can be had as CSV
   const text = async (path: string): Promise<string> => (await ada.fetch('GET', `${at}/${path}`)).text();
   expect(await text('routes')).toContain(`Works,172.20.0.0/16,${neighbour},,`);
   expect(await text('uplinks/iproute2')).toContain(`ip route replace 172.20.0.0/16 metric 1 via ${neighbour}`);
+  expect(JSON.parse(await text('uplinks/ietf'))['ietf-routing:routing']).toBeDefined();
+  expect(await text('uplinks/ietf')).toContain(`"next-hop-address": "${neighbour}"`);
   expect((await ada.upload(`/api/drafts/${id}/sites/${siteId}/gateways/${siteId}/route-list`, csv)).status).toBe(404);
   const oli = await setting.as('oli');
   expect((await oli.upload(`${at}/route-list`, csv)).status).toBe(403);

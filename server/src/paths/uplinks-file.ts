@@ -14,6 +14,7 @@ import {
   nftablesOfUplinks,
   tcOf,
   wireguardOf,
+  writeIetfRouting,
   type LinuxShape,
   type LinuxUplinks,
 } from '@iron-lattice/core/formats';
@@ -27,8 +28,11 @@ import { rosterDeviceOf } from '../roster/device.model';
 import type { RosterService } from '../roster/roster.service';
 import type { PathService } from './path.service';
 
-/** How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, what uplinks are kept to (tc), and tunnels to other sites (wg). */
-export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc', 'wg'] as const;
+/**
+ * How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, what uplinks are kept to (tc), and tunnels to other sites (wg); and its
+ * routes as RFC 8349 has them (ietf).
+ */
+export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc', 'wg', 'ietf'] as const;
 export type UplinkFormat = (typeof UPLINK_FORMATS)[number];
 
 /** Writes how gateways leave, as a draft has it. */
@@ -52,6 +56,10 @@ export class UplinksFile {
     if (document?.kind !== 'gateway') throw unknown('gateway at this site');
     const { name } = document.device;
     if (format === 'tc') return { name: `${name}-shares.sh`, text: shapesFile(name, document) };
+    if (format === 'ietf') {
+      const ports = document.uplinks.map(({ port }) => ({ name: port, description: `uplink ${port} of ${name}` }));
+      return { name: `${name}-routing.json`, text: writeIetfRouting(ports, document.routes ?? []) };
+    }
     if (format === 'wg') {
       if (!document.overlay) throw new AppError('thing.unknown', `${name} is joined to no other site.`);
       return { name: `${name}-tunnels.sh`, text: tunnelsFile(name, document.overlay) };

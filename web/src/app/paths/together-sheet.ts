@@ -77,10 +77,11 @@ interface TogetherText {
             (done)="send()"
           />
         }
-        <il-cell label="As files for Linux, as the draft has it">
+        <il-cell label="As files, as the draft has it">
           <a mat-button [href]="file('iproute2')" download>Routes (iproute2)</a>
           <a mat-button [href]="file('nft')" download>Marks (nftables)</a>
           <a mat-button [href]="file('tc')" download>Shares (tc)</a>
+          <a mat-button [href]="file('ietf')" download>Said routes (RFC 8349)</a>
         </il-cell>
         @if (message(); as wrong) {
           <p class="cell full flaw" role="alert">{{ wrong }}</p>
@@ -132,7 +133,7 @@ export class TogetherSheet {
       .join(', '),
   );
 
-  protected file(format: 'iproute2' | 'nft' | 'tc'): string {
+  protected file(format: 'iproute2' | 'nft' | 'tc' | 'ietf'): string {
     const [draftId, { device }] = [this.store.draft()?.id, this.gateway()];
     return `/api/drafts/${draftId}/sites/${this.store.siteId()}/gateways/${device.id}/uplinks/${format}`;
   }

@@ -17,6 +17,9 @@ const MOST_TOLD = 40;
   template: `
     @if (isEnd()) {
       <il-list-head heading="Joined to other sites" [hint]="hint()">
+        @if (member()) {
+          <a [href]="file()" download>As WireGuard reads it</a>
+        }
         <a [routerLink]="['/joined']" [queryParams]="member() ? { show: member()!.id } : {}">{{
           member() ? 'Change it over all sites' : 'Join it over all sites'
         }}</a>
@@ -77,6 +80,10 @@ export class SiteTunnels {
   protected readonly isEnd = computed(() => {
     const member = this.member();
     return member ? member.deviceId === this.gateway().device.id : this.holds();
+  });
+  protected readonly file = computed(() => {
+    const at = `/api/drafts/${this.store.draft()?.id}/sites/${this.store.siteId()}`;
+    return `${at}/gateways/${this.gateway().device.id}/uplinks/wg`;
   });
   private readonly told = computed(() => {
     const [estate, siteId] = [this.shared.estate(), this.store.siteId()];
