@@ -20,14 +20,14 @@ export interface IetfRoutedInterface {
  * several with different metrics those with the lowest are written, together.
  */
 export function writeIetfRouting(interfaces: readonly IetfRoutedInterface[], routes: readonly IetfRoute[]): string {
-  const [four, six] = [false, true].map((isSix) => {
+  const [four = [], six = []] = [false, true].map((isSix): Said[] => {
     const mine = routes.filter(({ prefix }) => prefix.includes(':') === isSix);
     return [...new Set(mine.map(({ prefix }) => prefix))].sort().map((prefix) => {
       const all = mine.filter((each) => each.prefix === prefix);
       const best = Math.min(...all.map(({ metric = 0 }) => metric));
       return { prefix, ways: all.filter(({ metric = 0 }) => metric === best) };
     });
-  }) as [Said[], Said[]];
+  });
   const protocol = {
     type: 'ietf-routing:static',
     name: 'said',
