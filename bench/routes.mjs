@@ -9,7 +9,7 @@ export async function benchRoutes() {
   const core = '@iron-lattice/core';
   const [{ apply, overlayAt, resolve, touchedSites }, { overlayLines }, { gatewayTable, OpenTable }] =
     await Promise.all([import(`${core}/intent`), import(`${core}/document`), import(`${core}/routing`)]);
-  const { acrossTo, ask, joinAnswers } = await import(`${core}/assess`);
+  const { acrossTo, ask, consequencesOf, joinAnswers, reachAcross } = await import(`${core}/assess`);
   const { compileSite, enforcedAt } = await import(`${core}/rollout`);
   const { sampleJoin, sampleSites } = await import(`${core}/testing`);
   const sample = sampleSites({ sites: SITES, segments: SEGMENTS });
@@ -92,4 +92,41 @@ export async function benchRoutes() {
     '300 ms or less',
   );
   figure('the same at worst', `${Math.max(...answers).toFixed(0)} ms`, '–');
+
+  const rosterAt = (siteId) => sample.roster.filter((device) => device.siteId === siteId);
+  const matrices = [];
+  for (let i = 0; i < EDITS; i++) {
+    const [here, there] = [sample.siteIds[100 + i], sample.siteIds[300 + i]].map((siteId) => {
+      const site = resolve(intent.estate, intent.sites.get(siteId));
+      const roster = rosterAt(siteId);
+      return { site, roster, live: enforcedAt(site, roster, compileSite(site, roster)) };
+    });
+    const start = performance.now();
+    const { draft } = reachAcross({ here, there, up: null, ahead: 0 }, null);
+    matrices.push(performance.now() - start);
+    if (draft.flat().some((reach) => reach !== 'all')) throw new Error('some of it is not reached');
+  }
+  const matrix = `${percentile(matrices, 0.5).toFixed(0)} ms, ${Math.max(...matrices).toFixed(0)} ms at worst`;
+  figure(`the whole matrix from one site to another, ${SEGMENTS} × ${SEGMENTS}, median`, matrix, '300 ms or less');
+
+  const toSite = sample.siteIds[999];
+  const [any] = intent.sites.get(toSite).segments;
+  const end = { kind: 'segment', name: any.name };
+  const guarantee = { id: 'g', kind: 'always', from: [end], to: [end], services: [{ protocol: 'any' }], toSite };
+  const [plain, kept] = [intent, edit(intent, { type: 'guarantee.add', shared: true, guarantee })];
+  const look = (of, siteId) => {
+    const { estate, sites } = of;
+    const beyond = { [toSite]: { site: sites.get(toSite), roster: rosterAt(toSite) } };
+    return consequencesOf({ estate, site: sites.get(siteId), roster: rosterAt(siteId), links: [], told: {}, beyond });
+  };
+  const costs = [plain, kept].map((of) => {
+    const start = performance.now();
+    for (let i = 0; i < 50; i++) {
+      const { guarantees } = look(of, sample.siteIds[400 + i]);
+      if (guarantees.some(({ state }) => state !== 'holds')) throw new Error(JSON.stringify(guarantees));
+    }
+    return (performance.now() - start) / 50;
+  });
+  const [without, beside] = costs.map((each) => `${each.toFixed(1)} ms`);
+  figure('a site of 12 segments looked at with a guarantee to another, mean of 50', beside, `${without} without`);
 }
