@@ -57,19 +57,72 @@ export function proveAcross(
   here: JudgingSite,
   there: JudgingSite,
 ): AcrossStanding {
-  const led = ledAcross(estate, here, there, ALL_UP);
+  const states = statesOf(guarantee, estate, here, there);
   const known = proven.get(here.view) ?? new WeakMap<PolicyView, Map<string, AcrossStanding>>();
   proven.set(here.view, known);
   const results = known.get(there.view) ?? new Map<string, AcrossStanding>();
   known.set(there.view, results);
   const names = [here, there].map(({ site }) => [site.name, site.timeZone]);
-  const key = JSON.stringify([guarantee, led, names], (_, value: unknown) =>
+  const key = JSON.stringify([guarantee, states, names], (_, value: unknown) =>
     typeof value === 'bigint' ? value.toString(36) : value,
   );
   let standing = results.get(key);
   if (!standing) {
     if (results.size >= MOST_PROVEN) results.clear();
-    results.set(key, (standing = prove(guarantee, led, here, there)));
+    results.set(key, (standing = provenIn(states, guarantee, here, there)));
+  }
+  return standing;
+}
+
+/** What tunnels lead while all are up, and while hubs between the two fail. */
+interface LedState {
+  readonly led: LedAcross;
+  /** Names of the hubs that fail. */
+  readonly failed: readonly string[];
+}
+
+function statesOf(
+  { kind, fails }: KeptGuarantee,
+  estate: JoinedEstate,
+  here: JudgingSite,
+  there: JudgingSite,
+): readonly LedState[] {
+  const states: LedState[] = [{ led: ledAcross(estate, here, there, ALL_UP), failed: [] }];
+  if (kind !== 'always' || !fails) return states;
+  const { members = [], joins = {} } = estate;
+  const ends = new Set([here.site.id, there.site.id]);
+  // Of all hubs only those matter that one of the two is joined to: others are on no way between them.
+  const own = members.filter(({ siteId }) => ends.has(siteId));
+  const near = new Set(own.flatMap(({ hubs }) => hubs));
+  const hubs = members.filter(({ id, siteId, role }) => role === 'hub' && near.has(id) && !ends.has(siteId));
+  const sets = hubs.flatMap((one, i) => [
+    [one],
+    ...(fails === 2 ? hubs.slice(i + 1).map((other) => [one, other]) : []),
+  ]);
+  for (const set of sets) {
+    const down = new Set(set.map(({ id }) => id));
+    const led = ledAcross(estate, here, there, (a, b) => !down.has(a) && !down.has(b));
+    states.push({ led, failed: set.map(({ id }) => joins[id]?.name ?? '') });
+  }
+  return states;
+}
+
+function provenIn(
+  states: readonly LedState[],
+  guarantee: KeptGuarantee,
+  here: JudgingSite,
+  there: JudgingSite,
+): AcrossStanding {
+  let standing: AcrossStanding = { state: 'holds' };
+  for (const { led, failed } of states) {
+    standing = prove(guarantee, led, here, there);
+    if (standing.state !== 'holds')
+      return failed.length > 0
+        ? {
+            ...standing,
+            why: `When ${failed.join(' and ')} ${failed.length > 1 ? 'fail' : 'fails'}: ${standing.why ?? ''}`,
+          }
+        : standing;
   }
   return standing;
 }

@@ -67,8 +67,10 @@ export function guaranteeWords(
     besides && besides.length > 0 ? `, ${ends(besides)} aside` : '',
     apart ? ', but within one segment' : '',
   ].join('');
+  const though =
+    toSite && kind === 'always' && fails ? `, though any ${fails === 2 ? 'two hubs fail' : 'hub fails'}` : '';
   if (kind === 'only') return `Only ${ends(from)} reaches ${ends(to)}${place}${what}${spared}`;
-  return `${ends(from)} ${kind === 'never' ? 'never' : 'always'} reaches ${ends(to)}${place}${what}${spared}`;
+  return `${ends(from)} ${kind === 'never' ? 'never' : 'always'} reaches ${ends(to)}${place}${what}${spared}${though}`;
 }
 
 /** The guarantees that are given for a site: its own, and the estate's for sites with its tags. */

@@ -178,6 +178,42 @@ describe('a guarantee that reaches another site', () => {
     expect(standing(shared).guarantees[0]).toMatchObject({ state: 'broken', shared: true });
   });
 
+  test('though hubs fail it holds while another has both, and not where there is one', () => {
+    const two = appliedWith(roster, sample.intent, ...sampleJoin(2, 2));
+    const far = { site: siteIds[3]!, name: joined.sites.get(siteIds[3]!)!.segments[1]!.name };
+    const of = (intent: Intent, fails: 1 | 2) => {
+      const given: KeptGuarantee = {
+        ...{ id: sampleId(50, 1), kind: 'always', from: [segment(names[0]!)], to: [segment(far.name)], fails },
+        ...{ services: [{ protocol: 'tcp', ports: ['22'] }], toSite: far.site },
+      };
+      const now = appliedWith(roster, intent, { type: 'guarantee.add', siteId: siteIds[2]!, guarantee: given });
+      return consequencesOf({
+        ...{ estate: now.estate, site: now.sites.get(siteIds[2]!)!, roster: devicesAt(2), links: [], told: {} },
+        beyond: { [far.site]: { site: now.sites.get(far.site)!, roster: devicesAt(3) } },
+      }).guarantees[0]!;
+    };
+    expect(of(two, 1)).toMatchObject({ state: 'holds', words: expect.stringMatching(/, though any hub fails$/) });
+    expect(of(two, 2)).toMatchObject({
+      state: 'broken',
+      why: 'When Site 0 and Site 1 fail: No tunnel that is up leads from Site 2 to Site 3.',
+    });
+    const single = appliedWith(roster, two, {
+      ...{ type: 'member.set', memberId: member(3), from: { hubs: [member(0), member(1)] }, to: { hubs: [member(0)] } },
+    });
+    expect(of(single, 1)).toMatchObject({
+      state: 'broken',
+      why: expect.stringMatching(/^When Site 0 fails: No tunnel/),
+    });
+    // A tunnel of their own needs no hub.
+    const direct = appliedWith(roster, single, {
+      ...{ type: 'member.set', memberId: member(3), from: { direct: [] }, to: { direct: [member(2)] } },
+    });
+    const found = appliedWith(roster, direct, {
+      ...{ type: 'member.set', memberId: member(3), from: { found: {} }, to: { found: { wan1: '203.0.113.77' } } },
+    });
+    expect(of(found, 2)).toMatchObject({ state: 'holds' });
+  });
+
   test('of the estate it is asked at each site, and is of the site itself where that is meant', () => {
     const all = done({ type: 'guarantee.add', shared: true, guarantee: given({}) });
     expect(standing(all, 2).guarantees[0]).toMatchObject({

@@ -54,6 +54,7 @@ function normalised({ tag, toSite, besides, apart, within, fails, ...guarantee }
     ...(besides && besides.length > 0 ? { besides } : {}),
     ...(apart ? { apart } : {}),
     ...(guarantee.kind === 'served' ? { within: within ?? null, ...(fails === 2 ? { fails } : {}) } : {}),
+    ...(guarantee.kind === 'always' && toSite && fails ? { fails } : {}),
     ...(tag?.trim() ? { tag: tag.trim() } : {}),
   };
 }

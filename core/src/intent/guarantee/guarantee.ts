@@ -15,8 +15,9 @@ export interface KeptGuarantee extends Purposed {
   readonly besides?: readonly RuleEnd[] | null;
   /** Of segments that differ: what stays in one does not count. */
   readonly apart?: boolean | null;
-  /** Of `served`: seconds that somebody waits at the most, and how many uplinks may fail at once. */
+  /** Of `served`: seconds that somebody waits at the most. */
   readonly within?: number | null;
+  /** Of `served`, how many uplinks may fail at once; of what is `always` reached at another site, how many hubs that are neither of the two. */
   readonly fails?: 1 | 2 | null;
   /** Of the estate's: sites with this tag alone; absent: every site. */
   readonly tag?: string | null;

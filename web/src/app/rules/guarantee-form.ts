@@ -26,11 +26,13 @@ interface GuaranteeText {
   /** Of one that somebody is served: seconds, and uplinks that fail. */
   readonly within: string;
   readonly fails: 1 | 2;
+  /** Of one to another site: hubs that fail; null: none. */
+  readonly hubs: 1 | 2 | null;
   readonly purpose: string;
 }
 const NEW: GuaranteeText = {
   ...{ kind: 'never', from: '', to: '', toSite: null, services: 'any', besides: '' },
-  ...{ within: `${USUAL_WITHIN}`, fails: 1, purpose: '' },
+  ...{ within: `${USUAL_WITHIN}`, fails: 1, hubs: null, purpose: '' },
 };
 
 /** A guarantee that is to be added: at the site in front, at every site, or at those with a tag. */
@@ -91,6 +93,15 @@ const NEW: GuaranteeText = {
             [flaw]="problem()?.of('toSite')"
             [value]="typed.toSite"
             (chosen)="put({ toSite: $event })"
+          />
+        }
+        @if (typed.kind === 'always' && typed.toSite !== null) {
+          <il-choice-cell
+            label="Even when"
+            for="guarantee-hubs"
+            [options]="hubsFail"
+            [value]="typed.hubs"
+            (chosen)="put({ hubs: $event })"
           />
         }
         <il-traffic-cell
@@ -168,6 +179,11 @@ export class GuaranteeForm {
     { value: 'only', label: 'Only this reaches' },
     { value: 'served', label: 'Stays on the internet' },
   ];
+  protected readonly hubsFail: readonly Choice[] = [
+    { value: null, label: 'all hubs are there' },
+    { value: 1, label: 'any one hub fails' },
+    { value: 2, label: 'any two hubs fail' },
+  ];
   private readonly estate = inject(EstateStore);
   private readonly api = inject(RulesApi);
   /** Where what is reached may be, once sites are joined. */
@@ -241,7 +257,7 @@ export class GuaranteeForm {
   }
 
   protected async add(everywhere: boolean): Promise<void> {
-    const { kind, from, to, toSite, services, besides, within, fails, purpose } = this.text();
+    const { kind, from, to, toSite, services, besides, within, fails, hubs, purpose } = this.text();
     const known = this.facts.known();
     const there = this.there() ?? known;
     const read = readServices(services);
@@ -255,6 +271,7 @@ export class GuaranteeForm {
       to: isServed ? [{ kind: 'internet' }] : readEnds(to, there),
       services: isServed ? [{ protocol: 'any' }] : read.services,
       ...(toSite === null || isServed ? {} : { toSite }),
+      ...(toSite !== null && kind === 'always' && hubs !== null ? { fails: hubs } : {}),
       ...(isServed ? { within: numberTyped(within) ?? -1, fails } : {}),
       ...(spared.length > 0 && !isServed ? { besides: spared } : {}),
       ...(everywhere && this.tag().trim() ? { tag: this.tag().trim() } : {}),
