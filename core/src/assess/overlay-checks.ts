@@ -29,6 +29,7 @@ export const overlayFindings: Check = (context) => {
   return [
     ...elsewhere,
     ...unmet(context, own),
+    ...single(context, own),
     ...clashes(context, own, mine),
     ...apart(context, own),
     ...bent(context, own),
@@ -50,6 +51,24 @@ const setMember = (member: Member, from: Partial<Member>, to: Partial<Member>, l
   label,
   operations: [{ type: 'member.set', memberId: member.id, from, to }],
 });
+
+/** A spoke that hangs on one hub, though there is another that it could call: with that one all other sites are gone. */
+function single(context: CheckContext, own: Member): Finding[] {
+  const { members = [], joins = {} } = context.site.estate;
+  if (own.role !== 'spoke' || own.hubs.length !== 1) return [];
+  const spare = members.find(
+    ({ id, role }) => role === 'hub' && !own.hubs.includes(id) && canMeet(joins[own.id], joins[id]),
+  );
+  if (!spare) return [];
+  const [hub, other] = [own.hubs[0]!, spare.id].map((id) => joins[id]?.name ?? 'a hub');
+  return [
+    found(context, own, 'single', 'info', {
+      message: `${joins[own.id]?.name} hangs on one hub`,
+      reason: `While ${hub} is gone, no other site is reached but by tunnels of their own. ${other} could stand in.`,
+      mend: setMember(own, { hubs: own.hubs }, { hubs: [...own.hubs, spare.id] }, `have ${other} stand in`),
+    }),
+  ];
+}
 
 /** Tunnels that neither end can begin: both have addresses that come and go, or that a provider translates. */
 function unmet(context: CheckContext, own: Member): Finding[] {

@@ -116,6 +116,12 @@ describe('sites that are joined', () => {
     expect(findings(after, 2).map(({ code }) => code)).toContain('overlay.bent');
     expect(findings(after, 2).find(({ code }) => code === 'overlay.bent')!.message).toContain('Site 4');
     expect(findings(joined, 2).map(({ code }) => code)).not.toContain('overlay.bent');
+    // One that hangs on one hub could have another stand in.
+    const hanging = findings(after, 4).find(({ code }) => code === 'overlay.single')!;
+    expect(hanging).toMatchObject({ message: 'Site 4 hangs on one hub', mend: { label: 'have Site 0 stand in' } });
+    const mended = further(after, ...hanging.mend!.operations);
+    expect(findings(mended, 4).map(({ code }) => code)).not.toContain('overlay.single');
+    expect(findings(joined, 4).map(({ code }) => code)).not.toContain('overlay.single');
   });
 
   test('that cannot be joined so are refused with a word of why', () => {
