@@ -247,7 +247,7 @@ export class BenchPage {
   protected readonly note = computed(() =>
     this.view() === 'gets'
       ? 'What one person or device would get, everywhere at this site.'
-      : 'Put a pretend client on an SSID or at a port, and walk it to the internet.',
+      : 'Put a pretend client on an SSID or at a port, and walk it to the internet, or to an address.',
   );
   protected readonly asked = signal<GetsAsked | null>(null);
   /** The place whose row is open, and what would be got there. */
