@@ -101,8 +101,10 @@ export class World {
 
   constructor(readonly file: WorldFile) {
     this.providers = new Providers(file);
-    this.paths = new Paths<Box>(this.providers, (box) => this.changed(box), (...asked) =>
-      this.asking.handsOn(...asked),
+    this.paths = new Paths<Box>(
+      this.providers,
+      (box) => this.changed(box),
+      (...asked) => this.asking.handsOn(...asked),
     );
     this.asking = new Asking(this, this.policing);
     this.onAir = new AirClients(this);

@@ -12,7 +12,9 @@ export interface LedAway {
 }
 
 /** What becomes of a web page that is asked for through a tunnel, from there on; null: no joined site has it. */
-export type AwayTeller = (led: LedAway) => Promise<{ readonly siteId: string; readonly steps: readonly AskStep[] } | null>;
+export type AwayTeller = (
+  led: LedAway,
+) => Promise<{ readonly siteId: string; readonly steps: readonly AskStep[] } | null>;
 
 /** What other sites make of what comes through tunnels. */
 export const AWAY = offer<AwayTeller>('what becomes of something at another site');
