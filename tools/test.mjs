@@ -60,13 +60,17 @@ async function check(name, ...args) {
 /** What a file has to take so that it is told, in seconds. */
 const LONG_SECONDS = 5;
 
+/** Tests that failed which are told by name. */
+const MOST_FAULTS = 20;
+
 /** A suite that counts its tests into a JSON file; one that wrote none counts as a failure. Says what its files took. */
 async function suite(name, count, command, args, options) {
   const fine = await run(name, command, args, options);
-  const { passed, failed, files, again = [] } = count();
+  const { passed, failed, files, again = [], faults = [] } = count();
   total.passed += passed;
   total.failed += failed + (!fine && failed === 0 ? 1 : 0) + (fine && passed === 0 ? 1 : 0);
   console.log(`   ${passed} passed, ${failed} failed`);
+  for (const { title, error } of faults.slice(0, MOST_FAULTS)) console.log(`   × ${title}\n${error}`);
   for (const { title, error } of again) console.log(`   only at a second try: ${title}\n${error}`);
   const long = files.filter(({ seconds }) => seconds >= LONG_SECONDS).sort((a, b) => b.seconds - a.seconds);
   for (const { file, seconds } of long) console.log(`   ${seconds.toFixed(0).padStart(5)} s  ${relative(root, file)}`);
@@ -81,7 +85,12 @@ const vitestCount = (file) => () => {
   const files = (result?.testResults ?? []).map(({ name, startTime, endTime }) => {
     return { file: name, seconds: (endTime - startTime) / 1000 };
   });
-  return { passed: result?.numPassedTests ?? 0, failed: result?.numFailedTests ?? 0, files };
+  const faults = (result?.testResults ?? []).flatMap(({ assertionResults = [] }) =>
+    assertionResults
+      .filter(({ status }) => status === 'failed')
+      .map(({ fullName, failureMessages = [] }) => ({ title: fullName, error: failureMessages[0] ?? '' })),
+  );
+  return { passed: result?.numPassedTests ?? 0, failed: result?.numFailedTests ?? 0, files, faults };
 };
 /** Tests that passed only when they were tried again, with what failed before. */
 const triedAgain = ({ specs = [], suites = [] }) =>

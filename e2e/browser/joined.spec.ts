@@ -10,6 +10,13 @@ test('joined sites are seen with their tunnels, and the way between two of them 
     page.getByRole('row', { name: /^Petrel spoke all 2 up \d+ ms Ansel Quay, then Dunmere Depot/ }),
   ).toBeVisible();
   await desk.expectAccessible();
+  // On a phone the table has its rows too.
+  const desktop = page.viewportSize()!;
+  await page.setViewportSize({ width: 390, height: 844 });
+  const row = page.getByRole('row', { name: /^Petrel/ });
+  await expect(row).toBeVisible();
+  expect((await row.boundingBox())!.height).toBeGreaterThan(20);
+  await page.setViewportSize(desktop);
   await page.getByRole('group', { name: 'What is shown' }).getByRole('button', { name: 'Map' }).click();
   await page.getByRole('combobox', { name: 'From' }).click();
   await page.getByRole('option', { name: 'Petrel' }).click();

@@ -19,7 +19,7 @@ describe('a route of many sites', () => {
     }
     const fresh = newSharedRoute({ kind: 'sites', siteIds: ['a'] });
     expect(sharedRouteTyped({ ...fresh, nth: 'first', metric: 'low' })).toMatchObject({
-      ...{ via: { kind: 'segment', nth: 0 }, metric: -1, tracks: null, off: null, purpose: null },
+      ...{ via: { kind: 'segment', nth: -1 }, metric: -1, tracks: null, off: null, purpose: null },
     });
   });
 });
