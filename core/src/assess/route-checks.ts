@@ -41,7 +41,7 @@ export const routeFindings: Check = (context) => {
 
 /** A route of many sites that is none at this one, since it has not what the route names. */
 function missing(context: CheckContext, { id, name, via, prefix }: SharedRoute, here: RouteHere): Finding[] {
-  if ('route' in here || isOwnFirst(context, prefix)) return [];
+  if ('route' in here || here.ownFirst) return [];
   return [
     found(context, { id }, 'route-missing', 'warning', {
       message: `“${name}” of all sites is not here`,
@@ -49,10 +49,6 @@ function missing(context: CheckContext, { id, name, via, prefix }: SharedRoute, 
     }),
   ];
 }
-
-/** Whether the site says itself where a prefix leads. */
-const isOwnFirst = ({ site }: CheckContext, prefix: string): boolean =>
-  (site.routes ?? []).some((each) => each.prefix === prefix && !each.off);
 
 function found(
   { site }: CheckContext,

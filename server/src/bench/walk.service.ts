@@ -85,7 +85,7 @@ export class WalkService {
     }
     const devices = await this.rosters.devices(found.siteId);
     return found.steps.map(({ at, passed, title, detail }): WalkStep => {
-      const device = devices.find(({ name }) => name !== null && at.startsWith(name));
+      const device = devices.find(({ name }) => name === at);
       const by = { kind: 'device' as const, id: device?.id ?? '', name: at };
       return { ...(passed ? pass : stop)(device ? 'rules' : 'tunnel', title, detail, by) };
     });

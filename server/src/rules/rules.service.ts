@@ -105,7 +105,7 @@ export class RulesService {
     const estate = here.liveSite?.estate ?? here.site.estate;
     const up = then === undefined ? tunnelsUp(estate, await tunnelsTold(this.database)) : null;
     const [own, other] = [here, there].map(({ site: { timeZone } }) => minuteOfWeek(clock.now(), timeZone));
-    return { here, there, up, ahead: (((other! - own! + 1.5 * WEEK) % WEEK) - WEEK / 2) | 0 };
+    return { here, there, up, ahead: ((other! - own! + 1.5 * WEEK) % WEEK) - WEEK / 2 };
   }
 
   ask(draftId: string, siteId: string, asked: QuestionAsked & Then): Promise<Answer | Unanswered> {

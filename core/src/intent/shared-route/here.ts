@@ -13,7 +13,12 @@ export interface RoutedSite extends UplinkSite {
 }
 
 /** What a shared route is at a site: a route of its gateway, or why it is none, in words. */
-export type RouteHere = { readonly route: StaticRoute } | { readonly why: string };
+export type RouteHere = { readonly route: StaticRoute } | NoRouteHere;
+export interface NoRouteHere {
+  readonly why: string;
+  /** The site says itself where its prefix leads. */
+  readonly ownFirst?: true;
+}
 
 /**
  * What a shared route is at a site that it reaches and at which it is in force.
@@ -25,7 +30,7 @@ export function routeHere(
   { deviceId, uplinks }: RoutingGateway,
 ): RouteHere {
   const own = routes.find((each) => each.deviceId === deviceId && !each.off && each.prefix === prefix);
-  if (own) return { why: `“${own.name}” of the site itself is for ${prefix}, and comes first.` };
+  if (own) return { why: `“${own.name}” of the site itself is for ${prefix}, and comes first.`, ownFirst: true };
   const made = (way: StaticRoute['via']): RouteHere => {
     // One of the site’s own that is called the same is told apart.
     const isTaken = routes.some((each) => each.deviceId === deviceId && each.name === name);

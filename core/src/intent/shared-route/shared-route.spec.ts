@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { consequencesOf } from '../../assess';
 import type { GatewayDocument } from '../../document';
 import { compileSite } from '../../rollout';
-import { appliedWith, refusedWith, sampleSites } from '../../testing';
+import { appliedWith, refusedWith, sampleId, sampleSites } from '../../testing';
 import { resolve, stepsTo, touchedSites, type Intent, type Operation } from '..';
 import type { SharedRoute } from './shared-route';
 
@@ -23,8 +23,8 @@ const told = (now: Intent, n: number) => {
   const { site, devices } = at(now, n);
   return (compileSite(site, devices).get(devices[0]!.id) as GatewayDocument).routes;
 };
-const findings = (now: Intent, n: number) => {
-  const { devices } = at(now, n);
+const findings = (now: Intent, n: number, all = roster) => {
+  const devices = all.filter(({ siteId }) => siteId === siteIds[n]);
   const site = now.sites.get(siteIds[n]!)!;
   return consequencesOf({ estate: now.estate, site, roster: devices, links: [], told: {} }).findings.filter(
     ({ place }) => place.kind === 'route',
@@ -83,6 +83,12 @@ describe('a route that is said once for many sites', () => {
     };
     expect(told(done(own, add(route('Works'))), 0)).toEqual([{ name: 'Works', prefix: '172.20.0.0/16' }]);
     expect(findings(done(own, add(route('Works'))), 0)).toEqual([]);
+    // What another gateway there says is not what this one does.
+    const second = { ...devices[0]!, id: sampleId(2, 90), name: 's0-gw-02', serial: 'GW-90' };
+    const others = [...roster, second];
+    const of2 = { ...own, route: { ...(own as { route: object }).route, deviceId: second.id } } as Operation;
+    const lacking = appliedWith(others, intent, of2, add(route('Works', { via: { kind: 'uplink', title: 'Dish' } })));
+    expect(findings(lacking, 0, others).map(({ code }) => code)).toEqual(['paths.route-missing']);
     const beside = done(own, add(route('Works', { prefix: '172.21.0.0/16' })));
     expect(told(beside, 0)!.map(({ name }) => name)).toEqual(['Works', 'Works (all sites)']);
   });

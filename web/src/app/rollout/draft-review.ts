@@ -41,11 +41,7 @@ interface Group {
     @if (!reviews.whole()) {
       <p class="looking" role="status">
         The sites it touches are being looked at.
-        <il-progress-count
-          [done]="reviews.reviews().length"
-          [of]="reviews.touched()?.length ?? 0"
-          what="sites looked at"
-        />
+        <il-progress-count [done]="reviews.progress().done" [of]="reviews.progress().of" what="sites looked at" />
       </p>
     }
     @if (reviews.devices() > 0) {

@@ -329,11 +329,10 @@ export class RolloutPage {
     return this.cutSites().every((name) => this.typed()[name]?.trim() === name);
   });
   protected readonly label = computed(() => {
-    const sites = this.reviews.touched()?.length;
-    if (!this.reviews.whole())
-      return sites === undefined
-        ? 'Looking…'
-        : `Looking at ${this.reviews.reviews().length} of ${counted(sites, 'site')}…`;
+    if (!this.reviews.whole()) {
+      const { done, of } = this.reviews.progress();
+      return this.reviews.touched() === null ? 'Looking…' : `Looking at ${done} of ${counted(of, 'site')}…`;
+    }
     const count = this.reviews.devices();
     const waves = this.plan() ? this.waves().length : 0;
     return count === 0

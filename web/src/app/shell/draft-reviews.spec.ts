@@ -50,6 +50,25 @@ describe('DraftReviews', () => {
     expect(reviews.devices()).toBe(8);
   });
 
+  it('shows one that only watches where a guarantee of it breaks, and is not whole before all of these were looked at', async () => {
+    const { site, reviews } = await setUp(2);
+    const broken = [{ id: 'g', shared: false, words: 'Crew always reaches Tills at Here', state: 'broken' as const }];
+    site.reviews.set('s0', { ...site.review('s0', 'Calm', 0), broken: [] });
+    site.reviews.set('s1', { ...site.review('s1', 'Cut', 0), broken });
+    const sites = site.touched.map((each, i) => (i > 0 ? { ...each, watches: true as const } : each));
+    site.answers.set('/touched', () => ({ head: 1, baseRevision: 0, sites }));
+    await move(site, 1);
+    while (reviews.touched() === null) await site.answer((url) => url.endsWith('/touched'));
+    expect([reviews.whole(), reviews.others(), reviews.progressElsewhere()]).toEqual([false, 0, { done: 0, of: 2 }]);
+    await site.reviewed();
+    expect(reviews.elsewhere().map(({ name }) => name)).toEqual(['Cut']);
+    expect([reviews.others(), reviews.progress(), reviews.progressElsewhere()]).toEqual([
+      1,
+      { done: 3, of: 3 },
+      { done: 2, of: 2 },
+    ]);
+  });
+
   it('says why it could not look, and looks again when asked', async () => {
     const { site, reviews } = await setUp(1);
     site.answers.set('/reviews', () => ({ type: 'about:lattice/controller.busy', title: 'Too much to do.' }));

@@ -35,21 +35,23 @@ export class DraftReviews {
 
   /** Those that were told, in the order of the sites; of those that are told nothing, the ones of which a guarantee breaks. */
   readonly reviews = computed(() =>
-    (this.touched() ?? []).flatMap(({ id, watches }) => {
-      const review = this.told().get(id);
-      return review && (!watches || review.broken.length > 0) ? [review] : [];
+    (this.touched() ?? []).flatMap((site) => {
+      const review = this.told().get(site.id);
+      return review && this.isShown(site) ? [review] : [];
     }),
   );
   /** Whether every site it touches was looked at. */
   readonly whole = computed(() => this.touched()?.every(({ id }) => this.told().has(id)) ?? false);
+  /** How many were looked at of those that it touches, or that watch one of these; and the same of other sites than the one in front. */
+  readonly progress = computed(() => this.progressOf(this.touched() ?? []));
+  readonly progressElsewhere = computed(() =>
+    this.progressOf((this.touched() ?? []).filter(({ id }) => id !== this.store.siteId())),
+  );
   /** Those of other sites than the one people stand in. */
   readonly elsewhere = computed(() => this.reviews().filter(({ siteId }) => siteId !== this.store.siteId()));
   /** How many other sites it touches, looked at or not. */
   readonly others = computed(
-    () =>
-      (this.touched() ?? []).filter(
-        ({ id, watches }) => id !== this.store.siteId() && (!watches || (this.told().get(id)?.broken.length ?? 0) > 0),
-      ).length,
+    () => (this.touched() ?? []).filter((site) => site.id !== this.store.siteId() && this.isShown(site)).length,
   );
   /** Devices that it would tell something else, and those of them that are silent now. */
   readonly devices = computed(() => this.reviews().reduce((sum, { changes }) => sum + changes.length, 0));
@@ -129,6 +131,15 @@ export class DraftReviews {
       ids.slice(i * AT_ONCE, (i + 1) * AT_ONCE),
     );
     return parts.sort((a, b) => Number(b.includes(here)) - Number(a.includes(here)));
+  }
+
+  /** One that is told nothing is shown where a guarantee of it breaks. */
+  private isShown({ id, watches }: TouchedSites['sites'][number]): boolean {
+    return !watches || (this.told().get(id)?.broken.length ?? 0) > 0;
+  }
+
+  private progressOf(sites: TouchedSites['sites']): { readonly done: number; readonly of: number } {
+    return { done: sites.filter(({ id }) => this.told().has(id)).length, of: sites.length };
   }
 
   private forget(): void {

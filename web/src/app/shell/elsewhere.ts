@@ -23,7 +23,11 @@ const [MOST_SITES, MOST_FINDINGS, MOST_NAMES] = [100, 20, 12];
         {{ counted(findings(), 'finding') }} · {{ counted(devices(), 'device') }}
         {{ devices() === 1 ? 'changes' : 'change' }}
         @if (!reviews.whole()) {
-          <il-progress-count [done]="reviews.elsewhere().length" [of]="reviews.others()" what="sites looked at" />
+          <il-progress-count
+            [done]="reviews.progressElsewhere().done"
+            [of]="reviews.progressElsewhere().of"
+            what="sites looked at"
+          />
         }
       </p>
       @if (mending(); as siteIds) {
