@@ -43,7 +43,7 @@ const ROUTE_COLUMNS: readonly TableColumn<RouteRow>[] = [
     groups: true,
   },
   reachColumn(),
-  sitesColumn(),
+  { ...sitesColumn<RouteRow>(), phone: false },
   lacksColumn('its segment'),
   purposeColumn(),
 ];
