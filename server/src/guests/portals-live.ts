@@ -71,14 +71,15 @@ export class LivePortals {
   }
 
   private async read(siteId: string): Promise<ReadonlyMap<string, LivePortal>> {
-    const pair = await this.intents.pairNow(siteId);
-    // Devices that a rollout has told already send guests here before it is live at their site.
+    // Devices that a rollout has told already send guests here before it is live at their site. Rollouts are read
+    // first: one that ends meanwhile is then live in what is read after them, and missing in neither.
     const coming = await this.database.query<{ draft_id: string }>(
       'SELECT draft_id FROM rollout WHERE ended_at IS NULL',
       {
         type: QueryTypes.SELECT,
       },
     );
+    const pair = await this.intents.pairNow(siteId);
     const next = await Promise.all(coming.map(({ draft_id: id }) => this.drafts.recent(id)));
     const all = [
       ...next.map(({ intent }) => ({ estate: intent.estate, site: intent.sites.get(siteId) })),
