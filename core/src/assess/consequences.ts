@@ -290,6 +290,7 @@ function outcomeOf<Told extends DifferenceTally>(
   const then = new Map([...tree.hangs].map(([id, { parentId }]) => [id, parentId]));
   const first = [...hangingOrder(hung, then), ...tunnelOrder(told, documents)];
   const changes = rolloutOrder(roster, first).flatMap((device): DeviceChange<Told>[] => {
+    if (device.expected) return []; // nobody can be told anything before it calls
     const document = documents.get(device.id)!;
     const before = told[device.id] ?? null;
     if (before && isTold(document, before, toldHashes[device.id])) return [];
@@ -303,12 +304,13 @@ function outcomeOf<Told extends DifferenceTally>(
     ...translationLockOuts(told, documents, roster, view.made.names.controller ?? []),
     ...routeLockOuts(told, documents, roster, view.made.names.controller ?? []),
   ];
+  const coming = new Set<string | null>(roster.flatMap(({ id, expected }) => (expected ? [id] : [])));
   const outcome = {
     siteId: site.id,
     findings,
     changes,
     guarantees,
-    lockOuts: [...lockOuts(site, roster, view), ...ways],
+    lockOuts: [...lockOuts(site, roster, view), ...ways].filter(({ deviceId }) => !coming.has(deviceId)),
   };
   return { site, documents, links, outcome };
 }

@@ -12,3 +12,4 @@ export * from './hitch';
 export * from './leave-behind';
 export * from './replacement';
 export * from './intake.contract';
+export * from './branches';

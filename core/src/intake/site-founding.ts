@@ -22,17 +22,20 @@ export const FOUNDING_VLAN = 1;
 /**
  * The intent a new site starts with: a management segment and nothing else.
  * @param ids of the site and its management segment.
+ * @param from the management subnet, where it is not to be one with room around it.
  * @returns the part, or what is wrong with the wish.
  */
 export function foundSite(
   intent: Intent,
   wish: NewSite,
   ids: { readonly site: string; readonly management: string },
+  from?: string,
 ): { readonly ok: true; readonly part: SitePart } | { readonly ok: false; readonly flaws: readonly Flaw[] } {
   const flaws = checkNewSite(intent, wish);
   if (flaws.length > 0) return { ok: false, flaws };
-  const subnet = proposeSiteSubnet(intent, FOUNDING_VLAN);
-  const proposal = subnet && proposeSegment(intent, ids.site, FOUNDING_VLAN, { subnet: formatPrefix(subnet) });
+  const room = from === undefined ? proposeSiteSubnet(intent, FOUNDING_VLAN) : null;
+  const subnet = from ?? (room && formatPrefix(room));
+  const proposal = subnet === null ? null : proposeSegment(intent, ids.site, FOUNDING_VLAN, { subnet });
   if (!proposal) return { ok: false, flaws: [flaw('site.no-space', 'No private address space is left for a site.')] };
   const management = { id: ids.management, name: 'Management', vlan: FOUNDING_VLAN, ...proposal };
   const { name, code, country, timeZone } = wish;

@@ -20,6 +20,8 @@ export interface RosterDevice {
   readonly lightOff?: true;
   /** Of a gateway: what somebody said at its own page of how it comes to an address; absent: nothing. */
   readonly first?: FirstUplink;
+  /** Whether it is expected at its site and nobody took it in yet: it is told nothing, and what is said of it waits for it. */
+  readonly expected?: true;
 }
 
 /** A management address that a person gave a device. Canonical text. */

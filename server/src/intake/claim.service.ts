@@ -214,15 +214,19 @@ export class ClaimService {
     return { id: row.id, claimed: false };
   }
 
-  /** Announces devices; those that call already are taken in. @param fingerprint of the one device, from its label. */
+  /**
+   * Announces devices; those that call already are taken in.
+   * @param devices those that are new with the id that they get, where somebody chose it.
+   * @param fingerprint of the one device, from its label.
+   */
   async announce(
-    devices: readonly ExpectedDevice[],
+    devices: readonly (ExpectedDevice & { readonly id?: string })[],
     personId: string,
     fingerprint: string | null = null,
     transaction?: Transaction,
   ): Promise<void> {
     const within = transaction ? { transaction } : {};
-    const rows = devices.map((each) => ({ ...each, id: randomUUID() }));
+    const rows = devices.map((each) => ({ ...each, id: each.id ?? randomUUID() }));
     await this.database.query(
       `INSERT INTO device (id, serial, model, mac, firmware, expected_site_id, expected_name, expected_model, expected_mac, expected_key,
          expected_by, expected_at, tags, policy)

@@ -93,7 +93,7 @@ export class DriftService {
     const found = await this.heavy
       .run('take-over', {
         intent: { estate: intent.estate, sites: new Map([[siteId, intent.sites.get(siteId)!]]) },
-        roster: roster.filter((each) => each.siteId === siteId),
+        roster: roster.filter((each) => each.siteId === siteId && !each.expected),
         deviceId,
         told,
         runs: row.body,

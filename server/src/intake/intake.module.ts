@@ -1,5 +1,7 @@
 import { UPDATES } from '../roster/update-offer';
 import type { Stage } from '../stage';
+import { branchesRoutes } from './branches/branches.routes';
+import { BranchesService } from './branches/branches.service';
 import { CallCheck } from './call-check';
 import { ClaimService } from './claim.service';
 import { DeviceChangeService } from './device-change.service';
@@ -46,6 +48,7 @@ export const intake: Stage = {
   ],
   open: (ground) => {
     const { config, database, intents, rosters, catalogue, drafts, commands, lines, heavy, bus, failed } = ground;
+    const { reviews, secrets } = ground;
     const hitches = new HitchService(database, bus, failed);
     const sheets = new SheetService(database, hitches);
     const sites = new SiteService(database, intents, drafts, bus);
@@ -58,6 +61,9 @@ export const intake: Stage = {
     const changes = new DeviceChangeService(database, intents, rosters, bus);
     const places = new PlaceService(database, intents, rosters, changes, commands, bus);
     const lists = new ListService(database, intents, sheets, claims, sites, heavy);
+    const branches = new BranchesService({
+      ...{ database, intents, drafts, reviews, secrets, sites, claims, sheets, heavy, bus },
+    });
     const lineAddress = (): string => ground.address().replace('http', 'ws');
     const sweeps = new SweepService(database, commands, bus, config.sweepPort, lineAddress, failed);
     const drifts = new DriftService(database, rosters, drafts, hitches, heavy, (id, frame) => lines.say(id, frame));
@@ -87,6 +93,7 @@ export const intake: Stage = {
         ...placeRoutes(places, devices),
         ...hitchRoutes(hitches, sheets),
         ...listRoutes(lists),
+        ...branchesRoutes(branches),
         ...sweepRoutes(sweeps),
       ],
       begin: () => sweeps.open(),

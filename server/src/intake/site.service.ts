@@ -202,11 +202,11 @@ export class SiteService {
     return (await this.estate()).sites.find((site) => site.id === id)!;
   }
 
-  /** @param shared what sites share, as it is live. */
-  private async store(
+  /** Keeps a site that is founded. @param shared what sites share, as it is live. */
+  async store(
     shared: EstatePart,
     part: SitePart,
-    { address, tags }: NewSite,
+    { address, tags, coordinates = null }: Pick<NewSite, 'address' | 'tags'> & Partial<Pick<Site, 'coordinates'>>,
     personId: string,
     transaction: Transaction,
     updateWindow: Site['updateWindow'] = null,
@@ -216,7 +216,7 @@ export class SiteService {
     const { id, name, code } = part;
     const told = { liveEstate: this.intents.hash(shared), livePart: hash };
     await Site.create(
-      { id, name, code, foundingHash: hash, ...told, address, tags: [...tags], updateWindow },
+      { id, name, code, foundingHash: hash, ...told, address, coordinates, tags: [...tags], updateWindow },
       { transaction },
     );
     await note(this.database, personId, 'site.add', { siteId: id, name }, transaction);
@@ -252,13 +252,14 @@ export class SiteService {
   }
 
   /** The live intent with what open drafts add, so that a new site does not take a subnet somebody planned. */
-  private async withDrafts(live: Intent, transaction: Transaction): Promise<Intent> {
+  async withDrafts(live: Intent, transaction?: Transaction): Promise<Intent> {
+    const within = transaction ? { transaction } : {};
     let intent = live;
-    for (const draft of await Draft.findAll({ where: { state: ['open', 'rolling-out'] }, transaction })) {
+    for (const draft of await Draft.findAll({ where: { state: ['open', 'rolling-out'] }, ...within })) {
       const rows = await OperationRow.findAll({
         where: { draftId: draft.id, undone: false, undoes: null },
         order: ['number'],
-        transaction,
+        ...within,
       });
       const segments = rows.map((row) => row.body).filter((operation) => operation.type.startsWith('segment.'));
       intent = replay(intent, segments, () => undefined).intent;

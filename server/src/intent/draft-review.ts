@@ -70,7 +70,7 @@ export class DraftReview {
     const { intent } = await this.drafts.recent(draftId);
     const seen = await this.seen(intent, siteIds, async (site) => site);
     return seen.map(({ review, input: { site }, devices }) => {
-      const silent = devices.filter(({ online }) => !online).map(({ id }) => id);
+      const silent = devices.filter(({ online, expected }) => !online && !expected).map(({ id }) => id);
       return { ...review, name: site.name, silent, segments: feltAt(review, site) };
     });
   }

@@ -154,37 +154,45 @@ export class DraftService {
    * @throws AppError `draft.refused` with the flaws; `draft.moved` instead when others edited since `head`.
    */
   async edit(id: string, request: EditRequest, personId: string): Promise<OpenedDraft> {
-    const opened = await changeIntent(this.database, async (transaction) => {
-      const draft = await this.editable(id, transaction);
-      const opened = await this.open(id, transaction);
-      const roster = lookup(opened.roster);
-      let { intent } = opened;
-      let { head } = draft;
-      const rows: OperationRow[] = [];
-      const together = request.operations.length > 1 ? head + 1 : null;
-      checkSecrets(request);
-      await this.secrets.add(request.secrets ?? {}, personId, transaction);
-      await this.secrets.require(
-        request.operations.flatMap(secretsIn).map(({ id }) => id),
-        transaction,
-      );
-      for (const operation of request.operations) {
-        const result = apply(intent, operation, roster);
-        if (!result.ok) throw refusal(result.flaws, request.head !== draft.head);
-        const madeOn = this.partHash(intent, partKeyOf(operation));
-        rows.push(
-          await OperationRow.create(
-            { draftId: id, number: ++head, body: operation, inverse: result.inverse, madeOn, together, personId },
-            { transaction },
-          ),
-        );
-        intent = result.intent;
-      }
-      await draft.update({ head }, { transaction });
-      return { ...opened, draft, rows: [...opened.rows, ...rows], intent };
-    });
+    const opened = await changeIntent(this.database, (transaction) => this.editIn(transaction, id, request, personId));
     await this.told(id, opened.draft.head);
     return opened;
+  }
+
+  /** The same as a part of something larger, which tells people once it is through. */
+  async editIn(
+    transaction: Transaction,
+    id: string,
+    request: EditRequest,
+    personId: string,
+  ): Promise<OpenedDraft> {
+    const draft = await this.editable(id, transaction);
+    const opened = await this.open(id, transaction);
+    const roster = lookup(opened.roster);
+    let { intent } = opened;
+    let { head } = draft;
+    const rows: OperationRow[] = [];
+    const together = request.operations.length > 1 ? head + 1 : null;
+    checkSecrets(request);
+    await this.secrets.add(request.secrets ?? {}, personId, transaction);
+    await this.secrets.require(
+      request.operations.flatMap(secretsIn).map(({ id }) => id),
+      transaction,
+    );
+    for (const operation of request.operations) {
+      const result = apply(intent, operation, roster);
+      if (!result.ok) throw refusal(result.flaws, request.head !== draft.head);
+      const madeOn = this.partHash(intent, partKeyOf(operation));
+      rows.push(
+        await OperationRow.create(
+          { draftId: id, number: ++head, body: operation, inverse: result.inverse, madeOn, together, personId },
+          { transaction },
+        ),
+      );
+      intent = result.intent;
+    }
+    await draft.update({ head }, { transaction });
+    return { ...opened, draft, rows: [...opened.rows, ...rows], intent };
   }
 
   /** Leaves out an edit for good that no longer fits. */
@@ -236,7 +244,8 @@ export class DraftService {
     });
     const live = await this.intents.live(transaction);
     const devices = await this.rosters.roster(transaction);
-    const roster = devices.map(rosterOf);
+    // What is said of a device may be said before it is there.
+    const roster = [...devices, ...(await this.rosters.expected(transaction))].map(rosterOf);
     const held = await sitesInRollout(this.database, id, transaction);
     // Live at some sites, it is part of the newest.
     const mine = draft.onRevision === null ? inForce(rows) : [];

@@ -2,6 +2,7 @@ import { AtSites, type EstateDraft, type SharedAtSite } from '@iron-lattice/core
 import type { SharedKind } from '@iron-lattice/core/intent';
 import { unknown } from '../platform/app-error';
 import type { DraftService } from './draft.service';
+import { rosterOf } from '../roster/roster.service';
 import type { OpenedDraft } from './opened-draft';
 import { Site } from './intent.model';
 
@@ -36,7 +37,8 @@ export class EstateDrafts {
     const known = this.known.get(opened);
     if (known) return known;
     const seen = Site.findAll({ attributes: ['id', 'tags'] }).then(
-      (sites) => new AtSites(opened.intent, opened.roster, new Map(sites.map(({ id, tags }) => [id, tags]))),
+      (sites) =>
+        new AtSites(opened.intent, opened.devices.map(rosterOf), new Map(sites.map(({ id, tags }) => [id, tags]))),
     );
     this.known.set(opened, seen);
     seen.catch(() => this.known.delete(opened)); // whoever asks next tries anew

@@ -179,7 +179,10 @@ export class Following {
     const key = hashOf([
       this.intents.hash(intent.estate),
       this.intents.hash(site),
-      devices.map(({ id, name, wants, fixed }) => [id, name, wants, fixed?.address ?? null]),
+      devices.map(({ id, name, wants, fixed, expected, model }) => [
+        ...[id, name, wants, fixed?.address ?? null],
+        expected ? model : null,
+      ]),
       links as never,
       uplinks as never,
       tags,

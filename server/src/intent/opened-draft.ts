@@ -17,6 +17,8 @@ export interface OpenedDraft {
   readonly held: ReadonlyMap<string, string>;
   readonly misfits: readonly MisfitView[];
   readonly liveRevision: number;
+  /** Devices that are there, and those that are expected: what is said may be about either. */
   readonly roster: readonly RosterDevice[];
+  /** Those that are there. */
   readonly devices: readonly RosterRow[];
 }

@@ -29,6 +29,7 @@ const STATUS = {
   'site.refused': 422,
   'claim.refused': 422,
   'list.refused': 422,
+  'branches.moved': 409,
   'sheet.refused': 422,
   'device.refused': 422,
   'device.updating': 409,

@@ -52,7 +52,8 @@ export class SideBySide {
       order: ['revision'],
       transaction,
     });
-    const find = lookup((await this.rosters.roster(transaction)).map(rosterOf));
+    const devices = [...(await this.rosters.roster(transaction)), ...(await this.rosters.expected(transaction))];
+    const find = lookup(devices.map(rosterOf));
     let intent = await this.intents.at(start, transaction);
     for (const other of others) intent = (await this.with(intent, other, find, transaction)).intent;
     return intent;

@@ -108,7 +108,10 @@ export const ROSTER_FIELDS = [
   'first',
   'wants',
 ] as const;
-export type RosterRow = Pick<Device, (typeof ROSTER_FIELDS)[number]>;
+export type RosterRow = Pick<Device, (typeof ROSTER_FIELDS)[number]> & {
+  /** Announced for its site, and not taken in yet. */
+  readonly expected?: true;
+};
 
 /** The same with what it reports of cables and uplinks, as consequences ask. */
 export type CabledRow = RosterRow & Pick<Device, 'online' | 'runs' | 'tags'> & { readonly report: Cabling | null };
@@ -119,7 +122,7 @@ export type Cabling = Pick<Report, 'neighbours' | 'uplinks' | 'unknown' | 'refus
 
 /** @throws Error when it is not claimed. */
 export function rosterDeviceOf(row: RosterRow): RosterDevice {
-  const { id, siteId, name, serial, model, mac, address, sheet, fixed, lightOff, first } = row;
+  const { id, siteId, name, serial, model, mac, address, sheet, fixed, lightOff, first, expected } = row;
   if (siteId === null || name === null) throw new Error(`device ${serial} is not claimed`);
   return {
     id,
@@ -133,7 +136,21 @@ export function rosterDeviceOf(row: RosterRow): RosterDevice {
     ...(fixed ? { address: fixed } : {}),
     ...(lightOff ? { lightOff } : {}),
     ...(first ? { first } : {}),
+    ...(expected ? { expected } : {}),
   };
+}
+
+/** Columns of what is announced of a device. */
+export const EXPECTED_FIELDS = ['expectedSiteId', 'expectedName', 'expectedModel'] as const;
+
+/** A device that is announced as it will be at its site; undefined where nobody said of which model it is, or we ship no sheet of that. */
+export function expectedRow<T extends RosterRow>(
+  row: T & Pick<Device, (typeof EXPECTED_FIELDS)[number]>,
+): (T & { readonly expected: true }) | undefined {
+  const { expectedSiteId, expectedName, expectedModel, serial } = row;
+  const model = expectedModel || row.model;
+  if (expectedSiteId === null || !sheetOf(model)) return undefined;
+  return { ...row, siteId: expectedSiteId, name: expectedName ?? serial.toLowerCase(), model, expected: true };
 }
 
 /** The short form of a key, as on the device's label: 16 hex digits of its SHA-256. */

@@ -11,7 +11,16 @@ import {
 import { compileSite } from '@iron-lattice/core/rollout';
 import { literal, Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Bus } from '../platform/bus';
-import { Device, DocumentRow, ROSTER_FIELDS, rosterDeviceOf, type CabledRow, type RosterRow } from './device.model';
+import {
+  Device,
+  DocumentRow,
+  EXPECTED_FIELDS,
+  expectedRow,
+  ROSTER_FIELDS,
+  rosterDeviceOf,
+  type CabledRow,
+  type RosterRow,
+} from './device.model';
 import { devicesInRollout } from './in-rollout';
 import { methodsAmong, METHODS_SQL } from './server-methods';
 import { strangersOf } from './strangers';
@@ -70,25 +79,47 @@ export class RosterService {
     });
   }
 
-  /** Another text when other devices are ours, or what is said of them changed: told without reading them. */
+  /** Devices that are announced and not taken in yet, as far as it is known of which model they are: nothing of theirs is told to anybody. */
+  async expected(transaction?: Transaction): Promise<RosterRow[]> {
+    const rows = await Device.findAll({
+      attributes: [...ROSTER_FIELDS, ...EXPECTED_FIELDS],
+      where: { siteId: null, expectedSiteId: { [Op.ne]: null } },
+      order: ['expectedName', 'serial'],
+      raw: true,
+      ...(transaction ? { transaction } : {}),
+    });
+    return rows.flatMap((row) => expectedRow(row) ?? []);
+  }
+
+  /** Another text when other devices are ours or expected, or what is said of them changed: told without reading them. */
   async stamp(): Promise<string> {
     const [row] = await this.database.query<{ stamp: string }>(
-      `SELECT concat_ws(' ', count(*), sum(version), sum(hashtext(concat(id, site_id, name, fixed))::bigint)) AS stamp
-       FROM device WHERE site_id IS NOT NULL`,
+      `SELECT concat_ws(' ', count(*), sum(version),
+         sum(hashtext(concat(id, site_id, name, fixed, expected_site_id, expected_name, expected_model))::bigint)) AS stamp
+       FROM device WHERE site_id IS NOT NULL OR expected_site_id IS NOT NULL`,
       { type: QueryTypes.SELECT },
     );
     return row!.stamp;
   }
 
-  /** Those of some sites with how they are connected, as plain rows: many thousands are asked after one edit. */
+  /**
+   * Those of some sites with how they are connected, as plain rows: many thousands are asked after one edit. A site at which no device
+   * was taken in yet stands as it will with those that are expected there.
+   */
   async cabled(siteIds: readonly string[]): Promise<CabledRow[]> {
     const rows = await Device.findAll({
-      attributes: [...ROSTER_FIELDS, 'tags', 'online', 'runs', [CABLING, 'report']],
-      where: { siteId: { [Op.in]: [...siteIds] } },
-      order: ['name'],
+      attributes: [...ROSTER_FIELDS, ...EXPECTED_FIELDS, 'tags', 'online', 'runs', [CABLING, 'report']],
+      where: { [Op.or]: [{ siteId: [...siteIds] }, { siteId: null, expectedSiteId: [...siteIds] }] },
+      order: ['name', 'expectedName', 'serial'],
       raw: true,
     });
-    return rows as readonly CabledRow[] as CabledRow[];
+    const begun = new Set(rows.flatMap(({ siteId }) => siteId ?? []));
+    return (rows as readonly (CabledRow & Device)[]).flatMap((row): CabledRow[] => {
+      if (row.siteId !== null) return [row];
+      const coming = begun.has(row.expectedSiteId!) ? undefined : expectedRow(row);
+      // What it runs and sees where it calls from is not what it will be told here.
+      return coming ? [{ ...coming, online: false, runs: null, wants: null, report: null }] : [];
+    });
   }
 
   /** Classes that servers named to devices that do not know them, with how many clients they were named for; in a stable order. */

@@ -44,7 +44,7 @@ export class EstateRadioService {
     for (const [i, device] of roster.entries()) {
       if (i % AT_ONCE === AT_ONCE - 1) await setImmediate();
       const site = intent.sites.get(device.siteId);
-      if (!site) continue;
+      if (!site || device.expected) continue;
       for (const { band } of sheetFor(device).radios) {
         const { on, at, choices, eirp, mostEirp, fixed, width } = radioSetting(site, device, band);
         const fact = byId.get(device.id);

@@ -68,7 +68,7 @@ export class PlanService {
   ): Promise<{ name: string; text: string }> {
     const { intent, roster } = await this.drafts.open(draftId);
     const site = intent.sites.get(siteId);
-    const mine = roster.filter((each) => each.siteId === siteId);
+    const mine = roster.filter((each) => each.siteId === siteId && !each.expected);
     const device = mine.find(({ id }) => id === deviceId);
     if (!site || !device) throw unknown('access point here');
     const document = compileSite(resolve(intent.estate, site), mine).get(deviceId);

@@ -1,0 +1,27 @@
+import type { BranchesAsked, BranchesSeen, BranchFindings, ComposedBranches } from '@iron-lattice/core/intake';
+import type { Intent, MemberKey, RosterDevice } from '@iron-lattice/core/intent';
+
+/** What branches are composed from, as plain values. */
+export interface ComposeBranches {
+  readonly asked: BranchesAsked;
+  readonly intent: Intent;
+  readonly roster: readonly RosterDevice[];
+  readonly models: readonly string[];
+  /** Whom serial numbers and names belong to, in words. */
+  readonly serials: readonly (readonly [serial: string, holder: string])[];
+  readonly names: readonly (readonly [name: string, holder: string])[];
+  readonly calling: readonly (readonly [serial: string, box: { readonly id: string; readonly model: string }])[];
+  readonly country: string;
+  /** One for each row. */
+  readonly keys: readonly MemberKey[];
+  /** Whether it is worked out what would be found at them. */
+  readonly findings: boolean;
+}
+
+/** Branches as composed, without the sites that stay as they are. */
+export interface ComposedOutcome {
+  readonly composed: Omit<ComposedBranches, 'after'> & { readonly after: Pick<Intent, 'estate'> };
+  readonly findings: readonly BranchFindings[];
+  /** Ids of other sites that are touched, of which nothing else says that they are new. */
+  readonly touched: BranchesSeen['elsewhere'][number]['siteId'][];
+}
