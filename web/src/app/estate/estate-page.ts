@@ -9,18 +9,19 @@ import { DataTable } from '../ui/data-table';
 import { OpenedRow } from '../ui/opened-row';
 import { Stage } from '../ui/stage';
 import { StateMark } from '../ui/state-mark';
+import { BranchesSheet } from './branches/branches-sheet';
 import { isListed, SITE_COLUMNS, SITE_FILTERS, type SiteFilter, type SiteRow } from './site-columns';
 import { NewSiteSheet } from './new-site-sheet';
 import { SiteListSheet } from './site-list-sheet';
 import { SiteSheet } from './site-sheet';
 
-type Foot = 'add' | 'list' | null;
+type Foot = 'add' | 'list' | 'branches' | null;
 
 /** All sites of the estate, with what waits at each. */
 @Component({
   selector: 'il-estate-page',
   providers: [SiteFindingsStore],
-  imports: [MatButtonModule, DataTable, Stage, StateMark, NewSiteSheet, SiteListSheet, SiteSheet],
+  imports: [MatButtonModule, BranchesSheet, DataTable, Stage, StateMark, NewSiteSheet, SiteListSheet, SiteSheet],
   template: `
     @if (store.estate(); as estate) {
       <il-stage [heading]="estate.name" [note]="note()">
@@ -34,6 +35,7 @@ type Foot = 'add' | 'list' | null;
         @if (session.mayChange()) {
           <ng-container ngProjectAs="[actions]">
             <button mat-stroked-button (click)="openFoot('list')">Sites from a list</button>
+            <button mat-stroked-button (click)="openFoot('branches')">Branches</button>
             <button mat-flat-button (click)="openFoot('add')">Add site</button>
           </ng-container>
         }
@@ -57,6 +59,8 @@ type Foot = 'add' | 'list' | null;
         <ng-container ngProjectAs="[foot]">
           @if (foot() === 'add') {
             <il-new-site-sheet [from]="copyOf()" (closed)="foot.set(null)" (added)="open($event)" />
+          } @else if (foot() === 'branches') {
+            <il-branches-sheet (closed)="foot.set(null)" />
           } @else if (foot() === 'list') {
             <il-site-list-sheet (closed)="foot.set(null)" />
           } @else if (opened.row(); as site) {
@@ -74,6 +78,7 @@ type Foot = 'add' | 'list' | null;
     }
     il-new-site-sheet,
     il-site-list-sheet,
+    il-branches-sheet,
     il-site-sheet {
       display: contents;
     }

@@ -12,6 +12,7 @@ import { SiteStore } from '../../shell/site-store';
 import { Turns } from '../../shell/turns';
 import { Cell } from '../../ui/cell';
 import { ChoiceCell, type Choice } from '../../ui/choice-cell';
+import { choicePlaces, chosenAt } from '../../ui/choice-places';
 import { counted } from '../../ui/counted';
 import { Sheet } from '../../ui/sheet';
 import { TextCell } from '../../ui/text-cell';
@@ -324,16 +325,10 @@ export class MemberSheet {
   protected readonly hubPlaces = computed(() => {
     const { hubs } = this.text();
     const all = this.store.rows().filter(({ id, member }) => member.role === 'hub' && id !== this.row()?.id);
-    const places = [...hubs, ...(hubs.length < all.length ? [null] : [])];
-    return places.map((value, at) => ({
-      value,
-      options: [
-        ...(at > 0 ? [{ value: null, label: 'nothing' }] : []),
-        ...all
-          .filter(({ id }) => id === value || !hubs.includes(id))
-          .map(({ id, join }): Choice => ({ value: id, label: join.name })),
-      ],
-    }));
+    return choicePlaces(
+      hubs,
+      all.map(({ id, join }) => ({ value: id, label: join.name })),
+    );
   });
   protected readonly spokes = computed((): readonly Choice[] =>
     this.store
@@ -381,10 +376,7 @@ export class MemberSheet {
   }
 
   protected setHub(at: number, id: string | null): void {
-    const hubs = [...this.text().hubs];
-    if (id === null) hubs.splice(at, 1);
-    else hubs[at] = id;
-    this.set({ hubs });
+    this.set({ hubs: chosenAt(this.text().hubs, at, id) });
   }
 
   protected share(id: string, shared: boolean): void {
