@@ -238,7 +238,12 @@ describe('a list of branches', () => {
     ['a hub that is no site', { hubs: 'Nowhere' }, 'hubs', /no site “nowhere”/],
     ['what it has not to share', { shares: 'Deck' }, 'shares', /no segment “deck”/],
     ['an uplink that is not understood', { uplinks: 'dhcp fast' }, 'uplinks', /“fast” is not understood/],
-    ['an address without its gateway', { uplinks: 'static 203.0.113.10/29' }, 'uplinks', /no address of a gateway/],
+    [
+      'an address without its gateway',
+      { uplinks: 'static 203.0.113.10/29' },
+      'uplinks',
+      /wants its length, and the provider’s gateway/,
+    ],
     ['more uplinks than ports', { uplinks: 'dhcp;dhcp;dhcp;dhcp;dhcp;dhcp' }, 'uplinks', /uplinks at most/],
     ['an uplink twice', { uplinks: 'wan1 dhcp; wan1 cellular' }, 'uplinks', /said twice/],
     ['half of PPPoE', { uplinks: 'pppoe ferry@line' }, 'uplinks', /a name and a password/],

@@ -63,7 +63,9 @@ function readWords(words: readonly string[], usual: UplinkEntry, secretFor: () =
   if (entry.way === 'static') {
     const address = left.shift() ?? '';
     if (left[0]?.toLowerCase() === 'via') left.shift();
-    entry = { ...entry, fixed: { address, gateway: left.shift() ?? '' } };
+    const gateway = left.shift();
+    if (gateway === undefined) return 'An address of its own wants its length, and the provider’s gateway behind via.';
+    entry = { ...entry, fixed: { address, gateway } };
   }
   if (entry.way === 'pppoe') {
     const user = left.shift();

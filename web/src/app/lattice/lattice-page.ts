@@ -6,6 +6,7 @@ import { servedFrom } from '@iron-lattice/core/intent';
 import { SEGMENT_COLUMNS, cellsOf } from '@iron-lattice/core/lattice';
 import { SessionStore } from '../session/session-store';
 import { SiteStore } from '../shell/site-store';
+import { counted } from '../ui/counted';
 import { rowsAsXlsx, saveFile } from '../ui/export-rows';
 import { Stage } from '../ui/stage';
 import { AddressPlanView } from './addresses/address-plan-view';
@@ -256,8 +257,11 @@ export class LatticePage {
     return key?.startsWith('port:') ? this.grid()?.columns.find((each) => each.key === key) : undefined;
   });
   protected readonly note = computed(() => {
-    const [segments, devices] = [this.store.site()?.segments.length ?? 0, this.store.devices().length];
-    return `${segments} ${segments === 1 ? 'segment' : 'segments'} across ${devices} ${devices === 1 ? 'device' : 'devices'}`;
+    const segments = counted(this.store.site()?.segments.length ?? 0, 'segment');
+    const coming = (this.store.data()?.roster ?? []).filter(({ expected }) => expected).length;
+    return coming > 0
+      ? `${segments} as they will be with ${counted(coming, 'device')} expected here`
+      : `${segments} across ${counted(this.store.devices().length, 'device')}`;
   });
 
   constructor() {

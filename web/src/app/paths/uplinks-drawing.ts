@@ -8,6 +8,9 @@ import { carriedWords, countedWords, fareWords, titleOf, type GatewayRow, type U
     <div class="gateway">
       <button type="button" class="box" [attr.aria-pressed]="together()" (click)="picked.emit('')">
         <b class="mono">{{ gateway().device.name }}</b>
+        @if (gateway().device.expected) {
+          <span>expected: told when it calls</span>
+        }
         <span class="soft">{{ togetherWords() }}</span>
       </button>
       <ol>

@@ -30,7 +30,7 @@ import { madeWords } from './made-words';
             <span class="soft">{{ first(row.good.parts) }}</span>
             @for (finding of found().get(row.good.siteId); track $index) {
               @if ($first) {
-                <il-severity-mark [severity]="finding.severity" />
+                <il-severity-mark class="mark" [severity]="finding.severity" />
                 <span class="soft">{{ count(found().get(row.good.siteId)!.length) }}</span>
               }
             }
@@ -80,6 +80,9 @@ import { madeWords } from './made-words';
     }
     summary b {
       margin-right: 6px;
+    }
+    .mark {
+      margin: 0 3px 0 8px;
     }
     dl {
       display: grid;

@@ -106,40 +106,6 @@ Harrow Point, 3A1-0201-11, GW-4, dhcp 100/20; wan2 cellular standby, terminal`;
                 (typed)="put({ devices: $event })"
               />
               <il-text-cell
-                label="Country"
-                for="branch-country"
-                example="the estate’s"
-                [offers]="countries"
-                [flaw]="flawOf('country')"
-                [value]="typed.country"
-                (typed)="put({ country: $event })"
-              />
-              <il-text-cell
-                label="Time zone"
-                for="branch-zone"
-                example="by the country"
-                [offers]="zones"
-                [flaw]="flawOf('timeZone')"
-                [value]="typed.timeZone"
-                (typed)="put({ timeZone: $event })"
-              />
-              <il-text-cell
-                label="Address"
-                for="branch-address"
-                example="none"
-                [value]="typed.address"
-                (typed)="put({ address: $event })"
-              />
-              <il-text-cell
-                label="Coordinates"
-                for="branch-coordinates"
-                example="53.3498, -6.2603"
-                [mono]="true"
-                [flaw]="flawOf('coordinates')"
-                [value]="typed.coordinates"
-                (typed)="put({ coordinates: $event })"
-              />
-              <il-text-cell
                 label="Tags"
                 for="branch-tags"
                 example="none"
@@ -219,6 +185,43 @@ Harrow Point, 3A1-0201-11, GW-4, dhcp 100/20; wan2 cellular standby, terminal`;
                 [flaw]="flawOf('shares')"
                 [value]="all.shares"
                 (typed)="say({ shares: $event })"
+              />
+            }
+            @if (mode() === 'One branch') {
+              @let typed = text();
+              <il-text-cell
+                label="Country"
+                for="branch-country"
+                example="the estate’s"
+                [offers]="countries"
+                [flaw]="flawOf('country')"
+                [value]="typed.country"
+                (typed)="put({ country: $event })"
+              />
+              <il-text-cell
+                label="Time zone"
+                for="branch-zone"
+                example="by the country"
+                [offers]="zones"
+                [flaw]="flawOf('timeZone')"
+                [value]="typed.timeZone"
+                (typed)="put({ timeZone: $event })"
+              />
+              <il-text-cell
+                label="Address"
+                for="branch-address"
+                example="none"
+                [value]="typed.address"
+                (typed)="put({ address: $event })"
+              />
+              <il-text-cell
+                label="Coordinates"
+                for="branch-coordinates"
+                example="53.3498, -6.2603"
+                [mono]="true"
+                [flaw]="flawOf('coordinates')"
+                [value]="typed.coordinates"
+                (typed)="put({ coordinates: $event })"
               />
             }
             <il-choice-cell

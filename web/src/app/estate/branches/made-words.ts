@@ -7,8 +7,11 @@ export function madeWords({ count, elsewhere }: Pick<BranchesSeen, 'count' | 'el
   readonly draft: string;
 } {
   const { sites, devices, edits } = count;
-  const boxes = devices === 1 ? '1 box is expected' : `${devices} boxes are expected`;
-  const there = `At once: ${sites === 1 ? 'the site is' : `${sites} sites are`} there and ${boxes}; each is taken in when it calls.`;
+  const boxes =
+    devices === 1
+      ? '1 box is expected, and taken in when it calls'
+      : `${devices} boxes are expected, each taken in when it calls`;
+  const there = `At once: ${sites === 1 ? 'the site is' : `${sites} sites are`} there, ${boxes}.`;
   if (edits === 0) return { there, draft: 'Nothing is put into the draft.' };
   const told = elsewhere.filter((site) => site.devices > 0);
   const total = told.reduce((sum, site) => sum + site.devices, 0);

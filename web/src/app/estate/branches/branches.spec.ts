@@ -1,0 +1,46 @@
+import { expect, test } from 'vitest';
+import { choicePlaces, chosenAt } from '../../ui/choice-places';
+import { madeWords } from './made-words';
+import { commonTyped, NO_BRANCH, NO_COMMON, tableOfOne } from './branches-text';
+
+test('one branch is a list of one, with the headings that lists have', () => {
+  const [head, row] = tableOfOne({ ...NO_BRANCH, name: ' Harrow Point ', serial: '3A1-0201-11' });
+  expect(head!.slice(0, 3)).toEqual(['name', 'gateway', 'model']);
+  expect(row!.slice(0, 3)).toEqual(['Harrow Point', '3A1-0201-11', '']);
+  expect(row).toHaveLength(head!.length);
+});
+
+test('what all have in common is read as it is meant', () => {
+  expect(commonTyped({ ...NO_COMMON, shares: 'Crew, Tills;', pool: ' 10.250.0.0/16 ' })).toMatchObject({
+    shares: ['Crew', 'Tills'],
+    pool: { prefix: '10.250.0.0/16', length: 26 },
+  });
+  expect(commonTyped(NO_COMMON).pool).toBeNull();
+});
+
+test('what the press does is said before: what is there at once, what waits, and who is told by it', () => {
+  const count = { sites: 2, devices: 3, edits: 9 };
+  const at = (name: string, devices: number) => ({ siteId: name, name, devices });
+  expect(madeWords({ count, elsewhere: [at('Brinmouth', 1), at('Petrel', 0)] })).toEqual({
+    there: 'At once: 2 sites are there, 3 boxes are expected, each taken in when it calls.',
+    draft: 'In the draft: 9 edits. Rolled out, that tells 1 device at Brinmouth.',
+  });
+  const many = ['A', 'B', 'C', 'D', 'E', 'F'].map((name) => at(name, 2));
+  expect(madeWords({ count, elsewhere: many }).draft).toMatch(/tells 12 devices at A, B, C, D and 2 more\.$/);
+  expect(madeWords({ count: { sites: 1, devices: 1, edits: 1 }, elsewhere: [] })).toEqual({
+    there: 'At once: the site is there, 1 box is expected, and taken in when it calls.',
+    draft: 'In the draft: 1 edit. No device that is there is told anything by them.',
+  });
+  expect(madeWords({ count: { ...count, edits: 0 }, elsewhere: [] }).draft).toBe('Nothing is put into the draft.');
+});
+
+test('places in an order offer what is not chosen yet, and close up when one is left empty', () => {
+  const all = ['a', 'b', 'c'].map((value) => ({ value, label: value }));
+  expect(choicePlaces(['b'], all).map(({ value, options }) => [value, options.map((each) => each.value)])).toEqual([
+    ['b', ['a', 'b', 'c']],
+    [null, [null, 'a', 'c']],
+  ]);
+  expect(choicePlaces(['a', 'b', 'c'], all)).toHaveLength(3);
+  expect(chosenAt(['a', 'b'], 0, null)).toEqual(['b']);
+  expect(chosenAt(['a'], 1, 'c')).toEqual(['a', 'c']);
+});
