@@ -62,10 +62,7 @@ test('a branch is made from a name and what its boxes are; they come later, take
   await expect(page.getByRole('row', { name: /^Harrow Point spoke all 2 up/ })).toBeVisible({ timeout: 60_000 });
 });
 
-test('a list says of each row what is wrong with it; the good ones are made', async ({
-  desk,
-  page,
-}) => {
+test('a list says of each row what is wrong with it; the good ones are made', async ({ desk, page }) => {
   await desk.signIn();
   await page.getByRole('navigation', { name: 'Estate' }).getByRole('link', { name: 'Sites' }).click();
   await desk.press('Branches');
