@@ -22,7 +22,7 @@ export function apply(intent: Intent, operation: Operation, roster: RosterLookup
   if (!outcome.ok) return outcome;
   const { inverse, renamed } = outcome;
   const next = renamed ? followed(outcome.intent, renamed) : outcome.intent;
-  return { ok: true, intent: withJoins(next), inverse };
+  return { ok: true, intent: withJoins(next, intent), inverse };
 }
 
 /** An intent in which all that named something names it as it is called now: at its site, or everywhere. */

@@ -23,6 +23,7 @@ export * from './policy-names';
 export * from './fixed-address';
 export { uses } from './ends';
 export * from './segment/segment';
+export * from './segment/spot';
 export * from './segment/check';
 export * from './segment/service-check';
 export * from './segment/normal';

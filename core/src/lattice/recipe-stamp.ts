@@ -3,6 +3,7 @@ import {
   formatIp,
   formatPrefix,
   nextFreePrefix,
+  overlaps,
   parsePrefix,
   prefixOf,
   usableHosts,
@@ -10,7 +11,7 @@ import {
 } from '../address';
 import { flaw, type Flaw } from '../base';
 import { apply, type Intent, type Operation, type Recipe, type Segment, type SitePart } from '../intent';
-import { proposeAddresses } from './segment-proposal';
+import { proposeAddresses, subnetsWithin } from './segment-proposal';
 
 /** What stamping a recipe does at one site. */
 export interface RecipeStamp {
@@ -98,14 +99,12 @@ function changeTo(siteId: string, old: Segment, recipe: Recipe): Operation | nul
 export const followsRecipe = (segment: Segment, recipe: Recipe): boolean => changeTo('', segment, recipe) === null;
 
 function subnetFor(intent: Intent, site: SitePart, recipe: Recipe): Prefix | null {
-  const used = [...intent.sites.values()].flatMap((each) =>
-    each.segments.map((segment) => parsePrefix(segment.subnet)!),
-  );
   const parent = recipe.parent === null ? blockOf(site) : parsePrefix(recipe.parent);
   if (!parent) return null;
+  const used = subnetsWithin(intent, parent);
   if (recipe.parent === null && recipe.vlan <= 255) {
     const wanted = prefixOf({ version: 4, value: parent.network + (BigInt(recipe.vlan) << 8n) }, recipe.length);
-    const free = !used.some((each) => contains(each, wanted) || contains(wanted, each));
+    const free = !used.some((each) => overlaps(each, wanted));
     if (free && contains(parent, wanted)) return wanted;
   }
   return nextFreePrefix(parent, used, recipe.length);

@@ -9,13 +9,23 @@ import {
   parseIp,
   parsePrefix,
   prefixOf,
-  subtractPrefixes,
   usableHosts,
   type IpAddress,
   type IpRange,
   type Prefix,
 } from '../address';
-import { spansOf, type AddressService, type Intent, type Segment, type Segment6, type SitePart } from '../intent';
+import {
+  spansOf,
+  spotAt,
+  spotOf,
+  spotsMeet,
+  type AddressService,
+  type Intent,
+  type Segment,
+  type Segment6,
+  type SitePart,
+  type Spot,
+} from '../intent';
 
 /** Where subnets are taken from, in this order (RFC 1918 §3). */
 export const POOLS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16'].map((text) => parsePrefix(text)!);
@@ -100,29 +110,42 @@ export function proposeServerAddress({ subnet, gateway, addresses }: Segment): s
  * others; null when private space is used up.
  */
 export function proposeSiteSubnet(intent: Intent, vlan: number): Prefix | null {
-  const used = usedSubnets(intent);
-  const free = POOLS.flatMap((pool) => subtractPrefixes(pool, pool === POOLS[0] ? [...used, firstBlock(pool)] : used));
+  const used = [...spotsOf(intent), spotAt({ ...POOLS[0]!, length: SITE_LENGTH })];
   for (const length of ROOM_LENGTHS) {
-    const room = free.find((each) => each.length <= length);
-    if (!room) continue;
-    const block = { ...room, length };
+    const block = firstFree(length, used);
+    if (!block) continue;
     const wanted = byThirdOctet(block, vlan);
     return wanted && contains(block, wanted) ? wanted : { ...block, length: SEGMENT_LENGTH };
   }
   return null;
 }
 
+/** The first block of a length, in the order of the pools, of which nobody has an address. */
+function firstFree(length: number, used: readonly Spot[]): Prefix | null {
+  for (const pool of POOLS) {
+    const [start, size] = [Number(pool.network), 2 ** (32 - length)];
+    const taken = new Uint8Array(2 ** (length - pool.length));
+    for (const { first, last } of used) {
+      const to = Math.min(taken.length - 1, Math.floor((last - start) / size));
+      for (let at = Math.max(0, Math.floor((first - start) / size)); first >= 0 && at <= to; at++) taken[at] = 1;
+    }
+    const at = taken.indexOf(0);
+    if (at >= 0) return { version: 4, network: pool.network + BigInt(at * size), length };
+  }
+  return null;
+}
+
 function freeSubnet(intent: Intent, siteId: string, vlan: number): Prefix | null {
-  const used = usedSubnets(intent);
   const block = siteBlock(intent, siteId);
   if (block) {
+    const used = subnetsWithin(intent, block);
     const wanted = byThirdOctet(block, vlan);
     if (wanted && !used.some((each) => overlaps(each, wanted))) return wanted;
     const next = nextFreePrefix(block, used, SEGMENT_LENGTH);
     if (next) return next;
   }
   for (const pool of POOLS) {
-    const next = nextFreePrefix(pool, used, SEGMENT_LENGTH);
+    const next = nextFreePrefix(pool, subnetsWithin(intent, pool), SEGMENT_LENGTH);
     if (next) return next;
   }
   return null;
@@ -140,23 +163,25 @@ function siteBlock(intent: Intent, siteId: string): Prefix | null {
 const byThirdOctet = (block: Prefix, vlan: number): Prefix | null =>
   vlan <= 255 ? { ...block, network: block.network + (BigInt(vlan) << 8n), length: SEGMENT_LENGTH } : null;
 
-const firstBlock = (pool: Prefix): Prefix => ({ ...pool, length: SITE_LENGTH });
-
 const firstHost = (subnet: Prefix): IpAddress =>
   offsetIp({ version: subnet.version, value: usableHosts(subnet).first }, 0);
 
-/** Subnets of a site's segments, once for as long as they stay. */
-const subnetsOf = new WeakMap<SitePart['segments'], readonly Prefix[]>();
-
-function usedSubnets(intent: Intent): Prefix[] {
-  return [...intent.sites.values()].flatMap(({ segments }) => {
-    let subnets = subnetsOf.get(segments);
-    if (!subnets) {
-      subnets = segments.map(({ subnet }) => parsePrefix(subnet)).filter((prefix) => prefix !== null);
-      subnetsOf.set(segments, subnets);
+function spotsOf({ sites }: Intent): Spot[] {
+  const spots: Spot[] = [];
+  for (const { segments } of sites.values())
+    for (const segment of segments) {
+      const spot = spotOf(segment);
+      if (spot) spots.push(spot);
     }
-    return subnets;
-  });
+  return spots;
+}
+
+/** Subnets of the estate that share an address with a prefix. */
+export function subnetsWithin(intent: Intent, prefix: Prefix): Prefix[] {
+  const around = spotAt(prefix);
+  return spotsOf(intent)
+    .filter((spot) => spotsMeet(spot, around))
+    .map((spot) => spot.prefix);
 }
 
 /**

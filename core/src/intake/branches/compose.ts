@@ -11,7 +11,7 @@ import {
   type RosterLookup,
   type SitePart,
 } from '../../intent';
-import { stampRecipe } from '../../lattice';
+import { stampRecipe, subnetsWithin } from '../../lattice';
 import { readCoordinates } from '../coordinates';
 import { nameDevices } from '../device-name';
 import { readTags, type SerialListContext } from '../serial-list';
@@ -255,10 +255,8 @@ class OneBranch {
   private fromPool(part: SitePart): SitePart | null {
     const { pool } = this.common;
     if (!pool) return part;
-    const used = [...this.intent.sites.values()].flatMap((site) =>
-      site.segments.flatMap(({ subnet }) => parsePrefix(subnet) ?? []),
-    );
-    const free = nextFreePrefix(parsePrefix(pool.prefix)!, used, pool.length);
+    const prefix = parsePrefix(pool.prefix)!;
+    const free = nextFreePrefix(prefix, subnetsWithin(this.intent, prefix), pool.length);
     if (!free) {
       this.flaws.push(flaw('branch.pool-full', `No /${pool.length} is free in ${pool.prefix} any more.`, 'name'));
       return null;

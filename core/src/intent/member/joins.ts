@@ -46,36 +46,66 @@ function ownAddress({ way, fixed }: UplinkEntry = {}): string | null {
 /**
  * An intent with what members know of each other as it is now. The same intent comes back where nothing of that is otherwise, so that an edit of something
  * else leaves what sites share alone.
+ * @param from the intent that it was made of, in which members know each other; absent: nothing is known of that.
  */
-export function withJoins(intent: Intent): Intent {
+export function withJoins(intent: Intent, from?: Intent): Intent {
+  if (from && isSameToMembers(from, intent)) return intent;
   const { joins: before, ...estate } = intent.estate;
   const { members = [], overlay } = estate;
   if (members.length === 0) return before ? { ...intent, estate } : intent;
-  let [same, left] = [true, Object.keys(before ?? {}).length];
-  const joins: Record<string, Join> = {};
-  for (const member of members) {
+  let [same, left] = [true, sizeOf(before)];
+  const all = members.map((member): Join | undefined => {
     const site = intent.sites.get(member.siteId);
     const known = before?.[member.id];
     // Of a site that is not looked at it stays as it was.
     const join = site ? rememberedJoin(member, site, overlay?.spans ?? NONE) : known;
-    if (!join) continue;
-    const kept = known && (known === join || sameValue(known, join)) ? known : join;
+    if (!join) return undefined;
     if (known) left--;
-    if (kept !== known) same = false;
-    joins[member.id] = kept;
-  }
-  return same && left === 0 ? intent : { ...intent, estate: { ...estate, joins: joins satisfies Joins } };
+    if (known && (known === join || sameValue(known, join))) return known;
+    same = false;
+    return join;
+  });
+  if (same && left === 0) return intent;
+  const joins: Record<string, Join> = {};
+  for (const [i, { id }] of members.entries()) if (all[i]) joins[id] = all[i];
+  sizes.set(joins, Object.keys(joins).length);
+  return { ...intent, estate: { ...estate, joins: joins satisfies Joins } };
+}
+
+/** Whether members and their sites are the very same in both. */
+function isSameToMembers(from: Intent, { estate, sites }: Intent): boolean {
+  const { members, overlay, joins } = from.estate;
+  if (members !== estate.members || overlay !== estate.overlay || joins !== estate.joins) return false;
+  if (!members) return true;
+  let joined = sitesOf.get(members);
+  if (!joined) sitesOf.set(members, (joined = new Set(members.map(({ siteId }) => siteId))));
+  for (const [id, site] of sites) if (from.sites.get(id) !== site && joined.has(id)) return false;
+  return true;
+}
+const sitesOf = new WeakMap<readonly Member[], ReadonlySet<string>>();
+
+/** Joins never change once they are there. */
+const sizes = new WeakMap<Joins, number>();
+function sizeOf(joins: Joins | undefined): number {
+  if (!joins) return 0;
+  let size = sizes.get(joins);
+  if (size === undefined) sizes.set(joins, (size = Object.keys(joins).length));
+  return size;
 }
 
 const NONE: readonly string[] = [];
 /** Parts and members never change once they are there. */
-const remembered = new WeakMap<Member, { readonly from: readonly unknown[]; readonly join: Join }>();
+const remembered = new WeakMap<
+  Member,
+  Pick<SitePart, 'segments' | 'uplinks' | 'name'> & { readonly spans: readonly string[]; readonly join: Join }
+>();
 
 function rememberedJoin(member: Member, site: SitePart, spans: readonly string[]): Join {
-  const from = [site.segments, site.uplinks, site.name, spans];
+  const { segments, uplinks, name } = site;
   const known = remembered.get(member);
-  if (known?.from.every((each, i) => each === from[i])) return known.join;
+  if (known?.segments === segments && known.uplinks === uplinks && known.name === name && known.spans === spans)
+    return known.join;
   const join = joinOf(member, site, spans);
-  remembered.set(member, { from, join });
+  remembered.set(member, { segments, ...(uplinks ? { uplinks } : {}), name, spans, join });
   return join;
 }

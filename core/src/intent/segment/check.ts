@@ -12,6 +12,7 @@ import { flaw, type Flaw } from '../../base';
 import { capFlaws } from '../../traffic';
 import type { SitePart } from '../part';
 import type { Segment, Segment6 } from './segment';
+import { spotAt, spotOf, spotsMeet } from './spot';
 import { checkHost, checkService } from './service-check';
 
 /**
@@ -34,30 +35,34 @@ export function checkSegment(segment: Segment, siteId: string, sites: Iterable<S
   flaws.push(...capFlaws(segment.caps ?? {}, 'take the addresses away, or the segment off its ports'));
   if (segment.v6) flaws.push(...checkV6(segment.v6));
   const own6 = segment.v6 ? parsePrefix(segment.v6.prefix) : null;
+  const own = subnet && spotAt(subnet);
   for (const site of sites) {
+    const sameSite = site.id === siteId;
     for (const other of site.segments) {
-      if (other.id !== segment.id) flaws.push(...compare(segment, subnet, own6, other, site, site.id === siteId));
+      if (other.id === segment.id) continue;
+      if (sameSite) flaws.push(...compareHere(segment, other));
+      const spot = own && spotOf(other);
+      const met = spot !== null && spotsMeet(own!, spot);
+      if (met || own6) flaws.push(...compare(met ? subnet : null, own6, other, sameSite ? '' : ` at ${site.name}`));
     }
   }
   return flaws;
 }
 
-function compare(
-  segment: Segment,
-  subnet: Prefix | null,
-  own6: Prefix | null,
-  other: Segment,
-  site: SitePart,
-  sameSite: boolean,
-): Flaw[] {
+/** Beside another segment of the same site. */
+function compareHere(segment: Segment, other: Segment): Flaw[] {
   const flaws: Flaw[] = [];
-  const where = sameSite ? '' : ` at ${site.name}`;
-  if (sameSite && other.name.toLowerCase() === segment.name.trim().toLowerCase())
+  if (other.name.toLowerCase() === segment.name.trim().toLowerCase())
     flaws.push(flaw('segment.name-taken', `This site already has a segment “${other.name}”.`, 'name'));
-  if (sameSite && other.vlan === segment.vlan)
+  if (other.vlan === segment.vlan)
     flaws.push(flaw('segment.vlan-taken', `VLAN ID ${segment.vlan} is already used by “${other.name}”.`, 'vlan'));
-  const otherSubnet = parsePrefix(other.subnet);
-  if (subnet && otherSubnet && overlaps(subnet, otherSubnet)) {
+  return flaws;
+}
+
+/** @param subnet that meets the other’s; null: it does not. */
+function compare(subnet: Prefix | null, own6: Prefix | null, other: Segment, where: string): Flaw[] {
+  const flaws: Flaw[] = [];
+  if (subnet) {
     const text = `${formatPrefix(subnet)} overlaps ${other.subnet} of “${other.name}”${where}.`;
     flaws.push(flaw('segment.subnet-overlap', text, 'subnet'));
   }

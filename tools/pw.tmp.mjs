@@ -1,0 +1,11 @@
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { ensureWeb, root } from './setup.mjs';
+import { startPostgres } from './pg.mjs';
+import { makePrograms } from './programs.mjs';
+await ensureWeb();
+await makePrograms?.();
+const postgres = await startPostgres(join(root, '.data', 'test'), { fast: true });
+const files = (process.argv[2] ?? '').split('|').filter(Boolean);
+const child = spawn(process.execPath, [join(root, 'node_modules/@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts', ...files, '--reporter=line'], { cwd: root, stdio: 'inherit', env: { ...process.env, TEST_DATABASE: postgres.urlOf('NAME') } });
+child.on('close', (code) => { postgres.stop(); process.exit(code ?? 1); });
