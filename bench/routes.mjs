@@ -2,7 +2,7 @@
 import { register } from 'tsx/esm/api';
 import { figure, percentile } from './figures.mjs';
 
-const [SITES, SEGMENTS, HUBS, EDITS, LOOK_UPS] = [1000, 12, 2, 20, 200_000];
+const [SITES, SEGMENTS, HUBS, EDITS, LOOK_UPS, BRANCHES] = [1000, 12, 2, 20, 200_000, 100];
 
 export async function benchRoutes() {
   register();
@@ -129,4 +129,47 @@ export async function benchRoutes() {
   });
   const [without, beside] = costs.map((each) => `${each.toFixed(1)} ms`);
   figure('a site of 12 segments looked at with a guarantee to another, mean of 50', beside, `${without} without`);
+  await benchBranches(sample, edit);
+}
+
+/** A list of branches beside an estate that is there. */
+async function benchBranches(sample, edit) {
+  const core = '@iron-lattice/core';
+  const [{ composeBranches }, { sampleId, sampleJoin }] = await Promise.all([
+    import(`${core}/intake`),
+    import(`${core}/testing`),
+  ]);
+  const recipe = { id: sampleId(30, 0), name: 'Deck', vlan: 200, purpose: '', domain: '', length: 24, parent: null };
+  const edits = [
+    ...sampleJoin(HUBS, SITES - HUBS - BRANCHES),
+    { type: 'recipe.add', recipe: { ...recipe, leaseSeconds: 3600 } },
+  ];
+  const intent = edits.reduce(edit, sample.intent);
+  let [ids, keys] = [0, 0];
+  const began = performance.now();
+  const { rows } = composeBranches(
+    {
+      table: [
+        ['name', 'gateway', 'model', 'uplinks'],
+        ...Array.from({ length: BRANCHES }, (_, i) => [`Stop ${i}`, `BR-${1000 + i}`, 'GW-4', 'dhcp 100/20']),
+      ],
+      common: {
+        ...{ recipeIds: [recipe.id], hubs: sample.siteIds.slice(0, HUBS), shares: [], leaves: 'here', like: null },
+        pool: { prefix: '10.240.0.0/16', length: 26 },
+      },
+    },
+    {
+      ...{ intent, roster: sample.roster, calling: new Map(), country: 'IE', countryOf: () => 'IE' },
+      known: { models: new Set(['GW-4']), serials: new Map(), names: new Map() },
+      idFor: () => sampleId(40, ids++),
+      keyFor: () => ({ secret: sampleId(41, keys), public: `${String(keys++).padStart(42, 'B')}A=` }),
+    },
+  );
+  const bad = rows.find(({ good }) => good === null);
+  if (bad) throw new Error(JSON.stringify(bad.flaws));
+  figure(
+    `${BRANCHES} branches in one go, beside ${SITES} sites of ${SEGMENTS} segments`,
+    `${(performance.now() - began).toFixed(0)} ms`,
+    '–',
+  );
 }
