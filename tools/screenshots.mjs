@@ -73,7 +73,14 @@ try {
   const password = await guestNetwork(page);
   await page.getByRole('row', { name: /^Brinmouth 1 error.* 8 / }).waitFor(); // looked at, and in step
   await page.getByRole('row', { name: /^Ansel Quay – – – / }).waitFor(); // what was rolled out is no edit any more
+  await page.getByRole('button', { name: 'Branches', exact: true }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Harrow Point');
+  await page.getByLabel('Serial number of its gateway').fill('3A1-0149-57');
+  await page.getByLabel('Uplinks').fill('dhcp 100/20; wan2 cellular standby');
+  await page.getByText('In the draft: ').waitFor();
+  await page.getByText('address by DHCP, 100/20 Mb/s').waitFor();
   await shoot(page, 'sites');
+  await page.keyboard.press('Escape');
 
   await go(page, 'Brinmouth', 'Intake');
   await page.getByRole('button', { name: 'Choose all 3' }).click();

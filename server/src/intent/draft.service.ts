@@ -160,12 +160,7 @@ export class DraftService {
   }
 
   /** The same as a part of something larger, which tells people once it is through. */
-  async editIn(
-    transaction: Transaction,
-    id: string,
-    request: EditRequest,
-    personId: string,
-  ): Promise<OpenedDraft> {
+  async editIn(transaction: Transaction, id: string, request: EditRequest, personId: string): Promise<OpenedDraft> {
     const draft = await this.editable(id, transaction);
     const opened = await this.open(id, transaction);
     const roster = lookup(opened.roster);
