@@ -84,6 +84,15 @@ test('a hub that fails is seen, and the way goes by the other; who asks is told 
   await expect(
     page.getByText('10.15.10.7 goes into the tunnel to Ansel Quay (joined sites: sites by Ansel Quay).'),
   ).toBeVisible();
+  // From a segment that others do not reach nothing goes there.
+  await page.getByRole('combobox', { name: 'From' }).click();
+  await page.getByRole('option', { name: 'Passengers' }).click();
+  await expect(page.getByText(/From Passengers it goes nowhere: other sites do not reach Passengers/)).toBeVisible();
+  await page.getByRole('combobox', { name: 'From' }).click();
+  await page.getByRole('option', { name: 'Crew', exact: true }).click();
+  await expect(page.getByText(/From Crew the same\./)).toBeVisible();
+  await page.getByRole('combobox', { name: 'From' }).click();
+  await page.getByRole('option', { name: 'anybody' }).click();
   await estate.tell({ do: 'power', serial: '3A1-0107-51', on: false });
   await expect(
     page.getByText('10.15.10.7 goes into the tunnel to Dunmere Depot (joined sites: sites by Dunmere Depot).'),

@@ -79,11 +79,16 @@ export interface BranchesSeen {
   readonly rows: readonly CheckedRow<BranchPlan>[];
   readonly flaws: readonly Flaw[];
   readonly shared: readonly BranchPart[];
-  /** Sites that would be there, boxes that would be expected, and edits that the draft would get. */
-  readonly count: { readonly sites: number; readonly devices: number; readonly edits: number };
+  /** Sites that would be there, boxes that would be expected, those of them that call and are taken in at once, and edits that the draft would get. */
+  readonly count: {
+    readonly sites: number;
+    readonly devices: number;
+    readonly calling: number;
+    readonly edits: number;
+  };
   /** What would be found at each of them once its boxes are there. */
   readonly findings: readonly BranchFindings[];
-  /** Other sites at which the draft would tell something, that it does not now: their devices that would be told. */
+  /** Sites at which the draft would tell something because of them, with how many devices: others, and those of which boxes call. */
   readonly elsewhere: readonly BranchElsewhere[];
   /** Whether what is made is what was seen. */
   readonly basis: string;

@@ -163,6 +163,10 @@ describe('courses', () => {
       ['calls,all', false],
       ['calls,some', true],
     ]);
+    // What is for one address alone: there it is all of it, elsewhere none.
+    const third = (to: string) => segmentStreams(siteOf(intent), sample.roster, gateway, to)[2]!;
+    expect(third('198.51.100.7')).toMatchObject({ courses: ['calls', 'some'], usual: false });
+    expect(third('203.0.113.7')).toMatchObject({ courses: ['calls'], usual: true });
   });
 });
 

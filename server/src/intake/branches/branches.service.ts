@@ -58,15 +58,18 @@ export class BranchesService {
   /** What branches would be, row by row, and what follows; nothing is changed. */
   async look(draftId: string, asked: BranchesAsked): Promise<BranchesSeen> {
     const opened = await this.parts.drafts.open(draftId);
-    const { composed, findings, touched } = await this.composed(opened, asked, true);
+    const { composed, findings, begun, touched, calling } = await this.composed(opened, asked, true);
     const { rows, flaws, shared, made } = composed;
     return {
       rows,
       flaws,
       shared,
-      count: { sites: made.sites.length, devices: made.expected.length, edits: made.operations.length },
+      count: {
+        ...{ sites: made.sites.length, devices: made.expected.length, edits: made.operations.length },
+        calling: made.expected.filter(({ serial }) => calling.has(serial)).length,
+      },
       findings,
-      elsewhere: await this.elsewhere(opened, composed, touched),
+      elsewhere: [...begun, ...(await this.elsewhere(opened, composed, touched))],
       basis: basisOf(composed),
     };
   }
@@ -139,10 +142,12 @@ export class BranchesService {
       names: boxes.flatMap(({ name, serial }) => (name === null ? [] : [[name, serial] as const])),
       calling: boxes.flatMap(({ serial, id, model, at }) => (at === null ? [[serial, { id, model }] as const] : [])),
       country: estate.country,
+      live: opened.live.intent.estate,
       keys: keys.map(({ secret, public: shown }) => ({ secret, public: shown })),
       findings,
     };
-    return { ...(await this.parts.heavy.run('branches', input)), keys };
+    const calling = new Set(input.calling.map(([serial]) => serial));
+    return { ...(await this.parts.heavy.run('branches', input)), keys, calling };
   }
 
   private boxes() {

@@ -73,7 +73,7 @@ afterAll(async () => {
 test('branches are seen before anything of them is there: each in full, and who else would be told', async () => {
   const seen = await look(tableOf(row(1), row(2), ['Stop 3', 'BR-1001', 'GW-4', '', '']));
   expect(seen.rows.map(({ flaws }) => flaws.map(({ field }) => field))).toEqual([[], [], ['serial']]);
-  expect(seen.count).toEqual({ sites: 2, devices: 2, edits: 6 });
+  expect(seen.count).toEqual({ sites: 2, devices: 2, calling: 0, edits: 6 });
   expect(seen.elsewhere).toEqual([{ siteId: quay, name: 'Quay', devices: 1 }]);
   expect(seen.rows[0]!.good!.parts.map(({ what }) => what)).toContain('Tickets');
   expect(await siteCalled('Stop 1')).toBeUndefined();
@@ -161,7 +161,12 @@ test('a box that calls already is taken in at once, by its serial number alone',
   const box = new TestDevice(setting.controller.url, 'BR-1007', 'GW-4', '02:00:00:00:93:17');
   await box.call();
   await ada.until('/api/calling', (all: { serial: string }[]) => all.some(({ serial }) => serial === 'BR-1007'));
-  expect((await make(tableOf(['Stop 7', 'BR-1007', '', 'dhcp', '']))).status).toBe(201);
+  const table = tableOf(['Stop 7', 'BR-1007', '', 'dhcp', '']);
+  const { count, elsewhere } = await look(table);
+  expect(count).toMatchObject({ devices: 1, calling: 1 });
+  // It is told what is live at once; the draft tells it the rest.
+  expect(elsewhere).toContainEqual({ siteId: expect.any(String) as string, name: 'Stop 7', devices: 1 });
+  expect((await make(table)).status).toBe(201);
   const site = (await siteCalled('Stop 7'))!;
   await box.comply();
   const there: SiteDraft = await ada.until(`/api/drafts/${draftId}/sites/${site.id}`, ({ roster }: SiteDraft) =>

@@ -1,8 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import { findingsOf, type Beyond } from '@iron-lattice/core/assess';
-import { composeBranches, type BranchFindings } from '@iron-lattice/core/intake';
-import { sitesBeyond, touchedSites, type Intent, type RosterDevice } from '@iron-lattice/core/intent';
+import { findingsOf, outcomeAt, type Beyond } from '@iron-lattice/core/assess';
+import { composeBranches, type BranchElsewhere, type BranchFindings, type BranchSite } from '@iron-lattice/core/intake';
+import { resolve, sitesBeyond, touchedSites, type Intent, type RosterDevice } from '@iron-lattice/core/intent';
 import { countryByName } from '@iron-lattice/core/regulation';
+import { compileSite } from '@iron-lattice/core/rollout';
 import type { ComposeBranches, ComposedOutcome } from './composed';
 
 /** Composes branches, and works out what would be found at each once its boxes are there. */
@@ -25,7 +26,26 @@ export function composeWithFindings(input: ComposeBranches): ComposedOutcome {
   for (const device of [...roster, ...expected])
     bySite.set(device.siteId, [...(bySite.get(device.siteId) ?? []), device]);
   const found = findings ? [...mine].flatMap((siteId) => findingsAt(after, siteId, bySite, tags.get(siteId)!)) : [];
-  return { composed: { ...composed, after: { estate: after.estate } }, findings: found, touched: [...touched] };
+  const begun = findings ? begunAt(input, after, composed.made.sites, expected) : [];
+  return { composed: { ...composed, after: { estate: after.estate } }, findings: found, begun, touched: [...touched] };
+}
+
+/** Boxes that call are taken in, and told what is live, as soon as a branch is made: what the draft tells them then. */
+function begunAt(
+  { calling, live }: ComposeBranches,
+  { estate, sites }: Intent,
+  founded: readonly BranchSite[],
+  expected: readonly RosterDevice[],
+): BranchElsewhere[] {
+  const ids = new Set(calling.map(([, { id }]) => id));
+  const there = expected.flatMap(({ expected: _expected, ...device }) => (ids.has(device.id) ? [device] : []));
+  return founded.flatMap(({ part }): BranchElsewhere[] => {
+    const roster = there.filter(({ siteId }) => siteId === part.id);
+    if (roster.length === 0) return [];
+    const told = Object.fromEntries(compileSite(resolve(live, part), roster));
+    const { changes } = outcomeAt({ estate, site: sites.get(part.id)!, roster, links: [], told });
+    return [{ siteId: part.id, name: part.name, devices: changes.length }];
+  });
 }
 
 function findingsAt(

@@ -1,5 +1,5 @@
 import type { BranchesAsked, BranchesSeen, BranchFindings, ComposedBranches } from '@iron-lattice/core/intake';
-import type { Intent, MemberKey, RosterDevice } from '@iron-lattice/core/intent';
+import type { EstatePart, Intent, MemberKey, RosterDevice } from '@iron-lattice/core/intent';
 
 /** What branches are composed from, as plain values. */
 export interface ComposeBranches {
@@ -12,6 +12,8 @@ export interface ComposeBranches {
   readonly names: readonly (readonly [name: string, holder: string])[];
   readonly calling: readonly (readonly [serial: string, box: { readonly id: string; readonly model: string }])[];
   readonly country: string;
+  /** What sites share, as it is live: boxes that call are told it as soon as they are taken in. */
+  readonly live: EstatePart;
   /** One for each row. */
   readonly keys: readonly MemberKey[];
   /** Whether it is worked out what would be found at them. */
@@ -22,6 +24,8 @@ export interface ComposeBranches {
 export interface ComposedOutcome {
   readonly composed: Omit<ComposedBranches, 'after'> & { readonly after: Pick<Intent, 'estate'> };
   readonly findings: readonly BranchFindings[];
-  /** Ids of other sites that are touched, of which nothing else says that they are new. */
+  /** Branches whose boxes call and are there at once, with how many of these the draft would then tell something. */
+  readonly begun: BranchesSeen['elsewhere'];
+  /** Ids of other sites that are touched. */
   readonly touched: BranchesSeen['elsewhere'][number]['siteId'][];
 }

@@ -1,9 +1,13 @@
 import { Component, computed, inject, input, signal } from '@angular/core';
-import { memberAt, overlayAt } from '@iron-lattice/core/intent';
+import { parseIp } from '@iron-lattice/core/address';
+import { segmentStreams } from '@iron-lattice/core/assess';
+import { coursesOf, memberAt, overlayAt, resolve } from '@iron-lattice/core/intent';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
+import { ChoiceCell, type Choice } from '../ui/choice-cell';
 import { TextCell } from '../ui/text-cell';
 import { ListHead } from './list-head';
+import { fromWords } from './look-up-from';
 import type { GatewayRow } from './path-rows';
 import { PLAIN_TABLE } from './plain-table';
 import { tableLines, tableRows } from './table-rows';
@@ -14,7 +18,7 @@ const MOST_LINES = 150;
 /** The table that a gateway goes by, each line with why it is there and what it beats; an address is looked up in it. */
 @Component({
   selector: 'il-route-table',
-  imports: [ListHead, TextCell],
+  imports: [ChoiceCell, ListHead, TextCell],
   template: `
     <il-list-head
       heading="What it goes by"
@@ -29,7 +33,14 @@ const MOST_LINES = 150;
         [value]="asked()"
         (typed)="asked.set($event)"
       />
-      <p role="status">{{ table().answer }}</p>
+      <il-choice-cell
+        label="From"
+        [for]="'look-up-from-' + gateway().device.id"
+        [options]="sources()"
+        [value]="from()"
+        (chosen)="from.set($event)"
+      />
+      <p role="status">{{ table().answer }} {{ otherwise() }}</p>
     </div>
     <table [attr.aria-label]="'What ' + gateway().device.name + ' goes by'">
       <thead>
@@ -143,12 +154,39 @@ export class RouteTable {
   /** Whether it has the addresses of the segments. */
   readonly holds = input.required<boolean>();
   protected readonly asked = signal('');
-  private readonly lines = computed(() => {
-    const site = this.store.site();
-    const estate = this.shared.estate();
+  /** Id of the segment whose packets are looked up; null: anybody’s. */
+  protected readonly from = signal<string | null>(null);
+  private readonly segments = computed(() => (this.store.site()?.segments ?? []).filter(({ off }) => !off));
+  protected readonly sources = computed((): readonly Choice[] => [
+    { value: null, label: 'anybody' },
+    ...this.segments().map(({ id, name }) => ({ value: id, label: name })),
+  ]);
+  /** What is otherwise for packets of the segment. */
+  protected readonly otherwise = computed(() => {
+    const [site, data, asked] = [this.store.site(), this.store.data(), this.asked().trim()];
+    const segment = this.segments().find(({ id }) => id === this.from());
+    if (!site || !data || !segment || !parseIp(asked)) return '';
+    const { device } = this.gateway();
+    const streams = segmentStreams(resolve(data.estate, site), data.roster, device, asked);
+    return fromWords(
+      {
+        ...{ segment, courses: coursesOf(site, device.id) },
+        streams: streams.find(({ segmentId }) => segmentId === segment.id),
+        shares: this.overlay()?.shares ?? [],
+      },
+      asked,
+      this.table().found,
+    );
+  });
+  /** Its tunnels to other sites; null: it has none. */
+  private readonly overlay = computed(() => {
+    const [site, estate] = [this.store.site(), this.shared.estate()];
     const end = estate && site ? memberAt(estate, site.id)?.deviceId === this.gateway().device.id : false;
-    const overlay = end ? overlayAt(estate!, site!.id) : null;
-    return site ? tableLines(site, this.gateway(), this.holds(), { overlay, shared: estate?.routes ?? [] }) : [];
+    return end ? overlayAt(estate!, site!.id) : null;
+  });
+  private readonly lines = computed(() => {
+    const [site, shared] = [this.store.site(), this.shared.estate()?.routes ?? []];
+    return site ? tableLines(site, this.gateway(), this.holds(), { overlay: this.overlay(), shared }) : [];
   });
   /** Of a hub’s thousands the first, and what is looked up. */
   protected readonly rows = computed(() => {

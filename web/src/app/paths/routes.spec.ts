@@ -1,5 +1,6 @@
-import type { RosterDevice, SharedRoute, SitePart, StaticRoute } from '@iron-lattice/core/intent';
+import type { Course, RosterDevice, SharedRoute, SitePart, StaticRoute } from '@iron-lattice/core/intent';
 import type { SitePathsView } from '@iron-lattice/core/paths';
+import { fromWords, type LookUpFrom } from './look-up-from';
 import { gatewayRows } from './path-rows';
 import { newRoute, routeTextOf, routeTyped } from './route-text';
 import { tableLines, tableRows } from './table-rows';
@@ -106,5 +107,32 @@ describe('what a gateway goes by', () => {
     const gone = table(site(route({ via: { kind: 'uplink', port: 'wan1' } })), '172.20.1.1', 'gone');
     expect(gone.answer).not.toContain('Harbour works');
     expect(gone.rows.find(({ why }) => why.startsWith('route'))!.beats).toBe('wan1 is not good');
+  });
+});
+
+describe('what an address goes by from one segment', () => {
+  const part = site(route());
+  const crew = part.segments[0]!;
+  const course = { id: 'k', name: 'Tickets first', ports: ['wan2', 'wan1'], how: 'first' } as unknown as Course;
+  const streams = (usual: boolean, ...courses: string[]) => ({ segmentId: 'c', name: 'Crew', courses, usual });
+  const said = (asked: string, more: Partial<LookUpFrom> = {}, peer?: string) => {
+    const { found } = table(part, asked);
+    const lines = peer ? found.map((line) => ({ ...line, kind: 'overlay' as const, peer })) : found;
+    return fromWords({ segment: crew, shares: [], streams: streams(true), courses: [course], ...more }, asked, lines);
+  };
+
+  it('is the same, unless a course takes it, or nothing comes back', () => {
+    expect(said('203.0.113.9')).toBe('From Crew the same.');
+    expect(said('203.0.113.9', { streams: streams(true, 'k') })).toBe(
+      'From Crew what fits takes the course “Tickets first” by wan2, then wan1; the rest the same.',
+    );
+    expect(said('203.0.113.9', { streams: streams(false, 'k') })).toMatch(/^From Crew all of it takes the course/);
+    // What a route is for goes there whatever course would fit.
+    expect(said('172.20.4.4', { streams: streams(false, 'k') })).toBe('From Crew the same.');
+    expect(said('10.20.5.7')).toBe('It is in Crew itself: from there no gateway is asked.');
+    expect(said('203.0.113.9', {}, 'Ansel Quay')).toMatch(/goes nowhere: other sites do not reach Crew/);
+    expect(said('203.0.113.9', { shares: ['10.20.0.0/16'] }, 'Ansel Quay')).toBe('From Crew the same.');
+    expect(said('fd00:20::7')).toBe('');
+    expect(said('no address')).toBe('');
   });
 });

@@ -29,6 +29,8 @@ export interface TableRows {
   readonly rows: readonly TableRow[];
   /** What becomes of the address that is looked up; empty while none is typed. */
   readonly answer: string;
+  /** The lines that it goes by. */
+  readonly found: readonly TableLine[];
 }
 
 /** Routes that sites share, as they are at a gateway. */
@@ -122,6 +124,7 @@ export function tableRows(
   }));
   return {
     rows,
+    found,
     answer: answerOf(
       asked,
       ip !== null,

@@ -19,7 +19,7 @@ test('what all have in common is read as it is meant', () => {
 });
 
 test('what the press does is said before: what is there at once, what waits, and who is told by it', () => {
-  const count = { sites: 2, devices: 3, edits: 9 };
+  const count = { sites: 2, devices: 3, calling: 0, edits: 9 };
   const at = (name: string, devices: number) => ({ siteId: name, name, devices });
   expect(madeWords({ count, elsewhere: [at('Brinmouth', 1), at('Petrel', 0)] })).toEqual({
     there: 'At once: 2 sites are there, 3 boxes are expected, each taken in when it calls.',
@@ -27,10 +27,13 @@ test('what the press does is said before: what is there at once, what waits, and
   });
   const many = ['A', 'B', 'C', 'D', 'E', 'F'].map((name) => at(name, 2));
   expect(madeWords({ count, elsewhere: many }).draft).toMatch(/tells 12 devices at A, B, C, D and 2 more\.$/);
-  expect(madeWords({ count: { sites: 1, devices: 1, edits: 1 }, elsewhere: [] })).toEqual({
+  expect(madeWords({ count: { sites: 1, devices: 1, calling: 0, edits: 1 }, elsewhere: [] })).toEqual({
     there: 'At once: the site is there, 1 box is expected, and taken in when it calls.',
     draft: 'In the draft: 1 edit. No device that is there is told anything by them.',
   });
+  expect(madeWords({ count: { ...count, calling: 2 }, elsewhere: [] }).there).toBe(
+    'At once: 2 sites are there, 2 boxes call and are taken in, 1 box is expected, and taken in when it calls.',
+  );
   expect(madeWords({ count: { ...count, edits: 0 }, elsewhere: [] }).draft).toBe('Nothing is put into the draft.');
 });
 

@@ -6,12 +6,14 @@ export function madeWords({ count, elsewhere }: Pick<BranchesSeen, 'count' | 'el
   readonly there: string;
   readonly draft: string;
 } {
-  const { sites, devices, edits } = count;
-  const boxes =
-    devices === 1
-      ? '1 box is expected, and taken in when it calls'
-      : `${devices} boxes are expected, each taken in when it calls`;
-  const there = `At once: ${sites === 1 ? 'the site is' : `${sites} sites are`} there, ${boxes}.`;
+  const { sites, devices, calling, edits } = count;
+  const later = devices - calling;
+  const boxes = [
+    calling > 0 ? `${counted(calling, 'box calls and is', 'boxes call and are')} taken in` : '',
+    later === 1 ? '1 box is expected, and taken in when it calls' : '',
+    later > 1 ? `${later} boxes are expected, each taken in when it calls` : '',
+  ].filter((each) => each !== '');
+  const there = `At once: ${sites === 1 ? 'the site is' : `${sites} sites are`} there, ${boxes.join(', ')}.`;
   if (edits === 0) return { there, draft: 'Nothing is put into the draft.' };
   const told = elsewhere.filter((site) => site.devices > 0);
   const total = told.reduce((sum, site) => sum + site.devices, 0);
