@@ -90,4 +90,13 @@ test('a list says of each row what is wrong with it; the good ones are made', as
   await expect(page.getByRole('row', { name: /^Gull Stairs/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /^Saltmarsh Pier/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /^Tern Rock/ })).toHaveCount(0);
+  // One that was a mistake goes again, with its box and its edits.
+  await page.getByRole('gridcell', { name: 'Gull Stairs' }).click();
+  await desk.sheet('Gull Stairs').getByRole('button', { name: 'Take this site away…' }).click();
+  await expect(
+    desk.sheet('Gull Stairs').getByText(/^Gull Stairs goes, and with it 1 box that is expected and \d edits of Draft/),
+  ).toBeVisible();
+  await desk.sheet('Gull Stairs').getByRole('button', { name: 'Take it away' }).click();
+  await expect(page.getByRole('row', { name: /^Gull Stairs/ })).toHaveCount(0);
+  await expect(page.getByRole('row', { name: /^Saltmarsh Pier/ })).toBeVisible();
 });

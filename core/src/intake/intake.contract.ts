@@ -155,6 +155,19 @@ export interface SetUpState {
 export interface CopySiteRequest extends NewSite {
   readonly from: string;
 }
+/** What taking a site away would do, at which no device is. */
+export interface SiteRemoval {
+  /** Why it cannot be, and what to do first; null: it can. */
+  readonly why: string | null;
+  /** Boxes that are no longer expected then. */
+  readonly boxes: number;
+  /** Edits that are left out of drafts then, and of which. */
+  readonly edits: number;
+  readonly drafts: readonly string[];
+}
+/** What was seen of it: what goes is what was seen. */
+export type SiteRemovalRequest = Pick<SiteRemoval, 'boxes' | 'edits'>;
+
 /** What of a site may be changed at once. */
 export interface SiteChange {
   /** Of the site as the person saw it: what somebody changed since is not overwritten. */

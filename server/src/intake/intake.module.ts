@@ -18,6 +18,7 @@ import { placeRoutes } from './place.routes';
 import { PlaceService } from './place.service';
 import { SheetService } from './sheet.service';
 import { siteRoutes } from './site.routes';
+import { SiteRemovals } from './site-removals';
 import { SiteService } from './site.service';
 import * as drift from './migrations/0007-drift';
 import { sweepRoutes } from './sweep.routes';
@@ -88,7 +89,7 @@ export const intake: Stage = {
     });
     return {
       routes: [
-        ...siteRoutes(sites),
+        ...siteRoutes(sites, new SiteRemovals(database, intents, drafts, hitches, bus)),
         ...deviceRoutes(devices, rows, claims, changes, drifts, lines),
         ...placeRoutes(places, devices),
         ...hitchRoutes(hitches, sheets),

@@ -1,7 +1,8 @@
-import type { CopySiteRequest, NewSite, SiteChange } from '@iron-lattice/core/intake';
+import type { CopySiteRequest, NewSite, SiteChange, SiteRemovalRequest } from '@iron-lattice/core/intake';
 import { MOST_PURPOSE } from '@iron-lattice/core/intent';
 import { Joi } from '@iron-lattice/core/schema';
 import { CHANGERS, EVERYONE, ID, route, type Route } from '../platform/route';
+import type { SiteRemovals } from './site-removals';
 import type { SiteService } from './site.service';
 
 const tags = Joi.array().items(Joi.string().trim().lowercase().min(1).max(40)).max(50);
@@ -14,7 +15,7 @@ const wish = {
   tags: tags.default([]),
 };
 
-export const siteRoutes = (sites: SiteService): Route[] => [
+export const siteRoutes = (sites: SiteService, removals: SiteRemovals): Route[] => [
   route({
     method: 'get',
     path: '/api/estate',
@@ -67,6 +68,27 @@ export const siteRoutes = (sites: SiteService): Route[] => [
         .required(),
     }),
     handle: ({ params, body, caller }) => sites.change(params['siteId']!, body, caller.id),
+  }),
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/removal',
+    summary: 'What taking a site away would do, and whether it can be',
+    who: CHANGERS,
+    params: { siteId: ID },
+    handle: ({ params }) => removals.look(params['siteId']!),
+  }),
+  route<SiteRemovalRequest>({
+    method: 'post',
+    path: '/api/sites/:siteId/removal',
+    summary: 'Take a site away at which no device is, with the boxes that it expects and what drafts say of it',
+    who: CHANGERS,
+    status: 204,
+    params: { siteId: ID },
+    body: Joi.object({
+      boxes: Joi.number().integer().min(0).max(100_000).required(),
+      edits: Joi.number().integer().min(0).max(1_000_000).required(),
+    }),
+    handle: ({ params, body, caller }) => removals.remove(params['siteId']!, body, caller.id),
   }),
   route({
     method: 'get',

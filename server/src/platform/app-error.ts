@@ -30,6 +30,7 @@ const STATUS = {
   'claim.refused': 422,
   'list.refused': 422,
   'branches.moved': 409,
+  'site.named': 409,
   'sheet.refused': 422,
   'device.refused': 422,
   'device.updating': 409,

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { DraftView, SiteDraft, TunnelKeyView } from '@iron-lattice/core/assess';
 import type { GatewayDocument } from '@iron-lattice/core/document';
-import type { BranchesCommon, BranchesSeen, DeviceRows, EstateView } from '@iron-lattice/core/intake';
+import type { BranchesCommon, BranchesSeen, DeviceRows, EstateView, SiteRemoval } from '@iron-lattice/core/intake';
 import type { Operation } from '@iron-lattice/core/intent';
 import { TestController, type TestCaller } from '../../testing/test-controller';
 import { TestDevice } from '../../testing/test-device';
@@ -175,6 +175,53 @@ test('a box that calls already is taken in at once, by its serial number alone',
   expect(there.draft.misfits.filter(({ words }) => words.includes('Stop 7'))).toEqual([]);
   expect(there.consequences.changes).toMatchObject([{ name: `${site.code}-gw-01` }]);
   box.hangUp();
+});
+
+test('a branch that was made by mistake is taken away again, with its boxes and what the draft says of it; nothing else goes', async () => {
+  const { edits } = await ada.get(`/api/drafts/${draftId}`);
+  expect((await make(tableOf(row(10), row(11)))).status).toBe(201);
+  const site = (await siteCalled('Stop 10'))!;
+  const there: SiteDraft = await ada.get(`/api/drafts/${draftId}/sites/${site.id}`);
+  // What was said of it since goes too.
+  const member = there.estate.members!.find(({ siteId }) => siteId === site.id)!;
+  await edit({ type: 'member.set', memberId: member.id, from: { leaves: 'here' }, to: { leaves: 'hub' } });
+  const path = `/api/sites/${site.id}/removal`;
+  const seen: SiteRemoval = await ada.get(path);
+  expect(seen).toMatchObject({ why: null, boxes: 1, edits: 4 });
+  const { boxes, edits: going } = seen;
+  const stale = await ada.ask('POST', path, { boxes, edits: going - 1 });
+  expect(stale).toMatchObject({ status: 409, json: { type: 'about:lattice/site.stale' } });
+  expect((await ada.ask('POST', path, { boxes, edits: going })).status).toBe(204);
+  expect(await siteCalled('Stop 10')).toBeUndefined();
+  expect(await ada.get(`/api/drafts/${draftId}`)).toMatchObject({ edits: edits + 3 });
+  expect(
+    (await ada.get(`/api/drafts/${draftId}`)).misfits.filter(({ words }: { words: string }) => words.includes('Stop')),
+  ).toEqual([]);
+  // Its name and its box are free again.
+  expect((await look(tableOf(row(10)))).rows[0]!.flaws).toEqual([]);
+  expect((await ada.ask('GET', path)).status).toBe(404);
+});
+
+test('a site where devices are, or that what is live or a draft names beside others, stays, and it is said what to do first', async () => {
+  const why = async (siteId: string): Promise<string | null> =>
+    ((await ada.get(`/api/sites/${siteId}/removal`)) as SiteRemoval).why;
+  expect(await why(quay)).toMatch(/^1 device is at Quay\./);
+  // Rolled out with its hub: what joins sites names it, though its box never called.
+  const second = (await siteCalled('Stop 2'))!;
+  expect(await why(second.id)).toMatch(/^What joins sites names Stop 2 where it is live\./);
+  expect(await ada.ask('POST', `/api/sites/${second.id}/removal`, { boxes: 1, edits: 0 })).toMatchObject({
+    status: 409,
+    json: { type: 'about:lattice/site.named' },
+  });
+  const eleven = (await siteCalled('Stop 11'))!;
+  const guarantee = {
+    ...{ id: randomUUID(), kind: 'never' as const, from: [{ kind: 'any' as const }], to: [{ kind: 'any' as const }] },
+    ...{ services: [{ protocol: 'any' as const }], toSite: eleven.id },
+  };
+  await edit({ type: 'guarantee.add', siteId: quay, guarantee });
+  expect(await why(eleven.id)).toMatch(/names Stop 11 beside other sites/);
+  const oli = await setting.as('oli');
+  expect((await oli.ask('POST', `/api/sites/${eleven.id}/removal`, { boxes: 1, edits: 3 })).status).toBe(403);
 });
 
 test('observers look at none, and lists have an end', async () => {

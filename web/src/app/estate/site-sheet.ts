@@ -9,6 +9,7 @@ import { SessionStore } from '../session/session-store';
 import { EditForm } from '../shell/edit-form';
 import { EstateStore } from '../shell/estate-store';
 import { Cell } from '../ui/cell';
+import { SiteRemovalCell } from './site-removal';
 import { Sheet } from '../ui/sheet';
 import { WindowField } from '../ui/window-field';
 import { TextCell } from '../ui/text-cell';
@@ -16,7 +17,7 @@ import { TextCell } from '../ui/text-cell';
 /** A site as the estate sees it: where it is, its tags, when its devices may restart. */
 @Component({
   selector: 'il-site-sheet',
-  imports: [FormsModule, MatButtonModule, RouterLink, Cell, Sheet, WindowField, TextCell],
+  imports: [FormsModule, MatButtonModule, RouterLink, Cell, Sheet, SiteRemovalCell, WindowField, TextCell],
   template: `
     <il-sheet [heading]="site().name" [note]="site().code" (closed)="closed.emit()">
       <ng-container ngProjectAs="[actions]">
@@ -93,6 +94,9 @@ import { TextCell } from '../ui/text-cell';
         @if (other(); as message) {
           <p class="cell full flaw" role="alert">{{ message }}</p>
         }
+        @if (may() && isEmpty()) {
+          <il-site-removal [site]="site()" (gone)="closed.emit()" />
+        }
       </form>
     </il-sheet>
   `,
@@ -120,6 +124,10 @@ export class SiteSheet {
       .map((field) => this.problem()?.of(field) ?? '')
       .join(' ')
       .trim(),
+  );
+  /** Whether no device was taken in here. */
+  protected readonly isEmpty = computed(() =>
+    Object.entries(this.site().devices).every(([state, count]) => state === 'expected' || count === 0),
   );
   /** What is wrong with the coordinates. */
   protected readonly astray = computed(() => {

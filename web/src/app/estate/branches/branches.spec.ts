@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import { choicePlaces, chosenAt } from '../../ui/choice-places';
+import { removalWords } from '../removal-words';
 import { madeWords } from './made-words';
 import { commonTyped, NO_BRANCH, NO_COMMON, tableOfOne } from './branches-text';
 
@@ -35,6 +36,18 @@ test('what the press does is said before: what is there at once, what waits, and
     'At once: 2 sites are there, 2 boxes call and are taken in, 1 box is expected, and taken in when it calls.',
   );
   expect(madeWords({ count: { ...count, edits: 0 }, elsewhere: [] }).draft).toBe('Nothing is put into the draft.');
+});
+
+test('what goes with a site that is taken away is said, or why it stays', () => {
+  const seen = { why: null, boxes: 3, edits: 6, drafts: ['Draft 1'] };
+  expect(removalWords('Harrow Point', seen)).toBe(
+    'Harrow Point goes, and with it 3 boxes that are expected and 6 edits of Draft 1. This cannot be undone.',
+  );
+  expect(removalWords('Pier', { ...seen, boxes: 1, edits: 0, drafts: [] })).toBe(
+    'Pier goes, and with it 1 box that is expected. This cannot be undone.',
+  );
+  expect(removalWords('Pier', { ...seen, boxes: 0, edits: 0, drafts: [] })).toMatch(/nothing with it/);
+  expect(removalWords('Pier', { ...seen, why: '1 device is at Pier.' })).toBe('1 device is at Pier.');
 });
 
 test('places in an order offer what is not chosen yet, and close up when one is left empty', () => {
