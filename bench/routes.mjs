@@ -159,7 +159,7 @@ async function benchBranches(sample, edit) {
       },
     },
     {
-      ...{ intent, roster: sample.roster, calling: new Map(), country: 'IE', countryOf: () => 'IE' },
+      ...{ intent, roster: sample.roster, heard: new Map(), country: 'IE', countryOf: () => 'IE' },
       known: { models: new Set(['GW-4']), serials: new Map(), names: new Map() },
       idFor: () => sampleId(40, ids++),
       keyFor: () => ({ secret: sampleId(41, keys), public: `${String(keys++).padStart(42, 'B')}A=` }),

@@ -15,13 +15,13 @@ interface Known {
   readonly known: { readonly models: ReadonlySet<string> };
   /** Whom a serial number belongs to, in words. */
   readonly serials: ReadonlyMap<string, string>;
-  readonly calling: ReadonlyMap<string, { readonly id: string; readonly model: string }>;
+  readonly heard: ReadonlyMap<string, { readonly id: string; readonly model: string }>;
   readonly idFor: () => string;
 }
 
 /**
  * Reads the boxes of a branch: its gateway first, then those of one cell, each as its model and serial number, parted by
- * semicolons. Of one that calls already the model need not be said.
+ * semicolons. Of one that was heard the model need not be said.
  */
 export function readBoxes(
   values: { readonly serial: string; readonly model: string; readonly devices: string },
@@ -32,7 +32,7 @@ export function readBoxes(
   const models = new Map([...known.known.models].map((model) => [model.toLowerCase(), model]));
   const read = (serialText: string, modelText: string, field: 'serial' | 'devices'): void => {
     const serial = serialText.toUpperCase();
-    const calling = known.calling.get(serial);
+    const heard = known.heard.get(serial);
     const flawed = (code: string, message: string, at: string = field): number => flaws.push(flaw(code, message, at));
     if (serial === '') {
       flawed('row.serial-empty', 'Say the serial number of its gateway.');
@@ -57,7 +57,7 @@ export function readBoxes(
       return;
     }
     const at = field === 'serial' ? 'model' : field;
-    const model = modelText === '' ? calling?.model : models.get(modelText.toLowerCase());
+    const model = modelText === '' ? heard?.model : models.get(modelText.toLowerCase());
     if (model === undefined) {
       const text =
         modelText === ''
@@ -66,12 +66,12 @@ export function readBoxes(
       flawed('row.model-unknown', text, at);
       return;
     }
-    if (calling && calling.model !== model) flawed('row.model-other', `${serial} calls, and is ${calling.model}.`, at);
+    if (heard && heard.model !== model) flawed('row.model-other', `${serial} called, and is ${heard.model}.`, at);
     const kind = sheetFor({ model }).kind;
     if (field === 'serial' && kind !== 'gateway') flawed('row.no-gateway', `${model} is no gateway.`, at);
     if (field === 'devices' && kind === 'gateway')
       flawed('row.second-gateway', `${serial} is a gateway: a branch has one.`);
-    boxes.push({ serial, model, id: calling?.id ?? known.idFor() });
+    boxes.push({ serial, model, id: heard?.id ?? known.idFor() });
   };
   read(values.serial, values.model, 'serial');
   const others = values.devices.split(/[;\n]/).flatMap((each) => (each.trim() === '' ? [] : [each.trim()]));

@@ -23,7 +23,7 @@ const COMMON: BranchesCommon = {
 function meansFor(intent: Intent = based, more: Partial<BranchMeans> = {}): BranchMeans {
   let [ids, keys] = [0, 0];
   return {
-    ...{ intent, roster: sample.roster, calling: new Map(), country: 'IE', countryOf: countryByName },
+    ...{ intent, roster: sample.roster, heard: new Map(), country: 'IE', countryOf: countryByName },
     known: {
       models: new Set(['GW-4', 'SW-24P', 'AP-6', 'AP-6E']),
       serials: new Map([['GW-0', 's0-gw-01 at Site 0']]),
@@ -257,13 +257,11 @@ describe('a list of branches', () => {
   });
 
   test('a box that calls is known by its serial number, with its model, and stays the one that it is', () => {
-    const calling = new Map([['3A1-0201-11', { id: sampleId(70, 0), model: 'GW-4' }]]);
-    const { made } = compose([{ ...harrow, model: '' }], {}, meansFor(based, { calling }));
+    const heard = new Map([['3A1-0201-11', { id: sampleId(70, 0), model: 'GW-4' }]]);
+    const { made } = compose([{ ...harrow, model: '' }], {}, meansFor(based, { heard }));
     expect(made.expected[0]).toMatchObject({ id: sampleId(70, 0), model: 'GW-4' });
     const other = new Map([['3A1-0201-11', { id: sampleId(70, 0), model: 'AP-6' }]]);
-    expect(flawsOf({}, {}, meansFor(based, { calling: other }))).toEqual([
-      ['model', '3A1-0201-11 calls, and is AP-6.'],
-    ]);
+    expect(flawsOf({}, {}, meansFor(based, { heard: other }))).toEqual([['model', '3A1-0201-11 called, and is AP-6.']]);
   });
 
   test('is as long as it may be, and not empty', () => {

@@ -44,8 +44,8 @@ export interface BranchMeans {
   readonly roster: readonly RosterDevice[];
   /** What boxes are checked against. */
   readonly known: Pick<SerialListContext, 'models' | 'serials' | 'names'>;
-  /** Boxes that call and are nobody’s, by serial number. */
-  readonly calling: ReadonlyMap<string, { readonly id: string; readonly model: string }>;
+  /** Boxes that call, or did, and are nobody’s, by serial number. */
+  readonly heard: ReadonlyMap<string, { readonly id: string; readonly model: string }>;
   /** Two letters of the country that rows say nothing of. */
   readonly country: string;
   readonly countryOf: (text: string) => string | undefined;

@@ -66,7 +66,7 @@ export class BranchesService {
       shared,
       count: {
         ...{ sites: made.sites.length, devices: made.expected.length, edits: made.operations.length },
-        calling: made.expected.filter(({ serial }) => calling.has(serial)).length,
+        calling: made.expected.filter(({ id }) => calling.has(id)).length,
       },
       findings,
       elsewhere: [...begun, ...(await this.elsewhere(opened, composed, touched))],
@@ -140,13 +140,14 @@ export class BranchesService {
         at === null ? [] : [[serial, `${name ?? 'expected'} at ${names.get(at) ?? 'a site'}`] as const],
       ),
       names: boxes.flatMap(({ name, serial }) => (name === null ? [] : [[name, serial] as const])),
-      calling: boxes.flatMap(({ serial, id, model, at }) => (at === null ? [[serial, { id, model }] as const] : [])),
+      heard: boxes.flatMap(({ serial, id, model, at }) => (at === null ? [[serial, { id, model }] as const] : [])),
+      calling: boxes.flatMap(({ id, at, online }) => (at === null && online ? [id] : [])),
       country: estate.country,
       live: opened.live.intent.estate,
       keys: keys.map(({ secret, public: shown }) => ({ secret, public: shown })),
       findings,
     };
-    const calling = new Set(input.calling.map(([serial]) => serial));
+    const calling = new Set(input.calling);
     return { ...(await this.parts.heavy.run('branches', input)), keys, calling };
   }
 
@@ -157,8 +158,9 @@ export class BranchesService {
       model: string;
       name: string | null;
       at: string | null;
+      online: boolean;
     }>(
-      'SELECT id, serial, model, coalesce(name, expected_name) AS name, coalesce(site_id, expected_site_id) AS at FROM device',
+      'SELECT id, serial, model, online, coalesce(name, expected_name) AS name, coalesce(site_id, expected_site_id) AS at FROM device',
       { type: QueryTypes.SELECT },
     );
   }

@@ -8,12 +8,12 @@ import type { ComposeBranches, ComposedOutcome } from './composed';
 
 /** Composes branches, and works out what would be found at each once its boxes are there. */
 export function composeWithFindings(input: ComposeBranches): ComposedOutcome {
-  const { asked, intent, roster, models, serials, names, calling, country, keys, findings } = input;
+  const { asked, intent, roster, models, serials, names, heard, country, keys, findings } = input;
   let drawn = 0;
   const { after, ...composed } = composeBranches(asked, {
     ...{ intent, roster, country, countryOf: countryByName, idFor: randomUUID },
     known: { models: new Set(models), serials: new Map(serials), names: new Map(names) },
-    calling: new Map(calling),
+    heard: new Map(heard),
     keyFor: () => keys[drawn++ % keys.length]!,
   });
   const mine = new Set(composed.made.sites.map(({ part }) => part.id));
@@ -37,7 +37,7 @@ function begunAt(
   founded: readonly BranchSite[],
   expected: readonly RosterDevice[],
 ): BranchElsewhere[] {
-  const ids = new Set(calling.map(([, { id }]) => id));
+  const ids = new Set(calling);
   const there = expected.flatMap(({ expected: _expected, ...device }) => (ids.has(device.id) ? [device] : []));
   return founded.flatMap(({ part }): BranchElsewhere[] => {
     const roster = there.filter(({ siteId }) => siteId === part.id);

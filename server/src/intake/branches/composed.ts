@@ -10,7 +10,10 @@ export interface ComposeBranches {
   /** Whom serial numbers and names belong to, in words. */
   readonly serials: readonly (readonly [serial: string, holder: string])[];
   readonly names: readonly (readonly [name: string, holder: string])[];
-  readonly calling: readonly (readonly [serial: string, box: { readonly id: string; readonly model: string }])[];
+  /** Boxes that are nobody’s. */
+  readonly heard: readonly (readonly [serial: string, box: { readonly id: string; readonly model: string }])[];
+  /** Ids of those of them that call now. */
+  readonly calling: readonly string[];
   readonly country: string;
   /** What sites share, as it is live: boxes that call are told it as soon as they are taken in. */
   readonly live: EstatePart;
