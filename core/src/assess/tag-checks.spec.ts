@@ -34,6 +34,26 @@ test('a site that got the tag of an SSID, or lost it, is found, and mended by on
   expect(found(alone, 'shared.tag', { tags: [] })[0]!.mend).toBeNull();
 });
 
+test('a route of many sites for those with a tag is found and mended alike', () => {
+  const reach = { kind: 'sites', siteIds: [other], tag: 'ferry' } as const;
+  const route = {
+    id: sampleId(6, 0),
+    name: 'Works',
+    prefix: '172.20.0.0/16',
+    via: { kind: 'nowhere' as const },
+    reach,
+  };
+  const routed = applied(start, { type: 'sharedRoute.add', route });
+  const [missing] = found(routed, 'shared.tag', { tags: ['ferry'] });
+  expect(missing).toMatchObject({
+    message: 'The route “Works” is for sites tagged ferry, and not here yet',
+    place: { kind: 'route', id: route.id },
+  });
+  const both = applied(routed, ...missing!.mend!.operations);
+  expect(both.estate.routes![0]!.reach).toEqual({ ...reach, siteIds: [other, site.id] });
+  expect(found(both, 'shared.tag', { tags: ['ferry'] })).toEqual([]);
+});
+
 test('APs that got the tag by which others were chosen are named, and send it by one press', () => {
   const to = { aps: { [site.id]: [aps[0]!] }, apTags: { [site.id]: 'deck' } };
   const chosen = applied(start, { type: 'ssid.set', ssidId, from: { aps: {}, apTags: {} }, to });

@@ -1,24 +1,13 @@
 import { asHeard } from '../base';
 import { sheetFor } from '../hardware';
-import type { Operation, SharedReach } from '../intent';
+import { taggedOf, type SharedReach, type Tagged } from '../intent';
 import type { Check, CheckContext } from './check';
 import type { Finding } from './finding';
 
-/** Something that sites share and that was said to be for those with a tag. */
-interface Tagged {
-  readonly kind: 'ssid' | 'class';
-  readonly id: string;
-  readonly name: string;
-  readonly reach: SharedReach;
-}
-
 /** What is for sites with a tag, and is not where they are by now. */
 const tagsOfSites: Check = ({ site, tags = [] }) => {
-  const shared: readonly Tagged[] = [
-    ...site.estate.ssids.map((each) => ({ ...each, kind: 'ssid' as const, name: `“${asHeard(each.name)}”` })),
-    ...(site.estate.classes ?? []).map((each) => ({ ...each, kind: 'class' as const, name: `Class “${each.name}”` })),
-  ];
-  return shared.flatMap(({ kind, id, name, reach }): Finding[] => {
+  return taggedOf(site.estate).flatMap(({ kind, id, name: plain, reach, reachedBy }): Finding[] => {
+    const name = NAMED[kind](plain);
     if (reach.kind === 'estate' || !reach.tag) return [];
     const { siteIds, tag } = reach;
     const [has, is] = [tags.includes(tag), siteIds.includes(site.id)];
@@ -41,7 +30,7 @@ const tagsOfSites: Check = ({ site, tags = [] }) => {
           left.length > 0
             ? {
                 label: has ? `let it reach ${site.name} too` : `take ${site.name} out`,
-                operations: [reachEdit({ kind, id }, reach, to)],
+                operations: [reachedBy(to)],
               }
             : null,
       },
@@ -49,10 +38,13 @@ const tagsOfSites: Check = ({ site, tags = [] }) => {
   });
 };
 
-const reachEdit = ({ kind, id }: Pick<Tagged, 'kind' | 'id'>, from: SharedReach, to: SharedReach): Operation =>
-  kind === 'ssid'
-    ? { type: 'ssid.set', ssidId: id, from: { reach: from }, to: { reach: to } }
-    : { type: 'class.set', classId: id, from: { reach: from }, to: { reach: to } };
+/** What one of it is called where it is spoken of. */
+const NAMED: Readonly<Record<Tagged['kind'], (name: string) => string>> = {
+  ssid: (name) => `“${asHeard(name)}”`,
+  class: (name) => `Class “${name}”`,
+  radius: (name) => `The RADIUS server “${name}”`,
+  route: (name) => `The route “${name}”`,
+};
 
 /** APs that got the tag by which those of an SSID were chosen, or lost it. */
 const tagsOfAps: Check = ({ site, roster, deviceTags = {} }) =>

@@ -2,6 +2,7 @@ export * from './part';
 export * from './roster';
 export * from './reach';
 export * from './shared';
+export * from './tagged';
 export { MOST_PURPOSE } from './purpose';
 export * from './touched';
 export * from './watching';

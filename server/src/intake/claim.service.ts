@@ -257,12 +257,22 @@ export class ClaimService {
       where: { id: { [Op.in]: [...ids] }, siteId: null, expectedSiteId: { [Op.ne]: null } },
     });
     if (devices.length === 0) throw unknown('expected device');
+    await this.database.transaction((transaction) => this.unexpectIn(transaction, devices, personId));
+    await this.unexpected(devices);
+  }
+
+  /** The same as a part of something larger, which says so once it is through: `unexpected`. @param devices that are expected. */
+  async unexpectIn(transaction: Transaction, devices: readonly Device[], personId: string): Promise<void> {
     for (const device of devices) {
-      await this.hitches.settle(['claim', 'other-model', 'other-mac', 'key'], device.serial);
-      if (device.publicKey === null) await device.destroy();
-      else await device.update({ ...NOT_EXPECTED });
-      await note(this.database, personId, 'device.unexpect', { serial: device.serial });
+      if (device.publicKey === null) await device.destroy({ transaction });
+      else await device.update({ ...NOT_EXPECTED }, { transaction });
+      await note(this.database, personId, 'device.unexpect', { serial: device.serial }, transaction);
     }
+  }
+
+  /** Devices are no longer expected. */
+  async unexpected(devices: readonly Device[]): Promise<void> {
+    for (const { serial } of devices) await this.hitches.settle(['claim', 'other-model', 'other-mac', 'key'], serial);
     await this.bus.send('live', { type: 'gone', deviceIds: devices.slice(0, 150).map((device) => device.id) });
   }
 

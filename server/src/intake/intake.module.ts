@@ -89,7 +89,7 @@ export const intake: Stage = {
     });
     return {
       routes: [
-        ...siteRoutes(sites, new SiteRemovals(database, intents, drafts, hitches, bus)),
+        ...siteRoutes(sites, new SiteRemovals(database, intents, drafts, claims, bus)),
         ...deviceRoutes(devices, rows, claims, changes, drifts, lines),
         ...placeRoutes(places, devices),
         ...hitchRoutes(hitches, sheets),

@@ -10,10 +10,7 @@ import { changeIntent } from '../platform/database';
 import { note } from '../platform/journal';
 import { sitesInRollout } from '../roster/in-rollout';
 import { Device } from '../roster/device.model';
-import type { HitchService } from './hitch.service';
-
-/** No draft has this id: rollouts of all of them count. */
-const NO_DRAFT = '00000000-0000-0000-0000-000000000000';
+import type { ClaimService } from './claim.service';
 
 interface Found extends SiteRemoval {
   /** Edits that go, by the id of their draft. */
@@ -29,7 +26,7 @@ export class SiteRemovals {
     private readonly database: Sequelize,
     private readonly intents: IntentService,
     private readonly drafts: DraftService,
-    private readonly hitches: HitchService,
+    private readonly claims: ClaimService,
     private readonly bus: Bus,
   ) {}
 
@@ -40,7 +37,7 @@ export class SiteRemovals {
 
   /** @throws AppError `site.named` with what to do first; `site.stale` when more or less would go than was seen. */
   async remove(siteId: string, seen: SiteRemovalRequest, personId: string): Promise<void> {
-    const { serials, drafts } = await changeIntent(this.database, async (transaction) => {
+    const { expected, drafts } = await changeIntent(this.database, async (transaction) => {
       const { why, boxes, edits, going } = await this.found(siteId, transaction);
       if (why !== null) throw new AppError('site.named', why);
       if (boxes !== seen.boxes || edits !== seen.edits)
@@ -52,12 +49,13 @@ export class SiteRemovals {
       for (const [draftId, numbers] of going)
         await OperationRow.update({ undone: true }, { where: { draftId, number: [...numbers] }, transaction });
       const expected = await Device.findAll({ where: { siteId: null, expectedSiteId: siteId }, transaction });
+      await this.claims.unexpectIn(transaction, expected, personId);
       await this.forget(siteId, transaction);
       await site.destroy({ transaction });
       await note(this.database, personId, 'site.remove', { siteId, name: site.name, boxes, edits }, transaction);
-      return { serials: expected.map(({ serial }) => serial), drafts: [...going.keys()] };
+      return { expected, drafts: [...going.keys()] };
     });
-    for (const serial of serials) await this.hitches.settle(['claim', 'other-model', 'other-mac', 'key'], serial);
+    if (expected.length > 0) await this.claims.unexpected(expected);
     for (const draftId of drafts) await this.drafts.told(draftId, -1);
     await this.bus.send('live', { type: 'site', siteId });
   }
@@ -97,7 +95,10 @@ export class SiteRemovals {
       ...within,
     });
     const ids = [siteId, ...rows.flatMap(({ body }) => memberAt(body, siteId) ?? [])];
-    return rows.filter(({ body }) => ids.some((id) => JSON.stringify(body).includes(id)));
+    return rows.filter(({ body }) => {
+      const text = JSON.stringify(body);
+      return ids.some((id) => text.includes(id));
+    });
   }
 
   private async whyNot(
@@ -107,7 +108,7 @@ export class SiteRemovals {
   ): Promise<string | null> {
     if (claimed > 0)
       return `${claimed === 1 ? '1 device is' : `${claimed} devices are`} at ${name}. Move them to another site, or let them go, first.`;
-    const held = (await sitesInRollout(this.database, NO_DRAFT, transaction)).get(id);
+    const held = (await sitesInRollout(this.database, null, transaction)).get(id);
     if (held !== undefined) return `${held} is being rolled out at ${name}. Wait until that is over.`;
     if (beside)
       return `${beside.draft} names ${name} beside other sites (${beside.words}). Take ${name} out there, or undo that, first.`;
@@ -118,8 +119,8 @@ export class SiteRemovals {
   /** What is live and names a site, in words. */
   private async liveUser(siteId: string, transaction?: Transaction): Promise<string | null> {
     const { intent, pairs } = await this.intents.live(transaction);
-    const { joins: _joins, ...estate } = intent.estate;
-    for (const shared of [estate, ...[...pairs.values()].map((pair) => pair.estate)])
+    // What sites were told is mostly one and the same.
+    for (const shared of new Set([intent.estate, ...[...pairs.values()].map(({ estate }) => estate)]))
       for (const [key, list] of Object.entries(shared)) {
         if (key === 'joins' || !Array.isArray(list)) continue;
         const found = (list as readonly { readonly name?: string }[]).find((each) =>
@@ -127,8 +128,9 @@ export class SiteRemovals {
         );
         if (found) return key === 'members' ? 'What joins sites' : found.name ? `“${found.name}”` : 'What sites share';
       }
+    // Of what is a site’s own only its guarantees name another.
     const other = [...intent.sites.values()].find(
-      (site) => site.id !== siteId && JSON.stringify(site).includes(siteId),
+      ({ id, guarantees }) => id !== siteId && guarantees?.some(({ toSite }) => toSite === siteId),
     );
     return other ? `Something at ${other.name}` : null;
   }
@@ -137,11 +139,6 @@ export class SiteRemovals {
   private async forget(siteId: string, transaction: Transaction): Promise<void> {
     const run = (sql: string) =>
       this.database.query(sql, { replacements: { siteId }, type: QueryTypes.RAW, transaction });
-    await run('DELETE FROM device WHERE site_id IS NULL AND expected_site_id = :siteId AND public_key IS NULL');
-    await run(
-      `UPDATE device SET expected_site_id = NULL, expected_name = NULL, expected_model = NULL, expected_mac = NULL,
-         expected_key = NULL, expected_by = NULL, expected_at = NULL WHERE site_id IS NULL AND expected_site_id = :siteId`,
-    );
     await run('UPDATE sweep SET site_id = NULL WHERE site_id = :siteId');
     await run('UPDATE person SET site_ids = array_remove(site_ids, :siteId::uuid) WHERE :siteId::uuid = ANY(site_ids)');
   }

@@ -41,6 +41,9 @@ const MOST_READ = 24;
 /** What sites share, as it was handed over. */
 export const readEstate = (sent: SentPart): EstatePart => readPart<EstatePart>(sent);
 
+/** A site, as it was handed over; where all of an estate are, too many to be remembered. */
+export const readSite = ({ octets }: SentPart): SitePart => JSON.parse(Buffer.from(octets).toString()) as SitePart;
+
 function readPart<P extends Part>({ hash, octets }: SentPart): P {
   const part = read.get(hash) ?? (JSON.parse(Buffer.from(octets).toString()) as P);
   read.delete(hash);

@@ -46,12 +46,12 @@ export async function rolloutsUnderWay(database: Sequelize): Promise<readonly st
 /** Sites that rollouts under way touch, each with the name of the draft that is rolled out there. @param except the id of a draft. */
 export async function sitesInRollout(
   database: Sequelize,
-  except: string,
+  except: string | null,
   transaction?: Transaction,
 ): Promise<Map<string, string>> {
   const rows = await database.query<{ site: string; name: string }>(
     `SELECT t.site_id AS site, r.draft_name AS name FROM rollout_site t JOIN rollout r ON r.id = t.rollout_id
-     WHERE r.ended_at IS NULL AND r.draft_id <> :except`,
+     WHERE r.ended_at IS NULL AND r.draft_id IS DISTINCT FROM :except::uuid`,
     { replacements: { except }, type: QueryTypes.SELECT, ...(transaction ? { transaction } : {}) },
   );
   return new Map(rows.map(({ site, name }) => [site, name]));

@@ -79,7 +79,7 @@ export class PlanService {
 
   /** The same for what is said of a site. */
   async planFor(site: SitePart, { bands, deviceIds }: PlanAsked, left: AbortSignal): Promise<SitePlan> {
-    const underWay = (await sitesInRollout(this.database, NO_DRAFT)).get(site.id);
+    const underWay = (await sitesInRollout(this.database, null)).get(site.id);
     if (underWay !== undefined)
       throw new AppError(
         'plan.refused',
@@ -138,9 +138,6 @@ export class PlanService {
     }
   }
 }
-
-/** No draft is excepted. */
-const NO_DRAFT = '00000000-0000-0000-0000-000000000000';
 
 /**
  * Radios of a band as they are said and as they report. One that hangs by radio at the band sends where its parent does: it is none of

@@ -3,6 +3,8 @@ import { flaw, readColumns, type CheckedRow, type Flaw } from '../../base';
 import { sheetFor } from '../../hardware';
 import {
   apply,
+  TAGGED_WORDS,
+  widerReach,
   type Intent,
   type Member,
   type MemberKey,
@@ -32,7 +34,6 @@ import {
 } from './branch';
 import { readBoxes, type Box } from './boxes';
 import { steeringLike } from './steering';
-import { widerReach } from './tagged-reach';
 import { coveredUplinks, readUplinks, uplinkIs } from './uplink-words';
 import { zoneOf } from './zone';
 
@@ -160,8 +161,8 @@ class Composition {
       return result.ok;
     });
     this.operations.push(...fitting.map(({ operation }) => operation));
-    const shared = fitting.map(({ what, name, tag, more }): BranchPart => ({
-      what: `${what} ${name}`,
+    const shared = fitting.map(({ thing: { kind, name }, tag, more }): BranchPart => ({
+      what: `${TAGGED_WORDS[kind]} ${name}`,
       is: `reaches ${more === 1 ? 'one of them' : `${more} of them`} too`,
       from: `the tag ${tag}`,
     }));
@@ -231,13 +232,14 @@ class OneBranch {
     const wish = { name: values.name, code, country, timeZone: zone?.zone ?? 'UTC', tags };
     if (wish.name.length > 60) this.flaws.push(flaw('site.name-long', 'A name has 60 characters at most.', 'name'));
     const ids = { site: means.idFor(), management: means.idFor() };
-    const founded = foundSite(this.intent, { ...wish, address: values.address.slice(0, 200) }, ids);
+    const pooled = this.fromPool();
+    const founded = foundSite(this.intent, { ...wish, address: values.address.slice(0, 200) }, ids, pooled);
     if (!founded.ok) {
       this.flaws.push(...founded.flaws.filter((each) => zone || each.field !== 'timeZone'));
       return null;
     }
-    const part = this.fromPool(founded.part);
-    if (!part || this.flaws.length > 0) return null;
+    if (this.flaws.length > 0) return null;
+    const { part } = founded;
     this.say('Short form', code, typed === '' ? 'the name' : null);
     this.say('Country', country, values.country === '' ? 'the estate' : null);
     this.say('Time zone', wish.timeZone, zone!.from);
@@ -251,20 +253,15 @@ class OneBranch {
     return { part, wish: { ...wish, address: values.address.slice(0, 200) }, coordinates };
   }
 
-  /** The site with its management subnet out of the pool, where there is one. */
-  private fromPool(part: SitePart): SitePart | null {
+  /** The management subnet that is next in the pool; undefined where there is no pool, or nothing is free in it. */
+  private fromPool(): string | undefined {
     const { pool } = this.common;
-    if (!pool) return part;
+    if (!pool) return undefined;
     const prefix = parsePrefix(pool.prefix)!;
     const free = nextFreePrefix(prefix, subnetsWithin(this.intent, prefix), pool.length);
-    if (!free) {
-      this.flaws.push(flaw('branch.pool-full', `No /${pool.length} is free in ${pool.prefix} any more.`, 'name'));
-      return null;
-    }
-    const [management] = part.segments;
-    const ids = { site: part.id, management: management!.id };
-    const again = foundSite(this.intent, { ...part, address: '', tags: [] }, ids, formatPrefix(free));
-    return again.ok ? again.part : null;
+    if (free) return formatPrefix(free);
+    this.flaws.push(flaw('branch.pool-full', `No /${pool.length} is free in ${pool.prefix} any more.`, 'name'));
+    return undefined;
   }
 
   private expect({ id: siteId, code }: SitePart, boxes: readonly Box[], taken: ReadonlySet<string>) {

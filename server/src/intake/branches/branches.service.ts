@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import {
   type BranchElsewhere,
   type BranchesAsked,
@@ -9,16 +8,16 @@ import {
 } from '@iron-lattice/core/intake';
 import { hashOf } from '@iron-lattice/core/document';
 import { sheetOf } from '@iron-lattice/core/hardware';
-import type { Intent, SitePart } from '@iron-lattice/core/intent';
+import type { Intent, Part, SitePart } from '@iron-lattice/core/intent';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { DraftReview } from '../../intent/draft-review';
 import type { DraftService } from '../../intent/draft.service';
 import type { IntentService } from '../../intent/intent.service';
 import type { OpenedDraft } from '../../intent/opened-draft';
+import { sendPart, type SentPart } from '../../intent/sent-input';
 import type { SecretService } from '../../intent/secret.service';
 import { AppError } from '../../platform/app-error';
 import type { Bus } from '../../platform/bus';
-import { curveKeys } from '../../platform/curve-keys';
 import { changeIntent } from '../../platform/database';
 import type { Heavy } from '../../platform/heavy';
 import { note } from '../../platform/journal';
@@ -26,9 +25,6 @@ import type { ComposeBranches } from './composed';
 import type { ClaimService } from '../claim.service';
 import type { SheetService } from '../sheet.service';
 import type { SiteService } from '../site.service';
-
-/** Other sites at which what would be told is counted. */
-const MOST_ELSEWHERE = 50;
 
 /** What branches are made with. */
 export interface BranchesParts {
@@ -57,7 +53,7 @@ export class BranchesService {
 
   /** What branches would be, row by row, and what follows; nothing is changed. */
   async look(draftId: string, asked: BranchesAsked): Promise<BranchesSeen> {
-    const opened = await this.parts.drafts.open(draftId);
+    const opened = await this.parts.drafts.recent(draftId);
     const { composed, findings, begun, touched, calling } = await this.composed(opened, asked, true);
     const { rows, flaws, shared, made } = composed;
     return {
@@ -103,8 +99,8 @@ export class BranchesService {
       for (const { part, wish, coordinates } of sites)
         await this.parts.sites.store(now.live.intent.estate, part, { ...wish, coordinates }, personId, transaction);
       await this.parts.claims.announce(expected, personId, null, transaction);
-      const used = new Set(operations.flatMap((each) => (each.type === 'member.add' ? [each.member.key.secret] : [])));
-      const own = Object.fromEntries(keys.flatMap(({ secret, own }) => (used.has(secret) ? [[secret, own]] : [])));
+      const used = operations.flatMap((each) => (each.type === 'member.add' ? [each.member.key.secret] : []));
+      const own = Object.fromEntries(used.map((secret) => [secret, keys[secret]!]));
       await this.parts.secrets.add(own, personId, transaction, { hidden: true });
       await note(
         this.parts.database,
@@ -130,10 +126,12 @@ export class BranchesService {
       await this.parts.intents.estate(),
     ];
     const names = new Map([...opened.live.intent.sites].map(([id, { name }]) => [id, name]));
-    const keys = table.map(() => ({ secret: randomUUID(), ...curveKeys() }));
+    const intent = beside(opened.intent, planned);
+    const send = (part: Part): SentPart => sendPart(part, this.parts.intents.hash(part));
     const input: ComposeBranches = {
       asked: { table, common },
-      intent: beside(opened.intent, planned),
+      estate: send(intent.estate),
+      sites: [...intent.sites.values()].map(send),
       roster: opened.roster,
       models: sheets.flatMap(({ sheet }) => (sheetOf(sheet.model) ? [sheet.model] : [])),
       serials: boxes.flatMap(({ serial, at, name }) =>
@@ -143,12 +141,11 @@ export class BranchesService {
       heard: boxes.flatMap(({ serial, id, model, at }) => (at === null ? [[serial, { id, model }] as const] : [])),
       calling: boxes.flatMap(({ id, at, online }) => (at === null && online ? [id] : [])),
       country: estate.country,
-      live: opened.live.intent.estate,
-      keys: keys.map(({ secret, public: shown }) => ({ secret, public: shown })),
+      live: send(opened.live.intent.estate),
       findings,
     };
     const calling = new Set(input.calling);
-    return { ...(await this.parts.heavy.run('branches', input)), keys, calling };
+    return { ...(await this.parts.heavy.run('branches', input)), calling };
   }
 
   private boxes() {
@@ -189,7 +186,7 @@ export class BranchesService {
     const sites = new Map(intent.sites);
     for (const { part } of made.sites) sites.set(part.id, part);
     const next: Intent = { estate: after.estate, sites };
-    const seen = await this.parts.reviews.seen(next, touched.slice(0, MOST_ELSEWHERE), async (site) => site);
+    const seen = await this.parts.reviews.seen(next, touched, async (site) => site);
     return seen.map(({ siteId, review, input }) => ({
       ...{ siteId, name: input.site.name, devices: review.changes.length },
     }));
