@@ -1,35 +1,32 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, computed, DestroyRef, effect, inject, output, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { HARDWARE_SHEETS } from '@iron-lattice/core/hardware';
-import type { BranchesMade, BranchesSeen, BranchColumn } from '@iron-lattice/core/intake';
-import { COUNTRIES } from '@iron-lattice/core/regulation';
+import type { BranchesMade, BranchesSeen } from '@iron-lattice/core/intake';
 import { firstValueFrom } from 'rxjs';
 import { attempt, problemOf, type Problem } from '../../session/problem';
-import { EstateStore } from '../../shell/estate-store';
 import { SharedStore } from '../../shell/shared-store';
 import { SiteStore } from '../../shell/site-store';
 import { Cell } from '../../ui/cell';
-import { ChoiceCell, type Choice } from '../../ui/choice-cell';
-import { choicePlaces, chosenAt } from '../../ui/choice-places';
 import { counted } from '../../ui/counted';
 import { FileDrop } from '../../ui/file-drop';
 import { Sheet } from '../../ui/sheet';
-import { TextCell } from '../../ui/text-cell';
 import { BranchesSeenView } from './branches-seen';
-import { commonTyped, NO_BRANCH, NO_COMMON, tableOfOne, type BranchText, type CommonText } from './branches-text';
+import {
+  commonTyped,
+  NO_BRANCH,
+  NO_COMMON,
+  tableOfOne,
+  usualOf,
+  type BranchText,
+  type CommonText,
+  type FlawOf,
+} from './branches-text';
+import { BranchCells } from './branch-cells';
+import { CommonCells } from './common-cells';
 
 /** How long somebody may go on typing before it is looked at anew, in milliseconds. */
 const SOON_MS = 300;
 const MODES = ['One branch', 'A list'] as const;
-const GATEWAYS: readonly Choice[] = [
-  { value: '', label: 'as it calls' },
-  ...HARDWARE_SHEETS.filter(({ kind }) => kind === 'gateway').map(({ model }) => ({ value: model, label: model })),
-];
-const LENGTHS: readonly Choice[] = [24, 25, 26, 27, 28, 29].map((length) => ({
-  value: length,
-  label: `/${length}: ${2 ** (32 - length) - 2} addresses`,
-}));
 const EXAMPLE = `name, gateway, model, uplinks, tags
 Harrow Point, 3A1-0201-11, GW-4, dhcp 100/20; wan2 cellular standby, terminal`;
 
@@ -39,7 +36,7 @@ Harrow Point, 3A1-0201-11, GW-4, dhcp 100/20; wan2 cellular standby, terminal`;
  */
 @Component({
   selector: 'il-branches-sheet',
-  imports: [MatButtonModule, BranchesSeenView, Cell, ChoiceCell, FileDrop, Sheet, TextCell],
+  imports: [MatButtonModule, BranchCells, BranchesSeenView, Cell, CommonCells, FileDrop, Sheet],
   template: `
     <il-sheet
       heading="Branches in one go"
@@ -59,60 +56,7 @@ Harrow Point, 3A1-0201-11, GW-4, dhcp 100/20; wan2 cellular standby, terminal`;
           </div>
           <div class="cells">
             @if (mode() === 'One branch') {
-              @let typed = text();
-              <il-text-cell
-                label="Name"
-                for="branch-name"
-                example="Harrow Point"
-                [flaw]="flawOf('name')"
-                [value]="typed.name"
-                (typed)="put({ name: $event })"
-              />
-              <il-text-cell
-                label="Serial number of its gateway"
-                for="branch-serial"
-                example="3A1-0201-11"
-                [mono]="true"
-                [flaw]="flawOf('serial')"
-                [value]="typed.serial"
-                (typed)="put({ serial: $event })"
-              />
-              <il-choice-cell
-                label="Model"
-                for="branch-model"
-                [options]="gateways"
-                [flaw]="flawOf('model')"
-                [value]="typed.model"
-                (chosen)="put({ model: $event })"
-              />
-              <il-text-cell
-                label="Uplinks"
-                for="branch-uplinks"
-                size="wide"
-                example="dhcp 100/20; wan2 cellular standby"
-                hint="Or static 203.0.113.10/29 via 203.0.113.9, pppoe NAME PASSWORD; Mb/s down/up if known"
-                [mono]="true"
-                [flaw]="flawOf('uplinks')"
-                [value]="typed.uplinks"
-                (typed)="put({ uplinks: $event })"
-              />
-              <il-text-cell
-                label="More devices"
-                for="branch-devices"
-                example="SW-24P 5C2-0201-12; AP-6E 7K4-0201-13"
-                [mono]="true"
-                [flaw]="flawOf('devices')"
-                [value]="typed.devices"
-                (typed)="put({ devices: $event })"
-              />
-              <il-text-cell
-                label="Tags"
-                for="branch-tags"
-                example="none"
-                hint="What is for sites with a tag reaches it too"
-                [value]="typed.tags"
-                (typed)="put({ tags: $event })"
-              />
+              <il-branch-cells part="what" [text]="text()" [flawOf]="flawOf()" (typed)="put($event)" />
             } @else {
               <il-cell label="Typed or pasted, a branch on each line" for="branch-rows" size="wide">
                 <textarea
@@ -147,110 +91,11 @@ Harrow Point, 3A1-0201-11, GW-4, dhcp 100/20; wan2 cellular standby, terminal`;
                 }
               </il-cell>
             }
-            @let all = common();
-            <il-choice-cell
-              label="Segments by recipe"
-              for="branch-recipes"
-              [several]="true"
-              [example]="recipes().length === 0 ? 'there is no recipe yet' : 'management alone'"
-              [options]="recipes()"
-              [flaw]="flawOf('segments')"
-              [value]="all.recipeIds"
-              (chosen)="say({ recipeIds: $event })"
-            />
-            @for (place of hubs(); track $index) {
-              <il-choice-cell
-                [label]="$index === 0 ? 'Joined by the hub' : 'If that is gone, by'"
-                [for]="'branch-hub-' + $index"
-                [options]="place.options"
-                [value]="place.value"
-                [example]="$index === 0 ? 'not joined' : 'nothing'"
-                [flaw]="$index === 0 ? flawOf('hubs') : ''"
-                (chosen)="say({ hubs: hubsWith($index, $event) })"
-              />
-            }
-            @if (all.hubs.length > 0) {
-              <il-choice-cell
-                label="The internet"
-                for="branch-leaves"
-                [options]="leavings"
-                [value]="all.leaves"
-                (chosen)="say({ leaves: $event })"
-              />
-              <il-text-cell
-                label="Others reach"
-                for="branch-shares"
-                example="every segment not kept apart"
-                hint="Names of segments, parted by commas"
-                [flaw]="flawOf('shares')"
-                [value]="all.shares"
-                (typed)="say({ shares: $event })"
-              />
-            }
+            <il-common-cells part="joined" [text]="common()" [flawOf]="flawOf()" (said)="say($event)" />
             @if (mode() === 'One branch') {
-              @let typed = text();
-              <il-text-cell
-                label="Country"
-                for="branch-country"
-                example="the estate’s"
-                [offers]="countries"
-                [flaw]="flawOf('country')"
-                [value]="typed.country"
-                (typed)="put({ country: $event })"
-              />
-              <il-text-cell
-                label="Time zone"
-                for="branch-zone"
-                example="by the country"
-                [offers]="zones"
-                [flaw]="flawOf('timeZone')"
-                [value]="typed.timeZone"
-                (typed)="put({ timeZone: $event })"
-              />
-              <il-text-cell
-                label="Address"
-                for="branch-address"
-                example="none"
-                [value]="typed.address"
-                (typed)="put({ address: $event })"
-              />
-              <il-text-cell
-                label="Coordinates"
-                for="branch-coordinates"
-                example="53.3498, -6.2603"
-                [mono]="true"
-                [flaw]="flawOf('coordinates')"
-                [value]="typed.coordinates"
-                (typed)="put({ coordinates: $event })"
-              />
+              <il-branch-cells part="where" [text]="text()" [flawOf]="flawOf()" (typed)="put($event)" />
             }
-            <il-choice-cell
-              label="Steered like"
-              for="branch-like"
-              [options]="sites()"
-              [value]="all.like"
-              hint="Its courses, and how it uses its uplinks together"
-              (chosen)="say({ like: $event })"
-            />
-            <il-text-cell
-              label="Router addresses from"
-              for="branch-pool"
-              example="room of its own in the address plan"
-              hint="A prefix such as 10.250.0.0/16, filled in order"
-              [mono]="true"
-              [flaw]="flawOf('pool')"
-              [value]="all.pool"
-              (typed)="say({ pool: $event })"
-            />
-            @if (all.pool.trim() !== '') {
-              <il-choice-cell
-                label="Each gets"
-                for="branch-length"
-                [options]="lengths"
-                [value]="all.length"
-                (chosen)="say({ length: $event })"
-              />
-            }
+            <il-common-cells part="steered" [text]="common()" [flawOf]="flawOf()" (said)="say($event)" />
           </div>
         </div>
         <section aria-label="What will be there">
@@ -315,19 +160,10 @@ Harrow Point, 3A1-0201-11, GW-4, dhcp 100/20; wan2 cellular standby, terminal`;
 export class BranchesSheet {
   private readonly http = inject(HttpClient);
   private readonly store = inject(SiteStore);
-  private readonly estate = inject(EstateStore);
   private readonly shared = inject(SharedStore).follow();
   readonly closed = output<void>();
   protected readonly modes = MODES;
-  protected readonly gateways = GATEWAYS;
-  protected readonly lengths = LENGTHS;
   protected readonly example = EXAMPLE;
-  protected readonly countries = COUNTRIES.map(({ name }) => name);
-  protected readonly zones = Intl.supportedValuesOf('timeZone');
-  protected readonly leavings: readonly Choice[] = [
-    { value: 'here', label: 'by uplinks of its own' },
-    { value: 'hub', label: 'by its hub' },
-  ];
   protected readonly mode = signal<(typeof MODES)[number]>('One branch');
   protected readonly text = signal<BranchText>(NO_BRANCH);
   protected readonly list = signal('');
@@ -338,31 +174,13 @@ export class BranchesSheet {
   /** All recipes, and the hubs of most sites, until somebody says otherwise. */
   protected readonly common = computed((): CommonText => ({
     ...NO_COMMON,
-    recipeIds: this.recipes().map(({ value }) => value as string),
-    hubs: this.usualHubs(),
+    ...usualOf(this.shared.estate()),
     ...this.said(),
   }));
   protected readonly seen = signal<BranchesSeen | null>(null);
   protected readonly problem = signal<Problem | null>(null);
   protected readonly busy = signal(false);
   private readonly seenOf = signal('');
-  protected readonly recipes = computed((): readonly Choice[] =>
-    (this.shared.estate()?.recipes ?? []).map(({ id, name, vlan }) => ({ value: id, label: `${name}, VLAN ${vlan}` })),
-  );
-  private readonly members = computed(() => this.shared.estate()?.members ?? []);
-  private readonly siteOfHub = computed(
-    () => new Map(this.members().flatMap(({ id, siteId, role }) => (role === 'hub' ? [[id, siteId] as const] : []))),
-  );
-  protected readonly hubs = computed(() => {
-    const names = new Map(this.estate.siteChoices().map(({ value, label }) => [value, label]));
-    const all = [...this.siteOfHub().values()].map((id): Choice => ({ value: id, label: names.get(id) ?? 'a site' }));
-    const places = choicePlaces(this.common().hubs, all);
-    return places.length === 0 ? [{ value: null, options: [] }] : places.map((place, i) => withNone(place, i));
-  });
-  protected readonly sites = computed((): readonly Choice[] => [
-    { value: null, label: 'as usual' },
-    ...this.estate.siteChoices(),
-  ]);
   /** What is asked for; null while there is nothing to ask. */
   private readonly asked = computed(() => {
     const common = commonTyped(this.common());
@@ -403,16 +221,6 @@ export class BranchesSheet {
       });
     });
     inject(DestroyRef).onDestroy(() => clearTimeout(timer));
-  }
-
-  /** The hubs that most joined sites have, in their order. */
-  private usualHubs(): readonly string[] {
-    const counts = new Map<string, number>();
-    for (const { role, hubs } of this.members())
-      if (role === 'spoke') counts.set(JSON.stringify(hubs), (counts.get(JSON.stringify(hubs)) ?? 0) + 1);
-    const [most] = [...counts].sort(([, a], [, b]) => b - a);
-    const ids = most ? (JSON.parse(most[0]) as string[]) : [...this.siteOfHub().keys()].slice(0, 2);
-    return ids.flatMap((id) => this.siteOfHub().get(id) ?? []);
   }
 
   private async look(key: string): Promise<void> {
@@ -460,23 +268,16 @@ export class BranchesSheet {
     this.said.update((said) => ({ ...said, ...change }));
   }
 
-  protected hubsWith = (at: number, siteId: string | null): readonly string[] =>
-    chosenAt(this.common().hubs, at, siteId);
-
   /** What is wrong with a field of the one branch, or with what all have. */
-  protected flawOf(field: BranchColumn | 'pool'): string {
-    const seen = this.seen();
-    if (!seen || !this.fresh()) return '';
-    const row = this.mode() === 'One branch' ? (seen.rows[0]?.flaws ?? []) : [];
-    return [...seen.flaws, ...row]
-      .filter((flaw) => flaw.field === field)
-      .map(({ message }) => message)
-      .join(' ');
-  }
+  protected readonly flawOf = computed((): FlawOf => {
+    const seen = this.fresh() ? this.seen() : null;
+    const row = this.mode() === 'One branch' ? (seen?.rows[0]?.flaws ?? []) : [];
+    return (field) =>
+      [...(seen?.flaws ?? []), ...row]
+        .filter((flaw) => flaw.field === field)
+        .map(({ message }) => message)
+        .join(' ');
+  });
 
   protected lines = (rows: number): string => counted(rows, 'line');
 }
-
-/** The first place may be left empty as well: then they are not joined. */
-const withNone = (place: { readonly value: unknown; readonly options: readonly Choice[] }, at: number) =>
-  at === 0 ? { ...place, options: [{ value: null, label: 'not joined' }, ...place.options] } : place;

@@ -1,4 +1,5 @@
 import { BRANCH_COLUMNS, type BranchColumn, type BranchesCommon } from '@iron-lattice/core/intake';
+import type { EstatePart } from '@iron-lattice/core/intent';
 
 /** One branch as it is typed. */
 export type BranchText = Readonly<Record<BranchColumn, string>>;
@@ -32,3 +33,18 @@ export const commonTyped = ({ shares, pool, length, ...common }: CommonText): Br
     .filter((each) => each !== ''),
   pool: pool.trim() === '' ? null : { prefix: pool.trim(), length },
 });
+
+/** What is wrong with a column of the one branch, or with what all have; empty: nothing. */
+export type FlawOf = (field: BranchColumn | 'pool') => string;
+
+/** What branches have until somebody says otherwise: all recipes, and the hubs that most joined sites have, in their order. */
+export function usualOf(estate: EstatePart | null): Pick<CommonText, 'recipeIds' | 'hubs'> {
+  const { recipes = [], members = [] } = estate ?? {};
+  const sites = new Map(members.flatMap(({ id, siteId, role }) => (role === 'hub' ? [[id, siteId] as const] : [])));
+  const counts = new Map<string, number>();
+  for (const { role, hubs } of members)
+    if (role === 'spoke') counts.set(hubs.join(), (counts.get(hubs.join()) ?? 0) + 1);
+  const [most] = [...counts].sort(([, a], [, b]) => b - a);
+  const ids = most ? most[0].split(',') : [...sites.keys()].slice(0, 2);
+  return { recipeIds: recipes.map(({ id }) => id), hubs: ids.flatMap((id) => sites.get(id) ?? []) };
+}

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { choicePlaces, chosenAt } from '../../ui/choice-places';
 import { removalWords } from '../removal-words';
 import { madeWords } from './made-words';
-import { commonTyped, NO_BRANCH, NO_COMMON, tableOfOne } from './branches-text';
+import { commonTyped, NO_BRANCH, NO_COMMON, tableOfOne, usualOf } from './branches-text';
 
 test('one branch is a list of one, with the headings that lists have', () => {
   const [head, row] = tableOfOne({ ...NO_BRANCH, name: ' Harrow Point ', serial: '3A1-0201-11' });
@@ -17,6 +17,16 @@ test('what all have in common is read as it is meant', () => {
     pool: { prefix: '10.250.0.0/16', length: 26 },
   });
   expect(commonTyped(NO_COMMON).pool).toBeNull();
+});
+
+test('until somebody says otherwise, branches have all recipes, and the hubs that most sites have', () => {
+  const member = (id: string, role: string, ...hubs: string[]) => ({ id, siteId: `at-${id}`, role, hubs });
+  const hubs = [member('a', 'hub'), member('b', 'hub'), member('c', 'hub')];
+  const spokes = [member('s', 'spoke', 'b', 'a'), member('t', 'spoke', 'b', 'a'), member('u', 'spoke', 'c')];
+  const of = (members: object[]) => usualOf({ recipes: [{ id: 'r' }], members } as never);
+  expect(of([...hubs, ...spokes])).toEqual({ recipeIds: ['r'], hubs: ['at-b', 'at-a'] });
+  expect(of(hubs).hubs).toEqual(['at-a', 'at-b']);
+  expect(usualOf(null)).toEqual({ recipeIds: [], hubs: [] });
 });
 
 test('what the press does is said before: what is there at once, what waits, and who is told by it', () => {
