@@ -1,6 +1,7 @@
 import {
   differenceOf,
   hashOfDocument,
+  inEffect,
   isTold,
   outagesOf,
   tallyOf,
@@ -195,7 +196,9 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   const site = resolve(input.estate, input.site);
   const tree = meshTree(site, roster, input.links, input.air?.near);
   const links = linksAs(tree, roster, input.links);
-  const documents = compileSite(site, roster);
+  const compiled = compileSite(site, roster);
+  // What is proven is proven of a pair while its first routes.
+  const documents = inEffect(compiled);
   const context = contextOf(
     {
       site,
@@ -242,7 +245,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
     ...publicationFindings(context, view),
     ...guarantees.flatMap((each) => brokenGuarantee(site.id, each)),
   ];
-  return { site, documents, links, tree, view, guarantees, findings: bySeverity(findings) };
+  return { site, documents, compiled, links, tree, view, guarantees, findings: bySeverity(findings) };
 }
 
 function brokenGuarantee(siteId: string, { id, state, words, packet, why, at }: GuaranteeResult): Finding[] {
@@ -285,13 +288,13 @@ function outcomeOf<Told extends DifferenceTally>(
   book?: PolicyBook,
 ) {
   const { roster, told, toldHashes = {} } = input;
-  const { site, documents, links, tree, view, guarantees, findings } = assess(input, book);
+  const { site, documents, compiled, links, tree, view, guarantees, findings } = assess(input, book);
   const hung = hangsNow(input.links);
   const then = new Map([...tree.hangs].map(([id, { parentId }]) => [id, parentId]));
-  const first = [...hangingOrder(hung, then), ...tunnelOrder(told, documents)];
+  const first = [...hangingOrder(hung, then), ...tunnelOrder(told, compiled)];
   const changes = rolloutOrder(roster, first).flatMap((device): DeviceChange<Told>[] => {
     if (device.expected) return []; // nobody can be told anything before it calls
-    const document = documents.get(device.id)!;
+    const document = compiled.get(device.id)!;
     const before = told[device.id] ?? null;
     if (before && isTold(document, before, toldHashes[device.id])) return [];
     const hash = hashOfDocument(document);
@@ -300,9 +303,9 @@ function outcomeOf<Told extends DifferenceTally>(
     return [{ deviceId: device.id, name: device.name, hash, difference: compare(before, document), outages }];
   });
   const ways = [
-    ...uplinkLockOuts(told, documents, roster, input.uplinks ?? []),
-    ...translationLockOuts(told, documents, roster, view.made.names.controller ?? []),
-    ...routeLockOuts(told, documents, roster, view.made.names.controller ?? []),
+    ...uplinkLockOuts(told, compiled, roster, input.uplinks ?? []),
+    ...translationLockOuts(told, compiled, roster, view.made.names.controller ?? []),
+    ...routeLockOuts(told, compiled, roster, view.made.names.controller ?? []),
   ];
   const coming = new Set<string | null>(roster.flatMap(({ id, expected }) => (expected ? [id] : [])));
   const outcome = {

@@ -1,5 +1,5 @@
 import { reachFrom, type ReachInput } from '../assess';
-import { compileSite } from '../rollout';
+import { siteInEffect } from '../rollout';
 import type { PolicyBook } from '../rules';
 import { whatTheyGet } from './gets';
 import type { GetsRow, Whom } from './gets.contract';
@@ -7,7 +7,7 @@ import type { GetsRow, Whom } from './gets.contract';
 /** What somebody would get at a site by a draft, and what they would reach from there. @param minute of the week. */
 export function getsRows(input: ReachInput, whom: Whom, minute: number, book?: PolicyBook): GetsRow[] {
   const { site, roster } = input;
-  const rows = whatTheyGet({ site, roster, documents: compileSite(site, roster) }, whom);
+  const rows = whatTheyGet({ site, roster, documents: siteInEffect(site, roster) }, whom);
   const keys = rows.flatMap(({ reachKey }) => reachKey ?? []);
   const reached = reachFrom(input, keys, minute, book);
   return rows.map((row): GetsRow => {

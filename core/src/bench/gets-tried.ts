@@ -9,7 +9,7 @@ import {
 } from '../document';
 import type { ResolvedSite, RosterDevice } from '../intent';
 import { entersPort, joinsOnSsid, type Documents, type PortTried } from '../lattice';
-import { compileSite } from '../rollout';
+import { siteInEffect } from '../rollout';
 import { leadsNowhere, portStops, whatTheyGet } from './gets';
 import type { Gets, GetsTried, GetsTry, Whom } from './gets.contract';
 import type { AskedOne } from './probe';
@@ -31,7 +31,7 @@ export function placeAskers(
   roster: readonly RosterDevice[],
   place: GetsTry['place'],
 ): PlaceAsker[] {
-  return [...compileSite(site, roster)].flatMap(([deviceId, document]): PlaceAsker[] => {
+  return [...siteInEffect(site, roster)].flatMap(([deviceId, document]): PlaceAsker[] => {
     const at =
       'ssidId' in place
         ? document.kind === 'ap' && document.ssids.find(({ id }) => id === place.ssidId)?.name
@@ -47,7 +47,7 @@ export function gotTried(
   stood: Stood,
   asked: readonly AskedOne[],
 ): Omit<GetsTried, 'device' | 'asked'> {
-  const documents = compileSite(site, roster);
+  const documents = siteInEffect(site, roster);
   const last = asked.at(-1);
   const accepted = last?.exchange.end === 'accepted' ? last.exchange : null;
   const got = gotAt({ site, documents }, stood, accepted, whom);

@@ -3,7 +3,7 @@ import { parseIp } from '../address';
 import { asksWho, classOf, keyAnswer, ringPlace, type DeviceDocument, type PortDocument } from '../document';
 import type { ProbeTry } from '../line';
 import { entersPort, joinsOnSsid, type AtPort, type Documents, type Joined } from '../lattice';
-import { attachedKey, compileSite } from '../rollout';
+import { attachedKey, siteInEffect } from '../rollout';
 import { appliesAtMoment, type PolicyBook } from '../rules';
 import { PROBE_MAC, type HeldKey } from './probe';
 
@@ -136,7 +136,7 @@ export function draftOfSeat(
   book?: PolicyBook,
 ): SeatAnswer['draft'] {
   const { probe, target } = question;
-  const documents = compileSite(input.site, input.roster);
+  const documents = siteInEffect(input.site, input.roster);
   const shut = shutPort(documents, question, minute);
   if (shut) return { passes: false, text: `The draft has port ${probe.port} in use at ${shut} alone.` };
   const joined = joinedAt(documents, question, given);

@@ -1,6 +1,7 @@
 import type { SecretRef } from '../base';
 import type { CourseDocument } from './course';
 import type { OverlayDocument } from './overlay';
+import type { PairDocument } from './pair';
 import type { RouteDocument } from './route';
 import type { PublishedDocument } from './published';
 import type { TranslationDocument } from './translation';
@@ -206,6 +207,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly routes?: readonly RouteDocument[];
   /** How it is joined to gateways of other sites. */
   readonly overlay?: OverlayDocument;
+  /** How it takes turns with another gateway of the site; then it is told all that this one is, and both hold none of it at once. */
+  readonly pair?: PairDocument;
   /** Only where APs carry something to it in tunnels. */
   readonly tunnels?: GatewayTunnelDocument;
   /** What clients may take of the way through it. */

@@ -11,6 +11,7 @@ export * from './class-said';
 export * from './difference';
 export * from './outage';
 export * from './overlay';
+export * from './pair';
 export * from './tunnel';
 export * from './uplink';
 export * from './first-uplink';

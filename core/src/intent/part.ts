@@ -6,6 +6,7 @@ import type { KeptGuarantee } from './guarantee/guarantee';
 import type { Hours } from './hours/hours';
 import type { Joins, Member } from './member/member';
 import type { MeshEntries, MeshSite } from './mesh/mesh';
+import type { Pair } from './pair/pair';
 import type { VlanPool } from './pool/pool';
 import type { OverlaySaid } from './overlay/overlay';
 import type { PortEntry } from './port/port';
@@ -60,6 +61,8 @@ export interface SitePart {
   readonly publications?: readonly Publication[];
   /** Ways that are said by hand, of all gateways. */
   readonly routes?: readonly StaticRoute[];
+  /** Two of its gateways, one of which takes over from the other. */
+  readonly pair?: Pair;
   /** The site's own rules, in their order. */
   readonly rules?: readonly Rule[];
   readonly sets?: readonly KeptSet[];

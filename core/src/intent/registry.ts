@@ -8,6 +8,7 @@ import { member } from './member/noun';
 import { mesh } from './mesh/noun';
 import type { AnyOperation, Noun } from './noun';
 import { overlay } from './overlay/noun';
+import { pair } from './pair/noun';
 import { pool } from './pool/noun';
 import { port } from './port/noun';
 import { portal } from './portal/noun';
@@ -37,6 +38,7 @@ export const NOUNS = {
   publication,
   route,
   sharedRoute,
+  pair,
   overlay,
   member,
   pool,

@@ -8,6 +8,7 @@ import { hoursShapes } from './hours/schema';
 import { memberShapes } from './member/schema';
 import { meshShapes } from './mesh/schema';
 import { overlayShapes } from './overlay/schema';
+import { pairShapes } from './pair/schema';
 import { poolShapes } from './pool/schema';
 import { portShapes } from './port/schema';
 import { portalShapes } from './portal/schema';
@@ -41,6 +42,7 @@ export const SHAPES = {
   publication: publicationShapes,
   route: routeShapes,
   sharedRoute: sharedRouteShapes,
+  pair: pairShapes,
   overlay: overlayShapes,
   member: memberShapes,
   pool: poolShapes,

@@ -34,6 +34,7 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   translations: { noun: 'translation' },
   publications: { noun: 'publication' },
   routes: { noun: 'route' },
+  pair: 'own',
   rules: 'own',
 };
 const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
@@ -76,6 +77,7 @@ export function stepsBetween(from: Part, to: Part): Operation[] {
       ...radioSteps(from, to),
       ...meshSteps(from, to),
       ...uplinkSteps(from, to),
+      ...pairSteps(from, to),
       ...ruleSteps(from.rules ?? [], to.rules ?? [], of),
     );
   } else if (from.kind === 'estate' && to.kind === 'estate') {
@@ -204,6 +206,11 @@ function* uplinkSteps(from: SitePart, to: SitePart): Generator<Operation> {
     const change = { from: from.leaving?.[deviceId] ?? null, to: to.leaving?.[deviceId] ?? null };
     if (!same(change.from, change.to)) yield { type: 'uplink.leaving', siteId: from.id, deviceId, ...change };
   }
+}
+
+function pairSteps(was: SitePart, is: SitePart): readonly Operation[] {
+  const change = { from: was.pair ?? null, to: is.pair ?? null };
+  return same(change.from, change.to) ? [] : [{ type: 'pair.set', siteId: was.id, ...change }];
 }
 
 /** Rules come behind others: what moves is told once nothing is missing and nothing too many. */

@@ -1,6 +1,6 @@
-import { askedVlans, cabledVlansOfSsid } from '../document';
+import { askedVlans, cabledVlansOfSsid, standsBy } from '../document';
 import { sheetFor } from '../hardware';
-import { isApUplink, servedFrom, type Link, type ResolvedSite, type RosterDevice } from '../intent';
+import { isApUplink, isRoutedByGateway, servedFrom, type Link, type ResolvedSite, type RosterDevice } from '../intent';
 import type { Documents } from './strand';
 
 /** Why a device needs a VLAN inside it. */
@@ -8,7 +8,9 @@ export type NeedReason =
   | { readonly kind: 'management' }
   | { readonly kind: 'ssid'; readonly name: string }
   | { readonly kind: 'port'; readonly port: string }
-  | { readonly kind: 'service' };
+  | { readonly kind: 'service' }
+  /** It takes over from the gateway that routes. */
+  | { readonly kind: 'pair' };
 
 /** A VLAN that has to get from a device to its router. */
 export interface Need {
@@ -51,7 +53,9 @@ export function needsOf(
         if (port.untagged !== null) need(port.untagged, { kind: 'port', port: port.name });
         for (const vlan of port.tagged) need(vlan, { kind: 'port', port: port.name });
       }
-    for (const { vlan, addresses } of site.segments) {
+    for (const segment of site.segments) {
+      const { vlan, addresses } = segment;
+      if (standsBy(document) && isRoutedByGateway(segment)) need(vlan, { kind: 'pair' });
       const from = addresses && servedFrom(addresses);
       if (from?.kind === 'switch' && from.deviceId === device.id) need(vlan, { kind: 'service' });
     }

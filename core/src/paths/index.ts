@@ -12,6 +12,8 @@ export * from './watch';
 export * from './leaving';
 export * from './stream';
 export * from './rehearsal';
+export * from './vrrp';
+export * from './paired';
 export * from './rounds';
 export * from './course';
 export * from './allowance';

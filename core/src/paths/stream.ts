@@ -24,6 +24,20 @@ export interface Outcome {
   readonly broken: number;
 }
 
+/** What spans come to that follow each other. @param broken share of sessions that broke. */
+export function outcomeOf(spans: readonly PathSpan[], broken: number): Outcome {
+  const dark = spans.filter(({ served }) => served <= 1e-6);
+  const less = spans.filter(({ served }) => served < 1 - 1e-6);
+  const total = (some: readonly PathSpan[]): number => some.reduce((sum, { from, to }) => sum + to - from, 0);
+  let [longest, run, end] = [0, 0, -1];
+  for (const { from, to } of less) {
+    run = Math.abs(from - end) < 1e-9 ? run + to - from : to - from;
+    end = to;
+    longest = Math.max(longest, run);
+  }
+  return { spans, outage: total(less), dark: total(dark), longest, broken };
+}
+
 /** Mean length of a session in seconds, after which whoever stayed somewhere has begun anew elsewhere. */
 const SESSION_S = 120;
 
@@ -87,18 +101,7 @@ export class Stream {
     }
   }
 
-  told(): Outcome {
-    const dark = this.spans.filter(({ served }) => served <= 1e-6);
-    const less = this.spans.filter(({ served }) => served < 1 - 1e-6);
-    const total = (spans: readonly PathSpan[]): number => spans.reduce((sum, { from, to }) => sum + to - from, 0);
-    let [longest, run, end] = [0, 0, -1];
-    for (const { from, to } of less) {
-      run = Math.abs(from - end) < 1e-9 ? run + to - from : to - from;
-      end = to;
-      longest = Math.max(longest, run);
-    }
-    return { spans: this.spans, outage: total(less), dark: total(dark), longest, broken: this.broken };
-  }
+  told = (): Outcome => outcomeOf(this.spans, this.broken);
 
   /** How much of what is loose an uplink takes: those that have less than their share first. */
   private lack(port: string, shares: PathSpan['used']): number {

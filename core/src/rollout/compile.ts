@@ -1,4 +1,4 @@
-import type { DeviceDocument } from '../document';
+import { inEffect, type DeviceDocument, type PairRole } from '../document';
 import type { ResolvedSite, RosterDevice } from '../intent';
 import { compiler } from './part';
 import { PARTS } from './parts';
@@ -13,6 +13,13 @@ const compile = compiler(PARTS);
  */
 export const compileSite = (site: ResolvedSite, roster: readonly RosterDevice[]): Map<string, DeviceDocument> =>
   compile({ site, roster });
+
+/** The same as far as it counts while one of a pair of gateways routes and the other stands by; see `inEffect`. */
+export const siteInEffect = (
+  site: ResolvedSite,
+  roster: readonly RosterDevice[],
+  routes: PairRole = 'first',
+): ReadonlyMap<string, DeviceDocument> => inEffect(compileSite(site, roster), routes);
 
 /**
  * What the devices of a site would let pass, read from the very documents that they would be told; where no gateway is ours

@@ -12,6 +12,7 @@ import { readPage } from '../guests';
 import { sheetFor, type HardwareSheet } from '../hardware';
 import {
   isUplink,
+  pairHere,
   fixedAddressIn,
   isRoutedByGateway,
   ownSegmentsOfSsid,
@@ -19,6 +20,7 @@ import {
   cabledSegmentsOfSsid,
   segmentsOfSsid,
   servedFrom,
+  type PairHere,
   type Segment,
   type Hours,
   type Portal,
@@ -214,11 +216,37 @@ export const chosenSenders = fact(
   { settles: true },
 );
 
-/** The id of the gateway that holds the segments' addresses: the first by name; null where there is none. */
-export const holderOf = fact({ devices: ['id', 'name', 'model', 'sheet'] }, ({ devices }): string | null => {
-  const gateways = devices.filter((device) => sheetFor(device).kind === 'gateway');
-  return gateways.sort((a, b) => (a.name < b.name ? -1 : 1))[0]?.id ?? null;
-});
+/** The pair of gateways of a site, with both of them; null: none. */
+export const pairAt = fact(
+  { site: ['pair'], devices: ['id', 'name', 'serial', 'model', 'sheet', 'address'] },
+  ({ pair, devices }): PairHere | null => pairHere(pair, devices),
+  { settles: true },
+);
+
+/** The id of the gateway that holds the segments' addresses: of a pair the first, else the first by name; null where there is none. */
+export const holderOf = fact(
+  { facts: { pair: pairAt }, devices: ['id', 'name', 'model', 'sheet'] },
+  ({ pair, devices }): string | null => {
+    if (pair) return pair.first.id;
+    const gateways = devices.filter((device) => sheetFor(device).kind === 'gateway');
+    return gateways.sort((a, b) => (a.name < b.name ? -1 : 1))[0]?.id ?? null;
+  },
+);
+
+/** That one, and the other of its pair: both are told what the one that routes has to know. */
+export const holdersOf = fact(
+  { facts: { pair: pairAt, holder: holderOf } },
+  ({ pair, holder }): readonly string[] => (pair ? [pair.first.id, pair.second.id] : holder === null ? [] : [holder]),
+  { settles: true },
+);
+
+/** Of which gateways what is said holds at each that is one of several: at the second of a pair what is said of the first, and its own. */
+export const speakersOf = fact(
+  { facts: { pair: pairAt } },
+  ({ pair }): Readonly<Record<string, readonly string[]>> =>
+    pair ? { [pair.second.id]: [pair.first.id, pair.second.id] } : {},
+  { settles: true },
+);
 
 /**
  * Gateway addresses of subnets that devices still have their fixed addresses in: the gateway keeps answering there until

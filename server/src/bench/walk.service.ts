@@ -19,7 +19,7 @@ import {
 import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
 import type { Documents } from '@iron-lattice/core/lattice';
 import { resolve, type EstatePart, type Link, type SitePart } from '@iron-lattice/core/intent';
-import { compileSite } from '@iron-lattice/core/rollout';
+import { siteInEffect } from '@iron-lattice/core/rollout';
 import { dayOf, localMoment, minuteOfWeek } from '@iron-lattice/core/rules';
 import type { AirTeller } from '../roster/air-offer';
 import type { AwayTeller } from '../roster/asking-offer';
@@ -151,14 +151,14 @@ export class WalkService {
   ): Promise<{ readonly documents: Map<string, DeviceDocument>; readonly estate: EstatePart | null }> {
     if (on === 'draft') {
       const { estate, site } = await this.drafted(siteId, draftId);
-      return { documents: compileSite(resolve(estate, site), devices.map(rosterOf)), estate };
+      return { documents: siteInEffect(resolve(estate, site), devices.map(rosterOf)), estate };
     }
     if (then === undefined) {
       const live = await this.intents.pairNow(siteId);
       return { documents: await this.acknowledged(devices), estate: live?.estate ?? null };
     }
     const { estate, site } = await this.intents.pairThen(siteId, then);
-    return { documents: compileSite(resolve(estate, site), devices.map(rosterOf)), estate };
+    return { documents: siteInEffect(resolve(estate, site), devices.map(rosterOf)), estate };
   }
 
   private async acknowledged(devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {

@@ -23,10 +23,17 @@ export function joinOf(member: Member, site: SitePart, spans: readonly string[])
       isRoutedByGateway(segment) && (said === 'all' ? !segment.isolation?.segments : said.includes(segment.id)),
   );
   const subnets = shared.flatMap(({ subnet, v6 }) => [subnet, ...(v6 && isIn(v6.prefix, spans) ? [v6.prefix] : [])]);
-  const uplinks = Object.entries(site.uplinks?.[deviceId] ?? {}).filter(([, { on }]) => on !== false);
-  const ports = [...new Set([...uplinks.map(([port]) => port), ...Object.keys(found)])].sort();
-  const entries = new Map(uplinks);
-  const at = ports.flatMap((port) => found[port] ?? ownAddress(entries.get(port)) ?? []);
+  // Whichever of a pair routes holds the tunnels, and is found at its own uplinks.
+  const pair = site.pair && [site.pair.firstId, site.pair.secondId];
+  const ends = pair?.includes(deviceId) ? pair : [deviceId];
+  const entriesOf = (id: string) => Object.entries(site.uplinks?.[id] ?? {}).filter(([, { on }]) => on !== false);
+  const uplinks = ends.flatMap(entriesOf);
+  const at = ends.flatMap((id) => {
+    const entries = new Map(entriesOf(id));
+    const said = id === deviceId ? found : {};
+    const ports = [...new Set([...entries.keys(), ...Object.keys(said)])].sort();
+    return ports.flatMap((port) => said[port] ?? ownAddress(entries.get(port)) ?? []);
+  });
   const mtus = uplinks.map(([, { mtu, way }]) => mtu ?? (way === 'pppoe' ? PPPOE_MTU : ETHERNET_MTU));
   return {
     name: site.name,
@@ -97,15 +104,15 @@ const NONE: readonly string[] = [];
 /** Parts and members never change once they are there. */
 const remembered = new WeakMap<
   Member,
-  Pick<SitePart, 'segments' | 'uplinks' | 'name'> & { readonly spans: readonly string[]; readonly join: Join }
+  Pick<SitePart, 'segments' | 'uplinks' | 'name' | 'pair'> & { readonly spans: readonly string[]; readonly join: Join }
 >();
 
 function rememberedJoin(member: Member, site: SitePart, spans: readonly string[]): Join {
-  const { segments, uplinks, name } = site;
+  const { segments, uplinks, name, pair } = site;
   const known = remembered.get(member);
-  if (known?.segments === segments && known.uplinks === uplinks && known.name === name && known.spans === spans)
+  if (known?.segments === segments && known.uplinks === uplinks && known.pair === pair && known.name === name && known.spans === spans)
     return known.join;
   const join = joinOf(member, site, spans);
-  remembered.set(member, { segments, ...(uplinks ? { uplinks } : {}), name, spans, join });
+  remembered.set(member, { segments, ...(uplinks ? { uplinks } : {}), ...(pair ? { pair } : {}), name, spans, join });
   return join;
 }

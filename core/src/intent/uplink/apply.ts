@@ -62,7 +62,7 @@ function setUplink(
 
 /** What leaves or comes in by an uplink, so that it has to stay one; null: nothing that is said. */
 function userOf(
-  { courses = [], translations = [], publications = [], routes = [] }: SitePart,
+  { courses = [], translations = [], publications = [], routes = [], pair }: SitePart,
   deviceId: string,
   port: string,
 ): Flaw | null {
@@ -79,6 +79,12 @@ function userOf(
   const published = publications.find((each) => each.deviceId === deviceId && each.ports.includes(port));
   if (published)
     return flaw('uplink.in-publication', `“${published.name}” is published at ${port}. Change that first.`, 'on');
+  const tracked = pair && [
+    [pair.firstId, pair.tracks.first] as const,
+    [pair.secondId, pair.tracks.second] as const,
+  ];
+  if (tracked?.some(([id, ports]) => id === deviceId && ports.includes(port)))
+    return flaw('uplink.in-pair', `The pair of gateways tracks ${port}. Change that first.`, 'on');
   const route = routes.find(
     ({ via, ...each }) => each.deviceId === deviceId && via.kind === 'uplink' && via.port === port,
   );

@@ -1,5 +1,5 @@
 import { servedFrom } from '../../intent';
-import { holderOf } from '../facts';
+import { holdersOf } from '../facts';
 import { part } from '../part';
 import { routedByGateway } from './routing';
 import { serviceOf } from './service-documents';
@@ -8,9 +8,9 @@ import { serviceOf } from './service-documents';
 export const gatewayServices = part({
   name: 'address services of gateways',
   kinds: ['gateway'],
-  reads: { facts: { holder: holderOf, routed: routedByGateway }, device: ['id'] },
-  tells: ({ holder, routed }, { id }) => {
-    if (id !== holder) return { addressServices: [] };
+  reads: { facts: { holders: holdersOf, routed: routedByGateway }, device: ['id'] },
+  tells: ({ holders, routed }, { id }) => {
+    if (!holders.includes(id)) return { addressServices: [] };
     const served = routed.flatMap((segment) =>
       segment.addresses ? [{ segment, from: servedFrom(segment.addresses) }] : [],
     );

@@ -2,7 +2,7 @@ import type { CapDocument, CapsDocument, SsidDocument, VlanCapsDocument } from '
 import { plainSegmentsOfSsid } from '../../intent';
 import { capDocument } from '../cap-document';
 import { capPlaces } from '../cap-places';
-import { ascending, holderOf, segmentsById } from '../facts';
+import { ascending, holdersOf, segmentsById } from '../facts';
 import { part } from '../part';
 import { fact } from '../reads';
 import { routedByGateway } from './routing';
@@ -59,6 +59,6 @@ const routedCaps = fact(
 export const gatewayCaps = part({
   name: 'caps of the gateway',
   kinds: ['gateway'],
-  reads: { facts: { holder: holderOf, caps: routedCaps }, device: ['id'] },
-  tells: ({ holder, caps }, { id }) => (id === holder && caps.length > 0 ? { caps } : {}),
+  reads: { facts: { holders: holdersOf, caps: routedCaps }, device: ['id'] },
+  tells: ({ holders, caps }, { id }) => (holders.includes(id) && caps.length > 0 ? { caps } : {}),
 });

@@ -1,6 +1,7 @@
 import type { CourseDocument } from '../../document';
 import { coursesOf, uplinkSettings, type Course } from '../../intent';
 import { policyRule, type PacketRule } from '../../rules';
+import { speakersOf } from '../facts';
 import { part } from '../part';
 import { resolvedEnds } from '../resolved-ends';
 
@@ -13,11 +14,13 @@ export const courses = part({
   kinds: ['gateway'],
   reads: {
     site: ['uplinks', 'leaving', 'courses'],
-    facts: { resolved: resolvedCourses },
+    facts: { speakers: speakersOf, resolved: resolvedCourses },
     device: ['id', 'model', 'sheet'],
   },
-  tells: ({ resolved, courses: all = [], uplinks, leaving }, device) => {
-    const mine = coursesOf({ courses: all }, device.id).filter(({ off }) => !off);
+  tells: ({ speakers, resolved, courses: all = [], uplinks, leaving }, device) => {
+    const mine = (speakers[device.id] ?? [device.id])
+      .flatMap((id) => coursesOf({ courses: all }, id))
+      .filter(({ off }) => !off);
     if (mine.length === 0) return {};
     const site = { ...(uplinks ? { uplinks } : {}), ...(leaving ? { leaving } : {}) };
     const ports = new Set(uplinkSettings(site, device).map(({ port }) => port));

@@ -9,6 +9,7 @@ import { hanging } from './mesh';
 import { management } from './management';
 import { overlay } from './overlay';
 import { apPolicy, gatewayPolicy, switchPolicy } from './policy';
+import { pair } from './pair';
 import { ports } from './ports';
 import { published } from './published';
 import { radios } from './radios';
@@ -48,6 +49,7 @@ export const PARTS: readonly Part[] = [
   published,
   routes,
   overlay,
+  pair,
   gatewayCaps,
   gatewayPolicy,
   switchPolicy,

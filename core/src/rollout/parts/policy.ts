@@ -1,5 +1,5 @@
 import type { SsidDocument } from '../../document';
-import { holderOf } from '../facts';
+import { holdersOf } from '../facts';
 import { part } from '../part';
 import { sitePolicy } from '../policy/site-policy';
 import { fact } from '../reads';
@@ -12,8 +12,8 @@ const airedLists = fact({ facts: { made: sitePolicy } }, ({ made }) => made.ssid
 export const gatewayPolicy = part({
   name: 'policy',
   kinds: ['gateway'],
-  reads: { facts: { holder: holderOf, policy: gatewayList }, device: ['id'] },
-  tells: ({ holder, policy }, { id }) => (id === holder ? { policy } : {}),
+  reads: { facts: { holders: holdersOf, policy: gatewayList }, device: ['id'] },
+  tells: ({ holders, policy }, { id }) => (holders.includes(id) ? { policy } : {}),
 });
 
 /** What a switch judges packets by. */

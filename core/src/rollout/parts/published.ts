@@ -1,7 +1,7 @@
 import type { PublishedDocument } from '../../document';
 import { protocolsOf, publicationsOf, publishedRuleId, type Publication } from '../../intent';
 import type { PolicyRule } from '../../rules';
-import { holderOf } from '../facts';
+import { holderOf, holdersOf } from '../facts';
 import { part, type Told } from '../part';
 import { sitePolicy } from '../policy/site-policy';
 import { fact } from '../reads';
@@ -20,10 +20,10 @@ const toldRules = fact(
 export const published = part({
   name: 'published',
   kinds: ['gateway'],
-  reads: { site: ['publications'], facts: { holder: holderOf, rules: toldRules }, device: ['id'] },
-  tells: ({ publications = [], holder, rules }, { id }): Told => {
-    if (id !== holder) return {};
-    const told = publicationsOf({ publications }, id).flatMap((each): PublishedDocument[] => {
+  reads: { site: ['publications'], facts: { holder: holderOf, holders: holdersOf, rules: toldRules }, device: ['id'] },
+  tells: ({ publications = [], holder, holders, rules }, { id }): Told => {
+    if (holder === null || !holders.includes(id)) return {};
+    const told = publicationsOf({ publications }, holder).flatMap((each): PublishedDocument[] => {
       const rule = rules[publishedRuleId(each.id)];
       return rule ? [publishedTold(each, rule)] : [];
     });

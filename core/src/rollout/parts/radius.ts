@@ -8,7 +8,7 @@ import {
   type SsidDocument,
 } from '../../document';
 import type { RadiusServer } from '../../intent';
-import { holderOf, namedPortals } from '../facts';
+import { holdersOf, namedPortals } from '../facts';
 import { part } from '../part';
 import { fact } from '../reads';
 
@@ -61,14 +61,14 @@ export const gatewayRadius = part({
   name: 'RADIUS servers of the gateway',
   kinds: ['gateway'],
   reads: {
-    facts: { known: servers, named: segments, portals: namedPortals, holder: holderOf },
+    facts: { known: servers, named: segments, portals: namedPortals, holders: holdersOf },
     device: ['id'],
     before: ['ports'],
   },
-  tells: ({ known, named, portals, holder }, { id }, { ports = [] }) => {
+  tells: ({ known, named, portals, holders }, { id }, { ports = [] }) => {
     const own = askedOf(known, ports, []);
     const asked = known
-      .filter((each) => own.includes(each) || (id === holder && each.through !== undefined))
+      .filter((each) => own.includes(each) || (holders.includes(id) && each.through !== undefined))
       .map(({ through: _through, ...server }) => server);
     return asked.length > 0 ? { radius: radiusDocument(asked, named, portals) } : {};
   },

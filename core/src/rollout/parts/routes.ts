@@ -1,6 +1,6 @@
 import type { RouteDocument } from '../../document';
 import { NEXT_HOP, routesOf, sharedHere, type StaticRoute } from '../../intent';
-import { holderOf } from '../facts';
+import { holdersOf, speakersOf } from '../facts';
 import { part, type Told } from '../part';
 
 /** Ways that are said by hand, of each gateway; of the one that routes the segments those too that are said of many sites. */
@@ -10,13 +10,14 @@ export const routes = part({
   reads: {
     site: ['id', 'segments', 'routes', 'uplinks', 'leaving'],
     estate: ['routes'],
-    facts: { holder: holderOf },
+    facts: { holders: holdersOf, speakers: speakersOf },
     device: ['id', 'model', 'sheet', 'first'],
   },
-  tells: ({ routes: own = [], estate, holder, ...site }, device): Told => {
-    const shared = holder === device.id ? sharedHere(estate.routes, { ...site, routes: own }, device) : [];
+  tells: ({ routes: own = [], estate, holders, speakers, ...site }, device): Told => {
+    const shared = holders.includes(device.id) ? sharedHere(estate.routes, { ...site, routes: own }, device) : [];
     const here = shared.flatMap(({ here: found }): StaticRoute[] => ('route' in found ? [found.route] : []));
-    const told = routesOf({ routes: [...own, ...here] }, device.id)
+    const told = (speakers[device.id] ?? [device.id])
+      .flatMap((id) => routesOf({ routes: [...own, ...here] }, id))
       .filter(({ off }) => !off)
       .map(toldRoute);
     return told.length > 0 ? { routes: told } : {};

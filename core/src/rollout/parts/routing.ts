@@ -1,5 +1,5 @@
 import { isRoutedByGateway } from '../../intent';
-import { formerGateways, holderOf, interfaceOf } from '../facts';
+import { formerGateways, holdersOf, interfaceOf } from '../facts';
 import { part } from '../part';
 import { fact } from '../reads';
 import { interface6Of } from './service-documents';
@@ -13,11 +13,11 @@ export const routing = part({
   kinds: ['gateway'],
   reads: {
     site: ['management'],
-    facts: { holder: holderOf, routed: routedByGateway, former: formerGateways },
+    facts: { holders: holdersOf, routed: routedByGateway, former: formerGateways },
     device: ['id'],
   },
-  tells: ({ management, holder, routed, former }, { id }) => {
-    if (id !== holder) return { interfaces: [] };
+  tells: ({ management, holders, routed, former }, { id }) => {
+    if (!holders.includes(id)) return { interfaces: [] };
     const interfaces = routed.map((segment) => {
       const face = interfaceOf(segment);
       return segment.vlan === management.vlan && former.length > 0 ? { ...face, former } : face;

@@ -1,6 +1,7 @@
 import type { TranslationDocument } from '../../document';
 import { translationsOf, uplinkSettings } from '../../intent';
 import { policyRule } from '../../rules';
+import { speakersOf } from '../facts';
 import { part, type Told } from '../part';
 import { resolvedEnds } from '../resolved-ends';
 
@@ -15,11 +16,13 @@ export const translations = part({
   kinds: ['gateway'],
   reads: {
     site: ['uplinks', 'leaving', 'translations'],
-    facts: { resolved: resolvedTranslations },
+    facts: { speakers: speakersOf, resolved: resolvedTranslations },
     device: ['id', 'model', 'sheet'],
   },
-  tells: ({ resolved, translations: all = [], uplinks, leaving }, device): Told => {
-    const mine = translationsOf({ translations: all }, device.id).filter(({ off }) => !off);
+  tells: ({ speakers, resolved, translations: all = [], uplinks, leaving }, device): Told => {
+    const mine = (speakers[device.id] ?? [device.id])
+      .flatMap((id) => translationsOf({ translations: all }, id))
+      .filter(({ off }) => !off);
     if (mine.length === 0) return {};
     const site = { ...(uplinks ? { uplinks } : {}), ...(leaving ? { leaving } : {}) };
     const ports = new Set(uplinkSettings(site, device).map(({ port }) => port));

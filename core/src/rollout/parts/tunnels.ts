@@ -1,6 +1,6 @@
 import { formatPrefix, parsePrefix } from '../../address';
 import { TUNNEL_MTU } from '../../document';
-import { formerGateways, holderOf, tunnelledAtSite } from '../facts';
+import { formerGateways, holdersOf, tunnelledAtSite } from '../facts';
 import { part } from '../part';
 
 /** Where an AP carries clients of some of its SSIDs to. */
@@ -21,11 +21,11 @@ export const gatewayTunnels = part({
   kinds: ['gateway'],
   reads: {
     site: ['management'],
-    facts: { holder: holderOf, former: formerGateways, vlans: tunnelledAtSite },
+    facts: { holders: holdersOf, former: formerGateways, vlans: tunnelledAtSite },
     device: ['id'],
   },
-  tells: ({ management, holder, former, vlans }, { id }) => {
-    if (id !== holder || vlans.length === 0) return {};
+  tells: ({ management, holders, former, vlans }, { id }) => {
+    if (!holders.includes(id) || vlans.length === 0) return {};
     const before = former.map((text) => formatPrefix(parsePrefix(text)!));
     return { tunnels: { from: [management.subnet, ...before], vlans, mtu: TUNNEL_MTU } };
   },

@@ -1,7 +1,7 @@
 import { mendAll, type MendPlan, type SiteDraft } from '@iron-lattice/core/assess';
 import { resolve, type Link } from '@iron-lattice/core/intent';
 import { segmentStrand, usualDuties, type SegmentStrand, type UsualDuty } from '@iron-lattice/core/lattice';
-import { compileSite } from '@iron-lattice/core/rollout';
+import { siteInEffect } from '@iron-lattice/core/rollout';
 
 /** What questions about a site are answered from. */
 export interface SiteFacts extends Pick<SiteDraft, 'estate' | 'site' | 'roster' | 'links' | 'uplinks'> {
@@ -41,7 +41,7 @@ export function answerTo(
     return mendAll(intent, { roster, links, uplinks }, site.id, (id) => devices.get(id));
   }
   const resolved = resolve(estate, site);
-  const documents = compileSite(resolved, roster);
+  const documents = siteInEffect(resolved, roster);
   return question.kind === 'usual'
     ? usualDuties(resolved, roster, documents, used)
     : segmentStrand(resolved, roster, documents, used, question.segmentId);
