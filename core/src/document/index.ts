@@ -12,6 +12,7 @@ export * from './difference';
 export * from './outage';
 export * from './overlay';
 export * from './pair';
+export * from './in-effect';
 export * from './tunnel';
 export * from './uplink';
 export * from './first-uplink';

@@ -139,9 +139,7 @@ describe('a virtual router (RFC 9568)', () => {
 
 const gateway = (id: string, more: Partial<PairedGateway> = {}): PairedGateway => ({
   id,
-  uplinks: [
-    { port: 'WAN1', weight: 1, standby: null, watch: USUAL_WATCH, linked: true, delay: 10, loss: 0 },
-  ],
+  uplinks: [{ port: 'WAN1', weight: 1, standby: null, watch: USUAL_WATCH, linked: true, delay: 10, loss: 0 }],
   rule: { begins: 'all', back: 0 },
   stay: true,
   priority: id === 'a' ? 200 : 150,

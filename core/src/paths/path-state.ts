@@ -1,3 +1,5 @@
+import type { VrrpState } from './vrrp';
+
 /** How an uplink fares: no cable is in it; it has no address; nothing answers; it is good; or good again, and not used again yet. */
 export const PATH_STATES = ['unplugged', 'none', 'gone', 'good', 'waits'] as const;
 export type PathState = (typeof PATH_STATES)[number];
@@ -50,6 +52,8 @@ export interface PathReport {
 export const PATH_HAPPENINGS = [
   ...(['gone', 'back', 'used', 'by-hand', 'steered', 'started'] as const),
   ...(['tunnel-down', 'tunnel-up', 'route-gone', 'route-back'] as const),
+  /** One of a pair began to route, or left that to the other. */
+  ...(['took-over', 'stands-by'] as const),
 ] as const;
 export type PathHappening = (typeof PATH_HAPPENINGS)[number];
 /** What became of uplinks at a moment, and which were used from then on. */
@@ -82,6 +86,16 @@ export interface PeerReport {
   readonly delay?: number;
   /** Why it is down. */
   readonly why?: string;
+}
+/** How one of a pair of gateways fares. */
+export interface PairReport {
+  /** What it is to the addresses that both share (RFC 9568 §6.4). */
+  readonly state: VrrpState;
+  /** In milliseconds since 1970. */
+  readonly since: number;
+  readonly priority: number;
+  /** Whether it heard the other lately. */
+  readonly hears: boolean;
 }
 /** How a route fares that is tracked. */
 export interface RouteReport {

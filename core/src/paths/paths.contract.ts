@@ -1,4 +1,4 @@
-import type { CourseReport, PathChange, PathReport, PeerReport, RouteReport } from './path-state';
+import type { CourseReport, PairReport, PathChange, PathReport, PeerReport, RouteReport } from './path-state';
 import type { Mishap, Rehearsed } from './rehearsal';
 
 /** How a gateway leaves, in one word: as meant; one of its paths is gone; on a standby; or nothing is good. */
@@ -29,6 +29,8 @@ export interface GatewayPathsView {
   readonly tunnels?: readonly PeerReport[];
   /** Routes that are tracked. */
   readonly routes?: readonly RouteReport[];
+  /** Of one of a pair of gateways. */
+  readonly pair?: PairReport;
 }
 
 /** What became of an uplink. */

@@ -1,5 +1,6 @@
 /** What a router is to the addresses that it shares with another (RFC 9568 §6.4). */
-export type VrrpState = 'initialize' | 'backup' | 'active';
+export const VRRP_STATES = ['initialize', 'backup', 'active'] as const;
+export type VrrpState = (typeof VRRP_STATES)[number];
 
 /** A router that shares addresses with another, as both know it. */
 export interface VrrpSelf {

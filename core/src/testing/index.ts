@@ -1,5 +1,6 @@
 export { randomFrom } from '../base';
 export * from './sample-site';
+export * from './sample-pair';
 export * from './random-site';
 export * from './rich-segments';
 export * from './random-rules';

@@ -130,6 +130,17 @@ export class GatewayPaths {
     return this.onward.tunnels;
   }
 
+  /** Whether an uplink has an address, and what it is asked by answers. */
+  isGood = (port: string): boolean =>
+    this.uplinks.some(({ uplink, given, health }) => uplink.port === port && given.address !== null && health.good);
+
+  /** It routes for its site now, or leaves that to the other of its pair. */
+  turned(routes: boolean, why: string, at = Date.now()): void {
+    const uses = this.used(at).map(({ port }) => port);
+    const what = routes ? 'took-over' : 'stands-by';
+    this.changes = [...this.changes, { at, port: '', what, why, uses } as const].slice(-CHANGES);
+  }
+
   /** It was without power, and begins anew. */
   started(at = Date.now()): void {
     this.settle(at, { port: '', what: 'started', why: '' });
@@ -183,9 +194,7 @@ export class GatewayPaths {
   /** Where a route that it was told leads what is for somebody; null: there is none, and it leaves as the rest does. */
   toldTo(destination: IpAddress): Told | null {
     const faces = [...(this.document?.interfaces ?? []), ...(this.document?.interfaces6 ?? [])];
-    const isGood = (port: string): boolean =>
-      this.uplinks.some(({ uplink, given, health }) => uplink.port === port && given.address !== null && health.good);
-    return this.onward.to(destination, faces, isGood);
+    return this.onward.to(destination, faces, this.isGood);
   }
 
   /** The uplink that a session leaves by; null: none is used. One that is new is counted where it begins. */

@@ -59,6 +59,17 @@ export class Leases {
     }));
   }
 
+  /** What one server gave out another knows as well. */
+  tell(from: string, to: string): void {
+    const known = this.byServer.get(from);
+    if (!known || known.size === 0) return;
+    const table = this.byServer.get(to) ?? new Map<string, Lease>();
+    this.byServer.set(to, table);
+    for (const [key, lease] of known) if (table.get(key)?.address !== lease.address) table.set(key, { ...lease });
+    for (const [key, table6] of this.sixes)
+      if (key.startsWith(`${from} `)) this.sixes.set(`${to}${key.slice(from.length)}`, new Map(table6));
+  }
+
   private free(table: ReadonlyMap<string, Lease>, service: AddressServiceDocument): string | null {
     const taken = new Set([...table.values()].map((lease) => lease.address));
     for (const { first, last } of [service, ...(service.also ?? [])]) {

@@ -1,5 +1,5 @@
 import { parseIp } from '@iron-lattice/core/address';
-import { GRE, policiesOf } from '@iron-lattice/core/document';
+import { GRE, policiesOf, VRRP, VRRP_GROUP } from '@iron-lattice/core/document';
 import type { HitReport, NoteReport } from '@iron-lattice/core/line';
 import {
   answerTo,
@@ -111,6 +111,18 @@ export class Policing {
     return switches.every((box) => {
       const list = box.document.kind === 'switch' ? box.document.list : undefined;
       return [there, back].every((each) => this.decide(box, list, each, now).passed);
+    });
+  }
+
+  /** Whether switches on the way let a gateway’s words to the other of its pair through (RFC 9568 §5.1). */
+  letsVrrp(from: Box, switches: readonly Box[]): boolean {
+    const own = from.document.kind === 'gateway' ? from.document.pair?.own.split('/')[0] : undefined;
+    const [source, destination] = [parseIp(own ?? ''), parseIp(VRRP_GROUP)];
+    if (source?.version !== 4 || destination?.version !== 4) return false;
+    const packet: Packet = { version: 4, source: source.value, destination: destination.value, protocol: VRRP };
+    return switches.every((box) => {
+      const list = box.document.kind === 'switch' ? box.document.list : undefined;
+      return this.decide(box, list, packet, Date.now()).passed;
     });
   }
 

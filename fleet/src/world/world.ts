@@ -41,6 +41,7 @@ import type { Admitted } from './keys';
 import { Sittings } from './sittings';
 import { Paths } from '../paths/paths';
 import { Providers, type Weather } from '../paths/providers';
+import { Pairs } from './pairs';
 import { Plant } from './plant';
 import { Policing } from './policing';
 import { portFacts } from './port-facts';
@@ -76,6 +77,22 @@ export class World {
       return this.policing.letsTunnel({ from, to }, switchesOf(way), gateway);
     },
   });
+  /** Gateways that take turns. */
+  readonly pairs = new Pairs({
+    box: (serial) => (this.plant.serials.includes(serial) ? this.box(serial) : undefined),
+    reaches: (from, to, vlan) => {
+      const way = this.plant.way({ box: from, vlan }, (spot) => spot.box === to && spot.vlan === vlan, undefined, null);
+      return way !== null && this.policing.letsVrrp(from, switchesOf(way));
+    },
+    isGood: (box, port) => this.paths.of(box)?.isGood(port) ?? false,
+    turned: (box, routes, why) => {
+      box.document = this.pairs.effectOf(box) ?? box.document;
+      this.paths.run(box);
+      this.paths.of(box)?.turned(routes, why);
+      this.changed(box);
+    },
+    tellLeases: (from, to) => this.leases.tell(from.device.serial, to.device.serial),
+  });
   /** Who sits where, for how long yet, and what they took. */
   readonly sittings = new Sittings(
     (serial, mac) => this.sittingOver(serial, mac),
@@ -103,7 +120,10 @@ export class World {
     this.providers = new Providers(file);
     this.paths = new Paths<Box>(
       this.providers,
-      (box) => this.changed(box),
+      (box) => {
+        this.pairs.look(box);
+        this.changed(box);
+      },
       (...asked) => this.asking.handsOn(...asked),
     );
     this.asking = new Asking(this, this.policing);
@@ -143,7 +163,7 @@ export class World {
   /** Makes a box do what a document says, from this moment. */
   run(serial: string, document: DeviceDocument, secrets: Readonly<Record<string, string>>): void {
     const box = this.box(serial);
-    box.document = document;
+    box.document = this.pairs.run(box, document);
     box.secrets = secrets;
     this.air.run(box);
     this.onHours.follow(box);
@@ -158,6 +178,7 @@ export class World {
       this.guests.forget(serial);
     }
     box.powered = on;
+    box.document = this.pairs.power(box);
     this.air.run(box);
     this.paths.run(box);
     this.changed(box);
@@ -178,6 +199,7 @@ export class World {
   /** Clocks of gateways run from now on: uplinks are asked at their intervals. */
   begin(): void {
     this.paths.begin(this.plant.serials.map(this.box));
+    this.pairs.begin();
   }
 
   isPowered = (serial: string): boolean => this.box(serial).powered;
@@ -225,6 +247,7 @@ export class World {
     const box = this.box(serial);
     const { vlan, address } = box.document.management;
     if (address) return address.address;
+    if (box.document.kind === 'gateway' && box.document.pair) return box.document.pair.own.split('/')[0]!;
     if (box.document.kind === 'gateway') {
       const own = box.document.interfaces.find((face) => face.vlan === vlan);
       if (own) return own.address.split('/')[0]!;
@@ -243,7 +266,11 @@ export class World {
   neighboursOf = (serial: string): NeighbourReport[] => this.plant.neighboursOf(serial);
 
   /** How a gateway leaves; null for other boxes. */
-  pathsOf = (serial: string): PathsReport | null => this.paths.report(this.box(serial));
+  pathsOf(serial: string): PathsReport | null {
+    const box = this.box(serial);
+    const [report, pair] = [this.paths.report(box), this.pairs.report(box)];
+    return report && pair ? { ...report, pair } : report;
+  }
 
   /** How an AP hangs on another by radio; null while it does not. */
   meshOf(serial: string): MeshReport | null {

@@ -110,7 +110,13 @@ const remembered = new WeakMap<
 function rememberedJoin(member: Member, site: SitePart, spans: readonly string[]): Join {
   const { segments, uplinks, name, pair } = site;
   const known = remembered.get(member);
-  if (known?.segments === segments && known.uplinks === uplinks && known.pair === pair && known.name === name && known.spans === spans)
+  if (
+    known?.segments === segments &&
+    known.uplinks === uplinks &&
+    known.pair === pair &&
+    known.name === name &&
+    known.spans === spans
+  )
     return known.join;
   const join = joinOf(member, site, spans);
   remembered.set(member, { segments, ...(uplinks ? { uplinks } : {}), ...(pair ? { pair } : {}), name, spans, join });

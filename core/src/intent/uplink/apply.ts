@@ -79,10 +79,7 @@ function userOf(
   const published = publications.find((each) => each.deviceId === deviceId && each.ports.includes(port));
   if (published)
     return flaw('uplink.in-publication', `“${published.name}” is published at ${port}. Change that first.`, 'on');
-  const tracked = pair && [
-    [pair.firstId, pair.tracks.first] as const,
-    [pair.secondId, pair.tracks.second] as const,
-  ];
+  const tracked = pair && [[pair.firstId, pair.tracks.first] as const, [pair.secondId, pair.tracks.second] as const];
   if (tracked?.some(([id, ports]) => id === deviceId && ports.includes(port)))
     return flaw('uplink.in-pair', `The pair of gateways tracks ${port}. Change that first.`, 'on');
   const route = routes.find(

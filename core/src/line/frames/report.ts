@@ -8,9 +8,11 @@ import {
   type PathReport,
   type PeerReport,
   type RouteReport,
+  type PairReport,
+  VRRP_STATES,
   type SixReport,
 } from '../../paths';
-export type { CourseReport, PathChange, PathReport, PeerReport, RouteReport };
+export type { CourseReport, PairReport, PathChange, PathReport, PeerReport, RouteReport };
 import { Joi, type Shapes } from '../../schema';
 import {
   clientShapes,
@@ -84,6 +86,8 @@ export interface PathsReport {
   readonly tunnels?: readonly PeerReport[];
   /** Routes that are tracked. */
   readonly routes?: readonly RouteReport[];
+  /** Of one of a pair of gateways. */
+  readonly pair?: PairReport;
 }
 /** Whether a RADIUS server answered a device when it asked it last. */
 export interface ServerReport {
@@ -282,6 +286,12 @@ const trackedRoute = {
   up: Joi.boolean().required(),
   since: moment.required(),
 };
+const paired = {
+  state: Joi.valid(...VRRP_STATES).required(),
+  since: moment.required(),
+  priority: Joi.number().integer().min(0).max(255).required(),
+  hears: Joi.boolean().required(),
+};
 /** Characters of the name of a course. */
 const MOST_COURSE_CHARS = 60;
 /** Characters of some names of sites or routes, with how many more. */
@@ -344,6 +354,7 @@ const report = {
     courses: list(Joi.object(course satisfies Shapes<CourseReport>), 50).optional(),
     tunnels: list(Joi.object(peer satisfies Shapes<PeerReport>), MOST_PEERS).optional(),
     routes: list(Joi.object(trackedRoute satisfies Shapes<RouteReport>), MOST_TRACKED).optional(),
+    pair: Joi.object(paired satisfies Shapes<PairReport>).optional(),
   } satisfies Shapes<PathsReport>),
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),
   servers: list(
