@@ -103,7 +103,10 @@ function whyNeeded(name: string, { reasons }: Need): string {
   const ssids = reasons.flatMap((reason) => (reason.kind === 'ssid' ? [`“${reason.name}”`] : []));
   if (ssids.length > 0) return `${name} broadcasts it as ${ssids.join(', ')}`;
   const ports = reasons.flatMap((reason) => (reason.kind === 'port' ? [reason.port] : []));
-  if (ports.length === 0) return `${name} gives its addresses`;
+  if (ports.length === 0)
+    return reasons.some(({ kind }) => kind === 'pair')
+      ? `${name} takes over there when the other gateway fails`
+      : `${name} gives its addresses`;
   const some = ports.length > 4 ? `${ports.slice(0, 3).join(', ')} and ${ports.length - 3} more` : ports.join(', ');
   return `${name} hands it out on ${ports.length === 1 ? 'port' : 'ports'} ${some}`;
 }

@@ -13,6 +13,8 @@ export interface UplinkAddress {
   readonly address: string;
   /** What the provider delegated for the inside (RFC 8415 §6.3); absent: nothing. */
   readonly prefix?: string;
+  /** The provider’s router; absent: not known. */
+  readonly gateway?: string;
 }
 
 /** A class that a server names and that devices of a site do not know: whoever has it is let in nowhere. */

@@ -44,6 +44,8 @@ import { hangsNow, linksAs, meshTree } from './mesh-tree';
 import type { GuestFacts } from './guest-facts';
 import { PORTAL_CHECKS, stoppedPortals } from './portal-checks';
 import { overlayFindings } from './overlay-checks';
+import { pairFindings } from './pair-checks';
+import { pairOrder } from './pair-order';
 import { openPorts } from './portal-ports';
 import { RADIO_CHECKS } from './radio-checks';
 import { RADIUS_CHECKS, stoppedServers } from './radius-checks';
@@ -114,6 +116,7 @@ export const CHECKS: readonly Check[] = [
   sixOutside,
   routeFindings,
   overlayFindings,
+  pairFindings,
 ];
 
 /** What one device would be told anew. How many lines that is says enough beside a site; a review has the lines. */
@@ -291,7 +294,7 @@ function outcomeOf<Told extends DifferenceTally>(
   const { site, documents, compiled, links, tree, view, guarantees, findings } = assess(input, book);
   const hung = hangsNow(input.links);
   const then = new Map([...tree.hangs].map(([id, { parentId }]) => [id, parentId]));
-  const first = [...hangingOrder(hung, then), ...tunnelOrder(told, compiled)];
+  const first = [...hangingOrder(hung, then), ...tunnelOrder(told, compiled), ...pairOrder(told, compiled)];
   const changes = rolloutOrder(roster, first).flatMap((device): DeviceChange<Told>[] => {
     if (device.expected) return []; // nobody can be told anything before it calls
     const document = compiled.get(device.id)!;

@@ -23,6 +23,7 @@ export interface FindingPlace {
     | 'publication'
     | 'route'
     | 'member'
+    | 'pair'
     | 'translation';
   readonly id: string;
   /** Of a port or an uplink its name, of a radio its band. */

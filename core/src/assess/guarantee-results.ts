@@ -1,3 +1,4 @@
+import type { Failure } from './rehearsed';
 import { subtractRanges, type IpRange } from '../address';
 import { gatewayAddresses, rangesOfSegment, type KeptGuarantee, type ResolvedSite } from '../intent';
 import {
@@ -113,6 +114,12 @@ export function proveGuarantees({ served, tags, here, beyond = {} }: ProvenWith)
   });
 }
 
+const FAILED: Readonly<Record<Failure['what'], (which: string) => string>> = {
+  cut: (which) => `When the link of ${which} is cut`,
+  silent: (which) => `When nothing gets through ${which}`,
+  off: () => 'When the gateway that routes has no power',
+};
+
 /** Proves over every failure of uplinks that nobody waits for too long, as unluckily as checks may fall. */
 function proveServed(guarantee: KeptGuarantee, shared: boolean, input: ServedInput, view: PolicyView): GuaranteeResult {
   const said = { id: guarantee.id, shared, words: guaranteeWords(guarantee) };
@@ -126,7 +133,7 @@ function proveServed(guarantee: KeptGuarantee, shared: boolean, input: ServedInp
   return {
     ...said,
     state: 'broken',
-    packet: what === 'cut' ? `When the link of ${which} is cut` : `When nothing gets through ${which}`,
+    packet: FAILED[what](which),
     why: `${whose} waits ${long}.`,
   };
 }

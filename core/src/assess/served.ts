@@ -5,7 +5,7 @@ import { holderOf } from '../rollout';
 import { resolveRules, type RuleEnd, type RuleNames } from '../rules';
 import type { UplinkAddress } from './check';
 import { segmentStreams, type SegmentStreams } from './course-streams';
-import { FAILS_AT, failuresOf, rehearsedGateway, type Failure } from './rehearsed';
+import { FAILS_AT, failuresOf, mateOf, rehearsedGateway, type Failure } from './rehearsed';
 
 /** Seconds that people accept where they say nothing. */
 export const USUAL_WITHIN = 15;
@@ -39,7 +39,11 @@ export function unserved(
   const gateway = roster.find(({ id }) => id === holderOf({ site, roster }));
   const streams = gateway ? segmentStreams(site, roster, gateway).filter(isMeant(from, names, site)) : [];
   if (!gateway || streams.length === 0) return 'void';
-  const played = rehearsedGateway(site, gateway, factsOf(input, gateway));
+  const mate = mateOf(site, roster, gateway, (id) => {
+    const other = roster.find((each) => each.id === id);
+    return other ? factsOf(input, other) : null;
+  });
+  const played = rehearsedGateway(site, gateway, factsOf(input, gateway), mate);
   const title = new Map((site.courses ?? []).map(({ id, name }) => [id, name]));
   let worst: (Unserved & { readonly seconds: number }) | null = null;
   for (const { ports, what, worst: made } of failuresOf(played, fails ?? 1))

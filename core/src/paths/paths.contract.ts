@@ -83,7 +83,8 @@ export interface WorstFailure {
   readonly good: number;
   /** Which fail, and how. */
   readonly ports: readonly string[];
-  readonly what: 'cut' | 'silent';
+  /** `off`: the gateway itself, which another stands in for. */
+  readonly what: 'cut' | 'silent' | 'off';
   /** Seconds that somebody waits at worst, and as usual; null: no uplink leads anywhere. */
   readonly longest: number | null;
   readonly usual: number | null;

@@ -32,6 +32,38 @@ export interface RehearsedGateway {
   readonly courses?: readonly CourseRule[];
   /** Shares of what leaves that courses have, from 0 to 1, by their ids; absent: none. */
   readonly parts?: Readonly<Record<string, number>>;
+  /** The other of its pair, and how they take turns; absent: it is alone. */
+  readonly pair?: RehearsedPair;
+}
+
+/** What one of a pair goes by when it takes turns. */
+export interface PairSelf {
+  /** RFC 9568 §5.2.4: while what it tracks is good, and while it is not. */
+  readonly priority: number;
+  readonly lowered: number;
+  /** Ports of the uplinks that it tracks, and whether it is lowered when any of them fails; else once all have. */
+  readonly tracks: readonly string[];
+  readonly any: boolean;
+  /** Its own address. */
+  readonly address: string;
+}
+
+/** The pair that a gateway is of. */
+export interface RehearsedPair {
+  readonly own: PairSelf;
+  readonly other: PairSelf;
+  readonly gateway: Omit<RehearsedGateway, 'pair'>;
+  /** Whether the gateway itself is the one that usually routes. */
+  readonly first: boolean;
+  /** Hundredths of a second between advertisements. */
+  readonly advert: number;
+}
+
+/** Who holds the segments’ addresses for a while, in seconds; null: nobody, or one without power. */
+export interface Turn {
+  readonly from: number;
+  readonly to: number;
+  readonly gatewayId: string | null;
 }
 
 /**
@@ -76,6 +108,10 @@ export interface Rehearsed extends Outcome {
   readonly carried?: readonly { readonly port: string; readonly octets: number }[];
   /** The same of what leaves otherwise, in their order; absent where nothing does. */
   readonly courses?: readonly CourseOutcome[];
+  /** Of one of a pair: who routes when. Ports of the other are called `ID:port`; see `portOfOther`. */
+  readonly turns?: readonly Turn[];
+  /** Seconds for which nobody did: within the site nothing goes from one segment to another then. */
+  readonly unrouted?: number;
 }
 
 /** What became of a course. */
@@ -122,11 +158,11 @@ interface Known {
 }
 
 /**
- * What mishaps do to a gateway, worked out event by event with the very health and choice that gateways use. Chance is the same each time.
+ * What mishaps do to a gateway by itself, worked out event by event with the very health and choice that gateways use. Chance is the same each time.
  * @param seconds how long it goes on, up to a day. @param phase where checks fall beside what happens.
  * @throws RangeError for a longer one.
  */
-export function rehearse(
+export function rehearseAlone(
   gateway: RehearsedGateway,
   mishaps: readonly Mishap[],
   seconds: number,

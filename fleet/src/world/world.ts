@@ -296,7 +296,9 @@ export class World {
       const address = paths?.addressOf(port) ?? null;
       const six = paths?.given6At(port);
       const prefix = six && six.address !== null && six.prefix !== undefined ? { prefix: six.prefix } : {};
-      return { port, up: address !== null, address, ...prefix };
+      const given = paths?.givenAt(port);
+      const gateway = given && given.address !== null ? { gateway: given.gateway } : {};
+      return { port, up: address !== null, address, ...prefix, ...gateway };
     });
   }
 

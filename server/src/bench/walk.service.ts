@@ -1,4 +1,4 @@
-import type { AskingWay, DeviceDocument } from '@iron-lattice/core/document';
+import { inEffect, type AskingWay, type DeviceDocument } from '@iron-lattice/core/document';
 import {
   isPlugged,
   portalFact,
@@ -148,14 +148,18 @@ export class WalkService {
     siteId: string,
     { on, draftId, then }: Pick<WalkRequest, 'on' | 'draftId' | 'then'>,
     devices: readonly Device[],
-  ): Promise<{ readonly documents: Map<string, DeviceDocument>; readonly estate: EstatePart | null }> {
+  ): Promise<{ readonly documents: Documents; readonly estate: EstatePart | null }> {
     if (on === 'draft') {
       const { estate, site } = await this.drafted(siteId, draftId);
       return { documents: siteInEffect(resolve(estate, site), devices.map(rosterOf)), estate };
     }
     if (then === undefined) {
       const live = await this.intents.pairNow(siteId);
-      return { documents: await this.acknowledged(devices), estate: live?.estate ?? null };
+      const documents = await this.acknowledged(devices);
+      return {
+        documents: inEffect(documents, await this.rosters.pairRoutes(documents)),
+        estate: live?.estate ?? null,
+      };
     }
     const { estate, site } = await this.intents.pairThen(siteId, then);
     return { documents: siteInEffect(resolve(estate, site), devices.map(rosterOf)), estate };

@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { rehearsedGateway } from '@iron-lattice/core/assess';
 import type { DrilledMishap } from '@iron-lattice/core/line';
 import {
   DRILL_AFTER,
@@ -17,8 +16,8 @@ import { AppError, unknown } from '../platform/app-error';
 import { clock } from '../platform/clock';
 import type { Heavy } from '../platform/heavy';
 import { note } from '../platform/journal';
-import { rosterDeviceOf } from '../roster/device.model';
 import { changeOf, type ChangeRow, type PathService } from './path.service';
+import { rehearsedHere } from './rehearsed-here';
 
 /** How much earlier than it was asked for a drill may have begun by the gateway’s clock, in milliseconds. */
 const EARLY_MS = 2000;
@@ -83,8 +82,7 @@ export class DrillService {
     const { intent } = await this.intents.live();
     const site = intent.sites.get(siteId);
     if (!site || device.hardware?.kind !== 'gateway') throw unknown('gateway');
-    const facts = (await this.paths.of(siteId)).gateways.find((each) => each.deviceId === deviceId) ?? null;
-    const gateway = rehearsedGateway(site, rosterDeviceOf(device), facts);
+    const gateway = await rehearsedHere(site, device, (await this.paths.of(siteId)).gateways);
     const known = new Set(gateway.uplinks.map(({ port }) => port));
     const strange = mishaps.find(({ what, port }) => what !== 'off' && !known.has(port));
     if (strange) throw new AppError('command.refused', `${device.name} has no uplink ${strange.port}.`);
@@ -109,14 +107,15 @@ export class DrillService {
     return Promise.all(
       rows.map(async ({ device_id: deviceId, at, ...row }): Promise<DrillView> => {
         const end = new Date(at.getTime() + (endOf(row.mishaps) + DRILL_AFTER) * 1000);
-        const changes = await this.select<ChangeRow>(
-          `SELECT at, port, what, course, why, uses FROM path_change
-           WHERE device_id = :deviceId AND at BETWEEN :from AND :end ORDER BY at LIMIT 200`,
-          { deviceId, from: new Date(at.getTime() - EARLY_MS), end },
+        const changes = await this.select<ChangeRow & { readonly device_id: string }>(
+          `SELECT device_id, at, port, what, course, why, uses FROM path_change
+           WHERE (device_id = :deviceId OR (device_id = ANY(ARRAY[:pair]::uuid[]) AND what IN ('took-over', 'stands-by')))
+           AND at BETWEEN :from AND :end ORDER BY at LIMIT 200`,
+          { deviceId, pair: pairOf(row.predicted), from: new Date(at.getTime() - EARLY_MS), end },
         );
         return {
           ...{ ...row, deviceId, at: at.toISOString() },
-          changes: changes.map((change) => changeOf(deviceId, change)),
+          changes: changes.map((change) => changeOf(change.device_id, change)),
         };
       }),
     );
@@ -126,6 +125,12 @@ export class DrillService {
     return this.database.query<T>(sql, { replacements, type: QueryTypes.SELECT });
   }
 }
+
+/** Ids of those that take turns, where what was computed is of one of a pair. */
+const pairOf = ({ turns = [] }: Rehearsed): (string | null)[] => {
+  const ids = [...new Set(turns.flatMap(({ gatewayId }) => gatewayId ?? []))];
+  return ids.length > 0 ? ids : [null];
+};
 
 /** When the last mishap ends, in seconds. */
 const endOf = (mishaps: readonly Mishap[]): number => Math.max(...mishaps.map(({ from, to }) => to ?? from));

@@ -1,4 +1,6 @@
-import type { WorstFailure } from '@iron-lattice/core/paths';
+import { mateOf } from '@iron-lattice/core/assess';
+import { spokenFor, type RosterDevice } from '@iron-lattice/core/intent';
+import type { GatewayPathsView, WorstFailure } from '@iron-lattice/core/paths';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import type { IntentService } from '../intent/intent.service';
 import type { Bus } from '../platform/bus';
@@ -45,13 +47,23 @@ export class FailureService {
         type: QueryTypes.SELECT,
       }),
     ]);
-    const facts = new Map(kept.map(({ device_id: id, report }) => [id, report]));
+    const reports = new Map(kept.map(({ device_id: id, report }) => [id, report]));
+    const factsOf = (id: string): Pick<GatewayPathsView, 'uplinks'> | null => {
+      const report = reports.get(id);
+      return report ? { uplinks: report.uplinks.map((one) => ({ ...one, address: null })) } : null;
+    };
+    const paired = new Set([...intent.sites.values()].flatMap(({ id, pair }) => (pair ? [id] : [])));
+    const beside = new Map<string, RosterDevice[]>();
+    for (const row of devices)
+      if (row.siteId !== null && paired.has(row.siteId))
+        beside.set(row.siteId, [...(beside.get(row.siteId) ?? []), rosterDeviceOf(row)]);
     return devices.flatMap((row): FailingGateway[] => {
       const site = row.siteId === null ? undefined : intent.sites.get(row.siteId);
       if (!site || row.hardware?.kind !== 'gateway') return [];
       const { uplinks, leaving, courses } = site;
-      const mine = courses?.filter(({ deviceId }) => deviceId === row.id) ?? [];
-      const report = facts.get(row.id);
+      const speaking = spokenFor(site.pair, row.id);
+      const mine = courses?.filter(({ deviceId }) => speaking.includes(deviceId)) ?? [];
+      const device = rosterDeviceOf(row);
       return [
         {
           siteId: site.id,
@@ -60,8 +72,9 @@ export class FailureService {
             ...(leaving ? { leaving } : {}),
             ...(mine.length > 0 ? { courses: mine } : {}),
           },
-          device: rosterDeviceOf(row),
-          facts: report ? { uplinks: report.uplinks.map((one) => ({ ...one, address: null })) } : null,
+          device,
+          facts: factsOf(row.id),
+          mate: mateOf(site, beside.get(site.id) ?? [], device, factsOf),
         },
       ];
     });

@@ -16,7 +16,10 @@ const HOUR_MS = 3_600_000;
 const AHEAD_MS = 300_000;
 
 /** What is kept of a report: uplinks, and the address that each was given. */
-export interface KeptPaths extends Pick<PathsReport, 'uplinks' | 'counted' | 'courses' | 'tunnels' | 'routes'> {
+export interface KeptPaths extends Pick<
+  PathsReport,
+  'uplinks' | 'counted' | 'courses' | 'tunnels' | 'routes' | 'pair'
+> {
   readonly addresses: Readonly<Record<string, string | null>>;
 }
 interface Entry {
@@ -63,18 +66,20 @@ export class PathBook {
     const state = leavingState(paths.uplinks);
     const before = this.remembered.get(deviceId) ?? { told: '', lastAt: 0, hour: 0, written: 0, skipped: 0 };
     const addresses = Object.fromEntries(uplinks.map(({ port, address }) => [port, address]));
-    const { courses, tunnels, routes } = paths;
+    const { courses, tunnels, routes, pair } = paths;
     const report = {
       ...{ uplinks: paths.uplinks, counted: paths.counted, addresses },
       ...(courses ? { courses } : {}),
       ...(tunnels ? { tunnels } : {}),
       ...(routes ? { routes } : {}),
+      ...(pair ? { pair } : {}),
     };
     this.now.put(deviceId, { report, state });
     const steered = (courses ?? []).map(({ id, uses, meets }) => `${id} ${uses.join()} ${meets}`);
     const joined = [
       ...(tunnels ?? []).map(({ peer, up, by }) => `${peer} ${up} ${by}`),
       ...(routes ?? []).map(({ name, up }) => `route ${name} ${up}`),
+      ...(pair ? [`pair ${pair.state} ${pair.hears}`] : []),
     ].join();
     const told = `${state} ${paths.uplinks.map(({ port, state: one, used }) => `${port} ${one} ${used}`).join()} ${steered.join()} ${joined}`;
     const fresh = paths.changes.filter(({ at }) => at > before.lastAt);

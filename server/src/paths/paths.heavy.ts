@@ -1,4 +1,4 @@
-import { FAILS_AT, failuresOf, rehearsedGateway, type Failure } from '@iron-lattice/core/assess';
+import { FAILS_AT, failuresOf, rehearsedGateway, type Failure, type Mate } from '@iron-lattice/core/assess';
 import type { RosterDevice, SitePart, UplinkSite } from '@iron-lattice/core/intent';
 import {
   rehearse,
@@ -17,6 +17,8 @@ export interface FailingGateway {
   readonly site: UplinkSite & Pick<SitePart, 'courses'>;
   readonly device: RosterDevice;
   readonly facts: Pick<GatewayPathsView, 'uplinks'> | null;
+  /** The other of its pair; null: it is alone. */
+  readonly mate: Mate | null;
 }
 
 declare module '../platform/heavy' {
@@ -29,8 +31,8 @@ declare module '../platform/heavy' {
 }
 
 /** The failure of a gateway’s uplinks after which somebody waits the longest. */
-function worstOf({ siteId, site, device, facts }: FailingGateway, most: 1 | 2): WorstFailure {
-  const gateway = rehearsedGateway(site, device, facts);
+function worstOf({ siteId, site, device, facts, mate }: FailingGateway, most: 1 | 2): WorstFailure {
+  const gateway = rehearsedGateway(site, device, facts, mate);
   const failures = failuresOf(gateway, most);
   const good = gateway.uplinks.filter(({ linked }) => linked).length;
   const waits = failures.flatMap((failure) => waitsIn(failure));

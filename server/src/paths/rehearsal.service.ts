@@ -28,6 +28,7 @@ interface Kept {
   readonly mishaps: readonly Mishap[];
   readonly most: number;
 }
+import { rehearsedHere } from './rehearsed-here';
 
 /** Rehearsals that sites keep: worked out when they are kept, and anew after each rollout that touches the site. */
 export class RehearsalService {
@@ -133,8 +134,7 @@ export class RehearsalService {
     ]);
     const site = intent.sites.get(siteId);
     if (!site || device?.siteId !== siteId) return;
-    const facts = gateways.find((each) => each.deviceId === deviceId) ?? null;
-    const gateway = rehearsedGateway(site, rosterDeviceOf(device), facts);
+    const gateway = await rehearsedHere(site, device, gateways);
     if (gateway.uplinks.length === 0) return;
     const seconds = Math.max(...mishaps.map(({ from, to }) => to ?? from)) + DRILL_AFTER;
     const play = (phase: 'mean' | 'worst'): Promise<Rehearsed> =>

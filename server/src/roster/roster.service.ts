@@ -1,5 +1,5 @@
 import type { ServerMethods, StrangeClass, UplinkAddress } from '@iron-lattice/core/assess';
-import { hashOfDocument, type DeviceDocument } from '@iron-lattice/core/document';
+import { hashOfDocument, standsBy, type DeviceDocument, type PairRole } from '@iron-lattice/core/document';
 import {
   fixedAddressIn,
   MESH_PORT,
@@ -174,9 +174,9 @@ export class RosterService {
   /** Uplinks that are up, with the address each was given. */
   uplinksAmong(devices: readonly Pick<CabledRow, 'id' | 'report'>[]): UplinkAddress[] {
     return devices.flatMap((device) =>
-      (device.report?.uplinks ?? []).flatMap(({ port, up, address, prefix }) => {
-        const delegated = prefix === undefined ? {} : { prefix };
-        return up && address !== null ? [{ deviceId: device.id, port, address, ...delegated }] : [];
+      (device.report?.uplinks ?? []).flatMap(({ port, up, address, prefix, gateway }) => {
+        const given = { ...(prefix === undefined ? {} : { prefix }), ...(gateway === undefined ? {} : { gateway }) };
+        return up && address !== null ? [{ deviceId: device.id, port, address, ...given }] : [];
       }),
     );
   }
@@ -190,6 +190,17 @@ export class RosterService {
        FROM device WHERE site_id IS NOT NULL ORDER BY name`,
       { type: QueryTypes.SELECT },
     );
+  }
+
+  /** Which of a pair of gateways routes, as they last told; the first, where none told that it does. @param documents of the devices of a site. */
+  async pairRoutes(documents: ReadonlyMap<string, DeviceDocument>): Promise<PairRole> {
+    const second = [...documents].find(([, document]) => standsBy(document))?.[0];
+    if (second === undefined) return 'first';
+    const [row] = await this.database.query<{ routes: boolean }>(
+      `SELECT true AS routes FROM path_now WHERE device_id = :second AND report->'pair'->>'state' = 'active'`,
+      { replacements: { second }, type: QueryTypes.SELECT },
+    );
+    return row ? 'second' : 'first';
   }
 
   /** Documents by hash. */

@@ -31,3 +31,16 @@ export const usualPair = (firstId: string, secondId: string): Pair => ({
   ...{ firstId, secondId, router: 1, advert: 100, back: true, tracks: { first: [], second: [] }, when: 'all' },
   ...{ leases: true, power: { first: '', second: '' } },
 });
+
+/** RFC 9568 §5.2.4: of the one that usually routes, of the one that stands by; and by how much each is lowered. */
+const [FIRST, SECOND, LOWERED] = [200, 150, 100];
+
+/** The priority of one of the two while what it tracks is good, and while it is not. Where neither is preferred both are alike: whoever routes goes on (RFC 9568 §6.4.2). */
+export function prioritiesOf({ back }: Pair, role: PairRole): { readonly priority: number; readonly lowered: number } {
+  const priority = role === 'first' && back ? FIRST : SECOND;
+  return { priority, lowered: priority - LOWERED };
+}
+
+/** Of which gateways what is said holds at one: at the second of a pair what is said of the first, and its own. */
+export const spokenFor = (pair: Pair | undefined, deviceId: string): readonly string[] =>
+  pair?.secondId === deviceId ? [pair.firstId, deviceId] : [deviceId];

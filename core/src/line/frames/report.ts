@@ -72,6 +72,8 @@ export interface UplinkReport {
   readonly address: string | null;
   /** What its provider delegated for the inside (RFC 8415 §6.3). */
   readonly prefix?: string;
+  /** The provider’s router. */
+  readonly gateway?: string;
 }
 /** How a gateway leaves. */
 export interface PathsReport {
@@ -239,7 +241,7 @@ const neighbour = {
   theirPort: short.required(),
   hangs: Joi.valid(true),
 };
-const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable, prefix: short };
+const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable, prefix: short, gateway: short };
 const words = Joi.string().max(200).allow('').required();
 const six = {
   address: nullable,
