@@ -27,6 +27,8 @@ ensurePackages(
   'iproute2',
   'wireguard-tools',
   'wireguard-go',
+  'keepalived',
+  'iputils-ping',
   'poppler-utils',
   'python3',
 );

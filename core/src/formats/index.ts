@@ -10,3 +10,4 @@ export * from './hostapd';
 export * from './psk-file';
 export * from './icalendar';
 export * from './wireguard';
+export * from './keepalived';

@@ -5,16 +5,21 @@ import {
   OVERLAY_PORT,
   overlayInterfaces,
   usesOf,
+  watchOf,
   type GatewayDocument,
   type OverlayDocument,
 } from '@iron-lattice/core/document';
 import {
   iproute2Of,
+  keepalivedOf,
   nftablesOfShapes,
   nftablesOfUplinks,
   tcOf,
+  TRACK_SCRIPT,
+  trackScriptOf,
   wireguardOf,
   writeIetfRouting,
+  type LinuxPair,
   type LinuxShape,
   type LinuxUplinks,
 } from '@iron-lattice/core/formats';
@@ -29,10 +34,10 @@ import type { RosterService } from '../roster/roster.service';
 import type { PathService } from './path.service';
 
 /**
- * How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, what uplinks are kept to (tc), and tunnels to other sites (wg); and its
- * routes as RFC 8349 has them (ietf).
+ * How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, what uplinks are kept to (tc), and tunnels to other sites (wg); its
+ * routes as RFC 8349 has them (ietf); and how it takes turns with another gateway (keepalived).
  */
-export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc', 'wg', 'ietf'] as const;
+export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc', 'wg', 'ietf', 'keepalived'] as const;
 export type UplinkFormat = (typeof UPLINK_FORMATS)[number];
 
 /** Writes how gateways leave, as a draft has it. */
@@ -64,6 +69,12 @@ export class UplinksFile {
       if (!document.overlay) throw new AppError('thing.unknown', `${name} is joined to no other site.`);
       return { name: `${name}-tunnels.sh`, text: tunnelsFile(name, document.overlay) };
     }
+    if (format === 'keepalived') {
+      const pair = linuxPair(document);
+      if (!pair)
+        throw new AppError('thing.unknown', `${name} is of no pair of gateways, or has no address of its own for it.`);
+      return { name: `${name}-pair.sh`, text: pairFile(pair) };
+    }
     const out = linuxUplinks(document, view, deviceId);
     return format === 'nft'
       ? { name: `${name}-paths.nft`, text: nftablesOfUplinks(out) }
@@ -91,6 +102,31 @@ export function tunnelsFile(name: string, overlay: OverlayDocument): string {
     })
     .join('\n');
 }
+
+/** What a gateway tells keepalived; null: it is of no pair. Interfaces of segments are called by their VLAN. */
+export function linuxPair({ device, pair, interfaces, interfaces6 = [], uplinks }: GatewayDocument): LinuxPair | null {
+  if (!pair) return null;
+  const { router, priority, lowered, advert, vlan, own, tracks = [], any = false } = pair;
+  const at = (id: number): string => `vlan${id}`;
+  const shared = [...interfaces, ...interfaces6].map((face) => ({ address: face.address, at: at(face.vlan) }));
+  const watched = uplinks.filter(({ port }) => tracks.includes(port));
+  return {
+    ...{ name: device.name, router, priority, lowered, advert, at: at(vlan), own, shared, any },
+    tracks: watched.map((uplink) => ({ port: uplink.port, watch: watchOf(uplink) })),
+  };
+}
+
+/** A shell script that puts down what keepalived goes by. */
+const pairFile = (pair: LinuxPair): string =>
+  [
+    '#!/bin/sh',
+    `cat > /etc/keepalived/keepalived.conf <<'PAIR'`,
+    `${keepalivedOf(pair)}PAIR`,
+    ...(pair.tracks.length > 0 ? [`cat > ${TRACK_SCRIPT} <<'UPLINKS'`, `${trackScriptOf(pair)}UPLINKS`] : []),
+    `ip address replace ${pair.own} dev ${pair.at}`,
+    'systemctl restart keepalived',
+    '',
+  ].join('\n');
 
 const ANYTHING = [{ protocol: 'any' as const }];
 const holds = (prefix: Prefix, address: string): boolean => {
