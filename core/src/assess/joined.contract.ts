@@ -26,8 +26,12 @@ export interface JoinedSiteView {
     /** It is kept from all other segments. */
     readonly apart: boolean;
   }[];
+  /** Ids of two gateways that take turns; none: there is no pair. */
+  readonly pair: readonly string[];
   readonly uplinks: readonly {
     readonly deviceId: string;
+    /** Name of the gateway. */
+    readonly gateway: string;
     readonly port: string;
     readonly title: string | null;
     /** The address it has now; null: none. */

@@ -1,4 +1,16 @@
-import { canMeet, isIn, meeting, memberAt, joinSpans, spansOfJoin, type Join, type Member } from '../intent';
+import {
+  addressesAt,
+  canMeet,
+  isIn,
+  joinSpans,
+  meeting,
+  memberAt,
+  pairHere,
+  spansOfJoin,
+  type Join,
+  type Member,
+  type PairHere,
+} from '../intent';
 import { holderOf } from '../rollout';
 import { overlayPath } from '../routing';
 import { type Check, type CheckContext } from './check';
@@ -12,20 +24,19 @@ export const overlayFindings: Check = (context) => {
   const mine = own && estate.joins?.[own.id];
   if (!own || !mine || !estate.overlay) return [];
   const holder = holderOf({ site, roster });
-  const elsewhere =
-    holder === own.deviceId
-      ? []
-      : [
-          found(context, own, 'elsewhere', 'error', {
-            message: `${mine.name} is joined at a gateway that routes nothing`,
-            reason: holder
-              ? `${context.devices.get(holder)?.name ?? 'Another gateway'} routes its segments: its tunnels have to end there.`
-              : 'None of its gateways is at the site.',
-            mend: holder
-              ? setMember(own, { deviceId: own.deviceId }, { deviceId: holder }, 'let them end there')
-              : null,
-          }),
-        ];
+  const ends = pairHere(site.pair, roster);
+  const isEnd = holder === own.deviceId || (ends !== null && ends.second.id === own.deviceId);
+  const elsewhere = isEnd
+    ? []
+    : [
+        found(context, own, 'elsewhere', 'error', {
+          message: `${mine.name} is joined at a gateway that routes nothing`,
+          reason: holder
+            ? `${context.devices.get(holder)?.name ?? 'Another gateway'} routes its segments: its tunnels have to end there.`
+            : 'None of its gateways is at the site.',
+          mend: holder ? setMember(own, { deviceId: own.deviceId }, { deviceId: holder }, 'let them end there') : null,
+        }),
+      ];
   return [
     ...elsewhere,
     ...unmet(context, own),
@@ -33,6 +44,7 @@ export const overlayFindings: Check = (context) => {
     ...clashes(context, own, mine),
     ...apart(context, own),
     ...bent(context, own),
+    ...(ends ? unfound(context, own, ends) : []),
   ];
 };
 
@@ -51,6 +63,30 @@ const setMember = (member: Member, from: Partial<Member>, to: Partial<Member>, l
   label,
   operations: [{ type: 'member.set', memberId: member.id, from, to }],
 });
+
+/** Tunnels that are gone while the other of a pair routes: nobody finds that one, and it finds nobody. */
+function unfound(context: CheckContext, own: Member, { first, second }: PairHere): Finding[] {
+  const { members = [], joins = {} } = context.site.estate;
+  const mine = joins[own.id];
+  const other = own.deviceId === first.id ? second : first;
+  if (!mine || addressesAt(own, context.site, other.id).length > 0) return [];
+  const around = members.filter(
+    ({ id, hubs, direct }) =>
+      own.hubs.includes(id) || own.direct.includes(id) || hubs.includes(own.id) || direct.includes(own.id),
+  );
+  const hubs = own.role === 'hub' ? members.filter(({ id, role }) => role === 'hub' && id !== own.id) : [];
+  const lost = [...new Set([...around, ...hubs])].filter(
+    ({ id }) => canMeet(mine, joins[id]) && (joins[id]?.at ?? []).length === 0,
+  );
+  if (lost.length === 0) return [];
+  const names = listed(lost.map(({ id }) => joins[id]?.name ?? 'a site that is gone'));
+  return [
+    found(context, own, 'pair-unfound', 'warning', {
+      message: `There is no tunnel to ${names} while ${other.name} routes`,
+      reason: `They call, and know no address of ${other.name}. Give an uplink of it a fixed public address, or say under Joined at which address it is found.`,
+    }),
+  ];
+}
 
 /** A spoke that hangs on one hub, though there is another that it could call: with that one all other sites are gone. */
 function single(context: CheckContext, own: Member): Finding[] {

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import type { DeviceDocument } from '../document';
-import { resolve, type Link, type Operation, type Pair, type RosterDevice } from '../intent';
+import { inEffect, type DeviceDocument, type GatewayDocument } from '../document';
+import { overlayAt, resolve, usualPair, type Link, type Operation, type Pair, type RosterDevice } from '../intent';
 import { compileSite } from '../rollout';
-import { appliedWith, sampleId, samplePair } from '../testing';
+import { appliedWith, refusedWith, sampleId, sampleJoin, samplePair, sampleSites } from '../testing';
 import { consequencesOf, findingsOf, mateOf, rehearsedGateway, type FindingsInput } from '.';
 
 const sample = samplePair({ tracks: { first: ['wan1'], second: ['wan1'] } });
@@ -205,5 +205,47 @@ describe('a guarantee about outages', () => {
     });
     expect(mateOf(plain, roster, first)).toBeNull();
     expect(mateOf(site, roster, sw)).toBeNull();
+  });
+});
+
+describe('a pair at a site that is joined to others', () => {
+  const many = sampleSites({ sites: 3, segments: 2 });
+  const [hub, spoke] = [many.siteIds[0]!, many.siteIds[2]!];
+  const own = many.roster.find(({ siteId }) => siteId === hub)!;
+  const spare: RosterDevice = { ...own, id: sampleId(2, 90), name: `${own.name}b`, serial: 'GW-90' };
+  const all = [...many.roster, spare];
+  const made: Operation = { type: 'pair.set', siteId: hub, from: null, to: usualPair(own.id, spare.id) };
+  const joined = appliedWith(all, many.intent, ...sampleJoin(1, 2), made);
+  const memberId = joined.estate.members!.find(({ siteId }) => siteId === hub)!.id;
+  const found = joined.estate.members![0]!.found;
+  const say = (key: string, address: string): Operation => ({
+    ...{ type: 'member.set', memberId, from: { found }, to: { found: { ...found, [key]: address } } },
+  });
+  const codesAt = (intent: typeof joined, siteId: string) =>
+    findingsOf({
+      ...{ estate: intent.estate, site: intent.sites.get(siteId)!, links: [] },
+      roster: all.filter((device) => device.siteId === siteId),
+    }).map(({ code }) => code);
+
+  test('both are told of its tunnels with one key, and which of the two is called is said', () => {
+    const documents = compileSite(
+      resolve(joined.estate, joined.sites.get(hub)!),
+      all.filter(({ siteId }) => siteId === hub),
+    );
+    const [one, other] = [own.id, spare.id].map((id) => documents.get(id) as GatewayDocument);
+    expect(one!.overlay).toEqual(other!.overlay);
+    expect(inEffect(documents).get(spare.id)).not.toHaveProperty('overlay');
+    expect(inEffect(documents, 'second').get(own.id)).toMatchObject({ interfaces: [] });
+    const known = appliedWith(all, joined, say(`${spare.id} wan1`, '198.51.100.99'));
+    expect(overlayAt(known.estate, spoke)!.peers[0]!.at).toEqual([...Object.values(found), '198.51.100.99']);
+    expect(refusedWith(all, joined, say(`${sampleId(2, 77)} wan1`, '198.51.100.99'))).toMatch(/cannot be an uplink/);
+  });
+
+  test('that nobody finds the one that takes over is found, until it is said where', () => {
+    expect(codesAt(joined, hub)).toContain('overlay.pair-unfound');
+    expect(codesAt(joined, hub)).not.toContain('overlay.elsewhere');
+    expect(codesAt(appliedWith(all, joined, say(`${spare.id} wan1`, '198.51.100.99')), hub)).not.toContain(
+      'overlay.pair-unfound',
+    );
   });
 });

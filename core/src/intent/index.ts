@@ -57,7 +57,7 @@ export type { OverlayOperation } from './overlay/operations';
 export * from './overlay/spans';
 export * from './member/member';
 export type { MemberOperation } from './member/operations';
-export { withJoins } from './member/joins';
+export { addressesAt, withJoins } from './member/joins';
 export * from './member/told';
 export { meeting, joinSpans, spansOfJoin } from './member/join-spans';
 export { OVERLAY_KEY } from './member/secrets';

@@ -39,14 +39,17 @@ export function rehearse(
   const moved = turns
     .flatMap(({ gatewayId }) => gatewayId ?? [])
     .filter((id, i, all) => i > 0 && all[i - 1] !== id).length;
+  // What broke with a gateway that lost its power is what is moved to the other.
+  const died = mishaps.filter(({ what, gatewayId }) => what === 'off' && gatewayId === gateway.id).length;
+  const broken = (by: { readonly broken: number }): number => Math.max(0, by.broken - died) + moved;
   const usual = joined(turns, own, other, (of) => of);
   const courses = (own.courses ?? []).map((course): CourseOutcome => {
     const spans = joined(turns, own, other, (of) => of.courses?.find(({ id }) => id === course.id) ?? of);
     const unmet = spans.reduce((sum, span) => sum + (span.unmet ? span.to - span.from : 0), 0);
-    return { id: course.id, ...outcomeOf(spans, course.broken + moved), unmet };
+    return { id: course.id, ...outcomeOf(spans, broken(course)), unmet };
   });
   return {
-    ...{ gatewayId: gateway.id, ...outcomeOf(usual, own.broken + moved), noticed: own.noticed, turns },
+    ...{ gatewayId: gateway.id, ...outcomeOf(usual, broken(own)), noticed: own.noticed, turns },
     unrouted: turns.reduce((sum, each) => sum + (each.gatewayId === null ? each.to - each.from : 0), 0),
     ...(courses.length > 0 ? { courses } : {}),
   };

@@ -47,6 +47,7 @@ export class JoinedService {
       segments: site.segments
         .filter(({ off }) => !off)
         .map(({ id, name, subnet, isolation }) => ({ id, name, subnet, apart: isolation?.segments ?? false })),
+      pair: site.pair ? [site.pair.firstId, site.pair.secondId] : [],
       uplinks: devices.flatMap((row) => {
         const device = rosterDeviceOf(row);
         if (sheetFor(device).kind !== 'gateway') return [];
@@ -55,7 +56,7 @@ export class JoinedService {
           const own = way === 'static' ? (fixed?.address.split('/')[0] ?? null) : null;
           const ip = own === null ? null : parseIp(own);
           return {
-            ...{ deviceId: device.id, port, title, address: addresses.get(port) ?? null },
+            ...{ deviceId: device.id, gateway: device.name, port, title, address: addresses.get(port) ?? null },
             fixed: ip && !isUnanswered(ip) ? own : null,
           };
         });

@@ -8,7 +8,7 @@ import type { EstatePart, Intent } from '../part';
 import { uplinkPorts } from '../uplink/setting';
 import { joinOf } from './joins';
 import { meeting, joinSpans, spansOfJoin } from './join-spans';
-import { MOST_HUBS, MOST_MEMBERS, type Member } from './member';
+import { foundKey, MOST_HUBS, MOST_MEMBERS, type Member } from './member';
 import type { MemberOperation } from './operations';
 import { OVERLAY_KEY } from './secrets';
 
@@ -59,7 +59,12 @@ function check(intent: Intent, estate: EstatePart, member: Member, roster: Roste
     return [flaw('member.key', 'Its key is none: let the controller make one.', 'key')];
   if (others.some(({ key }) => key.public === member.key.public || key.secret === member.key.secret))
     return [flaw('member.key-taken', 'Another site has this key: let the controller make one.', 'key')];
-  const ports = uplinkPorts(device).map(({ name }) => name);
+  const pair = site.pair && [site.pair.firstId, site.pair.secondId];
+  const ends = pair?.includes(device.id) ? pair : [device.id];
+  const ports = ends.flatMap((id) => {
+    const gateway = roster(id);
+    return gateway ? uplinkPorts(gateway).map(({ name }) => foundKey(member, id, name)) : [];
+  });
   return [
     ...checkHubs(intent, member, others),
     ...checkShares(member, overlay.spans),

@@ -6,7 +6,7 @@ import { isIn } from '../overlay/spans';
 import { inForce } from '../segment/in-force';
 import { isRoutedByGateway } from '../segment/segment';
 import type { UplinkEntry } from '../uplink/uplink';
-import type { Join, Joins, Member } from './member';
+import { foundKey, type Join, type Joins, type Member } from './member';
 
 /** Octets of a packet inside PPPoE (RFC 2516 §7). */
 const PPPOE_MTU = 1492;
@@ -17,7 +17,7 @@ const PPPOE_MTU = 1492;
  * @param spans where networks of all sites are.
  */
 export function joinOf(member: Member, site: SitePart, spans: readonly string[]): Join {
-  const { segments: said, prefixes, found, deviceId } = member;
+  const { segments: said, prefixes, deviceId } = member;
   const shared = inForce(site.segments).segments.filter(
     (segment) =>
       isRoutedByGateway(segment) && (said === 'all' ? !segment.isolation?.segments : said.includes(segment.id)),
@@ -26,14 +26,8 @@ export function joinOf(member: Member, site: SitePart, spans: readonly string[])
   // Whichever of a pair routes holds the tunnels, and is found at its own uplinks.
   const pair = site.pair && [site.pair.firstId, site.pair.secondId];
   const ends = pair?.includes(deviceId) ? pair : [deviceId];
-  const entriesOf = (id: string) => Object.entries(site.uplinks?.[id] ?? {}).filter(([, { on }]) => on !== false);
-  const uplinks = ends.flatMap(entriesOf);
-  const at = ends.flatMap((id) => {
-    const entries = new Map(entriesOf(id));
-    const said = id === deviceId ? found : {};
-    const ports = [...new Set([...entries.keys(), ...Object.keys(said)])].sort();
-    return ports.flatMap((port) => said[port] ?? ownAddress(entries.get(port)) ?? []);
-  });
+  const uplinks = ends.flatMap((id) => uplinksAt(site, id));
+  const at = ends.flatMap((id) => addressesAt(member, site, id));
   const mtus = uplinks.map(([, { mtu, way }]) => mtu ?? (way === 'pppoe' ? PPPOE_MTU : ETHERNET_MTU));
   return {
     name: site.name,
@@ -41,6 +35,22 @@ export function joinOf(member: Member, site: SitePart, spans: readonly string[])
     at,
     mtu: Math.min(ETHERNET_MTU, ...mtus),
   };
+}
+
+const uplinksAt = (site: SitePart, deviceId: string): readonly (readonly [port: string, entry: UplinkEntry])[] =>
+  Object.entries(site.uplinks?.[deviceId] ?? {}).filter(([, { on }]) => on !== false);
+
+/** The addresses at which a member is found while its tunnels end at one of its gateways. */
+export function addressesAt(member: Member, site: SitePart, gatewayId: string): string[] {
+  const own = foundKey(member, gatewayId, '');
+  const entries = new Map(uplinksAt(site, gatewayId));
+  const said = Object.entries(member.found).flatMap(([key, address]): [string, string][] => {
+    if (own === '') return key.includes(' ') ? [] : [[key, address]];
+    return key.startsWith(own) ? [[key.slice(own.length), address]] : [];
+  });
+  const found = new Map(said);
+  const ports = [...new Set([...entries.keys(), ...found.keys()])].sort();
+  return ports.flatMap((port) => found.get(port) ?? ownAddress(entries.get(port)) ?? []);
 }
 
 /** The address of an uplink that is its own for good, and that others can send to. */

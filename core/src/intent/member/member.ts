@@ -26,7 +26,7 @@ export interface Member {
   readonly takes: readonly string[] | null;
   /** Whether all that leaves does so by its hub, or each by its own uplinks. */
   readonly leaves: 'here' | 'hub';
-  /** At which address others find an uplink of its whose own they do not: by port. */
+  /** At which address others find an uplink of its whose own they do not: by port, of the other of its pair by `DEVICE port`; see `foundKey`. */
   readonly found: Readonly<Record<string, string>>;
   readonly key: MemberKey;
 }
@@ -47,3 +47,7 @@ export type Joins = Readonly<Record<string, Join>>;
 
 /** Sites that are joined; hubs among them; hubs of a spoke; spokes it has tunnels of its own to; prefixes that are said. */
 export const [MOST_MEMBERS, MOST_HUBS, MOST_SPOKE_HUBS, MOST_DIRECT, MOST_PREFIXES] = [1000, 16, 8, 100, 50];
+
+/** What an uplink is called among those that others find: of the gateway at which tunnels end its port, of the other of its pair with that. */
+export const foundKey = ({ deviceId }: Pick<Member, 'deviceId'>, gatewayId: string, port: string): string =>
+  gatewayId === deviceId ? port : `${gatewayId} ${port}`;

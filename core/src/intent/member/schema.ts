@@ -15,7 +15,7 @@ const fields = {
   prefixes: texts(MOST_PREFIXES).required(),
   takes: texts(MOST_PREFIXES).allow(null).required(),
   leaves: Joi.string().valid('here', 'hub').required(),
-  found: Joi.object().pattern(Joi.string().max(40), text(60)).max(16).required(),
+  found: Joi.object().pattern(Joi.string().max(80), text(60)).max(16).required(),
   key: Joi.object({ secret: id, public: text(44) }).required(),
 } satisfies Shapes<FieldsOf<Member>>;
 

@@ -241,7 +241,13 @@ const neighbour = {
   theirPort: short.required(),
   hangs: Joi.valid(true),
 };
-const uplink = { port: short.required(), up: Joi.boolean().required(), address: nullable, prefix: short, gateway: short };
+const uplink = {
+  port: short.required(),
+  up: Joi.boolean().required(),
+  address: nullable,
+  prefix: short,
+  gateway: short,
+};
 const words = Joi.string().max(200).allow('').required();
 const six = {
   address: nullable,

@@ -184,7 +184,7 @@ export class FailuresPage {
       text: ({ ports, what, longest, course }) =>
         longest === null
           ? 'no uplink leads anywhere'
-          : `${ports.join(' and ')}: ${MISHAP_WORDS[what]}${course === undefined ? '' : ` (${course})`}`,
+          : `${ports.length > 0 ? `${ports.join(' and ')}: ` : ''}${MISHAP_WORDS[what]}${course === undefined ? '' : ` (${course})`}`,
       width: 220,
     },
   ];

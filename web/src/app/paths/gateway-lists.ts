@@ -19,6 +19,12 @@ import { translationRows } from './translation-rows';
   imports: [BusyParts, KeptList, RouteTable, SiteTunnels],
   template: `
     @let gateway = row();
+    @if (standsFor(); as other) {
+      <p class="soft">
+        What is said of {{ other }} holds at {{ gateway.device.name }} too, while it routes. What stands here holds at
+        it alone.
+      </p>
+    }
     <il-kept-list
       heading="Courses"
       hint="What leaves otherwise than the rest. The first that fits a packet decides."
@@ -70,9 +76,14 @@ import { translationRows } from './translation-rows';
       (listed)="picked.emit('route-list:' + gateway.device.id)"
       (added)="picked.emit('route-new:' + gateway.device.id)"
     />
-    <il-site-tunnels [gateway]="gateway" [holds]="holds()" [shown]="shown()" />
+    <il-site-tunnels [gateway]="gateway" [now]="now()" [holds]="holds()" [shown]="shown()" />
     <il-route-table [gateway]="gateway" [holds]="holds()" />
     <il-busy-parts [gateway]="gateway" />
+  `,
+  styles: `
+    p {
+      margin: 8px 14px;
+    }
   `,
 })
 export class GatewayLists {
@@ -83,6 +94,10 @@ export class GatewayLists {
   readonly row = input.required<GatewayRow>();
   /** Whether it has the addresses of the segments. */
   readonly holds = input.required<boolean>();
+  /** The gateway that routes now, where it is of a pair; else the same. */
+  readonly now = input.required<GatewayRow>();
+  /** What is said of this gateway holds here too; absent: it is of no pair, or the first of it. */
+  readonly standsFor = input<string | null>(null);
   /** What has its sheet open: `course:ID`, `published:ID`, `translation:ID` or `route:ID`. */
   readonly shown = input<string | null>(null);
   /** The same, or of a new one `course-new:DEVICE`, and so on. */

@@ -11,6 +11,8 @@ import { counted } from '../ui/counted';
 import { Stage } from '../ui/stage';
 import { CourseSheet } from './course-sheet';
 import { GatewayLists } from './gateway-lists';
+import { PairSheet } from './pair-sheet';
+import { PairStrip } from './pair-strip';
 import { gatewayRows, type GatewayRow } from './path-rows';
 import { PathsStore } from './paths-store';
 import { PublicationSheet } from './publication-sheet';
@@ -29,6 +31,8 @@ import { UplinksDrawing } from './uplinks-drawing';
     MatButtonModule,
     CourseSheet,
     GatewayLists,
+    PairSheet,
+    PairStrip,
     PublicationSheet,
     RehearsalView,
     RouteListSheet,
@@ -54,10 +58,19 @@ import { UplinksDrawing } from './uplinks-drawing';
       }
       @if (view() === 'Rehearsal' && gateways()[0]) {
         @for (gateway of gateways(); track gateway.device.id) {
-          <il-rehearsal-view [gateway]="gateway" [time]="time()" [now]="now()" />
+          <il-rehearsal-view [gateway]="gateway" [mates]="gateways()" [time]="time()" [now]="now()" />
         }
       } @else {
         <div class="view">
+          @if (pair() || gateways().length > 1) {
+            <il-pair-strip
+              [gateways]="gateways()"
+              [silent]="silent()"
+              [time]="time()"
+              [shown]="picked() === 'pair'"
+              (picked)="picked.set($event)"
+            />
+          }
           @for (gateway of gateways(); track gateway.device.id) {
             <il-uplinks-drawing
               [gateway]="gateway"
@@ -78,6 +91,8 @@ import { UplinksDrawing } from './uplinks-drawing';
             <il-gateway-lists
               [row]="gateway"
               [holds]="gateway.device.id === holder()"
+              [now]="routesFor(gateway)"
+              [standsFor]="standsFor(gateway)"
               [shown]="picked()"
               (picked)="picked.set($event)"
             />
@@ -107,6 +122,8 @@ import { UplinksDrawing } from './uplinks-drawing';
       <ng-container ngProjectAs="[foot]">
         @if (row(); as one) {
           <il-uplink-sheet [row]="one" [time]="time()" (closed)="picked.set(null)" />
+        } @else if (paired(); as one) {
+          <il-pair-sheet [pair]="one" [gateways]="gateways()" (closed)="picked.set(null)" />
         } @else if (together(); as one) {
           <il-together-sheet [gateway]="one" (closed)="picked.set(null)" />
         } @else if (steered(); as one) {
@@ -210,7 +227,7 @@ export class PathsPage {
   protected readonly now = toSignal(interval(1000).pipe(map(() => Date.now())), { initialValue: Date.now() });
   /** What is asked to be shown: `device:port`, `course:ID`, or `published:ID`. */
   readonly show = input<string>();
-  /** What has its sheet open: the uplink `device:port`; with no port, the gateway’s together; `course:ID`; `course-new:DEVICE`; the same of `published`. */
+  /** What has its sheet open: the uplink `device:port`; with no port, the gateway’s together; `course:ID`; `course-new:DEVICE`; the same of `published`; `pair`. */
   protected readonly picked = signal<string | null>(null);
   protected readonly busy = signal(false);
   protected readonly flaw = signal('');
@@ -232,12 +249,37 @@ export class PathsPage {
     const [kind, id] = (this.picked() ?? '').split(':');
     return kind === 'route-list' ? this.gateways().find(({ device }) => device.id === id) : undefined;
   });
-  /** The gateway that has the segments’ addresses: the first by name. */
+  protected readonly pair = computed(() => this.store.site()?.pair ?? null);
+  protected readonly paired = computed(() => (this.picked() === 'pair' ? this.pair() : null));
+  /** The gateway that has the segments’ addresses: of a pair the one that usually routes, else the first by name. */
   protected readonly holder = computed(
     () =>
+      this.pair()?.firstId ??
       this.gateways()
         .map(({ device }) => device)
         .sort((a, b) => (a.name < b.name ? -1 : 1))[0]?.id,
+  );
+  /** The gateway that routes where one is of a pair, as it was last told; else the same. */
+  protected routesFor(row: GatewayRow): GatewayRow {
+    const pair = this.pair();
+    const both = pair ? [pair.firstId, pair.secondId] : [];
+    if (!both.includes(row.device.id)) return row;
+    const active = this.gateways().filter(
+      ({ device: { id }, fact }) => both.includes(id) && fact?.pair?.state === 'active' && !this.silent().has(id),
+    );
+    return active[0] ?? row;
+  }
+
+  /** The gateway that one stands by for; null: it is of no pair, or the first of it. */
+  protected standsFor({ device }: GatewayRow): string | null {
+    const pair = this.pair();
+    if (pair?.secondId !== device.id) return null;
+    return this.gateways().find((each) => each.device.id === pair.firstId)?.device.name ?? null;
+  }
+
+  /** Ids of devices that are not heard from. */
+  protected readonly silent = computed(
+    () => new Set(this.store.devices().flatMap(({ id, state }) => (state === 'silent' ? [id] : []))),
   );
   protected readonly routed = computed(() => this.keptAt('route', this.store.site()?.routes));
   protected readonly translated = computed(() => this.keptAt('translation', this.store.site()?.translations));
@@ -367,6 +409,10 @@ function changeWords({ what, why, course, of = '' }: PathChangeView, title: stri
       return 'what is good is used again, by hand';
     case 'steered':
       return `the course ${course ?? ''} leaves otherwise${why ? `, since ${why}` : ''}`;
+    case 'took-over':
+      return 'it routes now. ' + why.replace(/\.$/, '');
+    case 'stands-by':
+      return 'it stands by, and the other routes';
     case 'used':
       return 'what was good for long enough is used again';
   }

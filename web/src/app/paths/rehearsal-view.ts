@@ -1,9 +1,9 @@
 import { HttpClient } from '@angular/common/http';
 import { Component, DestroyRef, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { rehearsedGateway, segmentStreams } from '@iron-lattice/core/assess';
+import { mateOf, rehearsedGateway, segmentStreams, type PathFacts } from '@iron-lattice/core/assess';
 import { LONGEST_DRILL, MOST_MISHAPS as MOST_PLAYED } from '@iron-lattice/core/line';
-import type { DrillForecast, DrillView, Mishap } from '@iron-lattice/core/paths';
+import { portOfOther, type DrillForecast, type DrillView, type Mishap } from '@iron-lattice/core/paths';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { attempt, type Problem } from '../session/problem';
@@ -33,7 +33,7 @@ const MOST_MISHAPS = 8;
   imports: [MatButtonModule, FailuresTable, KeptRehearsals, MishapsForm, SegmentsTable, TimelineDrawing],
   template: `
     <section>
-      <h3>When any one uplink fails</h3>
+      <h3>When any one uplink fails{{ rehearsed().pair ? ', or ' + gateway().device.name + ' itself' : '' }}</h3>
       <il-failures-table [failures]="answer()?.failures ?? []" [titles]="titles()" />
     </section>
     <section>
@@ -125,6 +125,8 @@ export class RehearsalView {
   private readonly tokens = inject(TrafficTokens);
   protected readonly session = inject(SessionStore);
   readonly gateway = input.required<GatewayRow>();
+  /** All gateways of the site. */
+  readonly mates = input.required<readonly GatewayRow[]>();
   readonly time = input.required<(ms: number) => string>();
   /** In milliseconds since 1970. */
   readonly now = input.required<number>();
@@ -145,10 +147,13 @@ export class RehearsalView {
   protected readonly drills = computed(() =>
     (this.played.value() ?? []).filter(({ deviceId }) => deviceId === this.gateway().device.id).slice(0, 3),
   );
-  private readonly rehearsed = computed(
+  protected readonly rehearsed = computed(
     () => {
       const { device, fact } = this.gateway();
-      return rehearsedGateway(this.store.site() ?? {}, device, fact);
+      const data = this.store.data();
+      const factOf = (id: string): PathFacts | null => this.mates().find((each) => each.device.id === id)?.fact ?? null;
+      const mate = data ? mateOf(data.site, data.roster, device, factOf) : null;
+      return rehearsedGateway(data?.site ?? {}, device, fact, mate);
     },
     { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
   );
@@ -161,6 +166,10 @@ export class RehearsalView {
       new Map([
         ...this.lanes().map(({ port, title }) => [port, title] as const),
         ...this.gateway().courses.map(({ id, name }) => [id, name] as const),
+        ...this.mates().flatMap(({ device, uplinks }) => [
+          [device.id, device.name] as const,
+          ...uplinks.map((row) => [portOfOther(device.id, row.port), `${titleOf(row)} of ${device.name}`] as const),
+        ]),
       ]),
   );
   private readonly places = computed(() => mishapPlaces(this.lanes()));
@@ -202,9 +211,13 @@ export class RehearsalView {
     const clients = this.store.devices().reduce((sum, { clients: there }) => sum + there.length, 0);
     const { name } = this.gateway().device;
     const live = sumWords(asked.mean, asked.worst, this.titles());
-    const off = this.read().some(({ what }) => what === 'off')
-      ? ' While it has no power nobody behind it gets anywhere, not even inside.'
-      : '';
+    const isOff = this.read().some(({ what }) => what === 'off');
+    const off =
+      isOff && !this.rehearsed().pair
+        ? ' While it has no power nobody behind it gets anywhere, not even inside.'
+        : isOff
+          ? ' The other of its pair takes over; what was begun outside begins anew.'
+          : '';
     return `This is real: within the next ${secondsWords(endOf(this.read()))} ${name} does without what is said above, as it runs now, and ends that by itself. ${counted(clients, 'client')} of this site ${clients === 1 ? 'is' : 'are'} on the air.${off} ${live}`;
   });
 

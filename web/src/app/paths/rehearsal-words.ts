@@ -16,8 +16,21 @@ export function sumWords(mean: Rehearsed, worst: Rehearsed, titles: Titles): str
   const courses = (mean.courses ?? []).map(
     (one, i) => `${titles.get(one.id) ?? one.id}: ${lower(outcomeWords(one, worst.courses?.[i] ?? one))}`,
   );
+  const turns = turnWords(mean, worst, titles);
   const all = courses.length === 0 ? rest : `The rest: ${lower(rest)} ${courses.join(' ')}`;
-  return `${all}${carried}`;
+  return `${turns}${all}${carried}`;
+}
+
+/** Who of a pair routes when, and for how long nobody does. */
+function turnWords({ turns = [], unrouted = 0 }: Rehearsed, worst: Rehearsed, titles: Titles): string {
+  const taken = turns.slice(1).flatMap(({ from, gatewayId }) => {
+    return gatewayId === null ? [] : [`${titles.get(gatewayId) ?? 'the other'} routes from ${secondsWords(from)} on`];
+  });
+  if (taken.length === 0)
+    return turns.length > 0 ? `${titles.get(turns[0]!.gatewayId ?? '') ?? 'One'} routes all along. ` : '';
+  const nobody =
+    unrouted > 0 ? `; nobody does for ${secondsWords(unrouted)} (at worst ${secondsWords(worst.unrouted ?? 0)})` : '';
+  return `${taken.join(', ')}${nobody}. `;
 }
 
 /** How much each uplink carries meanwhile, going by the latest days. */
@@ -29,10 +42,14 @@ function carriedBy({ carried = [] }: Rehearsed, titles: Titles): string {
 const lower = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
 
 function outcomeWords({ dark, outage, longest, broken }: Outcome, worst: Outcome): string {
-  if (outage === 0) return `Everybody is served all the time; ${percent(broken)} of the sessions break.`;
+  if (outage === 0) return `Everybody is served all the time; ${lower(brokenWords(broken))}`;
   const none = dark > 0 ? `Nobody is served for ${secondsWords(dark)}` : 'Somebody is always served';
-  return `${none}; some are not for ${secondsWords(outage)}, at most ${secondsWords(longest)} at a stretch (at worst ${secondsWords(worst.longest)}). ${percent(broken)} of the sessions break.`;
+  return `${none}; some are not for ${secondsWords(outage)}, at most ${secondsWords(longest)} at a stretch (at worst ${secondsWords(worst.longest)}). ${brokenWords(broken)}`;
 }
+
+/** How many sessions break; of several failures each may break more than once. */
+const brokenWords = (broken: number): string =>
+  broken > 1.005 ? `Sessions break ${Math.round(broken)} times.` : `${percent(broken)} of the sessions break.`;
 
 /** A failure as a line of a table. */
 export interface FailureLine {
@@ -50,7 +67,8 @@ export interface FailureLine {
 
 /** What a failure comes to: for what leaves as usual, and for each course. */
 export function failureLines({ ports, what, mean, worst }: Failure, titles: Titles): FailureLine[] {
-  const said = { title: ports.map((port) => titles.get(port) ?? port).join(' and '), what: MISHAP_WORDS[what] };
+  const names = what === 'off' ? [mean.gatewayId] : ports;
+  const said = { title: names.map((name) => titles.get(name) ?? name).join(' and '), what: MISHAP_WORDS[what] };
   const courses = worst.courses ?? [];
   const line = (key: string, whose: string, usual: Outcome, most: Outcome): FailureLine => {
     const after = most.spans.find(
@@ -91,5 +109,15 @@ export function drillWords({ at: start, predicted, changes }: DrillView, titles:
     const passed = (now - began) / 1000 > at + NEAR_S;
     return `${words}${real ? `, really at ${secondsWords(seconds(real))}` : passed ? ', not told' : ', to come'}`;
   });
-  return lines.join(' · ') || 'Nothing was to be noticed.';
+  const turns = (predicted.turns ?? []).slice(1).flatMap(({ from, gatewayId }) => {
+    if (gatewayId === null) return [];
+    const seconds = (each: { readonly at: string }): number => (Date.parse(each.at) - began) / 1000;
+    const real = changes.find(
+      (each) => each.deviceId === gatewayId && each.what === 'took-over' && Math.abs(seconds(each) - from) < NEAR_S,
+    );
+    const passed = (now - began) / 1000 > from + NEAR_S;
+    const words = `${titles.get(gatewayId) ?? 'the other'} routes: computed at ${secondsWords(from)}`;
+    return [`${words}${real ? `, really at ${secondsWords(seconds(real))}` : passed ? ', not told' : ', to come'}`];
+  });
+  return [...turns, ...lines].join(' · ') || 'Nothing was to be noticed.';
 }

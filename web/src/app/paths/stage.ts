@@ -14,6 +14,7 @@ export const paths: readonly Stage[] = [
       translation: ({ id }) => `translation:${id}`,
       route: ({ id }) => `route:${id}`,
       member: ({ id }) => `joined:${id}`,
+      pair: () => 'pair',
     },
     hits: {
       course: ({ id }) => `course:${id}`,

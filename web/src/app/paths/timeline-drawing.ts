@@ -55,6 +55,22 @@ export interface Lane {
           <rect [attr.x]="real.x" [attr.y]="lane.y + laneHigh + 1" [attr.width]="real.width" height="4" class="real" />
         }
       }
+      @if (turns(); as turns) {
+        <text [attr.x]="left - 8" [attr.y]="turns.y + 17" text-anchor="end">routes</text>
+        @for (turn of turns.spans; track $index) {
+          <rect
+            [attr.x]="turn.x"
+            [attr.y]="turn.y"
+            [attr.width]="turn.width"
+            [attr.height]="laneHigh"
+            [class]="turn.tone"
+          />
+          <text [attr.x]="turn.x + 5" [attr.y]="turns.y + 17" class="by">{{ turn.text }}</text>
+        }
+        @for (real of turns.reals; track $index) {
+          <rect [attr.x]="real.x" [attr.y]="turns.y + laneHigh + 1" [attr.width]="real.width" height="4" class="real" />
+        }
+      }
       @for (row of served(); track row.key) {
         <text [attr.x]="left - 8" [attr.y]="row.y + 17" text-anchor="end">{{ row.title }}</text>
         <path [attr.d]="row.path" class="served" />
@@ -105,6 +121,14 @@ export interface Lane {
     .gap {
       fill: var(--bad);
     }
+    .own {
+      fill: color-mix(in srgb, var(--info) 14%, transparent);
+      stroke: var(--info);
+    }
+    .other {
+      fill: color-mix(in srgb, var(--iron) 22%, transparent);
+      stroke: var(--iron);
+    }
     .unmet {
       fill: var(--caution);
     }
@@ -143,8 +167,9 @@ export class TimelineDrawing {
   private readonly end = computed(() => this.made().spans.at(-1)?.to ?? 1);
   private readonly x = computed(() => scaleLinear([0, this.end()], [LEFT, WIDE - RIGHT]));
   protected readonly size = computed(() => {
-    const served = this.ports().length * (LANE + GAP);
-    return { served, high: served + (LANE + GAP) * (1 + (this.made().courses?.length ?? 0)) - GAP + FOOT };
+    const turns = this.ports().length * (LANE + GAP);
+    const served = turns + (this.made().turns ? LANE + GAP : 0);
+    return { turns, served, high: served + (LANE + GAP) * (1 + (this.made().courses?.length ?? 0)) - GAP + FOOT };
   });
   protected readonly ticks = computed(() =>
     ticksTo(this.end()).map((at) => ({ at, x: this.x()(at), text: clockOf(at) })),
@@ -164,6 +189,20 @@ export class TimelineDrawing {
       }),
       reals: this.reals(port),
     }));
+  });
+  /** Who of a pair routes; null: it is of none. */
+  protected readonly turns = computed(() => {
+    const { turns } = this.made();
+    if (!turns) return null;
+    const y = this.size().turns;
+    const first = turns[0]?.gatewayId;
+    const spans = turns.map(({ from, to, gatewayId }) => {
+      const span = this.span(from, to);
+      const name = gatewayId === null ? '' : (this.titles().get(gatewayId) ?? '');
+      const tone = gatewayId === null ? 'gap' : gatewayId === first ? 'own' : 'other';
+      return { ...span, y, tone, text: span.width > name.length * 6.5 + 8 ? name : '' };
+    });
+    return { y, spans, reals: this.realTurns() };
   });
   /** Who is served: what leaves as usual, and each course, with what it leaves by. */
   protected readonly served = computed(() => {
@@ -228,6 +267,19 @@ export class TimelineDrawing {
     return { x: x(from), width: Math.max(1, x(Math.min(to, this.end())) - x(from)) };
   }
 
+  /** When one of the two really routed that does not usually. */
+  private realTurns(): { readonly x: number; readonly width: number }[] {
+    const [real, usual] = [this.real(), this.made().turns?.[0]?.gatewayId];
+    if (!real) return [];
+    const at = (ms: number): number => Math.min(this.end(), Math.max(0, (ms - real.at) / 1000));
+    const told = real.changes
+      .filter(({ deviceId, what }) => deviceId !== usual && (what === 'took-over' || what === 'stands-by'))
+      .map((change) => ({ at: at(Date.parse(change.at)), routes: change.what === 'took-over' }));
+    return told.flatMap(({ at: from, routes }, i) =>
+      routes ? [this.span(from, told[i + 1]?.at ?? at(real.now))] : [],
+    );
+  }
+
   /** When a port was really used. */
   private reals(port: string): { readonly x: number; readonly width: number }[] {
     const real = this.real();
@@ -237,7 +289,7 @@ export class TimelineDrawing {
     const turns = [
       { at: 0, uses: first },
       ...real.changes
-        .filter(({ what }) => what !== 'steered')
+        .filter(({ what }) => what !== 'steered' && what !== 'took-over' && what !== 'stands-by')
         .map((change) => ({ at: at(Date.parse(change.at)), uses: change.uses })),
       // A gateway without power leaves by none; it says so itself only once it has it again.
       ...this.mishaps().flatMap(({ what, from }) => (what === 'off' ? [{ at: from, uses: [] as string[] }] : [])),

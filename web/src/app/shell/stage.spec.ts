@@ -50,6 +50,7 @@ describe('stages', () => {
     translation: true,
     route: true,
     member: true,
+    pair: true,
   };
   /** Where each kind of found object is shown: at its site, over all sites, or at either. */
   const hits: Readonly<Record<SearchHit['kind'], readonly Stage['at'][]>> = {

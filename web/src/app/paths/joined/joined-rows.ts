@@ -40,7 +40,7 @@ export function joinedRows(estate: Joined, view: JoinedView | null): JoinedRow[]
     const join = joins[member.id];
     if (!join) return [];
     const site = sites.get(member.siteId);
-    const told = new Map((view?.live[member.deviceId]?.tunnels ?? []).map((each) => [each.peer, each]));
+    const told = new Map((liveAt(view, member)?.tunnels ?? []).map((each) => [each.peer, each]));
     const peers = overlayAt(estate, member.siteId)?.peers ?? [];
     const lost = [...member.hubs, ...member.direct].filter((id) => joins[id] && !canMeet(join, joins[id]));
     const tunnels = [
@@ -97,3 +97,10 @@ export function faresWords({ tunnels }: JoinedRow): { readonly words: string; re
 /** What a site shares, in words. */
 export const sharesWords = ({ join, member }: JoinedRow): string =>
   `${counted(join.carries.length, 'network')}${member.segments === 'all' ? '' : ', chosen'}`;
+
+/** What was last told of a member’s tunnels: of a pair by whichever of the two has them. */
+function liveAt(view: JoinedView | null, { siteId, deviceId }: Member): JoinedView['live'][string] | undefined {
+  const gateways = view?.sites.find(({ id }) => id === siteId)?.gateways ?? [];
+  const told = [deviceId, ...gateways.map(({ id }) => id)].flatMap((id) => view?.live[id] ?? []);
+  return told.filter(({ tunnels }) => tunnels.length > 0).sort((a, b) => (a.at < b.at ? 1 : -1))[0] ?? told[0];
+}

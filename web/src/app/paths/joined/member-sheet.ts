@@ -3,7 +3,7 @@ import { Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { JoinedSiteView, TunnelKeyView } from '@iron-lattice/core/assess';
-import type { Member, Operation } from '@iron-lattice/core/intent';
+import { foundKey, type Member, type Operation } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
 import { SessionStore } from '../../session/session-store';
 import { EditForm } from '../../shell/edit-form';
@@ -347,11 +347,18 @@ export class MemberSheet {
         ? 'There is no hub yet: join one first'
         : '',
   );
+  /** The gateways at which its tunnels may end. */
+  private readonly ends = computed(() => {
+    const { deviceId } = this.text();
+    const pair = this.facts.value()?.pair ?? [];
+    return pair.includes(deviceId) ? pair : [deviceId];
+  });
   protected readonly uplinks = computed(() =>
     (this.facts.value()?.uplinks ?? [])
-      .filter(({ deviceId }) => deviceId === this.text().deviceId)
-      .map(({ port, title, address, fixed }) => ({
-        ...{ port, fixed, label: `${title ?? port} is found at` },
+      .filter(({ deviceId }) => this.ends().includes(deviceId))
+      .map(({ deviceId, gateway, port, title, address, fixed }) => ({
+        ...{ port: foundKey(this.text(), deviceId, port), fixed },
+        label: `${title ?? port}${this.ends().length > 1 ? ` of ${gateway}` : ''} is found at`,
         hint: fixed
           ? 'Its own for good'
           : address

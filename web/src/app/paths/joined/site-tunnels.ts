@@ -72,6 +72,8 @@ export class SiteTunnels {
   readonly gateway = input.required<GatewayRow>();
   /** Whether it routes the segments, so that tunnels end there. */
   readonly holds = input.required<boolean>();
+  /** The gateway that has them now: of a pair the one that routes. */
+  readonly now = input.required<GatewayRow>();
   readonly shown = input<string | null>(null);
   protected readonly member = computed(() => {
     const [estate, siteId] = [this.shared.estate(), this.store.siteId()];
@@ -97,7 +99,7 @@ export class SiteTunnels {
     return `${what}. It shares ${told.shares.join(', ') || 'nothing'}.`;
   });
   private readonly all = computed(() => {
-    const facts = new Map((this.gateway().fact?.tunnels ?? []).map((each) => [each.peer, each]));
+    const facts = new Map((this.now().fact?.tunnels ?? []).map((each) => [each.peer, each]));
     return (this.told()?.peers ?? []).map(({ name }) => {
       const fact = facts.get(name) ?? null;
       const state: TunnelState = fact ? (fact.up ? 'up' : 'down') : 'untold';
