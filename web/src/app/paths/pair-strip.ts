@@ -123,9 +123,10 @@ export class PairStrip {
     const data = this.store.data();
     const to = data && madePair(data.site, data.roster);
     if (!to) return;
-    const done = await attempt(this.busy, this.problem, () =>
+    // Its sheet opens as soon as it is there.
+    this.picked.emit('pair');
+    await attempt(this.busy, this.problem, () =>
       this.store.edit([{ type: 'pair.set', siteId: this.store.siteId()!, from: null, to }]),
     );
-    if (done) this.picked.emit('pair');
   }
 }
