@@ -21,7 +21,7 @@ interface Known {
 
 /**
  * Reads the boxes of a branch: its gateway first, then those of one cell, each as its model and serial number, parted by
- * semicolons. Of one that was heard the model need not be said.
+ * semicolons. Of one that was heard the model need not be said; a second gateway among them takes over from the first.
  */
 export function readBoxes(
   values: { readonly serial: string; readonly model: string; readonly devices: string },
@@ -69,8 +69,9 @@ export function readBoxes(
     if (heard && heard.model !== model) flawed('row.model-other', `${serial} called, and is ${heard.model}.`, at);
     const kind = sheetFor({ model }).kind;
     if (field === 'serial' && kind !== 'gateway') flawed('row.no-gateway', `${model} is no gateway.`, at);
-    if (field === 'devices' && kind === 'gateway')
-      flawed('row.second-gateway', `${serial} is a gateway: a branch has one.`);
+    const gateways = boxes.filter(({ model: known }) => sheetFor({ model: known }).kind === 'gateway').length;
+    if (field === 'devices' && kind === 'gateway' && gateways > 1)
+      flawed('row.third-gateway', `${serial} is a gateway: a branch has two at most, which are a pair.`);
     boxes.push({ serial, model, id: heard?.id ?? known.idFor() });
   };
   read(values.serial, values.model, 'serial');

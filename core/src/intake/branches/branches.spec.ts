@@ -105,6 +105,21 @@ describe('a branch', () => {
     expect(said).not.toHaveProperty('Crew');
   });
 
+  test('has a pair of gateways where a second one is named, with the uplinks of both tracked', () => {
+    const row = { devices: 'SW-24P 5C2-0201-12; GW-4 3A1-0299-01' };
+    expect(partsOf(row)).toMatchObject({
+      'hp-gw-02': 'GW-4 3A1-0299-01, gateway, expected',
+      'Pair of gateways': 'hp-gw-01 routes, hp-gw-02 takes over',
+    });
+    const { made, after } = compose([{ ...harrow, ...row }]);
+    const [gateway, , second] = made.expected;
+    expect(after.sites.get(made.sites[0]!.part.id)!.pair).toMatchObject({
+      ...{ firstId: gateway!.id, secondId: second!.id },
+      tracks: { first: ['wan1', 'wan2'], second: ['wan1', 'wan2'] },
+    });
+    expect(partsOf({})).not.toHaveProperty('Pair of gateways');
+  });
+
   test('keeps what a provider knows it by a secret, which nobody is shown again', () => {
     const { rows, made } = compose([{ ...harrow, uplinks: 'pppoe ferry@line s3cret' }]);
     expect(Object.values(made.secrets)).toEqual(['s3cret']);
@@ -227,7 +242,7 @@ describe('a list of branches', () => {
     ['no model of a box that never called', { model: '' }, 'model', /never called/],
     ['a model that nobody knows', { model: 'GW-99' }, 'model', /no hardware sheet/],
     ['a switch for a gateway', { model: 'SW-24P' }, 'model', /no gateway/],
-    ['a second gateway', { devices: 'GW-4 3A1-0299-01' }, 'devices', /a branch has one/],
+    ['a third gateway', { devices: 'GW-4 3A1-0299-01; GW-4 3A1-0299-02' }, 'devices', /a branch has two at most/],
     ['the same box twice', { devices: 'SW-24P 3A1-0201-11' }, 'devices', /named twice/],
     ['a country that is none', { country: 'Atlantis', timeZone: 'UTC' }, 'country', /no country/],
     ['a zone that is none', { timeZone: 'Sea/Deep' }, 'timeZone', /not a time zone/],

@@ -4,11 +4,14 @@ import { sheetFor } from '../../hardware';
 import {
   apply,
   TAGGED_WORDS,
+  uplinkSettings,
+  usualPair,
   widerReach,
   type Intent,
   type Member,
   type MemberKey,
   type Operation,
+  type Pair,
   type RosterDevice,
   type RosterLookup,
   type SitePart,
@@ -206,6 +209,10 @@ class OneBranch {
     this.segments(part.id);
     this.uplinks(part.id, gateway);
     this.steering(part.id, gateway);
+    this.pair(
+      part.id,
+      devices.map(({ roster }) => roster),
+    );
     this.join(part.id, gateway);
     return { site, devices };
   }
@@ -329,6 +336,20 @@ class OneBranch {
         this.say(what, is, from.name);
       } else this.say(what, `left out: ${result?.flaws[0]?.message ?? is}`, from.name);
     }
+  }
+
+  /** Two gateways take turns. */
+  private pair(siteId: string, devices: readonly RosterDevice[]): void {
+    const [first, second] = devices.filter((device) => sheetFor(device).kind === 'gateway');
+    if (!first || !second) return;
+    const site = this.intent.sites.get(siteId)!;
+    const ports = (device: RosterDevice): string[] => uplinkSettings(site, device).map(({ port }) => port);
+    const to: Pair = {
+      ...usualPair(first.id, second.id),
+      tracks: { first: ports(first), second: ports(second) },
+    };
+    if (this.edit([{ type: 'pair.set', siteId, from: null, to }], 'devices'))
+      this.say('Pair of gateways', `${first.name} routes, ${second.name} takes over`, 'the second gateway');
   }
 
   private join(siteId: string, gateway: RosterDevice): void {

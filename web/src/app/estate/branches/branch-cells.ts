@@ -56,6 +56,7 @@ const GATEWAYS: readonly Choice[] = [
         label="More devices"
         for="branch-devices"
         example="SW-24P 5C2-0201-12; AP-6E 7K4-0201-13"
+        hint="A second gateway among them takes over from the first"
         [mono]="true"
         [flaw]="flawOf()('devices')"
         [value]="text().devices"
