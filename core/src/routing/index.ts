@@ -7,3 +7,4 @@ export * from './overlay-path';
 export * from './network-check';
 export * from './gateway-table';
 export * from './joined-way';
+export * from './joined-rehearsal';

@@ -46,7 +46,7 @@ export function joinedWay(
   const byId = new Map(ends.map((end) => [end.id, end]));
   const [start, target] = [byId.get(from.id), byId.get(to.id)];
   if (!start || !target) return { path: null, back: null, symmetric: false, stops: ['One of them is not joined.'] };
-  const both = { there: oneWay(ends, byId, up, start, target), back: oneWay(ends, byId, up, target, start) };
+  const both = { there: pathThrough(ends, byId, up, start, target), back: pathThrough(ends, byId, up, target, start) };
   const { there: path, back } = both;
   const symmetric = path !== null && back !== null && [...path].reverse().join() === back.join();
   const stops: string[] = [];
@@ -67,7 +67,8 @@ export function joinedWay(
   return { path, back, symmetric, stops };
 }
 
-function oneWay(
+/** The way from one joined site to another by what tunnels are up; null: none leads there. @param up by whom, and to whom. */
+export function pathThrough(
   ends: readonly JoinedEnd[],
   byId: ReadonlyMap<string, JoinedEnd>,
   up: (a: string, b: string) => boolean,

@@ -1,9 +1,11 @@
 import { generateKeyPairSync } from 'node:crypto';
-import type { GatewayDocument } from '@iron-lattice/core/document';
-import { resolve, type Member, type Operation } from '@iron-lattice/core/intent';
+import { TUNNEL_ASKS_SECONDS, TUNNEL_LOSSES, type GatewayDocument } from '@iron-lattice/core/document';
+import { joinedEnds, resolve, type Member, type Operation } from '@iron-lattice/core/intent';
+import { rehearseJoined, type JoinedMishap } from '@iron-lattice/core/routing';
 import { compileSite } from '@iron-lattice/core/rollout';
 import type { Rule } from '@iron-lattice/core/rules';
 import { appliedWith, sampleId, sampleJoin, sampleSites } from '@iron-lattice/core/testing';
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { World } from './world';
 import type { WorldFile } from './world-file';
@@ -229,5 +231,44 @@ describe('tunnels between sites', () => {
     expect(out.split('\n').map((line) => line.split('  ')[1])).toEqual([face(FAR), face(NORTH), '198.51.100.80']);
     const own = world.asking.try('GW-2', { does: 'trace', port: '1', mac: printer(2) }, '198.51.100.80').text;
     expect(own).not.toContain(face(NORTH));
+  });
+});
+
+describe('hubs that fail', () => {
+  const ends = joinedEnds(appliedWith(sample.roster, sample.intent, ...sampleJoin(2, 3)).estate);
+  const idOf = (n: number): string => sampleId(20, n);
+  /** Hubs without power for some seconds each; what happens does so at odd seconds, and gateways ask at even ones. */
+  const outages = fc.array(
+    fc.record({ hub: fc.constantFrom(NORTH, SOUTH), from: fc.nat(14), lasts: fc.integer({ min: 1, max: 8 }) }),
+    { minLength: 1, maxLength: 4 },
+  );
+
+  test('leave others without a way for as long as was computed, second by second', () => {
+    fc.assert(
+      fc.property(outages, (list) => {
+        const mishaps = list.map(({ hub, from, lasts }): JoinedMishap => {
+          const begins = 1 + 2 * from;
+          return { what: 'site', siteId: idOf(hub), from: begins, to: begins + 2 * lasts };
+        });
+        const told = rehearseJoined(ends, { from: idOf(WEST), to: idOf(EAST) }, mishaps, {
+          ...{ asks: TUNNEL_ASKS_SECONDS, losses: TUNNEL_LOSSES, seconds: 60, phase: 'mean' },
+        });
+        const world = setUp();
+        const really: boolean[] = [];
+        for (let second = 0; second < 60; second++) {
+          for (const hub of [NORTH, SOUTH]) {
+            const off = mishaps.some(({ siteId, from, to }) => siteId === idOf(hub) && from <= second && second < to!);
+            if (world.isPowered(`GW-${hub}`) === off) world.power(`GW-${hub}`, !off);
+          }
+          if (second % 2 === 0) world.paths.askOnward();
+          really.push(finds(world, WEST, EAST).ok);
+        }
+        const computed = really.map(
+          (_, i) => told.spans.find(({ from, to }) => from <= i + 0.5 && i + 0.5 < to)!.served,
+        );
+        expect(computed).toEqual(really);
+      }),
+      { seed: Number(process.env['SEED'] ?? 1), numRuns: 40 },
+    );
   });
 });
