@@ -66,6 +66,14 @@ describe('a rehearsal across sites', () => {
     expect(play([gone('S')], { from: 'a', to: 'd' }).outage).toBe(0);
   });
 
+  test('a tunnel that can never be is gone by at no time', () => {
+    const never = (a: string, b: string): boolean => [a, b].sort().join('') === 'Nb';
+    const options = { ...WATCH, seconds: 60, never };
+    const told = rehearseJoined(ENDS, { from: 'a', to: 'b' }, [gone('S', 20, 40)], options);
+    expect(ways(told)[0]).toBe('aNSb');
+    expect(told.longest).toBeGreaterThan(20);
+  });
+
   test('refuses what is no question', () => {
     expect(() => play([], { from: 'a', to: 'a' })).toThrow(RangeError);
     expect(() => play([], { from: 'a', to: 'x' })).toThrow(RangeError);

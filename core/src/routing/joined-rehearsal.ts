@@ -37,6 +37,15 @@ export interface TunnelWatch {
   readonly losses: number;
 }
 
+/** How a rehearsal across sites is played. */
+export interface JoinedPlay extends TunnelWatch {
+  readonly seconds: number;
+  /** When questions fall beside the moment at which something happens; absent: as usual. */
+  readonly phase?: JoinedPhase;
+  /** Whether there can be no tunnel between two sites, since neither finds the other; absent: there can between all. */
+  readonly never?: (a: string, b: string) => boolean;
+}
+
 /** When gateways ask the other ends of their tunnels, beside the moment at which something happens. */
 export type JoinedPhase = 'best' | 'mean' | 'worst';
 const AT: Readonly<Record<JoinedPhase, number>> = { best: 1e-6, mean: 0.5, worst: 1 - 1e-6 };
@@ -53,12 +62,7 @@ export function rehearseJoined(
   ends: readonly JoinedEnd[],
   { from, to }: { readonly from: string; readonly to: string },
   mishaps: readonly JoinedMishap[],
-  {
-    seconds,
-    asks: interval,
-    losses,
-    phase = 'mean',
-  }: TunnelWatch & { readonly seconds: number; readonly phase?: JoinedPhase },
+  { seconds, asks: interval, losses, phase = 'mean', never = () => false }: JoinedPlay,
 ): JoinedRehearsed {
   if (!(seconds > 0 && seconds <= LONGEST_JOINED_S)) throw new RangeError('it lasts up to an hour');
   const byId = new Map(ends.map((end) => [end.id, end]));
@@ -69,6 +73,7 @@ export function rehearseJoined(
   const isOff = (id: string, at: number): boolean =>
     mishaps.some((each) => each.what === 'site' && each.siteId === id && isUnderWay(each, at));
   const carries = (a: string, b: string, at: number): boolean =>
+    !never(a, b) &&
     !isOff(a, at) &&
     !isOff(b, at) &&
     !mishaps.some(
@@ -84,7 +89,8 @@ export function rehearseJoined(
   );
   const beliefs = new Map<string, { up: boolean; misses: number }>();
   const keyOf = (a: string, b: string): string => `${a} ${b}`;
-  for (const a of near) for (const b of near) if (a !== b) beliefs.set(keyOf(a.id, b.id), { up: true, misses: 0 });
+  for (const a of near)
+    for (const b of near) if (a !== b) beliefs.set(keyOf(a.id, b.id), { up: !never(a.id, b.id), misses: 0 });
   const believes = (a: string, b: string): boolean => beliefs.get(keyOf(a, b))?.up ?? false;
   const wayFrom = (one: JoinedEnd, other: JoinedEnd): readonly string[] | null =>
     // Whether a tunnel leads to who it is for is what the hub at its other end knows.

@@ -11,6 +11,7 @@ import { Stage } from '../../ui/stage';
 import { TextCell } from '../../ui/text-cell';
 import { attempt, type Problem } from '../../session/problem';
 import { JoinedMap } from './joined-map';
+import { JoinedRehearsal } from './joined-rehearsal';
 import { faresWords, sharesWords, type JoinedRow } from './joined-rows';
 import { JoinedStore } from './joined-store';
 import { MemberSheet } from './member-sheet';
@@ -67,7 +68,7 @@ const delayWords = (delay: number | undefined): string => (delay === undefined ?
 /** Sites that are joined to each other by tunnels: what each shares, by which hubs, how tunnels fare, and the way between any two. */
 @Component({
   selector: 'il-joined-page',
-  imports: [MatButtonModule, DataTable, JoinedMap, MemberSheet, Stage, TextCell],
+  imports: [MatButtonModule, DataTable, JoinedMap, JoinedRehearsal, MemberSheet, Stage, TextCell],
   providers: [JoinedStore],
   template: `
     <il-stage heading="Joined sites" [note]="note()">
@@ -96,7 +97,9 @@ const delayWords = (delay: number | undefined): string => (delay === undefined ?
           </div>
         }
         <div class="all">
-          @if (view() === 'Map' && store.rows().length > 0) {
+          @if (view() === 'Rehearsal' && store.rows().length > 0) {
+            <il-joined-rehearsal />
+          } @else if (view() === 'Map' && store.rows().length > 0) {
             <il-joined-map [rows]="store.rows()" [shown]="opened.id()" (opened)="opened.open($event)" />
           } @else {
             <il-data-table
@@ -168,8 +171,8 @@ export class JoinedPage {
   private readonly site = inject(SiteStore);
   readonly show = input<string>();
   readonly add = input<string>();
-  protected readonly views = ['Table', 'Map'] as const;
-  protected readonly view = signal<'Table' | 'Map'>('Table');
+  protected readonly views = ['Table', 'Map', 'Rehearsal'] as const;
+  protected readonly view = signal<JoinedPage['views'][number]>('Table');
   protected readonly columns = COLUMNS;
   protected readonly key = ({ id }: JoinedRow): string => id;
   protected readonly nameOf = ({ join }: JoinedRow): string => join.name;

@@ -1,9 +1,10 @@
 import type { JoinedView } from '@iron-lattice/core/assess';
 import { joinedEnds, type EstatePart, type Join, type Member } from '@iron-lattice/core/intent';
 import type { PeerReport } from '@iron-lattice/core/paths';
-import { joinedWay } from '@iron-lattice/core/routing';
+import { joinedWay, rehearseJoined } from '@iron-lattice/core/routing';
 import { APART, HEIGHT, layJoined, WIDTH } from './joined-layout';
 import { faresWords, joinedRows, tunnelBetween, tunnelWords } from './joined-rows';
+import { joinedPlaces, joinedSum, readJoinedMishap, whilesOf } from './joined-rehearsal-text';
 import { wayWords } from './joined-way-words';
 import { listTyped, memberTextOf, memberTyped, newMember } from './member-text';
 
@@ -115,5 +116,43 @@ describe('a joined site that is typed', () => {
     expect(newMember(undefined, []).role).toBe('hub');
     expect(newMember(view([]).sites[0], ['quay'])).toMatchObject({ role: 'spoke', deviceId: 'gw mole', all: true });
     expect(listTyped('10.0.0.0/8, fd00::/16  192.168.0.0/16;')).toEqual(['10.0.0.0/8', 'fd00::/16', '192.168.0.0/16']);
+  });
+});
+
+describe('a rehearsal across sites', () => {
+  const rows = joinedRows(estate, view([]));
+  const text = { what: 'quay', from: '10', to: '70' };
+
+  it('offers hubs, both ends, and the tunnels among them; what is typed wrong says so', () => {
+    const labels = joinedPlaces(rows, ['mole', null]).map(({ label }) => label);
+    expect(labels).toEqual(expect.arrayContaining(['Quay is gone', 'Long Pier is gone', 'Mole is gone']));
+    expect(labels.join()).toMatch(/the tunnel (Quay – Mole|Mole – Quay) is cut/);
+    expect(labels.join()).not.toContain('Islet');
+    expect(readJoinedMishap(text)).toEqual({ mishap: { what: 'site', siteId: 'quay', from: 10, to: 70 } });
+    expect(readJoinedMishap({ ...text, what: 'mole quay' })).toMatchObject({
+      mishap: { what: 'tunnel', siteId: 'mole', otherId: 'quay' },
+    });
+    expect(readJoinedMishap({ ...text, what: '' })).toEqual({ flaw: 'Say what happens.' });
+    expect(readJoinedMishap({ ...text, to: '5' })).toMatchObject({ flaw: expect.stringContaining('after it began') });
+    expect(readJoinedMishap({ ...text, from: '-1' })).toMatchObject({ flaw: expect.stringContaining('begins 0 to') });
+  });
+
+  it('says by which way both reach each other when, and for how long they do not', () => {
+    const ends = joinedEnds(estate);
+    const cut = { what: 'tunnel', siteId: 'mole', otherId: 'quay', from: 10, to: 70 } as const;
+    const play = (phase: 'mean' | 'worst') =>
+      rehearseJoined(ends, { from: 'mole', to: 'quay' }, [cut], { asks: 2, losses: 3, seconds: 100, phase });
+    const whiles = whilesOf(play('mean'), new Map(rows.map((row) => [row.id, row])));
+    expect(whiles.map(({ words }) => words)).toEqual([
+      'Mole → Quay',
+      'lost on Mole → Quay',
+      'Mole → Long Pier → Quay',
+      'Mole → Quay',
+    ]);
+    expect(joinedSum(play('mean'), play('worst'))).toMatch(
+      /^Nothing gets there for 5(\.0)? s, at most 5(\.0)? s at a stretch \(at worst 6(\.0)? s\)\.$/,
+    );
+    const still = rehearseJoined(ends, { from: 'mole', to: 'quay' }, [], { asks: 2, losses: 3, seconds: 9 });
+    expect(joinedSum(still, still)).toBe('Everything gets there all along.');
   });
 });
