@@ -114,14 +114,14 @@ test('what becomes of two sites when their hub fails is rehearsed before it does
   await expect(page.getByText('Choose two sites, and say which hub or tunnel fails when')).toBeVisible();
   for (const [label, option] of [
     ['From', 'Petrel'],
-    ['To', 'Brinmouth'],
+    ['To', 'Guillemot'],
     ['What happens', 'Ansel Quay is gone'],
   ] as const) {
     await page.getByRole('combobox', { name: label, exact: true }).click();
     await page.getByRole('option', { name: option, exact: true }).click();
   }
   await expect(page.getByText(/Nothing gets there for .* at a stretch \(at worst 6(\.0)? s\)/)).toBeVisible();
-  await expect(page.getByText('Petrel → Dunmere Depot → Brinmouth').first()).toBeVisible();
+  await expect(page.getByText('Petrel → Dunmere Depot → Guillemot').first()).toBeVisible();
   await page.getByLabel('To, s').fill('5');
   await expect(page.getByText(/It ends after it began/)).toBeVisible();
   await desk.expectAccessible();
