@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { inEffect, type DeviceDocument, type GatewayDocument } from '../document';
 import { overlayAt, resolve, usualPair, type Link, type Operation, type Pair, type RosterDevice } from '../intent';
+import { leaveBehind } from '../intake';
 import { compileSite } from '../rollout';
 import { appliedWith, refusedWith, sampleId, sampleJoin, samplePair, sampleSites } from '../testing';
 import { consequencesOf, findingsOf, mateOf, rehearsedGateway, type FindingsInput } from '.';
@@ -36,12 +37,12 @@ describe('what is wrong with a pair of gateways', () => {
     expect(codes(input)).toEqual([]);
   });
 
-  test('a gateway that went is said, and the mend takes the pair apart', () => {
+  test('a gateway that is not there is said, and the mend takes the pair apart', () => {
     const input = at();
     const [finding] = pairs({ ...input, roster: roster.filter(({ id }) => id !== second.id) });
     expect(finding).toMatchObject({
-      severity: 'error',
-      reason: 'x-gw-01 is told nothing of a pair: nobody takes over.',
+      severity: 'warning',
+      reason: 'x-gw-01 is told nothing of a pair until both are: nothing takes over.',
     });
     const mended = appliedWith(
       roster,
@@ -157,6 +158,32 @@ describe('who is told first', () => {
       150, 150,
     ]);
   });
+});
+
+test('who is kept from the gateway is kept from the own addresses of both', () => {
+  const [, guests] = plain.segments;
+  const kept: Operation = {
+    ...{ type: 'segment.set', siteId, segmentId: guests!.id },
+    ...{ from: { isolation: null }, to: { isolation: { gateway: true } } },
+  };
+  const denied = (input: FindingsInput): string[] => {
+    const document = documents(input).get(first.id) as GatewayDocument;
+    return document.policy!.rules.filter(({ verdict }) => verdict === 'deny').flatMap(({ to }) => to);
+  };
+  expect(denied(at({}, kept)).join()).toMatch(/10\.1\.1\.1-10\.1\.1\.3/);
+  const alone = appliedWith(roster, sample.intent, kept);
+  const lone = { estate: alone.estate, site: alone.sites.get(siteId)!, roster, links };
+  expect(denied(lone).join()).not.toContain('10.1.1.3');
+});
+
+test('a site whose gateway of a pair goes is told that nothing takes over', () => {
+  const { estate, site } = at();
+  const left = leaveBehind(resolve(estate, site), roster, links, second);
+  expect(left.map(({ code, message }) => [code, message])).toContainEqual([
+    'pair',
+    'x-gw-01 would route alone: nothing takes over when it fails.',
+  ]);
+  expect(leaveBehind(resolve(estate, site), roster, links, sw).some(({ code }) => code === 'pair')).toBe(false);
 });
 
 describe('a guarantee about outages', () => {

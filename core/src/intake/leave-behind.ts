@@ -3,7 +3,7 @@ import { portSetting, type Link, type ResolvedSite, type RosterDevice } from '..
 
 /** One thing that a site would be left with when a device goes. */
 export interface Leftover {
-  readonly code: 'segments' | 'ports' | 'devices' | 'ssids' | 'address' | 'nothing';
+  readonly code: 'segments' | 'pair' | 'ports' | 'devices' | 'ssids' | 'address' | 'nothing';
   readonly severity: 'error' | 'warning' | 'info';
   readonly message: string;
   /** Of code `devices`: names of those that hang on it. */
@@ -31,6 +31,16 @@ export function leaveBehind(
       severity: 'error',
       message: `${plural(count, 'segment')} would have no gateway: ${some(site.segments.map((each) => each.name))}. Nothing would route or give addresses at ${site.name}.`,
     });
+  }
+  const { pair } = site;
+  if (pair && (pair.firstId === device.id || pair.secondId === device.id)) {
+    const other = others.find(({ id }) => id === pair.firstId || id === pair.secondId);
+    if (other)
+      left.push({
+        code: 'pair',
+        severity: 'warning',
+        message: `${other.name} would route alone: nothing takes over when it fails.`,
+      });
   }
   const behind = hangingOn(device, roster, links);
   if (behind.length > 0)

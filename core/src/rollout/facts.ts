@@ -12,6 +12,7 @@ import { readPage } from '../guests';
 import { sheetFor, type HardwareSheet } from '../hardware';
 import {
   isUplink,
+  ownAddresses,
   pairHere,
   fixedAddressIn,
   isRoutedByGateway,
@@ -220,6 +221,13 @@ export const chosenSenders = fact(
 export const pairAt = fact(
   { site: ['pair'], devices: ['id', 'name', 'serial', 'model', 'sheet', 'address'] },
   ({ pair, devices }): PairHere | null => pairHere(pair, devices),
+  { settles: true },
+);
+
+/** Own addresses of both gateways of a pair; null: there is none, or no room for them. */
+export const pairAddresses = fact(
+  { site: ['management'], facts: { pair: pairAt }, devices: ['id', 'address'] },
+  ({ management, pair, devices }) => pair && ownAddresses(pair, management, devices),
   { settles: true },
 );
 

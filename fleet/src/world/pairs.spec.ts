@@ -64,6 +64,7 @@ describe('a pair of gateways', () => {
     const lease = world.lease(at, client);
     expect(world.lease({ ...at }, '0e:00:00:00:00:02')).not.toBe(lease);
     pass(2);
+    expect(world.leasesOf(two)).toEqual([]);
     world.power(one, false);
     expect(routes()).toBeNull();
     pass(2);
@@ -71,6 +72,7 @@ describe('a pair of gateways', () => {
     pass(2);
     expect(routes()).toBe(two);
     expect(world.lease(at, client)).toBe(lease);
+    expect(world.leasesOf(two).map(({ mac }) => mac)).toContain(client);
     expect(world.pathsOf(two)!.changes.at(-1)).toMatchObject({ what: 'took-over' });
     world.power(one, true);
     pass(10);

@@ -1,7 +1,7 @@
 import { parseIp } from '@iron-lattice/core/address';
 import { standingBy, type DeviceDocument, type GatewayDocument, type PairDocument } from '@iron-lattice/core/document';
 import type { PairReport } from '@iron-lattice/core/line';
-import { downMs, Vrrp, type Advertisement, type VrrpSelf } from '@iron-lattice/core/paths';
+import { downMs, Vrrp, type Advertisement, type VrrpSelf, type VrrpState } from '@iron-lattice/core/paths';
 import type { Box } from './box';
 
 /** What of the world a pair of gateways needs. */
@@ -108,6 +108,9 @@ export class Pairs {
       this.fire(next, next.vrrp.due!);
     }
   }
+
+  /** What one of a pair is to the addresses that both share; null: it is of none. */
+  stateOf = (serial: string): VrrpState | null => this.players.get(serial)?.vrrp.state ?? null;
 
   /** How one of a pair fares; null: it is of none. */
   report(box: Box, at = Date.now()): PairReport | null {

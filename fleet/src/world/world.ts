@@ -407,7 +407,9 @@ export class World {
   portsOf = (serial: string): PortReport[] => portFacts(this.box(serial), this.plant, this.file);
 
   leasesOf(serial: string): LeaseReport[] {
-    return this.leases.of(serial);
+    // One that stands by knows them, and gave none out.
+    const pair = this.pairs.stateOf(serial);
+    return pair === null || pair === 'active' ? this.leases.of(serial) : [];
   }
 
   /** How often each rule of a device decided; of a gateway, its clients' talk since the last time included. */

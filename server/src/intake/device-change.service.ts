@@ -183,7 +183,10 @@ export class DeviceChangeService {
           taken.push({ address: lease.address, by: `${lease.mac}, by a lease` });
     }
     const gateways = devices.filter((each) => each.hardware?.kind === 'gateway').map((each) => each.name!);
-    return { segment, taken, holdsGateway: gateways.sort()[0] === device.name };
+    // Gateways of a pair have addresses of their own beside those that they share.
+    const { pair } = site;
+    const paired = pair?.firstId === device.id || pair?.secondId === device.id;
+    return { segment, taken, holdsGateway: !paired && gateways.sort()[0] === device.name };
   }
 }
 

@@ -1,15 +1,7 @@
 import type { PairDocument, PairRole } from '../../document';
-import { ownAddresses, prioritiesOf, type PairHere } from '../../intent';
-import { pairAt } from '../facts';
+import { prioritiesOf, type PairHere } from '../../intent';
+import { pairAddresses, pairAt } from '../facts';
 import { part } from '../part';
-import { fact } from '../reads';
-
-/** Own addresses of both gateways of a pair; null: there is none, or no room for them. */
-export const pairAddresses = fact(
-  { site: ['management'], facts: { pair: pairAt }, devices: ['id', 'address'] },
-  ({ management, pair, devices }) => pair && ownAddresses(pair, management, devices),
-  { settles: true },
-);
 
 /** How a gateway takes turns with the other of its pair. */
 export const pair = part({

@@ -1,7 +1,10 @@
+import { mergeRanges } from '../../address';
+import type { PairRole } from '../../document';
 import { namesAt, type Hours, type ResolvedSite, type RosterDevice } from '../../intent';
 import {
   addressesNamed,
   policyRule,
+  readAddresses,
   resolveRules,
   type PacketRule,
   writeEnds,
@@ -13,7 +16,7 @@ import {
   type RulePlace,
   type When,
 } from '../../rules';
-import { cabledSegments, holderOf } from '../facts';
+import { cabledSegments, holderOf, pairAddresses } from '../facts';
 import { fact } from '../reads';
 import { isolationRules } from './isolation-rules';
 import { ssidLists, switchList, type AiredLists, type PlacedRule } from './lists';
@@ -71,10 +74,10 @@ export const sitePolicy = fact(
     site: ['segments', 'off', 'ssids', 'accessClasses', 'rules', 'publications', 'sets', 'managementId'],
     estate: ['rulesBefore', 'rulesAfter', 'sets', 'controller', 'hours'],
     devices: ['name', 'model', 'sheet', 'address', 'mac'],
-    facts: { cabled: cabledSegments, holder: holderOf },
+    facts: { cabled: cabledSegments, holder: holderOf, pair: pairAddresses },
   },
-  ({ estate, devices, cabled, holder, ...site }): SitePolicy => {
-    const names = namesAt(estate, site, devices);
+  ({ estate, devices, cabled, holder, pair, ...site }): SitePolicy => {
+    const names = withOwn(namesAt(estate, site, devices), pair);
     const written: { readonly book: RuleBook; readonly rule: Rule }[] = [
       ...(estate.rulesBefore ?? []).map((rule) => ({ book: 'before' as const, rule })),
       ...(site.rules ?? []).map((rule) => ({ book: 'site' as const, rule })),
@@ -110,6 +113,13 @@ export const sitePolicy = fact(
     return { policy, ...(switches ? { switches } : {}), ssids, rows, flaws, names, places, packets: resolved };
   },
 );
+
+/** Names with the addresses that the gateways of a pair have themselves: who is kept from the gateway is kept from these too. */
+function withOwn(names: RuleNames, pair: Readonly<Record<PairRole, string>> | null): RuleNames {
+  if (!pair) return names;
+  const own = [pair.first, pair.second].flatMap((text) => readAddresses(text.split('/')[0]!) ?? []);
+  return { ...names, gateway: mergeRanges([...(names.gateway ?? []), ...own]) };
+}
 
 /** Works out a site's policy, or gives the one that is known. */
 export const policyOf = (site: ResolvedSite, roster: readonly RosterDevice[]): SitePolicy =>
