@@ -92,7 +92,7 @@ test('boxes fresh from the factory reach the controller over cables and provider
     { port: '1', chassis: '02:00:00:00:00:03', theirPort: 'lan' },
   ]);
   expect(world.uplinksOf('GW')).toEqual([
-    { port: 'wan1', up: true, address: '203.0.113.9' },
+    { port: 'wan1', up: true, address: '203.0.113.9', gateway: '203.0.113.1' },
     { port: 'wan2', up: false, address: null },
   ]);
 });
