@@ -57,7 +57,7 @@ export function whilesOf({ spans }: JoinedRehearsed, rows: ReadonlyMap<string, J
   const names = (path: readonly string[]): string => path.map((id) => rows.get(id)?.join.name ?? '?').join(' → ');
   return spans.map((span) => {
     const { path, back, served } = span;
-    if (!path || !back) return { ...span, words: 'no way is known' };
+    if (!path || !back) return { ...span, words: 'nothing gets there' };
     const turned = [...path].reverse().join() === back.join() ? '' : `; back ${names(back)}`;
     return { ...span, words: served ? `${names(path)}${turned}` : `lost on ${names(path)}` };
   });
