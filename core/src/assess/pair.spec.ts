@@ -60,6 +60,12 @@ describe('what is wrong with a pair of gateways', () => {
       ...{ from: { addresses }, to: { addresses: all } },
     };
     expect(pairs(at({}, wide))[0]!.message).toBe('Management has no two addresses for x-gw-01 and x-gw-02 themselves');
+    // Nobody is told of a pair then, and no address is at both at once.
+    const told = [first, second].map(({ id }) => documents(at({}, wide)).get(id) as GatewayDocument);
+    expect(told.map(({ pair, interfaces }) => [pair, interfaces.length])).toEqual([
+      [undefined, 3],
+      [undefined, 0],
+    ]);
   });
 
   test('who is not heard is found with the mend, and a segment that does not get to the one that stands by', () => {

@@ -40,7 +40,6 @@ export class Vrrp {
     private self: VrrpSelf,
     /** Sends an advertisement. */
     private readonly send: (advertisement: Advertisement) => void,
-    private readonly changed: (state: VrrpState) => void = () => {},
   ) {
     this.interval = self.advert;
   }
@@ -59,14 +58,14 @@ export class Vrrp {
     if (this.now !== 'initialize') return;
     this.interval = this.self.advert;
     this.timer = at + downMs(this.self.priority, this.interval);
-    this.become('backup');
+    this.now = 'backup';
   }
 
   /** It takes part no more (§6.4.2, §6.4.3). @param quietly it cannot say so any more: it has no power. */
   stop(quietly = false): void {
     if (this.now === 'active' && !quietly) this.send({ ...this.self, priority: 0 });
     this.timer = null;
-    this.become('initialize');
+    this.now = 'initialize';
   }
 
   /** What it is changes; one that stands by waits by what it is now from when it hears the active one next. */
@@ -93,7 +92,7 @@ export class Vrrp {
     } else if (priority > this.self.priority || (priority === this.self.priority && address > this.self.address)) {
       this.interval = advert;
       this.timer = at + downMs(this.self.priority, this.interval);
-      this.become('backup');
+      this.now = 'backup';
     }
   }
 
@@ -102,13 +101,7 @@ export class Vrrp {
     if (this.timer === null || at < this.timer) return;
     this.timer = at + this.self.advert * 10;
     // The others know of it once what becomes of it is done.
-    this.become('active');
+    this.now = 'active';
     this.send(this.self);
-  }
-
-  private become(state: VrrpState): void {
-    if (state === this.now) return;
-    this.now = state;
-    this.changed(state);
   }
 }

@@ -217,17 +217,19 @@ export const chosenSenders = fact(
   { settles: true },
 );
 
-/** The pair of gateways of a site, with both of them; null: none. */
-export const pairAt = fact(
-  { site: ['pair'], devices: ['id', 'name', 'serial', 'model', 'sheet', 'address'] },
-  ({ pair, devices }): PairHere | null => pairHere(pair, devices),
-  { settles: true },
-);
+/** A pair of gateways that takes turns, with the own address of each. */
+export interface TurnTakers extends PairHere {
+  readonly own: NonNullable<ReturnType<typeof ownAddresses>>;
+}
 
-/** Own addresses of both gateways of a pair; null: there is none, or no room for them. */
-export const pairAddresses = fact(
-  { site: ['management'], facts: { pair: pairAt }, devices: ['id', 'address'] },
-  ({ management, pair, devices }) => pair && ownAddresses(pair, management, devices),
+/** The pair of gateways of a site; null: none, or one that is told of no pair, since one of the two or an address for it lacks. Then one alone holds the segments' addresses. */
+export const pairAt = fact(
+  { site: ['pair', 'management'], devices: ['id', 'name', 'serial', 'model', 'sheet', 'address'] },
+  ({ pair, management, devices }): TurnTakers | null => {
+    const here = pairHere(pair, devices);
+    const own = here && ownAddresses(here, management, devices);
+    return own ? { ...here, own } : null;
+  },
   { settles: true },
 );
 
@@ -245,14 +247,6 @@ export const holderOf = fact(
 export const holdersOf = fact(
   { facts: { pair: pairAt, holder: holderOf } },
   ({ pair, holder }): readonly string[] => (pair ? [pair.first.id, pair.second.id] : holder === null ? [] : [holder]),
-  { settles: true },
-);
-
-/** Of which gateways what is said holds at each that is one of several: at the second of a pair what is said of the first, and its own. */
-export const speakersOf = fact(
-  { facts: { pair: pairAt } },
-  ({ pair }): Readonly<Record<string, readonly string[]>> =>
-    pair ? { [pair.second.id]: [pair.first.id, pair.second.id] } : {},
   { settles: true },
 );
 

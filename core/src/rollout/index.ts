@@ -10,6 +10,6 @@ export * from './waves';
 export type { Fact } from './reads';
 export type { ResolvedEnds } from './resolved-ends';
 export { resolvedTranslations } from './parts/translations';
-export { holderOf, holdersOf, pairAt, speakersOf } from './facts';
+export { holderOf } from './facts';
 export { resolvedCourses } from './parts/courses';
 export { serverDocument } from './parts/radius';

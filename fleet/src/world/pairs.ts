@@ -64,11 +64,7 @@ export class Pairs {
     const routed = box.document.kind === 'gateway' && box.document.interfaces.length > 0;
     const player: Player = {
       ...{ box, document, pair, since: at, priority: pair.priority, timer: null },
-      vrrp: new Vrrp(
-        selfOf(pair, pair.priority),
-        (said) => this.said(player, said),
-        () => {},
-      ),
+      vrrp: new Vrrp(selfOf(pair, pair.priority), (said) => this.said(player, said)),
     };
     this.players.set(serial, player);
     this.settle(player);

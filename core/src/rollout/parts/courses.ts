@@ -1,7 +1,7 @@
 import type { CourseDocument } from '../../document';
-import { coursesOf, uplinkSettings, type Course } from '../../intent';
+import { coursesOf, spokenFor, uplinkSettings, type Course } from '../../intent';
 import { policyRule, type PacketRule } from '../../rules';
-import { speakersOf } from '../facts';
+import { pairAt } from '../facts';
 import { part } from '../part';
 import { resolvedEnds } from '../resolved-ends';
 
@@ -14,11 +14,11 @@ export const courses = part({
   kinds: ['gateway'],
   reads: {
     site: ['uplinks', 'leaving', 'courses'],
-    facts: { speakers: speakersOf, resolved: resolvedCourses },
+    facts: { pair: pairAt, resolved: resolvedCourses },
     device: ['id', 'model', 'sheet'],
   },
-  tells: ({ speakers, resolved, courses: all = [], uplinks, leaving }, device) => {
-    const mine = (speakers[device.id] ?? [device.id])
+  tells: ({ pair, resolved, courses: all = [], uplinks, leaving }, device) => {
+    const mine = spokenFor(pair?.pair, device.id)
       .flatMap((id) => coursesOf({ courses: all }, id))
       .filter(({ off }) => !off);
     if (mine.length === 0) return {};

@@ -1,26 +1,21 @@
 import type { PairDocument, PairRole } from '../../document';
-import { prioritiesOf, type PairHere } from '../../intent';
-import { pairAddresses, pairAt } from '../facts';
+import { prioritiesOf } from '../../intent';
+import { pairAt, type TurnTakers } from '../facts';
 import { part } from '../part';
 
 /** How a gateway takes turns with the other of its pair. */
 export const pair = part({
   name: 'pair',
   kinds: ['gateway'],
-  reads: { site: ['management'], facts: { here: pairAt, own: pairAddresses }, device: ['id'] },
-  tells: ({ management: { vlan }, here, own }, { id }) => {
-    if (!here || !own) return {};
+  reads: { site: ['management'], facts: { here: pairAt }, device: ['id'] },
+  tells: ({ management: { vlan }, here }, { id }) => {
+    if (!here) return {};
     const role = here.first.id === id ? 'first' : here.second.id === id ? 'second' : null;
-    return role ? { pair: pairTold(here, own, vlan, role) } : {};
+    return role ? { pair: pairTold(here, vlan, role) } : {};
   },
 });
 
-function pairTold(
-  { pair: said, first, second }: PairHere,
-  own: Readonly<Record<PairRole, string>>,
-  vlan: number,
-  role: PairRole,
-): PairDocument {
+function pairTold({ pair: said, first, second, own }: TurnTakers, vlan: number, role: PairRole): PairDocument {
   const { router, advert, tracks, when, leases } = said;
   const [other, peer] = role === 'first' ? (['second', second] as const) : (['first', first] as const);
   return {

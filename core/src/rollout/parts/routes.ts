@@ -1,6 +1,6 @@
 import type { RouteDocument } from '../../document';
-import { NEXT_HOP, routesOf, sharedHere, type StaticRoute } from '../../intent';
-import { holdersOf, speakersOf } from '../facts';
+import { NEXT_HOP, routesOf, sharedHere, spokenFor, type StaticRoute } from '../../intent';
+import { holdersOf, pairAt } from '../facts';
 import { part, type Told } from '../part';
 
 /** Ways that are said by hand, of each gateway; of the one that routes the segments those too that are said of many sites. */
@@ -10,13 +10,13 @@ export const routes = part({
   reads: {
     site: ['id', 'segments', 'routes', 'uplinks', 'leaving'],
     estate: ['routes'],
-    facts: { holders: holdersOf, speakers: speakersOf },
+    facts: { holders: holdersOf, pair: pairAt },
     device: ['id', 'model', 'sheet', 'first'],
   },
-  tells: ({ routes: own = [], estate, holders, speakers, ...site }, device): Told => {
+  tells: ({ routes: own = [], estate, holders, pair, ...site }, device): Told => {
     const shared = holders.includes(device.id) ? sharedHere(estate.routes, { ...site, routes: own }, device) : [];
     const here = shared.flatMap(({ here: found }): StaticRoute[] => ('route' in found ? [found.route] : []));
-    const told = (speakers[device.id] ?? [device.id])
+    const told = spokenFor(pair?.pair, device.id)
       .flatMap((id) => routesOf({ routes: [...own, ...here] }, id))
       .filter(({ off }) => !off)
       .map(toldRoute);

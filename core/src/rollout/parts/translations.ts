@@ -1,7 +1,7 @@
 import type { TranslationDocument } from '../../document';
-import { translationsOf, uplinkSettings } from '../../intent';
+import { spokenFor, translationsOf, uplinkSettings } from '../../intent';
 import { policyRule } from '../../rules';
-import { speakersOf } from '../facts';
+import { pairAt } from '../facts';
 import { part, type Told } from '../part';
 import { resolvedEnds } from '../resolved-ends';
 
@@ -16,11 +16,11 @@ export const translations = part({
   kinds: ['gateway'],
   reads: {
     site: ['uplinks', 'leaving', 'translations'],
-    facts: { speakers: speakersOf, resolved: resolvedTranslations },
+    facts: { pair: pairAt, resolved: resolvedTranslations },
     device: ['id', 'model', 'sheet'],
   },
-  tells: ({ speakers, resolved, translations: all = [], uplinks, leaving }, device): Told => {
-    const mine = (speakers[device.id] ?? [device.id])
+  tells: ({ pair, resolved, translations: all = [], uplinks, leaving }, device): Told => {
+    const mine = spokenFor(pair?.pair, device.id)
       .flatMap((id) => translationsOf({ translations: all }, id))
       .filter(({ off }) => !off);
     if (mine.length === 0) return {};

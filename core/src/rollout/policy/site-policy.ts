@@ -1,5 +1,4 @@
 import { mergeRanges } from '../../address';
-import type { PairRole } from '../../document';
 import { namesAt, type Hours, type ResolvedSite, type RosterDevice } from '../../intent';
 import {
   addressesNamed,
@@ -16,7 +15,7 @@ import {
   type RulePlace,
   type When,
 } from '../../rules';
-import { cabledSegments, holderOf, pairAddresses } from '../facts';
+import { cabledSegments, holderOf, pairAt, type TurnTakers } from '../facts';
 import { fact } from '../reads';
 import { isolationRules } from './isolation-rules';
 import { ssidLists, switchList, type AiredLists, type PlacedRule } from './lists';
@@ -74,7 +73,7 @@ export const sitePolicy = fact(
     site: ['segments', 'off', 'ssids', 'accessClasses', 'rules', 'publications', 'sets', 'managementId'],
     estate: ['rulesBefore', 'rulesAfter', 'sets', 'controller', 'hours'],
     devices: ['name', 'model', 'sheet', 'address', 'mac'],
-    facts: { cabled: cabledSegments, holder: holderOf, pair: pairAddresses },
+    facts: { cabled: cabledSegments, holder: holderOf, pair: pairAt },
   },
   ({ estate, devices, cabled, holder, pair, ...site }): SitePolicy => {
     const names = withOwn(namesAt(estate, site, devices), pair);
@@ -115,9 +114,9 @@ export const sitePolicy = fact(
 );
 
 /** Names with the addresses that the gateways of a pair have themselves: who is kept from the gateway is kept from these too. */
-function withOwn(names: RuleNames, pair: Readonly<Record<PairRole, string>> | null): RuleNames {
+function withOwn(names: RuleNames, pair: TurnTakers | null): RuleNames {
   if (!pair) return names;
-  const own = [pair.first, pair.second].flatMap((text) => readAddresses(text.split('/')[0]!) ?? []);
+  const own = [pair.own.first, pair.own.second].flatMap((text) => readAddresses(text.split('/')[0]!) ?? []);
   return { ...names, gateway: mergeRanges([...(names.gateway ?? []), ...own]) };
 }
 

@@ -76,7 +76,7 @@ import { titleOf, type GatewayRow } from './path-rows';
           [label]="'When ' + names()[0] + ' is well again'"
           for="pair-back"
           [disabled]="!session.mayChange()"
-          [options]="backs()"
+          [options]="backs"
           [value]="text().back"
           (chosen)="set({ back: $event })"
         />
@@ -156,6 +156,10 @@ export class PairSheet {
     { value: 'all', label: 'all of these failed' },
     { value: 'any', label: 'any of these fails' },
   ];
+  protected readonly backs: readonly Choice[] = [
+    { value: true, label: 'it routes again' },
+    { value: false, label: 'whoever routes goes on' },
+  ];
   protected readonly leases: readonly Choice[] = [
     { value: true, label: 'are handed over' },
     { value: false, label: 'are not handed over' },
@@ -177,10 +181,6 @@ export class PairSheet {
     const { firstId, secondId } = this.text();
     return [firstId, secondId].map((id) => this.rowOf(id)?.device.name ?? 'the one that is gone');
   });
-  protected readonly backs = computed((): Choice[] => [
-    { value: true, label: 'it routes again' },
-    { value: false, label: 'whoever routes goes on' },
-  ]);
   protected readonly waits = computed(() => waitWords(this.pair()));
   protected readonly addresses = computed(() => {
     const data = this.store.data();

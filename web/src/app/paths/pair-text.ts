@@ -2,6 +2,7 @@ import { sheetFor } from '@iron-lattice/core/hardware';
 import {
   ownAddresses,
   pairHere,
+  prioritiesOf,
   uplinkSettings,
   usualPair,
   type Pair,
@@ -36,7 +37,7 @@ export const pairTextOf = (pair: Pair): PairText => ({
   ...{ firstPower: pair.power.first, secondPower: pair.power.second },
 });
 
-/** What is typed as a pair. A gateway that is chosen for the place of the other changes places with it, and takes along what is tracked and what feeds it. */
+/** What is typed as a pair; what is no number is one that is refused. */
 export function pairTyped(text: PairText): Pair {
   const { firstId, secondId, when, back, leases } = text;
   return {
@@ -96,9 +97,10 @@ export function addressWords(site: SitePart, roster: readonly RosterDevice[]): s
 }
 
 /** How long the one that stands by waits when it hears nothing, in words. */
-export function waitWords({ advert, back }: Pair): string {
-  const second = 150;
-  const [least, most] = [downMs(second, advert) / 1000 - advert / 100, downMs(second, advert) / 1000];
+export function waitWords(pair: Pair): string {
+  const { advert, back } = pair;
+  const most = downMs(prioritiesOf(pair, 'second').priority, advert) / 1000;
+  const least = most - advert / 100;
   const then = back ? '' : ' Whoever routes then goes on.';
   return `Where the one that routes falls silent, the other routes after ${least.toFixed(1)} to ${most.toFixed(1)} s.${then}`;
 }
