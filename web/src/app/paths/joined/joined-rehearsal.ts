@@ -1,8 +1,8 @@
-import { Component, computed, inject, signal } from '@angular/core';
+import { Component, DestroyRef, computed, effect, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { TUNNEL_ASKS_SECONDS, TUNNEL_LOSSES } from '@iron-lattice/core/document';
 import { joinedEnds } from '@iron-lattice/core/intent';
-import { rehearseJoined, type JoinedPhase } from '@iron-lattice/core/routing';
+import { AskedWorker } from '../../shell/asked-worker';
 import { ChoiceCell, type Choice } from '../../ui/choice-cell';
 import { TextCell } from '../../ui/text-cell';
 import { clockOf } from '../clock-of';
@@ -14,7 +14,7 @@ import {
   whilesOf,
   type JoinedMishapText,
 } from './joined-rehearsal-text';
-import { tunnelBetween } from './joined-rows';
+import { answerTo, tunnelKey, type JoinedAnswer, type JoinedQuestion } from './joined-rehearsal-question';
 import { JoinedStore } from './joined-store';
 
 const MOST_MISHAPS = 8;
@@ -133,6 +133,10 @@ const MOST_MISHAPS = 8;
 })
 export class JoinedRehearsal {
   private readonly store = inject(JoinedStore);
+  private readonly worker = new AskedWorker<JoinedQuestion, JoinedAnswer>(
+    () => new Worker(new URL('./joined-rehearsal.worker.ts', import.meta.url), { type: 'module' }),
+    answerTo,
+  );
   protected readonly most = MOST_MISHAPS;
   protected readonly asks = TUNNEL_ASKS_SECONDS;
   protected readonly losses = TUNNEL_LOSSES;
@@ -148,21 +152,43 @@ export class JoinedRehearsal {
   protected readonly flaws = computed(() =>
     this.read().map((each, i) => ('flaw' in each && this.mishaps()[i]!.what !== '' ? each.flaw : '')),
   );
-  protected readonly made = computed(() => {
+  private readonly question = computed((): JoinedQuestion | null => {
     const [estate, from, to] = [this.store.estate(), this.from(), this.to()];
     const mishaps = this.read().flatMap((each) => ('mishap' in each ? [each.mishap] : []));
     if (!estate || from === null || to === null || from === to || mishaps.length === 0) return null;
     const ends = joinedEnds(estate);
     if (![from, to].every((id) => ends.some((each) => each.id === id))) return null;
+    const never = this.store
+      .rows()
+      .flatMap(({ id, tunnels }) =>
+        tunnels.flatMap(({ peerId, state }) => (state === 'never' ? [tunnelKey(id, peerId)] : [])),
+      );
     const seconds = Math.max(...mishaps.map((each) => each.to ?? 0)) + AFTER_S;
-    const rows = new Map(this.store.rows().map((row) => [row.id, row]));
-    const never = (a: string, b: string): boolean => tunnelBetween(rows, a, b)?.state === 'never';
-    const play = (phase: JoinedPhase) =>
-      rehearseJoined(ends, { from, to }, mishaps, { asks: this.asks, losses: this.losses, seconds, phase, never });
-    const mean = play('mean');
-    const whiles = whilesOf(mean, rows).map((one) => ({ ...one, share: (100 * (one.to - one.from)) / seconds }));
-    return { sum: joinedSum(mean, play('worst')), whiles };
+    return { ends, from, to, mishaps, seconds, never };
   });
+  /** What becomes of it, and of what that was asked; the last stays until the next is there. */
+  private readonly answered = signal<{ readonly seconds: number; readonly answer: JoinedAnswer } | null>(null);
+  protected readonly made = computed(() => {
+    const answered = this.answered();
+    if (!answered || !this.question()) return null;
+    const { seconds, answer } = answered;
+    const rows = new Map(this.store.rows().map((row) => [row.id, row]));
+    const whiles = whilesOf(answer.mean, rows).map((one) => ({ ...one, share: (100 * (one.to - one.from)) / seconds }));
+    return { sum: joinedSum(answer.mean, answer.worst), whiles };
+  });
+
+  constructor() {
+    effect((onCleanup) => {
+      const question = this.question();
+      let current = true;
+      onCleanup(() => (current = false));
+      if (!question) return this.answered.set(null);
+      this.worker.ask(question, (answer) => {
+        if (current) this.answered.set({ seconds: question.seconds, answer });
+      });
+    });
+    inject(DestroyRef).onDestroy(() => this.worker.stop());
+  }
 
   protected put(at: number, change: Partial<JoinedMishapText>): void {
     this.mishaps.update((all) => all.map((each, i) => (i === at ? { ...each, ...change } : each)));

@@ -1,9 +1,10 @@
 import type { JoinedView } from '@iron-lattice/core/assess';
 import { joinedEnds, type EstatePart, type Join, type Member } from '@iron-lattice/core/intent';
 import type { PeerReport } from '@iron-lattice/core/paths';
-import { joinedWay, rehearseJoined } from '@iron-lattice/core/routing';
+import { joinedWay } from '@iron-lattice/core/routing';
 import { APART, HEIGHT, layJoined, WIDTH } from './joined-layout';
 import { faresWords, joinedRows, tunnelBetween, tunnelWords } from './joined-rows';
+import { answerTo, tunnelKey } from './joined-rehearsal-question';
 import { joinedPlaces, joinedSum, readJoinedMishap, whilesOf } from './joined-rehearsal-text';
 import { wayWords } from './joined-way-words';
 import { listTyped, memberTextOf, memberTyped, newMember } from './member-text';
@@ -140,19 +141,22 @@ describe('a rehearsal across sites', () => {
   it('says by which way both reach each other when, and for how long they do not', () => {
     const ends = joinedEnds(estate);
     const cut = { what: 'tunnel', siteId: 'mole', otherId: 'quay', from: 10, to: 70 } as const;
-    const play = (phase: 'mean' | 'worst') =>
-      rehearseJoined(ends, { from: 'mole', to: 'quay' }, [cut], { asks: 2, losses: 3, seconds: 100, phase });
-    const whiles = whilesOf(play('mean'), new Map(rows.map((row) => [row.id, row])));
+    const question = { ends, from: 'mole', to: 'quay', mishaps: [cut], seconds: 100, never: [] };
+    const { mean, worst } = answerTo(question);
+    const whiles = whilesOf(mean, new Map(rows.map((row) => [row.id, row])));
     expect(whiles.map(({ words }) => words)).toEqual([
       'Mole → Quay',
       'lost on Mole → Quay',
       'Mole → Long Pier → Quay',
       'Mole → Quay',
     ]);
-    expect(joinedSum(play('mean'), play('worst'))).toMatch(
+    expect(joinedSum(mean, worst)).toMatch(
       /^Nothing gets there for 5(\.0)? s, at most 5(\.0)? s at a stretch \(at worst 6(\.0)? s\)\.$/,
     );
-    const still = rehearseJoined(ends, { from: 'mole', to: 'quay' }, [], { asks: 2, losses: 3, seconds: 9 });
-    expect(joinedSum(still, still)).toBe('Everything gets there all along.');
+    const still = answerTo({ ...question, mishaps: [] });
+    expect(joinedSum(still.mean, still.worst)).toBe('Everything gets there all along.');
+    // By a tunnel that can never be nothing goes, and nobody waits for it.
+    const never = answerTo({ ...question, never: [tunnelKey('quay', 'mole')] });
+    expect(never.mean.spans.map(({ path }) => path)).toEqual([['mole', 'pier', 'quay']]);
   });
 });
