@@ -13,14 +13,15 @@ import {
 } from '@iron-lattice/core/line';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Logger } from 'pino';
-import { QueryTypes, type Attributes, type Sequelize } from 'sequelize';
+import type { Attributes, Sequelize } from 'sequelize';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { Device, DocumentRow } from '../roster/device.model';
 import type { CablingService } from '../roster/cabling.service';
 import type { SecretService } from '../intent/secret.service';
 import { unknown } from '../platform/app-error';
-import { LISTENER_NAME, type Bus } from '../platform/bus';
+import type { Bus } from '../platform/bus';
 import { clock } from '../platform/clock';
+import { later } from '../platform/held-connection';
 import { isConnectionLost, isPoolBusy } from '../platform/connection-loss';
 import { Gate } from '../platform/gate';
 import { greet, refuse, type Hello, type Proven } from './greeting';
@@ -28,18 +29,18 @@ import { answersWithin, heldLine, noteAsked, pauseOf, type Line } from './held-l
 import type { CommandService } from './command.service';
 import type { LineListener } from './line-listener';
 import { LineListeners } from './line-listeners';
+import { LineRows } from './line-rows';
 import { ReportBook } from './report-book';
 import { isOfDocument, ToldDocuments } from './told-documents';
 import { UnprovenCallers } from './unproven-callers';
 
 const FRAME_LIMIT = 1_000_000;
-const BEAT_MS = 15_000;
+/** After so long it is tried again to tell the database which lines there are. */
+const HOLD_AGAIN_MS = 1000;
 /** Frames of one device that may wait to be dealt with; beyond it the device is not read until they are. */
 const MOST_WAITING = 32;
 /** Frames that a device may send which are not taken from it, before its line is ended. */
 const MOST_UNTAKEN = 32;
-/** Ended lines that are written down in one statement. */
-const LEFT_AT_ONCE = 500;
 /** Devices that are entered at the same time: others wait, so that these are answered in time. */
 const MOST_ENTERING = 16;
 /** Bytes that may wait to be sent to one device; a device that does not take more than that is let go. */
@@ -48,6 +49,8 @@ const MOST_UNSENT = 4_000_000;
 export interface LineOptions {
   readonly keepWithinSeconds: number;
   readonly reportSeconds: number;
+  /** How often lines are tried, and what the database says of them is held against what there is. */
+  readonly beatSeconds: number;
 }
 
 /** The controller's end of the device line: who calls, what they run, and what they are told. */
@@ -61,15 +64,17 @@ export class LineService {
   private readonly entering = new Gate(MOST_ENTERING);
   private readonly listeners = new LineListeners();
   private readonly unproven = new UnprovenCallers();
-  /** Lines that ended while their rows could not be written, by device. */
-  private readonly leaving = new Map<string, string>();
+  private readonly rows: LineRows;
+  /** How often the bus was away since what was told meanwhile was looked up. */
+  private unheard = 0;
   /** Where else the controller answers: who somebody is (a UDP port), and where guests sign in. */
   answers: Pick<Extract<ControllerFrame, { type: 'welcome' }>, 'entry' | 'portal'> = {};
-  /** While ended lines are being written down. */
-  private parting: Promise<void> | null = null;
+  /** While the database is told which lines there are. */
+  private holding: Promise<void> | null = null;
+  private again: NodeJS.Timeout | null = null;
 
   constructor(
-    private readonly database: Sequelize,
+    database: Sequelize,
     private readonly secrets: SecretService,
     private readonly commands: CommandService,
     private readonly cabling: CablingService,
@@ -77,6 +82,7 @@ export class LineService {
     private readonly options: LineOptions,
     private readonly log: Logger,
   ) {
+    this.rows = new LineRows(database, bus);
     this.documents = new ToldDocuments(database, secrets, bus, options.keepWithinSeconds, {
       lineOf: (deviceId) => this.lines.get(deviceId),
       say: (deviceId, frame) => this.say(deviceId, frame),
@@ -132,7 +138,7 @@ export class LineService {
     isOurs: (host: string) => boolean,
     addressOf: (request: IncomingMessage) => string,
   ): Promise<void> {
-    await this.forgetDeadLines();
+    await this.rows.forgetDead();
     http.on('upgrade', (request, socket, head) => {
       socket.on('error', () => socket.destroy()); // nobody else listens yet: a caller that is gone would end the process
       // Devices name no origin (RFC 6454 §7); a page of some site would.
@@ -156,24 +162,30 @@ export class LineService {
     });
     this.bus.on('cancel', ({ id, deviceId }) => this.say(deviceId, { type: 'cancel', id }));
     this.bus.on('drop', ({ deviceId }) => this.lines.get(deviceId)?.socket.terminate());
-    this.bus.onReopened(() => void this.hearAgain().catch(this.report('hear again')));
+    this.bus.onReopened(() => {
+      this.unheard++;
+      void this.holdLines();
+    });
+    const beatMs = this.options.beatSeconds * 1000;
     const beat = (): void => {
       this.checkPulse();
-      void this.leaveLate().catch(this.report('left'));
-      this.beat = setTimeout(beat, BEAT_MS * (0.9 + Math.random() / 5));
+      void this.holdLines();
+      this.beat = setTimeout(beat, beatMs * (0.9 + Math.random() / 5));
     };
-    this.beat = setTimeout(beat, BEAT_MS);
+    this.beat = setTimeout(beat, beatMs);
   }
 
   async close(): Promise<void> {
     this.closing = true;
     if (this.beat) clearTimeout(this.beat);
-    const ids = [...this.lines.keys()];
-    for (const { socket } of this.lines.values()) socket.terminate();
+    if (this.again) clearTimeout(this.again);
+    const held = [...this.lines.values()];
+    for (const { socket } of held) socket.terminate();
     this.server.close();
     this.documents.close();
     await this.book.close();
-    if (ids.length > 0) await Device.update({ online: false, lineOwner: null }, { where: { id: ids } });
+    await this.holding;
+    await this.rows.left(held); // not those that have called elsewhere since
   }
 
   /** Number of lines this process holds. */
@@ -188,15 +200,6 @@ export class LineService {
     await this.bus.send('sync', { deviceId });
   }
 
-  /** Lines that a process held which is no more: their devices have to call again. */
-  private async forgetDeadLines(): Promise<void> {
-    await this.database.query(
-      `UPDATE device SET online = false, line_owner = NULL WHERE online AND (line_owner IS NULL OR line_owner = :own OR line_owner NOT IN
-       (SELECT pid FROM pg_stat_activity WHERE application_name = :name AND datname = current_database()))`,
-      { replacements: { name: LISTENER_NAME, own: this.bus.processId }, type: QueryTypes.UPDATE },
-    );
-  }
-
   private greet(socket: WebSocket, from: string): void {
     const through = this.unproven.enter(from);
     socket.on('close', through);
@@ -209,22 +212,37 @@ export class LineService {
     greet(socket, stranger, proven, this.report('greet'));
   }
 
-  /** The bus was away: others may take our lines for dead, and what was told meanwhile was not heard. */
-  private async hearAgain(): Promise<void> {
-    const lines = [...this.lines.values()];
-    await this.database.query(
-      `UPDATE device d SET line_owner = :own, online = true
-       FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, line uuid) WHERE d.id = r.id AND d.line_id = r.line`,
-      {
-        replacements: {
-          own: this.bus.processId,
-          rows: JSON.stringify(lines.map(({ id, deviceId }) => ({ id: deviceId, line: id }))),
-        },
-        type: QueryTypes.UPDATE,
-      },
-    );
-    await this.leaveLate();
-    for (const { deviceId } of lines) await this.documents.sync(deviceId);
+  /**
+   * What the database says of our lines is what there is; and where the bus was away, what was told meanwhile is looked up.
+   * What cannot be done now is tried again soon.
+   */
+  private holdLines(): Promise<void> {
+    this.holding ??= this.sayHeld()
+      .catch((error: unknown) => {
+        this.report('hold')(error);
+        if (!this.closing && this.again === null)
+          this.again = later(HOLD_AGAIN_MS, () => {
+            this.again = null;
+            void this.holdLines();
+          });
+      })
+      .finally(() => (this.holding = null));
+    return this.holding;
+  }
+
+  private async sayHeld(): Promise<void> {
+    await this.rows.leaveLate();
+    const { unheard } = this;
+    const held = [...this.lines.values()].filter(({ socket }) => socket.readyState === socket.OPEN);
+    const mended = await this.rows.hold(held).finally(() => {
+      // One that ended meanwhile may have been written down as held after it was written down as gone.
+      this.rows.owe(held.filter((line) => this.lines.get(line.deviceId) !== line));
+    });
+    await this.rows.leaveLate();
+    for (const deviceId of unheard > 0 ? this.lines.keys() : mended.map(({ id }) => id))
+      await this.documents.sync(deviceId);
+    this.unheard -= unheard;
+    if (this.unheard > 0) await this.sayHeld();
   }
 
   /** Records who is on the line, and brings the device into step. */
@@ -340,32 +358,7 @@ export class LineService {
     this.book.forget(line.deviceId);
     await this.listeners.tell('left', line);
     if (this.closing) return;
-    this.leaving.set(line.deviceId, line.id);
-    await this.leaveLate();
-  }
-
-  /**
-   * Writes down which lines have ended, many in one statement and one statement at a time: thousands may end at once. What
-   * cannot be written now is with the next beat.
-   */
-  private leaveLate(): Promise<void> {
-    this.parting ??= this.writeLeft().finally(() => (this.parting = null));
-    return this.parting;
-  }
-
-  private async writeLeft(): Promise<void> {
-    while (this.leaving.size > 0) {
-      const some = [...this.leaving].slice(0, LEFT_AT_ONCE);
-      // A device may be calling again at this very moment: only its present line says that it is gone.
-      const [devices] = (await this.database.query(
-        `UPDATE device d SET online = false, line_owner = NULL, line_id = NULL, applied = NULL
-         FROM jsonb_to_recordset(:rows::jsonb) AS r(id uuid, line uuid) WHERE d.id = r.id AND d.line_id = r.line
-         RETURNING d.id, d.site_id AS "siteId"`,
-        { replacements: { rows: JSON.stringify(some.map(([id, line]) => ({ id, line }))) } },
-      )) as [{ id: string; siteId: string | null }[], unknown];
-      for (const [deviceId, lineId] of some) if (this.leaving.get(deviceId) === lineId) this.leaving.delete(deviceId);
-      for (const device of devices) this.bus.changed(device);
-    }
+    await this.rows.left([line]);
   }
 
   private async hear(line: Line, frame: DeviceFrame): Promise<void> {

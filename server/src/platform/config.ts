@@ -19,6 +19,7 @@ export interface Config {
   /** How long a device waits for the controller's word before it takes a document back. */
   readonly keepWithinSeconds: number;
   readonly reportSeconds: number;
+  readonly beatSeconds: number;
   /** UDP port at which devices that wait for a controller answer sweeps. */
   readonly sweepPort: number;
   /** UDP port at which this controller answers who somebody is (RADIUS), and beside it what sessions come to; 0 for any free ones, null: it does not. */
@@ -81,6 +82,7 @@ export function configFromEnv(env: NodeJS.ProcessEnv, root: string): Config {
     logFile: env['LATTICE_LOG_FILE'] ?? null,
     keepWithinSeconds: number('LATTICE_KEEP_WITHIN', 10, 0.1, 600, false),
     reportSeconds: number('LATTICE_REPORT_SECONDS', 30, 0.01, 3600, false),
+    beatSeconds: number('LATTICE_BEAT_SECONDS', 15, 0.1, 600, false),
     sweepPort: port('LATTICE_SWEEP_PORT', 8622),
     entryPort: env['LATTICE_ENTRY_PORT'] === 'off' ? null : port('LATTICE_ENTRY_PORT', 1812),
     portalPort: env['LATTICE_PORTAL_PORT'] === 'off' ? null : port('LATTICE_PORTAL_PORT', 8624),

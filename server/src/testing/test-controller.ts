@@ -64,6 +64,7 @@ export class TestController {
       logFile: null,
       keepWithinSeconds: 1,
       reportSeconds: 5,
+      beatSeconds: 15,
       sweepPort: 0,
       entryPort: 0,
       portalPort: 0,
@@ -85,6 +86,11 @@ export class TestController {
 
   async end(): Promise<void> {
     await this.controller.close();
+    await this.forget();
+  }
+
+  /** Clears up after a controller that has been closed. */
+  async forget(): Promise<void> {
     await this.database.drop();
     rmSync(this.folder, { recursive: true });
   }
